@@ -1,0 +1,15 @@
+//! Every rule of setting up, adjusting and proving a weighing instrument. No I/O, no clock, no
+//! randomness: times, identities and measured signals are arguments.
+
+pub mod adjust;
+pub mod calc;
+pub mod proof;
+pub mod quantity;
+mod refusal;
+pub mod setup;
+pub mod steady;
+pub mod tolerance;
+mod working;
+
+pub use refusal::Refusal;
+pub use working::{Figure, Working};

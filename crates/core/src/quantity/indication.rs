@@ -1,0 +1,140 @@
+//! What a display shows of a load, and the digits that are keyed in where there is no point.
+
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use super::{Decimal, Division, DivisionError, Mass};
+
+/// What the display does with a load.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub enum Indication {
+    /// It shows this text.
+    Shown(String),
+    /// Nothing is shown: above Max + 9 d.
+    Above,
+    /// Nothing is shown: below −20 d.
+    Below,
+}
+
+/// One range or interval of a scale: from the one before up to `max`, in steps of `d`.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+pub struct Range {
+    /// Upper end; a load exactly there still belongs to this range.
+    pub max: Mass,
+    /// The division.
+    pub d: Mass,
+}
+
+/// Why a weight cannot be keyed in.
+#[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
+pub enum DigitsError {
+    /// Zero or below.
+    #[error("a weight to key in must be above zero")]
+    NotPositive,
+    /// Finer than the last digit of the field.
+    #[error("{weight} is not a whole number of last digits with {decimals} decimals; it cannot be keyed in exactly")]
+    NotWholeDigits {
+        /// The weight.
+        weight: String,
+        /// Decimals of the field.
+        decimals: u32,
+    },
+    /// Wider than the field.
+    #[error("{weight} needs {needs} digits and the field has {width}")]
+    TooWide {
+        /// The weight.
+        weight: String,
+        /// Digits needed.
+        needs: u32,
+        /// Digits in the field.
+        width: u32,
+    },
+}
+
+/// I = d · round(x / d), a tie away from zero; nothing above Max + 9 e nor, without tare, below
+/// −20 d (e = d here). The text is in the unit of `d`. Source: OIML R 76-1:2006, 4.2.3 and 4.5.
+///
+/// # Errors
+/// [`DivisionError`] where `d` is not of the series.
+pub fn indicate(load: &Mass, d: &Mass, max: &Mass) -> Result<Indication, DivisionError> {
+    let division = Division::new(&d.value)?;
+    let times = |n: u32| d.times(&Decimal::from(n));
+    if *load > max.plus(&times(9)) {
+        return Ok(Indication::Above);
+    }
+    if load.plus(&times(20)).value.is_negative() {
+        return Ok(Indication::Below);
+    }
+    // OK because a division is above zero.
+    let steps = load.ratio(d).unwrap_or_else(Decimal::zero).round_away();
+    Ok(Indication::Shown((&steps * &d.value).fixed(division.decimals())))
+}
+
+/// A multi-interval display: the interval follows the net load. Gives the interval, counted from
+/// 1, and the text; the upper end of an interval belongs to the finer one. Source: OIML R 76-1:2006, T.3.2.6.
+///
+/// # Errors
+/// [`DivisionError`] where a division is not of the series.
+pub fn indicate_in_intervals(load: &Mass, ranges: &[Range]) -> Result<(usize, Indication), DivisionError> {
+    let index = ranges.iter().position(|range| *load <= range.max).unwrap_or(ranges.len().saturating_sub(1));
+    match ranges.get(index) {
+        Some(range) => Ok((index + 1, indicate(load, &range.d, &range.max)?)),
+        None => Ok((0, Indication::Above)),
+    }
+}
+
+/// The digits keyed into a field without a point: W / 10^(−decimals), zeros in front up to
+/// `width` (7.5 with 3 decimals in 6 digits is `007500`).
+///
+/// # Errors
+/// [`DigitsError`] where the weight cannot be keyed in exactly.
+pub fn digits_without_point(weight: &Mass, decimals: u32, width: u32) -> Result<String, DigitsError> {
+    if !weight.value.is_positive() {
+        return Err(DigitsError::NotPositive);
+    }
+    let digits = &weight.value * &Decimal::ten_to(i64::from(decimals));
+    if !digits.is_whole() {
+        return Err(DigitsError::NotWholeDigits { weight: weight.to_string(), decimals });
+    }
+    let text = digits.fixed(0);
+    let needs = u32::try_from(text.len()).unwrap_or(u32::MAX);
+    if needs > width {
+        return Err(DigitsError::TooWide { weight: weight.to_string(), needs, width });
+    }
+    Ok(format!("{}{text}", "0".repeat(usize::try_from(width - needs).unwrap_or(0))))
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::quantity::Unit;
+    use proptest::prelude::*;
+
+    fn kg(digits: i64, scale: i64) -> Mass {
+        Mass::new(Decimal::new(digits, scale), Unit::Kg)
+    }
+
+    proptest! {
+        #[test]
+        fn what_is_shown_is_within_half_a_division_and_a_multiple_of_it(
+            load in -30_000i64..900_000, s in proptest::sample::select(vec![1i64, 2, 5]), k in 0i64..3,
+        ) {
+            let (load, d, max) = (kg(load, 3), kg(s, k), kg(870, 0));
+            if let Indication::Shown(text) = indicate(&load, &d, &max).unwrap() {
+                let shown = Mass::new(text.parse().unwrap(), Unit::Kg);
+                prop_assert!(shown.minus(&load).abs().times(&Decimal::from(2u32)) <= d);
+                prop_assert!(shown.ratio(&d).unwrap().is_whole());
+            }
+        }
+
+        #[test]
+        fn keyed_digits_read_back_as_the_weight(value in 1i64..99_999_999, decimals in 0u32..4, width in 4u32..9) {
+            let weight = kg(value, 2);
+            if let Ok(digits) = digits_without_point(&weight, decimals, width) {
+                prop_assert_eq!(digits.len(), usize::try_from(width).unwrap());
+                let back = &digits.parse::<Decimal>().unwrap() * &Decimal::ten_to(-i64::from(decimals));
+                prop_assert_eq!(back, weight.value);
+            }
+        }
+    }
+}

@@ -1,0 +1,14 @@
+//! Quantities of the job: exact decimals, masses with their unit, divisions and what a display
+//! shows. Floating point has no place here; see `steady` for the statistics of a live signal.
+
+mod decimal;
+mod division;
+mod indication;
+mod mass;
+mod parse;
+
+pub use decimal::{Decimal, DecimalError, SIGNIFICANT_DIGITS};
+pub use division::{Division, DivisionError, divisions};
+pub use indication::{DigitsError, Indication, Range, digits_without_point, indicate, indicate_in_intervals};
+pub use mass::{Mass, Unit, UnknownUnit};
+pub use parse::{MASS_LIMIT, ParseMassError, parse_mass};

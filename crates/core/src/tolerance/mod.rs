@@ -1,0 +1,8 @@
+//! Tolerances: the books' classes and tables, house rules, and which e a load belongs to.
+//! The tables are data files beside this module, each row with its source.
+
+mod class;
+mod scheme;
+
+pub use class::{Book, Class, ClassBounds, class_bounds};
+pub use scheme::{House, Pick, Scheme, Step, TableRow, Tolerance, ToleranceError};

@@ -1,0 +1,45 @@
+//! A figure that is shown can explain itself: the formula, the figures put in, the result, the
+//! public source. It is built where the figure is computed.
+
+use serde::Serialize;
+use utoipa::ToSchema;
+
+/// How a figure came about.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, ToSchema)]
+pub struct Working {
+    /// What was worked out, in the trade's words.
+    pub name: String,
+    /// The formula in symbols.
+    pub formula: String,
+    /// The figures put in.
+    pub figures: Vec<Figure>,
+    /// The result with its unit.
+    pub result: String,
+    /// The public source of the rule.
+    pub source: String,
+}
+
+/// One figure of a working.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, ToSchema)]
+pub struct Figure {
+    /// The symbol in the formula.
+    pub symbol: String,
+    /// What it stands for and where it comes from.
+    pub meaning: String,
+    /// Its value with its unit.
+    pub value: String,
+}
+
+impl Working {
+    /// A working without figures yet.
+    pub fn new(name: &str, formula: &str, result: impl Into<String>, source: &str) -> Self {
+        Self { name: name.into(), formula: formula.into(), figures: Vec::new(), result: result.into(), source: source.into() }
+    }
+
+    /// Adds a figure.
+    #[must_use]
+    pub fn with(mut self, symbol: &str, meaning: &str, value: impl ToString) -> Self {
+        self.figures.push(Figure { symbol: symbol.into(), meaning: meaning.into(), value: value.to_string() });
+        self
+    }
+}
