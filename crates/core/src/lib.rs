@@ -3,6 +3,7 @@
 
 pub mod adjust;
 pub mod calc;
+pub mod job;
 pub mod proof;
 pub mod quantity;
 mod refusal;

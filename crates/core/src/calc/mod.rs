@@ -9,7 +9,7 @@ mod steady;
 mod tolerance;
 
 use serde::de::DeserializeOwned;
-use serde::{Deserialize, Serialize};
+use serde::Deserialize;
 use serde_json::{Value, json};
 
 use crate::quantity::{Decimal, Mass};
@@ -90,10 +90,6 @@ fn read<T: DeserializeOwned>(input: Value) -> Result<T, Refusal> {
             _ => Refusal::new("bad_input", text),
         }
     })
-}
-
-fn write(result: impl Serialize) -> Result<Value, Refusal> {
-    serde_json::to_value(result).map_err(|error| Refusal::new("bad_result", error.to_string()))
 }
 
 /// A decimal as a floating-point JSON number.

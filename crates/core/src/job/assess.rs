@@ -1,0 +1,320 @@
+//! Works out everything that a screen or a record shows of a job.
+
+use super::decide::rests_on;
+use super::proving::{Phase, judged, lacking, wanted};
+use super::sentences::sentence;
+use super::shade::shade;
+use super::stages::{next, open_faults, proof_lacks, proof_readings, provable, stages};
+use super::{
+    AdjustView, Assessment, Body, Change, CheckFinding, CheckView, CloseView, Entry, EntryView, JobState, Outcome, PhaseView, ReadingView,
+    Setup, SetupJudgement, SetupView, ToleranceView, cautions_for, checklist, closing,
+};
+use crate::adjust::TwoPoint;
+use crate::quantity::{Decimal, Division, Mass, digits_without_point, divisions};
+use crate::setup::{Check, Finding, Grade, SetupInputs, alternatives, judge, overall};
+use crate::tolerance::{Scheme, class_bounds};
+use crate::working::Working;
+
+/// The whole assessment. `entries` are those that `state` was folded from.
+pub fn assess(entries: &[Entry], state: &JobState) -> Assessment {
+    let outcome = outcome(state);
+    Assessment {
+        sheet: state.sheet.clone(),
+        before: state.before.clone(),
+        started_at: state.started.0,
+        started_by: state.started.1.name.clone(),
+        stages: stages(state, outcome),
+        next: next(state),
+        tolerance: tolerance(state),
+        look_over: look_over(state),
+        as_found: as_found(state),
+        setup: setup(state),
+        adjust: adjust(state),
+        proof: proof(state, outcome),
+        close: close(state),
+        outcome,
+        outcome_says: outcome_says(state, outcome),
+        reservations: reservations(state),
+        shade: shade(state),
+        cautions: cautions_for(state.sheet.kind).cloned().collect(),
+        entries: entries.iter().map(|entry| listed(entries, state, entry)).collect(),
+    }
+}
+
+/// Judges a set-up for this job: the plate, the class, the series, the decimals.
+pub fn judge_setup(state: &JobState, setup: &Setup) -> SetupJudgement {
+    let inputs = SetupInputs {
+        max: setup.max.clone(),
+        d: setup.d.clone(),
+        class: state.tolerance.0.class,
+        scheme: Some(state.tolerance.0.scheme.book()),
+        trade: state.sheet.trade,
+        plate: Some(state.sheet.plate.clone()),
+        cells: None,
+        excitation_v: None,
+        dead_load: None,
+        indicator: None,
+        lever_ratio: None,
+        reserve: None,
+        ranges: None,
+        calibration_unit: None,
+        one_unit_only: false,
+    };
+    let mut findings = judge(&inputs);
+    findings.extend(decimals(setup));
+    let offered = if setup.max.value.is_positive() { alternatives(&inputs) } else { Vec::new() };
+    let min_load = inputs.class.and_then(|class| class_bounds(state.tolerance.0.scheme.book(), class, &setup.d).ok()?.min_load);
+    SetupJudgement {
+        overall: overall(&findings),
+        findings,
+        alternatives: offered,
+        changes: changes(state, setup),
+        max_digits: digits_without_point(&setup.max.to(setup.d.unit), setup.decimals, u32::from(state.sheet.field_width))
+            .unwrap_or_else(|error| error.to_string()),
+        min_load,
+        setup: setup.clone(),
+    }
+}
+
+fn decimals(setup: &Setup) -> Option<Finding> {
+    let division = Division::new(&setup.d.value).ok()?;
+    let working = Working::new("Decimals on the display", "decimals = max(0, −k) for d = s · 10^k", division.decimals().to_string(), "OIML R 76-1:2006, 4.2.2.1")
+        .with("d", "division asked for", &setup.d)
+        .with("decimals", "asked for", setup.decimals);
+    let fits = division.decimals() == setup.decimals;
+    let says = if fits {
+        format!("{} decimals show {} as it is", setup.decimals, setup.d)
+    } else {
+        format!("a division of {} needs {} decimals, not {}", setup.d, division.decimals(), setup.decimals)
+    };
+    Some(Finding {
+        check: Check::Decimals,
+        grade: Some(if fits { Grade::Sound } else { Grade::Refuse }),
+        says,
+        figures: std::collections::BTreeMap::new(),
+        working,
+    })
+}
+
+fn changes(state: &JobState, setup: &Setup) -> Vec<Change> {
+    let Some(before) = state.before.as_ref().and_then(|b| b.setup.as_ref()) else { return Vec::new() };
+    let rows = [
+        ("unit", before.d.unit.to_string(), setup.d.unit.to_string()),
+        ("Max", before.max.to_string(), setup.max.to_string()),
+        ("division", before.d.to_string(), setup.d.to_string()),
+        ("decimals", before.decimals.to_string(), setup.decimals.to_string()),
+    ];
+    let changed = rows.into_iter().filter(|(_, from, to)| from != to);
+    changed.map(|(what, from, to)| Change { what: what.into(), from, to, voids: true }).collect()
+}
+
+fn tolerance(state: &JobState) -> ToleranceView {
+    let (tolerance, reason) = &state.tolerance;
+    ToleranceView { tolerance: tolerance.clone(), label: tolerance.label(), reason: reason.clone(), source: tolerance.source() }
+}
+
+fn look_over(state: &JobState) -> Vec<CheckView> {
+    checklist(state.sheet.kind)
+        .map(|item| {
+            let check = state.checks.get(&item.id);
+            let settled = check.and_then(|c| c.settled.clone());
+            CheckView {
+                item: item.id.clone(),
+                label: item.label.clone(),
+                look: item.look.clone(),
+                why: item.why.clone(),
+                cures: item.cures,
+                finding: check.map(|c| c.finding),
+                note: check.and_then(|c| c.note.clone()),
+                stops: !item.cures && settled.is_none() && check.is_some_and(|c| c.finding == CheckFinding::Fault),
+                settled: settled.as_ref().map(|(how, _)| *how),
+                settled_says: settled.map(|(_, says)| says),
+            }
+        })
+        .collect()
+}
+
+fn as_found(state: &JobState) -> PhaseView {
+    let (setup, origin) = state.setup_as_found();
+    let readings = judged(state, Phase::AsFound);
+    let outcome = match readings.as_slice() {
+        [] => Outcome::NotProven,
+        all if all.iter().all(|r| r.within) => Outcome::InTolerance,
+        _ => Outcome::OutOfTolerance,
+    };
+    let says = match outcome {
+        Outcome::NotProven => "Nothing read yet.".to_owned(),
+        _ => phase_says(&readings.iter().collect::<Vec<_>>()),
+    };
+    let refs: Vec<&super::Reading> = state.found.iter().collect();
+    PhaseView { setup, origin, wanted: wanted(state, Phase::AsFound), lacks: lacking(&refs, None), readings, outcome, says }
+}
+
+fn proof(state: &JobState, outcome: Outcome) -> PhaseView {
+    let (setup, origin) = state.setup_in_force();
+    let readings = judged(state, Phase::AsLeft);
+    let says = outcome_says(state, outcome);
+    PhaseView { setup, origin, wanted: wanted(state, Phase::AsLeft), lacks: proof_lacks(state), readings, outcome, says }
+}
+
+fn counted(state: &JobState) -> Vec<ReadingView> {
+    let found = if state.left_alone.is_some() { judged(state, Phase::AsFound) } else { Vec::new() };
+    found.into_iter().chain(judged(state, Phase::AsLeft)).filter(|r| r.counts).collect()
+}
+
+fn outcome(state: &JobState) -> Outcome {
+    let readings = counted(state);
+    if readings.iter().any(|r| !r.within) {
+        return Outcome::OutOfTolerance;
+    }
+    let whole = provable(state) && !state.adjusting() && proof_lacks(state).is_empty();
+    if whole && !readings.is_empty() { Outcome::InTolerance } else { Outcome::NotProven }
+}
+
+fn outcome_says(state: &JobState, outcome: Outcome) -> String {
+    let how = match (&state.adjusted, &state.left_alone) {
+        (Some(_), _) => "Adjusted. ",
+        (None, Some(_)) => "Not adjusted. ",
+        (None, None) => "",
+    };
+    let readings = counted(state);
+    match outcome {
+        Outcome::InTolerance | Outcome::OutOfTolerance => format!("{how}{}", phase_says(&readings.iter().collect::<Vec<_>>())),
+        Outcome::NotProven if proof_readings(state).is_empty() => format!("{how}Not proved: no reading counts yet."),
+        Outcome::NotProven => format!("{how}So far within tolerance; still lacking: {}.", proof_lacks(state).join("; ")),
+    }
+}
+
+fn phase_says(readings: &[&ReadingView]) -> String {
+    let outside = readings.iter().filter(|r| !r.within).count();
+    let worst = readings.iter().max_by(|a, b| a.error.abs().cmp(&b.error.abs()));
+    let largest = worst.map_or_else(String::new, |w| format!(" Largest error {} at {}.", w.error_text, w.load_text));
+    let all = readings.len();
+    if outside == 0 { format!("In tolerance: {all} of {all} readings within.{largest}") } else { format!("Out of tolerance: {outside} of {all} readings outside.{largest}") }
+}
+
+fn reservations(state: &JobState) -> Vec<String> {
+    let mut out = Vec::new();
+    if state.tolerance.0.scheme == Scheme::R76Initial {
+        out.push("Plain readings cannot settle an R 76 verification: rounding must be eliminated with small weights (R 76-1, 3.5.3.2).".into());
+    }
+    if state.found.is_empty() {
+        out.push("No reading was taken as found.".into());
+    }
+    out.extend(state.checks.iter().filter_map(|(item, check)| match &check.settled {
+        Some((super::Settlement::Overruled, reason)) => {
+            let label = checklist(state.sheet.kind).find(|i| i.id == *item).map_or(item.as_str(), |i| i.label.as_str());
+            Some(format!("Fault overruled at “{label}”: {reason}"))
+        }
+        _ => None,
+    }));
+    if let Some(reason) = &state.tolerance.1 {
+        out.push(format!("Tolerance chosen for this job: {reason}"));
+    }
+    if let Some(reason) = &state.stopped {
+        out.push(format!("Stopped short: {reason}"));
+    }
+    out
+}
+
+fn setup(state: &JobState) -> SetupView {
+    let (setup, origin) = state.setup_in_force();
+    SetupView { n: divisions(&setup.max, &setup.d).unwrap_or(0), judgement: judge_setup(state, &setup), setup, origin }
+}
+
+fn adjust(state: &JobState) -> AdjustView {
+    let (setup, _) = state.setup_in_force();
+    let pending = state.adjusting();
+    let saved = if pending { None } else { state.adjusted.as_ref() };
+    let zero = saved.map(|a| &a.zero).or(state.zero.as_ref());
+    let span = saved.map(|a| &a.span).or(state.span.as_ref());
+    let weight = saved.map(|a| a.weight.clone()).or_else(|| state.span_weight.clone());
+    let counts = |capture: Option<&super::Capture>| capture.and_then(|c| c.counts.clone());
+    let two = match (&weight, counts(zero), counts(span)) {
+        (Some(weight), Some(at_zero), Some(with_weight)) => TwoPoint::new(weight.clone(), at_zero, with_weight).ok(),
+        _ => None,
+    };
+    let share = weight.as_ref().and_then(|w| w.times(&Decimal::from(100u32)).ratio(&setup.max));
+    AdjustView {
+        zero_counts: counts(zero).map(|c| c.to_string()),
+        zero: zero.is_some(),
+        weight_digits: weight.as_ref().map(|w| {
+            digits_without_point(&w.to(setup.d.unit), setup.decimals, u32::from(state.sheet.field_width)).unwrap_or_else(|e| e.to_string())
+        }),
+        weight_share: share.as_ref().map(|s| format!("{} %", s.fixed(0))),
+        span_counts: counts(span).map(|c| c.to_string()),
+        span: span.is_some(),
+        saved: saved.is_some(),
+        left_alone: state.left_alone.clone(),
+        voided: state.voided.clone(),
+        stopped_by: open_faults(state).next().map(|item| format!("a fault at “{}” that adjusting cannot cure", item.label)),
+        cautions: adjust_cautions(&setup, weight.as_ref(), two.as_ref()),
+        against_last: two.as_ref().and_then(|two| against_last(state, two)),
+        working: two.iter().map(|two| two_point_working(&setup, two, zero, span, weight.as_ref())).collect(),
+        weight,
+    }
+}
+
+fn adjust_cautions(setup: &Setup, weight: Option<&Mass>, two: Option<&TwoPoint>) -> Vec<String> {
+    let mut out = Vec::new();
+    if let Some(weight) = weight.filter(|w| w.times(&Decimal::from(10u32)) < setup.max) {
+        let times = setup.max.ratio(weight).unwrap_or_else(Decimal::zero);
+        out.push(format!("The span weight is less than a tenth of Max: every error of it counts {} times at Max.", times.fixed(1)));
+    }
+    if let Some(two) = two.filter(|two| two.few_counts(&setup.d)) {
+        out.push(format!("Only {} internal counts a division: the display will jump.", two.counts_per_division(&setup.d).fixed(1)));
+    }
+    out
+}
+
+fn against_last(state: &JobState, two: &TwoPoint) -> Option<String> {
+    let last = state.before.as_ref()?.span.as_ref()?;
+    let old = TwoPoint::new(last.weight.clone(), last.at_zero.clone(), last.with_weight.clone()).ok()?;
+    let ratio = two.mass_per_count().ratio(&old.mass_per_count())?;
+    let ppm = &(&ratio - &Decimal::from(1u32)) * &Decimal::ten_to(6);
+    let sign = if ppm.is_positive() { "+" } else { "" };
+    Some(format!("{sign}{} ppm mass per count against the last record", ppm.fixed(0)))
+}
+
+fn two_point_working(setup: &Setup, two: &TwoPoint, zero: Option<&super::Capture>, span: Option<&super::Capture>, weight: Option<&Mass>) -> Working {
+    let text = |c: Option<&super::Capture>| c.and_then(|c| c.counts.as_ref()).map_or_else(|| "not shown".to_owned(), ToString::to_string);
+    let per_count = two.mass_per_count();
+    let result = format!("q = {} {} a count; {} counts a division", per_count.value.round_to(10), per_count.unit, two.counts_per_division(&setup.d).fixed(1));
+    Working::new("Two-point adjustment", "q = W / (c_W − c_0); x = q · (c − c_0)", result, "arithmetic of a straight line through zero and span")
+        .with("W", "span weight", weight.map_or_else(String::new, ToString::to_string))
+        .with("c_0", "internal counts at zero", text(zero))
+        .with("c_W", "internal counts with the span weight", text(span))
+}
+
+fn close(state: &JobState) -> CloseView {
+    let missing = closing::missing(state);
+    let (seals, switch_back, locked) = state.sealed_up.clone().map_or((None, false, false), |(s, b, l)| (Some(s), b, l));
+    CloseView {
+        ready: missing.iter().all(|m| !m.blocks),
+        missing,
+        seals,
+        switch_back,
+        locked,
+        remarks: state.remarks.clone(),
+        stopped: state.stopped.clone(),
+        signed: state.closed.as_ref().map(|(name, _, _)| name.clone()),
+        signed_at: state.closed.as_ref().map(|(_, _, at)| *at),
+    }
+}
+
+fn listed(entries: &[Entry], state: &JobState, entry: &Entry) -> EntryView {
+    let struck = entries.iter().find_map(|e| match &e.body {
+        Body::StruckOut { entry: id, reason } if *id == entry.id => Some(format!("{reason} ({})", e.by.name)),
+        _ => None,
+    });
+    let plain = !matches!(entry.body, Body::Started { .. } | Body::StruckOut { .. } | Body::Closed { .. });
+    EntryView {
+        id: entry.id,
+        seq: entry.seq,
+        at: entry.at,
+        by: entry.by.name.clone(),
+        says: sentence(state.sheet.kind, &entry.body),
+        can_strike: plain && struck.is_none() && state.closed.is_none() && rests_on(entries, state, entry).is_none(),
+        struck,
+    }
+}

@@ -1,0 +1,36 @@
+//! What is missing before a job can be signed.
+
+use super::stages::{open_faults, proof_lacks, provable, unseen};
+use super::{JobState, Missing, Stage};
+
+/// What is missing. A job that stops short needs only its seals and its signature.
+pub fn missing(state: &JobState) -> Vec<Missing> {
+    let mut missing = Vec::new();
+    let mut lacks = |stage, says: String, blocks| missing.push(Missing { stage, says, blocks });
+    let unproved = state.stopped.is_some();
+    for item in open_faults(state) {
+        lacks(Stage::LookOver, format!("the fault at “{}” is not settled", item.label), !unproved);
+    }
+    let open = unseen(state).count();
+    if open > 0 {
+        lacks(Stage::LookOver, format!("{open} of the checklist not looked at"), !unproved);
+    }
+    if state.found.is_empty() {
+        lacks(Stage::AsFound, "no reading as found; the record will say so".into(), false);
+    }
+    if state.adjusting() {
+        lacks(Stage::ZeroAndSpan, "an adjustment is captured and neither saved nor abandoned".into(), true);
+    } else if !provable(state) {
+        lacks(Stage::ZeroAndSpan, "neither adjusted nor left alone".into(), !unproved);
+    } else {
+        for what in proof_lacks(state) {
+            lacks(Stage::Prove, what, !unproved);
+        }
+    }
+    match &state.sealed_up {
+        None => lacks(Stage::Close, "seal, switch and cover".into(), true),
+        Some((_, false, _)) => lacks(Stage::Close, "the calibration switch is not back".into(), true),
+        Some(_) => {}
+    }
+    missing
+}

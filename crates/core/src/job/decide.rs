@@ -1,0 +1,245 @@
+//! Whether an entry may follow. Pure: the same journal and the same entry are always decided the
+//! same way. A refusal says what is wrong, at which field, and what to do.
+
+use super::stages::open_faults;
+use super::{Body, Capture, CheckFinding, Entry, JobState, ReadStage, ScaleSheet, Setup, SetupOrigin, Taken, checklist, judge_setup};
+use crate::adjust::TwoPoint;
+use crate::quantity::{Decimal, Mass, digits_without_point};
+use crate::refusal::Refusal;
+use crate::setup::{Check, Grade};
+
+/// Longest note, reason or remark, in characters.
+const LONGEST_TEXT: usize = 2_000;
+
+/// Decides whether `body` may follow `entries`, whose state is `state`.
+///
+/// # Errors
+/// A [`Refusal`]; nothing is changed by it.
+pub fn decide(entries: &[Entry], state: &JobState, body: &Body) -> Result<(), Refusal> {
+    if let Some((name, _, _)) = &state.closed {
+        return Err(Refusal::new("closed", format!("the record was signed by {name} and is frozen")).then("Start a new job for this scale."));
+    }
+    match body {
+        Body::Started { .. } => Err(Refusal::new("already_started", "the job has begun already")),
+        Body::LookedOver { item, note, .. } => {
+            known_item(&state.sheet, item)?;
+            note.as_deref().map_or(Ok(()), |note| readable("note", note))
+        }
+        Body::FaultSettled { item, reason, .. } => settle(state, item, reason),
+        Body::ToleranceChosen { tolerance, reason } => {
+            reasoned("reason", reason)?;
+            let (setup, _) = state.setup_in_force();
+            tolerance.check(&setup.d, &setup.max).map_err(|e| Refusal::from(e).at("tolerance"))
+        }
+        Body::Read { stage, load, shown, .. } => read(state, *stage, load, shown),
+        Body::LeftAlone { reason } => leave_alone(state, reason),
+        Body::SetUp { setup } => set_up(state, setup),
+        Body::ZeroCaptured { capture } => {
+            may_adjust(state)?;
+            fits_counts(capture)
+        }
+        Body::SpanChosen { weight } => {
+            may_adjust(state)?;
+            span_weight(state, weight)
+        }
+        Body::SpanCaptured { capture } => span(state, capture),
+        Body::AdjustmentSaved => match state.span {
+            Some(_) => Ok(()),
+            None => Err(Refusal::new("nothing_to_save", "there is no captured span to save").then("Capture zero, then span.")),
+        },
+        Body::AdjustmentAbandoned { reason } => {
+            reasoned("reason", reason)?;
+            if state.adjusting() { Ok(()) } else { Err(Refusal::new("nothing_to_abandon", "no adjustment is under way")) }
+        }
+        Body::SealedUp { seals, .. } => readable("seals", seals),
+        Body::Remarked { text } => reasoned("text", text),
+        Body::StoppedShort { reason } => reasoned("reason", reason),
+        Body::StruckOut { entry, reason } => {
+            reasoned("reason", reason)?;
+            strike(entries, state, *entry)
+        }
+        Body::Closed { name } => close(state, name),
+    }
+}
+
+fn readable(field: &str, text: &str) -> Result<(), Refusal> {
+    if text.chars().count() > LONGEST_TEXT {
+        return Err(Refusal::new("too_long", format!("at most {LONGEST_TEXT} characters fit here")).at(field));
+    }
+    Ok(())
+}
+
+fn reasoned(field: &str, text: &str) -> Result<(), Refusal> {
+    if text.trim().is_empty() {
+        return Err(Refusal::new("reason_needed", "a few words are needed here; they stay on the record").at(field));
+    }
+    readable(field, text)
+}
+
+fn known_item(sheet: &ScaleSheet, item: &str) -> Result<(), Refusal> {
+    if checklist(sheet.kind).any(|known| known.id == item) {
+        return Ok(());
+    }
+    Err(Refusal::new("unknown_item", "this scale's checklist has no such item").at("item"))
+}
+
+fn settle(state: &JobState, item: &str, reason: &str) -> Result<(), Refusal> {
+    reasoned("reason", reason)?;
+    match state.checks.get(item) {
+        Some(check) if check.finding == CheckFinding::Fault => Ok(()),
+        _ => Err(Refusal::new("no_fault", "there is no fault at this item to settle").at("item")),
+    }
+}
+
+fn read(state: &JobState, stage: ReadStage, load: &Mass, shown: &Mass) -> Result<(), Refusal> {
+    let (setup, _) = match stage {
+        ReadStage::AsFound => state.setup_as_found(),
+        ReadStage::Prove => state.setup_in_force(),
+    };
+    match stage {
+        ReadStage::AsFound if state.adjusting() || state.adjusted.is_some() => {
+            return Err(Refusal::new("already_adjusted", "as found is what it showed before anything was touched; it has been adjusted since")
+                .then("Record the reading under Prove."));
+        }
+        ReadStage::Prove if state.adjusting() => {
+            return Err(Refusal::new("adjusting", "zero or span is captured and not yet saved").then("Save or abandon the adjustment first."));
+        }
+        ReadStage::Prove if state.adjusted.is_none() && state.left_alone.is_none() => {
+            return Err(Refusal::new("not_adjusted", "nothing has been adjusted yet, so there is nothing to prove")
+                .then("Adjust it, or record that it is left alone; a reading before that belongs under As found."));
+        }
+        _ => {}
+    }
+    if load.value.is_negative() {
+        return Err(Refusal::new("negative_load", format!("a load cannot be below zero; {load} was typed")).at("load"));
+    }
+    if *load > setup.max {
+        return Err(Refusal::new("above_max", format!("{load} is above Max, {}", setup.max)).at("load").then("Put on Max at the most."));
+    }
+    let nine = setup.max.plus(&setup.d.times(&Decimal::from(9u32)));
+    let twenty = setup.d.times(&Decimal::new(-20, 0));
+    if *shown > nine || *shown < twenty {
+        return Err(Refusal::new(
+            "beyond_display",
+            format!("a display with Max {} and division {} shows {twenty} to {nine}; {shown} cannot stand on it", setup.max, setup.d),
+        )
+        .at("shown")
+        .then("Look at the unit and the decimal point."));
+    }
+    Ok(())
+}
+
+fn leave_alone(state: &JobState, reason: &str) -> Result<(), Refusal> {
+    reasoned("reason", reason)?;
+    if state.adjusted.is_some() || state.adjusting() {
+        return Err(Refusal::new("already_adjusted", "it has been adjusted in this job").then("Abandon the adjustment first."));
+    }
+    if state.found.is_empty() {
+        return Err(Refusal::new("nothing_read", "leaving it alone is decided on readings as found, and there are none")
+            .then("Take readings as found first."));
+    }
+    Ok(())
+}
+
+fn set_up(state: &JobState, setup: &Setup) -> Result<(), Refusal> {
+    let judgement = judge_setup(state, setup);
+    let Some(worst) = judgement.findings.iter().find(|f| f.grade == Some(Grade::Refuse)) else { return Ok(()) };
+    let field = match worst.check {
+        Check::PlateMax | Check::WholeN => "max",
+        Check::Decimals => "decimals",
+        _ => "d",
+    };
+    let mut refusal = Refusal::new("setup_refused", worst.says.clone()).at(field);
+    refusal.figures = worst.figures.clone();
+    Err(refusal.then(if judgement.alternatives.is_empty() { "Choose another Max." } else { "Take one of the divisions offered." }))
+}
+
+fn may_adjust(state: &JobState) -> Result<(), Refusal> {
+    if let Some(item) = open_faults(state).next() {
+        return Err(Refusal::new("fault_open", format!("“{}” has a fault that adjusting cannot cure", item.label))
+            .then("Repair it and mark it repaired, or overrule it with a reason."));
+    }
+    if state.setup_in_force().1 == SetupOrigin::Plate {
+        return Err(Refusal::new("not_set_up", "the indicator's set-up is not on record yet").then("Set up comes first: changing it afterwards spoils the calibration."));
+    }
+    Ok(())
+}
+
+fn fits_counts(capture: &Capture) -> Result<(), Refusal> {
+    let limit = Decimal::from(1_000_000_000_000u64);
+    match &capture.counts {
+        Some(counts) if counts.abs() >= limit => Err(Refusal::new("too_large", "internal counts stay below 10^12").at("counts")),
+        _ => Ok(()),
+    }
+}
+
+fn span_weight(state: &JobState, weight: &Mass) -> Result<(), Refusal> {
+    let (setup, _) = state.setup_in_force();
+    if !weight.value.is_positive() {
+        return Err(Refusal::new("not_positive", "the span weight must be above zero").at("weight"));
+    }
+    if *weight > setup.max {
+        return Err(Refusal::new("above_max", format!("{weight} is above Max, {}", setup.max)).at("weight").then("Take a span weight up to Max."));
+    }
+    let keyed = weight.to(setup.d.unit);
+    digits_without_point(&keyed, setup.decimals, u32::from(state.sheet.field_width)).map(|_| ()).map_err(|e| Refusal::from(e).at("weight"))
+}
+
+fn span(state: &JobState, capture: &Capture) -> Result<(), Refusal> {
+    may_adjust(state)?;
+    fits_counts(capture)?;
+    let Some(zero) = &state.zero else {
+        return Err(Refusal::new("no_zero", "zero is not captured yet").then("Empty the platform and capture zero first."));
+    };
+    let Some(weight) = &state.span_weight else {
+        return Err(Refusal::new("no_weight", "the span weight is not keyed in yet").then("Choose the span weight first.").at("weight"));
+    };
+    let (Some(at_zero), Some(with_weight)) = (&zero.counts, &capture.counts) else { return Ok(()) };
+    TwoPoint::new(weight.clone(), at_zero.clone(), with_weight.clone()).map(|_| ()).map_err(|e| Refusal::from(e).at("counts"))
+}
+
+fn strike(entries: &[Entry], state: &JobState, id: uuid::Uuid) -> Result<(), Refusal> {
+    let Some(entry) = entries.iter().find(|e| e.id == id) else {
+        return Err(Refusal::new("unknown_entry", "this job has no such entry").at("entry"));
+    };
+    if state.struck.contains(&id) {
+        return Err(Refusal::new("already_struck", "that entry is struck out already").at("entry"));
+    }
+    if matches!(entry.body, Body::Started { .. } | Body::StruckOut { .. }) {
+        return Err(Refusal::new("cannot_strike", "the start of a job and a strike-out stay as they are").at("entry"));
+    }
+    if let Some(later) = rests_on(entries, state, entry) {
+        return Err(Refusal::new("rests_on_it", format!("entry {} rests on it", later.seq)).at("entry").then("Strike out the later entry first."));
+    }
+    Ok(())
+}
+
+/// The steps of an adjustment rest on one another: the last must go first.
+pub(super) fn rests_on<'a>(entries: &'a [Entry], state: &JobState, entry: &Entry) -> Option<&'a Entry> {
+    let rank = |body: &Body| match body {
+        Body::SetUp { .. } => Some(0),
+        Body::ZeroCaptured { .. } | Body::SpanChosen { .. } => Some(1),
+        Body::SpanCaptured { .. } => Some(2),
+        Body::AdjustmentSaved => Some(3),
+        _ => None,
+    };
+    let own = rank(&entry.body)?;
+    entries.iter().find(|later| later.seq > entry.seq && !state.struck.contains(&later.id) && rank(&later.body).is_some_and(|r| r > own))
+}
+
+fn close(state: &JobState, name: &str) -> Result<(), Refusal> {
+    if name.trim().is_empty() {
+        return Err(Refusal::new("name_needed", "sign with your name").at("name"));
+    }
+    readable("name", name)?;
+    let missing = super::closing::missing(state);
+    match missing.iter().find(|m| m.blocks) {
+        Some(first) => Err(Refusal::new("incomplete", first.says.clone()).then("Do what is missing, or record why the job stops short.")),
+        None => Ok(()),
+    }
+}
+
+/// A figure taken live must have been steady; checked where the draft is interpreted.
+pub(super) const fn is_live(taken: &Taken) -> bool {
+    matches!(taken, Taken::Live { .. })
+}

@@ -1,0 +1,282 @@
+//! The entries of a journal. They are written once; a correction is a new entry that strikes one
+//! out.
+
+use serde::{Deserialize, Serialize};
+use time::OffsetDateTime;
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+use super::ScaleSheet;
+use crate::quantity::{Decimal, Division, Mass};
+use crate::tolerance::Tolerance;
+
+/// Who made an entry.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+pub struct Signer {
+    /// Identity of the person.
+    pub id: Uuid,
+    /// Name as it stands on the record.
+    pub name: String,
+}
+
+/// One entry of a journal.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct Entry {
+    /// Identity, made by the client (UUID v7), so that sending twice is harmless.
+    pub id: Uuid,
+    /// Place in the journal, from 1.
+    pub seq: u32,
+    /// When it was made.
+    #[serde(with = "time::serde::rfc3339")]
+    pub at: OffsetDateTime,
+    /// Who made it.
+    pub by: Signer,
+    /// What it says.
+    pub body: Body,
+}
+
+/// An entry with its place in the hash chain.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct Sealed {
+    /// The entry.
+    #[serde(flatten)]
+    pub entry: Entry,
+    /// Hash of the entry before, or of the job's identity for the first.
+    pub prev: String,
+    /// Hash over this entry and `prev`.
+    pub hash: String,
+}
+
+/// How the indicator is set up: capacity and division, in the unit it shows.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+pub struct Setup {
+    /// Max.
+    pub max: Mass,
+    /// Division d.
+    pub d: Mass,
+    /// Decimals on the display.
+    pub decimals: u32,
+}
+
+impl Setup {
+    /// From Max and d; the decimals follow from the division.
+    pub fn of(max: Mass, d: Mass) -> Self {
+        let decimals = Division::new(&d.value).map_or(0, |division| division.decimals());
+        Self { max: max.to(d.unit), d, decimals }
+    }
+}
+
+/// What stood on the last record of the scale.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+pub struct Before {
+    /// Number of that record.
+    pub number: String,
+    /// When it was closed.
+    #[serde(with = "time::serde::rfc3339")]
+    pub closed_at: OffsetDateTime,
+    /// The set-up then.
+    #[serde(default)]
+    pub setup: Option<Setup>,
+    /// The span counts then, where the indicator gave them.
+    #[serde(default)]
+    pub span: Option<SpanOnRecord>,
+}
+
+/// The span of an adjustment, as it stands on a record.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+pub struct SpanOnRecord {
+    /// Span weight.
+    pub weight: Mass,
+    /// Counts at zero.
+    pub at_zero: Decimal,
+    /// Counts with the weight.
+    pub with_weight: Decimal,
+}
+
+/// What was found at one item of the checklist.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum CheckFinding {
+    /// In order.
+    Ok,
+    /// A fault.
+    Fault,
+    /// Does not apply here.
+    NotApplicable,
+}
+
+/// How a fault was settled.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Settlement {
+    /// Put right.
+    Repaired,
+    /// Left as it is, with a reason that stays on the record.
+    Overruled,
+}
+
+/// When a reading was taken.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum ReadStage {
+    /// Before anything was touched.
+    AsFound,
+    /// As left.
+    Prove,
+}
+
+/// Whether the load was reached going up or coming down.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Way {
+    /// Going up.
+    Up,
+    /// Coming down.
+    Down,
+}
+
+/// How a figure came into the journal.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(tag = "from", rename_all = "snake_case")]
+pub enum Taken {
+    /// Read by a person and typed.
+    Typed,
+    /// Taken from the connected indicator when it was steady.
+    Live {
+        /// Seconds that it had held.
+        hold_s: Decimal,
+        /// Times the clock had to start again.
+        restarts: u32,
+        /// Samples in the mean.
+        samples: u32,
+        /// Mean of the raw signal, where the indicator gives a finer one than it shows.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        mean: Option<Mass>,
+    },
+}
+
+/// A captured point of an adjustment.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+pub struct Capture {
+    /// Internal counts, where the indicator shows them.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub counts: Option<Decimal>,
+    /// How it was taken.
+    pub taken: Taken,
+}
+
+/// What an entry says.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(tag = "kind", rename_all = "snake_case")]
+pub enum Body {
+    /// The job began.
+    Started {
+        /// The scale as it was known then.
+        sheet: Box<ScaleSheet>,
+        /// Its last record.
+        #[serde(default)]
+        before: Option<Before>,
+    },
+    /// An item of the checklist was looked at.
+    LookedOver {
+        /// Which item.
+        item: String,
+        /// What was found.
+        finding: CheckFinding,
+        /// A note.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        note: Option<String>,
+    },
+    /// A fault was settled.
+    FaultSettled {
+        /// Which item.
+        item: String,
+        /// How.
+        how: Settlement,
+        /// What was done, or why it is overruled.
+        reason: String,
+    },
+    /// Another tolerance than the sheet's was chosen for this job.
+    ToleranceChosen {
+        /// The tolerance.
+        tolerance: Tolerance,
+        /// Why.
+        reason: String,
+    },
+    /// A load was put on and read.
+    Read {
+        /// Before or after adjusting.
+        stage: ReadStage,
+        /// What was put on.
+        load: Mass,
+        /// What was shown.
+        shown: Mass,
+        /// Going up or coming down.
+        way: Way,
+        /// How it was taken.
+        taken: Taken,
+    },
+    /// The adjustment was left as it was.
+    LeftAlone {
+        /// Why.
+        reason: String,
+    },
+    /// The indicator was set up.
+    SetUp {
+        /// How.
+        setup: Setup,
+    },
+    /// Zero was captured.
+    ZeroCaptured {
+        /// The point.
+        capture: Capture,
+    },
+    /// The span weight was chosen and keyed in.
+    SpanChosen {
+        /// The weight.
+        weight: Mass,
+    },
+    /// Span was captured.
+    SpanCaptured {
+        /// The point.
+        capture: Capture,
+    },
+    /// The adjustment was saved in the indicator.
+    AdjustmentSaved,
+    /// The adjustment was abandoned; the one before stands.
+    AdjustmentAbandoned {
+        /// Why.
+        reason: String,
+    },
+    /// Seal, switch and cover were dealt with.
+    SealedUp {
+        /// Seal numbers or marks, as they are now.
+        seals: String,
+        /// The calibration switch is back and the cover on.
+        switch_back: bool,
+        /// Set-up is locked and unwanted units are off.
+        locked: bool,
+    },
+    /// A remark for the record.
+    Remarked {
+        /// The remark.
+        text: String,
+    },
+    /// The job ends before the scale is proved.
+    StoppedShort {
+        /// Why.
+        reason: String,
+    },
+    /// An earlier entry is struck out.
+    StruckOut {
+        /// Which one.
+        entry: Uuid,
+        /// Why.
+        reason: String,
+    },
+    /// Signed and closed.
+    Closed {
+        /// The name as signed.
+        name: String,
+    },
+}

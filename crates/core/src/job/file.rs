@@ -1,0 +1,119 @@
+//! The job as an open file: JSON, the journal with its hash chain, nothing else. Everything shown
+//! is worked out from it again.
+
+use serde::{Deserialize, Serialize};
+use serde_json::Value;
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+use super::chain::{self, ChainError};
+use super::{Body, Entry, JobState, Sealed, decide, fold};
+
+/// The media type of a job file.
+pub const MEDIA_TYPE: &str = "application/vnd.ombret.job+json";
+
+/// Changes when a rule gives other figures for the same journal.
+pub const RULES_VERSION: &str = "2026.1";
+
+/// No journal of a real job comes near this many entries; it bounds the cost of reading a file.
+pub const MOST_ENTRIES: usize = 2_000;
+
+const FORMAT: &str = "ombret.job";
+const VERSION: u32 = 1;
+
+/// A job as a file.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct JobFile {
+    /// Always `ombret.job`.
+    pub format: String,
+    /// Version of the format.
+    pub version: u32,
+    /// Identity of the job.
+    pub job: Uuid,
+    /// The program that wrote it, with its version.
+    pub program: String,
+    /// Version of the rules.
+    pub rules: String,
+    /// The journal.
+    pub entries: Vec<Sealed>,
+}
+
+/// Why a file is not taken.
+#[derive(Debug, thiserror::Error)]
+pub enum FileError {
+    /// Not JSON, or not of this shape.
+    #[error("this is no job file: {0}")]
+    Shape(#[from] serde_json::Error),
+    /// Another format or a later version.
+    #[error("this is “{format}” version {version}; this program reads {FORMAT} version {VERSION}")]
+    Format {
+        /// Its format.
+        format: String,
+        /// Its version.
+        version: u32,
+    },
+    /// More entries than any job has.
+    #[error("the file has {entries} entries; a job has at most {MOST_ENTRIES}")]
+    TooLong {
+        /// How many.
+        entries: usize,
+    },
+    /// The chain does not hold.
+    #[error("the file was changed: {0}")]
+    Chain(#[from] ChainError),
+    /// The journal is not one that could have been written.
+    #[error("entry {seq} does not follow from the ones before it: {reason}")]
+    Journal {
+        /// Its place.
+        seq: u32,
+        /// Why.
+        reason: String,
+    },
+}
+
+impl JobFile {
+    /// A file of a journal.
+    pub fn new(job: Uuid, program: &str, entries: Vec<Sealed>) -> Self {
+        Self { format: FORMAT.into(), version: VERSION, job, program: program.into(), rules: RULES_VERSION.into(), entries }
+    }
+}
+
+/// Reads a job file: shape, version, chain, and that each entry could follow the ones before it.
+///
+/// # Errors
+/// [`FileError`] with what is wrong and where.
+pub fn open_file(bytes: &[u8]) -> Result<(JobFile, JobState), FileError> {
+    let raw: Value = serde_json::from_slice(bytes)?;
+    let format = raw.get("format").and_then(Value::as_str).unwrap_or("something else");
+    let version = raw.get("version").and_then(Value::as_u64).and_then(|v| u32::try_from(v).ok()).unwrap_or(0);
+    if format != FORMAT || version != VERSION {
+        return Err(FileError::Format { format: format.chars().take(40).collect(), version });
+    }
+    let raw_entries = raw.get("entries").and_then(Value::as_array).cloned().unwrap_or_default();
+    if raw_entries.len() > MOST_ENTRIES {
+        return Err(FileError::TooLong { entries: raw_entries.len() });
+    }
+    let file: JobFile = serde_json::from_value(raw)?;
+    chain::verify(file.job, &raw_entries)?;
+    let entries: Vec<Entry> = file.entries.iter().map(|sealed| sealed.entry.clone()).collect();
+    let state = replay(&entries)?;
+    Ok((file, state))
+}
+
+fn replay(entries: &[Entry]) -> Result<JobState, FileError> {
+    let wrong = |seq: u32, reason: String| FileError::Journal { seq, reason };
+    let first = entries.first().ok_or_else(|| wrong(1, "the journal is empty".into()))?;
+    match &first.body {
+        Body::Started { sheet, .. } => sheet.check().map_err(|refusal| wrong(1, refusal.message))?,
+        _ => return Err(wrong(1, "a journal begins with the start of the job".into())),
+    }
+    let mut state = fold(&entries[..1]).ok_or_else(|| wrong(1, "a journal begins with the start of the job".into()))?;
+    for (index, entry) in entries.iter().enumerate().skip(1) {
+        if entries[..index].iter().any(|e| e.id == entry.id) {
+            return Err(wrong(entry.seq, "its identity stands twice".into()));
+        }
+        decide(&entries[..index], &state, &entry.body).map_err(|refusal| wrong(entry.seq, refusal.message))?;
+        state = fold(&entries[..=index]).ok_or_else(|| wrong(entry.seq, "it cannot be read".into()))?;
+    }
+    Ok(state)
+}

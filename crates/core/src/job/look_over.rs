@@ -1,0 +1,98 @@
+//! The checklist of looking over and the cautions, both from one data file.
+
+use std::sync::LazyLock;
+
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use super::{ScaleKind, Stage};
+
+/// An item of the checklist.
+#[derive(Clone, Debug, PartialEq, Eq, Deserialize)]
+pub struct CheckItem {
+    /// Stable name.
+    pub id: String,
+    /// In a few words.
+    pub label: String,
+    /// What to look at.
+    pub look: String,
+    /// Why it matters.
+    pub why: String,
+    /// True where adjusting cures a fault here; otherwise the fault stops the way to zero and span.
+    pub cures: bool,
+    kinds: Kinds,
+}
+
+/// A caution, shown where it applies.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+pub struct Caution {
+    /// The stage where it applies.
+    pub stage: Stage,
+    /// The caution.
+    pub says: String,
+}
+
+#[derive(Clone, Debug, PartialEq, Eq, Deserialize)]
+#[serde(untagged)]
+enum Kinds {
+    Every(Every),
+    Some(Vec<ScaleKind>),
+}
+
+#[derive(Clone, Debug, PartialEq, Eq, Deserialize)]
+#[serde(rename_all = "lowercase")]
+enum Every {
+    All,
+}
+
+impl Kinds {
+    fn has(&self, kind: ScaleKind) -> bool {
+        match self {
+            Self::Every(Every::All) => true,
+            Self::Some(kinds) => kinds.contains(&kind),
+        }
+    }
+}
+
+#[derive(Deserialize)]
+struct RawCaution {
+    kinds: Kinds,
+    #[serde(flatten)]
+    caution: Caution,
+}
+
+#[derive(Deserialize)]
+struct Data {
+    items: Vec<CheckItem>,
+    cautions: Vec<RawCaution>,
+}
+
+static DATA: LazyLock<Data> = LazyLock::new(|| {
+    #[expect(clippy::expect_used, reason = "the data ships with the program; a test reads it")]
+    serde_json::from_str(include_str!("look_over.json")).expect("look_over.json")
+});
+
+/// The checklist for a kind of scale, in the order in which it is done.
+pub fn checklist(kind: ScaleKind) -> impl Iterator<Item = &'static CheckItem> {
+    DATA.items.iter().filter(move |item| item.kinds.has(kind))
+}
+
+/// The cautions for a kind of scale.
+pub fn cautions_for(kind: ScaleKind) -> impl Iterator<Item = &'static Caution> {
+    DATA.cautions.iter().filter(move |raw| raw.kinds.has(kind)).map(|raw| &raw.caution)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn every_kind_has_a_checklist_with_zero_and_something_that_adjusting_cannot_cure() {
+        for kind in ScaleKind::ALL {
+            let items: Vec<&CheckItem> = checklist(kind).collect();
+            assert!(items.iter().any(|i| i.id == "zero" && !i.cures), "{kind:?}");
+            assert!(items.len() >= 5, "{kind:?} has {}", items.len());
+            assert!(cautions_for(kind).count() >= 4, "{kind:?}");
+        }
+    }
+}

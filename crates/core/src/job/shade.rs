@@ -1,0 +1,47 @@
+//! The figures of the drawing: tolerance over the range, and where each reading lies in it.
+
+use super::proving::{Phase, judged};
+use super::{JobState, ReadingView, Setup, Shade, ShadePoint, ShadeStep, Way};
+use crate::quantity::Unit;
+use crate::tolerance::Tolerance;
+
+/// The drawing of a job.
+pub fn shade(state: &JobState) -> Shade {
+    let (setup, _) = state.setup_in_force();
+    let unit = setup.d.unit;
+    let points = |phase| judged(state, phase).iter().filter(|r| r.counts).map(|r| point(r, unit)).collect();
+    Shade {
+        unit: unit.symbol().into(),
+        max: setup.max.value_in(unit).to_f64(),
+        d: setup.d.value.to_f64(),
+        steps: steps(&state.tolerance.0, &setup),
+        found: points(Phase::AsFound),
+        left: points(Phase::AsLeft),
+    }
+}
+
+fn steps(tolerance: &Tolerance, setup: &Setup) -> Vec<ShadeStep> {
+    let unit = setup.d.unit;
+    let outline = tolerance.outline(&setup.d, &setup.max).unwrap_or_default();
+    outline
+        .into_iter()
+        .map(|s| ShadeStep {
+            from: s.from.value_in(unit).to_f64(),
+            to: s.to.value_in(unit).to_f64(),
+            mpe_from: s.mpe_from.value_in(unit).to_f64(),
+            mpe_to: s.mpe_to.value_in(unit).to_f64(),
+        })
+        .collect()
+}
+
+fn point(reading: &ReadingView, unit: Unit) -> ShadePoint {
+    let verdict = if reading.within { "within" } else { "outside" };
+    ShadePoint {
+        entry: reading.entry,
+        load: reading.load.value_in(unit).to_f64(),
+        error: reading.error.value_in(unit).to_f64(),
+        within: reading.within,
+        down: reading.way == Way::Down,
+        says: format!("{} at {}: {verdict} {}", reading.error_text, reading.load_text, reading.mpe_text),
+    }
+}

@@ -1,0 +1,313 @@
+//! The six stages, how each stands, and the one action that is next.
+
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use super::closing::missing;
+use super::proving::{Phase, lacking, wanted};
+use super::views::Outcome;
+use super::{CheckFinding, CheckItem, JobState, Reading, SetupOrigin, Wanted, checklist};
+use crate::quantity::Mass;
+
+/// The stages of a job, in the order of the work.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Stage {
+    /// Before anything is adjusted.
+    LookOver,
+    /// How it reads before it is touched.
+    AsFound,
+    /// What the indicator is told.
+    SetUp,
+    /// Zero and a known weight.
+    ZeroAndSpan,
+    /// Across the range.
+    Prove,
+    /// Seal, sign.
+    Close,
+}
+
+impl Stage {
+    /// In order.
+    pub const ALL: [Self; 6] = [Self::LookOver, Self::AsFound, Self::SetUp, Self::ZeroAndSpan, Self::Prove, Self::Close];
+
+    /// In words.
+    pub const fn label(self) -> &'static str {
+        match self {
+            Self::LookOver => "Look over",
+            Self::AsFound => "As found",
+            Self::SetUp => "Set up",
+            Self::ZeroAndSpan => "Zero & span",
+            Self::Prove => "Prove",
+            Self::Close => "Close",
+        }
+    }
+}
+
+/// How a stage stands.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum StageState {
+    /// Nothing yet.
+    Open,
+    /// Begun.
+    Doing,
+    /// Complete.
+    Done,
+    /// Not needed in this job.
+    NotNeeded,
+    /// Something must be settled before it.
+    Stopped,
+}
+
+/// A stage as the course shows it.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, ToSchema)]
+pub struct StageView {
+    /// Which.
+    pub stage: Stage,
+    /// In words.
+    pub label: String,
+    /// How it stands.
+    pub state: StageState,
+    /// The state in a few words.
+    pub says: String,
+}
+
+/// Something that is missing.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, ToSchema)]
+pub struct Missing {
+    /// Where it belongs.
+    pub stage: Stage,
+    /// What.
+    pub says: String,
+    /// Without it the job cannot be closed.
+    pub blocks: bool,
+}
+
+/// What the next action is about.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, ToSchema)]
+#[serde(tag = "act", rename_all = "snake_case")]
+pub enum Act {
+    /// Look at an item of the checklist.
+    LookOver {
+        /// Which.
+        item: String,
+    },
+    /// Settle a fault.
+    SettleFault {
+        /// Which.
+        item: String,
+    },
+    /// Put a load on and read it.
+    Read {
+        /// Which load would tell most.
+        wanted: Wanted,
+    },
+    /// Adjust, or leave it alone.
+    Choose,
+    /// Key in the set-up.
+    SetUp,
+    /// Capture zero.
+    CaptureZero,
+    /// Choose and key in the span weight.
+    ChooseSpan,
+    /// Put the span weight on and capture it.
+    CaptureSpan {
+        /// The weight.
+        weight: Mass,
+    },
+    /// Save, or abandon.
+    Save,
+    /// Seal up.
+    SealUp,
+    /// Sign.
+    Sign,
+    /// Nothing: the record is frozen.
+    Nothing,
+}
+
+/// The one action that is next.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, ToSchema)]
+pub struct Next {
+    /// Where.
+    pub stage: Stage,
+    /// What it is about.
+    #[serde(flatten)]
+    pub act: Act,
+    /// What to do, in a sentence.
+    pub says: String,
+}
+
+/// Faults that adjusting cannot cure and that are not settled.
+pub fn open_faults(state: &JobState) -> impl Iterator<Item = &'static CheckItem> + '_ {
+    checklist(state.sheet.kind).filter(|item| {
+        !item.cures && state.checks.get(&item.id).is_some_and(|c| c.finding == CheckFinding::Fault && c.settled.is_none())
+    })
+}
+
+/// Items of the checklist that nobody has looked at.
+pub fn unseen(state: &JobState) -> impl Iterator<Item = &'static CheckItem> + '_ {
+    checklist(state.sheet.kind).filter(|item| !state.checks.contains_key(&item.id))
+}
+
+/// The readings that prove the job: as left, or as found where it was left alone.
+pub fn proof_readings(state: &JobState) -> Vec<&Reading> {
+    let found = if state.left_alone.is_some() { state.found.as_slice() } else { &[] };
+    found.iter().chain(&state.left).filter(|r| r.counts).collect()
+}
+
+/// What the proof still lacks.
+pub fn proof_lacks(state: &JobState) -> Vec<String> {
+    lacking(&proof_readings(state), state.adjusted.as_ref().map(|a| &a.weight))
+}
+
+/// True where the job has come to a point that can be proved.
+pub const fn provable(state: &JobState) -> bool {
+    state.adjusted.is_some() || state.left_alone.is_some()
+}
+
+/// How each stage stands.
+pub fn stages(state: &JobState, outcome: Outcome) -> Vec<StageView> {
+    Stage::ALL
+        .into_iter()
+        .map(|stage| {
+            let (stands, says) = stands(state, stage, outcome);
+            StageView { stage, label: stage.label().into(), state: stands, says }
+        })
+        .collect()
+}
+
+fn stands(state: &JobState, stage: Stage, outcome: Outcome) -> (StageState, String) {
+    match stage {
+        Stage::LookOver => look_over(state),
+        Stage::AsFound if !state.found.is_empty() => (StageState::Done, count(state.found.len(), "reading")),
+        Stage::AsFound if state.adjusted.is_some() => (StageState::NotNeeded, "not taken".into()),
+        Stage::AsFound => (StageState::Open, "no reading yet".into()),
+        Stage::SetUp => match state.setup_in_force() {
+            (setup, SetupOrigin::ThisJob) => (StageState::Done, format!("{} × {}", setup.max, setup.d)),
+            (setup, SetupOrigin::LastRecord) => (StageState::NotNeeded, format!("{} × {} as on record", setup.max, setup.d)),
+            (_, SetupOrigin::Plate) if state.left_alone.is_some() => (StageState::NotNeeded, "left alone".into()),
+            (_, SetupOrigin::Plate) => (StageState::Open, "not on record".into()),
+        },
+        Stage::ZeroAndSpan => zero_and_span(state),
+        Stage::Prove if !provable(state) => (StageState::Open, "nothing to prove yet".into()),
+        Stage::Prove => prove(state, outcome),
+        Stage::Close if state.closed.is_some() => (StageState::Done, "signed".into()),
+        Stage::Close => {
+            let lacks = missing(state).iter().filter(|m| m.blocks).count();
+            if lacks == 0 { (StageState::Doing, "ready to sign".into()) } else { (StageState::Open, format!("{lacks} missing")) }
+        }
+    }
+}
+
+fn count(n: usize, what: &str) -> String {
+    format!("{n} {what}{}", if n == 1 { "" } else { "s" })
+}
+
+fn look_over(state: &JobState) -> (StageState, String) {
+    let (faults, open) = (open_faults(state).count(), unseen(state).count());
+    let seen = state.checks.len();
+    match (faults, open) {
+        (1.., _) => (StageState::Stopped, count(faults, "open fault")),
+        (0, 0) => (StageState::Done, count(seen, "item")),
+        (0, open) if seen > 0 => (StageState::Doing, format!("{open} to go")),
+        (0, open) => (StageState::Open, count(open, "item")),
+    }
+}
+
+fn zero_and_span(state: &JobState) -> (StageState, String) {
+    if let Some(adjusted) = &state.adjusted {
+        if !state.adjusting() {
+            return (StageState::Done, format!("saved at {}", adjusted.weight));
+        }
+    } else if state.left_alone.is_some() {
+        return (StageState::NotNeeded, "left alone".into());
+    }
+    if open_faults(state).next().is_some() {
+        return (StageState::Stopped, "a fault comes first".into());
+    }
+    match (&state.zero, &state.span) {
+        (_, Some(_)) => (StageState::Doing, "not saved".into()),
+        (Some(_), None) => (StageState::Doing, "zero taken".into()),
+        (None, None) if state.adjusting() => (StageState::Doing, "begun".into()),
+        (None, None) => (StageState::Open, "not begun".into()),
+    }
+}
+
+fn prove(state: &JobState, outcome: Outcome) -> (StageState, String) {
+    let lacks = proof_lacks(state);
+    match (lacks.is_empty(), outcome) {
+        (true, Outcome::InTolerance) => (StageState::Done, "in tolerance".into()),
+        (true, _) => (StageState::Done, "out of tolerance".into()),
+        (false, _) if proof_readings(state).is_empty() => (StageState::Open, "no reading yet".into()),
+        (false, _) => (StageState::Doing, format!("{} lacking", lacks.len())),
+    }
+}
+
+/// The one action that is next.
+pub fn next(state: &JobState) -> Next {
+    if state.closed.is_some() {
+        return Next { stage: Stage::Close, act: Act::Nothing, says: "Signed and frozen.".into() };
+    }
+    if state.stopped.is_some() {
+        return closing_next(state);
+    }
+    if let Some(item) = open_faults(state).next() {
+        return Next { stage: Stage::LookOver, act: Act::SettleFault { item: item.id.clone() }, says: format!("Settle the fault: {}.", item.label) };
+    }
+    if let Some(item) = unseen(state).next()
+        && !provable(state)
+        && !state.adjusting()
+    {
+        return Next { stage: Stage::LookOver, act: Act::LookOver { item: item.id.clone() }, says: format!("Look at: {}.", item.label) };
+    }
+    if !provable(state) && !state.adjusting() && state.setup.is_none() {
+        if let Some(wanted) = wanted(state, Phase::AsFound).into_iter().find(|w| !w.done) {
+            return read(Stage::AsFound, wanted);
+        }
+        return Next { stage: Stage::AsFound, act: Act::Choose, says: "Adjust it, or leave it alone.".into() };
+    }
+    adjusting_next(state)
+}
+
+fn read(stage: Stage, wanted: Wanted) -> Next {
+    let says = if wanted.load.value.is_zero() {
+        "Empty the platform and read it.".to_owned()
+    } else {
+        let verb = if wanted.way == super::Way::Up { "Put on" } else { "Go down to" };
+        format!("{verb} {} and read it.", wanted.load)
+    };
+    Next { stage, act: Act::Read { wanted }, says }
+}
+
+fn adjusting_next(state: &JobState) -> Next {
+    let here = |act, says: String| Next { stage: Stage::ZeroAndSpan, act, says };
+    if state.adjusting() || !provable(state) {
+        if state.setup_in_force().1 == SetupOrigin::Plate {
+            return Next { stage: Stage::SetUp, act: Act::SetUp, says: "Key in Max, division and unit.".into() };
+        }
+        return match (&state.zero, &state.span_weight, &state.span) {
+            (None, _, _) => here(Act::CaptureZero, "Empty the platform, wait until it is steady, capture zero.".into()),
+            (Some(_), None, _) => here(Act::ChooseSpan, "Choose the span weight and key it in.".into()),
+            (Some(_), Some(weight), None) => {
+                here(Act::CaptureSpan { weight: weight.clone() }, format!("Put {weight} on gently, in the middle; hands off, capture span."))
+            }
+            (Some(_), Some(_), Some(_)) => here(Act::Save, "Save the adjustment in the indicator, or abandon it.".into()),
+        };
+    }
+    if !proof_lacks(state).is_empty()
+        && let Some(wanted) = wanted(state, Phase::AsLeft).into_iter().find(|w| !w.done)
+    {
+        return read(Stage::Prove, wanted);
+    }
+    closing_next(state)
+}
+
+fn closing_next(state: &JobState) -> Next {
+    let blocking = missing(state).into_iter().find(|m| m.blocks);
+    match blocking {
+        Some(m) if m.stage == Stage::Close => Next { stage: Stage::Close, act: Act::SealUp, says: format!("Missing: {}.", m.says) },
+        Some(m) => Next { stage: m.stage, act: Act::Choose, says: format!("Missing: {}.", m.says) },
+        None => Next { stage: Stage::Close, act: Act::Sign, says: "Read the summary and sign.".into() },
+    }
+}

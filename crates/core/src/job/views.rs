@@ -1,0 +1,314 @@
+//! Everything that a screen or a record shows of a job, worked out.
+
+use serde::{Deserialize, Serialize};
+use time::OffsetDateTime;
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+use super::{Before, Caution, CheckFinding, Missing, Next, ReadingView, ScaleSheet, Settlement, Setup, SetupOrigin, StageView, Wanted};
+use crate::quantity::Mass;
+use crate::setup::{Alternative, Finding, Grade};
+use crate::tolerance::Tolerance;
+use crate::working::Working;
+
+/// What the job came to.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Outcome {
+    /// Proved, every reading within.
+    InTolerance,
+    /// At least one reading outside.
+    OutOfTolerance,
+    /// Not (yet) proved.
+    NotProven,
+}
+
+/// The whole assessment of a job.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct Assessment {
+    /// The scale.
+    pub sheet: ScaleSheet,
+    /// Its last record.
+    #[schema(required)]
+    pub before: Option<Before>,
+    /// When the job began.
+    #[serde(with = "time::serde::rfc3339")]
+    pub started_at: OffsetDateTime,
+    /// Who began it.
+    pub started_by: String,
+    /// The course.
+    pub stages: Vec<StageView>,
+    /// The one action that is next.
+    pub next: Next,
+    /// The tolerance in force.
+    pub tolerance: ToleranceView,
+    /// The checklist.
+    pub look_over: Vec<CheckView>,
+    /// Readings as found.
+    pub as_found: PhaseView,
+    /// The set-up.
+    pub setup: SetupView,
+    /// Zero and span.
+    pub adjust: AdjustView,
+    /// Readings as left.
+    pub proof: PhaseView,
+    /// Closing.
+    pub close: CloseView,
+    /// What the job came to.
+    pub outcome: Outcome,
+    /// The outcome in a sentence.
+    pub outcome_says: String,
+    /// Reservations about the outcome.
+    pub reservations: Vec<String>,
+    /// The drawing of tolerance and errors.
+    pub shade: Shade,
+    /// Cautions, by stage.
+    pub cautions: Vec<Caution>,
+    /// The journal.
+    pub entries: Vec<EntryView>,
+}
+
+/// The tolerance in force.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct ToleranceView {
+    /// As chosen.
+    pub tolerance: Tolerance,
+    /// In words.
+    pub label: String,
+    /// Why it differs from the sheet's.
+    #[schema(required)]
+    pub reason: Option<String>,
+    /// Its public source.
+    pub source: String,
+}
+
+/// An item of the checklist.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, ToSchema)]
+pub struct CheckView {
+    /// Stable name.
+    pub item: String,
+    /// In a few words.
+    pub label: String,
+    /// What to look at.
+    pub look: String,
+    /// Why it matters.
+    pub why: String,
+    /// Adjusting cures a fault here.
+    pub cures: bool,
+    /// What was found.
+    #[schema(required)]
+    pub finding: Option<CheckFinding>,
+    /// The note.
+    #[schema(required)]
+    pub note: Option<String>,
+    /// How a fault was settled.
+    #[schema(required)]
+    pub settled: Option<Settlement>,
+    /// The words for it.
+    #[schema(required)]
+    pub settled_says: Option<String>,
+    /// This fault stops the way to zero and span.
+    pub stops: bool,
+}
+
+/// Readings of a phase and their verdict.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct PhaseView {
+    /// The set-up they are judged with.
+    pub setup: Setup,
+    /// Where it comes from.
+    pub origin: SetupOrigin,
+    /// The readings.
+    pub readings: Vec<ReadingView>,
+    /// Loads worth putting on.
+    pub wanted: Vec<Wanted>,
+    /// What is lacking.
+    pub lacks: Vec<String>,
+    /// The verdict for all.
+    pub outcome: Outcome,
+    /// The verdict in a sentence.
+    pub says: String,
+}
+
+/// The set-up.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct SetupView {
+    /// In force.
+    pub setup: Setup,
+    /// Where it comes from.
+    pub origin: SetupOrigin,
+    /// n = Max / d.
+    pub n: u64,
+    /// Its judgement.
+    pub judgement: SetupJudgement,
+}
+
+/// A judged set-up.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct SetupJudgement {
+    /// What was judged.
+    pub setup: Setup,
+    /// Every finding.
+    pub findings: Vec<Finding>,
+    /// The worst grade.
+    pub overall: Grade,
+    /// Divisions that could be taken for this Max.
+    pub alternatives: Vec<Alternative>,
+    /// What differs from the set-up found.
+    pub changes: Vec<Change>,
+    /// Max as it is keyed in, without a point; or why it cannot be.
+    pub max_digits: String,
+    /// The smallest load to be weighed, Min, where the class gives one.
+    #[schema(required)]
+    pub min_load: Option<Mass>,
+}
+
+/// One difference from the set-up found.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, ToSchema)]
+pub struct Change {
+    /// What.
+    pub what: String,
+    /// From.
+    pub from: String,
+    /// To.
+    pub to: String,
+    /// It voids the calibration.
+    pub voids: bool,
+}
+
+/// Zero and span.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct AdjustView {
+    /// Zero counts, captured or saved.
+    #[schema(required)]
+    pub zero_counts: Option<String>,
+    /// Zero is captured.
+    pub zero: bool,
+    /// The span weight.
+    #[schema(required)]
+    pub weight: Option<Mass>,
+    /// The span weight's digits as keyed in.
+    #[schema(required)]
+    pub weight_digits: Option<String>,
+    /// Share of Max, per cent.
+    #[schema(required)]
+    pub weight_share: Option<String>,
+    /// Span counts, captured or saved.
+    #[schema(required)]
+    pub span_counts: Option<String>,
+    /// Span is captured.
+    pub span: bool,
+    /// Saved in the indicator.
+    pub saved: bool,
+    /// Left alone, and why.
+    #[schema(required)]
+    pub left_alone: Option<String>,
+    /// What a later entry undid.
+    pub voided: Vec<String>,
+    /// Why the way is stopped.
+    #[schema(required)]
+    pub stopped_by: Option<String>,
+    /// Reservations: a small span weight, few counts.
+    pub cautions: Vec<String>,
+    /// Sensitivity against the last record's.
+    #[schema(required)]
+    pub against_last: Option<String>,
+    /// How the adjustment comes about.
+    pub working: Vec<Working>,
+}
+
+/// Closing.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct CloseView {
+    /// What is missing.
+    pub missing: Vec<Missing>,
+    /// Nothing that blocks is missing.
+    pub ready: bool,
+    /// Seals.
+    #[schema(required)]
+    pub seals: Option<String>,
+    /// The switch is back.
+    pub switch_back: bool,
+    /// Set-up locked.
+    pub locked: bool,
+    /// Remarks.
+    pub remarks: Vec<String>,
+    /// It stops short, and why.
+    #[schema(required)]
+    pub stopped: Option<String>,
+    /// The name as signed.
+    #[schema(required)]
+    pub signed: Option<String>,
+    /// When.
+    #[serde(with = "time::serde::rfc3339::option")]
+    #[schema(required)]
+    pub signed_at: Option<OffsetDateTime>,
+}
+
+/// The drawing: tolerance over the range, and the errors in it. Floating point, in `unit`.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct Shade {
+    /// Unit of every figure.
+    pub unit: String,
+    /// Max.
+    pub max: f64,
+    /// Division.
+    pub d: f64,
+    /// Tolerance.
+    pub steps: Vec<ShadeStep>,
+    /// As found.
+    pub found: Vec<ShadePoint>,
+    /// As left.
+    pub left: Vec<ShadePoint>,
+}
+
+/// A piece of the tolerance.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, ToSchema)]
+pub struct ShadeStep {
+    /// From this load.
+    pub from: f64,
+    /// To this load.
+    pub to: f64,
+    /// ± at its beginning.
+    pub mpe_from: f64,
+    /// ± at its end.
+    pub mpe_to: f64,
+}
+
+/// A reading in the drawing.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct ShadePoint {
+    /// The entry.
+    pub entry: Uuid,
+    /// Load.
+    pub load: f64,
+    /// Error.
+    pub error: f64,
+    /// Within tolerance.
+    pub within: bool,
+    /// Coming down.
+    pub down: bool,
+    /// In words.
+    pub says: String,
+}
+
+/// An entry of the journal, as it is listed.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct EntryView {
+    /// Identity.
+    pub id: Uuid,
+    /// Place.
+    pub seq: u32,
+    /// When.
+    #[serde(with = "time::serde::rfc3339")]
+    pub at: OffsetDateTime,
+    /// Who.
+    pub by: String,
+    /// In a sentence.
+    pub says: String,
+    /// Struck out, and why.
+    #[schema(required)]
+    pub struck: Option<String>,
+    /// It can be struck out now.
+    pub can_strike: bool,
+}

@@ -1,0 +1,408 @@
+//! The journal: a whole job by hand, what is refused on the way, and the laws of the chain.
+
+use ombret_core::Refusal;
+use ombret_core::job::{
+    Assessment, Body, CheckFinding, Draft, Entry, JobFile, JobState, Observation, Outcome, ReadStage, ScaleKind, Sealed, Settlement, Signer,
+    Source, StageState, Way, assess, checklist, decide, fold, genesis, interpret, open_file, seal, sheet_from_plain,
+};
+use ombret_core::quantity::Unit;
+use ombret_core::tolerance::{Class, Scheme, Tolerance};
+use proptest::prelude::*;
+use time::OffsetDateTime;
+use uuid::Uuid;
+
+/// A journal under test: the same steps as the server, without the server.
+struct Journal {
+    entries: Vec<Entry>,
+}
+
+impl Journal {
+    fn begin() -> Self {
+        let sheet = sheet_from_plain(
+            Uuid::from_u128(1), "Wool table", "Tussock Wool Store", "Grading floor", ScaleKind::Floor, "WT-07", "Panel 4", Unit::Kg,
+            "870", "0.2", true, Tolerance::by_class(Scheme::R76InService, Class::III), 12, 6,
+        )
+        .unwrap();
+        let mut journal = Self { entries: Vec::new() };
+        journal.push(Body::Started { sheet: Box::new(sheet), before: None });
+        journal
+    }
+
+    fn push(&mut self, body: Body) {
+        let seq = u32::try_from(self.entries.len()).unwrap() + 1;
+        let by = Signer { id: Uuid::from_u128(9), name: "Ebba Lund".into() };
+        let at = OffsetDateTime::UNIX_EPOCH + time::Duration::minutes(i64::from(seq));
+        self.entries.push(Entry { id: Uuid::from_u128(100 + u128::from(seq)), seq, at, by, body });
+    }
+
+    fn state(&self) -> JobState {
+        fold(&self.entries).unwrap()
+    }
+
+    fn assessed(&self) -> Assessment {
+        assess(&self.entries, &self.state())
+    }
+
+    fn try_live(&mut self, draft: Draft, live: Option<&Observation>) -> Result<Uuid, Refusal> {
+        let body = interpret(&self.state(), draft, live)?;
+        decide(&self.entries, &self.state(), &body)?;
+        self.push(body);
+        Ok(self.entries.last().unwrap().id)
+    }
+
+    fn add(&mut self, draft: Draft) -> Result<Uuid, Refusal> {
+        self.try_live(draft, None)
+    }
+
+    fn ok(&mut self, draft: Draft) -> Uuid {
+        let shown = format!("{draft:?}");
+        self.add(draft).unwrap_or_else(|refusal| panic!("{shown}: {refusal:?}"))
+    }
+
+    fn refused(&mut self, draft: Draft) -> String {
+        let before = self.entries.len();
+        let code = self.add(draft).unwrap_err().code;
+        assert_eq!(self.entries.len(), before);
+        code
+    }
+
+    fn look_over(&mut self) {
+        for item in checklist(ScaleKind::Floor) {
+            self.ok(Draft::LookedOver { item: item.id.clone(), finding: CheckFinding::Ok, note: String::new() });
+        }
+    }
+
+    fn set_up(&mut self) {
+        self.ok(set_up("870", "0.2"));
+    }
+
+    fn adjust(&mut self) {
+        self.ok(Draft::ZeroCaptured { counts: typed("41250") });
+        self.ok(Draft::SpanChosen { weight: "600".into() });
+        self.ok(Draft::SpanCaptured { counts: typed("241250") });
+        self.ok(Draft::AdjustmentSaved);
+    }
+
+    fn prove(&mut self, readings: &[(&str, &str, Way)]) {
+        for (load, shown, way) in readings {
+            self.ok(read(ReadStage::Prove, load, shown, *way));
+        }
+    }
+
+    fn file(&self, job: Uuid) -> JobFile {
+        let mut prev = genesis(job);
+        let sealed: Vec<Sealed> = self
+            .entries
+            .iter()
+            .map(|entry| {
+                let sealed = seal(entry.clone(), &prev).unwrap();
+                prev.clone_from(&sealed.hash);
+                sealed
+            })
+            .collect();
+        JobFile::new(job, "ombret test", sealed)
+    }
+}
+
+fn typed(text: &str) -> Source {
+    Source::Typed { text: text.into(), steady: true }
+}
+
+fn set_up(max: &str, d: &str) -> Draft {
+    Draft::SetUp { max: max.into(), d: d.into(), unit: Unit::Kg, decimals: String::new() }
+}
+
+fn read(stage: ReadStage, load: &str, shown: &str, way: Way) -> Draft {
+    Draft::Read { stage, load: load.into(), shown: typed(shown), way }
+}
+
+const PROOF: [(&str, &str, Way); 6] = [
+    ("0", "0.0", Way::Up),
+    ("100", "100.0", Way::Up),
+    ("400", "400.2", Way::Up),
+    ("600", "600.0", Way::Up),
+    ("400", "400.2", Way::Down),
+    ("0", "0.0", Way::Down),
+];
+
+fn whole_job() -> Journal {
+    let mut job = Journal::begin();
+    job.look_over();
+    job.ok(read(ReadStage::AsFound, "0", "0", Way::Up));
+    job.ok(read(ReadStage::AsFound, "600 kg", "601,4", Way::Up));
+    job.set_up();
+    job.adjust();
+    job.prove(&PROOF);
+    job.ok(Draft::SealedUp { seals: "L 2207".into(), switch_back: true, locked: true });
+    job
+}
+
+#[test]
+fn a_whole_job_by_hand_comes_to_a_signed_record_in_tolerance() {
+    let mut job = whole_job();
+    let before = job.assessed();
+    assert_eq!(before.as_found.outcome, Outcome::OutOfTolerance);
+    assert_eq!(before.as_found.readings[1].error_text, "+1.4 kg");
+    assert_eq!(before.as_found.readings[1].error_d, "+7 d");
+    assert!(before.close.ready, "{:?}", before.close.missing);
+    job.ok(Draft::Closed { name: "Ebba Lund".into() });
+    let after = job.assessed();
+    assert_eq!(after.outcome, Outcome::InTolerance);
+    assert!(after.stages.iter().all(|s| s.state == StageState::Done), "{:?}", after.stages);
+    assert_eq!(job.refused(Draft::Remarked { text: "late".into() }), "closed");
+}
+
+#[test]
+fn the_next_action_leads_through_the_whole_job() {
+    let mut job = Journal::begin();
+    let stage = |job: &Journal| job.assessed().next.stage.label();
+    assert_eq!(stage(&job), "Look over");
+    job.look_over();
+    assert_eq!(stage(&job), "As found");
+    for (load, shown) in [("0", "0"), ("435", "435.2"), ("870", "870.4")] {
+        job.ok(read(ReadStage::AsFound, load, shown, Way::Up));
+    }
+    assert_eq!(job.assessed().next.says, "Adjust it, or leave it alone.");
+    job.set_up();
+    assert_eq!(stage(&job), "Zero & span");
+    job.adjust();
+    assert_eq!(stage(&job), "Prove");
+    job.prove(&PROOF);
+    assert_eq!(stage(&job), "Close");
+    assert!(job.assessed().next.says.contains("seal"), "{}", job.assessed().next.says);
+}
+
+#[test]
+fn a_fault_that_adjusting_cannot_cure_stops_the_way_until_it_is_settled() {
+    let mut job = Journal::begin();
+    job.look_over();
+    job.ok(Draft::LookedOver { item: "gap".into(), finding: CheckFinding::Fault, note: "a stone".into() });
+    job.set_up();
+    assert_eq!(job.refused(Draft::ZeroCaptured { counts: typed("41250") }), "fault_open");
+    assert_eq!(job.refused(Draft::FaultSettled { item: "gap".into(), how: Settlement::Overruled, reason: " ".into() }), "reason_needed");
+    assert_eq!(job.refused(Draft::FaultSettled { item: "feet".into(), how: Settlement::Repaired, reason: "wound in".into() }), "no_fault");
+    job.ok(Draft::FaultSettled { item: "gap".into(), how: Settlement::Repaired, reason: "stone taken out".into() });
+    job.ok(Draft::ZeroCaptured { counts: typed("41250") });
+}
+
+#[test]
+fn a_fault_that_adjusting_cures_does_not_stop_the_way() {
+    let mut job = Journal::begin();
+    job.look_over();
+    job.ok(Draft::LookedOver { item: "span_off".into(), finding: CheckFinding::Fault, note: String::new() });
+    job.set_up();
+    job.ok(Draft::ZeroCaptured { counts: typed("") });
+}
+
+#[test]
+fn nonsense_is_refused_at_its_field_and_leaves_the_journal_alone() {
+    let mut job = Journal::begin();
+    job.look_over();
+    assert_eq!(job.refused(Draft::ZeroCaptured { counts: typed("1") }), "not_set_up");
+    for (max, d, code) in [
+        ("870", "3", "not_in_series"),
+        ("870.1", "0.2", "setup_refused"),
+        ("-870", "0.2", "not_positive"),
+        ("900", "0.2", "setup_refused"),
+        ("870", "0.05", "setup_refused"),
+        ("8a0", "0.2", "not_a_mass"),
+    ] {
+        assert_eq!(job.refused(set_up(max, d)), code, "{max} × {d}");
+    }
+    job.set_up();
+    assert_eq!(job.refused(Draft::SpanCaptured { counts: typed("5") }), "no_zero");
+    assert_eq!(job.refused(Draft::ZeroCaptured { counts: Source::Typed { text: "41250".into(), steady: false } }), "motion");
+    job.ok(Draft::ZeroCaptured { counts: typed("41250") });
+    for (weight, code) in [("0", "not_positive"), ("-5", "not_positive"), ("871", "above_max"), ("600.05", "not_whole_digits"), ("six", "not_a_mass")] {
+        assert_eq!(job.refused(Draft::SpanChosen { weight: weight.into() }), code, "{weight}");
+    }
+    job.ok(Draft::SpanChosen { weight: "600".into() });
+    assert_eq!(job.refused(Draft::SpanCaptured { counts: typed("41250") }), "reversed_or_dead");
+    assert_eq!(job.refused(Draft::SpanCaptured { counts: typed("-300") }), "reversed_or_dead");
+    assert_eq!(job.refused(read(ReadStage::AsFound, "0", "0", Way::Up)), "already_adjusted");
+    assert_eq!(job.refused(read(ReadStage::Prove, "0", "0", Way::Up)), "adjusting");
+    assert_eq!(job.refused(Draft::Closed { name: "Ebba Lund".into() }), "incomplete");
+    job.ok(Draft::SpanCaptured { counts: typed("241250") });
+    job.ok(Draft::AdjustmentSaved);
+    for (load, shown, code) in [("-1", "0", "negative_load"), ("870.2", "870.2", "above_max"), ("600", "6000", "beyond_display"), ("600", "", "not_a_mass")] {
+        assert_eq!(job.refused(read(ReadStage::Prove, load, shown, Way::Up)), code, "{load} {shown}");
+    }
+}
+
+#[test]
+fn a_moving_reading_is_never_taken() {
+    let mut job = Journal::begin();
+    job.set_up();
+    let observed = |steady| Observation {
+        steady, shown: "0 kg".split_once(' ').map(|(v, _)| ombret_core::quantity::Mass::new(v.parse().unwrap(), Unit::Kg)).unwrap(),
+        mean: None, counts: Some("41250.44".parse().unwrap()), hold_s: "3".parse().unwrap(), restarts: 2, samples: 31,
+    };
+    let zero = || Draft::ZeroCaptured { counts: Source::Live };
+    assert_eq!(job.try_live(zero(), Some(&observed(false))).unwrap_err().code, "motion");
+    assert_eq!(job.try_live(zero(), None).unwrap_err().code, "no_signal");
+    job.try_live(zero(), Some(&observed(true))).unwrap();
+    assert_eq!(job.assessed().adjust.zero_counts.as_deref(), Some("41250.4"));
+}
+
+#[test]
+fn changing_the_set_up_between_zero_and_span_voids_the_capture_and_says_so() {
+    let mut job = Journal::begin();
+    job.look_over();
+    job.set_up();
+    job.ok(Draft::ZeroCaptured { counts: typed("41250") });
+    job.ok(set_up("870", "0.5"));
+    let after = job.assessed();
+    assert!(!after.adjust.zero && after.adjust.voided.len() == 1);
+    job.adjust();
+    job.prove(&PROOF[..1]);
+    job.ok(set_up("870", "0.2"));
+    let after = job.assessed();
+    assert!(!after.adjust.saved && !after.proof.readings[0].counts);
+    assert_eq!(after.outcome, Outcome::NotProven);
+}
+
+#[test]
+fn striking_out_takes_the_reading_back_and_keeps_it_in_sight() {
+    let mut job = whole_job();
+    let wrong = job.ok(read(ReadStage::Prove, "600", "606", Way::Up));
+    assert_eq!(job.assessed().outcome, Outcome::OutOfTolerance);
+    assert_eq!(job.refused(Draft::StruckOut { entry: wrong, reason: String::new() }), "reason_needed");
+    job.ok(Draft::StruckOut { entry: wrong, reason: "misread".into() });
+    let after = job.assessed();
+    assert_eq!(after.outcome, Outcome::InTolerance);
+    let line = after.entries.iter().find(|e| e.id == wrong).unwrap();
+    assert!(line.struck.as_deref().is_some_and(|s| s.contains("misread")));
+    assert_eq!(job.refused(Draft::StruckOut { entry: wrong, reason: "again".into() }), "already_struck");
+    assert_eq!(job.refused(Draft::StruckOut { entry: Uuid::from_u128(5), reason: "none".into() }), "unknown_entry");
+}
+
+#[test]
+fn a_step_of_the_adjustment_cannot_be_struck_while_a_later_one_rests_on_it() {
+    let mut job = Journal::begin();
+    job.look_over();
+    job.set_up();
+    job.adjust();
+    let id = |job: &Journal, body: fn(&Body) -> bool| job.entries.iter().find(|e| body(&e.body)).unwrap().id;
+    let zero = id(&job, |b| matches!(b, Body::ZeroCaptured { .. }));
+    let saved = id(&job, |b| matches!(b, Body::AdjustmentSaved));
+    assert_eq!(job.refused(Draft::StruckOut { entry: zero, reason: "why not".into() }), "rests_on_it");
+    job.ok(Draft::StruckOut { entry: saved, reason: "was not saved after all".into() });
+    assert!(!job.assessed().adjust.saved && job.assessed().adjust.span);
+}
+
+#[test]
+fn abandoning_leaves_the_old_calibration_and_the_way_open() {
+    let mut job = Journal::begin();
+    job.look_over();
+    job.set_up();
+    assert_eq!(job.refused(Draft::AdjustmentAbandoned { reason: "changed my mind".into() }), "nothing_to_abandon");
+    job.ok(Draft::ZeroCaptured { counts: typed("41250") });
+    assert_eq!(job.refused(Draft::AdjustmentSaved), "nothing_to_save");
+    job.ok(Draft::AdjustmentAbandoned { reason: "wind came up".into() });
+    assert!(!job.state().adjusting());
+    job.adjust();
+}
+
+#[test]
+fn left_alone_is_proved_by_the_readings_as_found() {
+    let mut job = Journal::begin();
+    job.look_over();
+    assert_eq!(job.refused(Draft::LeftAlone { reason: "inside".into() }), "nothing_read");
+    for (load, shown) in [("0", "0"), ("200", "200"), ("435", "435.2"), ("600", "600.2")] {
+        job.ok(read(ReadStage::AsFound, load, shown, Way::Up));
+    }
+    job.ok(Draft::LeftAlone { reason: "inside tolerance".into() });
+    let after = job.assessed();
+    assert_eq!(after.outcome, Outcome::InTolerance);
+    assert!(after.outcome_says.starts_with("Not adjusted."), "{}", after.outcome_says);
+    job.ok(Draft::SealedUp { seals: String::new(), switch_back: true, locked: true });
+    job.ok(Draft::Closed { name: "Ebba Lund".into() });
+}
+
+#[test]
+fn a_job_that_stops_short_can_be_signed_but_proves_nothing() {
+    let mut job = Journal::begin();
+    job.ok(Draft::LookedOver { item: "cable".into(), finding: CheckFinding::Fault, note: "crushed".into() });
+    job.ok(Draft::StoppedShort { reason: "new cable ordered".into() });
+    job.ok(Draft::SealedUp { seals: String::new(), switch_back: true, locked: true });
+    job.ok(Draft::Closed { name: "Ebba Lund".into() });
+    assert_eq!(job.assessed().outcome, Outcome::NotProven);
+}
+
+#[test]
+fn every_reading_and_every_finding_shows_its_working_with_a_source() {
+    let after = whole_job().assessed();
+    let workings = after.as_found.readings.iter().chain(&after.proof.readings).flat_map(|r| &r.working).chain(&after.adjust.working);
+    let findings = after.setup.judgement.findings.iter().map(|f| &f.working);
+    for working in workings.chain(findings) {
+        assert!(!working.formula.is_empty() && !working.source.is_empty() && !working.figures.is_empty(), "{working:?}");
+    }
+}
+
+#[test]
+fn a_job_file_goes_round_and_any_change_in_it_shows() {
+    let job = Uuid::from_u128(77);
+    let file = whole_job().file(job);
+    let text = serde_json::to_string_pretty(&file).unwrap();
+    let (read_back, state) = open_file(text.as_bytes()).unwrap();
+    assert_eq!(read_back, file);
+    assert_eq!(state, whole_job().state());
+    for (from, to) in [("\"600.0\"", "\"600.2\""), ("Ebba Lund", "Someone Else"), ("\"seq\": 7", "\"seq\": 8"), (&job.to_string(), &Uuid::from_u128(78).to_string())] {
+        let changed = text.replacen(from, to, 1);
+        if changed != text {
+            assert!(open_file(changed.as_bytes()).is_err(), "{from} → {to}");
+        }
+    }
+    for wrong in ["", "{}", "[]", "{\"format\": \"ombret.job\", \"version\": 2}", &text[..text.len() / 2]] {
+        assert!(open_file(wrong.as_bytes()).is_err());
+    }
+}
+
+#[test]
+fn a_file_whose_chain_is_whole_but_whose_journal_could_not_have_been_written_is_refused() {
+    let mut job = whole_job();
+    job.push(Body::SpanCaptured { capture: ombret_core::job::Capture { counts: None, taken: ombret_core::job::Taken::Typed } });
+    let text = serde_json::to_string(&job.file(Uuid::from_u128(3))).unwrap();
+    let error = open_file(text.as_bytes()).unwrap_err().to_string();
+    assert!(error.contains("does not follow"), "{error}");
+}
+
+fn any_draft() -> impl Strategy<Value = Draft> {
+    let number = prop_oneof!["-?[0-9]{0,4}(\\.[0-9]{0,2})?( kg| lb)?", "[ -~]{0,8}"];
+    let way = prop_oneof![Just(Way::Up), Just(Way::Down)];
+    let stage = prop_oneof![Just(ReadStage::AsFound), Just(ReadStage::Prove)];
+    prop_oneof![
+        (number.clone(), number.clone(), way, stage).prop_map(|(l, s, way, stage)| read(stage, &l, &s, way)),
+        (number.clone(), number.clone()).prop_map(|(m, d)| set_up(&m, &d)),
+        Just(set_up("870", "0.2")),
+        Just(set_up("870", "0.5")),
+        "-?[0-9]{1,7}".prop_map(|c| Draft::ZeroCaptured { counts: typed(&c) }),
+        "-?[0-9]{1,7}".prop_map(|c| Draft::SpanCaptured { counts: typed(&c) }),
+        number.prop_map(|weight| Draft::SpanChosen { weight }),
+        Just(Draft::SpanChosen { weight: "600".into() }),
+        Just(Draft::AdjustmentSaved),
+        Just(Draft::AdjustmentAbandoned { reason: "so".into() }),
+        Just(Draft::LeftAlone { reason: "so".into() }),
+        (100u128..140).prop_map(|id| Draft::StruckOut { entry: Uuid::from_u128(id), reason: "so".into() }),
+        Just(Draft::SealedUp { seals: String::new(), switch_back: true, locked: true }),
+        Just(Draft::StoppedShort { reason: "so".into() }),
+        Just(Draft::Closed { name: "E".into() }),
+    ]
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(96))]
+    #[test]
+    fn whatever_is_tried_the_journal_stays_one_that_can_be_replayed(drafts in proptest::collection::vec(any_draft(), 1..40)) {
+        let mut job = Journal::begin();
+        for draft in drafts {
+            let _ = job.add(draft);
+            let now = job.assessed();
+            prop_assert!(now.outcome != Outcome::InTolerance || now.proof.lacks.is_empty());
+            prop_assert!(now.close.signed.is_none() || now.close.ready);
+            prop_assert_eq!(now.entries.len(), job.entries.len());
+        }
+        let text = serde_json::to_vec(&job.file(Uuid::from_u128(4))).unwrap();
+        prop_assert_eq!(open_file(&text).unwrap().1, job.state());
+    }
+}
