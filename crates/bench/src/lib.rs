@@ -1,1 +1,15 @@
-//! stub
+//! A simulated scale: a platform on load cells, a converter, an indicator with its keys. It speaks
+//! the line format over TCP like any indicator; a second port takes the technician's hands (put
+//! weights on, take them off, press keys). Floating point throughout: this is the physical world.
+
+mod hands;
+mod indicator;
+mod platform;
+mod scale;
+mod serve;
+
+pub use hands::{Command, CommandError};
+pub use indicator::{Calibration, Indicator, KeyRefusal, Panel};
+pub use platform::{Platform, PlatformSettings};
+pub use scale::{Scale, ScaleSettings};
+pub use serve::{Bench, Ports};

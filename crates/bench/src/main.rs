@@ -1,0 +1,41 @@
+//! `ombret-bench`: a simulated scale on two ports.
+
+use std::net::SocketAddr;
+use std::path::PathBuf;
+
+use clap::Parser;
+use ombret_bench::{Bench, Ports, ScaleSettings};
+use tokio::net::TcpListener;
+use tokio_util::sync::CancellationToken;
+
+/// A simulated scale: speaks the line format on one port, takes the technician's hands on another.
+#[derive(Parser)]
+struct Args {
+    /// The scale's file.
+    scale: PathBuf,
+    /// Where lines are sent.
+    #[arg(long, default_value = "127.0.0.1:7410")]
+    lines: SocketAddr,
+    /// Where the hands are taken.
+    #[arg(long, default_value = "127.0.0.1:7411")]
+    hands: SocketAddr,
+    /// How many times as fast time runs.
+    #[arg(long, default_value_t = 1.0)]
+    speed: f64,
+}
+
+#[tokio::main(flavor = "current_thread")]
+async fn main() -> Result<(), Box<dyn std::error::Error>> {
+    tracing_subscriber::fmt().with_writer(std::io::stderr).init();
+    let args = Args::parse();
+    let settings: ScaleSettings = serde_json::from_slice(&std::fs::read(&args.scale)?)?;
+    let ports = Ports { lines: TcpListener::bind(args.lines).await?, hands: TcpListener::bind(args.hands).await? };
+    let stop = CancellationToken::new();
+    let stopper = stop.clone();
+    tokio::spawn(async move {
+        let _ = tokio::signal::ctrl_c().await;
+        stopper.cancel();
+    });
+    Bench::new(&settings, args.speed).serve(ports, stop).await;
+    Ok(())
+}

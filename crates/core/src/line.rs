@@ -1,0 +1,175 @@
+//! Lines from an indicator. A line pattern says which part of a line is the value, the unit, the
+//! steady mark; a line that does not fit is never taken for a reading.
+
+use std::sync::LazyLock;
+
+use regex::Regex;
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use crate::quantity::{Decimal, Mass, Unit};
+
+/// Longest line that is read, in bytes.
+pub const LONGEST_LINE: usize = 256;
+
+/// The pattern of Ombret's own line format (docs/line-format.md).
+pub const OWN_PATTERN: &str = r"^(?<mark>steady|moving) (?<value>-?\d+(?:\.\d+)?) (?<unit>mg|g|kg|t|lb|oz|tn)(?: fine=(?<fine>-?\d+(?:\.\d+)?))?(?: counts=(?<counts>-?\d+))?$";
+
+/// How a line is described: a regular expression with the named groups `value` (needed), `unit`,
+/// `mark`, `fine` and `counts`.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+pub struct LinePattern {
+    /// The expression.
+    pub pattern: String,
+    /// The text of the group `mark` that means steady.
+    pub steady: String,
+    /// The unit, where the line does not say it.
+    #[serde(default)]
+    pub unit: Option<Unit>,
+}
+
+impl Default for LinePattern {
+    fn default() -> Self {
+        Self { pattern: OWN_PATTERN.into(), steady: "steady".into(), unit: None }
+    }
+}
+
+/// Why a pattern or a line is not understood.
+#[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
+pub enum LineError {
+    /// The pattern is no regular expression.
+    #[error("this line pattern cannot be read: {0}")]
+    Pattern(String),
+    /// The pattern does not say where the value stands.
+    #[error("a line pattern needs a group named “value”, such as (?<value>-?\\d+(\\.\\d+)?)")]
+    NoValue,
+    /// Neither the line nor the pattern says the unit.
+    #[error("a line pattern needs a group named “unit”, or a unit of its own")]
+    NoUnit,
+    /// The line does not fit.
+    #[error("the line does not fit the pattern: “{0}”")]
+    NoMatch(String),
+    /// The line is too long.
+    #[error("the line is longer than {LONGEST_LINE} bytes")]
+    TooLong,
+}
+
+/// A line, read.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct LineReading {
+    /// What the display shows.
+    pub shown: Mass,
+    /// A finer reading than the display's, where the indicator gives one.
+    pub fine: Option<Mass>,
+    /// Internal counts.
+    pub counts: Option<Decimal>,
+    /// The indicator's own steady mark.
+    pub mark: Option<bool>,
+}
+
+/// A pattern ready for use.
+#[derive(Clone, Debug)]
+pub struct LineReader {
+    regex: Regex,
+    pattern: LinePattern,
+}
+
+static SPACES: LazyLock<Option<Regex>> = LazyLock::new(|| Regex::new(r"\s+").ok());
+
+impl LineReader {
+    /// Reads the pattern.
+    ///
+    /// # Errors
+    /// [`LineError`] where it cannot be used.
+    pub fn new(pattern: LinePattern) -> Result<Self, LineError> {
+        if pattern.pattern.len() > 1_000 {
+            return Err(LineError::Pattern("longer than 1000 characters".into()));
+        }
+        let regex = regex::RegexBuilder::new(&pattern.pattern)
+            .size_limit(1 << 20)
+            .build()
+            .map_err(|e| LineError::Pattern(e.to_string().lines().last().unwrap_or_default().to_owned()))?;
+        let has = |name: &str| regex.capture_names().flatten().any(|n| n == name);
+        if !has("value") {
+            return Err(LineError::NoValue);
+        }
+        if !has("unit") && pattern.unit.is_none() {
+            return Err(LineError::NoUnit);
+        }
+        Ok(Self { regex, pattern })
+    }
+
+    /// Reads a line.
+    ///
+    /// # Errors
+    /// [`LineError::NoMatch`] or [`LineError::TooLong`]; never a guessed reading.
+    pub fn read(&self, line: &str) -> Result<LineReading, LineError> {
+        if line.len() > LONGEST_LINE {
+            return Err(LineError::TooLong);
+        }
+        let line = line.trim_end_matches(['\r', '\n']);
+        let wrong = || LineError::NoMatch(SPACES.as_ref().map_or_else(|| line.to_owned(), |s| s.replace_all(line, " ").into_owned()).chars().take(60).collect());
+        let parts = self.regex.captures(line).ok_or_else(wrong)?;
+        let text = |name: &str| parts.name(name).map(|m| m.as_str());
+        let number = |name: &str| text(name).map(|t| t.trim_start_matches('+').replace(' ', "").parse::<Decimal>());
+        let unit = match text("unit") {
+            Some(symbol) => symbol.parse().map_err(|_| wrong())?,
+            None => self.pattern.unit.ok_or_else(wrong)?,
+        };
+        let mass = |value: Decimal| Mass::new(value, unit);
+        Ok(LineReading {
+            shown: mass(number("value").ok_or_else(wrong)?.map_err(|_| wrong())?),
+            fine: number("fine").transpose().map_err(|_| wrong())?.map(mass),
+            counts: number("counts").transpose().map_err(|_| wrong())?,
+            mark: text("mark").map(|mark| mark == self.pattern.steady),
+        })
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use proptest::prelude::*;
+
+    fn own() -> LineReader {
+        LineReader::new(LinePattern::default()).unwrap()
+    }
+
+    #[test]
+    fn the_own_format_is_read_whole_and_in_part() {
+        let read = own().read("steady 600.2 kg fine=600.213 counts=241320\r\n").unwrap();
+        assert_eq!((read.shown.to_string(), read.fine.unwrap().to_string()), ("600.2 kg".into(), "600.213 kg".into()));
+        assert_eq!((read.counts.unwrap().to_string(), read.mark), ("241320".into(), Some(true)));
+        let short = own().read("moving -0.2 lb").unwrap();
+        assert_eq!((short.shown.unit, short.fine, short.mark), (Unit::Lb, None, Some(false)));
+    }
+
+    #[test]
+    fn a_line_that_does_not_fit_is_no_reading() {
+        for line in ["", "over", "steady 600.2", "steady 6O0.2 kg", "steady 600.2 kgx", "xsteady 600.2 kg", "steady 600.2 kg counts=x", &"9".repeat(300)] {
+            assert!(own().read(line).is_err(), "{line}");
+        }
+    }
+
+    #[test]
+    fn a_pattern_of_another_indicator_can_be_given() {
+        let pattern = LinePattern { pattern: r"^(?<mark>[SU])\s*(?<value>[+-] *\d+\.\d)$".into(), steady: "S".into(), unit: Some(Unit::Kg) };
+        let read = LineReader::new(pattern).unwrap().read("S +  20.5").unwrap();
+        assert_eq!((read.shown.to_string(), read.mark), ("20.5 kg".into(), Some(true)));
+    }
+
+    #[test]
+    fn a_pattern_without_value_or_unit_or_sense_is_refused() {
+        let with = |pattern: &str| LineReader::new(LinePattern { pattern: pattern.into(), ..LinePattern::default() }).map(|_| ());
+        assert_eq!(with(r"(?<unit>kg)"), Err(LineError::NoValue));
+        assert_eq!(with(r"(?<value>\d+)"), Err(LineError::NoUnit));
+        assert!(matches!(with("(?<value>"), Err(LineError::Pattern(_))));
+    }
+
+    proptest! {
+        #[test]
+        fn any_line_at_all_is_answered(line in "\\PC{0,300}") {
+            let _ = own().read(&line);
+        }
+    }
+}
