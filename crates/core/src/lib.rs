@@ -8,6 +8,7 @@ pub mod line;
 pub mod proof;
 pub mod quantity;
 mod refusal;
+pub mod schedule;
 pub mod setup;
 pub mod steady;
 pub mod tolerance;

@@ -1,0 +1,183 @@
+//! The demo's data: an open file of people, scales and what was done on them, played through the
+//! same rules as any other job, at the times that the file gives.
+
+use std::path::Path;
+
+use ombret_core::job::{
+    Body, CheckFinding, Draft, Entry, JobFile, ReadStage, ScaleSheet, Signer, Source, Way, checklist, decide, fold, genesis, interpret, seal,
+};
+use ombret_core::quantity::Unit;
+use serde::Deserialize;
+use sqlx::PgPool;
+use time::{Duration, OffsetDateTime};
+use uuid::Uuid;
+
+use crate::PROGRAM;
+use crate::http::hash_password;
+use crate::live::Device;
+use crate::store::people::{self, Person, Role};
+use crate::store::{jobs, scales};
+
+#[derive(Deserialize)]
+struct Demo {
+    workshop: DemoWorkshop,
+    people: Vec<DemoPerson>,
+    scales: Vec<DemoScale>,
+}
+
+#[derive(Deserialize)]
+struct DemoWorkshop {
+    id: Uuid,
+    name: String,
+}
+
+#[derive(Deserialize)]
+struct DemoPerson {
+    id: Uuid,
+    sign_in: String,
+    password: String,
+    name: String,
+    role: Role,
+}
+
+#[derive(Deserialize)]
+struct DemoScale {
+    sheet: ScaleSheet,
+    #[serde(default)]
+    practice: bool,
+    #[serde(default)]
+    visits: Vec<Visit>,
+}
+
+/// A visit in short: what was found, what was done, what was left.
+#[derive(Deserialize)]
+struct Visit {
+    job: Uuid,
+    days_ago: i64,
+    by: usize,
+    #[serde(default)]
+    faults: Vec<(String, String, String)>,
+    unit: Unit,
+    max: String,
+    d: String,
+    #[serde(default)]
+    found: Vec<(String, String)>,
+    #[serde(default)]
+    adjust: Option<DemoAdjust>,
+    #[serde(default)]
+    left_alone: Option<String>,
+    #[serde(default)]
+    left: Vec<(String, String)>,
+    #[serde(default)]
+    down: Vec<(String, String)>,
+    #[serde(default)]
+    seals: String,
+    #[serde(default)]
+    remark: Option<String>,
+    #[serde(default)]
+    open: bool,
+}
+
+#[derive(Deserialize)]
+struct DemoAdjust {
+    weight: String,
+    zero: String,
+    span: String,
+}
+
+/// Loads the demo into an empty database; one that has people is left alone.
+///
+/// # Errors
+/// What is wrong with the file or the database.
+pub async fn load_demo(pool: &PgPool, file: &Path, lines: &str, hands: &str) -> Result<(), Box<dyn std::error::Error>> {
+    ombret_migrate::MIGRATOR.run(pool).await?;
+    if !people::is_empty(pool).await? {
+        return Ok(());
+    }
+    let demo: Demo = serde_json::from_slice(&std::fs::read(file)?)?;
+    people::add_workshop(pool, demo.workshop.id, &demo.workshop.name).await?;
+    let mut staff = Vec::new();
+    for p in &demo.people {
+        let person = Person { id: p.id, workshop_id: demo.workshop.id, workshop: demo.workshop.name.clone(), name: p.name.clone(), role: p.role };
+        people::add_person(pool, &person, &p.sign_in, &hash_password(&p.password)?).await?;
+        staff.push(Signer { id: p.id, name: p.name.clone() });
+    }
+    for scale in &demo.scales {
+        scale.sheet.check().map_err(|refusal| format!("{}: {}", scale.sheet.name, refusal.message))?;
+        let device = scale.practice.then(|| Device { address: lines.into(), pattern: Default::default(), hands: Some(hands.into()) });
+        scales::add(pool, demo.workshop.id, &scale.sheet, device.as_ref()).await?;
+        for visit in &scale.visits {
+            let before = scales::before(pool, scale.sheet.id).await?;
+            let by = staff.get(visit.by).ok_or("a visit by nobody")?;
+            let start = OffsetDateTime::now_utc() - Duration::days(visit.days_ago);
+            let file = play(&scale.sheet, before, visit, by, start).map_err(|e| format!("{} {} days ago: {e}", scale.sheet.name, visit.days_ago))?;
+            jobs::store_file(pool, demo.workshop.id, scale.sheet.id, &file, false).await?;
+        }
+    }
+    Ok(())
+}
+
+fn play(sheet: &ScaleSheet, before: Option<ombret_core::job::Before>, visit: &Visit, by: &Signer, start: OffsetDateTime) -> Result<JobFile, String> {
+    let mut entries: Vec<Entry> = Vec::new();
+    let add = |entries: &mut Vec<Entry>, body: Body| {
+        let seq = u32::try_from(entries.len()).unwrap_or(u32::MAX - 1) + 1;
+        // Whole seconds, half a minute apart; the identities follow from the job's.
+        let at = (start + Duration::seconds(40 * i64::from(seq))).replace_nanosecond(0).unwrap_or(start);
+        entries.push(Entry { id: Uuid::from_u128(visit.job.as_u128() + u128::from(seq)), seq, at, by: by.clone(), body });
+    };
+    add(&mut entries, Body::Started { sheet: Box::new(sheet.clone()), before });
+    for draft in drafts(sheet, visit, by) {
+        let state = fold(&entries).ok_or("a journal that does not begin")?;
+        let body = interpret(&state, draft, None).map_err(|r| r.message)?;
+        decide(&entries, &state, &body).map_err(|r| r.message)?;
+        add(&mut entries, body);
+    }
+    let mut prev = genesis(visit.job);
+    let mut sealed = Vec::new();
+    for entry in entries {
+        let next = seal(entry, &prev).map_err(|e| e.to_string())?;
+        prev.clone_from(&next.hash);
+        sealed.push(next);
+    }
+    Ok(JobFile::new(visit.job, PROGRAM, sealed))
+}
+
+fn typed(text: &str) -> Source {
+    Source::Typed { text: text.into(), steady: true }
+}
+
+fn drafts(sheet: &ScaleSheet, visit: &Visit, by: &Signer) -> Vec<Draft> {
+    let mut out = Vec::new();
+    for item in checklist(sheet.kind) {
+        let fault = visit.faults.iter().find(|(id, _, _)| *id == item.id);
+        let finding = if fault.is_some() { CheckFinding::Fault } else { CheckFinding::Ok };
+        out.push(Draft::LookedOver { item: item.id.clone(), finding, note: fault.map_or_else(String::new, |(_, note, _)| note.clone()) });
+        if let Some((_, _, repair)) = fault {
+            out.push(Draft::FaultSettled { item: item.id.clone(), how: ombret_core::job::Settlement::Repaired, reason: repair.clone() });
+        }
+    }
+    let readings = |stage, list: &[(String, String)], way: Way| -> Vec<Draft> {
+        list.iter().map(|(load, shown)| Draft::Read { stage, load: load.clone(), shown: typed(shown), way }).collect()
+    };
+    out.extend(readings(ReadStage::AsFound, &visit.found, Way::Up));
+    if let Some(adjust) = &visit.adjust {
+        out.push(Draft::SetUp { max: visit.max.clone(), d: visit.d.clone(), unit: visit.unit, decimals: String::new() });
+        out.push(Draft::ZeroCaptured { counts: typed(&adjust.zero) });
+        out.push(Draft::SpanChosen { weight: adjust.weight.clone() });
+        out.push(Draft::SpanCaptured { counts: typed(&adjust.span) });
+        out.push(Draft::AdjustmentSaved);
+    }
+    if let Some(reason) = &visit.left_alone {
+        out.push(Draft::LeftAlone { reason: reason.clone() });
+    }
+    out.extend(readings(ReadStage::Prove, &visit.left, Way::Up));
+    out.extend(readings(ReadStage::Prove, &visit.down, Way::Down));
+    if let Some(text) = &visit.remark {
+        out.push(Draft::Remarked { text: text.clone() });
+    }
+    if !visit.open {
+        out.push(Draft::SealedUp { seals: visit.seals.clone(), switch_back: true, locked: true });
+        out.push(Draft::Closed { name: by.name.clone() });
+    }
+    out
+}

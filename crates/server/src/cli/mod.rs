@@ -1,0 +1,11 @@
+//! The command line: serve, the rules as a calculator, assessing a file, the demo's data.
+
+mod assess;
+mod calc;
+mod demo;
+mod schema;
+
+pub use assess::assess_file;
+pub use calc::{calc, list_rules};
+pub use demo::load_demo;
+pub use schema::job_schema;

@@ -1,0 +1,86 @@
+//! Who is asking, and from where. A handler that needs somebody takes an extractor; it cannot
+//! forget to ask.
+
+use axum::extract::{FromRequestParts, Request, State};
+use axum::http::request::Parts;
+use axum::http::{HeaderMap, Method, header};
+use axum::middleware::Next;
+use axum::response::{IntoResponse, Response};
+use axum_extra::extract::CookieJar;
+
+use super::sign_in::{COOKIE, token_hash};
+use super::{ApiError, App};
+use crate::store::people::{self, Person, Role};
+
+/// Anybody who is signed in.
+pub struct SignedIn(pub Person);
+
+impl FromRequestParts<App> for SignedIn {
+    type Rejection = ApiError;
+
+    async fn from_request_parts(parts: &mut Parts, app: &App) -> Result<Self, Self::Rejection> {
+        let jar = CookieJar::from_headers(&parts.headers);
+        let token = jar.get(COOKIE).ok_or(ApiError::SignedOut)?;
+        let hash = token_hash(&app.settings.secret, token.value())?;
+        people::session(&app.pool, &hash).await?.map(Self).ok_or(ApiError::SignedOut)
+    }
+}
+
+/// A technician.
+pub struct Technician(pub Person);
+
+impl FromRequestParts<App> for Technician {
+    type Rejection = ApiError;
+
+    async fn from_request_parts(parts: &mut Parts, app: &App) -> Result<Self, Self::Rejection> {
+        let SignedIn(person) = SignedIn::from_request_parts(parts, app).await?;
+        if person.role == Role::Technician { Ok(Self(person)) } else { Err(ApiError::WrongRole) }
+    }
+}
+
+/// Lets a write pass only if the browser says that it comes from the program's own pages.
+pub async fn same_origin(State(app): State<App>, request: Request, next: Next) -> Response {
+    let reads = matches!(*request.method(), Method::GET | Method::HEAD | Method::OPTIONS);
+    if reads || own_origin(request.headers(), app.settings.public_url.as_deref()) {
+        next.run(request).await
+    } else {
+        ApiError::ForeignOrigin.into_response()
+    }
+}
+
+fn own_origin(headers: &HeaderMap, public_url: Option<&str>) -> bool {
+    let text = |name| headers.get(name).and_then(|v: &axum::http::HeaderValue| v.to_str().ok());
+    let Some(origin) = text(header::ORIGIN) else { return false };
+    match public_url {
+        Some(own) => origin == own.trim_end_matches('/'),
+        None => text(header::HOST).is_some_and(|host| {
+            origin.strip_prefix("http://").or_else(|| origin.strip_prefix("https://")) == Some(host)
+        }),
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn only_the_own_origin_may_write() {
+        let headers = |origin: Option<&str>| {
+            let mut headers = HeaderMap::new();
+            headers.insert(header::HOST, "127.0.0.1:7400".parse().unwrap());
+            origin.map(|o| headers.insert(header::ORIGIN, o.parse().unwrap()));
+            headers
+        };
+        for (origin, public, passes) in [
+            (Some("http://127.0.0.1:7400"), None, true),
+            (Some("http://127.0.0.1:7401"), None, false),
+            (Some("http://evil.example"), None, false),
+            (Some("null"), None, false),
+            (None, None, false),
+            (Some("https://scales.example"), Some("https://scales.example/"), true),
+            (Some("http://127.0.0.1:7400"), Some("https://scales.example"), false),
+        ] {
+            assert_eq!(own_origin(&headers(origin), public), passes, "{origin:?} {public:?}");
+        }
+    }
+}

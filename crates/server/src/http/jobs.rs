@@ -1,0 +1,194 @@
+//! Jobs: beginning one, its assessment, and the next entry.
+
+use axum::Json;
+use axum::extract::State;
+use axum::http::StatusCode;
+use ombret_core::job::{Assessment, Body as EntryBody, Draft, Entry, MOST_ENTRIES, Observation, Setup, SetupJudgement, Signer, assess, decide, interpret, judge_setup};
+use ombret_core::Refusal;
+use serde::{Deserialize, Serialize};
+use time::OffsetDateTime;
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+use super::body::{At, Body};
+use super::guard::{SignedIn, Technician};
+use super::{ApiError, App, Problem};
+use crate::live::observe;
+use crate::store::jobs::{self, JobHead, JobRow, Journal};
+use crate::store::people::Person;
+use crate::store::scales;
+
+/// A job to begin.
+#[derive(Deserialize, ToSchema)]
+pub struct NewJob {
+    /// Identity, made by the client.
+    id: Uuid,
+    /// The scale.
+    scale_id: Uuid,
+}
+
+/// The next entry.
+#[derive(Deserialize, ToSchema)]
+pub struct NewEntry {
+    /// Identity, made by the client (UUID v7): sending twice is harmless.
+    id: Uuid,
+    /// Place of the last entry that the client knows.
+    after: u32,
+    /// What was typed or is to be taken.
+    draft: Draft,
+    /// Only say what would come of it.
+    #[serde(default)]
+    try_only: bool,
+}
+
+/// A job with everything that is worked out of it.
+#[derive(Serialize, ToSchema)]
+pub struct JobReply {
+    /// The job.
+    job: JobHead,
+    /// Its assessment.
+    assessment: Assessment,
+}
+
+/// What came of an entry.
+#[derive(Serialize, ToSchema)]
+pub struct EntryReply {
+    /// The job.
+    job: JobHead,
+    /// How the entry was understood.
+    understood: EntryBody,
+    /// The assessment with it.
+    assessment: Assessment,
+}
+
+/// A set-up to judge.
+#[derive(Deserialize, ToSchema)]
+pub struct SetupQuestion {
+    /// As typed in the page: a draft of kind `set_up`.
+    draft: Draft,
+}
+
+fn reply(journal: Journal) -> Result<JobReply, ApiError> {
+    let (entries, state) = (journal.entries(), journal.state()?);
+    Ok(JobReply { assessment: assess(&entries, &state), job: journal.head })
+}
+
+async fn find(app: &App, person: &Person, id: Uuid) -> Result<Journal, ApiError> {
+    jobs::journal(&app.pool, person.workshop_id, id).await?.ok_or(ApiError::NotFound("job"))
+}
+
+/// Open jobs.
+#[utoipa::path(get, path = "/api/jobs", tag = "jobs", responses((status = 200, body = Vec<JobRow>), (status = 401, body = Problem)))]
+pub async fn list_jobs(State(app): State<App>, SignedIn(person): SignedIn) -> Result<Json<Vec<JobRow>>, ApiError> {
+    Ok(Json(jobs::open(&app.pool, person.workshop_id).await?))
+}
+
+/// Begins a job; one that is there already is given back as it is.
+#[utoipa::path(post, path = "/api/jobs", tag = "jobs", request_body = NewJob,
+    responses((status = 201, body = JobReply), (status = 404, body = Problem), (status = 409, body = Problem)))]
+pub async fn begin_job(State(app): State<App>, Technician(person): Technician, Body(new): Body<NewJob>) -> Result<(StatusCode, Json<JobReply>), ApiError> {
+    match jobs::workshop_of(&app.pool, new.id).await? {
+        Some(workshop) if workshop == person.workshop_id => {
+            return Ok((StatusCode::OK, Json(reply(find(&app, &person, new.id).await?)?)));
+        }
+        Some(_) => return Err(ApiError::Taken("a job of this identity exists already".into())),
+        None => {}
+    }
+    let scale = scales::one(&app.pool, person.workshop_id, new.scale_id).await?.ok_or(ApiError::NotFound("scale"))?;
+    let before = scales::before(&app.pool, new.scale_id).await?;
+    let first = Entry {
+        id: Uuid::now_v7(),
+        seq: 1,
+        at: OffsetDateTime::now_utc(),
+        by: signer(&person),
+        body: EntryBody::Started { sheet: Box::new(scale.sheet), before },
+    };
+    jobs::begin(&app.pool, person.workshop_id, new.id, new.scale_id, first).await?;
+    Ok((StatusCode::CREATED, Json(reply(find(&app, &person, new.id).await?)?)))
+}
+
+fn signer(person: &Person) -> Signer {
+    Signer { id: person.id, name: person.name.clone() }
+}
+
+/// A job.
+#[utoipa::path(get, path = "/api/jobs/{id}", tag = "jobs", params(("id" = Uuid, Path)), responses((status = 200, body = JobReply), (status = 404, body = Problem)))]
+pub async fn get_job(State(app): State<App>, SignedIn(person): SignedIn, At(id): At<Uuid>) -> Result<Json<JobReply>, ApiError> {
+    Ok(Json(reply(find(&app, &person, id).await?)?))
+}
+
+/// The next entry of a job.
+#[utoipa::path(post, path = "/api/jobs/{id}/entries", tag = "jobs", params(("id" = Uuid, Path)), request_body = NewEntry,
+    responses((status = 200, body = EntryReply), (status = 404, body = Problem), (status = 409, body = Problem), (status = 422, body = Problem), (status = 503, body = Problem)))]
+pub async fn add_entry(
+    State(app): State<App>,
+    Technician(person): Technician,
+    At(id): At<Uuid>,
+    Body(new): Body<NewEntry>,
+) -> Result<Json<EntryReply>, ApiError> {
+    if new.try_only {
+        let journal = find(&app, &person, id).await?;
+        let (entry, journal) = next_entry(&app, &person, journal, &new)?;
+        return tried(entry, journal).map(Json);
+    }
+    let held = jobs::hold(&app.pool, person.workshop_id, id).await?.ok_or(ApiError::NotFound("job"))?;
+    if let Some(there) = held.journal.sealed.iter().find(|s| s.entry.id == new.id) {
+        let understood = there.entry.body.clone();
+        drop(held);
+        let JobReply { job, assessment } = reply(find(&app, &person, id).await?)?;
+        return Ok(Json(EntryReply { job, understood, assessment }));
+    }
+    let (entry, _) = next_entry(&app, &person, held.journal.clone(), &new)?;
+    if jobs::job_of_entry(&app.pool, new.id).await?.is_some() {
+        return Err(ApiError::Taken("an entry of this identity stands in another job".into()));
+    }
+    let understood = entry.body.clone();
+    let JobReply { job, assessment } = reply(held.append(entry).await?)?;
+    Ok(Json(EntryReply { job, understood, assessment }))
+}
+
+/// Makes the entry that would follow: at the right place, understood, and allowed.
+fn next_entry(app: &App, person: &Person, journal: Journal, new: &NewEntry) -> Result<(Entry, Journal), ApiError> {
+    let (entries, state) = (journal.entries(), journal.state()?);
+    if state.head != new.after {
+        let newer = journal.sealed.iter().filter(|s| s.entry.seq > new.after).collect::<Vec<_>>();
+        let newer = serde_json::to_value(newer).map_err(|e| ApiError::Internal(e.to_string()))?;
+        return Err(ApiError::Stale { head: state.head, after: new.after, newer });
+    }
+    if entries.len() >= MOST_ENTRIES {
+        return Err(Refusal::new("too_long", format!("a job has at most {MOST_ENTRIES} entries")).then("Close this job and start another.").into());
+    }
+    let live = live_now(app, journal.head.scale_id, &state.setup_in_force().0);
+    let body = interpret(&state, new.draft.clone(), live.as_ref())?;
+    decide(&entries, &state, &body)?;
+    let entry = Entry { id: new.id, seq: state.head + 1, at: OffsetDateTime::now_utc(), by: signer(person), body };
+    Ok((entry, journal))
+}
+
+fn live_now(app: &App, scale: Uuid, setup: &Setup) -> Option<Observation> {
+    observe(app.readers.running(scale)?, setup.clone())
+}
+
+fn tried(entry: Entry, journal: Journal) -> Result<EntryReply, ApiError> {
+    let understood = entry.body.clone();
+    let mut entries = journal.entries();
+    entries.push(entry);
+    let state = ombret_core::job::fold(&entries).ok_or_else(|| ApiError::Internal("a journal that does not begin".into()))?;
+    Ok(EntryReply { job: journal.head, understood, assessment: assess(&entries, &state) })
+}
+
+/// Judges a set-up without entering it.
+#[utoipa::path(post, path = "/api/jobs/{id}/judge", tag = "jobs", params(("id" = Uuid, Path)), request_body = SetupQuestion,
+    responses((status = 200, body = SetupJudgement), (status = 404, body = Problem), (status = 422, body = Problem)))]
+pub async fn judge_job_setup(
+    State(app): State<App>,
+    SignedIn(person): SignedIn,
+    At(id): At<Uuid>,
+    Body(question): Body<SetupQuestion>,
+) -> Result<Json<SetupJudgement>, ApiError> {
+    let state = find(&app, &person, id).await?.state()?;
+    match interpret(&state, question.draft, None)? {
+        EntryBody::SetUp { setup } => Ok(Json(judge_setup(&state, &setup))),
+        _ => Err(Refusal::new("not_a_setup", "only a set-up can be judged here").into()),
+    }
+}

@@ -1,0 +1,106 @@
+//! The live reading as a stream, and the technician's hands at a practice scale.
+
+use std::convert::Infallible;
+use std::time::Duration;
+
+use axum::Json;
+use axum::extract::State;
+use axum::response::Sse;
+use axum::response::sse::{Event, KeepAlive};
+use futures::Stream;
+use ombret_core::Refusal;
+use ombret_core::job::Setup;
+use serde::{Deserialize, Serialize};
+use utoipa::{IntoParams, ToSchema};
+use uuid::Uuid;
+
+use super::body::{Asked, At, Body};
+use super::guard::{SignedIn, Technician};
+use super::{ApiError, App, Problem};
+use crate::live::{Device, HandsError, LiveView, Watcher, hands};
+use crate::store::{jobs, scales};
+
+/// A page hears at least so often, also of silence.
+const HEARTBEAT: Duration = Duration::from_millis(1_000);
+/// And no more often than this: a slow page gets the newest reading, not a backlog.
+const PACE: Duration = Duration::from_millis(80);
+
+/// Whose division steadiness is judged by.
+#[derive(Deserialize, IntoParams)]
+pub struct LiveQuery {
+    /// The job; without it the plate's division counts.
+    job: Option<Uuid>,
+}
+
+/// A command for the hands.
+#[derive(Deserialize, ToSchema)]
+pub struct HandsCommand {
+    /// Such as `put 20`, `take 20`, `clear`, `zero`, `span 600`, `save`.
+    command: String,
+}
+
+/// What the practice scale says.
+#[derive(Serialize, ToSchema)]
+pub struct HandsReply {
+    /// In its own words.
+    seen: String,
+}
+
+async fn device(app: &App, workshop: Uuid, scale: Uuid) -> Result<(Device, scales::ScaleDetail), ApiError> {
+    let detail = scales::one(&app.pool, workshop, scale).await?.ok_or(ApiError::NotFound("scale"))?;
+    let device = detail.device.clone().ok_or(ApiError::NotFound("connection on this scale"))?;
+    Ok((device, detail))
+}
+
+/// The live reading of a scale, as server-sent events.
+#[utoipa::path(get, path = "/api/scales/{id}/live", tag = "live", params(("id" = Uuid, Path), LiveQuery),
+    responses((status = 200, body = LiveView, content_type = "text/event-stream"), (status = 404, body = Problem)))]
+pub async fn live_reading(
+    State(app): State<App>,
+    SignedIn(person): SignedIn,
+    At(id): At<Uuid>,
+    Asked(query): Asked<LiveQuery>,
+) -> Result<Sse<impl Stream<Item = Result<Event, Infallible>>>, ApiError> {
+    let (device, detail) = device(&app, person.workshop_id, id).await?;
+    let plate = Setup::of(detail.sheet.plate.max.clone(), detail.sheet.plate.d_min.clone());
+    let setup = match query.job {
+        Some(job) => jobs::journal(&app.pool, person.workshop_id, job).await?.ok_or(ApiError::NotFound("job"))?.state()?.setup_in_force().0,
+        None => plate,
+    };
+    let signal = app.readers.signal(id, &device).map_err(|e| Refusal::new("bad_device", e.to_string()))?;
+    let changed = signal.watch();
+    let watcher = Watcher::new(signal, setup).ok_or_else(|| ApiError::Internal("a division that is not above zero".into()))?;
+    let stop = app.readers.stop().clone();
+    let stream = futures::stream::unfold((watcher, changed, true), move |(mut watcher, mut changed, first)| {
+        let stop = stop.clone();
+        async move {
+            if !first {
+                tokio::select! {
+                    () = stop.cancelled() => return None,
+                    () = async { tokio::time::sleep(PACE).await; let _ = tokio::time::timeout(HEARTBEAT, changed.changed()).await; } => {}
+                }
+            }
+            let event = Event::default().json_data(watcher.view()).unwrap_or_default();
+            Some((Ok(event), (watcher, changed, false)))
+        }
+    });
+    Ok(Sse::new(stream).keep_alive(KeepAlive::default()))
+}
+
+/// Does something at a practice scale.
+#[utoipa::path(post, path = "/api/scales/{id}/hands", tag = "live", params(("id" = Uuid, Path)), request_body = HandsCommand,
+    responses((status = 200, body = HandsReply), (status = 404, body = Problem), (status = 422, body = Problem), (status = 502, body = Problem)))]
+pub async fn use_hands(
+    State(app): State<App>,
+    Technician(person): Technician,
+    At(id): At<Uuid>,
+    Body(asked): Body<HandsCommand>,
+) -> Result<Json<HandsReply>, ApiError> {
+    let (device, _) = device(&app, person.workshop_id, id).await?;
+    let address = device.hands.ok_or(ApiError::NotFound("practice scale"))?;
+    match hands(&address, asked.command.trim()).await {
+        Ok(seen) => Ok(Json(HandsReply { seen })),
+        Err(HandsError::Silent) => Err(ApiError::Device(HandsError::Silent.to_string())),
+        Err(error) => Err(Refusal::new("hands_refused", error.to_string()).at("command").into()),
+    }
+}

@@ -1,0 +1,94 @@
+//! The way in: routes, who may use them, and one shape for everything that goes wrong.
+
+mod assets;
+mod body;
+mod guard;
+mod jobs;
+mod live;
+mod openapi;
+mod problem;
+mod records;
+mod scales;
+mod sign_in;
+mod vocabulary;
+
+use std::sync::Arc;
+use std::time::Duration;
+
+use axum::Router;
+use axum::extract::DefaultBodyLimit;
+use axum::http::header;
+use axum::middleware;
+use sqlx::PgPool;
+use tokio::net::TcpListener;
+use tokio_util::sync::CancellationToken;
+use tower_http::catch_panic::CatchPanicLayer;
+use tower_http::compression::CompressionLayer;
+use tower_http::set_header::SetResponseHeaderLayer;
+use tower_http::trace::TraceLayer;
+
+pub use openapi::document;
+pub use problem::{ApiError, Problem};
+pub use sign_in::hash_password;
+
+use crate::live::Readers;
+use crate::settings::Settings;
+
+/// Largest ordinary request body, in bytes.
+const BODY_LIMIT: usize = 64 * 1024;
+/// Largest job file taken in, in bytes.
+const FILE_LIMIT: usize = 4 * 1024 * 1024;
+/// How long open streams may take to end.
+const FAREWELL: Duration = Duration::from_secs(2);
+
+/// What every handler may use.
+#[derive(Clone)]
+pub struct App {
+    /// The database.
+    pub pool: PgPool,
+    /// Settings.
+    pub settings: Arc<Settings>,
+    /// Connected indicators.
+    pub readers: Readers,
+}
+
+impl App {
+    /// Puts it together.
+    pub fn new(pool: PgPool, settings: Settings, stop: CancellationToken) -> Self {
+        Self { pool, settings: Arc::new(settings), readers: Readers::new(stop) }
+    }
+}
+
+/// Every route.
+pub fn router(app: App) -> Router {
+    let policy = "default-src 'self'; img-src 'self' data:; style-src 'self' 'unsafe-inline'; frame-ancestors 'none'; base-uri 'none'; form-action 'self'";
+    let (api, _) = openapi::routes().split_for_parts();
+    let always = |name, value: &'static str| SetResponseHeaderLayer::overriding(name, header::HeaderValue::from_static(value));
+    api.route("/api/openapi.json", axum::routing::get(openapi::serve))
+        .route_layer(DefaultBodyLimit::max(BODY_LIMIT))
+        .fallback(assets::serve)
+        .layer(middleware::from_fn_with_state(app.clone(), guard::same_origin))
+        .layer(CompressionLayer::new().gzip(true))
+        .layer(always(header::X_CONTENT_TYPE_OPTIONS, "nosniff"))
+        .layer(always(header::REFERRER_POLICY, "same-origin"))
+        .layer(always(header::CONTENT_SECURITY_POLICY, policy))
+        .layer(CatchPanicLayer::custom(problem::panicked))
+        .layer(TraceLayer::new_for_http())
+        .with_state(app)
+}
+
+/// Serves until `stop`, then lets open requests end.
+///
+/// # Errors
+/// Where the listener fails.
+pub async fn serve(listener: TcpListener, app: App, stop: CancellationToken) -> std::io::Result<()> {
+    let waited = stop.clone();
+    let serving = axum::serve(listener, router(app)).with_graceful_shutdown(async move { waited.cancelled().await });
+    let serving = tokio::spawn(serving.into_future());
+    stop.cancelled().await;
+    // Streams end on the same token; whatever else hangs is not waited for.
+    match tokio::time::timeout(FAREWELL, serving).await {
+        Ok(Ok(ended)) => ended,
+        Ok(Err(_)) | Err(_) => Ok(()),
+    }
+}

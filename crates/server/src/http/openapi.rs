@@ -1,0 +1,41 @@
+//! The routes and the document that describes them, from one list.
+
+use axum::Json;
+use utoipa::OpenApi;
+use utoipa_axum::router::OpenApiRouter;
+use utoipa_axum::routes;
+
+use super::{App, jobs, live, records, scales, sign_in, vocabulary};
+
+#[derive(OpenApi)]
+#[openapi(info(title = "Ombret", description = "Setting up, adjusting and proving weighing instruments."))]
+struct Api;
+
+/// Every described route.
+pub fn routes() -> OpenApiRouter<App> {
+    OpenApiRouter::with_openapi(Api::openapi())
+        .routes(routes!(sign_in::sign_in, sign_in::sign_out, sign_in::who_am_i))
+        .routes(routes!(scales::list_scales, scales::add_scale))
+        .routes(routes!(scales::get_scale, scales::change_scale))
+        .routes(routes!(jobs::list_jobs, jobs::begin_job))
+        .routes(routes!(jobs::get_job))
+        .routes(routes!(jobs::add_entry))
+        .routes(routes!(jobs::judge_job_setup))
+        .routes(routes!(records::job_file))
+        .routes(routes!(records::import_job))
+        .routes(routes!(live::live_reading))
+        .routes(routes!(live::use_hands))
+        .routes(routes!(vocabulary::vocabulary))
+        .routes(routes!(vocabulary::understand))
+        .routes(routes!(vocabulary::health))
+}
+
+/// The document.
+pub fn document() -> utoipa::openapi::OpenApi {
+    routes().split_for_parts().1
+}
+
+/// Serves the document.
+pub async fn serve() -> Json<utoipa::openapi::OpenApi> {
+    Json(document())
+}

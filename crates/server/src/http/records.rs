@@ -1,0 +1,84 @@
+//! Job files: out of a job, and into the workshop.
+
+use axum::Json;
+use axum::body::Bytes;
+use axum::extract::{DefaultBodyLimit, FromRequest, Request, State};
+use axum::http::{HeaderValue, StatusCode, header};
+use axum::response::{IntoResponse, Response};
+use ombret_core::Refusal;
+use ombret_core::job::{FileError, JobFile, MEDIA_TYPE, open_file};
+use serde::Serialize;
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+use super::body::At;
+use super::guard::{SignedIn, Technician};
+use super::{ApiError, App, FILE_LIMIT, Problem};
+use crate::PROGRAM;
+use crate::store::{jobs, records, scales};
+
+/// What came in with a file.
+#[derive(Serialize, ToSchema)]
+pub struct Imported {
+    /// The job.
+    job: Uuid,
+    /// The scale, added where it was not known.
+    scale: Uuid,
+    /// The scale is new here.
+    new_scale: bool,
+    /// Entries taken in.
+    entries: usize,
+}
+
+/// The job as an open file; a closed job gives its frozen bytes.
+#[utoipa::path(get, path = "/api/jobs/{id}/file", tag = "records", params(("id" = Uuid, Path)),
+    responses((status = 200, body = JobFile, content_type = "application/vnd.ombret.job+json"), (status = 404, body = Problem)))]
+pub async fn job_file(State(app): State<App>, SignedIn(person): SignedIn, At(id): At<Uuid>) -> Result<Response, ApiError> {
+    let bytes = match records::file(&app.pool, person.workshop_id, id).await? {
+        Some(frozen) => frozen,
+        None => {
+            let journal = jobs::journal(&app.pool, person.workshop_id, id).await?.ok_or(ApiError::NotFound("job"))?;
+            serde_json::to_vec_pretty(&JobFile::new(id, PROGRAM, journal.sealed)).map_err(|e| ApiError::Internal(e.to_string()))?
+        }
+    };
+    let name = HeaderValue::from_str(&format!("attachment; filename=\"{id}.ombret-job.json\"")).map_err(|e| ApiError::Internal(e.to_string()))?;
+    Ok(([(header::CONTENT_TYPE, HeaderValue::from_static(MEDIA_TYPE)), (header::CONTENT_DISPOSITION, name)], bytes).into_response())
+}
+
+/// A job file as it comes in.
+pub struct FileBody(Bytes);
+
+impl FromRequest<App> for FileBody {
+    type Rejection = ApiError;
+
+    async fn from_request(mut request: Request, app: &App) -> Result<Self, Self::Rejection> {
+        let bad = |status, detail: &str| ApiError::BadRequest { status, detail: detail.into() };
+        let kind = request.headers().get(header::CONTENT_TYPE).and_then(|v| v.to_str().ok()).unwrap_or_default();
+        if kind.split(';').next() != Some(MEDIA_TYPE) {
+            return Err(bad(StatusCode::UNSUPPORTED_MEDIA_TYPE, &format!("a job file is sent as {MEDIA_TYPE}")));
+        }
+        DefaultBodyLimit::apply(DefaultBodyLimit::max(FILE_LIMIT), &mut request);
+        let bytes = Bytes::from_request(request, app).await;
+        bytes.map(Self).map_err(|e| bad(e.status(), &format!("a job file has at most {} MiB", FILE_LIMIT >> 20)))
+    }
+}
+
+/// Takes a job file in: all of it or nothing.
+#[utoipa::path(post, path = "/api/jobs/import", tag = "records", request_body(content = JobFile, content_type = "application/vnd.ombret.job+json"),
+    responses((status = 201, body = Imported), (status = 409, body = Problem), (status = 422, body = Problem)))]
+pub async fn import_job(State(app): State<App>, Technician(person): Technician, FileBody(bytes): FileBody) -> Result<(StatusCode, Json<Imported>), ApiError> {
+    let (file, state) = tokio::task::spawn_blocking(move || open_file(&bytes))
+        .await
+        .map_err(|e| ApiError::Internal(e.to_string()))?
+        .map_err(|error: FileError| Refusal::new("bad_file", error.to_string()).at("file").then("Nothing was taken in. Ask for the file again from where it was made."))?;
+    if jobs::workshop_of(&app.pool, file.job).await?.is_some() {
+        return Err(ApiError::Taken("this job is here already".into()));
+    }
+    let scale = state.sheet.id;
+    let new_scale = scales::one(&app.pool, person.workshop_id, scale).await?.is_none();
+    if new_scale {
+        scales::add(&app.pool, person.workshop_id, &state.sheet, None).await?;
+    }
+    jobs::store_file(&app.pool, person.workshop_id, scale, &file, true).await?;
+    Ok((StatusCode::CREATED, Json(Imported { job: file.job, scale, new_scale, entries: file.entries.len() })))
+}

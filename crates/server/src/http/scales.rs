@@ -1,0 +1,161 @@
+//! Scales: the list, one of them, adding and changing.
+
+use axum::Json;
+use axum::extract::State;
+use axum::http::StatusCode;
+use ombret_core::Refusal;
+use ombret_core::job::{ScaleKind, ScaleSheet, sheet_from_plain};
+use ombret_core::quantity::Unit;
+use ombret_core::tolerance::Tolerance;
+use serde::{Deserialize, Serialize};
+use time::Date;
+use utoipa::{IntoParams, ToSchema};
+use uuid::Uuid;
+
+use super::body::{Asked, At, Body};
+use super::guard::{SignedIn, Technician};
+use super::{ApiError, App, Problem};
+use crate::live::Device;
+use crate::store::scales::{self, Cursor, ScaleDetail, ScaleRow};
+
+/// Rows on a page of the list.
+const PAGE: i64 = 60;
+
+time::serde::format_description!(iso_date, Date, "[year]-[month]-[day]");
+
+/// What to list.
+#[derive(Deserialize, IntoParams)]
+pub struct ListQuery {
+    /// Words to look for in name, owner, place, serial.
+    #[serde(default)]
+    search: String,
+    /// Cursor from the page before.
+    #[serde(default)]
+    after: Option<String>,
+}
+
+/// A page of the list.
+#[derive(Serialize, ToSchema)]
+pub struct ScalePage {
+    /// The scales.
+    scales: Vec<ScaleRow>,
+    /// Cursor of the next page, if there is one.
+    #[schema(required)]
+    next: Option<String>,
+}
+
+/// A scale as it is typed.
+#[derive(Deserialize, ToSchema)]
+pub struct ScaleForm {
+    /// Identity, made by the client.
+    id: Uuid,
+    /// What its owner calls it.
+    name: String,
+    /// Owner.
+    owner: String,
+    /// Place.
+    #[serde(default)]
+    place: String,
+    /// Kind.
+    kind: ScaleKind,
+    /// Serial number.
+    #[serde(default)]
+    serial: String,
+    /// Indicator.
+    #[serde(default)]
+    indicator: String,
+    /// Unit of the plate.
+    unit: Unit,
+    /// Rated Max, as typed.
+    plate_max: String,
+    /// Smallest division, as typed.
+    plate_d: String,
+    /// Used for trade.
+    trade: bool,
+    /// Tolerance.
+    tolerance: Tolerance,
+    /// Months between checks.
+    interval_months: u8,
+    /// Digits of the entry field.
+    field_width: u8,
+    /// Connection.
+    #[serde(default)]
+    device: Option<Device>,
+    /// The version that was edited; 0 for a new scale.
+    #[serde(default)]
+    version: i32,
+}
+
+impl ScaleForm {
+    fn read(self) -> Result<(ScaleSheet, Option<Device>, i32), Refusal> {
+        if let Some(device) = &self.device {
+            device.check().map_err(|error| {
+                let field = if matches!(error, crate::live::DeviceError::Address(_)) { "address" } else { "pattern" };
+                Refusal::new("bad_device", error.to_string()).at(field)
+            })?;
+        }
+        let sheet = sheet_from_plain(
+            self.id, &self.name, &self.owner, &self.place, self.kind, &self.serial, &self.indicator, self.unit, &self.plate_max, &self.plate_d,
+            self.trade, self.tolerance, self.interval_months, self.field_width,
+        )?;
+        Ok((sheet, self.device, self.version))
+    }
+}
+
+fn cursor(text: &str) -> Result<Cursor, ApiError> {
+    let bad = || ApiError::BadRequest { status: StatusCode::BAD_REQUEST, detail: "this is no cursor of the list".into() };
+    let (due, id) = text.split_once('_').ok_or_else(bad)?;
+    let format = time::macros::format_description!("[year]-[month]-[day]");
+    Ok(Cursor { due: Date::parse(due, format).map_err(|_| bad())?, id: id.parse().map_err(|_| bad())? })
+}
+
+/// Lists scales, due first.
+#[utoipa::path(get, path = "/api/scales", tag = "scales", params(ListQuery), responses((status = 200, body = ScalePage), (status = 401, body = Problem)))]
+pub async fn list_scales(State(app): State<App>, SignedIn(person): SignedIn, Asked(query): Asked<ListQuery>) -> Result<Json<ScalePage>, ApiError> {
+    let after = query.after.as_deref().map(cursor).transpose()?;
+    let search: String = query.search.chars().take(100).collect();
+    let mut found = scales::list(&app.pool, person.workshop_id, search.trim(), after, PAGE + 1).await?;
+    let more = i64::try_from(found.len()).unwrap_or(0) > PAGE;
+    found.truncate(usize::try_from(PAGE).unwrap_or(60));
+    let far = Date::from_calendar_date(9999, time::Month::December, 31).unwrap_or(Date::MAX);
+    let next = found.last().filter(|_| more).map(|row| format!("{}_{}", row.next_due.unwrap_or(far), row.sheet.id));
+    Ok(Json(ScalePage { scales: found, next }))
+}
+
+/// One scale.
+#[utoipa::path(get, path = "/api/scales/{id}", tag = "scales", params(("id" = Uuid, Path)), responses((status = 200, body = ScaleDetail), (status = 404, body = Problem)))]
+pub async fn get_scale(State(app): State<App>, SignedIn(person): SignedIn, At(id): At<Uuid>) -> Result<Json<ScaleDetail>, ApiError> {
+    scales::one(&app.pool, person.workshop_id, id).await?.map(Json).ok_or(ApiError::NotFound("scale"))
+}
+
+/// Adds a scale; one that is there already is left as it is.
+#[utoipa::path(post, path = "/api/scales", tag = "scales", request_body = ScaleForm,
+    responses((status = 201, body = ScaleDetail), (status = 422, body = Problem), (status = 403, body = Problem)))]
+pub async fn add_scale(State(app): State<App>, Technician(person): Technician, Body(form): Body<ScaleForm>) -> Result<(StatusCode, Json<ScaleDetail>), ApiError> {
+    let (sheet, device, _) = form.read()?;
+    if let Some(there) = scales::one(&app.pool, person.workshop_id, sheet.id).await? {
+        return Ok((StatusCode::OK, Json(there)));
+    }
+    scales::add(&app.pool, person.workshop_id, &sheet, device.as_ref()).await?;
+    Ok((StatusCode::CREATED, Json(ScaleDetail { sheet, device, version: 1 })))
+}
+
+/// Changes a scale.
+#[utoipa::path(put, path = "/api/scales/{id}", tag = "scales", params(("id" = Uuid, Path)), request_body = ScaleForm,
+    responses((status = 200, body = ScaleDetail), (status = 409, body = Problem), (status = 422, body = Problem)))]
+pub async fn change_scale(
+    State(app): State<App>,
+    Technician(person): Technician,
+    At(id): At<Uuid>,
+    Body(mut form): Body<ScaleForm>,
+) -> Result<Json<ScaleDetail>, ApiError> {
+    form.id = id;
+    let (sheet, device, version) = form.read()?;
+    if scales::change(&app.pool, person.workshop_id, &sheet, device.as_ref(), version).await? {
+        return Ok(Json(ScaleDetail { sheet, device, version: version + 1 }));
+    }
+    match scales::one(&app.pool, person.workshop_id, id).await? {
+        Some(_) => Err(ApiError::Taken("the sheet was changed by somebody else meanwhile; load it again".into())),
+        None => Err(ApiError::NotFound("scale")),
+    }
+}

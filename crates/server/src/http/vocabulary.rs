@@ -1,0 +1,104 @@
+//! The words and lists that the page shows, from the core: no second list in the front end.
+
+use axum::Json;
+use axum::extract::State;
+use axum::http::StatusCode;
+use ombret_core::Refusal;
+use ombret_core::job::ScaleKind;
+use ombret_core::quantity::{Mass, Unit, parse_mass};
+use ombret_core::tolerance::{Class, Scheme};
+use serde::{Deserialize, Serialize};
+use utoipa::{IntoParams, ToSchema};
+
+use super::body::Asked;
+use super::{ApiError, App, Problem};
+use crate::PROGRAM;
+
+/// A kind of scale.
+#[derive(Serialize, ToSchema)]
+pub struct KindWord {
+    value: ScaleKind,
+    label: String,
+}
+
+/// A scheme of tolerances.
+#[derive(Serialize, ToSchema)]
+pub struct SchemeWord {
+    value: Scheme,
+    label: String,
+    /// Classes that it has; none where it does not go by class.
+    classes: Vec<Class>,
+}
+
+/// Every list.
+#[derive(Serialize, ToSchema)]
+pub struct Vocabulary {
+    units: Vec<Unit>,
+    kinds: Vec<KindWord>,
+    schemes: Vec<SchemeWord>,
+    /// The line pattern of the own format.
+    line_pattern: String,
+    program: String,
+}
+
+/// How the server is.
+#[derive(Serialize, ToSchema)]
+pub struct Health {
+    /// The database answers.
+    database: bool,
+    program: String,
+}
+
+/// A typed mass.
+#[derive(Deserialize, IntoParams)]
+pub struct MassQuery {
+    /// As typed.
+    text: String,
+    /// Unit where none is typed.
+    unit: Unit,
+}
+
+/// How it is understood.
+#[derive(Serialize, ToSchema)]
+pub struct Understood {
+    mass: Mass,
+    /// In the default unit.
+    converted: Mass,
+}
+
+fn has(scheme: Scheme, class: Class) -> bool {
+    let one = Mass::new(1u32.into(), Unit::Kg);
+    ombret_core::tolerance::Tolerance::by_class(scheme, class).at(&one, Some(&one), None).is_ok()
+}
+
+/// The lists.
+#[utoipa::path(get, path = "/api/vocabulary", tag = "vocabulary", responses((status = 200, body = Vocabulary)))]
+pub async fn vocabulary() -> Json<Vocabulary> {
+    let schemes = Scheme::ALL.map(|value| {
+        let by_class = !matches!(value, Scheme::House | Scheme::Table);
+        let classes = Class::ALL.into_iter().filter(|class| by_class && has(value, *class)).collect();
+        SchemeWord { value, label: value.label().into(), classes }
+    });
+    Json(Vocabulary {
+        units: Unit::ALL.to_vec(),
+        kinds: ScaleKind::ALL.map(|value| KindWord { value, label: value.label().into() }).into(),
+        schemes: schemes.into(),
+        line_pattern: ombret_core::line::OWN_PATTERN.into(),
+        program: PROGRAM.into(),
+    })
+}
+
+/// How a typed mass is understood.
+#[utoipa::path(get, path = "/api/understand", tag = "vocabulary", params(MassQuery), responses((status = 200, body = Understood), (status = 422, body = Problem)))]
+pub async fn understand(Asked(query): Asked<MassQuery>) -> Result<Json<Understood>, ApiError> {
+    let mass = parse_mass(&query.text, query.unit, "mass").map_err(Refusal::from)?;
+    Ok(Json(Understood { converted: mass.to(query.unit), mass }))
+}
+
+/// How the server is; 503 while the database is away.
+#[utoipa::path(get, path = "/api/health", tag = "vocabulary", responses((status = 200, body = Health), (status = 503, body = Health)))]
+pub async fn health(State(app): State<App>) -> (StatusCode, Json<Health>) {
+    let database = sqlx::query_scalar!(r#"select 1 as "one!""#).fetch_one(&app.pool).await.is_ok();
+    let status = if database { StatusCode::OK } else { StatusCode::SERVICE_UNAVAILABLE };
+    (status, Json(Health { database, program: PROGRAM.into() }))
+}

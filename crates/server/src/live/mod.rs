@@ -1,0 +1,12 @@
+//! Connected indicators: one reader for each scale that somebody looks at, lines in, readings out.
+//! Nothing here knows whether an indicator is simulated.
+
+mod device;
+mod hands;
+mod reader;
+mod view;
+
+pub use device::{Device, DeviceError};
+pub use hands::{HandsError, hands};
+pub use reader::{Link, Readers, Sample, Signal};
+pub use view::{LiveView, Watcher, observe};

@@ -1,0 +1,198 @@
+//! Reads the lines of an indicator, and goes on reading them when the line has been cut: with a
+//! growing pause between tries, until nobody is looking any more.
+
+use std::collections::{HashMap, VecDeque};
+use std::sync::{Arc, Mutex, MutexGuard, PoisonError, Weak};
+use std::time::{Duration, Instant};
+
+use ombret_core::line::{LONGEST_LINE, LineReader, LineReading};
+use tokio::io::{AsyncBufReadExt, AsyncReadExt, BufReader};
+use tokio::net::TcpStream;
+use tokio::sync::watch;
+use tokio::time::timeout;
+use tokio_util::sync::CancellationToken;
+use uuid::Uuid;
+
+use super::{Device, DeviceError};
+
+/// Samples that are kept: a minute and more at 20 lines a second.
+const KEPT: usize = 1_500;
+/// An indicator that says nothing for so long has gone.
+const SILENCE: Duration = Duration::from_secs(5);
+const FIRST_PAUSE: Duration = Duration::from_millis(200);
+const LONGEST_PAUSE: Duration = Duration::from_secs(5);
+
+/// How the line to the indicator stands.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub enum Link {
+    /// Trying for the first time.
+    Connecting,
+    /// Lines come.
+    Connected,
+    /// It was cut, or never came; why.
+    Lost(String),
+}
+
+/// One reading with its time.
+#[derive(Clone, Debug)]
+pub struct Sample {
+    /// Counted from 1.
+    pub number: u64,
+    /// When it came.
+    pub at: Instant,
+    /// What it said.
+    pub reading: LineReading,
+}
+
+/// What has come from one indicator.
+#[derive(Debug)]
+pub struct Signal {
+    state: Mutex<State>,
+    changed: watch::Sender<u64>,
+    device: Device,
+}
+
+#[derive(Debug)]
+struct State {
+    link: Link,
+    samples: VecDeque<Sample>,
+    count: u64,
+    odd: u64,
+    last_odd: Option<String>,
+}
+
+impl Signal {
+    fn lock(&self) -> MutexGuard<'_, State> {
+        self.state.lock().unwrap_or_else(PoisonError::into_inner)
+    }
+
+    /// Tells when something new has come.
+    pub fn watch(&self) -> watch::Receiver<u64> {
+        self.changed.subscribe()
+    }
+
+    /// How the line stands, and the samples after `number`.
+    pub fn since(&self, number: u64) -> (Link, Vec<Sample>) {
+        let state = self.lock();
+        let fresh = state.samples.iter().rev().take_while(|s| s.number > number).cloned().collect::<Vec<_>>();
+        (state.link.clone(), fresh.into_iter().rev().collect())
+    }
+
+    /// Lines that were not understood, and the last of them.
+    pub fn odd_lines(&self) -> (u64, Option<String>) {
+        let state = self.lock();
+        (state.odd, state.last_odd.clone())
+    }
+
+    fn change(&self, change: impl FnOnce(&mut State)) {
+        change(&mut self.lock());
+        self.changed.send_modify(|n| *n = n.wrapping_add(1));
+    }
+
+    fn set_link(&self, link: Link) {
+        self.change(|state| state.link = link);
+    }
+
+    fn take(&self, line: &str, reader: &LineReader) {
+        match reader.read(line) {
+            Ok(reading) => self.change(|state| {
+                state.count += 1;
+                state.link = Link::Connected;
+                let sample = Sample { number: state.count, at: Instant::now(), reading };
+                state.samples.push_back(sample);
+                if state.samples.len() > KEPT {
+                    state.samples.pop_front();
+                }
+            }),
+            // A connection begins in the middle of a line as a rule; an empty line says nothing.
+            Err(_) if line.trim().is_empty() => {}
+            Err(error) => self.change(|state| {
+                state.odd += 1;
+                state.last_odd = Some(error.to_string());
+            }),
+        }
+    }
+}
+
+/// The readers in operation, by scale. A reader ends when nobody holds its signal.
+#[derive(Clone, Debug)]
+pub struct Readers {
+    by_scale: Arc<Mutex<HashMap<Uuid, Weak<Signal>>>>,
+    stop: CancellationToken,
+}
+
+impl Readers {
+    /// None yet; all end at `stop`.
+    pub fn new(stop: CancellationToken) -> Self {
+        Self { by_scale: Arc::default(), stop }
+    }
+
+    /// Ends every stream, for shutting down.
+    pub const fn stop(&self) -> &CancellationToken {
+        &self.stop
+    }
+
+    /// The signal of a scale that is being read now, if any.
+    pub fn running(&self, scale: Uuid) -> Option<Arc<Signal>> {
+        self.by_scale.lock().unwrap_or_else(PoisonError::into_inner).get(&scale).and_then(Weak::upgrade)
+    }
+
+    /// The signal of a scale; starts reading if nobody does.
+    ///
+    /// # Errors
+    /// [`DeviceError`] where the connection cannot be used.
+    pub fn signal(&self, scale: Uuid, device: &Device) -> Result<Arc<Signal>, DeviceError> {
+        let reader = device.check()?;
+        let mut by_scale = self.by_scale.lock().unwrap_or_else(PoisonError::into_inner);
+        if let Some(signal) = by_scale.get(&scale).and_then(Weak::upgrade).filter(|s| s.device == *device) {
+            return Ok(signal);
+        }
+        let state = State { link: Link::Connecting, samples: VecDeque::new(), count: 0, odd: 0, last_odd: None };
+        let signal = Arc::new(Signal { state: Mutex::new(state), changed: watch::channel(0).0, device: device.clone() });
+        by_scale.retain(|_, signal| signal.strong_count() > 0);
+        by_scale.insert(scale, Arc::downgrade(&signal));
+        tokio::spawn(keep_reading(Arc::downgrade(&signal), reader, device.address.clone(), self.stop.clone()));
+        Ok(signal)
+    }
+}
+
+async fn keep_reading(signal: Weak<Signal>, reader: LineReader, address: String, stop: CancellationToken) {
+    let mut pause = FIRST_PAUSE;
+    while signal.strong_count() > 0 && !stop.is_cancelled() {
+        let ended = tokio::select! {
+            () = stop.cancelled() => return,
+            ended = read_once(&signal, &reader, &address) => ended,
+        };
+        let Some(held) = signal.upgrade() else { return };
+        let (why, came) = match ended {
+            Ok(came) => ("the indicator closed the line".to_owned(), came),
+            Err(error) => (error.to_string(), false),
+        };
+        held.set_link(Link::Lost(why));
+        drop(held);
+        pause = if came { FIRST_PAUSE } else { (pause * 2).min(LONGEST_PAUSE) };
+        tokio::select! {
+            () = stop.cancelled() => return,
+            () = tokio::time::sleep(pause) => {}
+        }
+    }
+}
+
+/// Reads until the line ends; true where anything came.
+async fn read_once(signal: &Weak<Signal>, reader: &LineReader, address: &str) -> std::io::Result<bool> {
+    let silent = || std::io::Error::new(std::io::ErrorKind::TimedOut, "the indicator says nothing");
+    let stream = timeout(SILENCE, TcpStream::connect(address)).await.map_err(|_| silent())??;
+    let mut lines = BufReader::new(stream);
+    let limit = u64::try_from(LONGEST_LINE).unwrap_or(256) + 2;
+    let mut came = false;
+    loop {
+        let mut line = Vec::new();
+        let read = timeout(SILENCE, (&mut lines).take(limit).read_until(b'\n', &mut line)).await.map_err(|_| silent())??;
+        if read == 0 {
+            return Ok(came);
+        }
+        let Some(held) = signal.upgrade() else { return Ok(came) };
+        held.take(&String::from_utf8_lossy(&line), reader);
+        came = true;
+    }
+}

@@ -1,0 +1,147 @@
+//! What a page sees of the live reading, and what a job may take from it. Steadiness is judged
+//! with the job's own division, sample by sample, by the core.
+
+use std::sync::Arc;
+use std::time::{Duration, Instant};
+
+use ombret_core::job::{Observation, Setup};
+use ombret_core::quantity::Decimal;
+use ombret_core::steady::{Criterion, Status, Tracker};
+use serde::Serialize;
+use utoipa::ToSchema;
+
+use super::{Link, Sample, Signal};
+
+/// A reading older than this is no reading.
+const FRESH: Duration = Duration::from_secs(2);
+
+/// The live reading as a page shows it.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct LiveView {
+    /// Readings come.
+    pub connected: bool,
+    /// How the line stands, in words.
+    pub says: String,
+    /// What the display shows, with its unit.
+    #[schema(required)]
+    pub shown: Option<String>,
+    /// Steady for the hold time, within one division and level.
+    pub steady: bool,
+    /// Share of the hold time, 0 to 1.
+    pub held: f64,
+    /// Times the clock had to start again.
+    pub restarts: u32,
+    /// Peak to peak in the window, in divisions.
+    #[schema(required)]
+    pub noise_d: Option<f64>,
+    /// Internal counts.
+    #[schema(required)]
+    pub counts: Option<String>,
+    /// The indicator's own steady mark.
+    #[schema(required)]
+    pub mark: Option<bool>,
+    /// Lines that were not understood.
+    pub odd_lines: u64,
+    /// The last of them.
+    #[schema(required)]
+    pub last_odd: Option<String>,
+}
+
+/// Follows a signal for one page or one look.
+pub struct Watcher {
+    signal: Arc<Signal>,
+    setup: Setup,
+    tracker: Tracker,
+    seen: u64,
+    began: Instant,
+    last: Option<(Sample, Status)>,
+}
+
+impl Watcher {
+    /// Begins with the samples that are there; `None` where the division is not above zero.
+    pub fn new(signal: Arc<Signal>, setup: Setup) -> Option<Self> {
+        let criterion = Criterion::new(setup.d.value.to_f64(), Criterion::HOLD_S).ok()?;
+        let (_, samples) = signal.since(0);
+        let began = samples.first().map_or_else(Instant::now, |s| s.at);
+        let mut watcher = Self { signal, setup, tracker: Tracker::new(criterion), seen: 0, began, last: None };
+        watcher.catch_up();
+        Some(watcher)
+    }
+
+    /// Judges what has come since; gives how the line stands.
+    pub fn catch_up(&mut self) -> Link {
+        let (link, samples) = self.signal.since(self.seen);
+        for sample in samples {
+            self.seen = sample.number;
+            let unit = self.setup.d.unit;
+            let judged = sample.reading.fine.as_ref().unwrap_or(&sample.reading.shown).value_in(unit).to_f64();
+            let counts = sample.reading.counts.as_ref().map(Decimal::to_f64);
+            let at = sample.at.saturating_duration_since(self.began).as_secs_f64();
+            // A hole in the samples is no steadiness: the clock starts again after it.
+            if self.last.as_ref().is_some_and(|(before, _)| sample.at.saturating_duration_since(before.at) > FRESH) {
+                self.tracker.reset();
+            }
+            let status = self.tracker.push(at, judged, counts);
+            self.last = Some((sample, status));
+        }
+        link
+    }
+
+    fn now(&self, link: &Link) -> Option<&(Sample, Status)> {
+        self.last.as_ref().filter(|(sample, _)| *link == Link::Connected && sample.at.elapsed() < FRESH)
+    }
+
+    /// What a page shows now.
+    pub fn view(&mut self) -> LiveView {
+        let link = self.catch_up();
+        let (odd_lines, last_odd) = self.signal.odd_lines();
+        let now = self.now(&link);
+        let says = match (&link, now) {
+            (Link::Connecting, _) => "connecting".to_owned(),
+            (Link::Lost(why), _) => format!("no signal: {why}; trying again"),
+            (Link::Connected, None) => "no reading".to_owned(),
+            (Link::Connected, Some((_, status))) if status.steady => "steady".to_owned(),
+            (Link::Connected, Some(_)) => "settling".to_owned(),
+        };
+        LiveView {
+            connected: now.is_some(),
+            says,
+            shown: now.map(|(sample, _)| shown_text(&sample.reading.shown, &self.setup)),
+            steady: now.is_some_and(|(_, status)| status.steady),
+            held: now.map_or(0.0, |(_, status)| status.held),
+            restarts: now.map_or(0, |(_, status)| status.restarts),
+            noise_d: now.map(|(_, status)| status.spread / self.setup.d.value.to_f64()),
+            counts: now.and_then(|(sample, _)| sample.reading.counts.as_ref().map(ToString::to_string)),
+            mark: now.and_then(|(sample, _)| sample.reading.mark),
+            odd_lines,
+            last_odd,
+        }
+    }
+
+    fn observation(&mut self) -> Option<Observation> {
+        let link = self.catch_up();
+        let (sample, status) = self.now(&link)?;
+        let finer = sample.reading.fine.is_some();
+        Some(Observation {
+            steady: status.steady,
+            shown: sample.reading.shown.clone(),
+            mean: if finer { status.mean_mass(self.setup.d.unit, self.setup.decimals) } else { None },
+            counts: status.mean_counts.and_then(|c| Decimal::from_measured(c, 1)),
+            hold_s: Decimal::from_measured(Criterion::HOLD_S, 1)?,
+            restarts: status.restarts,
+            samples: u32::try_from(status.samples).unwrap_or(u32::MAX),
+        })
+    }
+}
+
+/// What a job may take of a signal at this moment; `None` where nothing comes.
+pub fn observe(signal: Arc<Signal>, setup: Setup) -> Option<Observation> {
+    Watcher::new(signal, setup)?.observation()
+}
+
+fn shown_text(shown: &ombret_core::quantity::Mass, setup: &Setup) -> String {
+    let (_, exponent) = shown.value.digits_and_exponent();
+    let places = u32::try_from(-exponent).unwrap_or(0);
+    let least = if shown.unit == setup.d.unit { setup.decimals } else { 0 };
+    format!("{} {}", shown.value.fixed(places.max(least)), shown.unit)
+}

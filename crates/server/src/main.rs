@@ -1,0 +1,136 @@
+//! `ombret`: the program.
+
+use std::io::{BufReader, BufWriter};
+use std::path::PathBuf;
+use std::time::Duration;
+
+use clap::{Parser, Subcommand};
+use ombret::http::{App, document, serve};
+use ombret::settings::Settings;
+use ombret::{cli, store};
+use tokio::net::TcpListener;
+use tokio_util::sync::CancellationToken;
+use tracing_subscriber::EnvFilter;
+
+/// Ombret: set up, adjust, prove and record weighing instruments.
+#[derive(Parser)]
+#[command(version)]
+struct Args {
+    #[command(subcommand)]
+    command: Command,
+}
+
+#[derive(Subcommand)]
+enum Command {
+    /// Serves the program; settings come from OMBRET_… and the file named by OMBRET_CONFIG.
+    Serve,
+    /// Migrates the database and ends.
+    Migrate,
+    /// Loads the demo's data into an empty database.
+    DemoData {
+        /// The demo's file.
+        file: PathBuf,
+        /// Where the practice scale sends its lines.
+        #[arg(long, default_value = "127.0.0.1:7410")]
+        lines: String,
+        /// Where it takes the hands.
+        #[arg(long, default_value = "127.0.0.1:7411")]
+        hands: String,
+    },
+    /// Answers one rule question a line.
+    Calc {
+        /// Names the rules instead.
+        #[arg(long)]
+        list: bool,
+    },
+    /// Prints the assessment of a job file.
+    Assess {
+        /// The file.
+        file: PathBuf,
+    },
+    /// Prints the OpenAPI document.
+    Openapi,
+    /// Prints the JSON Schema of the job file.
+    JobSchema,
+}
+
+fn main() -> Result<(), Box<dyn std::error::Error>> {
+    match Args::parse().command {
+        Command::Calc { list: true } => Ok(cli::list_rules(std::io::stdout())?),
+        Command::Calc { list: false } => Ok(cli::calc(BufReader::new(std::io::stdin()), BufWriter::new(std::io::stdout()))?),
+        Command::Assess { file } => {
+            print!("{}", cli::assess_file(&file).map_err(|e| format!("{}: {e}", file.display()))?);
+            Ok(())
+        }
+        Command::Openapi => {
+            println!("{}", document().to_pretty_json()?);
+            Ok(())
+        }
+        Command::JobSchema => {
+            println!("{}", serde_json::to_string_pretty(&cli::job_schema()?)?);
+            Ok(())
+        }
+        Command::Serve => run(serving()),
+        Command::Migrate => run(migrating()),
+        Command::DemoData { file, lines, hands } => run(async move {
+            let settings = settings()?;
+            let pool = pool(&settings)?;
+            Ok(cli::load_demo(&pool, &file, &lines, &hands).await?)
+        }),
+    }
+}
+
+type Outcome = Result<(), Box<dyn std::error::Error>>;
+
+fn run(work: impl Future<Output = Outcome>) -> Outcome {
+    let filter = EnvFilter::try_from_env("OMBRET_LOG").unwrap_or_else(|_| EnvFilter::new("info,sqlx=warn"));
+    tracing_subscriber::fmt().with_env_filter(filter).with_writer(std::io::stderr).init();
+    tokio::runtime::Builder::new_multi_thread().enable_all().build()?.block_on(work)
+}
+
+fn settings() -> Result<Settings, Box<dyn std::error::Error>> {
+    let file = std::env::var("OMBRET_CONFIG").ok();
+    Ok(Settings::read(file.as_deref())?)
+}
+
+fn pool(settings: &Settings) -> Result<sqlx::PgPool, Box<dyn std::error::Error>> {
+    let url = String::from_utf8_lossy(settings.database_url.expose()).into_owned();
+    Ok(store::pool(&url, settings.connections)?)
+}
+
+async fn migrating() -> Outcome {
+    ombret_migrate::MIGRATOR.run(&pool(&settings()?)?).await?;
+    Ok(())
+}
+
+async fn serving() -> Outcome {
+    let settings = settings()?;
+    let pool = pool(&settings)?;
+    let listener = TcpListener::bind(settings.listen).await.map_err(|e| format!("cannot listen on {}: {e}", settings.listen))?;
+    let stop = CancellationToken::new();
+    tokio::spawn(stop_on_signal(stop.clone()));
+    tokio::spawn(migrate_when_it_answers(pool.clone()));
+    tracing::info!(address = %listener.local_addr()?, "listening");
+    serve(listener, App::new(pool, settings, stop.clone()), stop).await?;
+    Ok(())
+}
+
+/// The program starts without its database and migrates it as soon as it is there.
+async fn migrate_when_it_answers(pool: sqlx::PgPool) {
+    while let Err(error) = ombret_migrate::MIGRATOR.run(&pool).await {
+        tracing::warn!(%error, "the database is not ready; trying again");
+        tokio::time::sleep(Duration::from_secs(2)).await;
+    }
+}
+
+async fn stop_on_signal(stop: CancellationToken) {
+    use tokio::signal::unix::{SignalKind, signal};
+    match signal(SignalKind::terminate()) {
+        Ok(mut terminate) => tokio::select! {
+            _ = tokio::signal::ctrl_c() => {}
+            _ = terminate.recv() => {}
+        },
+        Err(_) => drop(tokio::signal::ctrl_c().await),
+    }
+    stop.cancel();
+}

@@ -1,0 +1,261 @@
+//! Jobs and their journals. Appending is one transaction: the job's row is locked, so that the
+//! sequence and the chain have no gap; an entry that closes the job freezes its record in it.
+
+use ombret_core::job::{Body, Entry, JobFile, JobState, Sealed, fold, genesis, seal};
+use serde::Serialize;
+use sqlx::{PgPool, Postgres, Transaction};
+use time::OffsetDateTime;
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+use super::{StoreError, records};
+
+/// A job, without its journal.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct JobHead {
+    /// Identity.
+    pub id: Uuid,
+    /// The scale.
+    pub scale_id: Uuid,
+    /// Place of the last entry.
+    pub head_seq: i32,
+    /// Hash of the last entry.
+    #[serde(skip)]
+    pub head_hash: String,
+    /// When it was closed.
+    #[serde(with = "time::serde::rfc3339::option")]
+    #[schema(required)]
+    pub closed_at: Option<OffsetDateTime>,
+    /// It came as a file.
+    pub imported: bool,
+    /// Number of its record.
+    #[schema(required)]
+    pub number: Option<String>,
+}
+
+/// A job with its journal.
+#[derive(Clone, Debug)]
+pub struct Journal {
+    /// The job.
+    pub head: JobHead,
+    /// Its entries.
+    pub sealed: Vec<Sealed>,
+}
+
+impl Journal {
+    /// The entries without their seals.
+    pub fn entries(&self) -> Vec<Entry> {
+        self.sealed.iter().map(|s| s.entry.clone()).collect()
+    }
+
+    /// The state that they come to.
+    ///
+    /// # Errors
+    /// [`StoreError::Unreadable`] where the journal does not begin with a start.
+    pub fn state(&self) -> Result<JobState, StoreError> {
+        fold(&self.entries()).ok_or_else(|| StoreError::Unreadable("the journal does not begin with the start of a job".into()))
+    }
+}
+
+/// A job in a list.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct JobRow {
+    /// Identity.
+    pub id: Uuid,
+    /// The scale.
+    pub scale_id: Uuid,
+    /// Its name.
+    pub scale: String,
+    /// Its owner.
+    pub owner: String,
+    /// Its place.
+    pub place: String,
+    /// When the job began.
+    #[serde(with = "time::serde::rfc3339")]
+    pub started_at: OffsetDateTime,
+    /// Who began it.
+    pub started_by: String,
+    /// Entries so far.
+    pub entries: i32,
+}
+
+/// Open jobs of a workshop, the newest first.
+pub async fn open(pool: &PgPool, workshop: Uuid) -> Result<Vec<JobRow>, StoreError> {
+    let rows = sqlx::query!(
+        r#"select j.id, j.scale_id, s.sheet->>'name' as "scale!", s.sheet->>'owner' as "owner!", s.sheet->>'place' as "place!",
+                  j.started_at, p.name as started_by, j.head_seq
+           from job j join scale s on s.id = j.scale_id join person p on p.id = j.started_by
+           where j.workshop_id = $1 and j.closed_at is null order by j.started_at desc limit 50"#,
+        workshop
+    )
+    .fetch_all(pool)
+    .await?;
+    Ok(rows
+        .into_iter()
+        .map(|r| JobRow {
+            id: r.id,
+            scale_id: r.scale_id,
+            scale: r.scale,
+            owner: r.owner,
+            place: r.place,
+            started_at: r.started_at,
+            started_by: r.started_by,
+            entries: r.head_seq,
+        })
+        .collect())
+}
+
+/// One job of a workshop with its journal.
+pub async fn journal(pool: &PgPool, workshop: Uuid, id: Uuid) -> Result<Option<Journal>, StoreError> {
+    let row = sqlx::query!(
+        "select j.id, j.scale_id, j.head_seq, j.head_hash, j.closed_at, j.imported, r.number as \"number?\"
+         from job j left join record r on r.job_id = j.id where j.id = $1 and j.workshop_id = $2",
+        id,
+        workshop
+    )
+    .fetch_optional(pool)
+    .await?;
+    let Some(r) = row else { return Ok(None) };
+    let head = JobHead {
+        id: r.id,
+        scale_id: r.scale_id,
+        head_seq: r.head_seq,
+        head_hash: r.head_hash,
+        closed_at: r.closed_at,
+        imported: r.imported,
+        number: r.number,
+    };
+    let texts = sqlx::query_scalar!("select sealed from entry where job_id = $1 order by seq", id).fetch_all(pool).await?;
+    Ok(Some(Journal { head, sealed: read_all(&texts)? }))
+}
+
+fn read_all(texts: &[String]) -> Result<Vec<Sealed>, StoreError> {
+    texts.iter().map(|text| Ok(serde_json::from_str(text)?)).collect()
+}
+
+/// A job held for writing: nobody else appends until it is dropped.
+pub struct Held {
+    tx: Transaction<'static, Postgres>,
+    /// The journal as it is.
+    pub journal: Journal,
+    workshop: Uuid,
+}
+
+/// Holds a job for writing; `None` where the workshop has no such job.
+pub async fn hold(pool: &PgPool, workshop: Uuid, id: Uuid) -> Result<Option<Held>, StoreError> {
+    let mut tx = pool.begin().await?;
+    let row = sqlx::query!(
+        "select id, scale_id, head_seq, head_hash, closed_at, imported from job where id = $1 and workshop_id = $2 for update",
+        id,
+        workshop
+    )
+    .fetch_optional(&mut *tx)
+    .await?;
+    let Some(r) = row else { return Ok(None) };
+    let head = JobHead {
+        id: r.id,
+        scale_id: r.scale_id,
+        head_seq: r.head_seq,
+        head_hash: r.head_hash,
+        closed_at: r.closed_at,
+        imported: r.imported,
+        number: None,
+    };
+    let texts = sqlx::query_scalar!("select sealed from entry where job_id = $1 order by seq", id).fetch_all(&mut *tx).await?;
+    Ok(Some(Held { tx, journal: Journal { head, sealed: read_all(&texts)? }, workshop }))
+}
+
+impl Held {
+    /// Appends an entry and commits; gives the journal as it then is.
+    pub async fn append(mut self, entry: Entry) -> Result<Journal, StoreError> {
+        let sealed = seal(entry, &self.journal.head.head_hash)?;
+        insert_entries(&mut self.tx, self.journal.head.id, std::slice::from_ref(&sealed)).await?;
+        let closed = matches!(sealed.entry.body, Body::Closed { .. }).then_some(sealed.entry.at);
+        let head = &mut self.journal.head;
+        head.head_seq = i32::try_from(sealed.entry.seq).map_err(|e| StoreError::Unreadable(e.to_string()))?;
+        head.head_hash.clone_from(&sealed.hash);
+        head.closed_at = closed;
+        sqlx::query!("update job set head_seq = $2, head_hash = $3, closed_at = $4 where id = $1", head.id, head.head_seq, head.head_hash, closed)
+            .execute(&mut *self.tx)
+            .await?;
+        self.journal.sealed.push(sealed);
+        if closed.is_some() {
+            self.journal.head.number = Some(records::freeze(&mut self.tx, self.workshop, &self.journal, None).await?);
+        }
+        self.tx.commit().await?;
+        Ok(self.journal)
+    }
+}
+
+async fn insert_entries(tx: &mut Transaction<'static, Postgres>, job: Uuid, sealed: &[Sealed]) -> Result<(), StoreError> {
+    let seqs: Vec<i32> = sealed.iter().map(|s| i32::try_from(s.entry.seq).unwrap_or(i32::MAX)).collect();
+    let ids: Vec<Uuid> = sealed.iter().map(|s| s.entry.id).collect();
+    let texts: Vec<String> = sealed.iter().map(serde_json::to_string).collect::<Result<_, _>>()?;
+    sqlx::query!(
+        "insert into entry (job_id, seq, id, sealed) select $1, * from unnest($2::int[], $3::uuid[], $4::text[])",
+        job,
+        &seqs,
+        &ids,
+        &texts
+    )
+    .execute(&mut **tx)
+    .await?;
+    Ok(())
+}
+
+/// Begins a job with its first entry; an identity that is there already is left as it is.
+pub async fn begin(pool: &PgPool, workshop: Uuid, job: Uuid, scale: Uuid, first: Entry) -> Result<(), StoreError> {
+    let sealed = seal(first, &genesis(job))?;
+    store_whole(pool, workshop, job, scale, &[sealed], None).await
+}
+
+/// Stores a whole journal. `foreign` marks it as one that came in as a file.
+pub async fn store_file(pool: &PgPool, workshop: Uuid, scale: Uuid, file: &JobFile, foreign: bool) -> Result<(), StoreError> {
+    store_whole(pool, workshop, file.job, scale, &file.entries, Some((file, foreign))).await
+}
+
+async fn store_whole(pool: &PgPool, workshop: Uuid, job: Uuid, scale: Uuid, sealed: &[Sealed], file: Option<(&JobFile, bool)>) -> Result<(), StoreError> {
+    let (Some(first), Some(last)) = (sealed.first(), sealed.last()) else {
+        return Err(StoreError::Unreadable("a journal without entries".into()));
+    };
+    let closed = matches!(last.entry.body, Body::Closed { .. }).then_some(last.entry.at);
+    let head_seq = i32::try_from(last.entry.seq).map_err(|e| StoreError::Unreadable(e.to_string()))?;
+    let imported = file.is_some_and(|(_, foreign)| foreign);
+    let mut tx = pool.begin().await?;
+    // An imported job may have been begun by somebody who is not known here.
+    let starter = sqlx::query_scalar!("select id from person where workshop_id = $1 order by (id = $2) desc, created_at limit 1", workshop, first.entry.by.id)
+        .fetch_one(&mut *tx)
+        .await?;
+    sqlx::query!(
+        "insert into job (id, workshop_id, scale_id, started_by, started_at, head_seq, head_hash, closed_at, imported)
+         values ($1, $2, $3, $4, $5, $6, $7, $8, $9)",
+        job,
+        workshop,
+        scale,
+        starter,
+        first.entry.at,
+        head_seq,
+        last.hash,
+        closed,
+        imported
+    )
+    .execute(&mut *tx)
+    .await?;
+    insert_entries(&mut tx, job, sealed).await?;
+    if closed.is_some() {
+        let head = JobHead { id: job, scale_id: scale, head_seq, head_hash: last.hash.clone(), closed_at: closed, imported, number: None };
+        records::freeze(&mut tx, workshop, &Journal { head, sealed: sealed.to_vec() }, file.map(|(f, _)| f)).await?;
+    }
+    tx.commit().await?;
+    Ok(())
+}
+
+/// The job in which an entry of this identity stands, if any.
+pub async fn job_of_entry(pool: &PgPool, entry: Uuid) -> Result<Option<Uuid>, StoreError> {
+    Ok(sqlx::query_scalar!("select job_id from entry where id = $1", entry).fetch_optional(pool).await?)
+}
+
+/// The workshop of a job, if it is there at all.
+pub async fn workshop_of(pool: &PgPool, job: Uuid) -> Result<Option<Uuid>, StoreError> {
+    Ok(sqlx::query_scalar!("select workshop_id from job where id = $1", job).fetch_optional(pool).await?)
+}

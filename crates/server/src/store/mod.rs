@@ -1,0 +1,54 @@
+//! The database. SQL lives here only, one file for each aggregate; rows are turned into the
+//! program's own types before they leave.
+
+pub mod jobs;
+pub mod people;
+pub mod records;
+pub mod scales;
+
+use sqlx::PgPool;
+use sqlx::postgres::{PgConnectOptions, PgPoolOptions};
+use std::str::FromStr;
+use std::time::Duration;
+
+/// What the database could not do.
+#[derive(Debug, thiserror::Error)]
+pub enum StoreError {
+    /// It cannot be reached.
+    #[error("the database cannot be reached")]
+    Gone(#[source] sqlx::Error),
+    /// It said no.
+    #[error("the database refused: {0}")]
+    Refused(#[source] sqlx::Error),
+    /// What is stored cannot be read back.
+    #[error("what is stored cannot be read: {0}")]
+    Unreadable(String),
+}
+
+impl From<sqlx::Error> for StoreError {
+    fn from(error: sqlx::Error) -> Self {
+        let gone = match &error {
+            sqlx::Error::Io(_) | sqlx::Error::PoolTimedOut | sqlx::Error::PoolClosed | sqlx::Error::Tls(_) => true,
+            // Class 08: connection; 57P: shutting down or starting up.
+            sqlx::Error::Database(db) => db.code().is_some_and(|c| c.starts_with("08") || c.starts_with("57P")),
+            sqlx::Error::Protocol(_) => true,
+            _ => false,
+        };
+        if gone { Self::Gone(error) } else { Self::Refused(error) }
+    }
+}
+
+impl From<serde_json::Error> for StoreError {
+    fn from(error: serde_json::Error) -> Self {
+        Self::Unreadable(error.to_string())
+    }
+}
+
+/// A pool that connects when it is first used, so that the program starts without its database.
+///
+/// # Errors
+/// Where the address is not one.
+pub fn pool(url: &str, connections: u32) -> Result<PgPool, sqlx::Error> {
+    let options = PgConnectOptions::from_str(url)?.application_name("ombret");
+    Ok(PgPoolOptions::new().max_connections(connections).acquire_timeout(Duration::from_secs(3)).connect_lazy_with(options))
+}

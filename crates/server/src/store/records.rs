@@ -1,0 +1,91 @@
+//! Issued records: frozen bytes, numbered by workshop and year.
+
+use ombret_core::job::{Before, JobFile, RULES_VERSION, assess};
+use ombret_core::schedule::add_months;
+use sha2::{Digest, Sha256};
+use sqlx::{PgPool, Postgres, Transaction};
+use time::OffsetDateTime;
+use uuid::Uuid;
+
+use super::StoreError;
+use super::jobs::Journal;
+use crate::PROGRAM;
+
+/// Freezes the record of a closed job: its bytes, its number, what the next job needs of it, and
+/// what the list of scales shows. `file` is the file it came as, where it was imported.
+pub(super) async fn freeze(
+    tx: &mut Transaction<'static, Postgres>,
+    workshop: Uuid,
+    journal: &Journal,
+    file: Option<&JobFile>,
+) -> Result<String, StoreError> {
+    let entries = journal.entries();
+    let state = journal.state()?;
+    let assessment = assess(&entries, &state);
+    let closed_at = journal.head.closed_at.unwrap_or(OffsetDateTime::UNIX_EPOCH);
+    let number = next_number(tx, workshop, closed_at.year()).await?;
+    let made;
+    let file = match file {
+        Some(file) => file,
+        None => {
+            made = JobFile::new(journal.head.id, PROGRAM, journal.sealed.clone());
+            &made
+        }
+    };
+    let bytes = serde_json::to_vec_pretty(file)?;
+    let sha256: String = Sha256::digest(&bytes).iter().map(|b| format!("{b:02x}")).collect();
+    let outcome = serde_json::to_value(assessment.outcome)?.as_str().unwrap_or_default().to_owned();
+    let before = Before {
+        number: number.clone(),
+        closed_at,
+        setup: (assessment.setup.origin != ombret_core::job::SetupOrigin::Plate).then(|| assessment.setup.setup.clone()),
+        span: state.adjusted.as_ref().and_then(|a| a.on_record()).or_else(|| state.before.as_ref().and_then(|b| b.span.clone())),
+    };
+    sqlx::query!(
+        "insert into record (job_id, workshop_id, scale_id, number, file, sha256, outcome, program, rules, before, closed_at)
+         values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11)",
+        journal.head.id,
+        workshop,
+        journal.head.scale_id,
+        number,
+        bytes,
+        sha256,
+        outcome,
+        PROGRAM,
+        RULES_VERSION,
+        serde_json::to_value(&before)?,
+        closed_at
+    )
+    .execute(&mut **tx)
+    .await?;
+    let due = add_months(closed_at.date(), u32::from(state.sheet.interval_months));
+    // A record that comes late, from a file, must not push a newer one aside.
+    sqlx::query!(
+        "update scale set last_outcome = $2, last_closed_at = $3, next_due = $4, last_shade = $5 where id = $1 and coalesce(last_closed_at, 'epoch') <= $3",
+        journal.head.scale_id,
+        outcome,
+        closed_at,
+        due,
+        serde_json::to_value(&assessment.shade)?
+    )
+    .execute(&mut **tx)
+    .await?;
+    Ok(number)
+}
+
+async fn next_number(tx: &mut Transaction<'static, Postgres>, workshop: Uuid, year: i32) -> Result<String, StoreError> {
+    let last = sqlx::query_scalar!(
+        "insert into record_counter (workshop_id, year, last) values ($1, $2, 1)
+         on conflict (workshop_id, year) do update set last = record_counter.last + 1 returning last",
+        workshop,
+        year
+    )
+    .fetch_one(&mut **tx)
+    .await?;
+    Ok(format!("{year}-{last:04}"))
+}
+
+/// The frozen bytes of a record.
+pub async fn file(pool: &PgPool, workshop: Uuid, job: Uuid) -> Result<Option<Vec<u8>>, StoreError> {
+    Ok(sqlx::query_scalar!("select file from record where job_id = $1 and workshop_id = $2", job, workshop).fetch_optional(pool).await?)
+}

@@ -1,0 +1,142 @@
+//! Scales.
+
+use ombret_core::job::{Before, ScaleSheet};
+use serde::Serialize;
+use sqlx::PgPool;
+use time::{Date, OffsetDateTime};
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+use super::StoreError;
+use crate::live::Device;
+
+/// A scale in the list.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct ScaleRow {
+    /// What is known of it.
+    pub sheet: ScaleSheet,
+    /// It sends its readings.
+    pub connected: bool,
+    /// Outcome on the last record.
+    #[schema(required)]
+    pub last_outcome: Option<String>,
+    /// When that was closed.
+    #[serde(with = "time::serde::rfc3339::option")]
+    #[schema(required)]
+    pub last_closed_at: Option<OffsetDateTime>,
+    /// Next due, as a date.
+    #[schema(required, value_type = Option<String>, format = Date)]
+    pub next_due: Option<Date>,
+    /// The drawing of the last record.
+    #[schema(required, value_type = Option<ombret_core::job::Shade>)]
+    pub last_shade: Option<serde_json::Value>,
+    /// The job that is open on it.
+    #[schema(required)]
+    pub open_job: Option<Uuid>,
+}
+
+/// A scale with its connection.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct ScaleDetail {
+    /// What is known of it.
+    pub sheet: ScaleSheet,
+    /// How it is connected.
+    #[schema(required)]
+    pub device: Option<Device>,
+    /// Changes with every edit.
+    pub version: i32,
+}
+
+/// Where a page of the list begins.
+#[derive(Clone, Copy, Debug)]
+pub struct Cursor {
+    /// Due date of the last row seen; one without a date comes last.
+    pub due: Date,
+    /// Its identity.
+    pub id: Uuid,
+}
+
+/// Scales of a workshop, the ones due first at the top, keyset-paged.
+pub async fn list(pool: &PgPool, workshop: Uuid, search: &str, after: Option<Cursor>, limit: i64) -> Result<Vec<ScaleRow>, StoreError> {
+    let pattern = format!("%{}%", search.to_lowercase().replace('\\', "\\\\").replace('%', "\\%").replace('_', "\\_"));
+    let (due, id) = (after.map(|c| c.due), after.map(|c| c.id));
+    let rows = sqlx::query!(
+        r#"select s.id, s.sheet, s.device is not null as "connected!", s.last_outcome, s.last_closed_at, s.next_due, s.last_shade,
+                  (select j.id from job j where j.scale_id = s.id and j.closed_at is null order by j.started_at desc limit 1) as open_job
+           from scale s
+           where s.workshop_id = $1 and s.search like $2
+             and ($3::date is null or (coalesce(s.next_due, '9999-12-31'), s.id) > ($3, $4::uuid))
+           order by coalesce(s.next_due, '9999-12-31'), s.id
+           limit $5"#,
+        workshop,
+        pattern,
+        due,
+        id,
+        limit
+    )
+    .fetch_all(pool)
+    .await?;
+    rows.into_iter()
+        .map(|r| {
+            Ok(ScaleRow {
+                sheet: serde_json::from_value(r.sheet)?,
+                connected: r.connected,
+                last_outcome: r.last_outcome,
+                last_closed_at: r.last_closed_at,
+                next_due: r.next_due,
+                last_shade: r.last_shade,
+                open_job: r.open_job,
+            })
+        })
+        .collect()
+}
+
+/// One scale of a workshop.
+pub async fn one(pool: &PgPool, workshop: Uuid, id: Uuid) -> Result<Option<ScaleDetail>, StoreError> {
+    let row = sqlx::query!("select sheet, device, version from scale where id = $1 and workshop_id = $2", id, workshop).fetch_optional(pool).await?;
+    row.map(|r| {
+        Ok(ScaleDetail { sheet: serde_json::from_value(r.sheet)?, device: r.device.map(serde_json::from_value).transpose()?, version: r.version })
+    })
+    .transpose()
+}
+
+fn search_text(sheet: &ScaleSheet) -> String {
+    [&sheet.name, &sheet.owner, &sheet.place, &sheet.serial, &sheet.indicator, &sheet.kind.label().to_owned()].map(|t| t.to_lowercase()).join(" · ")
+}
+
+/// Adds a scale.
+pub async fn add(pool: &PgPool, workshop: Uuid, sheet: &ScaleSheet, device: Option<&Device>) -> Result<(), StoreError> {
+    sqlx::query!(
+        "insert into scale (id, workshop_id, sheet, device, search) values ($1, $2, $3, $4, $5)",
+        sheet.id,
+        workshop,
+        serde_json::to_value(sheet)?,
+        device.map(serde_json::to_value).transpose()?,
+        search_text(sheet)
+    )
+    .execute(pool)
+    .await?;
+    Ok(())
+}
+
+/// Changes a scale if it is still at `version`; false where it was changed meanwhile.
+pub async fn change(pool: &PgPool, workshop: Uuid, sheet: &ScaleSheet, device: Option<&Device>, version: i32) -> Result<bool, StoreError> {
+    let done = sqlx::query!(
+        "update scale set sheet = $3, device = $4, search = $5, version = version + 1 where id = $1 and workshop_id = $2 and version = $6",
+        sheet.id,
+        workshop,
+        serde_json::to_value(sheet)?,
+        device.map(serde_json::to_value).transpose()?,
+        search_text(sheet),
+        version
+    )
+    .execute(pool)
+    .await?;
+    Ok(done.rows_affected() == 1)
+}
+
+/// What the scale's last record leaves for the next job.
+pub async fn before(pool: &PgPool, scale: Uuid) -> Result<Option<Before>, StoreError> {
+    let row = sqlx::query!("select before from record where scale_id = $1 order by closed_at desc limit 1", scale).fetch_optional(pool).await?;
+    row.map(|r| Ok(serde_json::from_value(r.before)?)).transpose()
+}
