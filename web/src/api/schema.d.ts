@@ -1246,6 +1246,7 @@ export interface components {
             last_closed_at: string | null;
             /** @description Outcome on the last record. */
             last_outcome: string | null;
+            last_shade: components["schemas"]["Shade"] | null;
             /**
              * Format: date
              * @description Next due, as a date.
@@ -1886,14 +1887,14 @@ export interface operations {
     };
     list_scales: {
         parameters: {
-            query?: never;
-            header?: never;
-            path: {
+            query?: {
                 /** @description Words to look for in name, owner, place, serial. */
-                search: string;
+                search?: string;
                 /** @description Cursor from the page before. */
-                after: string | null;
+                after?: string;
             };
+            header?: never;
+            path?: never;
             cookie?: never;
         };
         requestBody?: never;
@@ -2076,12 +2077,13 @@ export interface operations {
     };
     live_reading: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The job; without it the plate's division counts. */
+                job?: string;
+            };
             header?: never;
             path: {
                 id: string;
-                /** @description The job; without it the plate's division counts. */
-                job: string | null;
             };
             cookie?: never;
         };
@@ -2190,14 +2192,14 @@ export interface operations {
     };
     understand: {
         parameters: {
-            query?: never;
-            header?: never;
-            path: {
+            query: {
                 /** @description As typed. */
                 text: string;
                 /** @description Unit where none is typed. */
                 unit: components["schemas"]["Unit"];
             };
+            header?: never;
+            path?: never;
             cookie?: never;
         };
         requestBody?: never;

@@ -27,6 +27,7 @@ const PACE: Duration = Duration::from_millis(80);
 
 /// Whose division steadiness is judged by.
 #[derive(Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
 pub struct LiveQuery {
     /// The job; without it the plate's division counts.
     job: Option<Uuid>,

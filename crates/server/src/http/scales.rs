@@ -25,6 +25,7 @@ time::serde::format_description!(iso_date, Date, "[year]-[month]-[day]");
 
 /// What to list.
 #[derive(Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
 pub struct ListQuery {
     /// Words to look for in name, owner, place, serial.
     #[serde(default)]

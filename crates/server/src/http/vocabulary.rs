@@ -51,6 +51,7 @@ pub struct Health {
 
 /// A typed mass.
 #[derive(Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
 pub struct MassQuery {
     /// As typed.
     text: String,

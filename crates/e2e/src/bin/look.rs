@@ -1,0 +1,27 @@
+//! `look BASE OUT PATH [WIDTH HEIGHT light|dark|print] [SCRIPT…]`: one picture of one page, for looking at while building.
+
+use ombret_e2e::{Browser, Look, Size, Step};
+
+#[tokio::main]
+async fn main() -> Step {
+    let args: Vec<String> = std::env::args().skip(1).collect();
+    let [base, out, path, rest @ ..] = args.as_slice() else { return Err("look BASE OUT PATH [WIDTH HEIGHT LOOK] [SCRIPT]".into()) };
+    let number = |i: usize, default: u32| rest.get(i).and_then(|t| t.parse().ok()).unwrap_or(default);
+    let browser = Browser::open(base, Size(number(0, 1280), number(1, 800))).await?;
+    let dark = rest.get(2).is_some_and(|l| l == "dark");
+    browser.look(if dark { Look::Dark } else { Look::Light }, false).await?;
+    browser.go("/sign-in").await?;
+    if path != "/sign-in" {
+        browser.sign_in("ebba", "level-bubble").await?;
+        browser.shown(".bar").await?;
+        browser.go(path).await?;
+        browser.shown("#main").await?;
+        browser.holds("!document.querySelector('[role=status]')?.textContent?.includes('…')").await?;
+    }
+    for script in rest.iter().skip(3) {
+        browser.client.execute(script, Vec::new()).await?;
+        tokio::time::sleep(std::time::Duration::from_millis(900)).await;
+    }
+    std::fs::write(out, browser.picture().await?)?;
+    browser.close().await
+}

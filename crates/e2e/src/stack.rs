@@ -1,0 +1,163 @@
+//! A server process with a database of its own and, if wanted, a practice scale.
+
+use std::net::TcpListener;
+use std::path::PathBuf;
+use std::process::Stdio;
+use std::time::{Duration, Instant};
+
+use sqlx::{AssertSqlSafe, Connection, Executor, PgConnection};
+use tokio::process::{Child, Command};
+
+use crate::Step;
+
+/// The running program.
+pub struct Stack {
+    /// Address of the page.
+    pub base: String,
+    /// Connection to its database.
+    pub database_url: String,
+    port: u16,
+    lines: u16,
+    hands: u16,
+    server: Option<Child>,
+    bench: Option<Child>,
+}
+
+fn free_port() -> Step<u16> {
+    Ok(TcpListener::bind("127.0.0.1:0")?.local_addr()?.port())
+}
+
+/// A program of this workspace, built beside the test that runs.
+fn program(name: &str) -> Step<PathBuf> {
+    let here = std::env::current_exe()?;
+    here.ancestors().map(|folder| folder.join(name)).find(|path| path.is_file()).ok_or_else(|| format!("{name} is not built").into())
+}
+
+fn root() -> PathBuf {
+    PathBuf::from(env!("CARGO_MANIFEST_DIR")).join("../..")
+}
+
+impl Stack {
+    /// Makes a database with the demo's data and starts the server on it.
+    ///
+    /// # Errors
+    /// Where anything does not start; DATABASE_URL must name a database on the test cluster.
+    pub async fn start() -> Step<Self> {
+        let admin = std::env::var("DATABASE_URL").map_err(|_| "DATABASE_URL is not set; run the tests by ./ombret test")?;
+        let name = format!("e2e_{}", uuid::Uuid::new_v4().simple());
+        let mut connection = PgConnection::connect(&admin).await?;
+        connection.execute(AssertSqlSafe(format!("create database {name}"))).await?;
+        let mut url = url::Url::parse(&admin)?;
+        url.set_path(&name);
+        let (port, lines, hands) = (free_port()?, free_port()?, free_port()?);
+        let mut stack = Self { base: format!("http://127.0.0.1:{port}"), database_url: url.into(), port, lines, hands, server: None, bench: None };
+        let loaded = stack
+            .command("ombret")?
+            .args(["demo-data", "demo/workshop.json", "--lines", &format!("127.0.0.1:{lines}"), "--hands", &format!("127.0.0.1:{hands}")])
+            .status()
+            .await?;
+        if !loaded.success() {
+            return Err("the demo's data were not loaded".into());
+        }
+        stack.start_server().await?;
+        Ok(stack)
+    }
+
+    fn command(&self, name: &str) -> Step<Command> {
+        let mut command = Command::new(program(name)?);
+        command
+            .current_dir(root())
+            .env("OMBRET_DATABASE_URL", &self.database_url)
+            .env("OMBRET_LISTEN", format!("127.0.0.1:{}", self.port))
+            .env("OMBRET_SECRET", "a secret for the tests of the whole program")
+            .env("OMBRET_LOG", "warn")
+            .stdin(Stdio::null())
+            .kill_on_drop(true);
+        Ok(command)
+    }
+
+    /// Starts the server, on the same port as before.
+    ///
+    /// # Errors
+    /// Where it does not answer.
+    pub async fn start_server(&mut self) -> Step {
+        self.server = Some(self.command("ombret")?.arg("serve").spawn()?);
+        answers(self.port).await
+    }
+
+    /// Kills the server as a power cut would.
+    ///
+    /// # Errors
+    /// Where there is none.
+    pub async fn kill_server(&mut self) -> Step {
+        Ok(self.server.take().ok_or("no server is running")?.kill().await?)
+    }
+
+    /// Starts the practice scale; time runs `speed` times as fast.
+    ///
+    /// # Errors
+    /// Where it does not answer.
+    pub async fn start_bench(&mut self, speed: f64) -> Step {
+        let child = self
+            .command("ombret-bench")?
+            .arg("demo/bench/wool-table.json")
+            .args(["--lines", &format!("127.0.0.1:{}", self.lines), "--hands", &format!("127.0.0.1:{}", self.hands), "--speed", &speed.to_string()])
+            .spawn()?;
+        self.bench = Some(child);
+        answers(self.lines).await
+    }
+
+    /// Pulls the plug of the practice scale.
+    ///
+    /// # Errors
+    /// Where there is none.
+    pub async fn kill_bench(&mut self) -> Step {
+        Ok(self.bench.take().ok_or("no practice scale is running")?.kill().await?)
+    }
+
+    /// Lets the server's database connections break, and new ones fail until [`Self::database_back`].
+    ///
+    /// # Errors
+    /// Where the database says no.
+    pub async fn database_away(&self) -> Step {
+        self.allow_connections(false).await
+    }
+
+    /// Lets it connect again.
+    ///
+    /// # Errors
+    /// Where the database says no.
+    pub async fn database_back(&self) -> Step {
+        self.allow_connections(true).await
+    }
+
+    async fn allow_connections(&self, allow: bool) -> Step {
+        let name = url::Url::parse(&self.database_url)?.path().trim_start_matches('/').to_owned();
+        let mut admin = PgConnection::connect(&std::env::var("DATABASE_URL")?).await?;
+        admin.execute(AssertSqlSafe(format!("alter database {name} with allow_connections {allow}"))).await?;
+        if !allow {
+            admin.execute(AssertSqlSafe(format!("select pg_terminate_backend(pid) from pg_stat_activity where datname = '{name}'"))).await?;
+        }
+        Ok(())
+    }
+
+    /// A number from the database.
+    ///
+    /// # Errors
+    /// Where the query fails.
+    pub async fn count(&self, sql: &'static str) -> Step<i64> {
+        let mut connection = PgConnection::connect(&self.database_url).await?;
+        Ok(sqlx::query_scalar(sql).fetch_one(&mut connection).await?)
+    }
+}
+
+async fn answers(port: u16) -> Step {
+    let began = Instant::now();
+    while tokio::net::TcpStream::connect(("127.0.0.1", port)).await.is_err() {
+        if began.elapsed() > Duration::from_secs(30) {
+            return Err(format!("nothing answers on port {port}").into());
+        }
+        tokio::time::sleep(Duration::from_millis(20)).await;
+    }
+    Ok(())
+}

@@ -1,0 +1,45 @@
+<script setup lang="ts">
+import Toast from 'primevue/toast'
+import { computed, onMounted, ref, watch } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import { whoAmI } from './api/session'
+import AppBar from './parts/AppBar.vue'
+import ShortcutList from './parts/ShortcutList.vue'
+import SignInDialog from './parts/SignInDialog.vue'
+import { session } from './state/session'
+
+const route = useRoute()
+const router = useRouter()
+const away = ref(false)
+const open = computed(() => Boolean(route.meta.open))
+
+async function find(): Promise<void> {
+  try {
+    await whoAmI()
+    away.value = false
+  } catch {
+    away.value = true
+    setTimeout(() => void find(), 2000)
+  }
+}
+
+onMounted(async () => {
+  await router.isReady()
+  await find()
+})
+watch([session.known, session.person, open], ([known, person]) => {
+  if (known && !person && !open.value) void router.replace({ name: 'sign-in', query: { to: route.fullPath } })
+})
+</script>
+
+<template>
+  <a class="skip" href="#main">Skip to the work</a>
+  <AppBar v-if="session.person.value && !open" />
+  <p v-if="away" class="note note-wrong" role="status">The server does not answer. Trying again …</p>
+  <RouterView v-if="open || session.person.value" v-slot="{ Component }">
+    <component :is="Component" />
+  </RouterView>
+  <SignInDialog />
+  <ShortcutList />
+  <Toast position="bottom-right" />
+</template>

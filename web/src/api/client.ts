@@ -1,0 +1,40 @@
+import createClient from 'openapi-fetch'
+import type { paths } from './schema'
+import type { Problem } from './types'
+
+export const api = createClient<paths>({ baseUrl: '' })
+
+/** Why a request came to nothing: a problem document, or no answer at all. */
+export class Failure extends Error {
+  constructor(
+    readonly status: number,
+    readonly problem: Problem | null,
+  ) {
+    super(problem?.detail ?? 'The server does not answer.')
+  }
+
+  get code(): string {
+    return this.problem?.type.split(':').pop() ?? 'no_answer'
+  }
+
+  /** Nothing is wrong with what was sent: it may be sent again as it is. */
+  get passes(): boolean {
+    return this.status === 0 || this.status === 401 || this.status === 502 || this.status === 503
+  }
+}
+
+interface Answer<T> {
+  data?: T
+  error?: unknown
+  response: Response
+}
+
+/** Turns an answer into its data, or throws a Failure. */
+export async function settled<T>(answer: Promise<Answer<T>>): Promise<T> {
+  const { data, error, response } = await answer.catch(() => {
+    throw new Failure(0, null)
+  })
+  if (response.ok) return data as T
+  const told = error && typeof error === 'object' && 'type' in error ? (error as Problem) : null
+  throw new Failure(response.status, told)
+}

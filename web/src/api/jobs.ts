@@ -1,0 +1,55 @@
+import { useQuery } from '@tanstack/vue-query'
+import { type MaybeRefOrGetter, computed, toValue } from 'vue'
+import { Failure, api, settled } from './client'
+import { queryClient } from './queries'
+import type { Draft, EntryReply, JobReply, Problem, SetupJudgement } from './types'
+
+export const MEDIA_TYPE = 'application/vnd.ombret.job+json'
+
+export function useOpenJobs() {
+  return useQuery({ queryKey: ['jobs', 'open'], queryFn: () => settled(api.GET('/api/jobs')) })
+}
+
+export function useJobQuery(id: MaybeRefOrGetter<string>) {
+  return useQuery({
+    queryKey: computed(() => ['job', toValue(id)]),
+    queryFn: () => settled(api.GET('/api/jobs/{id}', { params: { path: { id: toValue(id) } } })),
+  })
+}
+
+export async function beginJob(id: string, scale_id: string): Promise<JobReply> {
+  const reply = await settled(api.POST('/api/jobs', { body: { id, scale_id } }))
+  queryClient.setQueryData(['job', id], reply)
+  await queryClient.invalidateQueries({ queryKey: ['jobs'] })
+  await queryClient.invalidateQueries({ queryKey: ['scales'] })
+  return reply
+}
+
+export interface Sending {
+  id: string
+  after: number
+  draft: Draft
+}
+
+export function postEntry(job: string, sending: Sending, try_only = false): Promise<EntryReply> {
+  return settled(api.POST('/api/jobs/{id}/entries', { params: { path: { id: job } }, body: { ...sending, try_only } }))
+}
+
+export function judgeSetup(job: string, draft: Draft): Promise<SetupJudgement> {
+  return settled(api.POST('/api/jobs/{id}/judge', { params: { path: { id: job } }, body: { draft } }))
+}
+
+/** Takes a job file in; its own media type keeps it apart from ordinary JSON. */
+export async function importFile(file: File): Promise<{ job: string }> {
+  const response = await fetch('/api/jobs/import', { method: 'POST', headers: { 'content-type': MEDIA_TYPE }, body: file }).catch(() => {
+    throw new Failure(0, null)
+  })
+  const body: unknown = await response.json().catch(() => null)
+  if (!response.ok) throw new Failure(response.status, body as Problem | null)
+  await queryClient.invalidateQueries()
+  return body as { job: string }
+}
+
+export function moveHands(scale: string, command: string): Promise<{ seen: string }> {
+  return settled(api.POST('/api/scales/{id}/hands', { params: { path: { id: scale } }, body: { command } }))
+}

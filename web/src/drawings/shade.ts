@@ -1,0 +1,75 @@
+import type { Shade } from '../api/types'
+
+export interface Frame {
+  width: number
+  height: number
+  left: number
+  right: number
+  top: number
+  bottom: number
+}
+
+export interface Mark {
+  key: string
+  x: number
+  y: number
+  within: boolean
+  down: boolean
+  /** The error lies beyond the drawing: the mark stands at its edge. */
+  beyond: boolean
+  says: string
+}
+
+export interface Geometry {
+  outline: string
+  zero: number
+  found: Mark[]
+  left: Mark[]
+  ties: string
+  loads: { x: number; text: string }[]
+  errors: { y: number; text: string }[]
+}
+
+/** Errors up to this many times the largest tolerance are drawn to scale. */
+const REACH = 4
+
+function plain(value: number): string {
+  return String(Number(value.toPrecision(6)))
+}
+
+export function shadeGeometry(shade: Shade, frame: Frame): Geometry {
+  const widest = Math.max(...shade.steps.map((s) => Math.max(s.mpe_from, s.mpe_to)), shade.d / 2)
+  const worst = Math.max(0, ...[...shade.found, ...shade.left].map((p) => Math.abs(p.error)))
+  const reach = Math.min(Math.max(widest * 1.5, worst * 1.15), widest * REACH)
+  const middle = (frame.top + frame.height - frame.bottom) / 2
+  const x = (load: number) => frame.left + (load / shade.max) * (frame.width - frame.left - frame.right)
+  const y = (error: number) => middle - (error / reach) * (middle - frame.top)
+  const r = (n: number) => Math.round(n * 100) / 100
+
+  const above = shade.steps.map((s) => `L${r(x(s.from))} ${r(y(s.mpe_from))}L${r(x(s.to))} ${r(y(s.mpe_to))}`).join('')
+  const below = [...shade.steps].reverse().map((s) => `L${r(x(s.to))} ${r(y(-s.mpe_to))}L${r(x(s.from))} ${r(y(-s.mpe_from))}`).join('')
+  const outline = shade.steps.length ? `M${above.slice(1)}${below}Z` : ''
+
+  const mark = (p: Shade['found'][number]): Mark => {
+    const inside = Math.max(-reach, Math.min(reach, p.error))
+    return { key: p.entry, x: r(x(Math.min(p.load, shade.max))), y: r(y(inside)), within: p.within, down: p.down, beyond: inside !== p.error, says: p.says }
+  }
+  const found = shade.found.map(mark)
+  const left = shade.left.map(mark)
+  const near = (shade.max / (frame.width || 1)) * 6
+  const ties = shade.found
+    .map((f, i) => {
+      const to = shade.left.findIndex((l) => !l.down && Math.abs(l.load - f.load) <= near)
+      const from = found[i]
+      const end = left[to]
+      return from && end && Math.abs(from.y - end.y) > 2 ? `M${from.x} ${from.y}L${end.x} ${end.y}` : ''
+    })
+    .join('')
+
+  const lastStep = shade.steps[shade.steps.length - 1]
+  const ends = shade.steps.map((s) => s.to).filter((to) => to < shade.max * 0.93 && to > shade.max * 0.08)
+  const shown = shade.steps.length <= 6 ? ends : []
+  const loads = [0, ...shown, shade.max].map((load) => ({ x: r(x(load)), text: plain(load) }))
+  const errors = lastStep ? [lastStep.mpe_to, -lastStep.mpe_to].map((e) => ({ y: r(y(e)), text: (e > 0 ? '+' : '−') + plain(Math.abs(e)) })) : []
+  return { outline, zero: r(y(0)), found, left, ties, loads, errors }
+}

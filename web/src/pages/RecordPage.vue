@@ -1,0 +1,85 @@
+<script setup lang="ts">
+import { computed, watch } from 'vue'
+import { useJobQuery } from '../api/jobs'
+import ShadeDrawing from '../drawings/ShadeDrawing.vue'
+import ShadeKey from '../drawings/ShadeKey.vue'
+import VerdictMark from '../parts/VerdictMark.vue'
+import ReadingTable from '../work/ReadingTable.vue'
+import { momentText, outcomeVerdict, outcomeWord } from '../work/words'
+import { session } from '../state/session'
+
+const props = defineProps<{ job: string }>()
+const { data, error } = useJobQuery(() => props.job)
+const a = computed(() => data.value?.assessment)
+const faults = computed(() => a.value?.look_over.filter((c) => c.finding === 'fault') ?? [])
+const seen = computed(() => a.value?.look_over.filter((c) => c.finding && c.finding !== 'not_applicable').length ?? 0)
+watch(a, (now) => {
+  if (now) document.title = `${now.sheet.name} · Record ${data.value?.job.number ?? ''} · Ombret`
+})
+const print = () => window.print()
+</script>
+
+<template>
+  <main id="main" class="desk">
+    <p v-if="error" class="note note-wrong" role="alert">{{ error.message }}</p>
+    <div v-if="a && data" class="row tools no-print">
+      <button type="button" class="btn btn-next" @click="print">Print</button>
+      <a class="btn" :href="`/api/jobs/${props.job}/file`" download>Job file</a>
+      <RouterLink class="btn" :to="{ name: 'job', params: { job: props.job, stage: 'close' } }">To the job</RouterLink>
+      <RouterLink class="btn btn-bare" :to="{ name: 'home' }">To the scales</RouterLink>
+    </div>
+    <article v-if="a && data" class="page">
+      <header>
+        <div><p class="small quiet">{{ session.person.value?.workshop }}</p><h1>Work record {{ data.job.number ?? '' }}</h1><p v-if="!data.job.number" class="wrong">Not signed: this is a draft.</p></div>
+        <p class="verdict"><VerdictMark :verdict="outcomeVerdict(a.outcome)" :word="outcomeWord(a.outcome)" /></p>
+      </header>
+      <dl>
+        <div><dt>Scale</dt><dd>{{ a.sheet.name }}, {{ a.sheet.serial }}</dd></div>
+        <div><dt>Owner, place</dt><dd>{{ a.sheet.owner }}, {{ a.sheet.place }}</dd></div>
+        <div><dt>Indicator</dt><dd>{{ a.sheet.indicator || '–' }}</dd></div>
+        <div><dt>Plate</dt><dd class="figure">{{ a.sheet.plate.max.value }} × {{ a.sheet.plate.d_min.value }} {{ a.sheet.plate.d_min.unit }}</dd></div>
+        <div><dt>Set up</dt><dd class="figure">{{ a.setup.setup.max.value }} × {{ a.setup.setup.d.value }} {{ a.setup.setup.d.unit }}, n = {{ a.setup.n }}</dd></div>
+        <div><dt>Tolerance</dt><dd>{{ a.tolerance.label }}</dd></div>
+        <div><dt>Begun</dt><dd>{{ momentText(a.started_at) }}, {{ a.started_by }}</dd></div>
+        <div><dt>Use</dt><dd>{{ a.sheet.trade ? 'trade' : 'not for trade' }}</dd></div>
+      </dl>
+      <p class="says">{{ a.outcome_says }}</p>
+      <div class="two">
+        <figure><ShadeDrawing :shade="a.shade" /><ShadeKey /></figure>
+        <div class="stack tight">
+          <section><h2>Looked over</h2><p class="small">{{ seen }} items, {{ faults.length ? '' : 'all in order' }}</p>
+            <ul class="small"><li v-for="f in faults" :key="f.item">{{ f.label }}: {{ f.note ?? 'fault' }}; {{ f.settled ?? 'open' }}{{ f.settled_says ? `: ${f.settled_says}` : '' }}</li></ul></section>
+          <section v-if="a.adjust.saved"><h2>Adjusted</h2><p class="small">Zero and span with <span class="figure">{{ a.adjust.weight?.value }} {{ a.adjust.weight?.unit }}</span> ({{ a.adjust.weight_share }} of Max)<template v-if="a.adjust.zero_counts">; counts <span class="figure">{{ a.adjust.zero_counts }}</span> and <span class="figure">{{ a.adjust.span_counts }}</span></template>. {{ a.adjust.against_last }}</p></section>
+          <section v-else-if="a.adjust.left_alone"><h2>Not adjusted</h2><p class="small">{{ a.adjust.left_alone }}</p></section>
+          <section><h2>Closed</h2><p class="small">{{ a.close.seals ? `Seals ${a.close.seals}. ` : 'No seals named. ' }}{{ a.close.switch_back ? 'Switch back, cover on. ' : '' }}{{ a.close.locked ? 'Set-up locked.' : '' }}</p></section>
+        </div>
+      </div>
+      <section v-if="a.as_found.readings.length"><h2>As found <span class="small quiet">judged at {{ a.as_found.setup.max.value }} × {{ a.as_found.setup.d.value }} {{ a.as_found.setup.d.unit }}</span></h2><ReadingTable :readings="a.as_found.readings" plain /></section>
+      <section v-if="a.proof.readings.length"><h2>As left</h2><ReadingTable :readings="a.proof.readings" plain /></section>
+      <section v-if="a.reservations.length || a.close.remarks.length"><h2>To be noted</h2><ul class="small"><li v-for="t in [...a.reservations, ...a.close.remarks]" :key="t">{{ t }}</li></ul></section>
+      <footer>
+        <p><span class="quiet small">Signed</span><br /><strong>{{ a.close.signed ?? '' }}</strong><br /><span class="small">{{ a.close.signed_at ? momentText(a.close.signed_at) : '' }}</span></p>
+        <p class="small quiet foot">{{ a.tolerance.source }}. Errors are plain readings, E = I − L. This is a record of work done, not a calibration certificate. Job <span class="figure">{{ props.job }}</span></p>
+      </footer>
+    </article>
+  </main>
+</template>
+
+<style scoped>
+.desk { padding: 1rem 1.25rem 2rem; display: flex; flex-direction: column; gap: 1rem; align-items: center; }
+.tools { width: min(52rem, 100%); }
+.page { background: var(--sheet); width: min(52rem, 100%); padding: 1.75rem 2rem; border: 1px solid var(--rule); display: flex; flex-direction: column; gap: 0.9rem; }
+header { display: flex; justify-content: space-between; gap: 1rem; align-items: end; border-bottom: 2px solid var(--ink); padding-bottom: 0.6rem; }
+.verdict { font-size: 1.3rem; }
+dl { display: grid; grid-template-columns: repeat(4, 1fr); gap: 0.5rem 1.2rem; }
+dt { font-size: 0.8rem; color: var(--ink-2); }
+dd.figure { white-space: normal; }
+.says { font-weight: 600; }
+.two { display: grid; grid-template-columns: 1.25fr 1fr; gap: 1.5rem; }
+figure { margin: 0; }
+footer { display: flex; gap: 2rem; justify-content: space-between; border-top: 1px solid var(--rule); padding-top: 0.7rem; }
+.foot { max-width: 32rem; }
+section :deep(td), section :deep(th) { padding-top: 0.12rem; padding-bottom: 0.12rem; }
+@media (max-width: 46rem) { dl { grid-template-columns: 1fr 1fr; } .two { grid-template-columns: 1fr; } }
+@media print { .desk { padding: 0; } .page { border: none; padding: 0; width: 100%; gap: 0.6rem; } section { break-inside: avoid; } }
+</style>

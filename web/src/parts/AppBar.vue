@@ -1,0 +1,48 @@
+<script setup lang="ts">
+import { useRouter } from 'vue-router'
+import { signOut } from '../api/session'
+import { type Theme, glare, theme } from '../state/preferences'
+import { session } from '../state/session'
+
+const router = useRouter()
+const themes: { value: Theme; label: string }[] = [
+  { value: 'system', label: 'as the system' },
+  { value: 'light', label: 'light' },
+  { value: 'dark', label: 'dark' },
+]
+
+function turn(): void {
+  const at = themes.findIndex((t) => t.value === theme.value)
+  theme.value = themes[(at + 1) % themes.length]?.value ?? 'system'
+}
+
+async function leave(): Promise<void> {
+  await signOut()
+  await router.replace({ name: 'sign-in' })
+}
+</script>
+
+<template>
+  <header class="bar no-print">
+    <RouterLink class="brand" :to="{ name: 'home' }">
+      <svg viewBox="0 0 32 20" width="32" height="20" aria-hidden="true"><path d="M0 7h9V4h10V1h13v18H19v-3H9v-3H0z" class="shadow" /><circle cx="20" cy="10" r="3" class="dot" /></svg>
+      Ombret
+    </RouterLink>
+    <div id="bar-middle" class="middle"></div>
+    <button class="btn btn-bare" type="button" @click="turn">Look: {{ themes.find((t) => t.value === theme)?.label }}</button>
+    <button class="btn btn-bare" type="button" role="switch" :aria-checked="glare" @click="glare = !glare">Glare {{ glare ? 'on' : 'off' }}</button>
+    <span class="who small">{{ session.person.value?.name }}, {{ session.person.value?.role }}</span>
+    <button class="btn btn-bare" type="button" @click="leave">Sign out</button>
+  </header>
+</template>
+
+<style scoped>
+.bar { display: flex; align-items: center; gap: 0.4rem; padding: 0 1.25rem; min-height: 3rem; border-bottom: 2px solid var(--ink); background: var(--sheet); flex-wrap: wrap; }
+.brand { display: flex; align-items: center; gap: 0.6rem; font-weight: 700; font-size: 1.1rem; text-decoration: none; min-height: var(--target); }
+.shadow { fill: var(--shade); }
+.dot { fill: var(--ink); }
+.middle { flex: 1; min-width: 0; padding-left: 1rem; }
+.btn[aria-checked='true'] { background: none; color: var(--ink); border-color: var(--ink); text-decoration: none; }
+.who { color: var(--ink-2); }
+@media (max-width: 60rem) { .who { display: none; } }
+</style>

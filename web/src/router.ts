@@ -1,0 +1,18 @@
+import { createRouter, createWebHistory } from 'vue-router'
+
+export const router = createRouter({
+  history: createWebHistory(),
+  routes: [
+    { path: '/', name: 'home', component: () => import('./pages/HomePage.vue'), meta: { title: 'Scales' } },
+    { path: '/sign-in', name: 'sign-in', component: () => import('./pages/SignInPage.vue'), meta: { title: 'Sign in', open: true } },
+    { path: '/scales/new', name: 'new-scale', component: () => import('./pages/ScalePage.vue'), meta: { title: 'New scale' } },
+    { path: '/scales/:scale', name: 'scale', component: () => import('./pages/ScalePage.vue'), props: true, meta: { title: 'Scale' } },
+    { path: '/jobs/:job/record', name: 'record', component: () => import('./pages/RecordPage.vue'), props: true, meta: { title: 'Record' } },
+    { path: '/jobs/:job/:stage?', name: 'job', component: () => import('./pages/JobPage.vue'), props: true, meta: { title: 'Job' } },
+    { path: '/:rest(.*)*', name: 'nowhere', component: () => import('./pages/NowherePage.vue'), meta: { title: 'Nothing here' } },
+  ],
+})
+
+router.afterEach((to) => {
+  document.title = `${to.meta.title ?? ''} · Ombret`
+})

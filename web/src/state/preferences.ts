@@ -1,0 +1,37 @@
+import { ref, watch } from 'vue'
+
+export type Theme = 'system' | 'light' | 'dark'
+
+const stored = (key: string): string | null => {
+  try {
+    return localStorage.getItem(key)
+  } catch {
+    return null
+  }
+}
+const asTheme = (text: string | null): Theme => (text === 'light' || text === 'dark' ? text : 'system')
+
+export const theme = ref<Theme>(asTheme(stored('ombret.theme')))
+export const glare = ref(stored('ombret.glare') === 'on')
+
+const dark = typeof matchMedia === 'function' ? matchMedia('(prefers-color-scheme: dark)') : null
+
+function apply(): void {
+  const root = document.documentElement
+  root.dataset.theme = theme.value === 'system' ? (dark?.matches ? 'dark' : 'light') : theme.value
+  root.dataset.glare = glare.value ? 'on' : 'off'
+}
+
+export function applyPreferences(): void {
+  apply()
+  dark?.addEventListener('change', apply)
+  watch([theme, glare], () => {
+    apply()
+    try {
+      localStorage.setItem('ombret.theme', theme.value)
+      localStorage.setItem('ombret.glare', glare.value ? 'on' : 'off')
+    } catch {
+      // Without storage the choice lasts until the page is closed.
+    }
+  })
+}

@@ -1,0 +1,105 @@
+<script setup lang="ts">
+import Button from 'primevue/button'
+import InputText from 'primevue/inputtext'
+import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
+import type { Assessment } from '../api/types'
+import RefusalNote from '../parts/RefusalNote.vue'
+import { useTyped } from '../state/typed'
+import CheckRow from './CheckRow.vue'
+import { useEntry } from './useEntry'
+import { useJob } from './useJob'
+import WorkFrame from './WorkFrame.vue'
+
+type Check = Assessment['look_over'][number]
+type Found = NonNullable<Check['finding']>
+
+const job = useJob()
+const entry = useEntry()
+const items = computed(() => job.assessment.value?.look_over ?? [])
+const chosen = ref<string | null>(null)
+const item = computed<Check | undefined>(
+  () => items.value.find((i) => i.item === chosen.value) ?? items.value.find((i) => i.stops) ?? items.value.find((i) => !i.finding) ?? items.value[0],
+)
+const note = useTyped(() => `${job.id}.note.${item.value?.item ?? ''}`)
+const reason = useTyped(() => `${job.id}.reason.${item.value?.item ?? ''}`)
+const left = computed(() => items.value.filter((i) => !i.finding).length)
+
+async function found(finding: Found): Promise<void> {
+  if (!item.value || job.frozen.value || entry.blocked.value) return
+  if (await entry.enter({ kind: 'looked_over', item: item.value.item, finding, note: note.value })) {
+    note.value = ''
+    chosen.value = null
+  }
+}
+async function settle(how: 'repaired' | 'overruled'): Promise<void> {
+  if (!item.value) return
+  if (await entry.enter({ kind: 'fault_settled', item: item.value.item, how, reason: reason.value })) {
+    reason.value = ''
+    chosen.value = null
+  }
+}
+
+const keys: Record<string, Found> = { '1': 'ok', '2': 'fault', '3': 'not_applicable' }
+function pressed(event: KeyboardEvent): void {
+  const at = event.target
+  if (event.altKey || event.ctrlKey || event.metaKey || (at instanceof HTMLElement && ['INPUT', 'TEXTAREA'].includes(at.tagName))) return
+  const finding = keys[event.key]
+  if (finding && !item.value?.stops) void found(finding)
+}
+onMounted(() => addEventListener('keydown', pressed))
+onBeforeUnmount(() => removeEventListener('keydown', pressed))
+watch(chosen, () => (entry.failure.value = null))
+</script>
+
+<template>
+  <WorkFrame stage="look_over">
+    <section v-if="item" class="stack">
+      <div>
+        <p class="quiet small">{{ left ? `${left} of ${items.length} to go` : `all ${items.length} looked at` }}</p>
+        <h2 class="label" data-testid="check-label">{{ item.label }}</h2>
+        <p class="look">{{ item.look }}</p>
+        <p class="quiet why">{{ item.why }}</p>
+      </div>
+      <RefusalNote :failure="entry.general(['reason'])" />
+      <template v-if="item.stops">
+        <p class="note note-wrong"><strong>Fault{{ item.note ? `: ${item.note}` : '' }}.</strong> Adjusting cannot cure it; it stops the way to zero and span until it is repaired or overruled.</p>
+        <form class="stack" @submit.prevent="settle('repaired')">
+          <div class="field">
+            <label for="settle-reason">What was done, or why it is overruled</label>
+            <InputText id="settle-reason" v-model="reason" :aria-invalid="Boolean(entry.wrong('reason'))" autofocus />
+            <p v-if="entry.wrong('reason')" class="wrong" role="alert">{{ entry.wrong('reason') }}</p>
+          </div>
+          <div class="row">
+            <Button type="submit" class="btn-next" :disabled="entry.blocked.value">Repaired</Button>
+            <Button type="button" :disabled="entry.blocked.value" @click="settle('overruled')">Overrule</Button>
+          </div>
+        </form>
+      </template>
+      <form v-else-if="!job.frozen.value" class="stack" @submit.prevent="found('ok')">
+        <div class="row">
+          <Button type="submit" class="btn-next" :disabled="entry.blocked.value"><span class="figure">1</span> In order</Button>
+          <Button type="button" class="tall" :disabled="entry.blocked.value" @click="found('fault')"><span class="figure">2</span> Fault</Button>
+          <Button type="button" class="tall" :disabled="entry.blocked.value" @click="found('not_applicable')"><span class="figure">3</span> Not applicable</Button>
+        </div>
+        <div class="field">
+          <label for="check-note">Note, if there is something to say</label>
+          <InputText id="check-note" v-model="note" />
+        </div>
+      </form>
+    </section>
+    <template #side>
+      <h2>Checklist</h2>
+      <ul class="list">
+        <CheckRow v-for="row in items" :key="row.item" :check="row" :current="row.item === item?.item" @choose="chosen = row.item" />
+      </ul>
+    </template>
+  </WorkFrame>
+</template>
+
+<style scoped>
+.label { font-size: 1.7rem; margin: 0.2rem 0 0.6rem; }
+.look { font-size: 1.15rem; }
+.why { margin-top: 0.5rem; }
+.tall { min-height: 3.5rem; }
+.list { margin-top: 0.4rem; }
+</style>

@@ -1,0 +1,30 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { Stage } from '../api/types'
+import { useJob } from './useJob'
+
+// The one action that is next, always in the same place.
+const props = defineProps<{ stage: Stage }>()
+const job = useJob()
+const next = computed(() => job.assessment.value?.next)
+const cautions = computed(() => job.assessment.value?.cautions.filter((c) => c.stage === props.stage) ?? [])
+</script>
+
+<template>
+  <div v-if="next" class="next">
+    <p v-if="next.stage === stage" class="says" role="status">{{ next.says }}</p>
+    <p v-else class="says elsewhere">
+      Next is elsewhere: {{ next.says }}
+      <RouterLink class="btn" :to="{ name: 'job', params: { job: job.id, stage: next.stage } }" replace>Go there</RouterLink>
+    </p>
+    <ul v-if="!job.frozen.value" class="cautions small"><li v-for="c in cautions" :key="c.says"><span aria-hidden="true" class="bar"></span><span><span class="sr-only">Caution: </span>{{ c.says }}</span></li></ul>
+  </div>
+</template>
+
+<style scoped>
+.says { font-size: 1.45rem; font-weight: 650; line-height: 1.2; text-wrap: balance; }
+.elsewhere { font-size: 1rem; font-weight: 500; color: var(--ink-2); display: flex; gap: 1rem; align-items: center; }
+.cautions { margin-top: 0.5rem; color: var(--ink); }
+.cautions li { display: flex; gap: 0.6rem; padding: 0.1rem 0; }
+.bar { flex: none; width: 6px; border-left: 2px solid var(--caution); border-right: 2px solid var(--caution); }
+</style>

@@ -1,0 +1,48 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import type { LiveView } from '../api/types'
+import VerdictMark from '../parts/VerdictMark.vue'
+import LivePanel from './LivePanel.vue'
+import PracticePanel from './PracticePanel.vue'
+import ReadingForm from './ReadingForm.vue'
+import ReadingTable from './ReadingTable.vue'
+import ShadeSide from './ShadeSide.vue'
+import WorkFrame from './WorkFrame.vue'
+import { useJob } from './useJob'
+import { outcomeVerdict, outcomeWord } from './words'
+
+defineProps<{ live: LiveView | null; practice: boolean }>()
+const job = useJob()
+const selected = ref<string | null>(null)
+const a = computed(() => job.assessment.value)
+const open = computed(() => !job.frozen.value && Boolean(a.value && (a.value.adjust.saved || a.value.adjust.left_alone)))
+</script>
+
+<template>
+  <WorkFrame stage="prove">
+    <template v-if="a">
+      <LivePanel v-if="live && open" :live="live" />
+      <ReadingForm v-if="open" stage="prove" :phase="a.proof" :live="live" />
+      <p v-else-if="!job.frozen.value" class="note">Nothing to prove yet: adjust it, or record that it is left alone.</p>
+      <ReadingTable v-if="a.proof.readings.length" :readings="a.proof.readings" :selected="selected" @select="selected = selected === $event ? null : $event" />
+      <p class="row" role="status"><VerdictMark :verdict="outcomeVerdict(a.outcome)" :word="outcomeWord(a.outcome)" /><span class="small">{{ a.proof.says }}</span></p>
+    </template>
+    <template #side>
+      <ShadeSide v-model:selected="selected" />
+      <section v-if="a && open">
+        <h2>Loads worth putting on</h2>
+        <ul class="wanted small">
+          <li v-for="w in a.proof.wanted" :key="`${w.load.value}${w.way}`" :class="{ done: w.done }">
+            <span class="figure">{{ w.way === 'down' ? '↓ ' : '' }}{{ w.load.value }} {{ w.load.unit }}</span><span class="quiet">{{ w.done ? 'done' : w.why }}</span>
+          </li>
+        </ul>
+      </section>
+      <PracticePanel v-if="practice && !job.frozen.value" />
+    </template>
+  </WorkFrame>
+</template>
+
+<style scoped>
+.wanted li { display: flex; justify-content: space-between; gap: 1rem; border-bottom: 1px solid var(--rule-2); padding: 0.2rem 0; }
+.done .figure { color: var(--ink-2); }
+</style>

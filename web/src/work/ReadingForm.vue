@@ -1,0 +1,120 @@
+<script setup lang="ts">
+import Button from 'primevue/button'
+import InputText from 'primevue/inputtext'
+import { computed, nextTick, ref, watch } from 'vue'
+import { Failure } from '../api/client'
+import type { Draft, LiveView, PhaseView, ReadingView, Source, Way } from '../api/types'
+import RefusalNote from '../parts/RefusalNote.vue'
+import VerdictMark from '../parts/VerdictMark.vue'
+import { useTyped } from '../state/typed'
+import { useEntry } from './useEntry'
+import { useJob } from './useJob'
+
+// Load and reading, typed or taken from the indicator; what would come of it shows as one types.
+const props = defineProps<{ stage: 'as_found' | 'prove'; phase: PhaseView; live: LiveView | null }>()
+const job = useJob()
+const entry = useEntry()
+const wanted = computed(() => props.phase.wanted.find((w) => !w.done))
+const unit = computed(() => props.phase.setup.d.unit)
+const suggested = () => wanted.value?.load.value ?? ''
+const load = useTyped(() => `${job.id}.${props.stage}.load`, suggested)
+const shown = useTyped(() => `${job.id}.${props.stage}.shown`)
+const way = ref<Way>(wanted.value?.way ?? 'up')
+const preview = ref<ReadingView | null>(null)
+const warning = ref<Failure | null>(null)
+
+watch(wanted, (now) => {
+  load.value = now?.load.value ?? ''
+  way.value = now?.way ?? 'up'
+})
+
+const takesLive = computed(() => shown.value.trim() === '' && props.live !== null)
+function draft(): Draft {
+  const source: Source = takesLive.value ? { from: 'live' } : { from: 'typed', text: shown.value, steady: true }
+  return { kind: 'read', stage: props.stage, load: load.value, shown: source, way: way.value }
+}
+
+let timer: ReturnType<typeof setTimeout> | undefined
+watch([load, shown, way], () => {
+  clearTimeout(timer)
+  preview.value = null
+  warning.value = null
+  entry.failure.value = null
+  if (!load.value.trim() || !shown.value.trim()) return
+  timer = setTimeout(() => void look(), 140)
+})
+async function look(): Promise<void> {
+  const asked = `${load.value}|${shown.value}|${way.value}`
+  try {
+    const { assessment } = await job.tryOut(draft())
+    const readings = props.stage === 'as_found' ? assessment.as_found.readings : assessment.proof.readings
+    if (asked === `${load.value}|${shown.value}|${way.value}`) preview.value = readings.at(-1) ?? null
+  } catch (error) {
+    if (error instanceof Failure && error.status === 422 && asked === `${load.value}|${shown.value}|${way.value}`) warning.value = error
+  }
+}
+
+function wrong(field: string): string {
+  const early = warning.value?.problem
+  return entry.wrong(field) || (early?.field === field ? [early.detail, early.what_to_do].filter(Boolean).join('. ') : '')
+}
+
+async function submit(): Promise<void> {
+  if (load.value.trim() && shown.value.trim() === '' && props.live === null) {
+    document.getElementById('reading-shown')?.focus()
+    return
+  }
+  if (!(await entry.enter(draft()))) return
+  shown.value = ''
+  load.value = suggested()
+  await nextTick()
+  document.getElementById(suggested() ? 'reading-shown' : 'reading-load')?.focus()
+}
+function turn(event: KeyboardEvent): void {
+  if (event.key !== '*') return
+  event.preventDefault()
+  way.value = way.value === 'up' ? 'down' : 'up'
+}
+</script>
+
+<template>
+  <form class="stack tight" @submit.prevent="submit" @keydown="turn">
+    <RefusalNote :failure="entry.general(['load', 'shown'])" />
+    <div class="fields">
+      <div class="field">
+        <label for="reading-load">Load, {{ unit }}</label>
+        <InputText id="reading-load" v-model="load" class="input input-figure" inputmode="decimal" autocomplete="off" :aria-invalid="Boolean(wrong('load'))" aria-describedby="load-hint" />
+        <p id="load-hint" :class="wrong('load') ? 'wrong' : 'hint'">{{ wrong('load') || wanted?.why || 'another load' }}</p>
+      </div>
+      <div class="field">
+        <label for="reading-shown">Shown, {{ unit }}</label>
+        <InputText id="reading-shown" v-model="shown" class="input input-figure" inputmode="decimal" autocomplete="off" autofocus :placeholder="live ? 'live' : ''" :aria-invalid="Boolean(wrong('shown'))" aria-describedby="shown-hint" />
+        <p id="shown-hint" :class="wrong('shown') ? 'wrong' : 'hint'">{{ wrong('shown') || (live ? 'empty: taken from the indicator' : `in steps of ${phase.setup.d.value} ${unit}`) }}</p>
+      </div>
+      <div class="field">
+        <span id="way-label" class="label">Way</span>
+        <div class="way" role="group" aria-labelledby="way-label">
+          <Button type="button" :aria-pressed="way === 'up'" @click="way = 'up'">Up</Button>
+          <Button type="button" :aria-pressed="way === 'down'" @click="way = 'down'">Down</Button>
+        </div>
+        <p class="hint"><span class="figure">*</span> turns it</p>
+      </div>
+    </div>
+    <div class="row">
+      <Button type="submit" class="btn-next" :disabled="entry.blocked.value">{{ takesLive ? 'Take the reading' : 'Enter the reading' }}</Button>
+      <p v-if="preview" class="row" aria-live="polite" data-testid="preview">
+        <span class="figure big">{{ preview.error_text }}</span><span class="figure quiet">{{ preview.error_d }}</span>
+        <span class="figure quiet">{{ preview.mpe_text }}</span><VerdictMark :verdict="preview.within ? 'within' : 'outside'" />
+      </p>
+    </div>
+    <p v-for="caution in preview?.cautions" :key="caution" class="note note-caution">{{ caution }}</p>
+  </form>
+</template>
+
+<style scoped>
+.fields { display: grid; grid-template-columns: 1fr 1fr auto; gap: 1rem; align-items: start; }
+.way { display: flex; }
+.way .btn { min-height: 3.5rem; }
+.way .btn + .btn { border-left: none; }
+.big { font-size: 1.5rem; font-weight: 600; }
+</style>

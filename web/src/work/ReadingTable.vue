@@ -1,0 +1,33 @@
+<script setup lang="ts">
+import type { ReadingView } from '../api/types'
+import VerdictMark from '../parts/VerdictMark.vue'
+
+defineProps<{ readings: ReadingView[]; selected?: string | null; plain?: boolean }>()
+defineEmits<{ select: [entry: string] }>()
+</script>
+
+<template>
+  <table>
+    <thead>
+      <tr><th scope="col">Load</th><th scope="col">Way</th><th scope="col" class="right">Shown</th><th scope="col" class="right">Error</th><th scope="col" class="right">in d</th><th scope="col" class="right">Tolerance</th><th scope="col">Verdict</th><th v-if="!plain"><span class="sr-only">Working</span></th></tr>
+    </thead>
+    <tbody>
+      <tr v-for="r in readings" :key="r.entry" :class="{ void: !r.counts, chosen: r.entry === selected }">
+        <td class="figure">{{ r.load_text }}</td>
+        <td>{{ r.way }}</td>
+        <td class="figure right">{{ r.shown_text }}</td>
+        <td class="figure right">{{ r.error_text }}</td>
+        <td class="figure right quiet">{{ r.error_d }}</td>
+        <td class="figure right quiet">{{ r.mpe_text }}</td>
+        <td><VerdictMark v-if="r.counts" :verdict="r.within ? 'within' : 'outside'" /><span v-else class="quiet">does not count</span></td>
+        <td v-if="!plain" class="right"><button type="button" class="link small" :aria-expanded="r.entry === selected" @click="$emit('select', r.entry)">working</button></td>
+      </tr>
+    </tbody>
+  </table>
+</template>
+
+<style scoped>
+.void td { text-decoration: line-through; color: var(--ink-2); }
+.chosen td { background: var(--shade-2); }
+.link { font: inherit; background: none; border: none; color: inherit; text-decoration: underline; cursor: pointer; min-height: 1.8rem; padding: 0 0.3rem; }
+</style>

@@ -1,0 +1,25 @@
+<script setup lang="ts">
+import type { Assessment } from '../api/types'
+
+defineProps<{ view: Assessment['adjust']; step: string }>()
+</script>
+
+<template>
+  <section>
+    <h2>Zero and span</h2>
+    <table>
+      <tbody>
+        <tr :class="{ now: step === 'zero' }"><th scope="row">Zero</th><td class="figure right">{{ view.zero ? (view.zero_counts ?? 'captured') : '–' }}</td><td class="small quiet">{{ view.zero_counts ? 'counts' : '' }}</td></tr>
+        <tr :class="{ now: step === 'weight' }"><th scope="row">Span weight</th><td class="figure right">{{ view.weight ? `${view.weight.value} ${view.weight.unit}` : '–' }}</td><td class="small quiet">{{ view.weight_share ? `${view.weight_share} of Max` : '' }}</td></tr>
+        <tr v-if="view.weight_digits"><th scope="row">keyed in as</th><td class="figure right digits">{{ view.weight_digits }}</td><td></td></tr>
+        <tr :class="{ now: step === 'span' }"><th scope="row">Span</th><td class="figure right">{{ view.span ? (view.span_counts ?? 'captured') : '–' }}</td><td class="small quiet">{{ view.span_counts ? 'counts' : '' }}</td></tr>
+        <tr :class="{ now: step === 'save' }"><th scope="row">Saved</th><td class="right">{{ view.saved ? 'yes' : 'no' }}</td><td></td></tr>
+      </tbody>
+    </table>
+  </section>
+</template>
+
+<style scoped>
+.now th, .now td { background: var(--shade-2); }
+.digits { font-size: 1.3rem; letter-spacing: 0.12em; font-weight: 650; }
+</style>

@@ -1,0 +1,93 @@
+<script setup lang="ts">
+import Button from 'primevue/button'
+import InputText from 'primevue/inputtext'
+import { computed, ref, watch } from 'vue'
+import type { Draft, LiveView, Source } from '../api/types'
+import RefusalNote from '../parts/RefusalNote.vue'
+import WorkingList from '../parts/WorkingList.vue'
+import { useTyped } from '../state/typed'
+import CaptureForm from './CaptureForm.vue'
+import LivePanel from './LivePanel.vue'
+import PracticePanel from './PracticePanel.vue'
+import SpanSteps from './SpanSteps.vue'
+import WorkFrame from './WorkFrame.vue'
+import { useEntry } from './useEntry'
+import { useJob } from './useJob'
+
+defineProps<{ live: LiveView | null; practice: boolean }>()
+const job = useJob()
+const entry = useEntry()
+const a = computed(() => job.assessment.value)
+const view = computed(() => a.value?.adjust)
+const unit = computed(() => a.value?.setup.setup.d.unit ?? '')
+const weight = useTyped(() => `${job.id}.span-weight`)
+const abandon = useTyped(() => `${job.id}.abandon`)
+const again = ref(false)
+watch(() => view.value?.saved, () => (again.value = false))
+
+type Step = 'zero' | 'weight' | 'span' | 'save' | 'done'
+const step = computed<Step>(() => {
+  const v = view.value
+  if (!v || (v.saved && !again.value) || (v.left_alone && !again.value)) return 'done'
+  if (v.saved || !v.zero) return 'zero'
+  if (!v.weight) return 'weight'
+  return v.span ? 'save' : 'span'
+})
+const under = computed(() => Boolean(view.value && !view.value.saved && (view.value.zero || view.value.weight)))
+
+async function capture(kind: 'zero_captured' | 'span_captured', counts: Source): Promise<boolean> {
+  return entry.enter({ kind, counts } as Draft)
+}
+async function choose(): Promise<void> {
+  if (await entry.enter({ kind: 'span_chosen', weight: weight.value })) weight.value = ''
+}
+async function giveUp(): Promise<void> {
+  if (await entry.enter({ kind: 'adjustment_abandoned', reason: abandon.value })) abandon.value = ''
+}
+</script>
+
+<template>
+  <WorkFrame stage="zero_and_span">
+    <template v-if="view && a">
+      <p v-for="text in view.voided" :key="text" class="note note-caution">{{ text }}</p>
+      <LivePanel v-if="live && !job.frozen.value" :live="live" />
+      <RefusalNote :failure="entry.general(['counts', 'weight', 'reason', 'steady'])" />
+      <CaptureForm v-if="step === 'zero' && !job.frozen.value" :key="'zero'" action="Capture zero" :live="live" :wrong="entry.wrong" :blocked="entry.blocked.value" :store="`${job.id}.zero`" :capture="(c) => capture('zero_captured', c)" />
+      <form v-else-if="step === 'weight'" class="row choose" @submit.prevent="choose">
+        <div class="field">
+          <label for="span-weight">Span weight, {{ unit }}</label>
+          <InputText id="span-weight" v-model="weight" class="input input-figure" inputmode="decimal" autocomplete="off" autofocus :aria-invalid="Boolean(entry.wrong('weight'))" />
+          <p :class="entry.wrong('weight') ? 'wrong' : 'hint'">{{ entry.wrong('weight') || `up to Max, ${a.setup.setup.max.value} ${unit}; nearer to Max, or at the load it is used at, is better` }}</p>
+        </div>
+        <Button type="submit" class="btn-next" :disabled="entry.blocked.value">Keyed in</Button>
+      </form>
+      <CaptureForm v-else-if="step === 'span'" :key="'span'" action="Capture span" :live="live" :wrong="entry.wrong" :blocked="entry.blocked.value" :store="`${job.id}.span`" :capture="(c) => capture('span_captured', c)" />
+      <form v-else-if="step === 'save'" class="row" @submit.prevent="entry.enter({ kind: 'adjustment_saved' })">
+        <Button type="submit" class="btn-next" autofocus :disabled="entry.blocked.value">Saved in the indicator</Button>
+        <p class="quiet">Leave the weight on: the first reading already proves it.</p>
+      </form>
+      <p v-else-if="view.left_alone" class="note">Left as it was: {{ view.left_alone }}</p>
+      <p v-else-if="view.saved" class="note note-good"><strong>Saved.</strong> Zero and span at {{ view.weight?.value }} {{ view.weight?.unit }}.</p>
+      <Button v-if="step === 'done' && !job.frozen.value" type="button" class="btn" @click="again = true">Adjust again</Button>
+      <p v-for="text in view.cautions" :key="text" class="note note-caution">{{ text }}</p>
+      <form v-if="under" class="row give-up" @submit.prevent="giveUp">
+        <div class="field grow"><label for="abandon">Or abandon it, because</label><InputText id="abandon" v-model="abandon" :aria-invalid="Boolean(entry.wrong('reason'))" /><p v-if="entry.wrong('reason')" class="wrong" role="alert">{{ entry.wrong('reason') }}</p></div>
+        <Button type="submit" :disabled="entry.blocked.value">Abandon</Button>
+      </form>
+    </template>
+    <template #side>
+      <SpanSteps v-if="view" :view="view" :step="step" />
+      <WorkingList v-if="view?.working.length" :workings="view.working" />
+      <p v-if="view?.against_last" class="small figure">{{ view.against_last }}</p>
+      <PracticePanel v-if="practice && !job.frozen.value" />
+    </template>
+  </WorkFrame>
+</template>
+
+<style scoped>
+.choose { align-items: start; }
+.choose .btn { margin-top: 1.6rem; }
+.choose .field { flex: 1; max-width: 28rem; }
+.give-up { border-top: 1px solid var(--rule); padding-top: 0.8rem; align-items: end; margin-top: auto; }
+.grow { flex: 1; }
+</style>
