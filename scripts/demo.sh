@@ -44,9 +44,10 @@ demo_run() {
 
 demo_end() {
   trap - EXIT INT TERM HUP
-  [ -n "${server_pid:-}" ] && kill "$server_pid" 2>/dev/null
-  [ -n "${bench_pid:-}" ] && kill "$bench_pid" 2>/dev/null
-  wait 2>/dev/null
+  # Either may have ended already; that is no reason to leave the other running.
+  set +e
+  kill ${server_pid:-} ${bench_pid:-} 2>/dev/null
+  wait ${server_pid:-} ${bench_pid:-} 2>/dev/null
   database_stop demo
 }
 

@@ -322,6 +322,17 @@ impl Browser {
         Ok(self.client.screenshot().await?)
     }
 
+    /// Keeps a picture while building, in the folder named by OMBRET_PICTURES; nothing without it.
+    ///
+    /// # Errors
+    /// Where the driver fails.
+    pub async fn snap(&self, name: &str) -> Step {
+        match std::env::var("OMBRET_PICTURES") {
+            Ok(folder) => Ok(std::fs::write(format!("{folder}/{name}.png"), self.picture().await?)?),
+            Err(_) => Ok(()),
+        }
+    }
+
     /// Closes the browser.
     ///
     /// # Errors

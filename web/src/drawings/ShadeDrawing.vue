@@ -10,7 +10,7 @@ const emit = defineEmits<{ select: [entry: string] }>()
 
 const frame = computed(() =>
   props.size === 'small'
-    ? { width: 132, height: 40, left: 2, right: 4, top: 3, bottom: 3 }
+    ? { width: 132, height: 40, left: 5, right: 6, top: 3, bottom: 3 }
     : { width: 440, height: 232, left: 52, right: 16, top: 14, bottom: 34 },
 )
 const g = computed(() => shadeGeometry(props.shade, frame.value))

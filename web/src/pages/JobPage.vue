@@ -35,9 +35,11 @@ const extra = computed(() => (['as_found', 'zero_and_span', 'prove'].includes(st
 function go(to: Stage): void {
   void router.replace({ name: 'job', params: { job: props.job, stage: to } })
 }
-// The page goes along with the work: whoever was where the next action is follows it.
+// The page goes along with the work: whoever was where the next action is follows it. Proving is
+// left by hand: more loads than are needed may be wanted.
 watch(() => a.value?.next.stage, (now, before) => {
-  if (now && before && stage.value === before && now !== before && !job.frozen.value) go(now)
+  const follows = stage.value === before || stage.value === 'set_up'
+  if (now && before && now !== before && follows && stage.value !== 'prove' && !job.frozen.value) go(now)
 })
 watch(() => a.value?.sheet.name, (name) => {
   if (name) document.title = `${name} · Job · Ombret`

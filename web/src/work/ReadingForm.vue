@@ -15,6 +15,7 @@ const props = defineProps<{ stage: 'as_found' | 'prove'; phase: PhaseView; live:
 const job = useJob()
 const entry = useEntry()
 const wanted = computed(() => props.phase.wanted.find((w) => !w.done))
+const isNext = computed(() => job.assessment.value?.next.stage === props.stage)
 const unit = computed(() => props.phase.setup.d.unit)
 const suggested = () => wanted.value?.load.value ?? ''
 const load = useTyped(() => `${job.id}.${props.stage}.load`, suggested)
@@ -101,7 +102,7 @@ function turn(event: KeyboardEvent): void {
       </div>
     </div>
     <div class="row">
-      <Button type="submit" class="btn-next" :disabled="entry.blocked.value">{{ takesLive ? 'Take the reading' : 'Enter the reading' }}</Button>
+      <Button type="submit" :class="isNext ? 'btn-next' : 'tall'" :disabled="entry.blocked.value">{{ takesLive ? 'Take the reading' : 'Enter the reading' }}</Button>
       <p v-if="preview" class="row" aria-live="polite" data-testid="preview">
         <span class="figure big">{{ preview.error_text }}</span><span class="figure quiet">{{ preview.error_d }}</span>
         <span class="figure quiet">{{ preview.mpe_text }}</span><VerdictMark :verdict="preview.within ? 'within' : 'outside'" />
@@ -116,5 +117,6 @@ function turn(event: KeyboardEvent): void {
 .way { display: flex; }
 .way .btn { min-height: 3.5rem; }
 .way .btn + .btn { border-left: none; }
+.tall { min-height: 3.5rem; }
 .big { font-size: 1.5rem; font-weight: 600; }
 </style>

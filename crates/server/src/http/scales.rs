@@ -21,8 +21,6 @@ use crate::store::scales::{self, Cursor, ScaleDetail, ScaleRow};
 /// Rows on a page of the list.
 const PAGE: i64 = 60;
 
-time::serde::format_description!(iso_date, Date, "[year]-[month]-[day]");
-
 /// What to list.
 #[derive(Deserialize, IntoParams)]
 #[into_params(parameter_in = Query)]

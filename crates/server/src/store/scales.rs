@@ -10,6 +10,8 @@ use uuid::Uuid;
 use super::StoreError;
 use crate::live::Device;
 
+time::serde::format_description!(iso_date, Date, "[year]-[month]-[day]");
+
 /// A scale in the list.
 #[derive(Clone, Debug, Serialize, ToSchema)]
 pub struct ScaleRow {
@@ -25,6 +27,7 @@ pub struct ScaleRow {
     #[schema(required)]
     pub last_closed_at: Option<OffsetDateTime>,
     /// Next due, as a date.
+    #[serde(with = "iso_date::option")]
     #[schema(required, value_type = Option<String>, format = Date)]
     pub next_due: Option<Date>,
     /// The drawing of the last record.
