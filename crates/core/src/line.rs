@@ -13,10 +13,10 @@ use crate::quantity::{Decimal, Mass, Unit};
 pub const LONGEST_LINE: usize = 256;
 
 /// The pattern of Ombret's own line format (docs/line-format.md).
-pub const OWN_PATTERN: &str = r"^(?<mark>steady|moving) (?<value>-?\d+(?:\.\d+)?) (?<unit>mg|g|kg|t|lb|oz|tn)(?: fine=(?<fine>-?\d+(?:\.\d+)?))?(?: counts=(?<counts>-?\d+))?$";
+pub const OWN_PATTERN: &str = r"^(?:(?<limit>over|under)|(?<mark>steady|moving) (?<value>-?\d+(?:\.\d+)?) (?<unit>mg|g|kg|t|lb|oz|tn)(?: fine=(?<fine>-?\d+(?:\.\d+)?))?(?: counts=(?<counts>-?\d+))?)$";
 
 /// How a line is described: a regular expression with the named groups `value` (needed), `unit`,
-/// `mark`, `fine` and `counts`.
+/// `mark`, `fine`, `counts`, and `limit` for a display that shows no figure.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
 pub struct LinePattern {
     /// The expression.
@@ -52,6 +52,15 @@ pub enum LineError {
     /// The line is too long.
     #[error("the line is longer than {LONGEST_LINE} bytes")]
     TooLong,
+}
+
+/// A line, understood.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub enum Line {
+    /// A reading.
+    Reading(LineReading),
+    /// The display shows no figure; what it says instead.
+    Blank(String),
 }
 
 /// A line, read.
@@ -103,7 +112,7 @@ impl LineReader {
     ///
     /// # Errors
     /// [`LineError::NoMatch`] or [`LineError::TooLong`]; never a guessed reading.
-    pub fn read(&self, line: &str) -> Result<LineReading, LineError> {
+    pub fn read(&self, line: &str) -> Result<Line, LineError> {
         if line.len() > LONGEST_LINE {
             return Err(LineError::TooLong);
         }
@@ -111,18 +120,21 @@ impl LineReader {
         let wrong = || LineError::NoMatch(SPACES.as_ref().map_or_else(|| line.to_owned(), |s| s.replace_all(line, " ").into_owned()).chars().take(60).collect());
         let parts = self.regex.captures(line).ok_or_else(wrong)?;
         let text = |name: &str| parts.name(name).map(|m| m.as_str());
+        if let Some(limit) = text("limit") {
+            return Ok(Line::Blank(limit.to_owned()));
+        }
         let number = |name: &str| text(name).map(|t| t.trim_start_matches('+').replace(' ', "").parse::<Decimal>());
         let unit = match text("unit") {
             Some(symbol) => symbol.parse().map_err(|_| wrong())?,
             None => self.pattern.unit.ok_or_else(wrong)?,
         };
         let mass = |value: Decimal| Mass::new(value, unit);
-        Ok(LineReading {
+        Ok(Line::Reading(LineReading {
             shown: mass(number("value").ok_or_else(wrong)?.map_err(|_| wrong())?),
             fine: number("fine").transpose().map_err(|_| wrong())?.map(mass),
             counts: number("counts").transpose().map_err(|_| wrong())?,
             mark: text("mark").map(|mark| mark == self.pattern.steady),
-        })
+        }))
     }
 }
 
@@ -135,18 +147,31 @@ mod tests {
         LineReader::new(LinePattern::default()).unwrap()
     }
 
+    fn reading(reader: &LineReader, line: &str) -> LineReading {
+        match reader.read(line) {
+            Ok(Line::Reading(reading)) => reading,
+            other => panic!("{line}: {other:?}"),
+        }
+    }
+
+    #[test]
+    fn a_display_without_a_figure_is_understood_and_is_no_reading() {
+        assert_eq!(own().read("over"), Ok(Line::Blank("over".into())));
+        assert!(own().read("over 5").is_err());
+    }
+
     #[test]
     fn the_own_format_is_read_whole_and_in_part() {
-        let read = own().read("steady 600.2 kg fine=600.213 counts=241320\r\n").unwrap();
+        let read = reading(&own(), "steady 600.2 kg fine=600.213 counts=241320\r\n");
         assert_eq!((read.shown.to_string(), read.fine.unwrap().to_string()), ("600.2 kg".into(), "600.213 kg".into()));
         assert_eq!((read.counts.unwrap().to_string(), read.mark), ("241320".into(), Some(true)));
-        let short = own().read("moving -0.2 lb").unwrap();
+        let short = reading(&own(), "moving -0.2 lb");
         assert_eq!((short.shown.unit, short.fine, short.mark), (Unit::Lb, None, Some(false)));
     }
 
     #[test]
     fn a_line_that_does_not_fit_is_no_reading() {
-        for line in ["", "over", "steady 600.2", "steady 6O0.2 kg", "steady 600.2 kgx", "xsteady 600.2 kg", "steady 600.2 kg counts=x", &"9".repeat(300)] {
+        for line in ["", "overload", "steady 600.2", "steady 6O0.2 kg", "steady 600.2 kgx", "xsteady 600.2 kg", "steady 600.2 kg counts=x", &"9".repeat(300)] {
             assert!(own().read(line).is_err(), "{line}");
         }
     }
@@ -154,7 +179,7 @@ mod tests {
     #[test]
     fn a_pattern_of_another_indicator_can_be_given() {
         let pattern = LinePattern { pattern: r"^(?<mark>[SU])\s*(?<value>[+-] *\d+\.\d)$".into(), steady: "S".into(), unit: Some(Unit::Kg) };
-        let read = LineReader::new(pattern).unwrap().read("S +  20.5").unwrap();
+        let read = reading(&LineReader::new(pattern).unwrap(), "S +  20.5");
         assert_eq!((read.shown.to_string(), read.mark), ("20.5 kg".into(), Some(true)));
     }
 

@@ -84,12 +84,13 @@ pub struct Tracker {
     window: VecDeque<Sample>,
     started_s: f64,
     restarts: u32,
+    was_steady: bool,
 }
 
 impl Tracker {
     /// An empty window; the clock starts at the first sample.
     pub const fn new(criterion: Criterion) -> Self {
-        Self { criterion, window: VecDeque::new(), started_s: 0.0, restarts: 0 }
+        Self { criterion, window: VecDeque::new(), started_s: 0.0, restarts: 0, was_steady: false }
     }
 
     /// Takes a sample and says where the reading stands. Samples come in order of time.
@@ -107,15 +108,19 @@ impl Tracker {
             self.window.clear();
             self.window.push_back(sample);
             self.started_s = at_s;
-            self.restarts += 1;
+            // Restarts are counted for the load that is settling now.
+            self.restarts = if self.was_steady { 1 } else { self.restarts + 1 };
         }
-        self.status(at_s)
+        let status = self.status(at_s);
+        self.was_steady = status.steady;
+        status
     }
 
     /// Starts again for a new load: the window and the count of restarts are emptied.
     pub fn reset(&mut self) {
         self.window.clear();
         self.restarts = 0;
+        self.was_steady = false;
     }
 
     fn spread(&self) -> f64 {

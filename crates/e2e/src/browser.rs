@@ -260,6 +260,23 @@ impl Browser {
         .await
     }
 
+    /// Clicks the button whose words are exactly these, inside an element.
+    ///
+    /// # Errors
+    /// Where it never can be.
+    pub async fn press_exactly(&self, words: &str, inside: &str) -> Step {
+        self.wait(&format!("“{words}” in “{inside}” to be pressed"), || async {
+            for element in self.client.find_all(Locator::Css(&format!("{inside} button"))).await? {
+                if element.text().await? == words && element.is_enabled().await? {
+                    element.click().await?;
+                    return Ok(Some(()));
+                }
+            }
+            Ok(None)
+        })
+        .await
+    }
+
     /// Replaces what a field holds.
     ///
     /// # Errors

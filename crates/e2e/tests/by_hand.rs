@@ -56,7 +56,7 @@ async fn a_whole_job_is_typed_struck_out_reloaded_survives_a_killed_server_and_i
     page.fill("#search", "kelp").await?;
     page.holds("document.querySelectorAll('tbody tr').length === 1").await?;
     page.press("Start job").await?;
-    page.says(".says", "Look at: Cable and connector").await?;
+    page.says("[data-testid=check-label]", "Cable and connector").await?;
     page.snap("look-over").await?;
 
     // A fault that adjusting cannot cure stops the way until it is settled.

@@ -47,7 +47,7 @@ const print = () => window.print()
       <div class="two">
         <figure><ShadeDrawing :shade="a.shade" /><ShadeKey /></figure>
         <div class="stack tight">
-          <section><h2>Looked over</h2><p class="small">{{ seen }} items, {{ faults.length ? '' : 'all in order' }}</p>
+          <section><h2>Looked over</h2><p class="small">{{ seen }} items, {{ faults.length ? `${faults.length} with a fault:` : 'all in order' }}</p>
             <ul class="small"><li v-for="f in faults" :key="f.item">{{ f.label }}: {{ f.note ?? 'fault' }}; {{ f.settled ?? 'open' }}{{ f.settled_says ? `: ${f.settled_says}` : '' }}</li></ul></section>
           <section v-if="a.adjust.saved"><h2>Adjusted</h2><p class="small">Zero and span with <span class="figure">{{ a.adjust.weight?.value }} {{ a.adjust.weight?.unit }}</span> ({{ a.adjust.weight_share }} of Max)<template v-if="a.adjust.zero_counts">; counts <span class="figure">{{ a.adjust.zero_counts }}</span> and <span class="figure">{{ a.adjust.span_counts }}</span></template>. {{ a.adjust.against_last }}</p></section>
           <section v-else-if="a.adjust.left_alone"><h2>Not adjusted</h2><p class="small">{{ a.adjust.left_alone }}</p></section>

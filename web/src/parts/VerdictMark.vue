@@ -17,7 +17,8 @@ defineProps<{ verdict: 'within' | 'outside' | 'none'; word?: string }>()
 </template>
 
 <style scoped>
-.verdict { display: inline-flex; align-items: center; gap: 0.4rem; font-weight: 600; white-space: nowrap; }
+.verdict svg { align-self: center; }
+.verdict { display: inline-flex; align-items: last baseline; gap: 0.4rem; font-weight: 600; white-space: nowrap; }
 .within { color: var(--shade-ink); }
 .outside { color: var(--light-ink); }
 .none { color: var(--ink-2); font-weight: 500; }

@@ -52,11 +52,11 @@ watch(chosen, () => (entry.failure.value = null))
 </script>
 
 <template>
-  <WorkFrame stage="look_over">
+  <WorkFrame stage="look_over" plain>
     <section v-if="item" class="stack">
       <div>
         <p class="quiet small">{{ left ? `${left} of ${items.length} to go` : `all ${items.length} looked at` }}</p>
-        <h2 class="label" data-testid="check-label">{{ item.label }}</h2>
+        <h2 class="label" data-testid="check-label" role="status">{{ item.label }}</h2>
         <p class="look">{{ item.look }}</p>
         <p class="quiet why">{{ item.why }}</p>
       </div>

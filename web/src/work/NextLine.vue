@@ -4,16 +4,18 @@ import type { Stage } from '../api/types'
 import { useJob } from './useJob'
 
 // The one action that is next, always in the same place.
-const props = defineProps<{ stage: Stage }>()
+const props = defineProps<{ stage: Stage; plain?: boolean }>()
 const job = useJob()
 const next = computed(() => job.assessment.value?.next)
+// Whoever goes to set it up has chosen to adjust it.
+const chosen = computed(() => next.value?.act === 'choose' && (props.stage === 'set_up' || props.stage === 'zero_and_span'))
 const cautions = computed(() => job.assessment.value?.cautions.filter((c) => c.stage === props.stage) ?? [])
 </script>
 
 <template>
   <div v-if="next" class="next">
-    <p v-if="next.stage === stage" class="says" role="status">{{ next.says }}</p>
-    <p v-else class="says elsewhere">
+    <p v-if="next.stage === stage && !plain" class="says" role="status">{{ next.says }}</p>
+    <p v-else-if="next.stage !== stage && !chosen" class="says elsewhere">
       <span class="grow">Next is elsewhere: {{ next.says }}</span>
       <RouterLink class="btn btn-next" :to="{ name: 'job', params: { job: job.id, stage: next.stage } }" replace>Go there</RouterLink>
     </p>

@@ -3,13 +3,13 @@ import type { Stage } from '../api/types'
 import NextLine from './NextLine.vue'
 
 // The card of the current step in the middle, what belongs to it at the side.
-defineProps<{ stage: Stage }>()
+defineProps<{ stage: Stage; plain?: boolean }>()
 </script>
 
 <template>
   <div class="frame">
     <div class="card stack">
-      <NextLine :stage="stage" />
+      <NextLine :stage="stage" :plain="plain" />
       <slot />
     </div>
     <aside class="side stack"><slot name="side" /></aside>
@@ -17,8 +17,8 @@ defineProps<{ stage: Stage }>()
 </template>
 
 <style scoped>
-.frame { display: grid; grid-template-columns: minmax(0, 1.55fr) minmax(20rem, 1fr); flex: 1; min-height: 0; }
+.frame { overflow: auto; display: grid; grid-template-columns: minmax(0, 1.55fr) minmax(20rem, 1fr); flex: 1; min-height: 0; }
 .card { padding: 1rem 1.5rem 1rem 1.25rem; }
 .side { padding: 1rem 1.25rem; border-left: 1px solid var(--rule); background: var(--sheet); }
-@media (max-width: 56rem) { .frame { grid-template-columns: 1fr; } .side { border-left: none; border-top: 1px solid var(--rule); } }
+@media (max-width: 56rem) { .frame { grid-template-columns: 1fr; overflow: visible; } .side { border-left: none; border-top: 1px solid var(--rule); } }
 </style>

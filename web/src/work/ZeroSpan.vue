@@ -51,7 +51,7 @@ async function giveUp(): Promise<void> {
     <template v-if="view && a">
       <p v-for="text in view.voided" :key="text" class="note note-caution">{{ text }}</p>
       <LivePanel v-if="live && !job.frozen.value" :live="live" />
-      <RefusalNote :failure="entry.general(['counts', 'weight', 'reason', 'steady'])" />
+      <RefusalNote :failure="entry.general(['counts', 'weight', 'reason', 'steady', 'shown'])" />
       <CaptureForm v-if="step === 'zero' && !job.frozen.value" :key="'zero'" action="Capture zero" :live="live" :wrong="entry.wrong" :blocked="entry.blocked.value" :store="`${job.id}.zero`" :capture="(c) => capture('zero_captured', c)" />
       <form v-else-if="step === 'weight'" class="row choose" @submit.prevent="choose">
         <div class="field">

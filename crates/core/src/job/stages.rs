@@ -185,7 +185,7 @@ fn stands(state: &JobState, stage: Stage, outcome: Outcome) -> (StageState, Stri
         Stage::AsFound => (StageState::Open, "no reading yet".into()),
         Stage::SetUp => match state.setup_in_force() {
             (setup, SetupOrigin::ThisJob) => (StageState::Done, format!("{} × {}", setup.max, setup.d)),
-            (setup, SetupOrigin::LastRecord) => (StageState::NotNeeded, format!("{} × {} as on record", setup.max, setup.d)),
+            (_, SetupOrigin::LastRecord) => (StageState::NotNeeded, "as on record".into()),
             (_, SetupOrigin::Plate) if state.left_alone.is_some() => (StageState::NotNeeded, "left alone".into()),
             (_, SetupOrigin::Plate) => (StageState::Open, "not on record".into()),
         },

@@ -5,7 +5,7 @@ use std::collections::{HashMap, VecDeque};
 use std::sync::{Arc, Mutex, MutexGuard, PoisonError, Weak};
 use std::time::{Duration, Instant};
 
-use ombret_core::line::{LONGEST_LINE, LineReader, LineReading};
+use ombret_core::line::{LONGEST_LINE, Line, LineReader, LineReading};
 use tokio::io::{AsyncBufReadExt, AsyncReadExt, BufReader};
 use tokio::net::TcpStream;
 use tokio::sync::watch;
@@ -42,6 +42,8 @@ pub struct Sample {
     pub at: Instant,
     /// What it said.
     pub reading: LineReading,
+    /// The first after a gap: the line was cut, or the display showed no figure.
+    pub after_gap: bool,
 }
 
 /// What has come from one indicator.
@@ -59,6 +61,9 @@ struct State {
     count: u64,
     odd: u64,
     last_odd: Option<String>,
+    /// What the display says where it shows no figure.
+    blank: Option<String>,
+    gap: bool,
 }
 
 impl Signal {
@@ -84,21 +89,35 @@ impl Signal {
         (state.odd, state.last_odd.clone())
     }
 
+    /// What the display says where it shows no figure.
+    pub fn blank(&self) -> Option<String> {
+        self.lock().blank.clone()
+    }
+
     fn change(&self, change: impl FnOnce(&mut State)) {
         change(&mut self.lock());
         self.changed.send_modify(|n| *n = n.wrapping_add(1));
     }
 
     fn set_link(&self, link: Link) {
-        self.change(|state| state.link = link);
+        self.change(|state| {
+            state.link = link;
+            state.gap = true;
+        });
     }
 
     fn take(&self, line: &str, reader: &LineReader) {
         match reader.read(line) {
-            Ok(reading) => self.change(|state| {
+            Ok(Line::Blank(says)) => self.change(|state| {
+                state.link = Link::Connected;
+                state.blank = Some(says);
+                state.gap = true;
+            }),
+            Ok(Line::Reading(reading)) => self.change(|state| {
                 state.count += 1;
                 state.link = Link::Connected;
-                let sample = Sample { number: state.count, at: Instant::now(), reading };
+                state.blank = None;
+                let sample = Sample { number: state.count, at: Instant::now(), reading, after_gap: std::mem::take(&mut state.gap) };
                 state.samples.push_back(sample);
                 if state.samples.len() > KEPT {
                     state.samples.pop_front();
@@ -147,7 +166,7 @@ impl Readers {
         if let Some(signal) = by_scale.get(&scale).and_then(Weak::upgrade).filter(|s| s.device == *device) {
             return Ok(signal);
         }
-        let state = State { link: Link::Connecting, samples: VecDeque::new(), count: 0, odd: 0, last_odd: None };
+        let state = State { link: Link::Connecting, samples: VecDeque::new(), count: 0, odd: 0, last_odd: None, blank: None, gap: false };
         let signal = Arc::new(Signal { state: Mutex::new(state), changed: watch::channel(0).0, device: device.clone() });
         by_scale.retain(|_, signal| signal.strong_count() > 0);
         by_scale.insert(scale, Arc::downgrade(&signal));

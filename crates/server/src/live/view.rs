@@ -78,7 +78,8 @@ impl Watcher {
             let counts = sample.reading.counts.as_ref().map(Decimal::to_f64);
             let at = sample.at.saturating_duration_since(self.began).as_secs_f64();
             // A hole in the samples is no steadiness: the clock starts again after it.
-            if self.last.as_ref().is_some_and(|(before, _)| sample.at.saturating_duration_since(before.at) > FRESH) {
+            let late = self.last.as_ref().is_some_and(|(before, _)| sample.at.saturating_duration_since(before.at) > FRESH);
+            if late || sample.after_gap {
                 self.tracker.reset();
             }
             let status = self.tracker.push(at, judged, counts);
@@ -88,7 +89,8 @@ impl Watcher {
     }
 
     fn now(&self, link: &Link) -> Option<&(Sample, Status)> {
-        self.last.as_ref().filter(|(sample, _)| *link == Link::Connected && sample.at.elapsed() < FRESH)
+        let readable = *link == Link::Connected && self.signal.blank().is_none();
+        self.last.as_ref().filter(|(sample, _)| readable && sample.at.elapsed() < FRESH)
     }
 
     /// What a page shows now.
@@ -99,7 +101,7 @@ impl Watcher {
         let says = match (&link, now) {
             (Link::Connecting, _) => "connecting".to_owned(),
             (Link::Lost(why), _) => format!("no signal: {why}; trying again"),
-            (Link::Connected, None) => "no reading".to_owned(),
+            (Link::Connected, None) => self.signal.blank().map_or_else(|| "no reading".to_owned(), |says| format!("the display shows no figure: {says}")),
             (Link::Connected, Some((_, status))) if status.steady => "steady".to_owned(),
             (Link::Connected, Some(_)) => "settling".to_owned(),
         };

@@ -1,0 +1,116 @@
+//! A whole job with the readings taken from the practice scale, whose plug is pulled in the middle.
+
+use ombret_e2e::{Browser, Size, Stack, Step};
+
+/// Puts so much on with the hands of the practice panel; empties it for zero.
+async fn load(page: &Browser, kg: &str) -> Step {
+    page.press("Empty it").await?;
+    page.says("[data-testid=practice-seen]", "on=0.000kg").await?;
+    if kg != "0" {
+        page.fill("[aria-label='Weight to move, kg']", kg).await?;
+        page.press("Put on").await?;
+        page.says("[data-testid=practice-seen]", &format!("on={kg}.000kg")).await?;
+    }
+    Ok(())
+}
+
+/// Loads it and takes the reading as soon as it is steady.
+async fn take(page: &Browser, kg: &str, way: &str) -> Step {
+    load(page, kg).await?;
+    page.fill("#reading-load", kg).await?;
+    page.press(way).await?;
+    take_when_steady(page, "Take the reading").await
+}
+
+async fn take_when_steady(page: &Browser, action: &str) -> Step {
+    let journal = "document.querySelector('.journal li').innerText";
+    let before = page.client.execute(&format!("return {journal}"), Vec::new()).await?;
+    page.holds("document.querySelector('[data-testid=live-says]').innerText === 'settling'").await?;
+    page.says("[data-testid=live-says]", "steady").await?;
+    page.press(action).await?;
+    page.holds(&format!("{journal} !== {before}")).await
+}
+
+#[tokio::test]
+async fn a_whole_job_is_taken_live_and_survives_the_scale_going_away() -> Step {
+    let mut stack = Stack::start().await?;
+    stack.start_bench(1.0).await?;
+    let page = Browser::open(&stack.base, Size(1280, 800)).await?;
+    page.go("/").await?;
+    page.sign_in("tomas", "slotted-weight").await?;
+    page.fill("#search", "wt-07").await?;
+    page.holds("document.querySelectorAll('tbody tr').length === 1").await?;
+    page.press("Start job").await?;
+    page.shown("[data-testid=check-label]").await?;
+    while page.client.execute("return document.querySelector('[data-testid=check-label]') !== null", Vec::new()).await? == true {
+        let before = page.client.execute("return document.querySelector('.journal li').innerText", Vec::new()).await?;
+        page.press("In order").await?;
+        page.holds(&format!("document.querySelector('.journal li').innerText !== {before}")).await?;
+    }
+
+    // As found: about a gram and a half in a kilogram high.
+    page.shown("[data-testid=live-reading]").await?;
+    page.says("[data-testid=live-says]", "steady").await?;
+    page.press("Take the reading").await?;
+    page.says(".journal", "0 kg on").await?;
+    take(&page, "600", "Up").await?;
+    page.says("td", "+0.8 kg").await.or(page.says("td", "+1.0 kg").await)?;
+    page.snap("live-as-found").await?;
+
+    // Zero refused while it moves, with what to do; then taken.
+    page.press("Adjust it").await?;
+    page.press("Entered on the indicator").await?;
+    page.says(".says", "capture zero").await?;
+    load(&page, "0").await?;
+    page.press("Capture zero").await?;
+    page.says(".wrong", "still moving").await?;
+    page.says("[data-testid=live-says]", "steady").await?;
+    page.snap("live-zero").await?;
+    key(&page, "Zero").await?;
+    page.press("Capture zero").await?;
+    page.fill("#span-weight", "600").await?;
+    page.press("Keyed in").await?;
+    page.says(".digits", "006000").await?;
+
+    // The plug is pulled and put back: the page says so and goes on by itself.
+    stack.kill_bench().await?;
+    page.says("[data-testid=live-says]", "no signal").await?;
+    page.press("Capture span").await?;
+    page.says(".wrong", "no reading comes from the indicator").await?;
+    stack.start_bench(1.0).await?;
+    page.says("[data-testid=live-reading]", "kg").await?;
+    // The practice scale has forgotten its captured zero, as a real one would.
+    page.says("[data-testid=live-says]", "steady").await?;
+    key(&page, "Zero").await?;
+    load(&page, "600").await?;
+    take_when_steady(&page, "Capture span").await?;
+    page.says("td", "600 kg").await?;
+    key(&page, "Span").await?;
+    key(&page, "Save").await?;
+    page.snap("live-save").await?;
+    page.press("Saved in the indicator").await?;
+
+    // Proved without lifting first: the weight is still on.
+    page.says("[data-testid=live-reading]", "600.0 kg").await?;
+    page.fill("#reading-load", "600").await?;
+    page.press("Up").await?;
+    page.says("[data-testid=live-says]", "steady").await?;
+    page.press("Take the reading").await?;
+    page.says(".journal", "Proof: 600 kg on, 600 kg shown, live").await?;
+    for (kg, way) in [("0", "Up"), ("100", "Up"), ("400", "Up"), ("870", "Up"), ("435", "Down"), ("0", "Down")] {
+        take(&page, kg, way).await?;
+    }
+    page.says(".verdict", "In tolerance").await?;
+    page.snap("live-prove").await?;
+    page.press("Go there").await?;
+    page.click("[name=switch-back]").await?;
+    page.press("Sealed up").await?;
+    page.press("Sign and freeze").await?;
+    page.says("h1", "Work record 2026-").await?;
+    page.close().await
+}
+
+async fn key(page: &Browser, key: &str) -> Step {
+    page.press_exactly(key, ".practice").await?;
+    page.gone(".practice .wrong").await
+}
