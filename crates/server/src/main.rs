@@ -2,6 +2,7 @@
 
 use std::io::{BufReader, BufWriter};
 use std::path::PathBuf;
+use std::process::ExitCode;
 use std::time::Duration;
 
 use clap::{Parser, Subcommand};
@@ -54,8 +55,18 @@ enum Command {
     JobSchema,
 }
 
-fn main() -> Result<(), Box<dyn std::error::Error>> {
-    match Args::parse().command {
+fn main() -> ExitCode {
+    match done(Args::parse().command) {
+        Ok(()) => ExitCode::SUCCESS,
+        Err(error) => {
+            eprintln!("ombret: {error}");
+            ExitCode::FAILURE
+        }
+    }
+}
+
+fn done(command: Command) -> Outcome {
+    match command {
         Command::Calc { list: true } => Ok(cli::list_rules(std::io::stdout())?),
         Command::Calc { list: false } => Ok(cli::calc(BufReader::new(std::io::stdin()), BufWriter::new(std::io::stdout()))?),
         Command::Assess { file } => {

@@ -945,7 +945,7 @@ export interface components {
         };
         /**
          * @description How a line is described: a regular expression with the named groups `value` (needed), `unit`,
-         *     `mark`, `fine` and `counts`.
+         *     `mark`, `fine`, `counts`, and `limit` for a display that shows no figure.
          */
         LinePattern: {
             /** @description The expression. */

@@ -29,6 +29,7 @@ const open = computed(() => !job.frozen.value && Boolean(a.value && (a.value.adj
     </template>
     <template #side>
       <ShadeSide v-model:selected="selected" />
+      <PracticePanel v-if="practice && !job.frozen.value" />
       <section v-if="a && open">
         <h2>Loads worth putting on</h2>
         <ul class="wanted small">
@@ -37,7 +38,6 @@ const open = computed(() => !job.frozen.value && Boolean(a.value && (a.value.adj
           </li>
         </ul>
       </section>
-      <PracticePanel v-if="practice && !job.frozen.value" />
     </template>
   </WorkFrame>
 </template>

@@ -1,12 +1,20 @@
 <script setup lang="ts">
+import { nextTick, ref, watch } from 'vue'
 import type { ReadingView } from '../api/types'
 import VerdictMark from '../parts/VerdictMark.vue'
 
-defineProps<{ readings: ReadingView[]; selected?: string | null; plain?: boolean }>()
+const props = defineProps<{ readings: ReadingView[]; selected?: string | null; plain?: boolean }>()
+const box = ref<HTMLElement | null>(null)
+// The newest reading is the one that is looked for.
+watch(() => props.readings.length, async () => {
+  await nextTick()
+  box.value?.scrollTo({ top: box.value.scrollHeight })
+})
 defineEmits<{ select: [entry: string] }>()
 </script>
 
 <template>
+  <div ref="box" :class="{ box: !plain }">
   <table>
     <thead>
       <tr><th scope="col">Load</th><th scope="col">Way</th><th scope="col" class="right">Shown</th><th scope="col" class="right">Error</th><th scope="col" class="right">in d</th><th scope="col" class="right">Tolerance</th><th scope="col">Verdict</th><th v-if="!plain"><span class="sr-only">Working</span></th></tr>
@@ -24,9 +32,12 @@ defineEmits<{ select: [entry: string] }>()
       </tr>
     </tbody>
   </table>
+  </div>
 </template>
 
 <style scoped>
+.box { overflow: auto; min-height: 8rem; flex: 0 1 auto; }
+.box thead th { position: sticky; top: 0; background: var(--paper); }
 .void td { text-decoration: line-through; color: var(--ink-2); }
 .chosen td { background: var(--shade-2); }
 .link { font: inherit; background: none; border: none; color: inherit; text-decoration: underline; cursor: pointer; min-height: 1.8rem; padding: 0 0.3rem; }

@@ -1,0 +1,153 @@
+//! A workshop to test in: two workshops, three people, one scale, and the router.
+
+#![allow(dead_code, reason = "each test file uses its own part")]
+
+use axum::Router;
+use axum::body::Body;
+use axum::http::{Method, Request, StatusCode, header};
+use http_body_util::BodyExt;
+use ombret::http::{App, hash_password, router};
+use ombret::settings::Settings;
+use ombret::store::people::{self, Person, Role};
+use serde_json::{Value, json};
+use sqlx::PgPool;
+use tokio_util::sync::CancellationToken;
+use tower::ServiceExt;
+use uuid::Uuid;
+
+pub const ORIGIN: &str = "http://ombret.test";
+pub const MEDIA_TYPE: &str = ombret_core::job::MEDIA_TYPE;
+
+pub struct House {
+    pub router: Router,
+    pub pool: PgPool,
+    pub scale: Uuid,
+}
+
+#[derive(Debug)]
+pub struct Reply {
+    pub status: StatusCode,
+    pub kind: String,
+    pub cookie: Option<String>,
+    pub bytes: Vec<u8>,
+    pub body: Value,
+}
+
+impl Reply {
+    pub fn code(&self) -> String {
+        self.body["type"].as_str().unwrap_or_default().rsplit(':').next().unwrap_or_default().to_owned()
+    }
+}
+
+pub fn scale_form(id: Uuid) -> Value {
+    json!({
+        "id": id, "name": "Wool table", "owner": "Tussock Wool Store", "place": "Grading floor", "kind": "floor", "serial": "WT-07", "indicator": "P4",
+        "unit": "kg", "plate_max": "870", "plate_d": "0.2", "trade": true, "tolerance": {"scheme": "r76_in_service", "class": "III"},
+        "interval_months": 12, "field_width": 6
+    })
+}
+
+pub fn read_draft(stage: &str, load: &str, shown: &str) -> Value {
+    json!({"kind": "read", "stage": stage, "load": load, "shown": {"from": "typed", "text": shown}, "way": "up"})
+}
+
+fn counts(text: &str) -> Value {
+    json!({"from": "typed", "text": text, "steady": true})
+}
+
+impl House {
+    pub async fn new(pool: PgPool) -> Self {
+        let settings = Settings { secret: "the secret of the tests".to_owned().into(), public_url: Some(ORIGIN.into()), ..Settings::default() };
+        let hash = hash_password("right").unwrap();
+        for (workshop, names) in [("Skarholm", &[("ebba", Role::Technician), ("maren", Role::Reviewer)][..]), ("Elsewhere", &[("foreign", Role::Technician)][..])] {
+            let id = Uuid::now_v7();
+            people::add_workshop(&pool, id, workshop).await.unwrap();
+            for (name, role) in names {
+                let person = Person { id: Uuid::now_v7(), workshop_id: id, workshop: workshop.into(), name: (*name).into(), role: *role };
+                people::add_person(&pool, &person, name, &hash).await.unwrap();
+            }
+        }
+        let router = router(App::new(pool.clone(), settings, CancellationToken::new()));
+        let house = Self { router, pool, scale: Uuid::now_v7() };
+        let cookie = house.sign_in("ebba").await;
+        let added = house.call(Some(&cookie), Method::POST, "/api/scales", Some(scale_form(house.scale))).await;
+        assert_eq!(added.status, StatusCode::CREATED, "{}", added.body);
+        house
+    }
+
+    pub async fn send(&self, cookie: Option<&str>, method: Method, path: &str, kind: Option<&str>, body: Vec<u8>, origin: Option<&str>) -> Reply {
+        let mut request = Request::builder().method(method).uri(path).header(header::HOST, "ombret.test");
+        for (name, value) in [(header::CONTENT_TYPE, kind), (header::ORIGIN, origin), (header::COOKIE, cookie)] {
+            if let Some(value) = value {
+                request = request.header(name, value);
+            }
+        }
+        let response = self.router.clone().oneshot(request.body(Body::from(body)).unwrap()).await.unwrap();
+        let text = |name| response.headers().get(name).and_then(|v| v.to_str().ok()).map(str::to_owned);
+        let (status, kind, cookie) = (response.status(), text(header::CONTENT_TYPE).unwrap_or_default(), text(header::SET_COOKIE));
+        let bytes = response.into_body().collect().await.unwrap().to_bytes().to_vec();
+        let body = serde_json::from_slice(&bytes).unwrap_or(Value::Null);
+        Reply { status, kind, cookie, bytes, body }
+    }
+
+    pub async fn call(&self, cookie: Option<&str>, method: Method, path: &str, body: Option<Value>) -> Reply {
+        let kind = body.is_some().then_some("application/json");
+        self.send(cookie, method, path, kind, body.map_or_else(Vec::new, |b| b.to_string().into_bytes()), Some(ORIGIN)).await
+    }
+
+    pub async fn sign_in(&self, name: &str) -> String {
+        let reply = self.call(None, Method::POST, "/api/session", Some(json!({"sign_in": name, "password": "right"}))).await;
+        assert_eq!(reply.status, StatusCode::OK, "{}", reply.body);
+        reply.cookie.unwrap().split(';').next().unwrap().to_owned()
+    }
+
+    pub async fn begin(&self, cookie: &str) -> Uuid {
+        let id = Uuid::now_v7();
+        let reply = self.call(Some(cookie), Method::POST, "/api/jobs", Some(json!({"id": id, "scale_id": self.scale}))).await;
+        assert_eq!(reply.status, StatusCode::CREATED, "{}", reply.body);
+        id
+    }
+
+    pub async fn append(&self, cookie: &str, job: Uuid, after: u32, draft: Value) -> Reply {
+        let body = json!({"id": Uuid::now_v7(), "after": after, "draft": draft});
+        self.call(Some(cookie), Method::POST, &format!("/api/jobs/{job}/entries"), Some(body)).await
+    }
+
+    pub async fn head(&self, cookie: &str, job: Uuid) -> u32 {
+        let reply = self.call(Some(cookie), Method::GET, &format!("/api/jobs/{job}"), None).await;
+        u32::try_from(reply.body["job"]["head_seq"].as_u64().unwrap()).unwrap()
+    }
+
+    pub async fn file(&self, cookie: &str, job: Uuid) -> Vec<u8> {
+        let reply = self.call(Some(cookie), Method::GET, &format!("/api/jobs/{job}/file"), None).await;
+        assert_eq!((reply.status, reply.kind.as_str()), (StatusCode::OK, MEDIA_TYPE));
+        reply.bytes
+    }
+
+    /// A job from start to signature; the next action leads the way through the checklist.
+    pub async fn whole_job(&self, cookie: &str) -> Uuid {
+        let job = self.begin(cookie).await;
+        let mut after = 1;
+        let reply = self.call(Some(cookie), Method::GET, &format!("/api/jobs/{job}"), None).await;
+        let items: Vec<String> = reply.body["assessment"]["look_over"].as_array().unwrap().iter().map(|c| c["item"].as_str().unwrap().to_owned()).collect();
+        let mut drafts: Vec<Value> = items.iter().map(|item| json!({"kind": "looked_over", "item": item, "finding": "ok"})).collect();
+        drafts.push(read_draft("as_found", "600", "600.2"));
+        drafts.push(json!({"kind": "set_up", "max": "870", "d": "0.2", "unit": "kg"}));
+        drafts.push(json!({"kind": "zero_captured", "counts": counts("41250")}));
+        drafts.push(json!({"kind": "span_chosen", "weight": "600"}));
+        drafts.push(json!({"kind": "span_captured", "counts": counts("241250")}));
+        drafts.push(json!({"kind": "adjustment_saved"}));
+        drafts.extend(["0", "100", "400", "600"].map(|load| read_draft("prove", load, load)));
+        let mut down = read_draft("prove", "400", "400");
+        down["way"] = json!("down");
+        drafts.push(down);
+        drafts.push(json!({"kind": "sealed_up", "seals": "TW 9", "switch_back": true, "locked": true}));
+        drafts.push(json!({"kind": "closed", "name": "Ebba Lund"}));
+        for draft in drafts {
+            let reply = self.append(cookie, job, after, draft.clone()).await;
+            assert_eq!(reply.status, StatusCode::OK, "{draft}: {}", reply.body);
+            after += 1;
+        }
+        job
+    }
+}

@@ -1,0 +1,136 @@
+//! The live reader against lines on a real socket: cut lines, odd lines, endless lines, silence.
+
+use std::sync::Arc;
+use std::time::{Duration, Instant};
+
+use ombret::live::{Device, Link, Readers, Signal, Watcher, hands, observe};
+use ombret_bench::{Bench, Ports, ScaleSettings};
+use ombret_core::job::Setup;
+use ombret_core::quantity::{Mass, Unit};
+use tokio::io::AsyncWriteExt;
+use tokio::net::{TcpListener, TcpStream};
+use tokio_util::sync::CancellationToken;
+use uuid::Uuid;
+
+fn setup() -> Setup {
+    let kg = |v: &str| Mass::new(v.parse().unwrap(), Unit::Kg);
+    Setup::of(kg("870"), kg("0.2"))
+}
+
+/// Waits until a condition holds, however long the machine takes.
+async fn until(what: &str, mut holds: impl FnMut() -> bool) {
+    let began = Instant::now();
+    while !holds() {
+        assert!(began.elapsed() < Duration::from_secs(60), "waited in vain for {what}");
+        tokio::time::sleep(Duration::from_millis(10)).await;
+    }
+}
+
+struct Fake {
+    listener: TcpListener,
+    signal: Arc<Signal>,
+    _readers: Readers,
+}
+
+async fn fake() -> Fake {
+    let listener = TcpListener::bind("127.0.0.1:0").await.unwrap();
+    let device = Device { address: listener.local_addr().unwrap().to_string(), pattern: Default::default(), hands: None };
+    let readers = Readers::new(CancellationToken::new());
+    let signal = readers.signal(Uuid::now_v7(), &device).unwrap();
+    Fake { listener, signal, _readers: readers }
+}
+
+impl Fake {
+    async fn connected(&self) -> TcpStream {
+        self.listener.accept().await.unwrap().0
+    }
+}
+
+#[tokio::test]
+async fn odd_lines_are_counted_and_never_taken_as_readings() {
+    let fake = fake().await;
+    let mut line = fake.connected().await;
+    let endless = "9".repeat(100_000);
+    line.write_all(format!("ady 5.0 kg\r\nsteady 12.4 kg\r\n\r\nfive kilos\r\n{endless}\r\nsteady 12.6 kg\r\n").as_bytes()).await.unwrap();
+    until("both readings", || fake.signal.since(0).1.len() == 2).await;
+    let shown: Vec<String> = fake.signal.since(0).1.iter().map(|s| s.reading.shown.to_string()).collect();
+    assert_eq!(shown, ["12.4 kg", "12.6 kg"]);
+    let (odd, last) = fake.signal.odd_lines();
+    assert!(odd >= 3 && last.is_some(), "{odd}");
+}
+
+#[tokio::test]
+async fn a_cut_line_is_told_and_read_again_and_steadiness_starts_anew() {
+    let fake = fake().await;
+    let mut line = fake.connected().await;
+    line.write_all(b"steady 12.4 kg\r\n").await.unwrap();
+    until("a reading", || fake.signal.since(0).1.len() == 1).await;
+    drop(line);
+    until("the loss", || matches!(fake.signal.since(0).0, Link::Lost(_))).await;
+    assert!(observe(Arc::clone(&fake.signal), setup()).is_none(), "a lost reading is no reading");
+    let mut line = fake.connected().await;
+    line.write_all(b"steady 12.4 kg\r\n").await.unwrap();
+    until("it to come back", || fake.signal.since(0).1.len() == 2).await;
+    assert!(fake.signal.since(0).1[1].after_gap);
+    let mut watcher = Watcher::new(Arc::clone(&fake.signal), setup()).unwrap();
+    let view = watcher.view();
+    assert!(view.connected && !view.steady && view.held < 0.01, "{view:?}");
+}
+
+#[tokio::test]
+async fn a_display_without_a_figure_leaves_nothing_to_take() {
+    let fake = fake().await;
+    let mut line = fake.connected().await;
+    line.write_all(b"steady 860.0 kg\r\nover\r\n").await.unwrap();
+    until("the blank", || fake.signal.blank().is_some()).await;
+    assert!(observe(Arc::clone(&fake.signal), setup()).is_none());
+    assert!(Watcher::new(Arc::clone(&fake.signal), setup()).unwrap().view().says.contains("over"));
+    assert_eq!(fake.signal.odd_lines().0, 0);
+}
+
+#[tokio::test]
+async fn a_slow_watcher_gets_the_newest_reading_and_memory_stays_bounded() {
+    let fake = fake().await;
+    let mut line = fake.connected().await;
+    let lines: String = (0..4_000).map(|n| format!("moving {}.0 kg\r\n", n % 800)).collect();
+    line.write_all(lines.as_bytes()).await.unwrap();
+    until("the last reading", || fake.signal.since(0).1.last().is_some_and(|s| s.number == 4_000)).await;
+    let (_, samples) = fake.signal.since(0);
+    assert!(samples.len() <= 1_500, "{}", samples.len());
+    assert_eq!(Watcher::new(Arc::clone(&fake.signal), setup()).unwrap().view().shown.as_deref(), Some("799.0 kg"));
+}
+
+#[tokio::test]
+async fn a_reader_ends_when_nobody_looks_any_more() {
+    let fake = fake().await;
+    let line = fake.connected().await;
+    let Fake { signal, .. } = fake;
+    drop(signal);
+    // The indicator notices that it is no longer listened to: its line is closed.
+    line.writable().await.unwrap();
+    let mut line = line;
+    until("the line to be closed", || line.try_write(b"steady 1.0 kg\r\n").is_err()).await;
+    let _ = line.shutdown().await;
+}
+
+#[tokio::test]
+async fn the_practice_scale_is_read_steady_and_obeys_the_hands() {
+    let settings: ScaleSettings = serde_json::from_str(include_str!("../../../demo/bench/wool-table.json")).unwrap();
+    let ports = Ports { lines: TcpListener::bind("127.0.0.1:0").await.unwrap(), hands: TcpListener::bind("127.0.0.1:0").await.unwrap() };
+    let (lines, at) = (ports.lines.local_addr().unwrap().to_string(), ports.hands.local_addr().unwrap().to_string());
+    let stop = CancellationToken::new();
+    let bench = tokio::spawn(Bench::new(&settings, 5.0).serve(ports, stop.clone()));
+    let readers = Readers::new(stop.clone());
+    let signal = readers.signal(Uuid::now_v7(), &Device { address: lines, pattern: Default::default(), hands: Some(at.clone()) }).unwrap();
+    until("steady at zero", || observe(Arc::clone(&signal), setup()).is_some_and(|o| o.steady)).await;
+    assert!(hands(&at, "put 600").await.unwrap().contains("on=600.000kg"));
+    until("motion", || observe(Arc::clone(&signal), setup()).is_some_and(|o| !o.steady)).await;
+    until("steady with the weight", || observe(Arc::clone(&signal), setup()).is_some_and(|o| o.steady && o.shown.value > 600)).await;
+    let observed = observe(Arc::clone(&signal), setup()).unwrap();
+    let counts = observed.counts.unwrap().to_f64();
+    assert!((counts - 333.2f64.mul_add(600.0, 41_250.0)).abs() < 10.0, "{counts}");
+    assert_eq!(hands(&at, "span 600").await.unwrap_err().to_string(), "zero is not captured");
+    assert!(hands(&at, "lift it\nclear").await.is_err());
+    stop.cancel();
+    bench.await.unwrap();
+}
