@@ -47,7 +47,7 @@ async function start(): Promise<void> {
     <td><template v-if="row.next_due">{{ dayText(row.next_due) }}<br v-if="overdue" /><strong v-if="overdue" class="small over">overdue</strong></template><span v-else class="quiet">–</span></td>
     <td class="right">
       <RouterLink v-if="row.open_job" class="btn" :to="{ name: 'job', params: { job: row.open_job } }">Go on</RouterLink>
-      <button v-else-if="works" type="button" class="btn" :disabled="busy" :aria-label="`Start a job on ${sheet.name}`" @click="start">Start job</button>
+      <button v-else-if="works" type="button" class="btn" :disabled="busy" :aria-label="`Start job on ${sheet.name}`" @click="start">Start job</button>
     </td>
   </tr>
 </template>

@@ -56,7 +56,7 @@ watch(chosen, () => (entry.failure.value = null))
     <section v-if="item" class="stack">
       <div>
         <p class="quiet small">{{ left ? `${left} of ${items.length} to go` : `all ${items.length} looked at` }}</p>
-        <h2 class="label" data-testid="check-label" role="status">{{ item.label }}</h2>
+        <h2 class="label" data-testid="check-label" aria-live="polite">{{ item.label }}</h2>
         <p class="look">{{ item.look }}</p>
         <p class="quiet why">{{ item.why }}</p>
       </div>

@@ -7,7 +7,7 @@ pub mod records;
 pub mod scales;
 
 use sqlx::PgPool;
-use sqlx::postgres::{PgConnectOptions, PgPoolOptions};
+use sqlx::postgres::{PgConnectOptions, PgDatabaseError, PgPoolOptions, PgSeverity};
 use std::str::FromStr;
 use std::time::Duration;
 
@@ -29,8 +29,12 @@ impl From<sqlx::Error> for StoreError {
     fn from(error: sqlx::Error) -> Self {
         let gone = match &error {
             sqlx::Error::Io(_) | sqlx::Error::PoolTimedOut | sqlx::Error::PoolClosed | sqlx::Error::Tls(_) => true,
-            // Class 08: connection; 57P: shutting down or starting up.
-            sqlx::Error::Database(db) => db.code().is_some_and(|c| c.starts_with("08") || c.starts_with("57P")),
+            // A fatal error ends the connection (shutting down, starting up, not accepting any);
+            // class 08 is the connection itself, 57P the operator.
+            sqlx::Error::Database(db) => {
+                let fatal = db.try_downcast_ref::<PgDatabaseError>().is_some_and(|e| matches!(e.severity(), PgSeverity::Fatal | PgSeverity::Panic));
+                fatal || db.code().is_some_and(|c| c.starts_with("08") || c.starts_with("57P"))
+            }
             sqlx::Error::Protocol(_) => true,
             _ => false,
         };
