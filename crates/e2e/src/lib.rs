@@ -3,6 +3,7 @@
 
 mod browser;
 mod stack;
+mod walk;
 
 pub use browser::{Browser, Look, Size};
 pub use stack::Stack;

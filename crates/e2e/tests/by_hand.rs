@@ -2,8 +2,6 @@
 
 use ombret_e2e::{Browser, Size, Stack, Step};
 
-const JOURNAL_HEAD: &str = "return document.querySelector('.journal li').innerText";
-
 async fn start(stack: &Stack) -> Step<Browser> {
     let page = Browser::open(&stack.base, Size(1280, 800)).await?;
     page.go("/").await?;
@@ -12,20 +10,12 @@ async fn start(stack: &Stack) -> Step<Browser> {
     Ok(page)
 }
 
-/// Answers the item that is asked for with a key of the number pad, and waits until it is stored.
-async fn answer(page: &Browser, key: &str) -> Step {
-    let before = page.client.execute(JOURNAL_HEAD, Vec::new()).await?;
-    page.client.execute("document.activeElement.blur()", Vec::new()).await?;
-    page.keys(key).await?;
-    page.holds(&format!("({}) !== {before}", JOURNAL_HEAD.trim_start_matches("return "))).await
-}
-
 /// Goes through the checklist up to the named item, and finds a fault there.
 async fn look_over(page: &Browser, fault: &str) -> Step {
     while page.text("[data-testid=check-label]").await? != fault {
-        answer(page, "1").await?;
+        page.answer("1").await?;
     }
-    answer(page, "2").await?;
+    page.answer("2").await?;
     page.says(".note", "Adjusting cannot cure it").await
 }
 
@@ -33,18 +23,9 @@ async fn look_over(page: &Browser, fault: &str) -> Step {
 async fn finish_looking(page: &Browser) -> Step {
     page.gone("#settle-reason").await?;
     while page.client.execute("return document.querySelector('[data-testid=check-label]') !== null", Vec::new()).await? == true {
-        answer(page, "1").await?;
+        page.answer("1").await?;
     }
     Ok(())
-}
-
-async fn reading(page: &Browser, load: &str, shown: &str) -> Step {
-    let before = page.client.execute(JOURNAL_HEAD, Vec::new()).await?;
-    page.fill("#reading-load", load).await?;
-    page.fill("#reading-shown", shown).await?;
-    page.says("[data-testid=preview]", "±").await?;
-    page.enter().await?;
-    page.holds(&format!("({}) !== {before}", JOURNAL_HEAD.trim_start_matches("return "))).await
 }
 
 #[tokio::test]
@@ -53,9 +34,7 @@ async fn a_whole_job_is_typed_struck_out_reloaded_survives_a_killed_server_and_i
     let page = start(&stack).await?;
 
     // Find the scale by typing, begin a job.
-    page.fill("#search", "kelp").await?;
-    page.holds("document.querySelectorAll('tbody tr').length === 1").await?;
-    page.press("Start job").await?;
+    page.begin_job("kelp").await?;
     page.says("[data-testid=check-label]", "Cable and connector").await?;
     page.snap("look-over").await?;
 
@@ -68,8 +47,8 @@ async fn a_whole_job_is_typed_struck_out_reloaded_survives_a_killed_server_and_i
     page.enter().await?;
     finish_looking(&page).await?;
     page.says(".says", "Empty the platform and read it").await?;
-    reading(&page, "0", "0").await?;
-    reading(&page, "725", "726,5 kg").await?;
+    page.type_reading("0", "0").await?;
+    page.type_reading("725", "726,5 kg").await?;
     page.says("td", "+1.5 kg").await?;
     page.snap("as-found").await?;
 
@@ -139,7 +118,7 @@ async fn a_whole_job_is_typed_struck_out_reloaded_survives_a_killed_server_and_i
 
     // Prove: up, a misreading struck out, down.
     for (load, shown) in [("0", "0"), ("250", "250"), ("725", "725"), ("1000", "1010"), ("1000", "1000"), ("1450", "1450.5")] {
-        reading(&page, load, shown).await?;
+        page.type_reading(load, shown).await?;
     }
     page.says("[role=status]", "OUT OF TOLERANCE").await?;
     page.press("All").await?;

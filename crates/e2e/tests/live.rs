@@ -2,35 +2,6 @@
 
 use ombret_e2e::{Browser, Size, Stack, Step};
 
-/// Puts so much on with the hands of the practice panel; empties it for zero.
-async fn load(page: &Browser, kg: &str) -> Step {
-    page.press("Empty it").await?;
-    page.says("[data-testid=practice-seen]", "on=0.000kg").await?;
-    if kg != "0" {
-        page.fill("[aria-label='Weight to move, kg']", kg).await?;
-        page.press("Put on").await?;
-        page.says("[data-testid=practice-seen]", &format!("on={kg}.000kg")).await?;
-    }
-    Ok(())
-}
-
-/// Loads it and takes the reading as soon as it is steady.
-async fn take(page: &Browser, kg: &str, way: &str) -> Step {
-    load(page, kg).await?;
-    page.fill("#reading-load", kg).await?;
-    page.press(way).await?;
-    take_when_steady(page, "Take the reading").await
-}
-
-async fn take_when_steady(page: &Browser, action: &str) -> Step {
-    let journal = "document.querySelector('.journal li').innerText";
-    let before = page.client.execute(&format!("return {journal}"), Vec::new()).await?;
-    page.holds("document.querySelector('[data-testid=live-says]').innerText === 'settling'").await?;
-    page.says("[data-testid=live-says]", "steady").await?;
-    page.press(action).await?;
-    page.holds(&format!("{journal} !== {before}")).await
-}
-
 #[tokio::test]
 async fn a_whole_job_is_taken_live_and_survives_the_scale_going_away() -> Step {
     let mut stack = Stack::start().await?;
@@ -38,22 +9,15 @@ async fn a_whole_job_is_taken_live_and_survives_the_scale_going_away() -> Step {
     let page = Browser::open(&stack.base, Size(1280, 800)).await?;
     page.go("/").await?;
     page.sign_in("tomas", "slotted-weight").await?;
-    page.fill("#search", "wt-07").await?;
-    page.holds("document.querySelectorAll('tbody tr').length === 1").await?;
-    page.press("Start job").await?;
-    page.shown("[data-testid=check-label]").await?;
-    while page.client.execute("return document.querySelector('[data-testid=check-label]') !== null", Vec::new()).await? == true {
-        let before = page.client.execute("return document.querySelector('.journal li').innerText", Vec::new()).await?;
-        page.press("In order").await?;
-        page.holds(&format!("document.querySelector('.journal li').innerText !== {before}")).await?;
-    }
+    page.begin_job("wt-07").await?;
+    page.look_over_all().await?;
 
     // As found: about a gram and a half in a kilogram high.
     page.shown("[data-testid=live-reading]").await?;
     page.says("[data-testid=live-says]", "steady").await?;
     page.press("Take the reading").await?;
     page.says(".journal", "0 kg on").await?;
-    take(&page, "600", "Up").await?;
+    page.take_load("600", "Up").await?;
     page.holds("[...document.querySelectorAll('td')].some(td => ['+0.8 kg', '+1.0 kg'].includes(td.innerText))").await?;
     page.snap("live-as-found").await?;
 
@@ -61,12 +25,12 @@ async fn a_whole_job_is_taken_live_and_survives_the_scale_going_away() -> Step {
     page.press("Adjust it").await?;
     page.press("Entered on the indicator").await?;
     page.says(".says", "capture zero").await?;
-    load(&page, "0").await?;
+    page.put_on("0").await?;
     page.press("Capture zero").await?;
     page.says(".wrong", "still moving").await?;
     page.says("[data-testid=live-says]", "steady").await?;
     page.snap("live-zero").await?;
-    key(&page, "Zero").await?;
+    page.hands_key("Zero").await?;
     page.press("Capture zero").await?;
     page.fill("#span-weight", "600").await?;
     page.press("Keyed in").await?;
@@ -81,12 +45,12 @@ async fn a_whole_job_is_taken_live_and_survives_the_scale_going_away() -> Step {
     page.says("[data-testid=live-reading]", "kg").await?;
     // The practice scale has forgotten its captured zero, as a real one would.
     page.says("[data-testid=live-says]", "steady").await?;
-    key(&page, "Zero").await?;
-    load(&page, "600").await?;
-    take_when_steady(&page, "Capture span").await?;
+    page.hands_key("Zero").await?;
+    page.put_on("600").await?;
+    page.take_when_steady("Capture span").await?;
     page.says("td", "600 kg").await?;
-    key(&page, "Span").await?;
-    key(&page, "Save").await?;
+    page.hands_key("Span").await?;
+    page.hands_key("Save").await?;
     page.snap("live-save").await?;
     page.press("Saved in the indicator").await?;
 
@@ -98,7 +62,7 @@ async fn a_whole_job_is_taken_live_and_survives_the_scale_going_away() -> Step {
     page.press("Take the reading").await?;
     page.says(".journal", "Proof: 600 kg on, 600 kg shown, live").await?;
     for (kg, way) in [("0", "Up"), ("100", "Up"), ("400", "Up"), ("870", "Up"), ("435", "Down"), ("0", "Down")] {
-        take(&page, kg, way).await?;
+        page.take_load(kg, way).await?;
     }
     page.says(".verdict", "In tolerance").await?;
     page.snap("live-prove").await?;
@@ -108,9 +72,4 @@ async fn a_whole_job_is_taken_live_and_survives_the_scale_going_away() -> Step {
     page.press("Sign and freeze").await?;
     page.says("h1", "Work record 2026-").await?;
     page.close().await
-}
-
-async fn key(page: &Browser, key: &str) -> Step {
-    page.press_exactly(key, ".practice").await?;
-    page.gone(".practice .wrong").await
 }

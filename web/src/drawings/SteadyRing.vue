@@ -18,7 +18,7 @@ const dash = computed(() => `${(props.connected ? props.held : 0) * around} ${ar
 </template>
 
 <style scoped>
-.ring { width: 5.25rem; height: 5.25rem; flex: none; }
+.ring { width: 4.5rem; height: 4.5rem; flex: none; }
 .groove { fill: none; stroke: var(--rule-2); stroke-width: 9; }
 .fill { fill: none; stroke: var(--ink-2); stroke-width: 9; }
 .fill.steady { stroke: var(--shade-ink); }

@@ -17,7 +17,7 @@ const all = ref(false)
 const striking = ref<Line | null>(null)
 const reason = useTyped(() => `${job.id}.strike`)
 const lines = computed(() => [...(job.assessment.value?.entries ?? [])].reverse())
-const shown = computed(() => (all.value ? lines.value : lines.value.slice(0, 3)))
+const shown = computed(() => (all.value ? lines.value : lines.value.slice(0, 2)))
 
 async function strike(): Promise<void> {
   if (!striking.value) return
@@ -37,7 +37,7 @@ async function strike(): Promise<void> {
         <button v-if="line.can_strike && !job.frozen.value" type="button" class="strike" :aria-label="`Strike out entry ${line.seq}`" @click="striking = line">strike out</button>
       </li>
     </ol>
-    <button v-if="lines.length > 3" type="button" class="btn btn-bare more" @click="all = !all">{{ all ? 'Last entries only' : `All ${lines.length} entries` }}</button>
+    <button v-if="lines.length > 2" type="button" class="btn btn-bare more" @click="all = !all">{{ all ? 'Last entries only' : `All ${lines.length} entries` }}</button>
     <Dialog :visible="striking !== null" modal header="Strike out" @update:visible="striking = null">
       <form class="stack" @submit.prevent="strike">
         <p>{{ striking?.says }}</p>

@@ -19,6 +19,6 @@ defineProps<{ live: LiveView }>()
 </template>
 
 <style scoped>
-.live { display: flex; gap: 1.2rem; align-items: center; border-top: 2px solid var(--ink); border-bottom: 1px solid var(--rule); padding: 0.5rem 0; }
+.live { display: flex; gap: 1.2rem; align-items: center; border-top: 2px solid var(--ink); border-bottom: 1px solid var(--rule); padding: 0.25rem 0; }
 .reading { font-size: 2.9rem; line-height: 1.1; font-weight: 600; }
 </style>

@@ -100,9 +100,11 @@ function turn(event: KeyboardEvent): void {
         </div>
         <p class="hint"><span class="figure">*</span> turns it</p>
       </div>
+      <div class="go">
+        <Button type="submit" :class="isNext ? 'btn-next' : 'tall'" :disabled="entry.blocked.value">{{ takesLive ? 'Take the reading' : 'Enter' }}</Button>
+      </div>
     </div>
-    <div class="row">
-      <Button type="submit" :class="isNext ? 'btn-next' : 'tall'" :disabled="entry.blocked.value">{{ takesLive ? 'Take the reading' : 'Enter the reading' }}</Button>
+    <div class="row outcome">
       <p v-if="preview" class="row" aria-live="polite" data-testid="preview">
         <span class="figure big">{{ preview.error_text }}</span><span class="figure quiet">{{ preview.error_d }}</span>
         <span class="figure quiet">{{ preview.mpe_text }}</span><VerdictMark :verdict="preview.within ? 'within' : 'outside'" />
@@ -113,10 +115,13 @@ function turn(event: KeyboardEvent): void {
 </template>
 
 <style scoped>
-.fields { display: grid; grid-template-columns: 1fr 1fr auto; gap: 1rem; align-items: start; }
+.fields { display: grid; grid-template-columns: 1fr 1fr auto auto; gap: 1rem; align-items: start; }
 .way { display: flex; }
 .way .btn { min-height: 3.5rem; }
 .way .btn + .btn { border-left: none; }
 .tall { min-height: 3.5rem; }
+.go { padding-top: 1.55rem; }
+.outcome { min-height: 2.1rem; }
+@media (max-width: 40rem) { .fields { grid-template-columns: 1fr 1fr; } }
 .big { font-size: 1.5rem; font-weight: 600; }
 </style>

@@ -1,0 +1,131 @@
+//! The pictures of the main views, from the demo's data, into docs/screenshots.
+
+use std::path::PathBuf;
+
+use ombret_e2e::{Browser, Look, Size, Stack, Step};
+
+const DESK: Size = Size(1280, 800);
+const TABLET: Size = Size(820, 1180);
+
+struct Album {
+    page: Browser,
+    folder: PathBuf,
+}
+
+impl Album {
+    async fn keep(&self, name: &str) -> Step {
+        // The pointer's and the focus's marks are not part of a view.
+        std::fs::write(self.folder.join(format!("{name}.png")), self.page.picture().await?)?;
+        println!("docs/screenshots/{name}.png");
+        Ok(())
+    }
+}
+
+#[tokio::main]
+async fn main() -> Step {
+    let folder = PathBuf::from(env!("CARGO_MANIFEST_DIR")).join("../../docs/screenshots");
+    let mut stack = Stack::start().await?;
+    stack.start_bench(3.0).await?;
+    let page = Browser::open(&stack.base, DESK).await?;
+    let album = Album { page, folder };
+    let page = &album.page;
+    page.go("/sign-in").await?;
+    page.shown("#sign-in-name").await?;
+    album.keep("sign-in").await?;
+    page.sign_in("ebba", "level-bubble").await?;
+    page.says("h1", "Scales").await?;
+    page.shown("tbody .shade-drawing").await?;
+    album.keep("home").await?;
+    a_job(&album).await?;
+    around(&album).await?;
+    album.page.close().await
+}
+
+async fn a_job(album: &Album) -> Step {
+    let page = &album.page;
+    page.begin_job("wt-07").await?;
+    for _ in 0..3 {
+        page.answer("1").await?;
+    }
+    page.answer("2").await?;
+    page.says(".note", "Adjusting cannot cure it").await?;
+    album.keep("look-over").await?;
+    page.fill("#settle-reason", "stop wound back, 3 mm of air again").await?;
+    page.press("Repaired").await?;
+    page.gone("#settle-reason").await?;
+    page.look_over_all().await?;
+
+    page.shown("[data-testid=live-reading]").await?;
+    page.says("[data-testid=live-says]", "steady").await?;
+    page.press("Take the reading").await?;
+    page.says(".journal", "0 kg on").await?;
+    page.take_load("435", "Up").await?;
+    page.take_load("870", "Up").await?;
+    page.put_on("600").await?;
+    page.says("[data-testid=live-says]", "steady").await?;
+    page.press("working").await?;
+    album.keep("as-found").await?;
+
+    page.press("Adjust it").await?;
+    page.fill("#setup-d", "0.05").await?;
+    page.says(".overall", "REFUSED").await?;
+    page.says(".note-caution", "voids the calibration").await?;
+    album.keep("set-up").await?;
+    page.fill("#setup-d", "0.2").await?;
+    page.press("Entered on the indicator").await?;
+    page.says(".says", "capture zero").await?;
+    page.put_on("0").await?;
+    page.says("[data-testid=live-says]", "steady").await?;
+    page.hands_key("Zero").await?;
+    page.press("Capture zero").await?;
+    page.fill("#span-weight", "600").await?;
+    page.press("Keyed in").await?;
+    page.says(".digits", "006000").await?;
+    page.put_on("600").await?;
+    page.take_when_steady("Capture span").await?;
+    page.hands_key("Span").await?;
+    page.hands_key("Save").await?;
+    album.keep("zero-and-span").await?;
+    page.press("Saved in the indicator").await?;
+
+    page.says("[data-testid=live-reading]", "600.0 kg").await?;
+    for (kg, way) in [("0", "Up"), ("100", "Up"), ("400", "Up"), ("600", "Up"), ("870", "Up"), ("435", "Down")] {
+        page.take_load(kg, way).await?;
+    }
+    album.keep("prove").await?;
+    page.look(Look::Dark, false).await?;
+    album.keep("prove-dark").await?;
+    page.look(Look::Light, false).await?;
+    page.resize(TABLET).await?;
+    album.keep("prove-tablet").await?;
+    page.resize(DESK).await?;
+    page.take_load("0", "Down").await?;
+
+    page.press("Go there").await?;
+    page.fill("#seals", "TW 1412, TW 1413").await?;
+    page.click("[name=switch-back]").await?;
+    page.click("[name=locked]").await?;
+    page.press("Sealed up").await?;
+    page.shown("#sign-name").await?;
+    album.keep("close").await?;
+    page.press("Sign and freeze").await?;
+    page.says("h1", "Work record").await?;
+    album.keep("record").await?;
+    page.look(Look::Light, true).await?;
+    page.resize(Size(794, 1123)).await?;
+    album.keep("record-print").await?;
+    page.look(Look::Light, false).await?;
+    page.resize(DESK).await
+}
+
+async fn around(album: &Album) -> Step {
+    let page = &album.page;
+    page.go("/").await?;
+    page.shown("tbody .shade-drawing").await?;
+    page.look(Look::Dark, false).await?;
+    album.keep("home-dark").await?;
+    page.look(Look::Light, false).await?;
+    page.press("Wool table").await?;
+    page.holds("document.querySelector('#name')?.value === 'Wool table'").await?;
+    album.keep("scale").await
+}

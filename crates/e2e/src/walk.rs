@@ -1,0 +1,110 @@
+//! The steps of a job as a technician makes them on the page.
+
+use crate::{Browser, Step};
+
+/// The newest line of the journal.
+const NEWEST: &str = "document.querySelector('.journal li')?.innerText";
+
+impl Browser {
+    /// The newest line of the journal, as JSON text.
+    async fn newest(&self) -> Step<String> {
+        Ok(self.client.execute(&format!("return {NEWEST}"), Vec::new()).await?.to_string())
+    }
+
+    async fn journal_grows(&self, before: &str) -> Step {
+        self.holds(&format!("({NEWEST}) !== {before}")).await
+    }
+
+    /// Finds one scale by its words and begins a job on it.
+    ///
+    /// # Errors
+    /// Where there is not just one.
+    pub async fn begin_job(&self, search: &str) -> Step {
+        self.fill("#search", search).await?;
+        self.holds("document.querySelectorAll('tbody tr').length === 1").await?;
+        self.press("Start job").await?;
+        self.shown("[data-testid=check-label]").await.map(drop)
+    }
+
+    /// Answers the item that is asked for with a key of the number pad, and waits until it is stored.
+    ///
+    /// # Errors
+    /// Where it is not stored.
+    pub async fn answer(&self, key: &str) -> Step {
+        let before = self.newest().await?;
+        self.client.execute("document.activeElement.blur()", Vec::new()).await?;
+        self.keys(key).await?;
+        self.journal_grows(&before).await
+    }
+
+    /// Finds every item of the checklist in order; the page leaves it by itself.
+    ///
+    /// # Errors
+    /// Where an item is not stored.
+    pub async fn look_over_all(&self) -> Step {
+        while self.client.execute("return document.querySelector('[data-testid=check-label]') !== null", Vec::new()).await? == true {
+            self.answer("1").await?;
+        }
+        Ok(())
+    }
+
+    /// Types a load and what is shown, and enters it.
+    ///
+    /// # Errors
+    /// Where it is not stored.
+    pub async fn type_reading(&self, load: &str, shown: &str) -> Step {
+        let before = self.newest().await?;
+        self.fill("#reading-load", load).await?;
+        self.fill("#reading-shown", shown).await?;
+        self.says("[data-testid=preview]", "±").await?;
+        self.enter().await?;
+        self.journal_grows(&before).await
+    }
+
+    /// Empties the practice scale and puts so much on it.
+    ///
+    /// # Errors
+    /// Where the hands are not obeyed.
+    pub async fn put_on(&self, kg: &str) -> Step {
+        self.press("Empty it").await?;
+        self.says("[data-testid=practice-seen]", "on=0.000kg").await?;
+        if kg != "0" {
+            self.fill("[aria-label='Weight to move, kg']", kg).await?;
+            self.press("Put on").await?;
+            self.says("[data-testid=practice-seen]", &format!("on={kg}.000kg")).await?;
+        }
+        Ok(())
+    }
+
+    /// Presses a key of the practice scale's indicator.
+    ///
+    /// # Errors
+    /// Where it refuses.
+    pub async fn hands_key(&self, key: &str) -> Step {
+        self.press_exactly(key, ".practice").await?;
+        self.gone(".practice .wrong").await
+    }
+
+    /// Waits until the reading has moved and come to rest, then does what takes it.
+    ///
+    /// # Errors
+    /// Where it is not stored.
+    pub async fn take_when_steady(&self, action: &str) -> Step {
+        let before = self.newest().await?;
+        self.holds("document.querySelector('[data-testid=live-says]').innerText === 'settling'").await?;
+        self.says("[data-testid=live-says]", "steady").await?;
+        self.press(action).await?;
+        self.journal_grows(&before).await
+    }
+
+    /// Loads the practice scale and takes the reading.
+    ///
+    /// # Errors
+    /// Where it is not stored.
+    pub async fn take_load(&self, kg: &str, way: &str) -> Step {
+        self.put_on(kg).await?;
+        self.fill("#reading-load", kg).await?;
+        self.press(way).await?;
+        self.take_when_steady("Take the reading").await
+    }
+}

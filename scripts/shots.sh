@@ -1,0 +1,10 @@
+# The pictures in docs/screenshots. Sourced by ./ombret.
+
+shots() {
+  build_all
+  need_packages chromium chromium-driver
+  database_start test
+  trap 'database_stop test' EXIT
+  mkdir -p docs/screenshots
+  target/debug/shots
+}

@@ -1,0 +1,22 @@
+# Every check, as CI runs them. Sourced by ./ombret.
+
+run_tests() {
+  need_tools
+  need_packages chromium chromium-driver
+  build_web
+  database_start test
+  trap 'database_stop test' EXIT
+  [ -d target/debug/deps ] || say "The first build takes several minutes; cargo shows its progress."
+  # One failing test should not print a hundred lines of the runtime's frames.
+  export RUST_BACKTRACE=0
+  cargo test --locked --workspace "$@"
+  say "Rust lints …"
+  cargo clippy --locked --quiet --workspace --lib --bins -- -D warnings
+  say "Front end: types current, type check, lint …"
+  local scratch; scratch=$(mktemp -d)
+  (cd web && npx openapi-typescript ../docs/openapi.json -o "$scratch/schema.d.ts" >/dev/null)
+  diff -u web/src/api/schema.d.ts "$scratch/schema.d.ts" >&2 || stop_with "web/src/api/schema.d.ts is not current: run ./ombret generate"
+  rm -rf "$scratch"
+  (cd web && npm run --silent check && npm run --silent lint)
+  say "All checks passed."
+}
