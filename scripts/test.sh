@@ -9,7 +9,10 @@ run_tests() {
   [ -d target/debug/deps ] || say "The first build takes several minutes; cargo shows its progress."
   # One failing test should not print a hundred lines of the runtime's frames.
   export RUST_BACKTRACE=0
+  # The browser tests start the programs themselves; cargo test alone does not build all of them.
+  cargo build --locked --workspace --bins
   cargo test --locked --workspace "$@"
+  cargo bench --locked --workspace --no-run --quiet --profile dev
   say "Rust lints …"
   cargo clippy --locked --quiet --workspace --lib --bins -- -D warnings
   say "Front end: types current, type check, lint …"

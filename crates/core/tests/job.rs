@@ -2,7 +2,7 @@
 
 use ombret_core::Refusal;
 use ombret_core::job::{
-    Assessment, Body, CheckFinding, Draft, Entry, JobFile, JobState, Observation, Outcome, ReadStage, ScaleKind, Sealed, Settlement, Signer,
+    Assessment, Body, CheckFinding, Draft, Entry, Heard, JobFile, JobState, Observation, Outcome, ReadStage, ScaleKind, Sealed, Settlement, Signer, Silence,
     Source, StageState, Way, assess, checklist, decide, fold, genesis, interpret, open_file, seal, sheet_from_plain,
 };
 use ombret_core::quantity::Unit;
@@ -43,7 +43,7 @@ impl Journal {
         assess(&self.entries, &self.state())
     }
 
-    fn try_live(&mut self, draft: Draft, live: Option<&Observation>) -> Result<Uuid, Refusal> {
+    fn try_live(&mut self, draft: Draft, live: &Heard) -> Result<Uuid, Refusal> {
         let body = interpret(&self.state(), draft, live)?;
         decide(&self.entries, &self.state(), &body)?;
         self.push(body);
@@ -51,7 +51,7 @@ impl Journal {
     }
 
     fn add(&mut self, draft: Draft) -> Result<Uuid, Refusal> {
-        self.try_live(draft, None)
+        self.try_live(draft, &Err(Silence::not_connected()))
     }
 
     fn ok(&mut self, draft: Draft) -> Uuid {
@@ -238,9 +238,9 @@ fn a_moving_reading_is_never_taken() {
         mean: None, counts: Some("41250.44".parse().unwrap()), hold_s: "3".parse().unwrap(), restarts: 2, samples: 31,
     };
     let zero = || Draft::ZeroCaptured { counts: Source::Live };
-    assert_eq!(job.try_live(zero(), Some(&observed(false))).unwrap_err().code, "motion");
-    assert_eq!(job.try_live(zero(), None).unwrap_err().code, "no_signal");
-    job.try_live(zero(), Some(&observed(true))).unwrap();
+    assert_eq!(job.try_live(zero(), &Ok(observed(false))).unwrap_err().code, "motion");
+    assert_eq!(job.try_live(zero(), &Err(Silence("the display shows no figure".into()))).unwrap_err().code, "no_signal");
+    job.try_live(zero(), &Ok(observed(true))).unwrap();
     assert_eq!(job.assessed().adjust.zero_counts.as_deref(), Some("41250.4"));
 }
 

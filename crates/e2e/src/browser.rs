@@ -129,6 +129,14 @@ impl Browser {
         Ok(self.client.issue_cmd(Cdp(json!({"cmd": command, "params": params}))).await?)
     }
 
+    /// Empties the browser's cache, as on a first visit.
+    ///
+    /// # Errors
+    /// Where the driver fails.
+    pub async fn forget_cache(&self) -> Step {
+        self.cdp("Network.clearBrowserCache", json!({})).await.map(drop)
+    }
+
     /// Chooses the look that the system asks for.
     ///
     /// # Errors

@@ -141,6 +141,29 @@ impl Stack {
         Ok(())
     }
 
+    /// Resident memory of the server, in megabytes (10^6 bytes).
+    ///
+    /// # Errors
+    /// Where it is not running.
+    pub fn server_memory_mb(&self) -> Step<f64> {
+        let id = self.server.as_ref().and_then(Child::id).ok_or("no server is running")?;
+        let status = std::fs::read_to_string(format!("/proc/{id}/status"))?;
+        let line = status.lines().find(|l| l.starts_with("VmRSS:")).ok_or("no memory is told")?;
+        let kib: f64 = line.split_whitespace().nth(1).ok_or("no memory is told")?.parse()?;
+        Ok(kib * 1.024 / 1000.0)
+    }
+
+    /// Removes the database that was made for this stack.
+    ///
+    /// # Errors
+    /// Where the database says no.
+    pub async fn drop_database(&self) -> Step {
+        let name = url::Url::parse(&self.database_url)?.path().trim_start_matches('/').to_owned();
+        let mut admin = PgConnection::connect(&std::env::var("DATABASE_URL")?).await?;
+        admin.execute(AssertSqlSafe(format!("drop database if exists {name} with (force)"))).await?;
+        Ok(())
+    }
+
     /// A number from the database.
     ///
     /// # Errors

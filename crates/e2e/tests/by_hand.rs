@@ -105,6 +105,7 @@ async fn a_whole_job_is_typed_struck_out_reloaded_survives_a_killed_server_and_i
     page.says(".wrong", "reversed or dead signal").await?;
     page.fill("#counts", "321350").await?;
     page.press("Capture span").await?;
+    page.says(".says", "Save the adjustment").await?;
     page.snap("save").await?;
 
     // The server is killed in the middle: the entry waits in the page and is stored once it is back.

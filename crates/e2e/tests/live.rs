@@ -26,6 +26,9 @@ async fn a_whole_job_is_taken_live_and_survives_the_scale_going_away() -> Step {
     page.press("Entered on the indicator").await?;
     page.says(".says", "capture zero").await?;
     page.put_on("0").await?;
+    page.says("[data-testid=live-says]", "steady").await?;
+    page.press("Push").await?;
+    page.says("[data-testid=live-says]", "settling").await?;
     page.press("Capture zero").await?;
     page.says(".wrong", "still moving").await?;
     page.says("[data-testid=live-says]", "steady").await?;

@@ -50,6 +50,7 @@ async fn an_entry_waits_for_the_database_and_for_a_new_sign_in() -> Step {
     page.gone("[data-testid=waiting]").await?;
 
     type_reading(&page, "1300", "1302").await?;
+    page.says("[data-testid=preview]", "+2.0 lb").await?;
     sqlx_end_sessions(&stack).await?;
     page.enter().await?;
     page.says(".dialog", "Sign in again").await?;

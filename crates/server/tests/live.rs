@@ -67,7 +67,7 @@ async fn a_cut_line_is_told_and_read_again_and_steadiness_starts_anew() {
     until("a reading", || fake.signal.since(0).1.len() == 1).await;
     drop(line);
     until("the loss", || matches!(fake.signal.since(0).0, Link::Lost(_))).await;
-    assert!(observe(Arc::clone(&fake.signal), setup()).is_none(), "a lost reading is no reading");
+    assert!(observe(Arc::clone(&fake.signal), setup()).is_err(), "a lost reading is no reading");
     let mut line = fake.connected().await;
     line.write_all(b"steady 12.4 kg\r\n").await.unwrap();
     until("it to come back", || fake.signal.since(0).1.len() == 2).await;
@@ -83,7 +83,7 @@ async fn a_display_without_a_figure_leaves_nothing_to_take() {
     let mut line = fake.connected().await;
     line.write_all(b"steady 860.0 kg\r\nover\r\n").await.unwrap();
     until("the blank", || fake.signal.blank().is_some()).await;
-    assert!(observe(Arc::clone(&fake.signal), setup()).is_none());
+    assert!(observe(Arc::clone(&fake.signal), setup()).is_err());
     assert!(Watcher::new(Arc::clone(&fake.signal), setup()).unwrap().view().says.contains("over"));
     assert_eq!(fake.signal.odd_lines().0, 0);
 }
@@ -122,10 +122,10 @@ async fn the_practice_scale_is_read_steady_and_obeys_the_hands() {
     let bench = tokio::spawn(Bench::new(&settings, 5.0).serve(ports, stop.clone()));
     let readers = Readers::new(stop.clone());
     let signal = readers.signal(Uuid::now_v7(), &Device { address: lines, pattern: Default::default(), hands: Some(at.clone()) }).unwrap();
-    until("steady at zero", || observe(Arc::clone(&signal), setup()).is_some_and(|o| o.steady)).await;
+    until("steady at zero", || observe(Arc::clone(&signal), setup()).is_ok_and(|o| o.steady)).await;
     assert!(hands(&at, "put 600").await.unwrap().contains("on=600.000kg"));
-    until("motion", || observe(Arc::clone(&signal), setup()).is_some_and(|o| !o.steady)).await;
-    until("steady with the weight", || observe(Arc::clone(&signal), setup()).is_some_and(|o| o.steady && o.shown.value > 600)).await;
+    until("motion", || observe(Arc::clone(&signal), setup()).is_ok_and(|o| !o.steady)).await;
+    until("steady with the weight", || observe(Arc::clone(&signal), setup()).is_ok_and(|o| o.steady && o.shown.value > 600)).await;
     let observed = observe(Arc::clone(&signal), setup()).unwrap();
     let counts = observed.counts.unwrap().to_f64();
     assert!((counts - 333.2f64.mul_add(600.0, 41_250.0)).abs() < 10.0, "{counts}");

@@ -34,6 +34,7 @@ function put(word: 'put' | 'take'): void {
       <Button type="submit">Put on</Button>
       <Button type="button" @click="put('take')">Take off</Button>
       <Button type="button" @click="act('clear')">Empty it</Button>
+      <Button type="button" @click="act('push')">Push</Button>
     </form>
     <div class="row tight">
       <span class="small quiet">Keys:</span>

@@ -1,6 +1,8 @@
 //! Zero and span: from internal counts to mass, by two points, by several, by a factor, or by an
-//! internal weight.
+//! internal weight; and what gravity does to it.
 
 mod arithmetic;
+mod gravity;
 
 pub use arithmetic::{AdjustError, Curve, NewFactor, NewInternal, Point, TwoPoint, internal_weight, new_factor};
+pub use gravity::{GravityError, GravityShift, Site, given_g, gravity};

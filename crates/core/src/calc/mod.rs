@@ -2,6 +2,7 @@
 //! bulk. Input and result have the shape of the worked cases in `vectors/`.
 
 mod adjust;
+mod gravity;
 mod proof;
 mod quantity;
 mod setup;
@@ -30,6 +31,7 @@ const RULES: &[Rule] = &[
     Rule { number: "R4", about: "tolerance at a load", answer: tolerance::tolerance },
     Rule { number: "R5", about: "error of indication: error, load, substitution", answer: proof::error },
     Rule { number: "R11", about: "adjustment: two_point, multi_point, factor, internal", answer: adjust::adjustment },
+    Rule { number: "R16", about: "gravity: g, shift", answer: gravity::site },
     Rule { number: "R17", about: "steadiness of a series of samples", answer: steady::steadiness },
 ];
 

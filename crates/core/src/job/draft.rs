@@ -46,6 +46,20 @@ pub struct Observation {
     pub samples: u32,
 }
 
+/// Why nothing can be taken from an indicator at this moment, such as `the display shows no figure`.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Silence(pub String);
+
+impl Silence {
+    /// No indicator is connected.
+    pub fn not_connected() -> Self {
+        Self("none is connected".into())
+    }
+}
+
+/// What a connected indicator gives at this moment.
+pub type Heard = Result<Observation, Silence>;
+
 /// An entry as it is typed.
 #[derive(Clone, Debug, PartialEq, Deserialize, ToSchema)]
 #[serde(tag = "kind", rename_all = "snake_case")]
@@ -170,7 +184,7 @@ pub enum Draft {
 ///
 /// # Errors
 /// A [`Refusal`] at its field.
-pub fn interpret(state: &JobState, draft: Draft, live: Option<&Observation>) -> Result<Body, Refusal> {
+pub fn interpret(state: &JobState, draft: Draft, live: &Heard) -> Result<Body, Refusal> {
     Ok(match draft {
         Draft::LookedOver { item, finding, note } => Body::LookedOver { item, finding, note: Some(note).filter(|n| !n.trim().is_empty()) },
         Draft::FaultSettled { item, how, reason } => Body::FaultSettled { item, how, reason },
@@ -194,7 +208,7 @@ pub fn interpret(state: &JobState, draft: Draft, live: Option<&Observation>) -> 
     })
 }
 
-fn read(state: &JobState, stage: ReadStage, load: &str, shown: &Source, way: Way, live: Option<&Observation>) -> Result<Body, Refusal> {
+fn read(state: &JobState, stage: ReadStage, load: &str, shown: &Source, way: Way, live: &Heard) -> Result<Body, Refusal> {
     let (setup, _) = match stage {
         ReadStage::AsFound => state.setup_as_found(),
         ReadStage::Prove => state.setup_in_force(),
@@ -210,9 +224,13 @@ fn read(state: &JobState, stage: ReadStage, load: &str, shown: &Source, way: Way
     Ok(Body::Read { stage, load, shown, way, taken })
 }
 
-fn steady(live: Option<&Observation>) -> Result<&Observation, Refusal> {
-    let Some(now) = live else {
-        return Err(Refusal::new("no_signal", "no reading comes from the indicator").at("shown").then("Look at the cable and the address, or type the reading."));
+fn steady(live: &Heard) -> Result<&Observation, Refusal> {
+    let now = match live {
+        Ok(now) => now,
+        Err(Silence(why)) => {
+            let refusal = Refusal::new("no_signal", format!("no reading comes from the indicator: {why}"));
+            return Err(refusal.at("shown").then("Look at the display, the cable and the address, or type the reading."));
+        }
     };
     if now.steady {
         return Ok(now);
@@ -226,7 +244,7 @@ fn taken(now: &Observation) -> Taken {
     Taken::Live { hold_s: now.hold_s.clone(), restarts: now.restarts, samples: now.samples, mean: now.mean.clone() }
 }
 
-fn capture(counts: &Source, live: Option<&Observation>) -> Result<Capture, Refusal> {
+fn capture(counts: &Source, live: &Heard) -> Result<Capture, Refusal> {
     match counts {
         Source::Typed { text, steady } => {
             let text = text.trim().replace(['\u{2212}'], "-").replace([' ', '\u{A0}', '\u{2009}', '\u{202F}'], "");
@@ -340,13 +358,13 @@ mod tests {
 
     #[test]
     fn counts_are_whole_may_be_missing_and_need_the_steady_sign() {
-        let typed = |text: &str, steady| capture(&Source::Typed { text: text.into(), steady }, None);
+        let typed = |text: &str, steady| capture(&Source::Typed { text: text.into(), steady }, &Err(Silence::not_connected()));
         assert_eq!(typed("412 118", true).unwrap().counts, Some("412118".parse().unwrap()));
         assert_eq!(typed(" ", true).unwrap().counts, None);
         assert_eq!(typed("-250", true).unwrap().counts, Some("-250".parse().unwrap()));
         assert_eq!(typed("4.5", true).unwrap_err().code, "not_counts");
         assert_eq!(typed("1e9", true).unwrap_err().code, "not_counts");
         assert_eq!(typed("412118", false).unwrap_err().code, "motion");
-        assert_eq!(capture(&Source::Live, None).unwrap_err().code, "no_signal");
+        assert_eq!(capture(&Source::Live, &Err(Silence::not_connected())).unwrap_err().code, "no_signal");
     }
 }

@@ -21,7 +21,7 @@ mod views;
 pub use assess::{assess, judge_setup};
 pub use chain::{ChainError, genesis, seal};
 pub use decide::decide;
-pub use draft::{Draft, Observation, Source, interpret, sheet_from_plain};
+pub use draft::{Draft, Heard, Observation, Silence, Source, interpret, sheet_from_plain};
 pub use entry::{
     Before, Body, Capture, CheckFinding, Entry, ReadStage, Sealed, Settlement, Setup, Signer, SpanOnRecord, Taken, Way,
 };

@@ -4,7 +4,7 @@
 use std::path::Path;
 
 use ombret_core::job::{
-    Body, CheckFinding, Draft, Entry, JobFile, ReadStage, ScaleSheet, Signer, Source, Way, checklist, decide, fold, genesis, interpret, seal,
+    Body, CheckFinding, Draft, Entry, JobFile, ReadStage, ScaleSheet, Signer, Silence, Source, Way, checklist, decide, fold, genesis, interpret, seal,
 };
 use ombret_core::quantity::Unit;
 use serde::Deserialize;
@@ -128,7 +128,7 @@ fn play(sheet: &ScaleSheet, before: Option<ombret_core::job::Before>, visit: &Vi
     add(&mut entries, Body::Started { sheet: Box::new(sheet.clone()), before });
     for draft in drafts(sheet, visit, by) {
         let state = fold(&entries).ok_or("a journal that does not begin")?;
-        let body = interpret(&state, draft, None).map_err(|r| r.message)?;
+        let body = interpret(&state, draft, &Err(Silence::not_connected())).map_err(|r| r.message)?;
         decide(&entries, &state, &body).map_err(|r| r.message)?;
         add(&mut entries, body);
     }

@@ -3,7 +3,7 @@
 use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
-use ombret_core::job::{Assessment, Body as EntryBody, Draft, Entry, MOST_ENTRIES, Observation, Setup, SetupJudgement, Signer, assess, decide, interpret, judge_setup};
+use ombret_core::job::{Assessment, Body as EntryBody, Draft, Entry, Heard, MOST_ENTRIES, Setup, SetupJudgement, Signer, Silence, assess, decide, interpret, judge_setup};
 use ombret_core::Refusal;
 use serde::{Deserialize, Serialize};
 use time::OffsetDateTime;
@@ -131,7 +131,7 @@ pub async fn add_entry(
         let (entry, journal) = next_entry(&app, &person, journal, &new)?;
         return tried(entry, journal).map(Json);
     }
-    let held = jobs::hold(&app.pool, person.workshop_id, id).await?.ok_or(ApiError::NotFound("job"))?;
+    let mut held = jobs::hold(&app.pool, person.workshop_id, id).await?.ok_or(ApiError::NotFound("job"))?;
     if let Some(there) = held.journal.sealed.iter().find(|s| s.entry.id == new.id) {
         let understood = there.entry.body.clone();
         drop(held);
@@ -139,7 +139,7 @@ pub async fn add_entry(
         return Ok(Json(EntryReply { job, understood, assessment }));
     }
     let (entry, _) = next_entry(&app, &person, held.journal.clone(), &new)?;
-    if jobs::job_of_entry(&app.pool, new.id).await?.is_some() {
+    if held.stands_elsewhere(new.id).await? {
         return Err(ApiError::Taken("an entry of this identity stands in another job".into()));
     }
     let understood = entry.body.clone();
@@ -159,14 +159,14 @@ fn next_entry(app: &App, person: &Person, journal: Journal, new: &NewEntry) -> R
         return Err(Refusal::new("too_long", format!("a job has at most {MOST_ENTRIES} entries")).then("Close this job and start another.").into());
     }
     let live = live_now(app, journal.head.scale_id, &state.setup_in_force().0);
-    let body = interpret(&state, new.draft.clone(), live.as_ref())?;
+    let body = interpret(&state, new.draft.clone(), &live)?;
     decide(&entries, &state, &body)?;
     let entry = Entry { id: new.id, seq: state.head + 1, at: OffsetDateTime::now_utc(), by: signer(person), body };
     Ok((entry, journal))
 }
 
-fn live_now(app: &App, scale: Uuid, setup: &Setup) -> Option<Observation> {
-    observe(app.readers.running(scale)?, setup.clone())
+fn live_now(app: &App, scale: Uuid, setup: &Setup) -> Heard {
+    observe(app.readers.running(scale).ok_or_else(Silence::not_connected)?, setup.clone())
 }
 
 fn tried(entry: Entry, journal: Journal) -> Result<EntryReply, ApiError> {
@@ -187,7 +187,7 @@ pub async fn judge_job_setup(
     Body(question): Body<SetupQuestion>,
 ) -> Result<Json<SetupJudgement>, ApiError> {
     let state = find(&app, &person, id).await?.state()?;
-    match interpret(&state, question.draft, None)? {
+    match interpret(&state, question.draft, &Err(Silence::not_connected()))? {
         EntryBody::SetUp { setup } => Ok(Json(judge_setup(&state, &setup))),
         _ => Err(Refusal::new("not_a_setup", "only a set-up can be judged here").into()),
     }

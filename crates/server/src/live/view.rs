@@ -4,7 +4,7 @@
 use std::sync::Arc;
 use std::time::{Duration, Instant};
 
-use ombret_core::job::{Observation, Setup};
+use ombret_core::job::{Heard, Observation, Setup, Silence};
 use ombret_core::quantity::Decimal;
 use ombret_core::steady::{Criterion, Status, Tracker};
 use serde::Serialize;
@@ -98,12 +98,10 @@ impl Watcher {
         let link = self.catch_up();
         let (odd_lines, last_odd) = self.signal.odd_lines();
         let now = self.now(&link);
-        let says = match (&link, now) {
-            (Link::Connecting, _) => "connecting".to_owned(),
-            (Link::Lost(why), _) => format!("no signal: {why}; trying again"),
-            (Link::Connected, None) => self.signal.blank().map_or_else(|| "no reading".to_owned(), |says| format!("the display shows no figure: {says}")),
-            (Link::Connected, Some((_, status))) if status.steady => "steady".to_owned(),
-            (Link::Connected, Some(_)) => "settling".to_owned(),
+        let says = match now {
+            None => self.silence(&link),
+            Some((_, status)) if status.steady => "steady".to_owned(),
+            Some(_) => "settling".to_owned(),
         };
         LiveView {
             connected: now.is_some(),
@@ -120,25 +118,37 @@ impl Watcher {
         }
     }
 
-    fn observation(&mut self) -> Option<Observation> {
+    /// Why there is no reading now.
+    fn silence(&self, link: &Link) -> String {
+        match link {
+            Link::Connecting => "connecting".to_owned(),
+            Link::Lost(why) => format!("no signal: {why}; trying again"),
+            Link::Connected => self.signal.blank().map_or_else(|| "no reading".to_owned(), |says| format!("the display shows no figure: {says}")),
+        }
+    }
+
+    fn observation(&mut self) -> Heard {
         let link = self.catch_up();
-        let (sample, status) = self.now(&link)?;
+        let Some((sample, status)) = self.now(&link) else { return Err(Silence(self.silence(&link))) };
         let finer = sample.reading.fine.is_some();
-        Some(Observation {
+        Ok(Observation {
             steady: status.steady,
             shown: sample.reading.shown.clone(),
             mean: if finer { status.mean_mass(self.setup.d.unit, self.setup.decimals) } else { None },
             counts: status.mean_counts.and_then(|c| Decimal::from_measured(c, 1)),
-            hold_s: Decimal::from_measured(Criterion::HOLD_S, 1)?,
+            hold_s: Decimal::from_measured(Criterion::HOLD_S, 1).unwrap_or_else(Decimal::zero),
             restarts: status.restarts,
             samples: u32::try_from(status.samples).unwrap_or(u32::MAX),
         })
     }
 }
 
-/// What a job may take of a signal at this moment; `None` where nothing comes.
-pub fn observe(signal: Arc<Signal>, setup: Setup) -> Option<Observation> {
-    Watcher::new(signal, setup)?.observation()
+/// What a job may take of a signal at this moment.
+pub fn observe(signal: Arc<Signal>, setup: Setup) -> Heard {
+    match Watcher::new(signal, setup) {
+        Some(mut watcher) => watcher.observation(),
+        None => Err(Silence("the division is not known".into())),
+    }
 }
 
 fn shown_text(shown: &ombret_core::quantity::Mass, setup: &Setup) -> String {

@@ -166,6 +166,12 @@ pub async fn hold(pool: &PgPool, workshop: Uuid, id: Uuid) -> Result<Option<Held
 }
 
 impl Held {
+    /// True where an entry of this identity is stored already. Asked on the connection that is held:
+    /// a second one from the pool could wait for those who wait for this job.
+    pub async fn stands_elsewhere(&mut self, entry: Uuid) -> Result<bool, StoreError> {
+        Ok(sqlx::query_scalar!("select job_id from entry where id = $1", entry).fetch_optional(&mut *self.tx).await?.is_some())
+    }
+
     /// Appends an entry and commits; gives the journal as it then is.
     pub async fn append(mut self, entry: Entry) -> Result<Journal, StoreError> {
         let sealed = seal(entry, &self.journal.head.head_hash)?;
@@ -248,11 +254,6 @@ async fn store_whole(pool: &PgPool, workshop: Uuid, job: Uuid, scale: Uuid, seal
     }
     tx.commit().await?;
     Ok(())
-}
-
-/// The job in which an entry of this identity stands, if any.
-pub async fn job_of_entry(pool: &PgPool, entry: Uuid) -> Result<Option<Uuid>, StoreError> {
-    Ok(sqlx::query_scalar!("select job_id from entry where id = $1", entry).fetch_optional(pool).await?)
 }
 
 /// The workshop of a job, if it is there at all.

@@ -1,0 +1,77 @@
+//! What the core costs: the assessment of a job, a tolerance, a typed mass, a line of the
+//! calculator. Figures and how they were taken: docs/performance.md.
+
+use std::hint::black_box;
+
+use criterion::{Criterion, criterion_group, criterion_main};
+use ombret_core::calc;
+use ombret_core::job::{
+    Body, CheckFinding, Draft, Entry, ReadStage, ScaleKind, ScaleSheet, Signer, Silence, Source, Way, assess, checklist, decide, fold, interpret,
+};
+use ombret_core::quantity::{Mass, Unit, parse_mass};
+use ombret_core::tolerance::{Class, Scheme, Tolerance};
+use serde_json::json;
+use time::OffsetDateTime;
+use uuid::Uuid;
+
+fn kg(text: &str) -> Mass {
+    parse_mass(text, Unit::Kg, "bench").unwrap()
+}
+
+fn sheet() -> ScaleSheet {
+    serde_json::from_value(json!({
+        "id": Uuid::from_u128(7), "name": "Wool table", "owner": "Tussock Wool Store", "place": "Grading floor", "kind": "floor", "serial": "WT-07",
+        "indicator": "P4", "plate": {"max": {"value": "870", "unit": "kg"}, "d_min": {"value": "0.2", "unit": "kg"}}, "trade": true,
+        "tolerance": {"scheme": "r76_in_service", "class": "III"}, "interval_months": 12, "field_width": 6
+    }))
+    .unwrap()
+}
+
+/// A job of sixty entries: checklist, readings as found, set-up, zero and span, readings as left.
+fn sixty_entries() -> Vec<Entry> {
+    let typed = |text: &str| Source::Typed { text: text.into(), steady: true };
+    let by = Signer { id: Uuid::from_u128(1), name: "Ebba Lund".into() };
+    let at = OffsetDateTime::UNIX_EPOCH;
+    let body = Body::Started { sheet: Box::new(sheet()), before: None };
+    let mut entries = vec![Entry { id: Uuid::from_u128(100), seq: 1, at, by: by.clone(), body }];
+    let mut drafts: Vec<Draft> = checklist(ScaleKind::Floor)
+        .map(|item| Draft::LookedOver { item: item.id.clone(), finding: CheckFinding::Ok, note: String::new() })
+        .collect();
+    let read = |stage, load: u32, way| Draft::Read { stage, load: load.to_string(), shown: typed(&format!("{load}.2")), way };
+    drafts.extend((0..10).map(|i| read(ReadStage::AsFound, i * 87, Way::Up)));
+    drafts.push(Draft::SetUp { max: "870".into(), d: "0.2".into(), unit: Unit::Kg, decimals: String::new() });
+    drafts.push(Draft::ZeroCaptured { counts: typed("41250") });
+    drafts.push(Draft::SpanChosen { weight: "600".into() });
+    drafts.push(Draft::SpanCaptured { counts: typed("241250") });
+    drafts.push(Draft::AdjustmentSaved);
+    let rest = u32::try_from(59 - drafts.len()).unwrap();
+    drafts.extend((0..rest).map(|i| read(ReadStage::Prove, i * 25, if i % 2 == 0 { Way::Up } else { Way::Down })));
+    for draft in drafts {
+        let state = fold(&entries).unwrap();
+        let body = interpret(&state, draft, &Err(Silence::not_connected())).unwrap();
+        decide(&entries, &state, &body).unwrap();
+        let seq = u32::try_from(entries.len()).unwrap() + 1;
+        entries.push(Entry { id: Uuid::from_u128(100 + u128::from(seq)), seq, at, by: by.clone(), body });
+    }
+    entries
+}
+
+fn job(c: &mut Criterion) {
+    let entries = sixty_entries();
+    assert_eq!(entries.len(), 60);
+    let state = fold(&entries).unwrap();
+    c.bench_function("fold a job of 60 entries", |b| b.iter(|| fold(black_box(&entries))));
+    c.bench_function("assess a job of 60 entries", |b| b.iter(|| assess(black_box(&entries), black_box(&state))));
+}
+
+fn rules(c: &mut Criterion) {
+    let tolerance = Tolerance::by_class(Scheme::R76Initial, Class::III);
+    let (load, e, max) = (kg("437.6"), kg("0.2"), kg("870"));
+    c.bench_function("tolerance at a load", |b| b.iter(|| tolerance.at(black_box(&load), Some(&e), Some(&max))));
+    c.bench_function("parse a typed mass", |b| b.iter(|| parse_mass(black_box("1 250,5 kg"), Unit::Kg, "load")));
+    let line = r#"{"rule": "R4", "input": {"scheme": "r76_initial", "class": "III", "e": {"value": "0.2", "unit": "kg"}, "load": {"value": "437.6", "unit": "kg"}}}"#;
+    c.bench_function("a line of the calculator", |b| b.iter(|| calc::answer(black_box(line))));
+}
+
+criterion_group!(benches, job, rules);
+criterion_main!(benches);

@@ -1,0 +1,117 @@
+//! How fast the server answers: appends with fsync on, the size of the first and later pages, the
+//! time to the first answer, and its memory with ten open pages. Prints a table; docs/performance.md
+//! keeps the figures.
+
+use std::time::{Duration, Instant};
+
+use ombret_e2e::{Browser, Size, Stack, Step};
+use serde_json::Value;
+
+const APPENDS: usize = 300;
+const TABS: usize = 10;
+
+fn median(sorted: &[f64]) -> f64 {
+    sorted.get(sorted.len() / 2).copied().unwrap_or(f64::NAN)
+}
+
+fn spread(name: &str, mut millis: Vec<f64>) {
+    millis.sort_by(f64::total_cmp);
+    let at = |share: usize| millis.get((millis.len() * share / 100).min(millis.len().saturating_sub(1))).copied().unwrap_or(f64::NAN);
+    println!("{name:<44} median {:>7.2} ms   95 % {:>7.2} ms   most {:>7.2} ms   ({})", median(&millis), at(95), at(100), millis.len());
+}
+
+#[tokio::main]
+async fn main() -> Step {
+    let mut stack = Stack::start().await?;
+    let mut starts = Vec::new();
+    for _ in 0..7 {
+        stack.kill_server().await?;
+        let began = Instant::now();
+        stack.start_server().await?;
+        starts.push(began.elapsed().as_secs_f64() * 1000.0);
+    }
+    spread("start of the server to its first answer", starts);
+    stack.start_bench(1.0).await?;
+    let page = Browser::open(&stack.base, Size(1280, 800)).await?;
+    page.go("/sign-in").await?;
+    page.sign_in("ebba", "level-bubble").await?;
+    page.shown("tbody .shade-drawing").await?;
+    pages(&page).await?;
+    appends(&page).await?;
+    tabs(&page, &stack).await?;
+    page.close().await?;
+    stack.drop_database().await
+}
+
+/// What the first and the later pages move over the line, compressed, headers and all.
+async fn pages(page: &Browser) -> Step {
+    let moved = "return performance.getEntriesByType('resource').concat(performance.getEntriesByType('navigation')).reduce((sum, r) => sum + r.transferSize, 0) / 1000";
+    // Signing in loaded the home page without a reload: a cold visit is what a newcomer has.
+    page.forget_cache().await?;
+    page.go("/").await?;
+    page.shown("tbody .shade-drawing").await?;
+    let first = page.client.execute(moved, Vec::new()).await?;
+    println!("{:<44} {:>8.1} kB", "home page, first visit", first.as_f64().unwrap_or(f64::NAN));
+    for (name, path, sign) in [("home page, again", "/", "tbody .shade-drawing"), ("new scale, after the home page", "/scales/new", "#plate_max")] {
+        page.go(path).await?;
+        page.shown(sign).await?;
+        println!("{name:<44} {:>8.1} kB", page.client.execute(moved, Vec::new()).await?.as_f64().unwrap_or(f64::NAN));
+    }
+    page.go("/").await?;
+    page.begin_job("wt-07").await?;
+    page.client.refresh().await?;
+    page.shown("[data-testid=check-label]").await?;
+    println!("{:<44} {:>8.1} kB", "a job, after the home page", page.client.execute(moved, Vec::new()).await?.as_f64().unwrap_or(f64::NAN));
+    Ok(())
+}
+
+/// Appends one entry after another, as the page does, and times each answer in the page.
+async fn appends(page: &Browser) -> Step {
+    let script = r"
+        const [count, done] = arguments;
+        (async () => {
+            const job = location.pathname.split('/')[2];
+            const url = `/api/jobs/${job}`;
+            let after = (await (await fetch(url)).json()).job.head_seq;
+            const times = [];
+            for (let i = 0; i < count; i++) {
+                const id = crypto.randomUUID();
+                const body = JSON.stringify({ id, after, draft: { kind: 'read', stage: 'as_found', load: String((i * 7) % 870), shown: { from: 'typed', text: String((i * 7) % 870) }, way: 'up' } });
+                const began = performance.now();
+                const reply = await fetch(`${url}/entries`, { method: 'POST', headers: { 'content-type': 'application/json' }, body });
+                const told = await reply.json();
+                times.push(performance.now() - began);
+                if (!reply.ok) return done({ error: told });
+                after = told.job.head_seq;
+            }
+            done({ times });
+        })().catch((error) => done({ error: String(error) }));
+    ";
+    let told = page.client.execute_async(script, vec![APPENDS.into()]).await?;
+    if !told["error"].is_null() {
+        return Err(format!("an append failed: {}", told["error"]).into());
+    }
+    let times: Vec<f64> = told["times"].as_array().into_iter().flatten().filter_map(Value::as_f64).collect();
+    spread("append, the first 60 entries of a job", times.iter().take(60).copied().collect());
+    spread("append, a journal of up to 300 entries", times);
+    Ok(())
+}
+
+/// Ten pages open on a job with a live reading, and what the server then holds in memory.
+async fn tabs(page: &Browser, stack: &Stack) -> Step {
+    let here = page.client.current_url().await?;
+    for _ in 1..TABS {
+        let window = page.client.new_window(true).await?;
+        page.client.switch_to_window(window.handle).await?;
+        page.client.goto(here.as_str()).await?;
+        page.holds("document.querySelector('main.job') !== null").await?;
+    }
+    let began = Instant::now();
+    let mut most = 0.0f64;
+    while began.elapsed() < Duration::from_secs(5) {
+        most = most.max(stack.server_memory_mb()?);
+        tokio::time::sleep(Duration::from_millis(200)).await;
+    }
+    println!("{:<44} {most:>8.1} MB resident", format!("the server with {TABS} pages open"));
+    Ok(())
+}
