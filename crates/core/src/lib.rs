@@ -4,6 +4,7 @@
 pub mod adjust;
 pub mod calc;
 pub mod job;
+pub mod keying;
 pub mod line;
 pub mod proof;
 pub mod quantity;

@@ -44,7 +44,7 @@ onKeyStroke('/', () => document.getElementById('search')?.focus())
       <p v-else-if="!rows.length" class="quiet">No scale yet. Add one: its plate is all you need to begin.</p>
       <div v-else class="scroll">
         <table>
-          <thead><tr><th scope="col">Scale</th><th scope="col">Where</th><th scope="col" class="right">Max × d</th><th scope="col">Class</th><th scope="col">Last record</th><th scope="col">Next due</th><th><span class="sr-only">Job</span></th></tr></thead>
+          <thead><tr><th scope="col">Scale</th><th scope="col">Where</th><th scope="col" class="right">Max × d</th><th scope="col" class="class">Class</th><th scope="col">Last record</th><th scope="col">Next due</th><th><span class="sr-only">Job</span></th></tr></thead>
           <tbody><ScaleLine v-for="row in rows" :key="row.sheet.id" :row="row" :works="works" /></tbody>
         </table>
       </div>
@@ -55,6 +55,7 @@ onKeyStroke('/', () => document.getElementById('search')?.focus())
 
 <style scoped>
 .home { padding: 1rem 1.25rem 2rem; gap: 1.5rem; }
+.class { padding-left: 0.8rem; }
 .jobs { display: flex; flex-wrap: wrap; gap: 0.8rem 2rem; margin-top: 0.6rem; }
 .jobs li { display: flex; gap: 0.9rem; align-items: center; }
 .search { width: min(24rem, 100%); }

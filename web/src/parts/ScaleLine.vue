@@ -36,7 +36,7 @@ async function start(): Promise<void> {
     <th scope="row" class="name"><RouterLink :to="{ name: 'scale', params: { scale: sheet.id } }">{{ sheet.name }}</RouterLink><br /><span class="small quiet plain">{{ sheet.serial }}{{ row.connected ? ' · connected' : '' }}</span></th>
     <td>{{ sheet.owner }}<br /><span class="small quiet">{{ sheet.place }}</span></td>
     <td class="figure right">{{ sheet.plate.max.value }} × {{ sheet.plate.d_min.value }} {{ sheet.plate.d_min.unit }}</td>
-    <td>{{ sheet.tolerance.class ?? 'house' }}</td>
+    <td class="class">{{ sheet.tolerance.class ?? 'house' }}</td>
     <td>
       <div class="last">
         <ShadeDrawing v-if="row.last_shade" :shade="row.last_shade" size="small" />
@@ -53,6 +53,7 @@ async function start(): Promise<void> {
 </template>
 
 <style scoped>
+.class { padding-left: 0.8rem; }
 td, th { vertical-align: middle; padding-top: 0.35rem; padding-bottom: 0.35rem; }
 .name { font-size: 1rem; color: var(--ink); }
 .plain { font-weight: 400; }

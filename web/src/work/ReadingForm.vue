@@ -92,36 +92,33 @@ function turn(event: KeyboardEvent): void {
         <InputText id="reading-shown" v-model="shown" class="input input-figure" inputmode="decimal" autocomplete="off" autofocus :placeholder="live ? 'live' : ''" :aria-invalid="Boolean(wrong('shown'))" aria-describedby="shown-hint" />
         <p id="shown-hint" :class="wrong('shown') ? 'wrong' : 'hint'">{{ wrong('shown') || (live ? 'empty: taken from the indicator' : `in steps of ${phase.setup.d.value} ${unit}`) }}</p>
       </div>
-      <div class="field">
-        <span id="way-label" class="label">Way</span>
-        <div class="way" role="group" aria-labelledby="way-label">
-          <Button type="button" :aria-pressed="way === 'up'" @click="way = 'up'">Up</Button>
-          <Button type="button" :aria-pressed="way === 'down'" @click="way = 'down'">Down</Button>
+      <div class="doing">
+        <div class="field">
+          <span id="way-label" class="label">Way <span class="quiet plain">(<span class="figure">*</span> turns it)</span></span>
+          <div class="way" role="group" aria-labelledby="way-label">
+            <Button type="button" :aria-pressed="way === 'up'" @click="way = 'up'">Up</Button>
+            <Button type="button" :aria-pressed="way === 'down'" @click="way = 'down'">Down</Button>
+            <Button type="submit" class="go" :class="isNext ? 'btn-next' : 'tall'" :disabled="entry.blocked.value">{{ takesLive ? 'Take the reading' : 'Enter' }}</Button>
+          </div>
         </div>
-        <p class="hint"><span class="figure">*</span> turns it</p>
+        <p v-if="preview" class="outcome" aria-live="polite" data-testid="preview">
+          <span class="figure big">{{ preview.error_text }}</span><span class="figure quiet small">{{ preview.error_d }}</span>
+          <span class="figure quiet small">{{ preview.mpe_text }}</span><VerdictMark :verdict="preview.within ? 'within' : 'outside'" />
+        </p>
       </div>
-      <div class="go">
-        <Button type="submit" :class="isNext ? 'btn-next' : 'tall'" :disabled="entry.blocked.value">{{ takesLive ? 'Take the reading' : 'Enter' }}</Button>
-      </div>
-    </div>
-    <div class="row outcome">
-      <p v-if="preview" class="row" aria-live="polite" data-testid="preview">
-        <span class="figure big">{{ preview.error_text }}</span><span class="figure quiet">{{ preview.error_d }}</span>
-        <span class="figure quiet">{{ preview.mpe_text }}</span><VerdictMark :verdict="preview.within ? 'within' : 'outside'" />
-      </p>
     </div>
     <p v-for="caution in preview?.cautions" :key="caution" class="note note-caution">{{ caution }}</p>
   </form>
 </template>
 
 <style scoped>
-.fields { display: grid; grid-template-columns: 1fr 1fr auto auto; gap: 1rem; align-items: start; }
+.fields { display: grid; grid-template-columns: 1fr 1fr auto; gap: 1rem; align-items: start; }
 .way { display: flex; }
 .way .btn { min-height: 3.5rem; }
-.way .btn + .btn { border-left: none; }
-.tall { min-height: 3.5rem; }
-.go { padding-top: 1.55rem; }
-.outcome { min-height: 2.1rem; }
-@media (max-width: 40rem) { .fields { grid-template-columns: 1fr 1fr; } }
-.big { font-size: 1.5rem; font-weight: 600; }
+.way .btn + .btn:not(.go) { border-left: none; }
+.way .go { margin-left: 1rem; min-width: 11.5rem; }
+.plain { font-weight: 400; }
+.outcome { display: flex; gap: 0.7rem; align-items: baseline; white-space: nowrap; }
+@media (max-width: 40rem) { .fields { grid-template-columns: 1fr 1fr; } .doing { grid-column: 1 / -1; } }
+.big { font-size: 1.35rem; font-weight: 600; }
 </style>

@@ -36,8 +36,10 @@ defineEmits<{ select: [entry: string] }>()
 </template>
 
 <style scoped>
-.box { overflow: auto; min-height: 8rem; flex: 0 1 auto; }
+.box { overflow: auto; min-height: 9.6rem; flex: 0 1 auto; scroll-snap-type: y mandatory; scroll-padding-top: 1.7rem; }
 .box thead th { position: sticky; top: 0; background: var(--paper); }
+.box tbody tr { scroll-snap-align: start; }
+.box td { padding-top: 0.15rem; padding-bottom: 0.15rem; }
 .void td { text-decoration: line-through; color: var(--ink-2); }
 .chosen td { background: var(--shade-2); }
 .link { font: inherit; background: none; border: none; color: inherit; text-decoration: underline; cursor: pointer; min-height: 1.8rem; padding: 0 0.3rem; }

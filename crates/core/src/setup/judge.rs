@@ -73,7 +73,7 @@ fn series(inputs: &SetupInputs) -> Finding {
         Ok(d) => Finding::new(
             Check::Series,
             Grade::Sound,
-            format!("{} is {} · 10^{}: {} decimals", inputs.d, d.s(), d.k(), d.decimals()),
+            format!("{} belongs to the series (s = {}, k = {}): {} decimals", inputs.d, d.s(), d.k(), d.decimals()),
             working(format!("s = {}, k = {}", d.s(), d.k())),
         ),
         Err(error) => {

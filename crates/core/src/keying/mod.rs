@@ -1,0 +1,21 @@
+//! How an indicator is told things: profiles, the keying sheet, and a virtual indicator that obeys
+//! the same profile key by key. Source: the practice of the trade; the formats are Ombret's own.
+
+mod machine;
+mod messages;
+mod plan;
+mod presses;
+mod profile;
+mod read;
+mod sheet;
+
+pub use machine::{Act, KeptValue, Machine, MachineView};
+pub use messages::{Circumstances, MessageKind, MessageView, look_up};
+pub use plan::{CAPTURED, CannotEnter, KeyingPlan, PadPlan, RangeMode, Slot, Task, Values};
+pub use presses::{DigitKeys, fewest_presses, naive_presses};
+pub use profile::{
+    Cycle, End, Group, Meaning, Menu, MenuStyle, Message, MessageMeaning, Node, NumberEntry, OptionValue, PROFILE_FORMAT, PROFILE_VERSION, Parameter,
+    Profile, Save, SaveHow, Starts, WayIn,
+};
+pub use read::{LONGEST_PROFILE, ProfileProblem, read_profile};
+pub use sheet::{KeyMove, KeyPhase, KeyStep, KeyingSheet, Press, keying_sheet};

@@ -1,0 +1,390 @@
+//! What is to be entered, and how a profile wants it: from a plan to the text of each parameter,
+//! or why it cannot be entered, with the nearest that can.
+
+use std::collections::BTreeMap;
+
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use super::profile::{Meaning, OptionValue, Parameter, Profile};
+use crate::quantity::{Decimal, Division, Mass, Unit, divisions};
+
+/// How the ranges of a scale work.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum RangeMode {
+    /// One range.
+    #[default]
+    Single,
+    /// The division follows the net load (OIML R 76-1 T.3.2.6).
+    MultiInterval,
+    /// Several ranges, chosen by hand (T.3.2.7).
+    ByHand,
+    /// Several ranges that change up by themselves (T.3.2.7, 4.10).
+    ByItself,
+}
+
+impl RangeMode {
+    /// Every mode.
+    pub const ALL: [Self; 4] = [Self::Single, Self::MultiInterval, Self::ByHand, Self::ByItself];
+
+    /// Its stable name.
+    pub const fn name(self) -> &'static str {
+        match self {
+            Self::Single => "single",
+            Self::MultiInterval => "multi_interval",
+            Self::ByHand => "by_hand",
+            Self::ByItself => "by_itself",
+        }
+    }
+
+    /// In words.
+    pub const fn label(self) -> &'static str {
+        match self {
+            Self::Single => "single range",
+            Self::MultiInterval => "multi-interval",
+            Self::ByHand => "ranges chosen by hand",
+            Self::ByItself => "ranges that change up by themselves",
+        }
+    }
+
+    /// From its stable name.
+    pub fn of(name: &str) -> Option<Self> {
+        Self::ALL.into_iter().find(|mode| mode.name() == name)
+    }
+}
+
+/// What is to be done at one pad.
+#[derive(Clone, Debug, Default, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+pub struct PadPlan {
+    /// The span weights, in rising order; none: it is not calibrated with weights.
+    pub weights: Vec<Mass>,
+}
+
+/// What is to be entered.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+pub struct KeyingPlan {
+    /// The unit shown.
+    pub unit: Unit,
+    /// Max, in that unit.
+    pub max: Decimal,
+    /// Division, in that unit; of the coarsest range where there are several.
+    pub d: Decimal,
+    /// How the ranges work.
+    #[serde(default)]
+    pub mode: RangeMode,
+    /// Upper limit and division of the finer range, in that unit.
+    #[serde(default)]
+    pub fine: Option<(Decimal, Decimal)>,
+    /// g to be entered, m/s²; none: it is left as it is.
+    #[serde(default)]
+    pub gravity: Option<Decimal>,
+    /// A correction factor to be entered instead of weights.
+    #[serde(default)]
+    pub factor: Option<Decimal>,
+    /// The pads, one as a rule.
+    pub pads: Vec<PadPlan>,
+}
+
+impl KeyingPlan {
+    /// Decimals that the finest division needs.
+    pub fn decimals(&self) -> u32 {
+        let of = |d: &Decimal| Division::new(d).map_or(0, |division| division.decimals());
+        self.fine.iter().map(|(_, d)| of(d)).fold(of(&self.d), u32::max)
+    }
+}
+
+/// Something that cannot be entered.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, ToSchema)]
+pub struct CannotEnter {
+    /// What it is about.
+    pub what: Meaning,
+    /// Why not.
+    pub says: String,
+    /// The nearest that can be entered.
+    #[schema(required)]
+    pub nearest: Option<String>,
+}
+
+/// A parameter with what it is to be set to, for one pad.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Task {
+    /// Index of the parameter.
+    pub parameter: usize,
+    /// The pad, from 1.
+    pub pad: u8,
+    /// The text to be entered, as the field holds it; empty for a capture.
+    pub text: String,
+    /// What it stands for, for people.
+    pub stands_for: String,
+    /// The weight that must be on, for a span.
+    pub weight: Option<Mass>,
+}
+
+/// Where a value is kept: what it means, for which point and which pad.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
+pub struct Slot {
+    /// What it means.
+    pub meaning: Meaning,
+    /// Span point, from 1.
+    pub point: u8,
+    /// Pad, from 1.
+    pub pad: u8,
+}
+
+/// What an indicator holds.
+pub type Values = BTreeMap<Slot, String>;
+
+/// What a capture leaves in its slot.
+pub const CAPTURED: &str = "captured";
+
+impl Profile {
+    /// Where a parameter's value for a pad is kept.
+    pub fn slot(&self, parameter: usize, pad: u8) -> Slot {
+        let p = &self.parameters[parameter];
+        Slot { meaning: p.meaning, point: p.point, pad: if p.per_pad { pad } else { 1 } }
+    }
+
+    /// What it holds when it comes out of its box: first options, zeros, nothing captured.
+    pub fn untouched(&self) -> Values {
+        let mut values = Values::new();
+        for (index, p) in self.parameters.iter().enumerate() {
+            if p.meaning.is_capture() {
+                continue;
+            }
+            let text = match p.options.first() {
+                Some(option) => option.shows.clone(),
+                None if p.with_point => "0".into(),
+                None => "0".repeat(usize::from(p.digits.unwrap_or(1))),
+            };
+            for pad in 1..=self.most_pads(p) {
+                values.insert(self.slot(index, pad), text.clone());
+            }
+        }
+        values
+    }
+
+    /// How many pads a parameter is kept for.
+    fn most_pads(&self, p: &Parameter) -> u8 {
+        if p.per_pad { 8 } else { 1 }
+    }
+
+    /// Everything that is to be entered, in order.
+    ///
+    /// # Errors
+    /// Everything that cannot be entered.
+    pub fn tasks(&self, plan: &KeyingPlan) -> Result<Vec<Task>, Vec<CannotEnter>> {
+        let mut encoder = Encoder { profile: self, plan, tasks: Vec::new(), cannot: Vec::new() };
+        encoder.whole_plan();
+        let all = |index: usize| &self.parameters[index];
+        let indices = 0..self.parameters.len();
+        let is_for_pads = |i: &usize| all(*i).per_pad || all(*i).meaning == Meaning::Pad;
+        let is_save = |i: &usize| all(*i).meaning == Meaning::Save;
+        for index in indices.clone().filter(|i| !is_for_pads(i) && !is_save(i)) {
+            encoder.task(index, 1);
+        }
+        let pads = u8::try_from(plan.pads.len()).unwrap_or(u8::MAX);
+        if indices.clone().any(|i| is_for_pads(&i)) {
+            for pad in 1..=pads {
+                for index in indices.clone().filter(|i| is_for_pads(i)) {
+                    encoder.task(index, pad);
+                }
+            }
+        }
+        for index in indices.filter(is_save) {
+            encoder.task(index, 1);
+        }
+        if encoder.cannot.is_empty() { Ok(encoder.tasks) } else { Err(encoder.cannot) }
+    }
+}
+
+struct Encoder<'a> {
+    profile: &'a Profile,
+    plan: &'a KeyingPlan,
+    tasks: Vec<Task>,
+    cannot: Vec<CannotEnter>,
+}
+
+impl Encoder<'_> {
+    fn refuse(&mut self, what: Meaning, says: impl Into<String>, nearest: Option<String>) {
+        self.cannot.push(CannotEnter { what, says: says.into(), nearest });
+    }
+
+    /// What the plan asks for and the profile has no parameter for.
+    fn whole_plan(&mut self) {
+        let (profile, plan) = (self.profile, self.plan);
+        let has = |meaning| profile.parameter_of(meaning).is_some();
+        if let Some(only) = profile.only_unit.filter(|only| *only != plan.unit) {
+            let max = Mass::new(plan.max.clone(), plan.unit).to(only);
+            self.refuse(Meaning::Unit, format!("this indicator shows {only} only, not {}", plan.unit), Some(format!("Max {} {only}", max.value.round_to(3))));
+        }
+        if plan.mode != RangeMode::Single && !has(Meaning::RangeMode) {
+            self.refuse(Meaning::RangeMode, format!("this indicator has one range only, not {}", plan.mode.label()), Some(RangeMode::Single.label().into()));
+        }
+        if plan.mode != RangeMode::Single && plan.fine.is_none() {
+            self.refuse(Meaning::FineMax, "the finer range is not given", None);
+        }
+        if plan.pads.len() > 1 && !has(Meaning::Pads) {
+            self.refuse(Meaning::Pads, format!("this indicator has one platform only, not {}", plan.pads.len()), Some("1".into()));
+        }
+        if plan.pads.is_empty() || plan.pads.len() > 8 {
+            self.refuse(Meaning::Pads, "a scale has one to eight pads", None);
+        }
+        if plan.gravity.is_some() && !has(Meaning::Gravity) {
+            self.refuse(Meaning::Gravity, "this indicator takes no gravity: adjust it where it stands", None);
+        }
+        if plan.factor.is_some() && !has(Meaning::Factor) {
+            self.refuse(Meaning::Factor, "this indicator takes no correction factor: it needs weights", None);
+        }
+        self.weights();
+    }
+
+    fn weights(&mut self) {
+        let (profile, plan) = (self.profile, self.plan);
+        let points = profile.parameters.iter().filter(|p| p.meaning == Meaning::SpanWeight).count();
+        let full = Mass::new(plan.max.clone(), plan.unit);
+        for pad in &plan.pads {
+            if pad.weights.len() > points {
+                let says = format!("this indicator takes {points} span point{}, not {}", if points == 1 { "" } else { "s" }, pad.weights.len());
+                self.refuse(Meaning::Points, says, Some(points.to_string()));
+            }
+            if pad.weights.windows(2).any(|pair| pair[0] >= pair[1]) {
+                self.refuse(Meaning::SpanWeight, "the span weights must rise from point to point", None);
+            }
+            let Some(largest) = pad.weights.last() else { continue };
+            if *largest > full {
+                self.refuse(Meaning::SpanWeight, format!("{largest} is above Max, {full}"), Some(full.to_string()));
+            }
+            if let Some(percent) = &profile.least_span_percent {
+                let least = full.times(percent).times(&Decimal::new(1, 2));
+                if *largest < least {
+                    self.refuse(Meaning::SpanWeight, format!("{largest} is too little for this indicator: it wants {percent} % of Max"), Some(format!("{least} or more")));
+                }
+            }
+        }
+    }
+
+    fn task(&mut self, index: usize, pad: u8) {
+        let p = &self.profile.parameters[index];
+        let plan = self.plan;
+        let weights = plan.pads.get(usize::from(pad) - 1).map_or(&[][..], |p| &p.weights);
+        let weight = weights.get(usize::from(p.point) - 1);
+        let with_weights = !weights.is_empty();
+        let wanted = match p.meaning {
+            Meaning::Unit => return self.option(index, pad, plan.unit.symbol(), |o| o.is == plan.unit.symbol()),
+            Meaning::RangeMode => return self.option(index, pad, plan.mode.label(), |o| o.is == plan.mode.name()),
+            Meaning::Zero | Meaning::Span | Meaning::Save => {
+                let due = match p.meaning {
+                    Meaning::Zero => with_weights,
+                    Meaning::Span => weight.is_some(),
+                    _ => true,
+                };
+                let on = weight.filter(|_| p.meaning == Meaning::Span).cloned();
+                if due {
+                    self.push(index, pad, String::new(), String::new(), on);
+                }
+                return;
+            }
+            Meaning::Decimals => Some(Decimal::from(plan.decimals())),
+            Meaning::Division => Some(plan.d.clone()),
+            Meaning::CountBy => Some(&plan.d * &Decimal::ten_to(i64::from(plan.decimals()))),
+            Meaning::Max => Some(plan.max.clone()),
+            Meaning::Graduations => divisions(&Mass::new(plan.max.clone(), plan.unit), &Mass::new(plan.d.clone(), plan.unit)).ok().map(Decimal::from),
+            Meaning::FineMax => plan.fine.as_ref().filter(|_| plan.mode != RangeMode::Single).map(|(max, _)| max.clone()),
+            Meaning::FineDivision => plan.fine.as_ref().filter(|_| plan.mode != RangeMode::Single).map(|(_, d)| d.clone()),
+            Meaning::Pads => Some(Decimal::from(u64::try_from(plan.pads.len()).unwrap_or(u64::MAX))),
+            Meaning::Pad => Some(Decimal::from(u32::from(pad))),
+            Meaning::Gravity => plan.gravity.clone(),
+            Meaning::Points => with_weights.then(|| Decimal::from(u64::try_from(weights.len()).unwrap_or(u64::MAX))),
+            Meaning::SpanWeight => weight.map(|w| w.value_in(self.profile.weights_in.unwrap_or(plan.unit))),
+            Meaning::Factor => plan.factor.clone(),
+        };
+        let Some(value) = wanted else {
+            if p.meaning == Meaning::Graduations {
+                self.refuse(p.meaning, "Max is no whole number of divisions", None);
+            }
+            return;
+        };
+        if p.options.is_empty() {
+            self.number(index, pad, &value);
+        } else {
+            let is_it = |o: &OptionValue| o.is.parse::<Decimal>().is_ok_and(|is| is == value);
+            self.option(index, pad, &value.to_string(), is_it);
+        }
+    }
+
+    fn push(&mut self, parameter: usize, pad: u8, text: String, stands_for: String, weight: Option<Mass>) {
+        self.tasks.push(Task { parameter, pad, text, stands_for, weight });
+    }
+
+    fn option(&mut self, index: usize, pad: u8, wanted: &str, is_it: impl Fn(&OptionValue) -> bool) {
+        let p = &self.profile.parameters[index];
+        if let Some(option) = p.options.iter().find(|o| is_it(o)) {
+            let text = if p.typed { padded(&option.shows, p) } else { option.shows.clone() };
+            let unit = if matches!(p.meaning, Meaning::Division | Meaning::FineDivision) { format!(" {}", self.plan.unit) } else { String::new() };
+            return self.push(index, pad, text, format!("{wanted}{unit}"), None);
+        }
+        let offered: Vec<&str> = p.options.iter().map(|o| o.is.as_str()).collect();
+        let says = format!("this indicator offers {} as {}, not {wanted}", offered.join(", "), p.meaning.label());
+        let nearest = nearest_option(wanted, &p.options);
+        self.refuse(p.meaning, says, nearest);
+    }
+
+    /// A number as its field holds it.
+    fn number(&mut self, index: usize, pad: u8, value: &Decimal) {
+        let p = &self.profile.parameters[index];
+        let unit = self.unit_of(p);
+        let said = |value: &Decimal| if unit.is_empty() { value.to_string() } else { format!("{value} {unit}") };
+        let decimals = i64::from(p.decimals.map_or_else(|| self.default_decimals(p), u32::from));
+        let width = usize::from(p.digits.unwrap_or(1));
+        let shifted = value * &Decimal::ten_to(decimals);
+        if !shifted.is_whole() {
+            let nearest = value.round_to(decimals);
+            let says = format!("{} does not end at the last of {decimals} decimals", said(value));
+            return self.refuse(p.meaning, says, Some(said(&nearest)));
+        }
+        if let Some(least) = p.least.as_ref().filter(|least| value < *least) {
+            return self.refuse(p.meaning, format!("this indicator takes {} from {}, not {}", p.meaning.label(), said(least), said(value)), Some(said(least)));
+        }
+        if let Some(most) = p.most.as_ref().filter(|most| value > *most) {
+            return self.refuse(p.meaning, format!("this indicator takes {} up to {}, not {}", p.meaning.label(), said(most), said(value)), Some(said(most)));
+        }
+        let whole = shifted.fixed(0);
+        if value.is_negative() || whole.len() > width {
+            let most = &Decimal::ten_to(i64::try_from(width).unwrap_or(12)) - &Decimal::from(1u32);
+            let nearest = &most * &Decimal::ten_to(-decimals);
+            return self.refuse(p.meaning, format!("{} needs {} digits; the field has {width}", said(value), whole.len()), Some(said(&nearest)));
+        }
+        let text = if p.with_point { value.to_string() } else { format!("{whole:0>width$}") };
+        self.push(index, pad, text, said(value), None);
+    }
+
+    fn unit_of(&self, p: &Parameter) -> String {
+        match p.meaning {
+            Meaning::Max | Meaning::Division | Meaning::FineMax | Meaning::FineDivision => self.plan.unit.to_string(),
+            Meaning::SpanWeight => self.profile.weights_in.unwrap_or(self.plan.unit).to_string(),
+            Meaning::Gravity => "m/s²".into(),
+            _ => String::new(),
+        }
+    }
+
+    /// Decimals of a field that does not say its own: those of the display for a mass, else none.
+    fn default_decimals(&self, p: &Parameter) -> u32 {
+        let in_display = matches!(p.meaning, Meaning::Max | Meaning::Division | Meaning::FineMax | Meaning::FineDivision | Meaning::SpanWeight);
+        if in_display { self.plan.decimals() } else { 0 }
+    }
+}
+
+/// A typed option as its field holds it.
+fn padded(text: &str, p: &Parameter) -> String {
+    format!("{text:0>width$}", width = usize::from(p.digits.unwrap_or(1)))
+}
+
+fn nearest_option(wanted: &str, options: &[OptionValue]) -> Option<String> {
+    let wanted = wanted.parse::<Decimal>().ok();
+    let far = |o: &&OptionValue| match (&wanted, o.is.parse::<Decimal>()) {
+        (Some(wanted), Ok(is)) => (&is - wanted).abs().to_f64(),
+        _ => f64::MAX,
+    };
+    options.iter().min_by(|a, b| far(a).total_cmp(&far(b))).map(|o| o.is.clone())
+}

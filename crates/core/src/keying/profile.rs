@@ -1,0 +1,485 @@
+//! What a profile says: how one kind of indicator is told things. The format is Ombret's own and
+//! open: docs/profile.md.
+
+use std::collections::BTreeMap;
+
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use crate::quantity::{Decimal, Unit};
+
+/// Name and version of the format.
+pub const PROFILE_FORMAT: &str = "ombret.profile";
+/// Version of the format.
+pub const PROFILE_VERSION: u32 = 1;
+
+/// A profile.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Profile {
+    /// Always `ombret.profile`.
+    pub format: String,
+    /// Version of the format.
+    pub version: u32,
+    /// What the indicator is called.
+    pub name: String,
+    /// What sort of indicator it is, in a sentence.
+    #[serde(default)]
+    pub about: String,
+    /// Only unit in which weights may be keyed in, where there is but one.
+    #[serde(default)]
+    pub weights_in: Option<Unit>,
+    /// Only unit that it shows, where there is but one.
+    #[serde(default)]
+    pub only_unit: Option<Unit>,
+    /// Least span weight that it takes, per cent of Max.
+    #[serde(default)]
+    pub least_span_percent: Option<Decimal>,
+    /// Cautions that belong to opening and keying it.
+    #[serde(default)]
+    pub cautions: Vec<String>,
+    /// Keys: their name here and what stands on them. Keys 0 to 9 of a keypad need not be listed.
+    #[serde(default)]
+    pub keys: BTreeMap<String, String>,
+    /// How one gets into the set-up.
+    pub way_in: Vec<WayIn>,
+    /// How one moves about in it.
+    pub menu: Menu,
+    /// How a number is entered.
+    pub number: NumberEntry,
+    /// How one of several options is chosen, where that is not by question or touch.
+    #[serde(default)]
+    pub choice: Option<Cycle>,
+    /// How what was entered is kept.
+    pub save: Save,
+    /// Groups of parameters, where the menu has levels.
+    #[serde(default, rename = "group")]
+    pub groups: Vec<Group>,
+    /// The parameters, in the order in which they are keyed.
+    #[serde(rename = "parameter")]
+    pub parameters: Vec<Parameter>,
+    /// What the display may say.
+    #[serde(default, rename = "message")]
+    pub messages: Vec<Message>,
+}
+
+/// A step of the way in.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(tag = "act", rename_all = "snake_case", deny_unknown_fields)]
+pub enum WayIn {
+    /// A switch or jumper is moved.
+    Switch {
+        /// Where it is.
+        name: String,
+        /// It lies under a seal.
+        #[serde(default)]
+        under_seal: bool,
+        /// The power must be off while it is moved.
+        #[serde(default)]
+        power_off: bool,
+    },
+    /// A key is held while the power comes on.
+    HoldAtPowerOn {
+        /// Which key.
+        key: String,
+    },
+    /// Keys are pressed one after the other.
+    Press {
+        /// Which keys.
+        keys: Vec<String>,
+    },
+    /// A code is typed, like any number.
+    Password {
+        /// The code, digits only.
+        code: String,
+    },
+}
+
+/// What sort of menu it has.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum MenuStyle {
+    /// A list that one steps through, perhaps with levels.
+    List,
+    /// One question after the other, answered by yes or no.
+    Questions,
+    /// Buttons on a screen.
+    Touch,
+}
+
+/// How one moves about.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Menu {
+    /// What sort.
+    pub style: MenuStyle,
+    /// To the next item of a list.
+    #[serde(default)]
+    pub next: Option<String>,
+    /// To the one before.
+    #[serde(default)]
+    pub previous: Option<String>,
+    /// Opens an item of a list.
+    #[serde(default)]
+    pub open: Option<String>,
+    /// Leaves a level; at the top, the menu.
+    #[serde(default)]
+    pub leave: Option<String>,
+    /// Answers a question.
+    #[serde(default)]
+    pub yes: Option<String>,
+    /// Answers a question.
+    #[serde(default)]
+    pub no: Option<String>,
+    /// A list goes on from its last item to the first, and back.
+    #[serde(default)]
+    pub round: bool,
+    /// Asks for the code of a parameter, which is then typed.
+    #[serde(default)]
+    pub jump: Option<String>,
+    /// After a parameter is entered the list stands at the next.
+    #[serde(default)]
+    pub goes_on: bool,
+}
+
+/// Where the blinking digit is at first.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum End {
+    /// The leftmost digit.
+    First,
+    /// The rightmost digit.
+    Last,
+}
+
+/// What stands in the field at first.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Starts {
+    /// The value in force.
+    Value,
+    /// Zeros.
+    Zeros,
+}
+
+/// How a number is entered.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(tag = "style", rename_all = "snake_case", deny_unknown_fields)]
+pub enum NumberEntry {
+    /// A blinking digit is turned up or down, and the blinking moved.
+    Digits {
+        /// Turns it up; from 9 to 0.
+        up: String,
+        /// Turns it down.
+        #[serde(default)]
+        down: Option<String>,
+        /// Moves the blinking to the left.
+        #[serde(default)]
+        left: Option<String>,
+        /// Moves it to the right.
+        #[serde(default)]
+        right: Option<String>,
+        /// From one end it goes on at the other.
+        #[serde(default)]
+        round: bool,
+        /// Where it begins.
+        cursor: End,
+        /// What stands there at first.
+        starts: Starts,
+        /// Takes the number.
+        confirm: String,
+    },
+    /// Digits are typed on a keypad, from the right.
+    Keypad {
+        /// Takes the number.
+        confirm: String,
+        /// Clears the field.
+        #[serde(default)]
+        clear: Option<String>,
+        /// Types a decimal point.
+        #[serde(default)]
+        point: Option<String>,
+    },
+}
+
+/// How one of several options is chosen by stepping through them.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Cycle {
+    /// To the next option.
+    pub next: String,
+    /// To the one before.
+    #[serde(default)]
+    pub previous: Option<String>,
+    /// Goes round.
+    #[serde(default)]
+    pub round: bool,
+    /// Takes it.
+    pub confirm: String,
+}
+
+/// How what was entered is kept.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum SaveHow {
+    /// By leaving the menu.
+    Leaving,
+    /// By putting the switch back.
+    SwitchBack,
+    /// By a confirm button, as a rule under the seal.
+    Button,
+    /// By an item of the menu.
+    Parameter,
+}
+
+/// Saving.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Save {
+    /// How.
+    pub how: SaveHow,
+    /// What the button is called, where there is one.
+    #[serde(default)]
+    pub button: Option<String>,
+    /// The button lies under a seal.
+    #[serde(default)]
+    pub under_seal: bool,
+    /// Span is lost if the weight comes off before it is saved.
+    #[serde(default)]
+    pub before_unloading: bool,
+}
+
+/// A level of the menu.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Group {
+    /// Its name here.
+    pub id: String,
+    /// What the display or the button says.
+    pub label: String,
+    /// The group that it lies in.
+    #[serde(default)]
+    pub inside: Option<String>,
+}
+
+/// What a parameter means.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Meaning {
+    /// The unit shown.
+    Unit,
+    /// Decimals shown.
+    Decimals,
+    /// Division, in the unit shown.
+    Division,
+    /// Division, counted in last digits of the display.
+    CountBy,
+    /// Max.
+    Max,
+    /// Graduations, n = Max / d.
+    Graduations,
+    /// Single range, multi-interval, or multiple range.
+    RangeMode,
+    /// Upper limit of the finer range.
+    FineMax,
+    /// Division of the finer range.
+    FineDivision,
+    /// Number of pads.
+    Pads,
+    /// Which pad the following is for.
+    Pad,
+    /// Gravity, m/s².
+    Gravity,
+    /// Captures zero.
+    Zero,
+    /// Number of span points.
+    Points,
+    /// The span weight.
+    SpanWeight,
+    /// Captures span.
+    Span,
+    /// Correction factor.
+    Factor,
+    /// Keeps everything.
+    Save,
+}
+
+impl Meaning {
+    /// True where there is nothing to enter: opening it does it.
+    pub const fn is_capture(self) -> bool {
+        matches!(self, Self::Zero | Self::Span | Self::Save)
+    }
+
+    /// In words.
+    pub const fn label(self) -> &'static str {
+        match self {
+            Self::Unit => "unit",
+            Self::Decimals => "decimals",
+            Self::Division => "division",
+            Self::CountBy => "division, in last digits",
+            Self::Max => "Max",
+            Self::Graduations => "graduations",
+            Self::RangeMode => "ranges",
+            Self::FineMax => "upper limit of the finer range",
+            Self::FineDivision => "division of the finer range",
+            Self::Pads => "number of pads",
+            Self::Pad => "pad",
+            Self::Gravity => "gravity",
+            Self::Zero => "zero",
+            Self::Points => "number of span points",
+            Self::SpanWeight => "span weight",
+            Self::Span => "span",
+            Self::Factor => "correction factor",
+            Self::Save => "save",
+        }
+    }
+}
+
+/// An option of a parameter.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct OptionValue {
+    /// What it stands for, such as `kg`, `0.2`, `single`.
+    pub is: String,
+    /// What the display shows, or what is typed for it.
+    pub shows: String,
+}
+
+const fn first() -> u8 {
+    1
+}
+
+/// A parameter.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Parameter {
+    /// What it means.
+    pub meaning: Meaning,
+    /// What the display or the button says.
+    pub label: String,
+    /// Its code, where one can jump to it.
+    #[serde(default)]
+    pub code: Option<String>,
+    /// The group that it lies in.
+    #[serde(default)]
+    pub inside: Option<String>,
+    /// Which span point it is for, from 1.
+    #[serde(default = "first")]
+    pub point: u8,
+    /// Each pad has its own.
+    #[serde(default)]
+    pub per_pad: bool,
+    /// The options; none for a number.
+    #[serde(default)]
+    pub options: Vec<OptionValue>,
+    /// The options are typed as numbers.
+    #[serde(default)]
+    pub typed: bool,
+    /// Digits of the field.
+    #[serde(default)]
+    pub digits: Option<u8>,
+    /// Decimals of the field; none: those of the set-up.
+    #[serde(default)]
+    pub decimals: Option<u8>,
+    /// It is typed with its decimal point.
+    #[serde(default)]
+    pub with_point: bool,
+    /// Least value taken.
+    #[serde(default)]
+    pub least: Option<Decimal>,
+    /// Greatest value taken.
+    #[serde(default)]
+    pub most: Option<Decimal>,
+}
+
+/// What a message of the display means.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum MessageMeaning {
+    /// Empty the platform.
+    ZeroPrompt,
+    /// Put the weight on.
+    LoadPrompt,
+    /// It counts down or works.
+    Working,
+    /// It has taken it.
+    Done,
+    /// It has been kept.
+    Saved,
+    /// Too little weight, or none.
+    TooLittleWeight,
+    /// It moves.
+    Motion,
+    /// The signal is above its range.
+    SignalHigh,
+    /// The signal is below its range, or reversed.
+    SignalLow,
+    /// An error at zero.
+    ZeroError,
+    /// The test of the cable or cell failed.
+    CableFault,
+    /// It was not kept.
+    NotSaved,
+    /// More than it can show.
+    Overload,
+    /// The code was wrong.
+    WrongCode,
+    /// The set-up is locked.
+    Locked,
+    /// Supply or battery.
+    Supply,
+    /// Something else; the profile says what.
+    Other,
+}
+
+/// What the display may say.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Message {
+    /// As it is shown.
+    pub text: String,
+    /// What it means.
+    pub meaning: MessageMeaning,
+    /// What it means, in the profile's own words.
+    #[serde(default)]
+    pub says: Option<String>,
+    /// What to do, in the profile's own words.
+    #[serde(default)]
+    pub then: Option<String>,
+}
+
+impl Profile {
+    /// What stands on a key.
+    pub fn cap<'a>(&'a self, key: &'a str) -> &'a str {
+        self.keys.get(key).map_or(key, String::as_str)
+    }
+
+    /// What lies in a group (`None`: at the top), groups first come as they stand, then parameters.
+    pub fn children(&self, group: Option<&str>) -> Vec<Node> {
+        let groups = self.groups.iter().enumerate().filter(|(_, g)| g.inside.as_deref() == group).map(|(i, _)| Node::Group(i));
+        let parameters = self.parameters.iter().enumerate().filter(|(_, p)| p.inside.as_deref() == group).map(|(i, _)| Node::Parameter(i));
+        groups.chain(parameters).collect()
+    }
+
+    /// The label of an item of the menu.
+    pub fn label(&self, node: Node) -> &str {
+        match node {
+            Node::Group(index) => &self.groups[index].label,
+            Node::Parameter(index) => &self.parameters[index].label,
+        }
+    }
+
+    /// The parameter of a meaning, the first where there are several.
+    pub fn parameter_of(&self, meaning: Meaning) -> Option<&Parameter> {
+        self.parameters.iter().find(|p| p.meaning == meaning)
+    }
+}
+
+/// An item of the menu.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
+pub enum Node {
+    /// A group, by its index.
+    Group(usize),
+    /// A parameter, by its index.
+    Parameter(usize),
+}

@@ -1,0 +1,419 @@
+//! Reads a profile from its text. Everything that is wrong is told, each with its line; a profile
+//! with anything wrong is not taken.
+
+use std::collections::{BTreeMap, BTreeSet};
+
+use serde::Serialize;
+use toml_edit::{ImDocument, Item, TableLike};
+use utoipa::ToSchema;
+
+use super::profile::{
+    Meaning, MenuStyle, NumberEntry, PROFILE_FORMAT, PROFILE_VERSION, Parameter, Profile, SaveHow, WayIn,
+};
+use super::profile::End;
+
+/// Longest profile, in bytes.
+pub const LONGEST_PROFILE: usize = 64 * 1024;
+/// Longest text inside a profile, in characters.
+const LONGEST_TEXT: usize = 400;
+/// Widest field, in digits.
+const WIDEST: u8 = 12;
+
+/// Something wrong with a profile.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, ToSchema)]
+pub struct ProfileProblem {
+    /// Line, from 1.
+    pub line: usize,
+    /// What is wrong and what would be right.
+    pub says: String,
+}
+
+/// Reads a profile.
+///
+/// # Errors
+/// Every [`ProfileProblem`], in the order of their lines; never an empty list.
+pub fn read_profile(text: &str) -> Result<Profile, Vec<ProfileProblem>> {
+    let one = |line, says: String| Err(vec![ProfileProblem { line, says }]);
+    if text.len() > LONGEST_PROFILE {
+        return one(1, format!("a profile has at most {LONGEST_PROFILE} bytes; this has {}", text.len()));
+    }
+    let profile: Profile = match toml::from_str(text) {
+        Ok(profile) => profile,
+        Err(error) => {
+            let line = error.span().map_or(1, |span| line_at(text, span.start));
+            return one(line, error.message().trim().replace('\n', " "));
+        }
+    };
+    let Ok(document) = ImDocument::parse(text) else { return one(1, "this is no TOML".into()) };
+    let mut checker = Checker { text, root: document.as_item(), profile: &profile, problems: Vec::new() };
+    checker.check();
+    let mut problems = checker.problems;
+    if problems.is_empty() {
+        return Ok(profile);
+    }
+    problems.sort_by_key(|p| p.line);
+    Err(problems)
+}
+
+fn line_at(text: &str, byte: usize) -> usize {
+    text.bytes().take(byte).filter(|b| *b == b'\n').count() + 1
+}
+
+/// Where something stands: keys of tables and places in lists.
+#[derive(Clone, Copy)]
+enum At<'a> {
+    Key(&'a str),
+    Place(usize),
+}
+
+struct Checker<'a> {
+    text: &'a str,
+    root: &'a Item,
+    profile: &'a Profile,
+    problems: Vec<ProfileProblem>,
+}
+
+impl Checker<'_> {
+    /// The line of what stands there, or of the nearest thing around it.
+    fn line(&self, path: &[At]) -> usize {
+        let mut item = self.root;
+        let mut span = None;
+        for step in path {
+            let found = match step {
+                At::Key(key) => item.as_table_like().and_then(|t: &dyn TableLike| t.get(key)),
+                At::Place(place) => {
+                    if let Some(table) = item.as_array_of_tables().and_then(|a| a.get(*place)) {
+                        span = table.span().or(span);
+                        let Some(At::Key(key)) = path.last() else { continue };
+                        return table.get(key).and_then(Item::span).or(span).map_or(1, |s| line_at(self.text, s.start));
+                    }
+                    None
+                }
+            };
+            let Some(found) = found else { break };
+            span = found.span().or(span);
+            item = found;
+        }
+        span.map_or(1, |s| line_at(self.text, s.start))
+    }
+
+    fn wrong(&mut self, path: &[At], says: impl Into<String>) {
+        let line = self.line(path);
+        self.problems.push(ProfileProblem { line, says: says.into() });
+    }
+
+    fn check(&mut self) {
+        let profile = self.profile;
+        if profile.format != PROFILE_FORMAT || profile.version != PROFILE_VERSION {
+            self.wrong(&[At::Key("format")], format!("this is “{}” version {}; {PROFILE_FORMAT} version {PROFILE_VERSION} is read here", profile.format, profile.version));
+        }
+        self.readable(&[At::Key("name")], "name", &profile.name, true);
+        self.readable(&[At::Key("about")], "about", &profile.about, false);
+        for caution in &profile.cautions {
+            self.readable(&[At::Key("cautions")], "a caution", caution, true);
+        }
+        for (key, cap) in &profile.keys {
+            self.readable(&[At::Key("keys"), At::Key(key)], "what stands on a key", cap, true);
+        }
+        self.way_in();
+        self.menu();
+        self.number();
+        self.saving();
+        self.groups();
+        for index in 0..profile.parameters.len() {
+            self.parameter(index);
+        }
+        self.twice();
+        self.whole();
+        self.messages();
+    }
+
+    fn readable(&mut self, path: &[At], what: &str, text: &str, needed: bool) {
+        if needed && text.trim().is_empty() {
+            self.wrong(path, format!("{what} is empty"));
+        }
+        if text.chars().count() > LONGEST_TEXT || text.chars().any(char::is_control) {
+            self.wrong(path, format!("{what}: at most {LONGEST_TEXT} characters, no control characters"));
+        }
+    }
+
+    fn known_key(&mut self, path: &[At], key: &str) {
+        let digit = key.len() == 1 && key.bytes().all(|b| b.is_ascii_digit()) && matches!(self.profile.number, NumberEntry::Keypad { .. });
+        if !digit && !self.profile.keys.contains_key(key) {
+            self.wrong(path, format!("there is no key “{key}”; name it under [keys]"));
+        }
+    }
+
+    fn way_in(&mut self) {
+        let profile = self.profile;
+        if profile.way_in.is_empty() {
+            self.wrong(&[At::Key("way_in")], "a way into the set-up is needed");
+        }
+        for (index, step) in profile.way_in.iter().enumerate() {
+            let at = [At::Key("way_in"), At::Place(index), At::Key("act")];
+            match step {
+                WayIn::Switch { name, .. } => self.readable(&at, "the name of the switch", name, true),
+                WayIn::HoldAtPowerOn { key } => self.known_key(&at, key),
+                WayIn::Press { keys } => {
+                    if keys.is_empty() {
+                        self.wrong(&at, "no key is named");
+                    }
+                    for key in keys {
+                        self.known_key(&at, key);
+                    }
+                }
+                WayIn::Password { code } => {
+                    if code.is_empty() || code.len() > usize::from(WIDEST) || !code.bytes().all(|b| b.is_ascii_digit()) {
+                        self.wrong(&at, format!("a password here is 1 to {WIDEST} digits"));
+                    }
+                    if index == 0 {
+                        self.wrong(&at, "something must ask for the password first: a switch or a key");
+                    }
+                }
+            }
+        }
+    }
+
+    fn needs(&mut self, what: &str, key: Option<&String>) {
+        match key {
+            Some(key) => self.known_key(&[At::Key("menu"), At::Key(what)], key),
+            None => self.wrong(&[At::Key("menu")], format!("a menu of this style needs “{what}”")),
+        }
+    }
+
+    fn menu(&mut self) {
+        let menu = &self.profile.menu;
+        match menu.style {
+            MenuStyle::List => {
+                self.needs("next", menu.next.as_ref());
+                self.needs("open", menu.open.as_ref());
+                self.needs("leave", menu.leave.as_ref());
+            }
+            MenuStyle::Questions => {
+                self.needs("yes", menu.yes.as_ref());
+                self.needs("no", menu.no.as_ref());
+                if !self.profile.groups.is_empty() {
+                    self.wrong(&[At::Key("group")], "questions come one after the other: there are no groups in them");
+                }
+            }
+            MenuStyle::Touch => self.needs("leave", menu.leave.as_ref()),
+        }
+        for key in [&menu.previous, &menu.next, &menu.jump].into_iter().flatten() {
+            self.known_key(&[At::Key("menu")], key);
+        }
+        if menu.jump.is_some() && !matches!(self.profile.number, NumberEntry::Keypad { .. }) {
+            self.wrong(&[At::Key("menu"), At::Key("jump")], "jumping needs a keypad to type the code");
+        }
+    }
+
+    fn number(&mut self) {
+        let at = [At::Key("number")];
+        match &self.profile.number {
+            NumberEntry::Digits { up, down, left, right, round, cursor, confirm, .. } => {
+                for key in [Some(up), down.as_ref(), left.as_ref(), right.as_ref(), Some(confirm)].into_iter().flatten() {
+                    self.known_key(&at, key);
+                }
+                let reaches = match (left, right) {
+                    (Some(_), Some(_)) => true,
+                    (Some(_), None) => *round || *cursor == End::Last,
+                    (None, Some(_)) => *round || *cursor == End::First,
+                    (None, None) => false,
+                };
+                if !reaches {
+                    self.wrong(&at, "with these keys not every digit can be reached: the blinking needs a way to all of them");
+                }
+            }
+            NumberEntry::Keypad { confirm, clear, point } => {
+                for key in [Some(confirm), clear.as_ref(), point.as_ref()].into_iter().flatten() {
+                    self.known_key(&at, key);
+                }
+            }
+        }
+        if let Some(choice) = &self.profile.choice {
+            for key in [Some(&choice.next), choice.previous.as_ref(), Some(&choice.confirm)].into_iter().flatten() {
+                self.known_key(&[At::Key("choice")], key);
+            }
+        }
+    }
+
+    fn saving(&mut self) {
+        let profile = self.profile;
+        let at = [At::Key("save"), At::Key("how")];
+        let switch = profile.way_in.iter().any(|step| matches!(step, WayIn::Switch { .. }));
+        match profile.save.how {
+            SaveHow::SwitchBack if !switch => self.wrong(&at, "saving by putting the switch back needs a switch in the way in"),
+            SaveHow::Button if profile.save.button.as_ref().is_none_or(|b| b.trim().is_empty()) => self.wrong(&at, "say what the button is called: button = \"…\""),
+            SaveHow::Parameter if profile.parameter_of(Meaning::Save).is_none() => self.wrong(&at, "saving by an item of the menu needs a parameter that means save"),
+            _ => {}
+        }
+    }
+
+    fn groups(&mut self) {
+        let profile = self.profile;
+        let mut ids = BTreeSet::new();
+        for (index, group) in profile.groups.iter().enumerate() {
+            let at = |key| [At::Key("group"), At::Place(index), At::Key(key)];
+            self.readable(&at("label"), "the label of a group", &group.label, true);
+            if !ids.insert(&group.id) {
+                self.wrong(&at("id"), format!("there are two groups “{}”", group.id));
+            }
+            if let Some(inside) = &group.inside {
+                if !profile.groups.iter().any(|g| g.id == *inside) {
+                    self.wrong(&at("inside"), format!("there is no group “{inside}”"));
+                } else if self.circles(&group.id) {
+                    self.wrong(&at("inside"), format!("the group “{}” lies in itself, by way of “{inside}”", group.id));
+                }
+            }
+        }
+    }
+
+    fn circles(&self, id: &str) -> bool {
+        let mut at = id;
+        for _ in 0..=self.profile.groups.len() {
+            match self.profile.groups.iter().find(|g| g.id == at).and_then(|g| g.inside.as_deref()) {
+                Some(parent) => at = parent,
+                None => return false,
+            }
+        }
+        true
+    }
+
+    fn parameter(&mut self, index: usize) {
+        let profile = self.profile;
+        let p = &profile.parameters[index];
+        let at = |key: &'static str| [At::Key("parameter"), At::Place(index), At::Key(key)];
+        self.readable(&at("label"), "the label of a parameter", &p.label, true);
+        if let Some(inside) = p.inside.as_ref().filter(|inside| !profile.groups.iter().any(|g| g.id == **inside)) {
+            self.wrong(&at("inside"), format!("there is no group “{inside}”"));
+        }
+        if let Some(code) = p.code.as_ref().filter(|c| c.is_empty() || c.len() > usize::from(WIDEST) || !c.bytes().all(|b| b.is_ascii_digit())) {
+            self.wrong(&at("code"), format!("“{code}” is no code: 1 to {WIDEST} digits"));
+        }
+        if p.meaning.is_capture() {
+            if !p.options.is_empty() || p.digits.is_some() {
+                self.wrong(&at("meaning"), format!("{} takes no value: opening it does it", p.meaning.label()));
+            }
+        } else if p.options.is_empty() {
+            self.number_parameter(p, index);
+        } else {
+            self.option_parameter(p, index);
+        }
+        if p.per_pad && profile.menu.style == MenuStyle::Questions {
+            self.wrong(&at("per_pad"), "questions come once: pads in turn need a list or a screen");
+        }
+    }
+
+    fn number_parameter(&mut self, p: &Parameter, index: usize) {
+        let at = |key: &'static str| [At::Key("parameter"), At::Place(index), At::Key(key)];
+        if matches!(p.meaning, Meaning::Unit | Meaning::RangeMode) {
+            self.wrong(&at("meaning"), format!("{} needs options", p.meaning.label()));
+            return;
+        }
+        let Some(digits) = p.digits else {
+            self.wrong(&at("meaning"), format!("{} needs options, or digits = the width of its field", p.meaning.label()));
+            return;
+        };
+        if !(1..=WIDEST).contains(&digits) {
+            self.wrong(&at("digits"), format!("a field has 1 to {WIDEST} digits"));
+        }
+        if p.with_point && !matches!(self.profile.number, NumberEntry::Keypad { point: Some(_), .. }) {
+            self.wrong(&at("with_point"), "typing a point needs a keypad with a key for it");
+        }
+        if let (Some(most), Some(decimals)) = (&p.most, p.decimals.or(Some(0)).filter(|_| !p.with_point)) {
+            let needed = most.fixed(u32::from(decimals)).bytes().filter(u8::is_ascii_digit).count();
+            if needed > usize::from(digits) {
+                self.wrong(&at("digits"), format!("{digits} digits cannot hold {most}, the most that it takes"));
+            }
+        }
+        if matches!((&p.least, &p.most), (Some(least), Some(most)) if least > most) {
+            self.wrong(&at("least"), "the least is above the most");
+        }
+    }
+
+    fn option_parameter(&mut self, p: &Parameter, index: usize) {
+        let at = |key: &'static str| [At::Key("parameter"), At::Place(index), At::Key(key)];
+        let typed_badly = |o: &&super::profile::OptionValue| !o.shows.bytes().all(|b| b.is_ascii_digit()) || o.shows.is_empty();
+        if p.typed {
+            if let Some(option) = p.options.iter().find(typed_badly) {
+                self.wrong(&at("options"), format!("“{}” cannot be typed: digits only", option.shows));
+            }
+            if p.digits.is_none_or(|d| p.options.iter().any(|o| o.shows.len() > usize::from(d))) {
+                self.wrong(&at("options"), "typed options need digits = the width of their field, and must fit it");
+            }
+        } else if self.profile.menu.style == MenuStyle::List && self.profile.choice.is_none() {
+            self.wrong(&at("options"), "stepping through options needs keys: add [choice]");
+        }
+        let (mut is, mut shows) = (BTreeSet::new(), BTreeSet::new());
+        for option in &p.options {
+            if !is.insert(&option.is) || !shows.insert(&option.shows) {
+                self.wrong(&at("options"), format!("the option “{}” ({}) stands twice", option.is, option.shows));
+            }
+            let understood = match p.meaning {
+                Meaning::Unit => option.is.parse::<crate::quantity::Unit>().is_ok(),
+                Meaning::RangeMode => super::plan::RangeMode::of(&option.is).is_some(),
+                _ => option.is.parse::<crate::quantity::Decimal>().is_ok(),
+            };
+            if !understood {
+                self.wrong(&at("options"), format!("“{}” is no value of {}", option.is, p.meaning.label()));
+            }
+        }
+    }
+
+    fn twice(&mut self) {
+        let profile = self.profile;
+        let mut meanings = BTreeMap::new();
+        let mut codes = BTreeMap::new();
+        let mut labels = BTreeMap::new();
+        for (index, p) in profile.parameters.iter().enumerate() {
+            let at = |key: &'static str| [At::Key("parameter"), At::Place(index), At::Key(key)];
+            if let Some(first) = meanings.insert((p.meaning, p.point), &p.label) {
+                self.wrong(&at("meaning"), format!("“{}” and “{}” both mean {}", first, p.label, p.meaning.label()));
+            }
+            if let Some(first) = p.code.as_ref().and_then(|code| codes.insert(code, &p.label)) {
+                self.wrong(&at("code"), format!("the code {} is given to “{first}” already", p.code.as_deref().unwrap_or_default()));
+            }
+            if let Some(first) = labels.insert((&p.inside, &p.label), index) {
+                self.wrong(&at("label"), format!("the label “{}” stands twice on one level, here and at parameter {}", p.label, first + 1));
+            }
+        }
+    }
+
+    /// What must be there for the profile to be of use.
+    fn whole(&mut self) {
+        let profile = self.profile;
+        let has = |meaning| profile.parameters.iter().any(|p| p.meaning == meaning);
+        let end = [At::Key("parameter")];
+        if !has(Meaning::Factor) && !(has(Meaning::Zero) && has(Meaning::Span)) {
+            self.wrong(&end, "it must be able to calibrate: zero and span, or a correction factor");
+        }
+        if has(Meaning::Span) != has(Meaning::SpanWeight) {
+            self.wrong(&end, "a span needs a span weight, and a span weight a span");
+        }
+        if profile.parameters.iter().any(|p| p.per_pad) && !(has(Meaning::Pads) && has(Meaning::Pad)) {
+            self.wrong(&end, "pads in turn need a parameter for their number and one for which of them");
+        }
+        if profile.menu.style == MenuStyle::Questions && profile.parameters.iter().rev().skip(1).any(|p| p.meaning == Meaning::Save) {
+            self.wrong(&end, "the question whether to save must come last");
+        }
+        for point in profile.parameters.iter().filter(|p| p.meaning == Meaning::SpanWeight).map(|p| p.point) {
+            if !profile.parameters.iter().any(|p| p.meaning == Meaning::Span && p.point == point) {
+                self.wrong(&end, format!("span weight {point} has no span {point}"));
+            }
+        }
+    }
+
+    fn messages(&mut self) {
+        let profile = self.profile;
+        let mut texts = BTreeSet::new();
+        for (index, message) in profile.messages.iter().enumerate() {
+            let at = [At::Key("message"), At::Place(index), At::Key("text")];
+            self.readable(&at, "the text of a message", &message.text, true);
+            if !texts.insert(message.text.trim().to_lowercase()) {
+                self.wrong(&at, format!("the message “{}” stands twice", message.text));
+            }
+            if message.meaning == super::profile::MessageMeaning::Other && message.says.as_ref().is_none_or(|s| s.trim().is_empty()) {
+                self.wrong(&[At::Key("message"), At::Place(index), At::Key("says")], format!("say what “{}” means: says = \"…\"", message.text));
+            }
+        }
+    }
+}

@@ -1,0 +1,596 @@
+//! The keying sheet: numbered steps from a profile and a plan. It is made by keying the plan into a
+//! virtual indicator with the fewest presses, so that what it says the display shows is what the
+//! virtual indicator shows.
+
+use std::collections::{HashMap, VecDeque};
+
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use super::machine::{Act, Machine, Place, Step, place_of, step, stepped};
+use super::plan::{CannotEnter, KeyingPlan, Task, Values};
+use super::presses::{DigitKeys, fewest_presses, naive_presses};
+use super::profile::{Meaning, MenuStyle, Node, NumberEntry, Profile, SaveHow, WayIn};
+use crate::quantity::Mass;
+
+/// What part of the work a step belongs to.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum KeyPhase {
+    /// Into the set-up.
+    WayIn,
+    /// Unit, decimals, division, Max and what belongs to them.
+    SetUp,
+    /// Zero.
+    Zero,
+    /// Span.
+    Span,
+    /// Keeping it.
+    Save,
+    /// Out of the set-up.
+    WayOut,
+}
+
+/// Keys, pressed so often.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, ToSchema)]
+pub struct Press {
+    /// What stands on the key, or what is done by hand.
+    pub cap: String,
+    /// How often.
+    pub times: usize,
+    /// Not a key: a switch, the power, a weight.
+    pub by_hand: bool,
+}
+
+/// A move: what the display shows, what is pressed, what it shows then.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, ToSchema)]
+pub struct KeyMove {
+    /// The display before.
+    pub shows: String,
+    /// What is pressed or done.
+    pub presses: Vec<Press>,
+    /// The display after.
+    pub then: String,
+}
+
+/// A step of the sheet.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, ToSchema)]
+pub struct KeyStep {
+    /// Number, from 1.
+    pub number: usize,
+    /// What part of the work it belongs to.
+    pub phase: KeyPhase,
+    /// What it is for: `Max 870 kg`.
+    pub title: String,
+    /// The moves.
+    pub moves: Vec<KeyMove>,
+    /// What must be on the platform, where that matters.
+    #[schema(required)]
+    pub platform: Option<String>,
+    /// Cautions that belong here.
+    pub cautions: Vec<String>,
+    /// Key presses.
+    pub presses: usize,
+    /// Key presses without thinking: forwards only, every digit upwards, leading zeros typed.
+    pub naive: usize,
+    /// The same as acts, for a virtual indicator.
+    pub acts: Vec<Act>,
+}
+
+/// The sheet.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, ToSchema)]
+pub struct KeyingSheet {
+    /// Name of the profile.
+    pub profile: String,
+    /// The steps.
+    pub steps: Vec<KeyStep>,
+    /// Key presses in all.
+    pub presses: usize,
+    /// Key presses without thinking.
+    pub naive: usize,
+    /// Cautions of the profile.
+    pub cautions: Vec<String>,
+}
+
+/// Makes the sheet for an indicator that holds `from`.
+///
+/// # Errors
+/// Everything that cannot be entered, with the nearest that can.
+pub fn keying_sheet(profile: &Profile, plan: &KeyingPlan, from: &Values) -> Result<KeyingSheet, Vec<CannotEnter>> {
+    let tasks = profile.tasks(plan)?;
+    let mut writer = Writer { profile, machine: Machine::new(profile, from.clone()), steps: Vec::new(), loaded: None };
+    writer.write(&tasks)?;
+    let steps = writer.steps;
+    Ok(KeyingSheet {
+        profile: profile.name.clone(),
+        presses: steps.iter().map(|s| s.presses).sum(),
+        naive: steps.iter().map(|s| s.naive).sum(),
+        cautions: profile.cautions.clone(),
+        steps,
+    })
+}
+
+struct Writer<'a> {
+    profile: &'a Profile,
+    machine: Machine<'a>,
+    steps: Vec<KeyStep>,
+    loaded: Option<Mass>,
+}
+
+/// A step while it is being written.
+struct Draft {
+    phase: KeyPhase,
+    title: String,
+    moves: Vec<KeyMove>,
+    platform: Option<String>,
+    cautions: Vec<String>,
+    naive: usize,
+    acts: Vec<Act>,
+}
+
+impl Draft {
+    fn new(phase: KeyPhase, title: impl Into<String>) -> Self {
+        Self { phase, title: title.into(), moves: Vec::new(), platform: None, cautions: Vec::new(), naive: 0, acts: Vec::new() }
+    }
+}
+
+fn key(name: &str) -> Act {
+    Act::Key { key: name.to_owned() }
+}
+
+fn keys<'k>(names: impl IntoIterator<Item = &'k str>) -> Vec<Act> {
+    names.into_iter().map(key).collect()
+}
+
+impl Writer<'_> {
+    /// Does the acts, as one move of the step.
+    fn play(&mut self, draft: &mut Draft, acts: Vec<Act>) {
+        if acts.is_empty() {
+            return;
+        }
+        let shows = self.machine.display();
+        for act in &acts {
+            self.machine.act(act);
+        }
+        draft.moves.push(KeyMove { shows, presses: self.runs(&acts), then: self.machine.display() });
+        draft.acts.extend(acts);
+    }
+
+    fn runs(&self, acts: &[Act]) -> Vec<Press> {
+        let mut out: Vec<Press> = Vec::new();
+        for act in acts {
+            let (cap, by_hand) = self.cap(act);
+            match out.last_mut().filter(|last| last.cap == cap && !by_hand) {
+                Some(last) => last.times += 1,
+                None => out.push(Press { cap, times: 1, by_hand }),
+            }
+        }
+        out
+    }
+
+    fn cap(&self, act: &Act) -> (String, bool) {
+        let switch = self.profile.way_in.iter().find_map(|step| match step {
+            WayIn::Switch { name, .. } => Some(name.as_str()),
+            _ => None,
+        });
+        match act {
+            Act::Key { key } => (self.profile.cap(key).to_owned(), false),
+            Act::PowerOff => ("power off".into(), true),
+            Act::PowerOn => ("power on".into(), true),
+            Act::HoldAtPowerOn { key } => (format!("hold {} and switch the power on", self.profile.cap(key)), true),
+            Act::Switch { on: true } => (format!("{} to set-up", switch.unwrap_or("switch")), true),
+            Act::Switch { on: false } => (format!("{} back", switch.unwrap_or("switch")), true),
+            Act::Button => (self.profile.save.button.clone().unwrap_or_else(|| "confirm button".into()), true),
+            Act::Load { what } => (format!("put {what} on"), true),
+            Act::Unload => ("take everything off".into(), true),
+        }
+    }
+
+    fn finish(&mut self, draft: Draft) {
+        let presses = draft.acts.iter().filter(|act| matches!(act, Act::Key { .. })).count();
+        self.steps.push(KeyStep {
+            number: self.steps.len() + 1,
+            phase: draft.phase,
+            title: draft.title,
+            moves: draft.moves,
+            platform: draft.platform,
+            cautions: draft.cautions,
+            presses,
+            naive: draft.naive.max(presses),
+            acts: draft.acts,
+        });
+    }
+
+    fn write(&mut self, tasks: &[Task]) -> Result<(), Vec<CannotEnter>> {
+        self.way_in();
+        let mut pad = 1;
+        for task in tasks {
+            if task.pad != pad {
+                pad = task.pad;
+                self.next_pad();
+            }
+            self.task(task)?;
+        }
+        self.save_and_leave();
+        Ok(())
+    }
+
+    fn way_in(&mut self) {
+        let mut draft = Draft::new(KeyPhase::WayIn, "Into the set-up");
+        for (index, step) in self.profile.way_in.iter().enumerate() {
+            match step {
+                WayIn::Switch { under_seal, power_off, .. } => {
+                    let hold_next = matches!(self.profile.way_in.get(index + 1), Some(WayIn::HoldAtPowerOn { .. }));
+                    self.switch(&mut draft, true, *power_off, *power_off && !hold_next);
+                    if *under_seal {
+                        draft.cautions.push("The switch lies under a seal: who may break it is a matter for the local authority and licensed practice. Seal wire cuts.".into());
+                    }
+                }
+                WayIn::HoldAtPowerOn { key } => {
+                    let off = if self.machine.view().on { vec![Act::PowerOff] } else { Vec::new() };
+                    self.play(&mut draft, off);
+                    self.play(&mut draft, vec![Act::HoldAtPowerOn { key: key.clone() }]);
+                }
+                WayIn::Press { keys: names } => self.play(&mut draft, keys(names.iter().map(String::as_str))),
+                WayIn::Password { code } => self.password(&mut draft, code),
+            }
+        }
+        self.finish(draft);
+    }
+
+    fn switch(&mut self, draft: &mut Draft, on: bool, power_off: bool, then_on: bool) {
+        if power_off {
+            draft.cautions.push("Power off before the switch is moved; an earthed wrist strap and a plastic tool near the board.".into());
+            self.play(draft, vec![Act::PowerOff]);
+        }
+        self.play(draft, vec![Act::Switch { on }]);
+        if then_on {
+            self.play(draft, vec![Act::PowerOn]);
+        }
+    }
+
+    fn password(&mut self, draft: &mut Draft, code: &str) {
+        if !self.machine.asks_password() {
+            return;
+        }
+        let (acts, naive) = self.typing(code, false);
+        draft.naive += naive;
+        self.play(draft, acts);
+        self.confirm(draft);
+    }
+
+    fn confirm(&mut self, draft: &mut Draft) {
+        let (NumberEntry::Digits { confirm, .. } | NumberEntry::Keypad { confirm, .. }) = &self.profile.number;
+        draft.naive += 1;
+        self.play(draft, vec![key(confirm)]);
+    }
+
+    /// The keys that bring `text` into the open field, and how many it takes without thinking.
+    fn typing(&self, text: &str, may_stay: bool) -> (Vec<Act>, usize) {
+        match (&self.profile.number, DigitKeys::of(&self.profile.number)) {
+            (_, Some(digit_keys)) => {
+                let from = self.machine.turning().unwrap_or_default();
+                let to: Vec<u8> = text.bytes().map(|b| b.wrapping_sub(b'0')).collect();
+                // OK because a profile whose digits cannot all be reached is not taken.
+                let fewest = fewest_presses(&digit_keys, from, &to).unwrap_or_default();
+                (keys(fewest), naive_presses(from, &to))
+            }
+            (NumberEntry::Keypad { point, .. }, None) => {
+                if may_stay && self.machine.display() == text {
+                    return (Vec::new(), text.len());
+                }
+                let has_point = text.contains('.');
+                let short = if has_point { text } else { text.trim_start_matches('0') };
+                let short = if short.is_empty() { "0" } else { short };
+                let acts = short.chars().map(|c| if c == '.' { key(point.as_deref().unwrap_or(".")) } else { key(&c.to_string()) }).collect();
+                (acts, text.len())
+            }
+            (NumberEntry::Digits { .. }, None) => (Vec::new(), 0),
+        }
+    }
+
+    fn next_pad(&mut self) {
+        if self.loaded.is_none() {
+            return;
+        }
+        if self.profile.save.before_unloading {
+            self.save_and_leave();
+            self.unload();
+            self.way_in();
+        } else {
+            self.unload();
+        }
+    }
+
+    fn unload(&mut self) {
+        let mut draft = Draft::new(KeyPhase::Span, "Weight off");
+        self.play(&mut draft, vec![Act::Unload]);
+        self.loaded = None;
+        self.finish(draft);
+    }
+
+    fn task(&mut self, task: &Task) -> Result<(), Vec<CannotEnter>> {
+        let p = &self.profile.parameters[task.parameter];
+        let mut draft = Draft::new(phase(p.meaning), title(self.profile, task));
+        self.platform(&mut draft, task);
+        if !self.go_to(&mut draft, task) {
+            return Err(vec![CannotEnter { what: p.meaning, says: format!("“{}” cannot be reached in this menu", p.label), nearest: None }]);
+        }
+        if !p.meaning.is_capture() {
+            self.enter(&mut draft, task);
+        }
+        self.finish(draft);
+        Ok(())
+    }
+
+    fn platform(&mut self, draft: &mut Draft, task: &Task) {
+        let pads = self.profile.parameters[task.parameter].per_pad;
+        let which = if pads { format!("pad {}", task.pad) } else { "the platform".into() };
+        match self.profile.parameters[task.parameter].meaning {
+            Meaning::Zero => {
+                draft.platform = Some(format!("{which}: empty, with everything on it that always stays there"));
+                draft.cautions.push("Nothing else on it: not the hook used for lifting. Wait until it is steady.".into());
+            }
+            Meaning::Span => {
+                let Some(weight) = &task.weight else { return };
+                draft.platform = Some(format!("{which}: {weight}, in the middle"));
+                draft.cautions.push("Set it down gently, hands off, wait until it is steady.".into());
+                if self.profile.save.before_unloading {
+                    draft.cautions.push("Leave it on until it is saved: on this indicator span is lost if the weight comes off first.".into());
+                }
+                let what = if pads { format!("{weight} on pad {}", task.pad) } else { weight.to_string() };
+                self.play(draft, vec![Act::Load { what }]);
+                self.loaded = Some(weight.clone());
+            }
+            _ => {}
+        }
+    }
+
+    /// Brings the display to the parameter and opens it.
+    fn go_to(&mut self, draft: &mut Draft, task: &Task) -> bool {
+        match self.profile.menu.style {
+            MenuStyle::List => self.go_in_list(draft, task.parameter),
+            MenuStyle::Touch => self.go_on_screen(draft, task.parameter),
+            MenuStyle::Questions => self.go_by_questions(draft, task.parameter),
+        }
+    }
+
+    fn go_in_list(&mut self, draft: &mut Draft, parameter: usize) -> bool {
+        let Some(from) = self.machine.place().cloned() else { return false };
+        let target = place_of(self.profile, parameter);
+        let (Some(open), Some(path)) = (self.profile.menu.open.as_deref(), shortest(self.profile, &from, &target, true)) else { return false };
+        let forwards = shortest(self.profile, &from, &target, false).unwrap_or_else(|| path.clone());
+        draft.naive += forwards.len() + 1;
+        let jump = self.profile.menu.jump.as_deref().zip(self.profile.parameters[parameter].code.as_deref());
+        match jump.filter(|(_, code)| code.len() + 2 < path.len() + 1) {
+            Some((jump, code)) => {
+                let (NumberEntry::Digits { confirm, .. } | NumberEntry::Keypad { confirm, .. }) = &self.profile.number;
+                let mut acts = vec![key(jump)];
+                acts.extend(code.chars().map(|c| key(&c.to_string())));
+                acts.push(key(confirm));
+                self.play(draft, acts);
+            }
+            None => {
+                self.play(draft, keys(path.iter().map(String::as_str)));
+                self.play(draft, vec![key(open)]);
+            }
+        }
+        true
+    }
+
+    fn go_on_screen(&mut self, draft: &mut Draft, parameter: usize) -> bool {
+        let Some(place) = self.machine.place().cloned() else { return false };
+        let Some(leave) = self.profile.menu.leave.as_deref() else { return false };
+        let path = |group: Option<usize>| {
+            let mut out = Vec::new();
+            let mut at = group;
+            while let Some(index) = at {
+                out.push(index);
+                at = self.profile.groups[index].inside.as_ref().and_then(|id| self.profile.groups.iter().position(|g| g.id == *id));
+            }
+            out.reverse();
+            out
+        };
+        let (here, there) = (path(place.group), path(place_of(self.profile, parameter).group));
+        let common = here.iter().zip(&there).take_while(|(a, b)| a == b).count();
+        let mut acts: Vec<Act> = (common..here.len()).map(|_| key(leave)).collect();
+        acts.extend(there[common..].iter().map(|group| key(&self.profile.groups[*group].label)));
+        acts.push(key(&self.profile.parameters[parameter].label));
+        draft.naive += acts.len();
+        self.play(draft, acts);
+        true
+    }
+
+    fn go_by_questions(&mut self, draft: &mut Draft, parameter: usize) -> bool {
+        while let Some(asked) = self.machine.question().filter(|asked| *asked != parameter) {
+            if asked > parameter {
+                return false;
+            }
+            self.pass(draft, asked);
+        }
+        if self.machine.question() != Some(parameter) {
+            return false;
+        }
+        let p = &self.profile.parameters[parameter];
+        if p.options.is_empty() || p.typed {
+            let Some(yes) = self.profile.menu.yes.as_deref() else { return false };
+            draft.naive += 1;
+            self.play(draft, vec![key(yes)]);
+        }
+        true
+    }
+
+    /// Passes a question over: what is offered stays, a number is not opened, a capture not done.
+    fn pass(&mut self, draft: &mut Draft, asked: usize) {
+        let p = &self.profile.parameters[asked];
+        let by_option = !p.options.is_empty() && !p.typed;
+        let menu = &self.profile.menu;
+        if let Some(name) = if by_option { menu.yes.as_deref() } else { menu.no.as_deref() } {
+            draft.naive += 1;
+            self.play(draft, vec![key(name)]);
+        }
+    }
+
+    fn enter(&mut self, draft: &mut Draft, task: &Task) {
+        let p = &self.profile.parameters[task.parameter];
+        if p.options.is_empty() || p.typed {
+            let (acts, naive) = self.typing(&task.text, true);
+            draft.naive += naive;
+            self.play(draft, acts);
+            return self.confirm(draft);
+        }
+        let target = p.options.iter().position(|o| o.shows == task.text).unwrap_or(0);
+        let from = self.machine.option().unwrap_or(0);
+        let count = p.options.len();
+        match (self.profile.menu.style, &self.profile.choice) {
+            (MenuStyle::Touch, _) => {
+                draft.naive += 1;
+                self.play(draft, vec![key(&task.text)]);
+            }
+            (MenuStyle::Questions, _) => {
+                let (Some(yes), Some(no)) = (self.profile.menu.yes.as_deref(), self.profile.menu.no.as_deref()) else { return };
+                let times = (target + count - from) % count;
+                draft.naive += times + 1;
+                self.play(draft, vec![key(no); times]);
+                self.play(draft, vec![key(yes)]);
+            }
+            (MenuStyle::List, Some(choice)) => {
+                let walk = |name: &str, forward: bool| {
+                    let mut at = from;
+                    let mut times = 0;
+                    while at != target && times <= count {
+                        at = stepped(at, count, forward, choice.round);
+                        times += 1;
+                    }
+                    (at == target).then(|| vec![key(name); times])
+                };
+                let forward = walk(&choice.next, true);
+                let back = choice.previous.as_deref().and_then(|name| walk(name, false));
+                let naive = forward.as_ref().or(back.as_ref()).map_or(0, Vec::len);
+                let shorter = [forward, back].into_iter().flatten().min_by_key(Vec::len).unwrap_or_default();
+                draft.naive += naive + 1;
+                self.play(draft, shorter);
+                self.play(draft, vec![key(&choice.confirm)]);
+            }
+            (MenuStyle::List, None) => {}
+        }
+    }
+
+    fn save_and_leave(&mut self) {
+        let mut draft = Draft::new(KeyPhase::Save, "Save");
+        let save = &self.profile.save;
+        match save.how {
+            SaveHow::SwitchBack => {
+                draft.title = "Save by putting the switch back".into();
+                if save.before_unloading {
+                    draft.cautions.push("The weight stays on until the switch is back.".into());
+                }
+                self.play(&mut draft, vec![Act::Switch { on: false }]);
+            }
+            SaveHow::Button => {
+                draft.title = "Save with the confirm button".into();
+                if save.under_seal {
+                    draft.cautions.push("The button lies under a seal: who may break it is a matter for the local authority and licensed practice. Seal wire cuts.".into());
+                }
+                self.play(&mut draft, vec![Act::Button]);
+                self.leave_menu(&mut draft);
+            }
+            SaveHow::Leaving | SaveHow::Parameter => {
+                draft.title = if save.how == SaveHow::Leaving { "Save by leaving the set-up".into() } else { "Leave the set-up".into() };
+                self.leave_menu(&mut draft);
+            }
+        }
+        if let Some(weight) = &self.loaded {
+            draft.platform = Some(format!("{weight} stays on: the first reading already proves it"));
+        }
+        if !draft.moves.is_empty() {
+            self.finish(draft);
+        }
+        self.switch_back();
+    }
+
+    fn leave_menu(&mut self, draft: &mut Draft) {
+        while let Some(asked) = self.machine.question() {
+            self.pass(draft, asked);
+        }
+        let Some(leave) = self.profile.menu.leave.as_deref() else { return };
+        let mut acts = Vec::new();
+        let mut place = self.machine.place().cloned();
+        while let Some(at) = place {
+            acts.push(key(leave));
+            place = match step(self.profile, &at, leave) {
+                Step::To(up) => Some(up),
+                _ => None,
+            };
+        }
+        draft.naive += acts.len();
+        self.play(draft, acts);
+    }
+
+    fn switch_back(&mut self) {
+        if !self.machine.view().switch {
+            return;
+        }
+        let mut draft = Draft::new(KeyPhase::WayOut, "Switch back");
+        let power_off = self.profile.way_in.iter().any(|step| matches!(step, WayIn::Switch { power_off: true, .. }));
+        self.switch(&mut draft, false, power_off, power_off);
+        self.finish(draft);
+    }
+}
+
+const fn phase(meaning: Meaning) -> KeyPhase {
+    match meaning {
+        Meaning::Zero => KeyPhase::Zero,
+        Meaning::SpanWeight | Meaning::Span | Meaning::Points | Meaning::Factor => KeyPhase::Span,
+        Meaning::Save => KeyPhase::Save,
+        _ => KeyPhase::SetUp,
+    }
+}
+
+fn title(profile: &Profile, task: &Task) -> String {
+    let p = &profile.parameters[task.parameter];
+    let label = p.meaning.label();
+    let label = format!("{}{}", label[..1].to_uppercase(), &label[1..]);
+    let point = if p.point > 1 { format!(" {}", p.point) } else { String::new() };
+    let pad = if p.per_pad { format!(", pad {}", task.pad) } else { String::new() };
+    let value = if task.stands_for.is_empty() { String::new() } else { format!(" {}", task.stands_for) };
+    format!("{label}{point}{value}{pad}")
+}
+
+/// The shortest way through a list from one place to another; `thinking`: also backwards.
+fn shortest(profile: &Profile, from: &Place, to: &Place, thinking: bool) -> Option<Vec<String>> {
+    let menu = &profile.menu;
+    let back = menu.previous.as_ref().filter(|_| thinking);
+    let moves: Vec<&String> = [menu.next.as_ref(), back, menu.open.as_ref(), menu.leave.as_ref()].into_iter().flatten().collect();
+    let mut came: HashMap<Place, Option<(Place, &String)>> = HashMap::from([(from.clone(), None)]);
+    let mut queue = VecDeque::from([from.clone()]);
+    while let Some(at) = queue.pop_front() {
+        if at == *to {
+            break;
+        }
+        let on_parameter = {
+            let inside = at.group.map(|g| profile.groups[g].id.as_str());
+            matches!(profile.children(inside).get(at.index), Some(Node::Parameter(_)))
+        };
+        for name in &moves {
+            // Opening a parameter is no way through the list.
+            if on_parameter && menu.open.as_ref() == Some(*name) {
+                continue;
+            }
+            if let Step::To(next) = step(profile, &at, name)
+                && !came.contains_key(&next)
+            {
+                came.insert(next.clone(), Some((at.clone(), *name)));
+                queue.push_back(next);
+            }
+        }
+    }
+    let mut path = Vec::new();
+    let mut at = to;
+    while let Some((before, name)) = came.get(at)? {
+        path.push((*name).clone());
+        at = before;
+    }
+    path.reverse();
+    Some(path)
+}
