@@ -26,10 +26,18 @@ export function useLive(url: MaybeRefOrGetter<string | null>): Readonly<Ref<Live
     view.value = null
   }
 
-  watch(() => toValue(url), (at) => {
+  // A browser has few connections to one server: a page that nobody sees leaves them to others.
+  const seen = ref(document.visibilityState === 'visible')
+  const look = () => (seen.value = document.visibilityState === 'visible')
+  document.addEventListener('visibilitychange', look)
+
+  watch([() => toValue(url), seen], ([at, looks]) => {
     stop()
-    if (at) listen(at)
+    if (at && looks) listen(at)
   }, { immediate: true })
-  onScopeDispose(stop)
+  onScopeDispose(() => {
+    document.removeEventListener('visibilitychange', look)
+    stop()
+  })
   return readonly(view) as Readonly<Ref<LiveView | null>>
 }

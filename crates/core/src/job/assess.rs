@@ -17,7 +17,9 @@ use crate::working::Working;
 
 /// The whole assessment. `entries` are those that `state` was folded from.
 pub fn assess(entries: &[Entry], state: &JobState) -> Assessment {
-    let outcome = outcome(state);
+    let judged = Judged { found: judged(state, Phase::AsFound), left: judged(state, Phase::AsLeft) };
+    let outcome = outcome(state, &judged);
+    let outcome_says = outcome_says(state, outcome, &judged);
     Assessment {
         sheet: state.sheet.clone(),
         before: state.before.clone(),
@@ -27,17 +29,31 @@ pub fn assess(entries: &[Entry], state: &JobState) -> Assessment {
         next: next(state),
         tolerance: tolerance(state),
         look_over: look_over(state),
-        as_found: as_found(state),
+        as_found: as_found(state, &judged),
         setup: setup(state),
         adjust: adjust(state),
-        proof: proof(state, outcome),
+        proof: proof(state, outcome, outcome_says.clone(), &judged),
         close: close(state),
         outcome,
-        outcome_says: outcome_says(state, outcome),
+        outcome_says,
         reservations: reservations(state),
-        shade: shade(state),
+        shade: shade(state, &judged.found, &judged.left),
         cautions: cautions_for(state.sheet.kind).cloned().collect(),
         entries: entries.iter().map(|entry| listed(entries, state, entry)).collect(),
+    }
+}
+
+/// The readings of both phases, judged once for everything that is shown of them.
+struct Judged {
+    found: Vec<ReadingView>,
+    left: Vec<ReadingView>,
+}
+
+impl Judged {
+    /// The readings on which the verdict rests.
+    fn counted(&self, state: &JobState) -> Vec<&ReadingView> {
+        let found = if state.left_alone.is_some() { &self.found[..] } else { &[] };
+        found.iter().chain(&self.left).filter(|r| r.counts).collect()
     }
 }
 
@@ -134,9 +150,9 @@ fn look_over(state: &JobState) -> Vec<CheckView> {
         .collect()
 }
 
-fn as_found(state: &JobState) -> PhaseView {
+fn as_found(state: &JobState, judged: &Judged) -> PhaseView {
     let (setup, origin) = state.setup_as_found();
-    let readings = judged(state, Phase::AsFound);
+    let readings = judged.found.clone();
     let outcome = match readings.as_slice() {
         [] => Outcome::NotProven,
         all if all.iter().all(|r| r.within) => Outcome::InTolerance,
@@ -150,20 +166,14 @@ fn as_found(state: &JobState) -> PhaseView {
     PhaseView { setup, origin, wanted: wanted(state, Phase::AsFound), lacks: lacking(&refs, None), readings, outcome, says }
 }
 
-fn proof(state: &JobState, outcome: Outcome) -> PhaseView {
+fn proof(state: &JobState, outcome: Outcome, says: String, judged: &Judged) -> PhaseView {
     let (setup, origin) = state.setup_in_force();
-    let readings = judged(state, Phase::AsLeft);
-    let says = outcome_says(state, outcome);
+    let readings = judged.left.clone();
     PhaseView { setup, origin, wanted: wanted(state, Phase::AsLeft), lacks: proof_lacks(state), readings, outcome, says }
 }
 
-fn counted(state: &JobState) -> Vec<ReadingView> {
-    let found = if state.left_alone.is_some() { judged(state, Phase::AsFound) } else { Vec::new() };
-    found.into_iter().chain(judged(state, Phase::AsLeft)).filter(|r| r.counts).collect()
-}
-
-fn outcome(state: &JobState) -> Outcome {
-    let readings = counted(state);
+fn outcome(state: &JobState, judged: &Judged) -> Outcome {
+    let readings = judged.counted(state);
     if readings.iter().any(|r| !r.within) {
         return Outcome::OutOfTolerance;
     }
@@ -171,15 +181,15 @@ fn outcome(state: &JobState) -> Outcome {
     if whole && !readings.is_empty() { Outcome::InTolerance } else { Outcome::NotProven }
 }
 
-fn outcome_says(state: &JobState, outcome: Outcome) -> String {
+fn outcome_says(state: &JobState, outcome: Outcome, judged: &Judged) -> String {
     let how = match (&state.adjusted, &state.left_alone) {
         (Some(_), _) => "Adjusted. ",
         (None, Some(_)) => "Not adjusted. ",
         (None, None) => "",
     };
-    let readings = counted(state);
+    let readings = judged.counted(state);
     match outcome {
-        Outcome::InTolerance | Outcome::OutOfTolerance => format!("{how}{}", phase_says(&readings.iter().collect::<Vec<_>>())),
+        Outcome::InTolerance | Outcome::OutOfTolerance => format!("{how}{}", phase_says(&readings)),
         Outcome::NotProven if proof_readings(state).is_empty() => format!("{how}Not proved: no reading counts yet."),
         Outcome::NotProven => format!("{how}So far within tolerance; still lacking: {}.", proof_lacks(state).join("; ")),
     }

@@ -1,22 +1,21 @@
 //! The figures of the drawing: tolerance over the range, and where each reading lies in it.
 
-use super::proving::{Phase, judged};
 use super::{JobState, ReadingView, Setup, Shade, ShadePoint, ShadeStep, Way};
 use crate::quantity::Unit;
 use crate::tolerance::Tolerance;
 
 /// The drawing of a job.
-pub fn shade(state: &JobState) -> Shade {
+pub fn shade(state: &JobState, found: &[ReadingView], left: &[ReadingView]) -> Shade {
     let (setup, _) = state.setup_in_force();
     let unit = setup.d.unit;
-    let points = |phase| judged(state, phase).iter().filter(|r| r.counts).map(|r| point(r, unit)).collect();
+    let points = |readings: &[ReadingView]| readings.iter().filter(|r| r.counts).map(|r| point(r, unit)).collect();
     Shade {
         unit: unit.symbol().into(),
         max: setup.max.value_in(unit).to_f64(),
         d: setup.d.value.to_f64(),
         steps: steps(&state.tolerance.0, &setup),
-        found: points(Phase::AsFound),
-        left: points(Phase::AsLeft),
+        found: points(found),
+        left: points(left),
     }
 }
 
