@@ -14,6 +14,7 @@ generate() {
   DATABASE_URL=$url SQLX_OFFLINE=false SQLX_OFFLINE_DIR=$top/.sqlx cargo build --workspace --bins || stop_with "the queries do not fit the database"
   say "OpenAPI, schemas, TypeScript types …"
   target/debug/ombret openapi > docs/openapi.json
-  target/debug/ombret job-schema > docs/job-file.schema.json
+  target/debug/ombret schema job > docs/job-file.schema.json
+  target/debug/ombret schema profile > docs/profile.schema.json
   (cd web && npm run --silent types)
 }

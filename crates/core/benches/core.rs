@@ -6,7 +6,7 @@ use std::hint::black_box;
 use criterion::{Criterion, criterion_group, criterion_main};
 use ombret_core::calc;
 use ombret_core::job::{
-    Body, CheckFinding, Draft, Entry, ReadStage, ScaleKind, ScaleSheet, Signer, Silence, Source, Way, assess, checklist, decide, fold, interpret,
+    Body, CheckFinding, Draft, Entry, ReadStage, ScaleKind, ScaleSheet, SetupDraft, Signer, Silence, Source, Way, assess, checklist, decide, fold, interpret,
 };
 use ombret_core::quantity::{Mass, Unit, parse_mass};
 use ombret_core::tolerance::{Class, Scheme, Tolerance};
@@ -37,12 +37,12 @@ fn sixty_entries() -> Vec<Entry> {
     let mut drafts: Vec<Draft> = checklist(ScaleKind::Floor)
         .map(|item| Draft::LookedOver { item: item.id.clone(), finding: CheckFinding::Ok, note: String::new() })
         .collect();
-    let read = |stage, load: u32, way| Draft::Read { stage, load: load.to_string(), shown: typed(&format!("{load}.2")), way };
+    let read = |stage, load: u32, way| Draft::Read { stage, load: load.to_string(), shown: typed(&format!("{load}.2")), way, pad: None };
     drafts.extend((0..10).map(|i| read(ReadStage::AsFound, i * 87, Way::Up)));
-    drafts.push(Draft::SetUp { max: "870".into(), d: "0.2".into(), unit: Unit::Kg, decimals: String::new() });
-    drafts.push(Draft::ZeroCaptured { counts: typed("41250") });
-    drafts.push(Draft::SpanChosen { weight: "600".into() });
-    drafts.push(Draft::SpanCaptured { counts: typed("241250") });
+    drafts.push(Draft::SetUp(SetupDraft::new("870", "0.2", Unit::Kg)));
+    drafts.push(Draft::ZeroCaptured { counts: typed("41250"), pad: None });
+    drafts.push(Draft::SpanChosen { weight: "600".into(), pad: None });
+    drafts.push(Draft::SpanCaptured { counts: typed("241250"), pad: None });
     drafts.push(Draft::AdjustmentSaved);
     let rest = u32::try_from(59 - drafts.len()).unwrap();
     drafts.extend((0..rest).map(|i| read(ReadStage::Prove, i * 25, if i % 2 == 0 { Way::Up } else { Way::Down })));

@@ -3,6 +3,7 @@
 
 pub mod adjust;
 pub mod calc;
+pub mod desk;
 pub mod job;
 pub mod keying;
 pub mod line;

@@ -3,13 +3,26 @@
 use ombret_core::Refusal;
 use ombret_core::job::{
     Assessment, Body, CheckFinding, Draft, Entry, Heard, JobFile, JobState, Observation, Outcome, ReadStage, ScaleKind, Sealed, Settlement, Signer, Silence,
-    Source, StageState, Way, assess, checklist, decide, fold, genesis, interpret, open_file, seal, sheet_from_plain,
+    ScaleSheet, SetupDraft, SheetForm, Source, StageState, Way, assess, checklist, decide, fold, genesis, interpret, open_file, seal,
 };
 use ombret_core::quantity::Unit;
-use ombret_core::tolerance::{Class, Scheme, Tolerance};
+use ombret_core::keying::RangeMode;
+use ombret_core::setup::Grade;
 use proptest::prelude::*;
+use serde_json::{Value, json};
 use time::OffsetDateTime;
 use uuid::Uuid;
+
+/// The wool table as it is typed, with some fields otherwise.
+fn sheet(other: Value) -> ScaleSheet {
+    let mut form = json!({
+        "id": Uuid::from_u128(1), "name": "Wool table", "owner": "Tussock Wool Store", "place": "Grading floor", "kind": "floor", "serial": "WT-07",
+        "indicator": "Panel 4", "unit": "kg", "plate_max": "870", "plate_d": "0.2", "trade": true,
+        "tolerance": {"scheme": "r76_in_service", "class": "III"}, "interval_months": 12, "field_width": 6
+    });
+    form.as_object_mut().unwrap().extend(other.as_object().unwrap().clone());
+    serde_json::from_value::<SheetForm>(form).unwrap().read().unwrap()
+}
 
 /// A journal under test: the same steps as the server, without the server.
 struct Journal {
@@ -18,11 +31,10 @@ struct Journal {
 
 impl Journal {
     fn begin() -> Self {
-        let sheet = sheet_from_plain(
-            Uuid::from_u128(1), "Wool table", "Tussock Wool Store", "Grading floor", ScaleKind::Floor, "WT-07", "Panel 4", Unit::Kg,
-            "870", "0.2", true, Tolerance::by_class(Scheme::R76InService, Class::III), 12, 6,
-        )
-        .unwrap();
+        Self::on(sheet(json!({})))
+    }
+
+    fn on(sheet: ScaleSheet) -> Self {
         let mut journal = Self { entries: Vec::new() };
         journal.push(Body::Started { sheet: Box::new(sheet), before: None });
         journal
@@ -77,9 +89,9 @@ impl Journal {
     }
 
     fn adjust(&mut self) {
-        self.ok(Draft::ZeroCaptured { counts: typed("41250") });
-        self.ok(Draft::SpanChosen { weight: "600".into() });
-        self.ok(Draft::SpanCaptured { counts: typed("241250") });
+        self.ok(Draft::ZeroCaptured { counts: typed("41250"), pad: None });
+        self.ok(Draft::SpanChosen { weight: "600".into(), pad: None });
+        self.ok(Draft::SpanCaptured { counts: typed("241250"), pad: None });
         self.ok(Draft::AdjustmentSaved);
     }
 
@@ -109,11 +121,11 @@ fn typed(text: &str) -> Source {
 }
 
 fn set_up(max: &str, d: &str) -> Draft {
-    Draft::SetUp { max: max.into(), d: d.into(), unit: Unit::Kg, decimals: String::new() }
+    Draft::SetUp(SetupDraft::new(max, d, Unit::Kg))
 }
 
 fn read(stage: ReadStage, load: &str, shown: &str, way: Way) -> Draft {
-    Draft::Read { stage, load: load.into(), shown: typed(shown), way }
+    Draft::Read { stage, load: load.into(), shown: typed(shown), way, pad: None }
 }
 
 const PROOF: [(&str, &str, Way); 6] = [
@@ -178,11 +190,11 @@ fn a_fault_that_adjusting_cannot_cure_stops_the_way_until_it_is_settled() {
     job.look_over();
     job.ok(Draft::LookedOver { item: "gap".into(), finding: CheckFinding::Fault, note: "a stone".into() });
     job.set_up();
-    assert_eq!(job.refused(Draft::ZeroCaptured { counts: typed("41250") }), "fault_open");
+    assert_eq!(job.refused(Draft::ZeroCaptured { counts: typed("41250"), pad: None }), "fault_open");
     assert_eq!(job.refused(Draft::FaultSettled { item: "gap".into(), how: Settlement::Overruled, reason: " ".into() }), "reason_needed");
     assert_eq!(job.refused(Draft::FaultSettled { item: "feet".into(), how: Settlement::Repaired, reason: "wound in".into() }), "no_fault");
     job.ok(Draft::FaultSettled { item: "gap".into(), how: Settlement::Repaired, reason: "stone taken out".into() });
-    job.ok(Draft::ZeroCaptured { counts: typed("41250") });
+    job.ok(Draft::ZeroCaptured { counts: typed("41250"), pad: None });
 }
 
 #[test]
@@ -191,14 +203,14 @@ fn a_fault_that_adjusting_cures_does_not_stop_the_way() {
     job.look_over();
     job.ok(Draft::LookedOver { item: "span_off".into(), finding: CheckFinding::Fault, note: String::new() });
     job.set_up();
-    job.ok(Draft::ZeroCaptured { counts: typed("") });
+    job.ok(Draft::ZeroCaptured { counts: typed(""), pad: None });
 }
 
 #[test]
 fn nonsense_is_refused_at_its_field_and_leaves_the_journal_alone() {
     let mut job = Journal::begin();
     job.look_over();
-    assert_eq!(job.refused(Draft::ZeroCaptured { counts: typed("1") }), "not_set_up");
+    assert_eq!(job.refused(Draft::ZeroCaptured { counts: typed("1"), pad: None }), "not_set_up");
     for (max, d, code) in [
         ("870", "3", "not_in_series"),
         ("870.1", "0.2", "setup_refused"),
@@ -210,19 +222,19 @@ fn nonsense_is_refused_at_its_field_and_leaves_the_journal_alone() {
         assert_eq!(job.refused(set_up(max, d)), code, "{max} × {d}");
     }
     job.set_up();
-    assert_eq!(job.refused(Draft::SpanCaptured { counts: typed("5") }), "no_zero");
-    assert_eq!(job.refused(Draft::ZeroCaptured { counts: Source::Typed { text: "41250".into(), steady: false } }), "motion");
-    job.ok(Draft::ZeroCaptured { counts: typed("41250") });
+    assert_eq!(job.refused(Draft::SpanCaptured { counts: typed("5"), pad: None }), "no_zero");
+    assert_eq!(job.refused(Draft::ZeroCaptured { counts: Source::Typed { text: "41250".into(), steady: false }, pad: None }), "motion");
+    job.ok(Draft::ZeroCaptured { counts: typed("41250"), pad: None });
     for (weight, code) in [("0", "not_positive"), ("-5", "not_positive"), ("871", "above_max"), ("600.05", "not_whole_digits"), ("six", "not_a_mass")] {
-        assert_eq!(job.refused(Draft::SpanChosen { weight: weight.into() }), code, "{weight}");
+        assert_eq!(job.refused(Draft::SpanChosen { weight: weight.into(), pad: None }), code, "{weight}");
     }
-    job.ok(Draft::SpanChosen { weight: "600".into() });
-    assert_eq!(job.refused(Draft::SpanCaptured { counts: typed("41250") }), "reversed_or_dead");
-    assert_eq!(job.refused(Draft::SpanCaptured { counts: typed("-300") }), "reversed_or_dead");
+    job.ok(Draft::SpanChosen { weight: "600".into(), pad: None });
+    assert_eq!(job.refused(Draft::SpanCaptured { counts: typed("41250"), pad: None }), "reversed_or_dead");
+    assert_eq!(job.refused(Draft::SpanCaptured { counts: typed("-300"), pad: None }), "reversed_or_dead");
     assert_eq!(job.refused(read(ReadStage::AsFound, "0", "0", Way::Up)), "already_adjusted");
     assert_eq!(job.refused(read(ReadStage::Prove, "0", "0", Way::Up)), "adjusting");
     assert_eq!(job.refused(Draft::Closed { name: "Ebba Lund".into() }), "incomplete");
-    job.ok(Draft::SpanCaptured { counts: typed("241250") });
+    job.ok(Draft::SpanCaptured { counts: typed("241250"), pad: None });
     job.ok(Draft::AdjustmentSaved);
     for (load, shown, code) in [("-1", "0", "negative_load"), ("870.2", "870.2", "above_max"), ("600", "6000", "beyond_display"), ("600", "", "not_a_mass")] {
         assert_eq!(job.refused(read(ReadStage::Prove, load, shown, Way::Up)), code, "{load} {shown}");
@@ -237,7 +249,7 @@ fn a_moving_reading_is_never_taken() {
         steady, shown: "0 kg".split_once(' ').map(|(v, _)| ombret_core::quantity::Mass::new(v.parse().unwrap(), Unit::Kg)).unwrap(),
         mean: None, counts: Some("41250.44".parse().unwrap()), hold_s: "3".parse().unwrap(), restarts: 2, samples: 31,
     };
-    let zero = || Draft::ZeroCaptured { counts: Source::Live };
+    let zero = || Draft::ZeroCaptured { counts: Source::Live, pad: None };
     assert_eq!(job.try_live(zero(), &Ok(observed(false))).unwrap_err().code, "motion");
     assert_eq!(job.try_live(zero(), &Err(Silence("the display shows no figure".into()))).unwrap_err().code, "no_signal");
     job.try_live(zero(), &Ok(observed(true))).unwrap();
@@ -249,8 +261,8 @@ fn changing_the_set_up_between_zero_and_span_voids_the_capture_and_says_so() {
     let mut job = Journal::begin();
     job.look_over();
     job.set_up();
-    job.ok(Draft::ZeroCaptured { counts: typed("41250") });
-    job.ok(set_up("870", "0.5"));
+    job.ok(Draft::ZeroCaptured { counts: typed("41250"), pad: None });
+    job.ok(Draft::SetUp(SetupDraft { agreed: true, ..SetupDraft::new("870", "0.5", Unit::Kg) }));
     let after = job.assessed();
     assert!(!after.adjust.zero && after.adjust.voided.len() == 1);
     job.adjust();
@@ -284,7 +296,7 @@ fn a_step_of_the_adjustment_cannot_be_struck_while_a_later_one_rests_on_it() {
     job.adjust();
     let id = |job: &Journal, body: fn(&Body) -> bool| job.entries.iter().find(|e| body(&e.body)).unwrap().id;
     let zero = id(&job, |b| matches!(b, Body::ZeroCaptured { .. }));
-    let saved = id(&job, |b| matches!(b, Body::AdjustmentSaved));
+    let saved = id(&job, |b| matches!(b, Body::AdjustmentSaved { .. }));
     assert_eq!(job.refused(Draft::StruckOut { entry: zero, reason: "why not".into() }), "rests_on_it");
     job.ok(Draft::StruckOut { entry: saved, reason: "was not saved after all".into() });
     assert!(!job.assessed().adjust.saved && job.assessed().adjust.span);
@@ -296,7 +308,7 @@ fn abandoning_leaves_the_old_calibration_and_the_way_open() {
     job.look_over();
     job.set_up();
     assert_eq!(job.refused(Draft::AdjustmentAbandoned { reason: "changed my mind".into() }), "nothing_to_abandon");
-    job.ok(Draft::ZeroCaptured { counts: typed("41250") });
+    job.ok(Draft::ZeroCaptured { counts: typed("41250"), pad: None });
     assert_eq!(job.refused(Draft::AdjustmentSaved), "nothing_to_save");
     job.ok(Draft::AdjustmentAbandoned { reason: "wind came up".into() });
     assert!(!job.state().adjusting());
@@ -361,7 +373,7 @@ fn a_job_file_goes_round_and_any_change_in_it_shows() {
 #[test]
 fn a_file_whose_chain_is_whole_but_whose_journal_could_not_have_been_written_is_refused() {
     let mut job = whole_job();
-    job.push(Body::SpanCaptured { capture: ombret_core::job::Capture { counts: None, taken: ombret_core::job::Taken::Typed } });
+    job.push(Body::SpanCaptured { capture: ombret_core::job::Capture { counts: None, taken: ombret_core::job::Taken::Typed }, pad: 1 });
     let text = serde_json::to_string(&job.file(Uuid::from_u128(3))).unwrap();
     let error = open_file(text.as_bytes()).unwrap_err().to_string();
     assert!(error.contains("does not follow"), "{error}");
@@ -376,10 +388,10 @@ fn any_draft() -> impl Strategy<Value = Draft> {
         (number.clone(), number.clone()).prop_map(|(m, d)| set_up(&m, &d)),
         Just(set_up("870", "0.2")),
         Just(set_up("870", "0.5")),
-        "-?[0-9]{1,7}".prop_map(|c| Draft::ZeroCaptured { counts: typed(&c) }),
-        "-?[0-9]{1,7}".prop_map(|c| Draft::SpanCaptured { counts: typed(&c) }),
-        number.prop_map(|weight| Draft::SpanChosen { weight }),
-        Just(Draft::SpanChosen { weight: "600".into() }),
+        "-?[0-9]{1,7}".prop_map(|c| Draft::ZeroCaptured { counts: typed(&c), pad: None }),
+        "-?[0-9]{1,7}".prop_map(|c| Draft::SpanCaptured { counts: typed(&c), pad: None }),
+        number.prop_map(|weight| Draft::SpanChosen { weight, pad: None }),
+        Just(Draft::SpanChosen { weight: "600".into(), pad: None }),
         Just(Draft::AdjustmentSaved),
         Just(Draft::AdjustmentAbandoned { reason: "so".into() }),
         Just(Draft::LeftAlone { reason: "so".into() }),
@@ -405,4 +417,98 @@ proptest! {
         let text = serde_json::to_vec(&job.file(Uuid::from_u128(4))).unwrap();
         prop_assert_eq!(open_file(&text).unwrap().1, job.state());
     }
+}
+
+#[test]
+fn four_pads_are_done_in_turn_and_each_is_proved() {
+    let mut job = Journal::on(sheet(json!({"kind": "pads", "plate_max": "12000", "plate_d": "5", "pads": 4})));
+    for item in checklist(ScaleKind::Pads) {
+        job.ok(Draft::LookedOver { item: item.id.clone(), finding: CheckFinding::Ok, note: String::new() });
+    }
+    job.ok(Draft::SetUp(SetupDraft { pad: Some(0), ..SetupDraft::new("12000", "5", Unit::Kg) }));
+    for pad in 1..=4u8 {
+        assert_eq!(job.assessed().adjust.pad, pad);
+        job.ok(Draft::ZeroCaptured { counts: typed("1000"), pad: None });
+        let other = Draft::ZeroCaptured { counts: typed("1000"), pad: Some(pad % 4 + 1) };
+        assert_eq!(job.refused(other), "other_pad");
+        job.ok(Draft::SpanChosen { weight: "4000".into(), pad: None });
+        job.ok(Draft::SpanCaptured { counts: typed("81000"), pad: None });
+        job.ok(Draft::AdjustmentSaved);
+    }
+    let adjusted = job.assessed();
+    assert!(adjusted.adjust.saved && adjusted.adjust.pads.iter().all(|p| p.done));
+    assert_eq!(adjusted.next.says, "Empty pad 1 and read it.");
+    assert!(adjusted.proof.lacks.iter().any(|lack| lack.starts_with("pad 4: ")));
+    assert_eq!(job.refused(Draft::Read { stage: ReadStage::Prove, load: "0".into(), shown: typed("0"), way: Way::Up, pad: Some(5) }), "unknown_pad");
+    for pad in 1..=4 {
+        for (load, way) in [("0", Way::Up), ("2000", Way::Up), ("4000", Way::Up), ("6000", Way::Up), ("2000", Way::Down)] {
+            job.ok(Draft::Read { stage: ReadStage::Prove, load: load.into(), shown: typed(load), way, pad: Some(pad) });
+        }
+    }
+    assert_eq!(job.assessed().outcome, Outcome::InTolerance);
+    // Another set-up at one pad voids that pad alone.
+    job.ok(Draft::SetUp(SetupDraft { pad: Some(2), ..SetupDraft::new("12000", "10", Unit::Kg) }));
+    let voided = job.assessed();
+    assert_eq!(voided.adjust.pad, 2);
+    assert_eq!(voided.proof.readings.iter().filter(|r| !r.counts).count(), 5);
+}
+
+#[test]
+fn a_two_range_scale_is_judged_and_read_with_the_division_of_its_range() {
+    let mut job = Journal::begin();
+    let two = |fine_max: &str, fine_d: &str| {
+        let coarse = SetupDraft::new("870", "0.5", Unit::Kg);
+        Draft::SetUp(SetupDraft { mode: RangeMode::MultiInterval, fine_max: fine_max.into(), fine_d: fine_d.into(), ..coarse })
+    };
+    job.look_over();
+    assert_eq!(job.refused(two("900", "0.2")), "setup_refused");
+    assert_eq!(job.refused(two("400.1", "0.2")), "setup_refused");
+    assert_eq!(job.refused(two("x", "0.2")), "not_a_mass");
+    job.ok(two("400", "0.2"));
+    let judged = job.assessed().setup.judgement;
+    assert_eq!(judged.setup.decimals, 1);
+    job.adjust();
+    job.ok(read(ReadStage::Prove, "400", "400.4", Way::Up));
+    job.ok(read(ReadStage::Prove, "500", "500.5", Way::Up));
+    let readings = job.assessed().proof.readings;
+    assert_eq!((readings[0].mpe_text.as_str(), readings[0].error_d.as_str()), ("±0.4 kg", "+2 d"));
+    assert_eq!((readings[1].mpe_text.as_str(), readings[1].error_d.as_str()), ("±1 kg", "+1 d"));
+}
+
+#[test]
+fn cells_without_a_plate_propose_a_max_and_gravity_and_counters_are_judged() {
+    let far = json!({"name": "Sellin quay", "latitude": "59", "altitude_m": "4"});
+    let mut job = Journal::on(sheet(json!({
+        "plate_max": "", "plate_d": "", "cell_count": "4", "cell_e_max": "500", "cell_sensitivity": "2", "excitation": "5", "dead_load": "120",
+        "stays_on": "35", "stays_on_what": "roller", "input_low": "0", "input_high": "12", "site": far
+    })));
+    assert_eq!(job.assessed().setup.setup.max.to_string(), "1000 kg");
+    let workshop = ombret_core::adjust::Site { name: "workshop".into(), latitude: "47".parse().unwrap(), altitude_m: "400".parse().unwrap() };
+    let at_workshop = |gravity: &str| SetupDraft { adjusted_at: Some(workshop.clone()), gravity: gravity.into(), ..SetupDraft::new("1000", "0.5", Unit::Kg) };
+    let gravity = |job: &Journal, typed: &SetupDraft| {
+        let judged = ombret_core::job::judge_setup(&job.state(), &typed.read().unwrap(), 1);
+        let finding = judged.findings.into_iter().find(|f| f.check == ombret_core::setup::Check::Gravity).unwrap();
+        (finding.grade.unwrap(), finding.says, judged.signal)
+    };
+    let (grade, says, signal) = gravity(&job, &at_workshop(""));
+    assert!(grade == Grade::Caution && says.contains("enter g = 9.81836"), "{says}");
+    let marks: Vec<String> = signal.unwrap().marks.into_iter().map(|m| m.what).collect();
+    assert_eq!(marks, ["dead load", "zero", "Max", "overload"]);
+    assert_eq!(gravity(&job, &at_workshop("9,81836")).0, Grade::Sound);
+    assert_eq!(job.refused(Draft::SetUp(at_workshop("98.1"))), "gravity");
+    assert_eq!(job.refused(Draft::CountersRead { stage: ReadStage::AsFound, setup: "x".into(), calibration: String::new() }), "not_a_number");
+    job.ok(Draft::CountersRead { stage: ReadStage::AsFound, setup: "14".into(), calibration: "31".into() });
+    assert!(job.state().counters.0.is_some());
+}
+
+#[test]
+fn another_set_up_between_zero_and_span_is_asked_for_first() {
+    let mut job = Journal::begin();
+    job.look_over();
+    job.set_up();
+    job.ok(Draft::ZeroCaptured { counts: typed("41250"), pad: None });
+    let other = SetupDraft::new("870", "0.5", Unit::Kg);
+    assert_eq!(job.refused(Draft::SetUp(other.clone())), "would_void");
+    job.ok(Draft::SetUp(SetupDraft { agreed: true, ..other }));
+    assert!(job.assessed().adjust.voided[0].contains("must be captured again"));
 }

@@ -51,8 +51,11 @@ enum Command {
     },
     /// Prints the OpenAPI document.
     Openapi,
-    /// Prints the JSON Schema of the job file.
-    JobSchema,
+    /// Prints the JSON Schema of an open format.
+    Schema {
+        /// Which.
+        format: cli::Format,
+    },
 }
 
 fn main() -> ExitCode {
@@ -77,8 +80,8 @@ fn done(command: Command) -> Outcome {
             println!("{}", document().to_pretty_json()?);
             Ok(())
         }
-        Command::JobSchema => {
-            println!("{}", serde_json::to_string_pretty(&cli::job_schema()?)?);
+        Command::Schema { format } => {
+            println!("{}", serde_json::to_string_pretty(&cli::schema(format)?)?);
             Ok(())
         }
         Command::Serve => run(serving()),

@@ -4,6 +4,7 @@ use std::io::Write;
 use std::path::PathBuf;
 use std::process::{Command, Stdio};
 
+use ombret::cli::Format;
 use serde_json::{Value, json};
 
 fn root() -> PathBuf {
@@ -36,7 +37,9 @@ fn the_published_documents_are_current() {
     let openapi: Value = serde_json::from_str(&read("docs/openapi.json")).unwrap();
     assert_eq!(openapi, serde_json::to_value(ombret::http::document()).unwrap(), "run ./ombret generate");
     let schema: Value = serde_json::from_str(&read("docs/job-file.schema.json")).unwrap();
-    assert_eq!(schema, ombret::cli::job_schema().unwrap(), "run ./ombret generate");
+    assert_eq!(schema, ombret::cli::schema(Format::Job).unwrap(), "run ./ombret generate");
+    let schema: Value = serde_json::from_str(&read("docs/profile.schema.json")).unwrap();
+    assert_eq!(schema, ombret::cli::schema(Format::Profile).unwrap(), "run ./ombret generate");
 }
 
 #[test]
@@ -118,4 +121,21 @@ fn the_core_knows_no_io_and_no_interface() {
     for barred in ["tokio", "axum", "sqlx", "anyhow", "rand", "reqwest", "hyper"] {
         assert!(!tree.lines().any(|l| l.starts_with(&format!("{barred} v"))), "{barred} has come into the core");
     }
+}
+
+#[test]
+fn every_demo_profile_keeps_to_the_published_schema() {
+    let schema: Value = serde_json::from_str(&read("docs/profile.schema.json")).unwrap();
+    let validator = jsonschema::validator_for(&schema).unwrap();
+    let folder = root().join("demo/profiles");
+    let mut seen = 0;
+    for file in std::fs::read_dir(folder).unwrap() {
+        let text = std::fs::read_to_string(file.unwrap().path()).unwrap();
+        let value: Value = toml::from_str(&text).unwrap();
+        let wrong: Vec<String> = validator.iter_errors(&value).map(|e| format!("{}: {e}", e.instance_path())).collect();
+        assert!(wrong.is_empty(), "{wrong:?}");
+        seen += 1;
+    }
+    assert!(seen >= 8);
+    assert!(!validator.is_valid(&serde_json::json!({"format": "ombret.profile", "version": 1, "name": "x"})));
 }

@@ -4,6 +4,23 @@
  */
 
 export interface paths {
+    "/api/desk": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Answers at the quick desk, without a job. */
+        post: operations["ask_desk"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/health": {
         parameters: {
             query?: never;
@@ -124,6 +141,126 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{id}/keying": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The keying sheet of a job's set-up. */
+        post: operations["job_keying"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/messages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What the display says and what to do, the likely messages first. */
+        post: operations["job_messages"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/profiles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The profiles of the workshop. */
+        get: operations["list_profiles"];
+        /** Keeps a profile, as a new edition where it is there already. */
+        put: operations["keep_profile"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/profiles/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Looks at a text without keeping it. */
+        post: operations["check_profile"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/profiles/run": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Does acts at a virtual indicator, from its beginning, and shows where it then stands. */
+        post: operations["run_machine"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/profiles/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One profile with its text. */
+        get: operations["get_profile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/profiles/{id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One profile as a file. */
+        get: operations["profile_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/scales": {
         parameters: {
             query?: never;
@@ -213,6 +350,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sites": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The sites of the workshop. */
+        get: operations["list_sites"];
+        /** Keeps a site. */
+        put: operations["keep_site"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/understand": {
         parameters: {
             query?: never;
@@ -251,51 +406,39 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
-        /** @description What the next action is about. */
+        /** @description Something done at the indicator or on the platform. */
         Act: {
             /** @enum {string} */
-            act: "look_over";
-            /** @description Which. */
-            item: string;
+            act: "key";
+            /** @description Its name in the profile, a digit, or the label of the button. */
+            key: string;
         } | {
             /** @enum {string} */
-            act: "settle_fault";
-            /** @description Which. */
-            item: string;
+            act: "power_off";
         } | {
             /** @enum {string} */
-            act: "read";
-            /** @description Which load would tell most. */
-            wanted: components["schemas"]["Wanted"];
+            act: "power_on";
         } | {
             /** @enum {string} */
-            act: "choose";
+            act: "hold_at_power_on";
+            /** @description Which key. */
+            key: string;
         } | {
             /** @enum {string} */
-            act: "set_up";
+            act: "switch";
+            /** @description To set-up. */
+            on: boolean;
         } | {
             /** @enum {string} */
-            act: "capture_zero";
+            act: "button";
         } | {
             /** @enum {string} */
-            act: "choose_span";
+            act: "load";
+            /** @description How much, for people. */
+            what: string;
         } | {
             /** @enum {string} */
-            act: "capture_span";
-            /** @description The weight. */
-            weight: components["schemas"]["Mass"];
-        } | {
-            /** @enum {string} */
-            act: "save";
-        } | {
-            /** @enum {string} */
-            act: "seal_up";
-        } | {
-            /** @enum {string} */
-            act: "sign";
-        } | {
-            /** @enum {string} */
-            act: "nothing";
+            act: "unload";
         };
         /** @description Zero and span. */
         AdjustView: {
@@ -305,6 +448,13 @@ export interface components {
             cautions: string[];
             /** @description Left alone, and why. */
             left_alone: string | null;
+            /**
+             * Format: int32
+             * @description The pad that is worked at, from 1.
+             */
+            pad: number;
+            /** @description Each pad, where there are several. */
+            pads: components["schemas"]["PadLine"][];
             /** @description Saved in the indicator. */
             saved: boolean;
             /** @description Span is captured. */
@@ -394,8 +544,11 @@ export interface components {
              * @description When it was closed.
              */
             closed_at: string;
+            counters?: components["schemas"]["Counters"] | null;
             /** @description Number of that record. */
             number: string;
+            /** @description Further pads. */
+            pads?: components["schemas"]["PadBefore"][];
             setup?: components["schemas"]["Setup"] | null;
             span?: components["schemas"]["SpanOnRecord"] | null;
         };
@@ -436,6 +589,11 @@ export interface components {
             kind: "read";
             /** @description What was put on. */
             load: components["schemas"]["Mass"];
+            /**
+             * Format: int32
+             * @description Which pad it stood on.
+             */
+            pad?: number;
             /** @description What was shown. */
             shown: components["schemas"]["Mass"];
             /** @description Before or after adjusting. */
@@ -445,6 +603,13 @@ export interface components {
             /** @description Going up or coming down. */
             way: components["schemas"]["Way"];
         } | {
+            /** @description What they show. */
+            counters: components["schemas"]["Counters"];
+            /** @enum {string} */
+            kind: "counters_read";
+            /** @description As found or as left. */
+            stage: components["schemas"]["ReadStage"];
+        } | {
             /** @enum {string} */
             kind: "left_alone";
             /** @description Why. */
@@ -452,6 +617,11 @@ export interface components {
         } | {
             /** @enum {string} */
             kind: "set_up";
+            /**
+             * Format: int32
+             * @description Which pad; 0: all of them.
+             */
+            pad?: number;
             /** @description How. */
             setup: components["schemas"]["Setup"];
         } | {
@@ -459,9 +629,19 @@ export interface components {
             capture: components["schemas"]["Capture"];
             /** @enum {string} */
             kind: "zero_captured";
+            /**
+             * Format: int32
+             * @description Which pad.
+             */
+            pad?: number;
         } | {
             /** @enum {string} */
             kind: "span_chosen";
+            /**
+             * Format: int32
+             * @description Which pad.
+             */
+            pad?: number;
             /** @description The weight. */
             weight: components["schemas"]["Mass"];
         } | {
@@ -469,9 +649,19 @@ export interface components {
             capture: components["schemas"]["Capture"];
             /** @enum {string} */
             kind: "span_captured";
+            /**
+             * Format: int32
+             * @description Which pad.
+             */
+            pad?: number;
         } | {
             /** @enum {string} */
             kind: "adjustment_saved";
+            /**
+             * Format: int32
+             * @description Which pad.
+             */
+            pad?: number;
         } | {
             /** @enum {string} */
             kind: "adjustment_abandoned";
@@ -512,6 +702,28 @@ export interface components {
             /** @description The name as signed. */
             name: string;
         };
+        /**
+         * @description How the scale is built: cells, lever, dead load, and what the indicator can resolve. Whatever is
+         *     not known is left out, and what it would decide is then not judged.
+         */
+        Build: {
+            cells?: components["schemas"]["Cells"] | null;
+            dead_load?: components["schemas"]["Mass"] | null;
+            excitation_V?: components["schemas"]["Decimal"] | null;
+            indicator?: components["schemas"]["Indicator"] | null;
+            lever_ratio?: components["schemas"]["Decimal"] | null;
+            reserve?: components["schemas"]["Decimal"] | null;
+            stays_on?: components["schemas"]["StaysOn"] | null;
+        };
+        /** @description Something that cannot be entered. */
+        CannotEnter: {
+            /** @description The nearest that can be entered. */
+            nearest: string | null;
+            /** @description Why not. */
+            says: string;
+            /** @description What it is about. */
+            what: components["schemas"]["Meaning"];
+        };
         /** @description A captured point of an adjustment. */
         Capture: {
             counts?: components["schemas"]["Decimal"] | null;
@@ -524,6 +736,24 @@ export interface components {
             says: string;
             /** @description The stage where it applies. */
             stage: components["schemas"]["Stage"];
+        };
+        /** @description The load cells under one platform. */
+        Cells: {
+            /**
+             * Format: int32
+             * @description Number of cells, N.
+             */
+            count: number;
+            /** @description Capacity of each, E_max. */
+            e_max: components["schemas"]["Mass"];
+            /**
+             * Format: int64
+             * @description Largest number of cell intervals, n_LC.
+             */
+            n_lc?: number | null;
+            sensitivity_mV_V?: components["schemas"]["Decimal"] | null;
+            v_min?: components["schemas"]["Mass"] | null;
+            y?: components["schemas"]["Decimal"] | null;
         };
         /** @description One difference from the set-up found. */
         Change: {
@@ -540,7 +770,7 @@ export interface components {
          * @description What is looked at.
          * @enum {string}
          */
-        Check: "series" | "decimals" | "whole_n" | "class" | "plate_max" | "plate_d" | "no_plate" | "overload_reserve" | "cell_v_min" | "cell_divisions" | "indicator_divisions" | "signal_per_division" | "signal_range" | "counts_per_d" | "multi_interval" | "calibration_unit";
+        Check: "series" | "decimals" | "whole_n" | "class" | "plate_max" | "plate_d" | "no_plate" | "overload_reserve" | "cell_v_min" | "cell_divisions" | "indicator_divisions" | "signal_per_division" | "signal_range" | "counts_per_d" | "multi_interval" | "calibration_unit" | "finer_range" | "gravity";
         /**
          * @description What was found at one item of the checklist.
          * @enum {string}
@@ -596,6 +826,19 @@ export interface components {
             /** @description The switch is back. */
             switch_back: boolean;
         };
+        /** @description What an indicator's counters of changes show. */
+        Counters: {
+            /**
+             * Format: int32
+             * @description Calibrations.
+             */
+            calibration?: number | null;
+            /**
+             * Format: int32
+             * @description Changes of the set-up.
+             */
+            setup?: number | null;
+        };
         /** @description Who signs in. */
         Credentials: {
             /** @description Password. */
@@ -603,8 +846,142 @@ export interface components {
             /** @description Sign-in name. */
             sign_in: string;
         };
+        /** @description How one of several options is chosen by stepping through them. */
+        Cycle: {
+            /** @description Takes it. */
+            confirm: string;
+            /** @description To the next option. */
+            next: string;
+            /** @description To the one before. */
+            previous?: string | null;
+            /** @description Goes round. */
+            round?: boolean;
+        };
         /** @description An exact decimal number in plain notation. */
         Decimal: string;
+        /** @description The answer. */
+        DeskAnswer: {
+            /** @description Divisions that could be taken. */
+            alternatives: components["schemas"]["Alternative"][];
+            /** @description The figures. */
+            figures: components["schemas"]["DeskFigure"][];
+            /** @description What was judged. */
+            findings: components["schemas"]["Finding"][];
+            /** @description In a sentence. */
+            says: string;
+            signal: components["schemas"]["SignalBar"] | null;
+            /** @description How it comes about. */
+            working: components["schemas"]["Working"][];
+        };
+        /** @description A figure of the answer. */
+        DeskFigure: {
+            /** @description What it is. */
+            label: string;
+            /** @description Its value with its unit. */
+            value: string;
+        };
+        /** @description A place for the gravity tool: a latitude and altitude, or a g. */
+        DeskPlace: {
+            /**
+             * @description Altitude in metres, as typed.
+             * @default
+             */
+            altitude: string;
+            /**
+             * @description g in m/s², as typed; it goes before the others.
+             * @default
+             */
+            g: string;
+            /**
+             * @description Latitude in degrees, as typed.
+             * @default
+             */
+            latitude: string;
+        };
+        /** @description What is asked at the desk. Every figure is text, as typed. */
+        DeskQuestion: {
+            /** @description Division; empty: only the alternatives. */
+            d?: string;
+            /** @description Max. */
+            max: string;
+            /** @enum {string} */
+            tool: "division";
+            /** @description Unit where none is typed. */
+            unit: components["schemas"]["Unit"];
+        } | {
+            /** @description Decimals. */
+            decimals: string;
+            /** @enum {string} */
+            tool: "digits";
+            /** @description Unit where none is typed. */
+            unit: components["schemas"]["Unit"];
+            /** @description The weight or Max. */
+            value: string;
+            /** @description Digits of the field. */
+            width: string;
+        } | {
+            /** @description Number of cells. */
+            count: string;
+            /** @description Division. */
+            d: string;
+            /** @description Dead load. */
+            dead_load?: string;
+            /** @description Capacity of each. */
+            e_max: string;
+            /** @description Excitation, V. */
+            excitation: string;
+            /** @description Highest input, mV. */
+            input_high?: string;
+            /** @description Lever ratio. */
+            lever_ratio?: string;
+            /** @description Max. */
+            max: string;
+            /** @description mV/V. */
+            sensitivity: string;
+            /** @enum {string} */
+            tool: "signal";
+            /** @description Unit where none is typed. */
+            unit: components["schemas"]["Unit"];
+        } | {
+            /** @description Where it was adjusted. */
+            adjusted: components["schemas"]["DeskPlace"];
+            /** @description Class, for the tolerance (R 76 in service). */
+            class: components["schemas"]["Class"];
+            /** @description Division. */
+            d: string;
+            /** @description Max. */
+            max: string;
+            /** @enum {string} */
+            tool: "gravity";
+            /** @description Unit where none is typed. */
+            unit: components["schemas"]["Unit"];
+            /** @description Where it is used. */
+            used: components["schemas"]["DeskPlace"];
+        } | {
+            /** @description Decimals of the indicator's factor. */
+            decimals: string;
+            /** @description Old factor. */
+            factor: string;
+            /** @description The load. */
+            load: string;
+            /** @description Divisions, for what the rounding costs. */
+            n?: string;
+            /** @description What is shown. */
+            shown: string;
+            /** @description What is shown at zero. */
+            shown_zero?: string;
+            /** @enum {string} */
+            tool: "factor";
+            /** @description Unit where none is typed. */
+            unit: components["schemas"]["Unit"];
+        } | {
+            /** @description The mass. */
+            mass: string;
+            /** @enum {string} */
+            tool: "convert";
+            /** @description Unit where none is typed. */
+            unit: components["schemas"]["Unit"];
+        };
         /** @description An indicator that sends lines over TCP. */
         Device: {
             /** @description Address: host and port, such as `192.0.2.20:4001`. */
@@ -645,6 +1022,11 @@ export interface components {
             kind: "read";
             /** @description What was put on, as typed. */
             load: string;
+            /**
+             * Format: int32
+             * @description Which pad; none: the one that is worked at.
+             */
+            pad?: number | null;
             /** @description What was shown. */
             shown: components["schemas"]["Source"];
             /** @description As found or to prove. */
@@ -652,29 +1034,40 @@ export interface components {
             /** @description Up or down. */
             way: components["schemas"]["Way"];
         } | {
+            /** @description Calibrations. */
+            calibration?: string;
+            /** @enum {string} */
+            kind: "counters_read";
+            /** @description Changes of the set-up. */
+            setup?: string;
+            /** @description As found or as left. */
+            stage: components["schemas"]["ReadStage"];
+        } | {
             /** @enum {string} */
             kind: "left_alone";
             /** @description Why. */
             reason?: string;
-        } | {
-            /** @description Division, as typed. */
-            d: string;
-            /** @description Decimals, as typed; empty: as the division needs. */
-            decimals?: string;
+        } | (components["schemas"]["SetupDraft"] & {
             /** @enum {string} */
             kind: "set_up";
-            /** @description Max, as typed. */
-            max: string;
-            /** @description The unit for both. */
-            unit: components["schemas"]["Unit"];
-        } | {
+        }) | {
             /** @description Its counts. */
             counts: components["schemas"]["Source"];
             /** @enum {string} */
             kind: "zero_captured";
+            /**
+             * Format: int32
+             * @description Which pad; none: the one that is worked at.
+             */
+            pad?: number | null;
         } | {
             /** @enum {string} */
             kind: "span_chosen";
+            /**
+             * Format: int32
+             * @description Which pad; none: the one that is worked at.
+             */
+            pad?: number | null;
             /** @description As typed. */
             weight: string;
         } | {
@@ -682,6 +1075,11 @@ export interface components {
             counts: components["schemas"]["Source"];
             /** @enum {string} */
             kind: "span_captured";
+            /**
+             * Format: int32
+             * @description Which pad; none: the one that is worked at.
+             */
+            pad?: number | null;
         } | {
             /** @enum {string} */
             kind: "adjustment_saved";
@@ -725,6 +1123,11 @@ export interface components {
             /** @description The name. */
             name: string;
         };
+        /**
+         * @description Where the blinking digit is at first.
+         * @enum {string}
+         */
+        End: "first" | "last";
         /** @description One entry of a journal. */
         Entry: {
             /**
@@ -810,6 +1213,15 @@ export interface components {
          * @enum {string}
          */
         Grade: "sound" | "caution" | "refuse";
+        /** @description A level of the menu. */
+        Group: {
+            /** @description Its name here. */
+            id: string;
+            /** @description The group that it lies in. */
+            inside?: string | null;
+            /** @description What the display or the button says. */
+            label: string;
+        };
         /** @description A command for the hands. */
         HandsCommand: {
             /** @description Such as `put 20`, `take 20`, `clear`, `zero`, `span 600`, `save`. */
@@ -851,6 +1263,25 @@ export interface components {
              * @description The scale, added where it was not known.
              */
             scale: string;
+        };
+        /** @description What the indicator can resolve. */
+        Indicator: {
+            /** @description Input range in mV, lowest and highest. */
+            input_mV?: [
+                string,
+                string
+            ] | null;
+            /**
+             * Format: int64
+             * @description Most divisions that it can show.
+             */
+            max_divisions?: number | null;
+            smallest_uV?: components["schemas"]["Decimal"] | null;
+            /**
+             * Format: int64
+             * @description Internal counts between zero and Max.
+             */
+            span_counts?: number | null;
         };
         /** @description A job as a file. */
         JobFile: {
@@ -938,6 +1369,87 @@ export interface components {
             /** @description Who began it. */
             started_by: string;
         };
+        /** @description A value that is kept. */
+        KeptValue: {
+            /** @description Its label. */
+            label: string;
+            /** @description What it means. */
+            meaning: components["schemas"]["Meaning"];
+            /**
+             * Format: int32
+             * @description Pad, from 1.
+             */
+            pad: number;
+            /**
+             * Format: int32
+             * @description Point, from 1.
+             */
+            point: number;
+            /** @description As the field holds it. */
+            text: string;
+        };
+        /** @description A move: what the display shows, what is pressed, what it shows then. */
+        KeyMove: {
+            /** @description What is pressed or done. */
+            presses: components["schemas"]["Press"][];
+            /** @description The display before. */
+            shows: string;
+            /** @description The display after. */
+            then: string;
+        };
+        /**
+         * @description What part of the work a step belongs to.
+         * @enum {string}
+         */
+        KeyPhase: "way_in" | "set_up" | "zero" | "span" | "save" | "way_out";
+        /** @description A step of the sheet. */
+        KeyStep: {
+            /** @description The same as acts, for a virtual indicator. */
+            acts: components["schemas"]["Act"][];
+            /** @description Cautions that belong here. */
+            cautions: string[];
+            /** @description The moves. */
+            moves: components["schemas"]["KeyMove"][];
+            /** @description Key presses without thinking: forwards only, every digit upwards, leading zeros typed. */
+            naive: number;
+            /** @description Number, from 1. */
+            number: number;
+            /** @description What part of the work it belongs to. */
+            phase: components["schemas"]["KeyPhase"];
+            /** @description What must be on the platform, where that matters. */
+            platform: string | null;
+            /** @description Key presses. */
+            presses: number;
+            /** @description What it is for: `Max 870 kg`. */
+            title: string;
+        };
+        /** @description What the sheet is for. */
+        KeyingQuestion: {
+            setup?: components["schemas"]["SetupDraft"] | null;
+            /** @description Span weights as typed, in rising order; empty: the one that is keyed in, or none yet. */
+            weights?: string[];
+        };
+        /** @description The sheet, or why there is none. */
+        KeyingReply: {
+            /** @description What cannot be entered. */
+            cannot: components["schemas"]["CannotEnter"][];
+            /** @description The profile. */
+            profile: components["schemas"]["Profile"];
+            sheet: components["schemas"]["KeyingSheet"] | null;
+        };
+        /** @description The sheet. */
+        KeyingSheet: {
+            /** @description Cautions of the profile. */
+            cautions: string[];
+            /** @description Key presses without thinking. */
+            naive: number;
+            /** @description Key presses in all. */
+            presses: number;
+            /** @description Name of the profile. */
+            profile: string;
+            /** @description The steps. */
+            steps: components["schemas"]["KeyStep"][];
+        };
         /** @description A kind of scale. */
         KindWord: {
             label: string;
@@ -991,6 +1503,46 @@ export interface components {
             /** @description Steady for the hold time, within one division and level. */
             steady: boolean;
         };
+        /** @description Something for a virtual indicator to do. */
+        MachineRun: {
+            /** @description Everything done so far, in order. */
+            acts: components["schemas"]["Act"][];
+            /**
+             * Format: uuid
+             * @description The job whose last record it starts from.
+             */
+            job?: string | null;
+            /**
+             * Format: uuid
+             * @description A kept profile; or
+             */
+            profile?: string | null;
+            /** @description a text. */
+            text?: string | null;
+        };
+        /** @description What a virtual indicator shows and holds. */
+        MachineView: {
+            /** @description Which digit blinks, from the left; none: none does. */
+            blinks: number | null;
+            /** @description Buttons on the screen now, where it has one. */
+            buttons: string[];
+            /** @description The display. */
+            display: string;
+            /** @description In the set-up. */
+            inside: boolean;
+            /** @description What is kept: meaning, pad, point, and text. */
+            kept: components["schemas"]["KeptValue"][];
+            /** @description Something is on the platform. */
+            loaded: boolean;
+            /** @description The power is on. */
+            on: boolean;
+            /** @description What it means, for people. */
+            says: string;
+            /** @description The switch stands at set-up. */
+            switch: boolean;
+            /** @description Something entered is not kept yet. */
+            unsaved: boolean;
+        };
         /**
          * @description A mass: an exact value and the unit it was read or typed in. Two masses are equal if they are
          *     the same mass, whatever their units.
@@ -1001,6 +1553,80 @@ export interface components {
             /** @description The value in `unit`. */
             value: components["schemas"]["Decimal"];
         };
+        /**
+         * @description What a parameter means.
+         * @enum {string}
+         */
+        Meaning: "unit" | "decimals" | "division" | "count_by" | "max" | "graduations" | "range_mode" | "fine_max" | "fine_division" | "pads" | "pad" | "gravity" | "zero" | "points" | "span_weight" | "span" | "factor" | "save";
+        /** @description How one moves about. */
+        Menu: {
+            /** @description After a parameter is entered the list stands at the next. */
+            goes_on?: boolean;
+            /** @description Asks for the code of a parameter, which is then typed. */
+            jump?: string | null;
+            /** @description Leaves a level; at the top, the menu. */
+            leave?: string | null;
+            /** @description To the next item of a list. */
+            next?: string | null;
+            /** @description Answers a question. */
+            no?: string | null;
+            /** @description Opens an item of a list. */
+            open?: string | null;
+            /** @description To the one before. */
+            previous?: string | null;
+            /** @description A list goes on from its last item to the first, and back. */
+            round?: boolean;
+            /** @description What sort. */
+            style: components["schemas"]["MenuStyle"];
+            /** @description Answers a question. */
+            yes?: string | null;
+        };
+        /**
+         * @description What sort of menu it has.
+         * @enum {string}
+         */
+        MenuStyle: "list" | "questions" | "touch";
+        /** @description What the display may say. */
+        Message: {
+            /** @description What it means. */
+            meaning: components["schemas"]["MessageMeaning"];
+            /** @description What it means, in the profile's own words. */
+            says?: string | null;
+            /** @description As it is shown. */
+            text: string;
+            /** @description What to do, in the profile's own words. */
+            then?: string | null;
+        };
+        /**
+         * @description What sort of message it is.
+         * @enum {string}
+         */
+        MessageKind: "prompt" | "progress" | "success" | "refusal" | "error";
+        /**
+         * @description What a message of the display means.
+         * @enum {string}
+         */
+        MessageMeaning: "zero_prompt" | "load_prompt" | "working" | "done" | "saved" | "too_little_weight" | "motion" | "signal_high" | "signal_low" | "zero_error" | "cable_fault" | "not_saved" | "overload" | "wrong_code" | "locked" | "supply" | "other";
+        /** @description What the display shows. */
+        MessageQuestion: {
+            /** @description As it is shown; empty: everything that it may show. */
+            shown?: string;
+        };
+        /** @description A message, explained. */
+        MessageView: {
+            /** @description Why it is likely on this scale now. */
+            because: string | null;
+            /** @description What sort. */
+            kind: components["schemas"]["MessageKind"];
+            /** @description What it means. */
+            meaning: components["schemas"]["MessageMeaning"];
+            /** @description What it means, in words. */
+            says: string;
+            /** @description As it is shown. */
+            text: string;
+            /** @description What to do. */
+            then: string;
+        };
         /** @description Something that is missing. */
         Missing: {
             /** @description Without it the job cannot be closed. */
@@ -1009,6 +1635,11 @@ export interface components {
             says: string;
             /** @description Where it belongs. */
             stage: components["schemas"]["Stage"];
+        };
+        /** @description How ranges work. */
+        ModeWord: {
+            label: string;
+            value: components["schemas"]["RangeMode"];
         };
         /** @description The next entry. */
         NewEntry: {
@@ -1047,11 +1678,106 @@ export interface components {
             /** @description Where. */
             stage: components["schemas"]["Stage"];
         };
+        /** @description How a number is entered. */
+        NumberEntry: {
+            /** @description Takes the number. */
+            confirm: string;
+            /** @description Where it begins. */
+            cursor: components["schemas"]["End"];
+            /** @description Turns it down. */
+            down?: string | null;
+            /** @description Moves the blinking to the left. */
+            left?: string | null;
+            /** @description Moves it to the right. */
+            right?: string | null;
+            /** @description From one end it goes on at the other. */
+            round?: boolean;
+            /** @description What stands there at first. */
+            starts: components["schemas"]["Starts"];
+            /** @enum {string} */
+            style: "digits";
+            /** @description Turns it up; from 9 to 0. */
+            up: string;
+        } | {
+            /** @description Clears the field. */
+            clear?: string | null;
+            /** @description Takes the number. */
+            confirm: string;
+            /** @description Types a decimal point. */
+            point?: string | null;
+            /** @enum {string} */
+            style: "keypad";
+        };
+        /** @description An option of a parameter. */
+        OptionValue: {
+            /** @description What it stands for, such as `kg`, `0.2`, `single`. */
+            is: string;
+            /** @description What the display shows, or what is typed for it. */
+            shows: string;
+        };
         /**
          * @description What the job came to.
          * @enum {string}
          */
         Outcome: "in_tolerance" | "out_of_tolerance" | "not_proven";
+        /** @description What stood on the last record of a further pad. */
+        PadBefore: {
+            /**
+             * Format: int32
+             * @description The pad, from 2.
+             */
+            pad: number;
+            setup?: components["schemas"]["Setup"] | null;
+            span?: components["schemas"]["SpanOnRecord"] | null;
+        };
+        /** @description How a pad stands. */
+        PadLine: {
+            /** @description Saved. */
+            done: boolean;
+            /**
+             * Format: int32
+             * @description The pad, from 1.
+             */
+            pad: number;
+            /** @description In a few words. */
+            says: string;
+        };
+        /** @description A parameter. */
+        Parameter: {
+            /** @description Its code, where one can jump to it. */
+            code?: string | null;
+            /**
+             * Format: int32
+             * @description Decimals of the field; none: those of the set-up.
+             */
+            decimals?: number | null;
+            /**
+             * Format: int32
+             * @description Digits of the field.
+             */
+            digits?: number | null;
+            /** @description The group that it lies in. */
+            inside?: string | null;
+            /** @description What the display or the button says. */
+            label: string;
+            least?: components["schemas"]["Decimal"] | null;
+            /** @description What it means. */
+            meaning: components["schemas"]["Meaning"];
+            most?: components["schemas"]["Decimal"] | null;
+            /** @description The options; none for a number. */
+            options?: components["schemas"]["OptionValue"][];
+            /** @description Each pad has its own. */
+            per_pad?: boolean;
+            /**
+             * Format: int32
+             * @description Which span point it is for, from 1.
+             */
+            point?: number;
+            /** @description The options are typed as numbers. */
+            typed?: boolean;
+            /** @description It is typed with its decimal point. */
+            with_point?: boolean;
+        };
         /** @description A person. */
         Person: {
             /**
@@ -1100,6 +1826,15 @@ export interface components {
             /** @description Rated capacity. */
             max: components["schemas"]["Mass"];
         };
+        /** @description Keys, pressed so often. */
+        Press: {
+            /** @description Not a key: a switch, the power, a weight. */
+            by_hand: boolean;
+            /** @description What stands on the key, or what is done by hand. */
+            cap: string;
+            /** @description How often. */
+            times: number;
+        };
         /** @description A problem document. */
         Problem: {
             /** @description What is wrong here. */
@@ -1122,6 +1857,148 @@ export interface components {
             /** @description What to do now. */
             what_to_do?: string;
         };
+        /** @description A profile. */
+        Profile: {
+            /** @description What sort of indicator it is, in a sentence. */
+            about?: string;
+            /** @description Cautions that belong to opening and keying it. */
+            cautions?: string[];
+            choice?: components["schemas"]["Cycle"] | null;
+            /** @description Always `ombret.profile`. */
+            format: string;
+            /** @description Groups of parameters, where the menu has levels. */
+            group?: components["schemas"]["Group"][];
+            /** @description Keys: their name here and what stands on them. Keys 0 to 9 of a keypad need not be listed. */
+            keys?: {
+                [key: string]: string;
+            };
+            least_span_percent?: components["schemas"]["Decimal"] | null;
+            /** @description How one moves about in it. */
+            menu: components["schemas"]["Menu"];
+            /** @description What the display may say. */
+            message?: components["schemas"]["Message"][];
+            /** @description What the indicator is called. */
+            name: string;
+            /** @description How a number is entered. */
+            number: components["schemas"]["NumberEntry"];
+            only_unit?: components["schemas"]["Unit"] | null;
+            /** @description The parameters, in the order in which they are keyed. */
+            parameter: components["schemas"]["Parameter"][];
+            /** @description How what was entered is kept. */
+            save: components["schemas"]["Save"];
+            /**
+             * Format: int32
+             * @description Version of the format.
+             */
+            version: number;
+            /** @description How one gets into the set-up. */
+            way_in: components["schemas"]["WayIn"][];
+            weights_in?: components["schemas"]["Unit"] | null;
+        };
+        /** @description A text to be looked at. */
+        ProfileCheck: {
+            /** @description The text. */
+            text: string;
+        };
+        /** @description What the look came to. */
+        ProfileChecked: {
+            /** @description What is wrong, by line; empty: nothing. */
+            problems: components["schemas"]["ProfileProblem"][];
+            profile: components["schemas"]["Profile"] | null;
+            sample: components["schemas"]["KeyingSheet"] | null;
+        };
+        /** @description A profile to be kept. */
+        ProfileForm: {
+            /**
+             * Format: int32
+             * @description The edition that was edited; 0 for a new one.
+             */
+            edition?: number;
+            /** @description The name of the file that it came in. */
+            file_name?: string | null;
+            /**
+             * Format: uuid
+             * @description Identity, made by the client.
+             */
+            id: string;
+            /** @description Its text. */
+            text: string;
+        };
+        /** @description Something wrong with a profile. */
+        ProfileProblem: {
+            /** @description Line, from 1. */
+            line: number;
+            /** @description What is wrong and what would be right. */
+            says: string;
+        };
+        /** @description How the indicator is keyed: a profile of the workshop. */
+        ProfileRef: {
+            /**
+             * Format: uuid
+             * @description Identity of the profile.
+             */
+            id: string;
+            /** @description Its name. */
+            name: string;
+        };
+        /** @description A profile in the list. */
+        ProfileRow: {
+            /** @description What sort it is. */
+            about: string;
+            /**
+             * Format: date-time
+             * @description When.
+             */
+            changed_at: string;
+            /** @description Who changed it last. */
+            changed_by: string;
+            /**
+             * Format: int32
+             * @description Edition, from 1.
+             */
+            edition: number;
+            /**
+             * Format: uuid
+             * @description Identity.
+             */
+            id: string;
+            /** @description What the indicator is called. */
+            name: string;
+            /**
+             * Format: int64
+             * @description Scales that are keyed by it.
+             */
+            scales: number;
+        };
+        /** @description A profile with its text. */
+        ProfileText: {
+            /**
+             * Format: int32
+             * @description Edition, from 1.
+             */
+            edition: number;
+            /**
+             * Format: uuid
+             * @description Identity.
+             */
+            id: string;
+            /** @description What the indicator is called. */
+            name: string;
+            /** @description Its text. */
+            text: string;
+        };
+        /** @description One range or interval of a scale: from the one before up to `max`, in steps of `d`. */
+        Range: {
+            /** @description The division. */
+            d: components["schemas"]["Mass"];
+            /** @description Upper end; a load exactly there still belongs to this range. */
+            max: components["schemas"]["Mass"];
+        };
+        /**
+         * @description How the ranges of a scale work.
+         * @enum {string}
+         */
+        RangeMode: "single" | "multi_interval" | "by_hand" | "by_itself";
         /**
          * @description When a reading was taken.
          * @enum {string}
@@ -1152,6 +2029,11 @@ export interface components {
             load_text: string;
             /** @description ± tolerance at this load. */
             mpe_text: string;
+            /**
+             * Format: int32
+             * @description Which pad it stood on.
+             */
+            pad: number;
             /** @description What was shown, with the display's decimals. */
             shown_text: string;
             /** @description Up or down. */
@@ -1166,6 +2048,22 @@ export interface components {
          * @enum {string}
          */
         Role: "technician" | "reviewer";
+        /** @description Saving. */
+        Save: {
+            /** @description Span is lost if the weight comes off before it is saved. */
+            before_unloading?: boolean;
+            /** @description What the button is called, where there is one. */
+            button?: string | null;
+            /** @description How. */
+            how: components["schemas"]["SaveHow"];
+            /** @description The button lies under a seal. */
+            under_seal?: boolean;
+        };
+        /**
+         * @description How what was entered is kept.
+         * @enum {string}
+         */
+        SaveHow: "leaving" | "switch_back" | "button" | "parameter";
         /** @description A scale with its connection. */
         ScaleDetail: {
             device: components["schemas"]["Device"] | null;
@@ -1178,45 +2076,8 @@ export interface components {
             version: number;
         };
         /** @description A scale as it is typed. */
-        ScaleForm: {
+        ScaleForm: components["schemas"]["SheetForm"] & {
             device?: components["schemas"]["Device"] | null;
-            /**
-             * Format: int32
-             * @description Digits of the entry field.
-             */
-            field_width: number;
-            /**
-             * Format: uuid
-             * @description Identity, made by the client.
-             */
-            id: string;
-            /** @description Indicator. */
-            indicator?: string;
-            /**
-             * Format: int32
-             * @description Months between checks.
-             */
-            interval_months: number;
-            /** @description Kind. */
-            kind: components["schemas"]["ScaleKind"];
-            /** @description What its owner calls it. */
-            name: string;
-            /** @description Owner. */
-            owner: string;
-            /** @description Place. */
-            place?: string;
-            /** @description Smallest division, as typed. */
-            plate_d: string;
-            /** @description Rated Max, as typed. */
-            plate_max: string;
-            /** @description Serial number. */
-            serial?: string;
-            /** @description Tolerance. */
-            tolerance: components["schemas"]["Tolerance"];
-            /** @description Used for trade. */
-            trade: boolean;
-            /** @description Unit of the plate. */
-            unit: components["schemas"]["Unit"];
             /**
              * Format: int32
              * @description The version that was edited; 0 for a new scale.
@@ -1262,6 +2123,8 @@ export interface components {
         };
         /** @description Everything that a job needs to know of a scale. */
         ScaleSheet: {
+            /** @description How it is built. */
+            build?: components["schemas"]["Build"];
             /**
              * Format: int32
              * @description Digits in the indicator's entry field.
@@ -1285,12 +2148,20 @@ export interface components {
             name: string;
             /** @description Owner. */
             owner: string;
+            /**
+             * Format: int32
+             * @description Pads or platforms, each with a set-up and calibration of its own.
+             */
+            pads?: number;
             /** @description Where it stands. */
             place: string;
-            /** @description What the platform's plate says. */
-            plate: components["schemas"]["Plate"];
+            plate: components["schemas"]["Plate"] | null;
+            profile?: components["schemas"]["ProfileRef"] | null;
+            /** @description Points where seals sit. */
+            seal_points?: string[];
             /** @description Serial number. */
             serial: string;
+            site?: components["schemas"]["Site"] | null;
             /** @description The tolerance it is judged by. */
             tolerance: components["schemas"]["Tolerance"];
             /** @description Used for trade. */
@@ -1322,6 +2193,8 @@ export interface components {
         Settlement: "repaired" | "overruled";
         /** @description How the indicator is set up: capacity and division, in the unit it shows. */
         Setup: {
+            adjusted_at?: components["schemas"]["Site"] | null;
+            calibrated_in?: components["schemas"]["Unit"] | null;
             /** @description Division d. */
             d: components["schemas"]["Mass"];
             /**
@@ -1329,8 +2202,40 @@ export interface components {
              * @description Decimals on the display.
              */
             decimals: number;
+            fine?: components["schemas"]["Range"] | null;
+            gravity?: components["schemas"]["Decimal"] | null;
             /** @description Max. */
             max: components["schemas"]["Mass"];
+            /** @description How the ranges work. */
+            mode?: components["schemas"]["RangeMode"];
+        };
+        /** @description A set-up as it is typed. */
+        SetupDraft: {
+            adjusted_at?: components["schemas"]["Site"] | null;
+            /** @description It is understood that a capture under way is voided by it. */
+            agreed?: boolean;
+            calibrated_in?: components["schemas"]["Unit"] | null;
+            /** @description Division, as typed. */
+            d: string;
+            /** @description Decimals, as typed; empty: as the division needs. */
+            decimals?: string;
+            /** @description Division of the finer range, as typed. */
+            fine_d?: string;
+            /** @description Upper limit of the finer range, as typed. */
+            fine_max?: string;
+            /** @description g to be entered, as typed; empty: none. */
+            gravity?: string;
+            /** @description Max, as typed. */
+            max: string;
+            /** @description How the ranges work. */
+            mode?: components["schemas"]["RangeMode"];
+            /**
+             * Format: int32
+             * @description Which pad; 0: all of them; none: the one that is worked at.
+             */
+            pad?: number | null;
+            /** @description The unit for both. */
+            unit: components["schemas"]["Unit"];
         };
         /** @description A judged set-up. */
         SetupJudgement: {
@@ -1347,6 +2252,7 @@ export interface components {
             overall: components["schemas"]["Grade"];
             /** @description What was judged. */
             setup: components["schemas"]["Setup"];
+            signal: components["schemas"]["SignalBar"] | null;
         };
         /**
          * @description Where the set-up in force comes from.
@@ -1355,8 +2261,8 @@ export interface components {
         SetupOrigin: "this_job" | "last_record" | "plate";
         /** @description A set-up to judge. */
         SetupQuestion: {
-            /** @description As typed in the page: a draft of kind `set_up`. */
-            draft: components["schemas"]["Draft"];
+            /** @description As typed in the page. */
+            setup: components["schemas"]["SetupDraft"];
         };
         /** @description The set-up. */
         SetupView: {
@@ -1440,6 +2346,116 @@ export interface components {
              */
             to: number;
         };
+        /** @description A scale as it is typed. Empty text: not known. */
+        SheetForm: {
+            /** @description Number of cells. */
+            cell_count?: string;
+            /** @description Capacity of each. */
+            cell_e_max?: string;
+            /** @description n_LC. */
+            cell_n_lc?: string;
+            /** @description Sensitivity, mV/V. */
+            cell_sensitivity?: string;
+            /** @description v_min. */
+            cell_v_min?: string;
+            /** @description Y, where v_min is not given. */
+            cell_y?: string;
+            /** @description Dead load. */
+            dead_load?: string;
+            /** @description Excitation, V. */
+            excitation?: string;
+            /**
+             * Format: int32
+             * @description Digits of the entry field.
+             */
+            field_width: number;
+            /**
+             * Format: uuid
+             * @description Identity, made by the client.
+             */
+            id: string;
+            /** @description Indicator. */
+            indicator?: string;
+            /** @description Highest input, mV. */
+            input_high?: string;
+            /** @description Lowest input, mV. */
+            input_low?: string;
+            /**
+             * Format: int32
+             * @description Months between checks.
+             */
+            interval_months: number;
+            /** @description Kind. */
+            kind: components["schemas"]["ScaleKind"];
+            /** @description Lever ratio. */
+            lever_ratio?: string;
+            /** @description Most divisions that it shows. */
+            max_divisions?: string;
+            /** @description What its owner calls it. */
+            name: string;
+            /** @description Owner. */
+            owner: string;
+            /**
+             * Format: int32
+             * @description Pads.
+             */
+            pads?: number | null;
+            /** @description Place. */
+            place?: string;
+            /** @description Smallest division of the plate. */
+            plate_d?: string;
+            /** @description Rated Max; empty with `plate_d`: it has no plate. */
+            plate_max?: string;
+            profile?: components["schemas"]["ProfileRef"] | null;
+            /** @description Overload reserve. */
+            reserve?: string;
+            /** @description Seal points, one a line. */
+            seal_points?: string;
+            /** @description Serial number. */
+            serial?: string;
+            site?: components["schemas"]["Site"] | null;
+            /** @description Smallest signal a division, µV. */
+            smallest_uv?: string;
+            /** @description Internal counts from zero to Max. */
+            span_counts?: string;
+            /** @description Its mass. */
+            stays_on?: string;
+            /** @description What always stays on it, in words. */
+            stays_on_what?: string;
+            /** @description Tolerance. */
+            tolerance: components["schemas"]["Tolerance"];
+            /** @description Used for trade. */
+            trade: boolean;
+            /** @description Unit where none is typed. */
+            unit: components["schemas"]["Unit"];
+        };
+        /** @description The bar. Floating point, in mV: a drawing. */
+        SignalBar: {
+            /**
+             * Format: double
+             * @description Headroom above Max within the input range, per cent of the range.
+             */
+            headroom_percent: number | null;
+            /** @description Lowest and highest input of the indicator, where they are known. */
+            input_mV: [
+                number,
+                number
+            ] | null;
+            /** @description The marks, from the lowest signal. */
+            marks: components["schemas"]["SignalMark"][];
+        };
+        /** @description A mark on the bar. */
+        SignalMark: {
+            /** @description The load, for people. */
+            load: string;
+            /**
+             * Format: double
+             * @description The signal in mV.
+             */
+            mV: number;
+            /** @description What it is: `dead load`, `zero`, `span weight`, `Max`, `overload`. */
+            what: string;
+        };
         /** @description Who made an entry. */
         Signer: {
             /**
@@ -1448,6 +2464,24 @@ export interface components {
              */
             id: string;
             /** @description Name as it stands on the record. */
+            name: string;
+        };
+        /** @description A place where scales are adjusted or used. */
+        Site: {
+            /** @description Altitude above sea level in metres. */
+            altitude_m: components["schemas"]["Decimal"];
+            /** @description Latitude in degrees, north above zero. */
+            latitude: components["schemas"]["Decimal"];
+            /** @description What it is called. */
+            name: string;
+        };
+        /** @description A site as it is typed. */
+        SiteForm: {
+            /** @description Altitude in metres, as typed. */
+            altitude: string;
+            /** @description Latitude in degrees, as typed. */
+            latitude: string;
+            /** @description What it is called. */
             name: string;
         };
         /** @description Where a figure comes from. */
@@ -1491,6 +2525,18 @@ export interface components {
             stage: components["schemas"]["Stage"];
             /** @description How it stands. */
             state: components["schemas"]["StageState"];
+        };
+        /**
+         * @description What stands in the field at first.
+         * @enum {string}
+         */
+        Starts: "value" | "zeros";
+        /** @description What always stays on the platform. */
+        StaysOn: {
+            /** @description Its mass. */
+            mass: components["schemas"]["Mass"];
+            /** @description What it is. */
+            what: string;
         };
         /** @description A row of the user's own table. */
         TableRow: {
@@ -1555,6 +2601,7 @@ export interface components {
             kinds: components["schemas"]["KindWord"][];
             /** @description The line pattern of the own format. */
             line_pattern: string;
+            modes: components["schemas"]["ModeWord"][];
             program: string;
             schemes: components["schemas"]["SchemeWord"][];
             units: components["schemas"]["Unit"][];
@@ -1565,6 +2612,11 @@ export interface components {
             done: boolean;
             /** @description The load. */
             load: components["schemas"]["Mass"];
+            /**
+             * Format: int32
+             * @description On which pad.
+             */
+            pad: number;
             /** @description Up or down. */
             way: components["schemas"]["Way"];
             /** @description Why. */
@@ -1575,6 +2627,32 @@ export interface components {
          * @enum {string}
          */
         Way: "up" | "down";
+        /** @description A step of the way in. */
+        WayIn: {
+            /** @enum {string} */
+            act: "switch";
+            /** @description Where it is. */
+            name: string;
+            /** @description The power must be off while it is moved. */
+            power_off?: boolean;
+            /** @description It lies under a seal. */
+            under_seal?: boolean;
+        } | {
+            /** @enum {string} */
+            act: "hold_at_power_on";
+            /** @description Which key. */
+            key: string;
+        } | {
+            /** @enum {string} */
+            act: "press";
+            /** @description Which keys. */
+            keys: string[];
+        } | {
+            /** @enum {string} */
+            act: "password";
+            /** @description The code, digits only. */
+            code: string;
+        };
         /** @description How a figure came about. */
         Working: {
             /** @description The figures put in. */
@@ -1597,6 +2675,37 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    ask_desk: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DeskQuestion"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeskAnswer"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     health: {
         parameters: {
             query?: never;
@@ -1876,6 +2985,266 @@ export interface operations {
                 };
             };
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    job_keying: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeyingQuestion"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeyingReply"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    job_messages: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MessageQuestion"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MessageView"][];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_profiles: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProfileRow"][];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keep_profile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProfileForm"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProfileText"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    check_profile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProfileCheck"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProfileChecked"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    run_machine: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MachineRun"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MachineView"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_profile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProfileText"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    profile_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/toml": string;
+                };
+            };
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -2187,6 +3556,56 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    list_sites: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Site"][];
+                };
+            };
+        };
+    };
+    keep_site: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SiteForm"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Site"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
             };
         };
     };

@@ -1,18 +1,18 @@
 //! Works out everything that a screen or a record shows of a job.
 
 use super::decide::rests_on;
+use super::judging::judge_setup;
 use super::proving::{Phase, judged, lacking, wanted};
 use super::sentences::sentence;
 use super::shade::shade;
 use super::stages::{next, open_faults, proof_lacks, proof_readings, provable, stages};
 use super::{
-    AdjustView, Assessment, Body, Change, CheckFinding, CheckView, CloseView, Entry, EntryView, JobState, Outcome, PhaseView, ReadingView,
-    Setup, SetupJudgement, SetupView, ToleranceView, cautions_for, checklist, closing,
+    AdjustView, Assessment, Body, CheckFinding, CheckView, CloseView, Entry, EntryView, JobState, Outcome, PadLine, PhaseView, ReadingView, Setup,
+    SetupView, ToleranceView, cautions_for, checklist, closing,
 };
 use crate::adjust::TwoPoint;
-use crate::quantity::{Decimal, Division, Mass, digits_without_point, divisions};
-use crate::setup::{Check, Finding, Grade, SetupInputs, alternatives, judge, overall};
-use crate::tolerance::{Scheme, class_bounds};
+use crate::quantity::{Decimal, Mass, digits_without_point, divisions};
+use crate::tolerance::Scheme;
 use crate::working::Working;
 
 /// The whole assessment. `entries` are those that `state` was folded from.
@@ -57,73 +57,6 @@ impl Judged {
     }
 }
 
-/// Judges a set-up for this job: the plate, the class, the series, the decimals.
-pub fn judge_setup(state: &JobState, setup: &Setup) -> SetupJudgement {
-    let inputs = SetupInputs {
-        max: setup.max.clone(),
-        d: setup.d.clone(),
-        class: state.tolerance.0.class,
-        scheme: Some(state.tolerance.0.scheme.book()),
-        trade: state.sheet.trade,
-        plate: Some(state.sheet.plate.clone()),
-        cells: None,
-        excitation_v: None,
-        dead_load: None,
-        indicator: None,
-        lever_ratio: None,
-        reserve: None,
-        ranges: None,
-        calibration_unit: None,
-        one_unit_only: false,
-    };
-    let mut findings = judge(&inputs);
-    findings.extend(decimals(setup));
-    let offered = if setup.max.value.is_positive() { alternatives(&inputs) } else { Vec::new() };
-    let min_load = inputs.class.and_then(|class| class_bounds(state.tolerance.0.scheme.book(), class, &setup.d).ok()?.min_load);
-    SetupJudgement {
-        overall: overall(&findings),
-        findings,
-        alternatives: offered,
-        changes: changes(state, setup),
-        max_digits: digits_without_point(&setup.max.to(setup.d.unit), setup.decimals, u32::from(state.sheet.field_width))
-            .unwrap_or_else(|error| error.to_string()),
-        min_load,
-        setup: setup.clone(),
-    }
-}
-
-fn decimals(setup: &Setup) -> Option<Finding> {
-    let division = Division::new(&setup.d.value).ok()?;
-    let working = Working::new("Decimals on the display", "decimals = max(0, −k) for d = s · 10^k", division.decimals().to_string(), "OIML R 76-1:2006, 4.2.2.1")
-        .with("d", "division asked for", &setup.d)
-        .with("decimals", "asked for", setup.decimals);
-    let fits = division.decimals() == setup.decimals;
-    let says = if fits {
-        format!("{} decimals show {} as it is", setup.decimals, setup.d)
-    } else {
-        format!("a division of {} needs {} decimals, not {}", setup.d, division.decimals(), setup.decimals)
-    };
-    Some(Finding {
-        check: Check::Decimals,
-        grade: Some(if fits { Grade::Sound } else { Grade::Refuse }),
-        says,
-        figures: std::collections::BTreeMap::new(),
-        working,
-    })
-}
-
-fn changes(state: &JobState, setup: &Setup) -> Vec<Change> {
-    let Some(before) = state.before.as_ref().and_then(|b| b.setup.as_ref()) else { return Vec::new() };
-    let rows = [
-        ("unit", before.d.unit.to_string(), setup.d.unit.to_string()),
-        ("Max", before.max.to_string(), setup.max.to_string()),
-        ("division", before.d.to_string(), setup.d.to_string()),
-        ("decimals", before.decimals.to_string(), setup.decimals.to_string()),
-    ];
-    let changed = rows.into_iter().filter(|(_, from, to)| from != to);
-    changed.map(|(what, from, to)| Change { what: what.into(), from, to, voids: true }).collect()
-}
-
 fn tolerance(state: &JobState) -> ToleranceView {
     let (tolerance, reason) = &state.tolerance;
     ToleranceView { tolerance: tolerance.clone(), label: tolerance.label(), reason: reason.clone(), source: tolerance.source() }
@@ -163,7 +96,7 @@ fn as_found(state: &JobState, judged: &Judged) -> PhaseView {
         _ => phase_says(&readings.iter().collect::<Vec<_>>()),
     };
     let refs: Vec<&super::Reading> = state.found.iter().collect();
-    PhaseView { setup, origin, wanted: wanted(state, Phase::AsFound), lacks: lacking(&refs, None), readings, outcome, says }
+    PhaseView { setup, origin, wanted: wanted(state, Phase::AsFound), lacks: if state.several() { Vec::new() } else { lacking(&refs, None) }, readings, outcome, says }
 }
 
 fn proof(state: &JobState, outcome: Outcome, says: String, judged: &Judged) -> PhaseView {
@@ -182,8 +115,8 @@ fn outcome(state: &JobState, judged: &Judged) -> Outcome {
 }
 
 fn outcome_says(state: &JobState, outcome: Outcome, judged: &Judged) -> String {
-    let how = match (&state.adjusted, &state.left_alone) {
-        (Some(_), _) => "Adjusted. ",
+    let how = match (state.all_adjusted().then_some(()), &state.left_alone) {
+        (Some(()), _) => "Adjusted. ",
         (None, Some(_)) => "Not adjusted. ",
         (None, None) => "",
     };
@@ -229,16 +162,16 @@ fn reservations(state: &JobState) -> Vec<String> {
 
 fn setup(state: &JobState) -> SetupView {
     let (setup, origin) = state.setup_in_force();
-    SetupView { n: divisions(&setup.max, &setup.d).unwrap_or(0), judgement: judge_setup(state, &setup), setup, origin }
+    SetupView { n: divisions(&setup.max, &setup.d).unwrap_or(0), judgement: judge_setup(state, &setup, state.pad_in_hand()), setup, origin }
 }
 
 fn adjust(state: &JobState) -> AdjustView {
     let (setup, _) = state.setup_in_force();
-    let pending = state.adjusting();
-    let saved = if pending { None } else { state.adjusted.as_ref() };
-    let zero = saved.map(|a| &a.zero).or(state.zero.as_ref());
-    let span = saved.map(|a| &a.span).or(state.span.as_ref());
-    let weight = saved.map(|a| a.weight.clone()).or_else(|| state.span_weight.clone());
+    let pad = state.here();
+    let saved = if pad.adjusting() { None } else { pad.adjusted.as_ref() };
+    let zero = saved.map(|a| &a.zero).or(pad.zero.as_ref());
+    let span = saved.map(|a| &a.span).or(pad.span.as_ref());
+    let weight = saved.map(|a| a.weight.clone()).or_else(|| pad.span_weight.clone());
     let counts = |capture: Option<&super::Capture>| capture.and_then(|c| c.counts.clone());
     let two = match (&weight, counts(zero), counts(span)) {
         (Some(weight), Some(at_zero), Some(with_weight)) => TwoPoint::new(weight.clone(), at_zero, with_weight).ok(),
@@ -246,15 +179,17 @@ fn adjust(state: &JobState) -> AdjustView {
     };
     let share = weight.as_ref().and_then(|w| w.times(&Decimal::from(100u32)).ratio(&setup.max));
     AdjustView {
+        pad: state.pad_in_hand(),
+        pads: pad_lines(state),
         zero_counts: counts(zero).map(|c| c.to_string()),
         zero: zero.is_some(),
         weight_digits: weight.as_ref().map(|w| {
-            digits_without_point(&w.to(setup.d.unit), setup.decimals, u32::from(state.sheet.field_width)).unwrap_or_else(|e| e.to_string())
+            digits_without_point(&w.to(setup.calibrated_in.unwrap_or(setup.d.unit)), setup.decimals, u32::from(state.sheet.field_width)).unwrap_or_else(|e| e.to_string())
         }),
         weight_share: share.as_ref().map(|s| format!("{} %", s.fixed(0))),
         span_counts: counts(span).map(|c| c.to_string()),
         span: span.is_some(),
-        saved: saved.is_some(),
+        saved: saved.is_some() && state.all_adjusted(),
         left_alone: state.left_alone.clone(),
         voided: state.voided.clone(),
         stopped_by: open_faults(state).next().map(|item| format!("a fault at “{}” that adjusting cannot cure", item.label)),
@@ -263,6 +198,21 @@ fn adjust(state: &JobState) -> AdjustView {
         working: two.iter().map(|two| two_point_working(&setup, two, zero, span, weight.as_ref())).collect(),
         weight,
     }
+}
+
+fn pad_lines(state: &JobState) -> Vec<PadLine> {
+    if !state.several() {
+        return Vec::new();
+    }
+    let line = |(pad, at): (u8, &super::PadState)| {
+        let says = match (&at.adjusted, at.adjusting()) {
+            (_, true) => "being adjusted".to_owned(),
+            (Some(adjusted), false) => format!("saved at {}", adjusted.weight),
+            (None, false) => "to come".to_owned(),
+        };
+        PadLine { pad, says, done: at.adjusted.is_some() && !at.adjusting() }
+    };
+    (1u8..).zip(&state.pads).map(line).collect()
 }
 
 fn adjust_cautions(setup: &Setup, weight: Option<&Mass>, two: Option<&TwoPoint>) -> Vec<String> {
@@ -278,7 +228,9 @@ fn adjust_cautions(setup: &Setup, weight: Option<&Mass>, two: Option<&TwoPoint>)
 }
 
 fn against_last(state: &JobState, two: &TwoPoint) -> Option<String> {
-    let last = state.before.as_ref()?.span.as_ref()?;
+    let before = state.before.as_ref()?;
+    let pad = state.pad_in_hand();
+    let last = if pad <= 1 { before.span.as_ref() } else { before.pads.iter().find(|p| p.pad == pad)?.span.as_ref() }?;
     let old = TwoPoint::new(last.weight.clone(), last.at_zero.clone(), last.with_weight.clone()).ok()?;
     let ratio = two.mass_per_count().ratio(&old.mass_per_count())?;
     let ppm = &(&ratio - &Decimal::from(1u32)) * &Decimal::ten_to(6);

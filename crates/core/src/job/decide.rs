@@ -2,7 +2,8 @@
 //! same way. A refusal says what is wrong, at which field, and what to do.
 
 use super::stages::open_faults;
-use super::{Body, Capture, CheckFinding, Entry, JobState, ReadStage, ScaleSheet, Setup, SetupOrigin, Taken, checklist, judge_setup};
+use super::judging::judge_setup;
+use super::{Body, Capture, CheckFinding, Entry, JobState, ReadStage, ScaleSheet, Setup, SetupOrigin, Taken, checklist};
 use crate::adjust::TwoPoint;
 use crate::quantity::{Decimal, Mass, digits_without_point};
 use crate::refusal::Refusal;
@@ -31,19 +32,28 @@ pub fn decide(entries: &[Entry], state: &JobState, body: &Body) -> Result<(), Re
             let (setup, _) = state.setup_in_force();
             tolerance.check(&setup.d, &setup.max).map_err(|e| Refusal::from(e).at("tolerance"))
         }
-        Body::Read { stage, load, shown, .. } => read(state, *stage, load, shown),
+        Body::Read { stage, load, shown, pad, .. } => {
+            known_pad(state, *pad)?;
+            read(state, *stage, load, shown, *pad)
+        }
+        Body::CountersRead { .. } => Ok(()),
         Body::LeftAlone { reason } => leave_alone(state, reason),
-        Body::SetUp { setup } => set_up(state, setup),
-        Body::ZeroCaptured { capture } => {
-            may_adjust(state)?;
+        Body::SetUp { setup, pad } => {
+            if *pad != 0 {
+                known_pad(state, *pad)?;
+            }
+            set_up(state, setup, (*pad).max(1))
+        }
+        Body::ZeroCaptured { capture, pad } => {
+            may_adjust(state, *pad)?;
             fits_counts(capture)
         }
-        Body::SpanChosen { weight } => {
-            may_adjust(state)?;
-            span_weight(state, weight)
+        Body::SpanChosen { weight, pad } => {
+            may_adjust(state, *pad)?;
+            span_weight(state, weight, *pad)
         }
-        Body::SpanCaptured { capture } => span(state, capture),
-        Body::AdjustmentSaved => match state.span {
+        Body::SpanCaptured { capture, pad } => span(state, capture, *pad),
+        Body::AdjustmentSaved { pad } => match state.pad(*pad).span {
             Some(_) => Ok(()),
             None => Err(Refusal::new("nothing_to_save", "there is no captured span to save").then("Capture zero, then span.")),
         },
@@ -91,20 +101,27 @@ fn settle(state: &JobState, item: &str, reason: &str) -> Result<(), Refusal> {
     }
 }
 
-fn read(state: &JobState, stage: ReadStage, load: &Mass, shown: &Mass) -> Result<(), Refusal> {
+fn known_pad(state: &JobState, pad: u8) -> Result<(), Refusal> {
+    if (1..=state.sheet.pads).contains(&pad) {
+        return Ok(());
+    }
+    Err(Refusal::new("unknown_pad", format!("this scale has {} pad{}", state.sheet.pads, if state.several() { "s" } else { "" })).at("pad"))
+}
+
+fn read(state: &JobState, stage: ReadStage, load: &Mass, shown: &Mass, pad: u8) -> Result<(), Refusal> {
     let (setup, _) = match stage {
-        ReadStage::AsFound => state.setup_as_found(),
-        ReadStage::Prove => state.setup_in_force(),
+        ReadStage::AsFound => state.setup_as_found_of(pad),
+        ReadStage::Prove => state.setup_of(pad),
     };
     match stage {
-        ReadStage::AsFound if state.adjusting() || state.adjusted.is_some() => {
+        ReadStage::AsFound if state.pad(pad).adjusting() || state.pad(pad).adjusted.is_some() => {
             return Err(Refusal::new("already_adjusted", "as found is what it showed before anything was touched; it has been adjusted since")
                 .then("Record the reading under Prove."));
         }
-        ReadStage::Prove if state.adjusting() => {
+        ReadStage::Prove if state.pad(pad).adjusting() => {
             return Err(Refusal::new("adjusting", "zero or span is captured and not yet saved").then("Save or abandon the adjustment first."));
         }
-        ReadStage::Prove if state.adjusted.is_none() && state.left_alone.is_none() => {
+        ReadStage::Prove if state.pad(pad).adjusted.is_none() && state.left_alone.is_none() => {
             return Err(Refusal::new("not_adjusted", "nothing has been adjusted yet, so there is nothing to prove")
                 .then("Adjust it, or record that it is left alone; a reading before that belongs under As found."));
         }
@@ -131,7 +148,7 @@ fn read(state: &JobState, stage: ReadStage, load: &Mass, shown: &Mass) -> Result
 
 fn leave_alone(state: &JobState, reason: &str) -> Result<(), Refusal> {
     reasoned("reason", reason)?;
-    if state.adjusted.is_some() || state.adjusting() {
+    if state.any_adjusted() || state.adjusting() {
         return Err(Refusal::new("already_adjusted", "it has been adjusted in this job").then("Abandon the adjustment first."));
     }
     if state.found.is_empty() {
@@ -141,12 +158,13 @@ fn leave_alone(state: &JobState, reason: &str) -> Result<(), Refusal> {
     Ok(())
 }
 
-fn set_up(state: &JobState, setup: &Setup) -> Result<(), Refusal> {
-    let judgement = judge_setup(state, setup);
+fn set_up(state: &JobState, setup: &Setup, pad: u8) -> Result<(), Refusal> {
+    let judgement = judge_setup(state, setup, pad);
     let Some(worst) = judgement.findings.iter().find(|f| f.grade == Some(Grade::Refuse)) else { return Ok(()) };
     let field = match worst.check {
         Check::PlateMax | Check::WholeN => "max",
         Check::Decimals => "decimals",
+        Check::FinerRange | Check::MultiInterval => "fine_max",
         _ => "d",
     };
     let mut refusal = Refusal::new("setup_refused", worst.says.clone()).at(field);
@@ -154,12 +172,16 @@ fn set_up(state: &JobState, setup: &Setup) -> Result<(), Refusal> {
     Err(refusal.then(if judgement.alternatives.is_empty() { "Choose another Max." } else { "Take one of the divisions offered." }))
 }
 
-fn may_adjust(state: &JobState) -> Result<(), Refusal> {
+fn may_adjust(state: &JobState, pad: u8) -> Result<(), Refusal> {
+    known_pad(state, pad)?;
+    if state.adjusting() && !state.pad(pad).adjusting() {
+        return Err(Refusal::new("other_pad", format!("pad {} is being adjusted", state.pad_in_hand())).at("pad").then("Save or abandon it first: pads are done one after the other."));
+    }
     if let Some(item) = open_faults(state).next() {
         return Err(Refusal::new("fault_open", format!("“{}” has a fault that adjusting cannot cure", item.label))
             .then("Repair it and mark it repaired, or overrule it with a reason."));
     }
-    if state.setup_in_force().1 == SetupOrigin::Plate {
+    if state.setup_of(pad).1 == SetupOrigin::Plate {
         return Err(Refusal::new("not_set_up", "the indicator's set-up is not on record yet").then("Set up comes first: changing it afterwards spoils the calibration."));
     }
     Ok(())
@@ -173,25 +195,29 @@ fn fits_counts(capture: &Capture) -> Result<(), Refusal> {
     }
 }
 
-fn span_weight(state: &JobState, weight: &Mass) -> Result<(), Refusal> {
-    let (setup, _) = state.setup_in_force();
+fn span_weight(state: &JobState, weight: &Mass, pad: u8) -> Result<(), Refusal> {
+    let (setup, _) = state.setup_of(pad);
     if !weight.value.is_positive() {
         return Err(Refusal::new("not_positive", "the span weight must be above zero").at("weight"));
     }
     if *weight > setup.max {
         return Err(Refusal::new("above_max", format!("{weight} is above Max, {}", setup.max)).at("weight").then("Take a span weight up to Max."));
     }
+    // A weight that is keyed in another unit than the display's is a matter for the profile.
+    if setup.calibrated_in.is_some_and(|unit| unit != setup.d.unit) {
+        return Ok(());
+    }
     let keyed = weight.to(setup.d.unit);
     digits_without_point(&keyed, setup.decimals, u32::from(state.sheet.field_width)).map(|_| ()).map_err(|e| Refusal::from(e).at("weight"))
 }
 
-fn span(state: &JobState, capture: &Capture) -> Result<(), Refusal> {
-    may_adjust(state)?;
+fn span(state: &JobState, capture: &Capture, pad: u8) -> Result<(), Refusal> {
+    may_adjust(state, pad)?;
     fits_counts(capture)?;
-    let Some(zero) = &state.zero else {
+    let Some(zero) = &state.pad(pad).zero else {
         return Err(Refusal::new("no_zero", "zero is not captured yet").then("Empty the platform and capture zero first."));
     };
-    let Some(weight) = &state.span_weight else {
+    let Some(weight) = &state.pad(pad).span_weight else {
         return Err(Refusal::new("no_weight", "the span weight is not keyed in yet").then("Choose the span weight first.").at("weight"));
     };
     let (Some(at_zero), Some(with_weight)) = (&zero.counts, &capture.counts) else { return Ok(()) };
@@ -220,11 +246,27 @@ pub(super) fn rests_on<'a>(entries: &'a [Entry], state: &JobState, entry: &Entry
         Body::SetUp { .. } => Some(0),
         Body::ZeroCaptured { .. } | Body::SpanChosen { .. } => Some(1),
         Body::SpanCaptured { .. } => Some(2),
-        Body::AdjustmentSaved => Some(3),
+        Body::AdjustmentSaved { .. } => Some(3),
         _ => None,
     };
     let own = rank(&entry.body)?;
-    entries.iter().find(|later| later.seq > entry.seq && !state.struck.contains(&later.id) && rank(&later.body).is_some_and(|r| r > own))
+    let pad = pad_of(&entry.body);
+    let same_pad = |body: &Body| pad == 0 || pad_of(body) == 0 || pad_of(body) == pad;
+    let rests = |later: &&Entry| later.seq > entry.seq && !state.struck.contains(&later.id) && same_pad(&later.body);
+    entries.iter().filter(rests).find(|later| rank(&later.body).is_some_and(|r| r > own))
+}
+
+/// The pad that an entry is about; 0: all of them.
+const fn pad_of(body: &Body) -> u8 {
+    match body {
+        Body::SetUp { pad, .. }
+        | Body::ZeroCaptured { pad, .. }
+        | Body::SpanChosen { pad, .. }
+        | Body::SpanCaptured { pad, .. }
+        | Body::AdjustmentSaved { pad }
+        | Body::Read { pad, .. } => *pad,
+        _ => 0,
+    }
 }
 
 fn close(state: &JobState, name: &str) -> Result<(), Refusal> {

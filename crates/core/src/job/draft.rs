@@ -5,10 +5,11 @@ use serde::Deserialize;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use super::{Body, Capture, CheckFinding, JobState, ReadStage, ScaleKind, ScaleSheet, Settlement, Setup, Taken, Way};
-use crate::quantity::{Decimal, Division, Mass, Unit, parse_mass};
+use super::{Body, Capture, CheckFinding, Counters, JobState, ReadStage, Settlement, Setup, Taken, Way};
+use crate::adjust::{Site, given_g};
+use crate::keying::RangeMode;
+use crate::quantity::{Decimal, Division, Mass, Range, Unit, parse_mass};
 use crate::refusal::Refusal;
-use crate::setup::Plate;
 use crate::tolerance::Tolerance;
 
 /// Where a figure comes from.
@@ -60,6 +61,64 @@ impl Silence {
 /// What a connected indicator gives at this moment.
 pub type Heard = Result<Observation, Silence>;
 
+/// A set-up as it is typed.
+#[derive(Clone, Debug, PartialEq, Deserialize, ToSchema)]
+pub struct SetupDraft {
+    /// Max, as typed.
+    pub max: String,
+    /// Division, as typed.
+    pub d: String,
+    /// The unit for both.
+    pub unit: Unit,
+    /// Decimals, as typed; empty: as the division needs.
+    #[serde(default)]
+    pub decimals: String,
+    /// How the ranges work.
+    #[serde(default)]
+    pub mode: RangeMode,
+    /// Upper limit of the finer range, as typed.
+    #[serde(default)]
+    pub fine_max: String,
+    /// Division of the finer range, as typed.
+    #[serde(default)]
+    pub fine_d: String,
+    /// The unit that weights are keyed in; none: the display's.
+    #[serde(default)]
+    pub calibrated_in: Option<Unit>,
+    /// Where it is adjusted, where that is not the place of use.
+    #[serde(default)]
+    pub adjusted_at: Option<Site>,
+    /// g to be entered, as typed; empty: none.
+    #[serde(default)]
+    pub gravity: String,
+    /// Which pad; 0: all of them; none: the one that is worked at.
+    #[serde(default)]
+    pub pad: Option<u8>,
+    /// It is understood that a capture under way is voided by it.
+    #[serde(default)]
+    pub agreed: bool,
+}
+
+impl SetupDraft {
+    /// One range, nothing else said.
+    pub fn new(max: &str, d: &str, unit: Unit) -> Self {
+        Self {
+            max: max.into(),
+            d: d.into(),
+            unit,
+            decimals: String::new(),
+            mode: RangeMode::Single,
+            fine_max: String::new(),
+            fine_d: String::new(),
+            calibrated_in: None,
+            adjusted_at: None,
+            gravity: String::new(),
+            pad: None,
+            agreed: false,
+        }
+    }
+}
+
 /// An entry as it is typed.
 #[derive(Clone, Debug, PartialEq, Deserialize, ToSchema)]
 #[serde(tag = "kind", rename_all = "snake_case")]
@@ -102,6 +161,20 @@ pub enum Draft {
         shown: Source,
         /// Up or down.
         way: Way,
+        /// Which pad; none: the one that is worked at.
+        #[serde(default)]
+        pad: Option<u8>,
+    },
+    /// The counters of changes, as typed.
+    CountersRead {
+        /// As found or as left.
+        stage: ReadStage,
+        /// Changes of the set-up.
+        #[serde(default)]
+        setup: String,
+        /// Calibrations.
+        #[serde(default)]
+        calibration: String,
     },
     /// Left alone.
     LeftAlone {
@@ -110,31 +183,30 @@ pub enum Draft {
         reason: String,
     },
     /// The set-up.
-    SetUp {
-        /// Max, as typed.
-        max: String,
-        /// Division, as typed.
-        d: String,
-        /// The unit for both.
-        unit: Unit,
-        /// Decimals, as typed; empty: as the division needs.
-        #[serde(default)]
-        decimals: String,
-    },
+    SetUp(SetupDraft),
     /// Zero.
     ZeroCaptured {
         /// Its counts.
         counts: Source,
+        /// Which pad; none: the one that is worked at.
+        #[serde(default)]
+        pad: Option<u8>,
     },
     /// The span weight.
     SpanChosen {
         /// As typed.
         weight: String,
+        /// Which pad; none: the one that is worked at.
+        #[serde(default)]
+        pad: Option<u8>,
     },
     /// Span.
     SpanCaptured {
         /// Its counts.
         counts: Source,
+        /// Which pad; none: the one that is worked at.
+        #[serde(default)]
+        pad: Option<u8>,
     },
     /// Saved in the indicator.
     AdjustmentSaved,
@@ -189,16 +261,23 @@ pub fn interpret(state: &JobState, draft: Draft, live: &Heard) -> Result<Body, R
         Draft::LookedOver { item, finding, note } => Body::LookedOver { item, finding, note: Some(note).filter(|n| !n.trim().is_empty()) },
         Draft::FaultSettled { item, how, reason } => Body::FaultSettled { item, how, reason },
         Draft::ToleranceChosen { tolerance, reason } => Body::ToleranceChosen { tolerance, reason },
-        Draft::Read { stage, load, shown, way } => read(state, stage, &load, &shown, way, live)?,
+        Draft::Read { stage, load, shown, way, pad } => read(state, stage, &load, &shown, way, pad, live)?,
+        Draft::CountersRead { stage, setup, calibration } => Body::CountersRead { stage, counters: counters(&setup, &calibration)? },
         Draft::LeftAlone { reason } => Body::LeftAlone { reason },
-        Draft::SetUp { max, d, unit, decimals } => Body::SetUp { setup: set_up(&max, &d, unit, &decimals)? },
-        Draft::ZeroCaptured { counts } => Body::ZeroCaptured { capture: capture(&counts, live)? },
-        Draft::SpanChosen { weight } => {
-            let (setup, _) = state.setup_in_force();
-            Body::SpanChosen { weight: parse_mass(&weight, setup.d.unit, "weight")? }
+        Draft::SetUp(typed) => {
+            let pad = typed.pad.unwrap_or_else(|| state.pad_in_hand());
+            let setup = typed.read()?;
+            voiding(state, &setup, pad, typed.agreed)?;
+            Body::SetUp { setup: Box::new(setup), pad }
         }
-        Draft::SpanCaptured { counts } => Body::SpanCaptured { capture: capture(&counts, live)? },
-        Draft::AdjustmentSaved => Body::AdjustmentSaved,
+        Draft::ZeroCaptured { counts, pad } => Body::ZeroCaptured { capture: capture(&counts, live)?, pad: pad.unwrap_or_else(|| state.pad_in_hand()) },
+        Draft::SpanChosen { weight, pad } => {
+            let pad = pad.unwrap_or_else(|| state.pad_in_hand());
+            let (setup, _) = state.setup_of(pad);
+            Body::SpanChosen { weight: parse_mass(&weight, setup.calibrated_in.unwrap_or(setup.d.unit), "weight")?, pad }
+        }
+        Draft::SpanCaptured { counts, pad } => Body::SpanCaptured { capture: capture(&counts, live)?, pad: pad.unwrap_or_else(|| state.pad_in_hand()) },
+        Draft::AdjustmentSaved => Body::AdjustmentSaved { pad: state.pad_in_hand() },
         Draft::AdjustmentAbandoned { reason } => Body::AdjustmentAbandoned { reason },
         Draft::SealedUp { seals, switch_back, locked } => Body::SealedUp { seals, switch_back, locked },
         Draft::Remarked { text } => Body::Remarked { text },
@@ -208,10 +287,11 @@ pub fn interpret(state: &JobState, draft: Draft, live: &Heard) -> Result<Body, R
     })
 }
 
-fn read(state: &JobState, stage: ReadStage, load: &str, shown: &Source, way: Way, live: &Heard) -> Result<Body, Refusal> {
+fn read(state: &JobState, stage: ReadStage, load: &str, shown: &Source, way: Way, pad: Option<u8>, live: &Heard) -> Result<Body, Refusal> {
+    let pad = pad.unwrap_or_else(|| super::proving::pad_to_read(state, stage));
     let (setup, _) = match stage {
-        ReadStage::AsFound => state.setup_as_found(),
-        ReadStage::Prove => state.setup_in_force(),
+        ReadStage::AsFound => state.setup_as_found_of(pad),
+        ReadStage::Prove => state.setup_of(pad),
     };
     let load = parse_mass(load, setup.d.unit, "load")?;
     let (shown, taken) = match shown {
@@ -221,7 +301,7 @@ fn read(state: &JobState, stage: ReadStage, load: &str, shown: &Source, way: Way
             (now.shown.clone(), taken(now))
         }
     };
-    Ok(Body::Read { stage, load, shown, way, taken })
+    Ok(Body::Read { stage, load, shown, way, taken, pad })
 }
 
 fn steady(live: &Heard) -> Result<&Observation, Refusal> {
@@ -269,6 +349,83 @@ fn capture(counts: &Source, live: &Heard) -> Result<Capture, Refusal> {
     }
 }
 
+impl SetupDraft {
+    /// The set-up, understood.
+    ///
+    /// # Errors
+    /// A [`Refusal`] at its field.
+    pub fn read(&self) -> Result<Setup, Refusal> {
+        let mut setup = set_up(&self.max, &self.d, self.unit, &self.decimals)?;
+        setup.mode = self.mode;
+        setup.fine = fine_range(self.mode, &self.fine_max, &self.fine_d, self.unit)?;
+        if let (Some(fine), "") = (&setup.fine, self.decimals.trim()) {
+            setup.decimals = Division::new(&fine.d.value).map_err(|e| Refusal::from(e).at("fine_d"))?.decimals().max(setup.decimals);
+        }
+        setup.calibrated_in = self.calibrated_in.filter(|calibrated| *calibrated != self.unit);
+        setup.gravity = gravity_entry(&self.gravity)?;
+        if let Some(site) = &self.adjusted_at {
+            site.g().map_err(|e| Refusal::from(e).at("adjusted_at"))?;
+        }
+        setup.adjusted_at.clone_from(&self.adjusted_at);
+        Ok(setup)
+    }
+}
+
+/// A capture that a changed set-up would void is not voided unasked.
+fn voiding(state: &JobState, setup: &Setup, pad: u8, agreed: bool) -> Result<(), Refusal> {
+    let pads = if pad == 0 { 1..=state.sheet.pads } else { pad..=pad };
+    let voids = pads.into_iter().any(|pad| state.pad(pad).adjusting() && state.setup_of(pad).0 != *setup);
+    if agreed || !voids {
+        return Ok(());
+    }
+    Err(Refusal::new("would_void", "zero or span is captured: another set-up voids it, and both must be captured again")
+        .at("agreed")
+        .then("Save or abandon the adjustment first, or change the set-up all the same."))
+}
+
+fn counters(setup: &str, calibration: &str) -> Result<Counters, Refusal> {
+    let read = |field: &str, text: &str| match text.trim() {
+        "" => Ok(None),
+        text => text.parse::<u32>().map(Some).map_err(|_| Refusal::new("not_a_number", format!("“{}” is no counter: a whole number", text.chars().take(24).collect::<String>())).at(field)),
+    };
+    let counters = Counters { setup: read("counter_setup", setup)?, calibration: read("counter_calibration", calibration)? };
+    if counters.setup.is_none() && counters.calibration.is_none() {
+        return Err(Refusal::new("missing", "type what a counter shows").at("counter_setup"));
+    }
+    Ok(counters)
+}
+
+fn gravity_entry(text: &str) -> Result<Option<Decimal>, Refusal> {
+    let text = text.trim().replace(',', ".");
+    if text.is_empty() {
+        return Ok(None);
+    }
+    let g: Decimal = text.parse().map_err(|e| Refusal::from(e).at("gravity"))?;
+    given_g(&g).map_err(|e| {
+        let mut refusal = Refusal::from(e);
+        refusal.field = Some("gravity".into());
+        refusal
+    })?;
+    Ok(Some(g))
+}
+
+fn fine_range(mode: RangeMode, max: &str, d: &str, unit: Unit) -> Result<Option<Range>, Refusal> {
+    if mode == RangeMode::Single {
+        return Ok(None);
+    }
+    let in_unit = |field: &str, text: &str| -> Result<Mass, Refusal> {
+        let mass = parse_mass(text, unit, field)?;
+        if mass.unit != unit {
+            return Err(Refusal::new("unit_differs", format!("typed in {} while the unit chosen is {unit}", mass.unit)).at(field));
+        }
+        if !mass.value.is_positive() {
+            return Err(Refusal::new("not_positive", format!("{mass} is not above zero")).at(field));
+        }
+        Ok(mass)
+    };
+    Ok(Some(Range { max: in_unit("fine_max", max)?, d: in_unit("fine_d", d)? }))
+}
+
 fn set_up(max: &str, d: &str, unit: Unit, decimals: &str) -> Result<Setup, Refusal> {
     let max = parse_mass(max, unit, "max")?;
     let d = parse_mass(d, unit, "d")?;
@@ -286,47 +443,7 @@ fn set_up(max: &str, d: &str, unit: Unit, decimals: &str) -> Result<Setup, Refus
         "" => needed,
         text => text.parse().ok().filter(|n| *n <= 9).ok_or_else(|| Refusal::new("not_a_number", "decimals are a whole number from 0 to 9").at("decimals"))?,
     };
-    Ok(Setup { max, d, decimals })
-}
-
-/// A sheet from plain typed fields.
-///
-/// # Errors
-/// A [`Refusal`] at its field.
-#[expect(clippy::too_many_arguments, reason = "one argument a field of the sheet, each typed by a person")]
-pub fn sheet_from_plain(
-    id: Uuid,
-    name: &str,
-    owner: &str,
-    place: &str,
-    kind: ScaleKind,
-    serial: &str,
-    indicator: &str,
-    unit: Unit,
-    plate_max: &str,
-    plate_d: &str,
-    trade: bool,
-    tolerance: Tolerance,
-    interval_months: u8,
-    field_width: u8,
-) -> Result<ScaleSheet, Refusal> {
-    let trimmed = |text: &str| text.trim().to_owned();
-    let sheet = ScaleSheet {
-        id,
-        name: trimmed(name),
-        owner: trimmed(owner),
-        place: trimmed(place),
-        kind,
-        serial: trimmed(serial),
-        indicator: trimmed(indicator),
-        plate: Plate { max: parse_mass(plate_max, unit, "plate_max")?, d_min: parse_mass(plate_d, unit, "plate_d")? },
-        trade,
-        tolerance,
-        interval_months,
-        field_width,
-    };
-    sheet.check()?;
-    Ok(sheet)
+    Ok(Setup { decimals, ..Setup::of(max, d) })
 }
 
 #[cfg(test)]

@@ -7,7 +7,9 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use super::ScaleSheet;
-use crate::quantity::{Decimal, Division, Mass};
+use crate::adjust::Site;
+use crate::keying::RangeMode;
+use crate::quantity::{Decimal, Division, Mass, Range, Unit};
 use crate::tolerance::Tolerance;
 
 /// Who made an entry.
@@ -56,14 +58,89 @@ pub struct Setup {
     pub d: Mass,
     /// Decimals on the display.
     pub decimals: u32,
+    /// How the ranges work.
+    #[serde(default, skip_serializing_if = "is_single")]
+    pub mode: RangeMode,
+    /// The finer range, where there are two.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub fine: Option<Range>,
+    /// The unit that weights are keyed in, where it is not the display's.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub calibrated_in: Option<Unit>,
+    /// Where it is adjusted, where that is not the place of use.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub adjusted_at: Option<Site>,
+    /// g as it is entered, m/s².
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub gravity: Option<Decimal>,
+}
+
+#[expect(clippy::trivially_copy_pass_by_ref, reason = "serde asks for a reference")]
+fn is_single(mode: &RangeMode) -> bool {
+    *mode == RangeMode::Single
 }
 
 impl Setup {
     /// From Max and d; the decimals follow from the division.
     pub fn of(max: Mass, d: Mass) -> Self {
         let decimals = Division::new(&d.value).map_or(0, |division| division.decimals());
-        Self { max: max.to(d.unit), d, decimals }
+        Self { max: max.to(d.unit), d, decimals, mode: RangeMode::Single, fine: None, calibrated_in: None, adjusted_at: None, gravity: None }
     }
+
+    /// The finest division.
+    pub fn finest(&self) -> &Mass {
+        self.fine.as_ref().map_or(&self.d, |fine| &fine.d)
+    }
+
+    /// The ranges, finest first.
+    pub fn ranges(&self) -> Vec<Range> {
+        self.fine.iter().cloned().chain([Range { max: self.max.clone(), d: self.d.clone() }]).collect()
+    }
+
+    /// The division at a load: that of the range in which it lies. A scale that changed up by
+    /// itself keeps the coarse one until it is back at zero (OIML R 76-1:2006, 4.10).
+    pub fn d_at(&self, load: &Mass, way: Way) -> &Mass {
+        match &self.fine {
+            Some(fine) if load.abs() <= fine.max && !(self.mode == RangeMode::ByItself && way == Way::Down) => &fine.d,
+            _ => &self.d,
+        }
+    }
+}
+
+/// The first pad, or the only one.
+pub const FIRST_PAD: u8 = 1;
+
+const fn first_pad() -> u8 {
+    FIRST_PAD
+}
+
+#[expect(clippy::trivially_copy_pass_by_ref, reason = "serde asks for a reference")]
+const fn is_first_pad(pad: &u8) -> bool {
+    *pad == FIRST_PAD
+}
+
+/// What an indicator's counters of changes show.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+pub struct Counters {
+    /// Changes of the set-up.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub setup: Option<u32>,
+    /// Calibrations.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub calibration: Option<u32>,
+}
+
+/// What stood on the last record of a further pad.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+pub struct PadBefore {
+    /// The pad, from 2.
+    pub pad: u8,
+    /// The set-up then.
+    #[serde(default)]
+    pub setup: Option<Setup>,
+    /// The span counts then.
+    #[serde(default)]
+    pub span: Option<SpanOnRecord>,
 }
 
 /// What stood on the last record of the scale.
@@ -80,6 +157,12 @@ pub struct Before {
     /// The span counts then, where the indicator gave them.
     #[serde(default)]
     pub span: Option<SpanOnRecord>,
+    /// Further pads.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub pads: Vec<PadBefore>,
+    /// What the counters showed when it was closed.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub counters: Option<Counters>,
 }
 
 /// The span of an adjustment, as it stands on a record.
@@ -215,6 +298,16 @@ pub enum Body {
         way: Way,
         /// How it was taken.
         taken: Taken,
+        /// Which pad it stood on.
+        #[serde(default = "first_pad", skip_serializing_if = "is_first_pad")]
+        pad: u8,
+    },
+    /// The indicator's counters of changes were read.
+    CountersRead {
+        /// As found or as left.
+        stage: ReadStage,
+        /// What they show.
+        counters: Counters,
     },
     /// The adjustment was left as it was.
     LeftAlone {
@@ -224,25 +317,41 @@ pub enum Body {
     /// The indicator was set up.
     SetUp {
         /// How.
-        setup: Setup,
+        setup: Box<Setup>,
+        /// Which pad; 0: all of them.
+        #[serde(default = "first_pad", skip_serializing_if = "is_first_pad")]
+        pad: u8,
     },
     /// Zero was captured.
     ZeroCaptured {
         /// The point.
         capture: Capture,
+        /// Which pad.
+        #[serde(default = "first_pad", skip_serializing_if = "is_first_pad")]
+        pad: u8,
     },
     /// The span weight was chosen and keyed in.
     SpanChosen {
         /// The weight.
         weight: Mass,
+        /// Which pad.
+        #[serde(default = "first_pad", skip_serializing_if = "is_first_pad")]
+        pad: u8,
     },
     /// Span was captured.
     SpanCaptured {
         /// The point.
         capture: Capture,
+        /// Which pad.
+        #[serde(default = "first_pad", skip_serializing_if = "is_first_pad")]
+        pad: u8,
     },
     /// The adjustment was saved in the indicator.
-    AdjustmentSaved,
+    AdjustmentSaved {
+        /// Which pad.
+        #[serde(default = "first_pad", skip_serializing_if = "is_first_pad")]
+        pad: u8,
+    },
     /// The adjustment was abandoned; the one before stands.
     AdjustmentAbandoned {
         /// Why.

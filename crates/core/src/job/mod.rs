@@ -9,29 +9,35 @@ mod decide;
 mod draft;
 mod entry;
 mod file;
+mod judging;
+mod keyed;
 mod look_over;
 mod proving;
 mod sentences;
 mod shade;
 mod sheet;
+mod sheet_form;
 mod stages;
 mod state;
 mod views;
 
-pub use assess::{assess, judge_setup};
+pub use assess::assess;
+pub use judging::judge_setup;
+pub use keyed::{circumstances, held_by_indicator, keying_plan};
 pub use chain::{ChainError, genesis, seal};
 pub use decide::decide;
-pub use draft::{Draft, Heard, Observation, Silence, Source, interpret, sheet_from_plain};
+pub use draft::{Draft, Heard, Observation, SetupDraft, Silence, Source, interpret};
+pub use sheet_form::SheetForm;
 pub use entry::{
-    Before, Body, Capture, CheckFinding, Entry, ReadStage, Sealed, Settlement, Setup, Signer, SpanOnRecord, Taken, Way,
+    Before, Body, Capture, CheckFinding, Counters, Entry, FIRST_PAD, PadBefore, ReadStage, Sealed, Settlement, Setup, Signer, SpanOnRecord, Taken, Way,
 };
 pub use file::{FileError, JobFile, MEDIA_TYPE, MOST_ENTRIES, RULES_VERSION, open_file};
 pub use look_over::{Caution, CheckItem, cautions_for, checklist};
 pub use proving::{Phase, ReadingView, Wanted};
-pub use sheet::{ScaleKind, ScaleSheet};
+pub use sheet::{Build, ProfileRef, ScaleKind, ScaleSheet, StaysOn};
 pub use stages::{Act, Missing, Next, Stage, StageState, StageView};
-pub use state::{JobState, Reading, SetupOrigin, fold};
+pub use state::{JobState, PadState, Reading, SetupOrigin, fold};
 pub use views::{
-    AdjustView, Assessment, Change, CheckView, CloseView, EntryView, Outcome, PhaseView, SetupJudgement, SetupView, Shade, ShadePoint,
+    AdjustView, Assessment, Change, CheckView, CloseView, EntryView, Outcome, PadLine, PhaseView, SetupJudgement, SetupView, Shade, ShadePoint,
     ShadeStep, ToleranceView,
 };

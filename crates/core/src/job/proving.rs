@@ -6,7 +6,7 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use super::decide::is_live;
-use super::{JobState, Reading, Setup, Way};
+use super::{JobState, ReadStage, Reading, Setup, Way};
 use crate::proof::{ErrorInputs, error_of_indication};
 use crate::quantity::{Decimal, Mass};
 use crate::tolerance::{Scheme, Tolerance};
@@ -34,6 +34,8 @@ pub struct ReadingView {
     pub shown_text: String,
     /// Up or down.
     pub way: Way,
+    /// Which pad it stood on.
+    pub pad: u8,
     /// Taken from the connected indicator.
     pub live: bool,
     /// E = I − L, in the display's unit.
@@ -61,6 +63,8 @@ pub struct Wanted {
     pub load: Mass,
     /// Up or down.
     pub way: Way,
+    /// On which pad.
+    pub pad: u8,
     /// Why.
     pub why: String,
     /// Taken already.
@@ -69,21 +73,34 @@ pub struct Wanted {
 
 /// Judges every reading of a phase.
 pub fn judged(state: &JobState, phase: Phase) -> Vec<ReadingView> {
-    let (setup, _) = match phase {
-        Phase::AsFound => state.setup_as_found(),
-        Phase::AsLeft => state.setup_in_force(),
-    };
-    let readings = match phase {
+    readings_of(state, phase).iter().filter_map(|reading| judge(reading, &setup_for(state, phase, reading.pad), &state.tolerance.0)).collect()
+}
+
+fn setup_for(state: &JobState, phase: Phase, pad: u8) -> Setup {
+    match phase {
+        Phase::AsFound => state.setup_as_found_of(pad).0,
+        Phase::AsLeft => state.setup_of(pad).0,
+    }
+}
+
+fn readings_of(state: &JobState, phase: Phase) -> &[Reading] {
+    match phase {
         Phase::AsFound => &state.found,
         Phase::AsLeft => &state.left,
-    };
-    readings.iter().filter_map(|reading| judge(reading, &setup, &state.tolerance.0)).collect()
+    }
+}
+
+/// The pad that a reading is wanted from next.
+pub fn pad_to_read(state: &JobState, stage: ReadStage) -> u8 {
+    let phase = if stage == ReadStage::AsFound { Phase::AsFound } else { Phase::AsLeft };
+    wanted(state, phase).into_iter().find(|w| !w.done).map_or(1, |w| w.pad)
 }
 
 fn judge(reading: &Reading, setup: &Setup, tolerance: &Tolerance) -> Option<ReadingView> {
     let unit = setup.d.unit;
     // OK because a tolerance is checked against the set-up before it enters the journal.
-    let mpe = tolerance.at(&reading.load.to(unit), Some(&setup.d), Some(&setup.max)).ok()?.to(unit);
+    let d = setup.d_at(&reading.load, reading.way);
+    let mpe = tolerance.at(&reading.load.to(unit), Some(d), Some(&setup.max)).ok()?.to(unit);
     let told = error_of_indication(&ErrorInputs {
         unit,
         shown: reading.shown.clone(),
@@ -94,20 +111,21 @@ fn judge(reading: &Reading, setup: &Setup, tolerance: &Tolerance) -> Option<Read
         mpe: Some(mpe.clone()),
     })
     .ok()?;
-    let in_d = told.error.ratio(&setup.d)?;
+    let in_d = told.error.ratio(d)?;
     let shown = reading.shown.to(unit);
     // An error against a load in another unit has more places than the display.
-    let places = if told.error.ratio(&setup.d).is_some_and(|r| r.is_whole()) { setup.decimals } else { setup.decimals + 2 };
+    let places = if told.error.ratio(d).is_some_and(|r| r.is_whole()) { setup.decimals } else { setup.decimals + 2 };
     let error_text = told.error.signed(places);
     let mpe_text = format!("±{mpe}");
     let within = told.within.unwrap_or(false);
-    let working = workings(reading, setup, tolerance, &shown, &error_text, &mpe, within);
+    let working = workings(reading, d, tolerance, &shown, &error_text, &mpe, within);
     Some(ReadingView {
         entry: reading.entry,
         load_text: load_text(&reading.load, setup),
         load: reading.load.clone(),
         shown_text: format!("{} {unit}", shown.value.fixed(setup.decimals.max(places_of(&shown.value)))),
         way: reading.way,
+        pad: reading.pad,
         live: is_live(&reading.taken),
         error_d: signed_divisions(&in_d),
         error: told.error,
@@ -115,7 +133,7 @@ fn judge(reading: &Reading, setup: &Setup, tolerance: &Tolerance) -> Option<Read
         mpe_text,
         within,
         counts: reading.counts,
-        cautions: cautions(&shown, setup),
+        cautions: cautions(&shown, d),
         working,
     })
 }
@@ -134,11 +152,11 @@ fn load_text(load: &Mass, setup: &Setup) -> String {
     if load.unit == setup.d.unit { load.to_string() } else { format!("{load} = {}", Mass::new(load.value_in(setup.d.unit).round_to(6), setup.d.unit)) }
 }
 
-fn workings(reading: &Reading, setup: &Setup, tolerance: &Tolerance, shown: &Mass, error: &str, mpe: &Mass, within: bool) -> Vec<Working> {
-    let in_e = reading.load.abs().ratio(&setup.d).unwrap_or_else(Decimal::zero);
+fn workings(reading: &Reading, d: &Mass, tolerance: &Tolerance, shown: &Mass, error: &str, mpe: &Mass, within: bool) -> Vec<Working> {
+    let in_e = reading.load.abs().ratio(d).unwrap_or_else(Decimal::zero);
     let mut of_error = Working::new("Error of indication", "E = I − L", error, "OIML R 76-1:2006, A.4.4.3")
         .with("I", "indication", shown)
-        .with("L", "load", load_text(&reading.load, setup));
+        .with("L", "load", &reading.load);
     if let super::Taken::Live { hold_s, restarts, samples, mean } = &reading.taken {
         of_error = of_error.with("T", "taken steady: held, samples, restarts", format!("{hold_s} s, {samples}, {restarts}"));
         if let Some(mean) = mean {
@@ -147,36 +165,34 @@ fn workings(reading: &Reading, setup: &Setup, tolerance: &Tolerance, shown: &Mas
     }
     let of_mpe = Working::new("Tolerance", "MPE from the step in which the load lies; |E| ≤ MPE is within", format!("±{mpe}"), &tolerance.source())
         .with("scheme", "chosen for this scale", tolerance.label())
-        .with("e", "verification interval, equal to d", &setup.d)
+        .with("e", "verification interval, equal to d", d)
         .with("L / e", "load in e", if in_e.is_whole() { in_e.to_string() } else { in_e.fixed(2) })
         .with("verdict", "|E| against MPE", if within { "within" } else { "outside" });
     vec![of_error, of_mpe]
 }
 
-fn cautions(shown: &Mass, setup: &Setup) -> Vec<String> {
-    let steps = shown.ratio(&setup.d).unwrap_or_else(Decimal::zero);
+fn cautions(shown: &Mass, d: &Mass) -> Vec<String> {
+    let steps = shown.ratio(d).unwrap_or_else(Decimal::zero);
     if steps.is_whole() {
         return Vec::new();
     }
-    vec![format!("{shown} is no multiple of the division {}; was it read right?", setup.d)]
+    vec![format!("{shown} is no multiple of the division {d}; was it read right?")]
 }
 
 /// The loads of a plain check: zero, the ends of the tolerance steps, half, Max, the span weight;
 /// then half and zero coming down. Source: OIML R 76-1:2006, A.4.4.1; NIST Handbook 44 §2.20, N.1.
 pub fn wanted(state: &JobState, phase: Phase) -> Vec<Wanted> {
-    let (setup, _) = match phase {
-        Phase::AsFound => state.setup_as_found(),
-        Phase::AsLeft => state.setup_in_force(),
-    };
-    let readings = match phase {
-        Phase::AsFound => &state.found,
-        Phase::AsLeft => &state.left,
-    };
+    (1..=state.sheet.pads).flat_map(|pad| wanted_on(state, phase, pad)).collect()
+}
+
+fn wanted_on(state: &JobState, phase: Phase, pad: u8) -> Vec<Wanted> {
+    let setup = setup_for(state, phase, pad);
+    let readings: Vec<&Reading> = readings_of(state, phase).iter().filter(|r| r.pad == pad).collect();
     let half = Mass::new(whole_divisions(&setup.max.times(&Decimal::new(5, 1)), &setup.d), setup.d.unit);
     let mut loads: Vec<(Mass, &str)> = vec![(Mass::zero(setup.d.unit), "zero")];
     if phase == Phase::AsLeft {
         loads.extend(steps_inside(state, &setup).into_iter().map(|load| (load, "end of a tolerance step")));
-        loads.extend(state.adjusted.iter().map(|a| (a.weight.clone(), "the span weight")));
+        loads.extend(state.pad(pad).adjusted.iter().map(|a| (a.weight.clone(), "the span weight")));
     }
     loads.push((half.clone(), "half of Max: a bow shows here"));
     loads.push((setup.max.clone(), "Max, or as far as the weights go"));
@@ -190,9 +206,9 @@ pub fn wanted(state: &JobState, phase: Phase) -> Vec<Wanted> {
         close
     });
     let taken = |load: &Mass, way: Way| readings.iter().any(|r| r.counts && r.way == way && close_to(&r.load, load));
-    let up = loads.iter().map(|(load, why)| Wanted { load: load.clone(), way: Way::Up, why: (*why).into(), done: taken(load, Way::Up) });
+    let up = loads.iter().map(|(load, why)| Wanted { load: load.clone(), way: Way::Up, pad, why: (*why).into(), done: taken(load, Way::Up) });
     let down = [(half, "the same load coming down"), (Mass::zero(setup.d.unit), "zero comes back")]
-        .map(|(load, why)| Wanted { done: taken(&load, Way::Down), load, way: Way::Down, why: why.into() });
+        .map(|(load, why)| Wanted { done: taken(&load, Way::Down), load, way: Way::Down, pad, why: why.into() });
     if phase == Phase::AsLeft { up.chain(down).collect() } else { up.collect() }
 }
 
@@ -204,9 +220,23 @@ fn steps_inside(state: &JobState, setup: &Setup) -> Vec<Mass> {
     if matches!(state.tolerance.0.scheme, Scheme::House) {
         return Vec::new();
     }
-    let outline = state.tolerance.0.outline(&setup.d, &setup.max).unwrap_or_default();
+    let outline = outline(&state.tolerance.0, setup);
     // A scale with many steps is proved at the first few; the rest lies on the way to Max.
     outline.into_iter().map(|step| step.to).filter(|to| *to < setup.max).take(4).collect()
+}
+
+/// The outline of the tolerance over every range, each range with its own division.
+pub fn outline(tolerance: &Tolerance, setup: &Setup) -> Vec<crate::tolerance::Step> {
+    let coarse = tolerance.outline(&setup.d, &setup.max).unwrap_or_default();
+    let Some(fine) = &setup.fine else { return coarse };
+    let mut steps = tolerance.outline(&fine.d, &fine.max).unwrap_or_default();
+    for mut step in coarse.into_iter().filter(|step| step.to > fine.max) {
+        if step.from < fine.max {
+            step.from = fine.max.clone();
+        }
+        steps.push(step);
+    }
+    steps
 }
 
 /// Within five per cent of the load that was wanted; zero only by zero.

@@ -19,18 +19,27 @@ pub fn sentence(kind: ScaleKind, body: &Body) -> String {
         Body::FaultSettled { item, how: Settlement::Repaired, reason } => format!("{}: repaired: {reason}", label(item)),
         Body::FaultSettled { item, how: Settlement::Overruled, reason } => format!("{}: overruled: {reason}", label(item)),
         Body::ToleranceChosen { tolerance, reason } => format!("Tolerance: {}: {reason}", tolerance.label()),
-        Body::Read { stage, load, shown, way, taken } => {
+        Body::Read { stage, load, shown, way, taken, pad } => {
             let stage = if *stage == ReadStage::AsFound { "As found" } else { "Proof" };
             let way = if *way == Way::Up { "" } else { ", coming down" };
             let how = if matches!(taken, Taken::Live { .. }) { ", live" } else { "" };
-            format!("{stage}: {load} on, {shown} shown{way}{how}")
+            let at = at_pad(*pad);
+            format!("{stage}: {load} on{at}, {shown} shown{way}{how}")
         }
         Body::LeftAlone { reason } => format!("Left as it was: {reason}"),
-        Body::SetUp { setup } => format!("Set up: Max {}, division {}, {} decimals", setup.max, setup.d, setup.decimals),
-        Body::ZeroCaptured { capture } => format!("Zero captured{}", counts(capture.counts.as_ref())),
-        Body::SpanChosen { weight } => format!("Span weight {weight} keyed in"),
-        Body::SpanCaptured { capture } => format!("Span captured{}", counts(capture.counts.as_ref())),
-        Body::AdjustmentSaved => "Adjustment saved".into(),
+        Body::CountersRead { counters, .. } => {
+            let part = |name: &str, value: Option<u32>| value.map_or_else(String::new, |v| format!(" {name} {v}"));
+            format!("Counters:{}{}", part("set-up", counters.setup), part("calibration", counters.calibration))
+        }
+        Body::SetUp { setup, pad } => {
+            let fine = setup.fine.as_ref().map_or_else(String::new, |f| format!(", up to {} in steps of {} ({})", f.max, f.d, setup.mode.label()));
+            let at = if *pad == 0 { " on every pad".to_owned() } else { at_pad(*pad) };
+            format!("Set up{at}: Max {}, division {}, {} decimals{fine}", setup.max, setup.d, setup.decimals)
+        }
+        Body::ZeroCaptured { capture, pad } => format!("Zero captured{}{}", at_pad(*pad), counts(capture.counts.as_ref())),
+        Body::SpanChosen { weight, pad } => format!("Span weight {weight} keyed in{}", at_pad(*pad)),
+        Body::SpanCaptured { capture, pad } => format!("Span captured{}{}", at_pad(*pad), counts(capture.counts.as_ref())),
+        Body::AdjustmentSaved { pad } => format!("Adjustment saved{}", at_pad(*pad)),
         Body::AdjustmentAbandoned { reason } => format!("Adjustment abandoned: {reason}"),
         Body::SealedUp { seals, .. } => format!("Sealed up{}", if seals.trim().is_empty() { String::new() } else { format!(": {seals}") }),
         Body::Remarked { text } => format!("Remark: {text}"),
@@ -38,6 +47,11 @@ pub fn sentence(kind: ScaleKind, body: &Body) -> String {
         Body::StruckOut { reason, .. } => format!("An entry struck out: {reason}"),
         Body::Closed { name } => format!("Signed by {name}"),
     }
+}
+
+/// Pads beyond the first are named; the first or only one goes without saying.
+fn at_pad(pad: u8) -> String {
+    if pad <= 1 { String::new() } else { format!(" at pad {pad}") }
 }
 
 fn counts(counts: Option<&crate::quantity::Decimal>) -> String {

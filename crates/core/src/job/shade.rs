@@ -21,8 +21,7 @@ pub fn shade(state: &JobState, found: &[ReadingView], left: &[ReadingView]) -> S
 
 fn steps(tolerance: &Tolerance, setup: &Setup) -> Vec<ShadeStep> {
     let unit = setup.d.unit;
-    let outline = tolerance.outline(&setup.d, &setup.max).unwrap_or_default();
-    outline
+    super::proving::outline(tolerance, setup)
         .into_iter()
         .map(|s| ShadeStep {
             from: s.from.value_in(unit).to_f64(),

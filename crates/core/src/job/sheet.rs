@@ -4,8 +4,10 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
+use crate::adjust::Site;
+use crate::quantity::{Decimal, Mass};
 use crate::refusal::Refusal;
-use crate::setup::Plate;
+use crate::setup::{Cells, Indicator, Plate};
 use crate::tolerance::Tolerance;
 
 /// What sort of scale it is; decides the checklist and the cautions.
@@ -70,6 +72,76 @@ impl ScaleKind {
     }
 }
 
+/// What always stays on the platform.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+pub struct StaysOn {
+    /// What it is.
+    pub what: String,
+    /// Its mass.
+    pub mass: Mass,
+}
+
+/// How the scale is built: cells, lever, dead load, and what the indicator can resolve. Whatever is
+/// not known is left out, and what it would decide is then not judged.
+#[derive(Clone, Debug, Default, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+pub struct Build {
+    /// The load cells under one platform.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub cells: Option<Cells>,
+    /// Excitation in volts.
+    #[serde(default, rename = "excitation_V", skip_serializing_if = "Option::is_none")]
+    pub excitation_v: Option<Decimal>,
+    /// Force on the cells / load on the platform.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub lever_ratio: Option<Decimal>,
+    /// Dead load of the platform.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub dead_load: Option<Mass>,
+    /// What always stays on it.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub stays_on: Option<StaysOn>,
+    /// What the indicator can resolve.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub indicator: Option<Indicator>,
+    /// Overload reserve for a platform without a plate.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub reserve: Option<Decimal>,
+}
+
+impl Build {
+    /// Platform and what always stays on it, where either is known.
+    pub fn dead_load_in_all(&self) -> Option<Mass> {
+        match (&self.dead_load, &self.stays_on) {
+            (Some(dead), Some(stays)) => Some(dead.plus(&stays.mass)),
+            (Some(dead), None) => Some(dead.clone()),
+            (None, Some(stays)) => Some(stays.mass.clone()),
+            (None, None) => None,
+        }
+    }
+
+    fn is_unknown(&self) -> bool {
+        *self == Self::default()
+    }
+}
+
+/// How the indicator is keyed: a profile of the workshop.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+pub struct ProfileRef {
+    /// Identity of the profile.
+    pub id: Uuid,
+    /// Its name.
+    pub name: String,
+}
+
+const fn one_pad() -> u8 {
+    1
+}
+
+#[expect(clippy::trivially_copy_pass_by_ref, reason = "serde asks for a reference")]
+const fn is_one_pad(pads: &u8) -> bool {
+    *pads == 1
+}
+
 /// Everything that a job needs to know of a scale.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
 pub struct ScaleSheet {
@@ -87,8 +159,25 @@ pub struct ScaleSheet {
     pub serial: String,
     /// The indicator, as its plate calls it.
     pub indicator: String,
-    /// What the platform's plate says.
-    pub plate: Plate,
+    /// What the platform's plate says; none: it has no plate, and its cells must be known.
+    #[serde(default)]
+    #[schema(required)]
+    pub plate: Option<Plate>,
+    /// How it is built.
+    #[serde(default, skip_serializing_if = "Build::is_unknown")]
+    pub build: Build,
+    /// Pads or platforms, each with a set-up and calibration of its own.
+    #[serde(default = "one_pad", skip_serializing_if = "is_one_pad")]
+    pub pads: u8,
+    /// Points where seals sit.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub seal_points: Vec<String>,
+    /// Where it is used.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub site: Option<Site>,
+    /// How its indicator is keyed.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub profile: Option<ProfileRef>,
     /// Used for trade.
     pub trade: bool,
     /// The tolerance it is judged by.
@@ -102,6 +191,8 @@ pub struct ScaleSheet {
 impl ScaleSheet {
     /// Most months between two checks.
     pub const MOST_MONTHS: u8 = 120;
+    /// Most pads.
+    pub const MOST_PADS: u8 = 8;
     /// Longest name, owner, place or serial, in characters.
     pub const LONGEST_TEXT: usize = 120;
 
@@ -124,13 +215,13 @@ impl ScaleSheet {
                 return Err(Refusal::new("bad_text", format!("{field}: at most {} characters, no control characters", Self::LONGEST_TEXT)).at(field));
             }
         }
-        for (field, mass) in [("plate_max", &self.plate.max), ("plate_d", &self.plate.d_min)] {
-            if !mass.value.is_positive() {
-                return Err(Refusal::new("not_positive", format!("{mass} is not above zero; a plate has figures above zero")).at(field));
-            }
+        self.check_plate()?;
+        self.check_build()?;
+        if !(1..=Self::MOST_PADS).contains(&self.pads) {
+            return Err(Refusal::new("out_of_range", format!("a scale has 1 to {} pads", Self::MOST_PADS)).at("pads"));
         }
-        if self.plate.d_min >= self.plate.max {
-            return Err(Refusal::new("division_too_large", format!("a smallest division of {} does not go with a Max of {}", self.plate.d_min, self.plate.max)).at("plate_d"));
+        if let Some(site) = &self.site {
+            site.g().map_err(Refusal::from)?;
         }
         if !(1..=Self::MOST_MONTHS).contains(&self.interval_months) {
             return Err(Refusal::new("out_of_range", format!("the interval is 1 to {} months", Self::MOST_MONTHS)).at("interval_months"));
@@ -138,6 +229,74 @@ impl ScaleSheet {
         if !(3..=12).contains(&self.field_width) {
             return Err(Refusal::new("out_of_range", "an entry field has 3 to 12 digits").at("field_width"));
         }
-        self.tolerance.check(&self.plate.d_min, &self.plate.max).map_err(|error| Refusal::from(error).at("tolerance"))
+        let (max, d) = self.rated().ok_or_else(|| Refusal::new("missing", "give the plate's figures or, where there is no plate, the cells").at("plate_max"))?;
+        self.tolerance.check(&d, &max).map_err(|error| Refusal::from(error).at("tolerance"))
     }
+
+    /// Max and smallest division that stand in until a set-up is on record: the plate's or, without
+    /// a plate, the usable Max of the cells in about 3000 divisions.
+    pub fn rated(&self) -> Option<(Mass, Mass)> {
+        if let Some(plate) = &self.plate {
+            return Some((plate.max.clone(), plate.d_min.clone()));
+        }
+        proposed(self.build.cells.as_ref()?, self.build.lever_ratio.as_ref(), self.build.reserve.as_ref())
+    }
+
+    fn check_plate(&self) -> Result<(), Refusal> {
+        let Some(plate) = &self.plate else { return Ok(()) };
+        for (field, mass) in [("plate_max", &plate.max), ("plate_d", &plate.d_min)] {
+            if !mass.value.is_positive() {
+                return Err(Refusal::new("not_positive", format!("{mass} is not above zero; a plate has figures above zero")).at(field));
+            }
+        }
+        if plate.d_min >= plate.max {
+            return Err(Refusal::new("division_too_large", format!("a smallest division of {} does not go with a Max of {}", plate.d_min, plate.max)).at("plate_d"));
+        }
+        Ok(())
+    }
+
+    fn check_build(&self) -> Result<(), Refusal> {
+        let positive = |field: &str, value: Option<&Decimal>| match value {
+            Some(value) if !value.is_positive() => Err(Refusal::new("not_positive", format!("{value} is not above zero")).at(field)),
+            _ => Ok(()),
+        };
+        let build = &self.build;
+        if let Some(cells) = &build.cells {
+            if !(1..=16).contains(&cells.count) {
+                return Err(Refusal::new("out_of_range", "a platform has 1 to 16 cells").at("cell_count"));
+            }
+            positive("cell_e_max", Some(&cells.e_max.value))?;
+            positive("cell_sensitivity", cells.sensitivity_mv_v.as_ref())?;
+            positive("cell_v_min", cells.v_min.as_ref().map(|v| &v.value))?;
+            positive("cell_y", cells.y.as_ref())?;
+        }
+        positive("excitation", build.excitation_v.as_ref())?;
+        positive("lever_ratio", build.lever_ratio.as_ref())?;
+        positive("reserve", build.reserve.as_ref())?;
+        for (field, mass) in [("dead_load", build.dead_load.as_ref()), ("stays_on", build.stays_on.as_ref().map(|s| &s.mass))] {
+            if mass.is_some_and(|m| m.value.is_negative()) {
+                return Err(Refusal::new("negative_load", "a load cannot be below zero").at(field));
+            }
+        }
+        if let Some((low, high)) = build.indicator.as_ref().and_then(|i| i.input_mv.as_ref())
+            && low >= high
+        {
+            return Err(Refusal::new("out_of_range", "the lowest input must lie below the highest").at("input_low"));
+        }
+        Ok(())
+    }
+}
+
+/// Max and division for cells without a plate: Σ E_max / (R · reserve), down to two digits, in at
+/// most 3000 divisions of the series.
+fn proposed(cells: &Cells, lever: Option<&Decimal>, reserve: Option<&Decimal>) -> Option<(Mass, Mass)> {
+    let (one, two) = (Decimal::from(1u32), Decimal::from(2u32));
+    let share = lever.unwrap_or(&one) * reserve.unwrap_or(&two);
+    let usable = cells.e_max.times(&Decimal::from(cells.count)).value.quotient(&share).filter(Decimal::is_positive)?;
+    let size = i64::try_from(usable.floor().to_string().len()).unwrap_or(1);
+    let unit = Decimal::ten_to(size - 2);
+    let max = &usable.quotient(&unit)?.floor() * &unit;
+    let least = max.quotient(&Decimal::from(3000u32))?;
+    let d = crate::quantity::Division::series_from(&least).find(|d| max.quotient(d.value()).is_some_and(|n| n.is_whole()))?;
+    Some((Mass::new(max, cells.e_max.unit), Mass::new(d.value().clone(), cells.e_max.unit)))
 }

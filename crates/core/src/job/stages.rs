@@ -158,12 +158,18 @@ pub fn proof_readings(state: &JobState) -> Vec<&Reading> {
 
 /// What the proof still lacks.
 pub fn proof_lacks(state: &JobState) -> Vec<String> {
-    lacking(&proof_readings(state), state.adjusted.as_ref().map(|a| &a.weight))
+    let readings = proof_readings(state);
+    let of_pad = |pad: u8| {
+        let on_it: Vec<&Reading> = readings.iter().copied().filter(|r| r.pad == pad).collect();
+        let which = if state.several() { format!("pad {pad}: ") } else { String::new() };
+        lacking(&on_it, state.pad(pad).adjusted.as_ref().map(|a| &a.weight)).into_iter().map(move |lack| format!("{which}{lack}"))
+    };
+    (1..=state.sheet.pads).flat_map(of_pad).collect()
 }
 
 /// True where the job has come to a point that can be proved.
-pub const fn provable(state: &JobState) -> bool {
-    state.adjusted.is_some() || state.left_alone.is_some()
+pub fn provable(state: &JobState) -> bool {
+    state.all_adjusted() || state.left_alone.is_some()
 }
 
 /// How each stage stands.
@@ -181,7 +187,7 @@ fn stands(state: &JobState, stage: Stage, outcome: Outcome) -> (StageState, Stri
     match stage {
         Stage::LookOver => look_over(state),
         Stage::AsFound if !state.found.is_empty() => (StageState::Done, count(state.found.len(), "reading")),
-        Stage::AsFound if state.adjusted.is_some() => (StageState::NotNeeded, "not taken".into()),
+        Stage::AsFound if state.any_adjusted() => (StageState::NotNeeded, "not taken".into()),
         Stage::AsFound => (StageState::Open, "no reading yet".into()),
         Stage::SetUp => match state.setup_in_force() {
             (setup, SetupOrigin::ThisJob) => (StageState::Done, format!("{} × {}", setup.max, setup.d)),
@@ -216,17 +222,21 @@ fn look_over(state: &JobState) -> (StageState, String) {
 }
 
 fn zero_and_span(state: &JobState) -> (StageState, String) {
-    if let Some(adjusted) = &state.adjusted {
-        if !state.adjusting() {
-            return (StageState::Done, format!("saved at {}", adjusted.weight));
-        }
+    if state.all_adjusted() && !state.adjusting() {
+        let at = state.pad(1).adjusted.as_ref().map_or_else(String::new, |a| a.weight.to_string());
+        let says = if state.several() { format!("{} pads saved", state.pads.len()) } else { format!("saved at {at}") };
+        return (StageState::Done, says);
     } else if state.left_alone.is_some() {
         return (StageState::NotNeeded, "left alone".into());
     }
     if open_faults(state).next().is_some() {
         return (StageState::Stopped, "a fault comes first".into());
     }
-    match (&state.zero, &state.span) {
+    let done = state.pads.iter().filter(|p| p.adjusted.is_some()).count();
+    if done > 0 && !state.adjusting() {
+        return (StageState::Doing, format!("{done} of {} pads saved", state.pads.len()));
+    }
+    match (&state.here().zero, &state.here().span) {
         (_, Some(_)) => (StageState::Doing, "not saved".into()),
         (Some(_), None) => (StageState::Doing, "zero taken".into()),
         (None, None) if state.adjusting() => (StageState::Doing, "begun".into()),
@@ -261,23 +271,28 @@ pub fn next(state: &JobState) -> Next {
     {
         return Next { stage: Stage::LookOver, act: Act::LookOver { item: item.id.clone() }, says: format!("Look at: {}.", item.label) };
     }
-    if !provable(state) && !state.adjusting() && state.setup.is_none() {
+    if !provable(state) && !state.adjusting() && !state.any_adjusted() && state.here().setup.is_none() {
         if let Some(wanted) = wanted(state, Phase::AsFound).into_iter().find(|w| !w.done) {
-            return read(Stage::AsFound, wanted);
+            return read(state, Stage::AsFound, wanted);
         }
         return Next { stage: Stage::AsFound, act: Act::Choose, says: "Adjust it, or leave it alone.".into() };
     }
     adjusting_next(state)
 }
 
-fn read(stage: Stage, wanted: Wanted) -> Next {
+fn read(state: &JobState, stage: Stage, wanted: Wanted) -> Next {
     let says = if wanted.load.value.is_zero() {
-        "Empty the platform and read it.".to_owned()
+        format!("Empty {} and read it.", platform(state, wanted.pad))
     } else {
         let verb = if wanted.way == super::Way::Up { "Put on" } else { "Go down to" };
-        format!("{verb} {} and read it.", wanted.load)
+        let on = if state.several() { format!(" on pad {}", wanted.pad) } else { String::new() };
+        format!("{verb} {}{on} and read it.", wanted.load)
     };
     Next { stage, act: Act::Read { wanted }, says }
+}
+
+fn platform(state: &JobState, pad: u8) -> String {
+    if state.several() { format!("pad {pad}") } else { "the platform".into() }
 }
 
 fn adjusting_next(state: &JobState) -> Next {
@@ -286,11 +301,14 @@ fn adjusting_next(state: &JobState) -> Next {
         if state.setup_in_force().1 == SetupOrigin::Plate {
             return Next { stage: Stage::SetUp, act: Act::SetUp, says: "Key in Max, division and unit.".into() };
         }
-        return match (&state.zero, &state.span_weight, &state.span) {
-            (None, _, _) => here(Act::CaptureZero, "Empty the platform, wait until it is steady, capture zero.".into()),
+        let pad = state.here();
+        let which = platform(state, state.pad_in_hand());
+        let on = if state.several() { format!(" on {which}") } else { String::new() };
+        return match (&pad.zero, &pad.span_weight, &pad.span) {
+            (None, _, _) => here(Act::CaptureZero, format!("Empty {which}, wait until it is steady, capture zero.")),
             (Some(_), None, _) => here(Act::ChooseSpan, "Choose the span weight and key it in.".into()),
             (Some(_), Some(weight), None) => {
-                here(Act::CaptureSpan { weight: weight.clone() }, format!("Put {weight} on gently, in the middle; hands off, capture span."))
+                here(Act::CaptureSpan { weight: weight.clone() }, if on.is_empty() { format!("Put {weight} on gently, in the middle; hands off, capture span.") } else { format!("Put {weight}{on}, gently, in the middle; hands off, capture span.") })
             }
             (Some(_), Some(_), Some(_)) => here(Act::Save, "Save the adjustment in the indicator, or abandon it.".into()),
         };
@@ -298,7 +316,7 @@ fn adjusting_next(state: &JobState) -> Next {
     if !proof_lacks(state).is_empty()
         && let Some(wanted) = wanted(state, Phase::AsLeft).into_iter().find(|w| !w.done)
     {
-        return read(Stage::Prove, wanted);
+        return read(state, Stage::Prove, wanted);
     }
     closing_next(state)
 }

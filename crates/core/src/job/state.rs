@@ -8,7 +8,7 @@ use time::OffsetDateTime;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use super::{Before, Body, Capture, CheckFinding, Entry, ReadStage, ScaleSheet, Settlement, Setup, Signer, SpanOnRecord, Taken, Way};
+use super::{Before, Body, Capture, CheckFinding, Counters, Entry, ReadStage, ScaleSheet, Settlement, Setup, Signer, SpanOnRecord, Taken, Way};
 use crate::quantity::Mass;
 use crate::tolerance::Tolerance;
 
@@ -40,6 +40,36 @@ pub struct Reading {
     pub taken: Taken,
     /// False where what it was meant to prove has been changed since.
     pub counts: bool,
+    /// Which pad it stood on.
+    pub pad: u8,
+}
+
+/// What has been done at one pad.
+#[derive(Clone, Debug, Default, PartialEq)]
+pub struct PadState {
+    /// The set-up keyed in in this job.
+    pub setup: Option<Setup>,
+    /// Zero, captured and not yet saved.
+    pub zero: Option<Capture>,
+    /// Span weight, keyed in and not yet saved.
+    pub span_weight: Option<Mass>,
+    /// Span, captured and not yet saved.
+    pub span: Option<Capture>,
+    /// The adjustment in force from this job.
+    pub adjusted: Option<Adjusted>,
+}
+
+impl PadState {
+    /// True while zero or span is captured and neither saved nor abandoned.
+    pub const fn adjusting(&self) -> bool {
+        self.zero.is_some() || self.span_weight.is_some() || self.span.is_some()
+    }
+
+    fn drop_captures(&mut self) {
+        self.zero = None;
+        self.span_weight = None;
+        self.span = None;
+    }
 }
 
 /// A saved adjustment.
@@ -94,16 +124,10 @@ pub struct JobState {
     pub left: Vec<Reading>,
     /// The adjustment was left alone, and why.
     pub left_alone: Option<String>,
-    /// The set-up keyed in in this job.
-    pub setup: Option<Setup>,
-    /// Zero, captured and not yet saved.
-    pub zero: Option<Capture>,
-    /// Span weight, keyed in and not yet saved.
-    pub span_weight: Option<Mass>,
-    /// Span, captured and not yet saved.
-    pub span: Option<Capture>,
-    /// The adjustment in force from this job.
-    pub adjusted: Option<Adjusted>,
+    /// The pads, the first or only one first.
+    pub pads: Vec<PadState>,
+    /// Counters as found and as left.
+    pub counters: (Option<Counters>, Option<Counters>),
     /// Reasons of adjustments that were abandoned.
     pub abandoned: Vec<String>,
     /// What a later entry undid, in words.
@@ -123,29 +147,84 @@ pub struct JobState {
 }
 
 impl JobState {
-    /// The set-up that the display works with, and where it comes from.
-    pub fn setup_in_force(&self) -> (Setup, SetupOrigin) {
-        match &self.setup {
+    /// The pad that is worked at: one that is being adjusted, else the first that is not adjusted
+    /// yet, else the first. Counted from 1.
+    pub fn pad_in_hand(&self) -> u8 {
+        let being = self.pads.iter().position(PadState::adjusting);
+        let due = || self.pads.iter().position(|p| p.adjusted.is_none());
+        u8::try_from(being.or_else(due).unwrap_or(0) + 1).unwrap_or(1)
+    }
+
+    /// A pad, from 1; one that the scale does not have counts as the first.
+    pub fn pad(&self, pad: u8) -> &PadState {
+        // OK because a job has one pad at least.
+        self.pads.get(usize::from(pad).saturating_sub(1)).unwrap_or(&self.pads[0])
+    }
+
+    /// The pad that is worked at.
+    pub fn here(&self) -> &PadState {
+        self.pad(self.pad_in_hand())
+    }
+
+    fn pad_mut(&mut self, pad: u8) -> &mut PadState {
+        let index = usize::from(pad).saturating_sub(1).min(self.pads.len() - 1);
+        &mut self.pads[index]
+    }
+
+    /// True where every pad is adjusted in this job.
+    pub fn all_adjusted(&self) -> bool {
+        self.pads.iter().all(|p| p.adjusted.is_some())
+    }
+
+    /// True where a pad has been adjusted in this job.
+    pub fn any_adjusted(&self) -> bool {
+        self.pads.iter().any(|p| p.adjusted.is_some())
+    }
+
+    /// True where the scale has several pads.
+    pub fn several(&self) -> bool {
+        self.pads.len() > 1
+    }
+
+    /// The set-up that the display of a pad works with, and where it comes from.
+    pub fn setup_of(&self, pad: u8) -> (Setup, SetupOrigin) {
+        match &self.pad(pad).setup {
             Some(setup) => (setup.clone(), SetupOrigin::ThisJob),
-            None => self.setup_as_found(),
+            None => self.setup_as_found_of(pad),
         }
     }
 
-    /// The set-up that was found: the last record's or, where there is none, the plate's figures.
+    /// The set-up in force of the pad that is worked at.
+    pub fn setup_in_force(&self) -> (Setup, SetupOrigin) {
+        self.setup_of(self.pad_in_hand())
+    }
+
+    /// The set-up that was found at a pad: the last record's or, where there is none, the plate's
+    /// figures or what the cells propose.
+    pub fn setup_as_found_of(&self, pad: u8) -> (Setup, SetupOrigin) {
+        let before = self.before.as_ref();
+        let on_record = before.and_then(|b| if pad <= 1 { b.setup.clone() } else { b.pads.iter().find(|p| p.pad == pad).and_then(|p| p.setup.clone()) });
+        match (on_record, self.sheet.rated()) {
+            (Some(setup), _) => (setup, SetupOrigin::LastRecord),
+            (None, Some((max, d))) => (Setup::of(max, d), SetupOrigin::Plate),
+            // OK because a sheet without plate and cells is refused before a job begins.
+            (None, None) => (Setup::of(Mass::new(1000u32.into(), crate::quantity::Unit::Kg), Mass::new(1u32.into(), crate::quantity::Unit::Kg)), SetupOrigin::Plate),
+        }
+    }
+
+    /// The set-up as found of the first pad.
     pub fn setup_as_found(&self) -> (Setup, SetupOrigin) {
-        match self.before.as_ref().and_then(|b| b.setup.clone()) {
-            Some(setup) => (setup, SetupOrigin::LastRecord),
-            None => (Setup::of(self.sheet.plate.max.clone(), self.sheet.plate.d_min.clone()), SetupOrigin::Plate),
-        }
+        self.setup_as_found_of(1)
     }
 
-    /// True while zero or span is captured and neither saved nor abandoned.
-    pub const fn adjusting(&self) -> bool {
-        self.zero.is_some() || self.span_weight.is_some() || self.span.is_some()
+    /// True while zero or span is captured at a pad and neither saved nor abandoned.
+    pub fn adjusting(&self) -> bool {
+        self.pads.iter().any(PadState::adjusting)
     }
 
     fn new(entry: &Entry, sheet: ScaleSheet, before: Option<Before>) -> Self {
-        Self {
+        let pads = usize::from(sheet.pads.clamp(1, ScaleSheet::MOST_PADS));
+        let made = Self {
             tolerance: (sheet.tolerance.clone(), None),
             sheet,
             before,
@@ -154,11 +233,8 @@ impl JobState {
             found: Vec::new(),
             left: Vec::new(),
             left_alone: None,
-            setup: None,
-            zero: None,
-            span_weight: None,
-            span: None,
-            adjusted: None,
+            pads: Vec::new(),
+            counters: (None, None),
             abandoned: Vec::new(),
             voided: Vec::new(),
             sealed_up: None,
@@ -167,17 +243,16 @@ impl JobState {
             closed: None,
             struck: BTreeSet::new(),
             head: entry.seq,
-        }
+        };
+        Self { pads: vec![PadState::default(); pads], ..made }
     }
 
     fn drop_captures(&mut self) {
-        self.zero = None;
-        self.span_weight = None;
-        self.span = None;
+        self.pads.iter_mut().for_each(PadState::drop_captures);
     }
 
-    fn void_proof(&mut self) {
-        for reading in &mut self.left {
+    fn void_proof(&mut self, pad: u8) {
+        for reading in self.left.iter_mut().filter(|r| r.pad == pad) {
             reading.counts = false;
         }
     }
@@ -194,10 +269,11 @@ impl JobState {
                 }
             }
             Body::ToleranceChosen { tolerance, reason } => self.tolerance = (tolerance.clone(), Some(reason.clone())),
-            Body::Read { stage, load, shown, way, taken } => {
+            Body::Read { stage, load, shown, way, taken, pad } => {
+                let at_pad = self.pad(*pad);
                 let counts = match stage {
                     ReadStage::AsFound => true,
-                    ReadStage::Prove => (self.adjusted.is_some() || self.left_alone.is_some()) && !self.adjusting(),
+                    ReadStage::Prove => (at_pad.adjusted.is_some() || self.left_alone.is_some()) && !at_pad.adjusting(),
                 };
                 let reading = Reading {
                     entry: entry.id,
@@ -207,28 +283,38 @@ impl JobState {
                     way: *way,
                     taken: taken.clone(),
                     counts,
+                    pad: *pad,
                 };
                 match stage {
                     ReadStage::AsFound => self.found.push(reading),
                     ReadStage::Prove => self.left.push(reading),
                 }
             }
+            Body::CountersRead { stage: ReadStage::AsFound, counters } => self.counters.0 = Some(counters.clone()),
+            Body::CountersRead { stage: ReadStage::Prove, counters } => self.counters.1 = Some(counters.clone()),
             Body::LeftAlone { reason } => {
                 self.left_alone = Some(reason.clone());
                 self.drop_captures();
             }
-            Body::SetUp { setup } => self.set_up(setup),
-            Body::ZeroCaptured { capture } => {
+            Body::SetUp { setup, pad: 0 } => {
+                for pad in 1..=self.sheet.pads {
+                    self.set_up(setup, pad);
+                }
+            }
+            Body::SetUp { setup, pad } => self.set_up(setup, *pad),
+            Body::ZeroCaptured { capture, pad } => {
                 self.left_alone = None;
-                self.zero = Some(capture.clone());
-                self.span = None;
+                let pad = self.pad_mut(*pad);
+                pad.zero = Some(capture.clone());
+                pad.span = None;
             }
-            Body::SpanChosen { weight } => {
-                self.span_weight = Some(weight.clone());
-                self.span = None;
+            Body::SpanChosen { weight, pad } => {
+                let pad = self.pad_mut(*pad);
+                pad.span_weight = Some(weight.clone());
+                pad.span = None;
             }
-            Body::SpanCaptured { capture } => self.span = Some(capture.clone()),
-            Body::AdjustmentSaved => self.save(entry.at),
+            Body::SpanCaptured { capture, pad } => self.pad_mut(*pad).span = Some(capture.clone()),
+            Body::AdjustmentSaved { pad } => self.save(entry.at, *pad),
             Body::AdjustmentAbandoned { reason } => {
                 self.abandoned.push(reason.clone());
                 self.drop_captures();
@@ -240,26 +326,28 @@ impl JobState {
         }
     }
 
-    fn set_up(&mut self, setup: &Setup) {
-        let (in_force, _) = self.setup_in_force();
+    fn set_up(&mut self, setup: &Setup, pad: u8) {
+        let (in_force, _) = self.setup_of(pad);
+        let which = if self.several() { format!("pad {pad}: ") } else { String::new() };
         if in_force != *setup {
-            if self.adjusting() {
-                self.voided.push("the set-up was changed between zero and span: zero and span must be captured again".into());
-                self.drop_captures();
+            if self.pad(pad).adjusting() {
+                self.voided.push(format!("{which}the set-up was changed between zero and span: zero and span must be captured again"));
+                self.pad_mut(pad).drop_captures();
             }
-            if self.adjusted.take().is_some() {
-                self.voided.push("the set-up was changed after calibrating: the adjustment and its proof no longer count".into());
+            if self.pad_mut(pad).adjusted.take().is_some() {
+                self.voided.push(format!("{which}the set-up was changed after calibrating: the adjustment and its proof no longer count"));
             }
             self.left_alone = None;
-            self.void_proof();
+            self.void_proof(pad);
         }
-        self.setup = Some(setup.clone());
+        self.pad_mut(pad).setup = Some(setup.clone());
     }
 
-    fn save(&mut self, at: OffsetDateTime) {
-        if let (Some(weight), Some(zero), Some(span)) = (self.span_weight.take(), self.zero.take(), self.span.take()) {
-            self.void_proof();
-            self.adjusted = Some(Adjusted { weight, zero, span, at });
+    fn save(&mut self, at: OffsetDateTime, number: u8) {
+        let pad = self.pad_mut(number);
+        if let (Some(weight), Some(zero), Some(span)) = (pad.span_weight.take(), pad.zero.take(), pad.span.take()) {
+            pad.adjusted = Some(Adjusted { weight, zero, span, at });
+            self.void_proof(number);
         }
     }
 }

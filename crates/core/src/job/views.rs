@@ -7,7 +7,7 @@ use uuid::Uuid;
 
 use super::{Before, Caution, CheckFinding, Missing, Next, ReadingView, ScaleSheet, Settlement, Setup, SetupOrigin, StageView, Wanted};
 use crate::quantity::Mass;
-use crate::setup::{Alternative, Finding, Grade};
+use crate::setup::{Alternative, Finding, Grade, SignalBar};
 use crate::tolerance::Tolerance;
 use crate::working::Working;
 
@@ -161,6 +161,9 @@ pub struct SetupJudgement {
     /// The smallest load to be weighed, Min, where the class gives one.
     #[schema(required)]
     pub min_load: Option<Mass>,
+    /// The cells' millivolt scale, where enough is known.
+    #[schema(required)]
+    pub signal: Option<SignalBar>,
 }
 
 /// One difference from the set-up found.
@@ -179,6 +182,10 @@ pub struct Change {
 /// Zero and span.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
 pub struct AdjustView {
+    /// The pad that is worked at, from 1.
+    pub pad: u8,
+    /// Each pad, where there are several.
+    pub pads: Vec<PadLine>,
     /// Zero counts, captured or saved.
     #[schema(required)]
     pub zero_counts: Option<String>,
@@ -215,6 +222,17 @@ pub struct AdjustView {
     pub against_last: Option<String>,
     /// How the adjustment comes about.
     pub working: Vec<Working>,
+}
+
+/// How a pad stands.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, ToSchema)]
+pub struct PadLine {
+    /// The pad, from 1.
+    pub pad: u8,
+    /// In a few words.
+    pub says: String,
+    /// Saved.
+    pub done: bool,
 }
 
 /// Closing.

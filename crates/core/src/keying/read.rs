@@ -144,6 +144,14 @@ impl Checker<'_> {
         }
     }
 
+    fn known_keys(&mut self, table: &str, named: &[(&str, Option<&String>)]) {
+        for (field, key) in named {
+            if let Some(key) = key {
+                self.known_key(&[At::Key(table), At::Key(field)], key);
+            }
+        }
+    }
+
     fn way_in(&mut self) {
         let profile = self.profile;
         if profile.way_in.is_empty() {
@@ -198,9 +206,7 @@ impl Checker<'_> {
             }
             MenuStyle::Touch => self.needs("leave", menu.leave.as_ref()),
         }
-        for key in [&menu.previous, &menu.next, &menu.jump].into_iter().flatten() {
-            self.known_key(&[At::Key("menu")], key);
-        }
+        self.known_keys("menu", &[("previous", menu.previous.as_ref()), ("jump", menu.jump.as_ref())]);
         if menu.jump.is_some() && !matches!(self.profile.number, NumberEntry::Keypad { .. }) {
             self.wrong(&[At::Key("menu"), At::Key("jump")], "jumping needs a keypad to type the code");
         }
@@ -210,9 +216,8 @@ impl Checker<'_> {
         let at = [At::Key("number")];
         match &self.profile.number {
             NumberEntry::Digits { up, down, left, right, round, cursor, confirm, .. } => {
-                for key in [Some(up), down.as_ref(), left.as_ref(), right.as_ref(), Some(confirm)].into_iter().flatten() {
-                    self.known_key(&at, key);
-                }
+                let named = [("up", Some(up)), ("down", down.as_ref()), ("left", left.as_ref()), ("right", right.as_ref()), ("confirm", Some(confirm))];
+                self.known_keys("number", &named);
                 let reaches = match (left, right) {
                     (Some(_), Some(_)) => true,
                     (Some(_), None) => *round || *cursor == End::Last,
@@ -224,15 +229,11 @@ impl Checker<'_> {
                 }
             }
             NumberEntry::Keypad { confirm, clear, point } => {
-                for key in [Some(confirm), clear.as_ref(), point.as_ref()].into_iter().flatten() {
-                    self.known_key(&at, key);
-                }
+                self.known_keys("number", &[("confirm", Some(confirm)), ("clear", clear.as_ref()), ("point", point.as_ref())]);
             }
         }
         if let Some(choice) = &self.profile.choice {
-            for key in [Some(&choice.next), choice.previous.as_ref(), Some(&choice.confirm)].into_iter().flatten() {
-                self.known_key(&[At::Key("choice")], key);
-            }
+            self.known_keys("choice", &[("next", Some(&choice.next)), ("previous", choice.previous.as_ref()), ("confirm", Some(&choice.confirm))]);
         }
     }
 

@@ -153,6 +153,10 @@ pub enum Check {
     MultiInterval,
     /// Calibration unit against set-up unit.
     CalibrationUnit,
+    /// The finer range against the coarser.
+    FinerRange,
+    /// Gravity where it was adjusted and where it is used.
+    Gravity,
 }
 
 /// One finding about a set-up.

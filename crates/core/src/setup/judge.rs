@@ -46,7 +46,7 @@ pub(super) fn signal_per_division(inputs: &SetupInputs, cells: &Cells, n: &Decim
 }
 
 /// C · U_exc · R · load / (N · E_max) in mV.
-fn signal(inputs: &SetupInputs, cells: &Cells, load: &Mass) -> Option<Decimal> {
+pub(super) fn signal(inputs: &SetupInputs, cells: &Cells, load: &Mass) -> Option<Decimal> {
     let per_volt = cells.sensitivity_mv_v.as_ref()?;
     let force = load.times(&lever(inputs));
     let share = force.ratio(&sum_of_cells(cells))?;

@@ -4,7 +4,9 @@
 mod alternatives;
 mod findings;
 mod judge;
+mod signal;
 
 pub use alternatives::{Alternative, alternatives};
 pub use findings::{Cells, Check, Finding, Grade, Indicator, Plate, SetupInputs, overall};
 pub use judge::judge;
+pub use signal::{SignalBar, SignalMark, signal_bar};

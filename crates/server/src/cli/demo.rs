@@ -3,8 +3,10 @@
 
 use std::path::Path;
 
+use ombret_core::adjust::Site;
+use ombret_core::keying::read_profile;
 use ombret_core::job::{
-    Body, CheckFinding, Draft, Entry, JobFile, ReadStage, ScaleSheet, Signer, Silence, Source, Way, checklist, decide, fold, genesis, interpret, seal,
+    Body, CheckFinding, Draft, Entry, JobFile, ReadStage, ScaleSheet, SetupDraft, Signer, Silence, Source, Way, checklist, decide, fold, genesis, interpret, seal,
 };
 use ombret_core::quantity::Unit;
 use serde::Deserialize;
@@ -16,6 +18,7 @@ use crate::PROGRAM;
 use crate::http::hash_password;
 use crate::live::Device;
 use crate::store::people::{self, Person, Role};
+use crate::store::profiles::{self, NewEdition};
 use crate::store::{jobs, scales};
 
 #[derive(Deserialize)]
@@ -23,6 +26,12 @@ struct Demo {
     workshop: DemoWorkshop,
     people: Vec<DemoPerson>,
     scales: Vec<DemoScale>,
+    /// Places where scales are adjusted or used.
+    #[serde(default)]
+    sites: Vec<Site>,
+    /// Profiles of indicators: identity and file, beside this one.
+    #[serde(default)]
+    profiles: Vec<(Uuid, String)>,
 }
 
 #[derive(Deserialize)]
@@ -102,6 +111,17 @@ pub async fn load_demo(pool: &PgPool, file: &Path, lines: &str, hands: &str) -> 
         people::add_person(pool, &person, &p.sign_in, &hash_password(&p.password)?).await?;
         staff.push(Signer { id: p.id, name: p.name.clone() });
     }
+    for site in &demo.sites {
+        profiles::keep_site(pool, demo.workshop.id, site).await?;
+    }
+    let folder = file.parent().unwrap_or(Path::new("."));
+    for (id, name) in &demo.profiles {
+        let text = std::fs::read_to_string(folder.join(name))?;
+        let profile = read_profile(&text).map_err(|problems| format!("{name}: {problems:?}"))?;
+        let by = staff.first().map_or("", |s| s.name.as_str());
+        let new = NewEdition { id: *id, name: &profile.name, about: &profile.about, text: &text, by };
+        profiles::write(pool, demo.workshop.id, &new, 0).await?;
+    }
     for scale in &demo.scales {
         scale.sheet.check().map_err(|refusal| format!("{}: {}", scale.sheet.name, refusal.message))?;
         let device = scale.practice.then(|| Device { address: lines.into(), pattern: Default::default(), hands: Some(hands.into()) });
@@ -157,14 +177,14 @@ fn drafts(sheet: &ScaleSheet, visit: &Visit, by: &Signer) -> Vec<Draft> {
         }
     }
     let readings = |stage, list: &[(String, String)], way: Way| -> Vec<Draft> {
-        list.iter().map(|(load, shown)| Draft::Read { stage, load: load.clone(), shown: typed(shown), way }).collect()
+        list.iter().map(|(load, shown)| Draft::Read { stage, load: load.clone(), shown: typed(shown), way, pad: None }).collect()
     };
     out.extend(readings(ReadStage::AsFound, &visit.found, Way::Up));
     if let Some(adjust) = &visit.adjust {
-        out.push(Draft::SetUp { max: visit.max.clone(), d: visit.d.clone(), unit: visit.unit, decimals: String::new() });
-        out.push(Draft::ZeroCaptured { counts: typed(&adjust.zero) });
-        out.push(Draft::SpanChosen { weight: adjust.weight.clone() });
-        out.push(Draft::SpanCaptured { counts: typed(&adjust.span) });
+        out.push(Draft::SetUp(SetupDraft::new(&visit.max, &visit.d, visit.unit)));
+        out.push(Draft::ZeroCaptured { counts: typed(&adjust.zero), pad: None });
+        out.push(Draft::SpanChosen { weight: adjust.weight.clone(), pad: None });
+        out.push(Draft::SpanCaptured { counts: typed(&adjust.span), pad: None });
         out.push(Draft::AdjustmentSaved);
     }
     if let Some(reason) = &visit.left_alone {

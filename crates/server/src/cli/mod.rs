@@ -8,4 +8,4 @@ mod schema;
 pub use assess::assess_file;
 pub use calc::{calc, list_rules};
 pub use demo::load_demo;
-pub use schema::job_schema;
+pub use schema::{Format, schema};

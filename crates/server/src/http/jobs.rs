@@ -3,7 +3,7 @@
 use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
-use ombret_core::job::{Assessment, Body as EntryBody, Draft, Entry, Heard, MOST_ENTRIES, Setup, SetupJudgement, Signer, Silence, assess, decide, interpret, judge_setup};
+use ombret_core::job::{Assessment, Body as EntryBody, Draft, Entry, Heard, MOST_ENTRIES, Setup, SetupDraft, SetupJudgement, Signer, Silence, assess, decide, interpret, judge_setup};
 use ombret_core::Refusal;
 use serde::{Deserialize, Serialize};
 use time::OffsetDateTime;
@@ -64,8 +64,8 @@ pub struct EntryReply {
 /// A set-up to judge.
 #[derive(Deserialize, ToSchema)]
 pub struct SetupQuestion {
-    /// As typed in the page: a draft of kind `set_up`.
-    draft: Draft,
+    /// As typed in the page.
+    setup: SetupDraft,
 }
 
 fn reply(journal: Journal) -> Result<JobReply, ApiError> {
@@ -187,8 +187,6 @@ pub async fn judge_job_setup(
     Body(question): Body<SetupQuestion>,
 ) -> Result<Json<SetupJudgement>, ApiError> {
     let state = find(&app, &person, id).await?.state()?;
-    match interpret(&state, question.draft, &Err(Silence::not_connected()))? {
-        EntryBody::SetUp { setup } => Ok(Json(judge_setup(&state, &setup))),
-        _ => Err(Refusal::new("not_a_setup", "only a set-up can be judged here").into()),
-    }
+    let pad = question.setup.pad.unwrap_or_else(|| state.pad_in_hand()).max(1);
+    Ok(Json(judge_setup(&state, &question.setup.read()?, pad)))
 }

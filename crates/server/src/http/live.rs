@@ -63,10 +63,12 @@ pub async fn live_reading(
     Asked(query): Asked<LiveQuery>,
 ) -> Result<Sse<impl Stream<Item = Result<Event, Infallible>>>, ApiError> {
     let (device, detail) = device(&app, person.workshop_id, id).await?;
-    let plate = Setup::of(detail.sheet.plate.max.clone(), detail.sheet.plate.d_min.clone());
     let setup = match query.job {
         Some(job) => jobs::journal(&app.pool, person.workshop_id, job).await?.ok_or(ApiError::NotFound("job"))?.state()?.setup_in_force().0,
-        None => plate,
+        None => {
+            let (max, d) = detail.sheet.rated().ok_or_else(|| ApiError::Internal("a sheet without plate and cells".into()))?;
+            Setup::of(max, d)
+        }
     };
     let signal = app.readers.signal(id, &device).map_err(|e| Refusal::new("bad_device", e.to_string()))?;
     let changed = signal.watch();

@@ -7,6 +7,7 @@ mod jobs;
 mod live;
 mod openapi;
 mod problem;
+mod profiles;
 mod records;
 mod scales;
 mod sign_in;
@@ -36,6 +37,8 @@ use crate::settings::Settings;
 
 /// Largest ordinary request body, in bytes.
 const BODY_LIMIT: usize = 64 * 1024;
+/// Largest body with a profile in it, in bytes.
+const PROFILE_LIMIT: usize = 160 * 1024;
 /// Largest job file taken in, in bytes.
 const FILE_LIMIT: usize = 4 * 1024 * 1024;
 /// How long open streams may take to end.
@@ -65,7 +68,7 @@ pub fn router(app: App) -> Router {
     let (api, _) = openapi::routes().split_for_parts();
     let always = |name, value: &'static str| SetResponseHeaderLayer::overriding(name, header::HeaderValue::from_static(value));
     api.route("/api/openapi.json", axum::routing::get(openapi::serve))
-        .route_layer(DefaultBodyLimit::max(BODY_LIMIT))
+        .route_layer(middleware::from_fn(body_limit))
         .fallback(assets::serve)
         .layer(middleware::from_fn_with_state(app.clone(), guard::same_origin))
         .layer(CompressionLayer::new().gzip(true))
@@ -75,6 +78,13 @@ pub fn router(app: App) -> Router {
         .layer(CatchPanicLayer::custom(problem::panicked))
         .layer(TraceLayer::new_for_http())
         .with_state(app)
+}
+
+/// Profiles are texts of some length; every other body is small.
+async fn body_limit(mut request: axum::extract::Request, next: middleware::Next) -> axum::response::Response {
+    let profile = request.uri().path().starts_with("/api/profiles");
+    DefaultBodyLimit::apply(DefaultBodyLimit::max(if profile { PROFILE_LIMIT } else { BODY_LIMIT }), &mut request);
+    next.run(request).await
 }
 
 /// Serves until `stop`, then lets open requests end.

@@ -5,7 +5,7 @@ use utoipa::OpenApi;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
-use super::{App, jobs, live, records, scales, sign_in, vocabulary};
+use super::{App, jobs, live, profiles, records, scales, sign_in, vocabulary};
 
 #[derive(OpenApi)]
 #[openapi(info(title = "Ombret", description = "Setting up, adjusting and proving weighing instruments."))]
@@ -21,6 +21,15 @@ pub fn routes() -> OpenApiRouter<App> {
         .routes(routes!(jobs::get_job))
         .routes(routes!(jobs::add_entry))
         .routes(routes!(jobs::judge_job_setup))
+        .routes(routes!(profiles::list_profiles, profiles::keep_profile))
+        .routes(routes!(profiles::get_profile))
+        .routes(routes!(profiles::profile_file))
+        .routes(routes!(profiles::check_profile))
+        .routes(routes!(profiles::run_machine))
+        .routes(routes!(profiles::job_keying))
+        .routes(routes!(profiles::job_messages))
+        .routes(routes!(profiles::list_sites, profiles::keep_site))
+        .routes(routes!(profiles::ask_desk))
         .routes(routes!(records::job_file))
         .routes(routes!(records::import_job))
         .routes(routes!(live::live_reading))

@@ -4,9 +4,7 @@ use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
 use ombret_core::Refusal;
-use ombret_core::job::{ScaleKind, ScaleSheet, sheet_from_plain};
-use ombret_core::quantity::Unit;
-use ombret_core::tolerance::Tolerance;
+use ombret_core::job::{ScaleSheet, SheetForm};
 use serde::{Deserialize, Serialize};
 use time::Date;
 use utoipa::{IntoParams, ToSchema};
@@ -46,37 +44,9 @@ pub struct ScalePage {
 /// A scale as it is typed.
 #[derive(Deserialize, ToSchema)]
 pub struct ScaleForm {
-    /// Identity, made by the client.
-    id: Uuid,
-    /// What its owner calls it.
-    name: String,
-    /// Owner.
-    owner: String,
-    /// Place.
-    #[serde(default)]
-    place: String,
-    /// Kind.
-    kind: ScaleKind,
-    /// Serial number.
-    #[serde(default)]
-    serial: String,
-    /// Indicator.
-    #[serde(default)]
-    indicator: String,
-    /// Unit of the plate.
-    unit: Unit,
-    /// Rated Max, as typed.
-    plate_max: String,
-    /// Smallest division, as typed.
-    plate_d: String,
-    /// Used for trade.
-    trade: bool,
-    /// Tolerance.
-    tolerance: Tolerance,
-    /// Months between checks.
-    interval_months: u8,
-    /// Digits of the entry field.
-    field_width: u8,
+    /// The sheet.
+    #[serde(flatten)]
+    sheet: SheetForm,
     /// Connection.
     #[serde(default)]
     device: Option<Device>,
@@ -93,10 +63,7 @@ impl ScaleForm {
                 Refusal::new("bad_device", error.to_string()).at(field)
             })?;
         }
-        let sheet = sheet_from_plain(
-            self.id, &self.name, &self.owner, &self.place, self.kind, &self.serial, &self.indicator, self.unit, &self.plate_max, &self.plate_d,
-            self.trade, self.tolerance, self.interval_months, self.field_width,
-        )?;
+        let sheet = self.sheet.read()?;
         Ok((sheet, self.device, self.version))
     }
 }
@@ -148,7 +115,7 @@ pub async fn change_scale(
     At(id): At<Uuid>,
     Body(mut form): Body<ScaleForm>,
 ) -> Result<Json<ScaleDetail>, ApiError> {
-    form.id = id;
+    form.sheet.id = id;
     let (sheet, device, version) = form.read()?;
     if scales::change(&app.pool, person.workshop_id, &sheet, device.as_ref(), version).await? {
         return Ok(Json(ScaleDetail { sheet, device, version: version + 1 }));

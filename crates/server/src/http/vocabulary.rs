@@ -5,6 +5,7 @@ use axum::extract::State;
 use axum::http::StatusCode;
 use ombret_core::Refusal;
 use ombret_core::job::ScaleKind;
+use ombret_core::keying::RangeMode;
 use ombret_core::quantity::{Mass, Unit, parse_mass};
 use ombret_core::tolerance::{Class, Scheme};
 use serde::{Deserialize, Serialize};
@@ -30,12 +31,20 @@ pub struct SchemeWord {
     classes: Vec<Class>,
 }
 
+/// How ranges work.
+#[derive(Serialize, ToSchema)]
+pub struct ModeWord {
+    value: RangeMode,
+    label: String,
+}
+
 /// Every list.
 #[derive(Serialize, ToSchema)]
 pub struct Vocabulary {
     units: Vec<Unit>,
     kinds: Vec<KindWord>,
     schemes: Vec<SchemeWord>,
+    modes: Vec<ModeWord>,
     /// The line pattern of the own format.
     line_pattern: String,
     program: String,
@@ -84,6 +93,7 @@ pub async fn vocabulary() -> Json<Vocabulary> {
         units: Unit::ALL.to_vec(),
         kinds: ScaleKind::ALL.map(|value| KindWord { value, label: value.label().into() }).into(),
         schemes: schemes.into(),
+        modes: RangeMode::ALL.map(|value| ModeWord { value, label: value.label().into() }).into(),
         line_pattern: ombret_core::line::OWN_PATTERN.into(),
         program: PROGRAM.into(),
     })

@@ -3,6 +3,7 @@
 
 pub mod jobs;
 pub mod people;
+pub mod profiles;
 pub mod records;
 pub mod scales;
 

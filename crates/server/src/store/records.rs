@@ -1,6 +1,6 @@
 //! Issued records: frozen bytes, numbered by workshop and year.
 
-use ombret_core::job::{Before, JobFile, RULES_VERSION, assess};
+use ombret_core::job::{Before, JobFile, JobState, PadBefore, RULES_VERSION, Setup, SetupOrigin, SpanOnRecord, assess};
 use ombret_core::schedule::add_months;
 use sha2::{Digest, Sha256};
 use sqlx::{PgPool, Postgres, Transaction};
@@ -38,8 +38,10 @@ pub(super) async fn freeze(
     let before = Before {
         number: number.clone(),
         closed_at,
-        setup: (assessment.setup.origin != ombret_core::job::SetupOrigin::Plate).then(|| assessment.setup.setup.clone()),
-        span: state.adjusted.as_ref().and_then(|a| a.on_record()).or_else(|| state.before.as_ref().and_then(|b| b.span.clone())),
+        setup: left_setup(&state, 1),
+        span: left_span(&state, 1),
+        pads: (2..=state.sheet.pads).map(|pad| PadBefore { pad, setup: left_setup(&state, pad), span: left_span(&state, pad) }).collect(),
+        counters: state.counters.1.clone().or_else(|| state.counters.0.clone()),
     };
     sqlx::query!(
         "insert into record (job_id, workshop_id, scale_id, number, file, sha256, outcome, program, rules, before, closed_at)
@@ -71,6 +73,19 @@ pub(super) async fn freeze(
     .execute(&mut **tx)
     .await?;
     Ok(number)
+}
+
+/// The set-up that a pad was left with, where it is known.
+fn left_setup(state: &JobState, pad: u8) -> Option<Setup> {
+    let (setup, origin) = state.setup_of(pad);
+    (origin != SetupOrigin::Plate).then_some(setup)
+}
+
+/// The span that a pad was left with: this job's, or the last record's.
+fn left_span(state: &JobState, pad: u8) -> Option<SpanOnRecord> {
+    let of_job = state.pad(pad).adjusted.as_ref().and_then(|a| a.on_record());
+    let before = state.before.as_ref();
+    of_job.or_else(|| if pad == 1 { before?.span.clone() } else { before?.pads.iter().find(|p| p.pad == pad)?.span.clone() })
 }
 
 async fn next_number(tx: &mut Transaction<'static, Postgres>, workshop: Uuid, year: i32) -> Result<String, StoreError> {

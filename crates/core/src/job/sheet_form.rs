@@ -1,0 +1,223 @@
+//! A scale's sheet as it is typed: text until here, every field refused at its place.
+
+use serde::Deserialize;
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+use super::{Build, ProfileRef, ScaleKind, ScaleSheet, StaysOn};
+use crate::adjust::Site;
+use crate::quantity::{Decimal, Mass, Unit, parse_mass};
+use crate::refusal::Refusal;
+use crate::setup::{Cells, Indicator, Plate};
+use crate::tolerance::Tolerance;
+
+/// A scale as it is typed. Empty text: not known.
+#[derive(Clone, Debug, Deserialize, ToSchema)]
+pub struct SheetForm {
+    /// Identity, made by the client.
+    pub id: Uuid,
+    /// What its owner calls it.
+    pub name: String,
+    /// Owner.
+    pub owner: String,
+    /// Place.
+    #[serde(default)]
+    pub place: String,
+    /// Kind.
+    pub kind: ScaleKind,
+    /// Serial number.
+    #[serde(default)]
+    pub serial: String,
+    /// Indicator.
+    #[serde(default)]
+    pub indicator: String,
+    /// Unit where none is typed.
+    pub unit: Unit,
+    /// Rated Max; empty with `plate_d`: it has no plate.
+    #[serde(default)]
+    pub plate_max: String,
+    /// Smallest division of the plate.
+    #[serde(default)]
+    pub plate_d: String,
+    /// Used for trade.
+    pub trade: bool,
+    /// Tolerance.
+    pub tolerance: Tolerance,
+    /// Months between checks.
+    pub interval_months: u8,
+    /// Digits of the entry field.
+    pub field_width: u8,
+    /// Pads.
+    #[serde(default)]
+    pub pads: Option<u8>,
+    /// Seal points, one a line.
+    #[serde(default)]
+    pub seal_points: String,
+    /// Where it is used.
+    #[serde(default)]
+    pub site: Option<Site>,
+    /// How it is keyed.
+    #[serde(default)]
+    pub profile: Option<ProfileRef>,
+    /// Number of cells.
+    #[serde(default)]
+    pub cell_count: String,
+    /// Capacity of each.
+    #[serde(default)]
+    pub cell_e_max: String,
+    /// Sensitivity, mV/V.
+    #[serde(default)]
+    pub cell_sensitivity: String,
+    /// v_min.
+    #[serde(default)]
+    pub cell_v_min: String,
+    /// Y, where v_min is not given.
+    #[serde(default)]
+    pub cell_y: String,
+    /// n_LC.
+    #[serde(default)]
+    pub cell_n_lc: String,
+    /// Excitation, V.
+    #[serde(default)]
+    pub excitation: String,
+    /// Lever ratio.
+    #[serde(default)]
+    pub lever_ratio: String,
+    /// Dead load.
+    #[serde(default)]
+    pub dead_load: String,
+    /// What always stays on it, in words.
+    #[serde(default)]
+    pub stays_on_what: String,
+    /// Its mass.
+    #[serde(default)]
+    pub stays_on: String,
+    /// Overload reserve.
+    #[serde(default)]
+    pub reserve: String,
+    /// Smallest signal a division, µV.
+    #[serde(default)]
+    pub smallest_uv: String,
+    /// Lowest input, mV.
+    #[serde(default)]
+    pub input_low: String,
+    /// Highest input, mV.
+    #[serde(default)]
+    pub input_high: String,
+    /// Internal counts from zero to Max.
+    #[serde(default)]
+    pub span_counts: String,
+    /// Most divisions that it shows.
+    #[serde(default)]
+    pub max_divisions: String,
+}
+
+impl SheetForm {
+    /// The sheet.
+    ///
+    /// # Errors
+    /// A [`Refusal`] at its field.
+    pub fn read(self) -> Result<ScaleSheet, Refusal> {
+        let trimmed = |text: &str| text.trim().to_owned();
+        let sheet = ScaleSheet {
+            id: self.id,
+            name: trimmed(&self.name),
+            owner: trimmed(&self.owner),
+            place: trimmed(&self.place),
+            kind: self.kind,
+            serial: trimmed(&self.serial),
+            indicator: trimmed(&self.indicator),
+            plate: self.plate()?,
+            build: self.build()?,
+            pads: self.pads.unwrap_or(1),
+            seal_points: self.seal_points.lines().map(trimmed).filter(|l| !l.is_empty()).collect(),
+            site: self.site,
+            profile: self.profile,
+            trade: self.trade,
+            tolerance: self.tolerance,
+            interval_months: self.interval_months,
+            field_width: self.field_width,
+        };
+        sheet.check()?;
+        Ok(sheet)
+    }
+
+    fn plate(&self) -> Result<Option<Plate>, Refusal> {
+        match (mass("plate_max", &self.plate_max, self.unit)?, mass("plate_d", &self.plate_d, self.unit)?) {
+            (Some(max), Some(d_min)) => Ok(Some(Plate { max, d_min })),
+            (None, None) => Ok(None),
+            (max, _) => {
+                let field = if max.is_none() { "plate_max" } else { "plate_d" };
+                Err(Refusal::new("missing", "a plate says both; leave both empty where there is no plate").at(field))
+            }
+        }
+    }
+
+    fn build(&self) -> Result<Build, Refusal> {
+        Ok(Build {
+            cells: self.cells()?,
+            excitation_v: number("excitation", &self.excitation)?,
+            lever_ratio: number("lever_ratio", &self.lever_ratio)?,
+            dead_load: mass("dead_load", &self.dead_load, self.unit)?,
+            stays_on: mass("stays_on", &self.stays_on, self.unit)?.map(|mass| StaysOn { what: self.stays_on_what.trim().to_owned(), mass }),
+            indicator: self.indicator_figures()?,
+            reserve: number("reserve", &self.reserve)?,
+        })
+    }
+
+    fn cells(&self) -> Result<Option<Cells>, Refusal> {
+        let (count, e_max) = (whole("cell_count", &self.cell_count)?, mass("cell_e_max", &self.cell_e_max, self.unit)?);
+        let others = [&self.cell_sensitivity, &self.cell_v_min, &self.cell_y, &self.cell_n_lc].iter().any(|text| !text.trim().is_empty());
+        let (Some(count), Some(e_max)) = (count, e_max.clone()) else {
+            let field = if e_max.is_some() || !others { "cell_count" } else { "cell_e_max" };
+            let any = others || e_max.is_some() || count.is_some();
+            return if any { Err(Refusal::new("missing", "cells need their number and the capacity of each").at(field)) } else { Ok(None) };
+        };
+        Ok(Some(Cells {
+            count: u32::try_from(count).unwrap_or(u32::MAX),
+            e_max,
+            sensitivity_mv_v: number("cell_sensitivity", &self.cell_sensitivity)?,
+            v_min: mass("cell_v_min", &self.cell_v_min, self.unit)?,
+            y: number("cell_y", &self.cell_y)?,
+            n_lc: whole("cell_n_lc", &self.cell_n_lc)?,
+        }))
+    }
+
+    fn indicator_figures(&self) -> Result<Option<Indicator>, Refusal> {
+        let input_mv = match (number("input_low", &self.input_low)?, number("input_high", &self.input_high)?) {
+            (Some(low), Some(high)) => Some((low, high)),
+            (None, None) => None,
+            (low, _) => return Err(Refusal::new("missing", "an input range has two ends").at(if low.is_some() { "input_high" } else { "input_low" })),
+        };
+        let figures = Indicator {
+            smallest_uv: number("smallest_uv", &self.smallest_uv)?,
+            input_mv,
+            span_counts: whole("span_counts", &self.span_counts)?,
+            max_divisions: whole("max_divisions", &self.max_divisions)?,
+        };
+        Ok((figures != Indicator::default()).then_some(figures))
+    }
+}
+
+fn mass(field: &str, text: &str, unit: Unit) -> Result<Option<Mass>, Refusal> {
+    if text.trim().is_empty() {
+        return Ok(None);
+    }
+    Ok(Some(parse_mass(text, unit, field)?))
+}
+
+fn number(field: &str, text: &str) -> Result<Option<Decimal>, Refusal> {
+    let text = text.trim().replace(',', ".");
+    if text.is_empty() {
+        return Ok(None);
+    }
+    text.parse().map(Some).map_err(|e| Refusal::from(e).at(field))
+}
+
+fn whole(field: &str, text: &str) -> Result<Option<u64>, Refusal> {
+    let text = text.trim().replace([' ', '\u{A0}', '\u{202F}'], "");
+    if text.is_empty() {
+        return Ok(None);
+    }
+    text.parse().map(Some).map_err(|_| Refusal::new("not_a_number", format!("“{}” is no whole number", text.chars().take(24).collect::<String>())).at(field))
+}

@@ -1,0 +1,147 @@
+//! Profiles of indicators, with every edition, and the sites of a workshop.
+
+use ombret_core::adjust::Site;
+use serde::Serialize;
+use sqlx::PgPool;
+use time::OffsetDateTime;
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+use super::StoreError;
+
+/// A profile in the list.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct ProfileRow {
+    /// Identity.
+    pub id: Uuid,
+    /// What the indicator is called.
+    pub name: String,
+    /// What sort it is.
+    pub about: String,
+    /// Edition, from 1.
+    pub edition: i32,
+    /// Who changed it last.
+    pub changed_by: String,
+    /// When.
+    #[serde(with = "time::serde::rfc3339")]
+    pub changed_at: OffsetDateTime,
+    /// Scales that are keyed by it.
+    pub scales: i64,
+}
+
+/// A profile with its text.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct ProfileText {
+    /// Identity.
+    pub id: Uuid,
+    /// What the indicator is called.
+    pub name: String,
+    /// Edition, from 1.
+    pub edition: i32,
+    /// Its text.
+    pub text: String,
+}
+
+/// The profiles of a workshop by name.
+pub async fn list(pool: &PgPool, workshop: Uuid) -> Result<Vec<ProfileRow>, StoreError> {
+    Ok(sqlx::query_as!(
+        ProfileRow,
+        r#"select p.id, p.name, p.about, p.edition, p.changed_by, p.changed_at,
+                  (select count(*) from scale s where s.workshop_id = $1 and s.sheet->'profile'->>'id' = p.id::text) as "scales!"
+           from profile p where p.workshop_id = $1 order by p.name collate "und-x-icu""#,
+        workshop
+    )
+    .fetch_all(pool)
+    .await?)
+}
+
+/// One profile of a workshop.
+pub async fn one(pool: &PgPool, workshop: Uuid, id: Uuid) -> Result<Option<ProfileText>, StoreError> {
+    Ok(sqlx::query_as!(ProfileText, "select id, name, edition, text from profile where id = $1 and workshop_id = $2", id, workshop).fetch_optional(pool).await?)
+}
+
+/// A profile to be written.
+pub struct NewEdition<'a> {
+    /// Identity.
+    pub id: Uuid,
+    /// Name.
+    pub name: &'a str,
+    /// What sort.
+    pub about: &'a str,
+    /// The text.
+    pub text: &'a str,
+    /// Who.
+    pub by: &'a str,
+}
+
+/// Writes a profile if it is still at `edition` (0: it is new). False where it is not, or where the
+/// name is another profile's.
+pub async fn write(pool: &PgPool, workshop: Uuid, new: &NewEdition<'_>, edition: i32) -> Result<bool, StoreError> {
+    let mut tx = pool.begin().await?;
+    let taken = sqlx::query_scalar!(r#"select 1 as "one!" from profile where workshop_id = $1 and name = $2 and id <> $3"#, workshop, new.name, new.id)
+        .fetch_optional(&mut *tx)
+        .await?;
+    if taken.is_some() {
+        return Ok(false);
+    }
+    let done = if edition == 0 {
+        sqlx::query!(
+            "insert into profile (id, workshop_id, name, about, edition, text, changed_by) values ($1, $2, $3, $4, 1, $5, $6) on conflict do nothing",
+            new.id,
+            workshop,
+            new.name,
+            new.about,
+            new.text,
+            new.by
+        )
+        .execute(&mut *tx)
+        .await?
+    } else {
+        sqlx::query!(
+            "update profile set name = $3, about = $4, text = $5, changed_by = $6, changed_at = now(), edition = edition + 1
+             where id = $1 and workshop_id = $2 and edition = $7",
+            new.id,
+            workshop,
+            new.name,
+            new.about,
+            new.text,
+            new.by,
+            edition
+        )
+        .execute(&mut *tx)
+        .await?
+    };
+    if done.rows_affected() == 0 {
+        return Ok(false);
+    }
+    sqlx::query!(
+        "insert into profile_edition (profile_id, edition, text, changed_by, changed_at) select id, edition, text, changed_by, changed_at from profile where id = $1",
+        new.id
+    )
+    .execute(&mut *tx)
+    .await?;
+    tx.commit().await?;
+    Ok(true)
+}
+
+/// The sites of a workshop.
+pub async fn sites(pool: &PgPool, workshop: Uuid) -> Result<Vec<Site>, StoreError> {
+    let rows = sqlx::query!("select name, latitude, altitude_m from site where workshop_id = $1 order by name", workshop).fetch_all(pool).await?;
+    let read = |text: &str| text.parse().map_err(|_| StoreError::Unreadable(format!("“{text}” is no decimal")));
+    rows.into_iter().map(|r| Ok(Site { name: r.name, latitude: read(&r.latitude)?, altitude_m: read(&r.altitude_m)? })).collect()
+}
+
+/// Keeps a site; one of the same name is replaced.
+pub async fn keep_site(pool: &PgPool, workshop: Uuid, site: &Site) -> Result<(), StoreError> {
+    sqlx::query!(
+        "insert into site (workshop_id, name, latitude, altitude_m) values ($1, $2, $3, $4)
+         on conflict (workshop_id, name) do update set latitude = excluded.latitude, altitude_m = excluded.altitude_m",
+        workshop,
+        site.name,
+        site.latitude.to_string(),
+        site.altitude_m.to_string()
+    )
+    .execute(pool)
+    .await?;
+    Ok(())
+}
