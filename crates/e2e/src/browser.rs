@@ -268,6 +268,23 @@ impl Browser {
         .await
     }
 
+    /// Clicks the element of a sort that has just this text.
+    ///
+    /// # Errors
+    /// Where it never comes.
+    pub async fn wait_and_click_text(&self, css: &str, text: &str) -> Step {
+        self.wait(&format!("“{text}” among “{css}”"), || async {
+            for element in self.client.find_all(Locator::Css(css)).await? {
+                if element.text().await? == text {
+                    element.click().await?;
+                    return Ok(Some(()));
+                }
+            }
+            Ok(None)
+        })
+        .await
+    }
+
     /// Clicks the button whose words are exactly these, inside an element.
     ///
     /// # Errors

@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { type MaybeRefOrGetter, computed, toValue } from 'vue'
 import { Failure, api, settled } from './client'
 import { queryClient } from './queries'
-import type { Draft, EntryReply, JobReply, Problem, SetupJudgement } from './types'
+import type { Draft, EntryReply, JobReply, Problem, SetupDraft, SetupJudgement } from './types'
 
 export const MEDIA_TYPE = 'application/vnd.ombret.job+json'
 
@@ -35,8 +35,8 @@ export function postEntry(job: string, sending: Sending, try_only = false): Prom
   return settled(api.POST('/api/jobs/{id}/entries', { params: { path: { id: job } }, body: { ...sending, try_only } }))
 }
 
-export function judgeSetup(job: string, draft: Draft): Promise<SetupJudgement> {
-  return settled(api.POST('/api/jobs/{id}/judge', { params: { path: { id: job } }, body: { draft } }))
+export function judgeSetup(job: string, setup: SetupDraft): Promise<SetupJudgement> {
+  return settled(api.POST('/api/jobs/{id}/judge', { params: { path: { id: job } }, body: { setup } }))
 }
 
 /** Takes a job file in; its own media type keeps it apart from ordinary JSON. */

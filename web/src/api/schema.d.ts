@@ -406,39 +406,51 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
-        /** @description Something done at the indicator or on the platform. */
+        /** @description What the next action is about. */
         Act: {
             /** @enum {string} */
-            act: "key";
-            /** @description Its name in the profile, a digit, or the label of the button. */
-            key: string;
+            act: "look_over";
+            /** @description Which. */
+            item: string;
         } | {
             /** @enum {string} */
-            act: "power_off";
+            act: "settle_fault";
+            /** @description Which. */
+            item: string;
         } | {
             /** @enum {string} */
-            act: "power_on";
+            act: "read";
+            /** @description Which load would tell most. */
+            wanted: components["schemas"]["Wanted"];
         } | {
             /** @enum {string} */
-            act: "hold_at_power_on";
-            /** @description Which key. */
-            key: string;
+            act: "choose";
         } | {
             /** @enum {string} */
-            act: "switch";
-            /** @description To set-up. */
-            on: boolean;
+            act: "set_up";
         } | {
             /** @enum {string} */
-            act: "button";
+            act: "capture_zero";
         } | {
             /** @enum {string} */
-            act: "load";
-            /** @description How much, for people. */
-            what: string;
+            act: "choose_span";
         } | {
             /** @enum {string} */
-            act: "unload";
+            act: "capture_span";
+            /** @description The weight. */
+            weight: components["schemas"]["Mass"];
+        } | {
+            /** @enum {string} */
+            act: "save";
+        } | {
+            /** @enum {string} */
+            act: "seal_up";
+        } | {
+            /** @enum {string} */
+            act: "sign";
+        } | {
+            /** @enum {string} */
+            act: "nothing";
         };
         /** @description Zero and span. */
         AdjustView: {
@@ -1267,10 +1279,7 @@ export interface components {
         /** @description What the indicator can resolve. */
         Indicator: {
             /** @description Input range in mV, lowest and highest. */
-            input_mV?: [
-                string,
-                string
-            ] | null;
+            input_mV?: components["schemas"]["Decimal"][] | null;
             /**
              * Format: int64
              * @description Most divisions that it can show.
@@ -1388,6 +1397,40 @@ export interface components {
             /** @description As the field holds it. */
             text: string;
         };
+        /** @description Something done at the indicator or on the platform. */
+        KeyAct: {
+            /** @enum {string} */
+            act: "key";
+            /** @description Its name in the profile, a digit, or the label of the button. */
+            key: string;
+        } | {
+            /** @enum {string} */
+            act: "power_off";
+        } | {
+            /** @enum {string} */
+            act: "power_on";
+        } | {
+            /** @enum {string} */
+            act: "hold_at_power_on";
+            /** @description Which key. */
+            key: string;
+        } | {
+            /** @enum {string} */
+            act: "switch";
+            /** @description To set-up. */
+            on: boolean;
+        } | {
+            /** @enum {string} */
+            act: "button";
+        } | {
+            /** @enum {string} */
+            act: "load";
+            /** @description How much, for people. */
+            what: string;
+        } | {
+            /** @enum {string} */
+            act: "unload";
+        };
         /** @description A move: what the display shows, what is pressed, what it shows then. */
         KeyMove: {
             /** @description What is pressed or done. */
@@ -1405,7 +1448,7 @@ export interface components {
         /** @description A step of the sheet. */
         KeyStep: {
             /** @description The same as acts, for a virtual indicator. */
-            acts: components["schemas"]["Act"][];
+            acts: components["schemas"]["KeyAct"][];
             /** @description Cautions that belong here. */
             cautions: string[];
             /** @description The moves. */
@@ -1506,7 +1549,7 @@ export interface components {
         /** @description Something for a virtual indicator to do. */
         MachineRun: {
             /** @description Everything done so far, in order. */
-            acts: components["schemas"]["Act"][];
+            acts: components["schemas"]["KeyAct"][];
             /**
              * Format: uuid
              * @description The job whose last record it starts from.
@@ -2437,10 +2480,7 @@ export interface components {
              */
             headroom_percent: number | null;
             /** @description Lowest and highest input of the indicator, where they are known. */
-            input_mV: [
-                number,
-                number
-            ] | null;
+            input_mV: number[] | null;
             /** @description The marks, from the lowest signal. */
             marks: components["schemas"]["SignalMark"][];
         };

@@ -37,7 +37,7 @@ const print = () => window.print()
         <div><dt>Scale</dt><dd>{{ a.sheet.name }}, {{ a.sheet.serial }}</dd></div>
         <div><dt>Owner, place</dt><dd>{{ a.sheet.owner }}, {{ a.sheet.place }}</dd></div>
         <div><dt>Indicator</dt><dd>{{ a.sheet.indicator || '–' }}</dd></div>
-        <div><dt>Plate</dt><dd class="figure">{{ a.sheet.plate.max.value }} × {{ a.sheet.plate.d_min.value }} {{ a.sheet.plate.d_min.unit }}</dd></div>
+        <div><dt>Plate</dt><dd class="figure">{{ a.sheet.plate ? `${a.sheet.plate.max.value} × ${a.sheet.plate.d_min.value} ${a.sheet.plate.d_min.unit}` : 'none' }}</dd></div>
         <div><dt>Set up</dt><dd class="figure">{{ a.setup.setup.max.value }} × {{ a.setup.setup.d.value }} {{ a.setup.setup.d.unit }}, n = {{ a.setup.n }}</dd></div>
         <div><dt>Tolerance</dt><dd>{{ a.tolerance.label }}</dd></div>
         <div><dt>Begun</dt><dd>{{ momentText(a.started_at) }}, {{ a.started_by }}</dd></div>

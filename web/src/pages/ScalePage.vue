@@ -2,68 +2,46 @@
 import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
 import Select from 'primevue/select'
-import { v7 as uuidv7 } from 'uuid'
-import { computed, reactive, ref, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { Failure } from '../api/client'
+import { useProfiles, useSites } from '../api/profiles'
 import { useSaveScale, useScale, useVocabulary } from '../api/scales'
-import type { ScaleDetail, ScaleForm } from '../api/types'
 import RefusalNote from '../parts/RefusalNote.vue'
+import SiteForm from '../parts/SiteForm.vue'
 import TextField from '../parts/TextField.vue'
 import { session } from '../state/session'
+import { emptySheet, sheetFields, toForm, typedFrom } from './sheet'
 
 const props = defineProps<{ scale?: string }>()
 const router = useRouter()
 const { data: words } = useVocabulary()
+const { data: sites } = useSites()
+const { data: profiles } = useProfiles()
 const { data: detail, error } = useScale(() => props.scale)
 const save = useSaveScale()
 const failure = ref<Failure | null>(null)
-const connected = ref(false)
 const works = computed(() => session.person.value?.role === 'technician')
-const form = reactive({
-  id: uuidv7(), name: '', owner: '', place: '', kind: 'floor' as ScaleForm['kind'], serial: '', indicator: '', unit: 'kg' as ScaleForm['unit'], plate_max: '', plate_d: '',
-  trade: false, scheme: 'r76_in_service' as ScaleForm['tolerance']['scheme'], class: 'III' as NonNullable<ScaleForm['tolerance']['class']>, divisions: '', percent: '', months: '12', width: '6', address: '', hands: '', pattern: '', steady: 'steady', version: 0,
-})
-const scheme = computed(() => words.value?.schemes.find((s) => s.value === form.scheme))
-const house = computed(() => form.scheme === 'house')
-const fields = ['name', 'owner', 'place', 'serial', 'indicator', 'plate_max', 'plate_d', 'interval_months', 'field_width', 'address', 'pattern', 'tolerance']
+const form = ref(emptySheet())
+const scheme = computed(() => words.value?.schemes.find((s) => s.value === form.value.scheme))
+const house = computed(() => form.value.scheme === 'house')
+const siteChoices = computed(() => [{ label: 'not named', value: '' }, ...(sites.value ?? []).map((s) => ({ label: `${s.name} (${s.latitude}°, ${s.altitude_m} m)`, value: s.name }))])
+const profileChoices = computed(() => [{ label: 'none', value: '' }, ...(profiles.value ?? []).map((p) => ({ label: p.name, value: p.id }))])
 
 watch([detail, words], ([found]) => {
-  if (found) fill(found)
-  if (!form.pattern && words.value) form.pattern = words.value.line_pattern
+  if (found) form.value = typedFrom(found, words.value?.line_pattern ?? '')
+  else if (!form.value.pattern && words.value) form.value.pattern = words.value.line_pattern
 }, { immediate: true })
 watch(scheme, (now) => {
-  if (now?.classes.length && !now.classes.includes(form.class)) form.class = now.classes[0] ?? 'III'
+  if (now?.classes.length && !now.classes.includes(form.value.class)) form.value.class = now.classes[0] ?? 'III'
 })
-
-function fill({ sheet, device, version }: ScaleDetail): void {
-  Object.assign(form, {
-    id: sheet.id, name: sheet.name, owner: sheet.owner, place: sheet.place, kind: sheet.kind, serial: sheet.serial, indicator: sheet.indicator, unit: sheet.plate.d_min.unit,
-    plate_max: `${sheet.plate.max.value} ${sheet.plate.max.unit}`, plate_d: `${sheet.plate.d_min.value} ${sheet.plate.d_min.unit}`, trade: sheet.trade, scheme: sheet.tolerance.scheme,
-    class: sheet.tolerance.class ?? 'III', divisions: sheet.tolerance.house?.divisions ?? '', percent: sheet.tolerance.house?.percent_of_load ?? '', months: String(sheet.interval_months), width: String(sheet.field_width),
-    address: device?.address ?? '', hands: device?.hands ?? '', pattern: device?.pattern?.pattern ?? words.value?.line_pattern ?? '', steady: device?.pattern?.steady ?? 'steady', version,
-  })
-  connected.value = Boolean(device)
-}
-function tolerance(): ScaleForm['tolerance'] {
-  // A house rule or table that has more than this page edits is kept as it was.
-  if (form.scheme === detail.value?.sheet.tolerance.scheme && form.scheme === 'table') return detail.value.sheet.tolerance
-  if (!house.value) return { scheme: form.scheme, class: form.class }
-  const rule = detail.value?.sheet.tolerance.house ?? { pick: 'largest' as const }
-  return { scheme: 'house', house: { ...rule, divisions: form.divisions.trim().replace(',', '.') || null, percent_of_load: form.percent.trim().replace(',', '.') || null } }
-}
-const whole = (text: string): number => (/^\d{1,3}$/.test(text.trim()) ? Math.min(Number(text), 255) : 0)
 function wrong(field: string): string {
   return failure.value?.problem?.field === field ? failure.value.message : ''
 }
 async function submit(): Promise<void> {
   failure.value = null
   try {
-    const saved = await save.mutateAsync({
-      id: form.id, name: form.name, owner: form.owner, place: form.place, kind: form.kind, serial: form.serial, indicator: form.indicator, unit: form.unit,
-      plate_max: form.plate_max, plate_d: form.plate_d, trade: form.trade, tolerance: tolerance(), interval_months: whole(form.months), field_width: whole(form.width), version: form.version,
-      device: connected.value ? { address: form.address.trim(), hands: form.hands.trim() || null, pattern: { pattern: form.pattern, steady: form.steady, unit: form.unit } } : null,
-    })
+    const saved = await save.mutateAsync(toForm(form.value, detail.value, sites.value ?? [], profiles.value ?? []))
     await (props.scale ? router.push({ name: 'home' }) : router.replace({ name: 'scale', params: { scale: saved.sheet.id } }))
   } catch (told) {
     if (told instanceof Failure) failure.value = told
@@ -75,9 +53,10 @@ async function submit(): Promise<void> {
 <template>
   <main id="main" class="sheet">
     <p v-if="error" class="note note-wrong" role="alert">{{ error.message }}</p>
-    <form v-else class="stack" @submit.prevent="submit">
-      <h1>{{ props.scale ? form.name || 'Scale' : 'New scale' }}</h1>
-      <RefusalNote :failure="failure && !fields.includes(failure.problem?.field ?? '') ? failure : null" />
+    <form v-else class="stack tight" @submit.prevent="submit">
+      <div class="row head"><h1>{{ props.scale ? form.name || 'Scale' : 'New scale' }}</h1><span class="push"></span>
+        <Button v-if="works" type="submit" class="btn-next" :disabled="save.isPending.value">{{ props.scale ? 'Keep the changes' : 'Add the scale' }}</Button><RouterLink class="btn btn-bare" :to="{ name: 'home' }">Back to the scales</RouterLink></div>
+      <RefusalNote :failure="failure && !sheetFields.includes(failure.problem?.field ?? '') ? failure : null" />
       <fieldset :disabled="!works">
         <legend>Which one</legend>
         <TextField id="name" v-model="form.name" label="Name its owner gives it" :wrong="wrong('name')" />
@@ -85,13 +64,42 @@ async function submit(): Promise<void> {
         <TextField id="place" v-model="form.place" label="Place" :wrong="wrong('place')" />
         <div class="field"><span class="label">Kind</span><Select v-model="form.kind" aria-label="Kind" :options="words?.kinds ?? []" option-label="label" option-value="value" /></div>
         <TextField id="serial" v-model="form.serial" label="Serial" :wrong="wrong('serial')" />
-        <TextField id="indicator" v-model="form.indicator" label="Indicator" :wrong="wrong('indicator')" />
+        <div class="field"><span class="label">Where it is used, for gravity</span><Select v-model="form.site" aria-label="Site" :options="siteChoices" option-label="label" option-value="value" /></div>
       </fieldset>
+      <SiteForm v-if="works" @kept="form.site = $event" />
       <fieldset :disabled="!works">
         <legend>What its plate says</legend>
-        <div class="field"><span class="label">Unit</span><Select v-model="form.unit" aria-label="Unit" :options="words?.units ?? []" /></div>
-        <TextField id="plate_max" v-model="form.plate_max" :label="`Rated Max, ${form.unit}`" :wrong="wrong('plate_max')" figure />
+        <div class="field"><span class="label">Unit where none is typed</span><Select v-model="form.unit" aria-label="Unit" :options="words?.units ?? []" /></div>
+        <TextField id="plate_max" v-model="form.plate_max" :label="`Rated Max, ${form.unit}; empty: no plate`" :wrong="wrong('plate_max')" figure />
         <TextField id="plate_d" v-model="form.plate_d" :label="`Smallest division, ${form.unit}`" :wrong="wrong('plate_d')" figure />
+      </fieldset>
+      <fieldset :disabled="!works">
+        <legend>Cells under one platform</legend>
+        <TextField id="cell_count" v-model="form.cell_count" label="Number of cells" :wrong="wrong('cell_count')" figure />
+        <TextField id="cell_e_max" v-model="form.cell_e_max" :label="`Capacity of each, ${form.unit}`" :wrong="wrong('cell_e_max')" figure />
+        <TextField id="cell_sensitivity" v-model="form.cell_sensitivity" label="Sensitivity, mV/V" :wrong="wrong('cell_sensitivity')" figure />
+        <TextField id="cell_v_min" v-model="form.cell_v_min" :label="`v_min, ${form.unit}`" :wrong="wrong('cell_v_min')" figure />
+        <TextField id="cell_y" v-model="form.cell_y" label="or Y = E_max / v_min" :wrong="wrong('cell_y')" figure />
+        <TextField id="cell_n_lc" v-model="form.cell_n_lc" label="Most divisions n_LC" :wrong="wrong('cell_n_lc')" figure />
+        <TextField id="excitation" v-model="form.excitation" label="Excitation, V" :wrong="wrong('excitation')" figure />
+        <TextField id="lever_ratio" v-model="form.lever_ratio" label="Lever ratio, force on cells / load" :wrong="wrong('lever_ratio')" figure />
+        <TextField id="reserve" v-model="form.reserve" label="Overload reserve without a plate" :wrong="wrong('reserve')" figure />
+        <TextField id="dead_load" v-model="form.dead_load" :label="`Dead load, ${form.unit}`" :wrong="wrong('dead_load')" figure />
+        <TextField id="stays_on_what" v-model="form.stays_on_what" label="What always stays on it" />
+        <TextField id="stays_on" v-model="form.stays_on" :label="`its mass, ${form.unit}`" :wrong="wrong('stays_on')" figure />
+      </fieldset>
+      <fieldset :disabled="!works">
+        <legend>The indicator</legend>
+        <TextField id="indicator" v-model="form.indicator" label="What its plate calls it" :wrong="wrong('indicator')" />
+        <div class="field"><span class="label">Keyed by the profile</span><Select v-model="form.profile" aria-label="Profile" :options="profileChoices" option-label="label" option-value="value" /></div>
+        <TextField id="field_width" v-model="form.width" label="Digits in its entry field" :wrong="wrong('field_width')" figure />
+        <TextField id="smallest_uv" v-model="form.smallest_uv" label="Smallest signal a division, µV" :wrong="wrong('smallest_uv')" figure />
+        <TextField id="input_low" v-model="form.input_low" label="Lowest input, mV" :wrong="wrong('input_low')" figure />
+        <TextField id="input_high" v-model="form.input_high" label="Highest input, mV" :wrong="wrong('input_high')" figure />
+        <TextField id="span_counts" v-model="form.span_counts" label="Internal counts, zero to Max" :wrong="wrong('span_counts')" figure />
+        <TextField id="max_divisions" v-model="form.max_divisions" label="Most divisions it shows" :wrong="wrong('max_divisions')" figure />
+        <TextField id="pads" v-model="form.pads" label="Pads or platforms" :wrong="wrong('pads')" figure />
+        <div class="field wide"><label for="seal_points">Where seals sit, one a line</label><textarea id="seal_points" v-model="form.seal_points" class="input seals"></textarea></div>
       </fieldset>
       <fieldset :disabled="!works">
         <legend>How it is judged</legend>
@@ -102,28 +110,26 @@ async function submit(): Promise<void> {
         <p v-if="wrong('tolerance')" class="wrong" role="alert">{{ wrong('tolerance') }}</p>
         <label class="check"><input v-model="form.trade" type="checkbox" name="trade" /> Used for trade</label>
         <TextField id="interval_months" v-model="form.months" label="Months between checks" :wrong="wrong('interval_months')" figure />
-        <TextField id="field_width" v-model="form.width" label="Digits in its entry field" :wrong="wrong('field_width')" figure />
       </fieldset>
       <fieldset :disabled="!works">
         <legend>Connection</legend>
-        <label class="check wide"><input v-model="connected" type="checkbox" name="connected" /> The indicator sends its readings over the network</label>
-        <template v-if="connected">
+        <label class="check wide"><input v-model="form.connected" type="checkbox" name="connected" /> The indicator sends its readings over the network</label>
+        <template v-if="form.connected">
           <TextField id="address" v-model="form.address" label="Address, host:port" :wrong="wrong('address')" figure />
           <TextField id="steady" v-model="form.steady" label="Text of its steady mark" figure />
           <TextField id="hands" v-model="form.hands" label="Practice scale only: address of its hands" figure />
           <div class="field wide"><label for="pattern">Line pattern</label><InputText id="pattern" v-model="form.pattern" class="input figure" :aria-invalid="Boolean(wrong('pattern'))" /><p :class="wrong('pattern') ? 'wrong' : 'hint'">{{ wrong('pattern') || 'a regular expression with the groups value, unit, mark, fine, counts; see docs/line-format.md' }}</p></div>
         </template>
       </fieldset>
-      <div v-if="works" class="row"><Button type="submit" class="btn-next" :disabled="save.isPending.value">{{ props.scale ? 'Keep the changes' : 'Add the scale' }}</Button><RouterLink class="btn btn-bare" :to="{ name: 'home' }">Back to the scales</RouterLink></div>
     </form>
   </main>
 </template>
 
 <style scoped>
-.sheet { padding: 1.25rem; max-width: 72rem; }
-fieldset { border: none; border-top: 1px solid var(--rule); margin: 0; padding: 0.4rem 0 0.6rem; display: grid; grid-template-columns: repeat(3, 1fr); gap: 0.6rem 1.5rem; align-items: start; }
+.sheet { padding: 0.5rem 1.25rem 2rem; }
+.head { position: sticky; top: 0; background: var(--paper); padding: 0.4rem 0; z-index: 2; border-bottom: 1px solid var(--rule); }
+fieldset { border: none; border-top: 1px solid var(--rule); margin: 0; padding: 0.4rem 0 0.6rem; display: grid; grid-template-columns: repeat(auto-fill, minmax(15rem, 1fr)); gap: 0.5rem 1.25rem; align-items: end; }
 legend { font-weight: 650; padding-right: 1rem; }
 .wide { grid-column: 1 / -1; }
-.check { align-self: end; }
-@media (max-width: 50rem) { fieldset { grid-template-columns: 1fr; } }
+.seals { min-height: 3.6rem; }
 </style>

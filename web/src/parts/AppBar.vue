@@ -28,6 +28,7 @@ async function leave(): Promise<void> {
       <svg viewBox="0 0 32 20" width="32" height="20" aria-hidden="true"><path d="M0 7h9V4h10V1h13v18H19v-3H9v-3H0z" class="shadow" /><circle cx="20" cy="10" r="3" class="dot" /></svg>
       Ombret
     </RouterLink>
+    <nav class="places" aria-label="Places"><RouterLink class="btn btn-bare" :to="{ name: 'profiles' }">Profiles</RouterLink><RouterLink class="btn btn-bare" :to="{ name: 'desk' }">Desk</RouterLink></nav>
     <div id="bar-middle" class="middle"></div>
     <button class="btn btn-bare" type="button" @click="turn">Look: {{ themes.find((t) => t.value === theme)?.label }}</button>
     <button class="btn btn-bare" type="button" role="switch" :aria-checked="glare" @click="glare = !glare">Glare {{ glare ? 'on' : 'off' }}</button>
@@ -41,6 +42,8 @@ async function leave(): Promise<void> {
 .brand { display: flex; align-items: center; gap: 0.6rem; font-weight: 700; font-size: 1.1rem; text-decoration: none; min-height: var(--target); }
 .shadow { fill: var(--shade); }
 .dot { fill: var(--ink); }
+.places { display: flex; }
+.places .router-link-active { font-weight: 700; }
 .middle { flex: 1; min-width: 0; padding-left: 1rem; }
 .btn[aria-checked='true'] { background: none; color: var(--ink); border-color: var(--ink); text-decoration: none; }
 .who { color: var(--ink-2); }

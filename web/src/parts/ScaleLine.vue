@@ -35,7 +35,7 @@ async function start(): Promise<void> {
   <tr>
     <th scope="row" class="name"><RouterLink :to="{ name: 'scale', params: { scale: sheet.id } }">{{ sheet.name }}</RouterLink><br /><span class="small quiet plain">{{ sheet.serial }}{{ row.connected ? ' · connected' : '' }}</span></th>
     <td>{{ sheet.owner }}<br /><span class="small quiet">{{ sheet.place }}</span></td>
-    <td class="figure right">{{ sheet.plate.max.value }} × {{ sheet.plate.d_min.value }} {{ sheet.plate.d_min.unit }}</td>
+    <td class="figure right"><template v-if="sheet.plate">{{ sheet.plate.max.value }} × {{ sheet.plate.d_min.value }} {{ sheet.plate.d_min.unit }}</template><span v-else class="quiet">no plate</span></td>
     <td class="class">{{ sheet.tolerance.class ?? 'house' }}</td>
     <td>
       <div class="last">

@@ -8,6 +8,7 @@ const keys = [
   ['1  2  3', 'at the checklist: in order, fault, not applicable'],
   ['*', 'at a reading: going up or coming down'],
   ['Alt + 1 … 6', 'go to a stage'],
+  ['d', 'in a job: what does the display show?'],
   ['/', 'search among the scales'],
   ['Esc', 'close what lies on top'],
   ['?', 'this list'],

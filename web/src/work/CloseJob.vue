@@ -8,6 +8,7 @@ import VerdictMark from '../parts/VerdictMark.vue'
 import { session } from '../state/session'
 import { useTyped } from '../state/typed'
 import ShadeSide from './ShadeSide.vue'
+import CounterForm from './CounterForm.vue'
 import WorkFrame from './WorkFrame.vue'
 import { useEntry } from './useEntry'
 import { useJob } from './useJob'
@@ -75,6 +76,7 @@ async function sign(): Promise<void> {
       <RouterLink v-else class="btn btn-next start" :to="{ name: 'record', params: { job: job.id } }">To the record</RouterLink>
     </template>
     <template #side>
+      <CounterForm v-if="!job.frozen.value" left />
       <section v-if="a && !job.frozen.value">
         <h2>{{ a.close.missing.length ? 'Missing' : 'Nothing is missing' }}</h2>
         <ul>

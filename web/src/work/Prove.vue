@@ -33,8 +33,8 @@ const open = computed(() => !job.frozen.value && Boolean(a.value && (a.value.adj
       <section v-if="a && open">
         <h2>Loads worth putting on</h2>
         <ul class="wanted small">
-          <li v-for="w in a.proof.wanted" :key="`${w.load.value}${w.way}`" :class="{ done: w.done }">
-            <span class="figure">{{ w.way === 'down' ? '↓ ' : '' }}{{ w.load.value }} {{ w.load.unit }}</span><span class="quiet">{{ w.done ? 'done' : w.why }}</span>
+          <li v-for="w in a.proof.wanted" :key="`${w.pad} ${w.load.value}${w.way}`" :class="{ done: w.done }">
+            <span class="figure">{{ a.sheet.pads && a.sheet.pads > 1 ? `pad ${w.pad}: ` : '' }}{{ w.way === 'down' ? '↓ ' : '' }}{{ w.load.value }} {{ w.load.unit }}</span><span class="quiet">{{ w.done ? 'done' : w.why }}</span>
           </li>
         </ul>
       </section>

@@ -21,18 +21,21 @@ const suggested = () => wanted.value?.load.value ?? ''
 const load = useTyped(() => `${job.id}.${props.stage}.load`, suggested)
 const shown = useTyped(() => `${job.id}.${props.stage}.shown`)
 const way = ref<Way>(wanted.value?.way ?? 'up')
+const pad = ref(wanted.value?.pad ?? 1)
+const pads = computed(() => job.assessment.value?.sheet.pads ?? 1)
 const preview = ref<ReadingView | null>(null)
 const warning = ref<Failure | null>(null)
 
 watch(wanted, (now) => {
   load.value = now?.load.value ?? ''
   way.value = now?.way ?? 'up'
+  pad.value = now?.pad ?? pad.value
 })
 
 const takesLive = computed(() => shown.value.trim() === '' && props.live !== null)
 function draft(): Draft {
   const source: Source = takesLive.value ? { from: 'live' } : { from: 'typed', text: shown.value, steady: true }
-  return { kind: 'read', stage: props.stage, load: load.value, shown: source, way: way.value }
+  return { kind: 'read', stage: props.stage, load: load.value, shown: source, way: way.value, pad: pads.value > 1 ? pad.value : null }
 }
 
 let timer: ReturnType<typeof setTimeout> | undefined
@@ -94,7 +97,7 @@ function turn(event: KeyboardEvent): void {
       </div>
       <div class="doing">
         <div class="field">
-          <span id="way-label" class="label">Way <span class="quiet plain">(<span class="figure">*</span> turns it)</span></span>
+          <span id="way-label" class="label">Way <span class="quiet plain">(<span class="figure">*</span> turns it)</span><template v-if="pads > 1"> · <label>pad <select v-model="pad" class="pad" aria-label="Pad"><option v-for="n in pads" :key="n" :value="n">{{ n }}</option></select></label></template></span>
           <div class="way" role="group" aria-labelledby="way-label">
             <Button type="button" :aria-pressed="way === 'up'" @click="way = 'up'">Up</Button>
             <Button type="button" :aria-pressed="way === 'down'" @click="way = 'down'">Down</Button>
@@ -118,6 +121,7 @@ function turn(event: KeyboardEvent): void {
 .way .btn + .btn:not(.go) { border-left: none; }
 .way .go { margin-left: 1rem; min-width: 11.5rem; }
 .plain { font-weight: 400; }
+.pad { font: inherit; background: var(--sheet); color: var(--ink); border: 1.5px solid var(--ink-2); border-radius: 3px; min-height: 1.8rem; }
 .outcome { display: flex; gap: 0.7rem; align-items: baseline; white-space: nowrap; }
 @media (max-width: 40rem) { .fields { grid-template-columns: 1fr 1fr; } .doing { grid-column: 1 / -1; } }
 .big { font-size: 1.35rem; font-weight: 600; }

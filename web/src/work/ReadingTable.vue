@@ -1,9 +1,10 @@
 <script setup lang="ts">
-import { nextTick, ref, watch } from 'vue'
+import { computed, nextTick, ref, watch } from 'vue'
 import type { ReadingView } from '../api/types'
 import VerdictMark from '../parts/VerdictMark.vue'
 
 const props = defineProps<{ readings: ReadingView[]; selected?: string | null; plain?: boolean }>()
+const several = computed(() => props.readings.some((r) => r.pad > 1))
 const box = ref<HTMLElement | null>(null)
 // The newest reading is the one that is looked for.
 watch(() => props.readings.length, async () => {
@@ -21,7 +22,7 @@ defineEmits<{ select: [entry: string] }>()
     </thead>
     <tbody>
       <tr v-for="r in readings" :key="r.entry" :class="{ void: !r.counts, chosen: r.entry === selected }">
-        <td class="figure">{{ r.load_text }}</td>
+        <td class="figure">{{ several ? `${r.pad}: ` : '' }}{{ r.load_text }}</td>
         <td>{{ r.way }}</td>
         <td class="figure right">{{ r.shown_text }}</td>
         <td class="figure right">{{ r.error_text }}</td>

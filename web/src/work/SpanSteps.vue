@@ -6,7 +6,8 @@ defineProps<{ view: Assessment['adjust']; step: string }>()
 
 <template>
   <section>
-    <h2>Zero and span</h2>
+    <h2>Zero and span<template v-if="view.pads.length">, pad {{ view.pad }}</template></h2>
+    <ol v-if="view.pads.length" class="pads small"><li v-for="p in view.pads" :key="p.pad" :class="{ done: p.done, here: p.pad === view.pad && !view.saved }"><strong>Pad {{ p.pad }}</strong> {{ p.says }}</li></ol>
     <table>
       <tbody>
         <tr :class="{ now: step === 'zero' }"><th scope="row">Zero</th><td class="figure right">{{ view.zero ? (view.zero_counts ?? 'captured') : '–' }}</td><td class="small quiet">{{ view.zero_counts ? 'counts' : '' }}</td></tr>
@@ -21,5 +22,8 @@ defineProps<{ view: Assessment['adjust']; step: string }>()
 
 <style scoped>
 .now th, .now td { background: var(--shade-2); }
+.pads { display: grid; grid-template-columns: 1fr 1fr; gap: 0.2rem 1rem; padding: 0.4rem 0; }
+.pads .here { border-left: 4px solid var(--next); padding-left: 0.5rem; }
+.pads .done { color: var(--ink-2); }
 .digits { font-size: 1.3rem; letter-spacing: 0.12em; font-weight: 650; }
 </style>

@@ -9,6 +9,7 @@ import { useTyped } from '../state/typed'
 import CaptureForm from './CaptureForm.vue'
 import LivePanel from './LivePanel.vue'
 import PracticePanel from './PracticePanel.vue'
+import KeySteps from './KeySteps.vue'
 import SpanSteps from './SpanSteps.vue'
 import WorkFrame from './WorkFrame.vue'
 import { useEntry } from './useEntry'
@@ -19,7 +20,7 @@ const job = useJob()
 const entry = useEntry()
 const a = computed(() => job.assessment.value)
 const view = computed(() => a.value?.adjust)
-const unit = computed(() => a.value?.setup.setup.d.unit ?? '')
+const unit = computed(() => a.value?.setup.setup.calibrated_in ?? a.value?.setup.setup.d.unit ?? '')
 const weight = useTyped(() => `${job.id}.span-weight`)
 const abandon = useTyped(() => `${job.id}.abandon`)
 const again = ref(false)
@@ -77,6 +78,7 @@ async function giveUp(): Promise<void> {
     </template>
     <template #side>
       <SpanSteps v-if="view" :view="view" :step="step" />
+      <KeySteps v-if="a?.sheet.profile && step !== 'done' && !job.frozen.value" :step="step" />
       <WorkingList v-if="view?.working.length" :workings="view.working" />
       <p v-if="view?.against_last" class="small figure">{{ view.against_last }}</p>
       <PracticePanel v-if="practice && !job.frozen.value" />

@@ -13,6 +13,7 @@ use crate::quantity::Decimal;
 /// Something done at the indicator or on the platform.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
 #[serde(tag = "act", rename_all = "snake_case")]
+#[schema(as = KeyAct)]
 pub enum Act {
     /// A key or a button of the screen is pressed.
     Key {

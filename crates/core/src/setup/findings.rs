@@ -48,6 +48,7 @@ pub struct Indicator {
     pub smallest_uv: Option<Decimal>,
     /// Input range in mV, lowest and highest.
     #[serde(default, rename = "input_mV")]
+    #[schema(value_type = Option<Vec<Decimal>>)]
     pub input_mv: Option<(Decimal, Decimal)>,
     /// Internal counts between zero and Max.
     #[serde(default)]

@@ -25,7 +25,7 @@ pub struct SignalMark {
 pub struct SignalBar {
     /// Lowest and highest input of the indicator, where they are known.
     #[serde(rename = "input_mV")]
-    #[schema(required)]
+    #[schema(required, value_type = Option<Vec<f64>>)]
     pub input_mv: Option<(f64, f64)>,
     /// The marks, from the lowest signal.
     pub marks: Vec<SignalMark>,

@@ -1,0 +1,55 @@
+import { v7 as uuidv7 } from 'uuid'
+import type { ProfileRow, ScaleDetail, ScaleForm, Site } from '../api/types'
+
+/** A scale's sheet as it is typed: text throughout; what it means is the core's to say. */
+export const emptySheet = () => ({
+  id: uuidv7(), name: '', owner: '', place: '', kind: 'floor' as ScaleForm['kind'], serial: '', indicator: '', unit: 'kg' as ScaleForm['unit'], plate_max: '', plate_d: '',
+  trade: false, scheme: 'r76_in_service' as ScaleForm['tolerance']['scheme'], class: 'III' as NonNullable<ScaleForm['tolerance']['class']>, divisions: '', percent: '', months: '12', width: '6',
+  site: '', profile: '', pads: '1', seal_points: '',
+  cell_count: '', cell_e_max: '', cell_sensitivity: '', cell_v_min: '', cell_y: '', cell_n_lc: '', excitation: '', lever_ratio: '', dead_load: '', stays_on_what: '', stays_on: '', reserve: '',
+  smallest_uv: '', input_low: '', input_high: '', span_counts: '', max_divisions: '',
+  connected: false, address: '', hands: '', pattern: '', steady: 'steady', version: 0,
+})
+export type SheetTyping = ReturnType<typeof emptySheet>
+
+/** Fields that show their own refusal. */
+export const sheetFields = [...Object.keys(emptySheet()), 'interval_months', 'field_width', 'tolerance']
+
+const mass = (m?: { value: string; unit: string } | null): string => (m ? `${m.value} ${m.unit}` : '')
+const text = (value: unknown): string => (value === null || value === undefined ? '' : String(value))
+const whole = (typed: string): number => (/^\d{1,3}$/.test(typed.trim()) ? Math.min(Number(typed), 255) : 0)
+
+export function typedFrom({ sheet, device, version }: ScaleDetail, pattern: string): SheetTyping {
+  const { cells, indicator, stays_on, ...build } = sheet.build ?? {}
+  return {
+    ...emptySheet(),
+    id: sheet.id, name: sheet.name, owner: sheet.owner, place: sheet.place, kind: sheet.kind, serial: sheet.serial, indicator: sheet.indicator,
+    unit: sheet.plate?.d_min.unit ?? cells?.e_max.unit ?? 'kg', plate_max: mass(sheet.plate?.max), plate_d: mass(sheet.plate?.d_min), trade: sheet.trade,
+    scheme: sheet.tolerance.scheme, class: sheet.tolerance.class ?? 'III', divisions: text(sheet.tolerance.house?.divisions), percent: text(sheet.tolerance.house?.percent_of_load),
+    months: String(sheet.interval_months), width: String(sheet.field_width), site: sheet.site?.name ?? '', profile: sheet.profile?.id ?? '', pads: String(sheet.pads ?? 1), seal_points: (sheet.seal_points ?? []).join('\n'),
+    cell_count: text(cells?.count), cell_e_max: mass(cells?.e_max), cell_sensitivity: text(cells?.sensitivity_mV_V), cell_v_min: mass(cells?.v_min), cell_y: text(cells?.y), cell_n_lc: text(cells?.n_lc),
+    excitation: text(build.excitation_V), lever_ratio: text(build.lever_ratio), dead_load: mass(build.dead_load), stays_on_what: stays_on?.what ?? '', stays_on: mass(stays_on?.mass), reserve: text(build.reserve),
+    smallest_uv: text(indicator?.smallest_uV), input_low: text(indicator?.input_mV?.[0]), input_high: text(indicator?.input_mV?.[1]), span_counts: text(indicator?.span_counts), max_divisions: text(indicator?.max_divisions),
+    connected: Boolean(device), address: device?.address ?? '', hands: device?.hands ?? '', pattern: device?.pattern?.pattern ?? pattern, steady: device?.pattern?.steady ?? 'steady', version,
+  }
+}
+
+function tolerance(typed: SheetTyping, found: ScaleDetail | undefined): ScaleForm['tolerance'] {
+  // A house rule or table that has more than this page edits is kept as it was.
+  if (typed.scheme === 'table' && found?.sheet.tolerance.scheme === 'table') return found.sheet.tolerance
+  if (typed.scheme !== 'house') return { scheme: typed.scheme, class: typed.class }
+  const rule = found?.sheet.tolerance.house ?? { pick: 'largest' as const }
+  return { scheme: 'house', house: { ...rule, divisions: typed.divisions.trim().replace(',', '.') || null, percent_of_load: typed.percent.trim().replace(',', '.') || null } }
+}
+
+export function toForm(typed: SheetTyping, found: ScaleDetail | undefined, sites: Site[], profiles: ProfileRow[]): ScaleForm {
+  const { months, width, pads, connected, address, hands, pattern, steady, site, profile, ...rest } = typed
+  const keyed = profiles.find((p) => p.id === profile)
+  const named = sites.find((s) => s.name === site) ?? (found?.sheet.site?.name === site ? found?.sheet.site : null)
+  return {
+    ...rest,
+    tolerance: tolerance(typed, found), interval_months: whole(months), field_width: whole(width), pads: whole(pads), site: named ?? null,
+    profile: keyed ? { id: keyed.id, name: keyed.name } : null,
+    device: connected ? { address: address.trim(), hands: hands.trim() || null, pattern: { pattern, steady, unit: typed.unit } } : null,
+  }
+}

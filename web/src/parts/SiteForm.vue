@@ -1,0 +1,42 @@
+<script setup lang="ts">
+import { ref } from 'vue'
+import { Failure } from '../api/client'
+import { keepSite } from '../api/profiles'
+import TextField from './TextField.vue'
+
+// A place with its latitude and altitude; folded away until one is needed.
+const emit = defineEmits<{ kept: [name: string] }>()
+const name = ref('')
+const latitude = ref('')
+const altitude = ref('')
+const failure = ref<Failure | null>(null)
+const wrong = (field: string) => (failure.value?.problem?.field === field ? failure.value.message : '')
+
+async function keep(): Promise<void> {
+  failure.value = null
+  try {
+    emit('kept', (await keepSite({ name: name.value, latitude: latitude.value, altitude: altitude.value })).name)
+    name.value = latitude.value = altitude.value = ''
+  } catch (told) {
+    if (told instanceof Failure) failure.value = told
+    else throw told
+  }
+}
+</script>
+
+<template>
+  <details>
+    <summary>Another site</summary>
+    <div class="row site">
+      <TextField id="site_name" v-model="name" label="Name of the site" :wrong="wrong('site_name')" />
+      <TextField id="latitude" v-model="latitude" label="Latitude, °, north above zero" :wrong="wrong('latitude')" figure />
+      <TextField id="altitude_m" v-model="altitude" label="Altitude, m" :wrong="wrong('altitude_m')" figure />
+      <button type="button" class="btn" @click="keep">Keep the site</button>
+    </div>
+  </details>
+</template>
+
+<style scoped>
+summary { cursor: pointer; min-height: var(--target); }
+.site { align-items: end; }
+</style>

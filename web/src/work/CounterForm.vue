@@ -1,0 +1,39 @@
+<script setup lang="ts">
+import Button from 'primevue/button'
+import InputText from 'primevue/inputtext'
+import { computed } from 'vue'
+import type { Draft } from '../api/types'
+import { useTyped } from '../state/typed'
+import { useEntry } from './useEntry'
+import { useJob } from './useJob'
+
+// Counters of changes tell whether somebody has been at the set-up since the last record.
+const props = defineProps<{ left?: boolean }>()
+const job = useJob()
+const entry = useEntry()
+const setup = useTyped(() => `${job.id}.counter.setup.${props.left}`)
+const calibration = useTyped(() => `${job.id}.counter.calibration.${props.left}`)
+const wrong = computed(() => entry.wrong('counter_setup') || entry.wrong('counter_calibration'))
+
+async function submit(): Promise<void> {
+  const draft: Draft = { kind: 'counters_read', stage: props.left ? 'prove' : 'as_found', setup: setup.value, calibration: calibration.value }
+  if (await entry.enter(draft)) setup.value = calibration.value = ''
+}
+</script>
+
+<template>
+  <form class="counters" @submit.prevent="submit">
+    <h3>Counters of changes, if it shows them</h3>
+    <div class="row tight">
+      <InputText v-model="setup" class="input figure" inputmode="numeric" aria-label="Set-up counter" placeholder="set-up" :aria-invalid="Boolean(entry.wrong('counter_setup'))" />
+      <InputText v-model="calibration" class="input figure" inputmode="numeric" aria-label="Calibration counter" placeholder="calibration" :aria-invalid="Boolean(entry.wrong('counter_calibration'))" />
+      <Button type="submit" :disabled="entry.blocked.value">Note them</Button>
+    </div>
+    <p v-if="wrong" class="wrong" role="alert">{{ wrong }}</p>
+  </form>
+</template>
+
+<style scoped>
+.counters { border-top: 1px solid var(--rule); padding-top: 0.6rem; display: flex; flex-direction: column; gap: 0.4rem; }
+.counters .input { width: 8rem; }
+</style>
