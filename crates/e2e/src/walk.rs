@@ -85,6 +85,17 @@ impl Browser {
         self.gone(".practice .wrong").await
     }
 
+    /// Waits until the live reading shows this and is steady.
+    ///
+    /// # Errors
+    /// Where it never does.
+    pub async fn rests_at(&self, shown: &str) -> Step {
+        self.holds(&format!(
+            "document.querySelector('[data-testid=live-reading]').innerText === '{shown}' && document.querySelector('[data-testid=live-says]').innerText === 'steady'"
+        ))
+        .await
+    }
+
     /// Waits until the reading has moved and come to rest, then does what takes it.
     ///
     /// # Errors

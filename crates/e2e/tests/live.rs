@@ -26,7 +26,7 @@ async fn a_whole_job_is_taken_live_and_survives_the_scale_going_away() -> Step {
     page.press("Entered on the indicator").await?;
     page.says(".says", "capture zero").await?;
     page.put_on("0").await?;
-    page.holds("document.querySelector('[data-testid=live-reading]').innerText === '0.0 kg' && document.querySelector('[data-testid=live-says]').innerText === 'steady'").await?;
+    page.rests_at("0.0 kg").await?;
     page.press("Push").await?;
     page.says("[data-testid=live-says]", "settling").await?;
     page.press("Capture zero").await?;

@@ -138,13 +138,14 @@ async fn every_main_page_passes_axe_fits_a_tablet_and_the_record_prints_on_one_p
     let paths = [
         "/".to_owned(), "/scales/new".into(), format!("/jobs/{job}/look_over"), format!("/jobs/{job}/as_found"), format!("/jobs/{job}/set_up"),
         format!("/jobs/{job}/zero_and_span"), format!("/jobs/{job}/prove"), format!("/jobs/{job}/close"), format!("/jobs/{closed}/record"),
+        "/profiles".into(), "/profiles/0192f000-0503-7000-8000-000000000000".into(), "/desk/signal".into(), format!("/jobs/{job}/keying"),
     ];
     let mut violations = Vec::new();
     for look in [Look::Light, Look::Dark] {
         page.look(look, false).await?;
         for path in &paths {
             page.go(path).await?;
-            page.shown("main h1, main h2, main label, .says").await?;
+            page.shown("main h1, main h2, main label, .says, .tools").await?;
             page.holds("!/Looking …|Reading the journal/.test(document.body.innerText)").await?;
             page.client.execute(&axe, Vec::new()).await?;
             let run = "const done = arguments[arguments.length - 1]; axe.run(document, {resultTypes: ['violations']}).then(r => done(r.violations.map(v => v.id + ': ' + v.nodes.map(n => n.target.join(' ') + ' ' + (n.any[0]?.message ?? '')).join('; '))))";

@@ -82,7 +82,7 @@ function toLine(line: number): void {
       </ul>
       <div v-if="works" class="row"><Button type="button" :class="changed || !data ? 'btn-next' : ''" :disabled="busy || Boolean(checked?.problems.length) || (Boolean(data) && !changed)" @click="keep">{{ data ? 'Keep as a new edition' : 'Keep the profile' }}</Button><span v-if="checked && !checked.problems.length" class="quiet" role="status">Nothing is wrong with it.</span></div>
     </section>
-    <section v-if="checked?.profile" class="right stack">
+    <section v-if="checked?.profile" class="preview stack">
       <h2>Try it</h2>
       <VirtualIndicator :profile="checked.profile" :what="{ text }" :weight="checked.sample?.steps.find((s) => s.phase === 'span' && s.platform)?.title.replace('Span', '').trim() || undefined" />
       <template v-if="checked.sample">
@@ -91,16 +91,16 @@ function toLine(line: number): void {
       </template>
       <p v-else class="quiet">None of the sample plans fits this profile.</p>
     </section>
-    <p v-else class="right quiet">The preview comes when nothing is wrong any more.</p>
+    <p v-else class="preview quiet">The preview comes when nothing is wrong any more.</p>
   </main>
 </template>
 
 <style scoped>
 .desk { display: grid; grid-template-columns: minmax(0, 1.1fr) minmax(0, 1fr); flex: 1; min-height: 0; }
 .left { padding: 1rem 1.25rem; }
-.right { padding: 1rem 1.25rem; border-left: 1px solid var(--rule); background: var(--sheet); overflow: auto; max-height: calc(100vh - 3.2rem); }
-textarea.input { flex: 1; min-height: 26rem; height: calc(100vh - 15rem); white-space: pre; overflow: auto; font-size: 0.875rem; line-height: 20px; resize: none; }
+.preview { padding: 1rem 1.25rem; border-left: 1px solid var(--rule); background: var(--sheet); overflow: auto; max-height: calc(100vh - 3.2rem); }
+textarea.input { flex: 1; min-height: 26rem; height: calc(100vh - 15rem); font-family: var(--figure); white-space: pre; overflow: auto; font-size: 0.875rem; line-height: 20px; resize: none; }
 .line { font: inherit; background: none; border: none; text-decoration: underline; cursor: pointer; color: inherit; min-height: 1.9rem; }
 .steps { display: flex; flex-direction: column; gap: 0.8rem; }
-@media (max-width: 56rem) { .desk { grid-template-columns: 1fr; } .right { border-left: none; border-top: 1px solid var(--rule); max-height: none; } }
+@media (max-width: 56rem) { .desk { grid-template-columns: 1fr; } .preview { border-left: none; border-top: 1px solid var(--rule); max-height: none; } }
 </style>

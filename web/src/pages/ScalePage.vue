@@ -64,7 +64,7 @@ async function submit(): Promise<void> {
         <TextField id="place" v-model="form.place" label="Place" :wrong="wrong('place')" />
         <div class="field"><span class="label">Kind</span><Select v-model="form.kind" aria-label="Kind" :options="words?.kinds ?? []" option-label="label" option-value="value" /></div>
         <TextField id="serial" v-model="form.serial" label="Serial" :wrong="wrong('serial')" />
-        <div class="field"><span class="label">Where it is used, for gravity</span><Select v-model="form.site" aria-label="Site" :options="siteChoices" option-label="label" option-value="value" /></div>
+        <div class="field"><span class="label">Where it is used, for gravity</span><Select v-model="form.site" aria-label="Site" placeholder="not named" :options="siteChoices" option-label="label" option-value="value" /></div>
       </fieldset>
       <SiteForm v-if="works" @kept="form.site = $event" />
       <fieldset :disabled="!works">
@@ -91,7 +91,7 @@ async function submit(): Promise<void> {
       <fieldset :disabled="!works">
         <legend>The indicator</legend>
         <TextField id="indicator" v-model="form.indicator" label="What its plate calls it" :wrong="wrong('indicator')" />
-        <div class="field"><span class="label">Keyed by the profile</span><Select v-model="form.profile" aria-label="Profile" :options="profileChoices" option-label="label" option-value="value" /></div>
+        <div class="field"><span class="label">Keyed by the profile</span><Select v-model="form.profile" aria-label="Profile" placeholder="none" :options="profileChoices" option-label="label" option-value="value" /></div>
         <TextField id="field_width" v-model="form.width" label="Digits in its entry field" :wrong="wrong('field_width')" figure />
         <TextField id="smallest_uv" v-model="form.smallest_uv" label="Smallest signal a division, µV" :wrong="wrong('smallest_uv')" figure />
         <TextField id="input_low" v-model="form.input_low" label="Lowest input, mV" :wrong="wrong('input_low')" figure />

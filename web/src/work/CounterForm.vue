@@ -23,7 +23,7 @@ async function submit(): Promise<void> {
 
 <template>
   <form class="counters" @submit.prevent="submit">
-    <h3>Counters of changes, if it shows them</h3>
+    <h2 class="head">Counters of changes, if it shows them</h2>
     <div class="row tight">
       <InputText v-model="setup" class="input figure" inputmode="numeric" aria-label="Set-up counter" placeholder="set-up" :aria-invalid="Boolean(entry.wrong('counter_setup'))" />
       <InputText v-model="calibration" class="input figure" inputmode="numeric" aria-label="Calibration counter" placeholder="calibration" :aria-invalid="Boolean(entry.wrong('counter_calibration'))" />
@@ -36,4 +36,5 @@ async function submit(): Promise<void> {
 <style scoped>
 .counters { border-top: 1px solid var(--rule); padding-top: 0.6rem; display: flex; flex-direction: column; gap: 0.4rem; }
 .counters .input { width: 8rem; }
+.head { font-size: 1rem; }
 </style>

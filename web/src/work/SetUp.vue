@@ -30,6 +30,8 @@ const keyed = ref<KeyingReply | null>(null)
 const warning = ref<Failure | null>(null)
 const keying = useTyped(() => `${job.id}.keying`)
 const asks = computed(() => entry.failure.value?.code === 'would_void')
+// One action is next: where the work is elsewhere, nothing here is.
+const isNext = computed(() => job.assessment.value?.next.stage === 'set_up' || job.assessment.value?.next.act === 'choose')
 const text = computed(() => JSON.stringify(setup.draft.value))
 
 let timer: ReturnType<typeof setTimeout> | undefined
@@ -82,8 +84,8 @@ function take(d: string): void {
         <div class="row"><Button type="button" @click="submit(true)">Change it all the same</Button><Button type="button" @click="entry.failure.value = null">Leave it</Button></div>
       </div>
       <div v-else-if="!job.frozen.value && !keying" class="row">
-        <Button v-if="keyed?.sheet && judged?.overall !== 'refuse'" type="button" class="btn-next" @click="keying = 'on'">Key it in</Button>
-        <Button type="submit" :class="keyed?.sheet && judged?.overall !== 'refuse' ? 'tall' : 'btn-next'" :disabled="entry.blocked.value">Entered on the indicator</Button>
+        <Button v-if="keyed?.sheet && judged?.overall !== 'refuse'" type="button" :class="isNext ? 'btn-next' : 'tall'" @click="keying = 'on'">Key it in</Button>
+        <Button type="submit" :class="(keyed?.sheet && judged?.overall !== 'refuse') || !isNext ? 'tall' : 'btn-next'" :disabled="entry.blocked.value">Entered on the indicator</Button>
         <RouterLink v-if="keyed?.sheet" class="btn btn-bare" :to="{ name: 'keying', params: { job: job.id } }">Print the keying sheet</RouterLink>
       </div>
     </form>

@@ -45,7 +45,7 @@ const unit = computed(() => f.unit.value)
       <div class="field"><label for="setup-fine-max">Finer up to, {{ unit }}</label><InputText id="setup-fine-max" v-model="f.fine_max.value" class="input figure" inputmode="decimal" :disabled="frozen" :aria-invalid="Boolean(wrong('fine_max'))" /><p v-if="wrong('fine_max')" class="wrong">{{ wrong('fine_max') }}</p></div>
       <div class="field"><label for="setup-fine-d">its division, {{ unit }}</label><InputText id="setup-fine-d" v-model="f.fine_d.value" class="input figure" inputmode="decimal" :disabled="frozen" :aria-invalid="Boolean(wrong('fine_d'))" /><p v-if="wrong('fine_d')" class="wrong">{{ wrong('fine_d') }}</p></div>
     </template>
-    <div v-if="sites?.length" class="field"><span class="label">Adjusted</span><Select v-model="f.adjusted_at.value" aria-label="Adjusted" :options="places" option-label="label" option-value="value" :disabled="frozen" /></div>
+    <div v-if="sites?.length" class="field"><span class="label">Adjusted</span><Select v-model="f.adjusted_at.value" aria-label="Adjusted" placeholder="where it stands" :options="places" option-label="label" option-value="value" :disabled="frozen" /></div>
     <div v-if="f.adjusted_at.value" class="field"><label for="setup-g">g entered, m/s²</label><InputText id="setup-g" v-model="f.gravity.value" class="input figure" inputmode="decimal" placeholder="none" :disabled="frozen" :aria-invalid="Boolean(wrong('gravity'))" /><p v-if="wrong('gravity')" class="wrong">{{ wrong('gravity') }}</p></div>
     <div v-if="(sheet?.pads ?? 1) > 1" class="field"><span class="label">For</span><Select v-model="f.pad.value" aria-label="For which pad" :options="pads" option-label="label" option-value="value" :disabled="frozen" /></div>
   </div>

@@ -7,7 +7,7 @@ use super::{Change, JobState, Setup, SetupJudgement};
 use crate::adjust::{GravityShift, Site, given_g};
 use crate::keying::RangeMode;
 use crate::quantity::{Division, Range, digits_without_point};
-use crate::setup::{Check, Finding, Grade, SetupInputs, alternatives, judge, overall, signal_bar};
+use crate::setup::{Check, Finding, Grade, SetupInputs, alternatives, decimals_text, judge, overall, signal_bar};
 use crate::tolerance::class_bounds;
 use crate::working::Working;
 
@@ -69,9 +69,9 @@ fn decimals(setup: &Setup) -> Option<Finding> {
         .with("decimals", "asked for", setup.decimals);
     let fits = division.decimals() == setup.decimals;
     let says = if fits {
-        format!("{} decimals show {} as it is", setup.decimals, setup.finest())
+        format!("{} for {} on the display", decimals_text(setup.decimals), setup.finest())
     } else {
-        format!("a division of {} needs {} decimals, not {}", setup.finest(), division.decimals(), setup.decimals)
+        format!("a division of {} needs {}, not {}", setup.finest(), decimals_text(division.decimals()), setup.decimals)
     };
     Some(finding(Check::Decimals, if fits { Grade::Sound } else { Grade::Refuse }, says, working))
 }

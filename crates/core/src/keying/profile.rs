@@ -1,8 +1,7 @@
 //! What a profile says: how one kind of indicator is told things. The format is Ombret's own and
 //! open: docs/profile.md.
 
-use std::collections::BTreeMap;
-
+use indexmap::IndexMap;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -40,7 +39,7 @@ pub struct Profile {
     pub cautions: Vec<String>,
     /// Keys: their name here and what stands on them. Keys 0 to 9 of a keypad need not be listed.
     #[serde(default)]
-    pub keys: BTreeMap<String, String>,
+    pub keys: IndexMap<String, String>,
     /// How one gets into the set-up.
     pub way_in: Vec<WayIn>,
     /// How one moves about in it.

@@ -73,7 +73,7 @@ fn series(inputs: &SetupInputs) -> Finding {
         Ok(d) => Finding::new(
             Check::Series,
             Grade::Sound,
-            format!("{} belongs to the series (s = {}, k = {}): {} decimals", inputs.d, d.s(), d.k(), d.decimals()),
+            format!("{} belongs to the series (s = {}, k = {}): {}", inputs.d, d.s(), d.k(), decimals_text(d.decimals())),
             working(format!("s = {}, k = {}", d.s(), d.k())),
         ),
         Err(error) => {
@@ -86,6 +86,11 @@ fn series(inputs: &SetupInputs) -> Finding {
             }
         }
     }
+}
+
+/// `1 decimal`, `2 decimals`.
+pub fn decimals_text(count: u32) -> String {
+    format!("{count} decimal{}", if count == 1 { "" } else { "s" })
 }
 
 fn whole_n(inputs: &SetupInputs, n: &Decimal) -> Finding {

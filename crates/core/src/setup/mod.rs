@@ -8,5 +8,5 @@ mod signal;
 
 pub use alternatives::{Alternative, alternatives};
 pub use findings::{Cells, Check, Finding, Grade, Indicator, Plate, SetupInputs, overall};
-pub use judge::judge;
+pub use judge::{decimals_text, judge};
 pub use signal::{SignalBar, SignalMark, signal_bar};

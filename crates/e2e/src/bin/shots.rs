@@ -72,15 +72,28 @@ async fn a_job(album: &Album) -> Step {
     page.says(".note-caution", "voids the calibration").await?;
     album.keep("set-up").await?;
     page.fill("#setup-d", "0.2").await?;
+    page.press("Key it in").await?;
+    for _ in 0..4 {
+        page.click("[data-testid=key-strip] button[type=submit]").await?;
+    }
+    page.says("[data-testid=key-strip]", "Max 870 kg").await?;
+    album.keep("key-strip").await?;
+    page.press("Not now").await?;
     page.press("Entered on the indicator").await?;
     page.says(".says", "capture zero").await?;
     page.put_on("0").await?;
-    page.says("[data-testid=live-says]", "steady").await?;
+    page.rests_at("0.0 kg").await?;
     page.hands_key("Zero").await?;
     page.press("Capture zero").await?;
     page.fill("#span-weight", "600").await?;
     page.press("Keyed in").await?;
     page.says(".digits", "006000").await?;
+    let job = page.client.current_url().await?.path().split('/').nth(2).ok_or("no job in the address")?.to_owned();
+    page.go(&format!("/jobs/{job}/keying")).await?;
+    page.says(".steps", "Span weight 600 kg").await?;
+    album.keep("keying-sheet").await?;
+    page.go(&format!("/jobs/{job}/zero_and_span")).await?;
+    page.says("[data-testid=live-says]", "steady").await?;
     page.put_on("600").await?;
     page.take_when_steady("Capture span").await?;
     page.hands_key("Span").await?;
@@ -125,6 +138,14 @@ async fn around(album: &Album) -> Step {
     page.look(Look::Dark, false).await?;
     album.keep("home-dark").await?;
     page.look(Look::Light, false).await?;
+    page.press("Profiles").await?;
+    page.press("Aurel Vista").await?;
+    page.says(".preview", "A sheet made from it").await?;
+    album.keep("profile").await?;
+    page.go("/desk/signal?dead_load=174&input_high=11").await?;
+    page.shown("figure svg").await?;
+    album.keep("desk").await?;
+    page.go("/").await?;
     page.press("Wool table").await?;
     page.holds("document.querySelector('#name')?.value === 'Wool table'").await?;
     album.keep("scale").await
