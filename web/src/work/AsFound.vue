@@ -21,6 +21,7 @@ const selected = ref<string | null>(null)
 const phase = computed(() => job.assessment.value?.as_found)
 const open = computed(() => !job.frozen.value && !job.assessment.value?.adjust.saved && !job.assessment.value?.adjust.zero)
 const undecided = computed(() => open.value && !job.assessment.value?.adjust.left_alone && (phase.value?.readings.length ?? 0) > 0)
+const chooses = computed(() => job.assessment.value?.next.act === 'choose')
 const reason = useTyped(() => `${job.id}.left-alone`)
 
 async function leave(): Promise<void> {
@@ -39,7 +40,7 @@ async function leave(): Promise<void> {
       <form v-if="undecided" class="choice" @submit.prevent="leave">
         <RefusalNote :failure="entry.general(['reason'])" />
         <div class="row">
-          <RouterLink class="btn" :to="{ name: 'job', params: { job: job.id, stage: 'set_up' } }">Adjust it</RouterLink>
+          <RouterLink class="btn" :class="{ 'btn-next': chooses }" :to="{ name: 'job', params: { job: job.id, stage: 'set_up' } }">Adjust it</RouterLink>
           <span class="quiet">or leave it alone, because</span>
           <div class="field grow">
             <InputText v-model="reason" aria-label="Why it is left alone" :aria-invalid="Boolean(entry.wrong('reason'))" />

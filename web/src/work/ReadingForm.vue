@@ -15,7 +15,7 @@ const props = defineProps<{ stage: 'as_found' | 'prove'; phase: PhaseView; live:
 const job = useJob()
 const entry = useEntry()
 const wanted = computed(() => props.phase.wanted.find((w) => !w.done))
-const isNext = computed(() => job.assessment.value?.next.stage === props.stage)
+const isNext = computed(() => job.assessment.value?.next.stage === props.stage && job.assessment.value.next.act === 'read')
 const unit = computed(() => props.phase.setup.d.unit)
 const suggested = () => wanted.value?.load.value ?? ''
 const load = useTyped(() => `${job.id}.${props.stage}.load`, suggested)

@@ -71,6 +71,7 @@ async function giveUp(): Promise<void> {
       <p v-else-if="view.saved" class="note note-good"><strong>Saved.</strong> Zero and span at {{ view.weight?.value }} {{ view.weight?.unit }}.</p>
       <Button v-if="step === 'done' && !job.frozen.value" type="button" class="btn" @click="again = true">Adjust again</Button>
       <p v-for="text in view.cautions" :key="text" class="note note-caution">{{ text }}</p>
+      <KeySteps v-if="a.sheet.profile && step !== 'done' && !job.frozen.value" :step="step" />
       <form v-if="under" class="row give-up" @submit.prevent="giveUp">
         <div class="field grow"><label for="abandon">Or abandon it, because</label><InputText id="abandon" v-model="abandon" :aria-invalid="Boolean(entry.wrong('reason'))" /><p v-if="entry.wrong('reason')" class="wrong" role="alert">{{ entry.wrong('reason') }}</p></div>
         <Button type="submit" :disabled="entry.blocked.value">Abandon</Button>
@@ -78,7 +79,6 @@ async function giveUp(): Promise<void> {
     </template>
     <template #side>
       <SpanSteps v-if="view" :view="view" :step="step" />
-      <KeySteps v-if="a?.sheet.profile && step !== 'done' && !job.frozen.value" :step="step" />
       <WorkingList v-if="view?.working.length" :workings="view.working" />
       <p v-if="view?.against_last" class="small figure">{{ view.against_last }}</p>
       <PracticePanel v-if="practice && !job.frozen.value" />
