@@ -14,6 +14,7 @@ pub mod schedule;
 pub mod setup;
 pub mod steady;
 pub mod tolerance;
+pub mod weights;
 mod working;
 
 pub use refusal::Refusal;

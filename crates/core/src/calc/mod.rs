@@ -8,6 +8,7 @@ mod quantity;
 mod setup;
 mod steady;
 mod tolerance;
+mod weights;
 
 use serde::de::DeserializeOwned;
 use serde::Deserialize;
@@ -31,8 +32,11 @@ const RULES: &[Rule] = &[
     Rule { number: "R4", about: "tolerance at a load", answer: tolerance::tolerance },
     Rule { number: "R5", about: "error of indication: error, load, substitution", answer: proof::error },
     Rule { number: "R11", about: "adjustment: two_point, multi_point, factor, internal", answer: adjust::adjustment },
+    Rule { number: "R12", about: "span weight: predict, table4", answer: weights::span },
+    Rule { number: "R13", about: "weights: tolerance, enough, due, reference_object", answer: weights::pieces },
     Rule { number: "R16", about: "gravity: g, shift", answer: gravity::site },
     Rule { number: "R17", about: "steadiness of a series of samples", answer: steady::steadiness },
+    Rule { number: "R21", about: "loading plan with the least work", answer: weights::plan },
 ];
 
 /// One line of input.

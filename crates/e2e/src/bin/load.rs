@@ -4,8 +4,12 @@
 
 use std::time::{Duration, Instant};
 
+use bytes::Bytes;
+use http_body_util::{BodyExt, Full};
+use hyper_util::client::legacy::Client;
+use hyper_util::rt::TokioExecutor;
 use ombret_e2e::{Browser, Size, Stack, Step};
-use serde_json::Value;
+use serde_json::{Value, json};
 
 const APPENDS: usize = 300;
 const TABS: usize = 10;
@@ -37,7 +41,7 @@ async fn main() -> Step {
     page.sign_in("ebba", "level-bubble").await?;
     page.shown("tbody .shade-drawing").await?;
     pages(&page).await?;
-    appends(&page).await?;
+    appends(&page, &stack.base).await?;
     tabs(&page, &stack).await?;
     page.close().await?;
     stack.drop_database().await
@@ -65,33 +69,33 @@ async fn pages(page: &Browser) -> Step {
     Ok(())
 }
 
-/// Appends one entry after another, as the page does, and times each answer in the page.
-async fn appends(page: &Browser) -> Step {
-    let script = r"
-        const [count, done] = arguments;
-        (async () => {
-            const job = location.pathname.split('/')[2];
-            const url = `/api/jobs/${job}`;
-            let after = (await (await fetch(url)).json()).job.head_seq;
-            const times = [];
-            for (let i = 0; i < count; i++) {
-                const id = crypto.randomUUID();
-                const body = JSON.stringify({ id, after, draft: { kind: 'read', stage: 'as_found', load: String((i * 7) % 870), shown: { from: 'typed', text: String((i * 7) % 870) }, way: 'up' } });
-                const began = performance.now();
-                const reply = await fetch(`${url}/entries`, { method: 'POST', headers: { 'content-type': 'application/json' }, body });
-                const told = await reply.json();
-                times.push(performance.now() - began);
-                if (!reply.ok) return done({ error: told });
-                after = told.job.head_seq;
-            }
-            done({ times });
-        })().catch((error) => done({ error: String(error) }));
-    ";
-    let told = page.client.execute_async(script, vec![APPENDS.into()]).await?;
-    if !told["error"].is_null() {
-        return Err(format!("an append failed: {}", told["error"]).into());
+/// Appends one entry after another over one kept connection, and times each whole answer.
+async fn appends(page: &Browser, base: &str) -> Step {
+    let job = page.client.current_url().await?.path().split('/').nth(2).ok_or("no job in the address")?.to_owned();
+    let cookie = page.client.get_named_cookie("ombret_session").await?;
+    let cookie = format!("{}={}", cookie.name(), cookie.value());
+    let client = Client::builder(TokioExecutor::new()).build_http::<Full<Bytes>>();
+    let url = format!("{base}/api/jobs/{job}");
+    let send = async |request: http::Request<Full<Bytes>>| -> Step<Value> {
+        let bytes = client.request(request).await?.into_body().collect().await?.to_bytes();
+        Ok(serde_json::from_slice(&bytes)?)
+    };
+    let asked = || http::Request::builder().header("cookie", &cookie).header("origin", base).header("content-type", "application/json");
+    let mut after = send(asked().uri(&url).body(Full::default())?).await?["job"]["head_seq"].clone();
+    let mut times = Vec::new();
+    for n in 0..APPENDS {
+        let load = (n * 7 % 870).to_string();
+        let draft = json!({"kind": "read", "stage": "as_found", "load": load, "shown": {"from": "typed", "text": load}, "way": "up"});
+        let body = json!({"id": uuid::Uuid::new_v4(), "after": after, "draft": draft}).to_string();
+        let request = asked().method("POST").uri(format!("{url}/entries")).body(Full::from(body))?;
+        let began = Instant::now();
+        let told = send(request).await?;
+        times.push(began.elapsed().as_secs_f64() * 1000.0);
+        after = told["job"]["head_seq"].clone();
+        if !after.is_number() {
+            return Err(format!("an append failed: {told}").into());
+        }
     }
-    let times: Vec<f64> = told["times"].as_array().into_iter().flatten().filter_map(Value::as_f64).collect();
     spread("append, the first 60 entries of a job", times.iter().take(60).copied().collect());
     spread("append, a journal of up to 300 entries", times);
     Ok(())

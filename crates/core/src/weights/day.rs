@@ -1,0 +1,114 @@
+//! A day's round: one set of pieces that serves every scale, as light as dropping what is not
+//! needed makes it, with what clashes and what falls due.
+
+use std::collections::BTreeMap;
+
+use serde::Serialize;
+use time::Date;
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+use super::{CheckInputs, CheckLoad, CheckPlan, Piece, PlanChoices, PlanPiece, Usable, plan_check};
+use crate::quantity::{Decimal, Mass, Unit};
+
+/// A scale of the round.
+#[derive(Clone, Debug)]
+pub struct RoundScale<'a> {
+    /// Its name.
+    pub name: String,
+    /// What its plan rests on.
+    pub inputs: CheckInputs<'a>,
+    /// Its loads.
+    pub loads: Vec<CheckLoad>,
+}
+
+/// Pieces kept at one place.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct PackingPlace {
+    /// The place.
+    pub place: String,
+    /// The pieces.
+    pub pieces: Vec<PlanPiece>,
+    /// Their mass in kg.
+    pub mass: Mass,
+}
+
+/// The packing list of a day.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct PackingList {
+    /// By place.
+    pub places: Vec<PackingPlace>,
+    /// Total mass in kg.
+    pub mass: Mass,
+    /// Pieces.
+    pub pieces: usize,
+    /// What each scale lacks.
+    pub lacks: Vec<String>,
+    /// Certificates to carry, by number.
+    pub certificates: Vec<String>,
+    /// Pieces of the list that fall due soon.
+    pub due: Vec<String>,
+    /// Pieces that somebody else has.
+    pub clashes: Vec<String>,
+}
+
+fn plan(scale: &RoundScale, kit: &[Piece], barred: &[Uuid], day: Date) -> CheckPlan {
+    plan_check(kit, day, &PlanChoices { barred: barred.to_vec(), preferred: Vec::new() }, &scale.loads, &scale.inputs)
+}
+
+/// Packs for a day. From the pieces of every scale's own plan those are dropped, the heaviest
+/// first, without which every scale still has all the loads it had; what is left cannot be made
+/// smaller by dropping a piece.
+pub fn pack(scales: &[RoundScale], kit: &[Piece], day: Date, by: &str) -> PackingList {
+    let whole: Vec<CheckPlan> = scales.iter().map(|s| plan(s, kit, &[], day)).collect();
+    let mut taken: Vec<&Piece> = kit.iter().filter(|p| whole.iter().any(|plan| plan.steps.iter().any(|s| s.on.iter().any(|o| o.id == p.id)))).collect();
+    taken.sort_by(|a, b| b.nominal.cmp(&a.nominal));
+    let serves = |taken: &[&Piece]| {
+        let own: Vec<Piece> = taken.iter().map(|p| (*p).clone()).collect();
+        scales.iter().zip(&whole).all(|(scale, full)| plan(scale, &own, &[], day).steps.len() == full.steps.len())
+    };
+    let mut at = 0;
+    while at < taken.len() {
+        let mut fewer = taken.clone();
+        fewer.remove(at);
+        if serves(&fewer) { taken = fewer } else { at += 1 }
+    }
+    list(scales, &whole, &taken, day, by)
+}
+
+fn list(scales: &[RoundScale], whole: &[CheckPlan], taken: &[&Piece], day: Date, by: &str) -> PackingList {
+    let mut by_place: BTreeMap<String, Vec<&Piece>> = BTreeMap::new();
+    for piece in taken {
+        by_place.entry(piece.place.clone()).or_default().push(piece);
+    }
+    let sum = |pieces: &[&Piece]| Mass::new(pieces.iter().fold(Decimal::zero(), |sum, p| &sum + &p.nominal.kg()), Unit::Kg);
+    let name = |p: &&Piece| PlanPiece { id: p.id, serial: p.serial.clone(), nominal: p.nominal.clone(), place: p.place.clone(), form: p.form.label().into() };
+    let mut certificates: Vec<String> = taken.iter().filter_map(|p| p.certificate()).map(|c| format!("{} ({})", c.number, c.laboratory)).collect();
+    certificates.sort();
+    certificates.dedup();
+    let due = taken
+        .iter()
+        .filter_map(|p| match p.usable(day) {
+            Usable::Yes { due_in_days: Some(days) } => Some(format!("{} {} falls due in {days} days", p.nominal, p.serial)),
+            _ => None,
+        })
+        .collect();
+    let elsewhere = |p: &&&Piece| !p.holder.trim().is_empty() && !p.holder.eq_ignore_ascii_case(by);
+    PackingList {
+        mass: sum(taken),
+        pieces: taken.len(),
+        lacks: scales
+            .iter()
+            .zip(whole)
+            .flat_map(|(scale, plan)| plan.lacks.iter().map(move |l| (scale, l)))
+            .map(|(scale, l)| {
+                let borrow = if l.borrow.is_empty() { String::new() } else { format!("; borrow {}", l.borrow.iter().map(ToString::to_string).collect::<Vec<_>>().join(" and ")) };
+                format!("{}: {} ({}) cannot be built{borrow}", scale.name, l.load, l.why)
+            })
+            .collect(),
+        certificates,
+        due,
+        clashes: taken.iter().filter(elsewhere).map(|p| format!("{} {} is with {}", p.nominal, p.serial, p.holder)).collect(),
+        places: by_place.into_iter().map(|(place, pieces)| PackingPlace { mass: sum(&pieces), pieces: pieces.iter().map(name).collect(), place }).collect(),
+    }
+}

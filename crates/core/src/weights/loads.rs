@@ -1,0 +1,243 @@
+//! Which loads a check wants, and a plan of real pieces for them. Sources: OIML R 76-1:2006,
+//! A.4.4.1; NIST Handbook 44 §2.20, N.1.
+
+use serde::{Deserialize, Serialize};
+use time::Date;
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+use super::{LoadingPlan, Piece, PlanInputs, ShareOfPiece, TWO_PEOPLE_KG, Target, Usable, WeightClass, enough, loading_plan, nominals, to_borrow};
+use crate::quantity::{Decimal, Mass, Unit};
+use crate::tolerance::Tolerance;
+
+/// A load of a check.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, ToSchema)]
+pub struct CheckLoad {
+    /// The load.
+    pub load: Mass,
+    /// Exactly so much, if it can be built.
+    pub exact: bool,
+    /// Never more: the end of a tolerance step.
+    pub not_above: bool,
+    /// Why it is wanted.
+    pub why: String,
+}
+
+/// What a plan for a check rests on.
+#[derive(Clone, Debug)]
+pub struct CheckInputs<'a> {
+    /// Max.
+    pub max: &'a Mass,
+    /// Division.
+    pub d: &'a Mass,
+    /// The tolerance.
+    pub tolerance: &'a Tolerance,
+    /// Smallest load to be weighed, where the class gives one.
+    pub min_load: Option<&'a Mass>,
+    /// Ends of tolerance steps inside the range.
+    pub steps: &'a [Mass],
+    /// The span weight.
+    pub span: Option<&'a Mass>,
+    /// The load at which it is really used.
+    pub working_load: Option<&'a Mass>,
+}
+
+/// Min, every tolerance step inside the range, half, Max, the span load and the working load, in
+/// ascending order; of two within 2 % of Max the one that must be exact stays.
+pub fn check_loads(inputs: &CheckInputs) -> Vec<CheckLoad> {
+    let load = |load: &Mass, exact: bool, not_above: bool, why: &str| CheckLoad { load: load.to(inputs.max.unit), exact, not_above, why: why.into() };
+    let mut loads = Vec::new();
+    loads.extend(inputs.min_load.map(|min| load(min, false, false, "Min")));
+    loads.extend(inputs.steps.iter().take(4).map(|step| load(step, false, true, "end of a tolerance step")));
+    loads.push(load(&inputs.max.times(&Decimal::new(5, 1)), false, false, "half of Max: a bow shows here"));
+    loads.extend(inputs.span.map(|span| load(span, true, false, "the span weight")));
+    loads.extend(inputs.working_load.map(|working| load(working, false, false, "the working load")));
+    loads.push(load(inputs.max, true, false, "Max"));
+    loads.retain(|l| l.load.value.is_positive() && l.load <= *inputs.max);
+    loads.sort_by(|a, b| a.load.cmp(&b.load));
+    loads.dedup_by(|later, first| {
+        let close = later.load.minus(&first.load).abs() <= inputs.max.times(&Decimal::new(2, 2));
+        if close && later.exact {
+            *first = later.clone();
+        }
+        close
+    });
+    loads
+}
+
+/// A piece in a plan.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, ToSchema)]
+pub struct PlanPiece {
+    /// Identity.
+    pub id: Uuid,
+    /// Serial or mark.
+    pub serial: String,
+    /// Nominal.
+    pub nominal: Mass,
+    /// Where it is kept.
+    pub place: String,
+    /// Its form, in words.
+    pub form: String,
+}
+
+/// One load, with what to put on and take off.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct PlannedStep {
+    /// What it is for.
+    pub why: String,
+    /// The load that was wanted.
+    pub wanted: Mass,
+    /// What the pieces come to, in the scale's unit.
+    pub load: Mass,
+    /// On the platform.
+    pub on: Vec<PlanPiece>,
+    /// To put on, the largest first.
+    pub put: Vec<PlanPiece>,
+    /// To take off, the smallest first.
+    pub take: Vec<PlanPiece>,
+    /// Errors of the weights against the tolerance here: at most a third is enough.
+    #[schema(required)]
+    pub ratio: Option<f64>,
+    /// Cautions for this step.
+    pub cautions: Vec<String>,
+}
+
+/// What a load lacks.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, ToSchema)]
+pub struct LoadLack {
+    /// The load.
+    pub load: Mass,
+    /// Why it is wanted.
+    pub why: String,
+    /// What to borrow, in the fewest pieces.
+    pub borrow: Vec<Mass>,
+}
+
+/// The plan of a check.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct CheckPlan {
+    /// The steps.
+    pub steps: Vec<PlannedStep>,
+    /// Loads that this kit cannot build.
+    pub lacks: Vec<LoadLack>,
+    /// Mass moved, in the scale's unit.
+    pub work: Mass,
+    /// Pieces put on or taken off.
+    pub moves: usize,
+    /// Distinct pieces.
+    pub pieces: usize,
+    /// No plan is better.
+    pub proven: bool,
+    /// Else: work above the lower bound.
+    pub gap: Mass,
+    /// Pieces that are left aside, and why.
+    pub aside: Vec<AsidePiece>,
+}
+
+/// A piece that is not offered.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, ToSchema)]
+pub struct AsidePiece {
+    /// Serial or mark.
+    pub serial: String,
+    /// Nominal.
+    pub nominal: Mass,
+    /// Why.
+    pub why: String,
+}
+
+/// Choices of the technician.
+#[derive(Clone, Debug, Default, PartialEq, Eq, Deserialize, ToSchema)]
+#[serde(default)]
+pub struct PlanChoices {
+    /// Pieces that are not to be used.
+    pub barred: Vec<Uuid>,
+    /// Pieces that are to be used before others of their mass.
+    pub preferred: Vec<Uuid>,
+}
+
+/// Plans a check with the pieces that may be used on `day`.
+pub fn plan_check(kit: &[Piece], day: Date, choices: &PlanChoices, loads: &[CheckLoad], inputs: &CheckInputs) -> CheckPlan {
+    let mut aside = Vec::new();
+    let mut pieces: Vec<&Piece> = Vec::new();
+    for piece in kit {
+        let why = match piece.usable(day) {
+            Usable::No { why } => Some(why),
+            Usable::Yes { .. } => choices.barred.contains(&piece.id).then(|| "left aside by choice".to_owned()),
+        };
+        match why {
+            Some(why) => aside.push(AsidePiece { serial: piece.serial.clone(), nominal: piece.nominal.clone(), why }),
+            None => pieces.push(piece),
+        }
+    }
+    pieces.sort_by_key(|p| !choices.preferred.contains(&p.id));
+    let unit = inputs.max.unit;
+    let target = |l: &CheckLoad| Target { load: l.load.clone(), exact: l.exact, not_above: l.not_above };
+    let mut wanted: Vec<&CheckLoad> = loads.iter().collect();
+    let mut lacks = Vec::new();
+    let plan_of = |wanted: &[&CheckLoad]| PlanInputs {
+        unit,
+        max: inputs.max.clone(),
+        targets: wanted.iter().map(|l| target(l)).collect(),
+        pieces: pieces.iter().map(|p| p.nominal.clone()).collect(),
+    };
+    let mut planned = loading_plan(&plan_of(&wanted));
+    if let Err(unreachable) = &planned {
+        let standard: Vec<Mass> = nominals(WeightClass::M1, matches!(unit, Unit::Lb | Unit::Oz | Unit::Tn)).cloned().collect();
+        let asked = plan_of(&wanted);
+        for index in &unreachable.unreachable {
+            let load = wanted[*index];
+            lacks.push(LoadLack { load: load.load.clone(), why: load.why.clone(), borrow: to_borrow(&asked, *index, &standard).unwrap_or_default() });
+        }
+        let missing: Vec<usize> = unreachable.unreachable.clone();
+        wanted = wanted.into_iter().enumerate().filter(|(i, _)| !missing.contains(i)).map(|(_, l)| l).collect();
+        planned = loading_plan(&plan_of(&wanted));
+    }
+    let nothing = || LoadingPlan { loads: Vec::new(), exact_met: Vec::new(), work: Mass::zero(unit), moves: 0, pieces: 0, proven: false, gap: Mass::zero(unit) };
+    let plan = planned.unwrap_or_else(|_| nothing());
+    let steps = plan.loads.iter().zip(&wanted).map(|(step, load)| named(step, load, &pieces, inputs)).collect();
+    CheckPlan { steps, lacks, work: plan.work, moves: plan.moves, pieces: plan.pieces, proven: plan.proven, gap: plan.gap, aside }
+}
+
+fn named(step: &super::PlannedLoad, load: &CheckLoad, pieces: &[&Piece], inputs: &CheckInputs) -> PlannedStep {
+    let name = |indices: &[usize]| -> Vec<PlanPiece> {
+        indices
+            .iter()
+            .map(|i| pieces[*i])
+            .map(|p| PlanPiece { id: p.id, serial: p.serial.clone(), nominal: p.nominal.clone(), place: p.place.clone(), form: p.form.label().into() })
+            .collect()
+    };
+    let shares: Vec<ShareOfPiece> = step
+        .on
+        .iter()
+        .map(|i| pieces[*i])
+        .map(|p| ShareOfPiece {
+            nominal: p.nominal.clone(),
+            class: p.class,
+            certificate_error: p.certificate().and_then(|c| c.error.clone()),
+            u: p.certificate().and_then(|c| c.u.clone()),
+        })
+        .collect();
+    let mpe = inputs.tolerance.at(&load.load, Some(inputs.d), Some(inputs.max)).ok();
+    let judged = mpe.and_then(|mpe| enough(&shares, false, &mpe).ok());
+    let mut cautions = Vec::new();
+    if let Some(judged) = judged.as_ref().filter(|j| !j.enough) {
+        cautions.push(format!("The errors of these weights may come to {} of the tolerance: more than a third.", judged.ratio.round_to(2)));
+    }
+    let heavy = Mass::new(Decimal::from(TWO_PEOPLE_KG), Unit::Kg);
+    if step.put.iter().chain(&step.take).any(|i| pieces[*i].nominal > heavy) {
+        cautions.push(format!("Above {heavy} a piece is lifted by two or by a hoist. Feet and fingers stay out from under."));
+    }
+    if step.on.len() > 4 {
+        cautions.push("Stack the large ones below, spread over the supports; nothing leans over the edge.".into());
+    }
+    PlannedStep {
+        why: load.why.clone(),
+        wanted: load.load.clone(),
+        load: step.load.clone(),
+        on: name(&step.on),
+        put: name(&step.put),
+        take: name(&step.take),
+        ratio: judged.map(|j| j.ratio.to_f64()),
+        cautions,
+    }
+}

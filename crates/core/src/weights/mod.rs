@@ -1,0 +1,18 @@
+//! Weights: classes and their tolerances, pieces with their certificates, whether they are good
+//! enough, and which of them to lift for which load.
+
+mod class;
+mod day;
+mod enough;
+mod loads;
+mod piece;
+mod plan;
+mod table;
+
+pub use class::{WeightClass, nominals, weight_tolerance};
+pub use day::{PackingList, PackingPlace, RoundScale, pack};
+pub use enough::{DueGrade, Enough, ReferenceObject, ShareOfPiece, due_grade, enough, reference_object};
+pub use loads::{AsidePiece, CheckInputs, CheckLoad, CheckPlan, LoadLack, PlanChoices, PlanPiece, PlannedStep, check_loads, plan_check};
+pub use piece::{Certificate, DUE_WARNING_DAYS, Form, Piece, TWO_PEOPLE_KG, Usable, WeightError};
+pub use table::{COLUMNS, MOST_ROWS, Mapping, RowError, TableRead, read_table, write_table};
+pub use plan::{LoadingPlan, PlanInputs, PlannedLoad, Target, Unreachable, loading_plan, to_borrow};

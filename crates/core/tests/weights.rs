@@ -1,0 +1,190 @@
+//! The kit: plans that keep their word, tables that are taken in whole or not at all, pieces that
+//! are never offered.
+
+use ombret_core::quantity::{Decimal, Mass, Unit, parse_mass};
+use ombret_core::tolerance::{Class, Scheme, Tolerance};
+use ombret_core::weights::{
+    CheckInputs, Mapping, Piece, PlanChoices, PlanInputs, RoundScale, Target, Usable, check_loads, loading_plan, pack, plan_check, read_table, write_table,
+};
+use proptest::prelude::*;
+use time::Date;
+use time::macros::date;
+use uuid::Uuid;
+
+const TODAY: Date = date!(2026 - 11 - 24);
+
+fn kg(text: &str) -> Mass {
+    parse_mass(text, Unit::Kg, "test").unwrap()
+}
+
+fn grains(n: u32) -> Mass {
+    Mass::new(Decimal::new(i64::from(n), 1), Unit::Kg)
+}
+
+fn inputs(pieces: Vec<Mass>, targets: &[(u32, bool)], max: u32) -> PlanInputs {
+    let targets = targets.iter().map(|(load, exact)| Target { load: grains(*load), exact: *exact, not_above: false }).collect();
+    PlanInputs { unit: Unit::Kg, max: grains(max), targets, pieces }
+}
+
+/// The simplest plan there is: for each load, the largest pieces that still fit, from an empty platform.
+fn greedy_work(inputs: &PlanInputs) -> Option<Mass> {
+    let mut sorted: Vec<&Mass> = inputs.pieces.iter().collect();
+    sorted.sort_by(|a, b| b.cmp(a));
+    let mut work = Mass::zero(Unit::Kg);
+    let mut before = Mass::zero(Unit::Kg);
+    for target in &inputs.targets {
+        let mut sum = Mass::zero(Unit::Kg);
+        for piece in &sorted {
+            if sum.plus(piece) <= target.load {
+                sum = sum.plus(piece);
+            }
+        }
+        let met = if target.exact { sum == target.load } else { sum >= target.load.times(&Decimal::new(95, 2)) };
+        if !met {
+            return None;
+        }
+        work = work.plus(&before).plus(&sum);
+        before = sum;
+    }
+    Some(work)
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(80))]
+    #[test]
+    fn a_plan_keeps_its_word(
+        masses in proptest::collection::vec(prop_oneof![Just(10u32), Just(20), Just(50), Just(100), Just(200), 1u32..300], 1..14),
+        mut loads in proptest::collection::vec((5u32..900, any::<bool>()), 1..7), max in 300u32..1200,
+    ) {
+        loads.sort_unstable();
+        loads.retain(|(load, _)| *load <= max);
+        let asked = inputs(masses.iter().map(|m| grains(*m)).collect(), &loads, max);
+        match loading_plan(&asked) {
+            Ok(plan) => {
+                let mut on: Vec<usize> = Vec::new();
+                let (mut work, mut moves) = (Mass::zero(Unit::Kg), 0);
+                for (step, target) in plan.loads.iter().zip(&asked.targets) {
+                    for taken in &step.take {
+                        let at = on.iter().position(|p| p == taken);
+                        prop_assert!(at.is_some(), "takes off what is not on");
+                        on.remove(at.unwrap());
+                    }
+                    for put in &step.put {
+                        prop_assert!(!on.contains(put), "uses a piece twice");
+                        on.push(*put);
+                    }
+                    for piece in step.put.iter().chain(&step.take) {
+                        work = work.plus(&asked.pieces[*piece]);
+                        moves += 1;
+                    }
+                    let sum = on.iter().fold(Mass::zero(Unit::Kg), |sum, p| sum.plus(&asked.pieces[*p]));
+                    prop_assert_eq!(&sum, &step.load, "a load is what its pieces sum to");
+                    prop_assert!(sum <= asked.max);
+                    prop_assert!(sum.minus(&target.load).abs() <= target.load.times(&Decimal::new(5, 2)));
+                }
+                prop_assert_eq!(&work, &plan.work);
+                prop_assert_eq!(moves, plan.moves);
+                if let Some(greedy) = greedy_work(&asked) {
+                    prop_assert!(plan.work <= greedy);
+                }
+            }
+            Err(error) => {
+                prop_assert!(!error.unreachable.is_empty());
+                prop_assert!(greedy_work(&asked).is_none(), "a greedy plan exists");
+            }
+        }
+    }
+}
+
+fn table(rows: &str) -> String {
+    format!("serial,nominal,class,form,set,place,holder,damaged,certificate,laboratory,date,due,error,U,k\n{rows}")
+}
+
+fn read(text: &str) -> Result<ombret_core::weights::TableRead, ombret_core::Refusal> {
+    let mut next = 0u128;
+    let mut ids = || {
+        next += 1;
+        Uuid::from_u128(next)
+    };
+    read_table(text, &Mapping::default(), Unit::Kg, TODAY, &|serial| serial == "K-9", &mut ids)
+}
+
+const GOOD: &str = "A-1,20 kg,M1,block,blocks,van,,,C-77,Skerry Lab,2026-01-10,2027-01-10,12 mg,30 mg,2\nA-2,20 kg,M1,block,blocks,van,,,C-77,Skerry Lab,2026-01-10,2027-01-10,-8 mg,30 mg,2\n";
+
+#[test]
+fn a_table_goes_out_and_comes_in_as_it_was_and_formulas_are_defused() {
+    let first = read(&table(GOOD)).unwrap();
+    assert!(first.errors.is_empty(), "{:?}", first.errors);
+    let again = read(&write_table(&first.pieces).unwrap()).unwrap();
+    assert_eq!(first.pieces, again.pieces);
+    let mut odd = first.pieces[0].clone();
+    odd.place = "=cmd()".into();
+    assert!(write_table(&[odd]).unwrap().contains("'=cmd()"));
+    let mapped = Mapping([("serial".to_owned(), "Mark".to_owned()), ("nominal".to_owned(), "Mass".to_owned())].into());
+    let other = read_table("Mark;Mass;class\nQ1;5;M1\n", &mapped, Unit::Kg, TODAY, &|_| false, &mut || Uuid::nil()).unwrap();
+    assert_eq!((other.count, other.pieces[0].nominal.clone()), (1, kg("5")));
+}
+
+#[test]
+fn every_wrong_row_is_told_and_nothing_is_taken_in() {
+    for (row, column, says) in [
+        ("A-1,20 kg,M1,block,,,,,C-9,Lab,2026-01-10,2027-01-10,,,\n", "serial", "stands in row 2"),
+        ("K-9,20 kg,M1,block,,,,,,,,,,,\n", "serial", "in the kit already"),
+        ("B-1,-20 kg,M1,block,,,,,,,,,,,\n", "nominal", "not above zero"),
+        ("B-1,15 kg,M1,block,,,,,,,,,,,\n", "class", "has no tolerance for 15 kg"),
+        ("B-1,20 kg,M9,block,,,,,,,,,,,\n", "class", "no class"),
+        ("B-1,20 kg,M1,block,,,,,C-1,Lab,2026-11-25,2027-11-25,,,\n", "date", "dated after today"),
+        ("B-1,20 kg,M1,block,,,,,C-1,Lab,2026-01-01,2025-01-01,,,\n", "due", "due before"),
+        ("B-1,20 kg,M1,block,,,,,C-1,Lab,2026-01-01,2027-01-01,,30 mg,\n", "k", "belong together"),
+        ("B-1,20 kg,M1,block,=1+1,,,,,,,,,,\n", "set", "formula"),
+        ("B-1;20 kg;M1;block\n", "", "mixed separators"),
+        ("B-1,twenty,M1,block,,,,,,,,,,,\n", "nominal", "twenty"),
+    ] {
+        let told = read(&table(&format!("{GOOD}{row}"))).unwrap();
+        assert!(told.pieces.is_empty(), "{row}");
+        let error = &told.errors[0];
+        assert_eq!((error.row, error.column.as_deref().unwrap_or_default()), (4, column), "{row}: {error:?}");
+        assert!(error.says.contains(says), "{row}: {error:?}");
+    }
+    let many: String = (0..50_000).map(|i| format!("S-{i},20 kg,M1,block,,,,,,,,,,,\n")).collect();
+    assert_eq!(read(&table(&many)).unwrap_err().code, "too_long");
+    assert_eq!(read("").unwrap_err().code, "bad_table");
+}
+
+fn kit() -> Vec<Piece> {
+    let rows: String = (1..=8).map(|i| format!("A-{i},20 kg,M1,block,,van,,,C-77,Skerry Lab,2026-01-10,2027-01-10,,,\n")).collect();
+    let small = "S-1,10 kg,M1,block,,shelf,,,C-78,Skerry Lab,2026-01-10,2026-12-20,,,\nS-2,5 kg,M1,block,,shelf,,,C-78,Skerry Lab,2026-01-10,2027-12-20,,,\nS-3,2 kg,M1,block,,shelf,tomas,,C-78,Skerry Lab,2026-01-10,2027-12-20,,,\nS-4,1 kg,M1,block,,shelf,,,C-78,Skerry Lab,2026-01-10,2027-12-20,,,\n";
+    let bad = "D-1,50 kg,M1,block,,van,,yes,C-77,Skerry Lab,2026-01-10,2027-01-10,,,\nD-2,50 kg,M1,block,,van,,,C-70,Skerry Lab,2024-01-10,2025-01-10,,,\nD-3,50 kg,M1,block,,van,,,C-71,Skerry Lab,2026-01-10,2027-01-10,9000 mg,30 mg,2\n";
+    read(&table(&format!("{rows}{small}{bad}"))).unwrap().pieces
+}
+
+#[test]
+fn a_piece_past_due_out_of_class_or_damaged_is_never_offered() {
+    let kit = kit();
+    let barred: Vec<String> = kit.iter().filter(|p| matches!(p.usable(TODAY), Usable::No { .. })).map(|p| p.serial.clone()).collect();
+    assert_eq!(barred, ["D-1", "D-2", "D-3"]);
+    let tolerance = Tolerance::by_class(Scheme::R76InService, Class::III);
+    let (max, d) = (kg("150"), kg("0.05"));
+    let steps = [kg("25"), kg("100")];
+    let inputs = CheckInputs { max: &max, d: &d, tolerance: &tolerance, min_load: None, steps: &steps, span: Some(&max), working_load: None };
+    let loads = check_loads(&inputs);
+    assert_eq!(loads.iter().map(|l| l.load.to_string()).collect::<Vec<_>>(), ["25 kg", "75 kg", "100 kg", "150 kg"]);
+    let plan = plan_check(&kit, TODAY, &PlanChoices::default(), &loads, &inputs);
+    assert!(plan.proven && plan.lacks.is_empty(), "{plan:?}");
+    assert!(plan.steps.iter().flat_map(|s| &s.on).all(|p| !p.serial.starts_with('D')));
+    assert_eq!(plan.aside.len(), 3);
+    assert!(plan.steps[0].load <= kg("25"), "a tolerance step is never overshot");
+    // Barring a piece replans without it; barring too many says what to borrow.
+    let barred = PlanChoices { barred: vec![kit[0].id], preferred: Vec::new() };
+    assert!(plan_check(&kit, TODAY, &barred, &loads, &inputs).steps.iter().flat_map(|s| &s.on).all(|p| p.id != kit[0].id));
+    let most = PlanChoices { barred: kit[..6].iter().map(|p| p.id).collect(), preferred: Vec::new() };
+    let short = plan_check(&kit, TODAY, &most, &loads, &inputs);
+    assert_eq!(short.lacks.iter().map(|l| l.load.to_string()).collect::<Vec<_>>(), ["75 kg", "100 kg", "150 kg"]);
+    assert!(short.lacks.iter().all(|l| !l.borrow.is_empty()), "{:?}", short.lacks);
+
+    let day = pack(&[RoundScale { name: "Wool table".into(), inputs: inputs.clone(), loads: loads.clone() }], &kit, TODAY, "ebba");
+    assert!(day.lacks.is_empty() && day.pieces > 0);
+    assert!(day.certificates.iter().any(|c| c.starts_with("C-77")));
+    let all: Decimal = day.places.iter().fold(Decimal::zero(), |sum, p| &sum + &p.mass.value);
+    assert_eq!(day.mass.value, all);
+}
