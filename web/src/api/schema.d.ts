@@ -4,6 +4,23 @@
  */
 
 export interface paths {
+    "/api/day": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The packing list of a day. */
+        post: operations["pack_day"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/desk": {
         parameters: {
             query?: never;
@@ -175,6 +192,94 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{id}/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The loading plan of a job, with the judgement of its span weight. */
+        post: operations["plan_job"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The kit. */
+        get: operations["list_kit"];
+        /** Keeps a piece. */
+        put: operations["keep_piece"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kit/bulk": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Changes several pieces together: all or none. */
+        post: operations["change_pieces"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kit/table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The kit as a table. */
+        get: operations["kit_table"];
+        put?: never;
+        /** Looks at a table, or takes it in: all of it or nothing. */
+        post: operations["take_table"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kit/{id}/certificates/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The file of a certificate. */
+        get: operations["certificate_file"];
+        /** Attaches the file of a certificate. */
+        put: operations["attach_certificate"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/profiles": {
         parameters: {
             query?: never;
@@ -331,6 +436,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/school": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How much span weight the workshop asks for. */
+        get: operations["get_school"];
+        /** Sets it. */
+        put: operations["set_school"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/session": {
         parameters: {
             query?: never;
@@ -452,6 +575,11 @@ export interface components {
             /** @enum {string} */
             act: "nothing";
         };
+        /**
+         * @description How good.
+         * @enum {string}
+         */
+        Adequacy: "sound" | "thin" | "blind";
         /** @description Zero and span. */
         AdjustView: {
             /** @description Sensitivity against the last record's. */
@@ -505,6 +633,15 @@ export interface components {
              * @description Signal for one division in µV, where the cells are known.
              */
             uV: number | null;
+        };
+        /** @description A piece that is not offered. */
+        AsidePiece: {
+            /** @description Nominal. */
+            nominal: components["schemas"]["Mass"];
+            /** @description Serial or mark. */
+            serial: string;
+            /** @description Why. */
+            why: string;
         };
         /** @description The whole assessment of a job. */
         Assessment: {
@@ -727,6 +864,16 @@ export interface components {
             reserve?: components["schemas"]["Decimal"] | null;
             stays_on?: components["schemas"]["StaysOn"] | null;
         };
+        /** @description Pieces to be changed together. */
+        BulkForm: {
+            /** @description Damaged or not. */
+            damaged?: boolean | null;
+            /** @description New holder. */
+            holder?: string | null;
+            ids: string[];
+            /** @description New place; none: as it is. */
+            place?: string | null;
+        };
         /** @description Something that cannot be entered. */
         CannotEnter: {
             /** @description The nearest that can be entered. */
@@ -767,6 +914,26 @@ export interface components {
             v_min?: components["schemas"]["Mass"] | null;
             y?: components["schemas"]["Decimal"] | null;
         };
+        /** @description What a laboratory said of a piece. */
+        Certificate: {
+            U?: components["schemas"]["Mass"] | null;
+            /**
+             * Format: date
+             * @description When it was issued.
+             */
+            date: string;
+            /**
+             * Format: date
+             * @description When the piece is due again.
+             */
+            due: string;
+            error?: components["schemas"]["Mass"] | null;
+            k?: components["schemas"]["Decimal"] | null;
+            /** @description The laboratory. */
+            laboratory: string;
+            /** @description Its number. */
+            number: string;
+        };
         /** @description One difference from the set-up found. */
         Change: {
             /** @description From. */
@@ -788,6 +955,25 @@ export interface components {
          * @enum {string}
          */
         CheckFinding: "ok" | "fault" | "not_applicable";
+        /** @description The plan of a check. */
+        CheckPlan: {
+            /** @description Pieces that are left aside, and why. */
+            aside: components["schemas"]["AsidePiece"][];
+            /** @description Else: work above the lower bound. */
+            gap: components["schemas"]["Mass"];
+            /** @description Loads that this kit cannot build. */
+            lacks: components["schemas"]["LoadLack"][];
+            /** @description Pieces put on or taken off. */
+            moves: number;
+            /** @description Distinct pieces. */
+            pieces: number;
+            /** @description No plan is better. */
+            proven: boolean;
+            /** @description The steps. */
+            steps: components["schemas"]["PlannedStep"][];
+            /** @description Mass moved, in the scale's unit. */
+            work: components["schemas"]["Mass"];
+        };
         /** @description An item of the checklist. */
         CheckView: {
             /** @description Adjusting cures a fault here. */
@@ -868,6 +1054,16 @@ export interface components {
             previous?: string | null;
             /** @description Goes round. */
             round?: boolean;
+        };
+        /** @description A day's round. */
+        DayQuestion: {
+            /**
+             * Format: int32
+             * @description Days from today.
+             */
+            in_days?: number;
+            /** @description The scales. */
+            scales: string[];
         };
         /** @description An exact decimal number in plain notation. */
         Decimal: string;
@@ -1221,6 +1417,16 @@ export interface components {
             working: components["schemas"]["Working"];
         };
         /**
+         * @description What a piece is like.
+         * @enum {string}
+         */
+        Form: "block" | "slotted" | "cylinder" | "hanging" | "cart" | "wheel_on";
+        /** @description A form of a weight. */
+        FormWord: {
+            label: string;
+            value: components["schemas"]["Form"];
+        };
+        /**
          * @description How a finding is graded, from best to worst.
          * @enum {string}
          */
@@ -1546,6 +1752,15 @@ export interface components {
             /** @description Steady for the hold time, within one division and level. */
             steady: boolean;
         };
+        /** @description What a load lacks. */
+        LoadLack: {
+            /** @description What to borrow, in the fewest pieces. */
+            borrow: components["schemas"]["Mass"][];
+            /** @description The load. */
+            load: components["schemas"]["Mass"];
+            /** @description Why it is wanted. */
+            why: string;
+        };
         /** @description Something for a virtual indicator to do. */
         MachineRun: {
             /** @description Everything done so far, in order. */
@@ -1585,6 +1800,10 @@ export interface components {
             switch: boolean;
             /** @description Something entered is not kept yet. */
             unsaved: boolean;
+        };
+        /** @description How a file's columns are mapped: ours → the file's. */
+        Mapping: {
+            [key: string]: string;
         };
         /**
          * @description A mass: an exact value and the unit it was read or typed in. Two masses are equal if they are
@@ -1763,6 +1982,32 @@ export interface components {
          * @enum {string}
          */
         Outcome: "in_tolerance" | "out_of_tolerance" | "not_proven";
+        /** @description The packing list of a day. */
+        PackingList: {
+            /** @description Certificates to carry, by number. */
+            certificates: string[];
+            /** @description Pieces that somebody else has. */
+            clashes: string[];
+            /** @description Pieces of the list that fall due soon. */
+            due: string[];
+            /** @description What each scale lacks. */
+            lacks: string[];
+            /** @description Total mass in kg. */
+            mass: components["schemas"]["Mass"];
+            /** @description Pieces. */
+            pieces: number;
+            /** @description By place. */
+            places: components["schemas"]["PackingPlace"][];
+        };
+        /** @description Pieces kept at one place. */
+        PackingPlace: {
+            /** @description Their mass in kg. */
+            mass: components["schemas"]["Mass"];
+            /** @description The pieces. */
+            pieces: components["schemas"]["PlanPiece"][];
+            /** @description The place. */
+            place: string;
+        };
         /** @description What stood on the last record of a further pad. */
         PadBefore: {
             /**
@@ -1862,6 +2107,128 @@ export interface components {
          * @enum {string}
          */
         Pick: "largest" | "smallest";
+        /** @description A piece of the kit. */
+        Piece: {
+            /** @description Certificates, the newest last. */
+            certificates?: components["schemas"]["Certificate"][];
+            class?: components["schemas"]["WeightClass"] | null;
+            /** @description Damaged: never offered. */
+            damaged?: boolean;
+            /** @description Form. */
+            form: components["schemas"]["Form"];
+            /** @description Who has it now. */
+            holder?: string;
+            /**
+             * Format: uuid
+             * @description Identity.
+             */
+            id: string;
+            /** @description Nominal mass. */
+            nominal: components["schemas"]["Mass"];
+            /** @description Where it is kept. */
+            place?: string;
+            /** @description Serial number or mark. */
+            serial: string;
+            /** @description The set that it belongs to. */
+            set?: string;
+        };
+        /** @description A piece to be kept. */
+        PieceForm: {
+            piece: components["schemas"]["Piece"];
+            /**
+             * Format: int32
+             * @description The version that was edited; 0 for a new piece.
+             */
+            version?: number;
+        };
+        /** @description A piece with its version. */
+        PieceRow: {
+            /** @description Certificates whose file is kept. */
+            files: string[];
+            /** @description The piece. */
+            piece: components["schemas"]["Piece"];
+            /**
+             * Format: int32
+             * @description Changes with every edit.
+             */
+            version: number;
+        };
+        /** @description A piece in the list, with whether it may be used today. */
+        PieceView: components["schemas"]["PieceRow"] & {
+            /** @description Change from the certificate before to the newest. */
+            drift: string | null;
+            usable: components["schemas"]["Usable"];
+        };
+        /** @description Choices of the technician. */
+        PlanChoices: {
+            /**
+             * @description Pieces that are not to be used.
+             * @default []
+             */
+            barred: string[];
+            /**
+             * @description Pieces that are to be used before others of their mass.
+             * @default []
+             */
+            preferred: string[];
+        };
+        /** @description A piece in a plan. */
+        PlanPiece: {
+            /**
+             * Format: double
+             * @description Its mass in the scale's unit, for drawing.
+             */
+            drawn: number;
+            /** @description Its form, in words. */
+            form: string;
+            /**
+             * Format: uuid
+             * @description Identity.
+             */
+            id: string;
+            /** @description Nominal. */
+            nominal: components["schemas"]["Mass"];
+            /** @description Where it is kept. */
+            place: string;
+            /** @description Serial or mark. */
+            serial: string;
+        };
+        /** @description What is asked of a plan. */
+        PlanQuestion: {
+            /** @description Choices of the technician. */
+            choices?: components["schemas"]["PlanChoices"];
+            /** @description A span weight that is thought of, as typed. */
+            span?: string;
+        };
+        /** @description The plan, with the judgement of the span weight. */
+        PlanReply: {
+            /** @description Which step is next; none: all are read. */
+            next: number | null;
+            plan: components["schemas"]["CheckPlan"];
+            span: components["schemas"]["SpanView"] | null;
+        };
+        /** @description One load, with what to put on and take off. */
+        PlannedStep: {
+            /** @description Cautions for this step. */
+            cautions: string[];
+            /** @description What the pieces come to, in the scale's unit. */
+            load: components["schemas"]["Mass"];
+            /** @description On the platform. */
+            on: components["schemas"]["PlanPiece"][];
+            /** @description To put on, the largest first. */
+            put: components["schemas"]["PlanPiece"][];
+            /**
+             * Format: double
+             * @description Errors of the weights against the tolerance here: at most a third is enough.
+             */
+            ratio: number | null;
+            /** @description To take off, the smallest first. */
+            take: components["schemas"]["PlanPiece"][];
+            /** @description The load that was wanted. */
+            wanted: components["schemas"]["Mass"];
+            /** @description What it is for. */
+            why: string;
+        };
         /** @description What the plate of the platform says. */
         Plate: {
             /** @description Smallest division that the platform is rated for. */
@@ -2091,6 +2458,15 @@ export interface components {
          * @enum {string}
          */
         Role: "technician" | "reviewer";
+        /** @description A row that is wrong. */
+        RowError: {
+            /** @description The column, as the file calls it. */
+            column: string | null;
+            /** @description Row of the file, from 1; the head is row 1. */
+            row: number;
+            /** @description What is wrong. */
+            says: string;
+        };
         /** @description Saving. */
         Save: {
             /** @description Span is lost if the weight comes off before it is saved. */
@@ -2221,6 +2597,15 @@ export interface components {
             classes: components["schemas"]["Class"][];
             label: string;
             value: components["schemas"]["Scheme"];
+        };
+        /**
+         * @description How much span weight practitioners ask for.
+         * @enum {string}
+         */
+        School: "tenth" | "quarter" | "full" | "working" | "table4";
+        /** @description The workshop's school of span weights. */
+        SchoolForm: {
+            school: components["schemas"]["School"];
         };
         /** @description An entry with its place in the hash chain. */
         Sealed: components["schemas"]["Entry"] & {
@@ -2536,6 +2921,16 @@ export interface components {
             /** @enum {string} */
             from: "live";
         };
+        /** @description The floor of a school. */
+        SpanFloor: {
+            /** @description The weight is below it. */
+            below: boolean;
+            floor: components["schemas"]["Mass"] | null;
+            /** @description In words. */
+            label: string;
+            /** @description Which school. */
+            school: components["schemas"]["School"];
+        };
         /** @description The span of an adjustment, as it stands on a record. */
         SpanOnRecord: {
             /** @description Counts at zero. */
@@ -2544,6 +2939,41 @@ export interface components {
             weight: components["schemas"]["Mass"];
             /** @description Counts with the weight. */
             with_weight: components["schemas"]["Decimal"];
+        };
+        /** @description A point of the curve of adequacy. */
+        SpanPoint: {
+            /**
+             * Format: double
+             * @description Expanded uncertainty at Max against the tolerance there.
+             */
+            ratio: number;
+            /**
+             * Format: double
+             * @description Span weight, in the display's unit.
+             */
+            weight: number;
+        };
+        /** @description How good a span weight would be. */
+        SpanView: {
+            /** @description The curve over the weight. */
+            curve: components["schemas"]["SpanPoint"][];
+            /** @description The floors of the schools; the workshop's first. */
+            floors: components["schemas"]["SpanFloor"][];
+            /** @description How good. */
+            grade: components["schemas"]["Adequacy"];
+            /** @description What one more of the largest usable piece would buy. */
+            one_more: string | null;
+            /**
+             * Format: double
+             * @description U at Max against the tolerance there.
+             */
+            ratio: number;
+            /** @description In a sentence. */
+            says: string;
+            /** @description The weight. */
+            weight: components["schemas"]["Mass"];
+            /** @description How it comes about. */
+            working: components["schemas"]["Working"];
         };
         /**
          * @description The stages of a job, in the order of the work.
@@ -2577,6 +3007,32 @@ export interface components {
             mass: components["schemas"]["Mass"];
             /** @description What it is. */
             what: string;
+        };
+        /** @description A table to be taken in. */
+        TableForm: {
+            /** @description Ours → the file's columns. */
+            mapping?: components["schemas"]["Mapping"];
+            /** @description Take it in; else only look. */
+            take?: boolean;
+            /** @description The text of the file. */
+            text: string;
+            /** @description Unit of nominals that say none. */
+            unit: components["schemas"]["Unit"];
+        };
+        /** @description What a table came to. */
+        TableRead: {
+            /** @description How many there are. */
+            count: number;
+            /** @description What is wrong. */
+            errors: components["schemas"]["RowError"][];
+            /** @description The columns of the file. */
+            head: string[];
+            /** @description Which of the file's columns is which of ours. */
+            mapping: {
+                [key: string]: string;
+            };
+            /** @description The first rows, as they stand. */
+            preview: string[][];
         };
         /** @description A row of the user's own table. */
         TableRow: {
@@ -2636,8 +3092,24 @@ export interface components {
          * @enum {string}
          */
         Unit: "mg" | "g" | "kg" | "t" | "lb" | "oz" | "tn";
+        /** @description How a piece may be used on a day. */
+        Usable: {
+            /**
+             * Format: int64
+             * @description Due within so many days.
+             */
+            due_in_days: number | null;
+            /** @enum {string} */
+            is: "yes";
+        } | {
+            /** @enum {string} */
+            is: "no";
+            /** @description Why not. */
+            why: string;
+        };
         /** @description Every list. */
         Vocabulary: {
+            forms: components["schemas"]["FormWord"][];
             kinds: components["schemas"]["KindWord"][];
             /** @description The line pattern of the own format. */
             line_pattern: string;
@@ -2645,6 +3117,7 @@ export interface components {
             program: string;
             schemes: components["schemas"]["SchemeWord"][];
             units: components["schemas"]["Unit"][];
+            weight_classes: components["schemas"]["WeightClass"][];
         };
         /** @description A load that is worth putting on. */
         Wanted: {
@@ -2693,6 +3166,11 @@ export interface components {
             /** @description The code, digits only. */
             code: string;
         };
+        /**
+         * @description Accuracy classes of weights.
+         * @enum {string}
+         */
+        WeightClass: "E1" | "E2" | "F1" | "F2" | "M1" | "M1-2" | "M2" | "M2-3" | "M3" | "F";
         /** @description How a figure came about. */
         Working: {
             /** @description The figures put in. */
@@ -2715,6 +3193,45 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    pack_day: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DayQuestion"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PackingList"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     ask_desk: {
         parameters: {
             query?: never;
@@ -3099,6 +3616,279 @@ export interface operations {
                 };
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    plan_job: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanQuestion"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanReply"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_kit: {
+        parameters: {
+            query?: {
+                /** @description Words to look for. */
+                search?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PieceView"][];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keep_piece: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PieceForm"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_pieces: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BulkForm"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    kit_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+        };
+    };
+    take_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TableForm"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TableRead"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    certificate_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": unknown;
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    attach_certificate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": number[];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3512,6 +4302,48 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_school: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SchoolForm"];
+                };
+            };
+        };
+    };
+    set_school: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SchoolForm"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SchoolForm"];
                 };
             };
         };

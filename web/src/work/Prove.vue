@@ -4,6 +4,7 @@ import type { LiveView } from '../api/types'
 import VerdictMark from '../parts/VerdictMark.vue'
 import LivePanel from './LivePanel.vue'
 import PracticePanel from './PracticePanel.vue'
+import NextPieces from './NextPieces.vue'
 import ReadingForm from './ReadingForm.vue'
 import ReadingTable from './ReadingTable.vue'
 import ShadeSide from './ShadeSide.vue'
@@ -22,6 +23,7 @@ const open = computed(() => !job.frozen.value && Boolean(a.value && (a.value.adj
   <WorkFrame stage="prove">
     <template v-if="a">
       <LivePanel v-if="live && open" :live="live" />
+      <NextPieces v-if="open" :job="job.id" :entries="a.entries.length" />
       <ReadingForm v-if="open" stage="prove" :phase="a.proof" :live="live" />
       <p v-else-if="!job.frozen.value" class="note">Nothing to prove yet: adjust it, or record that it is left alone.</p>
       <ReadingTable v-if="a.proof.readings.length" :readings="a.proof.readings" :selected="selected" @select="selected = selected === $event ? null : $event" />

@@ -20,6 +20,7 @@ mod sheet_form;
 mod stages;
 mod state;
 mod views;
+mod weights_of;
 
 pub use assess::assess;
 pub use judging::judge_setup;
@@ -37,6 +38,7 @@ pub use proving::{Phase, ReadingView, Wanted};
 pub use sheet::{Build, ProfileRef, ScaleKind, ScaleSheet, StaysOn};
 pub use stages::{Act, Missing, Next, Stage, StageState, StageView};
 pub use state::{JobState, PadState, Reading, SetupOrigin, fold};
+pub use weights_of::{M1_SHARE, SpanFloor, SpanPoint, SpanView, Wants, judge_span, next_planned, usable_mass};
 pub use views::{
     AdjustView, Assessment, Change, CheckView, CloseView, EntryView, Outcome, PadLine, PhaseView, SetupJudgement, SetupView, Shade, ShadePoint,
     ShadeStep, ToleranceView,

@@ -222,6 +222,13 @@ impl JobState {
         self.pads.iter().any(PadState::adjusting)
     }
 
+    /// What a job on this scale would begin with, for planning ahead.
+    pub fn expected(sheet: ScaleSheet, before: Option<Before>) -> Self {
+        let nobody = Signer { id: Uuid::nil(), name: String::new() };
+        let body = Body::Started { sheet: Box::new(sheet.clone()), before: before.clone() };
+        Self::new(&Entry { id: Uuid::nil(), seq: 1, at: OffsetDateTime::UNIX_EPOCH, by: nobody, body }, sheet, before)
+    }
+
     fn new(entry: &Entry, sheet: ScaleSheet, before: Option<Before>) -> Self {
         let pads = usize::from(sheet.pads.clamp(1, ScaleSheet::MOST_PADS));
         let made = Self {

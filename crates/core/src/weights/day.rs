@@ -82,7 +82,7 @@ fn list(scales: &[RoundScale], whole: &[CheckPlan], taken: &[&Piece], day: Date,
         by_place.entry(piece.place.clone()).or_default().push(piece);
     }
     let sum = |pieces: &[&Piece]| Mass::new(pieces.iter().fold(Decimal::zero(), |sum, p| &sum + &p.nominal.kg()), Unit::Kg);
-    let name = |p: &&Piece| PlanPiece { id: p.id, serial: p.serial.clone(), nominal: p.nominal.clone(), place: p.place.clone(), form: p.form.label().into() };
+    let name = |p: &&Piece| PlanPiece::of(p, Unit::Kg);
     let mut certificates: Vec<String> = taken.iter().filter_map(|p| p.certificate()).map(|c| format!("{} ({})", c.number, c.laboratory)).collect();
     certificates.sort();
     certificates.dedup();

@@ -66,7 +66,7 @@ pub fn check_loads(inputs: &CheckInputs) -> Vec<CheckLoad> {
 }
 
 /// A piece in a plan.
-#[derive(Clone, Debug, PartialEq, Eq, Serialize, ToSchema)]
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
 pub struct PlanPiece {
     /// Identity.
     pub id: Uuid,
@@ -78,6 +78,22 @@ pub struct PlanPiece {
     pub place: String,
     /// Its form, in words.
     pub form: String,
+    /// Its mass in the scale's unit, for drawing.
+    pub drawn: f64,
+}
+
+impl PlanPiece {
+    /// A piece as a plan names it, its mass also in `unit`.
+    pub fn of(piece: &Piece, unit: Unit) -> Self {
+        Self {
+            id: piece.id,
+            serial: piece.serial.clone(),
+            nominal: piece.nominal.clone(),
+            place: piece.place.clone(),
+            form: piece.form.label().into(),
+            drawn: piece.nominal.value_in(unit).to_f64(),
+        }
+    }
 }
 
 /// One load, with what to put on and take off.
@@ -199,13 +215,7 @@ pub fn plan_check(kit: &[Piece], day: Date, choices: &PlanChoices, loads: &[Chec
 }
 
 fn named(step: &super::PlannedLoad, load: &CheckLoad, pieces: &[&Piece], inputs: &CheckInputs) -> PlannedStep {
-    let name = |indices: &[usize]| -> Vec<PlanPiece> {
-        indices
-            .iter()
-            .map(|i| pieces[*i])
-            .map(|p| PlanPiece { id: p.id, serial: p.serial.clone(), nominal: p.nominal.clone(), place: p.place.clone(), form: p.form.label().into() })
-            .collect()
-    };
+    let name = |indices: &[usize]| -> Vec<PlanPiece> { indices.iter().map(|i| PlanPiece::of(pieces[*i], inputs.max.unit)).collect() };
     let shares: Vec<ShareOfPiece> = step
         .on
         .iter()

@@ -9,6 +9,7 @@ use ombret_core::job::{
     Body, CheckFinding, Draft, Entry, JobFile, ReadStage, ScaleSheet, SetupDraft, Signer, Silence, Source, Way, checklist, decide, fold, genesis, interpret, seal,
 };
 use ombret_core::quantity::Unit;
+use ombret_core::weights::{Mapping, read_table};
 use serde::Deserialize;
 use sqlx::PgPool;
 use time::{Duration, OffsetDateTime};
@@ -18,6 +19,7 @@ use crate::PROGRAM;
 use crate::http::hash_password;
 use crate::live::Device;
 use crate::store::people::{self, Person, Role};
+use crate::store::kit;
 use crate::store::profiles::{self, NewEdition};
 use crate::store::{jobs, scales};
 
@@ -29,6 +31,9 @@ struct Demo {
     /// Places where scales are adjusted or used.
     #[serde(default)]
     sites: Vec<Site>,
+    /// The kit: a table beside this one.
+    #[serde(default)]
+    kit: Option<String>,
     /// Profiles of indicators: identity and file, beside this one.
     #[serde(default)]
     profiles: Vec<(Uuid, String)>,
@@ -121,6 +126,20 @@ pub async fn load_demo(pool: &PgPool, file: &Path, lines: &str, hands: &str) -> 
         let by = staff.first().map_or("", |s| s.name.as_str());
         let new = NewEdition { id: *id, name: &profile.name, about: &profile.about, text: &text, by };
         profiles::write(pool, demo.workshop.id, &new, 0).await?;
+    }
+    if let Some(name) = &demo.kit {
+        let text = std::fs::read_to_string(folder.join(name))?;
+        let today = OffsetDateTime::now_utc().date();
+        let mut next = demo.workshop.id.as_u128() + (0x0600 << 80);
+        let mut ids = || {
+            next += 1;
+            Uuid::from_u128(next)
+        };
+        let read = read_table(&text, &Mapping::default(), Unit::Kg, today, &|_| false, &mut ids).map_err(|r| r.message)?;
+        if !read.errors.is_empty() {
+            return Err(format!("{name}: {:?}", read.errors).into());
+        }
+        kit::add(pool, demo.workshop.id, &read.pieces).await?;
     }
     for scale in &demo.scales {
         scale.sheet.check().map_err(|refusal| format!("{}: {}", scale.sheet.name, refusal.message))?;

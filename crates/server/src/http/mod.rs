@@ -4,6 +4,7 @@ mod assets;
 mod body;
 mod guard;
 mod jobs;
+mod kit;
 mod live;
 mod openapi;
 mod problem;
@@ -39,6 +40,8 @@ use crate::settings::Settings;
 const BODY_LIMIT: usize = 64 * 1024;
 /// Largest body with a profile in it, in bytes.
 const PROFILE_LIMIT: usize = 160 * 1024;
+/// Largest table of weights or file of a certificate, in bytes.
+const KIT_LIMIT: usize = 6 * 1024 * 1024;
 /// Largest job file taken in, in bytes.
 const FILE_LIMIT: usize = 4 * 1024 * 1024;
 /// How long open streams may take to end.
@@ -82,8 +85,12 @@ pub fn router(app: App) -> Router {
 
 /// Profiles are texts of some length; every other body is small.
 async fn body_limit(mut request: axum::extract::Request, next: middleware::Next) -> axum::response::Response {
-    let profile = request.uri().path().starts_with("/api/profiles");
-    DefaultBodyLimit::apply(DefaultBodyLimit::max(if profile { PROFILE_LIMIT } else { BODY_LIMIT }), &mut request);
+    let limit = match request.uri().path() {
+        path if path.starts_with("/api/profiles") => PROFILE_LIMIT,
+        path if path.starts_with("/api/kit/") => KIT_LIMIT,
+        _ => BODY_LIMIT,
+    };
+    DefaultBodyLimit::apply(DefaultBodyLimit::max(limit), &mut request);
     next.run(request).await
 }
 

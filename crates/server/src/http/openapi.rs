@@ -5,7 +5,7 @@ use utoipa::OpenApi;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
-use super::{App, jobs, live, profiles, records, scales, sign_in, vocabulary};
+use super::{App, jobs, kit, live, profiles, records, scales, sign_in, vocabulary};
 
 #[derive(OpenApi)]
 #[openapi(info(title = "Ombret", description = "Setting up, adjusting and proving weighing instruments."))]
@@ -30,6 +30,13 @@ pub fn routes() -> OpenApiRouter<App> {
         .routes(routes!(profiles::job_messages))
         .routes(routes!(profiles::list_sites, profiles::keep_site))
         .routes(routes!(profiles::ask_desk))
+        .routes(routes!(kit::list_kit, kit::keep_piece))
+        .routes(routes!(kit::change_pieces))
+        .routes(routes!(kit::take_table, kit::kit_table))
+        .routes(routes!(kit::certificate_file, kit::attach_certificate))
+        .routes(routes!(kit::plan_job))
+        .routes(routes!(kit::pack_day))
+        .routes(routes!(kit::get_school, kit::set_school))
         .routes(routes!(records::job_file))
         .routes(routes!(records::import_job))
         .routes(routes!(live::live_reading))

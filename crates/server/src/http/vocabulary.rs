@@ -8,6 +8,7 @@ use ombret_core::job::ScaleKind;
 use ombret_core::keying::RangeMode;
 use ombret_core::quantity::{Mass, Unit, parse_mass};
 use ombret_core::tolerance::{Class, Scheme};
+use ombret_core::weights::{Form, WeightClass};
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
 
@@ -38,6 +39,13 @@ pub struct ModeWord {
     label: String,
 }
 
+/// A form of a weight.
+#[derive(Serialize, ToSchema)]
+pub struct FormWord {
+    value: Form,
+    label: String,
+}
+
 /// Every list.
 #[derive(Serialize, ToSchema)]
 pub struct Vocabulary {
@@ -45,6 +53,8 @@ pub struct Vocabulary {
     kinds: Vec<KindWord>,
     schemes: Vec<SchemeWord>,
     modes: Vec<ModeWord>,
+    weight_classes: Vec<WeightClass>,
+    forms: Vec<FormWord>,
     /// The line pattern of the own format.
     line_pattern: String,
     program: String,
@@ -94,6 +104,8 @@ pub async fn vocabulary() -> Json<Vocabulary> {
         kinds: ScaleKind::ALL.map(|value| KindWord { value, label: value.label().into() }).into(),
         schemes: schemes.into(),
         modes: RangeMode::ALL.map(|value| ModeWord { value, label: value.label().into() }).into(),
+        weight_classes: WeightClass::ALL.to_vec(),
+        forms: Form::ALL.map(|value| FormWord { value, label: value.label().into() }).into(),
         line_pattern: ombret_core::line::OWN_PATTERN.into(),
         program: PROGRAM.into(),
     })

@@ -2,6 +2,7 @@
 //! program's own types before they leave.
 
 pub mod jobs;
+pub mod kit;
 pub mod people;
 pub mod profiles;
 pub mod records;

@@ -1,0 +1,154 @@
+//! What a job asks of the kit: the loads of its check, and how good a span weight would be.
+
+use serde::Serialize;
+use utoipa::ToSchema;
+
+use super::proving::outline;
+use super::{JobState, Setup};
+use crate::adjust::{Adequacy, AdequacyInputs, Prediction, School};
+use crate::quantity::{Decimal, Mass, Unit};
+use crate::refusal::Refusal;
+use crate::tolerance::class_bounds;
+use crate::weights::{CheckInputs, CheckLoad, CheckPlan, Piece, check_loads};
+use crate::working::Working;
+
+/// What a plan for a scale rests on, worked out once.
+#[derive(Clone, Debug)]
+pub struct Wants {
+    /// The set-up.
+    pub setup: Setup,
+    /// Smallest load, where the class gives one.
+    pub min_load: Option<Mass>,
+    /// Ends of the tolerance steps inside the range.
+    pub steps: Vec<Mass>,
+    /// The span weight.
+    pub span: Option<Mass>,
+}
+
+impl Wants {
+    /// Of a job; `span` where one is thought of that is not keyed in yet.
+    pub fn of(state: &JobState, span: Option<Mass>) -> Self {
+        let (setup, _) = state.setup_in_force();
+        let (tolerance, _) = &state.tolerance;
+        let min_load = tolerance.class.and_then(|class| class_bounds(tolerance.scheme.book(), class, setup.finest()).ok()?.min_load);
+        let by_class = tolerance.class.is_some();
+        let steps = if by_class { outline(tolerance, &setup).into_iter().map(|s| s.to).filter(|to| *to < setup.max).collect() } else { Vec::new() };
+        let pad = state.here();
+        let keyed = || pad.span_weight.clone().or_else(|| pad.adjusted.as_ref().map(|a| a.weight.clone()));
+        Self { setup, min_load, steps, span: span.or_else(keyed) }
+    }
+
+    /// The inputs of a plan.
+    pub fn inputs<'a>(&'a self, state: &'a JobState) -> CheckInputs<'a> {
+        CheckInputs {
+            max: &self.setup.max,
+            d: &self.setup.d,
+            tolerance: &state.tolerance.0,
+            min_load: self.min_load.as_ref(),
+            steps: &self.steps,
+            span: self.span.as_ref(),
+            working_load: None,
+        }
+    }
+
+    /// The loads.
+    pub fn loads(&self, state: &JobState) -> Vec<CheckLoad> {
+        check_loads(&self.inputs(state))
+    }
+}
+
+/// Which step of a plan is next: the first whose load has not been read going up.
+pub fn next_planned(state: &JobState, plan: &CheckPlan) -> Option<usize> {
+    let read = |load: &Mass| state.left.iter().any(|r| r.counts && r.way == super::Way::Up && r.load.minus(load).abs() <= load.times(&Decimal::new(5, 2)));
+    plan.steps.iter().position(|step| !read(&step.load))
+}
+
+/// A point of the curve of adequacy.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, ToSchema)]
+pub struct SpanPoint {
+    /// Span weight, in the display's unit.
+    pub weight: f64,
+    /// Expanded uncertainty at Max against the tolerance there.
+    pub ratio: f64,
+}
+
+/// The floor of a school.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct SpanFloor {
+    /// Which school.
+    pub school: School,
+    /// In words.
+    pub label: String,
+    /// The least weight; none: not known.
+    #[schema(required)]
+    pub floor: Option<Mass>,
+    /// The weight is below it.
+    pub below: bool,
+}
+
+/// How good a span weight would be.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct SpanView {
+    /// The weight.
+    pub weight: Mass,
+    /// How good.
+    pub grade: Adequacy,
+    /// In a sentence.
+    pub says: String,
+    /// U at Max against the tolerance there.
+    pub ratio: f64,
+    /// The curve over the weight.
+    pub curve: Vec<SpanPoint>,
+    /// The floors of the schools; the workshop's first.
+    pub floors: Vec<SpanFloor>,
+    /// What one more of the largest usable piece would buy.
+    #[schema(required)]
+    pub one_more: Option<String>,
+    /// How it comes about.
+    pub working: Working,
+}
+
+/// Judges a span weight for a job: by class M1 where its pieces are not known.
+///
+/// # Errors
+/// A [`Refusal`] at the weight.
+pub fn judge_span(state: &JobState, weight: &Mass, u_share: f64, school: School, one_more: Option<&Piece>) -> Result<SpanView, Refusal> {
+    let (setup, _) = state.setup_in_force();
+    let unit = setup.d.unit;
+    let mpe_max = state.tolerance.0.at(&setup.max, Some(&setup.d), Some(&setup.max))?;
+    let predict = |weight: &Mass| {
+        let u = Decimal::from_measured(weight.value_in(unit).to_f64() * u_share, 9).unwrap_or_else(Decimal::zero);
+        Prediction::new(&AdequacyInputs { max: &setup.max, d: &setup.d, weight, u_weight: &Mass::new(u, unit), mpe_max: &mpe_max, internal_d: None, noise: None })
+    };
+    let told = predict(weight).map_err(|r| r.at("weight"))?;
+    let curve = (1..=40u32).filter_map(|i| {
+        let at = setup.max.times(&Decimal::new(i64::from(i) * 25, 3)).to(unit);
+        predict(&at).ok().map(|p| SpanPoint { weight: at.value.to_f64(), ratio: p.ratio() })
+    });
+    let says = match told.grade() {
+        Adequacy::Sound => "sound: the error that it may leave at Max is within a third of the tolerance",
+        Adequacy::Thin => "thin: the error that it may leave at Max is within the tolerance, but above a third of it",
+        Adequacy::Blind => "blind: the error that it may leave at Max is above the tolerance",
+    };
+    let mut schools = School::ALL.to_vec();
+    schools.sort_by_key(|s| *s != school);
+    let floors = schools.into_iter().map(|s| {
+        let floor = s.floor(&setup.max, None);
+        SpanFloor { school: s, label: s.label().into(), below: floor.as_ref().is_some_and(|f| weight < f), floor }
+    });
+    let more = one_more.map(|p| (p, weight.plus(&p.nominal))).filter(|(_, sum)| *sum <= setup.max).and_then(|(p, sum)| {
+        let better = predict(&sum).ok()?;
+        Some(format!("{} more ({}): {:.0} % of the tolerance instead of {:.0} %", p.nominal, p.serial, better.ratio() * 100.0, told.ratio() * 100.0))
+    });
+    Ok(SpanView { weight: weight.clone(), grade: told.grade(), says: says.into(), ratio: told.ratio(), curve: curve.collect(), floors: floors.collect(), one_more: more, working: told.working(unit) })
+}
+
+/// Relative standard uncertainty of weights of class M1 in the range of kilograms: mpe/√3, 5·10⁻⁵.
+/// Source: OIML R 111-1:2004, table 1.
+pub const M1_SHARE: f64 = 2.887e-5;
+
+/// Mass of everything usable, in kg, for a first look at what a kit can do.
+pub fn usable_mass(kit: &[Piece], day: time::Date) -> Mass {
+    let usable = kit.iter().filter(|p| matches!(p.usable(day), crate::weights::Usable::Yes { .. }));
+    Mass::new(usable.fold(Decimal::zero(), |sum, p| &sum + &p.nominal.kg()), Unit::Kg)
+}

@@ -1,0 +1,67 @@
+import { keepPreviousData, useQuery } from '@tanstack/vue-query'
+import { type MaybeRefOrGetter, computed, toValue } from 'vue'
+import { Failure, api, settled } from './client'
+import { queryClient } from './queries'
+import type { PackingList, Piece, Problem, School, TableRead, Unit } from './types'
+
+export function useKit(search: MaybeRefOrGetter<string>) {
+  return useQuery({
+    queryKey: computed(() => ['kit', toValue(search)]),
+    queryFn: () => settled(api.GET('/api/kit', { params: { query: { search: toValue(search) } } })),
+    placeholderData: keepPreviousData,
+  })
+}
+
+const stale = () => queryClient.invalidateQueries({ predicate: ({ queryKey }) => queryKey[0] === 'kit' || queryKey[0] === 'plan' })
+
+export async function keepPiece(piece: Piece, version: number): Promise<void> {
+  await settled(api.PUT('/api/kit', { body: { piece, version } }))
+  await stale()
+}
+
+export async function changePieces(body: { ids: string[]; place?: string; holder?: string; damaged?: boolean }): Promise<void> {
+  await settled(api.POST('/api/kit/bulk', { body }))
+  await stale()
+}
+
+export async function readTable(body: { text: string; unit: Unit; mapping: Record<string, string>; take: boolean }): Promise<TableRead> {
+  const read = await settled(api.POST('/api/kit/table', { body }))
+  if (body.take) await stale()
+  return read
+}
+
+/** A certificate's file goes up as it is. */
+export async function attachCertificate(piece: string, number: string, file: File): Promise<void> {
+  const response = await fetch(`/api/kit/${piece}/certificates/${encodeURIComponent(number)}`, {
+    method: 'PUT', headers: { 'content-type': 'application/octet-stream', 'x-file-name': encodeURIComponent(file.name) }, body: file,
+  }).catch(() => {
+    throw new Failure(0, null)
+  })
+  if (!response.ok) throw new Failure(response.status, (await response.json().catch(() => null)) as Problem | null)
+  await stale()
+}
+
+export function usePlan(job: MaybeRefOrGetter<string>, what: MaybeRefOrGetter<{ barred: string[]; preferred: string[]; span: string; entries: number }>) {
+  return useQuery({
+    queryKey: computed(() => ['plan', toValue(job), toValue(what)]),
+    queryFn: () => {
+      const { barred, preferred, span } = toValue(what)
+      return settled(api.POST('/api/jobs/{id}/plan', { params: { path: { id: toValue(job) } }, body: { choices: { barred, preferred }, span } }))
+    },
+    placeholderData: keepPreviousData,
+  })
+}
+
+export function packDay(scales: string[], in_days: number): Promise<PackingList> {
+  return settled(api.POST('/api/day', { body: { scales, in_days } }))
+}
+
+export function useSchool() {
+  return useQuery({ queryKey: ['school'], queryFn: () => settled(api.GET('/api/school')) })
+}
+
+export async function setSchool(school: School): Promise<void> {
+  await settled(api.PUT('/api/school', { body: { school } }))
+  await queryClient.invalidateQueries({ queryKey: ['school'] })
+  await stale()
+}

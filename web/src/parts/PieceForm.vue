@@ -1,0 +1,83 @@
+<script setup lang="ts">
+import Button from 'primevue/button'
+import Dialog from 'primevue/dialog'
+import Select from 'primevue/select'
+import { v7 as uuidv7 } from 'uuid'
+import { computed, reactive, ref } from 'vue'
+import { Failure } from '../api/client'
+import { attachCertificate, keepPiece } from '../api/kit'
+import type { Piece, PieceView, Unit } from '../api/types'
+import { useVocabulary } from '../api/scales'
+import RefusalNote from './RefusalNote.vue'
+import TextField from './TextField.vue'
+
+const props = defineProps<{ found: PieceView | null; works: boolean }>()
+const emit = defineEmits<{ close: [] }>()
+const { data: words } = useVocabulary()
+const piece = props.found?.piece
+const last = piece?.certificates?.at(-1)
+const form = reactive({
+  serial: piece?.serial ?? '', nominal: piece?.nominal.value ?? '', unit: (piece?.nominal.unit ?? 'kg') as Unit, class: (piece?.class ?? '') as string, form: (piece?.form ?? 'block') as Piece['form'],
+  set: piece?.set ?? '', place: piece?.place ?? '', holder: piece?.holder ?? '', damaged: piece?.damaged ?? false,
+  number: last?.number ?? '', laboratory: last?.laboratory ?? '', date: last?.date ?? '', due: last?.due ?? '', error: last?.error?.value ?? '', U: last?.U?.value ?? '', k: last?.k ?? '',
+})
+const file = ref<File | null>(null)
+const failure = ref<Failure | null>(null)
+const wrong = (field: string) => (failure.value?.problem?.field === field ? failure.value.message : '')
+const fields = ['serial', 'nominal', 'class', 'certificate', 'date', 'due', 'error', 'U', 'k']
+const earlier = computed(() => piece?.certificates?.slice(0, last?.number === form.number ? -1 : undefined) ?? [])
+const mg = (text: string) => (text.trim() ? { value: plain(text), unit: 'mg' as Unit } : null)
+const plain = (text: string): string => text.trim().replace(',', '.').replace('−', '-')
+
+async function keep(): Promise<void> {
+  failure.value = null
+  const certificate = form.number.trim() ? { number: form.number.trim(), laboratory: form.laboratory, date: form.date, due: form.due, error: mg(form.error), U: mg(form.U), k: form.k.trim() ? plain(form.k) : null } : null
+  const made: Piece = {
+    id: piece?.id ?? uuidv7(), serial: form.serial.trim(), nominal: { value: plain(form.nominal), unit: form.unit }, class: (form.class || null) as Piece['class'], form: form.form,
+    set: form.set, place: form.place, holder: form.holder, damaged: form.damaged, certificates: certificate ? [...earlier.value, certificate] : earlier.value,
+  }
+  try {
+    await keepPiece(made, props.found?.version ?? 0)
+    if (file.value && certificate) await attachCertificate(made.id, certificate.number, file.value)
+    emit('close')
+  } catch (told) {
+    if (told instanceof Failure) failure.value = told
+    else throw told
+  }
+}
+</script>
+
+<template>
+  <Dialog :visible="true" modal :header="found ? `${form.nominal} ${form.unit}, ${form.serial}` : 'New piece'" class="wide-dialog" @update:visible="$emit('close')">
+    <form class="stack tight" @submit.prevent="keep">
+      <RefusalNote :failure="failure && !fields.includes(failure.problem?.field ?? '') ? failure : null" />
+      <div class="grid">
+        <TextField id="p-serial" v-model="form.serial" label="Serial or mark" :wrong="wrong('serial')" figure />
+        <TextField id="p-nominal" v-model="form.nominal" label="Nominal" :wrong="wrong('nominal')" figure />
+        <div class="field"><span class="label">Unit</span><Select v-model="form.unit" aria-label="Unit of the nominal" :options="words?.units ?? []" /></div>
+        <div class="field"><span class="label">Class</span><Select v-model="form.class" aria-label="Class of the weight" placeholder="by certificate" :options="['', ...(words?.weight_classes ?? [])]" /><p v-if="wrong('class')" class="wrong" role="alert">{{ wrong('class') }}</p></div>
+        <div class="field"><span class="label">Form</span><Select v-model="form.form" aria-label="Form" :options="words?.forms ?? []" option-label="label" option-value="value" /></div>
+        <TextField id="p-set" v-model="form.set" label="Set" />
+        <TextField id="p-place" v-model="form.place" label="Place" />
+        <TextField id="p-holder" v-model="form.holder" label="Who has it" />
+        <label class="check"><input v-model="form.damaged" type="checkbox" /> Damaged</label>
+      </div>
+      <h2>Certificate<span v-if="earlier.length" class="small quiet"> after {{ earlier.map((c) => c.number).join(', ') }}</span></h2>
+      <div class="grid">
+        <TextField id="p-number" v-model="form.number" label="Number; another one adds to the history" :wrong="wrong('certificate')" />
+        <TextField id="p-laboratory" v-model="form.laboratory" label="Laboratory" />
+        <TextField id="p-date" v-model="form.date" label="Date, 2026-11-24" :wrong="wrong('date')" figure />
+        <TextField id="p-due" v-model="form.due" label="Due" :wrong="wrong('due')" figure />
+        <TextField id="p-error" v-model="form.error" label="Conventional mass − nominal, mg" :wrong="wrong('error')" figure />
+        <TextField id="p-U" v-model="form.U" label="U, mg" :wrong="wrong('U')" figure />
+        <TextField id="p-k" v-model="form.k" label="k" :wrong="wrong('k')" figure />
+        <div class="field"><label for="p-file">Its file</label><input id="p-file" class="input" type="file" @change="file = ($event.target as HTMLInputElement).files?.[0] ?? null" /></div>
+      </div>
+      <div v-if="works" class="row"><Button type="submit" class="btn-next">Keep it</Button><Button type="button" class="btn-bare" @click="$emit('close')">Leave it</Button></div>
+    </form>
+  </Dialog>
+</template>
+
+<style scoped>
+.grid { display: grid; grid-template-columns: repeat(auto-fill, minmax(11rem, 1fr)); gap: 0.5rem 1rem; align-items: end; }
+</style>

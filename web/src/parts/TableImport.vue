@@ -1,0 +1,77 @@
+<script setup lang="ts">
+import Button from 'primevue/button'
+import Dialog from 'primevue/dialog'
+import Select from 'primevue/select'
+import { reactive, ref } from 'vue'
+import { Failure } from '../api/client'
+import { readTable } from '../api/kit'
+import type { TableRead } from '../api/types'
+import RefusalNote from './RefusalNote.vue'
+
+// A table is looked at first; it is taken in whole or not at all.
+const emit = defineEmits<{ close: [] }>()
+const ours = ['serial', 'nominal', 'class', 'form', 'set', 'place', 'holder', 'certificate', 'laboratory', 'date', 'due', 'error', 'U', 'k']
+const text = ref('')
+const read = ref<TableRead | null>(null)
+const mapping = reactive<Record<string, string>>({})
+const failure = ref<Failure | null>(null)
+const wrong = ref('')
+
+async function choose(event: Event): Promise<void> {
+  const file = (event.target as HTMLInputElement).files?.[0]
+  if (!file) return
+  wrong.value = ''
+  read.value = null
+  if (file.size > 4_000_000) {
+    wrong.value = 'The file is larger than 4 MB: split it.'
+    return
+  }
+  try {
+    text.value = new TextDecoder('utf-8', { fatal: true }).decode(await file.arrayBuffer())
+  } catch {
+    wrong.value = 'The file is not UTF-8 text: save it as CSV in UTF-8.'
+    return
+  }
+  await look(false)
+}
+async function look(take: boolean): Promise<void> {
+  failure.value = null
+  try {
+    const told = await readTable({ text: text.value, unit: 'kg', mapping: { ...mapping }, take })
+    if (take && !told.errors.length) emit('close')
+    read.value = told
+    for (const name of ours) mapping[name] ??= told.mapping[name] ?? ''
+  } catch (told) {
+    if (told instanceof Failure) failure.value = told
+    else throw told
+  }
+}
+</script>
+
+<template>
+  <Dialog :visible="true" modal header="Take in a table of weights" class="wide-dialog" @update:visible="$emit('close')">
+    <div class="stack">
+      <div class="field"><label for="kit-file">CSV in UTF-8, one piece a row</label><input id="kit-file" class="input" type="file" accept=".csv,text/csv" @change="choose" /></div>
+      <p v-if="wrong" class="wrong" role="alert">{{ wrong }}</p>
+      <RefusalNote :failure="failure" />
+      <template v-if="read">
+        <div class="scroll"><table class="small"><thead><tr><th v-for="h in read.head" :key="h" scope="col">{{ h }}</th></tr></thead><tbody><tr v-for="(row, i) in read.preview" :key="i"><td v-for="(cell, j) in row" :key="j">{{ cell }}</td></tr></tbody></table></div>
+        <details :open="read.errors.some((e) => e.row === 1)"><summary>Which column is which</summary>
+          <div class="grid"><div v-for="name in ours" :key="name" class="field"><span class="label">{{ name }}</span><Select v-model="mapping[name]" :aria-label="`Column for ${name}`" placeholder="none" :options="['', ...read.head]" @update:model-value="look(false)" /></div></div>
+        </details>
+        <div v-if="read.errors.length" class="note note-wrong" role="alert" data-testid="row-errors">
+          <p><strong>Nothing is taken in: {{ read.errors.length }} rows are wrong.</strong></p>
+          <ul class="errors"><li v-for="(e, i) in read.errors" :key="i"><span class="figure">row {{ e.row }}</span>{{ e.column ? `, ${e.column}` : '' }}: {{ e.says }}</li></ul>
+        </div>
+        <div class="row"><Button type="button" class="btn-next" :disabled="Boolean(read.errors.length)" @click="look(true)">Take in {{ read.count }} pieces</Button></div>
+      </template>
+    </div>
+  </Dialog>
+</template>
+
+<style scoped>
+.scroll { overflow-x: auto; }
+.grid { display: grid; grid-template-columns: repeat(auto-fill, minmax(11rem, 1fr)); gap: 0.5rem 1rem; }
+.errors { max-height: 30vh; overflow: auto; }
+summary { cursor: pointer; min-height: var(--target); }
+</style>
