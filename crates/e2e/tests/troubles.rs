@@ -139,6 +139,7 @@ async fn every_main_page_passes_axe_fits_a_tablet_and_the_record_prints_on_one_p
         "/".to_owned(), "/scales/new".into(), format!("/jobs/{job}/look_over"), format!("/jobs/{job}/as_found"), format!("/jobs/{job}/set_up"),
         format!("/jobs/{job}/zero_and_span"), format!("/jobs/{job}/prove"), format!("/jobs/{job}/close"), format!("/jobs/{closed}/record"),
         "/profiles".into(), "/profiles/0192f000-0503-7000-8000-000000000000".into(), "/desk/signal".into(), format!("/jobs/{job}/keying"),
+        "/weights".into(), "/day".into(), format!("/jobs/{job}/loads"),
     ];
     let mut violations = Vec::new();
     for look in [Look::Light, Look::Dark] {

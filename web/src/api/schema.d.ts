@@ -959,7 +959,7 @@ export interface components {
         CheckPlan: {
             /** @description Pieces that are left aside, and why. */
             aside: components["schemas"]["AsidePiece"][];
-            /** @description Else: work above the lower bound. */
+            /** @description By so much the work may at most be above the least. */
             gap: components["schemas"]["Mass"];
             /** @description Loads that this kit cannot build. */
             lacks: components["schemas"]["LoadLack"][];
@@ -967,7 +967,7 @@ export interface components {
             moves: number;
             /** @description Distinct pieces. */
             pieces: number;
-            /** @description No plan is better. */
+            /** @description Every choice of pieces was looked at. */
             proven: boolean;
             /** @description The steps. */
             steps: components["schemas"]["PlannedStep"][];

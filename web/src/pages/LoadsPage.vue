@@ -30,8 +30,8 @@ const gradeWord = { sound: 'sound', thin: 'thin', blind: 'BLIND' }
     <template v-if="a && plan">
       <section class="ladder stack">
         <h1>What to lift: {{ a.sheet.name }}</h1>
-        <p class="figure" data-testid="plan-sum">{{ plan.work.value }} {{ plan.work.unit }} moved, {{ plan.moves }} moves, {{ plan.pieces }} pieces</p>
-        <p class="small quiet">{{ plan.proven ? 'No plan moves less.' : `The work may be above the least by up to ${plan.gap.value} ${plan.gap.unit}.` }}</p>
+        <p class="figure wraps" data-testid="plan-sum">{{ plan.work.value }} {{ plan.work.unit }} moved, {{ plan.moves }} moves, {{ plan.pieces }} pieces</p>
+        <p class="small quiet">{{ Number(plan.gap.value) === 0 ? (plan.proven ? 'No plan moves less, in fewer moves.' : 'No plan moves less.') : `At most ${plan.gap.value} ${plan.gap.unit} above the least.` }}</p>
         <LoadLadder :plan="plan" :max="Number(a.setup.setup.max.value)" :unit="unit" :next="reply?.next ?? null" :steps="a.shade.steps" />
         <RouterLink class="btn" :to="{ name: 'job', params: { job: props.job, stage: 'prove' } }">To the job</RouterLink>
       </section>
@@ -71,6 +71,7 @@ const gradeWord = { sound: 'sound', thin: 'thin', blind: 'BLIND' }
 .steps ol { display: flex; flex-direction: column; }
 .steps ol > li { border-bottom: 1px solid var(--rule); padding: 0.5rem 0 0.6rem 0.7rem; border-left: 5px solid transparent; display: flex; flex-direction: column; gap: 0.3rem; }
 .steps .now { border-left-color: var(--next); }
+.wraps { white-space: normal; }
 .big { font-size: 1.2rem; }
 .sound { color: var(--shade-ink); }
 .thin { color: var(--caution); }

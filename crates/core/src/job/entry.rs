@@ -258,7 +258,7 @@ pub enum Body {
         sheet: Box<ScaleSheet>,
         /// Its last record.
         #[serde(default)]
-        before: Option<Before>,
+        before: Option<Box<Before>>,
     },
     /// An item of the checklist was looked at.
     LookedOver {

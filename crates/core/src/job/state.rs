@@ -225,7 +225,7 @@ impl JobState {
     /// What a job on this scale would begin with, for planning ahead.
     pub fn expected(sheet: ScaleSheet, before: Option<Before>) -> Self {
         let nobody = Signer { id: Uuid::nil(), name: String::new() };
-        let body = Body::Started { sheet: Box::new(sheet.clone()), before: before.clone() };
+        let body = Body::Started { sheet: Box::new(sheet.clone()), before: before.clone().map(Box::new) };
         Self::new(&Entry { id: Uuid::nil(), seq: 1, at: OffsetDateTime::UNIX_EPOCH, by: nobody, body }, sheet, before)
     }
 
@@ -372,7 +372,7 @@ pub fn fold<'a>(entries: impl IntoIterator<Item = &'a Entry> + Clone) -> Option<
     let mut entries = entries.into_iter();
     let first = entries.next()?;
     let Body::Started { sheet, before } = &first.body else { return None };
-    let mut state = JobState::new(first, (**sheet).clone(), before.clone());
+    let mut state = JobState::new(first, (**sheet).clone(), before.as_deref().cloned());
     for entry in entries {
         state.head = entry.seq;
         if !struck.contains(&entry.id) {

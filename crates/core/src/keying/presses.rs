@@ -58,6 +58,9 @@ impl<'a> DigitKeys<'a> {
     }
 }
 
+/// Where the blinking is, and which of the differing digits have been reached.
+type At = (usize, u32);
+
 /// The fewest keys that turn `from` into `to`; both are digits 0 to 9 of one width. `None` where a
 /// digit cannot be reached.
 pub fn fewest_presses<'a>(keys: &DigitKeys<'a>, from: &[u8], to: &[u8]) -> Option<Vec<&'a str>> {
@@ -68,7 +71,7 @@ pub fn fewest_presses<'a>(keys: &DigitKeys<'a>, from: &[u8], to: &[u8]) -> Optio
     let mark = |mask: u32, at: usize| mask | ((1 << at) & all);
     // Turning costs the same whenever it is done: only the walk over the digits has to be shortest.
     let begin = (start, mark(0, start));
-    let mut came: HashMap<(usize, u32), Option<((usize, u32), bool)>> = HashMap::from([(begin, None)]);
+    let mut came: HashMap<At, Option<(At, bool)>> = HashMap::from([(begin, None)]);
     let mut queue = VecDeque::from([begin]);
     let mut end = None;
     while let Some(state) = queue.pop_front() {

@@ -384,7 +384,8 @@ impl Checker<'_> {
         let profile = self.profile;
         let has = |meaning| profile.parameters.iter().any(|p| p.meaning == meaning);
         let end = [At::Key("parameter")];
-        if !has(Meaning::Factor) && !(has(Meaning::Zero) && has(Meaning::Span)) {
+        let with_weights = has(Meaning::Zero) && has(Meaning::Span);
+        if !(has(Meaning::Factor) || with_weights) {
             self.wrong(&end, "it must be able to calibrate: zero and span, or a correction factor");
         }
         if has(Meaning::Span) != has(Meaning::SpanWeight) {

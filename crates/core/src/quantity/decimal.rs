@@ -274,7 +274,7 @@ impl Neg for &Decimal {
 
 impl PartialEq<i64> for Decimal {
     fn eq(&self, other: &i64) -> bool {
-        self.0 == BigDecimal::from(*other)
+        self.partial_cmp(other) == Some(Ordering::Equal)
     }
 }
 

@@ -86,13 +86,13 @@ fn list(scales: &[RoundScale], whole: &[CheckPlan], taken: &[&Piece], day: Date,
     let mut certificates: Vec<String> = taken.iter().filter_map(|p| p.certificate()).map(|c| format!("{} ({})", c.number, c.laboratory)).collect();
     certificates.sort();
     certificates.dedup();
-    let due = taken
-        .iter()
-        .filter_map(|p| match p.usable(day) {
-            Usable::Yes { due_in_days: Some(days) } => Some(format!("{} {} falls due in {days} days", p.nominal, p.serial)),
-            _ => None,
-        })
-        .collect();
+    let mut soon: BTreeMap<i64, Vec<String>> = BTreeMap::new();
+    for piece in taken {
+        if let Usable::Yes { due_in_days: Some(days) } = piece.usable(day) {
+            soon.entry(days).or_default().push(piece.serial.clone());
+        }
+    }
+    let due = soon.into_iter().map(|(days, serials)| format!("due in {days} days: {}", serials.join(", "))).collect();
     let elsewhere = |p: &&&Piece| !p.holder.trim().is_empty() && !p.holder.eq_ignore_ascii_case(by);
     PackingList {
         mass: sum(taken),

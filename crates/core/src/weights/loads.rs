@@ -1,6 +1,8 @@
 //! Which loads a check wants, and a plan of real pieces for them. Sources: OIML R 76-1:2006,
 //! A.4.4.1; NIST Handbook 44 §2.20, N.1.
 
+use std::collections::BTreeSet;
+
 use serde::{Deserialize, Serialize};
 use time::Date;
 use utoipa::ToSchema;
@@ -142,9 +144,9 @@ pub struct CheckPlan {
     pub moves: usize,
     /// Distinct pieces.
     pub pieces: usize,
-    /// No plan is better.
+    /// Every choice of pieces was looked at.
     pub proven: bool,
-    /// Else: work above the lower bound.
+    /// By so much the work may at most be above the least.
     pub gap: Mass,
     /// Pieces that are left aside, and why.
     pub aside: Vec<AsidePiece>,
@@ -187,34 +189,108 @@ pub fn plan_check(kit: &[Piece], day: Date, choices: &PlanChoices, loads: &[Chec
     }
     pieces.sort_by_key(|p| !choices.preferred.contains(&p.id));
     let unit = inputs.max.unit;
-    let target = |l: &CheckLoad| Target { load: l.load.clone(), exact: l.exact, not_above: l.not_above };
-    let mut wanted: Vec<&CheckLoad> = loads.iter().collect();
-    let mut lacks = Vec::new();
-    let plan_of = |wanted: &[&CheckLoad]| PlanInputs {
-        unit,
-        max: inputs.max.clone(),
-        targets: wanted.iter().map(|l| target(l)).collect(),
-        pieces: pieces.iter().map(|p| p.nominal.clone()).collect(),
-    };
-    let mut planned = loading_plan(&plan_of(&wanted));
-    if let Err(unreachable) = &planned {
-        let standard: Vec<Mass> = nominals(WeightClass::M1, matches!(unit, Unit::Lb | Unit::Oz | Unit::Tn)).cloned().collect();
-        let asked = plan_of(&wanted);
-        for index in &unreachable.unreachable {
-            let load = wanted[*index];
-            lacks.push(LoadLack { load: load.load.clone(), why: load.why.clone(), borrow: to_borrow(&asked, *index, &standard).unwrap_or_default() });
+    let mut best: Option<(PlanTry, Vec<&Piece>)> = None;
+    for kit in KITS {
+        let used = kit.of(&pieces, loads, unit);
+        let tried = try_kit(&used, loads, inputs);
+        let good = tried.is_perfect();
+        if best.as_ref().is_none_or(|(b, _)| tried.rank() < b.rank()) {
+            best = Some((tried, used));
         }
-        let missing: Vec<usize> = unreachable.unreachable.clone();
-        wanted = wanted.into_iter().enumerate().filter(|(i, _)| !missing.contains(i)).map(|(_, l)| l).collect();
-        planned = loading_plan(&plan_of(&wanted));
+        if good {
+            break;
+        }
     }
-    let nothing = || LoadingPlan { loads: Vec::new(), exact_met: Vec::new(), work: Mass::zero(unit), moves: 0, pieces: 0, proven: false, gap: Mass::zero(unit) };
-    let plan = planned.unwrap_or_else(|_| nothing());
-    let steps = plan.loads.iter().zip(&wanted).map(|(step, load)| named(step, load, &pieces, inputs)).collect();
+    let Some((tried, used)) = best else { return CheckPlan::nothing(unit, aside) };
+    let lacks = tried.unreachable.iter().map(|index| lack(*index, loads, inputs, &used)).collect();
+    let wanted = loads.iter().enumerate().filter(|(i, _)| !tried.unreachable.contains(i)).map(|(_, l)| l);
+    let mut told = BTreeSet::new();
+    let steps = tried.plan.loads.iter().zip(wanted).map(|(step, load)| named(step, load, &used, inputs, &mut told)).collect();
+    let plan = tried.plan;
     CheckPlan { steps, lacks, work: plan.work, moves: plan.moves, pieces: plan.pieces, proven: plan.proven, gap: plan.gap, aside }
 }
 
-fn named(step: &super::PlannedLoad, load: &CheckLoad, pieces: &[&Piece], inputs: &CheckInputs) -> PlannedStep {
+/// Which pieces a plan is tried with. Weights in the scale's own unit give plain loads, and pieces
+/// far below the smallest load only multiply the choices; both are left out first and taken in
+/// where they are needed.
+#[derive(Clone, Copy)]
+enum Kit {
+    OwnUnitAndSize,
+    OwnUnit,
+    Everything,
+}
+
+const KITS: [Kit; 3] = [Kit::OwnUnitAndSize, Kit::OwnUnit, Kit::Everything];
+
+const fn in_pounds(unit: Unit) -> bool {
+    matches!(unit, Unit::Lb | Unit::Oz | Unit::Tn)
+}
+
+impl Kit {
+    fn of<'a>(self, pieces: &[&'a Piece], loads: &[CheckLoad], unit: Unit) -> Vec<&'a Piece> {
+        let least = loads.first().map(|l| l.load.times(&Decimal::new(5, 2)));
+        let fits = |p: &&&Piece| match self {
+            Self::OwnUnitAndSize => in_pounds(p.nominal.unit) == in_pounds(unit) && least.as_ref().is_none_or(|least| p.nominal >= *least),
+            Self::OwnUnit => in_pounds(p.nominal.unit) == in_pounds(unit),
+            Self::Everything => true,
+        };
+        pieces.iter().filter(fits).copied().collect()
+    }
+}
+
+struct PlanTry {
+    plan: LoadingPlan,
+    unreachable: Vec<usize>,
+    missed: usize,
+}
+
+impl PlanTry {
+    /// Every load built, every exact one met, nothing moved that need not be.
+    fn is_perfect(&self) -> bool {
+        self.unreachable.is_empty() && self.missed == 0 && self.plan.gap.value.is_zero()
+    }
+
+    fn rank(&self) -> (usize, usize, Mass, usize) {
+        (self.unreachable.len(), self.missed, self.plan.work.clone(), self.plan.moves)
+    }
+}
+
+fn plan_inputs(pieces: &[&Piece], loads: &[CheckLoad], skip: &[usize], inputs: &CheckInputs) -> PlanInputs {
+    let kept = loads.iter().enumerate().filter(|(i, _)| !skip.contains(i)).map(|(_, l)| l);
+    PlanInputs {
+        unit: inputs.max.unit,
+        max: inputs.max.clone(),
+        targets: kept.map(|l| Target { load: l.load.clone(), exact: l.exact, not_above: l.not_above }).collect(),
+        pieces: pieces.iter().map(|p| p.nominal.clone()).collect(),
+    }
+}
+
+fn try_kit(pieces: &[&Piece], loads: &[CheckLoad], inputs: &CheckInputs) -> PlanTry {
+    let missed = |plan: &LoadingPlan| plan.exact_met.iter().filter(|met| **met == Some(false)).count();
+    let unreachable = match loading_plan(&plan_inputs(pieces, loads, &[], inputs)) {
+        Ok(plan) => return PlanTry { missed: missed(&plan), plan, unreachable: Vec::new() },
+        Err(error) => error.unreachable,
+    };
+    match loading_plan(&plan_inputs(pieces, loads, &unreachable, inputs)) {
+        Ok(plan) => PlanTry { missed: missed(&plan), plan, unreachable },
+        Err(_) => PlanTry { plan: LoadingPlan::nothing(inputs.max.unit), unreachable, missed: 0 },
+    }
+}
+
+fn lack(index: usize, loads: &[CheckLoad], inputs: &CheckInputs, pieces: &[&Piece]) -> LoadLack {
+    let standard: Vec<Mass> = nominals(WeightClass::M1, in_pounds(inputs.max.unit)).cloned().collect();
+    let borrow = to_borrow(&plan_inputs(pieces, loads, &[], inputs), index, &standard).unwrap_or_default();
+    LoadLack { load: loads[index].load.clone(), why: loads[index].why.clone(), borrow }
+}
+
+impl CheckPlan {
+    fn nothing(unit: Unit, aside: Vec<AsidePiece>) -> Self {
+        let nothing = Mass::zero(unit);
+        Self { steps: Vec::new(), lacks: Vec::new(), work: nothing.clone(), moves: 0, pieces: 0, proven: false, gap: nothing, aside }
+    }
+}
+
+fn named(step: &super::PlannedLoad, load: &CheckLoad, pieces: &[&Piece], inputs: &CheckInputs, told: &mut BTreeSet<&'static str>) -> PlannedStep {
     let name = |indices: &[usize]| -> Vec<PlanPiece> { indices.iter().map(|i| PlanPiece::of(pieces[*i], inputs.max.unit)).collect() };
     let shares: Vec<ShareOfPiece> = step
         .on
@@ -234,10 +310,11 @@ fn named(step: &super::PlannedLoad, load: &CheckLoad, pieces: &[&Piece], inputs:
         cautions.push(format!("The errors of these weights may come to {} of the tolerance: more than a third.", judged.ratio.round_to(2)));
     }
     let heavy = Mass::new(Decimal::from(TWO_PEOPLE_KG), Unit::Kg);
-    if step.put.iter().chain(&step.take).any(|i| pieces[*i].nominal > heavy) {
+    // Each caution stands where it applies first, not on every step.
+    if step.put.iter().chain(&step.take).any(|i| pieces[*i].nominal > heavy) && told.insert("heavy") {
         cautions.push(format!("Above {heavy} a piece is lifted by two or by a hoist. Feet and fingers stay out from under."));
     }
-    if step.on.len() > 4 {
+    if step.on.len() > 4 && told.insert("stack") {
         cautions.push("Stack the large ones below, spread over the supports; nothing leans over the edge.".into());
     }
     PlannedStep {

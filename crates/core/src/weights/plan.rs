@@ -71,10 +71,18 @@ pub struct LoadingPlan {
     pub moves: usize,
     /// Distinct pieces.
     pub pieces: usize,
-    /// No plan is better; else the work may be above the least by as much as `gap`.
+    /// No plan is better: every choice of pieces was looked at.
     pub proven: bool,
-    /// Work above the lower bound.
+    /// By so much the work may at most be above the least; zero: no plan moves less.
     pub gap: Mass,
+}
+
+impl LoadingPlan {
+    /// No loads at all.
+    pub fn nothing(unit: Unit) -> Self {
+        let nothing = Mass::zero(unit);
+        Self { loads: Vec::new(), exact_met: Vec::new(), work: nothing.clone(), moves: 0, pieces: 0, proven: false, gap: nothing }
+    }
 }
 
 /// Loads that no choice of pieces reaches, by their place in the list.
@@ -207,7 +215,7 @@ impl Kit {
             by_mass.entry(kit.grains(value)).or_default().push(index);
         }
         let mut sorted: Vec<(i128, Vec<usize>)> = by_mass.into_iter().filter(|(mass, _)| *mass > 0).collect();
-        sorted.sort_by(|a, b| b.0.cmp(&a.0));
+        sorted.sort_by_key(|(mass, _)| std::cmp::Reverse(*mass));
         for (mass, which) in sorted {
             kit.masses.push(mass);
             kit.most.push(u16::try_from(which.len()).unwrap_or(u16::MAX));
@@ -330,10 +338,15 @@ impl Kit {
         }
         chain.reverse();
         let states: Vec<&Counts> = chain.iter().zip(layers).map(|((state, _), layer)| &layer[*state].0).collect();
-        // Whatever is done, the lightest last load must at least be put on.
-        let bound = layers.last().and_then(|layer| layer.iter().map(|(_, sum)| *sum).min()).unwrap_or(0);
+        // Whatever is done, the lightest last load must at least be put on: the load itself where it is
+        // met exactly, else the lower end of its window.
+        let bound = match (inputs.targets.last(), exact_met.last()) {
+            (Some(target), Some(Some(true))) => self.grains(&target.load.value_in(inputs.unit)),
+            (Some(target), _) => self.window(&target.load.value_in(inputs.unit), target.not_above).0,
+            (None, _) => 0,
+        };
         let mass = |grains: i128| Mass::new(&decimal(grains) * &Decimal::ten_to(-self.places), inputs.unit);
-        let gap = if full { 0 } else { cost.work - bound };
+        let gap = if full { 0 } else { (cost.work - bound).max(0) };
         LoadingPlan {
             loads: self.name(inputs, &states),
             exact_met,

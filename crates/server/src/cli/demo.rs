@@ -164,7 +164,7 @@ fn play(sheet: &ScaleSheet, before: Option<ombret_core::job::Before>, visit: &Vi
         let at = (start + Duration::seconds(40 * i64::from(seq))).replace_nanosecond(0).unwrap_or(start);
         entries.push(Entry { id: Uuid::from_u128(visit.job.as_u128() + u128::from(seq)), seq, at, by: by.clone(), body });
     };
-    add(&mut entries, Body::Started { sheet: Box::new(sheet.clone()), before });
+    add(&mut entries, Body::Started { sheet: Box::new(sheet.clone()), before: before.map(Box::new) });
     for draft in drafts(sheet, visit, by) {
         let state = fold(&entries).ok_or("a journal that does not begin")?;
         let body = interpret(&state, draft, &Err(Silence::not_connected())).map_err(|r| r.message)?;

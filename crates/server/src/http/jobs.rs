@@ -101,7 +101,7 @@ pub async fn begin_job(State(app): State<App>, Technician(person): Technician, B
         seq: 1,
         at: OffsetDateTime::now_utc(),
         by: signer(&person),
-        body: EntryBody::Started { sheet: Box::new(scale.sheet), before },
+        body: EntryBody::Started { sheet: Box::new(scale.sheet), before: before.map(Box::new) },
     };
     jobs::begin(&app.pool, person.workshop_id, new.id, new.scale_id, first).await?;
     Ok((StatusCode::CREATED, Json(reply(find(&app, &person, new.id).await?)?)))

@@ -189,10 +189,11 @@ pub async fn take_table(State(app): State<App>, Technician(person): Technician, 
     let read = tokio::task::spawn_blocking(move || read_table(&text, &mapping, unit, today, &|serial| there.contains(&serial.to_lowercase()), &mut Uuid::now_v7))
         .await
         .map_err(|e| ApiError::Internal(e.to_string()))??;
-    if form.take && read.errors.is_empty() {
-        if let Some(serial) = kit::add(&app.pool, person.workshop_id, &read.pieces).await? {
-            return Err(ApiError::Taken(format!("the serial “{serial}” is in the kit already; nothing was taken in")));
-        }
+    if form.take
+        && read.errors.is_empty()
+        && let Some(serial) = kit::add(&app.pool, person.workshop_id, &read.pieces).await?
+    {
+        return Err(ApiError::Taken(format!("the serial “{serial}” is in the kit already; nothing was taken in")));
     }
     Ok(Json(read))
 }
