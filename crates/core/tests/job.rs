@@ -512,3 +512,19 @@ fn another_set_up_between_zero_and_span_is_asked_for_first() {
     job.ok(Draft::SetUp(SetupDraft { agreed: true, ..other }));
     assert!(job.assessed().adjust.voided[0].contains("must be captured again"));
 }
+
+#[test]
+fn an_indicator_that_takes_kilograms_only_is_not_set_up_to_be_calibrated_in_pounds() {
+    let job = Journal::begin();
+    let text = std::fs::read_to_string(concat!(env!("CARGO_MANIFEST_DIR"), "/../../demo/profiles/tamsin-g.toml")).unwrap();
+    let profile = ombret_core::keying::read_profile(&text).unwrap();
+    let judge = |calibrated_in| {
+        let typed = SetupDraft { calibrated_in, ..SetupDraft::new("1900", "0.5", Unit::Lb) };
+        let judged = ombret_core::job::judge_setup(&job.state(), &typed.read().unwrap(), 1);
+        let found = ombret_core::job::judge_by_profile(judged, &profile).findings;
+        found.into_iter().find(|f| f.check == ombret_core::setup::Check::CalibrationUnit).map(|f| (f.grade.unwrap(), f.says))
+    };
+    let (grade, says) = judge(None).unwrap();
+    assert!(grade == Grade::Refuse && says.contains("in kg only"), "{says}");
+    assert_eq!(judge(Some(Unit::Kg)).unwrap().0, Grade::Caution);
+}

@@ -98,7 +98,7 @@ async fn a_plan_says_what_to_lift_a_piece_is_swapped_and_the_day_is_packed() -> 
     page.press("Day").await?;
     for scale in ["Wool table", "Curd bench"] {
         page.fill("[aria-label='Search among the scales']", scale).await?;
-        page.holds("document.querySelectorAll('.scales li').length === 1").await?;
+        page.holds(&format!("[...document.querySelectorAll('.scales li')].map(l => l.innerText).join().startsWith('{scale}') && document.querySelectorAll('.scales li').length === 1")).await?;
         page.click(".scales input").await?;
     }
     page.press("Pack for 2 scales").await?;

@@ -47,6 +47,7 @@ const unit = computed(() => f.unit.value)
     </template>
     <div v-if="sites?.length" class="field"><span class="label">Adjusted</span><Select v-model="f.adjusted_at.value" aria-label="Adjusted" placeholder="where it stands" :options="places" option-label="label" option-value="value" :disabled="frozen" /></div>
     <div v-if="f.adjusted_at.value" class="field"><label for="setup-g">g entered, m/s²</label><InputText id="setup-g" v-model="f.gravity.value" class="input figure" inputmode="decimal" placeholder="none" :disabled="frozen" :aria-invalid="Boolean(wrong('gravity'))" /><p v-if="wrong('gravity')" class="wrong">{{ wrong('gravity') }}</p></div>
+    <div class="field"><span class="label">Weights keyed in</span><Select v-model="f.calibrated_in.value" aria-label="Weights keyed in" :placeholder="unit" :options="['', ...(words?.units ?? [])]" :disabled="frozen" /></div>
     <div v-if="(sheet?.pads ?? 1) > 1" class="field"><span class="label">For</span><Select v-model="f.pad.value" aria-label="For which pad" :options="pads" option-label="label" option-value="value" :disabled="frozen" /></div>
   </div>
 </template>

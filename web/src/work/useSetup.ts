@@ -4,7 +4,7 @@ import { useSites } from '../api/profiles'
 import { useTyped } from '../state/typed'
 import type { JobContext } from './useJob'
 
-export type SetupField = 'max' | 'd' | 'unit' | 'decimals' | 'mode' | 'fine_max' | 'fine_d' | 'adjusted_at' | 'gravity' | 'pad'
+export type SetupField = 'max' | 'd' | 'unit' | 'decimals' | 'mode' | 'fine_max' | 'fine_d' | 'adjusted_at' | 'gravity' | 'calibrated_in' | 'pad'
 
 export interface SetupTyping {
   fields: Record<SetupField, Ref<string>>
@@ -26,6 +26,7 @@ export function useSetup(job: JobContext): SetupTyping {
     fine_d: field('fine_d', () => inForce.value?.fine?.d.value ?? ''),
     adjusted_at: field('adjusted_at', () => inForce.value?.adjusted_at?.name ?? ''),
     gravity: field('gravity', () => inForce.value?.gravity ?? ''),
+    calibrated_in: field('calibrated_in', () => inForce.value?.calibrated_in ?? ''),
     pad: field('pad', () => '0'),
   }
   const several = computed(() => (job.assessment.value?.sheet.pads ?? 1) > 1)
@@ -39,6 +40,7 @@ export function useSetup(job: JobContext): SetupTyping {
     fine_d: fields.fine_d.value,
     adjusted_at: sites.value?.find((s) => s.name === fields.adjusted_at.value) ?? null,
     gravity: fields.gravity.value,
+    calibrated_in: (fields.calibrated_in.value || null) as SetupDraft['calibrated_in'],
     pad: several.value ? Number(fields.pad.value) : null,
   }))
   return { fields, draft }

@@ -5,7 +5,7 @@ use std::collections::BTreeMap;
 
 use super::{Change, JobState, Setup, SetupJudgement};
 use crate::adjust::{GravityShift, Site, given_g};
-use crate::keying::RangeMode;
+use crate::keying::{Profile, RangeMode};
 use crate::quantity::{Division, Range, digits_without_point};
 use crate::setup::{Check, Finding, Grade, SetupInputs, alternatives, decimals_text, judge, overall, signal_bar};
 use crate::tolerance::class_bounds;
@@ -35,6 +35,20 @@ pub fn judge_setup(state: &JobState, setup: &Setup, pad: u8) -> SetupJudgement {
         signal: signal_bar(&inputs, build.dead_load.as_ref(), span.as_ref()),
         setup: setup.clone(),
     }
+}
+
+/// Adds what the indicator's profile has to say: weights that it takes in one unit only.
+pub fn judge_by_profile(mut judgement: SetupJudgement, profile: &Profile) -> SetupJudgement {
+    let setup = &judgement.setup;
+    let keyed_in = setup.calibrated_in.unwrap_or(setup.d.unit);
+    if let Some(only) = profile.weights_in.filter(|only| *only != keyed_in) {
+        let working = Working::new("Calibration unit", "calibration unit = the unit that the indicator takes", format!("{keyed_in} against {only}"), "the profile of the indicator");
+        let says = format!("{} takes weights in {only} only, not in {keyed_in}: choose {only} to calibrate in", profile.name);
+        judgement.findings.retain(|f| f.check != Check::CalibrationUnit);
+        judgement.findings.push(finding(Check::CalibrationUnit, Grade::Refuse, says, working));
+        judgement.overall = overall(&judgement.findings);
+    }
+    judgement
 }
 
 fn inputs(state: &JobState, setup: &Setup) -> SetupInputs {

@@ -23,7 +23,7 @@ mod views;
 mod weights_of;
 
 pub use assess::assess;
-pub use judging::judge_setup;
+pub use judging::{judge_by_profile, judge_setup};
 pub use keyed::{circumstances, held_by_indicator, keying_plan};
 pub use chain::{ChainError, genesis, seal};
 pub use decide::decide;

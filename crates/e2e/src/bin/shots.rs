@@ -31,7 +31,6 @@ async fn main() -> Step {
     let page = &album.page;
     page.go("/sign-in").await?;
     page.shown("#sign-in-name").await?;
-    album.keep("sign-in").await?;
     page.sign_in("ebba", "level-bubble").await?;
     page.says("h1", "Scales").await?;
     page.shown("tbody .shade-drawing").await?;
@@ -109,6 +108,12 @@ async fn a_job(album: &Album) -> Step {
     page.look(Look::Dark, false).await?;
     album.keep("prove-dark").await?;
     page.look(Look::Light, false).await?;
+    let here = page.client.current_url().await?;
+    page.go(&format!("/jobs/{job}/loads")).await?;
+    page.says("[data-testid=span-says]", "sound").await?;
+    album.keep("loads").await?;
+    page.client.goto(here.as_str()).await?;
+    page.says("[data-testid=live-reading]", "435.0 kg").await?;
     page.resize(TABLET).await?;
     album.keep("prove-tablet").await?;
     page.resize(DESK).await?;
@@ -135,9 +140,20 @@ async fn around(album: &Album) -> Step {
     let page = &album.page;
     page.go("/").await?;
     page.shown("tbody .shade-drawing").await?;
-    page.look(Look::Dark, false).await?;
-    album.keep("home-dark").await?;
-    page.look(Look::Light, false).await?;
+    page.press("Weights").await?;
+    page.says("tbody", "TB-01").await?;
+    album.keep("weights").await?;
+    page.press("Day").await?;
+    for scale in ["Curd bench", "Kitchen platform"] {
+        page.fill("[aria-label='Search among the scales']", scale).await?;
+        page.holds(&format!("[...document.querySelectorAll('.scales li')].map(l => l.innerText).join().startsWith('{scale}') && document.querySelectorAll('.scales li').length === 1")).await?;
+        page.click(".scales input").await?;
+    }
+    page.fill("[aria-label='Search among the scales']", "").await?;
+    page.holds("document.querySelectorAll('.scales li').length > 5").await?;
+    page.press("Pack for 2 scales").await?;
+    page.says("[data-testid=pack-sum]", "kg in").await?;
+    album.keep("day").await?;
     page.press("Profiles").await?;
     page.press("Aurel Vista").await?;
     page.says(".preview", "A sheet made from it").await?;

@@ -3,7 +3,7 @@
 use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
-use ombret_core::job::{Assessment, Body as EntryBody, Draft, Entry, Heard, MOST_ENTRIES, Setup, SetupDraft, SetupJudgement, Signer, Silence, assess, decide, interpret, judge_setup};
+use ombret_core::job::{Assessment, Body as EntryBody, Draft, Entry, Heard, MOST_ENTRIES, Setup, SetupDraft, SetupJudgement, Signer, Silence, assess, decide, interpret, judge_by_profile, judge_setup};
 use ombret_core::Refusal;
 use serde::{Deserialize, Serialize};
 use time::OffsetDateTime;
@@ -12,6 +12,7 @@ use uuid::Uuid;
 
 use super::body::{At, Body};
 use super::guard::{SignedIn, Technician};
+use super::profiles::profile_of;
 use super::{ApiError, App, Problem};
 use crate::live::observe;
 use crate::store::jobs::{self, JobHead, JobRow, Journal};
@@ -188,5 +189,11 @@ pub async fn judge_job_setup(
 ) -> Result<Json<SetupJudgement>, ApiError> {
     let state = find(&app, &person, id).await?.state()?;
     let pad = question.setup.pad.unwrap_or_else(|| state.pad_in_hand()).max(1);
-    Ok(Json(judge_setup(&state, &question.setup.read()?, pad)))
+    let judged = judge_setup(&state, &question.setup.read()?, pad);
+    Ok(Json(match profile_of(&app, &person, state.sheet.id).await {
+        Ok(profile) => judge_by_profile(judged, &profile),
+        // A scale without a profile, or with one that is gone, is judged without it.
+        Err(ApiError::NotFound(_)) => judged,
+        Err(error) => return Err(error),
+    }))
 }

@@ -241,7 +241,8 @@ pub async fn job_keying(State(app): State<App>, SignedIn(person): SignedIn, At(i
     Ok(Json(KeyingReply { profile, sheet, cannot }))
 }
 
-async fn profile_of(app: &App, person: &Person, scale: Uuid) -> Result<Profile, ApiError> {
+/// The profile by which a scale is keyed.
+pub(super) async fn profile_of(app: &App, person: &Person, scale: Uuid) -> Result<Profile, ApiError> {
     let sheet = scales::one(&app.pool, person.workshop_id, scale).await?.ok_or(ApiError::NotFound("scale"))?.sheet;
     let profile = sheet.profile.ok_or(ApiError::NotFound("profile on this scale"))?;
     understood(&kept(app, person, profile.id).await?.text)
