@@ -6,7 +6,7 @@ import { session } from '../state/session'
 
 const router = useRouter()
 const themes: { value: Theme; label: string }[] = [
-  { value: 'system', label: 'as the system' },
+  { value: 'system', label: 'system' },
   { value: 'light', label: 'light' },
   { value: 'dark', label: 'dark' },
 ]
@@ -32,7 +32,7 @@ async function leave(): Promise<void> {
     <div id="bar-middle" class="middle"></div>
     <button class="btn btn-bare" type="button" @click="turn">Look: {{ themes.find((t) => t.value === theme)?.label }}</button>
     <button class="btn btn-bare" type="button" role="switch" :aria-checked="glare" @click="glare = !glare">Glare {{ glare ? 'on' : 'off' }}</button>
-    <span class="who small">{{ session.person.value?.name }}, {{ session.person.value?.role }}</span>
+    <span class="who small">{{ session.person.value?.name }}</span>
     <button class="btn btn-bare" type="button" @click="leave">Sign out</button>
   </header>
 </template>
@@ -47,5 +47,5 @@ async function leave(): Promise<void> {
 .middle { flex: 1; min-width: 0; padding-left: 1rem; }
 .btn[aria-checked='true'] { background: none; color: var(--ink); border-color: var(--ink); text-decoration: none; }
 .who { color: var(--ink-2); }
-@media (max-width: 60rem) { .who { display: none; } }
+@media (max-width: 60rem) { .who { display: none; } .middle { order: 9; flex: 1 1 100%; padding: 0; } }
 </style>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, watch } from 'vue'
 import { usePlan } from '../api/kit'
 import { useTyped } from '../state/typed'
 import PieceList from './PieceList.vue'
@@ -9,6 +9,9 @@ const props = defineProps<{ job: string; entries: number }>()
 const barred = useTyped(() => `${props.job}.barred`)
 const { data } = usePlan(() => props.job, computed(() => ({ barred: barred.value.split(' ').filter(Boolean), preferred: [], span: '', entries: props.entries })))
 const step = computed(() => (data.value?.next === null || data.value?.next === undefined ? undefined : data.value.plan.steps[data.value.next]))
+// The load of the plan goes into the reading field.
+const emit = defineEmits<{ planned: [step: { load: string; why: string } | null] }>()
+watch(() => step.value && `${step.value.load.value} ${step.value.why}`, () => emit('planned', step.value ? { load: step.value.load.value, why: step.value.why } : null), { immediate: true })
 </script>
 
 <template>

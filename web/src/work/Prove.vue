@@ -14,6 +14,7 @@ import { outcomeVerdict, outcomeWord } from './words'
 
 defineProps<{ live: LiveView | null; practice: boolean }>()
 const job = useJob()
+const planned = ref<{ load: string; why: string } | null>(null)
 const selected = ref<string | null>(null)
 const a = computed(() => job.assessment.value)
 const open = computed(() => !job.frozen.value && Boolean(a.value && (a.value.adjust.saved || a.value.adjust.left_alone)))
@@ -23,8 +24,8 @@ const open = computed(() => !job.frozen.value && Boolean(a.value && (a.value.adj
   <WorkFrame stage="prove">
     <template v-if="a">
       <LivePanel v-if="live && open" :live="live" />
-      <NextPieces v-if="open" :job="job.id" :entries="a.entries.length" />
-      <ReadingForm v-if="open" stage="prove" :phase="a.proof" :live="live" />
+      <NextPieces v-if="open && a.proof.lacks.length" :job="job.id" :entries="a.entries.length" @planned="planned = $event" />
+      <ReadingForm v-if="open" stage="prove" :phase="a.proof" :live="live" :planned="a.proof.lacks.length ? planned : null" />
       <p v-else-if="!job.frozen.value" class="note">Nothing to prove yet: adjust it, or record that it is left alone.</p>
       <ReadingTable v-if="a.proof.readings.length" :readings="a.proof.readings" :selected="selected" @select="selected = selected === $event ? null : $event" />
       <p class="row" role="status"><VerdictMark :verdict="outcomeVerdict(a.outcome)" :word="outcomeWord(a.outcome)" /><span class="small">{{ a.proof.says }}</span></p>

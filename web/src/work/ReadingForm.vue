@@ -11,13 +11,15 @@ import { useEntry } from './useEntry'
 import { useJob } from './useJob'
 
 // Load and reading, typed or taken from the indicator; what would come of it shows as one types.
-const props = defineProps<{ stage: 'as_found' | 'prove'; phase: PhaseView; live: LiveView | null }>()
+const props = defineProps<{ stage: 'as_found' | 'prove'; phase: PhaseView; live: LiveView | null; planned?: { load: string; why: string } | null }>()
 const job = useJob()
 const entry = useEntry()
 const wanted = computed(() => props.phase.wanted.find((w) => !w.done))
 const isNext = computed(() => job.assessment.value?.next.stage === props.stage && job.assessment.value.next.act === 'read')
 const unit = computed(() => props.phase.setup.d.unit)
-const suggested = () => wanted.value?.load.value ?? ''
+// Going up the loading plan leads, where there is one; it has a load that the kit can build.
+const planned = computed(() => (wanted.value?.way === 'up' ? props.planned : null))
+const suggested = () => planned.value?.load ?? wanted.value?.load.value ?? ''
 const load = useTyped(() => `${job.id}.${props.stage}.load`, suggested)
 const shown = useTyped(() => `${job.id}.${props.stage}.shown`)
 const way = ref<Way>(wanted.value?.way ?? 'up')
@@ -26,8 +28,8 @@ const pads = computed(() => job.assessment.value?.sheet.pads ?? 1)
 const preview = ref<ReadingView | null>(null)
 const warning = ref<Failure | null>(null)
 
-watch(wanted, (now) => {
-  load.value = now?.load.value ?? ''
+watch([wanted, planned], ([now]) => {
+  load.value = suggested()
   way.value = now?.way ?? 'up'
   pad.value = now?.pad ?? pad.value
 })
@@ -88,7 +90,7 @@ function turn(event: KeyboardEvent): void {
       <div class="field">
         <label for="reading-load">Load, {{ unit }}</label>
         <InputText id="reading-load" v-model="load" class="input input-figure" inputmode="decimal" autocomplete="off" :aria-invalid="Boolean(wrong('load'))" aria-describedby="load-hint" />
-        <p id="load-hint" :class="wrong('load') ? 'wrong' : 'hint'">{{ wrong('load') || wanted?.why || 'another load' }}</p>
+        <p id="load-hint" :class="wrong('load') ? 'wrong' : 'hint'">{{ wrong('load') || planned?.why || wanted?.why || 'another load' }}</p>
       </div>
       <div class="field">
         <label for="reading-shown">Shown, {{ unit }}</label>
