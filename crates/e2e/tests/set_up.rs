@@ -119,6 +119,22 @@ async fn a_keying_sheet_is_walked_by_enter_and_ends_in_the_journal() -> Step {
     page.holds("document.fonts.status === 'loaded'").await?;
     let pdf = base64::engine::general_purpose::STANDARD.decode(page.printed().await?)?;
     assert!(String::from_utf8_lossy(&pdf).contains("/Count 1"), "more than one page");
+
+    // The longest there is: four pads in turn.
+    page.go("/").await?;
+    let job = set_up(&page, "lp-4").await?;
+    page.press("Entered on the indicator").await?;
+    page.says(".journal", "Set up on every pad").await?;
+    page.go(&format!("/jobs/{job}/keying")).await?;
+    page.fill("#weights", "4000").await?;
+    page.says(".steps", "Span weight 4000 kg, pad 4").await?;
+    page.snap("keying-pads").await?;
+    page.holds("document.fonts.status === 'loaded'").await?;
+    let pdf = base64::engine::general_purpose::STANDARD.decode(page.printed().await?)?;
+    if let Ok(folder) = std::env::var("OMBRET_PICTURES") {
+        std::fs::write(format!("{folder}/keying-pads.pdf"), &pdf)?;
+    }
+    assert!(String::from_utf8_lossy(&pdf).contains("/Count 1"), "more than one page for four pads");
     page.close().await
 }
 

@@ -21,6 +21,11 @@ const { data: keyed, error } = useQuery({
   queryFn: () => askKeying(props.job, null, list.value),
   enabled: computed(() => Boolean(a.value)),
 })
+// On one sheet of paper a caution stands where it applies first.
+const steps = computed(() => {
+  const told = new Set<string>()
+  return (keyed.value?.sheet?.steps ?? []).map((s) => ({ ...s, cautions: s.cautions.filter((c) => !told.has(c) && told.add(c)) }))
+})
 const print = () => window.print()
 </script>
 
@@ -40,8 +45,8 @@ const print = () => window.print()
           <p class="figure">{{ a.setup.setup.max.value }} × {{ a.setup.setup.d.value }} {{ a.setup.setup.d.unit }}<br /><span class="small quiet">{{ keyed.sheet.presses }} presses, {{ keyed.sheet.naive }} without thinking</span></p>
         </header>
         <p v-for="c in keyed.sheet.cautions" :key="c" class="small caution">{{ c }}</p>
-        <ol :class="['steps', { long: keyed.sheet.steps.length > 12 }]">
-          <li v-for="s in keyed.sheet.steps" :key="s.number">
+        <ol :class="['steps', { long: keyed.sheet.steps.length > 12, 'very-long': keyed.sheet.steps.length > 20 }]">
+          <li v-for="s in steps" :key="s.number">
             <p><span class="figure number">{{ s.number }}</span> <strong>{{ s.title }}</strong><span v-if="s.platform" class="small"> · {{ s.platform }}</span></p>
             <KeyMoves :step="s" />
             <p v-for="c in s.cautions" :key="c" class="small caution">{{ c }}</p>
@@ -72,6 +77,9 @@ header > :last-child { text-align: right; }
   .steps { columns: 2; column-gap: 6mm; display: block; font-size: 8.2pt; }
   .steps > li { margin-bottom: 1.2mm; padding-bottom: 0.8mm; }
   .steps.long { font-size: 7.2pt; }
+  .steps.very-long { columns: 3; font-size: 6.3pt; column-gap: 4mm; }
+  .steps.very-long :deep(.moves) { gap: 0.4mm; }
+  .steps.very-long :deep(li) { grid-template-columns: minmax(3rem, auto) 1fr auto minmax(3rem, auto); gap: 1mm; }
   .steps :deep(.display) { background: none; color: #000; border: 1px solid #000; }
 }
 </style>

@@ -14,8 +14,10 @@ use num_traits::ToPrimitive;
 
 use crate::quantity::{Decimal, Mass, Unit};
 
-/// Most states that are kept for one load.
-const MOST_STATES: usize = 3_000;
+/// Most states that are kept for one load: of a kit of up to [`SMALL_KIT`] pieces, and of a larger one.
+const MOST_STATES: (usize, usize) = (4_000, 900);
+/// Up to so many pieces every state is looked at as a rule.
+const SMALL_KIT: usize = 24;
 /// Most steps of the search for them.
 const MOST_STEPS: usize = 300_000;
 /// Most ways of equal work and moves that are kept for a state, for the fewest pieces.
@@ -168,7 +170,7 @@ struct Search<'a> {
 impl Search<'_> {
     fn go(&mut self, at: usize, sum: i128, counts: &mut Counts) {
         self.steps += 1;
-        if self.steps > MOST_STEPS || self.found.states.len() >= MOST_STATES {
+        if self.steps > MOST_STEPS || self.found.states.len() >= self.kit.most_states() {
             self.found.cut = true;
             return;
         }
@@ -222,6 +224,11 @@ impl Kit {
             kit.which.push(which);
         }
         kit
+    }
+
+    fn most_states(&self) -> usize {
+        let pieces: usize = self.which.iter().map(Vec::len).sum();
+        if pieces <= SMALL_KIT { MOST_STATES.0 } else { MOST_STATES.1 }
     }
 
     fn grains(&self, value: &Decimal) -> i128 {
