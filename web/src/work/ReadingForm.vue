@@ -18,7 +18,8 @@ const wanted = computed(() => props.phase.wanted.find((w) => !w.done))
 const isNext = computed(() => job.assessment.value?.next.stage === props.stage && job.assessment.value.next.act === 'read')
 const unit = computed(() => props.phase.setup.d.unit)
 // Going up the loading plan leads, where there is one; it has a load that the kit can build.
-const planned = computed(() => (wanted.value?.way === 'up' ? props.planned : null))
+// Zero comes before it.
+const planned = computed(() => (wanted.value?.way === 'up' && wanted.value.load.value !== '0' ? props.planned : null))
 const suggested = () => planned.value?.load ?? wanted.value?.load.value ?? ''
 const load = useTyped(() => `${job.id}.${props.stage}.load`, suggested)
 const shown = useTyped(() => `${job.id}.${props.stage}.shown`)
@@ -28,8 +29,15 @@ const pads = computed(() => job.assessment.value?.sheet.pads ?? 1)
 const preview = ref<ReadingView | null>(null)
 const warning = ref<Failure | null>(null)
 
-watch([wanted, planned], ([now]) => {
-  load.value = suggested()
+// A suggestion that comes late never takes the place of what somebody typed or pressed;
+// the way and the pad follow only when another reading is asked for.
+const asks = (w: typeof wanted.value) => (w ? `${w.load.value}|${w.way}|${w.pad ?? ''}` : '')
+let offered = load.value
+watch([wanted, planned], ([now], [before]) => {
+  const untouched = load.value === '' || load.value === offered
+  offered = suggested()
+  if (untouched) load.value = offered
+  if (asks(now) === asks(before)) return
   way.value = now?.way ?? 'up'
   pad.value = now?.pad ?? pad.value
 })
