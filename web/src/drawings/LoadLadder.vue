@@ -15,7 +15,7 @@ const rungs = computed(() => {
   return [...props.plan.steps.map((step, index) => ({ step, index, at: y(amount(step.load)) }))].map((rung) => {
     const label = Math.min(rung.at, free - 26)
     free = label
-    return { ...rung, label, state: props.next === null || rung.index < props.next ? 'done' : rung.index === props.next ? 'next' : 'todo' }
+    return { ...rung, label, state: props.next === null || rung.index < props.next ? 'done' : rung.index === props.next ? 'next' : 'ahead' }
   })
 })
 const missing = computed(() => props.plan.lacks.map((l) => ({ ...l, at: y(amount(l.load)) })))
@@ -43,7 +43,7 @@ function blocks(step: PlannedStep): { x: number; w: number; serial: string }[] {
       <polyline v-if="r.label !== r.at" :points="`62,${r.at} 64,${r.label}`" class="lead" />
       <rect v-for="b in blocks(r.step)" :key="b.serial" :x="b.x" :y="r.label - 10" :width="b.w" height="11" class="block"><title>{{ b.serial }}</title></rect>
       <text x="222" :y="r.label" class="load">{{ r.step.load.value }} {{ unit }}</text>
-      <text x="318" :y="r.label" class="says">{{ r.state === 'todo' ? '' : r.state }}</text>
+      <text x="318" :y="r.label" class="says">{{ r.state === 'ahead' ? '' : r.state }}</text>
     </g>
     <g v-for="m in missing" :key="m.load.value" class="missing"><line x1="50" x2="62" :y1="m.at" :y2="m.at" class="rung" /><text x="66" :y="m.at + 4">{{ m.load.value }} {{ unit }}: missing</text></g>
   </svg>

@@ -21,34 +21,44 @@ async function run(): Promise<void> {
     wrong.value = error instanceof Error ? error.message : String(error)
   }
 }
-watch(() => JSON.stringify(props.what), () => {
-  acts.value = []
-  void run()
-}, { immediate: true })
-
-async function act(one: KeyAct): Promise<void> {
-  acts.value = [...acts.value, one]
-  await run()
-}
-function key(name: string): void {
-  if (view.value && !view.value.on) {
-    held.value = name
-    return
-  }
-  void act({ act: 'key', key: name })
-}
-function power(): void {
-  if (view.value?.on) void act({ act: 'power_off' })
-  else if (held.value) void act({ act: 'hold_at_power_on', key: held.value })
-  else void act({ act: 'power_on' })
-  held.value = ''
+// What hands do waits for the answer to what they did before: fingers are quicker than the
+// network, and whether a key is held or pressed depends on whether the machine is on by then.
+let turn: Promise<void> = Promise.resolve()
+function inTurn(what: () => Promise<void>): void {
+  turn = turn.then(what)
 }
 function again(): void {
-  acts.value = []
-  held.value = ''
-  void run()
+  inTurn(async () => {
+    acts.value = []
+    held.value = ''
+    await run()
+  })
 }
-defineExpose({ acts })
+watch(() => JSON.stringify(props.what), again, { immediate: true })
+
+function act(choose: (now: MachineView | null) => KeyAct | null): void {
+  inTurn(async () => {
+    const one = choose(view.value)
+    if (!one) return
+    acts.value = [...acts.value, one]
+    await run()
+  })
+}
+function key(name: string): void {
+  act((now) => {
+    if (now?.on !== false) return { act: 'key', key: name }
+    held.value = name
+    return null
+  })
+}
+function power(): void {
+  act((now) => {
+    const holding = held.value
+    held.value = ''
+    if (now?.on) return { act: 'power_off' }
+    return holding ? { act: 'hold_at_power_on', key: holding } : { act: 'power_on' }
+  })
+}
 </script>
 
 <template>
@@ -65,9 +75,9 @@ defineExpose({ acts })
     <div v-if="keypad" class="keys pad"><button v-for="n in ['1', '2', '3', '4', '5', '6', '7', '8', '9', '0']" :key="n" type="button" class="key" :data-key="n" @click="key(n)">{{ n }}</button></div>
     <div class="row tight hands">
       <button type="button" class="btn" @click="power">{{ view?.on === false ? (held ? `Power on, holding ${profile.keys?.[held] ?? held}` : 'Power on') : 'Power off' }}</button>
-      <button v-if="switchName" type="button" class="btn" @click="act({ act: 'switch', on: !view?.switch })">{{ switchName }} {{ view?.switch ? 'back' : 'to set-up' }}</button>
-      <button v-if="profile.save.how === 'button'" type="button" class="btn" @click="act({ act: 'button' })">{{ profile.save.button }}</button>
-      <button type="button" class="btn" @click="act(view?.loaded ? { act: 'unload' } : { act: 'load', what: weight ?? 'weight' })">{{ view?.loaded ? 'Empty the platform' : `Put ${weight ?? 'a weight'} on` }}</button>
+      <button v-if="switchName" type="button" class="btn" @click="act((now) => ({ act: 'switch', on: !now?.switch }))">{{ switchName }} {{ view?.switch ? 'back' : 'to set-up' }}</button>
+      <button v-if="profile.save.how === 'button'" type="button" class="btn" @click="act(() => ({ act: 'button' }))">{{ profile.save.button }}</button>
+      <button type="button" class="btn" @click="act((now) => (now?.loaded ? { act: 'unload' } : { act: 'load', what: weight ?? 'weight' }))">{{ view?.loaded ? 'Empty the platform' : `Put ${weight ?? 'a weight'} on` }}</button>
       <button type="button" class="btn btn-bare" @click="again">From the beginning</button>
     </div>
     <p v-if="view?.on === false" class="small quiet">Off: a key that is pressed now is held while the power comes on.</p>
