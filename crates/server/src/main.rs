@@ -89,7 +89,7 @@ fn done(command: Command) -> Outcome {
         Command::DemoData { file, lines, hands } => run(async move {
             let settings = settings()?;
             let pool = pool(&settings)?;
-            Ok(cli::load_demo(&pool, &file, &lines, &hands).await?)
+            cli::load_demo(&pool, &file, &lines, &hands).await
         }),
     }
 }
