@@ -27,7 +27,7 @@ async fn a_whole_job_is_taken_live_and_survives_the_scale_going_away() -> Step {
     page.says(".says", "capture zero").await?;
     page.put_on("0").await?;
     page.rests_at("0.0 kg").await?;
-    // Pushed until it moves: a push that falls between two renderings is lost, as a soft one would be.
+    // Pushed until the page says that it moves, as a hand would: one push has been seen to go unnoticed.
     page.holds(
         "(() => { if (document.querySelector('[data-testid=live-says]')?.innerText.includes('settling')) return true; \
          [...document.querySelectorAll('button')].find(b => b.innerText.trim() === 'Push')?.click(); return false })()",
