@@ -96,14 +96,18 @@ impl Browser {
         .await
     }
 
-    /// Waits until the reading has moved and come to rest, then does what takes it.
+    /// Waits until the reading rests within a hundredth (and 1 kg) of the load, then does what
+    /// takes it. That it settles on the way is not waited for: on a slow machine that may be past
+    /// before anybody looks.
     ///
     /// # Errors
     /// Where it is not stored.
-    pub async fn take_when_steady(&self, action: &str) -> Step {
+    pub async fn take_when_steady(&self, kg: &str, action: &str) -> Step {
         let before = self.newest().await?;
-        self.holds("document.querySelector('[data-testid=live-says]').innerText === 'settling'").await?;
-        self.says("[data-testid=live-says]", "steady").await?;
+        self.holds(&format!(
+            "Math.abs(parseFloat(document.querySelector('[data-testid=live-reading]').innerText) - {kg}) <= 1 + {kg} / 100 && document.querySelector('[data-testid=live-says]').innerText === 'steady'"
+        ))
+        .await?;
         self.press(action).await?;
         self.journal_grows(&before).await
     }
@@ -116,6 +120,6 @@ impl Browser {
         self.put_on(kg).await?;
         self.fill("#reading-load", kg).await?;
         self.press(way).await?;
-        self.take_when_steady("Take the reading").await
+        self.take_when_steady(kg, "Take the reading").await
     }
 }

@@ -94,7 +94,7 @@ async fn a_job(album: &Album) -> Step {
     page.go(&format!("/jobs/{job}/zero_and_span")).await?;
     page.says("[data-testid=live-says]", "steady").await?;
     page.put_on("600").await?;
-    page.take_when_steady("Capture span").await?;
+    page.take_when_steady("600", "Capture span").await?;
     page.hands_key("Span").await?;
     page.hands_key("Save").await?;
     album.keep("zero-and-span").await?;
