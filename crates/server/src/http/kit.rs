@@ -172,12 +172,11 @@ pub async fn change_pieces(State(app): State<App>, Technician(person): Technicia
         row.piece.check(today)?;
         changed.push(row);
     }
-    for row in &changed {
-        if !kit::change(&app.pool, person.workshop_id, &row.piece, row.version).await? {
-            return Err(ApiError::Taken(format!("“{}” was changed by somebody else meanwhile; load the kit again", row.piece.serial)));
-        }
+    let changed: Vec<(&Piece, i32)> = changed.iter().map(|row| (&row.piece, row.version)).collect();
+    match kit::change_all(&app.pool, person.workshop_id, &changed).await? {
+        None => Ok(StatusCode::NO_CONTENT),
+        Some(serial) => Err(ApiError::Taken(format!("“{serial}” was changed by somebody else meanwhile; nothing was changed, load the kit again"))),
     }
-    Ok(StatusCode::NO_CONTENT)
 }
 
 /// Looks at a table, or takes it in: all of it or nothing.

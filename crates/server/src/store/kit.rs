@@ -78,6 +78,23 @@ pub async fn add(pool: &PgPool, workshop: Uuid, pieces: &[Piece]) -> Result<Opti
 /// Changes a piece if it is still at `version`; false where it is not, or where its serial is
 /// another piece's.
 pub async fn change(pool: &PgPool, workshop: Uuid, p: &Piece, version: i32) -> Result<bool, StoreError> {
+    Ok(change_all(pool, workshop, &[(p, version)]).await?.is_none())
+}
+
+/// Changes pieces that are still at their versions: all of them or none. The serial of the first
+/// that is not, or that would take another piece's serial.
+pub async fn change_all(pool: &PgPool, workshop: Uuid, pieces: &[(&Piece, i32)]) -> Result<Option<String>, StoreError> {
+    let mut tx = pool.begin().await?;
+    for (piece, version) in pieces {
+        if !update(&mut tx, workshop, piece, *version).await? {
+            return Ok(Some(piece.serial.clone()));
+        }
+    }
+    tx.commit().await?;
+    Ok(None)
+}
+
+async fn update(tx: &mut Transaction<'static, Postgres>, workshop: Uuid, p: &Piece, version: i32) -> Result<bool, StoreError> {
     let done = sqlx::query!(
         "update piece set serial = $3, piece = $4, search = $5, nominal_kg = $6, due = $7, version = version + 1
          where id = $1 and workshop_id = $2 and version = $8
@@ -91,7 +108,7 @@ pub async fn change(pool: &PgPool, workshop: Uuid, p: &Piece, version: i32) -> R
         p.certificate().map(|c| c.due),
         version
     )
-    .execute(pool)
+    .execute(&mut **tx)
     .await?;
     Ok(done.rows_affected() == 1)
 }
