@@ -12,6 +12,13 @@ fn kg(tenths: i64) -> Mass {
     Mass::new(Decimal::new(tenths, 1), Unit::Kg)
 }
 
+/// A hundred and twenty pieces of fifteen masses: more choices than can all be looked at.
+fn large() -> PlanInputs {
+    let nominals = [500i64, 250, 200, 100, 75, 50, 40, 30, 20, 15, 10, 5, 3, 2, 1];
+    let pieces = (0..120).map(|n| kg(nominals[n % 15])).collect();
+    PlanInputs { pieces, ..inputs(7) }
+}
+
 /// Sixty pieces and eleven loads; the seed chooses among the usual nominals.
 fn inputs(seed: u64) -> PlanInputs {
     let mut state = seed.wrapping_mul(6_364_136_223_846_793_005).wrapping_add(1_442_695_040_888_963_407);
@@ -31,6 +38,11 @@ fn inputs(seed: u64) -> PlanInputs {
 fn plans(c: &mut Criterion) {
     let usual = inputs(7);
     c.bench_function("plan: 60 pieces, 11 loads", |b| b.iter(|| loading_plan(black_box(&usual))));
+    let large = large();
+    c.bench_function("plan: 120 pieces of 15 masses, 11 loads", |b| b.iter(|| loading_plan(black_box(&large))));
+    if let Ok(plan) = loading_plan(&large) {
+        println!("120 pieces: work {}, at most {} above the least", plan.work, plan.gap);
+    }
     let mut times = Vec::new();
     let (mut proven, mut level, mut built) = (0, 0, 0);
     for seed in 0..200 {

@@ -96,6 +96,62 @@ proptest! {
     }
 }
 
+/// Every choice of pieces for every load, tried one after the other: work, moves, distinct pieces.
+fn best_of_all(inputs: &PlanInputs, met: &[Option<bool>]) -> (Mass, usize, usize) {
+    let choices = 1u32 << inputs.pieces.len();
+    let sum = |choice: u32| (0..inputs.pieces.len()).filter(|p| choice >> p & 1 == 1).fold(Mass::zero(Unit::Kg), |sum, p| sum.plus(&inputs.pieces[p]));
+    let mut ways: Vec<(u32, u32, Mass, usize)> = vec![(0, 0, Mass::zero(Unit::Kg), 0)];
+    for (target, met) in inputs.targets.iter().zip(met) {
+        let fits = |load: &Mass| {
+            let off = load.minus(&target.load).abs() <= target.load.times(&Decimal::new(5, 2));
+            *load <= inputs.max && if *met == Some(true) { *load == target.load } else { off }
+        };
+        let next: Vec<u32> = (0..choices).filter(|choice| fits(&sum(*choice))).collect();
+        let mut best: std::collections::BTreeMap<(u32, u32), (Mass, usize)> = std::collections::BTreeMap::new();
+        for (on, used, work, moves) in &ways {
+            for choice in &next {
+                let moved = on ^ choice;
+                let cost = (work.plus(&sum(moved)), moves + moved.count_ones() as usize);
+                let kept = best.entry((*choice, used | choice)).or_insert_with(|| cost.clone());
+                if cost < *kept {
+                    *kept = cost;
+                }
+            }
+        }
+        ways = best.into_iter().map(|((on, used), (work, moves))| (on, used, work, moves)).collect();
+    }
+    ways.into_iter().map(|(_, used, work, moves)| (work, moves, used.count_ones() as usize)).min().unwrap()
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(60))]
+    #[test]
+    fn no_choice_of_pieces_is_better_than_the_plan(
+        masses in proptest::collection::vec(prop_oneof![Just(10u32), Just(20), Just(20), Just(50), 1u32..90], 1..6),
+        mut loads in proptest::collection::vec((5u32..160, any::<bool>()), 1..4),
+    ) {
+        loads.sort_unstable();
+        let asked = inputs(masses.iter().map(|m| grains(*m)).collect(), &loads, 200);
+        if let Ok(plan) = loading_plan(&asked) {
+            prop_assert!(plan.proven && plan.gap.value.is_zero());
+            prop_assert_eq!((plan.work, plan.moves, plan.pieces), best_of_all(&asked, &plan.exact_met));
+        }
+    }
+
+    #[test]
+    fn a_kit_too_large_to_look_at_wholly_gets_a_plan_that_says_how_far_it_may_be(each in 6usize..8, share in 20u32..60) {
+        let nominals = [500u32, 250, 200, 100, 75, 50, 40, 30, 20, 15, 10, 5, 3, 2, 1];
+        let kit: Vec<Mass> = nominals.iter().flat_map(|m| std::iter::repeat_n(grains(*m), each)).collect();
+        let loads: Vec<(u32, bool)> = (1..=10).map(|n| (n * share * 5, n == 10)).collect();
+        let asked = inputs(kit, &loads, 4_000);
+        let plan = loading_plan(&asked).unwrap();
+        let last = asked.targets.last().unwrap();
+        prop_assert!(plan.work.minus(&plan.gap) <= last.load, "the least work is not above the bound");
+        prop_assert!(plan.work >= last.load.times(&Decimal::new(95, 2)));
+        prop_assert_eq!(&plan.loads.last().unwrap().load, &last.load, "an exact load is met");
+    }
+}
+
 fn table(rows: &str) -> String {
     format!("serial,nominal,class,form,set,place,holder,damaged,certificate,laboratory,date,due,error,U,k\n{rows}")
 }

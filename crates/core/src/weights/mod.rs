@@ -4,6 +4,7 @@
 mod class;
 mod day;
 mod enough;
+mod grid;
 mod loads;
 mod piece;
 mod plan;

@@ -2,26 +2,27 @@
 //! and off from the empty platform to the last load; then the fewest moves, then the fewest
 //! pieces. Source: practice; OIML R 76-1:2006 A.4.4.1 and NIST Handbook 44 §2.20 say which loads.
 //!
-//! Pieces of one mass are interchangeable, so a state is how many of each mass are on. For every
-//! load all states within its window are listed; the best way to each is built up load by load.
-//! Where the lists would grow too long they are cut, and the plan then says how far from the lower
-//! bound it may be instead of claiming to be the best.
+//! Pieces of one mass are interchangeable, so a state is how many of each mass are on. Where all
+//! states of all loads fit into boxes of a bearable size (`grid`), the best plan is found and is
+//! proven. Of a larger kit the plainest plan is tried first, which takes nothing off again, then a
+//! smaller kit is planned exactly, then lists of states, cut where they grow too long; the plan says
+//! how far from the lower bound it may be instead of claiming to be the best.
 
 use std::collections::HashMap;
 
 use num_bigint::BigInt;
 use num_traits::ToPrimitive;
 
+use super::grid::{Chain, TooMany, cheapest};
 use crate::quantity::{Decimal, Mass, Unit};
 
-/// Most states that are kept for one load: of a kit of up to [`SMALL_KIT`] pieces, and of a larger one.
-const MOST_STATES: (usize, usize) = (4_000, 900);
-/// Up to so many pieces every state is looked at as a rule.
-const SMALL_KIT: usize = 24;
+/// Most choices, over all loads, that are all looked at; and of a kit that was made smaller for it.
+const MOST_CELLS: usize = 8_000_000;
+const FEWER_CELLS: usize = 700_000;
+/// Most states that are listed for one load.
+const MOST_STATES: usize = 900;
 /// Most steps of the search for them.
 const MOST_STEPS: usize = 300_000;
-/// Most ways of equal work and moves that are kept for a state, for the fewest pieces.
-const MOST_WAYS: usize = 48;
 
 /// A load that is wanted.
 #[derive(Clone, Debug, PartialEq, Eq)]
@@ -96,13 +97,13 @@ pub struct Unreachable {
 }
 
 /// How many of each mass are on.
-type Counts = Vec<u16>;
+pub(super) type Counts = Vec<u16>;
 
 /// Work, moves: compared in this order.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
-struct Cost {
-    work: i128,
-    moves: u32,
+pub(super) struct Cost {
+    pub work: i128,
+    pub moves: u32,
 }
 
 struct Kit {
@@ -123,38 +124,34 @@ struct Kit {
 pub fn loading_plan(inputs: &PlanInputs) -> Result<LoadingPlan, Unreachable> {
     let kit = Kit::new(inputs);
     let max = kit.grains(&inputs.max.value_in(inputs.unit));
-    let mut layers = Vec::with_capacity(inputs.targets.len());
+    let mut windows = Vec::with_capacity(inputs.targets.len());
     let mut exact_met = Vec::with_capacity(inputs.targets.len());
     let mut unreachable = Vec::new();
-    let mut whole = true;
     for (index, target) in inputs.targets.iter().enumerate() {
         let load = kit.grains_exact(&target.load.value_in(inputs.unit));
-        let mut found = match (target.exact, load) {
-            (true, Some(load)) if load <= max => kit.states(load, load),
-            _ => Found::default(),
-        };
-        let met = !found.states.is_empty();
-        if !met {
-            let (low, high) = kit.window(&target.load.value_in(inputs.unit), target.not_above);
-            found = kit.states(low, high.min(max));
-        }
-        exact_met.push(target.exact.then_some(met));
-        if found.states.is_empty() {
+        let exact = load.filter(|load| target.exact && *load <= max && kit.reaches(*load, *load));
+        exact_met.push(target.exact.then_some(exact.is_some()));
+        let (low, high) = kit.window(&target.load.value_in(inputs.unit), target.not_above);
+        let window = exact.map_or((low, high.min(max)), |load| (load, load));
+        if exact.is_none() && !kit.reaches(window.0, window.1) {
             unreachable.push(index);
         }
-        whole &= !found.cut;
-        layers.push(found.states);
+        windows.push(window);
     }
     if !unreachable.is_empty() {
         return Err(Unreachable { unreachable });
     }
-    Ok(kit.best(inputs, &layers, exact_met, whole))
-}
-
-#[derive(Default)]
-struct Found {
-    states: Vec<(Counts, i128)>,
-    cut: bool,
+    if let Ok(Some(chain)) = cheapest(&kit.masses, &kit.most, &windows, MOST_CELLS) {
+        let proven = chain.fewest;
+        return Ok(kit.told(inputs, &chain, exact_met, proven, true, &windows));
+    }
+    let bound = kit.bound(&windows);
+    let level = |chain: &Chain| chain.cost.work == bound.work;
+    let built_up = kit.built_up(&windows);
+    let found = if built_up.as_ref().is_some_and(level) { built_up } else { built_up.into_iter().chain(kit.smaller(&windows)).min_by_key(|c| (c.cost, c.pieces)) };
+    let Some(chain) = found.or_else(|| kit.listed(&windows)) else { return Err(Unreachable { unreachable: (0..windows.len()).collect() }) };
+    let (level, proven) = (level(&chain), (chain.cost, chain.pieces) == (bound, bound.moves));
+    Ok(kit.told(inputs, &chain, exact_met, proven, level, &windows))
 }
 
 struct Search<'a> {
@@ -163,22 +160,22 @@ struct Search<'a> {
     rest: Vec<i128>,
     low: i128,
     high: i128,
+    most: usize,
     steps: usize,
-    found: Found,
+    found: Vec<(Counts, i128)>,
 }
 
 impl Search<'_> {
     fn go(&mut self, at: usize, sum: i128, counts: &mut Counts) {
         self.steps += 1;
-        if self.steps > MOST_STEPS || self.found.states.len() >= self.kit.most_states() {
-            self.found.cut = true;
+        if self.steps > MOST_STEPS || self.found.len() >= self.most {
             return;
         }
         if sum + self.rest[at] < self.low {
             return;
         }
         if at == self.kit.masses.len() {
-            self.found.states.push((counts.clone(), sum));
+            self.found.push((counts.clone(), sum));
             return;
         }
         let room = (self.high - sum) / self.kit.masses[at];
@@ -190,20 +187,6 @@ impl Search<'_> {
         }
         counts[at] = 0;
     }
-}
-
-/// A way to a state.
-#[derive(Clone)]
-struct Way {
-    /// State of the load before, and which of its ways.
-    from: (usize, usize),
-    /// The most of each mass that was ever on.
-    used: Counts,
-}
-
-struct Reached {
-    cost: Cost,
-    ways: Vec<Way>,
 }
 
 impl Kit {
@@ -226,11 +209,6 @@ impl Kit {
         kit
     }
 
-    fn most_states(&self) -> usize {
-        let pieces: usize = self.which.iter().map(Vec::len).sum();
-        if pieces <= SMALL_KIT { MOST_STATES.0 } else { MOST_STATES.1 }
-    }
-
     fn grains(&self, value: &Decimal) -> i128 {
         let shifted = value * &Decimal::ten_to(self.places);
         whole(&shifted.floor())
@@ -249,12 +227,17 @@ impl Kit {
         (low, whole(&high))
     }
 
-    fn states(&self, low: i128, high: i128) -> Found {
+    /// Whether any choice of pieces comes to so much.
+    fn reaches(&self, low: i128, high: i128) -> bool {
+        !self.search(low, high, 1).is_empty()
+    }
+
+    fn search(&self, low: i128, high: i128, most: usize) -> Vec<(Counts, i128)> {
         let mut rest = vec![0; self.masses.len() + 1];
         for at in (0..self.masses.len()).rev() {
             rest[at] = rest[at + 1] + self.masses[at] * i128::from(self.most[at]);
         }
-        let mut search = Search { kit: self, rest, low, high, steps: 0, found: Found::default() };
+        let mut search = Search { kit: self, rest, low, high, most, steps: 0, found: Vec::new() };
         if low <= high {
             search.go(0, 0, &mut vec![0; self.masses.len()]);
         }
@@ -271,96 +254,124 @@ impl Kit {
         cost
     }
 
-    fn best(&self, inputs: &PlanInputs, layers: &[Vec<(Counts, i128)>], exact_met: Vec<Option<bool>>, whole: bool) -> LoadingPlan {
-        let empty = vec![0u16; self.masses.len()];
-        let mut reached: Vec<Vec<Reached>> = Vec::with_capacity(layers.len());
-        let mut full = whole;
+    /// The best chain through the listed states.
+    fn best(&self, layers: &[Vec<(Counts, i128)>]) -> Chain {
+        let empty = (vec![0u16; self.masses.len()], 0);
+        let mut reached: Vec<Vec<(Cost, usize)>> = Vec::with_capacity(layers.len());
         for (index, layer) in layers.iter().enumerate() {
-            let before: Vec<(&Counts, i128, Cost)> = match index.checked_sub(1) {
-                None => vec![(&empty, 0, Cost { work: 0, moves: 0 })],
-                Some(last) => layers[last].iter().zip(&reached[last]).map(|((c, sum), r)| (c, *sum, r.cost)).collect(),
+            let before: Vec<(&(Counts, i128), Cost)> = match index.checked_sub(1) {
+                None => vec![(&empty, Cost { work: 0, moves: 0 })],
+                Some(last) => layers[last].iter().zip(reached[last].iter().map(|r| r.0)).collect(),
             };
             let mut order: Vec<usize> = (0..before.len()).collect();
-            order.sort_by_key(|i| before[*i].2);
-            let ways = index.checked_sub(1).map(|last| &reached[last]);
-            let made = layer.iter().map(|state| self.reach(state, &before, &order, ways.map(Vec::as_slice), &empty, &mut full)).collect();
-            reached.push(made);
+            order.sort_by_key(|i| before[*i].1);
+            reached.push(layer.iter().map(|state| self.reach(state, &before, &order)).collect());
         }
-        self.finish(inputs, layers, &reached, exact_met, full)
+        let mut at = reached.last().and_then(|layer| layer.iter().enumerate().min_by_key(|(_, r)| r.0)).map_or(0, |(i, _)| i);
+        let cost = reached.last().and_then(|layer| layer.get(at)).map_or(Cost { work: 0, moves: 0 }, |r| r.0);
+        let mut states = Vec::with_capacity(layers.len());
+        for (layer, reached) in layers.iter().zip(&reached).rev() {
+            states.push(layer[at].0.clone());
+            at = reached[at].1;
+        }
+        states.reverse();
+        let most = |at: usize| states.iter().map(|s: &Counts| u32::from(s[at])).max().unwrap_or(0);
+        Chain { cost, pieces: (0..self.masses.len()).map(most).sum(), fewest: false, states }
     }
 
-    /// The least cost of a state, with every way of that cost that may use the fewest pieces.
-    fn reach(&self, state: &(Counts, i128), before: &[(&Counts, i128, Cost)], order: &[usize], ways: Option<&[Reached]>, empty: &Counts, full: &mut bool) -> Reached {
-        let mut best: Option<Cost> = None;
-        let mut from = Vec::new();
+    /// The least cost of a state, and from which it is reached.
+    fn reach(&self, state: &(Counts, i128), before: &[(&(Counts, i128), Cost)], order: &[usize]) -> (Cost, usize) {
+        // OK because every list has a state and the first is reached from the empty platform.
+        let mut best = (Cost { work: i128::MAX, moves: u32::MAX }, 0);
         for &index in order {
-            let (counts, sum, cost) = &before[index];
+            let ((counts, sum), cost) = &before[index];
             // No state can be reached by moving less than the difference of the loads.
-            if best.is_some_and(|b| cost.work > b.work) {
+            if cost.work > best.0.work {
                 break;
             }
-            if best.is_some_and(|b| cost.work + (state.1 - sum).abs() > b.work) {
+            if cost.work + (state.1 - sum).abs() > best.0.work {
                 continue;
             }
             let step = self.between(counts, &state.0);
-            let total = Cost { work: cost.work + step.work, moves: cost.moves + step.moves };
-            match best {
-                Some(b) if total > b => {}
-                Some(b) if total == b => from.push(index),
-                _ => {
-                    best = Some(total);
-                    from = vec![index];
-                }
-            }
+            best = best.min((Cost { work: cost.work + step.work, moves: cost.moves + step.moves }, index));
         }
-        let mut kept: Vec<Way> = Vec::new();
-        for index in from {
-            let earlier: Vec<(usize, &Counts)> = match ways {
-                Some(reached) => reached[index].ways.iter().enumerate().map(|(i, w)| (i, &w.used)).collect(),
-                None => vec![(0, empty)],
-            };
-            for (way, used) in earlier {
-                let used: Counts = used.iter().zip(&state.0).map(|(a, b)| *a.max(b)).collect();
-                let within = |a: &Counts, b: &Counts| a.iter().zip(b).all(|(x, y)| x <= y);
-                if kept.iter().any(|k| within(&k.used, &used)) {
-                    continue;
-                }
-                kept.retain(|k| !within(&used, &k.used));
-                if kept.len() < MOST_WAYS { kept.push(Way { from: (index, way), used }) } else { *full = false }
-            }
-        }
-        // OK because every layer has a state and the first is reached from the empty platform.
-        Reached { cost: best.unwrap_or(Cost { work: i128::MAX, moves: u32::MAX }), ways: kept }
+        best
     }
 
-    fn finish(&self, inputs: &PlanInputs, layers: &[Vec<(Counts, i128)>], reached: &[Vec<Reached>], exact_met: Vec<Option<bool>>, full: bool) -> LoadingPlan {
-        let total = |used: &Counts| used.iter().map(|n| u32::from(*n)).sum::<u32>();
-        let fewest = |r: &Reached| r.ways.iter().enumerate().map(|(i, w)| (total(&w.used), i)).min().unwrap_or((u32::MAX, 0));
-        let last = reached.last().and_then(|layer| layer.iter().enumerate().map(|(i, r)| (r.cost, fewest(r), i)).min());
-        let (cost, (pieces, way), state) = last.unwrap_or((Cost { work: 0, moves: 0 }, (0, 0), 0));
-        let mut chain = vec![(state, way)];
-        for index in (1..layers.len()).rev() {
-            let (state, way) = chain[chain.len() - 1];
-            chain.push(reached[index][state].ways[way].from);
+    /// The plainest plan of a large kit: nothing is taken off again, the heaviest go on first.
+    fn built_up(&self, windows: &[(i128, i128)]) -> Option<Chain> {
+        let mut left = Self { masses: self.masses.clone(), most: self.most.clone(), which: Vec::new(), places: self.places };
+        let (mut on, mut states): (i128, Vec<Counts>) = (0, Vec::new());
+        for (low, high) in windows {
+            let more = left.search((low - on).max(0), high - on, 1).pop()?;
+            on += more.1;
+            left.most.iter_mut().zip(&more.0).for_each(|(left, put)| *left -= put);
+            states.push(self.most.iter().zip(&left.most).map(|(all, left)| all - left).collect());
         }
-        chain.reverse();
-        let states: Vec<&Counts> = chain.iter().zip(layers).map(|((state, _), layer)| &layer[*state].0).collect();
-        // Whatever is done, the lightest last load must at least be put on: the load itself where it is
-        // met exactly, else the lower end of its window.
-        let bound = match (inputs.targets.last(), exact_met.last()) {
-            (Some(target), Some(Some(true))) => self.grains(&target.load.value_in(inputs.unit)),
-            (Some(target), _) => self.window(&target.load.value_in(inputs.unit), target.not_above).0,
-            (None, _) => 0,
-        };
+        let pieces = states.last().map_or(0, |s| s.iter().map(|n| u32::from(*n)).sum());
+        Some(Chain { states, cost: Cost { work: on, moves: pieces }, pieces, fewest: false })
+    }
+
+    /// A plan through lists of choices, each cut where it grows too long.
+    fn listed(&self, windows: &[(i128, i128)]) -> Option<Chain> {
+        let layers: Vec<_> = windows.iter().map(|(low, high)| self.search(*low, *high, MOST_STATES)).collect();
+        layers.iter().all(|l| !l.is_empty()).then(|| self.best(&layers))
+    }
+
+    /// Plans with fewer pieces than there are: all of the heaviest that the last load needs, of the
+    /// others as many as reach the next heavier one, then fewer of the most numerous of these, until
+    /// every choice can be looked at.
+    fn smaller(&self, windows: &[(i128, i128)]) -> Option<Chain> {
+        let last = windows.last()?.1;
+        let mut most: Counts = Vec::with_capacity(self.masses.len());
+        let (mut sum, mut needed) = (0, 0);
+        for (at, mass) in self.masses.iter().enumerate() {
+            if sum < last {
+                needed += 1;
+                most.push(self.most[at]);
+            } else {
+                let reach = u16::try_from((self.masses[at - 1] / mass).max(2)).unwrap_or(u16::MAX);
+                most.push(reach.min(self.most[at]));
+            }
+            sum += mass * i128::from(self.most[at]);
+        }
+        // At most as many rounds as there are pieces; one that is too large is seen at once.
+        loop {
+            if let Ok(chain) = cheapest(&self.masses, &most, windows, FEWER_CELLS) {
+                return chain;
+            }
+            let of = |light: bool| most.iter().enumerate().filter(|(at, n)| **n > 0 && (*at >= needed) == light).max_by_key(|(at, n)| (**n, *at)).map(|(at, _)| at);
+            let fewer = of(true).or_else(|| of(false))?;
+            most[fewer] -= 1;
+        }
+    }
+
+    /// No plan costs less: the lightest last load must at least be put on, with the heaviest pieces.
+    fn bound(&self, windows: &[(i128, i128)]) -> Cost {
+        let work = windows.last().map_or(0, |w| w.0);
+        let (mut left, mut moves) = (work, 0u32);
+        for (mass, most) in self.masses.iter().zip(&self.most) {
+            let needed = u32::try_from((left + mass - 1) / mass).unwrap_or(u32::MAX).min(u32::from(*most));
+            left -= mass * i128::from(needed);
+            moves += needed;
+            if left <= 0 {
+                break;
+            }
+        }
+        Cost { work, moves }
+    }
+
+    /// `level`: no plan moves less mass.
+    fn told(&self, inputs: &PlanInputs, chain: &Chain, exact_met: Vec<Option<bool>>, proven: bool, level: bool, windows: &[(i128, i128)]) -> LoadingPlan {
         let mass = |grains: i128| Mass::new(&decimal(grains) * &Decimal::ten_to(-self.places), inputs.unit);
-        let gap = if full { 0 } else { (cost.work - bound).max(0) };
+        let gap = if level { 0 } else { (chain.cost.work - self.bound(windows).work).max(0) };
         LoadingPlan {
-            loads: self.name(inputs, &states),
+            loads: self.name(inputs, &chain.states.iter().collect::<Vec<_>>()),
             exact_met,
-            work: mass(cost.work),
-            moves: usize::try_from(cost.moves).unwrap_or(usize::MAX),
-            pieces: usize::try_from(pieces).unwrap_or(usize::MAX),
-            proven: full,
+            work: mass(chain.cost.work),
+            moves: usize::try_from(chain.cost.moves).unwrap_or(usize::MAX),
+            pieces: usize::try_from(chain.pieces).unwrap_or(usize::MAX),
+            proven,
             gap: mass(gap),
         }
     }
