@@ -5,7 +5,7 @@ use std::hint::black_box;
 
 use criterion::{Criterion, criterion_group, criterion_main};
 use ombret_core::calc;
-use ombret_core::job::{
+use ombret_core::job::{Around, 
     Body, CheckFinding, Draft, Entry, ReadStage, ScaleKind, ScaleSheet, SetupDraft, Signer, Silence, Source, Way, assess, checklist, decide, fold, interpret,
 };
 use ombret_core::quantity::{Mass, Unit, parse_mass};
@@ -37,18 +37,18 @@ fn sixty_entries() -> Vec<Entry> {
     let mut drafts: Vec<Draft> = checklist(ScaleKind::Floor)
         .map(|item| Draft::LookedOver { item: item.id.clone(), finding: CheckFinding::Ok, note: String::new() })
         .collect();
-    let read = |stage, load: u32, way| Draft::Read { stage, load: load.to_string(), shown: typed(&format!("{load}.2")), way, pad: None };
+    let read = |stage, load: u32, way| Draft::Read { stage, load: load.to_string(), shown: typed(&format!("{load}.2")), way, pad: None, with: Vec::new(), overruled: String::new() };
     drafts.extend((0..10).map(|i| read(ReadStage::AsFound, i * 87, Way::Up)));
     drafts.push(Draft::SetUp(SetupDraft::new("870", "0.2", Unit::Kg)));
     drafts.push(Draft::ZeroCaptured { counts: typed("41250"), pad: None });
-    drafts.push(Draft::SpanChosen { weight: "600".into(), pad: None });
+    drafts.push(Draft::SpanChosen { weight: "600".into(), pad: None, with: Vec::new() });
     drafts.push(Draft::SpanCaptured { counts: typed("241250"), pad: None });
     drafts.push(Draft::AdjustmentSaved);
     let rest = u32::try_from(59 - drafts.len()).unwrap();
     drafts.extend((0..rest).map(|i| read(ReadStage::Prove, i * 25, if i % 2 == 0 { Way::Up } else { Way::Down })));
     for draft in drafts {
         let state = fold(&entries).unwrap();
-        let body = interpret(&state, draft, &Err(Silence::not_connected())).unwrap();
+        let body = interpret(&state, draft, &Around::only(&Err(Silence::not_connected()))).unwrap();
         decide(&entries, &state, &body).unwrap();
         let seq = u32::try_from(entries.len()).unwrap() + 1;
         entries.push(Entry { id: Uuid::from_u128(100 + u128::from(seq)), seq, at, by: by.clone(), body });

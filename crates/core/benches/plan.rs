@@ -31,7 +31,7 @@ fn inputs(seed: u64) -> PlanInputs {
     pieces.extend((0..20).map(|_| kg(nominals[roll(15)])));
     let max = 8000 + i64::try_from(roll(8)).unwrap_or(0) * 500;
     let shares = [1i64, 5, 10, 20, 25, 40, 50, 60, 75, 90, 100];
-    let target = |share: &i64| Target { load: kg(max * share / 100), exact: matches!(share, 50 | 100), not_above: matches!(share, 10 | 40) };
+    let target = |share: &i64| Target { load: kg(max * share / 100), exact: matches!(share, 50 | 100), not_above: matches!(share, 10 | 40), fixed: None };
     PlanInputs { unit: Unit::Kg, max: kg(max), targets: shares.iter().map(target).collect(), pieces }
 }
 

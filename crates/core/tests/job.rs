@@ -1,13 +1,15 @@
 //! The journal: a whole job by hand, what is refused on the way, and the laws of the chain.
 
 use ombret_core::Refusal;
+use ombret_core::adjust::School;
 use ombret_core::job::{
-    Assessment, Body, CheckFinding, Draft, Entry, Heard, JobFile, JobState, Observation, Outcome, ReadStage, ScaleKind, Sealed, Settlement, Signer, Silence,
+    Around, Assessment, Body, CheckFinding, Draft, Entry, Heard, JobFile, JobState, Observation, Outcome, ReadStage, ScaleKind, Sealed, Settlement, Signer, Silence,
     ScaleSheet, SetupDraft, SheetForm, Source, StageState, Way, assess, checklist, decide, fold, genesis, interpret, open_file, seal,
 };
 use ombret_core::quantity::Unit;
 use ombret_core::keying::RangeMode;
 use ombret_core::setup::Grade;
+use ombret_core::weights::Piece;
 use proptest::prelude::*;
 use serde_json::{Value, json};
 use time::OffsetDateTime;
@@ -56,7 +58,7 @@ impl Journal {
     }
 
     fn try_live(&mut self, draft: Draft, live: &Heard) -> Result<Uuid, Refusal> {
-        let body = interpret(&self.state(), draft, live)?;
+        let body = interpret(&self.state(), draft, &Around::only(live))?;
         decide(&self.entries, &self.state(), &body)?;
         self.push(body);
         Ok(self.entries.last().unwrap().id)
@@ -90,7 +92,7 @@ impl Journal {
 
     fn adjust(&mut self) {
         self.ok(Draft::ZeroCaptured { counts: typed("41250"), pad: None });
-        self.ok(Draft::SpanChosen { weight: "600".into(), pad: None });
+        self.ok(Draft::SpanChosen { weight: "600".into(), pad: None, with: Vec::new() });
         self.ok(Draft::SpanCaptured { counts: typed("241250"), pad: None });
         self.ok(Draft::AdjustmentSaved);
     }
@@ -125,7 +127,7 @@ fn set_up(max: &str, d: &str) -> Draft {
 }
 
 fn read(stage: ReadStage, load: &str, shown: &str, way: Way) -> Draft {
-    Draft::Read { stage, load: load.into(), shown: typed(shown), way, pad: None }
+    Draft::Read { stage, load: load.into(), shown: typed(shown), way, pad: None, with: Vec::new(), overruled: String::new() }
 }
 
 const PROOF: [(&str, &str, Way); 6] = [
@@ -226,9 +228,9 @@ fn nonsense_is_refused_at_its_field_and_leaves_the_journal_alone() {
     assert_eq!(job.refused(Draft::ZeroCaptured { counts: Source::Typed { text: "41250".into(), steady: false }, pad: None }), "motion");
     job.ok(Draft::ZeroCaptured { counts: typed("41250"), pad: None });
     for (weight, code) in [("0", "not_positive"), ("-5", "not_positive"), ("871", "above_max"), ("600.05", "not_whole_digits"), ("six", "not_a_mass")] {
-        assert_eq!(job.refused(Draft::SpanChosen { weight: weight.into(), pad: None }), code, "{weight}");
+        assert_eq!(job.refused(Draft::SpanChosen { weight: weight.into(), pad: None, with: Vec::new() }), code, "{weight}");
     }
-    job.ok(Draft::SpanChosen { weight: "600".into(), pad: None });
+    job.ok(Draft::SpanChosen { weight: "600".into(), pad: None, with: Vec::new() });
     assert_eq!(job.refused(Draft::SpanCaptured { counts: typed("41250"), pad: None }), "reversed_or_dead");
     assert_eq!(job.refused(Draft::SpanCaptured { counts: typed("-300"), pad: None }), "reversed_or_dead");
     assert_eq!(job.refused(read(ReadStage::AsFound, "0", "0", Way::Up)), "already_adjusted");
@@ -390,8 +392,8 @@ fn any_draft() -> impl Strategy<Value = Draft> {
         Just(set_up("870", "0.5")),
         "-?[0-9]{1,7}".prop_map(|c| Draft::ZeroCaptured { counts: typed(&c), pad: None }),
         "-?[0-9]{1,7}".prop_map(|c| Draft::SpanCaptured { counts: typed(&c), pad: None }),
-        number.prop_map(|weight| Draft::SpanChosen { weight, pad: None }),
-        Just(Draft::SpanChosen { weight: "600".into(), pad: None }),
+        number.prop_map(|weight| Draft::SpanChosen { weight, pad: None, with: Vec::new() }),
+        Just(Draft::SpanChosen { weight: "600".into(), pad: None, with: Vec::new() }),
         Just(Draft::AdjustmentSaved),
         Just(Draft::AdjustmentAbandoned { reason: "so".into() }),
         Just(Draft::LeftAlone { reason: "so".into() }),
@@ -431,7 +433,7 @@ fn four_pads_are_done_in_turn_and_each_is_proved() {
         job.ok(Draft::ZeroCaptured { counts: typed("1000"), pad: None });
         let other = Draft::ZeroCaptured { counts: typed("1000"), pad: Some(pad % 4 + 1) };
         assert_eq!(job.refused(other), "other_pad");
-        job.ok(Draft::SpanChosen { weight: "4000".into(), pad: None });
+        job.ok(Draft::SpanChosen { weight: "4000".into(), pad: None, with: Vec::new() });
         job.ok(Draft::SpanCaptured { counts: typed("81000"), pad: None });
         job.ok(Draft::AdjustmentSaved);
     }
@@ -439,10 +441,10 @@ fn four_pads_are_done_in_turn_and_each_is_proved() {
     assert!(adjusted.adjust.saved && adjusted.adjust.pads.iter().all(|p| p.done));
     assert_eq!(adjusted.next.says, "Empty pad 1 and read it.");
     assert!(adjusted.proof.lacks.iter().any(|lack| lack.starts_with("pad 4: ")));
-    assert_eq!(job.refused(Draft::Read { stage: ReadStage::Prove, load: "0".into(), shown: typed("0"), way: Way::Up, pad: Some(5) }), "unknown_pad");
+    assert_eq!(job.refused(Draft::Read { stage: ReadStage::Prove, load: "0".into(), shown: typed("0"), way: Way::Up, pad: Some(5), with: Vec::new(), overruled: String::new() }), "unknown_pad");
     for pad in 1..=4 {
         for (load, way) in [("0", Way::Up), ("2000", Way::Up), ("4000", Way::Up), ("6000", Way::Up), ("2000", Way::Down)] {
-            job.ok(Draft::Read { stage: ReadStage::Prove, load: load.into(), shown: typed(load), way, pad: Some(pad) });
+            job.ok(Draft::Read { stage: ReadStage::Prove, load: load.into(), shown: typed(load), way, pad: Some(pad), with: Vec::new(), overruled: String::new() });
         }
     }
     assert_eq!(job.assessed().outcome, Outcome::InTolerance);
@@ -527,4 +529,100 @@ fn an_indicator_that_takes_kilograms_only_is_not_set_up_to_be_calibrated_in_poun
     let (grade, says) = judge(None).unwrap();
     assert!(grade == Grade::Refuse && says.contains("in kg only"), "{says}");
     assert_eq!(judge(Some(Unit::Kg)).unwrap().0, Grade::Caution);
+}
+
+/// A kit for the floor scale: five pieces, one past due, one an object that was weighed.
+fn kit() -> Vec<Piece> {
+    let certificate = |due: &str| json!([{"number": "SL-9", "laboratory": "Skerry Lab", "date": "2026-01-10", "due": due}]);
+    let piece = |n: u32, kg: &str, due: &str| json!({"id": Uuid::from_u128(n.into()), "serial": format!("P-{n}"), "nominal": {"value": kg, "unit": "kg"}, "class": "M1", "form": "block", "certificates": certificate(due)});
+    let mut kit: Vec<Piece> = serde_json::from_value(json!([piece(1, "100", "2027-01-10"), piece(2, "500", "2027-01-10"), piece(3, "300", "2026-02-01")])).unwrap();
+    let weighed = json!({"id": Uuid::from_u128(4), "serial": "STONE", "nominal": {"value": "412.6", "unit": "kg"}, "form": "block", "reference": {"record": "SK-2026-0003", "scale": "Yard scale", "on": "2026-11-20", "u": {"value": "0.12", "unit": "kg"}}});
+    kit.push(serde_json::from_value(weighed).unwrap());
+    kit
+}
+
+impl Journal {
+    fn with_kit(&mut self, draft: Draft) -> Result<Uuid, Refusal> {
+        let live = Err(Silence::not_connected());
+        let kit = kit();
+        let around = Around { live: &live, kit: &kit, school: School::Quarter, day: time::macros::date!(2026 - 11 - 24) };
+        let body = interpret(&self.state(), draft, &around)?;
+        decide(&self.entries, &self.state(), &body)?;
+        self.push(body);
+        Ok(self.entries.last().unwrap().id)
+    }
+}
+
+fn made_of(load: &str, shown: &str, pieces: &[u128], overruled: &str) -> Draft {
+    let with = pieces.iter().map(|n| Uuid::from_u128(*n)).collect();
+    Draft::Read { stage: ReadStage::Prove, load: load.into(), shown: typed(shown), way: Way::Up, pad: None, with, overruled: overruled.into() }
+}
+
+#[test]
+fn a_load_is_what_its_pieces_come_to_and_each_stays_on_the_record() {
+    let mut job = Journal::begin();
+    job.look_over();
+    job.set_up();
+    job.adjust();
+    assert_eq!(job.with_kit(made_of("500", "500", &[1], "")).unwrap_err().code, "other_sum");
+    assert_eq!(job.with_kit(made_of("600", "600", &[1, 1], "")).unwrap_err().code, "twice");
+    assert_eq!(job.with_kit(made_of("600", "600", &[1, 99], "")).unwrap_err().code, "unknown_piece");
+    job.with_kit(made_of("600", "600", &[1, 2], "")).unwrap();
+    let view = job.assessed().proof.readings.pop().unwrap();
+    assert_eq!(view.pieces, ["P-1", "P-2"]);
+    assert!(view.cautions.is_empty(), "{:?}", view.cautions);
+}
+
+#[test]
+fn a_piece_past_due_proves_nothing_unless_it_is_overruled_with_a_reason_that_stays() {
+    let mut job = Journal::begin();
+    job.look_over();
+    job.set_up();
+    job.adjust();
+    let refused = job.with_kit(made_of("300", "300", &[3], "")).unwrap_err();
+    assert_eq!((refused.code.to_string(), refused.field.as_deref()), ("unfit_weight".into(), Some("overruled")));
+    job.with_kit(made_of("300", "300", &[3], "the laboratory has it on Monday")).unwrap();
+    let view = job.assessed();
+    assert!(view.proof.readings[0].cautions.iter().any(|c| c.contains("the laboratory has it on Monday")), "{:?}", view.proof.readings[0].cautions);
+    assert!(view.entries.last().unwrap().says.contains("overruled"));
+}
+
+#[test]
+fn an_object_that_was_weighed_adjusts_and_does_not_prove() {
+    let mut job = Journal::begin();
+    job.look_over();
+    job.set_up();
+    let stone = vec![Uuid::from_u128(4)];
+    job.ok(Draft::ZeroCaptured { counts: typed("41250"), pad: None });
+    job.with_kit(Draft::SpanChosen { weight: "412.6".into(), pad: None, with: stone }).unwrap();
+    job.ok(Draft::SpanCaptured { counts: typed("178783"), pad: None });
+    job.ok(Draft::AdjustmentSaved);
+    job.prove(&[("0", "0", Way::Up), ("100", "100", Way::Up), ("412.6", "412.6", Way::Up), ("700", "700", Way::Up), ("100", "100", Way::Down)]);
+    let view = job.assessed();
+    assert_eq!(view.outcome, Outcome::NotProven);
+    assert!(view.outcome_says.contains("adjusted, not proven; not for trade"), "{}", view.outcome_says);
+    assert!(view.reservations.iter().any(|r| r.contains("SK-2026-0003")), "{:?}", view.reservations);
+    // Certified weights put on afterwards do prove it.
+    job.with_kit(made_of("600", "600", &[1, 2], "")).unwrap();
+    assert_eq!(job.assessed().outcome, Outcome::InTolerance);
+}
+
+#[test]
+fn a_span_weight_below_the_school_stays_a_caution_on_the_record() {
+    let mut job = Journal::begin();
+    job.look_over();
+    job.set_up();
+    job.ok(Draft::ZeroCaptured { counts: typed("41250"), pad: None });
+    job.with_kit(Draft::SpanChosen { weight: "100".into(), pad: None, with: vec![Uuid::from_u128(1)] }).unwrap();
+    job.ok(Draft::SpanCaptured { counts: typed("74583"), pad: None });
+    job.ok(Draft::AdjustmentSaved);
+    assert!(job.assessed().reservations.iter().any(|r| r.contains("is below a quarter of Max (217.5 kg)")), "{:?}", job.assessed().reservations);
+    assert_eq!(job.refused(Draft::SchoolChosen { school: School::Tenth, reason: " ".into() }), "reason_needed");
+    job.ok(Draft::SchoolChosen { school: School::Tenth, reason: "the van is too small for more".into() });
+    job.ok(Draft::ZeroCaptured { counts: typed("41250"), pad: None });
+    job.with_kit(Draft::SpanChosen { weight: "100".into(), pad: None, with: Vec::new() }).unwrap();
+    job.ok(Draft::SpanCaptured { counts: typed("74583"), pad: None });
+    job.ok(Draft::AdjustmentSaved);
+    let told = job.assessed().reservations;
+    assert!(told.iter().all(|r| !r.contains("is below")) && told.iter().any(|r| r.contains("the van is too small")), "{told:?}");
 }

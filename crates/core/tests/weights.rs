@@ -4,7 +4,7 @@
 use ombret_core::quantity::{Decimal, Mass, Unit, parse_mass};
 use ombret_core::tolerance::{Class, Scheme, Tolerance};
 use ombret_core::weights::{
-    CheckInputs, Mapping, Piece, PlanChoices, PlanInputs, RoundScale, Target, Usable, check_loads, loading_plan, pack, plan_check, read_table, write_table,
+    CheckInputs, LockedStep, Mapping, OwnClass, OwnRow, Piece, PlanChoices, PlanInputs, Platform, RoundScale, Target, Usable, WeighedBy, check_loads, loading_plan, pack, plan_check, read_table, write_table,
 };
 use proptest::prelude::*;
 use time::Date;
@@ -22,7 +22,7 @@ fn grains(n: u32) -> Mass {
 }
 
 fn inputs(pieces: Vec<Mass>, targets: &[(u32, bool)], max: u32) -> PlanInputs {
-    let targets = targets.iter().map(|(load, exact)| Target { load: grains(*load), exact: *exact, not_above: false }).collect();
+    let targets = targets.iter().map(|(load, exact)| Target { load: grains(*load), exact: *exact, not_above: false, fixed: None }).collect();
     PlanInputs { unit: Unit::Kg, max: grains(max), targets, pieces }
 }
 
@@ -222,7 +222,7 @@ fn a_piece_past_due_out_of_class_or_damaged_is_never_offered() {
     let tolerance = Tolerance::by_class(Scheme::R76InService, Class::III);
     let (max, d) = (kg("150"), kg("0.05"));
     let steps = [kg("25"), kg("100")];
-    let inputs = CheckInputs { max: &max, d: &d, tolerance: &tolerance, min_load: None, steps: &steps, span: Some(&max), working_load: None };
+    let inputs = CheckInputs { max: &max, d: &d, tolerance: &tolerance, min_load: None, steps: &steps, span: Some(&max), working_load: None, platform: Platform::on(4, false) };
     let loads = check_loads(&inputs);
     assert_eq!(loads.iter().map(|l| l.load.to_string()).collect::<Vec<_>>(), ["25 kg", "75 kg", "100 kg", "150 kg"]);
     let plan = plan_check(&kit, TODAY, &PlanChoices::default(), &loads, &inputs);
@@ -231,9 +231,9 @@ fn a_piece_past_due_out_of_class_or_damaged_is_never_offered() {
     assert_eq!(plan.aside.len(), 3);
     assert!(plan.steps[0].load <= kg("25"), "a tolerance step is never overshot");
     // Barring a piece replans without it; barring too many says what to borrow.
-    let barred = PlanChoices { barred: vec![kit[0].id], preferred: Vec::new() };
+    let barred = PlanChoices { barred: vec![kit[0].id], ..PlanChoices::default() };
     assert!(plan_check(&kit, TODAY, &barred, &loads, &inputs).steps.iter().flat_map(|s| &s.on).all(|p| p.id != kit[0].id));
-    let most = PlanChoices { barred: kit[..6].iter().map(|p| p.id).collect(), preferred: Vec::new() };
+    let most = PlanChoices { barred: kit[..6].iter().map(|p| p.id).collect(), ..PlanChoices::default() };
     let short = plan_check(&kit, TODAY, &most, &loads, &inputs);
     assert_eq!(short.lacks.iter().map(|l| l.load.to_string()).collect::<Vec<_>>(), ["75 kg", "100 kg", "150 kg"]);
     assert!(short.lacks.iter().all(|l| !l.borrow.is_empty()), "{:?}", short.lacks);
@@ -243,4 +243,76 @@ fn a_piece_past_due_out_of_class_or_damaged_is_never_offered() {
     assert!(day.certificates.iter().any(|c| c.starts_with("C-77")));
     let all: Decimal = day.places.iter().fold(Decimal::zero(), |sum, p| &sum + &p.mass.value);
     assert_eq!(day.mass.value, all);
+}
+
+#[test]
+fn a_locked_load_keeps_its_pieces_and_a_swap_changes_one_for_its_like() {
+    let kit = kit();
+    let tolerance = Tolerance::by_class(Scheme::R76InService, Class::III);
+    let (max, d) = (kg("150"), kg("0.05"));
+    let inputs = CheckInputs { max: &max, d: &d, tolerance: &tolerance, min_load: None, steps: &[], span: Some(&max), working_load: None, platform: Platform::on(4, false) };
+    let loads = check_loads(&inputs);
+    let first = plan_check(&kit, TODAY, &PlanChoices::default(), &loads, &inputs);
+    let (used, idle) = (first.steps[0].on[0].id, kit[7].id);
+    assert!(first.steps[0].on.iter().all(|p| p.id != idle));
+    let swapped = plan_check(&kit, TODAY, &PlanChoices { swaps: vec![[used, idle]], ..PlanChoices::default() }, &loads, &inputs);
+    assert!(swapped.steps[0].on.iter().any(|p| p.id == idle) && swapped.steps[0].on.iter().all(|p| p.id != used));
+    assert_eq!((swapped.work.clone(), swapped.moves), (first.work.clone(), first.moves), "a like piece costs the same");
+
+    // Four of the twenties, chosen by hand, for half of Max; the rest is planned around them.
+    let mine: Vec<Uuid> = kit[4..8].iter().map(|p| p.id).collect();
+    let lock = LockedStep { wanted: first.steps[0].wanted.clone(), pieces: mine.clone() };
+    let locked = plan_check(&kit, TODAY, &PlanChoices { locked: vec![lock], ..PlanChoices::default() }, &loads, &inputs);
+    let mut on: Vec<Uuid> = locked.steps[0].on.iter().map(|p| p.id).collect();
+    on.sort();
+    assert_eq!(on, mine);
+    assert!(locked.work >= first.work, "a lock never makes the work less");
+    assert_eq!(locked.steps.last().unwrap().load, max);
+}
+
+#[test]
+fn a_kit_that_is_too_small_is_told_how_far_substitution_reaches() {
+    let kit = kit();
+    let tolerance = Tolerance::by_class(Scheme::R76InService, Class::III);
+    let (max, d) = (kg("300"), kg("0.1"));
+    let inputs = CheckInputs { max: &max, d: &d, tolerance: &tolerance, min_load: None, steps: &[], span: None, working_load: None, platform: Platform::on(4, false) };
+    let plan = plan_check(&kit, TODAY, &PlanChoices::default(), &check_loads(&inputs), &inputs);
+    let told = plan.substitution.unwrap();
+    assert_eq!(told.weights, plan.steps.last().unwrap().load);
+    assert!(told.steps.windows(2).all(|pair| pair[0].u < pair[1].u), "each round lends its uncertainty to the next");
+    assert!(!plan.lacks.is_empty());
+}
+
+#[test]
+fn an_object_that_was_weighed_is_never_offered_for_a_proof() {
+    let mut object = kit().remove(0);
+    object.certificates.clear();
+    object.class = None;
+    object.reference = Some(WeighedBy { record: "SK-2026-0007".into(), scale: "Wool table".into(), on: TODAY, u: kg("0.058") });
+    assert!(object.check(TODAY).is_ok());
+    assert!(matches!(object.usable(TODAY), Usable::No { why } if why.contains("does not prove")));
+    assert!((object.standard_uncertainty_mg().unwrap() - 58_000.0).abs() < 1e-6);
+}
+
+#[test]
+fn a_class_of_the_workshops_own_has_just_the_nominals_of_its_table() {
+    let class = OwnClass { name: "yard".into(), rows: vec![OwnRow { nominal: kg("25"), mpe: kg("0.01") }] };
+    assert!(class.check().is_ok());
+    let mut piece = kit().remove(0);
+    piece.nominal = kg("25");
+    piece.class = None;
+    piece.own = Some(class.of(&piece.nominal).unwrap());
+    assert!(piece.check(TODAY).is_ok());
+    assert_eq!(class.of(&kg("20")).unwrap_err().code, "not_in_table");
+    piece.certificates[0].error = Some(kg("0.011"));
+    assert!(matches!(piece.usable(TODAY), Usable::No { why } if why.contains("yard")));
+    for (wrong, code) in [
+        (OwnClass { name: "M1".into(), ..class.clone() }, "taken"),
+        (OwnClass { name: " ".into(), ..class.clone() }, "missing"),
+        (OwnClass { rows: Vec::new(), ..class.clone() }, "missing"),
+        (OwnClass { rows: vec![OwnRow { nominal: kg("1"), mpe: kg("1") }], ..class.clone() }, "not_positive"),
+        (OwnClass { rows: vec![class.rows[0].clone(), class.rows[0].clone()], ..class.clone() }, "twice"),
+    ] {
+        assert_eq!(wrong.check().unwrap_err().code, code, "{wrong:?}");
+    }
 }

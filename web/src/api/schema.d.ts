@@ -244,6 +244,59 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/kit/classes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The classes of the workshop's own. */
+        get: operations["own_classes"];
+        /** Keeps them. Pieces keep the tolerance that they were given until they are edited. */
+        put: operations["keep_own_classes"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kit/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The kit as an open file. */
+        get: operations["kit_file"];
+        put?: never;
+        /** Looks at a kit file, or takes it in: all of it or nothing. Pieces get identities of their own here. */
+        post: operations["take_kit_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kit/objects": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Takes an object into the kit: its mass is what a scale showed that was just proved. */
+        post: operations["weigh_object"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/kit/table": {
         parameters: {
             query?: never;
@@ -738,6 +791,8 @@ export interface components {
             kind: "read";
             /** @description What was put on. */
             load: components["schemas"]["Mass"];
+            /** @description Why pieces that are not fit for a proof were taken. */
+            overruled?: string | null;
             /**
              * Format: int32
              * @description Which pad it stood on.
@@ -751,6 +806,15 @@ export interface components {
             taken: components["schemas"]["Taken"];
             /** @description Going up or coming down. */
             way: components["schemas"]["Way"];
+            /** @description The pieces it was made of, where they were named. */
+            with?: components["schemas"]["UsedPiece"][];
+        } | {
+            /** @enum {string} */
+            kind: "school_chosen";
+            /** @description Why. */
+            reason: string;
+            /** @description How much. */
+            school: components["schemas"]["School"];
         } | {
             /** @description What they show. */
             counters: components["schemas"]["Counters"];
@@ -791,8 +855,11 @@ export interface components {
              * @description Which pad.
              */
             pad?: number;
+            school?: components["schemas"]["School"] | null;
             /** @description The weight. */
             weight: components["schemas"]["Mass"];
+            /** @description The pieces it is made of, where they were named. */
+            with?: components["schemas"]["UsedPiece"][];
         } | {
             /** @description The point. */
             capture: components["schemas"]["Capture"];
@@ -971,6 +1038,7 @@ export interface components {
             proven: boolean;
             /** @description The steps. */
             steps: components["schemas"]["PlannedStep"][];
+            substitution: components["schemas"]["Substitution"] | null;
             /** @description Mass moved, in the scale's unit. */
             work: components["schemas"]["Mass"];
         };
@@ -1230,6 +1298,8 @@ export interface components {
             kind: "read";
             /** @description What was put on, as typed. */
             load: string;
+            /** @description Why pieces that are not fit for a proof are taken. */
+            overruled?: string;
             /**
              * Format: int32
              * @description Which pad; none: the one that is worked at.
@@ -1241,6 +1311,15 @@ export interface components {
             stage: components["schemas"]["ReadStage"];
             /** @description Up or down. */
             way: components["schemas"]["Way"];
+            /** @description The pieces it is made of, from the kit. */
+            with?: string[];
+        } | {
+            /** @enum {string} */
+            kind: "school_chosen";
+            /** @description Why. */
+            reason?: string;
+            /** @description How much. */
+            school: components["schemas"]["School"];
         } | {
             /** @description Calibrations. */
             calibration?: string;
@@ -1278,6 +1357,8 @@ export interface components {
             pad?: number | null;
             /** @description As typed. */
             weight: string;
+            /** @description The pieces it is made of, from the kit. */
+            with?: string[];
         } | {
             /** @description Its counts. */
             counts: components["schemas"]["Source"];
@@ -1704,6 +1785,32 @@ export interface components {
             label: string;
             value: components["schemas"]["ScaleKind"];
         };
+        /** @description The kit as an open file. */
+        KitFile: {
+            /** @description `ombret.kit`. */
+            format: string;
+            /** @description Every piece with its certificates. */
+            pieces: components["schemas"]["Piece"][];
+            /**
+             * Format: int32
+             * @description 1.
+             */
+            version: number;
+        };
+        /** @description A kit file to look at or to take in. */
+        KitFileForm: {
+            /** @description The file. */
+            file: components["schemas"]["KitFile"];
+            /** @description Take it in; else only look. */
+            take?: boolean;
+        };
+        /** @description What a kit file came to. */
+        KitFileRead: {
+            /** @description Pieces in it. */
+            count: number;
+            /** @description What is wrong, by the place of the piece in the file, from 1. */
+            errors: components["schemas"]["RowError"][];
+        };
         /**
          * @description How a line is described: a regular expression with the named groups `value` (needed), `unit`,
          *     `mark`, `fine`, `counts`, and `limit` for a display that shows no figure.
@@ -1760,6 +1867,13 @@ export interface components {
             load: components["schemas"]["Mass"];
             /** @description Why it is wanted. */
             why: string;
+        };
+        /** @description A load whose pieces are settled. */
+        LockedStep: {
+            /** @description Its pieces. */
+            pieces: string[];
+            /** @description The load that was wanted. */
+            wanted: components["schemas"]["Mass"];
         };
         /** @description Something for a virtual indicator to do. */
         MachineRun: {
@@ -1970,6 +2084,22 @@ export interface components {
             /** @enum {string} */
             style: "keypad";
         };
+        /** @description An object that was weighed on a scale that was just proved. */
+        ObjectForm: {
+            /**
+             * Format: uuid
+             * @description Identity, made by the client.
+             */
+            id: string;
+            /** @description Where it is kept. */
+            place?: string;
+            /** @description The number of the record that proved the scale. */
+            record: string;
+            /** @description Its name or mark. */
+            serial: string;
+            /** @description What that scale showed, as typed. */
+            shown: string;
+        };
         /** @description An option of a parameter. */
         OptionValue: {
             /** @description What it stands for, such as `kg`, `0.2`, `single`. */
@@ -1982,6 +2112,27 @@ export interface components {
          * @enum {string}
          */
         Outcome: "in_tolerance" | "out_of_tolerance" | "not_proven";
+        /** @description A class of the workshop's own: a tolerance for each nominal. */
+        OwnClass: {
+            /** @description Its name. */
+            name: string;
+            /** @description Its table. */
+            rows: components["schemas"]["OwnRow"][];
+        };
+        /** @description A row of it. */
+        OwnRow: {
+            /** @description ± tolerance. */
+            mpe: components["schemas"]["Mass"];
+            /** @description Nominal. */
+            nominal: components["schemas"]["Mass"];
+        };
+        /** @description The tolerance of a piece in a class of the workshop's own. */
+        OwnTolerance: {
+            /** @description The class. */
+            class: string;
+            /** @description ± of its nominal there. */
+            mpe: components["schemas"]["Mass"];
+        };
         /** @description The packing list of a day. */
         PackingList: {
             /** @description Certificates to carry, by number. */
@@ -1990,6 +2141,11 @@ export interface components {
             clashes: string[];
             /** @description Pieces of the list that fall due soon. */
             due: string[];
+            /**
+             * @description By so much the mass may at most be above the least that serves them all, in kg; zero: no set
+             *     is lighter.
+             */
+            gap: components["schemas"]["Mass"];
             /** @description What each scale lacks. */
             lacks: string[];
             /** @description Total mass in kg. */
@@ -2125,8 +2281,10 @@ export interface components {
             id: string;
             /** @description Nominal mass. */
             nominal: components["schemas"]["Mass"];
+            own?: components["schemas"]["OwnTolerance"] | null;
             /** @description Where it is kept. */
             place?: string;
+            reference?: components["schemas"]["WeighedBy"] | null;
             /** @description Serial number or mark. */
             serial: string;
             /** @description The set that it belongs to. */
@@ -2167,10 +2325,20 @@ export interface components {
              */
             barred: string[];
             /**
+             * @description Loads that are to be made of just these pieces.
+             * @default []
+             */
+            locked: components["schemas"]["LockedStep"][];
+            /**
              * @description Pieces that are to be used before others of their mass.
              * @default []
              */
             preferred: string[];
+            /**
+             * @description Pieces that take each other's place, two by two.
+             * @default []
+             */
+            swaps: string[][];
         };
         /** @description A piece in a plan. */
         PlanPiece: {
@@ -2205,7 +2373,11 @@ export interface components {
             /** @description Which step is next; none: all are read. */
             next: number | null;
             plan: components["schemas"]["CheckPlan"];
+            /** @description How much is asked for: on this job, else by the workshop. */
+            school: components["schemas"]["School"];
             span: components["schemas"]["SpanView"] | null;
+            /** @description Of which pieces it is made; empty: the kit does not build it exactly. */
+            span_pieces: components["schemas"]["PlanPiece"][];
         };
         /** @description One load, with what to put on and take off. */
         PlannedStep: {
@@ -2222,6 +2394,8 @@ export interface components {
              * @description Errors of the weights against the tolerance here: at most a third is enough.
              */
             ratio: number | null;
+            /** @description Where each stands. */
+            stands: components["schemas"]["Stand"][];
             /** @description To take off, the smallest first. */
             take: components["schemas"]["PlanPiece"][];
             /** @description The load that was wanted. */
@@ -2444,6 +2618,8 @@ export interface components {
              * @description Which pad it stood on.
              */
             pad: number;
+            /** @description The pieces it was made of. */
+            pieces: string[];
             /** @description What was shown, with the display's decimals. */
             shown_text: string;
             /** @description Up or down. */
@@ -2585,6 +2761,7 @@ export interface components {
             tolerance: components["schemas"]["Tolerance"];
             /** @description Used for trade. */
             trade: boolean;
+            working_load?: components["schemas"]["Mass"] | null;
         };
         /**
          * @description Where the tolerance comes from.
@@ -2856,6 +3033,8 @@ export interface components {
             trade: boolean;
             /** @description Unit where none is typed. */
             unit: components["schemas"]["Unit"];
+            /** @description The load at which it is really used. */
+            working_load?: string;
         };
         /** @description The bar. Floating point, in mV: a drawing. */
         SignalBar: {
@@ -2996,6 +3175,26 @@ export interface components {
             /** @description How it stands. */
             state: components["schemas"]["StageState"];
         };
+        /** @description Where a piece stands. */
+        Stand: {
+            /**
+             * Format: uuid
+             * @description The piece.
+             */
+            piece: string;
+            /** @description In words. */
+            place: string;
+            /**
+             * Format: double
+             * @description From the left edge, as a share of the width.
+             */
+            x: number;
+            /**
+             * Format: double
+             * @description From the rear edge, as a share of the depth.
+             */
+            y: number;
+        };
         /**
          * @description What stands in the field at first.
          * @enum {string}
@@ -3007,6 +3206,39 @@ export interface components {
             mass: components["schemas"]["Mass"];
             /** @description What it is. */
             what: string;
+        };
+        /** @description How far substitution reaches. */
+        Substitution: {
+            /** @description Whether the scheme takes it. */
+            grade: components["schemas"]["Grade"];
+            /** @description Why. */
+            says: string;
+            /** @description The loads. */
+            steps: components["schemas"]["SubstitutionStep"][];
+            /** @description The weights that are used again and again. */
+            weights: components["schemas"]["Mass"];
+            /** @description How the uncertainty of the last load comes about. */
+            working: components["schemas"]["Working"];
+        };
+        /** @description A load reached by substitution. */
+        SubstitutionStep: {
+            /** @description About what it comes to. */
+            load: components["schemas"]["Mass"];
+            /**
+             * Format: double
+             * @description Its expanded uncertainty (k = 2) as a share of the tolerance there.
+             */
+            share: number;
+            /**
+             * Format: int32
+             * @description Substitutions before it.
+             */
+            substitutions: number;
+            /**
+             * Format: double
+             * @description Standard uncertainty of the load, in its unit.
+             */
+            u: number;
         };
         /** @description A table to be taken in. */
         TableForm: {
@@ -3107,6 +3339,29 @@ export interface components {
             /** @description Why not. */
             why: string;
         };
+        /** @description A piece as it was when it was used. */
+        UsedPiece: {
+            U?: components["schemas"]["Mass"] | null;
+            /** @description Number of the certificate in force. */
+            certificate?: string | null;
+            class?: components["schemas"]["WeightClass"] | null;
+            error?: components["schemas"]["Mass"] | null;
+            /**
+             * Format: uuid
+             * @description Identity in the kit.
+             */
+            id: string;
+            k?: components["schemas"]["Decimal"] | null;
+            mpe?: components["schemas"]["Mass"] | null;
+            /** @description Nominal; of a reference object its mass. */
+            nominal: components["schemas"]["Mass"];
+            /** @description Of a reference object: the record of the scale that weighed it. */
+            reference?: string | null;
+            /** @description Serial or mark. */
+            serial: string;
+            /** @description Why it was not fit for a proof on that day; none: it was. */
+            unfit?: string | null;
+        };
         /** @description Every list. */
         Vocabulary: {
             forms: components["schemas"]["FormWord"][];
@@ -3165,6 +3420,20 @@ export interface components {
             act: "password";
             /** @description The code, digits only. */
             code: string;
+        };
+        /** @description The scale that weighed a reference object. */
+        WeighedBy: {
+            /**
+             * Format: date
+             * @description When the object was weighed.
+             */
+            on: string;
+            /** @description Its record, which proved it. */
+            record: string;
+            /** @description Its name. */
+            scale: string;
+            /** @description Standard uncertainty of the object's mass: that scale's tolerance there / √3. */
+            u: components["schemas"]["Mass"];
         };
         /**
          * @description Accuracy classes of weights.
@@ -3751,6 +4020,151 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    own_classes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnClass"][];
+                };
+            };
+        };
+    };
+    keep_own_classes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnClass"][];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    kit_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitFile"];
+                };
+            };
+        };
+    };
+    take_kit_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KitFileForm"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitFileRead"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    weigh_object: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ObjectForm"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Piece"];
+                };
             };
             409: {
                 headers: {

@@ -164,7 +164,7 @@ pub(super) fn plan(input: Value) -> Result<Value, Refusal> {
     let inputs = PlanInputs {
         unit: asked.unit,
         max: asked.max,
-        targets: asked.targets.into_iter().map(|t| Target { load: t.load, exact: t.exact, not_above: t.not_above }).collect(),
+        targets: asked.targets.into_iter().map(|t| Target { load: t.load, exact: t.exact, not_above: t.not_above, fixed: None }).collect(),
         pieces: asked.pieces.into_iter().filter(|p| p.usable).map(|p| p.nominal).collect(),
     };
     Ok(match loading_plan(&inputs) {

@@ -2,6 +2,7 @@
 
 use super::decide::rests_on;
 use super::judging::judge_setup;
+use super::loaded::mark;
 use super::proving::{Phase, judged, lacking, wanted};
 use super::sentences::sentence;
 use super::shade::shade;
@@ -110,6 +111,9 @@ fn outcome(state: &JobState, judged: &Judged) -> Outcome {
     if readings.iter().any(|r| !r.within) {
         return Outcome::OutOfTolerance;
     }
+    if mark(state).is_some() {
+        return Outcome::NotProven;
+    }
     let whole = provable(state) && !state.adjusting() && proof_lacks(state).is_empty();
     if whole && !readings.is_empty() { Outcome::InTolerance } else { Outcome::NotProven }
 }
@@ -123,6 +127,7 @@ fn outcome_says(state: &JobState, outcome: Outcome, judged: &Judged) -> String {
     let readings = judged.counted(state);
     match outcome {
         Outcome::InTolerance | Outcome::OutOfTolerance => format!("{how}{}", phase_says(&readings)),
+        Outcome::NotProven if mark(state).is_some() && proof_lacks(state).is_empty() => format!("{how}{}", mark(state).unwrap_or_default()),
         Outcome::NotProven if proof_readings(state).is_empty() => format!("{how}Not proved: no reading counts yet."),
         Outcome::NotProven => format!("{how}So far within tolerance; still lacking: {}.", proof_lacks(state).join("; ")),
     }
@@ -154,10 +159,26 @@ fn reservations(state: &JobState) -> Vec<String> {
     if let Some(reason) = &state.tolerance.1 {
         out.push(format!("Tolerance chosen for this job: {reason}"));
     }
+    out.extend(mark(state));
+    if let Some((school, reason)) = &state.school {
+        out.push(format!("Span weight asked for on this job: {}: {reason}", school.label()));
+    }
+    out.extend(below_floor(state));
     if let Some(reason) = &state.stopped {
         out.push(format!("Stopped short: {reason}"));
     }
     out
+}
+
+/// Span weights below what was asked for when they were chosen.
+fn below_floor(state: &JobState) -> Vec<String> {
+    let below = |(pad, at): (u8, &super::PadState)| {
+        let adjusted = at.adjusted.as_ref()?;
+        let (setup, school) = (state.setup_of(pad).0, adjusted.school?);
+        let floor = school.floor(&setup.max, state.sheet.working_load.as_ref())?;
+        (adjusted.weight < floor).then(|| format!("The span weight, {}, is below {} ({floor}).", adjusted.weight, school.label()))
+    };
+    (1u8..).zip(&state.pads).filter_map(below).collect()
 }
 
 fn setup(state: &JobState) -> SetupView {

@@ -3,6 +3,7 @@
 
 use super::stages::open_faults;
 use super::judging::judge_setup;
+use super::loaded::{comes_to, fit_for_proof};
 use super::{Body, Capture, CheckFinding, Entry, JobState, ReadStage, ScaleSheet, Setup, SetupOrigin, Taken, checklist};
 use crate::adjust::TwoPoint;
 use crate::quantity::{Decimal, Mass, digits_without_point};
@@ -32,10 +33,14 @@ pub fn decide(entries: &[Entry], state: &JobState, body: &Body) -> Result<(), Re
             let (setup, _) = state.setup_in_force();
             tolerance.check(&setup.d, &setup.max).map_err(|e| Refusal::from(e).at("tolerance"))
         }
-        Body::Read { stage, load, shown, pad, .. } => {
+        Body::Read { stage, load, shown, pad, with, overruled, .. } => {
             known_pad(state, *pad)?;
-            read(state, *stage, load, shown, *pad)
+            read(state, *stage, load, shown, *pad)?;
+            comes_to(load, with)?;
+            overruled.as_deref().map_or(Ok(()), |why| readable("overruled", why))?;
+            if *stage == ReadStage::Prove { fit_for_proof(with, overruled.as_deref()) } else { Ok(()) }
         }
+        Body::SchoolChosen { reason, .. } => reasoned("reason", reason),
         Body::CountersRead { .. } => Ok(()),
         Body::LeftAlone { reason } => leave_alone(state, reason),
         Body::SetUp { setup, pad } => {
@@ -48,9 +53,10 @@ pub fn decide(entries: &[Entry], state: &JobState, body: &Body) -> Result<(), Re
             may_adjust(state, *pad)?;
             fits_counts(capture)
         }
-        Body::SpanChosen { weight, pad } => {
+        Body::SpanChosen { weight, pad, with, .. } => {
             may_adjust(state, *pad)?;
-            span_weight(state, weight, *pad)
+            span_weight(state, weight, *pad)?;
+            comes_to(weight, with).map_err(|r| r.at("weight"))
         }
         Body::SpanCaptured { capture, pad } => span(state, capture, *pad),
         Body::AdjustmentSaved { pad } => match state.pad(*pad).span {

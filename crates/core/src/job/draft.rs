@@ -5,8 +5,8 @@ use serde::Deserialize;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use super::{Body, Capture, CheckFinding, Counters, JobState, ReadStage, Settlement, Setup, Taken, Way};
-use crate::adjust::{Site, given_g};
+use super::{Around, Body, Capture, CheckFinding, Counters, JobState, ReadStage, Settlement, Setup, Taken, UsedPiece, Way};
+use crate::adjust::{School, Site, given_g};
 use crate::keying::RangeMode;
 use crate::quantity::{Decimal, Division, Mass, Range, Unit, parse_mass};
 use crate::refusal::Refusal;
@@ -164,6 +164,20 @@ pub enum Draft {
         /// Which pad; none: the one that is worked at.
         #[serde(default)]
         pad: Option<u8>,
+        /// The pieces it is made of, from the kit.
+        #[serde(default)]
+        with: Vec<Uuid>,
+        /// Why pieces that are not fit for a proof are taken.
+        #[serde(default)]
+        overruled: String,
+    },
+    /// How much span weight is asked for on this job.
+    SchoolChosen {
+        /// How much.
+        school: School,
+        /// Why.
+        #[serde(default)]
+        reason: String,
     },
     /// The counters of changes, as typed.
     CountersRead {
@@ -199,6 +213,9 @@ pub enum Draft {
         /// Which pad; none: the one that is worked at.
         #[serde(default)]
         pad: Option<u8>,
+        /// The pieces it is made of, from the kit.
+        #[serde(default)]
+        with: Vec<Uuid>,
     },
     /// Span.
     SpanCaptured {
@@ -256,12 +273,14 @@ pub enum Draft {
 ///
 /// # Errors
 /// A [`Refusal`] at its field.
-pub fn interpret(state: &JobState, draft: Draft, live: &Heard) -> Result<Body, Refusal> {
+pub fn interpret(state: &JobState, draft: Draft, around: &Around) -> Result<Body, Refusal> {
+    let live = around.live;
     Ok(match draft {
         Draft::LookedOver { item, finding, note } => Body::LookedOver { item, finding, note: Some(note).filter(|n| !n.trim().is_empty()) },
         Draft::FaultSettled { item, how, reason } => Body::FaultSettled { item, how, reason },
         Draft::ToleranceChosen { tolerance, reason } => Body::ToleranceChosen { tolerance, reason },
-        Draft::Read { stage, load, shown, way, pad } => read(state, stage, &load, &shown, way, pad, live)?,
+        Draft::Read { stage, load, shown, way, pad, with, overruled } => read(state, &Typed { stage, load: &load, shown: &shown, way, pad }, around.used(&with)?, said(overruled), live)?,
+        Draft::SchoolChosen { school, reason } => Body::SchoolChosen { school, reason },
         Draft::CountersRead { stage, setup, calibration } => Body::CountersRead { stage, counters: counters(&setup, &calibration)? },
         Draft::LeftAlone { reason } => Body::LeftAlone { reason },
         Draft::SetUp(typed) => {
@@ -271,10 +290,11 @@ pub fn interpret(state: &JobState, draft: Draft, live: &Heard) -> Result<Body, R
             Body::SetUp { setup: Box::new(setup), pad }
         }
         Draft::ZeroCaptured { counts, pad } => Body::ZeroCaptured { capture: capture(&counts, live)?, pad: pad.unwrap_or_else(|| state.pad_in_hand()) },
-        Draft::SpanChosen { weight, pad } => {
+        Draft::SpanChosen { weight, pad, with } => {
             let pad = pad.unwrap_or_else(|| state.pad_in_hand());
             let (setup, _) = state.setup_of(pad);
-            Body::SpanChosen { weight: parse_mass(&weight, setup.calibrated_in.unwrap_or(setup.d.unit), "weight")?, pad }
+            let school = state.school.as_ref().map_or(around.school, |(school, _)| *school);
+            Body::SpanChosen { weight: parse_mass(&weight, setup.calibrated_in.unwrap_or(setup.d.unit), "weight")?, with: around.used(&with)?, school: Some(school), pad }
         }
         Draft::SpanCaptured { counts, pad } => Body::SpanCaptured { capture: capture(&counts, live)?, pad: pad.unwrap_or_else(|| state.pad_in_hand()) },
         Draft::AdjustmentSaved => Body::AdjustmentSaved { pad: state.pad_in_hand() },
@@ -287,7 +307,21 @@ pub fn interpret(state: &JobState, draft: Draft, live: &Heard) -> Result<Body, R
     })
 }
 
-fn read(state: &JobState, stage: ReadStage, load: &str, shown: &Source, way: Way, pad: Option<u8>, live: &Heard) -> Result<Body, Refusal> {
+fn said(text: String) -> Option<String> {
+    Some(text).filter(|t| !t.trim().is_empty())
+}
+
+/// A reading as it was typed.
+struct Typed<'a> {
+    stage: ReadStage,
+    load: &'a str,
+    shown: &'a Source,
+    way: Way,
+    pad: Option<u8>,
+}
+
+fn read(state: &JobState, typed: &Typed, with: Vec<UsedPiece>, overruled: Option<String>, live: &Heard) -> Result<Body, Refusal> {
+    let Typed { stage, load, shown, way, pad } = *typed;
     let pad = pad.unwrap_or_else(|| super::proving::pad_to_read(state, stage));
     let (setup, _) = match stage {
         ReadStage::AsFound => state.setup_as_found_of(pad),
@@ -301,7 +335,7 @@ fn read(state: &JobState, stage: ReadStage, load: &str, shown: &Source, way: Way
             (now.shown.clone(), taken(now))
         }
     };
-    Ok(Body::Read { stage, load, shown, way, taken, pad })
+    Ok(Body::Read { stage, load, shown, way, taken, pad, with, overruled })
 }
 
 fn steady(live: &Heard) -> Result<&Observation, Refusal> {

@@ -6,8 +6,8 @@ use time::OffsetDateTime;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use super::ScaleSheet;
-use crate::adjust::Site;
+use super::{ScaleSheet, UsedPiece};
+use crate::adjust::{School, Site};
 use crate::keying::RangeMode;
 use crate::quantity::{Decimal, Division, Mass, Range, Unit};
 use crate::tolerance::Tolerance;
@@ -301,6 +301,19 @@ pub enum Body {
         /// Which pad it stood on.
         #[serde(default = "first_pad", skip_serializing_if = "is_first_pad")]
         pad: u8,
+        /// The pieces it was made of, where they were named.
+        #[serde(default, skip_serializing_if = "Vec::is_empty")]
+        with: Vec<UsedPiece>,
+        /// Why pieces that are not fit for a proof were taken.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        overruled: Option<String>,
+    },
+    /// How much span weight is asked for on this job.
+    SchoolChosen {
+        /// How much.
+        school: School,
+        /// Why.
+        reason: String,
     },
     /// The indicator's counters of changes were read.
     CountersRead {
@@ -334,6 +347,12 @@ pub enum Body {
     SpanChosen {
         /// The weight.
         weight: Mass,
+        /// The pieces it is made of, where they were named.
+        #[serde(default, skip_serializing_if = "Vec::is_empty")]
+        with: Vec<UsedPiece>,
+        /// How much was asked for.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        school: Option<School>,
         /// Which pad.
         #[serde(default = "first_pad", skip_serializing_if = "is_first_pad")]
         pad: u8,

@@ -11,6 +11,7 @@ mod entry;
 mod file;
 mod judging;
 mod keyed;
+mod loaded;
 mod look_over;
 mod proving;
 mod sentences;
@@ -34,6 +35,7 @@ pub use entry::{
 };
 pub use file::{FileError, JobFile, MEDIA_TYPE, MOST_ENTRIES, RULES_VERSION, open_file};
 pub use look_over::{Caution, CheckItem, cautions_for, checklist};
+pub use loaded::{Around, UsedPiece, mark};
 pub use proving::{Phase, ReadingView, Wanted};
 pub use sheet::{Build, ProfileRef, ScaleKind, ScaleSheet, StaysOn};
 pub use stages::{Act, Missing, Next, Stage, StageState, StageView};

@@ -6,6 +6,7 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use super::decide::is_live;
+use super::loaded::weight_cautions;
 use super::{JobState, ReadStage, Reading, Setup, Way};
 use crate::proof::{ErrorInputs, error_of_indication};
 use crate::quantity::{Decimal, Mass};
@@ -52,6 +53,8 @@ pub struct ReadingView {
     pub counts: bool,
     /// What is odd about it.
     pub cautions: Vec<String>,
+    /// The pieces it was made of.
+    pub pieces: Vec<String>,
     /// How it came about.
     pub working: Vec<Working>,
 }
@@ -133,7 +136,8 @@ fn judge(reading: &Reading, setup: &Setup, tolerance: &Tolerance) -> Option<Read
         mpe_text,
         within,
         counts: reading.counts,
-        cautions: cautions(&shown, d),
+        cautions: cautions(&shown, d).into_iter().chain(weight_cautions(reading, &mpe)).collect(),
+        pieces: reading.with.iter().map(|p| p.serial.clone()).collect(),
         working,
     })
 }

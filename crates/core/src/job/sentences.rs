@@ -19,12 +19,13 @@ pub fn sentence(kind: ScaleKind, body: &Body) -> String {
         Body::FaultSettled { item, how: Settlement::Repaired, reason } => format!("{}: repaired: {reason}", label(item)),
         Body::FaultSettled { item, how: Settlement::Overruled, reason } => format!("{}: overruled: {reason}", label(item)),
         Body::ToleranceChosen { tolerance, reason } => format!("Tolerance: {}: {reason}", tolerance.label()),
-        Body::Read { stage, load, shown, way, taken, pad } => {
+        Body::Read { stage, load, shown, way, taken, pad, with, overruled } => {
             let stage = if *stage == ReadStage::AsFound { "As found" } else { "Proof" };
             let way = if *way == Way::Up { "" } else { ", coming down" };
             let how = if matches!(taken, Taken::Live { .. }) { ", live" } else { "" };
             let at = at_pad(*pad);
-            format!("{stage}: {load} on{at}, {shown} shown{way}{how}")
+            let why = overruled.as_ref().map_or_else(String::new, |why| format!("; weights overruled: {why}"));
+            format!("{stage}: {load} on{at}{}, {shown} shown{way}{how}{why}", made_of(with))
         }
         Body::LeftAlone { reason } => format!("Left as it was: {reason}"),
         Body::CountersRead { counters, .. } => {
@@ -37,7 +38,8 @@ pub fn sentence(kind: ScaleKind, body: &Body) -> String {
             format!("Set up{at}: Max {}, division {}, {} decimals{fine}", setup.max, setup.d, setup.decimals)
         }
         Body::ZeroCaptured { capture, pad } => format!("Zero captured{}{}", at_pad(*pad), counts(capture.counts.as_ref())),
-        Body::SpanChosen { weight, pad } => format!("Span weight {weight} keyed in{}", at_pad(*pad)),
+        Body::SpanChosen { weight, pad, with, .. } => format!("Span weight {weight} keyed in{}{}", at_pad(*pad), made_of(with)),
+        Body::SchoolChosen { school, reason } => format!("Span weight asked for: {}: {reason}", school.label()),
         Body::SpanCaptured { capture, pad } => format!("Span captured{}{}", at_pad(*pad), counts(capture.counts.as_ref())),
         Body::AdjustmentSaved { pad } => format!("Adjustment saved{}", at_pad(*pad)),
         Body::AdjustmentAbandoned { reason } => format!("Adjustment abandoned: {reason}"),
@@ -47,6 +49,11 @@ pub fn sentence(kind: ScaleKind, body: &Body) -> String {
         Body::StruckOut { reason, .. } => format!("An entry struck out: {reason}"),
         Body::Closed { name } => format!("Signed by {name}"),
     }
+}
+
+/// The pieces of a load, each by its mark.
+fn made_of(with: &[super::UsedPiece]) -> String {
+    if with.is_empty() { String::new() } else { format!(" ({})", with.iter().map(|p| p.serial.as_str()).collect::<Vec<_>>().join(", ")) }
 }
 
 /// Pads beyond the first are named; the first or only one goes without saying.

@@ -186,6 +186,9 @@ pub struct ScaleSheet {
     pub interval_months: u8,
     /// Digits in the indicator's entry field.
     pub field_width: u8,
+    /// The load at which it is really used.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub working_load: Option<Mass>,
 }
 
 impl ScaleSheet {
@@ -219,6 +222,9 @@ impl ScaleSheet {
         self.check_build()?;
         if !(1..=Self::MOST_PADS).contains(&self.pads) {
             return Err(Refusal::new("out_of_range", format!("a scale has 1 to {} pads", Self::MOST_PADS)).at("pads"));
+        }
+        if let Some(load) = self.working_load.as_ref().filter(|load| !load.value.is_positive() || self.rated().is_some_and(|(max, _)| **load > max)) {
+            return Err(Refusal::new("out_of_range", format!("a working load lies above zero and up to Max, not at {load}")).at("working_load"));
         }
         if let Some(site) = &self.site {
             site.g().map_err(Refusal::from)?;

@@ -47,6 +47,9 @@ pub struct SheetForm {
     pub interval_months: u8,
     /// Digits of the entry field.
     pub field_width: u8,
+    /// The load at which it is really used.
+    #[serde(default)]
+    pub working_load: String,
     /// Pads.
     #[serde(default)]
     pub pads: Option<u8>,
@@ -128,6 +131,7 @@ impl SheetForm {
             serial: trimmed(&self.serial),
             indicator: trimmed(&self.indicator),
             plate: self.plate()?,
+            working_load: mass("working_load", &self.working_load, self.unit)?,
             build: self.build()?,
             pads: self.pads.unwrap_or(1),
             seal_points: self.seal_points.lines().map(trimmed).filter(|l| !l.is_empty()).collect(),

@@ -8,7 +8,8 @@ use time::OffsetDateTime;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use super::{Before, Body, Capture, CheckFinding, Counters, Entry, ReadStage, ScaleSheet, Settlement, Setup, Signer, SpanOnRecord, Taken, Way};
+use super::{Before, Body, Capture, CheckFinding, Counters, Entry, ReadStage, ScaleSheet, Settlement, Setup, Signer, SpanOnRecord, Taken, UsedPiece, Way};
+use crate::adjust::School;
 use crate::quantity::Mass;
 use crate::tolerance::Tolerance;
 
@@ -42,6 +43,10 @@ pub struct Reading {
     pub counts: bool,
     /// Which pad it stood on.
     pub pad: u8,
+    /// The pieces it was made of, where they were named.
+    pub with: Vec<UsedPiece>,
+    /// Why pieces that are not fit for a proof were taken.
+    pub overruled: Option<String>,
 }
 
 /// What has been done at one pad.
@@ -53,6 +58,10 @@ pub struct PadState {
     pub zero: Option<Capture>,
     /// Span weight, keyed in and not yet saved.
     pub span_weight: Option<Mass>,
+    /// The pieces it is made of, where they were named.
+    pub span_with: Vec<UsedPiece>,
+    /// How much was asked for.
+    pub span_school: Option<School>,
     /// Span, captured and not yet saved.
     pub span: Option<Capture>,
     /// The adjustment in force from this job.
@@ -68,6 +77,8 @@ impl PadState {
     fn drop_captures(&mut self) {
         self.zero = None;
         self.span_weight = None;
+        self.span_with.clear();
+        self.span_school = None;
         self.span = None;
     }
 }
@@ -75,6 +86,10 @@ impl PadState {
 /// A saved adjustment.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct Adjusted {
+    /// The pieces of the span weight, where they were named.
+    pub with: Vec<UsedPiece>,
+    /// How much was asked for.
+    pub school: Option<School>,
     /// Span weight.
     pub weight: Mass,
     /// Zero.
@@ -142,6 +157,8 @@ pub struct JobState {
     pub closed: Option<(String, Signer, OffsetDateTime)>,
     /// Entries struck out.
     pub struck: BTreeSet<Uuid>,
+    /// How much span weight is asked for on this job, and why.
+    pub school: Option<(School, String)>,
     /// Place of the last entry.
     pub head: u32,
 }
@@ -249,6 +266,7 @@ impl JobState {
             stopped: None,
             closed: None,
             struck: BTreeSet::new(),
+            school: None,
             head: entry.seq,
         };
         Self { pads: vec![PadState::default(); pads], ..made }
@@ -276,7 +294,8 @@ impl JobState {
                 }
             }
             Body::ToleranceChosen { tolerance, reason } => self.tolerance = (tolerance.clone(), Some(reason.clone())),
-            Body::Read { stage, load, shown, way, taken, pad } => {
+            Body::SchoolChosen { school, reason } => self.school = Some((*school, reason.clone())),
+            Body::Read { stage, load, shown, way, taken, pad, with, overruled } => {
                 let at_pad = self.pad(*pad);
                 let counts = match stage {
                     ReadStage::AsFound => true,
@@ -291,6 +310,8 @@ impl JobState {
                     taken: taken.clone(),
                     counts,
                     pad: *pad,
+                    with: with.clone(),
+                    overruled: overruled.clone(),
                 };
                 match stage {
                     ReadStage::AsFound => self.found.push(reading),
@@ -315,9 +336,11 @@ impl JobState {
                 pad.zero = Some(capture.clone());
                 pad.span = None;
             }
-            Body::SpanChosen { weight, pad } => {
+            Body::SpanChosen { weight, pad, with, school } => {
                 let pad = self.pad_mut(*pad);
                 pad.span_weight = Some(weight.clone());
+                pad.span_with.clone_from(with);
+                pad.span_school = *school;
                 pad.span = None;
             }
             Body::SpanCaptured { capture, pad } => self.pad_mut(*pad).span = Some(capture.clone()),
@@ -353,7 +376,8 @@ impl JobState {
     fn save(&mut self, at: OffsetDateTime, number: u8) {
         let pad = self.pad_mut(number);
         if let (Some(weight), Some(zero), Some(span)) = (pad.span_weight.take(), pad.zero.take(), pad.span.take()) {
-            pad.adjusted = Some(Adjusted { weight, zero, span, at });
+            let (with, school) = (std::mem::take(&mut pad.span_with), pad.span_school.take());
+            pad.adjusted = Some(Adjusted { weight, with, school, zero, span, at });
             self.void_proof(number);
         }
     }

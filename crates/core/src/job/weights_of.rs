@@ -4,12 +4,12 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 use super::proving::outline;
-use super::{JobState, Setup};
+use super::{JobState, ScaleKind, Setup};
 use crate::adjust::{Adequacy, AdequacyInputs, Prediction, School};
 use crate::quantity::{Decimal, Mass, Unit};
 use crate::refusal::Refusal;
 use crate::tolerance::class_bounds;
-use crate::weights::{CheckInputs, CheckLoad, CheckPlan, Piece, check_loads};
+use crate::weights::{Platform, CheckInputs, CheckLoad, CheckPlan, Piece, check_loads};
 use crate::working::Working;
 
 /// What a plan for a scale rests on, worked out once.
@@ -47,13 +47,26 @@ impl Wants {
             min_load: self.min_load.as_ref(),
             steps: &self.steps,
             span: self.span.as_ref(),
-            working_load: None,
+            working_load: state.sheet.working_load.as_ref(),
+            platform: Platform::on(supports(state), state.sheet.kind == ScaleKind::Hanging),
         }
     }
 
     /// The loads.
     pub fn loads(&self, state: &JobState) -> Vec<CheckLoad> {
         check_loads(&self.inputs(state))
+    }
+}
+
+/// On how many supports one pad stands: as many as it has cells, else what its kind usually has.
+fn supports(state: &JobState) -> u32 {
+    let pads = u32::from(state.sheet.pads.max(1));
+    match &state.sheet.build.cells {
+        Some(cells) => (cells.count / pads).max(1),
+        None if matches!(state.sheet.kind, ScaleKind::Floor | ScaleKind::Pads) => 4,
+        None if state.sheet.kind == ScaleKind::Vehicle => 6,
+        None if state.sheet.kind == ScaleKind::Hopper => 3,
+        None => 1,
     }
 }
 
@@ -133,7 +146,7 @@ pub fn judge_span(state: &JobState, weight: &Mass, u_share: f64, school: School,
     let mut schools = School::ALL.to_vec();
     schools.sort_by_key(|s| *s != school);
     let floors = schools.into_iter().map(|s| {
-        let floor = s.floor(&setup.max, None);
+        let floor = s.floor(&setup.max, state.sheet.working_load.as_ref());
         SpanFloor { school: s, label: s.label().into(), below: floor.as_ref().is_some_and(|f| weight < f), floor }
     });
     let more = one_more.map(|p| (p, weight.plus(&p.nominal))).filter(|(_, sum)| *sum <= setup.max).and_then(|(p, sum)| {

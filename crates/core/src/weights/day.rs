@@ -42,6 +42,9 @@ pub struct PackingList {
     pub mass: Mass,
     /// Pieces.
     pub pieces: usize,
+    /// By so much the mass may at most be above the least that serves them all, in kg; zero: no set
+    /// is lighter.
+    pub gap: Mass,
     /// What each scale lacks.
     pub lacks: Vec<String>,
     /// Certificates to carry, by number.
@@ -53,7 +56,7 @@ pub struct PackingList {
 }
 
 fn plan(scale: &RoundScale, kit: &[Piece], barred: &[Uuid], day: Date) -> CheckPlan {
-    plan_check(kit, day, &PlanChoices { barred: barred.to_vec(), preferred: Vec::new() }, &scale.loads, &scale.inputs)
+    plan_check(kit, day, &PlanChoices { barred: barred.to_vec(), ..PlanChoices::default() }, &scale.loads, &scale.inputs)
 }
 
 /// Packs for a day. From the pieces of every scale's own plan those are dropped, the heaviest
@@ -94,8 +97,15 @@ fn list(scales: &[RoundScale], whole: &[CheckPlan], taken: &[&Piece], day: Date,
     }
     let due = soon.into_iter().map(|(days, serials)| format!("due in {days} days: {}", serials.join(", "))).collect();
     let elsewhere = |p: &&&Piece| !p.holder.trim().is_empty() && !p.holder.eq_ignore_ascii_case(by);
+    // Whatever is packed, the largest load of the round must at least be there.
+    let largest = whole.iter().flat_map(|plan| &plan.steps).map(|step| step.load.kg()).max().unwrap_or_else(Decimal::zero);
+    let lightest = &largest * &Decimal::new(95, 2);
+    let exact = whole.iter().flat_map(|plan| &plan.steps).any(|step| step.load.kg() == largest && step.load == step.wanted);
+    let mass = sum(taken);
+    let gap = Mass::new(&mass.value - if exact { &largest } else { &lightest }, Unit::Kg);
     PackingList {
-        mass: sum(taken),
+        gap: if gap.value.is_negative() { Mass::zero(Unit::Kg) } else { gap },
+        mass,
         pieces: taken.len(),
         lacks: scales
             .iter()

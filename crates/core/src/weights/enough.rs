@@ -16,6 +16,9 @@ pub struct ShareOfPiece {
     /// Class.
     #[serde(default)]
     pub class: Option<WeightClass>,
+    /// Tolerance in a class of the workshop's own.
+    #[serde(default)]
+    pub own: Option<Mass>,
     /// Conventional mass − nominal.
     #[serde(default)]
     pub certificate_error: Option<Mass>,
@@ -46,6 +49,7 @@ pub fn enough(pieces: &[ShareOfPiece], corrected: bool, mpe: &Mass) -> Result<En
         let part = match (&piece.certificate_error, &piece.u, piece.class) {
             (_, Some(u), _) if corrected => u.clone(),
             (Some(error), Some(u), _) => error.abs().plus(u),
+            _ if piece.own.is_some() => piece.own.clone().unwrap_or_else(|| Mass::zero(mpe.unit)),
             (_, _, Some(class)) => weight_tolerance(&piece.nominal, class)?.0,
             _ => return Err(WeightError::NothingKnown { nominal: piece.nominal.to_string() }),
         };

@@ -78,6 +78,12 @@ impl Layer {
         Some(Self { low, len, sums })
     }
 
+    /// One choice only.
+    fn just(masses: &[u64], counts: &Counts) -> Self {
+        let sum = masses.iter().zip(counts).map(|(mass, count)| mass * u64::from(*count)).sum();
+        Self { low: counts.iter().map(|n| usize::from(*n)).collect(), len: vec![1; masses.len()], sums: vec![sum] }
+    }
+
     fn counts(&self, mut cell: usize) -> Counts {
         let mut counts = vec![0; self.len.len()];
         for at in (0..self.len.len()).rev() {
@@ -181,12 +187,26 @@ fn between(weights: &[u64], a: &Counts, b: &Counts) -> u64 {
     weights.iter().zip(a.iter().zip(b)).map(|(w, (a, b))| w * u64::from(a.abs_diff(*b))).sum()
 }
 
+/// What is asked: masses in grains, how many of each, a window for every load, and loads that are
+/// fixed already.
+pub struct Asked<'a> {
+    /// Masses.
+    pub masses: &'a [i128],
+    /// How many of each.
+    pub most: &'a [u16],
+    /// From and to, for each load.
+    pub windows: &'a [(i128, i128)],
+    /// Just these counts, for a load that is fixed.
+    pub fixed: &'a [Option<Counts>],
+}
+
 /// The boxes together have more cells than are looked at.
 pub struct TooMany;
 
 /// The cheapest chain of choices, one inside each window, from the empty platform; `None` where
 /// there is none.
-pub fn cheapest(masses: &[i128], most: &[u16], windows: &[(i128, i128)], cells: usize) -> Result<Option<Chain>, TooMany> {
+pub fn cheapest(asked: &Asked, cells: usize) -> Result<Option<Chain>, TooMany> {
+    let Asked { masses, most, windows, fixed } = asked;
     if windows.is_empty() {
         return Ok(Some(Chain { states: Vec::new(), cost: Cost { work: 0, moves: 0 }, pieces: 0, fewest: true }));
     }
@@ -196,7 +216,8 @@ pub fn cheapest(masses: &[i128], most: &[u16], windows: &[(i128, i128)], cells: 
     let grains = |at: &usize| u64::try_from(masses[*at]).ok();
     let masses: Vec<u64> = order.iter().map(grains).collect::<Option<_>>().ok_or(TooMany)?;
     let most: Vec<u16> = order.iter().map(|at| most[*at]).collect();
-    let boxes = Boxes::new(&masses, &most, windows, cells).ok_or(TooMany)?;
+    let fixed: Vec<Option<Counts>> = fixed.iter().map(|counts| counts.as_ref().map(|counts| order.iter().map(|at| counts[*at]).collect())).collect();
+    let boxes = Boxes::new(&masses, &most, windows, &fixed, cells).ok_or(TooMany)?;
     let mut chain = boxes.chain();
     for state in chain.iter_mut().flat_map(|chain| &mut chain.states) {
         let mut back = vec![0; state.len()];
@@ -217,7 +238,7 @@ struct Boxes {
 }
 
 impl Boxes {
-    fn new(masses: &[u64], most: &[u16], windows: &[(i128, i128)], cells: usize) -> Option<Self> {
+    fn new(masses: &[u64], most: &[u16], windows: &[(i128, i128)], fixed: &[Option<Counts>], cells: usize) -> Option<Self> {
         let windows: Vec<(u64, u64)> = windows.iter().map(|(low, high)| Some((u64::try_from(*low.max(&0)).ok()?, u64::try_from(*high).ok()?))).collect::<Option<_>>()?;
         // At worst every load is built anew from nothing, each piece put on and taken off.
         let rounds = 2 * windows.len() as u64;
@@ -228,8 +249,11 @@ impl Boxes {
         masses.iter().zip(most).try_fold(0u64, |sum, (m, n)| sum.checked_add(m.checked_mul(u64::from(*n))?))?;
         let mut layers = vec![Layer { low: vec![0; masses.len()], len: vec![1; masses.len()], sums: vec![0] }];
         let mut left = cells;
-        for window in &windows {
-            let layer = Layer::new(masses, most, *window, left)?;
+        for (window, fixed) in windows.iter().zip(fixed) {
+            let layer = match fixed {
+                Some(counts) => Layer::just(masses, counts),
+                None => Layer::new(masses, most, *window, left)?,
+            };
             left -= layer.sums.len();
             layers.push(layer);
         }

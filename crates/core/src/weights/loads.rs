@@ -8,7 +8,10 @@ use time::Date;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use super::{LoadingPlan, Piece, PlanInputs, ShareOfPiece, TWO_PEOPLE_KG, Target, Usable, WeightClass, enough, loading_plan, nominals, to_borrow};
+use super::{
+    LoadingPlan, Piece, PlanInputs, Platform, ShareOfPiece, Stand, Standing, Substitution, SubstitutionInputs, TWO_PEOPLE_KG, Target, Usable, WeightClass, enough,
+    loading_plan, nominals, substitution, to_borrow,
+};
 use crate::quantity::{Decimal, Mass, Unit};
 use crate::tolerance::Tolerance;
 
@@ -23,6 +26,13 @@ pub struct CheckLoad {
     pub not_above: bool,
     /// Why it is wanted.
     pub why: String,
+}
+
+impl CheckLoad {
+    /// Just this load, exactly.
+    pub fn just(load: &Mass) -> Self {
+        Self { load: load.clone(), exact: true, not_above: false, why: "the span weight".into() }
+    }
 }
 
 /// What a plan for a check rests on.
@@ -42,6 +52,8 @@ pub struct CheckInputs<'a> {
     pub span: Option<&'a Mass>,
     /// The load at which it is really used.
     pub working_load: Option<&'a Mass>,
+    /// Where pieces can stand.
+    pub platform: Platform,
 }
 
 /// Min, every tolerance step inside the range, half, Max, the span load and the working load, in
@@ -116,6 +128,8 @@ pub struct PlannedStep {
     /// Errors of the weights against the tolerance here: at most a third is enough.
     #[schema(required)]
     pub ratio: Option<f64>,
+    /// Where each stands.
+    pub stands: Vec<Stand>,
     /// Cautions for this step.
     pub cautions: Vec<String>,
 }
@@ -150,6 +164,9 @@ pub struct CheckPlan {
     pub gap: Mass,
     /// Pieces that are left aside, and why.
     pub aside: Vec<AsidePiece>,
+    /// How far material in place of weights reaches, where the kit is too small.
+    #[schema(required)]
+    pub substitution: Option<Substitution>,
 }
 
 /// A piece that is not offered.
@@ -171,6 +188,19 @@ pub struct PlanChoices {
     pub barred: Vec<Uuid>,
     /// Pieces that are to be used before others of their mass.
     pub preferred: Vec<Uuid>,
+    /// Pieces that take each other's place, two by two.
+    pub swaps: Vec<[Uuid; 2]>,
+    /// Loads that are to be made of just these pieces.
+    pub locked: Vec<LockedStep>,
+}
+
+/// A load whose pieces are settled.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+pub struct LockedStep {
+    /// The load that was wanted.
+    pub wanted: Mass,
+    /// Its pieces.
+    pub pieces: Vec<Uuid>,
 }
 
 /// Plans a check with the pieces that may be used on `day`.
@@ -187,12 +217,19 @@ pub fn plan_check(kit: &[Piece], day: Date, choices: &PlanChoices, loads: &[Chec
             None => pieces.push(piece),
         }
     }
-    pieces.sort_by_key(|p| !choices.preferred.contains(&p.id));
+    let locked = |piece: &Piece| choices.locked.iter().any(|l| l.pieces.contains(&piece.id));
+    pieces.sort_by_key(|p| (!locked(p), !choices.preferred.contains(&p.id)));
+    for [a, b] in &choices.swaps {
+        let place = |id: &Uuid| pieces.iter().position(|p| p.id == *id);
+        if let (Some(a), Some(b)) = (place(a), place(b)) {
+            pieces.swap(a, b);
+        }
+    }
     let unit = inputs.max.unit;
     let mut best: Option<(PlanTry, Vec<&Piece>)> = None;
     for kit in KITS {
         let used = kit.of(&pieces, loads, unit);
-        let tried = try_kit(&used, loads, inputs);
+        let tried = try_kit(&used, loads, inputs, &choices.locked);
         let good = tried.is_perfect();
         if best.as_ref().is_none_or(|(b, _)| tried.rank() < b.rank()) {
             best = Some((tried, used));
@@ -205,9 +242,15 @@ pub fn plan_check(kit: &[Piece], day: Date, choices: &PlanChoices, loads: &[Chec
     let lacks = tried.unreachable.iter().map(|index| lack(*index, loads, inputs, &used)).collect();
     let wanted = loads.iter().enumerate().filter(|(i, _)| !tried.unreachable.contains(i)).map(|(_, l)| l);
     let mut told = BTreeSet::new();
-    let steps = tried.plan.loads.iter().zip(wanted).map(|(step, load)| named(step, load, &used, inputs, &mut told)).collect();
+    let mut steps: Vec<PlannedStep> = tried.plan.loads.iter().zip(wanted).map(|(step, load)| named(step, load, &used, inputs, &mut told)).collect();
+    let mut standing = Standing::on(&inputs.platform);
+    for step in &mut steps {
+        step.stands = standing.step(&step.take, &step.put);
+    }
     let plan = tried.plan;
-    CheckPlan { steps, lacks, work: plan.work, moves: plan.moves, pieces: plan.pieces, proven: plan.proven, gap: plan.gap, aside }
+    let short = tried.unreachable.iter().any(|i| loads[*i].load > steps.last().map_or_else(|| Mass::zero(unit), |s| s.load.clone()));
+    let substitution = if short { substituted(&steps, &used, inputs) } else { None };
+    CheckPlan { substitution, steps, lacks, work: plan.work, moves: plan.moves, pieces: plan.pieces, proven: plan.proven, gap: plan.gap, aside }
 }
 
 /// Which pieces a plan is tried with. Weights in the scale's own unit give plain loads, and pieces
@@ -255,38 +298,56 @@ impl PlanTry {
     }
 }
 
-fn plan_inputs(pieces: &[&Piece], loads: &[CheckLoad], skip: &[usize], inputs: &CheckInputs) -> PlanInputs {
+fn plan_inputs(pieces: &[&Piece], loads: &[CheckLoad], skip: &[usize], inputs: &CheckInputs, locked: &[LockedStep]) -> PlanInputs {
+    // A lock holds while all its pieces may be used and come to no more than Max.
+    let fixed = |load: &CheckLoad| {
+        let lock = locked.iter().find(|l| l.wanted == load.load)?;
+        let places: Vec<usize> = lock.pieces.iter().map(|id| pieces.iter().position(|p| p.id == *id)).collect::<Option<_>>()?;
+        let sum = places.iter().fold(Mass::zero(inputs.max.unit), |sum, p| sum.plus(&pieces[*p].nominal));
+        (sum <= *inputs.max).then_some(places)
+    };
     let kept = loads.iter().enumerate().filter(|(i, _)| !skip.contains(i)).map(|(_, l)| l);
     PlanInputs {
         unit: inputs.max.unit,
         max: inputs.max.clone(),
-        targets: kept.map(|l| Target { load: l.load.clone(), exact: l.exact, not_above: l.not_above }).collect(),
+        targets: kept.map(|l| Target { load: l.load.clone(), exact: l.exact, not_above: l.not_above, fixed: fixed(l) }).collect(),
         pieces: pieces.iter().map(|p| p.nominal.clone()).collect(),
     }
 }
 
-fn try_kit(pieces: &[&Piece], loads: &[CheckLoad], inputs: &CheckInputs) -> PlanTry {
+fn try_kit(pieces: &[&Piece], loads: &[CheckLoad], inputs: &CheckInputs, locked: &[LockedStep]) -> PlanTry {
     let missed = |plan: &LoadingPlan| plan.exact_met.iter().filter(|met| **met == Some(false)).count();
-    let unreachable = match loading_plan(&plan_inputs(pieces, loads, &[], inputs)) {
+    let unreachable = match loading_plan(&plan_inputs(pieces, loads, &[], inputs, locked)) {
         Ok(plan) => return PlanTry { missed: missed(&plan), plan, unreachable: Vec::new() },
         Err(error) => error.unreachable,
     };
-    match loading_plan(&plan_inputs(pieces, loads, &unreachable, inputs)) {
+    match loading_plan(&plan_inputs(pieces, loads, &unreachable, inputs, locked)) {
         Ok(plan) => PlanTry { missed: missed(&plan), plan, unreachable },
         Err(_) => PlanTry { plan: LoadingPlan::nothing(inputs.max.unit), unreachable, missed: 0 },
     }
 }
 
+/// The largest load that the kit builds, used again and again.
+fn substituted(steps: &[PlannedStep], pieces: &[&Piece], inputs: &CheckInputs) -> Option<Substitution> {
+    let most = steps.last()?;
+    let mut u_mg = 0.0;
+    for on in &most.on {
+        u_mg += pieces.iter().find(|p| p.id == on.id)?.standard_uncertainty_mg().ok()?;
+    }
+    let u_weights = u_mg / Mass::new(Decimal::from(1u32), most.load.unit).value_in(Unit::Mg).to_f64();
+    substitution(&SubstitutionInputs { weights: &most.load, u_weights, max: inputs.max, d: inputs.d, tolerance: inputs.tolerance, repeatability_e: None })
+}
+
 fn lack(index: usize, loads: &[CheckLoad], inputs: &CheckInputs, pieces: &[&Piece]) -> LoadLack {
     let standard: Vec<Mass> = nominals(WeightClass::M1, in_pounds(inputs.max.unit)).cloned().collect();
-    let borrow = to_borrow(&plan_inputs(pieces, loads, &[], inputs), index, &standard).unwrap_or_default();
+    let borrow = to_borrow(&plan_inputs(pieces, loads, &[], inputs, &[]), index, &standard).unwrap_or_default();
     LoadLack { load: loads[index].load.clone(), why: loads[index].why.clone(), borrow }
 }
 
 impl CheckPlan {
     fn nothing(unit: Unit, aside: Vec<AsidePiece>) -> Self {
         let nothing = Mass::zero(unit);
-        Self { steps: Vec::new(), lacks: Vec::new(), work: nothing.clone(), moves: 0, pieces: 0, proven: false, gap: nothing, aside }
+        Self { steps: Vec::new(), lacks: Vec::new(), work: nothing.clone(), moves: 0, pieces: 0, proven: false, gap: nothing, aside, substitution: None }
     }
 }
 
@@ -299,6 +360,7 @@ fn named(step: &super::PlannedLoad, load: &CheckLoad, pieces: &[&Piece], inputs:
         .map(|p| ShareOfPiece {
             nominal: p.nominal.clone(),
             class: p.class,
+            own: p.own.as_ref().map(|own| own.mpe.clone()),
             certificate_error: p.certificate().and_then(|c| c.error.clone()),
             u: p.certificate().and_then(|c| c.u.clone()),
         })
@@ -325,6 +387,7 @@ fn named(step: &super::PlannedLoad, load: &CheckLoad, pieces: &[&Piece], inputs:
         put: name(&step.put),
         take: name(&step.take),
         ratio: judged.map(|j| j.ratio.to_f64()),
+        stands: Vec::new(),
         cautions,
     }
 }

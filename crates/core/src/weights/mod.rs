@@ -8,12 +8,16 @@ mod grid;
 mod loads;
 mod piece;
 mod plan;
+mod stand;
+mod substitution;
 mod table;
 
 pub use class::{WeightClass, nominals, weight_tolerance};
 pub use day::{PackingList, PackingPlace, RoundScale, pack};
 pub use enough::{DueGrade, Enough, ReferenceObject, ShareOfPiece, due_grade, enough, reference_object};
-pub use loads::{AsidePiece, CheckInputs, CheckLoad, CheckPlan, LoadLack, PlanChoices, PlanPiece, PlannedStep, check_loads, plan_check};
-pub use piece::{Certificate, DUE_WARNING_DAYS, Form, Piece, TWO_PEOPLE_KG, Usable, WeightError};
+pub use loads::{AsidePiece, CheckInputs, CheckLoad, CheckPlan, LoadLack, LockedStep, PlanChoices, PlanPiece, PlannedStep, check_loads, plan_check};
+pub use piece::{Certificate, DUE_WARNING_DAYS, Form, OwnClass, OwnRow, OwnTolerance, Piece, TWO_PEOPLE_KG, Usable, WeighedBy, WeightError};
+pub use stand::{Platform, Stand, Standing};
+pub use substitution::{Substitution, SubstitutionInputs, SubstitutionStep, growth, substitution};
 pub use table::{COLUMNS, MOST_ROWS, Mapping, RowError, TableRead, read_table, write_table};
 pub use plan::{LoadingPlan, PlanInputs, PlannedLoad, Target, Unreachable, loading_plan, to_borrow};

@@ -137,6 +137,95 @@ pub struct Piece {
     /// Certificates, the newest last.
     #[serde(default)]
     pub certificates: Vec<Certificate>,
+    /// Its class of the workshop's own, in place of a class of R 111-1 or HB 105-1.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub own: Option<OwnTolerance>,
+    /// Of an object that was weighed: by what.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub reference: Option<WeighedBy>,
+}
+
+/// The tolerance of a piece in a class of the workshop's own.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+pub struct OwnTolerance {
+    /// The class.
+    pub class: String,
+    /// ± of its nominal there.
+    pub mpe: Mass,
+}
+
+/// A class of the workshop's own: a tolerance for each nominal.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+pub struct OwnClass {
+    /// Its name.
+    pub name: String,
+    /// Its table.
+    pub rows: Vec<OwnRow>,
+}
+
+/// A row of it.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+pub struct OwnRow {
+    /// Nominal.
+    pub nominal: Mass,
+    /// ± tolerance.
+    pub mpe: Mass,
+}
+
+impl OwnClass {
+    /// Most rows.
+    pub const MOST_ROWS: usize = 80;
+
+    /// Checks that the table makes sense.
+    ///
+    /// # Errors
+    /// The first [`Refusal`], at its field.
+    pub fn check(&self) -> Result<(), Refusal> {
+        let refuse = |code: &str, field: &str, says: String| Err(Refusal::new(code, says).at(field));
+        if self.name.trim().is_empty() || self.name.chars().count() > 40 {
+            return refuse("missing", "name", "a class needs a name of up to 40 characters".into());
+        }
+        if WeightClass::of(&self.name).is_some() {
+            return refuse("taken", "name", format!("“{}” is a class of the books already", self.name));
+        }
+        if self.rows.is_empty() || self.rows.len() > Self::MOST_ROWS {
+            return refuse("missing", "rows", format!("a class has 1 to {} rows", Self::MOST_ROWS));
+        }
+        for (at, row) in self.rows.iter().enumerate() {
+            if !row.nominal.value.is_positive() || !row.mpe.value.is_positive() || row.mpe >= row.nominal {
+                return refuse("not_positive", "rows", format!("row {}: a nominal above zero with a tolerance above zero and below it", at + 1));
+            }
+            if self.rows[..at].iter().any(|other| other.nominal == row.nominal) {
+                return refuse("twice", "rows", format!("row {}: {} stands there twice", at + 1, row.nominal));
+            }
+        }
+        Ok(())
+    }
+
+    /// The tolerance of a nominal; an error where the table lacks it, never a guess.
+    ///
+    /// # Errors
+    /// A [`Refusal`] at the class.
+    pub fn of(&self, nominal: &Mass) -> Result<OwnTolerance, Refusal> {
+        let row = self.rows.iter().find(|row| row.nominal == *nominal);
+        let refused = || Refusal::new("not_in_table", format!("class {} has no tolerance for {nominal}", self.name)).at("class");
+        row.map(|row| OwnTolerance { class: self.name.clone(), mpe: row.mpe.clone() }).ok_or_else(refused)
+    }
+}
+
+/// The scale that weighed a reference object.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+pub struct WeighedBy {
+    /// Its record, which proved it.
+    pub record: String,
+    /// Its name.
+    pub scale: String,
+    /// When the object was weighed.
+    #[serde(with = "iso_date")]
+    #[schema(value_type = String, format = Date)]
+    pub on: Date,
+    /// Standard uncertainty of the object's mass: that scale's tolerance there / √3.
+    pub u: Mass,
 }
 
 /// How a piece may be used on a day.
@@ -174,6 +263,9 @@ impl Piece {
         if self.damaged {
             return no("damaged".into());
         }
+        if self.reference.is_some() {
+            return no("a reference object: it adjusts, it does not prove".into());
+        }
         let Some(certificate) = self.certificate() else { return no("without a certificate".into()) };
         if day > certificate.due {
             return no(format!("past due since {}", certificate.due));
@@ -186,9 +278,13 @@ impl Piece {
     }
 
     fn out_of_class(&self, certificate: &Certificate) -> Option<String> {
-        let (error, class) = (certificate.error.as_ref()?, self.class?);
-        let (mpe, _) = weight_tolerance(&self.nominal, class).ok()?;
-        (error.abs() > mpe).then(|| format!("its error of {error} is outside class {}", class.symbol()))
+        let error = certificate.error.as_ref()?;
+        let (name, mpe) = match (&self.own, self.class) {
+            (Some(own), _) => (own.class.as_str(), own.mpe.clone()),
+            (None, Some(class)) => (class.symbol(), weight_tolerance(&self.nominal, class).ok()?.0),
+            (None, None) => return None,
+        };
+        (error.abs() > mpe).then(|| format!("its error of {error} is outside class {name}"))
     }
 
     /// Change of the conventional mass from the certificate before to the newest.
@@ -206,8 +302,13 @@ impl Piece {
         if let Some((u, k)) = self.certificate().and_then(|c| c.u.as_ref().zip(c.k.as_ref())) {
             return Ok(u.value_in(Unit::Mg).to_f64() / k.to_f64());
         }
-        let class = self.class.ok_or_else(|| WeightError::NothingKnown { nominal: self.nominal.to_string() })?;
-        let (mpe, _) = weight_tolerance(&self.nominal, class)?;
+        if let Some(weighed) = &self.reference {
+            return Ok(weighed.u.value_in(Unit::Mg).to_f64());
+        }
+        let mpe = match &self.own {
+            Some(own) => own.mpe.clone(),
+            None => weight_tolerance(&self.nominal, self.class.ok_or_else(|| WeightError::NothingKnown { nominal: self.nominal.to_string() })?)?.0,
+        };
         Ok(mpe.value_in(Unit::Mg).to_f64() / 3f64.sqrt())
     }
 
@@ -231,7 +332,7 @@ impl Piece {
         if let Some(class) = self.class {
             weight_tolerance(&self.nominal, class).map_err(|e| Refusal::from(e).at("class"))?;
         }
-        if self.class.is_none() && self.certificate().is_none_or(|c| c.u.is_none()) {
+        if self.class.is_none() && self.own.is_none() && self.reference.is_none() && self.certificate().is_none_or(|c| c.u.is_none()) {
             return refuse("nothing_known", "class", "a piece needs a class, or a certificate with U and k".into());
         }
         self.certificates.iter().try_for_each(|c| c.check(today))

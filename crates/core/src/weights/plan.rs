@@ -13,7 +13,7 @@ use std::collections::HashMap;
 use num_bigint::BigInt;
 use num_traits::ToPrimitive;
 
-use super::grid::{Chain, TooMany, cheapest};
+use super::grid::{Asked, Chain, cheapest};
 use crate::quantity::{Decimal, Mass, Unit};
 
 /// Most choices, over all loads, that are all looked at; and of a kit that was made smaller for it.
@@ -33,6 +33,8 @@ pub struct Target {
     pub exact: bool,
     /// Never more: the end of a tolerance step.
     pub not_above: bool,
+    /// Just these pieces, by their place in the list.
+    pub fixed: Option<Vec<usize>>,
 }
 
 /// What the plan may use.
@@ -127,12 +129,16 @@ pub fn loading_plan(inputs: &PlanInputs) -> Result<LoadingPlan, Unreachable> {
     let mut windows = Vec::with_capacity(inputs.targets.len());
     let mut exact_met = Vec::with_capacity(inputs.targets.len());
     let mut unreachable = Vec::new();
+    let fixed: Vec<Option<Counts>> = inputs.targets.iter().map(|t| t.fixed.as_deref().map(|pieces| kit.counts(pieces))).collect();
     for (index, target) in inputs.targets.iter().enumerate() {
         let load = kit.grains_exact(&target.load.value_in(inputs.unit));
         let exact = load.filter(|load| target.exact && *load <= max && kit.reaches(*load, *load));
         exact_met.push(target.exact.then_some(exact.is_some()));
         let (low, high) = kit.window(&target.load.value_in(inputs.unit), target.not_above);
-        let window = exact.map_or((low, high.min(max)), |load| (load, load));
+        let window = match &fixed[index] {
+            Some(counts) => (kit.sum(counts), kit.sum(counts)),
+            None => exact.map_or((low, high.min(max)), |load| (load, load)),
+        };
         if exact.is_none() && !kit.reaches(window.0, window.1) {
             unreachable.push(index);
         }
@@ -141,14 +147,14 @@ pub fn loading_plan(inputs: &PlanInputs) -> Result<LoadingPlan, Unreachable> {
     if !unreachable.is_empty() {
         return Err(Unreachable { unreachable });
     }
-    if let Ok(Some(chain)) = cheapest(&kit.masses, &kit.most, &windows, MOST_CELLS) {
+    if let Ok(Some(chain)) = cheapest(&Asked { masses: &kit.masses, most: &kit.most, windows: &windows, fixed: &fixed }, MOST_CELLS) {
         let proven = chain.fewest;
         return Ok(kit.told(inputs, &chain, exact_met, proven, true, &windows));
     }
     let bound = kit.bound(&windows);
     let level = |chain: &Chain| chain.cost.work == bound.work;
-    let built_up = kit.built_up(&windows);
-    let found = if built_up.as_ref().is_some_and(level) { built_up } else { built_up.into_iter().chain(kit.smaller(&windows)).min_by_key(|c| (c.cost, c.pieces)) };
+    let built_up = if fixed.iter().all(Option::is_none) { kit.built_up(&windows) } else { None };
+    let found = if built_up.as_ref().is_some_and(level) { built_up } else { built_up.into_iter().chain(kit.smaller(&windows, &fixed)).min_by_key(|c| (c.cost, c.pieces)) };
     let Some(chain) = found.or_else(|| kit.listed(&windows)) else { return Err(Unreachable { unreachable: (0..windows.len()).collect() }) };
     let (level, proven) = (level(&chain), (chain.cost, chain.pieces) == (bound, bound.moves));
     Ok(kit.told(inputs, &chain, exact_met, proven, level, &windows))
@@ -217,6 +223,14 @@ impl Kit {
     fn grains_exact(&self, value: &Decimal) -> Option<i128> {
         let shifted = value * &Decimal::ten_to(self.places);
         shifted.is_whole().then(|| whole(&shifted))
+    }
+
+    fn counts(&self, pieces: &[usize]) -> Counts {
+        self.which.iter().map(|of| u16::try_from(of.iter().filter(|p| pieces.contains(p)).count()).unwrap_or(u16::MAX)).collect()
+    }
+
+    fn sum(&self, counts: &Counts) -> i128 {
+        self.masses.iter().zip(counts).map(|(mass, count)| mass * i128::from(*count)).sum()
     }
 
     /// ± 5 % of the load; `not_above`: nothing over it.
@@ -321,7 +335,7 @@ impl Kit {
     /// Plans with fewer pieces than there are: all of the heaviest that the last load needs, of the
     /// others as many as reach the next heavier one, then fewer of the most numerous of these, until
     /// every choice can be looked at.
-    fn smaller(&self, windows: &[(i128, i128)]) -> Option<Chain> {
+    fn smaller(&self, windows: &[(i128, i128)], fixed: &[Option<Counts>]) -> Option<Chain> {
         let last = windows.last()?.1;
         let mut most: Counts = Vec::with_capacity(self.masses.len());
         let (mut sum, mut needed) = (0, 0);
@@ -335,12 +349,14 @@ impl Kit {
             }
             sum += mass * i128::from(self.most[at]);
         }
+        let least = |at: usize| fixed.iter().flatten().map(|counts| counts[at]).max().unwrap_or(0);
+        most.iter_mut().enumerate().for_each(|(at, most)| *most = (*most).max(least(at)));
         // At most as many rounds as there are pieces; one that is too large is seen at once.
         loop {
-            if let Ok(chain) = cheapest(&self.masses, &most, windows, FEWER_CELLS) {
+            if let Ok(chain) = cheapest(&Asked { masses: &self.masses, most: &most, windows, fixed }, FEWER_CELLS) {
                 return chain;
             }
-            let of = |light: bool| most.iter().enumerate().filter(|(at, n)| **n > 0 && (*at >= needed) == light).max_by_key(|(at, n)| (**n, *at)).map(|(at, _)| at);
+            let of = |light: bool| most.iter().enumerate().filter(|(at, n)| **n > least(*at) && (*at >= needed) == light).max_by_key(|(at, n)| (**n, *at)).map(|(at, _)| at);
             let fewer = of(true).or_else(|| of(false))?;
             most[fewer] -= 1;
         }

@@ -199,6 +199,8 @@ fn row_piece(record: &csv::StringRecord, columns: &BTreeMap<String, usize>, unit
         holder: cell("holder"),
         damaged: matches!(cell("damaged").to_lowercase().as_str(), "yes" | "true" | "1" | "x"),
         certificates,
+        own: None,
+        reference: None,
     };
     piece.check(today).map_err(|refusal| (refusal.field, refusal.message))?;
     Ok(piece)

@@ -5,7 +5,7 @@ use std::path::Path;
 
 use ombret_core::adjust::Site;
 use ombret_core::keying::read_profile;
-use ombret_core::job::{
+use ombret_core::job::{Around, 
     Body, CheckFinding, Draft, Entry, JobFile, ReadStage, ScaleSheet, SetupDraft, Signer, Silence, Source, Way, checklist, decide, fold, genesis, interpret, seal,
 };
 use ombret_core::quantity::Unit;
@@ -167,7 +167,7 @@ fn play(sheet: &ScaleSheet, before: Option<ombret_core::job::Before>, visit: &Vi
     add(&mut entries, Body::Started { sheet: Box::new(sheet.clone()), before: before.map(Box::new) });
     for draft in drafts(sheet, visit, by) {
         let state = fold(&entries).ok_or("a journal that does not begin")?;
-        let body = interpret(&state, draft, &Err(Silence::not_connected())).map_err(|r| r.message)?;
+        let body = interpret(&state, draft, &Around::only(&Err(Silence::not_connected()))).map_err(|r| r.message)?;
         decide(&entries, &state, &body).map_err(|r| r.message)?;
         add(&mut entries, body);
     }
@@ -196,13 +196,13 @@ fn drafts(sheet: &ScaleSheet, visit: &Visit, by: &Signer) -> Vec<Draft> {
         }
     }
     let readings = |stage, list: &[(String, String)], way: Way| -> Vec<Draft> {
-        list.iter().map(|(load, shown)| Draft::Read { stage, load: load.clone(), shown: typed(shown), way, pad: None }).collect()
+        list.iter().map(|(load, shown)| Draft::Read { stage, load: load.clone(), shown: typed(shown), way, pad: None, with: Vec::new(), overruled: String::new() }).collect()
     };
     out.extend(readings(ReadStage::AsFound, &visit.found, Way::Up));
     if let Some(adjust) = &visit.adjust {
         out.push(Draft::SetUp(SetupDraft::new(&visit.max, &visit.d, visit.unit)));
         out.push(Draft::ZeroCaptured { counts: typed(&adjust.zero), pad: None });
-        out.push(Draft::SpanChosen { weight: adjust.weight.clone(), pad: None });
+        out.push(Draft::SpanChosen { weight: adjust.weight.clone(), pad: None, with: Vec::new() });
         out.push(Draft::SpanCaptured { counts: typed(&adjust.span), pad: None });
         out.push(Draft::AdjustmentSaved);
     }

@@ -3,8 +3,10 @@
 use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
-use ombret_core::job::{Assessment, Body as EntryBody, Draft, Entry, Heard, MOST_ENTRIES, Setup, SetupDraft, SetupJudgement, Signer, Silence, assess, decide, interpret, judge_by_profile, judge_setup};
+use ombret_core::adjust::School;
+use ombret_core::job::{Around, Assessment, Body as EntryBody, Draft, Entry, Heard, MOST_ENTRIES, Setup, SetupDraft, SetupJudgement, Signer, Silence, assess, decide, interpret, judge_by_profile, judge_setup};
 use ombret_core::Refusal;
+use ombret_core::weights::Piece;
 use serde::{Deserialize, Serialize};
 use time::OffsetDateTime;
 use utoipa::ToSchema;
@@ -127,9 +129,11 @@ pub async fn add_entry(
     At(id): At<Uuid>,
     Body(new): Body<NewEntry>,
 ) -> Result<Json<EntryReply>, ApiError> {
+    // Fetched before the journal is held: only one connection is taken at a time.
+    let beside = Beside::of(&app, &person, &new.draft).await?;
     if new.try_only {
         let journal = find(&app, &person, id).await?;
-        let (entry, journal) = next_entry(&app, &person, journal, &new)?;
+        let (entry, journal) = next_entry(&app, &person, journal, &new, &beside)?;
         return tried(entry, journal).map(Json);
     }
     let mut held = jobs::hold(&app.pool, person.workshop_id, id).await?.ok_or(ApiError::NotFound("job"))?;
@@ -139,7 +143,7 @@ pub async fn add_entry(
         let JobReply { job, assessment } = reply(find(&app, &person, id).await?)?;
         return Ok(Json(EntryReply { job, understood, assessment }));
     }
-    let (entry, _) = next_entry(&app, &person, held.journal.clone(), &new)?;
+    let (entry, _) = next_entry(&app, &person, held.journal.clone(), &new, &beside)?;
     if held.stands_elsewhere(new.id).await? {
         return Err(ApiError::Taken("an entry of this identity stands in another job".into()));
     }
@@ -148,8 +152,29 @@ pub async fn add_entry(
     Ok(Json(EntryReply { job, understood, assessment }))
 }
 
+/// What a draft needs of the workshop beside its job; nothing is fetched for one that needs nothing.
+#[derive(Default)]
+struct Beside {
+    kit: Vec<Piece>,
+    school: School,
+}
+
+impl Beside {
+    async fn of(app: &App, person: &Person, draft: &Draft) -> Result<Self, ApiError> {
+        let (with, school) = match draft {
+            Draft::Read { with, .. } => (!with.is_empty(), false),
+            Draft::SpanChosen { with, .. } => (!with.is_empty(), true),
+            _ => (false, false),
+        };
+        Ok(Self {
+            kit: if with { super::kit::pieces_of(app, person).await? } else { Vec::new() },
+            school: if school { super::kit::school_of(app, person).await? } else { School::default() },
+        })
+    }
+}
+
 /// Makes the entry that would follow: at the right place, understood, and allowed.
-fn next_entry(app: &App, person: &Person, journal: Journal, new: &NewEntry) -> Result<(Entry, Journal), ApiError> {
+fn next_entry(app: &App, person: &Person, journal: Journal, new: &NewEntry, beside: &Beside) -> Result<(Entry, Journal), ApiError> {
     let (entries, state) = (journal.entries(), journal.state()?);
     if state.head != new.after {
         let newer = journal.sealed.iter().filter(|s| s.entry.seq > new.after).collect::<Vec<_>>();
@@ -160,7 +185,8 @@ fn next_entry(app: &App, person: &Person, journal: Journal, new: &NewEntry) -> R
         return Err(Refusal::new("too_long", format!("a job has at most {MOST_ENTRIES} entries")).then("Close this job and start another.").into());
     }
     let live = live_now(app, journal.head.scale_id, &state.setup_in_force().0);
-    let body = interpret(&state, new.draft.clone(), &live)?;
+    let around = Around { live: &live, kit: &beside.kit, school: beside.school, day: OffsetDateTime::now_utc().date() };
+    let body = interpret(&state, new.draft.clone(), &around)?;
     decide(&entries, &state, &body)?;
     let entry = Entry { id: new.id, seq: state.head + 1, at: OffsetDateTime::now_utc(), by: signer(person), body };
     Ok((entry, journal))

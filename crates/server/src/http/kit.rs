@@ -11,7 +11,7 @@ use ombret_core::Refusal;
 use ombret_core::adjust::School;
 use ombret_core::job::{JobState, M1_SHARE, SpanView, Wants, judge_span, next_planned};
 use ombret_core::quantity::{Unit, parse_mass};
-use ombret_core::weights::{CheckPlan, Mapping, PackingList, Piece, PlanChoices, RoundScale, TableRead, Usable, pack, plan_check, read_table, write_table};
+use ombret_core::weights::{CheckLoad, CheckPlan, Mapping, PackingList, Piece, PlanChoices, PlanPiece, RoundScale, TableRead, Usable, pack, plan_check, read_table, write_table};
 use serde::{Deserialize, Serialize};
 use time::OffsetDateTime;
 use utoipa::{IntoParams, ToSchema};
@@ -19,6 +19,7 @@ use uuid::Uuid;
 
 use super::body::{Asked, At, Body};
 use super::guard::{SignedIn, Technician};
+use super::objects::with_own_tolerance;
 use super::{ApiError, App, Problem};
 use crate::store::kit::{self, PieceRow};
 use crate::store::people::Person;
@@ -109,6 +110,10 @@ pub struct PlanReply {
     /// How good the span weight is; none: none is named.
     #[schema(required)]
     span: Option<SpanView>,
+    /// Of which pieces it is made; empty: the kit does not build it exactly.
+    span_pieces: Vec<PlanPiece>,
+    /// How much is asked for: on this job, else by the workshop.
+    school: School,
 }
 
 /// A day's round.
@@ -143,6 +148,7 @@ pub async fn list_kit(State(app): State<App>, SignedIn(person): SignedIn, Asked(
 #[utoipa::path(put, path = "/api/kit", tag = "kit", request_body = PieceForm,
     responses((status = 204), (status = 409, body = Problem), (status = 422, body = Problem)))]
 pub async fn keep_piece(State(app): State<App>, Technician(person): Technician, Body(form): Body<PieceForm>) -> Result<StatusCode, ApiError> {
+    let form = PieceForm { piece: with_own_tolerance(&app, person.workshop_id, form.piece).await?, version: form.version };
     form.piece.check(OffsetDateTime::now_utc().date())?;
     let kept = if form.version == 0 {
         kit::add(&app.pool, person.workshop_id, std::slice::from_ref(&form.piece)).await?.is_none()
@@ -237,11 +243,11 @@ pub async fn attach_certificate(
     if kit::keep_file(&app.pool, person.workshop_id, id, &number, &name, &bytes).await? { Ok(StatusCode::NO_CONTENT) } else { Err(ApiError::NotFound("piece")) }
 }
 
-async fn pieces_of(app: &App, person: &Person) -> Result<Vec<Piece>, ApiError> {
+pub(super) async fn pieces_of(app: &App, person: &Person) -> Result<Vec<Piece>, ApiError> {
     Ok(kit::list(&app.pool, person.workshop_id, "").await?.into_iter().map(|r| r.piece).collect())
 }
 
-async fn school_of(app: &App, person: &Person) -> Result<School, ApiError> {
+pub(super) async fn school_of(app: &App, person: &Person) -> Result<School, ApiError> {
     let name = kit::school(&app.pool, person.workshop_id).await?;
     Ok(serde_json::from_value(serde_json::Value::String(name)).unwrap_or_default())
 }
@@ -255,6 +261,7 @@ pub async fn plan_job(State(app): State<App>, SignedIn(person): SignedIn, At(id)
     let thought = if asked.span.trim().is_empty() { None } else { Some(parse_mass(&asked.span, unit, "span").map_err(Refusal::from)?) };
     let wants = Wants::of(&state, thought);
     let (pieces, school) = (pieces_of(&app, &person).await?, school_of(&app, &person).await?);
+    let school = state.school.as_ref().map_or(school, |(school, _)| *school);
     let today = OffsetDateTime::now_utc().date();
     let largest = pieces.iter().filter(|p| matches!(p.usable(today), Usable::Yes { .. })).max_by(|a, b| a.nominal.cmp(&b.nominal));
     let span = wants.span.as_ref().map(|weight| judge_span(&state, weight, M1_SHARE, school, largest)).transpose()?;
@@ -262,13 +269,16 @@ pub async fn plan_job(State(app): State<App>, SignedIn(person): SignedIn, At(id)
         let (state, wants) = (state, wants);
         move || {
             let plan = plan_check(&pieces, today, &asked.choices, &wants.loads(&state), &wants.inputs(&state));
-            (next_planned(&state, &plan), plan)
+            let alone: Vec<_> = wants.span.iter().map(CheckLoad::just).collect();
+            let span = plan_check(&pieces, today, &asked.choices, &alone, &wants.inputs(&state)).steps.pop();
+            let span = span.filter(|step| step.load == step.wanted).map(|step| step.on).unwrap_or_default();
+            (next_planned(&state, &plan), plan, span)
         }
     })
     .await
     .map_err(|e| ApiError::Internal(e.to_string()))?;
-    let (next, plan) = plan;
-    Ok(Json(PlanReply { plan, next, span }))
+    let (next, plan, span_pieces) = plan;
+    Ok(Json(PlanReply { plan, next, span, span_pieces, school }))
 }
 
 /// The packing list of a day.

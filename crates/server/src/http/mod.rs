@@ -6,6 +6,7 @@ mod guard;
 mod jobs;
 mod kit;
 mod live;
+mod objects;
 mod openapi;
 mod problem;
 mod profiles;

@@ -5,7 +5,7 @@ use utoipa::OpenApi;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
-use super::{App, jobs, kit, live, profiles, records, scales, sign_in, vocabulary};
+use super::{App, jobs, kit, live, objects, profiles, records, scales, sign_in, vocabulary};
 
 #[derive(OpenApi)]
 #[openapi(info(title = "Ombret", description = "Setting up, adjusting and proving weighing instruments."))]
@@ -37,6 +37,9 @@ pub fn routes() -> OpenApiRouter<App> {
         .routes(routes!(kit::plan_job))
         .routes(routes!(kit::pack_day))
         .routes(routes!(kit::get_school, kit::set_school))
+        .routes(routes!(objects::own_classes, objects::keep_own_classes))
+        .routes(routes!(objects::weigh_object))
+        .routes(routes!(objects::kit_file, objects::take_kit_file))
         .routes(routes!(records::job_file))
         .routes(routes!(records::import_job))
         .routes(routes!(live::live_reading))

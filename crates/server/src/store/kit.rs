@@ -2,7 +2,7 @@
 
 use std::collections::BTreeSet;
 
-use ombret_core::weights::Piece;
+use ombret_core::weights::{OwnClass, Piece};
 use serde::Serialize;
 use sqlx::{PgPool, Postgres, Transaction};
 use utoipa::ToSchema;
@@ -139,6 +139,17 @@ pub async fn file(pool: &PgPool, workshop: Uuid, piece: Uuid, number: &str) -> R
 /// The school of the workshop.
 pub async fn school(pool: &PgPool, workshop: Uuid) -> Result<String, StoreError> {
     Ok(sqlx::query_scalar!("select school from workshop where id = $1", workshop).fetch_one(pool).await?)
+}
+
+/// Tolerance classes of the workshop's own.
+pub async fn own_classes(pool: &PgPool, workshop: Uuid) -> Result<Vec<OwnClass>, StoreError> {
+    Ok(serde_json::from_value(sqlx::query_scalar!("select own_classes from workshop where id = $1", workshop).fetch_one(pool).await?)?)
+}
+
+/// Keeps them.
+pub async fn keep_own_classes(pool: &PgPool, workshop: Uuid, classes: &[OwnClass]) -> Result<(), StoreError> {
+    sqlx::query!("update workshop set own_classes = $2 where id = $1", workshop, serde_json::to_value(classes)?).execute(pool).await?;
+    Ok(())
 }
 
 /// Sets the school of the workshop.

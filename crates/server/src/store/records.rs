@@ -100,6 +100,11 @@ async fn next_number(tx: &mut Transaction<'static, Postgres>, workshop: Uuid, ye
     Ok(format!("{year}-{last:04}"))
 }
 
+/// The job whose record has this number.
+pub async fn job_of(pool: &PgPool, workshop: Uuid, number: &str) -> Result<Option<Uuid>, StoreError> {
+    Ok(sqlx::query_scalar!("select job_id from record where workshop_id = $1 and number = $2", workshop, number).fetch_optional(pool).await?)
+}
+
 /// The frozen bytes of a record.
 pub async fn file(pool: &PgPool, workshop: Uuid, job: Uuid) -> Result<Option<Vec<u8>>, StoreError> {
     Ok(sqlx::query_scalar!("select file from record where job_id = $1 and workshop_id = $2", job, workshop).fetch_optional(pool).await?)

@@ -1,0 +1,180 @@
+//! What a load was made of: the pieces as they were on that day, so that a record can be traced to
+//! them whatever becomes of the kit. Sources: OIML R 76-1:2006, 3.7.1; ISO/IEC 17025:2017, 7.8.2.
+
+use serde::{Deserialize, Serialize};
+use time::Date;
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+use super::{JobState, Reading};
+use crate::adjust::School;
+use crate::quantity::{Decimal, Mass};
+use crate::refusal::Refusal;
+use crate::weights::{Enough, Piece, ReferenceObject, ShareOfPiece, Usable, WeightClass, enough};
+
+/// Most pieces of one load.
+const MOST_PIECES: usize = 400;
+
+/// A piece as it was when it was used.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+pub struct UsedPiece {
+    /// Identity in the kit.
+    pub id: Uuid,
+    /// Serial or mark.
+    pub serial: String,
+    /// Nominal; of a reference object its mass.
+    pub nominal: Mass,
+    /// Class.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub class: Option<WeightClass>,
+    /// Number of the certificate in force.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub certificate: Option<String>,
+    /// Tolerance of a class of the workshop's own.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub mpe: Option<Mass>,
+    /// Conventional mass − nominal by that certificate.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub error: Option<Mass>,
+    /// Expanded uncertainty.
+    #[serde(default, rename = "U", skip_serializing_if = "Option::is_none")]
+    pub u: Option<Mass>,
+    /// Coverage factor.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub k: Option<Decimal>,
+    /// Of a reference object: the record of the scale that weighed it.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub reference: Option<String>,
+    /// Why it was not fit for a proof on that day; none: it was.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub unfit: Option<String>,
+}
+
+impl UsedPiece {
+    fn of(piece: &Piece, day: Date) -> Self {
+        let certificate = piece.certificate();
+        let unfit = match piece.usable(day) {
+            Usable::No { why } => Some(why),
+            Usable::Yes { .. } => None,
+        };
+        Self {
+            id: piece.id,
+            serial: piece.serial.clone(),
+            nominal: piece.nominal.clone(),
+            class: piece.class,
+            certificate: certificate.map(|c| c.number.clone()),
+            mpe: piece.own.as_ref().map(|own| own.mpe.clone()),
+            error: certificate.and_then(|c| c.error.clone()),
+            u: certificate.and_then(|c| c.u.clone()),
+            k: certificate.and_then(|c| c.k.clone()),
+            reference: piece.reference.as_ref().map(|r| r.record.clone()),
+            unfit,
+        }
+    }
+
+    pub(super) fn share(&self) -> ShareOfPiece {
+        ShareOfPiece { nominal: self.nominal.clone(), class: self.class, own: self.mpe.clone(), certificate_error: self.error.clone(), u: self.u.clone() }
+    }
+}
+
+/// What is around a draft when it is read: what the indicator says, the kit, the workshop's school,
+/// the day.
+#[derive(Clone, Debug)]
+pub struct Around<'a> {
+    /// What comes from the indicator.
+    pub live: &'a super::Heard,
+    /// The kit; needed only where pieces are named.
+    pub kit: &'a [Piece],
+    /// How much span weight the workshop asks for.
+    pub school: School,
+    /// The day.
+    pub day: Date,
+}
+
+impl<'a> Around<'a> {
+    /// Nothing but the indicator.
+    pub const fn only(live: &'a super::Heard) -> Self {
+        Self { live, kit: &[], school: School::Tenth, day: Date::MIN }
+    }
+
+    pub(super) fn used(&self, ids: &[Uuid]) -> Result<Vec<UsedPiece>, Refusal> {
+        if ids.len() > MOST_PIECES {
+            return Err(Refusal::new("too_many", format!("at most {MOST_PIECES} pieces make a load")).at("with"));
+        }
+        let mut used: Vec<UsedPiece> = Vec::with_capacity(ids.len());
+        for id in ids {
+            if used.iter().any(|u| u.id == *id) {
+                return Err(Refusal::new("twice", "a piece can stand on the platform only once").at("with"));
+            }
+            let piece = self.kit.iter().find(|p| p.id == *id).ok_or_else(|| Refusal::new("unknown_piece", "the kit has no such piece").at("with"))?;
+            used.push(UsedPiece::of(piece, self.day));
+        }
+        Ok(used)
+    }
+}
+
+/// The pieces of a load come to the load. An object that was weighed counts with its mass.
+pub(super) fn comes_to(load: &Mass, with: &[UsedPiece]) -> Result<(), Refusal> {
+    if with.is_empty() {
+        return Ok(());
+    }
+    let sum = with.iter().fold(Mass::zero(load.unit), |sum, p| sum.plus(&p.nominal));
+    if sum == *load {
+        return Ok(());
+    }
+    // A pound weight on a kilogram scale has more places than are typed; half a milligram in a
+    // kilogram is far below any tolerance of R 111-1, class M1 and coarser.
+    let near = load.times(&Decimal::new(5, 7));
+    if sum.minus(load).abs() <= near.abs() {
+        return Ok(());
+    }
+    Err(Refusal::new("other_sum", format!("the pieces named come to {sum}, not to {load}")).at("load").then("Name the pieces that lie on the platform, or none."))
+}
+
+/// Pieces that are not fit for a proof are refused there, unless a reason is given.
+pub(super) fn fit_for_proof(with: &[UsedPiece], overruled: Option<&str>) -> Result<(), Refusal> {
+    // A reference object proves nothing, and the record says so; it is not refused.
+    let unfit: Vec<String> = with.iter().filter(|p| p.reference.is_none()).filter_map(|p| Some(format!("{} is {}", p.serial, p.unfit.as_ref()?))).collect();
+    if unfit.is_empty() || overruled.is_some_and(|why| !why.trim().is_empty()) {
+        return Ok(());
+    }
+    Err(Refusal::new("unfit_weight", format!("{}: not for a proof", unfit.join(", "))).at("overruled").then("Take another piece, or overrule it with a reason; it stays on the record."))
+}
+
+/// What is odd about the weights of a reading; `mpe` is the tolerance at its load.
+pub(super) fn weight_cautions(reading: &Reading, mpe: &Mass) -> Vec<String> {
+    let mut out = Vec::new();
+    let objects: Vec<&str> = reading.with.iter().filter(|p| p.reference.is_some()).map(|p| p.serial.as_str()).collect();
+    if !objects.is_empty() {
+        out.push(format!("Rests on a reference object ({}): adjusted, not proven.", objects.join(", ")));
+    } else if let Some(Enough { ratio, enough: false, .. }) = share_of(reading, mpe) {
+        out.push(format!("The errors of these weights may come to {} of the tolerance: more than a third.", ratio.round_to(2)));
+    }
+    let unfit = reading.with.iter().filter(|p| p.reference.is_none()).filter_map(|p| Some(format!("{}: {}", p.serial, p.unfit.as_ref()?)));
+    out.extend(unfit.map(|says| match &reading.overruled {
+        Some(why) => format!("{says}; overruled: {why}"),
+        None => says,
+    }));
+    out
+}
+
+fn share_of(reading: &Reading, mpe: &Mass) -> Option<Enough> {
+    let shares: Vec<ShareOfPiece> = reading.with.iter().map(UsedPiece::share).collect();
+    if shares.is_empty() { None } else { enough(&shares, false, mpe).ok() }
+}
+
+/// Why nothing is proven although it was adjusted: the proof rests on objects that were weighed, or
+/// the span does and no certified weight was put on afterwards.
+pub fn mark(state: &JobState) -> Option<String> {
+    let is_object = |p: &UsedPiece| p.reference.is_some();
+    let named = |pieces: &[UsedPiece]| pieces.iter().filter(|p| is_object(p)).map(|p| format!("{} by record {}", p.serial, p.reference.clone().unwrap_or_default())).collect::<Vec<_>>();
+    let proof: Vec<&Reading> = state.left.iter().filter(|r| r.counts && r.load.value.is_positive()).collect();
+    let mut objects: Vec<String> = proof.iter().flat_map(|r| named(&r.with)).collect();
+    let certified = proof.iter().any(|r| !r.with.is_empty() && !r.with.iter().any(is_object));
+    if !certified {
+        objects.extend(state.pads.iter().filter_map(|p| p.adjusted.as_ref()).flat_map(|a| named(&a.with)));
+    }
+    objects.sort();
+    objects.dedup();
+    (!objects.is_empty()).then(|| format!("{} (reference object {})", ReferenceObject::MARK, objects.join(", ")))
+}
