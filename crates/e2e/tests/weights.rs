@@ -21,7 +21,7 @@ async fn a_table_with_wrong_rows_is_refused_whole_and_a_good_one_is_taken_in() -
     page.says("tbody", "NO: damaged").await?;
     page.snap("weights").await?;
     let before = stack.count("select count(*) from piece").await?;
-    page.press("Take in a table").await?;
+    page.press("Take in a file").await?;
     let folder = std::env::temp_dir().join(uuid::Uuid::new_v4().to_string());
     std::fs::create_dir_all(&folder)?;
     let take = async |name: &str, bytes: &[u8]| -> Step {
@@ -89,11 +89,25 @@ async fn a_plan_says_what_to_lift_a_piece_is_swapped_and_the_day_is_packed() -> 
     page.says("[data-testid=span-says]", "sound").await?;
     // The first piece is left aside: the plan is another at once, without it.
     let first = page.text(".steps .piece").await?;
+    let first_is = |serial: &str, is: bool| format!("{}[...document.querySelectorAll('.steps .piece')].some(b => b.innerText === '{serial}')", if is { "" } else { "!" });
     page.click(".steps .piece").await?;
+    page.press(&format!("Leave {first} aside")).await?;
     page.says("summary", "pieces left aside").await?;
-    page.holds(&format!("![...document.querySelectorAll('.steps .piece')].some(b => b.innerText === '{first}')")).await?;
-    page.press("Allow all pieces again").await?;
+    page.holds(&first_is(&first, false)).await?;
+    page.press("Forget my choices (1)").await?;
     page.says(".steps .piece", &first).await?;
+    // Another of its mass instead: the same work, another mark.
+    page.click("[aria-label='Change TB-01']").await?;
+    let other = page.text(".choose .btn:nth-child(2)").await?.replace("Take ", "").replace(" instead", "");
+    page.press(&format!("Take {other} instead")).await?;
+    page.holds(&first_is("TB-01", false)).await?;
+    page.holds(&first_is(&other, true)).await?;
+    // Locked, it stays when something else is left aside.
+    page.press("lock these pieces").await?;
+    page.says(".steps .text[aria-pressed=true]", "locked").await?;
+    page.press("Forget my choices (2)").await?;
+    page.says("figcaption", "front left").await?;
+    page.snap("loads-stand").await?;
 
     page.press("Day").await?;
     for scale in ["Wool table", "Curd bench"] {

@@ -18,7 +18,8 @@ fn day(days: i64) -> String {
 }
 
 fn blocks(mark: &str, count: usize, nominal: &str, due_in: i64) -> String {
-    (1..=count).map(|n| format!("{mark}-{n},{nominal},M1,block,,van,,,SL-1,Skerry Lab,{},{},,,\n", day(-30), day(due_in))).collect()
+    let class = if nominal.ends_with("lb") { "F" } else { "M1" };
+    (1..=count).map(|n| format!("{mark}-{n},{nominal},{class},block,,van,,,SL-1,Skerry Lab,{},{},,,\n", day(-30), day(due_in))).collect()
 }
 
 async fn take(house: &House, cookie: &str, rows: &str, take: bool) -> Reply {
@@ -94,6 +95,7 @@ async fn the_kit_goes_out_and_comes_in_elsewhere_as_it_was(pool: PgPool) {
             })
             .collect()
     };
+    assert_eq!(kit(&house, &foreign, "").await.len(), 6);
     assert_eq!(plain(kit(&house, &own, "").await), plain(kit(&house, &foreign, "").await));
 }
 
@@ -254,4 +256,75 @@ async fn the_school_is_a_setting_of_the_workshop(pool: PgPool) {
     house.call(Some(&own), Method::PUT, "/api/school", Some(json!({"school": "quarter"}))).await;
     assert_eq!((school(own.clone()).await, school(foreign).await), (json!("quarter"), json!("tenth")));
     assert!(house.call(Some(&own), Method::PUT, "/api/school", Some(json!({"school": "handful"}))).await.status.is_client_error());
+}
+
+#[sqlx::test(migrator = "ombret_migrate::MIGRATOR")]
+async fn an_object_is_weighed_only_on_a_scale_that_was_just_proved(pool: PgPool) {
+    let house = House::new(pool).await;
+    let (cookie, foreign) = (house.sign_in("ebba").await, house.sign_in("foreign").await);
+    let job = house.whole_job(&cookie).await;
+    let record = house.call(Some(&cookie), Method::GET, &format!("/api/jobs/{job}"), None).await.body["job"]["number"].as_str().unwrap().to_owned();
+    let weigh = |cookie: String, record: String, shown: &'static str| {
+        let house = &house;
+        async move {
+            let form = json!({"id": Uuid::now_v7(), "serial": "STONE", "record": record, "shown": shown, "place": "yard"});
+            house.call(Some(&cookie), Method::POST, "/api/kit/objects", Some(form)).await
+        }
+    };
+    for (record, shown, code) in [("nowhere", "412.6", "unknown_record"), (&record, "-3", "out_of_range"), (&record, "900", "out_of_range"), (&record, "heavy", "not_a_mass")] {
+        assert_eq!(weigh(cookie.clone(), record.to_owned(), shown).await.code(), code, "{record} {shown}");
+    }
+    assert_eq!(weigh(foreign, record.clone(), "412.6").await.code(), "unknown_record");
+    let kept = weigh(cookie.clone(), record.clone(), "412.6").await.body;
+    // 412.6 kg are 2063 e: 3 e in service, 0.6 kg; u is that over the square root of three.
+    let u: f64 = kept["reference"]["u"]["value"].as_str().unwrap().parse().unwrap();
+    assert!((u - 0.6 / 3f64.sqrt()).abs() < 1e-8, "{kept}");
+    assert_eq!(kept["reference"]["record"], json!(record));
+    assert_eq!(weigh(cookie.clone(), record, "412.6").await.status, StatusCode::CONFLICT);
+    assert_eq!(kit(&house, &cookie, "stone").await[0]["usable"]["is"], json!("no"));
+}
+
+#[sqlx::test(migrator = "ombret_migrate::MIGRATOR")]
+async fn a_class_of_the_workshops_own_gives_its_pieces_their_tolerance(pool: PgPool) {
+    let house = House::new(pool).await;
+    let cookie = house.sign_in("ebba").await;
+    let class = json!([{"name": "yard", "rows": [{"nominal": {"value": "25", "unit": "kg"}, "mpe": {"value": "10", "unit": "g"}}]}]);
+    assert_eq!(house.call(Some(&cookie), Method::PUT, "/api/kit/classes", Some(class.clone())).await.status, StatusCode::NO_CONTENT);
+    assert_eq!(house.call(Some(&cookie), Method::GET, "/api/kit/classes", None).await.body, class);
+    let mut own = piece("Y-1");
+    own["class"] = Value::Null;
+    own["own"] = json!({"class": "yard", "mpe": {"value": "999", "unit": "kg"}});
+    assert_eq!(keep(&house, &cookie, &own, 0).await.code(), "not_in_table", "20 kg is not in the table");
+    own["nominal"]["value"] = json!("25");
+    assert_eq!(keep(&house, &cookie, &own, 0).await.status, StatusCode::NO_CONTENT);
+    assert_eq!(kit(&house, &cookie, "y-1").await[0]["piece"]["own"]["mpe"], json!({"value": "10", "unit": "g"}), "the table's, not the client's");
+    for wrong in [json!([{"name": "M1", "rows": class[0]["rows"]}]), json!([{"name": "x", "rows": []}]), json!([class[0], class[0]])] {
+        assert_eq!(house.call(Some(&cookie), Method::PUT, "/api/kit/classes", Some(wrong)).await.status, StatusCode::UNPROCESSABLE_ENTITY);
+    }
+}
+
+#[sqlx::test(migrator = "ombret_migrate::MIGRATOR")]
+async fn a_kit_file_goes_round_and_a_wrong_one_is_told_piece_by_piece(pool: PgPool) {
+    let house = House::new(pool).await;
+    let (own, foreign) = (house.sign_in("ebba").await, house.sign_in("foreign").await);
+    take(&house, &own, &format!("{}{}", blocks("TB", 3, "20 kg", 300), blocks("LB", 2, "25 lb", 20)), true).await;
+    let file = house.call(Some(&own), Method::GET, "/api/kit/file", None).await.body;
+    let send = |cookie: String, file: Value, take: bool| {
+        let house = &house;
+        async move { house.call(Some(&cookie), Method::POST, "/api/kit/file", Some(json!({"file": file, "take": take}))).await }
+    };
+    assert_eq!(send(own.clone(), file.clone(), true).await.body["errors"].as_array().unwrap().len(), 5, "they are all in the kit already");
+    let mut wrong = file.clone();
+    wrong["pieces"][1]["nominal"]["value"] = json!("-20");
+    wrong["pieces"][3]["serial"] = wrong["pieces"][2]["serial"].clone();
+    let told = send(foreign.clone(), wrong, true).await.body;
+    assert_eq!(told["errors"].as_array().unwrap().iter().map(|e| e["row"].as_u64().unwrap()).collect::<Vec<_>>(), [2, 4]);
+    assert!(kit(&house, &foreign, "").await.is_empty(), "nothing half imported");
+    let mut other = file.clone();
+    other["version"] = json!(9);
+    assert_eq!(send(foreign.clone(), other, true).await.code(), "other_format");
+    assert_eq!(send(foreign.clone(), file.clone(), true).await.body["count"], json!(5));
+    let again = house.call(Some(&foreign), Method::GET, "/api/kit/file", None).await.body;
+    let bare = |file: &Value| -> Vec<Value> { file["pieces"].as_array().unwrap().iter().map(|p| json!([p["serial"], p["nominal"], p["class"], p["certificates"]])).collect() };
+    assert_eq!(bare(&again), bare(&file));
 }

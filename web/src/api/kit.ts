@@ -2,7 +2,7 @@ import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { type MaybeRefOrGetter, computed, toValue } from 'vue'
 import { Failure, api, settled } from './client'
 import { queryClient } from './queries'
-import type { PackingList, Piece, Problem, School, TableRead, Unit } from './types'
+import type { KitFile, KitFileRead, OwnClass, PackingList, Piece, PlanChoices, Problem, School, TableRead, Unit } from './types'
 
 export function useKit(search: MaybeRefOrGetter<string>) {
   return useQuery({
@@ -30,6 +30,27 @@ export async function readTable(body: { text: string; unit: Unit; mapping: Recor
   return read
 }
 
+export async function takeKitFile(file: KitFile, take: boolean): Promise<KitFileRead> {
+  const read = await settled(api.POST('/api/kit/file', { body: { file, take } }))
+  if (take) await stale()
+  return read
+}
+
+export async function weighObject(body: { id: string; serial: string; record: string; shown: string; place: string }): Promise<Piece> {
+  const piece = await settled(api.POST('/api/kit/objects', { body }))
+  await stale()
+  return piece
+}
+
+export function useOwnClasses() {
+  return useQuery({ queryKey: ['own-classes'], queryFn: () => settled(api.GET('/api/kit/classes')) })
+}
+
+export async function keepOwnClasses(classes: OwnClass[]): Promise<void> {
+  await settled(api.PUT('/api/kit/classes', { body: classes }))
+  await queryClient.invalidateQueries({ queryKey: ['own-classes'] })
+}
+
 /** A certificate's file goes up as it is. */
 export async function attachCertificate(piece: string, number: string, file: File): Promise<void> {
   const response = await fetch(`/api/kit/${piece}/certificates/${encodeURIComponent(number)}`, {
@@ -41,12 +62,12 @@ export async function attachCertificate(piece: string, number: string, file: Fil
   await stale()
 }
 
-export function usePlan(job: MaybeRefOrGetter<string>, what: MaybeRefOrGetter<{ barred: string[]; preferred: string[]; span: string; entries: number }>) {
+export function usePlan(job: MaybeRefOrGetter<string>, what: MaybeRefOrGetter<{ choices: PlanChoices; span: string; entries: number }>) {
   return useQuery({
     queryKey: computed(() => ['plan', toValue(job), toValue(what)]),
     queryFn: () => {
-      const { barred, preferred, span } = toValue(what)
-      return settled(api.POST('/api/jobs/{id}/plan', { params: { path: { id: toValue(job) } }, body: { choices: { barred, preferred }, span } }))
+      const { choices, span } = toValue(what)
+      return settled(api.POST('/api/jobs/{id}/plan', { params: { path: { id: toValue(job) } }, body: { choices, span } }))
     },
     placeholderData: keepPreviousData,
   })

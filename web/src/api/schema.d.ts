@@ -661,6 +661,8 @@ export interface components {
             weight: components["schemas"]["Mass"] | null;
             /** @description The span weight's digits as keyed in. */
             weight_digits: string | null;
+            /** @description The pieces of the span weight, where they were named. */
+            weight_pieces: components["schemas"]["UsedPiece"][];
             /** @description Share of Max, per cent. */
             weight_share: string | null;
             /** @description How the adjustment comes about. */
@@ -738,6 +740,8 @@ export interface components {
             started_by: string;
             /** @description The tolerance in force. */
             tolerance: components["schemas"]["ToleranceView"];
+            /** @description Every piece that was named, each once, the heaviest first. */
+            weights_used: components["schemas"]["UsedPiece"][];
         };
         /** @description What stood on the last record of the scale. */
         Before: {
@@ -1028,6 +1032,8 @@ export interface components {
             aside: components["schemas"]["AsidePiece"][];
             /** @description By so much the work may at most be above the least. */
             gap: components["schemas"]["Mass"];
+            /** @description Pieces that may be used and are not. */
+            idle: components["schemas"]["PlanPiece"][];
             /** @description Loads that this kit cannot build. */
             lacks: components["schemas"]["LoadLack"][];
             /** @description Pieces put on or taken off. */

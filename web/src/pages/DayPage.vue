@@ -55,7 +55,7 @@ async function pack(): Promise<void> {
       <template v-if="list">
         <div class="row"><h2 class="head">Packing list</h2><span class="push"></span><button type="button" class="btn no-print" @click="print">Print</button></div>
         <p class="figure sum" data-testid="pack-sum">{{ list.mass.value }} kg in {{ list.pieces }} pieces</p>
-        <p class="small quiet">For {{ chosen.map((id) => names[id]).join(', ') }}. No piece of it can be left at home without losing a load.</p>
+        <p class="small quiet">For {{ chosen.map((id) => names[id]).join(', ') }}. No piece of it can be left at home without losing a load{{ Number(list.gap.value) === 0 ? ', and no set is lighter' : `; the lightest set there is may be up to ${list.gap.value} kg lighter` }}.</p>
         <p v-for="t in list.lacks" :key="t" class="note note-wrong">{{ t }}</p>
         <p v-for="t in list.clashes" :key="t" class="note note-caution">{{ t }}</p>
         <p v-for="t in list.due" :key="t" class="note note-caution">{{ t }}</p>

@@ -3,24 +3,27 @@ import { computed, ref } from 'vue'
 import { useJobQuery } from '../api/jobs'
 import { usePlan } from '../api/kit'
 import LoadLadder from '../drawings/LoadLadder.vue'
+import PlatformTop from '../drawings/PlatformTop.vue'
 import SpanCurve from '../drawings/SpanCurve.vue'
 import WorkingList from '../parts/WorkingList.vue'
 import { refDebounced } from '../state/small'
 import { useTyped } from '../state/typed'
 import PieceList from '../work/PieceList.vue'
+import { usePlanChoices } from '../work/usePlanChoices'
 
 // What to lift, in which order, and what it proves, before anything is lifted.
 const props = defineProps<{ job: string }>()
 const { data: job, error: lost } = useJobQuery(() => props.job)
 const a = computed(() => job.value?.assessment)
-const barredText = useTyped(() => `${props.job}.barred`)
-const barred = computed({ get: () => barredText.value.split(' ').filter(Boolean), set: (ids) => (barredText.value = ids.join(' ')) })
+const choosing = usePlanChoices(() => props.job)
 const span = useTyped(() => `${props.job}.thought-span`)
 const asked = refDebounced(span, 150)
-const { data: reply, error } = usePlan(() => props.job, computed(() => ({ barred: barred.value, preferred: [], span: asked.value, entries: a.value?.entries.length ?? 0 })))
+const { data: reply, error } = usePlan(() => props.job, computed(() => ({ choices: choosing.choices.value, span: asked.value, entries: a.value?.entries.length ?? 0 })))
 const plan = computed(() => reply.value?.plan)
 const unit = computed(() => a.value?.setup.setup.d.unit ?? '')
 const aside = ref(false)
+const looked = ref<number | null>(null)
+const shownStep = computed(() => plan.value?.steps[looked.value ?? reply.value?.next ?? 0])
 const gradeWord = { sound: 'sound', thin: 'thin', blind: 'BLIND' }
 </script>
 
@@ -40,20 +43,28 @@ const gradeWord = { sound: 'sound', thin: 'thin', blind: 'BLIND' }
         <ol>
           <li v-for="(s, i) in plan.steps" :key="i" :class="{ now: i === reply?.next }">
             <p class="row"><strong class="figure big">{{ s.load.value }} {{ s.load.unit }}</strong><span class="quiet">{{ s.why }}</span><span v-if="s.ratio !== null" class="push small figure quiet">weights {{ (s.ratio * 100).toFixed(0) }} % of MPE</span></p>
-            <PieceList v-if="s.take.length" label="take off" :pieces="s.take" @bar="barred = [...barred, $event]" />
-            <PieceList v-if="s.put.length" label="put on" :pieces="s.put" @bar="barred = [...barred, $event]" />
+            <PieceList v-if="s.take.length" label="take off" :pieces="s.take" fixed />
+            <PieceList v-if="s.put.length" label="put on" :pieces="s.put" :idle="plan.idle" @bar="choosing.bar" @swap="choosing.swap" />
+            <p class="row tight small"><button type="button" class="text" :aria-pressed="choosing.isLocked(s)" @click="choosing.lock(s)">{{ choosing.isLocked(s) ? 'locked; let it be planned again' : 'lock these pieces' }}</button><button type="button" class="text" :aria-pressed="shownStep === s" @click="looked = i">where they stand</button></p>
             <p v-for="c in s.cautions" :key="c" class="note note-caution small">{{ c }}</p>
           </li>
         </ol>
-        <p v-if="barred.length"><button type="button" class="btn" @click="barred = []">Allow all pieces again ({{ barred.length }})</button></p>
+        <p v-if="choosing.count.value"><button type="button" class="btn" @click="choosing.forget()">Forget my choices ({{ choosing.count.value }})</button></p>
+        <section v-if="plan.substitution" class="stack tight" data-testid="substitution"><h2>With material in place of weights</h2><p class="small"><strong :class="plan.substitution.grade">{{ plan.substitution.grade === 'sound' ? 'Sound' : plan.substitution.grade === 'caution' ? 'Caution' : 'Not taken' }}</strong>: {{ plan.substitution.says }}.</p>
+          <table class="small"><thead><tr><th scope="col" class="right">Load, about</th><th scope="col" class="right">substitutions</th><th scope="col" class="right">u of the load</th><th scope="col" class="right">2u against MPE</th></tr></thead><tbody><tr v-for="t in plan.substitution.steps" :key="t.substitutions"><td class="figure right">{{ t.load.value }} {{ t.load.unit }}</td><td class="figure right">{{ t.substitutions }}</td><td class="figure right">{{ t.u.toPrecision(2) }} {{ t.load.unit }}</td><td class="figure right">{{ (t.share * 100).toFixed(0) }} %</td></tr></tbody></table>
+          <details><summary>The working</summary><WorkingList :workings="[plan.substitution.working]" /></details>
+        </section>
         <details v-if="plan.aside.length" :open="aside"><summary>{{ plan.aside.length }} pieces left aside</summary><ul class="small"><li v-for="p in plan.aside" :key="p.serial"><span class="figure">{{ p.nominal.value }} {{ p.nominal.unit }}</span> {{ p.serial }}: {{ p.why }}</li></ul></details>
       </section>
       <section class="span stack">
+        <template v-if="shownStep"><h2>Where they stand at <span class="figure">{{ shownStep.load.value }} {{ shownStep.load.unit }}</span></h2><PlatformTop :step="shownStep" /></template>
         <h2>How good is the span weight?</h2>
         <div class="field"><label for="thought">Span weight thought of, {{ unit }}</label><input id="thought" v-model="span" class="input figure" autocomplete="off" :placeholder="reply?.span ? reply.span.weight.value : 'such as half of Max'" /></div>
         <template v-if="reply?.span">
           <p class="says" data-testid="span-says"><strong :class="reply.span.grade">{{ gradeWord[reply.span.grade] }}</strong> · {{ reply.span.says.split(': ')[1] }}</p>
           <SpanCurve :span="reply.span" :unit="unit" />
+          <p v-if="reply.span_pieces.length" class="small">made of {{ reply.span_pieces.map((p) => p.serial).join(', ') }}</p>
+          <p v-else class="small note note-caution">The kit does not build this weight exactly.</p>
           <p v-if="reply.span.one_more" class="small">{{ reply.span.one_more }}</p>
           <table class="small"><thead><tr><th scope="col">School</th><th scope="col" class="right">at least</th><th></th></tr></thead><tbody><tr v-for="f in reply.span.floors" :key="f.school"><th scope="row">{{ f.label }}</th><td class="figure right">{{ f.floor ? `${f.floor.value} ${f.floor.unit}` : 'not known' }}</td><td>{{ f.floor ? (f.below ? 'below it' : 'met') : '' }}</td></tr></tbody></table>
           <details><summary>The working</summary><WorkingList :workings="[reply.span.working]" /></details>
@@ -65,6 +76,10 @@ const gradeWord = { sound: 'sound', thin: 'thin', blind: 'BLIND' }
 </template>
 
 <style scoped>
+.text { font: inherit; background: none; border: none; padding: 0; color: var(--ink-2); text-decoration: underline; cursor: pointer; min-height: 1.6rem; }
+.text[aria-pressed='true'] { color: var(--ink); font-weight: 700; }
+.caution { color: var(--caution); }
+.refuse { color: var(--light-ink); }
 .loads { display: grid; grid-template-columns: minmax(19rem, 24rem) minmax(0, 1.3fr) minmax(19rem, 1fr); flex: 1; }
 .loads > section { padding: 1rem 1.25rem; }
 .steps { border-left: 1px solid var(--rule); border-right: 1px solid var(--rule); background: var(--sheet); }

@@ -56,6 +56,7 @@ const print = () => window.print()
       </div>
       <section v-if="a.as_found.readings.length"><h2>As found <span class="small quiet">judged at {{ a.as_found.setup.max.value }} × {{ a.as_found.setup.d.value }} {{ a.as_found.setup.d.unit }}</span></h2><ReadingTable :readings="a.as_found.readings" plain /></section>
       <section v-if="a.proof.readings.length"><h2>As left</h2><ReadingTable :readings="a.proof.readings" plain /></section>
+      <section v-if="a.weights_used.length"><h2>Weights</h2><p class="small"><template v-for="(w, i) in a.weights_used" :key="w.id">{{ i ? '; ' : '' }}<span class="figure">{{ w.nominal.value }} {{ w.nominal.unit }}</span> {{ w.serial }} ({{ w.reference ? `weighed, record ${w.reference}` : [w.class, w.certificate].filter(Boolean).join(', ') }})</template></p></section>
       <section v-if="a.reservations.length || a.close.remarks.length"><h2>To be noted</h2><ul class="small"><li v-for="t in [...a.reservations, ...a.close.remarks]" :key="t">{{ t }}</li></ul></section>
       <footer>
         <p><span class="quiet small">Signed</span><br /><strong>{{ a.close.signed ?? '' }}</strong><br /><span class="small">{{ a.close.signed_at ? momentText(a.close.signed_at) : '' }}</span></p>

@@ -84,6 +84,7 @@ async function submit(): Promise<void> {
         <TextField id="excitation" v-model="form.excitation" label="Excitation, V" :wrong="wrong('excitation')" figure />
         <TextField id="lever_ratio" v-model="form.lever_ratio" label="Lever ratio, force on cells / load" :wrong="wrong('lever_ratio')" figure />
         <TextField id="reserve" v-model="form.reserve" label="Overload reserve without a plate" :wrong="wrong('reserve')" figure />
+        <TextField id="working_load" v-model="form.working_load" :label="`Working load, ${form.unit}, if it has one`" :wrong="wrong('working_load')" figure />
         <TextField id="dead_load" v-model="form.dead_load" :label="`Dead load, ${form.unit}`" :wrong="wrong('dead_load')" figure />
         <TextField id="stays_on_what" v-model="form.stays_on_what" label="What always stays on it" />
         <TextField id="stays_on" v-model="form.stays_on" :label="`its mass, ${form.unit}`" :wrong="wrong('stays_on')" figure />

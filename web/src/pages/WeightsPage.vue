@@ -6,6 +6,8 @@ import { computed, ref } from 'vue'
 import { Failure } from '../api/client'
 import { changePieces, setSchool, useKit, useSchool } from '../api/kit'
 import type { PieceView, School } from '../api/types'
+import ObjectForm from '../parts/ObjectForm.vue'
+import OwnClasses from '../parts/OwnClasses.vue'
 import PieceForm from '../parts/PieceForm.vue'
 import RefusalNote from '../parts/RefusalNote.vue'
 import TableImport from '../parts/TableImport.vue'
@@ -21,6 +23,8 @@ const works = computed(() => session.person.value?.role === 'technician')
 const chosen = ref<string[]>([])
 const editing = ref<PieceView | 'new' | null>(null)
 const importing = ref(false)
+const weighing = ref(false)
+const classes = ref(false)
 const place = ref('')
 const holder = ref('')
 const failure = ref<Failure | null>(null)
@@ -53,8 +57,8 @@ const last = (r: PieceView) => r.piece.certificates?.at(-1)
       <div class="search"><InputText id="kit-search" v-model="search" type="search" placeholder="Serial, mass, set, place, certificate" aria-label="Search among the weights" /></div>
       <div v-if="school" class="row tight"><span class="small quiet">span weight asked for:</span><div class="school"><Select :model-value="school.school" aria-label="School" :options="schools" option-label="label" option-value="value" :disabled="!works" @update:model-value="setSchool($event as School)" /></div></div>
       <span class="push"></span>
-      <template v-if="works"><button type="button" class="btn" @click="importing = true">Take in a table</button><button type="button" class="btn" @click="editing = 'new'">New piece</button></template>
-      <a class="btn btn-bare" href="/api/kit/table" download>Table</a>
+      <template v-if="works"><button type="button" class="btn" @click="editing = 'new'">New piece</button><button type="button" class="btn" @click="importing = true">Take in a file</button><button type="button" class="btn btn-bare" @click="weighing = true">Weighed object</button><button type="button" class="btn btn-bare" @click="classes = true">Own classes</button></template>
+      <a class="btn btn-bare" href="/api/kit/table" download>Table</a><a class="btn btn-bare" href="/api/kit/file" download>Kit file</a>
     </div>
     <RefusalNote :failure="failure" />
     <form v-if="chosen.length && works" class="row bulk" @submit.prevent>
@@ -75,11 +79,11 @@ const last = (r: PieceView) => r.piece.certificates?.at(-1)
             <td v-if="works"><input v-model="chosen" type="checkbox" :value="r.piece.id" :aria-label="`Choose ${r.piece.serial}`" /></td>
             <td class="figure right">{{ r.piece.nominal.value }} {{ r.piece.nominal.unit }}</td>
             <td><button type="button" class="link figure" @click="editing = r">{{ r.piece.serial }}</button></td>
-            <td>{{ r.piece.class ?? '–' }}</td>
+            <td>{{ r.piece.class ?? r.piece.own?.class ?? '–' }}</td>
             <td>{{ r.piece.form }}<span v-if="r.piece.set" class="small quiet">, {{ r.piece.set }}</span></td>
             <td>{{ r.piece.place }}<span v-if="r.piece.holder" class="small quiet"><br />with {{ r.piece.holder }}</span></td>
-            <td>{{ last(r)?.number ?? '–' }}<a v-if="last(r) && r.files.includes(last(r)!.number)" class="small" :href="`/api/kit/${r.piece.id}/certificates/${encodeURIComponent(last(r)!.number)}`" download> file</a></td>
-            <td class="figure right small">{{ last(r)?.error ? `${last(r)!.error!.value} ${last(r)!.error!.unit}` : 'by class' }}<template v-if="last(r)?.U">, {{ last(r)!.U!.value }} ({{ last(r)!.k }})</template><span v-if="r.drift" class="quiet"><br />drift {{ r.drift }}</span></td>
+            <td>{{ last(r)?.number ?? (r.piece.reference ? `by record ${r.piece.reference.record}` : '–') }}<a v-if="last(r) && r.files.includes(last(r)!.number)" class="small" :href="`/api/kit/${r.piece.id}/certificates/${encodeURIComponent(last(r)!.number)}`" download> file</a></td>
+            <td class="figure right small">{{ r.piece.reference ? `u ${r.piece.reference.u.value} ${r.piece.reference.u.unit}` : last(r)?.error ? `${last(r)!.error!.value} ${last(r)!.error!.unit}` : 'by class' }}<template v-if="last(r)?.U">, {{ last(r)!.U!.value }} ({{ last(r)!.k }})</template><span v-if="r.drift" class="quiet"><br />drift {{ r.drift }}</span></td>
             <td>{{ last(r) ? dayText(last(r)!.due) : '–' }}</td>
             <td><template v-if="r.usable.is === 'yes'"><span v-if="r.usable.due_in_days !== null" class="soon">due in {{ r.usable.due_in_days }} days</span><span v-else class="fine">yes</span></template><strong v-else class="no">NO: {{ r.usable.why }}</strong></td>
           </tr>
@@ -87,6 +91,8 @@ const last = (r: PieceView) => r.piece.certificates?.at(-1)
       </table>
     </div>
     <PieceForm v-if="editing" :found="editing === 'new' ? null : editing" :works="works" @close="editing = null" />
+    <ObjectForm v-if="weighing" @close="weighing = false" />
+    <OwnClasses v-if="classes" @close="classes = false" />
     <TableImport v-if="importing" @close="importing = false" />
   </main>
 </template>

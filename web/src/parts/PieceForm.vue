@@ -5,7 +5,7 @@ import Select from 'primevue/select'
 import { v7 as uuidv7 } from 'uuid'
 import { computed, reactive, ref } from 'vue'
 import { Failure } from '../api/client'
-import { attachCertificate, keepPiece } from '../api/kit'
+import { attachCertificate, keepPiece, useOwnClasses } from '../api/kit'
 import type { Piece, PieceView, Unit } from '../api/types'
 import { useVocabulary } from '../api/scales'
 import RefusalNote from './RefusalNote.vue'
@@ -17,10 +17,13 @@ const { data: words } = useVocabulary()
 const piece = props.found?.piece
 const last = piece?.certificates?.at(-1)
 const form = reactive({
-  serial: piece?.serial ?? '', nominal: piece?.nominal.value ?? '', unit: (piece?.nominal.unit ?? 'kg') as Unit, class: (piece?.class ?? '') as string, form: (piece?.form ?? 'block') as Piece['form'],
+  serial: piece?.serial ?? '', nominal: piece?.nominal.value ?? '', unit: (piece?.nominal.unit ?? 'kg') as Unit, class: (piece?.class ?? piece?.own?.class ?? '') as string, form: (piece?.form ?? 'block') as Piece['form'],
   set: piece?.set ?? '', place: piece?.place ?? '', holder: piece?.holder ?? '', damaged: piece?.damaged ?? false,
   number: last?.number ?? '', laboratory: last?.laboratory ?? '', date: last?.date ?? '', due: last?.due ?? '', error: last?.error?.value ?? '', U: last?.U?.value ?? '', k: last?.k ?? '',
 })
+const { data: ownClasses } = useOwnClasses()
+// The server gives it the tolerance that the class has for this nominal.
+const own = computed(() => ownClasses.value?.find((c) => c.name === form.class))
 const file = ref<File | null>(null)
 const failure = ref<Failure | null>(null)
 const wrong = (field: string) => (failure.value?.problem?.field === field ? failure.value.message : '')
@@ -33,7 +36,7 @@ async function keep(): Promise<void> {
   failure.value = null
   const certificate = form.number.trim() ? { number: form.number.trim(), laboratory: form.laboratory, date: form.date, due: form.due, error: mg(form.error), U: mg(form.U), k: form.k.trim() ? plain(form.k) : null } : null
   const made: Piece = {
-    id: piece?.id ?? uuidv7(), serial: form.serial.trim(), nominal: { value: plain(form.nominal), unit: form.unit }, class: (form.class || null) as Piece['class'], form: form.form,
+    id: piece?.id ?? uuidv7(), serial: form.serial.trim(), nominal: { value: plain(form.nominal), unit: form.unit }, class: (own.value ? null : form.class || null) as Piece['class'], own: own.value ? { class: own.value.name, mpe: own.value.rows[0]!.mpe } : null, reference: piece?.reference ?? null, form: form.form,
     set: form.set, place: form.place, holder: form.holder, damaged: form.damaged, certificates: certificate ? [...earlier.value, certificate] : earlier.value,
   }
   try {
@@ -55,7 +58,7 @@ async function keep(): Promise<void> {
         <TextField id="p-serial" v-model="form.serial" label="Serial or mark" :wrong="wrong('serial')" figure />
         <TextField id="p-nominal" v-model="form.nominal" label="Nominal" :wrong="wrong('nominal')" figure />
         <div class="field"><span class="label">Unit</span><Select v-model="form.unit" aria-label="Unit of the nominal" :options="words?.units ?? []" /></div>
-        <div class="field"><span class="label">Class</span><Select v-model="form.class" aria-label="Class of the weight" placeholder="by certificate" :options="['', ...(words?.weight_classes ?? [])]" /><p v-if="wrong('class')" class="wrong" role="alert">{{ wrong('class') }}</p></div>
+        <div class="field"><span class="label">Class</span><Select v-model="form.class" aria-label="Class of the weight" placeholder="by certificate" :options="['', ...(words?.weight_classes ?? []), ...(ownClasses ?? []).map((c) => c.name)]" /><p v-if="wrong('class')" class="wrong" role="alert">{{ wrong('class') }}</p></div>
         <div class="field"><span class="label">Form</span><Select v-model="form.form" aria-label="Form" :options="words?.forms ?? []" option-label="label" option-value="value" /></div>
         <TextField id="p-set" v-model="form.set" label="Set" />
         <TextField id="p-place" v-model="form.place" label="Place" />

@@ -1,17 +1,19 @@
 <script setup lang="ts">
 import { computed, watch } from 'vue'
 import { usePlan } from '../api/kit'
-import { useTyped } from '../state/typed'
 import PieceList from './PieceList.vue'
+import { usePlanChoices } from './usePlanChoices'
+import type { Planned } from './planned'
 
 // Which pieces go on and off for the next load of the plan; the load goes into the field with a key.
 const props = defineProps<{ job: string; entries: number }>()
-const barred = useTyped(() => `${props.job}.barred`)
-const { data } = usePlan(() => props.job, computed(() => ({ barred: barred.value.split(' ').filter(Boolean), preferred: [], span: '', entries: props.entries })))
+const { choices } = usePlanChoices(() => props.job)
+const { data } = usePlan(() => props.job, computed(() => ({ choices: choices.value, span: '', entries: props.entries })))
 const step = computed(() => (data.value?.next === null || data.value?.next === undefined ? undefined : data.value.plan.steps[data.value.next]))
-// The load of the plan goes into the reading field.
-const emit = defineEmits<{ planned: [step: { load: string; why: string } | null] }>()
-watch(() => step.value && `${step.value.load.value} ${step.value.why}`, () => emit('planned', step.value ? { load: step.value.load.value, why: step.value.why } : null), { immediate: true })
+// The load of the plan goes into the reading field, its pieces onto the record.
+const emit = defineEmits<{ planned: [step: Planned | null] }>()
+const planned = computed<Planned | null>(() => (step.value ? { load: step.value.load.value, why: step.value.why, pieces: step.value.on } : null))
+watch(() => JSON.stringify(planned.value), () => emit('planned', planned.value), { immediate: true })
 </script>
 
 <template>

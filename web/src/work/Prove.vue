@@ -9,12 +9,13 @@ import ReadingForm from './ReadingForm.vue'
 import ReadingTable from './ReadingTable.vue'
 import ShadeSide from './ShadeSide.vue'
 import WorkFrame from './WorkFrame.vue'
+import type { Planned } from './planned'
 import { useJob } from './useJob'
 import { outcomeVerdict, outcomeWord } from './words'
 
 defineProps<{ live: LiveView | null; practice: boolean }>()
 const job = useJob()
-const planned = ref<{ load: string; why: string } | null>(null)
+const planned = ref<Planned | null>(null)
 const selected = ref<string | null>(null)
 const a = computed(() => job.assessment.value)
 const open = computed(() => !job.frozen.value && Boolean(a.value && (a.value.adjust.saved || a.value.adjust.left_alone)))

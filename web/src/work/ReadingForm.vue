@@ -8,10 +8,11 @@ import RefusalNote from '../parts/RefusalNote.vue'
 import VerdictMark from '../parts/VerdictMark.vue'
 import { useTyped } from '../state/typed'
 import { useEntry } from './useEntry'
+import type { Planned } from './planned'
 import { useJob } from './useJob'
 
 // Load and reading, typed or taken from the indicator; what would come of it shows as one types.
-const props = defineProps<{ stage: 'as_found' | 'prove'; phase: PhaseView; live: LiveView | null; planned?: { load: string; why: string } | null }>()
+const props = defineProps<{ stage: 'as_found' | 'prove'; phase: PhaseView; live: LiveView | null; planned?: Planned | null }>()
 const job = useJob()
 const entry = useEntry()
 const wanted = computed(() => props.phase.wanted.find((w) => !w.done))
@@ -42,14 +43,26 @@ watch([wanted, planned], ([now], [before]) => {
   pad.value = now?.pad ?? pad.value
 })
 
+// The pieces go on the record while the load is the plan's, or the span weight that was named.
+const named = ref(true)
+const overruled = useTyped(() => `${job.id}.overruled`)
+const amount = (text: string) => text.trim().replace(',', '.')
+const offeredPieces = computed<{ id: string; serial: string }[]>(() => {
+  if (props.planned && amount(load.value) === props.planned.load) return props.planned.pieces
+  const span = job.assessment.value?.adjust
+  return props.stage === 'prove' && span?.weight && amount(load.value) === span.weight.value ? span.weight_pieces : []
+})
+const pieces = computed(() => (named.value ? offeredPieces.value : []))
+const unfit = computed(() => Boolean(wrong('overruled')) || overruled.value !== '')
+
 const takesLive = computed(() => shown.value.trim() === '' && props.live !== null)
 function draft(): Draft {
   const source: Source = takesLive.value ? { from: 'live' } : { from: 'typed', text: shown.value, steady: true }
-  return { kind: 'read', stage: props.stage, load: load.value, shown: source, way: way.value, pad: pads.value > 1 ? pad.value : null }
+  return { kind: 'read', stage: props.stage, load: load.value, shown: source, way: way.value, pad: pads.value > 1 ? pad.value : null, with: pieces.value.map((p) => p.id), overruled: overruled.value }
 }
 
 let timer: ReturnType<typeof setTimeout> | undefined
-watch([load, shown, way], () => {
+watch([load, shown, way, pieces, overruled], () => {
   clearTimeout(timer)
   preview.value = null
   warning.value = null
@@ -80,6 +93,7 @@ async function submit(): Promise<void> {
   }
   if (!(await entry.enter(draft()))) return
   shown.value = ''
+  overruled.value = ''
   load.value = suggested()
   await nextTick()
   document.getElementById(suggested() ? 'reading-shown' : 'reading-load')?.focus()
@@ -93,7 +107,7 @@ function turn(event: KeyboardEvent): void {
 
 <template>
   <form class="stack tight" @submit.prevent="submit" @keydown="turn">
-    <RefusalNote :failure="entry.general(['load', 'shown'])" />
+    <RefusalNote :failure="entry.general(['load', 'shown', 'overruled'])" />
     <div class="fields">
       <div class="field">
         <label for="reading-load">Load, {{ unit }}</label>
@@ -120,11 +134,15 @@ function turn(event: KeyboardEvent): void {
         </p>
       </div>
     </div>
+    <label v-if="offeredPieces.length" class="named small" data-testid="named-pieces"><input v-model="named" type="checkbox" /><span>made of {{ offeredPieces.map((p) => p.serial).join(', ') }}</span></label>
+    <div v-if="unfit" class="field"><label for="overruled">These weights are not fit for a proof; taken all the same, because</label><InputText id="overruled" v-model="overruled" class="input" :aria-invalid="Boolean(wrong('overruled'))" /><p v-if="wrong('overruled')" class="wrong" role="alert">{{ wrong('overruled') }}</p></div>
     <p v-for="caution in preview?.cautions" :key="caution" class="note note-caution">{{ caution }}</p>
   </form>
 </template>
 
 <style scoped>
+.named { display: flex; gap: 0.5rem; align-items: center; color: var(--ink-2); }
+.named input { width: 1.2rem; height: 1.2rem; accent-color: var(--ink); flex: none; }
 .fields { display: grid; grid-template-columns: 1fr 1fr auto; gap: 1rem; align-items: start; }
 .way { display: flex; }
 .way .btn { min-height: 3.5rem; }

@@ -10,6 +10,7 @@ import CaptureForm from './CaptureForm.vue'
 import LivePanel from './LivePanel.vue'
 import PracticePanel from './PracticePanel.vue'
 import KeySteps from './KeySteps.vue'
+import SpanChoice from './SpanChoice.vue'
 import SpanSteps from './SpanSteps.vue'
 import WorkFrame from './WorkFrame.vue'
 import { useEntry } from './useEntry'
@@ -21,7 +22,6 @@ const entry = useEntry()
 const a = computed(() => job.assessment.value)
 const view = computed(() => a.value?.adjust)
 const unit = computed(() => a.value?.setup.setup.calibrated_in ?? a.value?.setup.setup.d.unit ?? '')
-const weight = useTyped(() => `${job.id}.span-weight`)
 const abandon = useTyped(() => `${job.id}.abandon`)
 const again = ref(false)
 watch(() => view.value?.saved, () => (again.value = false))
@@ -39,9 +39,6 @@ const under = computed(() => Boolean(view.value && !view.value.saved && (view.va
 async function capture(kind: 'zero_captured' | 'span_captured', counts: Source): Promise<boolean> {
   return entry.enter({ kind, counts } as Draft)
 }
-async function choose(): Promise<void> {
-  if (await entry.enter({ kind: 'span_chosen', weight: weight.value })) weight.value = ''
-}
 async function giveUp(): Promise<void> {
   if (await entry.enter({ kind: 'adjustment_abandoned', reason: abandon.value })) abandon.value = ''
 }
@@ -54,14 +51,7 @@ async function giveUp(): Promise<void> {
       <LivePanel v-if="live && !job.frozen.value" :live="live" />
       <RefusalNote :failure="entry.general(['counts', 'weight', 'reason', 'steady', 'shown'])" />
       <CaptureForm v-if="step === 'zero' && !job.frozen.value" :key="'zero'" action="Capture zero" :live="live" :wrong="entry.wrong" :blocked="entry.blocked.value" :store="`${job.id}.zero`" :capture="(c) => capture('zero_captured', c)" />
-      <form v-else-if="step === 'weight'" class="row choose" @submit.prevent="choose">
-        <div class="field">
-          <label for="span-weight">Span weight, {{ unit }}</label>
-          <InputText id="span-weight" v-model="weight" class="input input-figure" inputmode="decimal" autocomplete="off" autofocus :aria-invalid="Boolean(entry.wrong('weight'))" />
-          <p :class="entry.wrong('weight') ? 'wrong' : 'hint'">{{ entry.wrong('weight') || `up to Max, ${a.setup.setup.max.value} ${unit}; nearer to Max, or at the load it is used at, is better` }}</p>
-        </div>
-        <Button type="submit" class="btn-next" :disabled="entry.blocked.value">Keyed in</Button>
-      </form>
+      <SpanChoice v-else-if="step === 'weight'" :unit="unit" :max="a.setup.setup.max.value" />
       <CaptureForm v-else-if="step === 'span'" :key="'span'" action="Capture span" :live="live" :wrong="entry.wrong" :blocked="entry.blocked.value" :store="`${job.id}.span`" :capture="(c) => capture('span_captured', c)" />
       <form v-else-if="step === 'save'" class="row" @submit.prevent="entry.enter({ kind: 'adjustment_saved' })">
         <Button type="submit" class="btn-next" autofocus :disabled="entry.blocked.value">Saved in the indicator</Button>
@@ -87,9 +77,6 @@ async function giveUp(): Promise<void> {
 </template>
 
 <style scoped>
-.choose { align-items: start; }
-.choose .btn { margin-top: 1.6rem; }
-.choose .field { flex: 1; max-width: 28rem; }
 .give-up { border-top: 1px solid var(--rule); padding-top: 0.8rem; align-items: end; margin-top: auto; }
 .grow { flex: 1; }
 </style>

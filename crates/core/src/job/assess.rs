@@ -9,7 +9,7 @@ use super::shade::shade;
 use super::stages::{next, open_faults, proof_lacks, proof_readings, provable, stages};
 use super::{
     AdjustView, Assessment, Body, CheckFinding, CheckView, CloseView, Entry, EntryView, JobState, Outcome, PadLine, PhaseView, ReadingView, Setup,
-    SetupView, ToleranceView, cautions_for, checklist, closing,
+    SetupView, ToleranceView, UsedPiece, cautions_for, checklist, closing,
 };
 use crate::adjust::TwoPoint;
 use crate::quantity::{Decimal, Mass, digits_without_point, divisions};
@@ -41,7 +41,17 @@ pub fn assess(entries: &[Entry], state: &JobState) -> Assessment {
         shade: shade(state, &judged.found, &judged.left),
         cautions: cautions_for(state.sheet.kind).cloned().collect(),
         entries: entries.iter().map(|entry| listed(entries, state, entry)).collect(),
+        weights_used: weights_used(state),
     }
+}
+
+/// Every piece of the readings and of the span weights.
+fn weights_used(state: &JobState) -> Vec<UsedPiece> {
+    let spans = state.pads.iter().filter_map(|p| p.adjusted.as_ref()).flat_map(|a| &a.with);
+    let mut used: Vec<UsedPiece> = state.found.iter().chain(&state.left).flat_map(|r| &r.with).chain(spans).cloned().collect();
+    used.sort_by(|a, b| b.nominal.cmp(&a.nominal).then_with(|| a.serial.cmp(&b.serial)));
+    used.dedup_by(|later, first| later.id == first.id);
+    used
 }
 
 /// The readings of both phases, judged once for everything that is shown of them.
@@ -217,6 +227,7 @@ fn adjust(state: &JobState) -> AdjustView {
         cautions: adjust_cautions(&setup, weight.as_ref(), two.as_ref()),
         against_last: two.as_ref().and_then(|two| against_last(state, two)),
         working: two.iter().map(|two| two_point_working(&setup, two, zero, span, weight.as_ref())).collect(),
+        weight_pieces: saved.map_or_else(|| pad.span_with.clone(), |a| a.with.clone()),
         weight,
     }
 }

@@ -5,7 +5,7 @@ use time::OffsetDateTime;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use super::{Before, Caution, CheckFinding, Missing, Next, ReadingView, ScaleSheet, Settlement, Setup, SetupOrigin, StageView, Wanted};
+use super::{Before, Caution, CheckFinding, Missing, Next, ReadingView, ScaleSheet, Settlement, Setup, SetupOrigin, StageView, Wanted, UsedPiece};
 use crate::quantity::Mass;
 use crate::setup::{Alternative, Finding, Grade, SignalBar};
 use crate::tolerance::Tolerance;
@@ -66,6 +66,8 @@ pub struct Assessment {
     pub cautions: Vec<Caution>,
     /// The journal.
     pub entries: Vec<EntryView>,
+    /// Every piece that was named, each once, the heaviest first.
+    pub weights_used: Vec<UsedPiece>,
 }
 
 /// The tolerance in force.
@@ -222,6 +224,8 @@ pub struct AdjustView {
     pub against_last: Option<String>,
     /// How the adjustment comes about.
     pub working: Vec<Working>,
+    /// The pieces of the span weight, where they were named.
+    pub weight_pieces: Vec<UsedPiece>,
 }
 
 /// How a pad stands.

@@ -164,6 +164,8 @@ pub struct CheckPlan {
     pub gap: Mass,
     /// Pieces that are left aside, and why.
     pub aside: Vec<AsidePiece>,
+    /// Pieces that may be used and are not.
+    pub idle: Vec<PlanPiece>,
     /// How far material in place of weights reaches, where the kit is too small.
     #[schema(required)]
     pub substitution: Option<Substitution>,
@@ -250,7 +252,9 @@ pub fn plan_check(kit: &[Piece], day: Date, choices: &PlanChoices, loads: &[Chec
     let plan = tried.plan;
     let short = tried.unreachable.iter().any(|i| loads[*i].load > steps.last().map_or_else(|| Mass::zero(unit), |s| s.load.clone()));
     let substitution = if short { substituted(&steps, &used, inputs) } else { None };
-    CheckPlan { substitution, steps, lacks, work: plan.work, moves: plan.moves, pieces: plan.pieces, proven: plan.proven, gap: plan.gap, aside }
+    let on: BTreeSet<Uuid> = steps.iter().flat_map(|s| &s.on).map(|p| p.id).collect();
+    let idle = pieces.iter().filter(|p| !on.contains(&p.id)).map(|p| PlanPiece::of(p, unit)).collect();
+    CheckPlan { substitution, idle, steps, lacks, work: plan.work, moves: plan.moves, pieces: plan.pieces, proven: plan.proven, gap: plan.gap, aside }
 }
 
 /// Which pieces a plan is tried with. Weights in the scale's own unit give plain loads, and pieces
@@ -347,7 +351,7 @@ fn lack(index: usize, loads: &[CheckLoad], inputs: &CheckInputs, pieces: &[&Piec
 impl CheckPlan {
     fn nothing(unit: Unit, aside: Vec<AsidePiece>) -> Self {
         let nothing = Mass::zero(unit);
-        Self { steps: Vec::new(), lacks: Vec::new(), work: nothing.clone(), moves: 0, pieces: 0, proven: false, gap: nothing, aside, substitution: None }
+        Self { steps: Vec::new(), lacks: Vec::new(), work: nothing.clone(), moves: 0, pieces: 0, proven: false, gap: nothing, aside, idle: Vec::new(), substitution: None }
     }
 }
 
