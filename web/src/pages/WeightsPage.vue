@@ -55,10 +55,14 @@ const last = (r: PieceView) => r.piece.certificates?.at(-1)
     <div class="row">
       <h1>Weights</h1>
       <div class="search"><InputText id="kit-search" v-model="search" type="search" placeholder="Serial, mass, set, place, certificate" aria-label="Search among the weights" /></div>
-      <div v-if="school" class="row tight"><span class="small quiet">span weight asked for:</span><div class="school"><Select :model-value="school.school" aria-label="School" :options="schools" option-label="label" option-value="value" :disabled="!works" @update:model-value="setSchool($event as School)" /></div></div>
       <span class="push"></span>
-      <template v-if="works"><button type="button" class="btn" @click="editing = 'new'">New piece</button><button type="button" class="btn" @click="importing = true">Take in a file</button><button type="button" class="btn btn-bare" @click="weighing = true">Weighed object</button><button type="button" class="btn btn-bare" @click="classes = true">Own classes</button></template>
-      <a class="btn btn-bare" href="/api/kit/table" download>Table</a><a class="btn btn-bare" href="/api/kit/file" download>Kit file</a>
+      <template v-if="works"><button type="button" class="btn" @click="editing = 'new'">New piece</button><button type="button" class="btn" @click="importing = true">Take in a file</button></template>
+    </div>
+    <div class="row small">
+      <template v-if="school"><span class="quiet">Span weight asked for</span><div class="school"><Select :model-value="school.school" aria-label="School" :options="schools" option-label="label" option-value="value" :disabled="!works" @update:model-value="setSchool($event as School)" /></div></template>
+      <span class="push"></span>
+      <template v-if="works"><button type="button" class="btn btn-bare" @click="weighing = true">Weighed object</button><button type="button" class="btn btn-bare" @click="classes = true">Own classes</button></template>
+      <a class="btn btn-bare" href="/api/kit/table" download>Save as a table</a><a class="btn btn-bare" href="/api/kit/file" download>Save as a kit file</a>
     </div>
     <RefusalNote :failure="failure" />
     <form v-if="chosen.length && works" class="row bulk" @submit.prevent>
