@@ -41,6 +41,8 @@ async fn a_whole_job_is_taken_live_and_survives_the_scale_going_away() -> Step {
     page.hands_key("Zero").await?;
     page.press("Capture zero").await?;
     page.fill("#span-weight", "600").await?;
+    page.says("[data-testid=span-choice]", "made of HB-1, TB-01").await?;
+    page.snap("span-choice").await?;
     page.press("Keyed in").await?;
     page.says(".digits", "006000").await?;
 
@@ -68,7 +70,7 @@ async fn a_whole_job_is_taken_live_and_survives_the_scale_going_away() -> Step {
     page.press("Up").await?;
     page.says("[data-testid=live-says]", "steady").await?;
     page.press("Take the reading").await?;
-    page.says(".journal", "Proof: 600 kg on, 600 kg shown, live").await?;
+    page.says(".journal", "Proof: 600 kg on (HB-1, TB-01, TB-02, TB-03, TB-04, TB-05), 600 kg shown, live").await?;
     for (kg, way) in [("0", "Up"), ("100", "Up"), ("400", "Up"), ("870", "Up"), ("435", "Down"), ("0", "Down")] {
         page.take_load(kg, way).await?;
     }
