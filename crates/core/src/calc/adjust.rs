@@ -4,7 +4,7 @@ use serde::Deserialize;
 use serde_json::{Value, json};
 
 use super::{float, floats, op_of, read, unknown_op};
-use crate::adjust::{Curve, Point, TwoPoint, internal_weight, new_factor};
+use crate::adjust::{Curve, Point, TrimPosition, TrimWay, TwoPoint, internal_weight, new_factor, trim};
 use crate::quantity::{Decimal, Mass};
 use crate::refusal::Refusal;
 
@@ -93,4 +93,30 @@ fn factor(asked: &FactorOf) -> Result<Value, Refusal> {
         }
     }
     Ok(out)
+}
+
+#[derive(Deserialize)]
+struct TrimPlace {
+    shares: Vec<Decimal>,
+    shown: Mass,
+}
+
+#[derive(Deserialize)]
+struct TrimOf {
+    cells: usize,
+    load: Mass,
+    shown_zero: Option<Mass>,
+    way: TrimWay,
+    target: Option<Decimal>,
+    positions: Vec<TrimPlace>,
+}
+
+pub(super) fn corner_trim(input: Value) -> Result<Value, Refusal> {
+    let asked: TrimOf = read(input)?;
+    let unit = asked.load.unit;
+    let zero = asked.shown_zero.unwrap_or_else(|| Mass::zero(unit));
+    let place = |p: &TrimPlace| TrimPosition { shares: p.shares.iter().map(Decimal::to_f64).collect(), net: p.shown.minus(&zero).value_in(unit).to_f64() };
+    let positions: Vec<TrimPosition> = asked.positions.iter().map(place).collect();
+    let told = trim(asked.cells, asked.load.value.to_f64(), &positions, asked.way, asked.target.as_ref().map(Decimal::to_f64))?;
+    Ok(json!({"gains": told.gains, "factors": told.factors, "residuals": told.residuals, "predicted": told.predicted, "unit": unit}))
 }

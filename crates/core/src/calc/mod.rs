@@ -2,9 +2,11 @@
 //! bulk. Input and result have the shape of the worked cases in `vectors/`.
 
 mod adjust;
+mod checks;
 mod gravity;
 mod proof;
 mod quantity;
+mod schedule;
 mod setup;
 mod steady;
 mod tolerance;
@@ -31,12 +33,22 @@ const RULES: &[Rule] = &[
     Rule { number: "R3a", about: "class limits of e and n", answer: setup::class },
     Rule { number: "R4", about: "tolerance at a load", answer: tolerance::tolerance },
     Rule { number: "R5", about: "error of indication: error, load, substitution", answer: proof::error },
+    Rule { number: "R6", about: "repeatability", answer: checks::repeats },
+    Rule { number: "R7", about: "corners: load, judge", answer: checks::corner },
+    Rule { number: "R8", about: "discrimination", answer: checks::discrimination },
+    Rule { number: "R9", about: "zero after a load", answer: checks::zero },
+    Rule { number: "R10", about: "loads up and down", answer: checks::up_and_down },
     Rule { number: "R11", about: "adjustment: two_point, multi_point, factor, internal", answer: adjust::adjustment },
     Rule { number: "R12", about: "span weight: predict, table4", answer: weights::span },
     Rule { number: "R13", about: "weights: tolerance, enough, due, reference_object", answer: weights::pieces },
+    Rule { number: "R14", about: "uncertainty: budget, substitution", answer: checks::uncertainty },
+    Rule { number: "R15", about: "verdict with uncertainty", answer: checks::verdict },
     Rule { number: "R16", about: "gravity: g, shift", answer: gravity::site },
     Rule { number: "R17", about: "steadiness of a series of samples", answer: steady::steadiness },
+    Rule { number: "R19", about: "corner trim", answer: adjust::corner_trim },
+    Rule { number: "R20", about: "minimum weight of a laboratory balance", answer: checks::minimum },
     Rule { number: "R21", about: "loading plan with the least work", answer: weights::plan },
+    Rule { number: "R22", about: "next due: interval, trend", answer: schedule::due },
 ];
 
 /// One line of input.

@@ -1,6 +1,12 @@
 //! When a scale is due again.
 
+mod interval;
+mod trend;
+
 use time::{Date, Month};
+
+pub use interval::{IntervalOutcome, NextDue, next_due};
+pub use trend::{Trend, trend};
 
 /// The same day `months` later; a day that the month lacks becomes its last day. Source: OIML D 10
 /// leaves the interval to the owner; this is only its arithmetic.

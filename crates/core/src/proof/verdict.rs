@@ -1,0 +1,102 @@
+//! A verdict that knows its uncertainty. Source: JCGM 106:2012, 7 to 9; OIML R 76-1:2006, 3.7.1 (a
+//! third).
+
+use serde::{Deserialize, Serialize};
+use statrs::function::erf::erfc;
+use utoipa::ToSchema;
+
+use crate::quantity::{Decimal, Mass};
+use crate::refusal::Refusal;
+
+/// How the uncertainty enters a verdict.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum DecisionRule {
+    /// |E| ≤ MPE; U should be at most a third of it.
+    #[default]
+    Simple,
+    /// |E| + U ≤ MPE.
+    Guarded,
+    /// Pass, pass inside the guard, fail inside the guard, fail.
+    FourWay,
+}
+
+impl DecisionRule {
+    /// Every rule.
+    pub const ALL: [Self; 3] = [Self::Simple, Self::Guarded, Self::FourWay];
+
+    /// In words.
+    pub const fn label(self) -> &'static str {
+        match self {
+            Self::Simple => "simple: the error within the tolerance",
+            Self::Guarded => "guarded: error and uncertainty within the tolerance",
+            Self::FourWay => "four-way: with a guard on both sides of the limit",
+        }
+    }
+
+    /// From its name.
+    ///
+    /// # Errors
+    /// A [`Refusal`] where there is none of this name.
+    pub fn of(name: &str) -> Result<Self, Refusal> {
+        match name {
+            "simple" => Ok(Self::Simple),
+            "guarded" => Ok(Self::Guarded),
+            "four_way" => Ok(Self::FourWay),
+            other => Err(Refusal::new("no_such_rule", format!("there is no decision rule “{}”; there are simple, guarded, four_way", other.chars().take(24).collect::<String>())).at("rule")),
+        }
+    }
+}
+
+/// What comes of it.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Verdict {
+    /// Within.
+    Pass,
+    /// Within, by less than U.
+    PassInsideGuard,
+    /// Outside, by at most U.
+    FailInsideGuard,
+    /// Outside.
+    Fail,
+}
+
+/// A verdict with what it risks.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Decision {
+    /// The verdict.
+    pub verdict: Verdict,
+    /// Probability that the true error is outside, normal with u = U/k.
+    pub probability_outside: f64,
+    /// U is above a third of the tolerance: the simple rule says little.
+    pub too_uncertain: bool,
+}
+
+/// Decides; at every limit the milder verdict holds.
+///
+/// # Errors
+/// A [`Refusal`] where the tolerance or k is not above zero, or U is below it.
+pub fn decide(rule: DecisionRule, error: &Mass, expanded: &Mass, k: &Decimal, mpe: &Mass) -> Result<Decision, Refusal> {
+    if !mpe.value.is_positive() {
+        return Err(Refusal::new("not_positive", "a tolerance of zero decides nothing").at("mpe"));
+    }
+    if expanded.value.is_negative() || !k.is_positive() {
+        return Err(Refusal::new("not_positive", "U is not below zero and k is above it").at(if k.is_positive() { "U" } else { "k" }));
+    }
+    let (size, outer) = (error.abs(), error.abs().plus(expanded));
+    let within = size <= *mpe;
+    let verdict = match rule {
+        DecisionRule::Simple if within => Verdict::Pass,
+        DecisionRule::Guarded | DecisionRule::FourWay if outer <= *mpe => Verdict::Pass,
+        DecisionRule::FourWay if within => Verdict::PassInsideGuard,
+        DecisionRule::FourWay if size.minus(expanded) <= *mpe => Verdict::FailInsideGuard,
+        _ => Verdict::Fail,
+    };
+    let in_unit = |mass: &Mass| mass.value_in(mpe.unit).to_f64();
+    let (e, limit, u) = (in_unit(error), mpe.value.to_f64(), in_unit(expanded) / k.to_f64());
+    let beyond = |distance: f64| 0.5 * erfc(distance / u / std::f64::consts::SQRT_2);
+    let probability_outside = if u > 0.0 { beyond(limit - e) + beyond(limit + e) } else { f64::from(u8::from(!within)) };
+    let too_uncertain = expanded.times(&Decimal::from(3u32)) > *mpe;
+    Ok(Decision { verdict, probability_outside, too_uncertain })
+}

@@ -1,0 +1,80 @@
+//! When a drifting scale leaves its tolerance: a straight line through the errors at the worst load,
+//! with its confidence band. Source: least squares; JCGM 100:2008, H.3.
+
+use crate::proof::student;
+use crate::refusal::Refusal;
+
+/// Share of the tolerance at which a scale is called due.
+const SHARE: f64 = 0.8;
+/// Two-sided coverage of the band.
+const COVERAGE: f64 = 0.90;
+/// A slope below this part of the tolerance a day is level.
+const LEVEL: f64 = 1e-12;
+
+/// The line and where it leads. Days are counted from the first record.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Trend {
+    /// Error at the first record's day, by the line.
+    pub start: f64,
+    /// Slope a day.
+    pub slope: f64,
+    /// Standard deviation about the line.
+    pub s: f64,
+    /// Where the line meets 80 % of the tolerance on its side; none: never.
+    pub meets: Option<f64>,
+    /// Where the outer edge of the band meets it.
+    pub earliest: Option<f64>,
+    /// Where the inner edge does.
+    pub latest: Option<f64>,
+}
+
+/// The line through `(day, error)`; `mpe` in the unit of the errors.
+///
+/// # Errors
+/// A [`Refusal`] below three records, or where all are of one day.
+pub fn trend(records: &[(f64, f64)], mpe: f64) -> Result<Trend, Refusal> {
+    if records.len() < 3 {
+        return Err(Refusal::new("too_few", "a line with its band needs three records").at("records").with("needs", 3));
+    }
+    #[expect(clippy::cast_precision_loss, reason = "a few records")]
+    let n = records.len() as f64;
+    let (mx, my) = (records.iter().map(|r| r.0).sum::<f64>() / n, records.iter().map(|r| r.1).sum::<f64>() / n);
+    let sxx: f64 = records.iter().map(|r| (r.0 - mx).powi(2)).sum();
+    if sxx <= 0.0 {
+        return Err(Refusal::new("one_day", "records of a single day make no line").at("records"));
+    }
+    let slope = records.iter().map(|r| (r.0 - mx) * (r.1 - my)).sum::<f64>() / sxx;
+    let start = slope.mul_add(-mx, my);
+    let off: f64 = records.iter().map(|r| (r.1 - slope.mul_add(r.0, start)).powi(2)).sum();
+    let s = (off / (n - 2.0)).sqrt();
+    let level = Trend { start, slope, s, meets: None, earliest: None, latest: None };
+    if slope.abs() < LEVEL * mpe {
+        return Ok(level);
+    }
+    // Seen from the side that the line runs to, it rises.
+    let side = slope.signum();
+    let (rise, rest) = (slope.abs(), SHARE * mpe - side * my);
+    let last = records.iter().map(|r| r.0).fold(f64::MIN, f64::max) - mx;
+    let spread = student(COVERAGE, n - 2.0) * s;
+    let edge = |z: f64| spread * (1.0 / n + z * z / sxx).sqrt();
+    // (rest − rise·z)² = spread²·(1/n + z²/Sxx): both edges in one equation.
+    let roots = quadratic(rise.mul_add(rise, -spread * spread / sxx), -2.0 * rise * rest, rest.mul_add(rest, -spread * spread / n));
+    let outer = if rise.mul_add(last, edge(last)) >= rest { Some(last) } else { roots.iter().copied().find(|z| *z >= last && *z <= rest / rise + 1e-9) };
+    let inner = roots.iter().copied().find(|z| *z >= rest / rise - 1e-9);
+    Ok(Trend { meets: Some(rest / rise + mx), earliest: outer.map(|z| z + mx), latest: inner.map(|z| z + mx), ..level })
+}
+
+/// The real roots in rising order; a discriminant that rounding took below zero counts as zero.
+fn quadratic(a: f64, b: f64, c: f64) -> Vec<f64> {
+    if a == 0.0 {
+        return if b == 0.0 { Vec::new() } else { vec![-c / b] };
+    }
+    let inside = b.mul_add(b, -4.0 * a * c);
+    if inside < -1e-9 * b * b {
+        return Vec::new();
+    }
+    let root = inside.max(0.0).sqrt();
+    let mut roots = vec![(-b - root) / (2.0 * a), (-b + root) / (2.0 * a)];
+    roots.sort_by(f64::total_cmp);
+    roots
+}
