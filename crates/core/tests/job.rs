@@ -4,7 +4,7 @@ use ombret_core::Refusal;
 use ombret_core::adjust::School;
 use ombret_core::job::{
     Around, Assessment, Body, CheckFinding, Draft, Entry, Heard, JobFile, JobState, Observation, Outcome, ReadStage, ScaleKind, Sealed, Settlement, Signer, Silence,
-    ScaleSheet, SetupDraft, SheetForm, Source, StageState, Way, assess, checklist, decide, fold, genesis, interpret, open_file, seal,
+    ScaleSheet, Stage, SetupDraft, SheetForm, Source, StageState, Way, assess, checklist, decide, fold, genesis, interpret, open_file, seal,
 };
 use ombret_core::quantity::Unit;
 use ombret_core::keying::RangeMode;
@@ -625,4 +625,103 @@ fn a_span_weight_below_the_school_stays_a_caution_on_the_record() {
     job.ok(Draft::AdjustmentSaved);
     let told = job.assessed().reservations;
     assert!(told.iter().all(|r| !r.contains("is below")) && told.iter().any(|r| r.contains("the van is too small")), "{told:?}");
+}
+
+fn point(weight: &str, counts: &str) -> Draft {
+    Draft::PointCaptured { weight: weight.into(), counts: typed(counts), with: Vec::new(), pad: None }
+}
+
+/// Looked over, set up, zero and span captured, nothing saved.
+fn spanned() -> Journal {
+    let mut job = Journal::begin();
+    job.look_over();
+    job.set_up();
+    job.ok(Draft::ZeroCaptured { counts: typed("41250"), pad: None });
+    job.ok(Draft::SpanChosen { weight: "600".into(), pad: None, with: Vec::new() });
+    job.ok(Draft::SpanCaptured { counts: typed("241250"), pad: None });
+    job
+}
+
+#[test]
+fn further_points_show_the_bow_that_one_span_leaves() {
+    let mut job = spanned();
+    // Half of it gives 210 counts more than a straight line: 0.63 kg, a little over three divisions.
+    job.ok(point("300", "141460"));
+    let view = job.assessed().adjust;
+    assert_eq!(view.points.iter().map(|p| p.straight.clone().unwrap()).collect::<Vec<_>>(), ["0 d", "+3.15 d", "0 d"]);
+    assert_eq!(job.refused(point("300", "141000")), "twice");
+    assert_eq!(job.refused(point("450", "141000")), "not_rising");
+    assert_eq!(job.refused(point("900", "341000")), "above_max");
+    for (weight, counts) in [("100", "74700"), ("200", "108100"), ("400", "174700"), ("500", "208000"), ("800", "307700")] {
+        job.ok(point(weight, counts));
+    }
+    assert_eq!(job.refused(point("700", "274500")), "too_many");
+    job.ok(Draft::AdjustmentSaved);
+    let view = job.assessed();
+    assert_eq!((view.adjust.how.as_deref(), view.adjust.points.len()), (Some("saved with 8 points"), 8));
+    assert_eq!(view.stages.iter().find(|s| s.stage == Stage::ZeroAndSpan).unwrap().says, "saved with 8 points");
+}
+
+#[test]
+fn points_need_a_span_and_rest_on_it() {
+    let mut job = Journal::begin();
+    job.look_over();
+    job.set_up();
+    job.ok(Draft::ZeroCaptured { counts: typed("41250"), pad: None });
+    assert_eq!(job.refused(point("300", "141460")), "no_span");
+    let mut job = spanned();
+    let span = job.entries.last().unwrap().id;
+    job.ok(point("300", "141460"));
+    assert_eq!(job.refused(Draft::StruckOut { entry: span, reason: "wrong weight".into() }), "rests_on_it");
+    job.ok(Draft::AdjustmentAbandoned { reason: "the wind".into() });
+    assert!(job.assessed().adjust.points.is_empty(), "abandoning leaves nothing behind");
+}
+
+#[test]
+fn zero_alone_is_saved_and_proved_without_a_span_weight() {
+    let mut job = Journal::begin();
+    job.look_over();
+    job.set_up();
+    assert_eq!(job.refused(Draft::ZeroSaved), "no_zero");
+    job.ok(Draft::ZeroCaptured { counts: typed("41250"), pad: None });
+    job.ok(Draft::ZeroSaved);
+    let view = job.assessed();
+    assert_eq!(view.adjust.how.as_deref(), Some("zero only"));
+    assert!(view.proof.lacks.iter().all(|lack| !lack.contains("span")), "{:?}", view.proof.lacks);
+    job.prove(&[("0", "0", Way::Up), ("100", "100", Way::Up), ("435", "435", Way::Up), ("870", "870", Way::Up)]);
+    assert_eq!(job.assessed().outcome, Outcome::InTolerance);
+}
+
+#[test]
+fn a_correction_factor_is_rounded_to_the_indicators_digits_and_proved_at_a_second_load() {
+    let mut job = Journal::begin();
+    job.look_over();
+    job.set_up();
+    let factor = |load: &str, shown: &str, decimals| Draft::FactorSet { factor: "1,0250".into(), load: load.into(), shown: shown.into(), shown_zero: String::new(), decimals, with: Vec::new() };
+    assert_eq!(job.refused(factor("300", "0", 4)), "reversed_or_dead");
+    assert_eq!(job.refused(factor("900", "900", 4)), "above_max");
+    job.ok(factor("300", "301.2", 4));
+    let view = job.assessed();
+    assert_eq!(view.adjust.how.as_deref(), Some("factor 1.025 → 1.0209"));
+    assert!(view.entries.last().unwrap().says.contains("1.025 → 1.0209"), "{}", view.entries.last().unwrap().says);
+    job.prove(&[("0", "0", Way::Up), ("300", "300", Way::Up)]);
+    assert!(job.assessed().proof.lacks.iter().any(|lack| lack.contains("more load")), "a second load proves it");
+}
+
+#[test]
+fn an_internal_weight_is_matched_and_its_change_stays_on_the_record() {
+    let mut job = Journal::begin();
+    job.look_over();
+    job.set_up();
+    let matched = Draft::InternalMatched { internal: "149.9987".into(), load: "200".into(), shown: "200.2".into(), shown_zero: "0.0".into(), with: Vec::new() };
+    job.ok(matched);
+    let how = job.assessed().adjust.how.unwrap();
+    assert!(how.starts_with("internal weight 149.9987 kg → 149.848"), "{how}");
+}
+
+#[test]
+fn nothing_else_is_adjusted_while_zero_is_captured_and_not_saved() {
+    let mut job = spanned();
+    assert_eq!(job.refused(Draft::ZeroSaved), "span_begun");
+    assert_eq!(job.refused(Draft::FactorSet { factor: "1".into(), load: "300".into(), shown: "300".into(), shown_zero: String::new(), decimals: 4, with: Vec::new() }), "adjusting");
 }

@@ -639,6 +639,10 @@ export interface components {
             against_last: string | null;
             /** @description Reservations: a small span weight, few counts. */
             cautions: string[];
+            /** @description What the new span changes at Max. */
+            change_at_max: string | null;
+            /** @description How it was adjusted, in words. */
+            how: string | null;
             /** @description Left alone, and why. */
             left_alone: string | null;
             /**
@@ -648,6 +652,8 @@ export interface components {
             pad: number;
             /** @description Each pad, where there are several. */
             pads: components["schemas"]["PadLine"][];
+            /** @description The points of a curve. */
+            points: components["schemas"]["PointLine"][];
             /** @description Saved in the indicator. */
             saved: boolean;
             /** @description Span is captured. */
@@ -874,6 +880,68 @@ export interface components {
              * @description Which pad.
              */
             pad?: number;
+        } | {
+            /** @description The point. */
+            capture: components["schemas"]["Capture"];
+            /** @enum {string} */
+            kind: "point_captured";
+            /**
+             * Format: int32
+             * @description Which pad.
+             */
+            pad?: number;
+            /** @description Its weight. */
+            weight: components["schemas"]["Mass"];
+            /** @description The pieces it is made of, where they were named. */
+            with?: components["schemas"]["UsedPiece"][];
+        } | {
+            /** @enum {string} */
+            kind: "zero_saved";
+            /**
+             * Format: int32
+             * @description Which pad.
+             */
+            pad?: number;
+        } | {
+            /** @enum {string} */
+            kind: "factor_set";
+            /** @description What was on. */
+            load: components["schemas"]["Mass"];
+            /** @description As it is, in the indicator's digits. */
+            new: components["schemas"]["Decimal"];
+            /** @description As it was. */
+            old: components["schemas"]["Decimal"];
+            /**
+             * Format: int32
+             * @description Which pad.
+             */
+            pad?: number;
+            /** @description What was shown with it. */
+            shown: components["schemas"]["Mass"];
+            /** @description What was shown at zero. */
+            shown_zero: components["schemas"]["Mass"];
+            /** @description The pieces of the load, where they were named. */
+            with?: components["schemas"]["UsedPiece"][];
+        } | {
+            /** @enum {string} */
+            kind: "internal_matched";
+            /** @description What was on. */
+            load: components["schemas"]["Mass"];
+            /** @description As it is kept now. */
+            new: components["schemas"]["Mass"];
+            /** @description Its mass as it was kept. */
+            old: components["schemas"]["Mass"];
+            /**
+             * Format: int32
+             * @description Which pad.
+             */
+            pad?: number;
+            /** @description What was shown with it. */
+            shown: components["schemas"]["Mass"];
+            /** @description What was shown at zero. */
+            shown_zero: components["schemas"]["Mass"];
+            /** @description The pieces of the load, where they were named. */
+            with?: components["schemas"]["UsedPiece"][];
         } | {
             /** @enum {string} */
             kind: "adjustment_saved";
@@ -1375,6 +1443,54 @@ export interface components {
              * @description Which pad; none: the one that is worked at.
              */
             pad?: number | null;
+        } | {
+            /** @description Its counts. */
+            counts: components["schemas"]["Source"];
+            /** @enum {string} */
+            kind: "point_captured";
+            /**
+             * Format: int32
+             * @description Which pad; none: the one that is worked at.
+             */
+            pad?: number | null;
+            /** @description Its weight, as typed. */
+            weight: string;
+            /** @description The pieces it is made of, from the kit. */
+            with?: string[];
+        } | {
+            /** @enum {string} */
+            kind: "zero_saved";
+        } | {
+            /**
+             * Format: int32
+             * @description Decimals of the indicator's factor.
+             */
+            decimals: number;
+            /** @description The factor as it was, as typed. */
+            factor: string;
+            /** @enum {string} */
+            kind: "factor_set";
+            /** @description What was on, as typed. */
+            load: string;
+            /** @description What was shown with it, as typed. */
+            shown: string;
+            /** @description What was shown at zero, as typed; empty: zero. */
+            shown_zero?: string;
+            /** @description The pieces of the load, from the kit. */
+            with?: string[];
+        } | {
+            /** @description Its mass as it was kept, as typed. */
+            internal: string;
+            /** @enum {string} */
+            kind: "internal_matched";
+            /** @description What was on, as typed. */
+            load: string;
+            /** @description What was shown with it, as typed. */
+            shown: string;
+            /** @description What was shown at zero, as typed; empty: zero. */
+            shown_zero?: string;
+            /** @description The pieces of the load, from the kit. */
+            with?: string[];
         } | {
             /** @enum {string} */
             kind: "adjustment_saved";
@@ -2415,6 +2531,15 @@ export interface components {
             d_min: components["schemas"]["Mass"];
             /** @description Rated capacity. */
             max: components["schemas"]["Mass"];
+        };
+        /** @description A point of a curve. */
+        PointLine: {
+            /** @description Its counts. */
+            counts: string | null;
+            /** @description What a straight line through zero and span would show too much there, in divisions. */
+            straight: string | null;
+            /** @description Its weight. */
+            weight: components["schemas"]["Mass"];
         };
         /** @description Keys, pressed so often. */
         Press: {

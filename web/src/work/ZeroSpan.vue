@@ -8,6 +8,8 @@ import WorkingList from '../parts/WorkingList.vue'
 import { useTyped } from '../state/typed'
 import CaptureForm from './CaptureForm.vue'
 import LivePanel from './LivePanel.vue'
+import OtherWays from './OtherWays.vue'
+import PointForm from './PointForm.vue'
 import PracticePanel from './PracticePanel.vue'
 import KeySteps from './KeySteps.vue'
 import SpanChoice from './SpanChoice.vue'
@@ -57,10 +59,13 @@ async function giveUp(): Promise<void> {
         <Button type="submit" class="btn-next" autofocus :disabled="entry.blocked.value">Saved in the indicator</Button>
         <p class="quiet">Leave the weight on: the first reading already proves it.</p>
       </form>
+      <p v-if="step === 'save' && view.change_at_max" class="small">{{ view.change_at_max }}</p>
+      <PointForm v-if="step === 'save' && !job.frozen.value" :unit="unit" :live="live" :count="view.points.length ? view.points.length - 2 : 0" />
       <p v-else-if="view.left_alone" class="note">Left as it was: {{ view.left_alone }}</p>
-      <p v-else-if="view.saved" class="note note-good"><strong>Saved.</strong> Zero and span at {{ view.weight?.value }} {{ view.weight?.unit }}.</p>
+      <p v-else-if="view.saved" class="note note-good"><strong>{{ view.how === 'zero only' ? 'Zero saved, the span as it was.' : 'Saved.' }}</strong> {{ view.how?.startsWith('saved') ? `Zero and span at ${view.weight?.value} ${view.weight?.unit}${view.points.length ? `, ${view.points.length} points` : ''}.` : view.how }}</p>
       <Button v-if="step === 'done' && !job.frozen.value" type="button" class="btn" @click="again = true">Adjust again</Button>
       <p v-for="text in view.cautions" :key="text" class="note note-caution">{{ text }}</p>
+      <OtherWays v-if="(step === 'zero' || step === 'weight') && !job.frozen.value" :unit="unit" :zero="step === 'weight'" />
       <KeySteps v-if="a.sheet.profile && step !== 'done' && !job.frozen.value" :step="step" />
       <form v-if="under" class="row give-up" @submit.prevent="giveUp">
         <div class="field grow"><label for="abandon">Or abandon it, because</label><InputText id="abandon" v-model="abandon" :aria-invalid="Boolean(entry.wrong('reason'))" /><p v-if="entry.wrong('reason')" class="wrong" role="alert">{{ entry.wrong('reason') }}</p></div>

@@ -34,7 +34,7 @@ export function useJob(): JobContext {
 
 /** A reading that is taken live must be taken now or not at all. */
 function isLive(draft: Draft): boolean {
-  return ('shown' in draft && draft.shown.from === 'live') || ('counts' in draft && draft.counts.from === 'live')
+  return (draft.kind === 'read' && draft.shown.from === 'live') || ('counts' in draft && draft.counts.from === 'live')
 }
 
 function keep(job: string, sending: Sending | null): void {

@@ -1,6 +1,6 @@
 //! Works out everything that a screen or a record shows of a job.
 
-use super::decide::rests_on;
+use super::decide::{curve_points, rests_on};
 use super::judging::judge_setup;
 use super::loaded::mark;
 use super::proving::{Phase, judged, lacking, wanted};
@@ -8,7 +8,7 @@ use super::sentences::sentence;
 use super::shade::shade;
 use super::stages::{next, open_faults, proof_lacks, proof_readings, provable, stages};
 use super::{
-    AdjustView, Assessment, Body, CheckFinding, CheckView, CloseView, Entry, EntryView, JobState, Outcome, PadLine, PhaseView, ReadingView, Setup,
+    AdjustView, Adjusted, Assessment, Body, CheckFinding, CheckView, CloseView, Entry, EntryView, How, JobState, Outcome, PadLine, PointLine, PhaseView, ReadingView, Setup,
     SetupView, ToleranceView, UsedPiece, cautions_for, checklist, closing,
 };
 use crate::adjust::TwoPoint;
@@ -202,7 +202,7 @@ fn adjust(state: &JobState) -> AdjustView {
     let saved = if pad.adjusting() { None } else { pad.adjusted.as_ref() };
     let zero = saved.map(|a| &a.zero).or(pad.zero.as_ref());
     let span = saved.map(|a| &a.span).or(pad.span.as_ref());
-    let weight = saved.map(|a| a.weight.clone()).or_else(|| pad.span_weight.clone());
+    let weight = saved.map_or_else(|| pad.span_weight.clone(), |a| a.proved_by().cloned());
     let counts = |capture: Option<&super::Capture>| capture.and_then(|c| c.counts.clone());
     let two = match (&weight, counts(zero), counts(span)) {
         (Some(weight), Some(at_zero), Some(with_weight)) => TwoPoint::new(weight.clone(), at_zero, with_weight).ok(),
@@ -227,9 +227,51 @@ fn adjust(state: &JobState) -> AdjustView {
         cautions: adjust_cautions(&setup, weight.as_ref(), two.as_ref()),
         against_last: two.as_ref().and_then(|two| against_last(state, two)),
         working: two.iter().map(|two| two_point_working(&setup, two, zero, span, weight.as_ref())).collect(),
+        how: saved.map(Adjusted::says),
+        points: point_lines(&setup, pad, saved),
+        change_at_max: two.as_ref().and_then(|two| change_at_max(state, &setup, two)),
         weight_pieces: saved.map_or_else(|| pad.span_with.clone(), |a| a.with.clone()),
         weight,
     }
+}
+
+/// The points of a curve, with what a straight line through zero and span would leave at each.
+fn point_lines(setup: &Setup, pad: &super::PadState, saved: Option<&Adjusted>) -> Vec<PointLine> {
+    let (mut points, two) = match saved {
+        Some(adjusted) => {
+            let How::Points(further) = &adjusted.how else { return Vec::new() };
+            let unit = adjusted.weight.unit;
+            let ends = [(Mass::zero(unit), adjusted.zero.counts.clone()), (adjusted.weight.clone(), adjusted.span.counts.clone())];
+            (ends.into_iter().chain(further.iter().map(|p| (p.weight.clone(), p.capture.counts.clone()))).collect::<Vec<_>>(), adjusted.on_record())
+        }
+        None if pad.points.is_empty() => return Vec::new(),
+        None => {
+            let on = |(weight, (zero, span)): (&Mass, (&super::Capture, &super::Capture))| {
+                Some(super::SpanOnRecord { weight: weight.clone(), at_zero: zero.counts.clone()?, with_weight: span.counts.clone()? })
+            };
+            let span = pad.span_weight.as_ref().zip(pad.zero.as_ref().zip(pad.span.as_ref())).and_then(on);
+            (curve_points(pad), span)
+        }
+    };
+    points.sort_by(|a, b| a.0.cmp(&b.0));
+    let line = two.and_then(|t| TwoPoint::new(t.weight, t.at_zero, t.with_weight).ok());
+    let bow = |weight: &Mass, counts: Option<&Decimal>| {
+        let off = line.as_ref()?.mass_at(counts?).minus(weight).ratio(&setup.d)?;
+        Some(format!("{}{} d", if off.is_positive() { "+" } else { "" }, off.round_to(2)))
+    };
+    points.into_iter().map(|(weight, counts)| PointLine { straight: bow(&weight, counts.as_ref()), counts: counts.map(|c| c.to_string()), weight }).collect()
+}
+
+/// What the new span changes at Max against the last record, in divisions.
+fn change_at_max(state: &JobState, setup: &Setup, two: &TwoPoint) -> Option<String> {
+    let pad = state.pad_in_hand();
+    let before = state.before.as_ref()?;
+    let last = if pad <= 1 { before.span.as_ref() } else { before.pads.iter().find(|p| p.pad == pad)?.span.as_ref() }?;
+    let old = TwoPoint::new(last.weight.clone(), last.at_zero.clone(), last.with_weight.clone()).ok()?;
+    let change = &two.mass_per_count().ratio(&old.mass_per_count())? - &Decimal::from(1u32);
+    let in_d = (&change * &setup.max.ratio(&setup.d)?).round_to(1);
+    let sign = if in_d.is_positive() { "+" } else { "" };
+    Some(format!("A load of Max will read {sign}{in_d} d against the last record; abandoning leaves it as it was."))
 }
 
 fn pad_lines(state: &JobState) -> Vec<PadLine> {
@@ -239,7 +281,7 @@ fn pad_lines(state: &JobState) -> Vec<PadLine> {
     let line = |(pad, at): (u8, &super::PadState)| {
         let says = match (&at.adjusted, at.adjusting()) {
             (_, true) => "being adjusted".to_owned(),
-            (Some(adjusted), false) => format!("saved at {}", adjusted.weight),
+            (Some(adjusted), false) => adjusted.says(),
             (None, false) => "to come".to_owned(),
         };
         PadLine { pad, says, done: at.adjusted.is_some() && !at.adjusting() }

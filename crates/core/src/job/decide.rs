@@ -5,7 +5,7 @@ use super::stages::open_faults;
 use super::judging::judge_setup;
 use super::loaded::{comes_to, fit_for_proof};
 use super::{Body, Capture, CheckFinding, Entry, JobState, ReadStage, ScaleSheet, Setup, SetupOrigin, Taken, checklist};
-use crate::adjust::TwoPoint;
+use crate::adjust::{Curve, Point, TwoPoint};
 use crate::quantity::{Decimal, Mass, digits_without_point};
 use crate::refusal::Refusal;
 use crate::setup::{Check, Grade};
@@ -59,6 +59,20 @@ pub fn decide(entries: &[Entry], state: &JobState, body: &Body) -> Result<(), Re
             comes_to(weight, with).map_err(|r| r.at("weight"))
         }
         Body::SpanCaptured { capture, pad } => span(state, capture, *pad),
+        Body::PointCaptured { weight, capture, with, pad } => {
+            point(state, weight, capture, *pad)?;
+            comes_to(weight, with).map_err(|r| r.at("weight"))
+        }
+        Body::ZeroSaved { pad } => match (&state.pad(*pad).zero, &state.pad(*pad).span_weight) {
+            (Some(_), None) => Ok(()),
+            (None, _) => Err(Refusal::new("no_zero", "zero is not captured yet").then("Empty the platform and capture zero first.")),
+            (Some(_), Some(_)) => Err(Refusal::new("span_begun", "a span weight is chosen: zero alone is saved before that").then("Capture span, or abandon the adjustment.")),
+        },
+        Body::FactorSet { new, load, with, pad, .. } => {
+            without_capture(state, load, with, *pad)?;
+            if new.is_positive() { Ok(()) } else { Err(Refusal::new("not_positive", "in these digits the new factor would be zero").at("decimals").then("Take more decimals.")) }
+        }
+        Body::InternalMatched { load, with, pad, .. } => without_capture(state, load, with, *pad),
         Body::AdjustmentSaved { pad } => match state.pad(*pad).span {
             Some(_) => Ok(()),
             None => Err(Refusal::new("nothing_to_save", "there is no captured span to save").then("Capture zero, then span.")),
@@ -230,6 +244,50 @@ fn span(state: &JobState, capture: &Capture, pad: u8) -> Result<(), Refusal> {
     TwoPoint::new(weight.clone(), at_zero.clone(), with_weight.clone()).map(|_| ()).map_err(|e| Refusal::from(e).at("counts"))
 }
 
+/// Most points of a curve, zero and span among them.
+pub(super) const MOST_POINTS: usize = 8;
+
+fn point(state: &JobState, weight: &Mass, capture: &Capture, pad: u8) -> Result<(), Refusal> {
+    let here = state.pad(pad);
+    if here.span.is_none() {
+        return Err(Refusal::new("no_span", "further points come after zero and span").then("Capture span first."));
+    }
+    if here.points.len() + 2 >= MOST_POINTS {
+        return Err(Refusal::new("too_many", format!("a curve has at most {MOST_POINTS} points")).at("weight").then("Save it."));
+    }
+    span_weight(state, weight, pad)?;
+    fits_counts(capture)?;
+    let mut points = curve_points(here);
+    points.push((weight.clone(), capture.counts.clone()));
+    points.sort_by(|a, b| a.0.cmp(&b.0));
+    if let Some(pair) = points.windows(2).find(|pair| pair[0].0 == pair[1].0) {
+        return Err(Refusal::new("twice", format!("{} is a point already", pair[0].0)).at("weight").then("Take another load."));
+    }
+    // An indicator that shows no counts keeps its curve to itself.
+    let known: Option<Vec<Point>> = points.into_iter().map(|(mass, counts)| Some(Point { counts: counts?, mass })).collect();
+    known.map_or(Ok(()), |points| Curve::new(points).map(|_| ()).map_err(|e| Refusal::from(e).at("counts")))
+}
+
+/// Zero, span and the further points of a pad, as far as they are captured.
+pub(super) fn curve_points(pad: &super::PadState) -> Vec<(Mass, Option<Decimal>)> {
+    let unit = pad.span_weight.as_ref().map_or(crate::quantity::Unit::Kg, |w| w.unit);
+    let zero = pad.zero.as_ref().map(|c| (Mass::zero(unit), c.counts.clone()));
+    let span = pad.span_weight.clone().zip(pad.span.as_ref()).map(|(w, c)| (w, c.counts.clone()));
+    zero.into_iter().chain(span).chain(pad.points.iter().map(|p| (p.weight.clone(), p.capture.counts.clone()))).collect()
+}
+
+/// An adjustment that is not captured in counts: nothing else may be under way.
+fn without_capture(state: &JobState, load: &Mass, with: &[super::UsedPiece], pad: u8) -> Result<(), Refusal> {
+    may_adjust(state, pad)?;
+    if state.adjusting() {
+        return Err(Refusal::new("adjusting", "zero or span is captured and not yet saved").then("Save or abandon the adjustment first."));
+    }
+    if !load.value.is_positive() || *load > state.setup_of(pad).0.max {
+        return Err(Refusal::new("above_max", format!("{load} is not between zero and Max")).at("load"));
+    }
+    comes_to(load, with)
+}
+
 fn strike(entries: &[Entry], state: &JobState, id: uuid::Uuid) -> Result<(), Refusal> {
     let Some(entry) = entries.iter().find(|e| e.id == id) else {
         return Err(Refusal::new("unknown_entry", "this job has no such entry").at("entry"));
@@ -252,7 +310,8 @@ pub(super) fn rests_on<'a>(entries: &'a [Entry], state: &JobState, entry: &Entry
         Body::SetUp { .. } => Some(0),
         Body::ZeroCaptured { .. } | Body::SpanChosen { .. } => Some(1),
         Body::SpanCaptured { .. } => Some(2),
-        Body::AdjustmentSaved { .. } => Some(3),
+        Body::PointCaptured { .. } => Some(3),
+        Body::AdjustmentSaved { .. } | Body::ZeroSaved { .. } => Some(4),
         _ => None,
     };
     let own = rank(&entry.body)?;
@@ -270,6 +329,10 @@ const fn pad_of(body: &Body) -> u8 {
         | Body::SpanChosen { pad, .. }
         | Body::SpanCaptured { pad, .. }
         | Body::AdjustmentSaved { pad }
+        | Body::PointCaptured { pad, .. }
+        | Body::ZeroSaved { pad }
+        | Body::FactorSet { pad, .. }
+        | Body::InternalMatched { pad, .. }
         | Body::Read { pad, .. } => *pad,
         _ => 0,
     }

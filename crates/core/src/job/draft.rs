@@ -6,7 +6,7 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use super::{Around, Body, Capture, CheckFinding, Counters, JobState, ReadStage, Settlement, Setup, Taken, UsedPiece, Way};
-use crate::adjust::{School, Site, given_g};
+use crate::adjust::{School, Site, given_g, internal_weight, new_factor};
 use crate::keying::RangeMode;
 use crate::quantity::{Decimal, Division, Mass, Range, Unit, parse_mass};
 use crate::refusal::Refusal;
@@ -225,6 +225,53 @@ pub enum Draft {
         #[serde(default)]
         pad: Option<u8>,
     },
+    /// A further point of the curve.
+    PointCaptured {
+        /// Its weight, as typed.
+        weight: String,
+        /// Its counts.
+        counts: Source,
+        /// The pieces it is made of, from the kit.
+        #[serde(default)]
+        with: Vec<Uuid>,
+        /// Which pad; none: the one that is worked at.
+        #[serde(default)]
+        pad: Option<u8>,
+    },
+    /// Zero alone saved in the indicator.
+    ZeroSaved,
+    /// A correction factor entered in the indicator.
+    FactorSet {
+        /// The factor as it was, as typed.
+        factor: String,
+        /// What was on, as typed.
+        load: String,
+        /// What was shown with it, as typed.
+        shown: String,
+        /// What was shown at zero, as typed; empty: zero.
+        #[serde(default)]
+        shown_zero: String,
+        /// Decimals of the indicator's factor.
+        decimals: u32,
+        /// The pieces of the load, from the kit.
+        #[serde(default)]
+        with: Vec<Uuid>,
+    },
+    /// An internal weight matched against external ones.
+    InternalMatched {
+        /// Its mass as it was kept, as typed.
+        internal: String,
+        /// What was on, as typed.
+        load: String,
+        /// What was shown with it, as typed.
+        shown: String,
+        /// What was shown at zero, as typed; empty: zero.
+        #[serde(default)]
+        shown_zero: String,
+        /// The pieces of the load, from the kit.
+        #[serde(default)]
+        with: Vec<Uuid>,
+    },
     /// Saved in the indicator.
     AdjustmentSaved,
     /// Abandoned.
@@ -297,6 +344,31 @@ pub fn interpret(state: &JobState, draft: Draft, around: &Around) -> Result<Body
             Body::SpanChosen { weight: parse_mass(&weight, setup.calibrated_in.unwrap_or(setup.d.unit), "weight")?, with: around.used(&with)?, school: Some(school), pad }
         }
         Draft::SpanCaptured { counts, pad } => Body::SpanCaptured { capture: capture(&counts, live)?, pad: pad.unwrap_or_else(|| state.pad_in_hand()) },
+        Draft::PointCaptured { weight, counts, with, pad } => {
+            let pad = pad.unwrap_or_else(|| state.pad_in_hand());
+            let (setup, _) = state.setup_of(pad);
+            let weight = parse_mass(&weight, setup.calibrated_in.unwrap_or(setup.d.unit), "weight")?;
+            Body::PointCaptured { weight, capture: capture(&counts, live)?, with: around.used(&with)?, pad }
+        }
+        Draft::ZeroSaved => Body::ZeroSaved { pad: state.pad_in_hand() },
+        Draft::FactorSet { factor, load, shown, shown_zero, decimals, with } => {
+            let pad = state.pad_in_hand();
+            let old: Decimal = factor.trim().replace(',', ".").parse().map_err(|e| Refusal::from(e).at("factor"))?;
+            let [load, shown, shown_zero] = three(state, pad, &load, &shown, &shown_zero)?;
+            let new = new_factor(&old, &load, &shown, &shown_zero).map_err(|e| Refusal::from(e).at("shown"))?;
+            let new = new.factor.round_to(i64::from(decimals.min(MOST_DECIMALS)));
+            Body::FactorSet { old, new, load, shown, shown_zero, with: around.used(&with)?, pad }
+        }
+        Draft::InternalMatched { internal, load, shown, shown_zero, with } => {
+            let pad = state.pad_in_hand();
+            let unit = state.setup_of(pad).0.d.unit;
+            let old = parse_mass(&internal, unit, "internal")?;
+            let [load, shown, shown_zero] = three(state, pad, &load, &shown, &shown_zero)?;
+            let told = internal_weight(&old, &load, &shown, &shown_zero).map_err(|e| Refusal::from(e).at("shown"))?;
+            // Six decimals of the unit are finer than any division of a balance.
+            let new = Mass::new(told.internal.value.round_to(6), told.internal.unit);
+            Body::InternalMatched { old, new, load, shown, shown_zero, with: around.used(&with)?, pad }
+        }
         Draft::AdjustmentSaved => Body::AdjustmentSaved { pad: state.pad_in_hand() },
         Draft::AdjustmentAbandoned { reason } => Body::AdjustmentAbandoned { reason },
         Draft::SealedUp { seals, switch_back, locked } => Body::SealedUp { seals, switch_back, locked },
@@ -305,6 +377,16 @@ pub fn interpret(state: &JobState, draft: Draft, around: &Around) -> Result<Body
         Draft::StruckOut { entry, reason } => Body::StruckOut { entry, reason },
         Draft::Closed { name } => Body::Closed { name: name.trim().to_owned() },
     })
+}
+
+/// Most decimals of a correction factor.
+const MOST_DECIMALS: u32 = 9;
+
+/// A load and the two readings that belong to it.
+fn three(state: &JobState, pad: u8, load: &str, shown: &str, shown_zero: &str) -> Result<[Mass; 3], Refusal> {
+    let unit = state.setup_of(pad).0.d.unit;
+    let zero = if shown_zero.trim().is_empty() { Mass::zero(unit) } else { parse_mass(shown_zero, unit, "shown_zero")? };
+    Ok([parse_mass(load, unit, "load")?, parse_mass(shown, unit, "shown")?, zero])
 }
 
 fn said(text: String) -> Option<String> {

@@ -365,6 +365,63 @@ pub enum Body {
         #[serde(default = "first_pad", skip_serializing_if = "is_first_pad")]
         pad: u8,
     },
+    /// A further point of the curve.
+    PointCaptured {
+        /// Its weight.
+        weight: Mass,
+        /// The point.
+        capture: Capture,
+        /// The pieces it is made of, where they were named.
+        #[serde(default, skip_serializing_if = "Vec::is_empty")]
+        with: Vec<UsedPiece>,
+        /// Which pad.
+        #[serde(default = "first_pad", skip_serializing_if = "is_first_pad")]
+        pad: u8,
+    },
+    /// Zero alone was captured and saved; the span stays as it was.
+    ZeroSaved {
+        /// Which pad.
+        #[serde(default = "first_pad", skip_serializing_if = "is_first_pad")]
+        pad: u8,
+    },
+    /// A correction factor entered in the indicator.
+    FactorSet {
+        /// As it was.
+        old: Decimal,
+        /// As it is, in the indicator's digits.
+        new: Decimal,
+        /// What was on.
+        load: Mass,
+        /// What was shown with it.
+        shown: Mass,
+        /// What was shown at zero.
+        shown_zero: Mass,
+        /// The pieces of the load, where they were named.
+        #[serde(default, skip_serializing_if = "Vec::is_empty")]
+        with: Vec<UsedPiece>,
+        /// Which pad.
+        #[serde(default = "first_pad", skip_serializing_if = "is_first_pad")]
+        pad: u8,
+    },
+    /// A motor-driven internal weight matched against external ones.
+    InternalMatched {
+        /// Its mass as it was kept.
+        old: Mass,
+        /// As it is kept now.
+        new: Mass,
+        /// What was on.
+        load: Mass,
+        /// What was shown with it.
+        shown: Mass,
+        /// What was shown at zero.
+        shown_zero: Mass,
+        /// The pieces of the load, where they were named.
+        #[serde(default, skip_serializing_if = "Vec::is_empty")]
+        with: Vec<UsedPiece>,
+        /// Which pad.
+        #[serde(default = "first_pad", skip_serializing_if = "is_first_pad")]
+        pad: u8,
+    },
     /// The adjustment was saved in the indicator.
     AdjustmentSaved {
         /// Which pad.

@@ -23,7 +23,7 @@ pub fn judge_setup(state: &JobState, setup: &Setup, pad: u8) -> SetupJudgement {
     let build = &state.sheet.build;
     let offered = if setup.max.value.is_positive() { alternatives(&SetupInputs { ranges: None, ..inputs.clone() }) } else { Vec::new() };
     let min_load = inputs.class.and_then(|class| class_bounds(state.tolerance.0.scheme.book(), class, setup.finest()).ok()?.min_load);
-    let span = state.pad(pad).span_weight.clone().or_else(|| state.pad(pad).adjusted.as_ref().map(|a| a.weight.clone()));
+    let span = state.pad(pad).span_weight.clone().or_else(|| state.pad(pad).adjusted.as_ref().and_then(|a| a.proved_by().cloned()));
     SetupJudgement {
         overall: overall(&findings),
         findings,

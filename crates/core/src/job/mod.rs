@@ -39,9 +39,9 @@ pub use loaded::{Around, UsedPiece, mark};
 pub use proving::{Phase, ReadingView, Wanted};
 pub use sheet::{Build, ProfileRef, ScaleKind, ScaleSheet, StaysOn};
 pub use stages::{Act, Missing, Next, Stage, StageState, StageView};
-pub use state::{JobState, PadState, Reading, SetupOrigin, fold};
+pub use state::{Adjusted, CapturedPoint, How, JobState, PadState, Reading, SetupOrigin, fold};
 pub use weights_of::{M1_SHARE, SpanFloor, SpanPoint, SpanView, Wants, judge_span, next_planned, usable_mass};
 pub use views::{
-    AdjustView, Assessment, Change, CheckView, CloseView, EntryView, Outcome, PadLine, PhaseView, SetupJudgement, SetupView, Shade, ShadePoint,
+    AdjustView, Assessment, Change, CheckView, CloseView, EntryView, Outcome, PadLine, PhaseView, PointLine, SetupJudgement, SetupView, Shade, ShadePoint,
     ShadeStep, ToleranceView,
 };

@@ -196,7 +196,7 @@ fn wanted_on(state: &JobState, phase: Phase, pad: u8) -> Vec<Wanted> {
     let mut loads: Vec<(Mass, &str)> = vec![(Mass::zero(setup.d.unit), "zero")];
     if phase == Phase::AsLeft {
         loads.extend(steps_inside(state, &setup).into_iter().map(|load| (load, "end of a tolerance step")));
-        loads.extend(state.pad(pad).adjusted.iter().map(|a| (a.weight.clone(), "the span weight")));
+        loads.extend(state.pad(pad).adjusted.iter().filter_map(|a| Some((a.proved_by()?.clone(), "the span weight"))));
     }
     loads.push((half.clone(), "half of Max: a bow shows here"));
     loads.push((setup.max.clone(), "Max, or as far as the weights go"));

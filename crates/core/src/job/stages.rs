@@ -162,7 +162,7 @@ pub fn proof_lacks(state: &JobState) -> Vec<String> {
     let of_pad = |pad: u8| {
         let on_it: Vec<&Reading> = readings.iter().copied().filter(|r| r.pad == pad).collect();
         let which = if state.several() { format!("pad {pad}: ") } else { String::new() };
-        lacking(&on_it, state.pad(pad).adjusted.as_ref().map(|a| &a.weight)).into_iter().map(move |lack| format!("{which}{lack}"))
+        lacking(&on_it, state.pad(pad).adjusted.as_ref().and_then(|a| a.proved_by())).into_iter().map(move |lack| format!("{which}{lack}"))
     };
     (1..=state.sheet.pads).flat_map(of_pad).collect()
 }
@@ -223,8 +223,8 @@ fn look_over(state: &JobState) -> (StageState, String) {
 
 fn zero_and_span(state: &JobState) -> (StageState, String) {
     if state.all_adjusted() && !state.adjusting() {
-        let at = state.pad(1).adjusted.as_ref().map_or_else(String::new, |a| a.weight.to_string());
-        let says = if state.several() { format!("{} pads saved", state.pads.len()) } else { format!("saved at {at}") };
+        let how = state.pad(1).adjusted.as_ref().map_or_else(String::new, |a| a.says());
+        let says = if state.several() { format!("{} pads saved", state.pads.len()) } else { how };
         return (StageState::Done, says);
     } else if state.left_alone.is_some() {
         return (StageState::NotNeeded, "left alone".into());

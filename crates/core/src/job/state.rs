@@ -10,7 +10,7 @@ use uuid::Uuid;
 
 use super::{Before, Body, Capture, CheckFinding, Counters, Entry, ReadStage, ScaleSheet, Settlement, Setup, Signer, SpanOnRecord, Taken, UsedPiece, Way};
 use crate::adjust::School;
-use crate::quantity::Mass;
+use crate::quantity::{Decimal, Mass};
 use crate::tolerance::Tolerance;
 
 /// One item of the checklist as it stands.
@@ -62,6 +62,8 @@ pub struct PadState {
     pub span_with: Vec<UsedPiece>,
     /// How much was asked for.
     pub span_school: Option<School>,
+    /// Further points.
+    pub points: Vec<CapturedPoint>,
     /// Span, captured and not yet saved.
     pub span: Option<Capture>,
     /// The adjustment in force from this job.
@@ -79,6 +81,7 @@ impl PadState {
         self.span_weight = None;
         self.span_with.clear();
         self.span_school = None;
+        self.points.clear();
         self.span = None;
     }
 }
@@ -86,6 +89,8 @@ impl PadState {
 /// A saved adjustment.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct Adjusted {
+    /// In which way.
+    pub how: How,
     /// The pieces of the span weight, where they were named.
     pub with: Vec<UsedPiece>,
     /// How much was asked for.
@@ -100,9 +105,57 @@ pub struct Adjusted {
     pub at: OffsetDateTime,
 }
 
+/// In which way something was adjusted.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub enum How {
+    /// Zero and span.
+    TwoPoint,
+    /// Zero, span and further points.
+    Points(Vec<CapturedPoint>),
+    /// Zero alone.
+    ZeroOnly,
+    /// A correction factor: as it was and as it is.
+    Factor(Decimal, Decimal),
+    /// An internal weight: as it was kept and as it is.
+    Internal(Mass, Mass),
+}
+
+/// A further point of a curve.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct CapturedPoint {
+    /// Its weight.
+    pub weight: Mass,
+    /// Its counts.
+    pub capture: Capture,
+    /// The pieces it is made of.
+    pub with: Vec<UsedPiece>,
+}
+
 impl Adjusted {
+    /// The load that must be read again to prove it; none where only zero was set.
+    pub const fn proved_by(&self) -> Option<&Mass> {
+        match self.how {
+            How::ZeroOnly => None,
+            _ => Some(&self.weight),
+        }
+    }
+
+    /// In words.
+    pub fn says(&self) -> String {
+        match &self.how {
+            How::TwoPoint => format!("saved at {}", self.weight),
+            How::Points(points) => format!("saved with {} points", points.len() + 2),
+            How::ZeroOnly => "zero only".into(),
+            How::Factor(old, new) => format!("factor {old} → {new}"),
+            How::Internal(old, new) => format!("internal weight {old} → {new}"),
+        }
+    }
+
     /// The counts as they go on the record, where both are known.
     pub fn on_record(&self) -> Option<SpanOnRecord> {
+        if !matches!(self.how, How::TwoPoint | How::Points(_)) {
+            return None;
+        }
         let (at_zero, with_weight) = self.zero.counts.clone().zip(self.span.counts.clone())?;
         Some(SpanOnRecord { weight: self.weight.clone(), at_zero, with_weight })
     }
@@ -335,6 +388,7 @@ impl JobState {
                 let pad = self.pad_mut(*pad);
                 pad.zero = Some(capture.clone());
                 pad.span = None;
+                pad.points.clear();
             }
             Body::SpanChosen { weight, pad, with, school } => {
                 let pad = self.pad_mut(*pad);
@@ -342,8 +396,22 @@ impl JobState {
                 pad.span_with.clone_from(with);
                 pad.span_school = *school;
                 pad.span = None;
+                pad.points.clear();
             }
             Body::SpanCaptured { capture, pad } => self.pad_mut(*pad).span = Some(capture.clone()),
+            Body::PointCaptured { weight, capture, with, pad } => {
+                let point = CapturedPoint { weight: weight.clone(), capture: capture.clone(), with: with.clone() };
+                self.pad_mut(*pad).points.push(point);
+            }
+            Body::ZeroSaved { pad } => {
+                let zero = self.pad_mut(*pad).zero.take();
+                if let Some(zero) = zero {
+                    let unit = self.setup_of(*pad).0.d.unit;
+                    self.adjusted_by(entry.at, *pad, How::ZeroOnly, Mass::zero(unit), &[], zero);
+                }
+            }
+            Body::FactorSet { old, new, load, with, pad, .. } => self.adjusted_by(entry.at, *pad, How::Factor(old.clone(), new.clone()), load.clone(), with, Capture { counts: None, taken: Taken::Typed }),
+            Body::InternalMatched { old, new, load, with, pad, .. } => self.adjusted_by(entry.at, *pad, How::Internal(old.clone(), new.clone()), load.clone(), with, Capture { counts: None, taken: Taken::Typed }),
             Body::AdjustmentSaved { pad } => self.save(entry.at, *pad),
             Body::AdjustmentAbandoned { reason } => {
                 self.abandoned.push(reason.clone());
@@ -373,11 +441,22 @@ impl JobState {
         self.pad_mut(pad).setup = Some(setup.clone());
     }
 
+    /// An adjustment without a captured span.
+    fn adjusted_by(&mut self, at: OffsetDateTime, number: u8, how: How, weight: Mass, with: &[UsedPiece], zero: Capture) {
+        self.left_alone = None;
+        let pad = self.pad_mut(number);
+        pad.drop_captures();
+        pad.adjusted = Some(Adjusted { how, weight, with: with.to_vec(), school: None, span: zero.clone(), zero, at });
+        self.void_proof(number);
+    }
+
     fn save(&mut self, at: OffsetDateTime, number: u8) {
         let pad = self.pad_mut(number);
         if let (Some(weight), Some(zero), Some(span)) = (pad.span_weight.take(), pad.zero.take(), pad.span.take()) {
             let (with, school) = (std::mem::take(&mut pad.span_with), pad.span_school.take());
-            pad.adjusted = Some(Adjusted { weight, with, school, zero, span, at });
+            let points = std::mem::take(&mut pad.points);
+            let how = if points.is_empty() { How::TwoPoint } else { How::Points(points) };
+            pad.adjusted = Some(Adjusted { how, weight, with, school, zero, span, at });
             self.void_proof(number);
         }
     }

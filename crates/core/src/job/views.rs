@@ -181,6 +181,19 @@ pub struct Change {
     pub voids: bool,
 }
 
+/// A point of a curve.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, ToSchema)]
+pub struct PointLine {
+    /// Its weight.
+    pub weight: Mass,
+    /// Its counts.
+    #[schema(required)]
+    pub counts: Option<String>,
+    /// What a straight line through zero and span would show too much there, in divisions.
+    #[schema(required)]
+    pub straight: Option<String>,
+}
+
 /// Zero and span.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
 pub struct AdjustView {
@@ -226,6 +239,14 @@ pub struct AdjustView {
     pub working: Vec<Working>,
     /// The pieces of the span weight, where they were named.
     pub weight_pieces: Vec<UsedPiece>,
+    /// How it was adjusted, in words.
+    #[schema(required)]
+    pub how: Option<String>,
+    /// The points of a curve.
+    pub points: Vec<PointLine>,
+    /// What the new span changes at Max.
+    #[schema(required)]
+    pub change_at_max: Option<String>,
 }
 
 /// How a pad stands.

@@ -34,7 +34,7 @@ impl Wants {
         let by_class = tolerance.class.is_some();
         let steps = if by_class { outline(tolerance, &setup).into_iter().map(|s| s.to).filter(|to| *to < setup.max).collect() } else { Vec::new() };
         let pad = state.here();
-        let keyed = || pad.span_weight.clone().or_else(|| pad.adjusted.as_ref().map(|a| a.weight.clone()));
+        let keyed = || pad.span_weight.clone().or_else(|| pad.adjusted.as_ref().and_then(|a| a.proved_by().cloned()));
         Self { setup, min_load, steps, span: span.or_else(keyed) }
     }
 

@@ -230,7 +230,7 @@ pub async fn job_keying(State(app): State<App>, SignedIn(person): SignedIn, At(i
     let unit = profile.weights_in.or(setup.calibrated_in).unwrap_or(setup.d.unit);
     let typed: Vec<Mass> = asked.weights.iter().map(|w| parse_mass(w, unit, "weights")).collect::<Result<_, _>>().map_err(Refusal::from)?;
     let pad = state.here();
-    let chosen = || pad.span_weight.clone().or_else(|| pad.adjusted.as_ref().map(|a| a.weight.clone())).into_iter().collect();
+    let chosen = || pad.span_weight.clone().or_else(|| pad.adjusted.as_ref().and_then(|a| a.proved_by().cloned())).into_iter().collect();
     let weights: Vec<Mass> = if typed.is_empty() { chosen() } else { typed };
     let plan = keying_plan(&state, &setup, &weights, None);
     let from: Values = held_by_indicator(&state, &profile);
