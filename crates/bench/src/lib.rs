@@ -2,14 +2,16 @@
 //! the line format over TCP like any indicator; a second port takes the technician's hands (put
 //! weights on, take them off, press keys). Floating point throughout: this is the physical world.
 
+mod cells;
 mod hands;
 mod indicator;
 mod platform;
 mod scale;
 mod serve;
 
+pub use cells::{Cell, CellSettings, shares};
 pub use hands::{Command, CommandError};
 pub use indicator::{Calibration, Indicator, KeyRefusal, Panel};
-pub use platform::{Platform, PlatformSettings};
+pub use platform::{Platform, PlatformSettings, Surroundings};
 pub use scale::{Scale, ScaleSettings};
 pub use serve::{Bench, Ports};

@@ -11,8 +11,9 @@ use tokio_util::sync::CancellationToken;
 /// A simulated scale: speaks the line format on one port, takes the technician's hands on another.
 #[derive(Parser)]
 struct Args {
-    /// The scale's file.
-    scale: PathBuf,
+    /// Files of scales; each further one listens two ports higher.
+    #[arg(required = true)]
+    scales: Vec<PathBuf>,
     /// Where lines are sent.
     #[arg(long, default_value = "127.0.0.1:7410")]
     lines: SocketAddr,
@@ -28,14 +29,19 @@ struct Args {
 async fn main() -> Result<(), Box<dyn std::error::Error>> {
     tracing_subscriber::fmt().with_writer(std::io::stderr).init();
     let args = Args::parse();
-    let settings: ScaleSettings = serde_json::from_slice(&std::fs::read(&args.scale)?)?;
-    let ports = Ports { lines: TcpListener::bind(args.lines).await?, hands: TcpListener::bind(args.hands).await? };
     let stop = CancellationToken::new();
     let stopper = stop.clone();
     tokio::spawn(async move {
         let _ = tokio::signal::ctrl_c().await;
         stopper.cancel();
     });
-    Bench::new(&settings, args.speed).serve(ports, stop).await;
+    let mut benches = tokio::task::JoinSet::new();
+    for (higher, file) in (0u16..).step_by(2).zip(&args.scales) {
+        let settings: ScaleSettings = serde_json::from_slice(&std::fs::read(file)?).map_err(|e| format!("{}: {e}", file.display()))?;
+        let at = |address: SocketAddr| SocketAddr::new(address.ip(), address.port() + higher);
+        let ports = Ports { lines: TcpListener::bind(at(args.lines)).await?, hands: TcpListener::bind(at(args.hands)).await? };
+        benches.spawn(Bench::new(&settings, args.speed).serve(ports, stop.clone()));
+    }
+    while benches.join_next().await.is_some() {}
     Ok(())
 }

@@ -52,6 +52,7 @@ impl Scale {
     pub fn act(&mut self, command: Command) -> Result<String, KeyRefusal> {
         match command {
             Command::Put(kg) => self.platform.put(kg),
+            Command::PutAt(kg, x, y) => self.platform.put_at(kg, x, y),
             Command::Take(kg) => self.platform.put(-kg),
             Command::Clear => self.platform.put(-self.platform.load_kg()),
             Command::Push => self.platform.push(4.0),
