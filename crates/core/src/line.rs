@@ -138,10 +138,117 @@ impl LineReader {
     }
 }
 
+/// Makes a pattern from a line that was sent while the reading was steady: the figure beside a unit
+/// (else the last with a point, else the last) is the value, a first word is the steady mark, what
+/// stands between is left open, what follows too.
+///
+/// # Errors
+/// [`LineError`] where no figure stands in it, or its unit is not known.
+pub fn propose(example: &str, unit: Option<Unit>) -> Result<LinePattern, LineError> {
+    if example.len() > LONGEST_LINE {
+        return Err(LineError::TooLong);
+    }
+    let line = example.trim_matches(['\r', '\n']);
+    let unfit = || LineError::NoMatch(line.chars().take(60).collect());
+    let figures = FIGURE.as_ref().ok_or_else(unfit)?;
+    let all: Vec<regex::Captures> = figures.captures_iter(line).collect();
+    let best = all
+        .iter()
+        .find(|c| c.name("unit").is_some())
+        .or_else(|| all.iter().rev().find(|c| c["value"].contains('.')))
+        .or(all.last())
+        .ok_or_else(unfit)?;
+    let whole = best.get(0).ok_or_else(unfit)?;
+    let mut pattern = String::from("^");
+    let mut steady = String::new();
+    let head = &line[..whole.start()];
+    let mut rest = head;
+    let word: String = head.trim_start().chars().take_while(|c| c.is_ascii_alphabetic() || matches!(c, '*' | '?')).collect();
+    if !word.is_empty() {
+        let gap = head.len() - head.trim_start().len();
+        pattern.push_str(&open(&head[..gap]));
+        pattern.push_str(r"(?<mark>[A-Za-z*?]+)");
+        rest = &head[gap + word.len()..];
+        steady = word;
+    }
+    pattern.push_str(&open(rest));
+    pattern.push_str(r"(?<value>[+-]? *\d+(?:\.\d+)?)");
+    if best.name("unit").is_some() {
+        pattern.push_str(r"\s*(?<unit>mg|kg|g|t|lb|oz|tn)");
+    }
+    pattern.push_str(r"(?:[^\d.].*)?$");
+    let made = LinePattern { pattern, steady, unit };
+    // What was made must read the line it was made from.
+    match LineReader::new(made.clone())?.read(line)? {
+        Line::Reading(_) => Ok(made),
+        Line::Blank(_) => Err(unfit()),
+    }
+}
+
+static FIGURE: LazyLock<Option<Regex>> = LazyLock::new(|| Regex::new(r"(?<value>[+-]? *\d+(?:\.\d+)?)(?:\s*(?<unit>mg|kg|g|t|lb|oz|tn)\b)?").ok());
+
+/// Separators as they stand, runs of spaces of any length, words of any content.
+fn open(text: &str) -> String {
+    let mut out = String::new();
+    let mut chars = text.chars().peekable();
+    while let Some(c) = chars.next() {
+        if c.is_whitespace() {
+            while chars.next_if(|c| c.is_whitespace()).is_some() {}
+            out.push_str(r"\s*");
+        } else if c.is_ascii_alphanumeric() {
+            while chars.next_if(char::is_ascii_alphanumeric).is_some() {}
+            out.push_str(r"[A-Za-z0-9]*");
+        } else {
+            out.push_str(&regex::escape(&c.to_string()));
+        }
+    }
+    out
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;
     use proptest::prelude::*;
+
+    fn shown(pattern: &LinePattern, line: &str) -> String {
+        match LineReader::new(pattern.clone()).unwrap().read(line).unwrap() {
+            Line::Reading(reading) => format!("{} {:?}", reading.shown, reading.mark),
+            Line::Blank(says) => says,
+        }
+    }
+
+    proptest! {
+        #[test]
+        fn a_pattern_made_from_one_line_reads_others_of_its_kind(a in 0i64..99_999, b in 0i64..99_999, which in 0usize..4, places in 0i64..4) {
+            let number = |n: i64| Decimal::new(n, places).fixed(u32::try_from(places).unwrap());
+            let line = |n: i64, mark: &str| match which {
+                0 => format!("{mark},GS,+{:>9} kg", number(n)),
+                1 => format!("{mark} {} kg", number(n)),
+                2 => format!("  {mark}   {}kg B", number(n)),
+                _ => format!("{mark};{}", number(n)),
+            };
+            let made = propose(&line(a, "ST"), Some(Unit::Kg)).unwrap();
+            let kg = |n: i64| Mass::new(Decimal::new(n, places), Unit::Kg);
+            prop_assert_eq!(shown(&made, &line(b, "ST")), format!("{} Some(true)", kg(b)));
+            prop_assert_eq!(shown(&made, &line(b, "US")), format!("{} Some(false)", kg(b)));
+        }
+
+        #[test]
+        fn any_line_gives_a_pattern_that_reads_it_or_an_error(line in "[ -~]{0,60}") {
+            if let Ok(made) = propose(&line, Some(Unit::Kg)) {
+                let read = LineReader::new(made).unwrap().read(&line);
+                prop_assert!(matches!(read, Ok(Line::Reading(_))), "{line:?}: {read:?}");
+            }
+        }
+    }
+
+    #[test]
+    fn a_line_without_a_figure_or_a_unit_makes_no_pattern() {
+        assert!(matches!(propose("STEADY", Some(Unit::Kg)), Err(LineError::NoMatch(_))));
+        assert!(matches!(propose("S 20.5", None), Err(LineError::NoUnit)));
+        assert!(matches!(propose(&"9".repeat(400), None), Err(LineError::TooLong)));
+        assert_eq!(shown(&propose("01 N  0020.50 lb", None).unwrap(), "02 G  0019.00 lb"), "19 lb None");
+    }
 
     fn own() -> LineReader {
         LineReader::new(LinePattern::default()).unwrap()

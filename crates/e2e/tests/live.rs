@@ -74,6 +74,14 @@ async fn a_whole_job_is_taken_live_and_survives_the_scale_going_away() -> Step {
     for (kg, way) in [("0", "Up"), ("100", "Up"), ("400", "Up"), ("870", "Up"), ("435", "Down"), ("0", "Down")] {
         page.take_load(kg, way).await?;
     }
+    // Armed, a load is taken by itself as soon as it rests; the hands stay on the weights.
+    page.click("[data-testid=armed] input").await?;
+    for kg in ["200", "500"] {
+        page.fill("#reading-load", kg).await?;
+        page.press("Up").await?;
+        page.put_on(kg).await?;
+        page.says(".journal", &format!("Proof: {kg} kg on")).await?;
+    }
     page.says(".verdict", "In tolerance").await?;
     page.snap("live-prove").await?;
     page.press("Go there").await?;

@@ -134,3 +134,83 @@ async fn the_practice_scale_is_read_steady_and_obeys_the_hands() {
     stop.cancel();
     bench.await.unwrap();
 }
+
+#[tokio::test]
+async fn an_indicator_on_a_serial_port_is_read_like_any_other() {
+    use tokio_serial::{SerialPort, SerialStream};
+    let (mut master, slave) = SerialStream::pair().unwrap();
+    let path = slave.name().unwrap();
+    // The reader opens it by its name, as it would a real port.
+    drop(slave);
+    let device = Device { address: format!("serial:{path}@9600,8N1"), pattern: Default::default(), hands: None };
+    let readers = Readers::new(CancellationToken::new());
+    let signal = readers.signal(Uuid::now_v7(), &device).unwrap();
+    let mut sent = 0;
+    while signal.since(0).1.len() < 3 {
+        sent += 1;
+        // Before anybody has opened the other end nothing is heard; it is said again.
+        let _ = master.write_all(b"steady 12.4 kg\r\n").await;
+        tokio::task::yield_now().await;
+        assert!(sent < 10_000_000, "nothing was read");
+        if sent % 100 == 0 {
+            tokio::time::sleep(Duration::from_millis(5)).await;
+        }
+    }
+    assert!(signal.since(0).1.iter().any(|s| s.reading.shown.to_string() == "12.4 kg"));
+}
+
+#[tokio::test]
+async fn fifty_indicators_are_read_at_once_without_a_dropped_reading() {
+    const LINES: u64 = 400;
+    let readers = Readers::new(CancellationToken::new());
+    let mut signals = Vec::new();
+    for _ in 0..50 {
+        let listener = TcpListener::bind("127.0.0.1:0").await.unwrap();
+        let device = Device { address: listener.local_addr().unwrap().to_string(), pattern: Default::default(), hands: None };
+        signals.push(readers.signal(Uuid::now_v7(), &device).unwrap());
+        tokio::spawn(async move {
+            let (mut stream, _) = listener.accept().await.unwrap();
+            for n in 0..LINES {
+                stream.write_all(format!("steady {n}.0 kg\r\n").as_bytes()).await.unwrap();
+            }
+            // Held open: a closed line would be called again.
+            std::future::pending::<()>().await;
+        });
+    }
+    for signal in &signals {
+        until("every line", || signal.since(0).1.last().is_some_and(|s| s.number == LINES)).await;
+        let samples = signal.since(0).1;
+        assert!(samples.windows(2).all(|pair| pair[1].number == pair[0].number + 1), "a reading was dropped");
+        assert_eq!(signal.odd_lines().0, 0);
+    }
+}
+
+#[tokio::test]
+async fn a_unit_that_was_switched_is_named_at_once() {
+    let fake = fake().await;
+    let mut line = fake.connected().await;
+    let mut watcher = Watcher::new(Arc::clone(&fake.signal), setup()).unwrap();
+    line.write_all(b"steady 600.0 kg\r\n").await.unwrap();
+    until("the reading", || watcher.view().shown.is_some()).await;
+    assert_eq!(watcher.view().unit_note, None);
+    line.write_all(b"steady 1322.8 lb\r\n").await.unwrap();
+    until("pounds", || watcher.view().unit_note.is_some()).await;
+    assert!(watcher.view().unit_note.unwrap().contains("shows lb"));
+}
+
+#[tokio::test]
+async fn a_jump_by_the_ratio_of_two_units_is_named_and_another_load_is_not() {
+    let listener = TcpListener::bind("127.0.0.1:0").await.unwrap();
+    let pattern = ombret_core::line::LinePattern { pattern: r"^(?<value>-?\d+\.\d)$".into(), steady: String::new(), unit: Some(Unit::Kg) };
+    let device = Device { address: listener.local_addr().unwrap().to_string(), pattern, hands: None };
+    let readers = Readers::new(CancellationToken::new());
+    let signal = readers.signal(Uuid::now_v7(), &device).unwrap();
+    let (mut line, _) = listener.accept().await.unwrap();
+    let mut watcher = Watcher::new(Arc::clone(&signal), setup()).unwrap();
+    for (shown, jumps) in [("300.0", false), ("600.0", false), ("1322.8", true), ("1322.8", true), ("600.0", false), ("0.0", false), ("400.0", false)] {
+        let before = signal.since(0).1.len();
+        line.write_all(format!("{shown}\r\n").as_bytes()).await.unwrap();
+        until("the line", || signal.since(0).1.len() > before).await;
+        assert_eq!(watcher.view().unit_note.is_some(), jumps, "{shown}");
+    }
+}

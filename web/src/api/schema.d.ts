@@ -333,6 +333,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/lines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Makes a line pattern from an example line. */
+        post: operations["propose_pattern"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/profiles": {
         parameters: {
             query?: never;
@@ -1332,9 +1349,12 @@ export interface components {
             /** @description Unit where none is typed. */
             unit: components["schemas"]["Unit"];
         };
-        /** @description An indicator that sends lines over TCP. */
+        /** @description An indicator that sends lines, over TCP or a serial port. */
         Device: {
-            /** @description Address: host and port, such as `192.0.2.20:4001`. */
+            /**
+             * @description Host and port, such as `192.0.2.20:4001`; or a serial port with its speed, data bits, parity
+             *     and stop bits, such as `serial:/dev/ttyUSB0@9600,8N1`.
+             */
             address: string;
             /** @description Where a practice scale takes the technician's hands; none for a real one. */
             hands?: string | null;
@@ -1595,6 +1615,12 @@ export interface components {
             seq: number;
             /** @description Struck out, and why. */
             struck: string | null;
+        };
+        /** @description A line that an indicator sent while it was steady. */
+        ExampleLine: {
+            /** @description The line. */
+            line: string;
+            unit?: components["schemas"]["Unit"] | null;
         };
         /** @description One figure of a working. */
         Figure: {
@@ -1980,6 +2006,8 @@ export interface components {
             shown: string | null;
             /** @description Steady for the hold time, within one division and level. */
             steady: boolean;
+            /** @description What is odd about the unit: it was switched, or the reading jumped by the ratio of two units. */
+            unit_note: string | null;
         };
         /** @description What a load lacks. */
         LoadLack: {
@@ -2701,6 +2729,14 @@ export interface components {
             name: string;
             /** @description Its text. */
             text: string;
+        };
+        /** @description The pattern that a line gives, and what it reads of it. */
+        ProposedPattern: {
+            /** @description Its steady mark. */
+            mark: boolean | null;
+            pattern: components["schemas"]["LinePattern"];
+            /** @description The reading in it. */
+            shown: components["schemas"]["Mass"];
         };
         /** @description One range or interval of a scale: from the one before up to `max`, in steps of `d`. */
         Range: {
@@ -4434,6 +4470,37 @@ export interface operations {
                 };
             };
             413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    propose_pattern: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ExampleLine"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProposedPattern"];
+                };
+            };
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

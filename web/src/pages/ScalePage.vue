@@ -7,6 +7,7 @@ import { useRouter } from 'vue-router'
 import { Failure } from '../api/client'
 import { useProfiles, useSites } from '../api/profiles'
 import { useSaveScale, useScale, useVocabulary } from '../api/scales'
+import ExampleLine from '../parts/ExampleLine.vue'
 import RefusalNote from '../parts/RefusalNote.vue'
 import SiteForm from '../parts/SiteForm.vue'
 import TextField from '../parts/TextField.vue'
@@ -119,6 +120,7 @@ async function submit(): Promise<void> {
           <TextField id="address" v-model="form.address" label="Address, host:port" :wrong="wrong('address')" figure />
           <TextField id="steady" v-model="form.steady" label="Text of its steady mark" figure />
           <TextField id="hands" v-model="form.hands" label="Practice scale only: address of its hands" figure />
+          <ExampleLine :unit="form.unit" @made="(pattern, steady) => Object.assign(form, { pattern, steady })" />
           <div class="field wide"><label for="pattern">Line pattern</label><InputText id="pattern" v-model="form.pattern" class="input figure" :aria-invalid="Boolean(wrong('pattern'))" /><p :class="wrong('pattern') ? 'wrong' : 'hint'">{{ wrong('pattern') || 'a regular expression with the groups value, unit, mark, fine, counts; see docs/line-format.md' }}</p></div>
         </template>
       </fieldset>

@@ -13,6 +13,7 @@ defineProps<{ live: LiveView }>()
       <p class="small"><strong data-testid="live-says">{{ live.says }}</strong>
         <template v-if="live.connected"> · restarts {{ live.restarts }} · noise {{ (live.noise_d ?? 0).toFixed(2) }} d<template v-if="live.counts"> · counts <span class="figure">{{ live.counts }}</span></template></template>
       </p>
+      <p v-if="live.unit_note" class="wrong" role="alert" data-testid="unit-note">{{ live.unit_note }}</p>
       <p v-if="live.odd_lines" class="small wrong">{{ live.odd_lines }} line{{ live.odd_lines === 1 ? '' : 's' }} not understood and not taken. {{ live.last_odd }}</p>
     </div>
   </section>

@@ -63,7 +63,7 @@ async function submit(): Promise<void> {
         <div v-if="way === 'factor_set'" class="field"><label for="way-decimals">Decimals of the factor</label><InputText id="way-decimals" v-model="form.decimals" class="input figure" inputmode="numeric" /><p v-if="wrong('decimals')" class="wrong">{{ wrong('decimals') }}</p></div>
       </div>
       <p v-if="would" class="figure would" aria-live="polite" data-testid="way-would">{{ would }}</p>
-      <div class="row"><Button type="submit" class="btn-next" :disabled="entry.blocked.value || !would">Entered in the indicator</Button><p class="small quiet">Then prove it at a second load.</p></div>
+      <div class="row"><Button type="submit" class="tall" :disabled="entry.blocked.value || !would">Entered in the indicator</Button><p class="small quiet">Then prove it at a second load.</p></div>
     </form>
   </details>
 </template>

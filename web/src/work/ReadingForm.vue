@@ -6,6 +6,7 @@ import { Failure } from '../api/client'
 import type { Draft, LiveView, PhaseView, ReadingView, Source, Way } from '../api/types'
 import RefusalNote from '../parts/RefusalNote.vue'
 import VerdictMark from '../parts/VerdictMark.vue'
+import { confirmBySound } from '../state/sound'
 import { useTyped } from '../state/typed'
 import { useEntry } from './useEntry'
 import type { Planned } from './planned'
@@ -98,6 +99,29 @@ async function submit(): Promise<void> {
   await nextTick()
   document.getElementById(suggested() ? 'reading-shown' : 'reading-load')?.focus()
 }
+// Armed, every steady reading near the load that is asked for is taken by itself: hands stay on the
+// weights. A reading is taken once; it must move before the next.
+const armed = ref(false)
+const moved = ref(true)
+const amountOf = (text: string | null | undefined) => Number.parseFloat((text ?? '').replace(',', '.'))
+const isNear = computed(() => {
+  const [at, wantedLoad, d] = [amountOf(props.live?.shown), amountOf(load.value), amountOf(props.phase.setup.d.value)]
+  return Number.isFinite(at) && Number.isFinite(wantedLoad) && Math.abs(at - wantedLoad) <= Math.max(d * 5, wantedLoad * 0.05)
+})
+// A load that is being typed is not yet the load that is asked for.
+const typing = ref(false)
+watch(() => props.live?.steady, (steady) => {
+  if (steady === false) moved.value = true
+})
+watch([() => props.live?.steady, isNear, armed, typing], async () => {
+  if (!armed.value || typing.value || !moved.value || !props.live?.steady || !isNear.value || entry.blocked.value || shown.value.trim()) return
+  moved.value = false
+  if (await entry.enter(draft())) {
+    confirmBySound()
+    load.value = suggested()
+  }
+})
+
 function turn(event: KeyboardEvent): void {
   if (event.key !== '*') return
   event.preventDefault()
@@ -111,7 +135,7 @@ function turn(event: KeyboardEvent): void {
     <div class="fields">
       <div class="field">
         <label for="reading-load">Load, {{ unit }}</label>
-        <InputText id="reading-load" v-model="load" class="input input-figure" inputmode="decimal" autocomplete="off" :aria-invalid="Boolean(wrong('load'))" aria-describedby="load-hint" />
+        <InputText id="reading-load" v-model="load" class="input input-figure" inputmode="decimal" autocomplete="off" :aria-invalid="Boolean(wrong('load'))" aria-describedby="load-hint" @focus="typing = true" @blur="typing = false" />
         <p id="load-hint" :class="wrong('load') ? 'wrong' : 'hint'">{{ wrong('load') || planned?.why || wanted?.why || 'another load' }}</p>
       </div>
       <div class="field">
@@ -136,6 +160,7 @@ function turn(event: KeyboardEvent): void {
     </div>
     <label v-if="offeredPieces.length" class="named small" data-testid="named-pieces"><input v-model="named" type="checkbox" /><span>made of {{ offeredPieces.map((p) => p.serial).join(', ') }}</span></label>
     <div v-if="unfit" class="field"><label for="overruled">These weights are not fit for a proof; taken all the same, because</label><InputText id="overruled" v-model="overruled" class="input" :aria-invalid="Boolean(wrong('overruled'))" /><p v-if="wrong('overruled')" class="wrong" role="alert">{{ wrong('overruled') }}</p></div>
+    <label v-if="live && stage === 'prove'" class="named" data-testid="armed"><input v-model="armed" type="checkbox" /><span>{{ armed ? (isNear ? 'takes it when steady' : `waits for ${load || 'a load'} ${unit}`) : 'Take every load of the run when it is steady' }}</span></label>
     <p v-for="caution in preview?.cautions" :key="caution" class="note note-caution">{{ caution }}</p>
   </form>
 </template>

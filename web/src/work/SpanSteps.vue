@@ -14,7 +14,7 @@ defineProps<{ view: Assessment['adjust']; step: string }>()
         <tr :class="{ now: step === 'weight' }"><th scope="row">Span weight</th><td class="figure right">{{ view.weight ? `${view.weight.value} ${view.weight.unit}` : '–' }}</td><td class="small quiet">{{ view.weight_share ? `${view.weight_share} of Max` : '' }}</td></tr>
         <tr v-if="view.weight_digits"><th scope="row">keyed in as</th><td class="figure right digits">{{ view.weight_digits }}</td><td></td></tr>
         <tr :class="{ now: step === 'span' }"><th scope="row">Span</th><td class="figure right">{{ view.span ? (view.span_counts ?? 'captured') : '–' }}</td><td class="small quiet">{{ view.span_counts ? 'counts' : '' }}</td></tr>
-        <tr v-for="p in view.points" :key="p.weight.value"><th scope="row">point {{ p.weight.value }} {{ p.weight.unit }}</th><td class="figure right">{{ p.counts ?? 'captured' }}</td><td class="small quiet">{{ p.straight ? `${p.straight} with one span` : '' }}</td></tr>
+        <tr v-for="p in view.points.filter((p) => p.weight.value !== '0' && p.weight.value !== view.weight?.value)" :key="p.weight.value"><th scope="row">point {{ p.weight.value }} {{ p.weight.unit }}</th><td class="figure right">{{ p.counts ?? 'captured' }}</td><td class="small quiet">{{ p.straight ? `${p.straight} with one span` : '' }}</td></tr>
         <tr :class="{ now: step === 'save' }"><th scope="row">Saved</th><td class="right">{{ view.saved ? 'yes' : 'no' }}</td><td></td></tr>
       </tbody>
     </table>

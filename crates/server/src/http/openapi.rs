@@ -46,6 +46,7 @@ pub fn routes() -> OpenApiRouter<App> {
         .routes(routes!(live::use_hands))
         .routes(routes!(vocabulary::vocabulary))
         .routes(routes!(vocabulary::understand))
+        .routes(routes!(vocabulary::propose_pattern))
         .routes(routes!(vocabulary::health))
 }
 

@@ -6,13 +6,15 @@ use axum::http::StatusCode;
 use ombret_core::Refusal;
 use ombret_core::job::ScaleKind;
 use ombret_core::keying::RangeMode;
+use ombret_core::line::{Line, LineError, LinePattern, LineReader, propose};
 use ombret_core::quantity::{Mass, Unit, parse_mass};
 use ombret_core::tolerance::{Class, Scheme};
 use ombret_core::weights::{Form, WeightClass};
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
 
-use super::body::Asked;
+use super::body::{Asked, Body};
+use super::guard::SignedIn;
 use super::{ApiError, App, Problem};
 use crate::PROGRAM;
 
@@ -116,6 +118,38 @@ pub async fn vocabulary() -> Json<Vocabulary> {
 pub async fn understand(Asked(query): Asked<MassQuery>) -> Result<Json<Understood>, ApiError> {
     let mass = parse_mass(&query.text, query.unit, "mass").map_err(Refusal::from)?;
     Ok(Json(Understood { converted: mass.to(query.unit), mass }))
+}
+
+/// A line that an indicator sent while it was steady.
+#[derive(Deserialize, ToSchema)]
+pub struct ExampleLine {
+    /// The line.
+    line: String,
+    /// The unit, where the line does not say it.
+    #[serde(default)]
+    unit: Option<Unit>,
+}
+
+/// The pattern that a line gives, and what it reads of it.
+#[derive(Serialize, ToSchema)]
+pub struct ProposedPattern {
+    pattern: LinePattern,
+    /// The reading in it.
+    shown: Mass,
+    /// Its steady mark.
+    #[schema(required)]
+    mark: Option<bool>,
+}
+
+/// Makes a line pattern from an example line.
+#[utoipa::path(post, path = "/api/lines", tag = "vocabulary", request_body = ExampleLine, responses((status = 200, body = ProposedPattern), (status = 422, body = Problem)))]
+pub async fn propose_pattern(SignedIn(_): SignedIn, Body(asked): Body<ExampleLine>) -> Result<Json<ProposedPattern>, ApiError> {
+    let refused = |error: LineError| Refusal::new("bad_line", error.to_string()).at("example");
+    let pattern = propose(&asked.line, asked.unit).map_err(refused)?;
+    match LineReader::new(pattern.clone()).and_then(|reader| reader.read(&asked.line)).map_err(refused)? {
+        Line::Reading(reading) => Ok(Json(ProposedPattern { pattern, shown: reading.shown, mark: reading.mark })),
+        Line::Blank(says) => Err(Refusal::new("bad_line", format!("“{says}” is no figure")).at("example").into()),
+    }
 }
 
 /// How the server is; 503 while the database is away.

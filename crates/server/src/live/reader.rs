@@ -6,13 +6,15 @@ use std::sync::{Arc, Mutex, MutexGuard, PoisonError, Weak};
 use std::time::{Duration, Instant};
 
 use ombret_core::line::{LONGEST_LINE, Line, LineReader, LineReading};
-use tokio::io::{AsyncBufReadExt, AsyncReadExt, BufReader};
+use tokio::io::{AsyncBufReadExt, AsyncRead, AsyncReadExt, BufReader};
 use tokio::net::TcpStream;
 use tokio::sync::watch;
 use tokio::time::timeout;
+use tokio_serial::SerialPortBuilderExt;
 use tokio_util::sync::CancellationToken;
 use uuid::Uuid;
 
+use super::device::SerialPort;
 use super::{Device, DeviceError};
 
 /// Samples that are kept: a minute and more at 20 lines a second.
@@ -200,7 +202,10 @@ async fn keep_reading(signal: Weak<Signal>, reader: LineReader, address: String,
 /// Reads until the line ends; true where anything came.
 async fn read_once(signal: &Weak<Signal>, reader: &LineReader, address: &str) -> std::io::Result<bool> {
     let silent = || std::io::Error::new(std::io::ErrorKind::TimedOut, "the indicator says nothing");
-    let stream = timeout(SILENCE, TcpStream::connect(address)).await.map_err(|_| silent())??;
+    let stream: Box<dyn AsyncRead + Send + Unpin> = match SerialPort::of(address) {
+        Some(port) => Box::new(port.builder().open_native_async().map_err(std::io::Error::other)?),
+        None => Box::new(timeout(SILENCE, TcpStream::connect(address)).await.map_err(|_| silent())??),
+    };
     let mut lines = BufReader::new(stream);
     let limit = u64::try_from(LONGEST_LINE).unwrap_or(256) + 2;
     let mut came = false;

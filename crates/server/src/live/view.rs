@@ -5,7 +5,7 @@ use std::sync::Arc;
 use std::time::{Duration, Instant};
 
 use ombret_core::job::{Heard, Observation, Setup, Silence};
-use ombret_core::quantity::Decimal;
+use ombret_core::quantity::{Decimal, Mass};
 use ombret_core::steady::{Criterion, Status, Tracker};
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -45,6 +45,9 @@ pub struct LiveView {
     /// The last of them.
     #[schema(required)]
     pub last_odd: Option<String>,
+    /// What is odd about the unit: it was switched, or the reading jumped by the ratio of two units.
+    #[schema(required)]
+    pub unit_note: Option<String>,
 }
 
 /// Follows a signal for one page or one look.
@@ -55,6 +58,9 @@ pub struct Watcher {
     seen: u64,
     began: Instant,
     last: Option<(Sample, Status)>,
+    /// The last figure before this one that was not near zero, and the ratio of a jump between them.
+    rested: Option<f64>,
+    jump: Option<f64>,
 }
 
 impl Watcher {
@@ -63,7 +69,7 @@ impl Watcher {
         let criterion = Criterion::new(setup.d.value.to_f64(), Criterion::HOLD_S).ok()?;
         let (_, samples) = signal.since(0);
         let began = samples.first().map_or_else(Instant::now, |s| s.at);
-        let mut watcher = Self { signal, setup, tracker: Tracker::new(criterion), seen: 0, began, last: None };
+        let mut watcher = Self { signal, setup, tracker: Tracker::new(criterion), seen: 0, began, last: None, rested: None, jump: None };
         watcher.catch_up();
         Some(watcher)
     }
@@ -83,6 +89,7 @@ impl Watcher {
                 self.tracker.reset();
             }
             let status = self.tracker.push(at, judged, counts);
+            self.watch_jump(judged);
             self.last = Some((sample, status));
         }
         link
@@ -115,7 +122,37 @@ impl Watcher {
             mark: now.and_then(|(sample, _)| sample.reading.mark),
             odd_lines,
             last_odd,
+            unit_note: now.and_then(|(sample, _)| self.unit_note(&sample.reading.shown)),
         }
+    }
+
+    /// The unit that the line names, against the set-up's; where it names none, a jump by 2.2046.
+    fn unit_note(&self, shown: &Mass) -> Option<String> {
+        let unit = self.setup.d.unit;
+        if shown.unit != unit {
+            return Some(format!("The indicator shows {}, the set-up is in {unit}: its unit was switched.", shown.unit));
+        }
+        self.jump.map(|ratio| format!("The reading jumped by {ratio:.4}: was the unit switched between kg and lb?"))
+    }
+
+    /// Kept until the reading is near zero again: only then is it certain that it is another load.
+    fn watch_jump(&mut self, judged: f64) {
+        const POUND: f64 = 2.204_622_621_848_775_8;
+        let near_zero = 20.0 * self.setup.d.value.to_f64();
+        if judged.abs() < near_zero {
+            self.jump = None;
+            self.rested = None;
+            return;
+        }
+        if let Some(before) = self.rested {
+            let ratio = judged / before;
+            if self.jump.is_some_and(|jump| (ratio * jump - 1.0).abs() < 1e-3) {
+                self.jump = None;
+            } else if [POUND, 1.0 / POUND].iter().any(|unit| (ratio / unit - 1.0).abs() < 5e-4) {
+                self.jump = Some(ratio);
+            }
+        }
+        self.rested = Some(judged);
     }
 
     /// Why there is no reading now.
