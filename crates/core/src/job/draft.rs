@@ -354,6 +354,9 @@ pub fn interpret(state: &JobState, draft: Draft, around: &Around) -> Result<Body
         Draft::FactorSet { factor, load, shown, shown_zero, decimals, with } => {
             let pad = state.pad_in_hand();
             let old: Decimal = factor.trim().replace(',', ".").parse().map_err(|e| Refusal::from(e).at("factor"))?;
+            if !old.is_positive() {
+                return Err(Refusal::new("not_positive", format!("a factor is above zero, not {old}")).at("factor"));
+            }
             let [load, shown, shown_zero] = three(state, pad, &load, &shown, &shown_zero)?;
             let new = new_factor(&old, &load, &shown, &shown_zero).map_err(|e| Refusal::from(e).at("shown"))?;
             let new = new.factor.round_to(i64::from(decimals.min(MOST_DECIMALS)));
@@ -363,6 +366,9 @@ pub fn interpret(state: &JobState, draft: Draft, around: &Around) -> Result<Body
             let pad = state.pad_in_hand();
             let unit = state.setup_of(pad).0.d.unit;
             let old = parse_mass(&internal, unit, "internal")?;
+            if !old.value.is_positive() {
+                return Err(Refusal::new("not_positive", format!("an internal weight is above zero, not {old}")).at("internal"));
+            }
             let [load, shown, shown_zero] = three(state, pad, &load, &shown, &shown_zero)?;
             let told = internal_weight(&old, &load, &shown, &shown_zero).map_err(|e| Refusal::from(e).at("shown"))?;
             // Six decimals of the unit are finer than any division of a balance.
@@ -386,7 +392,11 @@ const MOST_DECIMALS: u32 = 9;
 fn three(state: &JobState, pad: u8, load: &str, shown: &str, shown_zero: &str) -> Result<[Mass; 3], Refusal> {
     let unit = state.setup_of(pad).0.d.unit;
     let zero = if shown_zero.trim().is_empty() { Mass::zero(unit) } else { parse_mass(shown_zero, unit, "shown_zero")? };
-    Ok([parse_mass(load, unit, "load")?, parse_mass(shown, unit, "shown")?, zero])
+    let load = parse_mass(load, unit, "load")?;
+    if !load.value.is_positive() {
+        return Err(Refusal::new("not_positive", format!("a load is above zero, not {load}")).at("load"));
+    }
+    Ok([load, parse_mass(shown, unit, "shown")?, zero])
 }
 
 fn said(text: String) -> Option<String> {
