@@ -1,9 +1,12 @@
 //! The quick desk: the sums of setting up without a job. Text in, figures with their working out.
 
+mod checks;
+
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use crate::adjust::{GravityError, GravityShift, Site, given_g, new_factor};
+use crate::proof::DecisionRule;
 use crate::quantity::{Decimal, Division, Mass, Unit, digits_without_point, parse_mass};
 use crate::refusal::Refusal;
 use crate::setup::{Alternative, Cells, Finding, Indicator, SetupInputs, SignalBar, alternatives, judge, signal_bar};
@@ -107,6 +110,53 @@ pub enum DeskQuestion {
         #[serde(default)]
         n: String,
     },
+    /// The same load several times.
+    Repeats {
+        /// Class, for how many it takes.
+        class: Class,
+        /// The readings, separated by spaces.
+        shown: String,
+        /// Tolerance at this load.
+        mpe: String,
+        /// Division of a balance, for its least weight.
+        #[serde(default)]
+        d: String,
+        /// Unit where none is typed.
+        unit: Unit,
+    },
+    /// A verdict with its uncertainty.
+    Verdict {
+        /// The rule.
+        rule: DecisionRule,
+        /// The error.
+        error: String,
+        /// Expanded uncertainty.
+        #[serde(rename = "U")]
+        expanded: String,
+        /// Its coverage factor.
+        k: String,
+        /// The tolerance.
+        mpe: String,
+        /// Unit where none is typed.
+        unit: Unit,
+    },
+    /// Corners and their trim.
+    Trim {
+        /// The load that was put over each cell in turn.
+        load: String,
+        /// What was shown over each cell, separated by spaces.
+        shown: String,
+        /// What is shown at zero.
+        #[serde(default)]
+        shown_zero: String,
+        /// Per cent of the load on the cell it stands over.
+        share: String,
+        /// Factors in digital cells; else a junction box.
+        #[serde(default)]
+        digital: bool,
+        /// Unit where none is typed.
+        unit: Unit,
+    },
     /// Another unit.
     Convert {
         /// The mass.
@@ -176,6 +226,9 @@ pub fn desk(question: &DeskQuestion) -> Result<DeskAnswer, Refusal> {
         DeskQuestion::Signal { .. } => signal(question),
         DeskQuestion::Gravity { max, d, unit, class, adjusted, used } => gravity(max, d, *unit, *class, adjusted, used),
         DeskQuestion::Factor { .. } => factor(question),
+        DeskQuestion::Repeats { class, shown, mpe, d, unit } => checks::repeats(*class, shown, mpe, d, *unit),
+        DeskQuestion::Verdict { rule, error, expanded, k, mpe, unit } => checks::verdict(*rule, error, expanded, k, mpe, *unit),
+        DeskQuestion::Trim { .. } => checks::corner_trim(question),
         DeskQuestion::Convert { mass, unit } => convert(mass, *unit),
     }
 }

@@ -1226,6 +1226,11 @@ export interface components {
         };
         /** @description An exact decimal number in plain notation. */
         Decimal: string;
+        /**
+         * @description How the uncertainty enters a verdict.
+         * @enum {string}
+         */
+        DecisionRule: "simple" | "guarded" | "four_way";
         /** @description The answer. */
         DeskAnswer: {
             /** @description Divisions that could be taken. */
@@ -1339,6 +1344,49 @@ export interface components {
             shown_zero?: string;
             /** @enum {string} */
             tool: "factor";
+            /** @description Unit where none is typed. */
+            unit: components["schemas"]["Unit"];
+        } | {
+            /** @description Class, for how many it takes. */
+            class: components["schemas"]["Class"];
+            /** @description Division of a balance, for its least weight. */
+            d?: string;
+            /** @description Tolerance at this load. */
+            mpe: string;
+            /** @description The readings, separated by spaces. */
+            shown: string;
+            /** @enum {string} */
+            tool: "repeats";
+            /** @description Unit where none is typed. */
+            unit: components["schemas"]["Unit"];
+        } | {
+            /** @description Expanded uncertainty. */
+            U: string;
+            /** @description The error. */
+            error: string;
+            /** @description Its coverage factor. */
+            k: string;
+            /** @description The tolerance. */
+            mpe: string;
+            /** @description The rule. */
+            rule: components["schemas"]["DecisionRule"];
+            /** @enum {string} */
+            tool: "verdict";
+            /** @description Unit where none is typed. */
+            unit: components["schemas"]["Unit"];
+        } | {
+            /** @description Factors in digital cells; else a junction box. */
+            digital?: boolean;
+            /** @description The load that was put over each cell in turn. */
+            load: string;
+            /** @description Per cent of the load on the cell it stands over. */
+            share: string;
+            /** @description What was shown over each cell, separated by spaces. */
+            shown: string;
+            /** @description What is shown at zero. */
+            shown_zero?: string;
+            /** @enum {string} */
+            tool: "trim";
             /** @description Unit where none is typed. */
             unit: components["schemas"]["Unit"];
         } | {

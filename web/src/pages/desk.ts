@@ -50,5 +50,20 @@ export const tools: DeskTool[] = [
     fields: [{ name: 'factor', label: 'Old factor', initial: '1.00000' }, { name: 'load', label: 'Load', mass: true, initial: '500' }, { name: 'shown', label: 'Shown', mass: true, initial: '498.5' }, { name: 'shown_zero', label: 'Shown at zero', mass: true, optional: true }, { name: 'decimals', label: 'Decimals of the factor', initial: '5' }, { name: 'n', label: 'Divisions n', optional: true }],
     question: as('factor'),
   },
+  {
+    name: 'repeats', label: 'Repeats', title: 'How well does it repeat?',
+    fields: [{ name: 'shown', label: 'Readings of one load, with spaces between', initial: '600.0 600.2 600.0' }, { name: 'mpe', label: 'Tolerance at this load', mass: true, initial: '0.6' }, { name: 'class', label: 'Class', initial: 'III' }, { name: 'd', label: 'Division, for a balance', mass: true, optional: true }],
+    question: as('repeats'),
+  },
+  {
+    name: 'verdict', label: 'Verdict', title: 'What does the uncertainty make of it?',
+    fields: [{ name: 'error', label: 'Error', mass: true, initial: '0.25' }, { name: 'U', label: 'U', mass: true, initial: '0.1' }, { name: 'k', label: 'k', initial: '2' }, { name: 'mpe', label: 'Tolerance', mass: true, initial: '0.3' }, { name: 'rule', label: 'Rule: simple, guarded, four_way', initial: 'four_way' }],
+    question: as('verdict'),
+  },
+  {
+    name: 'trim', label: 'Corners', title: 'How are the corners trimmed?',
+    fields: [{ name: 'load', label: 'Load over each cell in turn', mass: true, initial: '200' }, { name: 'shown', label: 'Shown over each cell, with spaces between', initial: '200.4 199.8 200.0 200.2' }, { name: 'shown_zero', label: 'Shown at zero', mass: true, optional: true }, { name: 'share', label: 'Of the load on that cell, %', initial: '70' }, { name: 'way', label: 'box or digital', initial: 'box' }],
+    question: ({ way = '', ...rest }) => ({ tool: 'trim', ...rest, digital: way.trim().startsWith('d') }) as unknown as DeskQuestion,
+  },
   { name: 'convert', label: 'Units', title: 'Another unit', fields: [{ name: 'mass', label: 'Mass', mass: true, initial: '1 lb' }], question: as('convert') },
 ]
