@@ -9,21 +9,24 @@ import MessageLookup from './MessageLookup.vue'
 import { useJob } from './useJob'
 
 // The keys that belong to the step of zero and span that is next on this indicator.
-const props = defineProps<{ step: 'zero' | 'weight' | 'span' | 'save' | 'done' }>()
+const props = defineProps<{ step: 'zero' | 'weight' | 'span' | 'save' | 'done'; thought?: string }>()
 const job = useJob()
 const adjust = computed(() => job.assessment.value?.adjust)
-// Until the weight is chosen a sheet with Max shows the keys of zero all the same.
-const weights = computed(() => (adjust.value?.weight ? [`${adjust.value.weight.value} ${adjust.value.weight.unit}`] : [job.assessment.value?.setup.setup.max].flatMap((m) => (m ? [`${m.value} ${m.unit}`] : []))))
+// The keys of a weight that is being typed follow it; before that a sheet with Max shows the keys of
+// zero all the same.
+const weights = computed(() => (props.step === 'weight' && props.thought?.trim() ? [props.thought] : adjust.value?.weight ? [`${adjust.value.weight.value} ${adjust.value.weight.unit}`] : [job.assessment.value?.setup.setup.max].flatMap((m) => (m ? [`${m.value} ${m.unit}`] : []))))
 const { data } = useQuery({
   queryKey: computed(() => ['keying', job.id, job.assessment.value?.entries.length, weights.value]),
   queryFn: () => askKeying(job.id, null, weights.value),
+  retry: false,
+  placeholderData: (before) => before,
 })
 const phases: Record<string, KeyPhase[]> = { zero: ['zero'], weight: ['span'], span: ['span'], save: ['save', 'way_out'] }
 const steps = computed(() => {
   const pad = adjust.value?.pad ?? 1
   const several = (adjust.value?.pads.length ?? 0) > 0
   const all = (data.value?.sheet?.steps ?? []).filter((s) => phases[props.step]?.includes(s.phase) && (!several || !s.title.includes('pad') || s.title.endsWith(`pad ${pad}`)))
-  if (props.step === 'weight') return all.filter((s) => !s.platform)
+  if (props.step === 'weight') return props.thought?.trim() ? all.filter((s) => !s.platform) : []
   if (props.step === 'span') return all.filter((s) => s.platform)
   return all
 })

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useKit, usePlan } from '../api/kit'
 import type { PieceView, School } from '../api/types'
 import { refDebounced } from '../state/small'
@@ -12,10 +12,12 @@ import { usePlanChoices } from './usePlanChoices'
 
 // The span weight: what is keyed in, of which pieces it is made, and how good it would be.
 const props = defineProps<{ unit: string; max: string }>()
+const emit = defineEmits<{ thinks: [weight: string] }>()
 const job = useJob()
 const entry = useEntry()
 const weight = useTyped(() => `${job.id}.span-weight`)
 const asked = refDebounced(weight, 150)
+watch(asked, (now) => emit('thinks', now), { immediate: true })
 const { choices } = usePlanChoices(() => job.id)
 const { data: reply } = usePlan(() => job.id, computed(() => ({ choices: choices.value, span: asked.value, entries: job.assessment.value?.entries.length ?? 0 })))
 const { data: kit } = useKit('')

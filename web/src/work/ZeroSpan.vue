@@ -26,6 +26,7 @@ const view = computed(() => a.value?.adjust)
 const unit = computed(() => a.value?.setup.setup.calibrated_in ?? a.value?.setup.setup.d.unit ?? '')
 const abandon = useTyped(() => `${job.id}.abandon`)
 const again = ref(false)
+const thought = ref('')
 watch(() => view.value?.saved, () => (again.value = false))
 
 type Step = 'zero' | 'weight' | 'span' | 'save' | 'done'
@@ -53,7 +54,7 @@ async function giveUp(): Promise<void> {
       <LivePanel v-if="live && !job.frozen.value" :live="live" />
       <RefusalNote :failure="entry.general(['counts', 'weight', 'reason', 'steady', 'shown'])" />
       <CaptureForm v-if="step === 'zero' && !job.frozen.value" :key="'zero'" action="Capture zero" :live="live" :wrong="entry.wrong" :blocked="entry.blocked.value" :store="`${job.id}.zero`" :capture="(c) => capture('zero_captured', c)" />
-      <SpanChoice v-else-if="step === 'weight'" :unit="unit" :max="a.setup.setup.max.value" />
+      <SpanChoice v-else-if="step === 'weight'" :unit="unit" :max="a.setup.setup.max.value" @thinks="thought = $event" />
       <CaptureForm v-else-if="step === 'span'" :key="'span'" action="Capture span" :live="live" :wrong="entry.wrong" :blocked="entry.blocked.value" :store="`${job.id}.span`" :capture="(c) => capture('span_captured', c)" />
       <form v-else-if="step === 'save'" class="row" @submit.prevent="entry.enter({ kind: 'adjustment_saved' })">
         <Button type="submit" class="btn-next" autofocus :disabled="entry.blocked.value">Saved in the indicator</Button>
@@ -66,7 +67,7 @@ async function giveUp(): Promise<void> {
       <Button v-if="step === 'done' && !job.frozen.value" type="button" class="btn" @click="again = true">Adjust again</Button>
       <p v-for="text in view.cautions" :key="text" class="note note-caution">{{ text }}</p>
       <OtherWays v-if="(step === 'zero' || step === 'weight') && !job.frozen.value" :unit="unit" :zero="step === 'weight'" />
-      <KeySteps v-if="a.sheet.profile && step !== 'done' && !job.frozen.value" :step="step" />
+      <KeySteps v-if="a.sheet.profile && step !== 'done' && !job.frozen.value" :step="step" :thought="thought" />
       <form v-if="under" class="row give-up" @submit.prevent="giveUp">
         <div class="field grow"><label for="abandon">Or abandon it, because</label><InputText id="abandon" v-model="abandon" :aria-invalid="Boolean(entry.wrong('reason'))" /><p v-if="entry.wrong('reason')" class="wrong" role="alert">{{ entry.wrong('reason') }}</p></div>
         <Button type="submit" :disabled="entry.blocked.value">Abandon</Button>
