@@ -381,6 +381,10 @@ fn a_file_whose_chain_is_whole_but_whose_journal_could_not_have_been_written_is_
     assert!(error.contains("does not follow"), "{error}");
 }
 
+fn number_like() -> impl Strategy<Value = String> {
+    prop_oneof!["[0-9]{1,4}(\\.[0-9])?( kg| lb)?", "[ -~]{0,8}"]
+}
+
 fn any_draft() -> impl Strategy<Value = Draft> {
     let number = prop_oneof!["-?[0-9]{0,4}(\\.[0-9]{0,2})?( kg| lb)?", "[ -~]{0,8}"];
     let way = prop_oneof![Just(Way::Up), Just(Way::Down)];
@@ -394,6 +398,11 @@ fn any_draft() -> impl Strategy<Value = Draft> {
         "-?[0-9]{1,7}".prop_map(|c| Draft::SpanCaptured { counts: typed(&c), pad: None }),
         number.prop_map(|weight| Draft::SpanChosen { weight, pad: None, with: Vec::new() }),
         Just(Draft::SpanChosen { weight: "600".into(), pad: None, with: Vec::new() }),
+        ("[1-8]00", "-?[0-9]{5,6}").prop_map(|(weight, c)| point(&weight, &c)),
+        Just(Draft::ZeroSaved),
+        (number_like(), number_like(), 0u32..6).prop_map(|(load, shown, decimals)| Draft::FactorSet { factor: "1.02".into(), load, shown, shown_zero: String::new(), decimals, with: Vec::new() }),
+        (number_like(), number_like()).prop_map(|(load, shown)| Draft::InternalMatched { internal: "200".into(), load, shown, shown_zero: String::new(), with: Vec::new() }),
+        Just(Draft::SchoolChosen { school: School::Full, reason: "so".into() }),
         Just(Draft::AdjustmentSaved),
         Just(Draft::AdjustmentAbandoned { reason: "so".into() }),
         Just(Draft::LeftAlone { reason: "so".into() }),
@@ -404,8 +413,47 @@ fn any_draft() -> impl Strategy<Value = Draft> {
     ]
 }
 
+/// A job that is looked over and set up, so that what is tried gets further.
+fn ready() -> Journal {
+    let mut job = Journal::begin();
+    job.look_over();
+    job.set_up();
+    job
+}
+
 proptest! {
     #![proptest_config(ProptestConfig::with_cases(96))]
+    #[test]
+    fn what_is_struck_out_is_as_if_it_had_never_been(drafts in proptest::collection::vec(any_draft(), 1..25), which in any::<proptest::sample::Index>()) {
+        let mut job = ready();
+        for draft in drafts {
+            let _ = job.add(draft);
+        }
+        let at = which.index(job.entries.len());
+        let struck = job.entries[at].clone();
+        prop_assume!(job.add(Draft::StruckOut { entry: struck.id, reason: "so".into() }).is_ok());
+        let without: Vec<Entry> = job.entries.iter().filter(|e| e.id != struck.id && !matches!(&e.body, Body::StruckOut { entry, .. } if *entry == struck.id)).cloned().collect();
+        let mut other = fold(&without).unwrap();
+        let mut now = job.state();
+        // The entry itself, and how far the journal has come, are all that tell them apart.
+        now.struck.remove(&struck.id);
+        (now.head, other.head) = (0, 0);
+        prop_assert_eq!(now, other);
+    }
+
+    #[test]
+    fn a_job_that_has_got_further_can_be_replayed_too(drafts in proptest::collection::vec(any_draft(), 1..40)) {
+        let mut job = ready();
+        for draft in drafts {
+            let _ = job.add(draft);
+        }
+        let view = job.assessed();
+        prop_assert!(view.entries.iter().all(|e| !e.says.is_empty()));
+        prop_assert_eq!(view.adjust.how.is_some(), job.state().pads[0].adjusted.is_some() && !job.state().adjusting());
+        let text = serde_json::to_vec(&job.file(Uuid::from_u128(4))).unwrap();
+        prop_assert_eq!(open_file(&text).unwrap().1, job.state());
+    }
+
     #[test]
     fn whatever_is_tried_the_journal_stays_one_that_can_be_replayed(drafts in proptest::collection::vec(any_draft(), 1..40)) {
         let mut job = Journal::begin();
