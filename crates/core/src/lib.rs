@@ -9,6 +9,7 @@ pub mod keying;
 pub mod line;
 pub mod proof;
 pub mod quantity;
+pub mod reaction;
 mod refusal;
 pub mod schedule;
 pub mod setup;

@@ -10,6 +10,14 @@ async fn a_whole_job_is_taken_live_and_survives_the_scale_going_away() -> Step {
     page.go("/").await?;
     page.sign_in("tomas", "slotted-weight").await?;
     page.begin_job("wt-07").await?;
+    // Looking over, the page sees for itself whether it reacts to a push and comes back.
+    while page.text("[data-testid=check-label]").await? != "Reacts to a push and comes back" {
+        page.answer("1").await?;
+    }
+    page.rests_at("0.0 kg").await?;
+    page.press_exactly("Push", ".practice").await?;
+    page.says("[data-testid=pushes]", "and came back").await?;
+    page.snap("push").await?;
     page.look_over_all().await?;
 
     // As found: about a gram and a half in a kilogram high.

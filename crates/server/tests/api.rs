@@ -261,7 +261,7 @@ async fn a_scale_is_refused_at_its_field_and_two_editors_do_not_overwrite_each_o
     let cookie = house.sign_in("ebba").await;
     let form = house::scale_form(Uuid::now_v7());
     for (field, value, at) in [
-        ("name", json!(" "), "name"), ("plate_max", json!("-870"), "plate_max"), ("plate_max", json!("lots"), "plate_max"), ("plate_d", json!("0"), "plate_d"),
+        ("name", json!(" "), "name"), ("wiring", json!("red\n".repeat(40)), "wiring"), ("working_load", json!("9000"), "working_load"), ("plate_max", json!("-870"), "plate_max"), ("plate_max", json!("lots"), "plate_max"), ("plate_d", json!("0"), "plate_d"),
         ("interval_months", json!(0), "interval_months"), ("field_width", json!(40), "field_width"),
         ("device", json!({"address": "nowhere"}), "address"), ("device", json!({"address": "h:1", "pattern": {"pattern": "(", "steady": ""}}), "pattern"),
         ("tolerance", json!({"scheme": "r76_initial", "class": "III L"}), "tolerance"), ("tolerance", json!({"scheme": "house", "house": {"pick": "largest"}}), "tolerance"),

@@ -2043,6 +2043,8 @@ export interface components {
              * @description Lines that were not understood.
              */
             odd_lines: number;
+            /** @description The last pushes, the newest last. */
+            pushes: components["schemas"]["Reaction"][];
             /**
              * Format: int32
              * @description Times the clock had to start again.
@@ -2798,6 +2800,23 @@ export interface components {
          * @enum {string}
          */
         RangeMode: "single" | "multi_interval" | "by_hand" | "by_itself";
+        /** @description One push: from rest, away, and to rest again. */
+        Reaction: {
+            /**
+             * Format: double
+             * @description Where it rests now against where it rested, in divisions.
+             */
+            back_d: number;
+            /** @description It rose and came back. */
+            in_order: boolean;
+            /**
+             * Format: double
+             * @description Farthest that it went, in divisions; below zero where it fell.
+             */
+            moved_d: number;
+            /** @description In words. */
+            says: string;
+        };
         /**
          * @description When a reading was taken.
          * @enum {string}
@@ -2976,6 +2995,8 @@ export interface components {
             tolerance: components["schemas"]["Tolerance"];
             /** @description Used for trade. */
             trade: boolean;
+            /** @description Which wire is which, each with its colour as it was found: four or six and the shield. */
+            wiring?: string[];
             working_load?: components["schemas"]["Mass"] | null;
         };
         /**
@@ -3248,6 +3269,8 @@ export interface components {
             trade: boolean;
             /** @description Unit where none is typed. */
             unit: components["schemas"]["Unit"];
+            /** @description Wires with their colours, one a line. */
+            wiring?: string;
             /** @description The load at which it is really used. */
             working_load?: string;
         };

@@ -30,7 +30,7 @@ const liveUrl = computed(() => {
   return `/api/scales/${scale.value.sheet.id}/live?job=${props.job}&d=${setup.d.value}${setup.d.unit}`
 })
 const live = useLive(liveUrl)
-const extra = computed(() => (['as_found', 'zero_and_span', 'prove'].includes(stage.value) ? { live: live.value, practice: Boolean(scale.value?.device?.hands) } : {}))
+const extra = computed(() => (['look_over', 'as_found', 'zero_and_span', 'prove'].includes(stage.value) ? { live: live.value, practice: Boolean(scale.value?.device?.hands) } : {}))
 
 function go(to: Stage): void {
   void router.replace({ name: 'job', params: { job: props.job, stage: to } })

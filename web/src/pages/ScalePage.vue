@@ -101,6 +101,7 @@ async function submit(): Promise<void> {
         <TextField id="span_counts" v-model="form.span_counts" label="Internal counts, zero to Max" :wrong="wrong('span_counts')" figure />
         <TextField id="max_divisions" v-model="form.max_divisions" label="Most divisions it shows" :wrong="wrong('max_divisions')" figure />
         <TextField id="pads" v-model="form.pads" label="Pads or platforms" :wrong="wrong('pads')" figure />
+        <div class="field wide"><label for="wiring">Which wire is which, as found, one a line: four or six and the shield</label><textarea id="wiring" v-model="form.wiring" class="input seals" :placeholder="'excitation + : …\nexcitation − : …\nsignal + : …\nsignal − : …'" :aria-invalid="Boolean(wrong('wiring'))"></textarea><p v-if="wrong('wiring')" class="wrong" role="alert">{{ wrong('wiring') }}</p></div>
         <div class="field wide"><label for="seal_points">Where seals sit, one a line</label><textarea id="seal_points" v-model="form.seal_points" class="input seals"></textarea></div>
       </fieldset>
       <fieldset :disabled="!works">
@@ -115,9 +116,9 @@ async function submit(): Promise<void> {
       </fieldset>
       <fieldset :disabled="!works">
         <legend>Connection</legend>
-        <label class="check wide"><input v-model="form.connected" type="checkbox" name="connected" /> The indicator sends its readings over the network</label>
+        <label class="check wide"><input v-model="form.connected" type="checkbox" name="connected" /> The indicator sends its readings</label>
         <template v-if="form.connected">
-          <TextField id="address" v-model="form.address" label="Address, host:port" :wrong="wrong('address')" figure />
+          <TextField id="address" v-model="form.address" label="Address: host:port, or serial:/dev/ttyUSB0@9600,8N1" :wrong="wrong('address')" figure />
           <TextField id="steady" v-model="form.steady" label="Text of its steady mark" figure />
           <TextField id="hands" v-model="form.hands" label="Practice scale only: address of its hands" figure />
           <ExampleLine :unit="form.unit" @made="(pattern, steady) => Object.assign(form, { pattern, steady })" />

@@ -2,10 +2,12 @@
 import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
 import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
-import type { Assessment } from '../api/types'
+import type { Assessment, LiveView } from '../api/types'
 import RefusalNote from '../parts/RefusalNote.vue'
 import { useTyped } from '../state/typed'
 import CheckRow from './CheckRow.vue'
+import LivePanel from './LivePanel.vue'
+import PracticePanel from './PracticePanel.vue'
 import { useEntry } from './useEntry'
 import { useJob } from './useJob'
 import WorkFrame from './WorkFrame.vue'
@@ -13,6 +15,7 @@ import WorkFrame from './WorkFrame.vue'
 type Check = Assessment['look_over'][number]
 type Found = NonNullable<Check['finding']>
 
+defineProps<{ live: LiveView | null; practice: boolean }>()
 const job = useJob()
 const entry = useEntry()
 const items = computed(() => job.assessment.value?.look_over ?? [])
@@ -60,6 +63,12 @@ watch(chosen, () => (entry.failure.value = null))
         <p class="look">{{ item.look }}</p>
         <p class="quiet why">{{ item.why }}</p>
       </div>
+      <section v-if="item.item === 'cable'" class="wires" aria-label="Wiring card"><h3>Wiring card</h3><ul v-if="job.assessment.value?.sheet.wiring?.length" class="figure small"><li v-for="w in job.assessment.value.sheet.wiring" :key="w">{{ w }}</li></ul><p v-else class="small quiet">No wire is noted yet: write them down on the scale's sheet as you find them. Colours differ from cell to cell; none is assumed here.</p></section>
+      <template v-if="live && ['zero', 'push', 'corners'].includes(item.item) && !job.frozen.value">
+        <LivePanel :live="live" />
+        <ol v-if="live.pushes.length" class="pushes" aria-live="polite" data-testid="pushes"><li v-for="(p, i) in live.pushes.slice(-4)" :key="i" :class="p.in_order ? 'fine' : 'odd'">{{ p.says }}</li></ol>
+        <p v-else class="quiet small">Push it and let go: what it does is seen here.</p>
+      </template>
       <RefusalNote :failure="entry.general(['reason'])" />
       <template v-if="item.stops">
         <p class="note note-wrong"><strong>Fault{{ item.note ? `: ${item.note}` : '' }}.</strong> Adjusting cannot cure it; it stops the way to zero and span until it is repaired or overruled.</p>
@@ -92,6 +101,7 @@ watch(chosen, () => (entry.failure.value = null))
       <ul class="list">
         <CheckRow v-for="row in items" :key="row.item" :check="row" :current="row.item === item?.item" @choose="chosen = row.item" />
       </ul>
+      <PracticePanel v-if="practice && !job.frozen.value" />
     </template>
   </WorkFrame>
 </template>
@@ -102,4 +112,8 @@ watch(chosen, () => (entry.failure.value = null))
 .why { margin-top: 0.5rem; }
 .tall { min-height: 3.5rem; }
 .list { margin-top: 0.4rem; }
+.wires { border-left: 4px solid var(--shade); padding-left: 0.8rem; }
+.wires ul { columns: 2; }
+.fine { color: var(--shade-ink); }
+.odd { color: var(--light-ink); font-weight: 600; }
 </style>

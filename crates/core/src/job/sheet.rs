@@ -172,6 +172,9 @@ pub struct ScaleSheet {
     /// Points where seals sit.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub seal_points: Vec<String>,
+    /// Which wire is which, each with its colour as it was found: four or six and the shield.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub wiring: Vec<String>,
     /// Where it is used.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub site: Option<Site>,
@@ -194,6 +197,8 @@ pub struct ScaleSheet {
 impl ScaleSheet {
     /// Most months between two checks.
     pub const MOST_MONTHS: u8 = 120;
+    /// Most lines of a wiring card: several cells with a cable each.
+    pub const MOST_WIRES: usize = 32;
     /// Most pads.
     pub const MOST_PADS: u8 = 8;
     /// Longest name, owner, place or serial, in characters.
@@ -225,6 +230,10 @@ impl ScaleSheet {
         }
         if let Some(load) = self.working_load.as_ref().filter(|load| !load.value.is_positive() || self.rated().is_some_and(|(max, _)| **load > max)) {
             return Err(Refusal::new("out_of_range", format!("a working load lies above zero and up to Max, not at {load}")).at("working_load"));
+        }
+        let long = |line: &String| line.chars().count() > Self::LONGEST_TEXT || line.chars().any(char::is_control);
+        if self.wiring.len() > Self::MOST_WIRES || self.wiring.iter().any(long) {
+            return Err(Refusal::new("bad_text", format!("at most {} wires, one a line of at most {} characters", Self::MOST_WIRES, Self::LONGEST_TEXT)).at("wiring"));
         }
         if let Some(site) = &self.site {
             site.g().map_err(Refusal::from)?;

@@ -56,6 +56,9 @@ pub struct SheetForm {
     /// Seal points, one a line.
     #[serde(default)]
     pub seal_points: String,
+    /// Wires with their colours, one a line.
+    #[serde(default)]
+    pub wiring: String,
     /// Where it is used.
     #[serde(default)]
     pub site: Option<Site>,
@@ -134,6 +137,7 @@ impl SheetForm {
             working_load: mass("working_load", &self.working_load, self.unit)?,
             build: self.build()?,
             pads: self.pads.unwrap_or(1),
+            wiring: self.wiring.lines().map(trimmed).filter(|l| !l.is_empty()).collect(),
             seal_points: self.seal_points.lines().map(trimmed).filter(|l| !l.is_empty()).collect(),
             site: self.site,
             profile: self.profile,

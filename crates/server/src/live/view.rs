@@ -6,6 +6,7 @@ use std::time::{Duration, Instant};
 
 use ombret_core::job::{Heard, Observation, Setup, Silence};
 use ombret_core::quantity::{Decimal, Mass};
+use ombret_core::reaction::{Follow, Reaction};
 use ombret_core::steady::{Criterion, Status, Tracker};
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -48,6 +49,8 @@ pub struct LiveView {
     /// What is odd about the unit: it was switched, or the reading jumped by the ratio of two units.
     #[schema(required)]
     pub unit_note: Option<String>,
+    /// The last pushes, the newest last.
+    pub pushes: Vec<Reaction>,
 }
 
 /// Follows a signal for one page or one look.
@@ -61,6 +64,7 @@ pub struct Watcher {
     /// The last figure before this one that was not near zero, and the ratio of a jump between them.
     rested: Option<f64>,
     jump: Option<f64>,
+    follow: Follow,
 }
 
 impl Watcher {
@@ -69,7 +73,7 @@ impl Watcher {
         let criterion = Criterion::new(setup.d.value.to_f64(), Criterion::HOLD_S).ok()?;
         let (_, samples) = signal.since(0);
         let began = samples.first().map_or_else(Instant::now, |s| s.at);
-        let mut watcher = Self { signal, setup, tracker: Tracker::new(criterion), seen: 0, began, last: None, rested: None, jump: None };
+        let mut watcher = Self { signal, setup, tracker: Tracker::new(criterion), seen: 0, began, last: None, rested: None, jump: None, follow: Follow::default() };
         watcher.catch_up();
         Some(watcher)
     }
@@ -87,9 +91,12 @@ impl Watcher {
             let late = self.last.as_ref().is_some_and(|(before, _)| sample.at.saturating_duration_since(before.at) > FRESH);
             if late || sample.after_gap {
                 self.tracker.reset();
+                self.follow.reset();
             }
             let status = self.tracker.push(at, judged, counts);
             self.watch_jump(judged);
+            let d = self.setup.d.value.to_f64();
+            self.follow.push(judged / d, status.steady.then_some(status.mean / d));
             self.last = Some((sample, status));
         }
         link
@@ -122,6 +129,7 @@ impl Watcher {
             mark: now.and_then(|(sample, _)| sample.reading.mark),
             odd_lines,
             last_odd,
+            pushes: self.follow.seen().to_vec(),
             unit_note: now.and_then(|(sample, _)| self.unit_note(&sample.reading.shown)),
         }
     }

@@ -1,0 +1,136 @@
+//! Does it react to a push, and does it come back? Followed sample by sample while somebody looks
+//! the scale over. Source: OIML R 76-1:2006, 3.8 and 4.12 as practice before any adjusting.
+
+use serde::Serialize;
+use utoipa::ToSchema;
+
+/// Pushes that are kept.
+const KEPT: usize = 8;
+/// A push is more than so many divisions; less is noise.
+const LEAST_D: f64 = 2.0;
+/// It has come back where it rests within so many divisions of where it was.
+const BACK_D: f64 = 0.5;
+
+/// One push: from rest, away, and to rest again.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct Reaction {
+    /// Farthest that it went, in divisions; below zero where it fell.
+    pub moved_d: f64,
+    /// Where it rests now against where it rested, in divisions.
+    pub back_d: f64,
+    /// It rose and came back.
+    pub in_order: bool,
+    /// In words.
+    pub says: String,
+}
+
+impl Reaction {
+    fn of(moved_d: f64, back_d: f64) -> Self {
+        let (rose, back) = (moved_d > 0.0, back_d.abs() <= BACK_D);
+        let says = match (rose, back) {
+            (true, true) => format!("rose by {moved_d:.0} d and came back"),
+            (true, false) => format!("rose by {moved_d:.0} d and rests {back_d:+.1} d from where it was: something rubs, or something lies on it"),
+            (false, _) => format!("fell by {:.0} d under a push: swapped signal wires, an inverted cell, or it was lifted", moved_d.abs()),
+        };
+        Self { moved_d, back_d, in_order: rose && back, says }
+    }
+}
+
+/// Follows a signal.
+#[derive(Clone, Debug, Default)]
+pub struct Follow {
+    rested: Option<f64>,
+    farthest: f64,
+    seen: Vec<Reaction>,
+}
+
+impl Follow {
+    /// A sample, in divisions, with the mean of the window where it is steady.
+    pub fn push(&mut self, value_d: f64, steady_mean_d: Option<f64>) {
+        let Some(rested) = self.rested else {
+            self.rested = steady_mean_d;
+            return;
+        };
+        match steady_mean_d {
+            None => {
+                let off = value_d - rested;
+                if off.abs() > self.farthest.abs() {
+                    self.farthest = off;
+                }
+            }
+            Some(mean) => {
+                if self.farthest.abs() >= LEAST_D {
+                    self.seen.push(Reaction::of(self.farthest, mean - rested));
+                    if self.seen.len() > KEPT {
+                        self.seen.remove(0);
+                    }
+                }
+                self.farthest = 0.0;
+                self.rested = Some(mean);
+            }
+        }
+    }
+
+    /// The signal was cut: what comes next is not compared with what was before.
+    pub const fn reset(&mut self) {
+        self.rested = None;
+        self.farthest = 0.0;
+    }
+
+    /// The last pushes, the newest last.
+    pub fn seen(&self) -> &[Reaction] {
+        &self.seen
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use proptest::prelude::*;
+
+    /// Rest, a push of some samples, rest again.
+    fn pushed(follow: &mut Follow, from: f64, peak: f64, to: f64) {
+        follow.push(from, Some(from));
+        for part in [0.3, 1.0, 0.6, 0.2] {
+            follow.push(from + part * peak, None);
+        }
+        follow.push(to, Some(to));
+    }
+
+    proptest! {
+        #[test]
+        fn a_push_is_told_by_its_farthest_and_by_where_it_comes_to_rest(from in -50.0f64..50.0, peak in 2.5f64..900.0, off in -40.0f64..40.0) {
+            let mut follow = Follow::default();
+            pushed(&mut follow, from, peak, from + off);
+            let seen = &follow.seen()[0];
+            prop_assert!((seen.moved_d - peak).abs() < 1e-6 && (seen.back_d - off).abs() < 1e-6);
+            prop_assert_eq!(seen.in_order, off.abs() <= BACK_D);
+        }
+
+        #[test]
+        fn noise_is_no_push_and_only_the_last_are_kept(noise in proptest::collection::vec(-0.9f64..0.9, 1..60), pushes in 0usize..20) {
+            let mut follow = Follow::default();
+            follow.push(0.0, Some(0.0));
+            for value in noise {
+                follow.push(value, None);
+                follow.push(0.0, Some(0.0));
+            }
+            prop_assert!(follow.seen().is_empty());
+            for _ in 0..pushes {
+                pushed(&mut follow, 0.0, 20.0, 0.0);
+            }
+            prop_assert_eq!(follow.seen().len(), pushes.min(KEPT));
+        }
+    }
+
+    #[test]
+    fn a_signal_that_falls_under_a_push_is_named_and_a_cut_line_is_no_push() {
+        let mut follow = Follow::default();
+        pushed(&mut follow, 0.0, -30.0, 0.0);
+        assert!(!follow.seen()[0].in_order && follow.seen()[0].says.contains("swapped signal wires"));
+        follow.push(500.0, None);
+        follow.reset();
+        follow.push(500.0, Some(500.0));
+        assert_eq!(follow.seen().len(), 1);
+    }
+}
