@@ -1,13 +1,16 @@
 //! The technician's hands, one command a line: `put 20.5`, `take 20.5`, `clear`, `push`,
-//! `setup 870 0.2 1`, `zero`, `span 600`, `save`, `quit`, `look`.
+//! `setup 870 0.2 1`, `zero`, `span 600`, `point 300`, `factor 1.002`, `internal`, `keep 200.0004`,
+//! `switch open`, `pad 2`, `save`, `quit`, `look`, `look at cable`, `mend cable`, `key F2`.
 
 /// A command.
-#[derive(Clone, Copy, Debug, PartialEq)]
+#[derive(Clone, Debug, PartialEq)]
 pub enum Command {
     /// Put so many kg on.
     Put(f64),
     /// Put so many kg on at a place: from the left and from the rear, 0 to 1.
     PutAt(f64, f64, f64),
+    /// Put so many kg on the middle of a pad, from 1.
+    PutOn(f64, usize),
     /// Take so many kg off.
     Take(f64),
     /// Take everything off.
@@ -26,11 +29,27 @@ pub enum Command {
     Quit,
     /// Just look.
     Look,
+    /// Look closely at an item of the checklist.
+    LookAt(String),
+    /// Mend what was found at an item.
+    Mend(String),
+    /// Key: capture a further point with this weight.
+    Point(f64),
+    /// Key in a correction factor.
+    Factor(f64),
+    /// Key: adjust with the internal weight.
+    Internal,
+    /// Key in the mass of the internal weight.
+    Keep(f64),
+    /// Move the switch under the seal; true: open.
+    Switch(bool),
+    /// Show one pad, from 1; none: all of them together.
+    Pad(Option<usize>),
 }
 
 /// The command is not understood.
 #[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
-#[error("not a command: “{0}”; there are put KG, put KG at X Y, take KG, clear, push, setup MAX D DECIMALS, zero, span WEIGHT, save, quit, look")]
+#[error("not a command: “{0}”; there are put KG, put KG at X Y, put KG on PAD, take KG, clear, push, setup MAX D DECIMALS, zero, span WEIGHT, point WEIGHT, factor F, internal, keep MASS, switch open, switch closed, pad N, pad all, save, quit, look, look at ITEM, mend ITEM")]
 pub struct CommandError(pub String);
 
 impl std::str::FromStr for Command {
@@ -49,6 +68,7 @@ impl std::str::FromStr for Command {
                 }
                 Self::PutAt(figure(kg)?, x, y)
             }
+            ["put", kg, "on", pad] => Self::PutOn(figure(kg)?, pad.parse().map_err(|_| wrong())?),
             ["take", kg] => Self::Take(figure(kg)?),
             ["clear"] => Self::Clear,
             ["push"] => Self::Push,
@@ -58,6 +78,16 @@ impl std::str::FromStr for Command {
             ["save"] => Self::Save,
             ["quit"] => Self::Quit,
             ["look"] => Self::Look,
+            ["look", "at", item] => Self::LookAt((*item).into()),
+            ["mend", item] => Self::Mend((*item).into()),
+            ["point", weight] => Self::Point(figure(weight)?),
+            ["factor", factor] => Self::Factor(figure(factor)?),
+            ["internal"] => Self::Internal,
+            ["keep", mass] => Self::Keep(figure(mass)?),
+            ["switch", "open"] => Self::Switch(true),
+            ["switch", "closed"] => Self::Switch(false),
+            ["pad", "all"] => Self::Pad(None),
+            ["pad", pad] => Self::Pad(Some(pad.parse().map_err(|_| wrong())?)),
             _ => return Err(wrong()),
         })
     }
@@ -73,7 +103,9 @@ mod tests {
         assert_eq!("put 20 at 0.25 1".parse(), Ok(Command::PutAt(20.0, 0.25, 1.0)));
         assert!("put 20 at 0.25 1.5".parse::<Command>().is_err(), "beside the platform");
         assert_eq!("  setup 870 0.2 1 ".parse(), Ok(Command::Setup(870.0, 0.2, 1)));
-        for bad in ["", "put", "put x", "put -5", "put NaN", "put inf", "span", "zero 1", "lift 5", "setup 1 2"] {
+        assert_eq!("look at cable".parse(), Ok(Command::LookAt("cable".into())));
+        assert_eq!("pad all".parse(), Ok(Command::Pad(None)));
+        for bad in ["", "pad x", "switch", "put 5 on x", "look at", "put", "put x", "put -5", "put NaN", "put inf", "span", "zero 1", "lift 5", "setup 1 2"] {
             assert!(bad.parse::<Command>().is_err(), "{bad}");
         }
     }

@@ -11,7 +11,7 @@ mod serve;
 
 pub use cells::{Cell, CellSettings, shares};
 pub use hands::{Command, CommandError};
-pub use indicator::{Calibration, Indicator, KeyRefusal, Panel};
+pub use indicator::{Calibration, Indicator, Keeps, KeyRefusal, Manners, Panel};
 pub use platform::{Platform, PlatformSettings, Surroundings};
-pub use scale::{Scale, ScaleSettings};
+pub use scale::{Condition, InternalWeight, PadSettings, Scale, ScaleSettings};
 pub use serve::{Bench, Ports};

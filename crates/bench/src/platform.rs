@@ -124,6 +124,29 @@ impl Platform {
         }
     }
 
+    /// What was found wrong around or in the cells is put right.
+    pub fn mend(&mut self, around: Option<&Surroundings>, cells: &[CellSettings]) {
+        if let Some(around) = around {
+            self.settings.around = around.clone();
+            self.jump = 0.0;
+            self.wander = 0.0;
+        }
+        if !cells.is_empty() {
+            let capacity = self.capacity();
+            self.cells = cells.iter().map(|c| Cell::new(c.clone(), capacity)).collect();
+            self.settings.cells = cells.to_vec();
+        }
+    }
+
+    /// The overload stops are set so that they take over at this load, in kg.
+    pub const fn set_stops(&mut self, kg: f64) {
+        self.settings.stop_kg = kg;
+    }
+
+    fn capacity(&self) -> f64 {
+        self.settings.cell_kg.unwrap_or(self.settings.stop_kg * 2.0).max(1e-9)
+    }
+
     /// Pushes it by hand for a moment.
     pub fn push(&mut self, kg: f64) {
         self.felt_kg += kg;

@@ -7,6 +7,7 @@ pub mod desk;
 pub mod job;
 pub mod keying;
 pub mod line;
+pub mod practice;
 pub mod proof;
 pub mod quantity;
 pub mod reaction;

@@ -48,6 +48,8 @@ pub struct Settings {
     pub secure_cookie: bool,
     /// Connections to the database.
     pub connections: u32,
+    /// How many times as fast time runs at the practice scales of lessons.
+    pub practice_speed: f64,
 }
 
 /// Why the program does not start.
@@ -76,6 +78,7 @@ impl Default for Settings {
             public_url: None,
             secure_cookie: false,
             connections: 16,
+            practice_speed: 1.0,
         }
     }
 }

@@ -333,6 +333,58 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/lessons": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The lessons. */
+        get: operations["list_lessons"];
+        /** Keeps a lesson of the workshop's own. */
+        put: operations["keep_lesson"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lessons/{id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A lesson as a file, to write another from. */
+        get: operations["lesson_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lessons/{id}/runs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Begins a lesson: a practice scale of its own, switched on, and a job on it. */
+        post: operations["begin_lesson"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/lines": {
         parameters: {
             query?: never;
@@ -344,6 +396,91 @@ export interface paths {
         put?: never;
         /** Makes a line pattern from an example line. */
         post: operations["propose_pattern"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/{job}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A run as it stands. */
+        get: operations["get_practice"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/{job}/account": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The account of a run, once its job is closed or what is hidden was asked for. */
+        get: operations["get_account"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/{job}/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Switches the practice scale on again, as it was found: what was not saved in a job is gone. */
+        post: operations["switch_on_again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/{job}/hint": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Asks for the next hint. */
+        post: operations["ask_hint"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/{job}/reveal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Shows what is hidden before the job is closed. */
+        post: operations["reveal"];
         delete?: never;
         options?: never;
         head?: never;
@@ -599,6 +736,30 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** @description The account of a lesson. */
+        Account: {
+            /** @description What cures it. */
+            cure: string;
+            /** @description What was hidden. */
+            hidden: string;
+            /** @description Line by line. */
+            lines: components["schemas"]["AccountLine"][];
+            /** @description In a sentence. */
+            says: string;
+        };
+        /** @description One line of the account. */
+        AccountLine: {
+            /** @description What it is about. */
+            about: string;
+            /** @description What the mistake would have cost on a real scale. */
+            cost: string | null;
+            /** @description What was done. */
+            did: string;
+            /** @description What a good run does. */
+            good: string;
+            /** @description How well. */
+            grade: components["schemas"]["HowWell"];
+        };
         /** @description What the next action is about. */
         Act: {
             /** @enum {string} */
@@ -1742,6 +1903,11 @@ export interface components {
             /** @description Which of them counts. */
             pick: components["schemas"]["Pick"];
         };
+        /**
+         * @description How well a line was done.
+         * @enum {string}
+         */
+        HowWell: "good" | "better" | "mistake";
         /** @description What came in with a file. */
         Imported: {
             /** @description Entries taken in. */
@@ -2007,6 +2173,31 @@ export interface components {
             /** @description What is wrong, by the place of the piece in the file, from 1. */
             errors: components["schemas"]["RowError"][];
         };
+        /** @description A lesson in the list. */
+        LessonRow: {
+            /** @description Done to the end by the person who asks. */
+            done: boolean;
+            /** @description Stable name. */
+            id: string;
+            /** @description Sort of scale, in words. */
+            kind: string;
+            /**
+             * Format: int32
+             * @description Minutes that a good run takes.
+             */
+            minutes: number;
+            /** @description Written by this workshop. */
+            own: boolean;
+            /** @description What the owner says. */
+            story: string;
+            /** @description Title. */
+            title: string;
+        };
+        /** @description A lesson as a file. */
+        LessonText: {
+            /** @description The file. */
+            text: string;
+        };
         /**
          * @description How a line is described: a regular expression with the named groups `value` (needed), `unit`,
          *     `mark`, `fine`, `counts`, and `limit` for a display that shows no figure.
@@ -2246,6 +2437,14 @@ export interface components {
              * @description The scale.
              */
             scale_id: string;
+        };
+        /** @description A run to begin. */
+        NewRun: {
+            /**
+             * Format: uuid
+             * @description Identity of its job, made by the client.
+             */
+            job: string;
         };
         /** @description The one action that is next. */
         Next: components["schemas"]["Act"] & {
@@ -2619,6 +2818,21 @@ export interface components {
             /** @description Its weight. */
             weight: components["schemas"]["Mass"];
         };
+        /** @description A run as it stands. */
+        PracticeView: {
+            /** @description Hints asked for so far. */
+            hints: string[];
+            /** @description Hints that are left. */
+            left: number;
+            /** @description The practice scale is on. */
+            on: boolean;
+            /** @description The account may be read. */
+            over: boolean;
+            /** @description What the owner says. */
+            story: string;
+            /** @description Title of the lesson. */
+            title: string;
+        };
         /** @description Keys, pressed so often. */
         Press: {
             /** @description Not a key: a switch, the power, a weight. */
@@ -2877,6 +3091,14 @@ export interface components {
             /** @description What is wrong. */
             says: string;
         };
+        /** @description A run that was begun. */
+        RunBegun: {
+            /**
+             * Format: uuid
+             * @description Its job.
+             */
+            job: string;
+        };
         /** @description Saving. */
         Save: {
             /** @description Span is lost if the weight comes off before it is saved. */
@@ -2985,6 +3207,8 @@ export interface components {
             /** @description Where it stands. */
             place: string;
             plate: components["schemas"]["Plate"] | null;
+            /** @description A scale of a lesson: nothing that is done on it is a record of a real one. */
+            practice?: boolean;
             profile?: components["schemas"]["ProfileRef"] | null;
             /** @description Points where seals sit. */
             seal_points?: string[];
@@ -4550,6 +4774,134 @@ export interface operations {
             };
         };
     };
+    list_lessons: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LessonRow"][];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keep_lesson: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LessonText"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LessonRow"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    lesson_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    begin_lesson: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewRun"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunBegun"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     propose_pattern: {
         parameters: {
             query?: never;
@@ -4572,6 +4924,159 @@ export interface operations {
                 };
             };
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_practice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticeView"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_account: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Account"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    switch_on_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticeView"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    ask_hint: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticeView"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reveal: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticeView"];
+                };
+            };
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -5,6 +5,7 @@ import { useScale } from '../api/scales'
 import type { Stage } from '../api/types'
 import AsFound from '../work/AsFound.vue'
 import CloseJob from '../work/CloseJob.vue'
+import LessonCard from '../work/LessonCard.vue'
 import CourseLine from '../work/CourseLine.vue'
 import JournalFoot from '../work/JournalFoot.vue'
 import LookOver from '../work/LookOver.vue'
@@ -57,12 +58,13 @@ onBeforeUnmount(() => removeEventListener('keydown', pressed))
 <template>
   <main id="main" class="job">
     <Teleport v-if="a" defer to="#bar-middle">
-      <h1 class="head"><RouterLink :to="{ name: 'scale', params: { scale: a.sheet.id } }">{{ a.sheet.name }}</RouterLink> <span class="quiet rest">{{ a.sheet.owner }} · <span class="figure">{{ a.setup.setup.max.value }} × {{ a.setup.setup.d.value }} {{ a.setup.setup.d.unit }}</span></span></h1>
+      <h1 class="head"><span v-if="a.sheet.practice">{{ a.sheet.name }}</span><RouterLink v-else :to="{ name: 'scale', params: { scale: a.sheet.id } }">{{ a.sheet.name }}</RouterLink> <span class="quiet rest">{{ a.sheet.owner }} · <span class="figure">{{ a.setup.setup.max.value }} × {{ a.setup.setup.d.value }} {{ a.setup.setup.d.unit }}</span></span></h1>
     </Teleport>
     <template v-if="a">
       <CourseLine :stages="a.stages" :job="props.job" :current="stage" :next="a.next.stage" />
+      <LessonCard v-if="a.sheet.practice" />
       <WaitingNote />
-      <p v-if="job.frozen.value" class="note note-good frozen">Signed and frozen as record {{ job.reply.value?.job.number }}. <RouterLink :to="{ name: 'record', params: { job: props.job } }">To the record</RouterLink></p>
+      <p v-if="job.frozen.value" class="note note-good frozen">{{ a.sheet.practice ? 'Practice, closed as' : 'Signed and frozen as record' }} {{ job.reply.value?.job.number }}. <RouterLink :to="{ name: 'record', params: { job: props.job } }">To the record</RouterLink></p>
       <component :is="pages[stage]" v-bind="extra" :key="stage" />
       <JournalFoot />
     </template>

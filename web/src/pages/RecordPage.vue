@@ -28,9 +28,9 @@ const print = () => window.print()
       <RouterLink class="btn" :to="{ name: 'job', params: { job: props.job, stage: 'close' } }">To the job</RouterLink>
       <RouterLink class="btn btn-bare" :to="{ name: 'home' }">To the scales</RouterLink>
     </div>
-    <article v-if="a && data" class="page">
+    <article v-if="a && data" class="page" :class="{ practised: a.sheet.practice }">
       <header>
-        <div><p class="small quiet">{{ session.person.value?.workshop }}</p><h1>Work record {{ data.job.number ?? '' }}</h1><p v-if="!data.job.number" class="wrong">Not signed: this is a draft.</p></div>
+        <div><p class="small quiet">{{ session.person.value?.workshop }}</p><h1>{{ a.sheet.practice ? 'Practice sheet, no record:' : 'Work record' }} {{ data.job.number ?? '' }}</h1><p v-if="!data.job.number" class="wrong">Not signed: this is a draft.</p></div>
         <p class="verdict"><VerdictMark :verdict="outcomeVerdict(a.outcome)" :word="outcomeWord(a.outcome)" /></p>
       </header>
       <dl>
@@ -67,6 +67,9 @@ const print = () => window.print()
 </template>
 
 <style scoped>
+/* Across the whole sheet, in print too: nobody can take it for a record. */
+.practised { position: relative; }
+.practised::after { content: 'PRACTICE'; position: absolute; inset: 0; display: grid; place-items: center; font-size: 9rem; font-weight: 800; letter-spacing: 0.1em; color: var(--ink); opacity: 0.09; rotate: -28deg; pointer-events: none; overflow: hidden; }
 .desk { padding: 1rem 1.25rem 2rem; display: flex; flex-direction: column; gap: 1rem; align-items: center; }
 .tools { width: min(52rem, 100%); }
 .page { background: var(--sheet); width: min(52rem, 100%); padding: 1.75rem 2rem; border: 1px solid var(--rule); display: flex; flex-direction: column; gap: 0.9rem; }

@@ -37,7 +37,7 @@ async function stopShort(): Promise<void> {
   if (await entry.enter({ kind: 'stopped_short', reason: stop.value })) stop.value = ''
 }
 async function sign(): Promise<void> {
-  if (await entry.enter({ kind: 'closed', name: name.value })) await router.push({ name: 'record', params: { job: job.id } })
+  if (await entry.enter({ kind: 'closed', name: name.value })) await router.push({ name: a.value?.sheet.practice ? 'account' : 'record', params: { job: job.id } })
 }
 </script>
 

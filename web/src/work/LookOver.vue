@@ -2,6 +2,7 @@
 import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
 import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
+import { moveHands } from '../api/jobs'
 import type { Assessment, LiveView } from '../api/types'
 import RefusalNote from '../parts/RefusalNote.vue'
 import { useTyped } from '../state/typed'
@@ -42,6 +43,20 @@ async function settle(how: 'repaired' | 'overruled'): Promise<void> {
   }
 }
 
+// At a practice scale eyes and hands are lent by the bench: what is found there, and mending it.
+const sheetIsPractice = computed(() => Boolean(job.assessment.value?.sheet.practice))
+const closely = ref('')
+watch(() => item.value?.item, () => (closely.value = ''))
+async function hands(what: 'look at' | 'mend'): Promise<void> {
+  try {
+    const { seen } = await moveHands(job.assessment.value?.sheet.id ?? '', `${what} ${item.value?.item ?? ''}`)
+    closely.value = seen
+    if (what === 'mend' && !reason.value) reason.value = seen
+  } catch (error) {
+    closely.value = error instanceof Error ? error.message : String(error)
+  }
+}
+
 const keys: Record<string, Found> = { '1': 'ok', '2': 'fault', '3': 'not_applicable' }
 function pressed(event: KeyboardEvent): void {
   const at = event.target
@@ -69,6 +84,7 @@ watch(chosen, () => (entry.failure.value = null))
         <ol v-if="live.pushes.length" class="pushes" aria-live="polite" data-testid="pushes"><li v-for="(p, i) in live.pushes.slice(-4)" :key="i" :class="p.in_order ? 'fine' : 'odd'">{{ p.says }}</li></ol>
         <p v-else class="quiet small">Push it and let go: what it does is seen here.</p>
       </template>
+      <p v-if="practice && sheetIsPractice && !job.frozen.value" class="row tight"><Button type="button" @click="hands('look at')">Look closely</Button><span v-if="closely" class="closely" role="status" data-testid="closely">{{ closely }}</span></p>
       <RefusalNote :failure="entry.general(['reason'])" />
       <template v-if="item.stops">
         <p class="note note-wrong"><strong>Fault{{ item.note ? `: ${item.note}` : '' }}.</strong> Adjusting cannot cure it; it stops the way to zero and span until it is repaired or overruled.</p>
@@ -79,6 +95,7 @@ watch(chosen, () => (entry.failure.value = null))
             <p v-if="entry.wrong('reason')" class="wrong" role="alert">{{ entry.wrong('reason') }}</p>
           </div>
           <div class="row">
+            <Button v-if="practice && sheetIsPractice" type="button" @click="hands('mend')">Mend it</Button>
             <Button type="submit" class="btn-next" :disabled="entry.blocked.value">Repaired</Button>
             <Button type="button" :disabled="entry.blocked.value" @click="settle('overruled')">Overrule</Button>
           </div>
@@ -114,6 +131,7 @@ watch(chosen, () => (entry.failure.value = null))
 .list { margin-top: 0.4rem; }
 .wires { border-left: 4px solid var(--shade); padding-left: 0.8rem; }
 .wires ul { columns: 2; }
+.closely { font-style: italic; }
 .fine { color: var(--shade-ink); }
 .odd { color: var(--light-ink); font-weight: 600; }
 </style>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
-import { computed, ref } from 'vue'
+import { computed, onMounted, ref } from 'vue'
 import { moveHands } from '../api/jobs'
 import { useJob } from './useJob'
 
@@ -12,6 +12,16 @@ const seen = ref('')
 const wrong = ref('')
 const a = computed(() => job.assessment.value)
 const setup = computed(() => a.value?.setup.setup)
+const pads = computed(() => a.value?.sheet.pads ?? 1)
+const internal = computed(() => seen.value.includes('internal='))
+const places = [
+  { x: 0.25, y: 0.25, label: 'left rear' },
+  { x: 0.75, y: 0.25, label: 'right rear' },
+  { x: 0.75, y: 0.75, label: 'right front' },
+  { x: 0.25, y: 0.75, label: 'left front' },
+]
+const where = ref('')
+const figure = computed(() => kg.value.trim().replace(',', '.'))
 
 async function act(command: string): Promise<void> {
   wrong.value = ''
@@ -21,36 +31,43 @@ async function act(command: string): Promise<void> {
     wrong.value = error instanceof Error ? error.message : String(error)
   }
 }
-function put(word: 'put' | 'take'): void {
-  void act(`${word} ${kg.value.trim().replace(',', '.')}`)
+function put(): void {
+  void act(`put ${figure.value}${where.value}`)
 }
+onMounted(() => void act('look'))
 </script>
 
 <template>
   <section class="practice" aria-label="Practice scale">
     <h2>Practice scale: your hands</h2>
-    <form class="row tight" @submit.prevent="put('put')">
+    <form class="row tight" @submit.prevent="put">
       <InputText v-model="kg" class="input kg figure" inputmode="decimal" aria-label="Weight to move, kg" placeholder="kg" />
+      <select v-if="pads === 1" v-model="where" class="input where" aria-label="Where it stands"><option value="">middle</option><option v-for="p in places" :key="p.label" :value="` at ${p.x} ${p.y}`">{{ p.label }}</option></select>
       <Button type="submit">Put on</Button>
-      <Button type="button" @click="put('take')">Take off</Button>
+      <Button type="button" @click="act(`take ${figure}`)">Take off</Button>
       <Button type="button" @click="act('clear')">Empty it</Button>
       <Button type="button" @click="act('push')">Push</Button>
     </form>
+    <div v-if="pads > 1" class="row tight"><span class="small quiet">Shows pad:</span><Button v-for="p in pads" :key="p" type="button" @click="act(`pad ${p}`)">{{ p }}</Button><Button type="button" @click="act('pad all')">All</Button></div>
     <div class="row tight">
       <span class="small quiet">Keys:</span>
       <Button type="button" :disabled="!setup" @click="act(`setup ${setup?.max.value} ${setup?.d.value} ${setup?.decimals}`)">Set up</Button>
       <Button type="button" @click="act('zero')">Zero</Button>
       <Button type="button" :disabled="!a?.adjust.weight" @click="act(`span ${a?.adjust.weight?.value}`)">Span</Button>
+      <Button type="button" title="A further point with the weight above" :disabled="!figure" @click="act(`point ${figure}`)">Point</Button>
+      <template v-if="internal"><Button type="button" title="Key in the mass of the internal weight: the figure above" :disabled="!figure" @click="act(`keep ${figure}`)">Keep</Button><Button type="button" @click="act('internal')">Internal</Button></template>
       <Button type="button" @click="act('save')">Save</Button>
       <Button type="button" @click="act('quit')">Leave</Button>
     </div>
     <p v-if="wrong" class="wrong small" role="alert">The practice scale: {{ wrong }}</p>
-    <p v-else class="small quiet figure" data-testid="practice-seen">{{ seen }}</p>
+    <p v-else class="small quiet figure seen" data-testid="practice-seen">{{ seen }}</p>
   </section>
 </template>
 
 <style scoped>
 .practice { border-top: 2px dashed var(--ink-2); padding-top: 0.6rem; display: flex; flex-direction: column; gap: 0.5rem; }
 .kg { width: 5.5rem; }
+.where { width: auto; }
+.seen { white-space: normal; }
 .practice :deep(.btn) { padding: 0.3rem 0.7rem; }
 </style>

@@ -192,6 +192,9 @@ pub struct ScaleSheet {
     /// The load at which it is really used.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub working_load: Option<Mass>,
+    /// A scale of a lesson: nothing that is done on it is a record of a real one.
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+    pub practice: bool,
 }
 
 impl ScaleSheet {

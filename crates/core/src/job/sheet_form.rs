@@ -135,6 +135,7 @@ impl SheetForm {
             indicator: trimmed(&self.indicator),
             plate: self.plate()?,
             working_load: mass("working_load", &self.working_load, self.unit)?,
+            practice: false,
             build: self.build()?,
             pads: self.pads.unwrap_or(1),
             wiring: self.wiring.lines().map(trimmed).filter(|l| !l.is_empty()).collect(),

@@ -18,7 +18,7 @@ use super::body::{Asked, At, Body};
 use super::guard::{SignedIn, Technician};
 use super::{ApiError, App, Problem};
 use crate::live::{Device, HandsError, LiveView, Watcher, hands};
-use crate::store::{jobs, scales};
+use crate::store::{jobs, practice, scales};
 
 /// A page hears at least so often, also of silence.
 const HEARTBEAT: Duration = Duration::from_millis(1_000);
@@ -99,9 +99,18 @@ pub async fn use_hands(
     At(id): At<Uuid>,
     Body(asked): Body<HandsCommand>,
 ) -> Result<Json<HandsReply>, ApiError> {
-    let (device, _) = device(&app, person.workshop_id, id).await?;
+    let (device, detail) = device(&app, person.workshop_id, id).await?;
     let address = device.hands.ok_or(ApiError::NotFound("practice scale"))?;
-    match hands(&address, asked.command.trim()).await {
+    let command = asked.command.trim();
+    let done = hands(&address, command).await;
+    if detail.sheet.practice {
+        match &done {
+            Ok(seen) => practice::note(&app.pool, id, command, true, seen).await?,
+            Err(HandsError::Refused(why)) => practice::note(&app.pool, id, command, false, why).await?,
+            Err(_) => {}
+        }
+    }
+    match done {
         Ok(seen) => Ok(Json(HandsReply { seen })),
         Err(HandsError::Silent) => Err(ApiError::Device(HandsError::Silent.to_string())),
         Err(error) => Err(Refusal::new("hands_refused", error.to_string()).at("command").into()),

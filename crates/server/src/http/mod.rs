@@ -8,6 +8,7 @@ mod kit;
 mod live;
 mod objects;
 mod openapi;
+mod practice;
 mod problem;
 mod profiles;
 mod records;
@@ -34,7 +35,7 @@ pub use openapi::document;
 pub use problem::{ApiError, Problem};
 pub use sign_in::hash_password;
 
-use crate::live::Readers;
+use crate::live::{Benches, Readers};
 use crate::settings::Settings;
 
 /// Largest ordinary request body, in bytes.
@@ -57,12 +58,15 @@ pub struct App {
     pub settings: Arc<Settings>,
     /// Connected indicators.
     pub readers: Readers,
+    /// Practice scales of lessons.
+    pub benches: Benches,
 }
 
 impl App {
     /// Puts it together.
     pub fn new(pool: PgPool, settings: Settings, stop: CancellationToken) -> Self {
-        Self { pool, settings: Arc::new(settings), readers: Readers::new(stop) }
+        let benches = Benches::new(settings.practice_speed, stop.clone());
+        Self { pool, settings: Arc::new(settings), readers: Readers::new(stop), benches }
     }
 }
 
@@ -89,6 +93,7 @@ async fn body_limit(mut request: axum::extract::Request, next: middleware::Next)
     let limit = match request.uri().path() {
         path if path.starts_with("/api/profiles") => PROFILE_LIMIT,
         path if path.starts_with("/api/kit/") => KIT_LIMIT,
+        path if path.starts_with("/api/lessons") => PROFILE_LIMIT,
         _ => BODY_LIMIT,
     };
     DefaultBodyLimit::apply(DefaultBodyLimit::max(limit), &mut request);

@@ -5,7 +5,7 @@ use utoipa::OpenApi;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
-use super::{App, jobs, kit, live, objects, profiles, records, scales, sign_in, vocabulary};
+use super::{App, jobs, kit, live, objects, practice, profiles, records, scales, sign_in, vocabulary};
 
 #[derive(OpenApi)]
 #[openapi(info(title = "Ombret", description = "Setting up, adjusting and proving weighing instruments."))]
@@ -44,6 +44,14 @@ pub fn routes() -> OpenApiRouter<App> {
         .routes(routes!(records::import_job))
         .routes(routes!(live::live_reading))
         .routes(routes!(live::use_hands))
+        .routes(routes!(practice::list_lessons, practice::keep_lesson))
+        .routes(routes!(practice::lesson_file))
+        .routes(routes!(practice::begin_lesson))
+        .routes(routes!(practice::get_practice))
+        .routes(routes!(practice::ask_hint))
+        .routes(routes!(practice::switch_on_again))
+        .routes(routes!(practice::reveal))
+        .routes(routes!(practice::get_account))
         .routes(routes!(vocabulary::vocabulary))
         .routes(routes!(vocabulary::understand))
         .routes(routes!(vocabulary::propose_pattern))

@@ -71,6 +71,9 @@ pub async fn import_job(State(app): State<App>, Technician(person): Technician, 
         .await
         .map_err(|e| ApiError::Internal(e.to_string()))?
         .map_err(|error: FileError| Refusal::new("bad_file", error.to_string()).at("file").then("Nothing was taken in. Ask for the file again from where it was made."))?;
+    if state.sheet.practice {
+        return Err(Refusal::new("bad_file", "this is the job of a lesson, not of a real scale").at("file").then("Nothing was taken in. Practice stays where it was done.").into());
+    }
     if jobs::workshop_of(&app.pool, file.job).await?.is_some() {
         return Err(ApiError::Taken("this job is here already".into()));
     }

@@ -1,11 +1,13 @@
 //! Connected indicators: one reader for each scale that somebody looks at, lines in, readings out.
 //! Nothing here knows whether an indicator is simulated.
 
+mod benches;
 mod device;
 mod hands;
 mod reader;
 mod view;
 
+pub use benches::Benches;
 pub use device::{Device, DeviceError};
 pub use hands::{HandsError, hands};
 pub use reader::{Link, Readers, Sample, Signal};

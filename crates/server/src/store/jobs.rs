@@ -85,7 +85,7 @@ pub async fn open(pool: &PgPool, workshop: Uuid) -> Result<Vec<JobRow>, StoreErr
         r#"select j.id, j.scale_id, s.sheet->>'name' as "scale!", s.sheet->>'owner' as "owner!", s.sheet->>'place' as "place!",
                   j.started_at, p.name as started_by, j.head_seq
            from job j join scale s on s.id = j.scale_id join person p on p.id = j.started_by
-           where j.workshop_id = $1 and j.closed_at is null order by j.started_at desc limit 50"#,
+           where j.workshop_id = $1 and j.closed_at is null and not s.practice order by j.started_at desc limit 50"#,
         workshop
     )
     .fetch_all(pool)

@@ -4,6 +4,7 @@
 pub mod jobs;
 pub mod kit;
 pub mod people;
+pub mod practice;
 pub mod profiles;
 pub mod records;
 pub mod scales;

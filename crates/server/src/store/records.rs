@@ -23,7 +23,7 @@ pub(super) async fn freeze(
     let state = journal.state()?;
     let assessment = assess(&entries, &state);
     let closed_at = journal.head.closed_at.unwrap_or(OffsetDateTime::UNIX_EPOCH);
-    let number = next_number(tx, workshop, closed_at.year()).await?;
+    let number = next_number(tx, workshop, closed_at.year(), state.sheet.practice).await?;
     let made;
     let file = match file {
         Some(file) => file,
@@ -88,16 +88,18 @@ fn left_span(state: &JobState, pad: u8) -> Option<SpanOnRecord> {
     of_job.or_else(|| if pad == 1 { before?.span.clone() } else { before?.pads.iter().find(|p| p.pad == pad)?.span.clone() })
 }
 
-async fn next_number(tx: &mut Transaction<'static, Postgres>, workshop: Uuid, year: i32) -> Result<String, StoreError> {
+async fn next_number(tx: &mut Transaction<'static, Postgres>, workshop: Uuid, year: i32, practice: bool) -> Result<String, StoreError> {
+    // Practice is counted apart and says so: its sheets can never be mistaken for records.
+    let counted_as = if practice { -year } else { year };
     let last = sqlx::query_scalar!(
         "insert into record_counter (workshop_id, year, last) values ($1, $2, 1)
          on conflict (workshop_id, year) do update set last = record_counter.last + 1 returning last",
         workshop,
-        year
+        counted_as
     )
     .fetch_one(&mut **tx)
     .await?;
-    Ok(format!("{year}-{last:04}"))
+    Ok(if practice { format!("practice-{year}-{last:04}") } else { format!("{year}-{last:04}") })
 }
 
 /// The job whose record has this number.

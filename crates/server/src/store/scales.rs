@@ -67,7 +67,7 @@ pub async fn list(pool: &PgPool, workshop: Uuid, search: &str, after: Option<Cur
         r#"select s.id, s.sheet, s.device is not null as "connected!", s.last_outcome, s.last_closed_at, s.next_due, s.last_shade,
                   (select j.id from job j where j.scale_id = s.id and j.closed_at is null order by j.started_at desc limit 1) as open_job
            from scale s
-           where s.workshop_id = $1 and s.search like $2
+           where s.workshop_id = $1 and not s.practice and s.search like $2
              and ($3::date is null or (coalesce(s.next_due, '9999-12-31'), s.id) > ($3, $4::uuid))
            order by coalesce(s.next_due, '9999-12-31'), s.id
            limit $5"#,
@@ -110,22 +110,29 @@ fn search_text(sheet: &ScaleSheet) -> String {
 /// Adds a scale.
 pub async fn add(pool: &PgPool, workshop: Uuid, sheet: &ScaleSheet, device: Option<&Device>) -> Result<(), StoreError> {
     sqlx::query!(
-        "insert into scale (id, workshop_id, sheet, device, search) values ($1, $2, $3, $4, $5)",
+        "insert into scale (id, workshop_id, sheet, device, search, practice) values ($1, $2, $3, $4, $5, $6)",
         sheet.id,
         workshop,
         serde_json::to_value(sheet)?,
         device.map(serde_json::to_value).transpose()?,
-        search_text(sheet)
+        search_text(sheet),
+        sheet.practice
     )
     .execute(pool)
     .await?;
     Ok(())
 }
 
+/// Connects a scale in another way; its sheet stays as it is.
+pub async fn connect(pool: &PgPool, scale: Uuid, device: &Device) -> Result<(), StoreError> {
+    sqlx::query!("update scale set device = $2 where id = $1", scale, serde_json::to_value(device)?).execute(pool).await?;
+    Ok(())
+}
+
 /// Changes a scale if it is still at `version`; false where it was changed meanwhile.
 pub async fn change(pool: &PgPool, workshop: Uuid, sheet: &ScaleSheet, device: Option<&Device>, version: i32) -> Result<bool, StoreError> {
     let done = sqlx::query!(
-        "update scale set sheet = $3, device = $4, search = $5, version = version + 1 where id = $1 and workshop_id = $2 and version = $6",
+        "update scale set sheet = $3, device = $4, search = $5, version = version + 1 where id = $1 and workshop_id = $2 and version = $6 and not practice",
         sheet.id,
         workshop,
         serde_json::to_value(sheet)?,

@@ -1,0 +1,239 @@
+//! Practice: the lessons, a run of one, hints, and the account afterwards.
+
+use std::collections::BTreeMap;
+
+use axum::Json;
+use axum::extract::State;
+use axum::http::{HeaderValue, StatusCode, header};
+use axum::response::{IntoResponse, Response};
+use ombret_bench::ScaleSettings;
+use ombret_core::Refusal;
+use ombret_core::job::{Body as EntryBody, Entry, Signer, assess};
+use ombret_core::practice::{Account, Lesson, account, read_lesson};
+use rust_embed::RustEmbed;
+use serde::{Deserialize, Serialize};
+use time::OffsetDateTime;
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+use super::body::{At, Body};
+use super::guard::{SignedIn, Technician};
+use super::{ApiError, App, Problem};
+use crate::live::Device;
+use crate::store::people::Person;
+use crate::store::practice::{self, Run};
+use crate::store::{jobs, scales};
+
+/// Lessons that ship with the program.
+#[derive(RustEmbed)]
+#[folder = "../../demo/lessons/"]
+struct Shipped;
+
+/// A lesson in the list.
+#[derive(Serialize, ToSchema)]
+pub struct LessonRow {
+    /// Stable name.
+    id: String,
+    /// Title.
+    title: String,
+    /// What the owner says.
+    story: String,
+    /// Sort of scale, in words.
+    kind: String,
+    /// Minutes that a good run takes.
+    minutes: u32,
+    /// Written by this workshop.
+    own: bool,
+    /// Done to the end by the person who asks.
+    done: bool,
+}
+
+/// A lesson as a file.
+#[derive(Deserialize, ToSchema)]
+pub struct LessonText {
+    /// The file.
+    text: String,
+}
+
+/// A run to begin.
+#[derive(Deserialize, ToSchema)]
+pub struct NewRun {
+    /// Identity of its job, made by the client.
+    job: Uuid,
+}
+
+/// A run that was begun.
+#[derive(Serialize, ToSchema)]
+pub struct RunBegun {
+    /// Its job.
+    job: Uuid,
+}
+
+/// A run as it stands.
+#[derive(Serialize, ToSchema)]
+pub struct PracticeView {
+    /// Title of the lesson.
+    title: String,
+    /// What the owner says.
+    story: String,
+    /// Hints asked for so far.
+    hints: Vec<String>,
+    /// Hints that are left.
+    left: usize,
+    /// The practice scale is on.
+    on: bool,
+    /// The account may be read.
+    over: bool,
+}
+
+fn read(text: &str, scale: Uuid) -> Result<(Lesson, ScaleSettings), Refusal> {
+    let bad = |says: String| Refusal::new("bad_lesson", says).at("text");
+    let lesson = read_lesson(text, scale).map_err(|e| bad(e.to_string()))?;
+    let bench: ScaleSettings = serde_json::from_value(lesson.bench.clone()).map_err(|e| bad(format!("bench: {e}")))?;
+    if bench.pads.len() + 1 != usize::from(lesson.sheet.pads) {
+        return Err(bad(format!("bench: {} platforms for a sheet with {}", bench.pads.len() + 1, lesson.sheet.pads)));
+    }
+    Ok((lesson, bench))
+}
+
+fn shipped() -> impl Iterator<Item = String> {
+    Shipped::iter().filter_map(|name| Shipped::get(&name)).map(|file| String::from_utf8_lossy(&file.data).into_owned())
+}
+
+/// Every lesson by its name: the workshop's own in place of shipped ones of the same name.
+async fn all(app: &App, workshop: Uuid) -> Result<BTreeMap<String, (String, Lesson, bool)>, ApiError> {
+    let own = practice::lessons(&app.pool, workshop).await?.into_iter().map(|(_, text)| (text, true));
+    let mut out = BTreeMap::new();
+    for (text, own) in shipped().map(|text| (text, false)).chain(own) {
+        let (lesson, _) = read(&text, Uuid::nil())?;
+        out.insert(lesson.id.clone(), (text, lesson, own));
+    }
+    Ok(out)
+}
+
+/// The lessons.
+#[utoipa::path(get, path = "/api/lessons", tag = "practice", responses((status = 200, body = Vec<LessonRow>), (status = 401, body = Problem)))]
+pub async fn list_lessons(State(app): State<App>, SignedIn(person): SignedIn) -> Result<Json<Vec<LessonRow>>, ApiError> {
+    let done = practice::done(&app.pool, person.workshop_id, person.id).await?;
+    let row = |(id, (_, lesson, own)): (String, (String, Lesson, bool))| LessonRow {
+        done: done.contains(&id),
+        id,
+        title: lesson.title,
+        story: lesson.story,
+        kind: lesson.sheet.kind.label().into(),
+        minutes: lesson.good.minutes,
+        own,
+    };
+    Ok(Json(all(&app, person.workshop_id).await?.into_iter().map(row).collect()))
+}
+
+/// Keeps a lesson of the workshop's own.
+#[utoipa::path(put, path = "/api/lessons", tag = "practice", request_body = LessonText, responses((status = 200, body = LessonRow), (status = 422, body = Problem)))]
+pub async fn keep_lesson(State(app): State<App>, Technician(person): Technician, Body(new): Body<LessonText>) -> Result<Json<LessonRow>, ApiError> {
+    let (lesson, _) = read(&new.text, Uuid::nil())?;
+    practice::keep(&app.pool, person.workshop_id, &lesson.id, &new.text).await?;
+    Ok(Json(LessonRow { id: lesson.id, title: lesson.title, story: lesson.story, kind: lesson.sheet.kind.label().into(), minutes: lesson.good.minutes, own: true, done: false }))
+}
+
+/// A lesson as a file, to write another from.
+#[utoipa::path(get, path = "/api/lessons/{id}/file", tag = "practice", params(("id" = String, Path)),
+    responses((status = 200, body = String, content_type = "application/json"), (status = 404, body = Problem)))]
+pub async fn lesson_file(State(app): State<App>, SignedIn(person): SignedIn, At(id): At<String>) -> Result<Response, ApiError> {
+    let (text, lesson, _) = all(&app, person.workshop_id).await?.remove(&id).ok_or(ApiError::NotFound("lesson"))?;
+    let name = HeaderValue::from_str(&format!("attachment; filename=\"{}.json\"", lesson.id)).map_err(|e| ApiError::Internal(e.to_string()))?;
+    Ok(([(header::CONTENT_TYPE, HeaderValue::from_static("application/json")), (header::CONTENT_DISPOSITION, name)], text).into_response())
+}
+
+async fn switched_on(app: &App, scale: Uuid, bench: &ScaleSettings) -> Result<Device, ApiError> {
+    app.benches.switch_on(scale, bench).await.map_err(|e| ApiError::Device(format!("the practice scale cannot be switched on: {e}")))
+}
+
+/// Begins a lesson: a practice scale of its own, switched on, and a job on it.
+#[utoipa::path(post, path = "/api/lessons/{id}/runs", tag = "practice", params(("id" = String, Path)), request_body = NewRun,
+    responses((status = 201, body = RunBegun), (status = 404, body = Problem), (status = 409, body = Problem)))]
+pub async fn begin_lesson(State(app): State<App>, Technician(person): Technician, At(id): At<String>, Body(new): Body<NewRun>) -> Result<(StatusCode, Json<RunBegun>), ApiError> {
+    match jobs::workshop_of(&app.pool, new.job).await? {
+        Some(workshop) if workshop == person.workshop_id => return Ok((StatusCode::OK, Json(RunBegun { job: new.job }))),
+        Some(_) => return Err(ApiError::Taken("a job of this identity exists already".into())),
+        None => {}
+    }
+    let (text, _, _) = all(&app, person.workshop_id).await?.remove(&id).ok_or(ApiError::NotFound("lesson"))?;
+    let scale = Uuid::now_v7();
+    let (lesson, bench) = read(&text, scale)?;
+    let device = switched_on(&app, scale, &bench).await?;
+    scales::add(&app.pool, person.workshop_id, &lesson.sheet, Some(&device)).await?;
+    let by = Signer { id: person.id, name: person.name.clone() };
+    let body = EntryBody::Started { sheet: Box::new(lesson.sheet), before: None };
+    let first = Entry { id: Uuid::now_v7(), seq: 1, at: OffsetDateTime::now_utc(), by, body };
+    jobs::begin(&app.pool, person.workshop_id, new.job, scale, first).await?;
+    let run = Run { job: new.job, scale, lesson: text, hints: 0, revealed: false };
+    practice::begin(&app.pool, person.workshop_id, person.id, &run, &lesson.id).await?;
+    Ok((StatusCode::CREATED, Json(RunBegun { job: new.job })))
+}
+
+async fn find(app: &App, person: &Person, job: Uuid) -> Result<(Run, Lesson, ScaleSettings), ApiError> {
+    let run = practice::run(&app.pool, person.workshop_id, job).await?.ok_or(ApiError::NotFound("run of a lesson"))?;
+    let (lesson, bench) = read(&run.lesson, run.scale)?;
+    Ok((run, lesson, bench))
+}
+
+async fn view(app: &App, person: &Person, job: Uuid) -> Result<Json<PracticeView>, ApiError> {
+    let (run, lesson, _) = find(app, person, job).await?;
+    let journal = jobs::journal(&app.pool, person.workshop_id, job).await?.ok_or(ApiError::NotFound("job"))?;
+    let given = run.hints.min(lesson.hints.len());
+    Ok(Json(PracticeView {
+        title: lesson.title,
+        story: lesson.story,
+        left: lesson.hints.len() - given,
+        hints: lesson.hints.into_iter().take(given).collect(),
+        on: app.benches.is_on(run.scale),
+        over: run.revealed || journal.head.closed_at.is_some(),
+    }))
+}
+
+/// A run as it stands.
+#[utoipa::path(get, path = "/api/practice/{job}", tag = "practice", params(("job" = Uuid, Path)), responses((status = 200, body = PracticeView), (status = 404, body = Problem)))]
+pub async fn get_practice(State(app): State<App>, SignedIn(person): SignedIn, At(job): At<Uuid>) -> Result<Json<PracticeView>, ApiError> {
+    view(&app, &person, job).await
+}
+
+/// Asks for the next hint.
+#[utoipa::path(post, path = "/api/practice/{job}/hint", tag = "practice", params(("job" = Uuid, Path)), responses((status = 200, body = PracticeView), (status = 404, body = Problem)))]
+pub async fn ask_hint(State(app): State<App>, Technician(person): Technician, At(job): At<Uuid>) -> Result<Json<PracticeView>, ApiError> {
+    let (_, lesson, _) = find(&app, &person, job).await?;
+    practice::hint(&app.pool, job, lesson.hints.len()).await?;
+    view(&app, &person, job).await
+}
+
+/// Switches the practice scale on again, as it was found: what was not saved in a job is gone.
+#[utoipa::path(post, path = "/api/practice/{job}/again", tag = "practice", params(("job" = Uuid, Path)), responses((status = 200, body = PracticeView), (status = 404, body = Problem)))]
+pub async fn switch_on_again(State(app): State<App>, Technician(person): Technician, At(job): At<Uuid>) -> Result<Json<PracticeView>, ApiError> {
+    let (run, _, bench) = find(&app, &person, job).await?;
+    let device = switched_on(&app, run.scale, &bench).await?;
+    scales::connect(&app.pool, run.scale, &device).await?;
+    view(&app, &person, job).await
+}
+
+/// Shows what is hidden before the job is closed.
+#[utoipa::path(post, path = "/api/practice/{job}/reveal", tag = "practice", params(("job" = Uuid, Path)), responses((status = 200, body = PracticeView), (status = 404, body = Problem)))]
+pub async fn reveal(State(app): State<App>, Technician(person): Technician, At(job): At<Uuid>) -> Result<Json<PracticeView>, ApiError> {
+    find(&app, &person, job).await?;
+    practice::reveal(&app.pool, job).await?;
+    view(&app, &person, job).await
+}
+
+/// The account of a run, once its job is closed or what is hidden was asked for.
+#[utoipa::path(get, path = "/api/practice/{job}/account", tag = "practice", params(("job" = Uuid, Path)), responses((status = 200, body = Account), (status = 404, body = Problem), (status = 422, body = Problem)))]
+pub async fn get_account(State(app): State<App>, SignedIn(person): SignedIn, At(job): At<Uuid>) -> Result<Json<Account>, ApiError> {
+    let (run, lesson, _) = find(&app, &person, job).await?;
+    let journal = jobs::journal(&app.pool, person.workshop_id, job).await?.ok_or(ApiError::NotFound("job"))?;
+    if journal.head.closed_at.is_none() && !run.revealed {
+        return Err(Refusal::new("not_over", "the lesson is not over yet").then("Close the job, or give up and see what it was.").into());
+    }
+    if journal.head.closed_at.is_some() {
+        app.benches.switch_off(run.scale);
+    }
+    let (entries, state) = (journal.entries(), journal.state()?);
+    let acts = practice::acts(&app.pool, run.scale).await?;
+    Ok(Json(account(&lesson, &entries, &state, &assess(&entries, &state), &acts, run.hints)))
+}
