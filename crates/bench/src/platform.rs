@@ -70,12 +70,17 @@ struct Lying {
     y: f64,
 }
 
+/// Seconds that a hand presses on it.
+const PUSH_S: f64 = 0.8;
+
 /// A platform in motion. The swing is a damped oscillation about what lies on it.
 #[derive(Debug)]
 pub struct Platform {
     settings: PlatformSettings,
     cells: Vec<Cell>,
     lying: Vec<Lying>,
+    /// A hand that presses, and for how many seconds still.
+    hand: (f64, f64),
     felt_kg: f64,
     speed_kg_s: f64,
     /// What gets through to the cells where something rubs.
@@ -94,7 +99,7 @@ impl Platform {
         }
         let capacity = settings.cell_kg.unwrap_or(settings.stop_kg * 2.0).max(1e-9);
         let cells = settings.cells.iter().map(|c| Cell::new(c.clone(), capacity)).collect();
-        Self { cells, settings, lying: Vec::new(), felt_kg: 0.0, speed_kg_s: 0.0, through_kg: 0.0, seconds: 0.0, wander: 0.0, jump: 0.0, noise: ChaCha8Rng::seed_from_u64(seed) }
+        Self { cells, settings, lying: Vec::new(), hand: (0.0, 0.0), felt_kg: 0.0, speed_kg_s: 0.0, through_kg: 0.0, seconds: 0.0, wander: 0.0, jump: 0.0, noise: ChaCha8Rng::seed_from_u64(seed) }
     }
 
     /// What lies on it, in kg.
@@ -149,7 +154,7 @@ impl Platform {
 
     /// Pushes it by hand for a moment.
     pub fn push(&mut self, kg: f64) {
-        self.felt_kg += kg;
+        self.hand = (kg, PUSH_S);
     }
 
     /// Lets time pass, in seconds.
@@ -158,9 +163,11 @@ impl Platform {
         let steps = (seconds / 0.002).ceil().max(1.0);
         let dt = seconds / steps;
         let omega = std::f64::consts::TAU * self.settings.swing_hz;
-        let load = self.load_kg();
+        let lies = self.load_kg();
         let mut passed = 0.0;
         while passed < steps {
+            let load = if self.hand.1 > 0.0 { lies + self.hand.0 } else { lies };
+            self.hand.1 -= dt;
             let pull = omega.powi(2) * (load - self.felt_kg) - 2.0 * self.settings.damping * omega * self.speed_kg_s;
             self.speed_kg_s += pull * dt;
             self.felt_kg += self.speed_kg_s * dt;

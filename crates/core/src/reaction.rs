@@ -54,7 +54,9 @@ impl Follow {
         match steady_mean_d {
             None => {
                 let off = value_d - rested;
-                if off.abs() > self.farthest.abs() {
+                // A push shows in the way it goes first; let go, it swings past the other way.
+                let same_way = off * self.farthest >= 0.0 || self.farthest.abs() < LEAST_D;
+                if same_way && off.abs() > self.farthest.abs() {
                     self.farthest = off;
                 }
             }

@@ -71,6 +71,7 @@ impl Stack {
             .env("OMBRET_LISTEN", format!("127.0.0.1:{}", self.port))
             .env("OMBRET_SECRET", "a secret for the tests of the whole program")
             .env("OMBRET_LOG", "warn")
+            .env("OMBRET_PRACTICE_SPEED", "4")
             .stdin(Stdio::null())
             .kill_on_drop(true);
         Ok(command)

@@ -76,6 +76,44 @@ impl Browser {
         Ok(())
     }
 
+    /// Empties the practice scale and puts so much on it, in parts of a kilogram too.
+    ///
+    /// # Errors
+    /// Where the hands are not obeyed.
+    pub async fn put_on_exactly(&self, kg: &str) -> Step {
+        self.press("Empty it").await?;
+        self.says("[data-testid=practice-seen]", "on=0.000kg").await?;
+        let figure: f64 = kg.parse()?;
+        if figure > 0.0 {
+            self.fill("[aria-label='Weight to move, kg']", kg).await?;
+            self.press("Put on").await?;
+            self.says("[data-testid=practice-seen]", &format!("on={figure:.3}kg")).await?;
+        }
+        Ok(())
+    }
+
+    /// Chooses the pad that a reading is taken on.
+    ///
+    /// # Errors
+    /// Where there is no such pad.
+    pub async fn choose_pad(&self, pad: &str) -> Step {
+        self.holds(&format!(
+            "(() => {{ const s = document.querySelector('[aria-label=Pad]'); s.value = '{pad}'; s.dispatchEvent(new Event('change')); return s.value === '{pad}' }})()"
+        ))
+        .await
+    }
+
+    /// Waits until the reading rests within a hundredth (and 1) of this.
+    ///
+    /// # Errors
+    /// Where it never does.
+    pub async fn rests_near(&self, load: &str) -> Step {
+        self.holds(&format!(
+            "Math.abs(parseFloat(document.querySelector('[data-testid=live-reading]').innerText) - {load}) <= 1 + {load} / 100 && document.querySelector('[data-testid=live-says]').innerText === 'steady'"
+        ))
+        .await
+    }
+
     /// Presses a key of the practice scale's indicator.
     ///
     /// # Errors
@@ -104,10 +142,7 @@ impl Browser {
     /// Where it is not stored.
     pub async fn take_when_steady(&self, kg: &str, action: &str) -> Step {
         let before = self.newest().await?;
-        self.holds(&format!(
-            "Math.abs(parseFloat(document.querySelector('[data-testid=live-reading]').innerText) - {kg}) <= 1 + {kg} / 100 && document.querySelector('[data-testid=live-says]').innerText === 'steady'"
-        ))
-        .await?;
+        self.rests_near(kg).await?;
         self.press(action).await?;
         self.journal_grows(&before).await
     }

@@ -36,6 +36,10 @@ const extra = computed(() => (['look_over', 'as_found', 'zero_and_span', 'prove'
 function go(to: Stage): void {
   void router.replace({ name: 'job', params: { job: props.job, stage: to } })
 }
+// A job opened without a stage stays at the one that was next then, like any other.
+watch([a, () => props.stage], ([now, at]) => {
+  if (now && !at) go(now.next.stage)
+}, { immediate: true })
 // The page goes along with the work: whoever was where the next action is follows it. Proving is
 // left by hand: more loads than are needed may be wanted.
 watch(() => a.value?.next.stage, (now, before) => {
