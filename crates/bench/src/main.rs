@@ -20,6 +20,9 @@ struct Args {
     /// Where the hands are taken.
     #[arg(long, default_value = "127.0.0.1:7411")]
     hands: SocketAddr,
+    /// Also send the lines of each on a pseudo-terminal, as over a serial cable; its path is told.
+    #[arg(long)]
+    terminal: bool,
     /// How many times as fast time runs.
     #[arg(long, default_value_t = 1.0)]
     speed: f64,
@@ -40,7 +43,13 @@ async fn main() -> Result<(), Box<dyn std::error::Error>> {
         let settings: ScaleSettings = serde_json::from_slice(&std::fs::read(file)?).map_err(|e| format!("{}: {e}", file.display()))?;
         let at = |address: SocketAddr| SocketAddr::new(address.ip(), address.port() + higher);
         let ports = Ports { lines: TcpListener::bind(at(args.lines)).await?, hands: TcpListener::bind(at(args.hands)).await? };
-        benches.spawn(Bench::new(&settings, args.speed).serve(ports, stop.clone()));
+        let bench = Bench::new(&settings, args.speed);
+        if args.terminal {
+            let (path, sending) = bench.terminal()?;
+            tracing::info!("{} sends its lines on serial:{path}@9600 too", file.display());
+            benches.spawn(sending);
+        }
+        benches.spawn(bench.serve(ports, stop.clone()));
     }
     while benches.join_next().await.is_some() {}
     Ok(())

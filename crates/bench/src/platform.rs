@@ -56,6 +56,8 @@ pub struct Surroundings {
     pub warm_up_s: f64,
     /// A damaged cable: counts of a jump that comes now and then.
     pub cable_counts: f64,
+    /// The platform rocks on two feet: load gained on one diagonal and lost on the other, as a share.
+    pub twist: f64,
     /// Kelvin from where it was adjusted.
     pub kelvin: f64,
     /// No excitation: only noise about nothing.
@@ -198,7 +200,10 @@ impl Platform {
         let middle = [Lying { kg: 1.0, x: 0.5, y: 0.5 }];
         let (lying, whole) = if load > 1e-9 { (self.lying.as_slice(), load) } else { (middle.as_slice(), 1.0) };
         let mut forces = vec![0.0; self.cells.len()];
+        let twist = self.settings.around.twist;
         for one in lying {
+            let rocks = 1.0 + 16.0 * twist * (one.x - 0.5) * (one.y - 0.5);
+            let through = through * rocks;
             for (force, share) in forces.iter_mut().zip(shares(&self.settings.cells, one.x, one.y)) {
                 *force += through * (one.kg / whole) * share;
             }

@@ -3,7 +3,7 @@
 use std::sync::{Arc, Mutex, MutexGuard, PoisonError};
 use std::time::Duration;
 
-use tokio::io::{AsyncBufReadExt, AsyncReadExt, AsyncWriteExt, BufReader};
+use tokio::io::{AsyncBufReadExt, AsyncReadExt, AsyncWrite, AsyncWriteExt, BufReader};
 use tokio::net::{TcpListener, TcpStream};
 use tokio::sync::broadcast;
 use tokio_util::sync::CancellationToken;
@@ -40,6 +40,24 @@ impl Bench {
         Self { scale: Arc::new(Mutex::new(Scale::new(settings))), lines, speed: speed.clamp(0.1, 100.0) }
     }
 
+    /// Opens a pseudo-terminal on which the lines are sent as over a serial cable; gives its path
+    /// and the work of sending, which ends with the terminal.
+    ///
+    /// # Errors
+    /// Where the machine has none.
+    pub fn terminal(&self) -> std::io::Result<(String, impl Future<Output = ()> + use<>)> {
+        let (ours, theirs) = tokio_serial::SerialStream::pair().map_err(std::io::Error::other)?;
+        let path = tokio_serial::SerialPort::name(&theirs).ok_or_else(|| std::io::Error::other("the pseudo-terminal has no name"))?;
+        let lines = self.lines.subscribe();
+        Ok((path, async move {
+            // Ours to hold: without anybody at the other end, writing would fail.
+            let _held = theirs;
+            if let Err(error) = send_lines(ours, lines).await {
+                tracing::debug!(%error, "the pseudo-terminal ended");
+            }
+        }))
+    }
+
     /// Serves until `stop`.
     pub async fn serve(self, ports: Ports, stop: CancellationToken) {
         let mut tick = tokio::time::interval(Duration::from_secs_f64(1.0 / (RATE_HZ * self.speed)));
@@ -73,7 +91,7 @@ fn lock(scale: &Mutex<Scale>) -> MutexGuard<'_, Scale> {
     scale.lock().unwrap_or_else(PoisonError::into_inner)
 }
 
-async fn send_lines(mut stream: TcpStream, mut lines: broadcast::Receiver<String>) -> std::io::Result<()> {
+async fn send_lines(mut stream: impl AsyncWrite + Unpin, mut lines: broadcast::Receiver<String>) -> std::io::Result<()> {
     loop {
         match lines.recv().await {
             Ok(line) => stream.write_all(format!("{line}\r\n").as_bytes()).await?,

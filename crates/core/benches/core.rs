@@ -6,7 +6,7 @@ use std::hint::black_box;
 use criterion::{Criterion, criterion_group, criterion_main};
 use ombret_core::calc;
 use ombret_core::job::{Around, 
-    Body, CheckFinding, Draft, Entry, ReadStage, ScaleKind, ScaleSheet, SetupDraft, Signer, Silence, Source, Way, assess, checklist, decide, fold, interpret,
+    Body, CheckFinding, Draft, ReadDetail, Entry, ReadStage, ScaleKind, ScaleSheet, SetupDraft, Signer, Silence, Source, Way, assess, checklist, decide, fold, interpret,
 };
 use ombret_core::quantity::{Mass, Unit, parse_mass};
 use ombret_core::tolerance::{Class, Scheme, Tolerance};
@@ -37,7 +37,7 @@ fn sixty_entries() -> Vec<Entry> {
     let mut drafts: Vec<Draft> = checklist(ScaleKind::Floor)
         .map(|item| Draft::LookedOver { item: item.id.clone(), finding: CheckFinding::Ok, note: String::new() })
         .collect();
-    let read = |stage, load: u32, way| Draft::Read { stage, load: load.to_string(), shown: typed(&format!("{load}.2")), way, pad: None, with: Vec::new(), overruled: String::new() };
+    let read = |stage, load: u32, way| Draft::Read { stage, load: load.to_string(), shown: typed(&format!("{load}.2")), way, pad: None, with: Vec::new(), overruled: String::new(), detail: ReadDetail::default() };
     drafts.extend((0..10).map(|i| read(ReadStage::AsFound, i * 87, Way::Up)));
     drafts.push(Draft::SetUp(SetupDraft::new("870", "0.2", Unit::Kg)));
     drafts.push(Draft::ZeroCaptured { counts: typed("41250"), pad: None });

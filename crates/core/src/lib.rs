@@ -4,6 +4,7 @@
 pub mod adjust;
 pub mod calc;
 pub mod desk;
+pub mod diagnosis;
 pub mod job;
 pub mod keying;
 pub mod line;

@@ -3,7 +3,7 @@
 use ombret_core::Refusal;
 use ombret_core::adjust::School;
 use ombret_core::job::{
-    Around, Assessment, Body, CheckFinding, Draft, Entry, Heard, JobFile, JobState, Observation, Outcome, ReadStage, ScaleKind, Sealed, Settlement, Signer, Silence,
+    Around, Assessment, Body, CheckFinding, Draft, Entry, Heard, JobFile, JobState, Observation, Outcome, ReadDetail, ReadStage, ScaleKind, Sealed, Settlement, Signer, Silence,
     ScaleSheet, Stage, SetupDraft, SheetForm, Source, StageState, Way, assess, checklist, decide, fold, genesis, interpret, open_file, seal,
 };
 use ombret_core::quantity::Unit;
@@ -127,7 +127,7 @@ fn set_up(max: &str, d: &str) -> Draft {
 }
 
 fn read(stage: ReadStage, load: &str, shown: &str, way: Way) -> Draft {
-    Draft::Read { stage, load: load.into(), shown: typed(shown), way, pad: None, with: Vec::new(), overruled: String::new() }
+    Draft::Read { stage, load: load.into(), shown: typed(shown), way, pad: None, with: Vec::new(), overruled: String::new(), detail: ReadDetail::default() }
 }
 
 const PROOF: [(&str, &str, Way); 6] = [
@@ -238,9 +238,26 @@ fn nonsense_is_refused_at_its_field_and_leaves_the_journal_alone() {
     assert_eq!(job.refused(Draft::Closed { name: "Ebba Lund".into() }), "incomplete");
     job.ok(Draft::SpanCaptured { counts: typed("241250"), pad: None });
     job.ok(Draft::AdjustmentSaved);
-    for (load, shown, code) in [("-1", "0", "negative_load"), ("870.2", "870.2", "above_max"), ("600", "6000", "beyond_display"), ("600", "", "not_a_mass")] {
+    for (load, shown, code) in [("-1", "1", "not_taken_off"), ("-871", "-871", "above_max"), ("870.2", "870.2", "above_max"), ("600", "6000", "beyond_display"), ("600", "", "not_a_mass")] {
         assert_eq!(job.refused(read(ReadStage::Prove, load, shown, Way::Up)), code, "{load} {shown}");
     }
+}
+
+#[test]
+fn a_proof_by_taking_off_reads_below_zero_and_is_judged_like_the_load() {
+    let mut job = Journal::begin();
+    job.set_up();
+    job.ok(Draft::ZeroCaptured { counts: typed("41250"), pad: None });
+    // Half of Max, as some indicators ask for it.
+    job.ok(Draft::SpanChosen { weight: "50 %".into(), pad: None, with: Vec::new() });
+    assert_eq!(job.assessed().adjust.weight.unwrap().to_string(), "435 kg");
+    job.ok(Draft::SpanCaptured { counts: typed("241250"), pad: None });
+    job.ok(Draft::AdjustmentSaved);
+    job.ok(read(ReadStage::Prove, "-200", "-200.2", Way::Down));
+    let reading = job.assessed().proof.readings.remove(0);
+    assert_eq!((reading.error_text.as_str(), reading.within), ("-0.2 kg", true));
+    assert!(job.assessed().entries.last().unwrap().says.contains("200 kg taken off"));
+    assert_eq!(job.refused(read(ReadStage::Prove, "-200", "200", Way::Down)), "not_taken_off");
 }
 
 #[test]
@@ -489,10 +506,10 @@ fn four_pads_are_done_in_turn_and_each_is_proved() {
     assert!(adjusted.adjust.saved && adjusted.adjust.pads.iter().all(|p| p.done));
     assert_eq!(adjusted.next.says, "Empty pad 1 and read it.");
     assert!(adjusted.proof.lacks.iter().any(|lack| lack.starts_with("pad 4: ")));
-    assert_eq!(job.refused(Draft::Read { stage: ReadStage::Prove, load: "0".into(), shown: typed("0"), way: Way::Up, pad: Some(5), with: Vec::new(), overruled: String::new() }), "unknown_pad");
+    assert_eq!(job.refused(Draft::Read { stage: ReadStage::Prove, load: "0".into(), shown: typed("0"), way: Way::Up, pad: Some(5), with: Vec::new(), overruled: String::new(), detail: ReadDetail::default() }), "unknown_pad");
     for pad in 1..=4 {
         for (load, way) in [("0", Way::Up), ("2000", Way::Up), ("4000", Way::Up), ("6000", Way::Up), ("2000", Way::Down)] {
-            job.ok(Draft::Read { stage: ReadStage::Prove, load: load.into(), shown: typed(load), way, pad: Some(pad), with: Vec::new(), overruled: String::new() });
+            job.ok(Draft::Read { stage: ReadStage::Prove, load: load.into(), shown: typed(load), way, pad: Some(pad), with: Vec::new(), overruled: String::new(), detail: ReadDetail::default() });
         }
     }
     assert_eq!(job.assessed().outcome, Outcome::InTolerance);
@@ -603,7 +620,7 @@ impl Journal {
 
 fn made_of(load: &str, shown: &str, pieces: &[u128], overruled: &str) -> Draft {
     let with = pieces.iter().map(|n| Uuid::from_u128(*n)).collect();
-    Draft::Read { stage: ReadStage::Prove, load: load.into(), shown: typed(shown), way: Way::Up, pad: None, with, overruled: overruled.into() }
+    Draft::Read { stage: ReadStage::Prove, load: load.into(), shown: typed(shown), way: Way::Up, pad: None, with, overruled: overruled.into(), detail: ReadDetail::default() }
 }
 
 #[test]

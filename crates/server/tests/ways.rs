@@ -16,7 +16,7 @@ fn operations() -> Vec<(Method, String)> {
     let mut out = Vec::new();
     for (path, methods) in document["paths"].as_object().unwrap() {
         for method in methods.as_object().unwrap().keys() {
-            let path = path.replace("{id}", &Uuid::nil().to_string()).replace("{number}", "X");
+            let path = path.replace("{id}", &Uuid::nil().to_string()).replace("{number}", "X").replace("{job}", &Uuid::nil().to_string());
             out.push((Method::from_bytes(method.to_uppercase().as_bytes()).unwrap(), path));
         }
     }

@@ -1,5 +1,6 @@
 //! Works out everything that a screen or a record shows of a job.
 
+use super::checks::tests;
 use super::decide::{curve_points, rests_on};
 use super::judging::judge_setup;
 use super::loaded::mark;
@@ -8,10 +9,11 @@ use super::sentences::sentence;
 use super::shade::shade;
 use super::stages::{next, open_faults, proof_lacks, proof_readings, provable, stages};
 use super::{
-    AdjustView, Adjusted, Assessment, Body, CheckFinding, CheckView, CloseView, Entry, EntryView, How, JobState, Outcome, PadLine, PointLine, PhaseView, ReadingView, Setup,
+    AdjustView, Adjusted, Assessment, Body, CheckFinding, CheckView, CloseView, DecisionView, Entry, EntryView, How, JobState, Outcome, PadLine, PointLine, PhaseView, ReadingView, Setup,
     SetupView, ToleranceView, UsedPiece, cautions_for, checklist, closing,
 };
 use crate::adjust::TwoPoint;
+use crate::proof::DecisionRule;
 use crate::quantity::{Decimal, Mass, digits_without_point, divisions};
 use crate::tolerance::Scheme;
 use crate::working::Working;
@@ -29,6 +31,7 @@ pub fn assess(entries: &[Entry], state: &JobState) -> Assessment {
         stages: stages(state, outcome),
         next: next(state),
         tolerance: tolerance(state),
+        decision: decision_view(state, &judged),
         look_over: look_over(state),
         as_found: as_found(state, &judged),
         setup: setup(state),
@@ -37,7 +40,7 @@ pub fn assess(entries: &[Entry], state: &JobState) -> Assessment {
         close: close(state),
         outcome,
         outcome_says,
-        reservations: reservations(state),
+        reservations: reservations(state, &judged),
         shade: shade(state, &judged.found, &judged.left),
         cautions: cautions_for(state.sheet.kind).cloned().collect(),
         entries: entries.iter().map(|entry| listed(entries, state, entry)).collect(),
@@ -107,18 +110,19 @@ fn as_found(state: &JobState, judged: &Judged) -> PhaseView {
         _ => phase_says(&readings.iter().collect::<Vec<_>>()),
     };
     let refs: Vec<&super::Reading> = state.found.iter().collect();
-    PhaseView { setup, origin, wanted: wanted(state, Phase::AsFound), lacks: if state.several() { Vec::new() } else { lacking(&refs, None) }, readings, outcome, says }
+    PhaseView { setup, origin, wanted: wanted(state, Phase::AsFound), lacks: if state.several() { Vec::new() } else { lacking(&refs, None) }, readings, outcome, says, tests: tests(state, Phase::AsFound) }
 }
 
 fn proof(state: &JobState, outcome: Outcome, says: String, judged: &Judged) -> PhaseView {
     let (setup, origin) = state.setup_in_force();
     let readings = judged.left.clone();
-    PhaseView { setup, origin, wanted: wanted(state, Phase::AsLeft), lacks: proof_lacks(state), readings, outcome, says }
+    PhaseView { setup, origin, wanted: wanted(state, Phase::AsLeft), lacks: proof_lacks(state), readings, outcome, says, tests: tests(state, Phase::AsLeft) }
 }
 
 fn outcome(state: &JobState, judged: &Judged) -> Outcome {
     let readings = judged.counted(state);
-    if readings.iter().any(|r| !r.within) {
+    let failed = tests(state, Phase::AsLeft).iter().any(|t| t.within == Some(false));
+    if failed || readings.iter().any(|r| !r.within) {
         return Outcome::OutOfTolerance;
     }
     if mark(state).is_some() {
@@ -151,9 +155,28 @@ fn phase_says(readings: &[&ReadingView]) -> String {
     if outside == 0 { format!("In tolerance: {all} of {all} readings within.{largest}") } else { format!("Out of tolerance: {outside} of {all} readings outside.{largest}") }
 }
 
-fn reservations(state: &JobState) -> Vec<String> {
+/// The decision rule, and how far it can be relied on with these uncertainties.
+fn decision_view(state: &JobState, judged: &Judged) -> DecisionView {
+    let (rule, reason) = &state.decision;
+    let readings: Vec<&ReadingView> = judged.counted(state).into_iter().filter(|r| !r.load.value.is_zero()).collect();
+    let limit = |r: &&&ReadingView| r.mpe_d > 0.0 && r.budget.as_ref().is_some_and(|b| b.expanded_d * 3.0 > r.mpe_d);
+    let uncertain = readings.iter().filter(limit).count();
+    let caution = (*rule == DecisionRule::Simple && uncertain > 0)
+        .then(|| format!("At {uncertain} of {} loads the uncertainty is above a third of the tolerance: the simple rule says little there.", readings.len()));
+    DecisionView { rule: *rule, label: rule.label().into(), reason: reason.clone(), caution }
+}
+
+/// Tests that the scheme asks for and that were not done, in words.
+fn skipped(state: &JobState) -> Option<String> {
+    let open: Vec<String> = tests(state, Phase::AsLeft).iter().filter(|t| t.open()).map(|t| t.label.to_lowercase()).collect();
+    let proved = state.left.iter().any(|r| r.counts) || state.left_alone.is_some();
+    (proved && !open.is_empty()).then(|| format!("Asked for by {} and not done: {}.", state.tolerance.0.label(), open.join(", ")))
+}
+
+fn reservations(state: &JobState, judged: &Judged) -> Vec<String> {
     let mut out = Vec::new();
-    if state.tolerance.0.scheme == Scheme::R76Initial {
+    let plain = state.left.iter().any(|r| r.counts && r.is_load() && r.added.is_none()) || state.left.is_empty();
+    if state.tolerance.0.scheme == Scheme::R76Initial && plain {
         out.push("Plain readings cannot settle an R 76 verification: rounding must be eliminated with small weights (R 76-1, 3.5.3.2).".into());
     }
     if state.found.is_empty() {
@@ -174,6 +197,12 @@ fn reservations(state: &JobState) -> Vec<String> {
         out.push(format!("Span weight asked for on this job: {}: {reason}", school.label()));
     }
     out.extend(below_floor(state));
+    out.extend(skipped(state));
+    let decision = decision_view(state, judged);
+    if let Some(reason) = decision.reason {
+        out.push(format!("Decision rule for this job: {}: {reason}", decision.label));
+    }
+    out.extend(decision.caution);
     if let Some(reason) = &state.stopped {
         out.push(format!("Stopped short: {reason}"));
     }

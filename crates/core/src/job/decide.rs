@@ -4,7 +4,8 @@
 use super::stages::open_faults;
 use super::judging::judge_setup;
 use super::loaded::{comes_to, fit_for_proof};
-use super::{Body, Capture, CheckFinding, Entry, JobState, ReadStage, ScaleSheet, Setup, SetupOrigin, Taken, checklist};
+use super::checks::spots;
+use super::{Body, Capture, CheckFinding, Entry, JobState, Purpose, ReadStage, TOGETHER, Way, ScaleSheet, Setup, SetupOrigin, Taken, checklist};
 use crate::adjust::{Curve, Point, TwoPoint};
 use crate::quantity::{Decimal, Mass, digits_without_point};
 use crate::refusal::Refusal;
@@ -33,13 +34,23 @@ pub fn decide(entries: &[Entry], state: &JobState, body: &Body) -> Result<(), Re
             let (setup, _) = state.setup_in_force();
             tolerance.check(&setup.d, &setup.max).map_err(|e| Refusal::from(e).at("tolerance"))
         }
-        Body::Read { stage, load, shown, pad, with, overruled, .. } => {
-            known_pad(state, *pad)?;
+        Body::Read { stage, load, shown, way, pad, with, overruled, purpose, spot, added, .. } => {
+            if !(*pad == TOGETHER && state.several()) {
+                known_pad(state, *pad)?;
+            }
             read(state, *stage, load, shown, *pad)?;
+            purposeful(state, *purpose, *spot, load)?;
+            changeover(state, *stage, load, *way, added.as_ref(), *pad)?;
             comes_to(load, with)?;
             overruled.as_deref().map_or(Ok(()), |why| readable("overruled", why))?;
             if *stage == ReadStage::Prove { fit_for_proof(with, overruled.as_deref()) } else { Ok(()) }
         }
+        Body::Discriminated { stage, load, before, after, pad, .. } => {
+            known_pad(state, *pad)?;
+            read(state, *stage, load, before, *pad).map_err(|r| if r.field.as_deref() == Some("shown") { r.at("before") } else { r })?;
+            read(state, *stage, load, after, *pad).map_err(|r| if r.field.as_deref() == Some("shown") { r.at("after") } else { r })
+        }
+        Body::DecisionChosen { reason, .. } => reasoned("reason", reason),
         Body::SchoolChosen { reason, .. } => reasoned("reason", reason),
         Body::CountersRead { .. } => Ok(()),
         Body::LeftAlone { reason } => leave_alone(state, reason),
@@ -128,11 +139,44 @@ fn known_pad(state: &JobState, pad: u8) -> Result<(), Refusal> {
     Err(Refusal::new("unknown_pad", format!("this scale has {} pad{}", state.sheet.pads, if state.several() { "s" } else { "" })).at("pad"))
 }
 
+/// A load for the corners stands at a place that the platform has; the same load again is a load.
+fn purposeful(state: &JobState, purpose: Purpose, spot: Option<u8>, load: &Mass) -> Result<(), Refusal> {
+    if purpose != Purpose::Load && !load.value.is_positive() {
+        return Err(Refusal::new("not_positive", format!("a load is above zero, not {load}")).at("load"));
+    }
+    match (purpose, spot) {
+        (Purpose::Corner, None) => Err(Refusal::new("no_spot", "at which place does it stand?").at("spot").then("Tap the place on the platform.")),
+        (Purpose::Corner, Some(spot)) if usize::from(spot) >= spots(state).len() => Err(Refusal::new("unknown_spot", "this platform has no such place").at("spot")),
+        (Purpose::Corner, Some(_)) | (_, None) => Ok(()),
+        (_, Some(_)) => Err(Refusal::new("spot_elsewhere", "only a load for the corners has a place").at("spot")),
+    }
+}
+
+/// What was added until the display changed lies between nothing and one division. Source: OIML
+/// R 76-1:2006, A.4.4.3.
+fn changeover(state: &JobState, stage: ReadStage, load: &Mass, way: Way, added: Option<&Mass>, pad: u8) -> Result<(), Refusal> {
+    let Some(added) = added else { return Ok(()) };
+    let (setup, _) = if stage == ReadStage::AsFound { state.setup_as_found_of(pad) } else { state.setup_of(pad) };
+    let d = setup.d_at(&load.abs(), way);
+    if added.value.is_negative() || added > d {
+        return Err(Refusal::new("not_changeover", format!("small weights until the display changes come to between 0 and one division, {d}; {added} do not"))
+            .at("added")
+            .then("Look at the display before the first was added, and add a tenth of a division at a time."));
+    }
+    Ok(())
+}
+
 fn read(state: &JobState, stage: ReadStage, load: &Mass, shown: &Mass, pad: u8) -> Result<(), Refusal> {
-    let (setup, _) = match stage {
+    let (mut setup, _) = match stage {
         ReadStage::AsFound => state.setup_as_found_of(pad),
         ReadStage::Prove => state.setup_of(pad),
     };
+    if pad == TOGETHER {
+        setup.max = setup.max.times(&Decimal::from(u32::from(state.sheet.pads)));
+        if stage == ReadStage::Prove && !state.all_adjusted() && state.left_alone.is_none() {
+            return Err(Refusal::new("not_adjusted", "not every pad is adjusted yet").at("pad").then("Adjust each pad first; then all of them are read together."));
+        }
+    }
     match stage {
         ReadStage::AsFound if state.pad(pad).adjusting() || state.pad(pad).adjusted.is_some() => {
             return Err(Refusal::new("already_adjusted", "as found is what it showed before anything was touched; it has been adjusted since")
@@ -147,14 +191,22 @@ fn read(state: &JobState, stage: ReadStage, load: &Mass, shown: &Mass, pad: u8) 
         }
         _ => {}
     }
-    if load.value.is_negative() {
+    // A proof by taking off: the weight was left on, the display zeroed, and pieces are removed.
+    let taken_off = load.value.is_negative();
+    if taken_off && stage == ReadStage::AsFound {
         return Err(Refusal::new("negative_load", format!("a load cannot be below zero; {load} was typed")).at("load"));
     }
-    if *load > setup.max {
+    if taken_off && shown.value.is_positive() {
+        return Err(Refusal::new("not_taken_off", format!("{load} is what was taken off a display that was zeroed with the weight on; it then reads below zero, not {shown}"))
+            .at("shown")
+            .then("Type what the display shows, with its minus sign."));
+    }
+    if load.abs() > setup.max {
         return Err(Refusal::new("above_max", format!("{load} is above Max, {}", setup.max)).at("load").then("Put on Max at the most."));
     }
     let nine = setup.max.plus(&setup.d.times(&Decimal::from(9u32)));
-    let twenty = setup.d.times(&Decimal::new(-20, 0));
+    // With the weight on as tare the net may go down to minus what was on (OIML R 76-1:2006, T.2.7).
+    let twenty = if taken_off { setup.max.times(&Decimal::new(-1, 0)) } else { setup.d.times(&Decimal::new(-20, 0)) };
     if *shown > nine || *shown < twenty {
         return Err(Refusal::new(
             "beyond_display",
@@ -333,6 +385,7 @@ const fn pad_of(body: &Body) -> u8 {
         | Body::ZeroSaved { pad }
         | Body::FactorSet { pad, .. }
         | Body::InternalMatched { pad, .. }
+        | Body::Discriminated { pad, .. }
         | Body::Read { pad, .. } => *pad,
         _ => 0,
     }

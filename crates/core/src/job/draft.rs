@@ -5,9 +5,10 @@ use serde::Deserialize;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use super::{Around, Body, Capture, CheckFinding, Counters, JobState, ReadStage, Settlement, Setup, Taken, UsedPiece, Way};
+use super::{Around, Body, Capture, CheckFinding, Counters, JobState, Purpose, ReadStage, Settlement, Setup, Taken, UsedPiece, Way};
 use crate::adjust::{School, Site, given_g, internal_weight, new_factor};
 use crate::keying::RangeMode;
+use crate::proof::DecisionRule;
 use crate::quantity::{Decimal, Division, Mass, Range, Unit, parse_mass};
 use crate::refusal::Refusal;
 use crate::tolerance::Tolerance;
@@ -119,6 +120,20 @@ impl SetupDraft {
     }
 }
 
+/// What else may be said of a reading.
+#[derive(Clone, Debug, Default, PartialEq, Eq, Deserialize, ToSchema)]
+pub struct ReadDetail {
+    /// What it is for.
+    #[serde(default)]
+    pub purpose: Purpose,
+    /// The place where it stands, where it is for the corners; 0: the middle.
+    #[serde(default)]
+    pub spot: Option<u8>,
+    /// Small weights that were added until the display changed, as typed; empty: none.
+    #[serde(default)]
+    pub added: String,
+}
+
 /// An entry as it is typed.
 #[derive(Clone, Debug, PartialEq, Deserialize, ToSchema)]
 #[serde(tag = "kind", rename_all = "snake_case")]
@@ -170,6 +185,32 @@ pub enum Draft {
         /// Why pieces that are not fit for a proof are taken.
         #[serde(default)]
         overruled: String,
+        /// What else is to be said of it.
+        #[serde(flatten, default)]
+        detail: ReadDetail,
+    },
+    /// A small weight added to a load at rest.
+    Discriminated {
+        /// As found or to prove.
+        stage: ReadStage,
+        /// What is on, as typed; empty: nothing.
+        #[serde(default)]
+        load: String,
+        /// What was shown before, as typed.
+        before: String,
+        /// What was shown after 1.4 d were added, as typed.
+        after: String,
+        /// Which pad; none: the first.
+        #[serde(default)]
+        pad: Option<u8>,
+    },
+    /// How the uncertainty enters the verdict on this job.
+    DecisionChosen {
+        /// How.
+        rule: DecisionRule,
+        /// Why.
+        #[serde(default)]
+        reason: String,
     },
     /// How much span weight is asked for on this job.
     SchoolChosen {
@@ -326,7 +367,16 @@ pub fn interpret(state: &JobState, draft: Draft, around: &Around) -> Result<Body
         Draft::LookedOver { item, finding, note } => Body::LookedOver { item, finding, note: Some(note).filter(|n| !n.trim().is_empty()) },
         Draft::FaultSettled { item, how, reason } => Body::FaultSettled { item, how, reason },
         Draft::ToleranceChosen { tolerance, reason } => Body::ToleranceChosen { tolerance, reason },
-        Draft::Read { stage, load, shown, way, pad, with, overruled } => read(state, &Typed { stage, load: &load, shown: &shown, way, pad }, around.used(&with)?, said(overruled), live)?,
+        Draft::Read { stage, load, shown, way, pad, with, overruled, detail } => read(state, &Typed { stage, load: &load, shown: &shown, way, pad, detail: &detail }, around.used(&with)?, said(overruled), live)?,
+        Draft::Discriminated { stage, load, before, after, pad } => {
+            let pad = pad.unwrap_or(super::FIRST_PAD);
+            let (setup, _) = if stage == ReadStage::AsFound { state.setup_as_found_of(pad) } else { state.setup_of(pad) };
+            let unit = setup.d.unit;
+            let load = if load.trim().is_empty() { Mass::zero(unit) } else { parse_mass(&load, unit, "load")? };
+            let added = setup.d_at(&load, Way::Up).times(&Decimal::new(14, 1));
+            Body::Discriminated { stage, load, added, before: parse_mass(&before, unit, "before")?, after: parse_mass(&after, unit, "after")?, pad }
+        }
+        Draft::DecisionChosen { rule, reason } => Body::DecisionChosen { rule, reason },
         Draft::SchoolChosen { school, reason } => Body::SchoolChosen { school, reason },
         Draft::CountersRead { stage, setup, calibration } => Body::CountersRead { stage, counters: counters(&setup, &calibration)? },
         Draft::LeftAlone { reason } => Body::LeftAlone { reason },
@@ -341,7 +391,7 @@ pub fn interpret(state: &JobState, draft: Draft, around: &Around) -> Result<Body
             let pad = pad.unwrap_or_else(|| state.pad_in_hand());
             let (setup, _) = state.setup_of(pad);
             let school = state.school.as_ref().map_or(around.school, |(school, _)| *school);
-            Body::SpanChosen { weight: parse_mass(&weight, setup.calibrated_in.unwrap_or(setup.d.unit), "weight")?, with: around.used(&with)?, school: Some(school), pad }
+            Body::SpanChosen { weight: span_weight(&weight, &setup)?, with: around.used(&with)?, school: Some(school), pad }
         }
         Draft::SpanCaptured { counts, pad } => Body::SpanCaptured { capture: capture(&counts, live)?, pad: pad.unwrap_or_else(|| state.pad_in_hand()) },
         Draft::PointCaptured { weight, counts, with, pad } => {
@@ -385,6 +435,16 @@ pub fn interpret(state: &JobState, draft: Draft, around: &Around) -> Result<Body
     })
 }
 
+/// A span weight, as typed: a mass, or a percentage of Max as some indicators ask for it.
+fn span_weight(text: &str, setup: &Setup) -> Result<Mass, Refusal> {
+    let unit = setup.calibrated_in.unwrap_or(setup.d.unit);
+    let Some(share) = text.trim().strip_suffix('%') else { return Ok(parse_mass(text, unit, "weight")?) };
+    let refused = || Refusal::new("not_a_mass", format!("“{}” is no percentage of Max", text.chars().take(24).collect::<String>())).at("weight");
+    let share: Decimal = share.trim().replace(',', ".").parse().map_err(|_| refused())?;
+    let mass = setup.max.times(&(&share * &Decimal::new(1, 2))).to(unit);
+    Ok(Mass::new(mass.value.round_to(9), unit))
+}
+
 /// Most decimals of a correction factor.
 const MOST_DECIMALS: u32 = 9;
 
@@ -410,10 +470,11 @@ struct Typed<'a> {
     shown: &'a Source,
     way: Way,
     pad: Option<u8>,
+    detail: &'a ReadDetail,
 }
 
 fn read(state: &JobState, typed: &Typed, with: Vec<UsedPiece>, overruled: Option<String>, live: &Heard) -> Result<Body, Refusal> {
-    let Typed { stage, load, shown, way, pad } = *typed;
+    let Typed { stage, load, shown, way, pad, detail } = *typed;
     let pad = pad.unwrap_or_else(|| super::proving::pad_to_read(state, stage));
     let (setup, _) = match stage {
         ReadStage::AsFound => state.setup_as_found_of(pad),
@@ -427,7 +488,8 @@ fn read(state: &JobState, typed: &Typed, with: Vec<UsedPiece>, overruled: Option
             (now.shown.clone(), taken(now))
         }
     };
-    Ok(Body::Read { stage, load, shown, way, taken, pad, with, overruled })
+    let added = if detail.added.trim().is_empty() { None } else { Some(parse_mass(&detail.added, setup.d.unit, "added")?) };
+    Ok(Body::Read { stage, load, shown, way, taken, pad, with, overruled, purpose: detail.purpose, spot: detail.spot, added })
 }
 
 fn steady(live: &Heard) -> Result<&Observation, Refusal> {

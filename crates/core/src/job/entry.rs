@@ -9,6 +9,7 @@ use uuid::Uuid;
 use super::{ScaleSheet, UsedPiece};
 use crate::adjust::{School, Site};
 use crate::keying::RangeMode;
+use crate::proof::DecisionRule;
 use crate::quantity::{Decimal, Division, Mass, Range, Unit};
 use crate::tolerance::Tolerance;
 
@@ -106,6 +107,9 @@ impl Setup {
         }
     }
 }
+
+/// All pads together, in a reading.
+pub const TOGETHER: u8 = 0;
 
 /// The first pad, or the only one.
 pub const FIRST_PAD: u8 = 1;
@@ -208,6 +212,25 @@ pub enum ReadStage {
     Prove,
 }
 
+/// What a reading is for. Source: OIML R 76-1:2006, A.4.4, A.4.7, A.4.10.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Purpose {
+    /// A load across the range.
+    #[default]
+    Load,
+    /// A load at one place of the platform: eccentricity.
+    Corner,
+    /// The same load again: repeatability.
+    Repeat,
+}
+
+impl Purpose {
+    fn is_load(&self) -> bool {
+        *self == Self::Load
+    }
+}
+
 /// Whether the load was reached going up or coming down.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "snake_case")]
@@ -307,6 +330,38 @@ pub enum Body {
         /// Why pieces that are not fit for a proof were taken.
         #[serde(default, skip_serializing_if = "Option::is_none")]
         overruled: Option<String>,
+        /// What it is for.
+        #[serde(default, skip_serializing_if = "Purpose::is_load")]
+        purpose: Purpose,
+        /// The place where it stood, where it is for the corners; 0: the middle.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        spot: Option<u8>,
+        /// Small weights that were added until the display changed to the next division.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        added: Option<Mass>,
+    },
+    /// A small weight was added to a load at rest: does the display move?
+    Discriminated {
+        /// As found or as left.
+        stage: ReadStage,
+        /// What was on.
+        load: Mass,
+        /// What was added.
+        added: Mass,
+        /// What was shown before.
+        before: Mass,
+        /// What was shown after.
+        after: Mass,
+        /// Which pad.
+        #[serde(default = "first_pad", skip_serializing_if = "is_first_pad")]
+        pad: u8,
+    },
+    /// How the uncertainty enters the verdict on this job.
+    DecisionChosen {
+        /// How.
+        rule: DecisionRule,
+        /// Why.
+        reason: String,
     },
     /// How much span weight is asked for on this job.
     SchoolChosen {

@@ -4,6 +4,7 @@
 
 mod assess;
 mod chain;
+mod checks;
 mod closing;
 mod decide;
 mod draft;
@@ -27,21 +28,22 @@ pub use assess::assess;
 pub use judging::{judge_by_profile, judge_setup};
 pub use keyed::{circumstances, held_by_indicator, keying_plan};
 pub use chain::{ChainError, genesis, seal};
+pub use checks::{SpotView, TestKind, TestView};
 pub use decide::decide;
-pub use draft::{Draft, Heard, Observation, SetupDraft, Silence, Source, interpret};
+pub use draft::{Draft, Heard, Observation, ReadDetail, SetupDraft, Silence, Source, interpret};
 pub use sheet_form::SheetForm;
 pub use entry::{
-    Before, Body, Capture, CheckFinding, Counters, Entry, FIRST_PAD, PadBefore, ReadStage, Sealed, Settlement, Setup, Signer, SpanOnRecord, Taken, Way,
+    Before, Body, Capture, CheckFinding, Counters, Entry, FIRST_PAD, PadBefore, Purpose, ReadStage, Sealed, Settlement, Setup, Signer, SpanOnRecord, TOGETHER, Taken, Way,
 };
 pub use file::{FileError, JobFile, MEDIA_TYPE, MOST_ENTRIES, RULES_VERSION, open_file};
 pub use look_over::{Caution, CheckItem, cautions_for, checklist};
 pub use loaded::{Around, UsedPiece, mark};
-pub use proving::{Phase, ReadingView, Wanted};
+pub use proving::{BudgetLine, BudgetView, Phase, ReadingView, Wanted};
 pub use sheet::{Build, ProfileRef, ScaleKind, ScaleSheet, StaysOn};
 pub use stages::{Act, Missing, Next, Stage, StageState, StageView};
-pub use state::{Adjusted, CapturedPoint, How, JobState, PadState, Reading, SetupOrigin, fold};
+pub use state::{Adjusted, CapturedPoint, How, JobState, PadState, Discrimination, Reading, SetupOrigin, fold};
 pub use weights_of::{M1_SHARE, SpanFloor, SpanPoint, SpanView, Wants, judge_span, next_planned, usable_mass};
 pub use views::{
-    AdjustView, Assessment, Change, CheckView, CloseView, EntryView, Outcome, PadLine, PhaseView, PointLine, SetupJudgement, SetupView, Shade, ShadePoint,
+    AdjustView, Assessment, Change, CheckView, CloseView, DecisionView, EntryView, Outcome, PadLine, PhaseView, PointLine, SetupJudgement, SetupView, Shade, ShadePoint,
     ShadeStep, ToleranceView,
 };

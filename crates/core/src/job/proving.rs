@@ -7,8 +7,10 @@ use uuid::Uuid;
 
 use super::decide::is_live;
 use super::loaded::weight_cautions;
-use super::{JobState, ReadStage, Reading, Setup, Way};
-use crate::proof::{ErrorInputs, error_of_indication};
+use super::checks::{eccentricity, series};
+use super::{JobState, Purpose, ReadStage, Reading, Setup, TOGETHER, UsedPiece, Way};
+use crate::proof::{Budget, BudgetInputs, BudgetPiece, Decision, DecisionRule, ErrorInputs, Verdict, budget, decide, error_of_indication};
+use crate::weights::weight_tolerance;
 use crate::quantity::{Decimal, Mass};
 use crate::tolerance::{Scheme, Tolerance};
 use crate::working::Working;
@@ -47,6 +49,8 @@ pub struct ReadingView {
     pub error_d: String,
     /// ± tolerance at this load.
     pub mpe_text: String,
+    /// The same, in divisions.
+    pub mpe_d: f64,
     /// |E| ≤ MPE.
     pub within: bool,
     /// False where what it was meant to prove has been changed since.
@@ -55,8 +59,53 @@ pub struct ReadingView {
     pub cautions: Vec<String>,
     /// The pieces it was made of.
     pub pieces: Vec<String>,
+    /// What it is for.
+    pub purpose: Purpose,
+    /// Where it stood; 0: the middle.
+    #[schema(required)]
+    pub spot: Option<u8>,
+    /// Corrected for the error at zero, where that is known before rounding.
+    #[schema(required)]
+    pub corrected_text: Option<String>,
+    /// Its uncertainty.
+    #[schema(required)]
+    pub budget: Option<BudgetView>,
+    /// What the decision rule says.
+    #[schema(required)]
+    pub verdict: Option<Verdict>,
+    /// Probability that the true error is outside, in per cent, in words.
+    #[schema(required)]
+    pub outside_text: Option<String>,
     /// How it came about.
     pub working: Vec<Working>,
+}
+
+/// One term of an uncertainty budget.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct BudgetLine {
+    /// Its name.
+    pub name: String,
+    /// Standard uncertainty, in divisions.
+    pub u_d: f64,
+    /// Its share of the variance, 0 to 1.
+    pub share: f64,
+}
+
+/// The uncertainty of an error of indication. Source: EURAMET cg-18, 7; JCGM 100:2008.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct BudgetView {
+    /// The terms, in the order of the sum.
+    pub lines: Vec<BudgetLine>,
+    /// Coverage factor.
+    pub k: f64,
+    /// U, in divisions, for the drawing.
+    pub expanded_d: f64,
+    /// U with its unit, two digits, rounded up.
+    pub expanded_text: String,
+    /// What the figures rest on that was not measured here.
+    pub notes: Vec<String>,
+    /// What would help most.
+    pub helps: String,
 }
 
 /// A load that is worth putting on.
@@ -76,14 +125,50 @@ pub struct Wanted {
 
 /// Judges every reading of a phase.
 pub fn judged(state: &JobState, phase: Phase) -> Vec<ReadingView> {
-    readings_of(state, phase).iter().filter_map(|reading| judge(reading, &setup_for(state, phase, reading.pad), &state.tolerance.0)).collect()
+    let context = Context::of(state, phase);
+    readings_of(state, phase).iter().filter_map(|reading| judge(reading, &setup_for(state, phase, reading.pad), &state.tolerance.0, &context)).collect()
 }
 
-fn setup_for(state: &JobState, phase: Phase, pad: u8) -> Setup {
-    match phase {
+/// What the readings of a phase share: repeats, corners, the error at zero, the decision rule.
+struct Context {
+    rule: DecisionRule,
+    adjusted: bool,
+    series: Vec<Vec<Mass>>,
+    eccentricity: Option<(Mass, Mass)>,
+    zero_errors: Vec<(u8, Mass)>,
+}
+
+impl Context {
+    fn of(state: &JobState, phase: Phase) -> Self {
+        let at_zero = |r: &&Reading| r.counts && r.is_load() && r.load.value.is_zero() && r.way == Way::Up;
+        let zero = |r: &Reading| {
+            let setup = setup_for(state, phase, r.pad);
+            let inputs = ErrorInputs { unit: setup.d.unit, shown: r.shown.clone(), load: r.load.clone(), d: Some(setup.d_at(&r.load, r.way).clone()), added: Some(r.added.clone()?), zero_error: None, mpe: None };
+            Some((r.pad, error_of_indication(&inputs).ok()?.error))
+        };
+        Self {
+            rule: state.decision.0,
+            adjusted: phase == Phase::AsLeft && state.any_adjusted(),
+            series: series(state, phase),
+            eccentricity: eccentricity(state, phase),
+            zero_errors: readings_of(state, phase).iter().filter(at_zero).filter_map(zero).collect(),
+        }
+    }
+
+    fn zero_error(&self, pad: u8) -> Option<Mass> {
+        self.zero_errors.iter().rev().find(|(at, _)| *at == pad).map(|(_, error)| error.clone())
+    }
+}
+
+pub(super) fn setup_for(state: &JobState, phase: Phase, pad: u8) -> Setup {
+    let mut setup = match phase {
         Phase::AsFound => state.setup_as_found_of(pad).0,
         Phase::AsLeft => state.setup_of(pad).0,
+    };
+    if pad == TOGETHER {
+        setup.max = setup.max.times(&Decimal::from(u32::from(state.sheet.pads)));
     }
+    setup
 }
 
 fn readings_of(state: &JobState, phase: Phase) -> &[Reading] {
@@ -99,29 +184,41 @@ pub fn pad_to_read(state: &JobState, stage: ReadStage) -> u8 {
     wanted(state, phase).into_iter().find(|w| !w.done).map_or(1, |w| w.pad)
 }
 
-fn judge(reading: &Reading, setup: &Setup, tolerance: &Tolerance) -> Option<ReadingView> {
+fn judge(reading: &Reading, setup: &Setup, tolerance: &Tolerance, context: &Context) -> Option<ReadingView> {
     let unit = setup.d.unit;
     // OK because a tolerance is checked against the set-up before it enters the journal.
-    let d = setup.d_at(&reading.load, reading.way);
+    let d = setup.d_at(&reading.load.abs(), reading.way);
     let mpe = tolerance.at(&reading.load.to(unit), Some(d), Some(&setup.max)).ok()?.to(unit);
     let told = error_of_indication(&ErrorInputs {
         unit,
         shown: reading.shown.clone(),
         load: reading.load.clone(),
-        d: None,
-        added: None,
-        zero_error: None,
+        d: reading.added.as_ref().map(|_| d.clone()),
+        added: reading.added.clone(),
+        zero_error: reading.added.as_ref().and_then(|_| context.zero_error(reading.pad)),
         mpe: Some(mpe.clone()),
     })
     .ok()?;
-    let in_d = told.error.ratio(d)?;
+    // Judged on the corrected error where the error at zero is known before rounding.
+    let judged = told.corrected.clone().unwrap_or_else(|| told.error.clone());
+    let in_d = judged.ratio(d)?;
     let shown = reading.shown.to(unit);
     // An error against a load in another unit has more places than the display.
     let places = if told.error.ratio(d).is_some_and(|r| r.is_whole()) { setup.decimals } else { setup.decimals + 2 };
     let error_text = told.error.signed(places);
     let mpe_text = format!("±{mpe}");
-    let within = told.within.unwrap_or(false);
-    let working = workings(reading, d, tolerance, &shown, &error_text, &mpe, within);
+    let (told_budget, notes) = uncertainty(reading, setup, d, context);
+    let decision = decision(context.rule, &judged, &told_budget, &mpe);
+    let within = match (context.rule, &decision) {
+        (DecisionRule::Simple, _) | (_, None) => told.within.unwrap_or(false),
+        (_, Some(decision)) => matches!(decision.verdict, Verdict::Pass | Verdict::PassInsideGuard),
+    };
+    let corrected_text = told.corrected.as_ref().map(|c| c.signed(setup.decimals + 2));
+    let mut working = workings(reading, d, tolerance, &shown, &error_text, &mpe, within);
+    if let Some(corrected) = &corrected_text {
+        working[0] = working[0].clone().with("E_c", "E − E_0, the error at zero before rounding", corrected);
+    }
+    working.extend(decision.as_ref().map(|decision| budget_working(&told_budget, decision, context.rule, setup)));
     Some(ReadingView {
         entry: reading.entry,
         load_text: load_text(&reading.load, setup),
@@ -130,6 +227,13 @@ fn judge(reading: &Reading, setup: &Setup, tolerance: &Tolerance) -> Option<Read
         way: reading.way,
         pad: reading.pad,
         live: is_live(&reading.taken),
+        purpose: reading.purpose,
+        spot: reading.spot,
+        corrected_text,
+        verdict: decision.as_ref().map(|d| d.verdict),
+        outside_text: decision.as_ref().map(|d| percent_text(d.probability_outside)),
+        budget: Some(budget_view(&told_budget, d, setup, notes)),
+        mpe_d: mpe.ratio(d).map_or(0.0, |r| r.to_f64()),
         error_d: signed_divisions(&in_d),
         error: told.error,
         error_text,
@@ -140,6 +244,100 @@ fn judge(reading: &Reading, setup: &Setup, tolerance: &Tolerance) -> Option<Read
         pieces: reading.with.iter().map(|p| p.serial.clone()).collect(),
         working,
     })
+}
+
+/// Share of its mass that a weight of class M1 may be off, where the pieces are not named.
+const M1_MPE: (i64, u32) = (5, 5);
+
+/// The budget of a reading, and what it rests on that was not measured.
+fn uncertainty(reading: &Reading, setup: &Setup, d: &Mass, context: &Context) -> (Budget, Vec<String>) {
+    let mut notes = Vec::new();
+    let load = reading.load.abs();
+    let pieces: Vec<BudgetPiece> = if reading.with.is_empty() && load.value.is_positive() {
+        notes.push("The weights are not named: class M1 is assumed.".to_owned());
+        vec![BudgetPiece { nominal: load.clone(), mpe: load.times(&Decimal::new(M1_MPE.0, i64::from(M1_MPE.1))), u: None, k: None }]
+    } else {
+        reading.with.iter().map(budget_piece).collect()
+    };
+    if context.series.iter().all(|s| s.len() < 2) {
+        notes.push("No load was put on repeatedly: a third of a division stands for its repeatability.".into());
+    }
+    if context.eccentricity.is_none() {
+        notes.push("Corners were not read: nothing is counted for where the load stands.".into());
+    }
+    let (ecc_difference, ecc_load) = context.eccentricity.clone().unzip();
+    let told = budget(&BudgetInputs {
+        unit: setup.d.unit,
+        shown: reading.shown.clone(),
+        load: reading.load.clone(),
+        d_zero: setup.finest().clone(),
+        d_load: d.clone(),
+        step: reading.added.as_ref().map(|_| d.times(&Decimal::new(1, 1))),
+        pieces,
+        adjusted_before: context.adjusted,
+        repeats: context.series.clone(),
+        ecc_difference,
+        ecc_load,
+        k_drift: None,
+        u_convection: None,
+    });
+    (told, notes)
+}
+
+fn budget_piece(piece: &UsedPiece) -> BudgetPiece {
+    let by_class = || weight_tolerance(&piece.nominal, piece.class?).ok().map(|(mpe, _)| mpe);
+    // An object that was weighed has the tolerance of the scale that weighed it as its own.
+    let mpe = piece.mpe.clone().or_else(by_class).or_else(|| piece.u.clone()).unwrap_or_else(|| piece.nominal.times(&Decimal::new(M1_MPE.0, i64::from(M1_MPE.1))));
+    BudgetPiece { nominal: piece.nominal.clone(), mpe, u: piece.u.clone(), k: piece.k.clone().or_else(|| piece.u.as_ref().map(|_| Decimal::from(2u32))) }
+}
+
+fn decision(rule: DecisionRule, error: &Mass, told: &Budget, mpe: &Mass) -> Option<Decision> {
+    let expanded = Mass::new(Decimal::from_measured(told.expanded, 12)?, error.unit);
+    decide(rule, error, &expanded, &Decimal::from_measured(told.k, 9)?, mpe).ok()
+}
+
+fn percent_text(probability: f64) -> String {
+    match probability * 100.0 {
+        p if p < 0.01 => "below 0.01 %".into(),
+        p if p > 99.99 => "above 99.99 %".into(),
+        p if p < 1.0 => format!("{p:.2} %"),
+        p => format!("{p:.1} %"),
+    }
+}
+
+fn budget_view(told: &Budget, d: &Mass, setup: &Setup, notes: Vec<String>) -> BudgetView {
+    let d = d.value_in(setup.d.unit).to_f64();
+    let variance = told.u.powi(2).max(f64::MIN_POSITIVE);
+    let lines: Vec<BudgetLine> = told.terms.named().iter().map(|(name, u)| BudgetLine { name: (*name).into(), u_d: u / d, share: u.powi(2) / variance }).collect();
+    let largest = lines.iter().max_by(|a, b| a.share.total_cmp(&b.share)).map_or("", |line| line.name.as_str());
+    let helps = match largest {
+        name if name.starts_with("rounding") => "Finer reading helps most: changeover points with small weights.",
+        name if name.starts_with("repeat") => "More repeats help most, or a place without draught and vibration.",
+        name if name.starts_with("ecc") => "Trimmed corners help most, or loads kept in the middle.",
+        _ => "Better weights help most: certificates with corrections, or another class.",
+    };
+    BudgetView { lines, k: told.k, expanded_d: told.expanded / d, expanded_text: format!("{} {}", told.expanded_text, setup.d.unit), notes, helps: helps.into() }
+}
+
+fn budget_working(told: &Budget, decision: &Decision, rule: DecisionRule, setup: &Setup) -> Working {
+    let unit = setup.d.unit;
+    let freedom = told.degrees_of_freedom.map_or_else(|| "∞".to_owned(), |f| format!("{:.0}", f.floor()));
+    let verdict = match decision.verdict {
+        Verdict::Pass => "pass",
+        Verdict::PassInsideGuard => "pass, inside the guard",
+        Verdict::FailInsideGuard => "fail, inside the guard",
+        Verdict::Fail => "fail",
+    };
+    let mut working = Working::new(
+        "Uncertainty and verdict",
+        "u² = Σ u_i²;  U = k·u",
+        format!("U = {} {unit}; {verdict}; outside with {}", told.expanded_text, percent_text(decision.probability_outside)),
+        "EURAMET cg-18 v4, 7; JCGM 100:2008; JCGM 106:2012",
+    );
+    for (name, u) in told.terms.named() {
+        working = working.with("u", name, format!("{u:.3e} {unit}"));
+    }
+    working.with("ν_eff", "effective degrees of freedom", freedom).with("k", "for 95.45 %", format!("{:.2}", told.k)).with("rule", "decision rule", rule.label())
 }
 
 fn places_of(value: &Decimal) -> u32 {
@@ -158,9 +356,13 @@ fn load_text(load: &Mass, setup: &Setup) -> String {
 
 fn workings(reading: &Reading, d: &Mass, tolerance: &Tolerance, shown: &Mass, error: &str, mpe: &Mass, within: bool) -> Vec<Working> {
     let in_e = reading.load.abs().ratio(d).unwrap_or_else(Decimal::zero);
-    let mut of_error = Working::new("Error of indication", "E = I − L", error, "OIML R 76-1:2006, A.4.4.3")
+    let formula = if reading.added.is_some() { "P = I + d/2 − ΔL;  E = P − L" } else { "E = I − L" };
+    let mut of_error = Working::new("Error of indication", formula, error, "OIML R 76-1:2006, A.4.4.3")
         .with("I", "indication", shown)
         .with("L", "load", &reading.load);
+    if let Some(added) = &reading.added {
+        of_error = of_error.with("ΔL", "small weights until the display changed", added);
+    }
     if let super::Taken::Live { hold_s, restarts, samples, mean } = &reading.taken {
         of_error = of_error.with("T", "taken steady: held, samples, restarts", format!("{hold_s} s, {samples}, {restarts}"));
         if let Some(mean) = mean {
@@ -186,12 +388,20 @@ fn cautions(shown: &Mass, d: &Mass) -> Vec<String> {
 /// The loads of a plain check: zero, the ends of the tolerance steps, half, Max, the span weight;
 /// then half and zero coming down. Source: OIML R 76-1:2006, A.4.4.1; NIST Handbook 44 §2.20, N.1.
 pub fn wanted(state: &JobState, phase: Phase) -> Vec<Wanted> {
-    (1..=state.sheet.pads).flat_map(|pad| wanted_on(state, phase, pad)).collect()
+    let mut out: Vec<Wanted> = (1..=state.sheet.pads).flat_map(|pad| wanted_on(state, phase, pad)).collect();
+    if state.several() && phase == Phase::AsLeft {
+        // Each by itself, then all of them: the sum is what is sold.
+        let setup = setup_for(state, phase, TOGETHER);
+        let load = Mass::new(whole_divisions(&setup.max.times(&Decimal::new(25, 2)), &setup.d), setup.d.unit);
+        let done = state.left.iter().any(|r| r.counts && r.is_load() && r.pad == TOGETHER && r.load.value.is_positive());
+        out.push(Wanted { load, way: Way::Up, pad: TOGETHER, why: "all pads together, the load spread over them".into(), done });
+    }
+    out
 }
 
 fn wanted_on(state: &JobState, phase: Phase, pad: u8) -> Vec<Wanted> {
     let setup = setup_for(state, phase, pad);
-    let readings: Vec<&Reading> = readings_of(state, phase).iter().filter(|r| r.pad == pad).collect();
+    let readings: Vec<&Reading> = readings_of(state, phase).iter().filter(|r| r.pad == pad && r.is_load()).collect();
     let half = Mass::new(whole_divisions(&setup.max.times(&Decimal::new(5, 1)), &setup.d), setup.d.unit);
     let mut loads: Vec<(Mass, &str)> = vec![(Mass::zero(setup.d.unit), "zero")];
     if phase == Phase::AsLeft {
@@ -255,6 +465,7 @@ fn close_to(load: &Mass, wanted: &Mass) -> bool {
 /// there was an adjustment.
 pub fn lacking(readings: &[&Reading], span: Option<&Mass>) -> Vec<String> {
     let mut lacks = Vec::new();
+    let readings: Vec<&&Reading> = readings.iter().filter(|r| r.is_load()).collect();
     if !readings.iter().any(|r| r.load.value.is_zero()) {
         lacks.push("a reading at zero".to_owned());
     }
@@ -263,7 +474,7 @@ pub fn lacking(readings: &[&Reading], span: Option<&Mass>) -> Vec<String> {
     {
         lacks.push(format!("the span weight, {span}"));
     }
-    let mut others: Vec<&Mass> = readings.iter().map(|r| &r.load).filter(|l| !l.value.is_zero() && Some(*l) != span).collect();
+    let mut others: Vec<Mass> = readings.iter().map(|r| r.load.abs()).filter(|l| !l.value.is_zero() && Some(l) != span).collect();
     others.sort();
     others.dedup();
     let needed = if span.is_some() { 2usize } else { 3 };

@@ -1,6 +1,6 @@
 //! Each entry as a sentence, for the journal's list and the record.
 
-use super::{Body, CheckFinding, ReadStage, ScaleKind, Settlement, Taken, Way, checklist};
+use super::{Body, CheckFinding, Purpose, ReadStage, ScaleKind, Settlement, Taken, Way, checklist};
 
 /// The entry in a sentence.
 pub fn sentence(kind: ScaleKind, body: &Body) -> String {
@@ -19,14 +19,28 @@ pub fn sentence(kind: ScaleKind, body: &Body) -> String {
         Body::FaultSettled { item, how: Settlement::Repaired, reason } => format!("{}: repaired: {reason}", label(item)),
         Body::FaultSettled { item, how: Settlement::Overruled, reason } => format!("{}: overruled: {reason}", label(item)),
         Body::ToleranceChosen { tolerance, reason } => format!("Tolerance: {}: {reason}", tolerance.label()),
-        Body::Read { stage, load, shown, way, taken, pad, with, overruled } => {
+        Body::Read { stage, load, shown, way, taken, pad, with, overruled, purpose, spot, added } => {
             let stage = if *stage == ReadStage::AsFound { "As found" } else { "Proof" };
             let way = if *way == Way::Up { "" } else { ", coming down" };
             let how = if matches!(taken, Taken::Live { .. }) { ", live" } else { "" };
             let at = at_pad(*pad);
             let why = overruled.as_ref().map_or_else(String::new, |why| format!("; weights overruled: {why}"));
-            format!("{stage}: {load} on{at}{}, {shown} shown{way}{how}{why}", made_of(with))
+            let moved = if load.value.is_negative() { format!("{} taken off", load.abs()) } else { format!("{load} on") };
+            let what = match (purpose, spot) {
+                (Purpose::Load, _) => String::new(),
+                (Purpose::Corner, Some(0)) => " in the middle".to_owned(),
+                (Purpose::Corner, spot) => format!(" at place {}", spot.unwrap_or(0)),
+                (Purpose::Repeat, _) => " once more".to_owned(),
+            };
+            let changed = added.as_ref().map_or_else(String::new, |a| format!(", next division after {a} more"));
+            let why = format!("{changed}{why}");
+            format!("{stage}: {moved}{what}{at}{}, {shown} shown{way}{how}{why}", made_of(with))
         }
+        Body::Discriminated { stage, load, added, before, after, pad } => {
+            let stage = if *stage == ReadStage::AsFound { "As found" } else { "Proof" };
+            format!("{stage}: {added} added to {load}{}, {before} became {after}", at_pad(*pad))
+        }
+        Body::DecisionChosen { rule, reason } => format!("Decision rule for this job: {}: {reason}", rule.label()),
         Body::LeftAlone { reason } => format!("Left as it was: {reason}"),
         Body::CountersRead { counters, .. } => {
             let part = |name: &str, value: Option<u32>| value.map_or_else(String::new, |v| format!(" {name} {v}"));

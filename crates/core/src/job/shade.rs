@@ -1,6 +1,6 @@
 //! The figures of the drawing: tolerance over the range, and where each reading lies in it.
 
-use super::{JobState, ReadingView, Setup, Shade, ShadePoint, ShadeStep, Way};
+use super::{JobState, Purpose, ReadingView, TOGETHER, Setup, Shade, ShadePoint, ShadeStep, Way};
 use crate::quantity::Unit;
 use crate::tolerance::Tolerance;
 
@@ -8,7 +8,7 @@ use crate::tolerance::Tolerance;
 pub fn shade(state: &JobState, found: &[ReadingView], left: &[ReadingView]) -> Shade {
     let (setup, _) = state.setup_in_force();
     let unit = setup.d.unit;
-    let points = |readings: &[ReadingView]| readings.iter().filter(|r| r.counts).map(|r| point(r, unit)).collect();
+    let points = |readings: &[ReadingView]| readings.iter().filter(|r| r.counts && r.purpose == Purpose::Load && r.pad != TOGETHER).map(|r| point(r, unit, setup.d_at(&r.load.abs(), r.way).value.to_f64())).collect();
     Shade {
         unit: unit.symbol().into(),
         max: setup.max.value_in(unit).to_f64(),
@@ -32,14 +32,15 @@ fn steps(tolerance: &Tolerance, setup: &Setup) -> Vec<ShadeStep> {
         .collect()
 }
 
-fn point(reading: &ReadingView, unit: Unit) -> ShadePoint {
+fn point(reading: &ReadingView, unit: Unit, d: f64) -> ShadePoint {
     let verdict = if reading.within { "within" } else { "outside" };
     ShadePoint {
         entry: reading.entry,
-        load: reading.load.value_in(unit).to_f64(),
+        load: reading.load.abs().value_in(unit).to_f64(),
         error: reading.error.value_in(unit).to_f64(),
         within: reading.within,
         down: reading.way == Way::Down,
+        u: reading.budget.as_ref().map(|b| b.expanded_d * d),
         says: format!("{} at {}: {verdict} {}", reading.error_text, reading.load_text, reading.mpe_text),
     }
 }

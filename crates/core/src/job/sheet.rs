@@ -5,6 +5,7 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use crate::adjust::Site;
+use crate::proof::DecisionRule;
 use crate::quantity::{Decimal, Mass};
 use crate::refusal::Refusal;
 use crate::setup::{Cells, Indicator, Plate};
@@ -192,9 +193,17 @@ pub struct ScaleSheet {
     /// The load at which it is really used.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub working_load: Option<Mass>,
+    /// How the uncertainty enters its verdicts.
+    #[serde(default, skip_serializing_if = "is_simple")]
+    pub decision: DecisionRule,
     /// A scale of a lesson: nothing that is done on it is a record of a real one.
     #[serde(default, skip_serializing_if = "std::ops::Not::not")]
     pub practice: bool,
+}
+
+#[expect(clippy::trivially_copy_pass_by_ref, reason = "serde asks for a reference")]
+fn is_simple(rule: &DecisionRule) -> bool {
+    *rule == DecisionRule::Simple
 }
 
 impl ScaleSheet {

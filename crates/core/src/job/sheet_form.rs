@@ -6,6 +6,7 @@ use uuid::Uuid;
 
 use super::{Build, ProfileRef, ScaleKind, ScaleSheet, StaysOn};
 use crate::adjust::Site;
+use crate::proof::DecisionRule;
 use crate::quantity::{Decimal, Mass, Unit, parse_mass};
 use crate::refusal::Refusal;
 use crate::setup::{Cells, Indicator, Plate};
@@ -50,6 +51,9 @@ pub struct SheetForm {
     /// The load at which it is really used.
     #[serde(default)]
     pub working_load: String,
+    /// How the uncertainty enters its verdicts.
+    #[serde(default)]
+    pub decision: DecisionRule,
     /// Pads.
     #[serde(default)]
     pub pads: Option<u8>,
@@ -135,6 +139,7 @@ impl SheetForm {
             indicator: trimmed(&self.indicator),
             plate: self.plate()?,
             working_load: mass("working_load", &self.working_load, self.unit)?,
+            decision: self.decision,
             practice: false,
             build: self.build()?,
             pads: self.pads.unwrap_or(1),

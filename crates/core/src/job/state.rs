@@ -8,8 +8,9 @@ use time::OffsetDateTime;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use super::{Before, Body, Capture, CheckFinding, Counters, Entry, ReadStage, ScaleSheet, Settlement, Setup, Signer, SpanOnRecord, Taken, UsedPiece, Way};
+use super::{Before, Body, Capture, CheckFinding, Counters, Entry, Purpose, ReadStage, TOGETHER, ScaleSheet, Settlement, Setup, Signer, SpanOnRecord, Taken, UsedPiece, Way};
 use crate::adjust::School;
+use crate::proof::DecisionRule;
 use crate::quantity::{Decimal, Mass};
 use crate::tolerance::Tolerance;
 
@@ -47,6 +48,40 @@ pub struct Reading {
     pub with: Vec<UsedPiece>,
     /// Why pieces that are not fit for a proof were taken.
     pub overruled: Option<String>,
+    /// What it is for.
+    pub purpose: Purpose,
+    /// Where it stood; 0: the middle.
+    pub spot: Option<u8>,
+    /// Small weights that were added until the display changed.
+    pub added: Option<Mass>,
+}
+
+impl Reading {
+    /// True where it is a load across the range.
+    pub fn is_load(&self) -> bool {
+        self.purpose == Purpose::Load
+    }
+}
+
+/// A small weight added to a load at rest.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Discrimination {
+    /// The entry it stands in.
+    pub entry: Uuid,
+    /// As found or as left.
+    pub stage: ReadStage,
+    /// What was on.
+    pub load: Mass,
+    /// What was added.
+    pub added: Mass,
+    /// What was shown before.
+    pub before: Mass,
+    /// What was shown after.
+    pub after: Mass,
+    /// Which pad.
+    pub pad: u8,
+    /// False where what it was meant to prove has been changed since.
+    pub counts: bool,
 }
 
 /// What has been done at one pad.
@@ -212,6 +247,10 @@ pub struct JobState {
     pub struck: BTreeSet<Uuid>,
     /// How much span weight is asked for on this job, and why.
     pub school: Option<(School, String)>,
+    /// Small weights added to a load at rest.
+    pub discriminations: Vec<Discrimination>,
+    /// How the uncertainty enters the verdict and, where it is not the sheet's, why.
+    pub decision: (DecisionRule, Option<String>),
     /// Place of the last entry.
     pub head: u32,
 }
@@ -301,6 +340,7 @@ impl JobState {
 
     fn new(entry: &Entry, sheet: ScaleSheet, before: Option<Before>) -> Self {
         let pads = usize::from(sheet.pads.clamp(1, ScaleSheet::MOST_PADS));
+        let decision = (sheet.decision, None);
         let made = Self {
             tolerance: (sheet.tolerance.clone(), None),
             sheet,
@@ -320,6 +360,8 @@ impl JobState {
             closed: None,
             struck: BTreeSet::new(),
             school: None,
+            discriminations: Vec::new(),
+            decision,
             head: entry.seq,
         };
         Self { pads: vec![PadState::default(); pads], ..made }
@@ -330,9 +372,20 @@ impl JobState {
     }
 
     fn void_proof(&mut self, pad: u8) {
-        for reading in self.left.iter_mut().filter(|r| r.pad == pad) {
+        // What was read on all pads together rested on this one too.
+        for reading in self.left.iter_mut().filter(|r| r.pad == pad || r.pad == TOGETHER) {
             reading.counts = false;
         }
+        for small in self.discriminations.iter_mut().filter(|s| s.pad == pad && s.stage == ReadStage::Prove) {
+            small.counts = false;
+        }
+    }
+
+    /// True where what is read now at a pad will count.
+    fn counts_now(&self, stage: ReadStage, pad: u8) -> bool {
+        let adjusted = if pad == TOGETHER { self.all_adjusted() } else { self.pad(pad).adjusted.is_some() };
+        let adjusting = if pad == TOGETHER { self.adjusting() } else { self.pad(pad).adjusting() };
+        stage == ReadStage::AsFound || ((adjusted || self.left_alone.is_some()) && !adjusting)
     }
 
     fn apply(&mut self, entry: &Entry) {
@@ -348,12 +401,8 @@ impl JobState {
             }
             Body::ToleranceChosen { tolerance, reason } => self.tolerance = (tolerance.clone(), Some(reason.clone())),
             Body::SchoolChosen { school, reason } => self.school = Some((*school, reason.clone())),
-            Body::Read { stage, load, shown, way, taken, pad, with, overruled } => {
-                let at_pad = self.pad(*pad);
-                let counts = match stage {
-                    ReadStage::AsFound => true,
-                    ReadStage::Prove => (at_pad.adjusted.is_some() || self.left_alone.is_some()) && !at_pad.adjusting(),
-                };
+            Body::Read { stage, load, shown, way, taken, pad, with, overruled, purpose, spot, added } => {
+                let counts = self.counts_now(*stage, *pad);
                 let reading = Reading {
                     entry: entry.id,
                     at: entry.at,
@@ -365,12 +414,21 @@ impl JobState {
                     pad: *pad,
                     with: with.clone(),
                     overruled: overruled.clone(),
+                    purpose: *purpose,
+                    spot: *spot,
+                    added: added.clone(),
                 };
                 match stage {
                     ReadStage::AsFound => self.found.push(reading),
                     ReadStage::Prove => self.left.push(reading),
                 }
             }
+            Body::Discriminated { stage, load, added, before, after, pad } => {
+                let counts = self.counts_now(*stage, *pad);
+                let (load, added, before, after) = (load.clone(), added.clone(), before.clone(), after.clone());
+                self.discriminations.push(Discrimination { entry: entry.id, stage: *stage, load, added, before, after, pad: *pad, counts });
+            }
+            Body::DecisionChosen { rule, reason } => self.decision = (*rule, Some(reason.clone())),
             Body::CountersRead { stage: ReadStage::AsFound, counters } => self.counters.0 = Some(counters.clone()),
             Body::CountersRead { stage: ReadStage::Prove, counters } => self.counters.1 = Some(counters.clone()),
             Body::LeftAlone { reason } => {

@@ -5,7 +5,8 @@ use time::OffsetDateTime;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use super::{Before, Caution, CheckFinding, Missing, Next, ReadingView, ScaleSheet, Settlement, Setup, SetupOrigin, StageView, Wanted, UsedPiece};
+use super::{Before, Caution, CheckFinding, Missing, Next, ReadingView, ScaleSheet, Settlement, Setup, SetupOrigin, StageView, TestView, Wanted, UsedPiece};
+use crate::proof::DecisionRule;
 use crate::quantity::Mass;
 use crate::setup::{Alternative, Finding, Grade, SignalBar};
 use crate::tolerance::Tolerance;
@@ -42,6 +43,8 @@ pub struct Assessment {
     pub next: Next,
     /// The tolerance in force.
     pub tolerance: ToleranceView,
+    /// The decision rule in force.
+    pub decision: DecisionView,
     /// The checklist.
     pub look_over: Vec<CheckView>,
     /// Readings as found.
@@ -130,6 +133,23 @@ pub struct PhaseView {
     pub outcome: Outcome,
     /// The verdict in a sentence.
     pub says: String,
+    /// Tests beside the loads: corners, repeats, discrimination, zero.
+    pub tests: Vec<TestView>,
+}
+
+/// How the uncertainty enters the verdict.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct DecisionView {
+    /// The rule.
+    pub rule: DecisionRule,
+    /// In words.
+    pub label: String,
+    /// Why it differs from the sheet's.
+    #[schema(required)]
+    pub reason: Option<String>,
+    /// What is to be said of it.
+    #[schema(required)]
+    pub caution: Option<String>,
 }
 
 /// The set-up.
@@ -331,6 +351,9 @@ pub struct ShadePoint {
     pub within: bool,
     /// Coming down.
     pub down: bool,
+    /// Expanded uncertainty, where it is known.
+    #[schema(required)]
+    pub u: Option<f64>,
     /// In words.
     pub says: String,
 }

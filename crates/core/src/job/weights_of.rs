@@ -59,7 +59,7 @@ impl Wants {
 }
 
 /// On how many supports one pad stands: as many as it has cells, else what its kind usually has.
-fn supports(state: &JobState) -> u32 {
+pub(super) fn supports(state: &JobState) -> u32 {
     let pads = u32::from(state.sheet.pads.max(1));
     match &state.sheet.build.cells {
         Some(cells) => (cells.count / pads).max(1),
@@ -72,7 +72,7 @@ fn supports(state: &JobState) -> u32 {
 
 /// Which step of a plan is next: the first whose load has not been read going up.
 pub fn next_planned(state: &JobState, plan: &CheckPlan) -> Option<usize> {
-    let read = |load: &Mass| state.left.iter().any(|r| r.counts && r.way == super::Way::Up && r.load.minus(load).abs() <= load.times(&Decimal::new(5, 2)));
+    let read = |load: &Mass| state.left.iter().any(|r| r.counts && r.is_load() && r.way == super::Way::Up && r.load.minus(load).abs() <= load.times(&Decimal::new(5, 2)));
     plan.steps.iter().position(|step| !read(&step.load))
 }
 

@@ -102,7 +102,7 @@ impl Run<'_> {
         let hidden = &self.lesson.hidden.items;
         let called: Vec<&String> = self.state.checks.iter().filter(|(_, c)| c.finding == CheckFinding::Fault).map(|(item, _)| item).collect();
         let label = |item: &String| self.assessment.look_over.iter().find(|c| c.item == *item).map_or_else(|| item.clone(), |c| c.label.clone());
-        let listed = |items: &[&String]| if items.is_empty() { "no fault".to_owned() } else { items.iter().map(|i| label(i)).collect::<Vec<_>>().join(", ") };
+        let listed = |items: &[&String]| if items.is_empty() { "no fault".to_owned() } else { format!("at “{}”", items.iter().map(|i| label(i)).collect::<Vec<_>>().join("”, “")) };
         let found = hidden.is_empty() || hidden.iter().any(|item| called.contains(&item));
         let wrongly: Vec<&String> = called.iter().copied().filter(|item| !hidden.contains(item) && *item != "span_off").collect();
         let grade = match (found, wrongly.is_empty()) {

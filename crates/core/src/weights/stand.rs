@@ -60,6 +60,13 @@ impl Platform {
     }
 }
 
+impl Platform {
+    /// Its places, each with x from the left and y from the rear edge; the first is the middle.
+    pub fn spots(&self) -> impl Iterator<Item = (&str, f64, f64)> {
+        self.spots.iter().map(|s| (s.place.as_str(), s.x, s.y))
+    }
+}
+
 /// The platform as it fills and empties.
 #[derive(Debug)]
 pub struct Standing<'p> {

@@ -6,7 +6,7 @@ use std::path::Path;
 use ombret_core::adjust::Site;
 use ombret_core::keying::read_profile;
 use ombret_core::job::{Around, 
-    Body, CheckFinding, Draft, Entry, JobFile, ReadStage, ScaleSheet, SetupDraft, Signer, Silence, Source, Way, checklist, decide, fold, genesis, interpret, seal,
+    Body, CheckFinding, Draft, Entry, JobFile, ReadDetail, ReadStage, ScaleSheet, SetupDraft, Signer, Silence, Source, Way, checklist, decide, fold, genesis, interpret, seal,
 };
 use ombret_core::quantity::Unit;
 use ombret_core::weights::{Mapping, read_table};
@@ -196,7 +196,7 @@ fn drafts(sheet: &ScaleSheet, visit: &Visit, by: &Signer) -> Vec<Draft> {
         }
     }
     let readings = |stage, list: &[(String, String)], way: Way| -> Vec<Draft> {
-        list.iter().map(|(load, shown)| Draft::Read { stage, load: load.clone(), shown: typed(shown), way, pad: None, with: Vec::new(), overruled: String::new() }).collect()
+        list.iter().map(|(load, shown)| Draft::Read { stage, load: load.clone(), shown: typed(shown), way, pad: None, with: Vec::new(), overruled: String::new(), detail: ReadDetail::default() }).collect()
     };
     out.extend(readings(ReadStage::AsFound, &visit.found, Way::Up));
     if let Some(adjust) = &visit.adjust {

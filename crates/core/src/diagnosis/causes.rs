@@ -1,0 +1,150 @@
+//! The causes, with their priors and what is to be done about each, from one table.
+
+use std::collections::BTreeMap;
+use std::sync::LazyLock;
+
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use crate::refusal::Refusal;
+
+/// A cause.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Cause {
+    /// Nothing is wrong.
+    Sound,
+    /// Every load off by the same ratio.
+    SpanDrift,
+    /// Every load off by the same amount.
+    ZeroOff,
+    /// Off by the ratio of two units.
+    UnitSwitched,
+    /// Off by a power of ten.
+    DecimalMisplaced,
+    /// Off by the ratio of two sums of the kit.
+    WrongWeight,
+    /// Off by a ratio that a small span weight explains.
+    ThinSpan,
+    /// Off in the middle.
+    Bow,
+    /// Right up to a knee, low above it.
+    SecondSupport,
+    /// Low going up, high coming down.
+    Rubbing,
+    /// Off over one cell.
+    CornerCell,
+    /// Corners off in pairs.
+    Twisted,
+    /// Scattered about the right mean.
+    Restless,
+    /// Scattered, with more divisions than the cells can tell.
+    DivisionTooFine,
+    /// Scattered and drifting.
+    Cable,
+    /// Drifting one way in time.
+    WarmUp,
+    /// Growing under load, coming back slowly.
+    Creep,
+    /// Falling under load.
+    Reversed,
+    /// Not reacting.
+    NoSignal,
+    /// Zero far off.
+    Overloaded,
+}
+
+/// What is to be done.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Deed {
+    /// Leave it.
+    Leave,
+    /// A new zero.
+    Rezero,
+    /// Zero and span.
+    Span,
+    /// More points.
+    Points,
+    /// Trim the corners.
+    Corners,
+    /// Repair.
+    Repair,
+    /// Set it up.
+    Setup,
+    /// Wait.
+    Wait,
+}
+
+/// What is known of a cause.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct CauseInfo {
+    /// Which.
+    pub cause: Cause,
+    /// In words.
+    pub label: String,
+    /// Probability before anything is read, where the cause can be at all: too small a span weight is
+    /// weighed only where the last one was below a fifth of Max.
+    pub prior: f64,
+    /// What is to be done.
+    pub act: Deed,
+    /// Items of the checklist that point to it.
+    pub items: Vec<String>,
+    /// What adjusting can cure.
+    pub can: String,
+    /// What it cannot.
+    pub cannot: String,
+}
+
+static TABLE: LazyLock<Vec<CauseInfo>> = LazyLock::new(|| {
+    #[expect(clippy::expect_used, reason = "the data ships with the program; a test reads it")]
+    serde_json::from_str(include_str!("causes.json")).expect("causes.json")
+});
+
+/// Every cause.
+pub fn table() -> &'static [CauseInfo] {
+    &TABLE
+}
+
+/// A workshop's own priors, where they differ from the table's.
+#[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(transparent)]
+pub struct Priors(pub BTreeMap<Cause, f64>);
+
+impl Priors {
+    /// Checks them.
+    ///
+    /// # Errors
+    /// A [`Refusal`] where one is not a probability.
+    pub fn check(&self) -> Result<(), Refusal> {
+        match self.0.iter().find(|(_, p)| !(0.0..=1.0).contains(*p)) {
+            Some((cause, p)) => {
+                let label = table().iter().find(|c| c.cause == *cause).map_or("", |c| c.label.as_str());
+                Err(Refusal::new("not_probability", format!("“{label}”: {p} is no probability; one lies between 0 and 1")).at("priors"))
+            }
+            None => Ok(()),
+        }
+    }
+
+    pub(super) fn of(&self, info: &CauseInfo) -> f64 {
+        self.0.get(&info.cause).copied().unwrap_or(info.prior)
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn the_table_has_each_cause_once_and_its_priors_sum_to_about_one() {
+        let mut causes: Vec<Cause> = table().iter().map(|c| c.cause).collect();
+        causes.sort();
+        causes.dedup();
+        assert_eq!((causes.len(), table().len()), (20, 20));
+        let sum: f64 = table().iter().filter(|c| c.cause != Cause::ThinSpan).map(|c| c.prior).sum();
+        assert!((0.95..=1.15).contains(&sum), "{sum}");
+        assert!(Priors([(Cause::Bow, 1.5)].into()).check().is_err());
+        assert!(Priors([(Cause::Bow, 0.5)].into()).check().is_ok());
+    }
+}

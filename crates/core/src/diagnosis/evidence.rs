@@ -1,0 +1,198 @@
+//! Weighs the causes against the readings: marginal likelihood under each model, times its prior.
+
+use nalgebra::{DMatrix, DVector};
+use serde::Serialize;
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+use super::model::{Model, sigma, ways};
+use super::next::{NextTest, next_test};
+use super::{Cause, CauseInfo, Deed, Facts, Priors, Seen, table};
+
+/// A cause with its probability.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct Ranked {
+    /// Which.
+    pub cause: Cause,
+    /// In words.
+    pub label: String,
+    /// Probability, 0 to 1.
+    pub probability: f64,
+    /// The same for people.
+    pub probability_text: String,
+    /// Which readings speak for it most.
+    pub why: Vec<Spoken>,
+    /// What is to be done.
+    pub act: Deed,
+    /// What adjusting can cure.
+    pub can: String,
+    /// What it cannot.
+    pub cannot: String,
+}
+
+/// A reading that speaks for a cause.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct Spoken {
+    /// The entry it stands in.
+    pub entry: Uuid,
+    /// Error in divisions.
+    pub error_d: f64,
+    /// What the cause alone would make of it, in divisions.
+    pub by_cause_d: f64,
+}
+
+/// What is wrong, as far as the readings tell.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct Diagnosis {
+    /// The causes, the likeliest first; those below a hundredth are left out.
+    pub ranked: Vec<Ranked>,
+    /// The readings tell one cause from the others.
+    pub told: bool,
+    /// In a sentence.
+    pub says: String,
+    /// The cheapest test that separates the first two.
+    #[schema(required)]
+    pub next: Option<NextTest>,
+}
+
+/// Likeliest cause from so much on; below it, it cannot be told yet.
+const TOLD: f64 = 0.6;
+/// A fault that looking over found makes a cause that it points to so much likelier.
+const POINTED: f64 = 5.0;
+/// Causes below this are not listed.
+const LISTED: f64 = 0.01;
+
+/// What a model makes of the readings: covariance, factor and residual.
+pub(super) struct Fit<'m> {
+    pub model: &'m Model,
+    covariance: DMatrix<f64>,
+    factor: nalgebra::Cholesky<f64, nalgebra::Dyn>,
+    residual: DVector<f64>,
+    pub log_evidence: f64,
+}
+
+impl<'m> Fit<'m> {
+    pub fn of(model: &'m Model, seen: &[Seen], facts: &Facts) -> Option<Self> {
+        let n = seen.len();
+        let residual = DVector::from_iterator(n, seen.iter().map(|s| s.shown - s.load - model.fixed.at(s, facts)));
+        let mut covariance = DMatrix::zeros(n, n);
+        for (shape, scale) in &model.shapes {
+            let values = DVector::from_iterator(n, seen.iter().map(|s| scale * shape.at(s, facts)));
+            covariance.ger(1.0, &values, &values, 1.0);
+        }
+        for i in 0..n {
+            for j in 0..n {
+                covariance[(i, j)] += model.walk.powi(2) * (seen[i].order.min(seen[j].order));
+            }
+            covariance[(i, i)] += sigma(&seen[i], model.noise).powi(2);
+        }
+        let factor = covariance.clone().cholesky()?;
+        let solved = factor.solve(&residual);
+        let log_det: f64 = factor.l_dirty().diagonal().iter().map(|l| l.ln()).sum::<f64>() * 2.0;
+        let log_evidence = -0.5 * (residual.dot(&solved) + log_det);
+        Some(Self { model, covariance, factor, residual, log_evidence })
+    }
+
+    /// What the cause itself, not the noise, makes of each reading.
+    fn explained(&self, seen: &[Seen], facts: &Facts) -> DVector<f64> {
+        let solved = self.factor.solve(&self.residual);
+        let mut signal = self.covariance.clone();
+        for (i, s) in seen.iter().enumerate() {
+            signal[(i, i)] -= sigma(s, self.model.noise).powi(2);
+        }
+        let fixed = DVector::from_iterator(seen.len(), seen.iter().map(|s| self.model.fixed.at(s, facts)));
+        signal * solved + fixed
+    }
+
+    /// Mean and standard deviation of the error at a reading that is not taken yet.
+    pub fn predicts(&self, seen: &[Seen], next: &Seen, facts: &Facts) -> (f64, f64) {
+        let cross = DVector::from_iterator(seen.len(), seen.iter().map(|s| {
+            let shapes: f64 = self.model.shapes.iter().map(|(shape, scale)| scale.powi(2) * shape.at(s, facts) * shape.at(next, facts)).sum();
+            shapes + self.model.walk.powi(2) * s.order.min(next.order)
+        }));
+        let own: f64 = self.model.shapes.iter().map(|(shape, scale)| (scale * shape.at(next, facts)).powi(2)).sum::<f64>() + self.model.walk.powi(2) * next.order + sigma(next, self.model.noise).powi(2);
+        let mean = self.model.fixed.at(next, facts) + cross.dot(&self.factor.solve(&self.residual));
+        let variance = own - cross.dot(&self.factor.solve(&cross));
+        (mean, variance.max(1e-6).sqrt())
+    }
+}
+
+/// ln(Σ w·e^x / Σ w).
+fn log_mean(parts: &[(f64, f64)]) -> f64 {
+    let top = parts.iter().map(|(x, _)| *x).fold(f64::MIN, f64::max);
+    let weights: f64 = parts.iter().map(|(_, w)| w).sum();
+    top + (parts.iter().map(|(x, w)| w * (x - top).exp()).sum::<f64>() / weights).ln()
+}
+
+/// Ranks the causes. `pointed`: items of the checklist where a fault was found. `within`: every
+/// reading and test lies inside the tolerance.
+pub fn diagnose(seen: &[Seen], facts: &Facts, priors: &Priors, pointed: &[String], within: bool) -> Option<Diagnosis> {
+    if seen.iter().filter(|s| s.load > 0.0).count() == 0 {
+        return None;
+    }
+    let models: Vec<(&CauseInfo, Vec<Model>)> = table().iter().map(|info| (info, ways(info.cause, facts))).collect();
+    let mut weighed: Vec<(&CauseInfo, f64, Fit)> = Vec::new();
+    for (info, ways) in &models {
+        let fits: Vec<Fit> = ways.iter().filter_map(|model| Fit::of(model, seen, facts)).collect();
+        let parts: Vec<(f64, f64)> = fits.iter().map(|f| (f.log_evidence, f.model.weight)).collect();
+        let Some(best) = fits.into_iter().max_by(|a, b| (a.log_evidence + a.model.weight.ln()).total_cmp(&(b.log_evidence + b.model.weight.ln()))) else { continue };
+        let mut prior = priors.of(info);
+        if info.items.iter().any(|item| pointed.contains(item)) {
+            prior *= POINTED;
+        }
+        // Inside its tolerance everywhere, a scale is sound for its use unless a pattern says much more.
+        if info.cause == Cause::Sound && within {
+            prior *= 4.0;
+        }
+        if prior > 0.0 {
+            weighed.push((info, log_mean(&parts) + prior.ln(), best));
+        }
+    }
+    let all = log_sum(&weighed.iter().map(|(_, log, _)| *log).collect::<Vec<_>>());
+    weighed.sort_by(|a, b| b.1.total_cmp(&a.1));
+    let ranked: Vec<Ranked> = weighed
+        .iter()
+        .map(|(info, log, fit)| (info, (log - all).exp(), fit))
+        .filter(|(_, probability, _)| *probability >= LISTED)
+        .map(|(info, probability, fit)| Ranked {
+            cause: info.cause,
+            label: info.label.clone(),
+            probability,
+            probability_text: percent(probability),
+            why: if info.cause == Cause::Sound { Vec::new() } else { spoken(fit, seen, facts) },
+            act: info.act,
+            can: info.can.clone(),
+            cannot: info.cannot.clone(),
+        })
+        .collect();
+    let first = ranked.first()?;
+    let loads = seen.iter().filter(|s| s.load > 0.0).map(|s| s.load.to_bits()).collect::<std::collections::BTreeSet<_>>().len();
+    let told = first.probability >= TOLD && (loads >= 2 || first.cause != Cause::Sound);
+    let next = if ranked.len() > 1 && first.probability < 0.97 { next_test(seen, facts, &weighed[0].2, &weighed[1].2) } else { None };
+    let says = if told { format!("{} ({}).", first.label, first.probability_text) } else { "Cannot tell yet.".to_owned() };
+    Some(Diagnosis { ranked, told, says, next })
+}
+
+fn log_sum(logs: &[f64]) -> f64 {
+    let top = logs.iter().copied().fold(f64::MIN, f64::max);
+    top + logs.iter().map(|l| (l - top).exp()).sum::<f64>().ln()
+}
+
+fn percent(probability: f64) -> String {
+    match probability * 100.0 {
+        p if p > 99.5 => "over 99 %".into(),
+        p => format!("{p:.0} %"),
+    }
+}
+
+/// The readings whose errors the cause explains most.
+fn spoken(fit: &Fit, seen: &[Seen], facts: &Facts) -> Vec<Spoken> {
+    let explained = fit.explained(seen, facts);
+    let gain = |i: usize| {
+        let error = seen[i].shown - seen[i].load;
+        (error.powi(2) - (error - explained[i]).powi(2)) / sigma(&seen[i], 0.0).powi(2)
+    };
+    let mut order: Vec<usize> = (0..seen.len()).filter(|i| gain(*i) > 1.0).collect();
+    order.sort_by(|a, b| gain(*b).total_cmp(&gain(*a)));
+    order.into_iter().take(3).map(|i| Spoken { entry: seen[i].entry, error_d: seen[i].shown - seen[i].load, by_cause_d: explained[i] }).collect()
+}

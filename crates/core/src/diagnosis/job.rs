@@ -1,0 +1,75 @@
+//! The readings of a job in the terms of the diagnosis.
+
+use super::{Diagnosis, Facts, Priors, Seen, diagnose, soak};
+use crate::adjust::{AdequacyInputs, Prediction};
+use crate::job::{Assessment, CheckFinding, JobState, Phase, Purpose, Reading, Setup, Way};
+use crate::quantity::{Decimal, Mass};
+use crate::setup::Check;
+use crate::weights::Piece;
+
+/// Most distinct pieces that are tried as forgotten or too much.
+const MOST_PIECES: usize = 10;
+
+/// What is wrong by the readings of a phase; none where no load was read. `kit`: the pieces of the
+/// workshop, for weights that may have been on by mistake.
+pub fn diagnose_job(state: &JobState, assessment: &Assessment, phase: Phase, kit: &[Piece], priors: &Priors) -> Option<Diagnosis> {
+    let (readings, view) = match phase {
+        Phase::AsFound => (&state.found, &assessment.as_found),
+        Phase::AsLeft => (&state.left, &assessment.proof),
+    };
+    let setup = &view.setup;
+    let counted: Vec<&Reading> = readings.iter().filter(|r| r.counts && r.pad <= 1 && !r.load.value.is_negative()).collect();
+    let places: Vec<(f64, f64)> = view.tests.iter().flat_map(|t| &t.spots).map(|s| (s.x, s.y)).collect();
+    let seen = seen(&counted, setup, &places);
+    let facts = facts(state, assessment, setup, kit, &places);
+    let pointed: Vec<String> = state.checks.iter().filter(|(_, c)| c.finding == CheckFinding::Fault).map(|(item, _)| item.clone()).collect();
+    let within = view.readings.iter().filter(|r| r.counts).all(|r| r.within) && view.tests.iter().all(|t| t.within != Some(false));
+    diagnose(&seen, &facts, priors, &pointed, within)
+}
+
+fn seen(readings: &[&Reading], setup: &Setup, places: &[(f64, f64)]) -> Vec<Seen> {
+    let mut soaked = 0.0;
+    let mut before = None;
+    let mut order = 0.0;
+    let in_d = |mass: &Mass, d: &Mass| mass.ratio(d).unwrap_or_else(Decimal::zero).to_f64();
+    let mut highest = 0.0f64;
+    readings
+        .iter()
+        .map(|r| {
+            let d = setup.d_at(&r.load, r.way);
+            let load = in_d(&r.load, d);
+            let seconds = before.map_or(0.0, |at: time::OffsetDateTime| (r.at - at).as_seconds_f64());
+            soaked = soak(soaked, load, seconds);
+            before = Some(r.at);
+            order += 1.0;
+            let down = r.way == Way::Down || (r.load.value.is_zero() && highest > 0.0);
+            highest = highest.max(load);
+            // P = I + d/2 − ΔL, in divisions.
+            let fine = r.added.as_ref().map(|added| 0.5 - in_d(added, d));
+            let spot = r.spot.filter(|s| *s > 0 && r.purpose == Purpose::Corner).and_then(|s| places.get(usize::from(s)).copied());
+            Seen { entry: r.entry, load, shown: in_d(&r.shown, d) + fine.unwrap_or(0.0), down, spot, fine: fine.is_some(), order, soaked }
+        })
+        .collect()
+}
+
+fn facts(state: &JobState, assessment: &Assessment, setup: &Setup, kit: &[Piece], places: &[(f64, f64)]) -> Facts {
+    let in_d = |mass: &Mass| mass.ratio(&setup.d).unwrap_or_else(Decimal::zero).to_f64();
+    let mpe = state.tolerance.0.at(&setup.max, Some(&setup.d), Some(&setup.max)).ok();
+    let span = state.before.as_ref().and_then(|b| b.span.as_ref()).map(|s| s.weight.clone());
+    let here = state.pad(1).adjusted.as_ref().and_then(|a| a.proved_by().cloned());
+    let span = here.or(span);
+    let predicted = span.as_ref().zip(mpe.as_ref()).and_then(|(weight, mpe)| {
+        let u = weight.times(&Decimal::new(29, 6));
+        let told = Prediction::new(&AdequacyInputs { max: &setup.max, d: &setup.d, weight, u_weight: &u, mpe_max: mpe, internal_d: None, noise: None }).ok()?;
+        Some(told.u_at_max() / 2.0 / setup.d.value.to_f64())
+    });
+    let mut pieces: Vec<f64> = kit.iter().map(|p| in_d(&p.nominal)).filter(|m| *m >= 1.0).collect();
+    pieces.sort_by(|a, b| b.total_cmp(a));
+    pieces.dedup();
+    pieces.truncate(MOST_PIECES);
+    // Cells at the edges, where places of a quarter are half-way out.
+    let cells = places.iter().skip(1).map(|(x, y)| if places.len() == 5 { ((x - 0.25) * 2.0, (y - 0.25) * 2.0) } else { (*x, *y) }).collect();
+    let n = in_d(&setup.max);
+    let weak_signal = assessment.setup.judgement.findings.iter().any(|f| f.check == Check::SignalPerDivision && f.grade.is_some_and(|g| g != crate::setup::Grade::Sound));
+    Facts { n, mpe_max: mpe.map_or(1.0, |m| in_d(&m)), cells, span: span.as_ref().map(in_d), pieces, u_span: predicted, too_fine: n > 10_000.0 || weak_signal }
+}

@@ -1,0 +1,410 @@
+//! The tests of a check beside the loads across the range: corners, repeats, the smallest step that
+//! moves the display, zero after a load. What the scheme asks for, how far it is done, what it came
+//! to. Sources: OIML R 76-1:2006, 3.6, 3.8, 3.9.4.1, A.4; NIST Handbook 44 §2.20, N.1, T.N.5.
+
+use serde::Serialize;
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+use super::proving::{Phase, setup_for};
+use super::weights_of::supports;
+use super::{JobState, Purpose, ReadStage, Reading, ScaleKind, Setup, Way};
+use crate::adjust::{TrimPosition, TrimWay, trim};
+use crate::proof::{CornerWay, ZeroRule, corner_load, corners, discriminates, largest_from_centre, repeatability, spread, weighings, zero_return};
+use crate::quantity::{Decimal, Mass};
+use crate::tolerance::{Class, Scheme};
+use crate::weights::Platform;
+use crate::working::Working;
+
+/// Which test.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum TestKind {
+    /// Eccentricity.
+    Corners,
+    /// Repeatability.
+    Repeats,
+    /// The smallest step that moves the display.
+    Discrimination,
+    /// Zero after a load.
+    ZeroReturn,
+}
+
+/// A place on the platform, with what was read there last.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct SpotView {
+    /// Its number; 0: the middle.
+    pub spot: u8,
+    /// In words.
+    pub place: String,
+    /// From the left edge, 0 to 1.
+    pub x: f64,
+    /// From the rear edge, 0 to 1.
+    pub y: f64,
+    /// What was shown there.
+    #[schema(required)]
+    pub shown_text: Option<String>,
+    /// Its error.
+    #[schema(required)]
+    pub error_text: Option<String>,
+    /// Its error in divisions, for the drawing.
+    #[schema(required)]
+    pub error_d: Option<f64>,
+    /// Against the middle.
+    #[schema(required)]
+    pub from_centre: Option<String>,
+    /// |E| ≤ MPE.
+    #[schema(required)]
+    pub within: Option<bool>,
+    /// The entry it stands in.
+    #[schema(required)]
+    pub entry: Option<Uuid>,
+}
+
+/// A weighing of a series.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct RepeatView {
+    /// The entry it stands in.
+    pub entry: Uuid,
+    /// What was shown.
+    pub shown_text: String,
+    /// From the mean of the series, in divisions.
+    pub off_d: f64,
+}
+
+/// A test as it stands.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct TestView {
+    /// Which.
+    pub test: TestKind,
+    /// In words.
+    pub label: String,
+    /// The scheme asks for it.
+    pub asked: bool,
+    /// The load that is wanted for it.
+    #[schema(required)]
+    pub load: Option<Mass>,
+    /// Why that load, and how.
+    pub how: String,
+    /// How many readings are wanted.
+    pub wanted: usize,
+    /// How many there are.
+    pub done: usize,
+    /// What it came to; none: not enough yet.
+    #[schema(required)]
+    pub within: Option<bool>,
+    /// In a sentence.
+    pub says: String,
+    /// The places, for the corners.
+    pub spots: Vec<SpotView>,
+    /// The weighings, for the repeats.
+    pub series: Vec<RepeatView>,
+    /// How it comes about.
+    pub working: Vec<Working>,
+}
+
+impl TestView {
+    /// Asked for and not done.
+    pub fn open(&self) -> bool {
+        self.asked && self.within.is_none()
+    }
+}
+
+/// The places of a pad; the first is its middle.
+pub(super) fn spots(state: &JobState) -> Vec<(String, f64, f64)> {
+    Platform::on(supports(state), state.sheet.kind == ScaleKind::Hanging).spots().map(|(place, x, y)| (place.to_owned(), x, y)).collect()
+}
+
+/// Readings of a phase that count, at the first pad or at the one that corners are read on.
+fn of(state: &JobState, phase: Phase, purpose: Purpose) -> Vec<&Reading> {
+    let all = if phase == Phase::AsFound { &state.found } else { &state.left };
+    all.iter().filter(|r| r.counts && r.purpose == purpose).collect()
+}
+
+/// Every test of a phase, those that the scheme asks for first.
+pub(super) fn tests(state: &JobState, phase: Phase) -> Vec<TestView> {
+    let setup = setup_for(state, phase, super::FIRST_PAD);
+    let mut out: Vec<TestView> = [corner_test(state, phase, &setup), Some(repeat_test(state, phase, &setup)), Some(discrimination_test(state, phase, &setup)), Some(zero_test(state, phase, &setup))]
+        .into_iter()
+        .flatten()
+        .collect();
+    out.sort_by_key(|test| !test.asked);
+    out
+}
+
+/// Which tests a scheme asks for beside the loads.
+const fn asks(scheme: Scheme, test: TestKind) -> bool {
+    match (scheme, test) {
+        (Scheme::R76Initial | Scheme::Hb44Acceptance, _) => true,
+        (Scheme::R76InService | Scheme::Hb44Maintenance, TestKind::Corners | TestKind::ZeroReturn) => true,
+        (Scheme::Hb44Maintenance, TestKind::Repeats) => true,
+        (Scheme::House | Scheme::Table, TestKind::Corners) => true,
+        _ => false,
+    }
+}
+
+/// The largest of the differences between corners and middle, and the load: a term of the budget.
+pub(super) fn eccentricity(state: &JobState, phase: Phase) -> Option<(Mass, Mass)> {
+    let setup = setup_for(state, phase, super::FIRST_PAD);
+    let readings = of(state, phase, Purpose::Corner);
+    let load = readings.last()?.load.clone();
+    let at = latest(&readings, &load);
+    let centre = at.iter().find(|(spot, _)| *spot == 0).map(|(_, r)| r.shown.to(setup.d.unit))?;
+    let largest = at.iter().map(|(_, r)| r.shown.to(setup.d.unit).minus(&centre).abs()).max()?;
+    Some((largest, load))
+}
+
+/// Series of repeated readings, by load.
+pub(super) fn series(state: &JobState, phase: Phase) -> Vec<Vec<Mass>> {
+    let mut by_load: Vec<(Mass, Vec<Mass>)> = Vec::new();
+    for reading in of(state, phase, Purpose::Repeat) {
+        match by_load.iter_mut().find(|(load, _)| *load == reading.load) {
+            Some((_, shown)) => shown.push(reading.shown.clone()),
+            None => by_load.push((reading.load.clone(), vec![reading.shown.clone()])),
+        }
+    }
+    by_load.into_iter().map(|(_, shown)| shown).collect()
+}
+
+/// The last reading at each place with this load.
+fn latest<'a>(readings: &[&'a Reading], load: &Mass) -> Vec<(u8, &'a Reading)> {
+    let mut out: Vec<(u8, &Reading)> = Vec::new();
+    for reading in readings.iter().filter(|r| r.load == *load) {
+        let Some(spot) = reading.spot else { continue };
+        match out.iter_mut().find(|(at, _)| *at == spot) {
+            Some(place) => place.1 = reading,
+            None => out.push((spot, reading)),
+        }
+    }
+    out
+}
+
+fn text(mass: &Mass, setup: &Setup) -> String {
+    format!("{} {}", mass.to(setup.d.unit).value.fixed(setup.decimals), setup.d.unit)
+}
+
+fn corner_way(state: &JobState) -> CornerWay {
+    match state.sheet.kind {
+        ScaleKind::Hopper => CornerWay::Tank,
+        _ => CornerWay::Quarters,
+    }
+}
+
+fn corner_test(state: &JobState, phase: Phase, setup: &Setup) -> Option<TestView> {
+    let places = spots(state);
+    if places.len() < 2 {
+        return None;
+    }
+    let told = corner_load(&setup.max, supports(state), corner_way(state)).ok()?;
+    let readings = of(state, phase, Purpose::Corner);
+    let whole = |load: &Mass| Mass::new(&load.ratio(&setup.d).unwrap_or_else(Decimal::zero).floor() * &setup.d.value, setup.d.unit);
+    let load = readings.last().map_or_else(|| whole(&told.load), |r| r.load.clone());
+    let at = latest(&readings, &load);
+    let mpe = state.tolerance.0.at(&load.to(setup.d.unit), Some(setup.d_at(&load, Way::Up)), Some(&setup.max)).ok()?.to(setup.d.unit);
+    let named: Vec<(String, Mass)> = at.iter().map(|(spot, r)| (if *spot == 0 { "centre".to_owned() } else { places[usize::from(*spot)].0.clone() }, r.shown.to(setup.d.unit))).collect();
+    let judged = corners(&load.to(setup.d.unit), &mpe, named.iter().map(|(place, shown)| (place.as_str(), shown)));
+    let d = setup.d_at(&load, Way::Up);
+    let spots: Vec<SpotView> = (0u8..)
+        .zip(&places)
+        .map(|(spot, (place, x, y))| {
+            let index = at.iter().position(|(at, _)| *at == spot);
+            let (judged, read) = (index.map(|i| &judged[i]), index.map(|i| at[i].1));
+            SpotView {
+                spot,
+                place: place.clone(),
+                x: *x,
+                y: *y,
+                shown_text: read.map(|r| text(&r.shown, setup)),
+                error_text: judged.map(|j| format!("{} {}", signed(&j.error, setup), setup.d.unit)),
+                error_d: judged.and_then(|j| Some(j.error.ratio(d)?.to_f64())),
+                from_centre: judged.and_then(|j| Some(format!("{} {}", signed(j.from_centre.as_ref()?, setup), setup.d.unit))),
+                within: judged.map(|j| j.within),
+                entry: read.map(|r| r.entry),
+            }
+        })
+        .collect();
+    let done = at.len();
+    let whole = done == places.len() || (done + 1 == places.len() && !at.iter().any(|(spot, _)| *spot == 0));
+    let outside = judged.iter().any(|j| !j.within);
+    let says = match (whole, outside) {
+        (_, true) => format!("Outside at {}.", judged.iter().filter(|j| !j.within).map(|j| j.position.as_str()).collect::<Vec<_>>().join(", ")),
+        (true, false) => "Every place within.".to_owned(),
+        (false, false) => format!("{done} of {} places read.", places.len()),
+    };
+    let far = largest_from_centre(&judged).map_or_else(String::new, |(place, by)| format!(" Farthest from the middle: {place}, {} {}.", signed(by, setup), setup.d.unit));
+    let missing = if done > 0 && !at.iter().any(|(spot, _)| *spot == 0) { " Without the middle the differences from it are not known." } else { "" };
+    let trimmed = trim_says(state, &load, &at, &places, setup).map_or_else(String::new, |t| format!(" {t}"));
+    let window = told.window.as_ref().map_or_else(String::new, |(from, to)| format!(", {from} to {to}"));
+    let working = Working::new("Eccentricity", "E = I − L at each place; |E| ≤ MPE(L)", &says, "OIML R 76-1:2006, 3.6.2 and A.4.7; NIST Handbook 44 §2.20, N.1.3")
+        .with("L", "the same load at each place", &load)
+        .with("MPE", "at that load", format!("±{mpe}"));
+    Some(TestView {
+        test: TestKind::Corners,
+        label: "Corners".into(),
+        asked: asks(state.tolerance.0.scheme, TestKind::Corners),
+        how: format!("about {} at the middle and at each place{window}", text(&told.load, setup)),
+        load: Some(load),
+        wanted: places.len(),
+        done,
+        within: if outside { Some(false) } else { whole.then_some(true) },
+        says: format!("{says}{far}{missing}{trimmed}"),
+        spots,
+        series: Vec::new(),
+        working: if done > 0 { vec![working] } else { Vec::new() },
+    })
+}
+
+/// What trimming the cells down to the lowest would leave, before anybody opens a junction box.
+fn trim_says(state: &JobState, load: &Mass, at: &[(u8, &Reading)], places: &[(String, f64, f64)], setup: &Setup) -> Option<String> {
+    let cells = supports(state);
+    let quarters: Vec<&(u8, &Reading)> = at.iter().filter(|(spot, _)| *spot != 0).collect();
+    if cells != 4 || quarters.len() < 4 {
+        return None;
+    }
+    // A rigid plate on four alike cells at its corners: shares are linear in both directions.
+    let shares = |x: f64, y: f64| places.iter().skip(1).map(|(_, cx, cy)| { let side = |c: f64, p: f64| if c > 0.5 { p } else { 1.0 - p }; 0.5 * (side(*cx, x) + side(*cy, y)) - 0.25 }).collect::<Vec<f64>>();
+    let zero = of(state, Phase::AsLeft, Purpose::Load).iter().rev().find(|r| r.load.value.is_zero()).map_or(0.0, |r| r.shown.value_in(setup.d.unit).to_f64());
+    let position = |(spot, r): &&(u8, &Reading)| {
+        let (_, x, y) = &places[usize::from(*spot)];
+        TrimPosition { shares: shares(*x, *y), net: r.shown.value_in(setup.d.unit).to_f64() - zero }
+    };
+    let positions: Vec<TrimPosition> = quarters.iter().map(position).collect();
+    let size = load.value_in(setup.d.unit).to_f64();
+    let told = trim(4, size, &positions, TrimWay::JunctionBox, None).ok()?;
+    let spread = |values: &[f64]| values.iter().copied().fold(f64::MIN, f64::max) - values.iter().copied().fold(f64::MAX, f64::min);
+    let d = setup.d.value.to_f64();
+    let net: Vec<f64> = positions.iter().map(|p| p.net).collect();
+    if spread(&net) <= d {
+        return None;
+    }
+    let cuts = places.iter().skip(1).zip(&told.factors).filter(|(_, f)| **f < 0.9999).map(|((place, _, _), f)| format!("{place} × {f:.4}")).collect::<Vec<_>>();
+    Some(format!("Trimmed down to the lowest cell ({}), the corners would differ by {:.1} d instead of {:.1} d; then span again.", cuts.join(", "), spread(&told.predicted) / d, spread(&net) / d))
+}
+
+fn signed(mass: &Mass, setup: &Setup) -> String {
+    mass.to(setup.d.unit).signed(setup.decimals).split(' ').next().unwrap_or_default().to_owned()
+}
+
+fn repeat_test(state: &JobState, phase: Phase, setup: &Setup) -> TestView {
+    let class = state.tolerance.0.class.unwrap_or(Class::III);
+    let wanted = weighings(class);
+    let readings = of(state, phase, Purpose::Repeat);
+    let eight = Mass::new(&setup.max.times(&Decimal::new(8, 1)).ratio(&setup.d).unwrap_or_else(Decimal::zero).floor() * &setup.d.value, setup.d.unit);
+    let load = readings.last().map_or(eight, |r| r.load.clone());
+    let of_load: Vec<&&Reading> = readings.iter().filter(|r| r.load == load).collect();
+    let shown: Vec<Mass> = of_load.iter().map(|r| r.shown.to(setup.d.unit)).collect();
+    let d = setup.d_at(&load, Way::Up);
+    // Handbook 44 judges repeats by the maintenance tolerance even in an acceptance test.
+    let mut judged_by = state.tolerance.0.clone();
+    if judged_by.scheme == Scheme::Hb44Acceptance {
+        judged_by.scheme = Scheme::Hb44Maintenance;
+    }
+    let mpe = judged_by.at(&load.to(setup.d.unit), Some(d), Some(&setup.max)).map(|m| m.to(setup.d.unit)).ok();
+    let judged = mpe.as_ref().and_then(|mpe| repeatability(class, &shown, mpe).ok());
+    let (mean, s) = if shown.is_empty() { (0.0, 0.0) } else { spread(&shown, setup.d.unit) };
+    let says = match (&judged, shown.len()) {
+        (Some(j), _) => format!("{}: largest minus smallest {}, s = {:.2} d.", if j.within { "Within" } else { "Outside" }, text(&j.range, setup), s / d.value.to_f64()),
+        (None, 0) => "Not begun.".to_owned(),
+        (None, 1) => format!("One weighing says nothing of repeatability; {wanted} are wanted."),
+        (None, n) => format!("{n} of {wanted} weighings."),
+    };
+    let mut working = Vec::new();
+    if let (Some(j), Some(mpe)) = (&judged, &mpe) {
+        working.push(
+            Working::new("Repeatability", "I_max − I_min ≤ |MPE(L)|;  s = √(Σ(I − Ī)²/(n − 1))", &says, "OIML R 76-1:2006, 3.6.1 and A.4.10; NIST Handbook 44 §2.20, T.N.5")
+                .with("L", "the load", &load)
+                .with("I", "shown", shown.iter().map(|m| text(m, setup)).collect::<Vec<_>>().join(", "))
+                .with("range", "largest minus smallest", &j.range)
+                .with("MPE", "at that load", format!("±{mpe}")),
+        );
+    }
+    let series = of_load
+        .iter()
+        .map(|r| RepeatView { entry: r.entry, shown_text: text(&r.shown, setup), off_d: (r.shown.value_in(setup.d.unit).to_f64() - mean) / d.value.to_f64() })
+        .collect();
+    TestView {
+        test: TestKind::Repeats,
+        label: "Repeats".into(),
+        asked: asks(state.tolerance.0.scheme, TestKind::Repeats),
+        how: format!("{} put on {wanted} times, zero between, near 0.8 Max", text(&load, setup)),
+        load: Some(load),
+        wanted,
+        done: shown.len(),
+        within: judged.map(|j| j.within),
+        says,
+        spots: Vec::new(),
+        series,
+        working,
+    }
+}
+
+fn discrimination_test(state: &JobState, phase: Phase, setup: &Setup) -> TestView {
+    let stage = if phase == Phase::AsFound { ReadStage::AsFound } else { ReadStage::Prove };
+    let taken: Vec<_> = state.discriminations.iter().filter(|s| s.stage == stage && s.counts).collect();
+    let judged: Vec<bool> = taken.iter().filter_map(|s| discriminates(setup.d_at(&s.load, Way::Up), &s.added, &s.before, &s.after).ok()).collect();
+    let small = setup.finest().times(&Decimal::new(14, 1));
+    let within = (!judged.is_empty()).then(|| judged.iter().all(|moved| *moved));
+    let says = match (within, taken.last()) {
+        (Some(true), Some(last)) => format!("{} moved it from {} to {} on {}.", last.added, text(&last.before, setup), text(&last.after, setup), last.load),
+        (Some(false), _) => {
+            let stuck = taken.iter().zip(&judged).filter(|(_, moved)| !**moved).map(|(s, _)| s.load.to_string()).collect::<Vec<_>>();
+            format!("It did not move by a division on {}: something rubs, or the filter hides it.", stuck.join(", "))
+        }
+        _ => "Not begun.".to_owned(),
+    };
+    let working = Working::new("Discrimination", "I(L + 1.4 d) − I(L) ≥ d", &says, "OIML R 76-1:2006, 3.8.2.2 and A.4.8; NIST Handbook 44 §2.20, T.N.7").with("1.4 d", "added gently to the load at rest", &small);
+    TestView {
+        test: TestKind::Discrimination,
+        label: "Discrimination".into(),
+        asked: asks(state.tolerance.0.scheme, TestKind::Discrimination),
+        load: None,
+        how: format!("add 1.4 d = {small} gently, near zero, half and Max: the display must move by a division"),
+        wanted: 1,
+        done: judged.len(),
+        within,
+        working: if judged.is_empty() { Vec::new() } else { vec![working] },
+        says,
+        spots: Vec::new(),
+        series: Vec::new(),
+    }
+}
+
+fn zero_test(state: &JobState, phase: Phase, setup: &Setup) -> TestView {
+    let loads = of(state, phase, Purpose::Load);
+    let mut told: Option<crate::proof::ZeroReturn> = None;
+    for pad in 1..=state.sheet.pads {
+        let of_pad: Vec<&&Reading> = loads.iter().filter(|r| r.pad == pad).collect();
+        let Some(after) = of_pad.iter().rposition(|r| r.load.value.is_zero() && r.way == Way::Down) else { continue };
+        let Some(before) = of_pad[..after].iter().find(|r| r.load.value.is_zero() && r.way == Way::Up) else { continue };
+        let rule = match state.tolerance.0.scheme {
+            Scheme::Hb44Maintenance => ZeroRule::Hb44,
+            Scheme::Hb44Acceptance => ZeroRule::Hb44Acceptance,
+            _ => ZeroRule::R76,
+        };
+        let Ok(next) = zero_return(rule, setup.finest(), None, &before.shown, &of_pad[after].shown) else { continue };
+        if told.as_ref().is_none_or(|t| next.deviation.abs() > t.deviation.abs()) {
+            told = Some(next);
+        }
+    }
+    let says = told.as_ref().map_or_else(
+        || "Read zero before the first load and after the last one.".to_owned(),
+        |t| format!("{}: zero came back {} {} from where it was, limit {}.", if t.within { "Within" } else { "Outside" }, signed(&t.deviation, setup), setup.d.unit, t.limit),
+    );
+    let working = told.as_ref().map(|t| {
+        Working::new("Zero after a load", "|I_0,after − I_0,before| ≤ limit", &says, "OIML R 76-1:2006, 3.9.4.1; NIST Handbook 44 §2.20, T.N.5").with("limit", "of the scheme", &t.limit).with("deviation", "after − before", &t.deviation)
+    });
+    TestView {
+        test: TestKind::ZeroReturn,
+        label: "Zero comes back".into(),
+        asked: asks(state.tolerance.0.scheme, TestKind::ZeroReturn),
+        load: None,
+        how: "zero again after the last load, coming down".into(),
+        wanted: 1,
+        done: usize::from(told.is_some()),
+        within: told.map(|t| t.within),
+        says,
+        spots: Vec::new(),
+        series: Vec::new(),
+        working: working.into_iter().collect(),
+    }
+}
