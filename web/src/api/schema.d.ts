@@ -107,6 +107,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{id}/diagnosis": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the readings of a job tell of its scale. */
+        get: operations["diagnose"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{id}/entries": {
         parameters: {
             query?: never;
@@ -203,6 +220,24 @@ export interface paths {
         put?: never;
         /** The loading plan of a job, with the judgement of its span weight. */
         post: operations["plan_job"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/judgement": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How the workshop judges. */
+        get: operations["get_rules"];
+        /** Changes how the workshop judges. */
+        put: operations["set_rules"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -893,6 +928,8 @@ export interface components {
             cautions: components["schemas"]["Caution"][];
             /** @description Closing. */
             close: components["schemas"]["CloseView"];
+            /** @description The decision rule in force. */
+            decision: components["schemas"]["DecisionView"];
             /** @description The journal. */
             entries: components["schemas"]["EntryView"][];
             /** @description The checklist. */
@@ -975,6 +1012,7 @@ export interface components {
             /** @description The tolerance. */
             tolerance: components["schemas"]["Tolerance"];
         } | {
+            added?: components["schemas"]["Mass"] | null;
             /** @enum {string} */
             kind: "read";
             /** @description What was put on. */
@@ -986,8 +1024,15 @@ export interface components {
              * @description Which pad it stood on.
              */
             pad?: number;
+            /** @description What it is for. */
+            purpose?: components["schemas"]["Purpose"];
             /** @description What was shown. */
             shown: components["schemas"]["Mass"];
+            /**
+             * Format: int32
+             * @description The place where it stood, where it is for the corners; 0: the middle.
+             */
+            spot?: number | null;
             /** @description Before or after adjusting. */
             stage: components["schemas"]["ReadStage"];
             /** @description How it was taken. */
@@ -996,6 +1041,31 @@ export interface components {
             way: components["schemas"]["Way"];
             /** @description The pieces it was made of, where they were named. */
             with?: components["schemas"]["UsedPiece"][];
+        } | {
+            /** @description What was added. */
+            added: components["schemas"]["Mass"];
+            /** @description What was shown after. */
+            after: components["schemas"]["Mass"];
+            /** @description What was shown before. */
+            before: components["schemas"]["Mass"];
+            /** @enum {string} */
+            kind: "discriminated";
+            /** @description What was on. */
+            load: components["schemas"]["Mass"];
+            /**
+             * Format: int32
+             * @description Which pad.
+             */
+            pad?: number;
+            /** @description As found or as left. */
+            stage: components["schemas"]["ReadStage"];
+        } | {
+            /** @enum {string} */
+            kind: "decision_chosen";
+            /** @description Why. */
+            reason: string;
+            /** @description How. */
+            rule: components["schemas"]["DecisionRule"];
         } | {
             /** @enum {string} */
             kind: "school_chosen";
@@ -1168,6 +1238,42 @@ export interface components {
             /** @description The name as signed. */
             name: string;
         };
+        /** @description One term of an uncertainty budget. */
+        BudgetLine: {
+            /** @description Its name. */
+            name: string;
+            /**
+             * Format: double
+             * @description Its share of the variance, 0 to 1.
+             */
+            share: number;
+            /**
+             * Format: double
+             * @description Standard uncertainty, in divisions.
+             */
+            u_d: number;
+        };
+        /** @description The uncertainty of an error of indication. Source: EURAMET cg-18, 7; JCGM 100:2008. */
+        BudgetView: {
+            /**
+             * Format: double
+             * @description U, in divisions, for the drawing.
+             */
+            expanded_d: number;
+            /** @description U with its unit, two digits, rounded up. */
+            expanded_text: string;
+            /** @description What would help most. */
+            helps: string;
+            /**
+             * Format: double
+             * @description Coverage factor.
+             */
+            k: number;
+            /** @description The terms, in the order of the sum. */
+            lines: components["schemas"]["BudgetLine"][];
+            /** @description What the figures rest on that was not measured here. */
+            notes: string[];
+        };
         /**
          * @description How the scale is built: cells, lever, dead load, and what the indicator can resolve. Whatever is
          *     not known is left out, and what it would decide is then not judged.
@@ -1205,6 +1311,32 @@ export interface components {
             counts?: components["schemas"]["Decimal"] | null;
             /** @description How it was taken. */
             taken: components["schemas"]["Taken"];
+        };
+        /**
+         * @description A cause.
+         * @enum {string}
+         */
+        Cause: "sound" | "span_drift" | "zero_off" | "unit_switched" | "decimal_misplaced" | "wrong_weight" | "thin_span" | "bow" | "second_support" | "rubbing" | "corner_cell" | "twisted" | "restless" | "division_too_fine" | "cable" | "warm_up" | "creep" | "reversed" | "no_signal" | "overloaded";
+        /** @description What is known of a cause. */
+        CauseInfo: {
+            /** @description What is to be done. */
+            act: components["schemas"]["Deed"];
+            /** @description What adjusting can cure. */
+            can: string;
+            /** @description What it cannot. */
+            cannot: string;
+            /** @description Which. */
+            cause: components["schemas"]["Cause"];
+            /** @description Items of the checklist that point to it. */
+            items: string[];
+            /** @description In words. */
+            label: string;
+            /**
+             * Format: double
+             * @description Probability before anything is read, where the cause can be at all: too small a span weight is
+             *     weighed only where the last one was below a fifth of Max.
+             */
+            prior: number;
         };
         /** @description A caution, shown where it applies. */
         Caution: {
@@ -1315,6 +1447,15 @@ export interface components {
             /** @description Why it matters. */
             why: string;
         };
+        /** @description Choices and what is best by them. */
+        Choices: {
+            /** @description What the figures speak for. */
+            advice: components["schemas"]["Deed"];
+            /** @description In a sentence. */
+            says: string;
+            /** @description Each choice. */
+            ways: components["schemas"]["Outlook"][];
+        };
         /**
          * @description Accuracy classes of OIML R 76-1 and NIST Handbook 44 (III L only there).
          * @enum {string}
@@ -1392,6 +1533,22 @@ export interface components {
          * @enum {string}
          */
         DecisionRule: "simple" | "guarded" | "four_way";
+        /** @description How the uncertainty enters the verdict. */
+        DecisionView: {
+            /** @description What is to be said of it. */
+            caution: string | null;
+            /** @description In words. */
+            label: string;
+            /** @description Why it differs from the sheet's. */
+            reason: string | null;
+            /** @description The rule. */
+            rule: components["schemas"]["DecisionRule"];
+        };
+        /**
+         * @description What is to be done.
+         * @enum {string}
+         */
+        Deed: "leave" | "rezero" | "span" | "points" | "corners" | "repair" | "setup" | "wait";
         /** @description The answer. */
         DeskAnswer: {
             /** @description Divisions that could be taken. */
@@ -1570,6 +1727,16 @@ export interface components {
             /** @description How its lines are read. */
             pattern?: components["schemas"]["LinePattern"];
         };
+        /** @description What is wrong, as far as the readings tell. */
+        Diagnosis: {
+            next: components["schemas"]["NextTest"] | null;
+            /** @description The causes, the likeliest first; those below a hundredth are left out. */
+            ranked: components["schemas"]["Ranked"][];
+            /** @description In a sentence. */
+            says: string;
+            /** @description The readings tell one cause from the others. */
+            told: boolean;
+        };
         /** @description An entry as it is typed. */
         Draft: {
             /** @description What was found. */
@@ -1596,9 +1763,7 @@ export interface components {
             reason?: string;
             /** @description Which. */
             tolerance: components["schemas"]["Tolerance"];
-        } | {
-            /** @enum {string} */
-            kind: "read";
+        } | (components["schemas"]["ReadDetail"] & {
             /** @description What was put on, as typed. */
             load: string;
             /** @description Why pieces that are not fit for a proof are taken. */
@@ -1616,6 +1781,32 @@ export interface components {
             way: components["schemas"]["Way"];
             /** @description The pieces it is made of, from the kit. */
             with?: string[];
+        } & {
+            /** @enum {string} */
+            kind: "read";
+        }) | {
+            /** @description What was shown after 1.4 d were added, as typed. */
+            after: string;
+            /** @description What was shown before, as typed. */
+            before: string;
+            /** @enum {string} */
+            kind: "discriminated";
+            /** @description What is on, as typed; empty: nothing. */
+            load?: string;
+            /**
+             * Format: int32
+             * @description Which pad; none: the first.
+             */
+            pad?: number | null;
+            /** @description As found or to prove. */
+            stage: components["schemas"]["ReadStage"];
+        } | {
+            /** @enum {string} */
+            kind: "decision_chosen";
+            /** @description Why. */
+            reason?: string;
+            /** @description How. */
+            rule: components["schemas"]["DecisionRule"];
         } | {
             /** @enum {string} */
             kind: "school_chosen";
@@ -2026,6 +2217,20 @@ export interface components {
             started_at: string;
             /** @description Who began it. */
             started_by: string;
+        };
+        /** @description What the readings tell. */
+        JudgementReply: {
+            choices: components["schemas"]["Choices"] | null;
+            diagnosis: components["schemas"]["Diagnosis"] | null;
+        };
+        /** @description How a workshop judges. */
+        JudgementRules: {
+            /** @description A scale inside its tolerance is left alone. */
+            leave_inside: boolean;
+            /** @description Priors where they differ from the table's. */
+            priors?: {
+                [key: string]: number;
+            };
         };
         /** @description A value that is kept. */
         KeptValue: {
@@ -2453,6 +2658,16 @@ export interface components {
             /** @description Where. */
             stage: components["schemas"]["Stage"];
         };
+        /** @description A test that is worth making. */
+        NextTest: {
+            /** @description What to do. */
+            says: string;
+            /**
+             * Format: double
+             * @description By how many standard deviations the two causes differ there.
+             */
+            separates: number;
+        };
         /** @description How a number is entered. */
         NumberEntry: {
             /** @description Takes the number. */
@@ -2511,6 +2726,34 @@ export interface components {
          * @enum {string}
          */
         Outcome: "in_tolerance" | "out_of_tolerance" | "not_proven";
+        /** @description What a choice would do. */
+        Outlook: {
+            /** @description The choice. */
+            act: components["schemas"]["Deed"];
+            /** @description In words. */
+            label: string;
+            /** @description The errors. */
+            points: components["schemas"]["OutlookPoint"][];
+            /** @description Every one inside. */
+            within: boolean;
+            /**
+             * Format: double
+             * @description Largest share of the tolerance.
+             */
+            worst_share: number;
+        };
+        /** @description An error as it would be. */
+        OutlookPoint: {
+            /**
+             * Format: double
+             * @description Error in divisions.
+             */
+            error_d: number;
+            /** @description Load, in words. */
+            load_text: string;
+            /** @description Inside the tolerance. */
+            within: boolean;
+        };
         /** @description A class of the workshop's own: a tolerance for each nominal. */
         OwnClass: {
             /** @description Its name. */
@@ -2654,6 +2897,8 @@ export interface components {
             says: string;
             /** @description The set-up they are judged with. */
             setup: components["schemas"]["Setup"];
+            /** @description Tests beside the loads: corners, repeats, discrimination, zero. */
+            tests: components["schemas"]["TestView"][];
             /** @description Loads worth putting on. */
             wanted: components["schemas"]["Wanted"][];
         };
@@ -3002,6 +3247,11 @@ export interface components {
             /** @description The reading in it. */
             shown: components["schemas"]["Mass"];
         };
+        /**
+         * @description What a reading is for. Source: OIML R 76-1:2006, A.4.4, A.4.7, A.4.10.
+         * @enum {string}
+         */
+        Purpose: "load" | "corner" | "repeat";
         /** @description One range or interval of a scale: from the one before up to `max`, in steps of `d`. */
         Range: {
             /** @description The division. */
@@ -3014,6 +3264,28 @@ export interface components {
          * @enum {string}
          */
         RangeMode: "single" | "multi_interval" | "by_hand" | "by_itself";
+        /** @description A cause with its probability. */
+        Ranked: {
+            /** @description What is to be done. */
+            act: components["schemas"]["Deed"];
+            /** @description What adjusting can cure. */
+            can: string;
+            /** @description What it cannot. */
+            cannot: string;
+            /** @description Which. */
+            cause: components["schemas"]["Cause"];
+            /** @description In words. */
+            label: string;
+            /**
+             * Format: double
+             * @description Probability, 0 to 1.
+             */
+            probability: number;
+            /** @description The same for people. */
+            probability_text: string;
+            /** @description Which readings speak for it most. */
+            why: components["schemas"]["Spoken"][];
+        };
         /** @description One push: from rest, away, and to rest again. */
         Reaction: {
             /**
@@ -3031,6 +3303,18 @@ export interface components {
             /** @description In words. */
             says: string;
         };
+        /** @description What else may be said of a reading. */
+        ReadDetail: {
+            /** @description Small weights that were added until the display changed, as typed; empty: none. */
+            added?: string;
+            /** @description What it is for. */
+            purpose?: components["schemas"]["Purpose"];
+            /**
+             * Format: int32
+             * @description The place where it stands, where it is for the corners; 0: the middle.
+             */
+            spot?: number | null;
+        };
         /**
          * @description When a reading was taken.
          * @enum {string}
@@ -3038,8 +3322,11 @@ export interface components {
         ReadStage: "as_found" | "prove";
         /** @description A reading with its error and verdict. */
         ReadingView: {
+            budget: components["schemas"]["BudgetView"] | null;
             /** @description What is odd about it. */
             cautions: string[];
+            /** @description Corrected for the error at zero, where that is known before rounding. */
+            corrected_text: string | null;
             /** @description False where what it was meant to prove has been changed since. */
             counts: boolean;
             /**
@@ -3059,8 +3346,15 @@ export interface components {
             load: components["schemas"]["Mass"];
             /** @description The load in words, in the display's unit too where it was typed in another. */
             load_text: string;
+            /**
+             * Format: double
+             * @description The same, in divisions.
+             */
+            mpe_d: number;
             /** @description ± tolerance at this load. */
             mpe_text: string;
+            /** @description Probability that the true error is outside, in per cent, in words. */
+            outside_text: string | null;
             /**
              * Format: int32
              * @description Which pad it stood on.
@@ -3068,14 +3362,37 @@ export interface components {
             pad: number;
             /** @description The pieces it was made of. */
             pieces: string[];
+            /** @description What it is for. */
+            purpose: components["schemas"]["Purpose"];
             /** @description What was shown, with the display's decimals. */
             shown_text: string;
+            /**
+             * Format: int32
+             * @description Where it stood; 0: the middle.
+             */
+            spot: number | null;
+            verdict: components["schemas"]["Verdict"] | null;
             /** @description Up or down. */
             way: components["schemas"]["Way"];
             /** @description |E| ≤ MPE. */
             within: boolean;
             /** @description How it came about. */
             working: components["schemas"]["Working"][];
+        };
+        /** @description A weighing of a series. */
+        RepeatView: {
+            /**
+             * Format: uuid
+             * @description The entry it stands in.
+             */
+            entry: string;
+            /**
+             * Format: double
+             * @description From the mean of the series, in divisions.
+             */
+            off_d: number;
+            /** @description What was shown. */
+            shown_text: string;
         };
         /**
          * @description What a person may do.
@@ -3090,6 +3407,13 @@ export interface components {
             row: number;
             /** @description What is wrong. */
             says: string;
+        };
+        /** @description The rules with the table that they change. */
+        RulesReply: {
+            /** @description Every cause with the prior that ships with the program. */
+            causes: components["schemas"]["CauseInfo"][];
+            /** @description What the workshop has changed. */
+            rules: components["schemas"]["JudgementRules"];
         };
         /** @description A run that was begun. */
         RunBegun: {
@@ -3176,6 +3500,8 @@ export interface components {
         ScaleSheet: {
             /** @description How it is built. */
             build?: components["schemas"]["Build"];
+            /** @description How the uncertainty enters its verdicts. */
+            decision?: components["schemas"]["DecisionRule"];
             /**
              * Format: int32
              * @description Digits in the indicator's entry field.
@@ -3385,6 +3711,11 @@ export interface components {
             load: number;
             /** @description In words. */
             says: string;
+            /**
+             * Format: double
+             * @description Expanded uncertainty, where it is known.
+             */
+            u: number | null;
             /** @description Within tolerance. */
             within: boolean;
         };
@@ -3427,6 +3758,8 @@ export interface components {
             cell_y?: string;
             /** @description Dead load. */
             dead_load?: string;
+            /** @description How the uncertainty enters its verdicts. */
+            decision?: components["schemas"]["DecisionRule"];
             /** @description Excitation, V. */
             excitation?: string;
             /**
@@ -3616,6 +3949,62 @@ export interface components {
             /** @description How it comes about. */
             working: components["schemas"]["Working"];
         };
+        /** @description A reading that speaks for a cause. */
+        Spoken: {
+            /**
+             * Format: double
+             * @description What the cause alone would make of it, in divisions.
+             */
+            by_cause_d: number;
+            /**
+             * Format: uuid
+             * @description The entry it stands in.
+             */
+            entry: string;
+            /**
+             * Format: double
+             * @description Error in divisions.
+             */
+            error_d: number;
+        };
+        /** @description A place on the platform, with what was read there last. */
+        SpotView: {
+            /**
+             * Format: uuid
+             * @description The entry it stands in.
+             */
+            entry: string | null;
+            /**
+             * Format: double
+             * @description Its error in divisions, for the drawing.
+             */
+            error_d: number | null;
+            /** @description Its error. */
+            error_text: string | null;
+            /** @description Against the middle. */
+            from_centre: string | null;
+            /** @description In words. */
+            place: string;
+            /** @description What was shown there. */
+            shown_text: string | null;
+            /**
+             * Format: int32
+             * @description Its number; 0: the middle.
+             */
+            spot: number;
+            /** @description |E| ≤ MPE. */
+            within: boolean | null;
+            /**
+             * Format: double
+             * @description From the left edge, 0 to 1.
+             */
+            x: number;
+            /**
+             * Format: double
+             * @description From the rear edge, 0 to 1.
+             */
+            y: number;
+        };
         /**
          * @description The stages of a job, in the order of the work.
          * @enum {string}
@@ -3755,6 +4144,37 @@ export interface components {
              */
             samples: number;
         };
+        /**
+         * @description Which test.
+         * @enum {string}
+         */
+        TestKind: "corners" | "repeats" | "discrimination" | "zero_return";
+        /** @description A test as it stands. */
+        TestView: {
+            /** @description The scheme asks for it. */
+            asked: boolean;
+            /** @description How many there are. */
+            done: number;
+            /** @description Why that load, and how. */
+            how: string;
+            /** @description In words. */
+            label: string;
+            load: components["schemas"]["Mass"] | null;
+            /** @description In a sentence. */
+            says: string;
+            /** @description The weighings, for the repeats. */
+            series: components["schemas"]["RepeatView"][];
+            /** @description The places, for the corners. */
+            spots: components["schemas"]["SpotView"][];
+            /** @description Which. */
+            test: components["schemas"]["TestKind"];
+            /** @description How many readings are wanted. */
+            wanted: number;
+            /** @description What it came to; none: not enough yet. */
+            within: boolean | null;
+            /** @description How it comes about. */
+            working: components["schemas"]["Working"][];
+        };
         /** @description A tolerance as chosen for a scale. */
         Tolerance: {
             class?: components["schemas"]["Class"] | null;
@@ -3824,6 +4244,11 @@ export interface components {
             /** @description Why it was not fit for a proof on that day; none: it was. */
             unfit?: string | null;
         };
+        /**
+         * @description What comes of it.
+         * @enum {string}
+         */
+        Verdict: "pass" | "pass_inside_guard" | "fail_inside_guard" | "fail";
         /** @description Every list. */
         Vocabulary: {
             forms: components["schemas"]["FormWord"][];
@@ -4155,6 +4580,38 @@ export interface operations {
             };
         };
     };
+    diagnose: {
+        parameters: {
+            query: {
+                /** @description As found or as left. */
+                stage: components["schemas"]["ReadStage"];
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JudgementReply"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     add_entry: {
         parameters: {
             query?: never;
@@ -4385,6 +4842,56 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_rules: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RulesReply"];
+                };
+            };
+        };
+    };
+    set_rules: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JudgementRules"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RulesReply"];
                 };
             };
             422: {

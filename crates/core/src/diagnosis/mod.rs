@@ -13,9 +13,11 @@ mod evidence;
 mod job;
 mod model;
 mod next;
+mod outlook;
 
 pub use causes::{Cause, CauseInfo, Deed, Priors, table};
-pub use evidence::{Diagnosis, Ranked, diagnose};
+pub use evidence::{Diagnosis, Ranked, Spoken, diagnose};
 pub use job::diagnose_job;
 pub use model::{Facts, Seen, soak};
 pub use next::NextTest;
+pub use outlook::{Choices, Outlook, OutlookPoint, choices};

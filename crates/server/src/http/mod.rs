@@ -4,6 +4,7 @@ mod assets;
 mod body;
 mod guard;
 mod jobs;
+mod judgement;
 mod kit;
 mod live;
 mod objects;
@@ -31,6 +32,7 @@ use tower_http::compression::CompressionLayer;
 use tower_http::set_header::SetResponseHeaderLayer;
 use tower_http::trace::TraceLayer;
 
+pub use judgement::JudgementRules;
 pub use openapi::document;
 pub use problem::{ApiError, Problem};
 pub use sign_in::hash_password;

@@ -5,7 +5,7 @@ use utoipa::OpenApi;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
-use super::{App, jobs, kit, live, objects, practice, profiles, records, scales, sign_in, vocabulary};
+use super::{App, jobs, judgement, kit, live, objects, practice, profiles, records, scales, sign_in, vocabulary};
 
 #[derive(OpenApi)]
 #[openapi(info(title = "Ombret", description = "Setting up, adjusting and proving weighing instruments."))]
@@ -21,6 +21,8 @@ pub fn routes() -> OpenApiRouter<App> {
         .routes(routes!(jobs::get_job))
         .routes(routes!(jobs::add_entry))
         .routes(routes!(jobs::judge_job_setup))
+        .routes(routes!(judgement::diagnose))
+        .routes(routes!(judgement::get_rules, judgement::set_rules))
         .routes(routes!(profiles::list_profiles, profiles::keep_profile))
         .routes(routes!(profiles::get_profile))
         .routes(routes!(profiles::profile_file))

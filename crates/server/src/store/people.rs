@@ -7,6 +7,7 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use super::StoreError;
+use crate::http::JudgementRules;
 
 /// What a person may do.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, sqlx::Type, ToSchema)]
@@ -144,4 +145,16 @@ pub async fn add_person(pool: &PgPool, person: &Person, sign_in: &str, password_
 pub async fn is_empty(pool: &PgPool) -> Result<bool, StoreError> {
     let row = sqlx::query!(r#"select not exists (select 1 from person) as "empty!""#).fetch_one(pool).await?;
     Ok(row.empty)
+}
+
+/// How a workshop judges.
+pub async fn judgement(pool: &PgPool, workshop: Uuid) -> Result<JudgementRules, StoreError> {
+    let row = sqlx::query!("select priors, leave_inside from workshop where id = $1", workshop).fetch_one(pool).await?;
+    Ok(JudgementRules { priors: serde_json::from_value(row.priors)?, leave_inside: row.leave_inside })
+}
+
+/// Changes how a workshop judges.
+pub async fn set_judgement(pool: &PgPool, workshop: Uuid, rules: &JudgementRules) -> Result<(), StoreError> {
+    sqlx::query!("update workshop set priors = $2, leave_inside = $3 where id = $1", workshop, serde_json::to_value(&rules.priors)?, rules.leave_inside).execute(pool).await?;
+    Ok(())
 }

@@ -1,0 +1,84 @@
+//! What is wrong with a scale, what each choice would do, and how the workshop judges.
+
+use axum::Json;
+use axum::extract::State;
+use ombret_core::diagnosis::{CauseInfo, Choices, Diagnosis, Priors, choices, diagnose_job, table};
+use ombret_core::job::{Phase, ReadStage, assess};
+use serde::{Deserialize, Serialize};
+use utoipa::{IntoParams, ToSchema};
+use uuid::Uuid;
+
+use super::body::{Asked, At, Body};
+use super::guard::{SignedIn, Technician};
+use super::{ApiError, App, Problem};
+use crate::store::{jobs, people};
+
+/// Which readings.
+#[derive(Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
+pub struct PhaseQuery {
+    /// As found or as left.
+    stage: ReadStage,
+}
+
+/// What the readings tell.
+#[derive(Serialize, ToSchema)]
+pub struct JudgementReply {
+    /// What is wrong; none where no load was read.
+    #[schema(required)]
+    diagnosis: Option<Diagnosis>,
+    /// What each choice would do; none where fewer than two loads were read.
+    #[schema(required)]
+    choices: Option<Choices>,
+}
+
+/// How a workshop judges.
+#[derive(Clone, Debug, Default, Serialize, Deserialize, ToSchema)]
+pub struct JudgementRules {
+    /// Priors where they differ from the table's.
+    #[serde(default)]
+    #[schema(value_type = std::collections::BTreeMap<String, f64>)]
+    pub priors: Priors,
+    /// A scale inside its tolerance is left alone.
+    pub leave_inside: bool,
+}
+
+/// The rules with the table that they change.
+#[derive(Serialize, ToSchema)]
+pub struct RulesReply {
+    /// Every cause with the prior that ships with the program.
+    causes: Vec<CauseInfo>,
+    /// What the workshop has changed.
+    rules: JudgementRules,
+}
+
+/// What the readings of a job tell of its scale.
+#[utoipa::path(get, path = "/api/jobs/{id}/diagnosis", tag = "jobs", params(("id" = Uuid, Path), PhaseQuery),
+    responses((status = 200, body = JudgementReply), (status = 404, body = Problem)))]
+pub async fn diagnose(State(app): State<App>, SignedIn(person): SignedIn, At(id): At<Uuid>, Asked(query): Asked<PhaseQuery>) -> Result<Json<JudgementReply>, ApiError> {
+    let journal = jobs::journal(&app.pool, person.workshop_id, id).await?.ok_or(ApiError::NotFound("job"))?;
+    let kit = super::kit::pieces_of(&app, &person).await?;
+    let rules = people::judgement(&app.pool, person.workshop_id).await?;
+    let (entries, state) = (journal.entries(), journal.state()?);
+    let told = assess(&entries, &state);
+    let (phase, view) = match query.stage {
+        ReadStage::AsFound => (Phase::AsFound, &told.as_found),
+        ReadStage::Prove => (Phase::AsLeft, &told.proof),
+    };
+    let choices = choices(view, rules.leave_inside);
+    Ok(Json(JudgementReply { diagnosis: diagnose_job(&state, &told, phase, &kit, &rules.priors), choices }))
+}
+
+/// How the workshop judges.
+#[utoipa::path(get, path = "/api/judgement", tag = "jobs", responses((status = 200, body = RulesReply)))]
+pub async fn get_rules(State(app): State<App>, SignedIn(person): SignedIn) -> Result<Json<RulesReply>, ApiError> {
+    Ok(Json(RulesReply { causes: table().to_vec(), rules: people::judgement(&app.pool, person.workshop_id).await? }))
+}
+
+/// Changes how the workshop judges.
+#[utoipa::path(put, path = "/api/judgement", tag = "jobs", request_body = JudgementRules, responses((status = 200, body = RulesReply), (status = 422, body = Problem)))]
+pub async fn set_rules(State(app): State<App>, Technician(person): Technician, Body(rules): Body<JudgementRules>) -> Result<Json<RulesReply>, ApiError> {
+    rules.priors.check()?;
+    people::set_judgement(&app.pool, person.workshop_id, &rules).await?;
+    Ok(Json(RulesReply { causes: table().to_vec(), rules }))
+}
