@@ -15,6 +15,32 @@ impl Browser {
         self.holds(&format!("({NEWEST}) !== {before}")).await
     }
 
+    /// The number of entries in the journal.
+    ///
+    /// # Errors
+    /// Where the page does not answer.
+    pub async fn entries(&self) -> Step<u64> {
+        let seq = self.client.execute("return Number(document.querySelector('.journal li')?.innerText.split(/\\s/)[0] ?? 0)", Vec::new()).await?;
+        Ok(seq.as_u64().unwrap_or(0))
+    }
+
+    /// Waits until the journal has more entries than this.
+    ///
+    /// # Errors
+    /// Where it never has.
+    pub async fn grows_past(&self, entries: u64) -> Step {
+        self.holds(&format!("Number(document.querySelector('.journal li')?.innerText.split(/\\s/)[0] ?? 0) > {entries}")).await
+    }
+
+    /// What stands in a field.
+    ///
+    /// # Errors
+    /// Where there is none.
+    pub async fn value(&self, css: &str) -> Step<String> {
+        let value = self.client.execute(&format!("return document.querySelector('{css}').value"), Vec::new()).await?;
+        Ok(value.as_str().unwrap_or_default().to_owned())
+    }
+
     /// Finds one scale by its words and begins a job on it.
     ///
     /// # Errors

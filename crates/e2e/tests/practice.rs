@@ -108,9 +108,11 @@ async fn a_bowed_cell_is_wrong_in_the_middle_before_further_points_and_right_aft
     let stack = Stack::start().await?;
     let page = begun(&stack, "Right at both ends").await?;
     page.look_over_all().await?;
-    for kg in ["0", "125", "250"] {
+    for kg in ["0", "60", "125", "190", "250"] {
         read(&page, kg, kg, "Up").await?;
     }
+    page.says("[data-testid=diagnosis]", "curve is bowed").await?;
+    page.says("[data-testid=advice]", "Zero, 125 kg and 250 kg").await?;
     // Right at the ends, 0.15 kg and more too high in the middle.
     page.holds("[...document.querySelectorAll('td')].some(td => /^\\+0\\.(15|20) kg$/.test(td.innerText))").await?;
     page.press("Adjust it").await?;

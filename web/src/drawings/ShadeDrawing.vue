@@ -35,6 +35,7 @@ const title = computed(() => {
       <text :x="2" :y="frame.height - 3" class="unit">error, {{ shade.unit }}</text>
     </template>
     <path :d="g.ties" class="tie" />
+    <path v-if="size === 'large'" :d="g.left.map((m) => m.whisker).join('')" class="whisker" />
     <g v-for="m in g.found" :key="m.key" class="found" :class="{ lit: !m.within, chosen: m.key === selected }" @click="emit('select', m.key)">
       <circle :cx="m.x" :cy="m.y" :r="size === 'small' ? 2.6 : 5.5" /><title>As found: {{ m.says }}</title>
       <path v-if="!m.within && size === 'large'" :d="`M${m.x - 8} ${m.y + (m.y < g.zero ? -10 : 10)}h16`" class="ray" />
@@ -56,6 +57,7 @@ const title = computed(() => {
 .tie { stroke: var(--ink); stroke-width: 1.3; fill: none; }
 text { font-family: var(--figure); font-size: 12px; fill: var(--ink-2); }
 .unit { font-family: var(--text); }
+.whisker { stroke: var(--ink-2); stroke-width: 1.2; fill: none; }
 .found circle { fill: var(--sheet); stroke: var(--ink); stroke-width: 1.8; }
 .small .found circle { stroke-width: 1.1; }
 .left circle, .left path { fill: var(--ink); }

@@ -18,6 +18,8 @@ export interface Mark {
   /** The error lies beyond the drawing: the mark stands at its edge. */
   beyond: boolean
   says: string
+  /** The whisker of U, from top to bottom; none where it is not known. */
+  whisker: string
 }
 
 export interface Geometry {
@@ -52,7 +54,10 @@ export function shadeGeometry(shade: Shade, frame: Frame): Geometry {
 
   const mark = (p: Shade['found'][number]): Mark => {
     const inside = Math.max(-reach, Math.min(reach, p.error))
-    return { key: p.entry, x: r(x(Math.min(p.load, shade.max))), y: r(y(inside)), within: p.within, down: p.down, beyond: inside !== p.error, says: p.says }
+    const reachOf = (error: number) => r(y(Math.max(-reach, Math.min(reach, error))))
+    const at = r(x(Math.min(p.load, shade.max)))
+    const whisker = p.u === null ? '' : `M${at} ${reachOf(p.error + p.u)}V${reachOf(p.error - p.u)}m-4 0h8M${at - 4} ${reachOf(p.error + p.u)}h8`
+    return { whisker, key: p.entry, x: r(x(Math.min(p.load, shade.max))), y: r(y(inside)), within: p.within, down: p.down, beyond: inside !== p.error, says: p.says }
   }
   const found = shade.found.map(mark)
   const left = shade.left.map(mark)

@@ -6,10 +6,13 @@ import type { LiveView } from '../api/types'
 import RefusalNote from '../parts/RefusalNote.vue'
 import { useTyped } from '../state/typed'
 import PracticePanel from './PracticePanel.vue'
+import CheckTabs from './CheckTabs.vue'
+import DiagnosisPanel from './DiagnosisPanel.vue'
 import LivePanel from './LivePanel.vue'
 import ReadingForm from './ReadingForm.vue'
 import ReadingTable from './ReadingTable.vue'
 import ShadeSide from './ShadeSide.vue'
+import TestForm from './TestForm.vue'
 import WorkFrame from './WorkFrame.vue'
 import { useEntry } from './useEntry'
 import { useJob } from './useJob'
@@ -18,6 +21,8 @@ defineProps<{ live: LiveView | null; practice: boolean }>()
 const job = useJob()
 const entry = useEntry()
 const selected = ref<string | null>(null)
+const part = ref('loads')
+const test = computed(() => phase.value?.tests.find((t) => t.test === part.value))
 const phase = computed(() => job.assessment.value?.as_found)
 const open = computed(() => !job.frozen.value && !job.assessment.value?.adjust.saved && !job.assessment.value?.adjust.zero)
 const undecided = computed(() => open.value && !job.assessment.value?.adjust.left_alone && (phase.value?.readings.length ?? 0) > 0)
@@ -33,7 +38,9 @@ async function leave(): Promise<void> {
   <WorkFrame stage="as_found">
     <template v-if="phase">
       <LivePanel v-if="live && open" :live="live" />
-      <ReadingForm v-if="open" stage="as_found" :phase="phase" :live="live" />
+      <CheckTabs v-if="open" v-model="part" :phase="phase" />
+      <TestForm v-if="open && test" stage="as_found" :test="test" :phase="phase" :live="live" />
+      <ReadingForm v-else-if="open" stage="as_found" :phase="phase" :live="live" />
       <p v-else-if="!phase.readings.length" class="quiet">No reading was taken as found; it has been adjusted since.</p>
       <ReadingTable v-if="phase.readings.length" :readings="phase.readings" :selected="selected" @select="selected = selected === $event ? null : $event" />
       <p v-if="phase.readings.length" class="small">{{ phase.says }}</p>
@@ -52,6 +59,7 @@ async function leave(): Promise<void> {
     </template>
     <template #side>
       <ShadeSide v-model:selected="selected" />
+      <DiagnosisPanel stage="as_found" />
       <PracticePanel v-if="practice && !job.frozen.value" />
     </template>
   </WorkFrame>

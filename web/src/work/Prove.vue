@@ -2,12 +2,16 @@
 import { computed, ref } from 'vue'
 import type { LiveView } from '../api/types'
 import VerdictMark from '../parts/VerdictMark.vue'
+import DecisionForm from './DecisionForm.vue'
+import CheckTabs from './CheckTabs.vue'
+import DiagnosisPanel from './DiagnosisPanel.vue'
 import LivePanel from './LivePanel.vue'
 import PracticePanel from './PracticePanel.vue'
 import NextPieces from './NextPieces.vue'
 import ReadingForm from './ReadingForm.vue'
 import ReadingTable from './ReadingTable.vue'
 import ShadeSide from './ShadeSide.vue'
+import TestForm from './TestForm.vue'
 import WorkFrame from './WorkFrame.vue'
 import type { Planned } from './planned'
 import { useJob } from './useJob'
@@ -17,6 +21,9 @@ defineProps<{ live: LiveView | null; practice: boolean }>()
 const job = useJob()
 const planned = ref<Planned | null>(null)
 const selected = ref<string | null>(null)
+const part = ref('loads')
+const test = computed(() => a.value?.proof.tests.find((t) => t.test === part.value))
+const zero = computed(() => a.value?.proof.tests.find((t) => t.test === 'zero_return'))
 const a = computed(() => job.assessment.value)
 const open = computed(() => !job.frozen.value && Boolean(a.value && (a.value.adjust.saved || a.value.adjust.left_alone)))
 </script>
@@ -25,14 +32,19 @@ const open = computed(() => !job.frozen.value && Boolean(a.value && (a.value.adj
   <WorkFrame stage="prove">
     <template v-if="a">
       <LivePanel v-if="live && open" :live="live" />
-      <NextPieces v-if="open && a.proof.lacks.length" :job="job.id" :entries="a.entries.length" @planned="planned = $event" />
-      <ReadingForm v-if="open" stage="prove" :phase="a.proof" :live="live" :planned="a.proof.lacks.length ? planned : null" />
-      <p v-else-if="!job.frozen.value" class="note">Nothing to prove yet: adjust it, or record that it is left alone.</p>
+      <CheckTabs v-if="open" v-model="part" :phase="a.proof" />
+      <TestForm v-if="open && test" stage="prove" :test="test" :phase="a.proof" :live="live" />
+      <NextPieces v-if="open && !test && a.proof.lacks.length" :job="job.id" :entries="a.entries.length" @planned="planned = $event" />
+      <ReadingForm v-if="open && !test" stage="prove" :phase="a.proof" :live="live" :planned="a.proof.lacks.length ? planned : null" />
+      <p v-if="!open && !job.frozen.value" class="note">Nothing to prove yet: adjust it, or record that it is left alone.</p>
       <ReadingTable v-if="a.proof.readings.length" :readings="a.proof.readings" :selected="selected" @select="selected = selected === $event ? null : $event" />
       <p class="row" role="status"><VerdictMark :verdict="outcomeVerdict(a.outcome)" :word="outcomeWord(a.outcome)" /><span class="small">{{ a.proof.says }}</span></p>
+      <p v-if="zero?.done" class="small">{{ zero.says }}</p>
     </template>
     <template #side>
       <ShadeSide v-model:selected="selected" />
+      <DiagnosisPanel stage="prove" />
+      <DecisionForm />
       <PracticePanel v-if="practice && !job.frozen.value" />
       <section v-if="a && open">
         <h2>Loads worth putting on</h2>

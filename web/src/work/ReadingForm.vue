@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
-import { computed, nextTick, ref, watch } from 'vue'
+import { computed, nextTick, onMounted, ref, watch } from 'vue'
 import { Failure } from '../api/client'
 import type { Draft, LiveView, PhaseView, ReadingView, Source, Way } from '../api/types'
 import RefusalNote from '../parts/RefusalNote.vue'
@@ -59,11 +59,16 @@ const unfit = computed(() => Boolean(wrong('overruled')) || overruled.value !== 
 const takesLive = computed(() => shown.value.trim() === '' && props.live !== null)
 function draft(): Draft {
   const source: Source = takesLive.value ? { from: 'live' } : { from: 'typed', text: shown.value, steady: true }
-  return { kind: 'read', stage: props.stage, load: load.value, shown: source, way: way.value, pad: pads.value > 1 ? pad.value : null, with: pieces.value.map((p) => p.id), overruled: overruled.value }
+  return { kind: 'read', stage: props.stage, load: load.value, shown: source, way: way.value, pad: pads.value > 1 ? pad.value : null, with: pieces.value.map((p) => p.id), overruled: overruled.value, added: small.value ? added.value : '', purpose: 'load', spot: null }
 }
 
+// Changeover points: small weights until the display goes to the next division.
+const small = ref(false)
+const added = useTyped(() => `${job.id}.${props.stage}.added`)
+const tenth = computed(() => `${Number((Number(props.phase.setup.d.value) / 10).toPrecision(12))} ${unit.value}`)
+
 let timer: ReturnType<typeof setTimeout> | undefined
-watch([load, shown, way, pieces, overruled], () => {
+watch([load, shown, way, pieces, overruled, added, small], () => {
   clearTimeout(timer)
   preview.value = null
   warning.value = null
@@ -94,6 +99,7 @@ async function submit(): Promise<void> {
   }
   if (!(await entry.enter(draft()))) return
   shown.value = ''
+  added.value = ''
   overruled.value = ''
   load.value = suggested()
   await nextTick()
@@ -122,6 +128,9 @@ watch([() => props.live?.steady, isNear, armed, typing], async () => {
   }
 })
 
+// On the number pad the next figure is typed without reaching for anything.
+onMounted(() => document.getElementById('reading-shown')?.focus())
+
 function turn(event: KeyboardEvent): void {
   if (event.key !== '*') return
   event.preventDefault()
@@ -131,7 +140,7 @@ function turn(event: KeyboardEvent): void {
 
 <template>
   <form class="stack tight" @submit.prevent="submit" @keydown="turn">
-    <RefusalNote :failure="entry.general(['load', 'shown', 'overruled'])" />
+    <RefusalNote :failure="entry.general(['load', 'shown', 'overruled', 'added'])" />
     <div class="fields">
       <div class="field">
         <label for="reading-load">Load, {{ unit }}</label>
@@ -145,7 +154,7 @@ function turn(event: KeyboardEvent): void {
       </div>
       <div class="doing">
         <div class="field">
-          <span id="way-label" class="label">Way <span class="quiet plain">(<span class="figure">*</span> turns it)</span><template v-if="pads > 1"> · <label>pad <select v-model="pad" class="pad" aria-label="Pad"><option v-for="n in pads" :key="n" :value="n">{{ n }}</option></select></label></template></span>
+          <span id="way-label" class="label">Way <span class="quiet plain">(<span class="figure">*</span> turns it)</span><template v-if="pads > 1"> · <label>pad <select v-model="pad" class="pad" aria-label="Pad"><option v-for="n in pads" :key="n" :value="n">{{ n }}</option><option :value="0">all together</option></select></label></template></span>
           <div class="way" role="group" aria-labelledby="way-label">
             <Button type="button" :aria-pressed="way === 'up'" @click="way = 'up'">Up</Button>
             <Button type="button" :aria-pressed="way === 'down'" @click="way = 'down'">Down</Button>
@@ -158,6 +167,8 @@ function turn(event: KeyboardEvent): void {
         </p>
       </div>
     </div>
+    <div class="row smalls"><label class="named"><input v-model="small" type="checkbox" data-testid="changeover" /><span>Small weights, for the point of change</span></label>
+      <template v-if="small"><label for="reading-added">Added until it changed, {{ unit }}</label><InputText id="reading-added" v-model="added" class="input figure added" inputmode="decimal" autocomplete="off" :aria-invalid="Boolean(wrong('added'))" /><span :class="wrong('added') ? 'wrong' : 'small quiet'">{{ wrong('added') || `add ${tenth} at a time until it stays at the next division` }}</span></template></div>
     <label v-if="offeredPieces.length" class="named small" data-testid="named-pieces"><input v-model="named" type="checkbox" /><span>made of {{ offeredPieces.map((p) => p.serial).join(', ') }}</span></label>
     <div v-if="unfit" class="field"><label for="overruled">These weights are not fit for a proof; taken all the same, because</label><InputText id="overruled" v-model="overruled" class="input" :aria-invalid="Boolean(wrong('overruled'))" /><p v-if="wrong('overruled')" class="wrong" role="alert">{{ wrong('overruled') }}</p></div>
     <label v-if="live && stage === 'prove'" class="named" data-testid="armed"><input v-model="armed" type="checkbox" /><span>{{ armed ? (isNear ? 'takes it when steady' : `waits for ${load || 'a load'} ${unit}`) : 'Take every load of the run when it is steady' }}</span></label>
@@ -168,6 +179,8 @@ function turn(event: KeyboardEvent): void {
 <style scoped>
 .named { display: flex; gap: 0.5rem; align-items: center; color: var(--ink-2); }
 .named input { width: 1.2rem; height: 1.2rem; accent-color: var(--ink); flex: none; }
+.smalls { gap: 0.4rem 0.8rem; }
+.added { width: 7rem; }
 .fields { display: grid; grid-template-columns: 1fr 1fr auto; gap: 1rem; align-items: start; }
 .way { display: flex; }
 .way .btn { min-height: 3.5rem; }

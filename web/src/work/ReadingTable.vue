@@ -4,7 +4,8 @@ import type { ReadingView } from '../api/types'
 import VerdictMark from '../parts/VerdictMark.vue'
 
 const props = defineProps<{ readings: ReadingView[]; selected?: string | null; plain?: boolean }>()
-const several = computed(() => props.readings.some((r) => r.pad > 1))
+const several = computed(() => props.readings.some((r) => r.pad !== 1))
+const guardWord = (r: ReadingView) => ({ pass: undefined, fail: undefined, pass_inside_guard: 'within, in guard', fail_inside_guard: 'OUTSIDE, in guard' })[r.verdict ?? 'pass']
 const box = ref<HTMLElement | null>(null)
 // The newest reading is the one that is looked for.
 watch(() => props.readings.length, async () => {
@@ -22,13 +23,13 @@ defineEmits<{ select: [entry: string] }>()
     </thead>
     <tbody>
       <tr v-for="r in readings" :key="r.entry" :class="{ void: !r.counts, chosen: r.entry === selected }">
-        <td class="figure">{{ several ? `${r.pad}: ` : '' }}{{ r.load_text }}</td>
+        <td class="figure">{{ several ? `${r.pad || 'all'}: ` : '' }}{{ r.load_text }}<span v-if="r.purpose !== 'load'" class="small quiet"> {{ r.purpose === 'corner' ? `place ${r.spot}` : 'again' }}</span></td>
         <td>{{ r.way }}</td>
         <td class="figure right">{{ r.shown_text }}</td>
-        <td class="figure right">{{ r.error_text }}</td>
+        <td class="figure right">{{ r.corrected_text ?? r.error_text }}</td>
         <td class="figure right quiet">{{ r.error_d }}</td>
         <td class="figure right quiet">{{ r.mpe_text }}</td>
-        <td><VerdictMark v-if="r.counts" :verdict="r.within ? 'within' : 'outside'" /><span v-else class="quiet">does not count</span></td>
+        <td><VerdictMark v-if="r.counts" :verdict="r.within ? 'within' : 'outside'" :word="guardWord(r)" /><span v-else class="quiet">does not count</span></td>
         <td v-if="!plain" class="right"><button type="button" class="link small" :aria-expanded="r.entry === selected" @click="$emit('select', r.entry)">working</button></td>
       </tr>
     </tbody>

@@ -2,6 +2,7 @@
 import { computed, ref, watch } from 'vue'
 import ShadeDrawing from '../drawings/ShadeDrawing.vue'
 import ShadeKey from '../drawings/ShadeKey.vue'
+import BudgetBars from './BudgetBars.vue'
 import WorkingList from '../parts/WorkingList.vue'
 import { useJob } from './useJob'
 
@@ -22,6 +23,7 @@ watch(selected, (now) => (open.value = now !== null))
     <p class="small"><strong>{{ assessment.tolerance.label }}</strong></p>
     <section v-if="chosen && open" aria-live="polite">
       <p class="row"><strong>Working for {{ chosen.load_text }}</strong><button type="button" class="btn btn-bare push" @click="selected = null">Close</button></p>
+      <BudgetBars v-if="chosen.budget" :budget="chosen.budget" :outside="chosen.outside_text" />
       <WorkingList :workings="chosen.working" />
     </section>
   </div>

@@ -261,8 +261,10 @@ fn trim_says(state: &JobState, load: &Mass, at: &[(u8, &Reading)], places: &[(St
     if cells != 4 || quarters.len() < 4 {
         return None;
     }
-    // A rigid plate on four alike cells at its corners: shares are linear in both directions.
-    let shares = |x: f64, y: f64| places.iter().skip(1).map(|(_, cx, cy)| { let side = |c: f64, p: f64| if c > 0.5 { p } else { 1.0 - p }; 0.5 * (side(*cx, x) + side(*cy, y)) - 0.25 }).collect::<Vec<f64>>();
+    // A deck that gives a little: each cell carries by how near the load stands in both directions. A
+    // quite stiff deck on four cells would leave one of the four gains untold.
+    let side = |cell: f64, load: f64| if cell > 0.5 { load } else { 1.0 - load };
+    let shares = |x: f64, y: f64| places.iter().skip(1).map(|(_, cx, cy)| side(*cx, x) * side(*cy, y)).collect::<Vec<f64>>();
     let zero = of(state, Phase::AsLeft, Purpose::Load).iter().rev().find(|r| r.load.value.is_zero()).map_or(0.0, |r| r.shown.value_in(setup.d.unit).to_f64());
     let position = |(spot, r): &&(u8, &Reading)| {
         let (_, x, y) = &places[usize::from(*spot)];

@@ -1,0 +1,33 @@
+<script setup lang="ts">
+import type { BudgetView } from '../api/types'
+
+// The uncertainty of one error: what it is made of, as bars of the variance.
+defineProps<{ budget: BudgetView; outside: string | null }>()
+</script>
+
+<template>
+  <section class="budget" aria-label="Uncertainty budget">
+    <h3>Uncertainty <span class="figure">U = {{ budget.expanded_text }}</span> <span class="quiet small figure">k = {{ budget.k.toFixed(2) }}</span></h3>
+    <table>
+      <tbody>
+        <tr v-for="line in budget.lines.filter((l) => l.u_d > 0)" :key="line.name">
+          <th scope="row">{{ line.name }}</th>
+          <td class="figure right">{{ line.u_d.toFixed(3) }} d</td>
+          <td class="bar"><span :style="{ width: `${line.share * 100}%` }"></span></td>
+          <td class="figure right">{{ (line.share * 100).toFixed(0) }} %</td>
+        </tr>
+      </tbody>
+    </table>
+    <p class="small"><strong>{{ budget.helps }}</strong></p>
+    <p v-for="n in budget.notes" :key="n" class="small quiet">{{ n }}</p>
+    <p v-if="outside" class="small">Outside the tolerance with a probability of <span class="figure">{{ outside }}</span>.</p>
+  </section>
+</template>
+
+<style scoped>
+.budget { border-top: 1px solid var(--rule); padding-top: 0.5rem; }
+h3 { margin-bottom: 0.3rem; }
+th { font-weight: 500; }
+.bar { width: 34%; }
+.bar span { display: block; height: 0.7rem; background: var(--shade-ink); min-width: 1px; }
+</style>

@@ -1,0 +1,36 @@
+<script setup lang="ts">
+import { computed, onBeforeUnmount, onMounted } from 'vue'
+import type { PhaseView } from '../api/types'
+
+// Which part of the check is in hand. The slash of the number pad goes to the next.
+const chosen = defineModel<string>({ required: true })
+const props = defineProps<{ phase: PhaseView }>()
+const tabs = computed(() => [
+  { id: 'loads', label: 'Loads', mark: props.phase.lacks.length ? 'to do' : 'done' },
+  ...props.phase.tests.filter((t) => t.test !== 'zero_return').map((t) => ({ id: t.test as string, label: t.label, mark: t.within === false ? 'outside' : t.within ? 'done' : t.done ? `${t.done} of ${t.wanted}` : t.asked ? 'asked for' : 'offered' })),
+])
+function pressed(event: KeyboardEvent): void {
+  if (event.key !== '/' || event.ctrlKey || event.altKey || event.metaKey) return
+  const at = event.target
+  if (at instanceof HTMLInputElement && at.inputMode !== 'decimal') return
+  event.preventDefault()
+  const now = tabs.value.findIndex((t) => t.id === chosen.value)
+  chosen.value = tabs.value[(now + 1) % tabs.value.length]?.id ?? 'loads'
+}
+onMounted(() => addEventListener('keydown', pressed))
+onBeforeUnmount(() => removeEventListener('keydown', pressed))
+</script>
+
+<template>
+  <div class="tabs" role="group" aria-label="Parts of the check; the slash goes to the next">
+    <button v-for="t in tabs" :key="t.id" type="button" class="tab" :aria-pressed="t.id === chosen" @click="chosen = t.id"><strong>{{ t.label }}</strong> <span class="small">{{ t.mark }}</span></button>
+    <span class="small quiet hint-key"><span class="figure">/</span> next</span>
+  </div>
+</template>
+
+<style scoped>
+.tabs { display: flex; gap: 0.2rem 1.2rem; align-items: baseline; flex-wrap: wrap; border-bottom: 1px solid var(--rule); }
+.tab { font: inherit; background: none; border: none; color: var(--ink-2); cursor: pointer; min-height: var(--target); padding: 0.2rem 0.1rem; border-bottom: 4px solid transparent; }
+.tab[aria-pressed='true'] { color: var(--ink); border-bottom-color: var(--ink); }
+.hint-key { margin-left: auto; }
+</style>
