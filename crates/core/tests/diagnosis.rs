@@ -106,6 +106,10 @@ fn case(cause: Cause, rng: &mut ChaCha8Rng) -> Case {
                 1 => -1.0,
                 _ => 1.0 - log_between(rng, 0.01, 0.15).abs(),
             };
+            // Half of them were spanned in the middle since: right there, wrong at the corners.
+            if platform.cells[cell].gain > 0.5 && rng.random::<bool>() {
+                calibration.per_unit *= (3.0 + platform.cells[cell].gain) / 4.0;
+            }
         }
         Cause::Twisted => around.twist = log_between(rng, 5.0, 40.0) / (n / 3.0),
         Cause::Restless | Cause::DivisionTooFine => platform.noise_counts = rng.random_range(3.0..9.0) * d * per_kg,

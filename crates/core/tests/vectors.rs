@@ -77,3 +77,19 @@ fn a_bad_line_is_answered_and_not_fatal() {
         assert!(answer["result"]["message"].is_string(), "{line}: {answer}");
     }
 }
+
+/// The cases of docs/worked.md, each worked out by hand beside its figures.
+#[test]
+fn what_was_worked_by_hand_comes_out_of_the_calculator() {
+    let text = std::fs::read_to_string(Path::new(env!("CARGO_MANIFEST_DIR")).join("../../docs/worked.md")).unwrap();
+    let mut rules = Vec::new();
+    for block in text.split("```json\n").skip(1) {
+        let case: Value = serde_json::from_str(block.split("\n```").next().unwrap()).unwrap();
+        let rule = case["rule"].as_str().unwrap();
+        let got = calc::work(rule, case["input"].clone()).unwrap();
+        let tolerance = serde_json::json!({"rel": 1e-9, "abs": 1e-12});
+        assert!(same(&case["expect"], &got, "", &tolerance), "{rule}\n  expected {}\n  got      {got}", case["expect"]);
+        rules.push(rule.to_owned());
+    }
+    assert_eq!(rules, ["R5", "R6", "R7", "R8", "R9", "R10", "R14", "R15", "R18", "R20"]);
+}

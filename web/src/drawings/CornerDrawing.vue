@@ -8,7 +8,7 @@ const props = defineProps<{ spots: SpotView[]; chosen: number | null; plain?: bo
 defineEmits<{ choose: [spot: number] }>()
 const WIDE = 300
 const DEEP = 180
-const EDGE = 30
+const EDGE = 24
 const worst = computed(() => Math.max(1, ...props.spots.map((s) => Math.abs(s.error_d ?? 0))))
 const marks = computed(() =>
   props.spots.map((s) => {
@@ -23,9 +23,9 @@ const marks = computed(() =>
     <rect :x="EDGE" :y="EDGE" :width="WIDE" :height="DEEP" class="plate" />
     <g v-for="m in marks" :key="m.spot" class="spot" :class="{ chosen: m.spot === chosen, read: m.shown_text, out: m.within === false }" :role="plain ? undefined : 'button'" :tabindex="plain ? undefined : 0" :aria-pressed="plain ? undefined : m.spot === chosen" :aria-label="`${m.place}${m.error_text ? `: ${m.error_text}` : ''}`" @click="$emit('choose', m.spot)" @keydown.enter.prevent="$emit('choose', m.spot)" @keydown.space.prevent="$emit('choose', m.spot)">
       <circle :cx="m.cx" :cy="m.cy" r="24" class="hit" />
-      <circle :cx="m.cx" :cy="m.cy" r="9" class="dot" />
+      <circle :cx="m.cx" :cy="m.cy" r="10" class="dot" />
       <path v-if="m.lean" :d="`M${m.cx} ${m.cy}v${-m.lean}m-5 ${m.lean > 0 ? 6 : -6}l5 ${m.lean > 0 ? -6 : 6}l5 ${m.lean > 0 ? 6 : -6}`" class="lean" />
-      <text :x="m.cx" :y="m.cy + 24" text-anchor="middle">{{ m.error_text ?? m.place }}</text>
+      <text :x="m.cx" :y="m.lean < 0 ? m.cy - 28 : m.cy + 40" text-anchor="middle">{{ m.error_text ?? m.place }}</text>
     </g>
     <text :x="EDGE + WIDE / 2" :y="DEEP + 2 * EDGE + 6" text-anchor="middle" class="front">front, where you stand</text>
   </svg>
@@ -44,6 +44,6 @@ svg { width: 100%; max-width: 24rem; display: block; }
 .out .dot { fill: var(--light-ink); stroke: var(--light-ink); }
 .lean { stroke: var(--ink); stroke-width: 2.4; fill: none; }
 .out .lean { stroke: var(--light-ink); }
-text { font: 13px var(--figure); fill: var(--ink); }
+text { font: 15px var(--figure); fill: var(--ink); }
 .front { font: 12px var(--text); fill: var(--ink-2); }
 </style>

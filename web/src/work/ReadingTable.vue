@@ -23,7 +23,7 @@ defineEmits<{ select: [entry: string] }>()
     </thead>
     <tbody>
       <tr v-for="r in readings" :key="r.entry" :class="{ void: !r.counts, chosen: r.entry === selected }">
-        <td class="figure">{{ several ? `${r.pad || 'all'}: ` : '' }}{{ r.load_text }}<span v-if="r.purpose !== 'load'" class="small quiet"> {{ r.purpose === 'corner' ? `place ${r.spot}` : 'again' }}</span></td>
+        <td class="figure">{{ several ? `${r.pad || 'all'}: ` : '' }}{{ r.load_text }}<span v-if="r.purpose !== 'load'" class="small quiet what"> {{ r.purpose === 'corner' ? `place ${r.spot}` : 'again' }}</span></td>
         <td>{{ r.way }}</td>
         <td class="figure right">{{ r.shown_text }}</td>
         <td class="figure right">{{ r.corrected_text ?? r.error_text }}</td>
@@ -44,5 +44,6 @@ defineEmits<{ select: [entry: string] }>()
 .box td { padding-top: 0.15rem; padding-bottom: 0.15rem; }
 .void td { text-decoration: line-through; color: var(--ink-2); }
 .chosen td { background: var(--shade-2); }
+.what { margin-left: 0.5em; }
 .link { font: inherit; background: none; border: none; color: inherit; text-decoration: underline; cursor: pointer; min-height: 1.8rem; padding: 0 0.3rem; }
 </style>

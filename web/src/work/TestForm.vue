@@ -56,8 +56,8 @@ async function submit(): Promise<void> {
     <div class="stack tight grow">
       <p class="quiet small">{{ test.how }}</p>
       <RefusalNote :failure="entry.general(['load', 'shown', 'before', 'after', 'spot'])" />
-      <p v-if="kind === 'corners'" class="place" aria-live="polite">Now: <strong data-testid="spot">{{ place }}</strong></p>
-      <p v-else-if="kind === 'repeats'" class="place" aria-live="polite">Weighing <strong class="figure">{{ test.done + 1 }}</strong> of <span class="figure">{{ test.wanted }}</span></p>
+      <p v-if="kind === 'corners'" class="place" aria-live="polite"><template v-if="picked === null && test.done >= test.wanted">Every place is read; tap one to read it again.</template><template v-else>Now: <strong data-testid="spot">{{ place }}</strong></template></p>
+      <p v-else-if="kind === 'repeats'" class="place" aria-live="polite"><template v-if="test.done >= test.wanted">As many as are asked for; more make U smaller.</template><template v-else>Weighing <strong class="figure">{{ test.done + 1 }}</strong> of <span class="figure">{{ test.wanted }}</span></template></p>
       <div class="fields">
         <div class="field"><label for="test-load">Load, {{ unit }}</label><InputText id="test-load" v-model="load" class="input input-figure" inputmode="decimal" autocomplete="off" :aria-invalid="Boolean(entry.wrong('load'))" /><p :class="entry.wrong('load') ? 'wrong' : 'hint'">{{ entry.wrong('load') }}</p></div>
         <template v-if="kind === 'discrimination'">
@@ -78,10 +78,10 @@ async function submit(): Promise<void> {
 
 <style scoped>
 .test { display: flex; gap: 1.2rem; flex-wrap: wrap; align-items: flex-start; }
-.test > svg { flex: 1 1 15rem; }
+.test > svg { flex: 1 1 18rem; }
 .grow { flex: 2 1 20rem; }
 .place { font-size: 1.25rem; }
-.fields { display: grid; grid-template-columns: repeat(auto-fit, minmax(8.5rem, 1fr)); gap: 0.8rem; align-items: start; }
+.fields { display: grid; grid-template-columns: repeat(auto-fit, minmax(7.4rem, 1fr)); gap: 0.8rem; align-items: start; }
 .fields .btn { margin-top: 1.55rem; }
 .strip { display: flex; gap: 0.4rem 1rem; flex-wrap: wrap; }
 .strip li { position: relative; padding-bottom: 0.55rem; border-bottom: 2px solid var(--rule); }

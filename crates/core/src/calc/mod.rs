@@ -3,6 +3,7 @@
 
 mod adjust;
 mod checks;
+mod diagnosis;
 mod gravity;
 mod proof;
 mod quantity;
@@ -45,6 +46,7 @@ const RULES: &[Rule] = &[
     Rule { number: "R15", about: "verdict with uncertainty", answer: checks::verdict },
     Rule { number: "R16", about: "gravity: g, shift", answer: gravity::site },
     Rule { number: "R17", about: "steadiness of a series of samples", answer: steady::steadiness },
+    Rule { number: "R18", about: "what is wrong: causes ranked by the readings", answer: diagnosis::causes },
     Rule { number: "R19", about: "corner trim", answer: adjust::corner_trim },
     Rule { number: "R20", about: "minimum weight of a laboratory balance", answer: checks::minimum },
     Rule { number: "R21", about: "loading plan with the least work", answer: weights::plan },

@@ -168,7 +168,7 @@ pub fn diagnose(seen: &[Seen], facts: &Facts, priors: &Priors, pointed: &[String
     let first = ranked.first()?;
     let loads = seen.iter().filter(|s| s.load > 0.0).map(|s| s.load.to_bits()).collect::<std::collections::BTreeSet<_>>().len();
     let told = first.probability >= TOLD && (loads >= 2 || first.cause != Cause::Sound);
-    let next = if ranked.len() > 1 && first.probability < 0.97 { next_test(seen, facts, &weighed[0].2, &weighed[1].2) } else { None };
+    let next = if ranked.len() > 1 && first.probability < 0.9 { next_test(seen, facts, &weighed[0].2, &weighed[1].2) } else { None };
     let says = if told { format!("{} ({}).", first.label, first.probability_text) } else { "Cannot tell yet.".to_owned() };
     Some(Diagnosis { ranked, told, says, next })
 }

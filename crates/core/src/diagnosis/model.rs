@@ -211,6 +211,11 @@ pub(super) fn ways(cause: Cause, facts: &Facts) -> Vec<Model> {
         Cause::CornerCell => {
             let cells = if facts.cells.len() > 1 { facts.cells.len() } else { 0 };
             let weak = (0..cells).flat_map(|c| [0.004, 0.02, 0.1, 0.5].map(|s| with(Fixed::None, vec![(Shape::Cell(c), s)], 0.0, 0.0, 1.0)));
+            // Spanned in the middle since, it is right there, low over the cell and high across from it.
+            #[expect(clippy::cast_precision_loss, reason = "a handful of cells")]
+            let part = facts.n / cells.max(1) as f64;
+            let spanned = (0..cells).flat_map(|c| [0.004, 0.02, 0.1, 0.5].map(|s| with(Fixed::None, vec![(Shape::Cell(c), s), (Shape::Slope, s * part)], 0.0, 0.0, 1.0)));
+            let weak = weak.chain(spanned);
             let lost = (0..cells).flat_map(|c| [1.0, 2.0].map(|times| with(Fixed::CellLost(c, times), Vec::new(), 0.0, 0.0, 1.5)));
             weak.chain(lost).collect()
         }

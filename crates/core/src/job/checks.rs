@@ -227,7 +227,7 @@ fn corner_test(state: &JobState, phase: Phase, setup: &Setup) -> Option<TestView
     let whole = done == places.len() || (done + 1 == places.len() && !at.iter().any(|(spot, _)| *spot == 0));
     let outside = judged.iter().any(|j| !j.within);
     let says = match (whole, outside) {
-        (_, true) => format!("Outside at {}.", judged.iter().filter(|j| !j.within).map(|j| j.position.as_str()).collect::<Vec<_>>().join(", ")),
+        (_, true) => format!("Outside at {}.", judged.iter().filter(|j| !j.within).map(|j| if j.position == "centre" { "the middle" } else { j.position.as_str() }).collect::<Vec<_>>().join(", ")),
         (true, false) => "Every place within.".to_owned(),
         (false, false) => format!("{done} of {} places read.", places.len()),
     };
