@@ -12,6 +12,7 @@ export const router = createRouter({
     { path: '/profiles/:profile', name: 'profile', component: () => import('./pages/ProfilePage.vue'), props: true, meta: { title: 'Profile' } },
     { path: '/desk/:tool?', name: 'desk', component: () => import('./pages/DeskPage.vue'), props: true, meta: { title: 'Desk' } },
     { path: '/jobs/:job/keying', name: 'keying', component: () => import('./pages/KeyingPage.vue'), props: true, meta: { title: 'Keying sheet' } },
+    { path: '/judgement', name: 'judgement', component: () => import('./pages/JudgementPage.vue'), meta: { title: 'How this workshop judges' } },
     { path: '/practice', name: 'practice', component: () => import('./pages/PracticePage.vue'), meta: { title: 'Practice' } },
     { path: '/practice/:job', name: 'account', component: () => import('./pages/AccountPage.vue'), props: true, meta: { title: 'Account of a lesson' } },
     { path: '/weights', name: 'weights', component: () => import('./pages/WeightsPage.vue'), meta: { title: 'Weights' } },

@@ -8,6 +8,7 @@ use ombret_core::calc;
 use ombret_core::job::{Around, 
     Body, CheckFinding, Draft, ReadDetail, Entry, ReadStage, ScaleKind, ScaleSheet, SetupDraft, Signer, Silence, Source, Way, assess, checklist, decide, fold, interpret,
 };
+use ombret_core::diagnosis::{Facts, Priors, Seen, diagnose};
 use ombret_core::quantity::{Mass, Unit, parse_mass};
 use ombret_core::tolerance::{Class, Scheme, Tolerance};
 use serde_json::json;
@@ -64,6 +65,25 @@ fn job(c: &mut Criterion) {
     c.bench_function("assess a job of 60 entries", |b| b.iter(|| assess(black_box(&entries), black_box(&state))));
 }
 
+/// A full check: seven loads up, four down, one load three times, corners.
+fn full_check() -> (Vec<Seen>, Facts) {
+    let n = 4350.0;
+    let quarter = [(0.25, 0.25), (0.75, 0.25), (0.75, 0.75), (0.25, 0.75)];
+    let loads = [0.0, 0.02, 0.1, 0.25, 0.5, 0.75, 1.0, 0.75, 0.5, 0.25, 0.0, 0.8, 0.8, 0.8].map(|s| (s, None));
+    let corners = std::iter::once(None).chain(quarter.map(Some)).map(|spot| (0.33, spot));
+    let seen = (1u32..).zip(loads.into_iter().chain(corners)).map(|(i, (share, spot))| {
+        let load = f64::round(share * n);
+        Seen { entry: Uuid::nil(), load, shown: (load * 1.0006).round(), down: (8..=11).contains(&i), spot, fine: false, order: f64::from(i), soaked: load / 2.0 }
+    });
+    let facts = Facts { n, mpe_max: 3.0, cells: vec![(0.0, 0.0), (1.0, 0.0), (1.0, 1.0), (0.0, 1.0)], span: Some(n / 2.0), pieces: vec![100.0, 50.0, 25.0], u_span: None, too_fine: false };
+    (seen.collect(), facts)
+}
+
+fn diagnosis(c: &mut Criterion) {
+    let (seen, facts) = full_check();
+    c.bench_function("diagnose a full check of 19 readings", |b| b.iter(|| diagnose(black_box(&seen), black_box(&facts), &Priors::default(), &[], false)));
+}
+
 fn rules(c: &mut Criterion) {
     let tolerance = Tolerance::by_class(Scheme::R76Initial, Class::III);
     let (load, e, max) = (kg("437.6"), kg("0.2"), kg("870"));
@@ -73,5 +93,5 @@ fn rules(c: &mut Criterion) {
     c.bench_function("a line of the calculator", |b| b.iter(|| calc::answer(black_box(line))));
 }
 
-criterion_group!(benches, job, rules);
+criterion_group!(benches, job, diagnosis, rules);
 criterion_main!(benches);

@@ -4,8 +4,10 @@ use ombret_core::Refusal;
 use ombret_core::adjust::School;
 use ombret_core::job::{
     Around, Assessment, Body, CheckFinding, Draft, Entry, Heard, JobFile, JobState, Observation, Outcome, ReadDetail, ReadStage, ScaleKind, Sealed, Settlement, Signer, Silence,
-    ScaleSheet, Stage, SetupDraft, SheetForm, Source, StageState, Way, assess, checklist, decide, fold, genesis, interpret, open_file, seal,
+    Phase, Purpose, ScaleSheet, Stage, TestKind, SetupDraft, SheetForm, Source, StageState, Way, assess, checklist, decide, fold, genesis, interpret, open_file, seal,
 };
+use ombret_core::diagnosis::{Cause, Deed, Priors, choices, diagnose_job};
+use ombret_core::proof::DecisionRule;
 use ombret_core::quantity::Unit;
 use ombret_core::keying::RangeMode;
 use ombret_core::setup::Grade;
@@ -789,4 +791,111 @@ fn nothing_else_is_adjusted_while_zero_is_captured_and_not_saved() {
     let mut job = spanned();
     assert_eq!(job.refused(Draft::ZeroSaved), "span_begun");
     assert_eq!(job.refused(Draft::FactorSet { factor: "1".into(), load: "300".into(), shown: "300".into(), shown_zero: String::new(), decimals: 4, with: Vec::new() }), "adjusting");
+}
+
+/// A job that is adjusted and proved by its loads.
+fn proved() -> Journal {
+    let mut job = Journal::begin();
+    job.look_over();
+    job.set_up();
+    job.adjust();
+    job.prove(&[("0", "0", Way::Up), ("100", "100", Way::Up), ("435", "435", Way::Up), ("600", "600", Way::Up), ("870", "870.2", Way::Up), ("435", "435", Way::Down), ("0", "0", Way::Down)]);
+    job
+}
+
+/// A reading for the corners or once more.
+fn other(purpose: Purpose, spot: Option<u8>, load: &str, shown: &str, added: &str) -> Draft {
+    Draft::Read { stage: ReadStage::Prove, load: load.into(), shown: typed(shown), way: Way::Up, pad: None, with: Vec::new(), overruled: String::new(), detail: ReadDetail { purpose, spot, added: added.into() } }
+}
+
+#[test]
+fn corners_repeats_discrimination_and_zero_are_judged_beside_the_loads_and_refused_at_their_fields() {
+    let mut job = proved();
+    let test = |job: &Journal, kind: TestKind| job.assessed().proof.tests.into_iter().find(|t| t.test == kind).unwrap();
+    let corners = test(&job, TestKind::Corners);
+    assert!(corners.asked && corners.within.is_none());
+    assert_eq!((corners.load.clone().unwrap().to_string().as_str(), corners.wanted), ("290 kg", 5));
+    assert!(job.assessed().reservations.iter().any(|r| r.contains("not done: corners")), "{:?}", job.assessed().reservations);
+    for (draft, code) in [
+        (other(Purpose::Corner, None, "290", "290", ""), "no_spot"),
+        (other(Purpose::Corner, Some(9), "290", "290", ""), "unknown_spot"),
+        (other(Purpose::Load, Some(1), "290", "290", ""), "spot_elsewhere"),
+        (other(Purpose::Repeat, None, "0", "0", ""), "not_positive"),
+        (other(Purpose::Load, None, "290", "290", "0.3"), "not_changeover"),
+        (other(Purpose::Load, None, "290", "290", "-0.1"), "not_changeover"),
+        (other(Purpose::Load, None, "290", "290", "a tenth"), "not_a_mass"),
+        (Draft::Discriminated { stage: ReadStage::Prove, load: "435".into(), before: "435".into(), after: "4350".into(), pad: None }, "beyond_display"),
+        (Draft::DecisionChosen { rule: DecisionRule::Guarded, reason: " ".into() }, "reason_needed"),
+    ] {
+        assert_eq!(job.refused(draft), code);
+    }
+    for (spot, shown) in [(0, "290"), (1, "290"), (2, "290.2"), (3, "290"), (4, "290")] {
+        job.ok(other(Purpose::Corner, Some(spot), "290", shown, ""));
+    }
+    // The same place again takes the place of what was read there first.
+    job.ok(other(Purpose::Corner, Some(2), "290", "290.2", ""));
+    let corners = test(&job, TestKind::Corners);
+    assert_eq!((corners.within, corners.done), (Some(true), 5));
+    assert_eq!(corners.spots[2].from_centre.as_deref(), Some("+0.2 kg"));
+    job.ok(other(Purpose::Repeat, None, "696", "696", ""));
+    assert!(test(&job, TestKind::Repeats).says.contains("One weighing says nothing"));
+    job.ok(other(Purpose::Repeat, None, "696", "696.2", ""));
+    job.ok(other(Purpose::Repeat, None, "696", "696", ""));
+    assert_eq!(test(&job, TestKind::Repeats).within, Some(true));
+    job.ok(Draft::Discriminated { stage: ReadStage::Prove, load: "435".into(), before: "435".into(), after: "435.2".into(), pad: None });
+    assert_eq!(test(&job, TestKind::Discrimination).within, Some(true));
+    assert_eq!(test(&job, TestKind::ZeroReturn).within, Some(true));
+    assert_eq!(job.assessed().outcome, Outcome::InTolerance);
+    assert!(!job.assessed().reservations.iter().any(|r| r.contains("not done")));
+    // One that does not move at 1.4 d fails the check, whatever the loads say.
+    job.ok(Draft::Discriminated { stage: ReadStage::Prove, load: "870".into(), before: "870".into(), after: "870".into(), pad: None });
+    assert_eq!(job.assessed().outcome, Outcome::OutOfTolerance);
+}
+
+#[test]
+fn a_point_of_change_is_judged_before_rounding_and_corrected_for_zero() {
+    let mut job = proved();
+    job.ok(other(Purpose::Load, None, "0", "0", "0.06"));
+    job.ok(other(Purpose::Load, None, "600", "600", "0.16"));
+    let reading = job.assessed().proof.readings.pop().unwrap();
+    // E = 0.1 − 0.16 = −0.06; E_0 = 0.1 − 0.06 = +0.04; E_c = −0.10.
+    assert_eq!((reading.error_text.as_str(), reading.corrected_text.as_deref()), ("-0.060 kg", Some("-0.100 kg")));
+    // Its uncertainty rests on the small weights' step, not on the division.
+    let plain = job.assessed().proof.readings.iter().find(|r| r.load.to_string() == "600 kg").unwrap().budget.clone().unwrap();
+    assert!(reading.budget.unwrap().expanded_d < plain.expanded_d / 2.0);
+}
+
+#[test]
+fn a_stricter_decision_rule_never_passes_what_a_milder_one_fails() {
+    let mut job = proved();
+    let within = |job: &Journal| job.assessed().proof.readings.iter().map(|r| r.within).collect::<Vec<_>>();
+    let simple = within(&job);
+    job.ok(Draft::DecisionChosen { rule: DecisionRule::FourWay, reason: "to see the guard".into() });
+    let four = within(&job);
+    job.ok(Draft::DecisionChosen { rule: DecisionRule::Guarded, reason: "asked for".into() });
+    let guarded = within(&job);
+    for ((s, f), g) in simple.iter().zip(&four).zip(&guarded) {
+        assert!(s == f && (!g || *s), "{simple:?} {four:?} {guarded:?}");
+    }
+    assert!(guarded.iter().any(|g| !g), "U leaves no room at the small tolerances");
+    assert!(job.assessed().reservations.iter().any(|r| r.contains("asked for")));
+}
+
+#[test]
+fn the_diagnosis_of_a_job_says_sound_or_names_the_cause_and_what_each_choice_would_do() {
+    let mut job = Journal::begin();
+    job.look_over();
+    for (load, shown) in [("0", "0"), ("200", "200.4"), ("435", "435.8"), ("870", "871.6")] {
+        job.ok(read(ReadStage::AsFound, load, shown, Way::Up));
+    }
+    let told = diagnose_job(&job.state(), &job.assessed(), Phase::AsFound, &[], &Priors::default()).unwrap();
+    assert_eq!((told.ranked[0].cause, told.told, told.ranked[0].act), (Cause::SpanDrift, true, Deed::Span));
+    assert!(!told.ranked[0].why.is_empty());
+    let outlook = choices(&job.assessed().as_found, true).unwrap();
+    assert_eq!(outlook.advice, Deed::Span);
+    assert!(outlook.ways.iter().find(|w| w.act == Deed::Span).unwrap().within && !outlook.ways[0].within);
+    // What is never likely by the workshop's own priors is never said.
+    let never = Priors([(Cause::SpanDrift, 0.0)].into());
+    let other = diagnose_job(&job.state(), &job.assessed(), Phase::AsFound, &[], &never).unwrap();
+    assert!(other.ranked.iter().all(|r| r.cause != Cause::SpanDrift));
 }

@@ -25,6 +25,7 @@ const failure = ref<Failure | null>(null)
 const works = computed(() => session.person.value?.role === 'technician')
 const form = ref(emptySheet())
 const scheme = computed(() => words.value?.schemes.find((s) => s.value === form.value.scheme))
+const decisions = [{ value: 'simple', label: 'simple: |E| within the tolerance' }, { value: 'guarded', label: 'guarded: |E| + U within it' }, { value: 'four_way', label: 'four-way' }]
 const house = computed(() => form.value.scheme === 'house')
 const siteChoices = computed(() => [{ label: 'not named', value: '' }, ...(sites.value ?? []).map((s) => ({ label: `${s.name} (${s.latitude}°, ${s.altitude_m} m)`, value: s.name }))])
 const profileChoices = computed(() => [{ label: 'none', value: '' }, ...(profiles.value ?? []).map((p) => ({ label: p.name, value: p.id }))])
@@ -108,6 +109,7 @@ async function submit(): Promise<void> {
         <legend>How it is judged</legend>
         <div class="field"><span class="label">Tolerance</span><Select v-model="form.scheme" aria-label="Tolerance" :options="words?.schemes.filter((s) => s.value !== 'table' || form.scheme === 'table') ?? []" option-label="label" option-value="value" /></div>
         <div v-if="scheme?.classes.length" class="field"><span class="label">Class</span><Select v-model="form.class" aria-label="Class" :options="scheme.classes" /></div>
+        <div class="field"><span class="label">Verdict with uncertainty</span><Select v-model="form.decision" aria-label="Decision rule" :options="decisions" option-label="label" option-value="value" /></div>
         <TextField v-if="house" id="divisions" v-model="form.divisions" label="± divisions" figure />
         <TextField v-if="house" id="percent" v-model="form.percent" label="or ± per cent of load, the larger" figure />
         <p v-if="wrong('tolerance')" class="wrong" role="alert">{{ wrong('tolerance') }}</p>

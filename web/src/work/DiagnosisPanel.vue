@@ -34,6 +34,7 @@ const sign = (d: number) => `${d > 0 ? '+' : ''}${d.toFixed(1)} d`
           <p v-for="w in r.why" :key="w.entry" class="small quiet figure">{{ loadOf(w.entry) }}: {{ sign(w.error_d) }}, by this {{ sign(w.by_cause_d) }}</p>
         </li>
       </ol>
+      <p class="small"><RouterLink :to="{ name: 'judgement' }">How this workshop judges: priors, and when a scale is left alone</RouterLink></p>
       <table v-if="data.choices" class="small">
         <thead><tr><th scope="col">Errors after</th><th v-for="p in data.choices.ways[0]?.points" :key="p.load_text" scope="col" class="figure right">{{ p.load_text }}</th></tr></thead>
         <tbody><tr v-for="w in data.choices.ways" :key="w.label" :class="{ best: w.act === data.choices.advice }"><th scope="row">{{ w.label }}</th><td v-for="p in w.points" :key="p.load_text" class="figure right" :class="{ out: !p.within }">{{ sign(p.error_d) }}</td></tr></tbody>

@@ -134,13 +134,13 @@ pub(super) fn tests(state: &JobState, phase: Phase) -> Vec<TestView> {
 
 /// Which tests a scheme asks for beside the loads.
 const fn asks(scheme: Scheme, test: TestKind) -> bool {
-    match (scheme, test) {
-        (Scheme::R76Initial | Scheme::Hb44Acceptance, _) => true,
-        (Scheme::R76InService | Scheme::Hb44Maintenance, TestKind::Corners | TestKind::ZeroReturn) => true,
-        (Scheme::Hb44Maintenance, TestKind::Repeats) => true,
-        (Scheme::House | Scheme::Table, TestKind::Corners) => true,
-        _ => false,
-    }
+    matches!(
+        (scheme, test),
+        (Scheme::R76Initial | Scheme::Hb44Acceptance, _)
+            | (Scheme::R76InService | Scheme::Hb44Maintenance, TestKind::Corners | TestKind::ZeroReturn)
+            | (Scheme::Hb44Maintenance, TestKind::Repeats)
+            | (Scheme::House | Scheme::Table, TestKind::Corners)
+    )
 }
 
 /// The largest of the differences between corners and middle, and the load: a term of the budget.
