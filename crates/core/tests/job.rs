@@ -899,3 +899,35 @@ fn the_diagnosis_of_a_job_says_sound_or_names_the_cause_and_what_each_choice_wou
     let other = diagnose_job(&job.state(), &job.assessed(), Phase::AsFound, &[], &never).unwrap();
     assert!(other.ranked.iter().all(|r| r.cause != Cause::SpanDrift));
 }
+
+#[test]
+fn a_reading_in_another_unit_is_asked_about_and_the_same_load_twice_is_said() {
+    let mut job = Journal::begin();
+    job.look_over();
+    let cautions = |job: &Journal| job.assessed().as_found.readings.last().unwrap().cautions.clone();
+    job.ok(read(ReadStage::AsFound, "300", "136.2", Way::Up));
+    assert!(cautions(&job).iter().any(|c| c.contains("is the load in lb?")), "{:?}", cautions(&job));
+    job.ok(read(ReadStage::AsFound, "100", "220.4", Way::Up));
+    assert!(cautions(&job).iter().any(|c| c.contains("does the display show lb?")), "{:?}", cautions(&job));
+    job.ok(read(ReadStage::AsFound, "200", "200.4", Way::Up));
+    assert!(cautions(&job).is_empty(), "{:?}", cautions(&job));
+    job.ok(read(ReadStage::AsFound, "200", "200.2", Way::Up));
+    assert!(cautions(&job).iter().any(|c| c.contains("was read before")), "{:?}", cautions(&job));
+    assert_eq!(job.assessed().as_found.readings.len(), 4, "nothing is dropped");
+}
+
+#[test]
+fn a_rule_of_the_house_asks_for_its_own_tests() {
+    let house = |tests: Value| sheet(json!({"tolerance": {"scheme": "house", "house": {"divisions": "2", "pick": "largest"}}, "house_tests": tests}));
+    let asked = |sheet: ScaleSheet| {
+        let state = JobState::expected(sheet.clone(), None);
+        let by = Signer { id: Uuid::nil(), name: "Ebba Lund".into() };
+        let first = Entry { id: Uuid::from_u128(9), seq: 1, at: OffsetDateTime::UNIX_EPOCH, by, body: Body::Started { sheet: Box::new(sheet), before: None } };
+        assess(&[first], &state).proof.tests.into_iter().filter(|t| t.asked).map(|t| (t.test, t.wanted)).collect::<Vec<_>>()
+    };
+    assert_eq!(asked(house(Value::Null)), [(TestKind::Corners, 5)]);
+    assert_eq!(asked(house(json!({"repeats": 8, "zero_return": true}))), [(TestKind::Repeats, 8), (TestKind::ZeroReturn, 1)]);
+    let mut form = house(Value::Null);
+    form.house_tests = Some(serde_json::from_value(json!({"repeats": 1})).unwrap());
+    assert_eq!(form.check().unwrap_err().field.as_deref(), Some("repeats"));
+}

@@ -3,7 +3,7 @@
 use ombret_core::adjust::{TrimPosition, TrimWay, trim};
 use ombret_core::proof::{
     BothWays, BudgetInputs, BudgetPiece, CornerWay, DecisionRule, Verdict, ZeroRule, both_ways, budget, corner_load, corners, coverage_factor, decide, discriminates,
-    largest_from_centre, minimum_weight, repeatability, spread, zero_return,
+    largest_from_centre, minimum_weight, repeatability, weighings, spread, zero_return,
 };
 use ombret_core::quantity::{Decimal, Mass, Unit};
 use ombret_core::schedule::{IntervalOutcome, next_due, trend};
@@ -53,7 +53,7 @@ proptest! {
 
     #[test]
     fn repeatability_is_judged_by_its_range_alone(readings in proptest::collection::vec(2_990i64..3_010, 6..10), mpe in 1i64..30) {
-        let told = repeatability(Class::II, &readings.iter().map(|r| kg(*r)).collect::<Vec<_>>(), &kg(mpe)).unwrap();
+        let told = repeatability(weighings(Class::II), &readings.iter().map(|r| kg(*r)).collect::<Vec<_>>(), &kg(mpe)).unwrap();
         let range = readings.iter().max().unwrap() - readings.iter().min().unwrap();
         prop_assert_eq!((told.range, told.within), (kg(range), range <= mpe));
         prop_assert!(told.s <= Decimal::new(range, 1).to_f64());
@@ -213,8 +213,8 @@ proptest! {
 fn too_few_weighings_are_refused_with_how_many_it_takes() {
     for (class, needs) in [(Class::I, 6), (Class::II, 6), (Class::III, 3), (Class::IIII, 3), (Class::IIIL, 3)] {
         let shown = vec![kg(3_000); needs - 1];
-        assert!(repeatability(class, &shown, &kg(2)).unwrap_err().to_string().contains(&needs.to_string()), "{class:?}");
-        assert!(repeatability(class, &vec![kg(3_000); needs], &kg(2)).unwrap().within);
+        assert!(repeatability(weighings(class), &shown, &kg(2)).unwrap_err().to_string().contains(&needs.to_string()), "{class:?}");
+        assert!(repeatability(weighings(class), &vec![kg(3_000); needs], &kg(2)).unwrap().within);
     }
 }
 

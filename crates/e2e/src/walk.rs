@@ -52,6 +52,15 @@ impl Browser {
         self.shown("[data-testid=check-label]").await.map(drop)
     }
 
+    /// Begins a lesson by words of its title, on the page of lessons.
+    ///
+    /// # Errors
+    /// Where there is none.
+    pub async fn begin_lesson(&self, title: &str) -> Step {
+        self.holds(&format!("[...document.querySelectorAll('.lessons li')].find(li => li.innerText.includes('{title}')).querySelector('button').click() || true")).await?;
+        self.shown("[data-testid=check-label]").await.map(drop)
+    }
+
     /// Answers the item that is asked for with a key of the number pad, and waits until it is stored.
     ///
     /// # Errors

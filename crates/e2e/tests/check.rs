@@ -140,6 +140,11 @@ async fn a_guarded_verdict_needs_a_reason_and_counts_the_uncertainty() -> Step {
     page.says("tbody", "OUTSIDE").await?;
     page.holds("[...document.querySelectorAll('button')].filter(b => b.innerText === 'working')[0].click() || true").await?;
     page.says(".budget", "rounding at the load").await?;
+    page.holds("(() => { const s = document.querySelector('[aria-label=\"Another tolerance for this job\"]'); s.value = 'hb44_acceptance'; s.dispatchEvent(new Event('change')); return true })()").await?;
+    page.fill("[aria-label='Why another tolerance']", "asked for by the inspector").await?;
+    page.press("Judge by it").await?;
+    page.says(".decision summary", "Handbook 44").await?;
+    page.says(".tabs", "Discrimination asked for").await?;
     page.snap("guarded").await?;
     page.close().await
 }

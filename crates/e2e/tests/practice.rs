@@ -11,8 +11,7 @@ async fn begun(stack: &Stack, title: &str) -> Step<Browser> {
     page.says("h1", "Scales").await?;
     page.go("/practice").await?;
     page.says("h2", title).await?;
-    page.holds(&format!("[...document.querySelectorAll('.lessons li')].find(li => li.innerText.includes('{title}')).querySelector('button').click() || true")).await?;
-    page.shown("[data-testid=check-label]").await?;
+    page.begin_lesson(title).await?;
     page.says(".lesson", title).await?;
     Ok(page)
 }

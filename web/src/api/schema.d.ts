@@ -2094,6 +2094,30 @@ export interface components {
             /** @description Which of them counts. */
             pick: components["schemas"]["Pick"];
         };
+        /** @description The tests that a rule of the house asks for beside the loads. */
+        HouseTests: {
+            /**
+             * @description Corners.
+             * @default false
+             */
+            corners: boolean;
+            /**
+             * @description The smallest step that moves the display.
+             * @default false
+             */
+            discrimination: boolean;
+            /**
+             * Format: int32
+             * @description How often one load is put on; 0: not asked for.
+             * @default 0
+             */
+            repeats: number;
+            /**
+             * @description Zero after a load.
+             * @default false
+             */
+            zero_return: boolean;
+        };
         /**
          * @description How well a line was done.
          * @enum {string}
@@ -3507,6 +3531,7 @@ export interface components {
              * @description Digits in the indicator's entry field.
              */
             field_width: number;
+            house_tests?: components["schemas"]["HouseTests"] | null;
             /**
              * Format: uuid
              * @description Identity of the scale.
@@ -3767,6 +3792,7 @@ export interface components {
              * @description Digits of the entry field.
              */
             field_width: number;
+            house_tests?: components["schemas"]["HouseTests"] | null;
             /**
              * Format: uuid
              * @description Identity, made by the client.
@@ -3935,6 +3961,8 @@ export interface components {
             floors: components["schemas"]["SpanFloor"][];
             /** @description How good. */
             grade: components["schemas"]["Adequacy"];
+            /** @description What a piece too much or forgotten would do to every reading. */
+            if_wrong: string | null;
             /** @description What one more of the largest usable piece would buy. */
             one_more: string | null;
             /**

@@ -21,7 +21,7 @@ const title = computed(() => {
 </script>
 
 <template>
-  <svg :viewBox="`0 0 ${frame.width} ${frame.height}`" :class="['shade-drawing', size]" role="img" :aria-label="title">
+  <svg :viewBox="`0 0 ${frame.width} ${frame.height}`" :class="['shade-drawing', size]" :role="size === 'large' ? 'group' : 'img'" :aria-label="title">
     <path :d="g.outline" class="shadow" />
     <path :d="`M${frame.left} ${g.zero}H${frame.width - frame.right}`" class="axis" />
     <template v-if="size === 'large'">
@@ -36,11 +36,11 @@ const title = computed(() => {
     </template>
     <path :d="g.ties" class="tie" />
     <path v-if="size === 'large'" :d="g.left.map((m) => m.whisker).join('')" class="whisker" />
-    <g v-for="m in g.found" :key="m.key" class="found" :class="{ lit: !m.within, chosen: m.key === selected }" @click="emit('select', m.key)">
+    <g v-for="m in g.found" :key="m.key" class="found" :class="{ lit: !m.within, chosen: m.key === selected }" :tabindex="size === 'large' ? 0 : undefined" :role="size === 'large' ? 'button' : undefined" :aria-label="`As found: ${m.says}`" @click="emit('select', m.key)" @keydown.enter="emit('select', m.key)">
       <circle :cx="m.x" :cy="m.y" :r="size === 'small' ? 2.6 : 5.5" /><title>As found: {{ m.says }}</title>
       <path v-if="!m.within && size === 'large'" :d="`M${m.x - 8} ${m.y + (m.y < g.zero ? -10 : 10)}h16`" class="ray" />
     </g>
-    <g v-for="m in g.left" :key="m.key" class="left" :class="{ lit: !m.within, chosen: m.key === selected }" @click="emit('select', m.key)">
+    <g v-for="m in g.left" :key="m.key" class="left" :class="{ lit: !m.within, chosen: m.key === selected }" :tabindex="size === 'large' ? 0 : undefined" :role="size === 'large' ? 'button' : undefined" :aria-label="`As left: ${m.says}`" @click="emit('select', m.key)" @keydown.enter="emit('select', m.key)">
       <path v-if="m.down" :d="size === 'small' ? `M${m.x - 2.6} ${m.y - 2}h5.2l-2.6 4.6z` : `M${m.x - 6} ${m.y - 4.5}h12l-6 10.5z`" />
       <circle v-else :cx="m.x" :cy="m.y" :r="size === 'small' ? 2.4 : 5" /><title>As left: {{ m.says }}</title>
       <path v-if="!m.within && size === 'large'" :d="`M${m.x - 8} ${m.y + (m.y < g.zero ? -10 : 10)}h16`" class="ray" />

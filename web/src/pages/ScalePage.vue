@@ -111,6 +111,8 @@ async function submit(): Promise<void> {
         <div v-if="scheme?.classes.length" class="field"><span class="label">Class</span><Select v-model="form.class" aria-label="Class" :options="scheme.classes" /></div>
         <div class="field"><span class="label">Verdict with uncertainty</span><Select v-model="form.decision" aria-label="Decision rule" :options="decisions" option-label="label" option-value="value" /></div>
         <TextField v-if="house" id="divisions" v-model="form.divisions" label="± divisions" figure />
+        <div v-if="house" class="field wide"><span class="label">Asked for beside the loads</span><div class="row"><label class="check"><input v-model="form.ask_corners" type="checkbox" /> corners</label><label class="check"><input v-model="form.ask_discrimination" type="checkbox" /> discrimination</label><label class="check"><input v-model="form.ask_zero" type="checkbox" /> zero after a load</label></div></div>
+        <TextField v-if="house" id="repeats" v-model="form.repeats" label="Weighings of one load; 0: none" :wrong="wrong('repeats')" figure />
         <TextField v-if="house" id="percent" v-model="form.percent" label="or ± per cent of load, the larger" figure />
         <p v-if="wrong('tolerance')" class="wrong" role="alert">{{ wrong('tolerance') }}</p>
         <label class="check"><input v-model="form.trade" type="checkbox" name="trade" /> Used for trade</label>

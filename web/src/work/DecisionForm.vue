@@ -3,6 +3,7 @@ import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
 import { computed, ref } from 'vue'
 import type { DecisionRule } from '../api/types'
+import { useVocabulary } from '../api/scales'
 import { useTyped } from '../state/typed'
 import { useEntry } from './useEntry'
 import { useJob } from './useJob'
@@ -16,6 +17,15 @@ const rules: { rule: DecisionRule; label: string }[] = [
   { rule: 'guarded', label: 'guarded: |E| + U within it' },
   { rule: 'four_way', label: 'four-way: a guard on both sides' },
 ]
+const { data: words } = useVocabulary()
+const tolerance = computed(() => job.assessment.value?.tolerance)
+const scheme = ref(tolerance.value?.tolerance.scheme ?? 'r76_in_service')
+const grade = ref(tolerance.value?.tolerance.class ?? 'III')
+const why = useTyped(() => `${job.id}.tolerance`)
+const bookish = computed(() => words.value?.schemes.filter((s) => s.classes.length) ?? [])
+async function judgeBy(): Promise<void> {
+  if (await entry.enter({ kind: 'tolerance_chosen', tolerance: { scheme: scheme.value, class: grade.value }, reason: why.value })) why.value = ''
+}
 const chosen = ref<DecisionRule>(view.value?.rule ?? 'simple')
 const reason = useTyped(() => `${job.id}.decision`)
 async function choose(): Promise<void> {
@@ -25,11 +35,17 @@ async function choose(): Promise<void> {
 
 <template>
   <details v-if="view" class="decision">
-    <summary>Verdict: {{ view.label }}</summary>
+    <summary>Judged by {{ tolerance?.label }}, {{ view.rule.replace('_', '-') }}</summary>
     <p v-if="view.caution" class="note note-caution small">{{ view.caution }}</p>
     <form v-if="!job.frozen.value" class="stack tight" @submit.prevent="choose">
       <label v-for="r in rules" :key="r.rule" class="check small"><input v-model="chosen" type="radio" name="decision" :value="r.rule" /> {{ r.label }}</label>
       <div class="row"><div class="field grow"><label for="decision-reason">Why for this job</label><InputText id="decision-reason" v-model="reason" :aria-invalid="Boolean(entry.wrong('reason'))" /><p v-if="entry.wrong('reason')" class="wrong" role="alert">{{ entry.wrong('reason') }}</p></div><Button type="submit" :disabled="entry.blocked.value || chosen === view.rule">Judge so</Button></div>
+    </form>
+    <form v-if="!job.frozen.value && bookish.length" class="row tight" @submit.prevent="judgeBy">
+      <select v-model="scheme" class="input pick" aria-label="Another tolerance for this job"><option v-for="s in bookish" :key="s.value" :value="s.value">{{ s.label }}</option></select>
+      <select v-model="grade" class="input pick" aria-label="Class"><option v-for="c in bookish.find((s) => s.value === scheme)?.classes ?? []" :key="c" :value="c">{{ c }}</option></select>
+      <InputText v-model="why" class="input grow" aria-label="Why another tolerance" placeholder="why another tolerance" />
+      <Button type="submit" :disabled="entry.blocked.value || !why.trim()">Judge by it</Button>
     </form>
   </details>
 </template>
@@ -37,6 +53,7 @@ async function choose(): Promise<void> {
 <style scoped>
 .decision { border-top: 1px solid var(--rule); padding-top: 0.4rem; }
 summary { cursor: pointer; min-height: var(--target); font-weight: 600; }
-.grow { flex: 1; }
+.grow { flex: 1 1 8rem; }
+.pick { width: auto; }
 .row { align-items: end; }
 </style>

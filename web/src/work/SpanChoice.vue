@@ -57,6 +57,7 @@ async function ask(): Promise<void> {
   </form>
   <div v-if="span" class="stack tight" data-testid="span-choice" aria-live="polite">
     <p><strong :class="span.grade">{{ span.grade === 'blind' ? 'BLIND' : span.grade }}</strong>: {{ span.says.split(': ')[1] }}.<template v-if="floor?.below"> Below {{ floor.label }}, {{ floor.floor?.value }} {{ floor.floor?.unit }}: this stays on the record.</template></p>
+    <p v-if="span.if_wrong" class="small">{{ span.if_wrong }}</p>
     <p class="small quiet">{{ pieces.length ? `made of ${pieces.map((p) => p.serial).join(', ')}` : 'no choice of usable pieces gives it exactly' }}</p>
   </div>
   <p v-if="object" class="note note-caution small">{{ object.piece.serial }} was weighed on {{ object.piece.reference?.scale }} (record {{ object.piece.reference?.record }}). The job is then adjusted, not proven, until certified weights are put on.</p>

@@ -6,7 +6,7 @@ use serde_json::{Map, Value, json};
 use super::{op_of, read, unknown_op};
 use crate::proof::{
     BothWays, BudgetInputs, CornerWay, DecisionRule, ZeroRule, both_ways, budget, corner_load, corners, decide, discriminates, largest_from_centre, minimum_weight,
-    repeatability, zero_return,
+    repeatability, weighings, zero_return,
 };
 use crate::quantity::{Decimal, Mass, Unit};
 use crate::refusal::Refusal;
@@ -22,7 +22,7 @@ struct Repeats {
 
 pub(super) fn repeats(input: Value) -> Result<Value, Refusal> {
     let asked: Repeats = read(input)?;
-    let told = repeatability(asked.class.parse::<Class>()?, &asked.shown, &asked.mpe)?;
+    let told = repeatability(weighings(asked.class.parse::<Class>()?), &asked.shown, &asked.mpe)?;
     Ok(json!({"range": told.range, "s": told.s, "within": told.within}))
 }
 

@@ -2,7 +2,7 @@
 
 use super::{DeskAnswer, DeskQuestion, figure, number, optional, positive, whole};
 use crate::adjust::{TrimPosition, TrimWay, trim};
-use crate::proof::{DecisionRule, Verdict, decide, minimum_weight, repeatability};
+use crate::proof::{DecisionRule, Verdict, decide, minimum_weight, repeatability, weighings};
 use crate::quantity::{Decimal, Mass, Unit, parse_mass};
 use crate::refusal::Refusal;
 use crate::tolerance::Class;
@@ -16,7 +16,7 @@ fn readings(field: &str, text: &str, unit: Unit) -> Result<Vec<Mass>, Refusal> {
 pub(super) fn repeats(class: Class, shown: &str, mpe: &str, d: &str, unit: Unit) -> Result<DeskAnswer, Refusal> {
     let shown = readings("shown", shown, unit)?;
     let mpe = positive("mpe", mpe, unit)?;
-    let told = repeatability(class, &shown, &mpe).map_err(|e| Refusal::from(e).at("shown"))?;
+    let told = repeatability(weighings(class), &shown, &mpe).map_err(|e| Refusal::from(e).at("shown"))?;
     let mut figures = vec![figure("largest − smallest", &told.range), figure("s", format!("{:.6} {unit}", told.s)), figure("weighings", shown.len())];
     let mut working = vec![
         Working::new("Repeatability", "max − min ≤ |MPE|", if told.within { "within" } else { "outside" }, "OIML R 76-1:2006, 3.6.1")

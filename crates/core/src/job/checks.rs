@@ -132,8 +132,17 @@ pub(super) fn tests(state: &JobState, phase: Phase) -> Vec<TestView> {
     out
 }
 
-/// Which tests a scheme asks for beside the loads.
-const fn asks(scheme: Scheme, test: TestKind) -> bool {
+/// Which tests a scheme asks for beside the loads; a rule of the house says so itself.
+fn asks(state: &JobState, test: TestKind) -> bool {
+    let scheme = state.tolerance.0.scheme;
+    if let (Scheme::House | Scheme::Table, Some(own)) = (scheme, state.sheet.house_tests) {
+        return match test {
+            TestKind::Corners => own.corners,
+            TestKind::Repeats => own.repeats > 0,
+            TestKind::Discrimination => own.discrimination,
+            TestKind::ZeroReturn => own.zero_return,
+        };
+    }
     matches!(
         (scheme, test),
         (Scheme::R76Initial | Scheme::Hb44Acceptance, _)
@@ -241,7 +250,7 @@ fn corner_test(state: &JobState, phase: Phase, setup: &Setup) -> Option<TestView
     Some(TestView {
         test: TestKind::Corners,
         label: "Corners".into(),
-        asked: asks(state.tolerance.0.scheme, TestKind::Corners),
+        asked: asks(state, TestKind::Corners),
         how: format!("about {} at the middle and at each place{window}", text(&told.load, setup)),
         load: Some(load),
         wanted: places.len(),
@@ -289,7 +298,8 @@ fn signed(mass: &Mass, setup: &Setup) -> String {
 
 fn repeat_test(state: &JobState, phase: Phase, setup: &Setup) -> TestView {
     let class = state.tolerance.0.class.unwrap_or(Class::III);
-    let wanted = weighings(class);
+    let own = state.sheet.house_tests.filter(|_| matches!(state.tolerance.0.scheme, Scheme::House | Scheme::Table)).map(|t| usize::from(t.repeats)).filter(|n| *n > 0);
+    let wanted = own.unwrap_or_else(|| weighings(class));
     let readings = of(state, phase, Purpose::Repeat);
     let eight = Mass::new(&setup.max.times(&Decimal::new(8, 1)).ratio(&setup.d).unwrap_or_else(Decimal::zero).floor() * &setup.d.value, setup.d.unit);
     let load = readings.last().map_or(eight, |r| r.load.clone());
@@ -302,7 +312,7 @@ fn repeat_test(state: &JobState, phase: Phase, setup: &Setup) -> TestView {
         judged_by.scheme = Scheme::Hb44Maintenance;
     }
     let mpe = judged_by.at(&load.to(setup.d.unit), Some(d), Some(&setup.max)).map(|m| m.to(setup.d.unit)).ok();
-    let judged = mpe.as_ref().and_then(|mpe| repeatability(class, &shown, mpe).ok());
+    let judged = mpe.as_ref().filter(|_| shown.len() >= wanted).and_then(|mpe| repeatability(wanted.min(weighings(class)), &shown, mpe).ok());
     let (mean, s) = if shown.is_empty() { (0.0, 0.0) } else { spread(&shown, setup.d.unit) };
     let says = match (&judged, shown.len()) {
         (Some(j), _) => format!("{}: largest minus smallest {}, s = {:.2} d.", if j.within { "Within" } else { "Outside" }, text(&j.range, setup), s / d.value.to_f64()),
@@ -327,7 +337,7 @@ fn repeat_test(state: &JobState, phase: Phase, setup: &Setup) -> TestView {
     TestView {
         test: TestKind::Repeats,
         label: "Repeats".into(),
-        asked: asks(state.tolerance.0.scheme, TestKind::Repeats),
+        asked: asks(state, TestKind::Repeats),
         how: format!("{} put on {wanted} times, zero between, near 0.8 Max", text(&load, setup)),
         load: Some(load),
         wanted,
@@ -358,7 +368,7 @@ fn discrimination_test(state: &JobState, phase: Phase, setup: &Setup) -> TestVie
     TestView {
         test: TestKind::Discrimination,
         label: "Discrimination".into(),
-        asked: asks(state.tolerance.0.scheme, TestKind::Discrimination),
+        asked: asks(state, TestKind::Discrimination),
         load: None,
         how: format!("add 1.4 d = {small} gently, near zero, half and Max: the display must move by a division"),
         wanted: 1,
@@ -398,7 +408,7 @@ fn zero_test(state: &JobState, phase: Phase, setup: &Setup) -> TestView {
     TestView {
         test: TestKind::ZeroReturn,
         label: "Zero comes back".into(),
-        asked: asks(state.tolerance.0.scheme, TestKind::ZeroReturn),
+        asked: asks(state, TestKind::ZeroReturn),
         load: None,
         how: "zero again after the last load, coming down".into(),
         wanted: 1,

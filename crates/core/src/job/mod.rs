@@ -39,7 +39,7 @@ pub use file::{FileError, JobFile, MEDIA_TYPE, MOST_ENTRIES, RULES_VERSION, open
 pub use look_over::{Caution, CheckItem, cautions_for, checklist};
 pub use loaded::{Around, UsedPiece, mark};
 pub use proving::{BudgetLine, BudgetView, Phase, ReadingView, Wanted};
-pub use sheet::{Build, ProfileRef, ScaleKind, ScaleSheet, StaysOn};
+pub use sheet::{Build, HouseTests, ProfileRef, ScaleKind, ScaleSheet, StaysOn};
 pub use stages::{Act, Missing, Next, Stage, StageState, StageView};
 pub use state::{Adjusted, CapturedPoint, How, JobState, PadState, Discrimination, Reading, SetupOrigin, fold};
 pub use weights_of::{M1_SHARE, SpanFloor, SpanPoint, SpanView, Wants, judge_span, next_planned, usable_mass};

@@ -11,7 +11,7 @@ use super::checks::{eccentricity, series};
 use super::{JobState, Purpose, ReadStage, Reading, Setup, TOGETHER, UsedPiece, Way};
 use crate::proof::{Budget, BudgetInputs, BudgetPiece, Decision, DecisionRule, ErrorInputs, Verdict, budget, decide, error_of_indication};
 use crate::weights::weight_tolerance;
-use crate::quantity::{Decimal, Mass};
+use crate::quantity::{Decimal, Mass, Unit};
 use crate::tolerance::{Scheme, Tolerance};
 use crate::working::Working;
 
@@ -136,6 +136,7 @@ struct Context {
     series: Vec<Vec<Mass>>,
     eccentricity: Option<(Mass, Mass)>,
     zero_errors: Vec<(u8, Mass)>,
+    loads: Vec<(Uuid, Mass, Way, u8)>,
 }
 
 impl Context {
@@ -151,8 +152,16 @@ impl Context {
             adjusted: phase == Phase::AsLeft && state.any_adjusted(),
             series: series(state, phase),
             eccentricity: eccentricity(state, phase),
+            loads: readings_of(state, phase).iter().filter(|r| r.is_load() && r.counts).map(|r| (r.entry, r.load.clone(), r.way, r.pad)).collect(),
             zero_errors: readings_of(state, phase).iter().filter(at_zero).filter_map(zero).collect(),
         }
+    }
+
+    /// The same load was read before on the same way: both are kept.
+    fn twice(&self, reading: &Reading) -> Option<String> {
+        let same = |(entry, load, way, pad): &&(uuid::Uuid, Mass, Way, u8)| *entry != reading.entry && *load == reading.load && *way == reading.way && *pad == reading.pad;
+        let before = self.loads.iter().take_while(|(entry, ..)| *entry != reading.entry).any(|l| same(&l));
+        (reading.is_load() && before).then(|| format!("{} was read before on this way; both readings are kept and judged.", reading.load))
     }
 
     fn zero_error(&self, pad: u8) -> Option<Mass> {
@@ -240,7 +249,7 @@ fn judge(reading: &Reading, setup: &Setup, tolerance: &Tolerance, context: &Cont
         mpe_text,
         within,
         counts: reading.counts,
-        cautions: cautions(&shown, d).into_iter().chain(weight_cautions(reading, &mpe)).collect(),
+        cautions: cautions(&shown, d).into_iter().chain(other_unit(reading, setup)).chain(context.twice(reading)).chain(weight_cautions(reading, &mpe)).collect(),
         pieces: reading.with.iter().map(|p| p.serial.clone()).collect(),
         working,
     })
@@ -383,6 +392,26 @@ fn cautions(shown: &Mass, d: &Mass) -> Vec<String> {
         return Vec::new();
     }
     vec![format!("{shown} is no multiple of the division {d}; was it read right?")]
+}
+
+/// The reading is to the load as two units are: asked, not assumed.
+fn other_unit(reading: &Reading, setup: &Setup) -> Option<String> {
+    let (load, shown) = (reading.load.abs().value_in(setup.d.unit).to_f64(), reading.shown.abs().value_in(setup.d.unit).to_f64());
+    let few = 20.0 * setup.d.value.to_f64();
+    if load < few || shown < few {
+        return None;
+    }
+    let unit = setup.d.unit;
+    let near = |other: Unit| {
+        let ratio = Mass::new(Decimal::from(1u32), other).value_in(unit).to_f64();
+        [(ratio, true), (1.0 / ratio, false)].into_iter().find(|(ratio, _)| (shown / load / ratio - 1.0).abs() < 0.01).map(|(_, typed)| (other, typed))
+    };
+    let (other, load_typed) = [Unit::Lb, Unit::Kg, Unit::G, Unit::Oz, Unit::T].into_iter().filter(|other| *other != unit).find_map(near)?;
+    Some(if load_typed {
+        format!("{} is to {} as {other} is to {unit}: is the load in {other}?", reading.shown, reading.load)
+    } else {
+        format!("{} is to {} as {unit} is to {other}: does the display show {other}?", reading.shown, reading.load)
+    })
 }
 
 /// The loads of a plain check: zero, the ends of the tolerance steps, half, Max, the span weight;

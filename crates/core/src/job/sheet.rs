@@ -143,6 +143,25 @@ const fn is_one_pad(pads: &u8) -> bool {
     *pads == 1
 }
 
+/// The tests that a rule of the house asks for beside the loads.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(default)]
+pub struct HouseTests {
+    /// Corners.
+    pub corners: bool,
+    /// How often one load is put on; 0: not asked for.
+    pub repeats: u8,
+    /// The smallest step that moves the display.
+    pub discrimination: bool,
+    /// Zero after a load.
+    pub zero_return: bool,
+}
+
+impl HouseTests {
+    /// Most weighings of one load.
+    pub const MOST_REPEATS: u8 = 20;
+}
+
 /// Everything that a job needs to know of a scale.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
 pub struct ScaleSheet {
@@ -193,6 +212,9 @@ pub struct ScaleSheet {
     /// The load at which it is really used.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub working_load: Option<Mass>,
+    /// Which tests a rule of the house asks for beside the loads; none: corners only.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub house_tests: Option<HouseTests>,
     /// How the uncertainty enters its verdicts.
     #[serde(default, skip_serializing_if = "is_simple")]
     pub decision: DecisionRule,
@@ -246,6 +268,9 @@ impl ScaleSheet {
         let long = |line: &String| line.chars().count() > Self::LONGEST_TEXT || line.chars().any(char::is_control);
         if self.wiring.len() > Self::MOST_WIRES || self.wiring.iter().any(long) {
             return Err(Refusal::new("bad_text", format!("at most {} wires, one a line of at most {} characters", Self::MOST_WIRES, Self::LONGEST_TEXT)).at("wiring"));
+        }
+        if self.house_tests.is_some_and(|t| t.repeats == 1 || t.repeats > HouseTests::MOST_REPEATS) {
+            return Err(Refusal::new("out_of_range", format!("one weighing tells nothing: none, or 2 to {}", HouseTests::MOST_REPEATS)).at("repeats"));
         }
         if let Some(site) = &self.site {
             site.g().map_err(Refusal::from)?;

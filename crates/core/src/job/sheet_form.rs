@@ -4,7 +4,7 @@ use serde::Deserialize;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use super::{Build, ProfileRef, ScaleKind, ScaleSheet, StaysOn};
+use super::{Build, HouseTests, ProfileRef, ScaleKind, ScaleSheet, StaysOn};
 use crate::adjust::Site;
 use crate::proof::DecisionRule;
 use crate::quantity::{Decimal, Mass, Unit, parse_mass};
@@ -51,6 +51,9 @@ pub struct SheetForm {
     /// The load at which it is really used.
     #[serde(default)]
     pub working_load: String,
+    /// Which tests a rule of the house asks for beside the loads.
+    #[serde(default)]
+    pub house_tests: Option<HouseTests>,
     /// How the uncertainty enters its verdicts.
     #[serde(default)]
     pub decision: DecisionRule,
@@ -140,6 +143,7 @@ impl SheetForm {
             plate: self.plate()?,
             working_load: mass("working_load", &self.working_load, self.unit)?,
             decision: self.decision,
+            house_tests: self.house_tests,
             practice: false,
             build: self.build()?,
             pads: self.pads.unwrap_or(1),

@@ -117,6 +117,9 @@ pub struct SpanView {
     /// What one more of the largest usable piece would buy.
     #[schema(required)]
     pub one_more: Option<String>,
+    /// What a piece too much or forgotten would do to every reading.
+    #[schema(required)]
+    pub if_wrong: Option<String>,
     /// How it comes about.
     pub working: Working,
 }
@@ -153,7 +156,12 @@ pub fn judge_span(state: &JobState, weight: &Mass, u_share: f64, school: School,
         let better = predict(&sum).ok()?;
         Some(format!("{} more ({}): {:.0} % of the tolerance instead of {:.0} %", p.nominal, p.serial, better.ratio() * 100.0, told.ratio() * 100.0))
     });
-    Ok(SpanView { weight: weight.clone(), grade: told.grade(), says: says.into(), ratio: told.ratio(), curve: curve.collect(), floors: floors.collect(), one_more: more, working: told.working(unit) })
+    let if_wrong = one_more.and_then(|p| {
+        let too_much = weight.ratio(&weight.plus(&p.nominal))?.to_f64();
+        let at_max = (too_much - 1.0) * setup.max.ratio(&setup.d)?.to_f64();
+        Some(format!("With {} more on it than is keyed in ({}), every load would read {:.2} % too little: {:.0} d at Max.", p.nominal, p.serial, (1.0 - too_much) * 100.0, at_max.abs()))
+    });
+    Ok(SpanView { if_wrong, weight: weight.clone(), grade: told.grade(), says: says.into(), ratio: told.ratio(), curve: curve.collect(), floors: floors.collect(), one_more: more, working: told.working(unit) })
 }
 
 /// Relative standard uncertainty of weights of class M1 in the range of kilograms: mpe/√3, 5·10⁻⁵.

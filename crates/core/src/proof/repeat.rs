@@ -75,12 +75,11 @@ pub const fn weighings(class: Class) -> usize {
     }
 }
 
-/// max − min ≤ |MPE(load)|.
+/// max − min ≤ |MPE(load)|, with so many weighings at least: [`weighings`] of the class, or the house's.
 ///
 /// # Errors
 /// [`TestError::TooFew`].
-pub fn repeatability(class: Class, shown: &[Mass], mpe: &Mass) -> Result<Repeatability, TestError> {
-    let needs = weighings(class);
+pub fn repeatability(needs: usize, shown: &[Mass], mpe: &Mass) -> Result<Repeatability, TestError> {
     let (Some(low), Some(high)) = (shown.iter().min(), shown.iter().max()) else { return Err(TestError::TooFew { given: 0, needs }) };
     if shown.len() < needs {
         return Err(TestError::TooFew { given: shown.len(), needs });
