@@ -23,7 +23,7 @@ defineEmits<{ select: [entry: string] }>()
     </thead>
     <tbody>
       <tr v-for="r in readings" :key="r.entry" :class="{ void: !r.counts, chosen: r.entry === selected }">
-        <td class="figure">{{ several ? `${r.pad || 'all'}: ` : '' }}{{ r.load_text }}<span v-if="r.purpose !== 'load'" class="small quiet what"> {{ r.purpose === 'corner' ? `place ${r.spot}` : 'again' }}</span></td>
+        <td class="figure">{{ several ? `${r.pad || 'all'}: ` : '' }}{{ r.load_text }}<span v-if="r.purpose !== 'load'" class="small quiet what"> {{ r.purpose === 'corner' ? (r.spot ? `place ${r.spot}` : 'middle') : 'again' }}</span></td>
         <td>{{ r.way }}</td>
         <td class="figure right">{{ r.shown_text }}</td>
         <td class="figure right">{{ r.corrected_text ?? r.error_text }}</td>

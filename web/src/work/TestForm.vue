@@ -65,7 +65,7 @@ async function submit(): Promise<void> {
           <div class="field"><label for="test-after">Shown after, {{ unit }}</label><InputText id="test-after" v-model="after" class="input input-figure" inputmode="decimal" autocomplete="off" :aria-invalid="Boolean(entry.wrong('after'))" /><p :class="entry.wrong('after') ? 'wrong' : 'hint'">{{ entry.wrong('after') }}</p></div>
         </template>
         <div v-else class="field"><label for="test-shown">Shown, {{ unit }}</label><InputText id="test-shown" v-model="shown" class="input input-figure" inputmode="decimal" autocomplete="off" :placeholder="live ? 'live' : ''" :aria-invalid="Boolean(entry.wrong('shown'))" /><p :class="entry.wrong('shown') ? 'wrong' : 'hint'">{{ entry.wrong('shown') || (live ? 'empty: taken from the indicator' : '') }}</p></div>
-        <Button type="submit" class="btn-next" :disabled="entry.blocked.value">{{ takesLive && kind !== 'discrimination' ? 'Take the reading' : 'Enter' }}</Button>
+        <Button type="submit" class="btn-next" :disabled="entry.blocked.value">{{ takesLive && kind !== 'discrimination' ? 'Take it' : 'Enter' }}</Button>
       </div>
       <ol v-if="test.series.length" class="strip" aria-label="The series">
         <li v-for="r in test.series" :key="r.entry" class="figure">{{ r.shown_text }}<span class="bar" :style="{ left: `calc(50% + ${Math.max(-3, Math.min(3, r.off_d)) * 14}%)` }"></span></li>

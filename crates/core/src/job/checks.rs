@@ -242,7 +242,7 @@ fn corner_test(state: &JobState, phase: Phase, setup: &Setup) -> Option<TestView
     };
     let far = largest_from_centre(&judged).map_or_else(String::new, |(place, by)| format!(" Farthest from the middle: {place}, {} {}.", signed(by, setup), setup.d.unit));
     let missing = if done > 0 && !at.iter().any(|(spot, _)| *spot == 0) { " Without the middle the differences from it are not known." } else { "" };
-    let trimmed = trim_says(state, &load, &at, &places, setup).map_or_else(String::new, |t| format!(" {t}"));
+    let trimmed = trim_says(state, &load, &at, &places, setup).filter(|_| outside).map_or_else(String::new, |t| format!(" {t}"));
     let window = told.window.as_ref().map_or_else(String::new, |(from, to)| format!(", {from} to {to}"));
     let working = Working::new("Eccentricity", "E = I − L at each place; |E| ≤ MPE(L)", &says, "OIML R 76-1:2006, 3.6.2 and A.4.7; NIST Handbook 44 §2.20, N.1.3")
         .with("L", "the same load at each place", &load)
