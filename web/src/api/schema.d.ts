@@ -4,6 +4,41 @@
  */
 
 export interface paths {
+    "/api/calendar": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Where the workshop's calendar of due dates is. */
+        get: operations["calendar_address"];
+        put?: never;
+        /** Makes a new secret address for the calendar; an old one leads nowhere from then on. */
+        post: operations["renew_calendar"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calendar/{secret}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The calendar itself, for whoever has its address. */
+        get: operations["calendar"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/day": {
         parameters: {
             query?: never;
@@ -32,6 +67,23 @@ export interface paths {
         put?: never;
         /** Answers at the quick desk, without a job. */
         post: operations["ask_desk"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/due": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Scales that are due, the first due first. */
+        get: operations["due_board"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -226,6 +278,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{id}/readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The readings of a job as a table, RFC 4180. */
+        get: operations["readings_table"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/judgement": {
         parameters: {
             query?: never;
@@ -361,6 +430,23 @@ export interface paths {
         get: operations["certificate_file"];
         /** Attaches the file of a certificate. */
         put: operations["attach_certificate"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kit/{id}/records": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Records that rest on a piece of weight: whom to call if it is found wrong. */
+        get: operations["resting_on"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -655,6 +741,23 @@ export interface paths {
         put?: never;
         /** Does something at a practice scale. */
         post: operations["use_hands"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scales/{id}/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The records of a scale with its drift. */
+        get: operations["scale_history"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1296,6 +1399,11 @@ export interface components {
             ids: string[];
             /** @description New place; none: as it is. */
             place?: string | null;
+        };
+        /** @description Where the calendar is. */
+        CalendarReply: {
+            /** @description Its path; none: it was never asked for. */
+            path: string | null;
         };
         /** @description Something that cannot be entered. */
         CannotEnter: {
@@ -1954,6 +2062,72 @@ export interface components {
             /** @description The name. */
             name: string;
         };
+        /** @description The drift of a scale. */
+        Drift: {
+            /** @description The earliest and latest day of its 90 % band. */
+            between: (string | null)[] | null;
+            /**
+             * Format: double
+             * @description The load, in `unit`.
+             */
+            load: number;
+            /** @description When the line meets 80 % of the tolerance. */
+            meets: string | null;
+            /**
+             * Format: double
+             * @description Tolerance at it.
+             */
+            mpe: number;
+            /** @description The records, oldest first. */
+            points: components["schemas"]["DriftPoint"][];
+            /** @description In a sentence. */
+            says: string;
+            /** @description Unit. */
+            unit: string;
+        };
+        /** @description A record in the drift line. */
+        DriftPoint: {
+            /**
+             * Format: double
+             * @description Days since the first record.
+             */
+            at: number;
+            /** @description The day. */
+            day: string;
+            /**
+             * Format: double
+             * @description Error as found at the load.
+             */
+            found: number | null;
+            /**
+             * Format: double
+             * @description Error as left at the load.
+             */
+            left: number | null;
+        };
+        /** @description A scale on the board of due dates. */
+        DueRow: {
+            /**
+             * Format: date
+             * @description The day.
+             */
+            due: string;
+            /** @description Outcome on its last record. */
+            last_outcome: string | null;
+            /** @description Its name. */
+            name: string;
+            /** @description Its owner. */
+            owner: string;
+            /** @description Its place. */
+            place: string;
+            /** @description Why that day. */
+            reason: string | null;
+            /**
+             * Format: uuid
+             * @description The scale.
+             */
+            scale: string;
+        };
         /**
          * @description Where the blinking digit is at first.
          * @enum {string}
@@ -2084,6 +2258,42 @@ export interface components {
             /** @description The database answers. */
             database: boolean;
             program: string;
+        };
+        /** @description A scale over the years. */
+        HistoryReply: {
+            drift: components["schemas"]["Drift"] | null;
+            /** @description Name of the scale. */
+            name: string;
+            /** @description Its records, the oldest first. */
+            records: components["schemas"]["HistoryRow"][];
+        };
+        /** @description A record in the history of a scale. */
+        HistoryRow: {
+            /**
+             * Format: date-time
+             * @description When it was closed.
+             */
+            closed_at: string;
+            /**
+             * Format: double
+             * @description Largest share of the tolerance as found.
+             */
+            found_share: number | null;
+            /**
+             * Format: uuid
+             * @description Its job.
+             */
+            job: string;
+            /**
+             * Format: double
+             * @description As left.
+             */
+            left_share: number | null;
+            /** @description Its number. */
+            number: string;
+            /** @description What the job came to. */
+            outcome: string;
+            shade: components["schemas"]["Shade"] | null;
         };
         /** @description A rule of the house: every term that is given, and which of them counts. */
         House: {
@@ -3418,6 +3628,29 @@ export interface components {
             /** @description What was shown. */
             shown_text: string;
         };
+        /** @description A record that rests on a piece. */
+        Resting: {
+            /** @description The certificate of the piece on that day. */
+            certificate: string | null;
+            /**
+             * Format: date-time
+             * @description When it was closed.
+             */
+            closed_at: string;
+            /**
+             * Format: uuid
+             * @description Its job.
+             */
+            job: string;
+            /** @description Its number. */
+            number: string;
+            /** @description What the job came to. */
+            outcome: string;
+            /** @description Its owner. */
+            owner: string;
+            /** @description Name of the scale. */
+            scale: string;
+        };
         /**
          * @description What a person may do.
          * @enum {string}
@@ -4377,6 +4610,89 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    calendar_address: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalendarReply"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    renew_calendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalendarReply"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    calendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                secret: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/calendar": string;
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     pack_day: {
         parameters: {
             query?: never;
@@ -4438,6 +4754,36 @@ export interface operations {
                 };
             };
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    due_board: {
+        parameters: {
+            query?: {
+                /** @description Days from today. */
+                days?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DueRow"][];
+                };
+            };
+            401: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4882,6 +5228,35 @@ export interface operations {
             };
         };
     };
+    readings_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     get_rules: {
         parameters: {
             query?: never;
@@ -5300,6 +5675,35 @@ export interface operations {
                 };
             };
             413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    resting_on: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Resting"][];
+                };
+            };
+            401: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5988,6 +6392,35 @@ export interface operations {
                 };
             };
             502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    scale_history: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HistoryReply"];
+                };
+            };
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
+import { useRoute } from 'vue-router'
 import { Failure } from '../api/client'
 import { packDay } from '../api/kit'
 import { useScales } from '../api/scales'
@@ -14,13 +15,18 @@ const search = ref('')
 const asked = refDebounced(search, 120)
 const scales = useScales(asked)
 const rows = computed(() => scales.data.value?.pages.flatMap((p) => p.scales) ?? [])
-const chosen = ref<string[]>([])
+// Scales that were ticked on the board of due dates come along.
+const route = useRoute()
+const brought = typeof route.query.scales === 'string' ? route.query.scales.split(',').filter(Boolean) : []
+const chosen = ref<string[]>(brought)
 const names = ref<Record<string, string>>({})
 const days = ref('1')
 const list = ref<PackingList | null>(null)
 const failure = ref<Failure | null>(null)
 const busy = ref(false)
 const print = () => window.print()
+
+watch(rows, (now) => now.forEach((r) => (names.value[r.sheet.id] ??= r.sheet.name)), { immediate: true })
 
 function pick(id: string, name: string): void {
   names.value[id] = name

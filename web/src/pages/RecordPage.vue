@@ -27,6 +27,7 @@ const print = () => window.print()
     <div v-if="a && data" class="row tools no-print">
       <button type="button" class="btn btn-next" @click="print">Print</button>
       <a class="btn" :href="`/api/jobs/${props.job}/file`" download>Job file</a>
+      <a class="btn" :href="`/api/jobs/${props.job}/readings`" download>Readings</a>
       <RouterLink class="btn" :to="{ name: 'job', params: { job: props.job, stage: 'close' } }">To the job</RouterLink>
       <RouterLink class="btn btn-bare" :to="{ name: 'home' }">To the scales</RouterLink>
     </div>

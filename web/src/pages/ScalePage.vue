@@ -57,7 +57,7 @@ async function submit(): Promise<void> {
     <p v-if="error" class="note note-wrong" role="alert">{{ error.message }}</p>
     <form v-else class="stack tight" @submit.prevent="submit">
       <div class="row head"><h1>{{ props.scale ? form.name || 'Scale' : 'New scale' }}</h1><span class="push"></span>
-        <Button v-if="works" type="submit" class="btn-next" :disabled="save.isPending.value">{{ props.scale ? 'Keep the changes' : 'Add the scale' }}</Button><RouterLink class="btn btn-bare" :to="{ name: 'home' }">Back to the scales</RouterLink></div>
+        <Button v-if="works" type="submit" class="btn-next" :disabled="save.isPending.value">{{ props.scale ? 'Keep the changes' : 'Add the scale' }}</Button><RouterLink v-if="props.scale" class="btn" :to="{ name: 'history', params: { scale: props.scale } }">Its records</RouterLink><RouterLink class="btn btn-bare" :to="{ name: 'home' }">Back to the scales</RouterLink></div>
       <RefusalNote :failure="failure && !sheetFields.includes(failure.problem?.field ?? '') ? failure : null" />
       <fieldset :disabled="!works">
         <legend>Which one</legend>

@@ -28,7 +28,7 @@ async function leave(): Promise<void> {
       <svg viewBox="0 0 32 20" width="32" height="20" aria-hidden="true"><path d="M0 7h9V4h10V1h13v18H19v-3H9v-3H0z" class="shadow" /><circle cx="20" cy="10" r="3" class="dot" /></svg>
       Ombret
     </RouterLink>
-    <nav class="places" aria-label="Places"><RouterLink class="btn btn-bare" :to="{ name: 'weights' }">Weights</RouterLink><RouterLink class="btn btn-bare" :to="{ name: 'day' }">Day</RouterLink><RouterLink class="btn btn-bare" :to="{ name: 'profiles' }">Profiles</RouterLink><RouterLink class="btn btn-bare" :to="{ name: 'desk' }">Desk</RouterLink><RouterLink class="btn btn-bare" :to="{ name: 'practice' }">Practice</RouterLink></nav>
+    <nav class="places" aria-label="Places"><RouterLink class="btn btn-bare" :to="{ name: 'weights' }">Weights</RouterLink><RouterLink class="btn btn-bare" :to="{ name: 'due' }">Due</RouterLink><RouterLink class="btn btn-bare" :to="{ name: 'day' }">Day</RouterLink><RouterLink class="btn btn-bare" :to="{ name: 'profiles' }">Profiles</RouterLink><RouterLink class="btn btn-bare" :to="{ name: 'desk' }">Desk</RouterLink><RouterLink class="btn btn-bare" :to="{ name: 'practice' }">Practice</RouterLink></nav>
     <div id="bar-middle" class="middle"></div>
     <button class="btn btn-bare" type="button" @click="turn">Look: {{ themes.find((t) => t.value === theme)?.label }}</button>
     <button class="btn btn-bare" type="button" role="switch" :aria-checked="glare" @click="glare = !glare">Glare {{ glare ? 'on' : 'off' }}</button>

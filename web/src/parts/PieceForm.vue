@@ -8,6 +8,8 @@ import { Failure } from '../api/client'
 import { attachCertificate, keepPiece, useOwnClasses } from '../api/kit'
 import type { Piece, PieceView, Unit } from '../api/types'
 import { useVocabulary } from '../api/scales'
+import { restingOn } from '../api/history'
+import type { Resting } from '../api/types'
 import RefusalNote from './RefusalNote.vue'
 import TextField from './TextField.vue'
 
@@ -24,6 +26,11 @@ const form = reactive({
 const { data: ownClasses } = useOwnClasses()
 // The server gives it the tolerance that the class has for this nominal.
 const own = computed(() => ownClasses.value?.find((c) => c.name === form.class))
+// Whom to call if this piece is found wrong.
+const resting = ref<Resting[] | null>(null)
+async function recall(): Promise<void> {
+  if (piece) resting.value = await restingOn(piece.id)
+}
 const file = ref<File | null>(null)
 const failure = ref<Failure | null>(null)
 const wrong = (field: string) => (failure.value?.problem?.field === field ? failure.value.message : '')
@@ -78,6 +85,9 @@ async function keep(): Promise<void> {
       </div>
       <div v-if="works" class="row"><Button type="submit" class="btn-next">Keep it</Button><Button type="button" class="btn-bare" @click="$emit('close')">Leave it</Button></div>
     </form>
+    <section v-if="piece" class="recall"><button v-if="!resting" type="button" class="btn btn-bare" @click="recall">Which records rest on it?</button>
+      <p v-else-if="!resting.length" class="small quiet">No record names this piece.</p>
+      <ul v-else class="small" data-testid="recall"><li v-for="r in resting" :key="r.job"><RouterLink class="figure" :to="{ name: 'record', params: { job: r.job } }">{{ r.number }}</RouterLink> {{ r.scale }}, {{ r.owner }}{{ r.certificate ? `, then with ${r.certificate}` : '' }}</li></ul></section>
   </Dialog>
 </template>
 

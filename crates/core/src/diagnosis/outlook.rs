@@ -8,6 +8,9 @@ use super::Deed;
 use crate::job::{PhaseView, Purpose, Way};
 use crate::quantity::Decimal;
 
+/// Most points of a curve.
+const MOST_POINTS: usize = 8;
+
 /// An error as it would be.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
 pub struct OutlookPoint {
@@ -100,6 +103,9 @@ pub fn choices(phase: &PhaseView, leave_inside: bool) -> Option<Choices> {
     ];
     if let Some(half) = &half {
         ways.push(way(Deed::Points, format!("Zero, {} and {}", half.text, last.text), &|p| p.error - pieces(p.load)));
+    }
+    if (4..=MOST_POINTS).contains(&points.len()) {
+        ways.push(way(Deed::Points, format!("A point at each of the {} loads", points.len()), &|_| 0.0));
     }
     // The least that brings everything inside; a third of the tolerance is inside with room to spare.
     let inside = ways[0].within;

@@ -1,10 +1,12 @@
 //! When a scale is due again.
 
+mod history;
 mod interval;
 mod trend;
 
 use time::{Date, Month};
 
+pub use history::{Drawn, DrawnPoint, DrawnStep, Drift, DriftPoint, drift, shares};
 pub use interval::{IntervalOutcome, NextDue, next_due};
 pub use trend::{Trend, trend};
 

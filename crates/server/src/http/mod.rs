@@ -3,6 +3,7 @@
 mod assets;
 mod body;
 mod guard;
+mod history;
 mod jobs;
 mod judgement;
 mod kit;

@@ -5,7 +5,7 @@ use utoipa::OpenApi;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
-use super::{App, jobs, judgement, kit, live, objects, practice, profiles, records, scales, sign_in, vocabulary};
+use super::{App, history, jobs, judgement, kit, live, objects, practice, profiles, records, scales, sign_in, vocabulary};
 
 #[derive(OpenApi)]
 #[openapi(info(title = "Ombret", description = "Setting up, adjusting and proving weighing instruments."))]
@@ -42,6 +42,12 @@ pub fn routes() -> OpenApiRouter<App> {
         .routes(routes!(objects::own_classes, objects::keep_own_classes))
         .routes(routes!(objects::weigh_object))
         .routes(routes!(objects::kit_file, objects::take_kit_file))
+        .routes(routes!(history::scale_history))
+        .routes(routes!(history::due_board))
+        .routes(routes!(history::calendar_address, history::renew_calendar))
+        .routes(routes!(history::calendar))
+        .routes(routes!(history::readings_table))
+        .routes(routes!(history::resting_on))
         .routes(routes!(records::job_file))
         .routes(routes!(records::import_job))
         .routes(routes!(live::live_reading))

@@ -1,10 +1,10 @@
 //! Issued records: frozen bytes, numbered by workshop and year.
 
 use ombret_core::job::{Before, JobFile, JobState, PadBefore, RULES_VERSION, Setup, SetupOrigin, SpanOnRecord, assess};
-use ombret_core::schedule::add_months;
+use ombret_core::schedule::{Drawn, IntervalOutcome, add_months, next_due, shares};
 use sha2::{Digest, Sha256};
 use sqlx::{PgPool, Postgres, Transaction};
-use time::OffsetDateTime;
+use time::{Date, OffsetDateTime};
 use uuid::Uuid;
 
 use super::StoreError;
@@ -44,8 +44,8 @@ pub(super) async fn freeze(
         counters: state.counters.1.clone().or_else(|| state.counters.0.clone()),
     };
     sqlx::query!(
-        "insert into record (job_id, workshop_id, scale_id, number, file, sha256, outcome, program, rules, before, closed_at)
-         values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11)",
+        "insert into record (job_id, workshop_id, scale_id, number, file, sha256, outcome, program, rules, before, closed_at, shade)
+         values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12)",
         journal.head.id,
         workshop,
         journal.head.scale_id,
@@ -56,23 +56,48 @@ pub(super) async fn freeze(
         PROGRAM,
         RULES_VERSION,
         serde_json::to_value(&before)?,
-        closed_at
-    )
-    .execute(&mut **tx)
-    .await?;
-    let due = add_months(closed_at.date(), u32::from(state.sheet.interval_months));
-    // A record that comes late, from a file, must not push a newer one aside.
-    sqlx::query!(
-        "update scale set last_outcome = $2, last_closed_at = $3, next_due = $4, last_shade = $5 where id = $1 and coalesce(last_closed_at, 'epoch') <= $3",
-        journal.head.scale_id,
-        outcome,
         closed_at,
-        due,
         serde_json::to_value(&assessment.shade)?
     )
     .execute(&mut **tx)
     .await?;
+    for piece in &assessment.weights_used {
+        sqlx::query!("insert into record_piece (job_id, piece_id, serial, certificate) values ($1, $2, $3, $4)", journal.head.id, piece.id, piece.serial, piece.certificate).execute(&mut **tx).await?;
+    }
+    let (due, reason) = due_after(tx, journal.head.scale_id, &state, closed_at).await?;
+    // A record that comes late, from a file, must not push a newer one aside.
+    sqlx::query!(
+        "update scale set last_outcome = $2, last_closed_at = $3, next_due = $4, last_shade = $5, due_reason = $6 where id = $1 and coalesce(last_closed_at, 'epoch') <= $3",
+        journal.head.scale_id,
+        outcome,
+        closed_at,
+        due,
+        serde_json::to_value(&assessment.shade)?,
+        reason
+    )
+    .execute(&mut **tx)
+    .await?;
     Ok(number)
+}
+
+/// When it is due again, and why: the owner's rule, shortened or stretched by what was found. Source:
+/// OIML D 10:2007, method 1.
+async fn due_after(tx: &mut Transaction<'static, Postgres>, scale: Uuid, state: &JobState, closed_at: OffsetDateTime) -> Result<(Date, String), StoreError> {
+    let months = u32::from(state.sheet.interval_months);
+    let kept = sqlx::query_scalar!("select shade from record where scale_id = $1 and closed_at <= $2 order by closed_at desc limit 3", scale, closed_at).fetch_all(&mut **tx).await?;
+    let mut drawn: Vec<Drawn> = kept.into_iter().flatten().filter_map(|shade| serde_json::from_value(shade).ok()).collect();
+    drawn.reverse();
+    // What the law or the owner sets for a trade scale is not stretched.
+    let limit = state.sheet.trade.then_some(months);
+    let Ok(told) = next_due(closed_at.date(), months, &shares(&drawn), limit) else {
+        return Ok((add_months(closed_at.date(), months), format!("{months} months by the owner's rule")));
+    };
+    let reason = match told.outcome {
+        IntervalOutcome::Halved => format!("{} months instead of {months}: found out of tolerance", told.months),
+        IntervalOutcome::Stretched if told.months > months => format!("{} months instead of {months}: three times below 80 % of the tolerance", told.months),
+        _ => format!("{months} months by the owner's rule"),
+    };
+    Ok((told.due, reason))
 }
 
 /// The set-up that a pad was left with, where it is known.

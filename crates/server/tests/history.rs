@@ -1,0 +1,116 @@
+//! What records come to over time: the history of a scale, due dates and their calendar, readings as
+//! a table, and which records rest on a piece of weight.
+
+mod house;
+
+use std::io::BufReader;
+
+use axum::http::{Method, StatusCode};
+use house::{House, read_draft};
+use serde_json::{Value, json};
+use sqlx::PgPool;
+use uuid::Uuid;
+
+async fn get(house: &House, cookie: &str, path: &str) -> Value {
+    let reply = house.call(Some(cookie), Method::GET, path, None).await;
+    assert_eq!(reply.status, StatusCode::OK, "{path}: {}", reply.body);
+    reply.body
+}
+
+#[sqlx::test(migrator = "ombret_migrate::MIGRATOR")]
+async fn records_of_a_scale_stand_in_its_history_and_move_its_due_date(pool: PgPool) {
+    let house = House::new(pool).await;
+    let cookie = house.sign_in("ebba").await;
+    let path = format!("/api/scales/{}/history", house.scale);
+    assert_eq!(get(&house, &cookie, &path).await["records"], json!([]));
+    let job = house.whole_job(&cookie).await;
+    let told = get(&house, &cookie, &path).await;
+    let record = &told["records"][0];
+    assert_eq!((record["job"].as_str(), &record["outcome"]), (Some(job.to_string().as_str()), &json!("in_tolerance")));
+    // 600.2 kg under 600 kg, a third of the ± 0.6 kg there.
+    assert!((record["found_share"].as_f64().unwrap() - 1.0 / 3.0).abs() < 1e-9, "{record}");
+    assert_eq!(told["drift"]["says"], json!("A line needs three records."));
+    let due = get(&house, &cookie, "/api/due?days=3700").await;
+    assert_eq!((&due[0]["name"], &due[0]["reason"]), (&json!("Wool table"), &json!("12 months by the owner's rule")));
+    assert_eq!(get(&house, &cookie, "/api/due?days=30").await, json!([]));
+    // Another workshop sees none of it.
+    let foreign = house.sign_in("foreign").await;
+    assert_eq!(get(&house, &foreign, "/api/due?days=3700").await, json!([]));
+    assert_eq!(house.call(Some(&foreign), Method::GET, &path, None).await.status, StatusCode::NOT_FOUND);
+}
+
+#[sqlx::test(migrator = "ombret_migrate::MIGRATOR")]
+async fn found_out_of_tolerance_it_is_due_in_half_the_time(pool: PgPool) {
+    let house = House::new(pool).await;
+    let cookie = house.sign_in("ebba").await;
+    let job = house.begin(&cookie).await;
+    let view = get(&house, &cookie, &format!("/api/jobs/{job}")).await;
+    let counts = |text: &str| json!({"from": "typed", "text": text, "steady": true});
+    let mut drafts: Vec<Value> = view["assessment"]["look_over"].as_array().unwrap().iter().map(|c| json!({"kind": "looked_over", "item": c["item"], "finding": "ok"})).collect();
+    drafts.extend([read_draft("as_found", "0", "0"), read_draft("as_found", "600", "601.4"), read_draft("as_found", "870", "871.6")]);
+    drafts.push(json!({"kind": "set_up", "max": "870", "d": "0.2", "unit": "kg"}));
+    drafts.push(json!({"kind": "zero_captured", "counts": counts("41250")}));
+    drafts.push(json!({"kind": "span_chosen", "weight": "600"}));
+    drafts.push(json!({"kind": "span_captured", "counts": counts("241250")}));
+    drafts.push(json!({"kind": "adjustment_saved"}));
+    for (load, shown) in [("0", "0"), ("100", "100"), ("435", "435"), ("600", "600"), ("870", "870")] {
+        drafts.push(read_draft("prove", load, shown));
+    }
+    let mut down = read_draft("prove", "435", "435");
+    down["way"] = json!("down");
+    drafts.extend([down, json!({"kind": "sealed_up", "seals": "", "switch_back": true, "locked": true}), json!({"kind": "closed", "name": "Ebba Lund"})]);
+    for (after, draft) in (1u32..).zip(drafts) {
+        let reply = house.append(&cookie, job, after, draft).await;
+        assert_eq!(reply.status, StatusCode::OK, "{}", reply.body);
+    }
+    let due = get(&house, &cookie, "/api/due?days=3700").await;
+    assert_eq!(due[0]["reason"], json!("6 months instead of 12: found out of tolerance"));
+
+    // The readings as a table: RFC 4180, one line each.
+    let table = house.send(Some(&cookie), Method::GET, &format!("/api/jobs/{job}/readings"), None, Vec::new(), None).await;
+    assert!(table.kind.starts_with("text/csv"));
+    let text = String::from_utf8(table.bytes).unwrap();
+    assert!(text.lines().count() == 10 && text.contains("\r\n"), "{text}");
+    let mut rows = csv::Reader::from_reader(text.as_bytes());
+    let first = rows.records().nth(1).unwrap().unwrap();
+    assert_eq!((&first[0], &first[5], &first[8], &first[13]), ("as found", "600", "1.4", "outside"));
+}
+
+#[sqlx::test(migrator = "ombret_migrate::MIGRATOR")]
+async fn the_calendar_is_read_by_another_library_and_an_old_address_leads_nowhere(pool: PgPool) {
+    let house = House::new(pool).await;
+    let cookie = house.sign_in("ebba").await;
+    house.whole_job(&cookie).await;
+    assert_eq!(get(&house, &cookie, "/api/calendar").await["path"], Value::Null);
+    let made = |cookie: String| {
+        let house = &house;
+        async move { house.call(Some(&cookie), Method::POST, "/api/calendar", Some(json!({}))).await }
+    };
+    assert_eq!(made(house.sign_in("maren").await).await.status, StatusCode::FORBIDDEN, "a reviewer reads");
+    let path = made(cookie.clone()).await.body["path"].as_str().unwrap().to_owned();
+    // Nobody has to sign in who has the address.
+    let reply = house.send(None, Method::GET, &path, None, Vec::new(), None).await;
+    assert!(reply.status == StatusCode::OK && reply.kind.starts_with("text/calendar"), "{}", reply.kind);
+    let calendar = ical::IcalParser::new(BufReader::new(reply.bytes.as_slice())).next().unwrap().unwrap();
+    assert_eq!(calendar.events.len(), 1);
+    let value = |name: &str| calendar.events[0].properties.iter().find(|p| p.name == name).and_then(|p| p.value.clone()).unwrap_or_default();
+    assert_eq!(value("UID"), format!("{}@ombret", house.scale));
+    assert!(value("SUMMARY").starts_with("Wool table due") && value("DTSTART").len() == 8, "{}", value("DTSTART"));
+    let newer = made(cookie).await.body["path"].as_str().unwrap().to_owned();
+    assert_ne!(path, newer);
+    assert_eq!(house.send(None, Method::GET, &path, None, Vec::new(), None).await.status, StatusCode::NOT_FOUND);
+}
+
+#[sqlx::test(migrator = "ombret_migrate::MIGRATOR")]
+async fn records_that_rest_on_a_piece_are_found_by_it(pool: PgPool) {
+    let house = House::new(pool.clone()).await;
+    let cookie = house.sign_in("ebba").await;
+    let job = house.whole_job(&cookie).await;
+    let piece = Uuid::now_v7();
+    assert_eq!(get(&house, &cookie, &format!("/api/kit/{piece}/records")).await, json!([]));
+    sqlx::query("insert into record_piece (job_id, piece_id, serial, certificate) values ($1, $2, 'TB-04', 'SML-1')").bind(job).bind(piece).execute(&pool).await.unwrap();
+    let told = get(&house, &cookie, &format!("/api/kit/{piece}/records")).await;
+    assert_eq!((&told[0]["scale"], &told[0]["certificate"]), (&json!("Wool table"), &json!("SML-1")));
+    let foreign = house.sign_in("foreign").await;
+    assert_eq!(get(&house, &foreign, &format!("/api/kit/{piece}/records")).await, json!([]));
+}

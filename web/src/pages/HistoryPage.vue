@@ -1,0 +1,40 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import { useHistory } from '../api/history'
+import DriftLine from '../drawings/DriftLine.vue'
+import ShadeDrawing from '../drawings/ShadeDrawing.vue'
+import VerdictMark from '../parts/VerdictMark.vue'
+import type { Shade } from '../api/types'
+import { dayText, outcomeVerdict, outcomeWord } from '../work/words'
+
+const props = defineProps<{ scale: string }>()
+const { data, error } = useHistory(() => props.scale)
+const records = computed(() => [...(data.value?.records ?? [])].reverse())
+const chosen = ref<string[]>([])
+const beside = computed(() => records.value.filter((r) => chosen.value.includes(r.job)).slice(0, 2))
+const share = (s: number | null) => (s === null ? '–' : `${Math.round(s * 100)} %`)
+const drawing = (shade: unknown) => shade as Shade
+</script>
+
+<template>
+  <main id="main" class="history stack">
+    <p v-if="error" class="note note-wrong" role="alert">{{ error.message }}</p>
+    <template v-if="data">
+      <div class="row"><h1>{{ data.name }}: its records</h1><span class="push"></span><RouterLink class="btn" :to="{ name: 'scale', params: { scale: props.scale } }">To its sheet</RouterLink></div>
+      <p v-if="!records.length" class="quiet">No record yet. Close a job on it, and it stands here.</p>
+      <section v-if="data.drift" class="drift"><DriftLine :drift="data.drift" /><p data-testid="drift">{{ data.drift.says }}<template v-if="data.drift.between"> The band of 90 % meets it from {{ data.drift.between[0] ?? 'now' }} to {{ data.drift.between[1] ?? 'far off' }}.</template></p></section>
+      <table v-if="records.length">
+        <thead><tr><th scope="col">Beside</th><th scope="col">Record</th><th scope="col">Closed</th><th scope="col">Outcome</th><th scope="col" class="right">As found, of the tolerance</th><th scope="col" class="right">As left</th></tr></thead>
+        <tbody><tr v-for="r in records" :key="r.job"><td><label class="check"><input v-model="chosen" type="checkbox" :value="r.job" :disabled="chosen.length > 1 && !chosen.includes(r.job)" :aria-label="`Put ${r.number} beside another`" /></label></td><td><RouterLink class="figure" :to="{ name: 'record', params: { job: r.job } }">{{ r.number }}</RouterLink></td><td>{{ dayText(r.closed_at) }}</td><td><VerdictMark :verdict="outcomeVerdict(r.outcome as 'in_tolerance')" :word="outcomeWord(r.outcome as 'in_tolerance')" /></td><td class="figure right">{{ share(r.found_share) }}</td><td class="figure right">{{ share(r.left_share) }}</td></tr></tbody>
+      </table>
+      <section v-if="beside.length === 2" class="beside" aria-label="Two records side by side"><figure v-for="r in beside" :key="r.job"><figcaption><strong class="figure">{{ r.number }}</strong> {{ dayText(r.closed_at) }}: found {{ share(r.found_share) }}, left {{ share(r.left_share) }} of the tolerance</figcaption><ShadeDrawing v-if="r.shade" :shade="drawing(r.shade)" /></figure></section>
+    </template>
+  </main>
+</template>
+
+<style scoped>
+.history { padding: 1rem 1.25rem 2rem; }
+.beside { display: grid; grid-template-columns: 1fr 1fr; gap: 1.5rem; }
+figure { margin: 0; }
+@media (max-width: 50rem) { .beside { grid-template-columns: 1fr; } }
+</style>
