@@ -49,6 +49,11 @@ enum Command {
         /// The file.
         file: PathBuf,
     },
+    /// Checks hash chains and frozen bytes: of one exported job, or of the whole database.
+    Verify {
+        /// The exported job; none: the database.
+        file: Option<PathBuf>,
+    },
     /// Prints the OpenAPI document.
     Openapi,
     /// Prints the JSON Schema of an open format.
@@ -76,6 +81,15 @@ fn done(command: Command) -> Outcome {
             print!("{}", cli::assess_file(&file).map_err(|e| format!("{}: {e}", file.display()))?);
             Ok(())
         }
+        Command::Verify { file: Some(file) } => {
+            print!("{}", cli::verify_file(&file).map_err(|e| format!("{}: {e}", file.display()))?);
+            Ok(())
+        }
+        Command::Verify { file: None } => run(async {
+            let (looked, broken) = cli::verify_database(&pool(&settings()?)?).await?;
+            print!("{}", cli::report(looked, &broken));
+            if broken.is_empty() { Ok(()) } else { Err("not everything holds".into()) }
+        }),
         Command::Openapi => {
             println!("{}", document().to_pretty_json()?);
             Ok(())

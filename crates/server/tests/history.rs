@@ -114,3 +114,31 @@ async fn records_that_rest_on_a_piece_are_found_by_it(pool: PgPool) {
     let foreign = house.sign_in("foreign").await;
     assert_eq!(get(&house, &foreign, &format!("/api/kit/{piece}/records")).await, json!([]));
 }
+
+#[sqlx::test(migrator = "ombret_migrate::MIGRATOR")]
+async fn verifying_finds_an_altered_entry_and_an_altered_record_and_nothing_else(pool: PgPool) {
+    let house = House::new(pool.clone()).await;
+    let cookie = house.sign_in("ebba").await;
+    let (closed, open, altered) = (house.whole_job(&cookie).await, house.begin(&cookie).await, house.whole_job(&cookie).await);
+    let told = ombret::cli::verify_database(&pool).await.unwrap();
+    assert_eq!(told, (3, Vec::new()));
+    // Somebody who owns the database takes the guards away and changes what was written.
+    for sql in [
+        "alter table entry disable trigger all",
+        "alter table record disable trigger all",
+        "update entry set sealed = replace(sealed, '600.2', '600.0') where job_id = $1",
+        "update record set file = convert_to(replace(convert_from(file, 'utf8'), 'Tussock', 'Thicket'), 'utf8') where job_id = $1",
+    ] {
+        let job = if sql.contains("update record") { closed } else { altered };
+        let query = sqlx::query(sql);
+        let query = if sql.contains("$1") { query.bind(job) } else { query };
+        query.execute(&pool).await.unwrap();
+    }
+    let (looked, broken) = ombret::cli::verify_database(&pool).await.unwrap();
+    let why = |job: Uuid| broken.iter().find(|b| b.job == job).map(|b| b.why.clone());
+    assert_eq!((looked, broken.len()), (3, 2));
+    assert!(why(altered).unwrap().contains("was changed"), "{broken:?}");
+    assert!(why(closed).unwrap().contains("not the bytes that were frozen"), "{broken:?}");
+    assert!(why(open).is_none());
+    assert!(ombret::cli::report(looked, &broken).ends_with("3 jobs looked at, 2 broken\n"));
+}

@@ -13,7 +13,7 @@ use super::{Body, Entry, JobState, Sealed, decide, fold};
 pub const MEDIA_TYPE: &str = "application/vnd.ombret.job+json";
 
 /// Changes when a rule gives other figures for the same journal.
-pub const RULES_VERSION: &str = "2026.1";
+pub const RULES_VERSION: &str = "2026.2";
 
 /// No journal of a real job comes near this many entries; it bounds the cost of reading a file.
 pub const MOST_ENTRIES: usize = 2_000;

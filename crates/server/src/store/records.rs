@@ -136,3 +136,26 @@ pub async fn job_of(pool: &PgPool, workshop: Uuid, number: &str) -> Result<Optio
 pub async fn file(pool: &PgPool, workshop: Uuid, job: Uuid) -> Result<Option<Vec<u8>>, StoreError> {
     Ok(sqlx::query_scalar!("select file from record where job_id = $1 and workshop_id = $2", job, workshop).fetch_optional(pool).await?)
 }
+
+/// A job as it is stored, for checking it.
+#[derive(Clone, Debug)]
+pub struct Frozen {
+    /// The job.
+    pub job: Uuid,
+    /// Its entries, in order, as text.
+    pub entries: Vec<String>,
+    /// Its record's bytes and their hash, where it is closed.
+    pub record: Option<(Vec<u8>, String)>,
+}
+
+/// Jobs after this one, whatever their workshop, in the order of their identity.
+pub async fn frozen_after(pool: &PgPool, after: Uuid, limit: i64) -> Result<Vec<Frozen>, StoreError> {
+    let rows = sqlx::query!(
+        r#"select j.id, r.file as "file?", r.sha256 as "sha256?", array(select e.sealed from entry e where e.job_id = j.id order by e.seq) as "entries!"
+           from job j left join record r on r.job_id = j.id where j.id > $1 order by j.id limit $2"#,
+        after,
+        limit
+    );
+    let rows = rows.fetch_all(pool).await?;
+    Ok(rows.into_iter().map(|r| Frozen { job: r.id, entries: r.entries, record: r.file.zip(r.sha256) }).collect())
+}
