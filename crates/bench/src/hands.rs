@@ -43,13 +43,21 @@ pub enum Command {
     Keep(f64),
     /// Move the switch under the seal; true: open.
     Switch(bool),
+    /// Press a key of the menu, by its name or the button's label.
+    Key(String),
+    /// Power on, or off.
+    Power(bool),
+    /// Power on while a key is held.
+    Hold(String),
+    /// The confirm button under the seal.
+    Button,
     /// Show one pad, from 1; none: all of them together.
     Pad(Option<usize>),
 }
 
 /// The command is not understood.
 #[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
-#[error("not a command: “{0}”; there are put KG, put KG at X Y, put KG on PAD, take KG, clear, push, setup MAX D DECIMALS, zero, span WEIGHT, point WEIGHT, factor F, internal, keep MASS, switch open, switch closed, pad N, pad all, save, quit, look, look at ITEM, mend ITEM")]
+#[error("not a command: “{0}”; there are put KG, put KG at X Y, put KG on PAD, take KG, clear, push, setup MAX D DECIMALS, zero, span WEIGHT, point WEIGHT, factor F, internal, keep MASS, switch open, switch closed, pad N, pad all, save, quit, look, look at ITEM, mend ITEM, key NAME, power on, power off, hold KEY, button")]
 pub struct CommandError(pub String);
 
 impl std::str::FromStr for Command {
@@ -86,6 +94,11 @@ impl std::str::FromStr for Command {
             ["keep", mass] => Self::Keep(figure(mass)?),
             ["switch", "open"] => Self::Switch(true),
             ["switch", "closed"] => Self::Switch(false),
+            ["key", key @ ..] if !key.is_empty() => Self::Key(key.join(" ")),
+            ["power", "on"] => Self::Power(true),
+            ["power", "off"] => Self::Power(false),
+            ["hold", key @ ..] if !key.is_empty() => Self::Hold(key.join(" ")),
+            ["button"] => Self::Button,
             ["pad", "all"] => Self::Pad(None),
             ["pad", pad] => Self::Pad(Some(pad.parse().map_err(|_| wrong())?)),
             _ => return Err(wrong()),

@@ -333,6 +333,16 @@ impl Indicator {
         self.filtered()
     }
 
+    /// The menu keeps what was captured, whatever keys there are for it.
+    pub(crate) fn keep_now(&mut self) {
+        self.keep();
+    }
+
+    /// The power went off: what was not kept is gone.
+    pub(crate) fn forget(&mut self) {
+        self.pending = None;
+    }
+
     fn keep(&mut self) -> bool {
         match self.pending.take() {
             Some((_, Some(new))) => self.calibration = Calibration { factor: self.calibration.factor, ..new },

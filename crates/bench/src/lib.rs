@@ -5,6 +5,7 @@
 mod cells;
 mod hands;
 mod indicator;
+mod menu;
 mod platform;
 mod scale;
 mod serve;
@@ -12,6 +13,7 @@ mod serve;
 pub use cells::{Cell, CellSettings, shares};
 pub use hands::{Command, CommandError};
 pub use indicator::{Calibration, Indicator, Keeps, KeyRefusal, Manners, Panel};
+pub use menu::Menu;
 pub use platform::{Platform, PlatformSettings, Surroundings};
 pub use scale::{Condition, InternalWeight, PadSettings, Scale, ScaleSettings};
 pub use serve::{Bench, Ports};

@@ -2,9 +2,12 @@
 
 use serde::{Deserialize, Serialize};
 
+use ombret_core::keying::Act;
+
 use crate::cells::CellSettings;
 use crate::hands::Command;
 use crate::indicator::{Calibration, Indicator, KeyRefusal, Manners, Panel};
+use crate::menu::Menu;
 use crate::platform::{Platform, PlatformSettings, Surroundings};
 
 /// A scale as a file.
@@ -25,6 +28,10 @@ pub struct ScaleSettings {
     /// What the indicator asks of the hands.
     #[serde(default)]
     pub manners: Manners,
+    /// The profile that its menu is run from, as text; `ombret-bench` also takes the name of a file
+    /// beside this one.
+    #[serde(default)]
+    pub profile: Option<String>,
     /// A motor-driven internal weight.
     #[serde(default)]
     pub internal: Option<InternalWeight>,
@@ -85,6 +92,7 @@ pub struct Scale {
     shown: Option<usize>,
     internal: Option<InternalWeight>,
     conditions: Vec<Condition>,
+    menu: Option<Menu>,
 }
 
 /// Seconds in which a motor sets the internal weight down and it comes to rest.
@@ -101,7 +109,8 @@ impl Scale {
             (Platform::new(pad.platform.clone(), settings.seed + seed), indicator)
         };
         let pads = (0..).zip(std::iter::once(&first).chain(&settings.pads)).map(pad).collect();
-        Self { pads, shown: Some(0), internal: settings.internal.clone(), conditions: settings.conditions.clone() }
+        let menu = settings.profile.as_deref().and_then(|text| Menu::new(text).ok());
+        Self { menu, pads, shown: Some(0), internal: settings.internal.clone(), conditions: settings.conditions.clone() }
     }
 
     /// Lets time pass and takes a sample; gives the line that is sent.
@@ -131,6 +140,10 @@ impl Scale {
     /// [`KeyRefusal`] where a key does nothing.
     pub fn act(&mut self, command: Command) -> Result<String, KeyRefusal> {
         match command {
+            Command::Key(key) => self.at_menu(Act::Key { key })?,
+            Command::Hold(key) => self.at_menu(Act::HoldAtPowerOn { key })?,
+            Command::Power(on) => self.at_menu(if on { Act::PowerOn } else { Act::PowerOff })?,
+            Command::Button => self.at_menu(Act::Button)?,
             Command::Put(kg) => self.here().0.put(kg),
             Command::PutAt(kg, x, y) => self.here().0.put_at(kg, x, y),
             Command::PutOn(kg, pad) => {
@@ -155,6 +168,7 @@ impl Scale {
             Command::Factor(factor) => self.here().1.key_factor(factor)?,
             Command::Internal => self.turn_internal()?,
             Command::Keep(mass) => self.keep_internal(mass)?,
+            Command::Switch(open) if self.menu.is_some() => self.at_menu(Act::Switch { on: open })?,
             Command::Switch(open) => self.pads.iter_mut().try_for_each(|(_, indicator)| indicator.switch(open))?,
             Command::Pad(pad) => self.shown = pad.map(|pad| self.pad(pad)).transpose()?,
             Command::Save => self.here().1.key_save()?,
@@ -164,6 +178,16 @@ impl Scale {
             Command::Mend(item) => return self.mend(&item),
         }
         Ok(self.seen())
+    }
+
+    /// Something is done at the menu; first it is told what lies on the platform.
+    fn at_menu(&mut self, act: Act) -> Result<(), KeyRefusal> {
+        let Some(mut menu) = self.menu.take() else { return Err(KeyRefusal::None) };
+        let (platform, indicator) = self.here();
+        let lies = if platform.load_kg() > 1e-9 { Act::Load { what: format!("{:.3} kg", platform.load_kg()) } } else { Act::Unload };
+        let done = menu.act(lies, indicator).and_then(|()| menu.act(act, indicator));
+        self.menu = Some(menu);
+        done
     }
 
     /// The motor sets the internal weight down on the empty platform, the indicator takes it for
@@ -227,6 +251,9 @@ impl Scale {
         }
         if let Some(internal) = &self.internal {
             seen += &format!(" internal={}", internal.kept);
+        }
+        if let Some(display) = self.menu.as_ref().and_then(Menu::display) {
+            seen += &format!(" display={display}");
         }
         if !indicator.open() {
             seen += " switch=closed";

@@ -139,6 +139,7 @@ fn case(cause: Cause, rng: &mut ChaCha8Rng) -> Case {
         panel,
         calibration,
         manners: Default::default(),
+        profile: None,
         internal: None,
         conditions: Vec::new(),
         seed: rng.random(),

@@ -88,6 +88,7 @@ pub struct Machine<'a> {
     current: Values,
     kept: Values,
     zero_under_load: bool,
+    captures: Vec<Slot>,
     note: Option<String>,
 }
 
@@ -145,6 +146,7 @@ impl<'a> Machine<'a> {
             current: kept.clone(),
             kept,
             zero_under_load: false,
+            captures: Vec::new(),
             note: None,
         }
     }
@@ -152,6 +154,16 @@ impl<'a> Machine<'a> {
     /// What it keeps.
     pub const fn kept(&self) -> &Values {
         &self.kept
+    }
+
+    /// What it holds now, kept or not.
+    pub const fn current(&self) -> &Values {
+        &self.current
+    }
+
+    /// Every capture that was done, in order.
+    pub fn captures(&self) -> &[Slot] {
+        &self.captures
     }
 
     /// True where it weighs, powered, with the switch back.
@@ -488,9 +500,11 @@ impl<'a> Machine<'a> {
             }
             Meaning::Zero => {
                 self.zero_under_load |= self.loaded;
+                self.captures.push(slot);
                 self.current.insert(slot, CAPTURED.into());
             }
             _ if self.loaded => {
+                self.captures.push(slot);
                 self.current.insert(slot, CAPTURED.into());
             }
             _ => self.note = Some("too little weight".into()),

@@ -164,8 +164,8 @@ mod tests {
         let records = [(date!(2023 - 01 - 01), drawn(0.1, 0.0)), (date!(2024 - 01 - 01), drawn(0.1, 0.0)), (date!(2025 - 01 - 01), drawn(0.1, 0.0))];
         let told = drift(&records).unwrap();
         assert!(told.says.starts_with("+0.100 kg a year"), "{}", told.says);
-        // Four tenths of a kilogram from nothing: four years on.
-        assert_eq!(told.meets.as_deref(), Some("2028-12-31"));
+        // The slope is 0.2 kg in 731 days; 0.4 kg from nothing on the last day takes 1462: two days past four years.
+        assert_eq!(told.meets.as_deref(), Some("2029-01-02"));
         assert!((drawn(0.4, 0.0).found_share().unwrap() - 0.8).abs() < 1e-9);
     }
 
