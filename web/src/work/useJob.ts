@@ -72,6 +72,8 @@ export function provideJob(id: string): JobContext {
     busy.value = true
     try {
       const { job, assessment } = await postEntry(id, sending)
+      // An answer that was asked for before the entry was stored must not come after this one.
+      await queryClient.cancelQueries({ queryKey: ['job', id] })
       queryClient.setQueryData(['job', id], { job, assessment })
       void queryClient.invalidateQueries({ queryKey: ['scales'] })
       void queryClient.invalidateQueries({ queryKey: ['jobs'] })
