@@ -4,7 +4,7 @@ use std::net::SocketAddr;
 use std::path::PathBuf;
 
 use clap::Parser;
-use ombret_bench::{Bench, Menu, Ports, ScaleSettings};
+use ombret_bench::{Bench, Ports, ScaleSettings};
 use tokio::net::TcpListener;
 use tokio_util::sync::CancellationToken;
 
@@ -44,9 +44,7 @@ async fn main() -> Result<(), Box<dyn std::error::Error>> {
         if let Some(name) = settings.profile.clone().filter(|text| text.ends_with(".toml") && !text.contains('\n')) {
             settings.profile = Some(std::fs::read_to_string(file.with_file_name(&name)).map_err(|e| format!("{name}: {e}"))?);
         }
-        if let Some(text) = &settings.profile {
-            Menu::new(text).map_err(|e| format!("{}: profile: {e}", file.display()))?;
-        }
+        settings.check().map_err(|e| format!("{}: {e}", file.display()))?;
         let at = |address: SocketAddr| SocketAddr::new(address.ip(), address.port() + higher);
         let ports = Ports { lines: TcpListener::bind(at(args.lines)).await?, hands: TcpListener::bind(at(args.hands)).await? };
         let bench = Bench::new(&settings, args.speed);

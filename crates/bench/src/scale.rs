@@ -42,6 +42,65 @@ pub struct ScaleSettings {
     pub seed: u64,
 }
 
+/// Why a file is no scale.
+#[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
+#[error("{part}: {says}")]
+pub struct SettingsError {
+    /// Which part.
+    pub part: &'static str,
+    /// What is wrong with it.
+    pub says: &'static str,
+}
+
+impl ScaleSettings {
+    /// Most pads.
+    pub const MOST_PADS: usize = 8;
+    /// Most cells under one.
+    pub const MOST_CELLS: usize = 16;
+    /// Most decimals of the display.
+    pub const MOST_DECIMALS: usize = 9;
+
+    /// Checks that it can be run: a file of a workshop may say anything.
+    ///
+    /// # Errors
+    /// [`SettingsError`] with the part.
+    pub fn check(&self) -> Result<(), SettingsError> {
+        let wrong = |part, says| Err(SettingsError { part, says });
+        let positive = |f: f64| f.is_finite() && f > 0.0;
+        let panel = &self.panel;
+        if !(positive(panel.max) && positive(panel.d) && panel.d < panel.max && panel.decimals <= Self::MOST_DECIMALS) {
+            return wrong("panel", "Max and division above zero, the division below Max, at most 9 decimals");
+        }
+        if self.pads.len() >= Self::MOST_PADS {
+            return wrong("pads", "at most 8 in all");
+        }
+        let first = (&self.platform, &self.calibration);
+        for (platform, calibration) in std::iter::once(first).chain(self.pads.iter().map(|p| (&p.platform, &p.calibration))) {
+            if platform.cells.len() > Self::MOST_CELLS {
+                return wrong("platform.cells", "at most 16 under one platform");
+            }
+            if !(positive(platform.counts_per_kg) && positive(platform.swing_hz) && platform.swing_hz <= 50.0 && (0.01..=10.0).contains(&platform.damping)) {
+                return wrong("platform", "counts for a kilogram above zero, a swing of at most 50 Hz, a damping of 0.01 to 10");
+            }
+            if !(positive(platform.stop_kg) && platform.cell_kg.is_none_or(positive) && platform.noise_counts >= 0.0) {
+                return wrong("platform", "stops and cells above zero, noise not below it");
+            }
+            if !(calibration.zero.is_finite() && positive(calibration.per_unit.abs()) && positive(calibration.factor)) {
+                return wrong("calibration", "counts for a unit and factor other than zero");
+            }
+        }
+        if self.internal.as_ref().is_some_and(|i| !(positive(i.true_kg) && positive(i.kept))) {
+            return wrong("internal", "masses above zero");
+        }
+        if let Some(text) = &self.profile
+            && Menu::new(text).is_err()
+        {
+            return wrong("profile", "it is not readable as a profile");
+        }
+        Ok(())
+    }
+}
+
 /// A further pad.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 #[serde(deny_unknown_fields)]
@@ -275,6 +334,25 @@ mod tests {
             "seed": 3
         }))
         .unwrap()
+    }
+
+    #[test]
+    fn a_file_that_cannot_be_run_is_refused_with_its_part() {
+        assert_eq!(settings().check(), Ok(()));
+        let part = |change: fn(&mut ScaleSettings)| {
+            let mut bad = settings();
+            change(&mut bad);
+            bad.check().map_err(|e| e.part)
+        };
+        assert_eq!(part(|s| s.panel.decimals = 4_000_000_000), Err("panel"));
+        assert_eq!(part(|s| s.panel.d = 0.0), Err("panel"));
+        assert_eq!(part(|s| s.platform.swing_hz = 1e9), Err("platform"));
+        assert_eq!(part(|s| s.platform.damping = f64::INFINITY), Err("platform"));
+        assert_eq!(part(|s| s.platform.cells = vec![CellSettings::at(0.5, 0.5); 17]), Err("platform.cells"));
+        assert_eq!(part(|s| s.calibration.per_unit = 0.0), Err("calibration"));
+        assert_eq!(part(|s| s.pads = vec![PadSettings { platform: s.platform.clone(), calibration: s.calibration.clone() }; 8]), Err("pads"));
+        assert_eq!(part(|s| s.internal = Some(InternalWeight { true_kg: 1.0, kept: 0.0 })), Err("internal"));
+        assert_eq!(part(|s| s.profile = Some("nonsense".into())), Err("profile"));
     }
 
     fn rests(scale: &mut Scale) -> f64 {

@@ -165,8 +165,11 @@ fn check(case: &Case) -> Vec<Seen> {
         let on = load * d;
         let now: f64 = before * d;
         // From load to load without emptying, so that the way is up or down; another place is another load.
-        let _ = if spot.is_some() || on < now && !down { scale.act("clear".parse().unwrap()) } else { Ok(String::new()) };
-        let now = if spot.is_some() || on < now && !down { 0.0 } else { now };
+        let emptied = spot.is_some() || on < now && !down;
+        if emptied {
+            scale.act("clear".parse().unwrap()).unwrap();
+        }
+        let now = if emptied { 0.0 } else { now };
         let line = match spot {
             Some((x, y)) => format!("put {on} at {x} {y}"),
             None if on >= now => format!("put {}", on - now),

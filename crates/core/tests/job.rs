@@ -805,7 +805,7 @@ fn proved() -> Journal {
 
 /// A reading for the corners or once more.
 fn other(purpose: Purpose, spot: Option<u8>, load: &str, shown: &str, added: &str) -> Draft {
-    Draft::Read { stage: ReadStage::Prove, load: load.into(), shown: typed(shown), way: Way::Up, pad: None, with: Vec::new(), overruled: String::new(), detail: ReadDetail { purpose, spot, added: added.into() } }
+    Draft::Read { stage: ReadStage::Prove, load: load.into(), shown: typed(shown), way: Way::Up, pad: None, with: Vec::new(), overruled: String::new(), detail: ReadDetail { purpose, spot, added: added.into(), ..ReadDetail::default() } }
 }
 
 #[test]
@@ -888,15 +888,15 @@ fn the_diagnosis_of_a_job_says_sound_or_names_the_cause_and_what_each_choice_wou
     for (load, shown) in [("0", "0"), ("200", "200.4"), ("435", "435.8"), ("870", "871.6")] {
         job.ok(read(ReadStage::AsFound, load, shown, Way::Up));
     }
-    let told = diagnose_job(&job.state(), &job.assessed(), Phase::AsFound, &[], &Priors::default()).unwrap();
+    let told = diagnose_job(&job.state(), &job.assessed(), Phase::AsFound, 1, &[], &Priors::default()).unwrap();
     assert_eq!((told.ranked[0].cause, told.told, told.ranked[0].act), (Cause::SpanDrift, true, Deed::Span));
     assert!(!told.ranked[0].why.is_empty());
-    let outlook = choices(&job.assessed().as_found, true).unwrap();
+    let outlook = choices(&job.assessed().as_found, 1, true).unwrap();
     assert_eq!(outlook.advice, Deed::Span);
     assert!(outlook.ways.iter().find(|w| w.act == Deed::Span).unwrap().within && !outlook.ways[0].within);
     // What is never likely by the workshop's own priors is never said.
     let never = Priors([(Cause::SpanDrift, 0.0)].into());
-    let other = diagnose_job(&job.state(), &job.assessed(), Phase::AsFound, &[], &never).unwrap();
+    let other = diagnose_job(&job.state(), &job.assessed(), Phase::AsFound, 1, &[], &never).unwrap();
     assert!(other.ranked.iter().all(|r| r.cause != Cause::SpanDrift));
 }
 

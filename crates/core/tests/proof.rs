@@ -36,6 +36,7 @@ fn usual(shown: i64, repeats: Vec<i64>) -> BudgetInputs {
         ecc_load: None,
         k_drift: None,
         u_convection: None,
+        substitutions: 0,
     }
 }
 

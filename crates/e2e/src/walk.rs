@@ -1,11 +1,23 @@
 //! The steps of a job as a technician makes them on the page.
 
-use crate::{Browser, Step};
+use crate::{Browser, Size, Stack, Step};
 
 /// The newest line of the journal.
 const NEWEST: &str = "document.querySelector('.journal li')?.innerText";
 
 impl Browser {
+    /// A browser in which the first technician of the demo has signed in, at the list of scales.
+    ///
+    /// # Errors
+    /// Where the page does not answer.
+    pub async fn signed_in(stack: &Stack) -> Step<Self> {
+        let page = Self::open(&stack.base, Size(1280, 800)).await?;
+        page.go("/").await?;
+        page.sign_in("ebba", "level-bubble").await?;
+        page.says("h1", "Scales").await?;
+        Ok(page)
+    }
+
     /// The newest line of the journal, as JSON text.
     async fn newest(&self) -> Step<String> {
         Ok(self.client.execute(&format!("return {NEWEST}"), Vec::new()).await?.to_string())
@@ -177,9 +189,16 @@ impl Browser {
     /// Where it is not stored.
     pub async fn take_when_steady(&self, kg: &str, action: &str) -> Step {
         let before = self.newest().await?;
-        self.rests_near(kg).await?;
-        self.press(action).await?;
-        self.journal_grows(&before).await
+        loop {
+            self.rests_near(kg).await?;
+            self.press(action).await?;
+            // A reading that moved again between the look and the press is refused; a person presses again.
+            let moved = "[...document.querySelectorAll('.wrong')].some(e => e.innerText.startsWith('the reading is still moving'))";
+            self.holds(&format!("{moved} || ({NEWEST}) !== {before}")).await?;
+            if self.newest().await? != before {
+                return Ok(());
+            }
+        }
     }
 
     /// Loads the practice scale and takes the reading.

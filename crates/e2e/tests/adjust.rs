@@ -1,13 +1,10 @@
 //! Zero and span in other ways than two points, typed by hand.
 
-use ombret_e2e::{Browser, Size, Stack, Step};
+use ombret_e2e::{Browser, Stack, Step};
 
 /// A job on the panel scale by hand, looked over and set up.
 async fn begun(stack: &Stack) -> Step<(Browser, String)> {
-    let page = Browser::open(&stack.base, Size(1280, 800)).await?;
-    page.go("/").await?;
-    page.sign_in("ebba", "level-bubble").await?;
-    page.says("h1", "Scales").await?;
+    let page = Browser::signed_in(stack).await?;
     page.begin_job("kelp").await?;
     page.look_over_all().await?;
     let job = page.client.current_url().await?.path().split('/').nth(2).ok_or("no job in the address")?.to_owned();

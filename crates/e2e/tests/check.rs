@@ -1,14 +1,11 @@
 //! The whole check: loads, corners, repeats and discrimination from the number pad; points of
 //! change; a corner fault found; a guarded verdict.
 
-use ombret_e2e::{Browser, Size, Stack, Step};
+use ombret_e2e::{Browser, Stack, Step};
 
 /// A job on the wool table that was left alone as found, at the check.
 async fn at_the_check(stack: &Stack) -> Step<Browser> {
-    let page = Browser::open(&stack.base, Size(1280, 800)).await?;
-    page.go("/").await?;
-    page.sign_in("ebba", "level-bubble").await?;
-    page.says("h1", "Scales").await?;
+    let page = Browser::signed_in(stack).await?;
     page.begin_job("wt-07").await?;
     page.look_over_all().await?;
     for (load, shown) in [("0", "0"), ("435", "435"), ("870", "870.2")] {
@@ -56,10 +53,14 @@ async fn a_full_check_is_typed_from_the_number_pad_alone() -> Step {
     page.snap("repeats").await?;
     page.keys("/").await?;
     page.says("label", "Shown before").await?;
-    page.fill("#test-load", "435").await?;
-    page.fill("#test-before", "435").await?;
-    page.fill("#test-after", "435.2").await?;
-    page.enter().await?;
+    // Enter goes from field to field; the last one enters it.
+    let before = page.entries().await?;
+    for (field, figure) in [("test-load", "435"), ("test-before", "435"), ("test-after", "435.2")] {
+        page.holds(&format!("document.activeElement.id === '{field}' && document.activeElement.value === ''")).await?;
+        page.keys(figure).await?;
+        page.enter().await?;
+    }
+    page.grows_past(before).await?;
     page.says("[data-testid=test-says]", "moved it from 435.0 kg to 435.2 kg").await?;
     page.says("[data-testid=diagnosis]", "Sound").await?;
     page.snap("check").await?;

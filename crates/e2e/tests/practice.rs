@@ -1,14 +1,11 @@
 //! Lessons in the browser: a hidden fault found, mended and accounted for; a bow cured with points;
 //! an internal weight matched; four pads in turn.
 
-use ombret_e2e::{Browser, Size, Stack, Step};
+use ombret_e2e::{Browser, Stack, Step};
 
 /// Signs in and begins a lesson by its title.
 async fn begun(stack: &Stack, title: &str) -> Step<Browser> {
-    let page = Browser::open(&stack.base, Size(1280, 800)).await?;
-    page.go("/").await?;
-    page.sign_in("ebba", "level-bubble").await?;
-    page.says("h1", "Scales").await?;
+    let page = Browser::signed_in(stack).await?;
     page.go("/practice").await?;
     page.says("h2", title).await?;
     page.begin_lesson(title).await?;

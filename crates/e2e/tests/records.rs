@@ -1,14 +1,11 @@
 //! What is due, a day made from it, the history of a scale and two of its records side by side.
 
-use ombret_e2e::{Browser, Size, Stack, Step};
+use ombret_e2e::{Browser, Stack, Step};
 
 #[tokio::test]
 async fn a_day_is_made_from_what_is_due_and_the_records_of_a_scale_tell_its_drift() -> Step {
     let stack = Stack::start().await?;
-    let page = Browser::open(&stack.base, Size(1280, 800)).await?;
-    page.go("/").await?;
-    page.sign_in("ebba", "level-bubble").await?;
-    page.says("h1", "Scales").await?;
+    let page = Browser::signed_in(&stack).await?;
     page.press("Due").await?;
     page.says("h1", "Due").await?;
     page.holds("(() => { const s = document.querySelector('[aria-label=\"How far ahead\"]'); s.value = '366'; s.dispatchEvent(new Event('change')); return document.querySelectorAll('.week tr').length > 3 })()").await?;

@@ -32,6 +32,7 @@ async fn records_of_a_scale_stand_in_its_history_and_move_its_due_date(pool: PgP
     assert_eq!(told["drift"]["says"], json!("A line needs three records."));
     let due = get(&house, &cookie, "/api/due?days=3700").await;
     assert_eq!((&due[0]["name"], &due[0]["reason"]), (&json!("Wool table"), &json!("12 months by the owner's rule")));
+    assert_eq!((&due[0]["overdue"], due[0]["week"].as_str() <= due[0]["due"].as_str()), (&json!(false), true));
     assert_eq!(get(&house, &cookie, "/api/due?days=30").await, json!([]));
     // Another workshop sees none of it.
     let foreign = house.sign_in("foreign").await;
@@ -113,6 +114,34 @@ async fn records_that_rest_on_a_piece_are_found_by_it(pool: PgPool) {
     assert_eq!((&told[0]["scale"], &told[0]["certificate"]), (&json!("Wool table"), &json!("SML-1")));
     let foreign = house.sign_in("foreign").await;
     assert_eq!(get(&house, &foreign, &format!("/api/kit/{piece}/records")).await, json!([]));
+}
+
+#[sqlx::test(migrator = "ombret_migrate::MIGRATOR")]
+async fn a_record_from_before_its_drawing_and_its_pieces_were_kept_tells_both_all_the_same(pool: PgPool) {
+    let house = House::new(pool.clone()).await;
+    let cookie = house.sign_in("ebba").await;
+    let piece = Uuid::now_v7();
+    let made = house.call(Some(&cookie), Method::PUT, "/api/kit", Some(json!({"piece": {"id": piece, "serial": "TB-77", "nominal": {"value": "500", "unit": "kg"}, "class": "M1", "form": "block"}, "version": 0}))).await;
+    assert!(made.status.is_success(), "{}", made.body);
+    let job = house.begin(&cookie).await;
+    let mut reading = read_draft("as_found", "500", "500.4");
+    reading["with"] = json!([piece]);
+    let after = house.append(&cookie, job, 1, reading).await;
+    assert_eq!(after.status, StatusCode::OK, "{}", after.body);
+    for (seq, draft) in [(2, json!({"kind": "stopped_short", "reason": "the owner needs it"})), (3, json!({"kind": "sealed_up", "seals": "", "switch_back": true, "locked": true})), (4, json!({"kind": "closed", "name": "Ebba Lund"}))] {
+        let reply = house.append(&cookie, job, seq, draft).await;
+        assert_eq!(reply.status, StatusCode::OK, "{}", reply.body);
+    }
+    let (path, resting) = (format!("/api/scales/{}/history", house.scale), format!("/api/kit/{piece}/records"));
+    let (kept, named) = (get(&house, &cookie, &path).await, get(&house, &cookie, &resting).await);
+    assert_eq!((named[0]["job"].as_str(), kept["records"][0]["found_share"].is_number()), (Some(job.to_string().as_str()), true));
+    // As an earlier version of the program left it.
+    for sql in ["alter table record disable trigger all", "update record set shade = null", "delete from record_piece"] {
+        sqlx::query(sql).execute(&pool).await.unwrap();
+    }
+    assert_eq!(get(&house, &cookie, &path).await, kept, "drawn from its frozen bytes");
+    sqlx::query(include_str!("../../migrate/migrations/0009_pieces_of_earlier_records.sql")).execute(&pool).await.unwrap();
+    assert_eq!(get(&house, &cookie, &resting).await, named);
 }
 
 #[sqlx::test(migrator = "ombret_migrate::MIGRATOR")]

@@ -214,3 +214,22 @@ async fn a_jump_by_the_ratio_of_two_units_is_named_and_another_load_is_not() {
         assert_eq!(watcher.view().unit_note.is_some(), jumps, "{shown}");
     }
 }
+
+#[tokio::test]
+async fn a_practice_scale_on_a_pseudo_terminal_is_read_as_over_a_serial_cable() {
+    let settings: ScaleSettings = serde_json::from_slice(include_bytes!("../../../demo/bench/wool-table.json")).unwrap();
+    let bench = Bench::new(&settings, 10.0);
+    let (path, sending) = bench.terminal().unwrap();
+    let stop = CancellationToken::new();
+    let ports = Ports { lines: TcpListener::bind("127.0.0.1:0").await.unwrap(), hands: TcpListener::bind("127.0.0.1:0").await.unwrap() };
+    let running = tokio::spawn(bench.serve(ports, stop.clone()));
+    let sent = tokio::spawn(sending);
+    let device = Device { address: format!("serial:{path}@9600"), pattern: Default::default(), hands: None };
+    let readers = Readers::new(stop.clone());
+    let signal = readers.signal(Uuid::now_v7(), &device).unwrap();
+    until("readings over the terminal", || signal.since(0).1.len() > 5).await;
+    assert!(signal.since(0).1.iter().all(|s| s.reading.shown.unit == Unit::Kg));
+    stop.cancel();
+    running.await.unwrap();
+    sent.await.unwrap();
+}

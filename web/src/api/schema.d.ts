@@ -1035,6 +1035,7 @@ export interface components {
             decision: components["schemas"]["DecisionView"];
             /** @description The journal. */
             entries: components["schemas"]["EntryView"][];
+            largest_u: components["schemas"]["BudgetView"] | null;
             /** @description The checklist. */
             look_over: components["schemas"]["CheckView"][];
             /** @description The one action that is next. */
@@ -1138,6 +1139,11 @@ export interface components {
             spot?: number | null;
             /** @description Before or after adjusting. */
             stage: components["schemas"]["ReadStage"];
+            /**
+             * Format: int32
+             * @description Substitutions before the load was reached.
+             */
+            substituted?: number | null;
             /** @description How it was taken. */
             taken: components["schemas"]["Taken"];
             /** @description Going up or coming down. */
@@ -1652,6 +1658,13 @@ export interface components {
             /** @description The rule. */
             rule: components["schemas"]["DecisionRule"];
         };
+        /** @description A decision rule. */
+        DecisionWord: {
+            /** @description In words. */
+            label: string;
+            /** @description Its name. */
+            value: components["schemas"]["DecisionRule"];
+        };
         /**
          * @description What is to be done.
          * @enum {string}
@@ -2078,6 +2091,11 @@ export interface components {
              * @description Tolerance at it.
              */
             mpe: number;
+            /**
+             * Format: double
+             * @description The part of it at which the scale is called due.
+             */
+            near: number;
             /** @description The records, oldest first. */
             points: components["schemas"]["DriftPoint"][];
             /** @description In a sentence. */
@@ -2116,6 +2134,8 @@ export interface components {
             last_outcome: string | null;
             /** @description Its name. */
             name: string;
+            /** @description The day is past. */
+            overdue: boolean;
             /** @description Its owner. */
             owner: string;
             /** @description Its place. */
@@ -2127,6 +2147,11 @@ export interface components {
              * @description The scale.
              */
             scale: string;
+            /**
+             * Format: date
+             * @description The Monday of its week.
+             */
+            week: string;
         };
         /**
          * @description Where the blinking digit is at first.
@@ -2292,7 +2317,7 @@ export interface components {
             /** @description Its number. */
             number: string;
             /** @description What the job came to. */
-            outcome: string;
+            outcome: components["schemas"]["Outcome"];
             shade: components["schemas"]["Shade"] | null;
         };
         /** @description A rule of the house: every term that is given, and which of them counts. */
@@ -2456,6 +2481,11 @@ export interface components {
         JudgementReply: {
             choices: components["schemas"]["Choices"] | null;
             diagnosis: components["schemas"]["Diagnosis"] | null;
+            /**
+             * Format: int32
+             * @description The pad that it is about, the one farthest from its tolerance; none where there is one only.
+             */
+            pad: number | null;
         };
         /** @description How a workshop judges. */
         JudgementRules: {
@@ -2964,6 +2994,8 @@ export interface components {
         Outlook: {
             /** @description The choice. */
             act: components["schemas"]["Deed"];
+            /** @description What the figures speak for. */
+            best: boolean;
             /** @description In words. */
             label: string;
             /** @description The errors. */
@@ -3131,6 +3163,8 @@ export interface components {
             says: string;
             /** @description The set-up they are judged with. */
             setup: components["schemas"]["Setup"];
+            /** @description What is added at a time to find the point of change. */
+            small_step: components["schemas"]["Mass"];
             /** @description Tests beside the loads: corners, repeats, discrimination, zero. */
             tests: components["schemas"]["TestView"][];
             /** @description Loads worth putting on. */
@@ -3548,6 +3582,8 @@ export interface components {
              * @description The place where it stands, where it is for the corners; 0: the middle.
              */
             spot?: number | null;
+            /** @description Substitutions before the load was reached, as typed; empty: none. */
+            substituted?: string;
         };
         /**
          * @description When a reading was taken.
@@ -4421,6 +4457,11 @@ export interface components {
             /** @description In words. */
             label: string;
             load: components["schemas"]["Mass"] | null;
+            /**
+             * Format: int32
+             * @description At which pad, from 1.
+             */
+            pad: number;
             /** @description In a sentence. */
             says: string;
             /** @description The weighings, for the repeats. */
@@ -4512,6 +4553,8 @@ export interface components {
         Verdict: "pass" | "pass_inside_guard" | "fail_inside_guard" | "fail";
         /** @description Every list. */
         Vocabulary: {
+            /** @description Decision rules. */
+            decisions: components["schemas"]["DecisionWord"][];
             forms: components["schemas"]["FormWord"][];
             kinds: components["schemas"]["KindWord"][];
             /** @description The line pattern of the own format. */

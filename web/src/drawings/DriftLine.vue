@@ -18,7 +18,7 @@ const g = computed(() => {
   const y = (e: number) => T + ((worst - e) / (2 * worst)) * (H - T - B)
   const marks = d.points.map((p) => ({ day: p.day, x: x(p.at), found: p.found === null ? null : y(p.found), left: p.left === null ? null : y(p.left), says: `${p.day}: found ${p.found ?? '–'}, left ${p.left ?? '–'} ${d.unit}` }))
   const steps = marks.map((m, i) => (i && marks[i - 1]?.left != null && m.found !== null ? `M${marks[i - 1]?.x} ${marks[i - 1]?.left}L${m.x} ${m.found}` : '') + (m.found !== null && m.left !== null ? `M${m.x} ${m.found}L${m.x} ${m.left}` : '')).join('')
-  return { marks, steps, top: y(d.mpe), bottom: y(-d.mpe), zero: y(0), eighty: [y(0.8 * d.mpe), y(-0.8 * d.mpe)] }
+  return { marks, steps, top: y(d.mpe), bottom: y(-d.mpe), zero: y(0), eighty: [y(d.near), y(-d.near)] }
 })
 </script>
 

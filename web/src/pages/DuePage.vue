@@ -14,16 +14,10 @@ const { data: calendar } = useCalendar()
 const chosen = ref<string[]>([])
 const wrong = ref('')
 const works = session.person.value?.role === 'technician'
-const today = new Date().toISOString().slice(0, 10)
-const monday = (day: string): string => {
-  const date = new Date(`${day}T00:00:00Z`)
-  date.setUTCDate(date.getUTCDate() - ((date.getUTCDay() + 6) % 7))
-  return date.toISOString().slice(0, 10)
-}
 const weeks = computed(() => {
   const by = new Map<string, DueRow[]>()
   for (const row of data.value ?? []) {
-    const week = row.due < today ? 'overdue' : monday(row.due)
+    const week = row.overdue ? 'overdue' : row.week
     by.set(week, [...(by.get(week) ?? []), row])
   }
   return [...by]

@@ -12,7 +12,6 @@ const props = defineProps<{ job: string }>()
 const { data, error } = useJobQuery(() => props.job)
 const a = computed(() => data.value?.assessment)
 const tests = computed(() => [...(a.value?.proof.tests ?? []), ...(a.value?.proof.tests.some((t) => t.done) ? [] : (a.value?.as_found.tests ?? []))].filter((t) => t.done > 0))
-const largestU = computed(() => [...(a.value?.proof.readings ?? [])].filter((r) => r.counts && r.budget).sort((x, y) => (y.budget?.expanded_d ?? 0) - (x.budget?.expanded_d ?? 0))[0]?.budget)
 const faults = computed(() => a.value?.look_over.filter((c) => c.finding === 'fault') ?? [])
 const seen = computed(() => a.value?.look_over.filter((c) => c.finding && c.finding !== 'not_applicable').length ?? 0)
 watch(a, (now) => {
@@ -59,8 +58,8 @@ const print = () => window.print()
       </div>
       <section v-if="a.as_found.readings.length"><h2>As found <span class="small quiet">judged at {{ a.as_found.setup.max.value }} × {{ a.as_found.setup.d.value }} {{ a.as_found.setup.d.unit }}</span></h2><ReadingTable :readings="a.as_found.readings.filter((r) => r.purpose === 'load')" plain /></section>
       <section v-if="a.proof.readings.length"><h2>As left</h2><ReadingTable :readings="a.proof.readings.filter((r) => r.purpose === 'load')" plain /></section>
-      <section v-if="tests.length"><h2>Tests</h2><ul class="small"><li v-for="t in tests" :key="t.test"><strong>{{ t.label }}:</strong> {{ t.says }}<template v-if="t.spots.length">{{ ' ' }}{{ t.spots.filter((s) => s.shown_text).map((s) => `${s.place} ${s.error_text}`).join('; ') }}.</template><template v-if="t.series.length">{{ ' ' }}{{ t.series.map((s) => s.shown_text).join(', ') }}.</template></li></ul></section>
-      <section v-if="largestU"><h2>Uncertainty</h2><p class="small">U = <span class="figure">{{ largestU.expanded_text }}</span> at the most, k = <span class="figure">{{ largestU.k.toFixed(2) }}</span> for about 95 %; decision rule: {{ a.decision.label }}. {{ largestU.notes.join(' ') }}</p></section>
+      <section v-if="tests.length"><h2>Tests</h2><ul class="small"><li v-for="t in tests" :key="`${t.pad}${t.test}`"><strong>{{ t.label }}{{ (a.sheet.pads ?? 1) > 1 ? `, pad ${t.pad}` : '' }}:</strong> {{ t.says }}<template v-if="t.spots.length">{{ ' ' }}{{ t.spots.filter((s) => s.shown_text).map((s) => `${s.place} ${s.error_text}`).join('; ') }}.</template><template v-if="t.series.length">{{ ' ' }}{{ t.series.map((s) => s.shown_text).join(', ') }}.</template></li></ul></section>
+      <section v-if="a.largest_u"><h2>Uncertainty</h2><p class="small">U = <span class="figure">{{ a.largest_u.expanded_text }}</span> at the most, k = <span class="figure">{{ a.largest_u.k.toFixed(2) }}</span> for about 95 %; decision rule: {{ a.decision.label }}. {{ a.largest_u.notes.join(' ') }}</p></section>
       <section v-if="a.weights_used.length"><h2>Weights</h2><p class="small"><template v-for="(w, i) in a.weights_used" :key="w.id">{{ i ? '; ' : '' }}<span class="figure">{{ w.nominal.value }} {{ w.nominal.unit }}</span> {{ w.serial }} ({{ w.reference ? `weighed, record ${w.reference}` : [w.class, w.certificate].filter(Boolean).join(', ') }})</template></p></section>
       <section v-if="a.reservations.length || a.close.remarks.length"><h2>To be noted</h2><ul class="small"><li v-for="t in [...a.reservations, ...a.close.remarks]" :key="t">{{ t }}</li></ul></section>
       <footer>

@@ -25,7 +25,6 @@ const failure = ref<Failure | null>(null)
 const works = computed(() => session.person.value?.role === 'technician')
 const form = ref(emptySheet())
 const scheme = computed(() => words.value?.schemes.find((s) => s.value === form.value.scheme))
-const decisions = [{ value: 'simple', label: 'simple: |E| within the tolerance' }, { value: 'guarded', label: 'guarded: |E| + U within it' }, { value: 'four_way', label: 'four-way' }]
 const house = computed(() => form.value.scheme === 'house')
 const siteChoices = computed(() => [{ label: 'not named', value: '' }, ...(sites.value ?? []).map((s) => ({ label: `${s.name} (${s.latitude}°, ${s.altitude_m} m)`, value: s.name }))])
 const profileChoices = computed(() => [{ label: 'none', value: '' }, ...(profiles.value ?? []).map((p) => ({ label: p.name, value: p.id }))])
@@ -109,7 +108,7 @@ async function submit(): Promise<void> {
         <legend>How it is judged</legend>
         <div class="field"><span class="label">Tolerance</span><Select v-model="form.scheme" aria-label="Tolerance" :options="words?.schemes.filter((s) => s.value !== 'table' || form.scheme === 'table') ?? []" option-label="label" option-value="value" /></div>
         <div v-if="scheme?.classes.length" class="field"><span class="label">Class</span><Select v-model="form.class" aria-label="Class" :options="scheme.classes" /></div>
-        <div class="field"><span class="label">Verdict with uncertainty</span><Select v-model="form.decision" aria-label="Decision rule" :options="decisions" option-label="label" option-value="value" /></div>
+        <div class="field"><span class="label">Verdict with uncertainty</span><Select v-model="form.decision" aria-label="Decision rule" :options="words?.decisions ?? []" option-label="label" option-value="value" /></div>
         <TextField v-if="house" id="divisions" v-model="form.divisions" label="± divisions" figure />
         <div v-if="house" class="field wide"><span class="label">Asked for beside the loads</span><div class="row"><label class="check"><input v-model="form.ask_corners" type="checkbox" /> corners</label><label class="check"><input v-model="form.ask_discrimination" type="checkbox" /> discrimination</label><label class="check"><input v-model="form.ask_zero" type="checkbox" /> zero after a load</label></div></div>
         <TextField v-if="house" id="repeats" v-model="form.repeats" label="Weighings of one load; 0: none" :wrong="wrong('repeats')" figure />

@@ -43,9 +43,12 @@ async function leave(): Promise<void> {
 .shadow { fill: var(--shade); }
 .dot { fill: var(--ink); }
 .places { display: flex; }
+.places .btn { padding: 0.4rem 0.4rem; }
 .places .router-link-active { font-weight: 700; }
 .middle { flex: 1; min-width: 0; padding-left: 1rem; }
 .btn[aria-checked='true'] { background: none; color: var(--ink); border-color: var(--ink); text-decoration: none; }
 .who { color: var(--ink-2); }
-@media (max-width: 60rem) { .who { display: none; } .middle { order: 9; flex: 1 1 100%; padding: 0; } }
+/* The capacity and the division of the scale in hand come before the name of who is signed in. */
+@media (max-width: 90rem) { .who { display: none; } }
+@media (max-width: 60rem) { .middle { order: 9; flex: 1 1 100%; padding: 0; } }
 </style>

@@ -17,7 +17,7 @@ defineProps<{ live: LiveView | null; practice: boolean }>()
 const job = useJob()
 const selected = ref<string | null>(null)
 const part = ref('loads')
-const test = computed(() => phase.value?.tests.find((t) => t.test === part.value))
+const tests = computed(() => phase.value?.tests.filter((t) => t.test === part.value) ?? [])
 const phase = computed(() => job.assessment.value?.as_found)
 const open = computed(() => !job.frozen.value && !job.assessment.value?.adjust.saved && !job.assessment.value?.adjust.zero)
 const undecided = computed(() => open.value && !job.assessment.value?.adjust.left_alone && (phase.value?.readings.length ?? 0) > 0)
@@ -30,7 +30,7 @@ const chooses = computed(() => job.assessment.value?.next.act === 'choose')
       <AdjustOrLeave v-if="undecided && chooses" />
       <LivePanel v-if="live && open" :live="live" />
       <CheckTabs v-if="open" v-model="part" :phase="phase" />
-      <TestForm v-if="open && test" stage="as_found" :test="test" :phase="phase" :live="live" />
+      <TestForm v-if="open && tests.length" stage="as_found" :tests="tests" :phase="phase" :live="live" />
       <ReadingForm v-else-if="open" stage="as_found" :phase="phase" :live="live" />
       <p v-else-if="!phase.readings.length" class="quiet">No reading was taken as found; it has been adjusted since.</p>
       <ReadingTable v-if="phase.readings.length" :readings="phase.readings" :selected="selected" @select="selected = selected === $event ? null : $event" />

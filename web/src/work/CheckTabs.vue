@@ -1,14 +1,26 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, onMounted } from 'vue'
-import type { PhaseView } from '../api/types'
+import type { PhaseView, TestView } from '../api/types'
 
 // Which part of the check is in hand. The slash of the number pad goes to the next.
 const chosen = defineModel<string>({ required: true })
 const props = defineProps<{ phase: PhaseView }>()
 const tabs = computed(() => [
   { id: 'loads', label: 'Loads', mark: props.phase.lacks.length ? 'to do' : 'done' },
-  ...props.phase.tests.filter((t) => t.test !== 'zero_return').map((t) => ({ id: t.test as string, label: t.label, mark: t.within === false ? 'outside' : t.within ? 'done' : t.done ? `${t.done} of ${t.wanted}` : t.asked ? 'asked for' : 'offered' })),
+  ...kinds.value.map((of) => ({ id: of[0]?.test as string, label: of[0]?.label ?? '', mark: markOf(of) })),
 ])
+// One tab for each test, over all pads: what is furthest from done marks it.
+const kinds = computed(() => {
+  const by = new Map<string, TestView[]>()
+  for (const t of props.phase.tests) if (t.test !== 'zero_return') by.set(t.test, [...(by.get(t.test) ?? []), t])
+  return [...by.values()]
+})
+function markOf(of: TestView[]): string {
+  if (of.some((t) => t.within === false)) return 'outside'
+  const open = of.find((t) => t.within === null)
+  if (!open) return 'done'
+  return open.done ? `${open.done} of ${open.wanted}` : open.asked ? 'asked for' : 'offered'
+}
 function pressed(event: KeyboardEvent): void {
   if (event.key !== '/' || event.ctrlKey || event.altKey || event.metaKey) return
   const at = event.target

@@ -12,11 +12,6 @@ import { useJob } from './useJob'
 const job = useJob()
 const entry = useEntry()
 const view = computed(() => job.assessment.value?.decision)
-const rules: { rule: DecisionRule; label: string }[] = [
-  { rule: 'simple', label: 'simple: |E| within the tolerance' },
-  { rule: 'guarded', label: 'guarded: |E| + U within it' },
-  { rule: 'four_way', label: 'four-way: a guard on both sides' },
-]
 const { data: words } = useVocabulary()
 const tolerance = computed(() => job.assessment.value?.tolerance)
 const scheme = ref(tolerance.value?.tolerance.scheme ?? 'r76_in_service')
@@ -35,10 +30,10 @@ async function choose(): Promise<void> {
 
 <template>
   <details v-if="view" class="decision">
-    <summary>Judged by {{ tolerance?.label }}, {{ view.rule.replace('_', '-') }}</summary>
+    <summary>Judged by {{ tolerance?.label }}, {{ view.label.split(':')[0] }}</summary>
     <p v-if="view.caution" class="note note-caution small">{{ view.caution }}</p>
     <form v-if="!job.frozen.value" class="stack tight" @submit.prevent="choose">
-      <label v-for="r in rules" :key="r.rule" class="check small"><input v-model="chosen" type="radio" name="decision" :value="r.rule" /> {{ r.label }}</label>
+      <label v-for="r in words?.decisions" :key="r.value" class="check small"><input v-model="chosen" type="radio" name="decision" :value="r.value" /> {{ r.label }}</label>
       <div class="row"><div class="field grow"><label for="decision-reason">Why for this job</label><InputText id="decision-reason" v-model="reason" :aria-invalid="Boolean(entry.wrong('reason'))" /><p v-if="entry.wrong('reason')" class="wrong" role="alert">{{ entry.wrong('reason') }}</p></div><Button type="submit" :disabled="entry.blocked.value || chosen === view.rule">Judge so</Button></div>
     </form>
     <form v-if="!job.frozen.value && bookish.length" class="row tight" @submit.prevent="judgeBy">

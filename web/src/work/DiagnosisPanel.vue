@@ -19,7 +19,7 @@ const sign = (d: number) => `${d > 0 ? '+' : ''}${d.toFixed(1)} d`
 
 <template>
   <section v-if="data?.diagnosis" class="diagnosis" aria-label="What is wrong">
-    <h2>What is wrong</h2>
+    <h2>What is wrong<template v-if="data.pad"> with pad {{ data.pad }}</template></h2>
     <p class="says" aria-live="polite" data-testid="diagnosis">{{ data.diagnosis.says }}</p>
     <template v-if="first">
       <p v-if="first.cause !== 'sound' && data.diagnosis.told" class="small">{{ first.can }} {{ first.cannot }}</p>
@@ -37,7 +37,7 @@ const sign = (d: number) => `${d > 0 ? '+' : ''}${d.toFixed(1)} d`
       <p class="small"><RouterLink :to="{ name: 'judgement' }">How this workshop judges: priors, and when a scale is left alone</RouterLink></p>
       <table v-if="data.choices" class="small">
         <thead><tr><th scope="col">Errors after</th><th v-for="p in data.choices.ways[0]?.points" :key="p.load_text" scope="col" class="figure right">{{ p.load_text }}</th></tr></thead>
-        <tbody><tr v-for="w in data.choices.ways" :key="w.label" :class="{ best: data.choices.says.startsWith(w.label) || (w.act === 'leave' && data.choices.advice === 'leave') }"><th scope="row">{{ w.label }}</th><td v-for="p in w.points" :key="p.load_text" class="figure right" :class="{ out: !p.within }">{{ sign(p.error_d) }}</td></tr></tbody>
+        <tbody><tr v-for="w in data.choices.ways" :key="w.label" :class="{ best: w.best }"><th scope="row">{{ w.label }}</th><td v-for="p in w.points" :key="p.load_text" class="figure right" :class="{ out: !p.within }">{{ sign(p.error_d) }}</td></tr></tbody>
       </table>
     </template>
   </section>

@@ -14,12 +14,8 @@ const a = computed(() => job.assessment.value)
 const setup = computed(() => a.value?.setup.setup)
 const pads = computed(() => a.value?.sheet.pads ?? 1)
 const internal = computed(() => seen.value.includes('internal='))
-const places = [
-  { x: 0.25, y: 0.25, label: 'left rear' },
-  { x: 0.75, y: 0.25, label: 'right rear' },
-  { x: 0.75, y: 0.75, label: 'right front' },
-  { x: 0.25, y: 0.75, label: 'left front' },
-]
+// The places of the corner test; the first is the middle.
+const places = computed(() => a.value?.proof.tests.find((t) => t.test === 'corners')?.spots.slice(1) ?? [])
 const where = ref('')
 const figure = computed(() => kg.value.trim().replace(',', '.'))
 
@@ -42,7 +38,7 @@ onMounted(() => void act('look'))
     <h2>Practice scale: your hands</h2>
     <form class="row tight" @submit.prevent="put">
       <InputText v-model="kg" class="input kg figure" inputmode="decimal" aria-label="Weight to move, kg" placeholder="kg" />
-      <select v-if="pads === 1" v-model="where" class="input where" aria-label="Where it stands"><option value="">middle</option><option v-for="p in places" :key="p.label" :value="` at ${p.x} ${p.y}`">{{ p.label }}</option></select>
+      <select v-if="pads === 1 && places.length" v-model="where" class="input where" aria-label="Where it stands"><option value="">middle</option><option v-for="p in places" :key="p.spot" :value="` at ${p.x} ${p.y}`">{{ p.place }}</option></select>
       <Button type="submit">Put on</Button>
       <Button type="button" @click="act(`take ${figure}`)">Take off</Button>
       <Button type="button" @click="act('clear')">Empty it</Button>

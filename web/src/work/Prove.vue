@@ -22,8 +22,8 @@ const job = useJob()
 const planned = ref<Planned | null>(null)
 const selected = ref<string | null>(null)
 const part = ref('loads')
-const test = computed(() => a.value?.proof.tests.find((t) => t.test === part.value))
-const zero = computed(() => a.value?.proof.tests.find((t) => t.test === 'zero_return'))
+const tests = computed(() => a.value?.proof.tests.filter((t) => t.test === part.value) ?? [])
+const zeros = computed(() => a.value?.proof.tests.filter((t) => t.test === 'zero_return' && t.done) ?? [])
 const a = computed(() => job.assessment.value)
 const open = computed(() => !job.frozen.value && Boolean(a.value && (a.value.adjust.saved || a.value.adjust.left_alone)))
 </script>
@@ -33,13 +33,13 @@ const open = computed(() => !job.frozen.value && Boolean(a.value && (a.value.adj
     <template v-if="a">
       <LivePanel v-if="live && open" :live="live" />
       <CheckTabs v-if="open" v-model="part" :phase="a.proof" />
-      <TestForm v-if="open && test" stage="prove" :test="test" :phase="a.proof" :live="live" />
-      <NextPieces v-if="open && !test && a.proof.lacks.length" :job="job.id" :entries="a.entries.length" @planned="planned = $event" />
-      <ReadingForm v-if="open && !test" stage="prove" :phase="a.proof" :live="live" :planned="a.proof.lacks.length ? planned : null" />
+      <TestForm v-if="open && tests.length" stage="prove" :tests="tests" :phase="a.proof" :live="live" />
+      <NextPieces v-if="open && !tests.length && a.proof.lacks.length" :job="job.id" :entries="a.entries.length" @planned="planned = $event" />
+      <ReadingForm v-if="open && !tests.length" stage="prove" :phase="a.proof" :live="live" :planned="a.proof.lacks.length ? planned : null" />
       <p v-if="!open && !job.frozen.value" class="note">Nothing to prove yet: adjust it, or record that it is left alone.</p>
       <ReadingTable v-if="a.proof.readings.length" :readings="a.proof.readings" :selected="selected" @select="selected = selected === $event ? null : $event" />
       <p class="row" role="status"><VerdictMark :verdict="outcomeVerdict(a.outcome)" :word="outcomeWord(a.outcome)" /><span class="small">{{ a.proof.says }}</span></p>
-      <p v-if="zero?.done" class="small">{{ zero.says }}</p>
+      <p v-for="z in zeros" :key="z.pad" class="small">{{ zeros.length > 1 ? `Pad ${z.pad}: ` : '' }}{{ z.says }}</p>
     </template>
     <template #side>
       <ShadeSide v-model:selected="selected" />

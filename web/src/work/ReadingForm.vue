@@ -59,16 +59,18 @@ const unfit = computed(() => Boolean(wrong('overruled')) || overruled.value !== 
 const takesLive = computed(() => shown.value.trim() === '' && props.live !== null)
 function draft(): Draft {
   const source: Source = takesLive.value ? { from: 'live' } : { from: 'typed', text: shown.value, steady: true }
-  return { kind: 'read', stage: props.stage, load: load.value, shown: source, way: way.value, pad: pads.value > 1 ? pad.value : null, with: pieces.value.map((p) => p.id), overruled: overruled.value, added: small.value ? added.value : '', purpose: 'load', spot: null }
+  return { kind: 'read', stage: props.stage, load: load.value, shown: source, way: way.value, pad: pads.value > 1 ? pad.value : null, with: pieces.value.map((p) => p.id), overruled: overruled.value, added: small.value ? added.value : '', purpose: 'load', spot: null, substituted: rounds.value }
 }
 
 // Changeover points: small weights until the display goes to the next division.
 const small = ref(false)
 const added = useTyped(() => `${job.id}.${props.stage}.added`)
-const tenth = computed(() => `${Number((Number(props.phase.setup.d.value) / 10).toPrecision(12))} ${unit.value}`)
+const tenth = computed(() => `${props.phase.small_step.value} ${props.phase.small_step.unit}`)
+// A load that the weights reach only by being replaced with material in between.
+const rounds = useTyped(() => `${job.id}.${props.stage}.rounds`)
 
 let timer: ReturnType<typeof setTimeout> | undefined
-watch([load, shown, way, pieces, overruled, added, small], () => {
+watch([load, shown, way, pieces, overruled, added, small, rounds], () => {
   clearTimeout(timer)
   preview.value = null
   warning.value = null
@@ -100,6 +102,7 @@ async function submit(): Promise<void> {
   if (!(await entry.enter(draft()))) return
   shown.value = ''
   added.value = ''
+  rounds.value = ''
   overruled.value = ''
   load.value = suggested()
   await nextTick()
@@ -140,7 +143,7 @@ function turn(event: KeyboardEvent): void {
 
 <template>
   <form class="stack tight" @submit.prevent="submit" @keydown="turn">
-    <RefusalNote :failure="entry.general(['load', 'shown', 'overruled', 'added'])" />
+    <RefusalNote :failure="entry.general(['load', 'shown', 'overruled', 'added', 'substituted'])" />
     <div class="fields">
       <div class="field">
         <label for="reading-load">Load, {{ unit }}</label>
@@ -167,7 +170,7 @@ function turn(event: KeyboardEvent): void {
         </p>
       </div>
     </div>
-    <div class="row smalls"><label class="named"><input v-model="small" type="checkbox" data-testid="changeover" /><span>Small weights, for the point of change</span></label>
+    <div class="row smalls"><label v-if="stage === 'prove'" class="named push-right"><span>Substitutions</span><InputText id="reading-rounds" v-model="rounds" class="input figure rounds" inputmode="numeric" autocomplete="off" placeholder="0" :aria-invalid="Boolean(wrong('substituted'))" /><span v-if="wrong('substituted')" class="wrong">{{ wrong('substituted') }}</span></label><label class="named"><input v-model="small" type="checkbox" data-testid="changeover" /><span>Small weights, for the point of change</span></label>
       <template v-if="small"><label for="reading-added">Added until it changed, {{ unit }}</label><InputText id="reading-added" v-model="added" class="input figure added" inputmode="decimal" autocomplete="off" :aria-invalid="Boolean(wrong('added'))" /><span :class="wrong('added') ? 'wrong' : 'small quiet'">{{ wrong('added') || `add ${tenth} at a time until it stays at the next division` }}</span></template></div>
     <label v-if="offeredPieces.length" class="named small" data-testid="named-pieces"><input v-model="named" type="checkbox" /><span>made of {{ offeredPieces.map((p) => p.serial).join(', ') }}</span></label>
     <div v-if="unfit" class="field"><label for="overruled">These weights are not fit for a proof; taken all the same, because</label><InputText id="overruled" v-model="overruled" class="input" :aria-invalid="Boolean(wrong('overruled'))" /><p v-if="wrong('overruled')" class="wrong" role="alert">{{ wrong('overruled') }}</p></div>
@@ -181,6 +184,8 @@ function turn(event: KeyboardEvent): void {
 .named input { width: 1.2rem; height: 1.2rem; accent-color: var(--ink); flex: none; }
 .smalls { gap: 0.4rem 0.8rem; }
 .added { width: 7rem; }
+.push-right { order: 9; margin-left: auto; }
+.rounds { width: 3.5rem; }
 .fields { display: grid; grid-template-columns: 1fr 1fr auto; gap: 1rem; align-items: start; }
 .way { display: flex; }
 .way .btn { min-height: 3.5rem; }

@@ -12,38 +12,49 @@ import { useEntry } from './useEntry'
 import { useJob } from './useJob'
 
 // Corners, repeats and discrimination: one reading after the other, the next place by itself.
-const props = defineProps<{ stage: 'as_found' | 'prove'; test: TestView; phase: PhaseView; live: LiveView | null }>()
+const props = defineProps<{ stage: 'as_found' | 'prove'; tests: TestView[]; phase: PhaseView; live: LiveView | null }>()
 const job = useJob()
 const entry = useEntry()
 const unit = computed(() => props.phase.setup.d.unit)
-const kind = computed(() => props.test.test)
-const load = useTyped(() => `${job.id}.${props.stage}.${kind.value}.load`, () => props.test.load?.value ?? '')
+const pad = ref(props.tests[0]?.pad ?? 1)
+const test = computed(() => props.tests.find((t) => t.pad === pad.value) ?? (props.tests[0] as TestView))
+const kind = computed(() => test.value.test)
+const load = useTyped(() => `${job.id}.${props.stage}.${kind.value}.load`, () => test.value.load?.value ?? '')
 const shown = useTyped(() => `${job.id}.${props.stage}.${kind.value}.shown`)
 const before = useTyped(() => `${job.id}.${props.stage}.before`)
 const after = useTyped(() => `${job.id}.${props.stage}.after`)
 const picked = ref<number | null>(null)
-const spot = computed(() => picked.value ?? props.test.spots.find((s) => !s.shown_text)?.spot ?? 0)
-const place = computed(() => props.test.spots.find((s) => s.spot === spot.value)?.place ?? '')
+const spot = computed(() => picked.value ?? test.value.spots.find((s) => !s.shown_text)?.spot ?? 0)
+const place = computed(() => test.value.spots.find((s) => s.spot === spot.value)?.place ?? '')
 const takesLive = computed(() => shown.value.trim() === '' && props.live !== null)
 const open = ref(false)
 watch(kind, async () => {
   entry.failure.value = null
   picked.value = null
   await nextTick()
-  document.getElementById(kind.value === 'discrimination' ? 'test-before' : 'test-shown')?.focus()
+  document.getElementById(kind.value === 'discrimination' ? 'test-load' : 'test-shown')?.focus()
 }, { immediate: true })
 
 function draft(): Draft {
-  if (kind.value === 'discrimination') return { kind: 'discriminated', stage: props.stage, load: load.value, before: before.value, after: after.value }
+  if (kind.value === 'discrimination') return { kind: 'discriminated', stage: props.stage, load: load.value, before: before.value, after: after.value, pad: pad.value }
   const source: Source = takesLive.value ? { from: 'live' } : { from: 'typed', text: shown.value, steady: true }
   const corner = kind.value === 'corners'
-  return { kind: 'read', stage: props.stage, load: load.value, shown: source, way: 'up', pad: null, with: [], overruled: '', purpose: corner ? 'corner' : 'repeat', spot: corner ? spot.value : null, added: '' }
+  return { kind: 'read', stage: props.stage, load: load.value, shown: source, way: 'up', pad: pad.value, with: [], overruled: '', purpose: corner ? 'corner' : 'repeat', spot: corner ? spot.value : null, added: '', substituted: '' }
+}
+// Enter goes to the next field that is still empty: nothing but the number pad is needed.
+function emptyField(): HTMLElement | null {
+  const wanted: [string, string][] = kind.value === 'discrimination' ? [['test-load', load.value], ['test-before', before.value], ['test-after', after.value]] : [['test-load', load.value]]
+  const id = wanted.find(([, text]) => !text.trim())?.[0]
+  return id ? document.getElementById(id) : null
 }
 async function submit(): Promise<void> {
+  const empty = emptyField()
+  if (empty) return empty.focus()
   if (!(await entry.enter(draft()))) return
   shown.value = ''
   before.value = ''
   after.value = ''
+  if (kind.value === 'discrimination') load.value = ''
   picked.value = null
   await nextTick()
   document.getElementById(kind.value === 'discrimination' ? 'test-load' : 'test-shown')?.focus()
@@ -54,7 +65,7 @@ async function submit(): Promise<void> {
   <form class="test" @submit.prevent="submit">
     <CornerDrawing v-if="kind === 'corners'" :spots="test.spots" :chosen="spot" @choose="picked = $event" />
     <div class="stack tight grow">
-      <p class="quiet small">{{ test.how }}</p>
+      <p class="quiet small"><label v-if="tests.length > 1">pad <select v-model="pad" class="input pick" aria-label="Pad of the test"><option v-for="t in tests" :key="t.pad" :value="t.pad">{{ t.pad }}</option></select></label> {{ test.how }}</p>
       <RefusalNote :failure="entry.general(['load', 'shown', 'before', 'after', 'spot'])" />
       <p v-if="kind === 'corners'" class="place" aria-live="polite"><template v-if="picked === null && test.done >= test.wanted">Every place is read; tap one to read it again.</template><template v-else>Now: <strong data-testid="spot">{{ place }}</strong></template></p>
       <p v-else-if="kind === 'repeats'" class="place" aria-live="polite"><template v-if="test.done >= test.wanted">As many as are asked for; more make U smaller.</template><template v-else>Weighing <strong class="figure">{{ test.done + 1 }}</strong> of <span class="figure">{{ test.wanted }}</span></template></p>
@@ -80,6 +91,7 @@ async function submit(): Promise<void> {
 .test { display: flex; gap: 1.2rem; flex-wrap: wrap; align-items: flex-start; }
 .test > svg { flex: 1 1 18rem; }
 .grow { flex: 2 1 20rem; }
+.pick { width: auto; display: inline-block; }
 .place { font-size: 1.25rem; }
 .fields { display: grid; grid-template-columns: repeat(auto-fit, minmax(7.4rem, 1fr)); gap: 0.8rem; align-items: start; }
 .fields .btn { margin-top: 1.55rem; }

@@ -17,7 +17,7 @@ mod outlook;
 
 pub use causes::{Cause, CauseInfo, Deed, Priors, table};
 pub use evidence::{Diagnosis, Ranked, Spoken, diagnose};
-pub use job::diagnose_job;
+pub use job::{diagnose_job, worst_pad};
 pub use model::{Facts, Seen, soak};
 pub use next::NextTest;
 pub use outlook::{Choices, Outlook, OutlookPoint, choices};

@@ -181,7 +181,7 @@ pub(super) fn ways(cause: Cause, facts: &Facts) -> Vec<Model> {
     let ratios = |list: &[f64]| fixed(&list.iter().map(|r| Fixed::Ratio(*r)).collect::<Vec<_>>());
     match cause {
         Cause::Sound => vec![with(Fixed::None, Vec::new(), 0.0, 0.0, 1.0)],
-        Cause::SpanDrift => over(&at_max(&[2.0, 5.0, 15.0, 50.0]), Shape::Slope),
+        Cause::SpanDrift => over(&at_max(&[2.0, 5.0, 15.0, 50.0, 200.0]), Shape::Slope),
         Cause::ZeroOff => over(&[2.0, 8.0, 40.0, 0.03 * facts.n], Shape::Level),
         Cause::Overloaded => over(&[0.25 * facts.n, 0.8 * facts.n], Shape::Level),
         Cause::UnitSwitched => ratios(&[2.204_622_621_849, 0.453_592_37, 35.273_961_949_58, 0.028_349_523_125, 16.0, 0.0625]),

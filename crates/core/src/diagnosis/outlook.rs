@@ -33,6 +33,8 @@ pub struct Outlook {
     pub points: Vec<OutlookPoint>,
     /// Every one inside.
     pub within: bool,
+    /// What the figures speak for.
+    pub best: bool,
     /// Largest share of the tolerance.
     pub worst_share: f64,
 }
@@ -59,12 +61,12 @@ struct Point {
 
 /// What each choice would do to the errors of a phase; none where fewer than two loads were read.
 /// `leave_inside`: a scale inside its tolerance is left alone, by the rule of the workshop.
-pub fn choices(phase: &PhaseView, leave_inside: bool) -> Option<Choices> {
+pub fn choices(phase: &PhaseView, pad: u8, leave_inside: bool) -> Option<Choices> {
     let d = &phase.setup.d;
     let mut points: Vec<Point> = phase
         .readings
         .iter()
-        .filter(|r| r.counts && r.way == Way::Up && r.pad <= 1 && r.purpose == Purpose::Load && !r.load.value.is_negative())
+        .filter(|r| r.counts && r.way == Way::Up && r.pad == pad && r.purpose == Purpose::Load && !r.load.value.is_negative())
         .map(|r| Point {
             load: r.load.ratio(d).unwrap_or_else(Decimal::zero).to_f64(),
             error: r.error.ratio(d).unwrap_or_else(Decimal::zero).to_f64(),
@@ -93,6 +95,7 @@ pub fn choices(phase: &PhaseView, leave_inside: bool) -> Option<Choices> {
             label,
             points: judged.iter().map(|(error, p)| OutlookPoint { load_text: p.text.clone(), error_d: *error, within: error.abs() <= p.mpe }).collect(),
             within: worst_share <= 1.0,
+            best: false,
             worst_share,
         }
     };
@@ -109,13 +112,16 @@ pub fn choices(phase: &PhaseView, leave_inside: bool) -> Option<Choices> {
     }
     // The least that brings everything inside; a third of the tolerance is inside with room to spare.
     let inside = ways[0].within;
-    let best = if inside && (leave_inside || ways[0].worst_share <= 1.0 / 3.0) { Some(&ways[0]) } else { ways.iter().skip(1).find(|w| w.within) };
-    let says = match best {
+    let best = if inside && (leave_inside || ways[0].worst_share <= 1.0 / 3.0) { Some(0) } else { ways.iter().skip(1).position(|w| w.within).map(|i| i + 1) };
+    let says = match best.map(|best| &ways[best]) {
         Some(w) if w.act == Deed::Leave => format!("Inside everywhere, {:.0} % of the tolerance at the most: leave it.", w.worst_share * 100.0),
         Some(w) if inside => format!("Inside, but {}: {:.0} % of the tolerance instead of {:.0} %.", w.label.to_lowercase(), w.worst_share * 100.0, ways[0].worst_share * 100.0),
         Some(w) => format!("{} brings every load read inside: {:.0} % of the tolerance at the most.", w.label, w.worst_share * 100.0),
         None => "No adjustment brings every load inside: find the cause first.".to_owned(),
     };
-    let advice = best.map_or(Deed::Repair, |w| w.act);
+    let advice = best.map_or(Deed::Repair, |best| ways[best].act);
+    if let Some(best) = best {
+        ways[best].best = true;
+    }
     Some(Choices { advice, says, ways })
 }

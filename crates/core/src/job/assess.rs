@@ -9,8 +9,8 @@ use super::sentences::sentence;
 use super::shade::shade;
 use super::stages::{next, open_faults, proof_lacks, proof_readings, provable, stages};
 use super::{
-    AdjustView, Adjusted, Assessment, Body, CheckFinding, CheckView, CloseView, DecisionView, Entry, EntryView, How, JobState, Outcome, PadLine, PointLine, PhaseView, ReadingView, Setup,
-    SetupView, ToleranceView, UsedPiece, cautions_for, checklist, closing,
+    AdjustView, Adjusted, Assessment, Body, BudgetView, CheckFinding, CheckView, CloseView, DecisionView, Entry, EntryView, How, JobState, Outcome, PadLine, PointLine, PhaseView, ReadingView, Setup,
+    SetupView, TestView, ToleranceView, UsedPiece, cautions_for, checklist, closing,
 };
 use crate::adjust::TwoPoint;
 use crate::proof::DecisionRule;
@@ -20,7 +20,8 @@ use crate::working::Working;
 
 /// The whole assessment. `entries` are those that `state` was folded from.
 pub fn assess(entries: &[Entry], state: &JobState) -> Assessment {
-    let judged = Judged { found: judged(state, Phase::AsFound), left: judged(state, Phase::AsLeft) };
+    let judged = Judged { found: judged(state, Phase::AsFound), left: judged(state, Phase::AsLeft), found_tests: tests(state, Phase::AsFound), left_tests: tests(state, Phase::AsLeft) };
+    let decision = decision_view(state, &judged);
     let outcome = outcome(state, &judged);
     let outcome_says = outcome_says(state, outcome, &judged);
     Assessment {
@@ -31,7 +32,7 @@ pub fn assess(entries: &[Entry], state: &JobState) -> Assessment {
         stages: stages(state, outcome),
         next: next(state),
         tolerance: tolerance(state),
-        decision: decision_view(state, &judged),
+        largest_u: largest_u(state, &judged),
         look_over: look_over(state),
         as_found: as_found(state, &judged),
         setup: setup(state),
@@ -40,7 +41,8 @@ pub fn assess(entries: &[Entry], state: &JobState) -> Assessment {
         close: close(state),
         outcome,
         outcome_says,
-        reservations: reservations(state, &judged),
+        reservations: reservations(state, &judged, &decision),
+        decision,
         shade: shade(state, &judged.found, &judged.left),
         cautions: cautions_for(state.sheet.kind).cloned().collect(),
         entries: entries.iter().map(|entry| listed(entries, state, entry)).collect(),
@@ -61,9 +63,18 @@ fn weights_used(state: &JobState) -> Vec<UsedPiece> {
 struct Judged {
     found: Vec<ReadingView>,
     left: Vec<ReadingView>,
+    found_tests: Vec<TestView>,
+    left_tests: Vec<TestView>,
 }
 
 impl Judged {
+    /// The tests on which the verdict rests: as left or, where it was left alone and a test was done
+    /// before that, as found.
+    fn standing(&self, state: &JobState) -> Vec<&TestView> {
+        let pick = |left: &'_ TestView| if left.done == 0 && state.left_alone.is_some() { self.found_tests.iter().find(|f| (f.test, f.pad) == (left.test, left.pad)) } else { None };
+        self.left_tests.iter().map(|left| pick(left).unwrap_or(left)).collect()
+    }
+
     /// The readings on which the verdict rests.
     fn counted(&self, state: &JobState) -> Vec<&ReadingView> {
         let found = if state.left_alone.is_some() { &self.found[..] } else { &[] };
@@ -102,7 +113,7 @@ fn as_found(state: &JobState, judged: &Judged) -> PhaseView {
     let readings = judged.found.clone();
     let outcome = match readings.as_slice() {
         [] => Outcome::NotProven,
-        all if all.iter().all(|r| r.within) => Outcome::InTolerance,
+        all if all.iter().all(|r| r.within) && judged.found_tests.iter().all(|t| t.within != Some(false)) => Outcome::InTolerance,
         _ => Outcome::OutOfTolerance,
     };
     let says = match outcome {
@@ -110,18 +121,18 @@ fn as_found(state: &JobState, judged: &Judged) -> PhaseView {
         _ => phase_says(&readings.iter().collect::<Vec<_>>()),
     };
     let refs: Vec<&super::Reading> = state.found.iter().collect();
-    PhaseView { setup, origin, wanted: wanted(state, Phase::AsFound), lacks: if state.several() { Vec::new() } else { lacking(&refs, None) }, readings, outcome, says, tests: tests(state, Phase::AsFound) }
+    PhaseView { small_step: setup.small_step(setup.finest()), setup, origin, wanted: wanted(state, Phase::AsFound), lacks: if state.several() { Vec::new() } else { lacking(&refs, None) }, readings, outcome, says, tests: judged.found_tests.clone() }
 }
 
 fn proof(state: &JobState, outcome: Outcome, says: String, judged: &Judged) -> PhaseView {
     let (setup, origin) = state.setup_in_force();
     let readings = judged.left.clone();
-    PhaseView { setup, origin, wanted: wanted(state, Phase::AsLeft), lacks: proof_lacks(state), readings, outcome, says, tests: tests(state, Phase::AsLeft) }
+    PhaseView { small_step: setup.small_step(setup.finest()), setup, origin, wanted: wanted(state, Phase::AsLeft), lacks: proof_lacks(state), readings, outcome, says, tests: judged.left_tests.clone() }
 }
 
 fn outcome(state: &JobState, judged: &Judged) -> Outcome {
     let readings = judged.counted(state);
-    let failed = tests(state, Phase::AsLeft).iter().any(|t| t.within == Some(false));
+    let failed = judged.standing(state).iter().any(|t| t.within == Some(false));
     if failed || readings.iter().any(|r| !r.within) {
         return Outcome::OutOfTolerance;
     }
@@ -166,14 +177,20 @@ fn decision_view(state: &JobState, judged: &Judged) -> DecisionView {
     DecisionView { rule: *rule, label: rule.label().into(), reason: reason.clone(), caution }
 }
 
+/// The largest uncertainty of the readings on which the verdict rests.
+fn largest_u(state: &JobState, judged: &Judged) -> Option<BudgetView> {
+    judged.counted(state).into_iter().filter_map(|r| r.budget.as_ref()).max_by(|a, b| a.expanded_d.total_cmp(&b.expanded_d)).cloned()
+}
+
 /// Tests that the scheme asks for and that were not done, in words.
-fn skipped(state: &JobState) -> Option<String> {
-    let open: Vec<String> = tests(state, Phase::AsLeft).iter().filter(|t| t.open()).map(|t| t.label.to_lowercase()).collect();
+fn skipped(state: &JobState, judged: &Judged) -> Option<String> {
+    let named = |t: &&TestView| if state.several() { format!("{} at pad {}", t.label.to_lowercase(), t.pad) } else { t.label.to_lowercase() };
+    let open: Vec<String> = judged.standing(state).iter().filter(|t| t.open()).map(named).collect();
     let proved = state.left.iter().any(|r| r.counts) || state.left_alone.is_some();
     (proved && !open.is_empty()).then(|| format!("Asked for by {} and not done: {}.", state.tolerance.0.label(), open.join(", ")))
 }
 
-fn reservations(state: &JobState, judged: &Judged) -> Vec<String> {
+fn reservations(state: &JobState, judged: &Judged, decision: &DecisionView) -> Vec<String> {
     let mut out = Vec::new();
     let plain = state.left.iter().any(|r| r.counts && r.is_load() && r.added.is_none()) || state.left.is_empty();
     if state.tolerance.0.scheme == Scheme::R76Initial && plain {
@@ -197,12 +214,11 @@ fn reservations(state: &JobState, judged: &Judged) -> Vec<String> {
         out.push(format!("Span weight asked for on this job: {}: {reason}", school.label()));
     }
     out.extend(below_floor(state));
-    out.extend(skipped(state));
-    let decision = decision_view(state, judged);
-    if let Some(reason) = decision.reason {
+    out.extend(skipped(state, judged));
+    if let Some(reason) = &decision.reason {
         out.push(format!("Decision rule for this job: {}: {reason}", decision.label));
     }
-    out.extend(decision.caution);
+    out.extend(decision.caution.clone());
     if let Some(reason) = &state.stopped {
         out.push(format!("Stopped short: {reason}"));
     }

@@ -77,6 +77,8 @@ pub struct RepeatView {
 pub struct TestView {
     /// Which.
     pub test: TestKind,
+    /// At which pad, from 1.
+    pub pad: u8,
     /// In words.
     pub label: String,
     /// The scheme asks for it.
@@ -115,21 +117,37 @@ pub(super) fn spots(state: &JobState) -> Vec<(String, f64, f64)> {
     Platform::on(supports(state), state.sheet.kind == ScaleKind::Hanging).spots().map(|(place, x, y)| (place.to_owned(), x, y)).collect()
 }
 
-/// Readings of a phase that count, at the first pad or at the one that corners are read on.
-fn of(state: &JobState, phase: Phase, purpose: Purpose) -> Vec<&Reading> {
-    let all = if phase == Phase::AsFound { &state.found } else { &state.left };
-    all.iter().filter(|r| r.counts && r.purpose == purpose).collect()
+/// Where a test is done.
+#[derive(Clone, Copy)]
+struct At<'a> {
+    state: &'a JobState,
+    phase: Phase,
+    pad: u8,
+    setup: &'a Setup,
 }
 
-/// Every test of a phase, those that the scheme asks for first.
+impl At<'_> {
+    /// The readings that count there, for this.
+    fn readings(&self, purpose: Purpose) -> Vec<&Reading> {
+        counted(self.state, self.phase, self.pad, purpose)
+    }
+}
+
+fn counted(state: &JobState, phase: Phase, pad: u8, purpose: Purpose) -> Vec<&Reading> {
+    let all = if phase == Phase::AsFound { &state.found } else { &state.left };
+    all.iter().filter(|r| r.counts && r.purpose == purpose && r.pad == pad).collect()
+}
+
+/// Every test of a phase, pad by pad, those that the scheme asks for first.
 pub(super) fn tests(state: &JobState, phase: Phase) -> Vec<TestView> {
-    let setup = setup_for(state, phase, super::FIRST_PAD);
-    let mut out: Vec<TestView> = [corner_test(state, phase, &setup), Some(repeat_test(state, phase, &setup)), Some(discrimination_test(state, phase, &setup)), Some(zero_test(state, phase, &setup))]
-        .into_iter()
-        .flatten()
-        .collect();
-    out.sort_by_key(|test| !test.asked);
-    out
+    let of_pad = |pad: u8| {
+        let setup = setup_for(state, phase, pad);
+        let at = At { state, phase, pad, setup: &setup };
+        let mut out: Vec<TestView> = [corner_test(at), Some(repeat_test(at)), Some(discrimination_test(at)), Some(zero_test(at))].into_iter().flatten().collect();
+        out.sort_by_key(|test| !test.asked);
+        out
+    };
+    (1..=state.sheet.pads).flat_map(of_pad).collect()
 }
 
 /// Which tests a scheme asks for beside the loads; a rule of the house says so itself.
@@ -153,9 +171,9 @@ fn asks(state: &JobState, test: TestKind) -> bool {
 }
 
 /// The largest of the differences between corners and middle, and the load: a term of the budget.
-pub(super) fn eccentricity(state: &JobState, phase: Phase) -> Option<(Mass, Mass)> {
-    let setup = setup_for(state, phase, super::FIRST_PAD);
-    let readings = of(state, phase, Purpose::Corner);
+pub(super) fn eccentricity(state: &JobState, phase: Phase, pad: u8) -> Option<(Mass, Mass)> {
+    let setup = setup_for(state, phase, pad);
+    let readings = counted(state, phase, pad, Purpose::Corner);
     let load = readings.last()?.load.clone();
     let at = latest(&readings, &load);
     let centre = at.iter().find(|(spot, _)| *spot == 0).map(|(_, r)| r.shown.to(setup.d.unit))?;
@@ -163,10 +181,10 @@ pub(super) fn eccentricity(state: &JobState, phase: Phase) -> Option<(Mass, Mass
     Some((largest, load))
 }
 
-/// Series of repeated readings, by load.
-pub(super) fn series(state: &JobState, phase: Phase) -> Vec<Vec<Mass>> {
+/// Series of repeated readings at a pad, by load.
+pub(super) fn series(state: &JobState, phase: Phase, pad: u8) -> Vec<Vec<Mass>> {
     let mut by_load: Vec<(Mass, Vec<Mass>)> = Vec::new();
-    for reading in of(state, phase, Purpose::Repeat) {
+    for reading in counted(state, phase, pad, Purpose::Repeat) {
         match by_load.iter_mut().find(|(load, _)| *load == reading.load) {
             Some((_, shown)) => shown.push(reading.shown.clone()),
             None => by_load.push((reading.load.clone(), vec![reading.shown.clone()])),
@@ -199,41 +217,42 @@ fn corner_way(state: &JobState) -> CornerWay {
     }
 }
 
-fn corner_test(state: &JobState, phase: Phase, setup: &Setup) -> Option<TestView> {
+fn corner_test(at: At) -> Option<TestView> {
+    let At { state, setup, pad, .. } = at;
     let places = spots(state);
     if places.len() < 2 {
         return None;
     }
     let told = corner_load(&setup.max, supports(state), corner_way(state)).ok()?;
-    let readings = of(state, phase, Purpose::Corner);
+    let readings = at.readings(Purpose::Corner);
     let whole = |load: &Mass| Mass::new(&load.ratio(&setup.d).unwrap_or_else(Decimal::zero).floor() * &setup.d.value, setup.d.unit);
     let load = readings.last().map_or_else(|| whole(&told.load), |r| r.load.clone());
-    let at = latest(&readings, &load);
+    let read = latest(&readings, &load);
     let mpe = state.tolerance.0.at(&load.to(setup.d.unit), Some(setup.d_at(&load, Way::Up)), Some(&setup.max)).ok()?.to(setup.d.unit);
-    let named: Vec<(String, Mass)> = at.iter().map(|(spot, r)| (if *spot == 0 { "centre".to_owned() } else { places[usize::from(*spot)].0.clone() }, r.shown.to(setup.d.unit))).collect();
+    let named: Vec<(String, Mass)> = read.iter().map(|(spot, r)| (if *spot == 0 { "centre".to_owned() } else { places[usize::from(*spot)].0.clone() }, r.shown.to(setup.d.unit))).collect();
     let judged = corners(&load.to(setup.d.unit), &mpe, named.iter().map(|(place, shown)| (place.as_str(), shown)));
     let d = setup.d_at(&load, Way::Up);
     let spots: Vec<SpotView> = (0u8..)
         .zip(&places)
         .map(|(spot, (place, x, y))| {
-            let index = at.iter().position(|(at, _)| *at == spot);
-            let (judged, read) = (index.map(|i| &judged[i]), index.map(|i| at[i].1));
+            let index = read.iter().position(|(at, _)| *at == spot);
+            let (judged, reading) = (index.map(|i| &judged[i]), index.map(|i| read[i].1));
             SpotView {
                 spot,
                 place: place.clone(),
                 x: *x,
                 y: *y,
-                shown_text: read.map(|r| text(&r.shown, setup)),
+                shown_text: reading.map(|r| text(&r.shown, setup)),
                 error_text: judged.map(|j| format!("{} {}", signed(&j.error, setup), setup.d.unit)),
                 error_d: judged.and_then(|j| Some(j.error.ratio(d)?.to_f64())),
                 from_centre: judged.and_then(|j| Some(format!("{} {}", signed(j.from_centre.as_ref()?, setup), setup.d.unit))),
                 within: judged.map(|j| j.within),
-                entry: read.map(|r| r.entry),
+                entry: reading.map(|r| r.entry),
             }
         })
         .collect();
-    let done = at.len();
-    let whole = done == places.len() || (done + 1 == places.len() && !at.iter().any(|(spot, _)| *spot == 0));
+    let done = read.len();
+    let whole = done == places.len() || (done + 1 == places.len() && !read.iter().any(|(spot, _)| *spot == 0));
     let outside = judged.iter().any(|j| !j.within);
     let says = match (whole, outside) {
         (_, true) => format!("Outside at {}.", judged.iter().filter(|j| !j.within).map(|j| if j.position == "centre" { "the middle" } else { j.position.as_str() }).collect::<Vec<_>>().join(", ")),
@@ -241,13 +260,14 @@ fn corner_test(state: &JobState, phase: Phase, setup: &Setup) -> Option<TestView
         (false, false) => format!("{done} of {} places read.", places.len()),
     };
     let far = largest_from_centre(&judged).map_or_else(String::new, |(place, by)| format!(" Farthest from the middle: {place}, {} {}.", signed(by, setup), setup.d.unit));
-    let missing = if done > 0 && !at.iter().any(|(spot, _)| *spot == 0) { " Without the middle the differences from it are not known." } else { "" };
-    let trimmed = trim_says(state, &load, &at, &places, setup).filter(|_| outside).map_or_else(String::new, |t| format!(" {t}"));
+    let missing = if done > 0 && !read.iter().any(|(spot, _)| *spot == 0) { " Without the middle the differences from it are not known." } else { "" };
+    let trimmed = trim_says(at, &load, &read, &places).filter(|_| outside).map_or_else(String::new, |t| format!(" {t}"));
     let window = told.window.as_ref().map_or_else(String::new, |(from, to)| format!(", {from} to {to}"));
     let working = Working::new("Eccentricity", "E = I − L at each place; |E| ≤ MPE(L)", &says, "OIML R 76-1:2006, 3.6.2 and A.4.7; NIST Handbook 44 §2.20, N.1.3")
         .with("L", "the same load at each place", &load)
         .with("MPE", "at that load", format!("±{mpe}"));
     Some(TestView {
+        pad,
         test: TestKind::Corners,
         label: "Corners".into(),
         asked: asks(state, TestKind::Corners),
@@ -264,9 +284,9 @@ fn corner_test(state: &JobState, phase: Phase, setup: &Setup) -> Option<TestView
 }
 
 /// What trimming the cells down to the lowest would leave, before anybody opens a junction box.
-fn trim_says(state: &JobState, load: &Mass, at: &[(u8, &Reading)], places: &[(String, f64, f64)], setup: &Setup) -> Option<String> {
-    let cells = supports(state);
-    let quarters: Vec<&(u8, &Reading)> = at.iter().filter(|(spot, _)| *spot != 0).collect();
+fn trim_says(at: At, load: &Mass, read: &[(u8, &Reading)], places: &[(String, f64, f64)]) -> Option<String> {
+    let (cells, setup) = (supports(at.state), at.setup);
+    let quarters: Vec<&(u8, &Reading)> = read.iter().filter(|(spot, _)| *spot != 0).collect();
     if cells != 4 || quarters.len() < 4 {
         return None;
     }
@@ -274,7 +294,7 @@ fn trim_says(state: &JobState, load: &Mass, at: &[(u8, &Reading)], places: &[(St
     // quite stiff deck on four cells would leave one of the four gains untold.
     let side = |cell: f64, load: f64| if cell > 0.5 { load } else { 1.0 - load };
     let shares = |x: f64, y: f64| places.iter().skip(1).map(|(_, cx, cy)| side(*cx, x) * side(*cy, y)).collect::<Vec<f64>>();
-    let zero = of(state, Phase::AsLeft, Purpose::Load).iter().rev().find(|r| r.load.value.is_zero()).map_or(0.0, |r| r.shown.value_in(setup.d.unit).to_f64());
+    let zero = at.readings(Purpose::Load).iter().rev().find(|r| r.load.value.is_zero()).map_or(0.0, |r| r.shown.value_in(setup.d.unit).to_f64());
     let position = |(spot, r): &&(u8, &Reading)| {
         let (_, x, y) = &places[usize::from(*spot)];
         TrimPosition { shares: shares(*x, *y), net: r.shown.value_in(setup.d.unit).to_f64() - zero }
@@ -296,11 +316,12 @@ fn signed(mass: &Mass, setup: &Setup) -> String {
     mass.to(setup.d.unit).signed(setup.decimals).split(' ').next().unwrap_or_default().to_owned()
 }
 
-fn repeat_test(state: &JobState, phase: Phase, setup: &Setup) -> TestView {
+fn repeat_test(at: At) -> TestView {
+    let At { state, setup, pad, .. } = at;
     let class = state.tolerance.0.class.unwrap_or(Class::III);
     let own = state.sheet.house_tests.filter(|_| matches!(state.tolerance.0.scheme, Scheme::House | Scheme::Table)).map(|t| usize::from(t.repeats)).filter(|n| *n > 0);
     let wanted = own.unwrap_or_else(|| weighings(class));
-    let readings = of(state, phase, Purpose::Repeat);
+    let readings = at.readings(Purpose::Repeat);
     let eight = Mass::new(&setup.max.times(&Decimal::new(8, 1)).ratio(&setup.d).unwrap_or_else(Decimal::zero).floor() * &setup.d.value, setup.d.unit);
     let load = readings.last().map_or(eight, |r| r.load.clone());
     let of_load: Vec<&&Reading> = readings.iter().filter(|r| r.load == load).collect();
@@ -335,6 +356,7 @@ fn repeat_test(state: &JobState, phase: Phase, setup: &Setup) -> TestView {
         .map(|r| RepeatView { entry: r.entry, shown_text: text(&r.shown, setup), off_d: (r.shown.value_in(setup.d.unit).to_f64() - mean) / d.value.to_f64() })
         .collect();
     TestView {
+        pad,
         test: TestKind::Repeats,
         label: "Repeats".into(),
         asked: asks(state, TestKind::Repeats),
@@ -350,9 +372,10 @@ fn repeat_test(state: &JobState, phase: Phase, setup: &Setup) -> TestView {
     }
 }
 
-fn discrimination_test(state: &JobState, phase: Phase, setup: &Setup) -> TestView {
-    let stage = if phase == Phase::AsFound { ReadStage::AsFound } else { ReadStage::Prove };
-    let taken: Vec<_> = state.discriminations.iter().filter(|s| s.stage == stage && s.counts).collect();
+fn discrimination_test(at: At) -> TestView {
+    let At { state, setup, pad, .. } = at;
+    let stage = if at.phase == Phase::AsFound { ReadStage::AsFound } else { ReadStage::Prove };
+    let taken: Vec<_> = state.discriminations.iter().filter(|s| s.stage == stage && s.counts && s.pad == pad).collect();
     let judged: Vec<bool> = taken.iter().filter_map(|s| discriminates(setup.d_at(&s.load, Way::Up), &s.added, &s.before, &s.after).ok()).collect();
     let small = setup.finest().times(&Decimal::new(14, 1));
     let within = (!judged.is_empty()).then(|| judged.iter().all(|moved| *moved));
@@ -366,6 +389,7 @@ fn discrimination_test(state: &JobState, phase: Phase, setup: &Setup) -> TestVie
     };
     let working = Working::new("Discrimination", "I(L + 1.4 d) − I(L) ≥ d", &says, "OIML R 76-1:2006, 3.8.2.2 and A.4.8; NIST Handbook 44 §2.20, T.N.7").with("1.4 d", "added gently to the load at rest", &small);
     TestView {
+        pad,
         test: TestKind::Discrimination,
         label: "Discrimination".into(),
         asked: asks(state, TestKind::Discrimination),
@@ -381,23 +405,17 @@ fn discrimination_test(state: &JobState, phase: Phase, setup: &Setup) -> TestVie
     }
 }
 
-fn zero_test(state: &JobState, phase: Phase, setup: &Setup) -> TestView {
-    let loads = of(state, phase, Purpose::Load);
-    let mut told: Option<crate::proof::ZeroReturn> = None;
-    for pad in 1..=state.sheet.pads {
-        let of_pad: Vec<&&Reading> = loads.iter().filter(|r| r.pad == pad).collect();
-        let Some(after) = of_pad.iter().rposition(|r| r.load.value.is_zero() && r.way == Way::Down) else { continue };
-        let Some(before) = of_pad[..after].iter().find(|r| r.load.value.is_zero() && r.way == Way::Up) else { continue };
-        let rule = match state.tolerance.0.scheme {
-            Scheme::Hb44Maintenance => ZeroRule::Hb44,
-            Scheme::Hb44Acceptance => ZeroRule::Hb44Acceptance,
-            _ => ZeroRule::R76,
-        };
-        let Ok(next) = zero_return(rule, setup.finest(), None, &before.shown, &of_pad[after].shown) else { continue };
-        if told.as_ref().is_none_or(|t| next.deviation.abs() > t.deviation.abs()) {
-            told = Some(next);
-        }
-    }
+fn zero_test(at: At) -> TestView {
+    let At { state, setup, pad, .. } = at;
+    let loads = at.readings(Purpose::Load);
+    let after = loads.iter().rposition(|r| r.load.value.is_zero() && r.way == Way::Down);
+    let before = after.and_then(|after| loads[..after].iter().find(|r| r.load.value.is_zero() && r.way == Way::Up));
+    let rule = match state.tolerance.0.scheme {
+        Scheme::Hb44Maintenance => ZeroRule::Hb44,
+        Scheme::Hb44Acceptance => ZeroRule::Hb44Acceptance,
+        _ => ZeroRule::R76,
+    };
+    let told = before.zip(after).and_then(|(before, after)| zero_return(rule, setup.finest(), None, &before.shown, &loads[after].shown).ok());
     let says = told.as_ref().map_or_else(
         || "Read zero before the first load and after the last one.".to_owned(),
         |t| format!("{}: zero came back {} {} from where it was, limit {}.", if t.within { "Within" } else { "Outside" }, signed(&t.deviation, setup), setup.d.unit, t.limit),
@@ -406,6 +424,7 @@ fn zero_test(state: &JobState, phase: Phase, setup: &Setup) -> TestView {
         Working::new("Zero after a load", "|I_0,after − I_0,before| ≤ limit", &says, "OIML R 76-1:2006, 3.9.4.1; NIST Handbook 44 §2.20, T.N.5").with("limit", "of the scheme", &t.limit).with("deviation", "after − before", &t.deviation)
     });
     TestView {
+        pad,
         test: TestKind::ZeroReturn,
         label: "Zero comes back".into(),
         asked: asks(state, TestKind::ZeroReturn),

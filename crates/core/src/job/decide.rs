@@ -10,6 +10,7 @@ use crate::adjust::{Curve, Point, TwoPoint};
 use crate::quantity::{Decimal, Mass, digits_without_point};
 use crate::refusal::Refusal;
 use crate::setup::{Check, Grade};
+use crate::weights::MOST_ROUNDS;
 
 /// Longest note, reason or remark, in characters.
 const LONGEST_TEXT: usize = 2_000;
@@ -34,14 +35,17 @@ pub fn decide(entries: &[Entry], state: &JobState, body: &Body) -> Result<(), Re
             let (setup, _) = state.setup_in_force();
             tolerance.check(&setup.d, &setup.max).map_err(|e| Refusal::from(e).at("tolerance"))
         }
-        Body::Read { stage, load, shown, way, pad, with, overruled, purpose, spot, added, .. } => {
+        Body::Read { stage, load, shown, way, pad, with, overruled, purpose, spot, added, substituted, .. } => {
             if !(*pad == TOGETHER && state.several()) {
                 known_pad(state, *pad)?;
             }
             read(state, *stage, load, shown, *pad)?;
             purposeful(state, *purpose, *spot, load)?;
             changeover(state, *stage, load, *way, added.as_ref(), *pad)?;
-            comes_to(load, with)?;
+            match substituted {
+                None => comes_to(load, with)?,
+                Some(rounds) => by_substitution(load, *rounds, with)?,
+            }
             overruled.as_deref().map_or(Ok(()), |why| readable("overruled", why))?;
             if *stage == ReadStage::Prove { fit_for_proof(with, overruled.as_deref()) } else { Ok(()) }
         }
@@ -150,6 +154,19 @@ fn purposeful(state: &JobState, purpose: Purpose, spot: Option<u8>, load: &Mass)
         (Purpose::Corner, Some(_)) | (_, None) => Ok(()),
         (_, Some(_)) => Err(Refusal::new("spot_elsewhere", "only a load for the corners has a place").at("spot")),
     }
+}
+
+/// A load by substitution: above zero, in as many rounds as are offered, and not less than the weights
+/// that were put on each time.
+fn by_substitution(load: &Mass, rounds: u8, with: &[super::UsedPiece]) -> Result<(), Refusal> {
+    if u32::from(rounds) >= MOST_ROUNDS || rounds == 0 {
+        return Err(Refusal::new("too_many_rounds", format!("1 to {} substitutions, not {rounds}", MOST_ROUNDS - 1)).at("substituted").then("Bring more weights."));
+    }
+    let weights = with.iter().fold(Mass::zero(load.unit), |sum, p| sum.plus(&p.nominal));
+    if !load.value.is_positive() || weights > *load {
+        return Err(Refusal::new("other_sum", format!("a load of {load} is not reached by substitution with {weights}")).at("load").then("The pieces named are those that were put on each time."));
+    }
+    Ok(())
 }
 
 /// What was added until the display changed lies between nothing and one division. Source: OIML

@@ -132,6 +132,9 @@ pub struct ReadDetail {
     /// Small weights that were added until the display changed, as typed; empty: none.
     #[serde(default)]
     pub added: String,
+    /// Substitutions before the load was reached, as typed; empty: none.
+    #[serde(default)]
+    pub substituted: String,
 }
 
 /// An entry as it is typed.
@@ -489,7 +492,17 @@ fn read(state: &JobState, typed: &Typed, with: Vec<UsedPiece>, overruled: Option
         }
     };
     let added = if detail.added.trim().is_empty() { None } else { Some(parse_mass(&detail.added, setup.d.unit, "added")?) };
-    Ok(Body::Read { stage, load, shown, way, taken, pad, with, overruled, purpose: detail.purpose, spot: detail.spot, added })
+    Ok(Body::Read { stage, load, shown, way, taken, pad, with, overruled, purpose: detail.purpose, spot: detail.spot, added, substituted: rounds(&detail.substituted)? })
+}
+
+/// How often weights were replaced by material, as typed.
+fn rounds(text: &str) -> Result<Option<u8>, Refusal> {
+    let text = text.trim();
+    if text.is_empty() || text == "0" {
+        return Ok(None);
+    }
+    let refused = || Refusal::new("not_rounds", format!("“{}” is no number of substitutions", text.chars().take(12).collect::<String>())).at("substituted");
+    text.parse::<u8>().map(Some).map_err(|_| refused())
 }
 
 fn steady(live: &Heard) -> Result<&Observation, Refusal> {

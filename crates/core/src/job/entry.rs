@@ -93,6 +93,12 @@ impl Setup {
         self.fine.as_ref().map_or(&self.d, |fine| &fine.d)
     }
 
+    /// The step of the small weights for points of change: a tenth of a division. Source: OIML R 76-1:2006,
+    /// A.4.4.3.
+    pub fn small_step(&self, d: &Mass) -> Mass {
+        d.times(&Decimal::new(1, 1)).to(self.d.unit)
+    }
+
     /// The ranges, finest first.
     pub fn ranges(&self) -> Vec<Range> {
         self.fine.iter().cloned().chain([Range { max: self.max.clone(), d: self.d.clone() }]).collect()
@@ -339,6 +345,9 @@ pub enum Body {
         /// Small weights that were added until the display changed to the next division.
         #[serde(default, skip_serializing_if = "Option::is_none")]
         added: Option<Mass>,
+        /// Substitutions before the load was reached.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        substituted: Option<u8>,
     },
     /// A small weight was added to a load at rest: does the display move?
     Discriminated {

@@ -10,9 +10,10 @@ use super::loaded::weight_cautions;
 use super::checks::{eccentricity, series};
 use super::{JobState, Purpose, ReadStage, Reading, Setup, TOGETHER, UsedPiece, Way};
 use crate::proof::{Budget, BudgetInputs, BudgetPiece, Decision, DecisionRule, ErrorInputs, Verdict, budget, decide, error_of_indication};
-use crate::weights::weight_tolerance;
 use crate::quantity::{Decimal, Mass, Unit};
 use crate::tolerance::{Scheme, Tolerance};
+use crate::setup::Grade;
+use crate::weights::{WeightClass, judge_substitution, tolerance_of_sum, weight_tolerance};
 use crate::working::Working;
 
 /// As found or as left.
@@ -126,35 +127,57 @@ pub struct Wanted {
 /// Judges every reading of a phase.
 pub fn judged(state: &JobState, phase: Phase) -> Vec<ReadingView> {
     let context = Context::of(state, phase);
-    readings_of(state, phase).iter().filter_map(|reading| judge(reading, &setup_for(state, phase, reading.pad), &state.tolerance.0, &context)).collect()
+    readings_of(state, phase).iter().filter_map(|reading| judge(reading, &setup_for(state, phase, reading.pad), &context)).collect()
 }
 
 /// What the readings of a phase share: repeats, corners, the error at zero, the decision rule.
 struct Context {
     rule: DecisionRule,
+    tolerance: Tolerance,
+    /// All pads together, then each.
+    pads: Vec<AtPad>,
+    loads: Vec<(Uuid, Mass, Way, u8)>,
+}
+
+/// What the readings at one pad share.
+struct AtPad {
     adjusted: bool,
     series: Vec<Vec<Mass>>,
     eccentricity: Option<(Mass, Mass)>,
-    zero_errors: Vec<(u8, Mass)>,
-    loads: Vec<(Uuid, Mass, Way, u8)>,
+    zero_error: Option<Mass>,
+}
+
+impl AtPad {
+    fn of(state: &JobState, phase: Phase, pad: u8) -> Self {
+        let at_zero = |r: &&Reading| r.counts && r.pad == pad && r.is_load() && r.load.value.is_zero() && r.way == Way::Up;
+        let zero_error = |r: &Reading| {
+            let setup = setup_for(state, phase, pad);
+            let inputs = ErrorInputs { unit: setup.d.unit, shown: r.shown.clone(), load: r.load.clone(), d: Some(setup.d_at(&r.load, r.way).clone()), added: Some(r.added.clone()?), zero_error: None, mpe: None };
+            Some(error_of_indication(&inputs).ok()?.error)
+        };
+        let adjusted = if pad == TOGETHER { state.all_adjusted() } else { state.pad(pad).adjusted.is_some() };
+        Self {
+            adjusted: phase == Phase::AsLeft && adjusted,
+            series: series(state, phase, pad),
+            eccentricity: eccentricity(state, phase, pad),
+            zero_error: readings_of(state, phase).iter().filter(at_zero).filter_map(zero_error).next_back(),
+        }
+    }
 }
 
 impl Context {
     fn of(state: &JobState, phase: Phase) -> Self {
-        let at_zero = |r: &&Reading| r.counts && r.is_load() && r.load.value.is_zero() && r.way == Way::Up;
-        let zero = |r: &Reading| {
-            let setup = setup_for(state, phase, r.pad);
-            let inputs = ErrorInputs { unit: setup.d.unit, shown: r.shown.clone(), load: r.load.clone(), d: Some(setup.d_at(&r.load, r.way).clone()), added: Some(r.added.clone()?), zero_error: None, mpe: None };
-            Some((r.pad, error_of_indication(&inputs).ok()?.error))
-        };
         Self {
             rule: state.decision.0,
-            adjusted: phase == Phase::AsLeft && state.any_adjusted(),
-            series: series(state, phase),
-            eccentricity: eccentricity(state, phase),
+            tolerance: state.tolerance.0.clone(),
+            pads: (TOGETHER..=state.sheet.pads).map(|pad| AtPad::of(state, phase, pad)).collect(),
             loads: readings_of(state, phase).iter().filter(|r| r.is_load() && r.counts).map(|r| (r.entry, r.load.clone(), r.way, r.pad)).collect(),
-            zero_errors: readings_of(state, phase).iter().filter(at_zero).filter_map(zero).collect(),
         }
+    }
+
+    fn at(&self, reading: &Reading) -> &AtPad {
+        // OK because there is one for all pads together, and a reading names a pad that there is.
+        self.pads.get(usize::from(reading.pad)).unwrap_or(&self.pads[0])
     }
 
     /// The same load was read before on the same way: both are kept.
@@ -162,10 +185,6 @@ impl Context {
         let same = |(entry, load, way, pad): &&(uuid::Uuid, Mass, Way, u8)| *entry != reading.entry && *load == reading.load && *way == reading.way && *pad == reading.pad;
         let before = self.loads.iter().take_while(|(entry, ..)| *entry != reading.entry).any(|l| same(&l));
         (reading.is_load() && before).then(|| format!("{} was read before on this way; both readings are kept and judged.", reading.load))
-    }
-
-    fn zero_error(&self, pad: u8) -> Option<Mass> {
-        self.zero_errors.iter().rev().find(|(at, _)| *at == pad).map(|(_, error)| error.clone())
     }
 }
 
@@ -193,7 +212,8 @@ pub fn pad_to_read(state: &JobState, stage: ReadStage) -> u8 {
     wanted(state, phase).into_iter().find(|w| !w.done).map_or(1, |w| w.pad)
 }
 
-fn judge(reading: &Reading, setup: &Setup, tolerance: &Tolerance, context: &Context) -> Option<ReadingView> {
+fn judge(reading: &Reading, setup: &Setup, context: &Context) -> Option<ReadingView> {
+    let tolerance = &context.tolerance;
     let unit = setup.d.unit;
     // OK because a tolerance is checked against the set-up before it enters the journal.
     let d = setup.d_at(&reading.load.abs(), reading.way);
@@ -204,7 +224,7 @@ fn judge(reading: &Reading, setup: &Setup, tolerance: &Tolerance, context: &Cont
         load: reading.load.clone(),
         d: reading.added.as_ref().map(|_| d.clone()),
         added: reading.added.clone(),
-        zero_error: reading.added.as_ref().and_then(|_| context.zero_error(reading.pad)),
+        zero_error: reading.added.as_ref().and_then(|_| context.at(reading).zero_error.clone()),
         mpe: Some(mpe.clone()),
     })
     .ok()?;
@@ -249,46 +269,56 @@ fn judge(reading: &Reading, setup: &Setup, tolerance: &Tolerance, context: &Cont
         mpe_text,
         within,
         counts: reading.counts,
-        cautions: cautions(&shown, d).into_iter().chain(other_unit(reading, setup)).chain(context.twice(reading)).chain(weight_cautions(reading, &mpe)).collect(),
+        cautions: cautions(&shown, d).into_iter().chain(other_unit(reading, setup)).chain(context.twice(reading)).chain(substituted(reading, setup, context)).chain(weight_cautions(reading, &mpe)).collect(),
         pieces: reading.with.iter().map(|p| p.serial.clone()).collect(),
         working,
     })
 }
 
-/// Share of its mass that a weight of class M1 may be off, where the pieces are not named.
-const M1_MPE: (i64, u32) = (5, 5);
+/// The class that is assumed where the pieces are not named.
+const UNNAMED: WeightClass = WeightClass::M1;
 
 /// The budget of a reading, and what it rests on that was not measured.
 fn uncertainty(reading: &Reading, setup: &Setup, d: &Mass, context: &Context) -> (Budget, Vec<String>) {
     let mut notes = Vec::new();
-    let load = reading.load.abs();
-    let pieces: Vec<BudgetPiece> = if reading.with.is_empty() && load.value.is_positive() {
-        notes.push("The weights are not named: class M1 is assumed.".to_owned());
-        vec![BudgetPiece { nominal: load.clone(), mpe: load.times(&Decimal::new(M1_MPE.0, i64::from(M1_MPE.1))), u: None, k: None }]
+    let at = context.at(reading);
+    let rounds = u32::from(reading.substituted.unwrap_or(0));
+    let pieces: Vec<BudgetPiece> = if reading.with.is_empty() {
+        // What was put on at a time, where it was put on again and again.
+        let load = reading.load.abs();
+        let weights = load.value.quotient(&Decimal::from(rounds + 1)).map_or_else(|| load.clone(), |value| Mass::new(value, load.unit));
+        if weights.value.is_positive() {
+            notes.push(format!("The weights are not named: class {} is assumed.", UNNAMED.symbol()));
+        }
+        vec![BudgetPiece { mpe: tolerance_of_sum(&weights, UNNAMED), nominal: weights, u: None, k: None }]
     } else {
         reading.with.iter().map(budget_piece).collect()
     };
-    if context.series.iter().all(|s| s.len() < 2) {
+    if at.series.iter().all(|s| s.len() < 2) {
         notes.push("No load was put on repeatedly: a third of a division stands for its repeatability.".into());
     }
-    if context.eccentricity.is_none() {
+    if at.eccentricity.is_none() {
         notes.push("Corners were not read: nothing is counted for where the load stands.".into());
     }
-    let (ecc_difference, ecc_load) = context.eccentricity.clone().unzip();
+    if rounds > 0 {
+        notes.push(format!("Reached by {rounds} substitution{}: the weights count {} times, and each reading between.", if rounds == 1 { "" } else { "s" }, rounds + 1));
+    }
+    let (ecc_difference, ecc_load) = at.eccentricity.clone().unzip();
     let told = budget(&BudgetInputs {
         unit: setup.d.unit,
         shown: reading.shown.clone(),
         load: reading.load.clone(),
         d_zero: setup.finest().clone(),
         d_load: d.clone(),
-        step: reading.added.as_ref().map(|_| d.times(&Decimal::new(1, 1))),
+        step: reading.added.as_ref().map(|_| setup.small_step(d)),
         pieces,
-        adjusted_before: context.adjusted,
-        repeats: context.series.clone(),
+        adjusted_before: at.adjusted,
+        repeats: at.series.clone(),
         ecc_difference,
         ecc_load,
         k_drift: None,
         u_convection: None,
+        substitutions: rounds,
     });
     (told, notes)
 }
@@ -296,7 +326,7 @@ fn uncertainty(reading: &Reading, setup: &Setup, d: &Mass, context: &Context) ->
 fn budget_piece(piece: &UsedPiece) -> BudgetPiece {
     let by_class = || weight_tolerance(&piece.nominal, piece.class?).ok().map(|(mpe, _)| mpe);
     // An object that was weighed has the tolerance of the scale that weighed it as its own.
-    let mpe = piece.mpe.clone().or_else(by_class).or_else(|| piece.u.clone()).unwrap_or_else(|| piece.nominal.times(&Decimal::new(M1_MPE.0, i64::from(M1_MPE.1))));
+    let mpe = piece.mpe.clone().or_else(by_class).or_else(|| piece.u.clone()).unwrap_or_else(|| tolerance_of_sum(&piece.nominal, UNNAMED));
     BudgetPiece { nominal: piece.nominal.clone(), mpe, u: piece.u.clone(), k: piece.k.clone().or_else(|| piece.u.as_ref().map(|_| Decimal::from(2u32))) }
 }
 
@@ -318,13 +348,14 @@ fn budget_view(told: &Budget, d: &Mass, setup: &Setup, notes: Vec<String>) -> Bu
     let d = d.value_in(setup.d.unit).to_f64();
     let variance = told.u.powi(2).max(f64::MIN_POSITIVE);
     let lines: Vec<BudgetLine> = told.terms.named().iter().map(|(name, u)| BudgetLine { name: (*name).into(), u_d: u / d, share: u.powi(2) / variance }).collect();
-    let largest = lines.iter().max_by(|a, b| a.share.total_cmp(&b.share)).map_or("", |line| line.name.as_str());
-    let helps = match largest {
-        name if name.starts_with("rounding") => "Finer reading helps most: changeover points with small weights.",
-        name if name.starts_with("repeat") => "More repeats help most, or a place without draught and vibration.",
-        name if name.starts_with("ecc") => "Trimmed corners help most, or loads kept in the middle.",
-        _ => "Better weights help most: certificates with corrections, or another class.",
-    };
+    let t = &told.terms;
+    let parts = [
+        (t.digit_zero.hypot(t.digit_load), "Finer reading helps most: points of change with small weights."),
+        (t.repeatability, "More repeats help most, or a place without draught and vibration."),
+        (t.eccentricity, "Trimmed corners help most, or loads kept in the middle."),
+        (t.weights.hypot(t.buoyancy).hypot(t.drift), "Better weights help most: certificates with corrections, or another class."),
+    ];
+    let helps = parts.into_iter().max_by(|a, b| a.0.total_cmp(&b.0)).map_or("", |(_, says)| says);
     BudgetView { lines, k: told.k, expanded_d: told.expanded / d, expanded_text: format!("{} {}", told.expanded_text, setup.d.unit), notes, helps: helps.into() }
 }
 
@@ -392,6 +423,20 @@ fn cautions(shown: &Mass, d: &Mass) -> Vec<String> {
         return Vec::new();
     }
     vec![format!("{shown} is no multiple of the division {d}; was it read right?")]
+}
+
+/// What the scheme says of a load that was reached by substitution.
+fn substituted(reading: &Reading, setup: &Setup, context: &Context) -> Option<String> {
+    let rounds = u32::from(reading.substituted?);
+    let weights = if reading.with.is_empty() {
+        Mass::new(reading.load.value.quotient(&Decimal::from(rounds + 1))?, reading.load.unit)
+    } else {
+        reading.with.iter().fold(Mass::zero(reading.load.unit), |sum, p| sum.plus(&p.nominal))
+    };
+    let d = setup.d_at(&reading.load, reading.way);
+    let repeatability_e = context.at(reading).series.iter().filter(|s| s.len() > 2).filter_map(|s| Some(s.iter().max()?.minus(s.iter().min()?).ratio(d)?.to_f64())).reduce(f64::max);
+    let (grade, says) = judge_substitution(&weights, rounds, &setup.max, &context.tolerance, repeatability_e)?;
+    (grade != Grade::Sound).then(|| format!("Reached by substitution: {says}."))
 }
 
 /// The reading is to the load as two units are: asked, not assumed.

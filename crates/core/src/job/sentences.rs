@@ -19,7 +19,7 @@ pub fn sentence(kind: ScaleKind, body: &Body) -> String {
         Body::FaultSettled { item, how: Settlement::Repaired, reason } => format!("{}: repaired: {reason}", label(item)),
         Body::FaultSettled { item, how: Settlement::Overruled, reason } => format!("{}: overruled: {reason}", label(item)),
         Body::ToleranceChosen { tolerance, reason } => format!("Tolerance: {}: {reason}", tolerance.label()),
-        Body::Read { stage, load, shown, way, taken, pad, with, overruled, purpose, spot, added } => {
+        Body::Read { stage, load, shown, way, taken, pad, with, overruled, purpose, spot, added, substituted } => {
             let stage = if *stage == ReadStage::AsFound { "As found" } else { "Proof" };
             let way = if *way == Way::Up { "" } else { ", coming down" };
             let how = if matches!(taken, Taken::Live { .. }) { ", live" } else { "" };
@@ -33,7 +33,8 @@ pub fn sentence(kind: ScaleKind, body: &Body) -> String {
                 (Purpose::Repeat, _) => " once more".to_owned(),
             };
             let changed = added.as_ref().map_or_else(String::new, |a| format!(", next division after {a} more"));
-            let why = format!("{changed}{why}");
+            let rounds = substituted.map_or_else(String::new, |n| format!(", by {n} substitution{}", if n == 1 { "" } else { "s" }));
+            let why = format!("{changed}{rounds}{why}");
             format!("{stage}: {moved}{what}{at}{}, {shown} shown{way}{how}{why}", made_of(with))
         }
         Body::Discriminated { stage, load, added, before, after, pad } => {

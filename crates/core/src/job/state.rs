@@ -54,6 +54,8 @@ pub struct Reading {
     pub spot: Option<u8>,
     /// Small weights that were added until the display changed.
     pub added: Option<Mass>,
+    /// Substitutions before the load was reached.
+    pub substituted: Option<u8>,
 }
 
 impl Reading {
@@ -401,7 +403,7 @@ impl JobState {
             }
             Body::ToleranceChosen { tolerance, reason } => self.tolerance = (tolerance.clone(), Some(reason.clone())),
             Body::SchoolChosen { school, reason } => self.school = Some((*school, reason.clone())),
-            Body::Read { stage, load, shown, way, taken, pad, with, overruled, purpose, spot, added } => {
+            Body::Read { stage, load, shown, way, taken, pad, with, overruled, purpose, spot, added, substituted } => {
                 let counts = self.counts_now(*stage, *pad);
                 let reading = Reading {
                     entry: entry.id,
@@ -417,6 +419,7 @@ impl JobState {
                     purpose: *purpose,
                     spot: *spot,
                     added: added.clone(),
+                    substituted: *substituted,
                 };
                 match stage {
                     ReadStage::AsFound => self.found.push(reading),

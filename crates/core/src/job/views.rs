@@ -5,7 +5,7 @@ use time::OffsetDateTime;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use super::{Before, Caution, CheckFinding, Missing, Next, ReadingView, ScaleSheet, Settlement, Setup, SetupOrigin, StageView, TestView, Wanted, UsedPiece};
+use super::{Before, BudgetView, Caution, CheckFinding, Missing, Next, ReadingView, ScaleSheet, Settlement, Setup, SetupOrigin, StageView, TestView, Wanted, UsedPiece};
 use crate::proof::DecisionRule;
 use crate::quantity::Mass;
 use crate::setup::{Alternative, Finding, Grade, SignalBar};
@@ -45,6 +45,9 @@ pub struct Assessment {
     pub tolerance: ToleranceView,
     /// The decision rule in force.
     pub decision: DecisionView,
+    /// The largest uncertainty of the readings on which the verdict rests.
+    #[schema(required)]
+    pub largest_u: Option<BudgetView>,
     /// The checklist.
     pub look_over: Vec<CheckView>,
     /// Readings as found.
@@ -135,6 +138,8 @@ pub struct PhaseView {
     pub says: String,
     /// Tests beside the loads: corners, repeats, discrimination, zero.
     pub tests: Vec<TestView>,
+    /// What is added at a time to find the point of change.
+    pub small_step: Mass,
 }
 
 /// How the uncertainty enters the verdict.

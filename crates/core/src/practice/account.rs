@@ -123,7 +123,8 @@ impl Run<'_> {
             matches!(b, Body::SetUp { .. } | Body::ZeroCaptured { .. } | Body::FactorSet { .. } | Body::InternalMatched { .. })
         });
         let before = |seq: u32| changed.is_none_or(|changed| seq < changed);
-        let looked = self.entries.iter().filter(|e| matches!(e.body, Body::LookedOver { .. }) && before(e.seq)).count();
+        let items = self.entries.iter().filter(|e| before(e.seq)).filter_map(|e| if let Body::LookedOver { item, .. } = &e.body { Some(item) } else { None });
+        let looked = items.collect::<std::collections::BTreeSet<_>>().len();
         let read = self.entries.iter().filter(|e| matches!(e.body, Body::Read { stage: ReadStage::AsFound, .. }) && before(e.seq)).count();
         let all = self.assessment.look_over.len();
         let unrepaired = self.unrepaired();
@@ -162,7 +163,7 @@ impl Run<'_> {
         let right = match wanted {
             Cure::Leave => how.is_none() && !mended,
             Cure::ZeroOnly => matches!(how, Some(How::ZeroOnly)),
-            Cure::Span => matches!(how, Some(How::TwoPoint | How::Points(_))),
+            Cure::Span => self.state.all_adjusted() && matches!(how, Some(How::TwoPoint | How::Points(_))),
             Cure::Points => matches!(how, Some(How::Points(_))),
             Cure::Factor => matches!(how, Some(How::Factor(..))),
             Cure::Internal => matches!(how, Some(How::Internal(..))),
@@ -290,8 +291,8 @@ const fn way(how: &How) -> &'static str {
 /// The largest error of a phase, as what it does to a load.
 fn worst(phase: &PhaseView) -> Option<String> {
     let largest = phase.readings.iter().filter(|r| !r.load.value.is_zero()).max_by(|a, b| a.error.abs().cmp(&b.error.abs()))?;
-    let each_thousand = largest.error.ratio(&largest.load)? .to_f64() * 1000.0;
-    Some(format!("A load of {} reads {}: {:.1} g in every kilogram, for every load that is sold or dosed with it.", largest.load, largest.error_text, each_thousand.abs()))
+    let in_a_kilogram = largest.error.ratio(&largest.load)?.to_f64() * 1000.0;
+    Some(format!("A load of {} reads {}: {:.1} g in every kilogram, for every load that is sold or dosed with it.", largest.load, largest.error_text, in_a_kilogram.abs()))
 }
 
 fn percent(part: &Mass, whole: &Mass) -> String {

@@ -6,6 +6,7 @@ use statrs::distribution::{ContinuousCDF, StudentsT};
 use utoipa::ToSchema;
 
 use super::repeat::spread;
+use crate::weights::growth;
 use crate::quantity::{Decimal, Mass, Unit};
 
 /// Coverage of two standard deviations of the normal distribution.
@@ -64,6 +65,9 @@ pub struct BudgetInputs {
     /// Standard uncertainty by convection.
     #[serde(default)]
     pub u_convection: Option<Mass>,
+    /// Substitutions before the load was reached; the pieces are what was put on each time.
+    #[serde(default)]
+    pub substitutions: u32,
 }
 
 /// Standard uncertainties, in the unit of the result.
@@ -147,14 +151,18 @@ pub fn budget(inputs: &BudgetInputs) -> Budget {
     let quarter = mpe / 4.0;
     let buoyancy = if inputs.adjusted_before { quarter / root3 } else { 0.1f64.mul_add(AIR / WEIGHTS * mass, quarter) / root3 };
     let drifting: f64 = inputs.pieces.iter().filter(|p| p.k.is_some()).filter_map(|p| p.u.as_ref()).map(of).sum();
+    let weights = inputs.pieces.iter().map(|p| certified(p).unwrap_or_else(|| of(&p.mpe) / root3)).sum();
+    // u²(L_k) = k²·u²(m) + 2·Σ u²(I_j): each round counts the weights and the readings between once more.
+    let times = inputs.substitutions + 1;
+    let between = vec![of(&inputs.d_load) / 12f64.sqrt(); usize::try_from(inputs.substitutions).unwrap_or(0)];
     let terms = Terms {
         digit_zero: digit(&inputs.d_zero),
         digit_load: digit(&inputs.d_load),
         repeatability,
         eccentricity,
-        weights: inputs.pieces.iter().map(|p| certified(p).unwrap_or_else(|| of(&p.mpe) / root3)).sum(),
-        buoyancy,
-        drift: inputs.k_drift.as_ref().map_or(1.0, Decimal::to_f64) * drifting / root3,
+        weights: growth(times, weights, &between),
+        buoyancy: f64::from(times) * buoyancy,
+        drift: f64::from(times) * inputs.k_drift.as_ref().map_or(1.0, Decimal::to_f64) * drifting / root3,
         convection: inputs.u_convection.as_ref().map_or(0.0, of),
     };
     let u = terms.combined();

@@ -5,7 +5,7 @@ use serde::{Deserialize, Serialize};
 use time::{Date, Duration};
 use utoipa::ToSchema;
 
-use super::trend;
+use super::trend::{SHARE as NEAR, trend};
 use crate::quantity::Decimal;
 
 /// What a record showed, in one unit: the drawing that is stored with it.
@@ -86,6 +86,8 @@ pub struct Drift {
     pub unit: String,
     /// Tolerance at it.
     pub mpe: f64,
+    /// The part of it at which the scale is called due.
+    pub near: f64,
     /// The records, oldest first.
     pub points: Vec<DriftPoint>,
     /// When the line meets 80 % of the tolerance.
@@ -113,8 +115,10 @@ pub fn drift(records: &[(Date, Drawn)]) -> Option<Drift> {
         .filter(|(_, drawn)| alike(drawn))
         .map(|(day, drawn)| DriftPoint { day: day.to_string(), at: days(day), found: drawn.error_at(&drawn.found, load), left: drawn.error_at(&drawn.left, load).or_else(|| drawn.error_at(&drawn.found, load)) })
         .collect();
-    // Over adjustments: what each interval changed, found minus left before, summed up.
-    let mut sum = points.first()?.left?;
+    // Over adjustments: what each interval changed, found minus left before, summed up and set so that it
+    // ends at what was left last.
+    let end = points.last()?.left?;
+    let mut sum = 0.0;
     let mut line = vec![(points[0].at, sum)];
     for pair in points.windows(2) {
         if let (Some(left), Some(found)) = (pair[0].left, pair[1].found.or(pair[1].left)) {
@@ -122,25 +126,23 @@ pub fn drift(records: &[(Date, Drawn)]) -> Option<Drift> {
             line.push((pair[1].at, sum));
         }
     }
+    line.iter_mut().for_each(|point| point.1 += end - sum);
     let told = trend(&line, mpe).ok();
     let date = |at: f64| {
         #[expect(clippy::cast_possible_truncation, reason = "days of a life")]
         let days = at.round() as i64;
         first.checked_add(Duration::days(days)).filter(|_| (0..=36_500).contains(&days)).map(|d| d.to_string())
     };
-    // The line runs through summed changes; what counts is how far it has still to go from what was left.
-    let ahead = told.as_ref().and_then(|t| {
-        let last = points.last()?;
-        let left = last.left?;
-        (t.slope != 0.0).then(|| last.at + (0.8 * mpe * t.slope.signum() - left) / t.slope)
-    });
-    let says = match (&told, ahead) {
-        (None, _) => "A line needs three records.".to_owned(),
-        (Some(t), Some(at)) => format!("{:+.3} {} a year at {load} {}; {}", t.slope * 365.25, newest.unit, newest.unit, date(at).map_or_else(|| "80 % of the tolerance is far off.".to_owned(), |d| format!("80 % of the tolerance about {d}."))),
-        (Some(_), None) => "Level.".to_owned(),
+    let meets = told.as_ref().and_then(|t| date(t.meets?));
+    let says = match &told {
+        None => "A line needs three records.".to_owned(),
+        Some(t) => {
+            let when = meets.as_ref().map_or_else(|| "it does not meet 80 % of the tolerance in a century".to_owned(), |d| format!("80 % of the tolerance about {d}"));
+            format!("{:+.3} {} a year at {load} {}; {when}.", t.slope * 365.25, newest.unit, newest.unit)
+        }
     };
     let between = told.as_ref().map(|t| [t.earliest.and_then(date), t.latest.and_then(date)]);
-    Some(Drift { load, unit: newest.unit.clone(), mpe, points, meets: ahead.and_then(date), between, says })
+    Some(Drift { load, unit: newest.unit.clone(), mpe, near: NEAR * mpe, points, meets, between, says })
 }
 
 /// Shares of the tolerance as found, as decimals for the rule of the interval.

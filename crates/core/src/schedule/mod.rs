@@ -21,6 +21,12 @@ pub fn add_months(from: Date, months: u32) -> Date {
     Date::from_calendar_date(year, month, day).unwrap_or(from)
 }
 
+/// The Monday of the week in which a day lies (ISO 8601).
+pub fn monday(day: Date) -> Date {
+    let back = i64::from(day.weekday().number_days_from_monday());
+    day.checked_sub(time::Duration::days(back)).unwrap_or(day)
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;

@@ -5,7 +5,7 @@ use crate::proof::student;
 use crate::refusal::Refusal;
 
 /// Share of the tolerance at which a scale is called due.
-const SHARE: f64 = 0.8;
+pub(super) const SHARE: f64 = 0.8;
 /// Two-sided coverage of the band.
 const COVERAGE: f64 = 0.90;
 /// A slope below this part of the tolerance a day is level.

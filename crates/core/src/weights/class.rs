@@ -109,9 +109,33 @@ pub fn nominals(class: WeightClass, pounds: bool) -> impl Iterator<Item = &'stat
     TABLES.iter().filter(move |t| t.class == class).flat_map(|t| &t.rows).map(|(n, _)| n).filter(move |n| (n.unit == Unit::Lb) == pounds)
 }
 
+/// Sum of the tolerances, in mg, of the fewest weights of a class that come to a mass, for a load whose
+/// pieces are not named. What is left below the smallest nominal counts as nothing. Source: OIML
+/// R 111-1:2004, table 1.
+pub fn tolerance_of_sum(mass: &Mass, class: WeightClass) -> Mass {
+    let mut rest = mass.to(Unit::Kg).abs();
+    let mut sum = Mass::zero(Unit::Mg);
+    for nominal in nominals(class, false) {
+        let times = rest.ratio(nominal).map_or_else(Decimal::zero, |r| r.floor());
+        let (true, Ok((mpe, _))) = (times.is_positive(), weight_tolerance(nominal, class)) else { continue };
+        rest = rest.minus(&nominal.times(&times));
+        sum = sum.plus(&mpe.times(&times));
+    }
+    sum
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;
+
+    #[test]
+    fn the_tolerance_of_a_sum_is_that_of_its_fewest_weights() {
+        let told = |mass: &str| tolerance_of_sum(&parse_mass(mass, Unit::Kg, "mass").unwrap(), WeightClass::M1).to_string();
+        // 20 kg ± 1000 mg twice, 2 kg ± 100 mg, 500 g ± 25 mg.
+        assert_eq!(told("42.5 kg"), "2125 mg");
+        assert_eq!(told("3 g"), "2.2 mg");
+        assert_eq!(told("0 kg"), "0 mg");
+    }
 
     #[test]
     fn a_finer_class_never_has_a_wider_tolerance_and_a_larger_weight_never_a_smaller_one() {

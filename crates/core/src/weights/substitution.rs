@@ -11,7 +11,7 @@ use crate::tolerance::{Book, Scheme, Tolerance};
 use crate::working::Working;
 
 /// Most rounds that are offered.
-const MOST_ROUNDS: u32 = 12;
+pub(crate) const MOST_ROUNDS: u32 = 12;
 /// Most substitutions of Handbook 44.
 const MOST_HB44: u32 = 3;
 
@@ -83,7 +83,9 @@ pub fn substitution(inputs: &SubstitutionInputs) -> Option<Substitution> {
     };
     let steps: Vec<SubstitutionStep> = (1..=rounds.min(MOST_ROUNDS)).map_while(step).collect();
     let last = steps.last()?;
-    let (grade, says) = judged(inputs, last.substitutions, rounds)?;
+    // More rounds than are offered are refused as such.
+    let asked = if rounds > MOST_ROUNDS { rounds } else { last.substitutions };
+    let (grade, says) = judge_substitution(weights, asked, max, inputs.tolerance, inputs.repeatability_e)?;
     let working = Working::new("Uncertainty of a substituted load", "u(L_k) = √(k²·u²(m) + 2·Σ u²(I_j)), j = 1 … k − 1", format!("{:.6} {unit}", last.u), "EURAMET cg-18 v4, 7.1.2; JCGM 100:2008, 5.2")
         .with("k", "loads of weights in it", last.substitutions + 1)
         .with("u(m)", "standard uncertainty of the weights", format!("{:.6} {unit}", inputs.u_weights))
@@ -91,24 +93,27 @@ pub fn substitution(inputs: &SubstitutionInputs) -> Option<Substitution> {
     Some(Substitution { weights: (*weights).clone(), grade, says, working, steps })
 }
 
-fn judged(inputs: &SubstitutionInputs, substitutions: u32, rounds: u32) -> Option<(Grade, String)> {
-    let share = inputs.weights.ratio(inputs.max)?;
+/// Whether a scheme takes a load that these weights reach by so many substitutions, and why.
+/// `repeatability_e`: largest difference of repeated readings in e, where it is known; `None` where Max
+/// is nothing. Sources: OIML R 76-1:2006, 3.7.3; NIST Handbook 44 §2.20, N.1.10.
+pub fn judge_substitution(weights: &Mass, substitutions: u32, max: &Mass, tolerance: &Tolerance, repeatability_e: Option<f64>) -> Option<(Grade, String)> {
+    let share = weights.ratio(max)?;
     let percent = (&share * &Decimal::from(100u32)).round_to(0);
-    if rounds > MOST_ROUNDS {
+    if substitutions >= MOST_ROUNDS {
         return Some((Grade::Refuse, format!("the weights are {percent} % of Max: more than {MOST_ROUNDS} rounds; bring more")));
     }
-    Some(match inputs.tolerance.scheme.book() {
+    Some(match tolerance.scheme.book() {
         Book::Hb44 if substitutions > MOST_HB44 => (Grade::Refuse, format!("{substitutions} substitutions; Handbook 44 takes {MOST_HB44}")),
         Book::Hb44 => (Grade::Sound, format!("{substitutions} substitutions; Handbook 44 takes {MOST_HB44}")),
-        Book::R76 if matches!(inputs.tolerance.scheme, Scheme::House) => (Grade::Caution, format!("the weights are {percent} % of Max; the house rule says nothing of substitution")),
+        Book::R76 if matches!(tolerance.scheme, Scheme::House) => (Grade::Caution, format!("the weights are {percent} % of Max; the house rule says nothing of substitution")),
         Book::R76 => {
-            let needed = match inputs.repeatability_e {
+            let needed = match repeatability_e {
                 Some(e) if e <= 0.2 => 20u32,
                 Some(e) if e <= 0.3 => 35,
                 _ => 50,
             };
             let enough = share >= Decimal::new(i64::from(needed), 2);
-            let says = format!("the weights are {percent} % of Max; R 76 asks {needed} % where repeatability is {}", match inputs.repeatability_e { Some(e) => format!("{e:.1} e"), None => "not known".into() });
+            let says = format!("the weights are {percent} % of Max; R 76 asks {needed} % where repeatability is {}", match repeatability_e { Some(e) => format!("{e:.1} e"), None => "not known".into() });
             (if enough { Grade::Sound } else { Grade::Caution }, says)
         }
     })

@@ -6,8 +6,8 @@ use axum::extract::State;
 use axum::http::{HeaderValue, header};
 use axum::response::{IntoResponse, Response};
 use icalendar::{Calendar, Component, Event, EventLike};
-use ombret_core::job::{ReadingView, assess};
-use ombret_core::schedule::{Drift, drift};
+use ombret_core::job::{Entry, Outcome, ReadingView, assess, open_file};
+use ombret_core::schedule::{Drawn, Drift, drift};
 use rand::RngExt;
 use serde::{Deserialize, Serialize};
 use time::{Duration, OffsetDateTime};
@@ -17,7 +17,7 @@ use uuid::Uuid;
 use super::body::{Asked, At};
 use super::guard::{SignedIn, Technician};
 use super::{ApiError, App, Problem};
-use crate::store::history::{self, DueRow, Resting};
+use crate::store::history::{self, DueRow, Resting, Shown};
 use crate::store::{jobs, scales};
 
 /// Most days ahead that are listed.
@@ -33,7 +33,7 @@ pub struct HistoryRow {
     /// Its number.
     number: String,
     /// What the job came to.
-    outcome: String,
+    outcome: Outcome,
     /// When it was closed.
     #[serde(with = "time::serde::rfc3339")]
     closed_at: OffsetDateTime,
@@ -86,27 +86,43 @@ pub struct CalendarReply {
 pub async fn scale_history(State(app): State<App>, SignedIn(person): SignedIn, At(id): At<Uuid>) -> Result<Json<HistoryReply>, ApiError> {
     let detail = scales::one(&app.pool, person.workshop_id, id).await?.ok_or(ApiError::NotFound("scale"))?;
     let kept = history::of_scale(&app.pool, person.workshop_id, id).await?;
-    let drawn: Vec<_> = kept.iter().filter_map(|k| Some((k.closed_at.date(), k.drawn()?))).collect();
-    let row = |k: history::Kept| {
-        let drawn = k.drawn();
-        HistoryRow {
-            found_share: drawn.as_ref().and_then(|d| d.found_share()),
-            left_share: drawn.as_ref().and_then(|d| d.left_share()),
+    let mut records = Vec::with_capacity(kept.len());
+    let mut over_time = Vec::with_capacity(kept.len());
+    for k in kept {
+        let shade = drawing(k.shown)?;
+        let drawn: Option<Drawn> = shade.clone().and_then(|shade| serde_json::from_value(shade).ok());
+        records.push(HistoryRow {
+            found_share: drawn.as_ref().and_then(Drawn::found_share),
+            left_share: drawn.as_ref().and_then(Drawn::left_share),
             job: k.job,
             number: k.number,
-            outcome: k.outcome,
+            outcome: serde_json::from_value(k.outcome.into()).map_err(|e| ApiError::Internal(e.to_string()))?,
             closed_at: k.closed_at,
-            shade: k.shade,
+            shade,
+        });
+        over_time.extend(drawn.map(|drawn| (k.closed_at.date(), drawn)));
+    }
+    Ok(Json(HistoryReply { name: detail.sheet.name, records, drift: drift(&over_time) }))
+}
+
+/// What a record showed; one that cannot be opened any more is left without its drawing.
+fn drawing(shown: Shown) -> Result<Option<serde_json::Value>, ApiError> {
+    match shown {
+        Shown::Drawn(shade) => Ok(Some(shade)),
+        Shown::File(bytes) => {
+            let Ok((file, state)) = open_file(&bytes) else { return Ok(None) };
+            let entries: Vec<Entry> = file.entries.into_iter().map(|s| s.entry).collect();
+            serde_json::to_value(assess(&entries, &state).shade).map(Some).map_err(|e| ApiError::Internal(e.to_string()))
         }
-    };
-    Ok(Json(HistoryReply { name: detail.sheet.name, records: kept.into_iter().map(row).collect(), drift: drift(&drawn) }))
+    }
 }
 
 /// Scales that are due, the first due first.
 #[utoipa::path(get, path = "/api/due", tag = "records", params(DueQuery), responses((status = 200, body = Vec<DueRow>), (status = 401, body = Problem)))]
 pub async fn due_board(State(app): State<App>, SignedIn(person): SignedIn, Asked(query): Asked<DueQuery>) -> Result<Json<Vec<DueRow>>, ApiError> {
-    let until = OffsetDateTime::now_utc().date() + Duration::days(query.days.clamp(0, MOST_DAYS));
-    Ok(Json(history::due(&app.pool, person.workshop_id, until, MOST_ROWS).await?))
+    let today = OffsetDateTime::now_utc().date();
+    let until = today + Duration::days(query.days.clamp(0, MOST_DAYS));
+    Ok(Json(history::due(&app.pool, person.workshop_id, today, until, MOST_ROWS).await?))
 }
 
 fn path_of(secret: &str) -> String {
@@ -135,9 +151,10 @@ pub async fn renew_calendar(State(app): State<App>, Technician(person): Technici
     responses((status = 200, body = String, content_type = "text/calendar"), (status = 404, body = Problem)))]
 pub async fn calendar(State(app): State<App>, At(secret): At<String>) -> Result<Response, ApiError> {
     let (workshop, name) = history::of_calendar(&app.pool, &secret).await?.ok_or(ApiError::NotFound("calendar"))?;
-    let until = OffsetDateTime::now_utc().date() + Duration::days(MOST_DAYS);
+    let today = OffsetDateTime::now_utc().date();
+    let until = today + Duration::days(MOST_DAYS);
     let mut out = Calendar::new().name(&format!("Scales due, {name}")).done();
-    for row in history::due(&app.pool, workshop, until, MOST_ROWS).await? {
+    for row in history::due(&app.pool, workshop, today, until, MOST_ROWS).await? {
         let day = format!("{:04}{:02}{:02}", row.due.year(), u8::from(row.due.month()), row.due.day());
         let mut event = Event::new();
         event.uid(&format!("{}@ombret", row.scale)).summary(&format!("{} due, {}", row.name, row.owner)).location(&row.place);

@@ -2,7 +2,7 @@
 
 use axum::Json;
 use axum::extract::State;
-use ombret_core::diagnosis::{CauseInfo, Choices, Diagnosis, Priors, choices, diagnose_job, table};
+use ombret_core::diagnosis::{CauseInfo, Choices, Diagnosis, Priors, choices, diagnose_job, table, worst_pad};
 use ombret_core::job::{Phase, ReadStage, assess};
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
@@ -24,6 +24,9 @@ pub struct PhaseQuery {
 /// What the readings tell.
 #[derive(Serialize, ToSchema)]
 pub struct JudgementReply {
+    /// The pad that it is about, the one farthest from its tolerance; none where there is one only.
+    #[schema(required)]
+    pad: Option<u8>,
     /// What is wrong; none where no load was read.
     #[schema(required)]
     diagnosis: Option<Diagnosis>,
@@ -65,8 +68,9 @@ pub async fn diagnose(State(app): State<App>, SignedIn(person): SignedIn, At(id)
         ReadStage::AsFound => (Phase::AsFound, &told.as_found),
         ReadStage::Prove => (Phase::AsLeft, &told.proof),
     };
-    let choices = choices(view, rules.leave_inside);
-    Ok(Json(JudgementReply { diagnosis: diagnose_job(&state, &told, phase, &kit, &rules.priors), choices }))
+    let pad = worst_pad(view);
+    let diagnosis = diagnose_job(&state, &told, phase, pad, &kit, &rules.priors);
+    Ok(Json(JudgementReply { pad: state.several().then_some(pad), choices: choices(view, pad, rules.leave_inside), diagnosis }))
 }
 
 /// How the workshop judges.

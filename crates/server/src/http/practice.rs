@@ -90,6 +90,7 @@ fn read(text: &str, scale: Uuid) -> Result<(Lesson, ScaleSettings), Refusal> {
     let bad = |says: String| Refusal::new("bad_lesson", says).at("text");
     let lesson = read_lesson(text, scale).map_err(|e| bad(e.to_string()))?;
     let bench: ScaleSettings = serde_json::from_value(lesson.bench.clone()).map_err(|e| bad(format!("bench: {e}")))?;
+    bench.check().map_err(|e| bad(format!("bench: {e}")))?;
     if bench.pads.len() + 1 != usize::from(lesson.sheet.pads) {
         return Err(bad(format!("bench: {} platforms for a sheet with {}", bench.pads.len() + 1, lesson.sheet.pads)));
     }
@@ -101,21 +102,29 @@ fn shipped() -> impl Iterator<Item = String> {
 }
 
 /// Every lesson by its name: the workshop's own in place of shipped ones of the same name.
-async fn all(app: &App, workshop: Uuid) -> Result<BTreeMap<String, (String, Lesson, bool)>, ApiError> {
+async fn all(app: &App, workshop: Uuid) -> Result<BTreeMap<String, (Lesson, bool)>, ApiError> {
     let own = practice::lessons(&app.pool, workshop).await?.into_iter().map(|(_, text)| (text, true));
     let mut out = BTreeMap::new();
     for (text, own) in shipped().map(|text| (text, false)).chain(own) {
         let (lesson, _) = read(&text, Uuid::nil())?;
-        out.insert(lesson.id.clone(), (text, lesson, own));
+        out.insert(lesson.id.clone(), (lesson, own));
     }
     Ok(out)
+}
+
+/// The text of one lesson.
+async fn text_of(app: &App, workshop: Uuid, id: &str) -> Result<String, ApiError> {
+    let own = practice::lessons(&app.pool, workshop).await?.into_iter().find(|(own, _)| own == id).map(|(_, text)| text);
+    // A shipped lesson's file has its name.
+    let shipped = || Shipped::get(&format!("{id}.json")).map(|file| String::from_utf8_lossy(&file.data).into_owned());
+    own.or_else(shipped).ok_or(ApiError::NotFound("lesson"))
 }
 
 /// The lessons.
 #[utoipa::path(get, path = "/api/lessons", tag = "practice", responses((status = 200, body = Vec<LessonRow>), (status = 401, body = Problem)))]
 pub async fn list_lessons(State(app): State<App>, SignedIn(person): SignedIn) -> Result<Json<Vec<LessonRow>>, ApiError> {
     let done = practice::done(&app.pool, person.workshop_id, person.id).await?;
-    let row = |(id, (_, lesson, own)): (String, (String, Lesson, bool))| LessonRow {
+    let row = |(id, (lesson, own)): (String, (Lesson, bool))| LessonRow {
         done: done.contains(&id),
         id,
         title: lesson.title,
@@ -139,8 +148,8 @@ pub async fn keep_lesson(State(app): State<App>, Technician(person): Technician,
 #[utoipa::path(get, path = "/api/lessons/{id}/file", tag = "practice", params(("id" = String, Path)),
     responses((status = 200, body = String, content_type = "application/json"), (status = 404, body = Problem)))]
 pub async fn lesson_file(State(app): State<App>, SignedIn(person): SignedIn, At(id): At<String>) -> Result<Response, ApiError> {
-    let (text, lesson, _) = all(&app, person.workshop_id).await?.remove(&id).ok_or(ApiError::NotFound("lesson"))?;
-    let name = HeaderValue::from_str(&format!("attachment; filename=\"{}.json\"", lesson.id)).map_err(|e| ApiError::Internal(e.to_string()))?;
+    let text = text_of(&app, person.workshop_id, &id).await?;
+    let name = HeaderValue::from_str(&format!("attachment; filename=\"{id}.json\"")).map_err(|e| ApiError::Internal(e.to_string()))?;
     Ok(([(header::CONTENT_TYPE, HeaderValue::from_static("application/json")), (header::CONTENT_DISPOSITION, name)], text).into_response())
 }
 
@@ -157,7 +166,7 @@ pub async fn begin_lesson(State(app): State<App>, Technician(person): Technician
         Some(_) => return Err(ApiError::Taken("a job of this identity exists already".into())),
         None => {}
     }
-    let (text, _, _) = all(&app, person.workshop_id).await?.remove(&id).ok_or(ApiError::NotFound("lesson"))?;
+    let text = text_of(&app, person.workshop_id, &id).await?;
     let scale = Uuid::now_v7();
     let (lesson, bench) = read(&text, scale)?;
     let device = switched_on(&app, scale, &bench).await?;

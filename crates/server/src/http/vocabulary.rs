@@ -5,6 +5,7 @@ use axum::extract::State;
 use axum::http::StatusCode;
 use ombret_core::Refusal;
 use ombret_core::job::ScaleKind;
+use ombret_core::proof::DecisionRule;
 use ombret_core::keying::RangeMode;
 use ombret_core::line::{Line, LineError, LinePattern, LineReader, propose};
 use ombret_core::quantity::{Mass, Unit, parse_mass};
@@ -48,9 +49,20 @@ pub struct FormWord {
     label: String,
 }
 
+/// A decision rule.
+#[derive(Serialize, ToSchema)]
+pub struct DecisionWord {
+    /// Its name.
+    value: DecisionRule,
+    /// In words.
+    label: String,
+}
+
 /// Every list.
 #[derive(Serialize, ToSchema)]
 pub struct Vocabulary {
+    /// Decision rules.
+    decisions: Vec<DecisionWord>,
     units: Vec<Unit>,
     kinds: Vec<KindWord>,
     schemes: Vec<SchemeWord>,
@@ -105,6 +117,7 @@ pub async fn vocabulary() -> Json<Vocabulary> {
         units: Unit::ALL.to_vec(),
         kinds: ScaleKind::ALL.map(|value| KindWord { value, label: value.label().into() }).into(),
         schemes: schemes.into(),
+        decisions: DecisionRule::ALL.map(|value| DecisionWord { value, label: value.label().into() }).into(),
         modes: RangeMode::ALL.map(|value| ModeWord { value, label: value.label().into() }).into(),
         weight_classes: WeightClass::ALL.to_vec(),
         forms: Form::ALL.map(|value| FormWord { value, label: value.label().into() }).into(),

@@ -1,6 +1,6 @@
 //! Records over time: of a scale, by a piece of weight; due dates.
 
-use ombret_core::schedule::Drawn;
+use ombret_core::schedule::monday;
 use serde::Serialize;
 use sqlx::PgPool;
 use time::{Date, OffsetDateTime};
@@ -22,26 +22,28 @@ pub struct Kept {
     pub outcome: String,
     /// When it was closed.
     pub closed_at: OffsetDateTime,
-    /// What it showed, as it is drawn.
-    pub shade: Option<serde_json::Value>,
+    /// What it showed, as it is drawn; of a record that was frozen before that was kept, its file.
+    pub shown: Shown,
 }
 
-impl Kept {
-    /// What it showed, for the drift.
-    pub fn drawn(&self) -> Option<Drawn> {
-        serde_json::from_value(self.shade.clone()?).ok()
-    }
+/// What a record showed.
+#[derive(Clone, Debug)]
+pub enum Shown {
+    /// As it is drawn.
+    Drawn(serde_json::Value),
+    /// Its frozen bytes, from which it can be drawn.
+    File(Vec<u8>),
 }
 
 /// The records of a scale, the oldest first.
 pub async fn of_scale(pool: &PgPool, workshop: Uuid, scale: Uuid) -> Result<Vec<Kept>, StoreError> {
     let rows = sqlx::query!(
-        "select job_id, number, outcome, closed_at, shade from (select * from record where scale_id = $1 and workshop_id = $2 order by closed_at desc limit 60) r order by closed_at",
+        r#"select job_id, number, outcome, closed_at, shade, case when shade is null then file end as file from (select * from record where scale_id = $1 and workshop_id = $2 order by closed_at desc limit 60) r order by closed_at"#,
         scale,
         workshop
     );
     let rows = rows.fetch_all(pool).await?;
-    Ok(rows.into_iter().map(|r| Kept { job: r.job_id, number: r.number, outcome: r.outcome, closed_at: r.closed_at, shade: r.shade }).collect())
+    Ok(rows.into_iter().map(|r| Kept { job: r.job_id, number: r.number, outcome: r.outcome, closed_at: r.closed_at, shown: r.shade.map_or_else(|| Shown::File(r.file.unwrap_or_default()), Shown::Drawn) }).collect())
 }
 
 /// A record that rests on a piece.
@@ -93,6 +95,12 @@ pub struct DueRow {
     #[serde(with = "iso_date")]
     #[schema(value_type = String, format = Date)]
     pub due: Date,
+    /// The Monday of its week.
+    #[serde(with = "iso_date")]
+    #[schema(value_type = String, format = Date)]
+    pub week: Date,
+    /// The day is past.
+    pub overdue: bool,
     /// Why that day.
     #[schema(required)]
     pub reason: Option<String>,
@@ -102,7 +110,7 @@ pub struct DueRow {
 }
 
 /// Scales due up to a day, the first due first.
-pub async fn due(pool: &PgPool, workshop: Uuid, until: Date, limit: i64) -> Result<Vec<DueRow>, StoreError> {
+pub async fn due(pool: &PgPool, workshop: Uuid, today: Date, until: Date, limit: i64) -> Result<Vec<DueRow>, StoreError> {
     let rows = sqlx::query!(
         r#"select id, sheet->>'name' as "name!", sheet->>'owner' as "owner!", sheet->>'place' as "place!", next_due as "due!", due_reason, last_outcome
            from scale where workshop_id = $1 and not practice and next_due <= $2 order by next_due, id limit $3"#,
@@ -111,7 +119,7 @@ pub async fn due(pool: &PgPool, workshop: Uuid, until: Date, limit: i64) -> Resu
         limit
     );
     let rows = rows.fetch_all(pool).await?;
-    Ok(rows.into_iter().map(|r| DueRow { scale: r.id, name: r.name, owner: r.owner, place: r.place, due: r.due, reason: r.due_reason, last_outcome: r.last_outcome }).collect())
+    Ok(rows.into_iter().map(|r| DueRow { scale: r.id, name: r.name, owner: r.owner, place: r.place, week: monday(r.due), overdue: r.due < today, due: r.due, reason: r.due_reason, last_outcome: r.last_outcome }).collect())
 }
 
 /// The secret of a workshop's calendar; `fresh` takes the place of none, or of the old one.

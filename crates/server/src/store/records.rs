@@ -61,9 +61,18 @@ pub(super) async fn freeze(
     )
     .execute(&mut **tx)
     .await?;
-    for piece in &assessment.weights_used {
-        sqlx::query!("insert into record_piece (job_id, piece_id, serial, certificate) values ($1, $2, $3, $4)", journal.head.id, piece.id, piece.serial, piece.certificate).execute(&mut **tx).await?;
-    }
+    let used = &assessment.weights_used;
+    let (ids, serials): (Vec<Uuid>, Vec<String>) = used.iter().map(|p| (p.id, p.serial.clone())).unzip();
+    let certificates: Vec<Option<String>> = used.iter().map(|p| p.certificate.clone()).collect();
+    sqlx::query!(
+        "insert into record_piece (job_id, piece_id, serial, certificate) select $1, * from unnest($2::uuid[], $3::text[], $4::text[])",
+        journal.head.id,
+        &ids,
+        &serials,
+        &certificates as &[Option<String>]
+    )
+    .execute(&mut **tx)
+    .await?;
     let (due, reason) = due_after(tx, journal.head.scale_id, &state, closed_at).await?;
     // A record that comes late, from a file, must not push a newer one aside.
     sqlx::query!(
