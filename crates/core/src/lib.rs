@@ -3,11 +3,13 @@
 
 pub mod adjust;
 pub mod calc;
+pub mod dcc;
 pub mod desk;
 pub mod diagnosis;
 pub mod job;
 pub mod keying;
 pub mod line;
+pub mod papers;
 pub mod practice;
 pub mod proof;
 pub mod quantity;

@@ -612,7 +612,7 @@ impl Journal {
     fn with_kit(&mut self, draft: Draft) -> Result<Uuid, Refusal> {
         let live = Err(Silence::not_connected());
         let kit = kit();
-        let around = Around { live: &live, kit: &kit, school: School::Quarter, day: time::macros::date!(2026 - 11 - 24) };
+        let around = Around { live: &live, kit: &kit, school: School::Quarter, day: time::macros::date!(2026 - 11 - 24), number: None };
         let body = interpret(&self.state(), draft, &around)?;
         decide(&self.entries, &self.state(), &body)?;
         self.push(body);

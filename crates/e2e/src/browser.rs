@@ -157,6 +157,23 @@ impl Browser {
         Ok(printed["data"].as_str().ok_or("nothing printed")?.to_owned())
     }
 
+    /// What a script in the page comes to, as text; a promise is waited for.
+    ///
+    /// # Errors
+    /// Where the script fails, or comes to no text.
+    pub async fn told(&self, script: &str) -> Step<String> {
+        let told = self.client.execute(&format!("return {script}"), Vec::new()).await?;
+        Ok(told.as_str().ok_or_else(|| format!("{script} is {told}"))?.to_owned())
+    }
+
+    /// The path of the page.
+    ///
+    /// # Errors
+    /// Where the driver fails.
+    pub async fn path(&self) -> Step<String> {
+        self.told("location.pathname").await
+    }
+
     /// Goes to a path.
     ///
     /// # Errors

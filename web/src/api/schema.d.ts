@@ -56,6 +56,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/dcc": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Reads a digital calibration certificate, whoever made it; nothing is stored. */
+        post: operations["read_dcc"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/desk": {
         parameters: {
             query?: never;
@@ -159,6 +176,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{id}/certificate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The certificate of a record as PDF/A; what is no certificate gets a work report. */
+        get: operations["certificate_pdf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/dcc": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The record as a digital calibration certificate, DCC version 3. */
+        get: operations["dcc_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{id}/diagnosis": {
         parameters: {
             query?: never;
@@ -244,6 +295,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{id}/label": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The label of a record. */
+        get: operations["label_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{id}/messages": {
         parameters: {
             query?: never;
@@ -255,6 +323,23 @@ export interface paths {
         put?: never;
         /** What the display says and what to do, the likely messages first. */
         post: operations["job_messages"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/paper": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What paper a record may become, and why not more. */
+        get: operations["paper_kind"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -287,6 +372,23 @@ export interface paths {
         };
         /** The readings of a job as a table, RFC 4180. */
         get: operations["readings_table"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The versions of a job's record, the newest first. */
+        get: operations["record_versions"];
         put?: never;
         post?: never;
         delete?: never;
@@ -523,6 +625,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/paper": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the workshop puts on paper. */
+        get: operations["get_paper"];
+        /**
+         * Changes what the workshop puts on paper. Records that are frozen keep their content; only the paper
+         *     around them changes.
+         */
+        put: operations["set_paper"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/practice/{job}": {
         parameters: {
             query?: never;
@@ -686,6 +809,23 @@ export interface paths {
         };
         /** One profile as a file. */
         get: operations["profile_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/review": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Signed records that wait for approval, the longest first. */
+        get: operations["waiting_records"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1031,6 +1171,8 @@ export interface components {
             cautions: components["schemas"]["Caution"][];
             /** @description Closing. */
             close: components["schemas"]["CloseView"];
+            /** @description What was around the scale, each time that it was read. */
+            conditions: string[];
             /** @description The decision rule in force. */
             decision: components["schemas"]["DecisionView"];
             /** @description The journal. */
@@ -1048,6 +1190,8 @@ export interface components {
             proof: components["schemas"]["PhaseView"];
             /** @description Reservations about the outcome. */
             reservations: string[];
+            /** @description How the record stands. */
+            review: components["schemas"]["ReviewView"];
             /** @description The set-up. */
             setup: components["schemas"]["SetupView"];
             /** @description The drawing of tolerance and errors. */
@@ -1326,6 +1470,16 @@ export interface components {
             kind: "remarked";
             /** @description The remark. */
             text: string;
+        } | (components["schemas"]["Conditions"] & {
+            /** @enum {string} */
+            kind: "conditions_read";
+        }) | {
+            /** @enum {string} */
+            kind: "sheet_corrected";
+            /** @description Why. */
+            reason: string;
+            /** @description As it is. */
+            to: components["schemas"]["Particulars"];
         } | {
             /** @enum {string} */
             kind: "stopped_short";
@@ -1346,6 +1500,23 @@ export interface components {
             kind: "closed";
             /** @description The name as signed. */
             name: string;
+        } | {
+            /** @enum {string} */
+            kind: "sent_back";
+            /** @description What is to be put right. */
+            remarks: string;
+        } | {
+            /** @enum {string} */
+            kind: "approved";
+            /** @description Remarks. */
+            remarks?: string | null;
+        } | {
+            /** @enum {string} */
+            kind: "amended";
+            /** @description Number of the record that it takes the place of. */
+            of: string;
+            /** @description Why. */
+            reason: string;
         };
         /** @description One term of an uncertainty budget. */
         BudgetLine: {
@@ -1599,6 +1770,14 @@ export interface components {
             /** @description The switch is back. */
             switch_back: boolean;
         };
+        /** @description What was around the scale while it was worked on. */
+        Conditions: {
+            humidity?: components["schemas"]["Decimal"] | null;
+            /** @description Anything else: wind, vibration, rain. */
+            note?: string | null;
+            pressure?: components["schemas"]["Decimal"] | null;
+            temperature?: components["schemas"]["Decimal"] | null;
+        };
         /** @description What an indicator's counters of changes show. */
         Counters: {
             /**
@@ -1639,6 +1818,51 @@ export interface components {
             in_days?: number;
             /** @description The scales. */
             scales: string[];
+        };
+        /** @description A digital calibration certificate, as far as this program writes and reads it. */
+        Dcc: {
+            /**
+             * Format: date
+             * @description First day of the work.
+             */
+            begun: string;
+            /** @description Conforms; none: not stated. */
+            conforms: boolean | null;
+            /** @description Country of the laboratory, ISO 3166-1. */
+            country: string;
+            /** @description The customer. */
+            customer: string;
+            /**
+             * Format: date
+             * @description Last day of the work.
+             */
+            ended: string;
+            /** @description Weights. */
+            equipment: components["schemas"]["Equipment"][];
+            /** @description Conditions. */
+            influences: components["schemas"]["Influence"][];
+            /** @description What was calibrated. */
+            item: string;
+            /** @description The laboratory. */
+            laboratory: string;
+            /** @description Language, ISO 639-1. */
+            language: string;
+            /** @description Methods. */
+            methods: string[];
+            /** @description Number. */
+            number: string;
+            /** @description Who answers for it. */
+            people: components["schemas"]["Responsible"][];
+            /** @description Where it stands. */
+            place: string;
+            /** @description Results. */
+            results: components["schemas"]["ResultSet"][];
+            /** @description Its serial. */
+            serial: string;
+            /** @description The program that wrote it. */
+            software: string;
+            /** @description Statements: traceability, conformity. */
+            statements: string[];
         };
         /** @description An exact decimal number in plain notation. */
         Decimal: string;
@@ -2055,6 +2279,24 @@ export interface components {
             /** @description The remark. */
             text: string;
         } | {
+            /** @description % relative humidity, as typed. */
+            humidity?: string;
+            /** @enum {string} */
+            kind: "conditions_read";
+            /** @description Anything else. */
+            note?: string;
+            /** @description hPa, as typed. */
+            pressure?: string;
+            /** @description °C, as typed. */
+            temperature?: string;
+        } | {
+            /** @enum {string} */
+            kind: "sheet_corrected";
+            /** @description Why. */
+            reason?: string;
+            /** @description As it is. */
+            to: components["schemas"]["Particulars"];
+        } | {
             /** @enum {string} */
             kind: "stopped_short";
             /** @description Why. */
@@ -2074,6 +2316,21 @@ export interface components {
             kind: "closed";
             /** @description The name. */
             name: string;
+        } | {
+            /** @enum {string} */
+            kind: "sent_back";
+            /** @description What is to be put right. */
+            remarks?: string;
+        } | {
+            /** @enum {string} */
+            kind: "approved";
+            /** @description Remarks. */
+            remarks?: string;
+        } | {
+            /** @enum {string} */
+            kind: "amended";
+            /** @description Why. */
+            reason?: string;
         };
         /** @description The drift of a scale. */
         Drift: {
@@ -2214,6 +2471,15 @@ export interface components {
             seq: number;
             /** @description Struck out, and why. */
             struck: string | null;
+        };
+        /** @description A weight, or another piece of equipment. */
+        Equipment: {
+            /** @description Its certificate. */
+            certificate: string | null;
+            /** @description Mark or serial. */
+            mark: string;
+            /** @description What it is. */
+            name: string;
         };
         /** @description A line that an indicator sent while it was steady. */
         ExampleLine: {
@@ -2390,6 +2656,15 @@ export interface components {
              * @description Internal counts between zero and Max.
              */
             span_counts?: number | null;
+        };
+        /** @description A quantity beside the results: temperature, humidity, pressure. */
+        Influence: {
+            /** @description What. */
+            name: string;
+            /** @description Unit as D-SI writes it. */
+            unit: string;
+            /** @description Value. */
+            value: components["schemas"]["Decimal"];
         };
         /** @description A job as a file. */
         JobFile: {
@@ -2642,6 +2917,18 @@ export interface components {
             /** @description What is wrong, by the place of the piece in the file, from 1. */
             errors: components["schemas"]["RowError"][];
         };
+        /**
+         * @description A language that paper can be in.
+         * @enum {string}
+         */
+        Language: "en" | "de";
+        /** @description A language to choose. */
+        LanguageRow: {
+            /** @description Which. */
+            language: components["schemas"]["Language"];
+            /** @description Its own name. */
+            name: string;
+        };
         /** @description A lesson in the list. */
         LessonRow: {
             /** @description Done to the end by the person who asks. */
@@ -2666,6 +2953,34 @@ export interface components {
         LessonText: {
             /** @description The file. */
             text: string;
+        };
+        /** @description Letterhead, texts and language. */
+        Letterhead: {
+            /**
+             * @description A text at the end of every sheet.
+             * @default
+             */
+            closing: string;
+            /**
+             * @description Country of the workshop, two letters. Source: ISO 3166-1.
+             * @default
+             */
+            country: string;
+            /**
+             * @description Language of the sheets.
+             * @default en
+             */
+            language: components["schemas"]["Language"];
+            /**
+             * @description Address, telephone, accreditation: one a line.
+             * @default []
+             */
+            lines: string[];
+            /**
+             * @description The name, where it is not the workshop's.
+             * @default
+             */
+            name: string;
         };
         /**
          * @description How a line is described: a regular expression with the named groups `value` (needed), `unit`,
@@ -3094,6 +3409,29 @@ export interface components {
             /** @description In a few words. */
             says: string;
         };
+        /** @description What paper a record may become. */
+        PaperKind: {
+            /** @description It is a calibration certificate. */
+            certificate: boolean;
+            /** @description It may have a label. */
+            label: boolean;
+            /** @description What it lacks, in the language of the paper. */
+            lacks: string[];
+        };
+        /** @description What a workshop puts on paper, and what it may choose. */
+        PaperReply: {
+            /** @description Languages. */
+            languages: components["schemas"]["LanguageRow"][];
+            /** @description As it is. */
+            rules: components["schemas"]["PaperRules"];
+        };
+        /** @description What a workshop puts on paper. */
+        PaperRules: {
+            /** @description Letterhead, texts, language. */
+            letterhead: components["schemas"]["Letterhead"];
+            /** @description Records are approved by a reviewer before they are certificates. */
+            review: boolean;
+        };
         /** @description A parameter. */
         Parameter: {
             /** @description Its code, where one can jump to it. */
@@ -3129,6 +3467,17 @@ export interface components {
             typed?: boolean;
             /** @description It is typed with its decimal point. */
             with_point?: boolean;
+        };
+        /** @description What identifies a scale on paper. */
+        Particulars: {
+            /** @description Name. */
+            name: string;
+            /** @description Owner. */
+            owner: string;
+            /** @description Place. */
+            place: string;
+            /** @description Serial. */
+            serial: string;
         };
         /** @description A person. */
         Person: {
@@ -3649,6 +3998,18 @@ export interface components {
             /** @description How it came about. */
             working: components["schemas"]["Working"][];
         };
+        /** @description Who said something of a record, and when. */
+        Remark: {
+            /**
+             * Format: date-time
+             * @description When.
+             */
+            at: string;
+            /** @description Name. */
+            by: string;
+            /** @description What. */
+            text: string;
+        };
         /** @description A weighing of a series. */
         RepeatView: {
             /**
@@ -3663,6 +4024,15 @@ export interface components {
             off_d: number;
             /** @description What was shown. */
             shown_text: string;
+        };
+        /** @description Somebody who answers for it. */
+        Responsible: {
+            /** @description Signs. */
+            main_signer: boolean;
+            /** @description Name. */
+            name: string;
+            /** @description As what. */
+            role: string;
         };
         /** @description A record that rests on a piece. */
         Resting: {
@@ -3686,6 +4056,29 @@ export interface components {
             owner: string;
             /** @description Name of the scale. */
             scale: string;
+        };
+        /** @description Results of one phase. */
+        ResultSet: {
+            /** @description As found, as left. */
+            name: string;
+            /** @description Its series, of equal length. */
+            series: components["schemas"]["Series"][];
+        };
+        /** @description How a record stands, and how it came to that. */
+        ReviewView: {
+            approved: components["schemas"]["Remark"] | null;
+            /** @description Why. */
+            because: string | null;
+            /** @description The record that this version takes the place of. */
+            replaces: string | null;
+            sent_back: components["schemas"]["Remark"] | null;
+            /** @description How it stands. */
+            standing: components["schemas"]["Standing"];
+            /**
+             * Format: int32
+             * @description Version of the record, from 1.
+             */
+            version: number;
         };
         /**
          * @description What a person may do.
@@ -3870,6 +4263,17 @@ export interface components {
             hash: string;
             /** @description Hash of the entry before, or of the job's identity for the first. */
             prev: string;
+        };
+        /** @description Values over the loads. */
+        Series: {
+            /** @description Expanded uncertainties, one for each value, or none. */
+            expanded: components["schemas"]["Mass"][];
+            /** @description Coverage factors, one for each of them. */
+            k: components["schemas"]["Decimal"][];
+            /** @description What: load, indication, error. */
+            name: string;
+            /** @description Values. */
+            values: components["schemas"]["Mass"][];
         };
         /**
          * @description How a fault was settled.
@@ -4344,6 +4748,11 @@ export interface components {
             y: number;
         };
         /**
+         * @description How a record stands.
+         * @enum {string}
+         */
+        Standing: "open" | "signed" | "approved" | "sent_back" | "amending";
+        /**
          * @description What stands in the field at first.
          * @enum {string}
          */
@@ -4551,6 +4960,35 @@ export interface components {
          * @enum {string}
          */
         Verdict: "pass" | "pass_inside_guard" | "fail_inside_guard" | "fail";
+        /** @description A version of a record. */
+        VersionRow: {
+            /**
+             * Format: date-time
+             * @description When it was approved.
+             */
+            approved_at: string | null;
+            /**
+             * Format: uuid
+             * @description Its job.
+             */
+            job: string;
+            /** @description Number. */
+            number: string;
+            /** @description What the job came to. */
+            outcome: components["schemas"]["Outcome"];
+            /** @description SHA-256 of its bytes. */
+            sha256: string;
+            /**
+             * Format: date-time
+             * @description When it was signed.
+             */
+            signed_at: string;
+            /**
+             * Format: int32
+             * @description Version, from 1.
+             */
+            version: number;
+        };
         /** @description Every list. */
         Vocabulary: {
             /** @description Decision rules. */
@@ -4564,6 +5002,27 @@ export interface components {
             schemes: components["schemas"]["SchemeWord"][];
             units: components["schemas"]["Unit"][];
             weight_classes: components["schemas"]["WeightClass"][];
+        };
+        /** @description A signed record that waits for approval. */
+        WaitingRow: {
+            /**
+             * Format: uuid
+             * @description Its job.
+             */
+            job: string;
+            /** @description Its number. */
+            number: string;
+            /** @description What the job came to. */
+            outcome: components["schemas"]["Outcome"];
+            /** @description Its owner. */
+            owner: string;
+            /** @description The scale. */
+            scale: string;
+            /**
+             * Format: date-time
+             * @description When it was signed.
+             */
+            signed_at: string;
         };
         /** @description A load that is worth putting on. */
         Wanted: {
@@ -4763,6 +5222,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_dcc: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/xml": string;
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Dcc"];
                 };
             };
             422: {
@@ -4997,6 +5487,78 @@ export interface operations {
             };
         };
     };
+    certificate_pdf: {
+        parameters: {
+            query?: {
+                /** @description From 1; none: as it stands now. */
+                version?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": number[];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    dcc_file: {
+        parameters: {
+            query?: {
+                /** @description From 1; none: as it stands now. */
+                version?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/xml": string;
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     diagnose: {
         parameters: {
             query: {
@@ -5088,7 +5650,10 @@ export interface operations {
     };
     job_file: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description From 1; none: as it stands now. */
+                version?: number;
+            };
             header?: never;
             path: {
                 id: string;
@@ -5197,6 +5762,46 @@ export interface operations {
             };
         };
     };
+    label_file: {
+        parameters: {
+            query: {
+                /** @description PDF or SVG. */
+                form: "pdf" | "svg";
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": number[];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     job_messages: {
         parameters: {
             query?: never;
@@ -5218,6 +5823,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MessageView"][];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    paper_kind: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaperKind"];
                 };
             };
             404: {
@@ -5291,6 +5925,35 @@ export interface operations {
                 };
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    record_versions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionRow"][];
+                };
+            };
+            401: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5915,6 +6578,70 @@ export interface operations {
             };
         };
     };
+    get_paper: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaperReply"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    set_paper: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PaperRules"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     get_practice: {
         parameters: {
             query?: never;
@@ -6245,6 +6972,33 @@ export interface operations {
                 };
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    waiting_records: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WaitingRow"][];
+                };
+            };
+            401: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -4,16 +4,18 @@ import InputText from 'primevue/inputtext'
 import { refDebounced, onKeyStroke } from './../state/small'
 import { computed, ref } from 'vue'
 import { useOpenJobs } from '../api/jobs'
+import { useWaiting } from '../api/papers'
 import { useScales } from '../api/scales'
 import ImportButton from '../parts/ImportButton.vue'
 import ScaleLine from '../parts/ScaleLine.vue'
-import { clockText, dayText } from '../work/words'
+import { clockText, dayText, outcomeWord } from '../work/words'
 import { session } from '../state/session'
 
 const search = ref('')
 const asked = refDebounced(search, 120)
 const scales = useScales(asked)
 const { data: jobs } = useOpenJobs()
+const { data: waiting } = useWaiting()
 const rows = computed(() => scales.data.value?.pages.flatMap((p) => p.scales) ?? [])
 const works = computed(() => session.person.value?.role === 'technician')
 onKeyStroke('/', () => document.getElementById('search')?.focus())
@@ -27,6 +29,15 @@ onKeyStroke('/', () => document.getElementById('search')?.focus())
         <li v-for="job in jobs" :key="job.id">
           <RouterLink class="btn" :class="{ 'btn-next': works && job === jobs[0] }" :to="{ name: 'job', params: { job: job.id } }">Go on: {{ job.scale }}</RouterLink>
           <span>{{ job.owner }}<br /><span class="small quiet">{{ job.started_by }}, {{ dayText(job.started_at) }} {{ clockText(job.started_at) }}, {{ job.entries }} entries</span></span>
+        </li>
+      </ul>
+    </section>
+    <section v-if="waiting?.length" aria-labelledby="to-approve">
+      <h2 id="to-approve">{{ works ? 'Waiting for approval' : 'To approve' }}</h2>
+      <ul class="jobs">
+        <li v-for="w in waiting" :key="w.job">
+          <RouterLink class="btn" :class="{ 'btn-next': !works && w === waiting[0] }" :to="{ name: 'record', params: { job: w.job } }">{{ w.number }}: {{ w.scale }}</RouterLink>
+          <span>{{ w.owner }}<br /><span class="small quiet">{{ outcomeWord(w.outcome) }}, signed {{ dayText(w.signed_at) }}</span></span>
         </li>
       </ul>
     </section>
@@ -50,6 +61,7 @@ onKeyStroke('/', () => document.getElementById('search')?.focus())
       </div>
       <Button v-if="scales.hasNextPage.value" type="button" :disabled="scales.isFetchingNextPage.value" @click="scales.fetchNextPage()">More scales</Button>
     </section>
+    <nav class="small workshop" aria-label="This workshop"><span class="quiet">This workshop:</span> <RouterLink :to="{ name: 'judgement' }">how it judges</RouterLink> <RouterLink :to="{ name: 'paper' }">its paper</RouterLink></nav>
   </main>
 </template>
 
@@ -58,6 +70,8 @@ onKeyStroke('/', () => document.getElementById('search')?.focus())
 .class { padding-left: 0.8rem; }
 .jobs { display: flex; flex-wrap: wrap; gap: 0.8rem 2rem; margin-top: 0.6rem; }
 .jobs li { display: flex; gap: 0.9rem; align-items: center; }
+.workshop { display: flex; gap: 0.4rem 1.2rem; flex-wrap: wrap; border-top: 1px solid var(--rule); padding-top: 0.6rem; }
+.workshop a { min-height: 1.8rem; }
 .search { width: min(24rem, 100%); }
 .scroll { overflow-x: auto; }
 </style>

@@ -1,9 +1,12 @@
 <script setup lang="ts">
 import { computed, watch } from 'vue'
 import { useJobQuery } from '../api/jobs'
+import { usePaperKind } from '../api/papers'
 import ShadeDrawing from '../drawings/ShadeDrawing.vue'
 import ShadeKey from '../drawings/ShadeKey.vue'
+import RecordReview from '../parts/RecordReview.vue'
 import VerdictMark from '../parts/VerdictMark.vue'
+import VersionList from '../parts/VersionList.vue'
 import ReadingTable from '../work/ReadingTable.vue'
 import { momentText, outcomeVerdict, outcomeWord } from '../work/words'
 import { session } from '../state/session'
@@ -11,6 +14,9 @@ import { session } from '../state/session'
 const props = defineProps<{ job: string }>()
 const { data, error } = useJobQuery(() => props.job)
 const a = computed(() => data.value?.assessment)
+const { data: paper } = usePaperKind(() => props.job, () => a.value?.entries.length ?? 0)
+// The next action of a reviewer is the approval.
+const waits = computed(() => session.person.value?.role === 'reviewer' && a.value?.review.standing === 'signed')
 const tests = computed(() => [...(a.value?.proof.tests ?? []), ...(a.value?.proof.tests.some((t) => t.done) ? [] : (a.value?.as_found.tests ?? []))].filter((t) => t.done > 0))
 const faults = computed(() => a.value?.look_over.filter((c) => c.finding === 'fault') ?? [])
 const seen = computed(() => a.value?.look_over.filter((c) => c.finding && c.finding !== 'not_applicable').length ?? 0)
@@ -24,15 +30,19 @@ const print = () => window.print()
   <main id="main" class="desk">
     <p v-if="error" class="note note-wrong" role="alert">{{ error.message }}</p>
     <div v-if="a && data" class="row tools no-print">
-      <button type="button" class="btn btn-next" @click="print">Print</button>
+      <a class="btn" :class="{ 'btn-next': !waits }" :href="`/api/jobs/${props.job}/certificate`" download>{{ paper?.certificate ? 'Certificate' : 'Work report' }} (PDF)</a>
+      <a v-if="paper?.label" class="btn" :href="`/api/jobs/${props.job}/label?form=pdf`" download>Label</a>
+      <a v-if="paper?.certificate" class="btn" :href="`/api/jobs/${props.job}/dcc`" download>DCC</a>
       <a class="btn" :href="`/api/jobs/${props.job}/file`" download>Job file</a>
       <a class="btn" :href="`/api/jobs/${props.job}/readings`" download>Readings</a>
       <RouterLink class="btn" :to="{ name: 'job', params: { job: props.job, stage: 'close' } }">To the job</RouterLink>
-      <RouterLink class="btn btn-bare" :to="{ name: 'home' }">To the scales</RouterLink>
+      <button type="button" class="btn btn-bare" @click="print">Print</button>
     </div>
+    <RecordReview v-if="data && data.job.number && !a?.sheet.practice" :reply="data" />
+    <p v-if="paper && !paper.certificate && paper.lacks.length && data?.job.number && !a?.sheet.practice" class="why small quiet no-print">A work report, no calibration certificate: {{ paper.lacks.join('; ') }}. <RouterLink :to="{ name: 'paper' }">What stands on paper</RouterLink></p>
     <article v-if="a && data" class="page" :class="{ practised: a.sheet.practice }">
       <header>
-        <div><p class="small quiet">{{ session.person.value?.workshop }}</p><h1>{{ a.sheet.practice ? 'Practice sheet, no record:' : 'Work record' }} {{ data.job.number ?? '' }}</h1><p v-if="!data.job.number" class="wrong">Not signed: this is a draft.</p></div>
+        <div><p class="small quiet">{{ session.person.value?.workshop }}</p><h1>{{ a.sheet.practice ? 'Practice sheet, no record:' : 'Work record' }} {{ data.job.number ?? '' }}</h1><p v-if="!a.close.signed" class="wrong">Not signed: this is a draft.</p><p v-if="a.review.replaces" class="small">Version {{ a.review.version }}, in the place of {{ a.review.replaces }}: {{ a.review.because }}</p></div>
         <p class="verdict"><VerdictMark :verdict="outcomeVerdict(a.outcome)" :word="outcomeWord(a.outcome)" /></p>
       </header>
       <dl>
@@ -63,10 +73,12 @@ const print = () => window.print()
       <section v-if="a.weights_used.length"><h2>Weights</h2><p class="small"><template v-for="(w, i) in a.weights_used" :key="w.id">{{ i ? '; ' : '' }}<span class="figure">{{ w.nominal.value }} {{ w.nominal.unit }}</span> {{ w.serial }} ({{ w.reference ? `weighed, record ${w.reference}` : [w.class, w.certificate].filter(Boolean).join(', ') }})</template></p></section>
       <section v-if="a.reservations.length || a.close.remarks.length"><h2>To be noted</h2><ul class="small"><li v-for="t in [...a.reservations, ...a.close.remarks]" :key="t">{{ t }}</li></ul></section>
       <footer>
+        <p v-if="a.review.approved"><span class="quiet small">Approved</span><br /><strong>{{ a.review.approved.by }}</strong><br /><span class="small">{{ momentText(a.review.approved.at) }}</span></p>
         <p><span class="quiet small">Signed</span><br /><strong>{{ a.close.signed ?? '' }}</strong><br /><span class="small">{{ a.close.signed_at ? momentText(a.close.signed_at) : '' }}</span></p>
         <p class="small quiet foot">{{ a.tolerance.source }}. Errors are plain readings, E = I − L. This is a record of work done, not a calibration certificate. Job <span class="figure">{{ props.job }}</span></p>
       </footer>
     </article>
+    <VersionList v-if="a && data" :job="props.job" :entries="a.entries.length" />
   </main>
 </template>
 
@@ -75,7 +87,7 @@ const print = () => window.print()
 .practised { position: relative; }
 .practised::after { content: 'PRACTICE'; position: absolute; inset: 0; display: grid; place-items: center; font-size: 9rem; font-weight: 800; letter-spacing: 0.1em; color: var(--ink); opacity: 0.09; rotate: -28deg; pointer-events: none; overflow: hidden; }
 .desk { padding: 1rem 1.25rem 2rem; display: flex; flex-direction: column; gap: 1rem; align-items: center; }
-.tools { width: min(52rem, 100%); }
+.tools, .why { width: min(52rem, 100%); }
 .page { background: var(--sheet); width: min(52rem, 100%); padding: 1.75rem 2rem; border: 1px solid var(--rule); display: flex; flex-direction: column; gap: 0.9rem; }
 header { display: flex; justify-content: space-between; gap: 1rem; align-items: end; border-bottom: 2px solid var(--ink); padding-bottom: 0.6rem; }
 .verdict { font-size: 1.3rem; }

@@ -8,6 +8,8 @@ import VerdictMark from '../parts/VerdictMark.vue'
 import { session } from '../state/session'
 import { useTyped } from '../state/typed'
 import ShadeSide from './ShadeSide.vue'
+import ConditionsForm from './ConditionsForm.vue'
+import CorrectSheet from './CorrectSheet.vue'
 import CounterForm from './CounterForm.vue'
 import WorkFrame from './WorkFrame.vue'
 import { useEntry } from './useEntry'
@@ -47,6 +49,8 @@ async function sign(): Promise<void> {
       <p class="row verdict" role="status"><VerdictMark :verdict="outcomeVerdict(a.outcome)" :word="outcomeWord(a.outcome)" /> <span>{{ a.outcome_says }}</span></p>
       <ul v-if="a.reservations.length" class="small"><li v-for="r in a.reservations" :key="r" class="note note-caution">{{ r }}</li></ul>
       <RefusalNote :failure="entry.general(['seals', 'text', 'reason', 'name'])" />
+      <p v-if="a.review.standing === 'sent_back' && a.review.sent_back" class="note note-caution"><strong>Sent back by {{ a.review.sent_back.by }}:</strong> {{ a.review.sent_back.text }}</p>
+      <p v-if="a.review.standing === 'amending'" class="note">New version, in the place of {{ a.review.replaces }}: {{ a.review.because }}</p>
       <template v-if="!job.frozen.value">
         <form v-if="sealing" class="stack tight" @submit.prevent="sealUp">
           <div class="field"><label for="seals">Seals, with their numbers; empty if it has none</label><InputText id="seals" v-model="seals" autofocus /></div>
@@ -65,6 +69,7 @@ async function sign(): Promise<void> {
           <div class="field grow"><label for="remark">Remark for the record</label><InputText id="remark" v-model="remark" /><p v-if="entry.wrong('text')" class="wrong" role="alert">{{ entry.wrong('text') }}</p></div>
           <Button type="submit" :disabled="entry.blocked.value">Add</Button>
         </form>
+        <CorrectSheet />
         <details v-if="!a.close.stopped && !a.close.ready">
           <summary>The job cannot be finished</summary>
           <form class="row end" @submit.prevent="stopShort">
@@ -76,6 +81,7 @@ async function sign(): Promise<void> {
       <RouterLink v-else class="btn btn-next start" :to="{ name: 'record', params: { job: job.id } }">To the record</RouterLink>
     </template>
     <template #side>
+      <ConditionsForm v-if="!job.frozen.value" />
       <CounterForm v-if="!job.frozen.value" left />
       <section v-if="a && !job.frozen.value">
         <h2>{{ a.close.missing.length ? 'Missing' : 'Nothing is missing' }}</h2>

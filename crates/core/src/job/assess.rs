@@ -6,9 +6,10 @@ use super::judging::judge_setup;
 use super::loaded::mark;
 use super::proving::{Phase, judged, lacking, wanted};
 use super::sentences::sentence;
+use super::review::review;
 use super::shade::shade;
 use super::stages::{next, open_faults, proof_lacks, proof_readings, provable, stages};
-use super::{
+use super::{Conditions, 
     AdjustView, Adjusted, Assessment, Body, BudgetView, CheckFinding, CheckView, CloseView, DecisionView, Entry, EntryView, How, JobState, Outcome, PadLine, PointLine, PhaseView, ReadingView, Setup,
     SetupView, TestView, ToleranceView, UsedPiece, cautions_for, checklist, closing,
 };
@@ -47,6 +48,8 @@ pub fn assess(entries: &[Entry], state: &JobState) -> Assessment {
         cautions: cautions_for(state.sheet.kind).cloned().collect(),
         entries: entries.iter().map(|entry| listed(entries, state, entry)).collect(),
         weights_used: weights_used(state),
+        review: review(state),
+        conditions: state.conditions.iter().map(Conditions::says).collect(),
     }
 }
 
@@ -388,7 +391,7 @@ fn listed(entries: &[Entry], state: &JobState, entry: &Entry) -> EntryView {
         Body::StruckOut { entry: id, reason } if *id == entry.id => Some(format!("{reason} ({})", e.by.name)),
         _ => None,
     });
-    let plain = !matches!(entry.body, Body::Started { .. } | Body::StruckOut { .. } | Body::Closed { .. });
+    let plain = !matches!(entry.body, Body::Started { .. } | Body::StruckOut { .. } | Body::Closed { .. } | Body::SentBack { .. } | Body::Approved { .. } | Body::Amended { .. });
     EntryView {
         id: entry.id,
         seq: entry.seq,

@@ -5,6 +5,7 @@ use super::stages::open_faults;
 use super::judging::judge_setup;
 use super::loaded::{comes_to, fit_for_proof};
 use super::checks::spots;
+use super::review::after_signing;
 use super::{Body, Capture, CheckFinding, Entry, JobState, Purpose, ReadStage, TOGETHER, Way, ScaleSheet, Setup, SetupOrigin, Taken, checklist};
 use crate::adjust::{Curve, Point, TwoPoint};
 use crate::quantity::{Decimal, Mass, digits_without_point};
@@ -20,9 +21,7 @@ const LONGEST_TEXT: usize = 2_000;
 /// # Errors
 /// A [`Refusal`]; nothing is changed by it.
 pub fn decide(entries: &[Entry], state: &JobState, body: &Body) -> Result<(), Refusal> {
-    if let Some((name, _, _)) = &state.closed {
-        return Err(Refusal::new("closed", format!("the record was signed by {name} and is frozen")).then("Start a new job for this scale."));
-    }
+    after_signing(state, body)?;
     match body {
         Body::Started { .. } => Err(Refusal::new("already_started", "the job has begun already")),
         Body::LookedOver { item, note, .. } => {
@@ -104,6 +103,16 @@ pub fn decide(entries: &[Entry], state: &JobState, body: &Body) -> Result<(), Re
             strike(entries, state, *entry)
         }
         Body::Closed { name } => close(state, name),
+        Body::ConditionsRead { conditions } => conditions.note.as_deref().map_or(Ok(()), |note| readable("note", note)),
+        Body::SheetCorrected { to, reason } => {
+            reasoned("reason", reason)?;
+            let mut sheet = state.sheet.clone();
+            to.put_into(&mut sheet);
+            sheet.check()
+        }
+        Body::SentBack { remarks } => reasoned("remarks", remarks),
+        Body::Approved { remarks } => remarks.as_deref().map_or(Ok(()), |text| readable("remarks", text)),
+        Body::Amended { reason, .. } => reasoned("reason", reason),
     }
 }
 

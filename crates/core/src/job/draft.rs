@@ -5,7 +5,7 @@ use serde::Deserialize;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use super::{Around, Body, Capture, CheckFinding, Counters, JobState, Purpose, ReadStage, Settlement, Setup, Taken, UsedPiece, Way};
+use super::{Conditions, Particulars, Around, Body, Capture, CheckFinding, Counters, JobState, Purpose, ReadStage, Settlement, Setup, Taken, UsedPiece, Way};
 use crate::adjust::{School, Site, given_g, internal_weight, new_factor};
 use crate::keying::RangeMode;
 use crate::proof::DecisionRule;
@@ -339,6 +339,29 @@ pub enum Draft {
         /// The remark.
         text: String,
     },
+    /// What is around the scale.
+    ConditionsRead {
+        /// °C, as typed.
+        #[serde(default)]
+        temperature: String,
+        /// % relative humidity, as typed.
+        #[serde(default)]
+        humidity: String,
+        /// hPa, as typed.
+        #[serde(default)]
+        pressure: String,
+        /// Anything else.
+        #[serde(default)]
+        note: String,
+    },
+    /// A slip in what identifies the scale.
+    SheetCorrected {
+        /// As it is.
+        to: Particulars,
+        /// Why.
+        #[serde(default)]
+        reason: String,
+    },
     /// Stopped short.
     StoppedShort {
         /// Why.
@@ -357,6 +380,24 @@ pub enum Draft {
     Closed {
         /// The name.
         name: String,
+    },
+    /// Sent back.
+    SentBack {
+        /// What is to be put right.
+        #[serde(default)]
+        remarks: String,
+    },
+    /// Approved.
+    Approved {
+        /// Remarks.
+        #[serde(default)]
+        remarks: String,
+    },
+    /// A new version is begun.
+    Amended {
+        /// Why.
+        #[serde(default)]
+        reason: String,
     },
 }
 
@@ -435,6 +476,11 @@ pub fn interpret(state: &JobState, draft: Draft, around: &Around) -> Result<Body
         Draft::StoppedShort { reason } => Body::StoppedShort { reason },
         Draft::StruckOut { entry, reason } => Body::StruckOut { entry, reason },
         Draft::Closed { name } => Body::Closed { name: name.trim().to_owned() },
+        Draft::ConditionsRead { temperature, humidity, pressure, note } => Body::ConditionsRead { conditions: Conditions::typed(&temperature, &humidity, &pressure, &note)? },
+        Draft::SheetCorrected { to, reason } => Body::SheetCorrected { to: Box::new(to), reason },
+        Draft::SentBack { remarks } => Body::SentBack { remarks },
+        Draft::Approved { remarks } => Body::Approved { remarks: said(remarks) },
+        Draft::Amended { reason } => Body::Amended { of: around.number.unwrap_or_default().to_owned(), reason },
     })
 }
 

@@ -6,7 +6,7 @@ use time::OffsetDateTime;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use super::{ScaleSheet, UsedPiece};
+use super::{Conditions, Particulars, ScaleSheet, UsedPiece};
 use crate::adjust::{School, Site};
 use crate::keying::RangeMode;
 use crate::proof::DecisionRule;
@@ -511,6 +511,19 @@ pub enum Body {
         /// The remark.
         text: String,
     },
+    /// What was around the scale was read.
+    ConditionsRead {
+        /// What.
+        #[serde(flatten)]
+        conditions: Conditions,
+    },
+    /// A slip in what identifies the scale is put right.
+    SheetCorrected {
+        /// As it is.
+        to: Box<Particulars>,
+        /// Why.
+        reason: String,
+    },
     /// The job ends before the scale is proved.
     StoppedShort {
         /// Why.
@@ -527,5 +540,23 @@ pub enum Body {
     Closed {
         /// The name as signed.
         name: String,
+    },
+    /// The reviewer sends the signed record back; it is open again.
+    SentBack {
+        /// What is to be put right.
+        remarks: String,
+    },
+    /// The reviewer approves the signed record.
+    Approved {
+        /// Remarks.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        remarks: Option<String>,
+    },
+    /// The signed record is to have a new version; the job is open again.
+    Amended {
+        /// Number of the record that it takes the place of.
+        of: String,
+        /// Why.
+        reason: String,
     },
 }

@@ -7,7 +7,7 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use super::chain::{self, ChainError};
-use super::{Body, Entry, JobState, Sealed, decide, fold};
+use super::{Body, Entry, JobState, Needs, Sealed, decide, fold};
 
 /// The media type of a job file.
 pub const MEDIA_TYPE: &str = "application/vnd.ombret.job+json";
@@ -113,6 +113,9 @@ fn replay(entries: &[Entry]) -> Result<JobState, FileError> {
             return Err(wrong(entry.seq, "its identity stands twice".into()));
         }
         decide(&entries[..index], &state, &entry.body).map_err(|refusal| wrong(entry.seq, refusal.message))?;
+        if entry.body.needs() == Needs::Reviewer && state.closed.as_ref().is_some_and(|(_, signer, _)| signer.id == entry.by.id) {
+            return Err(wrong(entry.seq, "who signed a record does not approve it".into()));
+        }
         state = fold(&entries[..=index]).ok_or_else(|| wrong(entry.seq, "it cannot be read".into()))?;
     }
     Ok(state)

@@ -89,12 +89,14 @@ pub struct Around<'a> {
     pub school: School,
     /// The day.
     pub day: Date,
+    /// Number of the job's record, where it has one.
+    pub number: Option<&'a str>,
 }
 
 impl<'a> Around<'a> {
     /// Nothing but the indicator.
     pub const fn only(live: &'a super::Heard) -> Self {
-        Self { live, kit: &[], school: School::Tenth, day: Date::MIN }
+        Self { live, kit: &[], school: School::Tenth, day: Date::MIN, number: None }
     }
 
     pub(super) fn used(&self, ids: &[Uuid]) -> Result<Vec<UsedPiece>, Refusal> {

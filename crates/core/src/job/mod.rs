@@ -15,6 +15,7 @@ mod keyed;
 mod loaded;
 mod look_over;
 mod proving;
+mod review;
 mod sentences;
 mod shade;
 mod sheet;
@@ -39,6 +40,7 @@ pub use file::{FileError, JobFile, MEDIA_TYPE, MOST_ENTRIES, RULES_VERSION, open
 pub use look_over::{Caution, CheckItem, cautions_for, checklist};
 pub use loaded::{Around, UsedPiece, mark};
 pub use proving::{BudgetLine, BudgetView, Phase, ReadingView, Wanted};
+pub use review::{Conditions, Needs, Particulars, Remark, Review, ReviewView, Standing};
 pub use sheet::{Build, HouseTests, ProfileRef, ScaleKind, ScaleSheet, StaysOn};
 pub use stages::{Act, Missing, Next, Stage, StageState, StageView};
 pub use state::{Adjusted, CapturedPoint, How, JobState, PadState, Discrimination, Reading, SetupOrigin, fold};

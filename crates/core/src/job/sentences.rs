@@ -67,6 +67,11 @@ pub fn sentence(kind: ScaleKind, body: &Body) -> String {
         Body::StoppedShort { reason } => format!("Stopped short: {reason}"),
         Body::StruckOut { reason, .. } => format!("An entry struck out: {reason}"),
         Body::Closed { name } => format!("Signed by {name}"),
+        Body::ConditionsRead { conditions } => format!("Around it: {}", conditions.says()),
+        Body::SheetCorrected { to, reason } => format!("Put right: {}, {}, {}, serial {}: {reason}", to.name, to.owner, to.place, to.serial),
+        Body::SentBack { remarks } => format!("Sent back: {remarks}"),
+        Body::Approved { remarks } => format!("Approved{}", remarks.as_ref().map_or_else(String::new, |r| format!(": {r}"))),
+        Body::Amended { of, reason } => format!("New version, in the place of {of}: {reason}"),
     }
 }
 

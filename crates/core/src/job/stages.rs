@@ -257,7 +257,10 @@ fn prove(state: &JobState, outcome: Outcome) -> (StageState, String) {
 /// The one action that is next.
 pub fn next(state: &JobState) -> Next {
     if state.closed.is_some() {
-        return Next { stage: Stage::Close, act: Act::Nothing, says: "Signed and frozen.".into() };
+        return Next { stage: Stage::Close, act: Act::Nothing, says: match state.review.approved {
+                Some(_) => "Signed, approved and frozen.".into(),
+                None => "Signed and frozen.".into(),
+            } };
     }
     if state.stopped.is_some() {
         return closing_next(state);

@@ -8,7 +8,7 @@ use time::OffsetDateTime;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use super::{Before, Body, Capture, CheckFinding, Counters, Entry, Purpose, ReadStage, TOGETHER, ScaleSheet, Settlement, Setup, Signer, SpanOnRecord, Taken, UsedPiece, Way};
+use super::{Conditions, Review, Before, Body, Capture, CheckFinding, Counters, Entry, Purpose, ReadStage, TOGETHER, ScaleSheet, Settlement, Setup, Signer, SpanOnRecord, Taken, UsedPiece, Way};
 use crate::adjust::School;
 use crate::proof::DecisionRule;
 use crate::quantity::{Decimal, Mass};
@@ -245,6 +245,10 @@ pub struct JobState {
     pub stopped: Option<String>,
     /// Signed and closed: the name, who and when.
     pub closed: Option<(String, Signer, OffsetDateTime)>,
+    /// What became of the signatures.
+    pub review: Review,
+    /// What was around the scale, each time that it was read.
+    pub conditions: Vec<Conditions>,
     /// Entries struck out.
     pub struck: BTreeSet<Uuid>,
     /// How much span weight is asked for on this job, and why.
@@ -360,6 +364,8 @@ impl JobState {
             remarks: Vec::new(),
             stopped: None,
             closed: None,
+            review: Review::default(),
+            conditions: Vec::new(),
             struck: BTreeSet::new(),
             school: None,
             discriminations: Vec::new(),
@@ -481,7 +487,10 @@ impl JobState {
             Body::SealedUp { seals, switch_back, locked } => self.sealed_up = Some((seals.clone(), *switch_back, *locked)),
             Body::Remarked { text } => self.remarks.push(text.clone()),
             Body::StoppedShort { reason } => self.stopped = Some(reason.clone()),
+            Body::ConditionsRead { conditions } => self.conditions.push(conditions.clone()),
+            Body::SheetCorrected { to, .. } => to.put_into(&mut self.sheet),
             Body::Closed { name } => self.closed = Some((name.clone(), entry.by.clone(), entry.at)),
+            Body::SentBack { .. } | Body::Approved { .. } | Body::Amended { .. } => self.reviewed(entry),
         }
     }
 

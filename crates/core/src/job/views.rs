@@ -5,7 +5,7 @@ use time::OffsetDateTime;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use super::{Before, BudgetView, Caution, CheckFinding, Missing, Next, ReadingView, ScaleSheet, Settlement, Setup, SetupOrigin, StageView, TestView, Wanted, UsedPiece};
+use super::{ReviewView, Before, BudgetView, Caution, CheckFinding, Missing, Next, ReadingView, ScaleSheet, Settlement, Setup, SetupOrigin, StageView, TestView, Wanted, UsedPiece};
 use crate::proof::DecisionRule;
 use crate::quantity::Mass;
 use crate::setup::{Alternative, Finding, Grade, SignalBar};
@@ -74,6 +74,10 @@ pub struct Assessment {
     pub entries: Vec<EntryView>,
     /// Every piece that was named, each once, the heaviest first.
     pub weights_used: Vec<UsedPiece>,
+    /// How the record stands.
+    pub review: ReviewView,
+    /// What was around the scale, each time that it was read.
+    pub conditions: Vec<String>,
 }
 
 /// The tolerance in force.

@@ -1,22 +1,23 @@
 //! The demo's data: an open file of people, scales and what was done on them, played through the
 //! same rules as any other job, at the times that the file gives.
 
+use std::collections::BTreeMap;
 use std::path::Path;
 
 use ombret_core::adjust::Site;
 use ombret_core::keying::read_profile;
 use ombret_core::job::{Around, 
-    Body, CheckFinding, Draft, Entry, JobFile, ReadDetail, ReadStage, ScaleSheet, SetupDraft, Signer, Silence, Source, Way, checklist, decide, fold, genesis, interpret, seal,
+    Body, CheckFinding, Draft, Entry, JobFile, Needs, ReadDetail, ReadStage, ScaleSheet, SetupDraft, Signer, Silence, Source, Way, checklist, decide, fold, genesis, interpret, seal,
 };
 use ombret_core::quantity::Unit;
-use ombret_core::weights::{Mapping, read_table};
+use ombret_core::weights::{Mapping, Piece, Usable, read_table};
 use serde::Deserialize;
 use sqlx::PgPool;
 use time::{Duration, OffsetDateTime};
 use uuid::Uuid;
 
 use crate::PROGRAM;
-use crate::http::hash_password;
+use crate::http::{PaperRules, hash_password};
 use crate::live::Device;
 use crate::store::people::{self, Person, Role};
 use crate::store::kit;
@@ -43,6 +44,9 @@ struct Demo {
 struct DemoWorkshop {
     id: Uuid,
     name: String,
+    /// What stands on its paper.
+    #[serde(default)]
+    paper: PaperRules,
 }
 
 #[derive(Deserialize)]
@@ -90,6 +94,15 @@ struct Visit {
     remark: Option<String>,
     #[serde(default)]
     open: bool,
+    /// What was around it: °C, % and hPa.
+    #[serde(default)]
+    conditions: Option<(String, String, String)>,
+    /// Of which pieces a load was made: its text, and their serials.
+    #[serde(default)]
+    kit: BTreeMap<String, Vec<String>>,
+    /// Who approved it.
+    #[serde(default)]
+    approved_by: Option<usize>,
 }
 
 #[derive(Deserialize)]
@@ -110,7 +123,9 @@ pub async fn load_demo(pool: &PgPool, file: &Path, lines: &str, hands: &str) -> 
     }
     let demo: Demo = serde_json::from_slice(&std::fs::read(file)?)?;
     people::add_workshop(pool, demo.workshop.id, &demo.workshop.name).await?;
+    people::set_paper(pool, demo.workshop.id, &demo.workshop.paper).await?;
     let mut staff = Vec::new();
+    let mut pieces = Vec::new();
     for p in &demo.people {
         let person = Person { id: p.id, workshop_id: demo.workshop.id, workshop: demo.workshop.name.clone(), name: p.name.clone(), role: p.role };
         people::add_person(pool, &person, &p.sign_in, &hash_password(&p.password)?).await?;
@@ -140,6 +155,7 @@ pub async fn load_demo(pool: &PgPool, file: &Path, lines: &str, hands: &str) -> 
             return Err(format!("{name}: {:?}", read.errors).into());
         }
         kit::add(pool, demo.workshop.id, &read.pieces).await?;
+        pieces = read.pieces;
     }
     for scale in &demo.scales {
         scale.sheet.check().map_err(|refusal| format!("{}: {}", scale.sheet.name, refusal.message))?;
@@ -149,25 +165,30 @@ pub async fn load_demo(pool: &PgPool, file: &Path, lines: &str, hands: &str) -> 
             let before = scales::before(pool, scale.sheet.id).await?;
             let by = staff.get(visit.by).ok_or("a visit by nobody")?;
             let start = OffsetDateTime::now_utc() - Duration::days(visit.days_ago);
-            let file = play(&scale.sheet, before, visit, by, start).map_err(|e| format!("{} {} days ago: {e}", scale.sheet.name, visit.days_ago))?;
+            let by = (by, visit.approved_by.and_then(|i| staff.get(i)));
+            let file = play(&scale.sheet, before, visit, by, start, &pieces).map_err(|e| format!("{} {} days ago: {e}", scale.sheet.name, visit.days_ago))?;
             jobs::store_file(pool, demo.workshop.id, scale.sheet.id, &file, false).await?;
         }
     }
     Ok(())
 }
 
-fn play(sheet: &ScaleSheet, before: Option<ombret_core::job::Before>, visit: &Visit, by: &Signer, start: OffsetDateTime) -> Result<JobFile, String> {
+fn play(sheet: &ScaleSheet, before: Option<ombret_core::job::Before>, visit: &Visit, (by, approver): (&Signer, Option<&Signer>), start: OffsetDateTime, kit: &[Piece]) -> Result<JobFile, String> {
     let mut entries: Vec<Entry> = Vec::new();
     let add = |entries: &mut Vec<Entry>, body: Body| {
+        let by = if body.needs() == Needs::Reviewer { approver.unwrap_or(by) } else { by };
         let seq = u32::try_from(entries.len()).unwrap_or(u32::MAX - 1) + 1;
         // Whole seconds, half a minute apart; the identities follow from the job's.
         let at = (start + Duration::seconds(40 * i64::from(seq))).replace_nanosecond(0).unwrap_or(start);
         entries.push(Entry { id: Uuid::from_u128(visit.job.as_u128() + u128::from(seq)), seq, at, by: by.clone(), body });
     };
     add(&mut entries, Body::Started { sheet: Box::new(sheet.clone()), before: before.map(Box::new) });
-    for draft in drafts(sheet, visit, by) {
+    let silent = Err(Silence::not_connected());
+    let around = Around { kit, day: start.date(), ..Around::only(&silent) };
+    let fit = |serial: &String| kit.iter().find(|p| p.serial == *serial && matches!(p.usable(start.date()), Usable::Yes { .. })).map(|p| p.id);
+    for draft in drafts(sheet, visit, by, &fit) {
         let state = fold(&entries).ok_or("a journal that does not begin")?;
-        let body = interpret(&state, draft, &Around::only(&Err(Silence::not_connected()))).map_err(|r| r.message)?;
+        let body = interpret(&state, draft, &around).map_err(|r| r.message)?;
         decide(&entries, &state, &body).map_err(|r| r.message)?;
         add(&mut entries, body);
     }
@@ -185,8 +206,10 @@ fn typed(text: &str) -> Source {
     Source::Typed { text: text.into(), steady: true }
 }
 
-fn drafts(sheet: &ScaleSheet, visit: &Visit, by: &Signer) -> Vec<Draft> {
+fn drafts(sheet: &ScaleSheet, visit: &Visit, by: &Signer, fit: &dyn Fn(&String) -> Option<Uuid>) -> Vec<Draft> {
     let mut out = Vec::new();
+    // Pieces that were not fit on that day are not named: the demo grows old, its certificates do not.
+    let made_of = |load: &String| visit.kit.get(load).and_then(|serials| serials.iter().map(fit).collect::<Option<Vec<Uuid>>>()).unwrap_or_default();
     for item in checklist(sheet.kind) {
         let fault = visit.faults.iter().find(|(id, _, _)| *id == item.id);
         let finding = if fault.is_some() { CheckFinding::Fault } else { CheckFinding::Ok };
@@ -196,13 +219,16 @@ fn drafts(sheet: &ScaleSheet, visit: &Visit, by: &Signer) -> Vec<Draft> {
         }
     }
     let readings = |stage, list: &[(String, String)], way: Way| -> Vec<Draft> {
-        list.iter().map(|(load, shown)| Draft::Read { stage, load: load.clone(), shown: typed(shown), way, pad: None, with: Vec::new(), overruled: String::new(), detail: ReadDetail::default() }).collect()
+        list.iter().map(|(load, shown)| Draft::Read { stage, load: load.clone(), shown: typed(shown), way, pad: None, with: made_of(load), overruled: String::new(), detail: ReadDetail::default() }).collect()
     };
+    if let Some((temperature, humidity, pressure)) = visit.conditions.clone() {
+        out.push(Draft::ConditionsRead { temperature, humidity, pressure, note: String::new() });
+    }
     out.extend(readings(ReadStage::AsFound, &visit.found, Way::Up));
     if let Some(adjust) = &visit.adjust {
         out.push(Draft::SetUp(SetupDraft::new(&visit.max, &visit.d, visit.unit)));
         out.push(Draft::ZeroCaptured { counts: typed(&adjust.zero), pad: None });
-        out.push(Draft::SpanChosen { weight: adjust.weight.clone(), pad: None, with: Vec::new() });
+        out.push(Draft::SpanChosen { weight: adjust.weight.clone(), pad: None, with: made_of(&adjust.weight) });
         out.push(Draft::SpanCaptured { counts: typed(&adjust.span), pad: None });
         out.push(Draft::AdjustmentSaved);
     }
@@ -217,6 +243,9 @@ fn drafts(sheet: &ScaleSheet, visit: &Visit, by: &Signer) -> Vec<Draft> {
     if !visit.open {
         out.push(Draft::SealedUp { seals: visit.seals.clone(), switch_back: true, locked: true });
         out.push(Draft::Closed { name: by.name.clone() });
+        if visit.approved_by.is_some() {
+            out.push(Draft::Approved { remarks: String::new() });
+        }
     }
     out
 }

@@ -68,13 +68,17 @@ fn holds(frozen: &Frozen) -> Result<(), String> {
     let sealed: Vec<Sealed> = frozen.entries.iter().map(|text| serde_json::from_str(text)).collect::<Result<_, _>>().map_err(|e| format!("an entry cannot be read: {e}"))?;
     let journal = serde_json::to_vec(&JobFile::new(frozen.job, PROGRAM, sealed.clone())).map_err(|e| e.to_string())?;
     open_file(&journal).map_err(|e| format!("its journal: {e}"))?;
-    let Some((bytes, sha256)) = &frozen.record else { return Ok(()) };
+    frozen.records.iter().try_for_each(|(bytes, sha256)| record_holds(bytes, sha256, &sealed))
+}
+
+/// A record is a journal as it was when it was frozen: what follows only goes on from it.
+fn record_holds(bytes: &[u8], sha256: &str, sealed: &[Sealed]) -> Result<(), String> {
     let now: String = Sha256::digest(bytes).iter().map(|b| format!("{b:02x}")).collect();
-    if now != *sha256 {
+    if now != sha256 {
         return Err("its record is not the bytes that were frozen".into());
     }
     let (file, _) = open_file(bytes).map_err(|e| format!("its record: {e}"))?;
-    if file.entries != sealed {
+    if !sealed.starts_with(&file.entries) {
         return Err("its record and its journal differ".into());
     }
     Ok(())

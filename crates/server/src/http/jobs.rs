@@ -4,7 +4,7 @@ use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
 use ombret_core::adjust::School;
-use ombret_core::job::{Around, Assessment, Body as EntryBody, Draft, Entry, Heard, MOST_ENTRIES, Setup, SetupDraft, SetupJudgement, Signer, Silence, assess, decide, interpret, judge_by_profile, judge_setup};
+use ombret_core::job::{Around, Assessment, Body as EntryBody, Draft, Entry, Heard, MOST_ENTRIES, Needs, Setup, SetupDraft, SetupJudgement, Signer, Silence, assess, decide, interpret, judge_by_profile, judge_setup};
 use ombret_core::Refusal;
 use ombret_core::weights::Piece;
 use serde::{Deserialize, Serialize};
@@ -18,7 +18,7 @@ use super::profiles::profile_of;
 use super::{ApiError, App, Problem};
 use crate::live::observe;
 use crate::store::jobs::{self, JobHead, JobRow, Journal};
-use crate::store::people::Person;
+use crate::store::people::{Person, Role};
 use crate::store::scales;
 
 /// A job to begin.
@@ -125,7 +125,7 @@ pub async fn get_job(State(app): State<App>, SignedIn(person): SignedIn, At(id):
     responses((status = 200, body = EntryReply), (status = 404, body = Problem), (status = 409, body = Problem), (status = 422, body = Problem), (status = 503, body = Problem)))]
 pub async fn add_entry(
     State(app): State<App>,
-    Technician(person): Technician,
+    SignedIn(person): SignedIn,
     At(id): At<Uuid>,
     Body(new): Body<NewEntry>,
 ) -> Result<Json<EntryReply>, ApiError> {
@@ -185,11 +185,21 @@ fn next_entry(app: &App, person: &Person, journal: Journal, new: &NewEntry, besi
         return Err(Refusal::new("too_long", format!("a job has at most {MOST_ENTRIES} entries")).then("Close this job and start another.").into());
     }
     let live = live_now(app, journal.head.scale_id, &state.setup_in_force().0);
-    let around = Around { live: &live, kit: &beside.kit, school: beside.school, day: OffsetDateTime::now_utc().date() };
+    let around = Around { live: &live, kit: &beside.kit, school: beside.school, day: OffsetDateTime::now_utc().date(), number: journal.head.number.as_deref() };
     let body = interpret(&state, new.draft.clone(), &around)?;
+    may(person, &body)?;
     decide(&entries, &state, &body)?;
     let entry = Entry { id: new.id, seq: state.head + 1, at: OffsetDateTime::now_utc(), by: signer(person), body };
     Ok((entry, journal))
+}
+
+/// Who works on the scale signs; who approves has not worked on it.
+fn may(person: &Person, body: &EntryBody) -> Result<(), ApiError> {
+    let needed = match body.needs() {
+        Needs::Technician => Role::Technician,
+        Needs::Reviewer => Role::Reviewer,
+    };
+    if person.role == needed { Ok(()) } else { Err(ApiError::WrongRole) }
 }
 
 fn live_now(app: &App, scale: Uuid, setup: &Setup) -> Heard {

@@ -10,6 +10,7 @@ mod kit;
 mod live;
 mod objects;
 mod openapi;
+mod papers;
 mod practice;
 mod problem;
 mod profiles;
@@ -35,6 +36,7 @@ use tower_http::trace::TraceLayer;
 
 pub use judgement::JudgementRules;
 pub use openapi::document;
+pub use papers::PaperRules;
 pub use problem::{ApiError, Problem};
 pub use sign_in::hash_password;
 
@@ -97,6 +99,7 @@ async fn body_limit(mut request: axum::extract::Request, next: middleware::Next)
         path if path.starts_with("/api/profiles") => PROFILE_LIMIT,
         path if path.starts_with("/api/kit/") => KIT_LIMIT,
         path if path.starts_with("/api/lessons") => PROFILE_LIMIT,
+        "/api/dcc" => ombret_core::dcc::MOST_BYTES,
         _ => BODY_LIMIT,
     };
     DefaultBodyLimit::apply(DefaultBodyLimit::max(limit), &mut request);

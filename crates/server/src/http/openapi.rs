@@ -5,7 +5,7 @@ use utoipa::OpenApi;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
-use super::{App, history, jobs, judgement, kit, live, objects, practice, profiles, records, scales, sign_in, vocabulary};
+use super::{App, history, jobs, judgement, kit, live, objects, papers, practice, profiles, records, scales, sign_in, vocabulary};
 
 #[derive(OpenApi)]
 #[openapi(info(title = "Ombret", description = "Setting up, adjusting and proving weighing instruments."))]
@@ -50,6 +50,14 @@ pub fn routes() -> OpenApiRouter<App> {
         .routes(routes!(history::resting_on))
         .routes(routes!(records::job_file))
         .routes(routes!(records::import_job))
+        .routes(routes!(records::record_versions))
+        .routes(routes!(records::waiting_records))
+        .routes(routes!(papers::certificate_pdf))
+        .routes(routes!(papers::label_file))
+        .routes(routes!(papers::dcc_file))
+        .routes(routes!(papers::read_dcc))
+        .routes(routes!(papers::paper_kind))
+        .routes(routes!(papers::get_paper, papers::set_paper))
         .routes(routes!(live::live_reading))
         .routes(routes!(live::use_hands))
         .routes(routes!(practice::list_lessons, practice::keep_lesson))

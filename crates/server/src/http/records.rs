@@ -7,14 +7,15 @@ use axum::http::{HeaderValue, StatusCode, header};
 use axum::response::{IntoResponse, Response};
 use ombret_core::Refusal;
 use ombret_core::job::{FileError, JobFile, MEDIA_TYPE, open_file};
-use serde::Serialize;
-use utoipa::ToSchema;
+use serde::{Deserialize, Serialize};
+use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
 
-use super::body::At;
+use super::body::{Asked, At};
 use super::guard::{SignedIn, Technician};
 use super::{ApiError, App, FILE_LIMIT, Problem};
 use crate::PROGRAM;
+use crate::store::records::{VersionRow, WaitingRow};
 use crate::store::{jobs, records, scales};
 
 /// What came in with a file.
@@ -30,12 +31,33 @@ pub struct Imported {
     entries: usize,
 }
 
+/// Which version of a record.
+#[derive(Clone, Copy, Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
+pub struct VersionQuery {
+    /// From 1; none: as it stands now.
+    pub(super) version: Option<i32>,
+}
+
+/// The versions of a job's record, the newest first.
+#[utoipa::path(get, path = "/api/jobs/{id}/versions", tag = "records", params(("id" = Uuid, Path)), responses((status = 200, body = Vec<VersionRow>), (status = 401, body = Problem)))]
+pub async fn record_versions(State(app): State<App>, SignedIn(person): SignedIn, At(id): At<Uuid>) -> Result<Json<Vec<VersionRow>>, ApiError> {
+    Ok(Json(records::versions(&app.pool, person.workshop_id, id).await?))
+}
+
+/// Signed records that wait for approval, the longest first.
+#[utoipa::path(get, path = "/api/review", tag = "records", responses((status = 200, body = Vec<WaitingRow>), (status = 401, body = Problem)))]
+pub async fn waiting_records(State(app): State<App>, SignedIn(person): SignedIn) -> Result<Json<Vec<WaitingRow>>, ApiError> {
+    Ok(Json(records::waiting(&app.pool, person.workshop_id).await?))
+}
+
 /// The job as an open file; a closed job gives its frozen bytes.
-#[utoipa::path(get, path = "/api/jobs/{id}/file", tag = "records", params(("id" = Uuid, Path)),
+#[utoipa::path(get, path = "/api/jobs/{id}/file", tag = "records", params(("id" = Uuid, Path), VersionQuery),
     responses((status = 200, body = JobFile, content_type = "application/vnd.ombret.job+json"), (status = 404, body = Problem)))]
-pub async fn job_file(State(app): State<App>, SignedIn(person): SignedIn, At(id): At<Uuid>) -> Result<Response, ApiError> {
-    let bytes = match records::file(&app.pool, person.workshop_id, id).await? {
-        Some(frozen) => frozen,
+pub async fn job_file(State(app): State<App>, SignedIn(person): SignedIn, At(id): At<Uuid>, Asked(asked): Asked<VersionQuery>) -> Result<Response, ApiError> {
+    let bytes = match records::file(&app.pool, person.workshop_id, id, asked.version).await? {
+        Some(frozen) => frozen.bytes,
+        None if asked.version.is_some() => return Err(ApiError::NotFound("version")),
         None => {
             let journal = jobs::journal(&app.pool, person.workshop_id, id).await?.ok_or(ApiError::NotFound("job"))?;
             serde_json::to_vec_pretty(&JobFile::new(id, PROGRAM, journal.sealed)).map_err(|e| ApiError::Internal(e.to_string()))?

@@ -38,7 +38,7 @@ pub enum Shown {
 /// The records of a scale, the oldest first.
 pub async fn of_scale(pool: &PgPool, workshop: Uuid, scale: Uuid) -> Result<Vec<Kept>, StoreError> {
     let rows = sqlx::query!(
-        r#"select job_id, number, outcome, closed_at, shade, case when shade is null then file end as file from (select * from record where scale_id = $1 and workshop_id = $2 order by closed_at desc limit 60) r order by closed_at"#,
+        r#"select job_id, number, outcome, closed_at, shade, case when shade is null then file end as file from (select * from record where scale_id = $1 and workshop_id = $2 and not superseded order by closed_at desc limit 60) r order by closed_at"#,
         scale,
         workshop
     );
@@ -71,7 +71,7 @@ pub struct Resting {
 pub async fn resting_on(pool: &PgPool, workshop: Uuid, piece: Uuid) -> Result<Vec<Resting>, StoreError> {
     let rows = sqlx::query!(
         r#"select r.job_id, r.number, r.outcome, r.closed_at, p.certificate, s.sheet->>'name' as "scale!", s.sheet->>'owner' as "owner!"
-           from record_piece p join record r on r.job_id = p.job_id join scale s on s.id = r.scale_id
+           from record_piece p join record r on r.job_id = p.job_id and not r.superseded join scale s on s.id = r.scale_id
            where p.piece_id = $1 and r.workshop_id = $2 and not s.practice order by r.closed_at desc limit 1000"#,
         piece,
         workshop

@@ -109,7 +109,7 @@ pub async fn open(pool: &PgPool, workshop: Uuid) -> Result<Vec<JobRow>, StoreErr
 pub async fn journal(pool: &PgPool, workshop: Uuid, id: Uuid) -> Result<Option<Journal>, StoreError> {
     let row = sqlx::query!(
         "select j.id, j.scale_id, j.head_seq, j.head_hash, j.closed_at, j.imported, r.number as \"number?\"
-         from job j left join record r on r.job_id = j.id where j.id = $1 and j.workshop_id = $2",
+         from job j left join record r on r.job_id = j.id and not r.superseded where j.id = $1 and j.workshop_id = $2",
         id,
         workshop
     )
@@ -145,7 +145,7 @@ pub struct Held {
 pub async fn hold(pool: &PgPool, workshop: Uuid, id: Uuid) -> Result<Option<Held>, StoreError> {
     let mut tx = pool.begin().await?;
     let row = sqlx::query!(
-        "select id, scale_id, head_seq, head_hash, closed_at, imported from job where id = $1 and workshop_id = $2 for update",
+        "select j.id, scale_id, head_seq, head_hash, closed_at, imported, (select number from record r where r.job_id = j.id and not r.superseded) as number from job j where id = $1 and workshop_id = $2 for update",
         id,
         workshop
     )
@@ -159,7 +159,7 @@ pub async fn hold(pool: &PgPool, workshop: Uuid, id: Uuid) -> Result<Option<Held
         head_hash: r.head_hash,
         closed_at: r.closed_at,
         imported: r.imported,
-        number: None,
+        number: r.number,
     };
     let texts = sqlx::query_scalar!("select sealed from entry where job_id = $1 order by seq", id).fetch_all(&mut *tx).await?;
     Ok(Some(Held { tx, journal: Journal { head, sealed: read_all(&texts)? }, workshop }))
@@ -176,16 +176,18 @@ impl Held {
     pub async fn append(mut self, entry: Entry) -> Result<Journal, StoreError> {
         let sealed = seal(entry, &self.journal.head.head_hash)?;
         insert_entries(&mut self.tx, self.journal.head.id, std::slice::from_ref(&sealed)).await?;
-        let closed = matches!(sealed.entry.body, Body::Closed { .. }).then_some(sealed.entry.at);
+        let freezes = matches!(sealed.entry.body, Body::Closed { .. } | Body::Approved { .. });
+        let (seq, hash) = (sealed.entry.seq, sealed.hash.clone());
+        self.journal.sealed.push(sealed);
+        let closed = self.journal.state()?.closed.map(|(_, _, at)| at);
         let head = &mut self.journal.head;
-        head.head_seq = i32::try_from(sealed.entry.seq).map_err(|e| StoreError::Unreadable(e.to_string()))?;
-        head.head_hash.clone_from(&sealed.hash);
+        head.head_seq = i32::try_from(seq).map_err(|e| StoreError::Unreadable(e.to_string()))?;
+        head.head_hash = hash;
         head.closed_at = closed;
         sqlx::query!("update job set head_seq = $2, head_hash = $3, closed_at = $4 where id = $1", head.id, head.head_seq, head.head_hash, closed)
             .execute(&mut *self.tx)
             .await?;
-        self.journal.sealed.push(sealed);
-        if closed.is_some() {
+        if freezes {
             self.journal.head.number = Some(records::freeze(&mut self.tx, self.workshop, &self.journal, None).await?);
         }
         self.tx.commit().await?;
@@ -224,7 +226,8 @@ async fn store_whole(pool: &PgPool, workshop: Uuid, job: Uuid, scale: Uuid, seal
     let (Some(first), Some(last)) = (sealed.first(), sealed.last()) else {
         return Err(StoreError::Unreadable("a journal without entries".into()));
     };
-    let closed = matches!(last.entry.body, Body::Closed { .. }).then_some(last.entry.at);
+    let entries: Vec<&Entry> = sealed.iter().map(|s| &s.entry).collect();
+    let closed = fold(entries.iter().copied()).and_then(|state| state.closed).map(|(_, _, at)| at);
     let head_seq = i32::try_from(last.entry.seq).map_err(|e| StoreError::Unreadable(e.to_string()))?;
     let imported = file.is_some_and(|(_, foreign)| foreign);
     let mut tx = pool.begin().await?;

@@ -7,7 +7,7 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use super::StoreError;
-use crate::http::JudgementRules;
+use crate::http::{JudgementRules, PaperRules};
 
 /// What a person may do.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, sqlx::Type, ToSchema)]
@@ -16,7 +16,7 @@ use crate::http::JudgementRules;
 pub enum Role {
     /// Works on scales.
     Technician,
-    /// Reads, and will approve.
+    /// Reads and approves.
     Reviewer,
 }
 
@@ -156,5 +156,17 @@ pub async fn judgement(pool: &PgPool, workshop: Uuid) -> Result<JudgementRules, 
 /// Changes how a workshop judges.
 pub async fn set_judgement(pool: &PgPool, workshop: Uuid, rules: &JudgementRules) -> Result<(), StoreError> {
     sqlx::query!("update workshop set priors = $2, leave_inside = $3 where id = $1", workshop, serde_json::to_value(&rules.priors)?, rules.leave_inside).execute(pool).await?;
+    Ok(())
+}
+
+/// What a workshop puts on paper.
+pub async fn paper(pool: &PgPool, workshop: Uuid) -> Result<PaperRules, StoreError> {
+    let row = sqlx::query!("select paper, review from workshop where id = $1", workshop).fetch_one(pool).await?;
+    Ok(PaperRules { letterhead: serde_json::from_value(row.paper)?, review: row.review })
+}
+
+/// Changes it.
+pub async fn set_paper(pool: &PgPool, workshop: Uuid, rules: &PaperRules) -> Result<(), StoreError> {
+    sqlx::query!("update workshop set paper = $2, review = $3 where id = $1", workshop, serde_json::to_value(&rules.letterhead)?, rules.review).execute(pool).await?;
     Ok(())
 }

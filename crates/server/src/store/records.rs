@@ -1,18 +1,21 @@
 //! Issued records: frozen bytes, numbered by workshop and year.
 
-use ombret_core::job::{Before, JobFile, JobState, PadBefore, RULES_VERSION, Setup, SetupOrigin, SpanOnRecord, assess};
+use ombret_core::job::{Before, JobFile, JobState, Outcome, PadBefore, RULES_VERSION, Setup, SetupOrigin, SpanOnRecord, assess};
 use ombret_core::schedule::{Drawn, IntervalOutcome, add_months, next_due, shares};
+use serde::Serialize;
 use sha2::{Digest, Sha256};
 use sqlx::{PgPool, Postgres, Transaction};
 use time::{Date, OffsetDateTime};
+use utoipa::ToSchema;
 use uuid::Uuid;
 
 use super::StoreError;
 use super::jobs::Journal;
 use crate::PROGRAM;
 
-/// Freezes the record of a closed job: its bytes, its number, what the next job needs of it, and
-/// what the list of scales shows. `file` is the file it came as, where it was imported.
+/// Freezes the record of a signed or approved job: its bytes, its number, what the next job needs of
+/// it, and what the list of scales shows. What was frozen before stays as it is and is superseded.
+/// `file` is the file it came as, where it was imported.
 pub(super) async fn freeze(
     tx: &mut Transaction<'static, Postgres>,
     workshop: Uuid,
@@ -23,7 +26,12 @@ pub(super) async fn freeze(
     let state = journal.state()?;
     let assessment = assess(&entries, &state);
     let closed_at = journal.head.closed_at.unwrap_or(OffsetDateTime::UNIX_EPOCH);
-    let number = next_number(tx, workshop, closed_at.year(), state.sheet.practice).await?;
+    let version = state.review.version();
+    let number = match sqlx::query!("select number, version from record where job_id = $1 and not superseded", journal.head.id).fetch_optional(&mut **tx).await? {
+        Some(last) => numbered(last.number.strip_suffix(&format!("-{}", last.version)).filter(|_| last.version > 1).unwrap_or(&last.number), version),
+        None => numbered(&next_number(tx, workshop, closed_at.year(), state.sheet.practice).await?, version),
+    };
+    sqlx::query!("update record set superseded = true where job_id = $1 and not superseded", journal.head.id).execute(&mut **tx).await?;
     let made;
     let file = match file {
         Some(file) => file,
@@ -44,8 +52,8 @@ pub(super) async fn freeze(
         counters: state.counters.1.clone().or_else(|| state.counters.0.clone()),
     };
     sqlx::query!(
-        "insert into record (job_id, workshop_id, scale_id, number, file, sha256, outcome, program, rules, before, closed_at, shade)
-         values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12)",
+        "insert into record (job_id, workshop_id, scale_id, number, file, sha256, outcome, program, rules, before, closed_at, shade, seq, version, approved_at)
+         values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15)",
         journal.head.id,
         workshop,
         journal.head.scale_id,
@@ -57,7 +65,10 @@ pub(super) async fn freeze(
         RULES_VERSION,
         serde_json::to_value(&before)?,
         closed_at,
-        serde_json::to_value(&assessment.shade)?
+        serde_json::to_value(&assessment.shade)?,
+        journal.head.head_seq,
+        i32::try_from(version).unwrap_or(i32::MAX),
+        state.review.approved.as_ref().map(|a| a.at)
     )
     .execute(&mut **tx)
     .await?;
@@ -65,7 +76,7 @@ pub(super) async fn freeze(
     let (ids, serials): (Vec<Uuid>, Vec<String>) = used.iter().map(|p| (p.id, p.serial.clone())).unzip();
     let certificates: Vec<Option<String>> = used.iter().map(|p| p.certificate.clone()).collect();
     sqlx::query!(
-        "insert into record_piece (job_id, piece_id, serial, certificate) select $1, * from unnest($2::uuid[], $3::text[], $4::text[])",
+        "insert into record_piece (job_id, piece_id, serial, certificate) select $1, * from unnest($2::uuid[], $3::text[], $4::text[]) on conflict do nothing",
         journal.head.id,
         &ids,
         &serials,
@@ -93,7 +104,7 @@ pub(super) async fn freeze(
 /// OIML D 10:2007, method 1.
 async fn due_after(tx: &mut Transaction<'static, Postgres>, scale: Uuid, state: &JobState, closed_at: OffsetDateTime) -> Result<(Date, String), StoreError> {
     let months = u32::from(state.sheet.interval_months);
-    let kept = sqlx::query_scalar!("select shade from record where scale_id = $1 and closed_at <= $2 order by closed_at desc limit 3", scale, closed_at).fetch_all(&mut **tx).await?;
+    let kept = sqlx::query_scalar!("select shade from record where scale_id = $1 and not superseded and closed_at <= $2 order by closed_at desc limit 3", scale, closed_at).fetch_all(&mut **tx).await?;
     let mut drawn: Vec<Drawn> = kept.into_iter().flatten().filter_map(|shade| serde_json::from_value(shade).ok()).collect();
     drawn.reverse();
     // What the law or the owner sets for a trade scale is not stretched.
@@ -136,14 +147,106 @@ async fn next_number(tx: &mut Transaction<'static, Postgres>, workshop: Uuid, ye
     Ok(if practice { format!("practice-{year}-{last:04}") } else { format!("{year}-{last:04}") })
 }
 
-/// The job whose record has this number.
-pub async fn job_of(pool: &PgPool, workshop: Uuid, number: &str) -> Result<Option<Uuid>, StoreError> {
-    Ok(sqlx::query_scalar!("select job_id from record where workshop_id = $1 and number = $2", workshop, number).fetch_optional(pool).await?)
+/// The number of a version: the first has it plain.
+fn numbered(base: &str, version: u32) -> String {
+    if version > 1 { format!("{base}-{version}") } else { base.to_owned() }
 }
 
-/// The frozen bytes of a record.
-pub async fn file(pool: &PgPool, workshop: Uuid, job: Uuid) -> Result<Option<Vec<u8>>, StoreError> {
-    Ok(sqlx::query_scalar!("select file from record where job_id = $1 and workshop_id = $2", job, workshop).fetch_optional(pool).await?)
+/// The job whose record has, or had, this number.
+pub async fn job_of(pool: &PgPool, workshop: Uuid, number: &str) -> Result<Option<Uuid>, StoreError> {
+    Ok(sqlx::query_scalar!("select job_id from record where workshop_id = $1 and number = $2 order by superseded limit 1", workshop, number).fetch_optional(pool).await?)
+}
+
+/// The frozen bytes of a record with its number: of a version, or as it stands now. None while the job
+/// is open, unless an earlier version is asked for.
+pub async fn file(pool: &PgPool, workshop: Uuid, job: Uuid, version: Option<i32>) -> Result<Option<Issued>, StoreError> {
+    let row = sqlx::query!(
+        r#"select r.number, r.file, r.sha256, r.version, r.superseded, (select n.number from record n where n.job_id = r.job_id and not n.superseded) as current
+           from record r join job j on j.id = r.job_id
+           where r.job_id = $1 and r.workshop_id = $2 and case when $3::int is null then not r.superseded and j.closed_at is not null else r.version = $3 end
+           order by r.seq desc limit 1"#,
+        job,
+        workshop,
+        version
+    );
+    let row = row.fetch_optional(pool).await?;
+    Ok(row.map(|r| Issued { replaced_by: r.current.filter(|c| *c != r.number), number: r.number, sha256: r.sha256, bytes: r.file }))
+}
+
+/// A frozen record.
+#[derive(Clone, Debug)]
+pub struct Issued {
+    /// Its number.
+    pub number: String,
+    /// Its bytes.
+    pub bytes: Vec<u8>,
+    /// Their hash.
+    pub sha256: String,
+    /// Number of the version that took its place.
+    pub replaced_by: Option<String>,
+}
+
+/// A version of a record.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct VersionRow {
+    /// Its job.
+    pub job: Uuid,
+    /// Version, from 1.
+    pub version: i32,
+    /// Number.
+    pub number: String,
+    /// What the job came to.
+    pub outcome: Outcome,
+    /// When it was signed.
+    #[serde(with = "time::serde::rfc3339")]
+    pub signed_at: OffsetDateTime,
+    /// When it was approved.
+    #[serde(with = "time::serde::rfc3339::option")]
+    #[schema(required)]
+    pub approved_at: Option<OffsetDateTime>,
+    /// SHA-256 of its bytes.
+    pub sha256: String,
+}
+
+/// The versions of a job's record, the newest first; of each the bytes that were frozen last.
+pub async fn versions(pool: &PgPool, workshop: Uuid, job: Uuid) -> Result<Vec<VersionRow>, StoreError> {
+    let rows = sqlx::query!(
+        "select distinct on (version) version, number, outcome, closed_at, approved_at, sha256 from record where job_id = $1 and workshop_id = $2 order by version desc, seq desc",
+        job,
+        workshop
+    );
+    let rows = rows.fetch_all(pool).await?;
+    rows.into_iter().map(|r| Ok(VersionRow { job, version: r.version, number: r.number, outcome: serde_json::from_value(r.outcome.into())?, signed_at: r.closed_at, approved_at: r.approved_at, sha256: r.sha256 })).collect()
+}
+
+/// A signed record that waits for approval.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct WaitingRow {
+    /// Its job.
+    pub job: Uuid,
+    /// Its number.
+    pub number: String,
+    /// The scale.
+    pub scale: String,
+    /// Its owner.
+    pub owner: String,
+    /// What the job came to.
+    pub outcome: Outcome,
+    /// When it was signed.
+    #[serde(with = "time::serde::rfc3339")]
+    pub signed_at: OffsetDateTime,
+}
+
+/// Records that wait for approval, the longest first; none in a workshop that asks for no approval.
+pub async fn waiting(pool: &PgPool, workshop: Uuid) -> Result<Vec<WaitingRow>, StoreError> {
+    let rows = sqlx::query!(
+        r#"select r.job_id, r.number, r.outcome, r.closed_at, s.sheet->>'name' as "scale!", s.sheet->>'owner' as "owner!"
+           from record r join job j on j.id = r.job_id join scale s on s.id = r.scale_id join workshop w on w.id = r.workshop_id
+           where r.workshop_id = $1 and w.review and not r.superseded and r.approved_at is null and j.closed_at is not null and not s.practice order by r.closed_at limit 100"#,
+        workshop
+    );
+    let rows = rows.fetch_all(pool).await?;
+    rows.into_iter().map(|r| Ok(WaitingRow { job: r.job_id, number: r.number, scale: r.scale, owner: r.owner, outcome: serde_json::from_value(r.outcome.into())?, signed_at: r.closed_at })).collect()
 }
 
 /// A job as it is stored, for checking it.
@@ -153,18 +256,19 @@ pub struct Frozen {
     pub job: Uuid,
     /// Its entries, in order, as text.
     pub entries: Vec<String>,
-    /// Its record's bytes and their hash, where it is closed.
-    pub record: Option<(Vec<u8>, String)>,
+    /// The bytes of its records and their hashes, in the order in which they were frozen.
+    pub records: Vec<(Vec<u8>, String)>,
 }
 
 /// Jobs after this one, whatever their workshop, in the order of their identity.
 pub async fn frozen_after(pool: &PgPool, after: Uuid, limit: i64) -> Result<Vec<Frozen>, StoreError> {
     let rows = sqlx::query!(
-        r#"select j.id, r.file as "file?", r.sha256 as "sha256?", array(select e.sealed from entry e where e.job_id = j.id order by e.seq) as "entries!"
-           from job j left join record r on r.job_id = j.id where j.id > $1 order by j.id limit $2"#,
+        r#"select j.id, array(select r.file from record r where r.job_id = j.id order by r.seq) as "files!", array(select r.sha256 from record r where r.job_id = j.id order by r.seq) as "hashes!",
+                  array(select e.sealed from entry e where e.job_id = j.id order by e.seq) as "entries!"
+           from job j where j.id > $1 order by j.id limit $2"#,
         after,
         limit
     );
     let rows = rows.fetch_all(pool).await?;
-    Ok(rows.into_iter().map(|r| Frozen { job: r.id, entries: r.entries, record: r.file.zip(r.sha256) }).collect())
+    Ok(rows.into_iter().map(|r| Frozen { job: r.id, entries: r.entries, records: r.files.into_iter().zip(r.hashes).collect() }).collect())
 }

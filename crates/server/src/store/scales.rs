@@ -147,6 +147,11 @@ pub async fn change(pool: &PgPool, workshop: Uuid, sheet: &ScaleSheet, device: O
 
 /// What the scale's last record leaves for the next job.
 pub async fn before(pool: &PgPool, scale: Uuid) -> Result<Option<Before>, StoreError> {
-    let row = sqlx::query!("select before from record where scale_id = $1 order by closed_at desc limit 1", scale).fetch_optional(pool).await?;
+    let row = sqlx::query!("select before from record where scale_id = $1 and not superseded order by closed_at desc limit 1", scale).fetch_optional(pool).await?;
     row.map(|r| Ok(serde_json::from_value(r.before)?)).transpose()
+}
+
+/// When a scale is due again.
+pub async fn next_due(pool: &PgPool, workshop: Uuid, scale: Uuid) -> Result<Option<time::Date>, StoreError> {
+    Ok(sqlx::query_scalar!("select next_due from scale where id = $1 and workshop_id = $2", scale, workshop).fetch_optional(pool).await?.flatten())
 }

@@ -1,0 +1,111 @@
+//! A record after its signature: sent back, put right, approved, amended, on paper.
+
+use ombret_e2e::{Browser, Size, Stack, Step};
+
+/// The record of a scale that waits for approval.
+async fn waiting(page: &Browser, scale: &str) -> Step {
+    page.go("/").await?;
+    page.says("h2", "pprov").await?;
+    page.press(scale).await?;
+    page.says("h1", "record").await
+}
+
+async fn signed_in_as(stack: &Stack, name: &str, password: &str) -> Step<Browser> {
+    let page = Browser::open(&stack.base, Size(1280, 800)).await?;
+    page.go("/").await?;
+    page.sign_in(name, password).await?;
+    page.says("h1", "Scales").await?;
+    Ok(page)
+}
+
+#[tokio::test]
+async fn a_record_is_sent_back_put_right_approved_and_amended() -> Step {
+    let stack = Stack::start().await?;
+    let maren = signed_in_as(&stack, "maren", "second-look").await?;
+    maren.snap("to-approve").await?;
+    waiting(&maren, "Button counter").await?;
+    // Without a reason it is not sent back; the message stands at the field.
+    maren.press("Send back").await?;
+    maren.says(".review .wrong", "a few words are needed").await?;
+    maren.fill("#review-remarks", "The serial on the plate is BC-40.").await?;
+    maren.press("Send back").await?;
+    maren.says(".review", "Sent back by Maren Holt").await?;
+
+    let ebba = Browser::signed_in(&stack).await?;
+    ebba.says("[aria-labelledby=open-jobs]", "Go on: Button counter").await?;
+    ebba.go(&maren.path().await?).await?;
+    ebba.press("Put it right").await?;
+    ebba.says(".note", "Sent back by Maren Holt").await?;
+    ebba.click("details summary").await?;
+    ebba.fill("#slip-serial", "BC-40").await?;
+    ebba.fill("#slip-reason", "misread").await?;
+    ebba.press("Put it right").await?;
+    ebba.says(".journal", "Put right").await?;
+    ebba.fill("[name=temperature]", "warm").await?;
+    ebba.press("Note it").await?;
+    ebba.says(".around .wrong", "warm").await?;
+    ebba.fill("[name=temperature]", "19,5").await?;
+    ebba.press("Note it").await?;
+    ebba.says(".around", "19.5 °C").await?;
+    ebba.snap("sent-back").await?;
+    ebba.press("Sign and freeze").await?;
+    ebba.says(".review", "Signed, not approved yet").await?;
+    ebba.says("dd", "BC-40").await?;
+
+    waiting(&maren, "Button counter").await?;
+    maren.snap("approve").await?;
+    maren.press("Approve").await?;
+    maren.says(".review", "Approved by Maren Holt").await?;
+    maren.says("footer", "Maren Holt").await?;
+
+    // Her page still shows the record as she signed it: the first try is told that it has moved on.
+    ebba.press("Amend it").await?;
+    ebba.fill("#amend-why", "too late").await?;
+    ebba.press("Begin the new version").await?;
+    ebba.says(".review", "Approved by Maren Holt").await?;
+    ebba.go(&ebba.path().await?).await?;
+    ebba.press("Amend it").await?;
+    ebba.fill("#amend-why", "the owner’s name had changed").await?;
+    ebba.press("Begin the new version").await?;
+    ebba.says(".note", "New version, in the place of").await?;
+    ebba.press("Sign and freeze").await?;
+    ebba.says("header", "in the place of").await?;
+    ebba.holds("document.querySelectorAll('.versions tbody tr').length === 2").await?;
+    ebba.snap("versions").await?;
+    // Paper: every kind of file is there, and is what it says.
+    for (what, starts) in [("certificate", "%PDF-1.7"), ("certificate?version=1", "%PDF-1.7"), ("file?version=1", "{")] {
+        let script = format!("(async () => (await (await fetch(location.pathname.replace('/jobs', '/api/jobs').replace('/record', '/{what}'))).text()).slice(0, 8))()");
+        assert!(ebba.told(&script).await?.starts_with(starts), "{what}");
+    }
+    maren.close().await?;
+    ebba.close().await
+}
+
+#[tokio::test]
+async fn what_stands_on_paper_is_the_workshops() -> Step {
+    let stack = Stack::start().await?;
+    let page = Browser::signed_in(&stack).await?;
+    page.press("its paper").await?;
+    page.says("h1", "Paper of this workshop").await?;
+    page.fill("#paper-country", "1").await?;
+    page.press("Keep").await?;
+    page.says(".wrong", "two capital letters").await?;
+    page.fill("#paper-country", "xs").await?;
+    page.holds("(() => { const s = document.querySelector('#paper-language'); s.value = 'de'; s.dispatchEvent(new Event('change')); return true })()").await?;
+    page.press("Keep").await?;
+    page.says("[role=status]", "Kept.").await?;
+    page.snap("paper").await?;
+    page.go("/").await?;
+    page.fill("#search", "cb-31").await?;
+    page.holds("document.querySelectorAll('tbody tr').length === 1").await?;
+    page.press("Curd bench").await?;
+    page.press("Its records").await?;
+    page.holds("document.querySelectorAll('tbody tr').length === 3").await?;
+    page.click("tbody tr:first-child a").await?;
+    page.says(".tools", "Certificate (PDF)").await?;
+    page.says(".tools", "DCC").await?;
+    let xml = page.told("(async () => (await (await fetch(location.pathname.replace('/jobs', '/api/jobs').replace('/record', '/dcc'))).text()))()").await?;
+    assert!(xml.contains("schemaVersion=\"3.2.1\"") && xml.contains("Skerry Dairy"), "{xml}");
+    page.snap("record-certified").await?;
+    page.close().await
+}

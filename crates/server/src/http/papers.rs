@@ -1,0 +1,247 @@
+//! Paper: certificates, work reports and labels, and what a workshop puts on them. A signed record is
+//! set from its frozen bytes, never from what the database says now.
+
+use axum::Json;
+use axum::extract::State;
+use axum::http::{HeaderMap, HeaderValue, header};
+use axum::response::{IntoResponse, Response};
+use ombret_core::Refusal;
+use ombret_core::dcc;
+use ombret_core::job::{Assessment, Entry, JobFile, JobState, assess, open_file};
+use ombret_core::papers::{Circumstances, Lack, Language, Letterhead, certificate, label, shade_svg, why_report};
+use ombret_paper::{Beside, Sheet, qr_svg};
+use serde::{Deserialize, Serialize};
+use time::OffsetDateTime;
+use utoipa::{IntoParams, ToSchema};
+use uuid::Uuid;
+
+use super::body::{Asked, At, Body};
+use super::guard::{SignedIn, Technician};
+use super::records::VersionQuery;
+use super::{ApiError, App, Problem};
+use crate::PROGRAM;
+use crate::store::people::Person;
+use crate::store::records::{self, Issued};
+use crate::store::{jobs, people, scales};
+
+/// What a workshop puts on paper.
+#[derive(Clone, Debug, Default, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+pub struct PaperRules {
+    /// Letterhead, texts, language.
+    pub letterhead: Letterhead,
+    /// Records are approved by a reviewer before they are certificates.
+    pub review: bool,
+}
+
+/// A language to choose.
+#[derive(Serialize, ToSchema)]
+pub struct LanguageRow {
+    /// Which.
+    language: Language,
+    /// Its own name.
+    name: String,
+}
+
+/// What a workshop puts on paper, and what it may choose.
+#[derive(Serialize, ToSchema)]
+pub struct PaperReply {
+    /// As it is.
+    rules: PaperRules,
+    /// Languages.
+    languages: Vec<LanguageRow>,
+}
+
+/// What paper a record may become.
+#[derive(Serialize, ToSchema)]
+pub struct PaperKind {
+    /// It is a calibration certificate.
+    certificate: bool,
+    /// What it lacks.
+    lacks: Vec<String>,
+    /// It may have a label.
+    label: bool,
+}
+
+/// A record with everything that paper needs of it.
+pub(super) struct Ready {
+    pub(super) bytes: Vec<u8>,
+    pub(super) issued: Option<Issued>,
+    pub(super) state: JobState,
+    pub(super) told: Assessment,
+    pub(super) rules: PaperRules,
+}
+
+impl Ready {
+    /// Of a job, in a version; an open job is taken as it stands.
+    pub(super) async fn of(app: &App, person: &Person, job: Uuid, version: Option<i32>) -> Result<Self, ApiError> {
+        let mut rules = people::paper(&app.pool, person.workshop_id).await?;
+        if rules.letterhead.name.trim().is_empty() {
+            rules.letterhead.name.clone_from(&person.workshop);
+        }
+        let issued = records::file(&app.pool, person.workshop_id, job, version).await?;
+        let (bytes, issued) = match issued {
+            Some(mut issued) => (std::mem::take(&mut issued.bytes), Some(issued)),
+            None if version.is_some() => return Err(ApiError::NotFound("version")),
+            None => {
+                let journal = jobs::journal(&app.pool, person.workshop_id, job).await?.ok_or(ApiError::NotFound("job"))?;
+                (serde_json::to_vec_pretty(&JobFile::new(job, PROGRAM, journal.sealed)).map_err(|e| ApiError::Internal(e.to_string()))?, None)
+            }
+        };
+        let (state, told, bytes) = blocking(move || {
+            let (file, state) = open_file(&bytes).map_err(|e| ApiError::Internal(e.to_string()))?;
+            let entries: Vec<Entry> = file.entries.into_iter().map(|s| s.entry).collect();
+            let told = assess(&entries, &state);
+            Ok((state, told, bytes))
+        })
+        .await?;
+        Ok(Self { bytes, issued, state, told, rules })
+    }
+
+    fn number(&self) -> Option<&str> {
+        self.issued.as_ref().map(|i| i.number.as_str())
+    }
+
+    /// What it lacks to be a certificate.
+    pub(super) fn lacks(&self) -> Vec<Lack> {
+        why_report(&self.state, &self.told, self.rules.review)
+    }
+}
+
+/// Setting takes tens of milliseconds: not on a thread that serves.
+pub(super) async fn blocking<T: Send + 'static>(work: impl FnOnce() -> Result<T, ApiError> + Send + 'static) -> Result<T, ApiError> {
+    tokio::task::spawn_blocking(work).await.map_err(|e| ApiError::Internal(e.to_string()))?
+}
+
+/// The address of a record, as a code on paper leads to it.
+pub(super) fn address_of(app: &App, headers: &HeaderMap, job: Uuid) -> String {
+    let host = || headers.get(header::HOST).and_then(|h| h.to_str().ok()).map(|h| format!("http://{h}"));
+    let base = app.settings.public_url.clone().or_else(host).unwrap_or_default();
+    format!("{}/jobs/{job}/record", base.trim_end_matches('/'))
+}
+
+/// The certificate of a record as PDF/A; what is no certificate gets a work report.
+#[utoipa::path(get, path = "/api/jobs/{id}/certificate", tag = "papers", params(("id" = Uuid, Path), VersionQuery),
+    responses((status = 200, body = Vec<u8>, content_type = "application/pdf"), (status = 404, body = Problem)))]
+pub async fn certificate_pdf(State(app): State<App>, SignedIn(person): SignedIn, At(id): At<Uuid>, Asked(asked): Asked<VersionQuery>, headers: HeaderMap) -> Result<Response, ApiError> {
+    let ready = Ready::of(&app, &person, id, asked.version).await?;
+    let address = address_of(&app, &headers, id);
+    let name = format!("{}.pdf", ready.number().map_or_else(|| id.to_string(), str::to_owned));
+    let bytes = blocking(move || set_certificate(ready, id, &address)).await?;
+    file("application/pdf", &name, bytes)
+}
+
+/// Sets the certificate of a record.
+pub(super) fn set_certificate(ready: Ready, id: Uuid, address: &str) -> Result<Vec<u8>, ApiError> {
+    let words = ready.rules.letterhead.language.words();
+    let attachment = format!("{id}.ombret-job.json");
+    let around = Circumstances {
+        number: ready.number(),
+        replaced_by: ready.issued.as_ref().and_then(|i| i.replaced_by.as_deref()),
+        address,
+        review: ready.rules.review,
+        attachment: Some(&attachment),
+    };
+    let sheet = certificate(&ready.state, &ready.told, &ready.rules.letterhead, &around);
+    let drawing = shade_svg(&ready.told.shade, &|text| words.figure(text));
+    let mut beside = vec![Beside { name: "shade.svg".into(), bytes: drawing.into_bytes() }];
+    beside.extend(qr_svg(address).map(|svg| Beside { name: "qr.svg".into(), bytes: svg.into_bytes() }));
+    let on = ready.told.close.signed_at.unwrap_or_else(OffsetDateTime::now_utc);
+    let ident = format!("{id}/{}", sheet.number);
+    beside.push(Beside { name: attachment.clone(), bytes: ready.bytes });
+    ombret_paper::pdf(Sheet::Certificate, &sheet, beside, &ident, on).map_err(|e| ApiError::Internal(e.to_string()))
+}
+
+/// The record as a digital calibration certificate, DCC version 3.
+#[utoipa::path(get, path = "/api/jobs/{id}/dcc", tag = "papers", params(("id" = Uuid, Path), VersionQuery),
+    responses((status = 200, body = String, content_type = "application/xml"), (status = 404, body = Problem), (status = 422, body = Problem)))]
+pub async fn dcc_file(State(app): State<App>, SignedIn(person): SignedIn, At(id): At<Uuid>, Asked(asked): Asked<VersionQuery>) -> Result<Response, ApiError> {
+    let ready = Ready::of(&app, &person, id, asked.version).await?;
+    let number = ready.number().unwrap_or_default().to_owned();
+    let around = dcc::Around { number: &number, program: PROGRAM, review: ready.rules.review };
+    let text = dcc::write_dcc(&dcc::dcc_of(&ready.state, &ready.told, &ready.rules.letterhead, &around)?)?;
+    file("application/xml", &format!("{number}.dcc.xml"), text.into_bytes())
+}
+
+/// Reads a digital calibration certificate, whoever made it; nothing is stored.
+#[utoipa::path(post, path = "/api/dcc", tag = "papers", request_body(content = String, content_type = "application/xml"), responses((status = 200, body = dcc::Dcc), (status = 422, body = Problem)))]
+pub async fn read_dcc(SignedIn(_): SignedIn, text: String) -> Result<Json<dcc::Dcc>, ApiError> {
+    blocking(move || Ok(dcc::read_dcc(&text)?)).await.map(Json)
+}
+
+/// As what a label is wanted.
+#[derive(Clone, Copy, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum LabelForm {
+    /// For a label printer's driver.
+    Pdf,
+    /// To be placed in another document.
+    Svg,
+}
+
+/// As what.
+#[derive(Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
+pub struct LabelQuery {
+    /// PDF or SVG.
+    #[param(inline)]
+    form: LabelForm,
+}
+
+/// The label of a record.
+#[utoipa::path(get, path = "/api/jobs/{id}/label", tag = "papers", params(("id" = Uuid, Path), LabelQuery),
+    responses((status = 200, body = Vec<u8>, content_type = "application/pdf"), (status = 404, body = Problem), (status = 422, body = Problem)))]
+pub async fn label_file(State(app): State<App>, SignedIn(person): SignedIn, At(id): At<Uuid>, Asked(query): Asked<LabelQuery>, headers: HeaderMap) -> Result<Response, ApiError> {
+    let ready = Ready::of(&app, &person, id, None).await?;
+    let due = scales::next_due(&app.pool, person.workshop_id, ready.state.sheet.id).await?;
+    let address = address_of(&app, &headers, id);
+    let sheet = label(&ready.told, &ready.rules.letterhead, ready.number().unwrap_or_default(), due, ready.rules.review).map_err(|lack| {
+        let why = ready.rules.letterhead.language.words().get(lack.key());
+        ApiError::from(Refusal::new("no_label", format!("there is no label for this record: {why}")).then("Sign the record and have it approved first."))
+    })?;
+    let on = ready.told.close.signed_at.unwrap_or_else(OffsetDateTime::now_utc);
+    let name = sheet.number.clone();
+    let beside = qr_svg(&address).map(|svg| Beside { name: "qr.svg".into(), bytes: svg.into_bytes() }).into_iter().collect();
+    match query.form {
+        LabelForm::Pdf => {
+            let bytes = blocking(move || ombret_paper::pdf(Sheet::Label, &sheet, beside, &format!("label/{id}"), on).map_err(|e| ApiError::Internal(e.to_string()))).await?;
+            file("application/pdf", &format!("{name}-label.pdf"), bytes)
+        }
+        LabelForm::Svg => {
+            let text = blocking(move || ombret_paper::svg(Sheet::Label, &sheet, beside, on).map_err(|e| ApiError::Internal(e.to_string()))).await?;
+            file("image/svg+xml", &format!("{name}-label.svg"), text.into_bytes())
+        }
+    }
+}
+
+/// What paper a record may become, and why not more.
+#[utoipa::path(get, path = "/api/jobs/{id}/paper", tag = "papers", params(("id" = Uuid, Path)), responses((status = 200, body = PaperKind), (status = 404, body = Problem)))]
+pub async fn paper_kind(State(app): State<App>, SignedIn(person): SignedIn, At(id): At<Uuid>) -> Result<Json<PaperKind>, ApiError> {
+    let ready = Ready::of(&app, &person, id, None).await?;
+    // The pages speak English, whatever the paper does.
+    let words = Language::En.words();
+    let lacks = ready.lacks();
+    let label = !lacks.iter().any(|l| matches!(l, Lack::Open | Lack::Unapproved | Lack::Unproved));
+    Ok(Json(PaperKind { certificate: lacks.is_empty() && !ready.state.sheet.practice, lacks: lacks.iter().map(|l| words.get(l.key())).collect(), label: label && !ready.state.sheet.practice }))
+}
+
+/// What the workshop puts on paper.
+#[utoipa::path(get, path = "/api/paper", tag = "papers", responses((status = 200, body = PaperReply), (status = 401, body = Problem)))]
+pub async fn get_paper(State(app): State<App>, SignedIn(person): SignedIn) -> Result<Json<PaperReply>, ApiError> {
+    let languages = Language::ALL.map(|language| LanguageRow { language, name: language.words().get("name") }).into();
+    Ok(Json(PaperReply { rules: people::paper(&app.pool, person.workshop_id).await?, languages }))
+}
+
+/// Changes what the workshop puts on paper. Records that are frozen keep their content; only the paper
+/// around them changes.
+#[utoipa::path(put, path = "/api/paper", tag = "papers", request_body = PaperRules, responses((status = 204), (status = 403, body = Problem), (status = 422, body = Problem)))]
+pub async fn set_paper(State(app): State<App>, Technician(person): Technician, Body(rules): Body<PaperRules>) -> Result<axum::http::StatusCode, ApiError> {
+    rules.letterhead.check()?;
+    people::set_paper(&app.pool, person.workshop_id, &rules).await?;
+    Ok(axum::http::StatusCode::NO_CONTENT)
+}
+
+/// A file to keep.
+pub(super) fn file(kind: &'static str, name: &str, bytes: Vec<u8>) -> Result<Response, ApiError> {
+    let name = HeaderValue::from_str(&format!("attachment; filename=\"{name}\"")).map_err(|e| ApiError::Internal(e.to_string()))?;
+    Ok(([(header::CONTENT_TYPE, HeaderValue::from_static(kind)), (header::CONTENT_DISPOSITION, name)], bytes).into_response())
+}
