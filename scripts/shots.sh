@@ -2,7 +2,7 @@
 
 shots() {
   build_all
-  need_packages chromium chromium-driver
+  need_packages chromium chromium-driver poppler-utils
   database_start test
   trap 'database_stop test' EXIT
   mkdir -p docs/screenshots

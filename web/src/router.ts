@@ -12,6 +12,7 @@ export const router = createRouter({
     { path: '/profiles/:profile', name: 'profile', component: () => import('./pages/ProfilePage.vue'), props: true, meta: { title: 'Profile' } },
     { path: '/desk/:tool?', name: 'desk', component: () => import('./pages/DeskPage.vue'), props: true, meta: { title: 'Desk' } },
     { path: '/jobs/:job/keying', name: 'keying', component: () => import('./pages/KeyingPage.vue'), props: true, meta: { title: 'Keying sheet' } },
+    { path: '/archive', name: 'archive', component: () => import('./pages/ArchivePage.vue'), meta: { title: 'Archive of this workshop' } },
     { path: '/paper', name: 'paper', component: () => import('./pages/PaperPage.vue'), meta: { title: 'Paper of this workshop' } },
     { path: '/due', name: 'due', component: () => import('./pages/DuePage.vue'), meta: { title: 'Due' } },
     { path: '/scales/:scale/history', name: 'history', component: () => import('./pages/HistoryPage.vue'), props: true, meta: { title: 'Records of a scale' } },

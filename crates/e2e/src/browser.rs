@@ -174,6 +174,14 @@ impl Browser {
         self.told("location.pathname").await
     }
 
+    /// Gives a file to an input.
+    ///
+    /// # Errors
+    /// Where there is no such input.
+    pub async fn choose_file(&self, css: &str, file: &std::path::Path) -> Step {
+        Ok(self.client.find(Locator::Css(css)).await?.send_keys(file.to_str().ok_or("an odd path")?).await?)
+    }
+
     /// Goes to a path.
     ///
     /// # Errors

@@ -43,6 +43,23 @@ impl Stack {
     /// # Errors
     /// Where anything does not start; DATABASE_URL must name a database on the test cluster.
     pub async fn start() -> Step<Self> {
+        Self::with_data(&root().join("demo/workshop.json")).await
+    }
+
+    /// The same with the demo's people and nothing else.
+    ///
+    /// # Errors
+    /// As of [`Self::start`].
+    pub async fn start_empty() -> Step<Self> {
+        let mut demo: serde_json::Value = serde_json::from_slice(&std::fs::read(root().join("demo/workshop.json"))?)?;
+        let people = demo["people"].take();
+        let bare = serde_json::json!({"workshop": {"id": uuid::Uuid::new_v4(), "name": "Nordhamn Scales"}, "people": people, "scales": []});
+        let file = tempfile::NamedTempFile::new()?;
+        std::fs::write(file.path(), bare.to_string())?;
+        Self::with_data(file.path()).await
+    }
+
+    async fn with_data(data: &std::path::Path) -> Step<Self> {
         let admin = std::env::var("DATABASE_URL").map_err(|_| "DATABASE_URL is not set; run the tests by ./ombret test")?;
         let name = format!("e2e_{}", uuid::Uuid::new_v4().simple());
         let mut connection = PgConnection::connect(&admin).await?;
@@ -53,7 +70,9 @@ impl Stack {
         let mut stack = Self { base: format!("http://127.0.0.1:{port}"), database_url: url.into(), port, lines, hands, server: None, bench: None };
         let loaded = stack
             .command("ombret")?
-            .args(["demo-data", "demo/workshop.json", "--lines", &format!("127.0.0.1:{lines}"), "--hands", &format!("127.0.0.1:{hands}")])
+            .arg("demo-data")
+            .arg(data)
+            .args(["--lines", &format!("127.0.0.1:{lines}"), "--hands", &format!("127.0.0.1:{hands}")])
             .status()
             .await?;
         if !loaded.success() {

@@ -17,7 +17,8 @@
     #v(-4pt)
     #grid(columns: (1fr, auto), column-gutter: 8mm, [#d.foot], align(right)[#d.number \ #d.page #counter(page).display() #d.of #counter(page).final().first()])
   ])
-#let figure-text(body) = text(font: ("Atkinson Hyperlegible Mono", "Atkinson Hyperlegible Next", "Libertinus Serif"), size: 8.2pt, body)
+// Figures do not break, so that none stands without its unit.
+#let figure-text(body) = box(text(size: 8.6pt, number-width: "tabular", body))
 #show heading.where(level: 1): it => text(size: 19pt, weight: 700, it.body)
 #show heading.where(level: 2): it => block(above: 1.1em, below: 0.5em, text(size: 9.6pt, weight: 700, it.body))
 #if d.attachment != none { pdf.attach(d.attachment.name, relationship: "source", mime-type: "application/json", description: d.attachment.description) }
@@ -33,8 +34,9 @@
   [= #d.title #text(weight: 400)[#d.number]
    #if d.version != none { text(size: 8.4pt, d.version) }],
   text(size: 12pt, weight: 700, fill: if d.good == true { good } else if d.good == false { bad } else { quiet }, d.verdict))
-#v(-1mm)
+#v(-0.4mm)
 #line(length: 100%, stroke: 1.2pt + ink)
+#v(0.6mm)
 #if d.replaced != none { block(fill: rgb("#f6e4df"), inset: 5pt, width: 100%, text(weight: 700, d.replaced)) }
 
 #grid(columns: (auto, 1fr, auto, 1fr), column-gutter: (3mm, 6mm, 3mm), row-gutter: 0.62em,
@@ -45,7 +47,7 @@
 #let readings(t) = block(breakable: true)[
   == #t.title
   #text(size: 7.6pt, fill: quiet, t.about)
-  #table(columns: t.head.len(), stroke: none, inset: (x: 2.4pt, y: 2.1pt), align: (i, _) => if i == t.head.len() - 1 { left } else { right },
+  #table(columns: (1.25fr, 1.1fr, 1fr, 1fr, 1fr, auto), stroke: none, inset: (x: 2.4pt, y: 2.3pt), align: (i, _) => if i == t.head.len() - 1 { left } else { right },
     table.header(..t.head.map(h => text(size: 7.4pt, fill: quiet, h))),
     table.hline(stroke: 0.5pt + ink),
     ..t.rows.map(r => r.cells.enumerate().map(((i, c)) => if i == r.cells.len() - 1 { text(weight: if r.within { 400 } else { 700 }, fill: if r.within { good } else { bad }, size: 8.2pt, c) } else { figure-text(c) })).flatten())

@@ -1,6 +1,7 @@
 //! The program: HTTP, the store, device readers, the command line. It decides nothing about
 //! scales; that is `ombret-core`'s.
 
+pub mod archive;
 pub mod cli;
 pub mod http;
 pub mod live;

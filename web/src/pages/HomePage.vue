@@ -61,7 +61,7 @@ onKeyStroke('/', () => document.getElementById('search')?.focus())
       </div>
       <Button v-if="scales.hasNextPage.value" type="button" :disabled="scales.isFetchingNextPage.value" @click="scales.fetchNextPage()">More scales</Button>
     </section>
-    <nav class="small workshop" aria-label="This workshop"><span class="quiet">This workshop:</span> <RouterLink :to="{ name: 'judgement' }">how it judges</RouterLink> <RouterLink :to="{ name: 'paper' }">its paper</RouterLink></nav>
+    <nav class="small workshop" aria-label="This workshop"><span class="quiet">This workshop:</span> <RouterLink :to="{ name: 'judgement' }">how it judges</RouterLink> <RouterLink :to="{ name: 'paper' }">its paper</RouterLink> <RouterLink :to="{ name: 'archive' }">its archive</RouterLink></nav>
   </main>
 </template>
 

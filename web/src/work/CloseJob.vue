@@ -69,7 +69,6 @@ async function sign(): Promise<void> {
           <div class="field grow"><label for="remark">Remark for the record</label><InputText id="remark" v-model="remark" /><p v-if="entry.wrong('text')" class="wrong" role="alert">{{ entry.wrong('text') }}</p></div>
           <Button type="submit" :disabled="entry.blocked.value">Add</Button>
         </form>
-        <CorrectSheet />
         <details v-if="!a.close.stopped && !a.close.ready">
           <summary>The job cannot be finished</summary>
           <form class="row end" @submit.prevent="stopShort">
@@ -77,6 +76,7 @@ async function sign(): Promise<void> {
             <Button type="submit" :disabled="entry.blocked.value">Stop short</Button>
           </form>
         </details>
+        <CorrectSheet />
       </template>
       <RouterLink v-else class="btn btn-next start" :to="{ name: 'record', params: { job: job.id } }">To the record</RouterLink>
     </template>

@@ -279,17 +279,36 @@ fn table(words: &Words, title: &str, readings: &[ReadingView], (max, d): (&str, 
         }
     };
     let row = |r: &&ReadingView| {
-        let pad = if several { format!(" ({})", words.fill("pad", &[("pad", &r.pad.to_string())])) } else { String::new() };
-        let way = if r.way == Way::Down { format!(" {}", words.get("down")) } else { String::new() };
-        let cells = [format!("{}{way}{pad}", r.load_text), r.shown_text.clone(), error_of(r).to_owned(), r.budget.as_ref().map_or_else(|| "–".into(), |b| b.expanded_text.clone()), r.mpe_text.clone()];
+        let pad = if several { format!("{}: ", words.fill("pad", &[("pad", &r.pad.to_string())])) } else { String::new() };
+        let way = if r.way == Way::Down { format!("{} ", words.get("down")) } else { String::new() };
+        let cells = [format!("{pad}{way}{}", r.load_text), r.shown_text.clone(), error_of(r).to_owned(), r.budget.as_ref().map_or_else(|| "–".into(), |b| b.expanded_text.clone()), r.mpe_text.clone()];
         Row { cells: cells.iter().map(|c| words.figure(c)).chain([verdict(r)]).collect(), within: r.within }
     };
+    let mut head = ["load", "shown", "error", "u", "mpe", "verdict"].map(|key| words.get(key)).to_vec();
+    let mut rows: Vec<Row> = shown.iter().map(row).collect();
+    for column in 0..head.len() - 1 {
+        unit_to_head(&mut head[column], &mut rows, column);
+    }
     Some(Table {
         title: words.get(title),
         about: words.figure(&words.fill("judged_at", &[("max", max), ("d", d)])),
-        head: ["load", "shown", "error", "u", "mpe", "verdict"].map(|key| words.get(key)).to_vec(),
-        rows: shown.iter().map(row).collect(),
+        head,
+        rows,
     })
+}
+
+/// A unit that a whole column shares stands once, in its head.
+fn unit_to_head(head: &mut String, rows: &mut [Row], column: usize) {
+    let unit = rows.iter().find_map(|r| r.cells[column].rsplit_once(' ')).map(|(_, unit)| unit.to_owned());
+    let Some(unit) = unit.filter(|u| !u.is_empty() && u.chars().all(char::is_alphabetic)) else { return };
+    let suffix = format!(" {unit}");
+    if rows.iter().all(|r| r.cells[column].ends_with(&suffix) || r.cells[column] == "–") {
+        *head = format!("{head}, {unit}");
+        for row in rows {
+            let cell = &mut row.cells[column];
+            cell.truncate(cell.strip_suffix(&suffix).map_or(cell.len(), str::len));
+        }
+    }
 }
 
 fn sections(told: &Assessment, words: &Words, lacks: &[Lack]) -> Vec<Lines> {

@@ -5,7 +5,7 @@ use std::fmt::Write as _;
 use crate::job::{Shade, ShadePoint};
 
 /// Frame of the drawing, in points.
-const FRAME: (f64, f64) = (520.0, 150.0);
+const FRAME: (f64, f64) = (520.0, 132.0);
 /// Left, right, top, bottom.
 const EDGES: (f64, f64, f64, f64) = (46.0, 10.0, 8.0, 24.0);
 
@@ -29,9 +29,9 @@ pub fn shade_svg(shade: &Shade, figure: &dyn Fn(&str) -> String) -> String {
     }
     let widest = shade.steps.iter().map(|s| s.mpe_to.max(s.mpe_from)).fold(0.0, f64::max);
     for (value, sign) in [(widest, "+"), (-widest, "\u{2212}")] {
-        let _ = write!(out, "<text x=\"{:.1}\" y=\"{:.1}\" text-anchor=\"end\">{sign}{}</text>", EDGES.0 - 4.0, y(value) + 3.0, number(value.abs()));
+        let _ = write!(out, "<text x=\"{:.1}\" y=\"{:.1}\" text-anchor=\"end\">{sign}{}</text>", EDGES.0 - 8.0, y(value) + 3.0, number(value.abs()));
     }
-    let _ = write!(out, "<text x=\"{:.1}\" y=\"{:.1}\" text-anchor=\"end\">0</text><text x=\"{:.1}\" y=\"{:.1}\" text-anchor=\"end\">{}</text>", EDGES.0 - 4.0, zero + 3.0, FRAME.0 - EDGES.1, FRAME.1 - 2.0, shade.unit);
+    let _ = write!(out, "<text x=\"{:.1}\" y=\"{:.1}\" text-anchor=\"end\">0</text><text x=\"{:.1}\" y=\"{:.1}\" text-anchor=\"end\">{}</text>", EDGES.0 - 8.0, zero + 3.0, FRAME.0 - EDGES.1, FRAME.1 - 2.0, shade.unit);
     let whisker = |p: &ShadePoint| p.u.map_or_else(String::new, |u| format!("<path d=\"M{:.2} {:.2}V{:.2}\" stroke=\"#4c5b65\" stroke-width=\"0.7\"/>", x(p.load), y(p.error + u), y(p.error - u)));
     for (list, fill) in [(&shade.found, "#ffffff"), (&shade.left, "#16202a")] {
         for p in list {

@@ -1,5 +1,6 @@
 //! The way in: routes, who may use them, and one shape for everything that goes wrong.
 
+mod archive;
 mod assets;
 mod body;
 mod guard;
@@ -40,6 +41,7 @@ pub use papers::PaperRules;
 pub use problem::{ApiError, Problem};
 pub use sign_in::hash_password;
 
+use crate::archive::Tasks;
 use crate::live::{Benches, Readers};
 use crate::settings::Settings;
 
@@ -65,13 +67,15 @@ pub struct App {
     pub readers: Readers,
     /// Practice scales of lessons.
     pub benches: Benches,
+    /// Long work.
+    pub tasks: Tasks,
 }
 
 impl App {
     /// Puts it together.
     pub fn new(pool: PgPool, settings: Settings, stop: CancellationToken) -> Self {
         let benches = Benches::new(settings.practice_speed, stop.clone());
-        Self { pool, settings: Arc::new(settings), readers: Readers::new(stop), benches }
+        Self { pool, settings: Arc::new(settings), readers: Readers::new(stop.clone()), benches, tasks: Tasks::new(stop) }
     }
 }
 
@@ -99,6 +103,8 @@ async fn body_limit(mut request: axum::extract::Request, next: middleware::Next)
         path if path.starts_with("/api/profiles") => PROFILE_LIMIT,
         path if path.starts_with("/api/kit/") => KIT_LIMIT,
         path if path.starts_with("/api/lessons") => PROFILE_LIMIT,
+        // An archive is taken from the stream and counts for itself.
+        "/api/archive/import" => usize::MAX,
         "/api/dcc" => ombret_core::dcc::MOST_BYTES,
         _ => BODY_LIMIT,
     };

@@ -5,7 +5,7 @@ use utoipa::OpenApi;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
-use super::{App, history, jobs, judgement, kit, live, objects, papers, practice, profiles, records, scales, sign_in, vocabulary};
+use super::{App, archive, history, jobs, judgement, kit, live, objects, papers, practice, profiles, records, scales, sign_in, vocabulary};
 
 #[derive(OpenApi)]
 #[openapi(info(title = "Ombret", description = "Setting up, adjusting and proving weighing instruments."))]
@@ -52,6 +52,10 @@ pub fn routes() -> OpenApiRouter<App> {
         .routes(routes!(records::import_job))
         .routes(routes!(records::record_versions))
         .routes(routes!(records::waiting_records))
+        .routes(routes!(archive::begin_export, archive::list_tasks))
+        .routes(routes!(archive::begin_import))
+        .routes(routes!(archive::task, archive::cancel_task))
+        .routes(routes!(archive::archive_file))
         .routes(routes!(papers::certificate_pdf))
         .routes(routes!(papers::label_file))
         .routes(routes!(papers::dcc_file))

@@ -223,17 +223,26 @@ pub async fn store_file(pool: &PgPool, workshop: Uuid, scale: Uuid, file: &JobFi
 }
 
 async fn store_whole(pool: &PgPool, workshop: Uuid, job: Uuid, scale: Uuid, sealed: &[Sealed], file: Option<(&JobFile, bool)>) -> Result<(), StoreError> {
+    let mut tx = pool.begin().await?;
+    let head = insert_whole(&mut tx, workshop, scale, sealed, job, file.is_some_and(|(_, foreign)| foreign)).await?;
+    if head.closed_at.is_some() {
+        records::freeze(&mut tx, workshop, &Journal { head, sealed: sealed.to_vec() }, file.map(|(f, _)| f)).await?;
+    }
+    tx.commit().await?;
+    Ok(())
+}
+
+/// Inserts a job with its entries; what is to be frozen of it comes after.
+pub(super) async fn insert_whole(tx: &mut Transaction<'static, Postgres>, workshop: Uuid, scale: Uuid, sealed: &[Sealed], job: Uuid, imported: bool) -> Result<JobHead, StoreError> {
     let (Some(first), Some(last)) = (sealed.first(), sealed.last()) else {
         return Err(StoreError::Unreadable("a journal without entries".into()));
     };
     let entries: Vec<&Entry> = sealed.iter().map(|s| &s.entry).collect();
-    let closed = fold(entries.iter().copied()).and_then(|state| state.closed).map(|(_, _, at)| at);
+    let closed_at = fold(entries.iter().copied()).and_then(|state| state.closed).map(|(_, _, at)| at);
     let head_seq = i32::try_from(last.entry.seq).map_err(|e| StoreError::Unreadable(e.to_string()))?;
-    let imported = file.is_some_and(|(_, foreign)| foreign);
-    let mut tx = pool.begin().await?;
     // An imported job may have been begun by somebody who is not known here.
     let starter = sqlx::query_scalar!("select id from person where workshop_id = $1 order by (id = $2) desc, created_at limit 1", workshop, first.entry.by.id)
-        .fetch_one(&mut *tx)
+        .fetch_one(&mut **tx)
         .await?;
     sqlx::query!(
         "insert into job (id, workshop_id, scale_id, started_by, started_at, head_seq, head_hash, closed_at, imported)
@@ -245,18 +254,13 @@ async fn store_whole(pool: &PgPool, workshop: Uuid, job: Uuid, scale: Uuid, seal
         first.entry.at,
         head_seq,
         last.hash,
-        closed,
+        closed_at,
         imported
     )
-    .execute(&mut *tx)
+    .execute(&mut **tx)
     .await?;
-    insert_entries(&mut tx, job, sealed).await?;
-    if closed.is_some() {
-        let head = JobHead { id: job, scale_id: scale, head_seq, head_hash: last.hash.clone(), closed_at: closed, imported, number: None };
-        records::freeze(&mut tx, workshop, &Journal { head, sealed: sealed.to_vec() }, file.map(|(f, _)| f)).await?;
-    }
-    tx.commit().await?;
-    Ok(())
+    insert_entries(tx, job, sealed).await?;
+    Ok(JobHead { id: job, scale_id: scale, head_seq, head_hash: last.hash.clone(), closed_at, imported, number: None })
 }
 
 /// The workshop of a job, if it is there at all.

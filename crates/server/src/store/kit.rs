@@ -47,7 +47,7 @@ fn search_text(p: &Piece) -> String {
     [p.serial.as_str(), &p.nominal.to_string(), class, p.form.label(), &p.set, &p.place, &p.holder, &certificates.join(" · ")].join(" · ").to_lowercase()
 }
 
-async fn insert(tx: &mut Transaction<'static, Postgres>, workshop: Uuid, p: &Piece) -> Result<bool, StoreError> {
+pub(super) async fn insert(tx: &mut Transaction<'static, Postgres>, workshop: Uuid, p: &Piece) -> Result<bool, StoreError> {
     let done = sqlx::query!(
         "insert into piece (id, workshop_id, serial, piece, search, nominal_kg, due) values ($1, $2, $3, $4, $5, $6, $7) on conflict do nothing",
         p.id,

@@ -1,6 +1,7 @@
 //! The database. SQL lives here only, one file for each aggregate; rows are turned into the
 //! program's own types before they leave.
 
+pub mod archive;
 pub mod history;
 pub mod jobs;
 pub mod kit;

@@ -127,8 +127,12 @@ pub async fn write(pool: &PgPool, workshop: Uuid, new: &NewEdition<'_>, edition:
 /// The sites of a workshop.
 pub async fn sites(pool: &PgPool, workshop: Uuid) -> Result<Vec<Site>, StoreError> {
     let rows = sqlx::query!("select name, latitude, altitude_m from site where workshop_id = $1 order by name", workshop).fetch_all(pool).await?;
+    rows.into_iter().map(|r| site_of(r.name, &r.latitude, &r.altitude_m)).collect()
+}
+
+pub(super) fn site_of(name: String, latitude: &str, altitude_m: &str) -> Result<Site, StoreError> {
     let read = |text: &str| text.parse().map_err(|_| StoreError::Unreadable(format!("“{text}” is no decimal")));
-    rows.into_iter().map(|r| Ok(Site { name: r.name, latitude: read(&r.latitude)?, altitude_m: read(&r.altitude_m)? })).collect()
+    Ok(Site { name, latitude: read(latitude)?, altitude_m: read(altitude_m)? })
 }
 
 /// Keeps a site; one of the same name is replaced.

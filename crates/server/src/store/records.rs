@@ -1,6 +1,6 @@
 //! Issued records: frozen bytes, numbered by workshop and year.
 
-use ombret_core::job::{Before, JobFile, JobState, Outcome, PadBefore, RULES_VERSION, Setup, SetupOrigin, SpanOnRecord, assess};
+use ombret_core::job::{Assessment, Before, JobFile, JobState, Outcome, PadBefore, RULES_VERSION, Setup, SetupOrigin, SpanOnRecord, assess};
 use ombret_core::schedule::{Drawn, IntervalOutcome, add_months, next_due, shares};
 use serde::Serialize;
 use sha2::{Digest, Sha256};
@@ -41,34 +41,70 @@ pub(super) async fn freeze(
         }
     };
     let bytes = serde_json::to_vec_pretty(file)?;
-    let sha256: String = Sha256::digest(&bytes).iter().map(|b| format!("{b:02x}")).collect();
-    let outcome = serde_json::to_value(assessment.outcome)?.as_str().unwrap_or_default().to_owned();
-    let before = Before {
-        number: number.clone(),
+    let row = FrozenRow {
+        job: journal.head.id,
+        workshop,
+        scale: journal.head.scale_id,
+        number: &number,
+        bytes: &bytes,
+        program: PROGRAM,
+        rules: RULES_VERSION,
         closed_at,
-        setup: left_setup(&state, 1),
-        span: left_span(&state, 1),
-        pads: (2..=state.sheet.pads).map(|pad| PadBefore { pad, setup: left_setup(&state, pad), span: left_span(&state, pad) }).collect(),
+        seq: journal.head.head_seq,
+        version: i32::try_from(version).unwrap_or(i32::MAX),
+        superseded: false,
+    };
+    insert(tx, &row, &state, &assessment).await?;
+    Ok(number)
+}
+
+/// A record as it is frozen.
+pub(super) struct FrozenRow<'a> {
+    pub(super) job: Uuid,
+    pub(super) workshop: Uuid,
+    pub(super) scale: Uuid,
+    pub(super) number: &'a str,
+    pub(super) bytes: &'a [u8],
+    pub(super) program: &'a str,
+    pub(super) rules: &'a str,
+    pub(super) closed_at: OffsetDateTime,
+    pub(super) seq: i32,
+    pub(super) version: i32,
+    pub(super) superseded: bool,
+}
+
+/// Inserts a frozen record with what the next job, the recall list and the list of scales need of it.
+pub(super) async fn insert(tx: &mut Transaction<'static, Postgres>, row: &FrozenRow<'_>, state: &JobState, assessment: &Assessment) -> Result<(), StoreError> {
+    let sha256: String = Sha256::digest(row.bytes).iter().map(|b| format!("{b:02x}")).collect();
+    let outcome = serde_json::to_value(assessment.outcome)?.as_str().unwrap_or_default().to_owned();
+    let shade = serde_json::to_value(&assessment.shade)?;
+    let before = Before {
+        number: row.number.to_owned(),
+        closed_at: row.closed_at,
+        setup: left_setup(state, 1),
+        span: left_span(state, 1),
+        pads: (2..=state.sheet.pads).map(|pad| PadBefore { pad, setup: left_setup(state, pad), span: left_span(state, pad) }).collect(),
         counters: state.counters.1.clone().or_else(|| state.counters.0.clone()),
     };
     sqlx::query!(
-        "insert into record (job_id, workshop_id, scale_id, number, file, sha256, outcome, program, rules, before, closed_at, shade, seq, version, approved_at)
-         values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15)",
-        journal.head.id,
-        workshop,
-        journal.head.scale_id,
-        number,
-        bytes,
+        "insert into record (job_id, workshop_id, scale_id, number, file, sha256, outcome, program, rules, before, closed_at, shade, seq, version, approved_at, superseded)
+         values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16)",
+        row.job,
+        row.workshop,
+        row.scale,
+        row.number,
+        row.bytes,
         sha256,
         outcome,
-        PROGRAM,
-        RULES_VERSION,
+        row.program,
+        row.rules,
         serde_json::to_value(&before)?,
-        closed_at,
-        serde_json::to_value(&assessment.shade)?,
-        journal.head.head_seq,
-        i32::try_from(version).unwrap_or(i32::MAX),
-        state.review.approved.as_ref().map(|a| a.at)
+        row.closed_at,
+        shade,
+        row.seq,
+        row.version,
+        state.review.approved.as_ref().map(|a| a.at),
+        row.superseded
     )
     .execute(&mut **tx)
     .await?;
@@ -77,27 +113,45 @@ pub(super) async fn freeze(
     let certificates: Vec<Option<String>> = used.iter().map(|p| p.certificate.clone()).collect();
     sqlx::query!(
         "insert into record_piece (job_id, piece_id, serial, certificate) select $1, * from unnest($2::uuid[], $3::text[], $4::text[]) on conflict do nothing",
-        journal.head.id,
+        row.job,
         &ids,
         &serials,
         &certificates as &[Option<String>]
     )
     .execute(&mut **tx)
     .await?;
-    let (due, reason) = due_after(tx, journal.head.scale_id, &state, closed_at).await?;
+    if row.superseded {
+        return Ok(());
+    }
+    let (due, reason) = due_after(tx, row.scale, state, row.closed_at).await?;
     // A record that comes late, from a file, must not push a newer one aside.
     sqlx::query!(
         "update scale set last_outcome = $2, last_closed_at = $3, next_due = $4, last_shade = $5, due_reason = $6 where id = $1 and coalesce(last_closed_at, 'epoch') <= $3",
-        journal.head.scale_id,
+        row.scale,
         outcome,
-        closed_at,
+        row.closed_at,
         due,
-        serde_json::to_value(&assessment.shade)?,
+        shade,
         reason
     )
     .execute(&mut **tx)
     .await?;
-    Ok(number)
+    Ok(())
+}
+
+/// Counts on from a number that came from elsewhere.
+pub(super) async fn count_up_to(tx: &mut Transaction<'static, Postgres>, workshop: Uuid, number: &str) -> Result<(), StoreError> {
+    let mut parts = number.split('-').map(str::parse::<i32>);
+    let (Some(Ok(year)), Some(Ok(count))) = (parts.next(), parts.next()) else { return Ok(()) };
+    sqlx::query!(
+        "insert into record_counter (workshop_id, year, last) values ($1, $2, $3) on conflict (workshop_id, year) do update set last = greatest(record_counter.last, excluded.last)",
+        workshop,
+        year,
+        count
+    )
+    .execute(&mut **tx)
+    .await?;
+    Ok(())
 }
 
 /// When it is due again, and why: the owner's rule, shortened or stretched by what was found. Source:

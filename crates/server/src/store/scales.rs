@@ -2,7 +2,7 @@
 
 use ombret_core::job::{Before, ScaleSheet};
 use serde::Serialize;
-use sqlx::PgPool;
+use sqlx::{PgPool, Postgres, Transaction};
 use time::{Date, OffsetDateTime};
 use utoipa::ToSchema;
 use uuid::Uuid;
@@ -109,6 +109,12 @@ fn search_text(sheet: &ScaleSheet) -> String {
 
 /// Adds a scale.
 pub async fn add(pool: &PgPool, workshop: Uuid, sheet: &ScaleSheet, device: Option<&Device>) -> Result<(), StoreError> {
+    let mut tx = pool.begin().await?;
+    add_within(&mut tx, workshop, sheet, device).await?;
+    Ok(tx.commit().await?)
+}
+
+pub(super) async fn add_within(tx: &mut Transaction<'static, Postgres>, workshop: Uuid, sheet: &ScaleSheet, device: Option<&Device>) -> Result<(), StoreError> {
     sqlx::query!(
         "insert into scale (id, workshop_id, sheet, device, search, practice) values ($1, $2, $3, $4, $5, $6)",
         sheet.id,
@@ -118,7 +124,7 @@ pub async fn add(pool: &PgPool, workshop: Uuid, sheet: &ScaleSheet, device: Opti
         search_text(sheet),
         sheet.practice
     )
-    .execute(pool)
+    .execute(&mut **tx)
     .await?;
     Ok(())
 }

@@ -1,0 +1,105 @@
+//! A workshop written as an archive, job by job, so that its size does not matter.
+
+use std::collections::BTreeMap;
+use std::io::Write;
+
+use ombret_core::job::{JobFile, RULES_VERSION, Sealed};
+use serde::Serialize;
+use sha2::{Digest, Sha256};
+use sqlx::PgPool;
+use tempfile::NamedTempFile;
+use time::OffsetDateTime;
+use tokio_util::sync::CancellationToken;
+use uuid::Uuid;
+use zip::ZipWriter;
+use zip::write::SimpleFileOptions;
+
+use super::format::{FORMAT, MANIFEST, Manifest, Mark, VERSION, about_of, journal_of, record_of};
+use super::tasks::Tasks;
+use crate::PROGRAM;
+use crate::store::StoreError;
+use crate::store::archive::{Snapshot, WholeJob};
+
+/// Jobs in one go.
+const AT_A_TIME: i64 = 100;
+
+/// Writes a workshop; none where it was called off.
+///
+/// # Errors
+/// Where the database or the disk fails.
+pub async fn export(pool: &PgPool, workshop: Uuid, tasks: &Tasks, task: Uuid, stop: &CancellationToken) -> Result<Option<(NamedTempFile, u64)>, StoreError> {
+    let mut seen = Snapshot::take(pool, workshop).await?;
+    let total = u64::try_from(seen.jobs().await?).unwrap_or(0);
+    let (own, scales, kit, certificates, profiles) = (seen.workshop().await?, seen.scales().await?, seen.kit().await?, seen.certificates().await?, seen.profiles().await?);
+    let mut out = Out::new()?;
+    out.json("workshop.json", &own)?;
+    out.json("scales.json", &scales)?;
+    out.json("kit.json", &kit)?;
+    out.json("certificates.json", &certificates.iter().map(|(part, _)| part).collect::<Vec<_>>())?;
+    for (part, bytes) in &certificates {
+        out.part(&part.part, bytes)?;
+    }
+    out.json("profiles.json", &profiles)?;
+    let (mut done, mut after) = (0, Uuid::nil());
+    loop {
+        tasks.progress(task, done, total);
+        if stop.is_cancelled() {
+            return Ok(None);
+        }
+        let jobs = seen.jobs_after(after, AT_A_TIME).await?;
+        let Some(last) = jobs.last() else { break };
+        after = last.id;
+        done += u64::try_from(jobs.len()).unwrap_or(0);
+        // Packing is work for a processor: not on a thread that serves.
+        out = tokio::task::spawn_blocking(move || {
+            jobs.iter().try_for_each(|job| out.job(job))?;
+            Ok::<_, StoreError>(out)
+        })
+        .await
+        .map_err(|e| StoreError::Unreadable(e.to_string()))??;
+    }
+    Ok(Some((out.end()?, done)))
+}
+
+struct Out {
+    zip: ZipWriter<NamedTempFile>,
+    files: BTreeMap<String, Mark>,
+}
+
+fn failed(e: impl ToString) -> StoreError {
+    StoreError::Unreadable(format!("the archive cannot be written: {}", e.to_string()))
+}
+
+impl Out {
+    fn new() -> Result<Self, StoreError> {
+        Ok(Self { zip: ZipWriter::new(NamedTempFile::new().map_err(failed)?), files: BTreeMap::new() })
+    }
+
+    fn part(&mut self, name: &str, bytes: &[u8]) -> Result<(), StoreError> {
+        self.zip.start_file(name, SimpleFileOptions::default()).map_err(failed)?;
+        self.zip.write_all(bytes).map_err(failed)?;
+        let sha256 = Sha256::digest(bytes).iter().map(|b| format!("{b:02x}")).collect();
+        self.files.insert(name.to_owned(), Mark { sha256, bytes: u64::try_from(bytes.len()).unwrap_or(u64::MAX) });
+        Ok(())
+    }
+
+    fn json(&mut self, name: &str, value: &impl Serialize) -> Result<(), StoreError> {
+        let bytes = serde_json::to_vec_pretty(value)?;
+        self.part(name, &bytes)
+    }
+
+    fn job(&mut self, job: &WholeJob) -> Result<(), StoreError> {
+        let sealed: Vec<Sealed> = job.entries.iter().map(|text| serde_json::from_str(text)).collect::<Result<_, _>>()?;
+        self.json(&journal_of(job.id), &JobFile::new(job.id, PROGRAM, sealed))?;
+        self.json(&about_of(job.id), &job.about)?;
+        job.about.records.iter().zip(&job.records).try_for_each(|(part, bytes)| self.part(&record_of(job.id, part.seq), bytes))
+    }
+
+    fn end(mut self) -> Result<NamedTempFile, StoreError> {
+        let manifest = Manifest { format: FORMAT.into(), version: VERSION, program: PROGRAM.into(), rules: RULES_VERSION.into(), made_at: OffsetDateTime::now_utc(), files: std::mem::take(&mut self.files) };
+        let bytes = serde_json::to_vec_pretty(&manifest)?;
+        self.zip.start_file(MANIFEST, SimpleFileOptions::default()).map_err(failed)?;
+        self.zip.write_all(&bytes).map_err(failed)?;
+        self.zip.finish().map_err(failed)
+    }
+}
