@@ -4,6 +4,76 @@
  */
 
 export interface paths {
+    "/api/archive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Long work of the workshop, the newest first. */
+        get: operations["list_tasks"];
+        put?: never;
+        /** Writes the workshop as an archive, in the background. */
+        post: operations["begin_export"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/archive/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Takes an archive in, in the background: all of it, into an empty workshop, or nothing. */
+        post: operations["begin_import"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/archive/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How far some long work is. */
+        get: operations["task"];
+        put?: never;
+        post?: never;
+        /** Calls it off, or lets go of its file. */
+        delete: operations["cancel_task"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/archive/{id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The archive itself. */
+        get: operations["archive_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/calendar": {
         parameters: {
             query?: never;
@@ -1226,6 +1296,14 @@ export interface components {
             pads?: components["schemas"]["PadBefore"][];
             setup?: components["schemas"]["Setup"] | null;
             span?: components["schemas"]["SpanOnRecord"] | null;
+        };
+        /** @description Long work that was begun. */
+        Begun: {
+            /**
+             * Format: uuid
+             * @description Its identity.
+             */
+            id: string;
         };
         /** @description What an entry says. */
         Body: {
@@ -2886,6 +2964,11 @@ export interface components {
             /** @description The steps. */
             steps: components["schemas"]["KeyStep"][];
         };
+        /**
+         * @description Out or in.
+         * @enum {string}
+         */
+        Kind: "export" | "import";
         /** @description A kind of scale. */
         KindWord: {
             label: string;
@@ -3415,7 +3498,7 @@ export interface components {
             certificate: boolean;
             /** @description It may have a label. */
             label: boolean;
-            /** @description What it lacks, in the language of the paper. */
+            /** @description What it lacks. */
             lacks: string[];
         };
         /** @description What a workshop puts on paper, and what it may choose. */
@@ -4850,6 +4933,49 @@ export interface components {
              */
             samples: number;
         };
+        /** @description How it stands. */
+        TaskState: {
+            /** @enum {string} */
+            state: "running";
+        } | {
+            /** @description In words. */
+            says: string;
+            /** @enum {string} */
+            state: "done";
+        } | {
+            /** @enum {string} */
+            state: "failed";
+            /** @description Why. */
+            why: string;
+        } | {
+            /** @enum {string} */
+            state: "cancelled";
+        };
+        /** @description Long work as it is shown. */
+        TaskView: components["schemas"]["TaskState"] & {
+            /**
+             * Format: date-time
+             * @description When it was begun.
+             */
+            begun_at: string;
+            /**
+             * Format: int64
+             * @description Parts done.
+             */
+            done: number;
+            /**
+             * Format: uuid
+             * @description Identity.
+             */
+            id: string;
+            /** @description Out or in. */
+            kind: components["schemas"]["Kind"];
+            /**
+             * Format: int64
+             * @description Parts in all; 0: not known yet.
+             */
+            total: number;
+        };
         /**
          * @description Which test.
          * @enum {string}
@@ -5112,6 +5238,184 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    list_tasks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TaskView"][];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    begin_export: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Begun"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    begin_import: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/zip": number[];
+            };
+        };
+        responses: {
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Begun"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    task: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TaskView"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    cancel_task: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    archive_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/zip": number[];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     calendar_address: {
         parameters: {
             query?: never;
