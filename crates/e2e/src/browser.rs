@@ -179,6 +179,8 @@ impl Browser {
     /// # Errors
     /// Where there is no such input.
     pub async fn choose_file(&self, css: &str, file: &std::path::Path) -> Step {
+        // A file input is hidden behind its label: it is there, and never shown.
+        self.holds(&format!("document.querySelector('{css}:not(:disabled)')")).await?;
         Ok(self.client.find(Locator::Css(css)).await?.send_keys(file.to_str().ok_or("an odd path")?).await?)
     }
 

@@ -58,10 +58,8 @@ impl Coverage for LazyHash<FontBook> {
 /// Takes what no face can show out of every text: PDF/A has no place for a missing sign.
 pub fn printable(value: &mut Value) {
     match value {
-        Value::String(text) => {
-            if text.chars().any(|c| !c.is_ascii() && !known(c) || c.is_control() && c != '\n') {
-                *text = text.chars().filter(|c| !c.is_control() || *c == '\n').map(|c| if c.is_ascii() || known(c) { c } else { '?' }).collect();
-            }
+        Value::String(text) if text.chars().any(|c| !c.is_ascii() && !known(c) || c.is_control() && c != '\n') => {
+            *text = text.chars().filter(|c| !c.is_control() || *c == '\n').map(|c| if c.is_ascii() || known(c) { c } else { '?' }).collect();
         }
         Value::Array(items) => items.iter_mut().for_each(printable),
         Value::Object(map) => map.values_mut().for_each(printable),

@@ -8,10 +8,12 @@ import { shadeGeometry } from './shade'
 const props = withDefaults(defineProps<{ shade: Shade; size?: 'small' | 'large'; selected?: string | null }>(), { size: 'large', selected: null })
 const emit = defineEmits<{ select: [entry: string] }>()
 
+const LARGE = { width: 440, height: 232, left: 52, right: 16, top: 14, bottom: 34 }
+// The longest figure beside the axis needs its room: 7.5 units a digit.
 const frame = computed(() =>
   props.size === 'small'
     ? { width: 132, height: 40, left: 5, right: 6, top: 3, bottom: 3 }
-    : { width: 440, height: 232, left: 52, right: 16, top: 14, bottom: 34 },
+    : { ...LARGE, left: Math.max(LARGE.left, ...shadeGeometry(props.shade, LARGE).errors.map((e) => 10 + 7.5 * e.text.length)) },
 )
 const g = computed(() => shadeGeometry(props.shade, frame.value))
 const title = computed(() => {

@@ -98,7 +98,6 @@ pub struct Circumstances<'a> {
 
 /// A certificate or a report, ready to be set.
 #[derive(Clone, Debug, PartialEq, Serialize)]
-#[expect(clippy::struct_excessive_bools, reason = "what the sheet shows or leaves out")]
 pub struct Certificate {
     /// It is a calibration certificate.
     pub certificate: bool,

@@ -44,7 +44,8 @@ impl Letterhead {
         if self.lines.iter().any(|l| l.chars().count() > LONGEST.0) {
             return Err(long("lines", LONGEST.0));
         }
-        if !self.country.is_empty() && !(self.country.len() == 2 && self.country.bytes().all(|b| b.is_ascii_uppercase())) {
+        let known = self.country.is_empty() || (self.country.len() == 2 && self.country.bytes().all(|b| b.is_ascii_uppercase()));
+        if !known {
             return Err(Refusal::new("not_a_country", "a country is two capital letters, as in ISO 3166-1").at("country"));
         }
         if self.closing.chars().count() > LONGEST.1 {

@@ -120,6 +120,9 @@ fn json<T: DeserializeOwned>(name: &str, bytes: &[u8]) -> Result<T, Broken> {
     serde_json::from_slice(bytes).map_err(|e| Broken::at(name, format!("cannot be read: {e}")))
 }
 
+/// Journal, what it comes to, the rest of it, and the bytes of its records.
+type ReadJob = (JobFile, JobState, JobPart, Vec<Vec<u8>>);
+
 impl Opened {
     /// A part as the manifest says it is.
     fn part(&mut self, name: &str) -> Result<Vec<u8>, Broken> {
@@ -173,7 +176,7 @@ impl Opened {
     }
 
     /// A job with its records: its chain holds, and every record is how its journal began.
-    fn job(&mut self, job: Uuid) -> Result<(JobFile, JobState, JobPart, Vec<Vec<u8>>), Broken> {
+    fn job(&mut self, job: Uuid) -> Result<ReadJob, Broken> {
         let at = journal_of(job);
         let (file, state) = open_file(&self.part(&at)?).map_err(|e| Broken::at(&at, e))?;
         if file.job != job {
