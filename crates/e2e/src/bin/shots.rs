@@ -210,7 +210,7 @@ async fn around(album: &Album) -> Step {
     page.shown("figure svg").await?;
     album.keep("desk").await?;
     page.go("/").await?;
-    page.press("Wool table").await?;
+    page.wait_and_click_text("tbody a", "Wool table").await?;
     page.holds("document.querySelector('#name')?.value === 'Wool table'").await?;
     album.keep("scale").await
 }
