@@ -28,7 +28,7 @@ async function submit(): Promise<void> {
     <form class="slip" @submit.prevent="submit">
       <div v-for="[key, label] in fields" :key="key" class="field"><label :for="`slip-${key}`">{{ label }}</label><InputText :id="`slip-${key}`" v-model="to[key]" :aria-invalid="Boolean(entry.wrong(key))" /><p v-if="entry.wrong(key)" class="wrong" role="alert">{{ entry.wrong(key) }}</p></div>
       <div class="field wide"><label for="slip-reason">Why</label><InputText id="slip-reason" v-model="reason" /><p v-if="entry.wrong('reason')" class="wrong" role="alert">{{ entry.wrong('reason') }}</p></div>
-      <div><Button type="submit" :disabled="entry.blocked.value">Put it right</Button></div>
+      <div class="row wide"><Button type="submit" :disabled="entry.blocked.value">Put it right</Button><span class="small quiet">On this record. The sheet of the scale itself is changed on its own page.</span></div>
     </form>
   </details>
 </template>

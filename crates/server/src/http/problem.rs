@@ -55,7 +55,7 @@ pub enum ApiError {
         seconds: i64,
     },
     /// The role may not do it.
-    #[error("this needs the role of a technician")]
+    #[error("this is for somebody with another role")]
     WrongRole,
     /// A write from another site.
     #[error("this request comes from another site")]
