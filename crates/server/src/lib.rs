@@ -10,3 +10,9 @@ pub mod store;
 
 /// Name and version, as they stand on records.
 pub const PROGRAM: &str = concat!("ombret ", env!("CARGO_PKG_VERSION"));
+
+/// SHA-256 of bytes in lower-case hexadecimal, as frozen records and archives are marked. Source: FIPS 180-4.
+pub fn sha256_hex(bytes: &[u8]) -> String {
+    use sha2::{Digest, Sha256};
+    Sha256::digest(bytes).iter().map(|b| format!("{b:02x}")).collect()
+}

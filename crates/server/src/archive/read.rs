@@ -8,7 +8,6 @@ use std::io::Read;
 use ombret_core::job::{JobFile, JobState, open_file};
 use ombret_core::weights::Piece;
 use serde::de::DeserializeOwned;
-use sha2::{Digest, Sha256};
 use sqlx::PgPool;
 use tempfile::NamedTempFile;
 use time::OffsetDateTime;
@@ -18,6 +17,7 @@ use zip::ZipArchive;
 
 use super::format::{Broken, CertificatePart, FORMAT, JobPart, MANIFEST, Manifest, Mark, ProfilePart, ScalePart, VERSION, WorkshopPart, about_of, journal_of, record_of};
 use super::tasks::Tasks;
+use crate::sha256_hex;
 use crate::store::StoreError;
 use crate::store::archive::Filling;
 
@@ -128,7 +128,7 @@ impl Opened {
     fn part(&mut self, name: &str) -> Result<Vec<u8>, Broken> {
         let mark = self.files.get(name).ok_or_else(|| Broken::at(name, "is missing from the manifest"))?.clone();
         let bytes = bytes_of(&mut self.zip, name, MOST_PART.min(mark.bytes))?;
-        let now: String = Sha256::digest(&bytes).iter().map(|b| format!("{b:02x}")).collect();
+        let now: String = sha256_hex(&bytes);
         if now == mark.sha256 { Ok(bytes) } else { Err(Broken::at(name, "was changed: its hash is not the manifest's")) }
     }
 
@@ -196,7 +196,7 @@ impl Opened {
             if !fits {
                 return Err(Broken::at(name, "is not how its journal began"));
             }
-            let now: String = Sha256::digest(&bytes).iter().map(|b| format!("{b:02x}")).collect();
+            let now: String = sha256_hex(&bytes);
             if now != part.sha256 || i64::from(part.version) != i64::from(then.review.version()) {
                 return Err(Broken::at(name, "is not the bytes that were frozen"));
             }

@@ -5,7 +5,6 @@ use std::io::Write;
 
 use ombret_core::job::{JobFile, RULES_VERSION, Sealed};
 use serde::Serialize;
-use sha2::{Digest, Sha256};
 use sqlx::PgPool;
 use tempfile::NamedTempFile;
 use time::OffsetDateTime;
@@ -16,7 +15,7 @@ use zip::write::SimpleFileOptions;
 
 use super::format::{FORMAT, MANIFEST, Manifest, Mark, VERSION, about_of, journal_of, record_of};
 use super::tasks::Tasks;
-use crate::PROGRAM;
+use crate::{PROGRAM, sha256_hex};
 use crate::store::StoreError;
 use crate::store::archive::{Snapshot, WholeJob};
 
@@ -78,7 +77,7 @@ impl Out {
     fn part(&mut self, name: &str, bytes: &[u8]) -> Result<(), StoreError> {
         self.zip.start_file(name, SimpleFileOptions::default()).map_err(failed)?;
         self.zip.write_all(bytes).map_err(failed)?;
-        let sha256 = Sha256::digest(bytes).iter().map(|b| format!("{b:02x}")).collect();
+        let sha256 = sha256_hex(bytes);
         self.files.insert(name.to_owned(), Mark { sha256, bytes: u64::try_from(bytes.len()).unwrap_or(u64::MAX) });
         Ok(())
     }

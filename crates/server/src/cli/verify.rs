@@ -4,11 +4,10 @@ use std::fmt::Write as _;
 use std::path::Path;
 
 use ombret_core::job::{JobFile, Sealed, open_file};
-use sha2::{Digest, Sha256};
 use sqlx::PgPool;
 use uuid::Uuid;
 
-use crate::PROGRAM;
+use crate::{PROGRAM, sha256_hex};
 use crate::store::StoreError;
 use crate::store::records::{self, Frozen};
 
@@ -73,7 +72,7 @@ fn holds(frozen: &Frozen) -> Result<(), String> {
 
 /// A record is a journal as it was when it was frozen: what follows only goes on from it.
 fn record_holds(bytes: &[u8], sha256: &str, sealed: &[Sealed]) -> Result<(), String> {
-    let now: String = Sha256::digest(bytes).iter().map(|b| format!("{b:02x}")).collect();
+    let now: String = sha256_hex(bytes);
     if now != sha256 {
         return Err("its record is not the bytes that were frozen".into());
     }

@@ -3,7 +3,6 @@
 use ombret_core::job::{Assessment, Before, JobFile, JobState, Outcome, PadBefore, RULES_VERSION, Setup, SetupOrigin, SpanOnRecord, assess};
 use ombret_core::schedule::{Drawn, IntervalOutcome, add_months, next_due, shares};
 use serde::Serialize;
-use sha2::{Digest, Sha256};
 use sqlx::{PgPool, Postgres, Transaction};
 use time::{Date, OffsetDateTime};
 use utoipa::ToSchema;
@@ -11,7 +10,7 @@ use uuid::Uuid;
 
 use super::StoreError;
 use super::jobs::Journal;
-use crate::PROGRAM;
+use crate::{PROGRAM, sha256_hex};
 
 /// Freezes the record of a signed or approved job: its bytes, its number, what the next job needs of
 /// it, and what the list of scales shows. What was frozen before stays as it is and is superseded.
@@ -75,7 +74,7 @@ pub(super) struct FrozenRow<'a> {
 
 /// Inserts a frozen record with what the next job, the recall list and the list of scales need of it.
 pub(super) async fn insert(tx: &mut Transaction<'static, Postgres>, row: &FrozenRow<'_>, state: &JobState, assessment: &Assessment) -> Result<(), StoreError> {
-    let sha256: String = Sha256::digest(row.bytes).iter().map(|b| format!("{b:02x}")).collect();
+    let sha256: String = sha256_hex(row.bytes);
     let outcome = serde_json::to_value(assessment.outcome)?.as_str().unwrap_or_default().to_owned();
     let shade = serde_json::to_value(&assessment.shade)?;
     let before = Before {
