@@ -6,6 +6,7 @@ pub mod calc;
 pub mod dcc;
 pub mod desk;
 pub mod diagnosis;
+pub mod figures;
 pub mod job;
 pub mod keying;
 pub mod line;

@@ -143,11 +143,26 @@ async fn serving() -> Outcome {
     Ok(())
 }
 
+/// Records whose gist is worked out in one transaction.
+const GIST_AT_A_TIME: i64 = 100;
+
 /// The program starts without its database and migrates it as soon as it is there.
 async fn migrate_when_it_answers(pool: sqlx::PgPool) {
     while let Err(error) = ombret_migrate::MIGRATOR.run(&pool).await {
         tracing::warn!(%error, "the database is not ready; trying again");
         tokio::time::sleep(Duration::from_secs(2)).await;
+    }
+    // Records that an earlier version froze are counted too; a restart goes on where this ended.
+    let mut after = uuid::Uuid::nil();
+    loop {
+        match store::figures::fill_missing(&pool, &mut after, GIST_AT_A_TIME).await {
+            Ok(0) => break,
+            Ok(done) => tracing::info!(done, "worked out the gist of earlier records"),
+            Err(error) => {
+                tracing::warn!(%error, "the gist of earlier records is not worked out yet");
+                tokio::time::sleep(Duration::from_secs(2)).await;
+            }
+        }
     }
 }
 

@@ -167,8 +167,25 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Scales that are due, the first due first. */
+        /** Scales that are due. */
         get: operations["due_board"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/figures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Figures of the workshop. */
+        get: operations["workshop_figures"];
         put?: never;
         post?: never;
         delete?: never;
@@ -609,6 +626,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/kit/{id}/recall": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The whole recall list as a table, RFC 4180. */
+        get: operations["recall_table"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/kit/{id}/records": {
         parameters: {
             query?: never;
@@ -689,6 +723,23 @@ export interface paths {
         put?: never;
         /** Makes a line pattern from an example line. */
         post: operations["propose_pattern"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lookup": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Looks a mark up: on scales, on records, on weights and their certificates. */
+        get: operations["look_up"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2458,6 +2509,29 @@ export interface components {
              */
             left: number | null;
         };
+        /** @description How many are due. */
+        DueCounts: {
+            /**
+             * Format: int64
+             * @description Whose day is past.
+             */
+            overdue: number;
+            /**
+             * Format: int64
+             * @description In all.
+             */
+            total: number;
+            /** @description By week, those that are not overdue. */
+            weeks: components["schemas"]["WeekCount"][];
+        };
+        /** @description A page of the board. */
+        DueReply: {
+            counts: components["schemas"]["DueCounts"] | null;
+            /** @description Cursor of the next page, if there is one. */
+            next: string | null;
+            /** @description The scales. */
+            rows: components["schemas"]["DueRow"][];
+        };
         /** @description A scale on the board of due dates. */
         DueRow: {
             /**
@@ -2574,6 +2648,36 @@ export interface components {
             /** @description Its value with its unit. */
             value: string;
         };
+        /** @description The figures. */
+        FiguresReply: {
+            /** @description By age of the scale, the youngest first. */
+            ages: components["schemas"]["Rate"][];
+            /** @description All of them together. */
+            all: components["schemas"]["Rate"];
+            /** @description Causes that the readings told where a scale was found outside, the commonest first. */
+            causes: components["schemas"]["Often"][];
+            /** @description Faults that looking over found, the commonest first. */
+            faults: components["schemas"]["Often"][];
+            /**
+             * Format: date
+             * @description First day.
+             */
+            from: string;
+            /** @description By kind of scale, the worst first. */
+            kinds: components["schemas"]["Rate"][];
+            /** @description By month. */
+            months: components["schemas"]["Rate"][];
+            /**
+             * Format: int64
+             * @description Records of that time.
+             */
+            records: number;
+            /**
+             * Format: date
+             * @description Last day.
+             */
+            to: string;
+        };
         /** @description One finding about a set-up. */
         Finding: {
             /** @description What was looked at. */
@@ -2633,8 +2737,13 @@ export interface components {
             drift: components["schemas"]["Drift"] | null;
             /** @description Name of the scale. */
             name: string;
-            /** @description Its records, the oldest first. */
+            /** @description The newest of them, the oldest first. */
             records: components["schemas"]["HistoryRow"][];
+            /**
+             * Format: int64
+             * @description How many records it has.
+             */
+            total: number;
         };
         /** @description A record in the history of a scale. */
         HistoryRow: {
@@ -3133,6 +3242,17 @@ export interface components {
             /** @description The load that was wanted. */
             wanted: components["schemas"]["Mass"];
         };
+        /** @description What was found. */
+        LookupReply: {
+            /** @description There are more than these. */
+            more: boolean;
+            /** @description Pieces of weight. */
+            pieces: components["schemas"]["MarkedPiece"][];
+            /** @description Records. */
+            records: components["schemas"]["MarkedRecord"][];
+            /** @description Scales. */
+            scales: components["schemas"]["ScaleRow"][];
+        };
         /** @description Something for a virtual indicator to do. */
         MachineRun: {
             /** @description Everything done so far, in order. */
@@ -3176,6 +3296,53 @@ export interface components {
         /** @description How a file's columns are mapped: ours → the file's. */
         Mapping: {
             [key: string]: string;
+        };
+        /**
+         * @description As what a mark stands on a record.
+         * @enum {string}
+         */
+        MarkKind: "number" | "serial" | "seal";
+        /** @description A piece that bears a mark, or has a certificate that does. */
+        MarkedPiece: {
+            /** @description The certificate that was meant, where it is one. */
+            certificate: string | null;
+            /** @description Its nominal. */
+            nominal: string;
+            /**
+             * Format: uuid
+             * @description The piece.
+             */
+            piece: string;
+            /**
+             * Format: int64
+             * @description Records that rest on it.
+             */
+            records: number;
+            /** @description Its serial. */
+            serial: string;
+        };
+        /** @description A record that bears a mark. */
+        MarkedRecord: {
+            /**
+             * Format: date-time
+             * @description When it was closed.
+             */
+            closed_at: string;
+            /**
+             * Format: uuid
+             * @description Its job.
+             */
+            job: string;
+            /** @description As what the mark stands on it. */
+            kind: components["schemas"]["MarkKind"];
+            /** @description The mark as it is written there. */
+            mark: string;
+            /** @description Its number, as it stands. */
+            number: string;
+            /** @description Its owner. */
+            owner: string;
+            /** @description Name of the scale. */
+            scale: string;
         };
         /**
          * @description A mass: an exact value and the unit it was read or typed in. Two masses are equal if they are
@@ -3375,6 +3542,21 @@ export interface components {
             serial: string;
             /** @description What that scale showed, as typed. */
             shown: string;
+        };
+        /** @description How often. */
+        Often: {
+            /**
+             * Format: int64
+             * @description How often.
+             */
+            count: number;
+            /** @description What. */
+            label: string;
+            /**
+             * Format: double
+             * @description Of all that are listed beside it.
+             */
+            share: number;
         };
         /** @description An option of a parameter. */
         OptionValue: {
@@ -3986,6 +4168,38 @@ export interface components {
             /** @description Which readings speak for it most. */
             why: components["schemas"]["Spoken"][];
         };
+        /** @description How many of how many, with the interval in which the true share lies. */
+        Rate: {
+            /**
+             * Format: double
+             * @description Upper end.
+             */
+            high: number | null;
+            /** @description Of what. */
+            label: string;
+            /**
+             * Format: double
+             * @description Lower end of the 95 % interval.
+             */
+            low: number | null;
+            /**
+             * Format: int64
+             * @description How many of them were found outside.
+             */
+            outside: number;
+            /**
+             * Format: int64
+             * @description How many were looked at.
+             */
+            read: number;
+            /** @description For people: “12 of 80, 15 % (9 to 24 %)”. */
+            says: string;
+            /**
+             * Format: double
+             * @description outside / read; none where nothing was looked at.
+             */
+            share: number | null;
+        };
         /** @description One push: from rest, away, and to rest again. */
         Reaction: {
             /**
@@ -4081,6 +4295,18 @@ export interface components {
             /** @description How it came about. */
             working: components["schemas"]["Working"][];
         };
+        /** @description Records that rest on a piece. */
+        RecallReply: {
+            /** @description Cursor of the next page, if there is one. */
+            next: string | null;
+            /** @description A page of them, the newest first. */
+            records: components["schemas"]["Resting"][];
+            /**
+             * Format: int64
+             * @description How many in all.
+             */
+            total: number;
+        };
         /** @description Who said something of a record, and when. */
         Remark: {
             /**
@@ -4137,6 +4363,8 @@ export interface components {
             outcome: string;
             /** @description Its owner. */
             owner: string;
+            /** @description Where it stands. */
+            place: string;
             /** @description Name of the scale. */
             scale: string;
         };
@@ -4291,6 +4519,11 @@ export interface components {
             interval_months: number;
             /** @description What sort it is. */
             kind: components["schemas"]["ScaleKind"];
+            /**
+             * Format: int32
+             * @description Year of make, where it is known.
+             */
+            made?: number | null;
             /** @description What its owner calls it. */
             name: string;
             /** @description Owner. */
@@ -4569,6 +4802,8 @@ export interface components {
             kind: components["schemas"]["ScaleKind"];
             /** @description Lever ratio. */
             lever_ratio?: string;
+            /** @description Year of make. */
+            made?: string;
             /** @description Most divisions that it shows. */
             max_divisions?: string;
             /** @description What its owner calls it. */
@@ -5197,6 +5432,19 @@ export interface components {
             /** @description The code, digits only. */
             code: string;
         };
+        /** @description A week of the board. */
+        WeekCount: {
+            /**
+             * Format: int64
+             * @description Scales due in it, from today on.
+             */
+            count: number;
+            /**
+             * Format: date
+             * @description Its Monday.
+             */
+            week: string;
+        };
         /** @description The scale that weighed a reference object. */
         WeighedBy: {
             /**
@@ -5605,6 +5853,12 @@ export interface operations {
             query?: {
                 /** @description Days from today. */
                 days?: number;
+                /** @description By what they are ordered. */
+                by?: "week" | "owner" | "place";
+                /** @description Words to look for in name, owner, place, serial. */
+                search?: string;
+                /** @description Cursor from the page before. */
+                after?: string;
             };
             header?: never;
             path?: never;
@@ -5617,10 +5871,58 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DueRow"][];
+                    "application/json": components["schemas"]["DueReply"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    workshop_figures: {
+        parameters: {
+            query?: {
+                /** @description First day, as 2024-11-25; empty: two years back. */
+                from?: string;
+                /** @description Last day; empty: today. */
+                to?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FiguresReply"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6694,7 +6996,7 @@ export interface operations {
             };
         };
     };
-    resting_on: {
+    recall_table: {
         parameters: {
             query?: never;
             header?: never;
@@ -6710,7 +7012,39 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Resting"][];
+                    "text/csv": string;
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    resting_on: {
+        parameters: {
+            query?: {
+                /** @description Cursor from the page before. */
+                after?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecallReply"];
                 };
             };
             401: {
@@ -6873,6 +7207,36 @@ export interface operations {
                 };
             };
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    look_up: {
+        parameters: {
+            query?: {
+                /** @description A serial, a seal, a number of a record or of a certificate, a mark of a piece; or a part of one. */
+                q?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LookupReply"];
+                };
+            };
+            401: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -65,6 +65,7 @@ async function submit(): Promise<void> {
         <TextField id="place" v-model="form.place" label="Place" :wrong="wrong('place')" />
         <div class="field"><span class="label">Kind</span><Select v-model="form.kind" aria-label="Kind" :options="words?.kinds ?? []" option-label="label" option-value="value" /></div>
         <TextField id="serial" v-model="form.serial" label="Serial" :wrong="wrong('serial')" />
+        <TextField id="made" v-model="form.made" label="Year of make, if it is known" :wrong="wrong('made')" figure />
         <div class="field"><span class="label">Where it is used, for gravity</span><Select v-model="form.site" aria-label="Site" placeholder="not named" :options="siteChoices" option-label="label" option-value="value" /></div>
       </fieldset>
       <SiteForm v-if="works" @kept="form.site = $event" />

@@ -3,7 +3,7 @@ import type { ProfileRow, ScaleDetail, ScaleForm, Site } from '../api/types'
 
 /** A scale's sheet as it is typed: text throughout; what it means is the core's to say. */
 export const emptySheet = () => ({
-  id: uuidv7(), name: '', owner: '', place: '', kind: 'floor' as ScaleForm['kind'], serial: '', indicator: '', unit: 'kg' as ScaleForm['unit'], plate_max: '', plate_d: '',
+  id: uuidv7(), name: '', owner: '', place: '', kind: 'floor' as ScaleForm['kind'], serial: '', indicator: '', made: '', unit: 'kg' as ScaleForm['unit'], plate_max: '', plate_d: '',
   working_load: '', decision: 'simple' as NonNullable<ScaleForm['decision']>, trade: false, scheme: 'r76_in_service' as ScaleForm['tolerance']['scheme'], class: 'III' as NonNullable<ScaleForm['tolerance']['class']>, divisions: '', percent: '', ask_corners: true, ask_discrimination: false, ask_zero: false, repeats: '0', months: '12', width: '6',
   site: '', profile: '', pads: '1', seal_points: '', wiring: '',
   cell_count: '', cell_e_max: '', cell_sensitivity: '', cell_v_min: '', cell_y: '', cell_n_lc: '', excitation: '', lever_ratio: '', dead_load: '', stays_on_what: '', stays_on: '', reserve: '',
@@ -23,7 +23,7 @@ export function typedFrom({ sheet, device, version }: ScaleDetail, pattern: stri
   const { cells, indicator, stays_on, ...build } = sheet.build ?? {}
   return {
     ...emptySheet(),
-    id: sheet.id, name: sheet.name, owner: sheet.owner, place: sheet.place, kind: sheet.kind, serial: sheet.serial, indicator: sheet.indicator,
+    id: sheet.id, name: sheet.name, owner: sheet.owner, place: sheet.place, kind: sheet.kind, serial: sheet.serial, indicator: sheet.indicator, made: text(sheet.made),
     unit: sheet.plate?.d_min.unit ?? cells?.e_max.unit ?? 'kg', plate_max: mass(sheet.plate?.max), plate_d: mass(sheet.plate?.d_min), working_load: mass(sheet.working_load), decision: sheet.decision ?? 'simple', trade: sheet.trade,
     scheme: sheet.tolerance.scheme, class: sheet.tolerance.class ?? 'III', divisions: text(sheet.tolerance.house?.divisions), percent: text(sheet.tolerance.house?.percent_of_load), ask_corners: sheet.house_tests?.corners ?? true, ask_discrimination: sheet.house_tests?.discrimination ?? false, ask_zero: sheet.house_tests?.zero_return ?? false, repeats: text(sheet.house_tests?.repeats ?? 0),
     months: String(sheet.interval_months), width: String(sheet.field_width), site: sheet.site?.name ?? '', profile: sheet.profile?.id ?? '', pads: String(sheet.pads ?? 1), seal_points: (sheet.seal_points ?? []).join('\n'), wiring: (sheet.wiring ?? []).join('\n'),

@@ -179,6 +179,9 @@ pub struct ScaleSheet {
     pub serial: String,
     /// The indicator, as its plate calls it.
     pub indicator: String,
+    /// Year of make, where it is known.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub made: Option<u16>,
     /// What the platform's plate says; none: it has no plate, and its cells must be known.
     #[serde(default)]
     #[schema(required)]
@@ -235,6 +238,8 @@ impl ScaleSheet {
     pub const MOST_WIRES: usize = 32;
     /// Most pads.
     pub const MOST_PADS: u8 = 8;
+    /// Years of make that can be.
+    pub const YEARS: std::ops::RangeInclusive<u16> = 1850..=2200;
     /// Longest name, owner, place or serial, in characters.
     pub const LONGEST_TEXT: usize = 120;
 
@@ -256,6 +261,9 @@ impl ScaleSheet {
             if text.chars().count() > Self::LONGEST_TEXT || text.chars().any(char::is_control) {
                 return Err(Refusal::new("bad_text", format!("{field}: at most {} characters, no control characters", Self::LONGEST_TEXT)).at(field));
             }
+        }
+        if self.made.is_some_and(|year| !Self::YEARS.contains(&year)) {
+            return Err(Refusal::new("out_of_range", "a year of make has four digits, as 2019").at("made"));
         }
         self.check_plate()?;
         self.check_build()?;

@@ -32,6 +32,9 @@ pub struct SheetForm {
     /// Indicator.
     #[serde(default)]
     pub indicator: String,
+    /// Year of make.
+    #[serde(default)]
+    pub made: String,
     /// Unit where none is typed.
     pub unit: Unit,
     /// Rated Max; empty with `plate_d`: it has no plate.
@@ -140,6 +143,7 @@ impl SheetForm {
             kind: self.kind,
             serial: trimmed(&self.serial),
             indicator: trimmed(&self.indicator),
+            made: whole("made", &self.made)?.map(|year| u16::try_from(year).unwrap_or(u16::MAX)),
             plate: self.plate()?,
             working_load: mass("working_load", &self.working_load, self.unit)?,
             decision: self.decision,

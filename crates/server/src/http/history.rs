@@ -1,29 +1,25 @@
-//! A scale over the years, what is due, the calendar of due dates, readings as a table, and which
-//! records rest on a piece of weight.
+//! A scale over the years, readings as a table, and which records rest on a piece of weight.
 
 use axum::Json;
 use axum::extract::State;
-use axum::http::{HeaderValue, header};
-use axum::response::{IntoResponse, Response};
-use icalendar::{Calendar, Component, Event, EventLike};
+use axum::http::StatusCode;
+use axum::response::Response;
 use ombret_core::job::{Entry, Outcome, ReadingView, assess, open_file};
 use ombret_core::schedule::{Drawn, Drift, drift};
-use rand::RngExt;
 use serde::{Deserialize, Serialize};
-use time::{Duration, OffsetDateTime};
+use time::OffsetDateTime;
 use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
 
 use super::body::{Asked, At};
-use super::guard::{SignedIn, Technician};
+use super::guard::SignedIn;
+use super::papers::file;
 use super::{ApiError, App, Problem};
-use crate::store::history::{self, DueRow, Resting, Shown};
+use crate::store::history::{self, Resting, Shown};
 use crate::store::{jobs, scales};
 
-/// Most days ahead that are listed.
-const MOST_DAYS: i64 = 3_700;
-/// Most scales on the board.
-const MOST_ROWS: i64 = 2_000;
+/// Records on a page of a recall list.
+const RECALL_PAGE: i64 = 200;
 
 /// A record in the history of a scale.
 #[derive(Serialize, ToSchema)]
@@ -53,32 +49,34 @@ pub struct HistoryRow {
 pub struct HistoryReply {
     /// Name of the scale.
     name: String,
-    /// Its records, the oldest first.
+    /// How many records it has.
+    total: i64,
+    /// The newest of them, the oldest first.
     records: Vec<HistoryRow>,
     /// Its drift; none where nothing was read.
     #[schema(required)]
     drift: Option<Drift>,
 }
 
-/// Up to when.
+/// Where a page of a recall list begins.
 #[derive(Deserialize, IntoParams)]
 #[into_params(parameter_in = Query)]
-pub struct DueQuery {
-    /// Days from today.
-    #[serde(default = "a_quarter")]
-    days: i64,
+pub struct RecallQuery {
+    /// Cursor from the page before.
+    #[serde(default)]
+    after: Option<String>,
 }
 
-const fn a_quarter() -> i64 {
-    92
-}
-
-/// Where the calendar is.
+/// Records that rest on a piece.
 #[derive(Serialize, ToSchema)]
-pub struct CalendarReply {
-    /// Its path; none: it was never asked for.
+pub struct RecallReply {
+    /// How many in all.
+    total: i64,
+    /// A page of them, the newest first.
+    records: Vec<Resting>,
+    /// Cursor of the next page, if there is one.
     #[schema(required)]
-    path: Option<String>,
+    next: Option<String>,
 }
 
 /// The records of a scale with its drift.
@@ -102,7 +100,10 @@ pub async fn scale_history(State(app): State<App>, SignedIn(person): SignedIn, A
         });
         over_time.extend(drawn.map(|drawn| (k.closed_at.date(), drawn)));
     }
-    Ok(Json(HistoryReply { name: detail.sheet.name, records, drift: drift(&over_time) }))
+    // A scale with fewer than are shown has as many as came.
+    let whole = i64::try_from(records.len()).unwrap_or(0);
+    let total = if whole < history::MOST_SHOWN { whole } else { history::count_of_scale(&app.pool, person.workshop_id, id).await? };
+    Ok(Json(HistoryReply { name: detail.sheet.name, total, records, drift: drift(&over_time) }))
 }
 
 /// What a record showed; one that cannot be opened any more is left without its drawing.
@@ -117,59 +118,6 @@ fn drawing(shown: Shown) -> Result<Option<serde_json::Value>, ApiError> {
     }
 }
 
-/// Scales that are due, the first due first.
-#[utoipa::path(get, path = "/api/due", tag = "records", params(DueQuery), responses((status = 200, body = Vec<DueRow>), (status = 401, body = Problem)))]
-pub async fn due_board(State(app): State<App>, SignedIn(person): SignedIn, Asked(query): Asked<DueQuery>) -> Result<Json<Vec<DueRow>>, ApiError> {
-    let today = OffsetDateTime::now_utc().date();
-    let until = today + Duration::days(query.days.clamp(0, MOST_DAYS));
-    Ok(Json(history::due(&app.pool, person.workshop_id, today, until, MOST_ROWS).await?))
-}
-
-fn path_of(secret: &str) -> String {
-    format!("/api/calendar/{secret}")
-}
-
-/// Where the workshop's calendar of due dates is.
-#[utoipa::path(get, path = "/api/calendar", tag = "records", responses((status = 200, body = CalendarReply), (status = 401, body = Problem)))]
-pub async fn calendar_address(State(app): State<App>, SignedIn(person): SignedIn) -> Result<Json<CalendarReply>, ApiError> {
-    let secret = history::calendar_secret(&app.pool, person.workshop_id, None).await?;
-    Ok(Json(CalendarReply { path: secret.as_deref().map(path_of) }))
-}
-
-/// Makes a new secret address for the calendar; an old one leads nowhere from then on.
-#[utoipa::path(post, path = "/api/calendar", tag = "records", responses((status = 200, body = CalendarReply), (status = 403, body = Problem)))]
-pub async fn renew_calendar(State(app): State<App>, Technician(person): Technician) -> Result<Json<CalendarReply>, ApiError> {
-    let mut bytes = [0u8; 24];
-    rand::rng().fill(&mut bytes);
-    let fresh: String = bytes.iter().map(|b| format!("{b:02x}")).collect();
-    let secret = history::calendar_secret(&app.pool, person.workshop_id, Some(&fresh)).await?;
-    Ok(Json(CalendarReply { path: secret.as_deref().map(path_of) }))
-}
-
-/// The calendar itself, for whoever has its address.
-#[utoipa::path(get, path = "/api/calendar/{secret}", tag = "records", params(("secret" = String, Path)),
-    responses((status = 200, body = String, content_type = "text/calendar"), (status = 404, body = Problem)))]
-pub async fn calendar(State(app): State<App>, At(secret): At<String>) -> Result<Response, ApiError> {
-    let (workshop, name) = history::of_calendar(&app.pool, &secret).await?.ok_or(ApiError::NotFound("calendar"))?;
-    let today = OffsetDateTime::now_utc().date();
-    let until = today + Duration::days(MOST_DAYS);
-    let mut out = Calendar::new().name(&format!("Scales due, {name}")).done();
-    for row in history::due(&app.pool, workshop, today, until, MOST_ROWS).await? {
-        let day = format!("{:04}{:02}{:02}", row.due.year(), u8::from(row.due.month()), row.due.day());
-        let mut event = Event::new();
-        event.uid(&format!("{}@ombret", row.scale)).summary(&format!("{} due, {}", row.name, row.owner)).location(&row.place);
-        // A whole day, as RFC 5545 writes it.
-        let mut start = icalendar::Property::new("DTSTART", &day);
-        start.add_parameter("VALUE", "DATE");
-        event.append_property(start);
-        if let Some(reason) = &row.reason {
-            event.description(reason);
-        }
-        out.push(event.done());
-    }
-    Ok(([(header::CONTENT_TYPE, HeaderValue::from_static("text/calendar; charset=utf-8"))], out.to_string()).into_response())
-}
-
 /// The readings of a job as a table, RFC 4180.
 #[utoipa::path(get, path = "/api/jobs/{id}/readings", tag = "records", params(("id" = Uuid, Path)),
     responses((status = 200, body = String, content_type = "text/csv"), (status = 404, body = Problem)))]
@@ -178,16 +126,14 @@ pub async fn readings_table(State(app): State<App>, SignedIn(person): SignedIn, 
     let (entries, state) = (journal.entries(), journal.state()?);
     let told = assess(&entries, &state);
     let failed = |e: csv::Error| ApiError::Internal(e.to_string());
-    let mut out = csv::WriterBuilder::new().terminator(csv::Terminator::CRLF).from_writer(Vec::new());
+    let mut out = table();
     out.write_record(["stage", "pad", "purpose", "place", "way", "load", "load unit", "shown", "error", "error unit", "in d", "tolerance", "U", "verdict", "counts", "pieces"]).map_err(failed)?;
     for (stage, readings) in [("as found", &told.as_found.readings), ("as left", &told.proof.readings)] {
         for r in readings {
             out.write_record(row_of(stage, r)).map_err(failed)?;
         }
     }
-    let bytes = out.into_inner().map_err(|e| ApiError::Internal(e.to_string()))?;
-    let name = HeaderValue::from_str(&format!("attachment; filename=\"{id}.csv\"")).map_err(|e| ApiError::Internal(e.to_string()))?;
-    Ok(([(header::CONTENT_TYPE, HeaderValue::from_static("text/csv; charset=utf-8; header=present")), (header::CONTENT_DISPOSITION, name)], bytes).into_response())
+    kept(out, &format!("{id}.csv"))
 }
 
 fn row_of(stage: &str, r: &ReadingView) -> Vec<String> {
@@ -212,8 +158,54 @@ fn row_of(stage: &str, r: &ReadingView) -> Vec<String> {
     ]
 }
 
+fn place_of(text: &str) -> Result<(OffsetDateTime, Uuid), ApiError> {
+    let bad = || ApiError::BadRequest { status: StatusCode::BAD_REQUEST, detail: "this is no cursor of the list".into() };
+    let (at, job) = text.split_once('_').ok_or_else(bad)?;
+    let micros: i128 = at.parse().map_err(|_| bad())?;
+    let at = OffsetDateTime::from_unix_timestamp_nanos(micros.checked_mul(1000).ok_or_else(bad)?).map_err(|_| bad())?;
+    Ok((at, job.parse().map_err(|_| bad())?))
+}
+
+fn cursor_of(row: &Resting) -> String {
+    format!("{}_{}", row.closed_at.unix_timestamp_nanos() / 1000, row.job)
+}
+
 /// Records that rest on a piece of weight: whom to call if it is found wrong.
-#[utoipa::path(get, path = "/api/kit/{id}/records", tag = "kit", params(("id" = Uuid, Path)), responses((status = 200, body = Vec<Resting>), (status = 401, body = Problem)))]
-pub async fn resting_on(State(app): State<App>, SignedIn(person): SignedIn, At(id): At<Uuid>) -> Result<Json<Vec<Resting>>, ApiError> {
-    Ok(Json(history::resting_on(&app.pool, person.workshop_id, id).await?))
+#[utoipa::path(get, path = "/api/kit/{id}/records", tag = "kit", params(("id" = Uuid, Path), RecallQuery), responses((status = 200, body = RecallReply), (status = 401, body = Problem)))]
+pub async fn resting_on(State(app): State<App>, SignedIn(person): SignedIn, At(id): At<Uuid>, Asked(query): Asked<RecallQuery>) -> Result<Json<RecallReply>, ApiError> {
+    let after = query.after.as_deref().map(place_of).transpose()?;
+    let total = history::count_resting(&app.pool, person.workshop_id, id).await?;
+    let mut records = history::resting_on(&app.pool, person.workshop_id, id, after, RECALL_PAGE + 1).await?;
+    let page = usize::try_from(RECALL_PAGE).unwrap_or(0);
+    let more = records.len() > page;
+    records.truncate(page);
+    Ok(Json(RecallReply { total, next: records.last().filter(|_| more).map(cursor_of), records }))
+}
+
+/// The whole recall list as a table, RFC 4180.
+#[utoipa::path(get, path = "/api/kit/{id}/recall", tag = "kit", params(("id" = Uuid, Path)), responses((status = 200, body = String, content_type = "text/csv"), (status = 401, body = Problem)))]
+pub async fn recall_table(State(app): State<App>, SignedIn(person): SignedIn, At(id): At<Uuid>) -> Result<Response, ApiError> {
+    let mut out = table();
+    out.write_record(["record", "closed", "owner", "scale", "place", "outcome", "certificate of the piece then"]).map_err(|e| ApiError::Internal(e.to_string()))?;
+    let mut after = None;
+    loop {
+        let some = history::resting_on(&app.pool, person.workshop_id, id, after, RECALL_PAGE).await?;
+        let Some(last) = some.last() else { break };
+        after = Some((last.closed_at, last.job));
+        for r in &some {
+            let closed = r.closed_at.date().to_string();
+            out.write_record([&r.number, &closed, &r.owner, &r.scale, &r.place, &r.outcome, r.certificate.as_deref().unwrap_or_default()]).map_err(|e| ApiError::Internal(e.to_string()))?;
+        }
+    }
+    kept(out, &format!("recall-{id}.csv"))
+}
+
+type Table = csv::Writer<Vec<u8>>;
+
+fn table() -> Table {
+    csv::WriterBuilder::new().terminator(csv::Terminator::CRLF).from_writer(Vec::new())
+}
+
+fn kept(table: Table, name: &str) -> Result<Response, ApiError> {
+    file("text/csv; charset=utf-8; header=present", name, table.into_inner().map_err(|e| ApiError::Internal(e.to_string()))?)
 }

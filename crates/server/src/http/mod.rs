@@ -3,6 +3,8 @@
 mod archive;
 mod assets;
 mod body;
+mod due;
+mod figures;
 mod guard;
 mod history;
 mod jobs;

@@ -5,7 +5,7 @@ use utoipa::OpenApi;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
-use super::{App, archive, history, jobs, judgement, kit, live, objects, papers, practice, profiles, records, scales, sign_in, vocabulary};
+use super::{App, archive, due, figures, history, jobs, judgement, kit, live, objects, papers, practice, profiles, records, scales, sign_in, vocabulary};
 
 #[derive(OpenApi)]
 #[openapi(info(title = "Ombret", description = "Setting up, adjusting and proving weighing instruments."))]
@@ -43,15 +43,19 @@ pub fn routes() -> OpenApiRouter<App> {
         .routes(routes!(objects::weigh_object))
         .routes(routes!(objects::kit_file, objects::take_kit_file))
         .routes(routes!(history::scale_history))
-        .routes(routes!(history::due_board))
-        .routes(routes!(history::calendar_address, history::renew_calendar))
-        .routes(routes!(history::calendar))
+        .routes(routes!(due::due_board))
+        .routes(routes!(due::calendar_address, due::renew_calendar))
+        .routes(routes!(due::calendar))
+        .routes(routes!(figures::workshop_figures))
+        .routes(routes!(figures::look_up))
         .routes(routes!(history::readings_table))
         .routes(routes!(history::resting_on))
+        .routes(routes!(history::recall_table))
         .routes(routes!(records::job_file))
         .routes(routes!(records::import_job))
         .routes(routes!(records::record_versions))
         .routes(routes!(records::waiting_records))
+        .routes(routes!(records::compare_records))
         .routes(routes!(archive::begin_export, archive::list_tasks))
         .routes(routes!(archive::begin_import))
         .routes(routes!(archive::task, archive::cancel_task))

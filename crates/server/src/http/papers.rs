@@ -97,7 +97,8 @@ impl Ready {
         Ok(Self { bytes, issued, state, told, rules })
     }
 
-    fn number(&self) -> Option<&str> {
+    /// Its number, where it is frozen.
+    pub(super) fn number(&self) -> Option<&str> {
         self.issued.as_ref().map(|i| i.number.as_str())
     }
 

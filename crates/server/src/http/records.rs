@@ -6,13 +6,15 @@ use axum::extract::{DefaultBodyLimit, FromRequest, Request, State};
 use axum::http::{HeaderValue, StatusCode, header};
 use axum::response::{IntoResponse, Response};
 use ombret_core::Refusal;
-use ombret_core::job::{FileError, JobFile, MEDIA_TYPE, open_file};
+use ombret_core::job::{Compared, FileError, JobFile, MEDIA_TYPE, Outcome, Shade, compare, open_file};
 use serde::{Deserialize, Serialize};
+use time::OffsetDateTime;
 use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
 
 use super::body::{Asked, At};
 use super::guard::{SignedIn, Technician};
+use super::papers::Ready;
 use super::{ApiError, App, FILE_LIMIT, Problem};
 use crate::PROGRAM;
 use crate::store::records::{VersionRow, WaitingRow};
@@ -43,6 +45,64 @@ pub struct VersionQuery {
 #[utoipa::path(get, path = "/api/jobs/{id}/versions", tag = "records", params(("id" = Uuid, Path)), responses((status = 200, body = Vec<VersionRow>), (status = 401, body = Problem)))]
 pub async fn record_versions(State(app): State<App>, SignedIn(person): SignedIn, At(id): At<Uuid>) -> Result<Json<Vec<VersionRow>>, ApiError> {
     Ok(Json(records::versions(&app.pool, person.workshop_id, id).await?))
+}
+
+/// Which two records; a version, from 1, or none: as it stands now.
+#[derive(Clone, Copy, Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
+pub struct CompareQuery {
+    /// Job of the first.
+    one: Uuid,
+    /// Its version.
+    one_version: Option<i32>,
+    /// Job of the second.
+    other: Uuid,
+    /// Its version.
+    other_version: Option<i32>,
+}
+
+/// One of two records.
+#[derive(Serialize, ToSchema)]
+pub struct ComparedRecord {
+    /// Its job.
+    job: Uuid,
+    /// Its number.
+    number: String,
+    /// Name of the scale.
+    scale: String,
+    /// What the job came to.
+    outcome: Outcome,
+    /// When it was signed.
+    #[serde(with = "time::serde::rfc3339::option")]
+    #[schema(required)]
+    signed_at: Option<OffsetDateTime>,
+    /// Its drawing.
+    shade: Shade,
+}
+
+/// Two records side by side.
+#[derive(Serialize, ToSchema)]
+pub struct CompareReply {
+    /// The first.
+    one: ComparedRecord,
+    /// The second.
+    other: ComparedRecord,
+    /// Every fact of either.
+    facts: Vec<Compared>,
+}
+
+/// Two records, or two versions of one, side by side.
+#[utoipa::path(get, path = "/api/compare", tag = "records", params(CompareQuery), responses((status = 200, body = CompareReply), (status = 404, body = Problem)))]
+pub async fn compare_records(State(app): State<App>, SignedIn(person): SignedIn, Asked(asked): Asked<CompareQuery>) -> Result<Json<CompareReply>, ApiError> {
+    let one = Ready::of(&app, &person, asked.one, asked.one_version).await?;
+    let other = Ready::of(&app, &person, asked.other, asked.other_version).await?;
+    let facts = compare(&one.told, &other.told);
+    Ok(Json(CompareReply { one: side(asked.one, one), other: side(asked.other, other), facts }))
+}
+
+fn side(job: Uuid, ready: Ready) -> ComparedRecord {
+    let number = ready.number().unwrap_or("draft").to_owned();
+    ComparedRecord { job, number, scale: ready.told.sheet.name, outcome: ready.told.outcome, signed_at: ready.told.close.signed_at, shade: ready.told.shade }
 }
 
 /// Signed records that wait for approval, the longest first.

@@ -1,15 +1,12 @@
-//! Records over time: of a scale, by a piece of weight; due dates.
+//! Records over time: of a scale, by a piece of weight; the calendar's address.
 
-use ombret_core::schedule::monday;
 use serde::Serialize;
 use sqlx::PgPool;
-use time::{Date, OffsetDateTime};
+use time::OffsetDateTime;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
 use super::StoreError;
-
-time::serde::format_description!(iso_date, Date, "[year]-[month]-[day]");
 
 /// A record of a scale.
 #[derive(Clone, Debug)]
@@ -35,12 +32,21 @@ pub enum Shown {
     File(Vec<u8>),
 }
 
-/// The records of a scale, the oldest first.
+/// Most records of a scale that are shown.
+pub const MOST_SHOWN: i64 = 60;
+
+/// How many records a scale has.
+pub async fn count_of_scale(pool: &PgPool, workshop: Uuid, scale: Uuid) -> Result<i64, StoreError> {
+    Ok(sqlx::query_scalar!(r#"select count(*) as "count!" from record where scale_id = $1 and workshop_id = $2 and not superseded"#, scale, workshop).fetch_one(pool).await?)
+}
+
+/// The newest records of a scale, at most [`MOST_SHOWN`], the oldest of them first.
 pub async fn of_scale(pool: &PgPool, workshop: Uuid, scale: Uuid) -> Result<Vec<Kept>, StoreError> {
     let rows = sqlx::query!(
-        r#"select job_id, number, outcome, closed_at, shade, case when shade is null then file end as file from (select * from record where scale_id = $1 and workshop_id = $2 and not superseded order by closed_at desc limit 60) r order by closed_at"#,
+        r#"select job_id, number, outcome, closed_at, shade, case when shade is null then file end as file from (select * from record where scale_id = $1 and workshop_id = $2 and not superseded order by closed_at desc limit $3) r order by closed_at"#,
         scale,
-        workshop
+        workshop,
+        MOST_SHOWN
     );
     let rows = rows.fetch_all(pool).await?;
     Ok(rows.into_iter().map(|r| Kept { job: r.job_id, number: r.number, outcome: r.outcome, closed_at: r.closed_at, shown: r.shade.map_or_else(|| Shown::File(r.file.unwrap_or_default()), Shown::Drawn) }).collect())
@@ -57,6 +63,8 @@ pub struct Resting {
     pub scale: String,
     /// Its owner.
     pub owner: String,
+    /// Where it stands.
+    pub place: String,
     /// What the job came to.
     pub outcome: String,
     /// The certificate of the piece on that day.
@@ -67,59 +75,29 @@ pub struct Resting {
     pub closed_at: OffsetDateTime,
 }
 
-/// Records that rest on a piece of weight, the newest first: whom to call if it is found wrong.
-pub async fn resting_on(pool: &PgPool, workshop: Uuid, piece: Uuid) -> Result<Vec<Resting>, StoreError> {
+/// Records that rest on a piece of weight, the newest first: whom to call if it is found wrong. `after`
+/// is the last one seen.
+pub async fn resting_on(pool: &PgPool, workshop: Uuid, piece: Uuid, after: Option<(OffsetDateTime, Uuid)>, limit: i64) -> Result<Vec<Resting>, StoreError> {
+    let (at, job) = after.unzip();
     let rows = sqlx::query!(
-        r#"select r.job_id, r.number, r.outcome, r.closed_at, p.certificate, s.sheet->>'name' as "scale!", s.sheet->>'owner' as "owner!"
+        r#"select r.job_id, r.number, r.outcome, p.closed_at, p.certificate, s.name, s.owner, s.place
            from record_piece p join record r on r.job_id = p.job_id and not r.superseded join scale s on s.id = r.scale_id
-           where p.piece_id = $1 and r.workshop_id = $2 and not s.practice order by r.closed_at desc limit 1000"#,
+           where p.piece_id = $1 and r.workshop_id = $2 and ($3::timestamptz is null or (p.closed_at, p.job_id) < ($3, $4))
+           order by p.closed_at desc, p.job_id desc limit $5"#,
         piece,
-        workshop
-    );
-    let rows = rows.fetch_all(pool).await?;
-    Ok(rows.into_iter().map(|r| Resting { job: r.job_id, number: r.number, scale: r.scale, owner: r.owner, outcome: r.outcome, certificate: r.certificate, closed_at: r.closed_at }).collect())
-}
-
-/// A scale on the board of due dates.
-#[derive(Clone, Debug, Serialize, ToSchema)]
-pub struct DueRow {
-    /// The scale.
-    pub scale: Uuid,
-    /// Its name.
-    pub name: String,
-    /// Its owner.
-    pub owner: String,
-    /// Its place.
-    pub place: String,
-    /// The day.
-    #[serde(with = "iso_date")]
-    #[schema(value_type = String, format = Date)]
-    pub due: Date,
-    /// The Monday of its week.
-    #[serde(with = "iso_date")]
-    #[schema(value_type = String, format = Date)]
-    pub week: Date,
-    /// The day is past.
-    pub overdue: bool,
-    /// Why that day.
-    #[schema(required)]
-    pub reason: Option<String>,
-    /// Outcome on its last record.
-    #[schema(required)]
-    pub last_outcome: Option<String>,
-}
-
-/// Scales due up to a day, the first due first.
-pub async fn due(pool: &PgPool, workshop: Uuid, today: Date, until: Date, limit: i64) -> Result<Vec<DueRow>, StoreError> {
-    let rows = sqlx::query!(
-        r#"select id, sheet->>'name' as "name!", sheet->>'owner' as "owner!", sheet->>'place' as "place!", next_due as "due!", due_reason, last_outcome
-           from scale where workshop_id = $1 and not practice and next_due <= $2 order by next_due, id limit $3"#,
         workshop,
-        until,
+        at,
+        job,
         limit
     );
     let rows = rows.fetch_all(pool).await?;
-    Ok(rows.into_iter().map(|r| DueRow { scale: r.id, name: r.name, owner: r.owner, place: r.place, week: monday(r.due), overdue: r.due < today, due: r.due, reason: r.due_reason, last_outcome: r.last_outcome }).collect())
+    Ok(rows.into_iter().map(|r| Resting { job: r.job_id, number: r.number, scale: r.name, owner: r.owner, place: r.place, outcome: r.outcome, certificate: r.certificate, closed_at: r.closed_at }).collect())
+}
+
+/// How many records rest on a piece.
+pub async fn count_resting(pool: &PgPool, workshop: Uuid, piece: Uuid) -> Result<i64, StoreError> {
+    let count = sqlx::query_scalar!(r#"select count(*) as "count!" from record_piece p where p.piece_id = $1 and exists (select 1 from piece q where q.id = $1 and q.workshop_id = $2)"#, piece, workshop);
+    Ok(count.fetch_one(pool).await?)
 }
 
 /// The secret of a workshop's calendar; `fresh` takes the place of none, or of the old one.

@@ -82,7 +82,7 @@ pub struct JobRow {
 /// Open jobs of a workshop, the newest first.
 pub async fn open(pool: &PgPool, workshop: Uuid) -> Result<Vec<JobRow>, StoreError> {
     let rows = sqlx::query!(
-        r#"select j.id, j.scale_id, s.sheet->>'name' as "scale!", s.sheet->>'owner' as "owner!", s.sheet->>'place' as "place!",
+        r#"select j.id, j.scale_id, s.name as scale, s.owner, s.place,
                   j.started_at, p.name as started_by, j.head_seq
            from job j join scale s on s.id = j.scale_id join person p on p.id = j.started_by
            where j.workshop_id = $1 and j.closed_at is null and not s.practice order by j.started_at desc limit 50"#,

@@ -23,7 +23,7 @@ pub struct PieceRow {
 
 /// The pieces of a workshop, the heaviest first.
 pub async fn list(pool: &PgPool, workshop: Uuid, search: &str) -> Result<Vec<PieceRow>, StoreError> {
-    let pattern = format!("%{}%", search.to_lowercase().replace('\\', "\\\\").replace('%', "\\%").replace('_', "\\_"));
+    let pattern = super::anywhere(search);
     let rows = sqlx::query!(
         r#"select p.piece, p.version, array(select f.number from certificate_file f where f.piece_id = p.id) as "files!"
            from piece p where p.workshop_id = $1 and p.search like $2 order by p.nominal_kg desc, p.serial, p.id"#,

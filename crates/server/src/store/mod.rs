@@ -2,9 +2,12 @@
 //! program's own types before they leave.
 
 pub mod archive;
+pub mod due;
+pub mod figures;
 pub mod history;
 pub mod jobs;
 pub mod kit;
+pub mod lookup;
 pub mod people;
 pub mod practice;
 pub mod profiles;
@@ -53,11 +56,17 @@ impl From<serde_json::Error> for StoreError {
     }
 }
 
+/// A pattern for `like` that finds a text anywhere, whatever signs it has.
+fn anywhere(text: &str) -> String {
+    format!("%{}%", text.to_lowercase().replace('\\', "\\\\").replace('%', "\\%").replace('_', "\\_"))
+}
+
 /// A pool that connects when it is first used, so that the program starts without its database.
 ///
 /// # Errors
 /// Where the address is not one.
 pub fn pool(url: &str, connections: u32) -> Result<PgPool, sqlx::Error> {
-    let options = PgConnectOptions::from_str(url)?.application_name("ombret");
+    // What a typed text matches decides the way to it: a plan made once for every text would be wrong for most.
+    let options = PgConnectOptions::from_str(url)?.application_name("ombret").options([("plan_cache_mode", "force_custom_plan")]);
     Ok(PgPoolOptions::new().max_connections(connections).acquire_timeout(Duration::from_secs(3)).connect_lazy_with(options))
 }

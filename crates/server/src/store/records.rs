@@ -1,6 +1,7 @@
 //! Issued records: frozen bytes, numbered by workshop and year.
 
-use ombret_core::job::{Assessment, Before, JobFile, JobState, Outcome, PadBefore, RULES_VERSION, Setup, SetupOrigin, SpanOnRecord, assess};
+use ombret_core::figures::gist;
+use ombret_core::job::{UsedPiece, Assessment, Before, JobFile, JobState, Outcome, PadBefore, RULES_VERSION, Setup, SetupOrigin, SpanOnRecord, assess};
 use ombret_core::schedule::{Drawn, IntervalOutcome, add_months, next_due, shares};
 use serde::Serialize;
 use sqlx::{PgPool, Postgres, Transaction};
@@ -8,7 +9,7 @@ use time::{Date, OffsetDateTime};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use super::StoreError;
+use super::{StoreError, figures};
 use super::jobs::Journal;
 use crate::{PROGRAM, sha256_hex};
 
@@ -107,18 +108,14 @@ pub(super) async fn insert(tx: &mut Transaction<'static, Postgres>, row: &Frozen
     )
     .execute(&mut **tx)
     .await?;
-    let used = &assessment.weights_used;
-    let (ids, serials): (Vec<Uuid>, Vec<String>) = used.iter().map(|p| (p.id, p.serial.clone())).unzip();
-    let certificates: Vec<Option<String>> = used.iter().map(|p| p.certificate.clone()).collect();
-    sqlx::query!(
-        "insert into record_piece (job_id, piece_id, serial, certificate) select $1, * from unnest($2::uuid[], $3::text[], $4::text[]) on conflict do nothing",
-        row.job,
-        &ids,
-        &serials,
-        &certificates as &[Option<String>]
-    )
-    .execute(&mut **tx)
-    .await?;
+    // Practice is no record of a real scale: it is neither counted nor called back.
+    if !state.sheet.practice {
+        keep_pieces(tx, row, &assessment.weights_used).await?;
+        if !row.superseded {
+            let priors = figures::priors(tx, row.workshop).await?;
+            figures::keep(tx, row.workshop, row.job, row.closed_at, &gist(state, assessment, row.number, row.closed_at, &priors)).await?;
+        }
+    }
     if row.superseded {
         return Ok(());
     }
@@ -132,6 +129,23 @@ pub(super) async fn insert(tx: &mut Transaction<'static, Postgres>, row: &Frozen
         due,
         shade,
         reason
+    )
+    .execute(&mut **tx)
+    .await?;
+    Ok(())
+}
+
+async fn keep_pieces(tx: &mut Transaction<'static, Postgres>, row: &FrozenRow<'_>, used: &[UsedPiece]) -> Result<(), StoreError> {
+    let (ids, serials): (Vec<Uuid>, Vec<String>) = used.iter().map(|p| (p.id, p.serial.clone())).unzip();
+    let certificates: Vec<Option<String>> = used.iter().map(|p| p.certificate.clone()).collect();
+    sqlx::query!(
+        "insert into record_piece (job_id, closed_at, piece_id, serial, certificate) select $1, $2, * from unnest($3::uuid[], $4::text[], $5::text[])
+         on conflict (job_id, piece_id) do update set closed_at = excluded.closed_at",
+        row.job,
+        row.closed_at,
+        &ids,
+        &serials,
+        &certificates as &[Option<String>]
     )
     .execute(&mut **tx)
     .await?;
@@ -293,9 +307,9 @@ pub struct WaitingRow {
 /// Records that wait for approval, the longest first; none in a workshop that asks for no approval.
 pub async fn waiting(pool: &PgPool, workshop: Uuid) -> Result<Vec<WaitingRow>, StoreError> {
     let rows = sqlx::query!(
-        r#"select r.job_id, r.number, r.outcome, r.closed_at, s.sheet->>'name' as "scale!", s.sheet->>'owner' as "owner!"
-           from record r join job j on j.id = r.job_id join scale s on s.id = r.scale_id join workshop w on w.id = r.workshop_id
-           where r.workshop_id = $1 and w.review and not r.superseded and r.approved_at is null and j.closed_at is not null and not s.practice order by r.closed_at limit 100"#,
+        r#"select r.job_id, r.number, r.outcome, r.closed_at, s.name as scale, s.owner
+           from record r join job j on j.id = r.job_id join scale s on s.id = r.scale_id
+           where r.workshop_id = $1 and (select review from workshop where id = $1) and not r.superseded and r.approved_at is null and j.closed_at is not null and not s.practice order by r.closed_at limit 100"#,
         workshop
     );
     let rows = rows.fetch_all(pool).await?;

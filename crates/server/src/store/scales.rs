@@ -1,5 +1,6 @@
 //! Scales.
 
+use ombret_core::figures::plain_mark;
 use ombret_core::job::{Before, ScaleSheet};
 use serde::Serialize;
 use sqlx::{PgPool, Postgres, Transaction};
@@ -61,7 +62,7 @@ pub struct Cursor {
 
 /// Scales of a workshop, the ones due first at the top, keyset-paged.
 pub async fn list(pool: &PgPool, workshop: Uuid, search: &str, after: Option<Cursor>, limit: i64) -> Result<Vec<ScaleRow>, StoreError> {
-    let pattern = format!("%{}%", search.to_lowercase().replace('\\', "\\\\").replace('%', "\\%").replace('_', "\\_"));
+    let pattern = super::anywhere(search);
     let (due, id) = (after.map(|c| c.due), after.map(|c| c.id));
     let rows = sqlx::query!(
         r#"select s.id, s.sheet, s.device is not null as "connected!", s.last_outcome, s.last_closed_at, s.next_due, s.last_shade,
@@ -104,7 +105,7 @@ pub async fn one(pool: &PgPool, workshop: Uuid, id: Uuid) -> Result<Option<Scale
 }
 
 fn search_text(sheet: &ScaleSheet) -> String {
-    [&sheet.name, &sheet.owner, &sheet.place, &sheet.serial, &sheet.indicator, &sheet.kind.label().to_owned()].map(|t| t.to_lowercase()).join(" · ")
+    [&sheet.name, &sheet.owner, &sheet.place, &sheet.serial, &sheet.indicator, &sheet.kind.label().to_owned(), &plain_mark(&sheet.serial)].map(|t| t.to_lowercase()).join(" · ")
 }
 
 /// Adds a scale.
