@@ -38,6 +38,24 @@ enum Command {
         #[arg(long, default_value = "127.0.0.1:7411")]
         hands: String,
     },
+    /// Fills an empty database with a large workshop, to see how fast the program is with it.
+    Grow {
+        /// Scales.
+        #[arg(long, default_value_t = 100_000)]
+        scales: usize,
+        /// Records in all.
+        #[arg(long, default_value_t = 300_000)]
+        records: usize,
+        /// Entries in all, about.
+        #[arg(long, default_value_t = 3_000_000)]
+        entries: usize,
+        /// The same figure gives the same workshop.
+        #[arg(long, default_value_t = 1)]
+        seed: u64,
+        /// Password of its two people, grown and grown-reviewer.
+        #[arg(long, env = "OMBRET_GROWN_PASSWORD")]
+        password: String,
+    },
     /// Answers one rule question a line.
     Calc {
         /// Names the rules instead.
@@ -89,6 +107,10 @@ fn done(command: Command) -> Outcome {
             let (looked, broken) = cli::verify_database(&pool(&settings()?)?).await?;
             print!("{}", cli::report(looked, &broken));
             if broken.is_empty() { Ok(()) } else { Err("not everything holds".into()) }
+        }),
+        Command::Grow { scales, records, entries, seed, password } => run(async move {
+            print!("{}", cli::grow(&pool(&settings()?)?, cli::Size { scales, records, entries, seed }, &password).await?);
+            Ok(())
         }),
         Command::Openapi => {
             println!("{}", document().to_pretty_json()?);

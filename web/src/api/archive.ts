@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/vue-query'
-import { Failure, api, settled } from './client'
+import { api, sent, settled } from './client'
 import { queryClient } from './queries'
-import type { Problem, TaskView } from './types'
+import type { TaskView } from './types'
 
 /** Long work of the workshop; asked again while some is under way. */
 export function useTasks() {
@@ -20,10 +20,7 @@ export async function beginExport(): Promise<void> {
 }
 
 export async function beginImport(file: File): Promise<void> {
-  const response = await fetch('/api/archive/import', { method: 'POST', headers: { 'content-type': 'application/zip' }, body: file }).catch(() => {
-    throw new Failure(0, null)
-  })
-  if (!response.ok) throw new Failure(response.status, (await response.json().catch(() => null)) as Problem | null)
+  await sent('/api/archive/import', { 'content-type': 'application/zip' }, file)
   await anew()
 }
 

@@ -38,3 +38,13 @@ export async function settled<T>(answer: Promise<Answer<T>>): Promise<T> {
   const told = error && typeof error === 'object' && 'type' in error ? (error as Problem) : null
   throw new Failure(response.status, told)
 }
+
+/** Sends bytes as they are; the answer's JSON, if it has any. */
+export async function sent(path: string, headers: Record<string, string>, body: BodyInit, method: 'POST' | 'PUT' = 'POST'): Promise<unknown> {
+  const response = await fetch(path, { method, headers, body }).catch(() => {
+    throw new Failure(0, null)
+  })
+  const told: unknown = await response.json().catch(() => null)
+  if (!response.ok) throw new Failure(response.status, told as Problem | null)
+  return told
+}

@@ -1,8 +1,8 @@
-import { useQuery } from '@tanstack/vue-query'
+import { keepPreviousData, useInfiniteQuery, useQuery } from '@tanstack/vue-query'
 import { type MaybeRefOrGetter, computed, toValue } from 'vue'
 import { api, settled } from './client'
 import { queryClient } from './queries'
-import type { DueRow, HistoryReply, Resting } from './types'
+import type { CompareReply, DueOrder, FiguresReply, HistoryReply, LookupReply } from './types'
 
 export function useHistory(scale: MaybeRefOrGetter<string>) {
   return useQuery({
@@ -11,10 +11,13 @@ export function useHistory(scale: MaybeRefOrGetter<string>) {
   })
 }
 
-export function useDue(days: MaybeRefOrGetter<number>) {
-  return useQuery({
-    queryKey: computed(() => ['due', toValue(days)]),
-    queryFn: (): Promise<DueRow[]> => settled(api.GET('/api/due', { params: { query: { days: toValue(days) } } })),
+export function useDue(days: MaybeRefOrGetter<number>, by: MaybeRefOrGetter<DueOrder>, search: MaybeRefOrGetter<string>) {
+  return useInfiniteQuery({
+    queryKey: computed(() => ['due', toValue(days), toValue(by), toValue(search)]),
+    queryFn: ({ pageParam }) => settled(api.GET('/api/due', { params: { query: { days: toValue(days), by: toValue(by), search: toValue(search), after: pageParam } } })),
+    initialPageParam: undefined as string | undefined,
+    getNextPageParam: (page) => page.next ?? undefined,
+    placeholderData: keepPreviousData,
   })
 }
 
@@ -26,6 +29,46 @@ export async function renewCalendar(): Promise<void> {
   queryClient.setQueryData(['calendar'], await settled(api.POST('/api/calendar')))
 }
 
-export function restingOn(piece: string): Promise<Resting[]> {
-  return settled(api.GET('/api/kit/{id}/records', { params: { path: { id: piece } } }))
+/** Records that rest on a piece of weight, page by page. */
+export function useResting(piece: string, asked: MaybeRefOrGetter<boolean>) {
+  return useInfiniteQuery({
+    queryKey: ['resting', piece],
+    queryFn: ({ pageParam }) => settled(api.GET('/api/kit/{id}/records', { params: { path: { id: piece }, query: { after: pageParam } } })),
+    initialPageParam: undefined as string | undefined,
+    getNextPageParam: (page) => page.next ?? undefined,
+    enabled: computed(() => toValue(asked)),
+  })
+}
+
+export function useFigures(from: MaybeRefOrGetter<string>, to: MaybeRefOrGetter<string>) {
+  return useQuery({
+    queryKey: computed(() => ['figures', toValue(from), toValue(to)]),
+    queryFn: (): Promise<FiguresReply> => settled(api.GET('/api/figures', { params: { query: { from: toValue(from), to: toValue(to) } } })),
+    placeholderData: keepPreviousData,
+  })
+}
+
+export function useLookup(q: MaybeRefOrGetter<string>) {
+  return useQuery({
+    queryKey: computed(() => ['lookup', toValue(q)]),
+    queryFn: (): Promise<LookupReply> => settled(api.GET('/api/lookup', { params: { query: { q: toValue(q) } } })),
+    enabled: computed(() => toValue(q).trim().length > 1),
+    placeholderData: keepPreviousData,
+  })
+}
+
+/** A record, or a version of it: its job, and the version behind a dot. */
+export function useCompare(one: MaybeRefOrGetter<string>, other: MaybeRefOrGetter<string>) {
+  const side = (text: string) => {
+    const [job, version] = text.split('.')
+    return { job: job ?? '', version: version ? Number(version) : undefined }
+  }
+  return useQuery({
+    queryKey: computed(() => ['compare', toValue(one), toValue(other)]),
+    queryFn: (): Promise<CompareReply> => {
+      const [a, b] = [side(toValue(one)), side(toValue(other))]
+      return settled(api.GET('/api/compare', { params: { query: { one: a.job, one_version: a.version, other: b.job, other_version: b.version } } }))
+    },
+    enabled: computed(() => Boolean(toValue(one) && toValue(other))),
+  })
 }

@@ -1,8 +1,8 @@
 import { useQuery } from '@tanstack/vue-query'
 import { type MaybeRefOrGetter, computed, toValue } from 'vue'
-import { Failure, api, settled } from './client'
+import { api, sent, settled } from './client'
 import { queryClient } from './queries'
-import type { Draft, EntryReply, JobReply, Problem, SetupDraft, SetupJudgement } from './types'
+import type { Draft, EntryReply, JobReply, SetupDraft, SetupJudgement } from './types'
 
 export const MEDIA_TYPE = 'application/vnd.ombret.job+json'
 
@@ -41,11 +41,7 @@ export function judgeSetup(job: string, setup: SetupDraft): Promise<SetupJudgeme
 
 /** Takes a job file in; its own media type keeps it apart from ordinary JSON. */
 export async function importFile(file: File): Promise<{ job: string }> {
-  const response = await fetch('/api/jobs/import', { method: 'POST', headers: { 'content-type': MEDIA_TYPE }, body: file }).catch(() => {
-    throw new Failure(0, null)
-  })
-  const body: unknown = await response.json().catch(() => null)
-  if (!response.ok) throw new Failure(response.status, body as Problem | null)
+  const body = await sent('/api/jobs/import', { 'content-type': MEDIA_TYPE }, file)
   await queryClient.invalidateQueries()
   return body as { job: string }
 }

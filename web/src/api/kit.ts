@@ -1,8 +1,8 @@
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { type MaybeRefOrGetter, computed, toValue } from 'vue'
-import { Failure, api, settled } from './client'
+import { api, sent, settled } from './client'
 import { queryClient } from './queries'
-import type { KitFile, KitFileRead, OwnClass, PackingList, Piece, PlanChoices, Problem, School, TableRead, Unit } from './types'
+import type { KitFile, KitFileRead, OwnClass, PackingList, Piece, PlanChoices, School, TableRead, Unit } from './types'
 
 export function useKit(search: MaybeRefOrGetter<string>) {
   return useQuery({
@@ -53,12 +53,7 @@ export async function keepOwnClasses(classes: OwnClass[]): Promise<void> {
 
 /** A certificate's file goes up as it is. */
 export async function attachCertificate(piece: string, number: string, file: File): Promise<void> {
-  const response = await fetch(`/api/kit/${piece}/certificates/${encodeURIComponent(number)}`, {
-    method: 'PUT', headers: { 'content-type': 'application/octet-stream', 'x-file-name': encodeURIComponent(file.name) }, body: file,
-  }).catch(() => {
-    throw new Failure(0, null)
-  })
-  if (!response.ok) throw new Failure(response.status, (await response.json().catch(() => null)) as Problem | null)
+  await sent(`/api/kit/${piece}/certificates/${encodeURIComponent(number)}`, { 'content-type': 'application/octet-stream', 'x-file-name': encodeURIComponent(file.name) }, file, 'PUT')
   await stale()
 }
 

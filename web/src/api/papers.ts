@@ -1,10 +1,10 @@
 import { useQuery } from '@tanstack/vue-query'
 import { type MaybeRefOrGetter, computed, toValue } from 'vue'
 import { v7 as uuidv7 } from 'uuid'
-import { api, settled } from './client'
+import { api, sent, settled } from './client'
 import { postEntry } from './jobs'
 import { queryClient } from './queries'
-import type { Draft, JobReply, PaperRules } from './types'
+import type { Dcc, Draft, JobReply, PaperRules } from './types'
 
 /** What paper a record may become; asked anew when the record moves on. */
 export function usePaperKind(job: MaybeRefOrGetter<string>, entries: MaybeRefOrGetter<number>) {
@@ -42,4 +42,9 @@ export async function sayOfRecord(reply: JobReply, draft: Draft): Promise<void> 
   queryClient.setQueryData(['job', reply.job.id], { job, assessment })
   await queryClient.invalidateQueries({ queryKey: ['review'] })
   await queryClient.invalidateQueries({ queryKey: ['jobs'] })
+}
+
+/** Reads a digital calibration certificate; nothing of it is stored. */
+export async function readDcc(file: File): Promise<Dcc> {
+  return (await sent('/api/dcc', { 'content-type': 'application/xml' }, file)) as Dcc
 }

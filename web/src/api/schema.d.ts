@@ -109,6 +109,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Two records, or two versions of one, side by side. */
+        get: operations["compare_records"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/day": {
         parameters: {
             query?: never;
@@ -1898,6 +1915,47 @@ export interface components {
             stopped: string | null;
             /** @description The switch is back. */
             switch_back: boolean;
+        };
+        /** @description Two records side by side. */
+        CompareReply: {
+            /** @description Every fact of either. */
+            facts: components["schemas"]["Compared"][];
+            /** @description The first. */
+            one: components["schemas"]["ComparedRecord"];
+            /** @description The second. */
+            other: components["schemas"]["ComparedRecord"];
+        };
+        /** @description A fact of either record. */
+        Compared: {
+            /** @description They are not the same. */
+            differs: boolean;
+            /** @description In the first; none: it has no such fact. */
+            one: string | null;
+            /** @description In the second. */
+            other: string | null;
+            /** @description What. */
+            what: string;
+        };
+        /** @description One of two records. */
+        ComparedRecord: {
+            /**
+             * Format: uuid
+             * @description Its job.
+             */
+            job: string;
+            /** @description Its number. */
+            number: string;
+            /** @description What the job came to. */
+            outcome: components["schemas"]["Outcome"];
+            /** @description Name of the scale. */
+            scale: string;
+            /** @description Its drawing. */
+            shade: components["schemas"]["Shade"];
+            /**
+             * Format: date-time
+             * @description When it was signed.
+             */
+            signed_at: string | null;
         };
         /** @description What was around the scale while it was worked on. */
         Conditions: {
@@ -5735,6 +5793,42 @@ export interface operations {
                 };
                 content: {
                     "text/calendar": string;
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    compare_records: {
+        parameters: {
+            query: {
+                /** @description Job of the first. */
+                one: string;
+                /** @description Its version. */
+                one_version?: number;
+                /** @description Job of the second. */
+                other: string;
+                /** @description Its version. */
+                other_version?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CompareReply"];
                 };
             };
             404: {

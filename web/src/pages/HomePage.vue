@@ -51,7 +51,7 @@ onKeyStroke('/', () => document.getElementById('search')?.focus())
       </div>
       <p v-if="scales.error.value" class="note note-wrong" role="alert">{{ scales.error.value.message }}</p>
       <p v-else-if="scales.isPending.value" class="quiet" role="status">Looking …</p>
-      <p v-else-if="!rows.length && search" class="quiet" role="status">No scale matches “{{ search }}”.</p>
+      <p v-else-if="!rows.length && search" class="quiet" role="status">No scale matches “{{ search }}”. <RouterLink :to="{ name: 'lookup', query: { q: search } }">Look for it on records, seals and weights</RouterLink></p>
       <p v-else-if="!rows.length" class="quiet">No scale yet. Add one: its plate is all you need to begin.</p>
       <div v-else class="scroll">
         <table>
@@ -61,7 +61,7 @@ onKeyStroke('/', () => document.getElementById('search')?.focus())
       </div>
       <Button v-if="scales.hasNextPage.value" type="button" :disabled="scales.isFetchingNextPage.value" @click="scales.fetchNextPage()">More scales</Button>
     </section>
-    <nav class="small workshop" aria-label="This workshop"><span class="quiet">This workshop:</span> <RouterLink :to="{ name: 'judgement' }">how it judges</RouterLink> <RouterLink :to="{ name: 'paper' }">its paper</RouterLink> <RouterLink :to="{ name: 'archive' }">its archive</RouterLink></nav>
+    <nav class="small workshop" aria-label="This workshop"><span class="quiet">This workshop:</span> <RouterLink :to="{ name: 'judgement' }">how it judges</RouterLink> <RouterLink :to="{ name: 'paper' }">its paper</RouterLink> <RouterLink :to="{ name: 'archive' }">its archive</RouterLink> <RouterLink :to="{ name: 'figures' }">its figures</RouterLink> <span class="quiet">Also:</span> <RouterLink :to="{ name: 'lookup' }">look up a seal, a number or a weight</RouterLink> <RouterLink :to="{ name: 'dcc' }">read a digital certificate</RouterLink></nav>
   </main>
 </template>
 

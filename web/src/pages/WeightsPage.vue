@@ -2,7 +2,8 @@
 import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
 import Select from 'primevue/select'
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
+import { useRoute } from 'vue-router'
 import { Failure } from '../api/client'
 import { changePieces, setSchool, useKit, useSchool } from '../api/kit'
 import type { PieceView, School } from '../api/types'
@@ -32,6 +33,14 @@ const schools: { value: School; label: string }[] = [
   { value: 'tenth', label: 'a tenth of Max' }, { value: 'quarter', label: 'a quarter of Max' }, { value: 'full', label: 'all of Max' }, { value: 'working', label: 'the working load' }, { value: 'table4', label: 'Handbook 44, table 4' },
 ]
 onKeyStroke('/', () => document.getElementById('kit-search')?.focus())
+// A piece that was looked up opens at once.
+const route = useRoute()
+const stop = watch(rows, (now) => {
+  const found = now?.find((r) => r.piece.id === route.query.piece)
+  if (!now) return
+  if (found) editing.value = found
+  queueMicrotask(() => stop())
+}, { immediate: true })
 
 async function bulk(what: { place?: string; holder?: string; damaged?: boolean }): Promise<void> {
   failure.value = null

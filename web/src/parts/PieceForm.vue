@@ -8,8 +8,8 @@ import { Failure } from '../api/client'
 import { attachCertificate, keepPiece, useOwnClasses } from '../api/kit'
 import type { Piece, PieceView, Unit } from '../api/types'
 import { useVocabulary } from '../api/scales'
-import { restingOn } from '../api/history'
-import type { Resting } from '../api/types'
+import { useResting } from '../api/history'
+import { dayText } from '../work/words'
 import RefusalNote from './RefusalNote.vue'
 import TextField from './TextField.vue'
 
@@ -27,10 +27,10 @@ const { data: ownClasses } = useOwnClasses()
 // The server gives it the tolerance that the class has for this nominal.
 const own = computed(() => ownClasses.value?.find((c) => c.name === form.class))
 // Whom to call if this piece is found wrong.
-const resting = ref<Resting[] | null>(null)
-async function recall(): Promise<void> {
-  if (piece) resting.value = await restingOn(piece.id)
-}
+const asked = ref(false)
+const recall = useResting(piece?.id ?? '', asked)
+const resting = computed(() => recall.data.value?.pages.flatMap((p) => p.records))
+const total = computed(() => recall.data.value?.pages[0]?.total ?? 0)
 const file = ref<File | null>(null)
 const failure = ref<Failure | null>(null)
 const wrong = (field: string) => (failure.value?.problem?.field === field ? failure.value.message : '')
@@ -85,9 +85,15 @@ async function keep(): Promise<void> {
       </div>
       <div v-if="works" class="row"><Button type="submit" class="btn-next">Keep it</Button><Button type="button" class="btn-bare" @click="$emit('close')">Leave it</Button></div>
     </form>
-    <section v-if="piece" class="recall"><button v-if="!resting" type="button" class="btn btn-bare" @click="recall">Which records rest on it?</button>
+    <section v-if="piece" class="recall"><button v-if="!asked" type="button" class="btn btn-bare" @click="asked = true">Which records rest on it?</button>
+      <p v-else-if="recall.error.value" class="wrong" role="alert">{{ recall.error.value.message }}</p>
+      <p v-else-if="!resting" class="small quiet" role="status">Looking …</p>
       <p v-else-if="!resting.length" class="small quiet">No record names this piece.</p>
-      <ul v-else class="small" data-testid="recall"><li v-for="r in resting" :key="r.job"><RouterLink class="figure" :to="{ name: 'record', params: { job: r.job } }">{{ r.number }}</RouterLink> {{ r.scale }}, {{ r.owner }}{{ r.certificate ? `, then with ${r.certificate}` : '' }}</li></ul></section>
+      <template v-else>
+        <p class="row"><strong>{{ total }} {{ total === 1 ? 'record rests' : 'records rest' }} on it.</strong> <a class="btn" :href="`/api/kit/${piece.id}/recall`" download>The whole list as a table</a></p>
+        <ul class="small" data-testid="recall"><li v-for="r in resting" :key="r.job"><RouterLink class="figure" :to="{ name: 'record', params: { job: r.job } }">{{ r.number }}</RouterLink> {{ dayText(r.closed_at) }}: {{ r.scale }}, {{ r.owner }}{{ r.certificate ? `, then with ${r.certificate}` : '' }}</li></ul>
+        <button v-if="recall.hasNextPage.value" type="button" class="btn" :disabled="recall.isFetchingNextPage.value" @click="recall.fetchNextPage()">{{ total - resting.length }} more</button>
+      </template></section>
   </Dialog>
 </template>
 

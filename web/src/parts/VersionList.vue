@@ -13,9 +13,9 @@ const { data } = useVersions(() => props.job, () => props.entries)
     <table>
       <thead><tr><th scope="col">Number</th><th scope="col">Signed</th><th scope="col">Approved</th><th scope="col">Came to</th><th scope="col">As it was frozen</th></tr></thead>
       <tbody>
-        <tr v-for="v in data" :key="v.version">
+        <tr v-for="(v, i) in data" :key="v.version">
           <td class="figure">{{ v.number }}</td><td>{{ momentText(v.signed_at) }}</td><td>{{ v.approved_at ? momentText(v.approved_at) : 'no' }}</td><td>{{ outcomeWord(v.outcome) }}</td>
-          <td><a :href="`/api/jobs/${job}/certificate?version=${v.version}`" download>PDF</a> · <a :href="`/api/jobs/${job}/file?version=${v.version}`" download>job file</a></td>
+          <td><a :href="`/api/jobs/${job}/certificate?version=${v.version}`" download>PDF</a> · <a :href="`/api/jobs/${job}/file?version=${v.version}`" download>job file</a><template v-if="data[i + 1]"> · <RouterLink :to="{ name: 'compare', query: { one: `${job}.${data[i + 1]?.version}`, other: `${job}.${v.version}` } }">beside {{ data[i + 1]?.number }}</RouterLink></template></td>
         </tr>
       </tbody>
     </table>

@@ -3,11 +3,13 @@
 mod assess;
 mod calc;
 mod demo;
+mod grow;
 mod schema;
 mod verify;
 
 pub use assess::assess_file;
 pub use calc::{calc, list_rules};
 pub use demo::load_demo;
+pub use grow::{Size, grow};
 pub use schema::{Format, schema};
 pub use verify::{Broken, report, verify_database, verify_file};

@@ -1,6 +1,8 @@
 //! Figures of the workshop: how many scales were found out of tolerance, of which kind and age, and why;
 //! and the lookup of what stands on a record.
 
+use std::collections::BTreeMap;
+
 use axum::Json;
 use axum::extract::State;
 use ombret_core::Refusal;
@@ -103,18 +105,30 @@ pub async fn workshop_figures(State(app): State<App>, SignedIn(person): SignedIn
     let kind = |word: &String| ScaleKind::ALL.into_iter().find(|k| figures::word(k).is_ok_and(|w| w == *word)).map_or_else(|| word.clone(), |k| k.label().to_owned());
     let mut kinds = rates(counted.kinds.iter().map(|(k, t)| (kind(k), *t)).collect())?;
     kinds.sort_by(|a, b| b.share.unwrap_or(0.0).total_cmp(&a.share.unwrap_or(0.0)).then_with(|| b.read.cmp(&a.read)));
-    let newest = counted.months.len().saturating_sub(MOST_MONTHS);
+    let months = every_month(&counted.months);
+    let newest = months.len().saturating_sub(MOST_MONTHS);
     Ok(Json(FiguresReply {
         from,
         to,
         records: counted.records,
         all: rate("all", all)?,
-        months: rates(counted.months.into_iter().skip(newest).collect())?,
+        months: rates(months.into_iter().skip(newest).collect())?,
         kinds,
         ages: rates(by_age(counted.ages).into_iter().map(|(class, tally)| (class.label().to_owned(), tally)).collect())?,
         causes: often(counted.causes.iter().map(|(cause, count)| (cause.as_ref().map_or_else(|| "The readings do not tell".to_owned(), |c| cause_label(c)), *count))),
         faults: often(counted.faults.iter().map(|(item, count)| (item_label(item), *count))),
     }))
+}
+
+/// Every month from the first to the last with records, those without any too.
+fn every_month(counted: &BTreeMap<String, Tally>) -> Vec<(String, Tally)> {
+    let parts = |text: &String| text.split_once('-').and_then(|(y, m)| Some((y.parse::<i32>().ok()?, m.parse::<i32>().ok()?)));
+    let Some((first, last)) = counted.keys().next().and_then(parts).zip(counted.keys().next_back().and_then(parts)) else { return Vec::new() };
+    let whole = |(year, month): (i32, i32)| year * 12 + month - 1;
+    (whole(first)..=whole(last))
+        .map(|at| format!("{:04}-{:02}", at.div_euclid(12), at.rem_euclid(12) + 1))
+        .map(|name| (name.clone(), counted.get(&name).copied().unwrap_or_default()))
+        .collect()
 }
 
 fn often(counted: impl Iterator<Item = (String, u64)>) -> Vec<Often> {

@@ -3,13 +3,16 @@
 use ombret_core::schedule::monday;
 use serde::{Deserialize, Serialize};
 use sqlx::PgPool;
-use time::Date;
+use time::{Date, Duration};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
 use super::StoreError;
 
 time::serde::format_description!(iso_date, Date, "[year]-[month]-[day]");
+
+/// Weeks that are counted one by one.
+const MOST_WEEKS: usize = 54;
 
 /// A scale on the board of due dates.
 #[derive(Clone, Debug, Serialize, ToSchema)]
@@ -163,9 +166,15 @@ pub async fn counts(pool: &PgPool, workshop: Uuid, today: Date, asked: DueAsked<
             out.overdue += count;
             continue;
         }
-        match out.weeks.last_mut().filter(|w| w.week == monday(day)) {
-            Some(last) => last.count += count,
-            None => out.weeks.push(WeekCount { week: monday(day), count }),
+        // Weeks without any stand there too, so that they lie as far apart as they are.
+        let week = monday(day);
+        let mut next = out.weeks.last().map_or_else(|| monday(today), |w| w.week + Duration::weeks(1));
+        while next <= week && out.weeks.len() < MOST_WEEKS {
+            out.weeks.push(WeekCount { week: next, count: 0 });
+            next += Duration::weeks(1);
+        }
+        if let Some(last) = out.weeks.last_mut().filter(|w| w.week == week) {
+            last.count += count;
         }
     }
     Ok(out)

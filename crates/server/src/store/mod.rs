@@ -2,6 +2,7 @@
 //! program's own types before they leave.
 
 pub mod archive;
+pub mod bulk;
 pub mod due;
 pub mod figures;
 pub mod history;

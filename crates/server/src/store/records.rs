@@ -78,14 +78,7 @@ pub(super) async fn insert(tx: &mut Transaction<'static, Postgres>, row: &Frozen
     let sha256: String = sha256_hex(row.bytes);
     let outcome = serde_json::to_value(assessment.outcome)?.as_str().unwrap_or_default().to_owned();
     let shade = serde_json::to_value(&assessment.shade)?;
-    let before = Before {
-        number: row.number.to_owned(),
-        closed_at: row.closed_at,
-        setup: left_setup(state, 1),
-        span: left_span(state, 1),
-        pads: (2..=state.sheet.pads).map(|pad| PadBefore { pad, setup: left_setup(state, pad), span: left_span(state, pad) }).collect(),
-        counters: state.counters.1.clone().or_else(|| state.counters.0.clone()),
-    };
+    let before = left_behind(state, row.number, row.closed_at);
     sqlx::query!(
         "insert into record (job_id, workshop_id, scale_id, number, file, sha256, outcome, program, rules, before, closed_at, shade, seq, version, approved_at, superseded)
          values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16)",
@@ -133,6 +126,18 @@ pub(super) async fn insert(tx: &mut Transaction<'static, Postgres>, row: &Frozen
     .execute(&mut **tx)
     .await?;
     Ok(())
+}
+
+/// What the next job on the scale needs to know of this one.
+pub(crate) fn left_behind(state: &JobState, number: &str, closed_at: OffsetDateTime) -> Before {
+    Before {
+        number: number.to_owned(),
+        closed_at,
+        setup: left_setup(state, 1),
+        span: left_span(state, 1),
+        pads: (2..=state.sheet.pads).map(|pad| PadBefore { pad, setup: left_setup(state, pad), span: left_span(state, pad) }).collect(),
+        counters: state.counters.1.clone().or_else(|| state.counters.0.clone()),
+    }
 }
 
 async fn keep_pieces(tx: &mut Transaction<'static, Postgres>, row: &FrozenRow<'_>, used: &[UsedPiece]) -> Result<(), StoreError> {

@@ -104,7 +104,7 @@ pub async fn one(pool: &PgPool, workshop: Uuid, id: Uuid) -> Result<Option<Scale
     .transpose()
 }
 
-fn search_text(sheet: &ScaleSheet) -> String {
+pub(super) fn search_text(sheet: &ScaleSheet) -> String {
     [&sheet.name, &sheet.owner, &sheet.place, &sheet.serial, &sheet.indicator, &sheet.kind.label().to_owned(), &plain_mark(&sheet.serial)].map(|t| t.to_lowercase()).join(" · ")
 }
 

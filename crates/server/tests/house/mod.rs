@@ -56,8 +56,14 @@ fn counts(text: &str) -> Value {
 }
 
 impl House {
-    pub async fn new(pool: PgPool) -> Self {
+    /// The router over a database, with nothing and nobody in it.
+    pub fn around(pool: PgPool) -> Self {
         let settings = Settings { secret: "the secret of the tests".to_owned().into(), public_url: Some(ORIGIN.into()), ..Settings::default() };
+        let router = router(App::new(pool.clone(), settings, CancellationToken::new()));
+        Self { router, pool, scale: Uuid::now_v7() }
+    }
+
+    pub async fn new(pool: PgPool) -> Self {
         let hash = hash_password("right").unwrap();
         for (workshop, names) in [("Skarholm", &[("ebba", Role::Technician), ("maren", Role::Reviewer)][..]), ("Elsewhere", &[("foreign", Role::Technician)][..])] {
             let id = Uuid::now_v7();
@@ -67,8 +73,7 @@ impl House {
                 people::add_person(&pool, &person, name, &hash).await.unwrap();
             }
         }
-        let router = router(App::new(pool.clone(), settings, CancellationToken::new()));
-        let house = Self { router, pool, scale: Uuid::now_v7() };
+        let house = Self::around(pool);
         let cookie = house.sign_in("ebba").await;
         let added = house.call(Some(&cookie), Method::POST, "/api/scales", Some(scale_form(house.scale))).await;
         assert_eq!(added.status, StatusCode::CREATED, "{}", added.body);
