@@ -2,10 +2,12 @@
 //! device, and headless Chromium. Everything waits for a condition, never for a time.
 
 mod browser;
+mod client;
 mod stack;
 mod walk;
 
 pub use browser::{Browser, Look, Size};
+pub use client::{Client, spread};
 pub use stack::Stack;
 
 /// What goes wrong in driving.

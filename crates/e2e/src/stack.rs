@@ -38,6 +38,9 @@ fn root() -> PathBuf {
 }
 
 impl Stack {
+    /// Password of the people of a large workshop.
+    pub const GROWN: &str = "level-bubble";
+
     /// Makes a database with the demo's data and starts the server on it.
     ///
     /// # Errors
@@ -57,6 +60,47 @@ impl Stack {
         let file = tempfile::NamedTempFile::new()?;
         std::fs::write(file.path(), bare.to_string())?;
         Self::with_data(file.path()).await
+    }
+
+    /// The server on a large workshop, in which `grown` signs in with [`Self::GROWN`]. It grows where it
+    /// is not there yet, which takes some minutes, and stays for the next time.
+    ///
+    /// # Errors
+    /// As of [`Self::start`].
+    pub async fn start_grown() -> Step<Self> {
+        let admin = std::env::var("DATABASE_URL")?;
+        let mut connection = PgConnection::connect(&admin).await?;
+        let there: Option<i32> = sqlx::query_scalar("select 1 from pg_database where datname = 'ombret_large'").fetch_optional(&mut connection).await?;
+        if there.is_none() {
+            connection.execute("create database ombret_large").await?;
+        }
+        let mut url = url::Url::parse(&admin)?;
+        url.set_path("ombret_large");
+        let mut stack = Self { base: String::new(), database_url: url.into(), port: free_port()?, lines: 0, hands: 0, server: None, bench: None };
+        stack.base = format!("http://127.0.0.1:{}", stack.port);
+        if there.is_none() {
+            let grown = stack.command("ombret")?.args(["grow", "--password", Self::GROWN]).env("OMBRET_LOG", "info").status().await?;
+            if !grown.success() {
+                return Err("no large workshop grew".into());
+            }
+        }
+        stack.start_server().await?;
+        Ok(stack)
+    }
+
+    /// Starts the server anew so that it writes the plan of every statement into a file.
+    ///
+    /// # Errors
+    /// Where it does not answer.
+    pub async fn with_plans(&mut self, into: std::fs::File) -> Step {
+        self.kill_server().await?;
+        let told = "-c session_preload_libraries=auto_explain -c auto_explain.log_min_duration=0 -c auto_explain.log_analyze=on -c auto_explain.log_level=notice";
+        let mut url = url::Url::parse(&self.database_url)?;
+        url.query_pairs_mut().append_pair("options", told);
+        let mut command = self.command("ombret")?;
+        command.env("OMBRET_DATABASE_URL", url.as_str()).env("OMBRET_LOG", "warn,sqlx::postgres::notice=trace").env("NO_COLOR", "1").stderr(into);
+        self.server = Some(command.arg("serve").spawn()?);
+        answers(self.port).await
     }
 
     async fn with_data(data: &std::path::Path) -> Step<Self> {

@@ -7,12 +7,16 @@ alter table scale
     add column owner text not null generated always as (coalesce(sheet->>'owner', '')) stored,
     add column place text not null generated always as (coalesce(sheet->>'place', '')) stored;
 -- A serial is found without its dashes and blanks too.
-update scale set search = search || ' · ' || regexp_replace(lower(coalesce(sheet->>'serial', '')), '[^[:alnum:]]', '', 'g');
+update scale set search = left(search || ' · ' || regexp_replace(lower(coalesce(sheet->>'serial', '')), '[^[:alnum:]]', '', 'g'), 600);
 -- How many a typed text would match decides the way to them; a hundred samples are too few to tell.
 alter table scale alter column search set statistics 1000;
 create index scale_search on scale using gin (search gin_trgm_ops) where not practice;
+-- The list of scales and the board of due dates, in their order: what is asked of each scale stands in
+-- the index itself, so that a text that few or none match is looked for without reading a row. A text of
+-- 600 signs fits into an index whatever they are.
 drop index scale_due;
-create index scale_due on scale (workshop_id, next_due, id) where not practice and next_due is not null;
+drop index scale_real;
+create index scale_real on scale (workshop_id, coalesce(next_due, '9999-12-31'), id) include (next_due, search) where not practice;
 create index scale_due_owner on scale (workshop_id, lower(owner), next_due, id) where not practice and next_due is not null;
 create index scale_due_place on scale (workshop_id, lower(place), next_due, id) where not practice and next_due is not null;
 
@@ -29,6 +33,7 @@ create table record_gist (
     age int
 );
 create index record_gist_day on record_gist (workshop_id, closed_at) include (kind, found, cause, age);
+create index record_gist_faults on record_gist (workshop_id, closed_at) where faults <> '{}';
 
 -- By what a record is found: its number, the serial of its scale, its seals. `plain` is what is
 -- compared: letters and digits only, in lower case.

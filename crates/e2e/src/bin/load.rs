@@ -4,25 +4,11 @@
 
 use std::time::{Duration, Instant};
 
-use bytes::Bytes;
-use http_body_util::{BodyExt, Full};
-use hyper_util::client::legacy::Client;
-use hyper_util::rt::TokioExecutor;
-use ombret_e2e::{Browser, Size, Stack, Step};
-use serde_json::{Value, json};
+use ombret_e2e::{Browser, Client, Size, Stack, Step, spread};
+use serde_json::json;
 
 const APPENDS: usize = 300;
 const TABS: usize = 10;
-
-fn median(sorted: &[f64]) -> f64 {
-    sorted.get(sorted.len() / 2).copied().unwrap_or(f64::NAN)
-}
-
-fn spread(name: &str, mut millis: Vec<f64>) {
-    millis.sort_by(f64::total_cmp);
-    let at = |share: usize| millis.get((millis.len() * share / 100).min(millis.len().saturating_sub(1))).copied().unwrap_or(f64::NAN);
-    println!("{name:<44} median {:>7.2} ms   95 % {:>7.2} ms   most {:>7.2} ms   ({})", median(&millis), at(95), at(100), millis.len());
-}
 
 #[tokio::main]
 async fn main() -> Step {
@@ -73,23 +59,16 @@ async fn pages(page: &Browser) -> Step {
 async fn appends(page: &Browser, base: &str) -> Step {
     let job = page.client.current_url().await?.path().split('/').nth(2).ok_or("no job in the address")?.to_owned();
     let cookie = page.client.get_named_cookie("ombret_session").await?;
-    let cookie = format!("{}={}", cookie.name(), cookie.value());
-    let client = Client::builder(TokioExecutor::new()).build_http::<Full<Bytes>>();
-    let url = format!("{base}/api/jobs/{job}");
-    let send = async |request: http::Request<Full<Bytes>>| -> Step<Value> {
-        let bytes = client.request(request).await?.into_body().collect().await?.to_bytes();
-        Ok(serde_json::from_slice(&bytes)?)
-    };
-    let asked = || http::Request::builder().header("cookie", &cookie).header("origin", base).header("content-type", "application/json");
-    let mut after = send(asked().uri(&url).body(Full::default())?).await?["job"]["head_seq"].clone();
+    let client = Client::new(base, &format!("{}={}", cookie.name(), cookie.value()));
+    let path = format!("/api/jobs/{job}");
+    let mut after = client.get(&path).await?["job"]["head_seq"].clone();
     let mut times = Vec::new();
     for n in 0..APPENDS {
         let load = (n * 7 % 870).to_string();
         let draft = json!({"kind": "read", "stage": "as_found", "load": load, "shown": {"from": "typed", "text": load}, "way": "up"});
-        let body = json!({"id": uuid::Uuid::new_v4(), "after": after, "draft": draft}).to_string();
-        let request = asked().method("POST").uri(format!("{url}/entries")).body(Full::from(body))?;
+        let body = json!({"id": uuid::Uuid::new_v4(), "after": after, "draft": draft});
         let began = Instant::now();
-        let told = send(request).await?;
+        let told = client.post(&format!("{path}/entries"), &body).await?;
         times.push(began.elapsed().as_secs_f64() * 1000.0);
         after = told["job"]["head_seq"].clone();
         if !after.is_number() {

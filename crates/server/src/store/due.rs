@@ -111,13 +111,14 @@ pub struct DueCounts {
     pub weeks: Vec<WeekCount>,
 }
 
-/// One statement an order, so that each walks its own index; `$past` is what comes after the cursor.
+/// One statement an order, so that each walks its own index; `$past` is what comes after the cursor. A
+/// scale without a day is as good as due in the year 9999.
 macro_rules! rows {
-    ($pool:expr, $past:literal, $by:literal, $($bind:expr),+) => {
+    ($pool:expr, $until:literal, $past:literal, $by:literal, $($bind:expr),+) => {
         sqlx::query_as!(
             Found,
             r#"select id, name, owner, place, next_due as "due!", due_reason, last_outcome from scale
-               where workshop_id = $1 and not practice and next_due is not null and next_due <= $2 and search like $3 and ($4::date is null or "# + $past + ") order by " + $by + " limit $6",
+               where workshop_id = $1 and not practice and "# + $until + " and search like $3 and ($4::date is null or " + $past + ") order by " + $by + " limit $6",
             $($bind),+
         )
         .fetch_all($pool)
@@ -140,9 +141,9 @@ pub async fn page(pool: &PgPool, workshop: Uuid, today: Date, asked: DueAsked<'_
     let pattern = super::anywhere(asked.search);
     let (due, id, group) = (after.map(|c| c.due), after.map(|c| c.id), after.map(|c| c.group.as_str()));
     let found = match order {
-        DueOrder::Week => rows!(pool, "(next_due, id) > ($4, $5::uuid)", "next_due, id", workshop, asked.until, pattern, due, id, limit),
-        DueOrder::Owner => rows!(pool, "(lower(owner), next_due, id) > ($7::text, $4, $5::uuid)", "lower(owner), next_due, id", workshop, asked.until, pattern, due, id, limit, group),
-        DueOrder::Place => rows!(pool, "(lower(place), next_due, id) > ($7::text, $4, $5::uuid)", "lower(place), next_due, id", workshop, asked.until, pattern, due, id, limit, group),
+        DueOrder::Week => rows!(pool, "coalesce(next_due, '9999-12-31') <= $2", "(coalesce(next_due, '9999-12-31'), id) > ($4, $5::uuid)", "coalesce(next_due, '9999-12-31'), id", workshop, asked.until, pattern, due, id, limit),
+        DueOrder::Owner => rows!(pool, "next_due is not null and next_due <= $2", "(lower(owner), next_due, id) > ($7::text, $4, $5::uuid)", "lower(owner), next_due, id", workshop, asked.until, pattern, due, id, limit, group),
+        DueOrder::Place => rows!(pool, "next_due is not null and next_due <= $2", "(lower(place), next_due, id) > ($7::text, $4, $5::uuid)", "lower(place), next_due, id", workshop, asked.until, pattern, due, id, limit, group),
     };
     Ok(found.into_iter().map(|r| DueRow { week: monday(r.due), overdue: r.due < today, scale: r.id, name: r.name, owner: r.owner, place: r.place, due: r.due, reason: r.due_reason, last_outcome: r.last_outcome }).collect())
 }
@@ -152,8 +153,8 @@ pub async fn counts(pool: &PgPool, workshop: Uuid, today: Date, asked: DueAsked<
     // Where nothing is looked for, the index alone tells; a pattern that fits all would read every row.
     let pattern = (!asked.search.is_empty()).then(|| super::anywhere(asked.search));
     let rows = sqlx::query!(
-        r#"select next_due as "day!", count(*) as "count!" from scale
-           where workshop_id = $1 and not practice and next_due is not null and next_due <= $2 and ($3::text is null or search like $3) group by next_due order by next_due"#,
+        r#"select coalesce(next_due, '9999-12-31') as "day!", count(*) as "count!" from scale
+           where workshop_id = $1 and not practice and coalesce(next_due, '9999-12-31') <= $2 and ($3::text is null or search like $3) group by 1 order by 1"#,
         workshop,
         asked.until,
         pattern

@@ -67,11 +67,12 @@ pub async fn list(pool: &PgPool, workshop: Uuid, search: &str, after: Option<Cur
     let rows = sqlx::query!(
         r#"select s.id, s.sheet, s.device is not null as "connected!", s.last_outcome, s.last_closed_at, s.next_due, s.last_shade,
                   (select j.id from job j where j.scale_id = s.id and j.closed_at is null order by j.started_at desc limit 1) as open_job
-           from scale s
-           where s.workshop_id = $1 and not s.practice and s.search like $2
-             and ($3::date is null or (coalesce(s.next_due, '9999-12-31'), s.id) > ($3, $4::uuid))
-           order by coalesce(s.next_due, '9999-12-31'), s.id
-           limit $5"#,
+           from (select f.id from scale f
+                 where f.workshop_id = $1 and not f.practice and f.search like $2
+                   and ($3::date is null or (coalesce(f.next_due, '9999-12-31'), f.id) > ($3, $4::uuid))
+                 order by coalesce(f.next_due, '9999-12-31'), f.id limit $5) found
+           join scale s on s.id = found.id
+           order by coalesce(s.next_due, '9999-12-31'), s.id"#,
         workshop,
         pattern,
         due,
@@ -104,8 +105,11 @@ pub async fn one(pool: &PgPool, workshop: Uuid, id: Uuid) -> Result<Option<Scale
     .transpose()
 }
 
+/// Longest text that is searched, in characters: it stands in an index, whose rows are short.
+const LONGEST_SEARCH: usize = 600;
+
 pub(super) fn search_text(sheet: &ScaleSheet) -> String {
-    [&sheet.name, &sheet.owner, &sheet.place, &sheet.serial, &sheet.indicator, &sheet.kind.label().to_owned(), &plain_mark(&sheet.serial)].map(|t| t.to_lowercase()).join(" · ")
+    [&sheet.name, &sheet.owner, &sheet.place, &sheet.serial, &sheet.indicator, &sheet.kind.label().to_owned(), &plain_mark(&sheet.serial)].map(|t| t.to_lowercase()).join(" · ").chars().take(LONGEST_SEARCH).collect()
 }
 
 /// Adds a scale.

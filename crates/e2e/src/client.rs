@@ -1,0 +1,69 @@
+//! The server's answers without a page, for measuring: one kept connection, one person signed in.
+
+use bytes::Bytes;
+use http_body_util::{BodyExt, Full};
+use hyper_util::client::legacy::Client as Http;
+use hyper_util::client::legacy::connect::HttpConnector;
+use hyper_util::rt::TokioExecutor;
+use serde_json::Value;
+
+use crate::Step;
+
+/// Somebody who asks.
+pub struct Client {
+    http: Http<HttpConnector, Full<Bytes>>,
+    base: String,
+    cookie: String,
+}
+
+impl Client {
+    /// With a session's cookie.
+    pub fn new(base: &str, cookie: &str) -> Self {
+        Self { http: Http::builder(TokioExecutor::new()).build_http(), base: base.into(), cookie: cookie.into() }
+    }
+
+    /// Signs in.
+    ///
+    /// # Errors
+    /// Where the server says no.
+    pub async fn signed_in(base: &str, name: &str, password: &str) -> Step<Self> {
+        let mut client = Self::new(base, "");
+        let body = serde_json::json!({"sign_in": name, "password": password}).to_string();
+        let response = client.http.request(client.asked("POST", "/api/session").body(Full::from(body))?).await?;
+        let cookie = response.headers().get("set-cookie").and_then(|c| c.to_str().ok()).and_then(|c| c.split(';').next());
+        client.cookie = cookie.ok_or("nobody was signed in")?.to_owned();
+        Ok(client)
+    }
+
+    fn asked(&self, method: &str, path: &str) -> http::request::Builder {
+        http::Request::builder().method(method).uri(format!("{}{path}", self.base)).header("cookie", &self.cookie).header("origin", &self.base).header("content-type", "application/json")
+    }
+
+    async fn sent(&self, request: http::Request<Full<Bytes>>) -> Step<Value> {
+        let bytes = self.http.request(request).await?.into_body().collect().await?.to_bytes();
+        Ok(serde_json::from_slice(&bytes)?)
+    }
+
+    /// The answer to a question, whole.
+    ///
+    /// # Errors
+    /// Where none comes, or one that is no JSON.
+    pub async fn get(&self, path: &str) -> Step<Value> {
+        self.sent(self.asked("GET", path).body(Full::default())?).await
+    }
+
+    /// The answer to something that was sent.
+    ///
+    /// # Errors
+    /// As of [`Self::get`].
+    pub async fn post(&self, path: &str, body: &Value) -> Step<Value> {
+        self.sent(self.asked("POST", path).body(Full::from(body.to_string()))?).await
+    }
+}
+
+/// Prints median, 95 % and most of times in milliseconds.
+pub fn spread(name: &str, mut millis: Vec<f64>) {
+    millis.sort_by(f64::total_cmp);
+    let at = |share: usize| millis.get((millis.len() * share / 100).min(millis.len().saturating_sub(1))).copied().unwrap_or(f64::NAN);
+    println!("{name:<48} median {:>7.2} ms   95 % {:>7.2} ms   most {:>7.2} ms   ({})", at(50), at(95), at(100), millis.len());
+}
