@@ -77,6 +77,10 @@ async fn a_record_is_sent_back_put_right_approved_and_amended() -> Step {
         let script = format!("(async () => (await (await fetch(location.pathname.replace('/jobs', '/api/jobs').replace('/record', '/{what}'))).text()).slice(0, 8))()");
         assert!(ebba.told(&script).await?.starts_with(starts), "{what}");
     }
+    // The two versions side by side: nothing but the approval is another.
+    ebba.press("beside 20").await?;
+    ebba.says("thead", "1 of").await?;
+    ebba.holds("[...document.querySelectorAll('tbody tr')].map(r => r.innerText.split('\t').join('|')).join() === 'Approved|Maren Holt|–'").await?;
     maren.close().await?;
     ebba.close().await
 }
@@ -107,5 +111,25 @@ async fn what_stands_on_paper_is_the_workshops() -> Step {
     let xml = page.told("(async () => (await (await fetch(location.pathname.replace('/jobs', '/api/jobs').replace('/record', '/dcc'))).text()))()").await?;
     assert!(xml.contains("schemaVersion=\"3.2.1\"") && xml.contains("Skerry Dairy"), "{xml}");
     page.snap("record-certified").await?;
+
+    // Read back as a file from elsewhere would be; then without its laboratory.
+    let folder = tempfile::tempdir()?;
+    let file = |name: &str, text: &str| -> Step<std::path::PathBuf> {
+        let path = folder.path().join(name);
+        std::fs::write(&path, text)?;
+        Ok(path)
+    };
+    page.go("/").await?;
+    page.press("read a digital certificate").await?;
+    page.choose_file("input[type=file]", &file("whole.xml", &xml)?).await?;
+    page.says("[data-testid=dcc]", "CB-31").await?;
+    page.says("[data-testid=dcc]", "Skerry Dairy").await?;
+    page.snap("dcc").await?;
+    let (from, to) = (xml.find("<dcc:calibrationLaboratory").ok_or("no laboratory")?, xml.find("</dcc:calibrationLaboratory>").ok_or("no laboratory")?);
+    let without = format!("{}{}", &xml[..from], &xml[to + "</dcc:calibrationLaboratory>".len()..]);
+    page.choose_file("input[type=file]", &file("without.xml", &without)?).await?;
+    page.says(".refused", "calibrationLaboratory").await?;
+    page.gone("[data-testid=dcc]").await?;
+    page.snap("dcc-refused").await?;
     page.close().await
 }

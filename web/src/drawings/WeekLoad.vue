@@ -7,13 +7,16 @@ import { dayText } from '../work/words'
 const props = defineProps<{ weeks: WeekCount[]; overdue: number }>()
 const W = 760
 const H = 96
+// What is overdue stands apart, with room for its word however many weeks follow.
+const LATE = 72
 const g = computed(() => {
-  const all = [{ name: 'overdue', count: props.overdue, late: true }, ...props.weeks.map((w) => ({ name: dayText(w.week), count: w.count, late: false }))]
-  const most = Math.max(1, ...all.map((w) => w.count))
-  const wide = Math.min(64, W / all.length)
-  const tall = (n: number) => (n / most) * (H - 44)
+  const most = Math.max(1, props.overdue, ...props.weeks.map((w) => w.count))
+  const wide = Math.min(64, (W - LATE) / Math.max(1, props.weeks.length))
+  const column = (name: string, count: number, x: number, width: number) => ({ name, count, x, wide: width, tall: (count / most) * (H - 44), top: H - 22 - (count / most) * (H - 44) })
+  const step = Math.ceil(70 / wide)
   // Figures stand over each column as long as they have room, else over the fullest.
-  return all.map((w, i) => ({ ...w, x: i * wide, wide, tall: tall(w.count), top: H - 22 - tall(w.count), says: wide > 26 || w.count === most || w.late, named: i === 0 || wide > 60 || i % Math.ceil(70 / wide) === 1 }))
+  const weeks = props.weeks.map((w, i) => ({ ...column(dayText(w.week), w.count, LATE + i * wide, wide), late: false, says: wide > 26 || w.count === most, named: i % step === 0 }))
+  return [{ ...column('overdue', props.overdue, 0, LATE - 8), late: true, says: true, named: true }, ...weeks]
 })
 </script>
 
@@ -22,7 +25,7 @@ const g = computed(() => {
     <g v-for="c in g" :key="c.name" :class="{ late: c.late }">
       <rect :x="c.x + 3" :y="c.top" :width="c.wide - 6" :height="Math.max(c.tall, c.count ? 1 : 0)" />
       <text v-if="c.says && c.count" :x="c.x + c.wide / 2" :y="c.top - 4" text-anchor="middle">{{ c.count }}</text>
-      <text v-if="c.named" :x="c.x + (c.late ? 3 : 3)" :y="H - 6" class="name">{{ c.name.replace(/,? ?\d{4}$/, '') }}</text>
+      <text v-if="c.named" :x="c.x + 3" :y="H - 6" class="name">{{ c.name.replace(/,? ?\d{4}$/, '') }}</text>
       <title>{{ c.late ? 'Overdue' : `Week of ${c.name}` }}: {{ c.count }}</title>
     </g>
     <path :d="`M0 ${H - 22}H${W}`" class="base" />
