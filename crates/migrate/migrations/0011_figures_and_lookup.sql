@@ -30,6 +30,7 @@ create table record_gist (
     found text not null,
     cause text,
     faults text[] not null default '{}',
+    adjusted boolean not null,
     age int
 );
 create index record_gist_day on record_gist (workshop_id, closed_at) include (kind, found, cause, age);

@@ -100,6 +100,14 @@ async fn a_record_is_found_by_number_serial_and_seal_and_a_piece_by_its_certific
         let told = found(q).await;
         assert_eq!((&told["pieces"][0]["serial"], &told["pieces"][0]["certificate"], &told["pieces"][0]["records"]), (&json!("TB-77"), &certificate, &json!(1)), "{q}");
     }
+    // In the history of the scale nothing speaks against the piece, until it is found wrong.
+    let history = format!("/api/scales/{}/history", house.scale);
+    let record = async || get(&house, &cookie, &history).await["records"][0].clone();
+    assert_eq!((&record().await["weights"], &record().await["doubts"], &record().await["adjusted"]), (&json!(1), &json!([]), &json!(false)));
+    let found_wrong = json!([dated("SML-1/24", 300), dated("SML-9/25", 10), {"number": "SML-2/26", "date": (today + Duration::days(40)).to_string(), "due": (today + Duration::days(700)).to_string(), "laboratory": "Skarholm Mass Laboratory", "error": {"value": "90", "unit": "g"}, "U": {"value": "4", "unit": "g"}, "k": "2"}]);
+    sqlx::query("update piece set piece = jsonb_set(piece, '{certificates}', $2) where id = $1").bind(piece).bind(found_wrong).execute(&pool).await.unwrap();
+    let told = record().await["doubts"][0].as_str().unwrap().to_owned();
+    assert!(told.starts_with("TB-77: certificate SML-2/26 of ") && told.ends_with("is outside class M1"), "{told}");
     // Signs of a pattern are signs; one letter asks for nothing; another workshop finds nothing.
     for q in ["%%", "__", "t", "", "no such"] {
         let told = found(q).await;

@@ -2805,11 +2805,15 @@ export interface components {
         };
         /** @description A record in the history of a scale. */
         HistoryRow: {
+            /** @description Something of the adjustment was changed. */
+            adjusted: boolean;
             /**
              * Format: date-time
              * @description When it was closed.
              */
             closed_at: string;
+            /** @description What speaks against some of them, as the kit knows them now. */
+            doubts: string[];
             /**
              * Format: double
              * @description Largest share of the tolerance as found.
@@ -2830,6 +2834,8 @@ export interface components {
             /** @description What the job came to. */
             outcome: components["schemas"]["Outcome"];
             shade: components["schemas"]["Shade"] | null;
+            /** @description How many weights were named in it. */
+            weights: number;
         };
         /** @description A rule of the house: every term that is given, and which of them counts. */
         House: {

@@ -2,8 +2,9 @@
 import { computed } from 'vue'
 import type { Drift } from '../api/types'
 
-// As found (hollow) and as left (filled) at one load over the years, in the shade of its tolerance.
-const props = defineProps<{ drift: Drift }>()
+// As found (hollow) and as left (filled) at one load over the years, in the shade of its tolerance. A
+// wedge on the base line marks a record in which it was adjusted.
+const props = defineProps<{ drift: Drift; adjusted: string[] }>()
 const W = 640
 const H = 220
 const L = 56
@@ -16,7 +17,7 @@ const g = computed(() => {
   const worst = Math.max(d.mpe * 1.4, ...d.points.flatMap((p) => [Math.abs(p.found ?? 0), Math.abs(p.left ?? 0)])) * 1.05
   const x = (at: number) => L + (at / last) * (W - L - R)
   const y = (e: number) => T + ((worst - e) / (2 * worst)) * (H - T - B)
-  const marks = d.points.map((p) => ({ day: p.day, x: x(p.at), found: p.found === null ? null : y(p.found), left: p.left === null ? null : y(p.left), says: `${p.day}: found ${p.found ?? '–'}, left ${p.left ?? '–'} ${d.unit}` }))
+  const marks = d.points.map((p) => ({ day: p.day, x: x(p.at), found: p.found === null ? null : y(p.found), left: p.left === null ? null : y(p.left), adjusted: props.adjusted.includes(p.day), says: `${p.day}: found ${p.found ?? '–'}, left ${p.left ?? '–'} ${d.unit}` }))
   const steps = marks.map((m, i) => (i && marks[i - 1]?.left != null && m.found !== null ? `M${marks[i - 1]?.x} ${marks[i - 1]?.left}L${m.x} ${m.found}` : '') + (m.found !== null && m.left !== null ? `M${m.x} ${m.found}L${m.x} ${m.left}` : '')).join('')
   return { marks, steps, top: y(d.mpe), bottom: y(-d.mpe), zero: y(0), eighty: [y(d.near), y(-d.near)] }
 })
@@ -30,7 +31,8 @@ const g = computed(() => {
     <path :d="g.steps" class="line" />
     <g v-for="m in g.marks" :key="m.day">
       <circle v-if="m.found !== null" :cx="m.x" :cy="m.found" r="5.5" class="found" />
-      <circle v-if="m.left !== null" :cx="m.x" :cy="m.left" r="4.5" class="left" /><title>{{ m.says }}</title>
+      <circle v-if="m.left !== null" :cx="m.x" :cy="m.left" r="4.5" class="left" />
+      <path v-if="m.adjusted" :d="`M${m.x - 6} ${H - B + 8}h12l-6 -9z`" class="left" /><title>{{ m.says }}{{ m.adjusted ? ', adjusted' : '' }}</title>
     </g>
     <text :x="L - 6" :y="g.top + 4" text-anchor="end">+{{ drift.mpe }}</text>
     <text :x="L - 6" :y="g.bottom + 4" text-anchor="end">−{{ drift.mpe }}</text>

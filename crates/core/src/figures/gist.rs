@@ -53,6 +53,8 @@ pub struct Gist {
     pub cause: Option<Cause>,
     /// Items of the checklist at which a fault was found.
     pub faults: Vec<String>,
+    /// Something of its adjustment was changed.
+    pub adjusted: bool,
     /// Age of the scale in years on that day, where its year of make is known.
     pub age: Option<u16>,
     /// By what it is found.
@@ -75,6 +77,7 @@ pub fn gist(state: &JobState, told: &Assessment, number: &str, closed_at: Offset
         found,
         cause,
         faults: state.checks.iter().filter(|(_, c)| c.finding == CheckFinding::Fault).map(|(item, _)| item.clone()).collect(),
+        adjusted: state.pads.iter().any(|p| p.adjusted.is_some()),
         age: made.and_then(|made| u16::try_from((closed_at.year() - made).max(0)).ok()),
         marks: marks(state, number),
     }

@@ -8,6 +8,7 @@ mod grid;
 mod loads;
 mod piece;
 mod plan;
+mod since;
 mod stand;
 mod substitution;
 mod table;

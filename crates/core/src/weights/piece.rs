@@ -277,7 +277,8 @@ impl Piece {
         Usable::Yes { due_in_days: (left <= DUE_WARNING_DAYS).then_some(left) }
     }
 
-    fn out_of_class(&self, certificate: &Certificate) -> Option<String> {
+    /// Why a certificate puts it outside its class, if it does.
+    pub(super) fn out_of_class(&self, certificate: &Certificate) -> Option<String> {
         let error = certificate.error.as_ref()?;
         let (name, mpe) = match (&self.own, self.class) {
             (Some(own), _) => (own.class.as_str(), own.mpe.clone()),

@@ -7,7 +7,7 @@ use axum::response::Response;
 use ombret_core::job::{Entry, Outcome, ReadingView, assess, open_file};
 use ombret_core::schedule::{Drawn, Drift, drift};
 use serde::{Deserialize, Serialize};
-use time::OffsetDateTime;
+use time::{Date, OffsetDateTime};
 use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
 
@@ -15,7 +15,7 @@ use super::body::{Asked, At};
 use super::guard::SignedIn;
 use super::papers::file;
 use super::{ApiError, App, Problem};
-use crate::store::history::{self, Resting, Shown};
+use crate::store::history::{self, Resting, Shown, UsedWeight};
 use crate::store::{jobs, scales};
 
 /// Records on a page of a recall list.
@@ -42,6 +42,12 @@ pub struct HistoryRow {
     /// Its drawing.
     #[schema(required, value_type = Option<ombret_core::job::Shade>)]
     shade: Option<serde_json::Value>,
+    /// Something of the adjustment was changed.
+    adjusted: bool,
+    /// How many weights were named in it.
+    weights: usize,
+    /// What speaks against some of them, as the kit knows them now.
+    doubts: Vec<String>,
 }
 
 /// A scale over the years.
@@ -84,6 +90,7 @@ pub struct RecallReply {
 pub async fn scale_history(State(app): State<App>, SignedIn(person): SignedIn, At(id): At<Uuid>) -> Result<Json<HistoryReply>, ApiError> {
     let detail = scales::one(&app.pool, person.workshop_id, id).await?.ok_or(ApiError::NotFound("scale"))?;
     let kept = history::of_scale(&app.pool, person.workshop_id, id).await?;
+    let used = history::weights_of(&app.pool, &kept.iter().map(|k| k.job).collect::<Vec<_>>()).await?;
     let mut records = Vec::with_capacity(kept.len());
     let mut over_time = Vec::with_capacity(kept.len());
     for k in kept {
@@ -97,6 +104,9 @@ pub async fn scale_history(State(app): State<App>, SignedIn(person): SignedIn, A
             outcome: serde_json::from_value(k.outcome.into()).map_err(|e| ApiError::Internal(e.to_string()))?,
             closed_at: k.closed_at,
             shade,
+            adjusted: k.adjusted,
+            weights: used.iter().filter(|w| w.job == k.job).count(),
+            doubts: used.iter().filter(|w| w.job == k.job).filter_map(|w| Some(format!("{}: {}", w.serial, doubt(w, k.closed_at.date())?))).collect(),
         });
         over_time.extend(drawn.map(|drawn| (k.closed_at.date(), drawn)));
     }
@@ -104,6 +114,14 @@ pub async fn scale_history(State(app): State<App>, SignedIn(person): SignedIn, A
     let whole = i64::try_from(records.len()).unwrap_or(0);
     let total = if whole < history::MOST_SHOWN { whole } else { history::count_of_scale(&app.pool, person.workshop_id, id).await? };
     Ok(Json(HistoryReply { name: detail.sheet.name, total, records, drift: drift(&over_time) }))
+}
+
+/// What speaks against a weight of a record now.
+fn doubt(used: &UsedWeight, day: Date) -> Option<String> {
+    match &used.piece {
+        Some(piece) => piece.doubt_since(used.certificate.as_deref(), day),
+        None => Some("not in the kit any more".into()),
+    }
 }
 
 /// What a record showed; one that cannot be opened any more is left without its drawing.

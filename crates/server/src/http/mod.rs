@@ -39,7 +39,7 @@ use tower_http::trace::TraceLayer;
 
 pub use judgement::JudgementRules;
 pub use openapi::document;
-pub use papers::PaperRules;
+pub use papers::{PaperRules, Ready};
 pub use problem::{ApiError, Problem};
 pub use sign_in::hash_password;
 

@@ -63,7 +63,7 @@ pub struct PaperKind {
 }
 
 /// A record with everything that paper needs of it.
-pub(super) struct Ready {
+pub struct Ready {
     pub(super) bytes: Vec<u8>,
     pub(super) issued: Option<Issued>,
     pub(super) state: JobState,
@@ -87,14 +87,51 @@ impl Ready {
                 (serde_json::to_vec_pretty(&JobFile::new(job, PROGRAM, journal.sealed)).map_err(|e| ApiError::Internal(e.to_string()))?, None)
             }
         };
-        let (state, told, bytes) = blocking(move || {
-            let (file, state) = open_file(&bytes).map_err(|e| ApiError::Internal(e.to_string()))?;
-            let entries: Vec<Entry> = file.entries.into_iter().map(|s| s.entry).collect();
-            let told = assess(&entries, &state);
-            Ok((state, told, bytes))
-        })
-        .await?;
+        blocking(move || Self::opened(bytes, issued, rules)).await
+    }
+
+    /// From the bytes of a record; an open job has not been issued.
+    ///
+    /// # Errors
+    /// Where the bytes are no job file.
+    pub fn opened(bytes: Vec<u8>, issued: Option<Issued>, rules: PaperRules) -> Result<Self, ApiError> {
+        let (file, state) = open_file(&bytes).map_err(|e| ApiError::Internal(e.to_string()))?;
+        let entries: Vec<Entry> = file.entries.into_iter().map(|s| s.entry).collect();
+        let told = assess(&entries, &state);
         Ok(Self { bytes, issued, state, told, rules })
+    }
+
+    /// Sets its certificate, or its work report, as PDF/A.
+    ///
+    /// # Errors
+    /// Where the typesetter refuses.
+    pub fn certificate(mut self, id: Uuid, address: &str) -> Result<Vec<u8>, ApiError> {
+        let words = self.rules.letterhead.language.words();
+        let attachment = format!("{id}.ombret-job.json");
+        let around = Circumstances {
+            number: self.number(),
+            replaced_by: self.issued.as_ref().and_then(|i| i.replaced_by.as_deref()),
+            address,
+            review: self.rules.review,
+            attachment: Some(&attachment),
+        };
+        let sheet = certificate(&self.state, &self.told, &self.rules.letterhead, &around);
+        let drawing = shade_svg(&self.told.shade, &|text| words.figure(text));
+        let mut beside = vec![Beside { name: "shade.svg".into(), bytes: drawing.into_bytes() }];
+        beside.extend(qr_svg(address).map(|svg| Beside { name: "qr.svg".into(), bytes: svg.into_bytes() }));
+        let on = self.told.close.signed_at.unwrap_or_else(OffsetDateTime::now_utc);
+        let ident = format!("{id}/{}", sheet.number);
+        beside.push(Beside { name: attachment, bytes: std::mem::take(&mut self.bytes) });
+        ombret_paper::pdf(Sheet::Certificate, &sheet, beside, &ident, on).map_err(|e| ApiError::Internal(e.to_string()))
+    }
+
+    /// Writes it as a digital calibration certificate.
+    ///
+    /// # Errors
+    /// Where it is no calibration certificate, with what it lacks.
+    pub fn dcc(&self) -> Result<String, Refusal> {
+        let around = dcc::Around { number: self.number().unwrap_or_default(), program: PROGRAM, review: self.rules.review };
+        dcc::write_dcc(&dcc::dcc_of(&self.state, &self.told, &self.rules.letterhead, &around)?)
     }
 
     /// Its number, where it is frozen.
@@ -127,29 +164,8 @@ pub async fn certificate_pdf(State(app): State<App>, SignedIn(person): SignedIn,
     let ready = Ready::of(&app, &person, id, asked.version).await?;
     let address = address_of(&app, &headers, id);
     let name = format!("{}.pdf", ready.number().map_or_else(|| id.to_string(), str::to_owned));
-    let bytes = blocking(move || set_certificate(ready, id, &address)).await?;
+    let bytes = blocking(move || ready.certificate(id, &address)).await?;
     file("application/pdf", &name, bytes)
-}
-
-/// Sets the certificate of a record.
-pub(super) fn set_certificate(ready: Ready, id: Uuid, address: &str) -> Result<Vec<u8>, ApiError> {
-    let words = ready.rules.letterhead.language.words();
-    let attachment = format!("{id}.ombret-job.json");
-    let around = Circumstances {
-        number: ready.number(),
-        replaced_by: ready.issued.as_ref().and_then(|i| i.replaced_by.as_deref()),
-        address,
-        review: ready.rules.review,
-        attachment: Some(&attachment),
-    };
-    let sheet = certificate(&ready.state, &ready.told, &ready.rules.letterhead, &around);
-    let drawing = shade_svg(&ready.told.shade, &|text| words.figure(text));
-    let mut beside = vec![Beside { name: "shade.svg".into(), bytes: drawing.into_bytes() }];
-    beside.extend(qr_svg(address).map(|svg| Beside { name: "qr.svg".into(), bytes: svg.into_bytes() }));
-    let on = ready.told.close.signed_at.unwrap_or_else(OffsetDateTime::now_utc);
-    let ident = format!("{id}/{}", sheet.number);
-    beside.push(Beside { name: attachment.clone(), bytes: ready.bytes });
-    ombret_paper::pdf(Sheet::Certificate, &sheet, beside, &ident, on).map_err(|e| ApiError::Internal(e.to_string()))
 }
 
 /// The record as a digital calibration certificate, DCC version 3.
@@ -158,9 +174,7 @@ pub(super) fn set_certificate(ready: Ready, id: Uuid, address: &str) -> Result<V
 pub async fn dcc_file(State(app): State<App>, SignedIn(person): SignedIn, At(id): At<Uuid>, Asked(asked): Asked<VersionQuery>) -> Result<Response, ApiError> {
     let ready = Ready::of(&app, &person, id, asked.version).await?;
     let number = ready.number().unwrap_or_default().to_owned();
-    let around = dcc::Around { number: &number, program: PROGRAM, review: ready.rules.review };
-    let text = dcc::write_dcc(&dcc::dcc_of(&ready.state, &ready.told, &ready.rules.letterhead, &around)?)?;
-    file("application/xml", &format!("{number}.dcc.xml"), text.into_bytes())
+    file("application/xml", &format!("{number}.dcc.xml"), ready.dcc()?.into_bytes())
 }
 
 /// Reads a digital calibration certificate, whoever made it; nothing is stored.

@@ -169,9 +169,9 @@ async fn insert_gists(tx: &mut Transaction<'static, Postgres>, workshop: Uuid, w
     let words = |of: &dyn Fn(&Gist) -> Result<String, StoreError>| with.iter().map(|(_, r)| of(&r.gist)).collect::<Result<Vec<_>, _>>();
     let causes = with.iter().map(|(_, r)| r.gist.cause.map(word).transpose()).collect::<Result<Vec<_>, _>>()?;
     sqlx::query!(
-        "insert into record_gist (workshop_id, job_id, closed_at, kind, found, cause, age, faults)
-         select $1, job, closed, kind, found, cause, age, string_to_array(faults, ' ')
-         from unnest($2::uuid[], $3::timestamptz[], $4::text[], $5::text[], $6::text[], $7::int[], $8::text[]) as t (job, closed, kind, found, cause, age, faults)",
+        "insert into record_gist (workshop_id, job_id, closed_at, kind, found, cause, age, adjusted, faults)
+         select $1, job, closed, kind, found, cause, age, adjusted, string_to_array(faults, ' ')
+         from unnest($2::uuid[], $3::timestamptz[], $4::text[], $5::text[], $6::text[], $7::int[], $8::bool[], $9::text[]) as t (job, closed, kind, found, cause, age, adjusted, faults)",
         workshop,
         &each(with, |(j, _)| j.job),
         &each(with, |(_, r)| r.closed_at),
@@ -179,6 +179,7 @@ async fn insert_gists(tx: &mut Transaction<'static, Postgres>, workshop: Uuid, w
         &words(&|g| word(g.found))?,
         &causes as &[Option<String>],
         &each(with, |(_, r)| r.gist.age.map(i32::from)) as &[Option<i32>],
+        &each(with, |(_, r)| r.gist.adjusted),
         // Names of items have no blanks.
         &each(with, |(_, r)| r.gist.faults.join(" "))
     )

@@ -15,8 +15,8 @@ use super::StoreError;
 /// found by its earlier numbers and seals too.
 pub(super) async fn keep(tx: &mut Transaction<'static, Postgres>, workshop: Uuid, job: Uuid, closed_at: OffsetDateTime, gist: &Gist) -> Result<(), StoreError> {
     sqlx::query!(
-        "insert into record_gist (job_id, workshop_id, closed_at, kind, found, cause, faults, age) values ($1, $2, $3, $4, $5, $6, $7, $8)
-         on conflict (job_id) do update set closed_at = excluded.closed_at, kind = excluded.kind, found = excluded.found, cause = excluded.cause, faults = excluded.faults, age = excluded.age",
+        "insert into record_gist (job_id, workshop_id, closed_at, kind, found, cause, faults, age, adjusted) values ($1, $2, $3, $4, $5, $6, $7, $8, $9)
+         on conflict (job_id) do update set closed_at = excluded.closed_at, kind = excluded.kind, found = excluded.found, cause = excluded.cause, faults = excluded.faults, age = excluded.age, adjusted = excluded.adjusted",
         job,
         workshop,
         closed_at,
@@ -24,7 +24,8 @@ pub(super) async fn keep(tx: &mut Transaction<'static, Postgres>, workshop: Uuid
         word(gist.found)?,
         gist.cause.map(word).transpose()?,
         &gist.faults,
-        gist.age.map(i32::from)
+        gist.age.map(i32::from),
+        gist.adjusted
     )
     .execute(&mut **tx)
     .await?;

@@ -1,5 +1,6 @@
 //! Records over time: of a scale, by a piece of weight; the calendar's address.
 
+use ombret_core::weights::Piece;
 use serde::Serialize;
 use sqlx::PgPool;
 use time::OffsetDateTime;
@@ -19,6 +20,8 @@ pub struct Kept {
     pub outcome: String,
     /// When it was closed.
     pub closed_at: OffsetDateTime,
+    /// Something of the adjustment was changed.
+    pub adjusted: bool,
     /// What it showed, as it is drawn; of a record that was frozen before that was kept, its file.
     pub shown: Shown,
 }
@@ -43,13 +46,37 @@ pub async fn count_of_scale(pool: &PgPool, workshop: Uuid, scale: Uuid) -> Resul
 /// The newest records of a scale, at most [`MOST_SHOWN`], the oldest of them first.
 pub async fn of_scale(pool: &PgPool, workshop: Uuid, scale: Uuid) -> Result<Vec<Kept>, StoreError> {
     let rows = sqlx::query!(
-        r#"select job_id, number, outcome, closed_at, shade, case when shade is null then file end as file from (select * from record where scale_id = $1 and workshop_id = $2 and not superseded order by closed_at desc limit $3) r order by closed_at"#,
+        r#"select r.job_id, r.number, r.outcome, r.closed_at, r.shade, case when r.shade is null then r.file end as file, coalesce(g.adjusted, false) as "adjusted!"
+           from (select * from record where scale_id = $1 and workshop_id = $2 and not superseded order by closed_at desc limit $3) r left join record_gist g on g.job_id = r.job_id order by r.closed_at"#,
         scale,
         workshop,
         MOST_SHOWN
     );
     let rows = rows.fetch_all(pool).await?;
-    Ok(rows.into_iter().map(|r| Kept { job: r.job_id, number: r.number, outcome: r.outcome, closed_at: r.closed_at, shown: r.shade.map_or_else(|| Shown::File(r.file.unwrap_or_default()), Shown::Drawn) }).collect())
+    Ok(rows.into_iter().map(|r| Kept { job: r.job_id, number: r.number, outcome: r.outcome, closed_at: r.closed_at, adjusted: r.adjusted, shown: r.shade.map_or_else(|| Shown::File(r.file.unwrap_or_default()), Shown::Drawn) }).collect())
+}
+
+/// A weight that a record rests on, as the kit knows it now.
+#[derive(Clone, Debug)]
+pub struct UsedWeight {
+    /// The record's job.
+    pub job: Uuid,
+    /// Its serial then.
+    pub serial: String,
+    /// Its certificate then.
+    pub certificate: Option<String>,
+    /// The piece; none: it is not in the kit any more.
+    pub piece: Option<Piece>,
+}
+
+/// The weights that records rest on.
+pub async fn weights_of(pool: &PgPool, jobs: &[Uuid]) -> Result<Vec<UsedWeight>, StoreError> {
+    let rows = sqlx::query!(
+        r#"select r.job_id, r.serial, r.certificate, p.piece as "piece?" from record_piece r left join piece p on p.id = r.piece_id where r.job_id = any($1) order by r.job_id, r.serial"#,
+        jobs
+    );
+    let rows = rows.fetch_all(pool).await?;
+    rows.into_iter().map(|r| Ok(UsedWeight { job: r.job_id, serial: r.serial, certificate: r.certificate, piece: r.piece.map(serde_json::from_value).transpose()? })).collect()
 }
 
 /// A record that rests on a piece.
