@@ -45,6 +45,7 @@ onKeyStroke('/', () => document.getElementById('search')?.focus())
       <div class="row">
         <h1>Scales</h1>
         <div class="search"><InputText id="search" v-model="search" type="search" placeholder="Name, owner, place, serial" aria-label="Search among the scales" /></div>
+        <RouterLink class="btn btn-bare" :to="{ name: 'lookup', query: search ? { q: search } : {} }">Look up a seal, a number, a weight</RouterLink>
         <span class="push"></span>
         <ImportButton v-if="works" />
         <RouterLink v-if="works" class="btn" :to="{ name: 'new-scale' }">New scale</RouterLink>
@@ -61,7 +62,7 @@ onKeyStroke('/', () => document.getElementById('search')?.focus())
       </div>
       <Button v-if="scales.hasNextPage.value" type="button" :disabled="scales.isFetchingNextPage.value" @click="scales.fetchNextPage()">More scales</Button>
     </section>
-    <nav class="small workshop" aria-label="This workshop"><span class="quiet">This workshop:</span> <RouterLink :to="{ name: 'judgement' }">how it judges</RouterLink> <RouterLink :to="{ name: 'paper' }">its paper</RouterLink> <RouterLink :to="{ name: 'archive' }">its archive</RouterLink> <RouterLink :to="{ name: 'figures' }">its figures</RouterLink> <span class="quiet">Also:</span> <RouterLink :to="{ name: 'lookup' }">look up a seal, a number or a weight</RouterLink> <RouterLink :to="{ name: 'dcc' }">read a digital certificate</RouterLink></nav>
+    <nav class="small workshop" aria-label="This workshop"><span class="quiet">This workshop:</span> <RouterLink :to="{ name: 'judgement' }">how it judges</RouterLink> <RouterLink :to="{ name: 'paper' }">its paper</RouterLink> <RouterLink :to="{ name: 'archive' }">its archive</RouterLink> <RouterLink :to="{ name: 'figures' }">its figures</RouterLink> <span class="quiet">Also:</span> <RouterLink :to="{ name: 'dcc' }">read a digital certificate</RouterLink></nav>
   </main>
 </template>
 
