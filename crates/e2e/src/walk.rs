@@ -53,6 +53,20 @@ impl Browser {
         Ok(value.as_str().unwrap_or_default().to_owned())
     }
 
+    /// From anywhere to the newest record of a scale, which has so many.
+    ///
+    /// # Errors
+    /// Where there is no such scale, or not so many.
+    pub async fn newest_record(&self, search: &str, name: &str, records: usize) -> Step {
+        self.go("/").await?;
+        self.fill("#search", search).await?;
+        self.holds("document.querySelectorAll('tbody tr').length === 1").await?;
+        self.press(name).await?;
+        self.press("Its records").await?;
+        self.holds(&format!("document.querySelectorAll('tbody tr').length === {records}")).await?;
+        self.click("tbody tr:first-child a").await
+    }
+
     /// Finds one scale by its words and begins a job on it.
     ///
     /// # Errors

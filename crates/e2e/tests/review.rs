@@ -99,13 +99,7 @@ async fn what_stands_on_paper_is_the_workshops() -> Step {
     page.press("Keep").await?;
     page.says("[role=status]", "Kept.").await?;
     page.snap("paper").await?;
-    page.go("/").await?;
-    page.fill("#search", "cb-31").await?;
-    page.holds("document.querySelectorAll('tbody tr').length === 1").await?;
-    page.press("Curd bench").await?;
-    page.press("Its records").await?;
-    page.holds("document.querySelectorAll('tbody tr').length === 3").await?;
-    page.click("tbody tr:first-child a").await?;
+    page.newest_record("cb-31", "Curd bench", 3).await?;
     page.says(".tools", "Certificate (PDF)").await?;
     page.says(".tools", "DCC").await?;
     let xml = page.told("(async () => (await (await fetch(location.pathname.replace('/jobs', '/api/jobs').replace('/record', '/dcc'))).text()))()").await?;

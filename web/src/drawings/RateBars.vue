@@ -21,8 +21,10 @@ const percent = (share: number | null) => `${(share ?? 0) * 100}%`
 </template>
 
 <style scoped>
-th[scope='row'] { font-weight: 500; font-size: 1rem; color: var(--ink); width: 14rem; }
-.bar { width: 32rem; padding-right: 2.5rem; }
+table { table-layout: fixed; }
+th:first-child { width: 20%; }
+th[scope='row'] { font-weight: 500; font-size: 1rem; color: var(--ink); }
+.bar { width: 42%; padding-right: 2.5rem; }
 .scale, .track { position: relative; }
 .scale { height: 1.2rem; }
 .scale span { font-family: var(--figure); font-weight: 400; position: absolute; transform: translateX(-50%); white-space: nowrap; }

@@ -1,18 +1,17 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
-import { computed, ref, watch } from 'vue'
+import { computed, watch } from 'vue'
 import { beginExport, beginImport, callOff, useTasks } from '../api/archive'
-import { Failure } from '../api/client'
 import { queryClient } from '../api/queries'
 import type { TaskView } from '../api/types'
 import RefusalNote from '../parts/RefusalNote.vue'
 import { session } from '../state/session'
+import { useTried } from '../state/tried'
 import { momentText } from '../work/words'
 
 // The whole workshop as one file, out and in. It goes on while the page is elsewhere.
 const { data } = useTasks()
-const failure = ref<Failure | null>(null)
-const sending = ref(false)
+const { failure, busy: sending, tried } = useTried()
 const works = computed(() => session.person.value?.role === 'technician')
 const running = computed(() => data.value?.some((t) => t.state === 'running') ?? false)
 const share = (t: TaskView) => (t.total ? Math.round((100 * t.done) / t.total) : 0)
@@ -21,18 +20,6 @@ watch(running, (now, before) => {
   if (before && !now) void queryClient.invalidateQueries()
 })
 
-async function tried(work: () => Promise<void>): Promise<void> {
-  failure.value = null
-  sending.value = true
-  try {
-    await work()
-  } catch (error) {
-    if (!(error instanceof Failure)) throw error
-    failure.value = error
-  } finally {
-    sending.value = false
-  }
-}
 function picked(event: Event): void {
   const input = event.target as HTMLInputElement
   const file = input.files?.[0]

@@ -3,12 +3,12 @@ import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
 import { computed, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
-import { Failure } from '../api/client'
 import { packDay } from '../api/kit'
 import { useScales } from '../api/scales'
 import type { PackingList } from '../api/types'
 import RefusalNote from '../parts/RefusalNote.vue'
 import { refDebounced } from '../state/small'
+import { useTried } from '../state/tried'
 import { dayText } from '../work/words'
 
 const search = ref('')
@@ -22,8 +22,7 @@ const chosen = ref<string[]>(brought)
 const names = ref<Record<string, string>>({})
 const days = ref('1')
 const list = ref<PackingList | null>(null)
-const failure = ref<Failure | null>(null)
-const busy = ref(false)
+const { failure, busy, tried } = useTried()
 const print = () => window.print()
 
 watch(rows, (now) => now.forEach((r) => (names.value[r.sheet.id] ??= r.sheet.name)), { immediate: true })
@@ -33,16 +32,7 @@ function pick(id: string, name: string): void {
   list.value = null
 }
 async function pack(): Promise<void> {
-  busy.value = true
-  failure.value = null
-  try {
-    list.value = await packDay(chosen.value, Number(days.value) || 0)
-  } catch (told) {
-    if (told instanceof Failure) failure.value = told
-    else throw told
-  } finally {
-    busy.value = false
-  }
+  await tried(async () => void (list.value = await packDay(chosen.value, Number(days.value) || 0)))
 }
 </script>
 

@@ -1,33 +1,23 @@
 <script setup lang="ts">
 import { ref } from 'vue'
-import { Failure } from '../api/client'
 import { readDcc } from '../api/papers'
 import type { Dcc } from '../api/types'
 import RefusalNote from '../parts/RefusalNote.vue'
+import { useTried } from '../state/tried'
 
 // A digital calibration certificate as people read it, whoever made it. Nothing is stored.
 const dcc = ref<Dcc | null>(null)
 const name = ref('')
-const failure = ref<Failure | null>(null)
-const busy = ref(false)
+const { failure, busy, tried } = useTried()
 
 async function picked(event: Event): Promise<void> {
   const input = event.target as HTMLInputElement
   const file = input.files?.[0]
   input.value = ''
   if (!file) return
-  busy.value = true
-  failure.value = null
   dcc.value = null
   name.value = file.name
-  try {
-    dcc.value = await readDcc(file)
-  } catch (error) {
-    if (!(error instanceof Failure)) throw error
-    failure.value = error
-  } finally {
-    busy.value = false
-  }
+  await tried(async () => void (dcc.value = await readDcc(file)))
 }
 const conforms = (d: Dcc) => (d.conforms === null ? 'not stated' : d.conforms ? 'conforms' : 'does not conform')
 </script>

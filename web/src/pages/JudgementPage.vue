@@ -1,16 +1,16 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
 import { computed, ref, watch } from 'vue'
-import { Failure } from '../api/client'
 import { keepRules, useRules } from '../api/judgement'
 import RefusalNote from '../parts/RefusalNote.vue'
 import { session } from '../state/session'
+import { useTried } from '../state/tried'
 
 // How the workshop judges: the one table of priors, and whether a scale that is inside is left alone.
 const { data } = useRules()
 const typed = ref<Record<string, string>>({})
 const leave = ref(true)
-const failure = ref<Failure | null>(null)
+const { failure, tried } = useTried()
 const kept = ref(false)
 const works = computed(() => session.person.value?.role === 'technician')
 const shipped = (cause: string) => data.value?.causes.find((c) => c.cause === cause)?.prior ?? 0
@@ -21,20 +21,13 @@ watch(data, (now) => {
 }, { immediate: true })
 
 async function keep(): Promise<void> {
-  failure.value = null
   kept.value = false
   const priors: Record<string, number> = {}
   for (const [cause, text] of Object.entries(typed.value)) {
     const prior = Number(text.replace(',', '.'))
     if (prior !== shipped(cause)) priors[cause] = Number.isFinite(prior) ? prior : -1
   }
-  try {
-    await keepRules({ priors, leave_inside: leave.value })
-    kept.value = true
-  } catch (error) {
-    if (!(error instanceof Failure)) throw error
-    failure.value = error
-  }
+  kept.value = await tried(() => keepRules({ priors, leave_inside: leave.value }))
 }
 </script>
 

@@ -1,11 +1,11 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
 import { computed, ref, watch } from 'vue'
-import { Failure } from '../api/client'
 import { keepPaper, usePaper } from '../api/papers'
 import type { Language } from '../api/types'
 import RefusalNote from '../parts/RefusalNote.vue'
 import { session } from '../state/session'
+import { useTried } from '../state/tried'
 
 // What stands on the workshop's certificates, reports and labels.
 const { data } = usePaper()
@@ -15,10 +15,9 @@ const closing = ref('')
 const country = ref('')
 const language = ref<Language>('en')
 const review = ref(false)
-const failure = ref<Failure | null>(null)
+const { general, tried, wrong } = useTried()
 const kept = ref(false)
 const works = computed(() => session.person.value?.role === 'technician')
-const wrong = (field: string) => (failure.value?.problem?.field === field ? failure.value.message : '')
 watch(data, (now) => {
   if (!now) return
   const head = now.rules.letterhead
@@ -31,16 +30,9 @@ watch(data, (now) => {
 }, { immediate: true })
 
 async function keep(): Promise<void> {
-  failure.value = null
   kept.value = false
   const under = lines.value.split('\n').map((l) => l.trim()).filter(Boolean)
-  try {
-    await keepPaper({ letterhead: { name: name.value.trim(), lines: under, closing: closing.value.trim(), country: country.value.trim().toUpperCase(), language: language.value }, review: review.value })
-    kept.value = true
-  } catch (error) {
-    if (!(error instanceof Failure)) throw error
-    failure.value = error
-  }
+  kept.value = await tried(() => keepPaper({ letterhead: { name: name.value.trim(), lines: under, closing: closing.value.trim(), country: country.value.trim().toUpperCase(), language: language.value }, review: review.value }))
 }
 </script>
 
@@ -57,7 +49,7 @@ async function keep(): Promise<void> {
         <div class="field short"><label for="paper-country">Country, two letters</label><input id="paper-country" v-model="country" class="input" maxlength="2" :disabled="!works" :aria-invalid="Boolean(wrong('country'))" /><p v-if="wrong('country')" class="wrong" role="alert">{{ wrong('country') }}</p></div>
       </div>
       <label class="check"><input v-model="review" type="checkbox" name="review" :disabled="!works" /> A reviewer approves each record before it is a certificate</label>
-      <RefusalNote :failure="failure && ['name', 'lines', 'closing', 'country'].includes(failure.problem?.field ?? '') ? null : failure" />
+      <RefusalNote :failure="general(['name', 'lines', 'closing', 'country'])" />
       <div v-if="works" class="row"><Button type="submit" class="btn-next">Keep</Button><span v-if="kept" role="status">Kept.</span></div>
     </form>
   </main>

@@ -3,40 +3,27 @@ import Button from 'primevue/button'
 import { v7 as uuidv7 } from 'uuid'
 import { ref } from 'vue'
 import { useRouter } from 'vue-router'
-import { Failure } from '../api/client'
 import { beginLesson, keepLesson, useLessons } from '../api/practice'
 import RefusalNote from '../parts/RefusalNote.vue'
 import { session } from '../state/session'
+import { useTried } from '../state/tried'
 
 const router = useRouter()
 const lessons = useLessons()
-const failure = ref<Failure | null>(null)
+const { failure, tried } = useTried()
 const busy = ref('')
 const works = session.person.value?.role === 'technician'
 
-async function told(work: () => Promise<void>): Promise<void> {
-  failure.value = null
-  try {
-    await work()
-  } catch (error) {
-    if (!(error instanceof Failure)) throw error
-    failure.value = error
-  } finally {
-    busy.value = ''
-  }
-}
-function begin(id: string): void {
+async function begin(id: string): Promise<void> {
   busy.value = id
-  void told(async () => {
-    const job = uuidv7()
-    await beginLesson(id, job)
-    await router.push({ name: 'job', params: { job } })
-  })
+  const job = uuidv7()
+  if (await tried(() => beginLesson(id, job))) await router.push({ name: 'job', params: { job } })
+  busy.value = ''
 }
 function take(event: Event): void {
   const input = event.target as HTMLInputElement
   const file = input.files?.[0]
-  if (file) void told(async () => void (await keepLesson(await file.text())))
+  if (file) void tried(async () => keepLesson(await file.text()))
   input.value = ''
 }
 </script>

@@ -9,6 +9,7 @@ import type { ProfileChecked } from '../api/types'
 import RefusalNote from '../parts/RefusalNote.vue'
 import VirtualIndicator from '../parts/VirtualIndicator.vue'
 import { session } from '../state/session'
+import { useTried } from '../state/tried'
 import { useTyped } from '../state/typed'
 import KeyMoves from '../work/KeyMoves.vue'
 import starter from './starter.toml?raw'
@@ -23,8 +24,7 @@ watch(data, (now) => {
   if (now && !text.value) text.value = now.text
 }, { immediate: true })
 const checked = ref<ProfileChecked | null>(null)
-const failure = ref<Failure | null>(null)
-const busy = ref(false)
+const { failure, busy, tried } = useTried()
 const changed = computed(() => text.value !== (data.value?.text ?? starter))
 
 let timer: ReturnType<typeof setTimeout> | undefined
@@ -43,20 +43,13 @@ async function check(asked: string): Promise<void> {
   }
 }
 async function keep(): Promise<void> {
-  busy.value = true
-  failure.value = null
-  try {
+  await tried(async () => {
     const kept = await keepProfile({ id: data.value?.id ?? uuidv7(), text: text.value, edition: data.value?.edition ?? 0 })
     if (!props.profile) {
       text.value = starter
       await router.replace({ name: 'profile', params: { profile: kept.id } })
     }
-  } catch (told) {
-    if (told instanceof Failure) failure.value = told
-    else throw told
-  } finally {
-    busy.value = false
-  }
+  })
 }
 function toLine(line: number): void {
   const area = document.getElementById('profile-text') as HTMLTextAreaElement | null

@@ -2,17 +2,17 @@
 import { v7 as uuidv7 } from 'uuid'
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
-import { Failure } from '../api/client'
 import { keepProfile, useProfiles } from '../api/profiles'
 import type { ProfileChecked } from '../api/types'
 import RefusalNote from '../parts/RefusalNote.vue'
 import { session } from '../state/session'
+import { useTried } from '../state/tried'
 import { dayText } from '../work/words'
 
 const router = useRouter()
 const { data: rows, error, isPending } = useProfiles()
 const works = computed(() => session.person.value?.role === 'technician')
-const failure = ref<Failure | null>(null)
+const { failure, tried } = useTried()
 const problems = computed(() => (failure.value?.problem?.figures?.problems ?? []) as ProfileChecked['problems'])
 const picked = ref<HTMLInputElement | null>(null)
 
@@ -20,16 +20,11 @@ async function take(event: Event): Promise<void> {
   const field = event.target as HTMLInputElement
   const file = field.files?.[0]
   if (!file) return
-  failure.value = null
-  try {
+  await tried(async () => {
     const kept = await keepProfile({ id: uuidv7(), text: await file.text(), edition: 0, file_name: file.name })
     await router.push({ name: 'profile', params: { profile: kept.id } })
-  } catch (told) {
-    if (told instanceof Failure) failure.value = told
-    else throw told
-  } finally {
-    field.value = ''
-  }
+  })
+  field.value = ''
 }
 </script>
 

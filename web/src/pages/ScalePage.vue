@@ -4,7 +4,6 @@ import InputText from 'primevue/inputtext'
 import Select from 'primevue/select'
 import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
-import { Failure } from '../api/client'
 import { useProfiles, useSites } from '../api/profiles'
 import { useSaveScale, useScale, useVocabulary } from '../api/scales'
 import ExampleLine from '../parts/ExampleLine.vue'
@@ -12,6 +11,7 @@ import RefusalNote from '../parts/RefusalNote.vue'
 import SiteForm from '../parts/SiteForm.vue'
 import TextField from '../parts/TextField.vue'
 import { session } from '../state/session'
+import { useTried } from '../state/tried'
 import { emptySheet, sheetFields, toForm, typedFrom } from './sheet'
 
 const props = defineProps<{ scale?: string }>()
@@ -21,7 +21,7 @@ const { data: sites } = useSites()
 const { data: profiles } = useProfiles()
 const { data: detail, error } = useScale(() => props.scale)
 const save = useSaveScale()
-const failure = ref<Failure | null>(null)
+const { general, tried, wrong } = useTried()
 const works = computed(() => session.person.value?.role === 'technician')
 const form = ref(emptySheet())
 const scheme = computed(() => words.value?.schemes.find((s) => s.value === form.value.scheme))
@@ -36,18 +36,11 @@ watch([detail, words], ([found]) => {
 watch(scheme, (now) => {
   if (now?.classes.length && !now.classes.includes(form.value.class)) form.value.class = now.classes[0] ?? 'III'
 })
-function wrong(field: string): string {
-  return failure.value?.problem?.field === field ? failure.value.message : ''
-}
 async function submit(): Promise<void> {
-  failure.value = null
-  try {
+  await tried(async () => {
     const saved = await save.mutateAsync(toForm(form.value, detail.value, sites.value ?? [], profiles.value ?? []))
     await (props.scale ? router.push({ name: 'home' }) : router.replace({ name: 'scale', params: { scale: saved.sheet.id } }))
-  } catch (told) {
-    if (told instanceof Failure) failure.value = told
-    else throw told
-  }
+  })
 }
 </script>
 
@@ -57,7 +50,7 @@ async function submit(): Promise<void> {
     <form v-else class="stack tight" @submit.prevent="submit">
       <div class="row head"><h1>{{ props.scale ? form.name || 'Scale' : 'New scale' }}</h1><span class="push"></span>
         <Button v-if="works" type="submit" class="btn-next" :disabled="save.isPending.value">{{ props.scale ? 'Keep the changes' : 'Add the scale' }}</Button><RouterLink v-if="props.scale" class="btn" :to="{ name: 'history', params: { scale: props.scale } }">Its records</RouterLink><RouterLink class="btn btn-bare" :to="{ name: 'home' }">Back to the scales</RouterLink></div>
-      <RefusalNote :failure="failure && !sheetFields.includes(failure.problem?.field ?? '') ? failure : null" />
+      <RefusalNote :failure="general(sheetFields)" />
       <fieldset :disabled="!works">
         <legend>Which one</legend>
         <TextField id="name" v-model="form.name" label="Name its owner gives it" :wrong="wrong('name')" />

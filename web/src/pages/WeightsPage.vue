@@ -4,7 +4,6 @@ import InputText from 'primevue/inputtext'
 import Select from 'primevue/select'
 import { computed, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
-import { Failure } from '../api/client'
 import { changePieces, setSchool, useKit, useSchool } from '../api/kit'
 import type { PieceView, School } from '../api/types'
 import ObjectForm from '../parts/ObjectForm.vue'
@@ -13,6 +12,7 @@ import PieceForm from '../parts/PieceForm.vue'
 import RefusalNote from '../parts/RefusalNote.vue'
 import TableImport from '../parts/TableImport.vue'
 import { session } from '../state/session'
+import { useTried } from '../state/tried'
 import { onKeyStroke, refDebounced } from '../state/small'
 import { dayText } from '../work/words'
 
@@ -28,7 +28,7 @@ const weighing = ref(false)
 const classes = ref(false)
 const place = ref('')
 const holder = ref('')
-const failure = ref<Failure | null>(null)
+const { failure, tried } = useTried()
 const schools: { value: School; label: string }[] = [
   { value: 'tenth', label: 'a tenth of Max' }, { value: 'quarter', label: 'a quarter of Max' }, { value: 'full', label: 'all of Max' }, { value: 'working', label: 'the working load' }, { value: 'table4', label: 'Handbook 44, table 4' },
 ]
@@ -43,15 +43,11 @@ const stop = watch(rows, (now) => {
 }, { immediate: true })
 
 async function bulk(what: { place?: string; holder?: string; damaged?: boolean }): Promise<void> {
-  failure.value = null
-  try {
+  await tried(async () => {
     await changePieces({ ids: chosen.value, ...what })
     chosen.value = []
     place.value = holder.value = ''
-  } catch (told) {
-    if (told instanceof Failure) failure.value = told
-    else throw told
-  }
+  })
 }
 function all(event: Event): void {
   chosen.value = (event.target as HTMLInputElement).checked ? (rows.value ?? []).map((r) => r.piece.id) : []

@@ -2,26 +2,18 @@
 import Button from 'primevue/button'
 import Dialog from 'primevue/dialog'
 import { v7 as uuidv7 } from 'uuid'
-import { reactive, ref } from 'vue'
-import { Failure } from '../api/client'
+import { reactive } from 'vue'
 import { weighObject } from '../api/kit'
+import { useTried } from '../state/tried'
 import RefusalNote from './RefusalNote.vue'
 import TextField from './TextField.vue'
 
 // An object that was weighed on a scale that was just proved: it adjusts another scale, it proves nothing.
 const emit = defineEmits<{ close: [] }>()
 const form = reactive({ id: uuidv7(), serial: '', record: '', shown: '', place: '' })
-const failure = ref<Failure | null>(null)
-const wrong = (field: string) => (failure.value?.problem?.field === field ? [failure.value.message, failure.value.problem.what_to_do].filter(Boolean).join('. ') : '')
+const { failure, tried, wrong } = useTried()
 async function keep(): Promise<void> {
-  failure.value = null
-  try {
-    await weighObject({ ...form })
-    emit('close')
-  } catch (told) {
-    if (told instanceof Failure) failure.value = told
-    else throw told
-  }
+  if (await tried(() => weighObject({ ...form }))) emit('close')
 }
 </script>
 

@@ -2,16 +2,16 @@
 import Button from 'primevue/button'
 import Dialog from 'primevue/dialog'
 import { ref, watch } from 'vue'
-import { Failure } from '../api/client'
 import { keepOwnClasses, useOwnClasses } from '../api/kit'
 import type { OwnClass, Unit } from '../api/types'
+import { useTried } from '../state/tried'
 import RefusalNote from './RefusalNote.vue'
 
 // Classes of the workshop's own, as text: a name on a line of its own, then a nominal and its tolerance on each line.
 const emit = defineEmits<{ close: [] }>()
 const { data } = useOwnClasses()
 const text = ref('')
-const failure = ref<Failure | null>(null)
+const { failure, tried } = useTried()
 const wrong = ref('')
 watch(data, (classes) => {
   if (classes && !text.value) text.value = classes.map((c) => [c.name, ...c.rows.map((r) => `  ${r.nominal.value} ${r.nominal.unit}  ${r.mpe.value} ${r.mpe.unit}`)].join('\n')).join('\n')
@@ -34,17 +34,9 @@ function read(): OwnClass[] | null {
   return classes
 }
 async function keep(): Promise<void> {
-  failure.value = null
   wrong.value = ''
   const classes = read()
-  if (!classes) return
-  try {
-    await keepOwnClasses(classes)
-    emit('close')
-  } catch (told) {
-    if (told instanceof Failure) failure.value = told
-    else throw told
-  }
+  if (classes && (await tried(() => keepOwnClasses(classes)))) emit('close')
 }
 </script>
 

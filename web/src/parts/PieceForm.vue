@@ -4,12 +4,12 @@ import Dialog from 'primevue/dialog'
 import Select from 'primevue/select'
 import { v7 as uuidv7 } from 'uuid'
 import { computed, reactive, ref } from 'vue'
-import { Failure } from '../api/client'
 import { attachCertificate, keepPiece, useOwnClasses } from '../api/kit'
 import type { Piece, PieceView, Unit } from '../api/types'
 import { useVocabulary } from '../api/scales'
 import { useResting } from '../api/history'
 import { dayText } from '../work/words'
+import { useTried } from '../state/tried'
 import RefusalNote from './RefusalNote.vue'
 import TextField from './TextField.vue'
 
@@ -32,35 +32,30 @@ const recall = useResting(piece?.id ?? '', asked)
 const resting = computed(() => recall.data.value?.pages.flatMap((p) => p.records))
 const total = computed(() => recall.data.value?.pages[0]?.total ?? 0)
 const file = ref<File | null>(null)
-const failure = ref<Failure | null>(null)
-const wrong = (field: string) => (failure.value?.problem?.field === field ? failure.value.message : '')
+const { general, tried, wrong } = useTried()
 const fields = ['serial', 'nominal', 'class', 'certificate', 'date', 'due', 'error', 'U', 'k']
 const earlier = computed(() => piece?.certificates?.slice(0, last?.number === form.number ? -1 : undefined) ?? [])
 const mg = (text: string) => (text.trim() ? { value: plain(text), unit: 'mg' as Unit } : null)
 const plain = (text: string): string => text.trim().replace(',', '.').replace('−', '-')
 
 async function keep(): Promise<void> {
-  failure.value = null
   const certificate = form.number.trim() ? { number: form.number.trim(), laboratory: form.laboratory, date: form.date, due: form.due, error: mg(form.error), U: mg(form.U), k: form.k.trim() ? plain(form.k) : null } : null
   const made: Piece = {
     id: piece?.id ?? uuidv7(), serial: form.serial.trim(), nominal: { value: plain(form.nominal), unit: form.unit }, class: (own.value ? null : form.class || null) as Piece['class'], own: own.value ? { class: own.value.name, mpe: own.value.rows[0]!.mpe } : null, reference: piece?.reference ?? null, form: form.form,
     set: form.set, place: form.place, holder: form.holder, damaged: form.damaged, certificates: certificate ? [...earlier.value, certificate] : earlier.value,
   }
-  try {
+  const done = await tried(async () => {
     await keepPiece(made, props.found?.version ?? 0)
     if (file.value && certificate) await attachCertificate(made.id, certificate.number, file.value)
-    emit('close')
-  } catch (told) {
-    if (told instanceof Failure) failure.value = told
-    else throw told
-  }
+  })
+  if (done) emit('close')
 }
 </script>
 
 <template>
   <Dialog :visible="true" modal :header="found ? `${form.nominal} ${form.unit}, ${form.serial}` : 'New piece'" class="wide-dialog" @update:visible="$emit('close')">
     <form class="stack tight" @submit.prevent="keep">
-      <RefusalNote :failure="failure && !fields.includes(failure.problem?.field ?? '') ? failure : null" />
+      <RefusalNote :failure="general(fields)" />
       <div class="grid">
         <TextField id="p-serial" v-model="form.serial" label="Serial or mark" :wrong="wrong('serial')" figure />
         <TextField id="p-nominal" v-model="form.nominal" label="Nominal" :wrong="wrong('nominal')" figure />

@@ -2,11 +2,11 @@
 import Button from 'primevue/button'
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
-import { Failure } from '../api/client'
 import { sayOfRecord } from '../api/papers'
 import { queryClient } from '../api/queries'
 import type { Draft, JobReply } from '../api/types'
 import { session } from '../state/session'
+import { useTried } from '../state/tried'
 import { momentText } from '../work/words'
 import RefusalNote from './RefusalNote.vue'
 
@@ -18,26 +18,16 @@ const role = computed(() => session.person.value?.role)
 const mayAmend = computed(() => role.value === 'technician' && (review.value.standing === 'signed' || review.value.standing === 'approved'))
 const said = ref('')
 const open = ref(false)
-const busy = ref(false)
-const failure = ref<Failure | null>(null)
+const { busy, failure, tried } = useTried()
 const wrong = computed(() => (failure.value?.problem?.field === 'remarks' || failure.value?.problem?.field === 'reason' ? failure.value.message : ''))
 
 async function say(draft: Draft): Promise<boolean> {
-  busy.value = true
-  failure.value = null
-  try {
-    await sayOfRecord(props.reply, draft)
+  const done = await tried(() => sayOfRecord(props.reply, draft))
+  if (done) {
     said.value = ''
     open.value = false
-    return true
-  } catch (error) {
-    if (!(error instanceof Failure)) throw error
-    failure.value = error
-    if (error.code === 'stale') await queryClient.invalidateQueries({ queryKey: ['job', props.reply.job.id] })
-    return false
-  } finally {
-    busy.value = false
-  }
+  } else if (failure.value?.code === 'stale') await queryClient.invalidateQueries({ queryKey: ['job', props.reply.job.id] })
+  return done
 }
 async function amend(): Promise<void> {
   if (await say({ kind: 'amended', reason: said.value })) await router.push({ name: 'job', params: { job: props.reply.job.id, stage: 'close' } })

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { ref } from 'vue'
-import { Failure } from '../api/client'
 import { keepSite } from '../api/profiles'
+import { useTried } from '../state/tried'
+import RefusalNote from './RefusalNote.vue'
 import TextField from './TextField.vue'
 
 // A place with its latitude and altitude; folded away until one is needed.
@@ -9,18 +10,13 @@ const emit = defineEmits<{ kept: [name: string] }>()
 const name = ref('')
 const latitude = ref('')
 const altitude = ref('')
-const failure = ref<Failure | null>(null)
-const wrong = (field: string) => (failure.value?.problem?.field === field ? failure.value.message : '')
+const { general, tried, wrong } = useTried()
 
 async function keep(): Promise<void> {
-  failure.value = null
-  try {
+  await tried(async () => {
     emit('kept', (await keepSite({ name: name.value, latitude: latitude.value, altitude: altitude.value })).name)
     name.value = latitude.value = altitude.value = ''
-  } catch (told) {
-    if (told instanceof Failure) failure.value = told
-    else throw told
-  }
+  })
 }
 </script>
 
@@ -33,6 +29,7 @@ async function keep(): Promise<void> {
       <TextField id="altitude_m" v-model="altitude" label="Altitude, m" :wrong="wrong('altitude_m')" figure />
       <button type="button" class="btn" @click="keep">Keep the site</button>
     </div>
+    <RefusalNote :failure="general(['site_name', 'latitude', 'altitude_m'])" />
   </details>
 </template>
 

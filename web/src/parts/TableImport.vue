@@ -3,9 +3,9 @@ import Button from 'primevue/button'
 import Dialog from 'primevue/dialog'
 import Select from 'primevue/select'
 import { reactive, ref } from 'vue'
-import { Failure } from '../api/client'
 import { readTable, takeKitFile } from '../api/kit'
 import type { KitFile, KitFileRead, TableRead } from '../api/types'
+import { useTried } from '../state/tried'
 import RefusalNote from './RefusalNote.vue'
 
 // A table is looked at first; it is taken in whole or not at all.
@@ -15,7 +15,7 @@ const text = ref('')
 const read = ref<TableRead | null>(null)
 const whole = ref<{ file: KitFile; told: KitFileRead } | null>(null)
 const mapping = reactive<Record<string, string>>({})
-const failure = ref<Failure | null>(null)
+const { failure, tried } = useTried()
 const wrong = ref('')
 
 async function choose(event: Event): Promise<void> {
@@ -38,7 +38,6 @@ async function choose(event: Event): Promise<void> {
   else await look(false)
 }
 async function lookWhole(take: boolean): Promise<void> {
-  failure.value = null
   let file: KitFile
   try {
     file = JSON.parse(text.value) as KitFile
@@ -46,26 +45,19 @@ async function lookWhole(take: boolean): Promise<void> {
     wrong.value = 'The file begins like a kit file and is no JSON: it was cut off or changed.'
     return
   }
-  try {
+  await tried(async () => {
     const told = await takeKitFile(file, take)
     if (take && !told.errors.length) emit('close')
     whole.value = { file, told }
-  } catch (told) {
-    if (told instanceof Failure) failure.value = told
-    else throw told
-  }
+  })
 }
 async function look(take: boolean): Promise<void> {
-  failure.value = null
-  try {
+  await tried(async () => {
     const told = await readTable({ text: text.value, unit: 'kg', mapping: { ...mapping }, take })
     if (take && !told.errors.length) emit('close')
     read.value = told
     for (const name of ours) mapping[name] ??= told.mapping[name] ?? ''
-  } catch (told) {
-    if (told instanceof Failure) failure.value = told
-    else throw told
-  }
+  })
 }
 </script>
 

@@ -38,7 +38,7 @@ pub struct Rate {
     /// Upper end.
     #[schema(required)]
     pub high: Option<f64>,
-    /// For people: “12 of 80, 15 % (9 to 24 %)”.
+    /// For people: “12 of 80, 15 % (95 %: 8.8 % to 24 %)”; no line breaks between a figure and its sign.
     pub says: String,
 }
 
@@ -64,13 +64,13 @@ pub fn rate(label: impl Into<String>, tally: Tally) -> Result<Rate, Refusal> {
     // Rounding may leave a hair beside the share at its ends.
     let low = if outside == 0 { 0.0 } else { ((middle - half) / whole).clamp(0.0, p) };
     let high = if outside == read { 1.0 } else { ((middle + half) / whole).clamp(p, 1.0) };
-    let says = format!("{outside} of {read}, {} (95 %: {} to {})", percent(p), percent(low), percent(high));
+    let says = format!("{outside} of {read}, {} (95\u{a0}%: {} to {})", percent(p), percent(low), percent(high));
     Ok(Rate { label, read, outside, share: Some(p), low: Some(low), high: Some(high), says })
 }
 
 fn percent(share: f64) -> String {
     let hundred = share * 100.0;
-    if hundred > 0.0 && hundred < 10.0 { format!("{hundred:.1} %") } else { format!("{hundred:.0} %") }
+    if hundred > 0.0 && hundred < 10.0 { format!("{hundred:.1}\u{a0}%") } else { format!("{hundred:.0}\u{a0}%") }
 }
 
 /// Classes of age.
@@ -177,6 +177,6 @@ mod tests {
         // Worked by hand: n = 10, k = 1: (0.1 + 0.19207 ± 1.95996·√(0.009 + 0.0096036)) / 1.384146.
         let told = of(1, 10);
         assert!((told.low.unwrap() - 0.017_876).abs() < 1e-5 && (told.high.unwrap() - 0.404_150).abs() < 1e-5, "{told:?}");
-        assert_eq!(told.says, "1 of 10, 10 % (95 %: 1.8 % to 40 %)");
+        assert_eq!(told.says, "1 of 10, 10\u{a0}% (95\u{a0}%: 1.8\u{a0}% to 40\u{a0}%)");
     }
 }

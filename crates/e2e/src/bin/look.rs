@@ -1,4 +1,4 @@
-//! `look BASE OUT PATH [WIDTH HEIGHT light|dark|print] [SCRIPT…]`: one picture of one page, for looking at while building.
+//! `look BASE OUT PATH [WIDTH HEIGHT light|dark|print] [SCRIPT…]`: one picture of one page, for looking at while building; print: as PDF.
 
 use ombret_e2e::{Browser, Look, Size, Step};
 
@@ -8,8 +8,8 @@ async fn main() -> Step {
     let [base, out, path, rest @ ..] = args.as_slice() else { return Err("look BASE OUT PATH [WIDTH HEIGHT LOOK] [SCRIPT]".into()) };
     let number = |i: usize, default: u32| rest.get(i).and_then(|t| t.parse().ok()).unwrap_or(default);
     let browser = Browser::open(base, Size(number(0, 1280), number(1, 800))).await?;
-    let dark = rest.get(2).is_some_and(|l| l == "dark");
-    browser.look(if dark { Look::Dark } else { Look::Light }, false).await?;
+    let is = |what: &str| rest.get(2).is_some_and(|l| l == what);
+    browser.look(if is("dark") { Look::Dark } else { Look::Light }, false).await?;
     browser.go("/sign-in").await?;
     if path != "/sign-in" {
         browser.sign_in("ebba", "level-bubble").await?;
@@ -22,6 +22,7 @@ async fn main() -> Step {
         browser.client.execute(script, Vec::new()).await?;
         tokio::time::sleep(std::time::Duration::from_millis(900)).await;
     }
-    std::fs::write(out, browser.picture().await?)?;
+    let picture = if is("print") { base64::Engine::decode(&base64::prelude::BASE64_STANDARD, browser.printed().await?)? } else { browser.picture().await? };
+    std::fs::write(out, picture)?;
     browser.close().await
 }
