@@ -115,6 +115,13 @@ async fn a_record_is_found_by_number_serial_and_seal_and_a_piece_by_its_certific
     }
     let foreign = house.sign_in("foreign").await;
     assert_eq!(get(&house, &foreign, "/api/lookup?q=tw1413").await["records"], json!([]));
+    // The longest texts there can be, in the widest signs, fit into the index too, and differ enough not to be pressed small.
+    let mut form = house::scale_form(Uuid::now_v7());
+    for (at, field) in (0u32..).zip(["name", "owner", "place", "serial", "indicator"]) {
+        form[field] = json!((0..120).map(|i| char::from_u32(0x20000 + 7919 * (at * 120 + i) % 40_000).unwrap()).collect::<String>());
+    }
+    let added = house.call(Some(&cookie), Method::POST, "/api/scales", Some(form)).await;
+    assert_eq!(added.status, StatusCode::CREATED, "{}", added.body);
 }
 
 #[sqlx::test(migrator = "ombret_migrate::MIGRATOR")]
