@@ -75,11 +75,9 @@ pub async fn due_board(State(app): State<App>, SignedIn(person): SignedIn, Asked
     let today = OffsetDateTime::now_utc().date();
     let search: String = query.search.trim().chars().take(100).collect();
     let asked = DueAsked { until: today + Duration::days(query.days.clamp(0, MOST_DAYS)), search: &search };
-    let counts = match after {
-        None => Some(due::counts(&app.pool, person.workshop_id, today, asked).await?),
-        Some(_) => None,
-    };
-    let mut rows = due::page(&app.pool, person.workshop_id, today, asked, query.by, after.as_ref(), PAGE + 1).await?;
+    let first = after.is_none();
+    let counts = async { if first { due::counts(&app.pool, person.workshop_id, today, asked).await.map(Some) } else { Ok(None) } };
+    let (counts, mut rows) = tokio::try_join!(counts, due::page(&app.pool, person.workshop_id, today, asked, query.by, after.as_ref(), PAGE + 1))?;
     let page = usize::try_from(PAGE).unwrap_or(0);
     let more = rows.len() > page;
     rows.truncate(page);

@@ -24,6 +24,8 @@ time::serde::format_description!(iso_date, Date, "[year]-[month]-[day]");
 
 /// Most of each sort that a lookup tells.
 const MOST_FOUND: i64 = 30;
+/// Shortest text that is looked for among the scales, in characters.
+const LEAST_OF_SCALE: usize = 3;
 /// What is counted where no first day is asked for.
 const TWO_YEARS: i64 = 730;
 /// Months that are shown one by one.
@@ -178,8 +180,10 @@ pub async fn look_up(State(app): State<App>, SignedIn(person): SignedIn, Asked(q
         return Ok(Json(LookupReply { scales: Vec::new(), records: Vec::new(), pieces: Vec::new(), more: false }));
     }
     let workshop = person.workshop_id;
+    // Two letters stand somewhere in the words of half the scales, or of none: they are no mark of a scale.
+    let most_scales = if asked.chars().count() < LEAST_OF_SCALE { 0 } else { MOST_FOUND + 1 };
     let (scales, records, pieces) = tokio::try_join!(
-        scales::list(&app.pool, workshop, &asked, None, MOST_FOUND + 1),
+        scales::list(&app.pool, workshop, &asked, None, most_scales),
         lookup::records(&app.pool, workshop, &asked, MOST_FOUND + 1),
         lookup::pieces(&app.pool, workshop, &asked, MOST_FOUND + 1)
     )?;
