@@ -6,14 +6,14 @@ import type { Rate } from '../api/types'
 const props = defineProps<{ months: Rate[] }>()
 const W = 960
 const H = 190
-const L = 44
+const L = 60
 const B = 30
 const T = 12
 const g = computed(() => {
   const most = Math.max(1, ...props.months.map((m) => m.read))
   const step = [1, 2, 5].flatMap((s) => [1, 10, 100, 1000, 10000, 100000].map((p) => s * p)).sort((a, b) => a - b).find((s) => most / s <= 4) ?? most
   const top = Math.ceil(most / step) * step
-  const wide = (W - L - 4) / Math.max(props.months.length, 12)
+  const wide = (W - L - 24) / Math.max(props.months.length, 12)
   const y = (n: number) => T + (1 - n / top) * (H - T - B)
   const columns = props.months.map((m, i) => ({ ...m, x: L + i * wide, y: y(m.read), foot: y(m.outside), named: i % Math.max(1, Math.ceil(props.months.length / 12)) === 0 }))
   return { columns, wide, base: y(0), lines: Array.from({ length: Math.round(top / step) + 1 }, (_, i) => ({ n: i * step, y: y(i * step) })) }

@@ -1,19 +1,23 @@
 <script setup lang="ts">
+import { computed } from 'vue'
 import type { Rate } from '../api/types'
 
 // Shares found outside, one a row: the bar is the share, the thin line the range in which the true share
 // lies with 95 %. A long line says that there are too few records to tell.
-defineProps<{ rates: Rate[]; of: string }>()
-const percent = (share: number | null) => `${(share ?? 0) * 100}%`
+const props = defineProps<{ rates: Rate[]; of: string; beside: Rate[] }>()
+// The axis ends where every line still fits, also those of the tables beside it, so that they compare.
+const top = computed(() => [0.05, 0.1, 0.2, 0.5].find((t) => [...props.rates, ...props.beside].every((r) => (r.high ?? 0) <= t)) ?? 1)
+const percent = (share: number | null) => `${((share ?? 0) / top.value) * 100}%`
+const mark = (part: number) => String(Math.round(part * top.value * 1000) / 10)
 </script>
 
 <template>
   <table class="rates">
-    <thead><tr><th scope="col">{{ of }}</th><th scope="col" class="bar"><div class="scale"><span>0</span><span>50</span><span>100 %</span></div></th><th scope="col">Found out of tolerance</th></tr></thead>
+    <thead><tr><th scope="col">{{ of }}</th><th scope="col" class="bar"><div class="scale"><span>0</span><span>{{ mark(0.5) }}</span><span>{{ mark(1) }} %</span></div></th><th scope="col">Found out of tolerance</th></tr></thead>
     <tbody>
       <tr v-for="r in rates" :key="r.label">
         <th scope="row">{{ r.label }}</th>
-        <td class="bar"><div v-if="r.share !== null" class="track"><span class="share" :style="{ width: percent(r.share) }"></span><span class="range" :style="{ left: percent(r.low), width: `${((r.high ?? 0) - (r.low ?? 0)) * 100}%` }"></span></div></td>
+        <td class="bar"><div v-if="r.share !== null" class="track"><span class="share" :style="{ width: percent(r.share) }"></span><span class="range" :style="{ left: percent(r.low), width: percent((r.high ?? 0) - (r.low ?? 0)) }"></span></div></td>
         <td class="figure">{{ r.says }}</td>
       </tr>
     </tbody>

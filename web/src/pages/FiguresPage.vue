@@ -9,7 +9,7 @@ import type { FiguresReply } from '../api/types'
 // What the records tell together. Every share is worked out by the server, with what chance makes of it.
 const from = ref('')
 const to = ref('')
-const { data, error } = useFigures(from, to)
+const { data, error, isPending } = useFigures(from, to)
 const wrong = computed(() => (error.value instanceof Failure ? error.value.problem?.field : undefined))
 const first = ref('')
 const last = ref('')
@@ -33,13 +33,14 @@ const lists = (d: FiguresReply) => [
       <div class="field no-print"><label for="figures-to">to</label><input id="figures-to" v-model="last" class="input" type="date" :aria-invalid="wrong === 'to'" @change="to = last" /></div>
       <button type="button" class="btn no-print" @click="print">Print</button></div>
     <p v-if="error" class="wrong" role="alert">{{ error.message }}</p>
+    <p v-else-if="isPending" class="quiet" role="status">Counting …</p>
     <template v-if="data">
       <p class="lead" data-testid="figures-all"><strong class="figure">{{ data.all.says }}</strong> were found out of tolerance, of {{ data.records }} records from {{ data.from }} to {{ data.to }}.</p>
       <p v-if="!data.records" class="quiet">No record was closed in that time. Choose another, or close a job.</p>
       <template v-else>
         <section><h2>By month</h2><MonthColumns :months="data.months" /><p class="small quiet key"><span class="mark read"></span> read as found <span class="mark outside"></span> of these, out of tolerance</p></section>
-        <section><h2>By kind</h2><RateBars :rates="data.kinds" of="Kind of scale" /></section>
-        <section><h2>By age</h2><RateBars :rates="data.ages" of="Age on the day" /></section>
+        <section><h2>By kind</h2><RateBars :rates="data.kinds" :beside="data.ages" of="Kind of scale" /></section>
+        <section><h2>By age</h2><RateBars :rates="data.ages" :beside="data.kinds" of="Age on the day" /></section>
         <p class="small quiet">The bar is the share found out of tolerance, the thin line its 95 % interval (Wilson): two lines that overlap widely tell no difference.</p>
         <div class="two"><section v-for="l in lists(data)" :key="l.title"><h2>{{ l.title }}</h2><p class="small quiet">{{ l.note }}</p>
           <p v-if="!l.rows.length">{{ l.none }}</p>

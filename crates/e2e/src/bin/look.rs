@@ -12,7 +12,8 @@ async fn main() -> Step {
     browser.look(if is("dark") { Look::Dark } else { Look::Light }, false).await?;
     browser.go("/sign-in").await?;
     if path != "/sign-in" {
-        browser.sign_in("ebba", "level-bubble").await?;
+        let who = std::env::var("OMBRET_LOOK_AS").unwrap_or_else(|_| "ebba".into());
+        browser.sign_in(&who, "level-bubble").await?;
         browser.shown(".bar").await?;
         browser.go(path).await?;
         browser.shown("#main").await?;
