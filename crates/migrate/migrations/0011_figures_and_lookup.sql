@@ -50,10 +50,11 @@ create table record_mark (
 create index record_mark_plain on record_mark (workshop_id, plain text_pattern_ops);
 create index record_mark_part on record_mark using gin (plain gin_trgm_ops);
 
--- The records that rest on a piece, the newest first, without looking at each.
-alter table record_piece add column closed_at timestamptz;
-update record_piece p set closed_at = (select max(r.closed_at) from record r where r.job_id = p.job_id);
+-- The records that rest on a piece, the newest first, without looking at each. A record that came from
+-- elsewhere may name a piece of another workshop: it is not that workshop's record.
+alter table record_piece add column closed_at timestamptz, add column workshop_id uuid references workshop;
+update record_piece p set closed_at = (select max(r.closed_at) from record r where r.job_id = p.job_id), workshop_id = (select j.workshop_id from job j where j.id = p.job_id);
 delete from record_piece p using job j join scale s on s.id = j.scale_id where j.id = p.job_id and s.practice;
-alter table record_piece alter column closed_at set not null;
+alter table record_piece alter column closed_at set not null, alter column workshop_id set not null;
 drop index record_piece_piece;
-create index record_piece_piece on record_piece (piece_id, closed_at desc, job_id desc);
+create index record_piece_piece on record_piece (workshop_id, piece_id, closed_at desc, job_id desc);

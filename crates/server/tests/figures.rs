@@ -100,6 +100,15 @@ async fn a_record_is_found_by_number_serial_and_seal_and_a_piece_by_its_certific
         let told = found(q).await;
         assert_eq!((&told["pieces"][0]["serial"], &told["pieces"][0]["certificate"], &told["pieces"][0]["records"]), (&json!("TB-77"), &certificate, &json!(1)), "{q}");
     }
+    // A record of another workshop that names the piece, as one that came in by file may, is not this workshop's.
+    let elsewhere = house.sign_in("foreign").await;
+    let theirs = Uuid::now_v7();
+    assert_eq!(house.call(Some(&elsewhere), Method::POST, "/api/scales", Some(house::scale_form(theirs))).await.status, StatusCode::CREATED);
+    let begun = Uuid::now_v7();
+    assert_eq!(house.call(Some(&elsewhere), Method::POST, "/api/jobs", Some(json!({"id": begun, "scale_id": theirs}))).await.status, StatusCode::CREATED);
+    sqlx::query("insert into record_piece (job_id, workshop_id, piece_id, serial, closed_at) select id, workshop_id, $2, 'TB-77', now() from job where id = $1").bind(begun).bind(piece).execute(&pool).await.unwrap();
+    assert_eq!(get(&house, &cookie, &format!("/api/kit/{piece}/records")).await["total"], json!(1));
+    assert_eq!(found("tb77").await["pieces"][0]["records"], json!(1));
     // In the history of the scale nothing speaks against the piece, until it is found wrong.
     let history = format!("/api/scales/{}/history", house.scale);
     let record = async || get(&house, &cookie, &history).await["records"][0].clone();
@@ -188,7 +197,7 @@ async fn a_large_workshop_is_true_and_its_lists_lose_nothing(pool: PgPool) {
 
     // The piece on which most records rest: its list is whole, page by page and as a table.
     let piece: Uuid = sqlx::query_scalar("select piece_id from record_piece group by piece_id order by count(*) desc, piece_id limit 1").fetch_one(&pool).await.unwrap();
-    sqlx::query("insert into record_piece (job_id, piece_id, serial, closed_at) select job_id, $1, 'x', closed_at from record where not superseded on conflict do nothing").bind(piece).execute(&pool).await.unwrap();
+    sqlx::query("insert into record_piece (job_id, workshop_id, piece_id, serial, closed_at) select job_id, workshop_id, $1, 'x', closed_at from record where not superseded on conflict do nothing").bind(piece).execute(&pool).await.unwrap();
     let (first, rows) = walked(&house, &cookie, &format!("/api/kit/{piece}/records"), "records").await;
     let jobs: BTreeSet<&str> = rows.iter().map(|r| r["job"].as_str().unwrap()).collect();
     assert_eq!((first["total"].as_i64(), rows.len(), jobs.len()), (Some(700), 700, 700));

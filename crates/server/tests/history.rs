@@ -130,9 +130,9 @@ async fn a_record_from_before_its_drawing_and_its_pieces_were_kept_tells_both_al
     let without = get(&house, &cookie, &path).await;
     assert_eq!((&without["records"][0]["shade"], &without["drift"]), (&kept["records"][0]["shade"], &kept["drift"]), "drawn from its frozen bytes");
     // The migration as it was, and then the column that a later one added and filled.
-    sqlx::query("alter table record_piece alter column closed_at drop not null").execute(&pool).await.unwrap();
+    sqlx::query("alter table record_piece alter column closed_at drop not null, alter column workshop_id drop not null").execute(&pool).await.unwrap();
     sqlx::query(include_str!("../../migrate/migrations/0009_pieces_of_earlier_records.sql")).execute(&pool).await.unwrap();
-    sqlx::query("update record_piece p set closed_at = (select max(r.closed_at) from record r where r.job_id = p.job_id)").execute(&pool).await.unwrap();
+    sqlx::query("update record_piece p set closed_at = (select max(r.closed_at) from record r where r.job_id = p.job_id), workshop_id = (select j.workshop_id from job j where j.id = p.job_id)").execute(&pool).await.unwrap();
     assert_eq!((get(&house, &cookie, &resting).await, get(&house, &cookie, &path).await), (named, kept));
 }
 

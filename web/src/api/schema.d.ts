@@ -4256,7 +4256,7 @@ export interface components {
              * @description How many were looked at.
              */
             read: number;
-            /** @description For people: “12 of 80, 15 % (9 to 24 %)”. */
+            /** @description For people: “12 of 80, 15 % (95 %: 8.8 % to 24 %)”; no line breaks between a figure and its sign. */
             says: string;
             /**
              * Format: double

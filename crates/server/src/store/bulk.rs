@@ -153,7 +153,8 @@ async fn insert_records(tx: &mut Transaction<'static, Postgres>, workshop: Uuid,
     .await?;
     let pieces: Vec<(Uuid, OffsetDateTime, &UsedPiece)> = with.iter().flat_map(|(j, r)| r.pieces.iter().map(|p| (j.job, r.closed_at, p))).collect();
     sqlx::query!(
-        "insert into record_piece (job_id, closed_at, piece_id, serial, certificate) select * from unnest($1::uuid[], $2::timestamptz[], $3::uuid[], $4::text[], $5::text[])",
+        "insert into record_piece (workshop_id, job_id, closed_at, piece_id, serial, certificate) select $1, * from unnest($2::uuid[], $3::timestamptz[], $4::uuid[], $5::text[], $6::text[])",
+        workshop,
         &each(&pieces, |p| p.0),
         &each(&pieces, |p| p.1),
         &each(&pieces, |p| p.2.id),

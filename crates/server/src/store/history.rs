@@ -109,7 +109,7 @@ pub async fn resting_on(pool: &PgPool, workshop: Uuid, piece: Uuid, after: Optio
     let rows = sqlx::query!(
         r#"select r.job_id, r.number, r.outcome, p.closed_at, p.certificate, s.name, s.owner, s.place
            from record_piece p join record r on r.job_id = p.job_id and not r.superseded join scale s on s.id = r.scale_id
-           where p.piece_id = $1 and r.workshop_id = $2 and ($3::timestamptz is null or (p.closed_at, p.job_id) < ($3, $4))
+           where p.piece_id = $1 and p.workshop_id = $2 and ($3::timestamptz is null or (p.closed_at, p.job_id) < ($3, $4))
            order by p.closed_at desc, p.job_id desc limit $5"#,
         piece,
         workshop,
@@ -123,7 +123,7 @@ pub async fn resting_on(pool: &PgPool, workshop: Uuid, piece: Uuid, after: Optio
 
 /// How many records rest on a piece.
 pub async fn count_resting(pool: &PgPool, workshop: Uuid, piece: Uuid) -> Result<i64, StoreError> {
-    let count = sqlx::query_scalar!(r#"select count(*) as "count!" from record_piece p where p.piece_id = $1 and exists (select 1 from piece q where q.id = $1 and q.workshop_id = $2)"#, piece, workshop);
+    let count = sqlx::query_scalar!(r#"select count(*) as "count!" from record_piece where piece_id = $1 and workshop_id = $2"#, piece, workshop);
     Ok(count.fetch_one(pool).await?)
 }
 

@@ -89,7 +89,7 @@ pub async fn pieces(pool: &PgPool, workshop: Uuid, asked: &str, limit: i64) -> R
     let rows = sqlx::query!(
         r#"select p.id, p.serial, concat_ws(' ', p.piece->'nominal'->>'value', p.piece->'nominal'->>'unit') as "nominal!",
                   (select c->>'number' from jsonb_array_elements(coalesce(p.piece->'certificates', '[]')) c where lower(c->>'number') like $2 order by c->>'date' desc limit 1) as certificate,
-                  (select count(*) from record_piece r where r.piece_id = p.id) as "records!"
+                  (select count(*) from record_piece r where r.piece_id = p.id and r.workshop_id = p.workshop_id) as "records!"
            from piece p where p.workshop_id = $1
              and (lower(p.serial) like $2 or regexp_replace(lower(p.serial), '[^[:alnum:]]', '', 'g') like $3
                   or exists (select 1 from jsonb_array_elements(coalesce(p.piece->'certificates', '[]')) c where lower(c->>'number') like $2))

@@ -144,9 +144,10 @@ async fn keep_pieces(tx: &mut Transaction<'static, Postgres>, row: &FrozenRow<'_
     let (ids, serials): (Vec<Uuid>, Vec<String>) = used.iter().map(|p| (p.id, p.serial.clone())).unzip();
     let certificates: Vec<Option<String>> = used.iter().map(|p| p.certificate.clone()).collect();
     sqlx::query!(
-        "insert into record_piece (job_id, closed_at, piece_id, serial, certificate) select $1, $2, * from unnest($3::uuid[], $4::text[], $5::text[])
+        "insert into record_piece (job_id, workshop_id, closed_at, piece_id, serial, certificate) select $1, $2, $3, * from unnest($4::uuid[], $5::text[], $6::text[])
          on conflict (job_id, piece_id) do update set closed_at = excluded.closed_at",
         row.job,
+        row.workshop,
         row.closed_at,
         &ids,
         &serials,
