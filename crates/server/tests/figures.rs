@@ -59,7 +59,7 @@ async fn records_are_counted_as_they_were_found_and_each_workshop_has_its_own(po
     assert_eq!(told["months"].as_array().unwrap().len(), 1);
     // 1.0 of 500 and 1.2 of 600: a span that has drifted.
     assert_eq!((&told["causes"][0]["label"], &told["causes"][0]["count"]), (&json!("The span has drifted"), &json!(1)), "{}", told["causes"]);
-    assert_eq!((&told["faults"][0]["label"], &told["faults"][0]["count"]), (&json!("Supply and battery"), &json!(2)));
+    assert_eq!((&told["faults"][0]["label"], &told["faults"][0]["count"], &told["faults"][0]["share_text"]), (&json!("Supply and battery"), &json!(2), &json!("100\u{a0}%")));
     // Before the first of them there is nothing, and a day that is none is refused at its place.
     let yesterday = OffsetDateTime::now_utc().date() - Duration::days(1);
     assert_eq!(get(&house, &cookie, &format!("/api/figures?to={yesterday}")).await["records"], json!(0));

@@ -3618,9 +3618,11 @@ export interface components {
             label: string;
             /**
              * Format: double
-             * @description Of all that are listed beside it.
+             * @description Of all that are listed beside it, 0 to 1.
              */
             share: number;
+            /** @description The same in per cent, for people. */
+            share_text: string;
         };
         /** @description An option of a parameter. */
         OptionValue: {

@@ -44,7 +44,7 @@ const lists = (d: FiguresReply) => [
         <p class="small quiet">The bar is the share found out of tolerance, the thin line its 95 % interval (Wilson): two lines that overlap widely tell no difference.</p>
         <div class="two"><section v-for="l in lists(data)" :key="l.title"><h2>{{ l.title }}</h2><p class="small quiet">{{ l.note }}</p>
           <p v-if="!l.rows.length">{{ l.none }}</p>
-          <table v-else><tbody><tr v-for="r in l.rows" :key="r.label"><th scope="row">{{ r.label }}</th><td class="figure right">{{ r.count }}</td><td class="bar"><span :style="{ width: `${r.share * 100}%` }"></span></td><td class="figure right">{{ Math.round(r.share * 100) }} %</td></tr></tbody></table></section></div>
+          <table v-else><tbody><tr v-for="r in l.rows" :key="r.label"><th scope="row">{{ r.label }}</th><td class="figure right">{{ r.count }}</td><td class="bar"><span :style="{ width: `${r.share * 100}%` }"></span></td><td class="figure right">{{ r.share_text }}</td></tr></tbody></table></section></div>
       </template>
     </template>
   </main>

@@ -5,4 +5,4 @@ mod gist;
 mod rates;
 
 pub use gist::{Found, Gist, MarkKind, RecordMark, gist, plain_mark};
-pub use rates::{AgeClass, Rate, Tally, by_age, rate};
+pub use rates::{AgeClass, Rate, Tally, by_age, percent, rate};

@@ -68,7 +68,8 @@ pub fn rate(label: impl Into<String>, tally: Tally) -> Result<Rate, Refusal> {
     Ok(Rate { label, read, outside, share: Some(p), low: Some(low), high: Some(high), says })
 }
 
-fn percent(share: f64) -> String {
+/// A share of one for people, in per cent: one decimal below ten.
+pub fn percent(share: f64) -> String {
     let hundred = share * 100.0;
     if hundred > 0.0 && hundred < 10.0 { format!("{hundred:.1}\u{a0}%") } else { format!("{hundred:.0}\u{a0}%") }
 }

@@ -7,7 +7,7 @@ use axum::Json;
 use axum::extract::State;
 use ombret_core::Refusal;
 use ombret_core::diagnosis::table;
-use ombret_core::figures::{Rate, Tally, by_age, rate};
+use ombret_core::figures::{Rate, Tally, by_age, percent, rate};
 use ombret_core::job::{ScaleKind, checklist};
 use serde::{Deserialize, Serialize};
 use time::{Date, Duration, OffsetDateTime};
@@ -58,8 +58,10 @@ pub struct Often {
     label: String,
     /// How often.
     count: u64,
-    /// Of all that are listed beside it.
+    /// Of all that are listed beside it, 0 to 1.
     share: f64,
+    /// The same in per cent, for people.
+    share_text: String,
 }
 
 /// The figures.
@@ -139,7 +141,7 @@ fn often(counted: impl Iterator<Item = (String, u64)>) -> Vec<Often> {
     let all: u64 = rows.iter().map(|(_, count)| count).sum();
     #[expect(clippy::cast_precision_loss, reason = "counts of records")]
     let share = |count: u64| if all == 0 { 0.0 } else { count as f64 / all as f64 };
-    rows.into_iter().map(|(label, count)| Often { label, count, share: share(count) }).collect()
+    rows.into_iter().map(|(label, count)| Often { label, count, share: share(count), share_text: percent(share(count)) }).collect()
 }
 
 fn cause_label(word: &str) -> String {

@@ -137,12 +137,6 @@ pub async fn counted(pool: &PgPool, workshop: Uuid, from: Date, to: Date) -> Res
     Ok(out)
 }
 
-/// The first and last day on which records were closed.
-pub async fn span(pool: &PgPool, workshop: Uuid) -> Result<Option<(Date, Date)>, StoreError> {
-    let row = sqlx::query!("select min(closed_at) as first, max(closed_at) as last from record_gist where workshop_id = $1", workshop).fetch_one(pool).await?;
-    Ok(row.first.zip(row.last).map(|(first, last)| (first.date(), last.date())))
-}
-
 /// The word of a kind of mark, back.
 pub(super) fn mark_kind(word: &str) -> Result<MarkKind, StoreError> {
     Ok(serde_json::from_value(word.into())?)
