@@ -168,7 +168,8 @@ fn play(model: &(&str, &str, &str, Unit, [&str; 3]), set: &[Piece], people: &[Si
         let top: f64 = nominals[2].parse().unwrap_or(1.0);
         let low = if knee && load >= top { 0.004 * load } else { 0.0 };
         let error = if found { load * ratio - low } else { 0.0 } + step * dice.random_range(-0.3..0.3);
-        format!("{:.decimals$}", ((load + error) / step).round() * step + 0.0).replace("-0.0", "0.0")
+        // Nothing from below is written as nothing, without a sign.
+        format!("{:.decimals$}", ((load + error) / step).round() * step + 0.0)
     };
     let read = |stage, load: &str, shown: String, with: Vec<Uuid>, way| Draft::Read { stage, load: load.into(), shown: Source::Typed { text: shown, steady: true }, way, pad: None, with, overruled: String::new(), detail: ReadDetail::default() };
     let mut drafts = Vec::new();
