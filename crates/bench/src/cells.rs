@@ -91,8 +91,10 @@ pub fn shares(cells: &[CellSettings], x: f64, y: f64) -> Vec<f64> {
     let n = cells.len().max(1) as f64;
     let mean = |of: fn(&CellSettings) -> f64| cells.iter().map(of).sum::<f64>() / n;
     let (mx, my) = (mean(|c| c.x), mean(|c| c.y));
-    let (sxx, syy) = cells.iter().fold((0.0, 0.0), |(xx, yy), c| (xx + (c.x - mx).powi(2), yy + (c.y - my).powi(2)));
-    let lever = |off: f64, of_cell: f64, square: f64| if square > 1e-12 { off * of_cell / square } else { 0.0 };
+    let (sxx, syy) =
+        cells.iter().fold((0.0, 0.0), |(xx, yy), c| (xx + (c.x - mx).powi(2), yy + (c.y - my).powi(2)));
+    let lever =
+        |off: f64, of_cell: f64, square: f64| if square > 1e-12 { off * of_cell / square } else { 0.0 };
     cells.iter().map(|c| 1.0 / n + lever(x - mx, c.x - mx, sxx) + lever(y - my, c.y - my, syy)).collect()
 }
 
@@ -153,7 +155,10 @@ mod tests {
     #[test]
     fn over_a_cell_it_carries_all_of_the_load_and_the_one_across_is_lifted() {
         let over = shares(&four(), 0.0, 0.0);
-        assert!((over[0] - 0.75).abs() < 1e-9 && (over[2] + 0.25).abs() < 1e-9, "a rigid plate on springs: {over:?}");
+        assert!(
+            (over[0] - 0.75).abs() < 1e-9 && (over[2] + 0.25).abs() < 1e-9,
+            "a rigid plate on springs: {over:?}"
+        );
         let middle = shares(&four(), 0.5, 0.5);
         assert!(middle.iter().all(|s| (s - 0.25).abs() < 1e-9));
     }

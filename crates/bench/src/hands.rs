@@ -57,7 +57,9 @@ pub enum Command {
 
 /// The command is not understood.
 #[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
-#[error("not a command: “{0}”; there are put KG, put KG at X Y, put KG on PAD, take KG, clear, push, setup MAX D DECIMALS, zero, span WEIGHT, point WEIGHT, factor F, internal, keep MASS, switch open, switch closed, pad N, pad all, save, quit, look, look at ITEM, mend ITEM, key NAME, power on, power off, hold KEY, button")]
+#[error(
+    "not a command: “{0}”; there are put KG, put KG at X Y, put KG on PAD, take KG, clear, push, setup MAX D DECIMALS, zero, span WEIGHT, point WEIGHT, factor F, internal, keep MASS, switch open, switch closed, pad N, pad all, save, quit, look, look at ITEM, mend ITEM, key NAME, power on, power off, hold KEY, button"
+)]
 pub struct CommandError(pub String);
 
 impl std::str::FromStr for Command {
@@ -66,7 +68,9 @@ impl std::str::FromStr for Command {
     fn from_str(line: &str) -> Result<Self, Self::Err> {
         let wrong = || CommandError(line.chars().take(60).collect());
         let words: Vec<&str> = line.split_whitespace().collect();
-        let figure = |text: &str| text.parse::<f64>().ok().filter(|f| f.is_finite() && *f >= 0.0 && *f < 1e9).ok_or_else(wrong);
+        let figure = |text: &str| {
+            text.parse::<f64>().ok().filter(|f| f.is_finite() && *f >= 0.0 && *f < 1e9).ok_or_else(wrong)
+        };
         Ok(match words.as_slice() {
             ["put", kg] => Self::Put(figure(kg)?),
             ["put", kg, "at", x, y] => {
@@ -80,7 +84,9 @@ impl std::str::FromStr for Command {
             ["take", kg] => Self::Take(figure(kg)?),
             ["clear"] => Self::Clear,
             ["push"] => Self::Push,
-            ["setup", max, d, decimals] => Self::Setup(figure(max)?, figure(d)?, decimals.parse().map_err(|_| wrong())?),
+            ["setup", max, d, decimals] => {
+                Self::Setup(figure(max)?, figure(d)?, decimals.parse().map_err(|_| wrong())?)
+            }
             ["zero"] => Self::Zero,
             ["span", weight] => Self::Span(figure(weight)?),
             ["save"] => Self::Save,
@@ -118,7 +124,22 @@ mod tests {
         assert_eq!("  setup 870 0.2 1 ".parse(), Ok(Command::Setup(870.0, 0.2, 1)));
         assert_eq!("look at cable".parse(), Ok(Command::LookAt("cable".into())));
         assert_eq!("pad all".parse(), Ok(Command::Pad(None)));
-        for bad in ["", "pad x", "switch", "put 5 on x", "look at", "put", "put x", "put -5", "put NaN", "put inf", "span", "zero 1", "lift 5", "setup 1 2"] {
+        for bad in [
+            "",
+            "pad x",
+            "switch",
+            "put 5 on x",
+            "look at",
+            "put",
+            "put x",
+            "put -5",
+            "put NaN",
+            "put inf",
+            "span",
+            "zero 1",
+            "lift 5",
+            "setup 1 2",
+        ] {
             assert!(bad.parse::<Command>().is_err(), "{bad}");
         }
     }

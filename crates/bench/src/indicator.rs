@@ -55,7 +55,9 @@ impl Calibration {
         let last = self.curve.len().saturating_sub(2);
         let piece = self.curve.windows(2).enumerate().find(|(i, pair)| *i == last || above <= pair[1].0);
         let mass = match piece {
-            Some((_, pair)) => pair[0].1 + (above - pair[0].0) * (pair[1].1 - pair[0].1) / (pair[1].0 - pair[0].0),
+            Some((_, pair)) => {
+                pair[0].1 + (above - pair[0].0) * (pair[1].1 - pair[0].1) / (pair[1].0 - pair[0].0)
+            }
             None => above / self.per_unit,
         };
         mass * self.factor
@@ -140,7 +142,15 @@ pub struct Indicator {
 impl Indicator {
     /// An indicator as it was left.
     pub const fn new(panel: Panel, calibration: Calibration, manners: Manners) -> Self {
-        Self { panel, calibration, switch_open: !manners.switch, manners, pending: None, recent: VecDeque::new(), tracked: 0.0 }
+        Self {
+            panel,
+            calibration,
+            switch_open: !manners.switch,
+            manners,
+            pending: None,
+            recent: VecDeque::new(),
+            tracked: 0.0,
+        }
     }
 
     /// Takes a sample of the converter.
@@ -224,7 +234,12 @@ impl Indicator {
         }
         let shown = (fine / self.panel.d).round() * self.panel.d + 0.0;
         let mark = if self.steady() { "steady" } else { "moving" };
-        format!("{mark} {shown:.places$} {} fine={fine:.*} counts={:.0}", self.panel.unit, places + 2, self.filtered())
+        format!(
+            "{mark} {shown:.places$} {} fine={fine:.*} counts={:.0}",
+            self.panel.unit,
+            places + 2,
+            self.filtered()
+        )
     }
 
     /// Sets it up.
@@ -233,7 +248,11 @@ impl Indicator {
     /// [`KeyRefusal::BadFigures`].
     pub fn key_setup(&mut self, panel: Panel) -> Result<(), KeyRefusal> {
         self.unlocked()?;
-        let sane = panel.max > panel.d && panel.d > 0.0 && panel.max.is_finite() && panel.decimals <= 6 && panel.unit == self.panel.unit;
+        let sane = panel.max > panel.d
+            && panel.d > 0.0
+            && panel.max.is_finite()
+            && panel.decimals <= 6
+            && panel.unit == self.panel.unit;
         if !sane {
             return Err(KeyRefusal::BadFigures);
         }
@@ -283,7 +302,13 @@ impl Indicator {
         if per_unit * self.panel.d < 0.5 {
             return Err(KeyRefusal::TooLittle);
         }
-        self.pending = Some((zero, Some(Calibration { curve: vec![(0.0, 0.0), (per_unit * weight, weight)], ..Calibration::straight(zero, per_unit) })));
+        self.pending = Some((
+            zero,
+            Some(Calibration {
+                curve: vec![(0.0, 0.0), (per_unit * weight, weight)],
+                ..Calibration::straight(zero, per_unit)
+            }),
+        ));
         Ok(())
     }
 
@@ -500,7 +525,8 @@ mod tests {
 
     #[test]
     fn a_zero_where_no_sound_platform_has_it_is_an_error_and_tracking_follows_only_near_zero() {
-        let mut i = with(Manners { zero_counts: Some((30_000.0, 60_000.0)), tracking: true, ..Manners::default() });
+        let mut i =
+            with(Manners { zero_counts: Some((30_000.0, 60_000.0)), tracking: true, ..Manners::default() });
         settle(&mut i, 90_000.0);
         assert_eq!(i.key_zero(), Err(KeyRefusal::ErrorAtZero));
         settle(&mut i, 41_000.0 + 330.0 * 0.08);

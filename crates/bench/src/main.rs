@@ -40,13 +40,21 @@ async fn main() -> Result<(), Box<dyn std::error::Error>> {
     });
     let mut benches = tokio::task::JoinSet::new();
     for (higher, file) in (0u16..).step_by(2).zip(&args.scales) {
-        let mut settings: ScaleSettings = serde_json::from_slice(&std::fs::read(file)?).map_err(|e| format!("{}: {e}", file.display()))?;
-        if let Some(name) = settings.profile.clone().filter(|text| text.ends_with(".toml") && !text.contains('\n')) {
-            settings.profile = Some(std::fs::read_to_string(file.with_file_name(&name)).map_err(|e| format!("{name}: {e}"))?);
+        let mut settings: ScaleSettings =
+            serde_json::from_slice(&std::fs::read(file)?).map_err(|e| format!("{}: {e}", file.display()))?;
+        if let Some(name) =
+            settings.profile.clone().filter(|text| text.ends_with(".toml") && !text.contains('\n'))
+        {
+            settings.profile = Some(
+                std::fs::read_to_string(file.with_file_name(&name)).map_err(|e| format!("{name}: {e}"))?,
+            );
         }
         settings.check().map_err(|e| format!("{}: {e}", file.display()))?;
         let at = |address: SocketAddr| SocketAddr::new(address.ip(), address.port() + higher);
-        let ports = Ports { lines: TcpListener::bind(at(args.lines)).await?, hands: TcpListener::bind(at(args.hands)).await? };
+        let ports = Ports {
+            lines: TcpListener::bind(at(args.lines)).await?,
+            hands: TcpListener::bind(at(args.hands)).await?,
+        };
         let bench = Bench::new(&settings, args.speed);
         if args.terminal {
             let (path, sending) = bench.terminal()?;

@@ -22,7 +22,9 @@ impl Menu {
     /// # Errors
     /// What is wrong with it.
     pub fn new(profile: &str) -> Result<Self, String> {
-        let profile = read_profile(profile).map_err(|problems| problems.iter().map(|p| format!("line {}: {}", p.line, p.says)).collect::<Vec<_>>().join("; "))?;
+        let profile = read_profile(profile).map_err(|problems| {
+            problems.iter().map(|p| format!("line {}: {}", p.line, p.says)).collect::<Vec<_>>().join("; ")
+        })?;
         Ok(Self { held: profile.untouched(), profile, acts: Vec::new() })
     }
 
@@ -72,15 +74,25 @@ impl Menu {
 }
 
 /// Span or a further point: its weight stands in the menu as it was keyed in.
-fn capture(profile: &Profile, indicator: &mut Indicator, slot: Slot, values: &Values) -> Result<(), KeyRefusal> {
+fn capture(
+    profile: &Profile,
+    indicator: &mut Indicator,
+    slot: Slot,
+    values: &Values,
+) -> Result<(), KeyRefusal> {
     let keyed = Slot { meaning: Meaning::SpanWeight, ..slot };
-    let text = values.get(&keyed).or_else(|| values.iter().find(|(s, _)| s.meaning == Meaning::SpanWeight).map(|(_, text)| text)).ok_or(KeyRefusal::BadFigures)?;
+    let text = values
+        .get(&keyed)
+        .or_else(|| values.iter().find(|(s, _)| s.meaning == Meaning::SpanWeight).map(|(_, text)| text))
+        .ok_or(KeyRefusal::BadFigures)?;
     let figure: f64 = text.parse().map_err(|_| KeyRefusal::BadFigures)?;
     let field = profile.parameters.iter().find(|p| p.meaning == Meaning::SpanWeight && p.point == slot.point);
     // Digits without a point count the last digit of the field, or of the display.
     let places = match field {
         Some(field) if field.with_point => 0,
-        field => field.and_then(|f| f.decimals).map_or_else(|| i32::try_from(indicator.panel().decimals).unwrap_or(0), i32::from),
+        field => field
+            .and_then(|f| f.decimals)
+            .map_or_else(|| i32::try_from(indicator.panel().decimals).unwrap_or(0), i32::from),
     };
     let weight = figure / 10f64.powi(places);
     if slot.point <= 1 { indicator.key_span(weight) } else { indicator.key_point(weight) }

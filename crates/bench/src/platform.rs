@@ -101,7 +101,19 @@ impl Platform {
         }
         let capacity = settings.cell_kg.unwrap_or(settings.stop_kg * 2.0).max(1e-9);
         let cells = settings.cells.iter().map(|c| Cell::new(c.clone(), capacity)).collect();
-        Self { cells, settings, lying: Vec::new(), hand: (0.0, 0.0), felt_kg: 0.0, speed_kg_s: 0.0, through_kg: 0.0, seconds: 0.0, wander: 0.0, jump: 0.0, noise: ChaCha8Rng::seed_from_u64(seed) }
+        Self {
+            cells,
+            settings,
+            lying: Vec::new(),
+            hand: (0.0, 0.0),
+            felt_kg: 0.0,
+            speed_kg_s: 0.0,
+            through_kg: 0.0,
+            seconds: 0.0,
+            wander: 0.0,
+            jump: 0.0,
+            noise: ChaCha8Rng::seed_from_u64(seed),
+        }
     }
 
     /// What lies on it, in kg.
@@ -170,15 +182,18 @@ impl Platform {
         while passed < steps {
             let load = if self.hand.1 > 0.0 { lies + self.hand.0 } else { lies };
             self.hand.1 -= dt;
-            let pull = omega.powi(2) * (load - self.felt_kg) - 2.0 * self.settings.damping * omega * self.speed_kg_s;
+            let pull =
+                omega.powi(2) * (load - self.felt_kg) - 2.0 * self.settings.damping * omega * self.speed_kg_s;
             self.speed_kg_s += pull * dt;
             self.felt_kg += self.speed_kg_s * dt;
             passed += 1.0;
         }
         self.seconds += seconds;
         let around = &self.settings.around;
-        self.through_kg = self.through_kg.clamp(self.felt_kg - around.rubbing_kg, self.felt_kg + around.rubbing_kg);
-        self.wander += -self.wander * seconds / 4.0 + around.air_counts * (seconds / 2.0).sqrt() * normal(&mut self.noise);
+        self.through_kg =
+            self.through_kg.clamp(self.felt_kg - around.rubbing_kg, self.felt_kg + around.rubbing_kg);
+        self.wander += -self.wander * seconds / 4.0
+            + around.air_counts * (seconds / 2.0).sqrt() * normal(&mut self.noise);
         if around.cable_counts > 0.0 && self.noise.random::<f64>() < seconds / 6.0 {
             self.jump = around.cable_counts * normal(&mut self.noise);
         }
@@ -198,7 +213,8 @@ impl Platform {
         let load = self.load_kg();
         // Where nothing lies, what is felt (a push, the last of a swing) is felt in the middle.
         let middle = [Lying { kg: 1.0, x: 0.5, y: 0.5 }];
-        let (lying, whole) = if load > 1e-9 { (self.lying.as_slice(), load) } else { (middle.as_slice(), 1.0) };
+        let (lying, whole) =
+            if load > 1e-9 { (self.lying.as_slice(), load) } else { (middle.as_slice(), 1.0) };
         let mut forces = vec![0.0; self.cells.len()];
         let twist = self.settings.around.twist;
         for one in lying {
@@ -214,7 +230,11 @@ impl Platform {
     /// What each cell gives, in counts above its dead load.
     pub fn cell_counts(&self) -> Vec<f64> {
         let kelvin = self.settings.around.kelvin;
-        self.cells.iter().zip(self.forces()).map(|(cell, force)| self.settings.counts_per_kg * cell.output_kg(force, kelvin)).collect()
+        self.cells
+            .iter()
+            .zip(self.forces())
+            .map(|(cell, force)| self.settings.counts_per_kg * cell.output_kg(force, kelvin))
+            .collect()
     }
 
     /// One sample of the converter, in counts.
@@ -225,8 +245,13 @@ impl Platform {
             return noise;
         }
         let sum: f64 = self.cell_counts().iter().sum();
-        let shake = around.vibration_counts * (std::f64::consts::TAU * around.vibration_hz * self.seconds).sin();
-        let warm = if around.warm_up_s > 0.0 { around.warm_up_counts * (1.0 - (-self.seconds / around.warm_up_s).exp()) } else { 0.0 };
+        let shake =
+            around.vibration_counts * (std::f64::consts::TAU * around.vibration_hz * self.seconds).sin();
+        let warm = if around.warm_up_s > 0.0 {
+            around.warm_up_counts * (1.0 - (-self.seconds / around.warm_up_s).exp())
+        } else {
+            0.0
+        };
         self.settings.dead_counts + sum + noise + shake + self.wander + self.jump + warm
     }
 }
@@ -256,7 +281,8 @@ mod tests {
     }
 
     fn on_four() -> PlatformSettings {
-        let cells = [(0.0, 0.0), (1.0, 0.0), (1.0, 1.0), (0.0, 1.0)].map(|(x, y)| CellSettings::at(x, y)).to_vec();
+        let cells =
+            [(0.0, 0.0), (1.0, 0.0), (1.0, 1.0), (0.0, 1.0)].map(|(x, y)| CellSettings::at(x, y)).to_vec();
         PlatformSettings { cells, ..settings() }
     }
 
@@ -330,12 +356,16 @@ mod tests {
         let down = rests(&mut platform);
         platform.put(-300.0);
         let zero = rests(&mut platform);
-        assert!((up - 298.5).abs() < 0.01 && (down - 301.5).abs() < 0.01 && (zero - 1.5).abs() < 0.01, "{up} {down} {zero}");
+        assert!(
+            (up - 298.5).abs() < 0.01 && (down - 301.5).abs() < 0.01 && (zero - 1.5).abs() < 0.01,
+            "{up} {down} {zero}"
+        );
     }
 
     #[test]
     fn debris_is_right_up_to_a_knee_and_low_above_it() {
-        let around = Surroundings { debris_from_kg: Some(400.0), debris_share: 0.1, ..Surroundings::default() };
+        let around =
+            Surroundings { debris_from_kg: Some(400.0), debris_share: 0.1, ..Surroundings::default() };
         let mut platform = Platform::new(PlatformSettings { around, ..settings() }, 1);
         platform.put(400.0);
         assert!((rests(&mut platform) - 400.0).abs() < 1e-6);

@@ -68,24 +68,43 @@ impl ScaleSettings {
         let wrong = |part, says| Err(SettingsError { part, says });
         let positive = |f: f64| f.is_finite() && f > 0.0;
         let panel = &self.panel;
-        if !(positive(panel.max) && positive(panel.d) && panel.d < panel.max && panel.decimals <= Self::MOST_DECIMALS) {
+        if !(positive(panel.max)
+            && positive(panel.d)
+            && panel.d < panel.max
+            && panel.decimals <= Self::MOST_DECIMALS)
+        {
             return wrong("panel", "Max and division above zero, the division below Max, at most 9 decimals");
         }
         if self.pads.len() >= Self::MOST_PADS {
             return wrong("pads", "at most 8 in all");
         }
         let first = (&self.platform, &self.calibration);
-        for (platform, calibration) in std::iter::once(first).chain(self.pads.iter().map(|p| (&p.platform, &p.calibration))) {
+        for (platform, calibration) in
+            std::iter::once(first).chain(self.pads.iter().map(|p| (&p.platform, &p.calibration)))
+        {
             if platform.cells.len() > Self::MOST_CELLS {
                 return wrong("platform.cells", "at most 16 under one platform");
             }
-            if !(positive(platform.counts_per_kg) && positive(platform.swing_hz) && platform.swing_hz <= 50.0 && (0.01..=10.0).contains(&platform.damping)) {
-                return wrong("platform", "counts for a kilogram above zero, a swing of at most 50 Hz, a damping of 0.01 to 10");
+            if !(positive(platform.counts_per_kg)
+                && positive(platform.swing_hz)
+                && platform.swing_hz <= 50.0
+                && (0.01..=10.0).contains(&platform.damping))
+            {
+                return wrong(
+                    "platform",
+                    "counts for a kilogram above zero, a swing of at most 50 Hz, a damping of 0.01 to 10",
+                );
             }
-            if !(positive(platform.stop_kg) && platform.cell_kg.is_none_or(positive) && platform.noise_counts >= 0.0) {
+            if !(positive(platform.stop_kg)
+                && platform.cell_kg.is_none_or(positive)
+                && platform.noise_counts >= 0.0)
+            {
                 return wrong("platform", "stops and cells above zero, noise not below it");
             }
-            if !(calibration.zero.is_finite() && positive(calibration.per_unit.abs()) && positive(calibration.factor)) {
+            if !(calibration.zero.is_finite()
+                && positive(calibration.per_unit.abs())
+                && positive(calibration.factor))
+            {
                 return wrong("calibration", "counts for a unit and factor other than zero");
             }
         }
@@ -162,14 +181,22 @@ const MOTOR_SAMPLES: u32 = 40;
 impl Scale {
     /// As its file says, empty and at rest.
     pub fn new(settings: &ScaleSettings) -> Self {
-        let first = PadSettings { platform: settings.platform.clone(), calibration: settings.calibration.clone() };
+        let first =
+            PadSettings { platform: settings.platform.clone(), calibration: settings.calibration.clone() };
         let pad = |(seed, pad): (u64, &PadSettings)| {
-            let indicator = Indicator::new(settings.panel.clone(), pad.calibration.clone(), settings.manners.clone());
+            let indicator =
+                Indicator::new(settings.panel.clone(), pad.calibration.clone(), settings.manners.clone());
             (Platform::new(pad.platform.clone(), settings.seed + seed), indicator)
         };
         let pads = (0..).zip(std::iter::once(&first).chain(&settings.pads)).map(pad).collect();
         let menu = settings.profile.as_deref().and_then(|text| Menu::new(text).ok());
-        Self { menu, pads, shown: Some(0), internal: settings.internal.clone(), conditions: settings.conditions.clone() }
+        Self {
+            menu,
+            pads,
+            shown: Some(0),
+            internal: settings.internal.clone(),
+            conditions: settings.conditions.clone(),
+        }
     }
 
     /// Lets time pass and takes a sample; gives the line that is sent.
@@ -210,7 +237,9 @@ impl Scale {
                 self.pads[pad].0.put(kg);
             }
             Command::Take(kg) => self.here().0.put(-kg),
-            Command::Clear => self.pads.iter_mut().for_each(|(platform, _)| platform.put(-platform.load_kg())),
+            Command::Clear => {
+                self.pads.iter_mut().for_each(|(platform, _)| platform.put(-platform.load_kg()))
+            }
             Command::Push => {
                 let push = 20.0 * self.here().1.panel().d;
                 self.here().0.push(push);
@@ -228,7 +257,9 @@ impl Scale {
             Command::Internal => self.turn_internal()?,
             Command::Keep(mass) => self.keep_internal(mass)?,
             Command::Switch(open) if self.menu.is_some() => self.at_menu(Act::Switch { on: open })?,
-            Command::Switch(open) => self.pads.iter_mut().try_for_each(|(_, indicator)| indicator.switch(open))?,
+            Command::Switch(open) => {
+                self.pads.iter_mut().try_for_each(|(_, indicator)| indicator.switch(open))?
+            }
             Command::Pad(pad) => self.shown = pad.map(|pad| self.pad(pad)).transpose()?,
             Command::Save => self.here().1.key_save()?,
             Command::Quit => self.here().1.key_quit(),
@@ -243,7 +274,11 @@ impl Scale {
     fn at_menu(&mut self, act: Act) -> Result<(), KeyRefusal> {
         let Some(mut menu) = self.menu.take() else { return Err(KeyRefusal::None) };
         let (platform, indicator) = self.here();
-        let lies = if platform.load_kg() > 1e-9 { Act::Load { what: format!("{:.3} kg", platform.load_kg()) } } else { Act::Unload };
+        let lies = if platform.load_kg() > 1e-9 {
+            Act::Load { what: format!("{:.3} kg", platform.load_kg()) }
+        } else {
+            Act::Unload
+        };
         let done = menu.act(lies, indicator).and_then(|()| menu.act(act, indicator));
         self.menu = Some(menu);
         done
@@ -283,7 +318,10 @@ impl Scale {
     }
 
     fn look_at(&self, item: &str) -> String {
-        self.conditions.iter().find(|c| c.item == item).map_or_else(|| "nothing wrong is found there".into(), |c| c.seen.clone())
+        self.conditions
+            .iter()
+            .find(|c| c.item == item)
+            .map_or_else(|| "nothing wrong is found there".into(), |c| c.seen.clone())
     }
 
     fn mend(&mut self, item: &str) -> Result<String, KeyRefusal> {
@@ -301,9 +339,12 @@ impl Scale {
     fn seen(&self) -> String {
         let (platform, indicator) = &self.pads[self.shown.unwrap_or(0)];
         let panel = indicator.panel();
-        let mut seen = format!("on={:.3}kg max={} d={} {}", platform.load_kg(), panel.max, panel.d, panel.unit);
+        let mut seen =
+            format!("on={:.3}kg max={} d={} {}", platform.load_kg(), panel.max, panel.d, panel.unit);
         if self.pads.len() > 1 {
-            seen += &self.shown.map_or_else(|| " all pads".into(), |pad| format!(" pad={} of {}", pad + 1, self.pads.len()));
+            seen += &self
+                .shown
+                .map_or_else(|| " all pads".into(), |pad| format!(" pad={} of {}", pad + 1, self.pads.len()));
         }
         if indicator.calibrating() {
             seen += " calibrating";
@@ -350,7 +391,11 @@ mod tests {
         assert_eq!(part(|s| s.platform.damping = f64::INFINITY), Err("platform"));
         assert_eq!(part(|s| s.platform.cells = vec![CellSettings::at(0.5, 0.5); 17]), Err("platform.cells"));
         assert_eq!(part(|s| s.calibration.per_unit = 0.0), Err("calibration"));
-        assert_eq!(part(|s| s.pads = vec![PadSettings { platform: s.platform.clone(), calibration: s.calibration.clone() }; 8]), Err("pads"));
+        assert_eq!(
+            part(|s| s.pads =
+                vec![PadSettings { platform: s.platform.clone(), calibration: s.calibration.clone() }; 8]),
+            Err("pads")
+        );
         assert_eq!(part(|s| s.internal = Some(InternalWeight { true_kg: 1.0, kept: 0.0 })), Err("internal"));
         assert_eq!(part(|s| s.profile = Some("nonsense".into())), Err("profile"));
     }
@@ -370,7 +415,8 @@ mod tests {
     #[test]
     fn pads_read_what_stands_on_each_and_together_the_sum() {
         let mut settings = settings();
-        let pad = PadSettings { platform: settings.platform.clone(), calibration: settings.calibration.clone() };
+        let pad =
+            PadSettings { platform: settings.platform.clone(), calibration: settings.calibration.clone() };
         settings.pads = vec![pad.clone(), pad];
         let mut scale = Scale::new(&settings);
         act(&mut scale, "put 100 on 1").unwrap();

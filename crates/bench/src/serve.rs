@@ -47,7 +47,8 @@ impl Bench {
     /// Where the machine has none.
     pub fn terminal(&self) -> std::io::Result<(String, impl Future<Output = ()> + use<>)> {
         let (ours, theirs) = tokio_serial::SerialStream::pair().map_err(std::io::Error::other)?;
-        let path = tokio_serial::SerialPort::name(&theirs).ok_or_else(|| std::io::Error::other("the pseudo-terminal has no name"))?;
+        let path = tokio_serial::SerialPort::name(&theirs)
+            .ok_or_else(|| std::io::Error::other("the pseudo-terminal has no name"))?;
         let lines = self.lines.subscribe();
         Ok((path, async move {
             // Ours to hold: without anybody at the other end, writing would fail.
@@ -91,7 +92,10 @@ fn lock(scale: &Mutex<Scale>) -> MutexGuard<'_, Scale> {
     scale.lock().unwrap_or_else(PoisonError::into_inner)
 }
 
-async fn send_lines(mut stream: impl AsyncWrite + Unpin, mut lines: broadcast::Receiver<String>) -> std::io::Result<()> {
+async fn send_lines(
+    mut stream: impl AsyncWrite + Unpin,
+    mut lines: broadcast::Receiver<String>,
+) -> std::io::Result<()> {
     loop {
         match lines.recv().await {
             Ok(line) => stream.write_all(format!("{line}\r\n").as_bytes()).await?,

@@ -134,7 +134,9 @@ proptest! {
 #[test]
 fn the_same_file_plays_the_same_twice_whatever_is_done_to_it() {
     let run = || {
-        let mut hands = Hands::at(json!({"platform": {"dead_counts": 50_000, "counts_per_kg": 400, "noise_counts": 30, "swing_hz": 2, "damping": 0.2, "stop_kg": 2_000, "around": {"air_counts": 9, "cable_counts": 50}}}));
+        let mut hands = Hands::at(
+            json!({"platform": {"dead_counts": 50_000, "counts_per_kg": 400, "noise_counts": 30, "swing_hz": 2, "damping": 0.2, "stop_kg": 2_000, "around": {"air_counts": 9, "cable_counts": 50}}}),
+        );
         ["put 300", "push", "take 100", "clear"].map(|line| {
             hands.act(line).unwrap();
             hands.0.tick(0.1)

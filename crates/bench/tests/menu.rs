@@ -53,10 +53,19 @@ fn rest(scale: &mut Scale) -> String {
 
 #[test]
 fn typing_the_sheet_leaves_the_indicator_weighing_as_planned() {
-    for (name, max, d, decimals, weight) in [("korrin-p4", 870.0, 0.2, 1, "600"), ("brant-duo", 60.0, 0.02, 2, "50"), ("sollen-k2", 60.0, 0.02, 2, "40")] {
-        let text = std::fs::read_to_string(format!("{}/../../demo/profiles/{name}.toml", env!("CARGO_MANIFEST_DIR"))).unwrap();
+    for (name, max, d, decimals, weight) in [
+        ("korrin-p4", 870.0, 0.2, 1, "600"),
+        ("brant-duo", 60.0, 0.02, 2, "50"),
+        ("sollen-k2", 60.0, 0.02, 2, "40"),
+    ] {
+        let text = std::fs::read_to_string(format!(
+            "{}/../../demo/profiles/{name}.toml",
+            env!("CARGO_MANIFEST_DIR")
+        ))
+        .unwrap();
         let profile = read_profile(&text).unwrap();
-        let sheet = keying_sheet(&profile, &plan(max, d, weight), &profile.untouched()).unwrap_or_else(|cannot| panic!("{name}: {cannot:?}"));
+        let sheet = keying_sheet(&profile, &plan(max, d, weight), &profile.untouched())
+            .unwrap_or_else(|cannot| panic!("{name}: {cannot:?}"));
         let mut scale = bench(&text, max, d, decimals);
         rest(&mut scale);
         for done in sheet.steps.iter().flat_map(|step| &step.acts) {
@@ -74,7 +83,9 @@ fn typing_the_sheet_leaves_the_indicator_weighing_as_planned() {
 
 #[test]
 fn a_capture_in_motion_is_refused_and_the_menu_stays_where_it_was() {
-    let text = std::fs::read_to_string(concat!(env!("CARGO_MANIFEST_DIR"), "/../../demo/profiles/korrin-p4.toml")).unwrap();
+    let text =
+        std::fs::read_to_string(concat!(env!("CARGO_MANIFEST_DIR"), "/../../demo/profiles/korrin-p4.toml"))
+            .unwrap();
     let profile = read_profile(&text).unwrap();
     let sheet = keying_sheet(&profile, &plan(870.0, 0.2, "600"), &profile.untouched()).unwrap();
     let mut scale = bench(&text, 870.0, 0.2, 1);

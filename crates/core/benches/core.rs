@@ -5,10 +5,11 @@ use std::hint::black_box;
 
 use criterion::{Criterion, criterion_group, criterion_main};
 use ombret_core::calc;
-use ombret_core::job::{Around, 
-    Body, CheckFinding, Draft, ReadDetail, Entry, ReadStage, ScaleKind, ScaleSheet, SetupDraft, Signer, Silence, Source, Way, assess, checklist, decide, fold, interpret,
-};
 use ombret_core::diagnosis::{Facts, Priors, Seen, diagnose};
+use ombret_core::job::{
+    Around, Body, CheckFinding, Draft, Entry, ReadDetail, ReadStage, ScaleKind, ScaleSheet, SetupDraft,
+    Signer, Silence, Source, Way, assess, checklist, decide, fold, interpret,
+};
 use ombret_core::quantity::{Mass, Unit, parse_mass};
 use ombret_core::tolerance::{Class, Scheme, Tolerance};
 use serde_json::json;
@@ -36,9 +37,22 @@ fn sixty_entries() -> Vec<Entry> {
     let body = Body::Started { sheet: Box::new(sheet()), before: None };
     let mut entries = vec![Entry { id: Uuid::from_u128(100), seq: 1, at, by: by.clone(), body }];
     let mut drafts: Vec<Draft> = checklist(ScaleKind::Floor)
-        .map(|item| Draft::LookedOver { item: item.id.clone(), finding: CheckFinding::Ok, note: String::new() })
+        .map(|item| Draft::LookedOver {
+            item: item.id.clone(),
+            finding: CheckFinding::Ok,
+            note: String::new(),
+        })
         .collect();
-    let read = |stage, load: u32, way| Draft::Read { stage, load: load.to_string(), shown: typed(&format!("{load}.2")), way, pad: None, with: Vec::new(), overruled: String::new(), detail: ReadDetail::default() };
+    let read = |stage, load: u32, way| Draft::Read {
+        stage,
+        load: load.to_string(),
+        shown: typed(&format!("{load}.2")),
+        way,
+        pad: None,
+        with: Vec::new(),
+        overruled: String::new(),
+        detail: ReadDetail::default(),
+    };
     drafts.extend((0..10).map(|i| read(ReadStage::AsFound, i * 87, Way::Up)));
     drafts.push(Draft::SetUp(SetupDraft::new("870", "0.2", Unit::Kg)));
     drafts.push(Draft::ZeroCaptured { counts: typed("41250"), pad: None });
@@ -46,7 +60,9 @@ fn sixty_entries() -> Vec<Entry> {
     drafts.push(Draft::SpanCaptured { counts: typed("241250"), pad: None });
     drafts.push(Draft::AdjustmentSaved);
     let rest = u32::try_from(59 - drafts.len()).unwrap();
-    drafts.extend((0..rest).map(|i| read(ReadStage::Prove, i * 25, if i % 2 == 0 { Way::Up } else { Way::Down })));
+    drafts.extend(
+        (0..rest).map(|i| read(ReadStage::Prove, i * 25, if i % 2 == 0 { Way::Up } else { Way::Down })),
+    );
     for draft in drafts {
         let state = fold(&entries).unwrap();
         let body = interpret(&state, draft, &Around::only(&Err(Silence::not_connected()))).unwrap();
@@ -62,33 +78,59 @@ fn job(c: &mut Criterion) {
     assert_eq!(entries.len(), 60);
     let state = fold(&entries).unwrap();
     c.bench_function("fold a job of 60 entries", |b| b.iter(|| fold(black_box(&entries))));
-    c.bench_function("assess a job of 60 entries", |b| b.iter(|| assess(black_box(&entries), black_box(&state))));
+    c.bench_function("assess a job of 60 entries", |b| {
+        b.iter(|| assess(black_box(&entries), black_box(&state)))
+    });
 }
 
 /// A full check: seven loads up, four down, one load three times, corners.
 fn full_check() -> (Vec<Seen>, Facts) {
     let n = 4350.0;
     let quarter = [(0.25, 0.25), (0.75, 0.25), (0.75, 0.75), (0.25, 0.75)];
-    let loads = [0.0, 0.02, 0.1, 0.25, 0.5, 0.75, 1.0, 0.75, 0.5, 0.25, 0.0, 0.8, 0.8, 0.8].map(|s| (s, None));
+    let loads =
+        [0.0, 0.02, 0.1, 0.25, 0.5, 0.75, 1.0, 0.75, 0.5, 0.25, 0.0, 0.8, 0.8, 0.8].map(|s| (s, None));
     let corners = std::iter::once(None).chain(quarter.map(Some)).map(|spot| (0.33, spot));
     let seen = (1u32..).zip(loads.into_iter().chain(corners)).map(|(i, (share, spot))| {
         let load = f64::round(share * n);
-        Seen { entry: Uuid::nil(), load, shown: (load * 1.0006).round(), down: (8..=11).contains(&i), spot, fine: false, order: f64::from(i), soaked: load / 2.0 }
+        Seen {
+            entry: Uuid::nil(),
+            load,
+            shown: (load * 1.0006).round(),
+            down: (8..=11).contains(&i),
+            spot,
+            fine: false,
+            order: f64::from(i),
+            soaked: load / 2.0,
+        }
     });
-    let facts = Facts { n, mpe_max: 3.0, cells: vec![(0.0, 0.0), (1.0, 0.0), (1.0, 1.0), (0.0, 1.0)], span: Some(n / 2.0), pieces: vec![100.0, 50.0, 25.0], u_span: None, too_fine: false };
+    let facts = Facts {
+        n,
+        mpe_max: 3.0,
+        cells: vec![(0.0, 0.0), (1.0, 0.0), (1.0, 1.0), (0.0, 1.0)],
+        span: Some(n / 2.0),
+        pieces: vec![100.0, 50.0, 25.0],
+        u_span: None,
+        too_fine: false,
+    };
     (seen.collect(), facts)
 }
 
 fn diagnosis(c: &mut Criterion) {
     let (seen, facts) = full_check();
-    c.bench_function("diagnose a full check of 19 readings", |b| b.iter(|| diagnose(black_box(&seen), black_box(&facts), &Priors::default(), &[], false)));
+    c.bench_function("diagnose a full check of 19 readings", |b| {
+        b.iter(|| diagnose(black_box(&seen), black_box(&facts), &Priors::default(), &[], false))
+    });
 }
 
 fn rules(c: &mut Criterion) {
     let tolerance = Tolerance::by_class(Scheme::R76Initial, Class::III);
     let (load, e, max) = (kg("437.6"), kg("0.2"), kg("870"));
-    c.bench_function("tolerance at a load", |b| b.iter(|| tolerance.at(black_box(&load), Some(&e), Some(&max))));
-    c.bench_function("parse a typed mass", |b| b.iter(|| parse_mass(black_box("1 250,5 kg"), Unit::Kg, "load")));
+    c.bench_function("tolerance at a load", |b| {
+        b.iter(|| tolerance.at(black_box(&load), Some(&e), Some(&max)))
+    });
+    c.bench_function("parse a typed mass", |b| {
+        b.iter(|| parse_mass(black_box("1 250,5 kg"), Unit::Kg, "load"))
+    });
     let line = r#"{"rule": "R4", "input": {"scheme": "r76_initial", "class": "III", "e": {"value": "0.2", "unit": "kg"}, "load": {"value": "437.6", "unit": "kg"}}}"#;
     c.bench_function("a line of the calculator", |b| b.iter(|| calc::answer(black_box(line))));
 }

@@ -31,7 +31,12 @@ fn inputs(seed: u64) -> PlanInputs {
     pieces.extend((0..20).map(|_| kg(nominals[roll(15)])));
     let max = 8000 + i64::try_from(roll(8)).unwrap_or(0) * 500;
     let shares = [1i64, 5, 10, 20, 25, 40, 50, 60, 75, 90, 100];
-    let target = |share: &i64| Target { load: kg(max * share / 100), exact: matches!(share, 50 | 100), not_above: matches!(share, 10 | 40), fixed: None };
+    let target = |share: &i64| Target {
+        load: kg(max * share / 100),
+        exact: matches!(share, 50 | 100),
+        not_above: matches!(share, 10 | 40),
+        fixed: None,
+    };
     PlanInputs { unit: Unit::Kg, max: kg(max), targets: shares.iter().map(target).collect(), pieces }
 }
 
@@ -39,7 +44,9 @@ fn plans(c: &mut Criterion) {
     let usual = inputs(7);
     c.bench_function("plan: 60 pieces, 11 loads", |b| b.iter(|| loading_plan(black_box(&usual))));
     let large = large();
-    c.bench_function("plan: 120 pieces of 15 masses, 11 loads", |b| b.iter(|| loading_plan(black_box(&large))));
+    c.bench_function("plan: 120 pieces of 15 masses, 11 loads", |b| {
+        b.iter(|| loading_plan(black_box(&large)))
+    });
     if let Ok(plan) = loading_plan(&large) {
         println!("120 pieces: work {}, at most {} above the least", plan.work, plan.gap);
     }
@@ -57,7 +64,10 @@ fn plans(c: &mut Criterion) {
         }
     }
     times.sort();
-    println!("200 random kits: median {:?}, worst {:?}; {built} can be built, {proven} proven, {level} move no more than the bound", times[100], times[199]);
+    println!(
+        "200 random kits: median {:?}, worst {:?}; {built} can be built, {proven} proven, {level} move no more than the bound",
+        times[100], times[199]
+    );
 }
 
 criterion_group!(benches, plans);

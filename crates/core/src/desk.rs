@@ -9,7 +9,9 @@ use crate::adjust::{GravityError, GravityShift, Site, given_g, new_factor};
 use crate::proof::DecisionRule;
 use crate::quantity::{Decimal, Division, Mass, Unit, digits_without_point, parse_mass};
 use crate::refusal::Refusal;
-use crate::setup::{Alternative, Cells, Finding, Indicator, SetupInputs, SignalBar, alternatives, judge, signal_bar};
+use crate::setup::{
+    Alternative, Cells, Finding, Indicator, SetupInputs, SignalBar, alternatives, judge, signal_bar,
+};
 use crate::tolerance::{Class, Scheme, Tolerance};
 use crate::working::Working;
 
@@ -202,7 +204,8 @@ fn number(field: &str, text: &str) -> Result<Decimal, Refusal> {
 }
 
 fn whole(field: &str, text: &str, most: u32) -> Result<u32, Refusal> {
-    let refused = || Refusal::new("not_a_number", format!("a whole number up to {most} is needed here")).at(field);
+    let refused =
+        || Refusal::new("not_a_number", format!("a whole number up to {most} is needed here")).at(field);
     text.trim().parse().ok().filter(|n| *n <= most).ok_or_else(refused)
 }
 
@@ -212,7 +215,11 @@ fn optional<T>(text: &str, read: impl FnOnce(&str) -> Result<T, Refusal>) -> Res
 
 fn positive(field: &str, text: &str, unit: Unit) -> Result<Mass, Refusal> {
     let mass = parse_mass(text, unit, field)?;
-    if mass.value.is_positive() { Ok(mass) } else { Err(Refusal::new("not_positive", format!("{mass} is not above zero")).at(field)) }
+    if mass.value.is_positive() {
+        Ok(mass)
+    } else {
+        Err(Refusal::new("not_positive", format!("{mass} is not above zero")).at(field))
+    }
 }
 
 /// Answers.
@@ -224,10 +231,14 @@ pub fn desk(question: &DeskQuestion) -> Result<DeskAnswer, Refusal> {
         DeskQuestion::Division { max, d, unit } => division(max, d, *unit),
         DeskQuestion::Digits { value, unit, decimals, width } => digits(value, *unit, decimals, width),
         DeskQuestion::Signal { .. } => signal(question),
-        DeskQuestion::Gravity { max, d, unit, class, adjusted, used } => gravity(max, d, *unit, *class, adjusted, used),
+        DeskQuestion::Gravity { max, d, unit, class, adjusted, used } => {
+            gravity(max, d, *unit, *class, adjusted, used)
+        }
         DeskQuestion::Factor { .. } => factor(question),
         DeskQuestion::Repeats { class, shown, mpe, d, unit } => checks::repeats(*class, shown, mpe, d, *unit),
-        DeskQuestion::Verdict { rule, error, expanded, k, mpe, unit } => checks::verdict(*rule, error, expanded, k, mpe, *unit),
+        DeskQuestion::Verdict { rule, error, expanded, k, mpe, unit } => {
+            checks::verdict(*rule, error, expanded, k, mpe, *unit)
+        }
         DeskQuestion::Trim { .. } => checks::corner_trim(question),
         DeskQuestion::Convert { mass, unit } => convert(mass, *unit),
     }
@@ -258,13 +269,18 @@ fn division(max: &str, d: &str, unit: Unit) -> Result<DeskAnswer, Refusal> {
     let wanted = optional(d, |d| positive("d", d, unit))?;
     let inputs = plain_inputs(max.clone(), wanted.clone().unwrap_or_else(|| max.clone()));
     let offered = alternatives(&inputs);
-    let mut answer = DeskAnswer { says: format!("{} divisions go into {max} between 500 and 10 000", offered.len()), alternatives: offered, ..DeskAnswer::default() };
+    let mut answer = DeskAnswer {
+        says: format!("{} divisions go into {max} between 500 and 10 000", offered.len()),
+        alternatives: offered,
+        ..DeskAnswer::default()
+    };
     if let Some(d) = wanted {
         answer.findings = judge(&inputs);
         answer.working = answer.findings.iter().map(|f| f.working.clone()).collect();
         answer.says = answer.findings.iter().map(|f| f.says.clone()).collect::<Vec<_>>().join("; ");
         if let Ok(division) = Division::new(&d.value) {
-            answer.figures = vec![figure("decimals", division.decimals()), figure("fixed zeros", division.fixed_zeros())];
+            answer.figures =
+                vec![figure("decimals", division.decimals()), figure("fixed zeros", division.fixed_zeros())];
         }
     }
     Ok(answer)
@@ -274,15 +290,37 @@ fn digits(value: &str, unit: Unit, decimals: &str, width: &str) -> Result<DeskAn
     let mass = parse_mass(value, unit, "value")?.to(unit);
     let (decimals, width) = (whole("decimals", decimals, 9)?, whole("width", width, 12)?);
     let digits = digits_without_point(&mass, decimals, width).map_err(|e| Refusal::from(e).at("value"))?;
-    let working = Working::new("Digits keyed in", "W / 10^(−decimals), padded on the left", &digits, "indicator practice: a field without a point")
-        .with("W", "what is keyed in", &mass)
-        .with("decimals", "on the display", decimals)
-        .with("width", "digits of the field", width);
-    Ok(DeskAnswer { says: format!("{mass} is keyed in as {digits}"), figures: vec![figure("digits", digits)], working: vec![working], ..DeskAnswer::default() })
+    let working = Working::new(
+        "Digits keyed in",
+        "W / 10^(−decimals), padded on the left",
+        &digits,
+        "indicator practice: a field without a point",
+    )
+    .with("W", "what is keyed in", &mass)
+    .with("decimals", "on the display", decimals)
+    .with("width", "digits of the field", width);
+    Ok(DeskAnswer {
+        says: format!("{mass} is keyed in as {digits}"),
+        figures: vec![figure("digits", digits)],
+        working: vec![working],
+        ..DeskAnswer::default()
+    })
 }
 
 fn signal(question: &DeskQuestion) -> Result<DeskAnswer, Refusal> {
-    let DeskQuestion::Signal { max, d, unit, count, e_max, sensitivity, excitation, dead_load, lever_ratio, input_high } = question else {
+    let DeskQuestion::Signal {
+        max,
+        d,
+        unit,
+        count,
+        e_max,
+        sensitivity,
+        excitation,
+        dead_load,
+        lever_ratio,
+        input_high,
+    } = question
+    else {
         return Err(Refusal::new("bad_input", "not a question about the signal"));
     };
     let count = whole("count", count, 16)?;
@@ -304,15 +342,34 @@ fn signal(question: &DeskQuestion) -> Result<DeskAnswer, Refusal> {
         excitation_v: Some(number("excitation", excitation)?),
         dead_load: dead.clone(),
         lever_ratio: optional(lever_ratio, |text| number("lever_ratio", text))?,
-        indicator: input.map(|high| Indicator { input_mv: Some((Decimal::zero(), high)), ..Indicator::default() }),
+        indicator: input
+            .map(|high| Indicator { input_mv: Some((Decimal::zero(), high)), ..Indicator::default() }),
         ..plain_inputs(positive("max", max, *unit)?, positive("d", d, *unit)?)
     };
     let findings = judge(&inputs);
     let bar = signal_bar(&inputs, None, None);
-    let figures = bar.iter().flat_map(|bar| &bar.marks).map(|m| figure(&m.what, format!("{:.3} mV ({})", m.mv, m.load))).collect();
-    let told = |f: &&Finding| matches!(f.check, crate::setup::Check::SignalPerDivision | crate::setup::Check::OverloadReserve | crate::setup::Check::SignalRange);
+    let figures = bar
+        .iter()
+        .flat_map(|bar| &bar.marks)
+        .map(|m| figure(&m.what, format!("{:.3} mV ({})", m.mv, m.load)))
+        .collect();
+    let told = |f: &&Finding| {
+        matches!(
+            f.check,
+            crate::setup::Check::SignalPerDivision
+                | crate::setup::Check::OverloadReserve
+                | crate::setup::Check::SignalRange
+        )
+    };
     let says = findings.iter().filter(told).map(|f| f.says.clone()).collect::<Vec<_>>().join("; ");
-    Ok(DeskAnswer { says, figures, working: findings.iter().map(|f| f.working.clone()).collect(), findings, signal: bar, alternatives: alternatives(&inputs) })
+    Ok(DeskAnswer {
+        says,
+        figures,
+        working: findings.iter().map(|f| f.working.clone()).collect(),
+        findings,
+        signal: bar,
+        alternatives: alternatives(&inputs),
+    })
 }
 
 impl DeskPlace {
@@ -325,7 +382,9 @@ impl DeskPlace {
             let g = number("g", &self.g).map_err(|r| at(r, "g"))?;
             return given_g(&g).map_err(|e| at(e.into(), "g"));
         }
-        let altitude_m = optional(&self.altitude, |text| number("altitude", text)).map_err(|r| at(r, "altitude"))?.unwrap_or_else(Decimal::zero);
+        let altitude_m = optional(&self.altitude, |text| number("altitude", text))
+            .map_err(|r| at(r, "altitude"))?
+            .unwrap_or_else(Decimal::zero);
         let latitude = number("latitude", &self.latitude).map_err(|r| at(r, "latitude"))?;
         let site = Site { name: which.into(), latitude, altitude_m };
         site.g().map_err(|error| {
@@ -335,12 +394,23 @@ impl DeskPlace {
     }
 }
 
-fn gravity(max: &str, d: &str, unit: Unit, class: Class, adjusted: &DeskPlace, used: &DeskPlace) -> Result<DeskAnswer, Refusal> {
+fn gravity(
+    max: &str,
+    d: &str,
+    unit: Unit,
+    class: Class,
+    adjusted: &DeskPlace,
+    used: &DeskPlace,
+) -> Result<DeskAnswer, Refusal> {
     let (max, d) = (positive("max", max, unit)?, positive("d", d, unit)?);
     let tolerance = Tolerance::by_class(Scheme::R76InService, class);
-    let shift = GravityShift::new(&max, &d, &tolerance, adjusted.g("adjusted")?, used.g("used")?).map_err(<Refusal as From<GravityError>>::from)?;
+    let shift = GravityShift::new(&max, &d, &tolerance, adjusted.g("adjusted")?, used.g("used")?)
+        .map_err(<Refusal as From<GravityError>>::from)?;
     let says = if shift.matters() {
-        format!("{:+.2} d at Max: adjust it where it stands, or enter g = {:.5} m/s²", shift.shift_at_max_d, shift.used)
+        format!(
+            "{:+.2} d at Max: adjust it where it stands, or enter g = {:.5} m/s²",
+            shift.shift_at_max_d, shift.used
+        )
     } else {
         format!("{:+.2} d at Max: nothing needed", shift.shift_at_max_d)
     };
@@ -361,27 +431,46 @@ fn factor(question: &DeskQuestion) -> Result<DeskAnswer, Refusal> {
     let old = number("factor", factor)?;
     let load = positive("load", load, *unit)?;
     let shown = parse_mass(shown, *unit, "shown")?;
-    let zero = optional(shown_zero, |text| Ok(parse_mass(text, *unit, "shown_zero")?))?.unwrap_or_else(|| Mass::zero(*unit));
+    let zero = optional(shown_zero, |text| Ok(parse_mass(text, *unit, "shown_zero")?))?
+        .unwrap_or_else(|| Mass::zero(*unit));
     let decimals = whole("decimals", decimals, 9)?;
     let n = optional(n, |text| number("n", text))?;
     let new = new_factor(&old, &load, &shown, &zero).map_err(|e| Refusal::from(e).at("shown"))?;
     let (rounded, cost) = new.rounded(decimals, n.as_ref());
     let mut figures = vec![figure("new factor", new.factor.round_to(9)), figure("to be entered", &rounded)];
-    figures.extend(cost.as_ref().map(|cost| figure("the rounding costs at Max", format!("{} d", cost.round_to(3)))));
-    let working = Working::new("Correction factor", "f′ = f · L / (I − I_0)", new.factor.round_to(9).to_string(), "arithmetic of a straight line through zero")
-        .with("f", "old factor", old)
-        .with("L", "load", load)
-        .with("I", "shown", shown)
-        .with("I_0", "shown at zero", zero);
-    Ok(DeskAnswer { says: format!("Enter {rounded}, then prove it at a second load"), figures, working: vec![working], ..DeskAnswer::default() })
+    figures.extend(
+        cost.as_ref().map(|cost| figure("the rounding costs at Max", format!("{} d", cost.round_to(3)))),
+    );
+    let working = Working::new(
+        "Correction factor",
+        "f′ = f · L / (I − I_0)",
+        new.factor.round_to(9).to_string(),
+        "arithmetic of a straight line through zero",
+    )
+    .with("f", "old factor", old)
+    .with("L", "load", load)
+    .with("I", "shown", shown)
+    .with("I_0", "shown at zero", zero);
+    Ok(DeskAnswer {
+        says: format!("Enter {rounded}, then prove it at a second load"),
+        figures,
+        working: vec![working],
+        ..DeskAnswer::default()
+    })
 }
 
 fn convert(mass: &str, unit: Unit) -> Result<DeskAnswer, Refusal> {
     let mass = parse_mass(mass, unit, "mass")?;
-    let figures = Unit::ALL.into_iter().filter(|u| *u != mass.unit).map(|u| figure(u.symbol(), mass.to(u))).collect();
-    let working = Working::new("Units", "through the kilogram", format!("{} kg", mass.kg()), "1 lb = 0.45359237 kg exactly; NIST Handbook 44, appendix C")
-        .with("m", "typed", &mass)
-        .with("factor", "kilograms in one", mass.unit.in_kg());
+    let figures =
+        Unit::ALL.into_iter().filter(|u| *u != mass.unit).map(|u| figure(u.symbol(), mass.to(u))).collect();
+    let working = Working::new(
+        "Units",
+        "through the kilogram",
+        format!("{} kg", mass.kg()),
+        "1 lb = 0.45359237 kg exactly; NIST Handbook 44, appendix C",
+    )
+    .with("m", "typed", &mass)
+    .with("factor", "kilograms in one", mass.unit.in_kg());
     Ok(DeskAnswer { says: format!("{mass} is"), figures, working: vec![working], ..DeskAnswer::default() })
 }
 
@@ -411,10 +500,22 @@ mod tests {
         assert_eq!(digits.figures[0].value, "007500");
         for (question, field) in [
             (serde_json::json!({"tool": "division", "max": "x", "unit": "kg"}), "max"),
-            (serde_json::json!({"tool": "digits", "value": "7.5", "unit": "kg", "decimals": "a", "width": "6"}), "decimals"),
-            (serde_json::json!({"tool": "signal", "max": "870", "d": "0.2", "unit": "kg", "count": "0", "e_max": "500", "sensitivity": "2", "excitation": "5"}), "count"),
-            (serde_json::json!({"tool": "gravity", "max": "60", "d": "0.02", "unit": "kg", "class": "III", "adjusted": {"latitude": "59"}, "used": {"latitude": "91"}}), "used_latitude"),
-            (serde_json::json!({"tool": "factor", "factor": "1", "load": "500", "shown": "-2", "decimals": "5", "unit": "kg"}), "shown"),
+            (
+                serde_json::json!({"tool": "digits", "value": "7.5", "unit": "kg", "decimals": "a", "width": "6"}),
+                "decimals",
+            ),
+            (
+                serde_json::json!({"tool": "signal", "max": "870", "d": "0.2", "unit": "kg", "count": "0", "e_max": "500", "sensitivity": "2", "excitation": "5"}),
+                "count",
+            ),
+            (
+                serde_json::json!({"tool": "gravity", "max": "60", "d": "0.02", "unit": "kg", "class": "III", "adjusted": {"latitude": "59"}, "used": {"latitude": "91"}}),
+                "used_latitude",
+            ),
+            (
+                serde_json::json!({"tool": "factor", "factor": "1", "load": "500", "shown": "-2", "decimals": "5", "unit": "kg"}),
+                "shown",
+            ),
             (serde_json::json!({"tool": "convert", "mass": "1 stone", "unit": "kg"}), "mass"),
         ] {
             assert_eq!(ask(question.clone()).unwrap_err().field.as_deref(), Some(field), "{question}");

@@ -117,13 +117,23 @@ impl LineReader {
             return Err(LineError::TooLong);
         }
         let line = line.trim_end_matches(['\r', '\n']);
-        let wrong = || LineError::NoMatch(SPACES.as_ref().map_or_else(|| line.to_owned(), |s| s.replace_all(line, " ").into_owned()).chars().take(60).collect());
+        let wrong = || {
+            LineError::NoMatch(
+                SPACES
+                    .as_ref()
+                    .map_or_else(|| line.to_owned(), |s| s.replace_all(line, " ").into_owned())
+                    .chars()
+                    .take(60)
+                    .collect(),
+            )
+        };
         let parts = self.regex.captures(line).ok_or_else(wrong)?;
         let text = |name: &str| parts.name(name).map(|m| m.as_str());
         if let Some(limit) = text("limit") {
             return Ok(Line::Blank(limit.to_owned()));
         }
-        let number = |name: &str| text(name).map(|t| t.trim_start_matches('+').replace(' ', "").parse::<Decimal>());
+        let number =
+            |name: &str| text(name).map(|t| t.trim_start_matches('+').replace(' ', "").parse::<Decimal>());
         let unit = match text("unit") {
             Some(symbol) => symbol.parse().map_err(|_| wrong())?,
             None => self.pattern.unit.ok_or_else(wrong)?,
@@ -163,7 +173,8 @@ pub fn propose(example: &str, unit: Option<Unit>) -> Result<LinePattern, LineErr
     let mut steady = String::new();
     let head = &line[..whole.start()];
     let mut rest = head;
-    let word: String = head.trim_start().chars().take_while(|c| c.is_ascii_alphabetic() || matches!(c, '*' | '?')).collect();
+    let word: String =
+        head.trim_start().chars().take_while(|c| c.is_ascii_alphabetic() || matches!(c, '*' | '?')).collect();
     if !word.is_empty() {
         let gap = head.len() - head.trim_start().len();
         pattern.push_str(&open(&head[..gap]));
@@ -185,7 +196,8 @@ pub fn propose(example: &str, unit: Option<Unit>) -> Result<LinePattern, LineErr
     }
 }
 
-static FIGURE: LazyLock<Option<Regex>> = LazyLock::new(|| Regex::new(r"(?<value>[+-]? *\d+(?:\.\d+)?)(?:\s*(?<unit>mg|kg|g|t|lb|oz|tn)\b)?").ok());
+static FIGURE: LazyLock<Option<Regex>> =
+    LazyLock::new(|| Regex::new(r"(?<value>[+-]? *\d+(?:\.\d+)?)(?:\s*(?<unit>mg|kg|g|t|lb|oz|tn)\b)?").ok());
 
 /// Separators as they stand, runs of spaces of any length, words of any content.
 fn open(text: &str) -> String {
@@ -270,7 +282,10 @@ mod tests {
     #[test]
     fn the_own_format_is_read_whole_and_in_part() {
         let read = reading(&own(), "steady 600.2 kg fine=600.213 counts=241320\r\n");
-        assert_eq!((read.shown.to_string(), read.fine.unwrap().to_string()), ("600.2 kg".into(), "600.213 kg".into()));
+        assert_eq!(
+            (read.shown.to_string(), read.fine.unwrap().to_string()),
+            ("600.2 kg".into(), "600.213 kg".into())
+        );
         assert_eq!((read.counts.unwrap().to_string(), read.mark), ("241320".into(), Some(true)));
         let short = reading(&own(), "moving -0.2 lb");
         assert_eq!((short.shown.unit, short.fine, short.mark), (Unit::Lb, None, Some(false)));
@@ -278,21 +293,36 @@ mod tests {
 
     #[test]
     fn a_line_that_does_not_fit_is_no_reading() {
-        for line in ["", "overload", "steady 600.2", "steady 6O0.2 kg", "steady 600.2 kgx", "xsteady 600.2 kg", "steady 600.2 kg counts=x", &"9".repeat(300)] {
+        for line in [
+            "",
+            "overload",
+            "steady 600.2",
+            "steady 6O0.2 kg",
+            "steady 600.2 kgx",
+            "xsteady 600.2 kg",
+            "steady 600.2 kg counts=x",
+            &"9".repeat(300),
+        ] {
             assert!(own().read(line).is_err(), "{line}");
         }
     }
 
     #[test]
     fn a_pattern_of_another_indicator_can_be_given() {
-        let pattern = LinePattern { pattern: r"^(?<mark>[SU])\s*(?<value>[+-] *\d+\.\d)$".into(), steady: "S".into(), unit: Some(Unit::Kg) };
+        let pattern = LinePattern {
+            pattern: r"^(?<mark>[SU])\s*(?<value>[+-] *\d+\.\d)$".into(),
+            steady: "S".into(),
+            unit: Some(Unit::Kg),
+        };
         let read = reading(&LineReader::new(pattern).unwrap(), "S +  20.5");
         assert_eq!((read.shown.to_string(), read.mark), ("20.5 kg".into(), Some(true)));
     }
 
     #[test]
     fn a_pattern_without_value_or_unit_or_sense_is_refused() {
-        let with = |pattern: &str| LineReader::new(LinePattern { pattern: pattern.into(), ..LinePattern::default() }).map(|_| ());
+        let with = |pattern: &str| {
+            LineReader::new(LinePattern { pattern: pattern.into(), ..LinePattern::default() }).map(|_| ())
+        };
         assert_eq!(with(r"(?<unit>kg)"), Err(LineError::NoValue));
         assert_eq!(with(r"(?<value>\d+)"), Err(LineError::NoUnit));
         assert!(matches!(with("(?<value>"), Err(LineError::Pattern(_))));

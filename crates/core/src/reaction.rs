@@ -29,8 +29,13 @@ impl Reaction {
         let (rose, back) = (moved_d > 0.0, back_d.abs() <= BACK_D);
         let says = match (rose, back) {
             (true, true) => format!("rose by {moved_d:.0} d and came back"),
-            (true, false) => format!("rose by {moved_d:.0} d and rests {back_d:+.1} d from where it was: something rubs, or something lies on it"),
-            (false, _) => format!("fell by {:.0} d under a push: swapped signal wires, an inverted cell, or it was lifted", moved_d.abs()),
+            (true, false) => format!(
+                "rose by {moved_d:.0} d and rests {back_d:+.1} d from where it was: something rubs, or something lies on it"
+            ),
+            (false, _) => format!(
+                "fell by {:.0} d under a push: swapped signal wires, an inverted cell, or it was lifted",
+                moved_d.abs()
+            ),
         };
         Self { moved_d, back_d, in_order: rose && back, says }
     }

@@ -33,7 +33,13 @@ pub struct Refusal {
 impl Refusal {
     /// A refusal with its code and sentence.
     pub fn new(code: &str, message: impl Into<String>) -> Self {
-        Self { code: code.into(), message: message.into(), field: None, what_to_do: None, figures: BTreeMap::new() }
+        Self {
+            code: code.into(),
+            message: message.into(),
+            field: None,
+            what_to_do: None,
+            figures: BTreeMap::new(),
+        }
     }
 
     /// Names the field.

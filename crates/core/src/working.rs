@@ -33,13 +33,23 @@ pub struct Figure {
 impl Working {
     /// A working without figures yet.
     pub fn new(name: &str, formula: &str, result: impl Into<String>, source: &str) -> Self {
-        Self { name: name.into(), formula: formula.into(), figures: Vec::new(), result: result.into(), source: source.into() }
+        Self {
+            name: name.into(),
+            formula: formula.into(),
+            figures: Vec::new(),
+            result: result.into(),
+            source: source.into(),
+        }
     }
 
     /// Adds a figure.
     #[must_use]
     pub fn with(mut self, symbol: &str, meaning: &str, value: impl ToString) -> Self {
-        self.figures.push(Figure { symbol: symbol.into(), meaning: meaning.into(), value: value.to_string() });
+        self.figures.push(Figure {
+            symbol: symbol.into(),
+            meaning: meaning.into(),
+            value: value.to_string(),
+        });
         self
     }
 }

@@ -11,7 +11,13 @@ fn ask(question: Value) -> Result<DeskAnswer, Refusal> {
 }
 
 fn figure(answer: &DeskAnswer, label: &str) -> String {
-    answer.figures.iter().find(|f| f.label == label).unwrap_or_else(|| panic!("no {label} in {:?}", answer.figures)).value.clone()
+    answer
+        .figures
+        .iter()
+        .find(|f| f.label == label)
+        .unwrap_or_else(|| panic!("no {label} in {:?}", answer.figures))
+        .value
+        .clone()
 }
 
 /// The number a figure starts with.
@@ -133,8 +139,14 @@ fn the_edges_of_the_desk_are_refused_by_field() {
         (json!({"tool": "digits", "value": "0.125", "unit": "kg", "decimals": "2", "width": "6"}), "value"),
         (json!({"tool": "digits", "value": "600", "unit": "kg", "decimals": "12", "width": "6"}), "decimals"),
         (json!({"tool": "division", "max": "-5 kg", "unit": "kg"}), "max"),
-        (json!({"tool": "factor", "factor": "1", "load": "300 kg", "shown": "0 kg", "decimals": "4", "unit": "kg"}), "shown"),
-        (json!({"tool": "signal", "max": "870 kg", "d": "0.2 kg", "unit": "kg", "count": "0", "e_max": "500 kg", "sensitivity": "2", "excitation": "5"}), "count"),
+        (
+            json!({"tool": "factor", "factor": "1", "load": "300 kg", "shown": "0 kg", "decimals": "4", "unit": "kg"}),
+            "shown",
+        ),
+        (
+            json!({"tool": "signal", "max": "870 kg", "d": "0.2 kg", "unit": "kg", "count": "0", "e_max": "500 kg", "sensitivity": "2", "excitation": "5"}),
+            "count",
+        ),
         (json!({"tool": "convert", "mass": "1,000.5", "unit": "kg"}), "mass"),
     ] {
         let refusal = ask(question.clone()).unwrap_err();
@@ -153,14 +165,28 @@ fn corners_are_trimmed_until_they_read_alike() {
     assert_eq!(figure(&answer, "over cell 1 it will read"), "199.6 kg");
     let digital = ask(corners("200.4 199.8 200.0 200.2", "70", true)).unwrap();
     assert_eq!(figure(&digital, "over cell 3 it will read"), "200 kg");
-    for (shown, share, field) in [("200.4", "70", "shown"), ("200 200 x 200", "70", "shown"), ("200 200 200 200", "25", "share"), ("200 200 0 200", "100", "shown"), ("200 200", "170", "share")] {
-        assert_eq!(ask(corners(shown, share, false)).unwrap_err().field.as_deref(), Some(field), "{shown} {share}");
+    for (shown, share, field) in [
+        ("200.4", "70", "shown"),
+        ("200 200 x 200", "70", "shown"),
+        ("200 200 200 200", "25", "share"),
+        ("200 200 0 200", "100", "shown"),
+        ("200 200", "170", "share"),
+    ] {
+        assert_eq!(
+            ask(corners(shown, share, false)).unwrap_err().field.as_deref(),
+            Some(field),
+            "{shown} {share}"
+        );
     }
 }
 
 #[test]
 fn a_verdict_says_how_likely_it_is_wrong_and_repeats_say_how_far_they_are_apart() {
-    let verdict = |rule: &str, error: &str| ask(json!({"tool": "verdict", "rule": rule, "error": error, "U": "0.1", "k": "2", "mpe": "0.3", "unit": "kg"}));
+    let verdict = |rule: &str, error: &str| {
+        ask(
+            json!({"tool": "verdict", "rule": rule, "error": error, "U": "0.1", "k": "2", "mpe": "0.3", "unit": "kg"}),
+        )
+    };
     assert!(verdict("four_way", "0.25").unwrap().says.starts_with("pass, inside the guard"));
     assert_eq!(figure(&verdict("four_way", "0.25").unwrap(), "true error outside the tolerance"), "15.87 %");
     assert!(verdict("guarded", "0.25").unwrap().says.starts_with("FAIL"));
@@ -168,7 +194,9 @@ fn a_verdict_says_how_likely_it_is_wrong_and_repeats_say_how_far_they_are_apart(
     assert!(wide.says.contains("says little"), "{}", wide.says);
     assert_eq!(ask(json!({"tool": "verdict", "rule": "simple", "error": "0.1", "U": "0.1", "k": "two", "mpe": "0.3", "unit": "kg"})).unwrap_err().field.as_deref(), Some("k"));
 
-    let repeats = |shown: &str| ask(json!({"tool": "repeats", "class": "III", "shown": shown, "mpe": "0.2", "unit": "kg"}));
+    let repeats = |shown: &str| {
+        ask(json!({"tool": "repeats", "class": "III", "shown": shown, "mpe": "0.2", "unit": "kg"}))
+    };
     assert!(repeats("600,0 600,2 600,0").unwrap().says.starts_with("within: 0.2 kg apart"));
     assert!(repeats("600.0; 600.4; 600.0").unwrap().says.starts_with("OUTSIDE"));
     assert_eq!(repeats("600.0 600.2").unwrap_err().field.as_deref(), Some("shown"));

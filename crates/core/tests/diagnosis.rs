@@ -33,7 +33,14 @@ fn log_between(rng: &mut ChaCha8Rng, low: f64, high: f64) -> f64 {
 }
 
 fn case(cause: Cause, rng: &mut ChaCha8Rng) -> Case {
-    let builds = [(640.0, 0.2, 4), (38.0, 0.01, 1), (1450.0, 0.5, 4), (92.0, 0.05, 4), (7.2, 0.002, 1), (2900.0, 1.0, 4)];
+    let builds = [
+        (640.0, 0.2, 4),
+        (38.0, 0.01, 1),
+        (1450.0, 0.5, 4),
+        (92.0, 0.05, 4),
+        (7.2, 0.002, 1),
+        (2900.0, 1.0, 4),
+    ];
     let (max, mut d, cells) = builds[rng.random_range(0..builds.len())];
     // What only several cells can show is shown on several.
     let cells = if matches!(cause, Cause::CornerCell | Cause::Twisted) { 4 } else { cells };
@@ -45,7 +52,11 @@ fn case(cause: Cause, rng: &mut ChaCha8Rng) -> Case {
     let dead = 40_000.0;
     // A sound scale: every part a little off, well inside the tolerance.
     let small = |rng: &mut ChaCha8Rng, of: f64| rng.random_range(-of..of);
-    let mut list: Vec<CellSettings> = if cells == 4 { CORNERS.iter().map(|(x, y)| CellSettings::at(*x, *y)).collect() } else { vec![CellSettings::at(0.5, 0.5)] };
+    let mut list: Vec<CellSettings> = if cells == 4 {
+        CORNERS.iter().map(|(x, y)| CellSettings::at(*x, *y)).collect()
+    } else {
+        vec![CellSettings::at(0.5, 0.5)]
+    };
     for cell in &mut list {
         cell.gain += small(rng, 0.5 / n);
         cell.bow = small(rng, 0.1 * mpe(n) / n);
@@ -63,15 +74,29 @@ fn case(cause: Cause, rng: &mut ChaCha8Rng) -> Case {
         cell_kg: Some(if cells == 4 { max / 2.0 } else { max * 1.25 }),
         around: Surroundings::default(),
     };
-    let mut calibration = Calibration::straight(dead + small(rng, 0.25) * d * per_kg, per_kg * (1.0 + small(rng, 0.4 * mpe(n) / n)));
-    let mut facts = Facts { n, mpe_max: mpe(n), cells: if cells == 4 { CORNERS.to_vec() } else { Vec::new() }, span: Some((0.5 * n).round()), pieces: vec![(n / 30.0).round(), (n / 75.0).round()], u_span: None, too_fine: n > 10_000.0 };
+    let mut calibration = Calibration::straight(
+        dead + small(rng, 0.25) * d * per_kg,
+        per_kg * (1.0 + small(rng, 0.4 * mpe(n) / n)),
+    );
+    let mut facts = Facts {
+        n,
+        mpe_max: mpe(n),
+        cells: if cells == 4 { CORNERS.to_vec() } else { Vec::new() },
+        span: Some((0.5 * n).round()),
+        pieces: vec![(n / 30.0).round(), (n / 75.0).round()],
+        u_span: None,
+        too_fine: n > 10_000.0,
+    };
     let around = &mut platform.around;
-    let at_max = |rng: &mut ChaCha8Rng, low: f64, high: f64| log_between(rng, low * mpe(n), high * mpe(n)) / n;
+    let at_max =
+        |rng: &mut ChaCha8Rng, low: f64, high: f64| log_between(rng, low * mpe(n), high * mpe(n)) / n;
     match cause {
         Cause::Sound => {}
         Cause::SpanDrift => calibration.per_unit *= 1.0 + at_max(rng, 1.6, 20.0),
         Cause::ZeroOff => calibration.zero += log_between(rng, 2.5, 60.0) * d * per_kg,
-        Cause::UnitSwitched => calibration.per_unit *= if rng.random::<bool>() { 0.453_592_37 } else { 2.204_622_621_8 },
+        Cause::UnitSwitched => {
+            calibration.per_unit *= if rng.random::<bool>() { 0.453_592_37 } else { 2.204_622_621_8 }
+        }
         Cause::DecimalMisplaced => calibration.per_unit *= [10.0, 0.1, 100.0][rng.random_range(0..3)],
         Cause::WrongWeight => {
             let span = 0.5 * n;
@@ -112,7 +137,9 @@ fn case(cause: Cause, rng: &mut ChaCha8Rng) -> Case {
             }
         }
         Cause::Twisted => around.twist = log_between(rng, 5.0, 40.0) / (n / 3.0),
-        Cause::Restless | Cause::DivisionTooFine => platform.noise_counts = rng.random_range(3.0..9.0) * d * per_kg,
+        Cause::Restless | Cause::DivisionTooFine => {
+            platform.noise_counts = rng.random_range(3.0..9.0) * d * per_kg
+        }
         Cause::Cable => around.cable_counts = rng.random_range(10.0..60.0) * d * per_kg,
         Cause::WarmUp => {
             around.warm_up_counts = log_between(rng, 10.0, 60.0) * d * per_kg;
@@ -153,9 +180,17 @@ fn check(case: &Case) -> Vec<Seen> {
     let (n, d) = (case.facts.n, case.d);
     let mut seen: Vec<Seen> = Vec::new();
     let (mut soaked, mut before, mut highest) = (0.0, 0.0, 0.0f64);
-    let mut steps: Vec<(f64, bool, Option<(f64, f64)>)> = [0.0, 15.0 / n, 0.1, 0.25, 0.5, 0.75, 1.0].map(|s| (s, false, None)).to_vec();
+    let mut steps: Vec<(f64, bool, Option<(f64, f64)>)> =
+        [0.0, 15.0 / n, 0.1, 0.25, 0.5, 0.75, 1.0].map(|s| (s, false, None)).to_vec();
     steps.extend([(0.75, true, None), (0.5, true, None), (0.25, true, None), (0.0, true, None)]);
-    steps.extend([(0.8, false, None), (0.0, true, None), (0.8, false, None), (0.0, true, None), (0.8, false, None), (0.0, true, None)]);
+    steps.extend([
+        (0.8, false, None),
+        (0.0, true, None),
+        (0.8, false, None),
+        (0.0, true, None),
+        (0.8, false, None),
+        (0.0, true, None),
+    ]);
     if !case.facts.cells.is_empty() {
         steps.push((1.0 / 3.0, false, None));
         steps.extend(QUARTERS.map(|spot| (1.0 / 3.0, false, Some(spot))));
@@ -188,7 +223,16 @@ fn check(case: &Case) -> Vec<Seen> {
         let Some(shown) = line.split(' ').nth(1).and_then(|f| f.parse::<f64>().ok()) else { continue };
         #[expect(clippy::cast_precision_loss, reason = "a handful of readings")]
         let order = (i + 1) as f64;
-        seen.push(Seen { entry: Uuid::nil(), load, shown: (shown / d).round(), down: down || came_back, spot, fine: false, order, soaked });
+        seen.push(Seen {
+            entry: Uuid::nil(),
+            load,
+            shown: (shown / d).round(),
+            down: down || came_back,
+            spot,
+            fine: false,
+            order,
+            soaked,
+        });
     }
     seen
 }
@@ -197,7 +241,9 @@ fn check(case: &Case) -> Vec<Seen> {
 fn told(case: &Case, truth: Cause) -> (Cause, bool) {
     let seen = check(case);
     let within = seen.iter().all(|s| (s.shown - s.load).abs() <= mpe(s.load));
-    let Some(said) = diagnose(&seen, &case.facts, &Priors::default(), &[], within) else { return (Cause::NoSignal, truth == Cause::NoSignal) };
+    let Some(said) = diagnose(&seen, &case.facts, &Priors::default(), &[], within) else {
+        return (Cause::NoSignal, truth == Cause::NoSignal);
+    };
     (said.ranked[0].cause, said.ranked.iter().take(2).any(|r| r.cause == truth))
 }
 
@@ -224,14 +270,22 @@ fn every_fault_is_told_from_a_full_check_and_a_sound_scale_is_left_alone() {
     }
     println!("\n| true | told first | others |\n|---|---|---|");
     for info in table() {
-        let row: Vec<(&(Cause, Cause), &usize)> = matrix.iter().filter(|((truth, _), _)| *truth == info.cause).collect();
+        let row: Vec<(&(Cause, Cause), &usize)> =
+            matrix.iter().filter(|((truth, _), _)| *truth == info.cause).collect();
         let sum: usize = row.iter().map(|(_, n)| **n).sum();
         let right = matrix.get(&(info.cause, info.cause)).copied().unwrap_or(0);
-        let others: Vec<String> = row.iter().filter(|((_, said), _)| *said != info.cause).map(|((_, said), n)| format!("{said:?} {n}")).collect();
+        let others: Vec<String> = row
+            .iter()
+            .filter(|((_, said), _)| *said != info.cause)
+            .map(|((_, said), n)| format!("{said:?} {n}"))
+            .collect();
         println!("| {:?} | {right} of {sum} | {} |", info.cause, others.join(", "));
     }
     let alarms = 10 * SEEDS as usize - matrix.get(&(Cause::Sound, Cause::Sound)).copied().unwrap_or(0);
-    println!("\nfirst {first} of {all}, first two {second} of {all}, false alarms {alarms} of {}", 10 * SEEDS);
+    println!(
+        "\nfirst {first} of {all}, first two {second} of {all}, false alarms {alarms} of {}",
+        10 * SEEDS
+    );
     assert!(first * 100 >= all * 95, "first place: {first} of {all}");
     assert!(second * 100 >= all * 99, "first two: {second} of {all}");
     assert!(alarms * 100 < 2 * 10 * SEEDS as usize, "false alarms: {alarms}");

@@ -2,14 +2,16 @@
 
 use ombret_core::Refusal;
 use ombret_core::adjust::School;
-use ombret_core::job::{
-    Around, Assessment, Body, CheckFinding, Draft, Entry, Heard, JobFile, JobState, Observation, Outcome, ReadDetail, ReadStage, ScaleKind, Sealed, Settlement, Signer, Silence,
-    Phase, Purpose, ScaleSheet, Stage, TestKind, SetupDraft, SheetForm, Source, StageState, Way, assess, checklist, decide, fold, genesis, interpret, open_file, seal,
-};
 use ombret_core::diagnosis::{Cause, Deed, Priors, choices, diagnose_job};
+use ombret_core::job::{
+    Around, Assessment, Body, CheckFinding, Draft, Entry, Heard, JobFile, JobState, Observation, Outcome,
+    Phase, Purpose, ReadDetail, ReadStage, ScaleKind, ScaleSheet, Sealed, Settlement, SetupDraft, SheetForm,
+    Signer, Silence, Source, Stage, StageState, TestKind, Way, assess, checklist, decide, fold, genesis,
+    interpret, open_file, seal,
+};
+use ombret_core::keying::RangeMode;
 use ombret_core::proof::DecisionRule;
 use ombret_core::quantity::Unit;
-use ombret_core::keying::RangeMode;
 use ombret_core::setup::Grade;
 use ombret_core::weights::Piece;
 use proptest::prelude::*;
@@ -84,7 +86,11 @@ impl Journal {
 
     fn look_over(&mut self) {
         for item in checklist(ScaleKind::Floor) {
-            self.ok(Draft::LookedOver { item: item.id.clone(), finding: CheckFinding::Ok, note: String::new() });
+            self.ok(Draft::LookedOver {
+                item: item.id.clone(),
+                finding: CheckFinding::Ok,
+                note: String::new(),
+            });
         }
     }
 
@@ -129,7 +135,16 @@ fn set_up(max: &str, d: &str) -> Draft {
 }
 
 fn read(stage: ReadStage, load: &str, shown: &str, way: Way) -> Draft {
-    Draft::Read { stage, load: load.into(), shown: typed(shown), way, pad: None, with: Vec::new(), overruled: String::new(), detail: ReadDetail::default() }
+    Draft::Read {
+        stage,
+        load: load.into(),
+        shown: typed(shown),
+        way,
+        pad: None,
+        with: Vec::new(),
+        overruled: String::new(),
+        detail: ReadDetail::default(),
+    }
 }
 
 const PROOF: [(&str, &str, Way); 6] = [
@@ -195,9 +210,27 @@ fn a_fault_that_adjusting_cannot_cure_stops_the_way_until_it_is_settled() {
     job.ok(Draft::LookedOver { item: "gap".into(), finding: CheckFinding::Fault, note: "a stone".into() });
     job.set_up();
     assert_eq!(job.refused(Draft::ZeroCaptured { counts: typed("41250"), pad: None }), "fault_open");
-    assert_eq!(job.refused(Draft::FaultSettled { item: "gap".into(), how: Settlement::Overruled, reason: " ".into() }), "reason_needed");
-    assert_eq!(job.refused(Draft::FaultSettled { item: "feet".into(), how: Settlement::Repaired, reason: "wound in".into() }), "no_fault");
-    job.ok(Draft::FaultSettled { item: "gap".into(), how: Settlement::Repaired, reason: "stone taken out".into() });
+    assert_eq!(
+        job.refused(Draft::FaultSettled {
+            item: "gap".into(),
+            how: Settlement::Overruled,
+            reason: " ".into()
+        }),
+        "reason_needed"
+    );
+    assert_eq!(
+        job.refused(Draft::FaultSettled {
+            item: "feet".into(),
+            how: Settlement::Repaired,
+            reason: "wound in".into()
+        }),
+        "no_fault"
+    );
+    job.ok(Draft::FaultSettled {
+        item: "gap".into(),
+        how: Settlement::Repaired,
+        reason: "stone taken out".into(),
+    });
     job.ok(Draft::ZeroCaptured { counts: typed("41250"), pad: None });
 }
 
@@ -227,10 +260,26 @@ fn nonsense_is_refused_at_its_field_and_leaves_the_journal_alone() {
     }
     job.set_up();
     assert_eq!(job.refused(Draft::SpanCaptured { counts: typed("5"), pad: None }), "no_zero");
-    assert_eq!(job.refused(Draft::ZeroCaptured { counts: Source::Typed { text: "41250".into(), steady: false }, pad: None }), "motion");
+    assert_eq!(
+        job.refused(Draft::ZeroCaptured {
+            counts: Source::Typed { text: "41250".into(), steady: false },
+            pad: None
+        }),
+        "motion"
+    );
     job.ok(Draft::ZeroCaptured { counts: typed("41250"), pad: None });
-    for (weight, code) in [("0", "not_positive"), ("-5", "not_positive"), ("871", "above_max"), ("600.05", "not_whole_digits"), ("six", "not_a_mass")] {
-        assert_eq!(job.refused(Draft::SpanChosen { weight: weight.into(), pad: None, with: Vec::new() }), code, "{weight}");
+    for (weight, code) in [
+        ("0", "not_positive"),
+        ("-5", "not_positive"),
+        ("871", "above_max"),
+        ("600.05", "not_whole_digits"),
+        ("six", "not_a_mass"),
+    ] {
+        assert_eq!(
+            job.refused(Draft::SpanChosen { weight: weight.into(), pad: None, with: Vec::new() }),
+            code,
+            "{weight}"
+        );
     }
     job.ok(Draft::SpanChosen { weight: "600".into(), pad: None, with: Vec::new() });
     assert_eq!(job.refused(Draft::SpanCaptured { counts: typed("41250"), pad: None }), "reversed_or_dead");
@@ -240,7 +289,13 @@ fn nonsense_is_refused_at_its_field_and_leaves_the_journal_alone() {
     assert_eq!(job.refused(Draft::Closed { name: "Ebba Lund".into() }), "incomplete");
     job.ok(Draft::SpanCaptured { counts: typed("241250"), pad: None });
     job.ok(Draft::AdjustmentSaved);
-    for (load, shown, code) in [("-1", "1", "not_taken_off"), ("-871", "-871", "above_max"), ("870.2", "870.2", "above_max"), ("600", "6000", "beyond_display"), ("600", "", "not_a_mass")] {
+    for (load, shown, code) in [
+        ("-1", "1", "not_taken_off"),
+        ("-871", "-871", "above_max"),
+        ("870.2", "870.2", "above_max"),
+        ("600", "6000", "beyond_display"),
+        ("600", "", "not_a_mass"),
+    ] {
         assert_eq!(job.refused(read(ReadStage::Prove, load, shown, Way::Up)), code, "{load} {shown}");
     }
 }
@@ -267,12 +322,23 @@ fn a_moving_reading_is_never_taken() {
     let mut job = Journal::begin();
     job.set_up();
     let observed = |steady| Observation {
-        steady, shown: "0 kg".split_once(' ').map(|(v, _)| ombret_core::quantity::Mass::new(v.parse().unwrap(), Unit::Kg)).unwrap(),
-        mean: None, counts: Some("41250.44".parse().unwrap()), hold_s: "3".parse().unwrap(), restarts: 2, samples: 31,
+        steady,
+        shown: "0 kg"
+            .split_once(' ')
+            .map(|(v, _)| ombret_core::quantity::Mass::new(v.parse().unwrap(), Unit::Kg))
+            .unwrap(),
+        mean: None,
+        counts: Some("41250.44".parse().unwrap()),
+        hold_s: "3".parse().unwrap(),
+        restarts: 2,
+        samples: 31,
     };
     let zero = || Draft::ZeroCaptured { counts: Source::Live, pad: None };
     assert_eq!(job.try_live(zero(), &Ok(observed(false))).unwrap_err().code, "motion");
-    assert_eq!(job.try_live(zero(), &Err(Silence("the display shows no figure".into()))).unwrap_err().code, "no_signal");
+    assert_eq!(
+        job.try_live(zero(), &Err(Silence("the display shows no figure".into()))).unwrap_err().code,
+        "no_signal"
+    );
     job.try_live(zero(), &Ok(observed(true))).unwrap();
     assert_eq!(job.assessed().adjust.zero_counts.as_deref(), Some("41250.4"));
 }
@@ -306,7 +372,10 @@ fn striking_out_takes_the_reading_back_and_keeps_it_in_sight() {
     let line = after.entries.iter().find(|e| e.id == wrong).unwrap();
     assert!(line.struck.as_deref().is_some_and(|s| s.contains("misread")));
     assert_eq!(job.refused(Draft::StruckOut { entry: wrong, reason: "again".into() }), "already_struck");
-    assert_eq!(job.refused(Draft::StruckOut { entry: Uuid::from_u128(5), reason: "none".into() }), "unknown_entry");
+    assert_eq!(
+        job.refused(Draft::StruckOut { entry: Uuid::from_u128(5), reason: "none".into() }),
+        "unknown_entry"
+    );
 }
 
 #[test]
@@ -328,7 +397,10 @@ fn abandoning_leaves_the_old_calibration_and_the_way_open() {
     let mut job = Journal::begin();
     job.look_over();
     job.set_up();
-    assert_eq!(job.refused(Draft::AdjustmentAbandoned { reason: "changed my mind".into() }), "nothing_to_abandon");
+    assert_eq!(
+        job.refused(Draft::AdjustmentAbandoned { reason: "changed my mind".into() }),
+        "nothing_to_abandon"
+    );
     job.ok(Draft::ZeroCaptured { counts: typed("41250"), pad: None });
     assert_eq!(job.refused(Draft::AdjustmentSaved), "nothing_to_save");
     job.ok(Draft::AdjustmentAbandoned { reason: "wind came up".into() });
@@ -365,10 +437,19 @@ fn a_job_that_stops_short_can_be_signed_but_proves_nothing() {
 #[test]
 fn every_reading_and_every_finding_shows_its_working_with_a_source() {
     let after = whole_job().assessed();
-    let workings = after.as_found.readings.iter().chain(&after.proof.readings).flat_map(|r| &r.working).chain(&after.adjust.working);
+    let workings = after
+        .as_found
+        .readings
+        .iter()
+        .chain(&after.proof.readings)
+        .flat_map(|r| &r.working)
+        .chain(&after.adjust.working);
     let findings = after.setup.judgement.findings.iter().map(|f| &f.working);
     for working in workings.chain(findings) {
-        assert!(!working.formula.is_empty() && !working.source.is_empty() && !working.figures.is_empty(), "{working:?}");
+        assert!(
+            !working.formula.is_empty() && !working.source.is_empty() && !working.figures.is_empty(),
+            "{working:?}"
+        );
     }
 }
 
@@ -380,7 +461,12 @@ fn a_job_file_goes_round_and_any_change_in_it_shows() {
     let (read_back, state) = open_file(text.as_bytes()).unwrap();
     assert_eq!(read_back, file);
     assert_eq!(state, whole_job().state());
-    for (from, to) in [("\"600.0\"", "\"600.2\""), ("Ebba Lund", "Someone Else"), ("\"seq\": 7", "\"seq\": 8"), (&job.to_string(), &Uuid::from_u128(78).to_string())] {
+    for (from, to) in [
+        ("\"600.0\"", "\"600.2\""),
+        ("Ebba Lund", "Someone Else"),
+        ("\"seq\": 7", "\"seq\": 8"),
+        (&job.to_string(), &Uuid::from_u128(78).to_string()),
+    ] {
         let changed = text.replacen(from, to, 1);
         if changed != text {
             assert!(open_file(changed.as_bytes()).is_err(), "{from} → {to}");
@@ -394,7 +480,10 @@ fn a_job_file_goes_round_and_any_change_in_it_shows() {
 #[test]
 fn a_file_whose_chain_is_whole_but_whose_journal_could_not_have_been_written_is_refused() {
     let mut job = whole_job();
-    job.push(Body::SpanCaptured { capture: ombret_core::job::Capture { counts: None, taken: ombret_core::job::Taken::Typed }, pad: 1 });
+    job.push(Body::SpanCaptured {
+        capture: ombret_core::job::Capture { counts: None, taken: ombret_core::job::Taken::Typed },
+        pad: 1,
+    });
     let text = serde_json::to_string(&job.file(Uuid::from_u128(3))).unwrap();
     let error = open_file(text.as_bytes()).unwrap_err().to_string();
     assert!(error.contains("does not follow"), "{error}");
@@ -419,8 +508,21 @@ fn any_draft() -> impl Strategy<Value = Draft> {
         Just(Draft::SpanChosen { weight: "600".into(), pad: None, with: Vec::new() }),
         ("[1-8]00", "-?[0-9]{5,6}").prop_map(|(weight, c)| point(&weight, &c)),
         Just(Draft::ZeroSaved),
-        (number_like(), number_like(), 0u32..6).prop_map(|(load, shown, decimals)| Draft::FactorSet { factor: "1.02".into(), load, shown, shown_zero: String::new(), decimals, with: Vec::new() }),
-        (number_like(), number_like()).prop_map(|(load, shown)| Draft::InternalMatched { internal: "200".into(), load, shown, shown_zero: String::new(), with: Vec::new() }),
+        (number_like(), number_like(), 0u32..6).prop_map(|(load, shown, decimals)| Draft::FactorSet {
+            factor: "1.02".into(),
+            load,
+            shown,
+            shown_zero: String::new(),
+            decimals,
+            with: Vec::new()
+        }),
+        (number_like(), number_like()).prop_map(|(load, shown)| Draft::InternalMatched {
+            internal: "200".into(),
+            load,
+            shown,
+            shown_zero: String::new(),
+            with: Vec::new()
+        }),
         Just(Draft::SchoolChosen { school: School::Full, reason: "so".into() }),
         Just(Draft::AdjustmentSaved),
         Just(Draft::AdjustmentAbandoned { reason: "so".into() }),
@@ -490,7 +592,8 @@ proptest! {
 
 #[test]
 fn four_pads_are_done_in_turn_and_each_is_proved() {
-    let mut job = Journal::on(sheet(json!({"kind": "pads", "plate_max": "12000", "plate_d": "5", "pads": 4})));
+    let mut job =
+        Journal::on(sheet(json!({"kind": "pads", "plate_max": "12000", "plate_d": "5", "pads": 4})));
     for item in checklist(ScaleKind::Pads) {
         job.ok(Draft::LookedOver { item: item.id.clone(), finding: CheckFinding::Ok, note: String::new() });
     }
@@ -508,10 +611,33 @@ fn four_pads_are_done_in_turn_and_each_is_proved() {
     assert!(adjusted.adjust.saved && adjusted.adjust.pads.iter().all(|p| p.done));
     assert_eq!(adjusted.next.says, "Empty pad 1 and read it.");
     assert!(adjusted.proof.lacks.iter().any(|lack| lack.starts_with("pad 4: ")));
-    assert_eq!(job.refused(Draft::Read { stage: ReadStage::Prove, load: "0".into(), shown: typed("0"), way: Way::Up, pad: Some(5), with: Vec::new(), overruled: String::new(), detail: ReadDetail::default() }), "unknown_pad");
+    assert_eq!(
+        job.refused(Draft::Read {
+            stage: ReadStage::Prove,
+            load: "0".into(),
+            shown: typed("0"),
+            way: Way::Up,
+            pad: Some(5),
+            with: Vec::new(),
+            overruled: String::new(),
+            detail: ReadDetail::default()
+        }),
+        "unknown_pad"
+    );
     for pad in 1..=4 {
-        for (load, way) in [("0", Way::Up), ("2000", Way::Up), ("4000", Way::Up), ("6000", Way::Up), ("2000", Way::Down)] {
-            job.ok(Draft::Read { stage: ReadStage::Prove, load: load.into(), shown: typed(load), way, pad: Some(pad), with: Vec::new(), overruled: String::new(), detail: ReadDetail::default() });
+        for (load, way) in
+            [("0", Way::Up), ("2000", Way::Up), ("4000", Way::Up), ("6000", Way::Up), ("2000", Way::Down)]
+        {
+            job.ok(Draft::Read {
+                stage: ReadStage::Prove,
+                load: load.into(),
+                shown: typed(load),
+                way,
+                pad: Some(pad),
+                with: Vec::new(),
+                overruled: String::new(),
+                detail: ReadDetail::default(),
+            });
         }
     }
     assert_eq!(job.assessed().outcome, Outcome::InTolerance);
@@ -527,7 +653,12 @@ fn a_two_range_scale_is_judged_and_read_with_the_division_of_its_range() {
     let mut job = Journal::begin();
     let two = |fine_max: &str, fine_d: &str| {
         let coarse = SetupDraft::new("870", "0.5", Unit::Kg);
-        Draft::SetUp(SetupDraft { mode: RangeMode::MultiInterval, fine_max: fine_max.into(), fine_d: fine_d.into(), ..coarse })
+        Draft::SetUp(SetupDraft {
+            mode: RangeMode::MultiInterval,
+            fine_max: fine_max.into(),
+            fine_d: fine_d.into(),
+            ..coarse
+        })
     };
     job.look_over();
     assert_eq!(job.refused(two("900", "0.2")), "setup_refused");
@@ -552,11 +683,20 @@ fn cells_without_a_plate_propose_a_max_and_gravity_and_counters_are_judged() {
         "stays_on": "35", "stays_on_what": "roller", "input_low": "0", "input_high": "12", "site": far
     })));
     assert_eq!(job.assessed().setup.setup.max.to_string(), "1000 kg");
-    let workshop = ombret_core::adjust::Site { name: "workshop".into(), latitude: "47".parse().unwrap(), altitude_m: "400".parse().unwrap() };
-    let at_workshop = |gravity: &str| SetupDraft { adjusted_at: Some(workshop.clone()), gravity: gravity.into(), ..SetupDraft::new("1000", "0.5", Unit::Kg) };
+    let workshop = ombret_core::adjust::Site {
+        name: "workshop".into(),
+        latitude: "47".parse().unwrap(),
+        altitude_m: "400".parse().unwrap(),
+    };
+    let at_workshop = |gravity: &str| SetupDraft {
+        adjusted_at: Some(workshop.clone()),
+        gravity: gravity.into(),
+        ..SetupDraft::new("1000", "0.5", Unit::Kg)
+    };
     let gravity = |job: &Journal, typed: &SetupDraft| {
         let judged = ombret_core::job::judge_setup(&job.state(), &typed.read().unwrap(), 1);
-        let finding = judged.findings.into_iter().find(|f| f.check == ombret_core::setup::Check::Gravity).unwrap();
+        let finding =
+            judged.findings.into_iter().find(|f| f.check == ombret_core::setup::Check::Gravity).unwrap();
         (finding.grade.unwrap(), finding.says, judged.signal)
     };
     let (grade, says, signal) = gravity(&job, &at_workshop(""));
@@ -565,7 +705,14 @@ fn cells_without_a_plate_propose_a_max_and_gravity_and_counters_are_judged() {
     assert_eq!(marks, ["dead load", "zero", "Max", "overload"]);
     assert_eq!(gravity(&job, &at_workshop("9,81836")).0, Grade::Sound);
     assert_eq!(job.refused(Draft::SetUp(at_workshop("98.1"))), "gravity");
-    assert_eq!(job.refused(Draft::CountersRead { stage: ReadStage::AsFound, setup: "x".into(), calibration: String::new() }), "not_a_number");
+    assert_eq!(
+        job.refused(Draft::CountersRead {
+            stage: ReadStage::AsFound,
+            setup: "x".into(),
+            calibration: String::new()
+        }),
+        "not_a_number"
+    );
     job.ok(Draft::CountersRead { stage: ReadStage::AsFound, setup: "14".into(), calibration: "31".into() });
     assert!(job.state().counters.0.is_some());
 }
@@ -585,13 +732,18 @@ fn another_set_up_between_zero_and_span_is_asked_for_first() {
 #[test]
 fn an_indicator_that_takes_kilograms_only_is_not_set_up_to_be_calibrated_in_pounds() {
     let job = Journal::begin();
-    let text = std::fs::read_to_string(concat!(env!("CARGO_MANIFEST_DIR"), "/../../demo/profiles/tamsin-g.toml")).unwrap();
+    let text =
+        std::fs::read_to_string(concat!(env!("CARGO_MANIFEST_DIR"), "/../../demo/profiles/tamsin-g.toml"))
+            .unwrap();
     let profile = ombret_core::keying::read_profile(&text).unwrap();
     let judge = |calibrated_in| {
         let typed = SetupDraft { calibrated_in, ..SetupDraft::new("1900", "0.5", Unit::Lb) };
         let judged = ombret_core::job::judge_setup(&job.state(), &typed.read().unwrap(), 1);
         let found = ombret_core::job::judge_by_profile(judged, &profile).findings;
-        found.into_iter().find(|f| f.check == ombret_core::setup::Check::CalibrationUnit).map(|f| (f.grade.unwrap(), f.says))
+        found
+            .into_iter()
+            .find(|f| f.check == ombret_core::setup::Check::CalibrationUnit)
+            .map(|f| (f.grade.unwrap(), f.says))
     };
     let (grade, says) = judge(None).unwrap();
     assert!(grade == Grade::Refuse && says.contains("in kg only"), "{says}");
@@ -600,9 +752,15 @@ fn an_indicator_that_takes_kilograms_only_is_not_set_up_to_be_calibrated_in_poun
 
 /// A kit for the floor scale: five pieces, one past due, one an object that was weighed.
 fn kit() -> Vec<Piece> {
-    let certificate = |due: &str| json!([{"number": "SL-9", "laboratory": "Skerry Lab", "date": "2026-01-10", "due": due}]);
+    let certificate =
+        |due: &str| json!([{"number": "SL-9", "laboratory": "Skerry Lab", "date": "2026-01-10", "due": due}]);
     let piece = |n: u32, kg: &str, due: &str| json!({"id": Uuid::from_u128(n.into()), "serial": format!("P-{n}"), "nominal": {"value": kg, "unit": "kg"}, "class": "M1", "form": "block", "certificates": certificate(due)});
-    let mut kit: Vec<Piece> = serde_json::from_value(json!([piece(1, "100", "2027-01-10"), piece(2, "500", "2027-01-10"), piece(3, "300", "2026-02-01")])).unwrap();
+    let mut kit: Vec<Piece> = serde_json::from_value(json!([
+        piece(1, "100", "2027-01-10"),
+        piece(2, "500", "2027-01-10"),
+        piece(3, "300", "2026-02-01")
+    ]))
+    .unwrap();
     let weighed = json!({"id": Uuid::from_u128(4), "serial": "STONE", "nominal": {"value": "412.6", "unit": "kg"}, "form": "block", "reference": {"record": "SK-2026-0003", "scale": "Yard scale", "on": "2026-11-20", "u": {"value": "0.12", "unit": "kg"}}});
     kit.push(serde_json::from_value(weighed).unwrap());
     kit
@@ -612,7 +770,13 @@ impl Journal {
     fn with_kit(&mut self, draft: Draft) -> Result<Uuid, Refusal> {
         let live = Err(Silence::not_connected());
         let kit = kit();
-        let around = Around { live: &live, kit: &kit, school: School::Quarter, day: time::macros::date!(2026 - 11 - 24), number: None };
+        let around = Around {
+            live: &live,
+            kit: &kit,
+            school: School::Quarter,
+            day: time::macros::date!(2026 - 11 - 24),
+            number: None,
+        };
         let body = interpret(&self.state(), draft, &around)?;
         decide(&self.entries, &self.state(), &body)?;
         self.push(body);
@@ -622,7 +786,16 @@ impl Journal {
 
 fn made_of(load: &str, shown: &str, pieces: &[u128], overruled: &str) -> Draft {
     let with = pieces.iter().map(|n| Uuid::from_u128(*n)).collect();
-    Draft::Read { stage: ReadStage::Prove, load: load.into(), shown: typed(shown), way: Way::Up, pad: None, with, overruled: overruled.into(), detail: ReadDetail::default() }
+    Draft::Read {
+        stage: ReadStage::Prove,
+        load: load.into(),
+        shown: typed(shown),
+        way: Way::Up,
+        pad: None,
+        with,
+        overruled: overruled.into(),
+        detail: ReadDetail::default(),
+    }
 }
 
 #[test]
@@ -647,10 +820,17 @@ fn a_piece_past_due_proves_nothing_unless_it_is_overruled_with_a_reason_that_sta
     job.set_up();
     job.adjust();
     let refused = job.with_kit(made_of("300", "300", &[3], "")).unwrap_err();
-    assert_eq!((refused.code.to_string(), refused.field.as_deref()), ("unfit_weight".into(), Some("overruled")));
+    assert_eq!(
+        (refused.code.to_string(), refused.field.as_deref()),
+        ("unfit_weight".into(), Some("overruled"))
+    );
     job.with_kit(made_of("300", "300", &[3], "the laboratory has it on Monday")).unwrap();
     let view = job.assessed();
-    assert!(view.proof.readings[0].cautions.iter().any(|c| c.contains("the laboratory has it on Monday")), "{:?}", view.proof.readings[0].cautions);
+    assert!(
+        view.proof.readings[0].cautions.iter().any(|c| c.contains("the laboratory has it on Monday")),
+        "{:?}",
+        view.proof.readings[0].cautions
+    );
     assert!(view.entries.last().unwrap().says.contains("overruled"));
 }
 
@@ -664,7 +844,13 @@ fn an_object_that_was_weighed_adjusts_and_does_not_prove() {
     job.with_kit(Draft::SpanChosen { weight: "412.6".into(), pad: None, with: stone }).unwrap();
     job.ok(Draft::SpanCaptured { counts: typed("178783"), pad: None });
     job.ok(Draft::AdjustmentSaved);
-    job.prove(&[("0", "0", Way::Up), ("100", "100", Way::Up), ("412.6", "412.6", Way::Up), ("700", "700", Way::Up), ("100", "100", Way::Down)]);
+    job.prove(&[
+        ("0", "0", Way::Up),
+        ("100", "100", Way::Up),
+        ("412.6", "412.6", Way::Up),
+        ("700", "700", Way::Up),
+        ("100", "100", Way::Down),
+    ]);
     let view = job.assessed();
     assert_eq!(view.outcome, Outcome::NotProven);
     assert!(view.outcome_says.contains("adjusted, not proven; not for trade"), "{}", view.outcome_says);
@@ -680,18 +866,30 @@ fn a_span_weight_below_the_school_stays_a_caution_on_the_record() {
     job.look_over();
     job.set_up();
     job.ok(Draft::ZeroCaptured { counts: typed("41250"), pad: None });
-    job.with_kit(Draft::SpanChosen { weight: "100".into(), pad: None, with: vec![Uuid::from_u128(1)] }).unwrap();
+    job.with_kit(Draft::SpanChosen { weight: "100".into(), pad: None, with: vec![Uuid::from_u128(1)] })
+        .unwrap();
     job.ok(Draft::SpanCaptured { counts: typed("74583"), pad: None });
     job.ok(Draft::AdjustmentSaved);
-    assert!(job.assessed().reservations.iter().any(|r| r.contains("is below a quarter of Max (217.5 kg)")), "{:?}", job.assessed().reservations);
-    assert_eq!(job.refused(Draft::SchoolChosen { school: School::Tenth, reason: " ".into() }), "reason_needed");
+    assert!(
+        job.assessed().reservations.iter().any(|r| r.contains("is below a quarter of Max (217.5 kg)")),
+        "{:?}",
+        job.assessed().reservations
+    );
+    assert_eq!(
+        job.refused(Draft::SchoolChosen { school: School::Tenth, reason: " ".into() }),
+        "reason_needed"
+    );
     job.ok(Draft::SchoolChosen { school: School::Tenth, reason: "the van is too small for more".into() });
     job.ok(Draft::ZeroCaptured { counts: typed("41250"), pad: None });
     job.with_kit(Draft::SpanChosen { weight: "100".into(), pad: None, with: Vec::new() }).unwrap();
     job.ok(Draft::SpanCaptured { counts: typed("74583"), pad: None });
     job.ok(Draft::AdjustmentSaved);
     let told = job.assessed().reservations;
-    assert!(told.iter().all(|r| !r.contains("is below")) && told.iter().any(|r| r.contains("the van is too small")), "{told:?}");
+    assert!(
+        told.iter().all(|r| !r.contains("is below"))
+            && told.iter().any(|r| r.contains("the van is too small")),
+        "{told:?}"
+    );
 }
 
 fn point(weight: &str, counts: &str) -> Draft {
@@ -715,18 +913,26 @@ fn further_points_show_the_bow_that_one_span_leaves() {
     // Half of it gives 210 counts more than a straight line: 0.63 kg, a little over three divisions.
     job.ok(point("300", "141460"));
     let view = job.assessed().adjust;
-    assert_eq!(view.points.iter().map(|p| p.straight.clone().unwrap()).collect::<Vec<_>>(), ["0 d", "+3.15 d", "0 d"]);
+    assert_eq!(
+        view.points.iter().map(|p| p.straight.clone().unwrap()).collect::<Vec<_>>(),
+        ["0 d", "+3.15 d", "0 d"]
+    );
     assert_eq!(job.refused(point("300", "141000")), "twice");
     assert_eq!(job.refused(point("450", "141000")), "not_rising");
     assert_eq!(job.refused(point("900", "341000")), "above_max");
-    for (weight, counts) in [("100", "74700"), ("200", "108100"), ("400", "174700"), ("500", "208000"), ("800", "307700")] {
+    for (weight, counts) in
+        [("100", "74700"), ("200", "108100"), ("400", "174700"), ("500", "208000"), ("800", "307700")]
+    {
         job.ok(point(weight, counts));
     }
     assert_eq!(job.refused(point("700", "274500")), "too_many");
     job.ok(Draft::AdjustmentSaved);
     let view = job.assessed();
     assert_eq!((view.adjust.how.as_deref(), view.adjust.points.len()), (Some("saved with 8 points"), 8));
-    assert_eq!(view.stages.iter().find(|s| s.stage == Stage::ZeroAndSpan).unwrap().says, "saved with 8 points");
+    assert_eq!(
+        view.stages.iter().find(|s| s.stage == Stage::ZeroAndSpan).unwrap().says,
+        "saved with 8 points"
+    );
 }
 
 #[test]
@@ -755,7 +961,12 @@ fn zero_alone_is_saved_and_proved_without_a_span_weight() {
     let view = job.assessed();
     assert_eq!(view.adjust.how.as_deref(), Some("zero only"));
     assert!(view.proof.lacks.iter().all(|lack| !lack.contains("span")), "{:?}", view.proof.lacks);
-    job.prove(&[("0", "0", Way::Up), ("100", "100", Way::Up), ("435", "435", Way::Up), ("870", "870", Way::Up)]);
+    job.prove(&[
+        ("0", "0", Way::Up),
+        ("100", "100", Way::Up),
+        ("435", "435", Way::Up),
+        ("870", "870", Way::Up),
+    ]);
     assert_eq!(job.assessed().outcome, Outcome::InTolerance);
 }
 
@@ -764,15 +975,29 @@ fn a_correction_factor_is_rounded_to_the_indicators_digits_and_proved_at_a_secon
     let mut job = Journal::begin();
     job.look_over();
     job.set_up();
-    let factor = |load: &str, shown: &str, decimals| Draft::FactorSet { factor: "1,0250".into(), load: load.into(), shown: shown.into(), shown_zero: String::new(), decimals, with: Vec::new() };
+    let factor = |load: &str, shown: &str, decimals| Draft::FactorSet {
+        factor: "1,0250".into(),
+        load: load.into(),
+        shown: shown.into(),
+        shown_zero: String::new(),
+        decimals,
+        with: Vec::new(),
+    };
     assert_eq!(job.refused(factor("300", "0", 4)), "reversed_or_dead");
     assert_eq!(job.refused(factor("900", "900", 4)), "above_max");
     job.ok(factor("300", "301.2", 4));
     let view = job.assessed();
     assert_eq!(view.adjust.how.as_deref(), Some("factor 1.025 → 1.0209"));
-    assert!(view.entries.last().unwrap().says.contains("1.025 → 1.0209"), "{}", view.entries.last().unwrap().says);
+    assert!(
+        view.entries.last().unwrap().says.contains("1.025 → 1.0209"),
+        "{}",
+        view.entries.last().unwrap().says
+    );
     job.prove(&[("0", "0", Way::Up), ("300", "300", Way::Up)]);
-    assert!(job.assessed().proof.lacks.iter().any(|lack| lack.contains("more load")), "a second load proves it");
+    assert!(
+        job.assessed().proof.lacks.iter().any(|lack| lack.contains("more load")),
+        "a second load proves it"
+    );
 }
 
 #[test]
@@ -780,7 +1005,13 @@ fn an_internal_weight_is_matched_and_its_change_stays_on_the_record() {
     let mut job = Journal::begin();
     job.look_over();
     job.set_up();
-    let matched = Draft::InternalMatched { internal: "149.9987".into(), load: "200".into(), shown: "200.2".into(), shown_zero: "0.0".into(), with: Vec::new() };
+    let matched = Draft::InternalMatched {
+        internal: "149.9987".into(),
+        load: "200".into(),
+        shown: "200.2".into(),
+        shown_zero: "0.0".into(),
+        with: Vec::new(),
+    };
     job.ok(matched);
     let how = job.assessed().adjust.how.unwrap();
     assert!(how.starts_with("internal weight 149.9987 kg → 149.848"), "{how}");
@@ -790,7 +1021,17 @@ fn an_internal_weight_is_matched_and_its_change_stays_on_the_record() {
 fn nothing_else_is_adjusted_while_zero_is_captured_and_not_saved() {
     let mut job = spanned();
     assert_eq!(job.refused(Draft::ZeroSaved), "span_begun");
-    assert_eq!(job.refused(Draft::FactorSet { factor: "1".into(), load: "300".into(), shown: "300".into(), shown_zero: String::new(), decimals: 4, with: Vec::new() }), "adjusting");
+    assert_eq!(
+        job.refused(Draft::FactorSet {
+            factor: "1".into(),
+            load: "300".into(),
+            shown: "300".into(),
+            shown_zero: String::new(),
+            decimals: 4,
+            with: Vec::new()
+        }),
+        "adjusting"
+    );
 }
 
 /// A job that is adjusted and proved by its loads.
@@ -799,23 +1040,46 @@ fn proved() -> Journal {
     job.look_over();
     job.set_up();
     job.adjust();
-    job.prove(&[("0", "0", Way::Up), ("100", "100", Way::Up), ("435", "435", Way::Up), ("600", "600", Way::Up), ("870", "870.2", Way::Up), ("435", "435", Way::Down), ("0", "0", Way::Down)]);
+    job.prove(&[
+        ("0", "0", Way::Up),
+        ("100", "100", Way::Up),
+        ("435", "435", Way::Up),
+        ("600", "600", Way::Up),
+        ("870", "870.2", Way::Up),
+        ("435", "435", Way::Down),
+        ("0", "0", Way::Down),
+    ]);
     job
 }
 
 /// A reading for the corners or once more.
 fn other(purpose: Purpose, spot: Option<u8>, load: &str, shown: &str, added: &str) -> Draft {
-    Draft::Read { stage: ReadStage::Prove, load: load.into(), shown: typed(shown), way: Way::Up, pad: None, with: Vec::new(), overruled: String::new(), detail: ReadDetail { purpose, spot, added: added.into(), ..ReadDetail::default() } }
+    Draft::Read {
+        stage: ReadStage::Prove,
+        load: load.into(),
+        shown: typed(shown),
+        way: Way::Up,
+        pad: None,
+        with: Vec::new(),
+        overruled: String::new(),
+        detail: ReadDetail { purpose, spot, added: added.into(), ..ReadDetail::default() },
+    }
 }
 
 #[test]
 fn corners_repeats_discrimination_and_zero_are_judged_beside_the_loads_and_refused_at_their_fields() {
     let mut job = proved();
-    let test = |job: &Journal, kind: TestKind| job.assessed().proof.tests.into_iter().find(|t| t.test == kind).unwrap();
+    let test = |job: &Journal, kind: TestKind| {
+        job.assessed().proof.tests.into_iter().find(|t| t.test == kind).unwrap()
+    };
     let corners = test(&job, TestKind::Corners);
     assert!(corners.asked && corners.within.is_none());
     assert_eq!((corners.load.clone().unwrap().to_string().as_str(), corners.wanted), ("290 kg", 5));
-    assert!(job.assessed().reservations.iter().any(|r| r.contains("not done: corners")), "{:?}", job.assessed().reservations);
+    assert!(
+        job.assessed().reservations.iter().any(|r| r.contains("not done: corners")),
+        "{:?}",
+        job.assessed().reservations
+    );
     for (draft, code) in [
         (other(Purpose::Corner, None, "290", "290", ""), "no_spot"),
         (other(Purpose::Corner, Some(9), "290", "290", ""), "unknown_spot"),
@@ -824,7 +1088,16 @@ fn corners_repeats_discrimination_and_zero_are_judged_beside_the_loads_and_refus
         (other(Purpose::Load, None, "290", "290", "0.3"), "not_changeover"),
         (other(Purpose::Load, None, "290", "290", "-0.1"), "not_changeover"),
         (other(Purpose::Load, None, "290", "290", "a tenth"), "not_a_mass"),
-        (Draft::Discriminated { stage: ReadStage::Prove, load: "435".into(), before: "435".into(), after: "4350".into(), pad: None }, "beyond_display"),
+        (
+            Draft::Discriminated {
+                stage: ReadStage::Prove,
+                load: "435".into(),
+                before: "435".into(),
+                after: "4350".into(),
+                pad: None,
+            },
+            "beyond_display",
+        ),
         (Draft::DecisionChosen { rule: DecisionRule::Guarded, reason: " ".into() }, "reason_needed"),
     ] {
         assert_eq!(job.refused(draft), code);
@@ -842,13 +1115,25 @@ fn corners_repeats_discrimination_and_zero_are_judged_beside_the_loads_and_refus
     job.ok(other(Purpose::Repeat, None, "696", "696.2", ""));
     job.ok(other(Purpose::Repeat, None, "696", "696", ""));
     assert_eq!(test(&job, TestKind::Repeats).within, Some(true));
-    job.ok(Draft::Discriminated { stage: ReadStage::Prove, load: "435".into(), before: "435".into(), after: "435.2".into(), pad: None });
+    job.ok(Draft::Discriminated {
+        stage: ReadStage::Prove,
+        load: "435".into(),
+        before: "435".into(),
+        after: "435.2".into(),
+        pad: None,
+    });
     assert_eq!(test(&job, TestKind::Discrimination).within, Some(true));
     assert_eq!(test(&job, TestKind::ZeroReturn).within, Some(true));
     assert_eq!(job.assessed().outcome, Outcome::InTolerance);
     assert!(!job.assessed().reservations.iter().any(|r| r.contains("not done")));
     // One that does not move at 1.4 d fails the check, whatever the loads say.
-    job.ok(Draft::Discriminated { stage: ReadStage::Prove, load: "870".into(), before: "870".into(), after: "870".into(), pad: None });
+    job.ok(Draft::Discriminated {
+        stage: ReadStage::Prove,
+        load: "870".into(),
+        before: "870".into(),
+        after: "870".into(),
+        pad: None,
+    });
     assert_eq!(job.assessed().outcome, Outcome::OutOfTolerance);
 }
 
@@ -859,9 +1144,21 @@ fn a_point_of_change_is_judged_before_rounding_and_corrected_for_zero() {
     job.ok(other(Purpose::Load, None, "600", "600", "0.16"));
     let reading = job.assessed().proof.readings.pop().unwrap();
     // E = 0.1 − 0.16 = −0.06; E_0 = 0.1 − 0.06 = +0.04; E_c = −0.10.
-    assert_eq!((reading.error_text.as_str(), reading.corrected_text.as_deref()), ("-0.060 kg", Some("-0.100 kg")));
+    assert_eq!(
+        (reading.error_text.as_str(), reading.corrected_text.as_deref()),
+        ("-0.060 kg", Some("-0.100 kg"))
+    );
     // Its uncertainty rests on the small weights' step, not on the division.
-    let plain = job.assessed().proof.readings.iter().find(|r| r.load.to_string() == "600 kg").unwrap().budget.clone().unwrap();
+    let plain = job
+        .assessed()
+        .proof
+        .readings
+        .iter()
+        .find(|r| r.load.to_string() == "600 kg")
+        .unwrap()
+        .budget
+        .clone()
+        .unwrap();
     assert!(reading.budget.unwrap().expanded_d < plain.expanded_d / 2.0);
 }
 
@@ -888,7 +1185,8 @@ fn the_diagnosis_of_a_job_says_sound_or_names_the_cause_and_what_each_choice_wou
     for (load, shown) in [("0", "0"), ("200", "200.4"), ("435", "435.8"), ("870", "871.6")] {
         job.ok(read(ReadStage::AsFound, load, shown, Way::Up));
     }
-    let told = diagnose_job(&job.state(), &job.assessed(), Phase::AsFound, 1, &[], &Priors::default()).unwrap();
+    let told =
+        diagnose_job(&job.state(), &job.assessed(), Phase::AsFound, 1, &[], &Priors::default()).unwrap();
     assert_eq!((told.ranked[0].cause, told.told, told.ranked[0].act), (Cause::SpanDrift, true, Deed::Span));
     assert!(!told.ranked[0].why.is_empty());
     let outlook = choices(&job.assessed().as_found, 1, true).unwrap();
@@ -918,15 +1216,34 @@ fn a_reading_in_another_unit_is_asked_about_and_the_same_load_twice_is_said() {
 
 #[test]
 fn a_rule_of_the_house_asks_for_its_own_tests() {
-    let house = |tests: Value| sheet(json!({"tolerance": {"scheme": "house", "house": {"divisions": "2", "pick": "largest"}}, "house_tests": tests}));
+    let house = |tests: Value| {
+        sheet(
+            json!({"tolerance": {"scheme": "house", "house": {"divisions": "2", "pick": "largest"}}, "house_tests": tests}),
+        )
+    };
     let asked = |sheet: ScaleSheet| {
         let state = JobState::expected(sheet.clone(), None);
         let by = Signer { id: Uuid::nil(), name: "Ebba Lund".into() };
-        let first = Entry { id: Uuid::from_u128(9), seq: 1, at: OffsetDateTime::UNIX_EPOCH, by, body: Body::Started { sheet: Box::new(sheet), before: None } };
-        assess(&[first], &state).proof.tests.into_iter().filter(|t| t.asked).map(|t| (t.test, t.wanted)).collect::<Vec<_>>()
+        let first = Entry {
+            id: Uuid::from_u128(9),
+            seq: 1,
+            at: OffsetDateTime::UNIX_EPOCH,
+            by,
+            body: Body::Started { sheet: Box::new(sheet), before: None },
+        };
+        assess(&[first], &state)
+            .proof
+            .tests
+            .into_iter()
+            .filter(|t| t.asked)
+            .map(|t| (t.test, t.wanted))
+            .collect::<Vec<_>>()
     };
     assert_eq!(asked(house(Value::Null)), [(TestKind::Corners, 5)]);
-    assert_eq!(asked(house(json!({"repeats": 8, "zero_return": true}))), [(TestKind::Repeats, 8), (TestKind::ZeroReturn, 1)]);
+    assert_eq!(
+        asked(house(json!({"repeats": 8, "zero_return": true}))),
+        [(TestKind::Repeats, 8), (TestKind::ZeroReturn, 1)]
+    );
     let mut form = house(Value::Null);
     form.house_tests = Some(serde_json::from_value(json!({"repeats": 1})).unwrap());
     assert_eq!(form.check().unwrap_err().field.as_deref(), Some("repeats"));

@@ -3,8 +3,9 @@
 
 use ombret_core::diagnosis::{Cause, Deed, Facts, Priors, Seen, choices, diagnose, soak, table};
 use ombret_core::job::{
-    Around, Assessment, Body, CheckFinding, Draft, Entry, Outcome, Purpose, ReadDetail, ReadStage, ScaleKind, SetupDraft, SheetForm, Signer, Silence, Source, TestKind, TestView, Way, assess, checklist,
-    decide, fold, interpret,
+    Around, Assessment, Body, CheckFinding, Draft, Entry, Outcome, Purpose, ReadDetail, ReadStage, ScaleKind,
+    SetupDraft, SheetForm, Signer, Silence, Source, TestKind, TestView, Way, assess, checklist, decide, fold,
+    interpret,
 };
 use ombret_core::proof::DecisionRule;
 use ombret_core::quantity::{Mass, Unit, parse_mass};
@@ -26,7 +27,15 @@ const N: f64 = 3000.0;
 const CORNERS: [(f64, f64); 4] = [(0.0, 0.0), (1.0, 0.0), (1.0, 1.0), (0.0, 1.0)];
 
 fn facts() -> Facts {
-    Facts { n: N, mpe_max: 3.0, cells: CORNERS.to_vec(), span: Some(1500.0), pieces: Vec::new(), u_span: None, too_fine: false }
+    Facts {
+        n: N,
+        mpe_max: 3.0,
+        cells: CORNERS.to_vec(),
+        span: Some(1500.0),
+        pieces: Vec::new(),
+        u_span: None,
+        too_fine: false,
+    }
 }
 
 /// A check up and down with these errors, in divisions, in the order of its loads.
@@ -38,7 +47,16 @@ fn check(errors: impl Fn(f64, bool) -> f64) -> Vec<Seen> {
         .zip(up.into_iter().chain(down))
         .map(|(order, (load, down))| {
             soaked = soak(soaked, load, 40.0);
-            Seen { entry: Uuid::from_u128(u128::from(order)), load, shown: (load + errors(load, down)).round(), down, spot: None, fine: false, order: f64::from(order), soaked }
+            Seen {
+                entry: Uuid::from_u128(u128::from(order)),
+                load,
+                shown: (load + errors(load, down)).round(),
+                down,
+                spot: None,
+                fine: false,
+                order: f64::from(order),
+                soaked,
+            }
         })
         .collect()
 }
@@ -176,7 +194,11 @@ impl Work {
         let mut work = Self { entries: Vec::new() };
         work.push(Body::Started { sheet: Box::new(sheet), before: None });
         for item in checklist(ScaleKind::Floor) {
-            work.ok(Draft::LookedOver { item: item.id.clone(), finding: CheckFinding::Ok, note: String::new() });
+            work.ok(Draft::LookedOver {
+                item: item.id.clone(),
+                finding: CheckFinding::Ok,
+                note: String::new(),
+            });
         }
         work
     }
@@ -201,7 +223,13 @@ impl Work {
     fn push(&mut self, body: Body) {
         let seq = u32::try_from(self.entries.len()).unwrap() + 1;
         let by = Signer { id: Uuid::nil(), name: "Ebba Lund".into() };
-        self.entries.push(Entry { id: Uuid::from_u128(100 + u128::from(seq)), seq, at: OffsetDateTime::UNIX_EPOCH + Duration::seconds(40 * i64::from(seq)), by, body });
+        self.entries.push(Entry {
+            id: Uuid::from_u128(100 + u128::from(seq)),
+            seq,
+            at: OffsetDateTime::UNIX_EPOCH + Duration::seconds(40 * i64::from(seq)),
+            by,
+            body,
+        });
     }
 
     fn draft(&mut self, draft: Draft) -> Result<(), ombret_core::Refusal> {
@@ -230,17 +258,38 @@ fn typed(text: &str) -> Source {
 }
 
 fn read(stage: ReadStage, load: &str, shown: &str, pad: u8, detail: ReadDetail) -> Draft {
-    Draft::Read { stage, load: load.into(), shown: typed(shown), way: Way::Up, pad: Some(pad), with: Vec::new(), overruled: String::new(), detail }
+    Draft::Read {
+        stage,
+        load: load.into(),
+        shown: typed(shown),
+        way: Way::Up,
+        pad: Some(pad),
+        with: Vec::new(),
+        overruled: String::new(),
+        detail,
+    }
 }
 
 fn corner(spot: u8, d: i32, pad: u8) -> Draft {
     let shown = format!("{:.1}", 290.0 + 0.2 * f64::from(d));
-    read(ReadStage::Prove, "290", &shown, pad, ReadDetail { purpose: Purpose::Corner, spot: Some(spot), ..ReadDetail::default() })
+    read(
+        ReadStage::Prove,
+        "290",
+        &shown,
+        pad,
+        ReadDetail { purpose: Purpose::Corner, spot: Some(spot), ..ReadDetail::default() },
+    )
 }
 
 fn repeat(d: i32, pad: u8) -> Draft {
     let shown = format!("{:.1}", 696.0 + 0.2 * f64::from(d));
-    read(ReadStage::Prove, "696", &shown, pad, ReadDetail { purpose: Purpose::Repeat, ..ReadDetail::default() })
+    read(
+        ReadStage::Prove,
+        "696",
+        &shown,
+        pad,
+        ReadDetail { purpose: Purpose::Repeat, ..ReadDetail::default() },
+    )
 }
 
 proptest! {
@@ -331,14 +380,22 @@ fn each_pad_has_its_own_tests_and_its_own_uncertainty_and_together_is_another_re
         work.ok(repeat(d, pad));
     }
     assert_eq!((work.test(TestKind::Repeats, 1).done, work.test(TestKind::Repeats, 2).done), (3, 3));
-    assert!(work.test(TestKind::Repeats, 1).says.contains("s = 0.00 d") && !work.test(TestKind::Repeats, 2).says.contains("s = 0.00 d"));
+    assert!(
+        work.test(TestKind::Repeats, 1).says.contains("s = 0.00 d")
+            && !work.test(TestKind::Repeats, 2).says.contains("s = 0.00 d")
+    );
     for pad in [1, 2] {
         work.ok(read(ReadStage::Prove, "435", "435", pad, ReadDetail::default()));
     }
-    let of = |work: &Work, pad: u8| work.told().proof.readings.iter().rfind(|r| r.pad == pad).unwrap().budget.clone().unwrap().expanded_d;
+    let of = |work: &Work, pad: u8| {
+        work.told().proof.readings.iter().rfind(|r| r.pad == pad).unwrap().budget.clone().unwrap().expanded_d
+    };
     assert!(of(&work, 1) < of(&work, 2), "what one pad scatters is not the other's");
     // On both together more than one can carry; on one it is refused.
-    assert_eq!(work.draft(read(ReadStage::Prove, "1200", "1200", 1, ReadDetail::default())).unwrap_err().code, "above_max");
+    assert_eq!(
+        work.draft(read(ReadStage::Prove, "1200", "1200", 1, ReadDetail::default())).unwrap_err().code,
+        "above_max"
+    );
     work.ok(read(ReadStage::Prove, "1200", "1200.2", 0, ReadDetail::default()));
     assert!(work.told().proof.wanted.iter().find(|w| w.pad == 0).unwrap().done);
     // Adjusting one of them again takes what rested on both away.
@@ -356,18 +413,38 @@ fn a_test_that_failed_as_found_counts_where_the_scale_is_left_alone() {
     for (load, shown) in [("0", "0"), ("200", "200"), ("435", "435"), ("870", "870")] {
         work.ok(read(ReadStage::AsFound, load, shown, 1, ReadDetail::default()));
     }
-    work.ok(Draft::Discriminated { stage: ReadStage::AsFound, load: "435".into(), before: "435".into(), after: "435".into(), pad: None });
+    work.ok(Draft::Discriminated {
+        stage: ReadStage::AsFound,
+        load: "435".into(),
+        before: "435".into(),
+        after: "435".into(),
+        pad: None,
+    });
     assert_eq!(work.told().as_found.outcome, Outcome::OutOfTolerance);
     work.ok(Draft::LeftAlone { reason: "the loads are right".into() });
     assert_eq!(work.told().outcome, Outcome::OutOfTolerance);
-    work.ok(Draft::Discriminated { stage: ReadStage::Prove, load: "435".into(), before: "435".into(), after: "435.2".into(), pad: None });
+    work.ok(Draft::Discriminated {
+        stage: ReadStage::Prove,
+        load: "435".into(),
+        before: "435".into(),
+        after: "435.2".into(),
+        pad: None,
+    });
     assert_eq!(work.told().outcome, Outcome::InTolerance, "done again as left, that is what counts");
 }
 
 #[test]
 fn a_load_by_substitution_is_refused_where_it_makes_no_sense_and_says_what_the_book_asks() {
     let mut work = Work::adjusted(json!({"tolerance": {"scheme": "hb44_maintenance", "class": "III"}}));
-    let by = |load: &str, rounds: &str| read(ReadStage::Prove, load, load, 1, ReadDetail { substituted: rounds.into(), ..ReadDetail::default() });
+    let by = |load: &str, rounds: &str| {
+        read(
+            ReadStage::Prove,
+            load,
+            load,
+            1,
+            ReadDetail { substituted: rounds.into(), ..ReadDetail::default() },
+        )
+    };
     assert_eq!(work.draft(by("800", "many")).unwrap_err().field.as_deref(), Some("substituted"));
     assert_eq!(work.draft(by("800", "40")).unwrap_err().code, "too_many_rounds");
     assert_eq!(work.draft(by("0", "2")).unwrap_err().code, "other_sum");

@@ -6,17 +6,29 @@ use std::collections::BTreeMap;
 use std::path::Path;
 
 use ombret_core::keying::{
-    Act, CAPTURED, Circumstances, KeyPhase, KeyingPlan, KeyingSheet, Machine, Meaning, PadPlan, Profile, RangeMode, Values, keying_sheet, look_up,
-    read_profile,
+    Act, CAPTURED, Circumstances, KeyPhase, KeyingPlan, KeyingSheet, Machine, Meaning, PadPlan, Profile,
+    RangeMode, Values, keying_sheet, look_up, read_profile,
 };
 use ombret_core::quantity::{Decimal, Mass, Unit};
 use proptest::prelude::*;
 
 fn demo(name: &str) -> String {
-    std::fs::read_to_string(Path::new(env!("CARGO_MANIFEST_DIR")).join(format!("../../demo/profiles/{name}.toml"))).unwrap()
+    std::fs::read_to_string(
+        Path::new(env!("CARGO_MANIFEST_DIR")).join(format!("../../demo/profiles/{name}.toml")),
+    )
+    .unwrap()
 }
 
-const NAMES: [&str; 8] = ["korrin-p4", "sollen-k2", "brant-duo", "aurel-vista", "tamsin-g", "halvard-quad", "perrow-hand", "ostrand-loop"];
+const NAMES: [&str; 8] = [
+    "korrin-p4",
+    "sollen-k2",
+    "brant-duo",
+    "aurel-vista",
+    "tamsin-g",
+    "halvard-quad",
+    "perrow-hand",
+    "ostrand-loop",
+];
 
 fn profile(name: &str) -> Profile {
     read_profile(&demo(name)).unwrap_or_else(|problems| panic!("{name}: {problems:?}"))
@@ -28,7 +40,16 @@ fn dec(text: &str) -> Decimal {
 
 fn plan(unit: Unit, max: &str, d: &str, weights: &[&str]) -> KeyingPlan {
     let weights = weights.iter().map(|w| Mass::new(dec(w), unit)).collect();
-    KeyingPlan { unit, max: dec(max), d: dec(d), mode: RangeMode::Single, fine: None, gravity: None, factor: None, pads: vec![PadPlan { weights }] }
+    KeyingPlan {
+        unit,
+        max: dec(max),
+        d: dec(d),
+        mode: RangeMode::Single,
+        fine: None,
+        gravity: None,
+        factor: None,
+        pads: vec![PadPlan { weights }],
+    }
 }
 
 /// The values that the plan asks for, slot by slot, straight from the profile's coding.
@@ -59,10 +80,15 @@ fn held(profile: &Profile, seed: &[u8]) -> Values {
     let mut dice = seed.iter().cycle().copied();
     let mut values = profile.untouched();
     for (slot, text) in &mut values {
-        let Some(p) = profile.parameters.iter().find(|p| p.meaning == slot.meaning && p.point == slot.point) else { continue };
+        let Some(p) = profile.parameters.iter().find(|p| p.meaning == slot.meaning && p.point == slot.point)
+        else {
+            continue;
+        };
         let roll = usize::from(dice.next().unwrap_or(0));
         *text = match p.options.get(roll % p.options.len().max(1)) {
-            Some(option) if p.typed => format!("{:0>width$}", option.shows, width = usize::from(p.digits.unwrap_or(1))),
+            Some(option) if p.typed => {
+                format!("{:0>width$}", option.shows, width = usize::from(p.digits.unwrap_or(1)))
+            }
             Some(option) => option.shows.clone(),
             None if p.with_point || p.least.is_some() || p.most.is_some() => text.clone(),
             None => text.chars().map(|_| char::from(b'0' + dice.next().unwrap_or(0) % 10)).collect(),
@@ -75,14 +101,41 @@ fn held(profile: &Profile, seed: &[u8]) -> Values {
 fn possible(name: &str, a: u32, b: u32, c: u32) -> KeyingPlan {
     let pick = |list: &[&str], roll: u32| list[usize::try_from(roll).unwrap() % list.len()].to_owned();
     let times = |d: &str, n: u32| (&dec(d) * &Decimal::from(n)).to_string();
-    let share = |max: &str, d: &str, roll: u32| times(d, dec(max).quotient(&dec(d)).unwrap().to_u64().unwrap().try_into().map_or(1, |n: u32| n / 4 + roll % (n / 2)));
+    let share = |max: &str, d: &str, roll: u32| {
+        times(
+            d,
+            dec(max)
+                .quotient(&dec(d))
+                .unwrap()
+                .to_u64()
+                .unwrap()
+                .try_into()
+                .map_or(1, |n: u32| n / 4 + roll % (n / 2)),
+        )
+    };
     let (unit, d, n): (Unit, String, u32) = match name {
-        "korrin-p4" => ([Unit::G, Unit::Kg, Unit::T, Unit::Lb][(a % 4) as usize], pick(&["0.001", "0.02", "0.5", "2", "50"], b), 100 + c % 900),
-        "sollen-k2" => ([Unit::G, Unit::Kg, Unit::Lb, Unit::Oz][(a % 4) as usize], pick(&["0.001", "0.02", "0.5", "2", "50"], b), 100 + c % 900),
-        "brant-duo" => ([Unit::Kg, Unit::Lb][(a % 2) as usize], pick(&["0.001", "0.002", "0.005", "0.01", "0.02", "0.1"], b), 100 + c % 300),
-        "aurel-vista" => ([Unit::Kg, Unit::T, Unit::Lb][(a % 3) as usize], pick(&["0.01", "0.5", "5"], b), 100 + c % 900),
+        "korrin-p4" => (
+            [Unit::G, Unit::Kg, Unit::T, Unit::Lb][(a % 4) as usize],
+            pick(&["0.001", "0.02", "0.5", "2", "50"], b),
+            100 + c % 900,
+        ),
+        "sollen-k2" => (
+            [Unit::G, Unit::Kg, Unit::Lb, Unit::Oz][(a % 4) as usize],
+            pick(&["0.001", "0.02", "0.5", "2", "50"], b),
+            100 + c % 900,
+        ),
+        "brant-duo" => (
+            [Unit::Kg, Unit::Lb][(a % 2) as usize],
+            pick(&["0.001", "0.002", "0.005", "0.01", "0.02", "0.1"], b),
+            100 + c % 300,
+        ),
+        "aurel-vista" => {
+            ([Unit::Kg, Unit::T, Unit::Lb][(a % 3) as usize], pick(&["0.01", "0.5", "5"], b), 100 + c % 900)
+        }
         "tamsin-g" => ([Unit::Kg, Unit::T][(a % 2) as usize], pick(&["0.1", "0.2", "0.5"], b), 100 + c % 900),
-        "halvard-quad" => ([Unit::Kg, Unit::Lb][(a % 2) as usize], pick(&["1", "2", "5", "10"], b), 100 + c % 900),
+        "halvard-quad" => {
+            ([Unit::Kg, Unit::Lb][(a % 2) as usize], pick(&["1", "2", "5", "10"], b), 100 + c % 900)
+        }
         "perrow-hand" => (Unit::G, "0.1".into(), 8000),
         _ => (Unit::Kg, pick(&["0.01", "0.2", "5"], b), 100 + c % 900),
     };
@@ -105,7 +158,9 @@ fn possible(name: &str, a: u32, b: u32, c: u32) -> KeyingPlan {
             made.pads = vec![pad; (b % 4 + 1) as usize];
         }
         // Its field for weights ends below a hundred tonnes.
-        "tamsin-g" if unit == Unit::T => made.pads[0].weights = vec![Mass::new(made.max.clone().min(dec("99")), Unit::T)],
+        "tamsin-g" if unit == Unit::T => {
+            made.pads[0].weights = vec![Mass::new(made.max.clone().min(dec("99")), Unit::T)]
+        }
         "korrin-p4" | "aurel-vista" if b % 2 == 0 => made.gravity = Some(dec("9.81734")),
         "ostrand-loop" => {
             made.pads[0].weights.clear();
@@ -215,23 +270,44 @@ fn spoiled(name: &str, line: &str, by: &str) -> Vec<(usize, String)> {
     let at = text.find(line).map(|byte| text[..byte].matches('\n').count() + 1).unwrap();
     let text = text.replacen(line, by, 1);
     let problems = read_profile(&text).unwrap_err();
-    assert!(problems.iter().any(|p| p.line.abs_diff(at) <= by.matches("\n").count() + 4), "{by}: expected near line {at}: {problems:?}");
+    assert!(
+        problems.iter().any(|p| p.line.abs_diff(at) <= by.matches("\n").count() + 4),
+        "{by}: expected near line {at}: {problems:?}"
+    );
     problems.into_iter().map(|p| (p.line, p.says)).collect()
 }
 
 #[test]
 fn what_is_wrong_with_a_profile_is_told_with_its_line() {
-    let said = |problems: Vec<(usize, String)>, text: &str| assert!(problems.iter().any(|(_, says)| says.contains(text)), "{text}: {problems:?}");
+    let said = |problems: Vec<(usize, String)>, text: &str| {
+        assert!(problems.iter().any(|(_, says)| says.contains(text)), "{text}: {problems:?}")
+    };
     said(spoiled("korrin-p4", "meaning = \"max\"", "meaning = \"tare\""), "unknown variant");
     said(spoiled("sollen-k2", "code = \"12\"", "code = \"11\""), "given to “Unit” already");
     said(spoiled("tamsin-g", "digits = 5\nleast", "digits = 3\nleast"), "3 digits cannot hold 10000");
-    said(spoiled("aurel-vista", "label = \"Scale\"", "label = \"Scale\"\ninside = \"figures\""), "lies in itself");
-    said(spoiled("korrin-p4", "text = \"SHAKES\"\nmeaning = \"motion\"", "text = \"SHAKES\""), "missing field `meaning`");
-    said(spoiled("aurel-vista", "says = \"The adjustment is taken and not kept yet.\"", "says = \"\""), "say what");
+    said(
+        spoiled("aurel-vista", "label = \"Scale\"", "label = \"Scale\"\ninside = \"figures\""),
+        "lies in itself",
+    );
+    said(
+        spoiled("korrin-p4", "text = \"SHAKES\"\nmeaning = \"motion\"", "text = \"SHAKES\""),
+        "missing field `meaning`",
+    );
+    said(
+        spoiled("aurel-vista", "says = \"The adjustment is taken and not kept yet.\"", "says = \"\""),
+        "say what",
+    );
     said(spoiled("korrin-p4", "up = \"up\"", "up = \"upp\""), "there is no key “upp”");
     said(spoiled("brant-duo", "right = \"shift\"", ""), "not every digit can be reached");
     said(spoiled("korrin-p4", "way_in]]\nact = \"switch\"", "way_in]]\nact = \"knock\""), "unknown variant");
-    said(spoiled("halvard-quad", "inside = \"setting\"\noptions = [{ is = \"kg\"", "inside = \"cellar\"\noptions = [{ is = \"kg\""), "no group “cellar”");
+    said(
+        spoiled(
+            "halvard-quad",
+            "inside = \"setting\"\noptions = [{ is = \"kg\"",
+            "inside = \"cellar\"\noptions = [{ is = \"kg\"",
+        ),
+        "no group “cellar”",
+    );
     said(spoiled("sollen-k2", "with_point = true\nleast", "with_point = 7\nleast"), "invalid type");
     let long = format!("{}\n# {}", demo("korrin-p4"), "x".repeat(70_000));
     assert!(read_profile(&long).unwrap_err()[0].says.contains("at most 65536 bytes"));
@@ -264,7 +340,10 @@ fn a_jump_is_taken_where_it_is_shorter_and_the_plug_throws_away_what_is_not_kept
     let plan = plan(Unit::Kg, "34", "0.02", &["30"]);
     let sheet = keying_sheet(&profile, &plan, &profile.untouched()).unwrap();
     let zero = sheet.steps.iter().find(|s| s.phase == KeyPhase::Zero).unwrap();
-    assert_eq!(zero.moves[0].presses.iter().map(|p| p.cap.as_str()).collect::<Vec<_>>(), ["№", "2", "1", "✓"]);
+    assert_eq!(
+        zero.moves[0].presses.iter().map(|p| p.cap.as_str()).collect::<Vec<_>>(),
+        ["№", "2", "1", "✓"]
+    );
     let mut machine = Machine::new(&profile, profile.untouched());
     let before_save = sheet.steps.iter().filter(|s| s.phase != KeyPhase::Save);
     before_save.for_each(|step| step.acts.iter().for_each(|act| machine.act(act)));
@@ -282,7 +361,12 @@ fn kg_only_weights_on_a_pound_scale_are_asked_for_in_kg() {
     let mut fits = pounds;
     fits.pads[0].weights = vec![Mass::new(dec("200"), Unit::Kg)];
     let sheet = keying_sheet(&profile, &fits, &profile.untouched()).unwrap();
-    assert!(sheet.steps.iter().any(|s| s.title == "Span weight 200 kg" && s.moves.iter().any(|m| m.then == "002000")));
+    assert!(
+        sheet
+            .steps
+            .iter()
+            .any(|s| s.title == "Span weight 200 kg" && s.moves.iter().any(|m| m.then == "002000"))
+    );
     fits.pads[0].weights = vec![Mass::new(dec("40"), Unit::Kg)];
     let cannot = keying_sheet(&profile, &fits, &profile.untouched()).unwrap_err();
     assert!(cannot[0].says.contains("wants 10 % of Max"), "{cannot:?}");
@@ -293,7 +377,10 @@ fn messages_are_looked_up_and_the_likely_ones_come_first() {
     let profile = profile("korrin-p4");
     let light = Circumstances { weight_share: Some(0.04), ..Circumstances::default() };
     let all = look_up(&profile, "", &light);
-    assert_eq!((all[0].text.as_str(), all[0].because.as_deref()), ("LIGHT", Some("the span weight is only 4 % of Max")));
+    assert_eq!(
+        (all[0].text.as_str(), all[0].because.as_deref()),
+        ("LIGHT", Some("the span weight is only 4 % of Max"))
+    );
     assert_eq!(all.len(), profile.messages.len());
     let moving = look_up(&profile, "", &Circumstances { moving: true, ..Circumstances::default() });
     assert!(moving[..2].iter().any(|m| m.text == "SHAKES"));
@@ -301,8 +388,10 @@ fn messages_are_looked_up_and_the_likely_ones_come_first() {
     assert!(look_up(&profile, "nothing of the sort", &light).is_empty());
     // Every message says what it means and what to do.
     for name in NAMES {
-        let told: BTreeMap<String, (String, String)> =
-            look_up(&self::profile(name), "", &light).into_iter().map(|m| (m.text, (m.says, m.then))).collect();
+        let told: BTreeMap<String, (String, String)> = look_up(&self::profile(name), "", &light)
+            .into_iter()
+            .map(|m| (m.text, (m.says, m.then)))
+            .collect();
         assert!(told.values().all(|(says, then)| !says.is_empty() && !then.is_empty()), "{name}: {told:?}");
     }
 }

@@ -316,10 +316,26 @@ fn each_refusal_of_a_set_up_has_its_own_reason() {
         ("R2", json!({"op": "division", "d": "3"}), "not_in_series"),
         ("R2", json!({"op": "n", "max": mass("75.3", "kg"), "d": mass("0.2", "kg")}), "n_not_whole"),
         ("R2", json!({"op": "digits", "weight": mass(0, "kg"), "decimals": 2, "width": 6}), "not_positive"),
-        ("R2", json!({"op": "digits", "weight": mass("1000000", "kg"), "decimals": 0, "width": 6}), "too_wide"),
-        ("R3a", json!({"scheme": "r76", "class": "IIII", "e": mass(1, "g"), "max": mass(500, "g")}), "no_row"),
-        ("R4", json!({"scheme": "r76_initial", "class": "III L", "e": mass(1, "kg"), "load": mass(1, "kg")}), "no_such_class"),
-        ("R11", json!({"op": "two_point", "weight": mass(1, "kg"), "counts_zero": "5", "counts_weight": "5"}), "reversed_or_dead"),
+        (
+            "R2",
+            json!({"op": "digits", "weight": mass("1000000", "kg"), "decimals": 0, "width": 6}),
+            "too_wide",
+        ),
+        (
+            "R3a",
+            json!({"scheme": "r76", "class": "IIII", "e": mass(1, "g"), "max": mass(500, "g")}),
+            "no_row",
+        ),
+        (
+            "R4",
+            json!({"scheme": "r76_initial", "class": "III L", "e": mass(1, "kg"), "load": mass(1, "kg")}),
+            "no_such_class",
+        ),
+        (
+            "R11",
+            json!({"op": "two_point", "weight": mass(1, "kg"), "counts_zero": "5", "counts_weight": "5"}),
+            "reversed_or_dead",
+        ),
         ("R16", json!({"op": "g", "latitude": "-90.01", "altitude_m": "0"}), "latitude"),
         ("R16", json!({"op": "g", "latitude": "0", "altitude_m": "9000.5"}), "altitude"),
         ("R99", json!({}), "unknown_rule"),
@@ -332,14 +348,28 @@ fn each_refusal_of_a_set_up_has_its_own_reason() {
 #[test]
 fn the_edges_of_gravity_are_answered() {
     for (latitude, altitude) in [("90", "-500"), ("-90", "9000"), ("0", "0")] {
-        assert!(work("R16", json!({"op": "g", "latitude": latitude, "altitude_m": altitude})).is_ok(), "{latitude} {altitude}");
+        assert!(
+            work("R16", json!({"op": "g", "latitude": latitude, "altitude_m": altitude})).is_ok(),
+            "{latitude} {altitude}"
+        );
     }
 }
 
 #[test]
 fn a_pound_is_exactly_what_the_law_says_in_every_unit() {
-    for (unit, kg) in [("lb", "0.45359237"), ("oz", "0.028349523125"), ("tn", "907.18474"), ("t", "1000"), ("g", "0.001"), ("mg", "0.000001")] {
-        assert_eq!(value(&ask("R1", json!({"op": "convert", "mass": mass(1, unit), "to": "kg"}))["mass"]), kg.parse::<Decimal>().unwrap(), "{unit}");
+    for (unit, kg) in [
+        ("lb", "0.45359237"),
+        ("oz", "0.028349523125"),
+        ("tn", "907.18474"),
+        ("t", "1000"),
+        ("g", "0.001"),
+        ("mg", "0.000001"),
+    ] {
+        assert_eq!(
+            value(&ask("R1", json!({"op": "convert", "mass": mass(1, unit), "to": "kg"}))["mass"]),
+            kg.parse::<Decimal>().unwrap(),
+            "{unit}"
+        );
     }
     assert_eq!(Unit::ALL.len(), 7);
 }

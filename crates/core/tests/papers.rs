@@ -13,7 +13,12 @@ fn mass(value: i64, unit: Unit) -> Mass {
 
 fn made(values: &[(i64, i64, i64)], unit: Unit, with_u: bool, words: &[String]) -> Dcc {
     let word = |i: usize| words.get(i).cloned().unwrap_or_else(|| "word".into());
-    let series = |name: &str, values: Vec<Mass>| Series { name: name.into(), values, expanded: Vec::new(), k: Vec::new() };
+    let series = |name: &str, values: Vec<Mass>| Series {
+        name: name.into(),
+        values,
+        expanded: Vec::new(),
+        k: Vec::new(),
+    };
     let error = Series {
         name: "error of indication".into(),
         values: values.iter().map(|v| mass(v.1, unit)).collect(),
@@ -37,8 +42,15 @@ fn made(values: &[(i64, i64, i64)], unit: Unit, with_u: bool, words: &[String]) 
         conforms: Some(true),
         methods: vec![word(7)],
         equipment: vec![Equipment { name: "20 kg".into(), mark: word(8), certificate: Some(word(9)) }],
-        influences: vec![Influence { name: "temperature".into(), value: Decimal::new(185, 1), unit: "\\degreecelsius".into() }],
-        results: vec![ResultSet { name: "as left".into(), series: vec![series("load", values.iter().map(|v| mass(v.0, unit)).collect()), error] }],
+        influences: vec![Influence {
+            name: "temperature".into(),
+            value: Decimal::new(185, 1),
+            unit: "\\degreecelsius".into(),
+        }],
+        results: vec![ResultSet {
+            name: "as left".into(),
+            series: vec![series("load", values.iter().map(|v| mass(v.0, unit)).collect()), error],
+        }],
     }
 }
 
@@ -85,14 +97,20 @@ fn what_is_wrong_with_a_file_is_said_with_its_place() {
     let told = |changed: String| read_dcc(&changed).unwrap_err().message;
     let cases = [
         (text.replace("schemaVersion=\"3.2.1\"", "schemaVersion=\"2.4.0\""), "version 3 is read"),
-        (text.replace("<dcc:uniqueIdentifier>2026-0042</dcc:uniqueIdentifier>", ""), "/digitalCalibrationCertificate/administrativeData/coreData/uniqueIdentifier is missing"),
+        (
+            text.replace("<dcc:uniqueIdentifier>2026-0042</dcc:uniqueIdentifier>", ""),
+            "/digitalCalibrationCertificate/administrativeData/coreData/uniqueIdentifier is missing",
+        ),
         (text.replace("2026-0042<", "<"), "coreData/uniqueIdentifier is empty"),
         (text.replace("2026-11-24", "yesterday"), "coreData/beginPerformanceDate is no day: “yesterday”"),
         (text.replace("\\kilogram", "\\metre"), "is in “\\metre”, which is no unit of mass"),
         (text.replace("<si:valueXMLList>1 2<", "<si:valueXMLList>1<"), "has 2 values beside 1"),
         (text.replace("0.002 0.002", "0.002 0.002 0.002"), "has 3 figures for 2 values"),
         (text.replace("<si:valueXMLList>1 2<", "<si:valueXMLList>1 lots<"), "is no number: “lots”"),
-        (text.replace("<dcc:customer>", "<dcc:surprise/><dcc:customer>"), "administrativeData/surprise does not belong there"),
+        (
+            text.replace("<dcc:customer>", "<dcc:surprise/><dcc:customer>"),
+            "administrativeData/surprise does not belong there",
+        ),
         (text.replace("</dcc:administrativeData>", ""), "is not well-formed"),
         (text.replacen("<dcc:admin", "<!DOCTYPE x [<!ENTITY a \"b\">]><dcc:admin", 1), "document type"),
         (text.replace("Ombret", "&lol;"), "names “lol”, which is not followed"),
@@ -114,13 +132,21 @@ fn elements_out_of_their_order_or_twice_are_refused() {
     let begun = "<dcc:beginPerformanceDate>2026-11-24</dcc:beginPerformanceDate>";
     let twice = text.replace(begun, &format!("{begun}{begun}"));
     assert!(read_dcc(&twice).unwrap_err().message.contains("beginPerformanceDate stands more than once"));
-    let moved = text.replace(begun, "").replace("</dcc:performanceLocation>", &format!("</dcc:performanceLocation>{begun}"));
+    let moved = text
+        .replace(begun, "")
+        .replace("</dcc:performanceLocation>", &format!("</dcc:performanceLocation>{begun}"));
     assert!(read_dcc(&moved).unwrap_err().message.contains("beginPerformanceDate stands out of its order"));
 }
 
 #[test]
 fn a_letterhead_that_does_not_fit_is_refused_at_its_field() {
-    let plain = Letterhead { name: "Skarholm".into(), lines: vec!["Quay 4".into()], closing: String::new(), language: Language::De, country: "XS".into() };
+    let plain = Letterhead {
+        name: "Skarholm".into(),
+        lines: vec!["Quay 4".into()],
+        closing: String::new(),
+        language: Language::De,
+        country: "XS".into(),
+    };
     plain.check().unwrap();
     let field = |changed: Letterhead| changed.check().unwrap_err().field.unwrap();
     assert_eq!(field(Letterhead { lines: vec!["x".into(); 7], ..plain.clone() }), "lines");

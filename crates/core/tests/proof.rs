@@ -2,8 +2,9 @@
 
 use ombret_core::adjust::{TrimPosition, TrimWay, trim};
 use ombret_core::proof::{
-    BothWays, BudgetInputs, BudgetPiece, CornerWay, DecisionRule, Verdict, ZeroRule, both_ways, budget, corner_load, corners, coverage_factor, decide, discriminates,
-    largest_from_centre, minimum_weight, repeatability, weighings, spread, zero_return,
+    BothWays, BudgetInputs, BudgetPiece, CornerWay, DecisionRule, Verdict, ZeroRule, both_ways, budget,
+    corner_load, corners, coverage_factor, decide, discriminates, largest_from_centre, minimum_weight,
+    repeatability, spread, weighings, zero_return,
 };
 use ombret_core::quantity::{Decimal, Mass, Unit};
 use ombret_core::schedule::{IntervalOutcome, next_due, trend};
@@ -212,9 +213,16 @@ proptest! {
 
 #[test]
 fn too_few_weighings_are_refused_with_how_many_it_takes() {
-    for (class, needs) in [(Class::I, 6), (Class::II, 6), (Class::III, 3), (Class::IIII, 3), (Class::IIIL, 3)] {
+    for (class, needs) in [(Class::I, 6), (Class::II, 6), (Class::III, 3), (Class::IIII, 3), (Class::IIIL, 3)]
+    {
         let shown = vec![kg(3_000); needs - 1];
-        assert!(repeatability(weighings(class), &shown, &kg(2)).unwrap_err().to_string().contains(&needs.to_string()), "{class:?}");
+        assert!(
+            repeatability(weighings(class), &shown, &kg(2))
+                .unwrap_err()
+                .to_string()
+                .contains(&needs.to_string()),
+            "{class:?}"
+        );
         assert!(repeatability(weighings(class), &vec![kg(3_000); needs], &kg(2)).unwrap().within);
     }
 }
@@ -227,11 +235,23 @@ fn what_decides_nothing_is_refused() {
     assert!(decide(DecisionRule::Simple, &kg(1), &kg(1), &Decimal::zero(), &kg(3)).is_err());
     assert_eq!(DecisionRule::of("lenient").unwrap_err().code, "no_such_rule");
     let place = |shares: &[f64]| TrimPosition { shares: shares.to_vec(), net: 200.0 };
-    assert_eq!(trim(2, 200.0, &[place(&[1.0, 0.0])], TrimWay::Digital, None).unwrap_err().code, "too_few_positions");
-    assert_eq!(trim(2, 200.0, &[place(&[1.0, 0.0]), place(&[1.0, 0.0])], TrimWay::Digital, None).unwrap_err().code, "positions_do_not_separate");
-    assert_eq!(trim(2, 200.0, &[place(&[1.0, 0.0]), place(&[1.0])], TrimWay::Digital, None).unwrap_err().code, "bad_input");
+    assert_eq!(
+        trim(2, 200.0, &[place(&[1.0, 0.0])], TrimWay::Digital, None).unwrap_err().code,
+        "too_few_positions"
+    );
+    assert_eq!(
+        trim(2, 200.0, &[place(&[1.0, 0.0]), place(&[1.0, 0.0])], TrimWay::Digital, None).unwrap_err().code,
+        "positions_do_not_separate"
+    );
+    assert_eq!(
+        trim(2, 200.0, &[place(&[1.0, 0.0]), place(&[1.0])], TrimWay::Digital, None).unwrap_err().code,
+        "bad_input"
+    );
     let dead = TrimPosition { shares: vec![0.0, 1.0], net: 0.0 };
-    assert_eq!(trim(2, 200.0, &[place(&[1.0, 0.0]), dead], TrimWay::Digital, None).unwrap_err().code, "reversed_or_dead");
+    assert_eq!(
+        trim(2, 200.0, &[place(&[1.0, 0.0]), dead], TrimWay::Digital, None).unwrap_err().code,
+        "reversed_or_dead"
+    );
     assert_eq!(trend(&[(0.0, 0.1), (10.0, 0.1)], 0.3).unwrap_err().code, "too_few");
     assert_eq!(trend(&[(5.0, 0.1), (5.0, 0.2), (5.0, 0.3)], 0.3).unwrap_err().code, "one_day");
 }

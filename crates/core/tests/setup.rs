@@ -1,7 +1,9 @@
 //! Laws of judging a set-up and of steadiness.
 
 use ombret_core::quantity::{Decimal, Mass, Unit};
-use ombret_core::setup::{Cells, Check, Finding, Grade, Indicator, Plate, SetupInputs, alternatives, judge, overall, signal_bar};
+use ombret_core::setup::{
+    Cells, Check, Finding, Grade, Indicator, Plate, SetupInputs, alternatives, judge, overall, signal_bar,
+};
 use ombret_core::steady::{Criterion, Tracker, first_steady};
 use ombret_core::tolerance::{Book, Class};
 use proptest::prelude::*;
@@ -23,10 +25,22 @@ fn known() -> SetupInputs {
         scheme: Some(Book::R76),
         trade: true,
         plate: Some(Plate { max: kg("870"), d_min: kg("0.2") }),
-        cells: Some(Cells { count: 4, e_max: kg("400"), sensitivity_mv_v: Some(dec("2")), v_min: None, y: Some(dec("10000")), n_lc: Some(5_000) }),
+        cells: Some(Cells {
+            count: 4,
+            e_max: kg("400"),
+            sensitivity_mv_v: Some(dec("2")),
+            v_min: None,
+            y: Some(dec("10000")),
+            n_lc: Some(5_000),
+        }),
         excitation_v: Some(dec("5")),
         dead_load: Some(kg("40")),
-        indicator: Some(Indicator { smallest_uv: Some(dec("0.3")), input_mv: Some((dec("0"), dec("15"))), span_counts: Some(300_000), max_divisions: Some(10_000) }),
+        indicator: Some(Indicator {
+            smallest_uv: Some(dec("0.3")),
+            input_mv: Some((dec("0"), dec("15"))),
+            span_counts: Some(300_000),
+            max_divisions: Some(10_000),
+        }),
         lever_ratio: None,
         reserve: None,
         ranges: None,

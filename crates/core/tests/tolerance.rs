@@ -51,8 +51,16 @@ fn each_step(scheme: Scheme, table: &[(Class, Steps, i64)], factor: (i64, i64)) 
     for (class, steps, above) in table {
         for (at, (end, told)) in steps.iter().enumerate() {
             let next = steps.get(at + 1).map_or(*above, |(_, next)| *next);
-            assert_eq!(tenths(scheme, *class, &in_e(*end)), scaled(*told), "{scheme:?} {class:?}: {end} e belongs to the smaller");
-            assert_eq!(tenths(scheme, *class, &just_above(*end)), scaled(next), "{scheme:?} {class:?}: just above {end} e");
+            assert_eq!(
+                tenths(scheme, *class, &in_e(*end)),
+                scaled(*told),
+                "{scheme:?} {class:?}: {end} e belongs to the smaller"
+            );
+            assert_eq!(
+                tenths(scheme, *class, &just_above(*end)),
+                scaled(next),
+                "{scheme:?} {class:?}: just above {end} e"
+            );
         }
         assert_eq!(tenths(scheme, *class, &in_e(0)), scaled(steps[0].1), "{scheme:?} {class:?} at zero");
         assert_eq!(tenths(scheme, *class, &in_e(9_000_000)), scaled(*above), "{scheme:?} {class:?} far up");
@@ -73,7 +81,15 @@ fn handbook_44_in_maintenance_and_half_of_that_in_acceptance() {
 
 #[test]
 fn three_l_grows_by_one_for_each_further_five_hundred_or_part_of_it() {
-    for (load, told) in [(in_e(500), 10), (just_above(500), 20), (in_e(1_000), 20), (just_above(1_000), 30), (in_e(1_500), 30), (just_above(1_500), 40), (in_e(10_000), 200)] {
+    for (load, told) in [
+        (in_e(500), 10),
+        (just_above(500), 20),
+        (in_e(1_000), 20),
+        (just_above(1_000), 30),
+        (in_e(1_500), 30),
+        (just_above(1_500), 40),
+        (in_e(10_000), 200),
+    ] {
         assert_eq!(tenths(Scheme::Hb44Maintenance, Class::IIIL, &load), told, "{load}");
     }
     assert!(Tolerance::by_class(Scheme::R76Initial, Class::IIIL).at(&in_e(1), Some(&e()), None).is_err());
@@ -100,7 +116,12 @@ fn class_limits_of_r76_table_3_row_by_row() {
         assert!(most.is_none_or(|most| bounds.holds(most) && !bounds.holds(most + 1)), "{class:?} {e}");
         assert!(most.is_some() || bounds.holds(10_000_000), "{class:?} {e}");
     }
-    for (class, e, unit) in [(Class::I, "0.5", Unit::Mg), (Class::II, "0.5", Unit::Mg), (Class::III, "0.05", Unit::G), (Class::IIII, "2", Unit::G)] {
+    for (class, e, unit) in [
+        (Class::I, "0.5", Unit::Mg),
+        (Class::II, "0.5", Unit::Mg),
+        (Class::III, "0.05", Unit::G),
+        (Class::IIII, "2", Unit::G),
+    ] {
         let e = Mass::new(e.parse().unwrap(), unit);
         assert!(class_bounds(Book::R76, class, &e).is_err(), "{class:?} has no row for {e}");
     }
@@ -120,7 +141,11 @@ fn handbook_44_has_rows_of_its_own_in_pounds() {
 
 fn house(pick: Pick, divisions: Option<i64>, percent: Option<i64>) -> Tolerance {
     let tenths = |n: i64| Decimal::new(n, 1);
-    let house = House { divisions: divisions.map(tenths), percent_of_load: percent.map(tenths), ..serde_json::from_value(serde_json::json!({"pick": pick})).unwrap() };
+    let house = House {
+        divisions: divisions.map(tenths),
+        percent_of_load: percent.map(tenths),
+        ..serde_json::from_value(serde_json::json!({"pick": pick})).unwrap()
+    };
     serde_json::from_value(serde_json::json!({"scheme": "house", "house": house})).unwrap()
 }
 

@@ -4,7 +4,8 @@
 use ombret_core::quantity::{Decimal, Mass, Unit, parse_mass};
 use ombret_core::tolerance::{Class, Scheme, Tolerance};
 use ombret_core::weights::{
-    CheckInputs, LockedStep, Mapping, OwnClass, OwnRow, Piece, PlanChoices, PlanInputs, Platform, RoundScale, Target, Usable, WeighedBy, check_loads, loading_plan, pack, plan_check, read_table, write_table,
+    CheckInputs, LockedStep, Mapping, OwnClass, OwnRow, Piece, PlanChoices, PlanInputs, Platform, RoundScale,
+    Target, Usable, WeighedBy, check_loads, loading_plan, pack, plan_check, read_table, write_table,
 };
 use proptest::prelude::*;
 use time::Date;
@@ -22,7 +23,10 @@ fn grains(n: u32) -> Mass {
 }
 
 fn inputs(pieces: Vec<Mass>, targets: &[(u32, bool)], max: u32) -> PlanInputs {
-    let targets = targets.iter().map(|(load, exact)| Target { load: grains(*load), exact: *exact, not_above: false, fixed: None }).collect();
+    let targets = targets
+        .iter()
+        .map(|(load, exact)| Target { load: grains(*load), exact: *exact, not_above: false, fixed: None })
+        .collect();
     PlanInputs { unit: Unit::Kg, max: grains(max), targets, pieces }
 }
 
@@ -39,7 +43,8 @@ fn greedy_work(inputs: &PlanInputs) -> Option<Mass> {
                 sum = sum.plus(piece);
             }
         }
-        let met = if target.exact { sum == target.load } else { sum >= target.load.times(&Decimal::new(95, 2)) };
+        let met =
+            if target.exact { sum == target.load } else { sum >= target.load.times(&Decimal::new(95, 2)) };
         if !met {
             return None;
         }
@@ -99,7 +104,11 @@ proptest! {
 /// Every choice of pieces for every load, tried one after the other: work, moves, distinct pieces.
 fn best_of_all(inputs: &PlanInputs, met: &[Option<bool>]) -> (Mass, usize, usize) {
     let choices = 1u32 << inputs.pieces.len();
-    let sum = |choice: u32| (0..inputs.pieces.len()).filter(|p| choice >> p & 1 == 1).fold(Mass::zero(Unit::Kg), |sum, p| sum.plus(&inputs.pieces[p]));
+    let sum = |choice: u32| {
+        (0..inputs.pieces.len())
+            .filter(|p| choice >> p & 1 == 1)
+            .fold(Mass::zero(Unit::Kg), |sum, p| sum.plus(&inputs.pieces[p]))
+    };
     let mut ways: Vec<(u32, u32, Mass, usize)> = vec![(0, 0, Mass::zero(Unit::Kg), 0)];
     for (target, met) in inputs.targets.iter().zip(met) {
         let fits = |load: &Mass| {
@@ -107,7 +116,8 @@ fn best_of_all(inputs: &PlanInputs, met: &[Option<bool>]) -> (Mass, usize, usize
             *load <= inputs.max && if *met == Some(true) { *load == target.load } else { off }
         };
         let next: Vec<u32> = (0..choices).filter(|choice| fits(&sum(*choice))).collect();
-        let mut best: std::collections::BTreeMap<(u32, u32), (Mass, usize)> = std::collections::BTreeMap::new();
+        let mut best: std::collections::BTreeMap<(u32, u32), (Mass, usize)> =
+            std::collections::BTreeMap::new();
         for (on, used, work, moves) in &ways {
             for choice in &next {
                 let moved = on ^ choice;
@@ -153,7 +163,9 @@ proptest! {
 }
 
 fn table(rows: &str) -> String {
-    format!("serial,nominal,class,form,set,place,holder,damaged,certificate,laboratory,date,due,error,U,k\n{rows}")
+    format!(
+        "serial,nominal,class,form,set,place,holder,damaged,certificate,laboratory,date,due,error,U,k\n{rows}"
+    )
 }
 
 fn read(text: &str) -> Result<ombret_core::weights::TableRead, ombret_core::Refusal> {
@@ -176,8 +188,11 @@ fn a_table_goes_out_and_comes_in_as_it_was_and_formulas_are_defused() {
     let mut odd = first.pieces[0].clone();
     odd.place = "=cmd()".into();
     assert!(write_table(&[odd]).unwrap().contains("'=cmd()"));
-    let mapped = Mapping([("serial".to_owned(), "Mark".to_owned()), ("nominal".to_owned(), "Mass".to_owned())].into());
-    let other = read_table("Mark;Mass;class\nQ1;5;M1\n", &mapped, Unit::Kg, TODAY, &|_| false, &mut || Uuid::nil()).unwrap();
+    let mapped =
+        Mapping([("serial".to_owned(), "Mark".to_owned()), ("nominal".to_owned(), "Mass".to_owned())].into());
+    let other =
+        read_table("Mark;Mass;class\nQ1;5;M1\n", &mapped, Unit::Kg, TODAY, &|_| false, &mut || Uuid::nil())
+            .unwrap();
     assert_eq!((other.count, other.pieces[0].nominal.clone()), (1, kg("5")));
 }
 
@@ -208,7 +223,9 @@ fn every_wrong_row_is_told_and_nothing_is_taken_in() {
 }
 
 fn kit() -> Vec<Piece> {
-    let rows: String = (1..=8).map(|i| format!("A-{i},20 kg,M1,block,,van,,,C-77,Skerry Lab,2026-01-10,2027-01-10,,,\n")).collect();
+    let rows: String = (1..=8)
+        .map(|i| format!("A-{i},20 kg,M1,block,,van,,,C-77,Skerry Lab,2026-01-10,2027-01-10,,,\n"))
+        .collect();
     let small = "S-1,10 kg,M1,block,,shelf,,,C-78,Skerry Lab,2026-01-10,2026-12-20,,,\nS-2,5 kg,M1,block,,shelf,,,C-78,Skerry Lab,2026-01-10,2027-12-20,,,\nS-3,2 kg,M1,block,,shelf,tomas,,C-78,Skerry Lab,2026-01-10,2027-12-20,,,\nS-4,1 kg,M1,block,,shelf,,,C-78,Skerry Lab,2026-01-10,2027-12-20,,,\n";
     let bad = "D-1,50 kg,M1,block,,van,,yes,C-77,Skerry Lab,2026-01-10,2027-01-10,,,\nD-2,50 kg,M1,block,,van,,,C-70,Skerry Lab,2024-01-10,2025-01-10,,,\nD-3,50 kg,M1,block,,van,,,C-71,Skerry Lab,2026-01-10,2027-01-10,9000 mg,30 mg,2\n";
     read(&table(&format!("{rows}{small}{bad}"))).unwrap().pieces
@@ -217,14 +234,30 @@ fn kit() -> Vec<Piece> {
 #[test]
 fn a_piece_past_due_out_of_class_or_damaged_is_never_offered() {
     let kit = kit();
-    let barred: Vec<String> = kit.iter().filter(|p| matches!(p.usable(TODAY), Usable::No { .. })).map(|p| p.serial.clone()).collect();
+    let barred: Vec<String> = kit
+        .iter()
+        .filter(|p| matches!(p.usable(TODAY), Usable::No { .. }))
+        .map(|p| p.serial.clone())
+        .collect();
     assert_eq!(barred, ["D-1", "D-2", "D-3"]);
     let tolerance = Tolerance::by_class(Scheme::R76InService, Class::III);
     let (max, d) = (kg("150"), kg("0.05"));
     let steps = [kg("25"), kg("100")];
-    let inputs = CheckInputs { max: &max, d: &d, tolerance: &tolerance, min_load: None, steps: &steps, span: Some(&max), working_load: None, platform: Platform::on(4, false) };
+    let inputs = CheckInputs {
+        max: &max,
+        d: &d,
+        tolerance: &tolerance,
+        min_load: None,
+        steps: &steps,
+        span: Some(&max),
+        working_load: None,
+        platform: Platform::on(4, false),
+    };
     let loads = check_loads(&inputs);
-    assert_eq!(loads.iter().map(|l| l.load.to_string()).collect::<Vec<_>>(), ["25 kg", "75 kg", "100 kg", "150 kg"]);
+    assert_eq!(
+        loads.iter().map(|l| l.load.to_string()).collect::<Vec<_>>(),
+        ["25 kg", "75 kg", "100 kg", "150 kg"]
+    );
     let plan = plan_check(&kit, TODAY, &PlanChoices::default(), &loads, &inputs);
     assert!(plan.proven && plan.lacks.is_empty(), "{plan:?}");
     assert!(plan.steps.iter().flat_map(|s| &s.on).all(|p| !p.serial.starts_with('D')));
@@ -232,13 +265,27 @@ fn a_piece_past_due_out_of_class_or_damaged_is_never_offered() {
     assert!(plan.steps[0].load <= kg("25"), "a tolerance step is never overshot");
     // Barring a piece replans without it; barring too many says what to borrow.
     let barred = PlanChoices { barred: vec![kit[0].id], ..PlanChoices::default() };
-    assert!(plan_check(&kit, TODAY, &barred, &loads, &inputs).steps.iter().flat_map(|s| &s.on).all(|p| p.id != kit[0].id));
+    assert!(
+        plan_check(&kit, TODAY, &barred, &loads, &inputs)
+            .steps
+            .iter()
+            .flat_map(|s| &s.on)
+            .all(|p| p.id != kit[0].id)
+    );
     let most = PlanChoices { barred: kit[..6].iter().map(|p| p.id).collect(), ..PlanChoices::default() };
     let short = plan_check(&kit, TODAY, &most, &loads, &inputs);
-    assert_eq!(short.lacks.iter().map(|l| l.load.to_string()).collect::<Vec<_>>(), ["75 kg", "100 kg", "150 kg"]);
+    assert_eq!(
+        short.lacks.iter().map(|l| l.load.to_string()).collect::<Vec<_>>(),
+        ["75 kg", "100 kg", "150 kg"]
+    );
     assert!(short.lacks.iter().all(|l| !l.borrow.is_empty()), "{:?}", short.lacks);
 
-    let day = pack(&[RoundScale { name: "Wool table".into(), inputs: inputs.clone(), loads: loads.clone() }], &kit, TODAY, "ebba");
+    let day = pack(
+        &[RoundScale { name: "Wool table".into(), inputs: inputs.clone(), loads: loads.clone() }],
+        &kit,
+        TODAY,
+        "ebba",
+    );
     assert!(day.lacks.is_empty() && day.pieces > 0);
     assert!(day.certificates.iter().any(|c| c.starts_with("C-77")));
     let all: Decimal = day.places.iter().fold(Decimal::zero(), |sum, p| &sum + &p.mass.value);
@@ -250,20 +297,47 @@ fn a_locked_load_keeps_its_pieces_and_a_swap_changes_one_for_its_like() {
     let kit = kit();
     let tolerance = Tolerance::by_class(Scheme::R76InService, Class::III);
     let (max, d) = (kg("150"), kg("0.05"));
-    let inputs = CheckInputs { max: &max, d: &d, tolerance: &tolerance, min_load: None, steps: &[], span: Some(&max), working_load: None, platform: Platform::on(4, false) };
+    let inputs = CheckInputs {
+        max: &max,
+        d: &d,
+        tolerance: &tolerance,
+        min_load: None,
+        steps: &[],
+        span: Some(&max),
+        working_load: None,
+        platform: Platform::on(4, false),
+    };
     let loads = check_loads(&inputs);
     let first = plan_check(&kit, TODAY, &PlanChoices::default(), &loads, &inputs);
     let (used, idle) = (first.steps[0].on[0].id, kit[7].id);
     assert!(first.steps[0].on.iter().all(|p| p.id != idle));
-    let swapped = plan_check(&kit, TODAY, &PlanChoices { swaps: vec![[used, idle]], ..PlanChoices::default() }, &loads, &inputs);
-    assert!(swapped.steps[0].on.iter().any(|p| p.id == idle) && swapped.steps[0].on.iter().all(|p| p.id != used));
-    assert_eq!((swapped.work.clone(), swapped.moves), (first.work.clone(), first.moves), "a like piece costs the same");
+    let swapped = plan_check(
+        &kit,
+        TODAY,
+        &PlanChoices { swaps: vec![[used, idle]], ..PlanChoices::default() },
+        &loads,
+        &inputs,
+    );
+    assert!(
+        swapped.steps[0].on.iter().any(|p| p.id == idle) && swapped.steps[0].on.iter().all(|p| p.id != used)
+    );
+    assert_eq!(
+        (swapped.work.clone(), swapped.moves),
+        (first.work.clone(), first.moves),
+        "a like piece costs the same"
+    );
 
     // Other pieces than the plan's, chosen by hand for half of Max: 3 × 20, 10 and 5 kg; the rest is
     // planned around them.
     let mine: Vec<Uuid> = [4, 5, 6, 8, 9].map(|at: usize| kit[at].id).to_vec();
     let lock = LockedStep { wanted: first.steps[0].wanted.clone(), pieces: mine.clone() };
-    let locked = plan_check(&kit, TODAY, &PlanChoices { locked: vec![lock], ..PlanChoices::default() }, &loads, &inputs);
+    let locked = plan_check(
+        &kit,
+        TODAY,
+        &PlanChoices { locked: vec![lock], ..PlanChoices::default() },
+        &loads,
+        &inputs,
+    );
     let mut on: Vec<Uuid> = locked.steps[0].on.iter().map(|p| p.id).collect();
     on.sort();
     assert_eq!(on, mine);
@@ -276,11 +350,23 @@ fn a_kit_that_is_too_small_is_told_how_far_substitution_reaches() {
     let kit = kit();
     let tolerance = Tolerance::by_class(Scheme::R76InService, Class::III);
     let (max, d) = (kg("300"), kg("0.1"));
-    let inputs = CheckInputs { max: &max, d: &d, tolerance: &tolerance, min_load: None, steps: &[], span: None, working_load: None, platform: Platform::on(4, false) };
+    let inputs = CheckInputs {
+        max: &max,
+        d: &d,
+        tolerance: &tolerance,
+        min_load: None,
+        steps: &[],
+        span: None,
+        working_load: None,
+        platform: Platform::on(4, false),
+    };
     let plan = plan_check(&kit, TODAY, &PlanChoices::default(), &check_loads(&inputs), &inputs);
     let told = plan.substitution.unwrap();
     assert_eq!(told.weights, plan.steps.last().unwrap().load);
-    assert!(told.steps.windows(2).all(|pair| pair[0].u < pair[1].u), "each round lends its uncertainty to the next");
+    assert!(
+        told.steps.windows(2).all(|pair| pair[0].u < pair[1].u),
+        "each round lends its uncertainty to the next"
+    );
     assert!(!plan.lacks.is_empty());
 }
 
@@ -289,7 +375,12 @@ fn an_object_that_was_weighed_is_never_offered_for_a_proof() {
     let mut object = kit().remove(0);
     object.certificates.clear();
     object.class = None;
-    object.reference = Some(WeighedBy { record: "SK-2026-0007".into(), scale: "Wool table".into(), on: TODAY, u: kg("0.058") });
+    object.reference = Some(WeighedBy {
+        record: "SK-2026-0007".into(),
+        scale: "Wool table".into(),
+        on: TODAY,
+        u: kg("0.058"),
+    });
     assert!(object.check(TODAY).is_ok());
     assert!(matches!(object.usable(TODAY), Usable::No { why } if why.contains("does not prove")));
     assert!((object.standard_uncertainty_mg().unwrap() - 58_000.0).abs() < 1e-6);

@@ -93,9 +93,22 @@ fn start_driver() -> Step<(Driver, u16)> {
 
 fn capabilities() -> Capabilities {
     let args = [
-        "--headless=new", "--no-sandbox", "--disable-dev-shm-usage", "--disable-gpu", "--disable-quic", "--window-size=1280,800",
-        "--force-device-scale-factor=1", "--hide-scrollbars", "--lang=en-US", "--no-first-run", "--no-default-browser-check",
-        "--disable-background-networking", "--disable-component-update", "--disable-sync", "--disable-extensions", "--mute-audio",
+        "--headless=new",
+        "--no-sandbox",
+        "--disable-dev-shm-usage",
+        "--disable-gpu",
+        "--disable-quic",
+        "--window-size=1280,800",
+        "--force-device-scale-factor=1",
+        "--hide-scrollbars",
+        "--lang=en-US",
+        "--no-first-run",
+        "--no-default-browser-check",
+        "--disable-background-networking",
+        "--disable-component-update",
+        "--disable-sync",
+        "--disable-extensions",
+        "--mute-audio",
         "--force-prefers-reduced-motion",
     ];
     let mut out = Capabilities::new();
@@ -110,7 +123,10 @@ impl Browser {
     /// Where the driver or the browser does not start.
     pub async fn open(base: &str, size: Size) -> Step<Self> {
         let (driver, port) = tokio::task::spawn_blocking(start_driver).await??;
-        let client = ClientBuilder::new(HttpConnector::new()).capabilities(capabilities()).connect(&format!("http://127.0.0.1:{port}")).await?;
+        let client = ClientBuilder::new(HttpConnector::new())
+            .capabilities(capabilities())
+            .connect(&format!("http://127.0.0.1:{port}"))
+            .await?;
         let browser = Self { client, base: base.to_owned(), _driver: driver };
         browser.resize(size).await?;
         Ok(browser)
@@ -153,7 +169,8 @@ impl Browser {
     /// # Errors
     /// Where the driver fails.
     pub async fn printed(&self) -> Step<String> {
-        let printed = self.cdp("Page.printToPDF", json!({"preferCSSPageSize": true, "printBackground": true})).await?;
+        let printed =
+            self.cdp("Page.printToPDF", json!({"preferCSSPageSize": true, "printBackground": true})).await?;
         Ok(printed["data"].as_str().ok_or("nothing printed")?.to_owned())
     }
 
@@ -193,7 +210,11 @@ impl Browser {
     }
 
     /// Waits until `found` gives something; says what was waited for if it never does.
-    async fn wait<T, F: Future<Output = Step<Option<T>>>>(&self, what: &str, mut look: impl FnMut() -> F) -> Step<T> {
+    async fn wait<T, F: Future<Output = Step<Option<T>>>>(
+        &self,
+        what: &str,
+        mut look: impl FnMut() -> F,
+    ) -> Step<T> {
         let began = Instant::now();
         let mut last: Option<Fault> = None;
         while began.elapsed() < PATIENCE {
@@ -206,7 +227,11 @@ impl Browser {
             tokio::time::sleep(PAUSE).await;
         }
         let page = self.client.find(Locator::Css("body")).await?.text().await.unwrap_or_default();
-        Err(format!("waited in vain for {what}{}; the page says:\n{page}", last.map_or_else(String::new, |e| format!(" ({e})"))).into())
+        Err(format!(
+            "waited in vain for {what}{}; the page says:\n{page}",
+            last.map_or_else(String::new, |e| format!(" ({e})"))
+        )
+        .into())
     }
 
     /// The first element that is shown, once it is there.
@@ -230,7 +255,10 @@ impl Browser {
     /// # Errors
     /// Where it stays.
     pub async fn gone(&self, css: &str) -> Step {
-        self.wait(&format!("“{css}” to go"), || async { Ok(self.client.find_all(Locator::Css(css)).await?.is_empty().then_some(())) }).await
+        self.wait(&format!("“{css}” to go"), || async {
+            Ok(self.client.find_all(Locator::Css(css)).await?.is_empty().then_some(()))
+        })
+        .await
     }
 
     /// Waits until an element contains a text.
@@ -255,7 +283,9 @@ impl Browser {
     /// Where it never does.
     pub async fn holds(&self, script: &str) -> Step {
         self.wait(&format!("{script} to hold"), || async {
-            Ok((self.client.execute(&format!("return Boolean({script})"), Vec::new()).await? == Value::Bool(true)).then_some(()))
+            Ok((self.client.execute(&format!("return Boolean({script})"), Vec::new()).await?
+                == Value::Bool(true))
+            .then_some(()))
         })
         .await
     }
@@ -282,7 +312,9 @@ impl Browser {
     /// # Errors
     /// Where it never can be.
     pub async fn press(&self, words: &str) -> Step {
-        let path = format!("//*[self::button or self::a][contains(normalize-space(.), {words:?}) and not(@disabled)]");
+        let path = format!(
+            "//*[self::button or self::a][contains(normalize-space(.), {words:?}) and not(@disabled)]"
+        );
         self.wait(&format!("“{words}” to be pressed"), || async {
             for element in self.client.find_all(Locator::XPath(&path)).await? {
                 if element.is_displayed().await? {

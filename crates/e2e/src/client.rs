@@ -19,7 +19,11 @@ pub struct Client {
 impl Client {
     /// With a session's cookie.
     pub fn new(base: &str, cookie: &str) -> Self {
-        Self { http: Http::builder(TokioExecutor::new()).build_http(), base: base.into(), cookie: cookie.into() }
+        Self {
+            http: Http::builder(TokioExecutor::new()).build_http(),
+            base: base.into(),
+            cookie: cookie.into(),
+        }
     }
 
     /// Signs in.
@@ -29,14 +33,24 @@ impl Client {
     pub async fn signed_in(base: &str, name: &str, password: &str) -> Step<Self> {
         let mut client = Self::new(base, "");
         let body = serde_json::json!({"sign_in": name, "password": password}).to_string();
-        let response = client.http.request(client.asked("POST", "/api/session").body(Full::from(body))?).await?;
-        let cookie = response.headers().get("set-cookie").and_then(|c| c.to_str().ok()).and_then(|c| c.split(';').next());
+        let response =
+            client.http.request(client.asked("POST", "/api/session").body(Full::from(body))?).await?;
+        let cookie = response
+            .headers()
+            .get("set-cookie")
+            .and_then(|c| c.to_str().ok())
+            .and_then(|c| c.split(';').next());
         client.cookie = cookie.ok_or("nobody was signed in")?.to_owned();
         Ok(client)
     }
 
     fn asked(&self, method: &str, path: &str) -> http::request::Builder {
-        http::Request::builder().method(method).uri(format!("{}{path}", self.base)).header("cookie", &self.cookie).header("origin", &self.base).header("content-type", "application/json")
+        http::Request::builder()
+            .method(method)
+            .uri(format!("{}{path}", self.base))
+            .header("cookie", &self.cookie)
+            .header("origin", &self.base)
+            .header("content-type", "application/json")
     }
 
     async fn sent(&self, request: http::Request<Full<Bytes>>) -> Step<Value> {
@@ -64,6 +78,17 @@ impl Client {
 /// Prints median, 95 % and most of times in milliseconds.
 pub fn spread(name: &str, mut millis: Vec<f64>) {
     millis.sort_by(f64::total_cmp);
-    let at = |share: usize| millis.get((millis.len() * share / 100).min(millis.len().saturating_sub(1))).copied().unwrap_or(f64::NAN);
-    println!("{name:<48} median {:>7.2} ms   95 % {:>7.2} ms   most {:>7.2} ms   ({})", at(50), at(95), at(100), millis.len());
+    let at = |share: usize| {
+        millis
+            .get((millis.len() * share / 100).min(millis.len().saturating_sub(1)))
+            .copied()
+            .unwrap_or(f64::NAN)
+    };
+    println!(
+        "{name:<48} median {:>7.2} ms   95 % {:>7.2} ms   most {:>7.2} ms   ({})",
+        at(50),
+        at(95),
+        at(100),
+        millis.len()
+    );
 }

@@ -30,7 +30,10 @@ fn free_port() -> Step<u16> {
 /// A program of this workspace, built beside the test that runs.
 fn program(name: &str) -> Step<PathBuf> {
     let here = std::env::current_exe()?;
-    here.ancestors().map(|folder| folder.join(name)).find(|path| path.is_file()).ok_or_else(|| format!("{name} is not built").into())
+    here.ancestors()
+        .map(|folder| folder.join(name))
+        .find(|path| path.is_file())
+        .ok_or_else(|| format!("{name} is not built").into())
 }
 
 fn root() -> PathBuf {
@@ -54,7 +57,8 @@ impl Stack {
     /// # Errors
     /// As of [`Self::start`].
     pub async fn start_empty() -> Step<Self> {
-        let mut demo: serde_json::Value = serde_json::from_slice(&std::fs::read(root().join("demo/workshop.json"))?)?;
+        let mut demo: serde_json::Value =
+            serde_json::from_slice(&std::fs::read(root().join("demo/workshop.json"))?)?;
         let people = demo["people"].take();
         let bare = serde_json::json!({"workshop": {"id": uuid::Uuid::new_v4(), "name": "Nordhamn Scales"}, "people": people, "scales": []});
         let file = tempfile::NamedTempFile::new()?;
@@ -70,16 +74,32 @@ impl Stack {
     pub async fn start_grown() -> Step<Self> {
         let admin = std::env::var("DATABASE_URL")?;
         let mut connection = PgConnection::connect(&admin).await?;
-        let there: Option<i32> = sqlx::query_scalar("select 1 from pg_database where datname = 'ombret_large'").fetch_optional(&mut connection).await?;
+        let there: Option<i32> =
+            sqlx::query_scalar("select 1 from pg_database where datname = 'ombret_large'")
+                .fetch_optional(&mut connection)
+                .await?;
         if there.is_none() {
             connection.execute("create database ombret_large").await?;
         }
         let mut url = url::Url::parse(&admin)?;
         url.set_path("ombret_large");
-        let mut stack = Self { base: String::new(), database_url: url.into(), port: free_port()?, lines: 0, hands: 0, server: None, bench: None };
+        let mut stack = Self {
+            base: String::new(),
+            database_url: url.into(),
+            port: free_port()?,
+            lines: 0,
+            hands: 0,
+            server: None,
+            bench: None,
+        };
         stack.base = format!("http://127.0.0.1:{}", stack.port);
         if there.is_none() {
-            let grown = stack.command("ombret")?.args(["grow", "--password", Self::GROWN]).env("OMBRET_LOG", "info").status().await?;
+            let grown = stack
+                .command("ombret")?
+                .args(["grow", "--password", Self::GROWN])
+                .env("OMBRET_LOG", "info")
+                .status()
+                .await?;
             if !grown.success() {
                 return Err("no large workshop grew".into());
             }
@@ -98,20 +118,33 @@ impl Stack {
         let mut url = url::Url::parse(&self.database_url)?;
         url.query_pairs_mut().append_pair("options", told);
         let mut command = self.command("ombret")?;
-        command.env("OMBRET_DATABASE_URL", url.as_str()).env("OMBRET_LOG", "warn,sqlx::postgres::notice=trace").env("NO_COLOR", "1").stderr(into);
+        command
+            .env("OMBRET_DATABASE_URL", url.as_str())
+            .env("OMBRET_LOG", "warn,sqlx::postgres::notice=trace")
+            .env("NO_COLOR", "1")
+            .stderr(into);
         self.server = Some(command.arg("serve").spawn()?);
         answers(self.port).await
     }
 
     async fn with_data(data: &std::path::Path) -> Step<Self> {
-        let admin = std::env::var("DATABASE_URL").map_err(|_| "DATABASE_URL is not set; run the tests by ./ombret test")?;
+        let admin = std::env::var("DATABASE_URL")
+            .map_err(|_| "DATABASE_URL is not set; run the tests by ./ombret test")?;
         let name = format!("e2e_{}", uuid::Uuid::new_v4().simple());
         let mut connection = PgConnection::connect(&admin).await?;
         connection.execute(AssertSqlSafe(format!("create database {name}"))).await?;
         let mut url = url::Url::parse(&admin)?;
         url.set_path(&name);
         let (port, lines, hands) = (free_port()?, free_port()?, free_port()?);
-        let mut stack = Self { base: format!("http://127.0.0.1:{port}"), database_url: url.into(), port, lines, hands, server: None, bench: None };
+        let mut stack = Self {
+            base: format!("http://127.0.0.1:{port}"),
+            database_url: url.into(),
+            port,
+            lines,
+            hands,
+            server: None,
+            bench: None,
+        };
         let loaded = stack
             .command("ombret")?
             .arg("demo-data")
@@ -165,7 +198,14 @@ impl Stack {
         let child = self
             .command("ombret-bench")?
             .arg("demo/bench/wool-table.json")
-            .args(["--lines", &format!("127.0.0.1:{}", self.lines), "--hands", &format!("127.0.0.1:{}", self.hands), "--speed", &speed.to_string()])
+            .args([
+                "--lines",
+                &format!("127.0.0.1:{}", self.lines),
+                "--hands",
+                &format!("127.0.0.1:{}", self.hands),
+                "--speed",
+                &speed.to_string(),
+            ])
             .spawn()?;
         self.bench = Some(child);
         answers(self.lines).await
@@ -200,7 +240,11 @@ impl Stack {
         let mut admin = PgConnection::connect(&std::env::var("DATABASE_URL")?).await?;
         admin.execute(AssertSqlSafe(format!("alter database {name} with allow_connections {allow}"))).await?;
         if !allow {
-            admin.execute(AssertSqlSafe(format!("select pg_terminate_backend(pid) from pg_stat_activity where datname = '{name}'"))).await?;
+            admin
+                .execute(AssertSqlSafe(format!(
+                    "select pg_terminate_backend(pid) from pg_stat_activity where datname = '{name}'"
+                )))
+                .await?;
         }
         Ok(())
     }

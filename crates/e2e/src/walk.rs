@@ -32,7 +32,13 @@ impl Browser {
     /// # Errors
     /// Where the page does not answer.
     pub async fn entries(&self) -> Step<u64> {
-        let seq = self.client.execute("return Number(document.querySelector('.journal li')?.innerText.split(/\\s/)[0] ?? 0)", Vec::new()).await?;
+        let seq = self
+            .client
+            .execute(
+                "return Number(document.querySelector('.journal li')?.innerText.split(/\\s/)[0] ?? 0)",
+                Vec::new(),
+            )
+            .await?;
         Ok(seq.as_u64().unwrap_or(0))
     }
 
@@ -41,7 +47,10 @@ impl Browser {
     /// # Errors
     /// Where it never has.
     pub async fn grows_past(&self, entries: u64) -> Step {
-        self.holds(&format!("Number(document.querySelector('.journal li')?.innerText.split(/\\s/)[0] ?? 0) > {entries}")).await
+        self.holds(&format!(
+            "Number(document.querySelector('.journal li')?.innerText.split(/\\s/)[0] ?? 0) > {entries}"
+        ))
+        .await
     }
 
     /// What stands in a field.
@@ -49,7 +58,8 @@ impl Browser {
     /// # Errors
     /// Where there is none.
     pub async fn value(&self, css: &str) -> Step<String> {
-        let value = self.client.execute(&format!("return document.querySelector('{css}').value"), Vec::new()).await?;
+        let value =
+            self.client.execute(&format!("return document.querySelector('{css}').value"), Vec::new()).await?;
         Ok(value.as_str().unwrap_or_default().to_owned())
     }
 
@@ -103,7 +113,12 @@ impl Browser {
     /// # Errors
     /// Where an item is not stored.
     pub async fn look_over_all(&self) -> Step {
-        while self.client.execute("return document.querySelector('[data-testid=check-label]') !== null", Vec::new()).await? == true {
+        while self
+            .client
+            .execute("return document.querySelector('[data-testid=check-label]') !== null", Vec::new())
+            .await?
+            == true
+        {
             self.answer("1").await?;
         }
         Ok(())

@@ -7,7 +7,8 @@ async fn begun(stack: &Stack) -> Step<(Browser, String)> {
     let page = Browser::signed_in(stack).await?;
     page.begin_job("kelp").await?;
     page.look_over_all().await?;
-    let job = page.client.current_url().await?.path().split('/').nth(2).ok_or("no job in the address")?.to_owned();
+    let job =
+        page.client.current_url().await?.path().split('/').nth(2).ok_or("no job in the address")?.to_owned();
     page.type_reading("0", "0").await?;
     page.type_reading("725", "726.5").await?;
     page.type_reading("1450", "1453").await?;

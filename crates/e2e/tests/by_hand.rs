@@ -22,7 +22,12 @@ async fn look_over(page: &Browser, fault: &str) -> Step {
 /// Goes through the rest of the checklist; the page leaves it by itself.
 async fn finish_looking(page: &Browser) -> Step {
     page.gone("#settle-reason").await?;
-    while page.client.execute("return document.querySelector('[data-testid=check-label]') !== null", Vec::new()).await? == true {
+    while page
+        .client
+        .execute("return document.querySelector('[data-testid=check-label]') !== null", Vec::new())
+        .await?
+        == true
+    {
         page.answer("1").await?;
     }
     Ok(())
@@ -118,7 +123,9 @@ async fn a_whole_job_is_typed_struck_out_reloaded_survives_a_killed_server_and_i
     assert_eq!(stack.count("select count(*) from entry e join job j on j.id = e.job_id where e.sealed like '%adjustment_saved%' and j.started_at > now() - interval '10 minutes'").await?, 1);
 
     // Prove: up, a misreading struck out, down.
-    for (load, shown) in [("0", "0"), ("250", "250"), ("725", "725"), ("1000", "1010"), ("1000", "1000"), ("1450", "1450.5")] {
+    for (load, shown) in
+        [("0", "0"), ("250", "250"), ("725", "725"), ("1000", "1010"), ("1000", "1000"), ("1450", "1450.5")]
+    {
         page.type_reading(load, shown).await?;
     }
     page.says("[role=status]", "OUT OF TOLERANCE").await?;
@@ -158,7 +165,10 @@ async fn a_whole_job_is_typed_struck_out_reloaded_survives_a_killed_server_and_i
     page.says("h1", "Work record 2026-").await?;
     page.says(".verdict", "In tolerance").await?;
     page.snap("record").await?;
-    assert_eq!(stack.count("select count(*) from record where closed_at > now() - interval '10 minutes'").await?, 1);
+    assert_eq!(
+        stack.count("select count(*) from record where closed_at > now() - interval '10 minutes'").await?,
+        1
+    );
     page.press("To the job").await?;
     page.says(".frozen", "Signed and frozen").await?;
     page.gone(".strike").await?;

@@ -22,7 +22,8 @@ async fn at_the_check(stack: &Stack) -> Step<Browser> {
 
 /// Types into what has the focus and enters it; nothing but the number pad is touched.
 async fn pad(page: &Browser, into: &str, figure: &str) -> Step {
-    page.holds(&format!("document.activeElement.id === '{into}' && document.activeElement.value === ''")).await?;
+    page.holds(&format!("document.activeElement.id === '{into}' && document.activeElement.value === ''"))
+        .await?;
     page.keys(figure).await?;
     let before = page.entries().await?;
     page.enter().await?;
@@ -33,13 +34,24 @@ async fn pad(page: &Browser, into: &str, figure: &str) -> Step {
 async fn a_full_check_is_typed_from_the_number_pad_alone() -> Step {
     let stack = Stack::start().await?;
     let page = at_the_check(&stack).await?;
-    while page.client.execute("return document.querySelectorAll('.wanted li:not(.done)').length > 0", Vec::new()).await? == true {
+    while page
+        .client
+        .execute("return document.querySelectorAll('.wanted li:not(.done)').length > 0", Vec::new())
+        .await?
+        == true
+    {
         let load = page.value("#reading-load").await?;
         pad(&page, "reading-shown", &load).await?;
     }
     page.says("body", "Within: zero came back").await?;
     page.keys("/").await?;
-    for (place, shown) in [("in the middle", "290"), ("front left", "290"), ("rear right", "290.2"), ("front right", "290"), ("rear left", "290")] {
+    for (place, shown) in [
+        ("in the middle", "290"),
+        ("front left", "290"),
+        ("rear right", "290.2"),
+        ("front right", "290"),
+        ("rear left", "290"),
+    ] {
         page.says("[data-testid=spot]", place).await?;
         pad(&page, "test-shown", shown).await?;
     }
@@ -56,7 +68,10 @@ async fn a_full_check_is_typed_from_the_number_pad_alone() -> Step {
     // Enter goes from field to field; the last one enters it.
     let before = page.entries().await?;
     for (field, figure) in [("test-load", "435"), ("test-before", "435"), ("test-after", "435.2")] {
-        page.holds(&format!("document.activeElement.id === '{field}' && document.activeElement.value === ''")).await?;
+        page.holds(&format!(
+            "document.activeElement.id === '{field}' && document.activeElement.value === ''"
+        ))
+        .await?;
         page.keys(figure).await?;
         page.enter().await?;
     }
@@ -106,7 +121,13 @@ async fn a_weak_corner_is_found_with_what_trimming_would_leave() -> Step {
     page.press("Corners").await?;
     // Without a place nothing can be told of it; a place is tapped.
     page.fill("#test-load", "290").await?;
-    for (place, shown) in [("in the middle", "289"), ("front left", "289"), ("rear right", "289"), ("front right", "288"), ("rear left", "290")] {
+    for (place, shown) in [
+        ("in the middle", "289"),
+        ("front left", "289"),
+        ("rear right", "289"),
+        ("front right", "288"),
+        ("rear left", "290"),
+    ] {
         page.says("[data-testid=spot]", place).await?;
         page.fill("#test-shown", shown).await?;
         let before = page.entries().await?;
@@ -129,7 +150,8 @@ async fn a_guarded_verdict_needs_a_reason_and_counts_the_uncertainty() -> Step {
     for (load, shown) in [("0", "0"), ("100", "100.2"), ("435", "435"), ("870", "870.2")] {
         page.type_reading(load, shown).await?;
     }
-    page.holds("[...document.querySelectorAll('tbody .verdict')].every(v => v.innerText.includes('within'))").await?;
+    page.holds("[...document.querySelectorAll('tbody .verdict')].every(v => v.innerText.includes('within'))")
+        .await?;
     page.click(".decision summary").await?;
     page.click("[name=decision][value=guarded]").await?;
     page.press("Judge so").await?;
@@ -139,7 +161,10 @@ async fn a_guarded_verdict_needs_a_reason_and_counts_the_uncertainty() -> Step {
     page.says(".decision summary", "guarded").await?;
     // Two tenths of error with a tolerance of two tenths leaves no room for U.
     page.says("tbody", "OUTSIDE").await?;
-    page.holds("[...document.querySelectorAll('button')].filter(b => b.innerText === 'working')[0].click() || true").await?;
+    page.holds(
+        "[...document.querySelectorAll('button')].filter(b => b.innerText === 'working')[0].click() || true",
+    )
+    .await?;
     page.says(".budget", "rounding at the load").await?;
     page.holds("(() => { const s = document.querySelector('[aria-label=\"Another tolerance for this job\"]'); s.value = 'hb44_acceptance'; s.dispatchEvent(new Event('change')); return true })()").await?;
     page.fill("[aria-label='Why another tolerance']", "asked for by the inspector").await?;

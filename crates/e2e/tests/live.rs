@@ -26,7 +26,10 @@ async fn a_whole_job_is_taken_live_and_survives_the_scale_going_away() -> Step {
     page.press("Take the reading").await?;
     page.says(".journal", "0 kg on").await?;
     page.take_load("600", "Up").await?;
-    page.holds("[...document.querySelectorAll('td')].some(td => ['+0.8 kg', '+1.0 kg'].includes(td.innerText))").await?;
+    page.holds(
+        "[...document.querySelectorAll('td')].some(td => ['+0.8 kg', '+1.0 kg'].includes(td.innerText))",
+    )
+    .await?;
     page.snap("live-as-found").await?;
 
     // Zero refused while it moves, with what to do; then taken.
@@ -78,8 +81,11 @@ async fn a_whole_job_is_taken_live_and_survives_the_scale_going_away() -> Step {
     page.press("Up").await?;
     page.says("[data-testid=live-says]", "steady").await?;
     page.press("Take the reading").await?;
-    page.says(".journal", "Proof: 600 kg on (HB-1, TB-01, TB-02, TB-03, TB-04, TB-05), 600 kg shown, live").await?;
-    for (kg, way) in [("0", "Up"), ("100", "Up"), ("400", "Up"), ("870", "Up"), ("435", "Down"), ("0", "Down")] {
+    page.says(".journal", "Proof: 600 kg on (HB-1, TB-01, TB-02, TB-03, TB-04, TB-05), 600 kg shown, live")
+        .await?;
+    for (kg, way) in
+        [("0", "Up"), ("100", "Up"), ("400", "Up"), ("870", "Up"), ("435", "Down"), ("0", "Down")]
+    {
         page.take_load(kg, way).await?;
     }
     // Armed, a load is taken by itself as soon as it rests; the hands stay on the weights.

@@ -74,7 +74,9 @@ async fn a_hidden_fault_is_found_mended_proved_and_accounted_for_and_stays_pract
     page.fill("[aria-label='Why it is left alone']", "right everywhere once the stone was out").await?;
     page.press("Leave it alone").await?;
     page.says(".journal", "right everywhere").await?;
-    for (kg, way) in [("0", "Up"), ("250", "Up"), ("550", "Up"), ("1100", "Up"), ("550", "Down"), ("0", "Down")] {
+    for (kg, way) in
+        [("0", "Up"), ("250", "Up"), ("550", "Up"), ("1100", "Up"), ("550", "Down"), ("0", "Down")]
+    {
         read(&page, kg, kg, way).await?;
     }
     page.says(".verdict", "In tolerance").await?;
@@ -110,7 +112,8 @@ async fn a_bowed_cell_is_wrong_in_the_middle_before_further_points_and_right_aft
     page.says("[data-testid=diagnosis]", "curve is bowed").await?;
     page.says("[data-testid=advice]", "brings every load read inside").await?;
     // Right at the ends, 0.15 kg and more too high in the middle.
-    page.holds("[...document.querySelectorAll('td')].some(td => /^\\+0\\.(15|20) kg$/.test(td.innerText))").await?;
+    page.holds("[...document.querySelectorAll('td')].some(td => /^\\+0\\.(15|20) kg$/.test(td.innerText))")
+        .await?;
     page.press("Adjust it").await?;
     page.press("Entered on the indicator").await?;
     page.says(".says", "capture zero").await?;
@@ -128,7 +131,15 @@ async fn a_bowed_cell_is_wrong_in_the_middle_before_further_points_and_right_aft
     page.snap("lesson-points").await?;
     kept(&page).await?;
     page.says("[data-testid=live-reading]", "190.00 kg").await?;
-    for (kg, way) in [("0", "Up"), ("25", "Up"), ("100", "Up"), ("125", "Up"), ("250", "Up"), ("125", "Down"), ("0", "Down")] {
+    for (kg, way) in [
+        ("0", "Up"),
+        ("25", "Up"),
+        ("100", "Up"),
+        ("125", "Up"),
+        ("250", "Up"),
+        ("125", "Down"),
+        ("0", "Down"),
+    ] {
         read(&page, kg, kg, way).await?;
     }
     page.says(".verdict", "In tolerance").await?;
@@ -170,7 +181,14 @@ async fn an_internal_weight_is_matched_against_external_ones_and_then_used_alone
     page.hands_key("Keep").await?;
     page.hands_key("Internal").await?;
     page.press("Prove").await?;
-    for (g, kg, way) in [("0", "0", "Up"), ("100", "0.1", "Up"), ("200", "0.2", "Up"), ("300", "0.3", "Up"), ("150", "0.15", "Down"), ("0", "0", "Down")] {
+    for (g, kg, way) in [
+        ("0", "0", "Up"),
+        ("100", "0.1", "Up"),
+        ("200", "0.2", "Up"),
+        ("300", "0.3", "Up"),
+        ("150", "0.15", "Down"),
+        ("0", "0", "Down"),
+    ] {
         read(&page, g, kg, way).await?;
     }
     page.says(".verdict", "In tolerance").await?;
@@ -188,7 +206,10 @@ async fn four_pads_are_adjusted_in_turn_each_with_its_own_zero_and_span() -> Ste
         read(&page, "1200", "1200", "Up").await?;
     }
     // The second reads 5 kg in a ton too much, the fourth as much too little.
-    page.holds("[...document.querySelectorAll('td')].filter(td => /^[+-](6|4) kg$/.test(td.innerText)).length >= 2").await?;
+    page.holds(
+        "[...document.querySelectorAll('td')].filter(td => /^[+-](6|4) kg$/.test(td.innerText)).length >= 2",
+    )
+    .await?;
     page.press("Adjust it").await?;
     page.press("Entered on the indicator").await?;
     for pad in ["1", "2", "3", "4"] {
@@ -205,7 +226,8 @@ async fn four_pads_are_adjusted_in_turn_each_with_its_own_zero_and_span() -> Ste
         page.choose_pad(pad).await?;
         read(&page, "1200", "1200", "Up").await?;
     }
-    page.holds("[...document.querySelectorAll('td')].filter(td => td.innerText === '0 kg').length >= 4").await?;
+    page.holds("[...document.querySelectorAll('td')].filter(td => td.innerText === '0 kg').length >= 4")
+        .await?;
     page.snap("lesson-pads-proved").await?;
     page.close().await
 }

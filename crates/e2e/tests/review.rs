@@ -73,8 +73,12 @@ async fn a_record_is_sent_back_put_right_approved_and_amended() -> Step {
     ebba.holds("document.querySelectorAll('.versions tbody tr').length === 2").await?;
     ebba.snap("versions").await?;
     // Paper: every kind of file is there, and is what it says.
-    for (what, starts) in [("certificate", "%PDF-1.7"), ("certificate?version=1", "%PDF-1.7"), ("file?version=1", "{")] {
-        let script = format!("(async () => (await (await fetch(location.pathname.replace('/jobs', '/api/jobs').replace('/record', '/{what}'))).text()).slice(0, 8))()");
+    for (what, starts) in
+        [("certificate", "%PDF-1.7"), ("certificate?version=1", "%PDF-1.7"), ("file?version=1", "{")]
+    {
+        let script = format!(
+            "(async () => (await (await fetch(location.pathname.replace('/jobs', '/api/jobs').replace('/record', '/{what}'))).text()).slice(0, 8))()"
+        );
         assert!(ebba.told(&script).await?.starts_with(starts), "{what}");
     }
     // The two versions side by side: nothing but the approval is another.
@@ -119,7 +123,10 @@ async fn what_stands_on_paper_is_the_workshops() -> Step {
     page.says("[data-testid=dcc]", "CB-31").await?;
     page.says("[data-testid=dcc]", "Skerry Dairy").await?;
     page.snap("dcc").await?;
-    let (from, to) = (xml.find("<dcc:calibrationLaboratory").ok_or("no laboratory")?, xml.find("</dcc:calibrationLaboratory>").ok_or("no laboratory")?);
+    let (from, to) = (
+        xml.find("<dcc:calibrationLaboratory").ok_or("no laboratory")?,
+        xml.find("</dcc:calibrationLaboratory>").ok_or("no laboratory")?,
+    );
     let without = format!("{}{}", &xml[..from], &xml[to + "</dcc:calibrationLaboratory>".len()..]);
     page.choose_file("input[type=file]", &file("without.xml", &without)?).await?;
     page.says(".refused", "calibrationLaboratory").await?;

@@ -16,7 +16,8 @@ async fn start(stack: &Stack) -> Step<Browser> {
 /// Begins a job on a scale and goes to its set-up.
 async fn set_up(page: &Browser, search: &str) -> Step<String> {
     page.begin_job(search).await?;
-    let job = page.client.current_url().await?.path().split('/').nth(2).ok_or("no job in the address")?.to_owned();
+    let job =
+        page.client.current_url().await?.path().split('/').nth(2).ok_or("no job in the address")?.to_owned();
     page.go(&format!("/jobs/{job}/set_up")).await?;
     page.shown("#setup-max").await?;
     Ok(job)
@@ -99,7 +100,8 @@ async fn a_keying_sheet_is_walked_by_enter_and_ends_in_the_journal() -> Step {
     page.snap("messages").await?;
     page.client.active_element().await?.send_keys("\u{E00C}").await?;
     page.gone(".dialog").await?;
-    let steps: usize = page.text("[data-testid=key-at]").await?.split(' ').next_back().ok_or("no count")?.parse()?;
+    let steps: usize =
+        page.text("[data-testid=key-at]").await?.split(' ').next_back().ok_or("no count")?.parse()?;
     for step in 1..=steps {
         page.says("[data-testid=key-at]", &format!("{step} of {steps}")).await?;
         if step == 2 {
@@ -178,7 +180,12 @@ async fn the_virtual_indicator_is_played_to_the_planned_state() -> Step {
         for act in step["acts"].as_array().ok_or("no acts")? {
             do_by_hand(&page, act).await?;
         }
-        let then = step["moves"].as_array().and_then(|m| m.last()).and_then(|m| m["then"].as_str()).unwrap_or_default().to_owned();
+        let then = step["moves"]
+            .as_array()
+            .and_then(|m| m.last())
+            .and_then(|m| m["then"].as_str())
+            .unwrap_or_default()
+            .to_owned();
         page.says("[data-testid=machine-display]", then.trim()).await?;
     }
     page.says("[data-kept=max]", "06500").await?;
@@ -196,13 +203,18 @@ async fn a_broken_profile_is_refused_by_line_and_a_good_one_is_taken_in_and_edit
     page.press("Profiles").await?;
     page.says("tbody", "Korrin P4").await?;
     page.snap("profiles").await?;
-    let text = std::fs::read_to_string(concat!(env!("CARGO_MANIFEST_DIR"), "/../../demo/profiles/sollen-k2.toml"))?;
+    let text =
+        std::fs::read_to_string(concat!(env!("CARGO_MANIFEST_DIR"), "/../../demo/profiles/sollen-k2.toml"))?;
     let folder = std::env::temp_dir().join(uuid::Uuid::new_v4().to_string());
     std::fs::create_dir_all(&folder)?;
     let take = async |name: &str, text: &str| -> Step {
         let path = folder.join(name);
         std::fs::write(&path, text)?;
-        page.client.find(Locator::Css("input[type=file]")).await?.send_keys(path.to_str().ok_or("an odd path")?).await?;
+        page.client
+            .find(Locator::Css("input[type=file]"))
+            .await?
+            .send_keys(path.to_str().ok_or("an odd path")?)
+            .await?;
         Ok(())
     };
     take("twice.toml", &text.replacen("code = \"12\"", "code = \"11\"", 1)).await?;

@@ -116,13 +116,20 @@ async fn a_job_file_is_taken_in_on_the_page_and_an_altered_one_is_refused() -> S
     let stack = Stack::start().await?;
     let page = start(&stack, EBBA).await?;
     let input = page.client.find(Locator::Css("input[type=file]")).await?;
-    let good = std::fs::canonicalize(concat!(env!("CARGO_MANIFEST_DIR"), "/../server/tests/foreign.ombret-job.json"))?;
+    let good = std::fs::canonicalize(concat!(
+        env!("CARGO_MANIFEST_DIR"),
+        "/../server/tests/foreign.ombret-job.json"
+    ))?;
     let altered = std::env::temp_dir().join(format!("{}.json", uuid::Uuid::new_v4()));
     std::fs::write(&altered, std::fs::read_to_string(&good)?.replacen("2.996", "3.000", 1))?;
     input.send_keys(altered.to_str().ok_or("an odd path")?).await?;
     page.says(".import", "the file was changed").await?;
     std::fs::remove_file(&altered)?;
-    page.client.find(Locator::Css("input[type=file]")).await?.send_keys(good.to_str().ok_or("an odd path")?).await?;
+    page.client
+        .find(Locator::Css("input[type=file]"))
+        .await?
+        .send_keys(good.to_str().ok_or("an odd path")?)
+        .await?;
     // This very job is the demo's own: it is here already, and nothing is stored twice.
     page.says(".import", "here already").await?;
     page.close().await
@@ -132,14 +139,29 @@ async fn a_job_file_is_taken_in_on_the_page_and_an_altered_one_is_refused() -> S
 async fn every_main_page_passes_axe_fits_a_tablet_and_the_record_prints_on_one_page() -> Step {
     let stack = Stack::start().await?;
     let page = start(&stack, EBBA).await?;
-    let axe = std::fs::read_to_string(concat!(env!("CARGO_MANIFEST_DIR"), "/../../web/node_modules/axe-core/axe.min.js"))?;
+    let axe = std::fs::read_to_string(concat!(
+        env!("CARGO_MANIFEST_DIR"),
+        "/../../web/node_modules/axe-core/axe.min.js"
+    ))?;
     let job = open_job(&page).await?;
     let closed: &str = "0192f000-1011-7000-8000-000000000000";
     let paths = [
-        "/".to_owned(), "/scales/new".into(), format!("/jobs/{job}/look_over"), format!("/jobs/{job}/as_found"), format!("/jobs/{job}/set_up"),
-        format!("/jobs/{job}/zero_and_span"), format!("/jobs/{job}/prove"), format!("/jobs/{job}/close"), format!("/jobs/{closed}/record"),
-        "/profiles".into(), "/profiles/0192f000-0503-7000-8000-000000000000".into(), "/desk/signal".into(), format!("/jobs/{job}/keying"),
-        "/weights".into(), "/day".into(), format!("/jobs/{job}/loads"),
+        "/".to_owned(),
+        "/scales/new".into(),
+        format!("/jobs/{job}/look_over"),
+        format!("/jobs/{job}/as_found"),
+        format!("/jobs/{job}/set_up"),
+        format!("/jobs/{job}/zero_and_span"),
+        format!("/jobs/{job}/prove"),
+        format!("/jobs/{job}/close"),
+        format!("/jobs/{closed}/record"),
+        "/profiles".into(),
+        "/profiles/0192f000-0503-7000-8000-000000000000".into(),
+        "/desk/signal".into(),
+        format!("/jobs/{job}/keying"),
+        "/weights".into(),
+        "/day".into(),
+        format!("/jobs/{job}/loads"),
     ];
     let mut violations = Vec::new();
     for look in [Look::Light, Look::Dark] {
@@ -151,7 +173,8 @@ async fn every_main_page_passes_axe_fits_a_tablet_and_the_record_prints_on_one_p
             page.client.execute(&axe, Vec::new()).await?;
             let run = "const done = arguments[arguments.length - 1]; axe.run(document, {resultTypes: ['violations']}).then(r => done(r.violations.map(v => v.id + ': ' + v.nodes.map(n => n.target.join(' ') + ' ' + (n.any[0]?.message ?? '')).join('; '))))";
             let found = page.client.execute_async(run, Vec::new()).await?;
-            violations.extend(found.as_array().into_iter().flatten().map(|v| format!("{look:?} {path}: {v}")));
+            violations
+                .extend(found.as_array().into_iter().flatten().map(|v| format!("{look:?} {path}: {v}")));
         }
     }
     assert!(violations.is_empty(), "{}", violations.join("\n"));

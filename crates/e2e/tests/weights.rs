@@ -27,7 +27,11 @@ async fn a_table_with_wrong_rows_is_refused_whole_and_a_good_one_is_taken_in() -
     let take = async |name: &str, bytes: &[u8]| -> Step {
         let path = folder.join(name);
         std::fs::write(&path, bytes)?;
-        page.client.find(Locator::Css("#kit-file")).await?.send_keys(path.to_str().ok_or("an odd path")?).await?;
+        page.client
+            .find(Locator::Css("#kit-file"))
+            .await?
+            .send_keys(path.to_str().ok_or("an odd path")?)
+            .await?;
         Ok(())
     };
     take("latin.csv", b"serial;nominal\nA-\xe9;5 kg\n").await?;
@@ -65,7 +69,10 @@ async fn a_table_with_wrong_rows_is_refused_whole_and_a_good_one_is_taken_in() -
     page.click("[aria-label='Choose all']").await?;
     page.fill("[aria-label='New place']", "workshop safe").await?;
     page.press("Move there").await?;
-    page.holds("[...document.querySelectorAll('tbody tr')].every(r => r.innerText.includes('workshop safe'))").await?;
+    page.holds(
+        "[...document.querySelectorAll('tbody tr')].every(r => r.innerText.includes('workshop safe'))",
+    )
+    .await?;
     std::fs::remove_dir_all(&folder)?;
     page.close().await
 }
@@ -75,7 +82,8 @@ async fn a_plan_says_what_to_lift_a_piece_is_swapped_and_the_day_is_packed() -> 
     let stack = Stack::start().await?;
     let page = start(&stack).await?;
     page.begin_job("wt-07").await?;
-    let job = page.client.current_url().await?.path().split('/').nth(2).ok_or("no job in the address")?.to_owned();
+    let job =
+        page.client.current_url().await?.path().split('/').nth(2).ok_or("no job in the address")?.to_owned();
     page.go(&format!("/jobs/{job}/loads")).await?;
     page.says("[data-testid=plan-sum]", "moves").await?;
     page.says(".steps", "half of Max").await?;
@@ -89,7 +97,12 @@ async fn a_plan_says_what_to_lift_a_piece_is_swapped_and_the_day_is_packed() -> 
     page.says("[data-testid=span-says]", "sound").await?;
     // The first piece is left aside: the plan is another at once, without it.
     let first = page.text(".steps .piece").await?;
-    let first_is = |serial: &str, is: bool| format!("{}[...document.querySelectorAll('.steps .piece')].some(b => b.innerText === '{serial}')", if is { "" } else { "!" });
+    let first_is = |serial: &str, is: bool| {
+        format!(
+            "{}[...document.querySelectorAll('.steps .piece')].some(b => b.innerText === '{serial}')",
+            if is { "" } else { "!" }
+        )
+    };
     page.click(".steps .piece").await?;
     page.press(&format!("Leave {first} aside")).await?;
     page.says("summary", "pieces left aside").await?;

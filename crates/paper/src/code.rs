@@ -6,7 +6,14 @@ use qrcode::{EcLevel, QrCode};
 /// A text as a square code; none where it is too long for one.
 pub fn qr_svg(text: &str) -> Option<String> {
     let code = QrCode::with_error_correction_level(text, EcLevel::M).ok()?;
-    Some(code.render::<svg::Color<'_>>().min_dimensions(120, 120).quiet_zone(true).dark_color(svg::Color("#16202a")).light_color(svg::Color("#ffffff")).build())
+    Some(
+        code.render::<svg::Color<'_>>()
+            .min_dimensions(120, 120)
+            .quiet_zone(true)
+            .dark_color(svg::Color("#16202a"))
+            .light_color(svg::Color("#ffffff"))
+            .build(),
+    )
 }
 
 #[cfg(test)]

@@ -57,11 +57,32 @@ pub enum PaperError {
 ///
 /// # Errors
 /// [`PaperError`] with what the typesetter says.
-pub fn pdf(sheet: Sheet, data: &impl Serialize, beside: Vec<Beside>, id: &str, on: OffsetDateTime) -> Result<Vec<u8>, PaperError> {
+pub fn pdf(
+    sheet: Sheet,
+    data: &impl Serialize,
+    beside: Vec<Beside>,
+    id: &str,
+    on: OffsetDateTime,
+) -> Result<Vec<u8>, PaperError> {
     let document = set(sheet, data, beside, on)?;
-    let standards = PdfStandards::new(&[PdfStandard::A_3a]).map_err(|e| PaperError::Setting(e.message().to_string()))?;
-    let at = Datetime::from_ymd_hms(on.year(), u8::from(on.month()), on.day(), on.hour(), on.minute(), on.second()).map(Timestamp::new_utc);
-    let options = PdfOptions { timestamp: at, ident: Smart::Custom(id.to_owned()), creator: Smart::Custom(Some("Ombret".to_owned())), standards, ..PdfOptions::default() };
+    let standards =
+        PdfStandards::new(&[PdfStandard::A_3a]).map_err(|e| PaperError::Setting(e.message().to_string()))?;
+    let at = Datetime::from_ymd_hms(
+        on.year(),
+        u8::from(on.month()),
+        on.day(),
+        on.hour(),
+        on.minute(),
+        on.second(),
+    )
+    .map(Timestamp::new_utc);
+    let options = PdfOptions {
+        timestamp: at,
+        ident: Smart::Custom(id.to_owned()),
+        creator: Smart::Custom(Some("Ombret".to_owned())),
+        standards,
+        ..PdfOptions::default()
+    };
     let bytes = typst_pdf::pdf(&document, &options).map_err(|found| told(&found));
     // What was remembered for older sheets is let go, or memory grows with every one.
     comemo::evict(10);
@@ -72,13 +93,23 @@ pub fn pdf(sheet: Sheet, data: &impl Serialize, beside: Vec<Beside>, id: &str, o
 ///
 /// # Errors
 /// [`PaperError`] with what the typesetter says.
-pub fn svg(sheet: Sheet, data: &impl Serialize, beside: Vec<Beside>, on: OffsetDateTime) -> Result<String, PaperError> {
+pub fn svg(
+    sheet: Sheet,
+    data: &impl Serialize,
+    beside: Vec<Beside>,
+    on: OffsetDateTime,
+) -> Result<String, PaperError> {
     let document = set(sheet, data, beside, on)?;
     let page = document.pages().first().ok_or_else(|| PaperError::Setting("no page".into()))?;
     Ok(typst_svg::svg(page, &typst_svg::SvgOptions::default()))
 }
 
-fn set(sheet: Sheet, data: &impl Serialize, beside: Vec<Beside>, on: OffsetDateTime) -> Result<PagedDocument, PaperError> {
+fn set(
+    sheet: Sheet,
+    data: &impl Serialize,
+    beside: Vec<Beside>,
+    on: OffsetDateTime,
+) -> Result<PagedDocument, PaperError> {
     let mut value = serde_json::to_value(data)?;
     world::printable(&mut value);
     let desk = Desk::new(sheet.source(), serde_json::to_vec(&value)?, beside, on);

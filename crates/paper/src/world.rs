@@ -58,8 +58,14 @@ impl Coverage for LazyHash<FontBook> {
 /// Takes what no face can show out of every text: PDF/A has no place for a missing sign.
 pub fn printable(value: &mut Value) {
     match value {
-        Value::String(text) if text.chars().any(|c| !c.is_ascii() && !known(c) || c.is_control() && c != '\n') => {
-            *text = text.chars().filter(|c| !c.is_control() || *c == '\n').map(|c| if c.is_ascii() || known(c) { c } else { '?' }).collect();
+        Value::String(text)
+            if text.chars().any(|c| !c.is_ascii() && !known(c) || c.is_control() && c != '\n') =>
+        {
+            *text = text
+                .chars()
+                .filter(|c| !c.is_control() || *c == '\n')
+                .map(|c| if c.is_ascii() || known(c) { c } else { '?' })
+                .collect();
         }
         Value::Array(items) => items.iter_mut().for_each(printable),
         Value::Object(map) => map.values_mut().for_each(printable),
@@ -77,7 +83,8 @@ pub struct Desk {
 impl Desk {
     /// A sheet with its data.
     pub fn new(source: &'static str, data: Vec<u8>, beside: Vec<Beside>, on: OffsetDateTime) -> Self {
-        let mut files: BTreeMap<String, Bytes> = beside.into_iter().map(|b| (b.name, Bytes::new(b.bytes))).collect();
+        let mut files: BTreeMap<String, Bytes> =
+            beside.into_iter().map(|b| (b.name, Bytes::new(b.bytes))).collect();
         files.insert("data.json".into(), Bytes::new(data));
         Self { main: Source::new(id_of("main.typ"), source.to_owned()), files, on }
     }

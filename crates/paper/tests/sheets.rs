@@ -23,7 +23,10 @@ fn certificate(other: Value) -> Value {
 fn beside() -> Vec<Beside> {
     vec![
         Beside { name: "record.json".into(), bytes: b"{}".to_vec() },
-        Beside { name: "qr.svg".into(), bytes: qr_svg("https://scales.example/jobs/1/record").unwrap().into_bytes() },
+        Beside {
+            name: "qr.svg".into(),
+            bytes: qr_svg("https://scales.example/jobs/1/record").unwrap().into_bytes(),
+        },
     ]
 }
 
@@ -41,16 +44,27 @@ fn the_same_record_on_the_same_day_gives_the_same_bytes_and_another_other_ones()
 
 #[test]
 fn any_text_is_text_and_what_no_face_has_is_no_reason_to_fail() {
-    for odd in ["#panic(\"no\") $ * _ ` @ <a> // /* \\", "计量 \u{1F600} \u{7}\u{200b}", "", "= head\n- list", &"long ".repeat(400)] {
-        set(json!({"statement": odd, "closing": odd, "letterhead": {"name": odd, "lines": [odd]}, "facts": [["Scale", odd]]}));
+    for odd in [
+        "#panic(\"no\") $ * _ ` @ <a> // /* \\",
+        "计量 \u{1F600} \u{7}\u{200b}",
+        "",
+        "= head\n- list",
+        &"long ".repeat(400),
+    ] {
+        set(
+            json!({"statement": odd, "closing": odd, "letterhead": {"name": odd, "lines": [odd]}, "facts": [["Scale", odd]]}),
+        );
     }
 }
 
 #[test]
 fn a_long_record_takes_more_pages() {
-    let row = json!({"cells": ["200 kg", "200.2 kg", "+0.2 kg", "0.12 kg", "±0.2 kg", "within"], "within": true});
+    let row =
+        json!({"cells": ["200 kg", "200.2 kg", "+0.2 kg", "0.12 kg", "±0.2 kg", "within"], "within": true});
     let rows: Vec<Value> = std::iter::repeat_n(row, 120).collect();
-    let long = set(json!({"tables": [{"title": "As left", "about": "", "head": ["Load", "Shown", "Error", "U", "MPE", "Verdict"], "rows": rows}]}));
+    let long = set(
+        json!({"tables": [{"title": "As left", "about": "", "head": ["Load", "Shown", "Error", "U", "MPE", "Verdict"], "rows": rows}]}),
+    );
     assert!(long.len() > set(json!({})).len());
 }
 

@@ -15,8 +15,14 @@ use uuid::Uuid;
 const RECORD: &[u8] = include_bytes!("certified.ombret-job.json");
 
 fn ready() -> Ready {
-    let letterhead = Letterhead { name: "Skarholm Weights & Scales".into(), lines: vec!["Ropewalk 3".into()], country: "XS".into(), ..Letterhead::default() };
-    let issued = Issued { number: "2026-0001".into(), bytes: Vec::new(), sha256: String::new(), replaced_by: None };
+    let letterhead = Letterhead {
+        name: "Skarholm Weights & Scales".into(),
+        lines: vec!["Ropewalk 3".into()],
+        country: "XS".into(),
+        ..Letterhead::default()
+    };
+    let issued =
+        Issued { number: "2026-0001".into(), bytes: Vec::new(), sha256: String::new(), replaced_by: None };
     Ready::opened(RECORD.to_vec(), Some(issued), PaperRules { letterhead, review: true }).unwrap()
 }
 

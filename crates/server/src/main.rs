@@ -94,7 +94,9 @@ fn main() -> ExitCode {
 fn done(command: Command) -> Outcome {
     match command {
         Command::Calc { list: true } => Ok(cli::list_rules(std::io::stdout())?),
-        Command::Calc { list: false } => Ok(cli::calc(BufReader::new(std::io::stdin()), BufWriter::new(std::io::stdout()))?),
+        Command::Calc { list: false } => {
+            Ok(cli::calc(BufReader::new(std::io::stdin()), BufWriter::new(std::io::stdout()))?)
+        }
         Command::Assess { file } => {
             print!("{}", cli::assess_file(&file).map_err(|e| format!("{}: {e}", file.display()))?);
             Ok(())
@@ -109,7 +111,11 @@ fn done(command: Command) -> Outcome {
             if broken.is_empty() { Ok(()) } else { Err("not everything holds".into()) }
         }),
         Command::Grow { scales, records, entries, seed, password } => run(async move {
-            print!("{}", cli::grow(&pool(&settings()?)?, cli::Size { scales, records, entries, seed }, &password).await?);
+            print!(
+                "{}",
+                cli::grow(&pool(&settings()?)?, cli::Size { scales, records, entries, seed }, &password)
+                    .await?
+            );
             Ok(())
         }),
         Command::Openapi => {
@@ -156,7 +162,9 @@ async fn migrating() -> Outcome {
 async fn serving() -> Outcome {
     let settings = settings()?;
     let pool = pool(&settings)?;
-    let listener = TcpListener::bind(settings.listen).await.map_err(|e| format!("cannot listen on {}: {e}", settings.listen))?;
+    let listener = TcpListener::bind(settings.listen)
+        .await
+        .map_err(|e| format!("cannot listen on {}: {e}", settings.listen))?;
     let stop = CancellationToken::new();
     tokio::spawn(stop_on_signal(stop.clone()));
     tokio::spawn(migrate_when_it_answers(pool.clone()));

@@ -59,7 +59,9 @@ pub enum SettingsError {
     #[error("a setting cannot be read: {0}")]
     Read(#[from] Box<figment::Error>),
     /// The secret is too weak for a server that others can reach.
-    #[error("OMBRET_SECRET is too weak to listen on {listen}: outside loopback it needs at least 32 characters, 12 of them different")]
+    #[error(
+        "OMBRET_SECRET is too weak to listen on {listen}: outside loopback it needs at least 32 characters, 12 of them different"
+    )]
     WeakSecret {
         /// Where it was to listen.
         listen: SocketAddr,
@@ -93,7 +95,14 @@ impl Settings {
         if let Some(file) = file {
             figment = figment.merge(Toml::file_exact(file));
         }
-        let env = Env::prefixed("OMBRET_").only(&["listen", "database_url", "secret", "public_url", "secure_cookie", "connections"]);
+        let env = Env::prefixed("OMBRET_").only(&[
+            "listen",
+            "database_url",
+            "secret",
+            "public_url",
+            "secure_cookie",
+            "connections",
+        ]);
         let mut settings: Self = figment.merge(env).extract().map_err(Box::new)?;
         if settings.database_url.expose().is_empty() {
             return Err(SettingsError::NoDatabase);

@@ -41,7 +41,16 @@ async fn exported(house: &House, cookie: &str) -> Vec<u8> {
 }
 
 async fn taken(house: &House, cookie: &str, bytes: Vec<u8>) -> Value {
-    let begun = house.send(Some(cookie), Method::POST, "/api/archive/import", Some("application/zip"), bytes, Some(house::ORIGIN)).await;
+    let begun = house
+        .send(
+            Some(cookie),
+            Method::POST,
+            "/api/archive/import",
+            Some("application/zip"),
+            bytes,
+            Some(house::ORIGIN),
+        )
+        .await;
     ended(house, cookie, &begun).await
 }
 
@@ -89,8 +98,21 @@ async fn filled(house: &House) -> (String, Uuid) {
     let rules = json!({"letterhead": {"name": "Skarholm Scales", "lines": ["Quay 4"], "closing": "", "language": "de", "country": "XS"}, "review": true});
     house.call(Some(&ebba), Method::PUT, "/api/paper", Some(rules)).await;
     let piece = json!({"id": Uuid::now_v7(), "serial": "TB-1", "nominal": {"value": "500", "unit": "kg"}, "class": "M1", "form": "block"});
-    assert!(house.call(Some(&ebba), Method::PUT, "/api/kit", Some(json!({"piece": piece, "version": 0}))).await.status.is_success());
-    house.call(Some(&ebba), Method::PUT, "/api/sites", Some(json!({"name": "Harbour", "latitude": "57.5", "altitude_m": "4"}))).await;
+    assert!(
+        house
+            .call(Some(&ebba), Method::PUT, "/api/kit", Some(json!({"piece": piece, "version": 0})))
+            .await
+            .status
+            .is_success()
+    );
+    house
+        .call(
+            Some(&ebba),
+            Method::PUT,
+            "/api/sites",
+            Some(json!({"name": "Harbour", "latitude": "57.5", "altitude_m": "4"})),
+        )
+        .await;
     let job = house.whole_job(&ebba).await;
     for (who, draft) in [
         (&maren, json!({"kind": "approved", "remarks": "fine"})),
@@ -102,7 +124,10 @@ async fn filled(house: &House) -> (String, Uuid) {
         assert_eq!(reply.status, StatusCode::OK, "{}", reply.body);
     }
     let open = house.begin(&ebba).await;
-    assert_eq!(house.append(&ebba, open, 1, read_draft("as_found", "600", "600.4")).await.status, StatusCode::OK);
+    assert_eq!(
+        house.append(&ebba, open, 1, read_draft("as_found", "600", "600.4")).await.status,
+        StatusCode::OK
+    );
     (ebba, job)
 }
 
@@ -110,7 +135,11 @@ async fn filled(house: &House) -> (String, Uuid) {
 async fn elsewhere(pool: &PgPool) -> (House, PgPool, String) {
     let name = format!("elsewhere_{}", Uuid::now_v7().simple());
     pool.execute(AssertSqlSafe(format!("create database {name}"))).await.unwrap();
-    let other = PgPoolOptions::new().max_connections(4).connect_with((*pool.connect_options()).clone().database(&name)).await.unwrap();
+    let other = PgPoolOptions::new()
+        .max_connections(4)
+        .connect_with((*pool.connect_options()).clone().database(&name))
+        .await
+        .unwrap();
     ombret_migrate::MIGRATOR.run(&other).await.unwrap();
     let house = House::new(other.clone()).await;
     // The house comes with a scale; an archive goes into an empty workshop.
@@ -131,9 +160,22 @@ async fn a_workshop_goes_out_and_comes_in_elsewhere_the_same(pool: PgPool) {
     let (there, other, name) = elsewhere(&pool).await;
     let cookie = there.sign_in("ebba").await;
     let told = taken(&there, &cookie, bytes.clone()).await;
-    assert_eq!((told["state"].as_str(), told["says"].as_str()), (Some("done"), Some("1 scales, 1 weights, 2 jobs taken in")), "{told}");
+    assert_eq!(
+        (told["state"].as_str(), told["says"].as_str()),
+        (Some("done"), Some("1 scales, 1 weights, 2 jobs taken in")),
+        "{told}"
+    );
 
-    for path in [format!("/api/jobs/{job}"), format!("/api/jobs/{job}/versions"), format!("/api/scales/{}/history", house.scale), "/api/paper".into(), "/api/kit?search=".into(), "/api/due?days=3000".into(), "/api/sites".into(), "/api/judgement".into()] {
+    for path in [
+        format!("/api/jobs/{job}"),
+        format!("/api/jobs/{job}/versions"),
+        format!("/api/scales/{}/history", house.scale),
+        "/api/paper".into(),
+        "/api/kit?search=".into(),
+        "/api/due?days=3000".into(),
+        "/api/sites".into(),
+        "/api/judgement".into(),
+    ] {
         assert_eq!(get(&there, &cookie, &path).await.body, get(&house, &ebba, &path).await.body, "{path}");
     }
     for path in [format!("/api/jobs/{job}/file"), format!("/api/jobs/{job}/file?version=1")] {
@@ -141,15 +183,26 @@ async fn a_workshop_goes_out_and_comes_in_elsewhere_the_same(pool: PgPool) {
     }
     assert_eq!(ombret::cli::verify_database(&other).await.unwrap(), (2, Vec::new()));
     // Out again it has the same parts, but for the moment it was made.
-    let plain = |bytes: &[u8]| parts(bytes).into_iter().filter(|(name, _)| name != "manifest.json" && name != "workshop.json").collect::<Vec<_>>();
+    let plain = |bytes: &[u8]| {
+        parts(bytes)
+            .into_iter()
+            .filter(|(name, _)| name != "manifest.json" && name != "workshop.json")
+            .collect::<Vec<_>>()
+    };
     assert_eq!(plain(&exported(&there, &cookie).await), plain(&bytes));
     // Numbers go on where they were, and a second time there is no room.
     let there = House { scale: house.scale, ..there };
     let next = there.whole_job(&cookie).await;
-    let number = get(&there, &cookie, &format!("/api/jobs/{next}")).await.body["job"]["number"].as_str().unwrap().to_owned();
+    let number = get(&there, &cookie, &format!("/api/jobs/{next}")).await.body["job"]["number"]
+        .as_str()
+        .unwrap()
+        .to_owned();
     assert!(number.ends_with("-0002"), "{number}");
     let again = taken(&there, &cookie, bytes).await;
-    assert!(again["state"] == "failed" && again["why"].as_str().unwrap().contains("into an empty one"), "{again}");
+    assert!(
+        again["state"] == "failed" && again["why"].as_str().unwrap().contains("into an empty one"),
+        "{again}"
+    );
     dropped(&pool, other, &name).await;
 }
 
@@ -161,40 +214,98 @@ async fn a_broken_archive_is_refused_with_its_place_and_leaves_nothing(pool: PgP
     let (there, other, name) = elsewhere(&pool).await;
     let cookie = there.sign_in("ebba").await;
     let journal = format!("jobs/{job}/journal.json");
-    let record = good.iter().map(|(name, _)| name.clone()).find(|n| n.contains(&job.to_string()) && n.contains("record-")).unwrap();
+    let record = good
+        .iter()
+        .map(|(name, _)| name.clone())
+        .find(|n| n.contains(&job.to_string()) && n.contains("record-"))
+        .unwrap();
     let with = |name: &str, from: &str, to: &str| -> Vec<(String, Vec<u8>)> {
-        let change = |bytes: &Vec<u8>| String::from_utf8(bytes.clone()).unwrap().replace(from, to).into_bytes();
+        let change =
+            |bytes: &Vec<u8>| String::from_utf8(bytes.clone()).unwrap().replace(from, to).into_bytes();
         good.iter().map(|(n, b)| (n.clone(), if n == name { change(b) } else { b.clone() })).collect()
     };
-    let without = |name: &str| -> Vec<(String, Vec<u8>)> { good.iter().filter(|(n, _)| n != name).cloned().collect() };
-    let and = |name: &str, bytes: Vec<u8>| -> Vec<(String, Vec<u8>)> { good.iter().cloned().chain([(name.to_owned(), bytes)]).collect() };
+    let without =
+        |name: &str| -> Vec<(String, Vec<u8>)> { good.iter().filter(|(n, _)| n != name).cloned().collect() };
+    let and = |name: &str, bytes: Vec<u8>| -> Vec<(String, Vec<u8>)> {
+        good.iter().cloned().chain([(name.to_owned(), bytes)]).collect()
+    };
     let bomb = vec![b' '; 40 << 20];
     let cases: Vec<(&str, Vec<u8>, String)> = vec![
         ("not a zip", b"hello".to_vec(), "the file: is no archive".into()),
-        ("a path that leads out", packed(&and("../../etc/passwd", b"x".to_vec())), "is no name that a part of an archive has".into()),
-        ("an absolute path", packed(&and("/etc/passwd", b"x".to_vec())), "is no name that a part of an archive has".into()),
-        ("a path with backslashes", packed(&and("jobs\\..\\x", b"x".to_vec())), "is no name that a part of an archive has".into()),
-        ("a part too many", packed(&and("surprise.json", b"{}".to_vec())), "surprise.json: is not in the manifest".into()),
-        ("a part that belongs to nothing", sealed(and("surprise.json", b"{}".to_vec())), "names parts that belong to nothing".into()),
+        (
+            "a path that leads out",
+            packed(&and("../../etc/passwd", b"x".to_vec())),
+            "is no name that a part of an archive has".into(),
+        ),
+        (
+            "an absolute path",
+            packed(&and("/etc/passwd", b"x".to_vec())),
+            "is no name that a part of an archive has".into(),
+        ),
+        (
+            "a path with backslashes",
+            packed(&and("jobs\\..\\x", b"x".to_vec())),
+            "is no name that a part of an archive has".into(),
+        ),
+        (
+            "a part too many",
+            packed(&and("surprise.json", b"{}".to_vec())),
+            "surprise.json: is not in the manifest".into(),
+        ),
+        (
+            "a part that belongs to nothing",
+            sealed(and("surprise.json", b"{}".to_vec())),
+            "names parts that belong to nothing".into(),
+        ),
         ("a bomb", sealed(and("certificates/00000", bomb)), "belong to nothing".into()),
-        ("a bomb in the place of a part", sealed(with("kit.json", "[", &format!("[{}", " ".repeat(40 << 20)))), "kit.json: unpacks to more than 16 MiB".into()),
+        (
+            "a bomb in the place of a part",
+            sealed(with("kit.json", "[", &format!("[{}", " ".repeat(40 << 20)))),
+            "kit.json: unpacks to more than 16 MiB".into(),
+        ),
         ("no manifest", packed(&without("manifest.json")), "manifest.json: is missing".into()),
-        ("a later version", packed(&with("manifest.json", "\"version\": 1", "\"version\": 9")), "version 9".into()),
+        (
+            "a later version",
+            packed(&with("manifest.json", "\"version\": 1", "\"version\": 9")),
+            "version 9".into(),
+        ),
         ("a part missing", packed(&without("kit.json")), "kit.json: is missing".into()),
         ("a part changed", packed(&with(&journal, "600.2", "600.0")), format!("{journal}: was changed")),
-        ("a journal changed, the manifest too", sealed(with(&journal, "600.2", "600.0")), format!("{journal}: the file was changed")),
-        ("a record changed, the manifest too", sealed(with(&record, "600.2", "600.0")), format!("{record}: the file was changed")),
-        ("a record's spaces changed, the manifest too", sealed(with(&record, "\n  \"job\"", "\n \"job\"")), format!("{record}: is not the bytes that were frozen")),
-        ("a scale missing", sealed(with("scales.json", &house.scale.to_string(), &Uuid::now_v7().to_string())), "names a scale that is not in the archive".into()),
+        (
+            "a journal changed, the manifest too",
+            sealed(with(&journal, "600.2", "600.0")),
+            format!("{journal}: the file was changed"),
+        ),
+        (
+            "a record changed, the manifest too",
+            sealed(with(&record, "600.2", "600.0")),
+            format!("{record}: the file was changed"),
+        ),
+        (
+            "a record's spaces changed, the manifest too",
+            sealed(with(&record, "\n  \"job\"", "\n \"job\"")),
+            format!("{record}: is not the bytes that were frozen"),
+        ),
+        (
+            "a scale missing",
+            sealed(with("scales.json", &house.scale.to_string(), &Uuid::now_v7().to_string())),
+            "names a scale that is not in the archive".into(),
+        ),
         ("a scale of nonsense", sealed(with("scales.json", "\"Wool table\"", "\"\"")), "scales.json".into()),
     ];
     for (what, bytes, says) in cases {
         let told = taken(&there, &cookie, bytes).await;
         assert_eq!(told["state"], "failed", "{what}: {told}");
         let why = told["why"].as_str().unwrap();
-        assert!(why.contains(&says) && why.ends_with("Nothing was taken in."), "{what}: {why} should say {says}");
+        assert!(
+            why.contains(&says) && why.ends_with("Nothing was taken in."),
+            "{what}: {why} should say {says}"
+        );
         for table in ["scale", "job", "entry", "record", "piece", "site"] {
-            let count: i64 = sqlx::query_scalar(AssertSqlSafe(format!("select count(*) from {table}"))).fetch_one(&other).await.unwrap();
+            let count: i64 = sqlx::query_scalar(AssertSqlSafe(format!("select count(*) from {table}")))
+                .fetch_one(&other)
+                .await
+                .unwrap();
             assert_eq!(count, 0, "{what} left something in {table}");
         }
     }
@@ -204,11 +315,17 @@ async fn a_broken_archive_is_refused_with_its_place_and_leaves_nothing(pool: PgP
 #[sqlx::test(migrator = "ombret_migrate::MIGRATOR")]
 async fn long_work_is_seen_and_called_off_by_its_own_workshop_only(pool: PgPool) {
     let house = House::new(pool).await;
-    let (ebba, maren, foreign) = (house.sign_in("ebba").await, house.sign_in("maren").await, house.sign_in("foreign").await);
-    assert_eq!(house.call(Some(&maren), Method::POST, "/api/archive", None).await.status, StatusCode::FORBIDDEN);
+    let (ebba, maren, foreign) =
+        (house.sign_in("ebba").await, house.sign_in("maren").await, house.sign_in("foreign").await);
+    assert_eq!(
+        house.call(Some(&maren), Method::POST, "/api/archive", None).await.status,
+        StatusCode::FORBIDDEN
+    );
     let begun = house.call(Some(&ebba), Method::POST, "/api/archive", None).await;
     let path = format!("/api/archive/{}", begun.body["id"].as_str().unwrap());
-    for (method, path) in [(Method::GET, path.clone()), (Method::DELETE, path.clone()), (Method::GET, format!("{path}/file"))] {
+    for (method, path) in
+        [(Method::GET, path.clone()), (Method::DELETE, path.clone()), (Method::GET, format!("{path}/file"))]
+    {
         assert_eq!(house.call(Some(&foreign), method, &path, None).await.status, StatusCode::NOT_FOUND);
     }
     let called_off = house.call(Some(&ebba), Method::DELETE, &path, None).await;

@@ -73,9 +73,16 @@ fn a_job_file_keeps_to_its_published_schema() {
 fn assess_prints_a_file_and_says_what_is_wrong_with_a_bad_one() {
     let file = root().join("crates/server/tests/foreign.ombret-job.json");
     let (good, out, _) = ombret(&["assess", file.to_str().unwrap()], "");
-    assert!(good && out.contains("As found") && out.contains("OUTSIDE") && out.contains("In tolerance") && out.contains("Signed by"), "{out}");
+    assert!(
+        good && out.contains("As found")
+            && out.contains("OUTSIDE")
+            && out.contains("In tolerance")
+            && out.contains("Signed by"),
+        "{out}"
+    );
     let altered = std::env::temp_dir().join(format!("{}.json", uuid::Uuid::new_v4()));
-    std::fs::write(&altered, std::fs::read_to_string(&file).unwrap().replacen("Back shop", "Front shop", 1)).unwrap();
+    std::fs::write(&altered, std::fs::read_to_string(&file).unwrap().replacen("Back shop", "Front shop", 1))
+        .unwrap();
     let (good, _, err) = ombret(&["assess", altered.to_str().unwrap()], "");
     std::fs::remove_file(altered).unwrap();
     assert!(!good && err.contains("entry 1 was changed"), "{err}");
@@ -85,7 +92,8 @@ fn assess_prints_a_file_and_says_what_is_wrong_with_a_bad_one() {
 #[test]
 fn calc_answers_every_line_in_order_and_survives_bad_ones() {
     let lines = [
-        json!({"rule": "R1", "input": {"op": "convert", "mass": {"value": "2", "unit": "lb"}, "to": "kg"}}).to_string(),
+        json!({"rule": "R1", "input": {"op": "convert", "mass": {"value": "2", "unit": "lb"}, "to": "kg"}})
+            .to_string(),
         "nonsense".into(),
         String::new(),
         json!({"rule": "R99", "input": {}}).to_string(),
@@ -98,7 +106,10 @@ fn calc_answers_every_line_in_order_and_survives_bad_ones() {
     assert_eq!(answers[0]["result"]["mass"]["value"], "0.90718474");
     assert_eq!(answers[1]["result"]["refused"], "bad_line");
     assert_eq!(answers[3]["result"]["refused"], "unknown_rule");
-    assert_eq!((&answers[4]["rule"], &answers[4]["result"]["refused"], &answers[4]["result"]["lower"]), (&json!("R2"), &json!("not_in_series"), &json!("0.2")));
+    assert_eq!(
+        (&answers[4]["rule"], &answers[4]["result"]["refused"], &answers[4]["result"]["lower"]),
+        (&json!("R2"), &json!("not_in_series"), &json!("0.2"))
+    );
     let (_, listed, _) = ombret(&["calc", "--list"], "");
     assert!(["R1 ", "R3a", "R17"].iter().all(|rule| listed.contains(rule)), "{listed}");
 }
@@ -107,7 +118,11 @@ fn calc_answers_every_line_in_order_and_survives_bad_ones() {
 fn the_program_does_not_start_with_a_weak_secret_where_others_can_reach_it() {
     let out = Command::new(env!("CARGO_BIN_EXE_ombret"))
         .arg("serve")
-        .envs([("OMBRET_LISTEN", "0.0.0.0:0"), ("OMBRET_DATABASE_URL", "postgres://127.0.0.1/none"), ("OMBRET_SECRET", "short")])
+        .envs([
+            ("OMBRET_LISTEN", "0.0.0.0:0"),
+            ("OMBRET_DATABASE_URL", "postgres://127.0.0.1/none"),
+            ("OMBRET_SECRET", "short"),
+        ])
         .output()
         .unwrap();
     assert!(!out.status.success() && String::from_utf8_lossy(&out.stderr).contains("too weak"));
@@ -115,11 +130,18 @@ fn the_program_does_not_start_with_a_weak_secret_where_others_can_reach_it() {
 
 #[test]
 fn the_core_knows_no_io_and_no_interface() {
-    let tree = Command::new(env!("CARGO")).args(["tree", "-p", "ombret-core", "-e", "normal", "--offline", "--prefix", "none"]).current_dir(root()).output().unwrap();
+    let tree = Command::new(env!("CARGO"))
+        .args(["tree", "-p", "ombret-core", "-e", "normal", "--offline", "--prefix", "none"])
+        .current_dir(root())
+        .output()
+        .unwrap();
     let tree = String::from_utf8(tree.stdout).unwrap();
     assert!(tree.contains("bigdecimal"), "cargo tree said nothing: {tree}");
     for barred in ["tokio", "axum", "sqlx", "anyhow", "rand", "reqwest", "hyper"] {
-        assert!(!tree.lines().any(|l| l.starts_with(&format!("{barred} v"))), "{barred} has come into the core");
+        assert!(
+            !tree.lines().any(|l| l.starts_with(&format!("{barred} v"))),
+            "{barred} has come into the core"
+        );
     }
 }
 
@@ -132,7 +154,8 @@ fn every_demo_profile_keeps_to_the_published_schema() {
     for file in std::fs::read_dir(folder).unwrap() {
         let text = std::fs::read_to_string(file.unwrap().path()).unwrap();
         let value: Value = toml::from_str(&text).unwrap();
-        let wrong: Vec<String> = validator.iter_errors(&value).map(|e| format!("{}: {e}", e.instance_path())).collect();
+        let wrong: Vec<String> =
+            validator.iter_errors(&value).map(|e| format!("{}: {e}", e.instance_path())).collect();
         assert!(wrong.is_empty(), "{wrong:?}");
         seen += 1;
     }

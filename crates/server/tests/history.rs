@@ -26,17 +26,29 @@ async fn records_of_a_scale_stand_in_its_history_and_move_its_due_date(pool: PgP
     let job = house.whole_job(&cookie).await;
     let told = get(&house, &cookie, &path).await;
     let record = &told["records"][0];
-    assert_eq!((record["job"].as_str(), &record["outcome"]), (Some(job.to_string().as_str()), &json!("in_tolerance")));
+    assert_eq!(
+        (record["job"].as_str(), &record["outcome"]),
+        (Some(job.to_string().as_str()), &json!("in_tolerance"))
+    );
     // 600.2 kg under 600 kg, a third of the ± 0.6 kg there.
     assert!((record["found_share"].as_f64().unwrap() - 1.0 / 3.0).abs() < 1e-9, "{record}");
     assert_eq!(told["drift"]["says"], json!("A line needs three records."));
     let due = get(&house, &cookie, "/api/due?days=3700").await["rows"].clone();
-    assert_eq!((&due[0]["name"], &due[0]["reason"]), (&json!("Wool table"), &json!("12 months by the owner's rule")));
-    assert_eq!((&due[0]["overdue"], due[0]["week"].as_str() <= due[0]["due"].as_str()), (&json!(false), true));
+    assert_eq!(
+        (&due[0]["name"], &due[0]["reason"]),
+        (&json!("Wool table"), &json!("12 months by the owner's rule"))
+    );
+    assert_eq!(
+        (&due[0]["overdue"], due[0]["week"].as_str() <= due[0]["due"].as_str()),
+        (&json!(false), true)
+    );
     assert_eq!(get(&house, &cookie, "/api/due?days=30").await["rows"], json!([]));
     // Another workshop sees none of it.
     let foreign = house.sign_in("foreign").await;
-    assert_eq!(get(&house, &foreign, "/api/due?days=3700").await, json!({"counts": {"total": 0, "overdue": 0, "weeks": []}, "rows": [], "next": null}));
+    assert_eq!(
+        get(&house, &foreign, "/api/due?days=3700").await,
+        json!({"counts": {"total": 0, "overdue": 0, "weeks": []}, "rows": [], "next": null})
+    );
     assert_eq!(house.call(Some(&foreign), Method::GET, &path, None).await.status, StatusCode::NOT_FOUND);
 }
 
@@ -47,8 +59,17 @@ async fn found_out_of_tolerance_it_is_due_in_half_the_time(pool: PgPool) {
     let job = house.begin(&cookie).await;
     let view = get(&house, &cookie, &format!("/api/jobs/{job}")).await;
     let counts = |text: &str| json!({"from": "typed", "text": text, "steady": true});
-    let mut drafts: Vec<Value> = view["assessment"]["look_over"].as_array().unwrap().iter().map(|c| json!({"kind": "looked_over", "item": c["item"], "finding": "ok"})).collect();
-    drafts.extend([read_draft("as_found", "0", "0"), read_draft("as_found", "600", "601.4"), read_draft("as_found", "870", "871.6")]);
+    let mut drafts: Vec<Value> = view["assessment"]["look_over"]
+        .as_array()
+        .unwrap()
+        .iter()
+        .map(|c| json!({"kind": "looked_over", "item": c["item"], "finding": "ok"}))
+        .collect();
+    drafts.extend([
+        read_draft("as_found", "0", "0"),
+        read_draft("as_found", "600", "601.4"),
+        read_draft("as_found", "870", "871.6"),
+    ]);
     drafts.push(json!({"kind": "set_up", "max": "870", "d": "0.2", "unit": "kg"}));
     drafts.push(json!({"kind": "zero_captured", "counts": counts("41250")}));
     drafts.push(json!({"kind": "span_chosen", "weight": "600"}));
@@ -59,7 +80,11 @@ async fn found_out_of_tolerance_it_is_due_in_half_the_time(pool: PgPool) {
     }
     let mut down = read_draft("prove", "435", "435");
     down["way"] = json!("down");
-    drafts.extend([down, json!({"kind": "sealed_up", "seals": "", "switch_back": true, "locked": true}), json!({"kind": "closed", "name": "Ebba Lund"})]);
+    drafts.extend([
+        down,
+        json!({"kind": "sealed_up", "seals": "", "switch_back": true, "locked": true}),
+        json!({"kind": "closed", "name": "Ebba Lund"}),
+    ]);
     for (after, draft) in (1u32..).zip(drafts) {
         let reply = house.append(&cookie, job, after, draft).await;
         assert_eq!(reply.status, StatusCode::OK, "{}", reply.body);
@@ -68,7 +93,9 @@ async fn found_out_of_tolerance_it_is_due_in_half_the_time(pool: PgPool) {
     assert_eq!(due[0]["reason"], json!("6 months instead of 12: found out of tolerance"));
 
     // The readings as a table: RFC 4180, one line each.
-    let table = house.send(Some(&cookie), Method::GET, &format!("/api/jobs/{job}/readings"), None, Vec::new(), None).await;
+    let table = house
+        .send(Some(&cookie), Method::GET, &format!("/api/jobs/{job}/readings"), None, Vec::new(), None)
+        .await;
     assert!(table.kind.starts_with("text/csv"));
     let text = String::from_utf8(table.bytes).unwrap();
     assert!(text.lines().count() == 10 && text.contains("\r\n"), "{text}");
@@ -94,12 +121,26 @@ async fn the_calendar_is_read_by_another_library_and_an_old_address_leads_nowher
     assert!(reply.status == StatusCode::OK && reply.kind.starts_with("text/calendar"), "{}", reply.kind);
     let calendar = ical::IcalParser::new(BufReader::new(reply.bytes.as_slice())).next().unwrap().unwrap();
     assert_eq!(calendar.events.len(), 1);
-    let value = |name: &str| calendar.events[0].properties.iter().find(|p| p.name == name).and_then(|p| p.value.clone()).unwrap_or_default();
+    let value = |name: &str| {
+        calendar.events[0]
+            .properties
+            .iter()
+            .find(|p| p.name == name)
+            .and_then(|p| p.value.clone())
+            .unwrap_or_default()
+    };
     assert_eq!(value("UID"), format!("{}@ombret", house.scale));
-    assert!(value("SUMMARY").starts_with("Wool table due") && value("DTSTART").len() == 8, "{}", value("DTSTART"));
+    assert!(
+        value("SUMMARY").starts_with("Wool table due") && value("DTSTART").len() == 8,
+        "{}",
+        value("DTSTART")
+    );
     let newer = made(cookie).await.body["path"].as_str().unwrap().to_owned();
     assert_ne!(path, newer);
-    assert_eq!(house.send(None, Method::GET, &path, None, Vec::new(), None).await.status, StatusCode::NOT_FOUND);
+    assert_eq!(
+        house.send(None, Method::GET, &path, None, Vec::new(), None).await.status,
+        StatusCode::NOT_FOUND
+    );
 }
 
 #[sqlx::test(migrator = "ombret_migrate::MIGRATOR")]
@@ -114,24 +155,47 @@ async fn a_record_from_before_its_drawing_and_its_pieces_were_kept_tells_both_al
     reading["with"] = json!([piece]);
     let after = house.append(&cookie, job, 1, reading).await;
     assert_eq!(after.status, StatusCode::OK, "{}", after.body);
-    for (seq, draft) in [(2, json!({"kind": "stopped_short", "reason": "the owner needs it"})), (3, json!({"kind": "sealed_up", "seals": "", "switch_back": true, "locked": true})), (4, json!({"kind": "closed", "name": "Ebba Lund"}))] {
+    for (seq, draft) in [
+        (2, json!({"kind": "stopped_short", "reason": "the owner needs it"})),
+        (3, json!({"kind": "sealed_up", "seals": "", "switch_back": true, "locked": true})),
+        (4, json!({"kind": "closed", "name": "Ebba Lund"})),
+    ] {
         let reply = house.append(&cookie, job, seq, draft).await;
         assert_eq!(reply.status, StatusCode::OK, "{}", reply.body);
     }
-    let (path, resting) = (format!("/api/scales/{}/history", house.scale), format!("/api/kit/{piece}/records"));
+    let (path, resting) =
+        (format!("/api/scales/{}/history", house.scale), format!("/api/kit/{piece}/records"));
     let (kept, named) = (get(&house, &cookie, &path).await, get(&house, &cookie, &resting).await);
-    assert_eq!((named["total"].as_u64(), named["records"][0]["job"].as_str(), kept["records"][0]["found_share"].is_number()), (Some(1), Some(job.to_string().as_str()), true));
+    assert_eq!(
+        (
+            named["total"].as_u64(),
+            named["records"][0]["job"].as_str(),
+            kept["records"][0]["found_share"].is_number()
+        ),
+        (Some(1), Some(job.to_string().as_str()), true)
+    );
     let foreign = house.sign_in("foreign").await;
     assert_eq!(get(&house, &foreign, &resting).await, json!({"total": 0, "records": [], "next": null}));
     // As an earlier version of the program left it.
-    for sql in ["alter table record disable trigger all", "update record set shade = null", "delete from record_piece"] {
+    for sql in [
+        "alter table record disable trigger all",
+        "update record set shade = null",
+        "delete from record_piece",
+    ] {
         sqlx::query(sql).execute(&pool).await.unwrap();
     }
     let without = get(&house, &cookie, &path).await;
-    assert_eq!((&without["records"][0]["shade"], &without["drift"]), (&kept["records"][0]["shade"], &kept["drift"]), "drawn from its frozen bytes");
+    assert_eq!(
+        (&without["records"][0]["shade"], &without["drift"]),
+        (&kept["records"][0]["shade"], &kept["drift"]),
+        "drawn from its frozen bytes"
+    );
     // The migration as it was, and then the column that a later one added and filled.
     sqlx::query("alter table record_piece alter column closed_at drop not null, alter column workshop_id drop not null").execute(&pool).await.unwrap();
-    sqlx::query(include_str!("../../migrate/migrations/0009_pieces_of_earlier_records.sql")).execute(&pool).await.unwrap();
+    sqlx::query(include_str!("../../migrate/migrations/0009_pieces_of_earlier_records.sql"))
+        .execute(&pool)
+        .await
+        .unwrap();
     sqlx::query("update record_piece p set closed_at = (select max(r.closed_at) from record r where r.job_id = p.job_id), workshop_id = (select j.workshop_id from job j where j.id = p.job_id)").execute(&pool).await.unwrap();
     assert_eq!((get(&house, &cookie, &resting).await, get(&house, &cookie, &path).await), (named, kept));
 }
@@ -140,7 +204,8 @@ async fn a_record_from_before_its_drawing_and_its_pieces_were_kept_tells_both_al
 async fn verifying_finds_an_altered_entry_and_an_altered_record_and_nothing_else(pool: PgPool) {
     let house = House::new(pool.clone()).await;
     let cookie = house.sign_in("ebba").await;
-    let (closed, open, altered) = (house.whole_job(&cookie).await, house.begin(&cookie).await, house.whole_job(&cookie).await);
+    let (closed, open, altered) =
+        (house.whole_job(&cookie).await, house.begin(&cookie).await, house.whole_job(&cookie).await);
     let told = ombret::cli::verify_database(&pool).await.unwrap();
     assert_eq!(told, (3, Vec::new()));
     // Somebody who owns the database takes the guards away and changes what was written.

@@ -10,7 +10,8 @@ use sqlx::PgPool;
 use time::{Duration, OffsetDateTime};
 use uuid::Uuid;
 
-const HEAD: &str = "serial,nominal,class,form,set,place,holder,damaged,certificate,laboratory,date,due,error,U,k\n";
+const HEAD: &str =
+    "serial,nominal,class,form,set,place,holder,damaged,certificate,laboratory,date,due,error,U,k\n";
 
 /// Days from today, as a table writes a date.
 fn day(days: i64) -> String {
@@ -19,7 +20,15 @@ fn day(days: i64) -> String {
 
 fn blocks(mark: &str, count: usize, nominal: &str, due_in: i64) -> String {
     let class = if nominal.ends_with("lb") { "F" } else { "M1" };
-    (1..=count).map(|n| format!("{mark}-{n},{nominal},{class},block,,van,,,SL-1,Skerry Lab,{},{},,,\n", day(-30), day(due_in))).collect()
+    (1..=count)
+        .map(|n| {
+            format!(
+                "{mark}-{n},{nominal},{class},block,,van,,,SL-1,Skerry Lab,{},{},,,\n",
+                day(-30),
+                day(due_in)
+            )
+        })
+        .collect()
 }
 
 async fn take(house: &House, cookie: &str, rows: &str, take: bool) -> Reply {
@@ -58,7 +67,14 @@ async fn a_table_is_looked_at_without_taking_it_and_taken_whole_or_not_at_all(po
     let spoiled = format!("{}{}", blocks("NB", 2, "10 kg", 300), "NB-9,-5 kg,M1,block,,,,,,,,,,,\n");
     let told = take(&house, &cookie, &spoiled, true).await.body;
     assert_eq!((&told["errors"][0]["row"], &told["errors"][0]["column"]), (&json!(4), &json!("nominal")));
-    let twice = take(&house, &cookie, &format!("{}{}", blocks("NB", 2, "10 kg", 300), blocks("tb", 1, "20 kg", 300)), true).await.body;
+    let twice = take(
+        &house,
+        &cookie,
+        &format!("{}{}", blocks("NB", 2, "10 kg", 300), blocks("tb", 1, "20 kg", 300)),
+        true,
+    )
+    .await
+    .body;
     assert!(twice["errors"][0]["says"].as_str().unwrap().contains("in the kit already"), "{twice}");
     assert_eq!(kit(&house, &cookie, "").await.len(), 3, "nothing half imported");
 }
@@ -71,7 +87,14 @@ async fn a_table_that_cannot_be_one_is_refused_as_a_file(pool: PgPool) {
     let long = take(&house, &cookie, &rows, true).await;
     assert!(long.status.is_client_error(), "{}", long.status);
     for (text, code) in [("", "bad_table"), ("\u{0}\u{fffd}\u{0}", "bad_table")] {
-        let reply = house.call(Some(&cookie), Method::POST, "/api/kit/table", Some(json!({"text": text, "unit": "kg", "take": true}))).await;
+        let reply = house
+            .call(
+                Some(&cookie),
+                Method::POST,
+                "/api/kit/table",
+                Some(json!({"text": text, "unit": "kg", "take": true})),
+            )
+            .await;
         let told = reply.code() == code || !reply.body["errors"].as_array().is_none_or(Vec::is_empty);
         assert!(told, "{text:?}: {}", reply.body);
     }
@@ -82,11 +105,15 @@ async fn a_table_that_cannot_be_one_is_refused_as_a_file(pool: PgPool) {
 async fn the_kit_goes_out_and_comes_in_elsewhere_as_it_was(pool: PgPool) {
     let house = House::new(pool).await;
     let (own, foreign) = (house.sign_in("ebba").await, house.sign_in("foreign").await);
-    take(&house, &own, &format!("{}{}", blocks("TB", 4, "20 kg", 300), blocks("LB", 2, "25 lb", 20)), true).await;
+    take(&house, &own, &format!("{}{}", blocks("TB", 4, "20 kg", 300), blocks("LB", 2, "25 lb", 20)), true)
+        .await;
     let table = house.call(Some(&own), Method::GET, "/api/kit/table", None).await;
     assert!(table.kind.starts_with("text/csv"));
     let form = json!({"text": String::from_utf8(table.bytes).unwrap(), "unit": "kg", "take": true});
-    assert_eq!(house.call(Some(&foreign), Method::POST, "/api/kit/table", Some(form)).await.status, StatusCode::OK);
+    assert_eq!(
+        house.call(Some(&foreign), Method::POST, "/api/kit/table", Some(form)).await.status,
+        StatusCode::OK
+    );
     let plain = |kit: Vec<Value>| -> Vec<Value> {
         kit.into_iter()
             .map(|mut row| {
@@ -102,14 +129,19 @@ async fn the_kit_goes_out_and_comes_in_elsewhere_as_it_was(pool: PgPool) {
 #[sqlx::test(migrator = "ombret_migrate::MIGRATOR")]
 async fn the_kit_is_found_by_any_word_and_is_the_workshops_own(pool: PgPool) {
     let house = House::new(pool).await;
-    let (own, foreign, reviewer) = (house.sign_in("ebba").await, house.sign_in("foreign").await, house.sign_in("maren").await);
-    take(&house, &own, &format!("{}{}", blocks("TB", 2, "20 kg", 300), blocks("NB", 1, "10 kg", 300)), true).await;
+    let (own, foreign, reviewer) =
+        (house.sign_in("ebba").await, house.sign_in("foreign").await, house.sign_in("maren").await);
+    take(&house, &own, &format!("{}{}", blocks("TB", 2, "20 kg", 300), blocks("NB", 1, "10 kg", 300)), true)
+        .await;
     assert_eq!(serials(&kit(&house, &own, "nb-1").await), ["NB-1"]);
     assert_eq!(kit(&house, &own, "skerry").await.len(), 3);
     assert!(kit(&house, &own, "%25").await.is_empty(), "a sign of the pattern is only a sign");
     assert!(kit(&house, &foreign, "").await.is_empty());
     assert_eq!(kit(&house, &reviewer, "").await.len(), 3);
-    assert_eq!(take(&house, &reviewer, &blocks("XX", 1, "10 kg", 300), true).await.status, StatusCode::FORBIDDEN);
+    assert_eq!(
+        take(&house, &reviewer, &blocks("XX", 1, "10 kg", 300), true).await.status,
+        StatusCode::FORBIDDEN
+    );
     assert_eq!(house.call(None, Method::GET, "/api/kit", None).await.status, StatusCode::UNAUTHORIZED);
 }
 
@@ -137,7 +169,12 @@ async fn a_piece_is_refused_at_its_field(pool: PgPool) {
         let mut wrong = piece("P-1");
         wrong[field] = value;
         let reply = keep(&house, &cookie, &wrong, 0).await;
-        assert_eq!((reply.status, &reply.body["field"]), (StatusCode::UNPROCESSABLE_ENTITY, &json!(at)), "{wrong}: {}", reply.body);
+        assert_eq!(
+            (reply.status, &reply.body["field"]),
+            (StatusCode::UNPROCESSABLE_ENTITY, &json!(at)),
+            "{wrong}: {}",
+            reply.body
+        );
     }
     assert!(kit(&house, &cookie, "").await.is_empty());
 }
@@ -152,7 +189,11 @@ async fn two_editors_of_a_piece_do_not_overwrite_each_other_and_serials_stay_uni
     first["place"] = json!("shelf");
     assert_eq!(keep(&house, &cookie, &first, 1).await.status, StatusCode::NO_CONTENT);
     first["place"] = json!("van");
-    assert_eq!(keep(&house, &cookie, &first, 1).await.status, StatusCode::CONFLICT, "somebody changed it meanwhile");
+    assert_eq!(
+        keep(&house, &cookie, &first, 1).await.status,
+        StatusCode::CONFLICT,
+        "somebody changed it meanwhile"
+    );
     let second = piece("P-2");
     keep(&house, &cookie, &second, 0).await;
     let mut renamed = second.clone();
@@ -169,13 +210,22 @@ async fn pieces_are_changed_together_or_not_at_all(pool: PgPool) {
     let rows = kit(&house, &cookie, "").await;
     let ids: Vec<&Value> = rows.iter().map(|r| &r["piece"]["id"]).collect();
     let bulk = |place: &str| json!({"ids": ids, "place": place, "holder": "tomas"});
-    assert_eq!(house.call(Some(&cookie), Method::POST, "/api/kit/bulk", Some(bulk("shelf 3"))).await.status, StatusCode::NO_CONTENT);
+    assert_eq!(
+        house.call(Some(&cookie), Method::POST, "/api/kit/bulk", Some(bulk("shelf 3"))).await.status,
+        StatusCode::NO_CONTENT
+    );
     assert_eq!(kit(&house, &cookie, "shelf").await.len(), 3);
-    assert_eq!(house.call(Some(&cookie), Method::POST, "/api/kit/bulk", Some(bulk(&"x".repeat(90)))).await.status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert_eq!(
+        house.call(Some(&cookie), Method::POST, "/api/kit/bulk", Some(bulk(&"x".repeat(90)))).await.status,
+        StatusCode::UNPROCESSABLE_ENTITY
+    );
     // The third of three fails in the database: the first two must not stay changed.
     sqlx::raw_sql("create function fail() returns trigger language plpgsql as $$ begin if new.serial = 'TB-3' then raise exception 'disk full'; end if; return new; end $$;
         create trigger fail before update on piece for each row execute function fail()").execute(&house.pool).await.unwrap();
-    assert_eq!(house.call(Some(&cookie), Method::POST, "/api/kit/bulk", Some(bulk("cellar"))).await.status, StatusCode::INTERNAL_SERVER_ERROR);
+    assert_eq!(
+        house.call(Some(&cookie), Method::POST, "/api/kit/bulk", Some(bulk("cellar"))).await.status,
+        StatusCode::INTERNAL_SERVER_ERROR
+    );
     assert!(kit(&house, &cookie, "cellar").await.is_empty());
 }
 
@@ -189,7 +239,19 @@ async fn the_file_of_a_certificate_is_kept_and_given_back_byte_for_byte(pool: Pg
     let bytes: Vec<u8> = (0..2_000u32).map(|n| u8::try_from(n % 251).unwrap()).collect();
     let put = |cookie: String, bytes: Vec<u8>| {
         let (house, path) = (&house, path.clone());
-        async move { house.send(Some(&cookie), Method::PUT, &path, Some("application/octet-stream"), bytes, Some(house::ORIGIN)).await.status }
+        async move {
+            house
+                .send(
+                    Some(&cookie),
+                    Method::PUT,
+                    &path,
+                    Some("application/octet-stream"),
+                    bytes,
+                    Some(house::ORIGIN),
+                )
+                .await
+                .status
+        }
     };
     assert_eq!(put(cookie.clone(), bytes.clone()).await, StatusCode::NO_CONTENT);
     assert_eq!(put(foreign.clone(), bytes.clone()).await, StatusCode::NOT_FOUND);
@@ -203,7 +265,18 @@ async fn the_file_of_a_certificate_is_kept_and_given_back_byte_for_byte(pool: Pg
 async fn the_plan_of_a_job_uses_only_what_may_be_used_and_follows_the_choices(pool: PgPool) {
     let house = House::new(pool).await;
     let cookie = house.sign_in("ebba").await;
-    take(&house, &cookie, &format!("{}{}{}", blocks("TB", 60, "20 kg", 300), blocks("OLD", 4, "20 kg", -1), blocks("S", 2, "10 kg", 300)), true).await;
+    take(
+        &house,
+        &cookie,
+        &format!(
+            "{}{}{}",
+            blocks("TB", 60, "20 kg", 300),
+            blocks("OLD", 4, "20 kg", -1),
+            blocks("S", 2, "10 kg", 300)
+        ),
+        true,
+    )
+    .await;
     let job = house.begin(&cookie).await;
     let plan = |body: Value| {
         let (house, cookie) = (&house, cookie.clone());
@@ -212,12 +285,21 @@ async fn the_plan_of_a_job_uses_only_what_may_be_used_and_follows_the_choices(po
     let reply = plan(json!({})).await.body;
     let used = |reply: &Value| -> Vec<String> {
         let steps = reply["plan"]["steps"].as_array().unwrap();
-        steps.iter().flat_map(|s| s["on"].as_array().unwrap()).map(|p| p["serial"].as_str().unwrap().to_owned()).collect()
+        steps
+            .iter()
+            .flat_map(|s| s["on"].as_array().unwrap())
+            .map(|p| p["serial"].as_str().unwrap().to_owned())
+            .collect()
     };
     assert!(!used(&reply).is_empty() && used(&reply).iter().all(|s| !s.starts_with("OLD")), "{reply}");
     assert_eq!(reply["plan"]["aside"].as_array().unwrap().len(), 4);
-    let barred: Vec<Value> = kit(&house, &cookie, "tb-1").await.iter().map(|r| r["piece"]["id"].clone()).collect();
-    let names: Vec<String> = kit(&house, &cookie, "tb-1").await.iter().map(|r| r["piece"]["serial"].as_str().unwrap().to_owned()).collect();
+    let barred: Vec<Value> =
+        kit(&house, &cookie, "tb-1").await.iter().map(|r| r["piece"]["id"].clone()).collect();
+    let names: Vec<String> = kit(&house, &cookie, "tb-1")
+        .await
+        .iter()
+        .map(|r| r["piece"]["serial"].as_str().unwrap().to_owned())
+        .collect();
     let again = plan(json!({"choices": {"barred": barred}})).await.body;
     assert!(used(&again).iter().all(|s| !names.contains(s)), "{again}");
     let spanned = plan(json!({"span": "600"})).await.body;
@@ -232,7 +314,16 @@ async fn a_day_is_packed_for_own_scales_only(pool: PgPool) {
     take(&house, &cookie, &blocks("TB", 60, "20 kg", 20), true).await;
     let ask = |cookie: String, scales: Vec<Uuid>, in_days: u16| {
         let house = &house;
-        async move { house.call(Some(&cookie), Method::POST, "/api/day", Some(json!({"scales": scales, "in_days": in_days}))).await }
+        async move {
+            house
+                .call(
+                    Some(&cookie),
+                    Method::POST,
+                    "/api/day",
+                    Some(json!({"scales": scales, "in_days": in_days})),
+                )
+                .await
+        }
     };
     let list = ask(cookie.clone(), vec![house.scale], 0).await.body;
     assert!(list["pieces"].as_u64().unwrap() > 0 && !list["due"].as_array().unwrap().is_empty(), "{list}");
@@ -255,7 +346,13 @@ async fn the_school_is_a_setting_of_the_workshop(pool: PgPool) {
     assert_eq!(school(own.clone()).await, json!("tenth"));
     house.call(Some(&own), Method::PUT, "/api/school", Some(json!({"school": "quarter"}))).await;
     assert_eq!((school(own.clone()).await, school(foreign).await), (json!("quarter"), json!("tenth")));
-    assert!(house.call(Some(&own), Method::PUT, "/api/school", Some(json!({"school": "handful"}))).await.status.is_client_error());
+    assert!(
+        house
+            .call(Some(&own), Method::PUT, "/api/school", Some(json!({"school": "handful"})))
+            .await
+            .status
+            .is_client_error()
+    );
 }
 
 #[sqlx::test(migrator = "ombret_migrate::MIGRATOR")]
@@ -263,7 +360,11 @@ async fn an_object_is_weighed_only_on_a_scale_that_was_just_proved(pool: PgPool)
     let house = House::new(pool).await;
     let (cookie, foreign) = (house.sign_in("ebba").await, house.sign_in("foreign").await);
     let job = house.whole_job(&cookie).await;
-    let record = house.call(Some(&cookie), Method::GET, &format!("/api/jobs/{job}"), None).await.body["job"]["number"].as_str().unwrap().to_owned();
+    let record = house.call(Some(&cookie), Method::GET, &format!("/api/jobs/{job}"), None).await.body["job"]
+        ["number"]
+        .as_str()
+        .unwrap()
+        .to_owned();
     let weigh = |cookie: String, record: String, shown: &'static str| {
         let house = &house;
         async move {
@@ -271,7 +372,12 @@ async fn an_object_is_weighed_only_on_a_scale_that_was_just_proved(pool: PgPool)
             house.call(Some(&cookie), Method::POST, "/api/kit/objects", Some(form)).await
         }
     };
-    for (record, shown, code) in [("nowhere", "412.6", "unknown_record"), (&record, "-3", "out_of_range"), (&record, "900", "out_of_range"), (&record, "heavy", "not_a_mass")] {
+    for (record, shown, code) in [
+        ("nowhere", "412.6", "unknown_record"),
+        (&record, "-3", "out_of_range"),
+        (&record, "900", "out_of_range"),
+        (&record, "heavy", "not_a_mass"),
+    ] {
         assert_eq!(weigh(cookie.clone(), record.to_owned(), shown).await.code(), code, "{record} {shown}");
     }
     assert_eq!(weigh(foreign, record.clone(), "412.6").await.code(), "unknown_record");
@@ -289,7 +395,10 @@ async fn a_class_of_the_workshops_own_gives_its_pieces_their_tolerance(pool: PgP
     let house = House::new(pool).await;
     let cookie = house.sign_in("ebba").await;
     let class = json!([{"name": "yard", "rows": [{"nominal": {"value": "25", "unit": "kg"}, "mpe": {"value": "10", "unit": "g"}}]}]);
-    assert_eq!(house.call(Some(&cookie), Method::PUT, "/api/kit/classes", Some(class.clone())).await.status, StatusCode::NO_CONTENT);
+    assert_eq!(
+        house.call(Some(&cookie), Method::PUT, "/api/kit/classes", Some(class.clone())).await.status,
+        StatusCode::NO_CONTENT
+    );
     assert_eq!(house.call(Some(&cookie), Method::GET, "/api/kit/classes", None).await.body, class);
     let mut own = piece("Y-1");
     own["class"] = Value::Null;
@@ -297,9 +406,20 @@ async fn a_class_of_the_workshops_own_gives_its_pieces_their_tolerance(pool: PgP
     assert_eq!(keep(&house, &cookie, &own, 0).await.code(), "not_in_table", "20 kg is not in the table");
     own["nominal"]["value"] = json!("25");
     assert_eq!(keep(&house, &cookie, &own, 0).await.status, StatusCode::NO_CONTENT);
-    assert_eq!(kit(&house, &cookie, "y-1").await[0]["piece"]["own"]["mpe"], json!({"value": "10", "unit": "g"}), "the table's, not the client's");
-    for wrong in [json!([{"name": "M1", "rows": class[0]["rows"]}]), json!([{"name": "x", "rows": []}]), json!([class[0], class[0]])] {
-        assert_eq!(house.call(Some(&cookie), Method::PUT, "/api/kit/classes", Some(wrong)).await.status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert_eq!(
+        kit(&house, &cookie, "y-1").await[0]["piece"]["own"]["mpe"],
+        json!({"value": "10", "unit": "g"}),
+        "the table's, not the client's"
+    );
+    for wrong in [
+        json!([{"name": "M1", "rows": class[0]["rows"]}]),
+        json!([{"name": "x", "rows": []}]),
+        json!([class[0], class[0]]),
+    ] {
+        assert_eq!(
+            house.call(Some(&cookie), Method::PUT, "/api/kit/classes", Some(wrong)).await.status,
+            StatusCode::UNPROCESSABLE_ENTITY
+        );
     }
 }
 
@@ -307,24 +427,43 @@ async fn a_class_of_the_workshops_own_gives_its_pieces_their_tolerance(pool: PgP
 async fn a_kit_file_goes_round_and_a_wrong_one_is_told_piece_by_piece(pool: PgPool) {
     let house = House::new(pool).await;
     let (own, foreign) = (house.sign_in("ebba").await, house.sign_in("foreign").await);
-    take(&house, &own, &format!("{}{}", blocks("TB", 3, "20 kg", 300), blocks("LB", 2, "25 lb", 20)), true).await;
+    take(&house, &own, &format!("{}{}", blocks("TB", 3, "20 kg", 300), blocks("LB", 2, "25 lb", 20)), true)
+        .await;
     let file = house.call(Some(&own), Method::GET, "/api/kit/file", None).await.body;
     let send = |cookie: String, file: Value, take: bool| {
         let house = &house;
-        async move { house.call(Some(&cookie), Method::POST, "/api/kit/file", Some(json!({"file": file, "take": take}))).await }
+        async move {
+            house
+                .call(Some(&cookie), Method::POST, "/api/kit/file", Some(json!({"file": file, "take": take})))
+                .await
+        }
     };
-    assert_eq!(send(own.clone(), file.clone(), true).await.body["errors"].as_array().unwrap().len(), 5, "they are all in the kit already");
+    assert_eq!(
+        send(own.clone(), file.clone(), true).await.body["errors"].as_array().unwrap().len(),
+        5,
+        "they are all in the kit already"
+    );
     let mut wrong = file.clone();
     wrong["pieces"][1]["nominal"]["value"] = json!("-20");
     wrong["pieces"][3]["serial"] = wrong["pieces"][2]["serial"].clone();
     let told = send(foreign.clone(), wrong, true).await.body;
-    assert_eq!(told["errors"].as_array().unwrap().iter().map(|e| e["row"].as_u64().unwrap()).collect::<Vec<_>>(), [2, 4]);
+    assert_eq!(
+        told["errors"].as_array().unwrap().iter().map(|e| e["row"].as_u64().unwrap()).collect::<Vec<_>>(),
+        [2, 4]
+    );
     assert!(kit(&house, &foreign, "").await.is_empty(), "nothing half imported");
     let mut other = file.clone();
     other["version"] = json!(9);
     assert_eq!(send(foreign.clone(), other, true).await.code(), "other_format");
     assert_eq!(send(foreign.clone(), file.clone(), true).await.body["count"], json!(5));
     let again = house.call(Some(&foreign), Method::GET, "/api/kit/file", None).await.body;
-    let bare = |file: &Value| -> Vec<Value> { file["pieces"].as_array().unwrap().iter().map(|p| json!([p["serial"], p["nominal"], p["class"], p["certificates"]])).collect() };
+    let bare = |file: &Value| -> Vec<Value> {
+        file["pieces"]
+            .as_array()
+            .unwrap()
+            .iter()
+            .map(|p| json!([p["serial"], p["nominal"], p["class"], p["certificates"]]))
+            .collect()
+    };
     assert_eq!(bare(&again), bare(&file));
 }

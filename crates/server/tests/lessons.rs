@@ -11,12 +11,17 @@ fn lessons() -> Vec<(String, Lesson, ScaleSettings)> {
     let folder = concat!(env!("CARGO_MANIFEST_DIR"), "/../../demo/lessons");
     let mut files: Vec<_> = std::fs::read_dir(folder).unwrap().map(|f| f.unwrap().path()).collect();
     files.sort();
-    files.into_iter().map(|path| {
-        let text = std::fs::read_to_string(&path).unwrap();
-        let lesson = read_lesson(&text, Uuid::nil()).unwrap_or_else(|e| panic!("{}: {e}", path.display()));
-        let bench = serde_json::from_value(lesson.bench.clone()).unwrap_or_else(|e| panic!("{}: {e}", path.display()));
-        (text, lesson, bench)
-    }).collect()
+    files
+        .into_iter()
+        .map(|path| {
+            let text = std::fs::read_to_string(&path).unwrap();
+            let lesson =
+                read_lesson(&text, Uuid::nil()).unwrap_or_else(|e| panic!("{}: {e}", path.display()));
+            let bench = serde_json::from_value(lesson.bench.clone())
+                .unwrap_or_else(|e| panic!("{}: {e}", path.display()));
+            (text, lesson, bench)
+        })
+        .collect()
 }
 
 /// Hands at a scale: loads in the sheet's unit.
@@ -69,7 +74,8 @@ impl Hands {
                 self.act(&format!("put {}", load / self.per_kg)).unwrap();
             }
             let as_mass = Mass::new(Decimal::from_measured(load, 6).unwrap(), d.unit);
-            let mpe = self.sheet.tolerance.at(&as_mass, Some(&d), Some(&max)).unwrap().value_in(d.unit).to_f64();
+            let mpe =
+                self.sheet.tolerance.at(&as_mass, Some(&d), Some(&max)).unwrap().value_in(d.unit).to_f64();
             worst = worst.max(match self.wait() {
                 Some((shown, true)) => (shown - load).abs() / mpe,
                 _ => f64::INFINITY,
@@ -81,7 +87,8 @@ impl Hands {
     }
 
     fn mend(&mut self, lesson: &Lesson) {
-        let mended = lesson.hidden.items.iter().filter(|item| self.act(&format!("mend {item}")).is_ok()).count();
+        let mended =
+            lesson.hidden.items.iter().filter(|item| self.act(&format!("mend {item}")).is_ok()).count();
         assert_eq!(mended, 1, "{}: mended at one place", lesson.id);
         self.wait();
     }
@@ -101,13 +108,29 @@ const SHARES: [f64; 5] = [0.0, 0.25, 0.5, 0.75, 1.0];
 fn there_are_lessons_over_the_faults_and_the_procedures_each_with_its_own_name() {
     let lessons = lessons();
     assert!(lessons.len() >= 14, "{}", lessons.len());
-    for cure in [Cure::Leave, Cure::ZeroOnly, Cure::Span, Cure::Points, Cure::Internal, Cure::Repair, Cure::RepairAndSpan, Cure::Stop] {
+    for cure in [
+        Cure::Leave,
+        Cure::ZeroOnly,
+        Cure::Span,
+        Cure::Points,
+        Cure::Internal,
+        Cure::Repair,
+        Cure::RepairAndSpan,
+        Cure::Stop,
+    ] {
         assert!(lessons.iter().any(|(_, l, _)| l.hidden.cure == cure), "{cure:?}");
     }
     for (i, (_, lesson, bench)) in lessons.iter().enumerate() {
         assert!(lesson.sheet.practice && !lesson.hints.is_empty(), "{}", lesson.id);
         assert_eq!(bench.pads.len() + 1, usize::from(lesson.sheet.pads), "{}", lesson.id);
-        assert!(lessons.iter().skip(i + 1).all(|(_, other, _)| other.id != lesson.id && other.sheet.serial != lesson.sheet.serial), "{}", lesson.id);
+        assert!(
+            lessons
+                .iter()
+                .skip(i + 1)
+                .all(|(_, other, _)| other.id != lesson.id && other.sheet.serial != lesson.sheet.serial),
+            "{}",
+            lesson.id
+        );
     }
 }
 
@@ -188,7 +211,11 @@ fn what_is_hidden_shows_and_its_cure_cures_it() {
             for (x, y) in [(0.25, 0.25), (0.75, 0.25), (0.75, 0.75), (0.25, 0.75)] {
                 hands.act(&format!("put {load} at {x} {y}")).unwrap();
                 let (shown, _) = hands.wait().unwrap();
-                assert!((shown - load).abs() <= 2.0 * hands.sheet.rated().unwrap().1.value.to_f64(), "{} at {x} {y}: {shown} of {load}", lesson.id);
+                assert!(
+                    (shown - load).abs() <= 2.0 * hands.sheet.rated().unwrap().1.value.to_f64(),
+                    "{} at {x} {y}: {shown} of {load}",
+                    lesson.id
+                );
                 hands.act("clear").unwrap();
                 hands.wait();
             }

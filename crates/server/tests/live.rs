@@ -34,7 +34,11 @@ struct Fake {
 
 async fn fake() -> Fake {
     let listener = TcpListener::bind("127.0.0.1:0").await.unwrap();
-    let device = Device { address: listener.local_addr().unwrap().to_string(), pattern: Default::default(), hands: None };
+    let device = Device {
+        address: listener.local_addr().unwrap().to_string(),
+        pattern: Default::default(),
+        hands: None,
+    };
     let readers = Readers::new(CancellationToken::new());
     let signal = readers.signal(Uuid::now_v7(), &device).unwrap();
     Fake { listener, signal, _readers: readers }
@@ -51,7 +55,12 @@ async fn odd_lines_are_counted_and_never_taken_as_readings() {
     let fake = fake().await;
     let mut line = fake.connected().await;
     let endless = "9".repeat(100_000);
-    line.write_all(format!("ady 5.0 kg\r\nsteady 12.4 kg\r\n\r\nfive kilos\r\n{endless}\r\nsteady 12.6 kg\r\n").as_bytes()).await.unwrap();
+    line.write_all(
+        format!("ady 5.0 kg\r\nsteady 12.4 kg\r\n\r\nfive kilos\r\n{endless}\r\nsteady 12.6 kg\r\n")
+            .as_bytes(),
+    )
+    .await
+    .unwrap();
     until("both readings", || fake.signal.since(0).1.len() == 2).await;
     let shown: Vec<String> = fake.signal.since(0).1.iter().map(|s| s.reading.shown.to_string()).collect();
     assert_eq!(shown, ["12.4 kg", "12.6 kg"]);
@@ -97,7 +106,10 @@ async fn a_slow_watcher_gets_the_newest_reading_and_memory_stays_bounded() {
     until("the last reading", || fake.signal.since(0).1.last().is_some_and(|s| s.number == 4_000)).await;
     let (_, samples) = fake.signal.since(0);
     assert!(samples.len() <= 1_500, "{}", samples.len());
-    assert_eq!(Watcher::new(Arc::clone(&fake.signal), setup()).unwrap().view().shown.as_deref(), Some("799.0 kg"));
+    assert_eq!(
+        Watcher::new(Arc::clone(&fake.signal), setup()).unwrap().view().shown.as_deref(),
+        Some("799.0 kg")
+    );
 }
 
 #[tokio::test]
@@ -115,17 +127,30 @@ async fn a_reader_ends_when_nobody_looks_any_more() {
 
 #[tokio::test]
 async fn the_practice_scale_is_read_steady_and_obeys_the_hands() {
-    let settings: ScaleSettings = serde_json::from_str(include_str!("../../../demo/bench/wool-table.json")).unwrap();
-    let ports = Ports { lines: TcpListener::bind("127.0.0.1:0").await.unwrap(), hands: TcpListener::bind("127.0.0.1:0").await.unwrap() };
-    let (lines, at) = (ports.lines.local_addr().unwrap().to_string(), ports.hands.local_addr().unwrap().to_string());
+    let settings: ScaleSettings =
+        serde_json::from_str(include_str!("../../../demo/bench/wool-table.json")).unwrap();
+    let ports = Ports {
+        lines: TcpListener::bind("127.0.0.1:0").await.unwrap(),
+        hands: TcpListener::bind("127.0.0.1:0").await.unwrap(),
+    };
+    let (lines, at) =
+        (ports.lines.local_addr().unwrap().to_string(), ports.hands.local_addr().unwrap().to_string());
     let stop = CancellationToken::new();
     let bench = tokio::spawn(Bench::new(&settings, 5.0).serve(ports, stop.clone()));
     let readers = Readers::new(stop.clone());
-    let signal = readers.signal(Uuid::now_v7(), &Device { address: lines, pattern: Default::default(), hands: Some(at.clone()) }).unwrap();
+    let signal = readers
+        .signal(
+            Uuid::now_v7(),
+            &Device { address: lines, pattern: Default::default(), hands: Some(at.clone()) },
+        )
+        .unwrap();
     until("steady at zero", || observe(Arc::clone(&signal), setup()).is_ok_and(|o| o.steady)).await;
     assert!(hands(&at, "put 600").await.unwrap().contains("on=600.000kg"));
     until("motion", || observe(Arc::clone(&signal), setup()).is_ok_and(|o| !o.steady)).await;
-    until("steady with the weight", || observe(Arc::clone(&signal), setup()).is_ok_and(|o| o.steady && o.shown.value > 600)).await;
+    until("steady with the weight", || {
+        observe(Arc::clone(&signal), setup()).is_ok_and(|o| o.steady && o.shown.value > 600)
+    })
+    .await;
     let observed = observe(Arc::clone(&signal), setup()).unwrap();
     let counts = observed.counts.unwrap().to_f64();
     assert!((counts - 333.2f64.mul_add(600.0, 41_250.0)).abs() < 10.0, "{counts}");
@@ -142,7 +167,8 @@ async fn an_indicator_on_a_serial_port_is_read_like_any_other() {
     let path = slave.name().unwrap();
     // The reader opens it by its name, as it would a real port.
     drop(slave);
-    let device = Device { address: format!("serial:{path}@9600,8N1"), pattern: Default::default(), hands: None };
+    let device =
+        Device { address: format!("serial:{path}@9600,8N1"), pattern: Default::default(), hands: None };
     let readers = Readers::new(CancellationToken::new());
     let signal = readers.signal(Uuid::now_v7(), &device).unwrap();
     let mut sent = 0;
@@ -166,7 +192,11 @@ async fn fifty_indicators_are_read_at_once_without_a_dropped_reading() {
     let mut signals = Vec::new();
     for _ in 0..50 {
         let listener = TcpListener::bind("127.0.0.1:0").await.unwrap();
-        let device = Device { address: listener.local_addr().unwrap().to_string(), pattern: Default::default(), hands: None };
+        let device = Device {
+            address: listener.local_addr().unwrap().to_string(),
+            pattern: Default::default(),
+            hands: None,
+        };
         signals.push(readers.signal(Uuid::now_v7(), &device).unwrap());
         tokio::spawn(async move {
             let (mut stream, _) = listener.accept().await.unwrap();
@@ -201,13 +231,25 @@ async fn a_unit_that_was_switched_is_named_at_once() {
 #[tokio::test]
 async fn a_jump_by_the_ratio_of_two_units_is_named_and_another_load_is_not() {
     let listener = TcpListener::bind("127.0.0.1:0").await.unwrap();
-    let pattern = ombret_core::line::LinePattern { pattern: r"^(?<value>-?\d+\.\d)$".into(), steady: String::new(), unit: Some(Unit::Kg) };
+    let pattern = ombret_core::line::LinePattern {
+        pattern: r"^(?<value>-?\d+\.\d)$".into(),
+        steady: String::new(),
+        unit: Some(Unit::Kg),
+    };
     let device = Device { address: listener.local_addr().unwrap().to_string(), pattern, hands: None };
     let readers = Readers::new(CancellationToken::new());
     let signal = readers.signal(Uuid::now_v7(), &device).unwrap();
     let (mut line, _) = listener.accept().await.unwrap();
     let mut watcher = Watcher::new(Arc::clone(&signal), setup()).unwrap();
-    for (shown, jumps) in [("300.0", false), ("600.0", false), ("1322.8", true), ("1322.8", true), ("600.0", false), ("0.0", false), ("400.0", false)] {
+    for (shown, jumps) in [
+        ("300.0", false),
+        ("600.0", false),
+        ("1322.8", true),
+        ("1322.8", true),
+        ("600.0", false),
+        ("0.0", false),
+        ("400.0", false),
+    ] {
         let before = signal.since(0).1.len();
         line.write_all(format!("{shown}\r\n").as_bytes()).await.unwrap();
         until("the line", || signal.since(0).1.len() > before).await;
@@ -217,11 +259,15 @@ async fn a_jump_by_the_ratio_of_two_units_is_named_and_another_load_is_not() {
 
 #[tokio::test]
 async fn a_practice_scale_on_a_pseudo_terminal_is_read_as_over_a_serial_cable() {
-    let settings: ScaleSettings = serde_json::from_slice(include_bytes!("../../../demo/bench/wool-table.json")).unwrap();
+    let settings: ScaleSettings =
+        serde_json::from_slice(include_bytes!("../../../demo/bench/wool-table.json")).unwrap();
     let bench = Bench::new(&settings, 10.0);
     let (path, sending) = bench.terminal().unwrap();
     let stop = CancellationToken::new();
-    let ports = Ports { lines: TcpListener::bind("127.0.0.1:0").await.unwrap(), hands: TcpListener::bind("127.0.0.1:0").await.unwrap() };
+    let ports = Ports {
+        lines: TcpListener::bind("127.0.0.1:0").await.unwrap(),
+        hands: TcpListener::bind("127.0.0.1:0").await.unwrap(),
+    };
     let running = tokio::spawn(bench.serve(ports, stop.clone()));
     let sent = tokio::spawn(sending);
     let device = Device { address: format!("serial:{path}@9600"), pattern: Default::default(), hands: None };

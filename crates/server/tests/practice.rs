@@ -24,7 +24,14 @@ impl<'a> Run<'a> {
         let job = Uuid::now_v7();
         for status in [StatusCode::CREATED, StatusCode::OK] {
             // Sent twice, it is begun once.
-            let reply = house.call(Some(&cookie), Method::POST, &format!("/api/lessons/{lesson}/runs"), Some(json!({"job": job}))).await;
+            let reply = house
+                .call(
+                    Some(&cookie),
+                    Method::POST,
+                    &format!("/api/lessons/{lesson}/runs"),
+                    Some(json!({"job": job})),
+                )
+                .await;
             assert_eq!(reply.status, status, "{}", reply.body);
         }
         let reply = house.call(Some(&cookie), Method::GET, &format!("/api/jobs/{job}"), None).await;
@@ -33,12 +40,28 @@ impl<'a> Run<'a> {
     }
 
     async fn ask(&self, method: Method, what: &str) -> Value {
-        let reply = self.house.call(Some(&self.cookie), method.clone(), &format!("/api/practice/{}{what}", self.job), (method == Method::POST).then(|| json!({}))).await;
+        let reply = self
+            .house
+            .call(
+                Some(&self.cookie),
+                method.clone(),
+                &format!("/api/practice/{}{what}", self.job),
+                (method == Method::POST).then(|| json!({})),
+            )
+            .await;
         reply.body
     }
 
     async fn hands(&self, command: &str) -> Value {
-        self.house.call(Some(&self.cookie), Method::POST, &format!("/api/scales/{}/hands", self.scale), Some(json!({"command": command}))).await.body
+        self.house
+            .call(
+                Some(&self.cookie),
+                Method::POST,
+                &format!("/api/scales/{}/hands", self.scale),
+                Some(json!({"command": command})),
+            )
+            .await
+            .body
     }
 
     async fn append(&self, draft: Value) -> Value {
@@ -59,7 +82,8 @@ async fn a_lesson_is_run_apart_from_real_scales_and_told_only_when_it_is_over(po
     assert_eq!(house.call(Some(&run.cookie), Method::GET, "/api/jobs", None).await.body, json!([]));
     let mut form = house::scale_form(run.scale.parse().unwrap());
     form["version"] = json!(1);
-    let changed = house.call(Some(&run.cookie), Method::PUT, &format!("/api/scales/{}", run.scale), Some(form)).await;
+    let changed =
+        house.call(Some(&run.cookie), Method::PUT, &format!("/api/scales/{}", run.scale), Some(form)).await;
     assert_eq!(changed.status, StatusCode::CONFLICT);
 
     let view = run.ask(Method::GET, "").await;
@@ -67,7 +91,11 @@ async fn a_lesson_is_run_apart_from_real_scales_and_told_only_when_it_is_over(po
     for given in [1, 2, 3, 3] {
         assert_eq!(run.ask(Method::POST, "/hint").await["hints"].as_array().unwrap().len(), given);
     }
-    assert_eq!(run.ask(Method::GET, "/account").await["type"], json!("urn:ombret:problem:not_over"), "not over yet");
+    assert_eq!(
+        run.ask(Method::GET, "/account").await["type"],
+        json!("urn:ombret:problem:not_over"),
+        "not over yet"
+    );
     let looked = run.hands("look at zero").await;
     assert!(looked["seen"].as_str().unwrap().contains("four hundred kilograms"), "{looked}");
     // Refused by the indicator, once it rests: a zero where no sound cell has it.
@@ -87,7 +115,9 @@ async fn a_lesson_is_run_apart_from_real_scales_and_told_only_when_it_is_over(po
     assert!(closed["job"]["number"].as_str().unwrap().starts_with("practice-"), "{}", closed["job"]);
 
     let account = run.ask(Method::GET, "/account").await;
-    let line = |about: &str| account["lines"].as_array().unwrap().iter().find(|l| l["about"] == about).unwrap().clone();
+    let line = |about: &str| {
+        account["lines"].as_array().unwrap().iter().find(|l| l["about"] == about).unwrap().clone()
+    };
     assert_eq!(line("The fault")["grade"], json!("good"));
     assert_eq!(line("The cure")["grade"], json!("good"));
     assert_eq!(line("Hints")["grade"], json!("better"));
@@ -96,7 +126,16 @@ async fn a_lesson_is_run_apart_from_real_scales_and_told_only_when_it_is_over(po
     assert!(line("The order")["cost"].is_string());
     // A job of a lesson is not taken in elsewhere as one of a real scale, and real numbers go on.
     let file = house.file(&run.cookie, run.job).await;
-    let taken = house.send(Some(&run.cookie), Method::POST, "/api/jobs/import", Some("application/vnd.ombret.job+json"), file, Some(house::ORIGIN)).await;
+    let taken = house
+        .send(
+            Some(&run.cookie),
+            Method::POST,
+            "/api/jobs/import",
+            Some("application/vnd.ombret.job+json"),
+            file,
+            Some(house::ORIGIN),
+        )
+        .await;
     assert_eq!(taken.status, StatusCode::UNPROCESSABLE_ENTITY);
     let real = house.whole_job(&run.cookie).await;
     let reply = house.call(Some(&run.cookie), Method::GET, &format!("/api/jobs/{real}"), None).await;
@@ -122,9 +161,15 @@ async fn an_adjustment_that_was_never_saved_at_the_indicator_is_a_mistake_with_i
     run.append(json!({"kind": "adjustment_saved"})).await;
     run.ask(Method::POST, "/reveal").await;
     let account = run.ask(Method::GET, "/account").await;
-    let line = |about: &str| account["lines"].as_array().unwrap().iter().find(|l| l["about"] == about).unwrap().clone();
+    let line = |about: &str| {
+        account["lines"].as_array().unwrap().iter().find(|l| l["about"] == about).unwrap().clone()
+    };
     assert_eq!(line("Saving")["grade"], json!("mistake"));
-    assert!(line("Saving")["cost"].as_str().unwrap().contains("A load of 640 kg reads +1.2 kg"), "{}", line("Saving"));
+    assert!(
+        line("Saving")["cost"].as_str().unwrap().contains("A load of 640 kg reads +1.2 kg"),
+        "{}",
+        line("Saving")
+    );
     // Twenty kilograms of six hundred and forty: every error of it counts thirty-two times at Max.
     assert_ne!(line("The span weight")["grade"], json!("good"));
     assert_eq!(line("The proof")["grade"], json!("mistake"));
@@ -135,13 +180,20 @@ async fn an_adjustment_that_was_never_saved_at_the_indicator_is_a_mistake_with_i
 async fn a_workshop_writes_its_own_lesson_and_a_bad_one_is_refused_with_its_part(pool: PgPool) {
     let house = House::new(pool).await;
     let cookie = house.sign_in("ebba").await;
-    let file = house.send(Some(&cookie), Method::GET, "/api/lessons/03-leave-it/file", None, Vec::new(), None).await.body;
+    let file = house
+        .send(Some(&cookie), Method::GET, "/api/lessons/03-leave-it/file", None, Vec::new(), None)
+        .await
+        .body;
     let mut own = file.clone();
     own["id"] = json!("our-own");
     own["title"] = json!("Our own");
     let keep = |lesson: Value| {
         let (house, cookie) = (&house, cookie.clone());
-        async move { house.call(Some(&cookie), Method::PUT, "/api/lessons", Some(json!({"text": lesson.to_string()}))).await }
+        async move {
+            house
+                .call(Some(&cookie), Method::PUT, "/api/lessons", Some(json!({"text": lesson.to_string()})))
+                .await
+        }
     };
     assert_eq!(keep(own.clone()).await.status, StatusCode::OK);
     let listed = house.call(Some(&cookie), Method::GET, "/api/lessons", None).await.body;
@@ -154,9 +206,15 @@ async fn a_workshop_writes_its_own_lesson_and_a_bad_one_is_refused_with_its_part
     bad[3]["hidden"]["items"] = json!(["moon"]);
     for (bad, says) in bad.into_iter().zip(["bench", "platforms", "sheet", "hidden.items"]) {
         let refused = keep(bad).await;
-        assert_eq!((refused.status, &refused.body["field"]), (StatusCode::UNPROCESSABLE_ENTITY, &json!("text")), "{says}");
+        assert_eq!(
+            (refused.status, &refused.body["field"]),
+            (StatusCode::UNPROCESSABLE_ENTITY, &json!("text")),
+            "{says}"
+        );
         assert!(refused.body["detail"].as_str().unwrap().contains(says), "{says}: {}", refused.body);
     }
-    let missing = house.call(Some(&cookie), Method::POST, "/api/lessons/nowhere/runs", Some(json!({"job": Uuid::now_v7()}))).await;
+    let missing = house
+        .call(Some(&cookie), Method::POST, "/api/lessons/nowhere/runs", Some(json!({"job": Uuid::now_v7()})))
+        .await;
     assert_eq!(missing.status, StatusCode::NOT_FOUND);
 }

@@ -9,11 +9,19 @@ use sqlx::PgPool;
 use uuid::Uuid;
 
 fn text(name: &str) -> String {
-    std::fs::read_to_string(format!("{}/../../demo/profiles/{name}.toml", env!("CARGO_MANIFEST_DIR"))).unwrap()
+    std::fs::read_to_string(format!("{}/../../demo/profiles/{name}.toml", env!("CARGO_MANIFEST_DIR")))
+        .unwrap()
 }
 
 async fn keep(house: &House, cookie: &str, id: Uuid, text: &str, edition: i32) -> house::Reply {
-    house.call(Some(cookie), Method::PUT, "/api/profiles", Some(json!({"id": id, "text": text, "edition": edition}))).await
+    house
+        .call(
+            Some(cookie),
+            Method::PUT,
+            "/api/profiles",
+            Some(json!({"id": id, "text": text, "edition": edition})),
+        )
+        .await
 }
 
 #[sqlx::test(migrator = "ombret_migrate::MIGRATOR")]
@@ -22,17 +30,37 @@ async fn a_profile_is_kept_by_edition_and_nothing_broken_is_taken_in(pool: PgPoo
     let cookie = house.sign_in("ebba").await;
     let id = Uuid::now_v7();
     let good = text("korrin-p4");
-    let broken = keep(&house, &cookie, id, &good.replacen("meaning = \"max\"", "meaning = \"tare\"", 1), 0).await;
+    let broken =
+        keep(&house, &cookie, id, &good.replacen("meaning = \"max\"", "meaning = \"tare\"", 1), 0).await;
     assert_eq!((broken.status, broken.code()), (StatusCode::UNPROCESSABLE_ENTITY, "bad_profile".into()));
     assert!(broken.body["figures"]["problems"][0]["line"].as_u64().unwrap() > 50, "{}", broken.body);
-    assert!(house.call(Some(&cookie), Method::GET, "/api/profiles", None).await.body.as_array().unwrap().is_empty());
+    assert!(
+        house
+            .call(Some(&cookie), Method::GET, "/api/profiles", None)
+            .await
+            .body
+            .as_array()
+            .unwrap()
+            .is_empty()
+    );
 
     assert_eq!(keep(&house, &cookie, id, &good, 0).await.body["edition"], 1);
     assert_eq!(keep(&house, &cookie, id, &format!("{good}\n"), 1).await.body["edition"], 2);
-    assert_eq!(keep(&house, &cookie, id, &good, 1).await.status, StatusCode::CONFLICT, "somebody else was quicker");
-    assert_eq!(keep(&house, &cookie, Uuid::now_v7(), &good, 0).await.status, StatusCode::CONFLICT, "the name is taken");
+    assert_eq!(
+        keep(&house, &cookie, id, &good, 1).await.status,
+        StatusCode::CONFLICT,
+        "somebody else was quicker"
+    );
+    assert_eq!(
+        keep(&house, &cookie, Uuid::now_v7(), &good, 0).await.status,
+        StatusCode::CONFLICT,
+        "the name is taken"
+    );
     let file = house.call(Some(&cookie), Method::GET, &format!("/api/profiles/{id}/file"), None).await;
-    assert_eq!((file.kind.as_str(), String::from_utf8(file.bytes).unwrap()), ("application/toml; charset=utf-8", format!("{good}\n")));
+    assert_eq!(
+        (file.kind.as_str(), String::from_utf8(file.bytes).unwrap()),
+        ("application/toml; charset=utf-8", format!("{good}\n"))
+    );
 
     for name in ["../../etc/mine.toml", "C:\\mine.toml", ".hidden.toml", "mine.exe", "a\u{7}b.toml"] {
         let body = json!({"id": Uuid::now_v7(), "text": text("sollen-k2"), "file_name": name});
@@ -40,21 +68,37 @@ async fn a_profile_is_kept_by_edition_and_nothing_broken_is_taken_in(pool: PgPoo
         assert_eq!(reply.code(), "bad_file_name", "{name}");
     }
     let huge = json!({"id": Uuid::now_v7(), "text": "x".repeat(10_000_000)});
-    assert_eq!(house.call(Some(&cookie), Method::PUT, "/api/profiles", Some(huge)).await.status, StatusCode::PAYLOAD_TOO_LARGE);
+    assert_eq!(
+        house.call(Some(&cookie), Method::PUT, "/api/profiles", Some(huge)).await.status,
+        StatusCode::PAYLOAD_TOO_LARGE
+    );
     let long = json!({"id": Uuid::now_v7(), "text": format!("{good}# {}", "x".repeat(70_000))});
-    assert_eq!(house.call(Some(&cookie), Method::PUT, "/api/profiles", Some(long)).await.code(), "bad_profile");
+    assert_eq!(
+        house.call(Some(&cookie), Method::PUT, "/api/profiles", Some(long)).await.code(),
+        "bad_profile"
+    );
 }
 
 #[sqlx::test(migrator = "ombret_migrate::MIGRATOR")]
 async fn another_workshop_does_not_see_a_profile_and_a_reviewer_does_not_write_one(pool: PgPool) {
     let house = House::new(pool).await;
-    let (own, foreign, reviewer) = (house.sign_in("ebba").await, house.sign_in("foreign").await, house.sign_in("maren").await);
+    let (own, foreign, reviewer) =
+        (house.sign_in("ebba").await, house.sign_in("foreign").await, house.sign_in("maren").await);
     let id = Uuid::now_v7();
     keep(&house, &own, id, &text("brant-duo"), 0).await;
-    assert_eq!(house.call(Some(&foreign), Method::GET, &format!("/api/profiles/{id}"), None).await.status, StatusCode::NOT_FOUND);
+    assert_eq!(
+        house.call(Some(&foreign), Method::GET, &format!("/api/profiles/{id}"), None).await.status,
+        StatusCode::NOT_FOUND
+    );
     assert_eq!(keep(&house, &foreign, id, &text("brant-duo"), 1).await.status, StatusCode::CONFLICT);
-    assert_eq!(keep(&house, &reviewer, Uuid::now_v7(), &text("sollen-k2"), 0).await.status, StatusCode::FORBIDDEN);
-    assert_eq!(house.call(Some(&reviewer), Method::GET, &format!("/api/profiles/{id}"), None).await.status, StatusCode::OK);
+    assert_eq!(
+        keep(&house, &reviewer, Uuid::now_v7(), &text("sollen-k2"), 0).await.status,
+        StatusCode::FORBIDDEN
+    );
+    assert_eq!(
+        house.call(Some(&reviewer), Method::GET, &format!("/api/profiles/{id}"), None).await.status,
+        StatusCode::OK
+    );
     assert_eq!(house.call(None, Method::GET, "/api/profiles", None).await.status, StatusCode::UNAUTHORIZED);
 }
 
@@ -64,7 +108,10 @@ async fn keyed_job(house: &House, cookie: &str) -> Uuid {
     keep(house, cookie, profile, &text("korrin-p4"), 0).await;
     let mut form = scale_form(scale);
     form["profile"] = json!({"id": profile, "name": "Korrin P4"});
-    assert_eq!(house.call(Some(cookie), Method::POST, "/api/scales", Some(form)).await.status, StatusCode::CREATED);
+    assert_eq!(
+        house.call(Some(cookie), Method::POST, "/api/scales", Some(form)).await.status,
+        StatusCode::CREATED
+    );
     let job = Uuid::now_v7();
     house.call(Some(cookie), Method::POST, "/api/jobs", Some(json!({"id": job, "scale_id": scale}))).await;
     job
@@ -75,30 +122,65 @@ async fn a_job_has_its_keying_sheet_a_virtual_indicator_and_the_meaning_of_messa
     let house = House::new(pool).await;
     let cookie = house.sign_in("ebba").await;
     let job = keyed_job(&house, &cookie).await;
-    let ask = async |body: Value| house.call(Some(&cookie), Method::POST, &format!("/api/jobs/{job}/keying"), Some(body)).await;
+    let ask = async |body: Value| {
+        house.call(Some(&cookie), Method::POST, &format!("/api/jobs/{job}/keying"), Some(body)).await
+    };
     let sheet = ask(json!({"weights": ["600"]})).await.body["sheet"].clone();
     assert!(sheet["presses"].as_u64().unwrap() < sheet["naive"].as_u64().unwrap());
-    let acts: Vec<Value> = sheet["steps"].as_array().unwrap().iter().flat_map(|s| s["acts"].as_array().unwrap().clone()).collect();
+    let acts: Vec<Value> = sheet["steps"]
+        .as_array()
+        .unwrap()
+        .iter()
+        .flat_map(|s| s["acts"].as_array().unwrap().clone())
+        .collect();
     let run = json!({"text": text("korrin-p4"), "job": job, "acts": acts});
-    let kept = house.call(Some(&cookie), Method::POST, "/api/profiles/run", Some(run)).await.body["kept"].clone();
-    let value = |meaning: &str| kept.as_array().unwrap().iter().find(|k| k["meaning"] == meaning).map(|k| k["text"].clone());
-    assert_eq!((value("max"), value("span_weight"), value("span")), (Some("008700".into()), Some("006000".into()), Some("captured".into())));
+    let kept =
+        house.call(Some(&cookie), Method::POST, "/api/profiles/run", Some(run)).await.body["kept"].clone();
+    let value = |meaning: &str| {
+        kept.as_array().unwrap().iter().find(|k| k["meaning"] == meaning).map(|k| k["text"].clone())
+    };
+    assert_eq!(
+        (value("max"), value("span_weight"), value("span")),
+        (Some("008700".into()), Some("006000".into()), Some("captured".into()))
+    );
 
     let cannot = ask(json!({"weights": ["900"]})).await.body["cannot"].clone();
     assert!(cannot[0]["says"].as_str().unwrap().contains("above Max"), "{cannot}");
     let typo = ask(json!({"weights": ["6oo"]})).await;
-    assert_eq!((typo.status, typo.body["field"].as_str()), (StatusCode::UNPROCESSABLE_ENTITY, Some("weights")));
-    let told = house.call(Some(&cookie), Method::POST, &format!("/api/jobs/{job}/messages"), Some(json!({"shown": "light"}))).await;
+    assert_eq!(
+        (typo.status, typo.body["field"].as_str()),
+        (StatusCode::UNPROCESSABLE_ENTITY, Some("weights"))
+    );
+    let told = house
+        .call(
+            Some(&cookie),
+            Method::POST,
+            &format!("/api/jobs/{job}/messages"),
+            Some(json!({"shown": "light"})),
+        )
+        .await;
     assert_eq!(told.body[0]["meaning"], "too_little_weight");
     let many = json!({"text": text("korrin-p4"), "acts": vec![json!({"act": "unload"}); 5001]});
-    assert_eq!(house.call(Some(&cookie), Method::POST, "/api/profiles/run", Some(many)).await.code(), "too_long");
+    assert_eq!(
+        house.call(Some(&cookie), Method::POST, "/api/profiles/run", Some(many)).await.code(),
+        "too_long"
+    );
 }
 
 #[sqlx::test(migrator = "ombret_migrate::MIGRATOR")]
 async fn sites_are_kept_and_refused_at_their_field_and_the_desk_answers(pool: PgPool) {
     let house = House::new(pool).await;
     let cookie = house.sign_in("ebba").await;
-    let site = async |latitude: &str, altitude: &str| house.call(Some(&cookie), Method::PUT, "/api/sites", Some(json!({"name": "Quay", "latitude": latitude, "altitude": altitude}))).await;
+    let site = async |latitude: &str, altitude: &str| {
+        house
+            .call(
+                Some(&cookie),
+                Method::PUT,
+                "/api/sites",
+                Some(json!({"name": "Quay", "latitude": latitude, "altitude": altitude})),
+            )
+            .await
+    };
     assert_eq!(site("91", "0").await.body["field"], "latitude");
     assert_eq!(site("57", "9001").await.body["field"], "altitude_m");
     assert_eq!(site("x", "0").await.body["field"], "latitude");
@@ -108,6 +190,15 @@ async fn sites_are_kept_and_refused_at_their_field_and_the_desk_answers(pool: Pg
     assert_eq!(desk(json!({"tool": "convert", "mass": "1 lb", "unit": "kg"})).await.status, StatusCode::OK);
     let wrong = desk(json!({"tool": "division", "max": "-1", "unit": "kg"})).await;
     assert_eq!((wrong.status, wrong.body["field"].as_str()), (StatusCode::UNPROCESSABLE_ENTITY, Some("max")));
-    let origin = house.send(Some(&cookie), Method::PUT, "/api/sites", Some("application/json"), b"{}".to_vec(), Some("https://elsewhere.test")).await;
+    let origin = house
+        .send(
+            Some(&cookie),
+            Method::PUT,
+            "/api/sites",
+            Some("application/json"),
+            b"{}".to_vec(),
+            Some("https://elsewhere.test"),
+        )
+        .await;
     assert_eq!((origin.status, ORIGIN.is_empty()), (StatusCode::FORBIDDEN, false));
 }

@@ -22,7 +22,10 @@ impl Desk {
         let (ebba, maren) = (house.sign_in("ebba").await, house.sign_in("maren").await);
         let desk = Self { house, ebba, maren };
         let rules = json!({"letterhead": {"name": "Skarholm Scales", "lines": ["Quay 4, Skarholm"], "closing": "Ask us.", "language": "en", "country": "XS"}, "review": true});
-        assert_eq!(desk.house.call(Some(&desk.ebba), Method::PUT, "/api/paper", Some(rules)).await.status, StatusCode::NO_CONTENT);
+        assert_eq!(
+            desk.house.call(Some(&desk.ebba), Method::PUT, "/api/paper", Some(rules)).await.status,
+            StatusCode::NO_CONTENT
+        );
         desk
     }
 
@@ -38,13 +41,17 @@ impl Desk {
     /// Three pieces with certificates, and a job that rests on them, read in a room of 18.5 °C.
     async fn certified_job(&self) -> Uuid {
         let today = OffsetDateTime::now_utc().date();
-        let (made, due) = ((today - Duration::days(30)).to_string(), (today + Duration::days(300)).to_string());
+        let (made, due) =
+            ((today - Duration::days(30)).to_string(), (today + Duration::days(300)).to_string());
         let mut ids = Vec::new();
         for (serial, nominal) in [("TB-1", "500"), ("TB-2", "200"), ("TB-3", "200")] {
             let id = Uuid::now_v7();
             let certificate = json!({"number": format!("SML-{serial}"), "date": made, "due": due, "laboratory": "Skarholm Mass Laboratory", "error": {"value": "0", "unit": "g"}, "U": {"value": "4", "unit": "g"}, "k": "2"});
             let piece = json!({"id": id, "serial": serial, "nominal": {"value": nominal, "unit": "kg"}, "class": "M1", "form": "block", "certificates": [certificate]});
-            let kept = self.house.call(Some(&self.ebba), Method::PUT, "/api/kit", Some(json!({"piece": piece, "version": 0}))).await;
+            let kept = self
+                .house
+                .call(Some(&self.ebba), Method::PUT, "/api/kit", Some(json!({"piece": piece, "version": 0})))
+                .await;
             assert!(kept.status.is_success(), "{}", kept.body);
             ids.push(id);
         }
@@ -58,10 +65,22 @@ impl Desk {
             })
         };
         let job = self.house.begin(&self.ebba).await;
-        let items: Vec<Value> = self.get(&format!("/api/jobs/{job}")).await.body["assessment"]["look_over"].as_array().unwrap().iter().map(|c| c["item"].clone()).collect();
-        let mut drafts: Vec<Value> = items.iter().map(|item| json!({"kind": "looked_over", "item": item, "finding": "ok"})).collect();
+        let items: Vec<Value> = self.get(&format!("/api/jobs/{job}")).await.body["assessment"]["look_over"]
+            .as_array()
+            .unwrap()
+            .iter()
+            .map(|c| c["item"].clone())
+            .collect();
+        let mut drafts: Vec<Value> =
+            items.iter().map(|item| json!({"kind": "looked_over", "item": item, "finding": "ok"})).collect();
         drafts.push(json!({"kind": "conditions_read", "temperature": "18,5", "humidity": "61"}));
-        for (stage, load, shown) in [("as_found", "500", "500.4"), ("prove", "0", "0"), ("prove", "200", "200"), ("prove", "400", "400.2"), ("prove", "700", "700.2")] {
+        for (stage, load, shown) in [
+            ("as_found", "500", "500.4"),
+            ("prove", "0", "0"),
+            ("prove", "200", "200"),
+            ("prove", "400", "400.2"),
+            ("prove", "700", "700.2"),
+        ] {
             if (stage, load) == ("prove", "0") {
                 drafts.push(json!({"kind": "left_alone", "reason": "inside its tolerance"}));
             }
@@ -96,29 +115,54 @@ async fn a_record_is_sent_back_signed_again_approved_and_amended_and_every_versi
 
     // Who works does not approve, who approves does not work; a record is sent back with a reason.
     assert_eq!(desk.say(&desk.ebba, job, json!({"kind": "approved"})).await.status, StatusCode::FORBIDDEN);
-    assert_eq!(desk.say(&desk.maren, job, json!({"kind": "remarked", "text": "well done"})).await.status, StatusCode::FORBIDDEN);
+    assert_eq!(
+        desk.say(&desk.maren, job, json!({"kind": "remarked", "text": "well done"})).await.status,
+        StatusCode::FORBIDDEN
+    );
     let bare = desk.say(&desk.maren, job, json!({"kind": "sent_back", "remarks": " "})).await;
     assert_eq!((bare.code().as_str(), bare.body["field"].as_str()), ("reason_needed", Some("remarks")));
-    let back = desk.say(&desk.maren, job, json!({"kind": "sent_back", "remarks": "which seal is broken?"})).await;
-    assert_eq!((standing(&back), &back.body["job"]["closed_at"]), ("sent_back", &Value::Null), "{}", back.body);
+    let back =
+        desk.say(&desk.maren, job, json!({"kind": "sent_back", "remarks": "which seal is broken?"})).await;
+    assert_eq!(
+        (standing(&back), &back.body["job"]["closed_at"]),
+        ("sent_back", &Value::Null),
+        "{}",
+        back.body
+    );
     assert_eq!(desk.get("/api/review").await.body, json!([]));
 
     // Signed again it keeps its number; approved it is frozen once more.
-    for draft in [json!({"kind": "remarked", "text": "TW 8 was broken"}), json!({"kind": "closed", "name": "Ebba Lund"})] {
+    for draft in [
+        json!({"kind": "remarked", "text": "TW 8 was broken"}),
+        json!({"kind": "closed", "name": "Ebba Lund"}),
+    ] {
         let reply = desk.say(&desk.ebba, job, draft).await;
         assert_eq!(reply.status, StatusCode::OK, "{}", reply.body);
     }
     let approved = desk.say(&desk.maren, job, json!({"kind": "approved", "remarks": ""})).await;
-    assert_eq!((standing(&approved), approved.body["job"]["number"].as_str()), ("approved", Some(number.as_str())));
+    assert_eq!(
+        (standing(&approved), approved.body["job"]["number"].as_str()),
+        ("approved", Some(number.as_str()))
+    );
     let again = desk.say(&desk.maren, job, json!({"kind": "sent_back", "remarks": "too late"})).await;
     assert_eq!(again.code(), "approved");
-    assert_eq!(desk.say(&desk.ebba, job, json!({"kind": "remarked", "text": "one more"})).await.code(), "closed");
+    assert_eq!(
+        desk.say(&desk.ebba, job, json!({"kind": "remarked", "text": "one more"})).await.code(),
+        "closed"
+    );
     let first = desk.house.file(&desk.ebba, job).await;
 
     // A new version names the old one and why; the old one stays, byte by byte.
-    assert_eq!(desk.say(&desk.ebba, job, json!({"kind": "amended", "reason": ""})).await.code(), "reason_needed");
-    let amending = desk.say(&desk.ebba, job, json!({"kind": "amended", "reason": "the serial was misread"})).await;
-    assert_eq!((standing(&amending), &amending.body["assessment"]["review"]["replaces"]), ("amending", &json!(number)));
+    assert_eq!(
+        desk.say(&desk.ebba, job, json!({"kind": "amended", "reason": ""})).await.code(),
+        "reason_needed"
+    );
+    let amending =
+        desk.say(&desk.ebba, job, json!({"kind": "amended", "reason": "the serial was misread"})).await;
+    assert_eq!(
+        (standing(&amending), &amending.body["assessment"]["review"]["replaces"]),
+        ("amending", &json!(number))
+    );
     let slip = json!({"kind": "sheet_corrected", "to": {"name": "Wool table", "owner": "Tussock Wool Store", "place": "Grading floor", "serial": "WT-70"}, "reason": "7 and 0 were mixed up"});
     for draft in [slip, json!({"kind": "closed", "name": "Ebba Lund"})] {
         let reply = desk.say(&desk.ebba, job, draft).await;
@@ -128,7 +172,14 @@ async fn a_record_is_sent_back_signed_again_approved_and_amended_and_every_versi
     assert_eq!(now.body["job"]["number"], json!(format!("{number}-2")));
     assert_eq!(now.body["assessment"]["sheet"]["serial"], json!("WT-70"));
     let versions = desk.get(&format!("{path}/versions")).await.body;
-    assert_eq!((versions[0]["version"].as_i64(), versions[1]["version"].as_i64(), versions.as_array().unwrap().len()), (Some(2), Some(1), 2));
+    assert_eq!(
+        (
+            versions[0]["version"].as_i64(),
+            versions[1]["version"].as_i64(),
+            versions.as_array().unwrap().len()
+        ),
+        (Some(2), Some(1), 2)
+    );
     assert!(versions[0]["approved_at"].is_null() && versions[1]["approved_at"].is_string());
     assert_eq!(desk.get(&format!("{path}/file?version=1")).await.bytes, first);
     assert_eq!(desk.get(&format!("{path}/file?version=9")).await.status, StatusCode::NOT_FOUND);
@@ -139,7 +190,9 @@ async fn a_record_is_sent_back_signed_again_approved_and_amended_and_every_versi
     assert_eq!(ombret::cli::verify_database(&pool).await.unwrap(), (1, Vec::new()));
     let gone = sqlx::query("update record set superseded = false where superseded").execute(&pool).await;
     assert!(gone.is_err() && sqlx::query("delete from record").execute(&pool).await.is_err());
-    let altered = sqlx::query("update record set number = 'x', superseded = true where not superseded").execute(&pool).await;
+    let altered = sqlx::query("update record set number = 'x', superseded = true where not superseded")
+        .execute(&pool)
+        .await;
     assert!(altered.is_err(), "only that it is superseded may be noted");
     // What is frozen travels: the file of the second version is taken in elsewhere, as a second version.
     let bytes = desk.house.file(&desk.ebba, job).await;
@@ -153,7 +206,12 @@ struct Pdf(lopdf::Document);
 
 impl Pdf {
     fn of(reply: &Reply) -> Self {
-        assert_eq!((reply.status, reply.kind.as_str()), (StatusCode::OK, "application/pdf"), "{}", reply.body);
+        assert_eq!(
+            (reply.status, reply.kind.as_str()),
+            (StatusCode::OK, "application/pdf"),
+            "{}",
+            reply.body
+        );
         Self(lopdf::Document::load_mem(&reply.bytes).unwrap())
     }
 
@@ -179,10 +237,16 @@ impl Pdf {
     /// intent, fonts inside. Source: ISO 19005-3:2012.
     fn is_archival(&self) {
         let xmp = String::from_utf8(self.stream(self.catalog().get(b"Metadata").unwrap())).unwrap();
-        assert!(xmp.contains("<pdfaid:part>3</pdfaid:part>") && xmp.contains("<pdfaid:conformance>A</pdfaid:conformance>"), "{xmp}");
+        assert!(
+            xmp.contains("<pdfaid:part>3</pdfaid:part>")
+                && xmp.contains("<pdfaid:conformance>A</pdfaid:conformance>"),
+            "{xmp}"
+        );
         let tree = self.dict(self.catalog().get(b"StructTreeRoot").unwrap());
         assert!(tree.has(b"K") && tree.has(b"ParentTree"));
-        assert!(self.dict(self.catalog().get(b"MarkInfo").unwrap()).get(b"Marked").unwrap().as_bool().unwrap());
+        assert!(
+            self.dict(self.catalog().get(b"MarkInfo").unwrap()).get(b"Marked").unwrap().as_bool().unwrap()
+        );
         assert!(self.catalog().has(b"Lang") && self.catalog().has(b"OutputIntents"));
         let mut fonts = 0;
         for object in self.0.objects.values() {
@@ -191,18 +255,32 @@ impl Pdf {
                 fonts += 1;
                 assert!(dict.has(b"FontFile2") || dict.has(b"FontFile3"), "a font that is not inside");
             }
-            assert!(!dict.has(b"JS") && !dict.has(b"EF") || dict.has(b"AFRelationship") || dict.has(b"F"), "no script, no loose file");
+            assert!(
+                !dict.has(b"JS") && !dict.has(b"EF") || dict.has(b"AFRelationship") || dict.has(b"F"),
+                "no script, no loose file"
+            );
         }
         assert!(fonts > 0);
         // Pictures and drawings say what they show.
-        let figures = self.0.objects.values().filter_map(|o| o.as_dict().ok()).filter(|d| d.get(b"S").is_ok_and(|s| s.as_name().is_ok_and(|n| n == b"Figure")));
+        let figures = self
+            .0
+            .objects
+            .values()
+            .filter_map(|o| o.as_dict().ok())
+            .filter(|d| d.get(b"S").is_ok_and(|s| s.as_name().is_ok_and(|n| n == b"Figure")));
         for figure in figures {
             assert!(figure.has(b"Alt"), "a figure without words");
         }
     }
 
     fn attached(&self) -> Vec<u8> {
-        let file = self.0.objects.values().filter_map(|o| o.as_dict().ok()).find(|d| d.has(b"EF")).expect("a file inside");
+        let file = self
+            .0
+            .objects
+            .values()
+            .filter_map(|o| o.as_dict().ok())
+            .find(|d| d.has(b"EF"))
+            .expect("a file inside");
         let inner = self.dict(file.get(b"EF").unwrap());
         self.stream(inner.get(b"F").unwrap())
     }
@@ -219,24 +297,53 @@ async fn only_what_is_proved_certified_and_approved_is_a_certificate(pool: PgPoo
     let job = desk.certified_job().await;
     let path = format!("/api/jobs/{job}");
     let kind = desk.get(&format!("{path}/paper")).await.body;
-    assert_eq!((&kind["certificate"], &kind["lacks"], &kind["label"]), (&json!(false), &json!(["it is not approved"]), &json!(false)));
+    assert_eq!(
+        (&kind["certificate"], &kind["lacks"], &kind["label"]),
+        (&json!(false), &json!(["it is not approved"]), &json!(false))
+    );
     assert_eq!(desk.get(&format!("{path}/dcc")).await.code(), "no_certificate");
     assert_eq!(desk.get(&format!("{path}/label?form=svg")).await.code(), "no_label");
     let draft = Pdf::of(&desk.get(&format!("{path}/certificate")).await);
-    assert!(draft.text().contains("Work report") && !draft.text().contains("Calibration certificate"), "{}", draft.text());
+    assert!(
+        draft.text().contains("Work report") && !draft.text().contains("Calibration certificate"),
+        "{}",
+        draft.text()
+    );
 
     desk.say(&desk.maren, job, json!({"kind": "approved", "remarks": ""})).await;
     let kind = desk.get(&format!("{path}/paper")).await.body;
-    assert_eq!((&kind["certificate"], &kind["lacks"], &kind["label"]), (&json!(true), &json!([]), &json!(true)));
+    assert_eq!(
+        (&kind["certificate"], &kind["lacks"], &kind["label"]),
+        (&json!(true), &json!([]), &json!(true))
+    );
     let reply = desk.get(&format!("{path}/certificate")).await;
     let pdf = Pdf::of(&reply);
     pdf.is_archival();
     assert_eq!(pdf.pages(), 1, "a simple job takes one page");
-    assert_eq!(pdf.attached(), desk.house.file(&desk.ebba, job).await, "the record travels inside, as it was frozen");
-    for says in ["Calibration certificate", "Skarholm Scales", "Tussock Wool Store", "WT-07", "18.5 °C", "SML-TB-1", "Traceable to the SI", "Approved by", "maren", "Page 1 of 1"] {
+    assert_eq!(
+        pdf.attached(),
+        desk.house.file(&desk.ebba, job).await,
+        "the record travels inside, as it was frozen"
+    );
+    for says in [
+        "Calibration certificate",
+        "Skarholm Scales",
+        "Tussock Wool Store",
+        "WT-07",
+        "18.5 °C",
+        "SML-TB-1",
+        "Traceable to the SI",
+        "Approved by",
+        "maren",
+        "Page 1 of 1",
+    ] {
         assert!(pdf.text().contains(says), "{says} is not on it: {}", pdf.text());
     }
-    assert_eq!(reply.bytes, desk.get(&format!("{path}/certificate")).await.bytes, "the same record gives the same bytes");
+    assert_eq!(
+        reply.bytes,
+        desk.get(&format!("{path}/certificate")).await.bytes,
+        "the same record gives the same bytes"
+    );
 
     // The same in the workshop's other language.
     let rules = json!({"letterhead": {"name": "Skarholm Waagen", "lines": [], "closing": "", "language": "de", "country": "XS"}, "review": true});
@@ -257,19 +364,46 @@ async fn only_what_is_proved_certified_and_approved_is_a_certificate(pool: PgPoo
     let text = String::from_utf8(xml.bytes).unwrap();
     let dcc = ombret_core::dcc::read_dcc(&text).unwrap();
     let number = desk.get(&path).await.body["job"]["number"].as_str().unwrap().to_owned();
-    assert_eq!((dcc.number.as_str(), dcc.country.as_str(), dcc.customer.as_str(), dcc.conforms), (number.as_str(), "XS", "Tussock Wool Store", Some(true)));
+    assert_eq!(
+        (dcc.number.as_str(), dcc.country.as_str(), dcc.customer.as_str(), dcc.conforms),
+        (number.as_str(), "XS", "Tussock Wool Store", Some(true))
+    );
     let left = dcc.results.iter().find(|r| r.name == "as left").unwrap();
     let error = left.series.iter().find(|s| s.name == "error of indication").unwrap();
     let views = desk.get(&path).await.body["assessment"]["proof"]["readings"].as_array().unwrap().clone();
     assert_eq!(error.values.len(), views.len());
     for ((value, u), view) in error.values.iter().zip(&error.expanded).zip(&views) {
-        assert_eq!(value.value.to_f64(), view["error"]["value"].as_str().unwrap().parse::<f64>().unwrap(), "{view}");
+        assert_eq!(
+            value.value.to_f64(),
+            view["error"]["value"].as_str().unwrap().parse::<f64>().unwrap(),
+            "{view}"
+        );
         assert_eq!(u.to_string(), view["budget"]["expanded_text"].as_str().unwrap());
     }
     // And the program reads what it wrote, over the wire too.
-    let read = desk.house.send(Some(&desk.ebba), Method::POST, "/api/dcc", Some("application/xml"), text.clone().into_bytes(), Some(house::ORIGIN)).await;
+    let read = desk
+        .house
+        .send(
+            Some(&desk.ebba),
+            Method::POST,
+            "/api/dcc",
+            Some("application/xml"),
+            text.clone().into_bytes(),
+            Some(house::ORIGIN),
+        )
+        .await;
     assert_eq!(read.body["number"], json!(number), "{}", read.body);
-    let broken = desk.house.send(Some(&desk.ebba), Method::POST, "/api/dcc", Some("application/xml"), text.replace("uniqueIdentifier", "unique").into_bytes(), Some(house::ORIGIN)).await;
+    let broken = desk
+        .house
+        .send(
+            Some(&desk.ebba),
+            Method::POST,
+            "/api/dcc",
+            Some("application/xml"),
+            text.replace("uniqueIdentifier", "unique").into_bytes(),
+            Some(house::ORIGIN),
+        )
+        .await;
     assert_eq!((broken.status, broken.code().as_str()), (StatusCode::UNPROCESSABLE_ENTITY, "bad_dcc"));
 }
 
@@ -279,19 +413,34 @@ async fn a_job_without_certified_weights_is_a_work_report_that_says_why(pool: Pg
     let job = desk.house.whole_job(&desk.ebba).await;
     desk.say(&desk.maren, job, json!({"kind": "approved", "remarks": "fine"})).await;
     let path = format!("/api/jobs/{job}");
-    assert_eq!(desk.get(&format!("{path}/paper")).await.body["lacks"], json!(["not every load was made of weights with a certificate in force", "no temperature was read"]));
+    assert_eq!(
+        desk.get(&format!("{path}/paper")).await.body["lacks"],
+        json!(["not every load was made of weights with a certificate in force", "no temperature was read"])
+    );
     let pdf = Pdf::of(&desk.get(&format!("{path}/certificate")).await);
     let text = pdf.text();
-    assert!(text.contains("Work report") && text.contains("This is a work report and no calibration certificate") && !text.contains("Calibration certificate"), "{text}");
+    assert!(
+        text.contains("Work report")
+            && text.contains("This is a work report and no calibration certificate")
+            && !text.contains("Calibration certificate"),
+        "{text}"
+    );
     // A text with signs that no font has, and with what a typesetter might take for commands.
     let rules = json!({"letterhead": {"name": "#evil *bold* $x$ \u{1F600} 计量", "lines": ["= head", "@ref <tag>"], "closing": "\\ #pdf.attach(\"x\")", "language": "en", "country": ""}, "review": true});
-    assert_eq!(desk.house.call(Some(&desk.ebba), Method::PUT, "/api/paper", Some(rules)).await.status, StatusCode::NO_CONTENT);
+    assert_eq!(
+        desk.house.call(Some(&desk.ebba), Method::PUT, "/api/paper", Some(rules)).await.status,
+        StatusCode::NO_CONTENT
+    );
     let odd = Pdf::of(&desk.get(&format!("{path}/certificate")).await);
     odd.is_archival();
     assert!(odd.text().contains("#evil *bold* $x$") && odd.text().contains("#pdf.attach"), "{}", odd.text());
     // Another workshop sees none of it.
     let foreign = desk.house.sign_in("foreign").await;
     for what in ["certificate", "dcc", "label?form=pdf", "paper"] {
-        assert_eq!(desk.house.call(Some(&foreign), Method::GET, &format!("{path}/{what}"), None).await.status, StatusCode::NOT_FOUND, "{what}");
+        assert_eq!(
+            desk.house.call(Some(&foreign), Method::GET, &format!("{path}/{what}"), None).await.status,
+            StatusCode::NOT_FOUND,
+            "{what}"
+        );
     }
 }

@@ -16,7 +16,11 @@ fn operations() -> Vec<(Method, String)> {
     let mut out = Vec::new();
     for (path, methods) in document["paths"].as_object().unwrap() {
         for method in methods.as_object().unwrap().keys() {
-            let path = path.replace("{id}", &Uuid::nil().to_string()).replace("{number}", "X").replace("{secret}", "X").replace("{job}", &Uuid::nil().to_string());
+            let path = path
+                .replace("{id}", &Uuid::nil().to_string())
+                .replace("{number}", "X")
+                .replace("{secret}", "X")
+                .replace("{job}", &Uuid::nil().to_string());
             out.push((Method::from_bytes(method.to_uppercase().as_bytes()).unwrap(), path));
         }
     }
@@ -27,7 +31,8 @@ fn operations() -> Vec<(Method, String)> {
 async fn nothing_but_signing_in_and_the_words_is_open_to_a_stranger(pool: PgPool) {
     let house = House::new(pool).await;
     // The calendar is open to whoever has its secret.
-    const OPEN: [&str; 5] = ["/api/session", "/api/health", "/api/vocabulary", "/api/understand", "/api/calendar/X"];
+    const OPEN: [&str; 5] =
+        ["/api/session", "/api/health", "/api/vocabulary", "/api/understand", "/api/calendar/X"];
     let mut tried = 0;
     for (method, path) in operations() {
         if OPEN.contains(&path.as_str()) {
@@ -35,7 +40,11 @@ async fn nothing_but_signing_in_and_the_words_is_open_to_a_stranger(pool: PgPool
         }
         let body = (method != Method::GET).then(|| json!({}));
         let reply = house.call(None, method.clone(), &path, body).await;
-        assert!([StatusCode::UNAUTHORIZED, StatusCode::UNSUPPORTED_MEDIA_TYPE].contains(&reply.status), "{method} {path}: {}", reply.status);
+        assert!(
+            [StatusCode::UNAUTHORIZED, StatusCode::UNSUPPORTED_MEDIA_TYPE].contains(&reply.status),
+            "{method} {path}: {}",
+            reply.status
+        );
         tried += 1;
     }
     assert!(tried > 30, "{tried}");
@@ -45,10 +54,18 @@ async fn nothing_but_signing_in_and_the_words_is_open_to_a_stranger(pool: PgPool
 async fn an_empty_body_is_a_problem_and_never_a_crash(pool: PgPool) {
     let house = House::new(pool).await;
     let cookie = house.sign_in("ebba").await;
-    for (method, path) in operations().into_iter().filter(|(m, p)| *m != Method::GET && *m != Method::DELETE && p != "/api/session") {
+    for (method, path) in operations()
+        .into_iter()
+        .filter(|(m, p)| *m != Method::GET && *m != Method::DELETE && p != "/api/session")
+    {
         for body in [json!({}), json!([]), json!(null), json!({"id": "no", "text": 7})] {
             let reply = house.call(Some(&cookie), method.clone(), &path, Some(body.clone())).await;
-            assert_ne!(reply.status, StatusCode::INTERNAL_SERVER_ERROR, "{method} {path} {body}: {}", reply.body);
+            assert_ne!(
+                reply.status,
+                StatusCode::INTERNAL_SERVER_ERROR,
+                "{method} {path} {body}: {}",
+                reply.body
+            );
             if reply.status.is_client_error() {
                 assert_eq!(reply.kind, "application/problem+json", "{method} {path} {body}");
             }
@@ -62,21 +79,37 @@ async fn an_example_line_makes_a_pattern_and_shows_what_it_reads(pool: PgPool) {
     let cookie = house.sign_in("ebba").await;
     let ask = |line: &'static str, unit: Value| {
         let (house, cookie) = (&house, cookie.clone());
-        async move { house.call(Some(&cookie), Method::POST, "/api/lines", Some(json!({"line": line, "unit": unit}))).await }
+        async move {
+            house
+                .call(Some(&cookie), Method::POST, "/api/lines", Some(json!({"line": line, "unit": unit})))
+                .await
+        }
     };
     let told = ask("ST,GS,+  20.5 kg", Value::Null).await.body;
-    assert_eq!((&told["shown"], &told["mark"], &told["pattern"]["steady"]), (&json!({"value": "20.5", "unit": "kg"}), &json!(true), &json!("ST")));
+    assert_eq!(
+        (&told["shown"], &told["mark"], &told["pattern"]["steady"]),
+        (&json!({"value": "20.5", "unit": "kg"}), &json!(true), &json!("ST"))
+    );
     assert_eq!(ask("S 20.5", json!("lb")).await.body["shown"]["unit"], json!("lb"));
     let refused = ask("no figure here", json!("kg")).await;
-    assert_eq!((refused.status, &refused.body["field"]), (StatusCode::UNPROCESSABLE_ENTITY, &json!("example")));
+    assert_eq!(
+        (refused.status, &refused.body["field"]),
+        (StatusCode::UNPROCESSABLE_ENTITY, &json!("example"))
+    );
 }
 
 /// A job of the wool table that is looked over, set up, zeroed and spanned.
 async fn spanned(house: &House, cookie: &str) -> (Uuid, u32) {
     let job = house.begin(cookie).await;
     let reply = house.call(Some(cookie), Method::GET, &format!("/api/jobs/{job}"), None).await;
-    let items: Vec<String> = reply.body["assessment"]["look_over"].as_array().unwrap().iter().map(|c| c["item"].as_str().unwrap().to_owned()).collect();
-    let mut drafts: Vec<Value> = items.iter().map(|item| json!({"kind": "looked_over", "item": item, "finding": "ok"})).collect();
+    let items: Vec<String> = reply.body["assessment"]["look_over"]
+        .as_array()
+        .unwrap()
+        .iter()
+        .map(|c| c["item"].as_str().unwrap().to_owned())
+        .collect();
+    let mut drafts: Vec<Value> =
+        items.iter().map(|item| json!({"kind": "looked_over", "item": item, "finding": "ok"})).collect();
     drafts.push(read_draft("as_found", "600", "600.2"));
     drafts.push(json!({"kind": "set_up", "max": "870", "d": "0.2", "unit": "kg"}));
     drafts.push(json!({"kind": "zero_captured", "counts": counts("41250")}));
@@ -100,9 +133,13 @@ async fn a_curve_is_captured_point_by_point_and_survives_the_way_through_the_dat
     let house = House::new(pool).await;
     let cookie = house.sign_in("ebba").await;
     let (job, after) = spanned(&house, &cookie).await;
-    let point = |weight: &str, c: &str| json!({"kind": "point_captured", "weight": weight, "counts": counts(c)});
+    let point =
+        |weight: &str, c: &str| json!({"kind": "point_captured", "weight": weight, "counts": counts(c)});
     let refused = house.append(&cookie, job, after, point("600", "241300")).await;
-    assert_eq!((refused.status, refused.code(), &refused.body["field"]), (StatusCode::UNPROCESSABLE_ENTITY, "twice".into(), &json!("weight")));
+    assert_eq!(
+        (refused.status, refused.code(), &refused.body["field"]),
+        (StatusCode::UNPROCESSABLE_ENTITY, "twice".into(), &json!("weight"))
+    );
     let falling = house.append(&cookie, job, after, point("300", "250000")).await;
     assert_eq!(falling.body["field"], json!("counts"), "{}", falling.body);
     assert_eq!(house.append(&cookie, job, after, point("300", "141450")).await.status, StatusCode::OK);
@@ -118,18 +155,33 @@ async fn trying_a_factor_out_says_what_it_would_be_and_keeps_nothing(pool: PgPoo
     let house = House::new(pool).await;
     let cookie = house.sign_in("ebba").await;
     let (job, after) = spanned(&house, &cookie).await;
-    let abandoned = house.append(&cookie, job, after, json!({"kind": "adjustment_abandoned", "reason": "a factor will do"})).await;
+    let abandoned = house
+        .append(&cookie, job, after, json!({"kind": "adjustment_abandoned", "reason": "a factor will do"}))
+        .await;
     assert_eq!(abandoned.status, StatusCode::OK);
-    let draft = json!({"kind": "factor_set", "factor": "1,0250", "load": "300", "shown": "301.2", "decimals": 4});
+    let draft =
+        json!({"kind": "factor_set", "factor": "1,0250", "load": "300", "shown": "301.2", "decimals": 4});
     let tried = json!({"id": Uuid::now_v7(), "after": after + 1, "draft": draft, "try_only": true});
-    let would = house.call(Some(&cookie), Method::POST, &format!("/api/jobs/{job}/entries"), Some(tried)).await.body;
+    let would =
+        house.call(Some(&cookie), Method::POST, &format!("/api/jobs/{job}/entries"), Some(tried)).await.body;
     assert_eq!(would["assessment"]["adjust"]["how"], json!("factor 1.025 → 1.0209"));
     assert_eq!(house.head(&cookie, job).await, after + 1, "nothing is kept");
-    for (field, value, at) in [("factor", "x", "factor"), ("factor", "-1", "factor"), ("load", "-3", "load"), ("shown", "0", "shown"), ("shown", "1e5x", "shown")] {
+    for (field, value, at) in [
+        ("factor", "x", "factor"),
+        ("factor", "-1", "factor"),
+        ("load", "-3", "load"),
+        ("shown", "0", "shown"),
+        ("shown", "1e5x", "shown"),
+    ] {
         let mut wrong = draft.clone();
         wrong[field] = json!(value);
         let reply = house.append(&cookie, job, after + 1, wrong).await;
-        assert_eq!((reply.status, &reply.body["field"]), (StatusCode::UNPROCESSABLE_ENTITY, &json!(at)), "{field} {value}: {}", reply.body);
+        assert_eq!(
+            (reply.status, &reply.body["field"]),
+            (StatusCode::UNPROCESSABLE_ENTITY, &json!(at)),
+            "{field} {value}: {}",
+            reply.body
+        );
     }
 }
 
@@ -142,7 +194,13 @@ async fn a_reading_names_the_pieces_it_was_made_of_and_the_record_keeps_them(poo
     let (good, late) = (Uuid::now_v7(), Uuid::now_v7());
     for (id, serial, due) in [(good, "B-1", 300), (late, "B-2", -1)] {
         let piece = json!({"id": id, "serial": serial, "nominal": {"value": "500", "unit": "kg"}, "class": "M1", "form": "block", "certificates": certificate(due)});
-        assert_eq!(house.call(Some(&cookie), Method::PUT, "/api/kit", Some(json!({"piece": piece, "version": 0}))).await.status, StatusCode::NO_CONTENT);
+        assert_eq!(
+            house
+                .call(Some(&cookie), Method::PUT, "/api/kit", Some(json!({"piece": piece, "version": 0})))
+                .await
+                .status,
+            StatusCode::NO_CONTENT
+        );
     }
     let (job, after) = spanned(&house, &cookie).await;
     house.append(&cookie, job, after, json!({"kind": "adjustment_saved"})).await;
@@ -156,7 +214,12 @@ async fn a_reading_names_the_pieces_it_was_made_of_and_the_record_keeps_them(poo
     assert_eq!((refused.code(), &refused.body["field"]), ("unfit_weight".into(), &json!("overruled")));
     assert_eq!(house.append(&cookie, job, after + 1, of(good, "")).await.status, StatusCode::OK);
     let told = house.append(&cookie, job, after + 2, of(late, "no other at hand")).await.body;
-    let used: Vec<&str> = told["assessment"]["weights_used"].as_array().unwrap().iter().map(|w| w["serial"].as_str().unwrap()).collect();
+    let used: Vec<&str> = told["assessment"]["weights_used"]
+        .as_array()
+        .unwrap()
+        .iter()
+        .map(|w| w["serial"].as_str().unwrap())
+        .collect();
     assert_eq!(used, ["B-1", "B-2"]);
     assert!(told["assessment"]["proof"]["readings"][1]["cautions"].to_string().contains("no other at hand"));
 }

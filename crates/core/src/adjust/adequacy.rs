@@ -105,10 +105,15 @@ impl Prediction {
     /// `not_positive` where there is no weight, `above_max`.
     pub fn new(inputs: &AdequacyInputs) -> Result<Self, Refusal> {
         if !inputs.weight.value.is_positive() {
-            return Err(AdjustError::NotPositive { what: "the span weight", value: inputs.weight.to_string() }.into());
+            return Err(AdjustError::NotPositive {
+                what: "the span weight",
+                value: inputs.weight.to_string(),
+            }
+            .into());
         }
         if inputs.weight > inputs.max {
-            return Err(Refusal::new("above_max", format!("{} is above Max, {}", inputs.weight, inputs.max)).at("weight"));
+            return Err(Refusal::new("above_max", format!("{} is above Max, {}", inputs.weight, inputs.max))
+                .at("weight"));
         }
         let unit = inputs.d.unit;
         let float = |mass: &Mass| mass.value_in(unit).to_f64();
@@ -126,7 +131,9 @@ impl Prediction {
     /// u(x): u² = (1 − x/W)²·u_r² + (x/W)²·(u_wt² + u_r²), u_r² = d_i²/12 + s².
     pub fn u_at(&self, load: f64) -> f64 {
         let share = load / self.weight;
-        ((1.0 - share).powi(2) * self.u_read.powi(2) + share.powi(2) * (self.u_weight.powi(2) + self.u_read.powi(2))).sqrt()
+        ((1.0 - share).powi(2) * self.u_read.powi(2)
+            + share.powi(2) * (self.u_weight.powi(2) + self.u_read.powi(2)))
+        .sqrt()
     }
 
     /// Expanded uncertainty at Max, k = 2.

@@ -58,7 +58,10 @@ impl TwoPoint {
             return Err(AdjustError::NotPositive { what: "the span weight", value: weight.to_string() });
         }
         if with_weight <= at_zero {
-            return Err(AdjustError::ReversedOrDead { at_zero: at_zero.to_string(), with_weight: with_weight.to_string() });
+            return Err(AdjustError::ReversedOrDead {
+                at_zero: at_zero.to_string(),
+                with_weight: with_weight.to_string(),
+            });
         }
         Ok(Self { weight, at_zero, with_weight })
     }
@@ -128,7 +131,10 @@ impl Curve {
     /// The load that gives these counts, in the unit of the first point.
     pub fn mass_at(&self, counts: &Decimal) -> Mass {
         let unit = self.points[0].mass.unit;
-        let upper = self.points[1..self.points.len() - 1].iter().position(|p| counts <= &p.counts).unwrap_or(self.points.len() - 2);
+        let upper = self.points[1..self.points.len() - 1]
+            .iter()
+            .position(|p| counts <= &p.counts)
+            .unwrap_or(self.points.len() - 2);
         let (from, to) = (&self.points[upper], &self.points[upper + 1]);
         let rise = to.mass.minus(&from.mass).value_in(unit);
         let over = &(counts - &from.counts) * &rise;
@@ -164,14 +170,23 @@ fn rise_of_reading(shown: &Mass, shown_zero: &Mass) -> Result<Mass, AdjustError>
 }
 
 fn positive(what: &'static str, mass: &Mass) -> Result<(), AdjustError> {
-    if mass.value.is_positive() { Ok(()) } else { Err(AdjustError::NotPositive { what, value: mass.to_string() }) }
+    if mass.value.is_positive() {
+        Ok(())
+    } else {
+        Err(AdjustError::NotPositive { what, value: mass.to_string() })
+    }
 }
 
 /// f′ = f · L / (I − I_0): the factor that makes the reading right.
 ///
 /// # Errors
 /// [`AdjustError::ReversedOrDead`] where the reading does not rise, [`AdjustError::NotPositive`].
-pub fn new_factor(factor: &Decimal, load: &Mass, shown: &Mass, shown_zero: &Mass) -> Result<NewFactor, AdjustError> {
+pub fn new_factor(
+    factor: &Decimal,
+    load: &Mass,
+    shown: &Mass,
+    shown_zero: &Mass,
+) -> Result<NewFactor, AdjustError> {
     positive("the load", load)?;
     if !factor.is_positive() {
         return Err(AdjustError::NotPositive { what: "the factor", value: factor.to_string() });
@@ -197,7 +212,12 @@ pub struct NewInternal {
 ///
 /// # Errors
 /// [`AdjustError::ReversedOrDead`] where the reading does not rise, [`AdjustError::NotPositive`].
-pub fn internal_weight(internal: &Mass, load: &Mass, shown: &Mass, shown_zero: &Mass) -> Result<NewInternal, AdjustError> {
+pub fn internal_weight(
+    internal: &Mass,
+    load: &Mass,
+    shown: &Mass,
+    shown_zero: &Mass,
+) -> Result<NewInternal, AdjustError> {
     positive("the internal weight", internal)?;
     positive("the load", load)?;
     let rise = rise_of_reading(shown, shown_zero)?.kg();
@@ -205,7 +225,11 @@ pub fn internal_weight(internal: &Mass, load: &Mass, shown: &Mass, shown_zero: &
     let share = |of: &Decimal| (of * &(&load_kg - &rise)).quotient(&rise).unwrap_or_else(Decimal::zero);
     let value = (&internal.value * &load_kg).quotient(&rise).unwrap_or_else(Decimal::zero);
     let in_mg = internal.value_in(crate::quantity::Unit::Mg);
-    Ok(NewInternal { internal: Mass::new(value, internal.unit), change_mg: share(&in_mg), change_ppm: share(&Decimal::ten_to(6)) })
+    Ok(NewInternal {
+        internal: Mass::new(value, internal.unit),
+        change_mg: share(&in_mg),
+        change_ppm: share(&Decimal::ten_to(6)),
+    })
 }
 
 #[cfg(test)]

@@ -113,11 +113,23 @@ impl GravityShift {
     ///
     /// # Errors
     /// [`GravityError::Tolerance`].
-    pub fn new(max: &Mass, d: &Mass, tolerance: &Tolerance, adjusted: f64, used: f64) -> Result<Self, GravityError> {
+    pub fn new(
+        max: &Mass,
+        d: &Mass,
+        tolerance: &Tolerance,
+        adjusted: f64,
+        used: f64,
+    ) -> Result<Self, GravityError> {
         let n = max.ratio(d).unwrap_or_else(Decimal::zero).to_f64();
         let mpe = tolerance.at(max, Some(d), Some(max))?;
         let mpe_d = mpe.ratio(d).unwrap_or_else(Decimal::zero).to_f64();
-        Ok(Self { adjusted, used, factor: used / adjusted, shift_at_max_d: n * (used - adjusted) / adjusted, limit_d: mpe_d / 3.0 })
+        Ok(Self {
+            adjusted,
+            used,
+            factor: used / adjusted,
+            shift_at_max_d: n * (used - adjusted) / adjusted,
+            limit_d: mpe_d / 3.0,
+        })
     }
 
     /// More than a third of the tolerance at Max: adjust on site, or enter g.
@@ -127,11 +139,19 @@ impl GravityShift {
 
     /// How it comes about.
     pub fn working(&self, max: &Mass, d: &Mass) -> Working {
-        let result = format!("{:+.2} d at Max, a third of the tolerance there is {:.2} d", self.shift_at_max_d, self.limit_d);
-        Working::new("Gravity", "g = 9.780318·(1 + 0.0053024·sin²φ − 0.0000058·sin²2φ) − 0.000003085·a;  shift = n·(g₂ − g₁)/g₁", result, SOURCE)
-            .with("g₁", "where it was adjusted, m/s²", format!("{:.5}", self.adjusted))
-            .with("g₂", "where it is used, m/s²", format!("{:.5}", self.used))
-            .with("n", "divisions, Max / d", max.ratio(d).unwrap_or_else(Decimal::zero))
+        let result = format!(
+            "{:+.2} d at Max, a third of the tolerance there is {:.2} d",
+            self.shift_at_max_d, self.limit_d
+        );
+        Working::new(
+            "Gravity",
+            "g = 9.780318·(1 + 0.0053024·sin²φ − 0.0000058·sin²2φ) − 0.000003085·a;  shift = n·(g₂ − g₁)/g₁",
+            result,
+            SOURCE,
+        )
+        .with("g₁", "where it was adjusted, m/s²", format!("{:.5}", self.adjusted))
+        .with("g₂", "where it is used, m/s²", format!("{:.5}", self.used))
+        .with("n", "divisions, Max / d", max.ratio(d).unwrap_or_else(Decimal::zero))
     }
 }
 

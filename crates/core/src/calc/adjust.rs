@@ -115,8 +115,19 @@ pub(super) fn corner_trim(input: Value) -> Result<Value, Refusal> {
     let asked: TrimOf = read(input)?;
     let unit = asked.load.unit;
     let zero = asked.shown_zero.unwrap_or_else(|| Mass::zero(unit));
-    let place = |p: &TrimPlace| TrimPosition { shares: p.shares.iter().map(Decimal::to_f64).collect(), net: p.shown.minus(&zero).value_in(unit).to_f64() };
+    let place = |p: &TrimPlace| TrimPosition {
+        shares: p.shares.iter().map(Decimal::to_f64).collect(),
+        net: p.shown.minus(&zero).value_in(unit).to_f64(),
+    };
     let positions: Vec<TrimPosition> = asked.positions.iter().map(place).collect();
-    let told = trim(asked.cells, asked.load.value.to_f64(), &positions, asked.way, asked.target.as_ref().map(Decimal::to_f64))?;
-    Ok(json!({"gains": told.gains, "factors": told.factors, "residuals": told.residuals, "predicted": told.predicted, "unit": unit}))
+    let told = trim(
+        asked.cells,
+        asked.load.value.to_f64(),
+        &positions,
+        asked.way,
+        asked.target.as_ref().map(Decimal::to_f64),
+    )?;
+    Ok(
+        json!({"gains": told.gains, "factors": told.factors, "residuals": told.residuals, "predicted": told.predicted, "unit": unit}),
+    )
 }

@@ -5,8 +5,8 @@ use serde_json::{Map, Value, json};
 
 use super::{op_of, read, unknown_op};
 use crate::proof::{
-    BothWays, BudgetInputs, CornerWay, DecisionRule, ZeroRule, both_ways, budget, corner_load, corners, decide, discriminates, largest_from_centre, minimum_weight,
-    repeatability, weighings, zero_return,
+    BothWays, BudgetInputs, CornerWay, DecisionRule, ZeroRule, both_ways, budget, corner_load, corners,
+    decide, discriminates, largest_from_centre, minimum_weight, repeatability, weighings, zero_return,
 };
 use crate::quantity::{Decimal, Mass, Unit};
 use crate::refusal::Refusal;
@@ -57,10 +57,16 @@ pub(super) fn corner(input: Value) -> Result<Value, Refusal> {
             let asked: CornersOf = read(input)?;
             // The centre first, then the places as one walks round; what else there is by its name.
             const ROUND: [&str; 5] = ["centre", "front_left", "front_right", "rear_right", "rear_left"];
-            let mut shown: Vec<(&str, &Mass)> = asked.shown.iter().map(|(place, shown)| (place.as_str(), shown)).collect();
-            shown.sort_by_key(|(place, _)| (ROUND.iter().position(|r| r == place).unwrap_or(ROUND.len()), number_in(place)));
+            let mut shown: Vec<(&str, &Mass)> =
+                asked.shown.iter().map(|(place, shown)| (place.as_str(), shown)).collect();
+            shown.sort_by_key(|(place, _)| {
+                (ROUND.iter().position(|r| r == place).unwrap_or(ROUND.len()), number_in(place))
+            });
             let judged = corners(&asked.load, &asked.mpe, shown);
-            let positions: Map<String, Value> = judged.iter().map(|j| (j.position.clone(), json!({"error": j.error, "within": j.within}))).collect();
+            let positions: Map<String, Value> = judged
+                .iter()
+                .map(|j| (j.position.clone(), json!({"error": j.error, "within": j.within})))
+                .collect();
             let mut out = json!({"positions": positions, "within": judged.iter().all(|j| j.within)});
             if asked.shown.contains_key("centre") {
                 out["largest_from_centre"] = match largest_from_centre(&judged) {
@@ -123,7 +129,8 @@ pub(super) fn up_and_down(input: Value) -> Result<Value, Refusal> {
     let asked: UpAndDown = read(input)?;
     let class = asked.class.as_deref().map(str::parse::<Class>).transpose()?;
     let tolerance = Tolerance { scheme: asked.scheme, class, house: asked.house, table: asked.table };
-    let e = asked.e.or(asked.d).ok_or_else(|| Refusal::new("bad_input", "the division is missing").at("e"))?;
+    let e =
+        asked.e.or(asked.d).ok_or_else(|| Refusal::new("bad_input", "the division is missing").at("e"))?;
     let judged = both_ways(&asked.points, &tolerance, &e, asked.max.as_ref())?;
     let mut largest: Option<&Mass> = None;
     for hysteresis in judged.iter().filter_map(|j| j.hysteresis.as_ref()) {
@@ -175,7 +182,9 @@ pub(super) fn uncertainty(input: Value) -> Result<Value, Refusal> {
         "substitution" => {
             let asked: SubstitutionOf = read(input)?;
             let of = |mass: &Mass| mass.value_in(asked.unit).to_f64();
-            Ok(json!({"u_load": growth(asked.k, of(&asked.u_weights), &asked.u_shown.iter().map(of).collect::<Vec<_>>())}))
+            Ok(
+                json!({"u_load": growth(asked.k, of(&asked.u_weights), &asked.u_shown.iter().map(of).collect::<Vec<_>>())}),
+            )
         }
         other => Err(unknown_op(other)),
     }
@@ -212,7 +221,8 @@ struct Minimum {
 pub(super) fn minimum(input: Value) -> Result<Value, Refusal> {
     let asked: Minimum = read(input)?;
     let told = minimum_weight(&asked.shown, &asked.d)?;
-    let mut out = json!({"s": told.s, "floor_used": told.floor_used, "minimum": told.minimum, "unit": asked.d.unit});
+    let mut out =
+        json!({"s": told.s, "floor_used": told.floor_used, "minimum": told.minimum, "unit": asked.d.unit});
     if let Some(safety) = asked.safety {
         out["with_safety"] = json!(told.minimum * safety.to_f64());
     }

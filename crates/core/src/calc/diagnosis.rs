@@ -46,7 +46,11 @@ pub(super) fn causes(input: Value) -> Result<Value, Refusal> {
         return Err(Refusal::new("not_positive", "Max, division and tolerance are above zero").at("d"));
     }
     if let Some(odd) = asked.readings.iter().find(|r| r.load.value.is_negative() || r.load > asked.max) {
-        return Err(Refusal::new("above_max", format!("a load lies between zero and Max, not at {}", odd.load)).at("readings"));
+        return Err(Refusal::new(
+            "above_max",
+            format!("a load lies between zero and Max, not at {}", odd.load),
+        )
+        .at("readings"));
     }
     let (mut soaked, mut minute, mut highest) = (0.0, 0.0, 0.0f64);
     let mut seen = Vec::new();
@@ -56,11 +60,32 @@ pub(super) fn causes(input: Value) -> Result<Value, Refusal> {
         minute = r.minute;
         let back = load == 0.0 && highest > 0.0;
         highest = highest.max(load);
-        seen.push(Seen { entry: Uuid::nil(), load, shown: in_d(&r.shown), down: r.down || back, spot: r.at, fine: false, order: f64::from(order), soaked });
+        seen.push(Seen {
+            entry: Uuid::nil(),
+            load,
+            shown: in_d(&r.shown),
+            down: r.down || back,
+            spot: r.at,
+            fine: false,
+            order: f64::from(order),
+            soaked,
+        });
     }
     let n = in_d(&asked.max);
-    let facts = Facts { n, mpe_max: in_d(&asked.mpe_max), cells: asked.cells, span: asked.span.as_ref().map(in_d), pieces: asked.pieces.iter().map(in_d).collect(), u_span: None, too_fine: n > 10_000.0 };
-    let told = diagnose(&seen, &facts, &Priors::default(), &[], asked.within).ok_or_else(|| Refusal::new("nothing_read", "no load above zero was read").at("readings"))?;
-    let ranked: Vec<Value> = told.ranked.iter().map(|r| json!({"cause": r.cause, "probability": r.probability})).collect();
-    Ok(json!({"first": told.ranked.first().map(|r| r.cause), "told": told.told, "ranked": ranked, "act": told.ranked.first().map(|r| r.act), "next": told.next.map(|n| n.says)}))
+    let facts = Facts {
+        n,
+        mpe_max: in_d(&asked.mpe_max),
+        cells: asked.cells,
+        span: asked.span.as_ref().map(in_d),
+        pieces: asked.pieces.iter().map(in_d).collect(),
+        u_span: None,
+        too_fine: n > 10_000.0,
+    };
+    let told = diagnose(&seen, &facts, &Priors::default(), &[], asked.within)
+        .ok_or_else(|| Refusal::new("nothing_read", "no load above zero was read").at("readings"))?;
+    let ranked: Vec<Value> =
+        told.ranked.iter().map(|r| json!({"cause": r.cause, "probability": r.probability})).collect();
+    Ok(
+        json!({"first": told.ranked.first().map(|r| r.cause), "told": told.told, "ranked": ranked, "act": told.ranked.first().map(|r| r.act), "next": told.next.map(|n| n.says)}),
+    )
 }

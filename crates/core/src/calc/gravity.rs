@@ -23,7 +23,9 @@ impl Place {
     fn g(&self) -> Result<f64, Refusal> {
         match (&self.g, &self.latitude) {
             (Some(g), _) => Ok(given_g(g)?),
-            (None, Some(latitude)) => Ok(gravity(latitude, self.altitude_m.as_ref().unwrap_or(&Decimal::zero()))?),
+            (None, Some(latitude)) => {
+                Ok(gravity(latitude, self.altitude_m.as_ref().unwrap_or(&Decimal::zero()))?)
+            }
             (None, None) => Err(Refusal::new("bad_input", "a place needs a latitude or a g").at("latitude")),
         }
     }
@@ -50,11 +52,18 @@ pub(super) fn site(input: Value) -> Result<Value, Refusal> {
 }
 
 fn shift(asked: &ShiftOf) -> Result<Value, Refusal> {
-    let tolerance = Tolerance { scheme: asked.scheme, class: asked.class, house: asked.house.clone(), table: asked.table.clone() };
+    let tolerance = Tolerance {
+        scheme: asked.scheme,
+        class: asked.class,
+        house: asked.house.clone(),
+        table: asked.table.clone(),
+    };
     if !asked.d.value.is_positive() || !asked.max.value.is_positive() {
-        return Err(Refusal::new("not_positive", "Max and d must be above zero").at(if asked.d.value.is_positive() { "max" } else { "d" }));
+        return Err(Refusal::new("not_positive", "Max and d must be above zero")
+            .at(if asked.d.value.is_positive() { "max" } else { "d" }));
     }
-    let shift = GravityShift::new(&asked.max, &asked.d, &tolerance, asked.adjusted.g()?, asked.used.g()?).map_err(<Refusal as From<GravityError>>::from)?;
+    let shift = GravityShift::new(&asked.max, &asked.d, &tolerance, asked.adjusted.g()?, asked.used.g()?)
+        .map_err(<Refusal as From<GravityError>>::from)?;
     Ok(json!({
         "g_adjusted": shift.adjusted, "g_used": shift.used, "factor": shift.factor,
         "shift_at_max_d": shift.shift_at_max_d, "limit_d": shift.limit_d, "caution": shift.matters(),

@@ -13,8 +13,8 @@ mod steady;
 mod tolerance;
 mod weights;
 
-use serde::de::DeserializeOwned;
 use serde::Deserialize;
+use serde::de::DeserializeOwned;
 use serde_json::{Value, json};
 
 use crate::quantity::{Decimal, Mass};
@@ -29,7 +29,11 @@ struct Rule {
 
 const RULES: &[Rule] = &[
     Rule { number: "R1", about: "mass and units: convert, parse", answer: quantity::mass },
-    Rule { number: "R2", about: "division and display: division, n, indication, multi_interval, digits", answer: quantity::display },
+    Rule {
+        number: "R2",
+        about: "division and display: division, n, indication, multi_interval, digits",
+        answer: quantity::display,
+    },
     Rule { number: "R3", about: "judging a set-up: findings, alternatives", answer: setup::findings },
     Rule { number: "R3a", about: "class limits of e and n", answer: setup::class },
     Rule { number: "R4", about: "tolerance at a load", answer: tolerance::tolerance },
@@ -39,9 +43,17 @@ const RULES: &[Rule] = &[
     Rule { number: "R8", about: "discrimination", answer: checks::discrimination },
     Rule { number: "R9", about: "zero after a load", answer: checks::zero },
     Rule { number: "R10", about: "loads up and down", answer: checks::up_and_down },
-    Rule { number: "R11", about: "adjustment: two_point, multi_point, factor, internal", answer: adjust::adjustment },
+    Rule {
+        number: "R11",
+        about: "adjustment: two_point, multi_point, factor, internal",
+        answer: adjust::adjustment,
+    },
     Rule { number: "R12", about: "span weight: predict, table4", answer: weights::span },
-    Rule { number: "R13", about: "weights: tolerance, enough, due, reference_object", answer: weights::pieces },
+    Rule {
+        number: "R13",
+        about: "weights: tolerance, enough, due, reference_object",
+        answer: weights::pieces,
+    },
     Rule { number: "R14", about: "uncertainty: budget, substitution", answer: checks::uncertainty },
     Rule { number: "R15", about: "verdict with uncertainty", answer: checks::verdict },
     Rule { number: "R16", about: "gravity: g, shift", answer: gravity::site },
@@ -74,7 +86,13 @@ pub fn answer(line: &str) -> String {
             let result = work(&question.rule, question.input);
             (Value::String(question.rule), result)
         }
-        Err(error) => (Value::Null, Err(Refusal::new("bad_line", format!("not a question of the form {{\"rule\": …, \"input\": {{…}}}}: {error}")))),
+        Err(error) => (
+            Value::Null,
+            Err(Refusal::new(
+                "bad_line",
+                format!("not a question of the form {{\"rule\": …, \"input\": {{…}}}}: {error}"),
+            )),
+        ),
     };
     json!({"rule": rule, "result": result.unwrap_or_else(|refusal| refused(&refusal))}).to_string()
 }
@@ -88,7 +106,14 @@ pub fn work(rule: &str, input: Value) -> Result<Value, Refusal> {
         Some(known) => (known.answer)(input),
         None => {
             let known: Vec<&str> = RULES.iter().map(|r| r.number).collect();
-            Err(Refusal::new("unknown_rule", format!("there is no rule “{}”; there are {}", rule.chars().take(20).collect::<String>(), known.join(", "))))
+            Err(Refusal::new(
+                "unknown_rule",
+                format!(
+                    "there is no rule “{}”; there are {}",
+                    rule.chars().take(20).collect::<String>(),
+                    known.join(", ")
+                ),
+            ))
         }
     }
 }
@@ -106,7 +131,10 @@ fn read<T: DeserializeOwned>(input: Value) -> Result<T, Refusal> {
         // An unknown unit is a reason of its own, wherever it stands.
         let text = error.to_string();
         match text.strip_prefix("unknown variant `").and_then(|rest| rest.split_once('`')) {
-            Some((symbol, _)) if text.contains("`lb`") => Refusal::new("unknown_unit", format!("“{symbol}” is not a unit of mass here")).with("unit", symbol),
+            Some((symbol, _)) if text.contains("`lb`") => {
+                Refusal::new("unknown_unit", format!("“{symbol}” is not a unit of mass here"))
+                    .with("unit", symbol)
+            }
             _ => Refusal::new("bad_input", text),
         }
     })

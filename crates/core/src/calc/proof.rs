@@ -4,7 +4,9 @@ use serde::Deserialize;
 use serde_json::{Value, json};
 
 use super::{op_of, read, unknown_op};
-use crate::proof::{ErrorInputs, KnownPiece, SubstitutionStep, error_of_indication, load_of, substituted_loads};
+use crate::proof::{
+    ErrorInputs, KnownPiece, SubstitutionStep, error_of_indication, load_of, substituted_loads,
+};
 use crate::quantity::{Mass, Unit};
 use crate::refusal::Refusal;
 

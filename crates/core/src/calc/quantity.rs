@@ -5,7 +5,8 @@ use serde_json::{Value, json};
 
 use super::{op_of, read, unknown_op};
 use crate::quantity::{
-    Decimal, Division, Indication, Mass, Range, Unit, digits_without_point, divisions, indicate, indicate_in_intervals, parse_mass,
+    Decimal, Division, Indication, Mass, Range, Unit, digits_without_point, divisions, indicate,
+    indicate_in_intervals, parse_mass,
 };
 use crate::refusal::Refusal;
 

@@ -48,9 +48,15 @@ pub(super) fn due(input: Value) -> Result<Value, Refusal> {
             let first = asked.records.iter().map(|r| r.day).min();
             #[expect(clippy::cast_precision_loss, reason = "days of a life")]
             let days = |day: Date| first.map_or(0.0, |first| (day - first).whole_days() as f64);
-            let records: Vec<(f64, f64)> = asked.records.iter().map(|r| (days(r.day), r.error.value_in(asked.mpe.unit).to_f64())).collect();
+            let records: Vec<(f64, f64)> = asked
+                .records
+                .iter()
+                .map(|r| (days(r.day), r.error.value_in(asked.mpe.unit).to_f64()))
+                .collect();
             let told = trend(&records, asked.mpe.value.to_f64())?;
-            Ok(json!({"slope_per_day": told.slope, "s": told.s, "meets": told.meets, "earliest": told.earliest, "latest": told.latest}))
+            Ok(
+                json!({"slope_per_day": told.slope, "s": told.s, "meets": told.meets, "earliest": told.earliest, "latest": told.latest}),
+            )
         }
         other => Err(unknown_op(other)),
     }

@@ -20,7 +20,9 @@ pub(super) fn steadiness(input: Value) -> Result<Value, Refusal> {
     let hold_s = asked.hold_s.as_ref().map_or(Criterion::HOLD_S, float);
     let outcome = first_steady(&asked.samples, Criterion::new(float(&asked.band), hold_s)?);
     Ok(match outcome.captured {
-        Some((at_s, captured)) => json!({"steady": true, "at_s": at_s, "restarts": outcome.restarts, "captured": captured}),
+        Some((at_s, captured)) => {
+            json!({"steady": true, "at_s": at_s, "restarts": outcome.restarts, "captured": captured})
+        }
         None => json!({"steady": false, "restarts": outcome.restarts}),
     })
 }

@@ -9,7 +9,8 @@ use crate::adjust::{AdequacyInputs, Prediction, School, table4};
 use crate::quantity::{Mass, Unit};
 use crate::refusal::Refusal;
 use crate::weights::{
-    PlanInputs, ReferenceObject, ShareOfPiece, Target, WeightClass, due_grade, enough, loading_plan, reference_object, weight_tolerance,
+    PlanInputs, ReferenceObject, ShareOfPiece, Target, WeightClass, due_grade, enough, loading_plan,
+    reference_object, weight_tolerance,
 };
 
 time::serde::format_description!(iso_date, Date, "[year]-[month]-[day]");
@@ -40,7 +41,11 @@ pub(super) fn span(input: Value) -> Result<Value, Refusal> {
             let capacity: Mass = read(input.get("capacity").cloned().unwrap_or_default())?;
             match table4(&capacity) {
                 Some(found) => Ok(json!({"weights": found.weights, "test_load": found.test_load})),
-                None => Err(Refusal::new("ask_the_book", "above 250 t or 500 000 lb the book itself is to be asked").at("capacity")),
+                None => Err(Refusal::new(
+                    "ask_the_book",
+                    "above 250 t or 500 000 lb the book itself is to be asked",
+                )
+                .at("capacity")),
             }
         }
         other => Err(unknown_op(other)),
@@ -58,11 +63,15 @@ fn predict(asked: &PredictOf) -> Result<Value, Refusal> {
         noise: asked.noise.as_ref(),
     };
     let predicted = Prediction::new(&inputs)?;
-    let curve: Vec<f64> = floats(&asked.loads.iter().map(|l| l.to(asked.d.unit)).collect::<Vec<_>>()).into_iter().map(|x| predicted.u_at(x)).collect();
+    let curve: Vec<f64> = floats(&asked.loads.iter().map(|l| l.to(asked.d.unit)).collect::<Vec<_>>())
+        .into_iter()
+        .map(|x| predicted.u_at(x))
+        .collect();
     let mut out = json!({
         "U_at_max": predicted.u_at_max(), "ratio": predicted.ratio(), "grade": predicted.grade(), "curve": curve, "unit": asked.d.unit,
     });
-    if let Some(floor) = asked.school.and_then(|school| school.floor(&asked.max, asked.working_load.as_ref())) {
+    if let Some(floor) = asked.school.and_then(|school| school.floor(&asked.max, asked.working_load.as_ref()))
+    {
         out["below_floor"] = json!(asked.weight < floor);
         out["floor"] = json!(floor);
     }
@@ -110,7 +119,9 @@ pub(super) fn pieces(input: Value) -> Result<Value, Refusal> {
         "enough" => {
             let asked: EnoughOf = read(input)?;
             let found = enough(&asked.pieces, asked.corrected, &asked.mpe)?;
-            Ok(json!({"sum": float(&found.sum.value), "unit": found.sum.unit, "ratio": float(&found.ratio), "enough": found.enough}))
+            Ok(
+                json!({"sum": float(&found.sum.value), "unit": found.sum.unit, "ratio": float(&found.ratio), "enough": found.enough}),
+            )
         }
         "due" => {
             let asked: DueOf = read(input)?;
@@ -125,7 +136,9 @@ pub(super) fn pieces(input: Value) -> Result<Value, Refusal> {
         "reference_object" => {
             let asked: ObjectOf = read(input)?;
             let object = reference_object(&asked.shown, &asked.scale_mpe);
-            Ok(json!({"mass": object.mass, "u": object.u, "mark": ReferenceObject::MARK, "certificate": false}))
+            Ok(
+                json!({"mass": object.mass, "u": object.u, "mark": ReferenceObject::MARK, "certificate": false}),
+            )
         }
         other => Err(unknown_op(other)),
     }
@@ -164,7 +177,11 @@ pub(super) fn plan(input: Value) -> Result<Value, Refusal> {
     let inputs = PlanInputs {
         unit: asked.unit,
         max: asked.max,
-        targets: asked.targets.into_iter().map(|t| Target { load: t.load, exact: t.exact, not_above: t.not_above, fixed: None }).collect(),
+        targets: asked
+            .targets
+            .into_iter()
+            .map(|t| Target { load: t.load, exact: t.exact, not_above: t.not_above, fixed: None })
+            .collect(),
         pieces: asked.pieces.into_iter().filter(|p| p.usable).map(|p| p.nominal).collect(),
     };
     Ok(match loading_plan(&inputs) {

@@ -19,10 +19,34 @@ use Many::{Any, Once, Perhaps, Some as More};
 type Rule = (&'static str, &'static [(&'static str, Many)]);
 
 const RULES: &[Rule] = &[
-    ("digitalCalibrationCertificate", &[("administrativeData", Once), ("measurementResults", Perhaps), ("comment", Perhaps), ("document", Perhaps), ("Signature", Any)]),
-    ("administrativeData", &[("dccSoftware", Once), ("refTypeDefinitions", Perhaps), ("coreData", Once), ("items", Once), ("calibrationLaboratory", Once), ("respPersons", Once), ("customer", Once), ("statements", Perhaps)]),
+    (
+        "digitalCalibrationCertificate",
+        &[
+            ("administrativeData", Once),
+            ("measurementResults", Perhaps),
+            ("comment", Perhaps),
+            ("document", Perhaps),
+            ("Signature", Any),
+        ],
+    ),
+    (
+        "administrativeData",
+        &[
+            ("dccSoftware", Once),
+            ("refTypeDefinitions", Perhaps),
+            ("coreData", Once),
+            ("items", Once),
+            ("calibrationLaboratory", Once),
+            ("respPersons", Once),
+            ("customer", Once),
+            ("statements", Perhaps),
+        ],
+    ),
     ("dccSoftware", &[("software", More)]),
-    ("software", &[("name", Once), ("release", Once), ("type", Perhaps), ("description", Perhaps), ("file", Any)]),
+    (
+        "software",
+        &[("name", Once), ("release", Once), ("type", Perhaps), ("description", Perhaps), ("file", Any)],
+    ),
     (
         "coreData",
         &[
@@ -40,25 +64,118 @@ const RULES: &[Rule] = &[
             ("previousReport", Perhaps),
         ],
     ),
-    ("items", &[("name", Perhaps), ("equipmentClass", Any), ("description", Perhaps), ("owner", Perhaps), ("identifications", Perhaps), ("item", More)]),
-    ("item", &[("name", Once), ("equipmentClass", Any), ("description", Perhaps), ("installedSoftwares", Perhaps), ("manufacturer", Perhaps), ("model", Perhaps), ("identifications", Once), ("subItems", Perhaps), ("itemQuantities", Perhaps)]),
+    (
+        "items",
+        &[
+            ("name", Perhaps),
+            ("equipmentClass", Any),
+            ("description", Perhaps),
+            ("owner", Perhaps),
+            ("identifications", Perhaps),
+            ("item", More),
+        ],
+    ),
+    (
+        "item",
+        &[
+            ("name", Once),
+            ("equipmentClass", Any),
+            ("description", Perhaps),
+            ("installedSoftwares", Perhaps),
+            ("manufacturer", Perhaps),
+            ("model", Perhaps),
+            ("identifications", Once),
+            ("subItems", Perhaps),
+            ("itemQuantities", Perhaps),
+        ],
+    ),
     ("identifications", &[("name", Perhaps), ("identification", More)]),
     ("identification", &[("issuer", Once), ("value", Once), ("name", Perhaps), ("description", Perhaps)]),
-    ("calibrationLaboratory", &[("calibrationLaboratoryCode", Perhaps), ("contact", Once), ("cryptElectronicSeal", Perhaps), ("cryptElectronicSignature", Perhaps), ("cryptElectronicTimeStamp", Perhaps)]),
+    (
+        "calibrationLaboratory",
+        &[
+            ("calibrationLaboratoryCode", Perhaps),
+            ("contact", Once),
+            ("cryptElectronicSeal", Perhaps),
+            ("cryptElectronicSignature", Perhaps),
+            ("cryptElectronicTimeStamp", Perhaps),
+        ],
+    ),
     ("respPersons", &[("respPerson", More)]),
-    ("respPerson", &[("person", Once), ("description", Perhaps), ("role", Perhaps), ("mainSigner", Perhaps), ("cryptElectronicSeal", Perhaps), ("cryptElectronicSignature", Perhaps), ("cryptElectronicTimeStamp", Perhaps)]),
+    (
+        "respPerson",
+        &[
+            ("person", Once),
+            ("description", Perhaps),
+            ("role", Perhaps),
+            ("mainSigner", Perhaps),
+            ("cryptElectronicSeal", Perhaps),
+            ("cryptElectronicSignature", Perhaps),
+            ("cryptElectronicTimeStamp", Perhaps),
+        ],
+    ),
     ("statements", &[("statement", More)]),
     ("measurementResults", &[("measurementResult", More)]),
-    ("measurementResult", &[("name", Once), ("description", Perhaps), ("usedMethods", Perhaps), ("usedSoftware", Perhaps), ("measuringEquipments", Perhaps), ("influenceConditions", Perhaps), ("results", Once), ("measurementMetaData", Perhaps)]),
+    (
+        "measurementResult",
+        &[
+            ("name", Once),
+            ("description", Perhaps),
+            ("usedMethods", Perhaps),
+            ("usedSoftware", Perhaps),
+            ("measuringEquipments", Perhaps),
+            ("influenceConditions", Perhaps),
+            ("results", Once),
+            ("measurementMetaData", Perhaps),
+        ],
+    ),
     ("usedMethods", &[("usedMethod", More)]),
     ("measuringEquipments", &[("name", Perhaps), ("measuringEquipment", More)]),
     ("influenceConditions", &[("influenceCondition", More)]),
-    ("influenceCondition", &[("name", Once), ("description", Perhaps), ("status", Perhaps), ("certificate", Perhaps), ("data", Once)]),
+    (
+        "influenceCondition",
+        &[
+            ("name", Once),
+            ("description", Perhaps),
+            ("status", Perhaps),
+            ("certificate", Perhaps),
+            ("data", Once),
+        ],
+    ),
     ("results", &[("result", More)]),
     ("result", &[("name", Once), ("description", Perhaps), ("data", Once)]),
-    ("realListXMLList", &[("labelXMLList", Perhaps), ("quantityTypeQUDTXMLList", Perhaps), ("valueXMLList", Once), ("unitXMLList", Once), ("dateTimeXMLList", Perhaps), ("measurementUncertaintyUnivariateXMLList", Perhaps)]),
-    ("expandedMUXMLList", &[("valueExpandedMUXMLList", Once), ("coverageFactorXMLList", Once), ("coverageProbabilityXMLList", Once), ("distributionXMLList", Perhaps)]),
-    ("real", &[("label", Perhaps), ("quantityTypeQUDT", Perhaps), ("value", Once), ("unit", Once), ("significantDigit", Perhaps), ("dateTime", Perhaps), ("measurementUncertaintyUnivariate", Perhaps)]),
+    (
+        "realListXMLList",
+        &[
+            ("labelXMLList", Perhaps),
+            ("quantityTypeQUDTXMLList", Perhaps),
+            ("valueXMLList", Once),
+            ("unitXMLList", Once),
+            ("dateTimeXMLList", Perhaps),
+            ("measurementUncertaintyUnivariateXMLList", Perhaps),
+        ],
+    ),
+    (
+        "expandedMUXMLList",
+        &[
+            ("valueExpandedMUXMLList", Once),
+            ("coverageFactorXMLList", Once),
+            ("coverageProbabilityXMLList", Once),
+            ("distributionXMLList", Perhaps),
+        ],
+    ),
+    (
+        "real",
+        &[
+            ("label", Perhaps),
+            ("quantityTypeQUDT", Perhaps),
+            ("value", Once),
+            ("unit", Once),
+            ("significantDigit", Perhaps),
+            ("dateTime", Perhaps),
+            ("measurementUncertaintyUnivariate", Perhaps),
+        ],
+    ),
 ];
 
 /// Checks order and number of children, all the way down.
@@ -70,7 +187,10 @@ pub fn check(element: &Element, path: &str) -> Result<(), Refusal> {
     if let Some((_, rule)) = RULES.iter().find(|(name, _)| *name == element.name) {
         let mut place = 0;
         for child in &element.children {
-            let found = rule.iter().position(|(name, _)| *name == child.name).ok_or_else(|| broken(&format!("{here}/{}", child.name), "does not belong there"))?;
+            let found = rule
+                .iter()
+                .position(|(name, _)| *name == child.name)
+                .ok_or_else(|| broken(&format!("{here}/{}", child.name), "does not belong there"))?;
             if found < place {
                 return Err(broken(&format!("{here}/{}", child.name), "stands out of its order"));
             }
@@ -80,7 +200,9 @@ pub fn check(element: &Element, path: &str) -> Result<(), Refusal> {
             let count = element.all(name).count();
             match many {
                 Once | More if count == 0 => return Err(broken(&format!("{here}/{name}"), "is missing")),
-                Once | Perhaps if count > 1 => return Err(broken(&format!("{here}/{name}"), "stands more than once")),
+                Once | Perhaps if count > 1 => {
+                    return Err(broken(&format!("{here}/{name}"), "stands more than once"));
+                }
                 _ => {}
             }
         }

@@ -61,7 +61,9 @@ impl Element {
 
 /// What is wrong with a file, and where.
 pub fn broken(place: &str, what: &str) -> Refusal {
-    Refusal::new("bad_dcc", format!("{place} {what}")).at("file").then("Nothing was taken in. Ask for the certificate again from where it was made.")
+    Refusal::new("bad_dcc", format!("{place} {what}"))
+        .at("file")
+        .then("Nothing was taken in. Ask for the certificate again from where it was made.")
 }
 
 /// Reads a document.
@@ -108,7 +110,9 @@ pub fn parse(text: &str) -> Result<Element, Refusal> {
             }
             Event::GeneralRef(name) => {
                 let plain = name.resolve_char_ref().map_err(|e| wrong(&e.to_string()))?.map(String::from);
-                let text = plain.or_else(|| resolve_predefined_entity(&name).map(str::to_owned)).ok_or_else(|| wrong(&format!("names “{}”, which is not followed", &*name)))?;
+                let text = plain
+                    .or_else(|| resolve_predefined_entity(&name).map(str::to_owned))
+                    .ok_or_else(|| wrong(&format!("names “{}”, which is not followed", &*name)))?;
                 add(&mut stack, &text);
                 None
             }

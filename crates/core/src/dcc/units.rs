@@ -2,7 +2,8 @@
 
 use crate::quantity::{Mass, Unit};
 
-const KNOWN: [(Unit, &str); 4] = [(Unit::Kg, "\\kilogram"), (Unit::G, "\\gram"), (Unit::Mg, "\\milli\\gram"), (Unit::T, "\\tonne")];
+const KNOWN: [(Unit, &str); 4] =
+    [(Unit::Kg, "\\kilogram"), (Unit::G, "\\gram"), (Unit::Mg, "\\milli\\gram"), (Unit::T, "\\tonne")];
 
 /// Degrees Celsius, per cent, hectopascal.
 pub const CELSIUS: &str = "\\degreecelsius";

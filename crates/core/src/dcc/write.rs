@@ -26,7 +26,12 @@ pub struct Around<'a> {
 ///
 /// # Errors
 /// A [`Refusal`] where the record is no calibration certificate, or the workshop's country is not known.
-pub fn dcc_of(state: &JobState, assessment: &Assessment, letterhead: &Letterhead, around: &Around) -> Result<Dcc, Refusal> {
+pub fn dcc_of(
+    state: &JobState,
+    assessment: &Assessment,
+    letterhead: &Letterhead,
+    around: &Around,
+) -> Result<Dcc, Refusal> {
     let words = letterhead.language.words();
     let lacks = why_report(state, assessment, around.review);
     if state.sheet.practice {
@@ -34,13 +39,27 @@ pub fn dcc_of(state: &JobState, assessment: &Assessment, letterhead: &Letterhead
     }
     if !lacks.is_empty() {
         let why: Vec<String> = lacks.iter().map(|l: &Lack| words.get(l.key())).collect();
-        return Err(Refusal::new("no_certificate", format!("this record is no calibration certificate: {}", why.join("; "))).then("A work report and the job file can be had of every record."));
+        return Err(Refusal::new(
+            "no_certificate",
+            format!("this record is no calibration certificate: {}", why.join("; ")),
+        )
+        .then("A work report and the job file can be had of every record."));
     }
     if letterhead.country.is_empty() {
-        return Err(Refusal::new("no_country", "a digital certificate names the country of the laboratory").at("country").then("Enter it under “Paper”."));
+        return Err(Refusal::new("no_country", "a digital certificate names the country of the laboratory")
+            .at("country")
+            .then("Enter it under “Paper”."));
     }
-    let mut people = vec![Responsible { name: assessment.close.signed.clone().unwrap_or_default(), role: "technician".into(), main_signer: true }];
-    people.extend(assessment.review.approved.iter().map(|a| Responsible { name: a.by.clone(), role: "reviewer".into(), main_signer: false }));
+    let mut people = vec![Responsible {
+        name: assessment.close.signed.clone().unwrap_or_default(),
+        role: "technician".into(),
+        main_signer: true,
+    }];
+    people.extend(assessment.review.approved.iter().map(|a| Responsible {
+        name: a.by.clone(),
+        role: "reviewer".into(),
+        main_signer: false,
+    }));
     let statements = vec![
         assessment.outcome_says.clone(),
         format!("{}; {}", assessment.tolerance.label, assessment.decision.label),
@@ -67,10 +86,19 @@ pub fn dcc_of(state: &JobState, assessment: &Assessment, letterhead: &Letterhead
             Outcome::OutOfTolerance => Some(false),
             Outcome::NotProven => None,
         },
-        methods: vec![words.get("method_says"), words.fill("uncertainty_says", &[("k", &assessment.largest_u.as_ref().map_or_else(String::new, |u| format!("{:.2}", u.k)))])],
+        methods: vec![
+            words.get("method_says"),
+            words.fill(
+                "uncertainty_says",
+                &[("k", &assessment.largest_u.as_ref().map_or_else(String::new, |u| format!("{:.2}", u.k)))],
+            ),
+        ],
         equipment: assessment.weights_used.iter().map(equipment).collect(),
         influences: influences(state),
-        results: [("as found", &assessment.as_found.readings), ("as left", &assessment.proof.readings)].into_iter().filter_map(|(name, readings)| results(name, readings)).collect(),
+        results: [("as found", &assessment.as_found.readings), ("as left", &assessment.proof.readings)]
+            .into_iter()
+            .filter_map(|(name, readings)| results(name, readings))
+            .collect(),
     })
 }
 
@@ -79,31 +107,61 @@ fn or_dash(text: &str) -> String {
 }
 
 fn equipment(piece: &UsedPiece) -> Equipment {
-    Equipment { name: piece.nominal.to_string(), mark: or_dash(&piece.serial), certificate: piece.certificate.clone() }
+    Equipment {
+        name: piece.nominal.to_string(),
+        mark: or_dash(&piece.serial),
+        certificate: piece.certificate.clone(),
+    }
 }
 
 fn influences(state: &JobState) -> Vec<Influence> {
-    let one = |name: &str, value: Option<&Decimal>, unit: &str| value.map(|v| Influence { name: name.into(), value: v.clone(), unit: unit.into() });
-    state.conditions.iter().flat_map(|c| [one("temperature", c.temperature.as_ref(), CELSIUS), one("relative humidity", c.humidity.as_ref(), PERCENT), one("pressure", c.pressure.as_ref(), HECTOPASCAL)]).flatten().collect()
+    let one = |name: &str, value: Option<&Decimal>, unit: &str| {
+        value.map(|v| Influence { name: name.into(), value: v.clone(), unit: unit.into() })
+    };
+    state
+        .conditions
+        .iter()
+        .flat_map(|c| {
+            [
+                one("temperature", c.temperature.as_ref(), CELSIUS),
+                one("relative humidity", c.humidity.as_ref(), PERCENT),
+                one("pressure", c.pressure.as_ref(), HECTOPASCAL),
+            ]
+        })
+        .flatten()
+        .collect()
 }
 
 fn results(name: &str, readings: &[ReadingView]) -> Option<ResultSet> {
-    let readings: Vec<&ReadingView> = readings.iter().filter(|r| r.counts && r.purpose == Purpose::Load).collect();
+    let readings: Vec<&ReadingView> =
+        readings.iter().filter(|r| r.counts && r.purpose == Purpose::Load).collect();
     let unit = readings.first()?.error.unit;
-    let masses = |of: &dyn Fn(&ReadingView) -> Mass| -> Vec<Mass> { readings.iter().map(|r| told(&of(r)).0).collect() };
-    let plain = |name: &str, values: Vec<Mass>| Series { name: name.into(), values, expanded: Vec::new(), k: Vec::new() };
+    let masses = |of: &dyn Fn(&ReadingView) -> Mass| -> Vec<Mass> {
+        readings.iter().map(|r| told(&of(r)).0).collect()
+    };
+    let plain = |name: &str, values: Vec<Mass>| Series {
+        name: name.into(),
+        values,
+        expanded: Vec::new(),
+        k: Vec::new(),
+    };
     let read = |text: &str| parse_mass(text, unit, "U").ok();
-    let expanded: Option<Vec<Mass>> = readings.iter().map(|r| read(&r.budget.as_ref()?.expanded_text).map(|u| told(&u).0)).collect();
+    let expanded: Option<Vec<Mass>> =
+        readings.iter().map(|r| read(&r.budget.as_ref()?.expanded_text).map(|u| told(&u).0)).collect();
     let factor = |r: &&ReadingView| r.budget.as_ref().and_then(|b| format!("{:.2}", b.k).parse().ok());
     let k: Option<Vec<Decimal>> = readings.iter().map(factor).collect();
     // Either every value has its uncertainty or the list has none: the format knows no gaps.
     let (expanded, k) = expanded.zip(k).unwrap_or_default();
-    let error = |r: &ReadingView| r.corrected_text.as_deref().and_then(read).unwrap_or_else(|| r.error.clone());
+    let error =
+        |r: &ReadingView| r.corrected_text.as_deref().and_then(read).unwrap_or_else(|| r.error.clone());
     Some(ResultSet {
         name: name.into(),
         series: vec![
             plain("load", masses(&|r| r.load.to(unit))),
-            plain("indication", masses(&|r| read(&r.shown_text).unwrap_or_else(|| r.load.to(unit).plus(&r.error)))),
+            plain(
+                "indication",
+                masses(&|r| read(&r.shown_text).unwrap_or_else(|| r.load.to(unit).plus(&r.error))),
+            ),
             Series { name: "error of indication".into(), values: masses(&error), expanded, k },
         ],
     })
@@ -117,10 +175,18 @@ pub fn write_dcc(dcc: &Dcc) -> Result<String, Refusal> {
     let mut out = Out { writer: Writer::new_with_indent(Vec::new(), b' ', 1) };
     out.event(Event::Decl(BytesDecl::new("1.0", Some("UTF-8"), None)))?;
     let location = format!("{DCC} {DCC}/v{SCHEMA}/dcc.xsd");
-    let root = [("xmlns:dcc", DCC), ("xmlns:si", SI), ("xmlns:xsi", "http://www.w3.org/2001/XMLSchema-instance"), ("xsi:schemaLocation", &location), ("schemaVersion", SCHEMA)];
+    let root = [
+        ("xmlns:dcc", DCC),
+        ("xmlns:si", SI),
+        ("xmlns:xsi", "http://www.w3.org/2001/XMLSchema-instance"),
+        ("xsi:schemaLocation", &location),
+        ("schemaVersion", SCHEMA),
+    ];
     out.within_of("dcc:digitalCalibrationCertificate", &root, |out| {
         out.within("dcc:administrativeData", |out| administrative(out, dcc))?;
-        out.within("dcc:measurementResults", |out| out.within("dcc:measurementResult", |out| measured(out, dcc)))
+        out.within("dcc:measurementResults", |out| {
+            out.within("dcc:measurementResult", |out| measured(out, dcc))
+        })
     })?;
     String::from_utf8(out.writer.into_inner()).map_err(|e| Refusal::new("not_text", e.to_string()))
 }
@@ -140,7 +206,12 @@ impl Out {
         self.within_of(name, &[], inside)
     }
 
-    fn within_of(&mut self, name: &str, attributes: &[(&str, &str)], inside: impl FnOnce(&mut Self) -> Done) -> Done {
+    fn within_of(
+        &mut self,
+        name: &str,
+        attributes: &[(&str, &str)],
+        inside: impl FnOnce(&mut Self) -> Done,
+    ) -> Done {
         let mut start = BytesStart::new(name);
         for (key, value) in attributes {
             start.push_attribute((*key, *value));
@@ -193,7 +264,11 @@ fn administrative(out: &mut Out, dcc: &Dcc) -> Done {
             out.within("dcc:identifications", |out| out.identification("manufacturer", &dcc.serial, "serial"))
         })
     })?;
-    out.within("dcc:calibrationLaboratory", |out| out.within("dcc:contact", |out| contact(out, &dcc.laboratory, |out| out.text("dcc:countryCode", &dcc.country))))?;
+    out.within("dcc:calibrationLaboratory", |out| {
+        out.within("dcc:contact", |out| {
+            contact(out, &dcc.laboratory, |out| out.text("dcc:countryCode", &dcc.country))
+        })
+    })?;
     out.within("dcc:respPersons", |out| {
         dcc.people.iter().try_for_each(|p| {
             out.within("dcc:respPerson", |out| {
@@ -203,7 +278,9 @@ fn administrative(out: &mut Out, dcc: &Dcc) -> Done {
             })
         })
     })?;
-    out.within("dcc:customer", |out| contact(out, &dcc.customer, |out| out.content("dcc:further", &dcc.place)))?;
+    out.within("dcc:customer", |out| {
+        contact(out, &dcc.customer, |out| out.content("dcc:further", &dcc.place))
+    })?;
     out.within("dcc:statements", |out| {
         dcc.statements.iter().enumerate().try_for_each(|(index, text)| {
             out.within("dcc:statement", |out| {
@@ -225,7 +302,9 @@ fn contact(out: &mut Out, name: &str, where_it_is: impl FnOnce(&mut Out) -> Done
 
 fn measured(out: &mut Out, dcc: &Dcc) -> Done {
     out.content("dcc:name", "Errors of indication")?;
-    out.within("dcc:usedMethods", |out| dcc.methods.iter().try_for_each(|m| out.within("dcc:usedMethod", |out| out.content("dcc:name", m))))?;
+    out.within("dcc:usedMethods", |out| {
+        dcc.methods.iter().try_for_each(|m| out.within("dcc:usedMethod", |out| out.content("dcc:name", m)))
+    })?;
     if !dcc.equipment.is_empty() {
         out.within("dcc:measuringEquipments", |out| {
             dcc.equipment.iter().try_for_each(|e| {
@@ -233,7 +312,9 @@ fn measured(out: &mut Out, dcc: &Dcc) -> Done {
                     out.content("dcc:name", &e.name)?;
                     out.within("dcc:identifications", |out| {
                         out.identification("calibrationLaboratory", &e.mark, "mark")?;
-                        e.certificate.as_ref().map_or(Ok(()), |c| out.identification("calibrationLaboratory", c, "certificate"))
+                        e.certificate
+                            .as_ref()
+                            .map_or(Ok(()), |c| out.identification("calibrationLaboratory", c, "certificate"))
                     })
                 })
             })
@@ -261,7 +342,9 @@ fn measured(out: &mut Out, dcc: &Dcc) -> Done {
         dcc.results.iter().try_for_each(|r| {
             out.within("dcc:result", |out| {
                 out.content("dcc:name", &r.name)?;
-                out.within("dcc:data", |out| out.within("dcc:list", |out| r.series.iter().try_for_each(|s| series(out, s))))
+                out.within("dcc:data", |out| {
+                    out.within("dcc:list", |out| r.series.iter().try_for_each(|s| series(out, s)))
+                })
             })
         })
     })
@@ -280,8 +363,14 @@ fn series(out: &mut Out, series: &Series) -> Done {
             }
             out.within("si:measurementUncertaintyUnivariateXMLList", |out| {
                 out.within("si:expandedMUXMLList", |out| {
-                    out.text("si:valueExpandedMUXMLList", &list(&mut series.expanded.iter().map(|m| m.value.to_string())))?;
-                    out.text("si:coverageFactorXMLList", &list(&mut series.k.iter().map(ToString::to_string)))?;
+                    out.text(
+                        "si:valueExpandedMUXMLList",
+                        &list(&mut series.expanded.iter().map(|m| m.value.to_string())),
+                    )?;
+                    out.text(
+                        "si:coverageFactorXMLList",
+                        &list(&mut series.k.iter().map(ToString::to_string)),
+                    )?;
                     out.text("si:coverageProbabilityXMLList", "0.95")
                 })
             })

@@ -121,7 +121,11 @@ impl Priors {
         match self.0.iter().find(|(_, p)| !(0.0..=1.0).contains(*p)) {
             Some((cause, p)) => {
                 let label = table().iter().find(|c| c.cause == *cause).map_or("", |c| c.label.as_str());
-                Err(Refusal::new("not_probability", format!("“{label}”: {p} is no probability; one lies between 0 and 1")).at("priors"))
+                Err(Refusal::new(
+                    "not_probability",
+                    format!("“{label}”: {p} is no probability; one lies between 0 and 1"),
+                )
+                .at("priors"))
             }
             None => Ok(()),
         }

@@ -74,7 +74,8 @@ pub(super) struct Fit<'m> {
 impl<'m> Fit<'m> {
     pub fn of(model: &'m Model, seen: &[Seen], facts: &Facts) -> Option<Self> {
         let n = seen.len();
-        let residual = DVector::from_iterator(n, seen.iter().map(|s| s.shown - s.load - model.fixed.at(s, facts)));
+        let residual =
+            DVector::from_iterator(n, seen.iter().map(|s| s.shown - s.load - model.fixed.at(s, facts)));
         let mut covariance = DMatrix::zeros(n, n);
         for (shape, scale) in &model.shapes {
             let values = DVector::from_iterator(n, seen.iter().map(|s| scale * shape.at(s, facts)));
@@ -106,11 +107,26 @@ impl<'m> Fit<'m> {
 
     /// Mean and standard deviation of the error at a reading that is not taken yet.
     pub fn predicts(&self, seen: &[Seen], next: &Seen, facts: &Facts) -> (f64, f64) {
-        let cross = DVector::from_iterator(seen.len(), seen.iter().map(|s| {
-            let shapes: f64 = self.model.shapes.iter().map(|(shape, scale)| scale.powi(2) * shape.at(s, facts) * shape.at(next, facts)).sum();
-            shapes + self.model.walk.powi(2) * s.order.min(next.order)
-        }));
-        let own: f64 = self.model.shapes.iter().map(|(shape, scale)| (scale * shape.at(next, facts)).powi(2)).sum::<f64>() + self.model.walk.powi(2) * next.order + sigma(next, self.model.noise).powi(2);
+        let cross = DVector::from_iterator(
+            seen.len(),
+            seen.iter().map(|s| {
+                let shapes: f64 = self
+                    .model
+                    .shapes
+                    .iter()
+                    .map(|(shape, scale)| scale.powi(2) * shape.at(s, facts) * shape.at(next, facts))
+                    .sum();
+                shapes + self.model.walk.powi(2) * s.order.min(next.order)
+            }),
+        );
+        let own: f64 = self
+            .model
+            .shapes
+            .iter()
+            .map(|(shape, scale)| (scale * shape.at(next, facts)).powi(2))
+            .sum::<f64>()
+            + self.model.walk.powi(2) * next.order
+            + sigma(next, self.model.noise).powi(2);
         let mean = self.model.fixed.at(next, facts) + cross.dot(&self.factor.solve(&self.residual));
         let variance = own - cross.dot(&self.factor.solve(&cross));
         (mean, variance.max(1e-6).sqrt())
@@ -126,16 +142,27 @@ fn log_mean(parts: &[(f64, f64)]) -> f64 {
 
 /// Ranks the causes. `pointed`: items of the checklist where a fault was found. `within`: every
 /// reading and test lies inside the tolerance.
-pub fn diagnose(seen: &[Seen], facts: &Facts, priors: &Priors, pointed: &[String], within: bool) -> Option<Diagnosis> {
+pub fn diagnose(
+    seen: &[Seen],
+    facts: &Facts,
+    priors: &Priors,
+    pointed: &[String],
+    within: bool,
+) -> Option<Diagnosis> {
     if seen.iter().filter(|s| s.load > 0.0).count() == 0 {
         return None;
     }
-    let models: Vec<(&CauseInfo, Vec<Model>)> = table().iter().map(|info| (info, ways(info.cause, facts))).collect();
+    let models: Vec<(&CauseInfo, Vec<Model>)> =
+        table().iter().map(|info| (info, ways(info.cause, facts))).collect();
     let mut weighed: Vec<(&CauseInfo, f64, Fit)> = Vec::new();
     for (info, ways) in &models {
         let fits: Vec<Fit> = ways.iter().filter_map(|model| Fit::of(model, seen, facts)).collect();
         let parts: Vec<(f64, f64)> = fits.iter().map(|f| (f.log_evidence, f.model.weight)).collect();
-        let Some(best) = fits.into_iter().max_by(|a, b| (a.log_evidence + a.model.weight.ln()).total_cmp(&(b.log_evidence + b.model.weight.ln()))) else { continue };
+        let Some(best) = fits.into_iter().max_by(|a, b| {
+            (a.log_evidence + a.model.weight.ln()).total_cmp(&(b.log_evidence + b.model.weight.ln()))
+        }) else {
+            continue;
+        };
         let mut prior = priors.of(info);
         if info.items.iter().any(|item| pointed.contains(item)) {
             prior *= POINTED;
@@ -166,10 +193,23 @@ pub fn diagnose(seen: &[Seen], facts: &Facts, priors: &Priors, pointed: &[String
         })
         .collect();
     let first = ranked.first()?;
-    let loads = seen.iter().filter(|s| s.load > 0.0).map(|s| s.load.to_bits()).collect::<std::collections::BTreeSet<_>>().len();
+    let loads = seen
+        .iter()
+        .filter(|s| s.load > 0.0)
+        .map(|s| s.load.to_bits())
+        .collect::<std::collections::BTreeSet<_>>()
+        .len();
     let told = first.probability >= TOLD && (loads >= 2 || first.cause != Cause::Sound);
-    let next = if ranked.len() > 1 && first.probability < 0.9 { next_test(seen, facts, &weighed[0].2, &weighed[1].2) } else { None };
-    let says = if told { format!("{} ({}).", first.label, first.probability_text) } else { "Cannot tell yet.".to_owned() };
+    let next = if ranked.len() > 1 && first.probability < 0.9 {
+        next_test(seen, facts, &weighed[0].2, &weighed[1].2)
+    } else {
+        None
+    };
+    let says = if told {
+        format!("{} ({}).", first.label, first.probability_text)
+    } else {
+        "Cannot tell yet.".to_owned()
+    };
     Some(Diagnosis { ranked, told, says, next })
 }
 
@@ -194,5 +234,13 @@ fn spoken(fit: &Fit, seen: &[Seen], facts: &Facts) -> Vec<Spoken> {
     };
     let mut order: Vec<usize> = (0..seen.len()).filter(|i| gain(*i) > 1.0).collect();
     order.sort_by(|a, b| gain(*b).total_cmp(&gain(*a)));
-    order.into_iter().take(3).map(|i| Spoken { entry: seen[i].entry, error_d: seen[i].shown - seen[i].load, by_cause_d: explained[i] }).collect()
+    order
+        .into_iter()
+        .take(3)
+        .map(|i| Spoken {
+            entry: seen[i].entry,
+            error_d: seen[i].shown - seen[i].load,
+            by_cause_d: explained[i],
+        })
+        .collect()
 }

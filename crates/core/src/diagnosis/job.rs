@@ -2,7 +2,10 @@
 
 use super::{Diagnosis, Facts, Priors, Seen, diagnose, soak};
 use crate::adjust::{AdequacyInputs, Prediction};
-use crate::job::{Assessment, CheckFinding, FIRST_PAD, JobState, M1_SHARE, PhaseView, ReadingView, Phase, Purpose, Reading, Setup, Way};
+use crate::job::{
+    Assessment, CheckFinding, FIRST_PAD, JobState, M1_SHARE, Phase, PhaseView, Purpose, Reading, ReadingView,
+    Setup, Way,
+};
 use crate::quantity::{Decimal, Mass};
 use crate::setup::Check;
 use crate::weights::Piece;
@@ -12,25 +15,42 @@ const MOST_PIECES: usize = 10;
 
 /// The pad whose readings stand farthest from their tolerance; the first where none was read.
 pub fn worst_pad(phase: &PhaseView) -> u8 {
-    let off = |r: &ReadingView| r.error.ratio(&phase.setup.d).map_or(0.0, |e| e.to_f64().abs()) / r.mpe_d.max(f64::MIN_POSITIVE);
+    let off = |r: &ReadingView| {
+        r.error.ratio(&phase.setup.d).map_or(0.0, |e| e.to_f64().abs()) / r.mpe_d.max(f64::MIN_POSITIVE)
+    };
     let single = phase.readings.iter().filter(|r| r.counts && r.pad >= FIRST_PAD);
     single.max_by(|a, b| off(a).total_cmp(&off(b))).map_or(FIRST_PAD, |r| r.pad)
 }
 
 /// What is wrong with a pad by the readings of a phase; none where no load was read. `kit`: the pieces of the
 /// workshop, for weights that may have been on by mistake.
-pub fn diagnose_job(state: &JobState, assessment: &Assessment, phase: Phase, pad: u8, kit: &[Piece], priors: &Priors) -> Option<Diagnosis> {
+pub fn diagnose_job(
+    state: &JobState,
+    assessment: &Assessment,
+    phase: Phase,
+    pad: u8,
+    kit: &[Piece],
+    priors: &Priors,
+) -> Option<Diagnosis> {
     let (readings, view) = match phase {
         Phase::AsFound => (&state.found, &assessment.as_found),
         Phase::AsLeft => (&state.left, &assessment.proof),
     };
     let setup = &view.setup;
-    let counted: Vec<&Reading> = readings.iter().filter(|r| r.counts && r.pad == pad && !r.load.value.is_negative()).collect();
-    let places: Vec<(f64, f64)> = view.tests.iter().filter(|t| t.pad == pad).flat_map(|t| &t.spots).map(|s| (s.x, s.y)).collect();
+    let counted: Vec<&Reading> =
+        readings.iter().filter(|r| r.counts && r.pad == pad && !r.load.value.is_negative()).collect();
+    let places: Vec<(f64, f64)> =
+        view.tests.iter().filter(|t| t.pad == pad).flat_map(|t| &t.spots).map(|s| (s.x, s.y)).collect();
     let seen = seen(&counted, setup, &places);
     let facts = facts(state, assessment, setup, pad, kit, &places);
-    let pointed: Vec<String> = state.checks.iter().filter(|(_, c)| c.finding == CheckFinding::Fault).map(|(item, _)| item.clone()).collect();
-    let within = view.readings.iter().filter(|r| r.counts && r.pad == pad).all(|r| r.within) && view.tests.iter().filter(|t| t.pad == pad).all(|t| t.within != Some(false));
+    let pointed: Vec<String> = state
+        .checks
+        .iter()
+        .filter(|(_, c)| c.finding == CheckFinding::Fault)
+        .map(|(item, _)| item.clone())
+        .collect();
+    let within = view.readings.iter().filter(|r| r.counts && r.pad == pad).all(|r| r.within)
+        && view.tests.iter().filter(|t| t.pad == pad).all(|t| t.within != Some(false));
     diagnose(&seen, &facts, priors, &pointed, within)
 }
 
@@ -53,22 +73,58 @@ fn seen(readings: &[&Reading], setup: &Setup, places: &[(f64, f64)]) -> Vec<Seen
             highest = highest.max(load);
             // P = I + d/2 − ΔL, in divisions.
             let fine = r.added.as_ref().map(|added| 0.5 - in_d(added, d));
-            let spot = r.spot.filter(|s| *s > 0 && r.purpose == Purpose::Corner).and_then(|s| places.get(usize::from(s)).copied());
-            Seen { entry: r.entry, load, shown: in_d(&r.shown, d) + fine.unwrap_or(0.0), down, spot, fine: fine.is_some(), order, soaked }
+            let spot = r
+                .spot
+                .filter(|s| *s > 0 && r.purpose == Purpose::Corner)
+                .and_then(|s| places.get(usize::from(s)).copied());
+            Seen {
+                entry: r.entry,
+                load,
+                shown: in_d(&r.shown, d) + fine.unwrap_or(0.0),
+                down,
+                spot,
+                fine: fine.is_some(),
+                order,
+                soaked,
+            }
         })
         .collect()
 }
 
-fn facts(state: &JobState, assessment: &Assessment, setup: &Setup, pad: u8, kit: &[Piece], places: &[(f64, f64)]) -> Facts {
+fn facts(
+    state: &JobState,
+    assessment: &Assessment,
+    setup: &Setup,
+    pad: u8,
+    kit: &[Piece],
+    places: &[(f64, f64)],
+) -> Facts {
     let in_d = |mass: &Mass| mass.ratio(&setup.d).unwrap_or_else(Decimal::zero).to_f64();
     let mpe = state.tolerance.0.at(&setup.max, Some(&setup.d), Some(&setup.max)).ok();
     let before = state.before.as_ref();
-    let span = before.and_then(|b| if pad == FIRST_PAD { b.span.as_ref() } else { b.pads.iter().find(|p| p.pad == pad)?.span.as_ref() }).map(|s| s.weight.clone());
+    let span = before
+        .and_then(|b| {
+            if pad == FIRST_PAD {
+                b.span.as_ref()
+            } else {
+                b.pads.iter().find(|p| p.pad == pad)?.span.as_ref()
+            }
+        })
+        .map(|s| s.weight.clone());
     let here = state.pad(pad).adjusted.as_ref().and_then(|a| a.proved_by().cloned());
     let span = here.or(span);
     let predicted = span.as_ref().zip(mpe.as_ref()).and_then(|(weight, mpe)| {
         let u = weight.times(&Decimal::from_measured(M1_SHARE, 9)?);
-        let told = Prediction::new(&AdequacyInputs { max: &setup.max, d: &setup.d, weight, u_weight: &u, mpe_max: mpe, internal_d: None, noise: None }).ok()?;
+        let told = Prediction::new(&AdequacyInputs {
+            max: &setup.max,
+            d: &setup.d,
+            weight,
+            u_weight: &u,
+            mpe_max: mpe,
+            internal_d: None,
+            noise: None,
+        })
+        .ok()?;
         Some(told.u_at_max() / 2.0 / setup.d.value.to_f64())
     });
     let mut pieces: Vec<f64> = kit.iter().map(|p| in_d(&p.nominal)).filter(|m| *m >= 1.0).collect();
@@ -76,8 +132,22 @@ fn facts(state: &JobState, assessment: &Assessment, setup: &Setup, pad: u8, kit:
     pieces.dedup();
     pieces.truncate(MOST_PIECES);
     // Cells at the edges, where places of a quarter are half-way out.
-    let cells = places.iter().skip(1).map(|(x, y)| if places.len() == 5 { ((x - 0.25) * 2.0, (y - 0.25) * 2.0) } else { (*x, *y) }).collect();
+    let cells = places
+        .iter()
+        .skip(1)
+        .map(|(x, y)| if places.len() == 5 { ((x - 0.25) * 2.0, (y - 0.25) * 2.0) } else { (*x, *y) })
+        .collect();
     let n = in_d(&setup.max);
-    let weak_signal = assessment.setup.judgement.findings.iter().any(|f| f.check == Check::SignalPerDivision && f.grade.is_some_and(|g| g != crate::setup::Grade::Sound));
-    Facts { n, mpe_max: mpe.map_or(1.0, |m| in_d(&m)), cells, span: span.as_ref().map(in_d), pieces, u_span: predicted, too_fine: n > 10_000.0 || weak_signal }
+    let weak_signal = assessment.setup.judgement.findings.iter().any(|f| {
+        f.check == Check::SignalPerDivision && f.grade.is_some_and(|g| g != crate::setup::Grade::Sound)
+    });
+    Facts {
+        n,
+        mpe_max: mpe.map_or(1.0, |m| in_d(&m)),
+        cells,
+        span: span.as_ref().map(in_d),
+        pieces,
+        u_span: predicted,
+        too_fine: n > 10_000.0 || weak_signal,
+    }
 }

@@ -40,13 +40,19 @@ pub(super) fn next_test(seen: &[Seen], facts: &Facts, first: &Fit, second: &Fit)
         ("Read half of Max coming down from more.", 3.0, at((0.5 * n).round(), true, None, 0.0)),
         ("Read three quarters of Max.", 3.5, at((0.75 * n).round(), false, None, 0.0)),
         ("Read Max, or as far as the weights go.", 4.0, at(n, false, None, 0.0)),
-        ("Leave the load on for ten minutes and read it again.", 3.0, at(last.load.max(0.5 * n), false, None, 10.0)),
+        (
+            "Leave the load on for ten minutes and read it again.",
+            3.0,
+            at(last.load.max(0.5 * n), false, None, 10.0),
+        ),
         ("Wait ten minutes with nothing on it and read zero.", 2.5, at(0.0, false, None, 10.0)),
     ];
     if facts.cells.len() > 2 {
         let third = (n / 3.0).round();
         let place = |(x, y): &(f64, f64)| (0.25 + 0.5 * x, 0.25 + 0.5 * y);
-        tests.extend(facts.cells.iter().map(|cell| ("Read a third of Max at each corner.", 5.0, at(third, false, Some(place(cell)), 0.0))));
+        tests.extend(facts.cells.iter().map(|cell| {
+            ("Read a third of Max at each corner.", 5.0, at(third, false, Some(place(cell)), 0.0))
+        }));
     }
     let separates = |next: &Seen| {
         let ((m1, s1), (m2, s2)) = (first.predicts(seen, next, facts), second.predicts(seen, next, facts));
@@ -54,6 +60,9 @@ pub(super) fn next_test(seen: &[Seen], facts: &Facts, first: &Fit, second: &Fit)
         // Models of equal mean and different spread are told apart by the spread, less surely.
         mean.max((s1 / s2).ln().abs())
     };
-    let best = tests.iter().map(|(says, cost, next)| (says, separates(next), cost)).max_by(|a, b| (a.1 / f64::sqrt(*a.2)).total_cmp(&(b.1 / f64::sqrt(*b.2))))?;
+    let best = tests
+        .iter()
+        .map(|(says, cost, next)| (says, separates(next), cost))
+        .max_by(|a, b| (a.1 / f64::sqrt(*a.2)).total_cmp(&(b.1 / f64::sqrt(*b.2))))?;
     (best.1 >= WORTH).then(|| NextTest { says: (*best.0).into(), separates: best.1 })
 }

@@ -66,7 +66,13 @@ pub fn choices(phase: &PhaseView, pad: u8, leave_inside: bool) -> Option<Choices
     let mut points: Vec<Point> = phase
         .readings
         .iter()
-        .filter(|r| r.counts && r.way == Way::Up && r.pad == pad && r.purpose == Purpose::Load && !r.load.value.is_negative())
+        .filter(|r| {
+            r.counts
+                && r.way == Way::Up
+                && r.pad == pad
+                && r.purpose == Purpose::Load
+                && !r.load.value.is_negative()
+        })
         .map(|r| Point {
             load: r.load.ratio(d).unwrap_or_else(Decimal::zero).to_f64(),
             error: r.error.ratio(d).unwrap_or_else(Decimal::zero).to_f64(),
@@ -80,7 +86,11 @@ pub fn choices(phase: &PhaseView, pad: u8, leave_inside: bool) -> Option<Choices
         return None;
     }
     let at_zero = points.iter().find(|p| p.load == 0.0).map_or(0.0, |p| p.error);
-    let half = points.iter().filter(|p| p.load > 0.0 && p.load < last.load).min_by(|a, b| (a.load - last.load / 2.0).abs().total_cmp(&(b.load - last.load / 2.0).abs())).cloned();
+    let half = points
+        .iter()
+        .filter(|p| p.load > 0.0 && p.load < last.load)
+        .min_by(|a, b| (a.load - last.load / 2.0).abs().total_cmp(&(b.load - last.load / 2.0).abs()))
+        .cloned();
     let line = |load: f64| at_zero + (last.error - at_zero) * load / last.load;
     let pieces = |load: f64| match &half {
         Some(half) if load <= half.load => at_zero + (half.error - at_zero) * load / half.load,
@@ -93,7 +103,14 @@ pub fn choices(phase: &PhaseView, pad: u8, leave_inside: bool) -> Option<Choices
         Outlook {
             act,
             label,
-            points: judged.iter().map(|(error, p)| OutlookPoint { load_text: p.text.clone(), error_d: *error, within: error.abs() <= p.mpe }).collect(),
+            points: judged
+                .iter()
+                .map(|(error, p)| OutlookPoint {
+                    load_text: p.text.clone(),
+                    error_d: *error,
+                    within: error.abs() <= p.mpe,
+                })
+                .collect(),
             within: worst_share <= 1.0,
             best: false,
             worst_share,
@@ -105,18 +122,36 @@ pub fn choices(phase: &PhaseView, pad: u8, leave_inside: bool) -> Option<Choices
         way(Deed::Span, format!("Zero and span at {}", last.text), &|p| p.error - line(p.load)),
     ];
     if let Some(half) = &half {
-        ways.push(way(Deed::Points, format!("Zero, {} and {}", half.text, last.text), &|p| p.error - pieces(p.load)));
+        ways.push(way(Deed::Points, format!("Zero, {} and {}", half.text, last.text), &|p| {
+            p.error - pieces(p.load)
+        }));
     }
     if (4..=MOST_POINTS).contains(&points.len()) {
         ways.push(way(Deed::Points, format!("A point at each of the {} loads", points.len()), &|_| 0.0));
     }
     // The least that brings everything inside; a third of the tolerance is inside with room to spare.
     let inside = ways[0].within;
-    let best = if inside && (leave_inside || ways[0].worst_share <= 1.0 / 3.0) { Some(0) } else { ways.iter().skip(1).position(|w| w.within).map(|i| i + 1) };
+    let best = if inside && (leave_inside || ways[0].worst_share <= 1.0 / 3.0) {
+        Some(0)
+    } else {
+        ways.iter().skip(1).position(|w| w.within).map(|i| i + 1)
+    };
     let says = match best.map(|best| &ways[best]) {
-        Some(w) if w.act == Deed::Leave => format!("Inside everywhere, {:.0} % of the tolerance at the most: leave it.", w.worst_share * 100.0),
-        Some(w) if inside => format!("Inside, but {}: {:.0} % of the tolerance instead of {:.0} %.", w.label.to_lowercase(), w.worst_share * 100.0, ways[0].worst_share * 100.0),
-        Some(w) => format!("{} brings every load read inside: {:.0} % of the tolerance at the most.", w.label, w.worst_share * 100.0),
+        Some(w) if w.act == Deed::Leave => format!(
+            "Inside everywhere, {:.0} % of the tolerance at the most: leave it.",
+            w.worst_share * 100.0
+        ),
+        Some(w) if inside => format!(
+            "Inside, but {}: {:.0} % of the tolerance instead of {:.0} %.",
+            w.label.to_lowercase(),
+            w.worst_share * 100.0,
+            ways[0].worst_share * 100.0
+        ),
+        Some(w) => format!(
+            "{} brings every load read inside: {:.0} % of the tolerance at the most.",
+            w.label,
+            w.worst_share * 100.0
+        ),
         None => "No adjustment brings every load inside: find the cause first.".to_owned(),
     };
     let advice = best.map_or(Deed::Repair, |best| ways[best].act);

@@ -67,16 +67,32 @@ pub fn plain_mark(text: &str) -> String {
 }
 
 /// The gist of a record with its number. `told` is the assessment of `state`, `priors` those of the workshop.
-pub fn gist(state: &JobState, told: &Assessment, number: &str, closed_at: OffsetDateTime, priors: &Priors) -> Gist {
+pub fn gist(
+    state: &JobState,
+    told: &Assessment,
+    number: &str,
+    closed_at: OffsetDateTime,
+    priors: &Priors,
+) -> Gist {
     let found = found(&told.as_found);
-    let diagnosis = (found == Found::Outside).then(|| diagnose_job(state, told, Phase::AsFound, worst_pad(&told.as_found), &[], priors)).flatten();
-    let cause = diagnosis.filter(|d| d.told).and_then(|d| d.ranked.first().map(|r| r.cause)).filter(|cause| *cause != Cause::Sound);
+    let diagnosis = (found == Found::Outside)
+        .then(|| diagnose_job(state, told, Phase::AsFound, worst_pad(&told.as_found), &[], priors))
+        .flatten();
+    let cause = diagnosis
+        .filter(|d| d.told)
+        .and_then(|d| d.ranked.first().map(|r| r.cause))
+        .filter(|cause| *cause != Cause::Sound);
     let made = state.sheet.made.map(i32::from);
     Gist {
         kind: state.sheet.kind,
         found,
         cause,
-        faults: state.checks.iter().filter(|(_, c)| c.finding == CheckFinding::Fault).map(|(item, _)| item.clone()).collect(),
+        faults: state
+            .checks
+            .iter()
+            .filter(|(_, c)| c.finding == CheckFinding::Fault)
+            .map(|(item, _)| item.clone())
+            .collect(),
         adjusted: state.pads.iter().any(|p| p.adjusted.is_some()),
         age: made.and_then(|made| u16::try_from((closed_at.year() - made).max(0)).ok()),
         marks: marks(state, number),
@@ -96,12 +112,13 @@ fn found(view: &PhaseView) -> Found {
 fn marks(state: &JobState, number: &str) -> Vec<RecordMark> {
     let seals = state.sealed_up.as_ref().map_or("", |(seals, _, _)| seals.as_str());
     let seals = seals.split([',', ';', '/', '\n']).map(|seal| (MarkKind::Seal, seal));
-    let mut marks: Vec<RecordMark> = [(MarkKind::Number, number), (MarkKind::Serial, state.sheet.serial.as_str())]
-        .into_iter()
-        .chain(seals)
-        .map(|(kind, text)| RecordMark { kind, text: text.trim().to_owned(), plain: plain_mark(text) })
-        .filter(|mark| !mark.plain.is_empty())
-        .collect();
+    let mut marks: Vec<RecordMark> =
+        [(MarkKind::Number, number), (MarkKind::Serial, state.sheet.serial.as_str())]
+            .into_iter()
+            .chain(seals)
+            .map(|(kind, text)| RecordMark { kind, text: text.trim().to_owned(), plain: plain_mark(text) })
+            .filter(|mark| !mark.plain.is_empty())
+            .collect();
     let mut seen = std::collections::BTreeSet::new();
     marks.retain(|mark| seen.insert((mark.kind as u8, mark.plain.clone())));
     marks

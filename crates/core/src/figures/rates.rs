@@ -53,7 +53,15 @@ pub fn rate(label: impl Into<String>, tally: Tally) -> Result<Rate, Refusal> {
     }
     let label = label.into();
     if read == 0 {
-        return Ok(Rate { label, read, outside, share: None, low: None, high: None, says: "none read as found".into() });
+        return Ok(Rate {
+            label,
+            read,
+            outside,
+            share: None,
+            low: None,
+            high: None,
+            says: "none read as found".into(),
+        });
     }
     #[expect(clippy::cast_precision_loss, reason = "counts of records")]
     let (n, k) = (read as f64, outside as f64);
@@ -64,14 +72,19 @@ pub fn rate(label: impl Into<String>, tally: Tally) -> Result<Rate, Refusal> {
     // Rounding may leave a hair beside the share at its ends.
     let low = if outside == 0 { 0.0 } else { ((middle - half) / whole).clamp(0.0, p) };
     let high = if outside == read { 1.0 } else { ((middle + half) / whole).clamp(p, 1.0) };
-    let says = format!("{outside} of {read}, {} (95\u{a0}%: {} to {})", percent(p), percent(low), percent(high));
+    let says =
+        format!("{outside} of {read}, {} (95\u{a0}%: {} to {})", percent(p), percent(low), percent(high));
     Ok(Rate { label, read, outside, share: Some(p), low: Some(low), high: Some(high), says })
 }
 
 /// A share of one for people, in per cent: one decimal below ten.
 pub fn percent(share: f64) -> String {
     let hundred = share * 100.0;
-    if hundred > 0.0 && hundred < 10.0 { format!("{hundred:.1}\u{a0}%") } else { format!("{hundred:.0}\u{a0}%") }
+    if hundred > 0.0 && hundred < 10.0 {
+        format!("{hundred:.1}\u{a0}%")
+    } else {
+        format!("{hundred:.0}\u{a0}%")
+    }
 }
 
 /// Classes of age.
@@ -177,7 +190,10 @@ mod tests {
         assert_eq!(rate("", Tally { read: 2, outside: 3 }).unwrap_err().field.as_deref(), Some("outside"));
         // Worked by hand: n = 10, k = 1: (0.1 + 0.19207 ± 1.95996·√(0.009 + 0.0096036)) / 1.384146.
         let told = of(1, 10);
-        assert!((told.low.unwrap() - 0.017_876).abs() < 1e-5 && (told.high.unwrap() - 0.404_150).abs() < 1e-5, "{told:?}");
+        assert!(
+            (told.low.unwrap() - 0.017_876).abs() < 1e-5 && (told.high.unwrap() - 0.404_150).abs() < 1e-5,
+            "{told:?}"
+        );
         assert_eq!(told.says, "1 of 10, 10\u{a0}% (95\u{a0}%: 1.8\u{a0}% to 40\u{a0}%)");
     }
 }

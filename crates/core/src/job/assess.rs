@@ -5,13 +5,14 @@ use super::decide::{curve_points, rests_on};
 use super::judging::judge_setup;
 use super::loaded::mark;
 use super::proving::{Phase, judged, lacking, wanted};
-use super::sentences::sentence;
 use super::review::review;
+use super::sentences::sentence;
 use super::shade::shade;
 use super::stages::{next, open_faults, proof_lacks, proof_readings, provable, stages};
-use super::{Conditions, 
-    AdjustView, Adjusted, Assessment, Body, BudgetView, CheckFinding, CheckView, CloseView, DecisionView, Entry, EntryView, How, JobState, Outcome, PadLine, PointLine, PhaseView, ReadingView, Setup,
-    SetupView, TestView, ToleranceView, UsedPiece, cautions_for, checklist, closing,
+use super::{
+    AdjustView, Adjusted, Assessment, Body, BudgetView, CheckFinding, CheckView, CloseView, Conditions,
+    DecisionView, Entry, EntryView, How, JobState, Outcome, PadLine, PhaseView, PointLine, ReadingView,
+    Setup, SetupView, TestView, ToleranceView, UsedPiece, cautions_for, checklist, closing,
 };
 use crate::adjust::TwoPoint;
 use crate::proof::DecisionRule;
@@ -21,7 +22,12 @@ use crate::working::Working;
 
 /// The whole assessment. `entries` are those that `state` was folded from.
 pub fn assess(entries: &[Entry], state: &JobState) -> Assessment {
-    let judged = Judged { found: judged(state, Phase::AsFound), left: judged(state, Phase::AsLeft), found_tests: tests(state, Phase::AsFound), left_tests: tests(state, Phase::AsLeft) };
+    let judged = Judged {
+        found: judged(state, Phase::AsFound),
+        left: judged(state, Phase::AsLeft),
+        found_tests: tests(state, Phase::AsFound),
+        left_tests: tests(state, Phase::AsLeft),
+    };
     let decision = decision_view(state, &judged);
     let outcome = outcome(state, &judged);
     let outcome_says = outcome_says(state, outcome, &judged);
@@ -56,7 +62,8 @@ pub fn assess(entries: &[Entry], state: &JobState) -> Assessment {
 /// Every piece of the readings and of the span weights.
 fn weights_used(state: &JobState) -> Vec<UsedPiece> {
     let spans = state.pads.iter().filter_map(|p| p.adjusted.as_ref()).flat_map(|a| &a.with);
-    let mut used: Vec<UsedPiece> = state.found.iter().chain(&state.left).flat_map(|r| &r.with).chain(spans).cloned().collect();
+    let mut used: Vec<UsedPiece> =
+        state.found.iter().chain(&state.left).flat_map(|r| &r.with).chain(spans).cloned().collect();
     used.sort_by(|a, b| b.nominal.cmp(&a.nominal).then_with(|| a.serial.cmp(&b.serial)));
     used.dedup_by(|later, first| later.id == first.id);
     used
@@ -74,7 +81,13 @@ impl Judged {
     /// The tests on which the verdict rests: as left or, where it was left alone and a test was done
     /// before that, as found.
     fn standing(&self, state: &JobState) -> Vec<&TestView> {
-        let pick = |left: &'_ TestView| if left.done == 0 && state.left_alone.is_some() { self.found_tests.iter().find(|f| (f.test, f.pad) == (left.test, left.pad)) } else { None };
+        let pick = |left: &'_ TestView| {
+            if left.done == 0 && state.left_alone.is_some() {
+                self.found_tests.iter().find(|f| (f.test, f.pad) == (left.test, left.pad))
+            } else {
+                None
+            }
+        };
         self.left_tests.iter().map(|left| pick(left).unwrap_or(left)).collect()
     }
 
@@ -87,7 +100,12 @@ impl Judged {
 
 fn tolerance(state: &JobState) -> ToleranceView {
     let (tolerance, reason) = &state.tolerance;
-    ToleranceView { tolerance: tolerance.clone(), label: tolerance.label(), reason: reason.clone(), source: tolerance.source() }
+    ToleranceView {
+        tolerance: tolerance.clone(),
+        label: tolerance.label(),
+        reason: reason.clone(),
+        source: tolerance.source(),
+    }
 }
 
 fn look_over(state: &JobState) -> Vec<CheckView> {
@@ -103,7 +121,9 @@ fn look_over(state: &JobState) -> Vec<CheckView> {
                 cures: item.cures,
                 finding: check.map(|c| c.finding),
                 note: check.and_then(|c| c.note.clone()),
-                stops: !item.cures && settled.is_none() && check.is_some_and(|c| c.finding == CheckFinding::Fault),
+                stops: !item.cures
+                    && settled.is_none()
+                    && check.is_some_and(|c| c.finding == CheckFinding::Fault),
                 settled: settled.as_ref().map(|(how, _)| *how),
                 settled_says: settled.map(|(_, says)| says),
             }
@@ -116,7 +136,9 @@ fn as_found(state: &JobState, judged: &Judged) -> PhaseView {
     let readings = judged.found.clone();
     let outcome = match readings.as_slice() {
         [] => Outcome::NotProven,
-        all if all.iter().all(|r| r.within) && judged.found_tests.iter().all(|t| t.within != Some(false)) => Outcome::InTolerance,
+        all if all.iter().all(|r| r.within) && judged.found_tests.iter().all(|t| t.within != Some(false)) => {
+            Outcome::InTolerance
+        }
         _ => Outcome::OutOfTolerance,
     };
     let says = match outcome {
@@ -124,13 +146,33 @@ fn as_found(state: &JobState, judged: &Judged) -> PhaseView {
         _ => phase_says(&readings.iter().collect::<Vec<_>>()),
     };
     let refs: Vec<&super::Reading> = state.found.iter().collect();
-    PhaseView { small_step: setup.small_step(setup.finest()), setup, origin, wanted: wanted(state, Phase::AsFound), lacks: if state.several() { Vec::new() } else { lacking(&refs, None) }, readings, outcome, says, tests: judged.found_tests.clone() }
+    PhaseView {
+        small_step: setup.small_step(setup.finest()),
+        setup,
+        origin,
+        wanted: wanted(state, Phase::AsFound),
+        lacks: if state.several() { Vec::new() } else { lacking(&refs, None) },
+        readings,
+        outcome,
+        says,
+        tests: judged.found_tests.clone(),
+    }
 }
 
 fn proof(state: &JobState, outcome: Outcome, says: String, judged: &Judged) -> PhaseView {
     let (setup, origin) = state.setup_in_force();
     let readings = judged.left.clone();
-    PhaseView { small_step: setup.small_step(setup.finest()), setup, origin, wanted: wanted(state, Phase::AsLeft), lacks: proof_lacks(state), readings, outcome, says, tests: judged.left_tests.clone() }
+    PhaseView {
+        small_step: setup.small_step(setup.finest()),
+        setup,
+        origin,
+        wanted: wanted(state, Phase::AsLeft),
+        lacks: proof_lacks(state),
+        readings,
+        outcome,
+        says,
+        tests: judged.left_tests.clone(),
+    }
 }
 
 fn outcome(state: &JobState, judged: &Judged) -> Outcome {
@@ -155,25 +197,38 @@ fn outcome_says(state: &JobState, outcome: Outcome, judged: &Judged) -> String {
     let readings = judged.counted(state);
     match outcome {
         Outcome::InTolerance | Outcome::OutOfTolerance => format!("{how}{}", phase_says(&readings)),
-        Outcome::NotProven if mark(state).is_some() && proof_lacks(state).is_empty() => format!("{how}{}", mark(state).unwrap_or_default()),
-        Outcome::NotProven if proof_readings(state).is_empty() => format!("{how}Not proved: no reading counts yet."),
-        Outcome::NotProven => format!("{how}So far within tolerance; still lacking: {}.", proof_lacks(state).join("; ")),
+        Outcome::NotProven if mark(state).is_some() && proof_lacks(state).is_empty() => {
+            format!("{how}{}", mark(state).unwrap_or_default())
+        }
+        Outcome::NotProven if proof_readings(state).is_empty() => {
+            format!("{how}Not proved: no reading counts yet.")
+        }
+        Outcome::NotProven => {
+            format!("{how}So far within tolerance; still lacking: {}.", proof_lacks(state).join("; "))
+        }
     }
 }
 
 fn phase_says(readings: &[&ReadingView]) -> String {
     let outside = readings.iter().filter(|r| !r.within).count();
     let worst = readings.iter().max_by(|a, b| a.error.abs().cmp(&b.error.abs()));
-    let largest = worst.map_or_else(String::new, |w| format!(" Largest error {} at {}.", w.error_text, w.load_text));
+    let largest =
+        worst.map_or_else(String::new, |w| format!(" Largest error {} at {}.", w.error_text, w.load_text));
     let all = readings.len();
-    if outside == 0 { format!("In tolerance: {all} of {all} readings within.{largest}") } else { format!("Out of tolerance: {outside} of {all} readings outside.{largest}") }
+    if outside == 0 {
+        format!("In tolerance: {all} of {all} readings within.{largest}")
+    } else {
+        format!("Out of tolerance: {outside} of {all} readings outside.{largest}")
+    }
 }
 
 /// The decision rule, and how far it can be relied on with these uncertainties.
 fn decision_view(state: &JobState, judged: &Judged) -> DecisionView {
     let (rule, reason) = &state.decision;
-    let readings: Vec<&ReadingView> = judged.counted(state).into_iter().filter(|r| !r.load.value.is_zero()).collect();
-    let limit = |r: &&&ReadingView| r.mpe_d > 0.0 && r.budget.as_ref().is_some_and(|b| b.expanded_d * 3.0 > r.mpe_d);
+    let readings: Vec<&ReadingView> =
+        judged.counted(state).into_iter().filter(|r| !r.load.value.is_zero()).collect();
+    let limit =
+        |r: &&&ReadingView| r.mpe_d > 0.0 && r.budget.as_ref().is_some_and(|b| b.expanded_d * 3.0 > r.mpe_d);
     let uncertain = readings.iter().filter(limit).count();
     let caution = (*rule == DecisionRule::Simple && uncertain > 0)
         .then(|| format!("At {uncertain} of {} loads the uncertainty is above a third of the tolerance: the simple rule says little there.", readings.len()));
@@ -182,20 +237,33 @@ fn decision_view(state: &JobState, judged: &Judged) -> DecisionView {
 
 /// The largest uncertainty of the readings on which the verdict rests.
 fn largest_u(state: &JobState, judged: &Judged) -> Option<BudgetView> {
-    judged.counted(state).into_iter().filter_map(|r| r.budget.as_ref()).max_by(|a, b| a.expanded_d.total_cmp(&b.expanded_d)).cloned()
+    judged
+        .counted(state)
+        .into_iter()
+        .filter_map(|r| r.budget.as_ref())
+        .max_by(|a, b| a.expanded_d.total_cmp(&b.expanded_d))
+        .cloned()
 }
 
 /// Tests that the scheme asks for and that were not done, in words.
 fn skipped(state: &JobState, judged: &Judged) -> Option<String> {
-    let named = |t: &&TestView| if state.several() { format!("{} at pad {}", t.label.to_lowercase(), t.pad) } else { t.label.to_lowercase() };
+    let named = |t: &&TestView| {
+        if state.several() {
+            format!("{} at pad {}", t.label.to_lowercase(), t.pad)
+        } else {
+            t.label.to_lowercase()
+        }
+    };
     let open: Vec<String> = judged.standing(state).iter().filter(|t| t.open()).map(named).collect();
     let proved = state.left.iter().any(|r| r.counts) || state.left_alone.is_some();
-    (proved && !open.is_empty()).then(|| format!("Asked for by {} and not done: {}.", state.tolerance.0.label(), open.join(", ")))
+    (proved && !open.is_empty())
+        .then(|| format!("Asked for by {} and not done: {}.", state.tolerance.0.label(), open.join(", ")))
 }
 
 fn reservations(state: &JobState, judged: &Judged, decision: &DecisionView) -> Vec<String> {
     let mut out = Vec::new();
-    let plain = state.left.iter().any(|r| r.counts && r.is_load() && r.added.is_none()) || state.left.is_empty();
+    let plain =
+        state.left.iter().any(|r| r.counts && r.is_load() && r.added.is_none()) || state.left.is_empty();
     if state.tolerance.0.scheme == Scheme::R76Initial && plain {
         out.push("Plain readings cannot settle an R 76 verification: rounding must be eliminated with small weights (R 76-1, 3.5.3.2).".into());
     }
@@ -204,7 +272,9 @@ fn reservations(state: &JobState, judged: &Judged, decision: &DecisionView) -> V
     }
     out.extend(state.checks.iter().filter_map(|(item, check)| match &check.settled {
         Some((super::Settlement::Overruled, reason)) => {
-            let label = checklist(state.sheet.kind).find(|i| i.id == *item).map_or(item.as_str(), |i| i.label.as_str());
+            let label = checklist(state.sheet.kind)
+                .find(|i| i.id == *item)
+                .map_or(item.as_str(), |i| i.label.as_str());
             Some(format!("Fault overruled at “{label}”: {reason}"))
         }
         _ => None,
@@ -234,14 +304,20 @@ fn below_floor(state: &JobState) -> Vec<String> {
         let adjusted = at.adjusted.as_ref()?;
         let (setup, school) = (state.setup_of(pad).0, adjusted.school?);
         let floor = school.floor(&setup.max, state.sheet.working_load.as_ref())?;
-        (adjusted.weight < floor).then(|| format!("The span weight, {}, is below {} ({floor}).", adjusted.weight, school.label()))
+        (adjusted.weight < floor)
+            .then(|| format!("The span weight, {}, is below {} ({floor}).", adjusted.weight, school.label()))
     };
     (1u8..).zip(&state.pads).filter_map(below).collect()
 }
 
 fn setup(state: &JobState) -> SetupView {
     let (setup, origin) = state.setup_in_force();
-    SetupView { n: divisions(&setup.max, &setup.d).unwrap_or(0), judgement: judge_setup(state, &setup, state.pad_in_hand()), setup, origin }
+    SetupView {
+        n: divisions(&setup.max, &setup.d).unwrap_or(0),
+        judgement: judge_setup(state, &setup, state.pad_in_hand()),
+        setup,
+        origin,
+    }
 }
 
 fn adjust(state: &JobState) -> AdjustView {
@@ -253,7 +329,9 @@ fn adjust(state: &JobState) -> AdjustView {
     let weight = saved.map_or_else(|| pad.span_weight.clone(), |a| a.proved_by().cloned());
     let counts = |capture: Option<&super::Capture>| capture.and_then(|c| c.counts.clone());
     let two = match (&weight, counts(zero), counts(span)) {
-        (Some(weight), Some(at_zero), Some(with_weight)) => TwoPoint::new(weight.clone(), at_zero, with_weight).ok(),
+        (Some(weight), Some(at_zero), Some(with_weight)) => {
+            TwoPoint::new(weight.clone(), at_zero, with_weight).ok()
+        }
         _ => None,
     };
     let share = weight.as_ref().and_then(|w| w.times(&Decimal::from(100u32)).ratio(&setup.max));
@@ -263,7 +341,12 @@ fn adjust(state: &JobState) -> AdjustView {
         zero_counts: counts(zero).map(|c| c.to_string()),
         zero: zero.is_some(),
         weight_digits: weight.as_ref().map(|w| {
-            digits_without_point(&w.to(setup.calibrated_in.unwrap_or(setup.d.unit)), setup.decimals, u32::from(state.sheet.field_width)).unwrap_or_else(|e| e.to_string())
+            digits_without_point(
+                &w.to(setup.calibrated_in.unwrap_or(setup.d.unit)),
+                setup.decimals,
+                u32::from(state.sheet.field_width),
+            )
+            .unwrap_or_else(|e| e.to_string())
         }),
         weight_share: share.as_ref().map(|s| format!("{} %", s.fixed(0))),
         span_counts: counts(span).map(|c| c.to_string()),
@@ -271,7 +354,9 @@ fn adjust(state: &JobState) -> AdjustView {
         saved: saved.is_some() && state.all_adjusted(),
         left_alone: state.left_alone.clone(),
         voided: state.voided.clone(),
-        stopped_by: open_faults(state).next().map(|item| format!("a fault at “{}” that adjusting cannot cure", item.label)),
+        stopped_by: open_faults(state)
+            .next()
+            .map(|item| format!("a fault at “{}” that adjusting cannot cure", item.label)),
         cautions: adjust_cautions(&setup, weight.as_ref(), two.as_ref()),
         against_last: two.as_ref().and_then(|two| against_last(state, two)),
         working: two.iter().map(|two| two_point_working(&setup, two, zero, span, weight.as_ref())).collect(),
@@ -289,13 +374,25 @@ fn point_lines(setup: &Setup, pad: &super::PadState, saved: Option<&Adjusted>) -
         Some(adjusted) => {
             let How::Points(further) = &adjusted.how else { return Vec::new() };
             let unit = adjusted.weight.unit;
-            let ends = [(Mass::zero(unit), adjusted.zero.counts.clone()), (adjusted.weight.clone(), adjusted.span.counts.clone())];
-            (ends.into_iter().chain(further.iter().map(|p| (p.weight.clone(), p.capture.counts.clone()))).collect::<Vec<_>>(), adjusted.on_record())
+            let ends = [
+                (Mass::zero(unit), adjusted.zero.counts.clone()),
+                (adjusted.weight.clone(), adjusted.span.counts.clone()),
+            ];
+            (
+                ends.into_iter()
+                    .chain(further.iter().map(|p| (p.weight.clone(), p.capture.counts.clone())))
+                    .collect::<Vec<_>>(),
+                adjusted.on_record(),
+            )
         }
         None if pad.points.is_empty() => return Vec::new(),
         None => {
             let on = |(weight, (zero, span)): (&Mass, (&super::Capture, &super::Capture))| {
-                Some(super::SpanOnRecord { weight: weight.clone(), at_zero: zero.counts.clone()?, with_weight: span.counts.clone()? })
+                Some(super::SpanOnRecord {
+                    weight: weight.clone(),
+                    at_zero: zero.counts.clone()?,
+                    with_weight: span.counts.clone()?,
+                })
             };
             let span = pad.span_weight.as_ref().zip(pad.zero.as_ref().zip(pad.span.as_ref())).and_then(on);
             (curve_points(pad), span)
@@ -307,19 +404,32 @@ fn point_lines(setup: &Setup, pad: &super::PadState, saved: Option<&Adjusted>) -
         let off = line.as_ref()?.mass_at(counts?).minus(weight).ratio(&setup.d)?;
         Some(format!("{}{} d", if off.is_positive() { "+" } else { "" }, off.round_to(2)))
     };
-    points.into_iter().map(|(weight, counts)| PointLine { straight: bow(&weight, counts.as_ref()), counts: counts.map(|c| c.to_string()), weight }).collect()
+    points
+        .into_iter()
+        .map(|(weight, counts)| PointLine {
+            straight: bow(&weight, counts.as_ref()),
+            counts: counts.map(|c| c.to_string()),
+            weight,
+        })
+        .collect()
 }
 
 /// What the new span changes at Max against the last record, in divisions.
 fn change_at_max(state: &JobState, setup: &Setup, two: &TwoPoint) -> Option<String> {
     let pad = state.pad_in_hand();
     let before = state.before.as_ref()?;
-    let last = if pad <= 1 { before.span.as_ref() } else { before.pads.iter().find(|p| p.pad == pad)?.span.as_ref() }?;
+    let last = if pad <= 1 {
+        before.span.as_ref()
+    } else {
+        before.pads.iter().find(|p| p.pad == pad)?.span.as_ref()
+    }?;
     let old = TwoPoint::new(last.weight.clone(), last.at_zero.clone(), last.with_weight.clone()).ok()?;
     let change = &two.mass_per_count().ratio(&old.mass_per_count())? - &Decimal::from(1u32);
     let in_d = (&change * &setup.max.ratio(&setup.d)?).round_to(1);
     let sign = if in_d.is_positive() { "+" } else { "" };
-    Some(format!("A load of Max will read {sign}{in_d} d against the last record; abandoning leaves it as it was."))
+    Some(format!(
+        "A load of Max will read {sign}{in_d} d against the last record; abandoning leaves it as it was."
+    ))
 }
 
 fn pad_lines(state: &JobState) -> Vec<PadLine> {
@@ -341,10 +451,16 @@ fn adjust_cautions(setup: &Setup, weight: Option<&Mass>, two: Option<&TwoPoint>)
     let mut out = Vec::new();
     if let Some(weight) = weight.filter(|w| w.times(&Decimal::from(10u32)) < setup.max) {
         let times = setup.max.ratio(weight).unwrap_or_else(Decimal::zero);
-        out.push(format!("The span weight is less than a tenth of Max: every error of it counts {} times at Max.", times.fixed(1)));
+        out.push(format!(
+            "The span weight is less than a tenth of Max: every error of it counts {} times at Max.",
+            times.fixed(1)
+        ));
     }
     if let Some(two) = two.filter(|two| two.few_counts(&setup.d)) {
-        out.push(format!("Only {} internal counts a division: the display will jump.", two.counts_per_division(&setup.d).fixed(1)));
+        out.push(format!(
+            "Only {} internal counts a division: the display will jump.",
+            two.counts_per_division(&setup.d).fixed(1)
+        ));
     }
     out
 }
@@ -352,7 +468,11 @@ fn adjust_cautions(setup: &Setup, weight: Option<&Mass>, two: Option<&TwoPoint>)
 fn against_last(state: &JobState, two: &TwoPoint) -> Option<String> {
     let before = state.before.as_ref()?;
     let pad = state.pad_in_hand();
-    let last = if pad <= 1 { before.span.as_ref() } else { before.pads.iter().find(|p| p.pad == pad)?.span.as_ref() }?;
+    let last = if pad <= 1 {
+        before.span.as_ref()
+    } else {
+        before.pads.iter().find(|p| p.pad == pad)?.span.as_ref()
+    }?;
     let old = TwoPoint::new(last.weight.clone(), last.at_zero.clone(), last.with_weight.clone()).ok()?;
     let ratio = two.mass_per_count().ratio(&old.mass_per_count())?;
     let ppm = &(&ratio - &Decimal::from(1u32)) * &Decimal::ten_to(6);
@@ -360,19 +480,38 @@ fn against_last(state: &JobState, two: &TwoPoint) -> Option<String> {
     Some(format!("{sign}{} ppm mass per count against the last record", ppm.fixed(0)))
 }
 
-fn two_point_working(setup: &Setup, two: &TwoPoint, zero: Option<&super::Capture>, span: Option<&super::Capture>, weight: Option<&Mass>) -> Working {
-    let text = |c: Option<&super::Capture>| c.and_then(|c| c.counts.as_ref()).map_or_else(|| "not shown".to_owned(), ToString::to_string);
+fn two_point_working(
+    setup: &Setup,
+    two: &TwoPoint,
+    zero: Option<&super::Capture>,
+    span: Option<&super::Capture>,
+    weight: Option<&Mass>,
+) -> Working {
+    let text = |c: Option<&super::Capture>| {
+        c.and_then(|c| c.counts.as_ref()).map_or_else(|| "not shown".to_owned(), ToString::to_string)
+    };
     let per_count = two.mass_per_count();
-    let result = format!("q = {} {} a count; {} counts a division", per_count.value.round_to(10), per_count.unit, two.counts_per_division(&setup.d).fixed(1));
-    Working::new("Two-point adjustment", "q = W / (c_W − c_0); x = q · (c − c_0)", result, "arithmetic of a straight line through zero and span")
-        .with("W", "span weight", weight.map_or_else(String::new, ToString::to_string))
-        .with("c_0", "internal counts at zero", text(zero))
-        .with("c_W", "internal counts with the span weight", text(span))
+    let result = format!(
+        "q = {} {} a count; {} counts a division",
+        per_count.value.round_to(10),
+        per_count.unit,
+        two.counts_per_division(&setup.d).fixed(1)
+    );
+    Working::new(
+        "Two-point adjustment",
+        "q = W / (c_W − c_0); x = q · (c − c_0)",
+        result,
+        "arithmetic of a straight line through zero and span",
+    )
+    .with("W", "span weight", weight.map_or_else(String::new, ToString::to_string))
+    .with("c_0", "internal counts at zero", text(zero))
+    .with("c_W", "internal counts with the span weight", text(span))
 }
 
 fn close(state: &JobState) -> CloseView {
     let missing = closing::missing(state);
-    let (seals, switch_back, locked) = state.sealed_up.clone().map_or((None, false, false), |(s, b, l)| (Some(s), b, l));
+    let (seals, switch_back, locked) =
+        state.sealed_up.clone().map_or((None, false, false), |(s, b, l)| (Some(s), b, l));
     CloseView {
         ready: missing.iter().all(|m| !m.blocks),
         missing,
@@ -391,14 +530,25 @@ fn listed(entries: &[Entry], state: &JobState, entry: &Entry) -> EntryView {
         Body::StruckOut { entry: id, reason } if *id == entry.id => Some(format!("{reason} ({})", e.by.name)),
         _ => None,
     });
-    let plain = !matches!(entry.body, Body::Started { .. } | Body::StruckOut { .. } | Body::Closed { .. } | Body::SentBack { .. } | Body::Approved { .. } | Body::Amended { .. });
+    let plain = !matches!(
+        entry.body,
+        Body::Started { .. }
+            | Body::StruckOut { .. }
+            | Body::Closed { .. }
+            | Body::SentBack { .. }
+            | Body::Approved { .. }
+            | Body::Amended { .. }
+    );
     EntryView {
         id: entry.id,
         seq: entry.seq,
         at: entry.at,
         by: entry.by.name.clone(),
         says: sentence(state.sheet.kind, &entry.body),
-        can_strike: plain && struck.is_none() && state.closed.is_none() && rests_on(entries, state, entry).is_none(),
+        can_strike: plain
+            && struck.is_none()
+            && state.closed.is_none()
+            && rests_on(entries, state, entry).is_none(),
         struck,
     }
 }

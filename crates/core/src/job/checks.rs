@@ -10,7 +10,10 @@ use super::proving::{Phase, setup_for};
 use super::weights_of::supports;
 use super::{JobState, Purpose, ReadStage, Reading, ScaleKind, Setup, Way};
 use crate::adjust::{TrimPosition, TrimWay, trim};
-use crate::proof::{CornerWay, ZeroRule, corner_load, corners, discriminates, largest_from_centre, repeatability, spread, weighings, zero_return};
+use crate::proof::{
+    CornerWay, ZeroRule, corner_load, corners, discriminates, largest_from_centre, repeatability, spread,
+    weighings, zero_return,
+};
 use crate::quantity::{Decimal, Mass};
 use crate::tolerance::{Class, Scheme};
 use crate::weights::Platform;
@@ -114,7 +117,10 @@ impl TestView {
 
 /// The places of a pad; the first is its middle.
 pub(super) fn spots(state: &JobState) -> Vec<(String, f64, f64)> {
-    Platform::on(supports(state), state.sheet.kind == ScaleKind::Hanging).spots().map(|(place, x, y)| (place.to_owned(), x, y)).collect()
+    Platform::on(supports(state), state.sheet.kind == ScaleKind::Hanging)
+        .spots()
+        .map(|(place, x, y)| (place.to_owned(), x, y))
+        .collect()
 }
 
 /// Where a test is done.
@@ -143,7 +149,11 @@ pub(super) fn tests(state: &JobState, phase: Phase) -> Vec<TestView> {
     let of_pad = |pad: u8| {
         let setup = setup_for(state, phase, pad);
         let at = At { state, phase, pad, setup: &setup };
-        let mut out: Vec<TestView> = [corner_test(at), Some(repeat_test(at)), Some(discrimination_test(at)), Some(zero_test(at))].into_iter().flatten().collect();
+        let mut out: Vec<TestView> =
+            [corner_test(at), Some(repeat_test(at)), Some(discrimination_test(at)), Some(zero_test(at))]
+                .into_iter()
+                .flatten()
+                .collect();
         out.sort_by_key(|test| !test.asked);
         out
     };
@@ -225,12 +235,28 @@ fn corner_test(at: At) -> Option<TestView> {
     }
     let told = corner_load(&setup.max, supports(state), corner_way(state)).ok()?;
     let readings = at.readings(Purpose::Corner);
-    let whole = |load: &Mass| Mass::new(&load.ratio(&setup.d).unwrap_or_else(Decimal::zero).floor() * &setup.d.value, setup.d.unit);
+    let whole = |load: &Mass| {
+        Mass::new(&load.ratio(&setup.d).unwrap_or_else(Decimal::zero).floor() * &setup.d.value, setup.d.unit)
+    };
     let load = readings.last().map_or_else(|| whole(&told.load), |r| r.load.clone());
     let read = latest(&readings, &load);
-    let mpe = state.tolerance.0.at(&load.to(setup.d.unit), Some(setup.d_at(&load, Way::Up)), Some(&setup.max)).ok()?.to(setup.d.unit);
-    let named: Vec<(String, Mass)> = read.iter().map(|(spot, r)| (if *spot == 0 { "centre".to_owned() } else { places[usize::from(*spot)].0.clone() }, r.shown.to(setup.d.unit))).collect();
-    let judged = corners(&load.to(setup.d.unit), &mpe, named.iter().map(|(place, shown)| (place.as_str(), shown)));
+    let mpe = state
+        .tolerance
+        .0
+        .at(&load.to(setup.d.unit), Some(setup.d_at(&load, Way::Up)), Some(&setup.max))
+        .ok()?
+        .to(setup.d.unit);
+    let named: Vec<(String, Mass)> = read
+        .iter()
+        .map(|(spot, r)| {
+            (
+                if *spot == 0 { "centre".to_owned() } else { places[usize::from(*spot)].0.clone() },
+                r.shown.to(setup.d.unit),
+            )
+        })
+        .collect();
+    let judged =
+        corners(&load.to(setup.d.unit), &mpe, named.iter().map(|(place, shown)| (place.as_str(), shown)));
     let d = setup.d_at(&load, Way::Up);
     let spots: Vec<SpotView> = (0u8..)
         .zip(&places)
@@ -245,27 +271,51 @@ fn corner_test(at: At) -> Option<TestView> {
                 shown_text: reading.map(|r| text(&r.shown, setup)),
                 error_text: judged.map(|j| format!("{} {}", signed(&j.error, setup), setup.d.unit)),
                 error_d: judged.and_then(|j| Some(j.error.ratio(d)?.to_f64())),
-                from_centre: judged.and_then(|j| Some(format!("{} {}", signed(j.from_centre.as_ref()?, setup), setup.d.unit))),
+                from_centre: judged.and_then(|j| {
+                    Some(format!("{} {}", signed(j.from_centre.as_ref()?, setup), setup.d.unit))
+                }),
                 within: judged.map(|j| j.within),
                 entry: reading.map(|r| r.entry),
             }
         })
         .collect();
     let done = read.len();
-    let whole = done == places.len() || (done + 1 == places.len() && !read.iter().any(|(spot, _)| *spot == 0));
+    let whole =
+        done == places.len() || (done + 1 == places.len() && !read.iter().any(|(spot, _)| *spot == 0));
     let outside = judged.iter().any(|j| !j.within);
     let says = match (whole, outside) {
-        (_, true) => format!("Outside at {}.", judged.iter().filter(|j| !j.within).map(|j| if j.position == "centre" { "the middle" } else { j.position.as_str() }).collect::<Vec<_>>().join(", ")),
+        (_, true) => format!(
+            "Outside at {}.",
+            judged
+                .iter()
+                .filter(|j| !j.within)
+                .map(|j| if j.position == "centre" { "the middle" } else { j.position.as_str() })
+                .collect::<Vec<_>>()
+                .join(", ")
+        ),
         (true, false) => "Every place within.".to_owned(),
         (false, false) => format!("{done} of {} places read.", places.len()),
     };
-    let far = largest_from_centre(&judged).map_or_else(String::new, |(place, by)| format!(" Farthest from the middle: {place}, {} {}.", signed(by, setup), setup.d.unit));
-    let missing = if done > 0 && !read.iter().any(|(spot, _)| *spot == 0) { " Without the middle the differences from it are not known." } else { "" };
-    let trimmed = trim_says(at, &load, &read, &places).filter(|_| outside).map_or_else(String::new, |t| format!(" {t}"));
+    let far = largest_from_centre(&judged).map_or_else(String::new, |(place, by)| {
+        format!(" Farthest from the middle: {place}, {} {}.", signed(by, setup), setup.d.unit)
+    });
+    let missing = if done > 0 && !read.iter().any(|(spot, _)| *spot == 0) {
+        " Without the middle the differences from it are not known."
+    } else {
+        ""
+    };
+    let trimmed = trim_says(at, &load, &read, &places)
+        .filter(|_| outside)
+        .map_or_else(String::new, |t| format!(" {t}"));
     let window = told.window.as_ref().map_or_else(String::new, |(from, to)| format!(", {from} to {to}"));
-    let working = Working::new("Eccentricity", "E = I − L at each place; |E| ≤ MPE(L)", &says, "OIML R 76-1:2006, 3.6.2 and A.4.7; NIST Handbook 44 §2.20, N.1.3")
-        .with("L", "the same load at each place", &load)
-        .with("MPE", "at that load", format!("±{mpe}"));
+    let working = Working::new(
+        "Eccentricity",
+        "E = I − L at each place; |E| ≤ MPE(L)",
+        &says,
+        "OIML R 76-1:2006, 3.6.2 and A.4.7; NIST Handbook 44 §2.20, N.1.3",
+    )
+    .with("L", "the same load at each place", &load)
+    .with("MPE", "at that load", format!("±{mpe}"));
     Some(TestView {
         pad,
         test: TestKind::Corners,
@@ -293,8 +343,15 @@ fn trim_says(at: At, load: &Mass, read: &[(u8, &Reading)], places: &[(String, f6
     // A deck that gives a little: each cell carries by how near the load stands in both directions. A
     // quite stiff deck on four cells would leave one of the four gains untold.
     let side = |cell: f64, load: f64| if cell > 0.5 { load } else { 1.0 - load };
-    let shares = |x: f64, y: f64| places.iter().skip(1).map(|(_, cx, cy)| side(*cx, x) * side(*cy, y)).collect::<Vec<f64>>();
-    let zero = at.readings(Purpose::Load).iter().rev().find(|r| r.load.value.is_zero()).map_or(0.0, |r| r.shown.value_in(setup.d.unit).to_f64());
+    let shares = |x: f64, y: f64| {
+        places.iter().skip(1).map(|(_, cx, cy)| side(*cx, x) * side(*cy, y)).collect::<Vec<f64>>()
+    };
+    let zero = at
+        .readings(Purpose::Load)
+        .iter()
+        .rev()
+        .find(|r| r.load.value.is_zero())
+        .map_or(0.0, |r| r.shown.value_in(setup.d.unit).to_f64());
     let position = |(spot, r): &&(u8, &Reading)| {
         let (_, x, y) = &places[usize::from(*spot)];
         TrimPosition { shares: shares(*x, *y), net: r.shown.value_in(setup.d.unit).to_f64() - zero }
@@ -302,14 +359,27 @@ fn trim_says(at: At, load: &Mass, read: &[(u8, &Reading)], places: &[(String, f6
     let positions: Vec<TrimPosition> = quarters.iter().map(position).collect();
     let size = load.value_in(setup.d.unit).to_f64();
     let told = trim(4, size, &positions, TrimWay::JunctionBox, None).ok()?;
-    let spread = |values: &[f64]| values.iter().copied().fold(f64::MIN, f64::max) - values.iter().copied().fold(f64::MAX, f64::min);
+    let spread = |values: &[f64]| {
+        values.iter().copied().fold(f64::MIN, f64::max) - values.iter().copied().fold(f64::MAX, f64::min)
+    };
     let d = setup.d.value.to_f64();
     let net: Vec<f64> = positions.iter().map(|p| p.net).collect();
     if spread(&net) <= d {
         return None;
     }
-    let cuts = places.iter().skip(1).zip(&told.factors).filter(|(_, f)| **f < 0.9999).map(|((place, _, _), f)| format!("{place} × {f:.4}")).collect::<Vec<_>>();
-    Some(format!("Trimmed down to the lowest cell ({}), the corners would differ by {:.1} d instead of {:.1} d; then span again.", cuts.join(", "), spread(&told.predicted) / d, spread(&net) / d))
+    let cuts = places
+        .iter()
+        .skip(1)
+        .zip(&told.factors)
+        .filter(|(_, f)| **f < 0.9999)
+        .map(|((place, _, _), f)| format!("{place} × {f:.4}"))
+        .collect::<Vec<_>>();
+    Some(format!(
+        "Trimmed down to the lowest cell ({}), the corners would differ by {:.1} d instead of {:.1} d; then span again.",
+        cuts.join(", "),
+        spread(&told.predicted) / d,
+        spread(&net) / d
+    ))
 }
 
 fn signed(mass: &Mass, setup: &Setup) -> String {
@@ -319,10 +389,19 @@ fn signed(mass: &Mass, setup: &Setup) -> String {
 fn repeat_test(at: At) -> TestView {
     let At { state, setup, pad, .. } = at;
     let class = state.tolerance.0.class.unwrap_or(Class::III);
-    let own = state.sheet.house_tests.filter(|_| matches!(state.tolerance.0.scheme, Scheme::House | Scheme::Table)).map(|t| usize::from(t.repeats)).filter(|n| *n > 0);
+    let own = state
+        .sheet
+        .house_tests
+        .filter(|_| matches!(state.tolerance.0.scheme, Scheme::House | Scheme::Table))
+        .map(|t| usize::from(t.repeats))
+        .filter(|n| *n > 0);
     let wanted = own.unwrap_or_else(|| weighings(class));
     let readings = at.readings(Purpose::Repeat);
-    let eight = Mass::new(&setup.max.times(&Decimal::new(8, 1)).ratio(&setup.d).unwrap_or_else(Decimal::zero).floor() * &setup.d.value, setup.d.unit);
+    let eight = Mass::new(
+        &setup.max.times(&Decimal::new(8, 1)).ratio(&setup.d).unwrap_or_else(Decimal::zero).floor()
+            * &setup.d.value,
+        setup.d.unit,
+    );
     let load = readings.last().map_or(eight, |r| r.load.clone());
     let of_load: Vec<&&Reading> = readings.iter().filter(|r| r.load == load).collect();
     let shown: Vec<Mass> = of_load.iter().map(|r| r.shown.to(setup.d.unit)).collect();
@@ -332,11 +411,20 @@ fn repeat_test(at: At) -> TestView {
     if judged_by.scheme == Scheme::Hb44Acceptance {
         judged_by.scheme = Scheme::Hb44Maintenance;
     }
-    let mpe = judged_by.at(&load.to(setup.d.unit), Some(d), Some(&setup.max)).map(|m| m.to(setup.d.unit)).ok();
-    let judged = mpe.as_ref().filter(|_| shown.len() >= wanted).and_then(|mpe| repeatability(wanted.min(weighings(class)), &shown, mpe).ok());
+    let mpe =
+        judged_by.at(&load.to(setup.d.unit), Some(d), Some(&setup.max)).map(|m| m.to(setup.d.unit)).ok();
+    let judged = mpe
+        .as_ref()
+        .filter(|_| shown.len() >= wanted)
+        .and_then(|mpe| repeatability(wanted.min(weighings(class)), &shown, mpe).ok());
     let (mean, s) = if shown.is_empty() { (0.0, 0.0) } else { spread(&shown, setup.d.unit) };
     let says = match (&judged, shown.len()) {
-        (Some(j), _) => format!("{}: largest minus smallest {}, s = {:.2} d.", if j.within { "Within" } else { "Outside" }, text(&j.range, setup), s / d.value.to_f64()),
+        (Some(j), _) => format!(
+            "{}: largest minus smallest {}, s = {:.2} d.",
+            if j.within { "Within" } else { "Outside" },
+            text(&j.range, setup),
+            s / d.value.to_f64()
+        ),
         (None, 0) => "Not begun.".to_owned(),
         (None, 1) => format!("One weighing says nothing of repeatability; {wanted} are wanted."),
         (None, n) => format!("{n} of {wanted} weighings."),
@@ -344,16 +432,25 @@ fn repeat_test(at: At) -> TestView {
     let mut working = Vec::new();
     if let (Some(j), Some(mpe)) = (&judged, &mpe) {
         working.push(
-            Working::new("Repeatability", "I_max − I_min ≤ |MPE(L)|;  s = √(Σ(I − Ī)²/(n − 1))", &says, "OIML R 76-1:2006, 3.6.1 and A.4.10; NIST Handbook 44 §2.20, T.N.5")
-                .with("L", "the load", &load)
-                .with("I", "shown", shown.iter().map(|m| text(m, setup)).collect::<Vec<_>>().join(", "))
-                .with("range", "largest minus smallest", &j.range)
-                .with("MPE", "at that load", format!("±{mpe}")),
+            Working::new(
+                "Repeatability",
+                "I_max − I_min ≤ |MPE(L)|;  s = √(Σ(I − Ī)²/(n − 1))",
+                &says,
+                "OIML R 76-1:2006, 3.6.1 and A.4.10; NIST Handbook 44 §2.20, T.N.5",
+            )
+            .with("L", "the load", &load)
+            .with("I", "shown", shown.iter().map(|m| text(m, setup)).collect::<Vec<_>>().join(", "))
+            .with("range", "largest minus smallest", &j.range)
+            .with("MPE", "at that load", format!("±{mpe}")),
         );
     }
     let series = of_load
         .iter()
-        .map(|r| RepeatView { entry: r.entry, shown_text: text(&r.shown, setup), off_d: (r.shown.value_in(setup.d.unit).to_f64() - mean) / d.value.to_f64() })
+        .map(|r| RepeatView {
+            entry: r.entry,
+            shown_text: text(&r.shown, setup),
+            off_d: (r.shown.value_in(setup.d.unit).to_f64() - mean) / d.value.to_f64(),
+        })
         .collect();
     TestView {
         pad,
@@ -375,26 +472,52 @@ fn repeat_test(at: At) -> TestView {
 fn discrimination_test(at: At) -> TestView {
     let At { state, setup, pad, .. } = at;
     let stage = if at.phase == Phase::AsFound { ReadStage::AsFound } else { ReadStage::Prove };
-    let taken: Vec<_> = state.discriminations.iter().filter(|s| s.stage == stage && s.counts && s.pad == pad).collect();
-    let judged: Vec<bool> = taken.iter().filter_map(|s| discriminates(setup.d_at(&s.load, Way::Up), &s.added, &s.before, &s.after).ok()).collect();
+    let taken: Vec<_> =
+        state.discriminations.iter().filter(|s| s.stage == stage && s.counts && s.pad == pad).collect();
+    let judged: Vec<bool> = taken
+        .iter()
+        .filter_map(|s| discriminates(setup.d_at(&s.load, Way::Up), &s.added, &s.before, &s.after).ok())
+        .collect();
     let small = setup.finest().times(&Decimal::new(14, 1));
     let within = (!judged.is_empty()).then(|| judged.iter().all(|moved| *moved));
     let says = match (within, taken.last()) {
-        (Some(true), Some(last)) => format!("{} moved it from {} to {} on {}.", last.added, text(&last.before, setup), text(&last.after, setup), last.load),
+        (Some(true), Some(last)) => format!(
+            "{} moved it from {} to {} on {}.",
+            last.added,
+            text(&last.before, setup),
+            text(&last.after, setup),
+            last.load
+        ),
         (Some(false), _) => {
-            let stuck = taken.iter().zip(&judged).filter(|(_, moved)| !**moved).map(|(s, _)| s.load.to_string()).collect::<Vec<_>>();
-            format!("It did not move by a division on {}: something rubs, or the filter hides it.", stuck.join(", "))
+            let stuck = taken
+                .iter()
+                .zip(&judged)
+                .filter(|(_, moved)| !**moved)
+                .map(|(s, _)| s.load.to_string())
+                .collect::<Vec<_>>();
+            format!(
+                "It did not move by a division on {}: something rubs, or the filter hides it.",
+                stuck.join(", ")
+            )
         }
         _ => "Not begun.".to_owned(),
     };
-    let working = Working::new("Discrimination", "I(L + 1.4 d) − I(L) ≥ d", &says, "OIML R 76-1:2006, 3.8.2.2 and A.4.8; NIST Handbook 44 §2.20, T.N.7").with("1.4 d", "added gently to the load at rest", &small);
+    let working = Working::new(
+        "Discrimination",
+        "I(L + 1.4 d) − I(L) ≥ d",
+        &says,
+        "OIML R 76-1:2006, 3.8.2.2 and A.4.8; NIST Handbook 44 §2.20, T.N.7",
+    )
+    .with("1.4 d", "added gently to the load at rest", &small);
     TestView {
         pad,
         test: TestKind::Discrimination,
         label: "Discrimination".into(),
         asked: asks(state, TestKind::Discrimination),
         load: None,
-        how: format!("add 1.4 d = {small} gently, near zero, half and Max: the display must move by a division"),
+        how: format!(
+            "add 1.4 d = {small} gently, near zero, half and Max: the display must move by a division"
+        ),
         wanted: 1,
         done: judged.len(),
         within,
@@ -409,19 +532,37 @@ fn zero_test(at: At) -> TestView {
     let At { state, setup, pad, .. } = at;
     let loads = at.readings(Purpose::Load);
     let after = loads.iter().rposition(|r| r.load.value.is_zero() && r.way == Way::Down);
-    let before = after.and_then(|after| loads[..after].iter().find(|r| r.load.value.is_zero() && r.way == Way::Up));
+    let before =
+        after.and_then(|after| loads[..after].iter().find(|r| r.load.value.is_zero() && r.way == Way::Up));
     let rule = match state.tolerance.0.scheme {
         Scheme::Hb44Maintenance => ZeroRule::Hb44,
         Scheme::Hb44Acceptance => ZeroRule::Hb44Acceptance,
         _ => ZeroRule::R76,
     };
-    let told = before.zip(after).and_then(|(before, after)| zero_return(rule, setup.finest(), None, &before.shown, &loads[after].shown).ok());
+    let told = before.zip(after).and_then(|(before, after)| {
+        zero_return(rule, setup.finest(), None, &before.shown, &loads[after].shown).ok()
+    });
     let says = told.as_ref().map_or_else(
         || "Read zero before the first load and after the last one.".to_owned(),
-        |t| format!("{}: zero came back {} {} from where it was, limit {}.", if t.within { "Within" } else { "Outside" }, signed(&t.deviation, setup), setup.d.unit, t.limit),
+        |t| {
+            format!(
+                "{}: zero came back {} {} from where it was, limit {}.",
+                if t.within { "Within" } else { "Outside" },
+                signed(&t.deviation, setup),
+                setup.d.unit,
+                t.limit
+            )
+        },
     );
     let working = told.as_ref().map(|t| {
-        Working::new("Zero after a load", "|I_0,after − I_0,before| ≤ limit", &says, "OIML R 76-1:2006, 3.9.4.1; NIST Handbook 44 §2.20, T.N.5").with("limit", "of the scheme", &t.limit).with("deviation", "after − before", &t.deviation)
+        Working::new(
+            "Zero after a load",
+            "|I_0,after − I_0,before| ≤ limit",
+            &says,
+            "OIML R 76-1:2006, 3.9.4.1; NIST Handbook 44 §2.20, T.N.5",
+        )
+        .with("limit", "of the scheme", &t.limit)
+        .with("deviation", "after − before", &t.deviation)
     });
     TestView {
         pad,

@@ -35,7 +35,9 @@ pub fn compare(one: &Assessment, other: &Assessment) -> Vec<Compared> {
             }
         }
     }
-    let of = |facts: &[(String, String)], what: &str| facts.iter().find(|(name, _)| name == what).map(|(_, value)| value.clone());
+    let of = |facts: &[(String, String)], what: &str| {
+        facts.iter().find(|(name, _)| name == what).map(|(_, value)| value.clone())
+    };
     names
         .into_iter()
         .map(|what| {
@@ -52,11 +54,22 @@ fn facts(told: &Assessment) -> Vec<(String, String)> {
         if value.is_empty() {
             return;
         }
-        let again = facts.iter().filter(|(name, _)| *name == what || name.strip_prefix(&what).is_some_and(|rest| rest.starts_with(" ("))).count();
+        let again = facts
+            .iter()
+            .filter(|(name, _)| {
+                *name == what || name.strip_prefix(&what).is_some_and(|rest| rest.starts_with(" ("))
+            })
+            .count();
         facts.push((if again == 0 { what } else { format!("{what} ({})", again + 1) }, value));
     };
     let s = &told.sheet;
-    for (what, value) in [("Scale", &s.name), ("Owner", &s.owner), ("Place", &s.place), ("Serial", &s.serial), ("Indicator", &s.indicator)] {
+    for (what, value) in [
+        ("Scale", &s.name),
+        ("Owner", &s.owner),
+        ("Place", &s.place),
+        ("Serial", &s.serial),
+        ("Indicator", &s.indicator),
+    ] {
         add(what.into(), value.clone());
     }
     add("Kind".into(), s.kind.label().into());
@@ -67,7 +80,10 @@ fn facts(told: &Assessment) -> Vec<(String, String)> {
     add("Around the scale".into(), told.conditions.join("; "));
     for check in told.look_over.iter().filter(|c| c.note.is_some() || c.settled.is_some()) {
         let parts = [check.note.as_deref(), check.settled_says.as_deref()];
-        add(format!("Looked over: {}", check.label), parts.into_iter().flatten().collect::<Vec<_>>().join("; "));
+        add(
+            format!("Looked over: {}", check.label),
+            parts.into_iter().flatten().collect::<Vec<_>>().join("; "),
+        );
     }
     phase(&told.as_found, "As found", &mut add);
     let adjust = &told.adjust;
@@ -81,7 +97,14 @@ fn facts(told: &Assessment) -> Vec<(String, String)> {
         add("Span counts".into(), adjust.span_counts.clone().unwrap_or_default());
     }
     phase(&told.proof, "As left", &mut add);
-    add("Weights".into(), told.weights_used.iter().map(|w| format!("{} {}", w.nominal, w.serial)).collect::<Vec<_>>().join(", "));
+    add(
+        "Weights".into(),
+        told.weights_used
+            .iter()
+            .map(|w| format!("{} {}", w.nominal, w.serial))
+            .collect::<Vec<_>>()
+            .join(", "),
+    );
     add("Largest U".into(), told.largest_u.as_ref().map_or_else(String::new, |u| u.expanded_text.clone()));
     add("Came to".into(), told.outcome_says.clone());
     add("Seals".into(), told.close.seals.clone().unwrap_or_default());
@@ -93,7 +116,15 @@ fn facts(told: &Assessment) -> Vec<(String, String)> {
 
 fn phase(view: &PhaseView, stage: &str, add: &mut impl FnMut(String, String)) {
     for r in view.readings.iter().filter(|r| r.purpose == Purpose::Load && r.counts) {
-        add(format!("{stage}: {}", place_of(r)), format!("{}, error {}, {}", r.shown_text, r.error_text, if r.within { "within" } else { "outside" }));
+        add(
+            format!("{stage}: {}", place_of(r)),
+            format!(
+                "{}, error {}, {}",
+                r.shown_text,
+                r.error_text,
+                if r.within { "within" } else { "outside" }
+            ),
+        );
     }
     for test in view.tests.iter().filter(|t| t.done > 0) {
         let pad = if test.pad > 1 { format!(", pad {}", test.pad) } else { String::new() };

@@ -1,12 +1,15 @@
 //! Whether an entry may follow. Pure: the same journal and the same entry are always decided the
 //! same way. A refusal says what is wrong, at which field, and what to do.
 
-use super::stages::open_faults;
+use super::checks::spots;
 use super::judging::judge_setup;
 use super::loaded::{comes_to, fit_for_proof};
-use super::checks::spots;
 use super::review::after_signing;
-use super::{Body, Capture, CheckFinding, Entry, JobState, Purpose, ReadStage, TOGETHER, Way, ScaleSheet, Setup, SetupOrigin, Taken, checklist};
+use super::stages::open_faults;
+use super::{
+    Body, Capture, CheckFinding, Entry, JobState, Purpose, ReadStage, ScaleSheet, Setup, SetupOrigin,
+    TOGETHER, Taken, Way, checklist,
+};
 use crate::adjust::{Curve, Point, TwoPoint};
 use crate::quantity::{Decimal, Mass, digits_without_point};
 use crate::refusal::Refusal;
@@ -34,7 +37,20 @@ pub fn decide(entries: &[Entry], state: &JobState, body: &Body) -> Result<(), Re
             let (setup, _) = state.setup_in_force();
             tolerance.check(&setup.d, &setup.max).map_err(|e| Refusal::from(e).at("tolerance"))
         }
-        Body::Read { stage, load, shown, way, pad, with, overruled, purpose, spot, added, substituted, .. } => {
+        Body::Read {
+            stage,
+            load,
+            shown,
+            way,
+            pad,
+            with,
+            overruled,
+            purpose,
+            spot,
+            added,
+            substituted,
+            ..
+        } => {
             if !(*pad == TOGETHER && state.several()) {
                 known_pad(state, *pad)?;
             }
@@ -50,8 +66,10 @@ pub fn decide(entries: &[Entry], state: &JobState, body: &Body) -> Result<(), Re
         }
         Body::Discriminated { stage, load, before, after, pad, .. } => {
             known_pad(state, *pad)?;
-            read(state, *stage, load, before, *pad).map_err(|r| if r.field.as_deref() == Some("shown") { r.at("before") } else { r })?;
-            read(state, *stage, load, after, *pad).map_err(|r| if r.field.as_deref() == Some("shown") { r.at("after") } else { r })
+            read(state, *stage, load, before, *pad)
+                .map_err(|r| if r.field.as_deref() == Some("shown") { r.at("before") } else { r })?;
+            read(state, *stage, load, after, *pad)
+                .map_err(|r| if r.field.as_deref() == Some("shown") { r.at("after") } else { r })
         }
         Body::DecisionChosen { reason, .. } => reasoned("reason", reason),
         Body::SchoolChosen { reason, .. } => reasoned("reason", reason),
@@ -79,21 +97,36 @@ pub fn decide(entries: &[Entry], state: &JobState, body: &Body) -> Result<(), Re
         }
         Body::ZeroSaved { pad } => match (&state.pad(*pad).zero, &state.pad(*pad).span_weight) {
             (Some(_), None) => Ok(()),
-            (None, _) => Err(Refusal::new("no_zero", "zero is not captured yet").then("Empty the platform and capture zero first.")),
-            (Some(_), Some(_)) => Err(Refusal::new("span_begun", "a span weight is chosen: zero alone is saved before that").then("Capture span, or abandon the adjustment.")),
+            (None, _) => Err(Refusal::new("no_zero", "zero is not captured yet")
+                .then("Empty the platform and capture zero first.")),
+            (Some(_), Some(_)) => {
+                Err(Refusal::new("span_begun", "a span weight is chosen: zero alone is saved before that")
+                    .then("Capture span, or abandon the adjustment."))
+            }
         },
         Body::FactorSet { new, load, with, pad, .. } => {
             without_capture(state, load, with, *pad)?;
-            if new.is_positive() { Ok(()) } else { Err(Refusal::new("not_positive", "in these digits the new factor would be zero").at("decimals").then("Take more decimals.")) }
+            if new.is_positive() {
+                Ok(())
+            } else {
+                Err(Refusal::new("not_positive", "in these digits the new factor would be zero")
+                    .at("decimals")
+                    .then("Take more decimals."))
+            }
         }
         Body::InternalMatched { load, with, pad, .. } => without_capture(state, load, with, *pad),
         Body::AdjustmentSaved { pad } => match state.pad(*pad).span {
             Some(_) => Ok(()),
-            None => Err(Refusal::new("nothing_to_save", "there is no captured span to save").then("Capture zero, then span.")),
+            None => Err(Refusal::new("nothing_to_save", "there is no captured span to save")
+                .then("Capture zero, then span.")),
         },
         Body::AdjustmentAbandoned { reason } => {
             reasoned("reason", reason)?;
-            if state.adjusting() { Ok(()) } else { Err(Refusal::new("nothing_to_abandon", "no adjustment is under way")) }
+            if state.adjusting() {
+                Ok(())
+            } else {
+                Err(Refusal::new("nothing_to_abandon", "no adjustment is under way"))
+            }
         }
         Body::SealedUp { seals, .. } => readable("seals", seals),
         Body::Remarked { text } => reasoned("text", text),
@@ -103,7 +136,9 @@ pub fn decide(entries: &[Entry], state: &JobState, body: &Body) -> Result<(), Re
             strike(entries, state, *entry)
         }
         Body::Closed { name } => close(state, name),
-        Body::ConditionsRead { conditions } => conditions.note.as_deref().map_or(Ok(()), |note| readable("note", note)),
+        Body::ConditionsRead { conditions } => {
+            conditions.note.as_deref().map_or(Ok(()), |note| readable("note", note))
+        }
         Body::SheetCorrected { to, reason } => {
             reasoned("reason", reason)?;
             let mut sheet = state.sheet.clone();
@@ -125,7 +160,9 @@ fn readable(field: &str, text: &str) -> Result<(), Refusal> {
 
 fn reasoned(field: &str, text: &str) -> Result<(), Refusal> {
     if text.trim().is_empty() {
-        return Err(Refusal::new("reason_needed", "a few words are needed here; they stay on the record").at(field));
+        return Err(
+            Refusal::new("reason_needed", "a few words are needed here; they stay on the record").at(field)
+        );
     }
     readable(field, text)
 }
@@ -149,7 +186,11 @@ fn known_pad(state: &JobState, pad: u8) -> Result<(), Refusal> {
     if (1..=state.sheet.pads).contains(&pad) {
         return Ok(());
     }
-    Err(Refusal::new("unknown_pad", format!("this scale has {} pad{}", state.sheet.pads, if state.several() { "s" } else { "" })).at("pad"))
+    Err(Refusal::new(
+        "unknown_pad",
+        format!("this scale has {} pad{}", state.sheet.pads, if state.several() { "s" } else { "" }),
+    )
+    .at("pad"))
 }
 
 /// A load for the corners stands at a place that the platform has; the same load again is a load.
@@ -158,10 +199,16 @@ fn purposeful(state: &JobState, purpose: Purpose, spot: Option<u8>, load: &Mass)
         return Err(Refusal::new("not_positive", format!("a load is above zero, not {load}")).at("load"));
     }
     match (purpose, spot) {
-        (Purpose::Corner, None) => Err(Refusal::new("no_spot", "at which place does it stand?").at("spot").then("Tap the place on the platform.")),
-        (Purpose::Corner, Some(spot)) if usize::from(spot) >= spots(state).len() => Err(Refusal::new("unknown_spot", "this platform has no such place").at("spot")),
+        (Purpose::Corner, None) => Err(Refusal::new("no_spot", "at which place does it stand?")
+            .at("spot")
+            .then("Tap the place on the platform.")),
+        (Purpose::Corner, Some(spot)) if usize::from(spot) >= spots(state).len() => {
+            Err(Refusal::new("unknown_spot", "this platform has no such place").at("spot"))
+        }
         (Purpose::Corner, Some(_)) | (_, None) => Ok(()),
-        (_, Some(_)) => Err(Refusal::new("spot_elsewhere", "only a load for the corners has a place").at("spot")),
+        (_, Some(_)) => {
+            Err(Refusal::new("spot_elsewhere", "only a load for the corners has a place").at("spot"))
+        }
     }
 }
 
@@ -169,20 +216,38 @@ fn purposeful(state: &JobState, purpose: Purpose, spot: Option<u8>, load: &Mass)
 /// that were put on each time.
 fn by_substitution(load: &Mass, rounds: u8, with: &[super::UsedPiece]) -> Result<(), Refusal> {
     if u32::from(rounds) >= MOST_ROUNDS || rounds == 0 {
-        return Err(Refusal::new("too_many_rounds", format!("1 to {} substitutions, not {rounds}", MOST_ROUNDS - 1)).at("substituted").then("Bring more weights."));
+        return Err(Refusal::new(
+            "too_many_rounds",
+            format!("1 to {} substitutions, not {rounds}", MOST_ROUNDS - 1),
+        )
+        .at("substituted")
+        .then("Bring more weights."));
     }
     let weights = with.iter().fold(Mass::zero(load.unit), |sum, p| sum.plus(&p.nominal));
     if !load.value.is_positive() || weights > *load {
-        return Err(Refusal::new("other_sum", format!("a load of {load} is not reached by substitution with {weights}")).at("load").then("The pieces named are those that were put on each time."));
+        return Err(Refusal::new(
+            "other_sum",
+            format!("a load of {load} is not reached by substitution with {weights}"),
+        )
+        .at("load")
+        .then("The pieces named are those that were put on each time."));
     }
     Ok(())
 }
 
 /// What was added until the display changed lies between nothing and one division. Source: OIML
 /// R 76-1:2006, A.4.4.3.
-fn changeover(state: &JobState, stage: ReadStage, load: &Mass, way: Way, added: Option<&Mass>, pad: u8) -> Result<(), Refusal> {
+fn changeover(
+    state: &JobState,
+    stage: ReadStage,
+    load: &Mass,
+    way: Way,
+    added: Option<&Mass>,
+    pad: u8,
+) -> Result<(), Refusal> {
     let Some(added) = added else { return Ok(()) };
-    let (setup, _) = if stage == ReadStage::AsFound { state.setup_as_found_of(pad) } else { state.setup_of(pad) };
+    let (setup, _) =
+        if stage == ReadStage::AsFound { state.setup_as_found_of(pad) } else { state.setup_of(pad) };
     let d = setup.d_at(&load.abs(), way);
     if added.value.is_negative() || added > d {
         return Err(Refusal::new("not_changeover", format!("small weights until the display changes come to between 0 and one division, {d}; {added} do not"))
@@ -200,27 +265,39 @@ fn read(state: &JobState, stage: ReadStage, load: &Mass, shown: &Mass, pad: u8) 
     if pad == TOGETHER {
         setup.max = setup.max.times(&Decimal::from(u32::from(state.sheet.pads)));
         if stage == ReadStage::Prove && !state.all_adjusted() && state.left_alone.is_none() {
-            return Err(Refusal::new("not_adjusted", "not every pad is adjusted yet").at("pad").then("Adjust each pad first; then all of them are read together."));
+            return Err(Refusal::new("not_adjusted", "not every pad is adjusted yet")
+                .at("pad")
+                .then("Adjust each pad first; then all of them are read together."));
         }
     }
     match stage {
         ReadStage::AsFound if state.pad(pad).adjusting() || state.pad(pad).adjusted.is_some() => {
-            return Err(Refusal::new("already_adjusted", "as found is what it showed before anything was touched; it has been adjusted since")
-                .then("Record the reading under Prove."));
+            return Err(Refusal::new(
+                "already_adjusted",
+                "as found is what it showed before anything was touched; it has been adjusted since",
+            )
+            .then("Record the reading under Prove."));
         }
         ReadStage::Prove if state.pad(pad).adjusting() => {
-            return Err(Refusal::new("adjusting", "zero or span is captured and not yet saved").then("Save or abandon the adjustment first."));
+            return Err(Refusal::new("adjusting", "zero or span is captured and not yet saved")
+                .then("Save or abandon the adjustment first."));
         }
         ReadStage::Prove if state.pad(pad).adjusted.is_none() && state.left_alone.is_none() => {
-            return Err(Refusal::new("not_adjusted", "nothing has been adjusted yet, so there is nothing to prove")
-                .then("Adjust it, or record that it is left alone; a reading before that belongs under As found."));
+            return Err(Refusal::new(
+                "not_adjusted",
+                "nothing has been adjusted yet, so there is nothing to prove",
+            )
+            .then(
+                "Adjust it, or record that it is left alone; a reading before that belongs under As found.",
+            ));
         }
         _ => {}
     }
     // A proof by taking off: the weight was left on, the display zeroed, and pieces are removed.
     let taken_off = load.value.is_negative();
     if taken_off && stage == ReadStage::AsFound {
-        return Err(Refusal::new("negative_load", format!("a load cannot be below zero; {load} was typed")).at("load"));
+        return Err(Refusal::new("negative_load", format!("a load cannot be below zero; {load} was typed"))
+            .at("load"));
     }
     if taken_off && shown.value.is_positive() {
         return Err(Refusal::new("not_taken_off", format!("{load} is what was taken off a display that was zeroed with the weight on; it then reads below zero, not {shown}"))
@@ -228,15 +305,21 @@ fn read(state: &JobState, stage: ReadStage, load: &Mass, shown: &Mass, pad: u8) 
             .then("Type what the display shows, with its minus sign."));
     }
     if load.abs() > setup.max {
-        return Err(Refusal::new("above_max", format!("{load} is above Max, {}", setup.max)).at("load").then("Put on Max at the most."));
+        return Err(Refusal::new("above_max", format!("{load} is above Max, {}", setup.max))
+            .at("load")
+            .then("Put on Max at the most."));
     }
     let nine = setup.max.plus(&setup.d.times(&Decimal::from(9u32)));
     // With the weight on as tare the net may go down to minus what was on (OIML R 76-1:2006, T.2.7).
-    let twenty = if taken_off { setup.max.times(&Decimal::new(-1, 0)) } else { setup.d.times(&Decimal::new(-20, 0)) };
+    let twenty =
+        if taken_off { setup.max.times(&Decimal::new(-1, 0)) } else { setup.d.times(&Decimal::new(-20, 0)) };
     if *shown > nine || *shown < twenty {
         return Err(Refusal::new(
             "beyond_display",
-            format!("a display with Max {} and division {} shows {twenty} to {nine}; {shown} cannot stand on it", setup.max, setup.d),
+            format!(
+                "a display with Max {} and division {} shows {twenty} to {nine}; {shown} cannot stand on it",
+                setup.max, setup.d
+            ),
         )
         .at("shown")
         .then("Look at the unit and the decimal point."));
@@ -247,18 +330,24 @@ fn read(state: &JobState, stage: ReadStage, load: &Mass, shown: &Mass, pad: u8) 
 fn leave_alone(state: &JobState, reason: &str) -> Result<(), Refusal> {
     reasoned("reason", reason)?;
     if state.any_adjusted() || state.adjusting() {
-        return Err(Refusal::new("already_adjusted", "it has been adjusted in this job").then("Abandon the adjustment first."));
+        return Err(Refusal::new("already_adjusted", "it has been adjusted in this job")
+            .then("Abandon the adjustment first."));
     }
     if state.found.is_empty() {
-        return Err(Refusal::new("nothing_read", "leaving it alone is decided on readings as found, and there are none")
-            .then("Take readings as found first."));
+        return Err(Refusal::new(
+            "nothing_read",
+            "leaving it alone is decided on readings as found, and there are none",
+        )
+        .then("Take readings as found first."));
     }
     Ok(())
 }
 
 fn set_up(state: &JobState, setup: &Setup, pad: u8) -> Result<(), Refusal> {
     let judgement = judge_setup(state, setup, pad);
-    let Some(worst) = judgement.findings.iter().find(|f| f.grade == Some(Grade::Refuse)) else { return Ok(()) };
+    let Some(worst) = judgement.findings.iter().find(|f| f.grade == Some(Grade::Refuse)) else {
+        return Ok(());
+    };
     let field = match worst.check {
         Check::PlateMax | Check::WholeN => "max",
         Check::Decimals => "decimals",
@@ -267,20 +356,30 @@ fn set_up(state: &JobState, setup: &Setup, pad: u8) -> Result<(), Refusal> {
     };
     let mut refusal = Refusal::new("setup_refused", worst.says.clone()).at(field);
     refusal.figures = worst.figures.clone();
-    Err(refusal.then(if judgement.alternatives.is_empty() { "Choose another Max." } else { "Take one of the divisions offered." }))
+    Err(refusal.then(if judgement.alternatives.is_empty() {
+        "Choose another Max."
+    } else {
+        "Take one of the divisions offered."
+    }))
 }
 
 fn may_adjust(state: &JobState, pad: u8) -> Result<(), Refusal> {
     known_pad(state, pad)?;
     if state.adjusting() && !state.pad(pad).adjusting() {
-        return Err(Refusal::new("other_pad", format!("pad {} is being adjusted", state.pad_in_hand())).at("pad").then("Save or abandon it first: pads are done one after the other."));
+        return Err(Refusal::new("other_pad", format!("pad {} is being adjusted", state.pad_in_hand()))
+            .at("pad")
+            .then("Save or abandon it first: pads are done one after the other."));
     }
     if let Some(item) = open_faults(state).next() {
-        return Err(Refusal::new("fault_open", format!("“{}” has a fault that adjusting cannot cure", item.label))
-            .then("Repair it and mark it repaired, or overrule it with a reason."));
+        return Err(Refusal::new(
+            "fault_open",
+            format!("“{}” has a fault that adjusting cannot cure", item.label),
+        )
+        .then("Repair it and mark it repaired, or overrule it with a reason."));
     }
     if state.setup_of(pad).1 == SetupOrigin::Plate {
-        return Err(Refusal::new("not_set_up", "the indicator's set-up is not on record yet").then("Set up comes first: changing it afterwards spoils the calibration."));
+        return Err(Refusal::new("not_set_up", "the indicator's set-up is not on record yet")
+            .then("Set up comes first: changing it afterwards spoils the calibration."));
     }
     Ok(())
 }
@@ -288,7 +387,9 @@ fn may_adjust(state: &JobState, pad: u8) -> Result<(), Refusal> {
 fn fits_counts(capture: &Capture) -> Result<(), Refusal> {
     let limit = Decimal::from(1_000_000_000_000u64);
     match &capture.counts {
-        Some(counts) if counts.abs() >= limit => Err(Refusal::new("too_large", "internal counts stay below 10^12").at("counts")),
+        Some(counts) if counts.abs() >= limit => {
+            Err(Refusal::new("too_large", "internal counts stay below 10^12").at("counts"))
+        }
         _ => Ok(()),
     }
 }
@@ -299,27 +400,36 @@ fn span_weight(state: &JobState, weight: &Mass, pad: u8) -> Result<(), Refusal> 
         return Err(Refusal::new("not_positive", "the span weight must be above zero").at("weight"));
     }
     if *weight > setup.max {
-        return Err(Refusal::new("above_max", format!("{weight} is above Max, {}", setup.max)).at("weight").then("Take a span weight up to Max."));
+        return Err(Refusal::new("above_max", format!("{weight} is above Max, {}", setup.max))
+            .at("weight")
+            .then("Take a span weight up to Max."));
     }
     // A weight that is keyed in another unit than the display's is a matter for the profile.
     if setup.calibrated_in.is_some_and(|unit| unit != setup.d.unit) {
         return Ok(());
     }
     let keyed = weight.to(setup.d.unit);
-    digits_without_point(&keyed, setup.decimals, u32::from(state.sheet.field_width)).map(|_| ()).map_err(|e| Refusal::from(e).at("weight"))
+    digits_without_point(&keyed, setup.decimals, u32::from(state.sheet.field_width))
+        .map(|_| ())
+        .map_err(|e| Refusal::from(e).at("weight"))
 }
 
 fn span(state: &JobState, capture: &Capture, pad: u8) -> Result<(), Refusal> {
     may_adjust(state, pad)?;
     fits_counts(capture)?;
     let Some(zero) = &state.pad(pad).zero else {
-        return Err(Refusal::new("no_zero", "zero is not captured yet").then("Empty the platform and capture zero first."));
+        return Err(Refusal::new("no_zero", "zero is not captured yet")
+            .then("Empty the platform and capture zero first."));
     };
     let Some(weight) = &state.pad(pad).span_weight else {
-        return Err(Refusal::new("no_weight", "the span weight is not keyed in yet").then("Choose the span weight first.").at("weight"));
+        return Err(Refusal::new("no_weight", "the span weight is not keyed in yet")
+            .then("Choose the span weight first.")
+            .at("weight"));
     };
     let (Some(at_zero), Some(with_weight)) = (&zero.counts, &capture.counts) else { return Ok(()) };
-    TwoPoint::new(weight.clone(), at_zero.clone(), with_weight.clone()).map(|_| ()).map_err(|e| Refusal::from(e).at("counts"))
+    TwoPoint::new(weight.clone(), at_zero.clone(), with_weight.clone())
+        .map(|_| ())
+        .map_err(|e| Refusal::from(e).at("counts"))
 }
 
 /// Most points of a curve, zero and span among them.
@@ -328,10 +438,14 @@ pub(super) const MOST_POINTS: usize = 8;
 fn point(state: &JobState, weight: &Mass, capture: &Capture, pad: u8) -> Result<(), Refusal> {
     let here = state.pad(pad);
     if here.span.is_none() {
-        return Err(Refusal::new("no_span", "further points come after zero and span").then("Capture span first."));
+        return Err(
+            Refusal::new("no_span", "further points come after zero and span").then("Capture span first.")
+        );
     }
     if here.points.len() + 2 >= MOST_POINTS {
-        return Err(Refusal::new("too_many", format!("a curve has at most {MOST_POINTS} points")).at("weight").then("Save it."));
+        return Err(Refusal::new("too_many", format!("a curve has at most {MOST_POINTS} points"))
+            .at("weight")
+            .then("Save it."));
     }
     span_weight(state, weight, pad)?;
     fits_counts(capture)?;
@@ -339,10 +453,13 @@ fn point(state: &JobState, weight: &Mass, capture: &Capture, pad: u8) -> Result<
     points.push((weight.clone(), capture.counts.clone()));
     points.sort_by(|a, b| a.0.cmp(&b.0));
     if let Some(pair) = points.windows(2).find(|pair| pair[0].0 == pair[1].0) {
-        return Err(Refusal::new("twice", format!("{} is a point already", pair[0].0)).at("weight").then("Take another load."));
+        return Err(Refusal::new("twice", format!("{} is a point already", pair[0].0))
+            .at("weight")
+            .then("Take another load."));
     }
     // An indicator that shows no counts keeps its curve to itself.
-    let known: Option<Vec<Point>> = points.into_iter().map(|(mass, counts)| Some(Point { counts: counts?, mass })).collect();
+    let known: Option<Vec<Point>> =
+        points.into_iter().map(|(mass, counts)| Some(Point { counts: counts?, mass })).collect();
     known.map_or(Ok(()), |points| Curve::new(points).map(|_| ()).map_err(|e| Refusal::from(e).at("counts")))
 }
 
@@ -351,14 +468,18 @@ pub(super) fn curve_points(pad: &super::PadState) -> Vec<(Mass, Option<Decimal>)
     let unit = pad.span_weight.as_ref().map_or(crate::quantity::Unit::Kg, |w| w.unit);
     let zero = pad.zero.as_ref().map(|c| (Mass::zero(unit), c.counts.clone()));
     let span = pad.span_weight.clone().zip(pad.span.as_ref()).map(|(w, c)| (w, c.counts.clone()));
-    zero.into_iter().chain(span).chain(pad.points.iter().map(|p| (p.weight.clone(), p.capture.counts.clone()))).collect()
+    zero.into_iter()
+        .chain(span)
+        .chain(pad.points.iter().map(|p| (p.weight.clone(), p.capture.counts.clone())))
+        .collect()
 }
 
 /// An adjustment that is not captured in counts: nothing else may be under way.
 fn without_capture(state: &JobState, load: &Mass, with: &[super::UsedPiece], pad: u8) -> Result<(), Refusal> {
     may_adjust(state, pad)?;
     if state.adjusting() {
-        return Err(Refusal::new("adjusting", "zero or span is captured and not yet saved").then("Save or abandon the adjustment first."));
+        return Err(Refusal::new("adjusting", "zero or span is captured and not yet saved")
+            .then("Save or abandon the adjustment first."));
     }
     if !load.value.is_positive() || *load > state.setup_of(pad).0.max {
         return Err(Refusal::new("above_max", format!("{load} is not between zero and Max")).at("load"));
@@ -374,10 +495,14 @@ fn strike(entries: &[Entry], state: &JobState, id: uuid::Uuid) -> Result<(), Ref
         return Err(Refusal::new("already_struck", "that entry is struck out already").at("entry"));
     }
     if matches!(entry.body, Body::Started { .. } | Body::StruckOut { .. }) {
-        return Err(Refusal::new("cannot_strike", "the start of a job and a strike-out stay as they are").at("entry"));
+        return Err(
+            Refusal::new("cannot_strike", "the start of a job and a strike-out stay as they are").at("entry")
+        );
     }
     if let Some(later) = rests_on(entries, state, entry) {
-        return Err(Refusal::new("rests_on_it", format!("entry {} rests on it", later.seq)).at("entry").then("Strike out the later entry first."));
+        return Err(Refusal::new("rests_on_it", format!("entry {} rests on it", later.seq))
+            .at("entry")
+            .then("Strike out the later entry first."));
     }
     Ok(())
 }
@@ -395,7 +520,8 @@ pub(super) fn rests_on<'a>(entries: &'a [Entry], state: &JobState, entry: &Entry
     let own = rank(&entry.body)?;
     let pad = pad_of(&entry.body);
     let same_pad = |body: &Body| pad == 0 || pad_of(body) == 0 || pad_of(body) == pad;
-    let rests = |later: &&Entry| later.seq > entry.seq && !state.struck.contains(&later.id) && same_pad(&later.body);
+    let rests =
+        |later: &&Entry| later.seq > entry.seq && !state.struck.contains(&later.id) && same_pad(&later.body);
     entries.iter().filter(rests).find(|later| rank(&later.body).is_some_and(|r| r > own))
 }
 
@@ -424,7 +550,8 @@ fn close(state: &JobState, name: &str) -> Result<(), Refusal> {
     readable("name", name)?;
     let missing = super::closing::missing(state);
     match missing.iter().find(|m| m.blocks) {
-        Some(first) => Err(Refusal::new("incomplete", first.says.clone()).then("Do what is missing, or record why the job stops short.")),
+        Some(first) => Err(Refusal::new("incomplete", first.says.clone())
+            .then("Do what is missing, or record why the job stops short.")),
         None => Ok(()),
     }
 }

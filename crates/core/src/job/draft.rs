@@ -5,7 +5,10 @@ use serde::Deserialize;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use super::{Conditions, Particulars, Around, Body, Capture, CheckFinding, Counters, JobState, Purpose, ReadStage, Settlement, Setup, Taken, UsedPiece, Way};
+use super::{
+    Around, Body, Capture, CheckFinding, Conditions, Counters, JobState, Particulars, Purpose, ReadStage,
+    Settlement, Setup, Taken, UsedPiece, Way,
+};
 use crate::adjust::{School, Site, given_g, internal_weight, new_factor};
 use crate::keying::RangeMode;
 use crate::proof::DecisionRule;
@@ -408,21 +411,40 @@ pub enum Draft {
 pub fn interpret(state: &JobState, draft: Draft, around: &Around) -> Result<Body, Refusal> {
     let live = around.live;
     Ok(match draft {
-        Draft::LookedOver { item, finding, note } => Body::LookedOver { item, finding, note: Some(note).filter(|n| !n.trim().is_empty()) },
+        Draft::LookedOver { item, finding, note } => {
+            Body::LookedOver { item, finding, note: Some(note).filter(|n| !n.trim().is_empty()) }
+        }
         Draft::FaultSettled { item, how, reason } => Body::FaultSettled { item, how, reason },
         Draft::ToleranceChosen { tolerance, reason } => Body::ToleranceChosen { tolerance, reason },
-        Draft::Read { stage, load, shown, way, pad, with, overruled, detail } => read(state, &Typed { stage, load: &load, shown: &shown, way, pad, detail: &detail }, around.used(&with)?, said(overruled), live)?,
+        Draft::Read { stage, load, shown, way, pad, with, overruled, detail } => read(
+            state,
+            &Typed { stage, load: &load, shown: &shown, way, pad, detail: &detail },
+            around.used(&with)?,
+            said(overruled),
+            live,
+        )?,
         Draft::Discriminated { stage, load, before, after, pad } => {
             let pad = pad.unwrap_or(super::FIRST_PAD);
-            let (setup, _) = if stage == ReadStage::AsFound { state.setup_as_found_of(pad) } else { state.setup_of(pad) };
+            let (setup, _) =
+                if stage == ReadStage::AsFound { state.setup_as_found_of(pad) } else { state.setup_of(pad) };
             let unit = setup.d.unit;
-            let load = if load.trim().is_empty() { Mass::zero(unit) } else { parse_mass(&load, unit, "load")? };
+            let load =
+                if load.trim().is_empty() { Mass::zero(unit) } else { parse_mass(&load, unit, "load")? };
             let added = setup.d_at(&load, Way::Up).times(&Decimal::new(14, 1));
-            Body::Discriminated { stage, load, added, before: parse_mass(&before, unit, "before")?, after: parse_mass(&after, unit, "after")?, pad }
+            Body::Discriminated {
+                stage,
+                load,
+                added,
+                before: parse_mass(&before, unit, "before")?,
+                after: parse_mass(&after, unit, "after")?,
+                pad,
+            }
         }
         Draft::DecisionChosen { rule, reason } => Body::DecisionChosen { rule, reason },
         Draft::SchoolChosen { school, reason } => Body::SchoolChosen { school, reason },
-        Draft::CountersRead { stage, setup, calibration } => Body::CountersRead { stage, counters: counters(&setup, &calibration)? },
+        Draft::CountersRead { stage, setup, calibration } => {
+            Body::CountersRead { stage, counters: counters(&setup, &calibration)? }
+        }
         Draft::LeftAlone { reason } => Body::LeftAlone { reason },
         Draft::SetUp(typed) => {
             let pad = typed.pad.unwrap_or_else(|| state.pad_in_hand());
@@ -430,14 +452,25 @@ pub fn interpret(state: &JobState, draft: Draft, around: &Around) -> Result<Body
             voiding(state, &setup, pad, typed.agreed)?;
             Body::SetUp { setup: Box::new(setup), pad }
         }
-        Draft::ZeroCaptured { counts, pad } => Body::ZeroCaptured { capture: capture(&counts, live)?, pad: pad.unwrap_or_else(|| state.pad_in_hand()) },
+        Draft::ZeroCaptured { counts, pad } => Body::ZeroCaptured {
+            capture: capture(&counts, live)?,
+            pad: pad.unwrap_or_else(|| state.pad_in_hand()),
+        },
         Draft::SpanChosen { weight, pad, with } => {
             let pad = pad.unwrap_or_else(|| state.pad_in_hand());
             let (setup, _) = state.setup_of(pad);
             let school = state.school.as_ref().map_or(around.school, |(school, _)| *school);
-            Body::SpanChosen { weight: span_weight(&weight, &setup)?, with: around.used(&with)?, school: Some(school), pad }
+            Body::SpanChosen {
+                weight: span_weight(&weight, &setup)?,
+                with: around.used(&with)?,
+                school: Some(school),
+                pad,
+            }
         }
-        Draft::SpanCaptured { counts, pad } => Body::SpanCaptured { capture: capture(&counts, live)?, pad: pad.unwrap_or_else(|| state.pad_in_hand()) },
+        Draft::SpanCaptured { counts, pad } => Body::SpanCaptured {
+            capture: capture(&counts, live)?,
+            pad: pad.unwrap_or_else(|| state.pad_in_hand()),
+        },
         Draft::PointCaptured { weight, counts, with, pad } => {
             let pad = pad.unwrap_or_else(|| state.pad_in_hand());
             let (setup, _) = state.setup_of(pad);
@@ -447,12 +480,16 @@ pub fn interpret(state: &JobState, draft: Draft, around: &Around) -> Result<Body
         Draft::ZeroSaved => Body::ZeroSaved { pad: state.pad_in_hand() },
         Draft::FactorSet { factor, load, shown, shown_zero, decimals, with } => {
             let pad = state.pad_in_hand();
-            let old: Decimal = factor.trim().replace(',', ".").parse().map_err(|e| Refusal::from(e).at("factor"))?;
+            let old: Decimal =
+                factor.trim().replace(',', ".").parse().map_err(|e| Refusal::from(e).at("factor"))?;
             if !old.is_positive() {
-                return Err(Refusal::new("not_positive", format!("a factor is above zero, not {old}")).at("factor"));
+                return Err(
+                    Refusal::new("not_positive", format!("a factor is above zero, not {old}")).at("factor")
+                );
             }
             let [load, shown, shown_zero] = three(state, pad, &load, &shown, &shown_zero)?;
-            let new = new_factor(&old, &load, &shown, &shown_zero).map_err(|e| Refusal::from(e).at("shown"))?;
+            let new =
+                new_factor(&old, &load, &shown, &shown_zero).map_err(|e| Refusal::from(e).at("shown"))?;
             let new = new.factor.round_to(i64::from(decimals.min(MOST_DECIMALS)));
             Body::FactorSet { old, new, load, shown, shown_zero, with: around.used(&with)?, pad }
         }
@@ -461,10 +498,15 @@ pub fn interpret(state: &JobState, draft: Draft, around: &Around) -> Result<Body
             let unit = state.setup_of(pad).0.d.unit;
             let old = parse_mass(&internal, unit, "internal")?;
             if !old.value.is_positive() {
-                return Err(Refusal::new("not_positive", format!("an internal weight is above zero, not {old}")).at("internal"));
+                return Err(Refusal::new(
+                    "not_positive",
+                    format!("an internal weight is above zero, not {old}"),
+                )
+                .at("internal"));
             }
             let [load, shown, shown_zero] = three(state, pad, &load, &shown, &shown_zero)?;
-            let told = internal_weight(&old, &load, &shown, &shown_zero).map_err(|e| Refusal::from(e).at("shown"))?;
+            let told = internal_weight(&old, &load, &shown, &shown_zero)
+                .map_err(|e| Refusal::from(e).at("shown"))?;
             // Six decimals of the unit are finer than any division of a balance.
             let new = Mass::new(told.internal.value.round_to(6), told.internal.unit);
             Body::InternalMatched { old, new, load, shown, shown_zero, with: around.used(&with)?, pad }
@@ -476,11 +518,15 @@ pub fn interpret(state: &JobState, draft: Draft, around: &Around) -> Result<Body
         Draft::StoppedShort { reason } => Body::StoppedShort { reason },
         Draft::StruckOut { entry, reason } => Body::StruckOut { entry, reason },
         Draft::Closed { name } => Body::Closed { name: name.trim().to_owned() },
-        Draft::ConditionsRead { temperature, humidity, pressure, note } => Body::ConditionsRead { conditions: Conditions::typed(&temperature, &humidity, &pressure, &note)? },
+        Draft::ConditionsRead { temperature, humidity, pressure, note } => {
+            Body::ConditionsRead { conditions: Conditions::typed(&temperature, &humidity, &pressure, &note)? }
+        }
         Draft::SheetCorrected { to, reason } => Body::SheetCorrected { to: Box::new(to), reason },
         Draft::SentBack { remarks } => Body::SentBack { remarks },
         Draft::Approved { remarks } => Body::Approved { remarks: said(remarks) },
-        Draft::Amended { reason } => Body::Amended { of: around.number.unwrap_or_default().to_owned(), reason },
+        Draft::Amended { reason } => {
+            Body::Amended { of: around.number.unwrap_or_default().to_owned(), reason }
+        }
     })
 }
 
@@ -488,7 +534,13 @@ pub fn interpret(state: &JobState, draft: Draft, around: &Around) -> Result<Body
 fn span_weight(text: &str, setup: &Setup) -> Result<Mass, Refusal> {
     let unit = setup.calibrated_in.unwrap_or(setup.d.unit);
     let Some(share) = text.trim().strip_suffix('%') else { return Ok(parse_mass(text, unit, "weight")?) };
-    let refused = || Refusal::new("not_a_mass", format!("“{}” is no percentage of Max", text.chars().take(24).collect::<String>())).at("weight");
+    let refused = || {
+        Refusal::new(
+            "not_a_mass",
+            format!("“{}” is no percentage of Max", text.chars().take(24).collect::<String>()),
+        )
+        .at("weight")
+    };
     let share: Decimal = share.trim().replace(',', ".").parse().map_err(|_| refused())?;
     let mass = setup.max.times(&(&share * &Decimal::new(1, 2))).to(unit);
     Ok(Mass::new(mass.value.round_to(9), unit))
@@ -500,7 +552,11 @@ const MOST_DECIMALS: u32 = 9;
 /// A load and the two readings that belong to it.
 fn three(state: &JobState, pad: u8, load: &str, shown: &str, shown_zero: &str) -> Result<[Mass; 3], Refusal> {
     let unit = state.setup_of(pad).0.d.unit;
-    let zero = if shown_zero.trim().is_empty() { Mass::zero(unit) } else { parse_mass(shown_zero, unit, "shown_zero")? };
+    let zero = if shown_zero.trim().is_empty() {
+        Mass::zero(unit)
+    } else {
+        parse_mass(shown_zero, unit, "shown_zero")?
+    };
     let load = parse_mass(load, unit, "load")?;
     if !load.value.is_positive() {
         return Err(Refusal::new("not_positive", format!("a load is above zero, not {load}")).at("load"));
@@ -522,7 +578,13 @@ struct Typed<'a> {
     detail: &'a ReadDetail,
 }
 
-fn read(state: &JobState, typed: &Typed, with: Vec<UsedPiece>, overruled: Option<String>, live: &Heard) -> Result<Body, Refusal> {
+fn read(
+    state: &JobState,
+    typed: &Typed,
+    with: Vec<UsedPiece>,
+    overruled: Option<String>,
+    live: &Heard,
+) -> Result<Body, Refusal> {
     let Typed { stage, load, shown, way, pad, detail } = *typed;
     let pad = pad.unwrap_or_else(|| super::proving::pad_to_read(state, stage));
     let (setup, _) = match stage {
@@ -537,8 +599,25 @@ fn read(state: &JobState, typed: &Typed, with: Vec<UsedPiece>, overruled: Option
             (now.shown.clone(), taken(now))
         }
     };
-    let added = if detail.added.trim().is_empty() { None } else { Some(parse_mass(&detail.added, setup.d.unit, "added")?) };
-    Ok(Body::Read { stage, load, shown, way, taken, pad, with, overruled, purpose: detail.purpose, spot: detail.spot, added, substituted: rounds(&detail.substituted)? })
+    let added = if detail.added.trim().is_empty() {
+        None
+    } else {
+        Some(parse_mass(&detail.added, setup.d.unit, "added")?)
+    };
+    Ok(Body::Read {
+        stage,
+        load,
+        shown,
+        way,
+        taken,
+        pad,
+        with,
+        overruled,
+        purpose: detail.purpose,
+        spot: detail.spot,
+        added,
+        substituted: rounds(&detail.substituted)?,
+    })
 }
 
 /// How often weights were replaced by material, as typed.
@@ -547,7 +626,13 @@ fn rounds(text: &str) -> Result<Option<u8>, Refusal> {
     if text.is_empty() || text == "0" {
         return Ok(None);
     }
-    let refused = || Refusal::new("not_rounds", format!("“{}” is no number of substitutions", text.chars().take(12).collect::<String>())).at("substituted");
+    let refused = || {
+        Refusal::new(
+            "not_rounds",
+            format!("“{}” is no number of substitutions", text.chars().take(12).collect::<String>()),
+        )
+        .at("substituted")
+    };
     text.parse::<u8>().map(Some).map_err(|_| refused())
 }
 
@@ -556,7 +641,9 @@ fn steady(live: &Heard) -> Result<&Observation, Refusal> {
         Ok(now) => now,
         Err(Silence(why)) => {
             let refusal = Refusal::new("no_signal", format!("no reading comes from the indicator: {why}"));
-            return Err(refusal.at("shown").then("Look at the display, the cable and the address, or type the reading."));
+            return Err(refusal
+                .at("shown")
+                .then("Look at the display, the cable and the address, or type the reading."));
         }
     };
     if now.steady {
@@ -568,24 +655,34 @@ fn steady(live: &Heard) -> Result<&Observation, Refusal> {
 }
 
 fn taken(now: &Observation) -> Taken {
-    Taken::Live { hold_s: now.hold_s.clone(), restarts: now.restarts, samples: now.samples, mean: now.mean.clone() }
+    Taken::Live {
+        hold_s: now.hold_s.clone(),
+        restarts: now.restarts,
+        samples: now.samples,
+        mean: now.mean.clone(),
+    }
 }
 
 fn capture(counts: &Source, live: &Heard) -> Result<Capture, Refusal> {
     match counts {
         Source::Typed { text, steady } => {
-            let text = text.trim().replace(['\u{2212}'], "-").replace([' ', '\u{A0}', '\u{2009}', '\u{202F}'], "");
+            let text =
+                text.trim().replace(['\u{2212}'], "-").replace([' ', '\u{A0}', '\u{2009}', '\u{202F}'], "");
             let counts = if text.is_empty() {
                 None
             } else {
                 let whole = |c: &Decimal| c.is_whole();
-                let refused = || Refusal::new("not_counts", format!("“{}” are no internal counts: a whole number, or nothing if the indicator shows none", text.chars().take(24).collect::<String>())).at("counts");
+                let refused = || {
+                    Refusal::new("not_counts", format!("“{}” are no internal counts: a whole number, or nothing if the indicator shows none", text.chars().take(24).collect::<String>())).at("counts")
+                };
                 Some(text.parse::<Decimal>().ok().filter(whole).ok_or_else(refused)?)
             };
             if !steady {
-                return Err(Refusal::new("motion", "it is not said that the reading was steady").at("steady").then(
-                    "Wait until the steady sign has not flickered for about three seconds, then say so.",
-                ));
+                return Err(Refusal::new("motion", "it is not said that the reading was steady")
+                    .at("steady")
+                    .then(
+                        "Wait until the steady sign has not flickered for about three seconds, then say so.",
+                    ));
             }
             Ok(Capture { counts, taken: Taken::Typed })
         }
@@ -606,7 +703,10 @@ impl SetupDraft {
         setup.mode = self.mode;
         setup.fine = fine_range(self.mode, &self.fine_max, &self.fine_d, self.unit)?;
         if let (Some(fine), "") = (&setup.fine, self.decimals.trim()) {
-            setup.decimals = Division::new(&fine.d.value).map_err(|e| Refusal::from(e).at("fine_d"))?.decimals().max(setup.decimals);
+            setup.decimals = Division::new(&fine.d.value)
+                .map_err(|e| Refusal::from(e).at("fine_d"))?
+                .decimals()
+                .max(setup.decimals);
         }
         setup.calibrated_in = self.calibrated_in.filter(|calibrated| *calibrated != self.unit);
         setup.gravity = gravity_entry(&self.gravity)?;
@@ -625,17 +725,29 @@ fn voiding(state: &JobState, setup: &Setup, pad: u8, agreed: bool) -> Result<(),
     if agreed || !voids {
         return Ok(());
     }
-    Err(Refusal::new("would_void", "zero or span is captured: another set-up voids it, and both must be captured again")
-        .at("agreed")
-        .then("Save or abandon the adjustment first, or change the set-up all the same."))
+    Err(Refusal::new(
+        "would_void",
+        "zero or span is captured: another set-up voids it, and both must be captured again",
+    )
+    .at("agreed")
+    .then("Save or abandon the adjustment first, or change the set-up all the same."))
 }
 
 fn counters(setup: &str, calibration: &str) -> Result<Counters, Refusal> {
     let read = |field: &str, text: &str| match text.trim() {
         "" => Ok(None),
-        text => text.parse::<u32>().map(Some).map_err(|_| Refusal::new("not_a_number", format!("“{}” is no counter: a whole number", text.chars().take(24).collect::<String>())).at(field)),
+        text => text.parse::<u32>().map(Some).map_err(|_| {
+            Refusal::new(
+                "not_a_number",
+                format!("“{}” is no counter: a whole number", text.chars().take(24).collect::<String>()),
+            )
+            .at(field)
+        }),
     };
-    let counters = Counters { setup: read("counter_setup", setup)?, calibration: read("counter_calibration", calibration)? };
+    let counters = Counters {
+        setup: read("counter_setup", setup)?,
+        calibration: read("counter_calibration", calibration)?,
+    };
     if counters.setup.is_none() && counters.calibration.is_none() {
         return Err(Refusal::new("missing", "type what a counter shows").at("counter_setup"));
     }
@@ -663,7 +775,11 @@ fn fine_range(mode: RangeMode, max: &str, d: &str, unit: Unit) -> Result<Option<
     let in_unit = |field: &str, text: &str| -> Result<Mass, Refusal> {
         let mass = parse_mass(text, unit, field)?;
         if mass.unit != unit {
-            return Err(Refusal::new("unit_differs", format!("typed in {} while the unit chosen is {unit}", mass.unit)).at(field));
+            return Err(Refusal::new(
+                "unit_differs",
+                format!("typed in {} while the unit chosen is {unit}", mass.unit),
+            )
+            .at(field));
         }
         if !mass.value.is_positive() {
             return Err(Refusal::new("not_positive", format!("{mass} is not above zero")).at(field));
@@ -678,7 +794,12 @@ fn set_up(max: &str, d: &str, unit: Unit, decimals: &str) -> Result<Setup, Refus
     let d = parse_mass(d, unit, "d")?;
     if max.unit != unit || d.unit != unit {
         let (field, typed) = if max.unit == unit { ("d", d.unit) } else { ("max", max.unit) };
-        return Err(Refusal::new("unit_differs", format!("typed in {typed} while the unit chosen is {unit}")).at(field).then("Choose the unit that the display will show, and type both in it."));
+        return Err(Refusal::new(
+            "unit_differs",
+            format!("typed in {typed} while the unit chosen is {unit}"),
+        )
+        .at(field)
+        .then("Choose the unit that the display will show, and type both in it."));
     }
     for (field, mass) in [("max", &max), ("d", &d)] {
         if !mass.value.is_positive() {
@@ -688,7 +809,9 @@ fn set_up(max: &str, d: &str, unit: Unit, decimals: &str) -> Result<Setup, Refus
     let needed = Division::new(&d.value).map_err(|e| Refusal::from(e).at("d"))?.decimals();
     let decimals = match decimals.trim() {
         "" => needed,
-        text => text.parse().ok().filter(|n| *n <= 9).ok_or_else(|| Refusal::new("not_a_number", "decimals are a whole number from 0 to 9").at("decimals"))?,
+        text => text.parse().ok().filter(|n| *n <= 9).ok_or_else(|| {
+            Refusal::new("not_a_number", "decimals are a whole number from 0 to 9").at("decimals")
+        })?,
     };
     Ok(Setup { decimals, ..Setup::of(max, d) })
 }
@@ -722,7 +845,9 @@ mod tests {
 
     #[test]
     fn counts_are_whole_may_be_missing_and_need_the_steady_sign() {
-        let typed = |text: &str, steady| capture(&Source::Typed { text: text.into(), steady }, &Err(Silence::not_connected()));
+        let typed = |text: &str, steady| {
+            capture(&Source::Typed { text: text.into(), steady }, &Err(Silence::not_connected()))
+        };
         assert_eq!(typed("412 118", true).unwrap().counts, Some("412118".parse().unwrap()));
         assert_eq!(typed(" ", true).unwrap().counts, None);
         assert_eq!(typed("-250", true).unwrap().counts, Some("-250".parse().unwrap()));

@@ -85,7 +85,16 @@ impl Setup {
     /// From Max and d; the decimals follow from the division.
     pub fn of(max: Mass, d: Mass) -> Self {
         let decimals = Division::new(&d.value).map_or(0, |division| division.decimals());
-        Self { max: max.to(d.unit), d, decimals, mode: RangeMode::Single, fine: None, calibrated_in: None, adjusted_at: None, gravity: None }
+        Self {
+            max: max.to(d.unit),
+            d,
+            decimals,
+            mode: RangeMode::Single,
+            fine: None,
+            calibrated_in: None,
+            adjusted_at: None,
+            gravity: None,
+        }
     }
 
     /// The finest division.
@@ -108,7 +117,11 @@ impl Setup {
     /// itself keeps the coarse one until it is back at zero (OIML R 76-1:2006, 4.10).
     pub fn d_at(&self, load: &Mass, way: Way) -> &Mass {
         match &self.fine {
-            Some(fine) if load.abs() <= fine.max && !(self.mode == RangeMode::ByItself && way == Way::Down) => &fine.d,
+            Some(fine)
+                if load.abs() <= fine.max && !(self.mode == RangeMode::ByItself && way == Way::Down) =>
+            {
+                &fine.d
+            }
             _ => &self.d,
         }
     }

@@ -74,7 +74,14 @@ pub enum FileError {
 impl JobFile {
     /// A file of a journal.
     pub fn new(job: Uuid, program: &str, entries: Vec<Sealed>) -> Self {
-        Self { format: FORMAT.into(), version: VERSION, job, program: program.into(), rules: RULES_VERSION.into(), entries }
+        Self {
+            format: FORMAT.into(),
+            version: VERSION,
+            job,
+            program: program.into(),
+            rules: RULES_VERSION.into(),
+            entries,
+        }
     }
 }
 
@@ -107,13 +114,17 @@ fn replay(entries: &[Entry]) -> Result<JobState, FileError> {
         Body::Started { sheet, .. } => sheet.check().map_err(|refusal| wrong(1, refusal.message))?,
         _ => return Err(wrong(1, "a journal begins with the start of the job".into())),
     }
-    let mut state = fold(&entries[..1]).ok_or_else(|| wrong(1, "a journal begins with the start of the job".into()))?;
+    let mut state =
+        fold(&entries[..1]).ok_or_else(|| wrong(1, "a journal begins with the start of the job".into()))?;
     for (index, entry) in entries.iter().enumerate().skip(1) {
         if entries[..index].iter().any(|e| e.id == entry.id) {
             return Err(wrong(entry.seq, "its identity stands twice".into()));
         }
-        decide(&entries[..index], &state, &entry.body).map_err(|refusal| wrong(entry.seq, refusal.message))?;
-        if entry.body.needs() == Needs::Reviewer && state.closed.as_ref().is_some_and(|(_, signer, _)| signer.id == entry.by.id) {
+        decide(&entries[..index], &state, &entry.body)
+            .map_err(|refusal| wrong(entry.seq, refusal.message))?;
+        if entry.body.needs() == Needs::Reviewer
+            && state.closed.as_ref().is_some_and(|(_, signer, _)| signer.id == entry.by.id)
+        {
             return Err(wrong(entry.seq, "who signed a record does not approve it".into()));
         }
         state = fold(&entries[..=index]).ok_or_else(|| wrong(entry.seq, "it cannot be read".into()))?;

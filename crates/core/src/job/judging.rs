@@ -7,7 +7,9 @@ use super::{Change, JobState, Setup, SetupJudgement};
 use crate::adjust::{GravityShift, Site, given_g};
 use crate::keying::{Profile, RangeMode};
 use crate::quantity::{Division, Range, digits_without_point};
-use crate::setup::{Check, Finding, Grade, SetupInputs, alternatives, decimals_text, judge, overall, signal_bar};
+use crate::setup::{
+    Check, Finding, Grade, SetupInputs, alternatives, decimals_text, judge, overall, signal_bar,
+};
 use crate::tolerance::class_bounds;
 use crate::working::Working;
 
@@ -21,16 +23,30 @@ pub fn judge_setup(state: &JobState, setup: &Setup, pad: u8) -> SetupJudgement {
     }
     findings.extend(gravity(state, setup));
     let build = &state.sheet.build;
-    let offered = if setup.max.value.is_positive() { alternatives(&SetupInputs { ranges: None, ..inputs.clone() }) } else { Vec::new() };
-    let min_load = inputs.class.and_then(|class| class_bounds(state.tolerance.0.scheme.book(), class, setup.finest()).ok()?.min_load);
-    let span = state.pad(pad).span_weight.clone().or_else(|| state.pad(pad).adjusted.as_ref().and_then(|a| a.proved_by().cloned()));
+    let offered = if setup.max.value.is_positive() {
+        alternatives(&SetupInputs { ranges: None, ..inputs.clone() })
+    } else {
+        Vec::new()
+    };
+    let min_load = inputs.class.and_then(|class| {
+        class_bounds(state.tolerance.0.scheme.book(), class, setup.finest()).ok()?.min_load
+    });
+    let span = state
+        .pad(pad)
+        .span_weight
+        .clone()
+        .or_else(|| state.pad(pad).adjusted.as_ref().and_then(|a| a.proved_by().cloned()));
     SetupJudgement {
         overall: overall(&findings),
         findings,
         alternatives: offered,
         changes: changes(state, setup, pad),
-        max_digits: digits_without_point(&setup.max.to(setup.d.unit), setup.decimals, u32::from(state.sheet.field_width))
-            .unwrap_or_else(|error| error.to_string()),
+        max_digits: digits_without_point(
+            &setup.max.to(setup.d.unit),
+            setup.decimals,
+            u32::from(state.sheet.field_width),
+        )
+        .unwrap_or_else(|error| error.to_string()),
         min_load,
         signal: signal_bar(&inputs, build.dead_load.as_ref(), span.as_ref()),
         setup: setup.clone(),
@@ -42,8 +58,16 @@ pub fn judge_by_profile(mut judgement: SetupJudgement, profile: &Profile) -> Set
     let setup = &judgement.setup;
     let keyed_in = setup.calibrated_in.unwrap_or(setup.d.unit);
     if let Some(only) = profile.weights_in.filter(|only| *only != keyed_in) {
-        let working = Working::new("Calibration unit", "calibration unit = the unit that the indicator takes", format!("{keyed_in} against {only}"), "the profile of the indicator");
-        let says = format!("{} takes weights in {only} only, not in {keyed_in}: choose {only} to calibrate in", profile.name);
+        let working = Working::new(
+            "Calibration unit",
+            "calibration unit = the unit that the indicator takes",
+            format!("{keyed_in} against {only}"),
+            "the profile of the indicator",
+        );
+        let says = format!(
+            "{} takes weights in {only} only, not in {keyed_in}: choose {only} to calibrate in",
+            profile.name
+        );
         judgement.findings.retain(|f| f.check != Check::CalibrationUnit);
         judgement.findings.push(finding(Check::CalibrationUnit, Grade::Refuse, says, working));
         judgement.overall = overall(&judgement.findings);
@@ -78,14 +102,24 @@ fn finding(check: Check, grade: Grade, says: String, working: Working) -> Findin
 
 fn decimals(setup: &Setup) -> Option<Finding> {
     let division = Division::new(&setup.finest().value).ok()?;
-    let working = Working::new("Decimals on the display", "decimals = max(0, −k) for d = s · 10^k", division.decimals().to_string(), "OIML R 76-1:2006, 4.2.2.1")
-        .with("d", "finest division asked for", setup.finest())
-        .with("decimals", "asked for", setup.decimals);
+    let working = Working::new(
+        "Decimals on the display",
+        "decimals = max(0, −k) for d = s · 10^k",
+        division.decimals().to_string(),
+        "OIML R 76-1:2006, 4.2.2.1",
+    )
+    .with("d", "finest division asked for", setup.finest())
+    .with("decimals", "asked for", setup.decimals);
     let fits = division.decimals() == setup.decimals;
     let says = if fits {
         format!("{} for {} on the display", decimals_text(setup.decimals), setup.finest())
     } else {
-        format!("a division of {} needs {}, not {}", setup.finest(), decimals_text(division.decimals()), setup.decimals)
+        format!(
+            "a division of {} needs {}, not {}",
+            setup.finest(),
+            decimals_text(division.decimals()),
+            setup.decimals
+        )
     };
     Some(finding(Check::Decimals, if fits { Grade::Sound } else { Grade::Refuse }, says, working))
 }
@@ -93,7 +127,17 @@ fn decimals(setup: &Setup) -> Option<Finding> {
 /// The finer range is judged like a scale of its own; of each check the worse finding stays.
 fn finer(findings: &mut Vec<Finding>, inputs: &SetupInputs, setup: &Setup, fine: &Range) {
     let own = SetupInputs { max: fine.max.clone(), d: fine.d.clone(), ranges: None, ..inputs.clone() };
-    let ranged = [Check::Series, Check::WholeN, Check::Class, Check::PlateD, Check::CellVMin, Check::CellDivisions, Check::IndicatorDivisions, Check::SignalPerDivision, Check::CountsPerD];
+    let ranged = [
+        Check::Series,
+        Check::WholeN,
+        Check::Class,
+        Check::PlateD,
+        Check::CellVMin,
+        Check::CellDivisions,
+        Check::IndicatorDivisions,
+        Check::SignalPerDivision,
+        Check::CountsPerD,
+    ];
     for mut worse in judge(&own).into_iter().filter(|f| ranged.contains(&f.check)) {
         worse.says = format!("finer range: {}", worse.says);
         match findings.iter_mut().find(|f| f.check == worse.check) {
@@ -103,8 +147,18 @@ fn finer(findings: &mut Vec<Finding>, inputs: &SetupInputs, setup: &Setup, fine:
         }
     }
     if fine.d >= setup.d || fine.max >= setup.max {
-        let working = Working::new("Finer range", "Max₁ < Max, d₁ < d", format!("{} × {} under {} × {}", fine.max, fine.d, setup.max, setup.d), "OIML R 76-1:2006, 3.3, T.3.2.6, T.3.2.7");
-        findings.push(finding(Check::FinerRange, Grade::Refuse, "the finer range must end below Max and have a finer division".into(), working));
+        let working = Working::new(
+            "Finer range",
+            "Max₁ < Max, d₁ < d",
+            format!("{} × {} under {} × {}", fine.max, fine.d, setup.max, setup.d),
+            "OIML R 76-1:2006, 3.3, T.3.2.6, T.3.2.7",
+        );
+        findings.push(finding(
+            Check::FinerRange,
+            Grade::Refuse,
+            "the finer range must end below Max and have a finer division".into(),
+            working,
+        ));
     }
 }
 
@@ -115,8 +169,17 @@ fn gravity(state: &JobState, setup: &Setup) -> Option<Finding> {
         (Some(g), _) => ("the g entered".to_owned(), given_g(g).ok()?),
         (None, Some(site)) => (site.name.clone(), here(site)?),
         (None, None) => {
-            let working = Working::new("Gravity", "g₂ = g₁", "nothing needed", "WELMEC Guide 2").with("g₂", "where it stands, m/s²", format!("{:.5}", here(used)?));
-            return Some(finding(Check::Gravity, Grade::Sound, "adjusted where it stands: gravity needs nothing".into(), working));
+            let working = Working::new("Gravity", "g₂ = g₁", "nothing needed", "WELMEC Guide 2").with(
+                "g₂",
+                "where it stands, m/s²",
+                format!("{:.5}", here(used)?),
+            );
+            return Some(finding(
+                Check::Gravity,
+                Grade::Sound,
+                "adjusted where it stands: gravity needs nothing".into(),
+                working,
+            ));
         }
     };
     let shift = GravityShift::new(&setup.max, &setup.d, &state.tolerance.0, adjusted, here(used)?).ok()?;
@@ -138,7 +201,12 @@ fn changes(state: &JobState, setup: &Setup, pad: u8) -> Vec<Change> {
         }
     };
     if let (before, super::SetupOrigin::LastRecord) = state.setup_as_found_of(pad) {
-        let ranges = |s: &Setup| s.fine.as_ref().map_or_else(|| s.mode.label().to_owned(), |f| format!("{}, {} × {}", s.mode.label(), f.max, f.d));
+        let ranges = |s: &Setup| {
+            s.fine.as_ref().map_or_else(
+                || s.mode.label().to_owned(),
+                |f| format!("{}, {} × {}", s.mode.label(), f.max, f.d),
+            )
+        };
         let place = |s: &Setup| match (&s.gravity, &s.adjusted_at) {
             (Some(g), _) => format!("g {g} m/s² entered"),
             (None, Some(site)) => format!("adjusted at {}", site.name),
@@ -151,7 +219,8 @@ fn changes(state: &JobState, setup: &Setup, pad: u8) -> Vec<Change> {
         row("ranges", ranges(&before), ranges(setup), true);
         row("gravity", place(&before), place(setup), true);
     }
-    let (found, recorded) = (state.counters.0.as_ref(), state.before.as_ref().and_then(|b| b.counters.as_ref()));
+    let (found, recorded) =
+        (state.counters.0.as_ref(), state.before.as_ref().and_then(|b| b.counters.as_ref()));
     if let (Some(found), Some(recorded)) = (found, recorded) {
         let text = |value: Option<u32>| value.map_or_else(|| "–".to_owned(), |v| v.to_string());
         // Somebody has been at it since: what is on record no longer holds.

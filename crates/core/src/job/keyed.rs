@@ -26,7 +26,10 @@ pub fn held_by_indicator(state: &JobState, profile: &Profile) -> Values {
     let mut values = profile.untouched();
     let (setup, _) = state.setup_as_found();
     let Ok(tasks) = profile.tasks(&keying_plan(state, &setup, &[], None)) else { return values };
-    for task in tasks.into_iter().filter(|t| !t.text.is_empty() && profile.parameters[t.parameter].meaning != Meaning::Pad) {
+    for task in tasks
+        .into_iter()
+        .filter(|t| !t.text.is_empty() && profile.parameters[t.parameter].meaning != Meaning::Pad)
+    {
         values.insert(profile.slot(task.parameter, task.pad), task.text);
     }
     values.retain(|_, text| text != CAPTURED);
@@ -38,7 +41,9 @@ pub fn circumstances(state: &JobState, moving: bool) -> Circumstances {
     let pad = state.here();
     let (setup, _) = state.setup_in_force();
     let judged = super::judge_setup(state, &setup, state.pad_in_hand());
-    let signal = judged.findings.iter().find(|f| matches!(f.check, Check::SignalRange | Check::OverloadReserve) && f.grade != Some(Grade::Sound));
+    let signal = judged.findings.iter().find(|f| {
+        matches!(f.check, Check::SignalRange | Check::OverloadReserve) && f.grade != Some(Grade::Sound)
+    });
     Circumstances {
         weight_share: pad.span_weight.as_ref().and_then(|w| w.ratio(&setup.max)).map(|share| share.to_f64()),
         at_zero: pad.zero.is_none(),

@@ -73,7 +73,13 @@ impl UsedPiece {
     }
 
     pub(super) fn share(&self) -> ShareOfPiece {
-        ShareOfPiece { nominal: self.nominal.clone(), class: self.class, own: self.mpe.clone(), certificate_error: self.error.clone(), u: self.u.clone() }
+        ShareOfPiece {
+            nominal: self.nominal.clone(),
+            class: self.class,
+            own: self.mpe.clone(),
+            certificate_error: self.error.clone(),
+            u: self.u.clone(),
+        }
     }
 }
 
@@ -101,14 +107,20 @@ impl<'a> Around<'a> {
 
     pub(super) fn used(&self, ids: &[Uuid]) -> Result<Vec<UsedPiece>, Refusal> {
         if ids.len() > MOST_PIECES {
-            return Err(Refusal::new("too_many", format!("at most {MOST_PIECES} pieces make a load")).at("with"));
+            return Err(
+                Refusal::new("too_many", format!("at most {MOST_PIECES} pieces make a load")).at("with")
+            );
         }
         let mut used: Vec<UsedPiece> = Vec::with_capacity(ids.len());
         for id in ids {
             if used.iter().any(|u| u.id == *id) {
                 return Err(Refusal::new("twice", "a piece can stand on the platform only once").at("with"));
             }
-            let piece = self.kit.iter().find(|p| p.id == *id).ok_or_else(|| Refusal::new("unknown_piece", "the kit has no such piece").at("with"))?;
+            let piece = self
+                .kit
+                .iter()
+                .find(|p| p.id == *id)
+                .ok_or_else(|| Refusal::new("unknown_piece", "the kit has no such piece").at("with"))?;
             used.push(UsedPiece::of(piece, self.day));
         }
         Ok(used)
@@ -130,29 +142,45 @@ pub(super) fn comes_to(load: &Mass, with: &[UsedPiece]) -> Result<(), Refusal> {
     if sum.minus(load).abs() <= near.abs() {
         return Ok(());
     }
-    Err(Refusal::new("other_sum", format!("the pieces named come to {sum}, not to {load}")).at("load").then("Name the pieces that lie on the platform, or none."))
+    Err(Refusal::new("other_sum", format!("the pieces named come to {sum}, not to {load}"))
+        .at("load")
+        .then("Name the pieces that lie on the platform, or none."))
 }
 
 /// Pieces that are not fit for a proof are refused there, unless a reason is given.
 pub(super) fn fit_for_proof(with: &[UsedPiece], overruled: Option<&str>) -> Result<(), Refusal> {
     // A reference object proves nothing, and the record says so; it is not refused.
-    let unfit: Vec<String> = with.iter().filter(|p| p.reference.is_none()).filter_map(|p| Some(format!("{} is {}", p.serial, p.unfit.as_ref()?))).collect();
+    let unfit: Vec<String> = with
+        .iter()
+        .filter(|p| p.reference.is_none())
+        .filter_map(|p| Some(format!("{} is {}", p.serial, p.unfit.as_ref()?)))
+        .collect();
     if unfit.is_empty() || overruled.is_some_and(|why| !why.trim().is_empty()) {
         return Ok(());
     }
-    Err(Refusal::new("unfit_weight", format!("{}: not for a proof", unfit.join(", "))).at("overruled").then("Take another piece, or overrule it with a reason; it stays on the record."))
+    Err(Refusal::new("unfit_weight", format!("{}: not for a proof", unfit.join(", ")))
+        .at("overruled")
+        .then("Take another piece, or overrule it with a reason; it stays on the record."))
 }
 
 /// What is odd about the weights of a reading; `mpe` is the tolerance at its load.
 pub(super) fn weight_cautions(reading: &Reading, mpe: &Mass) -> Vec<String> {
     let mut out = Vec::new();
-    let objects: Vec<&str> = reading.with.iter().filter(|p| p.reference.is_some()).map(|p| p.serial.as_str()).collect();
+    let objects: Vec<&str> =
+        reading.with.iter().filter(|p| p.reference.is_some()).map(|p| p.serial.as_str()).collect();
     if !objects.is_empty() {
         out.push(format!("Rests on a reference object ({}): adjusted, not proven.", objects.join(", ")));
     } else if let Some(Enough { ratio, enough: false, .. }) = share_of(reading, mpe) {
-        out.push(format!("The errors of these weights may come to {} of the tolerance: more than a third.", ratio.round_to(2)));
+        out.push(format!(
+            "The errors of these weights may come to {} of the tolerance: more than a third.",
+            ratio.round_to(2)
+        ));
     }
-    let unfit = reading.with.iter().filter(|p| p.reference.is_none()).filter_map(|p| Some(format!("{}: {}", p.serial, p.unfit.as_ref()?)));
+    let unfit = reading
+        .with
+        .iter()
+        .filter(|p| p.reference.is_none())
+        .filter_map(|p| Some(format!("{}: {}", p.serial, p.unfit.as_ref()?)));
     out.extend(unfit.map(|says| match &reading.overruled {
         Some(why) => format!("{says}; overruled: {why}"),
         None => says,
@@ -169,7 +197,13 @@ fn share_of(reading: &Reading, mpe: &Mass) -> Option<Enough> {
 /// the span does and no certified weight was put on afterwards.
 pub fn mark(state: &JobState) -> Option<String> {
     let is_object = |p: &UsedPiece| p.reference.is_some();
-    let named = |pieces: &[UsedPiece]| pieces.iter().filter(|p| is_object(p)).map(|p| format!("{} by record {}", p.serial, p.reference.clone().unwrap_or_default())).collect::<Vec<_>>();
+    let named = |pieces: &[UsedPiece]| {
+        pieces
+            .iter()
+            .filter(|p| is_object(p))
+            .map(|p| format!("{} by record {}", p.serial, p.reference.clone().unwrap_or_default()))
+            .collect::<Vec<_>>()
+    };
     let proof: Vec<&Reading> = state.left.iter().filter(|r| r.counts && r.load.value.is_positive()).collect();
     let mut objects: Vec<String> = proof.iter().flat_map(|r| named(&r.with)).collect();
     let certified = proof.iter().any(|r| !r.with.is_empty() && !r.with.iter().any(is_object));
@@ -178,5 +212,6 @@ pub fn mark(state: &JobState) -> Option<String> {
     }
     objects.sort();
     objects.dedup();
-    (!objects.is_empty()).then(|| format!("{} (reference object {})", ReferenceObject::MARK, objects.join(", ")))
+    (!objects.is_empty())
+        .then(|| format!("{} (reference object {})", ReferenceObject::MARK, objects.join(", ")))
 }

@@ -27,27 +27,32 @@ mod views;
 mod weights_of;
 
 pub use assess::assess;
-pub use judging::{judge_by_profile, judge_setup};
-pub use keyed::{circumstances, held_by_indicator, keying_plan};
 pub use chain::{ChainError, genesis, seal};
-pub use compare::{Compared, compare};
 pub use checks::{SpotView, TestKind, TestView};
+pub use compare::{Compared, compare};
 pub use decide::decide;
 pub use draft::{Draft, Heard, Observation, ReadDetail, SetupDraft, Silence, Source, interpret};
-pub use sheet_form::SheetForm;
 pub use entry::{
-    Before, Body, Capture, CheckFinding, Counters, Entry, FIRST_PAD, PadBefore, Purpose, ReadStage, Sealed, Settlement, Setup, Signer, SpanOnRecord, TOGETHER, Taken, Way,
+    Before, Body, Capture, CheckFinding, Counters, Entry, FIRST_PAD, PadBefore, Purpose, ReadStage, Sealed,
+    Settlement, Setup, Signer, SpanOnRecord, TOGETHER, Taken, Way,
 };
 pub use file::{FileError, JobFile, MEDIA_TYPE, MOST_ENTRIES, RULES_VERSION, open_file};
-pub use look_over::{Caution, CheckItem, cautions_for, checklist};
+pub use judging::{judge_by_profile, judge_setup};
+pub use keyed::{circumstances, held_by_indicator, keying_plan};
 pub use loaded::{Around, UsedPiece, mark};
+pub use look_over::{Caution, CheckItem, cautions_for, checklist};
 pub use proving::{BudgetLine, BudgetView, Phase, ReadingView, Wanted};
 pub use review::{Conditions, Needs, Particulars, Remark, Review, ReviewView, Standing};
 pub use sheet::{Build, HouseTests, ProfileRef, ScaleKind, ScaleSheet, StaysOn};
+pub use sheet_form::SheetForm;
 pub use stages::{Act, Missing, Next, Stage, StageState, StageView};
-pub use state::{Adjusted, CapturedPoint, How, JobState, PadState, Discrimination, Reading, SetupOrigin, fold};
-pub use weights_of::{M1_SHARE, SpanFloor, SpanPoint, SpanView, Wants, judge_span, next_planned, usable_mass};
+pub use state::{
+    Adjusted, CapturedPoint, Discrimination, How, JobState, PadState, Reading, SetupOrigin, fold,
+};
 pub use views::{
-    AdjustView, Assessment, Change, CheckView, CloseView, DecisionView, EntryView, Outcome, PadLine, PhaseView, PointLine, SetupJudgement, SetupView, Shade, ShadePoint,
-    ShadeStep, ToleranceView,
+    AdjustView, Assessment, Change, CheckView, CloseView, DecisionView, EntryView, Outcome, PadLine,
+    PhaseView, PointLine, SetupJudgement, SetupView, Shade, ShadePoint, ShadeStep, ToleranceView,
+};
+pub use weights_of::{
+    M1_SHARE, SpanFloor, SpanPoint, SpanView, Wants, judge_span, next_planned, usable_mass,
 };

@@ -5,14 +5,17 @@ use serde::Serialize;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
+use super::checks::{eccentricity, series};
 use super::decide::is_live;
 use super::loaded::weight_cautions;
-use super::checks::{eccentricity, series};
 use super::{JobState, Purpose, ReadStage, Reading, Setup, TOGETHER, UsedPiece, Way};
-use crate::proof::{Budget, BudgetInputs, BudgetPiece, Decision, DecisionRule, ErrorInputs, Verdict, budget, decide, error_of_indication};
+use crate::proof::{
+    Budget, BudgetInputs, BudgetPiece, Decision, DecisionRule, ErrorInputs, Verdict, budget, decide,
+    error_of_indication,
+};
 use crate::quantity::{Decimal, Mass, Unit};
-use crate::tolerance::{Scheme, Tolerance};
 use crate::setup::Grade;
+use crate::tolerance::{Scheme, Tolerance};
 use crate::weights::{WeightClass, judge_substitution, tolerance_of_sum, weight_tolerance};
 use crate::working::Working;
 
@@ -127,7 +130,10 @@ pub struct Wanted {
 /// Judges every reading of a phase.
 pub fn judged(state: &JobState, phase: Phase) -> Vec<ReadingView> {
     let context = Context::of(state, phase);
-    readings_of(state, phase).iter().filter_map(|reading| judge(reading, &setup_for(state, phase, reading.pad), &context)).collect()
+    readings_of(state, phase)
+        .iter()
+        .filter_map(|reading| judge(reading, &setup_for(state, phase, reading.pad), &context))
+        .collect()
 }
 
 /// What the readings of a phase share: repeats, corners, the error at zero, the decision rule.
@@ -149,10 +155,20 @@ struct AtPad {
 
 impl AtPad {
     fn of(state: &JobState, phase: Phase, pad: u8) -> Self {
-        let at_zero = |r: &&Reading| r.counts && r.pad == pad && r.is_load() && r.load.value.is_zero() && r.way == Way::Up;
+        let at_zero = |r: &&Reading| {
+            r.counts && r.pad == pad && r.is_load() && r.load.value.is_zero() && r.way == Way::Up
+        };
         let zero_error = |r: &Reading| {
             let setup = setup_for(state, phase, pad);
-            let inputs = ErrorInputs { unit: setup.d.unit, shown: r.shown.clone(), load: r.load.clone(), d: Some(setup.d_at(&r.load, r.way).clone()), added: Some(r.added.clone()?), zero_error: None, mpe: None };
+            let inputs = ErrorInputs {
+                unit: setup.d.unit,
+                shown: r.shown.clone(),
+                load: r.load.clone(),
+                d: Some(setup.d_at(&r.load, r.way).clone()),
+                added: Some(r.added.clone()?),
+                zero_error: None,
+                mpe: None,
+            };
             Some(error_of_indication(&inputs).ok()?.error)
         };
         let adjusted = if pad == TOGETHER { state.all_adjusted() } else { state.pad(pad).adjusted.is_some() };
@@ -171,7 +187,11 @@ impl Context {
             rule: state.decision.0,
             tolerance: state.tolerance.0.clone(),
             pads: (TOGETHER..=state.sheet.pads).map(|pad| AtPad::of(state, phase, pad)).collect(),
-            loads: readings_of(state, phase).iter().filter(|r| r.is_load() && r.counts).map(|r| (r.entry, r.load.clone(), r.way, r.pad)).collect(),
+            loads: readings_of(state, phase)
+                .iter()
+                .filter(|r| r.is_load() && r.counts)
+                .map(|r| (r.entry, r.load.clone(), r.way, r.pad))
+                .collect(),
         }
     }
 
@@ -182,9 +202,13 @@ impl Context {
 
     /// The same load was read before on the same way: both are kept.
     fn twice(&self, reading: &Reading) -> Option<String> {
-        let same = |(entry, load, way, pad): &&(uuid::Uuid, Mass, Way, u8)| *entry != reading.entry && *load == reading.load && *way == reading.way && *pad == reading.pad;
+        let same = |(entry, load, way, pad): &&(uuid::Uuid, Mass, Way, u8)| {
+            *entry != reading.entry && *load == reading.load && *way == reading.way && *pad == reading.pad
+        };
         let before = self.loads.iter().take_while(|(entry, ..)| *entry != reading.entry).any(|l| same(&l));
-        (reading.is_load() && before).then(|| format!("{} was read before on this way; both readings are kept and judged.", reading.load))
+        (reading.is_load() && before).then(|| {
+            format!("{} was read before on this way; both readings are kept and judged.", reading.load)
+        })
     }
 }
 
@@ -233,7 +257,8 @@ fn judge(reading: &Reading, setup: &Setup, context: &Context) -> Option<ReadingV
     let in_d = judged.ratio(d)?;
     let shown = reading.shown.to(unit);
     // An error against a load in another unit has more places than the display.
-    let places = if told.error.ratio(d).is_some_and(|r| r.is_whole()) { setup.decimals } else { setup.decimals + 2 };
+    let places =
+        if told.error.ratio(d).is_some_and(|r| r.is_whole()) { setup.decimals } else { setup.decimals + 2 };
     let error_text = told.error.signed(places);
     let mpe_text = format!("±{mpe}");
     let (told_budget, notes) = uncertainty(reading, setup, d, context);
@@ -247,7 +272,9 @@ fn judge(reading: &Reading, setup: &Setup, context: &Context) -> Option<ReadingV
     if let Some(corrected) = &corrected_text {
         working[0] = working[0].clone().with("E_c", "E − E_0, the error at zero before rounding", corrected);
     }
-    working.extend(decision.as_ref().map(|decision| budget_working(&told_budget, decision, context.rule, setup)));
+    working.extend(
+        decision.as_ref().map(|decision| budget_working(&told_budget, decision, context.rule, setup)),
+    );
     Some(ReadingView {
         entry: reading.entry,
         load_text: load_text(&reading.load, setup),
@@ -269,7 +296,13 @@ fn judge(reading: &Reading, setup: &Setup, context: &Context) -> Option<ReadingV
         mpe_text,
         within,
         counts: reading.counts,
-        cautions: cautions(&shown, d).into_iter().chain(other_unit(reading, setup)).chain(context.twice(reading)).chain(substituted(reading, setup, context)).chain(weight_cautions(reading, &mpe)).collect(),
+        cautions: cautions(&shown, d)
+            .into_iter()
+            .chain(other_unit(reading, setup))
+            .chain(context.twice(reading))
+            .chain(substituted(reading, setup, context))
+            .chain(weight_cautions(reading, &mpe))
+            .collect(),
         pieces: reading.with.iter().map(|p| p.serial.clone()).collect(),
         working,
     })
@@ -286,7 +319,10 @@ fn uncertainty(reading: &Reading, setup: &Setup, d: &Mass, context: &Context) ->
     let pieces: Vec<BudgetPiece> = if reading.with.is_empty() {
         // What was put on at a time, where it was put on again and again.
         let load = reading.load.abs();
-        let weights = load.value.quotient(&Decimal::from(rounds + 1)).map_or_else(|| load.clone(), |value| Mass::new(value, load.unit));
+        let weights = load
+            .value
+            .quotient(&Decimal::from(rounds + 1))
+            .map_or_else(|| load.clone(), |value| Mass::new(value, load.unit));
         if weights.value.is_positive() {
             notes.push(format!("The weights are not named: class {} is assumed.", UNNAMED.symbol()));
         }
@@ -295,13 +331,19 @@ fn uncertainty(reading: &Reading, setup: &Setup, d: &Mass, context: &Context) ->
         reading.with.iter().map(budget_piece).collect()
     };
     if at.series.iter().all(|s| s.len() < 2) {
-        notes.push("No load was put on repeatedly: a third of a division stands for its repeatability.".into());
+        notes.push(
+            "No load was put on repeatedly: a third of a division stands for its repeatability.".into(),
+        );
     }
     if at.eccentricity.is_none() {
         notes.push("Corners were not read: nothing is counted for where the load stands.".into());
     }
     if rounds > 0 {
-        notes.push(format!("Reached by {rounds} substitution{}: the weights count {} times, and each reading between.", if rounds == 1 { "" } else { "s" }, rounds + 1));
+        notes.push(format!(
+            "Reached by {rounds} substitution{}: the weights count {} times, and each reading between.",
+            if rounds == 1 { "" } else { "s" },
+            rounds + 1
+        ));
     }
     let (ecc_difference, ecc_load) = at.eccentricity.clone().unzip();
     let told = budget(&BudgetInputs {
@@ -326,8 +368,18 @@ fn uncertainty(reading: &Reading, setup: &Setup, d: &Mass, context: &Context) ->
 fn budget_piece(piece: &UsedPiece) -> BudgetPiece {
     let by_class = || weight_tolerance(&piece.nominal, piece.class?).ok().map(|(mpe, _)| mpe);
     // An object that was weighed has the tolerance of the scale that weighed it as its own.
-    let mpe = piece.mpe.clone().or_else(by_class).or_else(|| piece.u.clone()).unwrap_or_else(|| tolerance_of_sum(&piece.nominal, UNNAMED));
-    BudgetPiece { nominal: piece.nominal.clone(), mpe, u: piece.u.clone(), k: piece.k.clone().or_else(|| piece.u.as_ref().map(|_| Decimal::from(2u32))) }
+    let mpe = piece
+        .mpe
+        .clone()
+        .or_else(by_class)
+        .or_else(|| piece.u.clone())
+        .unwrap_or_else(|| tolerance_of_sum(&piece.nominal, UNNAMED));
+    BudgetPiece {
+        nominal: piece.nominal.clone(),
+        mpe,
+        u: piece.u.clone(),
+        k: piece.k.clone().or_else(|| piece.u.as_ref().map(|_| Decimal::from(2u32))),
+    }
 }
 
 fn decision(rule: DecisionRule, error: &Mass, told: &Budget, mpe: &Mass) -> Option<Decision> {
@@ -347,16 +399,31 @@ fn percent_text(probability: f64) -> String {
 fn budget_view(told: &Budget, d: &Mass, setup: &Setup, notes: Vec<String>) -> BudgetView {
     let d = d.value_in(setup.d.unit).to_f64();
     let variance = told.u.powi(2).max(f64::MIN_POSITIVE);
-    let lines: Vec<BudgetLine> = told.terms.named().iter().map(|(name, u)| BudgetLine { name: (*name).into(), u_d: u / d, share: u.powi(2) / variance }).collect();
+    let lines: Vec<BudgetLine> = told
+        .terms
+        .named()
+        .iter()
+        .map(|(name, u)| BudgetLine { name: (*name).into(), u_d: u / d, share: u.powi(2) / variance })
+        .collect();
     let t = &told.terms;
     let parts = [
         (t.digit_zero.hypot(t.digit_load), "Finer reading helps most: points of change with small weights."),
         (t.repeatability, "More repeats help most, or a place without draught and vibration."),
         (t.eccentricity, "Trimmed corners help most, or loads kept in the middle."),
-        (t.weights.hypot(t.buoyancy).hypot(t.drift), "Better weights help most: certificates with corrections, or another class."),
+        (
+            t.weights.hypot(t.buoyancy).hypot(t.drift),
+            "Better weights help most: certificates with corrections, or another class.",
+        ),
     ];
     let helps = parts.into_iter().max_by(|a, b| a.0.total_cmp(&b.0)).map_or("", |(_, says)| says);
-    BudgetView { lines, k: told.k, expanded_d: told.expanded / d, expanded_text: format!("{} {}", told.expanded_text, setup.d.unit), notes, helps: helps.into() }
+    BudgetView {
+        lines,
+        k: told.k,
+        expanded_d: told.expanded / d,
+        expanded_text: format!("{} {}", told.expanded_text, setup.d.unit),
+        notes,
+        helps: helps.into(),
+    }
 }
 
 fn budget_working(told: &Budget, decision: &Decision, rule: DecisionRule, setup: &Setup) -> Working {
@@ -371,13 +438,20 @@ fn budget_working(told: &Budget, decision: &Decision, rule: DecisionRule, setup:
     let mut working = Working::new(
         "Uncertainty and verdict",
         "u² = Σ u_i²;  U = k·u",
-        format!("U = {} {unit}; {verdict}; outside with {}", told.expanded_text, percent_text(decision.probability_outside)),
+        format!(
+            "U = {} {unit}; {verdict}; outside with {}",
+            told.expanded_text,
+            percent_text(decision.probability_outside)
+        ),
         "EURAMET cg-18 v4, 7; JCGM 100:2008; JCGM 106:2012",
     );
     for (name, u) in told.terms.named() {
         working = working.with("u", name, format!("{u:.3e} {unit}"));
     }
-    working.with("ν_eff", "effective degrees of freedom", freedom).with("k", "for 95.45 %", format!("{:.2}", told.k)).with("rule", "decision rule", rule.label())
+    working
+        .with("ν_eff", "effective degrees of freedom", freedom)
+        .with("k", "for 95.45 %", format!("{:.2}", told.k))
+        .with("rule", "decision rule", rule.label())
 }
 
 fn places_of(value: &Decimal) -> u32 {
@@ -391,10 +465,22 @@ fn signed_divisions(in_d: &Decimal) -> String {
 }
 
 fn load_text(load: &Mass, setup: &Setup) -> String {
-    if load.unit == setup.d.unit { load.to_string() } else { format!("{load} = {}", Mass::new(load.value_in(setup.d.unit).round_to(6), setup.d.unit)) }
+    if load.unit == setup.d.unit {
+        load.to_string()
+    } else {
+        format!("{load} = {}", Mass::new(load.value_in(setup.d.unit).round_to(6), setup.d.unit))
+    }
 }
 
-fn workings(reading: &Reading, d: &Mass, tolerance: &Tolerance, shown: &Mass, error: &str, mpe: &Mass, within: bool) -> Vec<Working> {
+fn workings(
+    reading: &Reading,
+    d: &Mass,
+    tolerance: &Tolerance,
+    shown: &Mass,
+    error: &str,
+    mpe: &Mass,
+    within: bool,
+) -> Vec<Working> {
     let in_e = reading.load.abs().ratio(d).unwrap_or_else(Decimal::zero);
     let formula = if reading.added.is_some() { "P = I + d/2 − ΔL;  E = P − L" } else { "E = I − L" };
     let mut of_error = Working::new("Error of indication", formula, error, "OIML R 76-1:2006, A.4.4.3")
@@ -404,16 +490,25 @@ fn workings(reading: &Reading, d: &Mass, tolerance: &Tolerance, shown: &Mass, er
         of_error = of_error.with("ΔL", "small weights until the display changed", added);
     }
     if let super::Taken::Live { hold_s, restarts, samples, mean } = &reading.taken {
-        of_error = of_error.with("T", "taken steady: held, samples, restarts", format!("{hold_s} s, {samples}, {restarts}"));
+        of_error = of_error.with(
+            "T",
+            "taken steady: held, samples, restarts",
+            format!("{hold_s} s, {samples}, {restarts}"),
+        );
         if let Some(mean) = mean {
             of_error = of_error.with("x̄", "mean of the raw signal, for information", mean);
         }
     }
-    let of_mpe = Working::new("Tolerance", "MPE from the step in which the load lies; |E| ≤ MPE is within", format!("±{mpe}"), &tolerance.source())
-        .with("scheme", "chosen for this scale", tolerance.label())
-        .with("e", "verification interval, equal to d", d)
-        .with("L / e", "load in e", if in_e.is_whole() { in_e.to_string() } else { in_e.fixed(2) })
-        .with("verdict", "|E| against MPE", if within { "within" } else { "outside" });
+    let of_mpe = Working::new(
+        "Tolerance",
+        "MPE from the step in which the load lies; |E| ≤ MPE is within",
+        format!("±{mpe}"),
+        &tolerance.source(),
+    )
+    .with("scheme", "chosen for this scale", tolerance.label())
+    .with("e", "verification interval, equal to d", d)
+    .with("L / e", "load in e", if in_e.is_whole() { in_e.to_string() } else { in_e.fixed(2) })
+    .with("verdict", "|E| against MPE", if within { "within" } else { "outside" });
     vec![of_error, of_mpe]
 }
 
@@ -434,14 +529,24 @@ fn substituted(reading: &Reading, setup: &Setup, context: &Context) -> Option<St
         reading.with.iter().fold(Mass::zero(reading.load.unit), |sum, p| sum.plus(&p.nominal))
     };
     let d = setup.d_at(&reading.load, reading.way);
-    let repeatability_e = context.at(reading).series.iter().filter(|s| s.len() > 2).filter_map(|s| Some(s.iter().max()?.minus(s.iter().min()?).ratio(d)?.to_f64())).reduce(f64::max);
-    let (grade, says) = judge_substitution(&weights, rounds, &setup.max, &context.tolerance, repeatability_e)?;
+    let repeatability_e = context
+        .at(reading)
+        .series
+        .iter()
+        .filter(|s| s.len() > 2)
+        .filter_map(|s| Some(s.iter().max()?.minus(s.iter().min()?).ratio(d)?.to_f64()))
+        .reduce(f64::max);
+    let (grade, says) =
+        judge_substitution(&weights, rounds, &setup.max, &context.tolerance, repeatability_e)?;
     (grade != Grade::Sound).then(|| format!("Reached by substitution: {says}."))
 }
 
 /// The reading is to the load as two units are: asked, not assumed.
 fn other_unit(reading: &Reading, setup: &Setup) -> Option<String> {
-    let (load, shown) = (reading.load.abs().value_in(setup.d.unit).to_f64(), reading.shown.abs().value_in(setup.d.unit).to_f64());
+    let (load, shown) = (
+        reading.load.abs().value_in(setup.d.unit).to_f64(),
+        reading.shown.abs().value_in(setup.d.unit).to_f64(),
+    );
     let few = 20.0 * setup.d.value.to_f64();
     if load < few || shown < few {
         return None;
@@ -449,13 +554,22 @@ fn other_unit(reading: &Reading, setup: &Setup) -> Option<String> {
     let unit = setup.d.unit;
     let near = |other: Unit| {
         let ratio = Mass::new(Decimal::from(1u32), other).value_in(unit).to_f64();
-        [(ratio, true), (1.0 / ratio, false)].into_iter().find(|(ratio, _)| (shown / load / ratio - 1.0).abs() < 0.01).map(|(_, typed)| (other, typed))
+        [(ratio, true), (1.0 / ratio, false)]
+            .into_iter()
+            .find(|(ratio, _)| (shown / load / ratio - 1.0).abs() < 0.01)
+            .map(|(_, typed)| (other, typed))
     };
-    let (other, load_typed) = [Unit::Lb, Unit::Kg, Unit::G, Unit::Oz, Unit::T].into_iter().filter(|other| *other != unit).find_map(near)?;
+    let (other, load_typed) = [Unit::Lb, Unit::Kg, Unit::G, Unit::Oz, Unit::T]
+        .into_iter()
+        .filter(|other| *other != unit)
+        .find_map(near)?;
     Some(if load_typed {
         format!("{} is to {} as {other} is to {unit}: is the load in {other}?", reading.shown, reading.load)
     } else {
-        format!("{} is to {} as {unit} is to {other}: does the display show {other}?", reading.shown, reading.load)
+        format!(
+            "{} is to {} as {unit} is to {other}: does the display show {other}?",
+            reading.shown, reading.load
+        )
     })
 }
 
@@ -467,20 +581,32 @@ pub fn wanted(state: &JobState, phase: Phase) -> Vec<Wanted> {
         // Each by itself, then all of them: the sum is what is sold.
         let setup = setup_for(state, phase, TOGETHER);
         let load = Mass::new(whole_divisions(&setup.max.times(&Decimal::new(25, 2)), &setup.d), setup.d.unit);
-        let done = state.left.iter().any(|r| r.counts && r.is_load() && r.pad == TOGETHER && r.load.value.is_positive());
-        out.push(Wanted { load, way: Way::Up, pad: TOGETHER, why: "all pads together, the load spread over them".into(), done });
+        let done = state
+            .left
+            .iter()
+            .any(|r| r.counts && r.is_load() && r.pad == TOGETHER && r.load.value.is_positive());
+        out.push(Wanted {
+            load,
+            way: Way::Up,
+            pad: TOGETHER,
+            why: "all pads together, the load spread over them".into(),
+            done,
+        });
     }
     out
 }
 
 fn wanted_on(state: &JobState, phase: Phase, pad: u8) -> Vec<Wanted> {
     let setup = setup_for(state, phase, pad);
-    let readings: Vec<&Reading> = readings_of(state, phase).iter().filter(|r| r.pad == pad && r.is_load()).collect();
+    let readings: Vec<&Reading> =
+        readings_of(state, phase).iter().filter(|r| r.pad == pad && r.is_load()).collect();
     let half = Mass::new(whole_divisions(&setup.max.times(&Decimal::new(5, 1)), &setup.d), setup.d.unit);
     let mut loads: Vec<(Mass, &str)> = vec![(Mass::zero(setup.d.unit), "zero")];
     if phase == Phase::AsLeft {
         loads.extend(steps_inside(state, &setup).into_iter().map(|load| (load, "end of a tolerance step")));
-        loads.extend(state.pad(pad).adjusted.iter().filter_map(|a| Some((a.proved_by()?.clone(), "the span weight"))));
+        loads.extend(
+            state.pad(pad).adjusted.iter().filter_map(|a| Some((a.proved_by()?.clone(), "the span weight"))),
+        );
     }
     loads.push((half.clone(), "half of Max: a bow shows here"));
     loads.push((setup.max.clone(), "Max, or as far as the weights go"));
@@ -493,10 +619,18 @@ fn wanted_on(state: &JobState, phase: Phase, pad: u8) -> Vec<Wanted> {
         }
         close
     });
-    let taken = |load: &Mass, way: Way| readings.iter().any(|r| r.counts && r.way == way && close_to(&r.load, load));
-    let up = loads.iter().map(|(load, why)| Wanted { load: load.clone(), way: Way::Up, pad, why: (*why).into(), done: taken(load, Way::Up) });
-    let down = [(half, "the same load coming down"), (Mass::zero(setup.d.unit), "zero comes back")]
-        .map(|(load, why)| Wanted { done: taken(&load, Way::Down), load, way: Way::Down, pad, why: why.into() });
+    let taken =
+        |load: &Mass, way: Way| readings.iter().any(|r| r.counts && r.way == way && close_to(&r.load, load));
+    let up = loads.iter().map(|(load, why)| Wanted {
+        load: load.clone(),
+        way: Way::Up,
+        pad,
+        why: (*why).into(),
+        done: taken(load, Way::Up),
+    });
+    let down = [(half, "the same load coming down"), (Mass::zero(setup.d.unit), "zero comes back")].map(
+        |(load, why)| Wanted { done: taken(&load, Way::Down), load, way: Way::Down, pad, why: why.into() },
+    );
     if phase == Phase::AsLeft { up.chain(down).collect() } else { up.collect() }
 }
 
@@ -548,12 +682,17 @@ pub fn lacking(readings: &[&Reading], span: Option<&Mass>) -> Vec<String> {
     {
         lacks.push(format!("the span weight, {span}"));
     }
-    let mut others: Vec<Mass> = readings.iter().map(|r| r.load.abs()).filter(|l| !l.value.is_zero() && Some(l) != span).collect();
+    let mut others: Vec<Mass> =
+        readings.iter().map(|r| r.load.abs()).filter(|l| !l.value.is_zero() && Some(l) != span).collect();
     others.sort();
     others.dedup();
     let needed = if span.is_some() { 2usize } else { 3 };
     if others.len() < needed {
-        lacks.push(format!("{} more load{} across the range: a bow shows only at a further load", needed - others.len(), if needed - others.len() == 1 { "" } else { "s" }));
+        lacks.push(format!(
+            "{} more load{} across the range: a bow shows only at a further load",
+            needed - others.len(),
+            if needed - others.len() == 1 { "" } else { "s" }
+        ));
     }
     if span.is_some() && !readings.iter().any(|r| r.way == Way::Down) {
         lacks.push("a load coming down".to_owned());

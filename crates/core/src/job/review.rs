@@ -28,7 +28,8 @@ pub struct Conditions {
 }
 
 /// What is possible where people work: °C, % and hPa.
-const BOUNDS: [(&str, i64, i64, &str); 3] = [("temperature", -60, 70, "°C"), ("humidity", 0, 100, "%"), ("pressure", 450, 1_100, "hPa")];
+const BOUNDS: [(&str, i64, i64, &str); 3] =
+    [("temperature", -60, 70, "°C"), ("humidity", 0, 100, "%"), ("pressure", 450, 1_100, "hPa")];
 
 impl Conditions {
     /// From what was typed; empty fields were not read.
@@ -43,14 +44,25 @@ impl Conditions {
             }
             let value: Decimal = text.parse().map_err(|e| Refusal::from(e).at(field))?;
             if value < Decimal::new(least, 0) || value > Decimal::new(most, 0) {
-                return Err(Refusal::new("out_of_range", format!("{value} {unit} is not between {least} and {most} {unit}")).at(field));
+                return Err(Refusal::new(
+                    "out_of_range",
+                    format!("{value} {unit} is not between {least} and {most} {unit}"),
+                )
+                .at(field));
             }
             Ok(Some(value))
         };
         let note = Some(note.trim().to_owned()).filter(|n| !n.is_empty());
-        let made = Self { temperature: read(temperature, BOUNDS[0])?, humidity: read(humidity, BOUNDS[1])?, pressure: read(pressure, BOUNDS[2])?, note };
+        let made = Self {
+            temperature: read(temperature, BOUNDS[0])?,
+            humidity: read(humidity, BOUNDS[1])?,
+            pressure: read(pressure, BOUNDS[2])?,
+            note,
+        };
         if made == Self::default() {
-            return Err(Refusal::new("nothing_read", "none of them was read").at("temperature").then("Read the temperature at least."));
+            return Err(Refusal::new("nothing_read", "none of them was read")
+                .at("temperature")
+                .then("Read the temperature at least."));
         }
         Ok(made)
     }
@@ -58,7 +70,16 @@ impl Conditions {
     /// In a few words.
     pub fn says(&self) -> String {
         let with = |value: &Option<Decimal>, unit: &str| value.as_ref().map(|v| format!("{v} {unit}"));
-        [with(&self.temperature, "°C"), with(&self.humidity, "% rh"), with(&self.pressure, "hPa"), self.note.clone()].into_iter().flatten().collect::<Vec<_>>().join(", ")
+        [
+            with(&self.temperature, "°C"),
+            with(&self.humidity, "% rh"),
+            with(&self.pressure, "hPa"),
+            self.note.clone(),
+        ]
+        .into_iter()
+        .flatten()
+        .collect::<Vec<_>>()
+        .join(", ")
     }
 }
 
@@ -78,7 +99,12 @@ pub struct Particulars {
 impl Particulars {
     /// Those of a sheet.
     pub fn of(sheet: &ScaleSheet) -> Self {
-        Self { name: sheet.name.clone(), owner: sheet.owner.clone(), place: sheet.place.clone(), serial: sheet.serial.clone() }
+        Self {
+            name: sheet.name.clone(),
+            owner: sheet.owner.clone(),
+            place: sheet.place.clone(),
+            serial: sheet.serial.clone(),
+        }
     }
 
     pub(super) fn put_into(&self, sheet: &mut ScaleSheet) {
@@ -184,14 +210,23 @@ pub(super) fn review(state: &JobState) -> ReviewView {
         (None, _, None) => Standing::Amending,
     };
     let last = amended.last();
-    ReviewView { standing, version: state.review.version(), replaces: last.map(|(of, _)| of.clone()), because: last.map(|(_, why)| why.clone()), approved: approved.clone(), sent_back: sent_back.clone() }
+    ReviewView {
+        standing,
+        version: state.review.version(),
+        replaces: last.map(|(of, _)| of.clone()),
+        because: last.map(|(_, why)| why.clone()),
+        approved: approved.clone(),
+        sent_back: sent_back.clone(),
+    }
 }
 
 impl JobState {
     pub(super) fn reviewed(&mut self, entry: &Entry) {
         let said = |text: &str| Remark { by: entry.by.name.clone(), at: entry.at, text: text.to_owned() };
         match &entry.body {
-            Body::Approved { remarks } => self.review.approved = Some(said(remarks.as_deref().unwrap_or_default())),
+            Body::Approved { remarks } => {
+                self.review.approved = Some(said(remarks.as_deref().unwrap_or_default()))
+            }
             Body::SentBack { remarks } => {
                 self.review.sent_back = Some(said(remarks));
                 self.closed = None;
@@ -209,16 +244,28 @@ impl JobState {
 pub(super) fn after_signing(state: &JobState, body: &Body) -> Result<(), Refusal> {
     let Some((signer, _, _)) = &state.closed else {
         return match body {
-            Body::Approved { .. } | Body::SentBack { .. } | Body::Amended { .. } => Err(Refusal::new("not_signed", "there is no signed record yet").then("The technician signs first.")),
+            Body::Approved { .. } | Body::SentBack { .. } | Body::Amended { .. } => {
+                Err(Refusal::new("not_signed", "there is no signed record yet")
+                    .then("The technician signs first."))
+            }
             _ => Ok(()),
         };
     };
-    let practice = || Refusal::new("practice", "a lesson makes no record: there is nothing to approve or to amend");
+    let practice =
+        || Refusal::new("practice", "a lesson makes no record: there is nothing to approve or to amend");
     match (body, &state.review.approved) {
-        (Body::Approved { .. } | Body::SentBack { .. } | Body::Amended { .. }, _) if state.sheet.practice => Err(practice()),
+        (Body::Approved { .. } | Body::SentBack { .. } | Body::Amended { .. }, _) if state.sheet.practice => {
+            Err(practice())
+        }
         (Body::Approved { .. }, None) | (Body::SentBack { .. }, None) | (Body::Amended { .. }, _) => Ok(()),
-        (Body::Approved { .. }, Some(by)) => Err(Refusal::new("approved", format!("{} approved it already", by.by))),
-        (Body::SentBack { .. }, Some(by)) => Err(Refusal::new("approved", format!("{} approved it: it can be amended, not sent back", by.by)).then("Ask the technician for a new version.")),
-        _ => Err(Refusal::new("closed", format!("the record was signed by {signer} and is frozen")).then("Amend it, or start a new job for this scale.")),
+        (Body::Approved { .. }, Some(by)) => {
+            Err(Refusal::new("approved", format!("{} approved it already", by.by)))
+        }
+        (Body::SentBack { .. }, Some(by)) => {
+            Err(Refusal::new("approved", format!("{} approved it: it can be amended, not sent back", by.by))
+                .then("Ask the technician for a new version."))
+        }
+        _ => Err(Refusal::new("closed", format!("the record was signed by {signer} and is frozen"))
+            .then("Amend it, or start a new job for this scale.")),
     }
 }

@@ -4,7 +4,11 @@ use super::{Body, CheckFinding, Purpose, ReadStage, ScaleKind, Settlement, Taken
 
 /// The entry in a sentence.
 pub fn sentence(kind: ScaleKind, body: &Body) -> String {
-    let label = |item: &str| checklist(kind).find(|known| known.id == item).map_or_else(|| item.to_owned(), |known| known.label.clone());
+    let label = |item: &str| {
+        checklist(kind)
+            .find(|known| known.id == item)
+            .map_or_else(|| item.to_owned(), |known| known.label.clone())
+    };
     match body {
         Body::Started { sheet, .. } => format!("Job begun on {}", sheet.name),
         Body::LookedOver { item, finding, note } => {
@@ -16,24 +20,49 @@ pub fn sentence(kind: ScaleKind, body: &Body) -> String {
             let note = note.as_ref().map_or_else(String::new, |n| format!(" ({n})"));
             format!("{}: {found}{note}", label(item))
         }
-        Body::FaultSettled { item, how: Settlement::Repaired, reason } => format!("{}: repaired: {reason}", label(item)),
-        Body::FaultSettled { item, how: Settlement::Overruled, reason } => format!("{}: overruled: {reason}", label(item)),
+        Body::FaultSettled { item, how: Settlement::Repaired, reason } => {
+            format!("{}: repaired: {reason}", label(item))
+        }
+        Body::FaultSettled { item, how: Settlement::Overruled, reason } => {
+            format!("{}: overruled: {reason}", label(item))
+        }
         Body::ToleranceChosen { tolerance, reason } => format!("Tolerance: {}: {reason}", tolerance.label()),
-        Body::Read { stage, load, shown, way, taken, pad, with, overruled, purpose, spot, added, substituted } => {
+        Body::Read {
+            stage,
+            load,
+            shown,
+            way,
+            taken,
+            pad,
+            with,
+            overruled,
+            purpose,
+            spot,
+            added,
+            substituted,
+        } => {
             let stage = if *stage == ReadStage::AsFound { "As found" } else { "Proof" };
             let way = if *way == Way::Up { "" } else { ", coming down" };
             let how = if matches!(taken, Taken::Live { .. }) { ", live" } else { "" };
             let at = at_pad(*pad);
-            let why = overruled.as_ref().map_or_else(String::new, |why| format!("; weights overruled: {why}"));
-            let moved = if load.value.is_negative() { format!("{} taken off", load.abs()) } else { format!("{load} on") };
+            let why =
+                overruled.as_ref().map_or_else(String::new, |why| format!("; weights overruled: {why}"));
+            let moved = if load.value.is_negative() {
+                format!("{} taken off", load.abs())
+            } else {
+                format!("{load} on")
+            };
             let what = match (purpose, spot) {
                 (Purpose::Load, _) => String::new(),
                 (Purpose::Corner, Some(0)) => " in the middle".to_owned(),
                 (Purpose::Corner, spot) => format!(" at place {}", spot.unwrap_or(0)),
                 (Purpose::Repeat, _) => " once more".to_owned(),
             };
-            let changed = added.as_ref().map_or_else(String::new, |a| format!(", next division after {a} more"));
-            let rounds = substituted.map_or_else(String::new, |n| format!(", by {n} substitution{}", if n == 1 { "" } else { "s" }));
+            let changed =
+                added.as_ref().map_or_else(String::new, |a| format!(", next division after {a} more"));
+            let rounds = substituted.map_or_else(String::new, |n| {
+                format!(", by {n} substitution{}", if n == 1 { "" } else { "s" })
+            });
             let why = format!("{changed}{rounds}{why}");
             format!("{stage}: {moved}{what}{at}{}, {shown} shown{way}{how}{why}", made_of(with))
         }
@@ -41,43 +70,81 @@ pub fn sentence(kind: ScaleKind, body: &Body) -> String {
             let stage = if *stage == ReadStage::AsFound { "As found" } else { "Proof" };
             format!("{stage}: {added} added to {load}{}, {before} became {after}", at_pad(*pad))
         }
-        Body::DecisionChosen { rule, reason } => format!("Decision rule for this job: {}: {reason}", rule.label()),
+        Body::DecisionChosen { rule, reason } => {
+            format!("Decision rule for this job: {}: {reason}", rule.label())
+        }
         Body::LeftAlone { reason } => format!("Left as it was: {reason}"),
         Body::CountersRead { counters, .. } => {
-            let part = |name: &str, value: Option<u32>| value.map_or_else(String::new, |v| format!(" {name} {v}"));
-            format!("Counters:{}{}", part("set-up", counters.setup), part("calibration", counters.calibration))
+            let part =
+                |name: &str, value: Option<u32>| value.map_or_else(String::new, |v| format!(" {name} {v}"));
+            format!(
+                "Counters:{}{}",
+                part("set-up", counters.setup),
+                part("calibration", counters.calibration)
+            )
         }
         Body::SetUp { setup, pad } => {
-            let fine = setup.fine.as_ref().map_or_else(String::new, |f| format!(", up to {} in steps of {} ({})", f.max, f.d, setup.mode.label()));
+            let fine = setup.fine.as_ref().map_or_else(String::new, |f| {
+                format!(", up to {} in steps of {} ({})", f.max, f.d, setup.mode.label())
+            });
             let at = if *pad == 0 { " on every pad".to_owned() } else { at_pad(*pad) };
             format!("Set up{at}: Max {}, division {}, {} decimals{fine}", setup.max, setup.d, setup.decimals)
         }
-        Body::ZeroCaptured { capture, pad } => format!("Zero captured{}{}", at_pad(*pad), counts(capture.counts.as_ref())),
-        Body::SpanChosen { weight, pad, with, .. } => format!("Span weight {weight} keyed in{}{}", at_pad(*pad), made_of(with)),
-        Body::SchoolChosen { school, reason } => format!("Span weight asked for: {}: {reason}", school.label()),
-        Body::SpanCaptured { capture, pad } => format!("Span captured{}{}", at_pad(*pad), counts(capture.counts.as_ref())),
-        Body::PointCaptured { weight, capture, with, pad } => format!("Point {weight}{} captured{}{}", made_of(with), at_pad(*pad), counts(capture.counts.as_ref())),
+        Body::ZeroCaptured { capture, pad } => {
+            format!("Zero captured{}{}", at_pad(*pad), counts(capture.counts.as_ref()))
+        }
+        Body::SpanChosen { weight, pad, with, .. } => {
+            format!("Span weight {weight} keyed in{}{}", at_pad(*pad), made_of(with))
+        }
+        Body::SchoolChosen { school, reason } => {
+            format!("Span weight asked for: {}: {reason}", school.label())
+        }
+        Body::SpanCaptured { capture, pad } => {
+            format!("Span captured{}{}", at_pad(*pad), counts(capture.counts.as_ref()))
+        }
+        Body::PointCaptured { weight, capture, with, pad } => format!(
+            "Point {weight}{} captured{}{}",
+            made_of(with),
+            at_pad(*pad),
+            counts(capture.counts.as_ref())
+        ),
         Body::ZeroSaved { pad } => format!("Zero alone saved{}", at_pad(*pad)),
-        Body::FactorSet { old, new, load, shown, with, pad, .. } => format!("Correction factor {old} → {new}{} ({load}{} showed {shown})", at_pad(*pad), made_of(with)),
-        Body::InternalMatched { old, new, load, shown, with, pad, .. } => format!("Internal weight {old} → {new}{} ({load}{} showed {shown})", at_pad(*pad), made_of(with)),
+        Body::FactorSet { old, new, load, shown, with, pad, .. } => format!(
+            "Correction factor {old} → {new}{} ({load}{} showed {shown})",
+            at_pad(*pad),
+            made_of(with)
+        ),
+        Body::InternalMatched { old, new, load, shown, with, pad, .. } => {
+            format!("Internal weight {old} → {new}{} ({load}{} showed {shown})", at_pad(*pad), made_of(with))
+        }
         Body::AdjustmentSaved { pad } => format!("Adjustment saved{}", at_pad(*pad)),
         Body::AdjustmentAbandoned { reason } => format!("Adjustment abandoned: {reason}"),
-        Body::SealedUp { seals, .. } => format!("Sealed up{}", if seals.trim().is_empty() { String::new() } else { format!(": {seals}") }),
+        Body::SealedUp { seals, .. } => {
+            format!("Sealed up{}", if seals.trim().is_empty() { String::new() } else { format!(": {seals}") })
+        }
         Body::Remarked { text } => format!("Remark: {text}"),
         Body::StoppedShort { reason } => format!("Stopped short: {reason}"),
         Body::StruckOut { reason, .. } => format!("An entry struck out: {reason}"),
         Body::Closed { name } => format!("Signed by {name}"),
         Body::ConditionsRead { conditions } => format!("Around it: {}", conditions.says()),
-        Body::SheetCorrected { to, reason } => format!("Put right: {}, {}, {}, serial {}: {reason}", to.name, to.owner, to.place, to.serial),
+        Body::SheetCorrected { to, reason } => {
+            format!("Put right: {}, {}, {}, serial {}: {reason}", to.name, to.owner, to.place, to.serial)
+        }
         Body::SentBack { remarks } => format!("Sent back: {remarks}"),
-        Body::Approved { remarks } => format!("Approved{}", remarks.as_ref().map_or_else(String::new, |r| format!(": {r}"))),
+        Body::Approved { remarks } => {
+            format!("Approved{}", remarks.as_ref().map_or_else(String::new, |r| format!(": {r}")))
+        }
         Body::Amended { of, reason } => format!("New version, in the place of {of}: {reason}"),
     }
 }
 
 /// The pieces of a load, each by its mark.
 fn made_of(with: &[super::UsedPiece]) -> String {
-    if with.is_empty() { String::new() } else { format!(" ({})", with.iter().map(|p| p.serial.as_str()).collect::<Vec<_>>().join(", ")) }
+    if with.is_empty() {
+        String::new()
+    } else {
+        format!(" ({})", with.iter().map(|p| p.serial.as_str()).collect::<Vec<_>>().join(", "))
+    }
 }
 
 /// Pads beyond the first are named; the first or only one goes without saying.

@@ -1,6 +1,6 @@
 //! The figures of the drawing: tolerance over the range, and where each reading lies in it.
 
-use super::{JobState, Purpose, ReadingView, TOGETHER, Setup, Shade, ShadePoint, ShadeStep, Way};
+use super::{JobState, Purpose, ReadingView, Setup, Shade, ShadePoint, ShadeStep, TOGETHER, Way};
 use crate::quantity::Unit;
 use crate::tolerance::Tolerance;
 
@@ -8,7 +8,13 @@ use crate::tolerance::Tolerance;
 pub fn shade(state: &JobState, found: &[ReadingView], left: &[ReadingView]) -> Shade {
     let (setup, _) = state.setup_in_force();
     let unit = setup.d.unit;
-    let points = |readings: &[ReadingView]| readings.iter().filter(|r| r.counts && r.purpose == Purpose::Load && r.pad != TOGETHER).map(|r| point(r, unit, setup.d_at(&r.load.abs(), r.way).value.to_f64())).collect();
+    let points = |readings: &[ReadingView]| {
+        readings
+            .iter()
+            .filter(|r| r.counts && r.purpose == Purpose::Load && r.pad != TOGETHER)
+            .map(|r| point(r, unit, setup.d_at(&r.load.abs(), r.way).value.to_f64()))
+            .collect()
+    };
     Shade {
         unit: unit.symbol().into(),
         max: setup.max.value_in(unit).to_f64(),

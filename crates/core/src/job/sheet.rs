@@ -259,7 +259,11 @@ impl ScaleSheet {
                 return Err(Refusal::new("missing", format!("the scale needs its {field}")).at(field));
             }
             if text.chars().count() > Self::LONGEST_TEXT || text.chars().any(char::is_control) {
-                return Err(Refusal::new("bad_text", format!("{field}: at most {} characters, no control characters", Self::LONGEST_TEXT)).at(field));
+                return Err(Refusal::new(
+                    "bad_text",
+                    format!("{field}: at most {} characters, no control characters", Self::LONGEST_TEXT),
+                )
+                .at(field));
             }
         }
         if self.made.is_some_and(|year| !Self::YEARS.contains(&year)) {
@@ -268,28 +272,58 @@ impl ScaleSheet {
         self.check_plate()?;
         self.check_build()?;
         if !(1..=Self::MOST_PADS).contains(&self.pads) {
-            return Err(Refusal::new("out_of_range", format!("a scale has 1 to {} pads", Self::MOST_PADS)).at("pads"));
+            return Err(
+                Refusal::new("out_of_range", format!("a scale has 1 to {} pads", Self::MOST_PADS)).at("pads")
+            );
         }
-        if let Some(load) = self.working_load.as_ref().filter(|load| !load.value.is_positive() || self.rated().is_some_and(|(max, _)| **load > max)) {
-            return Err(Refusal::new("out_of_range", format!("a working load lies above zero and up to Max, not at {load}")).at("working_load"));
+        if let Some(load) = self
+            .working_load
+            .as_ref()
+            .filter(|load| !load.value.is_positive() || self.rated().is_some_and(|(max, _)| **load > max))
+        {
+            return Err(Refusal::new(
+                "out_of_range",
+                format!("a working load lies above zero and up to Max, not at {load}"),
+            )
+            .at("working_load"));
         }
-        let long = |line: &String| line.chars().count() > Self::LONGEST_TEXT || line.chars().any(char::is_control);
+        let long =
+            |line: &String| line.chars().count() > Self::LONGEST_TEXT || line.chars().any(char::is_control);
         if self.wiring.len() > Self::MOST_WIRES || self.wiring.iter().any(long) {
-            return Err(Refusal::new("bad_text", format!("at most {} wires, one a line of at most {} characters", Self::MOST_WIRES, Self::LONGEST_TEXT)).at("wiring"));
+            return Err(Refusal::new(
+                "bad_text",
+                format!(
+                    "at most {} wires, one a line of at most {} characters",
+                    Self::MOST_WIRES,
+                    Self::LONGEST_TEXT
+                ),
+            )
+            .at("wiring"));
         }
         if self.house_tests.is_some_and(|t| t.repeats == 1 || t.repeats > HouseTests::MOST_REPEATS) {
-            return Err(Refusal::new("out_of_range", format!("one weighing tells nothing: none, or 2 to {}", HouseTests::MOST_REPEATS)).at("repeats"));
+            return Err(Refusal::new(
+                "out_of_range",
+                format!("one weighing tells nothing: none, or 2 to {}", HouseTests::MOST_REPEATS),
+            )
+            .at("repeats"));
         }
         if let Some(site) = &self.site {
             site.g().map_err(Refusal::from)?;
         }
         if !(1..=Self::MOST_MONTHS).contains(&self.interval_months) {
-            return Err(Refusal::new("out_of_range", format!("the interval is 1 to {} months", Self::MOST_MONTHS)).at("interval_months"));
+            return Err(Refusal::new(
+                "out_of_range",
+                format!("the interval is 1 to {} months", Self::MOST_MONTHS),
+            )
+            .at("interval_months"));
         }
         if !(3..=12).contains(&self.field_width) {
             return Err(Refusal::new("out_of_range", "an entry field has 3 to 12 digits").at("field_width"));
         }
-        let (max, d) = self.rated().ok_or_else(|| Refusal::new("missing", "give the plate's figures or, where there is no plate, the cells").at("plate_max"))?;
+        let (max, d) = self.rated().ok_or_else(|| {
+            Refusal::new("missing", "give the plate's figures or, where there is no plate, the cells")
+                .at("plate_max")
+        })?;
         self.tolerance.check(&d, &max).map_err(|error| Refusal::from(error).at("tolerance"))
     }
 
@@ -306,18 +340,28 @@ impl ScaleSheet {
         let Some(plate) = &self.plate else { return Ok(()) };
         for (field, mass) in [("plate_max", &plate.max), ("plate_d", &plate.d_min)] {
             if !mass.value.is_positive() {
-                return Err(Refusal::new("not_positive", format!("{mass} is not above zero; a plate has figures above zero")).at(field));
+                return Err(Refusal::new(
+                    "not_positive",
+                    format!("{mass} is not above zero; a plate has figures above zero"),
+                )
+                .at(field));
             }
         }
         if plate.d_min >= plate.max {
-            return Err(Refusal::new("division_too_large", format!("a smallest division of {} does not go with a Max of {}", plate.d_min, plate.max)).at("plate_d"));
+            return Err(Refusal::new(
+                "division_too_large",
+                format!("a smallest division of {} does not go with a Max of {}", plate.d_min, plate.max),
+            )
+            .at("plate_d"));
         }
         Ok(())
     }
 
     fn check_build(&self) -> Result<(), Refusal> {
         let positive = |field: &str, value: Option<&Decimal>| match value {
-            Some(value) if !value.is_positive() => Err(Refusal::new("not_positive", format!("{value} is not above zero")).at(field)),
+            Some(value) if !value.is_positive() => {
+                Err(Refusal::new("not_positive", format!("{value} is not above zero")).at(field))
+            }
             _ => Ok(()),
         };
         let build = &self.build;
@@ -333,7 +377,9 @@ impl ScaleSheet {
         positive("excitation", build.excitation_v.as_ref())?;
         positive("lever_ratio", build.lever_ratio.as_ref())?;
         positive("reserve", build.reserve.as_ref())?;
-        for (field, mass) in [("dead_load", build.dead_load.as_ref()), ("stays_on", build.stays_on.as_ref().map(|s| &s.mass))] {
+        for (field, mass) in
+            [("dead_load", build.dead_load.as_ref()), ("stays_on", build.stays_on.as_ref().map(|s| &s.mass))]
+        {
             if mass.is_some_and(|m| m.value.is_negative()) {
                 return Err(Refusal::new("negative_load", "a load cannot be below zero").at(field));
             }
@@ -341,7 +387,9 @@ impl ScaleSheet {
         if let Some((low, high)) = build.indicator.as_ref().and_then(|i| i.input_mv.as_ref())
             && low >= high
         {
-            return Err(Refusal::new("out_of_range", "the lowest input must lie below the highest").at("input_low"));
+            return Err(
+                Refusal::new("out_of_range", "the lowest input must lie below the highest").at("input_low")
+            );
         }
         Ok(())
     }
@@ -352,11 +400,13 @@ impl ScaleSheet {
 fn proposed(cells: &Cells, lever: Option<&Decimal>, reserve: Option<&Decimal>) -> Option<(Mass, Mass)> {
     let (one, two) = (Decimal::from(1u32), Decimal::from(2u32));
     let share = lever.unwrap_or(&one) * reserve.unwrap_or(&two);
-    let usable = cells.e_max.times(&Decimal::from(cells.count)).value.quotient(&share).filter(Decimal::is_positive)?;
+    let usable =
+        cells.e_max.times(&Decimal::from(cells.count)).value.quotient(&share).filter(Decimal::is_positive)?;
     let size = i64::try_from(usable.floor().to_string().len()).unwrap_or(1);
     let unit = Decimal::ten_to(size - 2);
     let max = &usable.quotient(&unit)?.floor() * &unit;
     let least = max.quotient(&Decimal::from(3000u32))?;
-    let d = crate::quantity::Division::series_from(&least).find(|d| max.quotient(d.value()).is_some_and(|n| n.is_whole()))?;
+    let d = crate::quantity::Division::series_from(&least)
+        .find(|d| max.quotient(d.value()).is_some_and(|n| n.is_whole()))?;
     Some((Mass::new(max, cells.e_max.unit), Mass::new(d.value().clone(), cells.e_max.unit)))
 }

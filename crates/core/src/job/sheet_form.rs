@@ -170,7 +170,8 @@ impl SheetForm {
             (None, None) => Ok(None),
             (max, _) => {
                 let field = if max.is_none() { "plate_max" } else { "plate_d" };
-                Err(Refusal::new("missing", "a plate says both; leave both empty where there is no plate").at(field))
+                Err(Refusal::new("missing", "a plate says both; leave both empty where there is no plate")
+                    .at(field))
             }
         }
     }
@@ -181,19 +182,27 @@ impl SheetForm {
             excitation_v: number("excitation", &self.excitation)?,
             lever_ratio: number("lever_ratio", &self.lever_ratio)?,
             dead_load: mass("dead_load", &self.dead_load, self.unit)?,
-            stays_on: mass("stays_on", &self.stays_on, self.unit)?.map(|mass| StaysOn { what: self.stays_on_what.trim().to_owned(), mass }),
+            stays_on: mass("stays_on", &self.stays_on, self.unit)?
+                .map(|mass| StaysOn { what: self.stays_on_what.trim().to_owned(), mass }),
             indicator: self.indicator_figures()?,
             reserve: number("reserve", &self.reserve)?,
         })
     }
 
     fn cells(&self) -> Result<Option<Cells>, Refusal> {
-        let (count, e_max) = (whole("cell_count", &self.cell_count)?, mass("cell_e_max", &self.cell_e_max, self.unit)?);
-        let others = [&self.cell_sensitivity, &self.cell_v_min, &self.cell_y, &self.cell_n_lc].iter().any(|text| !text.trim().is_empty());
+        let (count, e_max) =
+            (whole("cell_count", &self.cell_count)?, mass("cell_e_max", &self.cell_e_max, self.unit)?);
+        let others = [&self.cell_sensitivity, &self.cell_v_min, &self.cell_y, &self.cell_n_lc]
+            .iter()
+            .any(|text| !text.trim().is_empty());
         let (Some(count), Some(e_max)) = (count, e_max.clone()) else {
             let field = if e_max.is_some() || !others { "cell_count" } else { "cell_e_max" };
             let any = others || e_max.is_some() || count.is_some();
-            return if any { Err(Refusal::new("missing", "cells need their number and the capacity of each").at(field)) } else { Ok(None) };
+            return if any {
+                Err(Refusal::new("missing", "cells need their number and the capacity of each").at(field))
+            } else {
+                Ok(None)
+            };
         };
         Ok(Some(Cells {
             count: u32::try_from(count).unwrap_or(u32::MAX),
@@ -206,11 +215,15 @@ impl SheetForm {
     }
 
     fn indicator_figures(&self) -> Result<Option<Indicator>, Refusal> {
-        let input_mv = match (number("input_low", &self.input_low)?, number("input_high", &self.input_high)?) {
-            (Some(low), Some(high)) => Some((low, high)),
-            (None, None) => None,
-            (low, _) => return Err(Refusal::new("missing", "an input range has two ends").at(if low.is_some() { "input_high" } else { "input_low" })),
-        };
+        let input_mv =
+            match (number("input_low", &self.input_low)?, number("input_high", &self.input_high)?) {
+                (Some(low), Some(high)) => Some((low, high)),
+                (None, None) => None,
+                (low, _) => {
+                    return Err(Refusal::new("missing", "an input range has two ends")
+                        .at(if low.is_some() { "input_high" } else { "input_low" }));
+                }
+            };
         let figures = Indicator {
             smallest_uv: number("smallest_uv", &self.smallest_uv)?,
             input_mv,
@@ -241,5 +254,11 @@ fn whole(field: &str, text: &str) -> Result<Option<u64>, Refusal> {
     if text.is_empty() {
         return Ok(None);
     }
-    text.parse().map(Some).map_err(|_| Refusal::new("not_a_number", format!("“{}” is no whole number", text.chars().take(24).collect::<String>())).at(field))
+    text.parse().map(Some).map_err(|_| {
+        Refusal::new(
+            "not_a_number",
+            format!("“{}” is no whole number", text.chars().take(24).collect::<String>()),
+        )
+        .at(field)
+    })
 }

@@ -29,7 +29,8 @@ pub enum Stage {
 
 impl Stage {
     /// In order.
-    pub const ALL: [Self; 6] = [Self::LookOver, Self::AsFound, Self::SetUp, Self::ZeroAndSpan, Self::Prove, Self::Close];
+    pub const ALL: [Self; 6] =
+        [Self::LookOver, Self::AsFound, Self::SetUp, Self::ZeroAndSpan, Self::Prove, Self::Close];
 
     /// In words.
     pub const fn label(self) -> &'static str {
@@ -141,7 +142,11 @@ pub struct Next {
 /// Faults that adjusting cannot cure and that are not settled.
 pub fn open_faults(state: &JobState) -> impl Iterator<Item = &'static CheckItem> + '_ {
     checklist(state.sheet.kind).filter(|item| {
-        !item.cures && state.checks.get(&item.id).is_some_and(|c| c.finding == CheckFinding::Fault && c.settled.is_none())
+        !item.cures
+            && state
+                .checks
+                .get(&item.id)
+                .is_some_and(|c| c.finding == CheckFinding::Fault && c.settled.is_none())
     })
 }
 
@@ -162,7 +167,9 @@ pub fn proof_lacks(state: &JobState) -> Vec<String> {
     let of_pad = |pad: u8| {
         let on_it: Vec<&Reading> = readings.iter().copied().filter(|r| r.pad == pad).collect();
         let which = if state.several() { format!("pad {pad}: ") } else { String::new() };
-        lacking(&on_it, state.pad(pad).adjusted.as_ref().and_then(|a| a.proved_by())).into_iter().map(move |lack| format!("{which}{lack}"))
+        lacking(&on_it, state.pad(pad).adjusted.as_ref().and_then(|a| a.proved_by()))
+            .into_iter()
+            .map(move |lack| format!("{which}{lack}"))
     };
     (1..=state.sheet.pads).flat_map(of_pad).collect()
 }
@@ -192,7 +199,9 @@ fn stands(state: &JobState, stage: Stage, outcome: Outcome) -> (StageState, Stri
         Stage::SetUp => match state.setup_in_force() {
             (setup, SetupOrigin::ThisJob) => (StageState::Done, format!("{} × {}", setup.max, setup.d)),
             (_, SetupOrigin::LastRecord) => (StageState::NotNeeded, "as on record".into()),
-            (_, SetupOrigin::Plate) if state.left_alone.is_some() => (StageState::NotNeeded, "left alone".into()),
+            (_, SetupOrigin::Plate) if state.left_alone.is_some() => {
+                (StageState::NotNeeded, "left alone".into())
+            }
             (_, SetupOrigin::Plate) => (StageState::Open, "not on record".into()),
         },
         Stage::ZeroAndSpan => zero_and_span(state),
@@ -201,7 +210,11 @@ fn stands(state: &JobState, stage: Stage, outcome: Outcome) -> (StageState, Stri
         Stage::Close if state.closed.is_some() => (StageState::Done, "signed".into()),
         Stage::Close => {
             let lacks = missing(state).iter().filter(|m| m.blocks).count();
-            if lacks == 0 { (StageState::Doing, "ready to sign".into()) } else { (StageState::Open, format!("{lacks} missing")) }
+            if lacks == 0 {
+                (StageState::Doing, "ready to sign".into())
+            } else {
+                (StageState::Open, format!("{lacks} missing"))
+            }
         }
     }
 }
@@ -257,28 +270,44 @@ fn prove(state: &JobState, outcome: Outcome) -> (StageState, String) {
 /// The one action that is next.
 pub fn next(state: &JobState) -> Next {
     if state.closed.is_some() {
-        return Next { stage: Stage::Close, act: Act::Nothing, says: match state.review.approved {
+        return Next {
+            stage: Stage::Close,
+            act: Act::Nothing,
+            says: match state.review.approved {
                 Some(_) => "Signed, approved and frozen.".into(),
                 None => "Signed and frozen.".into(),
-            } };
+            },
+        };
     }
     if state.stopped.is_some() {
         return closing_next(state);
     }
     if let Some(item) = open_faults(state).next() {
-        return Next { stage: Stage::LookOver, act: Act::SettleFault { item: item.id.clone() }, says: format!("Settle the fault: {}.", item.label) };
+        return Next {
+            stage: Stage::LookOver,
+            act: Act::SettleFault { item: item.id.clone() },
+            says: format!("Settle the fault: {}.", item.label),
+        };
     }
     if let Some(item) = unseen(state).next()
         && !provable(state)
         && !state.adjusting()
     {
-        return Next { stage: Stage::LookOver, act: Act::LookOver { item: item.id.clone() }, says: format!("Look at: {}.", item.label) };
+        return Next {
+            stage: Stage::LookOver,
+            act: Act::LookOver { item: item.id.clone() },
+            says: format!("Look at: {}.", item.label),
+        };
     }
     if !provable(state) && !state.adjusting() && !state.any_adjusted() && state.here().setup.is_none() {
         if let Some(wanted) = wanted(state, Phase::AsFound).into_iter().find(|w| !w.done) {
             return read(state, Stage::AsFound, wanted);
         }
-        return Next { stage: Stage::AsFound, act: Act::Choose, says: "Adjust it, or leave it alone.".into() };
+        return Next {
+            stage: Stage::AsFound,
+            act: Act::Choose,
+            says: "Adjust it, or leave it alone.".into(),
+        };
     }
     adjusting_next(state)
 }
@@ -302,18 +331,31 @@ fn adjusting_next(state: &JobState) -> Next {
     let here = |act, says: String| Next { stage: Stage::ZeroAndSpan, act, says };
     if state.adjusting() || !provable(state) {
         if state.setup_in_force().1 == SetupOrigin::Plate {
-            return Next { stage: Stage::SetUp, act: Act::SetUp, says: "Key in Max, division and unit.".into() };
+            return Next {
+                stage: Stage::SetUp,
+                act: Act::SetUp,
+                says: "Key in Max, division and unit.".into(),
+            };
         }
         let pad = state.here();
         let which = platform(state, state.pad_in_hand());
         let on = if state.several() { format!(" on {which}") } else { String::new() };
         return match (&pad.zero, &pad.span_weight, &pad.span) {
-            (None, _, _) => here(Act::CaptureZero, format!("Empty {which}, wait until it is steady, capture zero.")),
-            (Some(_), None, _) => here(Act::ChooseSpan, "Choose the span weight and key it in.".into()),
-            (Some(_), Some(weight), None) => {
-                here(Act::CaptureSpan { weight: weight.clone() }, if on.is_empty() { format!("Put {weight} on gently, in the middle; hands off, capture span.") } else { format!("Put {weight}{on}, gently, in the middle; hands off, capture span.") })
+            (None, _, _) => {
+                here(Act::CaptureZero, format!("Empty {which}, wait until it is steady, capture zero."))
             }
-            (Some(_), Some(_), Some(_)) => here(Act::Save, "Save the adjustment in the indicator, or abandon it.".into()),
+            (Some(_), None, _) => here(Act::ChooseSpan, "Choose the span weight and key it in.".into()),
+            (Some(_), Some(weight), None) => here(
+                Act::CaptureSpan { weight: weight.clone() },
+                if on.is_empty() {
+                    format!("Put {weight} on gently, in the middle; hands off, capture span.")
+                } else {
+                    format!("Put {weight}{on}, gently, in the middle; hands off, capture span.")
+                },
+            ),
+            (Some(_), Some(_), Some(_)) => {
+                here(Act::Save, "Save the adjustment in the indicator, or abandon it.".into())
+            }
         };
     }
     if !proof_lacks(state).is_empty()
@@ -327,7 +369,9 @@ fn adjusting_next(state: &JobState) -> Next {
 fn closing_next(state: &JobState) -> Next {
     let blocking = missing(state).into_iter().find(|m| m.blocks);
     match blocking {
-        Some(m) if m.stage == Stage::Close => Next { stage: Stage::Close, act: Act::SealUp, says: format!("Missing: {}.", m.says) },
+        Some(m) if m.stage == Stage::Close => {
+            Next { stage: Stage::Close, act: Act::SealUp, says: format!("Missing: {}.", m.says) }
+        }
         Some(m) => Next { stage: m.stage, act: Act::Choose, says: format!("Missing: {}.", m.says) },
         None => Next { stage: Stage::Close, act: Act::Sign, says: "Read the summary and sign.".into() },
     }

@@ -8,7 +8,10 @@ use time::OffsetDateTime;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use super::{Conditions, Review, Before, Body, Capture, CheckFinding, Counters, Entry, Purpose, ReadStage, TOGETHER, ScaleSheet, Settlement, Setup, Signer, SpanOnRecord, Taken, UsedPiece, Way};
+use super::{
+    Before, Body, Capture, CheckFinding, Conditions, Counters, Entry, Purpose, ReadStage, Review, ScaleSheet,
+    Settlement, Setup, Signer, SpanOnRecord, TOGETHER, Taken, UsedPiece, Way,
+};
 use crate::adjust::School;
 use crate::proof::DecisionRule;
 use crate::quantity::{Decimal, Mass};
@@ -318,12 +321,24 @@ impl JobState {
     /// figures or what the cells propose.
     pub fn setup_as_found_of(&self, pad: u8) -> (Setup, SetupOrigin) {
         let before = self.before.as_ref();
-        let on_record = before.and_then(|b| if pad <= 1 { b.setup.clone() } else { b.pads.iter().find(|p| p.pad == pad).and_then(|p| p.setup.clone()) });
+        let on_record = before.and_then(|b| {
+            if pad <= 1 {
+                b.setup.clone()
+            } else {
+                b.pads.iter().find(|p| p.pad == pad).and_then(|p| p.setup.clone())
+            }
+        });
         match (on_record, self.sheet.rated()) {
             (Some(setup), _) => (setup, SetupOrigin::LastRecord),
             (None, Some((max, d))) => (Setup::of(max, d), SetupOrigin::Plate),
             // OK because a sheet without plate and cells is refused before a job begins.
-            (None, None) => (Setup::of(Mass::new(1000u32.into(), crate::quantity::Unit::Kg), Mass::new(1u32.into(), crate::quantity::Unit::Kg)), SetupOrigin::Plate),
+            (None, None) => (
+                Setup::of(
+                    Mass::new(1000u32.into(), crate::quantity::Unit::Kg),
+                    Mass::new(1u32.into(), crate::quantity::Unit::Kg),
+                ),
+                SetupOrigin::Plate,
+            ),
         }
     }
 
@@ -341,7 +356,11 @@ impl JobState {
     pub fn expected(sheet: ScaleSheet, before: Option<Before>) -> Self {
         let nobody = Signer { id: Uuid::nil(), name: String::new() };
         let body = Body::Started { sheet: Box::new(sheet.clone()), before: before.clone().map(Box::new) };
-        Self::new(&Entry { id: Uuid::nil(), seq: 1, at: OffsetDateTime::UNIX_EPOCH, by: nobody, body }, sheet, before)
+        Self::new(
+            &Entry { id: Uuid::nil(), seq: 1, at: OffsetDateTime::UNIX_EPOCH, by: nobody, body },
+            sheet,
+            before,
+        )
     }
 
     fn new(entry: &Entry, sheet: ScaleSheet, before: Option<Before>) -> Self {
@@ -400,16 +419,34 @@ impl JobState {
         match &entry.body {
             Body::Started { .. } | Body::StruckOut { .. } => {}
             Body::LookedOver { item, finding, note } => {
-                self.checks.insert(item.clone(), CheckState { finding: *finding, note: note.clone(), settled: None });
+                self.checks.insert(
+                    item.clone(),
+                    CheckState { finding: *finding, note: note.clone(), settled: None },
+                );
             }
             Body::FaultSettled { item, how, reason } => {
                 if let Some(check) = self.checks.get_mut(item) {
                     check.settled = Some((*how, reason.clone()));
                 }
             }
-            Body::ToleranceChosen { tolerance, reason } => self.tolerance = (tolerance.clone(), Some(reason.clone())),
+            Body::ToleranceChosen { tolerance, reason } => {
+                self.tolerance = (tolerance.clone(), Some(reason.clone()))
+            }
             Body::SchoolChosen { school, reason } => self.school = Some((*school, reason.clone())),
-            Body::Read { stage, load, shown, way, taken, pad, with, overruled, purpose, spot, added, substituted } => {
+            Body::Read {
+                stage,
+                load,
+                shown,
+                way,
+                taken,
+                pad,
+                with,
+                overruled,
+                purpose,
+                spot,
+                added,
+                substituted,
+            } => {
                 let counts = self.counts_now(*stage, *pad);
                 let reading = Reading {
                     entry: entry.id,
@@ -434,12 +471,26 @@ impl JobState {
             }
             Body::Discriminated { stage, load, added, before, after, pad } => {
                 let counts = self.counts_now(*stage, *pad);
-                let (load, added, before, after) = (load.clone(), added.clone(), before.clone(), after.clone());
-                self.discriminations.push(Discrimination { entry: entry.id, stage: *stage, load, added, before, after, pad: *pad, counts });
+                let (load, added, before, after) =
+                    (load.clone(), added.clone(), before.clone(), after.clone());
+                self.discriminations.push(Discrimination {
+                    entry: entry.id,
+                    stage: *stage,
+                    load,
+                    added,
+                    before,
+                    after,
+                    pad: *pad,
+                    counts,
+                });
             }
             Body::DecisionChosen { rule, reason } => self.decision = (*rule, Some(reason.clone())),
-            Body::CountersRead { stage: ReadStage::AsFound, counters } => self.counters.0 = Some(counters.clone()),
-            Body::CountersRead { stage: ReadStage::Prove, counters } => self.counters.1 = Some(counters.clone()),
+            Body::CountersRead { stage: ReadStage::AsFound, counters } => {
+                self.counters.0 = Some(counters.clone())
+            }
+            Body::CountersRead { stage: ReadStage::Prove, counters } => {
+                self.counters.1 = Some(counters.clone())
+            }
             Body::LeftAlone { reason } => {
                 self.left_alone = Some(reason.clone());
                 self.drop_captures();
@@ -467,7 +518,8 @@ impl JobState {
             }
             Body::SpanCaptured { capture, pad } => self.pad_mut(*pad).span = Some(capture.clone()),
             Body::PointCaptured { weight, capture, with, pad } => {
-                let point = CapturedPoint { weight: weight.clone(), capture: capture.clone(), with: with.clone() };
+                let point =
+                    CapturedPoint { weight: weight.clone(), capture: capture.clone(), with: with.clone() };
                 self.pad_mut(*pad).points.push(point);
             }
             Body::ZeroSaved { pad } => {
@@ -477,14 +529,30 @@ impl JobState {
                     self.adjusted_by(entry.at, *pad, How::ZeroOnly, Mass::zero(unit), &[], zero);
                 }
             }
-            Body::FactorSet { old, new, load, with, pad, .. } => self.adjusted_by(entry.at, *pad, How::Factor(old.clone(), new.clone()), load.clone(), with, Capture { counts: None, taken: Taken::Typed }),
-            Body::InternalMatched { old, new, load, with, pad, .. } => self.adjusted_by(entry.at, *pad, How::Internal(old.clone(), new.clone()), load.clone(), with, Capture { counts: None, taken: Taken::Typed }),
+            Body::FactorSet { old, new, load, with, pad, .. } => self.adjusted_by(
+                entry.at,
+                *pad,
+                How::Factor(old.clone(), new.clone()),
+                load.clone(),
+                with,
+                Capture { counts: None, taken: Taken::Typed },
+            ),
+            Body::InternalMatched { old, new, load, with, pad, .. } => self.adjusted_by(
+                entry.at,
+                *pad,
+                How::Internal(old.clone(), new.clone()),
+                load.clone(),
+                with,
+                Capture { counts: None, taken: Taken::Typed },
+            ),
             Body::AdjustmentSaved { pad } => self.save(entry.at, *pad),
             Body::AdjustmentAbandoned { reason } => {
                 self.abandoned.push(reason.clone());
                 self.drop_captures();
             }
-            Body::SealedUp { seals, switch_back, locked } => self.sealed_up = Some((seals.clone(), *switch_back, *locked)),
+            Body::SealedUp { seals, switch_back, locked } => {
+                self.sealed_up = Some((seals.clone(), *switch_back, *locked))
+            }
             Body::Remarked { text } => self.remarks.push(text.clone()),
             Body::StoppedShort { reason } => self.stopped = Some(reason.clone()),
             Body::ConditionsRead { conditions } => self.conditions.push(conditions.clone()),
@@ -512,17 +580,28 @@ impl JobState {
     }
 
     /// An adjustment without a captured span.
-    fn adjusted_by(&mut self, at: OffsetDateTime, number: u8, how: How, weight: Mass, with: &[UsedPiece], zero: Capture) {
+    fn adjusted_by(
+        &mut self,
+        at: OffsetDateTime,
+        number: u8,
+        how: How,
+        weight: Mass,
+        with: &[UsedPiece],
+        zero: Capture,
+    ) {
         self.left_alone = None;
         let pad = self.pad_mut(number);
         pad.drop_captures();
-        pad.adjusted = Some(Adjusted { how, weight, with: with.to_vec(), school: None, span: zero.clone(), zero, at });
+        pad.adjusted =
+            Some(Adjusted { how, weight, with: with.to_vec(), school: None, span: zero.clone(), zero, at });
         self.void_proof(number);
     }
 
     fn save(&mut self, at: OffsetDateTime, number: u8) {
         let pad = self.pad_mut(number);
-        if let (Some(weight), Some(zero), Some(span)) = (pad.span_weight.take(), pad.zero.take(), pad.span.take()) {
+        if let (Some(weight), Some(zero), Some(span)) =
+            (pad.span_weight.take(), pad.zero.take(), pad.span.take())
+        {
             let (with, school) = (std::mem::take(&mut pad.span_with), pad.span_school.take());
             let points = std::mem::take(&mut pad.points);
             let how = if points.is_empty() { How::TwoPoint } else { How::Points(points) };

@@ -5,7 +5,10 @@ use time::OffsetDateTime;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use super::{ReviewView, Before, BudgetView, Caution, CheckFinding, Missing, Next, ReadingView, ScaleSheet, Settlement, Setup, SetupOrigin, StageView, TestView, Wanted, UsedPiece};
+use super::{
+    Before, BudgetView, Caution, CheckFinding, Missing, Next, ReadingView, ReviewView, ScaleSheet,
+    Settlement, Setup, SetupOrigin, StageView, TestView, UsedPiece, Wanted,
+};
 use crate::proof::DecisionRule;
 use crate::quantity::Mass;
 use crate::setup::{Alternative, Finding, Grade, SignalBar};

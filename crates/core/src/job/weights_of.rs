@@ -9,7 +9,7 @@ use crate::adjust::{Adequacy, AdequacyInputs, Prediction, School};
 use crate::quantity::{Decimal, Mass, Unit};
 use crate::refusal::Refusal;
 use crate::tolerance::class_bounds;
-use crate::weights::{Platform, CheckInputs, CheckLoad, CheckPlan, Piece, check_loads};
+use crate::weights::{CheckInputs, CheckLoad, CheckPlan, Piece, Platform, check_loads};
 use crate::working::Working;
 
 /// What a plan for a scale rests on, worked out once.
@@ -30,11 +30,18 @@ impl Wants {
     pub fn of(state: &JobState, span: Option<Mass>) -> Self {
         let (setup, _) = state.setup_in_force();
         let (tolerance, _) = &state.tolerance;
-        let min_load = tolerance.class.and_then(|class| class_bounds(tolerance.scheme.book(), class, setup.finest()).ok()?.min_load);
+        let min_load = tolerance
+            .class
+            .and_then(|class| class_bounds(tolerance.scheme.book(), class, setup.finest()).ok()?.min_load);
         let by_class = tolerance.class.is_some();
-        let steps = if by_class { outline(tolerance, &setup).into_iter().map(|s| s.to).filter(|to| *to < setup.max).collect() } else { Vec::new() };
+        let steps = if by_class {
+            outline(tolerance, &setup).into_iter().map(|s| s.to).filter(|to| *to < setup.max).collect()
+        } else {
+            Vec::new()
+        };
         let pad = state.here();
-        let keyed = || pad.span_weight.clone().or_else(|| pad.adjusted.as_ref().and_then(|a| a.proved_by().cloned()));
+        let keyed =
+            || pad.span_weight.clone().or_else(|| pad.adjusted.as_ref().and_then(|a| a.proved_by().cloned()));
         Self { setup, min_load, steps, span: span.or_else(keyed) }
     }
 
@@ -72,7 +79,14 @@ pub(super) fn supports(state: &JobState) -> u32 {
 
 /// Which step of a plan is next: the first whose load has not been read going up.
 pub fn next_planned(state: &JobState, plan: &CheckPlan) -> Option<usize> {
-    let read = |load: &Mass| state.left.iter().any(|r| r.counts && r.is_load() && r.way == super::Way::Up && r.load.minus(load).abs() <= load.times(&Decimal::new(5, 2)));
+    let read = |load: &Mass| {
+        state.left.iter().any(|r| {
+            r.counts
+                && r.is_load()
+                && r.way == super::Way::Up
+                && r.load.minus(load).abs() <= load.times(&Decimal::new(5, 2))
+        })
+    };
     plan.steps.iter().position(|step| !read(&step.load))
 }
 
@@ -128,13 +142,28 @@ pub struct SpanView {
 ///
 /// # Errors
 /// A [`Refusal`] at the weight.
-pub fn judge_span(state: &JobState, weight: &Mass, u_share: f64, school: School, one_more: Option<&Piece>) -> Result<SpanView, Refusal> {
+pub fn judge_span(
+    state: &JobState,
+    weight: &Mass,
+    u_share: f64,
+    school: School,
+    one_more: Option<&Piece>,
+) -> Result<SpanView, Refusal> {
     let (setup, _) = state.setup_in_force();
     let unit = setup.d.unit;
     let mpe_max = state.tolerance.0.at(&setup.max, Some(&setup.d), Some(&setup.max))?;
     let predict = |weight: &Mass| {
-        let u = Decimal::from_measured(weight.value_in(unit).to_f64() * u_share, 9).unwrap_or_else(Decimal::zero);
-        Prediction::new(&AdequacyInputs { max: &setup.max, d: &setup.d, weight, u_weight: &Mass::new(u, unit), mpe_max: &mpe_max, internal_d: None, noise: None })
+        let u =
+            Decimal::from_measured(weight.value_in(unit).to_f64() * u_share, 9).unwrap_or_else(Decimal::zero);
+        Prediction::new(&AdequacyInputs {
+            max: &setup.max,
+            d: &setup.d,
+            weight,
+            u_weight: &Mass::new(u, unit),
+            mpe_max: &mpe_max,
+            internal_d: None,
+            noise: None,
+        })
     };
     let told = predict(weight).map_err(|r| r.at("weight"))?;
     let curve = (1..=40u32).filter_map(|i| {
@@ -143,25 +172,50 @@ pub fn judge_span(state: &JobState, weight: &Mass, u_share: f64, school: School,
     });
     let says = match told.grade() {
         Adequacy::Sound => "sound: the error that it may leave at Max is within a third of the tolerance",
-        Adequacy::Thin => "thin: the error that it may leave at Max is within the tolerance, but above a third of it",
+        Adequacy::Thin => {
+            "thin: the error that it may leave at Max is within the tolerance, but above a third of it"
+        }
         Adequacy::Blind => "blind: the error that it may leave at Max is above the tolerance",
     };
     let mut schools = School::ALL.to_vec();
     schools.sort_by_key(|s| *s != school);
     let floors = schools.into_iter().map(|s| {
         let floor = s.floor(&setup.max, state.sheet.working_load.as_ref());
-        SpanFloor { school: s, label: s.label().into(), below: floor.as_ref().is_some_and(|f| weight < f), floor }
+        SpanFloor {
+            school: s,
+            label: s.label().into(),
+            below: floor.as_ref().is_some_and(|f| weight < f),
+            floor,
+        }
     });
-    let more = one_more.map(|p| (p, weight.plus(&p.nominal))).filter(|(_, sum)| *sum <= setup.max).and_then(|(p, sum)| {
-        let better = predict(&sum).ok()?;
-        Some(format!("{} more ({}): {:.0} % of the tolerance instead of {:.0} %", p.nominal, p.serial, better.ratio() * 100.0, told.ratio() * 100.0))
-    });
+    let more = one_more.map(|p| (p, weight.plus(&p.nominal))).filter(|(_, sum)| *sum <= setup.max).and_then(
+        |(p, sum)| {
+            let better = predict(&sum).ok()?;
+            Some(format!(
+                "{} more ({}): {:.0} % of the tolerance instead of {:.0} %",
+                p.nominal,
+                p.serial,
+                better.ratio() * 100.0,
+                told.ratio() * 100.0
+            ))
+        },
+    );
     let if_wrong = one_more.and_then(|p| {
         let too_much = weight.ratio(&weight.plus(&p.nominal))?.to_f64();
         let at_max = (too_much - 1.0) * setup.max.ratio(&setup.d)?.to_f64();
         Some(format!("With {} more on it than is keyed in ({}), every load would read {:.2} % too little: {:.0} d at Max.", p.nominal, p.serial, (1.0 - too_much) * 100.0, at_max.abs()))
     });
-    Ok(SpanView { if_wrong, weight: weight.clone(), grade: told.grade(), says: says.into(), ratio: told.ratio(), curve: curve.collect(), floors: floors.collect(), one_more: more, working: told.working(unit) })
+    Ok(SpanView {
+        if_wrong,
+        weight: weight.clone(),
+        grade: told.grade(),
+        says: says.into(),
+        ratio: told.ratio(),
+        curve: curve.collect(),
+        floors: floors.collect(),
+        one_more: more,
+        working: told.working(unit),
+    })
 }
 
 /// Relative standard uncertainty of weights of class M1 in the range of kilograms: mpe/√3, 5·10⁻⁵.

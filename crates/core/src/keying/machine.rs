@@ -69,10 +69,19 @@ enum Mode {
     Password(Field),
     Menu(Place),
     Jump(String),
-    Number { parameter: usize, field: Field },
-    Choosing { parameter: usize, option: usize },
+    Number {
+        parameter: usize,
+        field: Field,
+    },
+    Choosing {
+        parameter: usize,
+        option: usize,
+    },
     /// A question; for a number or capture the label is shown, for options the option.
-    Question { parameter: usize, option: usize },
+    Question {
+        parameter: usize,
+        option: usize,
+    },
 }
 
 /// A virtual indicator.
@@ -197,7 +206,8 @@ impl<'a> Machine<'a> {
     /// The digits that stand in an open field of turned digits.
     pub(super) fn turning(&self) -> Option<&[u8]> {
         match &self.mode {
-            Mode::Number { field: Field::Turning { digits, .. }, .. } | Mode::Password(Field::Turning { digits, .. }) => Some(digits),
+            Mode::Number { field: Field::Turning { digits, .. }, .. }
+            | Mode::Password(Field::Turning { digits, .. }) => Some(digits),
             _ => None,
         }
     }
@@ -304,7 +314,8 @@ impl<'a> Machine<'a> {
             return;
         }
         // The span that was just captured is lost, as on the indicators that want to be saved first.
-        let spans: Vec<Slot> = self.current.keys().filter(|slot| slot.meaning == Meaning::Span).copied().collect();
+        let spans: Vec<Slot> =
+            self.current.keys().filter(|slot| slot.meaning == Meaning::Span).copied().collect();
         for slot in spans {
             match self.kept.get(&slot) {
                 Some(old) => self.current.insert(slot, old.clone()),
@@ -318,7 +329,8 @@ impl<'a> Machine<'a> {
         match (&self.profile.number, DigitKeys::of(&self.profile.number)) {
             (NumberEntry::Digits { starts, .. }, Some(keys)) => {
                 let zeros = from_zeros || *starts == Starts::Zeros;
-                let digits: Vec<u8> = text.bytes().map(|b| if zeros { 0 } else { b.wrapping_sub(b'0').min(9) }).collect();
+                let digits: Vec<u8> =
+                    text.bytes().map(|b| if zeros { 0 } else { b.wrapping_sub(b'0').min(9) }).collect();
                 let at = keys.start(digits.len());
                 Field::Turning { digits, at }
             }
@@ -355,7 +367,9 @@ impl<'a> Machine<'a> {
     }
 
     fn password_key(&mut self, mut field: Field, key: &str) {
-        let Some(WayIn::Password { code }) = self.profile.way_in.get(self.way.0) else { return self.mode = Mode::Weighing };
+        let Some(WayIn::Password { code }) = self.profile.way_in.get(self.way.0) else {
+            return self.mode = Mode::Weighing;
+        };
         if !self.confirms(key) {
             self.edit(&mut field, key, code.len(), false);
             return self.mode = Mode::Password(field);
@@ -429,7 +443,9 @@ impl<'a> Machine<'a> {
         let pressed = children.iter().enumerate().find(|(_, node)| self.profile.label(**node) == button);
         match pressed {
             Some((_, Node::Group(group))) => self.mode = Mode::Menu(Place { group: Some(*group), index: 0 }),
-            Some((index, Node::Parameter(parameter))) => self.open(*parameter, Place { group: place.group, index }),
+            Some((index, Node::Parameter(parameter))) => {
+                self.open(*parameter, Place { group: place.group, index })
+            }
             None => self.mode = Mode::Menu(place),
         }
     }
@@ -451,7 +467,8 @@ impl<'a> Machine<'a> {
 
     fn jump_key(&mut self, mut typed: String, key: &str) {
         if self.confirms(key) {
-            let found = self.profile.parameters.iter().position(|p| p.code.as_deref() == Some(typed.as_str()));
+            let found =
+                self.profile.parameters.iter().position(|p| p.code.as_deref() == Some(typed.as_str()));
             match found {
                 Some(parameter) => {
                     let place = place_of(self.profile, parameter);
@@ -544,7 +561,13 @@ impl<'a> Machine<'a> {
         }
         // An empty field leaves the value as it is.
         let untouched = matches!(&field, Field::Typing { text } if text.is_empty());
-        let text = if untouched { self.value(parameter) } else if p.with_point { plain(&field) } else { text_of(&field, width) };
+        let text = if untouched {
+            self.value(parameter)
+        } else if p.with_point {
+            plain(&field)
+        } else {
+            text_of(&field, width)
+        };
         if self.allowed(parameter, &text) {
             self.taken(parameter, text);
         } else {
@@ -567,20 +590,26 @@ impl<'a> Machine<'a> {
             _ => 0,
         };
         let value = &value * &Decimal::ten_to(-decimals);
-        p.least.as_ref().is_none_or(|least| value >= *least) && p.most.as_ref().is_none_or(|most| value <= *most)
+        p.least.as_ref().is_none_or(|least| value >= *least)
+            && p.most.as_ref().is_none_or(|most| value <= *most)
     }
 
     fn choice_key(&mut self, parameter: usize, option: usize, key: &str) {
         let options = &self.profile.parameters[parameter].options;
-        let chosen = |machine: &mut Self, option: usize| machine.taken(parameter, options[option].shows.clone());
+        let chosen =
+            |machine: &mut Self, option: usize| machine.taken(parameter, options[option].shows.clone());
         if self.profile.menu.style == MenuStyle::Touch {
             return match options.iter().position(|o| o.shows == key) {
                 Some(option) => chosen(self, option),
-                None if self.profile.menu.leave.as_deref() == Some(key) => self.mode = Mode::Menu(place_of(self.profile, parameter)),
+                None if self.profile.menu.leave.as_deref() == Some(key) => {
+                    self.mode = Mode::Menu(place_of(self.profile, parameter))
+                }
                 None => self.mode = Mode::Choosing { parameter, option },
             };
         }
-        let Some(choice) = &self.profile.choice else { return self.mode = Mode::Choosing { parameter, option } };
+        let Some(choice) = &self.profile.choice else {
+            return self.mode = Mode::Choosing { parameter, option };
+        };
         if choice.confirm == key {
             return chosen(self, option);
         }
@@ -595,7 +624,8 @@ impl<'a> Machine<'a> {
             return Mode::Weighing;
         }
         let value = self.value(parameter);
-        let option = self.profile.parameters[parameter].options.iter().position(|o| o.shows == value).unwrap_or(0);
+        let option =
+            self.profile.parameters[parameter].options.iter().position(|o| o.shows == value).unwrap_or(0);
         Mode::Question { parameter, option }
     }
 
@@ -609,7 +639,8 @@ impl<'a> Machine<'a> {
 
     fn question_key(&mut self, parameter: usize, option: usize, key: &str) {
         let p = &self.profile.parameters[parameter];
-        let (yes, no) = (self.profile.menu.yes.as_deref() == Some(key), self.profile.menu.no.as_deref() == Some(key));
+        let (yes, no) =
+            (self.profile.menu.yes.as_deref() == Some(key), self.profile.menu.no.as_deref() == Some(key));
         let stays = Mode::Question { parameter, option };
         let by_option = !p.options.is_empty() && !p.typed;
         self.mode = match (yes, no) {
@@ -633,15 +664,31 @@ impl<'a> Machine<'a> {
     pub fn display(&self) -> String {
         match &self.mode {
             Mode::Off => String::new(),
-            Mode::Weighing => if self.loaded { "load".into() } else { "0".into() },
+            Mode::Weighing => {
+                if self.loaded {
+                    "load".into()
+                } else {
+                    "0".into()
+                }
+            }
             Mode::Password(field) => shown(field, "", 0),
             Mode::Menu(place) => self.menu_text(place),
             Mode::Jump(typed) => format!("CODE {typed}").trim_end().to_owned(),
-            Mode::Number { parameter, field } => shown(field, &self.value(*parameter), usize::from(self.profile.parameters[*parameter].digits.unwrap_or(1))),
-            Mode::Choosing { parameter, option } => self.profile.parameters[*parameter].options[*option].shows.clone(),
+            Mode::Number { parameter, field } => shown(
+                field,
+                &self.value(*parameter),
+                usize::from(self.profile.parameters[*parameter].digits.unwrap_or(1)),
+            ),
+            Mode::Choosing { parameter, option } => {
+                self.profile.parameters[*parameter].options[*option].shows.clone()
+            }
             Mode::Question { parameter, option } => {
                 let p = &self.profile.parameters[*parameter];
-                let offered = p.options.get(*option).filter(|_| !p.typed).map_or_else(String::new, |o| format!(" {}", o.shows));
+                let offered = p
+                    .options
+                    .get(*option)
+                    .filter(|_| !p.typed)
+                    .map_or_else(String::new, |o| format!(" {}", o.shows));
                 format!("{}{offered}", p.label)
             }
         }
@@ -652,24 +699,31 @@ impl<'a> Machine<'a> {
         if self.profile.menu.style == MenuStyle::Touch {
             return place.group.map_or_else(|| "menu".to_owned(), |g| self.profile.groups[g].label.clone());
         }
-        self.profile.children(inside).get(place.index).map_or_else(String::new, |node| self.profile.label(*node).to_owned())
+        self.profile
+            .children(inside)
+            .get(place.index)
+            .map_or_else(String::new, |node| self.profile.label(*node).to_owned())
     }
 
     /// Everything that it shows and keeps.
     pub fn view(&self) -> MachineView {
-        let kept = self.kept.iter().filter(|(slot, _)| self.profile.parameter_of(slot.meaning).is_some()).map(|(slot, text)| KeptValue {
-            meaning: slot.meaning,
-            label: slot.meaning.label().into(),
-            pad: slot.pad,
-            point: slot.point,
-            text: text.clone(),
-        });
+        let kept =
+            self.kept.iter().filter(|(slot, _)| self.profile.parameter_of(slot.meaning).is_some()).map(
+                |(slot, text)| KeptValue {
+                    meaning: slot.meaning,
+                    label: slot.meaning.label().into(),
+                    pad: slot.pad,
+                    point: slot.point,
+                    text: text.clone(),
+                },
+            );
         MachineView {
             display: self.display(),
             says: self.note.clone().unwrap_or_else(|| self.says()),
             buttons: self.buttons(),
             blinks: match &self.mode {
-                Mode::Number { field: Field::Turning { at, .. }, .. } | Mode::Password(Field::Turning { at, .. }) => Some(*at),
+                Mode::Number { field: Field::Turning { at, .. }, .. }
+                | Mode::Password(Field::Turning { at, .. }) => Some(*at),
                 _ => None,
             },
             inside: !matches!(self.mode, Mode::Off | Mode::Weighing),
@@ -683,7 +737,13 @@ impl<'a> Machine<'a> {
 
     /// Values of pads that were never named are left out.
     fn known(&self, kept: Vec<KeptValue>) -> Vec<KeptValue> {
-        let pads: BTreeSet<u8> = self.kept.iter().filter(|(slot, _)| slot.meaning == Meaning::Span).map(|(slot, _)| slot.pad).chain([1]).collect();
+        let pads: BTreeSet<u8> = self
+            .kept
+            .iter()
+            .filter(|(slot, _)| slot.meaning == Meaning::Span)
+            .map(|(slot, _)| slot.pad)
+            .chain([1])
+            .collect();
         kept.into_iter().filter(|k| pads.contains(&k.pad)).collect()
     }
 
@@ -695,14 +755,16 @@ impl<'a> Machine<'a> {
             Mode::Menu(place) => {
                 let inside = place.group.map(|g| self.profile.groups[g].id.as_str());
                 match self.profile.children(inside).get(place.index) {
-                    Some(Node::Parameter(index)) if self.profile.menu.style == MenuStyle::List => self.profile.parameters[*index].meaning.label().into(),
+                    Some(Node::Parameter(index)) if self.profile.menu.style == MenuStyle::List => {
+                        self.profile.parameters[*index].meaning.label().into()
+                    }
                     _ => "menu".into(),
                 }
             }
             Mode::Jump(_) => "asks which code".into(),
-            Mode::Number { parameter, .. } | Mode::Choosing { parameter, .. } | Mode::Question { parameter, .. } => {
-                self.profile.parameters[*parameter].meaning.label().into()
-            }
+            Mode::Number { parameter, .. }
+            | Mode::Choosing { parameter, .. }
+            | Mode::Question { parameter, .. } => self.profile.parameters[*parameter].meaning.label().into(),
         }
     }
 
@@ -713,16 +775,25 @@ impl<'a> Machine<'a> {
         match &self.mode {
             Mode::Menu(place) => {
                 let inside = place.group.map(|g| self.profile.groups[g].id.as_str());
-                self.profile.children(inside).into_iter().map(|node| self.profile.label(node).to_owned()).collect()
+                self.profile
+                    .children(inside)
+                    .into_iter()
+                    .map(|node| self.profile.label(node).to_owned())
+                    .collect()
             }
-            Mode::Choosing { parameter, .. } => self.profile.parameters[*parameter].options.iter().map(|o| o.shows.clone()).collect(),
+            Mode::Choosing { parameter, .. } => {
+                self.profile.parameters[*parameter].options.iter().map(|o| o.shows.clone()).collect()
+            }
             _ => Vec::new(),
         }
     }
 }
 
 const fn in_display(meaning: Meaning) -> bool {
-    matches!(meaning, Meaning::Max | Meaning::Division | Meaning::FineMax | Meaning::FineDivision | Meaning::SpanWeight)
+    matches!(
+        meaning,
+        Meaning::Max | Meaning::Division | Meaning::FineMax | Meaning::FineDivision | Meaning::SpanWeight
+    )
 }
 
 fn text_of(field: &Field, width: usize) -> String {
@@ -784,7 +855,10 @@ pub(super) fn step(profile: &Profile, place: &Place, key: &str) -> Step {
     }
     let forward = is(&menu.next);
     if forward || is(&menu.previous) {
-        return Step::To(Place { group: place.group, index: stepped(place.index, children.len(), forward, menu.round) });
+        return Step::To(Place {
+            group: place.group,
+            index: stepped(place.index, children.len(), forward, menu.round),
+        });
     }
     Step::Nothing
 }
@@ -794,7 +868,10 @@ fn parent(profile: &Profile, place: &Place) -> Option<Place> {
     let group = &profile.groups[place.group?];
     let up = group.inside.as_ref().and_then(|id| profile.groups.iter().position(|g| g.id == *id));
     let siblings = profile.children(group.inside.as_deref());
-    let index = siblings.iter().position(|node| matches!(node, Node::Group(g) if profile.groups[*g].id == group.id)).unwrap_or(0);
+    let index = siblings
+        .iter()
+        .position(|node| matches!(node, Node::Group(g) if profile.groups[*g].id == group.id))
+        .unwrap_or(0);
     Some(Place { group: up, index })
 }
 
@@ -802,6 +879,7 @@ fn parent(profile: &Profile, place: &Place) -> Option<Place> {
 pub(super) fn place_of(profile: &Profile, parameter: usize) -> Place {
     let inside = profile.parameters[parameter].inside.as_deref();
     let group = inside.and_then(|id| profile.groups.iter().position(|g| g.id == id));
-    let index = profile.children(inside).iter().position(|node| *node == Node::Parameter(parameter)).unwrap_or(0);
+    let index =
+        profile.children(inside).iter().position(|node| *node == Node::Parameter(parameter)).unwrap_or(0);
     Place { group, index }
 }

@@ -64,29 +64,73 @@ impl MessageMeaning {
             Self::ZeroPrompt | Self::LoadPrompt => MessageKind::Prompt,
             Self::Working => MessageKind::Progress,
             Self::Done | Self::Saved => MessageKind::Success,
-            Self::TooLittleWeight | Self::Motion | Self::NotSaved | Self::WrongCode | Self::Locked | Self::Other => MessageKind::Refusal,
-            Self::SignalHigh | Self::SignalLow | Self::ZeroError | Self::CableFault | Self::Overload | Self::Supply => MessageKind::Error,
+            Self::TooLittleWeight
+            | Self::Motion
+            | Self::NotSaved
+            | Self::WrongCode
+            | Self::Locked
+            | Self::Other => MessageKind::Refusal,
+            Self::SignalHigh
+            | Self::SignalLow
+            | Self::ZeroError
+            | Self::CableFault
+            | Self::Overload
+            | Self::Supply => MessageKind::Error,
         }
     }
 
     /// What it means and what to do.
     const fn words(self) -> (&'static str, &'static str) {
         match self {
-            Self::ZeroPrompt => ("It wants the platform empty.", "Leave on it only what always stays there, wait until it is steady, confirm."),
-            Self::LoadPrompt => ("It wants the span weight.", "Set it down gently, in the middle; hands off, wait until it is steady, confirm."),
-            Self::Working => ("It counts down or works.", "Wait. If it starts again and again there is vibration or moving air."),
+            Self::ZeroPrompt => (
+                "It wants the platform empty.",
+                "Leave on it only what always stays there, wait until it is steady, confirm.",
+            ),
+            Self::LoadPrompt => (
+                "It wants the span weight.",
+                "Set it down gently, in the middle; hands off, wait until it is steady, confirm.",
+            ),
+            Self::Working => (
+                "It counts down or works.",
+                "Wait. If it starts again and again there is vibration or moving air.",
+            ),
             Self::Done => ("It has taken it.", "Go on."),
             Self::Saved => ("It has been kept.", "Leave the weight on: the first reading already proves it."),
-            Self::TooLittleWeight => ("Too little weight, or none.", "Check that the weight is on and the weight keyed in; take a heavier one."),
-            Self::Motion => ("The reading moves.", "Hands off; shield it from air, look for vibration; then try again."),
-            Self::SignalHigh => ("The signal is above the input's range.", "Take everything off; look for dead load, a stop, swapped wires; compare the signal bar."),
-            Self::SignalLow => ("The signal is below the input's range, or reversed.", "Look for swapped signal wires, an inverted cell, a missing excitation."),
-            Self::ZeroError => ("An error at zero.", "Look for something on or under the platform. It cannot be adjusted away: repair first."),
-            Self::CableFault => ("The test of cable or cell failed.", "Follow the cable; check the plug and the wiring; then power off and on."),
-            Self::NotSaved => ("It was not kept.", "Save it in the way this indicator wants, before the power or the weight goes."),
-            Self::Overload => ("More than it can show.", "Take weight off; check the set-up's Max and the unit."),
+            Self::TooLittleWeight => (
+                "Too little weight, or none.",
+                "Check that the weight is on and the weight keyed in; take a heavier one.",
+            ),
+            Self::Motion => {
+                ("The reading moves.", "Hands off; shield it from air, look for vibration; then try again.")
+            }
+            Self::SignalHigh => (
+                "The signal is above the input's range.",
+                "Take everything off; look for dead load, a stop, swapped wires; compare the signal bar.",
+            ),
+            Self::SignalLow => (
+                "The signal is below the input's range, or reversed.",
+                "Look for swapped signal wires, an inverted cell, a missing excitation.",
+            ),
+            Self::ZeroError => (
+                "An error at zero.",
+                "Look for something on or under the platform. It cannot be adjusted away: repair first.",
+            ),
+            Self::CableFault => (
+                "The test of cable or cell failed.",
+                "Follow the cable; check the plug and the wiring; then power off and on.",
+            ),
+            Self::NotSaved => (
+                "It was not kept.",
+                "Save it in the way this indicator wants, before the power or the weight goes.",
+            ),
+            Self::Overload => {
+                ("More than it can show.", "Take weight off; check the set-up's Max and the unit.")
+            }
             Self::WrongCode => ("The code was wrong.", "Type it again; ask the owner for it."),
-            Self::Locked => ("The set-up is locked.", "Move the switch or give the code. Whose seal that is, is a matter for the local authority."),
+            Self::Locked => (
+                "The set-up is locked.",
+                "Move the switch or give the code. Whose seal that is, is a matter for the local authority.",
+            ),
             Self::Supply => ("Supply or battery.", "Charge or change it before adjusting."),
             Self::Other => ("", "See what the profile says."),
         }
@@ -100,7 +144,9 @@ impl MessageMeaning {
             }
             Self::Motion | Self::Working => now.moving.then(|| "the reading moves now".to_owned()),
             Self::SignalHigh | Self::SignalLow => now.signal.clone(),
-            Self::CableFault => now.cable.then(|| "a fault at the cable was found when it was looked over".to_owned()),
+            Self::CableFault => {
+                now.cable.then(|| "a fault at the cable was found when it was looked over".to_owned())
+            }
             Self::NotSaved => now.unsaved.then(|| "zero or span is captured and not saved".to_owned()),
             _ => None,
         }
@@ -127,8 +173,19 @@ pub fn look_up(profile: &Profile, shown: &str, now: &Circumstances) -> Vec<Messa
                 () if trouble => 2,
                 () => 3,
             };
-            let own = |text: &Option<String>, default: &str| text.clone().unwrap_or_else(|| default.to_owned());
-            (rank, MessageView { text: m.text.clone(), kind: m.meaning.kind(), meaning: m.meaning, says: own(&m.says, says), then: own(&m.then, then), because })
+            let own =
+                |text: &Option<String>, default: &str| text.clone().unwrap_or_else(|| default.to_owned());
+            (
+                rank,
+                MessageView {
+                    text: m.text.clone(),
+                    kind: m.meaning.kind(),
+                    meaning: m.meaning,
+                    says: own(&m.says, says),
+                    then: own(&m.then, then),
+                    because,
+                },
+            )
         })
         .collect();
     found.sort_by_key(|(rank, _)| *rank);

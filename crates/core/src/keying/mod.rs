@@ -14,8 +14,8 @@ pub use messages::{Circumstances, MessageKind, MessageView, look_up};
 pub use plan::{CAPTURED, CannotEnter, KeyingPlan, PadPlan, RangeMode, Slot, Task, Values};
 pub use presses::{DigitKeys, fewest_presses, naive_presses};
 pub use profile::{
-    Cycle, End, Group, Meaning, Menu, MenuStyle, Message, MessageMeaning, Node, NumberEntry, OptionValue, PROFILE_FORMAT, PROFILE_VERSION, Parameter,
-    Profile, Save, SaveHow, Starts, WayIn,
+    Cycle, End, Group, Meaning, Menu, MenuStyle, Message, MessageMeaning, Node, NumberEntry, OptionValue,
+    PROFILE_FORMAT, PROFILE_VERSION, Parameter, Profile, Save, SaveHow, Starts, WayIn,
 };
 pub use read::{LONGEST_PROFILE, ProfileProblem, read_profile};
 pub use sheet::{KeyMove, KeyPhase, KeyStep, KeyingSheet, Press, keying_sheet};

@@ -216,16 +216,28 @@ impl Encoder<'_> {
         let has = |meaning| profile.parameter_of(meaning).is_some();
         if let Some(only) = profile.only_unit.filter(|only| *only != plan.unit) {
             let max = Mass::new(plan.max.clone(), plan.unit).to(only);
-            self.refuse(Meaning::Unit, format!("this indicator shows {only} only, not {}", plan.unit), Some(format!("Max {} {only}", max.value.round_to(3))));
+            self.refuse(
+                Meaning::Unit,
+                format!("this indicator shows {only} only, not {}", plan.unit),
+                Some(format!("Max {} {only}", max.value.round_to(3))),
+            );
         }
         if plan.mode != RangeMode::Single && !has(Meaning::RangeMode) {
-            self.refuse(Meaning::RangeMode, format!("this indicator has one range only, not {}", plan.mode.label()), Some(RangeMode::Single.label().into()));
+            self.refuse(
+                Meaning::RangeMode,
+                format!("this indicator has one range only, not {}", plan.mode.label()),
+                Some(RangeMode::Single.label().into()),
+            );
         }
         if plan.mode != RangeMode::Single && plan.fine.is_none() {
             self.refuse(Meaning::FineMax, "the finer range is not given", None);
         }
         if plan.pads.len() > 1 && !has(Meaning::Pads) {
-            self.refuse(Meaning::Pads, format!("this indicator has one platform only, not {}", plan.pads.len()), Some("1".into()));
+            self.refuse(
+                Meaning::Pads,
+                format!("this indicator has one platform only, not {}", plan.pads.len()),
+                Some("1".into()),
+            );
         }
         if plan.pads.is_empty() || plan.pads.len() > 8 {
             self.refuse(Meaning::Pads, "a scale has one to eight pads", None);
@@ -245,7 +257,11 @@ impl Encoder<'_> {
         let full = Mass::new(plan.max.clone(), plan.unit);
         for pad in &plan.pads {
             if pad.weights.len() > points {
-                let says = format!("this indicator takes {points} span point{}, not {}", if points == 1 { "" } else { "s" }, pad.weights.len());
+                let says = format!(
+                    "this indicator takes {points} span point{}, not {}",
+                    if points == 1 { "" } else { "s" },
+                    pad.weights.len()
+                );
                 self.refuse(Meaning::Points, says, Some(points.to_string()));
             }
             if pad.weights.windows(2).any(|pair| pair[0] >= pair[1]) {
@@ -253,12 +269,20 @@ impl Encoder<'_> {
             }
             let Some(largest) = pad.weights.last() else { continue };
             if *largest > full {
-                self.refuse(Meaning::SpanWeight, format!("{largest} is above Max, {full}"), Some(full.to_string()));
+                self.refuse(
+                    Meaning::SpanWeight,
+                    format!("{largest} is above Max, {full}"),
+                    Some(full.to_string()),
+                );
             }
             if let Some(percent) = &profile.least_span_percent {
                 let least = full.times(percent).times(&Decimal::new(1, 2));
                 if *largest < least {
-                    self.refuse(Meaning::SpanWeight, format!("{largest} is too little for this indicator: it wants {percent} % of Max"), Some(format!("{least} or more")));
+                    self.refuse(
+                        Meaning::SpanWeight,
+                        format!("{largest} is too little for this indicator: it wants {percent} % of Max"),
+                        Some(format!("{least} or more")),
+                    );
                 }
             }
         }
@@ -271,8 +295,12 @@ impl Encoder<'_> {
         let weight = weights.get(usize::from(p.point) - 1);
         let with_weights = !weights.is_empty();
         let wanted = match p.meaning {
-            Meaning::Unit => return self.option(index, pad, plan.unit.symbol(), |o| o.is == plan.unit.symbol()),
-            Meaning::RangeMode => return self.option(index, pad, plan.mode.label(), |o| o.is == plan.mode.name()),
+            Meaning::Unit => {
+                return self.option(index, pad, plan.unit.symbol(), |o| o.is == plan.unit.symbol());
+            }
+            Meaning::RangeMode => {
+                return self.option(index, pad, plan.mode.label(), |o| o.is == plan.mode.name());
+            }
             Meaning::Zero | Meaning::Span | Meaning::Save => {
                 let due = match p.meaning {
                     Meaning::Zero => with_weights,
@@ -289,13 +317,23 @@ impl Encoder<'_> {
             Meaning::Division => Some(plan.d.clone()),
             Meaning::CountBy => Some(&plan.d * &Decimal::ten_to(i64::from(plan.decimals()))),
             Meaning::Max => Some(plan.max.clone()),
-            Meaning::Graduations => divisions(&Mass::new(plan.max.clone(), plan.unit), &Mass::new(plan.d.clone(), plan.unit)).ok().map(Decimal::from),
-            Meaning::FineMax => plan.fine.as_ref().filter(|_| plan.mode != RangeMode::Single).map(|(max, _)| max.clone()),
-            Meaning::FineDivision => plan.fine.as_ref().filter(|_| plan.mode != RangeMode::Single).map(|(_, d)| d.clone()),
+            Meaning::Graduations => {
+                divisions(&Mass::new(plan.max.clone(), plan.unit), &Mass::new(plan.d.clone(), plan.unit))
+                    .ok()
+                    .map(Decimal::from)
+            }
+            Meaning::FineMax => {
+                plan.fine.as_ref().filter(|_| plan.mode != RangeMode::Single).map(|(max, _)| max.clone())
+            }
+            Meaning::FineDivision => {
+                plan.fine.as_ref().filter(|_| plan.mode != RangeMode::Single).map(|(_, d)| d.clone())
+            }
             Meaning::Pads => Some(Decimal::from(u64::try_from(plan.pads.len()).unwrap_or(u64::MAX))),
             Meaning::Pad => Some(Decimal::from(u32::from(pad))),
             Meaning::Gravity => plan.gravity.clone(),
-            Meaning::Points => with_weights.then(|| Decimal::from(u64::try_from(weights.len()).unwrap_or(u64::MAX))),
+            Meaning::Points => {
+                with_weights.then(|| Decimal::from(u64::try_from(weights.len()).unwrap_or(u64::MAX)))
+            }
             Meaning::SpanWeight => weight.map(|w| w.value_in(self.profile.weights_in.unwrap_or(plan.unit))),
             Meaning::Factor => plan.factor.clone(),
         };
@@ -321,11 +359,16 @@ impl Encoder<'_> {
         let p = &self.profile.parameters[index];
         if let Some(option) = p.options.iter().find(|o| is_it(o)) {
             let text = if p.typed { padded(&option.shows, p) } else { option.shows.clone() };
-            let unit = if matches!(p.meaning, Meaning::Division | Meaning::FineDivision) { format!(" {}", self.plan.unit) } else { String::new() };
+            let unit = if matches!(p.meaning, Meaning::Division | Meaning::FineDivision) {
+                format!(" {}", self.plan.unit)
+            } else {
+                String::new()
+            };
             return self.push(index, pad, text, format!("{wanted}{unit}"), None);
         }
         let offered: Vec<&str> = p.options.iter().map(|o| o.is.as_str()).collect();
-        let says = format!("this indicator offers {} as {}, not {wanted}", offered.join(", "), p.meaning.label());
+        let says =
+            format!("this indicator offers {} as {}, not {wanted}", offered.join(", "), p.meaning.label());
         let nearest = nearest_option(wanted, &p.options);
         self.refuse(p.meaning, says, nearest);
     }
@@ -334,7 +377,8 @@ impl Encoder<'_> {
     fn number(&mut self, index: usize, pad: u8, value: &Decimal) {
         let p = &self.profile.parameters[index];
         let unit = self.unit_of(p);
-        let said = |value: &Decimal| if unit.is_empty() { value.to_string() } else { format!("{value} {unit}") };
+        let said =
+            |value: &Decimal| if unit.is_empty() { value.to_string() } else { format!("{value} {unit}") };
         let decimals = i64::from(p.decimals.map_or_else(|| self.default_decimals(p), u32::from));
         let width = usize::from(p.digits.unwrap_or(1));
         let shifted = value * &Decimal::ten_to(decimals);
@@ -344,16 +388,38 @@ impl Encoder<'_> {
             return self.refuse(p.meaning, says, Some(said(&nearest)));
         }
         if let Some(least) = p.least.as_ref().filter(|least| value < *least) {
-            return self.refuse(p.meaning, format!("this indicator takes {} from {}, not {}", p.meaning.label(), said(least), said(value)), Some(said(least)));
+            return self.refuse(
+                p.meaning,
+                format!(
+                    "this indicator takes {} from {}, not {}",
+                    p.meaning.label(),
+                    said(least),
+                    said(value)
+                ),
+                Some(said(least)),
+            );
         }
         if let Some(most) = p.most.as_ref().filter(|most| value > *most) {
-            return self.refuse(p.meaning, format!("this indicator takes {} up to {}, not {}", p.meaning.label(), said(most), said(value)), Some(said(most)));
+            return self.refuse(
+                p.meaning,
+                format!(
+                    "this indicator takes {} up to {}, not {}",
+                    p.meaning.label(),
+                    said(most),
+                    said(value)
+                ),
+                Some(said(most)),
+            );
         }
         let whole = shifted.fixed(0);
         if value.is_negative() || whole.len() > width {
             let most = &Decimal::ten_to(i64::try_from(width).unwrap_or(12)) - &Decimal::from(1u32);
             let nearest = &most * &Decimal::ten_to(-decimals);
-            return self.refuse(p.meaning, format!("{} needs {} digits; the field has {width}", said(value), whole.len()), Some(said(&nearest)));
+            return self.refuse(
+                p.meaning,
+                format!("{} needs {} digits; the field has {width}", said(value), whole.len()),
+                Some(said(&nearest)),
+            );
         }
         let text = if p.with_point { value.to_string() } else { format!("{whole:0>width$}") };
         self.push(index, pad, text, said(value), None);
@@ -361,7 +427,9 @@ impl Encoder<'_> {
 
     fn unit_of(&self, p: &Parameter) -> String {
         match p.meaning {
-            Meaning::Max | Meaning::Division | Meaning::FineMax | Meaning::FineDivision => self.plan.unit.to_string(),
+            Meaning::Max | Meaning::Division | Meaning::FineMax | Meaning::FineDivision => {
+                self.plan.unit.to_string()
+            }
             Meaning::SpanWeight => self.profile.weights_in.unwrap_or(self.plan.unit).to_string(),
             Meaning::Gravity => "m/s²".into(),
             _ => String::new(),
@@ -370,7 +438,10 @@ impl Encoder<'_> {
 
     /// Decimals of a field that does not say its own: those of the display for a mass, else none.
     fn default_decimals(&self, p: &Parameter) -> u32 {
-        let in_display = matches!(p.meaning, Meaning::Max | Meaning::Division | Meaning::FineMax | Meaning::FineDivision | Meaning::SpanWeight);
+        let in_display = matches!(
+            p.meaning,
+            Meaning::Max | Meaning::Division | Meaning::FineMax | Meaning::FineDivision | Meaning::SpanWeight
+        );
         if in_display { self.plan.decimals() } else { 0 }
     }
 }

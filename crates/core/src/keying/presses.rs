@@ -25,9 +25,14 @@ impl<'a> DigitKeys<'a> {
     /// Of a profile's way of entering numbers; none for a keypad.
     pub fn of(entry: &'a NumberEntry) -> Option<Self> {
         match entry {
-            NumberEntry::Digits { up, down, left, right, round, cursor, .. } => {
-                Some(Self { up, down: down.as_deref(), left: left.as_deref(), right: right.as_deref(), round: *round, cursor: *cursor })
-            }
+            NumberEntry::Digits { up, down, left, right, round, cursor, .. } => Some(Self {
+                up,
+                down: down.as_deref(),
+                left: left.as_deref(),
+                right: right.as_deref(),
+                round: *round,
+                cursor: *cursor,
+            }),
             NumberEntry::Keypad { .. } => None,
         }
     }
@@ -156,7 +161,11 @@ mod tests {
             if keys.down.is_some() {
                 turned(9);
             }
-            next.extend([true, false].into_iter().filter_map(|right| Some((digits.clone(), keys.moved(at, width, right)?))));
+            next.extend(
+                [true, false]
+                    .into_iter()
+                    .filter_map(|right| Some((digits.clone(), keys.moved(at, width, right)?))),
+            );
             for state in next {
                 if !seen.contains_key(&state) {
                     seen.insert(state.clone(), so_far + 1);
@@ -189,7 +198,14 @@ mod tests {
 
     #[test]
     fn the_short_way_round_is_taken() {
-        let keys = DigitKeys { up: "up", down: Some("down"), left: Some("left"), right: None, round: false, cursor: End::Last };
+        let keys = DigitKeys {
+            up: "up",
+            down: Some("down"),
+            left: Some("left"),
+            right: None,
+            round: false,
+            cursor: End::Last,
+        };
         assert_eq!(fewest_presses(&keys, &[0, 0, 0], &[0, 9, 0]).unwrap(), ["left", "down"]);
         assert_eq!(naive_presses(&[0, 0, 0], &[0, 9, 0]), 11);
         assert!(fewest_presses(&keys, &[1, 2, 3], &[1, 2, 3]).unwrap().is_empty());

@@ -455,8 +455,18 @@ impl Profile {
 
     /// What lies in a group (`None`: at the top), groups first come as they stand, then parameters.
     pub fn children(&self, group: Option<&str>) -> Vec<Node> {
-        let groups = self.groups.iter().enumerate().filter(|(_, g)| g.inside.as_deref() == group).map(|(i, _)| Node::Group(i));
-        let parameters = self.parameters.iter().enumerate().filter(|(_, p)| p.inside.as_deref() == group).map(|(i, _)| Node::Parameter(i));
+        let groups = self
+            .groups
+            .iter()
+            .enumerate()
+            .filter(|(_, g)| g.inside.as_deref() == group)
+            .map(|(i, _)| Node::Group(i));
+        let parameters = self
+            .parameters
+            .iter()
+            .enumerate()
+            .filter(|(_, p)| p.inside.as_deref() == group)
+            .map(|(i, _)| Node::Parameter(i));
         groups.chain(parameters).collect()
     }
 

@@ -7,10 +7,10 @@ use serde::Serialize;
 use toml_edit::{ImDocument, Item, TableLike};
 use utoipa::ToSchema;
 
+use super::profile::End;
 use super::profile::{
     Meaning, MenuStyle, NumberEntry, PROFILE_FORMAT, PROFILE_VERSION, Parameter, Profile, SaveHow, WayIn,
 };
-use super::profile::End;
 
 /// Longest profile, in bytes.
 pub const LONGEST_PROFILE: usize = 64 * 1024;
@@ -85,7 +85,11 @@ impl Checker<'_> {
                     if let Some(table) = item.as_array_of_tables().and_then(|a| a.get(*place)) {
                         span = table.span().or(span);
                         let Some(At::Key(key)) = path.last() else { continue };
-                        return table.get(key).and_then(Item::span).or(span).map_or(1, |s| line_at(self.text, s.start));
+                        return table
+                            .get(key)
+                            .and_then(Item::span)
+                            .or(span)
+                            .map_or(1, |s| line_at(self.text, s.start));
                     }
                     None
                 }
@@ -105,7 +109,13 @@ impl Checker<'_> {
     fn check(&mut self) {
         let profile = self.profile;
         if profile.format != PROFILE_FORMAT || profile.version != PROFILE_VERSION {
-            self.wrong(&[At::Key("format")], format!("this is “{}” version {}; {PROFILE_FORMAT} version {PROFILE_VERSION} is read here", profile.format, profile.version));
+            self.wrong(
+                &[At::Key("format")],
+                format!(
+                    "this is “{}” version {}; {PROFILE_FORMAT} version {PROFILE_VERSION} is read here",
+                    profile.format, profile.version
+                ),
+            );
         }
         self.readable(&[At::Key("name")], "name", &profile.name, true);
         self.readable(&[At::Key("about")], "about", &profile.about, false);
@@ -138,7 +148,9 @@ impl Checker<'_> {
     }
 
     fn known_key(&mut self, path: &[At], key: &str) {
-        let digit = key.len() == 1 && key.bytes().all(|b| b.is_ascii_digit()) && matches!(self.profile.number, NumberEntry::Keypad { .. });
+        let digit = key.len() == 1
+            && key.bytes().all(|b| b.is_ascii_digit())
+            && matches!(self.profile.number, NumberEntry::Keypad { .. });
         if !digit && !self.profile.keys.contains_key(key) {
             self.wrong(path, format!("there is no key “{key}”; name it under [keys]"));
         }
@@ -171,7 +183,10 @@ impl Checker<'_> {
                     }
                 }
                 WayIn::Password { code } => {
-                    if code.is_empty() || code.len() > usize::from(WIDEST) || !code.bytes().all(|b| b.is_ascii_digit()) {
+                    if code.is_empty()
+                        || code.len() > usize::from(WIDEST)
+                        || !code.bytes().all(|b| b.is_ascii_digit())
+                    {
                         self.wrong(&at, format!("a password here is 1 to {WIDEST} digits"));
                     }
                     if index == 0 {
@@ -201,7 +216,10 @@ impl Checker<'_> {
                 self.needs("yes", menu.yes.as_ref());
                 self.needs("no", menu.no.as_ref());
                 if !self.profile.groups.is_empty() {
-                    self.wrong(&[At::Key("group")], "questions come one after the other: there are no groups in them");
+                    self.wrong(
+                        &[At::Key("group")],
+                        "questions come one after the other: there are no groups in them",
+                    );
                 }
             }
             MenuStyle::Touch => self.needs("leave", menu.leave.as_ref()),
@@ -216,7 +234,13 @@ impl Checker<'_> {
         let at = [At::Key("number")];
         match &self.profile.number {
             NumberEntry::Digits { up, down, left, right, round, cursor, confirm, .. } => {
-                let named = [("up", Some(up)), ("down", down.as_ref()), ("left", left.as_ref()), ("right", right.as_ref()), ("confirm", Some(confirm))];
+                let named = [
+                    ("up", Some(up)),
+                    ("down", down.as_ref()),
+                    ("left", left.as_ref()),
+                    ("right", right.as_ref()),
+                    ("confirm", Some(confirm)),
+                ];
                 self.known_keys("number", &named);
                 let reaches = match (left, right) {
                     (Some(_), Some(_)) => true,
@@ -229,11 +253,21 @@ impl Checker<'_> {
                 }
             }
             NumberEntry::Keypad { confirm, clear, point } => {
-                self.known_keys("number", &[("confirm", Some(confirm)), ("clear", clear.as_ref()), ("point", point.as_ref())]);
+                self.known_keys(
+                    "number",
+                    &[("confirm", Some(confirm)), ("clear", clear.as_ref()), ("point", point.as_ref())],
+                );
             }
         }
         if let Some(choice) = &self.profile.choice {
-            self.known_keys("choice", &[("next", Some(&choice.next)), ("previous", choice.previous.as_ref()), ("confirm", Some(&choice.confirm))]);
+            self.known_keys(
+                "choice",
+                &[
+                    ("next", Some(&choice.next)),
+                    ("previous", choice.previous.as_ref()),
+                    ("confirm", Some(&choice.confirm)),
+                ],
+            );
         }
     }
 
@@ -242,9 +276,15 @@ impl Checker<'_> {
         let at = [At::Key("save"), At::Key("how")];
         let switch = profile.way_in.iter().any(|step| matches!(step, WayIn::Switch { .. }));
         match profile.save.how {
-            SaveHow::SwitchBack if !switch => self.wrong(&at, "saving by putting the switch back needs a switch in the way in"),
-            SaveHow::Button if profile.save.button.as_ref().is_none_or(|b| b.trim().is_empty()) => self.wrong(&at, "say what the button is called: button = \"…\""),
-            SaveHow::Parameter if profile.parameter_of(Meaning::Save).is_none() => self.wrong(&at, "saving by an item of the menu needs a parameter that means save"),
+            SaveHow::SwitchBack if !switch => {
+                self.wrong(&at, "saving by putting the switch back needs a switch in the way in")
+            }
+            SaveHow::Button if profile.save.button.as_ref().is_none_or(|b| b.trim().is_empty()) => {
+                self.wrong(&at, "say what the button is called: button = \"…\"")
+            }
+            SaveHow::Parameter if profile.parameter_of(Meaning::Save).is_none() => {
+                self.wrong(&at, "saving by an item of the menu needs a parameter that means save")
+            }
             _ => {}
         }
     }
@@ -262,7 +302,10 @@ impl Checker<'_> {
                 if !profile.groups.iter().any(|g| g.id == *inside) {
                     self.wrong(&at("inside"), format!("there is no group “{inside}”"));
                 } else if self.circles(&group.id) {
-                    self.wrong(&at("inside"), format!("the group “{}” lies in itself, by way of “{inside}”", group.id));
+                    self.wrong(
+                        &at("inside"),
+                        format!("the group “{}” lies in itself, by way of “{inside}”", group.id),
+                    );
                 }
             }
         }
@@ -284,15 +327,22 @@ impl Checker<'_> {
         let p = &profile.parameters[index];
         let at = |key: &'static str| [At::Key("parameter"), At::Place(index), At::Key(key)];
         self.readable(&at("label"), "the label of a parameter", &p.label, true);
-        if let Some(inside) = p.inside.as_ref().filter(|inside| !profile.groups.iter().any(|g| g.id == **inside)) {
+        if let Some(inside) =
+            p.inside.as_ref().filter(|inside| !profile.groups.iter().any(|g| g.id == **inside))
+        {
             self.wrong(&at("inside"), format!("there is no group “{inside}”"));
         }
-        if let Some(code) = p.code.as_ref().filter(|c| c.is_empty() || c.len() > usize::from(WIDEST) || !c.bytes().all(|b| b.is_ascii_digit())) {
+        if let Some(code) = p.code.as_ref().filter(|c| {
+            c.is_empty() || c.len() > usize::from(WIDEST) || !c.bytes().all(|b| b.is_ascii_digit())
+        }) {
             self.wrong(&at("code"), format!("“{code}” is no code: 1 to {WIDEST} digits"));
         }
         if p.meaning.is_capture() {
             if !p.options.is_empty() || p.digits.is_some() {
-                self.wrong(&at("meaning"), format!("{} takes no value: opening it does it", p.meaning.label()));
+                self.wrong(
+                    &at("meaning"),
+                    format!("{} takes no value: opening it does it", p.meaning.label()),
+                );
             }
         } else if p.options.is_empty() {
             self.number_parameter(p, index);
@@ -311,7 +361,10 @@ impl Checker<'_> {
             return;
         }
         let Some(digits) = p.digits else {
-            self.wrong(&at("meaning"), format!("{} needs options, or digits = the width of its field", p.meaning.label()));
+            self.wrong(
+                &at("meaning"),
+                format!("{} needs options, or digits = the width of its field", p.meaning.label()),
+            );
             return;
         };
         if !(1..=WIDEST).contains(&digits) {
@@ -323,7 +376,10 @@ impl Checker<'_> {
         if let (Some(most), Some(decimals)) = (&p.most, p.decimals.or(Some(0)).filter(|_| !p.with_point)) {
             let needed = most.fixed(u32::from(decimals)).bytes().filter(u8::is_ascii_digit).count();
             if needed > usize::from(digits) {
-                self.wrong(&at("digits"), format!("{digits} digits cannot hold {most}, the most that it takes"));
+                self.wrong(
+                    &at("digits"),
+                    format!("{digits} digits cannot hold {most}, the most that it takes"),
+                );
             }
         }
         if matches!((&p.least, &p.most), (Some(least), Some(most)) if least > most) {
@@ -333,13 +389,18 @@ impl Checker<'_> {
 
     fn option_parameter(&mut self, p: &Parameter, index: usize) {
         let at = |key: &'static str| [At::Key("parameter"), At::Place(index), At::Key(key)];
-        let typed_badly = |o: &&super::profile::OptionValue| !o.shows.bytes().all(|b| b.is_ascii_digit()) || o.shows.is_empty();
+        let typed_badly = |o: &&super::profile::OptionValue| {
+            !o.shows.bytes().all(|b| b.is_ascii_digit()) || o.shows.is_empty()
+        };
         if p.typed {
             if let Some(option) = p.options.iter().find(typed_badly) {
                 self.wrong(&at("options"), format!("“{}” cannot be typed: digits only", option.shows));
             }
             if p.digits.is_none_or(|d| p.options.iter().any(|o| o.shows.len() > usize::from(d))) {
-                self.wrong(&at("options"), "typed options need digits = the width of their field, and must fit it");
+                self.wrong(
+                    &at("options"),
+                    "typed options need digits = the width of their field, and must fit it",
+                );
             }
         } else if self.profile.menu.style == MenuStyle::List && self.profile.choice.is_none() {
             self.wrong(&at("options"), "stepping through options needs keys: add [choice]");
@@ -347,7 +408,10 @@ impl Checker<'_> {
         let (mut is, mut shows) = (BTreeSet::new(), BTreeSet::new());
         for option in &p.options {
             if !is.insert(&option.is) || !shows.insert(&option.shows) {
-                self.wrong(&at("options"), format!("the option “{}” ({}) stands twice", option.is, option.shows));
+                self.wrong(
+                    &at("options"),
+                    format!("the option “{}” ({}) stands twice", option.is, option.shows),
+                );
             }
             let understood = match p.meaning {
                 Meaning::Unit => option.is.parse::<crate::quantity::Unit>().is_ok(),
@@ -368,13 +432,29 @@ impl Checker<'_> {
         for (index, p) in profile.parameters.iter().enumerate() {
             let at = |key: &'static str| [At::Key("parameter"), At::Place(index), At::Key(key)];
             if let Some(first) = meanings.insert((p.meaning, p.point), &p.label) {
-                self.wrong(&at("meaning"), format!("“{}” and “{}” both mean {}", first, p.label, p.meaning.label()));
+                self.wrong(
+                    &at("meaning"),
+                    format!("“{}” and “{}” both mean {}", first, p.label, p.meaning.label()),
+                );
             }
             if let Some(first) = p.code.as_ref().and_then(|code| codes.insert(code, &p.label)) {
-                self.wrong(&at("code"), format!("the code {} is given to “{first}” already", p.code.as_deref().unwrap_or_default()));
+                self.wrong(
+                    &at("code"),
+                    format!(
+                        "the code {} is given to “{first}” already",
+                        p.code.as_deref().unwrap_or_default()
+                    ),
+                );
             }
             if let Some(first) = labels.insert((&p.inside, &p.label), index) {
-                self.wrong(&at("label"), format!("the label “{}” stands twice on one level, here and at parameter {}", p.label, first + 1));
+                self.wrong(
+                    &at("label"),
+                    format!(
+                        "the label “{}” stands twice on one level, here and at parameter {}",
+                        p.label,
+                        first + 1
+                    ),
+                );
             }
         }
     }
@@ -394,7 +474,9 @@ impl Checker<'_> {
         if profile.parameters.iter().any(|p| p.per_pad) && !(has(Meaning::Pads) && has(Meaning::Pad)) {
             self.wrong(&end, "pads in turn need a parameter for their number and one for which of them");
         }
-        if profile.menu.style == MenuStyle::Questions && profile.parameters.iter().rev().skip(1).any(|p| p.meaning == Meaning::Save) {
+        if profile.menu.style == MenuStyle::Questions
+            && profile.parameters.iter().rev().skip(1).any(|p| p.meaning == Meaning::Save)
+        {
             self.wrong(&end, "the question whether to save must come last");
         }
         for point in profile.parameters.iter().filter(|p| p.meaning == Meaning::SpanWeight).map(|p| p.point) {
@@ -413,8 +495,13 @@ impl Checker<'_> {
             if !texts.insert(message.text.trim().to_lowercase()) {
                 self.wrong(&at, format!("the message “{}” stands twice", message.text));
             }
-            if message.meaning == super::profile::MessageMeaning::Other && message.says.as_ref().is_none_or(|s| s.trim().is_empty()) {
-                self.wrong(&[At::Key("message"), At::Place(index), At::Key("says")], format!("say what “{}” means: says = \"…\"", message.text));
+            if message.meaning == super::profile::MessageMeaning::Other
+                && message.says.as_ref().is_none_or(|s| s.trim().is_empty())
+            {
+                self.wrong(
+                    &[At::Key("message"), At::Place(index), At::Key("says")],
+                    format!("say what “{}” means: says = \"…\"", message.text),
+                );
             }
         }
     }

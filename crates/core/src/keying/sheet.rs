@@ -96,9 +96,14 @@ pub struct KeyingSheet {
 ///
 /// # Errors
 /// Everything that cannot be entered, with the nearest that can.
-pub fn keying_sheet(profile: &Profile, plan: &KeyingPlan, from: &Values) -> Result<KeyingSheet, Vec<CannotEnter>> {
+pub fn keying_sheet(
+    profile: &Profile,
+    plan: &KeyingPlan,
+    from: &Values,
+) -> Result<KeyingSheet, Vec<CannotEnter>> {
     let tasks = profile.tasks(plan)?;
-    let mut writer = Writer { profile, machine: Machine::new(profile, from.clone()), steps: Vec::new(), loaded: None };
+    let mut writer =
+        Writer { profile, machine: Machine::new(profile, from.clone()), steps: Vec::new(), loaded: None };
     writer.write(&tasks)?;
     let steps = writer.steps;
     Ok(KeyingSheet {
@@ -130,7 +135,15 @@ struct Draft {
 
 impl Draft {
     fn new(phase: KeyPhase, title: impl Into<String>) -> Self {
-        Self { phase, title: title.into(), moves: Vec::new(), platform: None, cautions: Vec::new(), naive: 0, acts: Vec::new() }
+        Self {
+            phase,
+            title: title.into(),
+            moves: Vec::new(),
+            platform: None,
+            cautions: Vec::new(),
+            naive: 0,
+            acts: Vec::new(),
+        }
     }
 }
 
@@ -177,10 +190,14 @@ impl Writer<'_> {
             Act::Key { key } => (self.profile.cap(key).to_owned(), false),
             Act::PowerOff => ("power off".into(), true),
             Act::PowerOn => ("power on".into(), true),
-            Act::HoldAtPowerOn { key } => (format!("hold {} and switch the power on", self.profile.cap(key)), true),
+            Act::HoldAtPowerOn { key } => {
+                (format!("hold {} and switch the power on", self.profile.cap(key)), true)
+            }
             Act::Switch { on: true } => (format!("{} to set-up", switch.unwrap_or("switch")), true),
             Act::Switch { on: false } => (format!("{} back", switch.unwrap_or("switch")), true),
-            Act::Button => (self.profile.save.button.clone().unwrap_or_else(|| "confirm button".into()), true),
+            Act::Button => {
+                (self.profile.save.button.clone().unwrap_or_else(|| "confirm button".into()), true)
+            }
             Act::Load { what } => (format!("put {what} on"), true),
             Act::Unload => ("take everything off".into(), true),
         }
@@ -220,7 +237,8 @@ impl Writer<'_> {
         for (index, step) in self.profile.way_in.iter().enumerate() {
             match step {
                 WayIn::Switch { under_seal, power_off, .. } => {
-                    let hold_next = matches!(self.profile.way_in.get(index + 1), Some(WayIn::HoldAtPowerOn { .. }));
+                    let hold_next =
+                        matches!(self.profile.way_in.get(index + 1), Some(WayIn::HoldAtPowerOn { .. }));
                     self.switch(&mut draft, true, *power_off, *power_off && !hold_next);
                     if *under_seal {
                         draft.cautions.push("The switch lies under a seal: who may break it is a matter for the local authority and licensed practice. Seal wire cuts.".into());
@@ -260,7 +278,8 @@ impl Writer<'_> {
     }
 
     fn confirm(&mut self, draft: &mut Draft) {
-        let (NumberEntry::Digits { confirm, .. } | NumberEntry::Keypad { confirm, .. }) = &self.profile.number;
+        let (NumberEntry::Digits { confirm, .. } | NumberEntry::Keypad { confirm, .. }) =
+            &self.profile.number;
         draft.naive += 1;
         self.play(draft, vec![key(confirm)]);
     }
@@ -282,7 +301,12 @@ impl Writer<'_> {
                 let has_point = text.contains('.');
                 let short = if has_point { text } else { text.trim_start_matches('0') };
                 let short = if short.is_empty() { "0" } else { short };
-                let acts = short.chars().map(|c| if c == '.' { key(point.as_deref().unwrap_or(".")) } else { key(&c.to_string()) }).collect();
+                let acts = short
+                    .chars()
+                    .map(
+                        |c| if c == '.' { key(point.as_deref().unwrap_or(".")) } else { key(&c.to_string()) },
+                    )
+                    .collect();
                 (acts, text.len())
             }
             (NumberEntry::Digits { .. }, None) => (Vec::new(), 0),
@@ -314,7 +338,11 @@ impl Writer<'_> {
         let mut draft = Draft::new(phase(p.meaning), title(self.profile, task));
         self.platform(&mut draft, task);
         if !self.go_to(&mut draft, task) {
-            return Err(vec![CannotEnter { what: p.meaning, says: format!("“{}” cannot be reached in this menu", p.label), nearest: None }]);
+            return Err(vec![CannotEnter {
+                what: p.meaning,
+                says: format!("“{}” cannot be reached in this menu", p.label),
+                nearest: None,
+            }]);
         }
         if !p.meaning.is_capture() {
             self.enter(&mut draft, task);
@@ -328,8 +356,11 @@ impl Writer<'_> {
         let which = if pads { format!("pad {}", task.pad) } else { "the platform".into() };
         match self.profile.parameters[task.parameter].meaning {
             Meaning::Zero => {
-                draft.platform = Some(format!("{which}: empty, with everything on it that always stays there"));
-                draft.cautions.push("Nothing else on it: not the hook used for lifting. Wait until it is steady.".into());
+                draft.platform =
+                    Some(format!("{which}: empty, with everything on it that always stays there"));
+                draft.cautions.push(
+                    "Nothing else on it: not the hook used for lifting. Wait until it is steady.".into(),
+                );
             }
             Meaning::Span => {
                 let Some(weight) = &task.weight else { return };
@@ -358,13 +389,18 @@ impl Writer<'_> {
     fn go_in_list(&mut self, draft: &mut Draft, parameter: usize) -> bool {
         let Some(from) = self.machine.place().cloned() else { return false };
         let target = place_of(self.profile, parameter);
-        let (Some(open), Some(path)) = (self.profile.menu.open.as_deref(), shortest(self.profile, &from, &target, true)) else { return false };
+        let (Some(open), Some(path)) =
+            (self.profile.menu.open.as_deref(), shortest(self.profile, &from, &target, true))
+        else {
+            return false;
+        };
         let forwards = shortest(self.profile, &from, &target, false).unwrap_or_else(|| path.clone());
         draft.naive += forwards.len() + 1;
         let jump = self.profile.menu.jump.as_deref().zip(self.profile.parameters[parameter].code.as_deref());
         match jump.filter(|(_, code)| code.len() + 2 < path.len() + 1) {
             Some((jump, code)) => {
-                let (NumberEntry::Digits { confirm, .. } | NumberEntry::Keypad { confirm, .. }) = &self.profile.number;
+                let (NumberEntry::Digits { confirm, .. } | NumberEntry::Keypad { confirm, .. }) =
+                    &self.profile.number;
                 let mut acts = vec![key(jump)];
                 acts.extend(code.chars().map(|c| key(&c.to_string())));
                 acts.push(key(confirm));
@@ -386,7 +422,10 @@ impl Writer<'_> {
             let mut at = group;
             while let Some(index) = at {
                 out.push(index);
-                at = self.profile.groups[index].inside.as_ref().and_then(|id| self.profile.groups.iter().position(|g| g.id == *id));
+                at = self.profile.groups[index]
+                    .inside
+                    .as_ref()
+                    .and_then(|id| self.profile.groups.iter().position(|g| g.id == *id));
             }
             out.reverse();
             out
@@ -448,7 +487,11 @@ impl Writer<'_> {
                 self.play(draft, vec![key(&task.text)]);
             }
             (MenuStyle::Questions, _) => {
-                let (Some(yes), Some(no)) = (self.profile.menu.yes.as_deref(), self.profile.menu.no.as_deref()) else { return };
+                let (Some(yes), Some(no)) =
+                    (self.profile.menu.yes.as_deref(), self.profile.menu.no.as_deref())
+                else {
+                    return;
+                };
                 let times = (target + count - from) % count;
                 draft.naive += times + 1;
                 self.play(draft, vec![key(no); times]);
@@ -496,7 +539,11 @@ impl Writer<'_> {
                 self.leave_menu(&mut draft);
             }
             SaveHow::Leaving | SaveHow::Parameter => {
-                draft.title = if save.how == SaveHow::Leaving { "Save by leaving the set-up".into() } else { "Leave the set-up".into() };
+                draft.title = if save.how == SaveHow::Leaving {
+                    "Save by leaving the set-up".into()
+                } else {
+                    "Leave the set-up".into()
+                };
                 self.leave_menu(&mut draft);
             }
         }
@@ -532,7 +579,8 @@ impl Writer<'_> {
             return;
         }
         let mut draft = Draft::new(KeyPhase::WayOut, "Switch back");
-        let power_off = self.profile.way_in.iter().any(|step| matches!(step, WayIn::Switch { power_off: true, .. }));
+        let power_off =
+            self.profile.way_in.iter().any(|step| matches!(step, WayIn::Switch { power_off: true, .. }));
         self.switch(&mut draft, false, power_off, power_off);
         self.finish(draft);
     }
@@ -561,7 +609,8 @@ fn title(profile: &Profile, task: &Task) -> String {
 fn shortest(profile: &Profile, from: &Place, to: &Place, thinking: bool) -> Option<Vec<String>> {
     let menu = &profile.menu;
     let back = menu.previous.as_ref().filter(|_| thinking);
-    let moves: Vec<&String> = [menu.next.as_ref(), back, menu.open.as_ref(), menu.leave.as_ref()].into_iter().flatten().collect();
+    let moves: Vec<&String> =
+        [menu.next.as_ref(), back, menu.open.as_ref(), menu.leave.as_ref()].into_iter().flatten().collect();
     let mut came: HashMap<Place, Option<(Place, &String)>> = HashMap::from([(from.clone(), None)]);
     let mut queue = VecDeque::from([from.clone()]);
     while let Some(at) = queue.pop_front() {

@@ -155,11 +155,16 @@ pub struct Certificate {
 pub fn why_report(state: &JobState, told: &Assessment, review: bool) -> Vec<Lack> {
     let counted = || counted(state);
     let sound = |p: &UsedPiece| p.certificate.is_some() && p.unfit.is_none() && p.reference.is_none();
-    let certified = counted().all(|r| r.load.value.is_zero() || (!r.with.is_empty() && r.with.iter().all(sound)));
+    let certified =
+        counted().all(|r| r.load.value.is_zero() || (!r.with.is_empty() && r.with.iter().all(sound)));
     let views = told.as_found.readings.iter().chain(&told.proof.readings);
     let known_u = views.filter(|v| counted().any(|r| r.entry == v.entry)).all(|v| v.budget.is_some());
     let read = state.conditions.iter().any(|c| c.temperature.is_some());
-    let own = [(!certified).then_some(Lack::Uncertified), (!known_u).then_some(Lack::NoU), (!read).then_some(Lack::NoConditions)];
+    let own = [
+        (!certified).then_some(Lack::Uncertified),
+        (!known_u).then_some(Lack::NoU),
+        (!read).then_some(Lack::NoConditions),
+    ];
     Lack::of_standing(told, review).chain(own.into_iter().flatten()).collect()
 }
 
@@ -170,13 +175,31 @@ fn counted(state: &JobState) -> impl Iterator<Item = &Reading> {
 }
 
 /// The sheet of a record.
-pub fn certificate(state: &JobState, told: &Assessment, letterhead: &Letterhead, around: &Circumstances) -> Certificate {
+pub fn certificate(
+    state: &JobState,
+    told: &Assessment,
+    letterhead: &Letterhead,
+    around: &Circumstances,
+) -> Certificate {
     let words = letterhead.language.words();
     let lacks = why_report(state, told, around.review);
     let is_certificate = lacks.is_empty() && !state.sheet.practice;
     let number = around.number.unwrap_or("–").to_owned();
-    let draft = if state.sheet.practice { Some("practice") } else { around.number.map_or(Some("draft"), |_| lacks.contains(&Lack::Unapproved).then_some("draft")) };
-    let version = told.review.replaces.as_ref().map(|of| words.fill("version", &[("version", &told.review.version.to_string()), ("of", of), ("why", told.review.because.as_deref().unwrap_or_default())]));
+    let draft = if state.sheet.practice {
+        Some("practice")
+    } else {
+        around.number.map_or(Some("draft"), |_| lacks.contains(&Lack::Unapproved).then_some("draft"))
+    };
+    let version = told.review.replaces.as_ref().map(|of| {
+        words.fill(
+            "version",
+            &[
+                ("version", &told.review.version.to_string()),
+                ("of", of),
+                ("why", told.review.because.as_deref().unwrap_or_default()),
+            ],
+        )
+    });
     Certificate {
         certificate: is_certificate,
         lang: letterhead.language.tag().into(),
@@ -198,9 +221,21 @@ pub fn certificate(state: &JobState, told: &Assessment, letterhead: &Letterhead,
         },
         statement: statement(state, told, words),
         facts: facts(state, told, words),
-        tables: [("as_found", &told.as_found), ("as_left", &told.proof)].into_iter().filter_map(|(key, phase)| table(words, key, &phase.readings, (&phase.setup.max.to_string(), &phase.setup.d.to_string()), state.several())).collect(),
+        tables: [("as_found", &told.as_found), ("as_left", &told.proof)]
+            .into_iter()
+            .filter_map(|(key, phase)| {
+                table(
+                    words,
+                    key,
+                    &phase.readings,
+                    (&phase.setup.max.to_string(), &phase.setup.d.to_string()),
+                    state.several(),
+                )
+            })
+            .collect(),
         drawing: !(told.shade.found.is_empty() && told.shade.left.is_empty()),
-        drawing_says: words.fill("drawing", &[("max", &words.figure(&format!("{} {}", told.shade.max, told.shade.unit)))]),
+        drawing_says: words
+            .fill("drawing", &[("max", &words.figure(&format!("{} {}", told.shade.max, told.shade.unit)))]),
         sections: sections(told, words, &lacks),
         signatures: signatures(told, words, around.review),
         closing: letterhead.closing.clone(),
@@ -209,7 +244,9 @@ pub fn certificate(state: &JobState, told: &Assessment, letterhead: &Letterhead,
         of: words.get("of"),
         qr: !around.address.is_empty(),
         address: around.address.to_owned(),
-        attachment: around.attachment.map(|name| Attachment { name: name.to_owned(), description: words.get("attached") }),
+        attachment: around
+            .attachment
+            .map(|name| Attachment { name: name.to_owned(), description: words.get("attached") }),
         number,
     }
 }
@@ -218,10 +255,17 @@ fn statement(state: &JobState, told: &Assessment, words: &Words) -> String {
     if told.outcome == Outcome::NotProven {
         return words.get("statement_none");
     }
-    let views: Vec<&ReadingView> = told.as_found.readings.iter().chain(&told.proof.readings).filter(|v| counted(state).any(|r| r.entry == v.entry)).collect();
+    let views: Vec<&ReadingView> = told
+        .as_found
+        .readings
+        .iter()
+        .chain(&told.proof.readings)
+        .filter(|v| counted(state).any(|r| r.entry == v.entry))
+        .collect();
     let bad = views.iter().filter(|v| !v.within).count();
     let worst = views.iter().max_by(|a, b| a.error.abs().cmp(&b.error.abs()));
-    let (error, load) = worst.map_or_else(Default::default, |w| (words.figure(error_of(w)), words.figure(&w.load_text)));
+    let (error, load) =
+        worst.map_or_else(Default::default, |w| (words.figure(error_of(w)), words.figure(&w.load_text)));
     let gaps = [("bad", bad.to_string()), ("n", views.len().to_string()), ("error", error), ("load", load)];
     let gaps: Vec<(&str, &str)> = gaps.iter().map(|(name, value)| (*name, value.as_str())).collect();
     words.fill(if told.outcome == Outcome::InTolerance { "statement_in" } else { "statement_out" }, &gaps)
@@ -245,7 +289,11 @@ fn facts(state: &JobState, told: &Assessment, words: &Words) -> Facts {
         (None, true) => words.get("adjusted_plain"),
         (_, false) => words.get("not_adjusted"),
     };
-    let around = if told.conditions.is_empty() { words.get("not_read") } else { words.figure(&told.conditions.join("; ")) };
+    let around = if told.conditions.is_empty() {
+        words.get("not_read")
+    } else {
+        words.figure(&told.conditions.join("; "))
+    };
     let pairs = [
         ("scale", sheet.name.clone()),
         ("owner", or_dash(&sheet.owner)),
@@ -265,22 +313,41 @@ fn facts(state: &JobState, told: &Assessment, words: &Words) -> Facts {
     pairs.into_iter().map(|(key, value)| (words.get(key), value)).collect()
 }
 
-fn table(words: &Words, title: &str, readings: &[ReadingView], (max, d): (&str, &str), several: bool) -> Option<Table> {
-    let shown: Vec<&ReadingView> = readings.iter().filter(|r| r.purpose == Purpose::Load && r.counts).collect();
+fn table(
+    words: &Words,
+    title: &str,
+    readings: &[ReadingView],
+    (max, d): (&str, &str),
+    several: bool,
+) -> Option<Table> {
+    let shown: Vec<&ReadingView> =
+        readings.iter().filter(|r| r.purpose == Purpose::Load && r.counts).collect();
     if shown.is_empty() {
         return None;
     }
     let verdict = |r: &ReadingView| {
         let plain = words.get(if r.within { "within" } else { "outside" });
         match r.verdict {
-            Some(Verdict::PassInsideGuard | Verdict::FailInsideGuard) => format!("{plain}, {}", words.get("in_guard")),
+            Some(Verdict::PassInsideGuard | Verdict::FailInsideGuard) => {
+                format!("{plain}, {}", words.get("in_guard"))
+            }
             _ => plain,
         }
     };
     let row = |r: &&ReadingView| {
-        let pad = if several { format!("{}: ", words.fill("pad", &[("pad", &r.pad.to_string())])) } else { String::new() };
+        let pad = if several {
+            format!("{}: ", words.fill("pad", &[("pad", &r.pad.to_string())]))
+        } else {
+            String::new()
+        };
         let way = if r.way == Way::Down { format!("{} ", words.get("down")) } else { String::new() };
-        let cells = [format!("{pad}{way}{}", r.load_text), r.shown_text.clone(), error_of(r).to_owned(), r.budget.as_ref().map_or_else(|| "–".into(), |b| b.expanded_text.clone()), r.mpe_text.clone()];
+        let cells = [
+            format!("{pad}{way}{}", r.load_text),
+            r.shown_text.clone(),
+            error_of(r).to_owned(),
+            r.budget.as_ref().map_or_else(|| "–".into(), |b| b.expanded_text.clone()),
+            r.mpe_text.clone(),
+        ];
         Row { cells: cells.iter().map(|c| words.figure(c)).chain([verdict(r)]).collect(), within: r.within }
     };
     let mut head = ["load", "shown", "error", "u", "mpe", "verdict"].map(|key| words.get(key)).to_vec();
@@ -312,22 +379,47 @@ fn unit_to_head(head: &mut String, rows: &mut [Row], column: usize) {
 
 fn sections(told: &Assessment, words: &Words, lacks: &[Lack]) -> Vec<Lines> {
     let mut out = Vec::new();
-    let mut add = |title: &str, lines: Vec<String>, table: Option<Plain>| out.push(Lines { title: words.get(title), lines, table });
-    let done: Vec<String> = told.proof.tests.iter().chain(told.as_found.tests.iter().filter(|f| told.proof.tests.iter().all(|t| (t.test, t.pad) != (f.test, f.pad) || t.done == 0))).filter(|t| t.done > 0).map(|t| format!("{}: {}", t.label, words.figure(&t.says))).collect();
+    let mut add = |title: &str, lines: Vec<String>, table: Option<Plain>| {
+        out.push(Lines { title: words.get(title), lines, table })
+    };
+    let done: Vec<String> =
+        told.proof
+            .tests
+            .iter()
+            .chain(told.as_found.tests.iter().filter(|f| {
+                told.proof.tests.iter().all(|t| (t.test, t.pad) != (f.test, f.pad) || t.done == 0)
+            }))
+            .filter(|t| t.done > 0)
+            .map(|t| format!("{}: {}", t.label, words.figure(&t.says)))
+            .collect();
     if !done.is_empty() {
         add("tests", done, None);
     }
-    let uncertain = told.largest_u.as_ref().map_or_else(|| words.get("no_uncertainty"), |u| words.fill("uncertainty_says", &[("k", &words.figure(&format!("{:.2}", u.k)))]));
+    let uncertain = told.largest_u.as_ref().map_or_else(
+        || words.get("no_uncertainty"),
+        |u| words.fill("uncertainty_says", &[("k", &words.figure(&format!("{:.2}", u.k)))]),
+    );
     add("uncertainty", vec![uncertain], None);
     if !told.weights_used.is_empty() {
         let certified = told.weights_used.iter().all(|p| p.certificate.is_some() && p.reference.is_none());
         let row = |p: &UsedPiece| {
-            let paper = p.reference.as_ref().map_or_else(|| p.certificate.clone().unwrap_or_else(|| "–".into()), |record| words.fill("weighed", &[("record", record)]));
-            let class = p.class.and_then(|c| serde_json::to_value(c).ok()).and_then(|v| v.as_str().map(str::to_owned)).unwrap_or_else(|| "–".into());
+            let paper = p.reference.as_ref().map_or_else(
+                || p.certificate.clone().unwrap_or_else(|| "–".into()),
+                |record| words.fill("weighed", &[("record", record)]),
+            );
+            let class = p
+                .class
+                .and_then(|c| serde_json::to_value(c).ok())
+                .and_then(|v| v.as_str().map(str::to_owned))
+                .unwrap_or_else(|| "–".into());
             vec![words.figure(&p.nominal.to_string()), p.serial.clone(), class, paper]
         };
         let head = ["nominal", "mark", "class", "certificate_number"].map(|key| words.get(key)).to_vec();
-        add("weights", if certified { vec![words.get("traceable")] } else { Vec::new() }, Some(Plain { head, rows: told.weights_used.iter().map(row).collect() }));
+        add(
+            "weights",
+            if certified { vec![words.get("traceable")] } else { Vec::new() },
+            Some(Plain { head, rows: told.weights_used.iter().map(row).collect() }),
+        );
     }
     let mut noted: Vec<String> = told.reservations.iter().chain(&told.close.remarks).cloned().collect();
     if !lacks.is_empty() {
@@ -341,11 +433,20 @@ fn sections(told: &Assessment, words: &Words, lacks: &[Lack]) -> Vec<Lines> {
 }
 
 fn signatures(told: &Assessment, words: &Words, review: bool) -> Vec<Signature> {
-    let day = |at: Option<time::OffsetDateTime>| at.map_or_else(|| "–".to_owned(), |at| at.date().to_string());
-    let mut out = vec![Signature { role: words.get("signed"), name: told.close.signed.clone().unwrap_or_else(|| "–".into()), at: day(told.close.signed_at) }];
+    let day =
+        |at: Option<time::OffsetDateTime>| at.map_or_else(|| "–".to_owned(), |at| at.date().to_string());
+    let mut out = vec![Signature {
+        role: words.get("signed"),
+        name: told.close.signed.clone().unwrap_or_else(|| "–".into()),
+        at: day(told.close.signed_at),
+    }];
     match &told.review.approved {
-        Some(by) => out.push(Signature { role: words.get("approved"), name: by.by.clone(), at: day(Some(by.at)) }),
-        None if review && told.review.standing == Standing::Signed => out.push(Signature { role: words.get("approved"), name: "–".into(), at: words.get("awaiting") }),
+        Some(by) => {
+            out.push(Signature { role: words.get("approved"), name: by.by.clone(), at: day(Some(by.at)) })
+        }
+        None if review && told.review.standing == Standing::Signed => {
+            out.push(Signature { role: words.get("approved"), name: "–".into(), at: words.get("awaiting") })
+        }
         None => {}
     }
     out

@@ -3,7 +3,7 @@
 use serde::Serialize;
 use time::Date;
 
-use super::{Letterhead, Lack};
+use super::{Lack, Letterhead};
 use crate::job::{Assessment, Outcome};
 
 /// A label.
@@ -29,12 +29,19 @@ pub struct Label {
 ///
 /// # Errors
 /// What the record lacks: a scale that is not signed off gets no label.
-pub fn label(told: &Assessment, letterhead: &Letterhead, number: &str, due: Option<Date>, review: bool) -> Result<Label, Lack> {
+pub fn label(
+    told: &Assessment,
+    letterhead: &Letterhead,
+    number: &str,
+    due: Option<Date>,
+    review: bool,
+) -> Result<Label, Lack> {
     if let Some(lack) = Lack::of_standing(told, review).next() {
         return Err(lack);
     }
     let words = letterhead.language.words();
-    let verdict = words.get(if told.outcome == Outcome::InTolerance { "in_tolerance" } else { "out_of_tolerance" });
+    let verdict =
+        words.get(if told.outcome == Outcome::InTolerance { "in_tolerance" } else { "out_of_tolerance" });
     let done = told.close.signed_at.map_or_else(String::new, |at| at.date().to_string());
     let mut rows = vec![(words.get("label_done"), done)];
     rows.extend(due.map(|d| (words.get("label_due"), d.to_string())));

@@ -34,9 +34,12 @@ impl Letterhead {
     /// # Errors
     /// A [`Refusal`] at its field.
     pub fn check(&self) -> Result<(), Refusal> {
-        let long = |field: &str, most: usize| Refusal::new("too_long", format!("at most {most} characters fit here")).at(field);
+        let long = |field: &str, most: usize| {
+            Refusal::new("too_long", format!("at most {most} characters fit here")).at(field)
+        };
         if self.lines.len() > MOST_LINES {
-            return Err(Refusal::new("too_long", format!("at most {MOST_LINES} lines fit under the name")).at("lines"));
+            return Err(Refusal::new("too_long", format!("at most {MOST_LINES} lines fit under the name"))
+                .at("lines"));
         }
         if self.name.chars().count() > LONGEST.0 {
             return Err(long("name", LONGEST.0));
@@ -44,9 +47,11 @@ impl Letterhead {
         if self.lines.iter().any(|l| l.chars().count() > LONGEST.0) {
             return Err(long("lines", LONGEST.0));
         }
-        let known = self.country.is_empty() || (self.country.len() == 2 && self.country.bytes().all(|b| b.is_ascii_uppercase()));
+        let known = self.country.is_empty()
+            || (self.country.len() == 2 && self.country.bytes().all(|b| b.is_ascii_uppercase()));
         if !known {
-            return Err(Refusal::new("not_a_country", "a country is two capital letters, as in ISO 3166-1").at("country"));
+            return Err(Refusal::new("not_a_country", "a country is two capital letters, as in ISO 3166-1")
+                .at("country"));
         }
         if self.closing.chars().count() > LONGEST.1 {
             return Err(long("closing", LONGEST.1));
@@ -90,6 +95,12 @@ impl Lack {
         let standing = told.review.standing;
         let open = !matches!(standing, Standing::Signed | Standing::Approved);
         let unapproved = review && standing == Standing::Signed;
-        [open.then_some(Self::Open), unapproved.then_some(Self::Unapproved), (told.outcome == Outcome::NotProven).then_some(Self::Unproved)].into_iter().flatten()
+        [
+            open.then_some(Self::Open),
+            unapproved.then_some(Self::Unapproved),
+            (told.outcome == Outcome::NotProven).then_some(Self::Unproved),
+        ]
+        .into_iter()
+        .flatten()
     }
 }

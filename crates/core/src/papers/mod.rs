@@ -7,8 +7,10 @@ mod label;
 mod letterhead;
 mod words;
 
-pub use certificate::{Certificate, Circumstances, Facts, Lines, Row, Signature, Table, certificate, why_report};
+pub use certificate::{
+    Certificate, Circumstances, Facts, Lines, Row, Signature, Table, certificate, why_report,
+};
 pub use drawing::shade_svg;
 pub use label::{Label, label};
-pub use letterhead::{Letterhead, Lack};
+pub use letterhead::{Lack, Letterhead};
 pub use words::{Language, Words};

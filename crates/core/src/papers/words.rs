@@ -31,7 +31,8 @@ impl Language {
 
     /// Its words.
     pub fn words(self) -> &'static Words {
-        static TABLES: LazyLock<[Words; 2]> = LazyLock::new(|| [read(include_str!("words/en.toml")), read(include_str!("words/de.toml"))]);
+        static TABLES: LazyLock<[Words; 2]> =
+            LazyLock::new(|| [read(include_str!("words/en.toml")), read(include_str!("words/de.toml"))]);
         match self {
             Self::En => &TABLES[0],
             Self::De => &TABLES[1],
@@ -78,7 +79,11 @@ mod tests {
     #[test]
     fn every_language_has_every_word_and_the_same_gaps() {
         let gaps = |text: &str| {
-            let mut found: Vec<String> = text.split('{').skip(1).filter_map(|rest| rest.split_once('}').map(|(gap, _)| gap.to_owned())).collect();
+            let mut found: Vec<String> = text
+                .split('{')
+                .skip(1)
+                .filter_map(|rest| rest.split_once('}').map(|(gap, _)| gap.to_owned()))
+                .collect();
             found.sort();
             found
         };

@@ -6,7 +6,10 @@ use time::OffsetDateTime;
 use utoipa::ToSchema;
 
 use super::{Cure, Lesson};
-use crate::job::{Assessment, Body, CheckFinding, Entry, How, JobState, M1_SHARE, Outcome, PhaseView, ReadStage, Settlement, judge_span};
+use crate::job::{
+    Assessment, Body, CheckFinding, Entry, How, JobState, M1_SHARE, Outcome, PhaseView, ReadStage,
+    Settlement, judge_span,
+};
 use crate::quantity::{Decimal, Mass};
 
 /// What the hands did at the practice scale.
@@ -72,7 +75,14 @@ struct Run<'a> {
 }
 
 /// Gives the account of a run. `hints`: how many hints were asked for.
-pub fn account(lesson: &Lesson, entries: &[Entry], state: &JobState, assessment: &Assessment, acts: &[Act], hints: usize) -> Account {
+pub fn account(
+    lesson: &Lesson,
+    entries: &[Entry],
+    state: &JobState,
+    assessment: &Assessment,
+    acts: &[Act],
+    hints: usize,
+) -> Account {
     let standing = entries.iter().filter(|e| !state.struck.contains(&e.id)).collect();
     let run = Run { lesson, entries: standing, state, assessment, acts };
     let mut lines = vec![run.fault(), run.order(), run.cure()];
@@ -80,7 +90,13 @@ pub fn account(lesson: &Lesson, entries: &[Entry], state: &JobState, assessment:
     lines.extend(run.kept());
     lines.extend([run.waiting(), run.proof(), run.lifting(), run.time()]);
     if hints > 0 {
-        lines.push(line("Hints", format!("{hints} of {} asked for", lesson.hints.len()), "none".into(), HowWell::Better, None));
+        lines.push(line(
+            "Hints",
+            format!("{hints} of {} asked for", lesson.hints.len()),
+            "none".into(),
+            HowWell::Better,
+            None,
+        ));
     }
     let mistakes = lines.iter().filter(|l| l.grade == HowWell::Mistake).count();
     let says = match mistakes {
@@ -100,17 +116,42 @@ impl Run<'_> {
     /// Was the fault found, and nothing else called one?
     fn fault(&self) -> AccountLine {
         let hidden = &self.lesson.hidden.items;
-        let called: Vec<&String> = self.state.checks.iter().filter(|(_, c)| c.finding == CheckFinding::Fault).map(|(item, _)| item).collect();
-        let label = |item: &String| self.assessment.look_over.iter().find(|c| c.item == *item).map_or_else(|| item.clone(), |c| c.label.clone());
-        let listed = |items: &[&String]| if items.is_empty() { "no fault".to_owned() } else { format!("at “{}”", items.iter().map(|i| label(i)).collect::<Vec<_>>().join("”, “")) };
+        let called: Vec<&String> = self
+            .state
+            .checks
+            .iter()
+            .filter(|(_, c)| c.finding == CheckFinding::Fault)
+            .map(|(item, _)| item)
+            .collect();
+        let label = |item: &String| {
+            self.assessment
+                .look_over
+                .iter()
+                .find(|c| c.item == *item)
+                .map_or_else(|| item.clone(), |c| c.label.clone())
+        };
+        let listed = |items: &[&String]| {
+            if items.is_empty() {
+                "no fault".to_owned()
+            } else {
+                format!("at “{}”", items.iter().map(|i| label(i)).collect::<Vec<_>>().join("”, “"))
+            }
+        };
         let found = hidden.is_empty() || hidden.iter().any(|item| called.contains(&item));
-        let wrongly: Vec<&String> = called.iter().copied().filter(|item| !hidden.contains(item) && *item != "span_off").collect();
+        let wrongly: Vec<&String> =
+            called.iter().copied().filter(|item| !hidden.contains(item) && *item != "span_off").collect();
         let grade = match (found, wrongly.is_empty()) {
             (false, _) => HowWell::Mistake,
             (true, false) => HowWell::Better,
             (true, true) => HowWell::Good,
         };
-        line("The fault", listed(&called), listed(&hidden.iter().collect::<Vec<_>>()), grade, Some(self.lesson.hidden.missed.clone()))
+        line(
+            "The fault",
+            listed(&called),
+            listed(&hidden.iter().collect::<Vec<_>>()),
+            grade,
+            Some(self.lesson.hidden.missed.clone()),
+        )
     }
 
     fn first(&self, is: impl Fn(&Body) -> bool) -> Option<u32> {
@@ -120,31 +161,64 @@ impl Run<'_> {
     /// Looked over and read as found before anything was changed?
     fn order(&self) -> AccountLine {
         let changed = self.first(|b| {
-            matches!(b, Body::SetUp { .. } | Body::ZeroCaptured { .. } | Body::FactorSet { .. } | Body::InternalMatched { .. })
+            matches!(
+                b,
+                Body::SetUp { .. }
+                    | Body::ZeroCaptured { .. }
+                    | Body::FactorSet { .. }
+                    | Body::InternalMatched { .. }
+            )
         });
         let before = |seq: u32| changed.is_none_or(|changed| seq < changed);
-        let items = self.entries.iter().filter(|e| before(e.seq)).filter_map(|e| if let Body::LookedOver { item, .. } = &e.body { Some(item) } else { None });
+        let items = self
+            .entries
+            .iter()
+            .filter(|e| before(e.seq))
+            .filter_map(|e| if let Body::LookedOver { item, .. } = &e.body { Some(item) } else { None });
         let looked = items.collect::<std::collections::BTreeSet<_>>().len();
-        let read = self.entries.iter().filter(|e| matches!(e.body, Body::Read { stage: ReadStage::AsFound, .. }) && before(e.seq)).count();
+        let read = self
+            .entries
+            .iter()
+            .filter(|e| matches!(e.body, Body::Read { stage: ReadStage::AsFound, .. }) && before(e.seq))
+            .count();
         let all = self.assessment.look_over.len();
         let unrepaired = self.unrepaired();
-        let did = format!("{looked} of {all} items looked at and {read} loads read as found before anything was changed");
+        let did = format!(
+            "{looked} of {all} items looked at and {read} loads read as found before anything was changed"
+        );
         let (grade, cost) = if read == 0 || unrepaired {
-            let cost = if unrepaired { "It was adjusted on top of the fault: the adjustment holds only until the fault moves." } else { "What it did until today can never be told any more: nobody knows which invoices or doses were wrong, and by how much." };
+            let cost = if unrepaired {
+                "It was adjusted on top of the fault: the adjustment holds only until the fault moves."
+            } else {
+                "What it did until today can never be told any more: nobody knows which invoices or doses were wrong, and by how much."
+            };
             (HowWell::Mistake, Some(cost.to_owned()))
         } else if read < 3 || looked < all {
             (HowWell::Better, None)
         } else {
             (HowWell::Good, None)
         };
-        line("The order", did, format!("all {all} items, then zero, a middle load and one near Max, then the first change"), grade, cost)
+        line(
+            "The order",
+            did,
+            format!("all {all} items, then zero, a middle load and one near Max, then the first change"),
+            grade,
+            cost,
+        )
     }
 
     /// Was something adjusted while the fault was not repaired?
     fn unrepaired(&self) -> bool {
-        let repaired = self.lesson.hidden.items.iter().any(|item| matches!(self.state.checks.get(item).and_then(|c| c.settled.as_ref()), Some((Settlement::Repaired, _))));
+        let repaired = self.lesson.hidden.items.iter().any(|item| {
+            matches!(
+                self.state.checks.get(item).and_then(|c| c.settled.as_ref()),
+                Some((Settlement::Repaired, _))
+            )
+        });
         let mended = self.acts.iter().any(|a| a.obeyed && a.command.starts_with("mend "));
-        matches!(self.lesson.hidden.cure, Cure::Repair | Cure::RepairAndSpan) && self.state.any_adjusted() && !(repaired && mended)
+        matches!(self.lesson.hidden.cure, Cure::Repair | Cure::RepairAndSpan)
+            && self.state.any_adjusted()
+            && !(repaired && mended)
     }
 
     /// Was the right thing done?
@@ -173,8 +247,16 @@ impl Run<'_> {
         };
         // More than was needed is no harm where the scale ends right.
         let more = self.assessment.outcome == Outcome::InTolerance && wanted != Cure::Stop;
-        let grade = if right { HowWell::Good } else if more { HowWell::Better } else { HowWell::Mistake };
-        let cost = worst(&self.assessment.proof).or_else(|| worst(&self.assessment.as_found)).unwrap_or_else(|| self.lesson.hidden.missed.clone());
+        let grade = if right {
+            HowWell::Good
+        } else if more {
+            HowWell::Better
+        } else {
+            HowWell::Mistake
+        };
+        let cost = worst(&self.assessment.proof)
+            .or_else(|| worst(&self.assessment.as_found))
+            .unwrap_or_else(|| self.lesson.hidden.missed.clone());
         line("The cure", did, wanted.label().into(), grade, Some(cost))
     }
 
@@ -194,20 +276,40 @@ impl Run<'_> {
             HowWell::Mistake
         };
         let cost = told.map(|t| format!("At Max the error left may be {:.1} times the tolerance, with every weight right: {weight} counts {} times there.", t.ratio, setup.max.ratio(weight).unwrap_or_else(Decimal::zero).fixed(1)));
-        Some(line("The span weight", format!("{weight}, {} of Max", percent(weight, &setup.max)), format!("at least {wanted}"), grade, cost))
+        Some(line(
+            "The span weight",
+            format!("{weight}, {} of Max", percent(weight, &setup.max)),
+            format!("at least {wanted}"),
+            grade,
+            cost,
+        ))
     }
 
     /// Was what the job calls saved really kept by the indicator?
     fn kept(&self) -> Option<AccountLine> {
-        let saved = self.state.pads.iter().any(|p| p.adjusted.as_ref().is_some_and(|a| matches!(a.how, How::TwoPoint | How::Points(_) | How::ZeroOnly)));
+        let saved = self.state.pads.iter().any(|p| {
+            p.adjusted
+                .as_ref()
+                .is_some_and(|a| matches!(a.how, How::TwoPoint | How::Points(_) | How::ZeroOnly))
+        });
         if !saved {
             return None;
         }
-        let keeps = |a: &&Act| a.obeyed && (a.command == "save" || a.command == "quit" || a.command == "switch closed");
+        let keeps = |a: &&Act| {
+            a.obeyed && (a.command == "save" || a.command == "quit" || a.command == "switch closed")
+        };
         let kept = self.acts.iter().any(|a| keeps(&a));
-        let did = if kept { "kept by the indicator" } else { "written down as saved, never kept by the indicator" };
-        let cost = worst(&self.assessment.as_found).map(|worst| format!("The scale would have gone on as it was found. {worst}"));
-        Some(line("Saving", did.into(), "saved at the indicator, then read again".into(), if kept { HowWell::Good } else { HowWell::Mistake }, cost))
+        let did =
+            if kept { "kept by the indicator" } else { "written down as saved, never kept by the indicator" };
+        let cost = worst(&self.assessment.as_found)
+            .map(|worst| format!("The scale would have gone on as it was found. {worst}"));
+        Some(line(
+            "Saving",
+            did.into(),
+            "saved at the indicator, then read again".into(),
+            if kept { HowWell::Good } else { HowWell::Mistake },
+            cost,
+        ))
     }
 
     /// Were keys pressed while it moved?
@@ -217,18 +319,32 @@ impl Run<'_> {
             Body::Read { taken, .. } => Some(matches!(taken, crate::job::Taken::Live { .. })),
             _ => None,
         };
-        let (steady, all) = self.entries.iter().filter_map(|e| live(&e.body)).fold((0usize, 0usize), |(s, n), live| (s + usize::from(live), n + 1));
+        let (steady, all) = self
+            .entries
+            .iter()
+            .filter_map(|e| live(&e.body))
+            .fold((0usize, 0usize), |(s, n), live| (s + usize::from(live), n + 1));
         let did = match moved {
             0 => format!("{steady} of {all} readings taken steady; no key pressed while it moved"),
-            n => format!("{steady} of {all} readings taken steady; a key pressed {n} time{} while it moved", if n == 1 { "" } else { "s" }),
+            n => format!(
+                "{steady} of {all} readings taken steady; a key pressed {n} time{} while it moved",
+                if n == 1 { "" } else { "s" }
+            ),
         };
-        line("Waiting", did, "every reading and every capture taken steady".into(), if moved == 0 && steady == all { HowWell::Good } else { HowWell::Better }, None)
+        line(
+            "Waiting",
+            did,
+            "every reading and every capture taken steady".into(),
+            if moved == 0 && steady == all { HowWell::Good } else { HowWell::Better },
+            None,
+        )
     }
 
     /// Was it proved?
     fn proof(&self) -> AccountLine {
         let count = self.state.left.iter().filter(|r| r.counts).count();
-        let good = "zero, the span weight, further loads up to Max, one coming down; every one within".to_owned();
+        let good =
+            "zero, the span weight, further loads up to Max, one coming down; every one within".to_owned();
         let did = format!("{count} readings as left: {}", self.assessment.proof.says);
         let (grade, cost) = match (self.lesson.hidden.cure, self.assessment.outcome) {
             (_, Outcome::InTolerance) => (HowWell::Good, None),
@@ -263,7 +379,13 @@ impl Run<'_> {
         }
         let good = self.lesson.good.lifted_kg.to_f64();
         let grade = if lifted <= good * 1.5 { HowWell::Good } else { HowWell::Better };
-        line("Lifting", format!("{} kg moved on and off", round(lifted)), format!("about {} kg", round(good)), grade, None)
+        line(
+            "Lifting",
+            format!("{} kg moved on and off", round(lifted)),
+            format!("about {} kg", round(good)),
+            grade,
+            None,
+        )
     }
 
     /// How long it took.
@@ -290,9 +412,18 @@ const fn way(how: &How) -> &'static str {
 
 /// The largest error of a phase, as what it does to a load.
 fn worst(phase: &PhaseView) -> Option<String> {
-    let largest = phase.readings.iter().filter(|r| !r.load.value.is_zero()).max_by(|a, b| a.error.abs().cmp(&b.error.abs()))?;
+    let largest = phase
+        .readings
+        .iter()
+        .filter(|r| !r.load.value.is_zero())
+        .max_by(|a, b| a.error.abs().cmp(&b.error.abs()))?;
     let in_a_kilogram = largest.error.ratio(&largest.load)?.to_f64() * 1000.0;
-    Some(format!("A load of {} reads {}: {:.1} g in every kilogram, for every load that is sold or dosed with it.", largest.load, largest.error_text, in_a_kilogram.abs()))
+    Some(format!(
+        "A load of {} reads {}: {:.1} g in every kilogram, for every load that is sold or dosed with it.",
+        largest.load,
+        largest.error_text,
+        in_a_kilogram.abs()
+    ))
 }
 
 fn percent(part: &Mass, whole: &Mass) -> String {

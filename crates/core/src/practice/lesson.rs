@@ -150,18 +150,24 @@ pub fn read_lesson(text: &str, scale: Uuid) -> Result<Lesson, LessonError> {
     if text.len() > MOST_LESSON_BYTES {
         return Err(LessonError::TooLarge);
     }
-    let Raw { id, title, story, mut sheet, bench, hidden, hints, good } = serde_json::from_str(text).map_err(|e| LessonError::Unreadable(e.to_string()))?;
+    let Raw { id, title, story, mut sheet, bench, hidden, hints, good } =
+        serde_json::from_str(text).map_err(|e| LessonError::Unreadable(e.to_string()))?;
     let slug = |c: char| c.is_ascii_lowercase() || c.is_ascii_digit() || c == '-';
     if id.is_empty() || id.len() > 60 || !id.chars().all(slug) {
         return Err(wrong("id", "small letters, digits and dashes, at most 60"));
     }
-    for (part, text) in [("title", &title), ("story", &story), ("hidden.is", &hidden.is), ("hidden.missed", &hidden.missed)] {
+    for (part, text) in
+        [("title", &title), ("story", &story), ("hidden.is", &hidden.is), ("hidden.missed", &hidden.missed)]
+    {
         if text.trim().is_empty() || text.chars().count() > LONGEST {
             return Err(wrong(part, format!("a text of at most {LONGEST} characters is needed")));
         }
     }
     if hints.len() > MOST_HINTS || hints.iter().any(|h| h.trim().is_empty() || h.chars().count() > LONGEST) {
-        return Err(wrong("hints", format!("at most {MOST_HINTS}, each a text of at most {LONGEST} characters")));
+        return Err(wrong(
+            "hints",
+            format!("at most {MOST_HINTS}, each a text of at most {LONGEST} characters"),
+        ));
     }
     let object = sheet.as_object_mut().ok_or_else(|| wrong("sheet", "an object is needed"))?;
     object.insert("id".into(), Value::String(scale.to_string()));
@@ -170,10 +176,16 @@ pub fn read_lesson(text: &str, scale: Uuid) -> Result<Lesson, LessonError> {
     sheet.check().map_err(|refusal| wrong("sheet", refusal.message))?;
     if let Some(item) = hidden.items.iter().find(|item| !checklist(sheet.kind).any(|c| c.id == **item)) {
         let known: Vec<&str> = checklist(sheet.kind).map(|c| c.id.as_str()).collect();
-        return Err(wrong("hidden.items", format!("“{item}” is not on the checklist of this kind of scale; there are {}", known.join(", "))));
+        return Err(wrong(
+            "hidden.items",
+            format!("“{item}” is not on the checklist of this kind of scale; there are {}", known.join(", ")),
+        ));
     }
     if matches!(hidden.cure, Cure::Repair | Cure::RepairAndSpan) && hidden.items.is_empty() {
-        return Err(wrong("hidden.items", "a repair needs an item of the checklist where the fault is found"));
+        return Err(wrong(
+            "hidden.items",
+            "a repair needs an item of the checklist where the fault is found",
+        ));
     }
     let one = Decimal::from(1u32);
     if good.span_share.as_ref().is_some_and(|share| !share.is_positive() || *share > one) {

@@ -67,13 +67,19 @@ pub struct CornerJudged {
 }
 
 /// Each place judged, in the order given.
-pub fn corners<'a>(load: &Mass, mpe: &Mass, shown: impl IntoIterator<Item = (&'a str, &'a Mass)> + Clone) -> Vec<CornerJudged> {
-    let centre = shown.clone().into_iter().find(|(position, _)| *position == "centre").map(|(_, shown)| shown);
+pub fn corners<'a>(
+    load: &Mass,
+    mpe: &Mass,
+    shown: impl IntoIterator<Item = (&'a str, &'a Mass)> + Clone,
+) -> Vec<CornerJudged> {
+    let centre =
+        shown.clone().into_iter().find(|(position, _)| *position == "centre").map(|(_, shown)| shown);
     shown
         .into_iter()
         .map(|(position, shown)| {
             let error = shown.to(mpe.unit).minus(load);
-            let from_centre = centre.filter(|_| position != "centre").map(|centre| shown.to(mpe.unit).minus(centre));
+            let from_centre =
+                centre.filter(|_| position != "centre").map(|centre| shown.to(mpe.unit).minus(centre));
             CornerJudged { position: position.into(), within: error.abs() <= *mpe, error, from_centre }
         })
         .collect()
@@ -82,7 +88,9 @@ pub fn corners<'a>(load: &Mass, mpe: &Mass, shown: impl IntoIterator<Item = (&'a
 /// The place that differs most from the centre; `None` where none differs, or there is no centre.
 pub fn largest_from_centre(judged: &[CornerJudged]) -> Option<(&str, &Mass)> {
     let mut largest: Option<(&str, &Mass)> = None;
-    for (position, difference) in judged.iter().filter_map(|j| Some((j.position.as_str(), j.from_centre.as_ref()?))) {
+    for (position, difference) in
+        judged.iter().filter_map(|j| Some((j.position.as_str(), j.from_centre.as_ref()?)))
+    {
         if !difference.value.is_zero() && largest.is_none_or(|(_, l)| difference.abs() > l.abs()) {
             largest = Some((position, difference));
         }

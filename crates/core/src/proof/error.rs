@@ -9,7 +9,9 @@ use crate::quantity::{Decimal, Mass, Unit};
 #[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
 pub enum ErrorOfIndicationError {
     /// ΔL must lie between zero and one division.
-    #[error("the small weights added until the display changed come to {added}; that must be between zero and one division ({d})")]
+    #[error(
+        "the small weights added until the display changed come to {added}; that must be between zero and one division ({d})"
+    )]
     AddedOutOfRange {
         /// What was added.
         added: String,
@@ -91,7 +93,10 @@ pub fn error_of_indication(inputs: &ErrorInputs) -> Result<ErrorOfIndication, Er
     let before_rounding = match (&inputs.added, &inputs.d) {
         (Some(added), Some(d)) => {
             if added.value.is_negative() || added > d {
-                return Err(ErrorOfIndicationError::AddedOutOfRange { added: added.to_string(), d: d.to_string() });
+                return Err(ErrorOfIndicationError::AddedOutOfRange {
+                    added: added.to_string(),
+                    d: d.to_string(),
+                });
             }
             let half = d.to(unit).times(&Decimal::new(5, 1));
             Some(shown.plus(&half).minus(added))
@@ -110,7 +115,11 @@ pub fn error_of_indication(inputs: &ErrorInputs) -> Result<ErrorOfIndication, Er
 ///
 /// # Errors
 /// [`ErrorOfIndicationError::NoCertificate`] where a correction is missing.
-pub fn load_of(pieces: &[KnownPiece], use_certificate: bool, unit: Unit) -> Result<Mass, ErrorOfIndicationError> {
+pub fn load_of(
+    pieces: &[KnownPiece],
+    use_certificate: bool,
+    unit: Unit,
+) -> Result<Mass, ErrorOfIndicationError> {
     (1..).zip(pieces).try_fold(Mass::zero(unit), |sum, (index, piece)| {
         let with_nominal = sum.plus(&piece.nominal);
         match (use_certificate, &piece.certificate_error) {

@@ -6,13 +6,14 @@ mod repeat;
 mod uncertainty;
 mod verdict;
 
-pub use error::{
-    ErrorInputs, ErrorOfIndication, ErrorOfIndicationError, KnownPiece, SubstitutionStep, error_of_indication, load_of, substituted_loads,
-};
 pub use corners::{CornerJudged, CornerLoad, CornerWay, corner_load, corners, largest_from_centre};
+pub use error::{
+    ErrorInputs, ErrorOfIndication, ErrorOfIndicationError, KnownPiece, SubstitutionStep,
+    error_of_indication, load_of, substituted_loads,
+};
 pub use repeat::{
-    BothWays, BothWaysJudged, MinimumWeight, Repeatability, TestError, ZeroReturn, ZeroRule, both_ways, discriminates, minimum_weight, repeatability, spread,
-    weighings, zero_return,
+    BothWays, BothWaysJudged, MinimumWeight, Repeatability, TestError, ZeroReturn, ZeroRule, both_ways,
+    discriminates, minimum_weight, repeatability, spread, weighings, zero_return,
 };
 pub use uncertainty::{Budget, BudgetInputs, BudgetPiece, Terms, budget, coverage_factor, student};
 pub use verdict::{Decision, DecisionRule, Verdict, decide};

@@ -37,7 +37,9 @@ impl From<TestError> for Refusal {
         let message = error.to_string();
         match error {
             TestError::TooFew { needs, .. } => Self::new("too_few", message).with("needs", needs),
-            TestError::WrongExtraLoad { needs, .. } => Self::new("wrong_extra_load", message).with("needs", serde_json::json!(needs)),
+            TestError::WrongExtraLoad { needs, .. } => {
+                Self::new("wrong_extra_load", message).with("needs", serde_json::json!(needs))
+            }
             TestError::NoLimit => Self::new("no_limit", message),
         }
     }
@@ -80,7 +82,9 @@ pub const fn weighings(class: Class) -> usize {
 /// # Errors
 /// [`TestError::TooFew`].
 pub fn repeatability(needs: usize, shown: &[Mass], mpe: &Mass) -> Result<Repeatability, TestError> {
-    let (Some(low), Some(high)) = (shown.iter().min(), shown.iter().max()) else { return Err(TestError::TooFew { given: 0, needs }) };
+    let (Some(low), Some(high)) = (shown.iter().min(), shown.iter().max()) else {
+        return Err(TestError::TooFew { given: 0, needs });
+    };
     if shown.len() < needs {
         return Err(TestError::TooFew { given: shown.len(), needs });
     }
@@ -133,7 +137,13 @@ pub struct ZeroReturn {
 ///
 /// # Errors
 /// [`TestError::NoLimit`].
-pub fn zero_return(rule: ZeroRule, e: &Mass, house: Option<&Mass>, before: &Mass, after: &Mass) -> Result<ZeroReturn, TestError> {
+pub fn zero_return(
+    rule: ZeroRule,
+    e: &Mass,
+    house: Option<&Mass>,
+    before: &Mass,
+    after: &Mass,
+) -> Result<ZeroReturn, TestError> {
     let limit = match rule {
         ZeroRule::R76 | ZeroRule::Hb44Acceptance => e.times(&Decimal::new(5, 1)),
         ZeroRule::Hb44 => e.clone(),
@@ -171,7 +181,12 @@ pub struct BothWaysJudged {
 ///
 /// # Errors
 /// [`ToleranceError`].
-pub fn both_ways(points: &[BothWays], tolerance: &Tolerance, e: &Mass, max: Option<&Mass>) -> Result<Vec<BothWaysJudged>, ToleranceError> {
+pub fn both_ways(
+    points: &[BothWays],
+    tolerance: &Tolerance,
+    e: &Mass,
+    max: Option<&Mass>,
+) -> Result<Vec<BothWaysJudged>, ToleranceError> {
     points
         .iter()
         .map(|point| {
@@ -181,8 +196,13 @@ pub fn both_ways(points: &[BothWays], tolerance: &Tolerance, e: &Mass, max: Opti
                 let within = error.abs() <= mpe;
                 (error, within)
             };
-            let hysteresis = point.up.as_ref().zip(point.down.as_ref()).map(|(up, down)| down.to(e.unit).minus(up));
-            Ok(BothWaysJudged { up: point.up.as_ref().map(judged), down: point.down.as_ref().map(judged), hysteresis })
+            let hysteresis =
+                point.up.as_ref().zip(point.down.as_ref()).map(|(up, down)| down.to(e.unit).minus(up));
+            Ok(BothWaysJudged {
+                up: point.up.as_ref().map(judged),
+                down: point.down.as_ref().map(judged),
+                hysteresis,
+            })
         })
         .collect()
 }

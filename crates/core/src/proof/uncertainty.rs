@@ -6,8 +6,8 @@ use statrs::distribution::{ContinuousCDF, StudentsT};
 use utoipa::ToSchema;
 
 use super::repeat::spread;
-use crate::weights::growth;
 use crate::quantity::{Decimal, Mass, Unit};
+use crate::weights::growth;
 
 /// Coverage of two standard deviations of the normal distribution.
 const COVERAGE: f64 = 0.9545;
@@ -140,17 +140,25 @@ pub fn budget(inputs: &BudgetInputs) -> Budget {
     // The set with the largest s, and how many weighings it has.
     let sets = inputs.repeats.iter().filter(|set| set.len() > 1);
     let largest = sets.map(|set| (spread(set, unit).1, set.len())).max_by(|a, b| a.0.total_cmp(&b.0));
-    let repeatability = largest.map_or_else(|| of(inputs.step.as_ref().unwrap_or(&inputs.d_load)) / 3.0, |(s, _)| s);
+    let repeatability =
+        largest.map_or_else(|| of(inputs.step.as_ref().unwrap_or(&inputs.d_load)) / 3.0, |(s, _)| s);
     let eccentricity = match (&inputs.ecc_difference, &inputs.ecc_load) {
-        (Some(difference), Some(load)) if load.value.is_positive() => of(difference).abs() * of(&inputs.shown).abs() / (2.0 * of(load) * root3),
+        (Some(difference), Some(load)) if load.value.is_positive() => {
+            of(difference).abs() * of(&inputs.shown).abs() / (2.0 * of(load) * root3)
+        }
         _ => 0.0,
     };
     let certified = |p: &BudgetPiece| p.u.as_ref().zip(p.k.as_ref()).map(|(u, k)| of(u) / k.to_f64());
     let mpe: f64 = inputs.pieces.iter().map(|p| of(&p.mpe)).sum();
     let mass: f64 = inputs.pieces.iter().map(|p| of(&p.nominal)).sum();
     let quarter = mpe / 4.0;
-    let buoyancy = if inputs.adjusted_before { quarter / root3 } else { 0.1f64.mul_add(AIR / WEIGHTS * mass, quarter) / root3 };
-    let drifting: f64 = inputs.pieces.iter().filter(|p| p.k.is_some()).filter_map(|p| p.u.as_ref()).map(of).sum();
+    let buoyancy = if inputs.adjusted_before {
+        quarter / root3
+    } else {
+        0.1f64.mul_add(AIR / WEIGHTS * mass, quarter) / root3
+    };
+    let drifting: f64 =
+        inputs.pieces.iter().filter(|p| p.k.is_some()).filter_map(|p| p.u.as_ref()).map(of).sum();
     let weights = inputs.pieces.iter().map(|p| certified(p).unwrap_or_else(|| of(&p.mpe) / root3)).sum();
     // u²(L_k) = k²·u²(m) + 2·Σ u²(I_j): each round counts the weights and the readings between once more.
     let times = inputs.substitutions + 1;

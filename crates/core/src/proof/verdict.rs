@@ -43,7 +43,14 @@ impl DecisionRule {
             "simple" => Ok(Self::Simple),
             "guarded" => Ok(Self::Guarded),
             "four_way" => Ok(Self::FourWay),
-            other => Err(Refusal::new("no_such_rule", format!("there is no decision rule “{}”; there are simple, guarded, four_way", other.chars().take(24).collect::<String>())).at("rule")),
+            other => Err(Refusal::new(
+                "no_such_rule",
+                format!(
+                    "there is no decision rule “{}”; there are simple, guarded, four_way",
+                    other.chars().take(24).collect::<String>()
+                ),
+            )
+            .at("rule")),
         }
     }
 }
@@ -77,12 +84,19 @@ pub struct Decision {
 ///
 /// # Errors
 /// A [`Refusal`] where the tolerance or k is not above zero, or U is below it.
-pub fn decide(rule: DecisionRule, error: &Mass, expanded: &Mass, k: &Decimal, mpe: &Mass) -> Result<Decision, Refusal> {
+pub fn decide(
+    rule: DecisionRule,
+    error: &Mass,
+    expanded: &Mass,
+    k: &Decimal,
+    mpe: &Mass,
+) -> Result<Decision, Refusal> {
     if !mpe.value.is_positive() {
         return Err(Refusal::new("not_positive", "a tolerance of zero decides nothing").at("mpe"));
     }
     if expanded.value.is_negative() || !k.is_positive() {
-        return Err(Refusal::new("not_positive", "U is not below zero and k is above it").at(if k.is_positive() { "U" } else { "k" }));
+        return Err(Refusal::new("not_positive", "U is not below zero and k is above it")
+            .at(if k.is_positive() { "U" } else { "k" }));
     }
     let (size, outer) = (error.abs(), error.abs().plus(expanded));
     let within = size <= *mpe;
@@ -96,7 +110,8 @@ pub fn decide(rule: DecisionRule, error: &Mass, expanded: &Mass, k: &Decimal, mp
     let in_unit = |mass: &Mass| mass.value_in(mpe.unit).to_f64();
     let (e, limit, u) = (in_unit(error), mpe.value.to_f64(), in_unit(expanded) / k.to_f64());
     let beyond = |distance: f64| 0.5 * erfc(distance / u / std::f64::consts::SQRT_2);
-    let probability_outside = if u > 0.0 { beyond(limit - e) + beyond(limit + e) } else { f64::from(u8::from(!within)) };
+    let probability_outside =
+        if u > 0.0 { beyond(limit - e) + beyond(limit + e) } else { f64::from(u8::from(!within)) };
     let too_uncertain = expanded.times(&Decimal::from(3u32)) > *mpe;
     Ok(Decision { verdict, probability_outside, too_uncertain })
 }

@@ -26,7 +26,9 @@ pub struct Decimal(BigDecimal);
 
 /// The text was not a plain decimal number.
 #[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
-#[error("“{text}” is not a plain decimal number (digits, at most one point, a minus sign in front if it is negative, {LONGEST} characters at most)")]
+#[error(
+    "“{text}” is not a plain decimal number (digits, at most one point, a minus sign in front if it is negative, {LONGEST} characters at most)"
+)]
 pub struct DecimalError {
     /// What was given, cut to a readable length.
     pub text: String,
@@ -177,13 +179,19 @@ fn rounded_quotient(top: &BigInt, bottom: &BigInt) -> BigDecimal {
     let digits = |n: &BigInt| i64::try_from(n.magnitude().to_string().len()).unwrap_or(i64::MAX);
     // OK because SIGNIFICANT_DIGITS is a small constant.
     let shift = i64::try_from(SIGNIFICANT_DIGITS).unwrap_or(28) + 2 + digits(bottom) - digits(top);
-    let (top, bottom) =
-        if shift >= 0 { (top * power_of_ten(shift), bottom.clone()) } else { (top.clone(), bottom * power_of_ten(-shift)) };
+    let (top, bottom) = if shift >= 0 {
+        (top * power_of_ten(shift), bottom.clone())
+    } else {
+        (top.clone(), bottom * power_of_ten(-shift))
+    };
     let (whole, rest) = top.div_rem(&bottom);
     // One more digit stands for everything that was cut off, so that a tie is never mistaken.
     let sticky = if rest.is_zero() { BigInt::zero() } else { BigInt::one() * rest.signum() };
     BigDecimal::new(whole * 10 + sticky, shift + 1)
-        .with_precision_round(std::num::NonZeroU64::new(SIGNIFICANT_DIGITS).unwrap_or(std::num::NonZeroU64::MIN), RoundingMode::HalfEven)
+        .with_precision_round(
+            std::num::NonZeroU64::new(SIGNIFICANT_DIGITS).unwrap_or(std::num::NonZeroU64::MIN),
+            RoundingMode::HalfEven,
+        )
         .normalized()
 }
 
@@ -298,7 +306,22 @@ mod tests {
         for good in ["0", "-0.5", "007", "12.50"] {
             assert!(good.parse::<Decimal>().is_ok(), "{good}");
         }
-        for bad in ["", "-", ".5", "5.", "1e3", "+1", "1,5", "0x10", "NaN", " 1", "1 ", "--1", "1.2.3", &"9".repeat(65)] {
+        for bad in [
+            "",
+            "-",
+            ".5",
+            "5.",
+            "1e3",
+            "+1",
+            "1,5",
+            "0x10",
+            "NaN",
+            " 1",
+            "1 ",
+            "--1",
+            "1.2.3",
+            &"9".repeat(65),
+        ] {
             assert!(bad.parse::<Decimal>().is_err(), "{bad}");
         }
     }

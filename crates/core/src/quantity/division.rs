@@ -23,7 +23,9 @@ pub enum DivisionError {
         d: Decimal,
     },
     /// Not 1, 2 or 5 times a power of ten.
-    #[error("a division of {d} does not exist: only 1, 2 or 5 times a power of ten; the next ones are {lower} and {upper}")]
+    #[error(
+        "a division of {d} does not exist: only 1, 2 or 5 times a power of ten; the next ones are {lower} and {upper}"
+    )]
     NotInSeries {
         /// What was asked for.
         d: Decimal,
@@ -90,7 +92,9 @@ impl Division {
         let (_, exponent) = from.digits_and_exponent();
         let from = from.clone();
         (exponent - 1..)
-            .flat_map(|k| [1u8, 2, 5].map(|s| Self { value: &Decimal::from(u64::from(s)) * &Decimal::ten_to(k), s, k }))
+            .flat_map(|k| {
+                [1u8, 2, 5].map(|s| Self { value: &Decimal::from(u64::from(s)) * &Decimal::ten_to(k), s, k })
+            })
             .skip_while(move |d| d.value < from)
     }
 
@@ -115,7 +119,11 @@ pub fn divisions(max: &Mass, d: &Mass) -> Result<u64, DivisionError> {
         return Err(DivisionError::NotPositive { d: d.value.clone() });
     }
     let n = max.ratio(d).unwrap_or_else(Decimal::zero);
-    n.to_u64().filter(|n| *n > 0).ok_or_else(|| DivisionError::NotWhole { max: max.to_string(), d: d.to_string(), n })
+    n.to_u64().filter(|n| *n > 0).ok_or_else(|| DivisionError::NotWhole {
+        max: max.to_string(),
+        d: d.to_string(),
+        n,
+    })
 }
 
 #[cfg(test)]

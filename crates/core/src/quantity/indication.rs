@@ -32,7 +32,9 @@ pub enum DigitsError {
     #[error("a weight to key in must be above zero")]
     NotPositive,
     /// Finer than the last digit of the field.
-    #[error("{weight} is not a whole number of last digits with {decimals} decimals; it cannot be keyed in exactly")]
+    #[error(
+        "{weight} is not a whole number of last digits with {decimals} decimals; it cannot be keyed in exactly"
+    )]
     NotWholeDigits {
         /// The weight.
         weight: String,

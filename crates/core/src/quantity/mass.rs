@@ -148,7 +148,11 @@ impl Mass {
 
     /// How many of `other` go into this mass; `None` where `other` is zero.
     pub fn ratio(&self, other: &Self) -> Option<Decimal> {
-        if self.unit == other.unit { self.value.quotient(&other.value) } else { self.kg().quotient(&other.kg()) }
+        if self.unit == other.unit {
+            self.value.quotient(&other.value)
+        } else {
+            self.kg().quotient(&other.kg())
+        }
     }
 
     /// The mass without its sign.
@@ -160,7 +164,11 @@ impl Mass {
     /// With a sign in front and `decimals` places, for an error: `+0.05 kg`, `0.00 kg`.
     pub fn signed(&self, decimals: u32) -> String {
         let text = self.value.fixed(decimals);
-        let plus = if self.value.is_positive() && text.bytes().any(|b| (b'1'..=b'9').contains(&b)) { "+" } else { "" };
+        let plus = if self.value.is_positive() && text.bytes().any(|b| (b'1'..=b'9').contains(&b)) {
+            "+"
+        } else {
+            ""
+        };
         format!("{plus}{text} {}", self.unit)
     }
 }

@@ -16,7 +16,9 @@ const SPACES: &str = r"[ \u{A0}\u{2009}\u{202F}]";
 #[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
 pub enum ParseMassError {
     /// Not a number with an optional unit.
-    #[error("{column}: “{text}” is not a mass; type a number and, if you like, a unit, such as 500, 0.5 kg or 1 250,5 g (a comma is a decimal mark, a space groups by three)")]
+    #[error(
+        "{column}: “{text}” is not a mass; type a number and, if you like, a unit, such as 500, 0.5 kg or 1 250,5 g (a comma is a decimal mark, a space groups by three)"
+    )]
     NotAMass {
         /// The field.
         column: String,
@@ -32,7 +34,9 @@ pub enum ParseMassError {
         unit: UnknownUnit,
     },
     /// A number beyond anything that is weighed.
-    #[error("{column}: “{text}” is more than anything that is weighed; a mass here stays below 10^12 of its unit")]
+    #[error(
+        "{column}: “{text}” is more than anything that is weighed; a mass here stays below 10^12 of its unit"
+    )]
     TooLarge {
         /// The field.
         column: String,
@@ -42,8 +46,9 @@ pub enum ParseMassError {
 }
 
 static MASS: LazyLock<Regex> = LazyLock::new(|| {
-    let pattern =
-        format!(r"^([-\u{{2212}}]?)([0-9]{{1,3}}(?:{SPACES}[0-9]{{3}})+|[0-9]+)(?:[.,]([0-9]+))?{SPACES}?([^\s0-9.,+\-]+)?$");
+    let pattern = format!(
+        r"^([-\u{{2212}}]?)([0-9]{{1,3}}(?:{SPACES}[0-9]{{3}})+|[0-9]+)(?:[.,]([0-9]+))?{SPACES}?([^\s0-9.,+\-]+)?$"
+    );
     #[expect(clippy::expect_used, reason = "the pattern is a constant; a test compiles it")]
     Regex::new(&pattern).expect("a constant pattern")
 });
@@ -85,7 +90,10 @@ mod tests {
 
     #[test]
     fn nonsense_is_refused_and_names_its_column() {
-        for text in ["", "kg", "ten", "1.2.3", "1,2,3", "1e30", "--5", "+5", "5 5", "1 2345", ".5", "5.", "5  kg", "12 50", "0x5", "∞", "5 kg kg"] {
+        for text in [
+            "", "kg", "ten", "1.2.3", "1,2,3", "1e30", "--5", "+5", "5 5", "1 2345", ".5", "5.", "5  kg",
+            "12 50", "0x5", "∞", "5 kg kg",
+        ] {
             let refused = parse_mass(text, Unit::Kg, "shown").unwrap_err().to_string();
             assert!(refused.starts_with("shown: "), "{text}: {refused}");
         }

@@ -39,11 +39,18 @@ pub struct DrawnPoint {
 
 impl Drawn {
     fn mpe(&self, load: f64) -> Option<f64> {
-        self.steps.iter().find(|s| load <= s.to * (1.0 + 1e-9)).or_else(|| self.steps.last()).map(|s| s.mpe_to)
+        self.steps
+            .iter()
+            .find(|s| load <= s.to * (1.0 + 1e-9))
+            .or_else(|| self.steps.last())
+            .map(|s| s.mpe_to)
     }
 
     fn worst(&self, points: &[DrawnPoint]) -> Option<f64> {
-        points.iter().filter_map(|p| Some(p.error.abs() / self.mpe(p.load).filter(|m| *m > 0.0)?)).max_by(f64::total_cmp)
+        points
+            .iter()
+            .filter_map(|p| Some(p.error.abs() / self.mpe(p.load).filter(|m| *m > 0.0)?))
+            .max_by(f64::total_cmp)
     }
 
     /// Largest share of the tolerance as found; as left where nothing was read as found.
@@ -57,7 +64,10 @@ impl Drawn {
     }
 
     fn error_at(&self, points: &[DrawnPoint], load: f64) -> Option<f64> {
-        let near = points.iter().filter(|p| (p.load - load).abs() <= 0.05 * self.max).min_by(|a, b| (a.load - load).abs().total_cmp(&(b.load - load).abs()))?;
+        let near = points
+            .iter()
+            .filter(|p| (p.load - load).abs() <= 0.05 * self.max)
+            .min_by(|a, b| (a.load - load).abs().total_cmp(&(b.load - load).abs()))?;
         Some(near.error)
     }
 }
@@ -104,7 +114,8 @@ pub struct Drift {
 pub fn drift(records: &[(Date, Drawn)]) -> Option<Drift> {
     let (_, newest) = records.last()?;
     let (first, _) = records.first()?;
-    let alike = |drawn: &Drawn| drawn.unit == newest.unit && (drawn.max - newest.max).abs() < 1e-9 * newest.max;
+    let alike =
+        |drawn: &Drawn| drawn.unit == newest.unit && (drawn.max - newest.max).abs() < 1e-9 * newest.max;
     let of = |drawn: &Drawn| drawn.found.iter().chain(&drawn.left).map(|p| p.load).fold(0.0, f64::max);
     let load = of(newest);
     let mpe = newest.mpe(load)?;
@@ -113,7 +124,12 @@ pub fn drift(records: &[(Date, Drawn)]) -> Option<Drift> {
     let points: Vec<DriftPoint> = records
         .iter()
         .filter(|(_, drawn)| alike(drawn))
-        .map(|(day, drawn)| DriftPoint { day: day.to_string(), at: days(day), found: drawn.error_at(&drawn.found, load), left: drawn.error_at(&drawn.left, load).or_else(|| drawn.error_at(&drawn.found, load)) })
+        .map(|(day, drawn)| DriftPoint {
+            day: day.to_string(),
+            at: days(day),
+            found: drawn.error_at(&drawn.found, load),
+            left: drawn.error_at(&drawn.left, load).or_else(|| drawn.error_at(&drawn.found, load)),
+        })
         .collect();
     // Over adjustments: what each interval changed, found minus left before, summed up and set so that it
     // ends at what was left last.
@@ -131,13 +147,19 @@ pub fn drift(records: &[(Date, Drawn)]) -> Option<Drift> {
     let date = |at: f64| {
         #[expect(clippy::cast_possible_truncation, reason = "days of a life")]
         let days = at.round() as i64;
-        first.checked_add(Duration::days(days)).filter(|_| (0..=36_500).contains(&days)).map(|d| d.to_string())
+        first
+            .checked_add(Duration::days(days))
+            .filter(|_| (0..=36_500).contains(&days))
+            .map(|d| d.to_string())
     };
     let meets = told.as_ref().and_then(|t| date(t.meets?));
     let says = match &told {
         None => "A line needs three records.".to_owned(),
         Some(t) => {
-            let when = meets.as_ref().map_or_else(|| "it does not meet 80 % of the tolerance in a century".to_owned(), |d| format!("80 % of the tolerance about {d}"));
+            let when = meets.as_ref().map_or_else(
+                || "it does not meet 80 % of the tolerance in a century".to_owned(),
+                |d| format!("80 % of the tolerance about {d}"),
+            );
             format!("{:+.3} {} a year at {load} {}; {when}.", t.slope * 365.25, newest.unit, newest.unit)
         }
     };
@@ -157,13 +179,23 @@ mod tests {
 
     fn drawn(found: f64, left: f64) -> Drawn {
         let point = |error| DrawnPoint { load: 600.0, error };
-        Drawn { unit: "kg".into(), max: 600.0, steps: vec![DrawnStep { to: 100.0, mpe_to: 0.1 }, DrawnStep { to: 600.0, mpe_to: 0.5 }], found: vec![point(found)], left: vec![point(left)] }
+        Drawn {
+            unit: "kg".into(),
+            max: 600.0,
+            steps: vec![DrawnStep { to: 100.0, mpe_to: 0.1 }, DrawnStep { to: 600.0, mpe_to: 0.5 }],
+            found: vec![point(found)],
+            left: vec![point(left)],
+        }
     }
 
     #[test]
     fn changes_between_records_add_up_over_adjustments() {
         // A tenth of a kilogram more each year, adjusted back each time.
-        let records = [(date!(2023 - 01 - 01), drawn(0.1, 0.0)), (date!(2024 - 01 - 01), drawn(0.1, 0.0)), (date!(2025 - 01 - 01), drawn(0.1, 0.0))];
+        let records = [
+            (date!(2023 - 01 - 01), drawn(0.1, 0.0)),
+            (date!(2024 - 01 - 01), drawn(0.1, 0.0)),
+            (date!(2025 - 01 - 01), drawn(0.1, 0.0)),
+        ];
         let told = drift(&records).unwrap();
         assert!(told.says.starts_with("+0.100 kg a year"), "{}", told.says);
         // The slope is 0.2 kg in 731 days; 0.4 kg from nothing on the last day takes 1462: two days past four years.

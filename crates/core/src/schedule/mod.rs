@@ -16,7 +16,8 @@ pub fn add_months(from: Date, months: u32) -> Date {
     let whole = u32::from(u8::from(from.month())) - 1 + months;
     // OK because twelve months make a year and a remainder of twelve fits a month.
     let year = from.year() + i32::try_from(whole / 12).unwrap_or(0);
-    let month = u8::try_from(whole % 12 + 1).ok().and_then(|m| Month::try_from(m).ok()).unwrap_or(Month::January);
+    let month =
+        u8::try_from(whole % 12 + 1).ok().and_then(|m| Month::try_from(m).ok()).unwrap_or(Month::January);
     let day = from.day().min(month.length(year));
     Date::from_calendar_date(year, month, day).unwrap_or(from)
 }

@@ -34,11 +34,14 @@ pub struct Trend {
 /// A [`Refusal`] below three records, or where all are of one day.
 pub fn trend(records: &[(f64, f64)], mpe: f64) -> Result<Trend, Refusal> {
     if records.len() < 3 {
-        return Err(Refusal::new("too_few", "a line with its band needs three records").at("records").with("needs", 3));
+        return Err(Refusal::new("too_few", "a line with its band needs three records")
+            .at("records")
+            .with("needs", 3));
     }
     #[expect(clippy::cast_precision_loss, reason = "a few records")]
     let n = records.len() as f64;
-    let (mx, my) = (records.iter().map(|r| r.0).sum::<f64>() / n, records.iter().map(|r| r.1).sum::<f64>() / n);
+    let (mx, my) =
+        (records.iter().map(|r| r.0).sum::<f64>() / n, records.iter().map(|r| r.1).sum::<f64>() / n);
     let sxx: f64 = records.iter().map(|r| (r.0 - mx).powi(2)).sum();
     if sxx <= 0.0 {
         return Err(Refusal::new("one_day", "records of a single day make no line").at("records"));
@@ -58,10 +61,23 @@ pub fn trend(records: &[(f64, f64)], mpe: f64) -> Result<Trend, Refusal> {
     let spread = student(COVERAGE, n - 2.0) * s;
     let edge = |z: f64| spread * (1.0 / n + z * z / sxx).sqrt();
     // (rest − rise·z)² = spread²·(1/n + z²/Sxx): both edges in one equation.
-    let roots = quadratic(rise.mul_add(rise, -spread * spread / sxx), -2.0 * rise * rest, rest.mul_add(rest, -spread * spread / n));
-    let outer = if rise.mul_add(last, edge(last)) >= rest { Some(last) } else { roots.iter().copied().find(|z| *z >= last && *z <= rest / rise + 1e-9) };
+    let roots = quadratic(
+        rise.mul_add(rise, -spread * spread / sxx),
+        -2.0 * rise * rest,
+        rest.mul_add(rest, -spread * spread / n),
+    );
+    let outer = if rise.mul_add(last, edge(last)) >= rest {
+        Some(last)
+    } else {
+        roots.iter().copied().find(|z| *z >= last && *z <= rest / rise + 1e-9)
+    };
     let inner = roots.iter().copied().find(|z| *z >= rest / rise - 1e-9);
-    Ok(Trend { meets: Some(rest / rise + mx), earliest: outer.map(|z| z + mx), latest: inner.map(|z| z + mx), ..level })
+    Ok(Trend {
+        meets: Some(rest / rise + mx),
+        earliest: outer.map(|z| z + mx),
+        latest: inner.map(|z| z + mx),
+        ..level
+    })
 }
 
 /// The real roots in rising order; a discriminant that rounding took below zero counts as zero.

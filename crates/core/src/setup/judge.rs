@@ -18,7 +18,8 @@ pub fn judge(inputs: &SetupInputs) -> Vec<Finding> {
     let whole = whole_n(inputs, &n);
     let refused = series.grade == Some(Grade::Refuse) || whole.grade == Some(Grade::Refuse);
     let mut findings = vec![series, whole];
-    let (Some(n_whole), true) = (n.to_u64(), inputs.d.value.is_positive() && inputs.max.value.is_positive()) else {
+    let (Some(n_whole), true) = (n.to_u64(), inputs.d.value.is_positive() && inputs.max.value.is_positive())
+    else {
         findings.extend(plate_findings(inputs));
         if inputs.d.value.is_positive() && inputs.max.value.is_positive() {
             findings.extend(cell_findings(inputs, &n, None));
@@ -67,17 +68,28 @@ fn if_trade(inputs: &SetupInputs) -> Grade {
 
 fn series(inputs: &SetupInputs) -> Finding {
     let working = |result: String| {
-        Working::new("Division", "d = s · 10^k, s ∈ {1, 2, 5}", result, "OIML R 76-1:2006, 4.2.2.1").with("d", "division asked for", &inputs.d)
+        Working::new("Division", "d = s · 10^k, s ∈ {1, 2, 5}", result, "OIML R 76-1:2006, 4.2.2.1").with(
+            "d",
+            "division asked for",
+            &inputs.d,
+        )
     };
     match Division::new(&inputs.d.value) {
         Ok(d) => Finding::new(
             Check::Series,
             Grade::Sound,
-            format!("{} belongs to the series (s = {}, k = {}): {}", inputs.d, d.s(), d.k(), decimals_text(d.decimals())),
+            format!(
+                "{} belongs to the series (s = {}, k = {}): {}",
+                inputs.d,
+                d.s(),
+                d.k(),
+                decimals_text(d.decimals())
+            ),
             working(format!("s = {}, k = {}", d.s(), d.k())),
         ),
         Err(error) => {
-            let finding = Finding::new(Check::Series, Grade::Refuse, error.to_string(), working("refused".into()));
+            let finding =
+                Finding::new(Check::Series, Grade::Refuse, error.to_string(), working("refused".into()));
             match error {
                 DivisionError::NotInSeries { lower, upper, .. } => {
                     finding.with("lower", lower.to_string()).with("upper", upper.to_string())
@@ -94,21 +106,25 @@ pub fn decimals_text(count: u32) -> String {
 }
 
 fn whole_n(inputs: &SetupInputs, n: &Decimal) -> Finding {
-    let working = Working::new("Number of divisions", "n = Max / d", n.to_string(), "OIML R 76-1:2006, T.3.2.5")
-        .with("Max", "capacity asked for", &inputs.max)
-        .with("d", "division asked for", &inputs.d);
+    let working =
+        Working::new("Number of divisions", "n = Max / d", n.to_string(), "OIML R 76-1:2006, T.3.2.5")
+            .with("Max", "capacity asked for", &inputs.max)
+            .with("d", "division asked for", &inputs.d);
     match divisions(&inputs.max, &inputs.d) {
         Ok(n) => Finding::new(Check::WholeN, Grade::Sound, format!("{n} divisions"), working).with("n", n),
-        Err(error) => Finding::new(Check::WholeN, Grade::Refuse, error.to_string(), working).with("n", n.to_f64()),
+        Err(error) => {
+            Finding::new(Check::WholeN, Grade::Refuse, error.to_string(), working).with("n", n.to_f64())
+        }
     }
 }
 
 fn class(inputs: &SetupInputs, n: u64) -> Option<Finding> {
     let class = inputs.class?;
     let book = inputs.scheme.unwrap_or(Book::R76);
-    let working = Working::new("Divisions in the class", "n_min ≤ n ≤ n_max", format!("n = {n}"), book.class_source())
-        .with("class", "accuracy class", class)
-        .with("e", "verification interval, equal to d", &inputs.d);
+    let working =
+        Working::new("Divisions in the class", "n_min ≤ n ≤ n_max", format!("n = {n}"), book.class_source())
+            .with("class", "accuracy class", class)
+            .with("e", "verification interval, equal to d", &inputs.d);
     Some(match class_bounds(book, class, &inputs.d) {
         Ok(bounds) => {
             let within = bounds.holds(n);
@@ -117,9 +133,14 @@ fn class(inputs: &SetupInputs, n: u64) -> Option<Finding> {
             let says = if within {
                 format!("{n} divisions lie within class {class} ({} to {most})", bounds.n_min)
             } else {
-                format!("{n} divisions lie outside class {class}, which has {} to {most} at e = {}", bounds.n_min, inputs.d)
+                format!(
+                    "{n} divisions lie outside class {class}, which has {} to {most} at e = {}",
+                    bounds.n_min, inputs.d
+                )
             };
-            Finding::new(Check::Class, grade, says, working).with("n_min", bounds.n_min).with("n_max", bounds.n_max)
+            Finding::new(Check::Class, grade, says, working)
+                .with("n_min", bounds.n_min)
+                .with("n_max", bounds.n_max)
         }
         Err(error) => Finding::new(Check::Class, Grade::Refuse, error.to_string(), working),
     })
@@ -134,11 +155,21 @@ fn plate_findings(inputs: &SetupInputs) -> Vec<Finding> {
 }
 
 fn plate_max(inputs: &SetupInputs, plate: &Plate) -> Finding {
-    let working = Working::new("Max against the plate", "Max ≤ rated Max", format!("{} against {}", inputs.max, plate.max), "OIML R 76-1:2006, 7.1 (markings)")
-        .with("Max", "capacity asked for", &inputs.max)
-        .with("rated Max", "on the plate", &plate.max);
+    let working = Working::new(
+        "Max against the plate",
+        "Max ≤ rated Max",
+        format!("{} against {}", inputs.max, plate.max),
+        "OIML R 76-1:2006, 7.1 (markings)",
+    )
+    .with("Max", "capacity asked for", &inputs.max)
+    .with("rated Max", "on the plate", &plate.max);
     if inputs.max <= plate.max {
-        Finding::new(Check::PlateMax, Grade::Sound, format!("{} is within the plate's {}", inputs.max, plate.max), working)
+        Finding::new(
+            Check::PlateMax,
+            Grade::Sound,
+            format!("{} is within the plate's {}", inputs.max, plate.max),
+            working,
+        )
     } else {
         Finding::new(
             Check::PlateMax,
@@ -150,17 +181,31 @@ fn plate_max(inputs: &SetupInputs, plate: &Plate) -> Finding {
 }
 
 fn plate_d(inputs: &SetupInputs, plate: &Plate) -> Finding {
-    let working = Working::new("Division against the plate", "d ≥ d_min; half of it at the least", format!("{} against {}", inputs.d, plate.d_min), "OIML R 76-1:2006, 7.1 (markings)")
-        .with("d", "division asked for", &inputs.d)
-        .with("d_min", "smallest division on the plate", &plate.d_min);
+    let working = Working::new(
+        "Division against the plate",
+        "d ≥ d_min; half of it at the least",
+        format!("{} against {}", inputs.d, plate.d_min),
+        "OIML R 76-1:2006, 7.1 (markings)",
+    )
+    .with("d", "division asked for", &inputs.d)
+    .with("d_min", "smallest division on the plate", &plate.d_min);
     let twice = inputs.d.times(&Decimal::from(2u32));
     let (grade, says) = if inputs.d >= plate.d_min {
         (Grade::Sound, format!("{} is no finer than the plate's {}", inputs.d, plate.d_min))
     } else if twice >= plate.d_min {
-        let says = format!("{} is finer than the plate's {}: down to half of it can work, but not for trade", inputs.d, plate.d_min);
+        let says = format!(
+            "{} is finer than the plate's {}: down to half of it can work, but not for trade",
+            inputs.d, plate.d_min
+        );
         (if_trade(inputs), says)
     } else {
-        (Grade::Refuse, format!("{} is less than half of the plate's {}; the display would only flicker", inputs.d, plate.d_min))
+        (
+            Grade::Refuse,
+            format!(
+                "{} is less than half of the plate's {}; the display would only flicker",
+                inputs.d, plate.d_min
+            ),
+        )
     };
     Finding::new(Check::PlateD, grade, says, working)
 }
@@ -169,12 +214,22 @@ fn no_plate(inputs: &SetupInputs, cells: &Cells) -> Option<Finding> {
     let reserve = inputs.reserve.clone().unwrap_or_else(|| Decimal::from(2u32));
     let usable = sum_of_cells(cells).value.quotient(&(&lever(inputs) * &reserve))?;
     let usable = Mass::new(usable, cells.e_max.unit);
-    let working = Working::new("Usable Max without a plate", "Max = Σ E_max / (R · reserve)", usable.to_string(), "overload reserve by custom; the user's choice")
-        .with("N · E_max", "sum of the cells' capacities", sum_of_cells(cells))
-        .with("R", "lever ratio", lever(inputs))
-        .with("reserve", "overload reserve", &reserve);
-    let mut finding = Finding::new(Check::NoPlate, Grade::Sound, format!("without a plate, the cells carry a Max of {usable} with a reserve of {reserve}"), working)
-        .with("usable_max", serde_json::json!(usable));
+    let working = Working::new(
+        "Usable Max without a plate",
+        "Max = Σ E_max / (R · reserve)",
+        usable.to_string(),
+        "overload reserve by custom; the user's choice",
+    )
+    .with("N · E_max", "sum of the cells' capacities", sum_of_cells(cells))
+    .with("R", "lever ratio", lever(inputs))
+    .with("reserve", "overload reserve", &reserve);
+    let mut finding = Finding::new(
+        Check::NoPlate,
+        Grade::Sound,
+        format!("without a plate, the cells carry a Max of {usable} with a reserve of {reserve}"),
+        working,
+    )
+    .with("usable_max", serde_json::json!(usable));
     finding.grade = None;
     Some(finding)
 }
@@ -202,11 +257,24 @@ fn overload_reserve(inputs: &SetupInputs, cells: &Cells) -> Option<Finding> {
         () if reserve < Decimal::new(125, 2) => Grade::Caution,
         () => Grade::Sound,
     };
-    let working = Working::new("Overload reserve", "N · E_max / (R · (Max + dead load))", reserve.fixed(3), "load cell practice; OIML R 76-1:2006, 4.12")
-        .with("N · E_max", "sum of the cells' capacities", sum_of_cells(cells))
-        .with("R", "lever ratio", lever(inputs))
-        .with("Max + dead load", "what the cells carry at Max", inputs.max.plus(&dead));
-    Some(Finding::new(Check::OverloadReserve, grade, format!("the cells carry {} times what lies on them at Max", reserve.fixed(2)), working).with("reserve", reserve.to_f64()))
+    let working = Working::new(
+        "Overload reserve",
+        "N · E_max / (R · (Max + dead load))",
+        reserve.fixed(3),
+        "load cell practice; OIML R 76-1:2006, 4.12",
+    )
+    .with("N · E_max", "sum of the cells' capacities", sum_of_cells(cells))
+    .with("R", "lever ratio", lever(inputs))
+    .with("Max + dead load", "what the cells carry at Max", inputs.max.plus(&dead));
+    Some(
+        Finding::new(
+            Check::OverloadReserve,
+            grade,
+            format!("the cells carry {} times what lies on them at Max", reserve.fixed(2)),
+            working,
+        )
+        .with("reserve", reserve.to_f64()),
+    )
 }
 
 fn cell_v_min(inputs: &SetupInputs, cells: &Cells) -> Option<Finding> {
@@ -220,10 +288,15 @@ fn cell_v_min(inputs: &SetupInputs, cells: &Cells) -> Option<Finding> {
     // v_min ≤ d·R/√N, compared as squares so that nothing is rounded.
     let fits = &(&v * &v) * &Decimal::from(cells.count) <= &reach * &reach;
     let limit = reach.to_f64() / f64::from(cells.count).sqrt();
-    let working = Working::new("Cell utilisation", "v_min ≤ d · R / √N", format!("{v} {unit} against {limit:.6} {unit}"), "OIML R 76-1:2006, 4.12.2; WELMEC Guide 2")
-        .with("v_min", "smallest interval of the cell", &v_min)
-        .with("d", "division", &inputs.d)
-        .with("N", "number of cells", cells.count);
+    let working = Working::new(
+        "Cell utilisation",
+        "v_min ≤ d · R / √N",
+        format!("{v} {unit} against {limit:.6} {unit}"),
+        "OIML R 76-1:2006, 4.12.2; WELMEC Guide 2",
+    )
+    .with("v_min", "smallest interval of the cell", &v_min)
+    .with("d", "division", &inputs.d)
+    .with("N", "number of cells", cells.count);
     let (grade, says) = if fits {
         (Grade::Sound, "the cells resolve this division".to_owned())
     } else {
@@ -240,11 +313,19 @@ fn interval_counts(inputs: &SetupInputs, n: u64) -> Vec<u64> {
     }
 }
 
-fn divisions_against(inputs: &SetupInputs, n: u64, most: u64, check: Check, whose: &str, source: &str) -> Finding {
+fn divisions_against(
+    inputs: &SetupInputs,
+    n: u64,
+    most: u64,
+    check: Check,
+    whose: &str,
+    source: &str,
+) -> Finding {
     let largest = interval_counts(inputs, n).into_iter().max().unwrap_or(n);
-    let working = Working::new("Number of divisions", "n ≤ n_most", format!("{largest} against {most}"), source)
-        .with("n", "divisions asked for", largest)
-        .with("n_most", &format!("the most for {whose}"), most);
+    let working =
+        Working::new("Number of divisions", "n ≤ n_most", format!("{largest} against {most}"), source)
+            .with("n", "divisions asked for", largest)
+            .with("n_most", &format!("the most for {whose}"), most);
     let (grade, says) = if largest <= most {
         (Grade::Sound, format!("{largest} divisions are within the {most} of {whose}"))
     } else {
@@ -254,7 +335,14 @@ fn divisions_against(inputs: &SetupInputs, n: u64, most: u64, check: Check, whos
 }
 
 fn cell_divisions(inputs: &SetupInputs, cells: &Cells, n: u64) -> Option<Finding> {
-    Some(divisions_against(inputs, n, cells.n_lc?, Check::CellDivisions, "the cells", "OIML R 76-1:2006, 4.12.1"))
+    Some(divisions_against(
+        inputs,
+        n,
+        cells.n_lc?,
+        Check::CellDivisions,
+        "the cells",
+        "OIML R 76-1:2006, 4.12.1",
+    ))
 }
 
 fn indicator_divisions(inputs: &SetupInputs, n: u64) -> Option<Finding> {
@@ -271,10 +359,15 @@ fn signal_for_division(inputs: &SetupInputs, cells: &Cells, n: &Decimal) -> Opti
         () if uv < Decimal::new(LEAST_UV.0, LEAST_UV.1) => Grade::Caution,
         () => Grade::Sound,
     };
-    let working = Working::new("Signal for one division", "ΔU = 1000 · C · U_exc · R · Max / (N · E_max · n)", format!("{} µV", uv.fixed(3)), "OIML R 76-1:2006, 4.12; WELMEC Guide 2")
-        .with("C", "sensitivity, mV/V", cells.sensitivity_mv_v.clone().unwrap_or_else(Decimal::zero))
-        .with("U_exc", "excitation, V", inputs.excitation_v.clone().unwrap_or_else(Decimal::zero))
-        .with("N · E_max", "sum of the cells' capacities", sum_of_cells(cells));
+    let working = Working::new(
+        "Signal for one division",
+        "ΔU = 1000 · C · U_exc · R · Max / (N · E_max · n)",
+        format!("{} µV", uv.fixed(3)),
+        "OIML R 76-1:2006, 4.12; WELMEC Guide 2",
+    )
+    .with("C", "sensitivity, mV/V", cells.sensitivity_mv_v.clone().unwrap_or_else(Decimal::zero))
+    .with("U_exc", "excitation, V", inputs.excitation_v.clone().unwrap_or_else(Decimal::zero))
+    .with("N · E_max", "sum of the cells' capacities", sum_of_cells(cells));
     let says = match (&smallest, below) {
         (Some(least), true) => format!("{} µV a division is below the indicator's {least} µV", uv.fixed(2)),
         _ => format!("{} µV a division", uv.fixed(2)),
@@ -288,25 +381,54 @@ fn signal_range(inputs: &SetupInputs, cells: &Cells) -> Option<Finding> {
     let at_zero = signal(inputs, cells, &dead)?;
     let at_max = signal(inputs, cells, &inputs.max.plus(&dead))?;
     let inside = at_zero >= *lowest && at_max <= *highest;
-    let working = Working::new("Signal range", "C · U_exc · R · (load + dead load) / (N · E_max)", format!("{} to {} mV", at_zero.fixed(3), at_max.fixed(3)), "OIML R 76-1:2006, 4.12")
-        .with("input", "range of the indicator, mV", format!("{lowest} to {highest}"));
+    let working = Working::new(
+        "Signal range",
+        "C · U_exc · R · (load + dead load) / (N · E_max)",
+        format!("{} to {} mV", at_zero.fixed(3), at_max.fixed(3)),
+        "OIML R 76-1:2006, 4.12",
+    )
+    .with("input", "range of the indicator, mV", format!("{lowest} to {highest}"));
     let (grade, says) = if inside {
         (Grade::Sound, format!("{} to {} mV fit the indicator's input", at_zero.fixed(2), at_max.fixed(2)))
     } else {
-        (Grade::Refuse, format!("{} to {} mV leave the indicator's input of {lowest} to {highest} mV", at_zero.fixed(2), at_max.fixed(2)))
+        (
+            Grade::Refuse,
+            format!(
+                "{} to {} mV leave the indicator's input of {lowest} to {highest} mV",
+                at_zero.fixed(2),
+                at_max.fixed(2)
+            ),
+        )
     };
-    Some(Finding::new(Check::SignalRange, grade, says, working).with("mV_at_max", at_max.to_f64()).with("mV_at_zero", at_zero.to_f64()))
+    Some(
+        Finding::new(Check::SignalRange, grade, says, working)
+            .with("mV_at_max", at_max.to_f64())
+            .with("mV_at_zero", at_zero.to_f64()),
+    )
 }
 
 fn counts_per_d(inputs: &SetupInputs, n: &Decimal) -> Option<Finding> {
     let span = inputs.indicator.as_ref()?.span_counts?;
     let counts = Decimal::from(span).quotient(n)?;
     let few = counts < 10;
-    let working = Working::new("Internal counts for one division", "counts / n", counts.fixed(2), "indicator practice: ten counts a division or more")
-        .with("counts", "internal counts from zero to Max", span)
-        .with("n", "divisions", n);
+    let working = Working::new(
+        "Internal counts for one division",
+        "counts / n",
+        counts.fixed(2),
+        "indicator practice: ten counts a division or more",
+    )
+    .with("counts", "internal counts from zero to Max", span)
+    .with("n", "divisions", n);
     let grade = if few { Grade::Caution } else { Grade::Sound };
-    Some(Finding::new(Check::CountsPerD, grade, format!("{} internal counts a division", counts.fixed(1)), working).with("counts", counts.to_f64()))
+    Some(
+        Finding::new(
+            Check::CountsPerD,
+            grade,
+            format!("{} internal counts a division", counts.fixed(1)),
+            working,
+        )
+        .with("counts", counts.to_f64()),
+    )
 }
 
 fn multi_interval(inputs: &SetupInputs) -> Option<Finding> {
@@ -318,12 +440,22 @@ fn multi_interval(inputs: &SetupInputs) -> Option<Finding> {
         .filter(|(_, pair)| pair[0].max < pair[1].d.times(&Decimal::from(least)))
         .map(|(index, _)| index)
         .collect();
-    let working = Working::new("Length of the intervals", "Max_i / e_(i+1) ≥ least", format!("{} too short", failing.len()), "OIML R 76-1:2006, 3.3")
-        .with("least", "for the class", least);
+    let working = Working::new(
+        "Length of the intervals",
+        "Max_i / e_(i+1) ≥ least",
+        format!("{} too short", failing.len()),
+        "OIML R 76-1:2006, 3.3",
+    )
+    .with("least", "for the class", least);
     let (grade, says) = if failing.is_empty() {
         (Grade::Sound, "every interval is long enough".to_owned())
     } else {
-        (if_trade(inputs), format!("interval {failing:?} is too short for class {class}: its Max must be at least {least} of the next division"))
+        (
+            if_trade(inputs),
+            format!(
+                "interval {failing:?} is too short for class {class}: its Max must be at least {least} of the next division"
+            ),
+        )
     };
     Some(Finding::new(Check::MultiInterval, grade, says, working).with("failing", failing))
 }
@@ -331,6 +463,16 @@ fn multi_interval(inputs: &SetupInputs) -> Option<Finding> {
 fn calibration_unit(inputs: &SetupInputs) -> Option<Finding> {
     let unit = inputs.calibration_unit.filter(|unit| *unit != inputs.max.unit)?;
     let grade = if inputs.one_unit_only { Grade::Refuse } else { Grade::Caution };
-    let working = Working::new("Calibration unit", "calibration unit = set-up unit", format!("{unit} against {}", inputs.max.unit), "practice: calibrate in the unit that the scale is set up in");
-    Some(Finding::new(Check::CalibrationUnit, grade, format!("calibrating in {unit} while the scale is set up in {}", inputs.max.unit), working))
+    let working = Working::new(
+        "Calibration unit",
+        "calibration unit = set-up unit",
+        format!("{unit} against {}", inputs.max.unit),
+        "practice: calibrate in the unit that the scale is set up in",
+    );
+    Some(Finding::new(
+        Check::CalibrationUnit,
+        grade,
+        format!("calibrating in {unit} while the scale is set up in {}", inputs.max.unit),
+        working,
+    ))
 }

@@ -36,13 +36,19 @@ pub struct SignalBar {
 
 /// The bar, where cells, sensitivity and excitation are known. `platform` is the dead load without
 /// what always stays on it.
-pub fn signal_bar(inputs: &SetupInputs, platform: Option<&Mass>, span_weight: Option<&Mass>) -> Option<SignalBar> {
+pub fn signal_bar(
+    inputs: &SetupInputs,
+    platform: Option<&Mass>,
+    span_weight: Option<&Mass>,
+) -> Option<SignalBar> {
     let cells = inputs.cells.as_ref()?;
     let unit = inputs.max.unit;
     let nothing = Mass::zero(unit);
     let dead = inputs.dead_load.as_ref().unwrap_or(&nothing);
     let capacity = cells.e_max.times(&Decimal::from(cells.count));
-    let at = |what: &str, says: String, load: &Mass| Some(SignalMark { what: what.into(), load: says, mv: signal(inputs, cells, load)?.to_f64() });
+    let at = |what: &str, says: String, load: &Mass| {
+        Some(SignalMark { what: what.into(), load: says, mv: signal(inputs, cells, load)?.to_f64() })
+    };
     let mut marks = Vec::new();
     if let Some(platform) = platform.filter(|p| *p != dead) {
         marks.push(at("dead load", platform.to_string(), platform)?);
@@ -56,7 +62,11 @@ pub fn signal_bar(inputs: &SetupInputs, platform: Option<&Mass>, span_weight: Op
     let full = Mass::new(capacity.value.quotient(&lever)?, capacity.unit);
     marks.push(at("overload", format!("{capacity}, all the cells carry"), &full)?);
     marks.sort_by(|a, b| a.mv.total_cmp(&b.mv));
-    let input_mv = inputs.indicator.as_ref().and_then(|i| i.input_mv.as_ref()).map(|(low, high)| (low.to_f64(), high.to_f64()));
+    let input_mv = inputs
+        .indicator
+        .as_ref()
+        .and_then(|i| i.input_mv.as_ref())
+        .map(|(low, high)| (low.to_f64(), high.to_f64()));
     let at_max = signal(inputs, cells, &dead.plus(&inputs.max))?.to_f64();
     let headroom_percent = input_mv.map(|(low, high)| (high - at_max) / (high - low) * 100.0);
     Some(SignalBar { input_mv, marks, headroom_percent })

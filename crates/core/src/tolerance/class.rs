@@ -63,10 +63,9 @@ impl FromStr for Class {
     type Err = ToleranceError;
 
     fn from_str(text: &str) -> Result<Self, Self::Err> {
-        Self::ALL
-            .into_iter()
-            .find(|class| class.symbol() == text)
-            .ok_or_else(|| ToleranceError::NoSuchClass { class: text.chars().take(12).collect(), scheme: "any book".into() })
+        Self::ALL.into_iter().find(|class| class.symbol() == text).ok_or_else(|| {
+            ToleranceError::NoSuchClass { class: text.chars().take(12).collect(), scheme: "any book".into() }
+        })
     }
 }
 
@@ -162,7 +161,11 @@ static ROWS: LazyLock<Vec<Row>> = LazyLock::new(|| {
         #[expect(clippy::expect_used, reason = "the table ships with the program; a test reads it")]
         parse_mass(text, Unit::G, "e").expect("classes.json")
     };
-    table.rows.into_iter().map(|raw| Row { from: mass(&raw.from), to: raw.to.as_deref().map(mass), raw }).collect()
+    table
+        .rows
+        .into_iter()
+        .map(|raw| Row { from: mass(&raw.from), to: raw.to.as_deref().map(mass), raw })
+        .collect()
 });
 
 /// The limits of n for class and e; an e that no row holds is refused, not guessed. Sources: OIML
@@ -194,5 +197,9 @@ pub fn class_bounds(book: Book, class: Class, e: &Mass) -> Result<ClassBounds, T
             None => format!("{}{}", if row.raw.above { "above " } else { "from " }, row.from),
         });
     }
-    Err(ToleranceError::NoRow { class, e: e.to_string(), rows: if offered.is_empty() { "no row at all in this book".into() } else { offered.join("; ") } })
+    Err(ToleranceError::NoRow {
+        class,
+        e: e.to_string(),
+        rows: if offered.is_empty() { "no row at all in this book".into() } else { offered.join("; ") },
+    })
 }

@@ -31,7 +31,9 @@ pub enum ToleranceError {
         rows: String,
     },
     /// A house rule without any term.
-    #[error("a house rule needs at least one term: divisions, per cent of load, per cent of Max or an absolute mass")]
+    #[error(
+        "a house rule needs at least one term: divisions, per cent of load, per cent of Max or an absolute mass"
+    )]
     NoTerm,
     /// The user's table ends below the load.
     #[error("the table ends at {end}, below the load of {load}")]
@@ -83,8 +85,14 @@ pub enum Scheme {
 
 impl Scheme {
     /// Every scheme.
-    pub const ALL: [Self; 6] =
-        [Self::R76InService, Self::R76Initial, Self::Hb44Maintenance, Self::Hb44Acceptance, Self::House, Self::Table];
+    pub const ALL: [Self; 6] = [
+        Self::R76InService,
+        Self::R76Initial,
+        Self::Hb44Maintenance,
+        Self::Hb44Acceptance,
+        Self::House,
+        Self::Table,
+    ];
 
     /// In words.
     pub const fn label(self) -> &'static str {
@@ -221,7 +229,8 @@ impl StepTable {
                 return mpe.clone();
             }
         }
-        let (end, last) = self.steps.last().map_or((&zero, &zero), |(to, mpe)| (to.as_ref().unwrap_or(&zero), mpe));
+        let (end, last) =
+            self.steps.last().map_or((&zero, &zero), |(to, mpe)| (to.as_ref().unwrap_or(&zero), mpe));
         match &self.beyond {
             Some(beyond) => {
                 let parts = (in_e - end).quotient(&beyond.each).unwrap_or_else(Decimal::zero).ceil();
@@ -309,7 +318,8 @@ impl Tolerance {
     /// # Errors
     /// [`ToleranceError`].
     pub fn outline(&self, d: &Mass, max: &Mass) -> Result<Vec<Step>, ToleranceError> {
-        let mut ends: Vec<Mass> = self.corners(d, max).into_iter().filter(|x| x.value.is_positive() && x < max).collect();
+        let mut ends: Vec<Mass> =
+            self.corners(d, max).into_iter().filter(|x| x.value.is_positive() && x < max).collect();
         ends.push(max.clone());
         ends.sort();
         ends.dedup();
@@ -330,7 +340,12 @@ impl Tolerance {
     /// Loads at which the outline may bend or jump.
     fn corners(&self, d: &Mass, max: &Mass) -> Vec<Mass> {
         match self.scheme {
-            Scheme::Table => self.table.iter().flatten().filter_map(|row| row.to.as_ref().map(|to| to.to(max.unit))).collect(),
+            Scheme::Table => self
+                .table
+                .iter()
+                .flatten()
+                .filter_map(|row| row.to.as_ref().map(|to| to.to(max.unit)))
+                .collect(),
             Scheme::House => {
                 // A term per cent of load bends where it meets the others: cut finely.
                 (1..64u32).map(|i| max.times(&Decimal::new(i64::from(i) * 15_625, 6))).collect()
@@ -354,8 +369,17 @@ impl Tolerance {
         let class = self.class.ok_or(ToleranceError::Missing { what: "an accuracy class" })?;
         TABLES
             .iter()
-            .find_map(|t| if t.class == class { t.schemes.get(self.scheme.key()).map(|factor| (t, factor)) } else { None })
-            .ok_or_else(|| ToleranceError::NoSuchClass { class: class.to_string(), scheme: self.scheme.label().into() })
+            .find_map(|t| {
+                if t.class == class {
+                    t.schemes.get(self.scheme.key()).map(|factor| (t, factor))
+                } else {
+                    None
+                }
+            })
+            .ok_or_else(|| ToleranceError::NoSuchClass {
+                class: class.to_string(),
+                scheme: self.scheme.label().into(),
+            })
     }
 
     fn house_at(&self, load: &Mass, d: Option<&Mass>, max: Option<&Mass>) -> Result<Mass, ToleranceError> {
@@ -387,21 +411,28 @@ impl Tolerance {
         if let Some(row) = rows.iter().find(|row| row.to.as_ref().is_none_or(|to| size <= *to)) {
             return Ok(row.mpe.to(load.unit));
         }
-        let end = rows.last().and_then(|row| row.to.as_ref()).map_or("nothing".to_owned(), ToString::to_string);
+        let end =
+            rows.last().and_then(|row| row.to.as_ref()).map_or("nothing".to_owned(), ToString::to_string);
         Err(ToleranceError::BeyondTable { end, load: load.to_string() })
     }
 }
 
 impl House {
     fn check(&self) -> Result<(), ToleranceError> {
-        let figures = [("divisions", &self.divisions), ("per cent of load", &self.percent_of_load), ("per cent of Max", &self.percent_of_max)];
+        let figures = [
+            ("divisions", &self.divisions),
+            ("per cent of load", &self.percent_of_load),
+            ("per cent of Max", &self.percent_of_max),
+        ];
         for (what, figure) in figures {
             if let Some(value) = figure.as_ref().filter(|v| !v.is_positive()) {
                 return Err(ToleranceError::NotPositive { what, value: value.to_string() });
             }
         }
         match self.mass.as_ref().filter(|m| !m.value.is_positive()) {
-            Some(mass) => Err(ToleranceError::NotPositive { what: "the absolute mass", value: mass.to_string() }),
+            Some(mass) => {
+                Err(ToleranceError::NotPositive { what: "the absolute mass", value: mass.to_string() })
+            }
             None => Ok(()),
         }
     }
@@ -450,7 +481,12 @@ mod tests {
     #[test]
     fn a_table_whose_rows_do_not_rise_is_refused_with_its_row() {
         let row = |to: Option<i64>| TableRow { to: to.map(|t| kg(t, 0)), mpe: kg(1, 2) };
-        let table = Tolerance { scheme: Scheme::Table, class: None, house: None, table: Some(vec![row(Some(9)), row(Some(4)), row(None)]) };
+        let table = Tolerance {
+            scheme: Scheme::Table,
+            class: None,
+            house: None,
+            table: Some(vec![row(Some(9)), row(Some(4)), row(None)]),
+        };
         assert_eq!(table.at(&kg(3, 0), None, None), Err(ToleranceError::TableOrder { row: 2 }));
     }
 

@@ -38,7 +38,8 @@ pub enum WeightClass {
 
 impl WeightClass {
     /// Every class, the finest first.
-    pub const ALL: [Self; 10] = [Self::E1, Self::E2, Self::F1, Self::F2, Self::M1, Self::M12, Self::M2, Self::M23, Self::M3, Self::F];
+    pub const ALL: [Self; 10] =
+        [Self::E1, Self::E2, Self::F1, Self::F2, Self::M1, Self::M12, Self::M2, Self::M23, Self::M3, Self::F];
 
     /// As it is written.
     pub const fn symbol(self) -> &'static str {
@@ -86,7 +87,9 @@ static TABLES: LazyLock<Vec<Table>> = LazyLock::new(|| {
     let raw: Raw = serde_json::from_str(include_str!("classes.json")).expect("classes.json");
     let read = |t: RawTable| {
         #[expect(clippy::expect_used, reason = "the table ships with the program; a test reads it")]
-        let row = |(nominal, mpe): (String, Decimal)| (parse_mass(&nominal, Unit::Kg, "nominal").expect("classes.json"), Mass::new(mpe, t.unit));
+        let row = |(nominal, mpe): (String, Decimal)| {
+            (parse_mass(&nominal, Unit::Kg, "nominal").expect("classes.json"), Mass::new(mpe, t.unit))
+        };
         Table { class: t.class, source: t.source, rows: t.mpe.into_iter().map(row).collect() }
     };
     raw.tables.into_iter().map(read).collect()
@@ -99,14 +102,24 @@ static TABLES: LazyLock<Vec<Table>> = LazyLock::new(|| {
 /// [`WeightError::NotInTable`] where the class has no such nominal.
 pub fn weight_tolerance(nominal: &Mass, class: WeightClass) -> Result<(Mass, &'static str), WeightError> {
     let in_pounds = matches!(nominal.unit, Unit::Lb | Unit::Oz | Unit::Tn);
-    let fits = |table: &&'static Table| table.class == class && table.rows.first().is_some_and(|(n, _)| matches!(n.unit, Unit::Lb) == in_pounds);
-    let found = TABLES.iter().filter(fits).find_map(|table| table.rows.iter().find(|(n, _)| n == nominal).map(|(_, mpe)| (mpe.clone(), table.source.as_str())));
+    let fits = |table: &&'static Table| {
+        table.class == class
+            && table.rows.first().is_some_and(|(n, _)| matches!(n.unit, Unit::Lb) == in_pounds)
+    };
+    let found = TABLES.iter().filter(fits).find_map(|table| {
+        table.rows.iter().find(|(n, _)| n == nominal).map(|(_, mpe)| (mpe.clone(), table.source.as_str()))
+    });
     found.ok_or_else(|| WeightError::NotInTable { nominal: nominal.to_string(), class })
 }
 
 /// The nominals that a class has, the largest first.
 pub fn nominals(class: WeightClass, pounds: bool) -> impl Iterator<Item = &'static Mass> {
-    TABLES.iter().filter(move |t| t.class == class).flat_map(|t| &t.rows).map(|(n, _)| n).filter(move |n| (n.unit == Unit::Lb) == pounds)
+    TABLES
+        .iter()
+        .filter(move |t| t.class == class)
+        .flat_map(|t| &t.rows)
+        .map(|(n, _)| n)
+        .filter(move |n| (n.unit == Unit::Lb) == pounds)
 }
 
 /// Sum of the tolerances, in mg, of the fewest weights of a class that come to a mass, for a load whose
@@ -130,7 +143,9 @@ mod tests {
 
     #[test]
     fn the_tolerance_of_a_sum_is_that_of_its_fewest_weights() {
-        let told = |mass: &str| tolerance_of_sum(&parse_mass(mass, Unit::Kg, "mass").unwrap(), WeightClass::M1).to_string();
+        let told = |mass: &str| {
+            tolerance_of_sum(&parse_mass(mass, Unit::Kg, "mass").unwrap(), WeightClass::M1).to_string()
+        };
         // 20 kg ± 1000 mg twice, 2 kg ± 100 mg, 500 g ± 25 mg.
         assert_eq!(told("42.5 kg"), "2125 mg");
         assert_eq!(told("3 g"), "2.2 mg");
@@ -140,12 +155,18 @@ mod tests {
     #[test]
     fn a_finer_class_never_has_a_wider_tolerance_and_a_larger_weight_never_a_smaller_one() {
         for table in TABLES.iter() {
-            assert!(table.rows.windows(2).all(|pair| pair[0].0 > pair[1].0 && pair[0].1 >= pair[1].1), "{:?}", table.class);
+            assert!(
+                table.rows.windows(2).all(|pair| pair[0].0 > pair[1].0 && pair[0].1 >= pair[1].1),
+                "{:?}",
+                table.class
+            );
         }
         let oiml = &WeightClass::ALL[..9];
         for pair in oiml.windows(2) {
             for nominal in nominals(pair[0], false) {
-                if let (Ok((finer, _)), Ok((coarser, _))) = (weight_tolerance(nominal, pair[0]), weight_tolerance(nominal, pair[1])) {
+                if let (Ok((finer, _)), Ok((coarser, _))) =
+                    (weight_tolerance(nominal, pair[0]), weight_tolerance(nominal, pair[1]))
+                {
                     assert!(finer < coarser, "{nominal} {pair:?}");
                 }
             }

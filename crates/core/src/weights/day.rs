@@ -56,7 +56,13 @@ pub struct PackingList {
 }
 
 fn plan(scale: &RoundScale, kit: &[Piece], barred: &[Uuid], day: Date) -> CheckPlan {
-    plan_check(kit, day, &PlanChoices { barred: barred.to_vec(), ..PlanChoices::default() }, &scale.loads, &scale.inputs)
+    plan_check(
+        kit,
+        day,
+        &PlanChoices { barred: barred.to_vec(), ..PlanChoices::default() },
+        &scale.loads,
+        &scale.inputs,
+    )
 }
 
 /// Packs for a day. From the pieces of every scale's own plan those are dropped, the heaviest
@@ -64,11 +70,17 @@ fn plan(scale: &RoundScale, kit: &[Piece], barred: &[Uuid], day: Date) -> CheckP
 /// smaller by dropping a piece.
 pub fn pack(scales: &[RoundScale], kit: &[Piece], day: Date, by: &str) -> PackingList {
     let whole: Vec<CheckPlan> = scales.iter().map(|s| plan(s, kit, &[], day)).collect();
-    let mut taken: Vec<&Piece> = kit.iter().filter(|p| whole.iter().any(|plan| plan.steps.iter().any(|s| s.on.iter().any(|o| o.id == p.id)))).collect();
+    let mut taken: Vec<&Piece> = kit
+        .iter()
+        .filter(|p| whole.iter().any(|plan| plan.steps.iter().any(|s| s.on.iter().any(|o| o.id == p.id))))
+        .collect();
     taken.sort_by(|a, b| b.nominal.cmp(&a.nominal));
     let serves = |taken: &[&Piece]| {
         let own: Vec<Piece> = taken.iter().map(|p| (*p).clone()).collect();
-        scales.iter().zip(&whole).all(|(scale, full)| plan(scale, &own, &[], day).steps.len() == full.steps.len())
+        scales
+            .iter()
+            .zip(&whole)
+            .all(|(scale, full)| plan(scale, &own, &[], day).steps.len() == full.steps.len())
     };
     let mut at = 0;
     while at < taken.len() {
@@ -84,9 +96,15 @@ fn list(scales: &[RoundScale], whole: &[CheckPlan], taken: &[&Piece], day: Date,
     for piece in taken {
         by_place.entry(piece.place.clone()).or_default().push(piece);
     }
-    let sum = |pieces: &[&Piece]| Mass::new(pieces.iter().fold(Decimal::zero(), |sum, p| &sum + &p.nominal.kg()), Unit::Kg);
+    let sum = |pieces: &[&Piece]| {
+        Mass::new(pieces.iter().fold(Decimal::zero(), |sum, p| &sum + &p.nominal.kg()), Unit::Kg)
+    };
     let name = |p: &&Piece| PlanPiece::of(p, Unit::Kg);
-    let mut certificates: Vec<String> = taken.iter().filter_map(|p| p.certificate()).map(|c| format!("{} ({})", c.number, c.laboratory)).collect();
+    let mut certificates: Vec<String> = taken
+        .iter()
+        .filter_map(|p| p.certificate())
+        .map(|c| format!("{} ({})", c.number, c.laboratory))
+        .collect();
     certificates.sort();
     certificates.dedup();
     let mut soon: BTreeMap<i64, Vec<String>> = BTreeMap::new();
@@ -95,12 +113,23 @@ fn list(scales: &[RoundScale], whole: &[CheckPlan], taken: &[&Piece], day: Date,
             soon.entry(days).or_default().push(piece.serial.clone());
         }
     }
-    let due = soon.into_iter().map(|(days, serials)| format!("due in {days} days: {}", serials.join(", "))).collect();
+    let due = soon
+        .into_iter()
+        .map(|(days, serials)| format!("due in {days} days: {}", serials.join(", ")))
+        .collect();
     let elsewhere = |p: &&&Piece| !p.holder.trim().is_empty() && !p.holder.eq_ignore_ascii_case(by);
     // Whatever is packed, the largest load of the round must at least be there.
-    let largest = whole.iter().flat_map(|plan| &plan.steps).map(|step| step.load.kg()).max().unwrap_or_else(Decimal::zero);
+    let largest = whole
+        .iter()
+        .flat_map(|plan| &plan.steps)
+        .map(|step| step.load.kg())
+        .max()
+        .unwrap_or_else(Decimal::zero);
     let lightest = &largest * &Decimal::new(95, 2);
-    let exact = whole.iter().flat_map(|plan| &plan.steps).any(|step| step.load.kg() == largest && step.load == step.wanted);
+    let exact = whole
+        .iter()
+        .flat_map(|plan| &plan.steps)
+        .any(|step| step.load.kg() == largest && step.load == step.wanted);
     let mass = sum(taken);
     let gap = Mass::new(&mass.value - if exact { &largest } else { &lightest }, Unit::Kg);
     PackingList {
@@ -112,13 +141,31 @@ fn list(scales: &[RoundScale], whole: &[CheckPlan], taken: &[&Piece], day: Date,
             .zip(whole)
             .flat_map(|(scale, plan)| plan.lacks.iter().map(move |l| (scale, l)))
             .map(|(scale, l)| {
-                let borrow = if l.borrow.is_empty() { String::new() } else { format!("; borrow {}", l.borrow.iter().map(ToString::to_string).collect::<Vec<_>>().join(" and ")) };
+                let borrow = if l.borrow.is_empty() {
+                    String::new()
+                } else {
+                    format!(
+                        "; borrow {}",
+                        l.borrow.iter().map(ToString::to_string).collect::<Vec<_>>().join(" and ")
+                    )
+                };
                 format!("{}: {} ({}) cannot be built{borrow}", scale.name, l.load, l.why)
             })
             .collect(),
         certificates,
         due,
-        clashes: taken.iter().filter(elsewhere).map(|p| format!("{} {} is with {}", p.nominal, p.serial, p.holder)).collect(),
-        places: by_place.into_iter().map(|(place, pieces)| PackingPlace { mass: sum(&pieces), pieces: pieces.iter().map(name).collect(), place }).collect(),
+        clashes: taken
+            .iter()
+            .filter(elsewhere)
+            .map(|p| format!("{} {} is with {}", p.nominal, p.serial, p.holder))
+            .collect(),
+        places: by_place
+            .into_iter()
+            .map(|(place, pieces)| PackingPlace {
+                mass: sum(&pieces),
+                pieces: pieces.iter().map(name).collect(),
+                place,
+            })
+            .collect(),
     }
 }

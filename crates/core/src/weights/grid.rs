@@ -72,7 +72,8 @@ impl Layer {
         }
         let mut sums = vec![0u64];
         for (at, mass) in masses.iter().enumerate() {
-            let step = |sum: &u64| (low[at]..low[at] + len[at]).map(|n| sum + mass * n as u64).collect::<Vec<_>>();
+            let step =
+                |sum: &u64| (low[at]..low[at] + len[at]).map(|n| sum + mass * n as u64).collect::<Vec<_>>();
             sums = sums.iter().flat_map(step).collect();
         }
         Some(Self { low, len, sums })
@@ -81,7 +82,11 @@ impl Layer {
     /// One choice only.
     fn just(masses: &[u64], counts: &Counts) -> Self {
         let sum = masses.iter().zip(counts).map(|(mass, count)| mass * u64::from(*count)).sum();
-        Self { low: counts.iter().map(|n| usize::from(*n)).collect(), len: vec![1; masses.len()], sums: vec![sum] }
+        Self {
+            low: counts.iter().map(|n| usize::from(*n)).collect(),
+            len: vec![1; masses.len()],
+            sums: vec![sum],
+        }
     }
 
     fn counts(&self, mut cell: usize) -> Counts {
@@ -108,7 +113,9 @@ impl<F: Figure> Along<F> {
         let mut out = vec![F::NEVER; outer * self.to.1 * inner];
         let mut best = vec![F::NEVER; inner];
         let ends = (self.from.0.min(self.to.0), (self.from.0 + self.from.1).max(self.to.0 + self.to.1));
-        for (source, target) in costs.chunks_exact(self.from.1 * inner).zip(out.chunks_exact_mut(self.to.1 * inner)) {
+        for (source, target) in
+            costs.chunks_exact(self.from.1 * inner).zip(out.chunks_exact_mut(self.to.1 * inner))
+        {
             if inner == 1 {
                 self.line(ends.0..ends.1, source, target);
                 self.line((ends.0..ends.1).rev(), source, target);
@@ -140,7 +147,9 @@ impl<F: Figure> Along<F> {
     #[inline]
     fn rows(&self, count: usize, best: &mut [F], source: &[F], target: &mut [F]) {
         let (weight, inner) = (self.weight, best.len());
-        let row = |(low, rows): (usize, usize)| count.checked_sub(low).filter(|row| *row < rows).map(|row| row * inner..(row + 1) * inner);
+        let row = |(low, rows): (usize, usize)| {
+            count.checked_sub(low).filter(|row| *row < rows).map(|row| row * inner..(row + 1) * inner)
+        };
         match (row(self.from), row(self.to)) {
             (Some(from), Some(to)) => {
                 for ((best, here), out) in best.iter_mut().zip(&source[from]).zip(&mut target[to]) {
@@ -148,7 +157,10 @@ impl<F: Figure> Along<F> {
                     *out = (*out).min(*best);
                 }
             }
-            (Some(from), None) => best.iter_mut().zip(&source[from]).for_each(|(best, here)| *best = (*best + weight).min(*here)),
+            (Some(from), None) => best
+                .iter_mut()
+                .zip(&source[from])
+                .for_each(|(best, here)| *best = (*best + weight).min(*here)),
             (None, Some(to)) => {
                 for (best, out) in best.iter_mut().zip(&mut target[to]) {
                     *best = *best + weight;
@@ -173,7 +185,8 @@ fn next<F: Figure>(weights: &[F], from: &Layer, costs: &[F], to: &Layer) -> Vec<
     let mut order: Vec<usize> = (0..weights.len()).collect();
     order.sort_by(|x, y| (to.len[*x] * from.len[*y]).cmp(&(to.len[*y] * from.len[*x])));
     for at in order {
-        let along = Along { weight: weights[at], from: (from.low[at], from.len[at]), to: (to.low[at], to.len[at]) };
+        let along =
+            Along { weight: weights[at], from: (from.low[at], from.len[at]), to: (to.low[at], to.len[at]) };
         if along.from == along.to && along.from.1 == 1 {
             continue;
         }
@@ -208,7 +221,12 @@ pub struct TooMany;
 pub fn cheapest(asked: &Asked, cells: usize) -> Result<Option<Chain>, TooMany> {
     let Asked { masses, most, windows, fixed } = asked;
     if windows.is_empty() {
-        return Ok(Some(Chain { states: Vec::new(), cost: Cost { work: 0, moves: 0 }, pieces: 0, fewest: true }));
+        return Ok(Some(Chain {
+            states: Vec::new(),
+            cost: Cost { work: 0, moves: 0 },
+            pieces: 0,
+            fewest: true,
+        }));
     }
     // The most numerous lie next to each other: the passes along the others then have long rows.
     let mut order: Vec<usize> = (0..masses.len()).collect();
@@ -216,7 +234,10 @@ pub fn cheapest(asked: &Asked, cells: usize) -> Result<Option<Chain>, TooMany> {
     let grains = |at: &usize| u64::try_from(masses[*at]).ok();
     let masses: Vec<u64> = order.iter().map(grains).collect::<Option<_>>().ok_or(TooMany)?;
     let most: Vec<u16> = order.iter().map(|at| most[*at]).collect();
-    let fixed: Vec<Option<Counts>> = fixed.iter().map(|counts| counts.as_ref().map(|counts| order.iter().map(|at| counts[*at]).collect())).collect();
+    let fixed: Vec<Option<Counts>> = fixed
+        .iter()
+        .map(|counts| counts.as_ref().map(|counts| order.iter().map(|at| counts[*at]).collect()))
+        .collect();
     let boxes = Boxes::new(&masses, &most, windows, &fixed, cells).ok_or(TooMany)?;
     let mut chain = boxes.chain();
     for state in chain.iter_mut().flat_map(|chain| &mut chain.states) {
@@ -238,16 +259,29 @@ struct Boxes {
 }
 
 impl Boxes {
-    fn new(masses: &[u64], most: &[u16], windows: &[(i128, i128)], fixed: &[Option<Counts>], cells: usize) -> Option<Self> {
-        let windows: Vec<(u64, u64)> = windows.iter().map(|(low, high)| Some((u64::try_from(*low.max(&0)).ok()?, u64::try_from(*high).ok()?))).collect::<Option<_>>()?;
+    fn new(
+        masses: &[u64],
+        most: &[u16],
+        windows: &[(i128, i128)],
+        fixed: &[Option<Counts>],
+        cells: usize,
+    ) -> Option<Self> {
+        let windows: Vec<(u64, u64)> = windows
+            .iter()
+            .map(|(low, high)| Some((u64::try_from(*low.max(&0)).ok()?, u64::try_from(*high).ok()?)))
+            .collect::<Option<_>>()?;
         // At worst every load is built anew from nothing, each piece put on and taken off.
         let rounds = 2 * windows.len() as u64;
         let moves = rounds * most.iter().map(|n| u64::from(*n)).sum::<u64>();
         let move_bits = u64::BITS - moves.leading_zeros();
         let work = windows.iter().try_fold(1u64, |sum, (_, high)| sum.checked_add(high.checked_mul(2)?))?;
         let dearest = work.checked_mul(1 << move_bits).filter(|d| *d < u64::NEVER)?;
-        masses.iter().zip(most).try_fold(0u64, |sum, (m, n)| sum.checked_add(m.checked_mul(u64::from(*n))?))?;
-        let mut layers = vec![Layer { low: vec![0; masses.len()], len: vec![1; masses.len()], sums: vec![0] }];
+        masses
+            .iter()
+            .zip(most)
+            .try_fold(0u64, |sum, (m, n)| sum.checked_add(m.checked_mul(u64::from(*n))?))?;
+        let mut layers =
+            vec![Layer { low: vec![0; masses.len()], len: vec![1; masses.len()], sums: vec![0] }];
         let mut left = cells;
         for (window, fixed) in windows.iter().zip(fixed) {
             let layer = match fixed {
@@ -269,7 +303,11 @@ impl Boxes {
         let mut costs = vec![vec![F::try_from(0).ok()?]];
         for (at, (low, high)) in self.windows.iter().enumerate() {
             let mut reached = next(&weights, &self.layers[at], &costs[at], &self.layers[at + 1]);
-            reached.iter_mut().zip(&self.layers[at + 1].sums).filter(|(_, sum)| !(*low..=*high).contains(*sum)).for_each(|(cost, _)| *cost = F::NEVER);
+            reached
+                .iter_mut()
+                .zip(&self.layers[at + 1].sums)
+                .filter(|(_, sum)| !(*low..=*high).contains(*sum))
+                .for_each(|(cost, _)| *cost = F::NEVER);
             costs.push(reached);
         }
         let best = *costs.last()?.iter().min()?;
@@ -277,14 +315,20 @@ impl Boxes {
     }
 
     fn tie<F: Figure>(&self, at: usize, cell: usize, cost: F) -> Tie {
-        Tie { counts: self.layers[at].counts(cell), cost: cost.wide(), sum: self.layers[at].sums[cell], ways: Vec::new() }
+        Tie {
+            counts: self.layers[at].counts(cell),
+            cost: cost.wide(),
+            sum: self.layers[at].sums[cell],
+            ways: Vec::new(),
+        }
     }
 
     /// Follows the cheapest chains back from the last load and keeps the one with the fewest pieces.
     fn follow<F: Figure>(&self, costs: &[Vec<F>], best: F) -> Chain {
         let last = self.layers.len() - 1;
         let ends = costs[last].iter().enumerate().filter(|(_, c)| **c == best);
-        let mut ties: Vec<Vec<Tie>> = vec![ends.take(MOST_TIES + 1).map(|(cell, cost)| self.tie(last, cell, *cost)).collect()];
+        let mut ties: Vec<Vec<Tie>> =
+            vec![ends.take(MOST_TIES + 1).map(|(cell, cost)| self.tie(last, cell, *cost)).collect()];
         for end in &mut ties[0] {
             end.ways.push((end.counts.clone(), None));
         }
@@ -295,13 +339,23 @@ impl Boxes {
             ties.push(here);
         }
         ties.reverse();
-        let lightest = costs[last].iter().zip(&self.layers[last].sums).filter(|(cost, _)| **cost < F::NEVER).map(|(_, sum)| *sum).min();
+        let lightest = costs[last]
+            .iter()
+            .zip(&self.layers[last].sums)
+            .filter(|(cost, _)| **cost < F::NEVER)
+            .map(|(_, sum)| *sum)
+            .min();
         let (states, pieces) = name(&ties);
         let (best, ones) = (best.wide(), (1u64 << self.move_bits) - 1);
         let (work, moves) = (best >> self.move_bits, u32::try_from(best & ones).unwrap_or(u32::MAX));
         // Where no more is moved than the lightest last load there is, no chain of this cost takes
         // anything off, so each uses as many pieces as it has moves.
-        Chain { states, cost: Cost { work: i128::from(work), moves }, pieces, fewest: fewest || Some(work) == lightest }
+        Chain {
+            states,
+            cost: Cost { work: i128::from(work), moves },
+            pieces,
+            fewest: fewest || Some(work) == lightest,
+        }
     }
 
     /// The choices of one load on the cheapest chains through `after`; whether all could be kept.
@@ -368,7 +422,12 @@ impl Tie {
 /// The choices of the chain with the fewest pieces, and how many those are.
 fn name(ties: &[Vec<Tie>]) -> (Vec<Counts>, u32) {
     let total = |used: &Counts| used.iter().map(|n| u32::from(*n)).sum::<u32>();
-    let starts = ties.first().into_iter().flatten().enumerate().flat_map(|(i, t)| t.ways.iter().enumerate().map(move |(w, (used, _))| (total(used), i, w)));
+    let starts = ties
+        .first()
+        .into_iter()
+        .flatten()
+        .enumerate()
+        .flat_map(|(i, t)| t.ways.iter().enumerate().map(move |(w, (used, _))| (total(used), i, w)));
     let (pieces, mut at, mut way) = starts.min().unwrap_or_default();
     let mut states = Vec::with_capacity(ties.len());
     for layer in ties {

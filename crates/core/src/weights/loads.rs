@@ -9,8 +9,9 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use super::{
-    LoadingPlan, Piece, PlanInputs, Platform, ShareOfPiece, Stand, Standing, Substitution, SubstitutionInputs, TWO_PEOPLE_KG, Target, Usable, WeightClass, enough,
-    loading_plan, nominals, substitution, to_borrow,
+    LoadingPlan, Piece, PlanInputs, Platform, ShareOfPiece, Stand, Standing, Substitution,
+    SubstitutionInputs, TWO_PEOPLE_KG, Target, Usable, WeightClass, enough, loading_plan, nominals,
+    substitution, to_borrow,
 };
 use crate::quantity::{Decimal, Mass, Unit};
 use crate::tolerance::Tolerance;
@@ -59,7 +60,12 @@ pub struct CheckInputs<'a> {
 /// Min, every tolerance step inside the range, half, Max, the span load and the working load, in
 /// ascending order; of two within 2 % of Max the one that must be exact stays.
 pub fn check_loads(inputs: &CheckInputs) -> Vec<CheckLoad> {
-    let load = |load: &Mass, exact: bool, not_above: bool, why: &str| CheckLoad { load: load.to(inputs.max.unit), exact, not_above, why: why.into() };
+    let load = |load: &Mass, exact: bool, not_above: bool, why: &str| CheckLoad {
+        load: load.to(inputs.max.unit),
+        exact,
+        not_above,
+        why: why.into(),
+    };
     let mut loads = Vec::new();
     loads.extend(inputs.min_load.map(|min| load(min, false, false, "Min")));
     loads.extend(inputs.steps.iter().take(4).map(|step| load(step, false, true, "end of a tolerance step")));
@@ -206,16 +212,26 @@ pub struct LockedStep {
 }
 
 /// Plans a check with the pieces that may be used on `day`.
-pub fn plan_check(kit: &[Piece], day: Date, choices: &PlanChoices, loads: &[CheckLoad], inputs: &CheckInputs) -> CheckPlan {
+pub fn plan_check(
+    kit: &[Piece],
+    day: Date,
+    choices: &PlanChoices,
+    loads: &[CheckLoad],
+    inputs: &CheckInputs,
+) -> CheckPlan {
     let mut aside = Vec::new();
     let mut pieces: Vec<&Piece> = Vec::new();
     for piece in kit {
         let why = match piece.usable(day) {
             Usable::No { why } => Some(why),
-            Usable::Yes { .. } => choices.barred.contains(&piece.id).then(|| "left aside by choice".to_owned()),
+            Usable::Yes { .. } => {
+                choices.barred.contains(&piece.id).then(|| "left aside by choice".to_owned())
+            }
         };
         match why {
-            Some(why) => aside.push(AsidePiece { serial: piece.serial.clone(), nominal: piece.nominal.clone(), why }),
+            Some(why) => {
+                aside.push(AsidePiece { serial: piece.serial.clone(), nominal: piece.nominal.clone(), why })
+            }
             None => pieces.push(piece),
         }
     }
@@ -244,17 +260,37 @@ pub fn plan_check(kit: &[Piece], day: Date, choices: &PlanChoices, loads: &[Chec
     let lacks = tried.unreachable.iter().map(|index| lack(*index, loads, inputs, &used)).collect();
     let wanted = loads.iter().enumerate().filter(|(i, _)| !tried.unreachable.contains(i)).map(|(_, l)| l);
     let mut told = BTreeSet::new();
-    let mut steps: Vec<PlannedStep> = tried.plan.loads.iter().zip(wanted).map(|(step, load)| named(step, load, &used, inputs, &mut told)).collect();
+    let mut steps: Vec<PlannedStep> = tried
+        .plan
+        .loads
+        .iter()
+        .zip(wanted)
+        .map(|(step, load)| named(step, load, &used, inputs, &mut told))
+        .collect();
     let mut standing = Standing::on(&inputs.platform);
     for step in &mut steps {
         step.stands = standing.step(&step.take, &step.put);
     }
     let plan = tried.plan;
-    let short = tried.unreachable.iter().any(|i| loads[*i].load > steps.last().map_or_else(|| Mass::zero(unit), |s| s.load.clone()));
+    let short = tried
+        .unreachable
+        .iter()
+        .any(|i| loads[*i].load > steps.last().map_or_else(|| Mass::zero(unit), |s| s.load.clone()));
     let substitution = if short { substituted(&steps, &used, inputs) } else { None };
     let on: BTreeSet<Uuid> = steps.iter().flat_map(|s| &s.on).map(|p| p.id).collect();
     let idle = pieces.iter().filter(|p| !on.contains(&p.id)).map(|p| PlanPiece::of(p, unit)).collect();
-    CheckPlan { substitution, idle, steps, lacks, work: plan.work, moves: plan.moves, pieces: plan.pieces, proven: plan.proven, gap: plan.gap, aside }
+    CheckPlan {
+        substitution,
+        idle,
+        steps,
+        lacks,
+        work: plan.work,
+        moves: plan.moves,
+        pieces: plan.pieces,
+        proven: plan.proven,
+        gap: plan.gap,
+        aside,
+    }
 }
 
 /// Which pieces a plan is tried with. Weights in the scale's own unit give plain loads, and pieces
@@ -277,7 +313,10 @@ impl Kit {
     fn of<'a>(self, pieces: &[&'a Piece], loads: &[CheckLoad], unit: Unit) -> Vec<&'a Piece> {
         let least = loads.first().map(|l| l.load.times(&Decimal::new(5, 2)));
         let fits = |p: &&&Piece| match self {
-            Self::OwnUnitAndSize => in_pounds(p.nominal.unit) == in_pounds(unit) && least.as_ref().is_none_or(|least| p.nominal >= *least),
+            Self::OwnUnitAndSize => {
+                in_pounds(p.nominal.unit) == in_pounds(unit)
+                    && least.as_ref().is_none_or(|least| p.nominal >= *least)
+            }
             Self::OwnUnit => in_pounds(p.nominal.unit) == in_pounds(unit),
             Self::Everything => true,
         };
@@ -302,11 +341,18 @@ impl PlanTry {
     }
 }
 
-fn plan_inputs(pieces: &[&Piece], loads: &[CheckLoad], skip: &[usize], inputs: &CheckInputs, locked: &[LockedStep]) -> PlanInputs {
+fn plan_inputs(
+    pieces: &[&Piece],
+    loads: &[CheckLoad],
+    skip: &[usize],
+    inputs: &CheckInputs,
+    locked: &[LockedStep],
+) -> PlanInputs {
     // A lock holds while all its pieces may be used and come to no more than Max.
     let fixed = |load: &CheckLoad| {
         let lock = locked.iter().find(|l| l.wanted == load.load)?;
-        let places: Vec<usize> = lock.pieces.iter().map(|id| pieces.iter().position(|p| p.id == *id)).collect::<Option<_>>()?;
+        let places: Vec<usize> =
+            lock.pieces.iter().map(|id| pieces.iter().position(|p| p.id == *id)).collect::<Option<_>>()?;
         let sum = places.iter().fold(Mass::zero(inputs.max.unit), |sum, p| sum.plus(&pieces[*p].nominal));
         (sum <= *inputs.max).then_some(places)
     };
@@ -314,7 +360,9 @@ fn plan_inputs(pieces: &[&Piece], loads: &[CheckLoad], skip: &[usize], inputs: &
     PlanInputs {
         unit: inputs.max.unit,
         max: inputs.max.clone(),
-        targets: kept.map(|l| Target { load: l.load.clone(), exact: l.exact, not_above: l.not_above, fixed: fixed(l) }).collect(),
+        targets: kept
+            .map(|l| Target { load: l.load.clone(), exact: l.exact, not_above: l.not_above, fixed: fixed(l) })
+            .collect(),
         pieces: pieces.iter().map(|p| p.nominal.clone()).collect(),
     }
 }
@@ -339,24 +387,51 @@ fn substituted(steps: &[PlannedStep], pieces: &[&Piece], inputs: &CheckInputs) -
         u_mg += pieces.iter().find(|p| p.id == on.id)?.standard_uncertainty_mg().ok()?;
     }
     let u_weights = u_mg / Mass::new(Decimal::from(1u32), most.load.unit).value_in(Unit::Mg).to_f64();
-    substitution(&SubstitutionInputs { weights: &most.load, u_weights, max: inputs.max, d: inputs.d, tolerance: inputs.tolerance, repeatability_e: None })
+    substitution(&SubstitutionInputs {
+        weights: &most.load,
+        u_weights,
+        max: inputs.max,
+        d: inputs.d,
+        tolerance: inputs.tolerance,
+        repeatability_e: None,
+    })
 }
 
 fn lack(index: usize, loads: &[CheckLoad], inputs: &CheckInputs, pieces: &[&Piece]) -> LoadLack {
     let standard: Vec<Mass> = nominals(WeightClass::M1, in_pounds(inputs.max.unit)).cloned().collect();
-    let borrow = to_borrow(&plan_inputs(pieces, loads, &[], inputs, &[]), index, &standard).unwrap_or_default();
+    let borrow =
+        to_borrow(&plan_inputs(pieces, loads, &[], inputs, &[]), index, &standard).unwrap_or_default();
     LoadLack { load: loads[index].load.clone(), why: loads[index].why.clone(), borrow }
 }
 
 impl CheckPlan {
     fn nothing(unit: Unit, aside: Vec<AsidePiece>) -> Self {
         let nothing = Mass::zero(unit);
-        Self { steps: Vec::new(), lacks: Vec::new(), work: nothing.clone(), moves: 0, pieces: 0, proven: false, gap: nothing, aside, idle: Vec::new(), substitution: None }
+        Self {
+            steps: Vec::new(),
+            lacks: Vec::new(),
+            work: nothing.clone(),
+            moves: 0,
+            pieces: 0,
+            proven: false,
+            gap: nothing,
+            aside,
+            idle: Vec::new(),
+            substitution: None,
+        }
     }
 }
 
-fn named(step: &super::PlannedLoad, load: &CheckLoad, pieces: &[&Piece], inputs: &CheckInputs, told: &mut BTreeSet<&'static str>) -> PlannedStep {
-    let name = |indices: &[usize]| -> Vec<PlanPiece> { indices.iter().map(|i| PlanPiece::of(pieces[*i], inputs.max.unit)).collect() };
+fn named(
+    step: &super::PlannedLoad,
+    load: &CheckLoad,
+    pieces: &[&Piece],
+    inputs: &CheckInputs,
+    told: &mut BTreeSet<&'static str>,
+) -> PlannedStep {
+    let name = |indices: &[usize]| -> Vec<PlanPiece> {
+        indices.iter().map(|i| PlanPiece::of(pieces[*i], inputs.max.unit)).collect()
+    };
     let shares: Vec<ShareOfPiece> = step
         .on
         .iter()
@@ -373,15 +448,22 @@ fn named(step: &super::PlannedLoad, load: &CheckLoad, pieces: &[&Piece], inputs:
     let judged = mpe.and_then(|mpe| enough(&shares, false, &mpe).ok());
     let mut cautions = Vec::new();
     if let Some(judged) = judged.as_ref().filter(|j| !j.enough) {
-        cautions.push(format!("The errors of these weights may come to {} of the tolerance: more than a third.", judged.ratio.round_to(2)));
+        cautions.push(format!(
+            "The errors of these weights may come to {} of the tolerance: more than a third.",
+            judged.ratio.round_to(2)
+        ));
     }
     let heavy = Mass::new(Decimal::from(TWO_PEOPLE_KG), Unit::Kg);
     // Each caution stands where it applies first, not on every step.
     if step.put.iter().chain(&step.take).any(|i| pieces[*i].nominal > heavy) && told.insert("heavy") {
-        cautions.push(format!("Above {heavy} a piece is lifted by two or by a hoist. Feet and fingers stay out from under."));
+        cautions.push(format!(
+            "Above {heavy} a piece is lifted by two or by a hoist. Feet and fingers stay out from under."
+        ));
     }
     if step.on.len() > 4 && told.insert("stack") {
-        cautions.push("Stack the large ones below, spread over the supports; nothing leans over the edge.".into());
+        cautions.push(
+            "Stack the large ones below, spread over the supports; nothing leans over the edge.".into(),
+        );
     }
     PlannedStep {
         why: load.why.clone(),

@@ -16,10 +16,18 @@ mod table;
 pub use class::{WeightClass, nominals, tolerance_of_sum, weight_tolerance};
 pub use day::{PackingList, PackingPlace, RoundScale, pack};
 pub use enough::{DueGrade, Enough, ReferenceObject, ShareOfPiece, due_grade, enough, reference_object};
-pub use loads::{AsidePiece, CheckInputs, CheckLoad, CheckPlan, LoadLack, LockedStep, PlanChoices, PlanPiece, PlannedStep, check_loads, plan_check};
-pub use piece::{Certificate, DUE_WARNING_DAYS, Form, OwnClass, OwnRow, OwnTolerance, Piece, TWO_PEOPLE_KG, Usable, WeighedBy, WeightError};
-pub use stand::{Platform, Stand, Standing};
-pub use substitution::{Substitution, SubstitutionInputs, SubstitutionStep, growth, judge_substitution, substitution};
-pub(crate) use substitution::MOST_ROUNDS;
-pub use table::{COLUMNS, MOST_ROWS, Mapping, RowError, TableRead, read_table, write_table};
+pub use loads::{
+    AsidePiece, CheckInputs, CheckLoad, CheckPlan, LoadLack, LockedStep, PlanChoices, PlanPiece, PlannedStep,
+    check_loads, plan_check,
+};
+pub use piece::{
+    Certificate, DUE_WARNING_DAYS, Form, OwnClass, OwnRow, OwnTolerance, Piece, TWO_PEOPLE_KG, Usable,
+    WeighedBy, WeightError,
+};
 pub use plan::{LoadingPlan, PlanInputs, PlannedLoad, Target, Unreachable, loading_plan, to_borrow};
+pub use stand::{Platform, Stand, Standing};
+pub(crate) use substitution::MOST_ROUNDS;
+pub use substitution::{
+    Substitution, SubstitutionInputs, SubstitutionStep, growth, judge_substitution, substitution,
+};
+pub use table::{COLUMNS, MOST_ROWS, Mapping, RowError, TableRead, read_table, write_table};

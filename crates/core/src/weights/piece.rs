@@ -61,7 +61,8 @@ pub enum Form {
 
 impl Form {
     /// Every form.
-    pub const ALL: [Self; 6] = [Self::Block, Self::Slotted, Self::Cylinder, Self::Hanging, Self::Cart, Self::WheelOn];
+    pub const ALL: [Self; 6] =
+        [Self::Block, Self::Slotted, Self::Cylinder, Self::Hanging, Self::Cart, Self::WheelOn];
 
     /// In words.
     pub const fn label(self) -> &'static str {
@@ -193,10 +194,18 @@ impl OwnClass {
         }
         for (at, row) in self.rows.iter().enumerate() {
             if !row.nominal.value.is_positive() || !row.mpe.value.is_positive() || row.mpe >= row.nominal {
-                return refuse("not_positive", "rows", format!("row {}: a nominal above zero with a tolerance above zero and below it", at + 1));
+                return refuse(
+                    "not_positive",
+                    "rows",
+                    format!("row {}: a nominal above zero with a tolerance above zero and below it", at + 1),
+                );
             }
             if self.rows[..at].iter().any(|other| other.nominal == row.nominal) {
-                return refuse("twice", "rows", format!("row {}: {} stands there twice", at + 1, row.nominal));
+                return refuse(
+                    "twice",
+                    "rows",
+                    format!("row {}: {} stands there twice", at + 1, row.nominal),
+                );
             }
         }
         Ok(())
@@ -208,7 +217,10 @@ impl OwnClass {
     /// A [`Refusal`] at the class.
     pub fn of(&self, nominal: &Mass) -> Result<OwnTolerance, Refusal> {
         let row = self.rows.iter().find(|row| row.nominal == *nominal);
-        let refused = || Refusal::new("not_in_table", format!("class {} has no tolerance for {nominal}", self.name)).at("class");
+        let refused = || {
+            Refusal::new("not_in_table", format!("class {} has no tolerance for {nominal}", self.name))
+                .at("class")
+        };
         row.map(|row| OwnTolerance { class: self.name.clone(), mpe: row.mpe.clone() }).ok_or_else(refused)
     }
 }
@@ -308,7 +320,14 @@ impl Piece {
         }
         let mpe = match &self.own {
             Some(own) => own.mpe.clone(),
-            None => weight_tolerance(&self.nominal, self.class.ok_or_else(|| WeightError::NothingKnown { nominal: self.nominal.to_string() })?)?.0,
+            None => {
+                weight_tolerance(
+                    &self.nominal,
+                    self.class
+                        .ok_or_else(|| WeightError::NothingKnown { nominal: self.nominal.to_string() })?,
+                )?
+                .0
+            }
         };
         Ok(mpe.value_in(Unit::Mg).to_f64() / 3f64.sqrt())
     }
@@ -322,9 +341,15 @@ impl Piece {
         if self.serial.trim().is_empty() {
             return refuse("missing", "serial", "a piece needs its serial or mark".into());
         }
-        for (field, text) in [("serial", &self.serial), ("set", &self.set), ("place", &self.place), ("holder", &self.holder)] {
+        for (field, text) in
+            [("serial", &self.serial), ("set", &self.set), ("place", &self.place), ("holder", &self.holder)]
+        {
             if text.chars().count() > 80 || text.chars().any(char::is_control) {
-                return refuse("bad_text", field, format!("{field}: at most 80 characters, no control characters"));
+                return refuse(
+                    "bad_text",
+                    field,
+                    format!("{field}: at most 80 characters, no control characters"),
+                );
             }
         }
         if !self.nominal.value.is_positive() {
@@ -333,8 +358,16 @@ impl Piece {
         if let Some(class) = self.class {
             weight_tolerance(&self.nominal, class).map_err(|e| Refusal::from(e).at("class"))?;
         }
-        if self.class.is_none() && self.own.is_none() && self.reference.is_none() && self.certificate().is_none_or(|c| c.u.is_none()) {
-            return refuse("nothing_known", "class", "a piece needs a class, or a certificate with U and k".into());
+        if self.class.is_none()
+            && self.own.is_none()
+            && self.reference.is_none()
+            && self.certificate().is_none_or(|c| c.u.is_none())
+        {
+            return refuse(
+                "nothing_known",
+                "class",
+                "a piece needs a class, or a certificate with U and k".into(),
+            );
         }
         self.certificates.iter().try_for_each(|c| c.check(today))
     }
@@ -353,9 +386,15 @@ impl Certificate {
             return refuse("due_before", "due", "a piece cannot be due before it was certified");
         }
         if self.u.is_some() != self.k.is_some() {
-            return refuse("u_without_k", if self.u.is_some() { "k" } else { "U" }, "U and k belong together");
+            return refuse(
+                "u_without_k",
+                if self.u.is_some() { "k" } else { "U" },
+                "U and k belong together",
+            );
         }
-        if self.u.as_ref().is_some_and(|u| !u.value.is_positive()) || self.k.as_ref().is_some_and(|k| !k.is_positive()) {
+        if self.u.as_ref().is_some_and(|u| !u.value.is_positive())
+            || self.k.as_ref().is_some_and(|k| !k.is_positive())
+        {
             return refuse("not_positive", "U", "U and k are above zero");
         }
         Ok(())

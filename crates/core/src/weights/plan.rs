@@ -86,7 +86,15 @@ impl LoadingPlan {
     /// No loads at all.
     pub fn nothing(unit: Unit) -> Self {
         let nothing = Mass::zero(unit);
-        Self { loads: Vec::new(), exact_met: Vec::new(), work: nothing.clone(), moves: 0, pieces: 0, proven: false, gap: nothing }
+        Self {
+            loads: Vec::new(),
+            exact_met: Vec::new(),
+            work: nothing.clone(),
+            moves: 0,
+            pieces: 0,
+            proven: false,
+            gap: nothing,
+        }
     }
 }
 
@@ -129,7 +137,8 @@ pub fn loading_plan(inputs: &PlanInputs) -> Result<LoadingPlan, Unreachable> {
     let mut windows = Vec::with_capacity(inputs.targets.len());
     let mut exact_met = Vec::with_capacity(inputs.targets.len());
     let mut unreachable = Vec::new();
-    let fixed: Vec<Option<Counts>> = inputs.targets.iter().map(|t| t.fixed.as_deref().map(|pieces| kit.counts(pieces))).collect();
+    let fixed: Vec<Option<Counts>> =
+        inputs.targets.iter().map(|t| t.fixed.as_deref().map(|pieces| kit.counts(pieces))).collect();
     for (index, target) in inputs.targets.iter().enumerate() {
         let load = kit.grains_exact(&target.load.value_in(inputs.unit));
         let exact = load.filter(|load| target.exact && *load <= max && kit.reaches(*load, *load));
@@ -147,15 +156,24 @@ pub fn loading_plan(inputs: &PlanInputs) -> Result<LoadingPlan, Unreachable> {
     if !unreachable.is_empty() {
         return Err(Unreachable { unreachable });
     }
-    if let Ok(Some(chain)) = cheapest(&Asked { masses: &kit.masses, most: &kit.most, windows: &windows, fixed: &fixed }, MOST_CELLS) {
+    if let Ok(Some(chain)) = cheapest(
+        &Asked { masses: &kit.masses, most: &kit.most, windows: &windows, fixed: &fixed },
+        MOST_CELLS,
+    ) {
         let proven = chain.fewest;
         return Ok(kit.told(inputs, &chain, exact_met, proven, true, &windows));
     }
     let bound = kit.bound(&windows);
     let level = |chain: &Chain| chain.cost.work == bound.work;
     let built_up = if fixed.iter().all(Option::is_none) { kit.built_up(&windows) } else { None };
-    let found = if built_up.as_ref().is_some_and(level) { built_up } else { built_up.into_iter().chain(kit.smaller(&windows, &fixed)).min_by_key(|c| (c.cost, c.pieces)) };
-    let Some(chain) = found.or_else(|| kit.listed(&windows)) else { return Err(Unreachable { unreachable: (0..windows.len()).collect() }) };
+    let found = if built_up.as_ref().is_some_and(level) {
+        built_up
+    } else {
+        built_up.into_iter().chain(kit.smaller(&windows, &fixed)).min_by_key(|c| (c.cost, c.pieces))
+    };
+    let Some(chain) = found.or_else(|| kit.listed(&windows)) else {
+        return Err(Unreachable { unreachable: (0..windows.len()).collect() });
+    };
     let (level, proven) = (level(&chain), (chain.cost, chain.pieces) == (bound, bound.moves));
     Ok(kit.told(inputs, &chain, exact_met, proven, level, &windows))
 }
@@ -199,7 +217,8 @@ impl Kit {
     fn new(inputs: &PlanInputs) -> Self {
         let values: Vec<Decimal> = inputs.pieces.iter().map(|p| p.value_in(inputs.unit)).collect();
         let limits = [inputs.max.value_in(inputs.unit)];
-        let places = values.iter().chain(&limits).map(|v| -v.digits_and_exponent().1).max().unwrap_or(0).max(0);
+        let places =
+            values.iter().chain(&limits).map(|v| -v.digits_and_exponent().1).max().unwrap_or(0).max(0);
         let mut kit = Self { masses: Vec::new(), most: Vec::new(), which: Vec::new(), places };
         let mut by_mass: HashMap<i128, Vec<usize>> = HashMap::new();
         for (index, value) in values.iter().enumerate() {
@@ -226,7 +245,10 @@ impl Kit {
     }
 
     fn counts(&self, pieces: &[usize]) -> Counts {
-        self.which.iter().map(|of| u16::try_from(of.iter().filter(|p| pieces.contains(p)).count()).unwrap_or(u16::MAX)).collect()
+        self.which
+            .iter()
+            .map(|of| u16::try_from(of.iter().filter(|p| pieces.contains(p)).count()).unwrap_or(u16::MAX))
+            .collect()
     }
 
     fn sum(&self, counts: &Counts) -> i128 {
@@ -281,7 +303,10 @@ impl Kit {
             order.sort_by_key(|i| before[*i].1);
             reached.push(layer.iter().map(|state| self.reach(state, &before, &order)).collect());
         }
-        let mut at = reached.last().and_then(|layer| layer.iter().enumerate().min_by_key(|(_, r)| r.0)).map_or(0, |(i, _)| i);
+        let mut at = reached
+            .last()
+            .and_then(|layer| layer.iter().enumerate().min_by_key(|(_, r)| r.0))
+            .map_or(0, |(i, _)| i);
         let cost = reached.last().and_then(|layer| layer.get(at)).map_or(Cost { work: 0, moves: 0 }, |r| r.0);
         let mut states = Vec::with_capacity(layers.len());
         for (layer, reached) in layers.iter().zip(&reached).rev() {
@@ -294,7 +319,12 @@ impl Kit {
     }
 
     /// The least cost of a state, and from which it is reached.
-    fn reach(&self, state: &(Counts, i128), before: &[(&(Counts, i128), Cost)], order: &[usize]) -> (Cost, usize) {
+    fn reach(
+        &self,
+        state: &(Counts, i128),
+        before: &[(&(Counts, i128), Cost)],
+        order: &[usize],
+    ) -> (Cost, usize) {
         // OK because every list has a state and the first is reached from the empty platform.
         let mut best = (Cost { work: i128::MAX, moves: u32::MAX }, 0);
         for &index in order {
@@ -314,7 +344,12 @@ impl Kit {
 
     /// The plainest plan of a large kit: nothing is taken off again, the heaviest go on first.
     fn built_up(&self, windows: &[(i128, i128)]) -> Option<Chain> {
-        let mut left = Self { masses: self.masses.clone(), most: self.most.clone(), which: Vec::new(), places: self.places };
+        let mut left = Self {
+            masses: self.masses.clone(),
+            most: self.most.clone(),
+            which: Vec::new(),
+            places: self.places,
+        };
         let (mut on, mut states): (i128, Vec<Counts>) = (0, Vec::new());
         for (low, high) in windows {
             let more = left.search((low - on).max(0), high - on, 1).pop()?;
@@ -328,7 +363,8 @@ impl Kit {
 
     /// A plan through lists of choices, each cut where it grows too long.
     fn listed(&self, windows: &[(i128, i128)]) -> Option<Chain> {
-        let layers: Vec<_> = windows.iter().map(|(low, high)| self.search(*low, *high, MOST_STATES)).collect();
+        let layers: Vec<_> =
+            windows.iter().map(|(low, high)| self.search(*low, *high, MOST_STATES)).collect();
         layers.iter().all(|l| !l.is_empty()).then(|| self.best(&layers))
     }
 
@@ -353,10 +389,18 @@ impl Kit {
         most.iter_mut().enumerate().for_each(|(at, most)| *most = (*most).max(least(at)));
         // At most as many rounds as there are pieces; one that is too large is seen at once.
         loop {
-            if let Ok(chain) = cheapest(&Asked { masses: &self.masses, most: &most, windows, fixed }, FEWER_CELLS) {
+            if let Ok(chain) =
+                cheapest(&Asked { masses: &self.masses, most: &most, windows, fixed }, FEWER_CELLS)
+            {
                 return chain;
             }
-            let of = |light: bool| most.iter().enumerate().filter(|(at, n)| **n > least(*at) && (*at >= needed) == light).max_by_key(|(at, n)| (**n, *at)).map(|(at, _)| at);
+            let of = |light: bool| {
+                most.iter()
+                    .enumerate()
+                    .filter(|(at, n)| **n > least(*at) && (*at >= needed) == light)
+                    .max_by_key(|(at, n)| (**n, *at))
+                    .map(|(at, _)| at)
+            };
             let fewer = of(true).or_else(|| of(false))?;
             most[fewer] -= 1;
         }
@@ -378,7 +422,15 @@ impl Kit {
     }
 
     /// `level`: no plan moves less mass.
-    fn told(&self, inputs: &PlanInputs, chain: &Chain, exact_met: Vec<Option<bool>>, proven: bool, level: bool, windows: &[(i128, i128)]) -> LoadingPlan {
+    fn told(
+        &self,
+        inputs: &PlanInputs,
+        chain: &Chain,
+        exact_met: Vec<Option<bool>>,
+        proven: bool,
+        level: bool,
+        windows: &[(i128, i128)],
+    ) -> LoadingPlan {
         let mass = |grains: i128| Mass::new(&decimal(grains) * &Decimal::ten_to(-self.places), inputs.unit);
         let gap = if level { 0 } else { (chain.cost.work - self.bound(windows).work).max(0) };
         LoadingPlan {
@@ -398,7 +450,11 @@ impl Kit {
         states
             .iter()
             .map(|counts| {
-                let on: Vec<usize> = counts.iter().enumerate().flat_map(|(at, n)| self.which[at][..usize::from(*n)].iter().copied()).collect();
+                let on: Vec<usize> = counts
+                    .iter()
+                    .enumerate()
+                    .flat_map(|(at, n)| self.which[at][..usize::from(*n)].iter().copied())
+                    .collect();
                 let put = on.iter().copied().filter(|p| !before.contains(p)).collect();
                 let mut take: Vec<usize> = before.iter().copied().filter(|p| !on.contains(p)).collect();
                 take.reverse();

@@ -10,7 +10,10 @@ impl Piece {
     /// against it. `certificate` is the one that was in force for it then.
     pub fn doubt_since(&self, certificate: Option<&str>, day: Date) -> Option<String> {
         // One that was found wrong later may have been wrong then already.
-        let later = self.certificates.iter().filter(|c| c.date > day).find_map(|c| Some(format!("certificate {} of {}: {}", c.number, c.date, self.out_of_class(c)?)));
+        let later =
+            self.certificates.iter().filter(|c| c.date > day).find_map(|c| {
+                Some(format!("certificate {} of {}: {}", c.number, c.date, self.out_of_class(c)?))
+            });
         if later.is_some() {
             return later;
         }
@@ -49,12 +52,21 @@ mod tests {
         let day = date!(2024 - 06 - 01);
         assert_eq!(block(400, false).doubt_since(Some("A"), day), None);
         let told = block(1400, false).doubt_since(Some("A"), day).unwrap();
-        assert!(told.starts_with("certificate B of 2026-01-10: its error of 1400 mg is outside class M1"), "{told}");
+        assert!(
+            told.starts_with("certificate B of 2026-01-10: its error of 1400 mg is outside class M1"),
+            "{told}"
+        );
         // A record that was made with that very certificate knew of it.
         assert_eq!(block(1400, false).doubt_since(Some("B"), date!(2026 - 02 - 01)), None);
         assert_eq!(block(400, true).doubt_since(Some("A"), day).as_deref(), Some("it is damaged now"));
-        assert_eq!(block(400, false).doubt_since(Some("C"), day).as_deref(), Some("certificate C is not in the kit any more"));
-        assert_eq!(block(400, false).doubt_since(Some("A"), date!(2025 - 01 - 11)).as_deref(), Some("certificate A had run out on 2025-01-10"));
+        assert_eq!(
+            block(400, false).doubt_since(Some("C"), day).as_deref(),
+            Some("certificate C is not in the kit any more")
+        );
+        assert_eq!(
+            block(400, false).doubt_since(Some("A"), date!(2025 - 01 - 11)).as_deref(),
+            Some("certificate A had run out on 2025-01-10")
+        );
         assert_eq!(block(400, false).doubt_since(None, day), None);
     }
 

@@ -45,8 +45,17 @@ impl Platform {
         match supports {
             _ if hangs => {}
             0..=2 => {}
-            3 => spots.extend([spot(0.25, 0.75, "front left"), spot(0.75, 0.75, "front right"), spot(0.5, 0.2, "rear")]),
-            4 => spots.extend([spot(0.25, 0.75, "front left"), spot(0.75, 0.25, "rear right"), spot(0.75, 0.75, "front right"), spot(0.25, 0.25, "rear left")]),
+            3 => spots.extend([
+                spot(0.25, 0.75, "front left"),
+                spot(0.75, 0.75, "front right"),
+                spot(0.5, 0.2, "rear"),
+            ]),
+            4 => spots.extend([
+                spot(0.25, 0.75, "front left"),
+                spot(0.75, 0.25, "rear right"),
+                spot(0.75, 0.75, "front right"),
+                spot(0.25, 0.25, "rear left"),
+            ]),
             more => {
                 let sections = more.div_ceil(2);
                 for section in 0..sections {
@@ -101,7 +110,8 @@ impl<'p> Standing<'p> {
     }
 
     fn least(&self) -> usize {
-        let load = |spot: usize| self.at.values().filter(|(at, _)| *at == spot).map(|(_, mass)| mass).sum::<f64>();
+        let load =
+            |spot: usize| self.at.values().filter(|(at, _)| *at == spot).map(|(_, mass)| mass).sum::<f64>();
         (1..self.platform.spots.len()).min_by(|a, b| load(*a).total_cmp(&load(*b))).unwrap_or(0)
     }
 }
@@ -113,7 +123,14 @@ mod tests {
     use proptest::prelude::*;
 
     fn piece(n: u128, kg: u32) -> PlanPiece {
-        PlanPiece { id: Uuid::from_u128(n), serial: n.to_string(), nominal: Mass::new(Decimal::from(kg), Unit::Kg), place: String::new(), form: String::new(), drawn: f64::from(kg) }
+        PlanPiece {
+            id: Uuid::from_u128(n),
+            serial: n.to_string(),
+            nominal: Mass::new(Decimal::from(kg), Unit::Kg),
+            place: String::new(),
+            form: String::new(),
+            drawn: f64::from(kg),
+        }
     }
 
     proptest! {
@@ -153,6 +170,8 @@ mod tests {
         let one = [piece(1, 20)];
         assert_eq!(Standing::on(&Platform::on(4, false)).step(&[], &one)[0].place, "in the middle");
         let two = [piece(1, 20), piece(2, 20)];
-        assert!(Standing::on(&Platform::on(1, true)).step(&[], &two).iter().all(|s| s.place == "on the hook"));
+        assert!(
+            Standing::on(&Platform::on(1, true)).step(&[], &two).iter().all(|s| s.place == "on the hook")
+        );
     }
 }

@@ -86,26 +86,45 @@ pub fn substitution(inputs: &SubstitutionInputs) -> Option<Substitution> {
     // More rounds than are offered are refused as such.
     let asked = if rounds > MOST_ROUNDS { rounds } else { last.substitutions };
     let (grade, says) = judge_substitution(weights, asked, max, inputs.tolerance, inputs.repeatability_e)?;
-    let working = Working::new("Uncertainty of a substituted load", "u(L_k) = √(k²·u²(m) + 2·Σ u²(I_j)), j = 1 … k − 1", format!("{:.6} {unit}", last.u), "EURAMET cg-18 v4, 7.1.2; JCGM 100:2008, 5.2")
-        .with("k", "loads of weights in it", last.substitutions + 1)
-        .with("u(m)", "standard uncertainty of the weights", format!("{:.6} {unit}", inputs.u_weights))
-        .with("u(I_j)", "one reading of the display, d/√12", format!("{u_shown:.6} {unit}"));
+    let working = Working::new(
+        "Uncertainty of a substituted load",
+        "u(L_k) = √(k²·u²(m) + 2·Σ u²(I_j)), j = 1 … k − 1",
+        format!("{:.6} {unit}", last.u),
+        "EURAMET cg-18 v4, 7.1.2; JCGM 100:2008, 5.2",
+    )
+    .with("k", "loads of weights in it", last.substitutions + 1)
+    .with("u(m)", "standard uncertainty of the weights", format!("{:.6} {unit}", inputs.u_weights))
+    .with("u(I_j)", "one reading of the display, d/√12", format!("{u_shown:.6} {unit}"));
     Some(Substitution { weights: (*weights).clone(), grade, says, working, steps })
 }
 
 /// Whether a scheme takes a load that these weights reach by so many substitutions, and why.
 /// `repeatability_e`: largest difference of repeated readings in e, where it is known; `None` where Max
 /// is nothing. Sources: OIML R 76-1:2006, 3.7.3; NIST Handbook 44 §2.20, N.1.10.
-pub fn judge_substitution(weights: &Mass, substitutions: u32, max: &Mass, tolerance: &Tolerance, repeatability_e: Option<f64>) -> Option<(Grade, String)> {
+pub fn judge_substitution(
+    weights: &Mass,
+    substitutions: u32,
+    max: &Mass,
+    tolerance: &Tolerance,
+    repeatability_e: Option<f64>,
+) -> Option<(Grade, String)> {
     let share = weights.ratio(max)?;
     let percent = (&share * &Decimal::from(100u32)).round_to(0);
     if substitutions >= MOST_ROUNDS {
-        return Some((Grade::Refuse, format!("the weights are {percent} % of Max: more than {MOST_ROUNDS} rounds; bring more")));
+        return Some((
+            Grade::Refuse,
+            format!("the weights are {percent} % of Max: more than {MOST_ROUNDS} rounds; bring more"),
+        ));
     }
     Some(match tolerance.scheme.book() {
-        Book::Hb44 if substitutions > MOST_HB44 => (Grade::Refuse, format!("{substitutions} substitutions; Handbook 44 takes {MOST_HB44}")),
+        Book::Hb44 if substitutions > MOST_HB44 => {
+            (Grade::Refuse, format!("{substitutions} substitutions; Handbook 44 takes {MOST_HB44}"))
+        }
         Book::Hb44 => (Grade::Sound, format!("{substitutions} substitutions; Handbook 44 takes {MOST_HB44}")),
-        Book::R76 if matches!(tolerance.scheme, Scheme::House) => (Grade::Caution, format!("the weights are {percent} % of Max; the house rule says nothing of substitution")),
+        Book::R76 if matches!(tolerance.scheme, Scheme::House) => (
+            Grade::Caution,
+            format!("the weights are {percent} % of Max; the house rule says nothing of substitution"),
+        ),
         Book::R76 => {
             let needed = match repeatability_e {
                 Some(e) if e <= 0.2 => 20u32,
@@ -113,7 +132,13 @@ pub fn judge_substitution(weights: &Mass, substitutions: u32, max: &Mass, tolera
                 _ => 50,
             };
             let enough = share >= Decimal::new(i64::from(needed), 2);
-            let says = format!("the weights are {percent} % of Max; R 76 asks {needed} % where repeatability is {}", match repeatability_e { Some(e) => format!("{e:.1} e"), None => "not known".into() });
+            let says = format!(
+                "the weights are {percent} % of Max; R 76 asks {needed} % where repeatability is {}",
+                match repeatability_e {
+                    Some(e) => format!("{e:.1} e"),
+                    None => "not known".into(),
+                }
+            );
             (if enough { Grade::Sound } else { Grade::Caution }, says)
         }
     })
@@ -131,8 +156,16 @@ mod tests {
     }
 
     fn asked(weights: i64, scheme: Scheme, repeatability_e: Option<f64>) -> Option<Substitution> {
-        let (weights, max, d, tolerance) = (kg(weights, 0), kg(1_740, 0), kg(5, 1), Tolerance::by_class(scheme, Class::III));
-        substitution(&SubstitutionInputs { weights: &weights, u_weights: weights.value.to_f64() * 3e-5, max: &max, d: &d, tolerance: &tolerance, repeatability_e })
+        let (weights, max, d, tolerance) =
+            (kg(weights, 0), kg(1_740, 0), kg(5, 1), Tolerance::by_class(scheme, Class::III));
+        substitution(&SubstitutionInputs {
+            weights: &weights,
+            u_weights: weights.value.to_f64() * 3e-5,
+            max: &max,
+            d: &d,
+            tolerance: &tolerance,
+            repeatability_e,
+        })
     }
 
     proptest! {
@@ -158,6 +191,9 @@ mod tests {
         assert_eq!(asked(350, Scheme::R76InService, Some(0.2)).unwrap().grade, Grade::Sound);
         assert_eq!(asked(435, Scheme::Hb44Maintenance, None).unwrap().grade, Grade::Sound);
         assert_eq!(asked(300, Scheme::Hb44Maintenance, None).unwrap().grade, Grade::Refuse);
-        assert!(asked(1_740, Scheme::R76InService, None).is_none(), "weights that reach Max need no substitution");
+        assert!(
+            asked(1_740, Scheme::R76InService, None).is_none(),
+            "weights that reach Max need no substitution"
+        );
     }
 }

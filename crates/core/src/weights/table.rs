@@ -18,8 +18,23 @@ pub const MOST_ROWS: usize = 10_000;
 const MOST_ERRORS: usize = 200;
 
 /// The columns of a kit, in the order of an export.
-pub const COLUMNS: [&str; 15] =
-    ["serial", "nominal", "class", "form", "set", "place", "holder", "damaged", "certificate", "laboratory", "date", "due", "error", "U", "k"];
+pub const COLUMNS: [&str; 15] = [
+    "serial",
+    "nominal",
+    "class",
+    "form",
+    "set",
+    "place",
+    "holder",
+    "damaged",
+    "certificate",
+    "laboratory",
+    "date",
+    "due",
+    "error",
+    "U",
+    "k",
+];
 
 /// A row that is wrong.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, ToSchema)]
@@ -60,11 +75,28 @@ pub struct Mapping(pub BTreeMap<String, String>);
 ///
 /// # Errors
 /// A [`Refusal`] where the file as a whole cannot be read; rows that are wrong are in the result.
-pub fn read_table(text: &str, mapping: &Mapping, unit: Unit, today: Date, there: &dyn Fn(&str) -> bool, ids: &mut dyn FnMut() -> Uuid) -> Result<TableRead, Refusal> {
+pub fn read_table(
+    text: &str,
+    mapping: &Mapping,
+    unit: Unit,
+    today: Date,
+    there: &dyn Fn(&str) -> bool,
+    ids: &mut dyn FnMut() -> Uuid,
+) -> Result<TableRead, Refusal> {
     let separator = separator(text)?;
-    let mut reader = csv::ReaderBuilder::new().delimiter(separator).flexible(true).trim(csv::Trim::All).from_reader(text.as_bytes());
-    let unreadable = |error: csv::Error| Refusal::new("bad_table", format!("this is no table: {error}")).at("file");
-    let head: Vec<String> = reader.headers().map_err(unreadable)?.iter().map(|h| h.trim_start_matches('\u{feff}').to_owned()).collect();
+    let mut reader = csv::ReaderBuilder::new()
+        .delimiter(separator)
+        .flexible(true)
+        .trim(csv::Trim::All)
+        .from_reader(text.as_bytes());
+    let unreadable =
+        |error: csv::Error| Refusal::new("bad_table", format!("this is no table: {error}")).at("file");
+    let head: Vec<String> = reader
+        .headers()
+        .map_err(unreadable)?
+        .iter()
+        .map(|h| h.trim_start_matches('\u{feff}').to_owned())
+        .collect();
     let columns = columns(&head, mapping);
     let mut read = TableRead {
         mapping: columns.iter().map(|(ours, at)| (ours.clone(), head[*at].clone())).collect(),
@@ -76,14 +108,20 @@ pub fn read_table(text: &str, mapping: &Mapping, unit: Unit, today: Date, there:
     };
     for needed in ["serial", "nominal"] {
         if !columns.contains_key(needed) {
-            read.errors.push(RowError { row: 1, column: None, says: format!("no column is mapped to “{needed}”") });
+            read.errors.push(RowError {
+                row: 1,
+                column: None,
+                says: format!("no column is mapped to “{needed}”"),
+            });
         }
     }
     let mut serials: BTreeMap<String, usize> = BTreeMap::new();
     for (index, record) in reader.records().enumerate() {
         let row = index + 2;
         if index >= MOST_ROWS {
-            return Err(Refusal::new("too_long", format!("at most {MOST_ROWS} rows are taken in at once")).at("file").then("Split the file."));
+            return Err(Refusal::new("too_long", format!("at most {MOST_ROWS} rows are taken in at once"))
+                .at("file")
+                .then("Split the file."));
         }
         let record = record.map_err(unreadable)?;
         if read.preview.len() < 5 {
@@ -93,13 +131,26 @@ pub fn read_table(text: &str, mapping: &Mapping, unit: Unit, today: Date, there:
         let told = if record.len() == read.head.len() {
             row_piece(&record, &columns, unit, today, ids())
         } else {
-            Err((None, format!("{} cells where the head has {}: mixed separators, or a missing quote", record.len(), read.head.len())))
+            Err((
+                None,
+                format!(
+                    "{} cells where the head has {}: mixed separators, or a missing quote",
+                    record.len(),
+                    read.head.len()
+                ),
+            ))
         };
         let told = told.and_then(|piece| {
             let key = piece.serial.to_lowercase();
             match serials.insert(key, row) {
-                Some(first) => Err((Some("serial".to_owned()), format!("the serial “{}” stands in row {first} already", piece.serial))),
-                None if there(&piece.serial) => Err((Some("serial".to_owned()), format!("the serial “{}” is in the kit already", piece.serial))),
+                Some(first) => Err((
+                    Some("serial".to_owned()),
+                    format!("the serial “{}” stands in row {first} already", piece.serial),
+                )),
+                None if there(&piece.serial) => Err((
+                    Some("serial".to_owned()),
+                    format!("the serial “{}” is in the kit already", piece.serial),
+                )),
                 None => Ok(piece),
             }
         });
@@ -127,7 +178,9 @@ fn separator(text: &str) -> Result<u8, Refusal> {
         return Err(Refusal::new("bad_table", "the file is empty").at("file"));
     }
     if head.contains('\0') {
-        return Err(Refusal::new("bad_table", "this is no text: is it a spreadsheet's own format?").at("file").then("Save it as CSV."));
+        return Err(Refusal::new("bad_table", "this is no text: is it a spreadsheet's own format?")
+            .at("file")
+            .then("Save it as CSV."));
     }
     let most = [b';', b',', b'\t'].into_iter().max_by_key(|s| head.bytes().filter(|b| b == s).count());
     Ok(most.unwrap_or(b','))
@@ -147,30 +200,57 @@ fn columns(head: &[String], mapping: &Mapping) -> BTreeMap<String, usize> {
 
 type Wrong = (Option<String>, String);
 
-fn row_piece(record: &csv::StringRecord, columns: &BTreeMap<String, usize>, unit: Unit, today: Date, id: Uuid) -> Result<Piece, Wrong> {
-    let cell = |ours: &str| columns.get(ours).and_then(|at| record.get(*at)).unwrap_or_default().trim().to_owned();
+fn row_piece(
+    record: &csv::StringRecord,
+    columns: &BTreeMap<String, usize>,
+    unit: Unit,
+    today: Date,
+    id: Uuid,
+) -> Result<Piece, Wrong> {
+    let cell =
+        |ours: &str| columns.get(ours).and_then(|at| record.get(*at)).unwrap_or_default().trim().to_owned();
     let at = |ours: &str, says: String| (Some(ours.to_owned()), says);
     for ours in ["serial", "set", "place", "holder", "certificate", "laboratory"] {
         if cell(ours).starts_with(['=', '+', '-', '@', '\t']) {
-            return Err(at(ours, format!("“{}” looks like a formula", cell(ours).chars().take(30).collect::<String>())));
+            return Err(at(
+                ours,
+                format!("“{}” looks like a formula", cell(ours).chars().take(30).collect::<String>()),
+            ));
         }
     }
     let mass = |ours: &str, unit: Unit| -> Result<Option<Mass>, Wrong> {
         let text = cell(ours);
-        if text.is_empty() { Ok(None) } else { parse_mass(&text, unit, ours).map(Some).map_err(|e| at(ours, e.to_string())) }
+        if text.is_empty() {
+            Ok(None)
+        } else {
+            parse_mass(&text, unit, ours).map(Some).map_err(|e| at(ours, e.to_string()))
+        }
     };
     let date = |ours: &str| -> Result<Option<Date>, Wrong> {
         let text = cell(ours);
         let format = time::macros::format_description!("[year]-[month]-[day]");
-        if text.is_empty() { Ok(None) } else { Date::parse(&text, format).map(Some).map_err(|_| at(ours, format!("“{text}” is no date of the form 2026-11-24"))) }
+        if text.is_empty() {
+            Ok(None)
+        } else {
+            Date::parse(&text, format)
+                .map(Some)
+                .map_err(|_| at(ours, format!("“{text}” is no date of the form 2026-11-24")))
+        }
     };
     let class = match cell("class") {
         text if text.is_empty() => None,
-        text => Some(WeightClass::of(&text).ok_or_else(|| at("class", format!("there is no class “{text}”")))?),
+        text => {
+            Some(WeightClass::of(&text).ok_or_else(|| at("class", format!("there is no class “{text}”")))?)
+        }
     };
     let form = match cell("form") {
         text if text.is_empty() => Form::Block,
-        text => Form::of(&text).ok_or_else(|| at("form", format!("there is no form “{text}”: block, slotted, cylinder, hanging, cart, wheel-on")))?,
+        text => Form::of(&text).ok_or_else(|| {
+            at(
+                "form",
+                format!("there is no form “{text}”: block, slotted, cylinder, hanging, cart, wheel-on"),
+            )
+        })?,
     };
     let k = match cell("k") {
         text if text.is_empty() => None,
@@ -191,7 +271,8 @@ fn row_piece(record: &csv::StringRecord, columns: &BTreeMap<String, usize>, unit
     let piece = Piece {
         id,
         serial: cell("serial"),
-        nominal: mass("nominal", unit)?.ok_or_else(|| at("nominal", "a piece needs its nominal mass".into()))?,
+        nominal: mass("nominal", unit)?
+            .ok_or_else(|| at("nominal", "a piece needs its nominal mass".into()))?,
         class,
         form,
         set: cell("set"),

@@ -14,7 +14,12 @@ const ROUNDS: usize = 200;
 async fn main() -> Step {
     let args: Vec<String> = std::env::args().skip(1).collect();
     let mut stack = Stack::start_grown().await?;
-    for (what, sql) in [("scales", "select count(*) from scale"), ("records", "select count(*) from record"), ("entries", "select count(*) from entry"), ("pieces of weight", "select count(*) from piece")] {
+    for (what, sql) in [
+        ("scales", "select count(*) from scale"),
+        ("records", "select count(*) from record"),
+        ("entries", "select count(*) from entry"),
+        ("pieces of weight", "select count(*) from piece"),
+    ] {
         println!("{what:<20} {}", stack.count(sql).await?);
     }
     let client = Client::signed_in(&stack.base, "grown", Stack::GROWN).await?;
@@ -51,13 +56,45 @@ async fn main() -> Step {
 async fn sorts(client: &Client) -> Step<Vec<(&'static str, Vec<String>)>> {
     let first = client.get("/api/scales").await?;
     let next = first["next"].as_str().ok_or("one page only")?.to_owned();
-    let scales: Vec<String> = first["scales"].as_array().ok_or("no scales")?.iter().map(|s| text(&s["sheet"]["id"])).collect();
+    let scales: Vec<String> =
+        first["scales"].as_array().ok_or("no scales")?.iter().map(|s| text(&s["sheet"]["id"])).collect();
     let kit = client.get("/api/kit?search=").await?;
-    let pieces: Vec<String> = kit.as_array().ok_or("no pieces")?.iter().map(|p| text(&p["piece"]["id"])).collect();
-    let words = ["skarholm dairy", "mill", "dock scale 7", "be000", "fl0999", "hall 3, bay 12", "nettle bay", "brewery 4", "silo", "ve0123", "no such word", "bay scale", "hanging", "ca", "x", "foundry 11", "tamsin wool store 9"];
+    let pieces: Vec<String> =
+        kit.as_array().ok_or("no pieces")?.iter().map(|p| text(&p["piece"]["id"])).collect();
+    let words = [
+        "skarholm dairy",
+        "mill",
+        "dock scale 7",
+        "be000",
+        "fl0999",
+        "hall 3, bay 12",
+        "nettle bay",
+        "brewery 4",
+        "silo",
+        "ve0123",
+        "no such word",
+        "bay scale",
+        "hanging",
+        "ca",
+        "x",
+        "foundry 11",
+        "tamsin wool store 9",
+    ];
     let owners = ["mill", "quarry 2", "ulvsund", "hall 4", "bakery"];
-    let marks = ["gw 100002", "gw123456", "2026-000123", "be000017", "nml-000-200", "a01", "2025-1", "zz", "231999", "25-0001"];
-    let some = |all: &[&str], path: &str| all.iter().map(|w| format!("{path}{}", w.replace(' ', "%20"))).collect();
+    let marks = [
+        "gw 100002",
+        "gw123456",
+        "2026-000123",
+        "be000017",
+        "nml-000-200",
+        "a01",
+        "2025-1",
+        "zz",
+        "231999",
+        "25-0001",
+    ];
+    let some =
+        |all: &[&str], path: &str| all.iter().map(|w| format!("{path}{}", w.replace(' ', "%20"))).collect();
     Ok(vec![
         ("home: scales", vec!["/api/scales".into()]),
         ("home: the next page", vec![format!("/api/scales?after={next}")]),

@@ -42,22 +42,33 @@ async fn pages(page: &Browser) -> Step {
     page.shown("tbody .shade-drawing").await?;
     let first = page.client.execute(moved, Vec::new()).await?;
     println!("{:<44} {:>8.1} kB", "home page, first visit", first.as_f64().unwrap_or(f64::NAN));
-    for (name, path, sign) in [("home page, again", "/", "tbody .shade-drawing"), ("new scale, after the home page", "/scales/new", "#plate_max")] {
+    for (name, path, sign) in [
+        ("home page, again", "/", "tbody .shade-drawing"),
+        ("new scale, after the home page", "/scales/new", "#plate_max"),
+    ] {
         page.go(path).await?;
         page.shown(sign).await?;
-        println!("{name:<44} {:>8.1} kB", page.client.execute(moved, Vec::new()).await?.as_f64().unwrap_or(f64::NAN));
+        println!(
+            "{name:<44} {:>8.1} kB",
+            page.client.execute(moved, Vec::new()).await?.as_f64().unwrap_or(f64::NAN)
+        );
     }
     page.go("/").await?;
     page.begin_job("wt-07").await?;
     page.client.refresh().await?;
     page.shown("[data-testid=check-label]").await?;
-    println!("{:<44} {:>8.1} kB", "a job, after the home page", page.client.execute(moved, Vec::new()).await?.as_f64().unwrap_or(f64::NAN));
+    println!(
+        "{:<44} {:>8.1} kB",
+        "a job, after the home page",
+        page.client.execute(moved, Vec::new()).await?.as_f64().unwrap_or(f64::NAN)
+    );
     Ok(())
 }
 
 /// Appends one entry after another over one kept connection, and times each whole answer.
 async fn appends(page: &Browser, base: &str) -> Step {
-    let job = page.client.current_url().await?.path().split('/').nth(2).ok_or("no job in the address")?.to_owned();
+    let job =
+        page.client.current_url().await?.path().split('/').nth(2).ok_or("no job in the address")?.to_owned();
     let cookie = page.client.get_named_cookie("ombret_session").await?;
     let client = Client::new(base, &format!("{}={}", cookie.name(), cookie.value()));
     let path = format!("/api/jobs/{job}");

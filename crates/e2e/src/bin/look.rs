@@ -5,7 +5,9 @@ use ombret_e2e::{Browser, Look, Size, Step};
 #[tokio::main]
 async fn main() -> Step {
     let args: Vec<String> = std::env::args().skip(1).collect();
-    let [base, out, path, rest @ ..] = args.as_slice() else { return Err("look BASE OUT PATH [WIDTH HEIGHT LOOK] [SCRIPT]".into()) };
+    let [base, out, path, rest @ ..] = args.as_slice() else {
+        return Err("look BASE OUT PATH [WIDTH HEIGHT LOOK] [SCRIPT]".into());
+    };
     let number = |i: usize, default: u32| rest.get(i).and_then(|t| t.parse().ok()).unwrap_or(default);
     let browser = Browser::open(base, Size(number(0, 1280), number(1, 800))).await?;
     let is = |what: &str| rest.get(2).is_some_and(|l| l == what);
@@ -23,7 +25,11 @@ async fn main() -> Step {
         browser.client.execute(script, Vec::new()).await?;
         tokio::time::sleep(std::time::Duration::from_millis(900)).await;
     }
-    let picture = if is("print") { base64::Engine::decode(&base64::prelude::BASE64_STANDARD, browser.printed().await?)? } else { browser.picture().await? };
+    let picture = if is("print") {
+        base64::Engine::decode(&base64::prelude::BASE64_STANDARD, browser.printed().await?)?
+    } else {
+        browser.picture().await?
+    };
     std::fs::write(out, picture)?;
     browser.close().await
 }

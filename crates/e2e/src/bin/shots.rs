@@ -87,7 +87,8 @@ async fn a_job(album: &Album) -> Step {
     page.fill("#span-weight", "600").await?;
     page.press("Keyed in").await?;
     page.says(".digits", "006000").await?;
-    let job = page.client.current_url().await?.path().split('/').nth(2).ok_or("no job in the address")?.to_owned();
+    let job =
+        page.client.current_url().await?.path().split('/').nth(2).ok_or("no job in the address")?.to_owned();
     page.go(&format!("/jobs/{job}/keying")).await?;
     page.says(".steps", "Span weight 600 kg").await?;
     album.keep("keying-sheet").await?;
@@ -101,7 +102,9 @@ async fn a_job(album: &Album) -> Step {
     page.press("Saved in the indicator").await?;
 
     page.says("[data-testid=live-reading]", "600.0 kg").await?;
-    for (kg, way) in [("0", "Up"), ("100", "Up"), ("400", "Up"), ("600", "Up"), ("870", "Up"), ("435", "Down")] {
+    for (kg, way) in
+        [("0", "Up"), ("100", "Up"), ("400", "Up"), ("600", "Up"), ("870", "Up"), ("435", "Down")]
+    {
         page.take_load(kg, way).await?;
     }
     album.keep("prove").await?;
@@ -150,7 +153,11 @@ async fn certificate(album: &Album) -> Step {
     let bytes = page.told("(async () => { const b = new Uint8Array(await (await fetch(location.pathname.replace('/jobs', '/api/jobs').replace('/record', '/certificate'))).arrayBuffer()); return btoa(Array.from(b, c => String.fromCharCode(c)).join('')) })()").await?;
     let kept = tempfile::NamedTempFile::new()?;
     std::fs::write(kept.path(), base64::Engine::decode(&base64::prelude::BASE64_STANDARD, bytes)?)?;
-    let done = std::process::Command::new("pdftoppm").args(["-png", "-r", "96", "-singlefile"]).arg(kept.path()).arg(album.folder.join("certificate")).status()?;
+    let done = std::process::Command::new("pdftoppm")
+        .args(["-png", "-r", "96", "-singlefile"])
+        .arg(kept.path())
+        .arg(album.folder.join("certificate"))
+        .status()?;
     if !done.success() {
         return Err("pdftoppm failed".into());
     }
@@ -171,7 +178,8 @@ async fn a_lesson(album: &Album) -> Step {
     page.press("Look closely").await?;
     page.says("[data-testid=closely]", "over four hundred").await?;
     page.answer("2").await?;
-    let job = page.client.current_url().await?.path().split('/').nth(2).ok_or("no job in the address")?.to_owned();
+    let job =
+        page.client.current_url().await?.path().split('/').nth(2).ok_or("no job in the address")?.to_owned();
     page.go(&format!("/jobs/{job}/close")).await?;
     page.click("[name=switch-back]").await?;
     page.press("Sealed up").await?;

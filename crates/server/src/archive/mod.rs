@@ -6,7 +6,9 @@ mod read;
 mod tasks;
 mod write;
 
-pub use format::{Broken, CertificatePart, EditionPart, JobPart, Manifest, ProfilePart, RecordPart, ScalePart, WorkshopPart};
+pub use format::{
+    Broken, CertificatePart, EditionPart, JobPart, Manifest, ProfilePart, RecordPart, ScalePart, WorkshopPart,
+};
 pub use read::{NotTaken, Opened, Taken, open, take_in};
 pub use tasks::{Kind, TaskState, TaskView, Tasks};
 pub use write::export;

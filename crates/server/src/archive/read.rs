@@ -15,7 +15,10 @@ use tokio_util::sync::CancellationToken;
 use uuid::Uuid;
 use zip::ZipArchive;
 
-use super::format::{Broken, CertificatePart, FORMAT, JobPart, MANIFEST, Manifest, Mark, ProfilePart, ScalePart, VERSION, WorkshopPart, about_of, journal_of, record_of};
+use super::format::{
+    Broken, CertificatePart, FORMAT, JobPart, MANIFEST, Manifest, Mark, ProfilePart, ScalePart, VERSION,
+    WorkshopPart, about_of, journal_of, record_of,
+};
 use super::tasks::Tasks;
 use crate::sha256_hex;
 use crate::store::StoreError;
@@ -66,7 +69,14 @@ pub fn open(file: File, stop: &CancellationToken) -> Result<Opened, Broken> {
     let names = names(&mut zip)?;
     let manifest: Manifest = json(MANIFEST, &bytes_of(&mut zip, MANIFEST, MOST_MANIFEST)?)?;
     if manifest.format != FORMAT || manifest.version != VERSION {
-        return Err(Broken::at(MANIFEST, format!("this is “{}” version {}; this program reads {FORMAT} version {VERSION}", manifest.format.chars().take(40).collect::<String>(), manifest.version)));
+        return Err(Broken::at(
+            MANIFEST,
+            format!(
+                "this is “{}” version {}; this program reads {FORMAT} version {VERSION}",
+                manifest.format.chars().take(40).collect::<String>(),
+                manifest.version
+            ),
+        ));
     }
     if let Some(extra) = names.iter().find(|n| *n != MANIFEST && !manifest.files.contains_key(*n)) {
         return Err(Broken::at(extra.clone(), "is not in the manifest"));
@@ -75,13 +85,30 @@ pub fn open(file: File, stop: &CancellationToken) -> Result<Opened, Broken> {
     if all > MOST_ALL {
         return Err(Broken::at(MANIFEST, "names more than any workshop holds"));
     }
-    let mut opened = Opened { zip, files: manifest.files, own: empty(), scales: Vec::new(), kit: Vec::new(), certificates: Vec::new(), profiles: Vec::new(), jobs: Vec::new() };
+    let mut opened = Opened {
+        zip,
+        files: manifest.files,
+        own: empty(),
+        scales: Vec::new(),
+        kit: Vec::new(),
+        certificates: Vec::new(),
+        profiles: Vec::new(),
+        jobs: Vec::new(),
+    };
     opened.look(stop)?;
     Ok(opened)
 }
 
 fn empty() -> WorkshopPart {
-    WorkshopPart { name: String::new(), paper: Default::default(), judgement: Default::default(), school: String::new(), own_classes: Vec::new(), sites: Vec::new(), lessons: Vec::new() }
+    WorkshopPart {
+        name: String::new(),
+        paper: Default::default(),
+        judgement: Default::default(),
+        school: String::new(),
+        own_classes: Vec::new(),
+        sites: Vec::new(),
+        lessons: Vec::new(),
+    }
 }
 
 /// The names of all parts: plain, once each, none that leads out of the archive.
@@ -90,7 +117,10 @@ fn names(zip: &mut ZipArchive<File>) -> Result<BTreeSet<String>, Broken> {
     for index in 0..zip.len() {
         let part = zip.by_index_raw(index).map_err(|e| Broken::at(format!("part {}", index + 1), e))?;
         let name = part.name().map_err(|e| Broken::at(format!("part {}", index + 1), e))?.into_owned();
-        let plain = !name.is_empty() && name.len() < 200 && name.split('/').all(|s| !s.is_empty() && s != "." && s != "..") && name.bytes().all(|b| b.is_ascii_alphanumeric() || b"-._/".contains(&b));
+        let plain = !name.is_empty()
+            && name.len() < 200
+            && name.split('/').all(|s| !s.is_empty() && s != "." && s != "..")
+            && name.bytes().all(|b| b.is_ascii_alphanumeric() || b"-._/".contains(&b));
         let shown: String = name.chars().take(80).collect();
         if !plain || part.enclosed_name().is_none() || part.is_symlink() || part.is_dir() {
             return Err(Broken::at(format!("“{shown}”"), "is no name that a part of an archive has"));
@@ -109,7 +139,9 @@ fn names(zip: &mut ZipArchive<File>) -> Result<BTreeSet<String>, Broken> {
 fn bytes_of(zip: &mut ZipArchive<File>, name: &str, most: u64) -> Result<Vec<u8>, Broken> {
     let part = zip.by_name(name).map_err(|_| Broken::at(name, "is missing"))?;
     let mut bytes = Vec::new();
-    part.take(most + 1).read_to_end(&mut bytes).map_err(|e| Broken::at(name, format!("cannot be unpacked: {e}")))?;
+    part.take(most + 1)
+        .read_to_end(&mut bytes)
+        .map_err(|e| Broken::at(name, format!("cannot be unpacked: {e}")))?;
     if u64::try_from(bytes.len()).unwrap_or(u64::MAX) > most {
         return Err(Broken::at(name, format!("unpacks to more than {} MiB", most >> 20)));
     }
@@ -126,10 +158,15 @@ type ReadJob = (JobFile, JobState, JobPart, Vec<Vec<u8>>);
 impl Opened {
     /// A part as the manifest says it is.
     fn part(&mut self, name: &str) -> Result<Vec<u8>, Broken> {
-        let mark = self.files.get(name).ok_or_else(|| Broken::at(name, "is missing from the manifest"))?.clone();
+        let mark =
+            self.files.get(name).ok_or_else(|| Broken::at(name, "is missing from the manifest"))?.clone();
         let bytes = bytes_of(&mut self.zip, name, MOST_PART.min(mark.bytes))?;
         let now: String = sha256_hex(&bytes);
-        if now == mark.sha256 { Ok(bytes) } else { Err(Broken::at(name, "was changed: its hash is not the manifest's")) }
+        if now == mark.sha256 {
+            Ok(bytes)
+        } else {
+            Err(Broken::at(name, "was changed: its hash is not the manifest's"))
+        }
     }
 
     fn read<T: DeserializeOwned>(&mut self, name: &str) -> Result<T, Broken> {
@@ -142,7 +179,9 @@ impl Opened {
         self.own.paper.letterhead.check().map_err(|r| Broken::at("workshop.json", r.message))?;
         self.scales = self.read("scales.json")?;
         for s in &self.scales {
-            s.sheet.check().map_err(|r| Broken::at("scales.json", format!("{}: {}", s.sheet.name, r.message)))?;
+            s.sheet
+                .check()
+                .map_err(|r| Broken::at("scales.json", format!("{}: {}", s.sheet.name, r.message)))?;
             if s.sheet.practice {
                 return Err(Broken::at("scales.json", format!("{} is the scale of a lesson", s.sheet.name)));
             }
@@ -156,7 +195,11 @@ impl Opened {
                 return Err(Broken::at("certificates.json", format!("{} belongs to no piece", part.number)));
             }
         }
-        let jobs: Vec<Uuid> = self.files.keys().filter_map(|name| name.strip_prefix("jobs/")?.strip_suffix("/journal.json")?.parse().ok()).collect();
+        let jobs: Vec<Uuid> = self
+            .files
+            .keys()
+            .filter_map(|name| name.strip_prefix("jobs/")?.strip_suffix("/journal.json")?.parse().ok())
+            .collect();
         let mut ordered: Vec<(OffsetDateTime, Uuid)> = Vec::with_capacity(jobs.len());
         let mut known = 5 + self.certificates.len();
         for job in jobs {
@@ -192,7 +235,10 @@ impl Opened {
             let bytes = self.part(&name)?;
             let (frozen, then) = open_file(&bytes).map_err(|e| Broken::at(&name, e))?;
             let length = i32::try_from(frozen.entries.len()).unwrap_or(i32::MAX);
-            let fits = frozen.job == job && file.entries.starts_with(&frozen.entries) && length == part.seq && then.closed.is_some();
+            let fits = frozen.job == job
+                && file.entries.starts_with(&frozen.entries)
+                && length == part.seq
+                && then.closed.is_some();
             if !fits {
                 return Err(Broken::at(name, "is not how its journal began"));
             }
@@ -230,7 +276,14 @@ pub enum NotTaken {
 ///
 /// # Errors
 /// [`NotTaken`]; then nothing is stored.
-pub async fn take_in(pool: &PgPool, workshop: Uuid, upload: NamedTempFile, tasks: &Tasks, task: Uuid, stop: &CancellationToken) -> Result<Taken, NotTaken> {
+pub async fn take_in(
+    pool: &PgPool,
+    workshop: Uuid,
+    upload: NamedTempFile,
+    tasks: &Tasks,
+    task: Uuid,
+    stop: &CancellationToken,
+) -> Result<Taken, NotTaken> {
     let blocked = |e: tokio::task::JoinError| NotTaken::Store(StoreError::Unreadable(e.to_string()));
     let off = stop.clone();
     let opened = tokio::task::spawn_blocking(move || {

@@ -94,11 +94,22 @@ impl Tasks {
             return None;
         }
         if all.len() >= REMEMBERED {
-            let oldest = all.iter().filter(|(_, t)| t.view.state != TaskState::Running).min_by_key(|(_, t)| t.view.begun_at).map(|(id, _)| *id);
+            let oldest = all
+                .iter()
+                .filter(|(_, t)| t.view.state != TaskState::Running)
+                .min_by_key(|(_, t)| t.view.begun_at)
+                .map(|(id, _)| *id);
             oldest.map(|id| all.remove(&id));
         }
         let (id, stop) = (Uuid::now_v7(), self.stop.child_token());
-        let view = TaskView { id, kind, begun_at: OffsetDateTime::now_utc(), done: 0, total: 0, state: TaskState::Running };
+        let view = TaskView {
+            id,
+            kind,
+            begun_at: OffsetDateTime::now_utc(),
+            done: 0,
+            total: 0,
+            state: TaskState::Running,
+        };
         all.insert(id, Task { workshop, view, stop: stop.clone(), file: None });
         Some((id, stop))
     }
@@ -126,7 +137,8 @@ impl Tasks {
 
     /// All of a workshop, the newest first.
     pub fn of(&self, workshop: Uuid) -> Vec<TaskView> {
-        let mut found: Vec<TaskView> = self.all().values().filter(|t| t.workshop == workshop).map(|t| t.view.clone()).collect();
+        let mut found: Vec<TaskView> =
+            self.all().values().filter(|t| t.workshop == workshop).map(|t| t.view.clone()).collect();
         found.sort_by_key(|t| std::cmp::Reverse(t.begun_at));
         found
     }

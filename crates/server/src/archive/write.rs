@@ -15,9 +15,9 @@ use zip::write::SimpleFileOptions;
 
 use super::format::{FORMAT, MANIFEST, Manifest, Mark, VERSION, about_of, journal_of, record_of};
 use super::tasks::Tasks;
-use crate::{PROGRAM, sha256_hex};
 use crate::store::StoreError;
 use crate::store::archive::{Snapshot, WholeJob};
+use crate::{PROGRAM, sha256_hex};
 
 /// Jobs in one go.
 const AT_A_TIME: i64 = 100;
@@ -26,10 +26,22 @@ const AT_A_TIME: i64 = 100;
 ///
 /// # Errors
 /// Where the database or the disk fails.
-pub async fn export(pool: &PgPool, workshop: Uuid, tasks: &Tasks, task: Uuid, stop: &CancellationToken) -> Result<Option<(NamedTempFile, u64)>, StoreError> {
+pub async fn export(
+    pool: &PgPool,
+    workshop: Uuid,
+    tasks: &Tasks,
+    task: Uuid,
+    stop: &CancellationToken,
+) -> Result<Option<(NamedTempFile, u64)>, StoreError> {
     let mut seen = Snapshot::take(pool, workshop).await?;
     let total = u64::try_from(seen.jobs().await?).unwrap_or(0);
-    let (own, scales, kit, certificates, profiles) = (seen.workshop().await?, seen.scales().await?, seen.kit().await?, seen.certificates().await?, seen.profiles().await?);
+    let (own, scales, kit, certificates, profiles) = (
+        seen.workshop().await?,
+        seen.scales().await?,
+        seen.kit().await?,
+        seen.certificates().await?,
+        seen.profiles().await?,
+    );
     let mut out = Out::new()?;
     out.json("workshop.json", &own)?;
     out.json("scales.json", &scales)?;
@@ -78,7 +90,8 @@ impl Out {
         self.zip.start_file(name, SimpleFileOptions::default()).map_err(failed)?;
         self.zip.write_all(bytes).map_err(failed)?;
         let sha256 = sha256_hex(bytes);
-        self.files.insert(name.to_owned(), Mark { sha256, bytes: u64::try_from(bytes.len()).unwrap_or(u64::MAX) });
+        self.files
+            .insert(name.to_owned(), Mark { sha256, bytes: u64::try_from(bytes.len()).unwrap_or(u64::MAX) });
         Ok(())
     }
 
@@ -88,14 +101,26 @@ impl Out {
     }
 
     fn job(&mut self, job: &WholeJob) -> Result<(), StoreError> {
-        let sealed: Vec<Sealed> = job.entries.iter().map(|text| serde_json::from_str(text)).collect::<Result<_, _>>()?;
+        let sealed: Vec<Sealed> =
+            job.entries.iter().map(|text| serde_json::from_str(text)).collect::<Result<_, _>>()?;
         self.json(&journal_of(job.id), &JobFile::new(job.id, PROGRAM, sealed))?;
         self.json(&about_of(job.id), &job.about)?;
-        job.about.records.iter().zip(&job.records).try_for_each(|(part, bytes)| self.part(&record_of(job.id, part.seq), bytes))
+        job.about
+            .records
+            .iter()
+            .zip(&job.records)
+            .try_for_each(|(part, bytes)| self.part(&record_of(job.id, part.seq), bytes))
     }
 
     fn end(mut self) -> Result<NamedTempFile, StoreError> {
-        let manifest = Manifest { format: FORMAT.into(), version: VERSION, program: PROGRAM.into(), rules: RULES_VERSION.into(), made_at: OffsetDateTime::now_utc(), files: std::mem::take(&mut self.files) };
+        let manifest = Manifest {
+            format: FORMAT.into(),
+            version: VERSION,
+            program: PROGRAM.into(),
+            rules: RULES_VERSION.into(),
+            made_at: OffsetDateTime::now_utc(),
+            files: std::mem::take(&mut self.files),
+        };
         let bytes = serde_json::to_vec_pretty(&manifest)?;
         self.zip.start_file(MANIFEST, SimpleFileOptions::default()).map_err(failed)?;
         self.zip.write_all(&bytes).map_err(failed)?;

@@ -23,7 +23,13 @@ fn text(a: &Assessment) -> String {
         let _ = writeln!(out, "{text}");
     };
     line(format!("{} · {} · {}", a.sheet.name, a.sheet.owner, a.sheet.place));
-    line(format!("Max {} × d {} · {} · {} entries", a.setup.setup.max, a.setup.setup.d, a.tolerance.label, a.entries.len()));
+    line(format!(
+        "Max {} × d {} · {} · {} entries",
+        a.setup.setup.max,
+        a.setup.setup.d,
+        a.tolerance.label,
+        a.entries.len()
+    ));
     for stage in &a.stages {
         line(format!("  {:<12} {}", stage.label, stage.says));
     }
@@ -52,6 +58,9 @@ fn phase(line: &mut impl FnMut(String), name: &str, phase: &PhaseView) {
             (true, true) => "within",
             (true, false) => "OUTSIDE",
         };
-        line(format!("  {:>16} {way:<4} {:>14}  E {:>12}  MPE {:>10}  {verdict}", r.load_text, r.shown_text, r.error_text, r.mpe_text));
+        line(format!(
+            "  {:>16} {way:<4} {:>14}  E {:>12}  MPE {:>10}  {verdict}",
+            r.load_text, r.shown_text, r.error_text, r.mpe_text
+        ));
     }
 }

@@ -16,7 +16,8 @@ pub fn calc(mut input: impl BufRead, mut output: impl Write) -> std::io::Result<
     while input.read_until(b'\n', &mut line)? > 0 {
         let text = String::from_utf8_lossy(&line);
         let question = text.trim_end_matches(['\n', '\r']);
-        let reply = if line.len() > LONGEST { answer("\"a line longer than a mebibyte\"") } else { answer(question) };
+        let reply =
+            if line.len() > LONGEST { answer("\"a line longer than a mebibyte\"") } else { answer(question) };
         writeln!(output, "{reply}")?;
         line.clear();
     }

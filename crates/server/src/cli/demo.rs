@@ -5,10 +5,11 @@ use std::collections::BTreeMap;
 use std::path::Path;
 
 use ombret_core::adjust::Site;
-use ombret_core::keying::read_profile;
-use ombret_core::job::{Around, 
-    Body, CheckFinding, Draft, Entry, JobFile, Needs, ReadDetail, ReadStage, ScaleSheet, SetupDraft, Signer, Silence, Source, Way, checklist, decide, fold, genesis, interpret, seal,
+use ombret_core::job::{
+    Around, Body, CheckFinding, Draft, Entry, JobFile, Needs, ReadDetail, ReadStage, ScaleSheet, SetupDraft,
+    Signer, Silence, Source, Way, checklist, decide, fold, genesis, interpret, seal,
 };
+use ombret_core::keying::read_profile;
 use ombret_core::quantity::Unit;
 use ombret_core::weights::{Mapping, Piece, Usable, read_table};
 use serde::Deserialize;
@@ -19,8 +20,8 @@ use uuid::Uuid;
 use crate::PROGRAM;
 use crate::http::{PaperRules, hash_password};
 use crate::live::Device;
-use crate::store::people::{self, Person, Role};
 use crate::store::kit;
+use crate::store::people::{self, Person, Role};
 use crate::store::profiles::{self, NewEdition};
 use crate::store::{jobs, scales};
 
@@ -116,7 +117,12 @@ struct DemoAdjust {
 ///
 /// # Errors
 /// What is wrong with the file or the database.
-pub async fn load_demo(pool: &PgPool, file: &Path, lines: &str, hands: &str) -> Result<(), Box<dyn std::error::Error>> {
+pub async fn load_demo(
+    pool: &PgPool,
+    file: &Path,
+    lines: &str,
+    hands: &str,
+) -> Result<(), Box<dyn std::error::Error>> {
     ombret_migrate::MIGRATOR.run(pool).await?;
     if !people::is_empty(pool).await? {
         return Ok(());
@@ -127,7 +133,13 @@ pub async fn load_demo(pool: &PgPool, file: &Path, lines: &str, hands: &str) -> 
     let mut staff = Vec::new();
     let mut pieces = Vec::new();
     for p in &demo.people {
-        let person = Person { id: p.id, workshop_id: demo.workshop.id, workshop: demo.workshop.name.clone(), name: p.name.clone(), role: p.role };
+        let person = Person {
+            id: p.id,
+            workshop_id: demo.workshop.id,
+            workshop: demo.workshop.name.clone(),
+            name: p.name.clone(),
+            role: p.role,
+        };
         people::add_person(pool, &person, &p.sign_in, &hash_password(&p.password)?).await?;
         staff.push(Signer { id: p.id, name: p.name.clone() });
     }
@@ -150,7 +162,8 @@ pub async fn load_demo(pool: &PgPool, file: &Path, lines: &str, hands: &str) -> 
             next += 1;
             Uuid::from_u128(next)
         };
-        let read = read_table(&text, &Mapping::default(), Unit::Kg, today, &|_| false, &mut ids).map_err(|r| r.message)?;
+        let read = read_table(&text, &Mapping::default(), Unit::Kg, today, &|_| false, &mut ids)
+            .map_err(|r| r.message)?;
         if !read.errors.is_empty() {
             return Err(format!("{name}: {:?}", read.errors).into());
         }
@@ -159,33 +172,55 @@ pub async fn load_demo(pool: &PgPool, file: &Path, lines: &str, hands: &str) -> 
     }
     for scale in &demo.scales {
         scale.sheet.check().map_err(|refusal| format!("{}: {}", scale.sheet.name, refusal.message))?;
-        let device = scale.practice.then(|| Device { address: lines.into(), pattern: Default::default(), hands: Some(hands.into()) });
+        let device = scale.practice.then(|| Device {
+            address: lines.into(),
+            pattern: Default::default(),
+            hands: Some(hands.into()),
+        });
         scales::add(pool, demo.workshop.id, &scale.sheet, device.as_ref()).await?;
         for visit in &scale.visits {
             let before = scales::before(pool, scale.sheet.id).await?;
             let by = staff.get(visit.by).ok_or("a visit by nobody")?;
             let start = OffsetDateTime::now_utc() - Duration::days(visit.days_ago);
             let by = (by, visit.approved_by.and_then(|i| staff.get(i)));
-            let file = play(&scale.sheet, before, visit, by, start, &pieces).map_err(|e| format!("{} {} days ago: {e}", scale.sheet.name, visit.days_ago))?;
+            let file = play(&scale.sheet, before, visit, by, start, &pieces)
+                .map_err(|e| format!("{} {} days ago: {e}", scale.sheet.name, visit.days_ago))?;
             jobs::store_file(pool, demo.workshop.id, scale.sheet.id, &file, false).await?;
         }
     }
     Ok(())
 }
 
-fn play(sheet: &ScaleSheet, before: Option<ombret_core::job::Before>, visit: &Visit, (by, approver): (&Signer, Option<&Signer>), start: OffsetDateTime, kit: &[Piece]) -> Result<JobFile, String> {
+fn play(
+    sheet: &ScaleSheet,
+    before: Option<ombret_core::job::Before>,
+    visit: &Visit,
+    (by, approver): (&Signer, Option<&Signer>),
+    start: OffsetDateTime,
+    kit: &[Piece],
+) -> Result<JobFile, String> {
     let mut entries: Vec<Entry> = Vec::new();
     let add = |entries: &mut Vec<Entry>, body: Body| {
         let by = if body.needs() == Needs::Reviewer { approver.unwrap_or(by) } else { by };
         let seq = u32::try_from(entries.len()).unwrap_or(u32::MAX - 1) + 1;
         // Whole seconds, half a minute apart; the identities follow from the job's.
         let at = (start + Duration::seconds(40 * i64::from(seq))).replace_nanosecond(0).unwrap_or(start);
-        entries.push(Entry { id: Uuid::from_u128(visit.job.as_u128() + u128::from(seq)), seq, at, by: by.clone(), body });
+        entries.push(Entry {
+            id: Uuid::from_u128(visit.job.as_u128() + u128::from(seq)),
+            seq,
+            at,
+            by: by.clone(),
+            body,
+        });
     };
     add(&mut entries, Body::Started { sheet: Box::new(sheet.clone()), before: before.map(Box::new) });
     let silent = Err(Silence::not_connected());
     let around = Around { kit, day: start.date(), ..Around::only(&silent) };
-    let fit = |serial: &String| kit.iter().find(|p| p.serial == *serial && matches!(p.usable(start.date()), Usable::Yes { .. })).map(|p| p.id);
+    let fit = |serial: &String| {
+        kit.iter()
+            .find(|p| p.serial == *serial && matches!(p.usable(start.date()), Usable::Yes { .. }))
+            .map(|p| p.id)
+    };
     for draft in drafts(sheet, visit, by, &fit) {
         let state = fold(&entries).ok_or("a journal that does not begin")?;
         let body = interpret(&state, draft, &around).map_err(|r| r.message)?;
@@ -206,20 +241,50 @@ fn typed(text: &str) -> Source {
     Source::Typed { text: text.into(), steady: true }
 }
 
-fn drafts(sheet: &ScaleSheet, visit: &Visit, by: &Signer, fit: &dyn Fn(&String) -> Option<Uuid>) -> Vec<Draft> {
+fn drafts(
+    sheet: &ScaleSheet,
+    visit: &Visit,
+    by: &Signer,
+    fit: &dyn Fn(&String) -> Option<Uuid>,
+) -> Vec<Draft> {
     let mut out = Vec::new();
     // Pieces that were not fit on that day are not named: the demo grows old, its certificates do not.
-    let made_of = |load: &String| visit.kit.get(load).and_then(|serials| serials.iter().map(fit).collect::<Option<Vec<Uuid>>>()).unwrap_or_default();
+    let made_of = |load: &String| {
+        visit
+            .kit
+            .get(load)
+            .and_then(|serials| serials.iter().map(fit).collect::<Option<Vec<Uuid>>>())
+            .unwrap_or_default()
+    };
     for item in checklist(sheet.kind) {
         let fault = visit.faults.iter().find(|(id, _, _)| *id == item.id);
         let finding = if fault.is_some() { CheckFinding::Fault } else { CheckFinding::Ok };
-        out.push(Draft::LookedOver { item: item.id.clone(), finding, note: fault.map_or_else(String::new, |(_, note, _)| note.clone()) });
+        out.push(Draft::LookedOver {
+            item: item.id.clone(),
+            finding,
+            note: fault.map_or_else(String::new, |(_, note, _)| note.clone()),
+        });
         if let Some((_, _, repair)) = fault {
-            out.push(Draft::FaultSettled { item: item.id.clone(), how: ombret_core::job::Settlement::Repaired, reason: repair.clone() });
+            out.push(Draft::FaultSettled {
+                item: item.id.clone(),
+                how: ombret_core::job::Settlement::Repaired,
+                reason: repair.clone(),
+            });
         }
     }
     let readings = |stage, list: &[(String, String)], way: Way| -> Vec<Draft> {
-        list.iter().map(|(load, shown)| Draft::Read { stage, load: load.clone(), shown: typed(shown), way, pad: None, with: made_of(load), overruled: String::new(), detail: ReadDetail::default() }).collect()
+        list.iter()
+            .map(|(load, shown)| Draft::Read {
+                stage,
+                load: load.clone(),
+                shown: typed(shown),
+                way,
+                pad: None,
+                with: made_of(load),
+                overruled: String::new(),
+                detail: ReadDetail::default(),
+            })
+            .collect()
     };
     if let Some((temperature, humidity, pressure)) = visit.conditions.clone() {
         out.push(Draft::ConditionsRead { temperature, humidity, pressure, note: String::new() });
@@ -228,7 +293,11 @@ fn drafts(sheet: &ScaleSheet, visit: &Visit, by: &Signer, fit: &dyn Fn(&String) 
     if let Some(adjust) = &visit.adjust {
         out.push(Draft::SetUp(SetupDraft::new(&visit.max, &visit.d, visit.unit)));
         out.push(Draft::ZeroCaptured { counts: typed(&adjust.zero), pad: None });
-        out.push(Draft::SpanChosen { weight: adjust.weight.clone(), pad: None, with: made_of(&adjust.weight) });
+        out.push(Draft::SpanChosen {
+            weight: adjust.weight.clone(),
+            pad: None,
+            with: made_of(&adjust.weight),
+        });
         out.push(Draft::SpanCaptured { counts: typed(&adjust.span), pad: None });
         out.push(Draft::AdjustmentSaved);
     }

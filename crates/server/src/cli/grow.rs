@@ -4,9 +4,12 @@
 
 use std::collections::BTreeMap;
 
-use ombret_core::figures::{Gist, MarkKind, gist, plain_mark};
 use ombret_core::diagnosis::Priors;
-use ombret_core::job::{Around, Before, Body, CheckFinding, Draft, Entry, JobFile, ReadDetail, ReadStage, ScaleSheet, SetupDraft, Signer, Silence, Source, UsedPiece, Way, assess, checklist, decide, fold, genesis, interpret, seal};
+use ombret_core::figures::{Gist, MarkKind, gist, plain_mark};
+use ombret_core::job::{
+    Around, Before, Body, CheckFinding, Draft, Entry, JobFile, ReadDetail, ReadStage, ScaleSheet, SetupDraft,
+    Signer, Silence, Source, UsedPiece, Way, assess, checklist, decide, fold, genesis, interpret, seal,
+};
 use ombret_core::quantity::Unit;
 use ombret_core::schedule::add_months;
 use ombret_core::weights::Piece;
@@ -55,11 +58,57 @@ const MODELS: [(&str, &str, &str, Unit, [&str; 3]); 6] = [
     ("hopper", "3000", "1", Unit::Kg, ["500", "1000", "2000"]),
     ("hanging", "600", "0.2", Unit::Kg, ["100", "200", "500"]),
 ];
-const NAMES: [&str; 12] = ["Table", "Platform", "Bench", "Dock scale", "Mixer", "Packing line", "Intake", "Press", "Silo", "Bay scale", "Checkweigher", "Counter"];
-const TRADES: [&str; 10] = ["Dairy", "Mill", "Foundry", "Fishery", "Wool Store", "Sawmill", "Bakery", "Quarry", "Brewery", "Seed Store"];
+const NAMES: [&str; 12] = [
+    "Table",
+    "Platform",
+    "Bench",
+    "Dock scale",
+    "Mixer",
+    "Packing line",
+    "Intake",
+    "Press",
+    "Silo",
+    "Bay scale",
+    "Checkweigher",
+    "Counter",
+];
+const TRADES: [&str; 10] = [
+    "Dairy",
+    "Mill",
+    "Foundry",
+    "Fishery",
+    "Wool Store",
+    "Sawmill",
+    "Bakery",
+    "Quarry",
+    "Brewery",
+    "Seed Store",
+];
 const PLACES: [&str; 24] = [
-    "Skarholm", "Sellin", "Wrackline", "Tussock", "Kelda", "Norrvik", "Ostrand", "Brant Hill", "Fennmark", "Gullhaven", "Halvard", "Isle Tarn", "Jarnvik", "Korrin", "Lungholm", "Mossby", "Nettle Bay", "Orrskar",
-    "Perrow", "Quayside", "Rimfell", "Sollen", "Tamsin", "Ulvsund",
+    "Skarholm",
+    "Sellin",
+    "Wrackline",
+    "Tussock",
+    "Kelda",
+    "Norrvik",
+    "Ostrand",
+    "Brant Hill",
+    "Fennmark",
+    "Gullhaven",
+    "Halvard",
+    "Isle Tarn",
+    "Jarnvik",
+    "Korrin",
+    "Lungholm",
+    "Mossby",
+    "Nettle Bay",
+    "Orrskar",
+    "Perrow",
+    "Quayside",
+    "Rimfell",
+    "Sollen",
+    "Tamsin",
+    "Ulvsund",
 ];
 
 /// A journal that was played through the rules, to be signed anew.
@@ -90,7 +139,9 @@ impl Ids {
 pub async fn grow(pool: &PgPool, size: Size, password: &str) -> Result<String, Box<dyn std::error::Error>> {
     ombret_migrate::MIGRATOR.run(pool).await?;
     if !people::is_empty(pool).await? {
-        return Err("there are people in this database already; a large workshop grows in an empty one only".into());
+        return Err(
+            "there are people in this database already; a large workshop grows in an empty one only".into()
+        );
     }
     if size.scales == 0 || size.records < size.scales {
         return Err("give at least one scale, and one record for each".into());
@@ -105,12 +156,25 @@ pub async fn grow(pool: &PgPool, size: Size, password: &str) -> Result<String, B
     for (model, sets) in MODELS.iter().zip(&sets) {
         let mut of_model = Vec::new();
         for set in sets {
-            of_model.push([play(model, set, &people, now, true, &mut dice)?, play(model, set, &people, now, false, &mut dice)?]);
+            of_model.push([
+                play(model, set, &people, now, true, &mut dice)?,
+                play(model, set, &people, now, false, &mut dice)?,
+            ]);
         }
         plays.push(of_model);
     }
     let share = share_of_long(&plays, size);
-    let mut filling = Filling { ids, dice, plays, share, now, numbers: BTreeMap::new(), records: 0, entries: 0, left: size.records };
+    let mut filling = Filling {
+        ids,
+        dice,
+        plays,
+        share,
+        now,
+        numbers: BTreeMap::new(),
+        records: 0,
+        entries: 0,
+        left: size.records,
+    };
     let mut done = 0;
     while done < size.scales {
         let some = AT_A_TIME.min(size.scales - done);
@@ -119,12 +183,22 @@ pub async fn grow(pool: &PgPool, size: Size, password: &str) -> Result<String, B
         done += some;
         tracing::info!(scales = done, records = filling.records, entries = filling.entries, "growing");
     }
-    let numbers: Vec<String> = filling.numbers.iter().map(|(year, last)| format!("{year}-{last:06}")).collect();
+    let numbers: Vec<String> =
+        filling.numbers.iter().map(|(year, last)| format!("{year}-{last:06}")).collect();
     bulk::settle(pool, workshop, &numbers).await?;
-    Ok(format!("{done} scales, {} records, {} entries, {} pieces of weight\n", filling.records, filling.entries, sets.iter().flatten().map(Vec::len).sum::<usize>()))
+    Ok(format!(
+        "{done} scales, {} records, {} entries, {} pieces of weight\n",
+        filling.records,
+        filling.entries,
+        sets.iter().flatten().map(Vec::len).sum::<usize>()
+    ))
 }
 
-async fn found(pool: &PgPool, password: &str, ids: &mut Ids) -> Result<(Uuid, [Signer; 2]), Box<dyn std::error::Error>> {
+async fn found(
+    pool: &PgPool,
+    password: &str,
+    ids: &mut Ids,
+) -> Result<(Uuid, [Signer; 2]), Box<dyn std::error::Error>> {
     let (workshop, name) = (ids.next(), "Grown Weighing Service");
     people::add_workshop(pool, workshop, name).await?;
     people::set_paper(pool, workshop, &PaperRules { review: true, ..PaperRules::default() }).await?;
@@ -133,7 +207,13 @@ async fn found(pool: &PgPool, password: &str, ids: &mut Ids) -> Result<(Uuid, [S
     let mut signers = Vec::new();
     for (sign_in, person, role) in staff {
         let id = ids.next();
-        people::add_person(pool, &Person { id, workshop_id: workshop, workshop: name.into(), name: person.into(), role }, sign_in, &hash).await?;
+        people::add_person(
+            pool,
+            &Person { id, workshop_id: workshop, workshop: name.into(), name: person.into(), role },
+            sign_in,
+            &hash,
+        )
+        .await?;
         signers.push(Signer { id, name: person.into() });
     }
     let [technician, reviewer] = <[Signer; 2]>::try_from(signers).map_err(|_| "two people")?;
@@ -149,10 +229,23 @@ fn sets(ids: &mut Ids) -> Result<Vec<Vec<Vec<Piece>>>, serde_json::Error> {
             "certificates": [{"number": format!("NML-{model}{set:02}-{nominal}"), "laboratory": "Northern Mass Laboratory", "date": "2015-01-01", "due": "2099-01-01"}]
         }))
     };
-    MODELS.iter().enumerate().map(|(m, (.., unit, nominals))| (0..SETS).map(|s| nominals.iter().map(|n| piece(m, s, n, *unit)).collect()).collect()).collect()
+    MODELS
+        .iter()
+        .enumerate()
+        .map(|(m, (.., unit, nominals))| {
+            (0..SETS).map(|s| nominals.iter().map(|n| piece(m, s, n, *unit)).collect()).collect()
+        })
+        .collect()
 }
 
-fn play(model: &(&str, &str, &str, Unit, [&str; 3]), set: &[Piece], people: &[Signer; 2], now: OffsetDateTime, long: bool, dice: &mut StdRng) -> Result<Played, Box<dyn std::error::Error>> {
+fn play(
+    model: &(&str, &str, &str, Unit, [&str; 3]),
+    set: &[Piece],
+    people: &[Signer; 2],
+    now: OffsetDateTime,
+    long: bool,
+    dice: &mut StdRng,
+) -> Result<Played, Box<dyn std::error::Error>> {
     let (kind, max, d, unit, nominals) = *model;
     let sheet: ScaleSheet = serde_json::from_value(json!({
         "id": Uuid::nil(), "name": "x", "owner": "x", "place": "", "kind": kind, "serial": "", "indicator": "Korrin P4", "plate": {"max": {"value": max, "unit": unit}, "d_min": {"value": d, "unit": unit}},
@@ -162,7 +255,11 @@ fn play(model: &(&str, &str, &str, Unit, [&str; 3]), set: &[Piece], people: &[Si
     let decimals = d.split_once('.').map_or(0, |(_, digits)| digits.len());
     // What is wrong with it: a ratio, an offset, a knee; mostly little.
     let wrong = dice.random_bool(0.2);
-    let (ratio, knee) = if wrong { (dice.random_range(-0.0025..0.0025), dice.random_bool(0.3)) } else { (dice.random_range(-0.0002..0.0002), false) };
+    let (ratio, knee) = if wrong {
+        (dice.random_range(-0.0025..0.0025), dice.random_bool(0.3))
+    } else {
+        (dice.random_range(-0.0002..0.0002), false)
+    };
     let mut shown = |load: &str, found: bool| -> String {
         let load: f64 = load.parse().unwrap_or(0.0);
         let top: f64 = nominals[2].parse().unwrap_or(1.0);
@@ -171,40 +268,90 @@ fn play(model: &(&str, &str, &str, Unit, [&str; 3]), set: &[Piece], people: &[Si
         // Nothing from below is written as nothing, without a sign.
         format!("{:.decimals$}", ((load + error) / step).round() * step + 0.0)
     };
-    let read = |stage, load: &str, shown: String, with: Vec<Uuid>, way| Draft::Read { stage, load: load.into(), shown: Source::Typed { text: shown, steady: true }, way, pad: None, with, overruled: String::new(), detail: ReadDetail::default() };
+    let read = |stage, load: &str, shown: String, with: Vec<Uuid>, way| Draft::Read {
+        stage,
+        load: load.into(),
+        shown: Source::Typed { text: shown, steady: true },
+        way,
+        pad: None,
+        with,
+        overruled: String::new(),
+        detail: ReadDetail::default(),
+    };
     let mut drafts = Vec::new();
     if long {
         let fault = wrong && knee;
         for (at, item) in checklist(sheet.kind).enumerate() {
             let finding = if fault && at == 1 { CheckFinding::Fault } else { CheckFinding::Ok };
-            drafts.push(Draft::LookedOver { item: item.id.clone(), finding, note: if fault && at == 1 { "found and cleared".into() } else { String::new() } });
+            drafts.push(Draft::LookedOver {
+                item: item.id.clone(),
+                finding,
+                note: if fault && at == 1 { "found and cleared".into() } else { String::new() },
+            });
             if finding == CheckFinding::Fault {
-                drafts.push(Draft::FaultSettled { item: item.id.clone(), how: ombret_core::job::Settlement::Repaired, reason: "cleared".into() });
+                drafts.push(Draft::FaultSettled {
+                    item: item.id.clone(),
+                    how: ombret_core::job::Settlement::Repaired,
+                    reason: "cleared".into(),
+                });
             }
         }
-        drafts.push(Draft::ConditionsRead { temperature: "17.5".into(), humidity: "48".into(), pressure: "1009".into(), note: String::new() });
+        drafts.push(Draft::ConditionsRead {
+            temperature: "17.5".into(),
+            humidity: "48".into(),
+            pressure: "1009".into(),
+            note: String::new(),
+        });
     }
-    let loads: Vec<(&str, Vec<Uuid>)> = std::iter::once(("0", Vec::new())).chain(nominals.iter().zip(set).map(|(n, p)| (*n, vec![p.id]))).collect();
+    let loads: Vec<(&str, Vec<Uuid>)> = std::iter::once(("0", Vec::new()))
+        .chain(nominals.iter().zip(set).map(|(n, p)| (*n, vec![p.id])))
+        .collect();
     let few = if long { &loads[..] } else { &loads[2..] };
-    drafts.extend(few.iter().map(|(load, with)| read(ReadStage::AsFound, load, shown(load, true), with.clone(), Way::Up)));
+    drafts.extend(
+        few.iter()
+            .map(|(load, with)| read(ReadStage::AsFound, load, shown(load, true), with.clone(), Way::Up)),
+    );
     if long {
         drafts.push(Draft::SetUp(SetupDraft::new(max, d, unit)));
-        drafts.push(Draft::ZeroCaptured { counts: Source::Typed { text: "41250".into(), steady: true }, pad: None });
+        drafts.push(Draft::ZeroCaptured {
+            counts: Source::Typed { text: "41250".into(), steady: true },
+            pad: None,
+        });
         drafts.push(Draft::SpanChosen { weight: nominals[2].into(), pad: None, with: loads[3].1.clone() });
-        drafts.push(Draft::SpanCaptured { counts: Source::Typed { text: "241250".into(), steady: true }, pad: None });
+        drafts.push(Draft::SpanCaptured {
+            counts: Source::Typed { text: "241250".into(), steady: true },
+            pad: None,
+        });
         drafts.push(Draft::AdjustmentSaved);
-        drafts.extend(loads.iter().map(|(load, with)| read(ReadStage::Prove, load, shown(load, false), with.clone(), Way::Up)));
-        drafts.push(read(ReadStage::Prove, nominals[1], shown(nominals[1], false), loads[2].1.clone(), Way::Down));
+        drafts.extend(
+            loads
+                .iter()
+                .map(|(load, with)| read(ReadStage::Prove, load, shown(load, false), with.clone(), Way::Up)),
+        );
+        drafts.push(read(
+            ReadStage::Prove,
+            nominals[1],
+            shown(nominals[1], false),
+            loads[2].1.clone(),
+            Way::Down,
+        ));
     }
     drafts.push(Draft::StoppedShort { reason: "a short check between two calibrations".into() });
     drafts.push(Draft::SealedUp { seals: "@".into(), switch_back: true, locked: true });
     drafts.push(Draft::Closed { name: people[0].name.clone() });
     drafts.push(Draft::Approved { remarks: String::new() });
-    let mut entries = vec![Entry { id: Uuid::nil(), seq: 1, at: now, by: people[0].clone(), body: Body::Started { sheet: Box::new(sheet), before: None } }];
+    let mut entries = vec![Entry {
+        id: Uuid::nil(),
+        seq: 1,
+        at: now,
+        by: people[0].clone(),
+        body: Body::Started { sheet: Box::new(sheet), before: None },
+    }];
     let silent = Err(Silence::not_connected());
     for draft in drafts {
         let state = fold(&entries).ok_or("a journal that does not begin")?;
-        let body = interpret(&state, draft, &Around { kit: set, day: now.date(), ..Around::only(&silent) }).map_err(|r| r.message)?;
+        let body = interpret(&state, draft, &Around { kit: set, day: now.date(), ..Around::only(&silent) })
+            .map_err(|r| r.message)?;
         if let Err(refusal) = decide(&entries, &state, &body) {
             // A long job that lacks nothing has no need to stop short.
             if matches!(body, Body::StoppedShort { .. }) {
@@ -214,7 +361,13 @@ fn play(model: &(&str, &str, &str, Unit, [&str; 3]), set: &[Piece], people: &[Si
         }
         let seq = u32::try_from(entries.len())? + 1;
         let by = people[usize::from(matches!(body, Body::Approved { .. }))].clone();
-        entries.push(Entry { id: Uuid::nil(), seq, at: now + Duration::seconds(45 * i64::from(seq)), by, body });
+        entries.push(Entry {
+            id: Uuid::nil(),
+            seq,
+            at: now + Duration::seconds(45 * i64::from(seq)),
+            by,
+            body,
+        });
     }
     let state = fold(&entries).ok_or("a journal that does not begin")?;
     let told = assess(&entries, &state);
@@ -254,7 +407,12 @@ struct Filling {
 
 impl Filling {
     /// Some scales with their records.
-    fn some(&mut self, from: usize, count: usize, size: Size) -> Result<(Vec<BulkScale>, Vec<BulkJob>), Box<dyn std::error::Error>> {
+    fn some(
+        &mut self,
+        from: usize,
+        count: usize,
+        size: Size,
+    ) -> Result<(Vec<BulkScale>, Vec<BulkJob>), Box<dyn std::error::Error>> {
         let (mut scales, mut jobs) = (Vec::new(), Vec::new());
         for at in from..from + count {
             let (model, sheet) = self.sheet(at)?;
@@ -264,10 +422,20 @@ impl Filling {
             let mut last = None;
             for back in (0..records).rev() {
                 // About a year apart; the newest some days or months ago, so that a few are overdue.
-                let at = self.now - Duration::days(newest + DAYS_A_YEAR * i64::try_from(back)? + self.dice.random_range(0..14));
+                let at = self.now
+                    - Duration::days(
+                        newest + DAYS_A_YEAR * i64::try_from(back)? + self.dice.random_range(0..14),
+                    );
                 let waits = back == 0 && self.records.is_multiple_of(size.records.div_ceil(WAITING).max(1));
                 let job = self.job(model, &sheet, at, !waits)?;
-                last = job.record.as_ref().map(|r| (r.outcome.clone(), r.closed_at, add_months(r.closed_at.date(), u32::from(sheet.interval_months)), r.shade.clone()));
+                last = job.record.as_ref().map(|r| {
+                    (
+                        r.outcome.clone(),
+                        r.closed_at,
+                        add_months(r.closed_at.date(), u32::from(sheet.interval_months)),
+                        r.shade.clone(),
+                    )
+                });
                 jobs.push(job);
             }
             if at.is_multiple_of(size.scales.div_ceil(OPEN).max(1)) {
@@ -296,7 +464,14 @@ impl Filling {
     }
 
     /// Signs a played journal anew for a scale.
-    fn sealed(&mut self, job: Uuid, entries: &[Entry], sheet: &ScaleSheet, shift: Duration, seals: &str) -> Result<Vec<ombret_core::job::Sealed>, serde_json::Error> {
+    fn sealed(
+        &mut self,
+        job: Uuid,
+        entries: &[Entry],
+        sheet: &ScaleSheet,
+        shift: Duration,
+        seals: &str,
+    ) -> Result<Vec<ombret_core::job::Sealed>, serde_json::Error> {
         let mut prev = genesis(job);
         let mut out = Vec::with_capacity(entries.len());
         for entry in entries {
@@ -315,10 +490,21 @@ impl Filling {
         Ok(out)
     }
 
-    fn job(&mut self, model: usize, sheet: &ScaleSheet, at: OffsetDateTime, approved: bool) -> Result<BulkJob, Box<dyn std::error::Error>> {
+    fn job(
+        &mut self,
+        model: usize,
+        sheet: &ScaleSheet,
+        at: OffsetDateTime,
+        approved: bool,
+    ) -> Result<BulkJob, Box<dyn std::error::Error>> {
         // A few sets do most of the work, as in any workshop.
         let chance: f64 = self.dice.random();
-        #[expect(clippy::cast_possible_truncation, clippy::cast_sign_loss, clippy::cast_precision_loss, reason = "a place in a short list")]
+        #[expect(
+            clippy::cast_possible_truncation,
+            clippy::cast_sign_loss,
+            clippy::cast_precision_loss,
+            reason = "a place in a short list"
+        )]
         let set = ((chance * chance * SETS as f64) as usize).min(SETS - 1);
         let short = usize::from(!self.dice.random_bool(self.share));
         let plays = std::mem::take(&mut self.plays);
@@ -327,12 +513,22 @@ impl Filling {
         made
     }
 
-    fn job_of(&mut self, play: &Played, sheet: &ScaleSheet, at: OffsetDateTime, approved: bool) -> Result<BulkJob, Box<dyn std::error::Error>> {
+    fn job_of(
+        &mut self,
+        play: &Played,
+        sheet: &ScaleSheet,
+        at: OffsetDateTime,
+        approved: bool,
+    ) -> Result<BulkJob, Box<dyn std::error::Error>> {
         let job = self.ids.next();
         let seals = format!("GW {}", 100_000 + self.records);
         let entries = if approved { &play.entries[..] } else { &play.entries[..play.entries.len() - 1] };
         let sealed = self.sealed(job, entries, sheet, at - self.now, &seals)?;
-        let closed_at = sealed.iter().find(|s| matches!(s.entry.body, Body::Closed { .. })).map(|s| s.entry.at).ok_or("a journal that is not closed")?;
+        let closed_at = sealed
+            .iter()
+            .find(|s| matches!(s.entry.body, Body::Closed { .. }))
+            .map(|s| s.entry.at)
+            .ok_or("a journal that is not closed")?;
         let approved_at = sealed.last().filter(|_| approved).map(|s| s.entry.at);
         let count = self.numbers.entry(closed_at.year()).or_default();
         *count += 1;
@@ -343,13 +539,30 @@ impl Filling {
         let head_hash = sealed.last().map(|s| s.hash.clone()).unwrap_or_default();
         let file = serde_json::to_vec_pretty(&JobFile::new(job, PROGRAM, sealed))?;
         let mut gist = play.gist.clone();
-        gist.age = sheet.made.map(|made| u16::try_from(closed_at.year()).unwrap_or(made).saturating_sub(made));
-        gist.marks = [(MarkKind::Number, &number), (MarkKind::Serial, &sheet.serial), (MarkKind::Seal, &seals)]
-            .into_iter()
-            .map(|(kind, text)| ombret_core::figures::RecordMark { kind, text: text.clone(), plain: plain_mark(text) })
-            .collect();
+        gist.age =
+            sheet.made.map(|made| u16::try_from(closed_at.year()).unwrap_or(made).saturating_sub(made));
+        gist.marks =
+            [(MarkKind::Number, &number), (MarkKind::Serial, &sheet.serial), (MarkKind::Seal, &seals)]
+                .into_iter()
+                .map(|(kind, text)| ombret_core::figures::RecordMark {
+                    kind,
+                    text: text.clone(),
+                    plain: plain_mark(text),
+                })
+                .collect();
         let before = Before { number: number.clone(), closed_at, ..play.before.clone() };
-        let record = BulkRecord { sha256: sha256_hex(&file), file, number, outcome: play.outcome.clone(), before, closed_at, approved_at, shade: play.shade.clone(), gist, pieces: play.pieces.clone() };
+        let record = BulkRecord {
+            sha256: sha256_hex(&file),
+            file,
+            number,
+            outcome: play.outcome.clone(),
+            before,
+            closed_at,
+            approved_at,
+            shade: play.shade.clone(),
+            gist,
+            pieces: play.pieces.clone(),
+        };
         Ok(BulkJob { job, scale: sheet.id, started_at: at, entries: bulk, head_hash, record: Some(record) })
     }
 
@@ -359,7 +572,14 @@ impl Filling {
         let started_at = self.now - Duration::hours(self.dice.random_range(1..200));
         let sealed = self.sealed(job, &begun, sheet, started_at - self.now, "")?;
         let head_hash = sealed.last().map(|s| s.hash.clone()).unwrap_or_default();
-        Ok(BulkJob { job, scale: sheet.id, started_at, entries: bulk_entries(&sealed)?, head_hash, record: None })
+        Ok(BulkJob {
+            job,
+            scale: sheet.id,
+            started_at,
+            entries: bulk_entries(&sealed)?,
+            head_hash,
+            record: None,
+        })
     }
 }
 

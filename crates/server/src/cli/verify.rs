@@ -7,9 +7,9 @@ use ombret_core::job::{JobFile, Sealed, open_file};
 use sqlx::PgPool;
 use uuid::Uuid;
 
-use crate::{PROGRAM, sha256_hex};
 use crate::store::StoreError;
 use crate::store::records::{self, Frozen};
+use crate::{PROGRAM, sha256_hex};
 
 /// Jobs looked at in one go.
 const AT_A_TIME: i64 = 200;
@@ -64,8 +64,14 @@ pub fn report(looked: usize, broken: &[Broken]) -> String {
 }
 
 fn holds(frozen: &Frozen) -> Result<(), String> {
-    let sealed: Vec<Sealed> = frozen.entries.iter().map(|text| serde_json::from_str(text)).collect::<Result<_, _>>().map_err(|e| format!("an entry cannot be read: {e}"))?;
-    let journal = serde_json::to_vec(&JobFile::new(frozen.job, PROGRAM, sealed.clone())).map_err(|e| e.to_string())?;
+    let sealed: Vec<Sealed> = frozen
+        .entries
+        .iter()
+        .map(|text| serde_json::from_str(text))
+        .collect::<Result<_, _>>()
+        .map_err(|e| format!("an entry cannot be read: {e}"))?;
+    let journal =
+        serde_json::to_vec(&JobFile::new(frozen.job, PROGRAM, sealed.clone())).map_err(|e| e.to_string())?;
     open_file(&journal).map_err(|e| format!("its journal: {e}"))?;
     frozen.records.iter().try_for_each(|(bytes, sha256)| record_holds(bytes, sha256, &sealed))
 }

@@ -35,12 +35,19 @@ fn busy() -> ApiError {
 
 /// Writes the workshop as an archive, in the background.
 #[utoipa::path(post, path = "/api/archive", tag = "archive", responses((status = 202, body = Begun), (status = 409, body = Problem)))]
-pub async fn begin_export(State(app): State<App>, Technician(person): Technician) -> Result<(StatusCode, Json<Begun>), ApiError> {
+pub async fn begin_export(
+    State(app): State<App>,
+    Technician(person): Technician,
+) -> Result<(StatusCode, Json<Begun>), ApiError> {
     let (id, stop) = app.tasks.begin(person.workshop_id, Kind::Export).ok_or_else(busy)?;
     tokio::spawn(async move {
         let made = export(&app.pool, person.workshop_id, &app.tasks, id, &stop).await;
         match made {
-            Ok(Some((file, jobs))) => app.tasks.ended(id, TaskState::Done { says: format!("{jobs} jobs with their scales, weights and profiles") }, Some(file)),
+            Ok(Some((file, jobs))) => app.tasks.ended(
+                id,
+                TaskState::Done { says: format!("{jobs} jobs with their scales, weights and profiles") },
+                Some(file),
+            ),
             Ok(None) => app.tasks.ended(id, TaskState::Cancelled, None),
             Err(error) => {
                 tracing::error!(%error, "an archive could not be written");
@@ -54,12 +61,21 @@ pub async fn begin_export(State(app): State<App>, Technician(person): Technician
 /// Takes an archive in, in the background: all of it, into an empty workshop, or nothing.
 #[utoipa::path(post, path = "/api/archive/import", tag = "archive", request_body(content = Vec<u8>, content_type = "application/zip"),
     responses((status = 202, body = Begun), (status = 409, body = Problem), (status = 413, body = Problem)))]
-pub async fn begin_import(State(app): State<App>, Technician(person): Technician, request: Request) -> Result<(StatusCode, Json<Begun>), ApiError> {
+pub async fn begin_import(
+    State(app): State<App>,
+    Technician(person): Technician,
+    request: Request,
+) -> Result<(StatusCode, Json<Begun>), ApiError> {
     let upload = received(request.into_body()).await?;
     let (id, stop) = app.tasks.begin(person.workshop_id, Kind::Import).ok_or_else(busy)?;
     tokio::spawn(async move {
         let state = match take_in(&app.pool, person.workshop_id, upload, &app.tasks, id, &stop).await {
-            Ok(taken) => TaskState::Done { says: format!("{} scales, {} weights, {} jobs taken in", taken.scales, taken.pieces, taken.jobs) },
+            Ok(taken) => TaskState::Done {
+                says: format!(
+                    "{} scales, {} weights, {} jobs taken in",
+                    taken.scales, taken.pieces, taken.jobs
+                ),
+            },
             Err(NotTaken::Off) => TaskState::Cancelled,
             Err(why) => TaskState::Failed { why: format!("{why}. Nothing was taken in.") },
         };
@@ -75,10 +91,16 @@ async fn received(body: Body) -> Result<NamedTempFile, ApiError> {
     let mut file = tokio::fs::File::from_std(kept.reopen().map_err(internal)?);
     let (mut parts, mut size) = (body.into_data_stream(), 0u64);
     while let Some(part) = parts.next().await {
-        let part = part.map_err(|e| ApiError::BadRequest { status: StatusCode::BAD_REQUEST, detail: format!("the file broke off: {e}") })?;
+        let part = part.map_err(|e| ApiError::BadRequest {
+            status: StatusCode::BAD_REQUEST,
+            detail: format!("the file broke off: {e}"),
+        })?;
         size += u64::try_from(part.len()).unwrap_or(u64::MAX);
         if size > MOST_BYTES {
-            return Err(ApiError::BadRequest { status: StatusCode::PAYLOAD_TOO_LARGE, detail: format!("an archive has at most {} GiB", MOST_BYTES >> 30) });
+            return Err(ApiError::BadRequest {
+                status: StatusCode::PAYLOAD_TOO_LARGE,
+                detail: format!("an archive has at most {} GiB", MOST_BYTES >> 30),
+            });
         }
         file.write_all(&part).await.map_err(internal)?;
     }
@@ -94,23 +116,46 @@ pub async fn list_tasks(State(app): State<App>, SignedIn(person): SignedIn) -> J
 
 /// How far some long work is.
 #[utoipa::path(get, path = "/api/archive/{id}", tag = "archive", params(("id" = Uuid, Path)), responses((status = 200, body = TaskView), (status = 404, body = Problem)))]
-pub async fn task(State(app): State<App>, SignedIn(person): SignedIn, At(id): At<Uuid>) -> Result<Json<TaskView>, ApiError> {
+pub async fn task(
+    State(app): State<App>,
+    SignedIn(person): SignedIn,
+    At(id): At<Uuid>,
+) -> Result<Json<TaskView>, ApiError> {
     app.tasks.one(person.workshop_id, id).map(Json).ok_or(ApiError::NotFound("task"))
 }
 
 /// Calls it off, or lets go of its file.
 #[utoipa::path(delete, path = "/api/archive/{id}", tag = "archive", params(("id" = Uuid, Path)), responses((status = 204), (status = 404, body = Problem)))]
-pub async fn cancel_task(State(app): State<App>, Technician(person): Technician, At(id): At<Uuid>) -> Result<StatusCode, ApiError> {
-    if app.tasks.cancel(person.workshop_id, id) { Ok(StatusCode::NO_CONTENT) } else { Err(ApiError::NotFound("task")) }
+pub async fn cancel_task(
+    State(app): State<App>,
+    Technician(person): Technician,
+    At(id): At<Uuid>,
+) -> Result<StatusCode, ApiError> {
+    if app.tasks.cancel(person.workshop_id, id) {
+        Ok(StatusCode::NO_CONTENT)
+    } else {
+        Err(ApiError::NotFound("task"))
+    }
 }
 
 /// The archive itself.
 #[utoipa::path(get, path = "/api/archive/{id}/file", tag = "archive", params(("id" = Uuid, Path)),
     responses((status = 200, body = Vec<u8>, content_type = "application/zip"), (status = 404, body = Problem)))]
-pub async fn archive_file(State(app): State<App>, SignedIn(person): SignedIn, At(id): At<Uuid>) -> Result<Response, ApiError> {
+pub async fn archive_file(
+    State(app): State<App>,
+    SignedIn(person): SignedIn,
+    At(id): At<Uuid>,
+) -> Result<Response, ApiError> {
     let kept = app.tasks.file(person.workshop_id, id).ok_or(ApiError::NotFound("file"))?;
     let file = kept.reopen().map_err(|e| ApiError::Internal(e.to_string()))?;
     let body = Body::from_stream(ReaderStream::new(tokio::fs::File::from_std(file)));
     let name = HeaderValue::from_static("attachment; filename=\"workshop.ombret.zip\"");
-    Ok(([(header::CONTENT_TYPE, HeaderValue::from_static("application/zip")), (header::CONTENT_DISPOSITION, name)], body).into_response())
+    Ok((
+        [
+            (header::CONTENT_TYPE, HeaderValue::from_static("application/zip")),
+            (header::CONTENT_DISPOSITION, name),
+        ],
+        body,
+    )
+        .into_response())
 }

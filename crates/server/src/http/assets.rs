@@ -23,7 +23,9 @@ pub async fn serve(uri: Uri) -> Response {
     if path.starts_with("assets/") {
         return StatusCode::NOT_FOUND.into_response();
     }
-    file("index.html").unwrap_or_else(|| (StatusCode::NOT_FOUND, "the front end is not built: run ./ombret demo").into_response())
+    file("index.html").unwrap_or_else(|| {
+        (StatusCode::NOT_FOUND, "the front end is not built: run ./ombret demo").into_response()
+    })
 }
 
 fn file(path: &str) -> Option<Response> {
@@ -31,5 +33,8 @@ fn file(path: &str) -> Option<Response> {
     let kind = mime_guess::from_path(path).first_or_octet_stream();
     let keep = if path.starts_with("assets/") { "public, max-age=31536000, immutable" } else { "no-cache" };
     let kind = HeaderValue::from_str(kind.as_ref()).ok()?;
-    Some(([(header::CONTENT_TYPE, kind), (header::CACHE_CONTROL, HeaderValue::from_static(keep))], found.data).into_response())
+    Some(
+        ([(header::CONTENT_TYPE, kind), (header::CACHE_CONTROL, HeaderValue::from_static(keep))], found.data)
+            .into_response(),
+    )
 }

@@ -21,9 +21,10 @@ impl<S: Send + Sync, T: DeserializeOwned> FromRequest<S> for Body<T> {
     async fn from_request(request: Request, state: &S) -> Result<Self, Self::Rejection> {
         match axum::Json::<T>::from_request(request, state).await {
             Ok(axum::Json(value)) => Ok(Self(value)),
-            Err(JsonRejection::MissingJsonContentType(_)) => {
-                Err(bad(StatusCode::UNSUPPORTED_MEDIA_TYPE, "the body must be sent as application/json".into()))
-            }
+            Err(JsonRejection::MissingJsonContentType(_)) => Err(bad(
+                StatusCode::UNSUPPORTED_MEDIA_TYPE,
+                "the body must be sent as application/json".into(),
+            )),
             Err(rejection) if rejection.status() == StatusCode::PAYLOAD_TOO_LARGE => {
                 Err(bad(StatusCode::PAYLOAD_TOO_LARGE, "the body is larger than is taken here".into()))
             }

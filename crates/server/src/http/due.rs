@@ -69,15 +69,32 @@ pub struct CalendarReply {
 
 /// Scales that are due.
 #[utoipa::path(get, path = "/api/due", tag = "records", params(DueQuery), responses((status = 200, body = DueReply), (status = 400, body = Problem), (status = 401, body = Problem)))]
-pub async fn due_board(State(app): State<App>, SignedIn(person): SignedIn, Asked(query): Asked<DueQuery>) -> Result<Json<DueReply>, ApiError> {
-    let bad = || ApiError::BadRequest { status: StatusCode::BAD_REQUEST, detail: "this is no cursor of the board".into() };
-    let after: Option<DueCursor> = query.after.as_deref().map(|text| serde_json::from_str(text).map_err(|_| bad())).transpose()?;
+pub async fn due_board(
+    State(app): State<App>,
+    SignedIn(person): SignedIn,
+    Asked(query): Asked<DueQuery>,
+) -> Result<Json<DueReply>, ApiError> {
+    let bad = || ApiError::BadRequest {
+        status: StatusCode::BAD_REQUEST,
+        detail: "this is no cursor of the board".into(),
+    };
+    let after: Option<DueCursor> =
+        query.after.as_deref().map(|text| serde_json::from_str(text).map_err(|_| bad())).transpose()?;
     let today = OffsetDateTime::now_utc().date();
     let search: String = query.search.trim().chars().take(100).collect();
     let asked = DueAsked { until: today + Duration::days(query.days.clamp(0, MOST_DAYS)), search: &search };
     let first = after.is_none();
-    let counts = async { if first { due::counts(&app.pool, person.workshop_id, today, asked).await.map(Some) } else { Ok(None) } };
-    let (counts, mut rows) = tokio::try_join!(counts, due::page(&app.pool, person.workshop_id, today, asked, query.by, after.as_ref(), PAGE + 1))?;
+    let counts = async {
+        if first {
+            due::counts(&app.pool, person.workshop_id, today, asked).await.map(Some)
+        } else {
+            Ok(None)
+        }
+    };
+    let (counts, mut rows) = tokio::try_join!(
+        counts,
+        due::page(&app.pool, person.workshop_id, today, asked, query.by, after.as_ref(), PAGE + 1)
+    )?;
     let page = usize::try_from(PAGE).unwrap_or(0);
     let more = rows.len() > page;
     rows.truncate(page);
@@ -92,14 +109,20 @@ fn path_of(secret: &str) -> String {
 
 /// Where the workshop's calendar of due dates is.
 #[utoipa::path(get, path = "/api/calendar", tag = "records", responses((status = 200, body = CalendarReply), (status = 401, body = Problem)))]
-pub async fn calendar_address(State(app): State<App>, SignedIn(person): SignedIn) -> Result<Json<CalendarReply>, ApiError> {
+pub async fn calendar_address(
+    State(app): State<App>,
+    SignedIn(person): SignedIn,
+) -> Result<Json<CalendarReply>, ApiError> {
     let secret = history::calendar_secret(&app.pool, person.workshop_id, None).await?;
     Ok(Json(CalendarReply { path: secret.as_deref().map(path_of) }))
 }
 
 /// Makes a new secret address for the calendar; an old one leads nowhere from then on.
 #[utoipa::path(post, path = "/api/calendar", tag = "records", responses((status = 200, body = CalendarReply), (status = 403, body = Problem)))]
-pub async fn renew_calendar(State(app): State<App>, Technician(person): Technician) -> Result<Json<CalendarReply>, ApiError> {
+pub async fn renew_calendar(
+    State(app): State<App>,
+    Technician(person): Technician,
+) -> Result<Json<CalendarReply>, ApiError> {
     let mut bytes = [0u8; 24];
     rand::rng().fill(&mut bytes);
     let fresh: String = bytes.iter().map(|b| format!("{b:02x}")).collect();
@@ -111,14 +134,18 @@ pub async fn renew_calendar(State(app): State<App>, Technician(person): Technici
 #[utoipa::path(get, path = "/api/calendar/{secret}", tag = "records", params(("secret" = String, Path)),
     responses((status = 200, body = String, content_type = "text/calendar"), (status = 404, body = Problem)))]
 pub async fn calendar(State(app): State<App>, At(secret): At<String>) -> Result<Response, ApiError> {
-    let (workshop, name) = history::of_calendar(&app.pool, &secret).await?.ok_or(ApiError::NotFound("calendar"))?;
+    let (workshop, name) =
+        history::of_calendar(&app.pool, &secret).await?.ok_or(ApiError::NotFound("calendar"))?;
     let today = OffsetDateTime::now_utc().date();
     let asked = DueAsked { until: today + Duration::days(MOST_DAYS), search: "" };
     let mut out = Calendar::new().name(&format!("Scales due, {name}")).done();
     for row in due::page(&app.pool, workshop, today, asked, DueOrder::Week, None, MOST_EVENTS).await? {
         let day = format!("{:04}{:02}{:02}", row.due.year(), u8::from(row.due.month()), row.due.day());
         let mut event = Event::new();
-        event.uid(&format!("{}@ombret", row.scale)).summary(&format!("{} due, {}", row.name, row.owner)).location(&row.place);
+        event
+            .uid(&format!("{}@ombret", row.scale))
+            .summary(&format!("{} due, {}", row.name, row.owner))
+            .location(&row.place);
         // A whole day, as RFC 5545 writes it.
         let mut start = icalendar::Property::new("DTSTART", &day);
         start.add_parameter("VALUE", "DATE");
@@ -128,5 +155,6 @@ pub async fn calendar(State(app): State<App>, At(secret): At<String>) -> Result<
         }
         out.push(event.done());
     }
-    Ok(([(header::CONTENT_TYPE, HeaderValue::from_static("text/calendar; charset=utf-8"))], out.to_string()).into_response())
+    Ok(([(header::CONTENT_TYPE, HeaderValue::from_static("text/calendar; charset=utf-8"))], out.to_string())
+        .into_response())
 }

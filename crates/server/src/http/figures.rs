@@ -16,9 +16,9 @@ use utoipa::{IntoParams, ToSchema};
 use super::body::Asked;
 use super::guard::SignedIn;
 use super::{ApiError, App, Problem};
+use crate::store::figures;
 use crate::store::lookup::{self, MarkedPiece, MarkedRecord};
 use crate::store::scales::{self, ScaleRow};
-use crate::store::figures;
 
 time::serde::format_description!(iso_date, Date, "[year]-[month]-[day]");
 
@@ -48,7 +48,9 @@ fn day(field: &str, text: &str) -> Result<Option<Date>, Refusal> {
         return Ok(None);
     }
     let format = time::macros::format_description!("[year]-[month]-[day]");
-    Date::parse(text.trim(), format).map(Some).map_err(|_| Refusal::new("not_a_date", "a day is written as 2026-11-25").at(field))
+    Date::parse(text.trim(), format)
+        .map(Some)
+        .map_err(|_| Refusal::new("not_a_date", "a day is written as 2026-11-25").at(field))
 }
 
 /// How often.
@@ -93,7 +95,11 @@ pub struct FiguresReply {
 
 /// Figures of the workshop.
 #[utoipa::path(get, path = "/api/figures", tag = "records", params(FiguresQuery), responses((status = 200, body = FiguresReply), (status = 401, body = Problem), (status = 422, body = Problem)))]
-pub async fn workshop_figures(State(app): State<App>, SignedIn(person): SignedIn, Asked(query): Asked<FiguresQuery>) -> Result<Json<FiguresReply>, ApiError> {
+pub async fn workshop_figures(
+    State(app): State<App>,
+    SignedIn(person): SignedIn,
+    Asked(query): Asked<FiguresQuery>,
+) -> Result<Json<FiguresReply>, ApiError> {
     let today = OffsetDateTime::now_utc().date();
     let to = day("to", &query.to)?.unwrap_or(today);
     let from = match day("from", &query.from)? {
@@ -104,11 +110,23 @@ pub async fn workshop_figures(State(app): State<App>, SignedIn(person): SignedIn
         return Err(Refusal::new("out_of_range", "the first day comes after the last").at("from").into());
     }
     let counted = figures::counted(&app.pool, person.workshop_id, from, to).await?;
-    let all = counted.kinds.values().fold(Tally::default(), |a, t| Tally { read: a.read + t.read, outside: a.outside + t.outside });
-    let rates = |tallies: Vec<(String, Tally)>| tallies.into_iter().map(|(label, tally)| rate(label, tally)).collect::<Result<Vec<_>, _>>();
-    let kind = |word: &String| ScaleKind::ALL.into_iter().find(|k| figures::word(k).is_ok_and(|w| w == *word)).map_or_else(|| word.clone(), |k| k.label().to_owned());
+    let all = counted
+        .kinds
+        .values()
+        .fold(Tally::default(), |a, t| Tally { read: a.read + t.read, outside: a.outside + t.outside });
+    let rates = |tallies: Vec<(String, Tally)>| {
+        tallies.into_iter().map(|(label, tally)| rate(label, tally)).collect::<Result<Vec<_>, _>>()
+    };
+    let kind = |word: &String| {
+        ScaleKind::ALL
+            .into_iter()
+            .find(|k| figures::word(k).is_ok_and(|w| w == *word))
+            .map_or_else(|| word.clone(), |k| k.label().to_owned())
+    };
     let mut kinds = rates(counted.kinds.iter().map(|(k, t)| (kind(k), *t)).collect())?;
-    kinds.sort_by(|a, b| b.share.unwrap_or(0.0).total_cmp(&a.share.unwrap_or(0.0)).then_with(|| b.read.cmp(&a.read)));
+    kinds.sort_by(|a, b| {
+        b.share.unwrap_or(0.0).total_cmp(&a.share.unwrap_or(0.0)).then_with(|| b.read.cmp(&a.read))
+    });
     let months = every_month(&counted.months);
     let newest = months.len().saturating_sub(MOST_MONTHS);
     Ok(Json(FiguresReply {
@@ -118,16 +136,29 @@ pub async fn workshop_figures(State(app): State<App>, SignedIn(person): SignedIn
         all: rate("all", all)?,
         months: rates(months.into_iter().skip(newest).collect())?,
         kinds,
-        ages: rates(by_age(counted.ages).into_iter().map(|(class, tally)| (class.label().to_owned(), tally)).collect())?,
-        causes: often(counted.causes.iter().map(|(cause, count)| (cause.as_ref().map_or_else(|| "The readings do not tell".to_owned(), |c| cause_label(c)), *count))),
+        ages: rates(
+            by_age(counted.ages)
+                .into_iter()
+                .map(|(class, tally)| (class.label().to_owned(), tally))
+                .collect(),
+        )?,
+        causes: often(counted.causes.iter().map(|(cause, count)| {
+            (cause.as_ref().map_or_else(|| "The readings do not tell".to_owned(), |c| cause_label(c)), *count)
+        })),
         faults: often(counted.faults.iter().map(|(item, count)| (item_label(item), *count))),
     }))
 }
 
 /// Every month from the first to the last with records, those without any too.
 fn every_month(counted: &BTreeMap<String, Tally>) -> Vec<(String, Tally)> {
-    let parts = |text: &String| text.split_once('-').and_then(|(y, m)| Some((y.parse::<i32>().ok()?, m.parse::<i32>().ok()?)));
-    let Some((first, last)) = counted.keys().next().and_then(parts).zip(counted.keys().next_back().and_then(parts)) else { return Vec::new() };
+    let parts = |text: &String| {
+        text.split_once('-').and_then(|(y, m)| Some((y.parse::<i32>().ok()?, m.parse::<i32>().ok()?)))
+    };
+    let Some((first, last)) =
+        counted.keys().next().and_then(parts).zip(counted.keys().next_back().and_then(parts))
+    else {
+        return Vec::new();
+    };
     let whole = |(year, month): (i32, i32)| year * 12 + month - 1;
     (whole(first)..=whole(last))
         .map(|at| format!("{:04}-{:02}", at.div_euclid(12), at.rem_euclid(12) + 1))
@@ -141,15 +172,24 @@ fn often(counted: impl Iterator<Item = (String, u64)>) -> Vec<Often> {
     let all: u64 = rows.iter().map(|(_, count)| count).sum();
     #[expect(clippy::cast_precision_loss, reason = "counts of records")]
     let share = |count: u64| if all == 0 { 0.0 } else { count as f64 / all as f64 };
-    rows.into_iter().map(|(label, count)| Often { label, count, share: share(count), share_text: percent(share(count)) }).collect()
+    rows.into_iter()
+        .map(|(label, count)| Often { label, count, share: share(count), share_text: percent(share(count)) })
+        .collect()
 }
 
 fn cause_label(word: &str) -> String {
-    table().iter().find(|c| figures::word(c.cause).is_ok_and(|w| w == word)).map_or_else(|| word.to_owned(), |c| c.label.clone())
+    table()
+        .iter()
+        .find(|c| figures::word(c.cause).is_ok_and(|w| w == word))
+        .map_or_else(|| word.to_owned(), |c| c.label.clone())
 }
 
 fn item_label(item: &str) -> String {
-    ScaleKind::ALL.into_iter().flat_map(checklist).find(|i| i.id == item).map_or_else(|| item.to_owned(), |i| i.label.clone())
+    ScaleKind::ALL
+        .into_iter()
+        .flat_map(checklist)
+        .find(|i| i.id == item)
+        .map_or_else(|| item.to_owned(), |i| i.label.clone())
 }
 
 /// What is looked for.
@@ -176,10 +216,19 @@ pub struct LookupReply {
 
 /// Looks a mark up: on scales, on records, on weights and their certificates.
 #[utoipa::path(get, path = "/api/lookup", tag = "records", params(LookupQuery), responses((status = 200, body = LookupReply), (status = 401, body = Problem)))]
-pub async fn look_up(State(app): State<App>, SignedIn(person): SignedIn, Asked(query): Asked<LookupQuery>) -> Result<Json<LookupReply>, ApiError> {
+pub async fn look_up(
+    State(app): State<App>,
+    SignedIn(person): SignedIn,
+    Asked(query): Asked<LookupQuery>,
+) -> Result<Json<LookupReply>, ApiError> {
     let asked: String = query.q.trim().chars().take(100).collect();
     if asked.chars().count() < 2 {
-        return Ok(Json(LookupReply { scales: Vec::new(), records: Vec::new(), pieces: Vec::new(), more: false }));
+        return Ok(Json(LookupReply {
+            scales: Vec::new(),
+            records: Vec::new(),
+            pieces: Vec::new(),
+            more: false,
+        }));
     }
     let workshop = person.workshop_id;
     // Two letters stand somewhere in the words of half the scales, or of none: they are no mark of a scale.
@@ -190,7 +239,12 @@ pub async fn look_up(State(app): State<App>, SignedIn(person): SignedIn, Asked(q
         lookup::pieces(&app.pool, workshop, &asked, MOST_FOUND + 1)
     )?;
     let most = usize::try_from(MOST_FOUND).unwrap_or(0);
-    let mut reply = LookupReply { more: [scales.len(), records.len(), pieces.len()].iter().any(|n| *n > most), scales, records, pieces };
+    let mut reply = LookupReply {
+        more: [scales.len(), records.len(), pieces.len()].iter().any(|n| *n > most),
+        scales,
+        records,
+        pieces,
+    };
     reply.scales.truncate(most);
     reply.records.truncate(most);
     reply.pieces.truncate(most);

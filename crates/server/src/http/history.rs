@@ -87,7 +87,11 @@ pub struct RecallReply {
 
 /// The records of a scale with its drift.
 #[utoipa::path(get, path = "/api/scales/{id}/history", tag = "records", params(("id" = Uuid, Path)), responses((status = 200, body = HistoryReply), (status = 404, body = Problem)))]
-pub async fn scale_history(State(app): State<App>, SignedIn(person): SignedIn, At(id): At<Uuid>) -> Result<Json<HistoryReply>, ApiError> {
+pub async fn scale_history(
+    State(app): State<App>,
+    SignedIn(person): SignedIn,
+    At(id): At<Uuid>,
+) -> Result<Json<HistoryReply>, ApiError> {
     let detail = scales::one(&app.pool, person.workshop_id, id).await?.ok_or(ApiError::NotFound("scale"))?;
     let kept = history::of_scale(&app.pool, person.workshop_id, id).await?;
     let used = history::weights_of(&app.pool, &kept.iter().map(|k| k.job).collect::<Vec<_>>()).await?;
@@ -101,18 +105,27 @@ pub async fn scale_history(State(app): State<App>, SignedIn(person): SignedIn, A
             left_share: drawn.as_ref().and_then(Drawn::left_share),
             job: k.job,
             number: k.number,
-            outcome: serde_json::from_value(k.outcome.into()).map_err(|e| ApiError::Internal(e.to_string()))?,
+            outcome: serde_json::from_value(k.outcome.into())
+                .map_err(|e| ApiError::Internal(e.to_string()))?,
             closed_at: k.closed_at,
             shade,
             adjusted: k.adjusted,
             weights: used.iter().filter(|w| w.job == k.job).count(),
-            doubts: used.iter().filter(|w| w.job == k.job).filter_map(|w| Some(format!("{}: {}", w.serial, doubt(w, k.closed_at.date())?))).collect(),
+            doubts: used
+                .iter()
+                .filter(|w| w.job == k.job)
+                .filter_map(|w| Some(format!("{}: {}", w.serial, doubt(w, k.closed_at.date())?)))
+                .collect(),
         });
         over_time.extend(drawn.map(|drawn| (k.closed_at.date(), drawn)));
     }
     // A scale with fewer than are shown has as many as came.
     let whole = i64::try_from(records.len()).unwrap_or(0);
-    let total = if whole < history::MOST_SHOWN { whole } else { history::count_of_scale(&app.pool, person.workshop_id, id).await? };
+    let total = if whole < history::MOST_SHOWN {
+        whole
+    } else {
+        history::count_of_scale(&app.pool, person.workshop_id, id).await?
+    };
     Ok(Json(HistoryReply { name: detail.sheet.name, total, records, drift: drift(&over_time) }))
 }
 
@@ -131,7 +144,9 @@ fn drawing(shown: Shown) -> Result<Option<serde_json::Value>, ApiError> {
         Shown::File(bytes) => {
             let Ok((file, state)) = open_file(&bytes) else { return Ok(None) };
             let entries: Vec<Entry> = file.entries.into_iter().map(|s| s.entry).collect();
-            serde_json::to_value(assess(&entries, &state).shade).map(Some).map_err(|e| ApiError::Internal(e.to_string()))
+            serde_json::to_value(assess(&entries, &state).shade)
+                .map(Some)
+                .map_err(|e| ApiError::Internal(e.to_string()))
         }
     }
 }
@@ -139,13 +154,35 @@ fn drawing(shown: Shown) -> Result<Option<serde_json::Value>, ApiError> {
 /// The readings of a job as a table, RFC 4180.
 #[utoipa::path(get, path = "/api/jobs/{id}/readings", tag = "records", params(("id" = Uuid, Path)),
     responses((status = 200, body = String, content_type = "text/csv"), (status = 404, body = Problem)))]
-pub async fn readings_table(State(app): State<App>, SignedIn(person): SignedIn, At(id): At<Uuid>) -> Result<Response, ApiError> {
+pub async fn readings_table(
+    State(app): State<App>,
+    SignedIn(person): SignedIn,
+    At(id): At<Uuid>,
+) -> Result<Response, ApiError> {
     let journal = jobs::journal(&app.pool, person.workshop_id, id).await?.ok_or(ApiError::NotFound("job"))?;
     let (entries, state) = (journal.entries(), journal.state()?);
     let told = assess(&entries, &state);
     let failed = |e: csv::Error| ApiError::Internal(e.to_string());
     let mut out = table();
-    out.write_record(["stage", "pad", "purpose", "place", "way", "load", "load unit", "shown", "error", "error unit", "in d", "tolerance", "U", "verdict", "counts", "pieces"]).map_err(failed)?;
+    out.write_record([
+        "stage",
+        "pad",
+        "purpose",
+        "place",
+        "way",
+        "load",
+        "load unit",
+        "shown",
+        "error",
+        "error unit",
+        "in d",
+        "tolerance",
+        "U",
+        "verdict",
+        "counts",
+        "pieces",
+    ])
+    .map_err(failed)?;
     for (stage, readings) in [("as found", &told.as_found.readings), ("as left", &told.proof.readings)] {
         for r in readings {
             out.write_record(row_of(stage, r)).map_err(failed)?;
@@ -177,10 +214,14 @@ fn row_of(stage: &str, r: &ReadingView) -> Vec<String> {
 }
 
 fn place_of(text: &str) -> Result<(OffsetDateTime, Uuid), ApiError> {
-    let bad = || ApiError::BadRequest { status: StatusCode::BAD_REQUEST, detail: "this is no cursor of the list".into() };
+    let bad = || ApiError::BadRequest {
+        status: StatusCode::BAD_REQUEST,
+        detail: "this is no cursor of the list".into(),
+    };
     let (at, job) = text.split_once('_').ok_or_else(bad)?;
     let micros: i128 = at.parse().map_err(|_| bad())?;
-    let at = OffsetDateTime::from_unix_timestamp_nanos(micros.checked_mul(1000).ok_or_else(bad)?).map_err(|_| bad())?;
+    let at = OffsetDateTime::from_unix_timestamp_nanos(micros.checked_mul(1000).ok_or_else(bad)?)
+        .map_err(|_| bad())?;
     Ok((at, job.parse().map_err(|_| bad())?))
 }
 
@@ -190,7 +231,12 @@ fn cursor_of(row: &Resting) -> String {
 
 /// Records that rest on a piece of weight: whom to call if it is found wrong.
 #[utoipa::path(get, path = "/api/kit/{id}/records", tag = "kit", params(("id" = Uuid, Path), RecallQuery), responses((status = 200, body = RecallReply), (status = 401, body = Problem)))]
-pub async fn resting_on(State(app): State<App>, SignedIn(person): SignedIn, At(id): At<Uuid>, Asked(query): Asked<RecallQuery>) -> Result<Json<RecallReply>, ApiError> {
+pub async fn resting_on(
+    State(app): State<App>,
+    SignedIn(person): SignedIn,
+    At(id): At<Uuid>,
+    Asked(query): Asked<RecallQuery>,
+) -> Result<Json<RecallReply>, ApiError> {
     let after = query.after.as_deref().map(place_of).transpose()?;
     let total = history::count_resting(&app.pool, person.workshop_id, id).await?;
     let mut records = history::resting_on(&app.pool, person.workshop_id, id, after, RECALL_PAGE + 1).await?;
@@ -202,9 +248,22 @@ pub async fn resting_on(State(app): State<App>, SignedIn(person): SignedIn, At(i
 
 /// The whole recall list as a table, RFC 4180.
 #[utoipa::path(get, path = "/api/kit/{id}/recall", tag = "kit", params(("id" = Uuid, Path)), responses((status = 200, body = String, content_type = "text/csv"), (status = 401, body = Problem)))]
-pub async fn recall_table(State(app): State<App>, SignedIn(person): SignedIn, At(id): At<Uuid>) -> Result<Response, ApiError> {
+pub async fn recall_table(
+    State(app): State<App>,
+    SignedIn(person): SignedIn,
+    At(id): At<Uuid>,
+) -> Result<Response, ApiError> {
     let mut out = table();
-    out.write_record(["record", "closed", "owner", "scale", "place", "outcome", "certificate of the piece then"]).map_err(|e| ApiError::Internal(e.to_string()))?;
+    out.write_record([
+        "record",
+        "closed",
+        "owner",
+        "scale",
+        "place",
+        "outcome",
+        "certificate of the piece then",
+    ])
+    .map_err(|e| ApiError::Internal(e.to_string()))?;
     let mut after = None;
     loop {
         let some = history::resting_on(&app.pool, person.workshop_id, id, after, RECALL_PAGE).await?;
@@ -212,7 +271,16 @@ pub async fn recall_table(State(app): State<App>, SignedIn(person): SignedIn, At
         after = Some((last.closed_at, last.job));
         for r in &some {
             let closed = r.closed_at.date().to_string();
-            out.write_record([&r.number, &closed, &r.owner, &r.scale, &r.place, &r.outcome, r.certificate.as_deref().unwrap_or_default()]).map_err(|e| ApiError::Internal(e.to_string()))?;
+            out.write_record([
+                &r.number,
+                &closed,
+                &r.owner,
+                &r.scale,
+                &r.place,
+                &r.outcome,
+                r.certificate.as_deref().unwrap_or_default(),
+            ])
+            .map_err(|e| ApiError::Internal(e.to_string()))?;
         }
     }
     kept(out, &format!("recall-{id}.csv"))
@@ -225,5 +293,9 @@ fn table() -> Table {
 }
 
 fn kept(table: Table, name: &str) -> Result<Response, ApiError> {
-    file("text/csv; charset=utf-8; header=present", name, table.into_inner().map_err(|e| ApiError::Internal(e.to_string()))?)
+    file(
+        "text/csv; charset=utf-8; header=present",
+        name,
+        table.into_inner().map_err(|e| ApiError::Internal(e.to_string()))?,
+    )
 }

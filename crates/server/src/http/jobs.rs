@@ -3,9 +3,12 @@
 use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
-use ombret_core::adjust::School;
-use ombret_core::job::{Around, Assessment, Body as EntryBody, Draft, Entry, Heard, MOST_ENTRIES, Needs, Setup, SetupDraft, SetupJudgement, Signer, Silence, assess, decide, interpret, judge_by_profile, judge_setup};
 use ombret_core::Refusal;
+use ombret_core::adjust::School;
+use ombret_core::job::{
+    Around, Assessment, Body as EntryBody, Draft, Entry, Heard, MOST_ENTRIES, Needs, Setup, SetupDraft,
+    SetupJudgement, Signer, Silence, assess, decide, interpret, judge_by_profile, judge_setup,
+};
 use ombret_core::weights::Piece;
 use serde::{Deserialize, Serialize};
 use time::OffsetDateTime;
@@ -82,14 +85,21 @@ async fn find(app: &App, person: &Person, id: Uuid) -> Result<Journal, ApiError>
 
 /// Open jobs.
 #[utoipa::path(get, path = "/api/jobs", tag = "jobs", responses((status = 200, body = Vec<JobRow>), (status = 401, body = Problem)))]
-pub async fn list_jobs(State(app): State<App>, SignedIn(person): SignedIn) -> Result<Json<Vec<JobRow>>, ApiError> {
+pub async fn list_jobs(
+    State(app): State<App>,
+    SignedIn(person): SignedIn,
+) -> Result<Json<Vec<JobRow>>, ApiError> {
     Ok(Json(jobs::open(&app.pool, person.workshop_id).await?))
 }
 
 /// Begins a job; one that is there already is given back as it is.
 #[utoipa::path(post, path = "/api/jobs", tag = "jobs", request_body = NewJob,
     responses((status = 201, body = JobReply), (status = 404, body = Problem), (status = 409, body = Problem)))]
-pub async fn begin_job(State(app): State<App>, Technician(person): Technician, Body(new): Body<NewJob>) -> Result<(StatusCode, Json<JobReply>), ApiError> {
+pub async fn begin_job(
+    State(app): State<App>,
+    Technician(person): Technician,
+    Body(new): Body<NewJob>,
+) -> Result<(StatusCode, Json<JobReply>), ApiError> {
     match jobs::workshop_of(&app.pool, new.id).await? {
         Some(workshop) if workshop == person.workshop_id => {
             return Ok((StatusCode::OK, Json(reply(find(&app, &person, new.id).await?)?)));
@@ -97,7 +107,8 @@ pub async fn begin_job(State(app): State<App>, Technician(person): Technician, B
         Some(_) => return Err(ApiError::Taken("a job of this identity exists already".into())),
         None => {}
     }
-    let scale = scales::one(&app.pool, person.workshop_id, new.scale_id).await?.ok_or(ApiError::NotFound("scale"))?;
+    let scale =
+        scales::one(&app.pool, person.workshop_id, new.scale_id).await?.ok_or(ApiError::NotFound("scale"))?;
     let before = scales::before(&app.pool, new.scale_id).await?;
     let first = Entry {
         id: Uuid::now_v7(),
@@ -116,7 +127,11 @@ fn signer(person: &Person) -> Signer {
 
 /// A job.
 #[utoipa::path(get, path = "/api/jobs/{id}", tag = "jobs", params(("id" = Uuid, Path)), responses((status = 200, body = JobReply), (status = 404, body = Problem)))]
-pub async fn get_job(State(app): State<App>, SignedIn(person): SignedIn, At(id): At<Uuid>) -> Result<Json<JobReply>, ApiError> {
+pub async fn get_job(
+    State(app): State<App>,
+    SignedIn(person): SignedIn,
+    At(id): At<Uuid>,
+) -> Result<Json<JobReply>, ApiError> {
     Ok(Json(reply(find(&app, &person, id).await?)?))
 }
 
@@ -174,7 +189,13 @@ impl Beside {
 }
 
 /// Makes the entry that would follow: at the right place, understood, and allowed.
-fn next_entry(app: &App, person: &Person, journal: Journal, new: &NewEntry, beside: &Beside) -> Result<(Entry, Journal), ApiError> {
+fn next_entry(
+    app: &App,
+    person: &Person,
+    journal: Journal,
+    new: &NewEntry,
+    beside: &Beside,
+) -> Result<(Entry, Journal), ApiError> {
     let (entries, state) = (journal.entries(), journal.state()?);
     if state.head != new.after {
         let newer = journal.sealed.iter().filter(|s| s.entry.seq > new.after).collect::<Vec<_>>();
@@ -182,14 +203,23 @@ fn next_entry(app: &App, person: &Person, journal: Journal, new: &NewEntry, besi
         return Err(ApiError::Stale { head: state.head, after: new.after, newer });
     }
     if entries.len() >= MOST_ENTRIES {
-        return Err(Refusal::new("too_long", format!("a job has at most {MOST_ENTRIES} entries")).then("Close this job and start another.").into());
+        return Err(Refusal::new("too_long", format!("a job has at most {MOST_ENTRIES} entries"))
+            .then("Close this job and start another.")
+            .into());
     }
     let live = live_now(app, journal.head.scale_id, &state.setup_in_force().0);
-    let around = Around { live: &live, kit: &beside.kit, school: beside.school, day: OffsetDateTime::now_utc().date(), number: journal.head.number.as_deref() };
+    let around = Around {
+        live: &live,
+        kit: &beside.kit,
+        school: beside.school,
+        day: OffsetDateTime::now_utc().date(),
+        number: journal.head.number.as_deref(),
+    };
     let body = interpret(&state, new.draft.clone(), &around)?;
     may(person, &body)?;
     decide(&entries, &state, &body)?;
-    let entry = Entry { id: new.id, seq: state.head + 1, at: OffsetDateTime::now_utc(), by: signer(person), body };
+    let entry =
+        Entry { id: new.id, seq: state.head + 1, at: OffsetDateTime::now_utc(), by: signer(person), body };
     Ok((entry, journal))
 }
 
@@ -210,7 +240,8 @@ fn tried(entry: Entry, journal: Journal) -> Result<EntryReply, ApiError> {
     let understood = entry.body.clone();
     let mut entries = journal.entries();
     entries.push(entry);
-    let state = ombret_core::job::fold(&entries).ok_or_else(|| ApiError::Internal("a journal that does not begin".into()))?;
+    let state = ombret_core::job::fold(&entries)
+        .ok_or_else(|| ApiError::Internal("a journal that does not begin".into()))?;
     Ok(EntryReply { job: journal.head, understood, assessment: assess(&entries, &state) })
 }
 

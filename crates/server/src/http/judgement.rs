@@ -2,7 +2,9 @@
 
 use axum::Json;
 use axum::extract::State;
-use ombret_core::diagnosis::{CauseInfo, Choices, Diagnosis, Priors, choices, diagnose_job, table, worst_pad};
+use ombret_core::diagnosis::{
+    CauseInfo, Choices, Diagnosis, Priors, choices, diagnose_job, table, worst_pad,
+};
 use ombret_core::job::{Phase, ReadStage, assess};
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
@@ -58,7 +60,12 @@ pub struct RulesReply {
 /// What the readings of a job tell of its scale.
 #[utoipa::path(get, path = "/api/jobs/{id}/diagnosis", tag = "jobs", params(("id" = Uuid, Path), PhaseQuery),
     responses((status = 200, body = JudgementReply), (status = 404, body = Problem)))]
-pub async fn diagnose(State(app): State<App>, SignedIn(person): SignedIn, At(id): At<Uuid>, Asked(query): Asked<PhaseQuery>) -> Result<Json<JudgementReply>, ApiError> {
+pub async fn diagnose(
+    State(app): State<App>,
+    SignedIn(person): SignedIn,
+    At(id): At<Uuid>,
+    Asked(query): Asked<PhaseQuery>,
+) -> Result<Json<JudgementReply>, ApiError> {
     let journal = jobs::journal(&app.pool, person.workshop_id, id).await?.ok_or(ApiError::NotFound("job"))?;
     let kit = super::kit::pieces_of(&app, &person).await?;
     let rules = people::judgement(&app.pool, person.workshop_id).await?;
@@ -70,18 +77,32 @@ pub async fn diagnose(State(app): State<App>, SignedIn(person): SignedIn, At(id)
     };
     let pad = worst_pad(view);
     let diagnosis = diagnose_job(&state, &told, phase, pad, &kit, &rules.priors);
-    Ok(Json(JudgementReply { pad: state.several().then_some(pad), choices: choices(view, pad, rules.leave_inside), diagnosis }))
+    Ok(Json(JudgementReply {
+        pad: state.several().then_some(pad),
+        choices: choices(view, pad, rules.leave_inside),
+        diagnosis,
+    }))
 }
 
 /// How the workshop judges.
 #[utoipa::path(get, path = "/api/judgement", tag = "jobs", responses((status = 200, body = RulesReply)))]
-pub async fn get_rules(State(app): State<App>, SignedIn(person): SignedIn) -> Result<Json<RulesReply>, ApiError> {
-    Ok(Json(RulesReply { causes: table().to_vec(), rules: people::judgement(&app.pool, person.workshop_id).await? }))
+pub async fn get_rules(
+    State(app): State<App>,
+    SignedIn(person): SignedIn,
+) -> Result<Json<RulesReply>, ApiError> {
+    Ok(Json(RulesReply {
+        causes: table().to_vec(),
+        rules: people::judgement(&app.pool, person.workshop_id).await?,
+    }))
 }
 
 /// Changes how the workshop judges.
 #[utoipa::path(put, path = "/api/judgement", tag = "jobs", request_body = JudgementRules, responses((status = 200, body = RulesReply), (status = 422, body = Problem)))]
-pub async fn set_rules(State(app): State<App>, Technician(person): Technician, Body(rules): Body<JudgementRules>) -> Result<Json<RulesReply>, ApiError> {
+pub async fn set_rules(
+    State(app): State<App>,
+    Technician(person): Technician,
+    Body(rules): Body<JudgementRules>,
+) -> Result<Json<RulesReply>, ApiError> {
     rules.priors.check()?;
     people::set_judgement(&app.pool, person.workshop_id, &rules).await?;
     Ok(Json(RulesReply { causes: table().to_vec(), rules }))

@@ -11,7 +11,10 @@ use ombret_core::Refusal;
 use ombret_core::adjust::School;
 use ombret_core::job::{JobState, M1_SHARE, SpanView, Wants, judge_span, next_planned};
 use ombret_core::quantity::{Unit, parse_mass};
-use ombret_core::weights::{CheckLoad, CheckPlan, Mapping, PackingList, Piece, PlanChoices, PlanPiece, RoundScale, TableRead, Usable, pack, plan_check, read_table, write_table};
+use ombret_core::weights::{
+    CheckLoad, CheckPlan, Mapping, PackingList, Piece, PlanChoices, PlanPiece, RoundScale, TableRead, Usable,
+    pack, plan_check, read_table, write_table,
+};
 use serde::{Deserialize, Serialize};
 use time::OffsetDateTime;
 use utoipa::{IntoParams, ToSchema};
@@ -139,7 +142,11 @@ fn view(row: PieceRow) -> PieceView {
 
 /// The kit.
 #[utoipa::path(get, path = "/api/kit", tag = "kit", params(KitQuery), responses((status = 200, body = Vec<PieceView>), (status = 401, body = Problem)))]
-pub async fn list_kit(State(app): State<App>, SignedIn(person): SignedIn, Asked(query): Asked<KitQuery>) -> Result<Json<Vec<PieceView>>, ApiError> {
+pub async fn list_kit(
+    State(app): State<App>,
+    SignedIn(person): SignedIn,
+    Asked(query): Asked<KitQuery>,
+) -> Result<Json<Vec<PieceView>>, ApiError> {
     let search: String = query.search.chars().take(100).collect();
     Ok(Json(kit::list(&app.pool, person.workshop_id, search.trim()).await?.into_iter().map(view).collect()))
 }
@@ -147,8 +154,15 @@ pub async fn list_kit(State(app): State<App>, SignedIn(person): SignedIn, Asked(
 /// Keeps a piece.
 #[utoipa::path(put, path = "/api/kit", tag = "kit", request_body = PieceForm,
     responses((status = 204), (status = 409, body = Problem), (status = 422, body = Problem)))]
-pub async fn keep_piece(State(app): State<App>, Technician(person): Technician, Body(form): Body<PieceForm>) -> Result<StatusCode, ApiError> {
-    let form = PieceForm { piece: with_own_tolerance(&app, person.workshop_id, form.piece).await?, version: form.version };
+pub async fn keep_piece(
+    State(app): State<App>,
+    Technician(person): Technician,
+    Body(form): Body<PieceForm>,
+) -> Result<StatusCode, ApiError> {
+    let form = PieceForm {
+        piece: with_own_tolerance(&app, person.workshop_id, form.piece).await?,
+        version: form.version,
+    };
     form.piece.check(OffsetDateTime::now_utc().date())?;
     let kept = if form.version == 0 {
         kit::add(&app.pool, person.workshop_id, std::slice::from_ref(&form.piece)).await?.is_none()
@@ -158,16 +172,27 @@ pub async fn keep_piece(State(app): State<App>, Technician(person): Technician, 
     if kept {
         return Ok(StatusCode::NO_CONTENT);
     }
-    Err(ApiError::Taken(format!("the serial “{}” is another piece's, or it was changed by somebody else meanwhile", form.piece.serial)))
+    Err(ApiError::Taken(format!(
+        "the serial “{}” is another piece's, or it was changed by somebody else meanwhile",
+        form.piece.serial
+    )))
 }
 
 /// Changes several pieces together: all or none.
 #[utoipa::path(post, path = "/api/kit/bulk", tag = "kit", request_body = BulkForm, responses((status = 204), (status = 409, body = Problem), (status = 422, body = Problem)))]
-pub async fn change_pieces(State(app): State<App>, Technician(person): Technician, Body(form): Body<BulkForm>) -> Result<StatusCode, ApiError> {
+pub async fn change_pieces(
+    State(app): State<App>,
+    Technician(person): Technician,
+    Body(form): Body<BulkForm>,
+) -> Result<StatusCode, ApiError> {
     let wanted: BTreeSet<Uuid> = form.ids.iter().copied().collect();
     let today = OffsetDateTime::now_utc().date();
     let mut changed = Vec::new();
-    for mut row in kit::list(&app.pool, person.workshop_id, "").await?.into_iter().filter(|r| wanted.contains(&r.piece.id)) {
+    for mut row in kit::list(&app.pool, person.workshop_id, "")
+        .await?
+        .into_iter()
+        .filter(|r| wanted.contains(&r.piece.id))
+    {
         if let Some(place) = &form.place {
             row.piece.place.clone_from(place);
         }
@@ -181,24 +206,41 @@ pub async fn change_pieces(State(app): State<App>, Technician(person): Technicia
     let changed: Vec<(&Piece, i32)> = changed.iter().map(|row| (&row.piece, row.version)).collect();
     match kit::change_all(&app.pool, person.workshop_id, &changed).await? {
         None => Ok(StatusCode::NO_CONTENT),
-        Some(serial) => Err(ApiError::Taken(format!("“{serial}” was changed by somebody else meanwhile; nothing was changed, load the kit again"))),
+        Some(serial) => Err(ApiError::Taken(format!(
+            "“{serial}” was changed by somebody else meanwhile; nothing was changed, load the kit again"
+        ))),
     }
 }
 
 /// Looks at a table, or takes it in: all of it or nothing.
 #[utoipa::path(post, path = "/api/kit/table", tag = "kit", request_body = TableForm, responses((status = 200, body = TableRead), (status = 409, body = Problem), (status = 422, body = Problem)))]
-pub async fn take_table(State(app): State<App>, Technician(person): Technician, Body(form): Body<TableForm>) -> Result<Json<TableRead>, ApiError> {
+pub async fn take_table(
+    State(app): State<App>,
+    Technician(person): Technician,
+    Body(form): Body<TableForm>,
+) -> Result<Json<TableRead>, ApiError> {
     let there = kit::serials(&app.pool, person.workshop_id).await?;
     let today = OffsetDateTime::now_utc().date();
     let (text, mapping, unit) = (form.text, form.mapping, form.unit);
-    let read = tokio::task::spawn_blocking(move || read_table(&text, &mapping, unit, today, &|serial| there.contains(&serial.to_lowercase()), &mut Uuid::now_v7))
-        .await
-        .map_err(|e| ApiError::Internal(e.to_string()))??;
+    let read = tokio::task::spawn_blocking(move || {
+        read_table(
+            &text,
+            &mapping,
+            unit,
+            today,
+            &|serial| there.contains(&serial.to_lowercase()),
+            &mut Uuid::now_v7,
+        )
+    })
+    .await
+    .map_err(|e| ApiError::Internal(e.to_string()))??;
     if form.take
         && read.errors.is_empty()
         && let Some(serial) = kit::add(&app.pool, person.workshop_id, &read.pieces).await?
     {
-        return Err(ApiError::Taken(format!("the serial “{serial}” is in the kit already; nothing was taken in")));
+        return Err(ApiError::Taken(format!(
+            "the serial “{serial}” is in the kit already; nothing was taken in"
+        )));
     }
     Ok(Json(read))
 }
@@ -206,7 +248,8 @@ pub async fn take_table(State(app): State<App>, Technician(person): Technician, 
 /// The kit as a table.
 #[utoipa::path(get, path = "/api/kit/table", tag = "kit", responses((status = 200, body = String, content_type = "text/csv")))]
 pub async fn kit_table(State(app): State<App>, SignedIn(person): SignedIn) -> Result<Response, ApiError> {
-    let pieces: Vec<Piece> = kit::list(&app.pool, person.workshop_id, "").await?.into_iter().map(|r| r.piece).collect();
+    let pieces: Vec<Piece> =
+        kit::list(&app.pool, person.workshop_id, "").await?.into_iter().map(|r| r.piece).collect();
     let headers = [
         (header::CONTENT_TYPE, HeaderValue::from_static("text/csv; charset=utf-8")),
         (header::CONTENT_DISPOSITION, HeaderValue::from_static("attachment; filename=\"kit.csv\"")),
@@ -217,12 +260,28 @@ pub async fn kit_table(State(app): State<App>, SignedIn(person): SignedIn) -> Re
 /// The file of a certificate.
 #[utoipa::path(get, path = "/api/kit/{id}/certificates/{number}", tag = "kit", params(("id" = Uuid, Path), ("number" = String, Path)),
     responses((status = 200, content_type = "application/octet-stream"), (status = 404, body = Problem)))]
-pub async fn certificate_file(State(app): State<App>, SignedIn(person): SignedIn, At((id, number)): At<(Uuid, String)>) -> Result<Response, ApiError> {
-    let (name, bytes) = kit::file(&app.pool, person.workshop_id, id, &number).await?.ok_or(ApiError::NotFound("file"))?;
-    let plain: String = name.chars().map(|c| if c.is_ascii_alphanumeric() || matches!(c, '.' | '-' | '_') { c } else { '-' }).collect();
-    let disposition = HeaderValue::from_str(&format!("attachment; filename=\"{plain}\"")).map_err(|e| ApiError::Internal(e.to_string()))?;
+pub async fn certificate_file(
+    State(app): State<App>,
+    SignedIn(person): SignedIn,
+    At((id, number)): At<(Uuid, String)>,
+) -> Result<Response, ApiError> {
+    let (name, bytes) =
+        kit::file(&app.pool, person.workshop_id, id, &number).await?.ok_or(ApiError::NotFound("file"))?;
+    let plain: String = name
+        .chars()
+        .map(|c| if c.is_ascii_alphanumeric() || matches!(c, '.' | '-' | '_') { c } else { '-' })
+        .collect();
+    let disposition = HeaderValue::from_str(&format!("attachment; filename=\"{plain}\""))
+        .map_err(|e| ApiError::Internal(e.to_string()))?;
     // Never shown in the page's own origin: whatever it is, it is saved.
-    Ok(([(header::CONTENT_TYPE, HeaderValue::from_static("application/octet-stream")), (header::CONTENT_DISPOSITION, disposition)], bytes).into_response())
+    Ok((
+        [
+            (header::CONTENT_TYPE, HeaderValue::from_static("application/octet-stream")),
+            (header::CONTENT_DISPOSITION, disposition),
+        ],
+        bytes,
+    )
+        .into_response())
 }
 
 /// Attaches the file of a certificate.
@@ -236,11 +295,18 @@ pub async fn attach_certificate(
     bytes: Bytes,
 ) -> Result<StatusCode, ApiError> {
     if bytes.is_empty() || bytes.len() > CERTIFICATE_LIMIT {
-        return Err(ApiError::BadRequest { status: StatusCode::PAYLOAD_TOO_LARGE, detail: "a certificate's file has 1 byte to 4 MiB".into() });
+        return Err(ApiError::BadRequest {
+            status: StatusCode::PAYLOAD_TOO_LARGE,
+            detail: "a certificate's file has 1 byte to 4 MiB".into(),
+        });
     }
     let name = headers.get("x-file-name").and_then(|v| v.to_str().ok()).unwrap_or("certificate");
     let name: String = name.chars().filter(|c| !c.is_control()).take(120).collect();
-    if kit::keep_file(&app.pool, person.workshop_id, id, &number, &name, &bytes).await? { Ok(StatusCode::NO_CONTENT) } else { Err(ApiError::NotFound("piece")) }
+    if kit::keep_file(&app.pool, person.workshop_id, id, &number, &name, &bytes).await? {
+        Ok(StatusCode::NO_CONTENT)
+    } else {
+        Err(ApiError::NotFound("piece"))
+    }
 }
 
 pub(super) async fn pieces_of(app: &App, person: &Person) -> Result<Vec<Piece>, ApiError> {
@@ -255,20 +321,38 @@ pub(super) async fn school_of(app: &App, person: &Person) -> Result<School, ApiE
 /// The loading plan of a job, with the judgement of its span weight.
 #[utoipa::path(post, path = "/api/jobs/{id}/plan", tag = "kit", params(("id" = Uuid, Path)), request_body = PlanQuestion,
     responses((status = 200, body = PlanReply), (status = 404, body = Problem), (status = 422, body = Problem)))]
-pub async fn plan_job(State(app): State<App>, SignedIn(person): SignedIn, At(id): At<Uuid>, Body(asked): Body<PlanQuestion>) -> Result<Json<PlanReply>, ApiError> {
-    let state = jobs::journal(&app.pool, person.workshop_id, id).await?.ok_or(ApiError::NotFound("job"))?.state()?;
+pub async fn plan_job(
+    State(app): State<App>,
+    SignedIn(person): SignedIn,
+    At(id): At<Uuid>,
+    Body(asked): Body<PlanQuestion>,
+) -> Result<Json<PlanReply>, ApiError> {
+    let state =
+        jobs::journal(&app.pool, person.workshop_id, id).await?.ok_or(ApiError::NotFound("job"))?.state()?;
     let unit = state.setup_in_force().0.d.unit;
-    let thought = if asked.span.trim().is_empty() { None } else { Some(parse_mass(&asked.span, unit, "span").map_err(Refusal::from)?) };
+    let thought = if asked.span.trim().is_empty() {
+        None
+    } else {
+        Some(parse_mass(&asked.span, unit, "span").map_err(Refusal::from)?)
+    };
     let wants = Wants::of(&state, thought);
     let (pieces, school) = (pieces_of(&app, &person).await?, school_of(&app, &person).await?);
     let school = state.school.as_ref().map_or(school, |(school, _)| *school);
     let today = OffsetDateTime::now_utc().date();
-    let largest = pieces.iter().filter(|p| matches!(p.usable(today), Usable::Yes { .. })).max_by(|a, b| a.nominal.cmp(&b.nominal));
-    let span = wants.span.as_ref().map(|weight| judge_span(&state, weight, M1_SHARE, school, largest)).transpose()?;
+    let largest = pieces
+        .iter()
+        .filter(|p| matches!(p.usable(today), Usable::Yes { .. }))
+        .max_by(|a, b| a.nominal.cmp(&b.nominal));
+    let span = wants
+        .span
+        .as_ref()
+        .map(|weight| judge_span(&state, weight, M1_SHARE, school, largest))
+        .transpose()?;
     let plan = tokio::task::spawn_blocking({
         let (state, wants) = (state, wants);
         move || {
-            let plan = plan_check(&pieces, today, &asked.choices, &wants.loads(&state), &wants.inputs(&state));
+            let plan =
+                plan_check(&pieces, today, &asked.choices, &wants.loads(&state), &wants.inputs(&state));
             let alone: Vec<_> = wants.span.iter().map(CheckLoad::just).collect();
             let span = plan_check(&pieces, today, &asked.choices, &alone, &wants.inputs(&state)).steps.pop();
             let span = span.filter(|step| step.load == step.wanted).map(|step| step.on).unwrap_or_default();
@@ -283,13 +367,20 @@ pub async fn plan_job(State(app): State<App>, SignedIn(person): SignedIn, At(id)
 
 /// The packing list of a day.
 #[utoipa::path(post, path = "/api/day", tag = "kit", request_body = DayQuestion, responses((status = 200, body = PackingList), (status = 404, body = Problem), (status = 422, body = Problem)))]
-pub async fn pack_day(State(app): State<App>, SignedIn(person): SignedIn, Body(asked): Body<DayQuestion>) -> Result<Json<PackingList>, ApiError> {
+pub async fn pack_day(
+    State(app): State<App>,
+    SignedIn(person): SignedIn,
+    Body(asked): Body<DayQuestion>,
+) -> Result<Json<PackingList>, ApiError> {
     if asked.scales.is_empty() || asked.scales.len() > MOST_SCALES {
-        return Err(Refusal::new("out_of_range", format!("a day has 1 to {MOST_SCALES} scales")).at("scales").into());
+        return Err(Refusal::new("out_of_range", format!("a day has 1 to {MOST_SCALES} scales"))
+            .at("scales")
+            .into());
     }
     let mut states: Vec<JobState> = Vec::new();
     for id in &asked.scales {
-        let sheet = scales::one(&app.pool, person.workshop_id, *id).await?.ok_or(ApiError::NotFound("scale"))?.sheet;
+        let sheet =
+            scales::one(&app.pool, person.workshop_id, *id).await?.ok_or(ApiError::NotFound("scale"))?.sheet;
         let before = scales::before(&app.pool, *id).await?;
         states.push(JobState::expected(sheet, before));
     }
@@ -298,8 +389,11 @@ pub async fn pack_day(State(app): State<App>, SignedIn(person): SignedIn, Body(a
     let by = person.name.clone();
     let list = tokio::task::spawn_blocking(move || {
         let wants: Vec<Wants> = states.iter().map(|s| Wants::of(s, None)).collect();
-        let round: Vec<RoundScale> =
-            states.iter().zip(&wants).map(|(s, w)| RoundScale { name: s.sheet.name.clone(), inputs: w.inputs(s), loads: w.loads(s) }).collect();
+        let round: Vec<RoundScale> = states
+            .iter()
+            .zip(&wants)
+            .map(|(s, w)| RoundScale { name: s.sheet.name.clone(), inputs: w.inputs(s), loads: w.loads(s) })
+            .collect();
         pack(&round, &pieces, day, &by)
     })
     .await
@@ -309,13 +403,20 @@ pub async fn pack_day(State(app): State<App>, SignedIn(person): SignedIn, Body(a
 
 /// How much span weight the workshop asks for.
 #[utoipa::path(get, path = "/api/school", tag = "kit", responses((status = 200, body = SchoolForm)))]
-pub async fn get_school(State(app): State<App>, SignedIn(person): SignedIn) -> Result<Json<SchoolForm>, ApiError> {
+pub async fn get_school(
+    State(app): State<App>,
+    SignedIn(person): SignedIn,
+) -> Result<Json<SchoolForm>, ApiError> {
     Ok(Json(SchoolForm { school: school_of(&app, &person).await? }))
 }
 
 /// Sets it.
 #[utoipa::path(put, path = "/api/school", tag = "kit", request_body = SchoolForm, responses((status = 200, body = SchoolForm)))]
-pub async fn set_school(State(app): State<App>, Technician(person): Technician, Body(form): Body<SchoolForm>) -> Result<Json<SchoolForm>, ApiError> {
+pub async fn set_school(
+    State(app): State<App>,
+    Technician(person): Technician,
+    Body(form): Body<SchoolForm>,
+) -> Result<Json<SchoolForm>, ApiError> {
     let name = serde_json::to_value(form.school).map_err(|e| ApiError::Internal(e.to_string()))?;
     kit::set_school(&app.pool, person.workshop_id, name.as_str().unwrap_or("tenth")).await?;
     Ok(Json(form))

@@ -64,29 +64,43 @@ pub async fn live_reading(
 ) -> Result<Sse<impl Stream<Item = Result<Event, Infallible>>>, ApiError> {
     let (device, detail) = device(&app, person.workshop_id, id).await?;
     let setup = match query.job {
-        Some(job) => jobs::journal(&app.pool, person.workshop_id, job).await?.ok_or(ApiError::NotFound("job"))?.state()?.setup_in_force().0,
+        Some(job) => {
+            jobs::journal(&app.pool, person.workshop_id, job)
+                .await?
+                .ok_or(ApiError::NotFound("job"))?
+                .state()?
+                .setup_in_force()
+                .0
+        }
         None => {
-            let (max, d) = detail.sheet.rated().ok_or_else(|| ApiError::Internal("a sheet without plate and cells".into()))?;
+            let (max, d) = detail
+                .sheet
+                .rated()
+                .ok_or_else(|| ApiError::Internal("a sheet without plate and cells".into()))?;
             Setup::of(max, d)
         }
     };
     let signal = app.readers.signal(id, &device).map_err(|e| Refusal::new("bad_device", e.to_string()))?;
     let changed = signal.watch();
-    let watcher = Watcher::new(signal, setup).ok_or_else(|| ApiError::Internal("a division that is not above zero".into()))?;
+    let watcher = Watcher::new(signal, setup)
+        .ok_or_else(|| ApiError::Internal("a division that is not above zero".into()))?;
     let stop = app.readers.stop().clone();
-    let stream = futures::stream::unfold((watcher, changed, true), move |(mut watcher, mut changed, first)| {
-        let stop = stop.clone();
-        async move {
-            if !first {
-                tokio::select! {
-                    () = stop.cancelled() => return None,
-                    () = async { tokio::time::sleep(PACE).await; let _ = tokio::time::timeout(HEARTBEAT, changed.changed()).await; } => {}
+    let stream = futures::stream::unfold(
+        (watcher, changed, true),
+        move |(mut watcher, mut changed, first)| {
+            let stop = stop.clone();
+            async move {
+                if !first {
+                    tokio::select! {
+                        () = stop.cancelled() => return None,
+                        () = async { tokio::time::sleep(PACE).await; let _ = tokio::time::timeout(HEARTBEAT, changed.changed()).await; } => {}
+                    }
                 }
+                let event = Event::default().json_data(watcher.view()).unwrap_or_default();
+                Some((Ok(event), (watcher, changed, false)))
             }
-            let event = Event::default().json_data(watcher.view()).unwrap_or_default();
-            Some((Ok(event), (watcher, changed, false)))
-        }
-    });
+        },
+    );
     Ok(Sse::new(stream).keep_alive(KeepAlive::default()))
 }
 

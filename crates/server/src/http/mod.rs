@@ -77,7 +77,13 @@ impl App {
     /// Puts it together.
     pub fn new(pool: PgPool, settings: Settings, stop: CancellationToken) -> Self {
         let benches = Benches::new(settings.practice_speed, stop.clone());
-        Self { pool, settings: Arc::new(settings), readers: Readers::new(stop.clone()), benches, tasks: Tasks::new(stop) }
+        Self {
+            pool,
+            settings: Arc::new(settings),
+            readers: Readers::new(stop.clone()),
+            benches,
+            tasks: Tasks::new(stop),
+        }
     }
 }
 
@@ -85,7 +91,9 @@ impl App {
 pub fn router(app: App) -> Router {
     let policy = "default-src 'self'; img-src 'self' data:; style-src 'self' 'unsafe-inline'; frame-ancestors 'none'; base-uri 'none'; form-action 'self'";
     let (api, _) = openapi::routes().split_for_parts();
-    let always = |name, value: &'static str| SetResponseHeaderLayer::overriding(name, header::HeaderValue::from_static(value));
+    let always = |name, value: &'static str| {
+        SetResponseHeaderLayer::overriding(name, header::HeaderValue::from_static(value))
+    };
     api.route("/api/openapi.json", axum::routing::get(openapi::serve))
         .route_layer(middleware::from_fn(body_limit))
         .fallback(assets::serve)
@@ -120,7 +128,8 @@ async fn body_limit(mut request: axum::extract::Request, next: middleware::Next)
 /// Where the listener fails.
 pub async fn serve(listener: TcpListener, app: App, stop: CancellationToken) -> std::io::Result<()> {
     let waited = stop.clone();
-    let serving = axum::serve(listener, router(app)).with_graceful_shutdown(async move { waited.cancelled().await });
+    let serving =
+        axum::serve(listener, router(app)).with_graceful_shutdown(async move { waited.cancelled().await });
     let serving = tokio::spawn(serving.into_future());
     stop.cancelled().await;
     // Streams end on the same token; whatever else hangs is not waited for.

@@ -76,21 +76,32 @@ pub struct ObjectForm {
 
 /// The classes of the workshop's own.
 #[utoipa::path(get, path = "/api/kit/classes", tag = "kit", responses((status = 200, body = Vec<OwnClass>)))]
-pub async fn own_classes(State(app): State<App>, SignedIn(person): SignedIn) -> Result<Json<Vec<OwnClass>>, ApiError> {
+pub async fn own_classes(
+    State(app): State<App>,
+    SignedIn(person): SignedIn,
+) -> Result<Json<Vec<OwnClass>>, ApiError> {
     Ok(Json(kit::own_classes(&app.pool, person.workshop_id).await?))
 }
 
 /// Keeps them. Pieces keep the tolerance that they were given until they are edited.
 #[utoipa::path(put, path = "/api/kit/classes", tag = "kit", request_body = Vec<OwnClass>, responses((status = 204), (status = 422, body = Problem)))]
-pub async fn keep_own_classes(State(app): State<App>, Technician(person): Technician, Body(classes): Body<Vec<OwnClass>>) -> Result<StatusCode, ApiError> {
+pub async fn keep_own_classes(
+    State(app): State<App>,
+    Technician(person): Technician,
+    Body(classes): Body<Vec<OwnClass>>,
+) -> Result<StatusCode, ApiError> {
     if classes.len() > MOST_CLASSES {
-        return Err(Refusal::new("too_many", format!("at most {MOST_CLASSES} classes of your own")).at("name").into());
+        return Err(Refusal::new("too_many", format!("at most {MOST_CLASSES} classes of your own"))
+            .at("name")
+            .into());
     }
     let mut names = BTreeSet::new();
     for class in &classes {
         class.check()?;
         if !names.insert(class.name.trim().to_lowercase()) {
-            return Err(Refusal::new("twice", format!("class “{}” stands there twice", class.name)).at("name").into());
+            return Err(Refusal::new("twice", format!("class “{}” stands there twice", class.name))
+                .at("name")
+                .into());
         }
     }
     kit::keep_own_classes(&app.pool, person.workshop_id, &classes).await?;
@@ -98,38 +109,66 @@ pub async fn keep_own_classes(State(app): State<App>, Technician(person): Techni
 }
 
 /// Gives a piece of a class of the workshop's own the tolerance that its table has.
-pub(super) async fn with_own_tolerance(app: &App, workshop: Uuid, mut piece: Piece) -> Result<Piece, ApiError> {
+pub(super) async fn with_own_tolerance(
+    app: &App,
+    workshop: Uuid,
+    mut piece: Piece,
+) -> Result<Piece, ApiError> {
     let Some(own) = &piece.own else { return Ok(piece) };
     let classes = kit::own_classes(&app.pool, workshop).await?;
-    let class = classes.iter().find(|c| c.name == own.class).ok_or_else(|| Refusal::new("unknown_class", format!("there is no class “{}”", own.class)).at("class"))?;
+    let class = classes.iter().find(|c| c.name == own.class).ok_or_else(|| {
+        Refusal::new("unknown_class", format!("there is no class “{}”", own.class)).at("class")
+    })?;
     piece.own = Some(class.of(&piece.nominal)?);
     Ok(piece)
 }
 
 /// Takes an object into the kit: its mass is what a scale showed that was just proved.
 #[utoipa::path(post, path = "/api/kit/objects", tag = "kit", request_body = ObjectForm, responses((status = 200, body = Piece), (status = 409, body = Problem), (status = 422, body = Problem)))]
-pub async fn weigh_object(State(app): State<App>, Technician(person): Technician, Body(form): Body<ObjectForm>) -> Result<Json<Piece>, ApiError> {
-    let missing = || Refusal::new("unknown_record", format!("there is no record {} here", form.record.trim())).at("record").then("Take the number from the record of the scale that weighed it.");
-    let job = records::job_of(&app.pool, person.workshop_id, form.record.trim()).await?.ok_or_else(missing)?;
-    let journal = jobs::journal(&app.pool, person.workshop_id, job).await?.ok_or(ApiError::NotFound("job"))?;
+pub async fn weigh_object(
+    State(app): State<App>,
+    Technician(person): Technician,
+    Body(form): Body<ObjectForm>,
+) -> Result<Json<Piece>, ApiError> {
+    let missing = || {
+        Refusal::new("unknown_record", format!("there is no record {} here", form.record.trim()))
+            .at("record")
+            .then("Take the number from the record of the scale that weighed it.")
+    };
+    let job =
+        records::job_of(&app.pool, person.workshop_id, form.record.trim()).await?.ok_or_else(missing)?;
+    let journal =
+        jobs::journal(&app.pool, person.workshop_id, job).await?.ok_or(ApiError::NotFound("job"))?;
     let (entries, state) = (journal.entries(), journal.state()?);
     if assess(&entries, &state).outcome != Outcome::InTolerance {
-        return Err(Refusal::new("not_proved", format!("record {} does not prove its scale", form.record.trim())).at("record").then("Weigh the object on a scale that was just proved in tolerance.").into());
+        return Err(Refusal::new(
+            "not_proved",
+            format!("record {} does not prove its scale", form.record.trim()),
+        )
+        .at("record")
+        .then("Weigh the object on a scale that was just proved in tolerance.")
+        .into());
     }
     let now = OffsetDateTime::now_utc();
     let days = journal.head.closed_at.map_or(i64::MAX, |at| (now - at).whole_days());
     if days > JUST_PROVED_DAYS {
-        return Err(Refusal::new("proved_long_ago", format!("that scale was proved {days} days ago")).at("record").then("Weigh the object within a week of the proof.").into());
+        return Err(Refusal::new("proved_long_ago", format!("that scale was proved {days} days ago"))
+            .at("record")
+            .then("Weigh the object within a week of the proof.")
+            .into());
     }
     let (setup, _) = state.setup_in_force();
     let shown = parse_mass(&form.shown, setup.d.unit, "shown").map_err(Refusal::from)?;
     if !shown.value.is_positive() || shown > setup.max {
-        return Err(Refusal::new("out_of_range", format!("that scale weighs from zero to {}", setup.max)).at("shown").into());
+        return Err(Refusal::new("out_of_range", format!("that scale weighs from zero to {}", setup.max))
+            .at("shown")
+            .into());
     }
     let d = setup.d_at(&shown, ombret_core::job::Way::Up);
     let mpe = state.tolerance.0.at(&shown, Some(d), Some(&setup.max)).map_err(Refusal::from)?;
     let object = reference_object(&shown, &mpe);
-    let u = ombret_core::quantity::Decimal::from_measured(object.u, 9).ok_or_else(|| ApiError::Internal("an uncertainty that is no number".into()))?;
+    let u = ombret_core::quantity::Decimal::from_measured(object.u, 9)
+        .ok_or_else(|| ApiError::Internal("an uncertainty that is no number".into()))?;
     let piece = Piece {
         id: form.id,
         serial: form.serial.trim().to_owned(),
@@ -142,7 +181,12 @@ pub async fn weigh_object(State(app): State<App>, Technician(person): Technician
         damaged: false,
         certificates: Vec::new(),
         own: None,
-        reference: Some(WeighedBy { record: form.record.trim().to_owned(), scale: state.sheet.name.clone(), on: now.date(), u: Mass::new(u, setup.d.unit) }),
+        reference: Some(WeighedBy {
+            record: form.record.trim().to_owned(),
+            scale: state.sheet.name.clone(),
+            on: now.date(),
+            u: Mass::new(u, setup.d.unit),
+        }),
     };
     piece.check(now.date())?;
     match kit::add(&app.pool, person.workshop_id, std::slice::from_ref(&piece)).await? {
@@ -155,15 +199,30 @@ pub async fn weigh_object(State(app): State<App>, Technician(person): Technician
 #[utoipa::path(get, path = "/api/kit/file", tag = "kit", responses((status = 200, body = KitFile)))]
 pub async fn kit_file(State(app): State<App>, SignedIn(person): SignedIn) -> Result<Response, ApiError> {
     let pieces = kit::list(&app.pool, person.workshop_id, "").await?.into_iter().map(|r| r.piece).collect();
-    let disposition = (header::CONTENT_DISPOSITION, HeaderValue::from_static("attachment; filename=\"kit.ombret-kit.json\""));
+    let disposition = (
+        header::CONTENT_DISPOSITION,
+        HeaderValue::from_static("attachment; filename=\"kit.ombret-kit.json\""),
+    );
     Ok(([disposition], Json(KitFile { format: FORMAT.into(), version: VERSION, pieces })).into_response())
 }
 
 /// Looks at a kit file, or takes it in: all of it or nothing. Pieces get identities of their own here.
 #[utoipa::path(post, path = "/api/kit/file", tag = "kit", request_body = KitFileForm, responses((status = 200, body = KitFileRead), (status = 409, body = Problem), (status = 422, body = Problem)))]
-pub async fn take_kit_file(State(app): State<App>, Technician(person): Technician, Body(form): Body<KitFileForm>) -> Result<Json<KitFileRead>, ApiError> {
+pub async fn take_kit_file(
+    State(app): State<App>,
+    Technician(person): Technician,
+    Body(form): Body<KitFileForm>,
+) -> Result<Json<KitFileRead>, ApiError> {
     if form.file.format != FORMAT || form.file.version != VERSION {
-        return Err(Refusal::new("other_format", format!("this is “{}” version {}; {FORMAT} version {VERSION} is read here", form.file.format, form.file.version)).at("file").into());
+        return Err(Refusal::new(
+            "other_format",
+            format!(
+                "this is “{}” version {}; {FORMAT} version {VERSION} is read here",
+                form.file.format, form.file.version
+            ),
+        )
+        .at("file")
+        .into());
     }
     let there = kit::serials(&app.pool, person.workshop_id).await?;
     let today = OffsetDateTime::now_utc().date();
@@ -189,8 +248,9 @@ pub async fn take_kit_file(State(app): State<App>, Technician(person): Technicia
         && errors.is_empty()
         && let Some(serial) = kit::add(&app.pool, person.workshop_id, &pieces).await?
     {
-        return Err(ApiError::Taken(format!("the serial “{serial}” is in the kit already; nothing was taken in")));
+        return Err(ApiError::Taken(format!(
+            "the serial “{serial}” is in the kit already; nothing was taken in"
+        )));
     }
     Ok(Json(KitFileRead { count, errors }))
 }
-

@@ -5,7 +5,10 @@ use utoipa::OpenApi;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
-use super::{App, archive, due, figures, history, jobs, judgement, kit, live, objects, papers, practice, profiles, records, scales, sign_in, vocabulary};
+use super::{
+    App, archive, due, figures, history, jobs, judgement, kit, live, objects, papers, practice, profiles,
+    records, scales, sign_in, vocabulary,
+};
 
 #[derive(OpenApi)]
 #[openapi(info(title = "Ombret", description = "Setting up, adjusting and proving weighing instruments."))]

@@ -8,7 +8,9 @@ use axum::response::{IntoResponse, Response};
 use ombret_core::Refusal;
 use ombret_core::dcc;
 use ombret_core::job::{Assessment, Entry, JobFile, JobState, assess, open_file};
-use ombret_core::papers::{Circumstances, Lack, Language, Letterhead, certificate, label, shade_svg, why_report};
+use ombret_core::papers::{
+    Circumstances, Lack, Language, Letterhead, certificate, label, shade_svg, why_report,
+};
 use ombret_paper::{Beside, Sheet, qr_svg};
 use serde::{Deserialize, Serialize};
 use time::OffsetDateTime;
@@ -73,7 +75,12 @@ pub struct Ready {
 
 impl Ready {
     /// Of a job, in a version; an open job is taken as it stands.
-    pub(super) async fn of(app: &App, person: &Person, job: Uuid, version: Option<i32>) -> Result<Self, ApiError> {
+    pub(super) async fn of(
+        app: &App,
+        person: &Person,
+        job: Uuid,
+        version: Option<i32>,
+    ) -> Result<Self, ApiError> {
         let mut rules = people::paper(&app.pool, person.workshop_id).await?;
         if rules.letterhead.name.trim().is_empty() {
             rules.letterhead.name.clone_from(&person.workshop);
@@ -83,8 +90,14 @@ impl Ready {
             Some(mut issued) => (std::mem::take(&mut issued.bytes), Some(issued)),
             None if version.is_some() => return Err(ApiError::NotFound("version")),
             None => {
-                let journal = jobs::journal(&app.pool, person.workshop_id, job).await?.ok_or(ApiError::NotFound("job"))?;
-                (serde_json::to_vec_pretty(&JobFile::new(job, PROGRAM, journal.sealed)).map_err(|e| ApiError::Internal(e.to_string()))?, None)
+                let journal = jobs::journal(&app.pool, person.workshop_id, job)
+                    .await?
+                    .ok_or(ApiError::NotFound("job"))?;
+                (
+                    serde_json::to_vec_pretty(&JobFile::new(job, PROGRAM, journal.sealed))
+                        .map_err(|e| ApiError::Internal(e.to_string()))?,
+                    None,
+                )
             }
         };
         blocking(move || Self::opened(bytes, issued, rules)).await
@@ -122,7 +135,8 @@ impl Ready {
         let on = self.told.close.signed_at.unwrap_or_else(OffsetDateTime::now_utc);
         let ident = format!("{id}/{}", sheet.number);
         beside.push(Beside { name: attachment, bytes: std::mem::take(&mut self.bytes) });
-        ombret_paper::pdf(Sheet::Certificate, &sheet, beside, &ident, on).map_err(|e| ApiError::Internal(e.to_string()))
+        ombret_paper::pdf(Sheet::Certificate, &sheet, beside, &ident, on)
+            .map_err(|e| ApiError::Internal(e.to_string()))
     }
 
     /// Writes it as a digital calibration certificate.
@@ -130,7 +144,11 @@ impl Ready {
     /// # Errors
     /// Where it is no calibration certificate, with what it lacks.
     pub fn dcc(&self) -> Result<String, Refusal> {
-        let around = dcc::Around { number: self.number().unwrap_or_default(), program: PROGRAM, review: self.rules.review };
+        let around = dcc::Around {
+            number: self.number().unwrap_or_default(),
+            program: PROGRAM,
+            review: self.rules.review,
+        };
         dcc::write_dcc(&dcc::dcc_of(&self.state, &self.told, &self.rules.letterhead, &around)?)
     }
 
@@ -146,7 +164,9 @@ impl Ready {
 }
 
 /// Setting takes tens of milliseconds: not on a thread that serves.
-pub(super) async fn blocking<T: Send + 'static>(work: impl FnOnce() -> Result<T, ApiError> + Send + 'static) -> Result<T, ApiError> {
+pub(super) async fn blocking<T: Send + 'static>(
+    work: impl FnOnce() -> Result<T, ApiError> + Send + 'static,
+) -> Result<T, ApiError> {
     tokio::task::spawn_blocking(work).await.map_err(|e| ApiError::Internal(e.to_string()))?
 }
 
@@ -160,7 +180,13 @@ pub(super) fn address_of(app: &App, headers: &HeaderMap, job: Uuid) -> String {
 /// The certificate of a record as PDF/A; what is no certificate gets a work report.
 #[utoipa::path(get, path = "/api/jobs/{id}/certificate", tag = "papers", params(("id" = Uuid, Path), VersionQuery),
     responses((status = 200, body = Vec<u8>, content_type = "application/pdf"), (status = 404, body = Problem)))]
-pub async fn certificate_pdf(State(app): State<App>, SignedIn(person): SignedIn, At(id): At<Uuid>, Asked(asked): Asked<VersionQuery>, headers: HeaderMap) -> Result<Response, ApiError> {
+pub async fn certificate_pdf(
+    State(app): State<App>,
+    SignedIn(person): SignedIn,
+    At(id): At<Uuid>,
+    Asked(asked): Asked<VersionQuery>,
+    headers: HeaderMap,
+) -> Result<Response, ApiError> {
     let ready = Ready::of(&app, &person, id, asked.version).await?;
     let address = address_of(&app, &headers, id);
     let name = format!("{}.pdf", ready.number().map_or_else(|| id.to_string(), str::to_owned));
@@ -171,7 +197,12 @@ pub async fn certificate_pdf(State(app): State<App>, SignedIn(person): SignedIn,
 /// The record as a digital calibration certificate, DCC version 3.
 #[utoipa::path(get, path = "/api/jobs/{id}/dcc", tag = "papers", params(("id" = Uuid, Path), VersionQuery),
     responses((status = 200, body = String, content_type = "application/xml"), (status = 404, body = Problem), (status = 422, body = Problem)))]
-pub async fn dcc_file(State(app): State<App>, SignedIn(person): SignedIn, At(id): At<Uuid>, Asked(asked): Asked<VersionQuery>) -> Result<Response, ApiError> {
+pub async fn dcc_file(
+    State(app): State<App>,
+    SignedIn(person): SignedIn,
+    At(id): At<Uuid>,
+    Asked(asked): Asked<VersionQuery>,
+) -> Result<Response, ApiError> {
     let ready = Ready::of(&app, &person, id, asked.version).await?;
     let number = ready.number().unwrap_or_default().to_owned();
     file("application/xml", &format!("{number}.dcc.xml"), ready.dcc()?.into_bytes())
@@ -205,24 +236,51 @@ pub struct LabelQuery {
 /// The label of a record.
 #[utoipa::path(get, path = "/api/jobs/{id}/label", tag = "papers", params(("id" = Uuid, Path), LabelQuery),
     responses((status = 200, body = Vec<u8>, content_type = "application/pdf"), (status = 404, body = Problem), (status = 422, body = Problem)))]
-pub async fn label_file(State(app): State<App>, SignedIn(person): SignedIn, At(id): At<Uuid>, Asked(query): Asked<LabelQuery>, headers: HeaderMap) -> Result<Response, ApiError> {
+pub async fn label_file(
+    State(app): State<App>,
+    SignedIn(person): SignedIn,
+    At(id): At<Uuid>,
+    Asked(query): Asked<LabelQuery>,
+    headers: HeaderMap,
+) -> Result<Response, ApiError> {
     let ready = Ready::of(&app, &person, id, None).await?;
     let due = scales::next_due(&app.pool, person.workshop_id, ready.state.sheet.id).await?;
     let address = address_of(&app, &headers, id);
-    let sheet = label(&ready.told, &ready.rules.letterhead, ready.number().unwrap_or_default(), due, ready.rules.review).map_err(|lack| {
+    let sheet = label(
+        &ready.told,
+        &ready.rules.letterhead,
+        ready.number().unwrap_or_default(),
+        due,
+        ready.rules.review,
+    )
+    .map_err(|lack| {
         let why = ready.rules.letterhead.language.words().get(lack.key());
-        ApiError::from(Refusal::new("no_label", format!("there is no label for this record: {why}")).then("Sign the record and have it approved first."))
+        ApiError::from(
+            Refusal::new("no_label", format!("there is no label for this record: {why}"))
+                .then("Sign the record and have it approved first."),
+        )
     })?;
     let on = ready.told.close.signed_at.unwrap_or_else(OffsetDateTime::now_utc);
     let name = sheet.number.clone();
-    let beside = qr_svg(&address).map(|svg| Beside { name: "qr.svg".into(), bytes: svg.into_bytes() }).into_iter().collect();
+    let beside = qr_svg(&address)
+        .map(|svg| Beside { name: "qr.svg".into(), bytes: svg.into_bytes() })
+        .into_iter()
+        .collect();
     match query.form {
         LabelForm::Pdf => {
-            let bytes = blocking(move || ombret_paper::pdf(Sheet::Label, &sheet, beside, &format!("label/{id}"), on).map_err(|e| ApiError::Internal(e.to_string()))).await?;
+            let bytes = blocking(move || {
+                ombret_paper::pdf(Sheet::Label, &sheet, beside, &format!("label/{id}"), on)
+                    .map_err(|e| ApiError::Internal(e.to_string()))
+            })
+            .await?;
             file("application/pdf", &format!("{name}-label.pdf"), bytes)
         }
         LabelForm::Svg => {
-            let text = blocking(move || ombret_paper::svg(Sheet::Label, &sheet, beside, on).map_err(|e| ApiError::Internal(e.to_string()))).await?;
+            let text = blocking(move || {
+                ombret_paper::svg(Sheet::Label, &sheet, beside, on)
+                    .map_err(|e| ApiError::Internal(e.to_string()))
+            })
+            .await?;
             file("image/svg+xml", &format!("{name}-label.svg"), text.into_bytes())
         }
     }
@@ -230,26 +288,42 @@ pub async fn label_file(State(app): State<App>, SignedIn(person): SignedIn, At(i
 
 /// What paper a record may become, and why not more.
 #[utoipa::path(get, path = "/api/jobs/{id}/paper", tag = "papers", params(("id" = Uuid, Path)), responses((status = 200, body = PaperKind), (status = 404, body = Problem)))]
-pub async fn paper_kind(State(app): State<App>, SignedIn(person): SignedIn, At(id): At<Uuid>) -> Result<Json<PaperKind>, ApiError> {
+pub async fn paper_kind(
+    State(app): State<App>,
+    SignedIn(person): SignedIn,
+    At(id): At<Uuid>,
+) -> Result<Json<PaperKind>, ApiError> {
     let ready = Ready::of(&app, &person, id, None).await?;
     // The pages speak English, whatever the paper does.
     let words = Language::En.words();
     let lacks = ready.lacks();
     let label = !lacks.iter().any(|l| matches!(l, Lack::Open | Lack::Unapproved | Lack::Unproved));
-    Ok(Json(PaperKind { certificate: lacks.is_empty() && !ready.state.sheet.practice, lacks: lacks.iter().map(|l| words.get(l.key())).collect(), label: label && !ready.state.sheet.practice }))
+    Ok(Json(PaperKind {
+        certificate: lacks.is_empty() && !ready.state.sheet.practice,
+        lacks: lacks.iter().map(|l| words.get(l.key())).collect(),
+        label: label && !ready.state.sheet.practice,
+    }))
 }
 
 /// What the workshop puts on paper.
 #[utoipa::path(get, path = "/api/paper", tag = "papers", responses((status = 200, body = PaperReply), (status = 401, body = Problem)))]
-pub async fn get_paper(State(app): State<App>, SignedIn(person): SignedIn) -> Result<Json<PaperReply>, ApiError> {
-    let languages = Language::ALL.map(|language| LanguageRow { language, name: language.words().get("name") }).into();
+pub async fn get_paper(
+    State(app): State<App>,
+    SignedIn(person): SignedIn,
+) -> Result<Json<PaperReply>, ApiError> {
+    let languages =
+        Language::ALL.map(|language| LanguageRow { language, name: language.words().get("name") }).into();
     Ok(Json(PaperReply { rules: people::paper(&app.pool, person.workshop_id).await?, languages }))
 }
 
 /// Changes what the workshop puts on paper. Records that are frozen keep their content; only the paper
 /// around them changes.
 #[utoipa::path(put, path = "/api/paper", tag = "papers", request_body = PaperRules, responses((status = 204), (status = 403, body = Problem), (status = 422, body = Problem)))]
-pub async fn set_paper(State(app): State<App>, Technician(person): Technician, Body(rules): Body<PaperRules>) -> Result<axum::http::StatusCode, ApiError> {
+pub async fn set_paper(
+    State(app): State<App>,
+    Technician(person): Technician,
+    Body(rules): Body<PaperRules>,
+) -> Result<axum::http::StatusCode, ApiError> {
     rules.letterhead.check()?;
     people::set_paper(&app.pool, person.workshop_id, &rules).await?;
     Ok(axum::http::StatusCode::NO_CONTENT)
@@ -257,6 +331,8 @@ pub async fn set_paper(State(app): State<App>, Technician(person): Technician, B
 
 /// A file to keep.
 pub(super) fn file(kind: &'static str, name: &str, bytes: Vec<u8>) -> Result<Response, ApiError> {
-    let name = HeaderValue::from_str(&format!("attachment; filename=\"{name}\"")).map_err(|e| ApiError::Internal(e.to_string()))?;
-    Ok(([(header::CONTENT_TYPE, HeaderValue::from_static(kind)), (header::CONTENT_DISPOSITION, name)], bytes).into_response())
+    let name = HeaderValue::from_str(&format!("attachment; filename=\"{name}\""))
+        .map_err(|e| ApiError::Internal(e.to_string()))?;
+    Ok(([(header::CONTENT_TYPE, HeaderValue::from_static(kind)), (header::CONTENT_DISPOSITION, name)], bytes)
+        .into_response())
 }

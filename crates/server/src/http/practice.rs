@@ -89,16 +89,23 @@ pub struct PracticeView {
 fn read(text: &str, scale: Uuid) -> Result<(Lesson, ScaleSettings), Refusal> {
     let bad = |says: String| Refusal::new("bad_lesson", says).at("text");
     let lesson = read_lesson(text, scale).map_err(|e| bad(e.to_string()))?;
-    let bench: ScaleSettings = serde_json::from_value(lesson.bench.clone()).map_err(|e| bad(format!("bench: {e}")))?;
+    let bench: ScaleSettings =
+        serde_json::from_value(lesson.bench.clone()).map_err(|e| bad(format!("bench: {e}")))?;
     bench.check().map_err(|e| bad(format!("bench: {e}")))?;
     if bench.pads.len() + 1 != usize::from(lesson.sheet.pads) {
-        return Err(bad(format!("bench: {} platforms for a sheet with {}", bench.pads.len() + 1, lesson.sheet.pads)));
+        return Err(bad(format!(
+            "bench: {} platforms for a sheet with {}",
+            bench.pads.len() + 1,
+            lesson.sheet.pads
+        )));
     }
     Ok((lesson, bench))
 }
 
 fn shipped() -> impl Iterator<Item = String> {
-    Shipped::iter().filter_map(|name| Shipped::get(&name)).map(|file| String::from_utf8_lossy(&file.data).into_owned())
+    Shipped::iter()
+        .filter_map(|name| Shipped::get(&name))
+        .map(|file| String::from_utf8_lossy(&file.data).into_owned())
 }
 
 /// Every lesson by its name: the workshop's own in place of shipped ones of the same name.
@@ -114,15 +121,23 @@ async fn all(app: &App, workshop: Uuid) -> Result<BTreeMap<String, (Lesson, bool
 
 /// The text of one lesson.
 async fn text_of(app: &App, workshop: Uuid, id: &str) -> Result<String, ApiError> {
-    let own = practice::lessons(&app.pool, workshop).await?.into_iter().find(|(own, _)| own == id).map(|(_, text)| text);
+    let own = practice::lessons(&app.pool, workshop)
+        .await?
+        .into_iter()
+        .find(|(own, _)| own == id)
+        .map(|(_, text)| text);
     // A shipped lesson's file has its name.
-    let shipped = || Shipped::get(&format!("{id}.json")).map(|file| String::from_utf8_lossy(&file.data).into_owned());
+    let shipped =
+        || Shipped::get(&format!("{id}.json")).map(|file| String::from_utf8_lossy(&file.data).into_owned());
     own.or_else(shipped).ok_or(ApiError::NotFound("lesson"))
 }
 
 /// The lessons.
 #[utoipa::path(get, path = "/api/lessons", tag = "practice", responses((status = 200, body = Vec<LessonRow>), (status = 401, body = Problem)))]
-pub async fn list_lessons(State(app): State<App>, SignedIn(person): SignedIn) -> Result<Json<Vec<LessonRow>>, ApiError> {
+pub async fn list_lessons(
+    State(app): State<App>,
+    SignedIn(person): SignedIn,
+) -> Result<Json<Vec<LessonRow>>, ApiError> {
     let done = practice::done(&app.pool, person.workshop_id, person.id).await?;
     let row = |(id, (lesson, own)): (String, (Lesson, bool))| LessonRow {
         done: done.contains(&id),
@@ -138,31 +153,65 @@ pub async fn list_lessons(State(app): State<App>, SignedIn(person): SignedIn) ->
 
 /// Keeps a lesson of the workshop's own.
 #[utoipa::path(put, path = "/api/lessons", tag = "practice", request_body = LessonText, responses((status = 200, body = LessonRow), (status = 422, body = Problem)))]
-pub async fn keep_lesson(State(app): State<App>, Technician(person): Technician, Body(new): Body<LessonText>) -> Result<Json<LessonRow>, ApiError> {
+pub async fn keep_lesson(
+    State(app): State<App>,
+    Technician(person): Technician,
+    Body(new): Body<LessonText>,
+) -> Result<Json<LessonRow>, ApiError> {
     let (lesson, _) = read(&new.text, Uuid::nil())?;
     practice::keep(&app.pool, person.workshop_id, &lesson.id, &new.text).await?;
-    Ok(Json(LessonRow { id: lesson.id, title: lesson.title, story: lesson.story, kind: lesson.sheet.kind.label().into(), minutes: lesson.good.minutes, own: true, done: false }))
+    Ok(Json(LessonRow {
+        id: lesson.id,
+        title: lesson.title,
+        story: lesson.story,
+        kind: lesson.sheet.kind.label().into(),
+        minutes: lesson.good.minutes,
+        own: true,
+        done: false,
+    }))
 }
 
 /// A lesson as a file, to write another from.
 #[utoipa::path(get, path = "/api/lessons/{id}/file", tag = "practice", params(("id" = String, Path)),
     responses((status = 200, body = String, content_type = "application/json"), (status = 404, body = Problem)))]
-pub async fn lesson_file(State(app): State<App>, SignedIn(person): SignedIn, At(id): At<String>) -> Result<Response, ApiError> {
+pub async fn lesson_file(
+    State(app): State<App>,
+    SignedIn(person): SignedIn,
+    At(id): At<String>,
+) -> Result<Response, ApiError> {
     let text = text_of(&app, person.workshop_id, &id).await?;
-    let name = HeaderValue::from_str(&format!("attachment; filename=\"{id}.json\"")).map_err(|e| ApiError::Internal(e.to_string()))?;
-    Ok(([(header::CONTENT_TYPE, HeaderValue::from_static("application/json")), (header::CONTENT_DISPOSITION, name)], text).into_response())
+    let name = HeaderValue::from_str(&format!("attachment; filename=\"{id}.json\""))
+        .map_err(|e| ApiError::Internal(e.to_string()))?;
+    Ok((
+        [
+            (header::CONTENT_TYPE, HeaderValue::from_static("application/json")),
+            (header::CONTENT_DISPOSITION, name),
+        ],
+        text,
+    )
+        .into_response())
 }
 
 async fn switched_on(app: &App, scale: Uuid, bench: &ScaleSettings) -> Result<Device, ApiError> {
-    app.benches.switch_on(scale, bench).await.map_err(|e| ApiError::Device(format!("the practice scale cannot be switched on: {e}")))
+    app.benches
+        .switch_on(scale, bench)
+        .await
+        .map_err(|e| ApiError::Device(format!("the practice scale cannot be switched on: {e}")))
 }
 
 /// Begins a lesson: a practice scale of its own, switched on, and a job on it.
 #[utoipa::path(post, path = "/api/lessons/{id}/runs", tag = "practice", params(("id" = String, Path)), request_body = NewRun,
     responses((status = 201, body = RunBegun), (status = 404, body = Problem), (status = 409, body = Problem)))]
-pub async fn begin_lesson(State(app): State<App>, Technician(person): Technician, At(id): At<String>, Body(new): Body<NewRun>) -> Result<(StatusCode, Json<RunBegun>), ApiError> {
+pub async fn begin_lesson(
+    State(app): State<App>,
+    Technician(person): Technician,
+    At(id): At<String>,
+    Body(new): Body<NewRun>,
+) -> Result<(StatusCode, Json<RunBegun>), ApiError> {
     match jobs::workshop_of(&app.pool, new.job).await? {
-        Some(workshop) if workshop == person.workshop_id => return Ok((StatusCode::OK, Json(RunBegun { job: new.job }))),
+        Some(workshop) if workshop == person.workshop_id => {
+            return Ok((StatusCode::OK, Json(RunBegun { job: new.job })));
+        }
         Some(_) => return Err(ApiError::Taken("a job of this identity exists already".into())),
         None => {}
     }
@@ -181,14 +230,17 @@ pub async fn begin_lesson(State(app): State<App>, Technician(person): Technician
 }
 
 async fn find(app: &App, person: &Person, job: Uuid) -> Result<(Run, Lesson, ScaleSettings), ApiError> {
-    let run = practice::run(&app.pool, person.workshop_id, job).await?.ok_or(ApiError::NotFound("run of a lesson"))?;
+    let run = practice::run(&app.pool, person.workshop_id, job)
+        .await?
+        .ok_or(ApiError::NotFound("run of a lesson"))?;
     let (lesson, bench) = read(&run.lesson, run.scale)?;
     Ok((run, lesson, bench))
 }
 
 async fn view(app: &App, person: &Person, job: Uuid) -> Result<Json<PracticeView>, ApiError> {
     let (run, lesson, _) = find(app, person, job).await?;
-    let journal = jobs::journal(&app.pool, person.workshop_id, job).await?.ok_or(ApiError::NotFound("job"))?;
+    let journal =
+        jobs::journal(&app.pool, person.workshop_id, job).await?.ok_or(ApiError::NotFound("job"))?;
     let given = run.hints.min(lesson.hints.len());
     Ok(Json(PracticeView {
         title: lesson.title,
@@ -202,13 +254,21 @@ async fn view(app: &App, person: &Person, job: Uuid) -> Result<Json<PracticeView
 
 /// A run as it stands.
 #[utoipa::path(get, path = "/api/practice/{job}", tag = "practice", params(("job" = Uuid, Path)), responses((status = 200, body = PracticeView), (status = 404, body = Problem)))]
-pub async fn get_practice(State(app): State<App>, SignedIn(person): SignedIn, At(job): At<Uuid>) -> Result<Json<PracticeView>, ApiError> {
+pub async fn get_practice(
+    State(app): State<App>,
+    SignedIn(person): SignedIn,
+    At(job): At<Uuid>,
+) -> Result<Json<PracticeView>, ApiError> {
     view(&app, &person, job).await
 }
 
 /// Asks for the next hint.
 #[utoipa::path(post, path = "/api/practice/{job}/hint", tag = "practice", params(("job" = Uuid, Path)), responses((status = 200, body = PracticeView), (status = 404, body = Problem)))]
-pub async fn ask_hint(State(app): State<App>, Technician(person): Technician, At(job): At<Uuid>) -> Result<Json<PracticeView>, ApiError> {
+pub async fn ask_hint(
+    State(app): State<App>,
+    Technician(person): Technician,
+    At(job): At<Uuid>,
+) -> Result<Json<PracticeView>, ApiError> {
     let (_, lesson, _) = find(&app, &person, job).await?;
     practice::hint(&app.pool, job, lesson.hints.len()).await?;
     view(&app, &person, job).await
@@ -216,7 +276,11 @@ pub async fn ask_hint(State(app): State<App>, Technician(person): Technician, At
 
 /// Switches the practice scale on again, as it was found: what was not saved in a job is gone.
 #[utoipa::path(post, path = "/api/practice/{job}/again", tag = "practice", params(("job" = Uuid, Path)), responses((status = 200, body = PracticeView), (status = 404, body = Problem)))]
-pub async fn switch_on_again(State(app): State<App>, Technician(person): Technician, At(job): At<Uuid>) -> Result<Json<PracticeView>, ApiError> {
+pub async fn switch_on_again(
+    State(app): State<App>,
+    Technician(person): Technician,
+    At(job): At<Uuid>,
+) -> Result<Json<PracticeView>, ApiError> {
     let (run, _, bench) = find(&app, &person, job).await?;
     let device = switched_on(&app, run.scale, &bench).await?;
     scales::connect(&app.pool, run.scale, &device).await?;
@@ -225,7 +289,11 @@ pub async fn switch_on_again(State(app): State<App>, Technician(person): Technic
 
 /// Shows what is hidden before the job is closed.
 #[utoipa::path(post, path = "/api/practice/{job}/reveal", tag = "practice", params(("job" = Uuid, Path)), responses((status = 200, body = PracticeView), (status = 404, body = Problem)))]
-pub async fn reveal(State(app): State<App>, Technician(person): Technician, At(job): At<Uuid>) -> Result<Json<PracticeView>, ApiError> {
+pub async fn reveal(
+    State(app): State<App>,
+    Technician(person): Technician,
+    At(job): At<Uuid>,
+) -> Result<Json<PracticeView>, ApiError> {
     find(&app, &person, job).await?;
     practice::reveal(&app.pool, job).await?;
     view(&app, &person, job).await
@@ -233,11 +301,18 @@ pub async fn reveal(State(app): State<App>, Technician(person): Technician, At(j
 
 /// The account of a run, once its job is closed or what is hidden was asked for.
 #[utoipa::path(get, path = "/api/practice/{job}/account", tag = "practice", params(("job" = Uuid, Path)), responses((status = 200, body = Account), (status = 404, body = Problem), (status = 422, body = Problem)))]
-pub async fn get_account(State(app): State<App>, SignedIn(person): SignedIn, At(job): At<Uuid>) -> Result<Json<Account>, ApiError> {
+pub async fn get_account(
+    State(app): State<App>,
+    SignedIn(person): SignedIn,
+    At(job): At<Uuid>,
+) -> Result<Json<Account>, ApiError> {
     let (run, lesson, _) = find(&app, &person, job).await?;
-    let journal = jobs::journal(&app.pool, person.workshop_id, job).await?.ok_or(ApiError::NotFound("job"))?;
+    let journal =
+        jobs::journal(&app.pool, person.workshop_id, job).await?.ok_or(ApiError::NotFound("job"))?;
     if journal.head.closed_at.is_none() && !run.revealed {
-        return Err(Refusal::new("not_over", "the lesson is not over yet").then("Close the job, or give up and see what it was.").into());
+        return Err(Refusal::new("not_over", "the lesson is not over yet")
+            .then("Close the job, or give up and see what it was.")
+            .into());
     }
     if journal.head.closed_at.is_some() {
         app.benches.switch_off(run.scale);

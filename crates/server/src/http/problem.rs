@@ -118,14 +118,20 @@ impl ApiError {
             Self::Refused(refusal) => (StatusCode::UNPROCESSABLE_ENTITY, &refusal.code, "Refused"),
             Self::BadRequest { status, .. } => (*status, "bad_request", "Malformed request"),
             Self::Device(_) => (StatusCode::BAD_GATEWAY, "device", "The indicator does not answer"),
-            Self::Store(StoreError::Gone(_)) => (StatusCode::SERVICE_UNAVAILABLE, "database_gone", "The database is away"),
-            Self::Store(_) | Self::Internal(_) => (StatusCode::INTERNAL_SERVER_ERROR, "internal", "Something went wrong"),
+            Self::Store(StoreError::Gone(_)) => {
+                (StatusCode::SERVICE_UNAVAILABLE, "database_gone", "The database is away")
+            }
+            Self::Store(_) | Self::Internal(_) => {
+                (StatusCode::INTERNAL_SERVER_ERROR, "internal", "Something went wrong")
+            }
         }
     }
 
     fn detail(&self) -> String {
         match self {
-            Self::Store(StoreError::Gone(_)) => "nothing was stored; what was typed is kept by the page and sent again".into(),
+            Self::Store(StoreError::Gone(_)) => {
+                "nothing was stored; what was typed is kept by the page and sent again".into()
+            }
             Self::Store(_) | Self::Internal(_) => "nothing was stored; the server's log says more".into(),
             other => other.to_string(),
         }
@@ -151,8 +157,10 @@ impl IntoResponse for ApiError {
                 problem.figures.clone_from(&refusal.figures);
             }
             Self::Stale { head, newer, .. } => {
-                problem.what_to_do = Some("Look at the newer entries; then send again if it still holds.".into());
-                problem.figures = BTreeMap::from([("head".into(), (*head).into()), ("newer".into(), newer.clone())]);
+                problem.what_to_do =
+                    Some("Look at the newer entries; then send again if it still holds.".into());
+                problem.figures =
+                    BTreeMap::from([("head".into(), (*head).into()), ("newer".into(), newer.clone())]);
             }
             _ => {}
         }
@@ -179,6 +187,7 @@ impl IntoResponse for ApiError {
 
 /// A handler that panicked is answered like any internal error.
 pub fn panicked(panic: Box<dyn Any + Send + 'static>) -> Response {
-    let text = panic.downcast_ref::<String>().map(String::as_str).or_else(|| panic.downcast_ref::<&str>().copied());
+    let text =
+        panic.downcast_ref::<String>().map(String::as_str).or_else(|| panic.downcast_ref::<&str>().copied());
     ApiError::Internal(format!("a handler panicked: {}", text.unwrap_or("no message"))).into_response()
 }

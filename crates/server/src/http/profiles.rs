@@ -10,8 +10,8 @@ use ombret_core::adjust::Site;
 use ombret_core::desk::{DeskAnswer, DeskQuestion, desk};
 use ombret_core::job::{SetupDraft, circumstances, held_by_indicator, keying_plan};
 use ombret_core::keying::{
-    Act, CannotEnter, KeyingPlan, KeyingSheet, LONGEST_PROFILE, Machine, MachineView, MessageView, PadPlan, Profile, ProfileProblem, Values,
-    keying_sheet, look_up, read_profile,
+    Act, CannotEnter, KeyingPlan, KeyingSheet, LONGEST_PROFILE, Machine, MachineView, MessageView, PadPlan,
+    Profile, ProfileProblem, Values, keying_sheet, look_up, read_profile,
 };
 use ombret_core::quantity::{Mass, parse_mass};
 use serde::{Deserialize, Serialize};
@@ -126,10 +126,17 @@ fn understood(text: &str) -> Result<Profile, ApiError> {
 
 /// A file's name says nothing about the profile, but one with a path in it is no honest file.
 fn honest_name(name: &str) -> Result<(), Refusal> {
-    let bad = name.contains(['/', '\\', ':']) || name.starts_with('.') || name.chars().any(char::is_control) || name.chars().count() > 120;
+    let bad = name.contains(['/', '\\', ':'])
+        || name.starts_with('.')
+        || name.chars().any(char::is_control)
+        || name.chars().count() > 120;
     if bad || !name.to_lowercase().ends_with(".toml") {
         let shown: String = name.chars().filter(|c| !c.is_control()).take(60).collect();
-        return Err(Refusal::new("bad_file_name", format!("“{shown}” is no name of a profile's file: a plain name that ends in .toml")).at("file_name"));
+        return Err(Refusal::new(
+            "bad_file_name",
+            format!("“{shown}” is no name of a profile's file: a plain name that ends in .toml"),
+        )
+        .at("file_name"));
     }
     Ok(())
 }
@@ -140,33 +147,60 @@ async fn kept(app: &App, person: &Person, id: Uuid) -> Result<ProfileText, ApiEr
 
 /// The profiles of the workshop.
 #[utoipa::path(get, path = "/api/profiles", tag = "profiles", responses((status = 200, body = Vec<ProfileRow>), (status = 401, body = Problem)))]
-pub async fn list_profiles(State(app): State<App>, SignedIn(person): SignedIn) -> Result<Json<Vec<ProfileRow>>, ApiError> {
+pub async fn list_profiles(
+    State(app): State<App>,
+    SignedIn(person): SignedIn,
+) -> Result<Json<Vec<ProfileRow>>, ApiError> {
     Ok(Json(profiles::list(&app.pool, person.workshop_id).await?))
 }
 
 /// One profile with its text.
 #[utoipa::path(get, path = "/api/profiles/{id}", tag = "profiles", params(("id" = Uuid, Path)), responses((status = 200, body = ProfileText), (status = 404, body = Problem)))]
-pub async fn get_profile(State(app): State<App>, SignedIn(person): SignedIn, At(id): At<Uuid>) -> Result<Json<ProfileText>, ApiError> {
+pub async fn get_profile(
+    State(app): State<App>,
+    SignedIn(person): SignedIn,
+    At(id): At<Uuid>,
+) -> Result<Json<ProfileText>, ApiError> {
     Ok(Json(kept(&app, &person, id).await?))
 }
 
 /// One profile as a file.
 #[utoipa::path(get, path = "/api/profiles/{id}/file", tag = "profiles", params(("id" = Uuid, Path)),
     responses((status = 200, body = String, content_type = "application/toml"), (status = 404, body = Problem)))]
-pub async fn profile_file(State(app): State<App>, SignedIn(person): SignedIn, At(id): At<Uuid>) -> Result<Response, ApiError> {
+pub async fn profile_file(
+    State(app): State<App>,
+    SignedIn(person): SignedIn,
+    At(id): At<Uuid>,
+) -> Result<Response, ApiError> {
     let found = kept(&app, &person, id).await?;
-    let plain: String = found.name.to_lowercase().chars().map(|c| if c.is_ascii_alphanumeric() { c } else { '-' }).collect();
-    let name = HeaderValue::from_str(&format!("attachment; filename=\"{plain}.toml\"")).map_err(|e| ApiError::Internal(e.to_string()))?;
-    Ok(([(header::CONTENT_TYPE, HeaderValue::from_static(TOML)), (header::CONTENT_DISPOSITION, name)], found.text).into_response())
+    let plain: String =
+        found.name.to_lowercase().chars().map(|c| if c.is_ascii_alphanumeric() { c } else { '-' }).collect();
+    let name = HeaderValue::from_str(&format!("attachment; filename=\"{plain}.toml\""))
+        .map_err(|e| ApiError::Internal(e.to_string()))?;
+    Ok((
+        [(header::CONTENT_TYPE, HeaderValue::from_static(TOML)), (header::CONTENT_DISPOSITION, name)],
+        found.text,
+    )
+        .into_response())
 }
 
 /// Keeps a profile, as a new edition where it is there already.
 #[utoipa::path(put, path = "/api/profiles", tag = "profiles", request_body = ProfileForm,
     responses((status = 200, body = ProfileText), (status = 409, body = Problem), (status = 422, body = Problem)))]
-pub async fn keep_profile(State(app): State<App>, Technician(person): Technician, Body(form): Body<ProfileForm>) -> Result<Json<ProfileText>, ApiError> {
+pub async fn keep_profile(
+    State(app): State<App>,
+    Technician(person): Technician,
+    Body(form): Body<ProfileForm>,
+) -> Result<Json<ProfileText>, ApiError> {
     form.file_name.as_deref().map_or(Ok(()), honest_name)?;
     let profile = understood(&form.text)?;
-    let new = NewEdition { id: form.id, name: profile.name.trim(), about: profile.about.trim(), text: &form.text, by: &person.name };
+    let new = NewEdition {
+        id: form.id,
+        name: profile.name.trim(),
+        about: profile.about.trim(),
+        text: &form.text,
+        by: &person.name,
+    };
     if !profiles::write(&app.pool, person.workshop_id, &new, form.edition).await? {
         return Err(ApiError::Taken("a profile of this name is here already, or it was changed by somebody else meanwhile; load it again".into()));
     }
@@ -177,39 +211,80 @@ pub async fn keep_profile(State(app): State<App>, Technician(person): Technician
 #[utoipa::path(post, path = "/api/profiles/check", tag = "profiles", request_body = ProfileCheck, responses((status = 200, body = ProfileChecked), (status = 413, body = Problem)))]
 pub async fn check_profile(SignedIn(_): SignedIn, Body(asked): Body<ProfileCheck>) -> Json<ProfileChecked> {
     Json(match read_profile(&asked.text) {
-        Ok(profile) => ProfileChecked { problems: Vec::new(), sample: sample(&profile), profile: Some(profile) },
+        Ok(profile) => {
+            ProfileChecked { problems: Vec::new(), sample: sample(&profile), profile: Some(profile) }
+        }
         Err(problems) => ProfileChecked { problems, profile: None, sample: None },
     })
 }
 
 /// A sheet for some plan that the profile can take, if one of these is.
 fn sample(profile: &Profile) -> Option<KeyingSheet> {
-    let units = profile.only_unit.map_or_else(|| vec![ombret_core::quantity::Unit::Kg, ombret_core::quantity::Unit::G, ombret_core::quantity::Unit::Lb], |u| vec![u]);
-    let figures = [("870", "0.2", "600"), ("34", "0.01", "30"), ("2600", "1", "2000"), ("12000", "5", "8000"), ("500", "0.1", "200")];
+    let units = profile.only_unit.map_or_else(
+        || {
+            vec![
+                ombret_core::quantity::Unit::Kg,
+                ombret_core::quantity::Unit::G,
+                ombret_core::quantity::Unit::Lb,
+            ]
+        },
+        |u| vec![u],
+    );
+    let figures = [
+        ("870", "0.2", "600"),
+        ("34", "0.01", "30"),
+        ("2600", "1", "2000"),
+        ("12000", "5", "8000"),
+        ("500", "0.1", "200"),
+    ];
     let plans = units.iter().flat_map(|unit| figures.iter().map(move |f| (*unit, f)));
-    plans.filter_map(|(unit, (max, d, weight))| {
-        let calibrates = profile.parameter_of(ombret_core::keying::Meaning::Span).is_some();
-        let weights = if calibrates { vec![Mass::new(weight.parse().ok()?, unit)] } else { Vec::new() };
-        let plan = KeyingPlan { unit, max: max.parse().ok()?, d: d.parse().ok()?, mode: Default::default(), fine: None, gravity: None, factor: None, pads: vec![PadPlan { weights }] };
-        keying_sheet(profile, &plan, &profile.untouched()).ok()
-    })
-    .next()
+    plans
+        .filter_map(|(unit, (max, d, weight))| {
+            let calibrates = profile.parameter_of(ombret_core::keying::Meaning::Span).is_some();
+            let weights = if calibrates { vec![Mass::new(weight.parse().ok()?, unit)] } else { Vec::new() };
+            let plan = KeyingPlan {
+                unit,
+                max: max.parse().ok()?,
+                d: d.parse().ok()?,
+                mode: Default::default(),
+                fine: None,
+                gravity: None,
+                factor: None,
+                pads: vec![PadPlan { weights }],
+            };
+            keying_sheet(profile, &plan, &profile.untouched()).ok()
+        })
+        .next()
 }
 
 /// Does acts at a virtual indicator, from its beginning, and shows where it then stands.
 #[utoipa::path(post, path = "/api/profiles/run", tag = "profiles", request_body = MachineRun, responses((status = 200, body = MachineView), (status = 422, body = Problem)))]
-pub async fn run_machine(State(app): State<App>, SignedIn(person): SignedIn, Body(run): Body<MachineRun>) -> Result<Json<MachineView>, ApiError> {
+pub async fn run_machine(
+    State(app): State<App>,
+    SignedIn(person): SignedIn,
+    Body(run): Body<MachineRun>,
+) -> Result<Json<MachineView>, ApiError> {
     if run.acts.len() > MOST_ACTS {
-        return Err(Refusal::new("too_long", format!("at most {MOST_ACTS} acts are done at once")).at("acts").into());
+        return Err(Refusal::new("too_long", format!("at most {MOST_ACTS} acts are done at once"))
+            .at("acts")
+            .into());
     }
     let text = match (run.profile, run.text) {
         (Some(id), _) => kept(&app, &person, id).await?.text,
         (None, Some(text)) => text,
-        (None, None) => return Err(Refusal::new("missing", "a profile or its text is needed").at("profile").into()),
+        (None, None) => {
+            return Err(Refusal::new("missing", "a profile or its text is needed").at("profile").into());
+        }
     };
     let profile = understood(&text)?;
     let from = match run.job {
-        Some(job) => held_by_indicator(&jobs::journal(&app.pool, person.workshop_id, job).await?.ok_or(ApiError::NotFound("job"))?.state()?, &profile),
+        Some(job) => held_by_indicator(
+            &jobs::journal(&app.pool, person.workshop_id, job)
+                .await?
+                .ok_or(ApiError::NotFound("job"))?
+                .state()?,
+            &profile,
+        ),
         None => profile.untouched(),
     };
     let mut machine = Machine::new(&profile, from);
@@ -220,17 +295,34 @@ pub async fn run_machine(State(app): State<App>, SignedIn(person): SignedIn, Bod
 /// The keying sheet of a job's set-up.
 #[utoipa::path(post, path = "/api/jobs/{id}/keying", tag = "profiles", params(("id" = Uuid, Path)), request_body = KeyingQuestion,
     responses((status = 200, body = KeyingReply), (status = 404, body = Problem), (status = 422, body = Problem)))]
-pub async fn job_keying(State(app): State<App>, SignedIn(person): SignedIn, At(id): At<Uuid>, Body(asked): Body<KeyingQuestion>) -> Result<Json<KeyingReply>, ApiError> {
-    let state = jobs::journal(&app.pool, person.workshop_id, id).await?.ok_or(ApiError::NotFound("job"))?.state()?;
+pub async fn job_keying(
+    State(app): State<App>,
+    SignedIn(person): SignedIn,
+    At(id): At<Uuid>,
+    Body(asked): Body<KeyingQuestion>,
+) -> Result<Json<KeyingReply>, ApiError> {
+    let state =
+        jobs::journal(&app.pool, person.workshop_id, id).await?.ok_or(ApiError::NotFound("job"))?.state()?;
     let profile = profile_of(&app, &person, state.sheet.id).await?;
     let setup = match &asked.setup {
         Some(typed) => typed.read()?,
         None => state.setup_in_force().0,
     };
     let unit = profile.weights_in.or(setup.calibrated_in).unwrap_or(setup.d.unit);
-    let typed: Vec<Mass> = asked.weights.iter().map(|w| parse_mass(w, unit, "weights")).collect::<Result<_, _>>().map_err(Refusal::from)?;
+    let typed: Vec<Mass> = asked
+        .weights
+        .iter()
+        .map(|w| parse_mass(w, unit, "weights"))
+        .collect::<Result<_, _>>()
+        .map_err(Refusal::from)?;
     let pad = state.here();
-    let chosen = || pad.span_weight.clone().or_else(|| pad.adjusted.as_ref().and_then(|a| a.proved_by().cloned())).into_iter().collect();
+    let chosen = || {
+        pad.span_weight
+            .clone()
+            .or_else(|| pad.adjusted.as_ref().and_then(|a| a.proved_by().cloned()))
+            .into_iter()
+            .collect()
+    };
     let weights: Vec<Mass> = if typed.is_empty() { chosen() } else { typed };
     let plan = keying_plan(&state, &setup, &weights, None);
     let from: Values = held_by_indicator(&state, &profile);
@@ -243,7 +335,8 @@ pub async fn job_keying(State(app): State<App>, SignedIn(person): SignedIn, At(i
 
 /// The profile by which a scale is keyed.
 pub(super) async fn profile_of(app: &App, person: &Person, scale: Uuid) -> Result<Profile, ApiError> {
-    let sheet = scales::one(&app.pool, person.workshop_id, scale).await?.ok_or(ApiError::NotFound("scale"))?.sheet;
+    let sheet =
+        scales::one(&app.pool, person.workshop_id, scale).await?.ok_or(ApiError::NotFound("scale"))?.sheet;
     let profile = sheet.profile.ok_or(ApiError::NotFound("profile on this scale"))?;
     understood(&kept(app, person, profile.id).await?.text)
 }
@@ -251,17 +344,29 @@ pub(super) async fn profile_of(app: &App, person: &Person, scale: Uuid) -> Resul
 /// What the display says and what to do, the likely messages first.
 #[utoipa::path(post, path = "/api/jobs/{id}/messages", tag = "profiles", params(("id" = Uuid, Path)), request_body = MessageQuestion,
     responses((status = 200, body = Vec<MessageView>), (status = 404, body = Problem)))]
-pub async fn job_messages(State(app): State<App>, SignedIn(person): SignedIn, At(id): At<Uuid>, Body(asked): Body<MessageQuestion>) -> Result<Json<Vec<MessageView>>, ApiError> {
+pub async fn job_messages(
+    State(app): State<App>,
+    SignedIn(person): SignedIn,
+    At(id): At<Uuid>,
+    Body(asked): Body<MessageQuestion>,
+) -> Result<Json<Vec<MessageView>>, ApiError> {
     let journal = jobs::journal(&app.pool, person.workshop_id, id).await?.ok_or(ApiError::NotFound("job"))?;
     let state = journal.state()?;
     let profile = profile_of(&app, &person, journal.head.scale_id).await?;
-    let moving = app.readers.running(journal.head.scale_id).and_then(|signal| observe(signal, state.setup_in_force().0).ok()).is_some_and(|o| !o.steady);
+    let moving = app
+        .readers
+        .running(journal.head.scale_id)
+        .and_then(|signal| observe(signal, state.setup_in_force().0).ok())
+        .is_some_and(|o| !o.steady);
     Ok(Json(look_up(&profile, &asked.shown, &circumstances(&state, moving))))
 }
 
 /// The sites of the workshop.
 #[utoipa::path(get, path = "/api/sites", tag = "profiles", responses((status = 200, body = Vec<Site>)))]
-pub async fn list_sites(State(app): State<App>, SignedIn(person): SignedIn) -> Result<Json<Vec<Site>>, ApiError> {
+pub async fn list_sites(
+    State(app): State<App>,
+    SignedIn(person): SignedIn,
+) -> Result<Json<Vec<Site>>, ApiError> {
     Ok(Json(profiles::sites(&app.pool, person.workshop_id).await?))
 }
 
@@ -278,13 +383,25 @@ pub struct SiteForm {
 
 /// Keeps a site.
 #[utoipa::path(put, path = "/api/sites", tag = "profiles", request_body = SiteForm, responses((status = 200, body = Site), (status = 422, body = Problem)))]
-pub async fn keep_site(State(app): State<App>, Technician(person): Technician, Body(form): Body<SiteForm>) -> Result<Json<Site>, ApiError> {
-    let number = |field: &str, text: &str| text.trim().replace(',', ".").replace('\u{2212}', "-").parse().map_err(|e| Refusal::from(e).at(field));
+pub async fn keep_site(
+    State(app): State<App>,
+    Technician(person): Technician,
+    Body(form): Body<SiteForm>,
+) -> Result<Json<Site>, ApiError> {
+    let number = |field: &str, text: &str| {
+        text.trim().replace(',', ".").replace('\u{2212}', "-").parse().map_err(|e| Refusal::from(e).at(field))
+    };
     let name = form.name.trim().to_owned();
     if name.is_empty() || name.chars().count() > 80 || name.chars().any(char::is_control) {
-        return Err(Refusal::new("bad_text", "a site needs a name of at most 80 characters").at("site_name").into());
+        return Err(Refusal::new("bad_text", "a site needs a name of at most 80 characters")
+            .at("site_name")
+            .into());
     }
-    let site = Site { name, latitude: number("latitude", &form.latitude)?, altitude_m: number("altitude_m", &form.altitude)? };
+    let site = Site {
+        name,
+        latitude: number("latitude", &form.latitude)?,
+        altitude_m: number("altitude_m", &form.altitude)?,
+    };
     site.g().map_err(Refusal::from)?;
     profiles::keep_site(&app.pool, person.workshop_id, &site).await?;
     Ok(Json(site))
@@ -292,7 +409,10 @@ pub async fn keep_site(State(app): State<App>, Technician(person): Technician, B
 
 /// Answers at the quick desk, without a job.
 #[utoipa::path(post, path = "/api/desk", tag = "desk", request_body = DeskQuestion, responses((status = 200, body = DeskAnswer), (status = 422, body = Problem)))]
-pub async fn ask_desk(SignedIn(_): SignedIn, Body(question): Body<DeskQuestion>) -> Result<(StatusCode, Json<DeskAnswer>), ApiError> {
+pub async fn ask_desk(
+    SignedIn(_): SignedIn,
+    Body(question): Body<DeskQuestion>,
+) -> Result<(StatusCode, Json<DeskAnswer>), ApiError> {
     Ok((StatusCode::OK, Json(desk(&question)?)))
 }
 

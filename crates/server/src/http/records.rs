@@ -43,7 +43,11 @@ pub struct VersionQuery {
 
 /// The versions of a job's record, the newest first.
 #[utoipa::path(get, path = "/api/jobs/{id}/versions", tag = "records", params(("id" = Uuid, Path)), responses((status = 200, body = Vec<VersionRow>), (status = 401, body = Problem)))]
-pub async fn record_versions(State(app): State<App>, SignedIn(person): SignedIn, At(id): At<Uuid>) -> Result<Json<Vec<VersionRow>>, ApiError> {
+pub async fn record_versions(
+    State(app): State<App>,
+    SignedIn(person): SignedIn,
+    At(id): At<Uuid>,
+) -> Result<Json<Vec<VersionRow>>, ApiError> {
     Ok(Json(records::versions(&app.pool, person.workshop_id, id).await?))
 }
 
@@ -93,7 +97,11 @@ pub struct CompareReply {
 
 /// Two records, or two versions of one, side by side.
 #[utoipa::path(get, path = "/api/compare", tag = "records", params(CompareQuery), responses((status = 200, body = CompareReply), (status = 404, body = Problem)))]
-pub async fn compare_records(State(app): State<App>, SignedIn(person): SignedIn, Asked(asked): Asked<CompareQuery>) -> Result<Json<CompareReply>, ApiError> {
+pub async fn compare_records(
+    State(app): State<App>,
+    SignedIn(person): SignedIn,
+    Asked(asked): Asked<CompareQuery>,
+) -> Result<Json<CompareReply>, ApiError> {
     let one = Ready::of(&app, &person, asked.one, asked.one_version).await?;
     let other = Ready::of(&app, &person, asked.other, asked.other_version).await?;
     let facts = compare(&one.told, &other.told);
@@ -102,29 +110,51 @@ pub async fn compare_records(State(app): State<App>, SignedIn(person): SignedIn,
 
 fn side(job: Uuid, ready: Ready) -> ComparedRecord {
     let number = ready.number().unwrap_or("draft").to_owned();
-    ComparedRecord { job, number, scale: ready.told.sheet.name, outcome: ready.told.outcome, signed_at: ready.told.close.signed_at, shade: ready.told.shade }
+    ComparedRecord {
+        job,
+        number,
+        scale: ready.told.sheet.name,
+        outcome: ready.told.outcome,
+        signed_at: ready.told.close.signed_at,
+        shade: ready.told.shade,
+    }
 }
 
 /// Signed records that wait for approval, the longest first.
 #[utoipa::path(get, path = "/api/review", tag = "records", responses((status = 200, body = Vec<WaitingRow>), (status = 401, body = Problem)))]
-pub async fn waiting_records(State(app): State<App>, SignedIn(person): SignedIn) -> Result<Json<Vec<WaitingRow>>, ApiError> {
+pub async fn waiting_records(
+    State(app): State<App>,
+    SignedIn(person): SignedIn,
+) -> Result<Json<Vec<WaitingRow>>, ApiError> {
     Ok(Json(records::waiting(&app.pool, person.workshop_id).await?))
 }
 
 /// The job as an open file; a closed job gives its frozen bytes.
 #[utoipa::path(get, path = "/api/jobs/{id}/file", tag = "records", params(("id" = Uuid, Path), VersionQuery),
     responses((status = 200, body = JobFile, content_type = "application/vnd.ombret.job+json"), (status = 404, body = Problem)))]
-pub async fn job_file(State(app): State<App>, SignedIn(person): SignedIn, At(id): At<Uuid>, Asked(asked): Asked<VersionQuery>) -> Result<Response, ApiError> {
+pub async fn job_file(
+    State(app): State<App>,
+    SignedIn(person): SignedIn,
+    At(id): At<Uuid>,
+    Asked(asked): Asked<VersionQuery>,
+) -> Result<Response, ApiError> {
     let bytes = match records::file(&app.pool, person.workshop_id, id, asked.version).await? {
         Some(frozen) => frozen.bytes,
         None if asked.version.is_some() => return Err(ApiError::NotFound("version")),
         None => {
-            let journal = jobs::journal(&app.pool, person.workshop_id, id).await?.ok_or(ApiError::NotFound("job"))?;
-            serde_json::to_vec_pretty(&JobFile::new(id, PROGRAM, journal.sealed)).map_err(|e| ApiError::Internal(e.to_string()))?
+            let journal =
+                jobs::journal(&app.pool, person.workshop_id, id).await?.ok_or(ApiError::NotFound("job"))?;
+            serde_json::to_vec_pretty(&JobFile::new(id, PROGRAM, journal.sealed))
+                .map_err(|e| ApiError::Internal(e.to_string()))?
         }
     };
-    let name = HeaderValue::from_str(&format!("attachment; filename=\"{id}.ombret-job.json\"")).map_err(|e| ApiError::Internal(e.to_string()))?;
-    Ok(([(header::CONTENT_TYPE, HeaderValue::from_static(MEDIA_TYPE)), (header::CONTENT_DISPOSITION, name)], bytes).into_response())
+    let name = HeaderValue::from_str(&format!("attachment; filename=\"{id}.ombret-job.json\""))
+        .map_err(|e| ApiError::Internal(e.to_string()))?;
+    Ok((
+        [(header::CONTENT_TYPE, HeaderValue::from_static(MEDIA_TYPE)), (header::CONTENT_DISPOSITION, name)],
+        bytes,
+    )
+        .into_response())
 }
 
 /// A job file as it comes in.
@@ -135,26 +165,43 @@ impl FromRequest<App> for FileBody {
 
     async fn from_request(mut request: Request, app: &App) -> Result<Self, Self::Rejection> {
         let bad = |status, detail: &str| ApiError::BadRequest { status, detail: detail.into() };
-        let kind = request.headers().get(header::CONTENT_TYPE).and_then(|v| v.to_str().ok()).unwrap_or_default();
+        let kind =
+            request.headers().get(header::CONTENT_TYPE).and_then(|v| v.to_str().ok()).unwrap_or_default();
         if kind.split(';').next() != Some(MEDIA_TYPE) {
-            return Err(bad(StatusCode::UNSUPPORTED_MEDIA_TYPE, &format!("a job file is sent as {MEDIA_TYPE}")));
+            return Err(bad(
+                StatusCode::UNSUPPORTED_MEDIA_TYPE,
+                &format!("a job file is sent as {MEDIA_TYPE}"),
+            ));
         }
         DefaultBodyLimit::apply(DefaultBodyLimit::max(FILE_LIMIT), &mut request);
         let bytes = Bytes::from_request(request, app).await;
-        bytes.map(Self).map_err(|e| bad(e.status(), &format!("a job file has at most {} MiB", FILE_LIMIT >> 20)))
+        bytes
+            .map(Self)
+            .map_err(|e| bad(e.status(), &format!("a job file has at most {} MiB", FILE_LIMIT >> 20)))
     }
 }
 
 /// Takes a job file in: all of it or nothing.
 #[utoipa::path(post, path = "/api/jobs/import", tag = "records", request_body(content = JobFile, content_type = "application/vnd.ombret.job+json"),
     responses((status = 201, body = Imported), (status = 409, body = Problem), (status = 422, body = Problem)))]
-pub async fn import_job(State(app): State<App>, Technician(person): Technician, FileBody(bytes): FileBody) -> Result<(StatusCode, Json<Imported>), ApiError> {
+pub async fn import_job(
+    State(app): State<App>,
+    Technician(person): Technician,
+    FileBody(bytes): FileBody,
+) -> Result<(StatusCode, Json<Imported>), ApiError> {
     let (file, state) = tokio::task::spawn_blocking(move || open_file(&bytes))
         .await
         .map_err(|e| ApiError::Internal(e.to_string()))?
-        .map_err(|error: FileError| Refusal::new("bad_file", error.to_string()).at("file").then("Nothing was taken in. Ask for the file again from where it was made."))?;
+        .map_err(|error: FileError| {
+            Refusal::new("bad_file", error.to_string())
+                .at("file")
+                .then("Nothing was taken in. Ask for the file again from where it was made.")
+        })?;
     if state.sheet.practice {
-        return Err(Refusal::new("bad_file", "this is the job of a lesson, not of a real scale").at("file").then("Nothing was taken in. Practice stays where it was done.").into());
+        return Err(Refusal::new("bad_file", "this is the job of a lesson, not of a real scale")
+            .at("file")
+            .then("Nothing was taken in. Practice stays where it was done.")
+            .into());
     }
     if jobs::workshop_of(&app.pool, file.job).await?.is_some() {
         return Err(ApiError::Taken("this job is here already".into()));

@@ -59,7 +59,8 @@ impl ScaleForm {
     fn read(self) -> Result<(ScaleSheet, Option<Device>, i32), Refusal> {
         if let Some(device) = &self.device {
             device.check().map_err(|error| {
-                let field = if matches!(error, crate::live::DeviceError::Address(_)) { "address" } else { "pattern" };
+                let field =
+                    if matches!(error, crate::live::DeviceError::Address(_)) { "address" } else { "pattern" };
                 Refusal::new("bad_device", error.to_string()).at(field)
             })?;
         }
@@ -69,7 +70,10 @@ impl ScaleForm {
 }
 
 fn cursor(text: &str) -> Result<Cursor, ApiError> {
-    let bad = || ApiError::BadRequest { status: StatusCode::BAD_REQUEST, detail: "this is no cursor of the list".into() };
+    let bad = || ApiError::BadRequest {
+        status: StatusCode::BAD_REQUEST,
+        detail: "this is no cursor of the list".into(),
+    };
     let (due, id) = text.split_once('_').ok_or_else(bad)?;
     let format = time::macros::format_description!("[year]-[month]-[day]");
     Ok(Cursor { due: Date::parse(due, format).map_err(|_| bad())?, id: id.parse().map_err(|_| bad())? })
@@ -77,27 +81,40 @@ fn cursor(text: &str) -> Result<Cursor, ApiError> {
 
 /// Lists scales, due first.
 #[utoipa::path(get, path = "/api/scales", tag = "scales", params(ListQuery), responses((status = 200, body = ScalePage), (status = 401, body = Problem)))]
-pub async fn list_scales(State(app): State<App>, SignedIn(person): SignedIn, Asked(query): Asked<ListQuery>) -> Result<Json<ScalePage>, ApiError> {
+pub async fn list_scales(
+    State(app): State<App>,
+    SignedIn(person): SignedIn,
+    Asked(query): Asked<ListQuery>,
+) -> Result<Json<ScalePage>, ApiError> {
     let after = query.after.as_deref().map(cursor).transpose()?;
     let search: String = query.search.chars().take(100).collect();
     let mut found = scales::list(&app.pool, person.workshop_id, search.trim(), after, PAGE + 1).await?;
     let more = i64::try_from(found.len()).unwrap_or(0) > PAGE;
     found.truncate(usize::try_from(PAGE).unwrap_or(60));
     let far = Date::from_calendar_date(9999, time::Month::December, 31).unwrap_or(Date::MAX);
-    let next = found.last().filter(|_| more).map(|row| format!("{}_{}", row.next_due.unwrap_or(far), row.sheet.id));
+    let next =
+        found.last().filter(|_| more).map(|row| format!("{}_{}", row.next_due.unwrap_or(far), row.sheet.id));
     Ok(Json(ScalePage { scales: found, next }))
 }
 
 /// One scale.
 #[utoipa::path(get, path = "/api/scales/{id}", tag = "scales", params(("id" = Uuid, Path)), responses((status = 200, body = ScaleDetail), (status = 404, body = Problem)))]
-pub async fn get_scale(State(app): State<App>, SignedIn(person): SignedIn, At(id): At<Uuid>) -> Result<Json<ScaleDetail>, ApiError> {
+pub async fn get_scale(
+    State(app): State<App>,
+    SignedIn(person): SignedIn,
+    At(id): At<Uuid>,
+) -> Result<Json<ScaleDetail>, ApiError> {
     scales::one(&app.pool, person.workshop_id, id).await?.map(Json).ok_or(ApiError::NotFound("scale"))
 }
 
 /// Adds a scale; one that is there already is left as it is.
 #[utoipa::path(post, path = "/api/scales", tag = "scales", request_body = ScaleForm,
     responses((status = 201, body = ScaleDetail), (status = 422, body = Problem), (status = 403, body = Problem)))]
-pub async fn add_scale(State(app): State<App>, Technician(person): Technician, Body(form): Body<ScaleForm>) -> Result<(StatusCode, Json<ScaleDetail>), ApiError> {
+pub async fn add_scale(
+    State(app): State<App>,
+    Technician(person): Technician,
+    Body(form): Body<ScaleForm>,
+) -> Result<(StatusCode, Json<ScaleDetail>), ApiError> {
     let (sheet, device, _) = form.read()?;
     if let Some(there) = scales::one(&app.pool, person.workshop_id, sheet.id).await? {
         return Ok((StatusCode::OK, Json(there)));
@@ -121,7 +138,9 @@ pub async fn change_scale(
         return Ok(Json(ScaleDetail { sheet, device, version: version + 1 }));
     }
     match scales::one(&app.pool, person.workshop_id, id).await? {
-        Some(_) => Err(ApiError::Taken("the sheet was changed by somebody else meanwhile; load it again".into())),
+        Some(_) => {
+            Err(ApiError::Taken("the sheet was changed by somebody else meanwhile; load it again".into()))
+        }
         None => Err(ApiError::NotFound("scale")),
     }
 }

@@ -39,7 +39,8 @@ pub struct Credentials {
 
 /// The hash under which a token is stored.
 pub fn token_hash(secret: &Secret, token: &str) -> Result<Vec<u8>, ApiError> {
-    let mut mac = Hmac::<Sha256>::new_from_slice(secret.expose()).map_err(|e| ApiError::Internal(e.to_string()))?;
+    let mut mac =
+        Hmac::<Sha256>::new_from_slice(secret.expose()).map_err(|e| ApiError::Internal(e.to_string()))?;
     mac.update(token.as_bytes());
     Ok(mac.finalize().into_bytes().to_vec())
 }
@@ -49,7 +50,10 @@ pub fn token_hash(secret: &Secret, token: &str) -> Result<Vec<u8>, ApiError> {
 /// # Errors
 /// Where hashing fails, which it does not for ordinary passwords.
 pub fn hash_password(password: &str) -> Result<String, ApiError> {
-    Argon2::default().hash_password(password.as_bytes()).map(|h| h.to_string()).map_err(|e| ApiError::Internal(e.to_string()))
+    Argon2::default()
+        .hash_password(password.as_bytes())
+        .map(|h| h.to_string())
+        .map_err(|e| ApiError::Internal(e.to_string()))
 }
 
 /// Checks a password, and takes as long where there is nobody of that name.
@@ -84,7 +88,11 @@ fn cookie(app: &App, token: String, lasts: Duration) -> Cookie<'static> {
 /// Signs in.
 #[utoipa::path(post, path = "/api/session", tag = "session", request_body = Credentials,
     responses((status = 200, body = Person), (status = 401, body = Problem), (status = 429, body = Problem)))]
-pub async fn sign_in(State(app): State<App>, jar: CookieJar, Body(asked): Body<Credentials>) -> Result<(CookieJar, Json<Person>), ApiError> {
+pub async fn sign_in(
+    State(app): State<App>,
+    jar: CookieJar,
+    Body(asked): Body<Credentials>,
+) -> Result<(CookieJar, Json<Person>), ApiError> {
     let name = asked.sign_in.trim().to_lowercase();
     if name.len() > 120 || asked.password.len() > 500 {
         return Err(ApiError::WrongCredentials);
@@ -100,7 +108,13 @@ pub async fn sign_in(State(app): State<App>, jar: CookieJar, Body(asked): Body<C
     };
     people::forget_failures(&app.pool, &name).await?;
     let token: String = (0..4).map(|_| format!("{:016x}", rand::rng().random::<u64>())).collect();
-    people::open_session(&app.pool, &token_hash(&app.settings.secret, &token)?, found.person.id, OffsetDateTime::now_utc() + LASTS).await?;
+    people::open_session(
+        &app.pool,
+        &token_hash(&app.settings.secret, &token)?,
+        found.person.id,
+        OffsetDateTime::now_utc() + LASTS,
+    )
+    .await?;
     Ok((jar.add(cookie(&app, token, LASTS)), Json(found.person)))
 }
 

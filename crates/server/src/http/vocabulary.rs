@@ -5,9 +5,9 @@ use axum::extract::State;
 use axum::http::StatusCode;
 use ombret_core::Refusal;
 use ombret_core::job::ScaleKind;
-use ombret_core::proof::DecisionRule;
 use ombret_core::keying::RangeMode;
 use ombret_core::line::{Line, LineError, LinePattern, LineReader, propose};
+use ombret_core::proof::DecisionRule;
 use ombret_core::quantity::{Mass, Unit, parse_mass};
 use ombret_core::tolerance::{Class, Scheme};
 use ombret_core::weights::{Form, WeightClass};
@@ -156,12 +156,19 @@ pub struct ProposedPattern {
 
 /// Makes a line pattern from an example line.
 #[utoipa::path(post, path = "/api/lines", tag = "vocabulary", request_body = ExampleLine, responses((status = 200, body = ProposedPattern), (status = 422, body = Problem)))]
-pub async fn propose_pattern(SignedIn(_): SignedIn, Body(asked): Body<ExampleLine>) -> Result<Json<ProposedPattern>, ApiError> {
+pub async fn propose_pattern(
+    SignedIn(_): SignedIn,
+    Body(asked): Body<ExampleLine>,
+) -> Result<Json<ProposedPattern>, ApiError> {
     let refused = |error: LineError| Refusal::new("bad_line", error.to_string()).at("example");
     let pattern = propose(&asked.line, asked.unit).map_err(refused)?;
     match LineReader::new(pattern.clone()).and_then(|reader| reader.read(&asked.line)).map_err(refused)? {
-        Line::Reading(reading) => Ok(Json(ProposedPattern { pattern, shown: reading.shown, mark: reading.mark })),
-        Line::Blank(says) => Err(Refusal::new("bad_line", format!("“{says}” is no figure")).at("example").into()),
+        Line::Reading(reading) => {
+            Ok(Json(ProposedPattern { pattern, shown: reading.shown, mark: reading.mark }))
+        }
+        Line::Blank(says) => {
+            Err(Refusal::new("bad_line", format!("“{says}” is no figure")).at("example").into())
+        }
     }
 }
 

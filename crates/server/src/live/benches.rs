@@ -39,8 +39,15 @@ impl Benches {
     /// # Errors
     /// Where no port is free.
     pub async fn switch_on(&self, scale: Uuid, settings: &ScaleSettings) -> std::io::Result<Device> {
-        let ports = Ports { lines: TcpListener::bind((Ipv4Addr::LOCALHOST, 0)).await?, hands: TcpListener::bind((Ipv4Addr::LOCALHOST, 0)).await? };
-        let device = Device { address: ports.lines.local_addr()?.to_string(), pattern: Default::default(), hands: Some(ports.hands.local_addr()?.to_string()) };
+        let ports = Ports {
+            lines: TcpListener::bind((Ipv4Addr::LOCALHOST, 0)).await?,
+            hands: TcpListener::bind((Ipv4Addr::LOCALHOST, 0)).await?,
+        };
+        let device = Device {
+            address: ports.lines.local_addr()?.to_string(),
+            pattern: Default::default(),
+            hands: Some(ports.hands.local_addr()?.to_string()),
+        };
         let stop = self.stop.child_token();
         self.enter(scale, stop.clone());
         tokio::spawn(Bench::new(settings, self.speed).serve(ports, stop));

@@ -26,7 +26,9 @@ pub struct Device {
 #[derive(Debug, thiserror::Error)]
 pub enum DeviceError {
     /// Neither `host:port` nor a serial port.
-    #[error("“{0}” is no address; write host and port, such as 192.0.2.20:4001, or a serial port, such as serial:/dev/ttyUSB0@9600,8N1")]
+    #[error(
+        "“{0}” is no address; write host and port, such as 192.0.2.20:4001, or a serial port, such as serial:/dev/ttyUSB0@9600,8N1"
+    )]
     Address(String),
     /// The pattern.
     #[error(transparent)]
@@ -39,13 +41,18 @@ impl Device {
     /// # Errors
     /// [`DeviceError`].
     pub fn check(&self) -> Result<LineReader, DeviceError> {
-        let odd = |address: &str| address.len() > 200 || address.chars().any(|c| c.is_control() || c.is_whitespace());
+        let odd = |address: &str| {
+            address.len() > 200 || address.chars().any(|c| c.is_control() || c.is_whitespace())
+        };
         let serial = self.address.starts_with(SERIAL);
         if serial && (odd(&self.address) || SerialPort::of(&self.address).is_none()) {
             return Err(DeviceError::Address(self.address.chars().take(60).collect()));
         }
         for address in std::iter::once(&self.address).filter(|_| !serial).chain(&self.hands) {
-            let port = address.rsplit_once(':').filter(|(host, _)| !host.is_empty()).and_then(|(_, port)| port.parse::<u16>().ok());
+            let port = address
+                .rsplit_once(':')
+                .filter(|(host, _)| !host.is_empty())
+                .and_then(|(_, port)| port.parse::<u16>().ok());
             if port.is_none_or(|p| p == 0) || odd(address) {
                 return Err(DeviceError::Address(address.chars().take(60).collect()));
             }
@@ -88,7 +95,13 @@ impl SerialPort {
             '2' => StopBits::Two,
             _ => return None,
         };
-        (frame.next().is_none() && !path.is_empty()).then(|| Self { path: path.into(), baud, data, parity, stop })
+        (frame.next().is_none() && !path.is_empty()).then(|| Self {
+            path: path.into(),
+            baud,
+            data,
+            parity,
+            stop,
+        })
     }
 
     /// Ready to be opened.
@@ -104,12 +117,26 @@ mod tests {
     #[test]
     fn a_serial_port_is_read_from_its_address_and_nonsense_is_refused() {
         let port = SerialPort::of("serial:/dev/ttyUSB0@9600,7E1").unwrap();
-        assert_eq!((port.path.as_str(), port.baud, port.data, port.parity), ("/dev/ttyUSB0", 9600, DataBits::Seven, Parity::Even));
+        assert_eq!(
+            (port.path.as_str(), port.baud, port.data, port.parity),
+            ("/dev/ttyUSB0", 9600, DataBits::Seven, Parity::Even)
+        );
         assert_eq!(SerialPort::of("serial:COM3@19200").unwrap().stop, StopBits::One);
-        for wrong in ["serial:", "serial:/dev/x", "serial:/dev/x@fast", "serial:/dev/x@9600,9N1", "serial:/dev/x@9600,8X1", "serial:/dev/x@9600,8N3", "serial:/dev/x@9600,8N1x", "serial:@9600", "192.0.2.1:4001"] {
+        for wrong in [
+            "serial:",
+            "serial:/dev/x",
+            "serial:/dev/x@fast",
+            "serial:/dev/x@9600,9N1",
+            "serial:/dev/x@9600,8X1",
+            "serial:/dev/x@9600,8N3",
+            "serial:/dev/x@9600,8N1x",
+            "serial:@9600",
+            "192.0.2.1:4001",
+        ] {
             assert!(SerialPort::of(wrong).is_none(), "{wrong}");
         }
-        let device = |address: &str| Device { address: address.into(), pattern: LinePattern::default(), hands: None };
+        let device =
+            |address: &str| Device { address: address.into(), pattern: LinePattern::default(), hands: None };
         assert!(device("serial:/dev/ttyUSB0@9600").check().is_ok());
         assert!(device("serial:/dev/tty USB0@9600").check().is_err());
         assert!(device("192.0.2.1:0").check().is_err());

@@ -31,7 +31,10 @@ pub async fn hands(address: &str, command: &str) -> Result<String, HandsError> {
     if command.len() > LONGEST || command.chars().any(char::is_control) {
         return Err(HandsError::BadCommand);
     }
-    let answer = timeout(PATIENCE, ask(address, command)).await.map_err(|_| HandsError::Silent)?.map_err(|_| HandsError::Silent)?;
+    let answer = timeout(PATIENCE, ask(address, command))
+        .await
+        .map_err(|_| HandsError::Silent)?
+        .map_err(|_| HandsError::Silent)?;
     match answer.trim().split_once(' ') {
         Some(("ok", seen)) => Ok(seen.to_owned()),
         Some(("no", why)) => Err(HandsError::Refused(why.to_owned())),

@@ -119,7 +119,12 @@ impl Signal {
                 state.count += 1;
                 state.link = Link::Connected;
                 state.blank = None;
-                let sample = Sample { number: state.count, at: Instant::now(), reading, after_gap: std::mem::take(&mut state.gap) };
+                let sample = Sample {
+                    number: state.count,
+                    at: Instant::now(),
+                    reading,
+                    after_gap: std::mem::take(&mut state.gap),
+                };
                 state.samples.push_back(sample);
                 if state.samples.len() > KEPT {
                     state.samples.pop_front();
@@ -168,11 +173,28 @@ impl Readers {
         if let Some(signal) = by_scale.get(&scale).and_then(Weak::upgrade).filter(|s| s.device == *device) {
             return Ok(signal);
         }
-        let state = State { link: Link::Connecting, samples: VecDeque::new(), count: 0, odd: 0, last_odd: None, blank: None, gap: false };
-        let signal = Arc::new(Signal { state: Mutex::new(state), changed: watch::channel(0).0, device: device.clone() });
+        let state = State {
+            link: Link::Connecting,
+            samples: VecDeque::new(),
+            count: 0,
+            odd: 0,
+            last_odd: None,
+            blank: None,
+            gap: false,
+        };
+        let signal = Arc::new(Signal {
+            state: Mutex::new(state),
+            changed: watch::channel(0).0,
+            device: device.clone(),
+        });
         by_scale.retain(|_, signal| signal.strong_count() > 0);
         by_scale.insert(scale, Arc::downgrade(&signal));
-        tokio::spawn(keep_reading(Arc::downgrade(&signal), reader, device.address.clone(), self.stop.clone()));
+        tokio::spawn(keep_reading(
+            Arc::downgrade(&signal),
+            reader,
+            device.address.clone(),
+            self.stop.clone(),
+        ));
         Ok(signal)
     }
 }
@@ -211,7 +233,9 @@ async fn read_once(signal: &Weak<Signal>, reader: &LineReader, address: &str) ->
     let mut came = false;
     loop {
         let mut line = Vec::new();
-        let read = timeout(SILENCE, (&mut lines).take(limit).read_until(b'\n', &mut line)).await.map_err(|_| silent())??;
+        let read = timeout(SILENCE, (&mut lines).take(limit).read_until(b'\n', &mut line))
+            .await
+            .map_err(|_| silent())??;
         if read == 0 {
             return Ok(came);
         }

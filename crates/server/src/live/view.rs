@@ -73,7 +73,17 @@ impl Watcher {
         let criterion = Criterion::new(setup.d.value.to_f64(), Criterion::HOLD_S).ok()?;
         let (_, samples) = signal.since(0);
         let began = samples.first().map_or_else(Instant::now, |s| s.at);
-        let mut watcher = Self { signal, setup, tracker: Tracker::new(criterion), seen: 0, began, last: None, rested: None, jump: None, follow: Follow::default() };
+        let mut watcher = Self {
+            signal,
+            setup,
+            tracker: Tracker::new(criterion),
+            seen: 0,
+            began,
+            last: None,
+            rested: None,
+            jump: None,
+            follow: Follow::default(),
+        };
         watcher.catch_up();
         Some(watcher)
     }
@@ -84,11 +94,15 @@ impl Watcher {
         for sample in samples {
             self.seen = sample.number;
             let unit = self.setup.d.unit;
-            let judged = sample.reading.fine.as_ref().unwrap_or(&sample.reading.shown).value_in(unit).to_f64();
+            let judged =
+                sample.reading.fine.as_ref().unwrap_or(&sample.reading.shown).value_in(unit).to_f64();
             let counts = sample.reading.counts.as_ref().map(Decimal::to_f64);
             let at = sample.at.saturating_duration_since(self.began).as_secs_f64();
             // A hole in the samples is no steadiness: the clock starts again after it.
-            let late = self.last.as_ref().is_some_and(|(before, _)| sample.at.saturating_duration_since(before.at) > FRESH);
+            let late = self
+                .last
+                .as_ref()
+                .is_some_and(|(before, _)| sample.at.saturating_duration_since(before.at) > FRESH);
             if late || sample.after_gap {
                 self.tracker.reset();
                 self.follow.reset();
@@ -138,9 +152,14 @@ impl Watcher {
     fn unit_note(&self, shown: &Mass) -> Option<String> {
         let unit = self.setup.d.unit;
         if shown.unit != unit {
-            return Some(format!("The indicator shows {}, the set-up is in {unit}: its unit was switched.", shown.unit));
+            return Some(format!(
+                "The indicator shows {}, the set-up is in {unit}: its unit was switched.",
+                shown.unit
+            ));
         }
-        self.jump.map(|ratio| format!("The reading jumped by {ratio:.4}: was the unit switched between kg and lb?"))
+        self.jump.map(|ratio| {
+            format!("The reading jumped by {ratio:.4}: was the unit switched between kg and lb?")
+        })
     }
 
     /// Kept until the reading is near zero again: only then is it certain that it is another load.
@@ -168,7 +187,10 @@ impl Watcher {
         match link {
             Link::Connecting => "connecting".to_owned(),
             Link::Lost(why) => format!("no signal: {why}; trying again"),
-            Link::Connected => self.signal.blank().map_or_else(|| "no reading".to_owned(), |says| format!("the display shows no figure: {says}")),
+            Link::Connected => self.signal.blank().map_or_else(
+                || "no reading".to_owned(),
+                |says| format!("the display shows no figure: {says}"),
+            ),
         }
     }
 

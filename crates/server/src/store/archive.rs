@@ -8,7 +8,9 @@ use uuid::Uuid;
 
 use super::records::{self, FrozenRow};
 use super::{StoreError, jobs};
-use crate::archive::{CertificatePart, EditionPart, JobPart, ProfilePart, RecordPart, ScalePart, WorkshopPart};
+use crate::archive::{
+    CertificatePart, EditionPart, JobPart, ProfilePart, RecordPart, ScalePart, WorkshopPart,
+};
 use crate::http::{JudgementRules, PaperRules};
 
 /// A workshop seen at one moment.
@@ -40,29 +42,58 @@ impl Snapshot {
     /// What is the workshop's own.
     pub async fn workshop(&mut self) -> Result<WorkshopPart, StoreError> {
         let row = sqlx::query!("select name, paper, review, priors, leave_inside, school, own_classes from workshop where id = $1", self.workshop).fetch_one(&mut *self.tx).await?;
-        let sites = sqlx::query!("select name, latitude, altitude_m from site where workshop_id = $1 order by name", self.workshop).fetch_all(&mut *self.tx).await?;
-        let lessons = sqlx::query!("select id, text from lesson where workshop_id = $1 order by id", self.workshop).fetch_all(&mut *self.tx).await?;
+        let sites = sqlx::query!(
+            "select name, latitude, altitude_m from site where workshop_id = $1 order by name",
+            self.workshop
+        )
+        .fetch_all(&mut *self.tx)
+        .await?;
+        let lessons =
+            sqlx::query!("select id, text from lesson where workshop_id = $1 order by id", self.workshop)
+                .fetch_all(&mut *self.tx)
+                .await?;
         let site = |r: (String, String, String)| super::profiles::site_of(r.0, &r.1, &r.2);
         Ok(WorkshopPart {
             name: row.name,
             paper: PaperRules { letterhead: serde_json::from_value(row.paper)?, review: row.review },
-            judgement: JudgementRules { priors: serde_json::from_value(row.priors)?, leave_inside: row.leave_inside },
+            judgement: JudgementRules {
+                priors: serde_json::from_value(row.priors)?,
+                leave_inside: row.leave_inside,
+            },
             school: row.school,
             own_classes: serde_json::from_value(row.own_classes)?,
-            sites: sites.into_iter().map(|s| site((s.name, s.latitude, s.altitude_m))).collect::<Result<_, _>>()?,
+            sites: sites
+                .into_iter()
+                .map(|s| site((s.name, s.latitude, s.altitude_m)))
+                .collect::<Result<_, _>>()?,
             lessons: lessons.into_iter().map(|l| (l.id, l.text)).collect(),
         })
     }
 
     /// Its scales.
     pub async fn scales(&mut self) -> Result<Vec<ScalePart>, StoreError> {
-        let rows = sqlx::query!("select sheet, device from scale where workshop_id = $1 and not practice order by id", self.workshop).fetch_all(&mut *self.tx).await?;
-        rows.into_iter().map(|r| Ok(ScalePart { sheet: serde_json::from_value(r.sheet)?, device: r.device.map(serde_json::from_value).transpose()? })).collect()
+        let rows = sqlx::query!(
+            "select sheet, device from scale where workshop_id = $1 and not practice order by id",
+            self.workshop
+        )
+        .fetch_all(&mut *self.tx)
+        .await?;
+        rows.into_iter()
+            .map(|r| {
+                Ok(ScalePart {
+                    sheet: serde_json::from_value(r.sheet)?,
+                    device: r.device.map(serde_json::from_value).transpose()?,
+                })
+            })
+            .collect()
     }
 
     /// Its weights.
     pub async fn kit(&mut self) -> Result<Vec<Piece>, StoreError> {
-        let rows = sqlx::query_scalar!("select piece from piece where workshop_id = $1 order by id", self.workshop).fetch_all(&mut *self.tx).await?;
+        let rows =
+            sqlx::query_scalar!("select piece from piece where workshop_id = $1 order by id", self.workshop)
+                .fetch_all(&mut *self.tx)
+                .await?;
         Ok(rows.into_iter().map(serde_json::from_value).collect::<Result<_, _>>()?)
     }
 
@@ -70,12 +101,26 @@ impl Snapshot {
     pub async fn certificates(&mut self) -> Result<Vec<(CertificatePart, Vec<u8>)>, StoreError> {
         let rows = sqlx::query!("select piece_id, number, name, bytes from certificate_file where workshop_id = $1 order by piece_id, number", self.workshop).fetch_all(&mut *self.tx).await?;
         let part = |n: usize| format!("certificates/{n:05}");
-        Ok(rows.into_iter().enumerate().map(|(n, r)| (CertificatePart { piece: r.piece_id, number: r.number, name: r.name, part: part(n) }, r.bytes)).collect())
+        Ok(rows
+            .into_iter()
+            .enumerate()
+            .map(|(n, r)| {
+                (
+                    CertificatePart { piece: r.piece_id, number: r.number, name: r.name, part: part(n) },
+                    r.bytes,
+                )
+            })
+            .collect())
     }
 
     /// Its profiles.
     pub async fn profiles(&mut self) -> Result<Vec<ProfilePart>, StoreError> {
-        let rows = sqlx::query!("select id, name, about from profile where workshop_id = $1 order by id", self.workshop).fetch_all(&mut *self.tx).await?;
+        let rows = sqlx::query!(
+            "select id, name, about from profile where workshop_id = $1 order by id",
+            self.workshop
+        )
+        .fetch_all(&mut *self.tx)
+        .await?;
         let mut out = Vec::with_capacity(rows.len());
         for r in rows {
             let editions = sqlx::query_as!(EditionPart, "select edition, text, changed_by, changed_at from profile_edition where profile_id = $1 order by edition", r.id).fetch_all(&mut *self.tx).await?;
@@ -86,7 +131,10 @@ impl Snapshot {
 
     /// How many jobs there are.
     pub async fn jobs(&mut self) -> Result<i64, StoreError> {
-        let count = sqlx::query_scalar!(r#"select count(*) as "count!" from job j join scale s on s.id = j.scale_id where j.workshop_id = $1 and not s.practice"#, self.workshop);
+        let count = sqlx::query_scalar!(
+            r#"select count(*) as "count!" from job j join scale s on s.id = j.scale_id where j.workshop_id = $1 and not s.practice"#,
+            self.workshop
+        );
         Ok(count.fetch_one(&mut *self.tx).await?)
     }
 
@@ -103,8 +151,28 @@ impl Snapshot {
         let mut out = Vec::with_capacity(rows.len());
         for r in rows {
             let kept = sqlx::query!("select seq, version, number, sha256, program, rules, file from record where job_id = $1 order by seq", r.id).fetch_all(&mut *self.tx).await?;
-            let (parts, files) = kept.into_iter().map(|k| (RecordPart { seq: k.seq, version: k.version, number: k.number, sha256: k.sha256, program: k.program, rules: k.rules }, k.file)).unzip();
-            out.push(WholeJob { id: r.id, entries: r.entries, about: JobPart { scale: r.scale_id, imported: r.imported, records: parts }, records: files });
+            let (parts, files) = kept
+                .into_iter()
+                .map(|k| {
+                    (
+                        RecordPart {
+                            seq: k.seq,
+                            version: k.version,
+                            number: k.number,
+                            sha256: k.sha256,
+                            program: k.program,
+                            rules: k.rules,
+                        },
+                        k.file,
+                    )
+                })
+                .unzip();
+            out.push(WholeJob {
+                id: r.id,
+                entries: r.entries,
+                about: JobPart { scale: r.scale_id, imported: r.imported, records: parts },
+                records: files,
+            });
         }
         Ok(out)
     }
@@ -121,7 +189,9 @@ impl Filling {
     pub async fn begin(pool: &PgPool, workshop: Uuid) -> Result<Option<Self>, StoreError> {
         let mut tx = pool.begin().await?;
         // Held to the end, so that nobody adds a scale meanwhile to the workshop that was found empty.
-        sqlx::query!("select id from workshop where id = $1 for update", workshop).fetch_one(&mut *tx).await?;
+        sqlx::query!("select id from workshop where id = $1 for update", workshop)
+            .fetch_one(&mut *tx)
+            .await?;
         let used = sqlx::query_scalar!(
             r#"select exists (select 1 from scale where workshop_id = $1 and not practice) or exists (select 1 from piece where workshop_id = $1) or exists (select 1 from profile where workshop_id = $1) as "used!""#,
             workshop
@@ -150,7 +220,14 @@ impl Filling {
                 .await?;
         }
         for (id, text) in &part.lessons {
-            sqlx::query!("insert into lesson (workshop_id, id, text) values ($1, $2, $3) on conflict do nothing", self.workshop, id, text).execute(&mut *self.tx).await?;
+            sqlx::query!(
+                "insert into lesson (workshop_id, id, text) values ($1, $2, $3) on conflict do nothing",
+                self.workshop,
+                id,
+                text
+            )
+            .execute(&mut *self.tx)
+            .await?;
         }
         Ok(())
     }
@@ -164,7 +241,11 @@ impl Filling {
     }
 
     /// Its weights, with the files of their certificates. The serial that stands twice, if one does.
-    pub async fn kit(&mut self, pieces: &[Piece], files: &[(CertificatePart, Vec<u8>)]) -> Result<Option<String>, StoreError> {
+    pub async fn kit(
+        &mut self,
+        pieces: &[Piece],
+        files: &[(CertificatePart, Vec<u8>)],
+    ) -> Result<Option<String>, StoreError> {
         for piece in pieces {
             if !super::kit::insert(&mut self.tx, self.workshop, piece).await? {
                 return Ok(Some(piece.serial.clone()));
@@ -205,8 +286,14 @@ impl Filling {
     }
 
     /// A job with its records.
-    pub async fn job(&mut self, file: &JobFile, about: &JobPart, records: &[Vec<u8>]) -> Result<(), StoreError> {
-        jobs::insert_whole(&mut self.tx, self.workshop, about.scale, &file.entries, file.job, about.imported).await?;
+    pub async fn job(
+        &mut self,
+        file: &JobFile,
+        about: &JobPart,
+        records: &[Vec<u8>],
+    ) -> Result<(), StoreError> {
+        jobs::insert_whole(&mut self.tx, self.workshop, about.scale, &file.entries, file.job, about.imported)
+            .await?;
         for (index, (part, bytes)) in about.records.iter().zip(records).enumerate() {
             let (state, told, closed_at) = shown(bytes)?;
             let row = FrozenRow {
@@ -238,6 +325,10 @@ fn shown(bytes: &[u8]) -> Result<(JobState, Assessment, OffsetDateTime), StoreEr
     let (file, state) = open_file(bytes).map_err(|e| StoreError::Unreadable(e.to_string()))?;
     let entries: Vec<Entry> = file.entries.into_iter().map(|s| s.entry).collect();
     let told = assess(&entries, &state);
-    let closed_at = state.closed.as_ref().map(|(_, _, at)| *at).ok_or_else(|| StoreError::Unreadable("a record that is not signed".into()))?;
+    let closed_at = state
+        .closed
+        .as_ref()
+        .map(|(_, _, at)| *at)
+        .ok_or_else(|| StoreError::Unreadable("a record that is not signed".into()))?;
     Ok((state, told, closed_at))
 }

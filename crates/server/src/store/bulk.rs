@@ -64,11 +64,18 @@ pub struct BulkRecord {
 ///
 /// # Errors
 /// Where the database refuses one.
-pub async fn store(pool: &PgPool, workshop: Uuid, by: Uuid, scales: &[BulkScale], jobs: &[BulkJob]) -> Result<(), StoreError> {
+pub async fn store(
+    pool: &PgPool,
+    workshop: Uuid,
+    by: Uuid,
+    scales: &[BulkScale],
+    jobs: &[BulkJob],
+) -> Result<(), StoreError> {
     let mut tx = pool.begin().await?;
     insert_scales(&mut tx, workshop, scales).await?;
     insert_jobs(&mut tx, workshop, by, jobs).await?;
-    let with: Vec<(&BulkJob, &BulkRecord)> = jobs.iter().filter_map(|j| Some((j, j.record.as_ref()?))).collect();
+    let with: Vec<(&BulkJob, &BulkRecord)> =
+        jobs.iter().filter_map(|j| Some((j, j.record.as_ref()?))).collect();
     insert_records(&mut tx, workshop, &with).await?;
     insert_gists(&mut tx, workshop, &with).await?;
     tx.commit().await?;
@@ -80,7 +87,11 @@ fn each<T, U>(rows: &[T], of: impl FnMut(&T) -> U) -> Vec<U> {
     rows.iter().map(of).collect()
 }
 
-async fn insert_scales(tx: &mut Transaction<'static, Postgres>, workshop: Uuid, scales: &[BulkScale]) -> Result<(), StoreError> {
+async fn insert_scales(
+    tx: &mut Transaction<'static, Postgres>,
+    workshop: Uuid,
+    scales: &[BulkScale],
+) -> Result<(), StoreError> {
     let sheets = scales.iter().map(|s| serde_json::to_value(&s.sheet)).collect::<Result<Vec<_>, _>>()?;
     sqlx::query!(
         "insert into scale (workshop_id, id, sheet, search, last_outcome, last_closed_at, next_due, last_shade, due_reason)
@@ -100,7 +111,12 @@ async fn insert_scales(tx: &mut Transaction<'static, Postgres>, workshop: Uuid, 
     Ok(())
 }
 
-async fn insert_jobs(tx: &mut Transaction<'static, Postgres>, workshop: Uuid, by: Uuid, jobs: &[BulkJob]) -> Result<(), StoreError> {
+async fn insert_jobs(
+    tx: &mut Transaction<'static, Postgres>,
+    workshop: Uuid,
+    by: Uuid,
+    jobs: &[BulkJob],
+) -> Result<(), StoreError> {
     let count = |j: &BulkJob| i32::try_from(j.entries.len()).unwrap_or(i32::MAX);
     sqlx::query!(
         "insert into job (workshop_id, started_by, id, scale_id, started_at, head_seq, head_hash, closed_at)
@@ -116,7 +132,10 @@ async fn insert_jobs(tx: &mut Transaction<'static, Postgres>, workshop: Uuid, by
     )
     .execute(&mut **tx)
     .await?;
-    let entries: Vec<(Uuid, i32, Uuid, &String)> = jobs.iter().flat_map(|j| (1i32..).zip(&j.entries).map(|(seq, (id, text))| (j.job, seq, *id, text))).collect();
+    let entries: Vec<(Uuid, i32, Uuid, &String)> = jobs
+        .iter()
+        .flat_map(|j| (1i32..).zip(&j.entries).map(|(seq, (id, text))| (j.job, seq, *id, text)))
+        .collect();
     sqlx::query!(
         "insert into entry (job_id, seq, id, sealed) select * from unnest($1::uuid[], $2::int[], $3::uuid[], $4::text[])",
         &each(&entries, |e| e.0),
@@ -129,7 +148,11 @@ async fn insert_jobs(tx: &mut Transaction<'static, Postgres>, workshop: Uuid, by
     Ok(())
 }
 
-async fn insert_records(tx: &mut Transaction<'static, Postgres>, workshop: Uuid, with: &[(&BulkJob, &BulkRecord)]) -> Result<(), StoreError> {
+async fn insert_records(
+    tx: &mut Transaction<'static, Postgres>,
+    workshop: Uuid,
+    with: &[(&BulkJob, &BulkRecord)],
+) -> Result<(), StoreError> {
     let before = with.iter().map(|(_, r)| serde_json::to_value(&r.before)).collect::<Result<Vec<_>, _>>()?;
     sqlx::query!(
         "insert into record (workshop_id, program, rules, version, superseded, job_id, scale_id, number, file, sha256, outcome, before, closed_at, shade, seq, approved_at)
@@ -151,7 +174,8 @@ async fn insert_records(tx: &mut Transaction<'static, Postgres>, workshop: Uuid,
     )
     .execute(&mut **tx)
     .await?;
-    let pieces: Vec<(Uuid, OffsetDateTime, &UsedPiece)> = with.iter().flat_map(|(j, r)| r.pieces.iter().map(|p| (j.job, r.closed_at, p))).collect();
+    let pieces: Vec<(Uuid, OffsetDateTime, &UsedPiece)> =
+        with.iter().flat_map(|(j, r)| r.pieces.iter().map(|p| (j.job, r.closed_at, p))).collect();
     sqlx::query!(
         "insert into record_piece (workshop_id, job_id, closed_at, piece_id, serial, certificate) select $1, * from unnest($2::uuid[], $3::timestamptz[], $4::uuid[], $5::text[], $6::text[])",
         workshop,
@@ -166,9 +190,16 @@ async fn insert_records(tx: &mut Transaction<'static, Postgres>, workshop: Uuid,
     Ok(())
 }
 
-async fn insert_gists(tx: &mut Transaction<'static, Postgres>, workshop: Uuid, with: &[(&BulkJob, &BulkRecord)]) -> Result<(), StoreError> {
-    let words = |of: &dyn Fn(&Gist) -> Result<String, StoreError>| with.iter().map(|(_, r)| of(&r.gist)).collect::<Result<Vec<_>, _>>();
-    let causes = with.iter().map(|(_, r)| r.gist.cause.map(word).transpose()).collect::<Result<Vec<_>, _>>()?;
+async fn insert_gists(
+    tx: &mut Transaction<'static, Postgres>,
+    workshop: Uuid,
+    with: &[(&BulkJob, &BulkRecord)],
+) -> Result<(), StoreError> {
+    let words = |of: &dyn Fn(&Gist) -> Result<String, StoreError>| {
+        with.iter().map(|(_, r)| of(&r.gist)).collect::<Result<Vec<_>, _>>()
+    };
+    let causes =
+        with.iter().map(|(_, r)| r.gist.cause.map(word).transpose()).collect::<Result<Vec<_>, _>>()?;
     sqlx::query!(
         "insert into record_gist (workshop_id, job_id, closed_at, kind, found, cause, age, adjusted, faults)
          select $1, job, closed, kind, found, cause, age, adjusted, string_to_array(faults, ' ')

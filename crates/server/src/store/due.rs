@@ -137,19 +137,80 @@ struct Found {
 }
 
 /// A page of the board.
-pub async fn page(pool: &PgPool, workshop: Uuid, today: Date, asked: DueAsked<'_>, order: DueOrder, after: Option<&DueCursor>, limit: i64) -> Result<Vec<DueRow>, StoreError> {
+pub async fn page(
+    pool: &PgPool,
+    workshop: Uuid,
+    today: Date,
+    asked: DueAsked<'_>,
+    order: DueOrder,
+    after: Option<&DueCursor>,
+    limit: i64,
+) -> Result<Vec<DueRow>, StoreError> {
     let pattern = super::anywhere(asked.search);
     let (due, id, group) = (after.map(|c| c.due), after.map(|c| c.id), after.map(|c| c.group.as_str()));
     let found = match order {
-        DueOrder::Week => rows!(pool, "coalesce(next_due, '9999-12-31') <= $2", "(coalesce(next_due, '9999-12-31'), id) > ($4, $5::uuid)", "coalesce(next_due, '9999-12-31'), id", workshop, asked.until, pattern, due, id, limit),
-        DueOrder::Owner => rows!(pool, "next_due is not null and next_due <= $2", "(lower(owner), next_due, id) > ($7::text, $4, $5::uuid)", "lower(owner), next_due, id", workshop, asked.until, pattern, due, id, limit, group),
-        DueOrder::Place => rows!(pool, "next_due is not null and next_due <= $2", "(lower(place), next_due, id) > ($7::text, $4, $5::uuid)", "lower(place), next_due, id", workshop, asked.until, pattern, due, id, limit, group),
+        DueOrder::Week => rows!(
+            pool,
+            "coalesce(next_due, '9999-12-31') <= $2",
+            "(coalesce(next_due, '9999-12-31'), id) > ($4, $5::uuid)",
+            "coalesce(next_due, '9999-12-31'), id",
+            workshop,
+            asked.until,
+            pattern,
+            due,
+            id,
+            limit
+        ),
+        DueOrder::Owner => rows!(
+            pool,
+            "next_due is not null and next_due <= $2",
+            "(lower(owner), next_due, id) > ($7::text, $4, $5::uuid)",
+            "lower(owner), next_due, id",
+            workshop,
+            asked.until,
+            pattern,
+            due,
+            id,
+            limit,
+            group
+        ),
+        DueOrder::Place => rows!(
+            pool,
+            "next_due is not null and next_due <= $2",
+            "(lower(place), next_due, id) > ($7::text, $4, $5::uuid)",
+            "lower(place), next_due, id",
+            workshop,
+            asked.until,
+            pattern,
+            due,
+            id,
+            limit,
+            group
+        ),
     };
-    Ok(found.into_iter().map(|r| DueRow { week: monday(r.due), overdue: r.due < today, scale: r.id, name: r.name, owner: r.owner, place: r.place, due: r.due, reason: r.due_reason, last_outcome: r.last_outcome }).collect())
+    Ok(found
+        .into_iter()
+        .map(|r| DueRow {
+            week: monday(r.due),
+            overdue: r.due < today,
+            scale: r.id,
+            name: r.name,
+            owner: r.owner,
+            place: r.place,
+            due: r.due,
+            reason: r.due_reason,
+            last_outcome: r.last_outcome,
+        })
+        .collect())
 }
 
 /// How many scales are due, in all and by week.
-pub async fn counts(pool: &PgPool, workshop: Uuid, today: Date, asked: DueAsked<'_>) -> Result<DueCounts, StoreError> {
+pub async fn counts(
+    pool: &PgPool,
+    workshop: Uuid,
+    today: Date,
+    asked: DueAsked<'_>,
+) -> Result<DueCounts, StoreError> {
     // Where nothing is looked for, the index alone tells; a pattern that fits all would read every row.
     let pattern = (!asked.search.is_empty()).then(|| super::anywhere(asked.search));
     let rows = sqlx::query!(

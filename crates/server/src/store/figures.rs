@@ -13,7 +13,13 @@ use super::StoreError;
 
 /// Keeps the gist of a job's record in the place of an earlier one. Marks are only added: a record is
 /// found by its earlier numbers and seals too.
-pub(super) async fn keep(tx: &mut Transaction<'static, Postgres>, workshop: Uuid, job: Uuid, closed_at: OffsetDateTime, gist: &Gist) -> Result<(), StoreError> {
+pub(super) async fn keep(
+    tx: &mut Transaction<'static, Postgres>,
+    workshop: Uuid,
+    job: Uuid,
+    closed_at: OffsetDateTime,
+    gist: &Gist,
+) -> Result<(), StoreError> {
     sqlx::query!(
         "insert into record_gist (job_id, workshop_id, closed_at, kind, found, cause, faults, age, adjusted) values ($1, $2, $3, $4, $5, $6, $7, $8, $9)
          on conflict (job_id) do update set closed_at = excluded.closed_at, kind = excluded.kind, found = excluded.found, cause = excluded.cause, faults = excluded.faults, age = excluded.age, adjusted = excluded.adjusted",
@@ -52,8 +58,15 @@ pub(crate) fn word(value: impl serde::Serialize) -> Result<String, StoreError> {
 }
 
 /// The priors of a workshop.
-pub(super) async fn priors(tx: &mut Transaction<'static, Postgres>, workshop: Uuid) -> Result<Priors, StoreError> {
-    Ok(serde_json::from_value(sqlx::query_scalar!("select priors from workshop where id = $1", workshop).fetch_one(&mut **tx).await?)?)
+pub(super) async fn priors(
+    tx: &mut Transaction<'static, Postgres>,
+    workshop: Uuid,
+) -> Result<Priors, StoreError> {
+    Ok(serde_json::from_value(
+        sqlx::query_scalar!("select priors from workshop where id = $1", workshop)
+            .fetch_one(&mut **tx)
+            .await?,
+    )?)
 }
 
 /// Works out the gist of records that an earlier version of the program froze, some at a time; how many
@@ -76,7 +89,14 @@ pub async fn fill_missing(pool: &PgPool, after: &mut Uuid, limit: i64) -> Result
         let entries: Vec<Entry> = file.entries.into_iter().map(|s| s.entry).collect();
         let told = assess(&entries, &state);
         let priors = priors(&mut tx, r.workshop_id).await?;
-        keep(&mut tx, r.workshop_id, r.job_id, r.closed_at, &gist(&state, &told, &r.number, r.closed_at, &priors)).await?;
+        keep(
+            &mut tx,
+            r.workshop_id,
+            r.job_id,
+            r.closed_at,
+            &gist(&state, &told, &r.number, r.closed_at, &priors),
+        )
+        .await?;
     }
     tx.commit().await?;
     Ok(rows.len())
@@ -122,7 +142,11 @@ pub async fn counted(pool: &PgPool, workshop: Uuid, from: Date, to: Date) -> Res
             *out.causes.entry(r.cause).or_default() += count;
         }
         let age = r.age.and_then(|a| u16::try_from(a).ok());
-        for tally in [out.months.entry(r.month).or_default(), out.kinds.entry(r.kind).or_default(), out.ages.entry(age).or_default()] {
+        for tally in [
+            out.months.entry(r.month).or_default(),
+            out.kinds.entry(r.kind).or_default(),
+            out.ages.entry(age).or_default(),
+        ] {
             tally.read += count;
             tally.outside += if outside { count } else { 0 };
         }
@@ -133,7 +157,12 @@ pub async fn counted(pool: &PgPool, workshop: Uuid, from: Date, to: Date) -> Res
         from,
         to
     );
-    out.faults = faults.fetch_all(pool).await?.into_iter().map(|r| (r.item, u64::try_from(r.count).unwrap_or(0))).collect();
+    out.faults = faults
+        .fetch_all(pool)
+        .await?
+        .into_iter()
+        .map(|r| (r.item, u64::try_from(r.count).unwrap_or(0)))
+        .collect();
     Ok(out)
 }
 

@@ -53,7 +53,17 @@ pub async fn of_scale(pool: &PgPool, workshop: Uuid, scale: Uuid) -> Result<Vec<
         MOST_SHOWN
     );
     let rows = rows.fetch_all(pool).await?;
-    Ok(rows.into_iter().map(|r| Kept { job: r.job_id, number: r.number, outcome: r.outcome, closed_at: r.closed_at, adjusted: r.adjusted, shown: r.shade.map_or_else(|| Shown::File(r.file.unwrap_or_default()), Shown::Drawn) }).collect())
+    Ok(rows
+        .into_iter()
+        .map(|r| Kept {
+            job: r.job_id,
+            number: r.number,
+            outcome: r.outcome,
+            closed_at: r.closed_at,
+            adjusted: r.adjusted,
+            shown: r.shade.map_or_else(|| Shown::File(r.file.unwrap_or_default()), Shown::Drawn),
+        })
+        .collect())
 }
 
 /// A weight that a record rests on, as the kit knows it now.
@@ -76,7 +86,16 @@ pub async fn weights_of(pool: &PgPool, jobs: &[Uuid]) -> Result<Vec<UsedWeight>,
         jobs
     );
     let rows = rows.fetch_all(pool).await?;
-    rows.into_iter().map(|r| Ok(UsedWeight { job: r.job_id, serial: r.serial, certificate: r.certificate, piece: r.piece.map(serde_json::from_value).transpose()? })).collect()
+    rows.into_iter()
+        .map(|r| {
+            Ok(UsedWeight {
+                job: r.job_id,
+                serial: r.serial,
+                certificate: r.certificate,
+                piece: r.piece.map(serde_json::from_value).transpose()?,
+            })
+        })
+        .collect()
 }
 
 /// A record that rests on a piece.
@@ -104,7 +123,13 @@ pub struct Resting {
 
 /// Records that rest on a piece of weight, the newest first: whom to call if it is found wrong. `after`
 /// is the last one seen.
-pub async fn resting_on(pool: &PgPool, workshop: Uuid, piece: Uuid, after: Option<(OffsetDateTime, Uuid)>, limit: i64) -> Result<Vec<Resting>, StoreError> {
+pub async fn resting_on(
+    pool: &PgPool,
+    workshop: Uuid,
+    piece: Uuid,
+    after: Option<(OffsetDateTime, Uuid)>,
+    limit: i64,
+) -> Result<Vec<Resting>, StoreError> {
     let (at, job) = after.unzip();
     let rows = sqlx::query!(
         r#"select r.job_id, r.number, r.outcome, p.closed_at, p.certificate, s.name, s.owner, s.place
@@ -118,25 +143,51 @@ pub async fn resting_on(pool: &PgPool, workshop: Uuid, piece: Uuid, after: Optio
         limit
     );
     let rows = rows.fetch_all(pool).await?;
-    Ok(rows.into_iter().map(|r| Resting { job: r.job_id, number: r.number, scale: r.name, owner: r.owner, place: r.place, outcome: r.outcome, certificate: r.certificate, closed_at: r.closed_at }).collect())
+    Ok(rows
+        .into_iter()
+        .map(|r| Resting {
+            job: r.job_id,
+            number: r.number,
+            scale: r.name,
+            owner: r.owner,
+            place: r.place,
+            outcome: r.outcome,
+            certificate: r.certificate,
+            closed_at: r.closed_at,
+        })
+        .collect())
 }
 
 /// How many records rest on a piece.
 pub async fn count_resting(pool: &PgPool, workshop: Uuid, piece: Uuid) -> Result<i64, StoreError> {
-    let count = sqlx::query_scalar!(r#"select count(*) as "count!" from record_piece where piece_id = $1 and workshop_id = $2"#, piece, workshop);
+    let count = sqlx::query_scalar!(
+        r#"select count(*) as "count!" from record_piece where piece_id = $1 and workshop_id = $2"#,
+        piece,
+        workshop
+    );
     Ok(count.fetch_one(pool).await?)
 }
 
 /// The secret of a workshop's calendar; `fresh` takes the place of none, or of the old one.
-pub async fn calendar_secret(pool: &PgPool, workshop: Uuid, fresh: Option<&str>) -> Result<Option<String>, StoreError> {
+pub async fn calendar_secret(
+    pool: &PgPool,
+    workshop: Uuid,
+    fresh: Option<&str>,
+) -> Result<Option<String>, StoreError> {
     if let Some(fresh) = fresh {
-        sqlx::query!("update workshop set calendar_secret = $2 where id = $1", workshop, fresh).execute(pool).await?;
+        sqlx::query!("update workshop set calendar_secret = $2 where id = $1", workshop, fresh)
+            .execute(pool)
+            .await?;
     }
-    Ok(sqlx::query_scalar!("select calendar_secret from workshop where id = $1", workshop).fetch_one(pool).await?)
+    Ok(sqlx::query_scalar!("select calendar_secret from workshop where id = $1", workshop)
+        .fetch_one(pool)
+        .await?)
 }
 
 /// The workshop whose calendar has this secret.
 pub async fn of_calendar(pool: &PgPool, secret: &str) -> Result<Option<(Uuid, String)>, StoreError> {
-    let row = sqlx::query!("select id, name from workshop where calendar_secret = $1", secret).fetch_optional(pool).await?;
+    let row = sqlx::query!("select id, name from workshop where calendar_secret = $1", secret)
+        .fetch_optional(pool)
+        .await?;
     Ok(row.map(|r| (r.id, r.name)))
 }

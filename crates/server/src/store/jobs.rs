@@ -53,7 +53,9 @@ impl Journal {
     /// # Errors
     /// [`StoreError::Unreadable`] where the journal does not begin with a start.
     pub fn state(&self) -> Result<JobState, StoreError> {
-        fold(&self.entries()).ok_or_else(|| StoreError::Unreadable("the journal does not begin with the start of a job".into()))
+        fold(&self.entries()).ok_or_else(|| {
+            StoreError::Unreadable("the journal does not begin with the start of a job".into())
+        })
     }
 }
 
@@ -125,7 +127,9 @@ pub async fn journal(pool: &PgPool, workshop: Uuid, id: Uuid) -> Result<Option<J
         imported: r.imported,
         number: r.number,
     };
-    let texts = sqlx::query_scalar!("select sealed from entry where job_id = $1 order by seq", id).fetch_all(pool).await?;
+    let texts = sqlx::query_scalar!("select sealed from entry where job_id = $1 order by seq", id)
+        .fetch_all(pool)
+        .await?;
     Ok(Some(Journal { head, sealed: read_all(&texts)? }))
 }
 
@@ -161,7 +165,9 @@ pub async fn hold(pool: &PgPool, workshop: Uuid, id: Uuid) -> Result<Option<Held
         imported: r.imported,
         number: r.number,
     };
-    let texts = sqlx::query_scalar!("select sealed from entry where job_id = $1 order by seq", id).fetch_all(&mut *tx).await?;
+    let texts = sqlx::query_scalar!("select sealed from entry where job_id = $1 order by seq", id)
+        .fetch_all(&mut *tx)
+        .await?;
     Ok(Some(Held { tx, journal: Journal { head, sealed: read_all(&texts)? }, workshop }))
 }
 
@@ -169,7 +175,10 @@ impl Held {
     /// True where an entry of this identity is stored already. Asked on the connection that is held:
     /// a second one from the pool could wait for those who wait for this job.
     pub async fn stands_elsewhere(&mut self, entry: Uuid) -> Result<bool, StoreError> {
-        Ok(sqlx::query_scalar!("select job_id from entry where id = $1", entry).fetch_optional(&mut *self.tx).await?.is_some())
+        Ok(sqlx::query_scalar!("select job_id from entry where id = $1", entry)
+            .fetch_optional(&mut *self.tx)
+            .await?
+            .is_some())
     }
 
     /// Appends an entry and commits; gives the journal as it then is.
@@ -184,18 +193,29 @@ impl Held {
         head.head_seq = i32::try_from(seq).map_err(|e| StoreError::Unreadable(e.to_string()))?;
         head.head_hash = hash;
         head.closed_at = closed;
-        sqlx::query!("update job set head_seq = $2, head_hash = $3, closed_at = $4 where id = $1", head.id, head.head_seq, head.head_hash, closed)
-            .execute(&mut *self.tx)
-            .await?;
+        sqlx::query!(
+            "update job set head_seq = $2, head_hash = $3, closed_at = $4 where id = $1",
+            head.id,
+            head.head_seq,
+            head.head_hash,
+            closed
+        )
+        .execute(&mut *self.tx)
+        .await?;
         if freezes {
-            self.journal.head.number = Some(records::freeze(&mut self.tx, self.workshop, &self.journal, None).await?);
+            self.journal.head.number =
+                Some(records::freeze(&mut self.tx, self.workshop, &self.journal, None).await?);
         }
         self.tx.commit().await?;
         Ok(self.journal)
     }
 }
 
-async fn insert_entries(tx: &mut Transaction<'static, Postgres>, job: Uuid, sealed: &[Sealed]) -> Result<(), StoreError> {
+async fn insert_entries(
+    tx: &mut Transaction<'static, Postgres>,
+    job: Uuid,
+    sealed: &[Sealed],
+) -> Result<(), StoreError> {
     let seqs: Vec<i32> = sealed.iter().map(|s| i32::try_from(s.entry.seq).unwrap_or(i32::MAX)).collect();
     let ids: Vec<Uuid> = sealed.iter().map(|s| s.entry.id).collect();
     let texts: Vec<String> = sealed.iter().map(serde_json::to_string).collect::<Result<_, _>>()?;
@@ -212,28 +232,56 @@ async fn insert_entries(tx: &mut Transaction<'static, Postgres>, job: Uuid, seal
 }
 
 /// Begins a job with its first entry; an identity that is there already is left as it is.
-pub async fn begin(pool: &PgPool, workshop: Uuid, job: Uuid, scale: Uuid, first: Entry) -> Result<(), StoreError> {
+pub async fn begin(
+    pool: &PgPool,
+    workshop: Uuid,
+    job: Uuid,
+    scale: Uuid,
+    first: Entry,
+) -> Result<(), StoreError> {
     let sealed = seal(first, &genesis(job))?;
     store_whole(pool, workshop, job, scale, &[sealed], None).await
 }
 
 /// Stores a whole journal. `foreign` marks it as one that came in as a file.
-pub async fn store_file(pool: &PgPool, workshop: Uuid, scale: Uuid, file: &JobFile, foreign: bool) -> Result<(), StoreError> {
+pub async fn store_file(
+    pool: &PgPool,
+    workshop: Uuid,
+    scale: Uuid,
+    file: &JobFile,
+    foreign: bool,
+) -> Result<(), StoreError> {
     store_whole(pool, workshop, file.job, scale, &file.entries, Some((file, foreign))).await
 }
 
-async fn store_whole(pool: &PgPool, workshop: Uuid, job: Uuid, scale: Uuid, sealed: &[Sealed], file: Option<(&JobFile, bool)>) -> Result<(), StoreError> {
+async fn store_whole(
+    pool: &PgPool,
+    workshop: Uuid,
+    job: Uuid,
+    scale: Uuid,
+    sealed: &[Sealed],
+    file: Option<(&JobFile, bool)>,
+) -> Result<(), StoreError> {
     let mut tx = pool.begin().await?;
-    let head = insert_whole(&mut tx, workshop, scale, sealed, job, file.is_some_and(|(_, foreign)| foreign)).await?;
+    let head =
+        insert_whole(&mut tx, workshop, scale, sealed, job, file.is_some_and(|(_, foreign)| foreign)).await?;
     if head.closed_at.is_some() {
-        records::freeze(&mut tx, workshop, &Journal { head, sealed: sealed.to_vec() }, file.map(|(f, _)| f)).await?;
+        records::freeze(&mut tx, workshop, &Journal { head, sealed: sealed.to_vec() }, file.map(|(f, _)| f))
+            .await?;
     }
     tx.commit().await?;
     Ok(())
 }
 
 /// Inserts a job with its entries; what is to be frozen of it comes after.
-pub(super) async fn insert_whole(tx: &mut Transaction<'static, Postgres>, workshop: Uuid, scale: Uuid, sealed: &[Sealed], job: Uuid, imported: bool) -> Result<JobHead, StoreError> {
+pub(super) async fn insert_whole(
+    tx: &mut Transaction<'static, Postgres>,
+    workshop: Uuid,
+    scale: Uuid,
+    sealed: &[Sealed],
+    job: Uuid,
+    imported: bool,
+) -> Result<JobHead, StoreError> {
     let (Some(first), Some(last)) = (sealed.first(), sealed.last()) else {
         return Err(StoreError::Unreadable("a journal without entries".into()));
     };
@@ -241,9 +289,13 @@ pub(super) async fn insert_whole(tx: &mut Transaction<'static, Postgres>, worksh
     let closed_at = fold(entries.iter().copied()).and_then(|state| state.closed).map(|(_, _, at)| at);
     let head_seq = i32::try_from(last.entry.seq).map_err(|e| StoreError::Unreadable(e.to_string()))?;
     // An imported job may have been begun by somebody who is not known here.
-    let starter = sqlx::query_scalar!("select id from person where workshop_id = $1 order by (id = $2) desc, created_at limit 1", workshop, first.entry.by.id)
-        .fetch_one(&mut **tx)
-        .await?;
+    let starter = sqlx::query_scalar!(
+        "select id from person where workshop_id = $1 order by (id = $2) desc, created_at limit 1",
+        workshop,
+        first.entry.by.id
+    )
+    .fetch_one(&mut **tx)
+    .await?;
     sqlx::query!(
         "insert into job (id, workshop_id, scale_id, started_by, started_at, head_seq, head_hash, closed_at, imported)
          values ($1, $2, $3, $4, $5, $6, $7, $8, $9)",
@@ -260,7 +312,15 @@ pub(super) async fn insert_whole(tx: &mut Transaction<'static, Postgres>, worksh
     .execute(&mut **tx)
     .await?;
     insert_entries(tx, job, sealed).await?;
-    Ok(JobHead { id: job, scale_id: scale, head_seq, head_hash: last.hash.clone(), closed_at, imported, number: None })
+    Ok(JobHead {
+        id: job,
+        scale_id: scale,
+        head_seq,
+        head_hash: last.hash.clone(),
+        closed_at,
+        imported,
+        number: None,
+    })
 }
 
 /// The workshop of a job, if it is there at all.

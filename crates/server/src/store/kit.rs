@@ -32,22 +32,45 @@ pub async fn list(pool: &PgPool, workshop: Uuid, search: &str) -> Result<Vec<Pie
     )
     .fetch_all(pool)
     .await?;
-    rows.into_iter().map(|r| Ok(PieceRow { piece: serde_json::from_value(r.piece)?, version: r.version, files: r.files })).collect()
+    rows.into_iter()
+        .map(|r| Ok(PieceRow { piece: serde_json::from_value(r.piece)?, version: r.version, files: r.files }))
+        .collect()
 }
 
 /// The serials of a workshop, in lower case.
 pub async fn serials(pool: &PgPool, workshop: Uuid) -> Result<BTreeSet<String>, StoreError> {
-    let rows = sqlx::query_scalar!(r#"select lower(serial) as "serial!" from piece where workshop_id = $1"#, workshop).fetch_all(pool).await?;
+    let rows = sqlx::query_scalar!(
+        r#"select lower(serial) as "serial!" from piece where workshop_id = $1"#,
+        workshop
+    )
+    .fetch_all(pool)
+    .await?;
     Ok(rows.into_iter().collect())
 }
 
 fn search_text(p: &Piece) -> String {
-    let certificates: Vec<&str> = p.certificates.iter().flat_map(|c| [c.number.as_str(), c.laboratory.as_str()]).collect();
+    let certificates: Vec<&str> =
+        p.certificates.iter().flat_map(|c| [c.number.as_str(), c.laboratory.as_str()]).collect();
     let class = p.class.map_or("", |c| c.symbol());
-    [p.serial.as_str(), &p.nominal.to_string(), class, p.form.label(), &p.set, &p.place, &p.holder, &certificates.join(" · ")].join(" · ").to_lowercase()
+    [
+        p.serial.as_str(),
+        &p.nominal.to_string(),
+        class,
+        p.form.label(),
+        &p.set,
+        &p.place,
+        &p.holder,
+        &certificates.join(" · "),
+    ]
+    .join(" · ")
+    .to_lowercase()
 }
 
-pub(super) async fn insert(tx: &mut Transaction<'static, Postgres>, workshop: Uuid, p: &Piece) -> Result<bool, StoreError> {
+pub(super) async fn insert(
+    tx: &mut Transaction<'static, Postgres>,
+    workshop: Uuid,
+    p: &Piece,
+) -> Result<bool, StoreError> {
     let done = sqlx::query!(
         "insert into piece (id, workshop_id, serial, piece, search, nominal_kg, due) values ($1, $2, $3, $4, $5, $6, $7) on conflict do nothing",
         p.id,
@@ -83,7 +106,11 @@ pub async fn change(pool: &PgPool, workshop: Uuid, p: &Piece, version: i32) -> R
 
 /// Changes pieces that are still at their versions: all of them or none. The serial of the first
 /// that is not, or that would take another piece's serial.
-pub async fn change_all(pool: &PgPool, workshop: Uuid, pieces: &[(&Piece, i32)]) -> Result<Option<String>, StoreError> {
+pub async fn change_all(
+    pool: &PgPool,
+    workshop: Uuid,
+    pieces: &[(&Piece, i32)],
+) -> Result<Option<String>, StoreError> {
     let mut tx = pool.begin().await?;
     for (piece, version) in pieces {
         if !update(&mut tx, workshop, piece, *version).await? {
@@ -94,7 +121,12 @@ pub async fn change_all(pool: &PgPool, workshop: Uuid, pieces: &[(&Piece, i32)])
     Ok(None)
 }
 
-async fn update(tx: &mut Transaction<'static, Postgres>, workshop: Uuid, p: &Piece, version: i32) -> Result<bool, StoreError> {
+async fn update(
+    tx: &mut Transaction<'static, Postgres>,
+    workshop: Uuid,
+    p: &Piece,
+    version: i32,
+) -> Result<bool, StoreError> {
     let done = sqlx::query!(
         "update piece set serial = $3, piece = $4, search = $5, nominal_kg = $6, due = $7, version = version + 1
          where id = $1 and workshop_id = $2 and version = $8
@@ -114,7 +146,14 @@ async fn update(tx: &mut Transaction<'static, Postgres>, workshop: Uuid, p: &Pie
 }
 
 /// Keeps the file of a certificate; one of the same number is replaced.
-pub async fn keep_file(pool: &PgPool, workshop: Uuid, piece: Uuid, number: &str, name: &str, bytes: &[u8]) -> Result<bool, StoreError> {
+pub async fn keep_file(
+    pool: &PgPool,
+    workshop: Uuid,
+    piece: Uuid,
+    number: &str,
+    name: &str,
+    bytes: &[u8],
+) -> Result<bool, StoreError> {
     let done = sqlx::query!(
         "insert into certificate_file (workshop_id, piece_id, number, name, bytes)
          select $1, p.id, $3, $4, $5 from piece p where p.id = $2 and p.workshop_id = $1
@@ -131,8 +170,20 @@ pub async fn keep_file(pool: &PgPool, workshop: Uuid, piece: Uuid, number: &str,
 }
 
 /// The file of a certificate: its name and bytes.
-pub async fn file(pool: &PgPool, workshop: Uuid, piece: Uuid, number: &str) -> Result<Option<(String, Vec<u8>)>, StoreError> {
-    let row = sqlx::query!("select name, bytes from certificate_file where workshop_id = $1 and piece_id = $2 and number = $3", workshop, piece, number).fetch_optional(pool).await?;
+pub async fn file(
+    pool: &PgPool,
+    workshop: Uuid,
+    piece: Uuid,
+    number: &str,
+) -> Result<Option<(String, Vec<u8>)>, StoreError> {
+    let row = sqlx::query!(
+        "select name, bytes from certificate_file where workshop_id = $1 and piece_id = $2 and number = $3",
+        workshop,
+        piece,
+        number
+    )
+    .fetch_optional(pool)
+    .await?;
     Ok(row.map(|r| (r.name, r.bytes)))
 }
 
@@ -143,12 +194,22 @@ pub async fn school(pool: &PgPool, workshop: Uuid) -> Result<String, StoreError>
 
 /// Tolerance classes of the workshop's own.
 pub async fn own_classes(pool: &PgPool, workshop: Uuid) -> Result<Vec<OwnClass>, StoreError> {
-    Ok(serde_json::from_value(sqlx::query_scalar!("select own_classes from workshop where id = $1", workshop).fetch_one(pool).await?)?)
+    Ok(serde_json::from_value(
+        sqlx::query_scalar!("select own_classes from workshop where id = $1", workshop)
+            .fetch_one(pool)
+            .await?,
+    )?)
 }
 
 /// Keeps them.
 pub async fn keep_own_classes(pool: &PgPool, workshop: Uuid, classes: &[OwnClass]) -> Result<(), StoreError> {
-    sqlx::query!("update workshop set own_classes = $2 where id = $1", workshop, serde_json::to_value(classes)?).execute(pool).await?;
+    sqlx::query!(
+        "update workshop set own_classes = $2 where id = $1",
+        workshop,
+        serde_json::to_value(classes)?
+    )
+    .execute(pool)
+    .await?;
     Ok(())
 }
 

@@ -63,25 +63,52 @@ macro_rules! marked {
 
 /// Records that bear a mark: those whose mark begins with what is asked for, the shortest first; then
 /// those that have it anywhere.
-pub async fn records(pool: &PgPool, workshop: Uuid, asked: &str, limit: i64) -> Result<Vec<MarkedRecord>, StoreError> {
+pub async fn records(
+    pool: &PgPool,
+    workshop: Uuid,
+    asked: &str,
+    limit: i64,
+) -> Result<Vec<MarkedRecord>, StoreError> {
     let plain = plain_mark(asked);
     if plain.is_empty() {
         return Ok(Vec::new());
     }
     // Letters and digits only: nothing in it is a sign of a pattern.
-    let mut found = marked!(pool, "plain like $2 order by plain using ~<~, closed_at desc limit $3", workshop, format!("{plain}%"), limit);
+    let mut found = marked!(
+        pool,
+        "plain like $2 order by plain using ~<~, closed_at desc limit $3",
+        workshop,
+        format!("{plain}%"),
+        limit
+    );
     // A trigram is three signs long: shorter texts are looked for at the beginning only.
     if found.len() < usize::try_from(limit).unwrap_or(0) && plain.chars().count() >= 3 {
-        let rest = marked!(pool, "plain like $2 and plain not like $4 limit $3", workshop, format!("_%{plain}%"), limit, format!("{plain}%"));
+        let rest = marked!(
+            pool,
+            "plain like $2 and plain not like $4 limit $3",
+            workshop,
+            format!("_%{plain}%"),
+            limit,
+            format!("{plain}%")
+        );
         found.extend(rest);
     }
-    found.sort_by(|a, b| (plain_mark(&a.mark) != plain).cmp(&(plain_mark(&b.mark) != plain)).then(b.closed_at.cmp(&a.closed_at)));
+    found.sort_by(|a, b| {
+        (plain_mark(&a.mark) != plain)
+            .cmp(&(plain_mark(&b.mark) != plain))
+            .then(b.closed_at.cmp(&a.closed_at))
+    });
     found.truncate(usize::try_from(limit).unwrap_or(0));
     Ok(found)
 }
 
 /// Pieces of the kit by serial or by a certificate's number, also one that it had earlier.
-pub async fn pieces(pool: &PgPool, workshop: Uuid, asked: &str, limit: i64) -> Result<Vec<MarkedPiece>, StoreError> {
+pub async fn pieces(
+    pool: &PgPool,
+    workshop: Uuid,
+    asked: &str,
+    limit: i64,
+) -> Result<Vec<MarkedPiece>, StoreError> {
     let (pattern, plain) = (anywhere(asked.trim()), plain_mark(asked));
     if plain.is_empty() {
         return Ok(Vec::new());
@@ -100,5 +127,14 @@ pub async fn pieces(pool: &PgPool, workshop: Uuid, asked: &str, limit: i64) -> R
         limit
     );
     let rows = rows.fetch_all(pool).await?;
-    Ok(rows.into_iter().map(|r| MarkedPiece { piece: r.id, serial: r.serial, nominal: r.nominal, certificate: r.certificate, records: r.records }).collect())
+    Ok(rows
+        .into_iter()
+        .map(|r| MarkedPiece {
+            piece: r.id,
+            serial: r.serial,
+            nominal: r.nominal,
+            certificate: r.certificate,
+            records: r.records,
+        })
+        .collect())
 }

@@ -37,11 +37,16 @@ pub enum StoreError {
 impl From<sqlx::Error> for StoreError {
     fn from(error: sqlx::Error) -> Self {
         let gone = match &error {
-            sqlx::Error::Io(_) | sqlx::Error::PoolTimedOut | sqlx::Error::PoolClosed | sqlx::Error::Tls(_) => true,
+            sqlx::Error::Io(_)
+            | sqlx::Error::PoolTimedOut
+            | sqlx::Error::PoolClosed
+            | sqlx::Error::Tls(_) => true,
             // A fatal error ends the connection (shutting down, starting up, not accepting any);
             // class 08 is the connection itself, 57P the operator.
             sqlx::Error::Database(db) => {
-                let fatal = db.try_downcast_ref::<PgDatabaseError>().is_some_and(|e| matches!(e.severity(), PgSeverity::Fatal | PgSeverity::Panic));
+                let fatal = db
+                    .try_downcast_ref::<PgDatabaseError>()
+                    .is_some_and(|e| matches!(e.severity(), PgSeverity::Fatal | PgSeverity::Panic));
                 fatal || db.code().is_some_and(|c| c.starts_with("08") || c.starts_with("57P"))
             }
             sqlx::Error::Protocol(_) => true,
@@ -68,6 +73,11 @@ fn anywhere(text: &str) -> String {
 /// Where the address is not one.
 pub fn pool(url: &str, connections: u32) -> Result<PgPool, sqlx::Error> {
     // What a typed text matches decides the way to it: a plan made once for every text would be wrong for most.
-    let options = PgConnectOptions::from_str(url)?.application_name("ombret").options([("plan_cache_mode", "force_custom_plan")]);
-    Ok(PgPoolOptions::new().max_connections(connections).acquire_timeout(Duration::from_secs(3)).connect_lazy_with(options))
+    let options = PgConnectOptions::from_str(url)?
+        .application_name("ombret")
+        .options([("plan_cache_mode", "force_custom_plan")]);
+    Ok(PgPoolOptions::new()
+        .max_connections(connections)
+        .acquire_timeout(Duration::from_secs(3))
+        .connect_lazy_with(options))
 }

@@ -53,17 +53,33 @@ pub async fn credentials(pool: &PgPool, sign_in: &str) -> Result<Option<Credenti
     .fetch_optional(pool)
     .await?;
     Ok(row.map(|r| Credentials {
-        person: Person { id: r.id, workshop_id: r.workshop_id, workshop: r.workshop, name: r.name, role: r.role },
+        person: Person {
+            id: r.id,
+            workshop_id: r.workshop_id,
+            workshop: r.workshop,
+            name: r.name,
+            role: r.role,
+        },
         password_hash: r.password_hash,
     }))
 }
 
 /// Opens a session and clears away those that have ended.
-pub async fn open_session(pool: &PgPool, token_hash: &[u8], person: Uuid, expires: OffsetDateTime) -> Result<(), StoreError> {
+pub async fn open_session(
+    pool: &PgPool,
+    token_hash: &[u8],
+    person: Uuid,
+    expires: OffsetDateTime,
+) -> Result<(), StoreError> {
     sqlx::query!("delete from session where expires_at < now()").execute(pool).await?;
-    sqlx::query!("insert into session (token_hash, person_id, expires_at) values ($1, $2, $3)", token_hash, person, expires)
-        .execute(pool)
-        .await?;
+    sqlx::query!(
+        "insert into session (token_hash, person_id, expires_at) values ($1, $2, $3)",
+        token_hash,
+        person,
+        expires
+    )
+    .execute(pool)
+    .await?;
     Ok(())
 }
 
@@ -77,7 +93,13 @@ pub async fn session(pool: &PgPool, token_hash: &[u8]) -> Result<Option<Person>,
     )
     .fetch_optional(pool)
     .await?;
-    Ok(row.map(|r| Person { id: r.id, workshop_id: r.workshop_id, workshop: r.workshop, name: r.name, role: r.role }))
+    Ok(row.map(|r| Person {
+        id: r.id,
+        workshop_id: r.workshop_id,
+        workshop: r.workshop,
+        name: r.name,
+        role: r.role,
+    }))
 }
 
 /// Ends a session.
@@ -88,7 +110,12 @@ pub async fn close_session(pool: &PgPool, token_hash: &[u8]) -> Result<(), Store
 
 /// How long this name still has to wait.
 pub async fn wait(pool: &PgPool, sign_in: &str) -> Result<Option<Duration>, StoreError> {
-    let row = sqlx::query!(r#"select wait_until, now() as "now!" from sign_in_failure where sign_in = $1"#, sign_in).fetch_optional(pool).await?;
+    let row = sqlx::query!(
+        r#"select wait_until, now() as "now!" from sign_in_failure where sign_in = $1"#,
+        sign_in
+    )
+    .fetch_optional(pool)
+    .await?;
     Ok(row.map(|r| r.wait_until - r.now).filter(|left| left.is_positive()))
 }
 
@@ -126,7 +153,12 @@ pub async fn add_workshop(pool: &PgPool, id: Uuid, name: &str) -> Result<(), Sto
 }
 
 /// Adds a person.
-pub async fn add_person(pool: &PgPool, person: &Person, sign_in: &str, password_hash: &str) -> Result<(), StoreError> {
+pub async fn add_person(
+    pool: &PgPool,
+    person: &Person,
+    sign_in: &str,
+    password_hash: &str,
+) -> Result<(), StoreError> {
     sqlx::query!(
         "insert into person (id, workshop_id, sign_in, name, role, password_hash) values ($1, $2, $3, $4, $5, $6)",
         person.id,
@@ -149,24 +181,41 @@ pub async fn is_empty(pool: &PgPool) -> Result<bool, StoreError> {
 
 /// How a workshop judges.
 pub async fn judgement(pool: &PgPool, workshop: Uuid) -> Result<JudgementRules, StoreError> {
-    let row = sqlx::query!("select priors, leave_inside from workshop where id = $1", workshop).fetch_one(pool).await?;
+    let row = sqlx::query!("select priors, leave_inside from workshop where id = $1", workshop)
+        .fetch_one(pool)
+        .await?;
     Ok(JudgementRules { priors: serde_json::from_value(row.priors)?, leave_inside: row.leave_inside })
 }
 
 /// Changes how a workshop judges.
 pub async fn set_judgement(pool: &PgPool, workshop: Uuid, rules: &JudgementRules) -> Result<(), StoreError> {
-    sqlx::query!("update workshop set priors = $2, leave_inside = $3 where id = $1", workshop, serde_json::to_value(&rules.priors)?, rules.leave_inside).execute(pool).await?;
+    sqlx::query!(
+        "update workshop set priors = $2, leave_inside = $3 where id = $1",
+        workshop,
+        serde_json::to_value(&rules.priors)?,
+        rules.leave_inside
+    )
+    .execute(pool)
+    .await?;
     Ok(())
 }
 
 /// What a workshop puts on paper.
 pub async fn paper(pool: &PgPool, workshop: Uuid) -> Result<PaperRules, StoreError> {
-    let row = sqlx::query!("select paper, review from workshop where id = $1", workshop).fetch_one(pool).await?;
+    let row =
+        sqlx::query!("select paper, review from workshop where id = $1", workshop).fetch_one(pool).await?;
     Ok(PaperRules { letterhead: serde_json::from_value(row.paper)?, review: row.review })
 }
 
 /// Changes it.
 pub async fn set_paper(pool: &PgPool, workshop: Uuid, rules: &PaperRules) -> Result<(), StoreError> {
-    sqlx::query!("update workshop set paper = $2, review = $3 where id = $1", workshop, serde_json::to_value(&rules.letterhead)?, rules.review).execute(pool).await?;
+    sqlx::query!(
+        "update workshop set paper = $2, review = $3 where id = $1",
+        workshop,
+        serde_json::to_value(&rules.letterhead)?,
+        rules.review
+    )
+    .execute(pool)
+    .await?;
     Ok(())
 }

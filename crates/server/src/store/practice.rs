@@ -23,7 +23,9 @@ pub struct Run {
 
 /// Lessons of a workshop's own: identity and text.
 pub async fn lessons(pool: &PgPool, workshop: Uuid) -> Result<Vec<(String, String)>, StoreError> {
-    let rows = sqlx::query!("select id, text from lesson where workshop_id = $1 order by id", workshop).fetch_all(pool).await?;
+    let rows = sqlx::query!("select id, text from lesson where workshop_id = $1 order by id", workshop)
+        .fetch_all(pool)
+        .await?;
     Ok(rows.into_iter().map(|r| (r.id, r.text)).collect())
 }
 
@@ -46,7 +48,13 @@ pub async fn done(pool: &PgPool, workshop: Uuid, person: Uuid) -> Result<Vec<Str
 }
 
 /// Begins a run.
-pub async fn begin(pool: &PgPool, workshop: Uuid, person: Uuid, run: &Run, lesson_id: &str) -> Result<(), StoreError> {
+pub async fn begin(
+    pool: &PgPool,
+    workshop: Uuid,
+    person: Uuid,
+    run: &Run,
+    lesson_id: &str,
+) -> Result<(), StoreError> {
     sqlx::query!(
         "insert into practice_run (job_id, workshop_id, person_id, scale_id, lesson_id, lesson) values ($1, $2, $3, $4, $5, $6)",
         run.job,
@@ -63,14 +71,28 @@ pub async fn begin(pool: &PgPool, workshop: Uuid, person: Uuid, run: &Run, lesso
 
 /// A run, by its job.
 pub async fn run(pool: &PgPool, workshop: Uuid, job: Uuid) -> Result<Option<Run>, StoreError> {
-    let row = sqlx::query!("select scale_id, lesson, hints, revealed from practice_run where job_id = $1 and workshop_id = $2", job, workshop).fetch_optional(pool).await?;
-    Ok(row.map(|r| Run { job, scale: r.scale_id, lesson: r.lesson, hints: usize::try_from(r.hints).unwrap_or(0), revealed: r.revealed }))
+    let row = sqlx::query!(
+        "select scale_id, lesson, hints, revealed from practice_run where job_id = $1 and workshop_id = $2",
+        job,
+        workshop
+    )
+    .fetch_optional(pool)
+    .await?;
+    Ok(row.map(|r| Run {
+        job,
+        scale: r.scale_id,
+        lesson: r.lesson,
+        hints: usize::try_from(r.hints).unwrap_or(0),
+        revealed: r.revealed,
+    }))
 }
 
 /// One more hint is asked for.
 pub async fn hint(pool: &PgPool, job: Uuid, most: usize) -> Result<(), StoreError> {
     let most = i32::try_from(most).unwrap_or(i32::MAX);
-    sqlx::query!("update practice_run set hints = least(hints + 1, $2) where job_id = $1", job, most).execute(pool).await?;
+    sqlx::query!("update practice_run set hints = least(hints + 1, $2) where job_id = $1", job, most)
+        .execute(pool)
+        .await?;
     Ok(())
 }
 
@@ -81,13 +103,35 @@ pub async fn reveal(pool: &PgPool, job: Uuid) -> Result<(), StoreError> {
 }
 
 /// Notes what the hands did.
-pub async fn note(pool: &PgPool, scale: Uuid, command: &str, obeyed: bool, reply: &str) -> Result<(), StoreError> {
-    sqlx::query!("insert into practice_act (scale_id, command, obeyed, reply) values ($1, $2, $3, $4)", scale, command, obeyed, reply).execute(pool).await?;
+pub async fn note(
+    pool: &PgPool,
+    scale: Uuid,
+    command: &str,
+    obeyed: bool,
+    reply: &str,
+) -> Result<(), StoreError> {
+    sqlx::query!(
+        "insert into practice_act (scale_id, command, obeyed, reply) values ($1, $2, $3, $4)",
+        scale,
+        command,
+        obeyed,
+        reply
+    )
+    .execute(pool)
+    .await?;
     Ok(())
 }
 
 /// What the hands did at a scale, in order.
 pub async fn acts(pool: &PgPool, scale: Uuid) -> Result<Vec<Act>, StoreError> {
-    let rows = sqlx::query!("select at, command, obeyed, reply from practice_act where scale_id = $1 order by at", scale).fetch_all(pool).await?;
-    Ok(rows.into_iter().map(|r| Act { at: r.at, command: r.command, obeyed: r.obeyed, reply: r.reply }).collect())
+    let rows = sqlx::query!(
+        "select at, command, obeyed, reply from practice_act where scale_id = $1 order by at",
+        scale
+    )
+    .fetch_all(pool)
+    .await?;
+    Ok(rows
+        .into_iter()
+        .map(|r| Act { at: r.at, command: r.command, obeyed: r.obeyed, reply: r.reply })
+        .collect())
 }

@@ -57,7 +57,14 @@ pub async fn list(pool: &PgPool, workshop: Uuid) -> Result<Vec<ProfileRow>, Stor
 
 /// One profile of a workshop.
 pub async fn one(pool: &PgPool, workshop: Uuid, id: Uuid) -> Result<Option<ProfileText>, StoreError> {
-    Ok(sqlx::query_as!(ProfileText, "select id, name, edition, text from profile where id = $1 and workshop_id = $2", id, workshop).fetch_optional(pool).await?)
+    Ok(sqlx::query_as!(
+        ProfileText,
+        "select id, name, edition, text from profile where id = $1 and workshop_id = $2",
+        id,
+        workshop
+    )
+    .fetch_optional(pool)
+    .await?)
 }
 
 /// A profile to be written.
@@ -76,11 +83,21 @@ pub struct NewEdition<'a> {
 
 /// Writes a profile if it is still at `edition` (0: it is new). False where it is not, or where the
 /// name is another profile's.
-pub async fn write(pool: &PgPool, workshop: Uuid, new: &NewEdition<'_>, edition: i32) -> Result<bool, StoreError> {
+pub async fn write(
+    pool: &PgPool,
+    workshop: Uuid,
+    new: &NewEdition<'_>,
+    edition: i32,
+) -> Result<bool, StoreError> {
     let mut tx = pool.begin().await?;
-    let taken = sqlx::query_scalar!(r#"select 1 as "one!" from profile where workshop_id = $1 and name = $2 and id <> $3"#, workshop, new.name, new.id)
-        .fetch_optional(&mut *tx)
-        .await?;
+    let taken = sqlx::query_scalar!(
+        r#"select 1 as "one!" from profile where workshop_id = $1 and name = $2 and id <> $3"#,
+        workshop,
+        new.name,
+        new.id
+    )
+    .fetch_optional(&mut *tx)
+    .await?;
     if taken.is_some() {
         return Ok(false);
     }
@@ -126,12 +143,18 @@ pub async fn write(pool: &PgPool, workshop: Uuid, new: &NewEdition<'_>, edition:
 
 /// The sites of a workshop.
 pub async fn sites(pool: &PgPool, workshop: Uuid) -> Result<Vec<Site>, StoreError> {
-    let rows = sqlx::query!("select name, latitude, altitude_m from site where workshop_id = $1 order by name", workshop).fetch_all(pool).await?;
+    let rows = sqlx::query!(
+        "select name, latitude, altitude_m from site where workshop_id = $1 order by name",
+        workshop
+    )
+    .fetch_all(pool)
+    .await?;
     rows.into_iter().map(|r| site_of(r.name, &r.latitude, &r.altitude_m)).collect()
 }
 
 pub(super) fn site_of(name: String, latitude: &str, altitude_m: &str) -> Result<Site, StoreError> {
-    let read = |text: &str| text.parse().map_err(|_| StoreError::Unreadable(format!("“{text}” is no decimal")));
+    let read =
+        |text: &str| text.parse().map_err(|_| StoreError::Unreadable(format!("“{text}” is no decimal")));
     Ok(Site { name, latitude: read(latitude)?, altitude_m: read(altitude_m)? })
 }
 

@@ -1,7 +1,10 @@
 //! Issued records: frozen bytes, numbered by workshop and year.
 
 use ombret_core::figures::gist;
-use ombret_core::job::{UsedPiece, Assessment, Before, JobFile, JobState, Outcome, PadBefore, RULES_VERSION, Setup, SetupOrigin, SpanOnRecord, assess};
+use ombret_core::job::{
+    Assessment, Before, JobFile, JobState, Outcome, PadBefore, RULES_VERSION, Setup, SetupOrigin,
+    SpanOnRecord, UsedPiece, assess,
+};
 use ombret_core::schedule::{Drawn, IntervalOutcome, add_months, next_due, shares};
 use serde::Serialize;
 use sqlx::{PgPool, Postgres, Transaction};
@@ -9,8 +12,8 @@ use time::{Date, OffsetDateTime};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use super::{StoreError, figures};
 use super::jobs::Journal;
+use super::{StoreError, figures};
 use crate::{PROGRAM, sha256_hex};
 
 /// Freezes the record of a signed or approved job: its bytes, its number, what the next job needs of
@@ -27,11 +30,25 @@ pub(super) async fn freeze(
     let assessment = assess(&entries, &state);
     let closed_at = journal.head.closed_at.unwrap_or(OffsetDateTime::UNIX_EPOCH);
     let version = state.review.version();
-    let number = match sqlx::query!("select number, version from record where job_id = $1 and not superseded", journal.head.id).fetch_optional(&mut **tx).await? {
-        Some(last) => numbered(last.number.strip_suffix(&format!("-{}", last.version)).filter(|_| last.version > 1).unwrap_or(&last.number), version),
+    let number = match sqlx::query!(
+        "select number, version from record where job_id = $1 and not superseded",
+        journal.head.id
+    )
+    .fetch_optional(&mut **tx)
+    .await?
+    {
+        Some(last) => numbered(
+            last.number
+                .strip_suffix(&format!("-{}", last.version))
+                .filter(|_| last.version > 1)
+                .unwrap_or(&last.number),
+            version,
+        ),
         None => numbered(&next_number(tx, workshop, closed_at.year(), state.sheet.practice).await?, version),
     };
-    sqlx::query!("update record set superseded = true where job_id = $1 and not superseded", journal.head.id).execute(&mut **tx).await?;
+    sqlx::query!("update record set superseded = true where job_id = $1 and not superseded", journal.head.id)
+        .execute(&mut **tx)
+        .await?;
     let made;
     let file = match file {
         Some(file) => file,
@@ -74,7 +91,12 @@ pub(super) struct FrozenRow<'a> {
 }
 
 /// Inserts a frozen record with what the next job, the recall list and the list of scales need of it.
-pub(super) async fn insert(tx: &mut Transaction<'static, Postgres>, row: &FrozenRow<'_>, state: &JobState, assessment: &Assessment) -> Result<(), StoreError> {
+pub(super) async fn insert(
+    tx: &mut Transaction<'static, Postgres>,
+    row: &FrozenRow<'_>,
+    state: &JobState,
+    assessment: &Assessment,
+) -> Result<(), StoreError> {
     let sha256: String = sha256_hex(row.bytes);
     let outcome = serde_json::to_value(assessment.outcome)?.as_str().unwrap_or_default().to_owned();
     let shade = serde_json::to_value(&assessment.shade)?;
@@ -106,7 +128,14 @@ pub(super) async fn insert(tx: &mut Transaction<'static, Postgres>, row: &Frozen
         keep_pieces(tx, row, &assessment.weights_used).await?;
         if !row.superseded {
             let priors = figures::priors(tx, row.workshop).await?;
-            figures::keep(tx, row.workshop, row.job, row.closed_at, &gist(state, assessment, row.number, row.closed_at, &priors)).await?;
+            figures::keep(
+                tx,
+                row.workshop,
+                row.job,
+                row.closed_at,
+                &gist(state, assessment, row.number, row.closed_at, &priors),
+            )
+            .await?;
         }
     }
     if row.superseded {
@@ -135,12 +164,18 @@ pub(crate) fn left_behind(state: &JobState, number: &str, closed_at: OffsetDateT
         closed_at,
         setup: left_setup(state, 1),
         span: left_span(state, 1),
-        pads: (2..=state.sheet.pads).map(|pad| PadBefore { pad, setup: left_setup(state, pad), span: left_span(state, pad) }).collect(),
+        pads: (2..=state.sheet.pads)
+            .map(|pad| PadBefore { pad, setup: left_setup(state, pad), span: left_span(state, pad) })
+            .collect(),
         counters: state.counters.1.clone().or_else(|| state.counters.0.clone()),
     }
 }
 
-async fn keep_pieces(tx: &mut Transaction<'static, Postgres>, row: &FrozenRow<'_>, used: &[UsedPiece]) -> Result<(), StoreError> {
+async fn keep_pieces(
+    tx: &mut Transaction<'static, Postgres>,
+    row: &FrozenRow<'_>,
+    used: &[UsedPiece],
+) -> Result<(), StoreError> {
     let (ids, serials): (Vec<Uuid>, Vec<String>) = used.iter().map(|p| (p.id, p.serial.clone())).unzip();
     let certificates: Vec<Option<String>> = used.iter().map(|p| p.certificate.clone()).collect();
     sqlx::query!(
@@ -159,7 +194,11 @@ async fn keep_pieces(tx: &mut Transaction<'static, Postgres>, row: &FrozenRow<'_
 }
 
 /// Counts on from a number that came from elsewhere.
-pub(super) async fn count_up_to(tx: &mut Transaction<'static, Postgres>, workshop: Uuid, number: &str) -> Result<(), StoreError> {
+pub(super) async fn count_up_to(
+    tx: &mut Transaction<'static, Postgres>,
+    workshop: Uuid,
+    number: &str,
+) -> Result<(), StoreError> {
     let mut parts = number.split('-').map(str::parse::<i32>);
     let (Some(Ok(year)), Some(Ok(count))) = (parts.next(), parts.next()) else { return Ok(()) };
     sqlx::query!(
@@ -175,10 +214,16 @@ pub(super) async fn count_up_to(tx: &mut Transaction<'static, Postgres>, worksho
 
 /// When it is due again, and why: the owner's rule, shortened or stretched by what was found. Source:
 /// OIML D 10:2007, method 1.
-async fn due_after(tx: &mut Transaction<'static, Postgres>, scale: Uuid, state: &JobState, closed_at: OffsetDateTime) -> Result<(Date, String), StoreError> {
+async fn due_after(
+    tx: &mut Transaction<'static, Postgres>,
+    scale: Uuid,
+    state: &JobState,
+    closed_at: OffsetDateTime,
+) -> Result<(Date, String), StoreError> {
     let months = u32::from(state.sheet.interval_months);
     let kept = sqlx::query_scalar!("select shade from record where scale_id = $1 and not superseded and closed_at <= $2 order by closed_at desc limit 3", scale, closed_at).fetch_all(&mut **tx).await?;
-    let mut drawn: Vec<Drawn> = kept.into_iter().flatten().filter_map(|shade| serde_json::from_value(shade).ok()).collect();
+    let mut drawn: Vec<Drawn> =
+        kept.into_iter().flatten().filter_map(|shade| serde_json::from_value(shade).ok()).collect();
     drawn.reverse();
     // What the law or the owner sets for a trade scale is not stretched.
     let limit = state.sheet.trade.then_some(months);
@@ -186,8 +231,12 @@ async fn due_after(tx: &mut Transaction<'static, Postgres>, scale: Uuid, state: 
         return Ok((add_months(closed_at.date(), months), format!("{months} months by the owner's rule")));
     };
     let reason = match told.outcome {
-        IntervalOutcome::Halved => format!("{} months instead of {months}: found out of tolerance", told.months),
-        IntervalOutcome::Stretched if told.months > months => format!("{} months instead of {months}: three times below 80 % of the tolerance", told.months),
+        IntervalOutcome::Halved => {
+            format!("{} months instead of {months}: found out of tolerance", told.months)
+        }
+        IntervalOutcome::Stretched if told.months > months => {
+            format!("{} months instead of {months}: three times below 80 % of the tolerance", told.months)
+        }
         _ => format!("{months} months by the owner's rule"),
     };
     Ok((told.due, reason))
@@ -203,10 +252,17 @@ fn left_setup(state: &JobState, pad: u8) -> Option<Setup> {
 fn left_span(state: &JobState, pad: u8) -> Option<SpanOnRecord> {
     let of_job = state.pad(pad).adjusted.as_ref().and_then(|a| a.on_record());
     let before = state.before.as_ref();
-    of_job.or_else(|| if pad == 1 { before?.span.clone() } else { before?.pads.iter().find(|p| p.pad == pad)?.span.clone() })
+    of_job.or_else(|| {
+        if pad == 1 { before?.span.clone() } else { before?.pads.iter().find(|p| p.pad == pad)?.span.clone() }
+    })
 }
 
-async fn next_number(tx: &mut Transaction<'static, Postgres>, workshop: Uuid, year: i32, practice: bool) -> Result<String, StoreError> {
+async fn next_number(
+    tx: &mut Transaction<'static, Postgres>,
+    workshop: Uuid,
+    year: i32,
+    practice: bool,
+) -> Result<String, StoreError> {
     // Practice is counted apart and says so: its sheets can never be mistaken for records.
     let counted_as = if practice { -year } else { year };
     let last = sqlx::query_scalar!(
@@ -227,12 +283,23 @@ fn numbered(base: &str, version: u32) -> String {
 
 /// The job whose record has, or had, this number.
 pub async fn job_of(pool: &PgPool, workshop: Uuid, number: &str) -> Result<Option<Uuid>, StoreError> {
-    Ok(sqlx::query_scalar!("select job_id from record where workshop_id = $1 and number = $2 order by superseded limit 1", workshop, number).fetch_optional(pool).await?)
+    Ok(sqlx::query_scalar!(
+        "select job_id from record where workshop_id = $1 and number = $2 order by superseded limit 1",
+        workshop,
+        number
+    )
+    .fetch_optional(pool)
+    .await?)
 }
 
 /// The frozen bytes of a record with its number: of a version, or as it stands now. None while the job
 /// is open, unless an earlier version is asked for.
-pub async fn file(pool: &PgPool, workshop: Uuid, job: Uuid, version: Option<i32>) -> Result<Option<Issued>, StoreError> {
+pub async fn file(
+    pool: &PgPool,
+    workshop: Uuid,
+    job: Uuid,
+    version: Option<i32>,
+) -> Result<Option<Issued>, StoreError> {
     let row = sqlx::query!(
         r#"select r.number, r.file, r.sha256, r.version, r.superseded, (select n.number from record n where n.job_id = r.job_id and not n.superseded) as current
            from record r join job j on j.id = r.job_id
@@ -243,7 +310,12 @@ pub async fn file(pool: &PgPool, workshop: Uuid, job: Uuid, version: Option<i32>
         version
     );
     let row = row.fetch_optional(pool).await?;
-    Ok(row.map(|r| Issued { replaced_by: r.current.filter(|c| *c != r.number), number: r.number, sha256: r.sha256, bytes: r.file }))
+    Ok(row.map(|r| Issued {
+        replaced_by: r.current.filter(|c| *c != r.number),
+        number: r.number,
+        sha256: r.sha256,
+        bytes: r.file,
+    }))
 }
 
 /// A frozen record.
@@ -289,7 +361,19 @@ pub async fn versions(pool: &PgPool, workshop: Uuid, job: Uuid) -> Result<Vec<Ve
         workshop
     );
     let rows = rows.fetch_all(pool).await?;
-    rows.into_iter().map(|r| Ok(VersionRow { job, version: r.version, number: r.number, outcome: serde_json::from_value(r.outcome.into())?, signed_at: r.closed_at, approved_at: r.approved_at, sha256: r.sha256 })).collect()
+    rows.into_iter()
+        .map(|r| {
+            Ok(VersionRow {
+                job,
+                version: r.version,
+                number: r.number,
+                outcome: serde_json::from_value(r.outcome.into())?,
+                signed_at: r.closed_at,
+                approved_at: r.approved_at,
+                sha256: r.sha256,
+            })
+        })
+        .collect()
 }
 
 /// A signed record that waits for approval.
@@ -319,7 +403,18 @@ pub async fn waiting(pool: &PgPool, workshop: Uuid) -> Result<Vec<WaitingRow>, S
         workshop
     );
     let rows = rows.fetch_all(pool).await?;
-    rows.into_iter().map(|r| Ok(WaitingRow { job: r.job_id, number: r.number, scale: r.scale, owner: r.owner, outcome: serde_json::from_value(r.outcome.into())?, signed_at: r.closed_at })).collect()
+    rows.into_iter()
+        .map(|r| {
+            Ok(WaitingRow {
+                job: r.job_id,
+                number: r.number,
+                scale: r.scale,
+                owner: r.owner,
+                outcome: serde_json::from_value(r.outcome.into())?,
+                signed_at: r.closed_at,
+            })
+        })
+        .collect()
 }
 
 /// A job as it is stored, for checking it.
@@ -343,5 +438,12 @@ pub async fn frozen_after(pool: &PgPool, after: Uuid, limit: i64) -> Result<Vec<
         limit
     );
     let rows = rows.fetch_all(pool).await?;
-    Ok(rows.into_iter().map(|r| Frozen { job: r.id, entries: r.entries, records: r.files.into_iter().zip(r.hashes).collect() }).collect())
+    Ok(rows
+        .into_iter()
+        .map(|r| Frozen {
+            job: r.id,
+            entries: r.entries,
+            records: r.files.into_iter().zip(r.hashes).collect(),
+        })
+        .collect())
 }

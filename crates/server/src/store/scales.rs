@@ -61,7 +61,13 @@ pub struct Cursor {
 }
 
 /// Scales of a workshop, the ones due first at the top, keyset-paged.
-pub async fn list(pool: &PgPool, workshop: Uuid, search: &str, after: Option<Cursor>, limit: i64) -> Result<Vec<ScaleRow>, StoreError> {
+pub async fn list(
+    pool: &PgPool,
+    workshop: Uuid,
+    search: &str,
+    after: Option<Cursor>,
+    limit: i64,
+) -> Result<Vec<ScaleRow>, StoreError> {
     let pattern = super::anywhere(search);
     let (due, id) = (after.map(|c| c.due), after.map(|c| c.id));
     let rows = sqlx::query!(
@@ -98,9 +104,19 @@ pub async fn list(pool: &PgPool, workshop: Uuid, search: &str, after: Option<Cur
 
 /// One scale of a workshop.
 pub async fn one(pool: &PgPool, workshop: Uuid, id: Uuid) -> Result<Option<ScaleDetail>, StoreError> {
-    let row = sqlx::query!("select sheet, device, version from scale where id = $1 and workshop_id = $2", id, workshop).fetch_optional(pool).await?;
+    let row = sqlx::query!(
+        "select sheet, device, version from scale where id = $1 and workshop_id = $2",
+        id,
+        workshop
+    )
+    .fetch_optional(pool)
+    .await?;
     row.map(|r| {
-        Ok(ScaleDetail { sheet: serde_json::from_value(r.sheet)?, device: r.device.map(serde_json::from_value).transpose()?, version: r.version })
+        Ok(ScaleDetail {
+            sheet: serde_json::from_value(r.sheet)?,
+            device: r.device.map(serde_json::from_value).transpose()?,
+            version: r.version,
+        })
     })
     .transpose()
 }
@@ -109,17 +125,40 @@ pub async fn one(pool: &PgPool, workshop: Uuid, id: Uuid) -> Result<Option<Scale
 const LONGEST_SEARCH: usize = 600;
 
 pub(super) fn search_text(sheet: &ScaleSheet) -> String {
-    [&sheet.name, &sheet.owner, &sheet.place, &sheet.serial, &sheet.indicator, &sheet.kind.label().to_owned(), &plain_mark(&sheet.serial)].map(|t| t.to_lowercase()).join(" · ").chars().take(LONGEST_SEARCH).collect()
+    [
+        &sheet.name,
+        &sheet.owner,
+        &sheet.place,
+        &sheet.serial,
+        &sheet.indicator,
+        &sheet.kind.label().to_owned(),
+        &plain_mark(&sheet.serial),
+    ]
+    .map(|t| t.to_lowercase())
+    .join(" · ")
+    .chars()
+    .take(LONGEST_SEARCH)
+    .collect()
 }
 
 /// Adds a scale.
-pub async fn add(pool: &PgPool, workshop: Uuid, sheet: &ScaleSheet, device: Option<&Device>) -> Result<(), StoreError> {
+pub async fn add(
+    pool: &PgPool,
+    workshop: Uuid,
+    sheet: &ScaleSheet,
+    device: Option<&Device>,
+) -> Result<(), StoreError> {
     let mut tx = pool.begin().await?;
     add_within(&mut tx, workshop, sheet, device).await?;
     Ok(tx.commit().await?)
 }
 
-pub(super) async fn add_within(tx: &mut Transaction<'static, Postgres>, workshop: Uuid, sheet: &ScaleSheet, device: Option<&Device>) -> Result<(), StoreError> {
+pub(super) async fn add_within(
+    tx: &mut Transaction<'static, Postgres>,
+    workshop: Uuid,
+    sheet: &ScaleSheet,
+    device: Option<&Device>,
+) -> Result<(), StoreError> {
     sqlx::query!(
         "insert into scale (id, workshop_id, sheet, device, search, practice) values ($1, $2, $3, $4, $5, $6)",
         sheet.id,
@@ -136,12 +175,20 @@ pub(super) async fn add_within(tx: &mut Transaction<'static, Postgres>, workshop
 
 /// Connects a scale in another way; its sheet stays as it is.
 pub async fn connect(pool: &PgPool, scale: Uuid, device: &Device) -> Result<(), StoreError> {
-    sqlx::query!("update scale set device = $2 where id = $1", scale, serde_json::to_value(device)?).execute(pool).await?;
+    sqlx::query!("update scale set device = $2 where id = $1", scale, serde_json::to_value(device)?)
+        .execute(pool)
+        .await?;
     Ok(())
 }
 
 /// Changes a scale if it is still at `version`; false where it was changed meanwhile.
-pub async fn change(pool: &PgPool, workshop: Uuid, sheet: &ScaleSheet, device: Option<&Device>, version: i32) -> Result<bool, StoreError> {
+pub async fn change(
+    pool: &PgPool,
+    workshop: Uuid,
+    sheet: &ScaleSheet,
+    device: Option<&Device>,
+    version: i32,
+) -> Result<bool, StoreError> {
     let done = sqlx::query!(
         "update scale set sheet = $3, device = $4, search = $5, version = version + 1 where id = $1 and workshop_id = $2 and version = $6 and not practice",
         sheet.id,
@@ -158,11 +205,19 @@ pub async fn change(pool: &PgPool, workshop: Uuid, sheet: &ScaleSheet, device: O
 
 /// What the scale's last record leaves for the next job.
 pub async fn before(pool: &PgPool, scale: Uuid) -> Result<Option<Before>, StoreError> {
-    let row = sqlx::query!("select before from record where scale_id = $1 and not superseded order by closed_at desc limit 1", scale).fetch_optional(pool).await?;
+    let row = sqlx::query!(
+        "select before from record where scale_id = $1 and not superseded order by closed_at desc limit 1",
+        scale
+    )
+    .fetch_optional(pool)
+    .await?;
     row.map(|r| Ok(serde_json::from_value(r.before)?)).transpose()
 }
 
 /// When a scale is due again.
 pub async fn next_due(pool: &PgPool, workshop: Uuid, scale: Uuid) -> Result<Option<time::Date>, StoreError> {
-    Ok(sqlx::query_scalar!("select next_due from scale where id = $1 and workshop_id = $2", scale, workshop).fetch_optional(pool).await?.flatten())
+    Ok(sqlx::query_scalar!("select next_due from scale where id = $1 and workshop_id = $2", scale, workshop)
+        .fetch_optional(pool)
+        .await?
+        .flatten())
 }

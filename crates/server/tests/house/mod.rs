@@ -58,38 +58,63 @@ fn counts(text: &str) -> Value {
 impl House {
     /// The router over a database, with nothing and nobody in it.
     pub fn around(pool: PgPool) -> Self {
-        let settings = Settings { secret: "the secret of the tests".to_owned().into(), public_url: Some(ORIGIN.into()), ..Settings::default() };
+        let settings = Settings {
+            secret: "the secret of the tests".to_owned().into(),
+            public_url: Some(ORIGIN.into()),
+            ..Settings::default()
+        };
         let router = router(App::new(pool.clone(), settings, CancellationToken::new()));
         Self { router, pool, scale: Uuid::now_v7() }
     }
 
     pub async fn new(pool: PgPool) -> Self {
         let hash = hash_password("right").unwrap();
-        for (workshop, names) in [("Skarholm", &[("ebba", Role::Technician), ("maren", Role::Reviewer)][..]), ("Elsewhere", &[("foreign", Role::Technician)][..])] {
+        for (workshop, names) in [
+            ("Skarholm", &[("ebba", Role::Technician), ("maren", Role::Reviewer)][..]),
+            ("Elsewhere", &[("foreign", Role::Technician)][..]),
+        ] {
             let id = Uuid::now_v7();
             people::add_workshop(&pool, id, workshop).await.unwrap();
             for (name, role) in names {
-                let person = Person { id: Uuid::now_v7(), workshop_id: id, workshop: workshop.into(), name: (*name).into(), role: *role };
+                let person = Person {
+                    id: Uuid::now_v7(),
+                    workshop_id: id,
+                    workshop: workshop.into(),
+                    name: (*name).into(),
+                    role: *role,
+                };
                 people::add_person(&pool, &person, name, &hash).await.unwrap();
             }
         }
         let house = Self::around(pool);
         let cookie = house.sign_in("ebba").await;
-        let added = house.call(Some(&cookie), Method::POST, "/api/scales", Some(scale_form(house.scale))).await;
+        let added =
+            house.call(Some(&cookie), Method::POST, "/api/scales", Some(scale_form(house.scale))).await;
         assert_eq!(added.status, StatusCode::CREATED, "{}", added.body);
         house
     }
 
-    pub async fn send(&self, cookie: Option<&str>, method: Method, path: &str, kind: Option<&str>, body: Vec<u8>, origin: Option<&str>) -> Reply {
+    pub async fn send(
+        &self,
+        cookie: Option<&str>,
+        method: Method,
+        path: &str,
+        kind: Option<&str>,
+        body: Vec<u8>,
+        origin: Option<&str>,
+    ) -> Reply {
         let mut request = Request::builder().method(method).uri(path).header(header::HOST, "ombret.test");
-        for (name, value) in [(header::CONTENT_TYPE, kind), (header::ORIGIN, origin), (header::COOKIE, cookie)] {
+        for (name, value) in
+            [(header::CONTENT_TYPE, kind), (header::ORIGIN, origin), (header::COOKIE, cookie)]
+        {
             if let Some(value) = value {
                 request = request.header(name, value);
             }
         }
         let response = self.router.clone().oneshot(request.body(Body::from(body)).unwrap()).await.unwrap();
         let text = |name| response.headers().get(name).and_then(|v| v.to_str().ok()).map(str::to_owned);
-        let (status, kind, cookie) = (response.status(), text(header::CONTENT_TYPE).unwrap_or_default(), text(header::SET_COOKIE));
+        let (status, kind, cookie) =
+            (response.status(), text(header::CONTENT_TYPE).unwrap_or_default(), text(header::SET_COOKIE));
         let bytes = response.into_body().collect().await.unwrap().to_bytes().to_vec();
         let body = serde_json::from_slice(&bytes).unwrap_or(Value::Null);
         Reply { status, kind, cookie, bytes, body }
@@ -97,18 +122,30 @@ impl House {
 
     pub async fn call(&self, cookie: Option<&str>, method: Method, path: &str, body: Option<Value>) -> Reply {
         let kind = body.is_some().then_some("application/json");
-        self.send(cookie, method, path, kind, body.map_or_else(Vec::new, |b| b.to_string().into_bytes()), Some(ORIGIN)).await
+        self.send(
+            cookie,
+            method,
+            path,
+            kind,
+            body.map_or_else(Vec::new, |b| b.to_string().into_bytes()),
+            Some(ORIGIN),
+        )
+        .await
     }
 
     pub async fn sign_in(&self, name: &str) -> String {
-        let reply = self.call(None, Method::POST, "/api/session", Some(json!({"sign_in": name, "password": "right"}))).await;
+        let reply = self
+            .call(None, Method::POST, "/api/session", Some(json!({"sign_in": name, "password": "right"})))
+            .await;
         assert_eq!(reply.status, StatusCode::OK, "{}", reply.body);
         reply.cookie.unwrap().split(';').next().unwrap().to_owned()
     }
 
     pub async fn begin(&self, cookie: &str) -> Uuid {
         let id = Uuid::now_v7();
-        let reply = self.call(Some(cookie), Method::POST, "/api/jobs", Some(json!({"id": id, "scale_id": self.scale}))).await;
+        let reply = self
+            .call(Some(cookie), Method::POST, "/api/jobs", Some(json!({"id": id, "scale_id": self.scale})))
+            .await;
         assert_eq!(reply.status, StatusCode::CREATED, "{}", reply.body);
         id
     }
@@ -134,8 +171,14 @@ impl House {
         let job = self.begin(cookie).await;
         let mut after = 1;
         let reply = self.call(Some(cookie), Method::GET, &format!("/api/jobs/{job}"), None).await;
-        let items: Vec<String> = reply.body["assessment"]["look_over"].as_array().unwrap().iter().map(|c| c["item"].as_str().unwrap().to_owned()).collect();
-        let mut drafts: Vec<Value> = items.iter().map(|item| json!({"kind": "looked_over", "item": item, "finding": "ok"})).collect();
+        let items: Vec<String> = reply.body["assessment"]["look_over"]
+            .as_array()
+            .unwrap()
+            .iter()
+            .map(|c| c["item"].as_str().unwrap().to_owned())
+            .collect();
+        let mut drafts: Vec<Value> =
+            items.iter().map(|item| json!({"kind": "looked_over", "item": item, "finding": "ok"})).collect();
         drafts.push(read_draft("as_found", "600", "600.2"));
         drafts.push(json!({"kind": "set_up", "max": "870", "d": "0.2", "unit": "kg"}));
         drafts.push(json!({"kind": "zero_captured", "counts": counts("41250")}));
