@@ -1,22 +1,18 @@
 import vue from 'eslint-plugin-vue'
+import prettier from 'eslint-config-prettier/flat'
 import { defineConfigWithVueTs, vueTsConfigs } from '@vue/eslint-config-typescript'
 
 export default defineConfigWithVueTs(
   { ignores: ['dist/**', 'src/api/schema.d.ts'] },
   vue.configs['flat/recommended'],
   vueTsConfigs.recommended,
+  // What a line looks like is Prettier's business alone; this turns off every rule of ESLint about it.
+  prettier,
   {
     rules: {
       '@typescript-eslint/no-explicit-any': 'error',
-      'vue/max-attributes-per-line': 'off',
-      'vue/singleline-html-element-content-newline': 'off',
-      'vue/html-self-closing': 'off',
-      'vue/html-indent': 'off',
       'vue/multi-word-component-names': 'off',
-      'vue/first-attribute-linebreak': 'off',
-      'vue/html-closing-bracket-newline': 'off',
       'vue/require-default-prop': 'off',
-      'vue/multiline-html-element-content-newline': 'off',
     },
   },
 )

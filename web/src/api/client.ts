@@ -40,7 +40,12 @@ export async function settled<T>(answer: Promise<Answer<T>>): Promise<T> {
 }
 
 /** Sends bytes as they are; the answer's JSON, if it has any. */
-export async function sent(path: string, headers: Record<string, string>, body: BodyInit, method: 'POST' | 'PUT' = 'POST'): Promise<unknown> {
+export async function sent(
+  path: string,
+  headers: Record<string, string>,
+  body: BodyInit,
+  method: 'POST' | 'PUT' = 'POST',
+): Promise<unknown> {
   const response = await fetch(path, { method, headers, body }).catch(() => {
     throw new Failure(0, null)
   })

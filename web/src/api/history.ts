@@ -7,14 +7,24 @@ import type { CompareReply, DueOrder, FiguresReply, HistoryReply, LookupReply } 
 export function useHistory(scale: MaybeRefOrGetter<string>) {
   return useQuery({
     queryKey: computed(() => ['history', toValue(scale)]),
-    queryFn: (): Promise<HistoryReply> => settled(api.GET('/api/scales/{id}/history', { params: { path: { id: toValue(scale) } } })),
+    queryFn: (): Promise<HistoryReply> =>
+      settled(api.GET('/api/scales/{id}/history', { params: { path: { id: toValue(scale) } } })),
   })
 }
 
-export function useDue(days: MaybeRefOrGetter<number>, by: MaybeRefOrGetter<DueOrder>, search: MaybeRefOrGetter<string>) {
+export function useDue(
+  days: MaybeRefOrGetter<number>,
+  by: MaybeRefOrGetter<DueOrder>,
+  search: MaybeRefOrGetter<string>,
+) {
   return useInfiniteQuery({
     queryKey: computed(() => ['due', toValue(days), toValue(by), toValue(search)]),
-    queryFn: ({ pageParam }) => settled(api.GET('/api/due', { params: { query: { days: toValue(days), by: toValue(by), search: toValue(search), after: pageParam } } })),
+    queryFn: ({ pageParam }) =>
+      settled(
+        api.GET('/api/due', {
+          params: { query: { days: toValue(days), by: toValue(by), search: toValue(search), after: pageParam } },
+        }),
+      ),
     initialPageParam: undefined as string | undefined,
     getNextPageParam: (page) => page.next ?? undefined,
     placeholderData: keepPreviousData,
@@ -33,7 +43,8 @@ export async function renewCalendar(): Promise<void> {
 export function useResting(piece: string, asked: MaybeRefOrGetter<boolean>) {
   return useInfiniteQuery({
     queryKey: ['resting', piece],
-    queryFn: ({ pageParam }) => settled(api.GET('/api/kit/{id}/records', { params: { path: { id: piece }, query: { after: pageParam } } })),
+    queryFn: ({ pageParam }) =>
+      settled(api.GET('/api/kit/{id}/records', { params: { path: { id: piece }, query: { after: pageParam } } })),
     initialPageParam: undefined as string | undefined,
     getNextPageParam: (page) => page.next ?? undefined,
     enabled: computed(() => toValue(asked)),
@@ -43,7 +54,8 @@ export function useResting(piece: string, asked: MaybeRefOrGetter<boolean>) {
 export function useFigures(from: MaybeRefOrGetter<string>, to: MaybeRefOrGetter<string>) {
   return useQuery({
     queryKey: computed(() => ['figures', toValue(from), toValue(to)]),
-    queryFn: (): Promise<FiguresReply> => settled(api.GET('/api/figures', { params: { query: { from: toValue(from), to: toValue(to) } } })),
+    queryFn: (): Promise<FiguresReply> =>
+      settled(api.GET('/api/figures', { params: { query: { from: toValue(from), to: toValue(to) } } })),
     placeholderData: keepPreviousData,
   })
 }
@@ -67,7 +79,11 @@ export function useCompare(one: MaybeRefOrGetter<string>, other: MaybeRefOrGette
     queryKey: computed(() => ['compare', toValue(one), toValue(other)]),
     queryFn: (): Promise<CompareReply> => {
       const [a, b] = [side(toValue(one)), side(toValue(other))]
-      return settled(api.GET('/api/compare', { params: { query: { one: a.job, one_version: a.version, other: b.job, other_version: b.version } } }))
+      return settled(
+        api.GET('/api/compare', {
+          params: { query: { one: a.job, one_version: a.version, other: b.job, other_version: b.version } },
+        }),
+      )
     },
     enabled: computed(() => Boolean(toValue(one) && toValue(other))),
   })

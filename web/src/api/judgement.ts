@@ -8,7 +8,8 @@ import type { JudgementReply, JudgementRules, RulesReply } from './types'
 export function useDiagnosis(job: string, stage: 'as_found' | 'prove', entries: MaybeRefOrGetter<number>) {
   return useQuery({
     queryKey: computed(() => ['diagnosis', job, stage, toValue(entries)]),
-    queryFn: (): Promise<JudgementReply> => settled(api.GET('/api/jobs/{id}/diagnosis', { params: { path: { id: job }, query: { stage } } })),
+    queryFn: (): Promise<JudgementReply> =>
+      settled(api.GET('/api/jobs/{id}/diagnosis', { params: { path: { id: job }, query: { stage } } })),
     placeholderData: keepPreviousData,
   })
 }

@@ -12,19 +12,30 @@ export function useKit(search: MaybeRefOrGetter<string>) {
   })
 }
 
-const stale = () => queryClient.invalidateQueries({ predicate: ({ queryKey }) => queryKey[0] === 'kit' || queryKey[0] === 'plan' })
+const stale = () =>
+  queryClient.invalidateQueries({ predicate: ({ queryKey }) => queryKey[0] === 'kit' || queryKey[0] === 'plan' })
 
 export async function keepPiece(piece: Piece, version: number): Promise<void> {
   await settled(api.PUT('/api/kit', { body: { piece, version } }))
   await stale()
 }
 
-export async function changePieces(body: { ids: string[]; place?: string; holder?: string; damaged?: boolean }): Promise<void> {
+export async function changePieces(body: {
+  ids: string[]
+  place?: string
+  holder?: string
+  damaged?: boolean
+}): Promise<void> {
   await settled(api.POST('/api/kit/bulk', { body }))
   await stale()
 }
 
-export async function readTable(body: { text: string; unit: Unit; mapping: Record<string, string>; take: boolean }): Promise<TableRead> {
+export async function readTable(body: {
+  text: string
+  unit: Unit
+  mapping: Record<string, string>
+  take: boolean
+}): Promise<TableRead> {
   const read = await settled(api.POST('/api/kit/table', { body }))
   if (body.take) await stale()
   return read
@@ -36,7 +47,13 @@ export async function takeKitFile(file: KitFile, take: boolean): Promise<KitFile
   return read
 }
 
-export async function weighObject(body: { id: string; serial: string; record: string; shown: string; place: string }): Promise<Piece> {
+export async function weighObject(body: {
+  id: string
+  serial: string
+  record: string
+  shown: string
+  place: string
+}): Promise<Piece> {
   const piece = await settled(api.POST('/api/kit/objects', { body }))
   await stale()
   return piece
@@ -53,16 +70,26 @@ export async function keepOwnClasses(classes: OwnClass[]): Promise<void> {
 
 /** A certificate's file goes up as it is. */
 export async function attachCertificate(piece: string, number: string, file: File): Promise<void> {
-  await sent(`/api/kit/${piece}/certificates/${encodeURIComponent(number)}`, { 'content-type': 'application/octet-stream', 'x-file-name': encodeURIComponent(file.name) }, file, 'PUT')
+  await sent(
+    `/api/kit/${piece}/certificates/${encodeURIComponent(number)}`,
+    { 'content-type': 'application/octet-stream', 'x-file-name': encodeURIComponent(file.name) },
+    file,
+    'PUT',
+  )
   await stale()
 }
 
-export function usePlan(job: MaybeRefOrGetter<string>, what: MaybeRefOrGetter<{ choices: PlanChoices; span: string; entries: number }>) {
+export function usePlan(
+  job: MaybeRefOrGetter<string>,
+  what: MaybeRefOrGetter<{ choices: PlanChoices; span: string; entries: number }>,
+) {
   return useQuery({
     queryKey: computed(() => ['plan', toValue(job), toValue(what)]),
     queryFn: () => {
       const { choices, span } = toValue(what)
-      return settled(api.POST('/api/jobs/{id}/plan', { params: { path: { id: toValue(job) } }, body: { choices, span } }))
+      return settled(
+        api.POST('/api/jobs/{id}/plan', { params: { path: { id: toValue(job) } }, body: { choices, span } }),
+      )
     },
     placeholderData: keepPreviousData,
   })

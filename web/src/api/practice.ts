@@ -11,7 +11,8 @@ export function useLessons() {
 export function usePractice(job: MaybeRefOrGetter<string>, wanted: MaybeRefOrGetter<boolean>) {
   return useQuery({
     queryKey: computed(() => ['practice', toValue(job)]),
-    queryFn: (): Promise<PracticeView> => settled(api.GET('/api/practice/{job}', { params: { path: { job: toValue(job) } } })),
+    queryFn: (): Promise<PracticeView> =>
+      settled(api.GET('/api/practice/{job}', { params: { path: { job: toValue(job) } } })),
     enabled: computed(() => toValue(wanted)),
   })
 }
@@ -19,7 +20,8 @@ export function usePractice(job: MaybeRefOrGetter<string>, wanted: MaybeRefOrGet
 export function useAccount(job: MaybeRefOrGetter<string>) {
   return useQuery({
     queryKey: computed(() => ['account', toValue(job)]),
-    queryFn: (): Promise<Account> => settled(api.GET('/api/practice/{job}/account', { params: { path: { job: toValue(job) } } })),
+    queryFn: (): Promise<Account> =>
+      settled(api.GET('/api/practice/{job}/account', { params: { path: { job: toValue(job) } } })),
     retry: false,
   })
 }
@@ -37,6 +39,10 @@ export async function keepLesson(text: string): Promise<LessonRow> {
 /** Asks for a hint, switches the practice scale on again, or gives up. */
 export async function practiceAct(job: string, act: 'hint' | 'again' | 'reveal'): Promise<void> {
   const at = { params: { path: { job } } }
-  const asked = { hint: () => api.POST('/api/practice/{job}/hint', at), again: () => api.POST('/api/practice/{job}/again', at), reveal: () => api.POST('/api/practice/{job}/reveal', at) }
+  const asked = {
+    hint: () => api.POST('/api/practice/{job}/hint', at),
+    again: () => api.POST('/api/practice/{job}/again', at),
+    reveal: () => api.POST('/api/practice/{job}/reveal', at),
+  }
   queryClient.setQueryData(['practice', job], await settled(asked[act]()))
 }

@@ -2,7 +2,18 @@ import { useQuery } from '@tanstack/vue-query'
 import { type MaybeRefOrGetter, computed, toValue } from 'vue'
 import { api, settled } from './client'
 import { queryClient } from './queries'
-import type { DeskAnswer, DeskQuestion, KeyAct, KeyingReply, MachineView, MessageView, ProfileChecked, ProfileText, SetupDraft, Site } from './types'
+import type {
+  DeskAnswer,
+  DeskQuestion,
+  KeyAct,
+  KeyingReply,
+  MachineView,
+  MessageView,
+  ProfileChecked,
+  ProfileText,
+  SetupDraft,
+  Site,
+} from './types'
 
 export function useProfiles() {
   return useQuery({ queryKey: ['profiles'], queryFn: () => settled(api.GET('/api/profiles')) })
@@ -16,7 +27,12 @@ export function useProfile(id: MaybeRefOrGetter<string | undefined>) {
   })
 }
 
-export async function keepProfile(body: { id: string; text: string; edition: number; file_name?: string }): Promise<ProfileText> {
+export async function keepProfile(body: {
+  id: string
+  text: string
+  edition: number
+  file_name?: string
+}): Promise<ProfileText> {
   const kept = await settled(api.PUT('/api/profiles', { body }))
   queryClient.setQueryData(['profile', kept.id], kept)
   await queryClient.invalidateQueries({ queryKey: ['profiles'] })
@@ -27,7 +43,10 @@ export function checkProfile(text: string): Promise<ProfileChecked> {
   return settled(api.POST('/api/profiles/check', { body: { text } }))
 }
 
-export function runMachine(what: { profile?: string; text?: string; job?: string }, acts: KeyAct[]): Promise<MachineView> {
+export function runMachine(
+  what: { profile?: string; text?: string; job?: string },
+  acts: KeyAct[],
+): Promise<MachineView> {
   return settled(api.POST('/api/profiles/run', { body: { ...what, acts } }))
 }
 

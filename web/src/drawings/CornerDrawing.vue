@@ -21,10 +21,26 @@ const marks = computed(() =>
 <template>
   <svg :viewBox="`0 0 ${WIDE + 2 * EDGE} ${DEEP + 2 * EDGE + 12}`" role="group" aria-label="The platform from above">
     <rect :x="EDGE" :y="EDGE" :width="WIDE" :height="DEEP" class="plate" />
-    <g v-for="m in marks" :key="m.spot" class="spot" :class="{ chosen: m.spot === chosen, read: m.shown_text, out: m.within === false }" :role="plain ? undefined : 'button'" :tabindex="plain ? undefined : 0" :aria-pressed="plain ? undefined : m.spot === chosen" :aria-label="`${m.place}${m.error_text ? `: ${m.error_text}` : ''}`" @click="$emit('choose', m.spot)" @keydown.enter.prevent="$emit('choose', m.spot)" @keydown.space.prevent="$emit('choose', m.spot)">
+    <g
+      v-for="m in marks"
+      :key="m.spot"
+      class="spot"
+      :class="{ chosen: m.spot === chosen, read: m.shown_text, out: m.within === false }"
+      :role="plain ? undefined : 'button'"
+      :tabindex="plain ? undefined : 0"
+      :aria-pressed="plain ? undefined : m.spot === chosen"
+      :aria-label="`${m.place}${m.error_text ? `: ${m.error_text}` : ''}`"
+      @click="$emit('choose', m.spot)"
+      @keydown.enter.prevent="$emit('choose', m.spot)"
+      @keydown.space.prevent="$emit('choose', m.spot)"
+    >
       <circle :cx="m.cx" :cy="m.cy" r="24" class="hit" />
       <circle :cx="m.cx" :cy="m.cy" r="10" class="dot" />
-      <path v-if="m.lean" :d="`M${m.cx} ${m.cy}v${-m.lean}m-5 ${m.lean > 0 ? 6 : -6}l5 ${m.lean > 0 ? -6 : 6}l5 ${m.lean > 0 ? 6 : -6}`" class="lean" />
+      <path
+        v-if="m.lean"
+        :d="`M${m.cx} ${m.cy}v${-m.lean}m-5 ${m.lean > 0 ? 6 : -6}l5 ${m.lean > 0 ? -6 : 6}l5 ${m.lean > 0 ? 6 : -6}`"
+        class="lean"
+      />
       <text :x="m.cx" :y="m.lean < 0 ? m.cy - 28 : m.cy + 40" text-anchor="middle">{{ m.error_text ?? m.place }}</text>
     </g>
     <text :x="EDGE + WIDE / 2" :y="DEEP + 2 * EDGE + 6" text-anchor="middle" class="front">front, where you stand</text>
@@ -32,18 +48,61 @@ const marks = computed(() =>
 </template>
 
 <style scoped>
-svg { width: 100%; max-width: 24rem; display: block; }
-.plate { fill: var(--sheet); stroke: var(--ink); stroke-width: 2; }
-.spot { cursor: pointer; }
-.spot:focus-visible { outline: none; }
-.spot:focus-visible .hit { stroke: var(--focus); stroke-width: 3; }
-.hit { fill: transparent; }
-.dot { fill: var(--sheet); stroke: var(--ink-2); stroke-width: 1.8; }
-.read .dot { fill: var(--shade-ink); stroke: var(--shade-ink); }
-.chosen .hit { fill: none; stroke: var(--next); stroke-width: 3; }
-.out .dot { fill: var(--light-ink); stroke: var(--light-ink); }
-.lean { stroke: var(--ink); stroke-width: 2.4; fill: none; }
-.out .lean { stroke: var(--light-ink); }
-text { font: 15px var(--figure); fill: var(--ink); }
-.front { font: 12px var(--text); fill: var(--ink-2); }
+svg {
+  width: 100%;
+  max-width: 24rem;
+  display: block;
+}
+.plate {
+  fill: var(--sheet);
+  stroke: var(--ink);
+  stroke-width: 2;
+}
+.spot {
+  cursor: pointer;
+}
+.spot:focus-visible {
+  outline: none;
+}
+.spot:focus-visible .hit {
+  stroke: var(--focus);
+  stroke-width: 3;
+}
+.hit {
+  fill: transparent;
+}
+.dot {
+  fill: var(--sheet);
+  stroke: var(--ink-2);
+  stroke-width: 1.8;
+}
+.read .dot {
+  fill: var(--shade-ink);
+  stroke: var(--shade-ink);
+}
+.chosen .hit {
+  fill: none;
+  stroke: var(--next);
+  stroke-width: 3;
+}
+.out .dot {
+  fill: var(--light-ink);
+  stroke: var(--light-ink);
+}
+.lean {
+  stroke: var(--ink);
+  stroke-width: 2.4;
+  fill: none;
+}
+.out .lean {
+  stroke: var(--light-ink);
+}
+text {
+  font: 15px var(--figure);
+  fill: var(--ink);
+}
+.front {
+  font: 12px var(--text);
+  fill: var(--ink-2);
+}
 </style>

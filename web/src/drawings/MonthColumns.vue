@@ -11,18 +11,36 @@ const B = 30
 const T = 12
 const g = computed(() => {
   const most = Math.max(1, ...props.months.map((m) => m.read))
-  const step = [1, 2, 5].flatMap((s) => [1, 10, 100, 1000, 10000, 100000].map((p) => s * p)).sort((a, b) => a - b).find((s) => most / s <= 4) ?? most
+  const step =
+    [1, 2, 5]
+      .flatMap((s) => [1, 10, 100, 1000, 10000, 100000].map((p) => s * p))
+      .sort((a, b) => a - b)
+      .find((s) => most / s <= 4) ?? most
   const top = Math.ceil(most / step) * step
   const wide = (W - L - 24) / Math.max(props.months.length, 12)
   const y = (n: number) => T + (1 - n / top) * (H - T - B)
-  const columns = props.months.map((m, i) => ({ ...m, x: L + i * wide, y: y(m.read), foot: y(m.outside), named: i % Math.max(1, Math.ceil(props.months.length / 12)) === 0 }))
-  return { columns, wide, base: y(0), lines: Array.from({ length: Math.round(top / step) + 1 }, (_, i) => ({ n: i * step, y: y(i * step) })) }
+  const columns = props.months.map((m, i) => ({
+    ...m,
+    x: L + i * wide,
+    y: y(m.read),
+    foot: y(m.outside),
+    named: i % Math.max(1, Math.ceil(props.months.length / 12)) === 0,
+  }))
+  return {
+    columns,
+    wide,
+    base: y(0),
+    lines: Array.from({ length: Math.round(top / step) + 1 }, (_, i) => ({ n: i * step, y: y(i * step) })),
+  }
 })
 </script>
 
 <template>
   <svg :viewBox="`0 0 ${W} ${H}`" role="img" :aria-label="`Checks by month, ${months.length} months`">
-    <g v-for="l in g.lines" :key="l.n"><path :d="`M${L} ${l.y}H${W}`" class="line" /><text :x="L - 6" :y="l.y + 4" text-anchor="end">{{ l.n }}</text></g>
+    <g v-for="l in g.lines" :key="l.n">
+      <path :d="`M${L} ${l.y}H${W}`" class="line" />
+      <text :x="L - 6" :y="l.y + 4" text-anchor="end">{{ l.n }}</text>
+    </g>
     <g v-for="c in g.columns" :key="c.label">
       <rect :x="c.x + g.wide * 0.12" :y="c.y" :width="g.wide * 0.76" :height="g.base - c.y" class="read" />
       <rect :x="c.x + g.wide * 0.12" :y="c.foot" :width="g.wide * 0.76" :height="g.base - c.foot" class="outside" />
@@ -33,9 +51,22 @@ const g = computed(() => {
 </template>
 
 <style scoped>
-svg { display: block; width: 100%; max-width: 66rem; }
-.line { stroke: var(--rule); }
-.read { fill: var(--shade); }
-.outside { fill: var(--light-ink); }
-text { font: 13px var(--figure); fill: var(--ink-2); }
+svg {
+  display: block;
+  width: 100%;
+  max-width: 66rem;
+}
+.line {
+  stroke: var(--rule);
+}
+.read {
+  fill: var(--shade);
+}
+.outside {
+  fill: var(--light-ink);
+}
+text {
+  font: 13px var(--figure);
+  fill: var(--ink-2);
+}
 </style>

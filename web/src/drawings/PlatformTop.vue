@@ -24,17 +24,36 @@ const blocks = computed(() => {
 })
 const places = computed(() => {
   const by = new Map<string, string[]>()
-  for (const stand of props.step.stands) by.set(stand.place, [...(by.get(stand.place) ?? []), props.step.on.find((p) => p.id === stand.piece)?.serial ?? ''])
+  for (const stand of props.step.stands)
+    by.set(stand.place, [...(by.get(stand.place) ?? []), props.step.on.find((p) => p.id === stand.piece)?.serial ?? ''])
   return [...by].map(([place, serials]) => `${place}: ${serials.join(', ')}`)
 })
 </script>
 
 <template>
   <figure>
-    <svg :viewBox="`0 0 ${WIDE + 2 * EDGE} ${DEEP + 2 * EDGE + 14}`" role="img" :aria-label="`The platform from above with ${step.load.value} ${step.load.unit}`">
+    <svg
+      :viewBox="`0 0 ${WIDE + 2 * EDGE} ${DEEP + 2 * EDGE + 14}`"
+      role="img"
+      :aria-label="`The platform from above with ${step.load.value} ${step.load.unit}`"
+    >
       <rect :x="EDGE" :y="EDGE" :width="WIDE" :height="DEEP" class="plate" />
-      <g v-for="[x, y] in [[0, 0], [1, 0], [0, 1], [1, 1]]" :key="`${x}${y}`"><circle :cx="EDGE + x * WIDE" :cy="EDGE + y * DEEP" r="9" class="foot" /></g>
-      <g v-for="b in blocks" :key="b.id" :class="{ now: b.now }"><rect :x="b.x - b.size / 2" :y="b.y - b.size / 2" :width="b.size" :height="b.size" class="block"><title>{{ b.serial }}</title></rect></g>
+      <g
+        v-for="[x, y] in [
+          [0, 0],
+          [1, 0],
+          [0, 1],
+          [1, 1],
+        ]"
+        :key="`${x}${y}`"
+      >
+        <circle :cx="EDGE + x * WIDE" :cy="EDGE + y * DEEP" r="9" class="foot" />
+      </g>
+      <g v-for="b in blocks" :key="b.id" :class="{ now: b.now }">
+        <rect :x="b.x - b.size / 2" :y="b.y - b.size / 2" :width="b.size" :height="b.size" class="block">
+          <title>{{ b.serial }}</title>
+        </rect>
+      </g>
       <text :x="EDGE + WIDE / 2" :y="DEEP + 2 * EDGE + 8" text-anchor="middle">front, where you stand</text>
     </svg>
     <figcaption class="small quiet">{{ places.join(' · ') }}</figcaption>
@@ -42,11 +61,34 @@ const places = computed(() => {
 </template>
 
 <style scoped>
-figure { margin: 0; }
-svg { width: 100%; max-width: 22rem; display: block; }
-.plate { fill: var(--sheet); stroke: var(--ink); stroke-width: 2; }
-.foot { fill: var(--rule-2); stroke: var(--ink-2); }
-.block { fill: var(--shade); stroke: var(--shade-ink); stroke-width: 1.2; }
-.now .block { fill: var(--next); stroke: var(--ink); }
-text { font: 12px var(--text); fill: var(--ink-2); }
+figure {
+  margin: 0;
+}
+svg {
+  width: 100%;
+  max-width: 22rem;
+  display: block;
+}
+.plate {
+  fill: var(--sheet);
+  stroke: var(--ink);
+  stroke-width: 2;
+}
+.foot {
+  fill: var(--rule-2);
+  stroke: var(--ink-2);
+}
+.block {
+  fill: var(--shade);
+  stroke: var(--shade-ink);
+  stroke-width: 1.2;
+}
+.now .block {
+  fill: var(--next);
+  stroke: var(--ink);
+}
+text {
+  font: 12px var(--text);
+  fill: var(--ink-2);
+}
 </style>

@@ -30,25 +30,60 @@ const says = computed(() => props.bar.marks.map((m) => `${m.what} ${m.mV.toFixed
       <rect v-if="input" :x="x(input.low)" y="50" :width="x(input.high) - x(input.low)" height="18" class="input" />
       <rect :x="used.from" y="54" :width="Math.max(0, used.to - used.from)" height="10" class="used" />
       <g v-for="m in marks" :key="m.what">
-        <line :x1="m.x" :x2="m.x" :y1="m.up ? 34 : 46" :y2="m.up ? 72 : 84" :class="['mark', { over: m.what === 'overload' }]" />
+        <line
+          :x1="m.x"
+          :x2="m.x"
+          :y1="m.up ? 34 : 46"
+          :y2="m.up ? 72 : 84"
+          :class="['mark', { over: m.what === 'overload' }]"
+        />
         <text :x="m.x" :y="m.up ? 16 : 98" :text-anchor="anchor(m.x)">{{ m.what }}</text>
         <text :x="m.x" :y="m.up ? 29 : 111" :text-anchor="anchor(m.x)" class="mv">{{ m.mV.toFixed(2) }} mV</text>
       </g>
     </svg>
     <figcaption class="small quiet">
-      <template v-if="input">input <span class="figure">{{ input.low }} to {{ input.high }} mV</span><template v-if="bar.headroom_percent !== null">, {{ bar.headroom_percent.toFixed(0) }} % headroom above Max</template></template>
+      <template v-if="input"
+        >input <span class="figure">{{ input.low }} to {{ input.high }} mV</span
+        ><template v-if="bar.headroom_percent !== null"
+          >, {{ bar.headroom_percent.toFixed(0) }} % headroom above Max</template
+        ></template
+      >
       <template v-else>the indicator's input range is not on the sheet</template>
     </figcaption>
   </figure>
 </template>
 
 <style scoped>
-figure { margin: 0; }
-svg { width: 100%; max-width: 34rem; display: block; }
-.input { fill: var(--shade-2); stroke: var(--rule); }
-.used { fill: var(--shade-ink); opacity: 0.55; }
-.mark { stroke: var(--ink); stroke-width: 2; }
-.over { stroke: var(--light-ink); stroke-dasharray: 4 3; }
-text { font: 600 11px var(--text); fill: var(--ink); }
-.mv { font: 11px var(--figure); fill: var(--ink-2); }
+figure {
+  margin: 0;
+}
+svg {
+  width: 100%;
+  max-width: 34rem;
+  display: block;
+}
+.input {
+  fill: var(--shade-2);
+  stroke: var(--rule);
+}
+.used {
+  fill: var(--shade-ink);
+  opacity: 0.55;
+}
+.mark {
+  stroke: var(--ink);
+  stroke-width: 2;
+}
+.over {
+  stroke: var(--light-ink);
+  stroke-dasharray: 4 3;
+}
+text {
+  font: 600 11px var(--text);
+  fill: var(--ink);
+}
+.mv {
+  font: 11px var(--figure);
+  fill: var(--ink-2);
+}
 </style>

@@ -14,7 +14,11 @@ const weight = computed(() => Number(props.span.weight.value))
 </script>
 
 <template>
-  <svg :viewBox="`0 0 ${WIDE} ${TALL}`" role="img" :aria-label="`Predicted error at Max over the span weight; at ${span.weight.value} ${span.weight.unit}: ${span.says}`">
+  <svg
+    :viewBox="`0 0 ${WIDE} ${TALL}`"
+    role="img"
+    :aria-label="`Predicted error at Max over the span weight; at ${span.weight.value} ${span.weight.unit}: ${span.says}`"
+  >
     <rect :x="LEFT" :y="y(1 / 3)" :width="WIDE - LEFT - 10" :height="BASE - y(1 / 3)" class="sound" />
     <line :x1="LEFT" :x2="WIDE - 10" :y1="y(1)" :y2="y(1)" class="limit" />
     <text x="40" :y="y(1) + 4" text-anchor="end">MPE</text>
@@ -27,11 +31,32 @@ const weight = computed(() => Number(props.span.weight.value))
 </template>
 
 <style scoped>
-svg { width: 100%; max-width: 30rem; display: block; }
-.sound { fill: var(--shade-2); }
-.limit { stroke: var(--light-ink); stroke-dasharray: 5 4; }
-.curve { fill: none; stroke: var(--ink); stroke-width: 2; }
-.here { fill: var(--ink); }
-text { font: 11px var(--figure); fill: var(--ink-2); }
-.strong { fill: var(--ink); font-weight: 700; }
+svg {
+  width: 100%;
+  max-width: 30rem;
+  display: block;
+}
+.sound {
+  fill: var(--shade-2);
+}
+.limit {
+  stroke: var(--light-ink);
+  stroke-dasharray: 5 4;
+}
+.curve {
+  fill: none;
+  stroke: var(--ink);
+  stroke-width: 2;
+}
+.here {
+  fill: var(--ink);
+}
+text {
+  font: 11px var(--figure);
+  fill: var(--ink-2);
+}
+.strong {
+  fill: var(--ink);
+  font-weight: 700;
+}
 </style>

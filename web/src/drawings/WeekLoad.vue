@@ -13,16 +13,33 @@ const g = computed(() => {
   // The weeks are what is planned: a long queue from before is cut off at the top, and says its figure.
   const most = Math.max(...props.weeks.map((w) => w.count), 0) || Math.max(1, props.overdue)
   const wide = Math.min(64, (W - LATE) / Math.max(1, props.weeks.length))
-  const column = (name: string, count: number, x: number, width: number) => ({ name, count, x, wide: width, tall: Math.min(1, count / most) * (H - 44), top: H - 22 - Math.min(1, count / most) * (H - 44), cut: count > most })
+  const column = (name: string, count: number, x: number, width: number) => ({
+    name,
+    count,
+    x,
+    wide: width,
+    tall: Math.min(1, count / most) * (H - 44),
+    top: H - 22 - Math.min(1, count / most) * (H - 44),
+    cut: count > most,
+  })
   const step = Math.ceil(70 / wide)
   // Figures stand over each column as long as they have room, else over the fullest.
-  const weeks = props.weeks.map((w, i) => ({ ...column(dayText(w.week), w.count, LATE + i * wide, wide), late: false, says: wide > 26 || w.count === most, named: i % step === 0 }))
+  const weeks = props.weeks.map((w, i) => ({
+    ...column(dayText(w.week), w.count, LATE + i * wide, wide),
+    late: false,
+    says: wide > 26 || w.count === most,
+    named: i % step === 0,
+  }))
   return [{ ...column('overdue', props.overdue, 0, LATE - 8), late: true, says: true, named: true }, ...weeks]
 })
 </script>
 
 <template>
-  <svg :viewBox="`0 0 ${W} ${H}`" role="img" :aria-label="`${overdue} overdue, then by week: ${weeks.map((w) => w.count).join(', ')}`">
+  <svg
+    :viewBox="`0 0 ${W} ${H}`"
+    role="img"
+    :aria-label="`${overdue} overdue, then by week: ${weeks.map((w) => w.count).join(', ')}`"
+  >
     <g v-for="c in g" :key="c.name" :class="{ late: c.late }">
       <rect :x="c.x + 3" :y="c.top" :width="c.wide - 6" :height="Math.max(c.tall, c.count ? 1 : 0)" />
       <path v-if="c.cut" :d="`M${c.x} ${c.top + 15}l${c.wide} -7v4l${-c.wide} 7z`" class="cut" />
@@ -35,11 +52,29 @@ const g = computed(() => {
 </template>
 
 <style scoped>
-svg { display: block; width: 100%; max-width: 62rem; }
-rect { fill: var(--shade-ink); }
-.late rect { fill: var(--light-ink); }
-.cut { fill: var(--paper); }
-.base { stroke: var(--ink-2); }
-text { font: 12px var(--figure); fill: var(--ink); }
-.name { font-family: var(--text); fill: var(--ink-2); }
+svg {
+  display: block;
+  width: 100%;
+  max-width: 62rem;
+}
+rect {
+  fill: var(--shade-ink);
+}
+.late rect {
+  fill: var(--light-ink);
+}
+.cut {
+  fill: var(--paper);
+}
+.base {
+  stroke: var(--ink-2);
+}
+text {
+  font: 12px var(--figure);
+  fill: var(--ink);
+}
+.name {
+  font-family: var(--text);
+  fill: var(--ink-2);
+}
 </style>

@@ -49,15 +49,30 @@ export function shadeGeometry(shade: Shade, frame: Frame): Geometry {
   const r = (n: number) => Math.round(n * 100) / 100
 
   const above = shade.steps.map((s) => `L${r(x(s.from))} ${r(y(s.mpe_from))}L${r(x(s.to))} ${r(y(s.mpe_to))}`).join('')
-  const below = [...shade.steps].reverse().map((s) => `L${r(x(s.to))} ${r(y(-s.mpe_to))}L${r(x(s.from))} ${r(y(-s.mpe_from))}`).join('')
+  const below = [...shade.steps]
+    .reverse()
+    .map((s) => `L${r(x(s.to))} ${r(y(-s.mpe_to))}L${r(x(s.from))} ${r(y(-s.mpe_from))}`)
+    .join('')
   const outline = shade.steps.length ? `M${above.slice(1)}${below}Z` : ''
 
   const mark = (p: Shade['found'][number]): Mark => {
     const inside = Math.max(-reach, Math.min(reach, p.error))
     const reachOf = (error: number) => r(y(Math.max(-reach, Math.min(reach, error))))
     const at = r(x(Math.min(p.load, shade.max)))
-    const whisker = p.u === null ? '' : `M${at} ${reachOf(p.error + p.u)}V${reachOf(p.error - p.u)}m-4 0h8M${at - 4} ${reachOf(p.error + p.u)}h8`
-    return { whisker, key: p.entry, x: r(x(Math.min(p.load, shade.max))), y: r(y(inside)), within: p.within, down: p.down, beyond: inside !== p.error, says: p.says }
+    const whisker =
+      p.u === null
+        ? ''
+        : `M${at} ${reachOf(p.error + p.u)}V${reachOf(p.error - p.u)}m-4 0h8M${at - 4} ${reachOf(p.error + p.u)}h8`
+    return {
+      whisker,
+      key: p.entry,
+      x: r(x(Math.min(p.load, shade.max))),
+      y: r(y(inside)),
+      within: p.within,
+      down: p.down,
+      beyond: inside !== p.error,
+      says: p.says,
+    }
   }
   const found = shade.found.map(mark)
   const left = shade.left.map(mark)
@@ -75,6 +90,8 @@ export function shadeGeometry(shade: Shade, frame: Frame): Geometry {
   const ends = shade.steps.map((s) => s.to).filter((to) => to < shade.max * 0.93 && to > shade.max * 0.08)
   const shown = shade.steps.length <= 6 ? ends : []
   const loads = [0, ...shown, shade.max].map((load) => ({ x: r(x(load)), text: plain(load) }))
-  const errors = lastStep ? [lastStep.mpe_to, -lastStep.mpe_to].map((e) => ({ y: r(y(e)), text: (e > 0 ? '+' : '−') + plain(Math.abs(e)) })) : []
+  const errors = lastStep
+    ? [lastStep.mpe_to, -lastStep.mpe_to].map((e) => ({ y: r(y(e)), text: (e > 0 ? '+' : '−') + plain(Math.abs(e)) }))
+    : []
   return { outline, zero: r(y(0)), found, left, ties, loads, errors }
 }

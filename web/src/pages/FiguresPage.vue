@@ -14,55 +14,169 @@ const wrong = computed(() => (error.value instanceof Failure ? error.value.probl
 const first = ref('')
 const last = ref('')
 // The fields show the days that were counted until others are typed.
-watch(data, (now) => {
-  if (!now) return
-  first.value = now.from
-  last.value = now.to
-}, { immediate: true })
+watch(
+  data,
+  (now) => {
+    if (!now) return
+    first.value = now.from
+    last.value = now.to
+  },
+  { immediate: true },
+)
 const print = () => window.print()
 const lists = (d: FiguresReply) => [
-  { title: 'What the readings told', none: 'Nothing was found out of tolerance.', rows: d.causes, note: 'of the scales found out of tolerance: the likeliest cause, where the readings tell one from the others' },
-  { title: 'What looking over found', none: 'No fault was found.', rows: d.faults, note: 'faults found before reading, of all faults' },
+  {
+    title: 'What the readings told',
+    none: 'Nothing was found out of tolerance.',
+    rows: d.causes,
+    note: 'of the scales found out of tolerance: the likeliest cause, where the readings tell one from the others',
+  },
+  {
+    title: 'What looking over found',
+    none: 'No fault was found.',
+    rows: d.faults,
+    note: 'faults found before reading, of all faults',
+  },
 ]
 </script>
 
 <template>
   <main id="main" class="figures stack">
-    <div class="row head"><h1>Figures of this workshop</h1><span class="push"></span>
-      <div class="field no-print"><label for="figures-from">From</label><input id="figures-from" v-model="first" class="input" type="date" :aria-invalid="wrong === 'from'" @change="from = first" /></div>
-      <div class="field no-print"><label for="figures-to">to</label><input id="figures-to" v-model="last" class="input" type="date" :aria-invalid="wrong === 'to'" @change="to = last" /></div>
-      <button type="button" class="btn no-print" @click="print">Print</button></div>
+    <div class="row head">
+      <h1>Figures of this workshop</h1>
+      <span class="push"></span>
+      <div class="field no-print">
+        <label for="figures-from">From</label
+        ><input
+          id="figures-from"
+          v-model="first"
+          class="input"
+          type="date"
+          :aria-invalid="wrong === 'from'"
+          @change="from = first"
+        />
+      </div>
+      <div class="field no-print">
+        <label for="figures-to">to</label
+        ><input
+          id="figures-to"
+          v-model="last"
+          class="input"
+          type="date"
+          :aria-invalid="wrong === 'to'"
+          @change="to = last"
+        />
+      </div>
+      <button type="button" class="btn no-print" @click="print">Print</button>
+    </div>
     <p v-if="error" class="wrong" role="alert">{{ error.message }}</p>
     <p v-else-if="isPending" class="quiet" role="status">Counting …</p>
     <template v-if="data">
-      <p class="lead" data-testid="figures-all"><strong class="figure">{{ data.all.says }}</strong> were found out of tolerance, of {{ data.records }} records from {{ data.from }} to {{ data.to }}.</p>
+      <p class="lead" data-testid="figures-all">
+        <strong class="figure">{{ data.all.says }}</strong> were found out of tolerance, of {{ data.records }} records
+        from {{ data.from }} to {{ data.to }}.
+      </p>
       <p v-if="!data.records" class="quiet">No record was closed in that time. Choose another, or close a job.</p>
       <template v-else>
-        <section><h2>By month</h2><MonthColumns :months="data.months" /><p class="small quiet key"><span class="mark read"></span> read as found <span class="mark outside"></span> of these, out of tolerance</p></section>
-        <section><h2>By kind</h2><RateBars :rates="data.kinds" :beside="data.ages" of="Kind of scale" /></section>
-        <section><h2>By age</h2><RateBars :rates="data.ages" :beside="data.kinds" of="Age on the day" /></section>
-        <p class="small quiet">The bar is the share found out of tolerance, the thin line its 95 % interval (Wilson): two lines that overlap widely tell no difference.</p>
-        <div class="two"><section v-for="l in lists(data)" :key="l.title"><h2>{{ l.title }}</h2><p class="small quiet">{{ l.note }}</p>
-          <p v-if="!l.rows.length">{{ l.none }}</p>
-          <table v-else><tbody><tr v-for="r in l.rows" :key="r.label"><th scope="row">{{ r.label }}</th><td class="figure right">{{ r.count }}</td><td class="bar"><span :style="{ width: `${r.share * 100}%` }"></span></td><td class="figure right">{{ r.share_text }}</td></tr></tbody></table></section></div>
+        <section>
+          <h2>By month</h2>
+          <MonthColumns :months="data.months" />
+          <p class="small quiet key">
+            <span class="mark read"></span> read as found <span class="mark outside"></span> of these, out of tolerance
+          </p>
+        </section>
+        <section>
+          <h2>By kind</h2>
+          <RateBars :rates="data.kinds" :beside="data.ages" of="Kind of scale" />
+        </section>
+        <section>
+          <h2>By age</h2>
+          <RateBars :rates="data.ages" :beside="data.kinds" of="Age on the day" />
+        </section>
+        <p class="small quiet">
+          The bar is the share found out of tolerance, the thin line its 95 % interval (Wilson): two lines that overlap
+          widely tell no difference.
+        </p>
+        <div class="two">
+          <section v-for="l in lists(data)" :key="l.title">
+            <h2>{{ l.title }}</h2>
+            <p class="small quiet">{{ l.note }}</p>
+            <p v-if="!l.rows.length">{{ l.none }}</p>
+            <table v-else>
+              <tbody>
+                <tr v-for="r in l.rows" :key="r.label">
+                  <th scope="row">{{ r.label }}</th>
+                  <td class="figure right">{{ r.count }}</td>
+                  <td class="bar"><span :style="{ width: `${r.share * 100}%` }"></span></td>
+                  <td class="figure right">{{ r.share_text }}</td>
+                </tr>
+              </tbody>
+            </table>
+          </section>
+        </div>
       </template>
     </template>
   </main>
 </template>
 
 <style scoped>
-.figures { padding: 1rem 1.25rem 2rem; max-width: 76rem; gap: 1.4rem; }
-.head { align-items: end; }
-.lead { font-size: 1.15rem; }
-.lead .figure { white-space: normal; }
-.key { display: flex; gap: 0.5rem; align-items: center; }
-.mark { width: 1rem; height: 0.8rem; display: inline-block; }
-.mark.read { background: var(--shade); }
-.mark.outside { background: var(--light-ink); margin-left: 0.8rem; }
-.two { display: grid; grid-template-columns: 1fr 1fr; gap: 2.5rem; }
-.two th { font-weight: 500; font-size: 1rem; color: var(--ink); }
-.bar { width: 30%; padding-left: 0.8rem; }
-.bar span { display: block; height: 0.8rem; background: var(--shade-ink); min-width: 1px; }
-section { break-inside: avoid; }
-@media (max-width: 56rem) { .two { grid-template-columns: 1fr; } }
+.figures {
+  padding: 1rem 1.25rem 2rem;
+  max-width: 76rem;
+  gap: 1.4rem;
+}
+.head {
+  align-items: end;
+}
+.lead {
+  font-size: 1.15rem;
+}
+.lead .figure {
+  white-space: normal;
+}
+.key {
+  display: flex;
+  gap: 0.5rem;
+  align-items: center;
+}
+.mark {
+  width: 1rem;
+  height: 0.8rem;
+  display: inline-block;
+}
+.mark.read {
+  background: var(--shade);
+}
+.mark.outside {
+  background: var(--light-ink);
+  margin-left: 0.8rem;
+}
+.two {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 2.5rem;
+}
+.two th {
+  font-weight: 500;
+  font-size: 1rem;
+  color: var(--ink);
+}
+.bar {
+  width: 30%;
+  padding-left: 0.8rem;
+}
+.bar span {
+  display: block;
+  height: 0.8rem;
+  background: var(--shade-ink);
+  min-width: 1px;
+}
+section {
+  break-inside: avoid;
+}
+@media (max-width: 56rem) {
+  .two {
+    grid-template-columns: 1fr;
+  }
+}
 </style>

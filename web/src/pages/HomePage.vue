@@ -27,8 +27,18 @@ onKeyStroke('/', () => document.getElementById('search')?.focus())
       <h2 id="open-jobs">Open jobs</h2>
       <ul class="jobs">
         <li v-for="job in jobs" :key="job.id">
-          <RouterLink class="btn" :class="{ 'btn-next': works && job === jobs[0] }" :to="{ name: 'job', params: { job: job.id } }">Go on: {{ job.scale }}</RouterLink>
-          <span>{{ job.owner }}<br /><span class="small quiet">{{ job.started_by }}, {{ dayText(job.started_at) }} {{ clockText(job.started_at) }}, {{ job.entries }} entries</span></span>
+          <RouterLink
+            class="btn"
+            :class="{ 'btn-next': works && job === jobs[0] }"
+            :to="{ name: 'job', params: { job: job.id } }"
+            >Go on: {{ job.scale }}</RouterLink
+          >
+          <span
+            >{{ job.owner }}<br /><span class="small quiet"
+              >{{ job.started_by }}, {{ dayText(job.started_at) }} {{ clockText(job.started_at) }},
+              {{ job.entries }} entries</span
+            ></span
+          >
         </li>
       </ul>
     </section>
@@ -36,43 +46,117 @@ onKeyStroke('/', () => document.getElementById('search')?.focus())
       <h2 id="to-approve">{{ works ? 'Waiting for approval' : 'To approve' }}</h2>
       <ul class="jobs">
         <li v-for="w in waiting" :key="w.job">
-          <RouterLink class="btn" :class="{ 'btn-next': !works && w === waiting[0] }" :to="{ name: 'record', params: { job: w.job } }">{{ w.number }}: {{ w.scale }}</RouterLink>
-          <span>{{ w.owner }}<br /><span class="small quiet">{{ outcomeWord(w.outcome) }}, signed {{ dayText(w.signed_at) }}</span></span>
+          <RouterLink
+            class="btn"
+            :class="{ 'btn-next': !works && w === waiting[0] }"
+            :to="{ name: 'record', params: { job: w.job } }"
+            >{{ w.number }}: {{ w.scale }}</RouterLink
+          >
+          <span
+            >{{ w.owner }}<br /><span class="small quiet"
+              >{{ outcomeWord(w.outcome) }}, signed {{ dayText(w.signed_at) }}</span
+            ></span
+          >
         </li>
       </ul>
     </section>
     <section class="stack">
       <div class="row">
         <h1>Scales</h1>
-        <div class="search"><InputText id="search" v-model="search" type="search" placeholder="Name, owner, place, serial" aria-label="Search among the scales" /></div>
-        <RouterLink class="btn btn-bare" :to="{ name: 'lookup', query: search ? { q: search } : {} }">Look up a seal, a number, a weight</RouterLink>
+        <div class="search">
+          <InputText
+            id="search"
+            v-model="search"
+            type="search"
+            placeholder="Name, owner, place, serial"
+            aria-label="Search among the scales"
+          />
+        </div>
+        <RouterLink class="btn btn-bare" :to="{ name: 'lookup', query: search ? { q: search } : {} }"
+          >Look up a seal, a number, a weight</RouterLink
+        >
         <span class="push"></span>
         <ImportButton v-if="works" />
         <RouterLink v-if="works" class="btn" :to="{ name: 'new-scale' }">New scale</RouterLink>
       </div>
       <p v-if="scales.error.value" class="note note-wrong" role="alert">{{ scales.error.value.message }}</p>
       <p v-else-if="scales.isPending.value" class="quiet" role="status">Looking …</p>
-      <p v-else-if="!rows.length && search" class="quiet" role="status">No scale matches “{{ search }}”. <RouterLink :to="{ name: 'lookup', query: { q: search } }">Look for it on records, seals and weights</RouterLink></p>
+      <p v-else-if="!rows.length && search" class="quiet" role="status">
+        No scale matches “{{ search }}”.
+        <RouterLink :to="{ name: 'lookup', query: { q: search } }"
+          >Look for it on records, seals and weights</RouterLink
+        >
+      </p>
       <p v-else-if="!rows.length" class="quiet">No scale yet. Add one: its plate is all you need to begin.</p>
       <div v-else class="scroll">
         <table>
-          <thead><tr><th scope="col">Scale</th><th scope="col">Where</th><th scope="col" class="right">Max × d</th><th scope="col" class="class">Class</th><th scope="col">Last record</th><th scope="col">Next due</th><th><span class="sr-only">Job</span></th></tr></thead>
-          <tbody><ScaleLine v-for="row in rows" :key="row.sheet.id" :row="row" :works="works" /></tbody>
+          <thead>
+            <tr>
+              <th scope="col">Scale</th>
+              <th scope="col">Where</th>
+              <th scope="col" class="right">Max × d</th>
+              <th scope="col" class="class">Class</th>
+              <th scope="col">Last record</th>
+              <th scope="col">Next due</th>
+              <th><span class="sr-only">Job</span></th>
+            </tr>
+          </thead>
+          <tbody>
+            <ScaleLine v-for="row in rows" :key="row.sheet.id" :row="row" :works="works" />
+          </tbody>
         </table>
       </div>
-      <Button v-if="scales.hasNextPage.value" type="button" :disabled="scales.isFetchingNextPage.value" @click="scales.fetchNextPage()">More scales</Button>
+      <Button
+        v-if="scales.hasNextPage.value"
+        type="button"
+        :disabled="scales.isFetchingNextPage.value"
+        @click="scales.fetchNextPage()"
+        >More scales</Button
+      >
     </section>
-    <nav class="small workshop" aria-label="This workshop"><span class="quiet">This workshop:</span> <RouterLink :to="{ name: 'judgement' }">how it judges</RouterLink> <RouterLink :to="{ name: 'paper' }">its paper</RouterLink> <RouterLink :to="{ name: 'archive' }">its archive</RouterLink> <RouterLink :to="{ name: 'figures' }">its figures</RouterLink> <span class="quiet">Also:</span> <RouterLink :to="{ name: 'dcc' }">read a digital certificate</RouterLink></nav>
+    <nav class="small workshop" aria-label="This workshop">
+      <span class="quiet">This workshop:</span> <RouterLink :to="{ name: 'judgement' }">how it judges</RouterLink>
+      <RouterLink :to="{ name: 'paper' }">its paper</RouterLink>
+      <RouterLink :to="{ name: 'archive' }">its archive</RouterLink>
+      <RouterLink :to="{ name: 'figures' }">its figures</RouterLink> <span class="quiet">Also:</span>
+      <RouterLink :to="{ name: 'dcc' }">read a digital certificate</RouterLink>
+    </nav>
   </main>
 </template>
 
 <style scoped>
-.home { padding: 1rem 1.25rem 2rem; gap: 1.5rem; }
-.class { padding-left: 0.8rem; }
-.jobs { display: flex; flex-wrap: wrap; gap: 0.8rem 2rem; margin-top: 0.6rem; }
-.jobs li { display: flex; gap: 0.9rem; align-items: center; }
-.workshop { display: flex; gap: 0.4rem 1.2rem; flex-wrap: wrap; border-top: 1px solid var(--rule); padding-top: 0.6rem; }
-.workshop a { min-height: 1.8rem; }
-.search { width: min(24rem, 100%); }
-.scroll { overflow-x: auto; }
+.home {
+  padding: 1rem 1.25rem 2rem;
+  gap: 1.5rem;
+}
+.class {
+  padding-left: 0.8rem;
+}
+.jobs {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0.8rem 2rem;
+  margin-top: 0.6rem;
+}
+.jobs li {
+  display: flex;
+  gap: 0.9rem;
+  align-items: center;
+}
+.workshop {
+  display: flex;
+  gap: 0.4rem 1.2rem;
+  flex-wrap: wrap;
+  border-top: 1px solid var(--rule);
+  padding-top: 0.6rem;
+}
+.workshop a {
+  min-height: 1.8rem;
+}
+.search {
+  width: min(24rem, 100%);
+}
+.scroll {
+  overflow-x: auto;
+}
 </style>

@@ -6,5 +6,7 @@
 </template>
 
 <style scoped>
-.nowhere { padding: 3rem 1.25rem; }
+.nowhere {
+  padding: 3rem 1.25rem;
+}
 </style>

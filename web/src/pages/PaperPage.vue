@@ -18,46 +18,134 @@ const review = ref(false)
 const { general, tried, wrong } = useTried()
 const kept = ref(false)
 const works = computed(() => session.person.value?.role === 'technician')
-watch(data, (now) => {
-  if (!now) return
-  const head = now.rules.letterhead
-  name.value = head.name ?? ''
-  lines.value = (head.lines ?? []).join('\n')
-  closing.value = head.closing ?? ''
-  country.value = head.country ?? ''
-  language.value = head.language ?? 'en'
-  review.value = now.rules.review
-}, { immediate: true })
+watch(
+  data,
+  (now) => {
+    if (!now) return
+    const head = now.rules.letterhead
+    name.value = head.name ?? ''
+    lines.value = (head.lines ?? []).join('\n')
+    closing.value = head.closing ?? ''
+    country.value = head.country ?? ''
+    language.value = head.language ?? 'en'
+    review.value = now.rules.review
+  },
+  { immediate: true },
+)
 
 async function keep(): Promise<void> {
   kept.value = false
-  const under = lines.value.split('\n').map((l) => l.trim()).filter(Boolean)
-  kept.value = await tried(() => keepPaper({ letterhead: { name: name.value.trim(), lines: under, closing: closing.value.trim(), country: country.value.trim().toUpperCase(), language: language.value }, review: review.value }))
+  const under = lines.value
+    .split('\n')
+    .map((l) => l.trim())
+    .filter(Boolean)
+  kept.value = await tried(() =>
+    keepPaper({
+      letterhead: {
+        name: name.value.trim(),
+        lines: under,
+        closing: closing.value.trim(),
+        country: country.value.trim().toUpperCase(),
+        language: language.value,
+      },
+      review: review.value,
+    }),
+  )
 }
 </script>
 
 <template>
   <main id="main" class="paper-page stack">
     <h1>Paper of this workshop</h1>
-    <p class="quiet lead">It stands on every certificate, work report and label. Records that are frozen keep what they say; only the paper around them changes.</p>
+    <p class="quiet lead">
+      It stands on every certificate, work report and label. Records that are frozen keep what they say; only the paper
+      around them changes.
+    </p>
     <form v-if="data" class="form" @submit.prevent="keep">
-      <div class="field"><label for="paper-name">Name at the head; empty: the workshop’s</label><input id="paper-name" v-model="name" class="input" :disabled="!works" :placeholder="session.person.value?.workshop" :aria-invalid="Boolean(wrong('name'))" /><p v-if="wrong('name')" class="wrong" role="alert">{{ wrong('name') }}</p></div>
-      <div class="field"><label for="paper-lines">Lines under it: address, telephone, accreditation</label><textarea id="paper-lines" v-model="lines" class="input" rows="4" :disabled="!works" :aria-invalid="Boolean(wrong('lines'))"></textarea><p v-if="wrong('lines')" class="wrong" role="alert">{{ wrong('lines') }}</p></div>
-      <div class="field"><label for="paper-closing">A text at the end of every sheet</label><textarea id="paper-closing" v-model="closing" class="input" rows="3" :disabled="!works" :aria-invalid="Boolean(wrong('closing'))"></textarea><p v-if="wrong('closing')" class="wrong" role="alert">{{ wrong('closing') }}</p></div>
-      <div class="row">
-        <div class="field"><label for="paper-language">Language</label><select id="paper-language" v-model="language" class="input" :disabled="!works"><option v-for="l in data.languages" :key="l.language" :value="l.language">{{ l.name }}</option></select></div>
-        <div class="field short"><label for="paper-country">Country, two letters</label><input id="paper-country" v-model="country" class="input" maxlength="2" :disabled="!works" :aria-invalid="Boolean(wrong('country'))" /><p v-if="wrong('country')" class="wrong" role="alert">{{ wrong('country') }}</p></div>
+      <div class="field">
+        <label for="paper-name">Name at the head; empty: the workshop’s</label
+        ><input
+          id="paper-name"
+          v-model="name"
+          class="input"
+          :disabled="!works"
+          :placeholder="session.person.value?.workshop"
+          :aria-invalid="Boolean(wrong('name'))"
+        />
+        <p v-if="wrong('name')" class="wrong" role="alert">{{ wrong('name') }}</p>
       </div>
-      <label class="check"><input v-model="review" type="checkbox" name="review" :disabled="!works" /> A reviewer approves each record before it is a certificate</label>
+      <div class="field">
+        <label for="paper-lines">Lines under it: address, telephone, accreditation</label
+        ><textarea
+          id="paper-lines"
+          v-model="lines"
+          class="input"
+          rows="4"
+          :disabled="!works"
+          :aria-invalid="Boolean(wrong('lines'))"
+        ></textarea>
+        <p v-if="wrong('lines')" class="wrong" role="alert">{{ wrong('lines') }}</p>
+      </div>
+      <div class="field">
+        <label for="paper-closing">A text at the end of every sheet</label
+        ><textarea
+          id="paper-closing"
+          v-model="closing"
+          class="input"
+          rows="3"
+          :disabled="!works"
+          :aria-invalid="Boolean(wrong('closing'))"
+        ></textarea>
+        <p v-if="wrong('closing')" class="wrong" role="alert">{{ wrong('closing') }}</p>
+      </div>
+      <div class="row">
+        <div class="field">
+          <label for="paper-language">Language</label
+          ><select id="paper-language" v-model="language" class="input" :disabled="!works">
+            <option v-for="l in data.languages" :key="l.language" :value="l.language">{{ l.name }}</option>
+          </select>
+        </div>
+        <div class="field short">
+          <label for="paper-country">Country, two letters</label
+          ><input
+            id="paper-country"
+            v-model="country"
+            class="input"
+            maxlength="2"
+            :disabled="!works"
+            :aria-invalid="Boolean(wrong('country'))"
+          />
+          <p v-if="wrong('country')" class="wrong" role="alert">{{ wrong('country') }}</p>
+        </div>
+      </div>
+      <label class="check"
+        ><input v-model="review" type="checkbox" name="review" :disabled="!works" /> A reviewer approves each record
+        before it is a certificate</label
+      >
       <RefusalNote :failure="general(['name', 'lines', 'closing', 'country'])" />
-      <div v-if="works" class="row"><Button type="submit" class="btn-next">Keep</Button><span v-if="kept" role="status">Kept.</span></div>
+      <div v-if="works" class="row">
+        <Button type="submit" class="btn-next">Keep</Button><span v-if="kept" role="status">Kept.</span>
+      </div>
     </form>
   </main>
 </template>
 
 <style scoped>
-.paper-page { padding: 1rem 1.25rem 2rem; max-width: 46rem; }
-.form { display: flex; flex-direction: column; gap: 1rem; align-items: stretch; }
-.short { width: 12rem; }
-textarea { min-height: 4rem; padding: 0.5rem; }
+.paper-page {
+  padding: 1rem 1.25rem 2rem;
+  max-width: 46rem;
+}
+.form {
+  display: flex;
+  flex-direction: column;
+  gap: 1rem;
+  align-items: stretch;
+}
+.short {
+  width: 12rem;
+}
+textarea {
+  min-height: 4rem;
+  padding: 0.5rem;
+}
 </style>

@@ -14,10 +14,18 @@ import { session } from '../state/session'
 const props = defineProps<{ job: string }>()
 const { data, error } = useJobQuery(() => props.job)
 const a = computed(() => data.value?.assessment)
-const { data: paper } = usePaperKind(() => props.job, () => a.value?.entries.length ?? 0)
+const { data: paper } = usePaperKind(
+  () => props.job,
+  () => a.value?.entries.length ?? 0,
+)
 // The next action of a reviewer is the approval.
 const waits = computed(() => session.person.value?.role === 'reviewer' && a.value?.review.standing === 'signed')
-const tests = computed(() => [...(a.value?.proof.tests ?? []), ...(a.value?.proof.tests.some((t) => t.done) ? [] : (a.value?.as_found.tests ?? []))].filter((t) => t.done > 0))
+const tests = computed(() =>
+  [
+    ...(a.value?.proof.tests ?? []),
+    ...(a.value?.proof.tests.some((t) => t.done) ? [] : (a.value?.as_found.tests ?? [])),
+  ].filter((t) => t.done > 0),
+)
 const faults = computed(() => a.value?.look_over.filter((c) => c.finding === 'fault') ?? [])
 const seen = computed(() => a.value?.look_over.filter((c) => c.finding && c.finding !== 'not_applicable').length ?? 0)
 watch(a, (now) => {
@@ -30,7 +38,9 @@ const print = () => window.print()
   <main id="main" class="desk">
     <p v-if="error" class="note note-wrong" role="alert">{{ error.message }}</p>
     <div v-if="a && data" class="row tools no-print">
-      <a class="btn" :class="{ 'btn-next': !waits }" :href="`/api/jobs/${props.job}/certificate`" download>{{ paper?.certificate ? 'Certificate' : 'Work report' }} (PDF)</a>
+      <a class="btn" :class="{ 'btn-next': !waits }" :href="`/api/jobs/${props.job}/certificate`" download
+        >{{ paper?.certificate ? 'Certificate' : 'Work report' }} (PDF)</a
+      >
       <a v-if="paper?.label" class="btn" :href="`/api/jobs/${props.job}/label?form=pdf`" download>Label</a>
       <a v-if="paper?.certificate" class="btn" :href="`/api/jobs/${props.job}/dcc`" download>DCC</a>
       <a class="btn" :href="`/api/jobs/${props.job}/file`" download>Job file</a>
@@ -39,43 +49,180 @@ const print = () => window.print()
       <button type="button" class="btn btn-bare" @click="print">Print</button>
     </div>
     <RecordReview v-if="data && data.job.number && !a?.sheet.practice" :reply="data" />
-    <p v-if="paper && !paper.certificate && paper.lacks.length && data?.job.number && !a?.sheet.practice" class="why small quiet no-print">A work report, no calibration certificate: {{ paper.lacks.join('; ') }}. <RouterLink :to="{ name: 'paper' }">What stands on paper</RouterLink></p>
+    <p
+      v-if="paper && !paper.certificate && paper.lacks.length && data?.job.number && !a?.sheet.practice"
+      class="why small quiet no-print"
+    >
+      A work report, no calibration certificate: {{ paper.lacks.join('; ') }}.
+      <RouterLink :to="{ name: 'paper' }">What stands on paper</RouterLink>
+    </p>
     <article v-if="a && data" class="page" :class="{ practised: a.sheet.practice }">
       <header>
-        <div><p class="small quiet">{{ session.person.value?.workshop }}</p><h1>{{ a.sheet.practice ? 'Practice sheet, no record:' : 'Work record' }} {{ data.job.number ?? '' }}</h1><p v-if="!a.close.signed" class="wrong">Not signed: this is a draft.</p><p v-if="a.review.replaces" class="small">Version {{ a.review.version }}, in the place of {{ a.review.replaces }}: {{ a.review.because }}</p></div>
+        <div>
+          <p class="small quiet">{{ session.person.value?.workshop }}</p>
+          <h1>{{ a.sheet.practice ? 'Practice sheet, no record:' : 'Work record' }} {{ data.job.number ?? '' }}</h1>
+          <p v-if="!a.close.signed" class="wrong">Not signed: this is a draft.</p>
+          <p v-if="a.review.replaces" class="small">
+            Version {{ a.review.version }}, in the place of {{ a.review.replaces }}: {{ a.review.because }}
+          </p>
+        </div>
         <p class="verdict"><VerdictMark :verdict="outcomeVerdict(a.outcome)" :word="outcomeWord(a.outcome)" /></p>
       </header>
       <dl>
-        <div><dt>Scale</dt><dd>{{ a.sheet.name }}, {{ a.sheet.serial }}</dd></div>
-        <div><dt>Owner, place</dt><dd>{{ a.sheet.owner }}, {{ a.sheet.place }}</dd></div>
-        <div><dt>Indicator</dt><dd>{{ a.sheet.indicator || '–' }}</dd></div>
-        <div><dt>Plate</dt><dd class="figure">{{ a.sheet.plate ? `${a.sheet.plate.max.value} × ${a.sheet.plate.d_min.value} ${a.sheet.plate.d_min.unit}` : 'none' }}</dd></div>
-        <div><dt>Set up</dt><dd class="figure">{{ a.setup.setup.max.value }} × {{ a.setup.setup.d.value }} {{ a.setup.setup.d.unit }}, n = {{ a.setup.n }}</dd></div>
-        <div><dt>Tolerance</dt><dd>{{ a.tolerance.label }}</dd></div>
-        <div><dt>Begun</dt><dd>{{ momentText(a.started_at) }}, {{ a.started_by }}</dd></div>
-        <div><dt>Use</dt><dd>{{ a.sheet.trade ? 'trade' : 'not for trade' }}</dd></div>
+        <div>
+          <dt>Scale</dt>
+          <dd>{{ a.sheet.name }}, {{ a.sheet.serial }}</dd>
+        </div>
+        <div>
+          <dt>Owner, place</dt>
+          <dd>{{ a.sheet.owner }}, {{ a.sheet.place }}</dd>
+        </div>
+        <div>
+          <dt>Indicator</dt>
+          <dd>{{ a.sheet.indicator || '–' }}</dd>
+        </div>
+        <div>
+          <dt>Plate</dt>
+          <dd class="figure">
+            {{
+              a.sheet.plate
+                ? `${a.sheet.plate.max.value} × ${a.sheet.plate.d_min.value} ${a.sheet.plate.d_min.unit}`
+                : 'none'
+            }}
+          </dd>
+        </div>
+        <div>
+          <dt>Set up</dt>
+          <dd class="figure">
+            {{ a.setup.setup.max.value }} × {{ a.setup.setup.d.value }} {{ a.setup.setup.d.unit }}, n = {{ a.setup.n }}
+          </dd>
+        </div>
+        <div>
+          <dt>Tolerance</dt>
+          <dd>{{ a.tolerance.label }}</dd>
+        </div>
+        <div>
+          <dt>Begun</dt>
+          <dd>{{ momentText(a.started_at) }}, {{ a.started_by }}</dd>
+        </div>
+        <div>
+          <dt>Use</dt>
+          <dd>{{ a.sheet.trade ? 'trade' : 'not for trade' }}</dd>
+        </div>
       </dl>
       <p class="says">{{ a.outcome_says }}</p>
       <div class="two">
         <figure><ShadeDrawing :shade="a.shade" /><ShadeKey /></figure>
         <div class="stack tight">
-          <section><h2>Looked over</h2><p class="small">{{ seen }} items, {{ faults.length ? `${faults.length} with a fault:` : 'all in order' }}</p>
-            <ul class="small"><li v-for="f in faults" :key="f.item">{{ f.label }}: {{ f.note ?? 'fault' }}; {{ f.settled ?? 'open' }}{{ f.settled_says ? `: ${f.settled_says}` : '' }}</li></ul></section>
-          <section v-if="a.adjust.saved"><h2>Adjusted</h2><p v-if="!a.adjust.how?.startsWith('saved')" class="small figure">{{ a.adjust.how }}</p><p v-else class="small">Zero and span with <span class="figure">{{ a.adjust.weight?.value }} {{ a.adjust.weight?.unit }}</span> ({{ a.adjust.weight_share }} of Max)<template v-if="a.adjust.points.length">, {{ a.adjust.points.length }} points</template><template v-if="a.adjust.zero_counts">; counts <span class="figure">{{ a.adjust.zero_counts }}</span> and <span class="figure">{{ a.adjust.span_counts }}</span></template>. {{ a.adjust.against_last }}</p></section>
-          <section v-else-if="a.adjust.left_alone"><h2>Not adjusted</h2><p class="small">{{ a.adjust.left_alone }}</p></section>
-          <section><h2>Closed</h2><p class="small">{{ a.close.seals ? `Seals ${a.close.seals}. ` : 'No seals named. ' }}{{ a.close.switch_back ? 'Switch back, cover on. ' : '' }}{{ a.close.locked ? 'Set-up locked.' : '' }}</p></section>
+          <section>
+            <h2>Looked over</h2>
+            <p class="small">
+              {{ seen }} items, {{ faults.length ? `${faults.length} with a fault:` : 'all in order' }}
+            </p>
+            <ul class="small">
+              <li v-for="f in faults" :key="f.item">
+                {{ f.label }}: {{ f.note ?? 'fault' }}; {{ f.settled ?? 'open'
+                }}{{ f.settled_says ? `: ${f.settled_says}` : '' }}
+              </li>
+            </ul>
+          </section>
+          <section v-if="a.adjust.saved">
+            <h2>Adjusted</h2>
+            <p v-if="!a.adjust.how?.startsWith('saved')" class="small figure">{{ a.adjust.how }}</p>
+            <p v-else class="small">
+              Zero and span with
+              <span class="figure">{{ a.adjust.weight?.value }} {{ a.adjust.weight?.unit }}</span> ({{
+                a.adjust.weight_share
+              }}
+              of Max)<template v-if="a.adjust.points.length">, {{ a.adjust.points.length }} points</template
+              ><template v-if="a.adjust.zero_counts"
+                >; counts <span class="figure">{{ a.adjust.zero_counts }}</span> and
+                <span class="figure">{{ a.adjust.span_counts }}</span></template
+              >. {{ a.adjust.against_last }}
+            </p>
+          </section>
+          <section v-else-if="a.adjust.left_alone">
+            <h2>Not adjusted</h2>
+            <p class="small">{{ a.adjust.left_alone }}</p>
+          </section>
+          <section>
+            <h2>Closed</h2>
+            <p class="small">
+              {{ a.close.seals ? `Seals ${a.close.seals}. ` : 'No seals named. '
+              }}{{ a.close.switch_back ? 'Switch back, cover on. ' : '' }}{{ a.close.locked ? 'Set-up locked.' : '' }}
+            </p>
+          </section>
         </div>
       </div>
-      <section v-if="a.as_found.readings.length"><h2>As found <span class="small quiet">judged at {{ a.as_found.setup.max.value }} × {{ a.as_found.setup.d.value }} {{ a.as_found.setup.d.unit }}</span></h2><ReadingTable :readings="a.as_found.readings.filter((r) => r.purpose === 'load')" plain /></section>
-      <section v-if="a.proof.readings.length"><h2>As left</h2><ReadingTable :readings="a.proof.readings.filter((r) => r.purpose === 'load')" plain /></section>
-      <section v-if="tests.length"><h2>Tests</h2><ul class="small"><li v-for="t in tests" :key="`${t.pad}${t.test}`"><strong>{{ t.label }}{{ (a.sheet.pads ?? 1) > 1 ? `, pad ${t.pad}` : '' }}:</strong> {{ t.says }}<template v-if="t.spots.length">{{ ' ' }}{{ t.spots.filter((s) => s.shown_text).map((s) => `${s.place} ${s.error_text}`).join('; ') }}.</template><template v-if="t.series.length">{{ ' ' }}{{ t.series.map((s) => s.shown_text).join(', ') }}.</template></li></ul></section>
-      <section v-if="a.largest_u"><h2>Uncertainty</h2><p class="small">U = <span class="figure">{{ a.largest_u.expanded_text }}</span> at the most, k = <span class="figure">{{ a.largest_u.k.toFixed(2) }}</span> for about 95 %; decision rule: {{ a.decision.label }}. {{ a.largest_u.notes.join(' ') }}</p></section>
-      <section v-if="a.weights_used.length"><h2>Weights</h2><p class="small"><template v-for="(w, i) in a.weights_used" :key="w.id">{{ i ? '; ' : '' }}<span class="figure">{{ w.nominal.value }} {{ w.nominal.unit }}</span> {{ w.serial }} ({{ w.reference ? `weighed, record ${w.reference}` : [w.class, w.certificate].filter(Boolean).join(', ') }})</template></p></section>
-      <section v-if="a.reservations.length || a.close.remarks.length"><h2>To be noted</h2><ul class="small"><li v-for="t in [...a.reservations, ...a.close.remarks]" :key="t">{{ t }}</li></ul></section>
+      <section v-if="a.as_found.readings.length">
+        <h2>
+          As found
+          <span class="small quiet"
+            >judged at {{ a.as_found.setup.max.value }} × {{ a.as_found.setup.d.value }}
+            {{ a.as_found.setup.d.unit }}</span
+          >
+        </h2>
+        <ReadingTable :readings="a.as_found.readings.filter((r) => r.purpose === 'load')" plain />
+      </section>
+      <section v-if="a.proof.readings.length">
+        <h2>As left</h2>
+        <ReadingTable :readings="a.proof.readings.filter((r) => r.purpose === 'load')" plain />
+      </section>
+      <section v-if="tests.length">
+        <h2>Tests</h2>
+        <ul class="small">
+          <li v-for="t in tests" :key="`${t.pad}${t.test}`">
+            <strong>{{ t.label }}{{ (a.sheet.pads ?? 1) > 1 ? `, pad ${t.pad}` : '' }}:</strong> {{ t.says
+            }}<template v-if="t.spots.length"
+              >{{ ' '
+              }}{{
+                t.spots
+                  .filter((s) => s.shown_text)
+                  .map((s) => `${s.place} ${s.error_text}`)
+                  .join('; ')
+              }}.</template
+            ><template v-if="t.series.length">{{ ' ' }}{{ t.series.map((s) => s.shown_text).join(', ') }}.</template>
+          </li>
+        </ul>
+      </section>
+      <section v-if="a.largest_u">
+        <h2>Uncertainty</h2>
+        <p class="small">
+          U = <span class="figure">{{ a.largest_u.expanded_text }}</span> at the most, k =
+          <span class="figure">{{ a.largest_u.k.toFixed(2) }}</span> for about 95 %; decision rule:
+          {{ a.decision.label }}. {{ a.largest_u.notes.join(' ') }}
+        </p>
+      </section>
+      <section v-if="a.weights_used.length">
+        <h2>Weights</h2>
+        <p class="small">
+          <template v-for="(w, i) in a.weights_used" :key="w.id"
+            >{{ i ? '; ' : '' }}<span class="figure">{{ w.nominal.value }} {{ w.nominal.unit }}</span>
+            {{ w.serial }} ({{
+              w.reference ? `weighed, record ${w.reference}` : [w.class, w.certificate].filter(Boolean).join(', ')
+            }})</template
+          >
+        </p>
+      </section>
+      <section v-if="a.reservations.length || a.close.remarks.length">
+        <h2>To be noted</h2>
+        <ul class="small">
+          <li v-for="t in [...a.reservations, ...a.close.remarks]" :key="t">{{ t }}</li>
+        </ul>
+      </section>
       <footer>
-        <p v-if="a.review.approved"><span class="quiet small">Approved</span><br /><strong>{{ a.review.approved.by }}</strong><br /><span class="small">{{ momentText(a.review.approved.at) }}</span></p>
-        <p><span class="quiet small">Signed</span><br /><strong>{{ a.close.signed ?? '' }}</strong><br /><span class="small">{{ a.close.signed_at ? momentText(a.close.signed_at) : '' }}</span></p>
-        <p class="small quiet foot">{{ a.tolerance.source }}. Errors are plain readings, E = I − L. This is a record of work done, not a calibration certificate. Job <span class="figure">{{ props.job }}</span></p>
+        <p v-if="a.review.approved">
+          <span class="quiet small">Approved</span><br /><strong>{{ a.review.approved.by }}</strong
+          ><br /><span class="small">{{ momentText(a.review.approved.at) }}</span>
+        </p>
+        <p>
+          <span class="quiet small">Signed</span><br /><strong>{{ a.close.signed ?? '' }}</strong
+          ><br /><span class="small">{{ a.close.signed_at ? momentText(a.close.signed_at) : '' }}</span>
+        </p>
+        <p class="small quiet foot">
+          {{ a.tolerance.source }}. Errors are plain readings, E = I − L. This is a record of work done, not a
+          calibration certificate. Job <span class="figure">{{ props.job }}</span>
+        </p>
       </footer>
     </article>
     <VersionList v-if="a && data" :job="props.job" :entries="a.entries.length" />
@@ -84,22 +231,113 @@ const print = () => window.print()
 
 <style scoped>
 /* Across the whole sheet, in print too: nobody can take it for a record. */
-.practised { position: relative; }
-.practised::after { content: 'PRACTICE'; position: absolute; inset: 0; display: grid; place-items: center; font-size: 9rem; font-weight: 800; letter-spacing: 0.1em; color: var(--ink); opacity: 0.09; rotate: -28deg; pointer-events: none; overflow: hidden; }
-.desk { padding: 1rem 1.25rem 2rem; display: flex; flex-direction: column; gap: 1rem; align-items: center; }
-.tools, .why { width: min(52rem, 100%); }
-.page { background: var(--sheet); width: min(52rem, 100%); padding: 1.75rem 2rem; border: 1px solid var(--rule); display: flex; flex-direction: column; gap: 0.9rem; }
-header { display: flex; justify-content: space-between; gap: 1rem; align-items: end; border-bottom: 2px solid var(--ink); padding-bottom: 0.6rem; }
-.verdict { font-size: 1.3rem; }
-dl { display: grid; grid-template-columns: repeat(4, 1fr); gap: 0.5rem 1.2rem; }
-dt { font-size: 0.8rem; color: var(--ink-2); }
-dd.figure { white-space: normal; }
-.says { font-weight: 600; }
-.two { display: grid; grid-template-columns: 1.25fr 1fr; gap: 1.5rem; }
-figure { margin: 0; }
-footer { display: flex; gap: 2rem; justify-content: space-between; border-top: 1px solid var(--rule); padding-top: 0.7rem; }
-.foot { max-width: 32rem; }
-section :deep(td), section :deep(th) { padding-top: 0.12rem; padding-bottom: 0.12rem; }
-@media (max-width: 46rem) { dl { grid-template-columns: 1fr 1fr; } .two { grid-template-columns: 1fr; } }
-@media print { .desk { padding: 0; } .page { border: none; padding: 0; width: 100%; gap: 0.6rem; } section { break-inside: avoid; } }
+.practised {
+  position: relative;
+}
+.practised::after {
+  content: 'PRACTICE';
+  position: absolute;
+  inset: 0;
+  display: grid;
+  place-items: center;
+  font-size: 9rem;
+  font-weight: 800;
+  letter-spacing: 0.1em;
+  color: var(--ink);
+  opacity: 0.09;
+  rotate: -28deg;
+  pointer-events: none;
+  overflow: hidden;
+}
+.desk {
+  padding: 1rem 1.25rem 2rem;
+  display: flex;
+  flex-direction: column;
+  gap: 1rem;
+  align-items: center;
+}
+.tools,
+.why {
+  width: min(52rem, 100%);
+}
+.page {
+  background: var(--sheet);
+  width: min(52rem, 100%);
+  padding: 1.75rem 2rem;
+  border: 1px solid var(--rule);
+  display: flex;
+  flex-direction: column;
+  gap: 0.9rem;
+}
+header {
+  display: flex;
+  justify-content: space-between;
+  gap: 1rem;
+  align-items: end;
+  border-bottom: 2px solid var(--ink);
+  padding-bottom: 0.6rem;
+}
+.verdict {
+  font-size: 1.3rem;
+}
+dl {
+  display: grid;
+  grid-template-columns: repeat(4, 1fr);
+  gap: 0.5rem 1.2rem;
+}
+dt {
+  font-size: 0.8rem;
+  color: var(--ink-2);
+}
+dd.figure {
+  white-space: normal;
+}
+.says {
+  font-weight: 600;
+}
+.two {
+  display: grid;
+  grid-template-columns: 1.25fr 1fr;
+  gap: 1.5rem;
+}
+figure {
+  margin: 0;
+}
+footer {
+  display: flex;
+  gap: 2rem;
+  justify-content: space-between;
+  border-top: 1px solid var(--rule);
+  padding-top: 0.7rem;
+}
+.foot {
+  max-width: 32rem;
+}
+section :deep(td),
+section :deep(th) {
+  padding-top: 0.12rem;
+  padding-bottom: 0.12rem;
+}
+@media (max-width: 46rem) {
+  dl {
+    grid-template-columns: 1fr 1fr;
+  }
+  .two {
+    grid-template-columns: 1fr;
+  }
+}
+@media print {
+  .desk {
+    padding: 0;
+  }
+  .page {
+    border: none;
+    padding: 0;
+    width: 100%;
+    gap: 0.6rem;
+  }
+  section {
+    break-inside: avoid;
+  }
+}
 </style>

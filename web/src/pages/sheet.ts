@@ -3,12 +3,58 @@ import type { ProfileRow, ScaleDetail, ScaleForm, Site } from '../api/types'
 
 /** A scale's sheet as it is typed: text throughout; what it means is the core's to say. */
 export const emptySheet = () => ({
-  id: uuidv7(), name: '', owner: '', place: '', kind: 'floor' as ScaleForm['kind'], serial: '', indicator: '', made: '', unit: 'kg' as ScaleForm['unit'], plate_max: '', plate_d: '',
-  working_load: '', decision: 'simple' as NonNullable<ScaleForm['decision']>, trade: false, scheme: 'r76_in_service' as ScaleForm['tolerance']['scheme'], class: 'III' as NonNullable<ScaleForm['tolerance']['class']>, divisions: '', percent: '', ask_corners: true, ask_discrimination: false, ask_zero: false, repeats: '0', months: '12', width: '6',
-  site: '', profile: '', pads: '1', seal_points: '', wiring: '',
-  cell_count: '', cell_e_max: '', cell_sensitivity: '', cell_v_min: '', cell_y: '', cell_n_lc: '', excitation: '', lever_ratio: '', dead_load: '', stays_on_what: '', stays_on: '', reserve: '',
-  smallest_uv: '', input_low: '', input_high: '', span_counts: '', max_divisions: '',
-  connected: false, address: '', hands: '', pattern: '', steady: 'steady', version: 0,
+  id: uuidv7(),
+  name: '',
+  owner: '',
+  place: '',
+  kind: 'floor' as ScaleForm['kind'],
+  serial: '',
+  indicator: '',
+  made: '',
+  unit: 'kg' as ScaleForm['unit'],
+  plate_max: '',
+  plate_d: '',
+  working_load: '',
+  decision: 'simple' as NonNullable<ScaleForm['decision']>,
+  trade: false,
+  scheme: 'r76_in_service' as ScaleForm['tolerance']['scheme'],
+  class: 'III' as NonNullable<ScaleForm['tolerance']['class']>,
+  divisions: '',
+  percent: '',
+  ask_corners: true,
+  ask_discrimination: false,
+  ask_zero: false,
+  repeats: '0',
+  months: '12',
+  width: '6',
+  site: '',
+  profile: '',
+  pads: '1',
+  seal_points: '',
+  wiring: '',
+  cell_count: '',
+  cell_e_max: '',
+  cell_sensitivity: '',
+  cell_v_min: '',
+  cell_y: '',
+  cell_n_lc: '',
+  excitation: '',
+  lever_ratio: '',
+  dead_load: '',
+  stays_on_what: '',
+  stays_on: '',
+  reserve: '',
+  smallest_uv: '',
+  input_low: '',
+  input_high: '',
+  span_counts: '',
+  max_divisions: '',
+  connected: false,
+  address: '',
+  hands: '',
+  pattern: '',
+  steady: 'steady',
+  version: 0,
 })
 export type SheetTyping = ReturnType<typeof emptySheet>
 
@@ -23,14 +69,58 @@ export function typedFrom({ sheet, device, version }: ScaleDetail, pattern: stri
   const { cells, indicator, stays_on, ...build } = sheet.build ?? {}
   return {
     ...emptySheet(),
-    id: sheet.id, name: sheet.name, owner: sheet.owner, place: sheet.place, kind: sheet.kind, serial: sheet.serial, indicator: sheet.indicator, made: text(sheet.made),
-    unit: sheet.plate?.d_min.unit ?? cells?.e_max.unit ?? 'kg', plate_max: mass(sheet.plate?.max), plate_d: mass(sheet.plate?.d_min), working_load: mass(sheet.working_load), decision: sheet.decision ?? 'simple', trade: sheet.trade,
-    scheme: sheet.tolerance.scheme, class: sheet.tolerance.class ?? 'III', divisions: text(sheet.tolerance.house?.divisions), percent: text(sheet.tolerance.house?.percent_of_load), ask_corners: sheet.house_tests?.corners ?? true, ask_discrimination: sheet.house_tests?.discrimination ?? false, ask_zero: sheet.house_tests?.zero_return ?? false, repeats: text(sheet.house_tests?.repeats ?? 0),
-    months: String(sheet.interval_months), width: String(sheet.field_width), site: sheet.site?.name ?? '', profile: sheet.profile?.id ?? '', pads: String(sheet.pads ?? 1), seal_points: (sheet.seal_points ?? []).join('\n'), wiring: (sheet.wiring ?? []).join('\n'),
-    cell_count: text(cells?.count), cell_e_max: mass(cells?.e_max), cell_sensitivity: text(cells?.sensitivity_mV_V), cell_v_min: mass(cells?.v_min), cell_y: text(cells?.y), cell_n_lc: text(cells?.n_lc),
-    excitation: text(build.excitation_V), lever_ratio: text(build.lever_ratio), dead_load: mass(build.dead_load), stays_on_what: stays_on?.what ?? '', stays_on: mass(stays_on?.mass), reserve: text(build.reserve),
-    smallest_uv: text(indicator?.smallest_uV), input_low: text(indicator?.input_mV?.[0]), input_high: text(indicator?.input_mV?.[1]), span_counts: text(indicator?.span_counts), max_divisions: text(indicator?.max_divisions),
-    connected: Boolean(device), address: device?.address ?? '', hands: device?.hands ?? '', pattern: device?.pattern?.pattern ?? pattern, steady: device?.pattern?.steady ?? 'steady', version,
+    id: sheet.id,
+    name: sheet.name,
+    owner: sheet.owner,
+    place: sheet.place,
+    kind: sheet.kind,
+    serial: sheet.serial,
+    indicator: sheet.indicator,
+    made: text(sheet.made),
+    unit: sheet.plate?.d_min.unit ?? cells?.e_max.unit ?? 'kg',
+    plate_max: mass(sheet.plate?.max),
+    plate_d: mass(sheet.plate?.d_min),
+    working_load: mass(sheet.working_load),
+    decision: sheet.decision ?? 'simple',
+    trade: sheet.trade,
+    scheme: sheet.tolerance.scheme,
+    class: sheet.tolerance.class ?? 'III',
+    divisions: text(sheet.tolerance.house?.divisions),
+    percent: text(sheet.tolerance.house?.percent_of_load),
+    ask_corners: sheet.house_tests?.corners ?? true,
+    ask_discrimination: sheet.house_tests?.discrimination ?? false,
+    ask_zero: sheet.house_tests?.zero_return ?? false,
+    repeats: text(sheet.house_tests?.repeats ?? 0),
+    months: String(sheet.interval_months),
+    width: String(sheet.field_width),
+    site: sheet.site?.name ?? '',
+    profile: sheet.profile?.id ?? '',
+    pads: String(sheet.pads ?? 1),
+    seal_points: (sheet.seal_points ?? []).join('\n'),
+    wiring: (sheet.wiring ?? []).join('\n'),
+    cell_count: text(cells?.count),
+    cell_e_max: mass(cells?.e_max),
+    cell_sensitivity: text(cells?.sensitivity_mV_V),
+    cell_v_min: mass(cells?.v_min),
+    cell_y: text(cells?.y),
+    cell_n_lc: text(cells?.n_lc),
+    excitation: text(build.excitation_V),
+    lever_ratio: text(build.lever_ratio),
+    dead_load: mass(build.dead_load),
+    stays_on_what: stays_on?.what ?? '',
+    stays_on: mass(stays_on?.mass),
+    reserve: text(build.reserve),
+    smallest_uv: text(indicator?.smallest_uV),
+    input_low: text(indicator?.input_mV?.[0]),
+    input_high: text(indicator?.input_mV?.[1]),
+    span_counts: text(indicator?.span_counts),
+    max_divisions: text(indicator?.max_divisions),
+    connected: Boolean(device),
+    address: device?.address ?? '',
+    hands: device?.hands ?? '',
+    pattern: device?.pattern?.pattern ?? pattern,
+    steady: device?.pattern?.steady ?? 'steady',
+    version,
   }
 }
 
@@ -39,18 +129,55 @@ function tolerance(typed: SheetTyping, found: ScaleDetail | undefined): ScaleFor
   if (typed.scheme === 'table' && found?.sheet.tolerance.scheme === 'table') return found.sheet.tolerance
   if (typed.scheme !== 'house') return { scheme: typed.scheme, class: typed.class }
   const rule = found?.sheet.tolerance.house ?? { pick: 'largest' as const }
-  return { scheme: 'house', house: { ...rule, divisions: typed.divisions.trim().replace(',', '.') || null, percent_of_load: typed.percent.trim().replace(',', '.') || null } }
+  return {
+    scheme: 'house',
+    house: {
+      ...rule,
+      divisions: typed.divisions.trim().replace(',', '.') || null,
+      percent_of_load: typed.percent.trim().replace(',', '.') || null,
+    },
+  }
 }
 
-export function toForm(typed: SheetTyping, found: ScaleDetail | undefined, sites: Site[], profiles: ProfileRow[]): ScaleForm {
-  const { months, width, pads, connected, address, hands, pattern, steady, site, profile, ask_corners, ask_discrimination, ask_zero, repeats, ...rest } = typed
+export function toForm(
+  typed: SheetTyping,
+  found: ScaleDetail | undefined,
+  sites: Site[],
+  profiles: ProfileRow[],
+): ScaleForm {
+  const {
+    months,
+    width,
+    pads,
+    connected,
+    address,
+    hands,
+    pattern,
+    steady,
+    site,
+    profile,
+    ask_corners,
+    ask_discrimination,
+    ask_zero,
+    repeats,
+    ...rest
+  } = typed
   const keyed = profiles.find((p) => p.id === profile)
   const named = sites.find((s) => s.name === site) ?? (found?.sheet.site?.name === site ? found?.sheet.site : null)
   return {
     ...rest,
-    house_tests: typed.scheme === 'house' ? { corners: ask_corners, discrimination: ask_discrimination, zero_return: ask_zero, repeats: whole(repeats) } : null,
-    tolerance: tolerance(typed, found), interval_months: whole(months), field_width: whole(width), pads: whole(pads), site: named ?? null,
+    house_tests:
+      typed.scheme === 'house'
+        ? { corners: ask_corners, discrimination: ask_discrimination, zero_return: ask_zero, repeats: whole(repeats) }
+        : null,
+    tolerance: tolerance(typed, found),
+    interval_months: whole(months),
+    field_width: whole(width),
+    pads: whole(pads),
+    site: named ?? null,
     profile: keyed ? { id: keyed.id, name: keyed.name } : null,
-    device: connected ? { address: address.trim(), hands: hands.trim() || null, pattern: { pattern, steady, unit: typed.unit } } : null,
+    device: connected
+      ? { address: address.trim(), hands: hands.trim() || null, pattern: { pattern, steady, unit: typed.unit } }
+      : null,
   }
 }

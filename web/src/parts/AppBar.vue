@@ -25,30 +25,92 @@ async function leave(): Promise<void> {
 <template>
   <header class="bar no-print">
     <RouterLink class="brand" :to="{ name: 'home' }">
-      <svg viewBox="0 0 32 20" width="32" height="20" aria-hidden="true"><path d="M0 7h9V4h10V1h13v18H19v-3H9v-3H0z" class="shadow" /><circle cx="20" cy="10" r="3" class="dot" /></svg>
+      <svg viewBox="0 0 32 20" width="32" height="20" aria-hidden="true">
+        <path d="M0 7h9V4h10V1h13v18H19v-3H9v-3H0z" class="shadow" />
+        <circle cx="20" cy="10" r="3" class="dot" />
+      </svg>
       Ombret
     </RouterLink>
-    <nav class="places" aria-label="Places"><RouterLink class="btn btn-bare" :to="{ name: 'weights' }">Weights</RouterLink><RouterLink class="btn btn-bare" :to="{ name: 'due' }">Due</RouterLink><RouterLink class="btn btn-bare" :to="{ name: 'day' }">Day</RouterLink><RouterLink class="btn btn-bare" :to="{ name: 'profiles' }">Profiles</RouterLink><RouterLink class="btn btn-bare" :to="{ name: 'desk' }">Desk</RouterLink><RouterLink class="btn btn-bare" :to="{ name: 'practice' }">Practice</RouterLink></nav>
+    <nav class="places" aria-label="Places">
+      <RouterLink class="btn btn-bare" :to="{ name: 'weights' }">Weights</RouterLink
+      ><RouterLink class="btn btn-bare" :to="{ name: 'due' }">Due</RouterLink
+      ><RouterLink class="btn btn-bare" :to="{ name: 'day' }">Day</RouterLink
+      ><RouterLink class="btn btn-bare" :to="{ name: 'profiles' }">Profiles</RouterLink
+      ><RouterLink class="btn btn-bare" :to="{ name: 'desk' }">Desk</RouterLink
+      ><RouterLink class="btn btn-bare" :to="{ name: 'practice' }">Practice</RouterLink>
+    </nav>
     <div id="bar-middle" class="middle"></div>
-    <button class="btn btn-bare" type="button" @click="turn">Look: {{ themes.find((t) => t.value === theme)?.label }}</button>
-    <button class="btn btn-bare" type="button" role="switch" :aria-checked="glare" @click="glare = !glare">Glare {{ glare ? 'on' : 'off' }}</button>
+    <button class="btn btn-bare" type="button" @click="turn">
+      Look: {{ themes.find((t) => t.value === theme)?.label }}
+    </button>
+    <button class="btn btn-bare" type="button" role="switch" :aria-checked="glare" @click="glare = !glare">
+      Glare {{ glare ? 'on' : 'off' }}
+    </button>
     <span class="who small">{{ session.person.value?.name }}</span>
     <button class="btn btn-bare" type="button" @click="leave">Sign out</button>
   </header>
 </template>
 
 <style scoped>
-.bar { display: flex; align-items: center; gap: 0.4rem; padding: 0 1.25rem; min-height: 3rem; border-bottom: 2px solid var(--ink); background: var(--sheet); flex-wrap: wrap; }
-.brand { display: flex; align-items: center; gap: 0.6rem; font-weight: 700; font-size: 1.1rem; text-decoration: none; min-height: var(--target); }
-.shadow { fill: var(--shade); }
-.dot { fill: var(--ink); }
-.places { display: flex; }
-.places .btn { padding: 0.4rem 0.4rem; }
-.places .router-link-active { font-weight: 700; }
-.middle { flex: 1; min-width: 0; padding-left: 1rem; }
-.btn[aria-checked='true'] { background: none; color: var(--ink); border-color: var(--ink); text-decoration: none; }
-.who { color: var(--ink-2); }
+.bar {
+  display: flex;
+  align-items: center;
+  gap: 0.4rem;
+  padding: 0 1.25rem;
+  min-height: 3rem;
+  border-bottom: 2px solid var(--ink);
+  background: var(--sheet);
+  flex-wrap: wrap;
+}
+.brand {
+  display: flex;
+  align-items: center;
+  gap: 0.6rem;
+  font-weight: 700;
+  font-size: 1.1rem;
+  text-decoration: none;
+  min-height: var(--target);
+}
+.shadow {
+  fill: var(--shade);
+}
+.dot {
+  fill: var(--ink);
+}
+.places {
+  display: flex;
+}
+.places .btn {
+  padding: 0.4rem 0.4rem;
+}
+.places .router-link-active {
+  font-weight: 700;
+}
+.middle {
+  flex: 1;
+  min-width: 0;
+  padding-left: 1rem;
+}
+.btn[aria-checked='true'] {
+  background: none;
+  color: var(--ink);
+  border-color: var(--ink);
+  text-decoration: none;
+}
+.who {
+  color: var(--ink-2);
+}
 /* The capacity and the division of the scale in hand come before the name of who is signed in. */
-@media (max-width: 90rem) { .who { display: none; } }
-@media (max-width: 60rem) { .middle { order: 9; flex: 1 1 100%; padding: 0; } }
+@media (max-width: 90rem) {
+  .who {
+    display: none;
+  }
+}
+@media (max-width: 60rem) {
+  .middle {
+    order: 9;
+    flex: 1 1 100%;
+    padding: 0;
+  }
+}
 </style>

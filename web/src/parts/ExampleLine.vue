@@ -14,7 +14,9 @@ const wrong = ref('')
 async function make(): Promise<void> {
   says.value = wrong.value = ''
   try {
-    const { pattern, shown, mark } = await settled(api.POST('/api/lines', { body: { line: line.value, unit: props.unit } }))
+    const { pattern, shown, mark } = await settled(
+      api.POST('/api/lines', { body: { line: line.value, unit: props.unit } }),
+    )
     says.value = `read as ${shown.value} ${shown.unit}${mark === null ? '' : mark ? `, steady where it begins with ${pattern.steady}` : ', not steady'}`
     emit('made', pattern.pattern, pattern.steady)
   } catch (told) {
@@ -27,12 +29,28 @@ async function make(): Promise<void> {
 <template>
   <div class="field wide">
     <label for="example">A line that it sent while it was steady makes the pattern</label>
-    <div class="row tight"><InputText id="example" v-model="line" class="input figure grow" autocomplete="off" :aria-invalid="Boolean(wrong)" @keydown.enter.prevent="make" /><Button type="button" :disabled="!line.trim()" @click="make">Make the pattern</Button></div>
-    <p :class="wrong ? 'wrong' : 'hint'" data-testid="example-says" aria-live="polite">{{ wrong || says || 'such as ST,GS,+ 20.5 kg' }}</p>
+    <div class="row tight">
+      <InputText
+        id="example"
+        v-model="line"
+        class="input figure grow"
+        autocomplete="off"
+        :aria-invalid="Boolean(wrong)"
+        @keydown.enter.prevent="make"
+      /><Button type="button" :disabled="!line.trim()" @click="make">Make the pattern</Button>
+    </div>
+    <p :class="wrong ? 'wrong' : 'hint'" data-testid="example-says" aria-live="polite">
+      {{ wrong || says || 'such as ST,GS,+ 20.5 kg' }}
+    </p>
   </div>
 </template>
 
 <style scoped>
-.wide { grid-column: 1 / -1; }
-.grow { flex: 1; width: auto; }
+.wide {
+  grid-column: 1 / -1;
+}
+.grow {
+  flex: 1;
+  width: auto;
+}
 </style>

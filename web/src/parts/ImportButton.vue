@@ -24,12 +24,25 @@ async function chosen(): Promise<void> {
 
 <template>
   <span class="import">
-    <input ref="input" type="file" accept=".json,application/json" class="sr-only" aria-label="Job file to take in" tabindex="-1" @change="chosen" />
+    <input
+      ref="input"
+      type="file"
+      accept=".json,application/json"
+      class="sr-only"
+      aria-label="Job file to take in"
+      tabindex="-1"
+      @change="chosen"
+    />
     <button type="button" class="btn" @click="input?.click()">Take in a job file</button>
     <span v-if="wrong" class="wrong" role="alert">{{ wrong }}</span>
   </span>
 </template>
 
 <style scoped>
-.import { display: inline-flex; gap: 0.8rem; align-items: center; max-width: 40rem; }
+.import {
+  display: inline-flex;
+  gap: 0.8rem;
+  align-items: center;
+  max-width: 40rem;
+}
 </style>

@@ -20,13 +20,27 @@ async function keep(): Promise<void> {
 <template>
   <Dialog :visible="true" modal header="An object that was weighed" @update:visible="$emit('close')">
     <form class="stack tight" @submit.prevent="keep">
-      <p class="small">For work without trade use. Its mass is what a scale showed that was just proved, and it carries that scale's tolerance on: a job that rests on it is adjusted, not proven.</p>
-      <RefusalNote :failure="failure && !['serial', 'record', 'shown'].includes(failure.problem?.field ?? '') ? failure : null" />
+      <p class="small">
+        For work without trade use. Its mass is what a scale showed that was just proved, and it carries that scale's
+        tolerance on: a job that rests on it is adjusted, not proven.
+      </p>
+      <RefusalNote
+        :failure="failure && !['serial', 'record', 'shown'].includes(failure.problem?.field ?? '') ? failure : null"
+      />
       <TextField id="o-serial" v-model="form.serial" label="What it is, as marked on it" :wrong="wrong('serial')" />
-      <TextField id="o-record" v-model="form.record" label="Number of the record that proved the scale" :wrong="wrong('record')" figure />
+      <TextField
+        id="o-record"
+        v-model="form.record"
+        label="Number of the record that proved the scale"
+        :wrong="wrong('record')"
+        figure
+      />
       <TextField id="o-shown" v-model="form.shown" label="What that scale showed" :wrong="wrong('shown')" figure />
       <TextField id="o-place" v-model="form.place" label="Where it is kept" />
-      <div class="row"><Button type="submit" class="btn-next">Keep it</Button><Button type="button" class="btn-bare" @click="$emit('close')">Leave it</Button></div>
+      <div class="row">
+        <Button type="submit" class="btn-next">Keep it</Button
+        ><Button type="button" class="btn-bare" @click="$emit('close')">Leave it</Button>
+      </div>
     </form>
   </Dialog>
 </template>

@@ -7,7 +7,9 @@ defineProps<{ failure: Failure | null }>()
 
 <template>
   <div v-if="failure" class="note note-wrong" role="alert">
-    <p><strong>{{ failure.problem?.title ?? 'No answer' }}:</strong> {{ failure.message }}</p>
+    <p>
+      <strong>{{ failure.problem?.title ?? 'No answer' }}:</strong> {{ failure.message }}
+    </p>
     <p v-if="failure.problem?.what_to_do">{{ failure.problem.what_to_do }}</p>
   </div>
 </template>

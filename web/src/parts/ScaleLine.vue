@@ -24,7 +24,12 @@ async function start(): Promise<void> {
     await beginJob(id, sheet.value.id)
     await router.push({ name: 'job', params: { job: id } })
   } catch (error) {
-    toast.add({ severity: 'error', summary: 'No job was begun', detail: error instanceof Error ? error.message : '', life: 8000 })
+    toast.add({
+      severity: 'error',
+      summary: 'No job was begun',
+      detail: error instanceof Error ? error.message : '',
+      life: 8000,
+    })
   } finally {
     busy.value = false
   }
@@ -33,31 +38,84 @@ async function start(): Promise<void> {
 
 <template>
   <tr>
-    <th scope="row" class="name"><RouterLink :to="{ name: 'scale', params: { scale: sheet.id } }">{{ sheet.name }}</RouterLink><br /><span class="small quiet plain">{{ sheet.serial }}{{ row.connected ? ' · connected' : '' }}</span></th>
-    <td>{{ sheet.owner }}<br /><span class="small quiet">{{ sheet.place }}</span></td>
-    <td class="figure right"><template v-if="sheet.plate">{{ sheet.plate.max.value }} × {{ sheet.plate.d_min.value }} {{ sheet.plate.d_min.unit }}</template><span v-else class="quiet">no plate</span></td>
+    <th scope="row" class="name">
+      <RouterLink :to="{ name: 'scale', params: { scale: sheet.id } }">{{ sheet.name }}</RouterLink><br /><span
+        class="small quiet plain"
+        >{{ sheet.serial }}{{ row.connected ? ' · connected' : '' }}</span
+      >
+    </th>
+    <td>
+      {{ sheet.owner }}<br /><span class="small quiet">{{ sheet.place }}</span>
+    </td>
+    <td class="figure right">
+      <template v-if="sheet.plate"
+        >{{ sheet.plate.max.value }} × {{ sheet.plate.d_min.value }} {{ sheet.plate.d_min.unit }}</template
+      ><span v-else class="quiet">no plate</span>
+    </td>
     <td class="class">{{ sheet.tolerance.class ?? 'house' }}</td>
     <td>
       <div class="last">
         <ShadeDrawing v-if="row.last_shade" :shade="row.last_shade" size="small" />
-        <span v-if="outcome && row.last_closed_at"><VerdictMark :verdict="outcomeVerdict(outcome)" :word="outcomeWord(outcome)" /><br /><span class="small quiet">{{ dayText(row.last_closed_at) }}</span></span>
+        <span v-if="outcome && row.last_closed_at"
+          ><VerdictMark :verdict="outcomeVerdict(outcome)" :word="outcomeWord(outcome)" /><br /><span
+            class="small quiet"
+            >{{ dayText(row.last_closed_at) }}</span
+          ></span
+        >
         <span v-else class="quiet">no record yet</span>
       </div>
     </td>
-    <td><template v-if="row.next_due">{{ dayText(row.next_due) }}<br v-if="overdue" /><strong v-if="overdue" class="small over">overdue</strong></template><span v-else class="quiet">–</span></td>
+    <td>
+      <template v-if="row.next_due"
+        >{{ dayText(row.next_due) }}<br v-if="overdue" /><strong v-if="overdue" class="small over"
+          >overdue</strong
+        ></template
+      ><span v-else class="quiet">–</span>
+    </td>
     <td class="right">
-      <RouterLink v-if="row.open_job" class="btn" :to="{ name: 'job', params: { job: row.open_job } }">Go on</RouterLink>
-      <button v-else-if="works" type="button" class="btn" :disabled="busy" :aria-label="`Start job on ${sheet.name}`" @click="start">Start job</button>
+      <RouterLink v-if="row.open_job" class="btn" :to="{ name: 'job', params: { job: row.open_job } }"
+        >Go on</RouterLink
+      >
+      <button
+        v-else-if="works"
+        type="button"
+        class="btn"
+        :disabled="busy"
+        :aria-label="`Start job on ${sheet.name}`"
+        @click="start"
+      >
+        Start job
+      </button>
     </td>
   </tr>
 </template>
 
 <style scoped>
-.class { padding-left: 0.8rem; }
-td, th { vertical-align: middle; padding-top: 0.35rem; padding-bottom: 0.35rem; }
-.name { font-size: 1rem; color: var(--ink); }
-.plain { font-weight: 400; }
-.last { display: flex; gap: 0.8rem; align-items: center; }
-.over { color: var(--light-ink); }
-.btn { white-space: nowrap; }
+.class {
+  padding-left: 0.8rem;
+}
+td,
+th {
+  vertical-align: middle;
+  padding-top: 0.35rem;
+  padding-bottom: 0.35rem;
+}
+.name {
+  font-size: 1rem;
+  color: var(--ink);
+}
+.plain {
+  font-weight: 400;
+}
+.last {
+  display: flex;
+  gap: 0.8rem;
+  align-items: center;
+}
+.over {
+  color: var(--light-ink);
+}
+.btn {
+  white-space: nowrap;
+}
 </style>

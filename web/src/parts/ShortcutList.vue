@@ -29,7 +29,10 @@ onBeforeUnmount(() => removeEventListener('keydown', pressed))
   <Dialog v-model:visible="show" modal header="Keys" dismissable-mask>
     <table>
       <tbody>
-        <tr v-for="[key, does] in keys" :key="key"><th scope="row" class="figure">{{ key }}</th><td>{{ does }}</td></tr>
+        <tr v-for="[key, does] in keys" :key="key">
+          <th scope="row" class="figure">{{ key }}</th>
+          <td>{{ does }}</td>
+        </tr>
       </tbody>
     </table>
   </Dialog>

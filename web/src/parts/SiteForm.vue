@@ -25,7 +25,13 @@ async function keep(): Promise<void> {
     <summary>Another site</summary>
     <div class="row site">
       <TextField id="site_name" v-model="name" label="Name of the site" :wrong="wrong('site_name')" />
-      <TextField id="latitude" v-model="latitude" label="Latitude, °, north above zero" :wrong="wrong('latitude')" figure />
+      <TextField
+        id="latitude"
+        v-model="latitude"
+        label="Latitude, °, north above zero"
+        :wrong="wrong('latitude')"
+        figure
+      />
       <TextField id="altitude_m" v-model="altitude" label="Altitude, m" :wrong="wrong('altitude_m')" figure />
       <button type="button" class="btn" @click="keep">Keep the site</button>
     </div>
@@ -34,6 +40,11 @@ async function keep(): Promise<void> {
 </template>
 
 <style scoped>
-summary { cursor: pointer; min-height: var(--target); }
-.site { align-items: end; }
+summary {
+  cursor: pointer;
+  min-height: var(--target);
+}
+.site {
+  align-items: end;
+}
 </style>

@@ -17,13 +17,38 @@ defineProps<{ verdict: 'within' | 'outside' | 'none'; word?: string }>()
 </template>
 
 <style scoped>
-.verdict svg { align-self: center; }
-.verdict { display: inline-flex; align-items: last baseline; gap: 0.4rem; font-weight: 600; white-space: nowrap; }
-.within { color: var(--shade-ink); }
-.outside { color: var(--light-ink); }
-.none { color: var(--ink-2); font-weight: 500; }
-.shade { fill: var(--shade); }
-.in { fill: currentColor; }
-.out { fill: currentColor; }
-.nothing { stroke: currentColor; stroke-width: 1.6; stroke-dasharray: 3 2.5; }
+.verdict svg {
+  align-self: center;
+}
+.verdict {
+  display: inline-flex;
+  align-items: last baseline;
+  gap: 0.4rem;
+  font-weight: 600;
+  white-space: nowrap;
+}
+.within {
+  color: var(--shade-ink);
+}
+.outside {
+  color: var(--light-ink);
+}
+.none {
+  color: var(--ink-2);
+  font-weight: 500;
+}
+.shade {
+  fill: var(--shade);
+}
+.in {
+  fill: currentColor;
+}
+.out {
+  fill: currentColor;
+}
+.nothing {
+  stroke: currentColor;
+  stroke-width: 1.6;
+  stroke-dasharray: 3 2.5;
+}
 </style>

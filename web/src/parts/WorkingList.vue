@@ -25,8 +25,21 @@ defineProps<{ workings: Working[] }>()
 </template>
 
 <style scoped>
-.working { border-top: 1px solid var(--rule); padding-top: 0.5rem; }
-.formula, .result { white-space: normal; overflow-wrap: anywhere; }
-.result { font-weight: 700; padding-top: 0.35rem; }
-td.figure { white-space: normal; overflow-wrap: anywhere; }
+.working {
+  border-top: 1px solid var(--rule);
+  padding-top: 0.5rem;
+}
+.formula,
+.result {
+  white-space: normal;
+  overflow-wrap: anywhere;
+}
+.result {
+  font-weight: 700;
+  padding-top: 0.35rem;
+}
+td.figure {
+  white-space: normal;
+  overflow-wrap: anywhere;
+}
 </style>

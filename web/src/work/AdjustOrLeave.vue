@@ -21,9 +21,16 @@ async function leave(): Promise<void> {
   <form class="choice" @submit.prevent="leave">
     <RefusalNote :failure="entry.general(['reason'])" />
     <div class="row">
-      <RouterLink class="btn" :class="{ 'btn-next': chooses }" :to="{ name: 'job', params: { job: job.id, stage: 'set_up' } }">Adjust it</RouterLink>
+      <RouterLink
+        class="btn"
+        :class="{ 'btn-next': chooses }"
+        :to="{ name: 'job', params: { job: job.id, stage: 'set_up' } }"
+        >Adjust it</RouterLink
+      >
       <span class="quiet">or leave it alone, because</span>
-      <div class="field grow"><InputText v-model="reason" aria-label="Why it is left alone" :aria-invalid="Boolean(entry.wrong('reason'))" /></div>
+      <div class="field grow">
+        <InputText v-model="reason" aria-label="Why it is left alone" :aria-invalid="Boolean(entry.wrong('reason'))" />
+      </div>
       <Button type="submit" :disabled="entry.blocked.value">Leave it alone</Button>
     </div>
     <p v-if="entry.wrong('reason')" class="wrong" role="alert">{{ entry.wrong('reason') }}</p>
@@ -31,5 +38,8 @@ async function leave(): Promise<void> {
 </template>
 
 <style scoped>
-.grow { flex: 1; min-width: 12rem; }
+.grow {
+  flex: 1;
+  min-width: 12rem;
+}
 </style>

@@ -19,8 +19,12 @@ const selected = ref<string | null>(null)
 const part = ref('loads')
 const tests = computed(() => phase.value?.tests.filter((t) => t.test === part.value) ?? [])
 const phase = computed(() => job.assessment.value?.as_found)
-const open = computed(() => !job.frozen.value && !job.assessment.value?.adjust.saved && !job.assessment.value?.adjust.zero)
-const undecided = computed(() => open.value && !job.assessment.value?.adjust.left_alone && (phase.value?.readings.length ?? 0) > 0)
+const open = computed(
+  () => !job.frozen.value && !job.assessment.value?.adjust.saved && !job.assessment.value?.adjust.zero,
+)
+const undecided = computed(
+  () => open.value && !job.assessment.value?.adjust.left_alone && (phase.value?.readings.length ?? 0) > 0,
+)
 const chooses = computed(() => job.assessment.value?.next.act === 'choose')
 </script>
 
@@ -33,7 +37,12 @@ const chooses = computed(() => job.assessment.value?.next.act === 'choose')
       <TestForm v-if="open && tests.length" stage="as_found" :tests="tests" :phase="phase" :live="live" />
       <ReadingForm v-else-if="open" stage="as_found" :phase="phase" :live="live" />
       <p v-else-if="!phase.readings.length" class="quiet">No reading was taken as found; it has been adjusted since.</p>
-      <ReadingTable v-if="phase.readings.length" :readings="phase.readings" :selected="selected" @select="selected = selected === $event ? null : $event" />
+      <ReadingTable
+        v-if="phase.readings.length"
+        :readings="phase.readings"
+        :selected="selected"
+        @select="selected = selected === $event ? null : $event"
+      />
       <p v-if="phase.readings.length" class="small">{{ phase.says }}</p>
       <AdjustOrLeave v-if="undecided && !chooses" />
     </template>

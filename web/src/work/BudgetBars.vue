@@ -7,7 +7,10 @@ defineProps<{ budget: BudgetView; outside: string | null }>()
 
 <template>
   <section class="budget" aria-label="Uncertainty budget">
-    <h3>Uncertainty <span class="figure">U = {{ budget.expanded_text }}</span> <span class="quiet small figure">k = {{ budget.k.toFixed(2) }}</span></h3>
+    <h3>
+      Uncertainty <span class="figure">U = {{ budget.expanded_text }}</span>
+      <span class="quiet small figure">k = {{ budget.k.toFixed(2) }}</span>
+    </h3>
     <table>
       <tbody>
         <tr v-for="line in budget.lines.filter((l) => l.u_d > 0)" :key="line.name">
@@ -18,16 +21,34 @@ defineProps<{ budget: BudgetView; outside: string | null }>()
         </tr>
       </tbody>
     </table>
-    <p class="small"><strong>{{ budget.helps }}</strong></p>
+    <p class="small">
+      <strong>{{ budget.helps }}</strong>
+    </p>
     <p v-for="n in budget.notes" :key="n" class="small quiet">{{ n }}</p>
-    <p v-if="outside" class="small">Outside the tolerance with a probability of <span class="figure">{{ outside }}</span>.</p>
+    <p v-if="outside" class="small">
+      Outside the tolerance with a probability of <span class="figure">{{ outside }}</span>.
+    </p>
   </section>
 </template>
 
 <style scoped>
-.budget { border-top: 1px solid var(--rule); padding-top: 0.5rem; }
-h3 { margin-bottom: 0.3rem; }
-th { font-weight: 500; }
-.bar { width: 34%; }
-.bar span { display: block; height: 0.7rem; background: var(--shade-ink); min-width: 1px; }
+.budget {
+  border-top: 1px solid var(--rule);
+  padding-top: 0.5rem;
+}
+h3 {
+  margin-bottom: 0.3rem;
+}
+th {
+  font-weight: 500;
+}
+.bar {
+  width: 34%;
+}
+.bar span {
+  display: block;
+  height: 0.7rem;
+  background: var(--shade-ink);
+  min-width: 1px;
+}
 </style>

@@ -8,6 +8,13 @@ defineProps<{ cannot: KeyingReply['cannot'] }>()
 <template>
   <div class="note note-wrong" role="alert" data-testid="cannot">
     <p><strong>This cannot be keyed in:</strong></p>
-    <ul><li v-for="c in cannot" :key="c.says">{{ c.says }}<template v-if="c.nearest">; nearest: <strong class="figure">{{ c.nearest }}</strong></template></li></ul>
+    <ul>
+      <li v-for="c in cannot" :key="c.says">
+        {{ c.says
+        }}<template v-if="c.nearest"
+          >; nearest: <strong class="figure">{{ c.nearest }}</strong></template
+        >
+      </li>
+    </ul>
   </div>
 </template>

@@ -7,7 +7,15 @@ import { useTyped } from '../state/typed'
 
 // A captured point: taken from the indicator when it is steady, or the counts typed with the word
 // of the person that the steady sign held.
-const props = defineProps<{ action: string; live: LiveView | null; wrong: (field: string) => string; blocked: boolean; store: string; capture: (source: Source) => Promise<boolean>; quiet?: boolean }>()
+const props = defineProps<{
+  action: string
+  live: LiveView | null
+  wrong: (field: string) => string
+  blocked: boolean
+  store: string
+  capture: (source: Source) => Promise<boolean>
+  quiet?: boolean
+}>()
 const counts = useTyped(() => props.store)
 const steady = ref(false)
 
@@ -26,20 +34,49 @@ async function submit(): Promise<void> {
       <div class="row top">
         <div class="field counts">
           <label for="counts">Internal counts, if it shows them</label>
-          <InputText id="counts" v-model="counts" class="input input-figure" inputmode="numeric" autocomplete="off" :autofocus="!quiet" :aria-invalid="Boolean(wrong('counts'))" />
-          <p :class="wrong('counts') ? 'wrong' : 'hint'">{{ wrong('counts') || 'empty if the indicator shows none' }}</p>
+          <InputText
+            id="counts"
+            v-model="counts"
+            class="input input-figure"
+            inputmode="numeric"
+            autocomplete="off"
+            :autofocus="!quiet"
+            :aria-invalid="Boolean(wrong('counts'))"
+          />
+          <p :class="wrong('counts') ? 'wrong' : 'hint'">
+            {{ wrong('counts') || 'empty if the indicator shows none' }}
+          </p>
         </div>
-        <label class="check"><input v-model="steady" type="checkbox" name="steady" /> The steady sign held for three seconds</label>
+        <label class="check"
+          ><input v-model="steady" type="checkbox" name="steady" /> The steady sign held for three seconds</label
+        >
       </div>
       <p v-if="wrong('steady')" class="wrong" role="alert">{{ wrong('steady') }}</p>
     </template>
-    <p v-else-if="wrong('shown') || wrong('counts')" class="wrong" role="alert">{{ wrong('shown') || wrong('counts') }}</p>
-    <div class="row"><Button type="submit" :class="quiet ? 'tall' : 'btn-next'" :disabled="blocked" :autofocus="Boolean(live) && !quiet">{{ action }}</Button><p v-if="live && !live.steady" class="quiet">waits for a steady reading</p></div>
+    <p v-else-if="wrong('shown') || wrong('counts')" class="wrong" role="alert">
+      {{ wrong('shown') || wrong('counts') }}
+    </p>
+    <div class="row">
+      <Button
+        type="submit"
+        :class="quiet ? 'tall' : 'btn-next'"
+        :disabled="blocked"
+        :autofocus="Boolean(live) && !quiet"
+        >{{ action }}</Button
+      >
+      <p v-if="live && !live.steady" class="quiet">waits for a steady reading</p>
+    </div>
   </form>
 </template>
 
 <style scoped>
-.top { align-items: start; }
-.counts { width: 20rem; }
-.check { margin-top: 1.9rem; }
+.top {
+  align-items: start;
+}
+.counts {
+  width: 20rem;
+}
+.check {
+  margin-top: 1.9rem;
+}
 </style>

@@ -35,14 +35,43 @@ onBeforeUnmount(() => removeEventListener('keydown', pressed))
 
 <template>
   <div class="tabs" role="group" aria-label="Parts of the check; the slash goes to the next">
-    <button v-for="t in tabs" :key="t.id" type="button" class="tab" :aria-pressed="t.id === chosen" @click="chosen = t.id"><strong>{{ t.label }}</strong> <span class="small">{{ t.mark }}</span></button>
+    <button
+      v-for="t in tabs"
+      :key="t.id"
+      type="button"
+      class="tab"
+      :aria-pressed="t.id === chosen"
+      @click="chosen = t.id"
+    >
+      <strong>{{ t.label }}</strong> <span class="small">{{ t.mark }}</span>
+    </button>
     <span class="small quiet hint-key"><span class="figure">/</span> next</span>
   </div>
 </template>
 
 <style scoped>
-.tabs { display: flex; gap: 0.2rem 1.2rem; align-items: baseline; flex-wrap: wrap; border-bottom: 1px solid var(--rule); }
-.tab { font: inherit; background: none; border: none; color: var(--ink-2); cursor: pointer; min-height: var(--target); padding: 0.2rem 0.1rem; border-bottom: 4px solid transparent; }
-.tab[aria-pressed='true'] { color: var(--ink); border-bottom-color: var(--ink); }
-.hint-key { margin-left: auto; }
+.tabs {
+  display: flex;
+  gap: 0.2rem 1.2rem;
+  align-items: baseline;
+  flex-wrap: wrap;
+  border-bottom: 1px solid var(--rule);
+}
+.tab {
+  font: inherit;
+  background: none;
+  border: none;
+  color: var(--ink-2);
+  cursor: pointer;
+  min-height: var(--target);
+  padding: 0.2rem 0.1rem;
+  border-bottom: 4px solid transparent;
+}
+.tab[aria-pressed='true'] {
+  color: var(--ink);
+  border-bottom-color: var(--ink);
+}
+.hint-key {
+  margin-left: auto;
+}
 </style>

@@ -20,17 +20,27 @@ const job = useJob()
 const router = useRouter()
 const entry = useEntry()
 const a = computed(() => job.assessment.value)
-const seals = useTyped(() => `${job.id}.seals`, () => a.value?.close.seals ?? '')
+const seals = useTyped(
+  () => `${job.id}.seals`,
+  () => a.value?.close.seals ?? '',
+)
 const remark = useTyped(() => `${job.id}.remark`)
 const stop = useTyped(() => `${job.id}.stop`)
-const name = useTyped(() => `${job.id}.name`, () => session.person.value?.name ?? '')
+const name = useTyped(
+  () => `${job.id}.name`,
+  () => session.person.value?.name ?? '',
+)
 const switchBack = ref(a.value?.close.switch_back ?? false)
 const locked = ref(a.value?.close.locked ?? false)
 const sealing = ref(!a.value?.close.seals && !a.value?.close.switch_back)
-watch(() => a.value?.close.switch_back, (back) => (sealing.value = !back))
+watch(
+  () => a.value?.close.switch_back,
+  (back) => (sealing.value = !back),
+)
 
 async function sealUp(): Promise<void> {
-  if (await entry.enter({ kind: 'sealed_up', seals: seals.value, switch_back: switchBack.value, locked: locked.value })) sealing.value = !switchBack.value
+  if (await entry.enter({ kind: 'sealed_up', seals: seals.value, switch_back: switchBack.value, locked: locked.value }))
+    sealing.value = !switchBack.value
 }
 async function addRemark(): Promise<void> {
   if (await entry.enter({ kind: 'remarked', text: remark.value })) remark.value = ''
@@ -39,46 +49,86 @@ async function stopShort(): Promise<void> {
   if (await entry.enter({ kind: 'stopped_short', reason: stop.value })) stop.value = ''
 }
 async function sign(): Promise<void> {
-  if (await entry.enter({ kind: 'closed', name: name.value })) await router.push({ name: a.value?.sheet.practice ? 'account' : 'record', params: { job: job.id } })
+  if (await entry.enter({ kind: 'closed', name: name.value }))
+    await router.push({ name: a.value?.sheet.practice ? 'account' : 'record', params: { job: job.id } })
 }
 </script>
 
 <template>
   <WorkFrame stage="close">
     <template v-if="a">
-      <p class="row verdict" role="status"><VerdictMark :verdict="outcomeVerdict(a.outcome)" :word="outcomeWord(a.outcome)" /> <span>{{ a.outcome_says }}</span></p>
-      <ul v-if="a.reservations.length" class="small"><li v-for="r in a.reservations" :key="r" class="note note-caution">{{ r }}</li></ul>
+      <p class="row verdict" role="status">
+        <VerdictMark :verdict="outcomeVerdict(a.outcome)" :word="outcomeWord(a.outcome)" />
+        <span>{{ a.outcome_says }}</span>
+      </p>
+      <ul v-if="a.reservations.length" class="small">
+        <li v-for="r in a.reservations" :key="r" class="note note-caution">{{ r }}</li>
+      </ul>
       <RefusalNote :failure="entry.general(['seals', 'text', 'reason', 'name'])" />
-      <p v-if="a.review.standing === 'sent_back' && a.review.sent_back" class="note note-caution"><strong>Sent back by {{ a.review.sent_back.by }}:</strong> {{ a.review.sent_back.text }}</p>
-      <p v-if="a.review.standing === 'amending'" class="note">New version, in the place of {{ a.review.replaces }}: {{ a.review.because }}</p>
+      <p v-if="a.review.standing === 'sent_back' && a.review.sent_back" class="note note-caution">
+        <strong>Sent back by {{ a.review.sent_back.by }}:</strong> {{ a.review.sent_back.text }}
+      </p>
+      <p v-if="a.review.standing === 'amending'" class="note">
+        New version, in the place of {{ a.review.replaces }}: {{ a.review.because }}
+      </p>
       <template v-if="!job.frozen.value">
         <form v-if="sealing" class="stack tight" @submit.prevent="sealUp">
-          <div class="field"><label for="seals">Seals, with their numbers; empty if it has none</label><InputText id="seals" v-model="seals" autofocus /></div>
-          <div class="row">
-            <label class="check"><input v-model="switchBack" type="checkbox" name="switch-back" /> Calibration switch back, cover on</label>
-            <label class="check"><input v-model="locked" type="checkbox" name="locked" /> Set-up locked, unwanted units off</label>
+          <div class="field">
+            <label for="seals">Seals, with their numbers; empty if it has none</label
+            ><InputText id="seals" v-model="seals" autofocus />
           </div>
-          <div><Button type="submit" :class="a.next.stage === 'close' && !a.close.ready ? 'btn-next' : ''" :disabled="entry.blocked.value">Sealed up</Button></div>
+          <div class="row">
+            <label class="check"
+              ><input v-model="switchBack" type="checkbox" name="switch-back" /> Calibration switch back, cover
+              on</label
+            >
+            <label class="check"
+              ><input v-model="locked" type="checkbox" name="locked" /> Set-up locked, unwanted units off</label
+            >
+          </div>
+          <div>
+            <Button
+              type="submit"
+              :class="a.next.stage === 'close' && !a.close.ready ? 'btn-next' : ''"
+              :disabled="entry.blocked.value"
+              >Sealed up</Button
+            >
+          </div>
         </form>
-        <p v-else class="row">Sealed up{{ a.close.seals ? `: ${a.close.seals}` : '' }}. <button type="button" class="btn btn-bare" @click="sealing = true">Change</button></p>
+        <p v-else class="row">
+          Sealed up{{ a.close.seals ? `: ${a.close.seals}` : '' }}.
+          <button type="button" class="btn btn-bare" @click="sealing = true">Change</button>
+        </p>
         <form v-if="a.close.ready" class="row end" @submit.prevent="sign">
-          <div class="field grow"><label for="sign-name">Signed by</label><InputText id="sign-name" v-model="name" :aria-invalid="Boolean(entry.wrong('name'))" /><p v-if="entry.wrong('name')" class="wrong" role="alert">{{ entry.wrong('name') }}</p></div>
+          <div class="field grow">
+            <label for="sign-name">Signed by</label
+            ><InputText id="sign-name" v-model="name" :aria-invalid="Boolean(entry.wrong('name'))" />
+            <p v-if="entry.wrong('name')" class="wrong" role="alert">{{ entry.wrong('name') }}</p>
+          </div>
           <Button type="submit" class="btn-next" :disabled="entry.blocked.value">Sign and freeze</Button>
         </form>
         <form class="row end" @submit.prevent="addRemark">
-          <div class="field grow"><label for="remark">Remark for the record</label><InputText id="remark" v-model="remark" /><p v-if="entry.wrong('text')" class="wrong" role="alert">{{ entry.wrong('text') }}</p></div>
+          <div class="field grow">
+            <label for="remark">Remark for the record</label><InputText id="remark" v-model="remark" />
+            <p v-if="entry.wrong('text')" class="wrong" role="alert">{{ entry.wrong('text') }}</p>
+          </div>
           <Button type="submit" :disabled="entry.blocked.value">Add</Button>
         </form>
         <details v-if="!a.close.stopped && !a.close.ready">
           <summary>The job cannot be finished</summary>
           <form class="row end" @submit.prevent="stopShort">
-            <div class="field grow"><label for="stop">Why it stops short of a proof</label><InputText id="stop" v-model="stop" /><p v-if="entry.wrong('reason')" class="wrong" role="alert">{{ entry.wrong('reason') }}</p></div>
+            <div class="field grow">
+              <label for="stop">Why it stops short of a proof</label><InputText id="stop" v-model="stop" />
+              <p v-if="entry.wrong('reason')" class="wrong" role="alert">{{ entry.wrong('reason') }}</p>
+            </div>
             <Button type="submit" :disabled="entry.blocked.value">Stop short</Button>
           </form>
         </details>
         <CorrectSheet />
       </template>
-      <RouterLink v-else class="btn btn-next start" :to="{ name: 'record', params: { job: job.id } }">To the record</RouterLink>
+      <RouterLink v-else class="btn btn-next start" :to="{ name: 'record', params: { job: job.id } }"
+        >To the record</RouterLink
+      >
     </template>
     <template #side>
       <ConditionsForm v-if="!job.frozen.value" />
@@ -87,7 +137,10 @@ async function sign(): Promise<void> {
         <h2>{{ a.close.missing.length ? 'Missing' : 'Nothing is missing' }}</h2>
         <ul>
           <li v-for="m in a.close.missing" :key="m.says" class="missing">
-            <RouterLink :to="{ name: 'job', params: { job: job.id, stage: m.stage } }">{{ m.says }}</RouterLink><span class="small quiet">{{ m.blocks ? 'needed' : 'advised' }}</span>
+            <RouterLink :to="{ name: 'job', params: { job: job.id, stage: m.stage } }">{{ m.says }}</RouterLink><span
+              class="small quiet"
+              >{{ m.blocks ? 'needed' : 'advised' }}</span
+            >
           </li>
         </ul>
       </section>
@@ -97,10 +150,31 @@ async function sign(): Promise<void> {
 </template>
 
 <style scoped>
-.verdict { font-size: 1.1rem; flex-wrap: nowrap; align-items: start; }
-.end { align-items: end; }
-.grow { flex: 1; }
-.start { align-self: flex-start; }
-summary { cursor: pointer; min-height: var(--target); display: flex; align-items: center; }
-.missing { display: flex; justify-content: space-between; gap: 1rem; border-bottom: 1px solid var(--rule-2); padding: 0.35rem 0; }
+.verdict {
+  font-size: 1.1rem;
+  flex-wrap: nowrap;
+  align-items: start;
+}
+.end {
+  align-items: end;
+}
+.grow {
+  flex: 1;
+}
+.start {
+  align-self: flex-start;
+}
+summary {
+  cursor: pointer;
+  min-height: var(--target);
+  display: flex;
+  align-items: center;
+}
+.missing {
+  display: flex;
+  justify-content: space-between;
+  gap: 1rem;
+  border-bottom: 1px solid var(--rule-2);
+  padding: 0.35rem 0;
+}
 </style>

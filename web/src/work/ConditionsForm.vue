@@ -22,7 +22,16 @@ const fields = [
 ]
 
 async function submit(): Promise<void> {
-  if (await entry.enter({ kind: 'conditions_read', temperature: temperature.value, humidity: humidity.value, pressure: pressure.value, note: note.value })) temperature.value = humidity.value = pressure.value = note.value = ''
+  if (
+    await entry.enter({
+      kind: 'conditions_read',
+      temperature: temperature.value,
+      humidity: humidity.value,
+      pressure: pressure.value,
+      note: note.value,
+    })
+  )
+    temperature.value = humidity.value = pressure.value = note.value = ''
 }
 </script>
 
@@ -31,8 +40,23 @@ async function submit(): Promise<void> {
     <h2 class="head">Around the scale</h2>
     <p v-if="read.length" class="small">{{ read.join('; ') }}</p>
     <div class="row tight">
-      <label v-for="f in fields" :key="f.id" class="small"><InputText v-model="f.model.value" class="input figure" inputmode="decimal" :name="f.id" :aria-label="f.label" :aria-invalid="Boolean(entry.wrong(f.id))" /> {{ f.label }}</label>
-      <InputText v-model="note" class="input note" aria-label="Anything else around it" placeholder="wind, rain, vibration" />
+      <label v-for="f in fields" :key="f.id" class="small"
+        ><InputText
+          v-model="f.model.value"
+          class="input figure"
+          inputmode="decimal"
+          :name="f.id"
+          :aria-label="f.label"
+          :aria-invalid="Boolean(entry.wrong(f.id))"
+        />
+        {{ f.label }}</label
+      >
+      <InputText
+        v-model="note"
+        class="input note"
+        aria-label="Anything else around it"
+        placeholder="wind, rain, vibration"
+      />
       <Button type="submit" :disabled="entry.blocked.value">Note it</Button>
     </div>
     <p v-if="wrong" class="wrong" role="alert">{{ wrong }}</p>
@@ -40,8 +64,22 @@ async function submit(): Promise<void> {
 </template>
 
 <style scoped>
-.around { border-top: 1px solid var(--rule); padding-top: 0.6rem; display: flex; flex-direction: column; gap: 0.4rem; }
-.around .input { width: 5rem; }
-.around .note { width: 12rem; background: var(--sheet); border-left-width: 1px; }
-.head { font-size: 1rem; }
+.around {
+  border-top: 1px solid var(--rule);
+  padding-top: 0.6rem;
+  display: flex;
+  flex-direction: column;
+  gap: 0.4rem;
+}
+.around .input {
+  width: 5rem;
+}
+.around .note {
+  width: 12rem;
+  background: var(--sheet);
+  border-left-width: 1px;
+}
+.head {
+  font-size: 1rem;
+}
 </style>

@@ -16,7 +16,12 @@ const calibration = useTyped(() => `${job.id}.counter.calibration.${props.left}`
 const wrong = computed(() => entry.wrong('counter_setup') || entry.wrong('counter_calibration'))
 
 async function submit(): Promise<void> {
-  const draft: Draft = { kind: 'counters_read', stage: props.left ? 'prove' : 'as_found', setup: setup.value, calibration: calibration.value }
+  const draft: Draft = {
+    kind: 'counters_read',
+    stage: props.left ? 'prove' : 'as_found',
+    setup: setup.value,
+    calibration: calibration.value,
+  }
   if (await entry.enter(draft)) setup.value = calibration.value = ''
 }
 </script>
@@ -25,8 +30,22 @@ async function submit(): Promise<void> {
   <form class="counters" @submit.prevent="submit">
     <h2 class="head">Counters of changes, if it shows them</h2>
     <div class="row tight">
-      <InputText v-model="setup" class="input figure" inputmode="numeric" aria-label="Set-up counter" placeholder="set-up" :aria-invalid="Boolean(entry.wrong('counter_setup'))" />
-      <InputText v-model="calibration" class="input figure" inputmode="numeric" aria-label="Calibration counter" placeholder="calibration" :aria-invalid="Boolean(entry.wrong('counter_calibration'))" />
+      <InputText
+        v-model="setup"
+        class="input figure"
+        inputmode="numeric"
+        aria-label="Set-up counter"
+        placeholder="set-up"
+        :aria-invalid="Boolean(entry.wrong('counter_setup'))"
+      />
+      <InputText
+        v-model="calibration"
+        class="input figure"
+        inputmode="numeric"
+        aria-label="Calibration counter"
+        placeholder="calibration"
+        :aria-invalid="Boolean(entry.wrong('counter_calibration'))"
+      />
       <Button type="submit" :disabled="entry.blocked.value">Note them</Button>
     </div>
     <p v-if="wrong" class="wrong" role="alert">{{ wrong }}</p>
@@ -34,7 +53,17 @@ async function submit(): Promise<void> {
 </template>
 
 <style scoped>
-.counters { border-top: 1px solid var(--rule); padding-top: 0.6rem; display: flex; flex-direction: column; gap: 0.4rem; }
-.counters .input { width: 8rem; }
-.head { font-size: 1rem; }
+.counters {
+  border-top: 1px solid var(--rule);
+  padding-top: 0.6rem;
+  display: flex;
+  flex-direction: column;
+  gap: 0.4rem;
+}
+.counters .input {
+  width: 8rem;
+}
+.head {
+  font-size: 1rem;
+}
 </style>

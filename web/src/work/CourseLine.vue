@@ -9,9 +9,18 @@ defineProps<{ stages: StageView[]; job: string; current: Stage; next: Stage }>()
   <nav class="course no-print" aria-label="Stages of the job">
     <ol>
       <li v-for="(view, index) in stages" :key="view.stage">
-        <RouterLink :to="{ name: 'job', params: { job, stage: view.stage } }" replace :aria-current="view.stage === current ? 'step' : undefined" :class="{ next: view.stage === next }" :title="`Alt + ${index + 1}`">
+        <RouterLink
+          :to="{ name: 'job', params: { job, stage: view.stage } }"
+          replace
+          :aria-current="view.stage === current ? 'step' : undefined"
+          :class="{ next: view.stage === next }"
+          :title="`Alt + ${index + 1}`"
+        >
           <StageMark :state="view.state" />
-          <span><strong>{{ view.label }}</strong><br /><span class="small">{{ view.says }}</span></span>
+          <span
+            ><strong>{{ view.label }}</strong
+            ><br /><span class="small">{{ view.says }}</span></span
+          >
         </RouterLink>
       </li>
     </ol>
@@ -19,11 +28,37 @@ defineProps<{ stages: StageView[]; job: string; current: Stage; next: Stage }>()
 </template>
 
 <style scoped>
-.course { border-bottom: 1px solid var(--rule); background: var(--sheet); }
-ol { display: grid; grid-template-columns: repeat(6, 1fr); }
-a { display: flex; gap: 0.6rem; align-items: center; padding: 0.45rem 0.4rem 0.45rem 1.25rem; text-decoration: none; min-height: 3.4rem; border-bottom: 4px solid transparent; line-height: 1.2; }
-a:hover { background: var(--rule-2); }
-a[aria-current='step'] { border-bottom-color: var(--ink); background: var(--paper); }
-.small { color: var(--ink-2); }
-@media (max-width: 56rem) { ol { grid-template-columns: repeat(3, 1fr); } }
+.course {
+  border-bottom: 1px solid var(--rule);
+  background: var(--sheet);
+}
+ol {
+  display: grid;
+  grid-template-columns: repeat(6, 1fr);
+}
+a {
+  display: flex;
+  gap: 0.6rem;
+  align-items: center;
+  padding: 0.45rem 0.4rem 0.45rem 1.25rem;
+  text-decoration: none;
+  min-height: 3.4rem;
+  border-bottom: 4px solid transparent;
+  line-height: 1.2;
+}
+a:hover {
+  background: var(--rule-2);
+}
+a[aria-current='step'] {
+  border-bottom-color: var(--ink);
+  background: var(--paper);
+}
+.small {
+  color: var(--ink-2);
+}
+@media (max-width: 56rem) {
+  ol {
+    grid-template-columns: repeat(3, 1fr);
+  }
+}
 </style>

@@ -19,7 +19,14 @@ const grade = ref(tolerance.value?.tolerance.class ?? 'III')
 const why = useTyped(() => `${job.id}.tolerance`)
 const bookish = computed(() => words.value?.schemes.filter((s) => s.classes.length) ?? [])
 async function judgeBy(): Promise<void> {
-  if (await entry.enter({ kind: 'tolerance_chosen', tolerance: { scheme: scheme.value, class: grade.value }, reason: why.value })) why.value = ''
+  if (
+    await entry.enter({
+      kind: 'tolerance_chosen',
+      tolerance: { scheme: scheme.value, class: grade.value },
+      reason: why.value,
+    })
+  )
+    why.value = ''
 }
 const chosen = ref<DecisionRule>(view.value?.rule ?? 'simple')
 const reason = useTyped(() => `${job.id}.decision`)
@@ -33,22 +40,53 @@ async function choose(): Promise<void> {
     <summary>Judged by {{ tolerance?.label }}, {{ view.label.split(':')[0] }}</summary>
     <p v-if="view.caution" class="note note-caution small">{{ view.caution }}</p>
     <form v-if="!job.frozen.value" class="stack tight" @submit.prevent="choose">
-      <label v-for="r in words?.decisions" :key="r.value" class="check small"><input v-model="chosen" type="radio" name="decision" :value="r.value" /> {{ r.label }}</label>
-      <div class="row"><div class="field grow"><label for="decision-reason">Why for this job</label><InputText id="decision-reason" v-model="reason" :aria-invalid="Boolean(entry.wrong('reason'))" /><p v-if="entry.wrong('reason')" class="wrong" role="alert">{{ entry.wrong('reason') }}</p></div><Button type="submit" :disabled="entry.blocked.value || chosen === view.rule">Judge so</Button></div>
+      <label v-for="r in words?.decisions" :key="r.value" class="check small"
+        ><input v-model="chosen" type="radio" name="decision" :value="r.value" /> {{ r.label }}</label
+      >
+      <div class="row">
+        <div class="field grow">
+          <label for="decision-reason">Why for this job</label
+          ><InputText id="decision-reason" v-model="reason" :aria-invalid="Boolean(entry.wrong('reason'))" />
+          <p v-if="entry.wrong('reason')" class="wrong" role="alert">{{ entry.wrong('reason') }}</p>
+        </div>
+        <Button type="submit" :disabled="entry.blocked.value || chosen === view.rule">Judge so</Button>
+      </div>
     </form>
     <form v-if="!job.frozen.value && bookish.length" class="row tight" @submit.prevent="judgeBy">
-      <select v-model="scheme" class="input pick" aria-label="Another tolerance for this job"><option v-for="s in bookish" :key="s.value" :value="s.value">{{ s.label }}</option></select>
-      <select v-model="grade" class="input pick" aria-label="Class"><option v-for="c in bookish.find((s) => s.value === scheme)?.classes ?? []" :key="c" :value="c">{{ c }}</option></select>
-      <InputText v-model="why" class="input grow" aria-label="Why another tolerance" placeholder="why another tolerance" />
+      <select v-model="scheme" class="input pick" aria-label="Another tolerance for this job">
+        <option v-for="s in bookish" :key="s.value" :value="s.value">{{ s.label }}</option>
+      </select>
+      <select v-model="grade" class="input pick" aria-label="Class">
+        <option v-for="c in bookish.find((s) => s.value === scheme)?.classes ?? []" :key="c" :value="c">{{ c }}</option>
+      </select>
+      <InputText
+        v-model="why"
+        class="input grow"
+        aria-label="Why another tolerance"
+        placeholder="why another tolerance"
+      />
       <Button type="submit" :disabled="entry.blocked.value || !why.trim()">Judge by it</Button>
     </form>
   </details>
 </template>
 
 <style scoped>
-.decision { border-top: 1px solid var(--rule); padding-top: 0.4rem; }
-summary { cursor: pointer; min-height: var(--target); font-weight: 600; }
-.grow { flex: 1 1 8rem; }
-.pick { width: auto; }
-.row { align-items: end; }
+.decision {
+  border-top: 1px solid var(--rule);
+  padding-top: 0.4rem;
+}
+summary {
+  cursor: pointer;
+  min-height: var(--target);
+  font-weight: 600;
+}
+.grow {
+  flex: 1 1 8rem;
+}
+.pick {
+  width: auto;
+}
+.row {
+  align-items: end;
+}
 </style>

@@ -10,7 +10,9 @@ const a = computed(() => job.assessment.value)
 const { data } = useDiagnosis(job.id, props.stage, () => a.value?.entries.length ?? 0)
 const open = ref(false)
 const first = computed(() => data.value?.diagnosis?.ranked[0])
-const readings = computed(() => (props.stage === 'as_found' ? a.value?.as_found.readings : a.value?.proof.readings) ?? [])
+const readings = computed(
+  () => (props.stage === 'as_found' ? a.value?.as_found.readings : a.value?.proof.readings) ?? [],
+)
 function loadOf(entry: string): string {
   return readings.value.find((r) => r.entry === entry)?.load_text ?? ''
 }
@@ -19,38 +21,101 @@ const sign = (d: number) => `${d > 0 ? '+' : ''}${d.toFixed(1)} d`
 
 <template>
   <section v-if="data?.diagnosis" class="diagnosis" aria-label="What is wrong">
-    <h2>What is wrong<template v-if="data.pad"> with pad {{ data.pad }}</template></h2>
+    <h2>
+      What is wrong<template v-if="data.pad"> with pad {{ data.pad }}</template>
+    </h2>
     <p class="says" aria-live="polite" data-testid="diagnosis">{{ data.diagnosis.says }}</p>
     <template v-if="first">
       <p v-if="first.cause !== 'sound' && data.diagnosis.told" class="small">{{ first.can }} {{ first.cannot }}</p>
       <p v-if="data.diagnosis.next" class="note next small"><strong>Next:</strong> {{ data.diagnosis.next.says }}</p>
     </template>
     <p v-if="data.choices" class="small" data-testid="advice">{{ data.choices.says }}</p>
-    <button type="button" class="btn btn-bare more" :aria-expanded="open" @click="open = !open">{{ open ? 'Fold' : 'Why, and what else it may be' }}</button>
+    <button type="button" class="btn btn-bare more" :aria-expanded="open" @click="open = !open">
+      {{ open ? 'Fold' : 'Why, and what else it may be' }}
+    </button>
     <template v-if="open">
       <ol class="causes">
         <li v-for="r in data.diagnosis.ranked" :key="r.cause">
-          <p class="row tight"><span class="share"><span :style="{ width: `${r.probability * 100}%` }"></span></span><span class="figure">{{ r.probability_text }}</span> <strong>{{ r.label }}</strong></p>
-          <p v-for="w in r.why" :key="w.entry" class="small quiet figure">{{ loadOf(w.entry) }}: {{ sign(w.error_d) }}, by this {{ sign(w.by_cause_d) }}</p>
+          <p class="row tight">
+            <span class="share"><span :style="{ width: `${r.probability * 100}%` }"></span></span
+            ><span class="figure">{{ r.probability_text }}</span> <strong>{{ r.label }}</strong>
+          </p>
+          <p v-for="w in r.why" :key="w.entry" class="small quiet figure">
+            {{ loadOf(w.entry) }}: {{ sign(w.error_d) }}, by this {{ sign(w.by_cause_d) }}
+          </p>
         </li>
       </ol>
-      <p class="small"><RouterLink :to="{ name: 'judgement' }">How this workshop judges: priors, and when a scale is left alone</RouterLink></p>
+      <p class="small">
+        <RouterLink :to="{ name: 'judgement' }"
+          >How this workshop judges: priors, and when a scale is left alone</RouterLink
+        >
+      </p>
       <table v-if="data.choices" class="small">
-        <thead><tr><th scope="col">Errors after</th><th v-for="p in data.choices.ways[0]?.points" :key="p.load_text" scope="col" class="figure right">{{ p.load_text }}</th></tr></thead>
-        <tbody><tr v-for="w in data.choices.ways" :key="w.label" :class="{ best: w.best }"><th scope="row">{{ w.label }}</th><td v-for="p in w.points" :key="p.load_text" class="figure right" :class="{ out: !p.within }">{{ sign(p.error_d) }}</td></tr></tbody>
+        <thead>
+          <tr>
+            <th scope="col">Errors after</th>
+            <th v-for="p in data.choices.ways[0]?.points" :key="p.load_text" scope="col" class="figure right">
+              {{ p.load_text }}
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="w in data.choices.ways" :key="w.label" :class="{ best: w.best }">
+            <th scope="row">{{ w.label }}</th>
+            <td v-for="p in w.points" :key="p.load_text" class="figure right" :class="{ out: !p.within }">
+              {{ sign(p.error_d) }}
+            </td>
+          </tr>
+        </tbody>
       </table>
     </template>
   </section>
 </template>
 
 <style scoped>
-.diagnosis { border-top: 2px solid var(--ink); padding-top: 0.6rem; display: flex; flex-direction: column; gap: 0.35rem; overflow-x: auto; }
-.says { font-size: 1.15rem; font-weight: 650; }
-.next { border-left-color: var(--next); }
-.more { align-self: flex-start; padding-left: 0; }
-.causes li { border-bottom: 1px solid var(--rule-2); padding: 0.25rem 0; }
-.share { width: 4.5rem; height: 0.7rem; background: var(--rule-2); flex: none; align-self: center; }
-.share span { display: block; height: 100%; background: var(--ink); }
-.best th, .best td { font-weight: 700; background: var(--shade-2); }
-.out { color: var(--light-ink); font-weight: 700; text-decoration: underline; }
+.diagnosis {
+  border-top: 2px solid var(--ink);
+  padding-top: 0.6rem;
+  display: flex;
+  flex-direction: column;
+  gap: 0.35rem;
+  overflow-x: auto;
+}
+.says {
+  font-size: 1.15rem;
+  font-weight: 650;
+}
+.next {
+  border-left-color: var(--next);
+}
+.more {
+  align-self: flex-start;
+  padding-left: 0;
+}
+.causes li {
+  border-bottom: 1px solid var(--rule-2);
+  padding: 0.25rem 0;
+}
+.share {
+  width: 4.5rem;
+  height: 0.7rem;
+  background: var(--rule-2);
+  flex: none;
+  align-self: center;
+}
+.share span {
+  display: block;
+  height: 100%;
+  background: var(--ink);
+}
+.best th,
+.best td {
+  font-weight: 700;
+  background: var(--shade-2);
+}
+.out {
+  color: var(--light-ink);
+  font-weight: 700;
+  text-decoration: underline;
+}
 </style>

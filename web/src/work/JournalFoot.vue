@@ -33,11 +33,23 @@ async function strike(): Promise<void> {
     <ol>
       <li v-for="line in shown" :key="line.id" :class="{ struck: line.struck }">
         <span class="figure quiet seq">{{ line.seq }}</span><span class="figure quiet">{{ clockText(line.at) }}</span>
-        <span class="says">{{ line.says }}</span><span v-if="line.struck" class="small why">struck out: {{ line.struck }}</span>
-        <button v-if="line.can_strike && !job.frozen.value" type="button" class="strike" :aria-label="`Strike out entry ${line.seq}`" @click="striking = line">strike out</button>
+        <span class="says">{{ line.says }}</span><span v-if="line.struck" class="small why"
+          >struck out: {{ line.struck }}</span
+        >
+        <button
+          v-if="line.can_strike && !job.frozen.value"
+          type="button"
+          class="strike"
+          :aria-label="`Strike out entry ${line.seq}`"
+          @click="striking = line"
+        >
+          strike out
+        </button>
       </li>
     </ol>
-    <button v-if="lines.length > 2" type="button" class="btn btn-bare more" @click="all = !all">{{ all ? 'Last entries only' : `All ${lines.length} entries` }}</button>
+    <button v-if="lines.length > 2" type="button" class="btn btn-bare more" @click="all = !all">
+      {{ all ? 'Last entries only' : `All ${lines.length} entries` }}
+    </button>
     <Dialog :visible="striking !== null" modal header="Strike out" @update:visible="striking = null">
       <form class="stack" @submit.prevent="strike">
         <p>{{ striking?.says }}</p>
@@ -55,13 +67,54 @@ async function strike(): Promise<void> {
 </template>
 
 <style scoped>
-.journal { border-top: 2px solid var(--ink); background: var(--sheet); padding: 0.3rem 1.25rem; display: flex; gap: 1rem; align-items: start; }
-ol { flex: 1; min-width: 0; max-height: 40vh; overflow: auto; }
-li { display: flex; gap: 0.9rem; align-items: baseline; min-height: 1.9rem; border-bottom: 1px solid var(--rule-2); }
-li:last-child { border-bottom: none; }
-.seq { min-width: 2ch; text-align: right; }
-.struck .says { text-decoration: line-through; color: var(--ink-2); }
-.why { color: var(--ink-2); }
-.strike { font: inherit; font-size: 0.875rem; margin-left: auto; background: none; border: none; color: var(--ink-2); text-decoration: underline; cursor: pointer; min-height: 1.9rem; padding: 0 0.5rem; }
-.more { white-space: nowrap; }
+.journal {
+  border-top: 2px solid var(--ink);
+  background: var(--sheet);
+  padding: 0.3rem 1.25rem;
+  display: flex;
+  gap: 1rem;
+  align-items: start;
+}
+ol {
+  flex: 1;
+  min-width: 0;
+  max-height: 40vh;
+  overflow: auto;
+}
+li {
+  display: flex;
+  gap: 0.9rem;
+  align-items: baseline;
+  min-height: 1.9rem;
+  border-bottom: 1px solid var(--rule-2);
+}
+li:last-child {
+  border-bottom: none;
+}
+.seq {
+  min-width: 2ch;
+  text-align: right;
+}
+.struck .says {
+  text-decoration: line-through;
+  color: var(--ink-2);
+}
+.why {
+  color: var(--ink-2);
+}
+.strike {
+  font: inherit;
+  font-size: 0.875rem;
+  margin-left: auto;
+  background: none;
+  border: none;
+  color: var(--ink-2);
+  text-decoration: underline;
+  cursor: pointer;
+  min-height: 1.9rem;
+  padding: 0 0.5rem;
+}
+.more {
+  white-space: nowrap;
+}
 </style>

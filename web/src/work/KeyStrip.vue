@@ -8,14 +8,20 @@ import KeyMoves from './KeyMoves.vue'
 // One step large, Enter for the next; where it stands survives a reload.
 const props = defineProps<{ sheet: KeyingSheet; phases: KeyPhase[]; store: string }>()
 const emit = defineEmits<{ done: [] }>()
-const at = useTyped(() => props.store, () => '0')
+const at = useTyped(
+  () => props.store,
+  () => '0',
+)
 const steps = computed(() => props.sheet.steps.filter((s) => props.phases.includes(s.phase)))
 const index = computed(() => Math.min(Number(at.value) || 0, Math.max(0, steps.value.length - 1)))
 const step = computed(() => steps.value[index.value])
 const last = computed(() => index.value >= steps.value.length - 1)
-watch(() => steps.value.length, (now, before) => {
-  if (now !== before) at.value = '0'
-})
+watch(
+  () => steps.value.length,
+  (now, before) => {
+    if (now !== before) at.value = '0'
+  },
+)
 
 function next(): void {
   if (last.value) emit('done')
@@ -28,7 +34,10 @@ function back(): void {
 
 <template>
   <form v-if="step" class="strip" data-testid="key-strip" @submit.prevent="next">
-    <p class="row"><span class="quiet figure" data-testid="key-at">{{ index + 1 }} of {{ steps.length }}</span><strong class="title">{{ step.title }}</strong></p>
+    <p class="row">
+      <span class="quiet figure" data-testid="key-at">{{ index + 1 }} of {{ steps.length }}</span
+      ><strong class="title">{{ step.title }}</strong>
+    </p>
     <p v-if="step.platform" class="platform"><strong>On the platform:</strong> {{ step.platform }}</p>
     <KeyMoves :step="step" large aria-live="polite" />
     <p v-for="caution in step.cautions" :key="caution" class="note note-caution small">{{ caution }}</p>
@@ -42,7 +51,17 @@ function back(): void {
 </template>
 
 <style scoped>
-.strip { display: flex; flex-direction: column; gap: 0.7rem; border-top: 2px solid var(--ink); padding-top: 0.7rem; }
-.title { font-size: 1.3rem; }
-.platform { font-size: 1.05rem; }
+.strip {
+  display: flex;
+  flex-direction: column;
+  gap: 0.7rem;
+  border-top: 2px solid var(--ink);
+  padding-top: 0.7rem;
+}
+.title {
+  font-size: 1.3rem;
+}
+.platform {
+  font-size: 1.05rem;
+}
 </style>

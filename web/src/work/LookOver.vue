@@ -22,7 +22,11 @@ const entry = useEntry()
 const items = computed(() => job.assessment.value?.look_over ?? [])
 const chosen = ref<string | null>(null)
 const item = computed<Check | undefined>(
-  () => items.value.find((i) => i.item === chosen.value) ?? items.value.find((i) => i.stops) ?? items.value.find((i) => !i.finding) ?? items.value[0],
+  () =>
+    items.value.find((i) => i.item === chosen.value) ??
+    items.value.find((i) => i.stops) ??
+    items.value.find((i) => !i.finding) ??
+    items.value[0],
 )
 const note = useTyped(() => `${job.id}.note.${item.value?.item ?? ''}`)
 const reason = useTyped(() => `${job.id}.reason.${item.value?.item ?? ''}`)
@@ -46,7 +50,10 @@ async function settle(how: 'repaired' | 'overruled'): Promise<void> {
 // At a practice scale eyes and hands are lent by the bench: what is found there, and mending it.
 const sheetIsPractice = computed(() => Boolean(job.assessment.value?.sheet.practice))
 const closely = ref('')
-watch(() => item.value?.item, () => (closely.value = ''))
+watch(
+  () => item.value?.item,
+  () => (closely.value = ''),
+)
 async function hands(what: 'look at' | 'mend'): Promise<void> {
   try {
     const { seen } = await moveHands(job.assessment.value?.sheet.id ?? '', `${what} ${item.value?.item ?? ''}`)
@@ -60,7 +67,13 @@ async function hands(what: 'look at' | 'mend'): Promise<void> {
 const keys: Record<string, Found> = { '1': 'ok', '2': 'fault', '3': 'not_applicable' }
 function pressed(event: KeyboardEvent): void {
   const at = event.target
-  if (event.altKey || event.ctrlKey || event.metaKey || (at instanceof HTMLElement && ['INPUT', 'TEXTAREA'].includes(at.tagName))) return
+  if (
+    event.altKey ||
+    event.ctrlKey ||
+    event.metaKey ||
+    (at instanceof HTMLElement && ['INPUT', 'TEXTAREA'].includes(at.tagName))
+  )
+    return
   const finding = keys[event.key]
   if (finding && !item.value?.stops) void found(finding)
 }
@@ -78,16 +91,33 @@ watch(chosen, () => (entry.failure.value = null))
         <p class="look">{{ item.look }}</p>
         <p class="quiet why">{{ item.why }}</p>
       </div>
-      <section v-if="item.item === 'cable'" class="wires" aria-label="Wiring card"><h3>Wiring card</h3><ul v-if="job.assessment.value?.sheet.wiring?.length" class="figure small"><li v-for="w in job.assessment.value.sheet.wiring" :key="w">{{ w }}</li></ul><p v-else class="small quiet">No wire is noted yet: write them down on the scale's sheet as you find them. Colours differ from cell to cell; none is assumed here.</p></section>
+      <section v-if="item.item === 'cable'" class="wires" aria-label="Wiring card">
+        <h3>Wiring card</h3>
+        <ul v-if="job.assessment.value?.sheet.wiring?.length" class="figure small">
+          <li v-for="w in job.assessment.value.sheet.wiring" :key="w">{{ w }}</li>
+        </ul>
+        <p v-else class="small quiet">
+          No wire is noted yet: write them down on the scale's sheet as you find them. Colours differ from cell to cell;
+          none is assumed here.
+        </p>
+      </section>
       <template v-if="live && ['zero', 'push', 'corners'].includes(item.item) && !job.frozen.value">
         <LivePanel :live="live" />
-        <ol v-if="live.pushes.length" class="pushes" aria-live="polite" data-testid="pushes"><li v-for="(p, i) in live.pushes.slice(-4)" :key="i" :class="p.in_order ? 'fine' : 'odd'">{{ p.says }}</li></ol>
+        <ol v-if="live.pushes.length" class="pushes" aria-live="polite" data-testid="pushes">
+          <li v-for="(p, i) in live.pushes.slice(-4)" :key="i" :class="p.in_order ? 'fine' : 'odd'">{{ p.says }}</li>
+        </ol>
         <p v-else class="quiet small">Push it and let go: what it does is seen here.</p>
       </template>
-      <p v-if="practice && sheetIsPractice && !job.frozen.value" class="row tight"><Button type="button" @click="hands('look at')">Look closely</Button><span v-if="closely" class="closely" role="status" data-testid="closely">{{ closely }}</span></p>
+      <p v-if="practice && sheetIsPractice && !job.frozen.value" class="row tight">
+        <Button type="button" @click="hands('look at')">Look closely</Button
+        ><span v-if="closely" class="closely" role="status" data-testid="closely">{{ closely }}</span>
+      </p>
       <RefusalNote :failure="entry.general(['reason'])" />
       <template v-if="item.stops">
-        <p class="note note-wrong"><strong>Fault{{ item.note ? `: ${item.note}` : '' }}.</strong> Adjusting cannot cure it; it stops the way to zero and span until it is repaired or overruled.</p>
+        <p class="note note-wrong">
+          <strong>Fault{{ item.note ? `: ${item.note}` : '' }}.</strong> Adjusting cannot cure it; it stops the way to
+          zero and span until it is repaired or overruled.
+        </p>
         <form class="stack" @submit.prevent="settle('repaired')">
           <div class="field">
             <label for="settle-reason">What was done, or why it is overruled</label>
@@ -103,9 +133,15 @@ watch(chosen, () => (entry.failure.value = null))
       </template>
       <form v-else-if="!job.frozen.value" class="stack" @submit.prevent="found('ok')">
         <div class="row">
-          <Button type="submit" class="btn-next" :disabled="entry.blocked.value"><span class="figure">1</span> In order</Button>
-          <Button type="button" class="tall" :disabled="entry.blocked.value" @click="found('fault')"><span class="figure">2</span> Fault</Button>
-          <Button type="button" class="tall" :disabled="entry.blocked.value" @click="found('not_applicable')"><span class="figure">3</span> Not applicable</Button>
+          <Button type="submit" class="btn-next" :disabled="entry.blocked.value"
+            ><span class="figure">1</span> In order</Button
+          >
+          <Button type="button" class="tall" :disabled="entry.blocked.value" @click="found('fault')"
+            ><span class="figure">2</span> Fault</Button
+          >
+          <Button type="button" class="tall" :disabled="entry.blocked.value" @click="found('not_applicable')"
+            ><span class="figure">3</span> Not applicable</Button
+          >
         </div>
         <div class="field">
           <label for="check-note">Note, if there is something to say</label>
@@ -116,7 +152,13 @@ watch(chosen, () => (entry.failure.value = null))
     <template #side>
       <h2>Checklist</h2>
       <ul class="list">
-        <CheckRow v-for="row in items" :key="row.item" :check="row" :current="row.item === item?.item" @choose="chosen = row.item" />
+        <CheckRow
+          v-for="row in items"
+          :key="row.item"
+          :check="row"
+          :current="row.item === item?.item"
+          @choose="chosen = row.item"
+        />
       </ul>
       <PracticePanel v-if="practice && !job.frozen.value" />
     </template>
@@ -124,14 +166,37 @@ watch(chosen, () => (entry.failure.value = null))
 </template>
 
 <style scoped>
-.label { font-size: 1.7rem; margin: 0.2rem 0 0.6rem; }
-.look { font-size: 1.15rem; }
-.why { margin-top: 0.5rem; }
-.tall { min-height: 3.5rem; }
-.list { margin-top: 0.4rem; }
-.wires { border-left: 4px solid var(--shade); padding-left: 0.8rem; }
-.wires ul { columns: 2; }
-.closely { font-style: italic; }
-.fine { color: var(--shade-ink); }
-.odd { color: var(--light-ink); font-weight: 600; }
+.label {
+  font-size: 1.7rem;
+  margin: 0.2rem 0 0.6rem;
+}
+.look {
+  font-size: 1.15rem;
+}
+.why {
+  margin-top: 0.5rem;
+}
+.tall {
+  min-height: 3.5rem;
+}
+.list {
+  margin-top: 0.4rem;
+}
+.wires {
+  border-left: 4px solid var(--shade);
+  padding-left: 0.8rem;
+}
+.wires ul {
+  columns: 2;
+}
+.closely {
+  font-style: italic;
+}
+.fine {
+  color: var(--shade-ink);
+}
+.odd {
+  color: var(--light-ink);
+  font-weight: 600;
+}
 </style>

@@ -30,15 +30,25 @@ watch([open, shown], ([now]) => {
 </script>
 
 <template>
-  <button type="button" class="btn btn-bare" @click="open = true">What does it show? <span class="figure small">d</span></button>
+  <button type="button" class="btn btn-bare" @click="open = true">
+    What does it show? <span class="figure small">d</span>
+  </button>
   <Dialog v-model:visible="open" modal header="What the display shows" dismissable-mask>
     <div class="stack">
-      <InputText v-model="shown" class="input input-figure" autofocus aria-label="What the display shows" placeholder="type it, or look below" />
+      <InputText
+        v-model="shown"
+        class="input input-figure"
+        autofocus
+        aria-label="What the display shows"
+        placeholder="type it, or look below"
+      />
       <p v-if="wrong" class="wrong" role="alert">{{ wrong }}</p>
       <p v-else-if="!found.length" class="quiet" role="status">The profile knows no such message.</p>
       <ul class="found" data-testid="messages">
         <li v-for="m in found" :key="m.text" :class="m.kind">
-          <p class="row"><span class="display figure">{{ m.text }}</span><strong>{{ m.says }}</strong></p>
+          <p class="row">
+            <span class="display figure">{{ m.text }}</span><strong>{{ m.says }}</strong>
+          </p>
           <p v-if="m.because" class="because">Likely here: {{ m.because }}.</p>
           <p class="small">{{ m.then }}</p>
         </li>
@@ -48,8 +58,26 @@ watch([open, shown], ([now]) => {
 </template>
 
 <style scoped>
-.found { display: flex; flex-direction: column; max-height: 55vh; overflow: auto; }
-li { border-top: 1px solid var(--rule-2); padding: 0.5rem 0; }
-.display { background: var(--ink); color: var(--paper); padding: 0.1rem 0.5rem; border-radius: 2px; min-width: 5.5rem; text-align: right; }
-.because { font-weight: 650; color: var(--caution); }
+.found {
+  display: flex;
+  flex-direction: column;
+  max-height: 55vh;
+  overflow: auto;
+}
+li {
+  border-top: 1px solid var(--rule-2);
+  padding: 0.5rem 0;
+}
+.display {
+  background: var(--ink);
+  color: var(--paper);
+  padding: 0.1rem 0.5rem;
+  border-radius: 2px;
+  min-width: 5.5rem;
+  text-align: right;
+}
+.because {
+  font-weight: 650;
+  color: var(--caution);
+}
 </style>

@@ -8,7 +8,9 @@ const props = defineProps<{ stage: Stage; plain?: boolean }>()
 const job = useJob()
 const next = computed(() => job.assessment.value?.next)
 // Whoever goes to set it up has chosen to adjust it.
-const chosen = computed(() => next.value?.act === 'choose' && (props.stage === 'set_up' || props.stage === 'zero_and_span'))
+const chosen = computed(
+  () => next.value?.act === 'choose' && (props.stage === 'set_up' || props.stage === 'zero_and_span'),
+)
 const cautions = computed(() => job.assessment.value?.cautions.filter((c) => c.stage === props.stage) ?? [])
 </script>
 
@@ -17,17 +19,49 @@ const cautions = computed(() => job.assessment.value?.cautions.filter((c) => c.s
     <p v-if="next.stage === stage && !plain" class="says" role="status">{{ next.says }}</p>
     <p v-else-if="next.stage !== stage && !chosen" class="says elsewhere">
       <span class="grow">Next is elsewhere: {{ next.says }}</span>
-      <RouterLink class="btn btn-next" :to="{ name: 'job', params: { job: job.id, stage: next.stage } }" replace>Go there</RouterLink>
+      <RouterLink class="btn btn-next" :to="{ name: 'job', params: { job: job.id, stage: next.stage } }" replace
+        >Go there</RouterLink
+      >
     </p>
-    <ul v-if="!job.frozen.value" class="cautions small"><li v-for="c in cautions" :key="c.says"><span aria-hidden="true" class="bar"></span><span><span class="sr-only">Caution: </span>{{ c.says }}</span></li></ul>
+    <ul v-if="!job.frozen.value" class="cautions small">
+      <li v-for="c in cautions" :key="c.says">
+        <span aria-hidden="true" class="bar"></span><span><span class="sr-only">Caution: </span>{{ c.says }}</span>
+      </li>
+    </ul>
   </div>
 </template>
 
 <style scoped>
-.says { font-size: 1.45rem; font-weight: 650; line-height: 1.2; text-wrap: balance; }
-.elsewhere { font-size: 1.1rem; font-weight: 500; color: var(--ink-2); display: flex; gap: 1rem; align-items: center; }
-.grow { flex: 1; }
-.cautions { margin-top: 0.5rem; color: var(--ink); }
-.cautions li { display: flex; gap: 0.6rem; padding: 0.1rem 0; }
-.bar { flex: none; width: 6px; border-left: 2px solid var(--caution); border-right: 2px solid var(--caution); }
+.says {
+  font-size: 1.45rem;
+  font-weight: 650;
+  line-height: 1.2;
+  text-wrap: balance;
+}
+.elsewhere {
+  font-size: 1.1rem;
+  font-weight: 500;
+  color: var(--ink-2);
+  display: flex;
+  gap: 1rem;
+  align-items: center;
+}
+.grow {
+  flex: 1;
+}
+.cautions {
+  margin-top: 0.5rem;
+  color: var(--ink);
+}
+.cautions li {
+  display: flex;
+  gap: 0.6rem;
+  padding: 0.1rem 0;
+}
+.bar {
+  flex: none;
+  width: 6px;
+  border-left: 2px solid var(--caution);
+  border-right: 2px solid var(--caution);
+}
 </style>

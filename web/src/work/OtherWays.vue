@@ -20,7 +20,9 @@ const early = ref<Failure | null>(null)
 
 function draft(): Draft {
   const { old, load, shown, shown_zero, decimals } = form
-  return way.value === 'factor_set' ? { kind: 'factor_set', factor: old, load, shown, shown_zero, decimals: Number.parseInt(decimals, 10) || 0 } : { kind: 'internal_matched', internal: old, load, shown, shown_zero }
+  return way.value === 'factor_set'
+    ? { kind: 'factor_set', factor: old, load, shown, shown_zero, decimals: Number.parseInt(decimals, 10) || 0 }
+    : { kind: 'internal_matched', internal: old, load, shown, shown_zero }
 }
 let timer: ReturnType<typeof setTimeout> | undefined
 watch([form, way], () => {
@@ -37,7 +39,11 @@ async function look(): Promise<void> {
     if (error instanceof Failure && error.status === 422) early.value = error
   }
 }
-const wrong = (field: string) => entry.wrong(field) || (early.value?.problem?.field === field ? [early.value.message, early.value.problem.what_to_do].filter(Boolean).join('. ') : '')
+const wrong = (field: string) =>
+  entry.wrong(field) ||
+  (early.value?.problem?.field === field
+    ? [early.value.message, early.value.problem.what_to_do].filter(Boolean).join('. ')
+    : '')
 async function submit(): Promise<void> {
   if (await entry.enter(draft())) way.value = ''
 }
@@ -47,30 +53,76 @@ async function submit(): Promise<void> {
   <details class="ways">
     <summary>Another way</summary>
     <div class="row tight">
-      <Button v-if="zero" type="button" :disabled="entry.blocked.value" @click="entry.enter({ kind: 'zero_saved' })">Zero alone, saved in the indicator</Button>
+      <Button v-if="zero" type="button" :disabled="entry.blocked.value" @click="entry.enter({ kind: 'zero_saved' })"
+        >Zero alone, saved in the indicator</Button
+      >
       <template v-else>
-        <Button type="button" :aria-pressed="way === 'factor_set'" @click="way = way === 'factor_set' ? '' : 'factor_set'">Correction factor</Button>
-        <Button type="button" :aria-pressed="way === 'internal_matched'" @click="way = way === 'internal_matched' ? '' : 'internal_matched'">Internal weight</Button>
+        <Button
+          type="button"
+          :aria-pressed="way === 'factor_set'"
+          @click="way = way === 'factor_set' ? '' : 'factor_set'"
+          >Correction factor</Button
+        >
+        <Button
+          type="button"
+          :aria-pressed="way === 'internal_matched'"
+          @click="way = way === 'internal_matched' ? '' : 'internal_matched'"
+          >Internal weight</Button
+        >
       </template>
     </div>
     <p v-if="zero" class="small quiet">Only where the fault is zero alone: the span stays as it was.</p>
     <form v-else-if="way" class="stack tight" @submit.prevent="submit">
       <div class="grid">
-        <TextField id="way-old" v-model="form.old" :label="way === 'factor_set' ? 'Factor as it is' : `Internal weight as kept, ${unit}`" :wrong="wrong('factor') || wrong('internal')" figure />
+        <TextField
+          id="way-old"
+          v-model="form.old"
+          :label="way === 'factor_set' ? 'Factor as it is' : `Internal weight as kept, ${unit}`"
+          :wrong="wrong('factor') || wrong('internal')"
+          figure
+        />
         <TextField id="way-load" v-model="form.load" :label="`Load, ${unit}`" :wrong="wrong('load')" figure />
         <TextField id="way-shown" v-model="form.shown" :label="`Shown, ${unit}`" :wrong="wrong('shown')" figure />
-        <TextField id="way-zero" v-model="form.shown_zero" :label="`Shown at zero, ${unit}`" :wrong="wrong('shown_zero')" figure />
-        <div v-if="way === 'factor_set'" class="field"><label for="way-decimals">Decimals of the factor</label><InputText id="way-decimals" v-model="form.decimals" class="input figure" inputmode="numeric" /><p v-if="wrong('decimals')" class="wrong">{{ wrong('decimals') }}</p></div>
+        <TextField
+          id="way-zero"
+          v-model="form.shown_zero"
+          :label="`Shown at zero, ${unit}`"
+          :wrong="wrong('shown_zero')"
+          figure
+        />
+        <div v-if="way === 'factor_set'" class="field">
+          <label for="way-decimals">Decimals of the factor</label
+          ><InputText id="way-decimals" v-model="form.decimals" class="input figure" inputmode="numeric" />
+          <p v-if="wrong('decimals')" class="wrong">{{ wrong('decimals') }}</p>
+        </div>
       </div>
       <p v-if="would" class="figure would" aria-live="polite" data-testid="way-would">{{ would }}</p>
-      <div class="row"><Button type="submit" class="tall" :disabled="entry.blocked.value || !would">Entered in the indicator</Button><p class="small quiet">Then prove it at a second load.</p></div>
+      <div class="row">
+        <Button type="submit" class="tall" :disabled="entry.blocked.value || !would">Entered in the indicator</Button>
+        <p class="small quiet">Then prove it at a second load.</p>
+      </div>
     </form>
   </details>
 </template>
 
 <style scoped>
-.ways { border-top: 1px solid var(--rule); padding-top: 0.5rem; }
-summary { cursor: pointer; min-height: var(--target); }
-.grid { display: grid; grid-template-columns: repeat(auto-fit, minmax(10rem, 1fr)); gap: 0.6rem 1rem; align-items: end; padding-top: 0.6rem; }
-.would { font-size: 1.35rem; font-weight: 650; }
+.ways {
+  border-top: 1px solid var(--rule);
+  padding-top: 0.5rem;
+}
+summary {
+  cursor: pointer;
+  min-height: var(--target);
+}
+.grid {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(10rem, 1fr));
+  gap: 0.6rem 1rem;
+  align-items: end;
+  padding-top: 0.6rem;
+}
+.would {
+  font-size: 1.35rem;
+  font-weight: 650;
+}
 </style>

@@ -9,7 +9,11 @@ const props = defineProps<{ label: string; pieces: Pieces; idle?: Pieces; fixed?
 const emit = defineEmits<{ bar: [id: string]; swap: [out: string, into: string] }>()
 const asked = ref<string | null>(null)
 const chosen = computed(() => props.pieces.find((p) => p.id === asked.value))
-const others = computed(() => (props.idle ?? []).filter((p) => p.nominal.value === chosen.value?.nominal.value && p.nominal.unit === chosen.value?.nominal.unit))
+const others = computed(() =>
+  (props.idle ?? []).filter(
+    (p) => p.nominal.value === chosen.value?.nominal.value && p.nominal.unit === chosen.value?.nominal.unit,
+  ),
+)
 const groups = computed(() => {
   const out: { mass: string; pieces: Pieces }[] = []
   for (const p of props.pieces) {
@@ -32,22 +36,84 @@ function done(what: () => void): void {
     <span v-for="g in groups" :key="g.mass" class="group">
       <strong class="figure">{{ g.pieces.length > 1 ? `${g.pieces.length} × ` : '' }}{{ g.mass }}</strong>
       <span class="small">
-        <template v-for="(p, i) in g.pieces" :key="p.id"><button v-if="!fixed" type="button" class="piece" :title="`${p.form}, ${p.place}`" :aria-label="`Change ${p.serial}`" :aria-expanded="asked === p.id" @click="asked = asked === p.id ? null : p.id">{{ p.serial }}</button><span v-else>{{ p.serial }}</span>{{ i < g.pieces.length - 1 ? ', ' : '' }}</template>
+        <template v-for="(p, i) in g.pieces" :key="p.id"
+          ><button
+            v-if="!fixed"
+            type="button"
+            class="piece"
+            :title="`${p.form}, ${p.place}`"
+            :aria-label="`Change ${p.serial}`"
+            :aria-expanded="asked === p.id"
+            @click="asked = asked === p.id ? null : p.id"
+          >
+            {{ p.serial }}</button
+          ><span v-else>{{ p.serial }}</span
+          >{{ i < g.pieces.length - 1 ? ', ' : '' }}</template
+        >
       </span>
     </span>
-    <div v-if="chosen && label === 'put on'" class="choose" role="group" :aria-label="`What to do with ${chosen.serial}`">
-      <button type="button" class="btn" @click="done(() => emit('bar', chosen!.id))">Leave {{ chosen.serial }} aside</button>
-      <button v-for="o in others.slice(0, 6)" :key="o.id" type="button" class="btn" @click="done(() => emit('swap', chosen!.id, o.id))">Take {{ o.serial }} instead</button>
-      <span v-if="!others.length" class="small quiet">no other of {{ chosen.nominal.value }} {{ chosen.nominal.unit }} is free</span>
+    <div
+      v-if="chosen && label === 'put on'"
+      class="choose"
+      role="group"
+      :aria-label="`What to do with ${chosen.serial}`"
+    >
+      <button type="button" class="btn" @click="done(() => emit('bar', chosen!.id))">
+        Leave {{ chosen.serial }} aside
+      </button>
+      <button
+        v-for="o in others.slice(0, 6)"
+        :key="o.id"
+        type="button"
+        class="btn"
+        @click="done(() => emit('swap', chosen!.id, o.id))"
+      >
+        Take {{ o.serial }} instead
+      </button>
+      <span v-if="!others.length" class="small quiet"
+        >no other of {{ chosen.nominal.value }} {{ chosen.nominal.unit }} is free</span
+      >
     </div>
   </div>
 </template>
 
 <style scoped>
-.list { display: flex; flex-wrap: wrap; gap: 0.2rem 1rem; align-items: baseline; }
-.label { min-width: 4.2rem; color: var(--ink-2); }
-.group { display: inline-flex; gap: 0.5rem; align-items: baseline; flex-wrap: wrap; }
-.piece { font: inherit; background: none; border: none; padding: 0; color: inherit; text-decoration: underline dotted; cursor: pointer; min-height: 1.6rem; }
-.piece[aria-expanded='true'] { font-weight: 700; text-decoration: underline; }
-.choose { flex-basis: 100%; display: flex; flex-wrap: wrap; gap: 0.5rem; align-items: center; padding: 0.2rem 0 0.4rem; }
+.list {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0.2rem 1rem;
+  align-items: baseline;
+}
+.label {
+  min-width: 4.2rem;
+  color: var(--ink-2);
+}
+.group {
+  display: inline-flex;
+  gap: 0.5rem;
+  align-items: baseline;
+  flex-wrap: wrap;
+}
+.piece {
+  font: inherit;
+  background: none;
+  border: none;
+  padding: 0;
+  color: inherit;
+  text-decoration: underline dotted;
+  cursor: pointer;
+  min-height: 1.6rem;
+}
+.piece[aria-expanded='true'] {
+  font-weight: 700;
+  text-decoration: underline;
+}
+.choose {
+  flex-basis: 100%;
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0.5rem;
+  align-items: center;
+  padding: 0.2rem 0 0.4rem;
+}
 </style>

@@ -21,13 +21,43 @@ async function capture(counts: Source): Promise<boolean> {
 <template>
   <details class="point" :open="count > 0">
     <summary>Another point{{ count ? ` (${count} so far)` : ', where one span leaves a bow' }}</summary>
-    <div class="field weight"><label for="point-weight">Weight of the point, {{ unit }}</label><InputText id="point-weight" v-model="weight" class="input input-figure" inputmode="decimal" autocomplete="off" :aria-invalid="Boolean(entry.wrong('weight'))" /><p :class="entry.wrong('weight') ? 'wrong' : 'hint'">{{ entry.wrong('weight') || 'key it in, put it on, wait until it is steady' }}</p></div>
-    <CaptureForm action="Capture this point" quiet :live="live" :wrong="entry.wrong" :blocked="entry.blocked.value" :store="`${job.id}.point`" :capture="capture" />
+    <div class="field weight">
+      <label for="point-weight">Weight of the point, {{ unit }}</label
+      ><InputText
+        id="point-weight"
+        v-model="weight"
+        class="input input-figure"
+        inputmode="decimal"
+        autocomplete="off"
+        :aria-invalid="Boolean(entry.wrong('weight'))"
+      />
+      <p :class="entry.wrong('weight') ? 'wrong' : 'hint'">
+        {{ entry.wrong('weight') || 'key it in, put it on, wait until it is steady' }}
+      </p>
+    </div>
+    <CaptureForm
+      action="Capture this point"
+      quiet
+      :live="live"
+      :wrong="entry.wrong"
+      :blocked="entry.blocked.value"
+      :store="`${job.id}.point`"
+      :capture="capture"
+    />
   </details>
 </template>
 
 <style scoped>
-.point { border-top: 1px solid var(--rule); padding-top: 0.5rem; }
-summary { cursor: pointer; min-height: var(--target); font-weight: 600; }
-.weight { max-width: 22rem; }
+.point {
+  border-top: 1px solid var(--rule);
+  padding-top: 0.5rem;
+}
+summary {
+  cursor: pointer;
+  min-height: var(--target);
+  font-weight: 600;
+}
+.weight {
+  max-width: 22rem;
+}
 </style>

@@ -37,21 +37,53 @@ onMounted(() => void act('look'))
   <section class="practice" aria-label="Practice scale">
     <h2>Practice scale: your hands</h2>
     <form class="row tight" @submit.prevent="put">
-      <InputText v-model="kg" class="input kg figure" inputmode="decimal" aria-label="Weight to move, kg" placeholder="kg" />
-      <select v-if="pads === 1 && places.length" v-model="where" class="input where" aria-label="Where it stands"><option value="">middle</option><option v-for="p in places" :key="p.spot" :value="` at ${p.x} ${p.y}`">{{ p.place }}</option></select>
+      <InputText
+        v-model="kg"
+        class="input kg figure"
+        inputmode="decimal"
+        aria-label="Weight to move, kg"
+        placeholder="kg"
+      />
+      <select v-if="pads === 1 && places.length" v-model="where" class="input where" aria-label="Where it stands">
+        <option value="">middle</option>
+        <option v-for="p in places" :key="p.spot" :value="` at ${p.x} ${p.y}`">{{ p.place }}</option>
+      </select>
       <Button type="submit">Put on</Button>
       <Button type="button" @click="act(`take ${figure}`)">Take off</Button>
       <Button type="button" @click="act('clear')">Empty it</Button>
       <Button type="button" @click="act('push')">Push</Button>
     </form>
-    <div v-if="pads > 1" class="row tight"><span class="small quiet">Shows pad:</span><Button v-for="p in pads" :key="p" type="button" @click="act(`pad ${p}`)">{{ p }}</Button><Button type="button" @click="act('pad all')">All</Button></div>
+    <div v-if="pads > 1" class="row tight">
+      <span class="small quiet">Shows pad:</span
+      ><Button v-for="p in pads" :key="p" type="button" @click="act(`pad ${p}`)">{{ p }}</Button
+      ><Button type="button" @click="act('pad all')">All</Button>
+    </div>
     <div class="row tight">
       <span class="small quiet">Keys:</span>
-      <Button type="button" :disabled="!setup" @click="act(`setup ${setup?.max.value} ${setup?.d.value} ${setup?.decimals}`)">Set up</Button>
+      <Button
+        type="button"
+        :disabled="!setup"
+        @click="act(`setup ${setup?.max.value} ${setup?.d.value} ${setup?.decimals}`)"
+        >Set up</Button
+      >
       <Button type="button" @click="act('zero')">Zero</Button>
       <Button type="button" :disabled="!a?.adjust.weight" @click="act(`span ${a?.adjust.weight?.value}`)">Span</Button>
-      <Button type="button" title="A further point with the weight above" :disabled="!figure" @click="act(`point ${figure}`)">Point</Button>
-      <template v-if="internal"><Button type="button" title="Key in the mass of the internal weight: the figure above" :disabled="!figure" @click="act(`keep ${figure}`)">Keep</Button><Button type="button" @click="act('internal')">Internal</Button></template>
+      <Button
+        type="button"
+        title="A further point with the weight above"
+        :disabled="!figure"
+        @click="act(`point ${figure}`)"
+        >Point</Button
+      >
+      <template v-if="internal"
+        ><Button
+          type="button"
+          title="Key in the mass of the internal weight: the figure above"
+          :disabled="!figure"
+          @click="act(`keep ${figure}`)"
+          >Keep</Button
+        ><Button type="button" @click="act('internal')">Internal</Button></template
+      >
       <Button type="button" @click="act('save')">Save</Button>
       <Button type="button" @click="act('quit')">Leave</Button>
     </div>
@@ -61,9 +93,23 @@ onMounted(() => void act('look'))
 </template>
 
 <style scoped>
-.practice { border-top: 2px dashed var(--ink-2); padding-top: 0.6rem; display: flex; flex-direction: column; gap: 0.5rem; }
-.kg { width: 5.5rem; }
-.where { width: auto; }
-.seen { white-space: normal; }
-.practice :deep(.btn) { padding: 0.3rem 0.7rem; }
+.practice {
+  border-top: 2px dashed var(--ink-2);
+  padding-top: 0.6rem;
+  display: flex;
+  flex-direction: column;
+  gap: 0.5rem;
+}
+.kg {
+  width: 5.5rem;
+}
+.where {
+  width: auto;
+}
+.seen {
+  white-space: normal;
+}
+.practice :deep(.btn) {
+  padding: 0.3rem 0.7rem;
+}
 </style>

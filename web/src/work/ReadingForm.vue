@@ -13,11 +13,18 @@ import type { Planned } from './planned'
 import { useJob } from './useJob'
 
 // Load and reading, typed or taken from the indicator; what would come of it shows as one types.
-const props = defineProps<{ stage: 'as_found' | 'prove'; phase: PhaseView; live: LiveView | null; planned?: Planned | null }>()
+const props = defineProps<{
+  stage: 'as_found' | 'prove'
+  phase: PhaseView
+  live: LiveView | null
+  planned?: Planned | null
+}>()
 const job = useJob()
 const entry = useEntry()
 const wanted = computed(() => props.phase.wanted.find((w) => !w.done))
-const isNext = computed(() => job.assessment.value?.next.stage === props.stage && job.assessment.value.next.act === 'read')
+const isNext = computed(
+  () => job.assessment.value?.next.stage === props.stage && job.assessment.value.next.act === 'read',
+)
 const unit = computed(() => props.phase.setup.d.unit)
 // Going up the loading plan leads, where there is one; it has a load that the kit can build.
 // Zero comes before it.
@@ -59,7 +66,20 @@ const unfit = computed(() => Boolean(wrong('overruled')) || overruled.value !== 
 const takesLive = computed(() => shown.value.trim() === '' && props.live !== null)
 function draft(): Draft {
   const source: Source = takesLive.value ? { from: 'live' } : { from: 'typed', text: shown.value, steady: true }
-  return { kind: 'read', stage: props.stage, load: load.value, shown: source, way: way.value, pad: pads.value > 1 ? pad.value : null, with: pieces.value.map((p) => p.id), overruled: overruled.value, added: small.value ? added.value : '', purpose: 'load', spot: null, substituted: rounds.value }
+  return {
+    kind: 'read',
+    stage: props.stage,
+    load: load.value,
+    shown: source,
+    way: way.value,
+    pad: pads.value > 1 ? pad.value : null,
+    with: pieces.value.map((p) => p.id),
+    overruled: overruled.value,
+    added: small.value ? added.value : '',
+    purpose: 'load',
+    spot: null,
+    substituted: rounds.value,
+  }
 }
 
 // Changeover points: small weights until the display goes to the next division.
@@ -85,13 +105,16 @@ async function look(): Promise<void> {
     const readings = props.stage === 'as_found' ? assessment.as_found.readings : assessment.proof.readings
     if (asked === `${load.value}|${shown.value}|${way.value}`) preview.value = readings.at(-1) ?? null
   } catch (error) {
-    if (error instanceof Failure && error.status === 422 && asked === `${load.value}|${shown.value}|${way.value}`) warning.value = error
+    if (error instanceof Failure && error.status === 422 && asked === `${load.value}|${shown.value}|${way.value}`)
+      warning.value = error
   }
 }
 
 function wrong(field: string): string {
   const early = warning.value?.problem
-  return entry.wrong(field) || (early?.field === field ? [early.detail, early.what_to_do].filter(Boolean).join('. ') : '')
+  return (
+    entry.wrong(field) || (early?.field === field ? [early.detail, early.what_to_do].filter(Boolean).join('. ') : '')
+  )
 }
 
 async function submit(): Promise<void> {
@@ -115,15 +138,31 @@ const moved = ref(true)
 const amountOf = (text: string | null | undefined) => Number.parseFloat((text ?? '').replace(',', '.'))
 const isNear = computed(() => {
   const [at, wantedLoad, d] = [amountOf(props.live?.shown), amountOf(load.value), amountOf(props.phase.setup.d.value)]
-  return Number.isFinite(at) && Number.isFinite(wantedLoad) && Math.abs(at - wantedLoad) <= Math.max(d * 5, wantedLoad * 0.05)
+  return (
+    Number.isFinite(at) &&
+    Number.isFinite(wantedLoad) &&
+    Math.abs(at - wantedLoad) <= Math.max(d * 5, wantedLoad * 0.05)
+  )
 })
 // A load that is being typed is not yet the load that is asked for.
 const typing = ref(false)
-watch(() => props.live?.steady, (steady) => {
-  if (steady === false) moved.value = true
-})
+watch(
+  () => props.live?.steady,
+  (steady) => {
+    if (steady === false) moved.value = true
+  },
+)
 watch([() => props.live?.steady, isNear, armed, typing], async () => {
-  if (!armed.value || typing.value || !moved.value || !props.live?.steady || !isNear.value || entry.blocked.value || shown.value.trim()) return
+  if (
+    !armed.value ||
+    typing.value ||
+    !moved.value ||
+    !props.live?.steady ||
+    !isNear.value ||
+    entry.blocked.value ||
+    shown.value.trim()
+  )
+    return
   moved.value = false
   if (await entry.enter(draft())) {
     confirmBySound()
@@ -147,53 +186,199 @@ function turn(event: KeyboardEvent): void {
     <div class="fields">
       <div class="field">
         <label for="reading-load">Load, {{ unit }}</label>
-        <InputText id="reading-load" v-model="load" class="input input-figure" inputmode="decimal" autocomplete="off" :aria-invalid="Boolean(wrong('load'))" aria-describedby="load-hint" @focus="typing = true" @blur="typing = false" />
-        <p id="load-hint" :class="wrong('load') ? 'wrong' : 'hint'">{{ wrong('load') || planned?.why || wanted?.why || 'another load' }}</p>
+        <InputText
+          id="reading-load"
+          v-model="load"
+          class="input input-figure"
+          inputmode="decimal"
+          autocomplete="off"
+          :aria-invalid="Boolean(wrong('load'))"
+          aria-describedby="load-hint"
+          @focus="typing = true"
+          @blur="typing = false"
+        />
+        <p id="load-hint" :class="wrong('load') ? 'wrong' : 'hint'">
+          {{ wrong('load') || planned?.why || wanted?.why || 'another load' }}
+        </p>
       </div>
       <div class="field">
         <label for="reading-shown">Shown, {{ unit }}</label>
-        <InputText id="reading-shown" v-model="shown" class="input input-figure" inputmode="decimal" autocomplete="off" autofocus :placeholder="live ? 'live' : ''" :aria-invalid="Boolean(wrong('shown'))" aria-describedby="shown-hint" />
-        <p id="shown-hint" :class="wrong('shown') ? 'wrong' : 'hint'">{{ wrong('shown') || (live ? 'empty: taken from the indicator' : `in steps of ${phase.setup.d.value} ${unit}`) }}</p>
+        <InputText
+          id="reading-shown"
+          v-model="shown"
+          class="input input-figure"
+          inputmode="decimal"
+          autocomplete="off"
+          autofocus
+          :placeholder="live ? 'live' : ''"
+          :aria-invalid="Boolean(wrong('shown'))"
+          aria-describedby="shown-hint"
+        />
+        <p id="shown-hint" :class="wrong('shown') ? 'wrong' : 'hint'">
+          {{
+            wrong('shown') || (live ? 'empty: taken from the indicator' : `in steps of ${phase.setup.d.value} ${unit}`)
+          }}
+        </p>
       </div>
       <div class="doing">
         <div class="field">
-          <span id="way-label" class="label">Way <span class="quiet plain">(<span class="figure">*</span> turns it)</span><template v-if="pads > 1"> · <label>pad <select v-model="pad" class="pad" aria-label="Pad"><option v-for="n in pads" :key="n" :value="n">{{ n }}</option><option :value="0">all together</option></select></label></template></span>
+          <span id="way-label" class="label"
+            >Way <span class="quiet plain">(<span class="figure">*</span> turns it)</span
+            ><template v-if="pads > 1">
+              ·
+              <label
+                >pad
+                <select v-model="pad" class="pad" aria-label="Pad">
+                  <option v-for="n in pads" :key="n" :value="n">{{ n }}</option>
+                  <option :value="0">all together</option>
+                </select></label
+              ></template
+            ></span
+          >
           <div class="way" role="group" aria-labelledby="way-label">
             <Button type="button" :aria-pressed="way === 'up'" @click="way = 'up'">Up</Button>
             <Button type="button" :aria-pressed="way === 'down'" @click="way = 'down'">Down</Button>
-            <Button type="submit" class="go" :class="isNext ? 'btn-next' : 'tall'" :disabled="entry.blocked.value">{{ takesLive ? 'Take the reading' : 'Enter' }}</Button>
+            <Button type="submit" class="go" :class="isNext ? 'btn-next' : 'tall'" :disabled="entry.blocked.value">{{
+              takesLive ? 'Take the reading' : 'Enter'
+            }}</Button>
           </div>
         </div>
         <p v-if="preview" class="outcome" aria-live="polite" data-testid="preview">
-          <span class="figure big">{{ preview.error_text }}</span><span class="figure quiet small">{{ preview.error_d }}</span>
-          <span class="figure quiet small">{{ preview.mpe_text }}</span><VerdictMark :verdict="preview.within ? 'within' : 'outside'" />
+          <span class="figure big">{{ preview.error_text }}</span><span class="figure quiet small">{{
+            preview.error_d
+          }}</span>
+          <span class="figure quiet small">{{ preview.mpe_text }}</span><VerdictMark
+            :verdict="preview.within ? 'within' : 'outside'"
+          />
         </p>
       </div>
     </div>
-    <div class="row smalls"><label v-if="stage === 'prove'" class="named push-right"><span>Substitutions</span><InputText id="reading-rounds" v-model="rounds" class="input figure rounds" inputmode="numeric" autocomplete="off" placeholder="0" :aria-invalid="Boolean(wrong('substituted'))" /><span v-if="wrong('substituted')" class="wrong">{{ wrong('substituted') }}</span></label><label class="named"><input v-model="small" type="checkbox" data-testid="changeover" /><span>Small weights, for the point of change</span></label>
-      <template v-if="small"><label for="reading-added">Added until it changed, {{ unit }}</label><InputText id="reading-added" v-model="added" class="input figure added" inputmode="decimal" autocomplete="off" :aria-invalid="Boolean(wrong('added'))" /><span :class="wrong('added') ? 'wrong' : 'small quiet'">{{ wrong('added') || `add ${tenth} at a time until it stays at the next division` }}</span></template></div>
-    <label v-if="offeredPieces.length" class="named small" data-testid="named-pieces"><input v-model="named" type="checkbox" /><span>made of {{ offeredPieces.map((p) => p.serial).join(', ') }}</span></label>
-    <div v-if="unfit" class="field"><label for="overruled">These weights are not fit for a proof; taken all the same, because</label><InputText id="overruled" v-model="overruled" class="input" :aria-invalid="Boolean(wrong('overruled'))" /><p v-if="wrong('overruled')" class="wrong" role="alert">{{ wrong('overruled') }}</p></div>
-    <label v-if="live && stage === 'prove'" class="named" data-testid="armed"><input v-model="armed" type="checkbox" /><span>{{ armed ? (isNear ? 'takes it when steady' : `waits for ${load || 'a load'} ${unit}`) : 'Take every load of the run when it is steady' }}</span></label>
+    <div class="row smalls">
+      <label v-if="stage === 'prove'" class="named push-right"
+        ><span>Substitutions</span
+        ><InputText
+          id="reading-rounds"
+          v-model="rounds"
+          class="input figure rounds"
+          inputmode="numeric"
+          autocomplete="off"
+          placeholder="0"
+          :aria-invalid="Boolean(wrong('substituted'))"
+        /><span v-if="wrong('substituted')" class="wrong">{{ wrong('substituted') }}</span></label
+      ><label class="named"
+        ><input v-model="small" type="checkbox" data-testid="changeover" /><span
+          >Small weights, for the point of change</span
+        ></label
+      >
+      <template v-if="small"
+        ><label for="reading-added">Added until it changed, {{ unit }}</label
+        ><InputText
+          id="reading-added"
+          v-model="added"
+          class="input figure added"
+          inputmode="decimal"
+          autocomplete="off"
+          :aria-invalid="Boolean(wrong('added'))"
+        /><span :class="wrong('added') ? 'wrong' : 'small quiet'">{{
+          wrong('added') || `add ${tenth} at a time until it stays at the next division`
+        }}</span></template
+      >
+    </div>
+    <label v-if="offeredPieces.length" class="named small" data-testid="named-pieces"
+      ><input v-model="named" type="checkbox" /><span
+        >made of {{ offeredPieces.map((p) => p.serial).join(', ') }}</span
+      ></label
+    >
+    <div v-if="unfit" class="field">
+      <label for="overruled">These weights are not fit for a proof; taken all the same, because</label
+      ><InputText id="overruled" v-model="overruled" class="input" :aria-invalid="Boolean(wrong('overruled'))" />
+      <p v-if="wrong('overruled')" class="wrong" role="alert">{{ wrong('overruled') }}</p>
+    </div>
+    <label v-if="live && stage === 'prove'" class="named" data-testid="armed"
+      ><input v-model="armed" type="checkbox" /><span>{{
+        armed
+          ? isNear
+            ? 'takes it when steady'
+            : `waits for ${load || 'a load'} ${unit}`
+          : 'Take every load of the run when it is steady'
+      }}</span></label
+    >
     <p v-for="caution in preview?.cautions" :key="caution" class="note note-caution">{{ caution }}</p>
   </form>
 </template>
 
 <style scoped>
-.named { display: flex; gap: 0.5rem; align-items: center; color: var(--ink-2); }
-.named input { width: 1.2rem; height: 1.2rem; accent-color: var(--ink); flex: none; }
-.smalls { gap: 0.4rem 0.8rem; }
-.added { width: 7rem; }
-.push-right { order: 9; margin-left: auto; }
-.rounds { width: 3.5rem; }
-.fields { display: grid; grid-template-columns: 1fr 1fr auto; gap: 1rem; align-items: start; }
-.way { display: flex; }
-.way .btn { min-height: 3.5rem; }
-.way .btn + .btn:not(.go) { border-left: none; }
-.way .go { margin-left: 1rem; min-width: 11.5rem; }
-.plain { font-weight: 400; }
-.pad { font: inherit; background: var(--sheet); color: var(--ink); border: 1.5px solid var(--ink-2); border-radius: 3px; min-height: 1.8rem; }
-.outcome { display: flex; gap: 0.7rem; align-items: baseline; white-space: nowrap; }
-@media (max-width: 40rem) { .fields { grid-template-columns: 1fr 1fr; } .doing { grid-column: 1 / -1; } }
-.big { font-size: 1.35rem; font-weight: 600; }
+.named {
+  display: flex;
+  gap: 0.5rem;
+  align-items: center;
+  color: var(--ink-2);
+}
+.named input {
+  width: 1.2rem;
+  height: 1.2rem;
+  accent-color: var(--ink);
+  flex: none;
+}
+.smalls {
+  gap: 0.4rem 0.8rem;
+}
+.added {
+  width: 7rem;
+}
+.push-right {
+  order: 9;
+  margin-left: auto;
+}
+.rounds {
+  width: 3.5rem;
+}
+.fields {
+  display: grid;
+  grid-template-columns: 1fr 1fr auto;
+  gap: 1rem;
+  align-items: start;
+}
+.way {
+  display: flex;
+}
+.way .btn {
+  min-height: 3.5rem;
+}
+.way .btn + .btn:not(.go) {
+  border-left: none;
+}
+.way .go {
+  margin-left: 1rem;
+  min-width: 11.5rem;
+}
+.plain {
+  font-weight: 400;
+}
+.pad {
+  font: inherit;
+  background: var(--sheet);
+  color: var(--ink);
+  border: 1.5px solid var(--ink-2);
+  border-radius: 3px;
+  min-height: 1.8rem;
+}
+.outcome {
+  display: flex;
+  gap: 0.7rem;
+  align-items: baseline;
+  white-space: nowrap;
+}
+@media (max-width: 40rem) {
+  .fields {
+    grid-template-columns: 1fr 1fr;
+  }
+  .doing {
+    grid-column: 1 / -1;
+  }
+}
+.big {
+  font-size: 1.35rem;
+  font-weight: 600;
+}
 </style>

@@ -31,15 +31,21 @@ const warning = ref<Failure | null>(null)
 const keying = useTyped(() => `${job.id}.keying`)
 const asks = computed(() => entry.failure.value?.code === 'would_void')
 // One action is next: where the work is elsewhere, nothing here is.
-const isNext = computed(() => job.assessment.value?.next.stage === 'set_up' || job.assessment.value?.next.act === 'choose')
+const isNext = computed(
+  () => job.assessment.value?.next.stage === 'set_up' || job.assessment.value?.next.act === 'choose',
+)
 const text = computed(() => JSON.stringify(setup.draft.value))
 
 let timer: ReturnType<typeof setTimeout> | undefined
-watch(text, () => {
-  clearTimeout(timer)
-  entry.failure.value = null
-  timer = setTimeout(() => void judge(), 60)
-}, { immediate: true })
+watch(
+  text,
+  () => {
+    clearTimeout(timer)
+    entry.failure.value = null
+    timer = setTimeout(() => void judge(), 60)
+  },
+  { immediate: true },
+)
 async function judge(): Promise<void> {
   const asked = text.value
   try {
@@ -58,7 +64,9 @@ async function judge(): Promise<void> {
 }
 function wrong(field: string): string {
   const early = warning.value?.problem
-  return entry.wrong(field) || (early?.field === field ? [early.detail, early.what_to_do].filter(Boolean).join('. ') : '')
+  return (
+    entry.wrong(field) || (early?.field === field ? [early.detail, early.what_to_do].filter(Boolean).join('. ') : '')
+  )
 }
 async function submit(agreed = false): Promise<void> {
   if (await entry.enter({ kind: 'set_up', ...setup.draft.value, agreed })) keying.value = ''
@@ -81,26 +89,60 @@ function take(d: string): void {
       </div>
       <div v-if="asks" class="note note-caution" role="alert">
         <p>{{ entry.failure.value?.message }}</p>
-        <div class="row"><Button type="button" @click="submit(true)">Change it all the same</Button><Button type="button" @click="entry.failure.value = null">Leave it</Button></div>
+        <div class="row">
+          <Button type="button" @click="submit(true)">Change it all the same</Button
+          ><Button type="button" @click="entry.failure.value = null">Leave it</Button>
+        </div>
       </div>
       <div v-else-if="!job.frozen.value && !keying" class="row">
-        <Button v-if="keyed?.sheet && judged?.overall !== 'refuse'" type="button" :class="isNext ? 'btn-next' : 'tall'" @click="keying = 'on'">Key it in</Button>
-        <Button type="submit" :class="(keyed?.sheet && judged?.overall !== 'refuse') || !isNext ? 'tall' : 'btn-next'" :disabled="entry.blocked.value">Entered on the indicator</Button>
-        <RouterLink v-if="keyed?.sheet" class="btn btn-bare" :to="{ name: 'keying', params: { job: job.id } }">Print the keying sheet</RouterLink>
+        <Button
+          v-if="keyed?.sheet && judged?.overall !== 'refuse'"
+          type="button"
+          :class="isNext ? 'btn-next' : 'tall'"
+          @click="keying = 'on'"
+          >Key it in</Button
+        >
+        <Button
+          type="submit"
+          :class="(keyed?.sheet && judged?.overall !== 'refuse') || !isNext ? 'tall' : 'btn-next'"
+          :disabled="entry.blocked.value"
+          >Entered on the indicator</Button
+        >
+        <RouterLink v-if="keyed?.sheet" class="btn btn-bare" :to="{ name: 'keying', params: { job: job.id } }"
+          >Print the keying sheet</RouterLink
+        >
       </div>
     </form>
     <CannotList v-if="keyed?.cannot.length" :cannot="keyed.cannot" />
-    <KeyStrip v-if="keying && keyed?.sheet && !job.frozen.value" :sheet="keyed.sheet" :phases="['way_in', 'set_up']" :store="`${job.id}.setup.strip`" @done="submit()">
+    <KeyStrip
+      v-if="keying && keyed?.sheet && !job.frozen.value"
+      :sheet="keyed.sheet"
+      :phases="['way_in', 'set_up']"
+      :store="`${job.id}.setup.strip`"
+      @done="submit()"
+    >
       <MessageLookup :job="job.id" />
       <Button type="button" class="btn-bare" @click="keying = ''">Not now</Button>
     </KeyStrip>
     <template v-else>
       <section v-if="judged?.changes.length" class="note note-caution changes">
-        <p v-for="c in judged.changes" :key="c.what">{{ c.what }}: <span class="figure">{{ c.from }} → {{ c.to }}</span><template v-if="c.voids">, which voids the calibration on record</template></p>
+        <p v-for="c in judged.changes" :key="c.what">
+          {{ c.what }}: <span class="figure">{{ c.from }} → {{ c.to }}</span
+          ><template v-if="c.voids">, which voids the calibration on record</template>
+        </p>
       </section>
       <div class="below">
-        <AlternativeTable v-if="judged?.alternatives.length" :alternatives="judged.alternatives" :chosen="judged.setup.d.value" :frozen="job.frozen.value" @take="take" />
-        <section v-if="judged?.signal"><h2>Signal of the cells</h2><SignalDrawing :bar="judged.signal" /></section>
+        <AlternativeTable
+          v-if="judged?.alternatives.length"
+          :alternatives="judged.alternatives"
+          :chosen="judged.setup.d.value"
+          :frozen="job.frozen.value"
+          @take="take"
+        />
+        <section v-if="judged?.signal">
+          <h2>Signal of the cells</h2>
+          <SignalDrawing :bar="judged.signal" />
+        </section>
       </div>
     </template>
     <template #side>
@@ -113,13 +155,37 @@ function take(d: string): void {
 </template>
 
 <style scoped>
-.n { font-size: 1.2rem; font-weight: 650; }
-.overall { font-weight: 700; }
-.overall.sound { color: var(--shade-ink); }
-.overall.caution { color: var(--caution); }
-.overall.refuse { color: var(--light-ink); }
-.tall { min-height: 3.5rem; }
-.below { display: grid; grid-template-columns: minmax(0, 1fr) minmax(0, 1.1fr); gap: 1.5rem; align-items: start; }
-.below section:only-child { grid-column: 1 / -1; }
-@media (max-width: 50rem) { .below { grid-template-columns: 1fr; } }
+.n {
+  font-size: 1.2rem;
+  font-weight: 650;
+}
+.overall {
+  font-weight: 700;
+}
+.overall.sound {
+  color: var(--shade-ink);
+}
+.overall.caution {
+  color: var(--caution);
+}
+.overall.refuse {
+  color: var(--light-ink);
+}
+.tall {
+  min-height: 3.5rem;
+}
+.below {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) minmax(0, 1.1fr);
+  gap: 1.5rem;
+  align-items: start;
+}
+.below section:only-child {
+  grid-column: 1 / -1;
+}
+@media (max-width: 50rem) {
+  .below {
+    grid-template-columns: 1fr;
+  }
+}
 </style>

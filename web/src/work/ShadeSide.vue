@@ -10,7 +10,10 @@ import { useJob } from './useJob'
 const selected = defineModel<string | null>('selected', { default: null })
 const job = useJob()
 const assessment = computed(() => job.assessment.value)
-const readings = computed(() => [...(assessment.value?.as_found.readings ?? []), ...(assessment.value?.proof.readings ?? [])])
+const readings = computed(() => [
+  ...(assessment.value?.as_found.readings ?? []),
+  ...(assessment.value?.proof.readings ?? []),
+])
 const chosen = computed(() => readings.value.find((r) => r.entry === selected.value))
 const open = ref(false)
 watch(selected, (now) => (open.value = now !== null))
@@ -20,9 +23,14 @@ watch(selected, (now) => (open.value = now !== null))
   <div v-if="assessment" class="stack tight">
     <ShadeDrawing :shade="assessment.shade" :selected="selected" @select="selected = $event" />
     <ShadeKey />
-    <p class="small"><strong>{{ assessment.tolerance.label }}</strong></p>
+    <p class="small">
+      <strong>{{ assessment.tolerance.label }}</strong>
+    </p>
     <section v-if="chosen && open" aria-live="polite">
-      <p class="row"><strong>Working for {{ chosen.load_text }}</strong><button type="button" class="btn btn-bare push" @click="selected = null">Close</button></p>
+      <p class="row">
+        <strong>Working for {{ chosen.load_text }}</strong
+        ><button type="button" class="btn btn-bare push" @click="selected = null">Close</button>
+      </p>
       <BudgetBars v-if="chosen.budget" :budget="chosen.budget" :outside="chosen.outside_text" />
       <WorkingList :workings="chosen.working" />
     </section>

@@ -19,12 +19,17 @@ const weight = useTyped(() => `${job.id}.span-weight`)
 const asked = refDebounced(weight, 150)
 watch(asked, (now) => emit('thinks', now), { immediate: true })
 const { choices } = usePlanChoices(() => job.id)
-const { data: reply } = usePlan(() => job.id, computed(() => ({ choices: choices.value, span: asked.value, entries: job.assessment.value?.entries.length ?? 0 })))
+const { data: reply } = usePlan(
+  () => job.id,
+  computed(() => ({ choices: choices.value, span: asked.value, entries: job.assessment.value?.entries.length ?? 0 })),
+)
 const { data: kit } = useKit('')
 const objects = computed(() => (kit.value ?? []).filter((r) => r.piece.reference && !r.piece.damaged))
 const object = ref<PieceView | null>(null)
 const span = computed(() => (asked.value.trim() && reply.value?.span ? reply.value.span : null))
-const pieces = computed(() => (object.value ? [object.value.piece] : span.value ? (reply.value?.span_pieces ?? []) : []))
+const pieces = computed(() =>
+  object.value ? [object.value.piece] : span.value ? (reply.value?.span_pieces ?? []) : [],
+)
 const floor = computed(() => span.value?.floors.find((f) => f.school === reply.value?.school))
 const school = ref<School | ''>('')
 const why = ref('')
@@ -42,7 +47,8 @@ async function choose(): Promise<void> {
   if (await entry.enter({ kind: 'span_chosen', weight: weight.value, with: made })) weight.value = ''
 }
 async function ask(): Promise<void> {
-  if (school.value && (await entry.enter({ kind: 'school_chosen', school: school.value, reason: why.value }))) school.value = ''
+  if (school.value && (await entry.enter({ kind: 'school_chosen', school: school.value, reason: why.value })))
+    school.value = ''
 }
 </script>
 
@@ -50,35 +56,108 @@ async function ask(): Promise<void> {
   <form class="row choose" @submit.prevent="choose">
     <div class="field">
       <label for="span-weight">Span weight, {{ unit }}</label>
-      <InputText id="span-weight" v-model="weight" class="input input-figure" inputmode="decimal" autocomplete="off" autofocus :aria-invalid="Boolean(entry.wrong('weight'))" @input="typed" />
-      <p :class="entry.wrong('weight') ? 'wrong' : 'hint'">{{ entry.wrong('weight') || `up to Max, ${props.max} ${unit}; nearer to Max, or at the load it is used at, is better` }}</p>
+      <InputText
+        id="span-weight"
+        v-model="weight"
+        class="input input-figure"
+        inputmode="decimal"
+        autocomplete="off"
+        autofocus
+        :aria-invalid="Boolean(entry.wrong('weight'))"
+        @input="typed"
+      />
+      <p :class="entry.wrong('weight') ? 'wrong' : 'hint'">
+        {{
+          entry.wrong('weight') ||
+          `up to Max, ${props.max} ${unit}; nearer to Max, or at the load it is used at, is better`
+        }}
+      </p>
     </div>
     <Button type="submit" class="btn-next" :disabled="entry.blocked.value">Keyed in</Button>
   </form>
   <div v-if="span" class="stack tight" data-testid="span-choice" aria-live="polite">
-    <p><strong :class="span.grade">{{ span.grade === 'blind' ? 'BLIND' : span.grade }}</strong>: {{ span.says.split(': ')[1] }}.<template v-if="floor?.below"> Below {{ floor.label }}, {{ floor.floor?.value }} {{ floor.floor?.unit }}: this stays on the record.</template></p>
+    <p>
+      <strong :class="span.grade">{{ span.grade === 'blind' ? 'BLIND' : span.grade }}</strong>:
+      {{ span.says.split(': ')[1] }}.<template v-if="floor?.below">
+        Below {{ floor.label }}, {{ floor.floor?.value }} {{ floor.floor?.unit }}: this stays on the record.</template
+      >
+    </p>
     <p v-if="span.if_wrong" class="small">{{ span.if_wrong }}</p>
-    <p class="small quiet">{{ pieces.length ? `made of ${pieces.map((p) => p.serial).join(', ')}` : 'no choice of usable pieces gives it exactly' }}</p>
+    <p class="small quiet">
+      {{
+        pieces.length
+          ? `made of ${pieces.map((p) => p.serial).join(', ')}`
+          : 'no choice of usable pieces gives it exactly'
+      }}
+    </p>
   </div>
-  <p v-if="object" class="note note-caution small">{{ object.piece.serial }} was weighed on {{ object.piece.reference?.scale }} (record {{ object.piece.reference?.record }}). The job is then adjusted, not proven, until certified weights are put on.</p>
-  <details v-if="reply" class="small"><summary>Asked for: {{ reply.span?.floors.find((f) => f.school === reply?.school)?.label ?? 'the school of the workshop' }}{{ objects.length ? ', or an object that was weighed' : '' }}</summary>
-    <div v-if="objects.length" class="row tight"><span>Take instead:</span><button v-for="o in objects" :key="o.piece.id" type="button" class="btn" :aria-pressed="object?.piece.id === o.piece.id" @click="take(o)">{{ o.piece.serial }}, {{ o.piece.nominal.value }} {{ o.piece.nominal.unit }}</button></div>
+  <p v-if="object" class="note note-caution small">
+    {{ object.piece.serial }} was weighed on {{ object.piece.reference?.scale }} (record
+    {{ object.piece.reference?.record }}). The job is then adjusted, not proven, until certified weights are put on.
+  </p>
+  <details v-if="reply" class="small">
+    <summary>
+      Asked for: {{ reply.span?.floors.find((f) => f.school === reply?.school)?.label ?? 'the school of the workshop'
+      }}{{ objects.length ? ', or an object that was weighed' : '' }}
+    </summary>
+    <div v-if="objects.length" class="row tight">
+      <span>Take instead:</span
+      ><button
+        v-for="o in objects"
+        :key="o.piece.id"
+        type="button"
+        class="btn"
+        :aria-pressed="object?.piece.id === o.piece.id"
+        @click="take(o)"
+      >
+        {{ o.piece.serial }}, {{ o.piece.nominal.value }} {{ o.piece.nominal.unit }}
+      </button>
+    </div>
     <form class="row tight" @submit.prevent="ask">
-      <select v-model="school" class="input short" aria-label="Ask for another span weight on this job"><option value="">on this job ask for …</option><option v-for="f in reply.span?.floors ?? []" :key="f.school" :value="f.school">{{ f.label }}</option></select>
-      <InputText v-model="why" class="input grow" aria-label="Because" placeholder="because" :aria-invalid="Boolean(entry.wrong('reason'))" /><Button type="submit" :disabled="!school || entry.blocked.value">Ask for it</Button>
+      <select v-model="school" class="input short" aria-label="Ask for another span weight on this job">
+        <option value="">on this job ask for …</option>
+        <option v-for="f in reply.span?.floors ?? []" :key="f.school" :value="f.school">{{ f.label }}</option>
+      </select>
+      <InputText
+        v-model="why"
+        class="input grow"
+        aria-label="Because"
+        placeholder="because"
+        :aria-invalid="Boolean(entry.wrong('reason'))"
+      /><Button type="submit" :disabled="!school || entry.blocked.value">Ask for it</Button>
       <p v-if="entry.wrong('reason')" class="wrong" role="alert">{{ entry.wrong('reason') }}</p>
     </form>
   </details>
 </template>
 
 <style scoped>
-.choose { align-items: start; }
-.choose .btn { margin-top: 1.6rem; }
-.choose .field { flex: 1; max-width: 28rem; }
-.short { width: 13rem; }
-.grow { flex: 1; }
-.sound { color: var(--shade-ink); }
-.thin { color: var(--caution); }
-.blind { color: var(--light-ink); }
-summary { cursor: pointer; min-height: var(--target); }
+.choose {
+  align-items: start;
+}
+.choose .btn {
+  margin-top: 1.6rem;
+}
+.choose .field {
+  flex: 1;
+  max-width: 28rem;
+}
+.short {
+  width: 13rem;
+}
+.grow {
+  flex: 1;
+}
+.sound {
+  color: var(--shade-ink);
+}
+.thin {
+  color: var(--caution);
+}
+.blind {
+  color: var(--light-ink);
+}
+summary {
+  cursor: pointer;
+  min-height: var(--target);
+}
 </style>

@@ -2,13 +2,25 @@
 import type { StageView } from '../api/types'
 
 defineProps<{ state: StageView['state'] }>()
-const words: Record<StageView['state'], string> = { open: 'not begun', doing: 'begun', done: 'done', not_needed: 'not needed', stopped: 'stopped' }
+const words: Record<StageView['state'], string> = {
+  open: 'not begun',
+  doing: 'begun',
+  done: 'done',
+  not_needed: 'not needed',
+  stopped: 'stopped',
+}
 </script>
 
 <template>
   <svg viewBox="0 0 22 22" width="22" height="22" role="img" :aria-label="words[state]" class="mark" :class="state">
-    <template v-if="state === 'done'"><path d="M1 6h20v15H1z" class="fill" /><circle cx="11" cy="13.5" r="3.2" class="eye" /></template>
-    <template v-else-if="state === 'doing'"><path d="M1 6h20v15H1z" class="frame" /><path d="M1 6h10v15H1z" class="fill" /></template>
+    <template v-if="state === 'done'">
+      <path d="M1 6h20v15H1z" class="fill" />
+      <circle cx="11" cy="13.5" r="3.2" class="eye" />
+    </template>
+    <template v-else-if="state === 'doing'">
+      <path d="M1 6h20v15H1z" class="frame" />
+      <path d="M1 6h10v15H1z" class="fill" />
+    </template>
     <template v-else-if="state === 'stopped'"><path d="M2 2l18 18M20 2L2 20" class="cross" /></template>
     <template v-else-if="state === 'not_needed'"><path d="M1 13.5h20" class="frame" /></template>
     <path v-else d="M1 6h20v15H1z" class="frame" />
@@ -16,9 +28,24 @@ const words: Record<StageView['state'], string> = { open: 'not begun', doing: 'b
 </template>
 
 <style scoped>
-.mark { flex: none; }
-.frame { fill: none; stroke: var(--ink-2); stroke-width: 1.8; }
-.fill { fill: var(--shade); stroke: var(--shade-ink); stroke-width: 1.8; }
-.eye { fill: var(--shade-ink); }
-.cross { stroke: var(--light-ink); stroke-width: 3.4; }
+.mark {
+  flex: none;
+}
+.frame {
+  fill: none;
+  stroke: var(--ink-2);
+  stroke-width: 1.8;
+}
+.fill {
+  fill: var(--shade);
+  stroke: var(--shade-ink);
+  stroke-width: 1.8;
+}
+.eye {
+  fill: var(--shade-ink);
+}
+.cross {
+  stroke: var(--light-ink);
+  stroke-width: 3.4;
+}
 </style>

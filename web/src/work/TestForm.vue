@@ -19,7 +19,10 @@ const unit = computed(() => props.phase.setup.d.unit)
 const pad = ref(props.tests[0]?.pad ?? 1)
 const test = computed(() => props.tests.find((t) => t.pad === pad.value) ?? (props.tests[0] as TestView))
 const kind = computed(() => test.value.test)
-const load = useTyped(() => `${job.id}.${props.stage}.${kind.value}.load`, () => test.value.load?.value ?? '')
+const load = useTyped(
+  () => `${job.id}.${props.stage}.${kind.value}.load`,
+  () => test.value.load?.value ?? '',
+)
 const shown = useTyped(() => `${job.id}.${props.stage}.${kind.value}.shown`)
 const before = useTyped(() => `${job.id}.${props.stage}.before`)
 const after = useTyped(() => `${job.id}.${props.stage}.after`)
@@ -28,22 +31,54 @@ const spot = computed(() => picked.value ?? test.value.spots.find((s) => !s.show
 const place = computed(() => test.value.spots.find((s) => s.spot === spot.value)?.place ?? '')
 const takesLive = computed(() => shown.value.trim() === '' && props.live !== null)
 const open = ref(false)
-watch(kind, async () => {
-  entry.failure.value = null
-  picked.value = null
-  await nextTick()
-  document.getElementById(kind.value === 'discrimination' ? 'test-load' : 'test-shown')?.focus()
-}, { immediate: true })
+watch(
+  kind,
+  async () => {
+    entry.failure.value = null
+    picked.value = null
+    await nextTick()
+    document.getElementById(kind.value === 'discrimination' ? 'test-load' : 'test-shown')?.focus()
+  },
+  { immediate: true },
+)
 
 function draft(): Draft {
-  if (kind.value === 'discrimination') return { kind: 'discriminated', stage: props.stage, load: load.value, before: before.value, after: after.value, pad: pad.value }
+  if (kind.value === 'discrimination')
+    return {
+      kind: 'discriminated',
+      stage: props.stage,
+      load: load.value,
+      before: before.value,
+      after: after.value,
+      pad: pad.value,
+    }
   const source: Source = takesLive.value ? { from: 'live' } : { from: 'typed', text: shown.value, steady: true }
   const corner = kind.value === 'corners'
-  return { kind: 'read', stage: props.stage, load: load.value, shown: source, way: 'up', pad: pad.value, with: [], overruled: '', purpose: corner ? 'corner' : 'repeat', spot: corner ? spot.value : null, added: '', substituted: '' }
+  return {
+    kind: 'read',
+    stage: props.stage,
+    load: load.value,
+    shown: source,
+    way: 'up',
+    pad: pad.value,
+    with: [],
+    overruled: '',
+    purpose: corner ? 'corner' : 'repeat',
+    spot: corner ? spot.value : null,
+    added: '',
+    substituted: '',
+  }
 }
 // Enter goes to the next field that is still empty: nothing but the number pad is needed.
 function emptyField(): HTMLElement | null {
-  const wanted: [string, string][] = kind.value === 'discrimination' ? [['test-load', load.value], ['test-before', before.value], ['test-after', after.value]] : [['test-load', load.value]]
+  const wanted: [string, string][] =
+    kind.value === 'discrimination'
+      ? [
+          ['test-load', load.value],
+          ['test-before', before.value],
+          ['test-after', after.value],
+        ]
+      : [['test-load', load.value]]
   const id = wanted.find(([, text]) => !text.trim())?.[0]
   return id ? document.getElementById(id) : null
 }
@@ -65,37 +100,157 @@ async function submit(): Promise<void> {
   <form class="test" @submit.prevent="submit">
     <CornerDrawing v-if="kind === 'corners'" :spots="test.spots" :chosen="spot" @choose="picked = $event" />
     <div class="stack tight grow">
-      <p class="quiet small"><label v-if="tests.length > 1">pad <select v-model="pad" class="input pick" aria-label="Pad of the test"><option v-for="t in tests" :key="t.pad" :value="t.pad">{{ t.pad }}</option></select></label> {{ test.how }}</p>
+      <p class="quiet small">
+        <label v-if="tests.length > 1"
+          >pad
+          <select v-model="pad" class="input pick" aria-label="Pad of the test">
+            <option v-for="t in tests" :key="t.pad" :value="t.pad">{{ t.pad }}</option>
+          </select></label
+        >
+        {{ test.how }}
+      </p>
       <RefusalNote :failure="entry.general(['load', 'shown', 'before', 'after', 'spot'])" />
-      <p v-if="kind === 'corners'" class="place" aria-live="polite"><template v-if="picked === null && test.done >= test.wanted">Every place is read; tap one to read it again.</template><template v-else>Now: <strong data-testid="spot">{{ place }}</strong></template></p>
-      <p v-else-if="kind === 'repeats'" class="place" aria-live="polite"><template v-if="test.done >= test.wanted">As many as are asked for; more make U smaller.</template><template v-else>Weighing <strong class="figure">{{ test.done + 1 }}</strong> of <span class="figure">{{ test.wanted }}</span></template></p>
+      <p v-if="kind === 'corners'" class="place" aria-live="polite">
+        <template v-if="picked === null && test.done >= test.wanted"
+          >Every place is read; tap one to read it again.</template
+        ><template v-else
+          >Now: <strong data-testid="spot">{{ place }}</strong></template
+        >
+      </p>
+      <p v-else-if="kind === 'repeats'" class="place" aria-live="polite">
+        <template v-if="test.done >= test.wanted">As many as are asked for; more make U smaller.</template
+        ><template v-else
+          >Weighing <strong class="figure">{{ test.done + 1 }}</strong> of
+          <span class="figure">{{ test.wanted }}</span></template
+        >
+      </p>
       <div class="fields">
-        <div class="field"><label for="test-load">Load, {{ unit }}</label><InputText id="test-load" v-model="load" class="input input-figure" inputmode="decimal" autocomplete="off" :aria-invalid="Boolean(entry.wrong('load'))" /><p :class="entry.wrong('load') ? 'wrong' : 'hint'">{{ entry.wrong('load') }}</p></div>
+        <div class="field">
+          <label for="test-load">Load, {{ unit }}</label
+          ><InputText
+            id="test-load"
+            v-model="load"
+            class="input input-figure"
+            inputmode="decimal"
+            autocomplete="off"
+            :aria-invalid="Boolean(entry.wrong('load'))"
+          />
+          <p :class="entry.wrong('load') ? 'wrong' : 'hint'">{{ entry.wrong('load') }}</p>
+        </div>
         <template v-if="kind === 'discrimination'">
-          <div class="field"><label for="test-before">Shown before, {{ unit }}</label><InputText id="test-before" v-model="before" class="input input-figure" inputmode="decimal" autocomplete="off" :aria-invalid="Boolean(entry.wrong('before'))" /><p :class="entry.wrong('before') ? 'wrong' : 'hint'">{{ entry.wrong('before') }}</p></div>
-          <div class="field"><label for="test-after">Shown after, {{ unit }}</label><InputText id="test-after" v-model="after" class="input input-figure" inputmode="decimal" autocomplete="off" :aria-invalid="Boolean(entry.wrong('after'))" /><p :class="entry.wrong('after') ? 'wrong' : 'hint'">{{ entry.wrong('after') }}</p></div>
+          <div class="field">
+            <label for="test-before">Shown before, {{ unit }}</label
+            ><InputText
+              id="test-before"
+              v-model="before"
+              class="input input-figure"
+              inputmode="decimal"
+              autocomplete="off"
+              :aria-invalid="Boolean(entry.wrong('before'))"
+            />
+            <p :class="entry.wrong('before') ? 'wrong' : 'hint'">{{ entry.wrong('before') }}</p>
+          </div>
+          <div class="field">
+            <label for="test-after">Shown after, {{ unit }}</label
+            ><InputText
+              id="test-after"
+              v-model="after"
+              class="input input-figure"
+              inputmode="decimal"
+              autocomplete="off"
+              :aria-invalid="Boolean(entry.wrong('after'))"
+            />
+            <p :class="entry.wrong('after') ? 'wrong' : 'hint'">{{ entry.wrong('after') }}</p>
+          </div>
         </template>
-        <div v-else class="field"><label for="test-shown">Shown, {{ unit }}</label><InputText id="test-shown" v-model="shown" class="input input-figure" inputmode="decimal" autocomplete="off" :placeholder="live ? 'live' : ''" :aria-invalid="Boolean(entry.wrong('shown'))" /><p :class="entry.wrong('shown') ? 'wrong' : 'hint'">{{ entry.wrong('shown') || (live ? 'empty: taken from the indicator' : '') }}</p></div>
-        <Button type="submit" class="btn-next" :disabled="entry.blocked.value">{{ takesLive && kind !== 'discrimination' ? 'Take it' : 'Enter' }}</Button>
+        <div v-else class="field">
+          <label for="test-shown">Shown, {{ unit }}</label
+          ><InputText
+            id="test-shown"
+            v-model="shown"
+            class="input input-figure"
+            inputmode="decimal"
+            autocomplete="off"
+            :placeholder="live ? 'live' : ''"
+            :aria-invalid="Boolean(entry.wrong('shown'))"
+          />
+          <p :class="entry.wrong('shown') ? 'wrong' : 'hint'">
+            {{ entry.wrong('shown') || (live ? 'empty: taken from the indicator' : '') }}
+          </p>
+        </div>
+        <Button type="submit" class="btn-next" :disabled="entry.blocked.value">{{
+          takesLive && kind !== 'discrimination' ? 'Take it' : 'Enter'
+        }}</Button>
       </div>
       <ol v-if="test.series.length" class="strip" aria-label="The series">
-        <li v-for="r in test.series" :key="r.entry" class="figure">{{ r.shown_text }}<span class="bar" :style="{ left: `calc(50% + ${Math.max(-3, Math.min(3, r.off_d)) * 14}%)` }"></span></li>
+        <li v-for="r in test.series" :key="r.entry" class="figure">
+          {{ r.shown_text
+          }}<span class="bar" :style="{ left: `calc(50% + ${Math.max(-3, Math.min(3, r.off_d)) * 14}%)` }"></span>
+        </li>
       </ol>
-      <p class="row tight" role="status"><VerdictMark v-if="test.within !== null" :verdict="test.within ? 'within' : 'outside'" /><span data-testid="test-says">{{ test.says }}</span><button v-if="test.working.length" type="button" class="btn btn-bare" :aria-expanded="open" @click="open = !open">working</button></p>
+      <p class="row tight" role="status">
+        <VerdictMark v-if="test.within !== null" :verdict="test.within ? 'within' : 'outside'" /><span
+          data-testid="test-says"
+          >{{ test.says }}</span
+        ><button
+          v-if="test.working.length"
+          type="button"
+          class="btn btn-bare"
+          :aria-expanded="open"
+          @click="open = !open"
+        >
+          working
+        </button>
+      </p>
       <WorkingList v-if="open && test.working.length" :workings="test.working" />
     </div>
   </form>
 </template>
 
 <style scoped>
-.test { display: flex; gap: 1.2rem; flex-wrap: wrap; align-items: flex-start; }
-.test > svg { flex: 1 1 18rem; }
-.grow { flex: 2 1 20rem; }
-.pick { width: auto; display: inline-block; }
-.place { font-size: 1.25rem; }
-.fields { display: grid; grid-template-columns: repeat(auto-fit, minmax(7.4rem, 1fr)); gap: 0.8rem; align-items: start; }
-.fields .btn { margin-top: 1.55rem; }
-.strip { display: flex; gap: 0.4rem 1rem; flex-wrap: wrap; }
-.strip li { position: relative; padding-bottom: 0.55rem; border-bottom: 2px solid var(--rule); }
-.bar { position: absolute; bottom: -1px; width: 4px; height: 9px; background: var(--ink); }
+.test {
+  display: flex;
+  gap: 1.2rem;
+  flex-wrap: wrap;
+  align-items: flex-start;
+}
+.test > svg {
+  flex: 1 1 18rem;
+}
+.grow {
+  flex: 2 1 20rem;
+}
+.pick {
+  width: auto;
+  display: inline-block;
+}
+.place {
+  font-size: 1.25rem;
+}
+.fields {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(7.4rem, 1fr));
+  gap: 0.8rem;
+  align-items: start;
+}
+.fields .btn {
+  margin-top: 1.55rem;
+}
+.strip {
+  display: flex;
+  gap: 0.4rem 1rem;
+  flex-wrap: wrap;
+}
+.strip li {
+  position: relative;
+  padding-bottom: 0.55rem;
+  border-bottom: 2px solid var(--rule);
+}
+.bar {
+  position: absolute;
+  bottom: -1px;
+  width: 4px;
+  height: 9px;
+  background: var(--ink);
+}
 </style>

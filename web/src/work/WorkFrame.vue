@@ -17,10 +17,39 @@ defineProps<{ stage: Stage; plain?: boolean }>()
 </template>
 
 <style scoped>
-.frame { display: grid; grid-template-rows: minmax(0, 1fr); grid-template-columns: minmax(0, 1.55fr) minmax(20rem, 1fr); flex: 1; min-height: 0; }
-.card { padding: 0.8rem 1.5rem 0.8rem 1.25rem; gap: 0.7rem; overflow: auto; min-height: 0; }
+.frame {
+  display: grid;
+  grid-template-rows: minmax(0, 1fr);
+  grid-template-columns: minmax(0, 1.55fr) minmax(20rem, 1fr);
+  flex: 1;
+  min-height: 0;
+}
+.card {
+  padding: 0.8rem 1.5rem 0.8rem 1.25rem;
+  gap: 0.7rem;
+  overflow: auto;
+  min-height: 0;
+}
 /* Nothing but the list of readings gives way; the card scrolls if it must. */
-.card :slotted(*:not(.box)), .side :slotted(*) { flex-shrink: 0; }
-.side { overflow: auto; min-height: 0; padding: 1rem 1.25rem; border-left: 1px solid var(--rule); background: var(--sheet); }
-@media (max-width: 56rem) { .frame { grid-template-columns: 1fr; grid-template-rows: none; } .side { border-left: none; border-top: 1px solid var(--rule); } }
+.card :slotted(*:not(.box)),
+.side :slotted(*) {
+  flex-shrink: 0;
+}
+.side {
+  overflow: auto;
+  min-height: 0;
+  padding: 1rem 1.25rem;
+  border-left: 1px solid var(--rule);
+  background: var(--sheet);
+}
+@media (max-width: 56rem) {
+  .frame {
+    grid-template-columns: 1fr;
+    grid-template-rows: none;
+  }
+  .side {
+    border-left: none;
+    border-top: 1px solid var(--rule);
+  }
+}
 </style>

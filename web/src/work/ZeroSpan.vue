@@ -27,7 +27,10 @@ const unit = computed(() => a.value?.setup.setup.calibrated_in ?? a.value?.setup
 const abandon = useTyped(() => `${job.id}.abandon`)
 const again = ref(false)
 const thought = ref('')
-watch(() => view.value?.saved, () => (again.value = false))
+watch(
+  () => view.value?.saved,
+  () => (again.value = false),
+)
 
 type Step = 'zero' | 'weight' | 'span' | 'save' | 'done'
 const step = computed<Step>(() => {
@@ -53,23 +56,68 @@ async function giveUp(): Promise<void> {
       <p v-for="text in view.voided" :key="text" class="note note-caution">{{ text }}</p>
       <LivePanel v-if="live && !job.frozen.value" :live="live" />
       <RefusalNote :failure="entry.general(['counts', 'weight', 'reason', 'steady', 'shown'])" />
-      <CaptureForm v-if="step === 'zero' && !job.frozen.value" :key="'zero'" action="Capture zero" :live="live" :wrong="entry.wrong" :blocked="entry.blocked.value" :store="`${job.id}.zero`" :capture="(c) => capture('zero_captured', c)" />
-      <SpanChoice v-else-if="step === 'weight'" :unit="unit" :max="a.setup.setup.max.value" @thinks="thought = $event" />
-      <CaptureForm v-else-if="step === 'span'" :key="'span'" action="Capture span" :live="live" :wrong="entry.wrong" :blocked="entry.blocked.value" :store="`${job.id}.span`" :capture="(c) => capture('span_captured', c)" />
+      <CaptureForm
+        v-if="step === 'zero' && !job.frozen.value"
+        :key="'zero'"
+        action="Capture zero"
+        :live="live"
+        :wrong="entry.wrong"
+        :blocked="entry.blocked.value"
+        :store="`${job.id}.zero`"
+        :capture="(c) => capture('zero_captured', c)"
+      />
+      <SpanChoice
+        v-else-if="step === 'weight'"
+        :unit="unit"
+        :max="a.setup.setup.max.value"
+        @thinks="thought = $event"
+      />
+      <CaptureForm
+        v-else-if="step === 'span'"
+        :key="'span'"
+        action="Capture span"
+        :live="live"
+        :wrong="entry.wrong"
+        :blocked="entry.blocked.value"
+        :store="`${job.id}.span`"
+        :capture="(c) => capture('span_captured', c)"
+      />
       <form v-else-if="step === 'save'" class="row" @submit.prevent="entry.enter({ kind: 'adjustment_saved' })">
         <Button type="submit" class="btn-next" autofocus :disabled="entry.blocked.value">Saved in the indicator</Button>
         <p class="quiet">Leave the weight on: the first reading already proves it.</p>
       </form>
       <p v-if="step === 'save' && view.change_at_max" class="small">{{ view.change_at_max }}</p>
-      <PointForm v-if="step === 'save' && !job.frozen.value" :unit="unit" :live="live" :count="view.points.length ? view.points.length - 2 : 0" />
+      <PointForm
+        v-if="step === 'save' && !job.frozen.value"
+        :unit="unit"
+        :live="live"
+        :count="view.points.length ? view.points.length - 2 : 0"
+      />
       <p v-else-if="view.left_alone" class="note">Left as it was: {{ view.left_alone }}</p>
-      <p v-else-if="view.saved" class="note note-good"><strong>{{ view.how === 'zero only' ? 'Zero saved, the span as it was.' : 'Saved.' }}</strong> {{ view.how?.startsWith('saved') ? `Zero and span at ${view.weight?.value} ${view.weight?.unit}${view.points.length ? `, ${view.points.length} points` : ''}.` : view.how }}</p>
-      <Button v-if="step === 'done' && !job.frozen.value" type="button" class="btn" @click="again = true">Adjust again</Button>
+      <p v-else-if="view.saved" class="note note-good">
+        <strong>{{ view.how === 'zero only' ? 'Zero saved, the span as it was.' : 'Saved.' }}</strong>
+        {{
+          view.how?.startsWith('saved')
+            ? `Zero and span at ${view.weight?.value} ${view.weight?.unit}${view.points.length ? `, ${view.points.length} points` : ''}.`
+            : view.how
+        }}
+      </p>
+      <Button v-if="step === 'done' && !job.frozen.value" type="button" class="btn" @click="again = true"
+        >Adjust again</Button
+      >
       <p v-for="text in view.cautions" :key="text" class="note note-caution">{{ text }}</p>
-      <OtherWays v-if="(step === 'zero' || step === 'weight') && !job.frozen.value" :unit="unit" :zero="step === 'weight'" />
+      <OtherWays
+        v-if="(step === 'zero' || step === 'weight') && !job.frozen.value"
+        :unit="unit"
+        :zero="step === 'weight'"
+      />
       <KeySteps v-if="a.sheet.profile && step !== 'done' && !job.frozen.value" :step="step" :thought="thought" />
       <form v-if="under" class="row give-up" @submit.prevent="giveUp">
-        <div class="field grow"><label for="abandon">Or abandon it, because</label><InputText id="abandon" v-model="abandon" :aria-invalid="Boolean(entry.wrong('reason'))" /><p v-if="entry.wrong('reason')" class="wrong" role="alert">{{ entry.wrong('reason') }}</p></div>
+        <div class="field grow">
+          <label for="abandon">Or abandon it, because</label
+          ><InputText id="abandon" v-model="abandon" :aria-invalid="Boolean(entry.wrong('reason'))" />
+          <p v-if="entry.wrong('reason')" class="wrong" role="alert">{{ entry.wrong('reason') }}</p>
+        </div>
         <Button type="submit" :disabled="entry.blocked.value">Abandon</Button>
       </form>
     </template>
@@ -83,6 +131,13 @@ async function giveUp(): Promise<void> {
 </template>
 
 <style scoped>
-.give-up { border-top: 1px solid var(--rule); padding-top: 0.8rem; align-items: end; margin-top: auto; }
-.grow { flex: 1; }
+.give-up {
+  border-top: 1px solid var(--rule);
+  padding-top: 0.8rem;
+  align-items: end;
+  margin-top: auto;
+}
+.grow {
+  flex: 1;
+}
 </style>

@@ -27,8 +27,12 @@ export function useEntry(): EntryForm {
 
   return {
     failure: failure as Ref<Failure | null>,
-    wrong: (field) => (failure.value?.problem?.field === field ? [failure.value.message, failure.value.problem.what_to_do].filter(Boolean).join('. ') : ''),
-    general: (fields) => (failure.value && !fields.includes(failure.value.problem?.field ?? '') ? (failure.value as Failure) : null),
+    wrong: (field) =>
+      failure.value?.problem?.field === field
+        ? [failure.value.message, failure.value.problem.what_to_do].filter(Boolean).join('. ')
+        : '',
+    general: (fields) =>
+      failure.value && !fields.includes(failure.value.problem?.field ?? '') ? (failure.value as Failure) : null,
     enter,
     blocked: computed(() => job.busy.value || job.waiting.value !== null),
   }

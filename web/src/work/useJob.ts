@@ -1,5 +1,16 @@
 import { v7 as uuidv7 } from 'uuid'
-import { type ComputedRef, type InjectionKey, type Ref, computed, inject, onBeforeUnmount, provide, readonly, ref, watch } from 'vue'
+import {
+  type ComputedRef,
+  type InjectionKey,
+  type Ref,
+  computed,
+  inject,
+  onBeforeUnmount,
+  provide,
+  readonly,
+  ref,
+  watch,
+} from 'vue'
 import { Failure } from '../api/client'
 import { type Sending, postEntry, useJobQuery } from '../api/jobs'
 import { queryClient } from '../api/queries'

@@ -13,7 +13,15 @@ export function useLive(url: MaybeRefOrGetter<string | null>): Readonly<Ref<Live
       view.value = JSON.parse(event.data) as LiveView
     }
     source.onerror = () => {
-      if (view.value) view.value = { ...view.value, connected: false, steady: false, held: 0, shown: null, says: 'no signal: the server does not answer; trying again' }
+      if (view.value)
+        view.value = {
+          ...view.value,
+          connected: false,
+          steady: false,
+          held: 0,
+          shown: null,
+          says: 'no signal: the server does not answer; trying again',
+        }
       // A browser gives up after an error answer; we do not.
       if (source?.readyState === EventSource.CLOSED) timer = setTimeout(() => listen(at), 1500)
     }
@@ -31,10 +39,14 @@ export function useLive(url: MaybeRefOrGetter<string | null>): Readonly<Ref<Live
   const look = () => (seen.value = document.visibilityState === 'visible')
   document.addEventListener('visibilitychange', look)
 
-  watch([() => toValue(url), seen], ([at, looks]) => {
-    stop()
-    if (at && looks) listen(at)
-  }, { immediate: true })
+  watch(
+    [() => toValue(url), seen],
+    ([at, looks]) => {
+      stop()
+      if (at && looks) listen(at)
+    },
+    { immediate: true },
+  )
   onScopeDispose(() => {
     document.removeEventListener('visibilitychange', look)
     stop()

@@ -30,7 +30,10 @@ export function usePlanChoices(job: () => string): Choosing {
   const isLocked = (step: PlannedStep) => (choices.value.locked ?? []).some((l) => same(l.wanted, step.wanted))
   return {
     choices,
-    count: computed(() => (choices.value.barred ?? []).length + (choices.value.swaps ?? []).length + (choices.value.locked ?? []).length),
+    count: computed(
+      () =>
+        (choices.value.barred ?? []).length + (choices.value.swaps ?? []).length + (choices.value.locked ?? []).length,
+    ),
     bar: (id) => keep({ barred: [...(choices.value.barred ?? []), id] }),
     swap: (out, into) => keep({ swaps: [...(choices.value.swaps ?? []), [out, into]] }),
     isLocked,

@@ -4,7 +4,18 @@ import { useSites } from '../api/profiles'
 import { useTyped } from '../state/typed'
 import type { JobContext } from './useJob'
 
-export type SetupField = 'max' | 'd' | 'unit' | 'decimals' | 'mode' | 'fine_max' | 'fine_d' | 'adjusted_at' | 'gravity' | 'calibrated_in' | 'pad'
+export type SetupField =
+  | 'max'
+  | 'd'
+  | 'unit'
+  | 'decimals'
+  | 'mode'
+  | 'fine_max'
+  | 'fine_d'
+  | 'adjusted_at'
+  | 'gravity'
+  | 'calibrated_in'
+  | 'pad'
 
 export interface SetupTyping {
   fields: Record<SetupField, Ref<string>>

@@ -6,10 +6,12 @@ export const outcomeVerdict = (o: Outcome): 'within' | 'outside' | 'none' =>
 export const outcomeWord = (o: Outcome): string =>
   ({ in_tolerance: 'In tolerance', out_of_tolerance: 'OUT OF TOLERANCE', not_proven: 'Not proved' })[o]
 
-export const gradeWord = (g: Grade | null): string => (g ? { sound: 'sound', caution: 'caution', refuse: 'REFUSED' }[g] : 'proposed')
+export const gradeWord = (g: Grade | null): string =>
+  g ? { sound: 'sound', caution: 'caution', refuse: 'REFUSED' }[g] : 'proposed'
 
 const moment = new Intl.DateTimeFormat(undefined, { dateStyle: 'medium', timeStyle: 'short' })
 const day = new Intl.DateTimeFormat(undefined, { dateStyle: 'medium' })
 export const momentText = (iso: string): string => moment.format(new Date(iso))
 export const dayText = (iso: string): string => day.format(new Date(iso.length === 10 ? `${iso}T12:00:00` : iso))
-export const clockText = (iso: string): string => new Intl.DateTimeFormat(undefined, { timeStyle: 'short' }).format(new Date(iso))
+export const clockText = (iso: string): string =>
+  new Intl.DateTimeFormat(undefined, { timeStyle: 'short' }).format(new Date(iso))
