@@ -3,6 +3,10 @@
 run_tests() {
   need_tools
   need_packages chromium chromium-driver
+  say "Formatting …"
+  cargo fmt --check >&2 || stop_with "Rust code is not formatted: run cargo fmt"
+  need_modules
+  (cd web && npm run --silent formatted >&2) || stop_with "the front end is not formatted: run npm run format in web/"
   build_web
   database_start test
   trap 'database_stop test' EXIT
