@@ -51,6 +51,7 @@ fn sixty_entries() -> Vec<Entry> {
         pad: None,
         with: Vec::new(),
         overruled: String::new(),
+        once: false,
         detail: ReadDetail::default(),
     };
     drafts.extend((0..10).map(|i| read(ReadStage::AsFound, i * 87, Way::Up)));

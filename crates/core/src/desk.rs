@@ -334,6 +334,8 @@ fn signal(question: &DeskQuestion) -> Result<DeskAnswer, Refusal> {
         v_min: None,
         y: None,
         n_lc: None,
+        dr: None,
+        z: None,
     };
     let input = optional(input_high, |text| number("input_high", text))?;
     let dead = optional(dead_load, |text| Ok(parse_mass(text, *unit, "dead_load")?))?;

@@ -3,9 +3,9 @@
 
 use ombret_core::diagnosis::{Cause, Deed, Facts, Priors, Seen, choices, diagnose, soak, table};
 use ombret_core::job::{
-    Around, Assessment, Body, CheckFinding, Draft, Entry, Outcome, Purpose, ReadDetail, ReadStage, ScaleKind,
-    SetupDraft, SheetForm, Signer, Silence, Source, TestKind, TestView, Way, assess, checklist, decide, fold,
-    interpret,
+    Around, Assessment, Body, CheckFinding, Draft, Entry, LoadStatus, Outcome, Purpose, ReadDetail,
+    ReadStage, ScaleKind, SetupDraft, SheetForm, Signer, Silence, Source, TestKind, TestView, Way, assess,
+    checklist, decide, fold, interpret,
 };
 use ombret_core::proof::DecisionRule;
 use ombret_core::quantity::{Mass, Unit, parse_mass};
@@ -266,6 +266,7 @@ fn read(stage: ReadStage, load: &str, shown: &str, pad: u8, detail: ReadDetail) 
         pad: Some(pad),
         with: Vec::new(),
         overruled: String::new(),
+        once: false,
         detail,
     }
 }
@@ -397,7 +398,7 @@ fn each_pad_has_its_own_tests_and_its_own_uncertainty_and_together_is_another_re
         "above_max"
     );
     work.ok(read(ReadStage::Prove, "1200", "1200.2", 0, ReadDetail::default()));
-    assert!(work.told().proof.wanted.iter().find(|w| w.pad == 0).unwrap().done);
+    assert!(work.told().proof.loads.iter().find(|w| w.pad == 0).unwrap().status == LoadStatus::Done);
     // Adjusting one of them again takes what rested on both away.
     work.ok(Draft::ZeroCaptured { counts: typed("41250"), pad: Some(2) });
     work.ok(Draft::SpanChosen { weight: "600".into(), pad: Some(2), with: Vec::new() });
@@ -421,7 +422,7 @@ fn a_test_that_failed_as_found_counts_where_the_scale_is_left_alone() {
         pad: None,
     });
     assert_eq!(work.told().as_found.outcome, Outcome::OutOfTolerance);
-    work.ok(Draft::LeftAlone { reason: "the loads are right".into() });
+    work.ok(Draft::LeftAlone { reason: "the loads are right".into(), pad: None });
     assert_eq!(work.told().outcome, Outcome::OutOfTolerance);
     work.ok(Draft::Discriminated {
         stage: ReadStage::Prove,

@@ -32,6 +32,8 @@ fn known() -> SetupInputs {
             v_min: None,
             y: Some(dec("10000")),
             n_lc: Some(5_000),
+            dr: None,
+            z: None,
         }),
         excitation_v: Some(dec("5")),
         dead_load: Some(kg("40")),

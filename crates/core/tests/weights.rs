@@ -5,7 +5,8 @@ use ombret_core::quantity::{Decimal, Mass, Unit, parse_mass};
 use ombret_core::tolerance::{Class, Scheme, Tolerance};
 use ombret_core::weights::{
     CheckInputs, LockedStep, Mapping, OwnClass, OwnRow, Piece, PlanChoices, PlanInputs, Platform, RoundScale,
-    Target, Usable, WeighedBy, check_loads, loading_plan, pack, plan_check, read_table, write_table,
+    Target, Thoroughness, Usable, WeighedBy, check_loads, loading_plan, pack, plan_check, read_table,
+    write_table,
 };
 use proptest::prelude::*;
 use time::Date;
@@ -252,6 +253,8 @@ fn a_piece_past_due_out_of_class_or_damaged_is_never_offered() {
         span: Some(&max),
         working_load: None,
         platform: Platform::on(4, false),
+        fine: None,
+        thoroughness: Thoroughness::Test,
     };
     let loads = check_loads(&inputs);
     assert_eq!(
@@ -306,6 +309,8 @@ fn a_locked_load_keeps_its_pieces_and_a_swap_changes_one_for_its_like() {
         span: Some(&max),
         working_load: None,
         platform: Platform::on(4, false),
+        fine: None,
+        thoroughness: Thoroughness::Test,
     };
     let loads = check_loads(&inputs);
     let first = plan_check(&kit, TODAY, &PlanChoices::default(), &loads, &inputs);
@@ -330,15 +335,12 @@ fn a_locked_load_keeps_its_pieces_and_a_swap_changes_one_for_its_like() {
     // Other pieces than the plan's, chosen by hand for half of Max: 3 × 20, 10 and 5 kg; the rest is
     // planned around them.
     let mine: Vec<Uuid> = [4, 5, 6, 8, 9].map(|at: usize| kit[at].id).to_vec();
-    let lock = LockedStep { wanted: first.steps[0].wanted.clone(), pieces: mine.clone() };
-    let locked = plan_check(
-        &kit,
-        TODAY,
-        &PlanChoices { locked: vec![lock], ..PlanChoices::default() },
-        &loads,
-        &inputs,
-    );
-    let mut on: Vec<Uuid> = locked.steps[0].on.iter().map(|p| p.id).collect();
+    let half = first.steps.iter().position(|s| s.wanted == kg("75")).unwrap();
+    let lock = LockedStep { wanted: first.steps[half].wanted.clone(), pieces: mine.clone() };
+    let least = PlanChoices { least_work: true, ..PlanChoices::default() };
+    let first = plan_check(&kit, TODAY, &least, &loads, &inputs);
+    let locked = plan_check(&kit, TODAY, &PlanChoices { locked: vec![lock], ..least }, &loads, &inputs);
+    let mut on: Vec<Uuid> = locked.steps[half].on.iter().map(|p| p.id).collect();
     on.sort();
     assert_eq!(on, mine);
     assert!(locked.work >= first.work, "a lock on a load that is wanted never makes the work less");
@@ -359,6 +361,8 @@ fn a_kit_that_is_too_small_is_told_how_far_substitution_reaches() {
         span: None,
         working_load: None,
         platform: Platform::on(4, false),
+        fine: None,
+        thoroughness: Thoroughness::Test,
     };
     let plan = plan_check(&kit, TODAY, &PlanChoices::default(), &check_loads(&inputs), &inputs);
     let told = plan.substitution.unwrap();

@@ -2,7 +2,18 @@ import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { type MaybeRefOrGetter, computed, toValue } from 'vue'
 import { api, sent, settled } from './client'
 import { queryClient } from './queries'
-import type { KitFile, KitFileRead, OwnClass, PackingList, Piece, PlanChoices, School, TableRead, Unit } from './types'
+import type {
+  KitFile,
+  KitFileRead,
+  OwnClass,
+  PackingList,
+  Piece,
+  PlanChoices,
+  ReadStage,
+  School,
+  TableRead,
+  Unit,
+} from './types'
 
 export function useKit(search: MaybeRefOrGetter<string>) {
   return useQuery({
@@ -81,16 +92,18 @@ export async function attachCertificate(piece: string, number: string, file: Fil
 
 export function usePlan(
   job: MaybeRefOrGetter<string>,
-  what: MaybeRefOrGetter<{ choices: PlanChoices; span: string; entries: number }>,
+  what: MaybeRefOrGetter<{ choices: PlanChoices; span: string; entries: number; stage?: ReadStage }>,
+  enabled: MaybeRefOrGetter<boolean> = true,
 ) {
   return useQuery({
     queryKey: computed(() => ['plan', toValue(job), toValue(what)]),
     queryFn: () => {
-      const { choices, span } = toValue(what)
+      const { choices, span, stage } = toValue(what)
       return settled(
-        api.POST('/api/jobs/{id}/plan', { params: { path: { id: toValue(job) } }, body: { choices, span } }),
+        api.POST('/api/jobs/{id}/plan', { params: { path: { id: toValue(job) } }, body: { choices, span, stage } }),
       )
     },
+    enabled: computed(() => toValue(enabled)),
     placeholderData: keepPreviousData,
   })
 }

@@ -7,7 +7,7 @@ const props = defineProps<{
   plan: CheckPlan
   max: number
   unit: string
-  next: number | null
+  statuses: string[]
   steps?: { from: number; to: number }[]
 }>()
 const TALL = 430
@@ -24,7 +24,7 @@ const rungs = computed(() => {
     return {
       ...rung,
       label,
-      state: props.next === null || rung.index < props.next ? 'done' : rung.index === props.next ? 'next' : 'ahead',
+      state: { done: 'done', next: 'next' }[props.statuses[rung.index] ?? ''] ?? 'ahead',
     }
   })
 })

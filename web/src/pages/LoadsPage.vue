@@ -39,6 +39,16 @@ const gradeWord = { sound: 'sound', thin: 'thin', blind: 'BLIND' }
         <p class="figure wraps" data-testid="plan-sum">
           {{ plan.work.value }} {{ plan.work.unit }} moved, {{ plan.moves }} moves, {{ plan.pieces }} pieces
         </p>
+        <p v-if="plan.least_work" class="small" data-testid="round-cost">
+          Round loads. The plan of least work would move
+          <span class="figure">{{ plan.least_work.value }} {{ plan.least_work.unit }}</span
+          >, with odder loads.
+          <button type="button" class="btn" @click="choosing.least(true)">Take the least work</button>
+        </p>
+        <p v-else-if="choosing.choices.value.least_work" class="small">
+          The loads of least work.
+          <button type="button" class="btn" @click="choosing.least(false)">Take round loads</button>
+        </p>
         <p class="small quiet">
           {{
             Number(plan.gap.value) === 0
@@ -52,7 +62,7 @@ const gradeWord = { sound: 'sound', thin: 'thin', blind: 'BLIND' }
           :plan="plan"
           :max="Number(a.setup.setup.max.value)"
           :unit="unit"
-          :next="reply?.next ?? null"
+          :statuses="reply?.statuses ?? []"
           :steps="a.shade.steps"
         />
         <RouterLink class="btn" :to="{ name: 'job', params: { job: props.job, stage: 'prove' } }"

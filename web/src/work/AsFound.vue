@@ -5,6 +5,7 @@ import AdjustOrLeave from './AdjustOrLeave.vue'
 import PracticePanel from './PracticePanel.vue'
 import CheckTabs from './CheckTabs.vue'
 import DiagnosisPanel from './DiagnosisPanel.vue'
+import LoadList from './LoadList.vue'
 import LivePanel from './LivePanel.vue'
 import ReadingForm from './ReadingForm.vue'
 import ReadingTable from './ReadingTable.vue'
@@ -12,9 +13,11 @@ import ShadeSide from './ShadeSide.vue'
 import TestForm from './TestForm.vue'
 import WorkFrame from './WorkFrame.vue'
 import { useJob } from './useJob'
+import { useLoads } from './useLoads'
 
 defineProps<{ live: LiveView | null; practice: boolean }>()
 const job = useJob()
+const loads = useLoads('as_found')
 const selected = ref<string | null>(null)
 const part = ref('loads')
 const tests = computed(() => phase.value?.tests.filter((t) => t.test === part.value) ?? [])
@@ -49,6 +52,7 @@ const chooses = computed(() => job.assessment.value?.next.act === 'choose')
     <template #side>
       <ShadeSide v-model:selected="selected" />
       <DiagnosisPanel stage="as_found" />
+      <LoadList v-if="open" :list="loads.list.value" :pads="job.assessment.value?.sheet.pads ?? 1" />
       <PracticePanel v-if="practice && !job.frozen.value" />
     </template>
   </WorkFrame>

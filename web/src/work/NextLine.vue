@@ -2,25 +2,34 @@
 import { computed } from 'vue'
 import type { Stage } from '../api/types'
 import { useJob } from './useJob'
+import { useLoads } from './useLoads'
 
 // The one action that is next, always in the same place.
 const props = defineProps<{ stage: Stage; plain?: boolean }>()
 const job = useJob()
 const next = computed(() => job.assessment.value?.next)
+// A load is named as the list of loads has it, with the pieces of the kit.
+const loads = useLoads(() =>
+  next.value?.act !== 'read' ? null : next.value.stage === 'as_found' ? 'as_found' : 'prove',
+)
+const says = computed(() =>
+  loads.planning.value ? 'Working out which weights make the next load …' : (loads.says.value ?? next.value?.says),
+)
 // Whoever goes to set it up has chosen to adjust it.
 const chosen = computed(
   () => next.value?.act === 'choose' && (props.stage === 'set_up' || props.stage === 'zero_and_span'),
 )
+const stageWord = computed(() => job.assessment.value?.stages.find((s) => s.stage === next.value?.stage)?.label ?? 'it')
 const cautions = computed(() => job.assessment.value?.cautions.filter((c) => c.stage === props.stage) ?? [])
 </script>
 
 <template>
   <div v-if="next" class="next">
-    <p v-if="next.stage === stage && !plain" class="says" role="status">{{ next.says }}</p>
+    <p v-if="next.stage === stage && !plain" class="says" role="status">{{ says }}</p>
     <p v-else-if="next.stage !== stage && !chosen" class="says elsewhere">
-      <span class="grow">Next is elsewhere: {{ next.says }}</span>
+      <span class="grow">Next: {{ says }}</span>
       <RouterLink class="btn btn-next" :to="{ name: 'job', params: { job: job.id, stage: next.stage } }" replace
-        >Go there</RouterLink
+        >Go to {{ stageWord }}</RouterLink
       >
     </p>
     <ul v-if="!job.frozen.value" class="cautions small">

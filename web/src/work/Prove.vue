@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import type { LiveView } from '../api/types'
 import VerdictMark from '../parts/VerdictMark.vue'
 import DecisionForm from './DecisionForm.vue'
@@ -7,21 +7,30 @@ import CheckTabs from './CheckTabs.vue'
 import DiagnosisPanel from './DiagnosisPanel.vue'
 import LivePanel from './LivePanel.vue'
 import PracticePanel from './PracticePanel.vue'
-import NextPieces from './NextPieces.vue'
+import LoadList from './LoadList.vue'
 import ReadingForm from './ReadingForm.vue'
 import ReadingTable from './ReadingTable.vue'
 import ShadeSide from './ShadeSide.vue'
 import TestForm from './TestForm.vue'
 import WorkFrame from './WorkFrame.vue'
-import type { Planned } from './planned'
 import { useJob } from './useJob'
+import { useLoads } from './useLoads'
 import { outcomeVerdict, outcomeWord } from './words'
 
 defineProps<{ live: LiveView | null; practice: boolean }>()
 const job = useJob()
-const planned = ref<Planned | null>(null)
+const loads = useLoads('prove')
 const selected = ref<string | null>(null)
 const part = ref('loads')
+// The test that is next opens by itself; whoever chose another tab stays there.
+const partOf = { load: 'loads', eccentricity: 'corners', repeatability: 'repeats', discrimination: 'discrimination' }
+watch(
+  () => loads.next.value?.purpose,
+  (now, before) => {
+    if (now && (!before || part.value === partOf[before])) part.value = partOf[now]
+  },
+  { immediate: true },
+)
 const tests = computed(() => a.value?.proof.tests.filter((t) => t.test === part.value) ?? [])
 const zeros = computed(() => a.value?.proof.tests.filter((t) => t.test === 'zero_return' && t.done) ?? [])
 const a = computed(() => job.assessment.value)
@@ -36,19 +45,17 @@ const open = computed(
       <LivePanel v-if="live && open" :live="live" />
       <CheckTabs v-if="open" v-model="part" :phase="a.proof" />
       <TestForm v-if="open && tests.length" stage="prove" :tests="tests" :phase="a.proof" :live="live" />
-      <NextPieces
-        v-if="open && !tests.length && a.proof.lacks.length"
-        :job="job.id"
-        :entries="a.entries.length"
-        @planned="planned = $event"
-      />
-      <ReadingForm
-        v-if="open && !tests.length"
-        stage="prove"
-        :phase="a.proof"
-        :live="live"
-        :planned="a.proof.lacks.length ? planned : null"
-      />
+      <ReadingForm v-if="open && !tests.length" stage="prove" :phase="a.proof" :live="live" />
+      <p v-if="open" class="row tight small">
+        <RouterLink :to="{ name: 'loads', params: { job: job.id } }">What to lift, and where it stands</RouterLink>
+        <RouterLink
+          v-if="!a.proof.lacks.length"
+          class="push"
+          :to="{ name: 'job', params: { job: job.id, stage: 'close' } }"
+          replace
+          >Enough is proved: to Close</RouterLink
+        >
+      </p>
       <p v-if="!open && !job.frozen.value" class="note">
         Nothing to prove yet: adjust it, or record that it is left alone.
       </p>
@@ -70,30 +77,7 @@ const open = computed(
       <DiagnosisPanel stage="prove" />
       <DecisionForm />
       <PracticePanel v-if="practice && !job.frozen.value" />
-      <section v-if="a && open">
-        <h2>Loads worth putting on</h2>
-        <ul class="wanted small">
-          <li v-for="w in a.proof.wanted" :key="`${w.pad} ${w.load.value}${w.way}`" :class="{ done: w.done }">
-            <span class="figure"
-              >{{ a.sheet.pads && a.sheet.pads > 1 ? `pad ${w.pad}: ` : '' }}{{ w.way === 'down' ? '↓ ' : ''
-              }}{{ w.load.value }} {{ w.load.unit }}</span
-            ><span class="quiet">{{ w.done ? 'done' : w.why }}</span>
-          </li>
-        </ul>
-      </section>
+      <LoadList v-if="a && open" :list="loads.list.value" :pads="a.sheet.pads ?? 1" />
     </template>
   </WorkFrame>
 </template>
-
-<style scoped>
-.wanted li {
-  display: flex;
-  justify-content: space-between;
-  gap: 1rem;
-  border-bottom: 1px solid var(--rule-2);
-  padding: 0.2rem 0;
-}
-.done .figure {
-  color: var(--ink-2);
-}
-</style>

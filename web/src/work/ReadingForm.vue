@@ -3,64 +3,75 @@ import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
 import { computed, nextTick, onMounted, ref, watch } from 'vue'
 import { Failure } from '../api/client'
-import type { Draft, LiveView, PhaseView, ReadingView, Source, Way } from '../api/types'
+import type { Draft, ListedLoad, LiveView, PhaseView, ReadingView, Source, Way } from '../api/types'
 import RefusalNote from '../parts/RefusalNote.vue'
 import VerdictMark from '../parts/VerdictMark.vue'
 import { confirmBySound } from '../state/sound'
 import { useTyped } from '../state/typed'
 import { useEntry } from './useEntry'
-import type { Planned } from './planned'
+import PieceList from './PieceList.vue'
+import PiecesOn from './PiecesOn.vue'
 import { useJob } from './useJob'
+import { useLoads } from './useLoads'
 
-// Load and reading, typed or taken from the indicator; what would come of it shows as one types.
-const props = defineProps<{
-  stage: 'as_found' | 'prove'
-  phase: PhaseView
-  live: LiveView | null
-  planned?: Planned | null
-}>()
+// Load and reading, typed or taken from the indicator; what would come of it shows as one types. The
+// load, its direction, pad and pieces are those of the one list of loads.
+const props = defineProps<{ stage: 'as_found' | 'prove'; phase: PhaseView; live: LiveView | null }>()
 const job = useJob()
 const entry = useEntry()
-const wanted = computed(() => props.phase.wanted.find((w) => !w.done))
+const loads = useLoads(() => props.stage)
+const item = computed(() => (loads.next.value?.purpose === 'load' ? loads.next.value : null))
 const isNext = computed(
-  () => job.assessment.value?.next.stage === props.stage && job.assessment.value.next.act === 'read',
+  () =>
+    job.assessment.value?.next.stage === props.stage &&
+    job.assessment.value.next.act === 'read' &&
+    !loads.planning.value,
 )
 const unit = computed(() => props.phase.setup.d.unit)
-// Going up the loading plan leads, where there is one; it has a load that the kit can build.
-// Zero comes before it.
-const planned = computed(() => (wanted.value?.way === 'up' && wanted.value.load.value !== '0' ? props.planned : null))
-const suggested = () => planned.value?.load ?? wanted.value?.load.value ?? ''
+const suggested = () => item.value?.load.value ?? ''
 const load = useTyped(() => `${job.id}.${props.stage}.load`, suggested)
 const shown = useTyped(() => `${job.id}.${props.stage}.shown`)
-const way = ref<Way>(wanted.value?.way ?? 'up')
-const pad = ref(wanted.value?.pad ?? 1)
+const way = ref<Way>(item.value?.way ?? 'up')
+const pad = ref(item.value?.pad ?? 1)
 const pads = computed(() => job.assessment.value?.sheet.pads ?? 1)
 const preview = ref<ReadingView | null>(null)
 const warning = ref<Failure | null>(null)
 
-// A suggestion that comes late never takes the place of what somebody typed or pressed;
-// the way and the pad follow only when another reading is asked for.
-const asks = (w: typeof wanted.value) => (w ? `${w.load.value}|${w.way}|${w.pad ?? ''}` : '')
+// A suggestion that comes late never takes the place of what somebody typed or pressed; the direction
+// and the pad follow only when another reading is asked for.
+const asks = (w: typeof item.value) => (w ? `${w.load.value}|${w.way}|${w.pad}` : '')
 let offered = load.value
-watch([wanted, planned], ([now], [before]) => {
+watch([item, loads.planning], ([now, planning], [before]) => {
   const untouched = load.value === '' || load.value === offered
-  offered = suggested()
+  // While it is worked out there is nothing in the field that could be booked.
+  offered = planning ? '' : suggested()
   if (untouched) load.value = offered
-  if (asks(now) === asks(before)) return
-  way.value = now?.way ?? 'up'
-  pad.value = now?.pad ?? pad.value
+  if (planning || !now || asks(now) === asks(before ?? null)) return
+  way.value = now.way
+  pad.value = now.pad
+  byHand.value = null
 })
 
-// The pieces go on the record while the load is the plan's, or the span weight that was named.
-const named = ref(true)
+// The pieces go on the record: those of the list while its load stands in the field, those that were
+// named by hand otherwise.
+type Piece = ListedLoad['pieces'][number]
 const overruled = useTyped(() => `${job.id}.overruled`)
 const amount = (text: string) => text.trim().replace(',', '.')
-const offeredPieces = computed<{ id: string; serial: string }[]>(() => {
-  if (props.planned && amount(load.value) === props.planned.load) return props.planned.pieces
-  const span = job.assessment.value?.adjust
-  return props.stage === 'prove' && span?.weight && amount(load.value) === span.weight.value ? span.weight_pieces : []
+const byHand = ref<Piece[] | null>(null)
+const ofList = computed<ListedLoad | null>(() => {
+  const fits = (l: ListedLoad) => l.purpose === 'load' && l.load.value === amount(load.value) && l.pad === pad.value
+  if (item.value && fits(item.value)) return item.value
+  return loads.list.value.find((l) => fits(l) && l.pieces.length) ?? null
 })
-const pieces = computed(() => (named.value ? offeredPieces.value : []))
+const pieces = computed<Piece[]>({
+  get: () => byHand.value ?? ofList.value?.pieces ?? [],
+  set: (named) => (byHand.value = named),
+})
+const moves = computed(() => (byHand.value === null && ofList.value === item.value ? item.value : null))
+/** Pieces that are named by hand say what the load is. */
+function summed(): void {
+  load.value = ''
+}
 const unfit = computed(() => Boolean(wrong('overruled')) || overruled.value !== '')
 
 const takesLive = computed(() => shown.value.trim() === '' && props.live !== null)
@@ -74,6 +85,7 @@ function draft(): Draft {
     way: way.value,
     pad: pads.value > 1 ? pad.value : null,
     with: pieces.value.map((p) => p.id),
+    once: !again.value,
     overruled: overruled.value,
     added: small.value ? added.value : '',
     purpose: 'load',
@@ -90,23 +102,27 @@ const tenth = computed(() => `${props.phase.small_step.value} ${props.phase.smal
 const rounds = useTyped(() => `${job.id}.${props.stage}.rounds`)
 
 let timer: ReturnType<typeof setTimeout> | undefined
-watch([load, shown, way, pieces, overruled, added, small, rounds], () => {
+const again = ref(false)
+watch([load, way, pad], () => (again.value = false))
+// What is previewed always belongs to what stands in the form.
+const inForm = () => JSON.stringify(draft())
+watch([load, shown, way, pad, pieces, overruled, added, small, rounds], () => {
   clearTimeout(timer)
   preview.value = null
   warning.value = null
   entry.failure.value = null
-  if (!load.value.trim() || !shown.value.trim()) return
+  if (!hasLoad() || !shown.value.trim()) return
   timer = setTimeout(() => void look(), 140)
 })
+const hasLoad = () => load.value.trim() !== '' || (byHand.value?.length ?? 0) > 0
 async function look(): Promise<void> {
-  const asked = `${load.value}|${shown.value}|${way.value}`
+  const asked = inForm()
   try {
     const { assessment } = await job.tryOut(draft())
     const readings = props.stage === 'as_found' ? assessment.as_found.readings : assessment.proof.readings
-    if (asked === `${load.value}|${shown.value}|${way.value}`) preview.value = readings.at(-1) ?? null
+    if (asked === inForm()) preview.value = readings.at(-1) ?? null
   } catch (error) {
-    if (error instanceof Failure && error.status === 422 && asked === `${load.value}|${shown.value}|${way.value}`)
-      warning.value = error
+    if (error instanceof Failure && error.status === 422 && asked === inForm()) warning.value = error
   }
 }
 
@@ -118,18 +134,32 @@ function wrong(field: string): string {
 }
 
 async function submit(): Promise<void> {
-  if (load.value.trim() && shown.value.trim() === '' && props.live === null) {
+  if (!hasLoad()) {
+    if (!loads.planning.value) document.getElementById('reading-load')?.focus()
+    return
+  }
+  if (shown.value.trim() === '' && props.live === null) {
     document.getElementById('reading-shown')?.focus()
     return
   }
-  if (!(await entry.enter(draft()))) return
+  if (!(await entry.enter(draft()))) {
+    // The second Enter keeps both, and it was said.
+    again.value = entry.failure.value?.code === 'read_before'
+    return
+  }
+  cleared()
+  await nextTick()
+  document.getElementById('reading-shown')?.focus()
+}
+function cleared(): void {
   shown.value = ''
   added.value = ''
   rounds.value = ''
   overruled.value = ''
-  load.value = suggested()
-  await nextTick()
-  document.getElementById(suggested() ? 'reading-shown' : 'reading-load')?.focus()
+  again.value = false
+  byHand.value = null
+  offered = suggested()
+  load.value = offered
 }
 // Armed, every steady reading near the load that is asked for is taken by itself: hands stay on the
 // weights. A reading is taken once; it must move before the next.
@@ -166,7 +196,7 @@ watch([() => props.live?.steady, isNear, armed, typing], async () => {
   moved.value = false
   if (await entry.enter(draft())) {
     confirmBySound()
-    load.value = suggested()
+    cleared()
   }
 })
 
@@ -198,7 +228,14 @@ function turn(event: KeyboardEvent): void {
           @blur="typing = false"
         />
         <p id="load-hint" :class="wrong('load') ? 'wrong' : 'hint'">
-          {{ wrong('load') || planned?.why || wanted?.why || 'another load' }}
+          {{
+            wrong('load') ||
+            (loads.planning.value
+              ? 'working out the next load …'
+              : byHand?.length
+                ? 'empty: what the pieces come to'
+                : item?.why || 'another load')
+          }}
         </p>
       </div>
       <div class="field">
@@ -223,7 +260,7 @@ function turn(event: KeyboardEvent): void {
       <div class="doing">
         <div class="field">
           <span id="way-label" class="label"
-            >Way <span class="quiet plain">(<span class="figure">*</span> turns it)</span
+            >Direction <span class="quiet plain">(<span class="figure">*</span> turns it)</span
             ><template v-if="pads > 1">
               ·
               <label
@@ -236,8 +273,8 @@ function turn(event: KeyboardEvent): void {
             ></span
           >
           <div class="way" role="group" aria-labelledby="way-label">
-            <Button type="button" :aria-pressed="way === 'up'" @click="way = 'up'">Up</Button>
-            <Button type="button" :aria-pressed="way === 'down'" @click="way = 'down'">Down</Button>
+            <Button type="button" :aria-pressed="way === 'up'" @click="way = 'up'">Increasing</Button>
+            <Button type="button" :aria-pressed="way === 'down'" @click="way = 'down'">Decreasing</Button>
             <Button type="submit" class="go" :class="isNext ? 'btn-next' : 'tall'" :disabled="entry.blocked.value">{{
               takesLive ? 'Take the reading' : 'Enter'
             }}</Button>
@@ -284,11 +321,15 @@ function turn(event: KeyboardEvent): void {
         }}</span></template
       >
     </div>
-    <label v-if="offeredPieces.length" class="named small" data-testid="named-pieces"
-      ><input v-model="named" type="checkbox" /><span
-        >made of {{ offeredPieces.map((p) => p.serial).join(', ') }}</span
-      ></label
-    >
+    <PiecesOn
+      v-if="amount(load) !== '0'"
+      v-model="pieces"
+      :put="moves?.put ?? []"
+      :take="moves?.take ?? []"
+      :unit="unit"
+      @changed="summed"
+    />
+    <PieceList v-else-if="moves?.take.length" label="take off" :pieces="moves.take" fixed />
     <div v-if="unfit" class="field">
       <label for="overruled">These weights are not fit for a proof; taken all the same, because</label
       ><InputText id="overruled" v-model="overruled" class="input" :aria-invalid="Boolean(wrong('overruled'))" />

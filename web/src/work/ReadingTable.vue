@@ -27,7 +27,7 @@ defineEmits<{ select: [entry: string] }>()
       <thead>
         <tr>
           <th scope="col">Load</th>
-          <th scope="col">Way</th>
+          <th scope="col">Direction</th>
           <th scope="col" class="right">Shown</th>
           <th scope="col" class="right">Error</th>
           <th scope="col" class="right">in d</th>
@@ -42,15 +42,16 @@ defineEmits<{ select: [entry: string] }>()
             {{ several ? `${r.pad || 'all'}: ` : '' }}{{ r.load_text
             }}<span v-if="r.purpose !== 'load'" class="small quiet what">
               {{ r.purpose === 'corner' ? (r.spot ? `place ${r.spot}` : 'middle') : 'again' }}</span
-            >
+            ><span v-if="r.after_repair" class="small quiet what">after the repair</span>
           </td>
-          <td>{{ r.way }}</td>
+          <td>{{ r.way === 'up' ? 'increasing' : 'decreasing' }}</td>
           <td class="figure right">{{ r.shown_text }}</td>
           <td class="figure right">{{ r.corrected_text ?? r.error_text }}</td>
           <td class="figure right quiet">{{ r.error_d }}</td>
           <td class="figure right quiet">{{ r.mpe_text }}</td>
           <td>
-            <VerdictMark v-if="r.counts" :verdict="r.within ? 'within' : 'outside'" :word="guardWord(r)" /><span
+            <span v-if="r.not_judged" class="quiet" :title="r.not_judged">not judged</span
+            ><VerdictMark v-else-if="r.counts" :verdict="r.within ? 'within' : 'outside'" :word="guardWord(r)" /><span
               v-else
               class="quiet"
               >does not count</span

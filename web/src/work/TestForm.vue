@@ -9,7 +9,9 @@ import VerdictMark from '../parts/VerdictMark.vue'
 import WorkingList from '../parts/WorkingList.vue'
 import { useTyped } from '../state/typed'
 import { useEntry } from './useEntry'
+import PieceList from './PieceList.vue'
 import { useJob } from './useJob'
+import { useLoads } from './useLoads'
 
 // Corners, repeats and discrimination: one reading after the other, the next place by itself.
 const props = defineProps<{ stage: 'as_found' | 'prove'; tests: TestView[]; phase: PhaseView; live: LiveView | null }>()
@@ -27,6 +29,29 @@ const shown = useTyped(() => `${job.id}.${props.stage}.${kind.value}.shown`)
 const before = useTyped(() => `${job.id}.${props.stage}.before`)
 const after = useTyped(() => `${job.id}.${props.stage}.after`)
 const picked = ref<number | null>(null)
+const overruled = useTyped(() => `${job.id}.overruled`)
+// The list of loads has the pieces of each test; they go on the record while its load stands in the field.
+const loads = useLoads(() => props.stage)
+const purposes = {
+  corners: 'eccentricity',
+  repeats: 'repeatability',
+  discrimination: 'discrimination',
+  zero_return: 'load',
+}
+const listed = computed(() =>
+  loads.list.value.find((l) => l.purpose === purposes[kind.value] && l.pad === pad.value && l.status !== 'done'),
+)
+const made = computed(() =>
+  listed.value?.load.value === load.value.trim().replace(',', '.') ? listed.value.pieces : [],
+)
+watch(
+  () => listed.value?.load.value,
+  (now, before) => {
+    const untouched = load.value === (before ?? test.value.load?.value ?? '')
+    if (now && untouched && kind.value !== 'discrimination') load.value = now
+  },
+  { immediate: true },
+)
 const spot = computed(() => picked.value ?? test.value.spots.find((s) => !s.shown_text)?.spot ?? 0)
 const place = computed(() => test.value.spots.find((s) => s.spot === spot.value)?.place ?? '')
 const takesLive = computed(() => shown.value.trim() === '' && props.live !== null)
@@ -61,8 +86,8 @@ function draft(): Draft {
     shown: source,
     way: 'up',
     pad: pad.value,
-    with: [],
-    overruled: '',
+    with: made.value.map((p) => p.id),
+    overruled: overruled.value,
     purpose: corner ? 'corner' : 'repeat',
     spot: corner ? spot.value : null,
     added: '',
@@ -182,6 +207,7 @@ async function submit(): Promise<void> {
           takesLive && kind !== 'discrimination' ? 'Take it' : 'Enter'
         }}</Button>
       </div>
+      <PieceList v-if="made.length" label="made of" :pieces="made" fixed />
       <ol v-if="test.series.length" class="strip" aria-label="The series">
         <li v-for="r in test.series" :key="r.entry" class="figure">
           {{ r.shown_text

@@ -11,9 +11,11 @@ interface Choosing {
   isLocked: (step: PlannedStep) => boolean
   lock: (step: PlannedStep) => void
   forget: () => void
+  /** The loads of least work, or round ones. */
+  least: (work: boolean) => void
 }
 
-const none = (): PlanChoices => ({ barred: [], preferred: [], swaps: [], locked: [] })
+const none = (): PlanChoices => ({ barred: [], preferred: [], swaps: [], locked: [], least_work: false })
 const same = (a: PlannedStep['wanted'], b: PlannedStep['wanted']) => a.value === b.value && a.unit === b.unit
 
 /** What the technician settled of a job's plan: it is kept with what was typed, and replans at once. */
@@ -42,5 +44,6 @@ export function usePlanChoices(job: () => string): Choosing {
       keep({ locked: isLocked(step) ? others : [...others, { wanted: step.wanted, pieces: step.on.map((p) => p.id) }] })
     },
     forget: () => (kept.value = ''),
+    least: (work) => keep({ least_work: work }),
   }
 }

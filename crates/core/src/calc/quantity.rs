@@ -9,6 +9,7 @@ use crate::quantity::{
     indicate_in_intervals, parse_mass,
 };
 use crate::refusal::Refusal;
+use crate::tolerance::Book;
 
 #[derive(Deserialize)]
 struct RawMass {
@@ -61,12 +62,16 @@ struct IndicationOf {
     load: Mass,
     d: Mass,
     max: Mass,
+    #[serde(default)]
+    scheme: Book,
 }
 
 #[derive(Deserialize)]
 struct IntervalOf {
     load: Mass,
     ranges: Vec<Range>,
+    #[serde(default)]
+    scheme: Book,
 }
 
 #[derive(Deserialize)]
@@ -87,12 +92,12 @@ pub(super) fn display(input: Value) -> Result<Value, Refusal> {
             Ok(json!({"n": divisions(&max, &d)?}))
         }
         "indication" => {
-            let IndicationOf { load, d, max } = read(input)?;
-            Ok(shown(&indicate(&load, &d, &max)?))
+            let IndicationOf { load, d, max, scheme } = read(input)?;
+            Ok(shown(&indicate(&load, &d, &max, scheme)?))
         }
         "multi_interval" => {
-            let IntervalOf { load, ranges } = read(input)?;
-            let (interval, indication) = indicate_in_intervals(&load, &ranges)?;
+            let IntervalOf { load, ranges, scheme } = read(input)?;
+            let (interval, indication) = indicate_in_intervals(&load, &ranges, scheme)?;
             let mut out = shown(&indication);
             if matches!(indication, Indication::Shown(_)) {
                 out["interval"] = json!(interval);

@@ -3,8 +3,8 @@
 use super::{Diagnosis, Facts, Priors, Seen, diagnose, soak};
 use crate::adjust::{AdequacyInputs, Prediction};
 use crate::job::{
-    Assessment, CheckFinding, FIRST_PAD, JobState, M1_SHARE, Phase, PhaseView, Purpose, Reading, ReadingView,
-    Setup, Way,
+    Assessment, CheckFinding, CheckState, FIRST_PAD, JobState, M1_SHARE, Phase, PhaseView, Purpose, Reading,
+    ReadingView, Settlement, Setup, Way,
 };
 use crate::quantity::{Decimal, Mass};
 use crate::setup::Check;
@@ -33,24 +33,32 @@ pub fn diagnose_job(
     priors: &Priors,
 ) -> Option<Diagnosis> {
     let (readings, view) = match phase {
-        Phase::AsFound => (&state.found, &assessment.as_found),
+        Phase::AsFound | Phase::FoundNow => (&state.found, &assessment.as_found),
         Phase::AsLeft => (&state.left, &assessment.proof),
     };
     let setup = &view.setup;
+    // What was read before a repair or a change is never explained together with what came after it:
+    // the newest readings count, whichever epoch they are of.
+    let of_pad = || readings.iter().filter(|r| r.counts && r.pad == pad);
+    let epoch = of_pad().map(|r| r.epoch).max();
     let counted: Vec<&Reading> =
-        readings.iter().filter(|r| r.counts && r.pad == pad && !r.load.value.is_negative()).collect();
+        of_pad().filter(|r| Some(r.epoch) == epoch && !r.load.value.is_negative()).collect();
     let places: Vec<(f64, f64)> =
         view.tests.iter().filter(|t| t.pad == pad).flat_map(|t| &t.spots).map(|s| (s.x, s.y)).collect();
     let seen = seen(&counted, setup, &places);
     let facts = facts(state, assessment, setup, pad, kit, &places);
+    // A fault that was repaired before these readings explains none of them.
+    let repaired_since = epoch.is_some_and(|epoch| epoch > state.first_epoch_of(pad));
+    let is_repaired = |c: &CheckState| matches!(c.settled, Some((Settlement::Repaired, _)));
     let pointed: Vec<String> = state
         .checks
         .iter()
-        .filter(|(_, c)| c.finding == CheckFinding::Fault)
+        .filter(|(_, c)| c.finding == CheckFinding::Fault && !(repaired_since && is_repaired(c)))
         .map(|(item, _)| item.clone())
         .collect();
-    let within = view.readings.iter().filter(|r| r.counts && r.pad == pad).all(|r| r.within)
-        && view.tests.iter().filter(|t| t.pad == pad).all(|t| t.within != Some(false));
+    let within =
+        view.readings.iter().filter(|r| counted.iter().any(|c| c.entry == r.entry)).all(|r| !r.outside())
+            && view.tests.iter().filter(|t| t.pad == pad).all(|t| t.within != Some(false));
     diagnose(&seen, &facts, priors, &pointed, within)
 }
 

@@ -3,16 +3,17 @@
 use super::checks::tests;
 use super::decide::{curve_points, rests_on};
 use super::judging::judge_setup;
+use super::load_list::{lacks, load_list};
 use super::loaded::mark;
-use super::proving::{Phase, judged, lacking, wanted};
+use super::proving::{Phase, judged};
 use super::review::review;
 use super::sentences::sentence;
 use super::shade::shade;
 use super::stages::{next, open_faults, proof_lacks, proof_readings, provable, stages};
 use super::{
     AdjustView, Adjusted, Assessment, Body, BudgetView, CheckFinding, CheckView, CloseView, Conditions,
-    DecisionView, Entry, EntryView, How, JobState, Outcome, PadLine, PhaseView, PointLine, ReadingView,
-    Setup, SetupView, TestView, ToleranceView, UsedPiece, cautions_for, checklist, closing,
+    DecisionView, Entry, EntryView, How, JobState, LoadStatus, Outcome, PadLine, PhaseView, PointLine,
+    ReadingView, Setup, SetupView, TestView, ToleranceView, UsedPiece, cautions_for, checklist, closing,
 };
 use crate::adjust::TwoPoint;
 use crate::proof::DecisionRule;
@@ -26,6 +27,7 @@ pub fn assess(entries: &[Entry], state: &JobState) -> Assessment {
         found: judged(state, Phase::AsFound),
         left: judged(state, Phase::AsLeft),
         found_tests: tests(state, Phase::AsFound),
+        now_tests: tests(state, Phase::FoundNow),
         left_tests: tests(state, Phase::AsLeft),
     };
     let decision = decision_view(state, &judged);
@@ -74,6 +76,8 @@ struct Judged {
     found: Vec<ReadingView>,
     left: Vec<ReadingView>,
     found_tests: Vec<TestView>,
+    /// As found, after the last repair: these stand where it was left alone.
+    now_tests: Vec<TestView>,
     left_tests: Vec<TestView>,
 }
 
@@ -82,8 +86,8 @@ impl Judged {
     /// before that, as found.
     fn standing(&self, state: &JobState) -> Vec<&TestView> {
         let pick = |left: &'_ TestView| {
-            if left.done == 0 && state.left_alone.is_some() {
-                self.found_tests.iter().find(|f| (f.test, f.pad) == (left.test, left.pad))
+            if left.done == 0 && state.found_stands_at(left.pad) {
+                self.now_tests.iter().find(|f| (f.test, f.pad) == (left.test, left.pad))
             } else {
                 None
             }
@@ -93,8 +97,8 @@ impl Judged {
 
     /// The readings on which the verdict rests.
     fn counted(&self, state: &JobState) -> Vec<&ReadingView> {
-        let found = if state.left_alone.is_some() { &self.found[..] } else { &[] };
-        found.iter().chain(&self.left).filter(|r| r.counts).collect()
+        let standing: Vec<uuid::Uuid> = proof_readings(state).iter().map(|r| r.entry).collect();
+        self.found.iter().chain(&self.left).filter(|r| standing.contains(&r.entry)).collect()
     }
 }
 
@@ -134,24 +138,27 @@ fn look_over(state: &JobState) -> Vec<CheckView> {
 fn as_found(state: &JobState, judged: &Judged) -> PhaseView {
     let (setup, origin) = state.setup_as_found();
     let readings = judged.found.clone();
-    let outcome = match readings.as_slice() {
+    // How it was found is what was read before anything was repaired.
+    let before: Vec<&ReadingView> = readings.iter().filter(|r| !r.after_repair).collect();
+    let failed = judged.found_tests.iter().any(|t| t.within == Some(false));
+    let outcome = match before.as_slice() {
         [] => Outcome::NotProven,
-        all if all.iter().all(|r| r.within) && judged.found_tests.iter().all(|t| t.within != Some(false)) => {
-            Outcome::InTolerance
-        }
-        _ => Outcome::OutOfTolerance,
+        all if failed || all.iter().any(|r| r.outside()) => Outcome::OutOfTolerance,
+        all if all.iter().any(|r| r.not_judged.is_some()) => Outcome::NotProven,
+        _ => Outcome::InTolerance,
     };
-    let says = match outcome {
-        Outcome::NotProven => "Nothing read yet.".to_owned(),
-        _ => phase_says(&readings.iter().collect::<Vec<_>>()),
-    };
-    let refs: Vec<&super::Reading> = state.found.iter().collect();
+    let says = if before.is_empty() { "Nothing read yet.".to_owned() } else { phase_says(&before) };
+    let loads = load_list(state, Phase::AsFound, &[]);
     PhaseView {
         small_step: setup.small_step(setup.finest()),
         setup,
         origin,
-        wanted: wanted(state, Phase::AsFound),
-        lacks: if state.several() { Vec::new() } else { lacking(&refs, None) },
+        lacks: loads
+            .iter()
+            .filter(|l| l.status == LoadStatus::Next || l.status == LoadStatus::Left)
+            .map(|l| l.load.to_string())
+            .collect(),
+        loads,
         readings,
         outcome,
         says,
@@ -162,12 +169,13 @@ fn as_found(state: &JobState, judged: &Judged) -> PhaseView {
 fn proof(state: &JobState, outcome: Outcome, says: String, judged: &Judged) -> PhaseView {
     let (setup, origin) = state.setup_in_force();
     let readings = judged.left.clone();
+    let loads = load_list(state, Phase::AsLeft, &judged.left_tests);
     PhaseView {
         small_step: setup.small_step(setup.finest()),
         setup,
         origin,
-        wanted: wanted(state, Phase::AsLeft),
-        lacks: proof_lacks(state),
+        lacks: lacks(state, &loads),
+        loads,
         readings,
         outcome,
         says,
@@ -178,10 +186,10 @@ fn proof(state: &JobState, outcome: Outcome, says: String, judged: &Judged) -> P
 fn outcome(state: &JobState, judged: &Judged) -> Outcome {
     let readings = judged.counted(state);
     let failed = judged.standing(state).iter().any(|t| t.within == Some(false));
-    if failed || readings.iter().any(|r| !r.within) {
+    if failed || readings.iter().any(|r| r.outside()) {
         return Outcome::OutOfTolerance;
     }
-    if mark(state).is_some() {
+    if mark(state).is_some() || readings.iter().any(|r| r.not_judged.is_some()) {
         return Outcome::NotProven;
     }
     let whole = provable(state) && !state.adjusting() && proof_lacks(state).is_empty();
@@ -189,14 +197,22 @@ fn outcome(state: &JobState, judged: &Judged) -> Outcome {
 }
 
 fn outcome_says(state: &JobState, outcome: Outcome, judged: &Judged) -> String {
-    let how = match (state.all_adjusted().then_some(()), &state.left_alone) {
-        (Some(()), _) => "Adjusted. ",
-        (None, Some(_)) => "Not adjusted. ",
-        (None, None) => "",
+    let how = match () {
+        () if state.all_adjusted() => "Adjusted. ".to_owned(),
+        () if state.left_alone.is_some() => "Not adjusted. ".to_owned(),
+        () if state.settled() => {
+            let named = |(pad, at): (u8, &super::PadState)| at.adjusted.as_ref().map(|_| pad.to_string());
+            let pads: Vec<String> = (1u8..).zip(&state.pads).filter_map(named).collect();
+            format!("Adjusted: pad {}; the others left as they were. ", pads.join(", "))
+        }
+        () => String::new(),
     };
     let readings = judged.counted(state);
     match outcome {
         Outcome::InTolerance | Outcome::OutOfTolerance => format!("{how}{}", phase_says(&readings)),
+        Outcome::NotProven if readings.iter().any(|r| r.not_judged.is_some()) => {
+            format!("{how}Not proven. {}", phase_says(&readings))
+        }
         Outcome::NotProven if mark(state).is_some() && proof_lacks(state).is_empty() => {
             format!("{how}{}", mark(state).unwrap_or_default())
         }
@@ -210,15 +226,35 @@ fn outcome_says(state: &JobState, outcome: Outcome, judged: &Judged) -> String {
 }
 
 fn phase_says(readings: &[&ReadingView]) -> String {
-    let outside = readings.iter().filter(|r| !r.within).count();
-    let worst = readings.iter().max_by(|a, b| a.error.abs().cmp(&b.error.abs()));
-    let largest =
-        worst.map_or_else(String::new, |w| format!(" Largest error {} at {}.", w.error_text, w.load_text));
+    let outside = readings.iter().filter(|r| r.outside()).count();
+    let unjudged = readings.iter().filter(|r| r.not_judged.is_some()).count();
+    // The worst error is the one that takes most of its own tolerance.
+    let share = |r: &ReadingView| {
+        let in_d = r.error_d.split(' ').next().and_then(|d| d.parse::<f64>().ok()).unwrap_or(0.0);
+        in_d.abs() / r.mpe_d.max(f64::MIN_POSITIVE)
+    };
+    let judged = readings.iter().filter(|r| r.not_judged.is_none());
+    let worst =
+        judged.max_by(|a, b| share(a).total_cmp(&share(b)).then_with(|| a.load.abs().cmp(&b.load.abs())));
+    let largest = worst.map_or_else(String::new, |w| {
+        format!(
+            " Worst against its tolerance: {} at {} ({:.0} % of {}).",
+            w.error_text,
+            w.load_text,
+            share(w) * 100.0,
+            w.mpe_text
+        )
+    });
+    let open = match unjudged {
+        0 => String::new(),
+        1 => " 1 reading could not be judged.".to_owned(),
+        n => format!(" {n} readings could not be judged."),
+    };
     let all = readings.len();
-    if outside == 0 {
-        format!("In tolerance: {all} of {all} readings within.{largest}")
-    } else {
-        format!("Out of tolerance: {outside} of {all} readings outside.{largest}")
+    match outside {
+        0 if unjudged == 0 => format!("In tolerance: {all} of {all} readings within.{largest}"),
+        0 => format!("{} of {all} readings within.{largest}{open}", all - unjudged),
+        _ => format!("Out of tolerance: {outside} of {all} readings outside.{largest}{open}"),
     }
 }
 
@@ -351,7 +387,7 @@ fn adjust(state: &JobState) -> AdjustView {
         weight_share: share.as_ref().map(|s| format!("{} %", s.fixed(0))),
         span_counts: counts(span).map(|c| c.to_string()),
         span: span.is_some(),
-        saved: saved.is_some() && state.all_adjusted(),
+        saved: state.any_adjusted() && state.settled() && !state.adjusting(),
         left_alone: state.left_alone.clone(),
         voided: state.voided.clone(),
         stopped_by: open_faults(state)
@@ -440,9 +476,10 @@ fn pad_lines(state: &JobState) -> Vec<PadLine> {
         let says = match (&at.adjusted, at.adjusting()) {
             (_, true) => "being adjusted".to_owned(),
             (Some(adjusted), false) => adjusted.says(),
+            (None, false) if at.left_alone.is_some() => "left as it was".to_owned(),
             (None, false) => "to come".to_owned(),
         };
-        PadLine { pad, says, done: at.adjusted.is_some() && !at.adjusting() }
+        PadLine { pad, says, done: (at.adjusted.is_some() || at.left_alone.is_some()) && !at.adjusting() }
     };
     (1u8..).zip(&state.pads).map(line).collect()
 }

@@ -6,7 +6,7 @@ use serde::Serialize;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use super::proving::{Phase, setup_for};
+use super::proving::{Phase, readings_of, setup_for};
 use super::weights_of::supports;
 use super::{JobState, Purpose, ReadStage, Reading, ScaleKind, Setup, Way};
 use crate::adjust::{TrimPosition, TrimWay, trim};
@@ -16,7 +16,7 @@ use crate::proof::{
 };
 use crate::quantity::{Decimal, Mass};
 use crate::tolerance::{Class, Scheme};
-use crate::weights::Platform;
+use crate::weights::{CheckLoad, LoadReason, Platform, round_figure};
 use crate::working::Working;
 
 /// Which test.
@@ -140,8 +140,10 @@ impl At<'_> {
 }
 
 fn counted(state: &JobState, phase: Phase, pad: u8, purpose: Purpose) -> Vec<&Reading> {
-    let all = if phase == Phase::AsFound { &state.found } else { &state.left };
-    all.iter().filter(|r| r.counts && r.purpose == purpose && r.pad == pad).collect()
+    readings_of(state, phase)
+        .into_iter()
+        .filter(|r| r.counts && r.purpose == purpose && r.pad == pad)
+        .collect()
 }
 
 /// Every test of a phase, pad by pad, those that the scheme asks for first.
@@ -216,6 +218,18 @@ fn latest<'a>(readings: &[&'a Reading], load: &Mass) -> Vec<(u8, &'a Reading)> {
     out
 }
 
+/// A round load for a test, within five per cent of what it asks for.
+fn round_load(load: &Mass, setup: &Setup) -> Mass {
+    let wanted = CheckLoad {
+        load: load.clone(),
+        exact: false,
+        not_above: false,
+        reason: LoadReason::Eccentricity,
+        round: None,
+    };
+    round_figure(&wanted, setup.d_at(load, Way::Up), &setup.max)
+}
+
 fn text(mass: &Mass, setup: &Setup) -> String {
     format!("{} {}", mass.to(setup.d.unit).value.fixed(setup.decimals), setup.d.unit)
 }
@@ -235,10 +249,7 @@ fn corner_test(at: At) -> Option<TestView> {
     }
     let told = corner_load(&setup.max, supports(state), corner_way(state)).ok()?;
     let readings = at.readings(Purpose::Corner);
-    let whole = |load: &Mass| {
-        Mass::new(&load.ratio(&setup.d).unwrap_or_else(Decimal::zero).floor() * &setup.d.value, setup.d.unit)
-    };
-    let load = readings.last().map_or_else(|| whole(&told.load), |r| r.load.clone());
+    let load = readings.last().map_or_else(|| round_load(&told.load, setup), |r| r.load.clone());
     let read = latest(&readings, &load);
     let mpe = state
         .tolerance
@@ -397,11 +408,7 @@ fn repeat_test(at: At) -> TestView {
         .filter(|n| *n > 0);
     let wanted = own.unwrap_or_else(|| weighings(class));
     let readings = at.readings(Purpose::Repeat);
-    let eight = Mass::new(
-        &setup.max.times(&Decimal::new(8, 1)).ratio(&setup.d).unwrap_or_else(Decimal::zero).floor()
-            * &setup.d.value,
-        setup.d.unit,
-    );
+    let eight = round_load(&setup.max.times(&Decimal::new(8, 1)), setup);
     let load = readings.last().map_or(eight, |r| r.load.clone());
     let of_load: Vec<&&Reading> = readings.iter().filter(|r| r.load == load).collect();
     let shown: Vec<Mass> = of_load.iter().map(|r| r.shown.to(setup.d.unit)).collect();
@@ -471,9 +478,17 @@ fn repeat_test(at: At) -> TestView {
 
 fn discrimination_test(at: At) -> TestView {
     let At { state, setup, pad, .. } = at;
-    let stage = if at.phase == Phase::AsFound { ReadStage::AsFound } else { ReadStage::Prove };
-    let taken: Vec<_> =
-        state.discriminations.iter().filter(|s| s.stage == stage && s.counts && s.pad == pad).collect();
+    let stage = if at.phase == Phase::AsLeft { ReadStage::Prove } else { ReadStage::AsFound };
+    let epoch = match at.phase {
+        Phase::AsFound => Some(state.first_epoch_of(pad)),
+        Phase::FoundNow => Some(state.epoch_of(pad)),
+        Phase::AsLeft => None,
+    };
+    let taken: Vec<_> = state
+        .discriminations
+        .iter()
+        .filter(|s| s.stage == stage && s.counts && s.pad == pad && epoch.is_none_or(|e| s.epoch == e))
+        .collect();
     let judged: Vec<bool> = taken
         .iter()
         .filter_map(|s| discriminates(setup.d_at(&s.load, Way::Up), &s.added, &s.before, &s.after).ok())

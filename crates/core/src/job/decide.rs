@@ -74,7 +74,7 @@ pub fn decide(entries: &[Entry], state: &JobState, body: &Body) -> Result<(), Re
         Body::DecisionChosen { reason, .. } => reasoned("reason", reason),
         Body::SchoolChosen { reason, .. } => reasoned("reason", reason),
         Body::CountersRead { .. } => Ok(()),
-        Body::LeftAlone { reason } => leave_alone(state, reason),
+        Body::LeftAlone { reason, pad } => leave_alone(state, reason, *pad),
         Body::SetUp { setup, pad } => {
             if *pad != 0 {
                 known_pad(state, *pad)?;
@@ -264,8 +264,8 @@ fn read(state: &JobState, stage: ReadStage, load: &Mass, shown: &Mass, pad: u8) 
     };
     if pad == TOGETHER {
         setup.max = setup.max.times(&Decimal::from(u32::from(state.sheet.pads)));
-        if stage == ReadStage::Prove && !state.all_adjusted() && state.left_alone.is_none() {
-            return Err(Refusal::new("not_adjusted", "not every pad is adjusted yet")
+        if stage == ReadStage::Prove && !state.settled() {
+            return Err(Refusal::new("not_adjusted", "not every pad is adjusted or left as it was yet")
                 .at("pad")
                 .then("Adjust each pad first; then all of them are read together."));
         }
@@ -282,7 +282,7 @@ fn read(state: &JobState, stage: ReadStage, load: &Mass, shown: &Mass, pad: u8) 
             return Err(Refusal::new("adjusting", "zero or span is captured and not yet saved")
                 .then("Save or abandon the adjustment first."));
         }
-        ReadStage::Prove if state.pad(pad).adjusted.is_none() && state.left_alone.is_none() => {
+        ReadStage::Prove if !state.provable_at(pad) => {
             return Err(Refusal::new(
                 "not_adjusted",
                 "nothing has been adjusted yet, so there is nothing to prove",
@@ -327,23 +327,42 @@ fn read(state: &JobState, stage: ReadStage, load: &Mass, shown: &Mass, pad: u8) 
     Ok(())
 }
 
-fn leave_alone(state: &JobState, reason: &str) -> Result<(), Refusal> {
+fn leave_alone(state: &JobState, reason: &str, pad: u8) -> Result<(), Refusal> {
     reasoned("reason", reason)?;
-    if state.any_adjusted() || state.adjusting() {
+    let whole = pad == TOGETHER;
+    if !whole {
+        known_pad(state, pad)?;
+    }
+    let adjusted =
+        if whole { state.any_adjusted() || state.adjusting() } else { state.pad(pad).adjusted.is_some() };
+    if adjusted || state.pad(pad).adjusting() {
         return Err(Refusal::new("already_adjusted", "it has been adjusted in this job")
             .then("Abandon the adjustment first."));
     }
-    if state.found.is_empty() {
+    let read = |r: &super::Reading| whole || r.pad == pad;
+    let readings: Vec<&super::Reading> = state.found.iter().filter(|r| read(r)).collect();
+    if readings.is_empty() {
         return Err(Refusal::new(
             "nothing_read",
             "leaving it alone is decided on readings as found, and there are none",
         )
         .then("Take readings as found first."));
     }
+    if readings.iter().all(|r| r.epoch != state.epoch_of(r.pad)) {
+        return Err(Refusal::new("repaired_since", "something was repaired or changed since it was read")
+            .then("Read it again; the readings before tell how it was found."));
+    }
     Ok(())
 }
 
 fn set_up(state: &JobState, setup: &Setup, pad: u8) -> Result<(), Refusal> {
+    if let Err(why) = state.tolerance.0.check(&setup.d, &setup.max) {
+        let refusal = Refusal::new(
+            "tolerance_does_not_cover",
+            format!("the tolerance does not cover {} × {}: {why}", setup.max, setup.d),
+        );
+        return Err(refusal.at("max").then("Choose a tolerance that covers it, or another Max."));
+    }
     let judgement = judge_setup(state, setup, pad);
     let Some(worst) = judgement.findings.iter().find(|f| f.grade == Some(Grade::Refuse)) else {
         return Ok(());

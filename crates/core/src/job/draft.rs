@@ -191,6 +191,9 @@ pub enum Draft {
         /// Why pieces that are not fit for a proof are taken.
         #[serde(default)]
         overruled: String,
+        /// Refuse a load that was read in this direction already, unless that is what is meant.
+        #[serde(default)]
+        once: bool,
         /// What else is to be said of it.
         #[serde(flatten, default)]
         detail: ReadDetail,
@@ -242,6 +245,9 @@ pub enum Draft {
         /// Why.
         #[serde(default)]
         reason: String,
+        /// Which pad; none: the whole scale.
+        #[serde(default)]
+        pad: Option<u8>,
     },
     /// The set-up.
     SetUp(SetupDraft),
@@ -416,13 +422,14 @@ pub fn interpret(state: &JobState, draft: Draft, around: &Around) -> Result<Body
         }
         Draft::FaultSettled { item, how, reason } => Body::FaultSettled { item, how, reason },
         Draft::ToleranceChosen { tolerance, reason } => Body::ToleranceChosen { tolerance, reason },
-        Draft::Read { stage, load, shown, way, pad, with, overruled, detail } => read(
-            state,
-            &Typed { stage, load: &load, shown: &shown, way, pad, detail: &detail },
-            around.used(&with)?,
-            said(overruled),
-            live,
-        )?,
+        Draft::Read { stage, load, shown, way, pad, with, overruled, once, detail } => {
+            let typed = Typed { stage, load: &load, shown: &shown, way, pad, detail: &detail };
+            let body = read(state, &typed, around.used(&with)?, said(overruled), live)?;
+            if once {
+                not_read_before(state, &body)?;
+            }
+            body
+        }
         Draft::Discriminated { stage, load, before, after, pad } => {
             let pad = pad.unwrap_or(super::FIRST_PAD);
             let (setup, _) =
@@ -445,7 +452,7 @@ pub fn interpret(state: &JobState, draft: Draft, around: &Around) -> Result<Body
         Draft::CountersRead { stage, setup, calibration } => {
             Body::CountersRead { stage, counters: counters(&setup, &calibration)? }
         }
-        Draft::LeftAlone { reason } => Body::LeftAlone { reason },
+        Draft::LeftAlone { reason, pad } => Body::LeftAlone { reason, pad: pad.unwrap_or(super::TOGETHER) },
         Draft::SetUp(typed) => {
             let pad = typed.pad.unwrap_or_else(|| state.pad_in_hand());
             let setup = typed.read()?;
@@ -586,12 +593,17 @@ fn read(
     live: &Heard,
 ) -> Result<Body, Refusal> {
     let Typed { stage, load, shown, way, pad, detail } = *typed;
-    let pad = pad.unwrap_or_else(|| super::proving::pad_to_read(state, stage));
+    let pad = pad.unwrap_or_else(|| super::stages::pad_to_read(state, stage));
     let (setup, _) = match stage {
         ReadStage::AsFound => state.setup_as_found_of(pad),
         ReadStage::Prove => state.setup_of(pad),
     };
-    let load = parse_mass(load, setup.d.unit, "load")?;
+    // Pieces that are named say what the load is, where it is not typed.
+    let load = if load.trim().is_empty() && !with.is_empty() {
+        with.iter().fold(Mass::zero(setup.d.unit), |sum, p| sum.plus(&p.nominal))
+    } else {
+        parse_mass(load, setup.d.unit, "load")?
+    };
     let (shown, taken) = match shown {
         Source::Typed { text, .. } => (parse_mass(text, setup.d.unit, "shown")?, Taken::Typed),
         Source::Live => {
@@ -618,6 +630,27 @@ fn read(
         added,
         substituted: rounds(&detail.substituted)?,
     })
+}
+
+/// The same load in the same direction is never booked twice without a word.
+fn not_read_before(state: &JobState, body: &Body) -> Result<(), Refusal> {
+    let Body::Read { stage, load, way, pad, purpose: super::Purpose::Load, .. } = body else { return Ok(()) };
+    let (there, now) = match stage {
+        ReadStage::AsFound => (&state.found, state.epoch_of(*pad)),
+        ReadStage::Prove => (&state.left, state.epoch_of(*pad)),
+    };
+    let same = |r: &&super::Reading| {
+        r.counts && r.is_load() && r.epoch == now && r.pad == *pad && r.way == *way && r.load == *load
+    };
+    let Some(before) = there.iter().rev().find(same) else { return Ok(()) };
+    let (setup, _) = state.setup_of(*pad);
+    let direction = if *way == Way::Up { "increasing" } else { "decreasing" };
+    Err(Refusal::new(
+        "read_before",
+        format!("{load}, {direction}, was read already: {}", setup.text(&before.shown)),
+    )
+    .at("load")
+    .then("Enter it once more to keep both readings, or put on the next load."))
 }
 
 /// How often weights were replaced by material, as typed.

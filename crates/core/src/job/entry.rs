@@ -102,6 +102,15 @@ impl Setup {
         self.fine.as_ref().map_or(&self.d, |fine| &fine.d)
     }
 
+    /// A figure as the display shows it: in its unit, with its decimals.
+    pub fn text(&self, mass: &Mass) -> String {
+        let value = mass.value_in(self.d.unit);
+        let (_, exponent) = value.digits_and_exponent();
+        let own = u32::try_from(-exponent).unwrap_or(0);
+        // What has more places than the display was not read off it; it is told to a hundredth of d.
+        format!("{} {}", value.fixed(self.decimals.max(own.min(self.decimals + 2))), self.d.unit)
+    }
+
     /// The step of the small weights for points of change: a tenth of a division. Source: OIML R 76-1:2006,
     /// A.4.4.3.
     pub fn small_step(&self, d: &Mass) -> Mass {
@@ -140,6 +149,11 @@ const fn first_pad() -> u8 {
 #[expect(clippy::trivially_copy_pass_by_ref, reason = "serde asks for a reference")]
 const fn is_first_pad(pad: &u8) -> bool {
     *pad == FIRST_PAD
+}
+
+#[expect(clippy::trivially_copy_pass_by_ref, reason = "serde asks for a reference")]
+const fn is_together(pad: &u8) -> bool {
+    *pad == TOGETHER
 }
 
 /// What an indicator's counters of changes show.
@@ -403,6 +417,9 @@ pub enum Body {
     LeftAlone {
         /// Why.
         reason: String,
+        /// Which pad; 0: the whole scale.
+        #[serde(default, skip_serializing_if = "is_together")]
+        pad: u8,
     },
     /// The indicator was set up.
     SetUp {

@@ -3,10 +3,10 @@
 
 use std::collections::BTreeMap;
 
-use super::{Change, JobState, Setup, SetupJudgement};
+use super::{Change, JobState, ScaleKind, Setup, SetupJudgement};
 use crate::adjust::{GravityShift, Site, given_g};
 use crate::keying::{Profile, RangeMode};
-use crate::quantity::{Division, Range, digits_without_point};
+use crate::quantity::{Decimal, Division, Range, digits_without_point};
 use crate::setup::{
     Check, Finding, Grade, SetupInputs, alternatives, decimals_text, judge, overall, signal_bar,
 };
@@ -21,6 +21,7 @@ pub fn judge_setup(state: &JobState, setup: &Setup, pad: u8) -> SetupJudgement {
     if let Some(fine) = &setup.fine {
         finer(&mut findings, &inputs, setup, fine);
     }
+    findings.extend(floor_divisions(state, setup));
     findings.extend(gravity(state, setup));
     let build = &state.sheet.build;
     let offered = if setup.max.value.is_positive() {
@@ -91,13 +92,45 @@ fn inputs(state: &JobState, setup: &Setup) -> SetupInputs {
         lever_ratio: build.lever_ratio.clone(),
         reserve: build.reserve.clone(),
         ranges: (setup.mode == RangeMode::MultiInterval).then(|| setup.ranges()),
-        calibration_unit: setup.calibrated_in,
+        calibration_unit: Some(setup.calibrated_in.unwrap_or(setup.d.unit)),
         one_unit_only: false,
     }
 }
 
 fn finding(check: Check, grade: Grade, says: String, working: Working) -> Finding {
     Finding { check, grade: Some(grade), says, figures: BTreeMap::new(), working }
+}
+
+/// Divisions that are customary on an industrial floor platform.
+const FLOOR_DIVISIONS: u32 = 5_000;
+
+/// Many thousands of divisions on a floor platform only flicker.
+fn floor_divisions(state: &JobState, setup: &Setup) -> Option<Finding> {
+    if !matches!(state.sheet.kind, ScaleKind::Floor | ScaleKind::Pads | ScaleKind::Vehicle) {
+        return None;
+    }
+    let ranges = setup.ranges();
+    let n = ranges.iter().filter_map(|r| r.max.ratio(&r.d)).max()?;
+    let most = Decimal::from(FLOOR_DIVISIONS);
+    let working = Working::new(
+        "Divisions of a floor platform",
+        "n ≤ 5000 by custom",
+        n.fixed(0),
+        "practice: about 5 000 divisions on industrial floor platforms",
+    )
+    .with("n", "divisions asked for", n.fixed(0));
+    let (grade, says) = if n > most {
+        (
+            Grade::Caution,
+            format!(
+                "{} divisions: above about {most} the display of a floor platform often only flickers",
+                n.fixed(0)
+            ),
+        )
+    } else {
+        (Grade::Sound, format!("{} divisions are customary on a floor platform", n.fixed(0)))
+    };
+    Some(finding(Check::FloorDivisions, grade, says, working))
 }
 
 fn decimals(setup: &Setup) -> Option<Finding> {

@@ -13,6 +13,7 @@ mod entry;
 mod file;
 mod judging;
 mod keyed;
+mod load_list;
 mod loaded;
 mod look_over;
 mod proving;
@@ -39,20 +40,20 @@ pub use entry::{
 pub use file::{FileError, JobFile, MEDIA_TYPE, MOST_ENTRIES, RULES_VERSION, open_file};
 pub use judging::{judge_by_profile, judge_setup};
 pub use keyed::{circumstances, held_by_indicator, keying_plan};
+pub use load_list::{ListedLoad, ListedPurpose, LoadStatus, loads_of, next_load, planned_for, with_plan};
 pub use loaded::{Around, UsedPiece, mark};
 pub use look_over::{Caution, CheckItem, cautions_for, checklist};
-pub use proving::{BudgetLine, BudgetView, Phase, ReadingView, Wanted};
+pub use proving::{BudgetLine, BudgetView, Phase, ReadingView};
 pub use review::{Conditions, Needs, Particulars, Remark, Review, ReviewView, Standing};
 pub use sheet::{Build, HouseTests, ProfileRef, ScaleKind, ScaleSheet, StaysOn};
 pub use sheet_form::SheetForm;
-pub use stages::{Act, Missing, Next, Stage, StageState, StageView};
+pub(crate) use stages::proof_readings;
+pub use stages::{Act, Missing, Next, Stage, StageState, StageView, to_do};
 pub use state::{
-    Adjusted, CapturedPoint, Discrimination, How, JobState, PadState, Reading, SetupOrigin, fold,
+    Adjusted, CapturedPoint, CheckState, Discrimination, How, JobState, PadState, Reading, SetupOrigin, fold,
 };
 pub use views::{
     AdjustView, Assessment, Change, CheckView, CloseView, DecisionView, EntryView, Outcome, PadLine,
     PhaseView, PointLine, SetupJudgement, SetupView, Shade, ShadePoint, ShadeStep, ToleranceView,
 };
-pub use weights_of::{
-    M1_SHARE, SpanFloor, SpanPoint, SpanView, Wants, judge_span, next_planned, usable_mass,
-};
+pub use weights_of::{M1_SHARE, SpanFloor, SpanPoint, SpanView, Wants, judge_span, usable_mass};

@@ -8,14 +8,14 @@ use uuid::Uuid;
 use super::checks::{eccentricity, series};
 use super::decide::is_live;
 use super::loaded::weight_cautions;
-use super::{JobState, Purpose, ReadStage, Reading, Setup, TOGETHER, UsedPiece, Way};
+use super::{JobState, Purpose, Reading, Setup, TOGETHER, UsedPiece, Way};
 use crate::proof::{
     Budget, BudgetInputs, BudgetPiece, Decision, DecisionRule, ErrorInputs, Verdict, budget, decide,
     error_of_indication,
 };
 use crate::quantity::{Decimal, Mass, Unit};
 use crate::setup::Grade;
-use crate::tolerance::{Scheme, Tolerance};
+use crate::tolerance::Tolerance;
 use crate::weights::{WeightClass, judge_substitution, tolerance_of_sum, weight_tolerance};
 use crate::working::Working;
 
@@ -24,6 +24,8 @@ use crate::working::Working;
 pub enum Phase {
     /// Before anything was touched.
     AsFound,
+    /// Read as found after the last repair or change, where that stands for what is left.
+    FoundNow,
     /// As left.
     AsLeft,
 }
@@ -57,6 +59,11 @@ pub struct ReadingView {
     pub mpe_d: f64,
     /// |E| ≤ MPE.
     pub within: bool,
+    /// Why it cannot be judged; it is then neither within nor outside, and proves nothing.
+    #[schema(required)]
+    pub not_judged: Option<String>,
+    /// Read as found, but after something was repaired.
+    pub after_repair: bool,
     /// False where what it was meant to prove has been changed since.
     pub counts: bool,
     /// What is odd about it.
@@ -112,28 +119,19 @@ pub struct BudgetView {
     pub helps: String,
 }
 
-/// A load that is worth putting on.
-#[derive(Clone, Debug, PartialEq, Eq, Serialize, ToSchema)]
-pub struct Wanted {
-    /// The load.
-    pub load: Mass,
-    /// Up or down.
-    pub way: Way,
-    /// On which pad.
-    pub pad: u8,
-    /// Why.
-    pub why: String,
-    /// Taken already.
-    pub done: bool,
-}
-
-/// Judges every reading of a phase.
+/// Judges every reading of a phase; of those as found each with its own epoch's.
 pub fn judged(state: &JobState, phase: Phase) -> Vec<ReadingView> {
-    let context = Context::of(state, phase);
-    readings_of(state, phase)
-        .iter()
-        .filter_map(|reading| judge(reading, &setup_for(state, phase, reading.pad), &context))
-        .collect()
+    if phase == Phase::AsLeft {
+        let context = Context::of(state, phase);
+        return state.left.iter().map(|r| judge(r, &setup_for(state, phase, r.pad), &context)).collect();
+    }
+    let (first, now) = (Context::of(state, Phase::AsFound), Context::of(state, Phase::FoundNow));
+    let view = |r: &Reading| {
+        let later = r.epoch > state.first_epoch_of(r.pad);
+        let context = if later && r.epoch == state.epoch_of(r.pad) { &now } else { &first };
+        ReadingView { after_repair: later, ..judge(r, &setup_for(state, Phase::AsFound, r.pad), context) }
+    };
+    state.found.iter().map(view).collect()
 }
 
 /// What the readings of a phase share: repeats, corners, the error at zero, the decision rule.
@@ -171,13 +169,28 @@ impl AtPad {
             };
             Some(error_of_indication(&inputs).ok()?.error)
         };
-        let adjusted = if pad == TOGETHER { state.all_adjusted() } else { state.pad(pad).adjusted.is_some() };
+        let adjusted = if pad == TOGETHER {
+            state.settled() && state.any_adjusted()
+        } else {
+            state.pad(pad).adjusted.is_some()
+        };
         Self {
             adjusted: phase == Phase::AsLeft && adjusted,
             series: series(state, phase, pad),
             eccentricity: eccentricity(state, phase, pad),
-            zero_error: readings_of(state, phase).iter().filter(at_zero).filter_map(zero_error).next_back(),
+            zero_error: readings_of(state, phase)
+                .into_iter()
+                .filter(at_zero)
+                .filter_map(zero_error)
+                .next_back(),
         }
+    }
+}
+
+impl ReadingView {
+    /// Judged, and outside.
+    pub const fn outside(&self) -> bool {
+        !self.within && self.not_judged.is_none()
     }
 }
 
@@ -188,7 +201,7 @@ impl Context {
             tolerance: state.tolerance.0.clone(),
             pads: (TOGETHER..=state.sheet.pads).map(|pad| AtPad::of(state, phase, pad)).collect(),
             loads: readings_of(state, phase)
-                .iter()
+                .into_iter()
                 .filter(|r| r.is_load() && r.counts)
                 .map(|r| (r.entry, r.load.clone(), r.way, r.pad))
                 .collect(),
@@ -214,7 +227,7 @@ impl Context {
 
 pub(super) fn setup_for(state: &JobState, phase: Phase, pad: u8) -> Setup {
     let mut setup = match phase {
-        Phase::AsFound => state.setup_as_found_of(pad).0,
+        Phase::AsFound | Phase::FoundNow => state.setup_as_found_of(pad).0,
         Phase::AsLeft => state.setup_of(pad).0,
     };
     if pad == TOGETHER {
@@ -223,25 +236,65 @@ pub(super) fn setup_for(state: &JobState, phase: Phase, pad: u8) -> Setup {
     setup
 }
 
-fn readings_of(state: &JobState, phase: Phase) -> &[Reading] {
+/// The readings of a phase: as found those of each pad's first epoch.
+pub(super) fn readings_of(state: &JobState, phase: Phase) -> Vec<&Reading> {
     match phase {
-        Phase::AsFound => &state.found,
-        Phase::AsLeft => &state.left,
+        Phase::AsFound => state.found.iter().filter(|r| r.epoch == state.first_epoch_of(r.pad)).collect(),
+        Phase::FoundNow => state.found.iter().filter(|r| r.epoch == state.epoch_of(r.pad)).collect(),
+        Phase::AsLeft => state.left.iter().collect(),
     }
 }
 
-/// The pad that a reading is wanted from next.
-pub fn pad_to_read(state: &JobState, stage: ReadStage) -> u8 {
-    let phase = if stage == ReadStage::AsFound { Phase::AsFound } else { Phase::AsLeft };
-    wanted(state, phase).into_iter().find(|w| !w.done).map_or(1, |w| w.pad)
+/// A reading with its error and verdict. One that cannot be judged is never dropped: it stands there as
+/// not judged, with the reason, and proves nothing.
+fn judge(reading: &Reading, setup: &Setup, context: &Context) -> ReadingView {
+    let unit = setup.d.unit;
+    let d = setup.d_at(&reading.load.abs(), reading.way);
+    match context.tolerance.at(&reading.load.to(unit), Some(d), Some(&setup.max)) {
+        Ok(mpe) => judge_by(reading, setup, context, &mpe.to(unit))
+            .unwrap_or_else(|| not_judged(reading, setup, "its error cannot be worked out".into())),
+        Err(why) => not_judged(reading, setup, why.to_string()),
+    }
 }
 
-fn judge(reading: &Reading, setup: &Setup, context: &Context) -> Option<ReadingView> {
+fn not_judged(reading: &Reading, setup: &Setup, why: String) -> ReadingView {
+    let unit = setup.d.unit;
+    let shown = reading.shown.to(unit);
+    let d = setup.d_at(&reading.load.abs(), reading.way);
+    let error = shown.minus(&reading.load).to(unit);
+    ReadingView {
+        entry: reading.entry,
+        load_text: load_text(&reading.load, setup),
+        load: reading.load.clone(),
+        shown_text: format!("{} {unit}", shown.value.fixed(setup.decimals.max(places_of(&shown.value)))),
+        way: reading.way,
+        pad: reading.pad,
+        live: is_live(&reading.taken),
+        error_text: error.signed(setup.decimals),
+        error_d: error.ratio(d).map_or_else(String::new, |in_d| signed_divisions(&in_d)),
+        error,
+        mpe_text: "–".into(),
+        mpe_d: 0.0,
+        within: false,
+        cautions: vec![format!("Not judged: {why}.")],
+        not_judged: Some(why),
+        after_repair: false,
+        counts: reading.counts,
+        pieces: reading.with.iter().map(|p| p.serial.clone()).collect(),
+        purpose: reading.purpose,
+        spot: reading.spot,
+        corrected_text: None,
+        budget: None,
+        verdict: None,
+        outside_text: None,
+        working: Vec::new(),
+    }
+}
+
+fn judge_by(reading: &Reading, setup: &Setup, context: &Context, mpe: &Mass) -> Option<ReadingView> {
     let tolerance = &context.tolerance;
     let unit = setup.d.unit;
-    // OK because a tolerance is checked against the set-up before it enters the journal.
     let d = setup.d_at(&reading.load.abs(), reading.way);
-    let mpe = tolerance.at(&reading.load.to(unit), Some(d), Some(&setup.max)).ok()?.to(unit);
     let told = error_of_indication(&ErrorInputs {
         unit,
         shown: reading.shown.clone(),
@@ -262,13 +315,13 @@ fn judge(reading: &Reading, setup: &Setup, context: &Context) -> Option<ReadingV
     let error_text = told.error.signed(places);
     let mpe_text = format!("±{mpe}");
     let (told_budget, notes) = uncertainty(reading, setup, d, context);
-    let decision = decision(context.rule, &judged, &told_budget, &mpe);
+    let decision = decision(context.rule, &judged, &told_budget, mpe);
     let within = match (context.rule, &decision) {
         (DecisionRule::Simple, _) | (_, None) => told.within.unwrap_or(false),
         (_, Some(decision)) => matches!(decision.verdict, Verdict::Pass | Verdict::PassInsideGuard),
     };
     let corrected_text = told.corrected.as_ref().map(|c| c.signed(setup.decimals + 2));
-    let mut working = workings(reading, d, tolerance, &shown, &error_text, &mpe, within);
+    let mut working = workings(reading, d, tolerance, &shown, &error_text, mpe, within);
     if let Some(corrected) = &corrected_text {
         working[0] = working[0].clone().with("E_c", "E − E_0, the error at zero before rounding", corrected);
     }
@@ -295,13 +348,15 @@ fn judge(reading: &Reading, setup: &Setup, context: &Context) -> Option<ReadingV
         error_text,
         mpe_text,
         within,
+        not_judged: None,
+        after_repair: false,
         counts: reading.counts,
         cautions: cautions(&shown, d)
             .into_iter()
             .chain(other_unit(reading, setup))
             .chain(context.twice(reading))
             .chain(substituted(reading, setup, context))
-            .chain(weight_cautions(reading, &mpe))
+            .chain(weight_cautions(reading, mpe))
             .collect(),
         pieces: reading.with.iter().map(|p| p.serial.clone()).collect(),
         working,
@@ -573,80 +628,6 @@ fn other_unit(reading: &Reading, setup: &Setup) -> Option<String> {
     })
 }
 
-/// The loads of a plain check: zero, the ends of the tolerance steps, half, Max, the span weight;
-/// then half and zero coming down. Source: OIML R 76-1:2006, A.4.4.1; NIST Handbook 44 §2.20, N.1.
-pub fn wanted(state: &JobState, phase: Phase) -> Vec<Wanted> {
-    let mut out: Vec<Wanted> = (1..=state.sheet.pads).flat_map(|pad| wanted_on(state, phase, pad)).collect();
-    if state.several() && phase == Phase::AsLeft {
-        // Each by itself, then all of them: the sum is what is sold.
-        let setup = setup_for(state, phase, TOGETHER);
-        let load = Mass::new(whole_divisions(&setup.max.times(&Decimal::new(25, 2)), &setup.d), setup.d.unit);
-        let done = state
-            .left
-            .iter()
-            .any(|r| r.counts && r.is_load() && r.pad == TOGETHER && r.load.value.is_positive());
-        out.push(Wanted {
-            load,
-            way: Way::Up,
-            pad: TOGETHER,
-            why: "all pads together, the load spread over them".into(),
-            done,
-        });
-    }
-    out
-}
-
-fn wanted_on(state: &JobState, phase: Phase, pad: u8) -> Vec<Wanted> {
-    let setup = setup_for(state, phase, pad);
-    let readings: Vec<&Reading> =
-        readings_of(state, phase).iter().filter(|r| r.pad == pad && r.is_load()).collect();
-    let half = Mass::new(whole_divisions(&setup.max.times(&Decimal::new(5, 1)), &setup.d), setup.d.unit);
-    let mut loads: Vec<(Mass, &str)> = vec![(Mass::zero(setup.d.unit), "zero")];
-    if phase == Phase::AsLeft {
-        loads.extend(steps_inside(state, &setup).into_iter().map(|load| (load, "end of a tolerance step")));
-        loads.extend(
-            state.pad(pad).adjusted.iter().filter_map(|a| Some((a.proved_by()?.clone(), "the span weight"))),
-        );
-    }
-    loads.push((half.clone(), "half of Max: a bow shows here"));
-    loads.push((setup.max.clone(), "Max, or as far as the weights go"));
-    loads.sort_by(|a, b| a.0.cmp(&b.0));
-    loads.dedup_by(|later, first| {
-        let close = later.0.minus(&first.0).abs() <= setup.max.times(&Decimal::new(2, 2));
-        // Where two fall together the exact one stays: the span weight and Max are not moved.
-        if close && (later.1 == "the span weight" || later.1.starts_with("Max")) {
-            *first = later.clone();
-        }
-        close
-    });
-    let taken =
-        |load: &Mass, way: Way| readings.iter().any(|r| r.counts && r.way == way && close_to(&r.load, load));
-    let up = loads.iter().map(|(load, why)| Wanted {
-        load: load.clone(),
-        way: Way::Up,
-        pad,
-        why: (*why).into(),
-        done: taken(load, Way::Up),
-    });
-    let down = [(half, "the same load coming down"), (Mass::zero(setup.d.unit), "zero comes back")].map(
-        |(load, why)| Wanted { done: taken(&load, Way::Down), load, way: Way::Down, pad, why: why.into() },
-    );
-    if phase == Phase::AsLeft { up.chain(down).collect() } else { up.collect() }
-}
-
-fn whole_divisions(load: &Mass, d: &Mass) -> Decimal {
-    &load.ratio(d).unwrap_or_else(Decimal::zero).floor() * &d.value
-}
-
-fn steps_inside(state: &JobState, setup: &Setup) -> Vec<Mass> {
-    if matches!(state.tolerance.0.scheme, Scheme::House) {
-        return Vec::new();
-    }
-    let outline = outline(&state.tolerance.0, setup);
-    // A scale with many steps is proved at the first few; the rest lies on the way to Max.
-    outline.into_iter().map(|step| step.to).filter(|to| *to < setup.max).take(4).collect()
-}
-
 /// The outline of the tolerance over every range, each range with its own division.
 pub fn outline(tolerance: &Tolerance, setup: &Setup) -> Vec<crate::tolerance::Step> {
     let coarse = tolerance.outline(&setup.d, &setup.max).unwrap_or_default();
@@ -659,43 +640,4 @@ pub fn outline(tolerance: &Tolerance, setup: &Setup) -> Vec<crate::tolerance::St
         steps.push(step);
     }
     steps
-}
-
-/// Within five per cent of the load that was wanted; zero only by zero.
-fn close_to(load: &Mass, wanted: &Mass) -> bool {
-    if wanted.value.is_zero() {
-        return load.value.is_zero();
-    }
-    load.minus(wanted).abs() <= wanted.times(&Decimal::new(5, 2))
-}
-
-/// What a proof still lacks, in words; empty where it will do. `span` is the span weight, where
-/// there was an adjustment.
-pub fn lacking(readings: &[&Reading], span: Option<&Mass>) -> Vec<String> {
-    let mut lacks = Vec::new();
-    let readings: Vec<&&Reading> = readings.iter().filter(|r| r.is_load()).collect();
-    if !readings.iter().any(|r| r.load.value.is_zero()) {
-        lacks.push("a reading at zero".to_owned());
-    }
-    if let Some(span) = span
-        && !readings.iter().any(|r| r.load == *span)
-    {
-        lacks.push(format!("the span weight, {span}"));
-    }
-    let mut others: Vec<Mass> =
-        readings.iter().map(|r| r.load.abs()).filter(|l| !l.value.is_zero() && Some(l) != span).collect();
-    others.sort();
-    others.dedup();
-    let needed = if span.is_some() { 2usize } else { 3 };
-    if others.len() < needed {
-        lacks.push(format!(
-            "{} more load{} across the range: a bow shows only at a further load",
-            needed - others.len(),
-            if needed - others.len() == 1 { "" } else { "s" }
-        ));
-    }
-    if span.is_some() && !readings.iter().any(|r| r.way == Way::Down) {
-        lacks.push("a load coming down".to_owned());
-    }
-    lacks
 }

@@ -1,5 +1,6 @@
 //! Each entry as a sentence, for the journal's list and the record.
 
+use super::TOGETHER;
 use super::{Body, CheckFinding, Purpose, ReadStage, ScaleKind, Settlement, Taken, Way, checklist};
 
 /// The entry in a sentence.
@@ -73,7 +74,8 @@ pub fn sentence(kind: ScaleKind, body: &Body) -> String {
         Body::DecisionChosen { rule, reason } => {
             format!("Decision rule for this job: {}: {reason}", rule.label())
         }
-        Body::LeftAlone { reason } => format!("Left as it was: {reason}"),
+        Body::LeftAlone { reason, pad: TOGETHER } => format!("Left as it was: {reason}"),
+        Body::LeftAlone { reason, pad } => format!("Pad {pad} left as it was: {reason}"),
         Body::CountersRead { counters, .. } => {
             let part =
                 |name: &str, value: Option<u32>| value.map_or_else(String::new, |v| format!(" {name} {v}"));

@@ -373,6 +373,8 @@ impl ScaleSheet {
             positive("cell_sensitivity", cells.sensitivity_mv_v.as_ref())?;
             positive("cell_v_min", cells.v_min.as_ref().map(|v| &v.value))?;
             positive("cell_y", cells.y.as_ref())?;
+            positive("cell_dr", cells.dr.as_ref().map(|dr| &dr.value))?;
+            positive("cell_z", cells.z.as_ref())?;
         }
         positive("excitation", build.excitation_v.as_ref())?;
         positive("lever_ratio", build.lever_ratio.as_ref())?;

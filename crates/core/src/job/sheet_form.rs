@@ -93,6 +93,12 @@ pub struct SheetForm {
     /// n_LC.
     #[serde(default)]
     pub cell_n_lc: String,
+    /// Dead load output return DR.
+    #[serde(default)]
+    pub cell_dr: String,
+    /// Z, where DR is not given.
+    #[serde(default)]
+    pub cell_z: String,
     /// Excitation, V.
     #[serde(default)]
     pub excitation: String,
@@ -192,9 +198,16 @@ impl SheetForm {
     fn cells(&self) -> Result<Option<Cells>, Refusal> {
         let (count, e_max) =
             (whole("cell_count", &self.cell_count)?, mass("cell_e_max", &self.cell_e_max, self.unit)?);
-        let others = [&self.cell_sensitivity, &self.cell_v_min, &self.cell_y, &self.cell_n_lc]
-            .iter()
-            .any(|text| !text.trim().is_empty());
+        let others = [
+            &self.cell_sensitivity,
+            &self.cell_v_min,
+            &self.cell_y,
+            &self.cell_n_lc,
+            &self.cell_dr,
+            &self.cell_z,
+        ]
+        .iter()
+        .any(|text| !text.trim().is_empty());
         let (Some(count), Some(e_max)) = (count, e_max.clone()) else {
             let field = if e_max.is_some() || !others { "cell_count" } else { "cell_e_max" };
             let any = others || e_max.is_some() || count.is_some();
@@ -211,6 +224,8 @@ impl SheetForm {
             v_min: mass("cell_v_min", &self.cell_v_min, self.unit)?,
             y: number("cell_y", &self.cell_y)?,
             n_lc: whole("cell_n_lc", &self.cell_n_lc)?,
+            dr: mass("cell_dr", &self.cell_dr, self.unit)?,
+            z: number("cell_z", &self.cell_z)?,
         }))
     }
 

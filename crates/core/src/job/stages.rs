@@ -3,10 +3,12 @@
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
+use super::checks::tests;
 use super::closing::missing;
-use super::proving::{Phase, lacking, wanted};
+use super::load_list::{ListedLoad, ListedPurpose, lacks, load_list, next_load};
+use super::proving::{Phase, readings_of};
 use super::views::Outcome;
-use super::{CheckFinding, CheckItem, JobState, Reading, SetupOrigin, Wanted, checklist};
+use super::{CheckFinding, CheckItem, JobState, LoadStatus, Reading, SetupOrigin, TOGETHER, checklist};
 use crate::quantity::Mass;
 
 /// The stages of a job, in the order of the work.
@@ -86,7 +88,7 @@ pub struct Missing {
 }
 
 /// What the next action is about.
-#[derive(Clone, Debug, PartialEq, Eq, Serialize, ToSchema)]
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
 #[serde(tag = "act", rename_all = "snake_case")]
 pub enum Act {
     /// Look at an item of the checklist.
@@ -101,8 +103,8 @@ pub enum Act {
     },
     /// Put a load on and read it.
     Read {
-        /// Which load would tell most.
-        wanted: Wanted,
+        /// Which one, of the list of loads.
+        item: Box<ListedLoad>,
     },
     /// Adjust, or leave it alone.
     Choose,
@@ -128,7 +130,7 @@ pub enum Act {
 }
 
 /// The one action that is next.
-#[derive(Clone, Debug, PartialEq, Eq, Serialize, ToSchema)]
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
 pub struct Next {
     /// Where.
     pub stage: Stage,
@@ -155,28 +157,21 @@ pub fn unseen(state: &JobState) -> impl Iterator<Item = &'static CheckItem> + '_
     checklist(state.sheet.kind).filter(|item| !state.checks.contains_key(&item.id))
 }
 
-/// The readings that prove the job: as left, or as found where it was left alone.
-pub fn proof_readings(state: &JobState) -> Vec<&Reading> {
-    let found = if state.left_alone.is_some() { state.found.as_slice() } else { &[] };
-    found.iter().chain(&state.left).filter(|r| r.counts).collect()
+/// The readings that prove the job: as left, and as found where it was left alone; never one from before
+/// the last repair, set-up or adjustment.
+pub(crate) fn proof_readings(state: &JobState) -> Vec<&Reading> {
+    let found = readings_of(state, Phase::FoundNow).into_iter().filter(|r| state.found_stands_at(r.pad));
+    found.chain(&state.left).filter(|r| r.counts).collect()
 }
 
 /// What the proof still lacks.
 pub fn proof_lacks(state: &JobState) -> Vec<String> {
-    let readings = proof_readings(state);
-    let of_pad = |pad: u8| {
-        let on_it: Vec<&Reading> = readings.iter().copied().filter(|r| r.pad == pad).collect();
-        let which = if state.several() { format!("pad {pad}: ") } else { String::new() };
-        lacking(&on_it, state.pad(pad).adjusted.as_ref().and_then(|a| a.proved_by()))
-            .into_iter()
-            .map(move |lack| format!("{which}{lack}"))
-    };
-    (1..=state.sheet.pads).flat_map(of_pad).collect()
+    lacks(state, &load_list(state, Phase::AsLeft, &[]))
 }
 
 /// True where the job has come to a point that can be proved.
 pub fn provable(state: &JobState) -> bool {
-    state.all_adjusted() || state.left_alone.is_some()
+    state.settled()
 }
 
 /// How each stage stands.
@@ -235,9 +230,14 @@ fn look_over(state: &JobState) -> (StageState, String) {
 }
 
 fn zero_and_span(state: &JobState) -> (StageState, String) {
-    if state.all_adjusted() && !state.adjusting() {
+    if state.settled() && state.any_adjusted() && !state.adjusting() {
         let how = state.pad(1).adjusted.as_ref().map_or_else(String::new, |a| a.says());
-        let says = if state.several() { format!("{} pads saved", state.pads.len()) } else { how };
+        let says = if state.several() {
+            let saved = state.pads.iter().filter(|p| p.adjusted.is_some()).count();
+            format!("{saved} of {} pads saved", state.pads.len())
+        } else {
+            how
+        };
         return (StageState::Done, says);
     } else if state.left_alone.is_some() {
         return (StageState::NotNeeded, "left alone".into());
@@ -300,8 +300,9 @@ pub fn next(state: &JobState) -> Next {
         };
     }
     if !provable(state) && !state.adjusting() && !state.any_adjusted() && state.here().setup.is_none() {
-        if let Some(wanted) = wanted(state, Phase::AsFound).into_iter().find(|w| !w.done) {
-            return read(state, Stage::AsFound, wanted);
+        let list = load_list(state, Phase::AsFound, &[]);
+        if let Some(item) = next_load(&list) {
+            return read(state, Stage::AsFound, item);
         }
         return Next {
             stage: Stage::AsFound,
@@ -312,19 +313,55 @@ pub fn next(state: &JobState) -> Next {
     adjusting_next(state)
 }
 
-fn read(state: &JobState, stage: Stage, wanted: Wanted) -> Next {
-    let says = if wanted.load.value.is_zero() {
-        format!("Empty {} and read it.", platform(state, wanted.pad))
-    } else {
-        let verb = if wanted.way == super::Way::Up { "Put on" } else { "Go down to" };
-        let on = if state.several() { format!(" on pad {}", wanted.pad) } else { String::new() };
-        format!("{verb} {}{on} and read it.", wanted.load)
+fn read(state: &JobState, stage: Stage, item: &ListedLoad) -> Next {
+    let again = match &state.repaired {
+        Some(_) => "Read again after the repair. ",
+        None => "",
     };
-    Next { stage, act: Act::Read { wanted }, says }
+    Next {
+        stage,
+        act: Act::Read { item: Box::new(item.clone()) },
+        says: format!("{again}{}", to_do(state, item)),
+    }
+}
+
+/// What to do for a listed load, in a sentence.
+pub fn to_do(state: &JobState, item: &ListedLoad) -> String {
+    let on = match item.pad {
+        TOGETHER => " on all pads together".to_owned(),
+        pad if state.several() => format!(" on pad {pad}"),
+        _ => String::new(),
+    };
+    match item.purpose {
+        ListedPurpose::Load if item.load.value.is_zero() => {
+            format!("Empty {} and read it.", platform(state, item.pad))
+        }
+        ListedPurpose::Load if item.reason == crate::weights::LoadReason::SpanStillOn => {
+            let on = if on.is_empty() { " on" } else { &on };
+            format!("Leave {}{on} and read it: it proves the span.", item.load)
+        }
+        ListedPurpose::Load => {
+            let verb = if item.way == super::Way::Up { "Put on" } else { "Go down to" };
+            format!("{verb} {}{on} and read it.", item.load)
+        }
+        ListedPurpose::Eccentricity => {
+            let place = item.place.as_deref().unwrap_or("in the middle");
+            let at = if place.starts_with("in ") || place.starts_with("on ") { "" } else { "at " };
+            format!("Eccentricity: put {} {at}{place}{on} and read it.", item.load)
+        }
+        ListedPurpose::Repeatability => format!("Repeatability: put {} on{on} again and read it.", item.load),
+        ListedPurpose::Discrimination => {
+            format!("Discrimination{on}: read it, add the small weight gently, read it again.")
+        }
+    }
 }
 
 fn platform(state: &JobState, pad: u8) -> String {
-    if state.several() { format!("pad {pad}") } else { "the platform".into() }
+    match pad {
+        TOGETHER => "all pads".into(),
+        pad if state.several() => format!("pad {pad}"),
+        _ => "the platform".into(),
+    }
 }
 
 fn adjusting_next(state: &JobState) -> Next {
@@ -358,10 +395,11 @@ fn adjusting_next(state: &JobState) -> Next {
             }
         };
     }
-    if !proof_lacks(state).is_empty()
-        && let Some(wanted) = wanted(state, Phase::AsLeft).into_iter().find(|w| !w.done)
+    let list = load_list(state, Phase::AsLeft, &tests(state, Phase::AsLeft));
+    if let Some(item) = next_load(&list)
+        && (!lacks(state, &list).is_empty() || goes_on(state, &list))
     {
-        return read(state, Stage::Prove, wanted);
+        return read(state, Stage::Prove, item);
     }
     closing_next(state)
 }
@@ -375,4 +413,18 @@ fn closing_next(state: &JobState) -> Next {
         Some(m) => Next { stage: m.stage, act: Act::Choose, says: format!("Missing: {}.", m.says) },
         None => Next { stage: Stage::Close, act: Act::Sign, says: "Read the summary and sign.".into() },
     }
+}
+
+/// The pad that a reading is wanted from next.
+pub(super) fn pad_to_read(state: &JobState, stage: super::ReadStage) -> u8 {
+    let phase = if stage == super::ReadStage::AsFound { Phase::AsFound } else { Phase::AsLeft };
+    next_load(&load_list(state, phase, &[])).map_or(super::FIRST_PAD, |item| item.pad)
+}
+
+/// Enough is proved; the list goes on with what lies behind the last load done, and never turns back to
+/// what was passed over.
+fn goes_on(state: &JobState, list: &[ListedLoad]) -> bool {
+    let last = list.iter().rposition(|i| i.status == LoadStatus::Done);
+    let next = list.iter().position(|i| i.status == LoadStatus::Next);
+    state.any_adjusted() && state.sealed_up.is_none() && next > last
 }

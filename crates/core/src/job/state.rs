@@ -59,6 +59,9 @@ pub struct Reading {
     pub added: Option<Mass>,
     /// Substitutions before the load was reached.
     pub substituted: Option<u8>,
+    /// How many repairs, set-ups and adjustments its pad had seen by then in this job: readings of
+    /// different epochs are never judged or explained together.
+    pub epoch: u32,
 }
 
 impl Reading {
@@ -87,6 +90,8 @@ pub struct Discrimination {
     pub pad: u8,
     /// False where what it was meant to prove has been changed since.
     pub counts: bool,
+    /// As of a reading.
+    pub epoch: u32,
 }
 
 /// What has been done at one pad.
@@ -108,6 +113,10 @@ pub struct PadState {
     pub span: Option<Capture>,
     /// The adjustment in force from this job.
     pub adjusted: Option<Adjusted>,
+    /// The adjustment of this pad was left as it was, and why.
+    pub left_alone: Option<String>,
+    /// Repairs, set-ups and adjustments so far.
+    pub epoch: u32,
 }
 
 impl PadState {
@@ -180,6 +189,15 @@ impl Adjusted {
         }
     }
 
+    /// The weight that still stands there when it was saved; none where it was not captured with one.
+    pub fn left_on(&self) -> Option<&Mass> {
+        match &self.how {
+            How::ZeroOnly => None,
+            How::Points(points) => points.last().map(|p| &p.weight).or(Some(&self.weight)),
+            _ => Some(&self.weight),
+        }
+    }
+
     /// In words.
     pub fn says(&self) -> String {
         match &self.how {
@@ -232,6 +250,8 @@ pub struct JobState {
     pub left: Vec<Reading>,
     /// The adjustment was left alone, and why.
     pub left_alone: Option<String>,
+    /// What was repaired after it had been read, and not read again since.
+    pub repaired: Option<String>,
     /// The pads, the first or only one first.
     pub pads: Vec<PadState>,
     /// Counters as found and as left.
@@ -260,6 +280,8 @@ pub struct JobState {
     pub discriminations: Vec<Discrimination>,
     /// How the uncertainty enters the verdict and, where it is not the sheet's, why.
     pub decision: (DecisionRule, Option<String>),
+    /// The pieces on the platform after the last entry, where that is known.
+    standing: Option<Vec<UsedPiece>>,
     /// Place of the last entry.
     pub head: u32,
 }
@@ -269,7 +291,7 @@ impl JobState {
     /// yet, else the first. Counted from 1.
     pub fn pad_in_hand(&self) -> u8 {
         let being = self.pads.iter().position(PadState::adjusting);
-        let due = || self.pads.iter().position(|p| p.adjusted.is_none());
+        let due = || self.pads.iter().position(|p| p.adjusted.is_none() && p.left_alone.is_none());
         u8::try_from(being.or_else(due).unwrap_or(0) + 1).unwrap_or(1)
     }
 
@@ -292,6 +314,38 @@ impl JobState {
     /// True where every pad is adjusted in this job.
     pub fn all_adjusted(&self) -> bool {
         self.pads.iter().all(|p| p.adjusted.is_some())
+    }
+
+    /// True where it is decided of every pad whether it is adjusted or left as it was, and done.
+    pub fn settled(&self) -> bool {
+        self.left_alone.is_some() || self.pads.iter().all(|p| p.adjusted.is_some() || p.left_alone.is_some())
+    }
+
+    /// True where a pad, or all together, can be proved: adjusted or left as it was.
+    pub fn provable_at(&self, pad: u8) -> bool {
+        let at = self.pad(pad);
+        if pad == TOGETHER {
+            self.settled()
+        } else {
+            self.left_alone.is_some() || at.adjusted.is_some() || at.left_alone.is_some()
+        }
+    }
+
+    /// True where what was read as found stands for what is left.
+    pub fn found_stands_at(&self, pad: u8) -> bool {
+        self.left_alone.is_some()
+            || (pad != TOGETHER && self.pad(pad).left_alone.is_some() && self.pad(pad).adjusted.is_none())
+    }
+
+    /// Repairs, set-ups and adjustments of a pad, or of all together.
+    pub fn epoch_of(&self, pad: u8) -> u32 {
+        if pad == TOGETHER { self.pads.iter().map(|p| p.epoch).sum() } else { self.pad(pad).epoch }
+    }
+
+    /// The epoch in which a pad was first read as found.
+    pub fn first_epoch_of(&self, pad: u8) -> u32 {
+        let read = self.found.iter().filter(|r| r.pad == pad).map(|r| r.epoch);
+        read.min().unwrap_or_else(|| self.epoch_of(pad))
     }
 
     /// True where a pad has been adjusted in this job.
@@ -347,6 +401,12 @@ impl JobState {
         self.setup_as_found_of(1)
     }
 
+    /// The pieces that stand on the platform now, as far as they were named: those of the last reading,
+    /// or of the span since; none where that is not known.
+    pub fn standing_now(&self) -> Option<&[UsedPiece]> {
+        self.standing.as_deref()
+    }
+
     /// True while zero or span is captured at a pad and neither saved nor abandoned.
     pub fn adjusting(&self) -> bool {
         self.pads.iter().any(PadState::adjusting)
@@ -375,6 +435,7 @@ impl JobState {
             found: Vec::new(),
             left: Vec::new(),
             left_alone: None,
+            repaired: None,
             pads: Vec::new(),
             counters: (None, None),
             abandoned: Vec::new(),
@@ -389,6 +450,7 @@ impl JobState {
             school: None,
             discriminations: Vec::new(),
             decision,
+            standing: Some(Vec::new()),
             head: entry.seq,
         };
         Self { pads: vec![PadState::default(); pads], ..made }
@@ -396,6 +458,12 @@ impl JobState {
 
     fn drop_captures(&mut self) {
         self.pads.iter_mut().for_each(PadState::drop_captures);
+    }
+
+    /// Something was changed at a pad: what was read there before no longer tells how it is.
+    fn changed(&mut self, pad: u8) {
+        self.pad_mut(pad).epoch += 1;
+        self.void_proof(pad);
     }
 
     fn void_proof(&mut self, pad: u8) {
@@ -410,9 +478,8 @@ impl JobState {
 
     /// True where what is read now at a pad will count.
     fn counts_now(&self, stage: ReadStage, pad: u8) -> bool {
-        let adjusted = if pad == TOGETHER { self.all_adjusted() } else { self.pad(pad).adjusted.is_some() };
         let adjusting = if pad == TOGETHER { self.adjusting() } else { self.pad(pad).adjusting() };
-        stage == ReadStage::AsFound || ((adjusted || self.left_alone.is_some()) && !adjusting)
+        stage == ReadStage::AsFound || (self.provable_at(pad) && !adjusting)
     }
 
     fn apply(&mut self, entry: &Entry) {
@@ -427,6 +494,13 @@ impl JobState {
             Body::FaultSettled { item, how, reason } => {
                 if let Some(check) = self.checks.get_mut(item) {
                     check.settled = Some((*how, reason.clone()));
+                }
+                if *how == Settlement::Repaired {
+                    let read = !self.found.is_empty() || self.left.iter().any(|r| r.counts);
+                    (1..=self.sheet.pads).for_each(|pad| self.changed(pad));
+                    if read {
+                        self.repaired = Some(reason.clone());
+                    }
                 }
             }
             Body::ToleranceChosen { tolerance, reason } => {
@@ -448,7 +522,11 @@ impl JobState {
                 substituted,
             } => {
                 let counts = self.counts_now(*stage, *pad);
+                self.repaired = None;
+                let named = !with.is_empty() && substituted.is_none();
+                self.standing = (named || load.value.is_zero()).then(|| with.clone());
                 let reading = Reading {
+                    epoch: self.epoch_of(*pad),
                     entry: entry.id,
                     at: entry.at,
                     load: load.clone(),
@@ -482,6 +560,7 @@ impl JobState {
                     after,
                     pad: *pad,
                     counts,
+                    epoch: self.epoch_of(*pad),
                 });
             }
             Body::DecisionChosen { rule, reason } => self.decision = (*rule, Some(reason.clone())),
@@ -491,9 +570,17 @@ impl JobState {
             Body::CountersRead { stage: ReadStage::Prove, counters } => {
                 self.counters.1 = Some(counters.clone())
             }
-            Body::LeftAlone { reason } => {
+            Body::LeftAlone { reason, pad: TOGETHER } => {
                 self.left_alone = Some(reason.clone());
                 self.drop_captures();
+            }
+            Body::LeftAlone { reason, pad } => {
+                let pad = self.pad_mut(*pad);
+                pad.left_alone = Some(reason.clone());
+                pad.drop_captures();
+                if self.pads.iter().all(|p| p.left_alone.is_some() && p.adjusted.is_none()) {
+                    self.left_alone = Some(reason.clone());
+                }
             }
             Body::SetUp { setup, pad: 0 } => {
                 for pad in 1..=self.sheet.pads {
@@ -504,9 +591,11 @@ impl JobState {
             Body::ZeroCaptured { capture, pad } => {
                 self.left_alone = None;
                 let pad = self.pad_mut(*pad);
+                pad.left_alone = None;
                 pad.zero = Some(capture.clone());
                 pad.span = None;
                 pad.points.clear();
+                self.standing = Some(Vec::new());
             }
             Body::SpanChosen { weight, pad, with, school } => {
                 let pad = self.pad_mut(*pad);
@@ -516,8 +605,14 @@ impl JobState {
                 pad.span = None;
                 pad.points.clear();
             }
-            Body::SpanCaptured { capture, pad } => self.pad_mut(*pad).span = Some(capture.clone()),
+            Body::SpanCaptured { capture, pad } => {
+                let pad = self.pad_mut(*pad);
+                pad.span = Some(capture.clone());
+                let with = pad.span_with.clone();
+                self.standing = Some(with).filter(|with| !with.is_empty());
+            }
             Body::PointCaptured { weight, capture, with, pad } => {
+                self.standing = Some(with.clone()).filter(|with| !with.is_empty());
                 let point =
                     CapturedPoint { weight: weight.clone(), capture: capture.clone(), with: with.clone() };
                 self.pad_mut(*pad).points.push(point);
@@ -574,7 +669,8 @@ impl JobState {
                 self.voided.push(format!("{which}the set-up was changed after calibrating: the adjustment and its proof no longer count"));
             }
             self.left_alone = None;
-            self.void_proof(pad);
+            self.pad_mut(pad).left_alone = None;
+            self.changed(pad);
         }
         self.pad_mut(pad).setup = Some(setup.clone());
     }
@@ -594,7 +690,7 @@ impl JobState {
         pad.drop_captures();
         pad.adjusted =
             Some(Adjusted { how, weight, with: with.to_vec(), school: None, span: zero.clone(), zero, at });
-        self.void_proof(number);
+        self.changed(number);
     }
 
     fn save(&mut self, at: OffsetDateTime, number: u8) {
@@ -606,7 +702,7 @@ impl JobState {
             let points = std::mem::take(&mut pad.points);
             let how = if points.is_empty() { How::TwoPoint } else { How::Points(points) };
             pad.adjusted = Some(Adjusted { how, weight, with, school, zero, span, at });
-            self.void_proof(number);
+            self.changed(number);
         }
     }
 }

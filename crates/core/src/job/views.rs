@@ -6,8 +6,8 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use super::{
-    Before, BudgetView, Caution, CheckFinding, Missing, Next, ReadingView, ReviewView, ScaleSheet,
-    Settlement, Setup, SetupOrigin, StageView, TestView, UsedPiece, Wanted,
+    Before, BudgetView, Caution, CheckFinding, ListedLoad, Missing, Next, ReadingView, ReviewView,
+    ScaleSheet, Settlement, Setup, SetupOrigin, StageView, TestView, UsedPiece,
 };
 use crate::proof::DecisionRule;
 use crate::quantity::Mass;
@@ -135,8 +135,8 @@ pub struct PhaseView {
     pub origin: SetupOrigin,
     /// The readings.
     pub readings: Vec<ReadingView>,
-    /// Loads worth putting on.
-    pub wanted: Vec<Wanted>,
+    /// The loads, in the order in which they are put on, and how each stands.
+    pub loads: Vec<ListedLoad>,
     /// What is lacking.
     pub lacks: Vec<String>,
     /// The verdict for all.

@@ -3,13 +3,13 @@
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use super::proving::outline;
+use super::proving::{Phase, outline, setup_for};
 use super::{JobState, ScaleKind, Setup};
 use crate::adjust::{Adequacy, AdequacyInputs, Prediction, School};
 use crate::quantity::{Decimal, Mass, Unit};
 use crate::refusal::Refusal;
 use crate::tolerance::class_bounds;
-use crate::weights::{CheckInputs, CheckLoad, CheckPlan, Piece, Platform, check_loads};
+use crate::weights::{CheckInputs, CheckLoad, Piece, Platform, Thoroughness, check_loads};
 use crate::working::Working;
 
 /// What a plan for a scale rests on, worked out once.
@@ -23,12 +23,19 @@ pub struct Wants {
     pub steps: Vec<Mass>,
     /// The span weight.
     pub span: Option<Mass>,
+    /// How many loads.
+    pub thoroughness: Thoroughness,
 }
 
 impl Wants {
-    /// Of a job; `span` where one is thought of that is not keyed in yet.
+    /// Of a job, at the pad that is worked at; `span` where one is thought of that is not keyed in yet.
     pub fn of(state: &JobState, span: Option<Mass>) -> Self {
-        let (setup, _) = state.setup_in_force();
+        Self::at(state, Phase::AsLeft, state.pad_in_hand(), span)
+    }
+
+    /// At one pad, in one phase.
+    pub fn at(state: &JobState, phase: Phase, pad: u8, span: Option<Mass>) -> Self {
+        let setup = setup_for(state, phase, pad);
         let (tolerance, _) = &state.tolerance;
         let min_load = tolerance
             .class
@@ -39,10 +46,11 @@ impl Wants {
         } else {
             Vec::new()
         };
-        let pad = state.here();
+        let at = state.pad(pad);
         let keyed =
-            || pad.span_weight.clone().or_else(|| pad.adjusted.as_ref().and_then(|a| a.proved_by().cloned()));
-        Self { setup, min_load, steps, span: span.or_else(keyed) }
+            || at.span_weight.clone().or_else(|| at.adjusted.as_ref().and_then(|a| a.proved_by().cloned()));
+        let thoroughness = if phase == Phase::AsLeft { Thoroughness::Test } else { Thoroughness::AsFound };
+        Self { setup, min_load, steps, span: span.or_else(keyed), thoroughness }
     }
 
     /// The inputs of a plan.
@@ -53,9 +61,11 @@ impl Wants {
             tolerance: &state.tolerance.0,
             min_load: self.min_load.as_ref(),
             steps: &self.steps,
+            fine: self.setup.fine.as_ref(),
             span: self.span.as_ref(),
             working_load: state.sheet.working_load.as_ref(),
             platform: Platform::on(supports(state), state.sheet.kind == ScaleKind::Hanging),
+            thoroughness: self.thoroughness,
         }
     }
 
@@ -75,19 +85,6 @@ pub(super) fn supports(state: &JobState) -> u32 {
         None if state.sheet.kind == ScaleKind::Hopper => 3,
         None => 1,
     }
-}
-
-/// Which step of a plan is next: the first whose load has not been read going up.
-pub fn next_planned(state: &JobState, plan: &CheckPlan) -> Option<usize> {
-    let read = |load: &Mass| {
-        state.left.iter().any(|r| {
-            r.counts
-                && r.is_load()
-                && r.way == super::Way::Up
-                && r.load.minus(load).abs() <= load.times(&Decimal::new(5, 2))
-        })
-    };
-    plan.steps.iter().position(|step| !read(&step.load))
 }
 
 /// A point of the curve of adequacy.

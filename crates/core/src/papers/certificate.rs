@@ -4,7 +4,9 @@
 use serde::Serialize;
 
 use super::{Lack, Letterhead, Words};
-use crate::job::{Assessment, JobState, Outcome, Purpose, Reading, ReadingView, Standing, UsedPiece, Way};
+use crate::job::{
+    Assessment, JobState, Outcome, Purpose, Reading, ReadingView, Standing, UsedPiece, Way, proof_readings,
+};
 use crate::proof::{DecisionRule, Verdict};
 
 /// Label and value.
@@ -170,8 +172,7 @@ pub fn why_report(state: &JobState, told: &Assessment, review: bool) -> Vec<Lack
 
 /// Readings on which the verdict rests.
 fn counted(state: &JobState) -> impl Iterator<Item = &Reading> {
-    let found = if state.left_alone.is_some() { &state.found[..] } else { &[] };
-    found.iter().chain(&state.left).filter(|r| r.counts)
+    proof_readings(state).into_iter()
 }
 
 /// The sheet of a record.

@@ -140,8 +140,9 @@ pub fn budget(inputs: &BudgetInputs) -> Budget {
     // The set with the largest s, and how many weighings it has.
     let sets = inputs.repeats.iter().filter(|set| set.len() > 1);
     let largest = sets.map(|set| (spread(set, unit).1, set.len())).max_by(|a, b| a.0.total_cmp(&b.0));
-    let repeatability =
-        largest.map_or_else(|| of(inputs.step.as_ref().unwrap_or(&inputs.d_load)) / 3.0, |(s, _)| s);
+    // Small weights tell the rounding, not how far the scale repeats: without repeats a third of the
+    // division stands for that, however finely the error was read.
+    let repeatability = largest.map_or_else(|| of(&inputs.d_load) / 3.0, |(s, _)| s);
     let eccentricity = match (&inputs.ecc_difference, &inputs.ecc_load) {
         (Some(difference), Some(load)) if load.value.is_positive() => {
             of(difference).abs() * of(&inputs.shown).abs() / (2.0 * of(load) * root3)

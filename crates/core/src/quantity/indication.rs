@@ -4,6 +4,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::{Decimal, Division, DivisionError, Mass};
+use crate::tolerance::Book;
 
 /// What the display does with a load.
 #[derive(Clone, Debug, PartialEq, Eq)]
@@ -53,23 +54,35 @@ pub enum DigitsError {
     },
 }
 
-/// I = d · round(x / d), a tie away from zero; nothing above Max + 9 e nor, without tare, below
-/// −20 d (e = d here). The text is in the unit of `d`. Source: OIML R 76-1:2006, 4.2.3 and 4.5.
+/// I = d · round(x / d), a tie away from zero; nothing is shown above Max + 9 e (by Handbook 44 above
+/// 105 % of Max) nor, without tare, below −20 d (e = d here). The text is in the unit of `d`. Sources:
+/// OIML R 76-1:2006, 4.2.3 and 4.5; NIST Handbook 44 §2.20, S.1.7.
 ///
 /// # Errors
 /// [`DivisionError`] where `d` is not of the series.
-pub fn indicate(load: &Mass, d: &Mass, max: &Mass) -> Result<Indication, DivisionError> {
+pub fn indicate(load: &Mass, d: &Mass, max: &Mass, book: Book) -> Result<Indication, DivisionError> {
     let division = Division::new(&d.value)?;
     let times = |n: u32| d.times(&Decimal::from(n));
-    if *load > max.plus(&times(9)) {
-        return Ok(Indication::Above);
-    }
-    if load.plus(&times(20)).value.is_negative() {
-        return Ok(Indication::Below);
-    }
     // OK because a division is above zero.
     let steps = load.ratio(d).unwrap_or_else(Decimal::zero).round_away();
-    Ok(Indication::Shown((&steps * &d.value).fixed(division.decimals())))
+    // The limits are on what would be shown: a load that rounds to Max + 9 e still shows it.
+    let shown = Mass::new(&steps * &d.value, d.unit);
+    if shown > most_shown(book, max, d) {
+        return Ok(Indication::Above);
+    }
+    if shown.plus(&times(20)).value.is_negative() {
+        return Ok(Indication::Below);
+    }
+    Ok(Indication::Shown(shown.value.fixed(division.decimals())))
+}
+
+/// The highest indication that a display may give: Max + 9 e (OIML R 76-1:2006, 4.2.3) or 105 % of
+/// capacity (NIST Handbook 44 §2.20, S.1.7).
+pub fn most_shown(book: Book, max: &Mass, e: &Mass) -> Mass {
+    match book {
+        Book::R76 => max.plus(&e.times(&Decimal::from(9u32))),
+        Book::Hb44 => max.times(&Decimal::new(105, 2)),
+    }
 }
 
 /// A multi-interval display: the interval follows the net load. Gives the interval, counted from
@@ -77,10 +90,14 @@ pub fn indicate(load: &Mass, d: &Mass, max: &Mass) -> Result<Indication, Divisio
 ///
 /// # Errors
 /// [`DivisionError`] where a division is not of the series.
-pub fn indicate_in_intervals(load: &Mass, ranges: &[Range]) -> Result<(usize, Indication), DivisionError> {
+pub fn indicate_in_intervals(
+    load: &Mass,
+    ranges: &[Range],
+    book: Book,
+) -> Result<(usize, Indication), DivisionError> {
     let index = ranges.iter().position(|range| *load <= range.max).unwrap_or(ranges.len().saturating_sub(1));
     match ranges.get(index) {
-        Some(range) => Ok((index + 1, indicate(load, &range.d, &range.max)?)),
+        Some(range) => Ok((index + 1, indicate(load, &range.d, &range.max, book)?)),
         None => Ok((0, Indication::Above)),
     }
 }
@@ -122,7 +139,7 @@ mod tests {
             load in -30_000i64..900_000, s in proptest::sample::select(vec![1i64, 2, 5]), k in 0i64..3,
         ) {
             let (load, d, max) = (kg(load, 3), kg(s, k), kg(870, 0));
-            if let Indication::Shown(text) = indicate(&load, &d, &max).unwrap() {
+            if let Indication::Shown(text) = indicate(&load, &d, &max, Book::R76).unwrap() {
                 let shown = Mass::new(text.parse().unwrap(), Unit::Kg);
                 prop_assert!(shown.minus(&load).abs().times(&Decimal::from(2u32)) <= d);
                 prop_assert!(shown.ratio(&d).unwrap().is_whole());
@@ -138,5 +155,19 @@ mod tests {
                 prop_assert_eq!(back, weight.value);
             }
         }
+    }
+
+    #[test]
+    fn the_limits_are_on_what_would_be_shown() {
+        let (d, max) = (kg(2, 2), kg(60, 0));
+        let shown = |load: Mass, book| indicate(&load, &d, &max, book).unwrap();
+        let text = |text: &str| Indication::Shown(text.into());
+        // 60.189 kg rounds to Max + 9 e, which is still shown; half a division more is not.
+        assert_eq!(shown(kg(60_189, 3), Book::R76), text("60.18"));
+        assert_eq!(shown(kg(6_019, 2), Book::R76), Indication::Above);
+        assert_eq!(shown(kg(-409, 3), Book::R76), text("-0.40"));
+        assert_eq!(shown(kg(-41, 2), Book::R76), Indication::Below);
+        assert_eq!(shown(kg(6_301, 2), Book::Hb44), Indication::Above);
+        assert_eq!(shown(kg(63_009, 3), Book::Hb44), text("63.00"));
     }
 }

@@ -66,14 +66,21 @@ pub fn trend(records: &[(f64, f64)], mpe: f64) -> Result<Trend, Refusal> {
         -2.0 * rise * rest,
         rest.mul_add(rest, -spread * spread / n),
     );
+    let meets = rest / rise;
+    // What a record shows has happened by then: the last record's day, or the line's own where that
+    // was before, so that earliest ≤ meets ≤ latest always.
     let outer = if rise.mul_add(last, edge(last)) >= rest {
+        Some(last.min(meets))
+    } else {
+        roots.iter().copied().find(|z| *z >= last && *z <= meets + 1e-9)
+    };
+    let inner = if rise.mul_add(last, -edge(last)) >= rest {
         Some(last)
     } else {
-        roots.iter().copied().find(|z| *z >= last && *z <= rest / rise + 1e-9)
+        roots.iter().copied().find(|z| *z >= meets - 1e-9)
     };
-    let inner = roots.iter().copied().find(|z| *z >= rest / rise - 1e-9);
     Ok(Trend {
-        meets: Some(rest / rise + mx),
+        meets: Some(meets + mx),
         earliest: outer.map(|z| z + mx),
         latest: inner.map(|z| z + mx),
         ..level
@@ -93,4 +100,41 @@ fn quadratic(a: f64, b: f64, c: f64) -> Vec<f64> {
     let mut roots = vec![(-b - root) / (2.0 * a), (-b + root) / (2.0 * a)];
     roots.sort_by(f64::total_cmp);
     roots
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use proptest::prelude::*;
+
+    proptest! {
+        #[test]
+        fn the_band_is_ordered(errors in proptest::collection::vec(-4.0f64..4.0, 3..9), step in 1u32..400, drift in -2.0f64..2.0) {
+            let records: Vec<(f64, f64)> = (0u32..)
+                .zip(&errors)
+                .map(|(i, e)| (f64::from(i * step), drift.mul_add(f64::from(i), *e)))
+                .collect();
+            let told = trend(&records, 3.0).unwrap();
+            if let (Some(earliest), Some(meets)) = (told.earliest, told.meets) {
+                prop_assert!(earliest <= meets + 1e-6, "{told:?}");
+            }
+            if let (Some(meets), Some(latest)) = (told.meets, told.latest) {
+                prop_assert!(meets <= latest + 1e-6, "{told:?}");
+            }
+            let last = records[records.len() - 1].0;
+            prop_assert!(told.latest.is_none_or(|latest| latest >= last - 1e-6 || told.meets.is_some_and(|m| m <= latest)));
+        }
+    }
+
+    #[test]
+    fn a_line_that_has_met_the_limit_surely_says_the_last_day_at_the_latest() {
+        // 80 % of 1 is met on day 8; the last record is of day 20 and scatters hardly at all.
+        let records: Vec<(f64, f64)> = (0u32..=20)
+            .map(|i| (f64::from(i), 0.1f64.mul_add(f64::from(i), if i % 2 == 0 { 0.001 } else { -0.001 })))
+            .collect();
+        let told = trend(&records, 1.0).unwrap();
+        assert!((told.meets.unwrap() - 8.0).abs() < 0.1);
+        assert_eq!(told.latest, Some(20.0));
+        assert!(told.earliest.unwrap() <= told.meets.unwrap());
+    }
 }

@@ -38,6 +38,12 @@ pub struct Cells {
     /// Largest number of cell intervals, n_LC.
     #[serde(default)]
     pub n_lc: Option<u64>,
+    /// Minimum dead load output return DR, for multi-interval scales.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub dr: Option<Mass>,
+    /// Z = E_max / (2·DR), where the data sheet gives that.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub z: Option<Decimal>,
 }
 
 /// What the indicator can resolve.
@@ -142,6 +148,10 @@ pub enum Check {
     CellVMin,
     /// Divisions against n_LC.
     CellDivisions,
+    /// Minimum dead load output return of the cells, of multi-interval scales.
+    DeadLoadReturn,
+    /// Divisions against what is customary on a floor platform.
+    FloorDivisions,
     /// Divisions against the indicator's most.
     IndicatorDivisions,
     /// Signal for one division.

@@ -240,6 +240,7 @@ fn cell_findings(inputs: &SetupInputs, n: &Decimal, n_whole: Option<u64>) -> Vec
         overload_reserve(inputs, cells),
         cell_v_min(inputs, cells),
         n_whole.and_then(|n| cell_divisions(inputs, cells, n)),
+        dead_load_return(inputs, cells),
         signal_for_division(inputs, cells, n),
         signal_range(inputs, cells),
     ]
@@ -343,6 +344,53 @@ fn cell_divisions(inputs: &SetupInputs, cells: &Cells, n: u64) -> Option<Finding
         "the cells",
         "OIML R 76-1:2006, 4.12.1",
     ))
+}
+
+/// Multi-interval scales ask that the cells come back to their dead load: Z = E_max / (2·DR) at least
+/// Max / e_1, or DR ≤ 0.5 · e_1 · R / N.
+fn dead_load_return(inputs: &SetupInputs, cells: &Cells) -> Option<Finding> {
+    let e_1 = &inputs.ranges.as_ref()?.first()?.d;
+    let source = "OIML R 76-1:2006, 4.12.2 and annex F";
+    let (fits, formula, result, values) = match (&cells.z, &cells.dr) {
+        (Some(z), _) => {
+            let needed = inputs.max.ratio(e_1)?;
+            let text = format!("Z = {z} against {}", needed.fixed(0));
+            (
+                *z >= needed,
+                "Z ≥ Max / e₁",
+                text,
+                [("Z", "of the cells", z.to_string()), ("e₁", "finest interval", e_1.to_string())],
+            )
+        }
+        (None, Some(dr)) => {
+            let limit = e_1.times(&(&Decimal::new(5, 1) * &lever(inputs)));
+            let limit = Mass::new(limit.value.quotient(&Decimal::from(cells.count))?, limit.unit);
+            let text = format!("{dr} against {} {}", limit.value.round_to(9), limit.unit);
+            (
+                *dr <= limit,
+                "DR ≤ 0.5 · e₁ · R / N",
+                text,
+                [
+                    ("DR", "dead load output return of a cell", dr.to_string()),
+                    ("e₁", "finest interval", e_1.to_string()),
+                ],
+            )
+        }
+        (None, None) => return None,
+    };
+    let mut working = Working::new("Minimum dead load output return", formula, &result, source);
+    for (symbol, meaning, value) in values {
+        working = working.with(symbol, meaning, value);
+    }
+    let (grade, says) = if fits {
+        (
+            Grade::Sound,
+            "the cells come back to their dead load well enough for the finest interval".to_owned(),
+        )
+    } else {
+        (if_trade(inputs), format!("the cells come back to their dead load too coarsely for {e_1}: {result}"))
+    };
+    Some(Finding::new(Check::DeadLoadReturn, grade, says, working))
 }
 
 fn indicator_divisions(inputs: &SetupInputs, n: u64) -> Option<Finding> {
@@ -461,18 +509,24 @@ fn multi_interval(inputs: &SetupInputs) -> Option<Finding> {
 }
 
 fn calibration_unit(inputs: &SetupInputs) -> Option<Finding> {
-    let unit = inputs.calibration_unit.filter(|unit| *unit != inputs.max.unit)?;
-    let grade = if inputs.one_unit_only { Grade::Refuse } else { Grade::Caution };
+    let unit = inputs.calibration_unit?;
+    let grade = match () {
+        () if unit == inputs.max.unit => Grade::Sound,
+        () if inputs.one_unit_only => Grade::Refuse,
+        () => Grade::Caution,
+    };
+    let says = if grade == Grade::Sound {
+        format!("calibrated in {unit}, the unit that the scale is set up in")
+    } else {
+        format!("calibrating in {unit} while the scale is set up in {}", inputs.max.unit)
+    };
     let working = Working::new(
         "Calibration unit",
         "calibration unit = set-up unit",
         format!("{unit} against {}", inputs.max.unit),
         "practice: calibrate in the unit that the scale is set up in",
-    );
-    Some(Finding::new(
-        Check::CalibrationUnit,
-        grade,
-        format!("calibrating in {unit} while the scale is set up in {}", inputs.max.unit),
-        working,
-    ))
+    )
+    .with("calibration unit", "in which weights are keyed in", unit)
+    .with("set-up unit", "which the display shows", inputs.max.unit);
+    Some(Finding::new(Check::CalibrationUnit, grade, says, working))
 }

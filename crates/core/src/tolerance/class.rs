@@ -70,10 +70,11 @@ impl FromStr for Class {
 }
 
 /// Which book's class limits count.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize, Deserialize, ToSchema)]
+#[derive(Default, Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "snake_case")]
 pub enum Book {
     /// OIML R 76-1.
+    #[default]
     R76,
     /// NIST Handbook 44, section 2.20.
     Hb44,

@@ -59,7 +59,7 @@ fn plan(scale: &RoundScale, kit: &[Piece], barred: &[Uuid], day: Date) -> CheckP
     plan_check(
         kit,
         day,
-        &PlanChoices { barred: barred.to_vec(), ..PlanChoices::default() },
+        &PlanChoices { barred: barred.to_vec(), least_work: true, ..PlanChoices::default() },
         &scale.loads,
         &scale.inputs,
     )

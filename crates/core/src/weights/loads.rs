@@ -1,5 +1,5 @@
-//! Which loads a check wants, and a plan of real pieces for them. Sources: OIML R 76-1:2006,
-//! A.4.4.1; NIST Handbook 44 §2.20, N.1.
+//! A plan of real pieces for the loads of a check. Sources: OIML R 76-1:2006, A.4.4.1; NIST Handbook
+//! 44 §2.20, N.1.
 
 use std::collections::BTreeSet;
 
@@ -8,82 +8,12 @@ use time::Date;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
+use super::targets::{CheckInputs, CheckLoad, LoadReason, in_pounds, rounded};
 use super::{
-    LoadingPlan, Piece, PlanInputs, Platform, ShareOfPiece, Stand, Standing, Substitution,
-    SubstitutionInputs, TWO_PEOPLE_KG, Target, Usable, WeightClass, enough, loading_plan, nominals,
-    substitution, to_borrow,
+    LoadingPlan, Piece, PlanInputs, ShareOfPiece, Stand, Standing, Substitution, SubstitutionInputs,
+    TWO_PEOPLE_KG, Target, Usable, WeightClass, enough, loading_plan, nominals, substitution, to_borrow,
 };
 use crate::quantity::{Decimal, Mass, Unit};
-use crate::tolerance::Tolerance;
-
-/// A load of a check.
-#[derive(Clone, Debug, PartialEq, Eq, Serialize, ToSchema)]
-pub struct CheckLoad {
-    /// The load.
-    pub load: Mass,
-    /// Exactly so much, if it can be built.
-    pub exact: bool,
-    /// Never more: the end of a tolerance step.
-    pub not_above: bool,
-    /// Why it is wanted.
-    pub why: String,
-}
-
-impl CheckLoad {
-    /// Just this load, exactly.
-    pub fn just(load: &Mass) -> Self {
-        Self { load: load.clone(), exact: true, not_above: false, why: "the span weight".into() }
-    }
-}
-
-/// What a plan for a check rests on.
-#[derive(Clone, Debug)]
-pub struct CheckInputs<'a> {
-    /// Max.
-    pub max: &'a Mass,
-    /// Division.
-    pub d: &'a Mass,
-    /// The tolerance.
-    pub tolerance: &'a Tolerance,
-    /// Smallest load to be weighed, where the class gives one.
-    pub min_load: Option<&'a Mass>,
-    /// Ends of tolerance steps inside the range.
-    pub steps: &'a [Mass],
-    /// The span weight.
-    pub span: Option<&'a Mass>,
-    /// The load at which it is really used.
-    pub working_load: Option<&'a Mass>,
-    /// Where pieces can stand.
-    pub platform: Platform,
-}
-
-/// Min, every tolerance step inside the range, half, Max, the span load and the working load, in
-/// ascending order; of two within 2 % of Max the one that must be exact stays.
-pub fn check_loads(inputs: &CheckInputs) -> Vec<CheckLoad> {
-    let load = |load: &Mass, exact: bool, not_above: bool, why: &str| CheckLoad {
-        load: load.to(inputs.max.unit),
-        exact,
-        not_above,
-        why: why.into(),
-    };
-    let mut loads = Vec::new();
-    loads.extend(inputs.min_load.map(|min| load(min, false, false, "Min")));
-    loads.extend(inputs.steps.iter().take(4).map(|step| load(step, false, true, "end of a tolerance step")));
-    loads.push(load(&inputs.max.times(&Decimal::new(5, 1)), false, false, "half of Max: a bow shows here"));
-    loads.extend(inputs.span.map(|span| load(span, true, false, "the span weight")));
-    loads.extend(inputs.working_load.map(|working| load(working, false, false, "the working load")));
-    loads.push(load(inputs.max, true, false, "Max"));
-    loads.retain(|l| l.load.value.is_positive() && l.load <= *inputs.max);
-    loads.sort_by(|a, b| a.load.cmp(&b.load));
-    loads.dedup_by(|later, first| {
-        let close = later.load.minus(&first.load).abs() <= inputs.max.times(&Decimal::new(2, 2));
-        if close && later.exact {
-            *first = later.clone();
-        }
-        close
-    });
-    loads
-}
 
 /// A piece in a plan.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
@@ -120,6 +50,8 @@ impl PlanPiece {
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
 pub struct PlannedStep {
     /// What it is for.
+    pub reason: LoadReason,
+    /// The same in words.
     pub why: String,
     /// The load that was wanted.
     pub wanted: Mass,
@@ -160,6 +92,9 @@ pub struct CheckPlan {
     pub lacks: Vec<LoadLack>,
     /// Mass moved, in the scale's unit.
     pub work: Mass,
+    /// Mass that the plan of least work would move, where round loads cost more; none: they do not.
+    #[schema(required)]
+    pub least_work: Option<Mass>,
     /// Pieces put on or taken off.
     pub moves: usize,
     /// Distinct pieces.
@@ -200,6 +135,8 @@ pub struct PlanChoices {
     pub swaps: Vec<[Uuid; 2]>,
     /// Loads that are to be made of just these pieces.
     pub locked: Vec<LockedStep>,
+    /// The loads of the plan with the least mass moved, however odd, in place of round ones.
+    pub least_work: bool,
 }
 
 /// A load whose pieces are settled.
@@ -256,7 +193,18 @@ pub fn plan_check(
             break;
         }
     }
-    let Some((tried, used)) = best else { return CheckPlan::nothing(unit, aside) };
+    let Some((least, used)) = best else { return CheckPlan::nothing(unit, aside) };
+    // Round loads first, then the least work over them; where they cannot be planned, as before.
+    let wanted_loads = loads;
+    let masses: Vec<Mass> = used.iter().map(|p| p.nominal.clone()).collect();
+    let round_loads = rounded(&masses, loads, inputs);
+    let tried = (!choices.least_work)
+        .then(|| try_kit(&used, &round_loads, inputs, &choices.locked))
+        .filter(|round| (round.unreachable.len(), round.missed) <= (least.unreachable.len(), least.missed));
+    let least_work =
+        tried.as_ref().filter(|t| t.plan.work > least.plan.work).map(|_| least.plan.work.clone());
+    let tried = tried.unwrap_or(least);
+    let loads = wanted_loads;
     let lacks = tried.unreachable.iter().map(|index| lack(*index, loads, inputs, &used)).collect();
     let wanted = loads.iter().enumerate().filter(|(i, _)| !tried.unreachable.contains(i)).map(|(_, l)| l);
     let mut told = BTreeSet::new();
@@ -280,6 +228,7 @@ pub fn plan_check(
     let on: BTreeSet<Uuid> = steps.iter().flat_map(|s| &s.on).map(|p| p.id).collect();
     let idle = pieces.iter().filter(|p| !on.contains(&p.id)).map(|p| PlanPiece::of(p, unit)).collect();
     CheckPlan {
+        least_work,
         substitution,
         idle,
         steps,
@@ -304,10 +253,6 @@ enum Kit {
 }
 
 const KITS: [Kit; 3] = [Kit::OwnUnitAndSize, Kit::OwnUnit, Kit::Everything];
-
-const fn in_pounds(unit: Unit) -> bool {
-    matches!(unit, Unit::Lb | Unit::Oz | Unit::Tn)
-}
 
 impl Kit {
     fn of<'a>(self, pieces: &[&'a Piece], loads: &[CheckLoad], unit: Unit) -> Vec<&'a Piece> {
@@ -401,7 +346,7 @@ fn lack(index: usize, loads: &[CheckLoad], inputs: &CheckInputs, pieces: &[&Piec
     let standard: Vec<Mass> = nominals(WeightClass::M1, in_pounds(inputs.max.unit)).cloned().collect();
     let borrow =
         to_borrow(&plan_inputs(pieces, loads, &[], inputs, &[]), index, &standard).unwrap_or_default();
-    LoadLack { load: loads[index].load.clone(), why: loads[index].why.clone(), borrow }
+    LoadLack { load: loads[index].load.clone(), why: loads[index].reason.label().into(), borrow }
 }
 
 impl CheckPlan {
@@ -411,6 +356,7 @@ impl CheckPlan {
             steps: Vec::new(),
             lacks: Vec::new(),
             work: nothing.clone(),
+            least_work: None,
             moves: 0,
             pieces: 0,
             proven: false,
@@ -466,7 +412,8 @@ fn named(
         );
     }
     PlannedStep {
-        why: load.why.clone(),
+        reason: load.reason,
+        why: load.reason.label().into(),
         wanted: load.load.clone(),
         load: step.load.clone(),
         on: name(&step.on),

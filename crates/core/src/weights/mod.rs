@@ -12,13 +12,13 @@ mod since;
 mod stand;
 mod substitution;
 mod table;
+mod targets;
 
 pub use class::{WeightClass, nominals, tolerance_of_sum, weight_tolerance};
 pub use day::{PackingList, PackingPlace, RoundScale, pack};
 pub use enough::{DueGrade, Enough, ReferenceObject, ShareOfPiece, due_grade, enough, reference_object};
 pub use loads::{
-    AsidePiece, CheckInputs, CheckLoad, CheckPlan, LoadLack, LockedStep, PlanChoices, PlanPiece, PlannedStep,
-    check_loads, plan_check,
+    AsidePiece, CheckPlan, LoadLack, LockedStep, PlanChoices, PlanPiece, PlannedStep, plan_check,
 };
 pub use piece::{
     Certificate, DUE_WARNING_DAYS, Form, OwnClass, OwnRow, OwnTolerance, Piece, TWO_PEOPLE_KG, Usable,
@@ -31,3 +31,6 @@ pub use substitution::{
     Substitution, SubstitutionInputs, SubstitutionStep, growth, judge_substitution, substitution,
 };
 pub use table::{COLUMNS, MOST_ROWS, Mapping, RowError, TableRead, read_table, write_table};
+pub use targets::{
+    CheckInputs, CheckLoad, LoadReason, Thoroughness, check_loads, fewest_pieces, near_enough, round_figure,
+};

@@ -282,6 +282,7 @@ fn drafts(
                 pad: None,
                 with: made_of(load),
                 overruled: String::new(),
+                once: false,
                 detail: ReadDetail::default(),
             })
             .collect()
@@ -302,7 +303,7 @@ fn drafts(
         out.push(Draft::AdjustmentSaved);
     }
     if let Some(reason) = &visit.left_alone {
-        out.push(Draft::LeftAlone { reason: reason.clone() });
+        out.push(Draft::LeftAlone { reason: reason.clone(), pad: None });
     }
     out.extend(readings(ReadStage::Prove, &visit.left, Way::Up));
     out.extend(readings(ReadStage::Prove, &visit.down, Way::Down));

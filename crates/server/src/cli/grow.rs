@@ -276,6 +276,7 @@ fn play(
         pad: None,
         with,
         overruled: String::new(),
+        once: false,
         detail: ReadDetail::default(),
     };
     let mut drafts = Vec::new();

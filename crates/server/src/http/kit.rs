@@ -9,11 +9,14 @@ use axum::http::{HeaderMap, HeaderValue, StatusCode, header};
 use axum::response::{IntoResponse, Response};
 use ombret_core::Refusal;
 use ombret_core::adjust::School;
-use ombret_core::job::{JobState, M1_SHARE, SpanView, Wants, judge_span, next_planned};
+use ombret_core::job::{
+    JobState, ListedLoad, LoadStatus, M1_SHARE, Phase, ReadStage, SpanView, Wants, Way, judge_span, loads_of,
+    next_load, planned_for, to_do, with_plan,
+};
 use ombret_core::quantity::{Unit, parse_mass};
 use ombret_core::weights::{
-    CheckLoad, CheckPlan, Mapping, PackingList, Piece, PlanChoices, PlanPiece, RoundScale, TableRead, Usable,
-    pack, plan_check, read_table, write_table,
+    CheckLoad, CheckPlan, Mapping, PackingList, Piece, PlanChoices, PlanPiece, PlannedStep, RoundScale,
+    TableRead, Usable, pack, plan_check, read_table, write_table,
 };
 use serde::{Deserialize, Serialize};
 use time::OffsetDateTime;
@@ -101,13 +104,27 @@ pub struct PlanQuestion {
     /// A span weight that is thought of, as typed.
     #[serde(default)]
     span: String,
+    /// The loads of which stage.
+    #[serde(default = "to_prove")]
+    stage: ReadStage,
+}
+
+const fn to_prove() -> ReadStage {
+    ReadStage::Prove
 }
 
 /// The plan, with the judgement of the span weight.
 #[derive(Serialize, ToSchema)]
 pub struct PlanReply {
     plan: CheckPlan,
-    /// Which step is next; none: all are read.
+    /// The one list of loads of the stage, with what the plan puts on for each.
+    loads: Vec<ListedLoad>,
+    /// What to do for the load that is next, in a sentence.
+    #[schema(required)]
+    says: Option<String>,
+    /// How each step of the plan stands, in its order.
+    statuses: Vec<LoadStatus>,
+    /// Which step of the plan is next; none: none of them.
     #[schema(required)]
     next: Option<usize>,
     /// How good the span weight is; none: none is named.
@@ -335,7 +352,8 @@ pub async fn plan_job(
     } else {
         Some(parse_mass(&asked.span, unit, "span").map_err(Refusal::from)?)
     };
-    let wants = Wants::of(&state, thought);
+    let phase = if asked.stage == ReadStage::AsFound { Phase::AsFound } else { Phase::AsLeft };
+    let (wants, targets) = planned_for(&state, phase, thought);
     let (pieces, school) = (pieces_of(&app, &person).await?, school_of(&app, &person).await?);
     let school = state.school.as_ref().map_or(school, |(school, _)| *school);
     let today = OffsetDateTime::now_utc().date();
@@ -348,21 +366,29 @@ pub async fn plan_job(
         .as_ref()
         .map(|weight| judge_span(&state, weight, M1_SHARE, school, largest))
         .transpose()?;
-    let plan = tokio::task::spawn_blocking({
-        let (state, wants) = (state, wants);
-        move || {
-            let plan =
-                plan_check(&pieces, today, &asked.choices, &wants.loads(&state), &wants.inputs(&state));
-            let alone: Vec<_> = wants.span.iter().map(CheckLoad::just).collect();
-            let span = plan_check(&pieces, today, &asked.choices, &alone, &wants.inputs(&state)).steps.pop();
-            let span = span.filter(|step| step.load == step.wanted).map(|step| step.on).unwrap_or_default();
-            (next_planned(&state, &plan), plan, span)
+    let worked_out = tokio::task::spawn_blocking(move || {
+        let inputs = wants.inputs(&state);
+        let plan = plan_check(&pieces, today, &asked.choices, &targets, &inputs);
+        let alone: Vec<_> = wants.span.iter().map(CheckLoad::just).collect();
+        let span_step = plan_check(&pieces, today, &asked.choices, &alone, &inputs).steps.pop();
+        let span_pieces =
+            span_step.filter(|step| step.load == step.wanted).map(|step| step.on).unwrap_or_default();
+        let loads = with_plan(&state, loads_of(&state, phase), &plan, &pieces, today);
+        let of_step = |step: &PlannedStep| loads.iter().find(|l| l.way == Way::Up && l.target == step.wanted);
+        let statuses: Vec<LoadStatus> =
+            plan.steps.iter().map(|s| of_step(s).map_or(LoadStatus::Left, |l| l.status)).collect();
+        PlanReply {
+            says: next_load(&loads).map(|item| to_do(&state, item)),
+            next: statuses.iter().position(|s| *s == LoadStatus::Next),
+            statuses,
+            loads,
+            plan,
+            span,
+            span_pieces,
+            school,
         }
-    })
-    .await
-    .map_err(|e| ApiError::Internal(e.to_string()))?;
-    let (next, plan, span_pieces) = plan;
-    Ok(Json(PlanReply { plan, next, span, span_pieces, school }))
+    });
+    Ok(Json(worked_out.await.map_err(|e| ApiError::Internal(e.to_string()))?))
 }
 
 /// The packing list of a day.

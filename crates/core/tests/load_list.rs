@@ -1,0 +1,310 @@
+//! The one list of loads, and which readings tell how a scale is left.
+
+use ombret_core::job::{
+    CheckFinding, Draft, ListedLoad, ListedPurpose, LoadStatus, Outcome, Phase, ReadStage, Settlement, Way,
+    loads_of, planned_for, with_plan,
+};
+use ombret_core::quantity::{Decimal, Mass, Unit};
+use ombret_core::weights::{
+    CheckLoad, Form, LoadReason, Piece, PlanChoices, WeightClass, fewest_pieces, near_enough, plan_check,
+    round_figure,
+};
+use proptest::prelude::*;
+use serde_json::json;
+use time::Date;
+use uuid::Uuid;
+
+mod journal;
+use journal::{Journal, read, sheet};
+
+const TODAY: Date = match Date::from_ordinal_date(2031, 40) {
+    Ok(day) => day,
+    Err(_) => Date::MIN,
+};
+
+fn piece(n: u128, kg: u32) -> Piece {
+    serde_json::from_value(json!({
+        "id": Uuid::from_u128(n), "serial": format!("P-{n}"), "nominal": {"value": kg.to_string(), "unit": "kg"},
+        "class": WeightClass::M1, "form": Form::Block, "set": "", "place": "van", "holder": "", "damaged": false,
+        "certificates": [{"number": format!("C-{n}"), "date": "2030-10-01", "due": "2032-10-01", "laboratory": "Isle Metrology"}],
+    }))
+    .unwrap()
+}
+
+/// 20 pieces of 20 kg, and small ones.
+fn kit() -> Vec<Piece> {
+    let twenty = (1..=44).map(|n| piece(n, 20));
+    twenty.chain([piece(60, 10), piece(61, 5), piece(62, 2), piece(63, 2), piece(64, 1)]).collect()
+}
+
+fn adjusted() -> Journal {
+    let mut job = Journal::begin();
+    job.look_over();
+    job.set_up();
+    job.adjust();
+    job
+}
+
+fn listed(job: &Journal) -> Vec<ListedLoad> {
+    let state = job.state();
+    let (wants, targets) = planned_for(&state, Phase::AsLeft, None);
+    let plan = plan_check(&kit(), TODAY, &PlanChoices::default(), &targets, &wants.inputs(&state));
+    with_plan(&state, loads_of(&state, Phase::AsLeft), &plan, &kit(), TODAY)
+}
+
+fn next(list: &[ListedLoad]) -> &ListedLoad {
+    list.iter().find(|l| l.status == LoadStatus::Next).unwrap()
+}
+
+#[test]
+fn after_the_span_the_weight_that_stands_there_comes_first_and_unloading_is_never_told_to_load_again() {
+    let mut job = adjusted();
+    let first = next(&listed(&job)).clone();
+    assert_eq!((first.reason, first.load.to_string().as_str()), (LoadReason::SpanStillOn, "600 kg"));
+    assert_eq!(job.assessed().next.says, "Leave 600 kg on and read it: it proves the span.");
+    for (load, way) in [("600", Way::Up), ("0", Way::Up), ("100", Way::Up), ("870", Way::Up)] {
+        job.ok(read(ReadStage::Prove, load, load, way));
+    }
+    // Half of Max was passed over on the way up; coming down it is not asked for going up.
+    let list = listed(&job);
+    assert_eq!((next(&list).reason, next(&list).way), (LoadReason::SameDecreasing, Way::Down));
+    let passed = list.iter().filter(|l| l.status == LoadStatus::Left && l.way == Way::Up);
+    assert!(passed.filter(|l| l.purpose == ListedPurpose::Load).count() >= 1);
+}
+
+#[test]
+fn a_load_counts_as_done_only_where_it_was_read_and_the_whole_list_leaves_nothing_missing() {
+    let mut job = adjusted();
+    for item in listed(&job).into_iter().filter(|l| l.purpose == ListedPurpose::Load) {
+        assert_ne!(item.status, LoadStatus::Done, "{item:?}");
+        let load = item.load.value.to_string();
+        assert!(near_enough(&item.load, &item.target), "{item:?}");
+        job.ok(read(ReadStage::Prove, &load, &load, item.way));
+    }
+    let told = job.assessed();
+    assert!(told.proof.lacks.is_empty(), "{:?}", told.proof.lacks);
+    assert!(
+        listed(&job)
+            .iter()
+            .filter(|l| l.purpose == ListedPurpose::Load)
+            .all(|l| l.status == LoadStatus::Done)
+    );
+    assert_eq!(told.outcome, Outcome::InTolerance);
+}
+
+#[test]
+fn what_the_program_asks_for_is_round_made_of_few_pieces_and_carried_down() {
+    let job = adjusted();
+    let list = listed(&job);
+    let loads: Vec<String> =
+        list.iter().filter(|l| l.purpose == ListedPurpose::Load).map(|l| l.load.to_string()).collect();
+    assert_eq!(loads, ["600 kg", "0 kg", "4 kg", "100 kg", "380 kg", "420 kg", "870 kg", "420 kg", "0 kg"]);
+    let named = |way: Way| {
+        let item = list.iter().find(|l| l.way == way && l.load.to_string() == "420 kg").unwrap();
+        let mut ids: Vec<Uuid> = item.pieces.iter().map(|p| p.id).collect();
+        ids.sort();
+        ids
+    };
+    assert_eq!(named(Way::Up).len(), 21);
+    assert_eq!(named(Way::Up), named(Way::Down));
+}
+
+#[test]
+fn what_goes_on_and_off_follows_from_what_stands_there() {
+    let mut job = adjusted();
+    job.ok(read(ReadStage::Prove, "600", "600", Way::Up));
+    job.ok(read(ReadStage::Prove, "0", "0", Way::Up));
+    let list = listed(&job);
+    let item = next(&list);
+    assert_eq!(item.load.to_string(), "4 kg");
+    assert_eq!((item.put.len(), item.take.len()), (2, 0));
+}
+
+#[test]
+fn the_same_load_twice_is_booked_only_when_that_is_meant() {
+    let mut job = adjusted();
+    let once = |shown: &str, once: bool| match read(ReadStage::Prove, "600", shown, Way::Up) {
+        Draft::Read { stage, load, shown, way, pad, with, overruled, detail, .. } => {
+            Draft::Read { stage, load, shown, way, pad, with, overruled, once, detail }
+        }
+        other => other,
+    };
+    job.ok(once("600", true));
+    assert_eq!(job.refused(once("600.2", true)), "read_before");
+    job.ok(once("600.2", false));
+    assert_eq!(job.assessed().proof.readings.len(), 2);
+}
+
+fn fault_at(job: &mut Journal, item: &str) {
+    job.ok(Draft::LookedOver { item: item.into(), finding: CheckFinding::Fault, note: "crushed".into() });
+}
+
+fn repaired(job: &mut Journal, item: &str) {
+    job.ok(Draft::FaultSettled {
+        item: item.into(),
+        how: Settlement::Repaired,
+        reason: "cable changed".into(),
+    });
+}
+
+#[test]
+fn after_a_repair_only_what_was_read_since_tells_how_it_is_left() {
+    let mut job = Journal::begin();
+    job.look_over();
+    for (load, shown) in [("0", "0"), ("400", "403"), ("870", "871.8")] {
+        job.ok(read(ReadStage::AsFound, load, shown, Way::Up));
+    }
+    fault_at(&mut job, "cable");
+    repaired(&mut job, "cable");
+    assert!(
+        job.assessed().next.says.starts_with("Read again after the repair."),
+        "{}",
+        job.assessed().next.says
+    );
+    assert_eq!(job.refused(Draft::LeftAlone { reason: "inside".into(), pad: None }), "repaired_since");
+    for (load, shown) in [("0", "0"), ("200", "200"), ("400", "400.2"), ("870", "870")] {
+        job.ok(read(ReadStage::AsFound, load, shown, Way::Up));
+    }
+    job.ok(Draft::LeftAlone { reason: "within after the repair".into(), pad: None });
+    let told = job.assessed();
+    assert_eq!((told.as_found.outcome, told.outcome), (Outcome::OutOfTolerance, Outcome::InTolerance));
+    assert_eq!(told.as_found.readings.iter().filter(|r| r.after_repair).count(), 4);
+    assert!(told.outcome_says.contains("4 of 4"), "{}", told.outcome_says);
+}
+
+#[test]
+fn a_repair_after_the_proof_asks_for_it_again() {
+    let mut job = adjusted();
+    for item in listed(&job).into_iter().filter(|l| l.purpose == ListedPurpose::Load) {
+        let load = item.load.value.to_string();
+        job.ok(read(ReadStage::Prove, &load, &load, item.way));
+    }
+    assert_eq!(job.assessed().outcome, Outcome::InTolerance);
+    fault_at(&mut job, "cable");
+    repaired(&mut job, "cable");
+    let told = job.assessed();
+    assert_eq!(told.outcome, Outcome::NotProven);
+    assert!(told.proof.readings.iter().all(|r| !r.counts));
+    assert!(told.next.says.starts_with("Read again after the repair."), "{}", told.next.says);
+}
+
+#[test]
+fn a_reading_beyond_an_own_table_stays_as_not_judged_and_nothing_is_proven() {
+    let mut job = Journal::on(sheet(json!({"trade": false})));
+    job.look_over();
+    for load in ["0", "400", "870"] {
+        job.ok(read(ReadStage::AsFound, load, load, Way::Up));
+    }
+    job.ok(journal::set_up("600", "0.2"));
+    let table = json!({"scheme": "table", "table": [
+        {"to": {"value": "300", "unit": "kg"}, "mpe": {"value": "0.4", "unit": "kg"}},
+        {"to": {"value": "600", "unit": "kg"}, "mpe": {"value": "0.6", "unit": "kg"}}]});
+    let tolerance = serde_json::from_value(table).unwrap();
+    job.ok(Draft::ToleranceChosen { tolerance, reason: "the owner's own".into() });
+    let found = job.assessed().as_found;
+    assert_eq!(found.readings.len(), 3);
+    assert_eq!((found.readings[2].within, found.outcome), (false, Outcome::NotProven));
+    assert!(found.readings[2].not_judged.as_ref().unwrap().contains("600 kg"), "{:?}", found.readings[2]);
+    assert!(found.says.contains("1 reading could not be judged"), "{}", found.says);
+    // The tolerance must cover a Max that is raised again.
+    assert_eq!(job.refused(journal::set_up("870", "0.2")), "tolerance_does_not_cover");
+}
+
+#[test]
+fn two_pads_of_four_are_adjusted_and_the_total_is_judged_before_anything_is_in_tolerance() {
+    let mut job =
+        Journal::on(sheet(json!({"kind": "pads", "plate_max": "12000", "plate_d": "5", "pads": 4})));
+    for item in ombret_core::job::checklist(ombret_core::job::ScaleKind::Pads) {
+        job.ok(Draft::LookedOver { item: item.id.clone(), finding: CheckFinding::Ok, note: String::new() });
+    }
+    let at =
+        |stage: ReadStage, pad: u8, load: &str, shown: &str, way: Way| match read(stage, load, shown, way) {
+            Draft::Read { stage, load, shown, way, with, overruled, once, detail, .. } => {
+                Draft::Read { stage, load, shown, way, pad: Some(pad), with, overruled, once, detail }
+            }
+            other => other,
+        };
+    for pad in 1..=4u8 {
+        for load in ["0", "6000", "12000"] {
+            let shown = if pad % 2 == 0 && load == "12000" { "12040" } else { load };
+            job.ok(at(ReadStage::AsFound, pad, load, shown, Way::Up));
+        }
+    }
+    job.ok(Draft::SetUp(ombret_core::job::SetupDraft {
+        pad: Some(0),
+        ..ombret_core::job::SetupDraft::new("12000", "5", Unit::Kg)
+    }));
+    for pad in [1u8, 3] {
+        for load in ["0", "6000", "12000"] {
+            job.ok(at(ReadStage::AsFound, pad, load, load, Way::Up));
+        }
+        job.ok(Draft::LeftAlone { reason: "within".into(), pad: Some(pad) });
+        job.ok(at(ReadStage::Prove, pad, "3000", "3000", Way::Up));
+    }
+    for pad in [2u8, 4] {
+        assert_eq!(job.assessed().adjust.pad, pad);
+        job.ok(Draft::ZeroCaptured { counts: journal::typed("1000"), pad: None });
+        job.ok(Draft::SpanChosen { weight: "12000".into(), pad: None, with: Vec::new() });
+        job.ok(Draft::SpanCaptured { counts: journal::typed("241000"), pad: None });
+        job.ok(Draft::AdjustmentSaved);
+    }
+    for pad in [2u8, 4] {
+        for (load, way) in
+            [("12000", Way::Up), ("0", Way::Up), ("3000", Way::Up), ("6000", Way::Up), ("6000", Way::Down)]
+        {
+            job.ok(at(ReadStage::Prove, pad, load, load, way));
+        }
+    }
+    let before = job.assessed();
+    assert_eq!(before.outcome, Outcome::NotProven, "{:?}", before.proof.lacks);
+    assert_eq!(before.proof.lacks, ["all pads together, 12000 kg"]);
+    job.ok(at(ReadStage::Prove, 0, "12000", "12000", Way::Up));
+    let after = job.assessed();
+    assert_eq!(after.outcome, Outcome::InTolerance, "{}", after.outcome_says);
+    assert!(after.outcome_says.starts_with("Adjusted: pad 2, 4;"), "{}", after.outcome_says);
+    assert!(!serde_json::to_string(&after).unwrap().contains("pad 0"));
+}
+
+fn wanted(kg: i64, not_above: bool) -> CheckLoad {
+    CheckLoad {
+        load: Mass::new(Decimal::new(kg, 0), Unit::Kg),
+        exact: false,
+        not_above,
+        reason: LoadReason::Half,
+        round: None,
+    }
+}
+
+proptest! {
+    #[test]
+    fn a_round_load_keeps_to_its_target(kg in 5i64..20_000, not_above: bool) {
+        let (d, max) = (Mass::new(Decimal::new(1, 0), Unit::Kg), Mass::new(Decimal::new(20_000, 0), Unit::Kg));
+        let wanted = wanted(kg, not_above);
+        let round = round_figure(&wanted, &d, &max);
+        prop_assert!(near_enough(&round, &wanted.load));
+        prop_assert!(!not_above || round <= wanted.load);
+        prop_assert!(round.ratio(&d).unwrap().is_whole());
+    }
+
+    #[test]
+    fn no_choice_of_fewer_pieces_lies_in_the_window(
+        masses in proptest::collection::vec(1u32..60, 1..9), kg in 5i64..200,
+    ) {
+        let pieces: Vec<Mass> = masses.iter().map(|m| Mass::new(Decimal::from(*m), Unit::Kg)).collect();
+        let (d, max) = (Mass::new(Decimal::new(1, 0), Unit::Kg), Mass::new(Decimal::new(500, 0), Unit::Kg));
+        let wanted = wanted(kg, false);
+        let best = (0u32..1 << masses.len())
+            .filter(|set| {
+                let sum: u32 = masses.iter().enumerate().filter(|(i, _)| set >> i & 1 == 1).map(|(_, m)| m).sum();
+                near_enough(&Mass::new(Decimal::from(sum), Unit::Kg), &wanted.load)
+            })
+            .map(u32::count_ones)
+            .min();
+        let found = fewest_pieces(&pieces, &wanted, &d, &max);
+        prop_assert_eq!(found.as_ref().map(|(_, chosen)| u32::try_from(chosen.len()).unwrap()), best);
+        if let Some((load, chosen)) = found {
+            let sum = chosen.iter().fold(Mass::zero(Unit::Kg), |sum, i| sum.plus(&pieces[*i]));
+            prop_assert_eq!(sum, load);
+        }
+    }
+}

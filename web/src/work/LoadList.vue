@@ -1,0 +1,52 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { ListedLoad } from '../api/types'
+
+// The list of loads, in the order in which they are put on, each with how it stands.
+const props = defineProps<{ list: ListedLoad[]; pads: number }>()
+const word = { done: 'done', next: 'next', left: '', out_of_reach: 'the kit cannot build it' }
+const lines = computed(() =>
+  props.list.map((l, i) => ({
+    key: i,
+    status: l.status,
+    load:
+      (props.pads > 1 ? `${l.pad ? `pad ${l.pad}` : 'all pads'}: ` : '') +
+      (l.purpose === 'discrimination' ? '1.4 d' : `${l.load.value} ${l.load.unit}`) +
+      (l.place ? `, ${l.place}` : ''),
+    down: l.way === 'down',
+    says: word[l.status] || l.why,
+  })),
+)
+</script>
+
+<template>
+  <section>
+    <h2>Loads, in order</h2>
+    <ol class="wanted small" data-testid="load-list">
+      <li v-for="l in lines" :key="l.key" :class="l.status" :aria-current="l.status === 'next' ? 'step' : undefined">
+        <span class="figure"
+          ><template v-if="l.down"><span aria-hidden="true">↓ </span><span class="sr-only">decreasing </span></template
+          >{{ l.load }}</span
+        ><span class="quiet">{{ l.says }}</span>
+      </li>
+    </ol>
+  </section>
+</template>
+
+<style scoped>
+.wanted li {
+  display: flex;
+  justify-content: space-between;
+  gap: 1rem;
+  border-bottom: 1px solid var(--rule-2);
+  padding: 0.2rem 0 0.2rem 0.5rem;
+  border-left: 4px solid transparent;
+}
+.wanted .next {
+  border-left-color: var(--next);
+}
+.done .figure,
+.out_of_reach .figure {
+  color: var(--ink-2);
+}
+</style>

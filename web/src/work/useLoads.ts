@@ -1,0 +1,45 @@
+import { type ComputedRef, type MaybeRefOrGetter, computed, toValue } from 'vue'
+import { usePlan } from '../api/kit'
+import type { ListedLoad, PlanReply, ReadStage } from '../api/types'
+import { useJob } from './useJob'
+import { usePlanChoices } from './usePlanChoices'
+
+export interface Loads {
+  /** The one list of loads of the stage, in the order in which they are put on. */
+  list: ComputedRef<ListedLoad[]>
+  /** The load that is next; none while it is being worked out. */
+  next: ComputedRef<ListedLoad | null>
+  /** What to do for it, in a sentence. */
+  says: ComputedRef<string | null>
+  /** The pieces are being chosen: nothing can be booked meanwhile. */
+  planning: ComputedRef<boolean>
+  plan: ComputedRef<PlanReply | undefined>
+}
+
+/** Headline, field, list and ladder of a stage all read this; a kit that cannot be asked leaves the list as it is. */
+export function useLoads(stage: MaybeRefOrGetter<ReadStage | null>): Loads {
+  const job = useJob()
+  const { choices } = usePlanChoices(() => job.id)
+  const a = computed(() => job.assessment.value)
+  const asked = computed(() => ({
+    choices: choices.value,
+    span: '',
+    stage: toValue(stage) ?? 'prove',
+    entries: a.value?.entries.length ?? 0,
+  }))
+  const open = computed(() => toValue(stage) !== null && Boolean(a.value) && !job.frozen.value)
+  const query = usePlan(() => job.id, asked, open)
+  const base = computed(() => (toValue(stage) === 'as_found' ? a.value?.as_found.loads : a.value?.proof.loads) ?? [])
+  const planning = computed(
+    () => open.value && !query.isError.value && (query.isPending.value || query.isPlaceholderData.value),
+  )
+  const plan = computed(() => (planning.value || query.isError.value || !open.value ? undefined : query.data.value))
+  const list = computed(() => plan.value?.loads ?? base.value)
+  return {
+    list,
+    next: computed(() => (planning.value ? null : (list.value.find((l) => l.status === 'next') ?? null))),
+    says: computed(() => plan.value?.says ?? null),
+    planning,
+    plan,
+  }
+}
