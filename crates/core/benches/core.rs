@@ -7,8 +7,8 @@ use criterion::{Criterion, criterion_group, criterion_main};
 use ombret_core::calc;
 use ombret_core::diagnosis::{Facts, Priors, Seen, diagnose};
 use ombret_core::job::{
-    Around, Body, CheckFinding, Draft, Entry, ReadDetail, ReadStage, ScaleKind, ScaleSheet, SetupDraft,
-    Signer, Silence, Source, Way, assess, checklist, decide, fold, interpret,
+    Around, Body, CheckFinding, Claim, Draft, Entry, ReadDetail, ReadStage, ScaleKind, ScaleSheet,
+    SetupDraft, Signer, Silence, Source, Way, assess, checklist, decide, fold, interpret,
 };
 use ombret_core::quantity::{Mass, Unit, parse_mass};
 use ombret_core::tolerance::{Class, Scheme, Tolerance};
@@ -56,9 +56,9 @@ fn sixty_entries() -> Vec<Entry> {
     };
     drafts.extend((0..10).map(|i| read(ReadStage::AsFound, i * 87, Way::Up)));
     drafts.push(Draft::SetUp(SetupDraft::new("870", "0.2", Unit::Kg)));
-    drafts.push(Draft::ZeroCaptured { counts: typed("41250"), pad: None });
+    drafts.push(Draft::ZeroCaptured { counts: typed("41250"), pad: None, claim: Claim::default() });
     drafts.push(Draft::SpanChosen { weight: "600".into(), pad: None, with: Vec::new() });
-    drafts.push(Draft::SpanCaptured { counts: typed("241250"), pad: None });
+    drafts.push(Draft::SpanCaptured { counts: typed("241250"), pad: None, claim: Claim::default() });
     drafts.push(Draft::AdjustmentSaved);
     let rest = u32::try_from(59 - drafts.len()).unwrap();
     drafts.extend(

@@ -51,7 +51,7 @@ impl Refusal {
 
     /// Says what to do.
     #[must_use]
-    pub fn then(mut self, what_to_do: &str) -> Self {
+    pub fn then(mut self, what_to_do: impl Into<String>) -> Self {
         self.what_to_do = Some(what_to_do.into());
         self
     }

@@ -4,9 +4,9 @@ use ombret_core::Refusal;
 use ombret_core::adjust::School;
 use ombret_core::diagnosis::{Cause, Deed, Priors, choices, diagnose_job};
 use ombret_core::job::{
-    Around, Body, CheckFinding, Draft, Entry, JobState, Observation, Outcome, Phase, Purpose, ReadDetail,
-    ReadStage, ScaleKind, ScaleSheet, Settlement, SetupDraft, Signer, Silence, Source, Stage, StageState,
-    TestKind, Way, assess, checklist, decide, fold, interpret, open_file,
+    Around, Body, CheckFinding, Claim, Draft, Entry, JobState, Observation, Outcome, Phase, Purpose,
+    ReadDetail, ReadStage, ScaleKind, ScaleSheet, Settlement, SetupDraft, Signer, Silence, Source, Stage,
+    StageState, TestKind, Way, assess, checklist, decide, fold, interpret, open_file,
 };
 use ombret_core::keying::RangeMode;
 use ombret_core::proof::DecisionRule;
@@ -89,7 +89,10 @@ fn a_fault_that_adjusting_cannot_cure_stops_the_way_until_it_is_settled() {
     job.look_over();
     job.ok(Draft::LookedOver { item: "gap".into(), finding: CheckFinding::Fault, note: "a stone".into() });
     job.set_up();
-    assert_eq!(job.refused(Draft::ZeroCaptured { counts: typed("41250"), pad: None }), "fault_open");
+    assert_eq!(
+        job.refused(Draft::ZeroCaptured { counts: typed("41250"), pad: None, claim: Claim::default() }),
+        "fault_open"
+    );
     assert_eq!(
         job.refused(Draft::FaultSettled {
             item: "gap".into(),
@@ -111,7 +114,7 @@ fn a_fault_that_adjusting_cannot_cure_stops_the_way_until_it_is_settled() {
         how: Settlement::Repaired,
         reason: "stone taken out".into(),
     });
-    job.ok(Draft::ZeroCaptured { counts: typed("41250"), pad: None });
+    job.ok(Draft::ZeroCaptured { counts: typed("41250"), pad: None, claim: Claim::default() });
 }
 
 #[test]
@@ -120,14 +123,17 @@ fn a_fault_that_adjusting_cures_does_not_stop_the_way() {
     job.look_over();
     job.ok(Draft::LookedOver { item: "span_off".into(), finding: CheckFinding::Fault, note: String::new() });
     job.set_up();
-    job.ok(Draft::ZeroCaptured { counts: typed(""), pad: None });
+    job.ok(Draft::ZeroCaptured { counts: typed(""), pad: None, claim: Claim::default() });
 }
 
 #[test]
 fn nonsense_is_refused_at_its_field_and_leaves_the_journal_alone() {
     let mut job = Journal::begin();
     job.look_over();
-    assert_eq!(job.refused(Draft::ZeroCaptured { counts: typed("1"), pad: None }), "not_set_up");
+    assert_eq!(
+        job.refused(Draft::ZeroCaptured { counts: typed("1"), pad: None, claim: Claim::default() }),
+        "not_set_up"
+    );
     for (max, d, code) in [
         ("870", "3", "not_in_series"),
         ("870.1", "0.2", "setup_refused"),
@@ -139,15 +145,19 @@ fn nonsense_is_refused_at_its_field_and_leaves_the_journal_alone() {
         assert_eq!(job.refused(set_up(max, d)), code, "{max} × {d}");
     }
     job.set_up();
-    assert_eq!(job.refused(Draft::SpanCaptured { counts: typed("5"), pad: None }), "no_zero");
+    assert_eq!(
+        job.refused(Draft::SpanCaptured { counts: typed("5"), pad: None, claim: Claim::default() }),
+        "no_zero"
+    );
     assert_eq!(
         job.refused(Draft::ZeroCaptured {
             counts: Source::Typed { text: "41250".into(), steady: false },
-            pad: None
+            pad: None,
+            claim: Claim::default()
         }),
         "motion"
     );
-    job.ok(Draft::ZeroCaptured { counts: typed("41250"), pad: None });
+    job.ok(Draft::ZeroCaptured { counts: typed("41250"), pad: None, claim: Claim::default() });
     for (weight, code) in [
         ("0", "not_positive"),
         ("-5", "not_positive"),
@@ -162,12 +172,18 @@ fn nonsense_is_refused_at_its_field_and_leaves_the_journal_alone() {
         );
     }
     job.ok(Draft::SpanChosen { weight: "600".into(), pad: None, with: Vec::new() });
-    assert_eq!(job.refused(Draft::SpanCaptured { counts: typed("41250"), pad: None }), "reversed_or_dead");
-    assert_eq!(job.refused(Draft::SpanCaptured { counts: typed("-300"), pad: None }), "reversed_or_dead");
+    assert_eq!(
+        job.refused(Draft::SpanCaptured { counts: typed("41250"), pad: None, claim: Claim::default() }),
+        "reversed_or_dead"
+    );
+    assert_eq!(
+        job.refused(Draft::SpanCaptured { counts: typed("-300"), pad: None, claim: Claim::default() }),
+        "reversed_or_dead"
+    );
     assert_eq!(job.refused(read(ReadStage::AsFound, "0", "0", Way::Up)), "already_adjusted");
     assert_eq!(job.refused(read(ReadStage::Prove, "0", "0", Way::Up)), "adjusting");
     assert_eq!(job.refused(Draft::Closed { name: "Ebba Lund".into() }), "incomplete");
-    job.ok(Draft::SpanCaptured { counts: typed("241250"), pad: None });
+    job.ok(Draft::SpanCaptured { counts: typed("241250"), pad: None, claim: Claim::default() });
     job.ok(Draft::AdjustmentSaved);
     for (load, shown, code) in [
         ("-1", "1", "not_taken_off"),
@@ -184,11 +200,11 @@ fn nonsense_is_refused_at_its_field_and_leaves_the_journal_alone() {
 fn a_proof_by_taking_off_reads_below_zero_and_is_judged_like_the_load() {
     let mut job = Journal::begin();
     job.set_up();
-    job.ok(Draft::ZeroCaptured { counts: typed("41250"), pad: None });
+    job.ok(Draft::ZeroCaptured { counts: typed("41250"), pad: None, claim: Claim::default() });
     // Half of Max, as some indicators ask for it.
     job.ok(Draft::SpanChosen { weight: "50 %".into(), pad: None, with: Vec::new() });
     assert_eq!(job.assessed().adjust.weight.unwrap().to_string(), "435 kg");
-    job.ok(Draft::SpanCaptured { counts: typed("241250"), pad: None });
+    job.ok(Draft::SpanCaptured { counts: typed("241250"), pad: None, claim: Claim::default() });
     job.ok(Draft::AdjustmentSaved);
     job.ok(read(ReadStage::Prove, "-200", "-200.2", Way::Down));
     let reading = job.assessed().proof.readings.remove(0);
@@ -202,6 +218,7 @@ fn a_moving_reading_is_never_taken() {
     let mut job = Journal::begin();
     job.set_up();
     let observed = |steady| Observation {
+        mark: None,
         steady,
         shown: "0 kg"
             .split_once(' ')
@@ -213,7 +230,7 @@ fn a_moving_reading_is_never_taken() {
         restarts: 2,
         samples: 31,
     };
-    let zero = || Draft::ZeroCaptured { counts: Source::Live, pad: None };
+    let zero = || Draft::ZeroCaptured { counts: Source::Live, pad: None, claim: Claim::default() };
     assert_eq!(job.try_live(zero(), &Ok(observed(false))).unwrap_err().code, "motion");
     assert_eq!(
         job.try_live(zero(), &Err(Silence("the display shows no figure".into()))).unwrap_err().code,
@@ -228,7 +245,7 @@ fn changing_the_set_up_between_zero_and_span_voids_the_capture_and_says_so() {
     let mut job = Journal::begin();
     job.look_over();
     job.set_up();
-    job.ok(Draft::ZeroCaptured { counts: typed("41250"), pad: None });
+    job.ok(Draft::ZeroCaptured { counts: typed("41250"), pad: None, claim: Claim::default() });
     job.ok(Draft::SetUp(SetupDraft { agreed: true, ..SetupDraft::new("870", "0.5", Unit::Kg) }));
     let after = job.assessed();
     assert!(!after.adjust.zero && after.adjust.voided.len() == 1);
@@ -281,7 +298,7 @@ fn abandoning_leaves_the_old_calibration_and_the_way_open() {
         job.refused(Draft::AdjustmentAbandoned { reason: "changed my mind".into() }),
         "nothing_to_abandon"
     );
-    job.ok(Draft::ZeroCaptured { counts: typed("41250"), pad: None });
+    job.ok(Draft::ZeroCaptured { counts: typed("41250"), pad: None, claim: Claim::default() });
     assert_eq!(job.refused(Draft::AdjustmentSaved), "nothing_to_save");
     job.ok(Draft::AdjustmentAbandoned { reason: "wind came up".into() });
     assert!(!job.state().adjusting());
@@ -361,7 +378,7 @@ fn a_job_file_goes_round_and_any_change_in_it_shows() {
 fn a_file_whose_chain_is_whole_but_whose_journal_could_not_have_been_written_is_refused() {
     let mut job = whole_job();
     job.push(Body::SpanCaptured {
-        capture: ombret_core::job::Capture { counts: None, taken: ombret_core::job::Taken::Typed },
+        capture: ombret_core::job::Capture::only(ombret_core::job::Taken::Typed),
         pad: 1,
     });
     let text = serde_json::to_string(&job.file(Uuid::from_u128(3))).unwrap();
@@ -382,8 +399,16 @@ fn any_draft() -> impl Strategy<Value = Draft> {
         (number.clone(), number.clone()).prop_map(|(m, d)| set_up(&m, &d)),
         Just(set_up("870", "0.2")),
         Just(set_up("870", "0.5")),
-        "-?[0-9]{1,7}".prop_map(|c| Draft::ZeroCaptured { counts: typed(&c), pad: None }),
-        "-?[0-9]{1,7}".prop_map(|c| Draft::SpanCaptured { counts: typed(&c), pad: None }),
+        "-?[0-9]{1,7}".prop_map(|c| Draft::ZeroCaptured {
+            counts: typed(&c),
+            pad: None,
+            claim: Claim::default()
+        }),
+        "-?[0-9]{1,7}".prop_map(|c| Draft::SpanCaptured {
+            counts: typed(&c),
+            pad: None,
+            claim: Claim::default()
+        }),
         number.prop_map(|weight| Draft::SpanChosen { weight, pad: None, with: Vec::new() }),
         Just(Draft::SpanChosen { weight: "600".into(), pad: None, with: Vec::new() }),
         ("[1-8]00", "-?[0-9]{5,6}").prop_map(|(weight, c)| point(&weight, &c)),
@@ -393,7 +418,7 @@ fn any_draft() -> impl Strategy<Value = Draft> {
             load,
             shown,
             shown_zero: String::new(),
-            decimals,
+            decimals: decimals.to_string(),
             with: Vec::new()
         }),
         (number_like(), number_like()).prop_map(|(load, shown)| Draft::InternalMatched {
@@ -480,11 +505,12 @@ fn four_pads_are_done_in_turn_and_each_is_proved() {
     job.ok(Draft::SetUp(SetupDraft { pad: Some(0), ..SetupDraft::new("12000", "5", Unit::Kg) }));
     for pad in 1..=4u8 {
         assert_eq!(job.assessed().adjust.pad, pad);
-        job.ok(Draft::ZeroCaptured { counts: typed("1000"), pad: None });
-        let other = Draft::ZeroCaptured { counts: typed("1000"), pad: Some(pad % 4 + 1) };
+        job.ok(Draft::ZeroCaptured { counts: typed("1000"), pad: None, claim: Claim::default() });
+        let other =
+            Draft::ZeroCaptured { counts: typed("1000"), pad: Some(pad % 4 + 1), claim: Claim::default() };
         assert_eq!(job.refused(other), "other_pad");
         job.ok(Draft::SpanChosen { weight: "4000".into(), pad: None, with: Vec::new() });
-        job.ok(Draft::SpanCaptured { counts: typed("81000"), pad: None });
+        job.ok(Draft::SpanCaptured { counts: typed("81000"), pad: None, claim: Claim::default() });
         job.ok(Draft::AdjustmentSaved);
     }
     let adjusted = job.assessed();
@@ -620,7 +646,7 @@ fn another_set_up_between_zero_and_span_is_asked_for_first() {
     let mut job = Journal::begin();
     job.look_over();
     job.set_up();
-    job.ok(Draft::ZeroCaptured { counts: typed("41250"), pad: None });
+    job.ok(Draft::ZeroCaptured { counts: typed("41250"), pad: None, claim: Claim::default() });
     let other = SetupDraft::new("870", "0.5", Unit::Kg);
     assert_eq!(job.refused(Draft::SetUp(other.clone())), "would_void");
     job.ok(Draft::SetUp(SetupDraft { agreed: true, ..other }));
@@ -739,9 +765,9 @@ fn an_object_that_was_weighed_adjusts_and_does_not_prove() {
     job.look_over();
     job.set_up();
     let stone = vec![Uuid::from_u128(4)];
-    job.ok(Draft::ZeroCaptured { counts: typed("41250"), pad: None });
+    job.ok(Draft::ZeroCaptured { counts: typed("41250"), pad: None, claim: Claim::default() });
     job.with_kit(Draft::SpanChosen { weight: "412.6".into(), pad: None, with: stone }).unwrap();
-    job.ok(Draft::SpanCaptured { counts: typed("178783"), pad: None });
+    job.ok(Draft::SpanCaptured { counts: typed("178783"), pad: None, claim: Claim::default() });
     job.ok(Draft::AdjustmentSaved);
     job.prove(&[
         ("0", "0", Way::Up),
@@ -764,10 +790,10 @@ fn a_span_weight_below_the_school_stays_a_caution_on_the_record() {
     let mut job = Journal::begin();
     job.look_over();
     job.set_up();
-    job.ok(Draft::ZeroCaptured { counts: typed("41250"), pad: None });
+    job.ok(Draft::ZeroCaptured { counts: typed("41250"), pad: None, claim: Claim::default() });
     job.with_kit(Draft::SpanChosen { weight: "100".into(), pad: None, with: vec![Uuid::from_u128(1)] })
         .unwrap();
-    job.ok(Draft::SpanCaptured { counts: typed("74583"), pad: None });
+    job.ok(Draft::SpanCaptured { counts: typed("74583"), pad: None, claim: Claim::default() });
     job.ok(Draft::AdjustmentSaved);
     assert!(
         job.assessed().reservations.iter().any(|r| r.contains("is below a quarter of Max (217.5 kg)")),
@@ -779,9 +805,9 @@ fn a_span_weight_below_the_school_stays_a_caution_on_the_record() {
         "reason_needed"
     );
     job.ok(Draft::SchoolChosen { school: School::Tenth, reason: "the van is too small for more".into() });
-    job.ok(Draft::ZeroCaptured { counts: typed("41250"), pad: None });
+    job.ok(Draft::ZeroCaptured { counts: typed("41250"), pad: None, claim: Claim::default() });
     job.with_kit(Draft::SpanChosen { weight: "100".into(), pad: None, with: Vec::new() }).unwrap();
-    job.ok(Draft::SpanCaptured { counts: typed("74583"), pad: None });
+    job.ok(Draft::SpanCaptured { counts: typed("74583"), pad: None, claim: Claim::default() });
     job.ok(Draft::AdjustmentSaved);
     let told = job.assessed().reservations;
     assert!(
@@ -800,9 +826,9 @@ fn spanned() -> Journal {
     let mut job = Journal::begin();
     job.look_over();
     job.set_up();
-    job.ok(Draft::ZeroCaptured { counts: typed("41250"), pad: None });
+    job.ok(Draft::ZeroCaptured { counts: typed("41250"), pad: None, claim: Claim::default() });
     job.ok(Draft::SpanChosen { weight: "600".into(), pad: None, with: Vec::new() });
-    job.ok(Draft::SpanCaptured { counts: typed("241250"), pad: None });
+    job.ok(Draft::SpanCaptured { counts: typed("241250"), pad: None, claim: Claim::default() });
     job
 }
 
@@ -839,7 +865,7 @@ fn points_need_a_span_and_rest_on_it() {
     let mut job = Journal::begin();
     job.look_over();
     job.set_up();
-    job.ok(Draft::ZeroCaptured { counts: typed("41250"), pad: None });
+    job.ok(Draft::ZeroCaptured { counts: typed("41250"), pad: None, claim: Claim::default() });
     assert_eq!(job.refused(point("300", "141460")), "no_span");
     let mut job = spanned();
     let span = job.entries.last().unwrap().id;
@@ -855,7 +881,7 @@ fn zero_alone_is_saved_and_proved_without_a_span_weight() {
     job.look_over();
     job.set_up();
     assert_eq!(job.refused(Draft::ZeroSaved), "no_zero");
-    job.ok(Draft::ZeroCaptured { counts: typed("41250"), pad: None });
+    job.ok(Draft::ZeroCaptured { counts: typed("41250"), pad: None, claim: Claim::default() });
     job.ok(Draft::ZeroSaved);
     let view = job.assessed();
     assert_eq!(view.adjust.how.as_deref(), Some("zero only"));
@@ -874,12 +900,12 @@ fn a_correction_factor_is_rounded_to_the_indicators_digits_and_proved_at_a_secon
     let mut job = Journal::begin();
     job.look_over();
     job.set_up();
-    let factor = |load: &str, shown: &str, decimals| Draft::FactorSet {
+    let factor = |load: &str, shown: &str, decimals: u32| Draft::FactorSet {
         factor: "1,0250".into(),
         load: load.into(),
         shown: shown.into(),
         shown_zero: String::new(),
-        decimals,
+        decimals: decimals.to_string(),
         with: Vec::new(),
     };
     assert_eq!(job.refused(factor("300", "0", 4)), "reversed_or_dead");
@@ -926,7 +952,7 @@ fn nothing_else_is_adjusted_while_zero_is_captured_and_not_saved() {
             load: "300".into(),
             shown: "300".into(),
             shown_zero: String::new(),
-            decimals: 4,
+            decimals: "4".into(),
             with: Vec::new()
         }),
         "adjusting"

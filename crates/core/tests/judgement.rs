@@ -3,7 +3,7 @@
 
 use ombret_core::diagnosis::{Cause, Deed, Facts, Priors, Seen, choices, diagnose, soak, table};
 use ombret_core::job::{
-    Around, Assessment, Body, CheckFinding, Draft, Entry, LoadStatus, Outcome, Purpose, ReadDetail,
+    Around, Assessment, Body, CheckFinding, Claim, Draft, Entry, LoadStatus, Outcome, Purpose, ReadDetail,
     ReadStage, ScaleKind, SetupDraft, SheetForm, Signer, Silence, Source, TestKind, TestView, Way, assess,
     checklist, decide, fold, interpret,
 };
@@ -212,9 +212,9 @@ impl Work {
         let pads = fold(&work.entries).unwrap().sheet.pads;
         for pad in 1..=pads {
             let pad = Some(pad);
-            work.ok(Draft::ZeroCaptured { counts: typed("41250"), pad });
+            work.ok(Draft::ZeroCaptured { counts: typed("41250"), pad, claim: Claim::default() });
             work.ok(Draft::SpanChosen { weight: "600".into(), pad, with: Vec::new() });
-            work.ok(Draft::SpanCaptured { counts: typed("241250"), pad });
+            work.ok(Draft::SpanCaptured { counts: typed("241250"), pad, claim: Claim::default() });
             work.ok(Draft::AdjustmentSaved);
         }
         work
@@ -400,9 +400,9 @@ fn each_pad_has_its_own_tests_and_its_own_uncertainty_and_together_is_another_re
     work.ok(read(ReadStage::Prove, "1200", "1200.2", 0, ReadDetail::default()));
     assert!(work.told().proof.loads.iter().find(|w| w.pad == 0).unwrap().status == LoadStatus::Done);
     // Adjusting one of them again takes what rested on both away.
-    work.ok(Draft::ZeroCaptured { counts: typed("41250"), pad: Some(2) });
+    work.ok(Draft::ZeroCaptured { counts: typed("41250"), pad: Some(2), claim: Claim::default() });
     work.ok(Draft::SpanChosen { weight: "600".into(), pad: Some(2), with: Vec::new() });
-    work.ok(Draft::SpanCaptured { counts: typed("241250"), pad: Some(2) });
+    work.ok(Draft::SpanCaptured { counts: typed("241250"), pad: Some(2), claim: Claim::default() });
     work.ok(Draft::AdjustmentSaved);
     let counts = |pad: u8| work.told().proof.readings.iter().filter(|r| r.pad == pad).any(|r| r.counts);
     assert!(counts(1) && !counts(2) && !counts(0));

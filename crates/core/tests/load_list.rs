@@ -1,8 +1,8 @@
 //! The one list of loads, and which readings tell how a scale is left.
 
 use ombret_core::job::{
-    CheckFinding, Draft, ListedLoad, ListedPurpose, LoadStatus, Outcome, Phase, ReadStage, Settlement, Way,
-    loads_of, planned_for, with_plan,
+    CheckFinding, Claim, Draft, ListedLoad, ListedPurpose, LoadStatus, Outcome, Phase, ReadStage, Settlement,
+    Way, loads_of, planned_for, with_plan,
 };
 use ombret_core::quantity::{Decimal, Mass, Unit};
 use ombret_core::weights::{
@@ -243,9 +243,9 @@ fn two_pads_of_four_are_adjusted_and_the_total_is_judged_before_anything_is_in_t
     }
     for pad in [2u8, 4] {
         assert_eq!(job.assessed().adjust.pad, pad);
-        job.ok(Draft::ZeroCaptured { counts: journal::typed("1000"), pad: None });
+        job.ok(Draft::ZeroCaptured { counts: journal::typed("1000"), pad: None, claim: Claim::default() });
         job.ok(Draft::SpanChosen { weight: "12000".into(), pad: None, with: Vec::new() });
-        job.ok(Draft::SpanCaptured { counts: journal::typed("241000"), pad: None });
+        job.ok(Draft::SpanCaptured { counts: journal::typed("241000"), pad: None, claim: Claim::default() });
         job.ok(Draft::AdjustmentSaved);
     }
     for pad in [2u8, 4] {

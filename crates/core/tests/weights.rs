@@ -380,6 +380,7 @@ fn an_object_that_was_weighed_is_never_offered_for_a_proof() {
     object.certificates.clear();
     object.class = None;
     object.reference = Some(WeighedBy {
+        scale_id: None,
         record: "SK-2026-0007".into(),
         scale: "Wool table".into(),
         on: TODAY,

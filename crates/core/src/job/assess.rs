@@ -12,8 +12,9 @@ use super::shade::shade;
 use super::stages::{next, open_faults, proof_lacks, proof_readings, provable, stages};
 use super::{
     AdjustView, Adjusted, Assessment, Body, BudgetView, CheckFinding, CheckView, CloseView, Conditions,
-    DecisionView, Entry, EntryView, How, JobState, LoadStatus, Outcome, PadLine, PhaseView, PointLine,
-    ReadingView, Setup, SetupView, TestView, ToleranceView, UsedPiece, cautions_for, checklist, closing,
+    DecisionView, Entry, EntryView, How, JobState, LoadStatus, NoFigure, NoFigureView, Outcome, PadLine,
+    PhaseView, PointLine, ReadStage, ReadingView, Setup, SetupView, TestView, ToleranceView, UsedPiece,
+    cautions_for, checklist, closing,
 };
 use crate::adjust::TwoPoint;
 use crate::proof::DecisionRule;
@@ -141,13 +142,21 @@ fn as_found(state: &JobState, judged: &Judged) -> PhaseView {
     // How it was found is what was read before anything was repaired.
     let before: Vec<&ReadingView> = readings.iter().filter(|r| !r.after_repair).collect();
     let failed = judged.found_tests.iter().any(|t| t.within == Some(false));
+    let no_figures = no_figures(state, ReadStage::AsFound);
+    let dark = no_figures.iter().any(|r| !r.flickers);
     let outcome = match before.as_slice() {
+        _ if dark => Outcome::OutOfTolerance,
         [] => Outcome::NotProven,
         all if failed || all.iter().any(|r| r.outside()) => Outcome::OutOfTolerance,
         all if all.iter().any(|r| r.not_judged.is_some()) => Outcome::NotProven,
         _ => Outcome::InTolerance,
     };
-    let says = if before.is_empty() { "Nothing read yet.".to_owned() } else { phase_says(&before) };
+    let says = match (before.is_empty(), no_figures.len()) {
+        (true, 0) => "Nothing read yet.".to_owned(),
+        (true, n) => no_figure_says(n),
+        (false, 0) => phase_says(&before),
+        (false, n) => format!("{} {}", phase_says(&before), no_figure_says(n)),
+    };
     let loads = load_list(state, Phase::AsFound, &[]);
     PhaseView {
         small_step: setup.small_step(setup.finest()),
@@ -160,10 +169,40 @@ fn as_found(state: &JobState, judged: &Judged) -> PhaseView {
             .collect(),
         loads,
         readings,
+        no_figures,
         outcome,
         says,
         tests: judged.found_tests.clone(),
     }
+}
+
+fn no_figure_says(n: usize) -> String {
+    format!("At {n} load{} the display showed no figure.", if n == 1 { "" } else { "s" })
+}
+
+/// Loads of a stage at which the display showed no figure.
+fn no_figures(state: &JobState, stage: ReadStage) -> Vec<NoFigureView> {
+    let of_stage = state.no_figures.iter().filter(|r| r.stage == stage);
+    of_stage
+        .map(|r| NoFigureView {
+            entry: r.entry,
+            load_text: r.load.to_string(),
+            way: r.way,
+            pad: r.pad,
+            says: r.display.says(),
+            text: if let NoFigure::Text { text } = &r.display { Some(text.clone()) } else { None },
+            flickers: matches!(r.display, NoFigure::Flickers { .. }),
+            counts: r.counts,
+        })
+        .collect()
+}
+
+/// Loads without a figure on which the verdict rests.
+fn standing_without(state: &JobState) -> impl Iterator<Item = &super::NoFigureReading> {
+    let stands = |r: &&super::NoFigureReading| {
+        r.counts && (r.stage == ReadStage::Prove || state.found_stands_at(r.pad))
+    };
+    state.no_figures.iter().filter(stands)
 }
 
 fn proof(state: &JobState, outcome: Outcome, says: String, judged: &Judged) -> PhaseView {
@@ -177,6 +216,7 @@ fn proof(state: &JobState, outcome: Outcome, says: String, judged: &Judged) -> P
         lacks: lacks(state, &loads),
         loads,
         readings,
+        no_figures: no_figures(state, ReadStage::Prove),
         outcome,
         says,
         tests: judged.left_tests.clone(),
@@ -186,8 +226,12 @@ fn proof(state: &JobState, outcome: Outcome, says: String, judged: &Judged) -> P
 fn outcome(state: &JobState, judged: &Judged) -> Outcome {
     let readings = judged.counted(state);
     let failed = judged.standing(state).iter().any(|t| t.within == Some(false));
-    if failed || readings.iter().any(|r| r.outside()) {
+    let dark = standing_without(state).any(|r| !matches!(r.display, NoFigure::Flickers { .. }));
+    if failed || dark || readings.iter().any(|r| r.outside()) {
         return Outcome::OutOfTolerance;
+    }
+    if standing_without(state).next().is_some() {
+        return Outcome::NotProven;
     }
     if mark(state).is_some() || readings.iter().any(|r| r.not_judged.is_some()) {
         return Outcome::NotProven;
@@ -208,6 +252,11 @@ fn outcome_says(state: &JobState, outcome: Outcome, judged: &Judged) -> String {
         () => String::new(),
     };
     let readings = judged.counted(state);
+    let without = standing_without(state).count();
+    if without > 0 {
+        let rest = if readings.is_empty() { String::new() } else { format!(" {}", phase_says(&readings)) };
+        return format!("{how}{}{rest}", no_figure_says(without));
+    }
     match outcome {
         Outcome::InTolerance | Outcome::OutOfTolerance => format!("{how}{}", phase_says(&readings)),
         Outcome::NotProven if readings.iter().any(|r| r.not_judged.is_some()) => {
@@ -303,9 +352,13 @@ fn reservations(state: &JobState, judged: &Judged, decision: &DecisionView) -> V
     if state.tolerance.0.scheme == Scheme::R76Initial && plain {
         out.push("Plain readings cannot settle an R 76 verification: rounding must be eliminated with small weights (R 76-1, 3.5.3.2).".into());
     }
-    if state.found.is_empty() {
+    if state.found.is_empty() && state.no_figures.iter().all(|r| r.stage != ReadStage::AsFound) {
         out.push("No reading was taken as found.".into());
     }
+    for (pad, at) in (1u8..).zip(&state.pads).filter(|(_, at)| at.found.is_some()) {
+        out.extend(setup_found_says(state, pad, at));
+    }
+    out.extend(captured_for_a_reason(state));
     out.extend(state.checks.iter().filter_map(|(item, check)| match &check.settled {
         Some((super::Settlement::Overruled, reason)) => {
             let label = checklist(state.sheet.kind)
@@ -332,6 +385,36 @@ fn reservations(state: &JobState, judged: &Judged, decision: &DecisionView) -> V
         out.push(format!("Stopped short: {reason}"));
     }
     out
+}
+
+/// How the setup as found differs from what was expected, in a sentence.
+fn setup_found_says(state: &JobState, pad: u8, at: &super::PadState) -> Option<String> {
+    let found = at.found.as_ref()?;
+    let (expected, _) = state.setup_expected_of(pad);
+    let which = if state.several() { format!(" (pad {pad})") } else { String::new() };
+    let ranges =
+        |s: &Setup| s.fine.as_ref().map_or_else(String::new, |f| format!(", {} × {} below", f.max, f.d));
+    let factor = at.found_factor.as_ref().map_or_else(String::new, |f| format!(", factor {f}"));
+    Some(format!(
+        "Setup as found{which}: {} × {}{}{factor}, not {} × {}{} as expected.",
+        found.max,
+        found.d,
+        ranges(found),
+        expected.max,
+        expected.d,
+        ranges(&expected)
+    ))
+}
+
+/// Captures that did not look like what they were meant to be, and why they were taken.
+fn captured_for_a_reason(state: &JobState) -> Vec<String> {
+    let adjusted = state.pads.iter().filter_map(|p| p.adjusted.as_ref());
+    adjusted
+        .flat_map(|a| [("Zero", &a.zero), ("Span", &a.span)])
+        .filter_map(|(what, capture)| {
+            Some(format!("{what} captured all the same: {}", capture.because.as_ref()?))
+        })
+        .collect()
 }
 
 /// Span weights below what was asked for when they were chosen.

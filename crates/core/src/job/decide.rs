@@ -10,7 +10,7 @@ use super::{
     Body, Capture, CheckFinding, Entry, JobState, Purpose, ReadStage, ScaleSheet, Setup, SetupOrigin,
     TOGETHER, Taken, Way, checklist,
 };
-use crate::adjust::{Curve, Point, TwoPoint};
+use crate::adjust::{Curve, Point};
 use crate::quantity::{Decimal, Mass, digits_without_point};
 use crate::refusal::Refusal;
 use crate::setup::{Check, Grade};
@@ -64,6 +64,39 @@ pub fn decide(entries: &[Entry], state: &JobState, body: &Body) -> Result<(), Re
             overruled.as_deref().map_or(Ok(()), |why| readable("overruled", why))?;
             if *stage == ReadStage::Prove { fit_for_proof(with, overruled.as_deref()) } else { Ok(()) }
         }
+        Body::NoFigureRead { stage, load, display, pad, .. } => {
+            if !(*pad == TOGETHER && state.several()) {
+                known_pad(state, *pad)?;
+            }
+            if let super::NoFigure::Text { text } = display {
+                readable("text", text)?;
+            }
+            read(state, *stage, load, &Mass::zero(load.unit), *pad)
+        }
+        Body::SetupFound { setup, pad, .. } => {
+            known_pad(state, *pad)?;
+            if state.pad(*pad).setup.is_some()
+                || state.pad(*pad).adjusting()
+                || state.pad(*pad).adjusted.is_some()
+            {
+                return Err(Refusal::new(
+                    "already_adjusted",
+                    "as found is how it was before anything was changed",
+                ));
+            }
+            if state.found.iter().any(|r| r.pad == *pad) {
+                return Err(Refusal::new(
+                    "read_already",
+                    "readings as found were taken with the setup that was expected",
+                )
+                .then("Strike them out first; then record the setup as found and read again."));
+            }
+            state
+                .tolerance
+                .0
+                .check(&setup.d, &setup.max)
+                .map_err(|e| Refusal::from(e).at("max").then("Choose a tolerance that covers it."))
+        }
         Body::Discriminated { stage, load, before, after, pad, .. } => {
             known_pad(state, *pad)?;
             read(state, *stage, load, before, *pad)
@@ -83,7 +116,8 @@ pub fn decide(entries: &[Entry], state: &JobState, body: &Body) -> Result<(), Re
         }
         Body::ZeroCaptured { capture, pad } => {
             may_adjust(state, *pad)?;
-            fits_counts(capture)
+            fits_counts(capture)?;
+            super::capture::zero(state, capture, *pad)
         }
         Body::SpanChosen { weight, pad, with, .. } => {
             may_adjust(state, *pad)?;
@@ -445,10 +479,7 @@ fn span(state: &JobState, capture: &Capture, pad: u8) -> Result<(), Refusal> {
             .then("Choose the span weight first.")
             .at("weight"));
     };
-    let (Some(at_zero), Some(with_weight)) = (&zero.counts, &capture.counts) else { return Ok(()) };
-    TwoPoint::new(weight.clone(), at_zero.clone(), with_weight.clone())
-        .map(|_| ())
-        .map_err(|e| Refusal::from(e).at("counts"))
+    super::capture::span(state, zero, capture, weight, pad)
 }
 
 /// Most points of a curve, zero and span among them.
@@ -557,6 +588,7 @@ const fn pad_of(body: &Body) -> u8 {
         | Body::FactorSet { pad, .. }
         | Body::InternalMatched { pad, .. }
         | Body::Discriminated { pad, .. }
+        | Body::NoFigureRead { pad, .. }
         | Body::Read { pad, .. } => *pad,
         _ => 0,
     }

@@ -6,8 +6,8 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use super::{
-    Around, Body, Capture, CheckFinding, Conditions, Counters, JobState, Particulars, Purpose, ReadStage,
-    Settlement, Setup, Taken, UsedPiece, Way,
+    Around, Body, Capture, CheckFinding, Conditions, Counters, JobState, NoFigure, Particulars, Purpose,
+    ReadStage, Settlement, Setup, Taken, UsedPiece, Way,
 };
 use crate::adjust::{School, Site, given_g, internal_weight, new_factor};
 use crate::keying::RangeMode;
@@ -37,6 +37,8 @@ pub enum Source {
 pub struct Observation {
     /// Held still for the hold time.
     pub steady: bool,
+    /// The indicator's own steady mark, where its line carries one.
+    pub mark: Option<bool>,
     /// What it shows.
     pub shown: Mass,
     /// Mean of its raw signal.
@@ -140,6 +142,41 @@ pub struct ReadDetail {
     pub substituted: String,
 }
 
+/// What a person says beside a capture.
+#[derive(Clone, Debug, Default, PartialEq, Eq, Deserialize, ToSchema)]
+pub struct Claim {
+    /// What the display showed, as typed; empty: not told.
+    #[serde(default)]
+    pub shown: String,
+    /// Why it is taken although it does not look like what it is meant to be; empty: no reason.
+    #[serde(default)]
+    pub because: String,
+}
+
+/// What a display does that shows no figure, as typed.
+#[derive(Clone, Debug, PartialEq, Eq, Deserialize, ToSchema)]
+#[serde(tag = "display", rename_all = "snake_case")]
+pub enum NoFigureDraft {
+    /// Nothing at all.
+    Blank,
+    /// Dashes or a sign for too much.
+    Over,
+    /// Dashes or a sign for too little.
+    Under,
+    /// A text.
+    Text {
+        /// As it stands there.
+        text: String,
+    },
+    /// It goes to and fro between two figures.
+    Flickers {
+        /// The lower one, as typed.
+        from: String,
+        /// The higher one, as typed.
+        to: String,
+    },
+}
+
 /// An entry as it is typed.
 #[derive(Clone, Debug, PartialEq, Deserialize, ToSchema)]
 #[serde(tag = "kind", rename_all = "snake_case")]
@@ -197,6 +234,29 @@ pub enum Draft {
         /// What else is to be said of it.
         #[serde(flatten, default)]
         detail: ReadDetail,
+    },
+    /// A load at which the display shows no figure that can be read.
+    NoFigureRead {
+        /// As found or to prove.
+        stage: ReadStage,
+        /// What was put on, as typed; empty: nothing.
+        #[serde(default)]
+        load: String,
+        /// What the display does.
+        display: NoFigureDraft,
+        /// Increasing or decreasing.
+        way: Way,
+        /// Which pad; none: the first.
+        #[serde(default)]
+        pad: Option<u8>,
+    },
+    /// How the indicator was found to be set up.
+    SetupFound {
+        /// As found.
+        setup: SetupDraft,
+        /// The correction factor that it holds, as typed; empty: none.
+        #[serde(default)]
+        factor: String,
     },
     /// A small weight added to a load at rest.
     Discriminated {
@@ -258,6 +318,9 @@ pub enum Draft {
         /// Which pad; none: the one that is worked at.
         #[serde(default)]
         pad: Option<u8>,
+        /// What is said beside it.
+        #[serde(flatten, default)]
+        claim: Claim,
     },
     /// The span weight.
     SpanChosen {
@@ -277,6 +340,9 @@ pub enum Draft {
         /// Which pad; none: the one that is worked at.
         #[serde(default)]
         pad: Option<u8>,
+        /// What is said beside it.
+        #[serde(flatten, default)]
+        claim: Claim,
     },
     /// A further point of the curve.
     PointCaptured {
@@ -304,8 +370,10 @@ pub enum Draft {
         /// What was shown at zero, as typed; empty: zero.
         #[serde(default)]
         shown_zero: String,
-        /// Decimals of the indicator's factor.
-        decimals: u32,
+        /// Decimals of the indicator's factor, as typed.
+        #[serde(deserialize_with = "text_or_number")]
+        #[schema(value_type = String)]
+        decimals: String,
         /// The pieces of the load, from the kit.
         #[serde(default)]
         with: Vec<Uuid>,
@@ -424,7 +492,7 @@ pub fn interpret(state: &JobState, draft: Draft, around: &Around) -> Result<Body
         Draft::ToleranceChosen { tolerance, reason } => Body::ToleranceChosen { tolerance, reason },
         Draft::Read { stage, load, shown, way, pad, with, overruled, once, detail } => {
             let typed = Typed { stage, load: &load, shown: &shown, way, pad, detail: &detail };
-            let body = read(state, &typed, around.used(&with)?, said(overruled), live)?;
+            let body = read(state, &typed, around.used(state, &with)?, said(overruled), live)?;
             if once {
                 not_read_before(state, &body)?;
             }
@@ -438,14 +506,14 @@ pub fn interpret(state: &JobState, draft: Draft, around: &Around) -> Result<Body
             let load =
                 if load.trim().is_empty() { Mass::zero(unit) } else { parse_mass(&load, unit, "load")? };
             let added = setup.d_at(&load, Way::Up).times(&Decimal::new(14, 1));
-            Body::Discriminated {
-                stage,
-                load,
-                added,
-                before: parse_mass(&before, unit, "before")?,
-                after: parse_mass(&after, unit, "after")?,
-                pad,
-            }
+            let figure = |field: &str, text: &str| -> Result<Mass, Refusal> {
+                let mass = parse_mass(text, unit, field)?;
+                super::capture::on_the_display(&setup, &mass, &load, Way::Up)
+                    .map_err(|refusal| Refusal { field: Some(field.into()), ..refusal })?;
+                Ok(mass)
+            };
+            let (before, after) = (figure("before", &before)?, figure("after", &after)?);
+            Body::Discriminated { stage, load, added, before, after, pad }
         }
         Draft::DecisionChosen { rule, reason } => Body::DecisionChosen { rule, reason },
         Draft::SchoolChosen { school, reason } => Body::SchoolChosen { school, reason },
@@ -459,46 +527,60 @@ pub fn interpret(state: &JobState, draft: Draft, around: &Around) -> Result<Body
             voiding(state, &setup, pad, typed.agreed)?;
             Body::SetUp { setup: Box::new(setup), pad }
         }
-        Draft::ZeroCaptured { counts, pad } => Body::ZeroCaptured {
-            capture: capture(&counts, live)?,
-            pad: pad.unwrap_or_else(|| state.pad_in_hand()),
-        },
+        Draft::ZeroCaptured { counts, pad, claim } => {
+            let pad = pad.unwrap_or_else(|| state.pad_in_hand());
+            let capture = claimed(state, pad, capture(&counts, live)?, &claim)?;
+            Body::ZeroCaptured { capture, pad }
+        }
+        Draft::NoFigureRead { stage, load, display, way, pad } => {
+            let pad = pad.unwrap_or(super::FIRST_PAD);
+            let unit = setup_at(state, stage, pad).d.unit;
+            let load =
+                if load.trim().is_empty() { Mass::zero(unit) } else { parse_mass(&load, unit, "load")? };
+            Body::NoFigureRead { stage, load, display: no_figure(display, unit)?, way, pad }
+        }
+        Draft::SetupFound { setup, factor } => {
+            let pad = setup.pad.unwrap_or(super::FIRST_PAD);
+            let factor = if factor.trim().is_empty() { None } else { Some(self::factor(&factor)?) };
+            Body::SetupFound { setup: Box::new(setup.read()?), factor, pad }
+        }
         Draft::SpanChosen { weight, pad, with } => {
             let pad = pad.unwrap_or_else(|| state.pad_in_hand());
             let (setup, _) = state.setup_of(pad);
             let school = state.school.as_ref().map_or(around.school, |(school, _)| *school);
             Body::SpanChosen {
                 weight: span_weight(&weight, &setup)?,
-                with: around.used(&with)?,
+                with: around.used(state, &with)?,
                 school: Some(school),
                 pad,
             }
         }
-        Draft::SpanCaptured { counts, pad } => Body::SpanCaptured {
-            capture: capture(&counts, live)?,
-            pad: pad.unwrap_or_else(|| state.pad_in_hand()),
-        },
+        Draft::SpanCaptured { counts, pad, claim } => {
+            let pad = pad.unwrap_or_else(|| state.pad_in_hand());
+            let capture = claimed(state, pad, capture(&counts, live)?, &claim)?;
+            Body::SpanCaptured { capture, pad }
+        }
         Draft::PointCaptured { weight, counts, with, pad } => {
             let pad = pad.unwrap_or_else(|| state.pad_in_hand());
             let (setup, _) = state.setup_of(pad);
             let weight = parse_mass(&weight, setup.calibrated_in.unwrap_or(setup.d.unit), "weight")?;
-            Body::PointCaptured { weight, capture: capture(&counts, live)?, with: around.used(&with)?, pad }
+            Body::PointCaptured {
+                weight,
+                capture: capture(&counts, live)?,
+                with: around.used(state, &with)?,
+                pad,
+            }
         }
         Draft::ZeroSaved => Body::ZeroSaved { pad: state.pad_in_hand() },
         Draft::FactorSet { factor, load, shown, shown_zero, decimals, with } => {
             let pad = state.pad_in_hand();
-            let old: Decimal =
-                factor.trim().replace(',', ".").parse().map_err(|e| Refusal::from(e).at("factor"))?;
-            if !old.is_positive() {
-                return Err(
-                    Refusal::new("not_positive", format!("a factor is above zero, not {old}")).at("factor")
-                );
-            }
+            let old = self::factor(&factor)?;
+            let decimals = decimals_of_factor(&decimals)?;
             let [load, shown, shown_zero] = three(state, pad, &load, &shown, &shown_zero)?;
             let new =
                 new_factor(&old, &load, &shown, &shown_zero).map_err(|e| Refusal::from(e).at("shown"))?;
-            let new = new.factor.round_to(i64::from(decimals.min(MOST_DECIMALS)));
-            Body::FactorSet { old, new, load, shown, shown_zero, with: around.used(&with)?, pad }
+            let new = new.factor.round_to(i64::from(decimals));
+            Body::FactorSet { old, new, load, shown, shown_zero, with: around.used(state, &with)?, pad }
         }
         Draft::InternalMatched { internal, load, shown, shown_zero, with } => {
             let pad = state.pad_in_hand();
@@ -516,7 +598,7 @@ pub fn interpret(state: &JobState, draft: Draft, around: &Around) -> Result<Body
                 .map_err(|e| Refusal::from(e).at("shown"))?;
             // Six decimals of the unit are finer than any division of a balance.
             let new = Mass::new(told.internal.value.round_to(6), told.internal.unit);
-            Body::InternalMatched { old, new, load, shown, shown_zero, with: around.used(&with)?, pad }
+            Body::InternalMatched { old, new, load, shown, shown_zero, with: around.used(state, &with)?, pad }
         }
         Draft::AdjustmentSaved => Body::AdjustmentSaved { pad: state.pad_in_hand() },
         Draft::AdjustmentAbandoned { reason } => Body::AdjustmentAbandoned { reason },
@@ -535,6 +617,85 @@ pub fn interpret(state: &JobState, draft: Draft, around: &Around) -> Result<Body
             Body::Amended { of: around.number.unwrap_or_default().to_owned(), reason }
         }
     })
+}
+
+/// A whole number that a page may send as text or as a number.
+fn text_or_number<'de, D: serde::Deserializer<'de>>(from: D) -> Result<String, D::Error> {
+    #[derive(Deserialize)]
+    #[serde(untagged)]
+    enum Either {
+        Text(String),
+        Number(serde_json::Number),
+    }
+    Ok(match Either::deserialize(from)? {
+        Either::Text(text) => text,
+        Either::Number(number) => number.to_string(),
+    })
+}
+
+fn short(text: &str) -> String {
+    text.trim().chars().take(24).collect()
+}
+
+/// A correction factor, as typed.
+fn factor(text: &str) -> Result<Decimal, Refusal> {
+    let refused = || {
+        Refusal::new("not_a_number", format!("“{}” is no factor: a figure such as 1.0024", short(text)))
+            .at("factor")
+    };
+    let factor: Decimal = text.trim().replace(',', ".").parse().map_err(|_| refused())?;
+    if !factor.is_positive() {
+        return Err(
+            Refusal::new("not_positive", format!("a factor is above zero, not {factor}")).at("factor")
+        );
+    }
+    Ok(factor)
+}
+
+/// Decimals of an indicator's factor, as typed.
+fn decimals_of_factor(text: &str) -> Result<u32, Refusal> {
+    let refused = || {
+        Refusal::new(
+            "not_a_number",
+            format!("“{}”: a factor has 0 to {MOST_DECIMALS} decimals, as a whole number", short(text)),
+        )
+        .at("decimals")
+    };
+    text.trim().parse::<u32>().ok().filter(|n| *n <= MOST_DECIMALS).ok_or_else(refused)
+}
+
+fn setup_at(state: &JobState, stage: ReadStage, pad: u8) -> Setup {
+    match stage {
+        ReadStage::AsFound => state.setup_as_found_of(pad).0,
+        ReadStage::Prove => state.setup_of(pad).0,
+    }
+}
+
+fn no_figure(typed: NoFigureDraft, unit: Unit) -> Result<NoFigure, Refusal> {
+    Ok(match typed {
+        NoFigureDraft::Blank => NoFigure::Blank,
+        NoFigureDraft::Over => NoFigure::Over,
+        NoFigureDraft::Under => NoFigure::Under,
+        NoFigureDraft::Text { text } if text.trim().is_empty() => {
+            return Err(Refusal::new("missing", "type what the display shows").at("text"));
+        }
+        NoFigureDraft::Text { text } => NoFigure::Text { text: text.trim().to_owned() },
+        NoFigureDraft::Flickers { from, to } => {
+            let (from, to) = (parse_mass(&from, unit, "from")?, parse_mass(&to, unit, "to")?);
+            if from >= to {
+                return Err(Refusal::new("out_of_range", "the lower figure comes first").at("from"));
+            }
+            NoFigure::Flickers { from, to }
+        }
+    })
+}
+
+/// What a person says beside a capture goes with it.
+fn claimed(state: &JobState, pad: u8, capture: Capture, claim: &Claim) -> Result<Capture, Refusal> {
+    let unit = state.setup_of(pad).0.d.unit;
+    let typed =
+        if claim.shown.trim().is_empty() { None } else { Some(parse_mass(&claim.shown, unit, "shown")?) };
+    Ok(Capture { shown: capture.shown.or(typed), because: said(claim.because.clone()), ..capture })
 }
 
 /// A span weight, as typed: a mass, or a percentage of Max as some indicators ask for it.
@@ -594,10 +755,7 @@ fn read(
 ) -> Result<Body, Refusal> {
     let Typed { stage, load, shown, way, pad, detail } = *typed;
     let pad = pad.unwrap_or_else(|| super::stages::pad_to_read(state, stage));
-    let (setup, _) = match stage {
-        ReadStage::AsFound => state.setup_as_found_of(pad),
-        ReadStage::Prove => state.setup_of(pad),
-    };
+    let setup = setup_at(state, stage, pad);
     // Pieces that are named say what the load is, where it is not typed.
     let load = if load.trim().is_empty() && !with.is_empty() {
         with.iter().fold(Mass::zero(setup.d.unit), |sum, p| sum.plus(&p.nominal))
@@ -611,6 +769,7 @@ fn read(
             (now.shown.clone(), taken(now))
         }
     };
+    super::capture::on_the_display(&setup, &shown, &load, way)?;
     let added = if detail.added.trim().is_empty() {
         None
     } else {
@@ -679,6 +838,14 @@ fn steady(live: &Heard) -> Result<&Observation, Refusal> {
                 .then("Look at the display, the cable and the address, or type the reading."));
         }
     };
+    if now.steady && now.mark == Some(false) {
+        return Err(Refusal::new(
+            "own_mark_moving",
+            "the indicator's own mark says moving, although the figure has held still",
+        )
+        .at("shown")
+        .then("Wait for its own steady sign too. If it never comes, its filter or motion band is set too narrow."));
+    }
     if now.steady {
         return Ok(now);
     }
@@ -717,11 +884,15 @@ fn capture(counts: &Source, live: &Heard) -> Result<Capture, Refusal> {
                         "Wait until the steady sign has not flickered for about three seconds, then say so.",
                     ));
             }
-            Ok(Capture { counts, taken: Taken::Typed })
+            Ok(Capture { counts, ..Capture::only(Taken::Typed) })
         }
         Source::Live => {
             let now = self::steady(live)?;
-            Ok(Capture { counts: now.counts.as_ref().map(|c| c.round_to(1)), taken: taken(now) })
+            Ok(Capture {
+                counts: now.counts.as_ref().map(|c| c.round_to(1)),
+                shown: Some(now.shown.clone()),
+                ..Capture::only(taken(now))
+            })
         }
     }
 }

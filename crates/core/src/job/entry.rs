@@ -302,6 +302,56 @@ pub struct Capture {
     pub counts: Option<Decimal>,
     /// How it was taken.
     pub taken: Taken,
+    /// What the display showed at that moment, where that is known.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub shown: Option<Mass>,
+    /// Why it was taken although it did not look like what it was meant to be.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub because: Option<String>,
+}
+
+impl Capture {
+    /// Nothing but how it was taken.
+    pub const fn only(taken: Taken) -> Self {
+        Self { counts: None, taken, shown: None, because: None }
+    }
+}
+
+/// What a display does that shows no figure.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(tag = "display", rename_all = "snake_case")]
+pub enum NoFigure {
+    /// Nothing at all.
+    Blank,
+    /// Dashes or a sign for too much.
+    Over,
+    /// Dashes or a sign for too little.
+    Under,
+    /// A text, such as an error code.
+    Text {
+        /// As it stands there.
+        text: String,
+    },
+    /// It goes to and fro between two figures.
+    Flickers {
+        /// The lower one.
+        from: Mass,
+        /// The higher one.
+        to: Mass,
+    },
+}
+
+impl NoFigure {
+    /// In words.
+    pub fn says(&self) -> String {
+        match self {
+            Self::Blank => "blank".into(),
+            Self::Over => "dashes, over".into(),
+            Self::Under => "dashes, under".into(),
+            Self::Text { text } => format!("“{text}”"),
+            Self::Flickers { from, to } => format!("flickers between {from} and {to}"),
+        }
+    }
 }
 
 /// What an entry says.
@@ -375,6 +425,31 @@ pub enum Body {
         /// Substitutions before the load was reached.
         #[serde(default, skip_serializing_if = "Option::is_none")]
         substituted: Option<u8>,
+    },
+    /// A load was put on and the display showed no figure that could be read.
+    NoFigureRead {
+        /// Before or after adjusting.
+        stage: ReadStage,
+        /// What was put on.
+        load: Mass,
+        /// What the display did.
+        display: NoFigure,
+        /// Increasing or decreasing.
+        way: Way,
+        /// Which pad it stood on.
+        #[serde(default = "first_pad", skip_serializing_if = "is_first_pad")]
+        pad: u8,
+    },
+    /// How the indicator was found to be set up, where that is not what the sheet says.
+    SetupFound {
+        /// As found.
+        setup: Box<Setup>,
+        /// The correction factor that it held, where it has one.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        factor: Option<Decimal>,
+        /// Which pad.
+        #[serde(default = "first_pad", skip_serializing_if = "is_first_pad")]
+        pad: u8,
     },
     /// A small weight was added to a load at rest: does the display move?
     Discriminated {

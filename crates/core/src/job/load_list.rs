@@ -6,7 +6,7 @@ use utoipa::ToSchema;
 
 use super::checks::{TestKind, TestView};
 use super::proving::{Phase, readings_of, setup_for};
-use super::{JobState, Purpose, Reading, TOGETHER, UsedPiece, Wants, Way};
+use super::{JobState, Purpose, ReadStage, Reading, TOGETHER, UsedPiece, Wants, Way};
 use crate::quantity::{Decimal, Mass};
 use crate::weights::{
     CheckLoad, CheckPlan, LoadReason, Piece, PlanPiece, Thoroughness, Usable, fewest_pieces, near_enough,
@@ -178,7 +178,16 @@ fn of_pad(state: &JobState, phase: Phase, pad: u8) -> Vec<ListedLoad> {
             LoadReason::SpanStillOn | LoadReason::SpanWeight => r.way == Way::Up && r.load == item.target,
             _ => r.way == item.way && near_enough(&r.load, &item.target),
         };
-        if readings.iter().any(|r| read(&r)) {
+        let stage = if phase == Phase::AsLeft { ReadStage::Prove } else { ReadStage::AsFound };
+        // A load at which the display shows no figure was put on, and told what it tells.
+        let blank = state.no_figures.iter().any(|r| {
+            r.counts
+                && r.stage == stage
+                && r.pad == pad
+                && r.way == item.way
+                && near_enough(&r.load, &item.target)
+        });
+        if blank || readings.iter().any(|r| read(&r)) {
             item.status = LoadStatus::Done;
         }
         item.needed =

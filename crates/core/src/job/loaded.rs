@@ -105,7 +105,8 @@ impl<'a> Around<'a> {
         Self { live, kit: &[], school: School::Tenth, day: Date::MIN, number: None }
     }
 
-    pub(super) fn used(&self, ids: &[Uuid]) -> Result<Vec<UsedPiece>, Refusal> {
+    /// The pieces by their identity; an object that was weighed on this very scale is no reference for it.
+    pub(super) fn used(&self, state: &JobState, ids: &[Uuid]) -> Result<Vec<UsedPiece>, Refusal> {
         if ids.len() > MOST_PIECES {
             return Err(
                 Refusal::new("too_many", format!("at most {MOST_PIECES} pieces make a load")).at("with")
@@ -121,6 +122,22 @@ impl<'a> Around<'a> {
                 .iter()
                 .find(|p| p.id == *id)
                 .ok_or_else(|| Refusal::new("unknown_piece", "the kit has no such piece").at("with"))?;
+            let own = |r: &crate::weights::WeighedBy| {
+                r.scale_id.map_or_else(|| r.scale == state.sheet.name, |id| id == state.sheet.id)
+            };
+            if piece.reference.as_ref().is_some_and(own) {
+                return Err(Refusal::new(
+                    "own_reference",
+                    format!(
+                        "{} was weighed on this very scale: it would only repeat its error",
+                        piece.serial
+                    ),
+                )
+                .at("with")
+                .then(
+                    "Take certified weights, or an object weighed on another scale that was just proved.",
+                ));
+            }
             used.push(UsedPiece::of(piece, self.day));
         }
         Ok(used)

@@ -3,6 +3,7 @@
 //! works out everything a screen or a record shows.
 
 mod assess;
+mod capture;
 mod chain;
 mod checks;
 mod closing;
@@ -32,10 +33,12 @@ pub use chain::{ChainError, genesis, seal};
 pub use checks::{SpotView, TestKind, TestView};
 pub use compare::{Compared, compare};
 pub use decide::decide;
-pub use draft::{Draft, Heard, Observation, ReadDetail, SetupDraft, Silence, Source, interpret};
+pub use draft::{
+    Claim, Draft, Heard, NoFigureDraft, Observation, ReadDetail, SetupDraft, Silence, Source, interpret,
+};
 pub use entry::{
-    Before, Body, Capture, CheckFinding, Counters, Entry, FIRST_PAD, PadBefore, Purpose, ReadStage, Sealed,
-    Settlement, Setup, Signer, SpanOnRecord, TOGETHER, Taken, Way,
+    Before, Body, Capture, CheckFinding, Counters, Entry, FIRST_PAD, NoFigure, PadBefore, Purpose, ReadStage,
+    Sealed, Settlement, Setup, Signer, SpanOnRecord, TOGETHER, Taken, Way,
 };
 pub use file::{FileError, JobFile, MEDIA_TYPE, MOST_ENTRIES, RULES_VERSION, open_file};
 pub use judging::{judge_by_profile, judge_setup};
@@ -50,10 +53,11 @@ pub use sheet_form::SheetForm;
 pub(crate) use stages::proof_readings;
 pub use stages::{Act, Missing, Next, Stage, StageState, StageView, to_do};
 pub use state::{
-    Adjusted, CapturedPoint, CheckState, Discrimination, How, JobState, PadState, Reading, SetupOrigin, fold,
+    Adjusted, CapturedPoint, CheckState, Discrimination, How, JobState, NoFigureReading, PadState, Reading,
+    SetupOrigin, fold,
 };
 pub use views::{
-    AdjustView, Assessment, Change, CheckView, CloseView, DecisionView, EntryView, Outcome, PadLine,
-    PhaseView, PointLine, SetupJudgement, SetupView, Shade, ShadePoint, ShadeStep, ToleranceView,
+    AdjustView, Assessment, Change, CheckView, CloseView, DecisionView, EntryView, NoFigureView, Outcome,
+    PadLine, PhaseView, PointLine, SetupJudgement, SetupView, Shade, ShadePoint, ShadeStep, ToleranceView,
 };
 pub use weights_of::{M1_SHARE, SpanFloor, SpanPoint, SpanView, Wants, judge_span, usable_mass};

@@ -74,6 +74,19 @@ pub fn sentence(kind: ScaleKind, body: &Body) -> String {
         Body::DecisionChosen { rule, reason } => {
             format!("Decision rule for this job: {}: {reason}", rule.label())
         }
+        Body::NoFigureRead { stage, load, display, way, pad } => {
+            let stage = if *stage == ReadStage::AsFound { "As found" } else { "Proof" };
+            let way = if *way == Way::Up { "" } else { ", coming down" };
+            format!(
+                "{stage}: {load} on{way}{}, the display shows no figure: {}",
+                at_pad(*pad),
+                display.says()
+            )
+        }
+        Body::SetupFound { setup, factor, pad } => {
+            let factor = factor.as_ref().map_or_else(String::new, |f| format!(", factor {f}"));
+            format!("Setup as found{}: {} × {}{factor}", at_pad(*pad), setup.max, setup.d)
+        }
         Body::LeftAlone { reason, pad: TOGETHER } => format!("Left as it was: {reason}"),
         Body::LeftAlone { reason, pad } => format!("Pad {pad} left as it was: {reason}"),
         Body::CountersRead { counters, .. } => {

@@ -8,7 +8,9 @@ use super::closing::missing;
 use super::load_list::{ListedLoad, ListedPurpose, lacks, load_list, next_load};
 use super::proving::{Phase, readings_of};
 use super::views::Outcome;
-use super::{CheckFinding, CheckItem, JobState, LoadStatus, Reading, SetupOrigin, TOGETHER, checklist};
+use super::{
+    CheckFinding, CheckItem, JobState, LoadStatus, ReadStage, Reading, SetupOrigin, TOGETHER, checklist,
+};
 use crate::quantity::Mass;
 
 /// The stages of a job, in the order of the work.
@@ -188,12 +190,18 @@ pub fn stages(state: &JobState, outcome: Outcome) -> Vec<StageView> {
 fn stands(state: &JobState, stage: Stage, outcome: Outcome) -> (StageState, String) {
     match stage {
         Stage::LookOver => look_over(state),
-        Stage::AsFound if !state.found.is_empty() => (StageState::Done, count(state.found.len(), "reading")),
+        Stage::AsFound
+            if !state.found.is_empty() || state.no_figures.iter().any(|r| r.stage == ReadStage::AsFound) =>
+        {
+            let without = state.no_figures.iter().filter(|r| r.stage == ReadStage::AsFound).count();
+            (StageState::Done, count(state.found.len() + without, "reading"))
+        }
         Stage::AsFound if state.any_adjusted() => (StageState::NotNeeded, "not taken".into()),
         Stage::AsFound => (StageState::Open, "no reading yet".into()),
         Stage::SetUp => match state.setup_in_force() {
             (setup, SetupOrigin::ThisJob) => (StageState::Done, format!("{} × {}", setup.max, setup.d)),
             (_, SetupOrigin::LastRecord) => (StageState::NotNeeded, "as on record".into()),
+            (_, SetupOrigin::Found) => (StageState::NotNeeded, "as found".into()),
             (_, SetupOrigin::Plate) if state.left_alone.is_some() => {
                 (StageState::NotNeeded, "left alone".into())
             }
@@ -378,9 +386,10 @@ fn adjusting_next(state: &JobState) -> Next {
         let which = platform(state, state.pad_in_hand());
         let on = if state.several() { format!(" on {which}") } else { String::new() };
         return match (&pad.zero, &pad.span_weight, &pad.span) {
-            (None, _, _) => {
-                here(Act::CaptureZero, format!("Empty {which}, wait until it is steady, capture zero."))
-            }
+            (None, _, _) => here(
+                Act::CaptureZero,
+                format!("Empty {which}{}, wait until it is steady, capture zero.", stays_on(state)),
+            ),
             (Some(_), None, _) => here(Act::ChooseSpan, "Choose the span weight and key it in.".into()),
             (Some(_), Some(weight), None) => here(
                 Act::CaptureSpan { weight: weight.clone() },
@@ -402,6 +411,11 @@ fn adjusting_next(state: &JobState) -> Next {
         return read(state, Stage::Prove, item);
     }
     closing_next(state)
+}
+
+/// What is not taken off for zero: it always stays there.
+fn stays_on(state: &JobState) -> String {
+    state.sheet.build.stays_on.as_ref().map_or_else(String::new, |s| format!(" ({} stays on)", s.what))
 }
 
 fn closing_next(state: &JobState) -> Next {

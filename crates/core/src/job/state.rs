@@ -9,8 +9,8 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use super::{
-    Before, Body, Capture, CheckFinding, Conditions, Counters, Entry, Purpose, ReadStage, Review, ScaleSheet,
-    Settlement, Setup, Signer, SpanOnRecord, TOGETHER, Taken, UsedPiece, Way,
+    Before, Body, Capture, CheckFinding, Conditions, Counters, Entry, NoFigure, Purpose, ReadStage, Review,
+    ScaleSheet, Settlement, Setup, Signer, SpanOnRecord, TOGETHER, Taken, UsedPiece, Way,
 };
 use crate::adjust::School;
 use crate::proof::DecisionRule;
@@ -71,6 +71,25 @@ impl Reading {
     }
 }
 
+/// A load at which the display showed no figure.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct NoFigureReading {
+    /// The entry it stands in.
+    pub entry: Uuid,
+    /// As found or as left.
+    pub stage: ReadStage,
+    /// What was on.
+    pub load: Mass,
+    /// What the display did.
+    pub display: NoFigure,
+    /// Increasing or decreasing.
+    pub way: Way,
+    /// Which pad.
+    pub pad: u8,
+    /// False where what it was meant to tell has been changed since.
+    pub counts: bool,
+}
+
 /// A small weight added to a load at rest.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Discrimination {
@@ -113,6 +132,10 @@ pub struct PadState {
     pub span: Option<Capture>,
     /// The adjustment in force from this job.
     pub adjusted: Option<Adjusted>,
+    /// How it was found to be set up, where that is not what was known.
+    pub found: Option<Setup>,
+    /// The correction factor that it was found with.
+    pub found_factor: Option<Decimal>,
     /// The adjustment of this pad was left as it was, and why.
     pub left_alone: Option<String>,
     /// Repairs, set-ups and adjustments so far.
@@ -225,6 +248,8 @@ impl Adjusted {
 pub enum SetupOrigin {
     /// Keyed in in this job.
     ThisJob,
+    /// Read off the indicator as it was found.
+    Found,
     /// From the last record.
     LastRecord,
     /// Not known yet: the plate's figures stand in.
@@ -276,6 +301,8 @@ pub struct JobState {
     pub struck: BTreeSet<Uuid>,
     /// How much span weight is asked for on this job, and why.
     pub school: Option<(School, String)>,
+    /// Loads at which the display showed no figure.
+    pub no_figures: Vec<NoFigureReading>,
     /// Small weights added to a load at rest.
     pub discriminations: Vec<Discrimination>,
     /// How the uncertainty enters the verdict and, where it is not the sheet's, why.
@@ -374,6 +401,14 @@ impl JobState {
     /// The set-up that was found at a pad: the last record's or, where there is none, the plate's
     /// figures or what the cells propose.
     pub fn setup_as_found_of(&self, pad: u8) -> (Setup, SetupOrigin) {
+        if let Some(found) = &self.pad(pad).found {
+            return (found.clone(), SetupOrigin::Found);
+        }
+        self.setup_expected_of(pad)
+    }
+
+    /// The set-up that was to be expected at a pad before anybody looked.
+    pub fn setup_expected_of(&self, pad: u8) -> (Setup, SetupOrigin) {
         let before = self.before.as_ref();
         let on_record = before.and_then(|b| {
             if pad <= 1 {
@@ -448,6 +483,7 @@ impl JobState {
             conditions: Vec::new(),
             struck: BTreeSet::new(),
             school: None,
+            no_figures: Vec::new(),
             discriminations: Vec::new(),
             decision,
             standing: Some(Vec::new()),
@@ -470,6 +506,9 @@ impl JobState {
         // What was read on all pads together rested on this one too.
         for reading in self.left.iter_mut().filter(|r| r.pad == pad || r.pad == TOGETHER) {
             reading.counts = false;
+        }
+        for blank in self.no_figures.iter_mut().filter(|r| r.pad == pad || r.pad == TOGETHER) {
+            blank.counts = false;
         }
         for small in self.discriminations.iter_mut().filter(|s| s.pad == pad && s.stage == ReadStage::Prove) {
             small.counts = false;
@@ -546,6 +585,23 @@ impl JobState {
                     ReadStage::AsFound => self.found.push(reading),
                     ReadStage::Prove => self.left.push(reading),
                 }
+            }
+            Body::NoFigureRead { stage, load, display, way, pad } => {
+                self.repaired = None;
+                self.no_figures.push(NoFigureReading {
+                    entry: entry.id,
+                    stage: *stage,
+                    load: load.clone(),
+                    display: display.clone(),
+                    way: *way,
+                    pad: *pad,
+                    counts: true,
+                });
+            }
+            Body::SetupFound { setup, factor, pad } => {
+                let pad = self.pad_mut(*pad);
+                pad.found = Some((**setup).clone());
+                pad.found_factor.clone_from(factor);
             }
             Body::Discriminated { stage, load, added, before, after, pad } => {
                 let counts = self.counts_now(*stage, *pad);
@@ -630,7 +686,7 @@ impl JobState {
                 How::Factor(old.clone(), new.clone()),
                 load.clone(),
                 with,
-                Capture { counts: None, taken: Taken::Typed },
+                Capture::only(Taken::Typed),
             ),
             Body::InternalMatched { old, new, load, with, pad, .. } => self.adjusted_by(
                 entry.at,
@@ -638,7 +694,7 @@ impl JobState {
                 How::Internal(old.clone(), new.clone()),
                 load.clone(),
                 with,
-                Capture { counts: None, taken: Taken::Typed },
+                Capture::only(Taken::Typed),
             ),
             Body::AdjustmentSaved { pad } => self.save(entry.at, *pad),
             Body::AdjustmentAbandoned { reason } => {

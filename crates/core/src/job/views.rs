@@ -7,7 +7,7 @@ use uuid::Uuid;
 
 use super::{
     Before, BudgetView, Caution, CheckFinding, ListedLoad, Missing, Next, ReadingView, ReviewView,
-    ScaleSheet, Settlement, Setup, SetupOrigin, StageView, TestView, UsedPiece,
+    ScaleSheet, Settlement, Setup, SetupOrigin, StageView, TestView, UsedPiece, Way,
 };
 use crate::proof::DecisionRule;
 use crate::quantity::Mass;
@@ -135,6 +135,8 @@ pub struct PhaseView {
     pub origin: SetupOrigin,
     /// The readings.
     pub readings: Vec<ReadingView>,
+    /// Loads at which the display showed no figure.
+    pub no_figures: Vec<NoFigureView>,
     /// The loads, in the order in which they are put on, and how each stands.
     pub loads: Vec<ListedLoad>,
     /// What is lacking.
@@ -147,6 +149,28 @@ pub struct PhaseView {
     pub tests: Vec<TestView>,
     /// What is added at a time to find the point of change.
     pub small_step: Mass,
+}
+
+/// A load at which the display showed no figure.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, ToSchema)]
+pub struct NoFigureView {
+    /// The entry it stands in.
+    pub entry: Uuid,
+    /// What was on, in words.
+    pub load_text: String,
+    /// Increasing or decreasing.
+    pub way: Way,
+    /// Which pad.
+    pub pad: u8,
+    /// What the display did, in words.
+    pub says: String,
+    /// The text that it showed.
+    #[schema(required)]
+    pub text: Option<String>,
+    /// It went to and fro between two figures.
+    pub flickers: bool,
+    /// False where what it was meant to tell has been changed since.
+    pub counts: bool,
 }
 
 /// How the uncertainty enters the verdict.

@@ -232,6 +232,9 @@ pub struct WeighedBy {
     pub record: String,
     /// Its name.
     pub scale: String,
+    /// Which scale that is; none in kits of earlier versions.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub scale_id: Option<Uuid>,
     /// When the object was weighed.
     #[serde(with = "iso_date")]
     #[schema(value_type = String, format = Date)]

@@ -3,9 +3,9 @@
 
 use ombret_core::Refusal;
 use ombret_core::job::{
-    Around, Assessment, Body, CheckFinding, Draft, Entry, Heard, JobFile, JobState, ReadDetail, ReadStage,
-    ScaleKind, ScaleSheet, Sealed, SetupDraft, SheetForm, Signer, Silence, Source, Way, assess, checklist,
-    decide, fold, genesis, interpret, seal,
+    Around, Assessment, Body, CheckFinding, Claim, Draft, Entry, Heard, JobFile, JobState, ReadDetail,
+    ReadStage, ScaleKind, ScaleSheet, Sealed, SetupDraft, SheetForm, Signer, Silence, Source, Way, assess,
+    checklist, decide, fold, genesis, interpret, seal,
 };
 use ombret_core::quantity::Unit;
 use serde_json::{Value, json};
@@ -92,9 +92,9 @@ impl Journal {
     }
 
     pub fn adjust(&mut self) {
-        self.ok(Draft::ZeroCaptured { counts: typed("41250"), pad: None });
+        self.ok(Draft::ZeroCaptured { counts: typed("41250"), pad: None, claim: Claim::default() });
         self.ok(Draft::SpanChosen { weight: "600".into(), pad: None, with: Vec::new() });
-        self.ok(Draft::SpanCaptured { counts: typed("241250"), pad: None });
+        self.ok(Draft::SpanCaptured { counts: typed("241250"), pad: None, claim: Claim::default() });
         self.ok(Draft::AdjustmentSaved);
     }
 

@@ -6,8 +6,8 @@ use std::path::Path;
 
 use ombret_core::adjust::Site;
 use ombret_core::job::{
-    Around, Body, CheckFinding, Draft, Entry, JobFile, Needs, ReadDetail, ReadStage, ScaleSheet, SetupDraft,
-    Signer, Silence, Source, Way, checklist, decide, fold, genesis, interpret, seal,
+    Around, Body, CheckFinding, Claim, Draft, Entry, JobFile, Needs, ReadDetail, ReadStage, ScaleSheet,
+    SetupDraft, Signer, Silence, Source, Way, checklist, decide, fold, genesis, interpret, seal,
 };
 use ombret_core::keying::read_profile;
 use ombret_core::quantity::Unit;
@@ -293,13 +293,13 @@ fn drafts(
     out.extend(readings(ReadStage::AsFound, &visit.found, Way::Up));
     if let Some(adjust) = &visit.adjust {
         out.push(Draft::SetUp(SetupDraft::new(&visit.max, &visit.d, visit.unit)));
-        out.push(Draft::ZeroCaptured { counts: typed(&adjust.zero), pad: None });
+        out.push(Draft::ZeroCaptured { counts: typed(&adjust.zero), pad: None, claim: Claim::default() });
         out.push(Draft::SpanChosen {
             weight: adjust.weight.clone(),
             pad: None,
             with: made_of(&adjust.weight),
         });
-        out.push(Draft::SpanCaptured { counts: typed(&adjust.span), pad: None });
+        out.push(Draft::SpanCaptured { counts: typed(&adjust.span), pad: None, claim: Claim::default() });
         out.push(Draft::AdjustmentSaved);
     }
     if let Some(reason) = &visit.left_alone {

@@ -7,8 +7,9 @@ use std::collections::BTreeMap;
 use ombret_core::diagnosis::Priors;
 use ombret_core::figures::{Gist, MarkKind, gist, plain_mark};
 use ombret_core::job::{
-    Around, Before, Body, CheckFinding, Draft, Entry, JobFile, ReadDetail, ReadStage, ScaleSheet, SetupDraft,
-    Signer, Silence, Source, UsedPiece, Way, assess, checklist, decide, fold, genesis, interpret, seal,
+    Around, Before, Body, CheckFinding, Claim, Draft, Entry, JobFile, ReadDetail, ReadStage, ScaleSheet,
+    SetupDraft, Signer, Silence, Source, UsedPiece, Way, assess, checklist, decide, fold, genesis, interpret,
+    seal,
 };
 use ombret_core::quantity::Unit;
 use ombret_core::schedule::add_months;
@@ -317,11 +318,13 @@ fn play(
         drafts.push(Draft::ZeroCaptured {
             counts: Source::Typed { text: "41250".into(), steady: true },
             pad: None,
+            claim: Claim::default(),
         });
         drafts.push(Draft::SpanChosen { weight: nominals[2].into(), pad: None, with: loads[3].1.clone() });
         drafts.push(Draft::SpanCaptured {
             counts: Source::Typed { text: "241250".into(), steady: true },
             pad: None,
+            claim: Claim::default(),
         });
         drafts.push(Draft::AdjustmentSaved);
         drafts.extend(

@@ -184,6 +184,7 @@ pub async fn weigh_object(
         reference: Some(WeighedBy {
             record: form.record.trim().to_owned(),
             scale: state.sheet.name.clone(),
+            scale_id: Some(state.sheet.id),
             on: now.date(),
             u: Mass::new(u, setup.d.unit),
         }),

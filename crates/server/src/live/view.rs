@@ -200,6 +200,7 @@ impl Watcher {
         let finer = sample.reading.fine.is_some();
         Ok(Observation {
             steady: status.steady,
+            mark: sample.reading.mark,
             shown: sample.reading.shown.clone(),
             mean: if finer { status.mean_mass(self.setup.d.unit, self.setup.decimals) } else { None },
             counts: status.mean_counts.and_then(|c| Decimal::from_measured(c, 1)),

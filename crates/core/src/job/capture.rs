@@ -1,0 +1,179 @@
+//! What cannot be true is not taken in silence: a zero with a load on it, a span without one, a figure
+//! that the display cannot show. Each refusal says what to do, and a capture can be taken all the same
+//! for a reason that stays on the record.
+
+use super::{Capture, JobState, Setup, SetupOrigin, SpanOnRecord, Way};
+use crate::adjust::TwoPoint;
+use crate::quantity::{Decimal, Mass};
+use crate::refusal::Refusal;
+
+/// Share of Max that an empty platform may be off zero: the range of a zero-setting device. Source:
+/// OIML R 76-1:2006, 4.5.1 (4 % of Max).
+const ZERO_RANGE: (i64, i64) = (4, 2);
+/// Share of the change of signal that is expected by cells or last record, below which a span is not
+/// believed: rated outputs of cells lie within some per cent, corners and levers within some more.
+const LEAST_OF_EXPECTED: (i64, i64) = (8, 1);
+/// Share of the span weight by which the display must have moved, whatever it was adjusted to before.
+const LEAST_MOVED: (i64, i64) = (1, 1);
+
+/// A figure that the display can show: in its unit, a multiple of the division in force there.
+///
+/// # Errors
+/// `other_unit` or `not_a_multiple`, at `shown`, with the neighbours.
+pub fn on_the_display(setup: &Setup, shown: &Mass, load: &Mass, way: Way) -> Result<(), Refusal> {
+    let unit = setup.d.unit;
+    if shown.unit != unit {
+        return Err(Refusal::new("other_unit", format!("{shown} was read, and this display is set up in {unit}"))
+            .at("shown")
+            .then(format!("Switch the display to {unit} and read it again. If it was found in {}, record that as the setup as found.", shown.unit)));
+    }
+    // On a scale of two ranges either division may be in force near the change.
+    let fits = |d: &Mass| shown.ratio(d).is_some_and(|n| n.is_whole());
+    let d = setup.d_at(&load.abs(), way);
+    if fits(d) || fits(setup.d_at(&shown.abs(), way)) {
+        return Ok(());
+    }
+    let steps = shown.ratio(d).unwrap_or_else(Decimal::zero);
+    let neighbour = |n: Decimal| setup.text(&Mass::new(&n * &d.value, unit));
+    let (low, high) = (neighbour(steps.floor()), neighbour(steps.ceil()));
+    Err(Refusal::new(
+        "not_a_multiple",
+        format!("{shown} is no multiple of the division {d}: {low} or {high}?"),
+    )
+    .at("shown")
+    .then("Read it again. If the display counts by another division, record the setup as found."))
+}
+
+fn said_so(capture: &Capture) -> bool {
+    capture.because.as_ref().is_some_and(|why| !why.trim().is_empty())
+}
+
+fn on_record(state: &JobState, pad: u8) -> Option<&SpanOnRecord> {
+    let before = state.before.as_ref()?;
+    if pad <= 1 { before.span.as_ref() } else { before.pads.iter().find(|p| p.pad == pad)?.span.as_ref() }
+}
+
+/// The zero of a pad: an empty platform, by the display and by the counts.
+///
+/// # Errors
+/// `not_empty` or `negative_counts`, at `because`.
+pub fn zero(state: &JobState, capture: &Capture, pad: u8) -> Result<(), Refusal> {
+    if said_so(capture) {
+        return Ok(());
+    }
+    let (setup, _) = state.setup_of(pad);
+    let allowed = setup.max.times(&Decimal::new(ZERO_RANGE.0, ZERO_RANGE.1));
+    let stays = state.sheet.build.stays_on.as_ref().map_or_else(
+        || "Take everything off".to_owned(),
+        |s| format!("Take everything off but what always stays on it ({})", s.what),
+    );
+    let not_empty = |more: &Mass, by: &str| {
+        Refusal::new("not_empty", format!("{by} says that about {} more lies there than at zero", setup.text(&rounded(more, &setup))))
+            .at("because")
+            .then(format!("{stays}, and capture zero again. If the platform is empty, say why it reads so; it stays on the record."))
+    };
+    if let Some(shown) = &capture.shown {
+        let zero_before =
+            state.found.iter().rev().find(|r| r.pad == pad && r.is_load() && r.load.value.is_zero());
+        let expected = zero_before.map_or_else(|| Mass::zero(setup.d.unit), |r| r.shown.clone());
+        let more = shown.minus(&expected);
+        if more > allowed {
+            return Err(not_empty(&more, "the display"));
+        }
+    }
+    let Some(counts) = &capture.counts else { return Ok(()) };
+    if counts.is_negative() {
+        return Err(Refusal::new("negative_counts", format!("{counts} internal counts at zero: the signal is below nothing"))
+            .at("because")
+            .then("Look at the wiring: signal wires swapped, a cell the wrong way up, a broken wire. If this indicator counts so, say so."));
+    }
+    if let Some(last) = on_record(state, pad)
+        && let Ok(two) = TwoPoint::new(last.weight.clone(), last.at_zero.clone(), last.with_weight.clone())
+    {
+        let more = two.mass_at(counts);
+        if more > allowed {
+            return Err(not_empty(&more, "the last record's count at zero"));
+        }
+    }
+    Ok(())
+}
+
+fn rounded(mass: &Mass, setup: &Setup) -> Mass {
+    let steps = mass.ratio(&setup.d).unwrap_or_else(Decimal::zero).round_away();
+    Mass::new(&steps * &setup.d.value, setup.d.unit)
+}
+
+/// The span of a pad: the weight must be there, by the display, by the counts, by what cells or last
+/// record lead to expect.
+///
+/// # Errors
+/// `nothing_put_on`, `below_expected` or `few_counts`, at `because` or `counts`.
+pub fn span(
+    state: &JobState,
+    zero: &Capture,
+    capture: &Capture,
+    weight: &Mass,
+    pad: u8,
+) -> Result<(), Refusal> {
+    let (setup, _) = state.setup_of(pad);
+    let put_on = format!("Put {weight} on, in the middle, and capture again; or choose another span weight.");
+    if let (Some(at_zero), Some(with_weight)) = (&zero.counts, &capture.counts) {
+        let two = TwoPoint::new(weight.clone(), at_zero.clone(), with_weight.clone())
+            .map_err(|e| Refusal::from(e).at("counts"))?;
+        let counts = two.counts_per_division(&setup.d);
+        if counts < 1 {
+            return Err(Refusal::new(
+                "few_counts",
+                format!(
+                    "the count went from {at_zero} to {with_weight}: {} counts a division, less than one",
+                    counts.round_to(3)
+                ),
+            )
+            .at("counts")
+            .then(put_on));
+        }
+        if let Some((expected, by)) = expected(state, &setup, weight, pad)
+            && !said_so(capture)
+        {
+            let change = with_weight - at_zero;
+            if change < &expected * &Decimal::new(LEAST_OF_EXPECTED.0, LEAST_OF_EXPECTED.1) {
+                return Err(Refusal::new(
+                    "below_expected",
+                    format!("the count rose by {change}; by {by} {weight} should make about {}", expected.round_to(0)),
+                )
+                .at("because")
+                .then(format!("{put_on} If the weight is right, a cell is weak or the cells are others: say so, it stays on the record.")));
+            }
+        }
+    }
+    if said_so(capture) {
+        return Ok(());
+    }
+    if let (Some(at_zero), Some(with_weight)) = (&zero.shown, &capture.shown) {
+        let moved = with_weight.minus(at_zero);
+        if moved < weight.times(&Decimal::new(LEAST_MOVED.0, LEAST_MOVED.1)) {
+            return Err(Refusal::new(
+                "nothing_put_on",
+                format!("the display went from {} to {}: {weight} does not lie there", setup.text(at_zero), setup.text(with_weight)),
+            )
+            .at("because")
+            .then(format!("{put_on} If it does lie there, look at signal and wiring first; a reason stays on the record.")));
+        }
+    }
+    Ok(())
+}
+
+/// By how many counts a weight should raise the signal, and what says so: the cells with their
+/// indicator where that is known, else the last record.
+fn expected(state: &JobState, setup: &Setup, weight: &Mass, pad: u8) -> Option<(Decimal, &'static str)> {
+    if let Some(last) = on_record(state, pad)
+        && state.setup_expected_of(pad).1 == SetupOrigin::LastRecord
+    {
+        let change = &last.with_weight - &last.at_zero;
+        return Some((&change * &weight.ratio(&last.weight)?, "the last record"));
+    }
+    let counts = state.sheet.build.indicator.as_ref()?.span_counts?;
+    let (rated, _) = state.sheet.rated()?;
+    let _ = setup;
+    Some((&Decimal::from(counts) * &weight.ratio(&rated)?, "the cells and the indicator's data"))
+}

@@ -1,0 +1,227 @@
+//! What cannot be true is not taken in silence.
+
+use ombret_core::job::{
+    Before, Body, Claim, Draft, Heard, NoFigureDraft, Observation, Outcome, ReadStage, Setup, SetupDraft,
+    Silence, Source, SpanOnRecord, Way,
+};
+use ombret_core::quantity::{Decimal, Mass, Unit};
+use proptest::prelude::*;
+use serde_json::json;
+use time::OffsetDateTime;
+
+mod journal;
+use journal::{Journal, read, sheet, typed};
+
+fn kg(text: &str) -> Mass {
+    Mass::new(text.parse().unwrap(), Unit::Kg)
+}
+
+/// A scale whose last record knows zero at 41 250 counts and 600 kg at 241 250.
+fn with_record() -> Journal {
+    let mut job = Journal { entries: Vec::new() };
+    let before = Before {
+        number: "2030-0007".into(),
+        closed_at: OffsetDateTime::UNIX_EPOCH,
+        setup: Some(Setup::of(kg("870"), kg("0.2"))),
+        span: Some(SpanOnRecord {
+            weight: kg("600"),
+            at_zero: Decimal::from(41_250u32),
+            with_weight: Decimal::from(241_250u32),
+        }),
+        pads: Vec::new(),
+        counters: None,
+    };
+    let sheet = sheet(json!({"stays_on": "12 kg", "stays_on_what": "roller track"}));
+    job.push(Body::Started { sheet: Box::new(sheet), before: Some(Box::new(before)) });
+    job.look_over();
+    job
+}
+
+fn zero(counts: &str, because: &str) -> Draft {
+    let claim = Claim { shown: String::new(), because: because.into() };
+    Draft::ZeroCaptured { counts: typed(counts), pad: None, claim }
+}
+
+fn span(counts: &str, because: &str) -> Draft {
+    let claim = Claim { shown: String::new(), because: because.into() };
+    Draft::SpanCaptured { counts: typed(counts), pad: None, claim }
+}
+
+fn observed(shown: &str, counts: Option<u32>, mark: Option<bool>) -> Heard {
+    Ok(Observation {
+        steady: true,
+        mark,
+        shown: kg(shown),
+        mean: None,
+        counts: counts.map(Decimal::from),
+        hold_s: Decimal::from(3u32),
+        restarts: 0,
+        samples: 30,
+    })
+}
+
+fn live_zero() -> Draft {
+    Draft::ZeroCaptured { counts: Source::Live, pad: None, claim: Claim::default() }
+}
+
+#[test]
+fn a_zero_with_a_load_on_it_is_refused_by_the_display_and_by_the_counts() {
+    let mut job = with_record();
+    let refused = job.try_live(live_zero(), &observed("870", None, None)).unwrap_err();
+    assert_eq!((refused.code.as_str(), refused.field.as_deref()), ("not_empty", Some("because")));
+    assert!(refused.what_to_do.as_ref().unwrap().contains("roller track"), "{refused:?}");
+    // 290 kg by the last record's counts.
+    let refused = job.add(zero("137917", "")).unwrap_err();
+    assert!(refused.message.contains("290.0 kg"), "{}", refused.message);
+    // With a reason it is taken, and the record says so.
+    job.ok(zero("137917", "the cells are new"));
+    assert!(job.assessed().next.says.contains("span weight"));
+}
+
+#[test]
+fn an_empty_platform_off_zero_by_a_little_is_taken() {
+    let mut job = with_record();
+    job.try_live(live_zero(), &observed("2.4", Some(41_600), Some(true))).unwrap();
+}
+
+#[test]
+fn negative_counts_are_a_question_about_the_wiring() {
+    let mut job = with_record();
+    let refused = job.add(zero("-5000", "")).unwrap_err();
+    assert_eq!(refused.code, "negative_counts");
+    assert!(refused.what_to_do.unwrap().contains("wiring"));
+}
+
+#[test]
+fn a_span_that_was_not_put_on_is_refused_with_what_to_do() {
+    let mut job = with_record();
+    assert_eq!(job.assessed().adjust.zero_counts, None, "nothing is captured yet");
+    job.ok(zero("41250", ""));
+    job.ok(Draft::SpanChosen { weight: "600".into(), pad: None, with: Vec::new() });
+    assert_eq!(job.add(span("41251", "")).unwrap_err().code, "few_counts");
+    assert_eq!(job.add(span("41250", "")).unwrap_err().code, "reversed_or_dead");
+    // Ten counts for 600 kg are less than one a division, whatever is said.
+    assert_eq!(job.add(span("41260", "it counts so")).unwrap_err().code, "few_counts");
+    let refused = job.add(span("101250", "")).unwrap_err();
+    assert_eq!(refused.code, "below_expected");
+    assert!(refused.message.contains("200000"), "{}", refused.message);
+    job.ok(span("241250", ""));
+}
+
+#[test]
+fn a_span_on_an_empty_platform_is_seen_on_the_display_too() {
+    let mut job = Journal::begin();
+    job.look_over();
+    job.set_up();
+    job.try_live(live_zero(), &observed("0", None, None)).unwrap();
+    job.ok(Draft::SpanChosen { weight: "213.4".into(), pad: None, with: Vec::new() });
+    let live = Draft::SpanCaptured { counts: Source::Live, pad: None, claim: Claim::default() };
+    let refused = job.try_live(live.clone(), &observed("0.2", None, None)).unwrap_err();
+    assert_eq!(refused.code, "nothing_put_on");
+    job.try_live(live, &observed("214", None, None)).unwrap();
+}
+
+#[test]
+fn the_indicators_own_mark_counts_beside_ours() {
+    let mut job = Journal::begin();
+    let live = |stage| Draft::Read {
+        stage,
+        load: "400".into(),
+        shown: Source::Live,
+        way: Way::Up,
+        pad: None,
+        with: Vec::new(),
+        overruled: String::new(),
+        once: false,
+        detail: ombret_core::job::ReadDetail::default(),
+    };
+    let refused = job.try_live(live(ReadStage::AsFound), &observed("400", None, Some(false))).unwrap_err();
+    assert_eq!(refused.code, "own_mark_moving");
+    job.try_live(live(ReadStage::AsFound), &observed("400", None, Some(true))).unwrap();
+}
+
+#[test]
+fn a_figure_that_the_display_cannot_show_is_refused_with_its_neighbours() {
+    let mut job = Journal::begin();
+    let refused = job.add(read(ReadStage::AsFound, "400", "400.3", Way::Up)).unwrap_err();
+    assert_eq!((refused.code.as_str(), refused.field.as_deref()), ("not_a_multiple", Some("shown")));
+    assert!(refused.message.contains("400.2 kg or 400.4 kg"), "{}", refused.message);
+    let refused = job.add(read(ReadStage::AsFound, "400", "881.8 lb", Way::Up)).unwrap_err();
+    assert_eq!(refused.code, "other_unit");
+}
+
+#[test]
+fn a_scale_that_was_found_otherwise_is_read_with_the_setup_it_was_found_with() {
+    let mut job = Journal::begin();
+    let found = SetupDraft::new("1900", "0.5", Unit::Lb);
+    job.ok(Draft::SetupFound { setup: found, factor: String::new() });
+    job.ok(read(ReadStage::AsFound, "400", "882 lb", Way::Up));
+    let told = job.assessed();
+    assert!(
+        told.reservations.iter().any(|r| r.contains("1900 lb × 0.5 lb") && r.contains("870 kg × 0.2 kg")),
+        "{:?}",
+        told.reservations
+    );
+    // Once it has been read, what it was read with cannot be changed behind it.
+    let again = Draft::SetupFound { setup: SetupDraft::new("870", "0.2", Unit::Kg), factor: String::new() };
+    assert_eq!(job.refused(again), "read_already");
+}
+
+#[test]
+fn a_display_without_a_figure_is_a_reading_too() {
+    let mut job = Journal::begin();
+    job.look_over();
+    job.ok(read(ReadStage::AsFound, "0", "0", Way::Up));
+    let dark = |load: &str, display| Draft::NoFigureRead {
+        stage: ReadStage::AsFound,
+        load: load.into(),
+        display,
+        way: Way::Up,
+        pad: None,
+    };
+    job.ok(dark("870", NoFigureDraft::Over));
+    let told = job.assessed();
+    assert_eq!(told.as_found.outcome, Outcome::OutOfTolerance);
+    assert_eq!(told.as_found.no_figures[0].says, "dashes, over");
+    assert!(told.as_found.says.contains("no figure"), "{}", told.as_found.says);
+    assert_eq!(job.refused(dark("0", NoFigureDraft::Text { text: " ".into() })), "missing");
+    let flicker = NoFigureDraft::Flickers { from: "10".into(), to: "10".into() };
+    assert_eq!(job.refused(dark("0", flicker)), "out_of_range");
+    job.ok(dark("0", NoFigureDraft::Text { text: "FAULT 7".into() }));
+    assert!(job.assessed().entries.last().unwrap().says.contains("“FAULT 7”"));
+}
+
+#[test]
+fn a_factor_is_checked_figure_by_figure() {
+    let mut job = with_record();
+    let factor = |factor: &str, decimals: &str| Draft::FactorSet {
+        factor: factor.into(),
+        load: "300".into(),
+        shown: "301".into(),
+        shown_zero: String::new(),
+        decimals: decimals.into(),
+        with: Vec::new(),
+    };
+    for (draft, field) in [
+        (factor("abc", "4"), "factor"),
+        (factor("0", "4"), "factor"),
+        (factor("-3", "4"), "factor"),
+        (factor("1", "50"), "decimals"),
+        (factor("1", "-1"), "decimals"),
+        (factor("1", "four"), "decimals"),
+    ] {
+        assert_eq!(job.add(draft).unwrap_err().field.as_deref(), Some(field));
+    }
+}
+
+proptest! {
+    #[test]
+    fn whatever_a_zero_is_captured_with_a_load_far_above_it_never_is(load in 36u32..870, silent: bool) {
+        let mut job = with_record();
+        let counts = 41_250 + load * 1000 / 3;
+        let shown = format!("{load}");
+        let heard = observed(&shown, (!silent).then_some(counts), Some(true));
+        prop_assert_eq!(job.try_live(live_zero(), &heard).unwrap_err().code, "not_empty");
+        prop_assert_eq!(job.try_live(live_zero(), &Err(Silence::not_connected())).unwrap_err().code, "no_signal");
+    }
+}
