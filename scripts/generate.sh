@@ -3,7 +3,8 @@
 generate() {
   need_tools; need_modules
   database_start test
-  cargo build --locked -p ombret-migrate --bin ombret-migrate
+  # With the whole workspace, so that its dependencies are not built again with other features.
+  cargo build --locked --workspace --bin ombret-migrate
   say "Query data …"
   local scratch=ombret_generate
   pg psql -X -q -h 127.0.0.1 -p "$port" -U postgres -d postgres -c "drop database if exists $scratch" -c "create database $scratch" >&2

@@ -26,6 +26,12 @@ export const router = createRouter({
       meta: { title: 'Scale' },
     },
     {
+      path: '/settings',
+      name: 'settings',
+      component: () => import('./pages/SettingsPage.vue'),
+      meta: { title: 'Settings' },
+    },
+    {
       path: '/profiles',
       name: 'profiles',
       component: () => import('./pages/ProfilesPage.vue'),

@@ -90,6 +90,30 @@ impl Follow {
     }
 }
 
+/// A corner that rises by less than this share of the others is no difference of the foot.
+const LEAST_SHARE: f64 = 0.5;
+
+/// Stepping or pressing on each corner in turn: do they rise alike? None below two pushes.
+pub fn compare_rises(seen: &[Reaction]) -> Option<String> {
+    let (least, most) = seen
+        .iter()
+        .map(|r| r.moved_d)
+        .fold((f64::MAX, f64::MIN), |(least, most), moved| (least.min(moved), most.max(moved)));
+    if seen.len() < 2 {
+        return None;
+    }
+    let all = seen.len();
+    Some(if least <= 0.0 {
+        format!("One of {all} fell by {:.0} d: an inverted cell, or swapped signal wires there.", least.abs())
+    } else if least < LEAST_SHARE * most {
+        format!(
+            "One of {all} rose by {least:.0} d, another by {most:.0} d: press alike, or a cell gives too little there."
+        )
+    } else {
+        format!("All {all} rose alike, by {least:.0} to {most:.0} d.")
+    })
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;
@@ -139,5 +163,15 @@ mod tests {
         follow.reset();
         follow.push(500.0, Some(500.0));
         assert_eq!(follow.seen().len(), 1);
+    }
+
+    #[test]
+    fn corners_that_rise_alike_are_told_from_a_dead_and_an_inverted_cell() {
+        let step = |moved: f64| Reaction::of(moved, 0.0);
+        assert_eq!(compare_rises(&[step(300.0)]), None);
+        let says = |moved: [f64; 4]| compare_rises(&moved.map(step)).unwrap();
+        assert!(says([300.0, 280.0, 310.0, 260.0]).starts_with("All 4 rose alike"));
+        assert!(says([300.0, 12.0, 310.0, 260.0]).contains("a cell gives too little"));
+        assert!(says([300.0, -250.0, 310.0, 260.0]).contains("inverted"));
     }
 }

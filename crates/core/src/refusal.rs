@@ -28,6 +28,10 @@ pub struct Refusal {
     pub what_to_do: Option<String>,
     /// Figures that belong to the refusal.
     pub figures: BTreeMap<String, Value>,
+    /// What else is wrong with the same form, each at its field.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    #[schema(no_recursion)]
+    pub also: Vec<Refusal>,
 }
 
 impl Refusal {
@@ -39,7 +43,15 @@ impl Refusal {
             field: None,
             what_to_do: None,
             figures: BTreeMap::new(),
+            also: Vec::new(),
         }
+    }
+
+    /// Several refusals as one: the first, with the others beside it; none where there is none.
+    pub fn all(refusals: impl IntoIterator<Item = Self>) -> Option<Self> {
+        let mut refusals = refusals.into_iter();
+        let first = refusals.next()?;
+        Some(Self { also: refusals.collect(), ..first })
     }
 
     /// Names the field.
@@ -77,13 +89,14 @@ impl From<DecimalError> for Refusal {
 }
 
 impl From<ParseMassError> for Refusal {
+    /// The field is named by where the message stands, never by the program's own name for it.
     fn from(error: ParseMassError) -> Self {
         let (code, column) = match &error {
             ParseMassError::NotAMass { column, .. } => ("not_a_mass", column),
             ParseMassError::UnknownUnit { column, .. } => ("unknown_unit", column),
             ParseMassError::TooLarge { column, .. } => ("too_large", column),
         };
-        Self::new(code, error.to_string()).at(column).with("names", column.clone())
+        Self::new(code, error.says()).at(column).with("names", column.clone())
     }
 }
 

@@ -121,7 +121,7 @@ fn a_fault_that_adjusting_cannot_cure_stops_the_way_until_it_is_settled() {
 fn a_fault_that_adjusting_cures_does_not_stop_the_way() {
     let mut job = Journal::begin();
     job.look_over();
-    job.ok(Draft::LookedOver { item: "span_off".into(), finding: CheckFinding::Fault, note: String::new() });
+    job.ok(Draft::LookedOver { item: "span_off".into(), finding: CheckFinding::Fault, note: "seen".into() });
     job.set_up();
     job.ok(Draft::ZeroCaptured { counts: typed(""), pad: None, claim: Claim::default() });
 }
@@ -1121,7 +1121,7 @@ fn the_diagnosis_of_a_job_says_sound_or_names_the_cause_and_what_each_choice_wou
         diagnose_job(&job.state(), &job.assessed(), Phase::AsFound, 1, &[], &Priors::default()).unwrap();
     assert_eq!((told.ranked[0].cause, told.told, told.ranked[0].act), (Cause::SpanDrift, true, Deed::Span));
     assert!(!told.ranked[0].why.is_empty());
-    let outlook = choices(&job.assessed().as_found, 1, true).unwrap();
+    let outlook = choices(&job.assessed().as_found, 1, true, Some(&told)).unwrap();
     assert_eq!(outlook.advice, Deed::Span);
     assert!(outlook.ways.iter().find(|w| w.act == Deed::Span).unwrap().within && !outlook.ways[0].within);
     // What is never likely by the workshop's own priors is never said.

@@ -356,7 +356,7 @@ proptest! {
             work.ok(read(ReadStage::AsFound, load, &format!("{shown:.1}"), 1, ReadDetail::default()));
         }
         let phase = work.told().as_found;
-        let told = choices(&phase, 1, true).unwrap();
+        let told = choices(&phase, 1, true, None).unwrap();
         let of = |act: Deed| told.ways.iter().find(|w| w.act == act).unwrap();
         for (point, d) in of(Deed::Leave).points.iter().zip(&errors) {
             prop_assert!((point.error_d - f64::from(*d)).abs() < 1e-9);
@@ -368,7 +368,10 @@ proptest! {
         let best: Vec<_> = told.ways.iter().filter(|w| w.best).collect();
         prop_assert_eq!(best.len(), 1);
         prop_assert!(best[0].within && told.advice == best[0].act);
-        prop_assert_eq!(told.advice == Deed::Leave, of(Deed::Leave).within);
+        // At more than 80 % of its tolerance it is not left, where anything does better.
+        let leaves = of(Deed::Leave).within
+            && (of(Deed::Leave).worst_share <= 0.8 || told.ways.iter().skip(1).all(|w| w.worst_share > 0.8));
+        prop_assert_eq!(told.advice == Deed::Leave, leaves);
         // Nothing that does less would have done.
         prop_assert!(told.ways.iter().take_while(|w| !w.best).all(|w| !w.within));
     }

@@ -200,7 +200,7 @@ fn a_reading_beyond_an_own_table_stays_as_not_judged_and_nothing_is_proven() {
         {"to": {"value": "300", "unit": "kg"}, "mpe": {"value": "0.4", "unit": "kg"}},
         {"to": {"value": "600", "unit": "kg"}, "mpe": {"value": "0.6", "unit": "kg"}}]});
     let tolerance = serde_json::from_value(table).unwrap();
-    job.ok(Draft::ToleranceChosen { tolerance, reason: "the owner's own".into() });
+    job.ok(Draft::ToleranceChosen { tolerance, house: None, reason: "the owner's own".into() });
     let found = job.assessed().as_found;
     assert_eq!(found.readings.len(), 3);
     assert_eq!((found.readings[2].within, found.outcome), (false, Outcome::NotProven));

@@ -103,6 +103,10 @@ impl Browser {
     /// Where it is not stored.
     pub async fn answer(&self, key: &str) -> Step {
         let before = self.newest().await?;
+        if key == "2" {
+            // A fault needs a word about what was seen.
+            self.fill("#check-note", "seen here").await?;
+        }
         self.client.execute("document.activeElement.blur()", Vec::new()).await?;
         self.keys(key).await?;
         self.journal_grows(&before).await
@@ -135,6 +139,24 @@ impl Browser {
         self.says("[data-testid=preview]", "±").await?;
         self.enter().await?;
         self.journal_grows(&before).await
+    }
+
+    /// Goes to closing, by the line of stages.
+    ///
+    /// # Errors
+    /// Where it is not there.
+    pub async fn to_close(&self) -> Step {
+        self.click(".course li:last-child a").await?;
+        self.shown("[name=switch-back], .missing, #sign-password").await.map(drop)
+    }
+
+    /// Signs the record with the password of the account.
+    ///
+    /// # Errors
+    /// Where it cannot be signed yet.
+    pub async fn sign(&self, password: &str) -> Step {
+        self.fill("#sign-password", password).await?;
+        self.press("Sign and lock").await
     }
 
     /// Empties the practice scale and puts so much on it.

@@ -6,7 +6,8 @@ use ombret_e2e::{Browser, Stack, Step};
 async fn a_workshop_is_written_and_taken_in_by_an_empty_one_and_by_no_other() -> Step {
     let (full, empty) = (Stack::start().await?, Stack::start_empty().await?);
     let page = Browser::signed_in(&full).await?;
-    page.press("its archive").await?;
+    page.press_exactly("Settings", ".places").await?;
+    page.press("Archive").await?;
     page.says("h1", "Archive of this workshop").await?;
     page.press("Write the archive").await?;
     page.says(".tasks", "jobs with their scales, weights and profiles").await?;
@@ -24,7 +25,8 @@ async fn a_workshop_is_written_and_taken_in_by_an_empty_one_and_by_no_other() ->
 
     let there = Browser::signed_in(&empty).await?;
     there.says(".home", "No scale yet").await?;
-    there.press("its archive").await?;
+    there.press_exactly("Settings", ".places").await?;
+    there.press("Archive").await?;
     there.choose_file(".archive input[type=file]", &cut).await?;
     there.says(".tasks .wrong", "is no archive").await?;
     assert_eq!(empty.count("select count(*) from scale").await?, 0);

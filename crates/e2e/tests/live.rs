@@ -25,7 +25,7 @@ async fn a_whole_job_is_taken_live_and_survives_the_scale_going_away() -> Step {
     page.says("[data-testid=live-says]", "steady").await?;
     page.press("Take the reading").await?;
     page.says(".journal", "0 kg on").await?;
-    page.take_load("600", "Up").await?;
+    page.take_load("600", "Increasing").await?;
     page.holds(
         "[...document.querySelectorAll('td')].some(td => ['+0.8 kg', '+1.0 kg'].includes(td.innerText))",
     )
@@ -78,30 +78,35 @@ async fn a_whole_job_is_taken_live_and_survives_the_scale_going_away() -> Step {
     // Proved without lifting first: the weight is still on.
     page.says("[data-testid=live-reading]", "600.0 kg").await?;
     page.fill("#reading-load", "600").await?;
-    page.press("Up").await?;
+    page.press("Increasing").await?;
     page.says("[data-testid=live-says]", "steady").await?;
     page.press("Take the reading").await?;
     page.says(".journal", "Proof: 600 kg on (HB-1, TB-01, TB-02, TB-03, TB-04, TB-05), 600 kg shown, live")
         .await?;
-    for (kg, way) in
-        [("0", "Up"), ("100", "Up"), ("400", "Up"), ("870", "Up"), ("435", "Down"), ("0", "Down")]
-    {
+    for (kg, way) in [
+        ("0", "Increasing"),
+        ("100", "Increasing"),
+        ("400", "Increasing"),
+        ("870", "Increasing"),
+        ("435", "Decreasing"),
+        ("0", "Decreasing"),
+    ] {
         page.take_load(kg, way).await?;
     }
     // Armed, a load is taken by itself as soon as it rests; the hands stay on the weights.
     page.click("[data-testid=armed] input").await?;
     for kg in ["200", "500"] {
         page.fill("#reading-load", kg).await?;
-        page.press("Up").await?;
+        page.press("Increasing").await?;
         page.put_on(kg).await?;
         page.says(".journal", &format!("Proof: {kg} kg on")).await?;
     }
     page.says(".verdict", "In tolerance").await?;
     page.snap("live-prove").await?;
-    page.press("Go there").await?;
+    page.to_close().await?;
     page.click("[name=switch-back]").await?;
     page.press("Sealed up").await?;
-    page.press("Sign and freeze").await?;
+    page.sign("slotted-weight").await?;
     page.says("h1", "Work record 2026-").await?;
     page.close().await
 }

@@ -43,10 +43,10 @@ async fn kept(page: &Browser) -> Step {
 }
 
 async fn closed(page: &Browser) -> Step {
-    page.press("Go there").await?;
+    page.to_close().await?;
     page.click("[name=switch-back]").await?;
     page.press("Sealed up").await?;
-    page.press("Sign and freeze").await?;
+    page.press("Sign and lock").await?;
     page.says("th", "The fault").await
 }
 
@@ -69,14 +69,19 @@ async fn a_hidden_fault_is_found_mended_proved_and_accounted_for_and_stays_pract
     page.gone("#settle-reason").await?;
     page.look_over_all().await?;
     for kg in ["0", "550", "1100"] {
-        read(&page, kg, kg, "Up").await?;
+        read(&page, kg, kg, "Increasing").await?;
     }
     page.fill("[aria-label='Why it is left alone']", "right everywhere once the stone was out").await?;
     page.press("Leave it alone").await?;
     page.says(".journal", "right everywhere").await?;
-    for (kg, way) in
-        [("0", "Up"), ("250", "Up"), ("550", "Up"), ("1100", "Up"), ("550", "Down"), ("0", "Down")]
-    {
+    for (kg, way) in [
+        ("0", "Increasing"),
+        ("250", "Increasing"),
+        ("550", "Increasing"),
+        ("1100", "Increasing"),
+        ("550", "Decreasing"),
+        ("0", "Decreasing"),
+    ] {
         read(&page, kg, kg, way).await?;
     }
     page.says(".verdict", "In tolerance").await?;
@@ -107,7 +112,7 @@ async fn a_bowed_cell_is_wrong_in_the_middle_before_further_points_and_right_aft
     let page = begun(&stack, "Right at both ends").await?;
     page.look_over_all().await?;
     for kg in ["0", "60", "125", "190", "250"] {
-        read(&page, kg, kg, "Up").await?;
+        read(&page, kg, kg, "Increasing").await?;
     }
     page.says("[data-testid=diagnosis]", "curve is bowed").await?;
     page.says("[data-testid=advice]", "brings every load read inside").await?;
@@ -132,13 +137,13 @@ async fn a_bowed_cell_is_wrong_in_the_middle_before_further_points_and_right_aft
     kept(&page).await?;
     page.says("[data-testid=live-reading]", "190.00 kg").await?;
     for (kg, way) in [
-        ("0", "Up"),
-        ("25", "Up"),
-        ("100", "Up"),
-        ("125", "Up"),
-        ("250", "Up"),
-        ("125", "Down"),
-        ("0", "Down"),
+        ("0", "Increasing"),
+        ("25", "Increasing"),
+        ("100", "Increasing"),
+        ("125", "Increasing"),
+        ("250", "Increasing"),
+        ("125", "Decreasing"),
+        ("0", "Decreasing"),
     ] {
         read(&page, kg, kg, way).await?;
     }
@@ -157,7 +162,7 @@ async fn an_internal_weight_is_matched_against_external_ones_and_then_used_alone
     page.rests_near("0").await?;
     page.hands_key("Internal").await?;
     for (g, kg) in [("0", "0"), ("150", "0.15"), ("300", "0.3")] {
-        read(&page, g, kg, "Up").await?;
+        read(&page, g, kg, "Increasing").await?;
     }
     let shown = page.text("[data-testid=live-reading]").await?;
     let shown = shown.trim_end_matches(" g").to_owned();
@@ -182,12 +187,12 @@ async fn an_internal_weight_is_matched_against_external_ones_and_then_used_alone
     page.hands_key("Internal").await?;
     page.press("Prove").await?;
     for (g, kg, way) in [
-        ("0", "0", "Up"),
-        ("100", "0.1", "Up"),
-        ("200", "0.2", "Up"),
-        ("300", "0.3", "Up"),
-        ("150", "0.15", "Down"),
-        ("0", "0", "Down"),
+        ("0", "0", "Increasing"),
+        ("100", "0.1", "Increasing"),
+        ("200", "0.2", "Increasing"),
+        ("300", "0.3", "Increasing"),
+        ("150", "0.15", "Decreasing"),
+        ("0", "0", "Decreasing"),
     ] {
         read(&page, g, kg, way).await?;
     }
@@ -202,8 +207,8 @@ async fn four_pads_are_adjusted_in_turn_each_with_its_own_zero_and_span() -> Ste
     page.look_over_all().await?;
     for pad in ["1", "2", "3", "4"] {
         page.press_exactly(pad, ".practice").await?;
-        read(&page, "0", "0", "Up").await?;
-        read(&page, "1200", "1200", "Up").await?;
+        read(&page, "0", "0", "Increasing").await?;
+        read(&page, "1200", "1200", "Increasing").await?;
     }
     // The second reads 5 kg in a ton too much, the fourth as much too little.
     page.holds(
@@ -224,7 +229,7 @@ async fn four_pads_are_adjusted_in_turn_each_with_its_own_zero_and_span() -> Ste
     for pad in ["1", "2", "3", "4"] {
         page.press_exactly(pad, ".practice").await?;
         page.choose_pad(pad).await?;
-        read(&page, "1200", "1200", "Up").await?;
+        read(&page, "1200", "1200", "Increasing").await?;
     }
     page.holds("[...document.querySelectorAll('td')].filter(td => td.innerText === '0 kg').length >= 4")
         .await?;

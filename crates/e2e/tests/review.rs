@@ -48,7 +48,7 @@ async fn a_record_is_sent_back_put_right_approved_and_amended() -> Step {
     ebba.press("Note it").await?;
     ebba.says(".around", "19.5 °C").await?;
     ebba.snap("sent-back").await?;
-    ebba.press("Sign and freeze").await?;
+    ebba.sign("level-bubble").await?;
     ebba.says(".review", "Signed, not approved yet").await?;
     ebba.says("dd", "BC-40").await?;
 
@@ -68,7 +68,7 @@ async fn a_record_is_sent_back_put_right_approved_and_amended() -> Step {
     ebba.fill("#amend-why", "the owner’s name had changed").await?;
     ebba.press("Begin the new version").await?;
     ebba.says(".note", "New version, in the place of").await?;
-    ebba.press("Sign and freeze").await?;
+    ebba.sign("level-bubble").await?;
     ebba.says("header", "in the place of").await?;
     ebba.holds("document.querySelectorAll('.versions tbody tr').length === 2").await?;
     ebba.snap("versions").await?;
@@ -93,7 +93,8 @@ async fn a_record_is_sent_back_put_right_approved_and_amended() -> Step {
 async fn what_stands_on_paper_is_the_workshops() -> Step {
     let stack = Stack::start().await?;
     let page = Browser::signed_in(&stack).await?;
-    page.press("its paper").await?;
+    page.press_exactly("Settings", ".places").await?;
+    page.press("Certificates & letterhead").await?;
     page.says("h1", "Paper of this workshop").await?;
     page.fill("#paper-country", "1").await?;
     page.press("Keep").await?;
@@ -118,7 +119,8 @@ async fn what_stands_on_paper_is_the_workshops() -> Step {
         Ok(path)
     };
     page.go("/").await?;
-    page.press("read a digital certificate").await?;
+    page.press_exactly("Settings", ".places").await?;
+    page.press("Read a digital certificate").await?;
     page.choose_file("input[type=file]", &file("whole.xml", &xml)?).await?;
     page.says("[data-testid=dcc]", "CB-31").await?;
     page.says("[data-testid=dcc]", "Skerry Dairy").await?;

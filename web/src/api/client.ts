@@ -17,6 +17,15 @@ export class Failure extends Error {
     return this.problem?.type.split(':').pop() ?? 'no_answer'
   }
 
+  /** What is wrong at a field, with what to do; empty where nothing is. All errors of a form come at once. */
+  at(field: string): string {
+    const told = [
+      { field: this.problem?.field, detail: this.message, what_to_do: this.problem?.what_to_do },
+      ...(this.problem?.also ?? []),
+    ].find((t) => t.field === field)
+    return told ? [told.detail, told.what_to_do].filter(Boolean).join('. ') : ''
+  }
+
   /** Nothing is wrong with what was sent: it may be sent again as it is. */
   get passes(): boolean {
     return this.status === 0 || this.status === 401 || this.status === 502 || this.status === 503

@@ -29,10 +29,18 @@ export interface Sending {
   id: string
   after: number
   draft: Draft
+  /** Sent once more behind an entry of somebody else. */
+  again?: boolean
 }
 
-export function postEntry(job: string, sending: Sending, try_only = false): Promise<EntryReply> {
-  return settled(api.POST('/api/jobs/{id}/entries', { params: { path: { id: job } }, body: { ...sending, try_only } }))
+export function postEntry(job: string, sending: Sending, try_only = false, password?: string): Promise<EntryReply> {
+  const { id, after, draft } = sending
+  return settled(
+    api.POST('/api/jobs/{id}/entries', {
+      params: { path: { id: job } },
+      body: { id, after, draft, try_only, password },
+    }),
+  )
 }
 
 export function judgeSetup(job: string, setup: SetupDraft): Promise<SetupJudgement> {

@@ -1190,8 +1190,8 @@ export interface components {
         } | {
             /** @enum {string} */
             act: "read";
-            /** @description Which load would tell most. */
-            wanted: components["schemas"]["Wanted"];
+            /** @description Which one, of the list of loads. */
+            item: components["schemas"]["ListedLoad"];
         } | {
             /** @enum {string} */
             act: "choose";
@@ -1441,6 +1441,33 @@ export interface components {
             /** @description The pieces it was made of, where they were named. */
             with?: components["schemas"]["UsedPiece"][];
         } | {
+            /** @description What the display did. */
+            display: components["schemas"]["NoFigure"];
+            /** @enum {string} */
+            kind: "no_figure_read";
+            /** @description What was put on. */
+            load: components["schemas"]["Mass"];
+            /**
+             * Format: int32
+             * @description Which pad it stood on.
+             */
+            pad?: number;
+            /** @description Before or after adjusting. */
+            stage: components["schemas"]["ReadStage"];
+            /** @description Increasing or decreasing. */
+            way: components["schemas"]["Way"];
+        } | {
+            factor?: components["schemas"]["Decimal"] | null;
+            /** @enum {string} */
+            kind: "setup_found";
+            /**
+             * Format: int32
+             * @description Which pad.
+             */
+            pad?: number;
+            /** @description As found. */
+            setup: components["schemas"]["Setup"];
+        } | {
             /** @description What was added. */
             added: components["schemas"]["Mass"];
             /** @description What was shown after. */
@@ -1482,6 +1509,11 @@ export interface components {
         } | {
             /** @enum {string} */
             kind: "left_alone";
+            /**
+             * Format: int32
+             * @description Which pad; 0: the whole scale.
+             */
+            pad?: number;
             /** @description Why. */
             reason: string;
         } | {
@@ -1739,7 +1771,10 @@ export interface components {
         };
         /** @description A captured point of an adjustment. */
         Capture: {
+            /** @description Why it was taken although it did not look like what it was meant to be. */
+            because?: string | null;
             counts?: components["schemas"]["Decimal"] | null;
+            shown?: components["schemas"]["Mass"] | null;
             /** @description How it was taken. */
             taken: components["schemas"]["Taken"];
         };
@@ -1783,6 +1818,7 @@ export interface components {
              * @description Number of cells, N.
              */
             count: number;
+            dr?: components["schemas"]["Mass"] | null;
             /** @description Capacity of each, E_max. */
             e_max: components["schemas"]["Mass"];
             /**
@@ -1793,6 +1829,7 @@ export interface components {
             sensitivity_mV_V?: components["schemas"]["Decimal"] | null;
             v_min?: components["schemas"]["Mass"] | null;
             y?: components["schemas"]["Decimal"] | null;
+            z?: components["schemas"]["Decimal"] | null;
         };
         /** @description What a laboratory said of a piece. */
         Certificate: {
@@ -1829,7 +1866,7 @@ export interface components {
          * @description What is looked at.
          * @enum {string}
          */
-        Check: "series" | "decimals" | "whole_n" | "class" | "plate_max" | "plate_d" | "no_plate" | "overload_reserve" | "cell_v_min" | "cell_divisions" | "indicator_divisions" | "signal_per_division" | "signal_range" | "counts_per_d" | "multi_interval" | "calibration_unit" | "finer_range" | "gravity";
+        Check: "series" | "decimals" | "whole_n" | "class" | "plate_max" | "plate_d" | "no_plate" | "overload_reserve" | "cell_v_min" | "cell_divisions" | "dead_load_return" | "floor_divisions" | "indicator_divisions" | "signal_per_division" | "signal_range" | "counts_per_d" | "multi_interval" | "calibration_unit" | "finer_range" | "gravity";
         /**
          * @description What was found at one item of the checklist.
          * @enum {string}
@@ -1845,6 +1882,7 @@ export interface components {
             idle: components["schemas"]["PlanPiece"][];
             /** @description Loads that this kit cannot build. */
             lacks: components["schemas"]["LoadLack"][];
+            least_work: components["schemas"]["Mass"] | null;
             /** @description Pieces put on or taken off. */
             moves: number;
             /** @description Distinct pieces. */
@@ -1886,6 +1924,13 @@ export interface components {
             says: string;
             /** @description Each choice. */
             ways: components["schemas"]["Outlook"][];
+        };
+        /** @description What a person says beside a capture. */
+        Claim: {
+            /** @description Why it is taken although it does not look like what it is meant to be; empty: no reason. */
+            because?: string;
+            /** @description What the display showed, as typed; empty: not told. */
+            shown?: string;
         };
         /**
          * @description Accuracy classes of OIML R 76-1 and NIST Handbook 44 (III L only there).
@@ -2298,6 +2343,8 @@ export interface components {
         } | (components["schemas"]["ReadDetail"] & {
             /** @description What was put on, as typed. */
             load: string;
+            /** @description Refuse a load that was read in this direction already, unless that is what is meant. */
+            once?: boolean;
             /** @description Why pieces that are not fit for a proof are taken. */
             overruled?: string;
             /**
@@ -2317,6 +2364,29 @@ export interface components {
             /** @enum {string} */
             kind: "read";
         }) | {
+            /** @description What the display does. */
+            display: components["schemas"]["NoFigureDraft"];
+            /** @enum {string} */
+            kind: "no_figure_read";
+            /** @description What was put on, as typed; empty: nothing. */
+            load?: string;
+            /**
+             * Format: int32
+             * @description Which pad; none: the first.
+             */
+            pad?: number | null;
+            /** @description As found or to prove. */
+            stage: components["schemas"]["ReadStage"];
+            /** @description Increasing or decreasing. */
+            way: components["schemas"]["Way"];
+        } | {
+            /** @description The correction factor that it holds, as typed; empty: none. */
+            factor?: string;
+            /** @enum {string} */
+            kind: "setup_found";
+            /** @description As found. */
+            setup: components["schemas"]["SetupDraft"];
+        } | {
             /** @description What was shown after 1.4 d were added, as typed. */
             after: string;
             /** @description What was shown before, as typed. */
@@ -2358,22 +2428,28 @@ export interface components {
         } | {
             /** @enum {string} */
             kind: "left_alone";
+            /**
+             * Format: int32
+             * @description Which pad; none: the whole scale.
+             */
+            pad?: number | null;
             /** @description Why. */
             reason?: string;
         } | (components["schemas"]["SetupDraft"] & {
             /** @enum {string} */
             kind: "set_up";
-        }) | {
+        }) | (components["schemas"]["Claim"] & {
             /** @description Its counts. */
             counts: components["schemas"]["Source"];
-            /** @enum {string} */
-            kind: "zero_captured";
             /**
              * Format: int32
              * @description Which pad; none: the one that is worked at.
              */
             pad?: number | null;
-        } | {
+        } & {
+            /** @enum {string} */
+            kind: "zero_captured";
+        }) | {
             /** @enum {string} */
             kind: "span_chosen";
             /**
@@ -2385,17 +2461,18 @@ export interface components {
             weight: string;
             /** @description The pieces it is made of, from the kit. */
             with?: string[];
-        } | {
+        } | (components["schemas"]["Claim"] & {
             /** @description Its counts. */
             counts: components["schemas"]["Source"];
-            /** @enum {string} */
-            kind: "span_captured";
             /**
              * Format: int32
              * @description Which pad; none: the one that is worked at.
              */
             pad?: number | null;
-        } | {
+        } & {
+            /** @enum {string} */
+            kind: "span_captured";
+        }) | {
             /** @description Its counts. */
             counts: components["schemas"]["Source"];
             /** @enum {string} */
@@ -2413,11 +2490,8 @@ export interface components {
             /** @enum {string} */
             kind: "zero_saved";
         } | {
-            /**
-             * Format: int32
-             * @description Decimals of the indicator's factor.
-             */
-            decimals: number;
+            /** @description Decimals of the indicator's factor, as typed. */
+            decimals: string;
             /** @description The factor as it was, as typed. */
             factor: string;
             /** @enum {string} */
@@ -2501,8 +2575,8 @@ export interface components {
         } | {
             /** @enum {string} */
             kind: "closed";
-            /** @description The name. */
-            name: string;
+            /** @description The name of the account that signs; what a client sends is not taken. */
+            name?: string;
         } | {
             /** @enum {string} */
             kind: "sent_back";
@@ -3249,6 +3323,48 @@ export interface components {
             steady: string;
             unit?: components["schemas"]["Unit"] | null;
         };
+        /** @description A load of the list. */
+        ListedLoad: {
+            /** @description What is put on: round, and what the kit makes, where it is known. */
+            load: components["schemas"]["Mass"];
+            /** @description Without it nothing is proved. */
+            needed: boolean;
+            /**
+             * Format: int32
+             * @description On which pad; 0: all together.
+             */
+            pad: number;
+            /** @description The pieces that make it, where the kit is known and has them. */
+            pieces: components["schemas"]["PlanPiece"][];
+            /** @description The position in words. */
+            place: string | null;
+            /**
+             * Format: int32
+             * @description At which position, for the eccentricity test; 0: the middle.
+             */
+            position: number | null;
+            /** @description What is done with it. */
+            purpose: components["schemas"]["ListedPurpose"];
+            /** @description Which of these are put on, for the next load. */
+            put: components["schemas"]["PlanPiece"][];
+            /** @description Why it is wanted. */
+            reason: components["schemas"]["LoadReason"];
+            /** @description How it stands. */
+            status: components["schemas"]["LoadStatus"];
+            /** @description Which are taken off for it. */
+            take: components["schemas"]["PlanPiece"][];
+            /** @description What it stands for; a reading within five per cent of it counts. */
+            target: components["schemas"]["Mass"];
+            /** @description Increasing or decreasing. */
+            way: components["schemas"]["Way"];
+            /** @description The same in words. */
+            why: string;
+        };
+        /**
+         * @description What is done with a load.
+         * @enum {string}
+         */
+        ListedPurpose: "load" | "eccentricity" | "repeatability" | "discrimination";
         /** @description The live reading as a page shows it. */
         LiveView: {
             /** @description Readings come. */
@@ -3299,6 +3415,16 @@ export interface components {
             /** @description Why it is wanted. */
             why: string;
         };
+        /**
+         * @description Why a load is wanted.
+         * @enum {string}
+         */
+        LoadReason: "zero" | "min" | "tolerance_step" | "below_range_change" | "above_range_change" | "half" | "between" | "working_load" | "span_weight" | "span_still_on" | "max" | "same_decreasing" | "zero_return" | "together" | "eccentricity" | "repeatability" | "discrimination";
+        /**
+         * @description How a listed load stands.
+         * @enum {string}
+         */
+        LoadStatus: "done" | "next" | "left" | "out_of_reach";
         /** @description A load whose pieces are settled. */
         LockedStep: {
             /** @description Its pieces. */
@@ -3520,6 +3646,8 @@ export interface components {
              * @description Identity, made by the client (UUID v7): sending twice is harmless.
              */
             id: string;
+            /** @description The password of whoever signs; asked for a signature only. */
+            password?: string | null;
             /** @description Only say what would come of it. */
             try_only?: boolean;
         };
@@ -3560,6 +3688,77 @@ export interface components {
              * @description By how many standard deviations the two causes differ there.
              */
             separates: number;
+        };
+        /** @description What a display does that shows no figure. */
+        NoFigure: {
+            /** @enum {string} */
+            display: "blank";
+        } | {
+            /** @enum {string} */
+            display: "over";
+        } | {
+            /** @enum {string} */
+            display: "under";
+        } | {
+            /** @enum {string} */
+            display: "text";
+            /** @description As it stands there. */
+            text: string;
+        } | {
+            /** @enum {string} */
+            display: "flickers";
+            /** @description The lower one. */
+            from: components["schemas"]["Mass"];
+            /** @description The higher one. */
+            to: components["schemas"]["Mass"];
+        };
+        /** @description What a display does that shows no figure, as typed. */
+        NoFigureDraft: {
+            /** @enum {string} */
+            display: "blank";
+        } | {
+            /** @enum {string} */
+            display: "over";
+        } | {
+            /** @enum {string} */
+            display: "under";
+        } | {
+            /** @enum {string} */
+            display: "text";
+            /** @description As it stands there. */
+            text: string;
+        } | {
+            /** @enum {string} */
+            display: "flickers";
+            /** @description The lower one, as typed. */
+            from: string;
+            /** @description The higher one, as typed. */
+            to: string;
+        };
+        /** @description A load at which the display showed no figure. */
+        NoFigureView: {
+            /** @description False where what it was meant to tell has been changed since. */
+            counts: boolean;
+            /**
+             * Format: uuid
+             * @description The entry it stands in.
+             */
+            entry: string;
+            /** @description It went to and fro between two figures. */
+            flickers: boolean;
+            /** @description What was on, in words. */
+            load_text: string;
+            /**
+             * Format: int32
+             * @description Which pad.
+             */
+            pad: number;
+            /** @description What the display did, in words. */
+            says: string;
+            /** @description The text that it showed. */
+            text: string | null;
+            /** @description Increasing or decreasing. */
+            way: components["schemas"]["Way"];
         };
         /** @description How a number is entered. */
         NumberEntry: {
@@ -3833,6 +4032,10 @@ export interface components {
         PhaseView: {
             /** @description What is lacking. */
             lacks: string[];
+            /** @description The loads, in the order in which they are put on, and how each stands. */
+            loads: components["schemas"]["ListedLoad"][];
+            /** @description Loads at which the display showed no figure. */
+            no_figures: components["schemas"]["NoFigureView"][];
             /** @description Where it comes from. */
             origin: components["schemas"]["SetupOrigin"];
             /** @description The verdict for all. */
@@ -3847,8 +4050,6 @@ export interface components {
             small_step: components["schemas"]["Mass"];
             /** @description Tests beside the loads: corners, repeats, discrimination, zero. */
             tests: components["schemas"]["TestView"][];
-            /** @description Loads worth putting on. */
-            wanted: components["schemas"]["Wanted"][];
         };
         /**
          * @description Which of the terms of a house rule counts.
@@ -3917,6 +4118,11 @@ export interface components {
              */
             barred: string[];
             /**
+             * @description The loads of the plan with the least mass moved, however odd, in place of round ones.
+             * @default false
+             */
+            least_work: boolean;
+            /**
              * @description Loads that are to be made of just these pieces.
              * @default []
              */
@@ -3959,17 +4165,25 @@ export interface components {
             choices?: components["schemas"]["PlanChoices"];
             /** @description A span weight that is thought of, as typed. */
             span?: string;
+            /** @description The loads of which stage. */
+            stage?: components["schemas"]["ReadStage"];
         };
         /** @description The plan, with the judgement of the span weight. */
         PlanReply: {
-            /** @description Which step is next; none: all are read. */
+            /** @description The one list of loads of the stage, with what the plan puts on for each. */
+            loads: components["schemas"]["ListedLoad"][];
+            /** @description Which step of the plan is next; none: none of them. */
             next: number | null;
             plan: components["schemas"]["CheckPlan"];
+            /** @description What to do for the load that is next, in a sentence. */
+            says: string | null;
             /** @description How much is asked for: on this job, else by the workshop. */
             school: components["schemas"]["School"];
             span: components["schemas"]["SpanView"] | null;
             /** @description Of which pieces it is made; empty: the kit does not build it exactly. */
             span_pieces: components["schemas"]["PlanPiece"][];
+            /** @description How each step of the plan stands, in its order. */
+            statuses: components["schemas"]["LoadStatus"][];
         };
         /** @description One load, with what to put on and take off. */
         PlannedStep: {
@@ -3986,13 +4200,15 @@ export interface components {
              * @description Errors of the weights against the tolerance here: at most a third is enough.
              */
             ratio: number | null;
+            /** @description What it is for. */
+            reason: components["schemas"]["LoadReason"];
             /** @description Where each stands. */
             stands: components["schemas"]["Stand"][];
             /** @description To take off, the smallest first. */
             take: components["schemas"]["PlanPiece"][];
             /** @description The load that was wanted. */
             wanted: components["schemas"]["Mass"];
-            /** @description What it is for. */
+            /** @description The same in words. */
             why: string;
         };
         /** @description What the plate of the platform says. */
@@ -4304,6 +4520,8 @@ export interface components {
         ReadStage: "as_found" | "prove";
         /** @description A reading with its error and verdict. */
         ReadingView: {
+            /** @description Read as found, but after something was repaired. */
+            after_repair: boolean;
             budget: components["schemas"]["BudgetView"] | null;
             /** @description What is odd about it. */
             cautions: string[];
@@ -4335,6 +4553,8 @@ export interface components {
             mpe_d: number;
             /** @description ± tolerance at this load. */
             mpe_text: string;
+            /** @description Why it cannot be judged; it is then neither within nor outside, and proves nothing. */
+            not_judged: string | null;
             /** @description Probability that the true error is outside, in per cent, in words. */
             outside_text: string | null;
             /**
@@ -4729,7 +4949,7 @@ export interface components {
          * @description Where the set-up in force comes from.
          * @enum {string}
          */
-        SetupOrigin: "this_job" | "last_record" | "plate";
+        SetupOrigin: "this_job" | "found" | "last_record" | "plate";
         /** @description A set-up to judge. */
         SetupQuestion: {
             /** @description As typed in the page. */
@@ -4826,6 +5046,8 @@ export interface components {
         SheetForm: {
             /** @description Number of cells. */
             cell_count?: string;
+            /** @description Dead load output return DR. */
+            cell_dr?: string;
             /** @description Capacity of each. */
             cell_e_max?: string;
             /** @description n_LC. */
@@ -4836,6 +5058,8 @@ export interface components {
             cell_v_min?: string;
             /** @description Y, where v_min is not given. */
             cell_y?: string;
+            /** @description Z, where DR is not given. */
+            cell_z?: string;
             /** @description Dead load. */
             dead_load?: string;
             /** @description How the uncertainty enters its verdicts. */
@@ -5451,22 +5675,6 @@ export interface components {
              */
             signed_at: string;
         };
-        /** @description A load that is worth putting on. */
-        Wanted: {
-            /** @description Taken already. */
-            done: boolean;
-            /** @description The load. */
-            load: components["schemas"]["Mass"];
-            /**
-             * Format: int32
-             * @description On which pad.
-             */
-            pad: number;
-            /** @description Up or down. */
-            way: components["schemas"]["Way"];
-            /** @description Why. */
-            why: string;
-        };
         /**
          * @description Whether the load was reached going up or coming down.
          * @enum {string}
@@ -5522,6 +5730,11 @@ export interface components {
             record: string;
             /** @description Its name. */
             scale: string;
+            /**
+             * Format: uuid
+             * @description Which scale that is; none in kits of earlier versions.
+             */
+            scale_id?: string | null;
             /** @description Standard uncertainty of the object's mass: that scale's tolerance there / √3. */
             u: components["schemas"]["Mass"];
         };

@@ -114,13 +114,6 @@ onKeyStroke('/', () => document.getElementById('search')?.focus())
         >More scales</Button
       >
     </section>
-    <nav class="small workshop" aria-label="This workshop">
-      <span class="quiet">This workshop:</span> <RouterLink :to="{ name: 'judgement' }">how it judges</RouterLink>
-      <RouterLink :to="{ name: 'paper' }">its paper</RouterLink>
-      <RouterLink :to="{ name: 'archive' }">its archive</RouterLink>
-      <RouterLink :to="{ name: 'figures' }">its figures</RouterLink> <span class="quiet">Also:</span>
-      <RouterLink :to="{ name: 'dcc' }">read a digital certificate</RouterLink>
-    </nav>
   </main>
 </template>
 
@@ -142,16 +135,6 @@ onKeyStroke('/', () => document.getElementById('search')?.focus())
   display: flex;
   gap: 0.9rem;
   align-items: center;
-}
-.workshop {
-  display: flex;
-  gap: 0.4rem 1.2rem;
-  flex-wrap: wrap;
-  border-top: 1px solid var(--rule);
-  padding-top: 0.6rem;
-}
-.workshop a {
-  min-height: 1.8rem;
 }
 .search {
   width: min(24rem, 100%);

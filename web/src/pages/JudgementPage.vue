@@ -37,7 +37,7 @@ async function keep(): Promise<void> {
 
 <template>
   <main id="main" class="judgement stack">
-    <h1>How this workshop judges</h1>
+    <h1>Fault likelihoods</h1>
     <p class="quiet lead">
       Before anything is read, each cause has a probability. They are changed here and nowhere else; nothing is learnt
       silently.
@@ -59,8 +59,8 @@ async function keep(): Promise<void> {
         <tbody>
           <tr v-for="c in data.causes" :key="c.cause">
             <td>{{ c.label }}</td>
-            <td>{{ c.act }}</td>
-            <td class="small quiet">{{ c.items.join(', ') }}</td>
+            <td>{{ data.acts[c.cause] }}</td>
+            <td class="small quiet">{{ c.items.map((id) => data?.items[id] ?? id).join(', ') }}</td>
             <td class="right">
               <input
                 v-model="typed[c.cause]"
@@ -75,7 +75,7 @@ async function keep(): Promise<void> {
       </table>
       <RefusalNote :failure="failure" />
       <div v-if="works" class="row">
-        <Button type="submit" class="btn-next">Keep</Button><span v-if="kept" role="status">Kept.</span>
+        <Button type="submit" class="btn-next">Save</Button><span v-if="kept" role="status">Saved.</span>
       </div>
     </form>
   </main>

@@ -2,6 +2,7 @@
 import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { useJobQuery } from '../api/jobs'
+import { Failure } from '../api/client'
 import { askKeying } from '../api/profiles'
 import CannotList from '../work/CannotList.vue'
 import KeyMoves from '../work/KeyMoves.vue'
@@ -34,14 +35,21 @@ const steps = computed(() => {
     cautions: s.cautions.filter((c) => !told.has(c) && told.add(c)),
   }))
 })
+// A weight that cannot be is told at its field, which stays there to be mended.
+const wrongWeights = computed(() => {
+  const problem = error.value instanceof Failure ? error.value.problem : null
+  return problem?.field === 'weights' ? [problem.detail, problem.what_to_do].filter(Boolean).join('. ') : ''
+})
 const print = () => window.print()
 </script>
 
 <template>
   <main id="main" class="desk">
-    <p v-if="error" class="note note-wrong" role="alert">{{ error.message }}</p>
-    <div v-if="a && keyed" class="row tools no-print">
-      <button type="button" class="btn btn-next" :disabled="!keyed.sheet" @click="print">Print</button>
+    <p v-if="error && !wrongWeights" class="note note-wrong" role="alert">{{ error.message }}</p>
+    <div v-if="a" class="row tools no-print">
+      <button type="button" class="btn btn-next" :disabled="!keyed?.sheet || Boolean(error)" @click="print">
+        Print
+      </button>
       <div class="field weights">
         <label for="weights">Span weights, several by ;</label
         ><input
@@ -49,15 +57,17 @@ const print = () => window.print()
           v-model="weights"
           class="input figure"
           autocomplete="off"
+          :aria-invalid="Boolean(wrongWeights)"
           :placeholder="a.adjust.weight ? `${a.adjust.weight.value} ${a.adjust.weight.unit}` : 'none yet'"
         />
+        <p v-if="wrongWeights" class="wrong" role="alert">{{ wrongWeights }}</p>
       </div>
       <RouterLink class="btn btn-bare" :to="{ name: 'job', params: { job: props.job, stage: 'set_up' } }"
         >To the job</RouterLink
       >
     </div>
-    <CannotList v-if="keyed?.cannot.length" :cannot="keyed.cannot" />
-    <div v-if="a && keyed?.sheet" class="two">
+    <CannotList v-if="keyed?.cannot.length && !error" :cannot="keyed.cannot" />
+    <div v-if="a && keyed?.sheet && !error" class="two">
       <article class="page">
         <header>
           <div>

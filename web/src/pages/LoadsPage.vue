@@ -172,8 +172,13 @@ const gradeWord = { sound: 'sound', thin: 'thin', blind: 'BLIND' }
             v-model="span"
             class="input figure"
             autocomplete="off"
+            :aria-invalid="Boolean(reply?.span_refused)"
             :placeholder="reply?.span ? reply.span.weight.value : 'such as half of Max'"
           />
+
+          <p v-if="reply?.span_refused" class="wrong" role="alert">
+            {{ [reply.span_refused.message, reply.span_refused.what_to_do].filter(Boolean).join('. ') }}
+          </p>
         </div>
         <template v-if="reply?.span">
           <p class="says" data-testid="span-says">

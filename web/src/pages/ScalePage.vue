@@ -9,6 +9,7 @@ import { useSaveScale, useScale, useVocabulary } from '../api/scales'
 import ExampleLine from '../parts/ExampleLine.vue'
 import RefusalNote from '../parts/RefusalNote.vue'
 import SiteForm from '../parts/SiteForm.vue'
+import HouseFields from '../parts/HouseFields.vue'
 import TextField from '../parts/TextField.vue'
 import { session } from '../state/session'
 import { useTried } from '../state/tried'
@@ -120,6 +121,40 @@ async function submit(): Promise<void> {
           :wrong="wrong('plate_d')"
           figure
         />
+        <div class="field">
+          <span class="label">Ranges</span
+          ><Select
+            v-model="form.mode"
+            aria-label="How its ranges work"
+            :options="words?.modes ?? []"
+            option-label="label"
+            option-value="value"
+          />
+        </div>
+        <template v-if="form.mode !== 'single'">
+          <TextField
+            id="fine_max"
+            v-model="form.fine_max"
+            :label="`Finer range up to, ${form.unit}`"
+            :wrong="wrong('fine_max')"
+            figure
+          />
+          <TextField
+            id="fine_d"
+            v-model="form.fine_d"
+            :label="`Its division, ${form.unit}`"
+            :wrong="wrong('fine_d')"
+            figure
+          />
+        </template>
+        <div class="field">
+          <label for="switch">Calibration switch or cover</label>
+          <select id="switch" v-model="form.switch" class="input">
+            <option value="">as its kind usually has</option>
+            <option value="yes">there is one</option>
+            <option value="no">there is none</option>
+          </select>
+        </div>
       </fieldset>
       <fieldset :disabled="!works">
         <legend>Cells under one platform</legend>
@@ -159,6 +194,16 @@ async function submit(): Promise<void> {
           :wrong="wrong('cell_n_lc')"
           figure
         />
+        <template v-if="form.mode === 'multi_interval'">
+          <TextField
+            id="cell_dr"
+            v-model="form.cell_dr"
+            :label="`Dead load output return DR, ${form.unit}`"
+            :wrong="wrong('cell_dr')"
+            figure
+          />
+          <TextField id="cell_z" v-model="form.cell_z" label="or Z = E_max / (2·DR)" :wrong="wrong('cell_z')" figure />
+        </template>
         <TextField
           id="excitation"
           v-model="form.excitation"
@@ -306,7 +351,7 @@ async function submit(): Promise<void> {
             option-value="value"
           />
         </div>
-        <TextField v-if="house" id="divisions" v-model="form.divisions" label="± divisions" figure />
+        <HouseFields v-if="house" v-model="form.house" :unit="form.unit" :wrong="wrong" />
         <div v-if="house" class="field wide">
           <span class="label">Asked for beside the loads</span>
           <div class="row">
@@ -323,7 +368,6 @@ async function submit(): Promise<void> {
           :wrong="wrong('repeats')"
           figure
         />
-        <TextField v-if="house" id="percent" v-model="form.percent" label="or ± per cent of load, the larger" figure />
         <p v-if="wrong('tolerance')" class="wrong" role="alert">{{ wrong('tolerance') }}</p>
         <label class="check"><input v-model="form.trade" type="checkbox" name="trade" /> Used for trade</label>
         <TextField

@@ -1,4 +1,5 @@
 import { v7 as uuidv7 } from 'uuid'
+import type { HouseTyping } from '../parts/HouseFields.vue'
 import type { ProfileRow, ScaleDetail, ScaleForm, Site } from '../api/types'
 
 /** A scale's sheet as it is typed: text throughout; what it means is the core's to say. */
@@ -14,13 +15,16 @@ export const emptySheet = () => ({
   unit: 'kg' as ScaleForm['unit'],
   plate_max: '',
   plate_d: '',
+  mode: 'single' as NonNullable<ScaleForm['mode']>,
+  fine_max: '',
+  fine_d: '',
+  switch: '' as '' | 'yes' | 'no',
   working_load: '',
   decision: 'simple' as NonNullable<ScaleForm['decision']>,
   trade: false,
   scheme: 'r76_in_service' as ScaleForm['tolerance']['scheme'],
   class: 'III' as NonNullable<ScaleForm['tolerance']['class']>,
-  divisions: '',
-  percent: '',
+  house: { divisions: '', percent_of_load: '', percent_of_max: '', mass: '', pick: 'largest' } as HouseTyping,
   ask_corners: true,
   ask_discrimination: false,
   ask_zero: false,
@@ -61,7 +65,7 @@ export const emptySheet = () => ({
 export type SheetTyping = ReturnType<typeof emptySheet>
 
 /** Fields that show their own refusal. */
-export const sheetFields = [...Object.keys(emptySheet()), 'interval_months', 'field_width', 'tolerance']
+export const sheetFields = [...Object.keys(emptySheet()), 'interval_months', 'field_width', 'tolerance', 'house_divisions', 'house_percent_of_load', 'house_percent_of_max', 'house_mass']
 
 const mass = (m?: { value: string; unit: string } | null): string => (m ? `${m.value} ${m.unit}` : '')
 const text = (value: unknown): string => (value === null || value === undefined ? '' : String(value))
@@ -82,13 +86,22 @@ export function typedFrom({ sheet, device, version }: ScaleDetail, pattern: stri
     unit: sheet.plate?.d_min.unit ?? cells?.e_max.unit ?? 'kg',
     plate_max: mass(sheet.plate?.max),
     plate_d: mass(sheet.plate?.d_min),
+    mode: sheet.fine?.mode ?? 'single',
+    fine_max: mass(sheet.fine?.range.max),
+    fine_d: mass(sheet.fine?.range.d),
+    switch: sheet.calibration_switch === true ? 'yes' : sheet.calibration_switch === false ? 'no' : '',
     working_load: mass(sheet.working_load),
     decision: sheet.decision ?? 'simple',
     trade: sheet.trade,
     scheme: sheet.tolerance.scheme,
     class: sheet.tolerance.class ?? 'III',
-    divisions: text(sheet.tolerance.house?.divisions),
-    percent: text(sheet.tolerance.house?.percent_of_load),
+    house: {
+      divisions: text(sheet.tolerance.house?.divisions),
+      percent_of_load: text(sheet.tolerance.house?.percent_of_load),
+      percent_of_max: text(sheet.tolerance.house?.percent_of_max),
+      mass: mass(sheet.tolerance.house?.mass),
+      pick: sheet.tolerance.house?.pick ?? 'largest',
+    },
     ask_corners: sheet.house_tests?.corners ?? true,
     ask_discrimination: sheet.house_tests?.discrimination ?? false,
     ask_zero: sheet.house_tests?.zero_return ?? false,
@@ -132,15 +145,7 @@ function tolerance(typed: SheetTyping, found: ScaleDetail | undefined): ScaleFor
   // A house rule or table that has more than this page edits is kept as it was.
   if (typed.scheme === 'table' && found?.sheet.tolerance.scheme === 'table') return found.sheet.tolerance
   if (typed.scheme !== 'house') return { scheme: typed.scheme, class: typed.class }
-  const rule = found?.sheet.tolerance.house ?? { pick: 'largest' as const }
-  return {
-    scheme: 'house',
-    house: {
-      ...rule,
-      divisions: typed.divisions.trim().replace(',', '.') || null,
-      percent_of_load: typed.percent.trim().replace(',', '.') || null,
-    },
-  }
+  return { scheme: 'house' }
 }
 
 export function toForm(
@@ -164,6 +169,8 @@ export function toForm(
     ask_discrimination,
     ask_zero,
     repeats,
+    house,
+    switch: hasSwitch,
     ...rest
   } = typed
   const keyed = profiles.find((p) => p.id === profile)
@@ -175,6 +182,8 @@ export function toForm(
         ? { corners: ask_corners, discrimination: ask_discrimination, zero_return: ask_zero, repeats: whole(repeats) }
         : null,
     tolerance: tolerance(typed, found),
+    house: typed.scheme === 'house' ? house : null,
+    calibration_switch: hasSwitch === '' ? null : hasSwitch === 'yes',
     interval_months: whole(months),
     field_width: whole(width),
     pads: whole(pads),

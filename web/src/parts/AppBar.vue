@@ -37,7 +37,8 @@ async function leave(): Promise<void> {
       ><RouterLink class="btn btn-bare" :to="{ name: 'day' }">Day</RouterLink
       ><RouterLink class="btn btn-bare" :to="{ name: 'profiles' }">Profiles</RouterLink
       ><RouterLink class="btn btn-bare" :to="{ name: 'desk' }">Desk</RouterLink
-      ><RouterLink class="btn btn-bare" :to="{ name: 'practice' }">Practice</RouterLink>
+      ><RouterLink class="btn btn-bare" :to="{ name: 'practice' }">Practice</RouterLink
+      ><RouterLink class="btn btn-bare" :to="{ name: 'settings' }">Settings</RouterLink>
     </nav>
     <div id="bar-middle" class="middle"></div>
     <button class="btn btn-bare" type="button" @click="turn">

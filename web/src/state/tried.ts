@@ -34,10 +34,7 @@ export function useTried(): Tried {
     failure,
     busy,
     tried,
-    wrong: (field) =>
-      failure.value?.problem?.field === field
-        ? [failure.value.message, failure.value.problem.what_to_do].filter(Boolean).join('. ')
-        : '',
+    wrong: (field) => failure.value?.at(field) ?? '',
     general: (fields) => (failure.value && !fields.includes(failure.value.problem?.field ?? '') ? failure.value : null),
   }
 }

@@ -6,7 +6,9 @@ import PracticePanel from './PracticePanel.vue'
 import CheckTabs from './CheckTabs.vue'
 import DiagnosisPanel from './DiagnosisPanel.vue'
 import LoadList from './LoadList.vue'
+import FoundSetup from './FoundSetup.vue'
 import LivePanel from './LivePanel.vue'
+import NoFigureList from './NoFigureList.vue'
 import ReadingForm from './ReadingForm.vue'
 import ReadingTable from './ReadingTable.vue'
 import ShadeSide from './ShadeSide.vue'
@@ -46,7 +48,9 @@ const chooses = computed(() => job.assessment.value?.next.act === 'choose')
         :selected="selected"
         @select="selected = selected === $event ? null : $event"
       />
-      <p v-if="phase.readings.length" class="small">{{ phase.says }}</p>
+      <NoFigureList :lines="phase.no_figures" />
+      <p v-if="phase.readings.length || phase.no_figures.length" class="small">{{ phase.says }}</p>
+      <FoundSetup v-if="open && !phase.readings.length" />
       <AdjustOrLeave v-if="undecided && !chooses" />
     </template>
     <template #side>

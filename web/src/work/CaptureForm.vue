@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
-import { ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import type { LiveView, Source } from '../api/types'
 import { useTyped } from '../state/typed'
 
@@ -13,16 +13,21 @@ const props = defineProps<{
   wrong: (field: string) => string
   blocked: boolean
   store: string
-  capture: (source: Source) => Promise<boolean>
+  capture: (source: Source, because: string) => Promise<boolean>
   quiet?: boolean
 }>()
 const counts = useTyped(() => props.store)
 const steady = ref(false)
+const because = ref('')
+// The program has just refused: a reason stands beside the way out, which is filled.
+const refused = computed(() => props.wrong('because') !== '')
+watch(counts, () => (because.value = ''))
 
 async function submit(): Promise<void> {
   const source: Source = props.live ? { from: 'live' } : { from: 'typed', text: counts.value, steady: steady.value }
-  if (await props.capture(source)) {
+  if (await props.capture(source, because.value)) {
     counts.value = ''
+    because.value = ''
     steady.value = false
   }
 }
@@ -56,10 +61,15 @@ async function submit(): Promise<void> {
     <p v-else-if="wrong('shown') || wrong('counts')" class="wrong" role="alert">
       {{ wrong('shown') || wrong('counts') }}
     </p>
+    <div v-if="refused || because" class="field">
+      <p class="wrong" role="alert">{{ wrong('because') }}</p>
+      <label for="because">It is so all the same, because</label>
+      <InputText id="because" v-model="because" class="input" />
+    </div>
     <div class="row">
       <Button
         type="submit"
-        :class="quiet ? 'tall' : 'btn-next'"
+        :class="quiet || refused ? 'tall' : 'btn-next'"
         :disabled="blocked"
         :autofocus="Boolean(live) && !quiet"
         >{{ action }}</Button

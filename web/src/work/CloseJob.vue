@@ -26,21 +26,17 @@ const seals = useTyped(
 )
 const remark = useTyped(() => `${job.id}.remark`)
 const stop = useTyped(() => `${job.id}.stop`)
-const name = useTyped(
-  () => `${job.id}.name`,
-  () => session.person.value?.name ?? '',
-)
+// The name that signs is the account's; the password is asked again and kept nowhere.
+const password = ref('')
 const switchBack = ref(a.value?.close.switch_back ?? false)
 const locked = ref(a.value?.close.locked ?? false)
-const sealing = ref(!a.value?.close.seals && !a.value?.close.switch_back)
-watch(
-  () => a.value?.close.switch_back,
-  (back) => (sealing.value = !back),
-)
+const sealedUp = () => Boolean(a.value?.close.seals || a.value?.close.switch_back || (!a.value?.close.has_switch && a.value?.close.seals !== null))
+const sealing = ref(!sealedUp())
+watch(sealedUp, (done) => (sealing.value = !done))
 
 async function sealUp(): Promise<void> {
   if (await entry.enter({ kind: 'sealed_up', seals: seals.value, switch_back: switchBack.value, locked: locked.value }))
-    sealing.value = !switchBack.value
+    sealing.value = Boolean(a.value?.close.has_switch) && !switchBack.value
 }
 async function addRemark(): Promise<void> {
   if (await entry.enter({ kind: 'remarked', text: remark.value })) remark.value = ''
@@ -49,8 +45,9 @@ async function stopShort(): Promise<void> {
   if (await entry.enter({ kind: 'stopped_short', reason: stop.value })) stop.value = ''
 }
 async function sign(): Promise<void> {
-  if (await entry.enter({ kind: 'closed', name: name.value }))
-    await router.push({ name: a.value?.sheet.practice ? 'account' : 'record', params: { job: job.id } })
+  const signed = await entry.enter({ kind: 'closed' }, password.value)
+  password.value = ''
+  if (signed) await router.push({ name: a.value?.sheet.practice ? 'account' : 'record', params: { job: job.id } })
 }
 </script>
 
@@ -64,7 +61,7 @@ async function sign(): Promise<void> {
       <ul v-if="a.reservations.length" class="small">
         <li v-for="r in a.reservations" :key="r" class="note note-caution">{{ r }}</li>
       </ul>
-      <RefusalNote :failure="entry.general(['seals', 'text', 'reason', 'name'])" />
+      <RefusalNote :failure="entry.general(['seals', 'text', 'reason', 'password'])" />
       <p v-if="a.review.standing === 'sent_back' && a.review.sent_back" class="note note-caution">
         <strong>Sent back by {{ a.review.sent_back.by }}:</strong> {{ a.review.sent_back.text }}
       </p>
@@ -78,7 +75,7 @@ async function sign(): Promise<void> {
             ><InputText id="seals" v-model="seals" autofocus />
           </div>
           <div class="row">
-            <label class="check"
+            <label v-if="a.close.has_switch" class="check"
               ><input v-model="switchBack" type="checkbox" name="switch-back" /> Calibration switch back, cover
               on</label
             >
@@ -100,12 +97,21 @@ async function sign(): Promise<void> {
           <button type="button" class="btn btn-bare" @click="sealing = true">Change</button>
         </p>
         <form v-if="a.close.ready" class="row end" @submit.prevent="sign">
-          <div class="field grow">
-            <label for="sign-name">Signed by</label
-            ><InputText id="sign-name" v-model="name" :aria-invalid="Boolean(entry.wrong('name'))" />
-            <p v-if="entry.wrong('name')" class="wrong" role="alert">{{ entry.wrong('name') }}</p>
+          <p class="signer">
+            Signed by <strong>{{ session.person.value?.name }}</strong>
+          </p>
+          <div v-if="!a.sheet.practice" class="field grow">
+            <label for="sign-password">Your password signs it</label
+            ><InputText
+              id="sign-password"
+              v-model="password"
+              type="password"
+              autocomplete="current-password"
+              :aria-invalid="Boolean(entry.wrong('password'))"
+            />
+            <p v-if="entry.wrong('password')" class="wrong" role="alert">{{ entry.wrong('password') }}</p>
           </div>
-          <Button type="submit" class="btn-next" :disabled="entry.blocked.value">Sign and freeze</Button>
+          <Button type="submit" class="btn-next" :disabled="entry.blocked.value">Sign and lock</Button>
         </form>
         <form class="row end" @submit.prevent="addRemark">
           <div class="field grow">
@@ -150,6 +156,9 @@ async function sign(): Promise<void> {
 </template>
 
 <style scoped>
+.signer {
+  align-self: center;
+}
 .verdict {
   font-size: 1.1rem;
   flex-wrap: nowrap;

@@ -4,6 +4,7 @@ import InputText from 'primevue/inputtext'
 import { computed, ref } from 'vue'
 import type { DecisionRule } from '../api/types'
 import { useVocabulary } from '../api/scales'
+import HouseFields, { type HouseTyping } from '../parts/HouseFields.vue'
 import { useTyped } from '../state/typed'
 import { useEntry } from './useEntry'
 import { useJob } from './useJob'
@@ -17,12 +18,14 @@ const tolerance = computed(() => job.assessment.value?.tolerance)
 const scheme = ref(tolerance.value?.tolerance.scheme ?? 'r76_in_service')
 const grade = ref(tolerance.value?.tolerance.class ?? 'III')
 const why = useTyped(() => `${job.id}.tolerance`)
-const bookish = computed(() => words.value?.schemes.filter((s) => s.classes.length) ?? [])
+const house = ref<HouseTyping>({ divisions: '', percent_of_load: '', percent_of_max: '', mass: '', pick: 'largest' })
+const bookish = computed(() => words.value?.schemes.filter((s) => s.classes.length || s.value === 'house') ?? [])
 async function judgeBy(): Promise<void> {
   if (
     await entry.enter({
       kind: 'tolerance_chosen',
-      tolerance: { scheme: scheme.value, class: grade.value },
+      tolerance: { scheme: scheme.value, class: scheme.value === 'house' ? null : grade.value },
+      house: scheme.value === 'house' ? house.value : null,
       reason: why.value,
     })
   )
@@ -56,7 +59,13 @@ async function choose(): Promise<void> {
       <select v-model="scheme" class="input pick" aria-label="Another tolerance for this job">
         <option v-for="s in bookish" :key="s.value" :value="s.value">{{ s.label }}</option>
       </select>
-      <select v-model="grade" class="input pick" aria-label="Class">
+      <HouseFields
+        v-if="scheme === 'house'"
+        v-model="house"
+        :unit="job.assessment.value?.setup.setup.d.unit ?? ''"
+        :wrong="entry.wrong"
+      />
+      <select v-else v-model="grade" class="input pick" aria-label="Class">
         <option v-for="c in bookish.find((s) => s.value === scheme)?.classes ?? []" :key="c" :value="c">{{ c }}</option>
       </select>
       <InputText

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
-import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
+import { computed, nextTick, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { moveHands } from '../api/jobs'
 import type { Assessment, LiveView } from '../api/types'
 import RefusalNote from '../parts/RefusalNote.vue'
@@ -16,7 +16,8 @@ import WorkFrame from './WorkFrame.vue'
 type Check = Assessment['look_over'][number]
 type Found = NonNullable<Check['finding']>
 
-defineProps<{ live: LiveView | null; practice: boolean }>()
+const props = defineProps<{ live: LiveView | null; practice: boolean }>()
+const faulty = ref(false)
 const job = useJob()
 const entry = useEntry()
 const items = computed(() => job.assessment.value?.look_over ?? [])
@@ -34,10 +35,26 @@ const left = computed(() => items.value.filter((i) => !i.finding).length)
 
 async function found(finding: Found): Promise<void> {
   if (!item.value || job.frozen.value || entry.blocked.value) return
-  if (await entry.enter({ kind: 'looked_over', item: item.value.item, finding, note: note.value })) {
+  const seen = note.value.trim() || (finding === 'ok' ? observed(item.value.item) : '')
+  if (await entry.enter({ kind: 'looked_over', item: item.value.item, finding, note: seen })) {
     note.value = ''
     chosen.value = null
+    faulty.value = false
+  } else if (entry.wrong('note')) {
+    // A fault needs a word about what was seen; Enter then enters the fault.
+    faulty.value = true
+    await nextTick()
+    document.getElementById('check-note')?.focus()
   }
+}
+/** What the live reading showed at an item in order goes on the record with it. */
+function observed(at: string): string {
+  const live = props.live
+  if (!live) return ''
+  if (at === 'push') return live.pushes.at(-1)?.says ?? ''
+  if (at === 'corners') return live.rises ?? ''
+  if (at === 'zero' && live.zero_held_s >= 10) return `zero held for ${Math.floor(live.zero_held_s)} s`
+  return ''
 }
 async function settle(how: 'repaired' | 'overruled'): Promise<void> {
   if (!item.value) return
@@ -52,7 +69,10 @@ const sheetIsPractice = computed(() => Boolean(job.assessment.value?.sheet.pract
 const closely = ref('')
 watch(
   () => item.value?.item,
-  () => (closely.value = ''),
+  () => {
+    closely.value = ''
+    faulty.value = false
+  },
 )
 async function hands(what: 'look at' | 'mend'): Promise<void> {
   try {
@@ -106,7 +126,11 @@ watch(chosen, () => (entry.failure.value = null))
         <ol v-if="live.pushes.length" class="pushes" aria-live="polite" data-testid="pushes">
           <li v-for="(p, i) in live.pushes.slice(-4)" :key="i" :class="p.in_order ? 'fine' : 'odd'">{{ p.says }}</li>
         </ol>
-        <p v-else class="quiet small">Push it and let go: what it does is seen here.</p>
+        <p v-if="item.item === 'corners' && live.rises" class="small" data-testid="rises">{{ live.rises }}</p>
+        <p v-if="item.item === 'zero'" class="small" data-testid="zero-held">
+          Zero held for <span class="figure">{{ Math.floor(live.zero_held_s) }} s</span>; ten are asked for.
+        </p>
+        <p v-else-if="!live.pushes.length" class="quiet small">Push it and let go: what it does is seen here.</p>
       </template>
       <p v-if="practice && sheetIsPractice && !job.frozen.value" class="row tight">
         <Button type="button" @click="hands('look at')">Look closely</Button
@@ -131,12 +155,16 @@ watch(chosen, () => (entry.failure.value = null))
           </div>
         </form>
       </template>
-      <form v-else-if="!job.frozen.value" class="stack" @submit.prevent="found('ok')">
+      <form v-else-if="!job.frozen.value" class="stack" @submit.prevent="found(faulty ? 'fault' : 'ok')">
         <div class="row">
-          <Button type="submit" class="btn-next" :disabled="entry.blocked.value"
+          <Button
+            :type="faulty ? 'button' : 'submit'"
+            :class="faulty ? 'tall' : 'btn-next'"
+            :disabled="entry.blocked.value"
+            @click="faulty && found('ok')"
             ><span class="figure">1</span> In order</Button
           >
-          <Button type="button" class="tall" :disabled="entry.blocked.value" @click="found('fault')"
+          <Button type="button" :class="faulty ? 'btn-next' : 'tall'" :disabled="entry.blocked.value" @click="found('fault')"
             ><span class="figure">2</span> Fault</Button
           >
           <Button type="button" class="tall" :disabled="entry.blocked.value" @click="found('not_applicable')"
@@ -144,8 +172,9 @@ watch(chosen, () => (entry.failure.value = null))
           >
         </div>
         <div class="field">
-          <label for="check-note">Note, if there is something to say</label>
-          <InputText id="check-note" v-model="note" />
+          <label for="check-note">{{ faulty ? 'What did you see?' : 'Note; a fault needs a word about what was seen' }}</label>
+          <InputText id="check-note" v-model="note" :aria-invalid="Boolean(entry.wrong('note'))" />
+          <p v-if="entry.wrong('note')" class="wrong" role="alert">{{ entry.wrong('note') }}</p>
         </div>
       </form>
     </section>

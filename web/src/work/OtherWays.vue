@@ -21,7 +21,7 @@ const early = ref<Failure | null>(null)
 function draft(): Draft {
   const { old, load, shown, shown_zero, decimals } = form
   return way.value === 'factor_set'
-    ? { kind: 'factor_set', factor: old, load, shown, shown_zero, decimals: Number.parseInt(decimals, 10) || 0 }
+    ? { kind: 'factor_set', factor: old, load, shown, shown_zero, decimals }
     : { kind: 'internal_matched', internal: old, load, shown, shown_zero }
 }
 let timer: ReturnType<typeof setTimeout> | undefined

@@ -24,7 +24,14 @@ function putOn(): void {
   if (!piece) return
   pieces.value = [
     ...pieces.value,
-    { id: piece.id, serial: piece.serial, nominal: piece.nominal, place: piece.place, form: piece.form, drawn: 0 },
+    {
+      id: piece.id,
+      serial: piece.serial,
+      nominal: piece.nominal,
+      place: piece.place ?? '',
+      form: piece.form ?? '',
+      drawn: 0,
+    },
   ]
   emit('changed')
 }

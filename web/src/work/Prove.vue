@@ -8,6 +8,7 @@ import DiagnosisPanel from './DiagnosisPanel.vue'
 import LivePanel from './LivePanel.vue'
 import PracticePanel from './PracticePanel.vue'
 import LoadList from './LoadList.vue'
+import NoFigureList from './NoFigureList.vue'
 import ReadingForm from './ReadingForm.vue'
 import ReadingTable from './ReadingTable.vue'
 import ShadeSide from './ShadeSide.vue'
@@ -65,6 +66,7 @@ const open = computed(
         :selected="selected"
         @select="selected = selected === $event ? null : $event"
       />
+      <NoFigureList :lines="a.proof.no_figures" />
       <p class="row" role="status">
         <VerdictMark :verdict="outcomeVerdict(a.outcome)" :word="outcomeWord(a.outcome)" /><span class="small">{{
           a.proof.says

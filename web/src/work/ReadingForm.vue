@@ -9,6 +9,7 @@ import VerdictMark from '../parts/VerdictMark.vue'
 import { confirmBySound } from '../state/sound'
 import { useTyped } from '../state/typed'
 import { useEntry } from './useEntry'
+import NoFigureForm from './NoFigureForm.vue'
 import PieceList from './PieceList.vue'
 import PiecesOn from './PiecesOn.vue'
 import { useJob } from './useJob'
@@ -127,10 +128,7 @@ async function look(): Promise<void> {
 }
 
 function wrong(field: string): string {
-  const early = warning.value?.problem
-  return (
-    entry.wrong(field) || (early?.field === field ? [early.detail, early.what_to_do].filter(Boolean).join('. ') : '')
-  )
+  return entry.wrong(field) || (warning.value?.at(field) ?? '')
 }
 
 async function submit(): Promise<void> {
@@ -346,6 +344,7 @@ function turn(event: KeyboardEvent): void {
     >
     <p v-for="caution in preview?.cautions" :key="caution" class="note note-caution">{{ caution }}</p>
   </form>
+  <NoFigureForm :stage="stage" :unit="unit" :load="load" :way="way" :pad="pads > 1 ? pad : null" @entered="cleared" />
 </template>
 
 <style scoped>

@@ -63,10 +63,7 @@ async function judge(): Promise<void> {
   }
 }
 function wrong(field: string): string {
-  const early = warning.value?.problem
-  return (
-    entry.wrong(field) || (early?.field === field ? [early.detail, early.what_to_do].filter(Boolean).join('. ') : '')
-  )
+  return entry.wrong(field) || (warning.value?.at(field) ?? '')
 }
 async function submit(agreed = false): Promise<void> {
   if (await entry.enter({ kind: 'set_up', ...setup.draft.value, agreed })) keying.value = ''

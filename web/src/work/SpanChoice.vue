@@ -27,6 +27,10 @@ const { data: kit } = useKit('')
 const objects = computed(() => (kit.value ?? []).filter((r) => r.piece.reference && !r.piece.damaged))
 const object = ref<PieceView | null>(null)
 const span = computed(() => (asked.value.trim() && reply.value?.span ? reply.value.span : null))
+const refusedText = computed(() => {
+  const refused = asked.value.trim() ? reply.value?.span_refused : null
+  return refused ? [refused.message, refused.what_to_do].filter(Boolean).join('. ') : ''
+})
 const pieces = computed(() =>
   object.value ? [object.value.piece] : span.value ? (reply.value?.span_pieces ?? []) : [],
 )
@@ -66,9 +70,10 @@ async function ask(): Promise<void> {
         :aria-invalid="Boolean(entry.wrong('weight'))"
         @input="typed"
       />
-      <p :class="entry.wrong('weight') ? 'wrong' : 'hint'">
+      <p :class="entry.wrong('weight') || refusedText ? 'wrong' : 'hint'">
         {{
           entry.wrong('weight') ||
+          refusedText ||
           `up to Max, ${props.max} ${unit}; nearer to Max, or at the load it is used at, is better`
         }}
       </p>

@@ -18,4 +18,5 @@ const text = computed(() => {
   <p v-else-if="job.trouble.value" class="note note-wrong" role="alert">
     The entry that was waiting was refused: {{ job.trouble.value.message }}
   </p>
+  <p v-else-if="job.notice.value" class="note" role="status">{{ job.notice.value }}</p>
 </template>

@@ -38,12 +38,24 @@ const step = computed<Step>(() => {
   if (!v || (v.saved && !again.value) || (v.left_alone && !again.value)) return 'done'
   if (v.saved || !v.zero) return 'zero'
   if (!v.weight) return 'weight'
+  if (rechoose.value && !v.span) return 'weight'
   return v.span ? 'save' : 'span'
 })
 const under = computed(() => Boolean(view.value && !view.value.saved && (view.value.zero || view.value.weight)))
 
-async function capture(kind: 'zero_captured' | 'span_captured', counts: Source): Promise<boolean> {
-  return entry.enter({ kind, counts } as Draft)
+async function capture(kind: 'zero_captured' | 'span_captured', counts: Source, because: string): Promise<boolean> {
+  return entry.enter({ kind, counts, because } as Draft)
+}
+// After a refused span the way out is another weight.
+const rechoose = ref(false)
+watch(
+  () => view.value?.weight,
+  () => (rechoose.value = false),
+)
+const pointless = computed(() => ['because', 'counts'].includes(entry.failure.value?.problem?.field ?? ''))
+const leave = useTyped(() => `${job.id}.leave-pad`)
+async function leavePad(): Promise<void> {
+  if (await entry.enter({ kind: 'left_alone', reason: leave.value, pad: view.value?.pad ?? null })) leave.value = ''
 }
 async function giveUp(): Promise<void> {
   if (await entry.enter({ kind: 'adjustment_abandoned', reason: abandon.value })) abandon.value = ''
@@ -55,7 +67,7 @@ async function giveUp(): Promise<void> {
     <template v-if="view && a">
       <p v-for="text in view.voided" :key="text" class="note note-caution">{{ text }}</p>
       <LivePanel v-if="live && !job.frozen.value" :live="live" />
-      <RefusalNote :failure="entry.general(['counts', 'weight', 'reason', 'steady', 'shown'])" />
+      <RefusalNote :failure="entry.general(['counts', 'weight', 'reason', 'steady', 'shown', 'because'])" />
       <CaptureForm
         v-if="step === 'zero' && !job.frozen.value"
         :key="'zero'"
@@ -64,7 +76,7 @@ async function giveUp(): Promise<void> {
         :wrong="entry.wrong"
         :blocked="entry.blocked.value"
         :store="`${job.id}.zero`"
-        :capture="(c) => capture('zero_captured', c)"
+        :capture="(c, because) => capture('zero_captured', c, because)"
       />
       <SpanChoice
         v-else-if="step === 'weight'"
@@ -80,11 +92,30 @@ async function giveUp(): Promise<void> {
         :wrong="entry.wrong"
         :blocked="entry.blocked.value"
         :store="`${job.id}.span`"
-        :capture="(c) => capture('span_captured', c)"
+        :capture="(c, because) => capture('span_captured', c, because)"
       />
       <form v-else-if="step === 'save'" class="row" @submit.prevent="entry.enter({ kind: 'adjustment_saved' })">
         <Button type="submit" class="btn-next" autofocus :disabled="entry.blocked.value">Saved in the indicator</Button>
         <p class="quiet">Leave the weight on: the first reading already proves it.</p>
+      </form>
+      <Button
+        v-if="step === 'span' && pointless && !job.frozen.value"
+        type="button"
+        class="btn-next start"
+        @click="((rechoose = true), (entry.failure.value = null))"
+        >Choose another span weight</Button
+      >
+      <form
+        v-if="step === 'zero' && view.pads.length && !view.saved && !job.frozen.value"
+        class="row end"
+        @submit.prevent="leavePad"
+      >
+        <div class="field grow">
+          <label for="leave-pad">Or leave pad {{ view.pad }} as it is, because</label
+          ><InputText id="leave-pad" v-model="leave" :aria-invalid="Boolean(entry.wrong('reason'))" />
+          <p v-if="entry.wrong('reason')" class="wrong" role="alert">{{ entry.wrong('reason') }}</p>
+        </div>
+        <Button type="submit" :disabled="entry.blocked.value">Leave pad {{ view.pad }} as it is</Button>
       </form>
       <p v-if="step === 'save' && view.change_at_max" class="small">{{ view.change_at_max }}</p>
       <PointForm
@@ -131,6 +162,12 @@ async function giveUp(): Promise<void> {
 </template>
 
 <style scoped>
+.start {
+  align-self: flex-start;
+}
+.end {
+  align-items: end;
+}
 .give-up {
   border-top: 1px solid var(--rule);
   padding-top: 0.8rem;

@@ -9,7 +9,8 @@ export interface EntryForm {
   wrong: (field: string) => string
   /** The refusal where it names no field of this form. */
   general: (fields: string[]) => Failure | null
-  enter: (draft: Draft) => Promise<boolean>
+  /** The password goes with a signature only; it is kept nowhere. */
+  enter: (draft: Draft, password?: string) => Promise<boolean>
   blocked: Readonly<Ref<boolean>>
 }
 
@@ -18,19 +19,16 @@ export function useEntry(): EntryForm {
   const job = useJob()
   const failure = ref<Failure | null>(null)
 
-  async function enter(draft: Draft): Promise<boolean> {
+  async function enter(draft: Draft, password?: string): Promise<boolean> {
     failure.value = null
-    const sent = await job.send(draft)
+    const sent = await job.send(draft, password)
     if (sent instanceof Failure) failure.value = sent
     return !(sent instanceof Failure)
   }
 
   return {
     failure: failure as Ref<Failure | null>,
-    wrong: (field) =>
-      failure.value?.problem?.field === field
-        ? [failure.value.message, failure.value.problem.what_to_do].filter(Boolean).join('. ')
-        : '',
+    wrong: (field) => failure.value?.at(field) ?? '',
     general: (fields) =>
       failure.value && !fields.includes(failure.value.problem?.field ?? '') ? (failure.value as Failure) : null,
     enter,

@@ -31,7 +31,9 @@ export interface JobContext {
   trouble: Readonly<Ref<Failure | null>>
   busy: Readonly<Ref<boolean>>
   failed: ComputedRef<Error | null>
-  send: (draft: Draft) => Promise<Sent>
+  send: (draft: Draft, password?: string) => Promise<Sent>
+  /** What was done on its own, such as sending a reading again behind somebody else's entry. */
+  notice: Readonly<Ref<string>>
   tryOut: (draft: Draft) => Promise<EntryReply>
 }
 
@@ -71,6 +73,7 @@ export function provideJob(id: string): JobContext {
   const waiting = ref<Sending | null>(kept(id))
   const trouble = ref<Failure | null>(null)
   const busy = ref(false)
+  const notice = ref('')
   let timer: ReturnType<typeof setTimeout> | undefined
   let pause = 1000
 
@@ -79,10 +82,10 @@ export function provideJob(id: string): JobContext {
     keep(id, sending)
   }
 
-  async function post(sending: Sending): Promise<Sent> {
+  async function post(sending: Sending, password?: string): Promise<Sent> {
     busy.value = true
     try {
-      const { job, assessment } = await postEntry(id, sending)
+      const { job, assessment } = await postEntry(id, sending, false, password)
       // An answer that was asked for before the entry was stored must not come after this one.
       await queryClient.cancelQueries({ queryKey: ['job', id] })
       queryClient.setQueryData(['job', id], { job, assessment })
@@ -94,15 +97,28 @@ export function provideJob(id: string): JobContext {
       return 'stored'
     } catch (error) {
       const failure = error instanceof Failure ? error : new Failure(0, null)
-      return await failed(sending, failure)
+      return await failed(sending, failure, password)
     } finally {
       busy.value = false
     }
   }
 
-  async function failed(sending: Sending, failure: Failure): Promise<Sent> {
+  async function failed(sending: Sending, failure: Failure, password?: string): Promise<Sent> {
     if (failure.status === 401) askToSignIn()
-    if (failure.passes && !isLive(sending.draft)) {
+    if (failure.code === 'stale' && !sending.again && !isLive(sending.draft) && sending.draft.kind === 'read') {
+      // What was typed still holds behind an entry of somebody else: once, and it is said.
+      await queryClient.refetchQueries({ queryKey: ['job', id] })
+      const after = query.data.value?.assessment.entries.at(-1)?.seq
+      if (after !== undefined && after > sending.after) {
+        busy.value = false
+        const sent = await post({ ...sending, after, again: true })
+        if (sent === 'stored')
+          notice.value = 'Somebody else had entered something meanwhile; your reading was sent again behind it.'
+        return sent
+      }
+    }
+    // A signature is never sent again by itself.
+    if (failure.passes && !isLive(sending.draft) && password === undefined) {
       hold(sending)
       trouble.value = failure
       schedule()
@@ -126,14 +142,15 @@ export function provideJob(id: string): JobContext {
     if (sent instanceof Failure) trouble.value = sent
   }
 
-  async function send(draft: Draft): Promise<Sent> {
+  async function send(draft: Draft, password?: string): Promise<Sent> {
+    notice.value = ''
     const after = query.data.value?.assessment.entries.at(-1)?.seq
     if (after === undefined || waiting.value || busy.value) return 'waiting'
     trouble.value = null
     const sending: Sending = { id: uuidv7(), after, draft }
     // Kept before it is sent: a page that is closed in the middle sends it again, harmlessly.
-    if (!isLive(draft)) keep(id, sending)
-    return post(sending)
+    if (!isLive(draft) && password === undefined) keep(id, sending)
+    return post(sending, password)
   }
 
   function tryOut(draft: Draft): Promise<EntryReply> {
@@ -155,6 +172,7 @@ export function provideJob(id: string): JobContext {
     waiting: readonly(waiting) as Readonly<Ref<Sending | null>>,
     trouble: readonly(trouble) as Readonly<Ref<Failure | null>>,
     busy: readonly(busy),
+    notice: readonly(notice),
     failed: computed(() => query.error.value),
     send,
     tryOut,

@@ -76,6 +76,22 @@ pub enum Deed {
     Wait,
 }
 
+impl Deed {
+    /// In words.
+    pub const fn label(self) -> &'static str {
+        match self {
+            Self::Leave => "leave it as it is",
+            Self::Rezero => "a new zero",
+            Self::Span => "zero and span",
+            Self::Points => "more points",
+            Self::Corners => "trim the corners",
+            Self::Repair => "repair",
+            Self::Setup => "set it up right",
+            Self::Wait => "wait",
+        }
+    }
+}
+
 /// What is known of a cause.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]

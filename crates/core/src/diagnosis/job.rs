@@ -135,7 +135,8 @@ fn facts(
         .ok()?;
         Some(told.u_at_max() / 2.0 / setup.d.value.to_f64())
     });
-    let mut pieces: Vec<f64> = kit.iter().map(|p| in_d(&p.nominal)).filter(|m| *m >= 1.0).collect();
+    let mut pieces: Vec<f64> =
+        kit.iter().map(|p| in_d(&p.nominal)).filter(|m| *m >= 1.0 && *m <= in_d(&setup.max)).collect();
     pieces.sort_by(|a, b| b.total_cmp(a));
     pieces.dedup();
     pieces.truncate(MOST_PIECES);

@@ -4,7 +4,7 @@
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use super::Deed;
+use super::{Deed, Diagnosis, Ranked};
 use crate::job::{PhaseView, Purpose, Way};
 use crate::quantity::Decimal;
 
@@ -50,6 +50,16 @@ pub struct Choices {
     pub says: String,
 }
 
+/// A scale at more of its tolerance than this is not left alone: it would not hold until the next check.
+const SHARE_LEFT: f64 = 0.8;
+
+/// The likely cause, where adjusting would only hide it.
+fn forbidding(diagnosis: &Diagnosis) -> Option<&Ranked> {
+    let first = diagnosis.ranked.first()?;
+    let hides = matches!(first.act, Deed::Repair | Deed::Setup | Deed::Wait);
+    (hides && (diagnosis.told || first.probability >= 0.5)).then_some(first)
+}
+
 /// A load with its error and tolerance, in divisions.
 #[derive(Clone, Debug)]
 struct Point {
@@ -60,8 +70,14 @@ struct Point {
 }
 
 /// What each choice would do to the errors of a phase; none where fewer than two loads were read.
-/// `leave_inside`: a scale inside its tolerance is left alone, by the rule of the workshop.
-pub fn choices(phase: &PhaseView, pad: u8, leave_inside: bool) -> Option<Choices> {
+/// `leave_inside`: a scale inside its tolerance is left alone, by the rule of the workshop. Where the likely
+/// cause forbids an adjustment, none is offered.
+pub fn choices(
+    phase: &PhaseView,
+    pad: u8,
+    leave_inside: bool,
+    diagnosis: Option<&Diagnosis>,
+) -> Option<Choices> {
     let d = &phase.setup.d;
     let mut points: Vec<Point> = phase
         .readings
@@ -129,12 +145,20 @@ pub fn choices(phase: &PhaseView, pad: u8, leave_inside: bool) -> Option<Choices
     if (4..=MOST_POINTS).contains(&points.len()) {
         ways.push(way(Deed::Points, format!("A point at each of the {} loads", points.len()), &|_| 0.0));
     }
+    if let Some(cause) = diagnosis.and_then(forbidding) {
+        ways.truncate(1);
+        let says = format!("{}. {} {}", cause.label, cause.can, cause.cannot);
+        return Some(Choices { advice: cause.act, says, ways });
+    }
     // The least that brings everything inside; a third of the tolerance is inside with room to spare.
     let inside = ways[0].within;
-    let best = if inside && (leave_inside || ways[0].worst_share <= 1.0 / 3.0) {
+    let room = if leave_inside { SHARE_LEFT } else { 1.0 / 3.0 };
+    let best = if inside && ways[0].worst_share <= room {
         Some(0)
     } else {
-        ways.iter().skip(1).position(|w| w.within).map(|i| i + 1)
+        // What brings it inside with room to spare, else what brings it inside at all.
+        let with_room = ways.iter().skip(1).position(|w| w.worst_share <= SHARE_LEFT).map(|i| i + 1);
+        with_room.or_else(|| ways.iter().position(|w| w.within))
     };
     let says = match best.map(|best| &ways[best]) {
         Some(w) if w.act == Deed::Leave => format!(

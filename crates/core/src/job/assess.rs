@@ -636,6 +636,7 @@ fn close(state: &JobState) -> CloseView {
         ready: missing.iter().all(|m| !m.blocks),
         missing,
         seals,
+        has_switch: state.sheet.has_switch(),
         switch_back,
         locked,
         remarks: state.remarks.clone(),
@@ -664,7 +665,7 @@ fn listed(entries: &[Entry], state: &JobState, entry: &Entry) -> EntryView {
         seq: entry.seq,
         at: entry.at,
         by: entry.by.name.clone(),
-        says: sentence(state.sheet.kind, &entry.body),
+        says: sentence(state, &entry.body),
         can_strike: plain
             && struck.is_none()
             && state.closed.is_none()

@@ -5,6 +5,15 @@ use super::{JobState, Missing, Stage};
 
 /// What is missing. A job that stops short needs only its seals and its signature.
 pub fn missing(state: &JobState) -> Vec<Missing> {
+    worked_out(state, true)
+}
+
+/// The same but for what the proof lacks: what is asked of a proof has grown over the years.
+pub(super) fn missing_beside_proof(state: &JobState) -> Vec<Missing> {
+    worked_out(state, false)
+}
+
+fn worked_out(state: &JobState, proof: bool) -> Vec<Missing> {
     let mut missing = Vec::new();
     let mut lacks = |stage, says: String, blocks| missing.push(Missing { stage, says, blocks });
     let unproved = state.stopped.is_some();
@@ -22,14 +31,16 @@ pub fn missing(state: &JobState) -> Vec<Missing> {
         lacks(Stage::ZeroAndSpan, "an adjustment is captured and neither saved nor abandoned".into(), true);
     } else if !provable(state) {
         lacks(Stage::ZeroAndSpan, "neither adjusted nor left alone".into(), !unproved);
-    } else {
+    } else if proof {
         for what in proof_lacks(state) {
             lacks(Stage::Prove, what, !unproved);
         }
     }
     match &state.sealed_up {
         None => lacks(Stage::Close, "seal, switch and cover".into(), true),
-        Some((_, false, _)) => lacks(Stage::Close, "the calibration switch is not back".into(), true),
+        Some((_, false, _)) if state.sheet.has_switch() => {
+            lacks(Stage::Close, "the calibration switch is not back".into(), true)
+        }
         Some(_) => {}
     }
     missing

@@ -10,7 +10,7 @@ use super::{
     Body, Capture, CheckFinding, Entry, JobState, Purpose, ReadStage, ScaleSheet, Setup, SetupOrigin,
     TOGETHER, Taken, Way, checklist,
 };
-use crate::adjust::{Curve, Point};
+use crate::adjust::{Curve, Point, TwoPoint};
 use crate::quantity::{Decimal, Mass, digits_without_point};
 use crate::refusal::Refusal;
 use crate::setup::{Check, Grade};
@@ -24,6 +24,34 @@ const LONGEST_TEXT: usize = 2_000;
 /// # Errors
 /// A [`Refusal`]; nothing is changed by it.
 pub fn decide(entries: &[Entry], state: &JobState, body: &Body) -> Result<(), Refusal> {
+    may_follow(entries, state, body)?;
+    believe(state, body)
+}
+
+/// What is not taken from a person although the journal would bear it. Journals that were written before
+/// one of these rules was there stay readable: they are held to [`may_follow`] alone.
+fn believe(state: &JobState, body: &Body) -> Result<(), Refusal> {
+    match body {
+        Body::LookedOver { finding: CheckFinding::Fault, note, .. }
+            if note.as_deref().is_none_or(|note| note.trim().is_empty()) =>
+        {
+            Err(Refusal::new("note_needed", "say in a few words what you saw; it stays on the record")
+                .at("note"))
+        }
+        Body::ZeroCaptured { capture, pad } => super::capture::zero(state, capture, *pad),
+        Body::SpanCaptured { capture, pad } => match (&state.pad(*pad).zero, &state.pad(*pad).span_weight) {
+            (Some(zero), Some(weight)) => super::capture::span(state, zero, capture, weight, *pad),
+            _ => Ok(()),
+        },
+        Body::SetUp { setup, .. } => covered(state, setup),
+        Body::LeftAlone { pad, .. } => read_since(state, *pad),
+        Body::Closed { .. } => complete(&super::closing::missing(state)),
+        _ => Ok(()),
+    }
+}
+
+/// Whether the journal bears the entry: a law of every journal that was ever written.
+pub(super) fn may_follow(entries: &[Entry], state: &JobState, body: &Body) -> Result<(), Refusal> {
     after_signing(state, body)?;
     match body {
         Body::Started { .. } => Err(Refusal::new("already_started", "the job has begun already")),
@@ -116,8 +144,7 @@ pub fn decide(entries: &[Entry], state: &JobState, body: &Body) -> Result<(), Re
         }
         Body::ZeroCaptured { capture, pad } => {
             may_adjust(state, *pad)?;
-            fits_counts(capture)?;
-            super::capture::zero(state, capture, *pad)
+            fits_counts(capture)
         }
         Body::SpanChosen { weight, pad, with, .. } => {
             may_adjust(state, *pad)?;
@@ -382,14 +409,21 @@ fn leave_alone(state: &JobState, reason: &str, pad: u8) -> Result<(), Refusal> {
         )
         .then("Take readings as found first."));
     }
-    if readings.iter().all(|r| r.epoch != state.epoch_of(r.pad)) {
-        return Err(Refusal::new("repaired_since", "something was repaired or changed since it was read")
-            .then("Read it again; the readings before tell how it was found."));
-    }
     Ok(())
 }
 
-fn set_up(state: &JobState, setup: &Setup, pad: u8) -> Result<(), Refusal> {
+/// What is left as it was is judged by what was read since the last repair.
+fn read_since(state: &JobState, pad: u8) -> Result<(), Refusal> {
+    let mut read = state.found.iter().filter(|r| pad == TOGETHER || r.pad == pad);
+    if read.any(|r| r.epoch == state.epoch_of(r.pad)) {
+        return Ok(());
+    }
+    Err(Refusal::new("repaired_since", "something was repaired or changed since it was read")
+        .then("Read it again; the readings before tell how it was found."))
+}
+
+/// The tolerance must cover a Max that is raised.
+fn covered(state: &JobState, setup: &Setup) -> Result<(), Refusal> {
     if let Err(why) = state.tolerance.0.check(&setup.d, &setup.max) {
         let refusal = Refusal::new(
             "tolerance_does_not_cover",
@@ -397,6 +431,10 @@ fn set_up(state: &JobState, setup: &Setup, pad: u8) -> Result<(), Refusal> {
         );
         return Err(refusal.at("max").then("Choose a tolerance that covers it, or another Max."));
     }
+    Ok(())
+}
+
+fn set_up(state: &JobState, setup: &Setup, pad: u8) -> Result<(), Refusal> {
     let judgement = judge_setup(state, setup, pad);
     let Some(worst) = judgement.findings.iter().find(|f| f.grade == Some(Grade::Refuse)) else {
         return Ok(());
@@ -479,7 +517,10 @@ fn span(state: &JobState, capture: &Capture, pad: u8) -> Result<(), Refusal> {
             .then("Choose the span weight first.")
             .at("weight"));
     };
-    super::capture::span(state, zero, capture, weight, pad)
+    let (Some(at_zero), Some(with_weight)) = (&zero.counts, &capture.counts) else { return Ok(()) };
+    TwoPoint::new(weight.clone(), at_zero.clone(), with_weight.clone())
+        .map(|_| ())
+        .map_err(|e| Refusal::from(e).at("counts"))
 }
 
 /// Most points of a curve, zero and span among them.
@@ -599,7 +640,10 @@ fn close(state: &JobState, name: &str) -> Result<(), Refusal> {
         return Err(Refusal::new("name_needed", "sign with your name").at("name"));
     }
     readable("name", name)?;
-    let missing = super::closing::missing(state);
+    complete(&super::closing::missing_beside_proof(state))
+}
+
+fn complete(missing: &[super::Missing]) -> Result<(), Refusal> {
     match missing.iter().find(|m| m.blocks) {
         Some(first) => Err(Refusal::new("incomplete", first.says.clone())
             .then("Do what is missing, or record why the job stops short.")),

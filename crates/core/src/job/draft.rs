@@ -14,7 +14,7 @@ use crate::keying::RangeMode;
 use crate::proof::DecisionRule;
 use crate::quantity::{Decimal, Division, Mass, Range, Unit, parse_mass};
 use crate::refusal::Refusal;
-use crate::tolerance::Tolerance;
+use crate::tolerance::{HouseForm, Scheme, Tolerance};
 
 /// Where a figure comes from.
 #[derive(Clone, Debug, PartialEq, Eq, Deserialize, ToSchema)]
@@ -205,6 +205,9 @@ pub enum Draft {
     ToleranceChosen {
         /// Which.
         tolerance: Tolerance,
+        /// The house rule as it is typed, where it is one.
+        #[serde(default)]
+        house: Option<HouseForm>,
         /// Why.
         #[serde(default)]
         reason: String,
@@ -455,7 +458,8 @@ pub enum Draft {
     },
     /// Signed.
     Closed {
-        /// The name.
+        /// The name of the account that signs; what a client sends is not taken.
+        #[serde(default)]
         name: String,
     },
     /// Sent back.
@@ -489,7 +493,12 @@ pub fn interpret(state: &JobState, draft: Draft, around: &Around) -> Result<Body
             Body::LookedOver { item, finding, note: Some(note).filter(|n| !n.trim().is_empty()) }
         }
         Draft::FaultSettled { item, how, reason } => Body::FaultSettled { item, how, reason },
-        Draft::ToleranceChosen { tolerance, reason } => Body::ToleranceChosen { tolerance, reason },
+        Draft::ToleranceChosen { mut tolerance, house, reason } => {
+            if let (Scheme::House, Some(form)) = (tolerance.scheme, house) {
+                tolerance.house = Some(form.read(state.setup_in_force().0.d.unit)?);
+            }
+            Body::ToleranceChosen { tolerance, reason }
+        }
         Draft::Read { stage, load, shown, way, pad, with, overruled, once, detail } => {
             let typed = Typed { stage, load: &load, shown: &shown, way, pad, detail: &detail };
             let body = read(state, &typed, around.used(state, &with)?, said(overruled), live)?;

@@ -7,13 +7,14 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use super::chain::{self, ChainError};
-use super::{Body, Entry, JobState, Needs, Sealed, decide, fold};
+use super::decide::may_follow;
+use super::{Body, Entry, JobState, Needs, Sealed, fold};
 
 /// The media type of a job file.
 pub const MEDIA_TYPE: &str = "application/vnd.ombret.job+json";
 
 /// Changes when a rule gives other figures for the same journal.
-pub const RULES_VERSION: &str = "2026.2";
+pub const RULES_VERSION: &str = "2026.3";
 
 /// No journal of a real job comes near this many entries; it bounds the cost of reading a file.
 pub const MOST_ENTRIES: usize = 2_000;
@@ -120,7 +121,7 @@ fn replay(entries: &[Entry]) -> Result<JobState, FileError> {
         if entries[..index].iter().any(|e| e.id == entry.id) {
             return Err(wrong(entry.seq, "its identity stands twice".into()));
         }
-        decide(&entries[..index], &state, &entry.body)
+        may_follow(&entries[..index], &state, &entry.body)
             .map_err(|refusal| wrong(entry.seq, refusal.message))?;
         if entry.body.needs() == Needs::Reviewer
             && state.closed.as_ref().is_some_and(|(_, signer, _)| signer.id == entry.by.id)

@@ -77,6 +77,11 @@ pub fn checklist(kind: ScaleKind) -> impl Iterator<Item = &'static CheckItem> {
     DATA.items.iter().filter(move |item| item.kinds.has(kind))
 }
 
+/// An item of the checklist of any kind in words; none: there is no such item.
+pub fn check_label(id: &str) -> Option<&'static str> {
+    DATA.items.iter().find(|item| item.id == id).map(|item| item.label.as_str())
+}
+
 /// The cautions for a kind of scale.
 pub fn cautions_for(kind: ScaleKind) -> impl Iterator<Item = &'static Caution> {
     DATA.cautions.iter().filter(move |raw| raw.kinds.has(kind)).map(|raw| &raw.caution)

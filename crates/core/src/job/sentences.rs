@@ -1,10 +1,17 @@
 //! Each entry as a sentence, for the journal's list and the record.
 
 use super::TOGETHER;
-use super::{Body, CheckFinding, Purpose, ReadStage, ScaleKind, Settlement, Taken, Way, checklist};
+use super::{Body, CheckFinding, JobState, Purpose, ReadStage, Settlement, Taken, Way, checklist};
+use crate::quantity::Mass;
 
 /// The entry in a sentence.
-pub fn sentence(kind: ScaleKind, body: &Body) -> String {
+pub fn sentence(state: &JobState, body: &Body) -> String {
+    let kind = state.sheet.kind;
+    // A figure stands as the display shows it, with the decimals of the setup.
+    let on_display = |stage: &ReadStage, pad: u8, mass: &Mass| match stage {
+        ReadStage::AsFound => state.setup_as_found_of(pad).0.text(mass),
+        ReadStage::Prove => state.setup_of(pad).0.text(mass),
+    };
     let label = |item: &str| {
         checklist(kind)
             .find(|known| known.id == item)
@@ -42,6 +49,7 @@ pub fn sentence(kind: ScaleKind, body: &Body) -> String {
             added,
             substituted,
         } => {
+            let stage_of = stage;
             let stage = if *stage == ReadStage::AsFound { "As found" } else { "Proof" };
             let way = if *way == Way::Up { "" } else { ", coming down" };
             let how = if matches!(taken, Taken::Live { .. }) { ", live" } else { "" };
@@ -56,7 +64,11 @@ pub fn sentence(kind: ScaleKind, body: &Body) -> String {
             let what = match (purpose, spot) {
                 (Purpose::Load, _) => String::new(),
                 (Purpose::Corner, Some(0)) => " in the middle".to_owned(),
-                (Purpose::Corner, spot) => format!(" at place {}", spot.unwrap_or(0)),
+                (Purpose::Corner, spot) => {
+                    let places = super::checks::spots(state);
+                    let named = spot.and_then(|s| places.get(usize::from(s)));
+                    named.map_or_else(String::new, |(place, ..)| format!(" at {place}"))
+                }
                 (Purpose::Repeat, _) => " once more".to_owned(),
             };
             let changed =
@@ -65,9 +77,11 @@ pub fn sentence(kind: ScaleKind, body: &Body) -> String {
                 format!(", by {n} substitution{}", if n == 1 { "" } else { "s" })
             });
             let why = format!("{changed}{rounds}{why}");
+            let shown = on_display(stage_of, *pad, shown);
             format!("{stage}: {moved}{what}{at}{}, {shown} shown{way}{how}{why}", made_of(with))
         }
         Body::Discriminated { stage, load, added, before, after, pad } => {
+            let (before, after) = (on_display(stage, *pad, before), on_display(stage, *pad, after));
             let stage = if *stage == ReadStage::AsFound { "As found" } else { "Proof" };
             format!("{stage}: {added} added to {load}{}, {before} became {after}", at_pad(*pad))
         }
@@ -103,7 +117,8 @@ pub fn sentence(kind: ScaleKind, body: &Body) -> String {
                 format!(", up to {} in steps of {} ({})", f.max, f.d, setup.mode.label())
             });
             let at = if *pad == 0 { " on every pad".to_owned() } else { at_pad(*pad) };
-            format!("Set up{at}: Max {}, division {}, {} decimals{fine}", setup.max, setup.d, setup.decimals)
+            let decimals = crate::setup::decimals_text(setup.decimals);
+            format!("Set up{at}: Max {}, division {}, {decimals}{fine}", setup.max, setup.d)
         }
         Body::ZeroCaptured { capture, pad } => {
             format!("Zero captured{}{}", at_pad(*pad), counts(capture.counts.as_ref()))

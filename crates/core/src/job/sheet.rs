@@ -5,8 +5,9 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use crate::adjust::Site;
+use crate::keying::RangeMode;
 use crate::proof::DecisionRule;
-use crate::quantity::{Decimal, Mass};
+use crate::quantity::{Decimal, Mass, Range};
 use crate::refusal::Refusal;
 use crate::setup::{Cells, Indicator, Plate};
 use crate::tolerance::Tolerance;
@@ -80,6 +81,15 @@ pub struct StaysOn {
     pub what: String,
     /// Its mass.
     pub mass: Mass,
+}
+
+/// The finer of two ranges, and how they work.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+pub struct FineRange {
+    /// How the ranges work.
+    pub mode: RangeMode,
+    /// The range.
+    pub range: Range,
 }
 
 /// How the scale is built: cells, lever, dead load, and what the indicator can resolve. Whatever is
@@ -186,6 +196,12 @@ pub struct ScaleSheet {
     #[serde(default)]
     #[schema(required)]
     pub plate: Option<Plate>,
+    /// The finer of two ranges, where the plate names one: a first visit is judged by it.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub fine: Option<FineRange>,
+    /// It has a calibration switch or a cover that must be put back; none: as its kind usually has.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub calibration_switch: Option<bool>,
     /// How it is built.
     #[serde(default, skip_serializing_if = "Build::is_unknown")]
     pub build: Build,
@@ -248,6 +264,23 @@ impl ScaleSheet {
     /// # Errors
     /// The first [`Refusal`], at its field.
     pub fn check(&self) -> Result<(), Refusal> {
+        Refusal::all(self.checks()).map_or(Ok(()), Err)
+    }
+
+    /// Everything that makes no sense, each at its field.
+    pub(super) fn checks(&self) -> Vec<Refusal> {
+        let parts = [
+            self.check_texts(),
+            self.check_plate(),
+            self.check_fine(),
+            self.check_build(),
+            self.check_counts(),
+            self.check_use(),
+        ];
+        parts.into_iter().filter_map(Result::err).collect()
+    }
+
+    fn check_texts(&self) -> Result<(), Refusal> {
         for (field, text, needed) in [
             ("name", &self.name, true),
             ("owner", &self.owner, true),
@@ -269,8 +302,23 @@ impl ScaleSheet {
         if self.made.is_some_and(|year| !Self::YEARS.contains(&year)) {
             return Err(Refusal::new("out_of_range", "a year of make has four digits, as 2019").at("made"));
         }
-        self.check_plate()?;
-        self.check_build()?;
+        let long =
+            |line: &String| line.chars().count() > Self::LONGEST_TEXT || line.chars().any(char::is_control);
+        if self.wiring.len() > Self::MOST_WIRES || self.wiring.iter().any(long) {
+            return Err(Refusal::new(
+                "bad_text",
+                format!(
+                    "at most {} wires, one a line of at most {} characters",
+                    Self::MOST_WIRES,
+                    Self::LONGEST_TEXT
+                ),
+            )
+            .at("wiring"));
+        }
+        Ok(())
+    }
+
+    fn check_counts(&self) -> Result<(), Refusal> {
         if !(1..=Self::MOST_PADS).contains(&self.pads) {
             return Err(
                 Refusal::new("out_of_range", format!("a scale has 1 to {} pads", Self::MOST_PADS)).at("pads")
@@ -287,19 +335,6 @@ impl ScaleSheet {
             )
             .at("working_load"));
         }
-        let long =
-            |line: &String| line.chars().count() > Self::LONGEST_TEXT || line.chars().any(char::is_control);
-        if self.wiring.len() > Self::MOST_WIRES || self.wiring.iter().any(long) {
-            return Err(Refusal::new(
-                "bad_text",
-                format!(
-                    "at most {} wires, one a line of at most {} characters",
-                    Self::MOST_WIRES,
-                    Self::LONGEST_TEXT
-                ),
-            )
-            .at("wiring"));
-        }
         if self.house_tests.is_some_and(|t| t.repeats == 1 || t.repeats > HouseTests::MOST_REPEATS) {
             return Err(Refusal::new(
                 "out_of_range",
@@ -307,6 +342,10 @@ impl ScaleSheet {
             )
             .at("repeats"));
         }
+        Ok(())
+    }
+
+    fn check_use(&self) -> Result<(), Refusal> {
         if let Some(site) = &self.site {
             site.g().map_err(Refusal::from)?;
         }
@@ -327,6 +366,11 @@ impl ScaleSheet {
         self.tolerance.check(&d, &max).map_err(|error| Refusal::from(error).at("tolerance"))
     }
 
+    /// True where a switch or a cover must be put back after calibrating.
+    pub fn has_switch(&self) -> bool {
+        self.calibration_switch.unwrap_or(!matches!(self.kind, ScaleKind::Laboratory | ScaleKind::Pocket))
+    }
+
     /// Max and smallest division that stand in until a set-up is on record: the plate's or, without
     /// a plate, the usable Max of the cells in about 3000 divisions.
     pub fn rated(&self) -> Option<(Mass, Mass)> {
@@ -334,6 +378,26 @@ impl ScaleSheet {
             return Some((plate.max.clone(), plate.d_min.clone()));
         }
         proposed(self.build.cells.as_ref()?, self.build.lever_ratio.as_ref(), self.build.reserve.as_ref())
+    }
+
+    fn check_fine(&self) -> Result<(), Refusal> {
+        let Some(FineRange { range, .. }) = &self.fine else { return Ok(()) };
+        for (field, mass) in [("fine_max", &range.max), ("fine_d", &range.d)] {
+            if !mass.value.is_positive() {
+                return Err(Refusal::new("not_positive", format!("{mass} is not above zero")).at(field));
+            }
+        }
+        match self.rated() {
+            Some((max, _)) if range.max >= max => {
+                Err(Refusal::new("out_of_range", format!("the finer range ends below Max, {max}"))
+                    .at("fine_max"))
+            }
+            Some((_, d)) if range.d >= d => {
+                Err(Refusal::new("out_of_range", format!("the finer range has a finer division than {d}"))
+                    .at("fine_d"))
+            }
+            _ => Ok(()),
+        }
     }
 
     fn check_plate(&self) -> Result<(), Refusal> {

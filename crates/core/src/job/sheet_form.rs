@@ -4,13 +4,14 @@ use serde::Deserialize;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use super::{Build, HouseTests, ProfileRef, ScaleKind, ScaleSheet, StaysOn};
+use super::{Build, FineRange, HouseTests, ProfileRef, ScaleKind, ScaleSheet, StaysOn};
 use crate::adjust::Site;
+use crate::keying::RangeMode;
 use crate::proof::DecisionRule;
-use crate::quantity::{Decimal, Mass, Unit, parse_mass};
+use crate::quantity::{Decimal, Division, Mass, Range, Unit, parse_mass};
 use crate::refusal::Refusal;
 use crate::setup::{Cells, Indicator, Plate};
-use crate::tolerance::Tolerance;
+use crate::tolerance::{HouseForm, Scheme, Tolerance};
 
 /// A scale as it is typed. Empty text: not known.
 #[derive(Clone, Debug, Deserialize, ToSchema)]
@@ -63,6 +64,21 @@ pub struct SheetForm {
     /// Pads.
     #[serde(default)]
     pub pads: Option<u8>,
+    /// How two ranges work; one range where it has one.
+    #[serde(default)]
+    pub mode: RangeMode,
+    /// Upper end of the finer range.
+    #[serde(default)]
+    pub fine_max: String,
+    /// Division of the finer range.
+    #[serde(default)]
+    pub fine_d: String,
+    /// It has a calibration switch or a cover; none: as its kind usually has.
+    #[serde(default)]
+    pub calibration_switch: Option<bool>,
+    /// The house rule as it is typed, where the tolerance is one.
+    #[serde(default)]
+    pub house: Option<HouseForm>,
     /// Seal points, one a line.
     #[serde(default)]
     pub seal_points: String,
@@ -141,6 +157,16 @@ impl SheetForm {
     /// A [`Refusal`] at its field.
     pub fn read(self) -> Result<ScaleSheet, Refusal> {
         let trimmed = |text: &str| text.trim().to_owned();
+        let mut wrong = Vec::new();
+        let made = kept(&mut wrong, whole("made", &self.made));
+        let plate = kept(&mut wrong, self.plate());
+        let working_load = kept(&mut wrong, mass("working_load", &self.working_load, self.unit));
+        let build = self.build(&mut wrong);
+        let fine = kept(&mut wrong, self.fine());
+        let mut tolerance = self.tolerance.clone();
+        if let (Scheme::House, Some(form)) = (tolerance.scheme, &self.house) {
+            tolerance.house = kept(&mut wrong, form.read(self.unit).map(Some)).or(tolerance.house);
+        }
         let sheet = ScaleSheet {
             id: self.id,
             name: trimmed(&self.name),
@@ -149,25 +175,44 @@ impl SheetForm {
             kind: self.kind,
             serial: trimmed(&self.serial),
             indicator: trimmed(&self.indicator),
-            made: whole("made", &self.made)?.map(|year| u16::try_from(year).unwrap_or(u16::MAX)),
-            plate: self.plate()?,
-            working_load: mass("working_load", &self.working_load, self.unit)?,
+            made: made.map(|year| u16::try_from(year).unwrap_or(u16::MAX)),
+            plate,
+            fine,
+            working_load,
             decision: self.decision,
             house_tests: self.house_tests,
             practice: false,
-            build: self.build()?,
+            build,
             pads: self.pads.unwrap_or(1),
+            calibration_switch: self.calibration_switch,
             wiring: self.wiring.lines().map(trimmed).filter(|l| !l.is_empty()).collect(),
             seal_points: self.seal_points.lines().map(trimmed).filter(|l| !l.is_empty()).collect(),
             site: self.site,
             profile: self.profile,
             trade: self.trade,
-            tolerance: self.tolerance,
+            tolerance,
             interval_months: self.interval_months,
             field_width: self.field_width,
         };
-        sheet.check()?;
-        Ok(sheet)
+        for refusal in sheet.checks().into_iter().chain(on_the_series(&sheet)) {
+            // What could not be read at all is told once.
+            if wrong.iter().all(|w: &Refusal| w.field != refusal.field) {
+                wrong.push(refusal);
+            }
+        }
+        Refusal::all(wrong).map_or(Ok(sheet), Err)
+    }
+
+    /// The finer of two ranges.
+    fn fine(&self) -> Result<Option<FineRange>, Refusal> {
+        if self.mode == RangeMode::Single {
+            return Ok(None);
+        }
+        match (mass("fine_max", &self.fine_max, self.unit)?, mass("fine_d", &self.fine_d, self.unit)?) {
+            (Some(max), Some(d)) => Ok(Some(FineRange { mode: self.mode, range: Range { max, d } })),
+            (max, _) => Err(Refusal::new("missing", "a finer range has an upper end and a division")
+                .at(if max.is_none() { "fine_max" } else { "fine_d" })),
+        }
     }
 
     fn plate(&self) -> Result<Option<Plate>, Refusal> {
@@ -182,17 +227,17 @@ impl SheetForm {
         }
     }
 
-    fn build(&self) -> Result<Build, Refusal> {
-        Ok(Build {
-            cells: self.cells()?,
-            excitation_v: number("excitation", &self.excitation)?,
-            lever_ratio: number("lever_ratio", &self.lever_ratio)?,
-            dead_load: mass("dead_load", &self.dead_load, self.unit)?,
-            stays_on: mass("stays_on", &self.stays_on, self.unit)?
+    fn build(&self, wrong: &mut Vec<Refusal>) -> Build {
+        Build {
+            cells: kept(wrong, self.cells()),
+            excitation_v: kept(wrong, number("excitation", &self.excitation)),
+            lever_ratio: kept(wrong, number("lever_ratio", &self.lever_ratio)),
+            dead_load: kept(wrong, mass("dead_load", &self.dead_load, self.unit)),
+            stays_on: kept(wrong, mass("stays_on", &self.stays_on, self.unit))
                 .map(|mass| StaysOn { what: self.stays_on_what.trim().to_owned(), mass }),
-            indicator: self.indicator_figures()?,
-            reserve: number("reserve", &self.reserve)?,
-        })
+            indicator: kept(wrong, self.indicator_figures()),
+            reserve: kept(wrong, number("reserve", &self.reserve)),
+        }
     }
 
     fn cells(&self) -> Result<Option<Cells>, Refusal> {
@@ -249,6 +294,24 @@ impl SheetForm {
     }
 }
 
+/// What could be read; what could not is put down among what is wrong.
+fn kept<T>(wrong: &mut Vec<Refusal>, read: Result<Option<T>, Refusal>) -> Option<T> {
+    read.unwrap_or_else(|refusal| {
+        wrong.push(refusal);
+        None
+    })
+}
+
+/// A division that no display can have is refused on the sheet already.
+fn on_the_series(sheet: &ScaleSheet) -> Vec<Refusal> {
+    let plate = sheet.plate.iter().map(|plate| ("plate_d", &plate.d_min));
+    let fine = sheet.fine.iter().map(|fine| ("fine_d", &fine.range.d));
+    let refused = |(field, d): (&str, &Mass)| {
+        d.value.is_positive().then(|| Division::new(&d.value).err())?.map(|e| Refusal::from(e).at(field))
+    };
+    plate.chain(fine).filter_map(refused).collect()
+}
+
 fn mass(field: &str, text: &str, unit: Unit) -> Result<Option<Mass>, Refusal> {
     if text.trim().is_empty() {
         return Ok(None);
@@ -261,7 +324,13 @@ fn number(field: &str, text: &str) -> Result<Option<Decimal>, Refusal> {
     if text.is_empty() {
         return Ok(None);
     }
-    text.parse().map(Some).map_err(|e| Refusal::from(e).at(field))
+    text.parse().map(Some).map_err(|_| {
+        Refusal::new(
+            "not_a_number",
+            format!("“{}” is no number, such as 5 or 2.5", text.chars().take(24).collect::<String>()),
+        )
+        .at(field)
+    })
 }
 
 fn whole(field: &str, text: &str) -> Result<Option<u64>, Refusal> {

@@ -14,7 +14,7 @@ use super::{
 };
 use crate::adjust::School;
 use crate::proof::DecisionRule;
-use crate::quantity::{Decimal, Mass};
+use crate::quantity::{Decimal, Division, Mass};
 use crate::tolerance::Tolerance;
 
 /// One item of the checklist as it stands.
@@ -419,7 +419,16 @@ impl JobState {
         });
         match (on_record, self.sheet.rated()) {
             (Some(setup), _) => (setup, SetupOrigin::LastRecord),
-            (None, Some((max, d))) => (Setup::of(max, d), SetupOrigin::Plate),
+            (None, Some((max, d))) => {
+                let mut setup = Setup::of(max, d);
+                if let Some(fine) = &self.sheet.fine {
+                    setup.mode = fine.mode;
+                    setup.fine = Some(fine.range.clone());
+                    let finer = Division::new(&fine.range.d.value).map_or(0, |d| d.decimals());
+                    setup.decimals = setup.decimals.max(finer);
+                }
+                (setup, SetupOrigin::Plate)
+            }
             // OK because a sheet without plate and cells is refused before a job begins.
             (None, None) => (
                 Setup::of(

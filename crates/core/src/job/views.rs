@@ -326,6 +326,8 @@ pub struct CloseView {
     /// Seals.
     #[schema(required)]
     pub seals: Option<String>,
+    /// There is a switch or a cover to be put back.
+    pub has_switch: bool,
     /// The switch is back.
     pub switch_back: bool,
     /// Set-up locked.

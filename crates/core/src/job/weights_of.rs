@@ -197,7 +197,9 @@ pub fn judge_span(
             ))
         },
     );
-    let if_wrong = one_more.and_then(|p| {
+    // Only a piece that could have stood there too.
+    let beside = one_more.filter(|p| weight.plus(&p.nominal) <= setup.max);
+    let if_wrong = beside.and_then(|p| {
         let too_much = weight.ratio(&weight.plus(&p.nominal))?.to_f64();
         let at_max = (too_much - 1.0) * setup.max.ratio(&setup.d)?.to_f64();
         Some(format!("With {} more on it than is keyed in ({}), every load would read {:.2} % too little: {:.0} d at Max.", p.nominal, p.serial, (1.0 - too_much) * 100.0, at_max.abs()))

@@ -173,9 +173,22 @@ impl Mass {
     }
 }
 
+/// More digits than this come from a conversion between units; nobody reads them.
+const MOST_DIGITS: usize = 12;
+/// So many of them are told then.
+const TOLD_DIGITS: i64 = 7;
+
 impl fmt::Display for Mass {
+    /// For people: a mass that a conversion gave more digits than anybody reads is rounded. What is
+    /// stored and computed with keeps all of them.
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        write!(f, "{} {}", self.value, self.unit)
+        let (digits, exponent) = self.value.digits_and_exponent();
+        let count = digits.to_string().trim_start_matches('-').len();
+        if count <= MOST_DIGITS {
+            return write!(f, "{} {}", self.value, self.unit);
+        }
+        let places = i64::try_from(count).map_or(0, |count| TOLD_DIGITS - count - exponent);
+        write!(f, "{} {}", self.value.round_to(places), self.unit)
     }
 }
 
@@ -240,5 +253,12 @@ mod tests {
             prop_assert_eq!(mass.to(Unit::Kg).kg(), mass.kg());
             prop_assert_eq!(mass.to(Unit::Kg).to(a).value, mass.value);
         }
+    }
+
+    #[test]
+    fn a_converted_mass_is_told_in_as_many_digits_as_a_person_reads() {
+        let pounds = Mass::new(Decimal::new(2134, 1), Unit::Kg).to(Unit::Lb);
+        assert_eq!(pounds.to_string(), "470.4665 lb");
+        assert_eq!(Mass::new(Decimal::new(123_456_789_012, 6), Unit::Kg).to_string(), "123456.789012 kg");
     }
 }

@@ -45,6 +45,19 @@ pub enum ParseMassError {
     },
 }
 
+impl ParseMassError {
+    /// What is wrong, without the field, for a message that stands at it.
+    pub fn says(&self) -> String {
+        match self {
+            Self::NotAMass { text, .. } if text.trim().is_empty() => {
+                "a mass is needed here, such as 500 or 0.5 kg".into()
+            }
+            Self::UnknownUnit { unit, .. } => unit.to_string(),
+            other => other.to_string().split_once(": ").map_or_else(String::new, |(_, says)| says.to_owned()),
+        }
+    }
+}
+
 static MASS: LazyLock<Regex> = LazyLock::new(|| {
     let pattern = format!(
         r"^([-\u{{2212}}]?)([0-9]{{1,3}}(?:{SPACES}[0-9]{{3}})+|[0-9]+)(?:[.,]([0-9]+))?{SPACES}?([^\s0-9.,+\-]+)?$"

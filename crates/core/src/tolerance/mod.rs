@@ -5,4 +5,4 @@ mod class;
 mod scheme;
 
 pub use class::{Book, Class, ClassBounds, class_bounds};
-pub use scheme::{House, Pick, Scheme, Step, TableRow, Tolerance, ToleranceError};
+pub use scheme::{House, HouseForm, Pick, Scheme, Step, TableRow, Tolerance, ToleranceError};

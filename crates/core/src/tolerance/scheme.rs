@@ -7,7 +7,8 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::{Book, Class};
-use crate::quantity::{Decimal, Mass, Range};
+use crate::quantity::{Decimal, Mass, Range, Unit, parse_mass};
+use crate::refusal::Refusal;
 
 /// Why a tolerance cannot be told.
 #[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
@@ -127,10 +128,11 @@ impl Scheme {
 }
 
 /// Which of the terms of a house rule counts.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(Default, Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "snake_case")]
 pub enum Pick {
     /// The largest.
+    #[default]
     Largest,
     /// The smallest.
     Smallest,
@@ -153,6 +155,82 @@ pub struct House {
     pub mass: Option<Mass>,
     /// Which of them counts.
     pub pick: Pick,
+}
+
+/// A house rule as it is typed; an empty term is none.
+#[derive(Clone, Debug, Default, PartialEq, Eq, Deserialize, ToSchema)]
+#[serde(default)]
+pub struct HouseForm {
+    /// ± divisions.
+    pub divisions: String,
+    /// ± per cent of the load.
+    pub percent_of_load: String,
+    /// ± per cent of Max.
+    pub percent_of_max: String,
+    /// ± a mass.
+    pub mass: String,
+    /// Which of them counts.
+    pub pick: Pick,
+}
+
+impl HouseForm {
+    /// The rule; a mass without unit is in `unit`.
+    ///
+    /// # Errors
+    /// A [`Refusal`] with everything that is wrong, each at its field: `house_divisions`,
+    /// `house_percent_of_load`, `house_percent_of_max`, `house_mass`.
+    pub fn read(&self, unit: Unit) -> Result<House, Refusal> {
+        let mut wrong = Vec::new();
+        let mut number = |field: &str, text: &str| {
+            let text = text.trim().replace(',', ".");
+            if text.is_empty() {
+                return None;
+            }
+            let shown = text.chars().take(24).collect::<String>();
+            match text.parse::<Decimal>() {
+                Ok(value) if value.is_positive() => Some(value),
+                Ok(_) => {
+                    wrong.push(Refusal::new("not_positive", format!("{shown} is not above zero")).at(field));
+                    None
+                }
+                Err(_) => {
+                    let says = format!("“{shown}” is no number, such as 1 or 0.5");
+                    wrong.push(Refusal::new("not_a_number", says).at(field));
+                    None
+                }
+            }
+        };
+        let divisions = number("house_divisions", &self.divisions);
+        let percent_of_load = number("house_percent_of_load", &self.percent_of_load);
+        let percent_of_max = number("house_percent_of_max", &self.percent_of_max);
+        let mass = match self.mass.trim() {
+            "" => None,
+            text => match parse_mass(text, unit, "house_mass") {
+                Ok(mass) if mass.value.is_positive() => Some(mass),
+                Ok(mass) => {
+                    wrong.push(
+                        Refusal::new("not_positive", format!("{mass} is not above zero")).at("house_mass"),
+                    );
+                    None
+                }
+                Err(error) => {
+                    wrong.push(error.into());
+                    None
+                }
+            },
+        };
+        let rule = House { divisions, percent_of_load, percent_of_max, mass, pick: self.pick };
+        if wrong.is_empty() && rule == (House { pick: self.pick, ..House::nothing() }) {
+            wrong.push(Refusal::from(ToleranceError::NoTerm).at("house_divisions"));
+        }
+        Refusal::all(wrong).map_or(Ok(rule), Err)
+    }
+}
+
+impl House {
+    const fn nothing() -> Self {
+        Self { divisions: None, percent_of_load: None, percent_of_max: None, mass: None, pick: Pick::Largest }
+    }
 }
 
 /// A row of the user's own table.

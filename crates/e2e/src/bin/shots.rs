@@ -59,8 +59,8 @@ async fn a_job(album: &Album) -> Step {
     page.says("[data-testid=live-says]", "steady").await?;
     page.press("Take the reading").await?;
     page.says(".journal", "0 kg on").await?;
-    page.take_load("435", "Up").await?;
-    page.take_load("870", "Up").await?;
+    page.take_load("435", "Increasing").await?;
+    page.take_load("870", "Increasing").await?;
     page.put_on("600").await?;
     page.says("[data-testid=live-says]", "steady").await?;
     page.click("tbody tr:last-child .link").await?;
@@ -102,9 +102,14 @@ async fn a_job(album: &Album) -> Step {
     page.press("Saved in the indicator").await?;
 
     page.says("[data-testid=live-reading]", "600.0 kg").await?;
-    for (kg, way) in
-        [("0", "Up"), ("100", "Up"), ("400", "Up"), ("600", "Up"), ("870", "Up"), ("435", "Down")]
-    {
+    for (kg, way) in [
+        ("0", "Increasing"),
+        ("100", "Increasing"),
+        ("400", "Increasing"),
+        ("600", "Increasing"),
+        ("870", "Increasing"),
+        ("435", "Decreasing"),
+    ] {
         page.take_load(kg, way).await?;
     }
     album.keep("prove").await?;
@@ -120,7 +125,7 @@ async fn a_job(album: &Album) -> Step {
     page.resize(TABLET).await?;
     album.keep("prove-tablet").await?;
     page.resize(DESK).await?;
-    page.take_load("0", "Down").await?;
+    page.take_load("0", "Decreasing").await?;
     page.press("Corners").await?;
     for shown in ["290.0", "290.0", "289.8", "290.2", "290.0"] {
         let before = page.entries().await?;
@@ -132,13 +137,13 @@ async fn a_job(album: &Album) -> Step {
     page.says("[data-testid=diagnosis]", "Sound").await?;
     album.keep("corners").await?;
 
-    page.press("Go there").await?;
+    page.to_close().await?;
     page.fill("#seals", "TW 1412, TW 1413").await?;
     page.click("[name=switch-back]").await?;
     page.click("[name=locked]").await?;
     page.press("Sealed up").await?;
-    page.shown("#sign-name").await?;
-    page.press("Sign and freeze").await?;
+    page.shown("#sign-password").await?;
+    page.sign("level-bubble").await?;
     page.says("h1", "Work record").await?;
     page.says(".review", "Signed, not approved yet").await?;
     album.keep("record").await?;
@@ -186,7 +191,7 @@ async fn a_lesson(album: &Album) -> Step {
     page.click("details summary").await?;
     page.fill("#stop", "two bent cells; out of use until they are replaced").await?;
     page.press("Stop short").await?;
-    page.press("Sign and freeze").await?;
+    page.sign("level-bubble").await?;
     page.says("th", "The fault").await.map(drop)
 }
 

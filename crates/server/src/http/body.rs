@@ -28,7 +28,14 @@ impl<S: Send + Sync, T: DeserializeOwned> FromRequest<S> for Body<T> {
             Err(rejection) if rejection.status() == StatusCode::PAYLOAD_TOO_LARGE => {
                 Err(bad(StatusCode::PAYLOAD_TOO_LARGE, "the body is larger than is taken here".into()))
             }
-            Err(rejection) => Err(bad(rejection.status(), rejection.body_text())),
+            Err(rejection) => {
+                // What a parser says is for the log; a person cannot mend "expected u16 at column 7".
+                tracing::info!(why = %rejection.body_text(), "a request was not understood");
+                Err(bad(
+                    rejection.status(),
+                    "something in this form is not of the kind that is asked for there; look for letters where a number belongs".into(),
+                ))
+            }
         }
     }
 }

@@ -18,6 +18,7 @@ use uuid::Uuid;
 use super::body::{At, Body};
 use super::guard::{SignedIn, Technician};
 use super::profiles::profile_of;
+use super::sign_in::signs;
 use super::{ApiError, App, Problem};
 use crate::live::observe;
 use crate::store::jobs::{self, JobHead, JobRow, Journal};
@@ -45,6 +46,9 @@ pub struct NewEntry {
     /// Only say what would come of it.
     #[serde(default)]
     try_only: bool,
+    /// The password of whoever signs; asked for a signature only.
+    #[serde(default)]
+    password: Option<String>,
 }
 
 /// A job with everything that is worked out of it.
@@ -146,6 +150,13 @@ pub async fn add_entry(
 ) -> Result<Json<EntryReply>, ApiError> {
     // Fetched before the journal is held: only one connection is taken at a time.
     let beside = Beside::of(&app, &person, &new.draft).await?;
+    if matches!(new.draft, Draft::Closed { .. }) && !new.try_only {
+        // What is done on a practice scale is no record, and nobody answers for it.
+        let practice = find(&app, &person, id).await?.state()?.sheet.practice;
+        if !practice {
+            signs(&app, &person, new.password.as_deref()).await?;
+        }
+    }
     if new.try_only {
         let journal = find(&app, &person, id).await?;
         let (entry, journal) = next_entry(&app, &person, journal, &new, &beside)?;
@@ -215,7 +226,12 @@ fn next_entry(
         day: OffsetDateTime::now_utc().date(),
         number: journal.head.number.as_deref(),
     };
-    let body = interpret(&state, new.draft.clone(), &around)?;
+    let draft = match &new.draft {
+        // The name that signs is the name of the account.
+        Draft::Closed { .. } => Draft::Closed { name: person.name.clone() },
+        other => other.clone(),
+    };
+    let body = interpret(&state, draft, &around)?;
     may(person, &body)?;
     decide(&entries, &state, &body)?;
     let entry =

@@ -1,11 +1,13 @@
 //! What is wrong with a scale, what each choice would do, and how the workshop judges.
 
+use std::collections::BTreeMap;
+
 use axum::Json;
 use axum::extract::State;
 use ombret_core::diagnosis::{
-    CauseInfo, Choices, Diagnosis, Priors, choices, diagnose_job, table, worst_pad,
+    Cause, CauseInfo, Choices, Diagnosis, Priors, choices, diagnose_job, table, worst_pad,
 };
-use ombret_core::job::{Phase, ReadStage, assess};
+use ombret_core::job::{Phase, ReadStage, assess, check_label};
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
@@ -55,6 +57,27 @@ pub struct RulesReply {
     causes: Vec<CauseInfo>,
     /// What the workshop has changed.
     rules: JudgementRules,
+    /// Each cause's act in words, by cause.
+    #[schema(value_type = BTreeMap<String, String>)]
+    acts: BTreeMap<Cause, String>,
+    /// The items of the checklist that point to a cause, in words, by item.
+    items: BTreeMap<String, String>,
+}
+
+impl RulesReply {
+    fn of(rules: JudgementRules) -> Self {
+        let causes = table().to_vec();
+        let items = causes
+            .iter()
+            .flat_map(|c| &c.items)
+            .filter_map(|id| Some((id.clone(), check_label(id)?.to_owned())));
+        Self {
+            acts: causes.iter().map(|c| (c.cause, c.act.label().to_owned())).collect(),
+            items: items.collect(),
+            causes,
+            rules,
+        }
+    }
 }
 
 /// What the readings of a job tell of its scale.
@@ -79,7 +102,7 @@ pub async fn diagnose(
     let diagnosis = diagnose_job(&state, &told, phase, pad, &kit, &rules.priors);
     Ok(Json(JudgementReply {
         pad: state.several().then_some(pad),
-        choices: choices(view, pad, rules.leave_inside),
+        choices: choices(view, pad, rules.leave_inside, diagnosis.as_ref()),
         diagnosis,
     }))
 }
@@ -90,10 +113,7 @@ pub async fn get_rules(
     State(app): State<App>,
     SignedIn(person): SignedIn,
 ) -> Result<Json<RulesReply>, ApiError> {
-    Ok(Json(RulesReply {
-        causes: table().to_vec(),
-        rules: people::judgement(&app.pool, person.workshop_id).await?,
-    }))
+    Ok(Json(RulesReply::of(people::judgement(&app.pool, person.workshop_id).await?)))
 }
 
 /// Changes how the workshop judges.
@@ -105,5 +125,5 @@ pub async fn set_rules(
 ) -> Result<Json<RulesReply>, ApiError> {
     rules.priors.check()?;
     people::set_judgement(&app.pool, person.workshop_id, &rules).await?;
-    Ok(Json(RulesReply { causes: table().to_vec(), rules }))
+    Ok(Json(RulesReply::of(rules)))
 }

@@ -1,6 +1,7 @@
 //! Weights: the kit, its table in and out, the plan of a job, the packing list of a day.
 
-use std::collections::BTreeSet;
+use std::collections::{BTreeSet, VecDeque};
+use std::sync::{Arc, Mutex, PoisonError};
 
 use axum::Json;
 use axum::body::Bytes;
@@ -15,11 +16,12 @@ use ombret_core::job::{
 };
 use ombret_core::quantity::{Unit, parse_mass};
 use ombret_core::weights::{
-    CheckLoad, CheckPlan, Mapping, PackingList, Piece, PlanChoices, PlanPiece, PlannedStep, RoundScale,
-    TableRead, Usable, pack, plan_check, read_table, write_table,
+    CheckInputs, CheckLoad, CheckPlan, Mapping, PackingList, Piece, PlanChoices, PlanPiece, PlannedStep,
+    RoundScale, TableRead, Usable, pack, plan_check, read_table, write_table,
 };
 use serde::{Deserialize, Serialize};
-use time::OffsetDateTime;
+use sha2::{Digest, Sha256};
+use time::{Date, OffsetDateTime};
 use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
 
@@ -130,6 +132,9 @@ pub struct PlanReply {
     /// How good the span weight is; none: none is named.
     #[schema(required)]
     span: Option<SpanView>,
+    /// Why the span weight that was typed cannot be.
+    #[schema(required)]
+    span_refused: Option<Refusal>,
     /// Of which pieces it is made; empty: the kit does not build it exactly.
     span_pieces: Vec<PlanPiece>,
     /// How much is asked for: on this job, else by the workshop.
@@ -335,6 +340,39 @@ pub(super) async fn school_of(app: &App, person: &Person) -> Result<School, ApiE
     Ok(serde_json::from_value(serde_json::Value::String(name)).unwrap_or_default())
 }
 
+/// Plans that were worked out lately: a plan does not depend on what was read, so that the list of loads
+/// is there at once after each reading.
+#[derive(Clone, Default)]
+pub struct Plans(Arc<Mutex<VecDeque<(Vec<u8>, CheckPlan)>>>);
+
+impl Plans {
+    /// Most plans that are kept.
+    const MOST: usize = 64;
+
+    fn of(
+        &self,
+        pieces: &[Piece],
+        day: Date,
+        choices: &PlanChoices,
+        targets: &[CheckLoad],
+        inputs: &CheckInputs,
+    ) -> CheckPlan {
+        let asked = format!("{pieces:?}{day}{choices:?}{targets:?}{inputs:?}");
+        let key = Sha256::digest(asked.as_bytes()).to_vec();
+        let kept = || self.0.lock().unwrap_or_else(PoisonError::into_inner);
+        if let Some((_, plan)) = kept().iter().find(|(of, _)| *of == key) {
+            return plan.clone();
+        }
+        let plan = plan_check(pieces, day, choices, targets, inputs);
+        let mut plans = kept();
+        if plans.len() >= Self::MOST {
+            plans.pop_front();
+        }
+        plans.push_back((key, plan.clone()));
+        plan
+    }
+}
+
 /// The loading plan of a job, with the judgement of its span weight.
 #[utoipa::path(post, path = "/api/jobs/{id}/plan", tag = "kit", params(("id" = Uuid, Path)), request_body = PlanQuestion,
     responses((status = 200, body = PlanReply), (status = 404, body = Problem), (status = 422, body = Problem)))]
@@ -347,28 +385,36 @@ pub async fn plan_job(
     let state =
         jobs::journal(&app.pool, person.workshop_id, id).await?.ok_or(ApiError::NotFound("job"))?.state()?;
     let unit = state.setup_in_force().0.d.unit;
-    let thought = if asked.span.trim().is_empty() {
-        None
-    } else {
-        Some(parse_mass(&asked.span, unit, "span").map_err(Refusal::from)?)
+    let mut refused = None;
+    let thought = match asked.span.trim() {
+        "" => None,
+        text => parse_mass(text, unit, "span").map_err(|e| refused = Some(Refusal::from(e))).ok(),
     };
     let phase = if asked.stage == ReadStage::AsFound { Phase::AsFound } else { Phase::AsLeft };
     let (wants, targets) = planned_for(&state, phase, thought);
     let (pieces, school) = (pieces_of(&app, &person).await?, school_of(&app, &person).await?);
     let school = state.school.as_ref().map_or(school, |(school, _)| *school);
     let today = OffsetDateTime::now_utc().date();
-    let largest = pieces
-        .iter()
-        .filter(|p| matches!(p.usable(today), Usable::Yes { .. }))
-        .max_by(|a, b| a.nominal.cmp(&b.nominal));
-    let span = wants
-        .span
-        .as_ref()
-        .map(|weight| judge_span(&state, weight, M1_SHARE, school, largest))
-        .transpose()?;
+    // A span weight that cannot be is refused at its field; the plan is there all the same.
+    let told = wants.span.as_ref().map(|weight| {
+        let fits = |p: &&Piece| weight.plus(&p.nominal) <= wants.setup.max;
+        let usable = pieces.iter().filter(|p| matches!(p.usable(today), Usable::Yes { .. })).filter(fits);
+        let largest = usable.max_by(|a, b| a.nominal.cmp(&b.nominal));
+        judge_span(&state, weight, M1_SHARE, school, largest)
+    });
+    let (span, wants, targets) = match told {
+        Some(Err(refusal)) => {
+            refused = Some(refusal.at("span"));
+            let (wants, targets) = planned_for(&state, phase, None);
+            (None, wants, targets)
+        }
+        Some(Ok(span)) => (Some(span), wants, targets),
+        None => (None, wants, targets),
+    };
+    let plans = app.plans.clone();
     let worked_out = tokio::task::spawn_blocking(move || {
         let inputs = wants.inputs(&state);
-        let plan = plan_check(&pieces, today, &asked.choices, &targets, &inputs);
+        let plan = plans.of(&pieces, today, &asked.choices, &targets, &inputs);
         let alone: Vec<_> = wants.span.iter().map(CheckLoad::just).collect();
         let span_step = plan_check(&pieces, today, &asked.choices, &alone, &inputs).steps.pop();
         let span_pieces =
@@ -384,6 +430,7 @@ pub async fn plan_job(
             loads,
             plan,
             span,
+            span_refused: refused,
             span_pieces,
             school,
         }

@@ -71,6 +71,8 @@ pub struct App {
     pub benches: Benches,
     /// Long work.
     pub tasks: Tasks,
+    /// Loading plans worked out lately.
+    pub plans: kit::Plans,
 }
 
 impl App {
@@ -83,6 +85,7 @@ impl App {
             readers: Readers::new(stop.clone()),
             benches,
             tasks: Tasks::new(stop),
+            plans: kit::Plans::default(),
         }
     }
 }

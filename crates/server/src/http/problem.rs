@@ -37,6 +37,23 @@ pub struct Problem {
     /// Figures that belong to it.
     #[serde(skip_serializing_if = "BTreeMap::is_empty")]
     pub figures: BTreeMap<String, Value>,
+    /// What else is wrong with the same form.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    #[schema(nullable = false)]
+    pub also: Vec<AlsoWrong>,
+}
+
+/// Another field of the same form.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct AlsoWrong {
+    /// The field.
+    #[schema(required)]
+    pub field: Option<String>,
+    /// What is wrong there.
+    pub detail: String,
+    /// What to do.
+    #[schema(required)]
+    pub what_to_do: Option<String>,
 }
 
 /// Every way in which a request can fail.
@@ -149,12 +166,19 @@ impl IntoResponse for ApiError {
             field: None,
             what_to_do: None,
             figures: BTreeMap::new(),
+            also: Vec::new(),
         };
         match &self {
             Self::Refused(refusal) => {
                 problem.field.clone_from(&refusal.field);
                 problem.what_to_do.clone_from(&refusal.what_to_do);
                 problem.figures.clone_from(&refusal.figures);
+                let also = |r: &Refusal| AlsoWrong {
+                    field: r.field.clone(),
+                    detail: r.message.clone(),
+                    what_to_do: r.what_to_do.clone(),
+                };
+                problem.also = refusal.also.iter().map(also).collect();
             }
             Self::Stale { head, newer, .. } => {
                 problem.what_to_do =

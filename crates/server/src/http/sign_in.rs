@@ -10,6 +10,7 @@ use axum::http::StatusCode;
 use axum_extra::extract::CookieJar;
 use axum_extra::extract::cookie::{Cookie, SameSite};
 use hmac::{Hmac, KeyInit, Mac};
+use ombret_core::Refusal;
 use rand::RngExt;
 use serde::Deserialize;
 use sha2::Sha256;
@@ -73,6 +74,27 @@ async fn right_password(password: String, hash: Option<String>) -> Result<bool, 
     })
     .await
     .map_err(|e| ApiError::Internal(e.to_string()))?
+}
+
+/// Whoever signs a record gives the password again: the page may have been left open.
+///
+/// # Errors
+/// A refusal at `password`; too many wrong ones are slowed down as at signing in.
+pub(super) async fn signs(app: &App, person: &Person, password: Option<&str>) -> Result<(), ApiError> {
+    let wrong = |code: &str, message: &str| ApiError::from(Refusal::new(code, message).at("password"));
+    let Some(password) = password.filter(|p| !p.is_empty()) else {
+        return Err(wrong("password_needed", "your password signs the record"));
+    };
+    let (sign_in, hash) = people::own_credentials(&app.pool, person.id).await?.ok_or(ApiError::SignedOut)?;
+    if let Some(left) = people::wait(&app.pool, &sign_in).await? {
+        return Err(ApiError::SlowDown { seconds: left.whole_seconds() + 1 });
+    }
+    if password.len() > 500 || !right_password(password.to_owned(), Some(hash)).await? {
+        people::count_failure(&app.pool, &sign_in).await?;
+        return Err(wrong("wrong_password", "this is not your password; nothing was signed"));
+    }
+    people::forget_failures(&app.pool, &sign_in).await?;
+    Ok(())
 }
 
 fn cookie(app: &App, token: String, lasts: Duration) -> Cookie<'static> {

@@ -6,7 +6,7 @@ use std::time::{Duration, Instant};
 
 use ombret_core::job::{Heard, Observation, Setup, Silence};
 use ombret_core::quantity::{Decimal, Mass};
-use ombret_core::reaction::{Follow, Reaction};
+use ombret_core::reaction::{Follow, Reaction, compare_rises};
 use ombret_core::steady::{Criterion, Status, Tracker};
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -15,6 +15,9 @@ use super::{Link, Sample, Signal};
 
 /// A reading older than this is no reading.
 const FRESH: Duration = Duration::from_secs(2);
+
+/// A step of more divisions than this is a load that is put on or taken off.
+const MOVES_D: f64 = 5.0;
 
 /// The live reading as a page shows it.
 #[derive(Clone, Debug, Serialize, ToSchema)]
@@ -51,6 +54,11 @@ pub struct LiveView {
     pub unit_note: Option<String>,
     /// The last pushes, the newest last.
     pub pushes: Vec<Reaction>,
+    /// The last four of them compared, corner by corner.
+    #[schema(required)]
+    pub rises: Option<String>,
+    /// For how many seconds it has shown zero without leaving it.
+    pub zero_held_s: f64,
 }
 
 /// Follows a signal for one page or one look.
@@ -65,6 +73,10 @@ pub struct Watcher {
     rested: Option<f64>,
     jump: Option<f64>,
     follow: Follow,
+    /// Restarts that came while a load was being put on or taken off: they are not counted.
+    moved: u32,
+    /// Since when it has shown zero.
+    zero_since: Option<Instant>,
 }
 
 impl Watcher {
@@ -83,6 +95,8 @@ impl Watcher {
             rested: None,
             jump: None,
             follow: Follow::default(),
+            moved: 0,
+            zero_since: None,
         };
         watcher.catch_up();
         Some(watcher)
@@ -107,9 +121,17 @@ impl Watcher {
                 self.tracker.reset();
                 self.follow.reset();
             }
-            let status = self.tracker.push(at, judged, counts);
-            self.watch_jump(judged);
             let d = self.setup.d.value.to_f64();
+            let status = self.tracker.push(at, judged, counts);
+            // Restarts are those of a load at rest: a step of many divisions is a load that moves.
+            let stepped =
+                self.last.as_ref().is_some_and(|(_, before)| (judged - before.mean).abs() > MOVES_D * d);
+            if stepped || status.restarts < self.moved {
+                self.moved = status.restarts;
+            }
+            self.watch_jump(judged);
+            self.zero_since =
+                sample.reading.shown.value.is_zero().then(|| self.zero_since.unwrap_or(sample.at));
             self.follow.push(judged / d, status.steady.then_some(status.mean / d));
             self.last = Some((sample, status));
         }
@@ -137,13 +159,18 @@ impl Watcher {
             shown: now.map(|(sample, _)| shown_text(&sample.reading.shown, &self.setup)),
             steady: now.is_some_and(|(_, status)| status.steady),
             held: now.map_or(0.0, |(_, status)| status.held),
-            restarts: now.map_or(0, |(_, status)| status.restarts),
+            restarts: now.map_or(0, |(_, status)| status.restarts.saturating_sub(self.moved)),
             noise_d: now.map(|(_, status)| status.spread / self.setup.d.value.to_f64()),
             counts: now.and_then(|(sample, _)| sample.reading.counts.as_ref().map(ToString::to_string)),
             mark: now.and_then(|(sample, _)| sample.reading.mark),
             odd_lines,
             last_odd,
+            rises: compare_rises(self.follow.seen().rchunks(4).next().unwrap_or_default()),
             pushes: self.follow.seen().to_vec(),
+            zero_held_s: self
+                .zero_since
+                .filter(|_| now.is_some())
+                .map_or(0.0, |since| since.elapsed().as_secs_f64()),
             unit_note: now.and_then(|(sample, _)| self.unit_note(&sample.reading.shown)),
         }
     }
@@ -196,6 +223,7 @@ impl Watcher {
 
     fn observation(&mut self) -> Heard {
         let link = self.catch_up();
+        let moved = self.moved;
         let Some((sample, status)) = self.now(&link) else { return Err(Silence(self.silence(&link))) };
         let finer = sample.reading.fine.is_some();
         Ok(Observation {
@@ -205,7 +233,7 @@ impl Watcher {
             mean: if finer { status.mean_mass(self.setup.d.unit, self.setup.decimals) } else { None },
             counts: status.mean_counts.and_then(|c| Decimal::from_measured(c, 1)),
             hold_s: Decimal::from_measured(Criterion::HOLD_S, 1).unwrap_or_else(Decimal::zero),
-            restarts: status.restarts,
+            restarts: status.restarts.saturating_sub(moved),
             samples: u32::try_from(status.samples).unwrap_or(u32::MAX),
         })
     }

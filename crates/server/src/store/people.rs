@@ -64,6 +64,14 @@ pub async fn credentials(pool: &PgPool, sign_in: &str) -> Result<Option<Credenti
     }))
 }
 
+/// The sign-in name and password hash of a person, for a signature.
+pub async fn own_credentials(pool: &PgPool, person: Uuid) -> Result<Option<(String, String)>, StoreError> {
+    let row = sqlx::query!("select sign_in, password_hash from person where id = $1", person)
+        .fetch_optional(pool)
+        .await?;
+    Ok(row.map(|r| (r.sign_in, r.password_hash)))
+}
+
 /// Opens a session and clears away those that have ended.
 pub async fn open_session(
     pool: &PgPool,
