@@ -463,8 +463,11 @@ fn factor(question: &DeskQuestion) -> Result<DeskAnswer, Refusal> {
 
 fn convert(mass: &str, unit: Unit) -> Result<DeskAnswer, Refusal> {
     let mass = parse_mass(mass, unit, "mass")?;
-    let figures =
-        Unit::ALL.into_iter().filter(|u| *u != mass.unit).map(|u| figure(u.symbol(), mass.to(u))).collect();
+    let figures = Unit::ALL
+        .into_iter()
+        .filter(|u| *u != mass.unit)
+        .map(|u| figure(u.symbol(), mass.to(u).exact_text()))
+        .collect();
     let working = Working::new(
         "Units",
         "through the kilogram",

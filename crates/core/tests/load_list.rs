@@ -6,8 +6,8 @@ use ombret_core::job::{
 };
 use ombret_core::quantity::{Decimal, Mass, Unit};
 use ombret_core::weights::{
-    CheckLoad, Form, LoadReason, Piece, PlanChoices, WeightClass, fewest_pieces, near_enough, plan_check,
-    round_figure,
+    CheckLoad, Form, LoadReason, Mapping, Piece, PlanChoices, WeightClass, fewest_pieces, near_enough,
+    plan_check, read_table, round_figure,
 };
 use proptest::prelude::*;
 use serde_json::json;
@@ -49,7 +49,7 @@ fn listed(job: &Journal) -> Vec<ListedLoad> {
     let state = job.state();
     let (wants, targets) = planned_for(&state, Phase::AsLeft, None);
     let plan = plan_check(&kit(), TODAY, &PlanChoices::default(), &targets, &wants.inputs(&state));
-    with_plan(&state, loads_of(&state, Phase::AsLeft), &plan, &kit(), TODAY)
+    with_plan(&state, Phase::AsLeft, loads_of(&state, Phase::AsLeft), &plan, &kit(), TODAY)
 }
 
 fn next(list: &[ListedLoad]) -> &ListedLoad {
@@ -133,6 +133,34 @@ fn the_same_load_twice_is_booked_only_when_that_is_meant() {
     assert_eq!(job.refused(once("600.2", true)), "read_before");
     job.ok(once("600.2", false));
     assert_eq!(job.assessed().proof.readings.len(), 2);
+}
+
+/// The kit of the demo, on a day on which most of it is in date.
+fn demo_kit() -> Vec<Piece> {
+    let day = Date::from_ordinal_date(2026, 330).unwrap();
+    let mut n = 0u128;
+    let mut ids = || {
+        n += 1;
+        Uuid::from_u128(n)
+    };
+    let text = include_str!("../../../demo/kit.csv");
+    read_table(text, &Mapping::default(), Unit::Kg, day, &|_| false, &mut ids).unwrap().pieces
+}
+
+#[test]
+fn a_large_mixed_kit_gives_round_loads_of_its_own_unit() {
+    let day = Date::from_ordinal_date(2026, 330).unwrap();
+    let job = adjusted();
+    let state = job.state();
+    let (wants, targets) = planned_for(&state, Phase::AsLeft, None);
+    let plan = plan_check(&demo_kit(), day, &PlanChoices::default(), &targets, &wants.inputs(&state));
+    let list = with_plan(&state, Phase::AsLeft, loads_of(&state, Phase::AsLeft), &plan, &demo_kit(), day);
+    for item in list.iter().filter(|l| l.purpose != ListedPurpose::Discrimination) {
+        assert!(item.load.ratio(&wants.setup.d).unwrap().is_whole(), "{} {:?}", item.load, item.reason);
+        assert!(near_enough(&item.load, &item.target), "{} for {}", item.load, item.target);
+    }
+    let loads: Vec<String> = plan.steps.iter().map(|s| s.load.to_string()).collect();
+    assert_eq!(loads, ["4 kg", "100 kg", "400 kg", "420 kg", "600 kg", "870 kg"], "{:?}", plan.least_work);
 }
 
 fn fault_at(job: &mut Journal, item: &str) {

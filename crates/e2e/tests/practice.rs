@@ -207,7 +207,9 @@ async fn four_pads_are_adjusted_in_turn_each_with_its_own_zero_and_span() -> Ste
     page.look_over_all().await?;
     for pad in ["1", "2", "3", "4"] {
         page.press_exactly(pad, ".practice").await?;
+        page.choose_pad(pad).await?;
         read(&page, "0", "0", "Increasing").await?;
+        page.choose_pad(pad).await?;
         read(&page, "1200", "1200", "Increasing").await?;
     }
     // The second reads 5 kg in a ton too much, the fourth as much too little.

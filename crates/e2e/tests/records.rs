@@ -76,7 +76,7 @@ async fn a_seal_or_a_certificate_leads_to_its_record_and_records_tell_figures_to
     page.says("[data-testid=recall]", "Curd bench").await?;
     page.snap("recall").await?;
     page.go("/").await?;
-    page.press_exactly("Settings", ".places").await?;
+    page.click("a[href='/settings']").await?;
     page.press("Statistics").await?;
     page.says("[data-testid=figures-all]", "were found out of tolerance").await?;
     page.says("main", "What the readings told").await?;

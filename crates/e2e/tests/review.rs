@@ -93,7 +93,7 @@ async fn a_record_is_sent_back_put_right_approved_and_amended() -> Step {
 async fn what_stands_on_paper_is_the_workshops() -> Step {
     let stack = Stack::start().await?;
     let page = Browser::signed_in(&stack).await?;
-    page.press_exactly("Settings", ".places").await?;
+    page.click("a[href='/settings']").await?;
     page.press("Certificates & letterhead").await?;
     page.says("h1", "Paper of this workshop").await?;
     page.fill("#paper-country", "1").await?;
@@ -119,7 +119,7 @@ async fn what_stands_on_paper_is_the_workshops() -> Step {
         Ok(path)
     };
     page.go("/").await?;
-    page.press_exactly("Settings", ".places").await?;
+    page.click("a[href='/settings']").await?;
     page.press("Read a digital certificate").await?;
     page.choose_file("input[type=file]", &file("whole.xml", &xml)?).await?;
     page.says("[data-testid=dcc]", "CB-31").await?;

@@ -1272,6 +1272,15 @@ export interface components {
             /** @description Zero counts, captured or saved. */
             zero_counts: string | null;
         };
+        /** @description Another field of the same form. */
+        AlsoWrong: {
+            /** @description What is wrong there. */
+            detail: string;
+            /** @description The field. */
+            field: string | null;
+            /** @description What to do. */
+            what_to_do: string | null;
+        };
         /** @description A division that could be taken for the wanted Max. */
         Alternative: {
             /** @description The division. */
@@ -1939,6 +1948,8 @@ export interface components {
         Class: "I" | "II" | "III" | "IIII" | "III L";
         /** @description Closing. */
         CloseView: {
+            /** @description There is a switch or a cover to be put back. */
+            has_switch: boolean;
             /** @description Set-up locked. */
             locked: boolean;
             /** @description What is missing. */
@@ -2334,6 +2345,7 @@ export interface components {
             /** @description What was done or why. */
             reason?: string;
         } | {
+            house?: components["schemas"]["HouseForm"] | null;
             /** @enum {string} */
             kind: "tolerance_chosen";
             /** @description Why. */
@@ -2824,6 +2836,13 @@ export interface components {
             /** @description How they came about. */
             working: components["schemas"]["Working"];
         };
+        /** @description The finer of two ranges, and how they work. */
+        FineRange: {
+            /** @description How the ranges work. */
+            mode: components["schemas"]["RangeMode"];
+            /** @description The range. */
+            range: components["schemas"]["Range"];
+        };
         /**
          * @description What a piece is like.
          * @enum {string}
@@ -2918,6 +2937,34 @@ export interface components {
             percent_of_load?: components["schemas"]["Decimal"] | null;
             percent_of_max?: components["schemas"]["Decimal"] | null;
             /** @description Which of them counts. */
+            pick: components["schemas"]["Pick"];
+        };
+        /** @description A house rule as it is typed; an empty term is none. */
+        HouseForm: {
+            /**
+             * @description ± divisions.
+             * @default
+             */
+            divisions: string;
+            /**
+             * @description ± a mass.
+             * @default
+             */
+            mass: string;
+            /**
+             * @description ± per cent of the load.
+             * @default
+             */
+            percent_of_load: string;
+            /**
+             * @description ± per cent of Max.
+             * @default
+             */
+            percent_of_max: string;
+            /**
+             * @description Which of them counts.
+             * @default largest
+             */
             pick: components["schemas"]["Pick"];
         };
         /** @description The tests that a rule of the house asks for beside the loads. */
@@ -3397,6 +3444,8 @@ export interface components {
              * @description Times the clock had to start again.
              */
             restarts: number;
+            /** @description The last four of them compared, corner by corner. */
+            rises: string | null;
             /** @description How the line stands, in words. */
             says: string;
             /** @description What the display shows, with its unit. */
@@ -3405,6 +3454,11 @@ export interface components {
             steady: boolean;
             /** @description What is odd about the unit: it was switched, or the reading jumped by the ratio of two units. */
             unit_note: string | null;
+            /**
+             * Format: double
+             * @description For how many seconds it has shown zero without leaving it.
+             */
+            zero_held_s: number;
         };
         /** @description What a load lacks. */
         LoadLack: {
@@ -4182,6 +4236,7 @@ export interface components {
             span: components["schemas"]["SpanView"] | null;
             /** @description Of which pieces it is made; empty: the kit does not build it exactly. */
             span_pieces: components["schemas"]["PlanPiece"][];
+            span_refused: components["schemas"]["Refusal"] | null;
             /** @description How each step of the plan stands, in its order. */
             statuses: components["schemas"]["LoadStatus"][];
         };
@@ -4253,6 +4308,8 @@ export interface components {
         };
         /** @description A problem document. */
         Problem: {
+            /** @description What else is wrong with the same form. */
+            also?: components["schemas"]["AlsoWrong"][];
             /** @description What is wrong here. */
             detail: string;
             /** @description The field that was wrong. */
@@ -4593,6 +4650,23 @@ export interface components {
              */
             total: number;
         };
+        /** @description A refusal: nothing was changed, and this says why. */
+        Refusal: {
+            /** @description What else is wrong with the same form, each at its field. */
+            also?: components["schemas"]["Refusal"][];
+            /** @description Stable name of the reason. */
+            code: string;
+            /** @description The field that was wrong, where it was one. */
+            field: string | null;
+            /** @description Figures that belong to the refusal. */
+            figures: {
+                [key: string]: unknown;
+            };
+            /** @description What is wrong, in the trade's words. */
+            message: string;
+            /** @description What to do now. */
+            what_to_do: string | null;
+        };
         /** @description Who said something of a record, and when. */
         Remark: {
             /**
@@ -4693,8 +4767,16 @@ export interface components {
         };
         /** @description The rules with the table that they change. */
         RulesReply: {
+            /** @description Each cause's act in words, by cause. */
+            acts: {
+                [key: string]: string;
+            };
             /** @description Every cause with the prior that ships with the program. */
             causes: components["schemas"]["CauseInfo"][];
+            /** @description The items of the checklist that point to a cause, in words, by item. */
+            items: {
+                [key: string]: string;
+            };
             /** @description What the workshop has changed. */
             rules: components["schemas"]["JudgementRules"];
         };
@@ -4783,6 +4865,8 @@ export interface components {
         ScaleSheet: {
             /** @description How it is built. */
             build?: components["schemas"]["Build"];
+            /** @description It has a calibration switch or a cover that must be put back; none: as its kind usually has. */
+            calibration_switch?: boolean | null;
             /** @description How the uncertainty enters its verdicts. */
             decision?: components["schemas"]["DecisionRule"];
             /**
@@ -4790,6 +4874,7 @@ export interface components {
              * @description Digits in the indicator's entry field.
              */
             field_width: number;
+            fine?: components["schemas"]["FineRange"] | null;
             house_tests?: components["schemas"]["HouseTests"] | null;
             /**
              * Format: uuid
@@ -5044,6 +5129,8 @@ export interface components {
         };
         /** @description A scale as it is typed. Empty text: not known. */
         SheetForm: {
+            /** @description It has a calibration switch or a cover; none: as its kind usually has. */
+            calibration_switch?: boolean | null;
             /** @description Number of cells. */
             cell_count?: string;
             /** @description Dead load output return DR. */
@@ -5071,6 +5158,11 @@ export interface components {
              * @description Digits of the entry field.
              */
             field_width: number;
+            /** @description Division of the finer range. */
+            fine_d?: string;
+            /** @description Upper end of the finer range. */
+            fine_max?: string;
+            house?: components["schemas"]["HouseForm"] | null;
             house_tests?: components["schemas"]["HouseTests"] | null;
             /**
              * Format: uuid
@@ -5096,6 +5188,8 @@ export interface components {
             made?: string;
             /** @description Most divisions that it shows. */
             max_divisions?: string;
+            /** @description How two ranges work; one range where it has one. */
+            mode?: components["schemas"]["RangeMode"];
             /** @description What its owner calls it. */
             name: string;
             /** @description Owner. */

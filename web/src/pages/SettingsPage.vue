@@ -4,8 +4,16 @@ const groups = [
   {
     title: 'Judging',
     links: [
-      { to: 'judgement', label: 'Fault likelihoods', says: 'how likely each cause is before anything is read, and when a scale is left alone' },
-      { to: 'weights', label: 'Span weight rule and own classes', says: 'how much span weight is asked for, and tolerances of classes of your own; in the kit' },
+      {
+        to: 'judgement',
+        label: 'Fault likelihoods',
+        says: 'how likely each cause is before anything is read, and when a scale is left alone',
+      },
+      {
+        to: 'weights',
+        label: 'Span weight rule and own classes',
+        says: 'how much span weight is asked for, and tolerances of classes of your own; in the kit',
+      },
     ],
   },
   {
@@ -15,7 +23,11 @@ const groups = [
   {
     title: 'Paper',
     links: [
-      { to: 'paper', label: 'Certificates & letterhead', says: 'name, address, language, what stands on a certificate, who approves' },
+      {
+        to: 'paper',
+        label: 'Certificates & letterhead',
+        says: 'name, address, language, what stands on a certificate, who approves',
+      },
       { to: 'dcc', label: 'Read a digital certificate', says: 'what a certificate of another laboratory says' },
     ],
   },
@@ -33,8 +45,8 @@ const groups = [
   <main id="main" class="settings stack">
     <h1>Settings</h1>
     <p class="quiet lead">
-      The tolerance and the decision rule belong to each scale: they stand on its sheet, and a job can choose others with
-      a reason.
+      The tolerance and the decision rule belong to each scale: they stand on its sheet, and a job can choose others
+      with a reason.
     </p>
     <section v-for="g in groups" :key="g.title">
       <h2>{{ g.title }}</h2>

@@ -65,7 +65,16 @@ export const emptySheet = () => ({
 export type SheetTyping = ReturnType<typeof emptySheet>
 
 /** Fields that show their own refusal. */
-export const sheetFields = [...Object.keys(emptySheet()), 'interval_months', 'field_width', 'tolerance', 'house_divisions', 'house_percent_of_load', 'house_percent_of_max', 'house_mass']
+export const sheetFields = [
+  ...Object.keys(emptySheet()),
+  'interval_months',
+  'field_width',
+  'tolerance',
+  'house_divisions',
+  'house_percent_of_load',
+  'house_percent_of_max',
+  'house_mass',
+]
 
 const mass = (m?: { value: string; unit: string } | null): string => (m ? `${m.value} ${m.unit}` : '')
 const text = (value: unknown): string => (value === null || value === undefined ? '' : String(value))

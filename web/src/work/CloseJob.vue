@@ -30,7 +30,10 @@ const stop = useTyped(() => `${job.id}.stop`)
 const password = ref('')
 const switchBack = ref(a.value?.close.switch_back ?? false)
 const locked = ref(a.value?.close.locked ?? false)
-const sealedUp = () => Boolean(a.value?.close.seals || a.value?.close.switch_back || (!a.value?.close.has_switch && a.value?.close.seals !== null))
+const sealedUp = () =>
+  Boolean(
+    a.value?.close.seals || a.value?.close.switch_back || (!a.value?.close.has_switch && a.value?.close.seals !== null),
+  )
 const sealing = ref(!sealedUp())
 watch(sealedUp, (done) => (sealing.value = !done))
 

@@ -164,7 +164,11 @@ watch(chosen, () => (entry.failure.value = null))
             @click="faulty && found('ok')"
             ><span class="figure">1</span> In order</Button
           >
-          <Button type="button" :class="faulty ? 'btn-next' : 'tall'" :disabled="entry.blocked.value" @click="found('fault')"
+          <Button
+            type="button"
+            :class="faulty ? 'btn-next' : 'tall'"
+            :disabled="entry.blocked.value"
+            @click="found('fault')"
             ><span class="figure">2</span> Fault</Button
           >
           <Button type="button" class="tall" :disabled="entry.blocked.value" @click="found('not_applicable')"
@@ -172,7 +176,9 @@ watch(chosen, () => (entry.failure.value = null))
           >
         </div>
         <div class="field">
-          <label for="check-note">{{ faulty ? 'What did you see?' : 'Note; a fault needs a word about what was seen' }}</label>
+          <label for="check-note">{{
+            faulty ? 'What did you see?' : 'Note; a fault needs a word about what was seen'
+          }}</label>
           <InputText id="check-note" v-model="note" :aria-invalid="Boolean(entry.wrong('note'))" />
           <p v-if="entry.wrong('note')" class="wrong" role="alert">{{ entry.wrong('note') }}</p>
         </div>

@@ -20,13 +20,14 @@ import { outcomeVerdict, outcomeWord } from './words'
 
 defineProps<{ live: LiveView | null; practice: boolean }>()
 const job = useJob()
+const a = computed(() => job.assessment.value)
 const loads = useLoads('prove')
 const selected = ref<string | null>(null)
 const part = ref('loads')
 // The test that is next opens by itself; whoever chose another tab stays there.
 const partOf = { load: 'loads', eccentricity: 'corners', repeatability: 'repeats', discrimination: 'discrimination' }
 watch(
-  () => loads.next.value?.purpose,
+  () => (a.value?.next.act === 'read' && a.value.next.stage === 'prove' ? loads.next.value?.purpose : undefined),
   (now, before) => {
     if (now && (!before || part.value === partOf[before])) part.value = partOf[now]
   },
@@ -34,7 +35,6 @@ watch(
 )
 const tests = computed(() => a.value?.proof.tests.filter((t) => t.test === part.value) ?? [])
 const zeros = computed(() => a.value?.proof.tests.filter((t) => t.test === 'zero_return' && t.done) ?? [])
-const a = computed(() => job.assessment.value)
 const open = computed(
   () => !job.frozen.value && Boolean(a.value && (a.value.adjust.saved || a.value.adjust.left_alone)),
 )

@@ -41,7 +41,7 @@ const warning = ref<Failure | null>(null)
 // A suggestion that comes late never takes the place of what somebody typed or pressed; the direction
 // and the pad follow only when another reading is asked for.
 const asks = (w: typeof item.value) => (w ? `${w.load.value}|${w.way}|${w.pad}` : '')
-let offered = load.value
+let offered = suggested()
 watch([item, loads.planning], ([now, planning], [before]) => {
   const untouched = load.value === '' || load.value === offered
   // While it is worked out there is nothing in the field that could be booked.
@@ -131,6 +131,8 @@ function wrong(field: string): string {
   return entry.wrong(field) || (warning.value?.at(field) ?? '')
 }
 
+// While the next load is worked out there is nothing to book.
+const idle = computed(() => loads.planning.value && !hasLoad())
 async function submit(): Promise<void> {
   if (!hasLoad()) {
     if (!loads.planning.value) document.getElementById('reading-load')?.focus()
@@ -273,9 +275,13 @@ function turn(event: KeyboardEvent): void {
           <div class="way" role="group" aria-labelledby="way-label">
             <Button type="button" :aria-pressed="way === 'up'" @click="way = 'up'">Increasing</Button>
             <Button type="button" :aria-pressed="way === 'down'" @click="way = 'down'">Decreasing</Button>
-            <Button type="submit" class="go" :class="isNext ? 'btn-next' : 'tall'" :disabled="entry.blocked.value">{{
-              takesLive ? 'Take the reading' : 'Enter'
-            }}</Button>
+            <Button
+              type="submit"
+              class="go"
+              :class="isNext ? 'btn-next' : 'tall'"
+              :disabled="entry.blocked.value || idle"
+              >{{ takesLive ? 'Take the reading' : 'Enter' }}</Button
+            >
           </div>
         </div>
         <p v-if="preview" class="outcome" aria-live="polite" data-testid="preview">

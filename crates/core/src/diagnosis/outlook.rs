@@ -156,9 +156,8 @@ pub fn choices(
     let best = if inside && ways[0].worst_share <= room {
         Some(0)
     } else {
-        // What brings it inside with room to spare, else what brings it inside at all.
-        let with_room = ways.iter().skip(1).position(|w| w.worst_share <= SHARE_LEFT).map(|i| i + 1);
-        with_room.or_else(|| ways.iter().position(|w| w.within))
+        // The least that brings everything inside; where nothing does better, what is inside is left.
+        ways.iter().skip(1).position(|w| w.within).map(|i| i + 1).or(inside.then_some(0))
     };
     let says = match best.map(|best| &ways[best]) {
         Some(w) if w.act == Deed::Leave => format!(

@@ -107,7 +107,7 @@ pub(super) fn load_list(state: &JobState, phase: Phase, tests: &[TestView]) -> V
     if phase == Phase::AsLeft {
         list.extend(tests.iter().flat_map(of_test));
     }
-    mark_next(&mut list);
+    mark_next(state, phase, &mut list);
     list
 }
 
@@ -251,20 +251,24 @@ fn of_test(test: &TestView) -> Vec<ListedLoad> {
 }
 
 /// Marks the one that is next: the first that is left behind the last one done, so that nobody who is
-/// taking weights off is asked to put them on again; else the first that is left.
-fn mark_next(list: &mut [ListedLoad]) {
+/// taking weights off is asked to put them on again; else the first that is left. Loads that the proof
+/// lacks come before the tests beside them.
+fn mark_next(state: &JobState, phase: Phase, list: &mut [ListedLoad]) {
     for item in list.iter_mut().filter(|i| i.status == LoadStatus::Next) {
         item.status = LoadStatus::Left;
     }
-    // Once one has come down, what was passed over on the way up comes last.
-    let last = list.iter().rposition(|i| i.status == LoadStatus::Done);
     let open = |i: &ListedLoad| i.status == LoadStatus::Left;
+    let last = list.iter().rposition(|i| i.status == LoadStatus::Done);
     let behind = last.and_then(|last| list.iter().skip(last + 1).position(open).map(|at| last + 1 + at));
-    let needed = || list.iter().position(|i| open(i) && i.needed);
-    let next = match last {
-        // A needed one that was passed over is not put off behind tests that are only asked for.
-        Some(_) if behind.is_some_and(|at| list[at].purpose != ListedPurpose::Load) => needed().or(behind),
-        _ => behind,
+    let is_load = |i: &ListedLoad| i.purpose == ListedPurpose::Load;
+    let wanted = || {
+        let lacking = phase == Phase::AsLeft && !lacks(state, list).is_empty();
+        let needed = list.iter().position(|i| open(i) && i.needed);
+        needed.or_else(|| list.iter().position(|i| lacking && open(i) && is_load(i)))
+    };
+    let next = match behind {
+        Some(at) if is_load(&list[at]) => Some(at),
+        other => wanted().or(other),
     };
     if let Some(at) = next.or_else(|| list.iter().position(open)) {
         list[at].status = LoadStatus::Next;
@@ -280,6 +284,7 @@ pub fn next_load(list: &[ListedLoad]) -> Option<&ListedLoad> {
 /// on for it, and each decreasing load is made of the pieces that made it on the way up.
 pub fn with_plan(
     state: &JobState,
+    phase: Phase,
     mut list: Vec<ListedLoad>,
     plan: &CheckPlan,
     kit: &[Piece],
@@ -332,7 +337,7 @@ pub fn with_plan(
             item.pieces = as_planned(&adjusted.with, item.load.unit);
         }
     }
-    mark_next(&mut list);
+    mark_next(state, phase, &mut list);
     moves(state, &mut list);
     list
 }

@@ -161,6 +161,11 @@ impl Mass {
         Self::new(self.value.abs(), self.unit)
     }
 
+    /// With every digit that it has, as a calculator tells it.
+    pub fn exact_text(&self) -> String {
+        format!("{} {}", self.value, self.unit)
+    }
+
     /// With a sign in front and `decimals` places, for an error: `+0.05 kg`, `0.00 kg`.
     pub fn signed(&self, decimals: u32) -> String {
         let text = self.value.fixed(decimals);

@@ -306,7 +306,12 @@ fn plan_inputs(
         unit: inputs.max.unit,
         max: inputs.max.clone(),
         targets: kept
-            .map(|l| Target { load: l.load.clone(), exact: l.exact, not_above: l.not_above, fixed: fixed(l) })
+            .map(|l| Target {
+                load: l.round.clone().unwrap_or_else(|| l.load.clone()),
+                exact: l.exact || l.round.is_some(),
+                not_above: l.not_above,
+                fixed: fixed(l),
+            })
             .collect(),
         pieces: pieces.iter().map(|p| p.nominal.clone()).collect(),
     }

@@ -287,22 +287,25 @@ pub fn fewest_pieces(
         }
     }
     kinds.sort_by(|a, b| b.0.cmp(&a.0));
-    for count in 1..=pieces.len() {
-        let mut search =
-            Choosing { kinds: &kinds, low: &low, high: &high, left: MOST_CHOICES, found: Vec::new() };
-        search.go(0, count, &Decimal::zero(), &mut vec![0; kinds.len()]);
-        let spent = search.left == 0;
-        let best =
-            search.found.into_iter().min_by(|a, b| roundness(&a.0, &t, d).cmp(&roundness(&b.0, &t, d)));
-        if let Some((sum, counts)) = best {
-            let chosen = kinds.iter().zip(&counts).flat_map(|((_, which), n)| which[..*n].iter().copied());
-            return Some((Mass::new(sum, unit), chosen.collect()));
+    // Whole divisions where the pieces make any at all; else what they make.
+    let whole = |sum: &Decimal| sum.quotient(&d.value).is_some_and(|n| n.is_whole());
+    let fewest = |only_whole: bool| {
+        for count in 1..=pieces.len() {
+            let mut search =
+                Choosing { kinds: &kinds, low: &low, high: &high, left: MOST_CHOICES, found: Vec::new() };
+            search.go(0, count, &Decimal::zero(), &mut vec![0; kinds.len()]);
+            let spent = search.left == 0;
+            let fitting = search.found.into_iter().filter(|(sum, _)| !only_whole || whole(sum));
+            let best = fitting.min_by(|a, b| roundness(&a.0, &t).cmp(&roundness(&b.0, &t)));
+            if best.is_some() || spent {
+                return best;
+            }
         }
-        if spent {
-            return None;
-        }
-    }
-    None
+        None
+    };
+    let (sum, counts) = fewest(true).or_else(|| fewest(false))?;
+    let chosen = kinds.iter().zip(&counts).flat_map(|((_, which), n)| which[..*n].iter().copied());
+    Some((Mass::new(sum, unit), chosen.collect()))
 }
 
 struct Choosing<'a> {
@@ -341,14 +344,13 @@ impl Choosing<'_> {
     }
 }
 
-/// Smaller is rounder: whole divisions first, then the fewest significant figures, then a last figure
-/// of 1, 2 or 5, then how far from what is wanted.
-fn roundness(load: &Decimal, wanted: &Decimal, d: &Mass) -> (bool, usize, bool, Decimal) {
-    let broken = !load.quotient(&d.value).is_some_and(|n| n.is_whole());
+/// Smaller is rounder: the fewest significant figures first, then a last figure of 1, 2 or 5, then how
+/// far from what is wanted.
+fn roundness(load: &Decimal, wanted: &Decimal) -> (usize, bool, Decimal) {
     let digits = load.digits_and_exponent().0.to_string();
     let last = digits.trim_end_matches('0');
     let odd = !matches!(last, "1" | "2" | "5");
-    (broken, last.len(), odd, (load - wanted).abs())
+    (last.len(), odd, (load - wanted).abs())
 }
 
 /// The same loads with the round load of each that is not exact, where the pieces make one.

@@ -419,7 +419,7 @@ pub async fn plan_job(
         let span_step = plan_check(&pieces, today, &asked.choices, &alone, &inputs).steps.pop();
         let span_pieces =
             span_step.filter(|step| step.load == step.wanted).map(|step| step.on).unwrap_or_default();
-        let loads = with_plan(&state, loads_of(&state, phase), &plan, &pieces, today);
+        let loads = with_plan(&state, phase, loads_of(&state, phase), &plan, &pieces, today);
         let of_step = |step: &PlannedStep| loads.iter().find(|l| l.way == Way::Up && l.target == step.wanted);
         let statuses: Vec<LoadStatus> =
             plan.steps.iter().map(|s| of_step(s).map_or(LoadStatus::Left, |l| l.status)).collect();
