@@ -121,6 +121,31 @@ fn what_goes_on_and_off_follows_from_what_stands_there() {
 }
 
 #[test]
+fn the_weight_that_still_stands_there_has_the_pieces_that_were_put_on() {
+    let mut job = Journal::begin();
+    job.look_over();
+    job.set_up();
+    job.ok(Draft::ZeroCaptured { counts: journal::typed("41250"), pad: None, claim: Claim::default() });
+    // 30 blocks of 20 kg, from the back of the kit.
+    let pieces = kit();
+    let with: Vec<Uuid> = pieces[14..44].iter().map(|p| p.id).collect();
+    let state = job.state();
+    let live = Err(ombret_core::job::Silence::not_connected());
+    let around =
+        ombret_core::job::Around { kit: &pieces, day: TODAY, ..ombret_core::job::Around::only(&live) };
+    let draft = Draft::SpanChosen { weight: "600".into(), pad: None, with: with.clone() };
+    let body = ombret_core::job::interpret(&state, draft, &around).unwrap();
+    job.push(body);
+    job.ok(Draft::SpanCaptured { counts: journal::typed("241250"), pad: None, claim: Claim::default() });
+    job.ok(Draft::AdjustmentSaved);
+    let list = listed(&job);
+    let first = next(&list);
+    assert_eq!(first.reason, LoadReason::SpanStillOn);
+    assert_eq!(first.pieces.iter().map(|p| p.id).collect::<Vec<_>>(), with);
+    assert!(first.put.is_empty() && first.take.is_empty(), "nothing is lifted for it");
+}
+
+#[test]
 fn the_same_load_twice_is_booked_only_when_that_is_meant() {
     let mut job = adjusted();
     let once = |shown: &str, once: bool| match read(ReadStage::Prove, "600", shown, Way::Up) {

@@ -132,11 +132,11 @@ async fn a_whole_job_is_typed_struck_out_reloaded_survives_a_killed_server_and_i
     page.enter().await?;
     page.says("#load-hint", "was read already").await?;
     page.enter().await?;
-    page.says(".journal", "1000 kg shown").await?;
+    page.says(".journal", "1000.0 kg shown").await?;
     page.type_reading("1450", "1450.5").await?;
     page.says("[role=status]", "OUT OF TOLERANCE").await?;
     page.press("All").await?;
-    let wrong = page.client.execute("return [...document.querySelectorAll('.journal li')].find(l => l.innerText.includes('1010 kg shown')).querySelector('.strike').getAttribute('aria-label')", Vec::new()).await?;
+    let wrong = page.client.execute("return [...document.querySelectorAll('.journal li')].find(l => l.innerText.includes('1010.0 kg shown')).querySelector('.strike').getAttribute('aria-label')", Vec::new()).await?;
     page.click(&format!("[aria-label={wrong}]")).await?;
     page.press("Strike it out").await?;
     page.says(".dialog .wrong", "a few words are needed").await?;

@@ -6,7 +6,7 @@ import { useToast } from 'primevue/usetoast'
 import { beginJob } from '../api/jobs'
 import type { Outcome, ScaleRow } from '../api/types'
 import ShadeDrawing from '../drawings/ShadeDrawing.vue'
-import { dayText, outcomeVerdict, outcomeWord } from '../work/words'
+import { dayText, outcomeVerdict, outcomeWord, maxByD } from '../work/words'
 import VerdictMark from './VerdictMark.vue'
 
 const props = defineProps<{ row: ScaleRow; works: boolean }>()
@@ -48,9 +48,9 @@ async function start(): Promise<void> {
       {{ sheet.owner }}<br /><span class="small quiet">{{ sheet.place }}</span>
     </td>
     <td class="figure right">
-      <template v-if="sheet.plate"
-        >{{ sheet.plate.max.value }} × {{ sheet.plate.d_min.value }} {{ sheet.plate.d_min.unit }}</template
-      ><span v-else class="quiet">no plate</span>
+      <template v-if="sheet.plate">{{ maxByD(sheet.plate.max, sheet.plate.d_min) }}</template><span v-else class="quiet"
+        >no plate</span
+      >
     </td>
     <td class="class">{{ sheet.tolerance.class ?? 'house' }}</td>
     <td>

@@ -9,6 +9,7 @@ const lines = computed(() =>
   props.list.map((l, i) => ({
     key: i,
     status: l.status,
+    purpose: l.purpose,
     load:
       (props.pads > 1 ? `${l.pad ? `pad ${l.pad}` : 'all pads'}: ` : '') +
       (l.purpose === 'discrimination' ? '1.4 d' : `${l.load.value} ${l.load.unit}`) +
@@ -23,7 +24,13 @@ const lines = computed(() =>
   <section>
     <h2>Loads, in order</h2>
     <ol class="wanted small" data-testid="load-list">
-      <li v-for="l in lines" :key="l.key" :class="l.status" :aria-current="l.status === 'next' ? 'step' : undefined">
+      <li
+        v-for="l in lines"
+        :key="l.key"
+        :class="l.status"
+        :data-purpose="l.purpose"
+        :aria-current="l.status === 'next' ? 'step' : undefined"
+      >
         <span class="figure"
           ><template v-if="l.down"><span aria-hidden="true">↓ </span><span class="sr-only">decreasing </span></template
           >{{ l.load }}</span

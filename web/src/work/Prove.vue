@@ -26,10 +26,14 @@ const selected = ref<string | null>(null)
 const part = ref('loads')
 // The test that is next opens by itself; whoever chose another tab stays there.
 const partOf = { load: 'loads', eccentricity: 'corners', repeatability: 'repeats', discrimination: 'discrimination' }
+let opened = ''
 watch(
   () => (a.value?.next.act === 'read' && a.value.next.stage === 'prove' ? loads.next.value?.purpose : undefined),
-  (now, before) => {
-    if (now && (!before || part.value === partOf[before])) part.value = partOf[now]
+  (now) => {
+    // While the next load is worked out nothing is next, and nothing is opened.
+    const to = now ? partOf[now] : ''
+    if (to && to !== opened && (!opened || part.value === opened)) part.value = to
+    if (to) opened = to
   },
   { immediate: true },
 )

@@ -68,6 +68,13 @@ function wrong(field: string): string {
 async function submit(agreed = false): Promise<void> {
   if (await entry.enter({ kind: 'set_up', ...setup.draft.value, agreed })) keying.value = ''
 }
+// Where the set-up is refused the way out comes first: the division nearest to the one that was wanted
+// among those that are sound.
+const wayOut = computed(() => {
+  if (judged.value?.overall !== 'refuse') return null
+  const fits = judged.value.alternatives.filter((a) => a.grade !== 'refuse')
+  return fits.find((a) => a.grade === 'sound') ?? fits[0] ?? null
+})
 function take(d: string): void {
   setup.fields.d.value = d
   setup.fields.decimals.value = ''
@@ -92,6 +99,9 @@ function take(d: string): void {
         </div>
       </div>
       <div v-else-if="!job.frozen.value && !keying" class="row">
+        <Button v-if="wayOut" type="button" :class="isNext ? 'btn-next' : 'tall'" @click="take(wayOut.d.value)"
+          >Take {{ wayOut.d.value }} {{ wayOut.d.unit }} ({{ wayOut.n }} divisions)</Button
+        >
         <Button
           v-if="keyed?.sheet && judged?.overall !== 'refuse'"
           type="button"
@@ -101,7 +111,7 @@ function take(d: string): void {
         >
         <Button
           type="submit"
-          :class="(keyed?.sheet && judged?.overall !== 'refuse') || !isNext ? 'tall' : 'btn-next'"
+          :class="keyed?.sheet || judged?.overall === 'refuse' || !isNext ? 'tall' : 'btn-next'"
           :disabled="entry.blocked.value"
           >Entered on the indicator</Button
         >

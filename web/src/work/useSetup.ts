@@ -50,7 +50,8 @@ export function useSetup(job: JobContext): SetupTyping {
     fine_max: fields.fine_max.value,
     fine_d: fields.fine_d.value,
     adjusted_at: sites.value?.find((s) => s.name === fields.adjusted_at.value) ?? null,
-    gravity: fields.gravity.value,
+    // What is not shown is not recorded.
+    gravity: fields.adjusted_at.value ? fields.gravity.value : '',
     calibrated_in: (fields.calibrated_in.value || null) as SetupDraft['calibrated_in'],
     pad: several.value ? Number(fields.pad.value) : null,
   }))

@@ -15,3 +15,8 @@ export const momentText = (iso: string): string => moment.format(new Date(iso))
 export const dayText = (iso: string): string => day.format(new Date(iso.length === 10 ? `${iso}T12:00:00` : iso))
 export const clockText = (iso: string): string =>
   new Intl.DateTimeFormat(undefined, { timeStyle: 'short' }).format(new Date(iso))
+
+/** Max × d, each with its own unit where the two differ. */
+export function maxByD(max: { value: string; unit: string }, d: { value: string; unit: string }): string {
+  return max.unit === d.unit ? `${max.value} × ${d.value} ${d.unit}` : `${max.value} ${max.unit} × ${d.value} ${d.unit}`
+}

@@ -258,7 +258,9 @@ fn mark_next(state: &JobState, phase: Phase, list: &mut [ListedLoad]) {
         item.status = LoadStatus::Left;
     }
     let open = |i: &ListedLoad| i.status == LoadStatus::Left;
-    let last = list.iter().rposition(|i| i.status == LoadStatus::Done);
+    // What was read as found is where nobody stands now; a test begins at the top of its list.
+    let begun = phase != Phase::AsLeft || state.left.iter().any(|r| r.counts);
+    let last = begun.then(|| list.iter().rposition(|i| i.status == LoadStatus::Done)).flatten();
     let behind = last.and_then(|last| list.iter().skip(last + 1).position(open).map(|at| last + 1 + at));
     let is_load = |i: &ListedLoad| i.purpose == ListedPurpose::Load;
     let wanted = || {
@@ -291,6 +293,12 @@ pub fn with_plan(
     day: time::Date,
 ) -> Vec<ListedLoad> {
     for item in list.iter_mut().filter(|i| i.purpose == ListedPurpose::Load && i.target.value.is_positive()) {
+        // What still stands there is what was put on, whatever a plan would take for it.
+        if item.reason == LoadReason::SpanStillOn {
+            let adjusted = state.pad(item.pad).adjusted.as_ref();
+            item.pieces = adjusted.map_or_else(Vec::new, |a| as_planned(&a.with, item.load.unit));
+            continue;
+        }
         if let Some(step) = plan.steps.iter().find(|s| s.wanted == item.target) {
             item.load = step.load.clone();
             item.pieces.clone_from(&step.on);
@@ -301,6 +309,9 @@ pub fn with_plan(
     let usable: Vec<&Piece> = kit.iter().filter(|p| matches!(p.usable(day), Usable::Yes { .. })).collect();
     let masses: Vec<Mass> = usable.iter().map(|p| p.nominal.clone()).collect();
     let mut made: Vec<(Mass, u8, Mass, Vec<PlanPiece>)> = Vec::new();
+    // A test goes on with the load that it was begun with.
+    let begun: Vec<(ListedPurpose, u8)> =
+        list.iter().filter(|i| i.status == LoadStatus::Done).map(|i| (i.purpose, i.pad)).collect();
     for item in &mut list {
         let tests = matches!(item.purpose, ListedPurpose::Eccentricity | ListedPurpose::Repeatability);
         if !tests && item.reason != LoadReason::Together {
@@ -313,7 +324,7 @@ pub fn with_plan(
         } else {
             let wanted = CheckLoad {
                 load: item.target.clone(),
-                exact: false,
+                exact: tests && begun.contains(&(item.purpose, item.pad)),
                 not_above: false,
                 reason: item.reason,
                 round: None,
@@ -325,17 +336,8 @@ pub fn with_plan(
             made.push((item.target.clone(), item.pad, load.clone(), pieces.clone()));
             (load, pieces)
         };
-        // A series goes on with the load that it was begun with.
-        let begun = item.purpose == ListedPurpose::Repeatability && item.load != item.target;
-        if !begun {
-            item.load = load;
-        }
+        item.load = load;
         item.pieces = pieces;
-    }
-    if let Some(adjusted) = (1..=state.sheet.pads).find_map(|pad| state.pad(pad).adjusted.as_ref()) {
-        for item in list.iter_mut().filter(|i| i.reason == LoadReason::SpanStillOn && i.pieces.is_empty()) {
-            item.pieces = as_planned(&adjusted.with, item.load.unit);
-        }
     }
     mark_next(state, phase, &mut list);
     moves(state, &mut list);
