@@ -52,7 +52,9 @@ watch(
   () => view.value?.weight,
   () => (rechoose.value = false),
 )
-const pointless = computed(() => ['because', 'counts'].includes(entry.failure.value?.problem?.field ?? ''))
+const pointless = computed(() =>
+  ['few_counts', 'below_expected', 'nothing_put_on', 'reversed_or_dead'].includes(entry.failure.value?.code ?? ''),
+)
 const leave = useTyped(() => `${job.id}.leave-pad`)
 async function leavePad(): Promise<void> {
   if (await entry.enter({ kind: 'left_alone', reason: leave.value, pad: view.value?.pad ?? null })) leave.value = ''
@@ -87,6 +89,7 @@ async function giveUp(): Promise<void> {
       <CaptureForm
         v-else-if="step === 'span'"
         :key="'span'"
+        :quiet="pointless"
         action="Capture span"
         :live="live"
         :wrong="entry.wrong"

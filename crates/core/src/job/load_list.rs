@@ -258,9 +258,7 @@ fn mark_next(state: &JobState, phase: Phase, list: &mut [ListedLoad]) {
         item.status = LoadStatus::Left;
     }
     let open = |i: &ListedLoad| i.status == LoadStatus::Left;
-    // What was read as found is where nobody stands now; a test begins at the top of its list.
-    let begun = phase != Phase::AsLeft || state.left.iter().any(|r| r.counts);
-    let last = begun.then(|| list.iter().rposition(|i| i.status == LoadStatus::Done)).flatten();
+    let last = last_read(state, phase, list);
     let behind = last.and_then(|last| list.iter().skip(last + 1).position(open).map(|at| last + 1 + at));
     let is_load = |i: &ListedLoad| i.purpose == ListedPurpose::Load;
     let wanted = || {
@@ -275,6 +273,25 @@ fn mark_next(state: &JobState, phase: Phase, list: &mut [ListedLoad]) {
     if let Some(at) = next.or_else(|| list.iter().position(open)) {
         list[at].status = LoadStatus::Next;
     }
+}
+
+/// The item of the newest reading that is one of the list: where the work stands now. What was read as
+/// found and stands for what is left is not where it stands.
+pub(super) fn last_read(state: &JobState, phase: Phase, list: &[ListedLoad]) -> Option<usize> {
+    let readings = readings_of(state, if phase == Phase::AsLeft { phase } else { Phase::FoundNow });
+    let item_of = |r: &Reading| {
+        list.iter().rposition(|i| {
+            i.status == LoadStatus::Done
+                && i.pad == r.pad
+                && Purpose::of(i.purpose) == Some(r.purpose)
+                && match r.purpose {
+                    Purpose::Load => i.way == r.way && near_enough(&r.load, &i.target),
+                    Purpose::Corner => i.position == r.spot,
+                    Purpose::Repeat => true,
+                }
+        })
+    };
+    readings.into_iter().rev().filter(|r| r.counts).find_map(item_of)
 }
 
 /// The load of the list that is next.

@@ -5,7 +5,7 @@ use utoipa::ToSchema;
 
 use super::checks::tests;
 use super::closing::missing;
-use super::load_list::{ListedLoad, ListedPurpose, lacks, load_list, next_load};
+use super::load_list::{ListedLoad, ListedPurpose, lacks, last_read, load_list, next_load};
 use super::proving::{Phase, readings_of};
 use super::views::Outcome;
 use super::{
@@ -322,19 +322,16 @@ pub fn next(state: &JobState) -> Next {
 }
 
 fn read(state: &JobState, stage: Stage, item: &ListedLoad) -> Next {
-    let again = match &state.repaired {
-        Some(_) => "Read again after the repair. ",
-        None => "",
-    };
-    Next {
-        stage,
-        act: Act::Read { item: Box::new(item.clone()) },
-        says: format!("{again}{}", to_do(state, item)),
-    }
+    Next { stage, act: Act::Read { item: Box::new(item.clone()) }, says: to_do(state, item) }
 }
 
 /// What to do for a listed load, in a sentence.
 pub fn to_do(state: &JobState, item: &ListedLoad) -> String {
+    let again = if state.repaired.is_some() { "Read again after the repair. " } else { "" };
+    format!("{again}{}", put_on(state, item))
+}
+
+fn put_on(state: &JobState, item: &ListedLoad) -> String {
     let on = match item.pad {
         TOGETHER => " on all pads together".to_owned(),
         pad if state.several() => format!(" on pad {pad}"),
@@ -438,7 +435,6 @@ pub(super) fn pad_to_read(state: &JobState, stage: super::ReadStage) -> u8 {
 /// Enough is proved; the list goes on with what lies behind the last load done, and never turns back to
 /// what was passed over.
 fn goes_on(state: &JobState, list: &[ListedLoad]) -> bool {
-    let last = list.iter().rposition(|i| i.status == LoadStatus::Done);
     let next = list.iter().position(|i| i.status == LoadStatus::Next);
-    state.any_adjusted() && state.sealed_up.is_none() && next > last
+    state.any_adjusted() && state.sealed_up.is_none() && next > last_read(state, Phase::AsLeft, list)
 }
