@@ -40,6 +40,8 @@ async fn a_full_check_is_typed_from_the_number_pad_alone() -> Step {
         .await?
         == true
     {
+        // The load stands there as soon as its pieces are worked out.
+        page.holds("document.querySelector('#reading-load')?.value !== ''").await?;
         let load = page.value("#reading-load").await?;
         pad(&page, "reading-shown", &load).await?;
     }

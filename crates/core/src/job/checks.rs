@@ -547,8 +547,16 @@ fn zero_test(at: At) -> TestView {
     let At { state, setup, pad, .. } = at;
     let loads = at.readings(Purpose::Load);
     let after = loads.iter().rposition(|r| r.load.value.is_zero() && r.way == Way::Down);
-    let before =
-        after.and_then(|after| loads[..after].iter().find(|r| r.load.value.is_zero() && r.way == Way::Up));
+    let zero_up = |r: &&Reading| r.load.value.is_zero() && r.way == Way::Up;
+    // Where it was left alone, zero was read before the loads as found; that is the same test.
+    let found = if at.phase == Phase::AsLeft && state.found_stands_at(pad) {
+        counted(state, Phase::FoundNow, pad, Purpose::Load)
+    } else {
+        Vec::new()
+    };
+    let before = after.and_then(|after| {
+        loads[..after].iter().copied().find(zero_up).or_else(|| found.iter().copied().find(zero_up))
+    });
     let rule = match state.tolerance.0.scheme {
         Scheme::Hb44Maintenance => ZeroRule::Hb44,
         Scheme::Hb44Acceptance => ZeroRule::Hb44Acceptance,
