@@ -187,7 +187,7 @@ fn of_pad(state: &JobState, phase: Phase, pad: u8) -> Vec<ListedLoad> {
                 && r.way == item.way
                 && near_enough(&r.load, &item.target)
         });
-        if blank || readings.iter().any(|r| read(&r)) {
+        if blank || readings.iter().any(read) {
             item.status = LoadStatus::Done;
         }
         item.needed =

@@ -343,7 +343,10 @@ pub(super) async fn school_of(app: &App, person: &Person) -> Result<School, ApiE
 /// Plans that were worked out lately: a plan does not depend on what was read, so that the list of loads
 /// is there at once after each reading.
 #[derive(Clone, Default)]
-pub struct Plans(Arc<Mutex<VecDeque<(Vec<u8>, CheckPlan)>>>);
+pub struct Plans(Arc<Mutex<VecDeque<Kept>>>);
+
+/// What was asked, as a hash, and the plan.
+type Kept = (Vec<u8>, CheckPlan);
 
 impl Plans {
     /// Most plans that are kept.
