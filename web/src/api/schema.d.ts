@@ -4,8783 +4,8562 @@
  */
 
 export interface paths {
-  '/api/archive': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** Long work of the workshop, the newest first. */
-    get: operations['list_tasks']
-    put?: never
-    /** Writes the workshop as an archive, in the background. */
-    post: operations['begin_export']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/archive/import': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Takes an archive in, in the background: all of it, into an empty workshop, or nothing. */
-    post: operations['begin_import']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/archive/{id}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** How far some long work is. */
-    get: operations['task']
-    put?: never
-    post?: never
-    /** Calls it off, or lets go of its file. */
-    delete: operations['cancel_task']
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/archive/{id}/file': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The archive itself. */
-    get: operations['archive_file']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/calendar': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** Where the workshop's calendar of due dates is. */
-    get: operations['calendar_address']
-    put?: never
-    /** Makes a new secret address for the calendar; an old one leads nowhere from then on. */
-    post: operations['renew_calendar']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/calendar/{secret}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The calendar itself, for whoever has its address. */
-    get: operations['calendar']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/compare': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** Two records, or two versions of one, side by side. */
-    get: operations['compare_records']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/day': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** The packing list of a day. */
-    post: operations['pack_day']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/dcc': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Reads a digital calibration certificate, whoever made it; nothing is stored. */
-    post: operations['read_dcc']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/desk': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Answers at the quick desk, without a job. */
-    post: operations['ask_desk']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/due': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** Scales that are due. */
-    get: operations['due_board']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/figures': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** Figures of the workshop. */
-    get: operations['workshop_figures']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/health': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** How the server is; 503 while the database is away. */
-    get: operations['health']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/jobs': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** Open jobs. */
-    get: operations['list_jobs']
-    put?: never
-    /** Begins a job; one that is there already is given back as it is. */
-    post: operations['begin_job']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/jobs/import': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Takes a job file in: all of it or nothing. */
-    post: operations['import_job']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/jobs/{id}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** A job. */
-    get: operations['get_job']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/jobs/{id}/certificate': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The certificate of a record as PDF/A; what is no certificate gets a work report. */
-    get: operations['certificate_pdf']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/jobs/{id}/dcc': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The record as a digital calibration certificate, DCC version 3. */
-    get: operations['dcc_file']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/jobs/{id}/diagnosis': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** What the readings of a job tell of its scale. */
-    get: operations['diagnose']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/jobs/{id}/entries': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** The next entry of a job. */
-    post: operations['add_entry']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/jobs/{id}/file': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The job as an open file; a closed job gives its frozen bytes. */
-    get: operations['job_file']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/jobs/{id}/judge': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Judges a set-up without entering it. */
-    post: operations['judge_job_setup']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/jobs/{id}/keying': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** The keying sheet of a job's set-up. */
-    post: operations['job_keying']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/jobs/{id}/label': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The label of a record. */
-    get: operations['label_file']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/jobs/{id}/messages': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** What the display says and what to do, the likely messages first. */
-    post: operations['job_messages']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/jobs/{id}/paper': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** What paper a record may become, and why not more. */
-    get: operations['paper_kind']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/jobs/{id}/plan': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** The loading plan of a job, with the judgement of its span weight. */
-    post: operations['plan_job']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/jobs/{id}/readings': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The readings of a job as a table, RFC 4180. */
-    get: operations['readings_table']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/jobs/{id}/versions': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The versions of a job's record, the newest first. */
-    get: operations['record_versions']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/judgement': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** How the workshop judges. */
-    get: operations['get_rules']
-    /** Changes how the workshop judges. */
-    put: operations['set_rules']
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/kit': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The kit. */
-    get: operations['list_kit']
-    /** Keeps a piece. */
-    put: operations['keep_piece']
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/kit/bulk': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Changes several pieces together: all or none. */
-    post: operations['change_pieces']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/kit/classes': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The classes of the workshop's own. */
-    get: operations['own_classes']
-    /** Keeps them. Pieces keep the tolerance that they were given until they are edited. */
-    put: operations['keep_own_classes']
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/kit/file': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The kit as an open file. */
-    get: operations['kit_file']
-    put?: never
-    /** Looks at a kit file, or takes it in: all of it or nothing. Pieces get identities of their own here. */
-    post: operations['take_kit_file']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/kit/objects': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Takes an object into the kit: its mass is what a scale showed that was just proved. */
-    post: operations['weigh_object']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/kit/table': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The kit as a table. */
-    get: operations['kit_table']
-    put?: never
-    /** Looks at a table, or takes it in: all of it or nothing. */
-    post: operations['take_table']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/kit/{id}/certificates/{number}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The file of a certificate. */
-    get: operations['certificate_file']
-    /** Attaches the file of a certificate. */
-    put: operations['attach_certificate']
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/kit/{id}/recall': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The whole recall list as a table, RFC 4180. */
-    get: operations['recall_table']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/kit/{id}/records': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** Records that rest on a piece of weight: whom to call if it is found wrong. */
-    get: operations['resting_on']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/lessons': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The lessons. */
-    get: operations['list_lessons']
-    /** Keeps a lesson of the workshop's own. */
-    put: operations['keep_lesson']
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/lessons/{id}/file': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** A lesson as a file, to write another from. */
-    get: operations['lesson_file']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/lessons/{id}/runs': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Begins a lesson: a practice scale of its own, switched on, and a job on it. */
-    post: operations['begin_lesson']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/lines': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Makes a line pattern from an example line. */
-    post: operations['propose_pattern']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/lookup': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** Looks a mark up: on scales, on records, on weights and their certificates. */
-    get: operations['look_up']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/paper': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** What the workshop puts on paper. */
-    get: operations['get_paper']
-    /**
-     * Changes what the workshop puts on paper. Records that are frozen keep their content; only the paper
-     *     around them changes.
-     */
-    put: operations['set_paper']
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/practice/{job}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** A run as it stands. */
-    get: operations['get_practice']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/practice/{job}/account': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The account of a run, once its job is closed or what is hidden was asked for. */
-    get: operations['get_account']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/practice/{job}/again': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Switches the practice scale on again, as it was found: what was not saved in a job is gone. */
-    post: operations['switch_on_again']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/practice/{job}/hint': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Asks for the next hint. */
-    post: operations['ask_hint']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/practice/{job}/reveal': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Shows what is hidden before the job is closed. */
-    post: operations['reveal']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/profiles': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The profiles of the workshop. */
-    get: operations['list_profiles']
-    /** Keeps a profile, as a new edition where it is there already. */
-    put: operations['keep_profile']
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/profiles/check': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Looks at a text without keeping it. */
-    post: operations['check_profile']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/profiles/run': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Does acts at a virtual indicator, from its beginning, and shows where it then stands. */
-    post: operations['run_machine']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/profiles/{id}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** One profile with its text. */
-    get: operations['get_profile']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/profiles/{id}/file': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** One profile as a file. */
-    get: operations['profile_file']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/review': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** Signed records that wait for approval, the longest first. */
-    get: operations['waiting_records']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/scales': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** Lists scales, due first. */
-    get: operations['list_scales']
-    put?: never
-    /** Adds a scale; one that is there already is left as it is. */
-    post: operations['add_scale']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/scales/{id}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** One scale. */
-    get: operations['get_scale']
-    /** Changes a scale. */
-    put: operations['change_scale']
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/scales/{id}/hands': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Does something at a practice scale. */
-    post: operations['use_hands']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/scales/{id}/history': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The records of a scale with its drift. */
-    get: operations['scale_history']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/scales/{id}/live': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The live reading of a scale, as server-sent events. */
-    get: operations['live_reading']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/school': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** How much span weight the workshop asks for. */
-    get: operations['get_school']
-    /** Sets it. */
-    put: operations['set_school']
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/session': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** Who is signed in. */
-    get: operations['who_am_i']
-    put?: never
-    /** Signs in. */
-    post: operations['sign_in']
-    /** Signs out. */
-    delete: operations['sign_out']
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/sites': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The sites of the workshop. */
-    get: operations['list_sites']
-    /** Keeps a site. */
-    put: operations['keep_site']
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/understand': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** How a typed mass is understood. */
-    get: operations['understand']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/vocabulary': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The lists. */
-    get: operations['vocabulary']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
+    "/api/archive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Long work of the workshop, the newest first. */
+        get: operations["list_tasks"];
+        put?: never;
+        /** Writes the workshop as an archive, in the background. */
+        post: operations["begin_export"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/archive/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Takes an archive in, in the background: all of it, into an empty workshop, or nothing. */
+        post: operations["begin_import"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/archive/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How far some long work is. */
+        get: operations["task"];
+        put?: never;
+        post?: never;
+        /** Calls it off, or lets go of its file. */
+        delete: operations["cancel_task"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/archive/{id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The archive itself. */
+        get: operations["archive_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calendar": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Where the workshop's calendar of due dates is. */
+        get: operations["calendar_address"];
+        put?: never;
+        /** Makes a new secret address for the calendar; an old one leads nowhere from then on. */
+        post: operations["renew_calendar"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calendar/{secret}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The calendar itself, for whoever has its address. */
+        get: operations["calendar"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Two records, or two versions of one, side by side. */
+        get: operations["compare_records"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/day": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The packing list of a day. */
+        post: operations["pack_day"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dcc": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Reads a digital calibration certificate, whoever made it; nothing is stored. */
+        post: operations["read_dcc"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/desk": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Answers at the quick desk, without a job. */
+        post: operations["ask_desk"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/due": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Scales that are due. */
+        get: operations["due_board"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/figures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Figures of the workshop. */
+        get: operations["workshop_figures"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/health": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How the server is; 503 while the database is away. */
+        get: operations["health"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Open jobs. */
+        get: operations["list_jobs"];
+        put?: never;
+        /** Begins a job; one that is there already is given back as it is. */
+        post: operations["begin_job"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Takes a job file in: all of it or nothing. */
+        post: operations["import_job"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A job. */
+        get: operations["get_job"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/certificate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The certificate of a record as PDF/A; what is no certificate gets a work report. */
+        get: operations["certificate_pdf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/dcc": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The record as a digital calibration certificate, DCC version 3. */
+        get: operations["dcc_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/diagnosis": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the readings of a job tell of its scale. */
+        get: operations["diagnose"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/entries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The next entry of a job. */
+        post: operations["add_entry"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The job as an open file; a closed job gives its frozen bytes. */
+        get: operations["job_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/judge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Judges a set-up without entering it. */
+        post: operations["judge_job_setup"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/keying": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The keying sheet of a job's set-up. */
+        post: operations["job_keying"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/label": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The label of a record. */
+        get: operations["label_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/messages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What the display says and what to do, the likely messages first. */
+        post: operations["job_messages"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/paper": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What paper a record may become, and why not more. */
+        get: operations["paper_kind"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The loading plan of a job, with the judgement of its span weight. */
+        post: operations["plan_job"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The readings of a job as a table, RFC 4180. */
+        get: operations["readings_table"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The versions of a job's record, the newest first. */
+        get: operations["record_versions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/judgement": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How the workshop judges. */
+        get: operations["get_rules"];
+        /** Changes how the workshop judges. */
+        put: operations["set_rules"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The kit. */
+        get: operations["list_kit"];
+        /** Keeps a piece. */
+        put: operations["keep_piece"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kit/bulk": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Changes several pieces together: all or none. */
+        post: operations["change_pieces"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kit/classes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The classes of the workshop's own. */
+        get: operations["own_classes"];
+        /** Keeps them. Pieces keep the tolerance that they were given until they are edited. */
+        put: operations["keep_own_classes"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kit/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The kit as an open file. */
+        get: operations["kit_file"];
+        put?: never;
+        /** Looks at a kit file, or takes it in: all of it or nothing. Pieces get identities of their own here. */
+        post: operations["take_kit_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kit/objects": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Takes an object into the kit: its mass is what a scale showed that was just proved. */
+        post: operations["weigh_object"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kit/table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The kit as a table. */
+        get: operations["kit_table"];
+        put?: never;
+        /** Looks at a table, or takes it in: all of it or nothing. */
+        post: operations["take_table"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kit/{id}/certificates/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The file of a certificate. */
+        get: operations["certificate_file"];
+        /** Attaches the file of a certificate. */
+        put: operations["attach_certificate"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kit/{id}/recall": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The whole recall list as a table, RFC 4180. */
+        get: operations["recall_table"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kit/{id}/records": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Records that rest on a piece of weight: whom to call if it is found wrong. */
+        get: operations["resting_on"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lessons": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The lessons. */
+        get: operations["list_lessons"];
+        /** Keeps a lesson of the workshop's own. */
+        put: operations["keep_lesson"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lessons/{id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A lesson as a file, to write another from. */
+        get: operations["lesson_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lessons/{id}/runs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Begins a lesson: a practice scale of its own, switched on, and a job on it. */
+        post: operations["begin_lesson"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Makes a line pattern from an example line. */
+        post: operations["propose_pattern"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lookup": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Looks a mark up: on scales, on records, on weights and their certificates. */
+        get: operations["look_up"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/paper": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the workshop puts on paper. */
+        get: operations["get_paper"];
+        /**
+         * Changes what the workshop puts on paper. Records that are frozen keep their content; only the paper
+         *     around them changes.
+         */
+        put: operations["set_paper"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/{job}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A run as it stands. */
+        get: operations["get_practice"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/{job}/account": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The account of a run, once its job is closed or what is hidden was asked for. */
+        get: operations["get_account"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/{job}/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Switches the practice scale on again, as it was found: what was not saved in a job is gone. */
+        post: operations["switch_on_again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/{job}/hint": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Asks for the next hint. */
+        post: operations["ask_hint"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/{job}/reveal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Shows what is hidden before the job is closed. */
+        post: operations["reveal"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/profiles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The profiles of the workshop. */
+        get: operations["list_profiles"];
+        /** Keeps a profile, as a new edition where it is there already. */
+        put: operations["keep_profile"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/profiles/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Looks at a text without keeping it. */
+        post: operations["check_profile"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/profiles/run": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Does acts at a virtual indicator, from its beginning, and shows where it then stands. */
+        post: operations["run_machine"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/profiles/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One profile with its text. */
+        get: operations["get_profile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/profiles/{id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One profile as a file. */
+        get: operations["profile_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/review": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Signed records that wait for approval, the longest first. */
+        get: operations["waiting_records"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scales": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Lists scales, due first. */
+        get: operations["list_scales"];
+        put?: never;
+        /** Adds a scale; one that is there already is left as it is. */
+        post: operations["add_scale"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scales/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One scale. */
+        get: operations["get_scale"];
+        /** Changes a scale. */
+        put: operations["change_scale"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scales/{id}/hands": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Does something at a practice scale. */
+        post: operations["use_hands"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scales/{id}/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The records of a scale with its drift. */
+        get: operations["scale_history"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scales/{id}/live": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The live reading of a scale, as server-sent events. */
+        get: operations["live_reading"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/school": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How much span weight the workshop asks for. */
+        get: operations["get_school"];
+        /** Sets it. */
+        put: operations["set_school"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who is signed in. */
+        get: operations["who_am_i"];
+        put?: never;
+        /** Signs in. */
+        post: operations["sign_in"];
+        /** Signs out. */
+        delete: operations["sign_out"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The sites of the workshop. */
+        get: operations["list_sites"];
+        /** Keeps a site. */
+        put: operations["keep_site"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/understand": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How a typed mass is understood. */
+        get: operations["understand"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/vocabulary": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The lists. */
+        get: operations["vocabulary"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
-export type webhooks = Record<string, never>
+export type webhooks = Record<string, never>;
 export interface components {
-  schemas: {
-    /** @description The account of a lesson. */
-    Account: {
-      /** @description What cures it. */
-      cure: string
-      /** @description What was hidden. */
-      hidden: string
-      /** @description Line by line. */
-      lines: components['schemas']['AccountLine'][]
-      /** @description In a sentence. */
-      says: string
-    }
-    /** @description One line of the account. */
-    AccountLine: {
-      /** @description What it is about. */
-      about: string
-      /** @description What the mistake would have cost on a real scale. */
-      cost: string | null
-      /** @description What was done. */
-      did: string
-      /** @description What a good run does. */
-      good: string
-      /** @description How well. */
-      grade: components['schemas']['HowWell']
-    }
-    /** @description What the next action is about. */
-    Act:
-      | {
-          /** @enum {string} */
-          act: 'look_over'
-          /** @description Which. */
-          item: string
-        }
-      | {
-          /** @enum {string} */
-          act: 'settle_fault'
-          /** @description Which. */
-          item: string
-        }
-      | {
-          /** @enum {string} */
-          act: 'read'
-          /** @description Which one, of the list of loads. */
-          item: components['schemas']['ListedLoad']
-        }
-      | {
-          /** @enum {string} */
-          act: 'choose'
-        }
-      | {
-          /** @enum {string} */
-          act: 'set_up'
-        }
-      | {
-          /** @enum {string} */
-          act: 'capture_zero'
-        }
-      | {
-          /** @enum {string} */
-          act: 'choose_span'
-        }
-      | {
-          /** @enum {string} */
-          act: 'capture_span'
-          /** @description The weight. */
-          weight: components['schemas']['Mass']
-        }
-      | {
-          /** @enum {string} */
-          act: 'save'
-        }
-      | {
-          /** @enum {string} */
-          act: 'seal_up'
-        }
-      | {
-          /** @enum {string} */
-          act: 'sign'
-        }
-      | {
-          /** @enum {string} */
-          act: 'nothing'
-        }
-    /**
-     * @description How good.
-     * @enum {string}
-     */
-    Adequacy: 'sound' | 'thin' | 'blind'
-    /** @description Zero and span. */
-    AdjustView: {
-      /** @description Sensitivity against the last record's. */
-      against_last: string | null
-      /** @description Reservations: a small span weight, few counts. */
-      cautions: string[]
-      /** @description What the new span changes at Max. */
-      change_at_max: string | null
-      /** @description How it was adjusted, in words. */
-      how: string | null
-      /** @description Left alone, and why. */
-      left_alone: string | null
-      /**
-       * Format: int32
-       * @description The pad that is worked at, from 1.
-       */
-      pad: number
-      /** @description Each pad, where there are several. */
-      pads: components['schemas']['PadLine'][]
-      /** @description The points of a curve. */
-      points: components['schemas']['PointLine'][]
-      /** @description Saved in the indicator. */
-      saved: boolean
-      /** @description Span is captured. */
-      span: boolean
-      /** @description Span counts, captured or saved. */
-      span_counts: string | null
-      /** @description Why the way is stopped. */
-      stopped_by: string | null
-      /** @description What a later entry undid. */
-      voided: string[]
-      weight: components['schemas']['Mass'] | null
-      /** @description The span weight's digits as keyed in. */
-      weight_digits: string | null
-      /** @description The pieces of the span weight, where they were named. */
-      weight_pieces: components['schemas']['UsedPiece'][]
-      /** @description Share of Max, per cent. */
-      weight_share: string | null
-      /** @description How the adjustment comes about. */
-      working: components['schemas']['Working'][]
-      /** @description Zero is captured. */
-      zero: boolean
-      /** @description Zero counts, captured or saved. */
-      zero_counts: string | null
-    }
-    /** @description Another field of the same form. */
-    AlsoWrong: {
-      /** @description What is wrong there. */
-      detail: string
-      /** @description The field. */
-      field: string | null
-      /** @description What to do. */
-      what_to_do: string | null
-    }
-    /** @description A division that could be taken for the wanted Max. */
-    Alternative: {
-      /** @description The division. */
-      d: components['schemas']['Mass']
-      /** @description The verdict on a set-up with it, everything else unchanged. */
-      grade: components['schemas']['Grade']
-      /**
-       * Format: int64
-       * @description n = Max / d.
-       */
-      n: number
-      /**
-       * Format: double
-       * @description Signal for one division in µV, where the cells are known.
-       */
-      uV: number | null
-    }
-    /** @description A piece that is not offered. */
-    AsidePiece: {
-      /** @description Nominal. */
-      nominal: components['schemas']['Mass']
-      /** @description Serial or mark. */
-      serial: string
-      /** @description Why. */
-      why: string
-    }
-    /** @description The whole assessment of a job. */
-    Assessment: {
-      /** @description Zero and span. */
-      adjust: components['schemas']['AdjustView']
-      /** @description Readings as found. */
-      as_found: components['schemas']['PhaseView']
-      before: components['schemas']['Before'] | null
-      /** @description Cautions, by stage. */
-      cautions: components['schemas']['Caution'][]
-      /** @description Closing. */
-      close: components['schemas']['CloseView']
-      /** @description What was around the scale, each time that it was read. */
-      conditions: string[]
-      /** @description The decision rule in force. */
-      decision: components['schemas']['DecisionView']
-      /** @description The journal. */
-      entries: components['schemas']['EntryView'][]
-      largest_u: components['schemas']['BudgetView'] | null
-      /** @description The checklist. */
-      look_over: components['schemas']['CheckView'][]
-      /** @description The one action that is next. */
-      next: components['schemas']['Next']
-      /** @description What the job came to. */
-      outcome: components['schemas']['Outcome']
-      /** @description The outcome in a sentence. */
-      outcome_says: string
-      /** @description Readings as left. */
-      proof: components['schemas']['PhaseView']
-      /** @description Reservations about the outcome. */
-      reservations: string[]
-      /** @description How the record stands. */
-      review: components['schemas']['ReviewView']
-      /** @description The set-up. */
-      setup: components['schemas']['SetupView']
-      /** @description The drawing of tolerance and errors. */
-      shade: components['schemas']['Shade']
-      /** @description The scale. */
-      sheet: components['schemas']['ScaleSheet']
-      /** @description The course. */
-      stages: components['schemas']['StageView'][]
-      /**
-       * Format: date-time
-       * @description When the job began.
-       */
-      started_at: string
-      /** @description Who began it. */
-      started_by: string
-      /** @description The tolerance in force. */
-      tolerance: components['schemas']['ToleranceView']
-      /** @description Every piece that was named, each once, the heaviest first. */
-      weights_used: components['schemas']['UsedPiece'][]
-    }
-    /** @description What stood on the last record of the scale. */
-    Before: {
-      /**
-       * Format: date-time
-       * @description When it was closed.
-       */
-      closed_at: string
-      counters?: components['schemas']['Counters'] | null
-      /** @description Number of that record. */
-      number: string
-      /** @description Further pads. */
-      pads?: components['schemas']['PadBefore'][]
-      setup?: components['schemas']['Setup'] | null
-      span?: components['schemas']['SpanOnRecord'] | null
-    }
-    /** @description Long work that was begun. */
-    Begun: {
-      /**
-       * Format: uuid
-       * @description Its identity.
-       */
-      id: string
-    }
-    /** @description What an entry says. */
-    Body:
-      | {
-          before?: components['schemas']['Before'] | null
-          /** @enum {string} */
-          kind: 'started'
-          /** @description The scale as it was known then. */
-          sheet: components['schemas']['ScaleSheet']
-        }
-      | {
-          /** @description What was found. */
-          finding: components['schemas']['CheckFinding']
-          /** @description Which item. */
-          item: string
-          /** @enum {string} */
-          kind: 'looked_over'
-          /** @description A note. */
-          note?: string | null
-        }
-      | {
-          /** @description How. */
-          how: components['schemas']['Settlement']
-          /** @description Which item. */
-          item: string
-          /** @enum {string} */
-          kind: 'fault_settled'
-          /** @description What was done, or why it is overruled. */
-          reason: string
-        }
-      | {
-          /** @enum {string} */
-          kind: 'tolerance_chosen'
-          /** @description Why. */
-          reason: string
-          /** @description The tolerance. */
-          tolerance: components['schemas']['Tolerance']
-        }
-      | {
-          added?: components['schemas']['Mass'] | null
-          /** @enum {string} */
-          kind: 'read'
-          /** @description What was put on. */
-          load: components['schemas']['Mass']
-          /** @description Why pieces that are not fit for a proof were taken. */
-          overruled?: string | null
-          /**
-           * Format: int32
-           * @description Which pad it stood on.
-           */
-          pad?: number
-          /** @description What it is for. */
-          purpose?: components['schemas']['Purpose']
-          /** @description What was shown. */
-          shown: components['schemas']['Mass']
-          /**
-           * Format: int32
-           * @description The place where it stood, where it is for the corners; 0: the middle.
-           */
-          spot?: number | null
-          /** @description Before or after adjusting. */
-          stage: components['schemas']['ReadStage']
-          /**
-           * Format: int32
-           * @description Substitutions before the load was reached.
-           */
-          substituted?: number | null
-          /** @description How it was taken. */
-          taken: components['schemas']['Taken']
-          /** @description Going up or coming down. */
-          way: components['schemas']['Way']
-          /** @description The pieces it was made of, where they were named. */
-          with?: components['schemas']['UsedPiece'][]
-        }
-      | {
-          /** @description What the display did. */
-          display: components['schemas']['NoFigure']
-          /** @enum {string} */
-          kind: 'no_figure_read'
-          /** @description What was put on. */
-          load: components['schemas']['Mass']
-          /**
-           * Format: int32
-           * @description Which pad it stood on.
-           */
-          pad?: number
-          /** @description Before or after adjusting. */
-          stage: components['schemas']['ReadStage']
-          /** @description Increasing or decreasing. */
-          way: components['schemas']['Way']
-        }
-      | {
-          factor?: components['schemas']['Decimal'] | null
-          /** @enum {string} */
-          kind: 'setup_found'
-          /**
-           * Format: int32
-           * @description Which pad.
-           */
-          pad?: number
-          /** @description As found. */
-          setup: components['schemas']['Setup']
-        }
-      | {
-          /** @description What was added. */
-          added: components['schemas']['Mass']
-          /** @description What was shown after. */
-          after: components['schemas']['Mass']
-          /** @description What was shown before. */
-          before: components['schemas']['Mass']
-          /** @enum {string} */
-          kind: 'discriminated'
-          /** @description What was on. */
-          load: components['schemas']['Mass']
-          /**
-           * Format: int32
-           * @description Which pad.
-           */
-          pad?: number
-          /** @description As found or as left. */
-          stage: components['schemas']['ReadStage']
-        }
-      | {
-          /** @enum {string} */
-          kind: 'decision_chosen'
-          /** @description Why. */
-          reason: string
-          /** @description How. */
-          rule: components['schemas']['DecisionRule']
-        }
-      | {
-          /** @enum {string} */
-          kind: 'school_chosen'
-          /** @description Why. */
-          reason: string
-          /** @description How much. */
-          school: components['schemas']['School']
-        }
-      | {
-          /** @description What they show. */
-          counters: components['schemas']['Counters']
-          /** @enum {string} */
-          kind: 'counters_read'
-          /** @description As found or as left. */
-          stage: components['schemas']['ReadStage']
-        }
-      | {
-          /** @enum {string} */
-          kind: 'left_alone'
-          /**
-           * Format: int32
-           * @description Which pad; 0: the whole scale.
-           */
-          pad?: number
-          /** @description Why. */
-          reason: string
-        }
-      | {
-          /** @enum {string} */
-          kind: 'set_up'
-          /**
-           * Format: int32
-           * @description Which pad; 0: all of them.
-           */
-          pad?: number
-          /** @description How. */
-          setup: components['schemas']['Setup']
-        }
-      | {
-          /** @description The point. */
-          capture: components['schemas']['Capture']
-          /** @enum {string} */
-          kind: 'zero_captured'
-          /**
-           * Format: int32
-           * @description Which pad.
-           */
-          pad?: number
-        }
-      | {
-          /** @enum {string} */
-          kind: 'span_chosen'
-          /**
-           * Format: int32
-           * @description Which pad.
-           */
-          pad?: number
-          school?: components['schemas']['School'] | null
-          /** @description The weight. */
-          weight: components['schemas']['Mass']
-          /** @description The pieces it is made of, where they were named. */
-          with?: components['schemas']['UsedPiece'][]
-        }
-      | {
-          /** @description The point. */
-          capture: components['schemas']['Capture']
-          /** @enum {string} */
-          kind: 'span_captured'
-          /**
-           * Format: int32
-           * @description Which pad.
-           */
-          pad?: number
-        }
-      | {
-          /** @description The point. */
-          capture: components['schemas']['Capture']
-          /** @enum {string} */
-          kind: 'point_captured'
-          /**
-           * Format: int32
-           * @description Which pad.
-           */
-          pad?: number
-          /** @description Its weight. */
-          weight: components['schemas']['Mass']
-          /** @description The pieces it is made of, where they were named. */
-          with?: components['schemas']['UsedPiece'][]
-        }
-      | {
-          /** @enum {string} */
-          kind: 'zero_saved'
-          /**
-           * Format: int32
-           * @description Which pad.
-           */
-          pad?: number
-        }
-      | {
-          /** @enum {string} */
-          kind: 'factor_set'
-          /** @description What was on. */
-          load: components['schemas']['Mass']
-          /** @description As it is, in the indicator's digits. */
-          new: components['schemas']['Decimal']
-          /** @description As it was. */
-          old: components['schemas']['Decimal']
-          /**
-           * Format: int32
-           * @description Which pad.
-           */
-          pad?: number
-          /** @description What was shown with it. */
-          shown: components['schemas']['Mass']
-          /** @description What was shown at zero. */
-          shown_zero: components['schemas']['Mass']
-          /** @description The pieces of the load, where they were named. */
-          with?: components['schemas']['UsedPiece'][]
-        }
-      | {
-          /** @enum {string} */
-          kind: 'internal_matched'
-          /** @description What was on. */
-          load: components['schemas']['Mass']
-          /** @description As it is kept now. */
-          new: components['schemas']['Mass']
-          /** @description Its mass as it was kept. */
-          old: components['schemas']['Mass']
-          /**
-           * Format: int32
-           * @description Which pad.
-           */
-          pad?: number
-          /** @description What was shown with it. */
-          shown: components['schemas']['Mass']
-          /** @description What was shown at zero. */
-          shown_zero: components['schemas']['Mass']
-          /** @description The pieces of the load, where they were named. */
-          with?: components['schemas']['UsedPiece'][]
-        }
-      | {
-          /** @enum {string} */
-          kind: 'adjustment_saved'
-          /**
-           * Format: int32
-           * @description Which pad.
-           */
-          pad?: number
-        }
-      | {
-          /** @enum {string} */
-          kind: 'adjustment_abandoned'
-          /** @description Why. */
-          reason: string
-        }
-      | {
-          /** @enum {string} */
-          kind: 'sealed_up'
-          /** @description Set-up is locked and unwanted units are off. */
-          locked: boolean
-          /** @description Seal numbers or marks, as they are now. */
-          seals: string
-          /** @description The calibration switch is back and the cover on. */
-          switch_back: boolean
-        }
-      | {
-          /** @enum {string} */
-          kind: 'remarked'
-          /** @description The remark. */
-          text: string
-        }
-      | (components['schemas']['Conditions'] & {
-          /** @enum {string} */
-          kind: 'conditions_read'
-        })
-      | {
-          /** @enum {string} */
-          kind: 'sheet_corrected'
-          /** @description Why. */
-          reason: string
-          /** @description As it is. */
-          to: components['schemas']['Particulars']
-        }
-      | {
-          /** @enum {string} */
-          kind: 'stopped_short'
-          /** @description Why. */
-          reason: string
-        }
-      | {
-          /**
-           * Format: uuid
-           * @description Which one.
-           */
-          entry: string
-          /** @enum {string} */
-          kind: 'struck_out'
-          /** @description Why. */
-          reason: string
-        }
-      | {
-          /** @enum {string} */
-          kind: 'closed'
-          /** @description The name as signed. */
-          name: string
-        }
-      | {
-          /** @enum {string} */
-          kind: 'sent_back'
-          /** @description What is to be put right. */
-          remarks: string
-        }
-      | {
-          /** @enum {string} */
-          kind: 'approved'
-          /** @description Remarks. */
-          remarks?: string | null
-        }
-      | {
-          /** @enum {string} */
-          kind: 'amended'
-          /** @description Number of the record that it takes the place of. */
-          of: string
-          /** @description Why. */
-          reason: string
-        }
-    /** @description One term of an uncertainty budget. */
-    BudgetLine: {
-      /** @description Its name. */
-      name: string
-      /**
-       * Format: double
-       * @description Its share of the variance, 0 to 1.
-       */
-      share: number
-      /**
-       * Format: double
-       * @description Standard uncertainty, in divisions.
-       */
-      u_d: number
-    }
-    /** @description The uncertainty of an error of indication. Source: EURAMET cg-18, 7; JCGM 100:2008. */
-    BudgetView: {
-      /**
-       * Format: double
-       * @description U, in divisions, for the drawing.
-       */
-      expanded_d: number
-      /** @description U with its unit, two digits, rounded up. */
-      expanded_text: string
-      /** @description What would help most. */
-      helps: string
-      /**
-       * Format: double
-       * @description Coverage factor.
-       */
-      k: number
-      /** @description The terms, in the order of the sum. */
-      lines: components['schemas']['BudgetLine'][]
-      /** @description What the figures rest on that was not measured here. */
-      notes: string[]
-    }
-    /**
-     * @description How the scale is built: cells, lever, dead load, and what the indicator can resolve. Whatever is
-     *     not known is left out, and what it would decide is then not judged.
-     */
-    Build: {
-      cells?: components['schemas']['Cells'] | null
-      dead_load?: components['schemas']['Mass'] | null
-      excitation_V?: components['schemas']['Decimal'] | null
-      indicator?: components['schemas']['Indicator'] | null
-      lever_ratio?: components['schemas']['Decimal'] | null
-      reserve?: components['schemas']['Decimal'] | null
-      stays_on?: components['schemas']['StaysOn'] | null
-    }
-    /** @description Pieces to be changed together. */
-    BulkForm: {
-      /** @description Damaged or not. */
-      damaged?: boolean | null
-      /** @description New holder. */
-      holder?: string | null
-      ids: string[]
-      /** @description New place; none: as it is. */
-      place?: string | null
-    }
-    /** @description Where the calendar is. */
-    CalendarReply: {
-      /** @description Its path; none: it was never asked for. */
-      path: string | null
-    }
-    /** @description Something that cannot be entered. */
-    CannotEnter: {
-      /** @description The nearest that can be entered. */
-      nearest: string | null
-      /** @description Why not. */
-      says: string
-      /** @description What it is about. */
-      what: components['schemas']['Meaning']
-    }
-    /** @description A captured point of an adjustment. */
-    Capture: {
-      /** @description Why it was taken although it did not look like what it was meant to be. */
-      because?: string | null
-      counts?: components['schemas']['Decimal'] | null
-      shown?: components['schemas']['Mass'] | null
-      /** @description How it was taken. */
-      taken: components['schemas']['Taken']
-    }
-    /**
-     * @description A cause.
-     * @enum {string}
-     */
-    Cause:
-      | 'sound'
-      | 'span_drift'
-      | 'zero_off'
-      | 'unit_switched'
-      | 'decimal_misplaced'
-      | 'wrong_weight'
-      | 'thin_span'
-      | 'bow'
-      | 'second_support'
-      | 'rubbing'
-      | 'corner_cell'
-      | 'twisted'
-      | 'restless'
-      | 'division_too_fine'
-      | 'cable'
-      | 'warm_up'
-      | 'creep'
-      | 'reversed'
-      | 'no_signal'
-      | 'overloaded'
-    /** @description What is known of a cause. */
-    CauseInfo: {
-      /** @description What is to be done. */
-      act: components['schemas']['Deed']
-      /** @description What adjusting can cure. */
-      can: string
-      /** @description What it cannot. */
-      cannot: string
-      /** @description Which. */
-      cause: components['schemas']['Cause']
-      /** @description Items of the checklist that point to it. */
-      items: string[]
-      /** @description In words. */
-      label: string
-      /**
-       * Format: double
-       * @description Probability before anything is read, where the cause can be at all: too small a span weight is
-       *     weighed only where the last one was below a fifth of Max.
-       */
-      prior: number
-    }
-    /** @description A caution, shown where it applies. */
-    Caution: {
-      /** @description The caution. */
-      says: string
-      /** @description The stage where it applies. */
-      stage: components['schemas']['Stage']
-    }
-    /** @description The load cells under one platform. */
-    Cells: {
-      /**
-       * Format: int32
-       * @description Number of cells, N.
-       */
-      count: number
-      dr?: components['schemas']['Mass'] | null
-      /** @description Capacity of each, E_max. */
-      e_max: components['schemas']['Mass']
-      /**
-       * Format: int64
-       * @description Largest number of cell intervals, n_LC.
-       */
-      n_lc?: number | null
-      sensitivity_mV_V?: components['schemas']['Decimal'] | null
-      v_min?: components['schemas']['Mass'] | null
-      y?: components['schemas']['Decimal'] | null
-      z?: components['schemas']['Decimal'] | null
-    }
-    /** @description What a laboratory said of a piece. */
-    Certificate: {
-      U?: components['schemas']['Mass'] | null
-      /**
-       * Format: date
-       * @description When it was issued.
-       */
-      date: string
-      /**
-       * Format: date
-       * @description When the piece is due again.
-       */
-      due: string
-      error?: components['schemas']['Mass'] | null
-      k?: components['schemas']['Decimal'] | null
-      /** @description The laboratory. */
-      laboratory: string
-      /** @description Its number. */
-      number: string
-    }
-    /** @description One difference from the set-up found. */
-    Change: {
-      /** @description From. */
-      from: string
-      /** @description To. */
-      to: string
-      /** @description It voids the calibration. */
-      voids: boolean
-      /** @description What. */
-      what: string
-    }
-    /**
-     * @description What is looked at.
-     * @enum {string}
-     */
-    Check:
-      | 'series'
-      | 'decimals'
-      | 'whole_n'
-      | 'class'
-      | 'plate_max'
-      | 'plate_d'
-      | 'no_plate'
-      | 'overload_reserve'
-      | 'cell_v_min'
-      | 'cell_divisions'
-      | 'dead_load_return'
-      | 'floor_divisions'
-      | 'indicator_divisions'
-      | 'signal_per_division'
-      | 'signal_range'
-      | 'counts_per_d'
-      | 'multi_interval'
-      | 'calibration_unit'
-      | 'finer_range'
-      | 'gravity'
-    /**
-     * @description What was found at one item of the checklist.
-     * @enum {string}
-     */
-    CheckFinding: 'ok' | 'fault' | 'not_applicable'
-    /** @description The plan of a check. */
-    CheckPlan: {
-      /** @description Pieces that are left aside, and why. */
-      aside: components['schemas']['AsidePiece'][]
-      /** @description By so much the work may at most be above the least. */
-      gap: components['schemas']['Mass']
-      /** @description Pieces that may be used and are not. */
-      idle: components['schemas']['PlanPiece'][]
-      /** @description Loads that this kit cannot build. */
-      lacks: components['schemas']['LoadLack'][]
-      least_work: components['schemas']['Mass'] | null
-      /** @description Pieces put on or taken off. */
-      moves: number
-      /** @description Distinct pieces. */
-      pieces: number
-      /** @description Every choice of pieces was looked at. */
-      proven: boolean
-      /** @description The steps. */
-      steps: components['schemas']['PlannedStep'][]
-      substitution: components['schemas']['Substitution'] | null
-      /** @description Mass moved, in the scale's unit. */
-      work: components['schemas']['Mass']
-    }
-    /** @description An item of the checklist. */
-    CheckView: {
-      /** @description Adjusting cures a fault here. */
-      cures: boolean
-      finding: components['schemas']['CheckFinding'] | null
-      /** @description Stable name. */
-      item: string
-      /** @description In a few words. */
-      label: string
-      /** @description What to look at. */
-      look: string
-      /** @description The note. */
-      note: string | null
-      settled: components['schemas']['Settlement'] | null
-      /** @description The words for it. */
-      settled_says: string | null
-      /** @description This fault stops the way to zero and span. */
-      stops: boolean
-      /** @description Why it matters. */
-      why: string
-    }
-    /** @description Choices and what is best by them. */
-    Choices: {
-      /** @description What the figures speak for. */
-      advice: components['schemas']['Deed']
-      /** @description In a sentence. */
-      says: string
-      /** @description Each choice. */
-      ways: components['schemas']['Outlook'][]
-    }
-    /** @description What a person says beside a capture. */
-    Claim: {
-      /** @description Why it is taken although it does not look like what it is meant to be; empty: no reason. */
-      because?: string
-      /** @description What the display showed, as typed; empty: not told. */
-      shown?: string
-    }
-    /**
-     * @description Accuracy classes of OIML R 76-1 and NIST Handbook 44 (III L only there).
-     * @enum {string}
-     */
-    Class: 'I' | 'II' | 'III' | 'IIII' | 'III L'
-    /** @description Closing. */
-    CloseView: {
-      /** @description There is a switch or a cover to be put back. */
-      has_switch: boolean
-      /** @description Set-up locked. */
-      locked: boolean
-      /** @description What is missing. */
-      missing: components['schemas']['Missing'][]
-      /** @description Nothing that blocks is missing. */
-      ready: boolean
-      /** @description Remarks. */
-      remarks: string[]
-      /** @description Seals. */
-      seals: string | null
-      /** @description The name as signed. */
-      signed: string | null
-      /**
-       * Format: date-time
-       * @description When.
-       */
-      signed_at: string | null
-      /** @description It stops short, and why. */
-      stopped: string | null
-      /** @description The switch is back. */
-      switch_back: boolean
-    }
-    /** @description Two records side by side. */
-    CompareReply: {
-      /** @description Every fact of either. */
-      facts: components['schemas']['Compared'][]
-      /** @description The first. */
-      one: components['schemas']['ComparedRecord']
-      /** @description The second. */
-      other: components['schemas']['ComparedRecord']
-    }
-    /** @description A fact of either record. */
-    Compared: {
-      /** @description They are not the same. */
-      differs: boolean
-      /** @description In the first; none: it has no such fact. */
-      one: string | null
-      /** @description In the second. */
-      other: string | null
-      /** @description What. */
-      what: string
-    }
-    /** @description One of two records. */
-    ComparedRecord: {
-      /**
-       * Format: uuid
-       * @description Its job.
-       */
-      job: string
-      /** @description Its number. */
-      number: string
-      /** @description What the job came to. */
-      outcome: components['schemas']['Outcome']
-      /** @description Name of the scale. */
-      scale: string
-      /** @description Its drawing. */
-      shade: components['schemas']['Shade']
-      /**
-       * Format: date-time
-       * @description When it was signed.
-       */
-      signed_at: string | null
-    }
-    /** @description What was around the scale while it was worked on. */
-    Conditions: {
-      humidity?: components['schemas']['Decimal'] | null
-      /** @description Anything else: wind, vibration, rain. */
-      note?: string | null
-      pressure?: components['schemas']['Decimal'] | null
-      temperature?: components['schemas']['Decimal'] | null
-    }
-    /** @description What an indicator's counters of changes show. */
-    Counters: {
-      /**
-       * Format: int32
-       * @description Calibrations.
-       */
-      calibration?: number | null
-      /**
-       * Format: int32
-       * @description Changes of the set-up.
-       */
-      setup?: number | null
-    }
-    /** @description Who signs in. */
-    Credentials: {
-      /** @description Password. */
-      password: string
-      /** @description Sign-in name. */
-      sign_in: string
-    }
-    /** @description How one of several options is chosen by stepping through them. */
-    Cycle: {
-      /** @description Takes it. */
-      confirm: string
-      /** @description To the next option. */
-      next: string
-      /** @description To the one before. */
-      previous?: string | null
-      /** @description Goes round. */
-      round?: boolean
-    }
-    /** @description A day's round. */
-    DayQuestion: {
-      /**
-       * Format: int32
-       * @description Days from today.
-       */
-      in_days?: number
-      /** @description The scales. */
-      scales: string[]
-    }
-    /** @description A digital calibration certificate, as far as this program writes and reads it. */
-    Dcc: {
-      /**
-       * Format: date
-       * @description First day of the work.
-       */
-      begun: string
-      /** @description Conforms; none: not stated. */
-      conforms: boolean | null
-      /** @description Country of the laboratory, ISO 3166-1. */
-      country: string
-      /** @description The customer. */
-      customer: string
-      /**
-       * Format: date
-       * @description Last day of the work.
-       */
-      ended: string
-      /** @description Weights. */
-      equipment: components['schemas']['Equipment'][]
-      /** @description Conditions. */
-      influences: components['schemas']['Influence'][]
-      /** @description What was calibrated. */
-      item: string
-      /** @description The laboratory. */
-      laboratory: string
-      /** @description Language, ISO 639-1. */
-      language: string
-      /** @description Methods. */
-      methods: string[]
-      /** @description Number. */
-      number: string
-      /** @description Who answers for it. */
-      people: components['schemas']['Responsible'][]
-      /** @description Where it stands. */
-      place: string
-      /** @description Results. */
-      results: components['schemas']['ResultSet'][]
-      /** @description Its serial. */
-      serial: string
-      /** @description The program that wrote it. */
-      software: string
-      /** @description Statements: traceability, conformity. */
-      statements: string[]
-    }
-    /** @description An exact decimal number in plain notation. */
-    Decimal: string
-    /**
-     * @description How the uncertainty enters a verdict.
-     * @enum {string}
-     */
-    DecisionRule: 'simple' | 'guarded' | 'four_way'
-    /** @description How the uncertainty enters the verdict. */
-    DecisionView: {
-      /** @description What is to be said of it. */
-      caution: string | null
-      /** @description In words. */
-      label: string
-      /** @description Why it differs from the sheet's. */
-      reason: string | null
-      /** @description The rule. */
-      rule: components['schemas']['DecisionRule']
-    }
-    /** @description A decision rule. */
-    DecisionWord: {
-      /** @description In words. */
-      label: string
-      /** @description Its name. */
-      value: components['schemas']['DecisionRule']
-    }
-    /**
-     * @description What is to be done.
-     * @enum {string}
-     */
-    Deed: 'leave' | 'rezero' | 'span' | 'points' | 'corners' | 'repair' | 'setup' | 'wait'
-    /** @description The answer. */
-    DeskAnswer: {
-      /** @description Divisions that could be taken. */
-      alternatives: components['schemas']['Alternative'][]
-      /** @description The figures. */
-      figures: components['schemas']['DeskFigure'][]
-      /** @description What was judged. */
-      findings: components['schemas']['Finding'][]
-      /** @description In a sentence. */
-      says: string
-      signal: components['schemas']['SignalBar'] | null
-      /** @description How it comes about. */
-      working: components['schemas']['Working'][]
-    }
-    /** @description A figure of the answer. */
-    DeskFigure: {
-      /** @description What it is. */
-      label: string
-      /** @description Its value with its unit. */
-      value: string
-    }
-    /** @description A place for the gravity tool: a latitude and altitude, or a g. */
-    DeskPlace: {
-      /**
-       * @description Altitude in metres, as typed.
-       * @default
-       */
-      altitude: string
-      /**
-       * @description g in m/s², as typed; it goes before the others.
-       * @default
-       */
-      g: string
-      /**
-       * @description Latitude in degrees, as typed.
-       * @default
-       */
-      latitude: string
-    }
-    /** @description What is asked at the desk. Every figure is text, as typed. */
-    DeskQuestion:
-      | {
-          /** @description Division; empty: only the alternatives. */
-          d?: string
-          /** @description Max. */
-          max: string
-          /** @enum {string} */
-          tool: 'division'
-          /** @description Unit where none is typed. */
-          unit: components['schemas']['Unit']
-        }
-      | {
-          /** @description Decimals. */
-          decimals: string
-          /** @enum {string} */
-          tool: 'digits'
-          /** @description Unit where none is typed. */
-          unit: components['schemas']['Unit']
-          /** @description The weight or Max. */
-          value: string
-          /** @description Digits of the field. */
-          width: string
-        }
-      | {
-          /** @description Number of cells. */
-          count: string
-          /** @description Division. */
-          d: string
-          /** @description Dead load. */
-          dead_load?: string
-          /** @description Capacity of each. */
-          e_max: string
-          /** @description Excitation, V. */
-          excitation: string
-          /** @description Highest input, mV. */
-          input_high?: string
-          /** @description Lever ratio. */
-          lever_ratio?: string
-          /** @description Max. */
-          max: string
-          /** @description mV/V. */
-          sensitivity: string
-          /** @enum {string} */
-          tool: 'signal'
-          /** @description Unit where none is typed. */
-          unit: components['schemas']['Unit']
-        }
-      | {
-          /** @description Where it was adjusted. */
-          adjusted: components['schemas']['DeskPlace']
-          /** @description Class, for the tolerance (R 76 in service). */
-          class: components['schemas']['Class']
-          /** @description Division. */
-          d: string
-          /** @description Max. */
-          max: string
-          /** @enum {string} */
-          tool: 'gravity'
-          /** @description Unit where none is typed. */
-          unit: components['schemas']['Unit']
-          /** @description Where it is used. */
-          used: components['schemas']['DeskPlace']
-        }
-      | {
-          /** @description Decimals of the indicator's factor. */
-          decimals: string
-          /** @description Old factor. */
-          factor: string
-          /** @description The load. */
-          load: string
-          /** @description Divisions, for what the rounding costs. */
-          n?: string
-          /** @description What is shown. */
-          shown: string
-          /** @description What is shown at zero. */
-          shown_zero?: string
-          /** @enum {string} */
-          tool: 'factor'
-          /** @description Unit where none is typed. */
-          unit: components['schemas']['Unit']
-        }
-      | {
-          /** @description Class, for how many it takes. */
-          class: components['schemas']['Class']
-          /** @description Division of a balance, for its least weight. */
-          d?: string
-          /** @description Tolerance at this load. */
-          mpe: string
-          /** @description The readings, separated by spaces. */
-          shown: string
-          /** @enum {string} */
-          tool: 'repeats'
-          /** @description Unit where none is typed. */
-          unit: components['schemas']['Unit']
-        }
-      | {
-          /** @description Expanded uncertainty. */
-          U: string
-          /** @description The error. */
-          error: string
-          /** @description Its coverage factor. */
-          k: string
-          /** @description The tolerance. */
-          mpe: string
-          /** @description The rule. */
-          rule: components['schemas']['DecisionRule']
-          /** @enum {string} */
-          tool: 'verdict'
-          /** @description Unit where none is typed. */
-          unit: components['schemas']['Unit']
-        }
-      | {
-          /** @description Factors in digital cells; else a junction box. */
-          digital?: boolean
-          /** @description The load that was put over each cell in turn. */
-          load: string
-          /** @description Per cent of the load on the cell it stands over. */
-          share: string
-          /** @description What was shown over each cell, separated by spaces. */
-          shown: string
-          /** @description What is shown at zero. */
-          shown_zero?: string
-          /** @enum {string} */
-          tool: 'trim'
-          /** @description Unit where none is typed. */
-          unit: components['schemas']['Unit']
-        }
-      | {
-          /** @description The mass. */
-          mass: string
-          /** @enum {string} */
-          tool: 'convert'
-          /** @description Unit where none is typed. */
-          unit: components['schemas']['Unit']
-        }
-    /** @description An indicator that sends lines, over TCP or a serial port. */
-    Device: {
-      /**
-       * @description Host and port, such as `192.0.2.20:4001`; or a serial port with its speed, data bits, parity
-       *     and stop bits, such as `serial:/dev/ttyUSB0@9600,8N1`.
-       */
-      address: string
-      /** @description Where a practice scale takes the technician's hands; none for a real one. */
-      hands?: string | null
-      /** @description How its lines are read. */
-      pattern?: components['schemas']['LinePattern']
-    }
-    /** @description What is wrong, as far as the readings tell. */
-    Diagnosis: {
-      next: components['schemas']['NextTest'] | null
-      /** @description The causes, the likeliest first; those below a hundredth are left out. */
-      ranked: components['schemas']['Ranked'][]
-      /** @description In a sentence. */
-      says: string
-      /** @description The readings tell one cause from the others. */
-      told: boolean
-    }
-    /** @description An entry as it is typed. */
-    Draft:
-      | {
-          /** @description What was found. */
-          finding: components['schemas']['CheckFinding']
-          /** @description Which. */
-          item: string
-          /** @enum {string} */
-          kind: 'looked_over'
-          /** @description A note. */
-          note?: string
-        }
-      | {
-          /** @description How. */
-          how: components['schemas']['Settlement']
-          /** @description Which item. */
-          item: string
-          /** @enum {string} */
-          kind: 'fault_settled'
-          /** @description What was done or why. */
-          reason?: string
-        }
-      | {
-          house?: components['schemas']['HouseForm'] | null
-          /** @enum {string} */
-          kind: 'tolerance_chosen'
-          /** @description Why. */
-          reason?: string
-          /** @description Which. */
-          tolerance: components['schemas']['Tolerance']
-        }
-      | (components['schemas']['ReadDetail'] & {
-          /** @description What was put on, as typed. */
-          load: string
-          /** @description Refuse a load that was read in this direction already, unless that is what is meant. */
-          once?: boolean
-          /** @description Why pieces that are not fit for a proof are taken. */
-          overruled?: string
-          /**
-           * Format: int32
-           * @description Which pad; none: the one that is worked at.
-           */
-          pad?: number | null
-          /** @description What was shown. */
-          shown: components['schemas']['Source']
-          /** @description As found or to prove. */
-          stage: components['schemas']['ReadStage']
-          /** @description Up or down. */
-          way: components['schemas']['Way']
-          /** @description The pieces it is made of, from the kit. */
-          with?: string[]
+    schemas: {
+        /** @description The account of a lesson. */
+        Account: {
+            /** @description What cures it. */
+            cure: string;
+            /** @description What was hidden. */
+            hidden: string;
+            /** @description Line by line. */
+            lines: components["schemas"]["AccountLine"][];
+            /** @description In a sentence. */
+            says: string;
+        };
+        /** @description One line of the account. */
+        AccountLine: {
+            /** @description What it is about. */
+            about: string;
+            /** @description What the mistake would have cost on a real scale. */
+            cost: string | null;
+            /** @description What was done. */
+            did: string;
+            /** @description What a good run does. */
+            good: string;
+            /** @description How well. */
+            grade: components["schemas"]["HowWell"];
+        };
+        /** @description What the next action is about. */
+        Act: {
+            /** @enum {string} */
+            act: "look_over";
+            /** @description Which. */
+            item: string;
+        } | {
+            /** @enum {string} */
+            act: "settle_fault";
+            /** @description Which. */
+            item: string;
+        } | {
+            /** @enum {string} */
+            act: "read";
+            /** @description Which one, of the list of loads. */
+            item: components["schemas"]["ListedLoad"];
+        } | {
+            /** @enum {string} */
+            act: "choose";
+        } | {
+            /** @enum {string} */
+            act: "set_up";
+        } | {
+            /** @enum {string} */
+            act: "capture_zero";
+        } | {
+            /** @enum {string} */
+            act: "choose_span";
+        } | {
+            /** @enum {string} */
+            act: "capture_span";
+            /** @description The weight. */
+            weight: components["schemas"]["Mass"];
+        } | {
+            /** @enum {string} */
+            act: "save";
+        } | {
+            /** @enum {string} */
+            act: "seal_up";
+        } | {
+            /** @enum {string} */
+            act: "sign";
+        } | {
+            /** @enum {string} */
+            act: "nothing";
+        };
+        /**
+         * @description How good.
+         * @enum {string}
+         */
+        Adequacy: "sound" | "thin" | "blind";
+        /** @description Zero and span. */
+        AdjustView: {
+            /** @description Sensitivity against the last record's. */
+            against_last: string | null;
+            /** @description Reservations: a small span weight, few counts. */
+            cautions: string[];
+            /** @description What the new span changes at Max. */
+            change_at_max: string | null;
+            /** @description How it was adjusted, in words. */
+            how: string | null;
+            /** @description Left alone, and why. */
+            left_alone: string | null;
+            /**
+             * Format: int32
+             * @description The pad that is worked at, from 1.
+             */
+            pad: number;
+            /** @description Each pad, where there are several. */
+            pads: components["schemas"]["PadLine"][];
+            /** @description The points of a curve. */
+            points: components["schemas"]["PointLine"][];
+            /** @description Saved in the indicator. */
+            saved: boolean;
+            /** @description Span is captured. */
+            span: boolean;
+            /** @description Span counts, captured or saved. */
+            span_counts: string | null;
+            /** @description Why the way is stopped. */
+            stopped_by: string | null;
+            /** @description What a later entry undid. */
+            voided: string[];
+            weight: components["schemas"]["Mass"] | null;
+            /** @description The span weight's digits as keyed in. */
+            weight_digits: string | null;
+            /** @description The pieces of the span weight, where they were named. */
+            weight_pieces: components["schemas"]["UsedPiece"][];
+            /** @description Share of Max, per cent. */
+            weight_share: string | null;
+            /** @description How the adjustment comes about. */
+            working: components["schemas"]["Working"][];
+            /** @description Zero is captured. */
+            zero: boolean;
+            /** @description Zero counts, captured or saved. */
+            zero_counts: string | null;
+        };
+        /** @description Another field of the same form. */
+        AlsoWrong: {
+            /** @description What is wrong there. */
+            detail: string;
+            /** @description The field. */
+            field: string | null;
+            /** @description What to do. */
+            what_to_do: string | null;
+        };
+        /** @description A division that could be taken for the wanted Max. */
+        Alternative: {
+            /** @description The division. */
+            d: components["schemas"]["Mass"];
+            /** @description The verdict on a set-up with it, everything else unchanged. */
+            grade: components["schemas"]["Grade"];
+            /**
+             * Format: int64
+             * @description n = Max / d.
+             */
+            n: number;
+            /**
+             * Format: double
+             * @description Signal for one division in µV, where the cells are known.
+             */
+            uV: number | null;
+        };
+        /** @description A piece that is not offered. */
+        AsidePiece: {
+            /** @description Nominal. */
+            nominal: components["schemas"]["Mass"];
+            /** @description Serial or mark. */
+            serial: string;
+            /** @description Why. */
+            why: string;
+        };
+        /** @description The whole assessment of a job. */
+        Assessment: {
+            /** @description Zero and span. */
+            adjust: components["schemas"]["AdjustView"];
+            /** @description Readings as found. */
+            as_found: components["schemas"]["PhaseView"];
+            before: components["schemas"]["Before"] | null;
+            /** @description Cautions, by stage. */
+            cautions: components["schemas"]["Caution"][];
+            /** @description Closing. */
+            close: components["schemas"]["CloseView"];
+            /** @description What was around the scale, each time that it was read. */
+            conditions: string[];
+            /** @description The decision rule in force. */
+            decision: components["schemas"]["DecisionView"];
+            /** @description The journal. */
+            entries: components["schemas"]["EntryView"][];
+            largest_u: components["schemas"]["BudgetView"] | null;
+            /** @description The checklist. */
+            look_over: components["schemas"]["CheckView"][];
+            /** @description The one action that is next. */
+            next: components["schemas"]["Next"];
+            /** @description What the job came to. */
+            outcome: components["schemas"]["Outcome"];
+            /** @description The outcome in a sentence. */
+            outcome_says: string;
+            /** @description Readings as left. */
+            proof: components["schemas"]["PhaseView"];
+            /** @description Reservations about the outcome. */
+            reservations: string[];
+            /** @description How the record stands. */
+            review: components["schemas"]["ReviewView"];
+            /** @description The set-up. */
+            setup: components["schemas"]["SetupView"];
+            /** @description The drawing of tolerance and errors. */
+            shade: components["schemas"]["Shade"];
+            /** @description The scale. */
+            sheet: components["schemas"]["ScaleSheet"];
+            /** @description The course. */
+            stages: components["schemas"]["StageView"][];
+            /**
+             * Format: date-time
+             * @description When the job began.
+             */
+            started_at: string;
+            /** @description Who began it. */
+            started_by: string;
+            /** @description The tolerance in force. */
+            tolerance: components["schemas"]["ToleranceView"];
+            /** @description Every piece that was named, each once, the heaviest first. */
+            weights_used: components["schemas"]["UsedPiece"][];
+        };
+        /** @description What stood on the last record of the scale. */
+        Before: {
+            /**
+             * Format: date-time
+             * @description When it was closed.
+             */
+            closed_at: string;
+            counters?: components["schemas"]["Counters"] | null;
+            /** @description Number of that record. */
+            number: string;
+            /** @description Further pads. */
+            pads?: components["schemas"]["PadBefore"][];
+            setup?: components["schemas"]["Setup"] | null;
+            span?: components["schemas"]["SpanOnRecord"] | null;
+        };
+        /** @description Long work that was begun. */
+        Begun: {
+            /**
+             * Format: uuid
+             * @description Its identity.
+             */
+            id: string;
+        };
+        /** @description What an entry says. */
+        Body: {
+            before?: components["schemas"]["Before"] | null;
+            /** @enum {string} */
+            kind: "started";
+            /** @description The scale as it was known then. */
+            sheet: components["schemas"]["ScaleSheet"];
+        } | {
+            /** @description What was found. */
+            finding: components["schemas"]["CheckFinding"];
+            /** @description Which item. */
+            item: string;
+            /** @enum {string} */
+            kind: "looked_over";
+            /** @description A note. */
+            note?: string | null;
+        } | {
+            /** @description How. */
+            how: components["schemas"]["Settlement"];
+            /** @description Which item. */
+            item: string;
+            /** @enum {string} */
+            kind: "fault_settled";
+            /** @description What was done, or why it is overruled. */
+            reason: string;
+        } | {
+            /** @enum {string} */
+            kind: "tolerance_chosen";
+            /** @description Why. */
+            reason: string;
+            /** @description The tolerance. */
+            tolerance: components["schemas"]["Tolerance"];
+        } | {
+            added?: components["schemas"]["Mass"] | null;
+            /** @enum {string} */
+            kind: "read";
+            /** @description What was put on. */
+            load: components["schemas"]["Mass"];
+            /** @description Why pieces that are not fit for a proof were taken. */
+            overruled?: string | null;
+            /**
+             * Format: int32
+             * @description Which pad it stood on.
+             */
+            pad?: number;
+            /** @description What it is for. */
+            purpose?: components["schemas"]["Purpose"];
+            /** @description What was shown. */
+            shown: components["schemas"]["Mass"];
+            /**
+             * Format: int32
+             * @description The place where it stood, where it is for the corners; 0: the middle.
+             */
+            spot?: number | null;
+            /** @description Before or after adjusting. */
+            stage: components["schemas"]["ReadStage"];
+            /**
+             * Format: int32
+             * @description Substitutions before the load was reached.
+             */
+            substituted?: number | null;
+            /** @description How it was taken. */
+            taken: components["schemas"]["Taken"];
+            /** @description Going up or coming down. */
+            way: components["schemas"]["Way"];
+            /** @description The pieces it was made of, where they were named. */
+            with?: components["schemas"]["UsedPiece"][];
+        } | {
+            /** @description What the display did. */
+            display: components["schemas"]["NoFigure"];
+            /** @enum {string} */
+            kind: "no_figure_read";
+            /** @description What was put on. */
+            load: components["schemas"]["Mass"];
+            /**
+             * Format: int32
+             * @description Which pad it stood on.
+             */
+            pad?: number;
+            /** @description Before or after adjusting. */
+            stage: components["schemas"]["ReadStage"];
+            /** @description Increasing or decreasing. */
+            way: components["schemas"]["Way"];
+        } | {
+            factor?: components["schemas"]["Decimal"] | null;
+            /** @enum {string} */
+            kind: "setup_found";
+            /**
+             * Format: int32
+             * @description Which pad.
+             */
+            pad?: number;
+            /** @description As found. */
+            setup: components["schemas"]["Setup"];
+        } | {
+            /** @description What was added. */
+            added: components["schemas"]["Mass"];
+            /** @description What was shown after. */
+            after: components["schemas"]["Mass"];
+            /** @description What was shown before. */
+            before: components["schemas"]["Mass"];
+            /** @enum {string} */
+            kind: "discriminated";
+            /** @description What was on. */
+            load: components["schemas"]["Mass"];
+            /**
+             * Format: int32
+             * @description Which pad.
+             */
+            pad?: number;
+            /** @description As found or as left. */
+            stage: components["schemas"]["ReadStage"];
+        } | {
+            /** @enum {string} */
+            kind: "decision_chosen";
+            /** @description Why. */
+            reason: string;
+            /** @description How. */
+            rule: components["schemas"]["DecisionRule"];
+        } | {
+            /** @enum {string} */
+            kind: "school_chosen";
+            /** @description Why. */
+            reason: string;
+            /** @description How much. */
+            school: components["schemas"]["School"];
+        } | {
+            /** @description What they show. */
+            counters: components["schemas"]["Counters"];
+            /** @enum {string} */
+            kind: "counters_read";
+            /** @description As found or as left. */
+            stage: components["schemas"]["ReadStage"];
+        } | {
+            /** @enum {string} */
+            kind: "left_alone";
+            /**
+             * Format: int32
+             * @description Which pad; 0: the whole scale.
+             */
+            pad?: number;
+            /** @description Why. */
+            reason: string;
+        } | {
+            /** @enum {string} */
+            kind: "set_up";
+            /**
+             * Format: int32
+             * @description Which pad; 0: all of them.
+             */
+            pad?: number;
+            /** @description How. */
+            setup: components["schemas"]["Setup"];
+        } | {
+            /** @description The point. */
+            capture: components["schemas"]["Capture"];
+            /** @enum {string} */
+            kind: "zero_captured";
+            /**
+             * Format: int32
+             * @description Which pad.
+             */
+            pad?: number;
+        } | {
+            /** @enum {string} */
+            kind: "span_chosen";
+            /**
+             * Format: int32
+             * @description Which pad.
+             */
+            pad?: number;
+            school?: components["schemas"]["School"] | null;
+            /** @description The weight. */
+            weight: components["schemas"]["Mass"];
+            /** @description The pieces it is made of, where they were named. */
+            with?: components["schemas"]["UsedPiece"][];
+        } | {
+            /** @description The point. */
+            capture: components["schemas"]["Capture"];
+            /** @enum {string} */
+            kind: "span_captured";
+            /**
+             * Format: int32
+             * @description Which pad.
+             */
+            pad?: number;
+        } | {
+            /** @description The point. */
+            capture: components["schemas"]["Capture"];
+            /** @enum {string} */
+            kind: "point_captured";
+            /**
+             * Format: int32
+             * @description Which pad.
+             */
+            pad?: number;
+            /** @description Its weight. */
+            weight: components["schemas"]["Mass"];
+            /** @description The pieces it is made of, where they were named. */
+            with?: components["schemas"]["UsedPiece"][];
+        } | {
+            /** @enum {string} */
+            kind: "zero_saved";
+            /**
+             * Format: int32
+             * @description Which pad.
+             */
+            pad?: number;
+        } | {
+            /** @enum {string} */
+            kind: "factor_set";
+            /** @description What was on. */
+            load: components["schemas"]["Mass"];
+            /** @description As it is, in the indicator's digits. */
+            new: components["schemas"]["Decimal"];
+            /** @description As it was. */
+            old: components["schemas"]["Decimal"];
+            /**
+             * Format: int32
+             * @description Which pad.
+             */
+            pad?: number;
+            /** @description What was shown with it. */
+            shown: components["schemas"]["Mass"];
+            /** @description What was shown at zero. */
+            shown_zero: components["schemas"]["Mass"];
+            /** @description The pieces of the load, where they were named. */
+            with?: components["schemas"]["UsedPiece"][];
+        } | {
+            /** @enum {string} */
+            kind: "internal_matched";
+            /** @description What was on. */
+            load: components["schemas"]["Mass"];
+            /** @description As it is kept now. */
+            new: components["schemas"]["Mass"];
+            /** @description Its mass as it was kept. */
+            old: components["schemas"]["Mass"];
+            /**
+             * Format: int32
+             * @description Which pad.
+             */
+            pad?: number;
+            /** @description What was shown with it. */
+            shown: components["schemas"]["Mass"];
+            /** @description What was shown at zero. */
+            shown_zero: components["schemas"]["Mass"];
+            /** @description The pieces of the load, where they were named. */
+            with?: components["schemas"]["UsedPiece"][];
+        } | {
+            /** @enum {string} */
+            kind: "adjustment_saved";
+            /**
+             * Format: int32
+             * @description Which pad.
+             */
+            pad?: number;
+        } | {
+            /** @enum {string} */
+            kind: "adjustment_abandoned";
+            /** @description Why. */
+            reason: string;
+        } | {
+            /** @enum {string} */
+            kind: "sealed_up";
+            /** @description Set-up is locked and unwanted units are off. */
+            locked: boolean;
+            /** @description Seal numbers or marks, as they are now. */
+            seals: string;
+            /** @description The calibration switch is back and the cover on. */
+            switch_back: boolean;
+        } | {
+            /** @enum {string} */
+            kind: "remarked";
+            /** @description The remark. */
+            text: string;
+        } | (components["schemas"]["Conditions"] & {
+            /** @enum {string} */
+            kind: "conditions_read";
+        }) | {
+            /** @enum {string} */
+            kind: "sheet_corrected";
+            /** @description Why. */
+            reason: string;
+            /** @description As it is. */
+            to: components["schemas"]["Particulars"];
+        } | {
+            /** @enum {string} */
+            kind: "stopped_short";
+            /** @description Why. */
+            reason: string;
+        } | {
+            /**
+             * Format: uuid
+             * @description Which one.
+             */
+            entry: string;
+            /** @enum {string} */
+            kind: "struck_out";
+            /** @description Why. */
+            reason: string;
+        } | {
+            /** @enum {string} */
+            kind: "closed";
+            /** @description The name as signed. */
+            name: string;
+        } | {
+            /** @enum {string} */
+            kind: "sent_back";
+            /** @description What is to be put right. */
+            remarks: string;
+        } | {
+            /** @enum {string} */
+            kind: "approved";
+            /** @description Remarks. */
+            remarks?: string | null;
+        } | {
+            /** @enum {string} */
+            kind: "amended";
+            /** @description Number of the record that it takes the place of. */
+            of: string;
+            /** @description Why. */
+            reason: string;
+        };
+        /** @description One term of an uncertainty budget. */
+        BudgetLine: {
+            /** @description Its name. */
+            name: string;
+            /**
+             * Format: double
+             * @description Its share of the variance, 0 to 1.
+             */
+            share: number;
+            /**
+             * Format: double
+             * @description Standard uncertainty, in divisions.
+             */
+            u_d: number;
+        };
+        /** @description The uncertainty of an error of indication. Source: EURAMET cg-18, 7; JCGM 100:2008. */
+        BudgetView: {
+            /**
+             * Format: double
+             * @description U, in divisions, for the drawing.
+             */
+            expanded_d: number;
+            /** @description U with its unit, two digits, rounded up. */
+            expanded_text: string;
+            /** @description What would help most. */
+            helps: string;
+            /**
+             * Format: double
+             * @description Coverage factor.
+             */
+            k: number;
+            /** @description The terms, in the order of the sum. */
+            lines: components["schemas"]["BudgetLine"][];
+            /** @description What the figures rest on that was not measured here. */
+            notes: string[];
+        };
+        /**
+         * @description How the scale is built: cells, lever, dead load, and what the indicator can resolve. Whatever is
+         *     not known is left out, and what it would decide is then not judged.
+         */
+        Build: {
+            cells?: components["schemas"]["Cells"] | null;
+            dead_load?: components["schemas"]["Mass"] | null;
+            excitation_V?: components["schemas"]["Decimal"] | null;
+            indicator?: components["schemas"]["Indicator"] | null;
+            lever_ratio?: components["schemas"]["Decimal"] | null;
+            reserve?: components["schemas"]["Decimal"] | null;
+            stays_on?: components["schemas"]["StaysOn"] | null;
+        };
+        /** @description Pieces to be changed together. */
+        BulkForm: {
+            /** @description Damaged or not. */
+            damaged?: boolean | null;
+            /** @description New holder. */
+            holder?: string | null;
+            ids: string[];
+            /** @description New place; none: as it is. */
+            place?: string | null;
+        };
+        /** @description Where the calendar is. */
+        CalendarReply: {
+            /** @description Its path; none: it was never asked for. */
+            path: string | null;
+        };
+        /** @description Something that cannot be entered. */
+        CannotEnter: {
+            /** @description The nearest that can be entered. */
+            nearest: string | null;
+            /** @description Why not. */
+            says: string;
+            /** @description What it is about. */
+            what: components["schemas"]["Meaning"];
+        };
+        /** @description A captured point of an adjustment. */
+        Capture: {
+            /** @description Why it was taken although it did not look like what it was meant to be. */
+            because?: string | null;
+            counts?: components["schemas"]["Decimal"] | null;
+            shown?: components["schemas"]["Mass"] | null;
+            /** @description How it was taken. */
+            taken: components["schemas"]["Taken"];
+        };
+        /**
+         * @description A cause.
+         * @enum {string}
+         */
+        Cause: "sound" | "span_drift" | "zero_off" | "unit_switched" | "decimal_misplaced" | "wrong_weight" | "thin_span" | "bow" | "second_support" | "rubbing" | "corner_cell" | "twisted" | "restless" | "division_too_fine" | "cable" | "warm_up" | "creep" | "reversed" | "no_signal" | "overloaded";
+        /** @description What is known of a cause. */
+        CauseInfo: {
+            /** @description What is to be done. */
+            act: components["schemas"]["Deed"];
+            /** @description What adjusting can cure. */
+            can: string;
+            /** @description What it cannot. */
+            cannot: string;
+            /** @description Which. */
+            cause: components["schemas"]["Cause"];
+            /** @description Items of the checklist that point to it. */
+            items: string[];
+            /** @description In words. */
+            label: string;
+            /**
+             * Format: double
+             * @description Probability before anything is read, where the cause can be at all: too small a span weight is
+             *     weighed only where the last one was below a fifth of Max.
+             */
+            prior: number;
+        };
+        /** @description A caution, shown where it applies. */
+        Caution: {
+            /** @description The caution. */
+            says: string;
+            /** @description The stage where it applies. */
+            stage: components["schemas"]["Stage"];
+        };
+        /** @description The load cells under one platform. */
+        Cells: {
+            /**
+             * Format: int32
+             * @description Number of cells, N.
+             */
+            count: number;
+            dr?: components["schemas"]["Mass"] | null;
+            /** @description Capacity of each, E_max. */
+            e_max: components["schemas"]["Mass"];
+            /**
+             * Format: int64
+             * @description Largest number of cell intervals, n_LC.
+             */
+            n_lc?: number | null;
+            sensitivity_mV_V?: components["schemas"]["Decimal"] | null;
+            v_min?: components["schemas"]["Mass"] | null;
+            y?: components["schemas"]["Decimal"] | null;
+            z?: components["schemas"]["Decimal"] | null;
+        };
+        /** @description What a laboratory said of a piece. */
+        Certificate: {
+            U?: components["schemas"]["Mass"] | null;
+            /**
+             * Format: date
+             * @description When it was issued.
+             */
+            date: string;
+            /**
+             * Format: date
+             * @description When the piece is due again.
+             */
+            due: string;
+            error?: components["schemas"]["Mass"] | null;
+            k?: components["schemas"]["Decimal"] | null;
+            /** @description The laboratory. */
+            laboratory: string;
+            /** @description Its number. */
+            number: string;
+        };
+        /** @description One difference from the set-up found. */
+        Change: {
+            /** @description From. */
+            from: string;
+            /** @description To. */
+            to: string;
+            /** @description It voids the calibration. */
+            voids: boolean;
+            /** @description What. */
+            what: string;
+        };
+        /**
+         * @description What is looked at.
+         * @enum {string}
+         */
+        Check: "series" | "decimals" | "whole_n" | "class" | "plate_max" | "plate_d" | "no_plate" | "overload_reserve" | "cell_v_min" | "cell_divisions" | "dead_load_return" | "floor_divisions" | "indicator_divisions" | "signal_per_division" | "signal_range" | "counts_per_d" | "multi_interval" | "calibration_unit" | "finer_range" | "gravity";
+        /**
+         * @description What was found at one item of the checklist.
+         * @enum {string}
+         */
+        CheckFinding: "ok" | "fault" | "not_applicable";
+        /** @description The plan of a check. */
+        CheckPlan: {
+            /** @description Pieces that are left aside, and why. */
+            aside: components["schemas"]["AsidePiece"][];
+            /** @description By so much the work may at most be above the least. */
+            gap: components["schemas"]["Mass"];
+            /** @description Pieces that may be used and are not. */
+            idle: components["schemas"]["PlanPiece"][];
+            /** @description Loads that this kit cannot build. */
+            lacks: components["schemas"]["LoadLack"][];
+            least_work: components["schemas"]["Mass"] | null;
+            /** @description Pieces put on or taken off. */
+            moves: number;
+            /** @description Distinct pieces. */
+            pieces: number;
+            /** @description Every choice of pieces was looked at. */
+            proven: boolean;
+            /** @description The steps. */
+            steps: components["schemas"]["PlannedStep"][];
+            substitution: components["schemas"]["Substitution"] | null;
+            /** @description Mass moved, in the scale's unit. */
+            work: components["schemas"]["Mass"];
+        };
+        /** @description An item of the checklist. */
+        CheckView: {
+            /** @description Adjusting cures a fault here. */
+            cures: boolean;
+            finding: components["schemas"]["CheckFinding"] | null;
+            /** @description Stable name. */
+            item: string;
+            /** @description In a few words. */
+            label: string;
+            /** @description What to look at. */
+            look: string;
+            /** @description The note. */
+            note: string | null;
+            settled: components["schemas"]["Settlement"] | null;
+            /** @description The words for it. */
+            settled_says: string | null;
+            /** @description This fault stops the way to zero and span. */
+            stops: boolean;
+            /** @description Why it matters. */
+            why: string;
+        };
+        /** @description Choices and what is best by them. */
+        Choices: {
+            /** @description What the figures speak for. */
+            advice: components["schemas"]["Deed"];
+            /** @description In a sentence. */
+            says: string;
+            /** @description Each choice. */
+            ways: components["schemas"]["Outlook"][];
+        };
+        /** @description What a person says beside a capture. */
+        Claim: {
+            /** @description Why it is taken although it does not look like what it is meant to be; empty: no reason. */
+            because?: string;
+            /** @description What the display showed, as typed; empty: not told. */
+            shown?: string;
+        };
+        /**
+         * @description Accuracy classes of OIML R 76-1 and NIST Handbook 44 (III L only there).
+         * @enum {string}
+         */
+        Class: "I" | "II" | "III" | "IIII" | "III L";
+        /** @description Closing. */
+        CloseView: {
+            /** @description There is a switch or a cover to be put back. */
+            has_switch: boolean;
+            /** @description Set-up locked. */
+            locked: boolean;
+            /** @description What is missing. */
+            missing: components["schemas"]["Missing"][];
+            /** @description Nothing that blocks is missing. */
+            ready: boolean;
+            /** @description Remarks. */
+            remarks: string[];
+            /** @description Seals. */
+            seals: string | null;
+            /** @description The name as signed. */
+            signed: string | null;
+            /**
+             * Format: date-time
+             * @description When.
+             */
+            signed_at: string | null;
+            /** @description It stops short, and why. */
+            stopped: string | null;
+            /** @description The switch is back. */
+            switch_back: boolean;
+        };
+        /** @description Two records side by side. */
+        CompareReply: {
+            /** @description Every fact of either. */
+            facts: components["schemas"]["Compared"][];
+            /** @description The first. */
+            one: components["schemas"]["ComparedRecord"];
+            /** @description The second. */
+            other: components["schemas"]["ComparedRecord"];
+        };
+        /** @description A fact of either record. */
+        Compared: {
+            /** @description They are not the same. */
+            differs: boolean;
+            /** @description In the first; none: it has no such fact. */
+            one: string | null;
+            /** @description In the second. */
+            other: string | null;
+            /** @description What. */
+            what: string;
+        };
+        /** @description One of two records. */
+        ComparedRecord: {
+            /**
+             * Format: uuid
+             * @description Its job.
+             */
+            job: string;
+            /** @description Its number. */
+            number: string;
+            /** @description What the job came to. */
+            outcome: components["schemas"]["Outcome"];
+            /** @description Name of the scale. */
+            scale: string;
+            /** @description Its drawing. */
+            shade: components["schemas"]["Shade"];
+            /**
+             * Format: date-time
+             * @description When it was signed.
+             */
+            signed_at: string | null;
+        };
+        /** @description What was around the scale while it was worked on. */
+        Conditions: {
+            humidity?: components["schemas"]["Decimal"] | null;
+            /** @description Anything else: wind, vibration, rain. */
+            note?: string | null;
+            pressure?: components["schemas"]["Decimal"] | null;
+            temperature?: components["schemas"]["Decimal"] | null;
+        };
+        /** @description What an indicator's counters of changes show. */
+        Counters: {
+            /**
+             * Format: int32
+             * @description Calibrations.
+             */
+            calibration?: number | null;
+            /**
+             * Format: int32
+             * @description Changes of the set-up.
+             */
+            setup?: number | null;
+        };
+        /** @description Who signs in. */
+        Credentials: {
+            /** @description Password. */
+            password: string;
+            /** @description Sign-in name. */
+            sign_in: string;
+        };
+        /** @description How one of several options is chosen by stepping through them. */
+        Cycle: {
+            /** @description Takes it. */
+            confirm: string;
+            /** @description To the next option. */
+            next: string;
+            /** @description To the one before. */
+            previous?: string | null;
+            /** @description Goes round. */
+            round?: boolean;
+        };
+        /** @description A day's round. */
+        DayQuestion: {
+            /**
+             * Format: int32
+             * @description Days from today.
+             */
+            in_days?: number;
+            /** @description The scales. */
+            scales: string[];
+        };
+        /** @description A digital calibration certificate, as far as this program writes and reads it. */
+        Dcc: {
+            /**
+             * Format: date
+             * @description First day of the work.
+             */
+            begun: string;
+            /** @description Conforms; none: not stated. */
+            conforms: boolean | null;
+            /** @description Country of the laboratory, ISO 3166-1. */
+            country: string;
+            /** @description The customer. */
+            customer: string;
+            /**
+             * Format: date
+             * @description Last day of the work.
+             */
+            ended: string;
+            /** @description Weights. */
+            equipment: components["schemas"]["Equipment"][];
+            /** @description Conditions. */
+            influences: components["schemas"]["Influence"][];
+            /** @description What was calibrated. */
+            item: string;
+            /** @description The laboratory. */
+            laboratory: string;
+            /** @description Language, ISO 639-1. */
+            language: string;
+            /** @description Methods. */
+            methods: string[];
+            /** @description Number. */
+            number: string;
+            /** @description Who answers for it. */
+            people: components["schemas"]["Responsible"][];
+            /** @description Where it stands. */
+            place: string;
+            /** @description Results. */
+            results: components["schemas"]["ResultSet"][];
+            /** @description Its serial. */
+            serial: string;
+            /** @description The program that wrote it. */
+            software: string;
+            /** @description Statements: traceability, conformity. */
+            statements: string[];
+        };
+        /** @description An exact decimal number in plain notation. */
+        Decimal: string;
+        /**
+         * @description How the uncertainty enters a verdict.
+         * @enum {string}
+         */
+        DecisionRule: "simple" | "guarded" | "four_way";
+        /** @description How the uncertainty enters the verdict. */
+        DecisionView: {
+            /** @description What is to be said of it. */
+            caution: string | null;
+            /** @description In words. */
+            label: string;
+            /** @description Why it differs from the sheet's. */
+            reason: string | null;
+            /** @description The rule. */
+            rule: components["schemas"]["DecisionRule"];
+        };
+        /** @description A decision rule. */
+        DecisionWord: {
+            /** @description In words. */
+            label: string;
+            /** @description Its name. */
+            value: components["schemas"]["DecisionRule"];
+        };
+        /**
+         * @description What is to be done.
+         * @enum {string}
+         */
+        Deed: "leave" | "rezero" | "span" | "points" | "corners" | "repair" | "setup" | "wait";
+        /** @description The answer. */
+        DeskAnswer: {
+            /** @description Divisions that could be taken. */
+            alternatives: components["schemas"]["Alternative"][];
+            /** @description The figures. */
+            figures: components["schemas"]["DeskFigure"][];
+            /** @description What was judged. */
+            findings: components["schemas"]["Finding"][];
+            /** @description In a sentence. */
+            says: string;
+            signal: components["schemas"]["SignalBar"] | null;
+            /** @description How it comes about. */
+            working: components["schemas"]["Working"][];
+        };
+        /** @description A figure of the answer. */
+        DeskFigure: {
+            /** @description What it is. */
+            label: string;
+            /** @description Its value with its unit. */
+            value: string;
+        };
+        /** @description A place for the gravity tool: a latitude and altitude, or a g. */
+        DeskPlace: {
+            /**
+             * @description Altitude in metres, as typed.
+             * @default
+             */
+            altitude: string;
+            /**
+             * @description g in m/s², as typed; it goes before the others.
+             * @default
+             */
+            g: string;
+            /**
+             * @description Latitude in degrees, as typed.
+             * @default
+             */
+            latitude: string;
+        };
+        /** @description What is asked at the desk. Every figure is text, as typed. */
+        DeskQuestion: {
+            /** @description Division; empty: only the alternatives. */
+            d?: string;
+            /** @description Max. */
+            max: string;
+            /** @enum {string} */
+            tool: "division";
+            /** @description Unit where none is typed. */
+            unit: components["schemas"]["Unit"];
+        } | {
+            /** @description Decimals. */
+            decimals: string;
+            /** @enum {string} */
+            tool: "digits";
+            /** @description Unit where none is typed. */
+            unit: components["schemas"]["Unit"];
+            /** @description The weight or Max. */
+            value: string;
+            /** @description Digits of the field. */
+            width: string;
+        } | {
+            /** @description Number of cells. */
+            count: string;
+            /** @description Division. */
+            d: string;
+            /** @description Dead load. */
+            dead_load?: string;
+            /** @description Capacity of each. */
+            e_max: string;
+            /** @description Excitation, V. */
+            excitation: string;
+            /** @description Highest input, mV. */
+            input_high?: string;
+            /** @description Lever ratio. */
+            lever_ratio?: string;
+            /** @description Max. */
+            max: string;
+            /** @description mV/V. */
+            sensitivity: string;
+            /** @enum {string} */
+            tool: "signal";
+            /** @description Unit where none is typed. */
+            unit: components["schemas"]["Unit"];
+        } | {
+            /** @description Where it was adjusted. */
+            adjusted: components["schemas"]["DeskPlace"];
+            /** @description Class, for the tolerance (R 76 in service). */
+            class: components["schemas"]["Class"];
+            /** @description Division. */
+            d: string;
+            /** @description Max. */
+            max: string;
+            /** @enum {string} */
+            tool: "gravity";
+            /** @description Unit where none is typed. */
+            unit: components["schemas"]["Unit"];
+            /** @description Where it is used. */
+            used: components["schemas"]["DeskPlace"];
+        } | {
+            /** @description Decimals of the indicator's factor. */
+            decimals: string;
+            /** @description Old factor. */
+            factor: string;
+            /** @description The load. */
+            load: string;
+            /** @description Divisions, for what the rounding costs. */
+            n?: string;
+            /** @description What is shown. */
+            shown: string;
+            /** @description What is shown at zero. */
+            shown_zero?: string;
+            /** @enum {string} */
+            tool: "factor";
+            /** @description Unit where none is typed. */
+            unit: components["schemas"]["Unit"];
+        } | {
+            /** @description Class, for how many it takes. */
+            class: components["schemas"]["Class"];
+            /** @description Division of a balance, for its least weight. */
+            d?: string;
+            /** @description Tolerance at this load. */
+            mpe: string;
+            /** @description The readings, separated by spaces. */
+            shown: string;
+            /** @enum {string} */
+            tool: "repeats";
+            /** @description Unit where none is typed. */
+            unit: components["schemas"]["Unit"];
+        } | {
+            /** @description Expanded uncertainty. */
+            U: string;
+            /** @description The error. */
+            error: string;
+            /** @description Its coverage factor. */
+            k: string;
+            /** @description The tolerance. */
+            mpe: string;
+            /** @description The rule. */
+            rule: components["schemas"]["DecisionRule"];
+            /** @enum {string} */
+            tool: "verdict";
+            /** @description Unit where none is typed. */
+            unit: components["schemas"]["Unit"];
+        } | {
+            /** @description Factors in digital cells; else a junction box. */
+            digital?: boolean;
+            /** @description The load that was put over each cell in turn. */
+            load: string;
+            /** @description Per cent of the load on the cell it stands over. */
+            share: string;
+            /** @description What was shown over each cell, separated by spaces. */
+            shown: string;
+            /** @description What is shown at zero. */
+            shown_zero?: string;
+            /** @enum {string} */
+            tool: "trim";
+            /** @description Unit where none is typed. */
+            unit: components["schemas"]["Unit"];
+        } | {
+            /** @description The mass. */
+            mass: string;
+            /** @enum {string} */
+            tool: "convert";
+            /** @description Unit where none is typed. */
+            unit: components["schemas"]["Unit"];
+        };
+        /** @description An indicator that sends lines, over TCP or a serial port. */
+        Device: {
+            /**
+             * @description Host and port, such as `192.0.2.20:4001`; or a serial port with its speed, data bits, parity
+             *     and stop bits, such as `serial:/dev/ttyUSB0@9600,8N1`.
+             */
+            address: string;
+            /** @description Where a practice scale takes the technician's hands; none for a real one. */
+            hands?: string | null;
+            /** @description How its lines are read. */
+            pattern?: components["schemas"]["LinePattern"];
+        };
+        /** @description What is wrong, as far as the readings tell. */
+        Diagnosis: {
+            next: components["schemas"]["NextTest"] | null;
+            /** @description The causes, the likeliest first; those below a hundredth are left out. */
+            ranked: components["schemas"]["Ranked"][];
+            /** @description In a sentence. */
+            says: string;
+            /** @description The readings tell one cause from the others. */
+            told: boolean;
+        };
+        /** @description An entry as it is typed. */
+        Draft: {
+            /** @description What was found. */
+            finding: components["schemas"]["CheckFinding"];
+            /** @description Which. */
+            item: string;
+            /** @enum {string} */
+            kind: "looked_over";
+            /** @description A note. */
+            note?: string;
+        } | {
+            /** @description How. */
+            how: components["schemas"]["Settlement"];
+            /** @description Which item. */
+            item: string;
+            /** @enum {string} */
+            kind: "fault_settled";
+            /** @description What was done or why. */
+            reason?: string;
+        } | {
+            house?: components["schemas"]["HouseForm"] | null;
+            /** @enum {string} */
+            kind: "tolerance_chosen";
+            /** @description Why. */
+            reason?: string;
+            /** @description Which. */
+            tolerance: components["schemas"]["Tolerance"];
+        } | (components["schemas"]["ReadDetail"] & {
+            /** @description What was put on, as typed. */
+            load: string;
+            /** @description Refuse a load that was read in this direction already, unless that is what is meant. */
+            once?: boolean;
+            /** @description Why pieces that are not fit for a proof are taken. */
+            overruled?: string;
+            /**
+             * Format: int32
+             * @description Which pad; none: the one that is worked at.
+             */
+            pad?: number | null;
+            /** @description What was shown. */
+            shown: components["schemas"]["Source"];
+            /** @description As found or to prove. */
+            stage: components["schemas"]["ReadStage"];
+            /** @description Up or down. */
+            way: components["schemas"]["Way"];
+            /** @description The pieces it is made of, from the kit. */
+            with?: string[];
         } & {
-          /** @enum {string} */
-          kind: 'read'
-        })
-      | {
-          /** @description What the display does. */
-          display: components['schemas']['NoFigureDraft']
-          /** @enum {string} */
-          kind: 'no_figure_read'
-          /** @description What was put on, as typed; empty: nothing. */
-          load?: string
-          /**
-           * Format: int32
-           * @description Which pad; none: the first.
-           */
-          pad?: number | null
-          /** @description As found or to prove. */
-          stage: components['schemas']['ReadStage']
-          /** @description Increasing or decreasing. */
-          way: components['schemas']['Way']
-        }
-      | {
-          /** @description The correction factor that it holds, as typed; empty: none. */
-          factor?: string
-          /** @enum {string} */
-          kind: 'setup_found'
-          /** @description As found. */
-          setup: components['schemas']['SetupDraft']
-        }
-      | {
-          /** @description What was shown after 1.4 d were added, as typed. */
-          after: string
-          /** @description What was shown before, as typed. */
-          before: string
-          /** @enum {string} */
-          kind: 'discriminated'
-          /** @description What is on, as typed; empty: nothing. */
-          load?: string
-          /**
-           * Format: int32
-           * @description Which pad; none: the first.
-           */
-          pad?: number | null
-          /** @description As found or to prove. */
-          stage: components['schemas']['ReadStage']
-        }
-      | {
-          /** @enum {string} */
-          kind: 'decision_chosen'
-          /** @description Why. */
-          reason?: string
-          /** @description How. */
-          rule: components['schemas']['DecisionRule']
-        }
-      | {
-          /** @enum {string} */
-          kind: 'school_chosen'
-          /** @description Why. */
-          reason?: string
-          /** @description How much. */
-          school: components['schemas']['School']
-        }
-      | {
-          /** @description Calibrations. */
-          calibration?: string
-          /** @enum {string} */
-          kind: 'counters_read'
-          /** @description Changes of the set-up. */
-          setup?: string
-          /** @description As found or as left. */
-          stage: components['schemas']['ReadStage']
-        }
-      | {
-          /** @enum {string} */
-          kind: 'left_alone'
-          /**
-           * Format: int32
-           * @description Which pad; none: the whole scale.
-           */
-          pad?: number | null
-          /** @description Why. */
-          reason?: string
-        }
-      | (components['schemas']['SetupDraft'] & {
-          /** @enum {string} */
-          kind: 'set_up'
-        })
-      | (components['schemas']['Claim'] & {
-          /** @description Its counts. */
-          counts: components['schemas']['Source']
-          /**
-           * Format: int32
-           * @description Which pad; none: the one that is worked at.
-           */
-          pad?: number | null
+            /** @enum {string} */
+            kind: "read";
+        }) | {
+            /** @description What the display does. */
+            display: components["schemas"]["NoFigureDraft"];
+            /** @enum {string} */
+            kind: "no_figure_read";
+            /** @description What was put on, as typed; empty: nothing. */
+            load?: string;
+            /**
+             * Format: int32
+             * @description Which pad; none: the first.
+             */
+            pad?: number | null;
+            /** @description As found or to prove. */
+            stage: components["schemas"]["ReadStage"];
+            /** @description Increasing or decreasing. */
+            way: components["schemas"]["Way"];
+        } | {
+            /** @description The correction factor that it holds, as typed; empty: none. */
+            factor?: string;
+            /** @enum {string} */
+            kind: "setup_found";
+            /** @description As found. */
+            setup: components["schemas"]["SetupDraft"];
+        } | {
+            /** @description What was shown after 1.4 d were added, as typed. */
+            after: string;
+            /** @description What was shown before, as typed. */
+            before: string;
+            /** @enum {string} */
+            kind: "discriminated";
+            /** @description What is on, as typed; empty: nothing. */
+            load?: string;
+            /**
+             * Format: int32
+             * @description Which pad; none: the first.
+             */
+            pad?: number | null;
+            /** @description As found or to prove. */
+            stage: components["schemas"]["ReadStage"];
+        } | {
+            /** @enum {string} */
+            kind: "decision_chosen";
+            /** @description Why. */
+            reason?: string;
+            /** @description How. */
+            rule: components["schemas"]["DecisionRule"];
+        } | {
+            /** @enum {string} */
+            kind: "school_chosen";
+            /** @description Why. */
+            reason?: string;
+            /** @description How much. */
+            school: components["schemas"]["School"];
+        } | {
+            /** @description Calibrations. */
+            calibration?: string;
+            /** @enum {string} */
+            kind: "counters_read";
+            /** @description Changes of the set-up. */
+            setup?: string;
+            /** @description As found or as left. */
+            stage: components["schemas"]["ReadStage"];
+        } | {
+            /** @enum {string} */
+            kind: "left_alone";
+            /**
+             * Format: int32
+             * @description Which pad; none: the whole scale.
+             */
+            pad?: number | null;
+            /** @description Why. */
+            reason?: string;
+        } | (components["schemas"]["SetupDraft"] & {
+            /** @enum {string} */
+            kind: "set_up";
+        }) | (components["schemas"]["Claim"] & {
+            /** @description Its counts. */
+            counts: components["schemas"]["Source"];
+            /**
+             * Format: int32
+             * @description Which pad; none: the one that is worked at.
+             */
+            pad?: number | null;
         } & {
-          /** @enum {string} */
-          kind: 'zero_captured'
-        })
-      | {
-          /** @enum {string} */
-          kind: 'span_chosen'
-          /**
-           * Format: int32
-           * @description Which pad; none: the one that is worked at.
-           */
-          pad?: number | null
-          /** @description As typed. */
-          weight: string
-          /** @description The pieces it is made of, from the kit. */
-          with?: string[]
-        }
-      | (components['schemas']['Claim'] & {
-          /** @description Its counts. */
-          counts: components['schemas']['Source']
-          /**
-           * Format: int32
-           * @description Which pad; none: the one that is worked at.
-           */
-          pad?: number | null
+            /** @enum {string} */
+            kind: "zero_captured";
+        }) | {
+            /** @enum {string} */
+            kind: "span_chosen";
+            /**
+             * Format: int32
+             * @description Which pad; none: the one that is worked at.
+             */
+            pad?: number | null;
+            /** @description As typed. */
+            weight: string;
+            /** @description The pieces it is made of, from the kit. */
+            with?: string[];
+        } | (components["schemas"]["Claim"] & {
+            /** @description Its counts. */
+            counts: components["schemas"]["Source"];
+            /**
+             * Format: int32
+             * @description Which pad; none: the one that is worked at.
+             */
+            pad?: number | null;
         } & {
-          /** @enum {string} */
-          kind: 'span_captured'
-        })
-      | {
-          /** @description Its counts. */
-          counts: components['schemas']['Source']
-          /** @enum {string} */
-          kind: 'point_captured'
-          /**
-           * Format: int32
-           * @description Which pad; none: the one that is worked at.
-           */
-          pad?: number | null
-          /** @description Its weight, as typed. */
-          weight: string
-          /** @description The pieces it is made of, from the kit. */
-          with?: string[]
-        }
-      | {
-          /** @enum {string} */
-          kind: 'zero_saved'
-        }
-      | {
-          /** @description Decimals of the indicator's factor, as typed. */
-          decimals: string
-          /** @description The factor as it was, as typed. */
-          factor: string
-          /** @enum {string} */
-          kind: 'factor_set'
-          /** @description What was on, as typed. */
-          load: string
-          /** @description What was shown with it, as typed. */
-          shown: string
-          /** @description What was shown at zero, as typed; empty: zero. */
-          shown_zero?: string
-          /** @description The pieces of the load, from the kit. */
-          with?: string[]
-        }
-      | {
-          /** @description Its mass as it was kept, as typed. */
-          internal: string
-          /** @enum {string} */
-          kind: 'internal_matched'
-          /** @description What was on, as typed. */
-          load: string
-          /** @description What was shown with it, as typed. */
-          shown: string
-          /** @description What was shown at zero, as typed; empty: zero. */
-          shown_zero?: string
-          /** @description The pieces of the load, from the kit. */
-          with?: string[]
-        }
-      | {
-          /** @enum {string} */
-          kind: 'adjustment_saved'
-        }
-      | {
-          /** @enum {string} */
-          kind: 'adjustment_abandoned'
-          /** @description Why. */
-          reason?: string
-        }
-      | {
-          /** @enum {string} */
-          kind: 'sealed_up'
-          /** @description Set-up locked. */
-          locked: boolean
-          /** @description Seal numbers. */
-          seals?: string
-          /** @description Switch back, cover on. */
-          switch_back: boolean
-        }
-      | {
-          /** @enum {string} */
-          kind: 'remarked'
-          /** @description The remark. */
-          text: string
-        }
-      | {
-          /** @description % relative humidity, as typed. */
-          humidity?: string
-          /** @enum {string} */
-          kind: 'conditions_read'
-          /** @description Anything else. */
-          note?: string
-          /** @description hPa, as typed. */
-          pressure?: string
-          /** @description °C, as typed. */
-          temperature?: string
-        }
-      | {
-          /** @enum {string} */
-          kind: 'sheet_corrected'
-          /** @description Why. */
-          reason?: string
-          /** @description As it is. */
-          to: components['schemas']['Particulars']
-        }
-      | {
-          /** @enum {string} */
-          kind: 'stopped_short'
-          /** @description Why. */
-          reason?: string
-        }
-      | {
-          /**
-           * Format: uuid
-           * @description Which.
-           */
-          entry: string
-          /** @enum {string} */
-          kind: 'struck_out'
-          /** @description Why. */
-          reason?: string
-        }
-      | {
-          /** @enum {string} */
-          kind: 'closed'
-          /** @description The name of the account that signs; what a client sends is not taken. */
-          name?: string
-        }
-      | {
-          /** @enum {string} */
-          kind: 'sent_back'
-          /** @description What is to be put right. */
-          remarks?: string
-        }
-      | {
-          /** @enum {string} */
-          kind: 'approved'
-          /** @description Remarks. */
-          remarks?: string
-        }
-      | {
-          /** @enum {string} */
-          kind: 'amended'
-          /** @description Why. */
-          reason?: string
-        }
-    /** @description The drift of a scale. */
-    Drift: {
-      /** @description The earliest and latest day of its 90 % band. */
-      between: (string | null)[] | null
-      /**
-       * Format: double
-       * @description The load, in `unit`.
-       */
-      load: number
-      /** @description When the line meets 80 % of the tolerance. */
-      meets: string | null
-      /**
-       * Format: double
-       * @description Tolerance at it.
-       */
-      mpe: number
-      /**
-       * Format: double
-       * @description The part of it at which the scale is called due.
-       */
-      near: number
-      /** @description The records, oldest first. */
-      points: components['schemas']['DriftPoint'][]
-      /** @description In a sentence. */
-      says: string
-      /** @description Unit. */
-      unit: string
-    }
-    /** @description A record in the drift line. */
-    DriftPoint: {
-      /**
-       * Format: double
-       * @description Days since the first record.
-       */
-      at: number
-      /** @description The day. */
-      day: string
-      /**
-       * Format: double
-       * @description Error as found at the load.
-       */
-      found: number | null
-      /**
-       * Format: double
-       * @description Error as left at the load.
-       */
-      left: number | null
-    }
-    /** @description How many are due. */
-    DueCounts: {
-      /**
-       * Format: int64
-       * @description Whose day is past.
-       */
-      overdue: number
-      /**
-       * Format: int64
-       * @description In all.
-       */
-      total: number
-      /** @description By week, those that are not overdue. */
-      weeks: components['schemas']['WeekCount'][]
-    }
-    /** @description A page of the board. */
-    DueReply: {
-      counts: components['schemas']['DueCounts'] | null
-      /** @description Cursor of the next page, if there is one. */
-      next: string | null
-      /** @description The scales. */
-      rows: components['schemas']['DueRow'][]
-    }
-    /** @description A scale on the board of due dates. */
-    DueRow: {
-      /**
-       * Format: date
-       * @description The day.
-       */
-      due: string
-      /** @description Outcome on its last record. */
-      last_outcome: string | null
-      /** @description Its name. */
-      name: string
-      /** @description The day is past. */
-      overdue: boolean
-      /** @description Its owner. */
-      owner: string
-      /** @description Its place. */
-      place: string
-      /** @description Why that day. */
-      reason: string | null
-      /**
-       * Format: uuid
-       * @description The scale.
-       */
-      scale: string
-      /**
-       * Format: date
-       * @description The Monday of its week.
-       */
-      week: string
-    }
-    /**
-     * @description Where the blinking digit is at first.
-     * @enum {string}
-     */
-    End: 'first' | 'last'
-    /** @description One entry of a journal. */
-    Entry: {
-      /**
-       * Format: date-time
-       * @description When it was made.
-       */
-      at: string
-      /** @description What it says. */
-      body: components['schemas']['Body']
-      /** @description Who made it. */
-      by: components['schemas']['Signer']
-      /**
-       * Format: uuid
-       * @description Identity, made by the client (UUID v7), so that sending twice is harmless.
-       */
-      id: string
-      /**
-       * Format: int32
-       * @description Place in the journal, from 1.
-       */
-      seq: number
-    }
-    /** @description What came of an entry. */
-    EntryReply: {
-      /** @description The assessment with it. */
-      assessment: components['schemas']['Assessment']
-      /** @description The job. */
-      job: components['schemas']['JobHead']
-      /** @description How the entry was understood. */
-      understood: components['schemas']['Body']
-    }
-    /** @description An entry of the journal, as it is listed. */
-    EntryView: {
-      /**
-       * Format: date-time
-       * @description When.
-       */
-      at: string
-      /** @description Who. */
-      by: string
-      /** @description It can be struck out now. */
-      can_strike: boolean
-      /**
-       * Format: uuid
-       * @description Identity.
-       */
-      id: string
-      /** @description In a sentence. */
-      says: string
-      /**
-       * Format: int32
-       * @description Place.
-       */
-      seq: number
-      /** @description Struck out, and why. */
-      struck: string | null
-    }
-    /** @description A weight, or another piece of equipment. */
-    Equipment: {
-      /** @description Its certificate. */
-      certificate: string | null
-      /** @description Mark or serial. */
-      mark: string
-      /** @description What it is. */
-      name: string
-    }
-    /** @description A line that an indicator sent while it was steady. */
-    ExampleLine: {
-      /** @description The line. */
-      line: string
-      unit?: components['schemas']['Unit'] | null
-    }
-    /** @description One figure of a working. */
-    Figure: {
-      /** @description What it stands for and where it comes from. */
-      meaning: string
-      /** @description The symbol in the formula. */
-      symbol: string
-      /** @description Its value with its unit. */
-      value: string
-    }
-    /** @description The figures. */
-    FiguresReply: {
-      /** @description By age of the scale, the youngest first. */
-      ages: components['schemas']['Rate'][]
-      /** @description All of them together. */
-      all: components['schemas']['Rate']
-      /** @description Causes that the readings told where a scale was found outside, the commonest first. */
-      causes: components['schemas']['Often'][]
-      /** @description Faults that looking over found, the commonest first. */
-      faults: components['schemas']['Often'][]
-      /**
-       * Format: date
-       * @description First day.
-       */
-      from: string
-      /** @description By kind of scale, the worst first. */
-      kinds: components['schemas']['Rate'][]
-      /** @description By month. */
-      months: components['schemas']['Rate'][]
-      /**
-       * Format: int64
-       * @description Records of that time.
-       */
-      records: number
-      /**
-       * Format: date
-       * @description Last day.
-       */
-      to: string
-    }
-    /** @description One finding about a set-up. */
-    Finding: {
-      /** @description What was looked at. */
-      check: components['schemas']['Check']
-      /** @description The figures, by name. */
-      figures: {
-        [key: string]: unknown
-      }
-      grade: components['schemas']['Grade'] | null
-      /** @description What was found, in a sentence. */
-      says: string
-      /** @description How they came about. */
-      working: components['schemas']['Working']
-    }
-    /** @description The finer of two ranges, and how they work. */
-    FineRange: {
-      /** @description How the ranges work. */
-      mode: components['schemas']['RangeMode']
-      /** @description The range. */
-      range: components['schemas']['Range']
-    }
-    /**
-     * @description What a piece is like.
-     * @enum {string}
-     */
-    Form: 'block' | 'slotted' | 'cylinder' | 'hanging' | 'cart' | 'wheel_on'
-    /** @description A form of a weight. */
-    FormWord: {
-      label: string
-      value: components['schemas']['Form']
-    }
-    /**
-     * @description How a finding is graded, from best to worst.
-     * @enum {string}
-     */
-    Grade: 'sound' | 'caution' | 'refuse'
-    /** @description A level of the menu. */
-    Group: {
-      /** @description Its name here. */
-      id: string
-      /** @description The group that it lies in. */
-      inside?: string | null
-      /** @description What the display or the button says. */
-      label: string
-    }
-    /** @description A command for the hands. */
-    HandsCommand: {
-      /** @description Such as `put 20`, `take 20`, `clear`, `zero`, `span 600`, `save`. */
-      command: string
-    }
-    /** @description What the practice scale says. */
-    HandsReply: {
-      /** @description In its own words. */
-      seen: string
-    }
-    /** @description How the server is. */
-    Health: {
-      /** @description The database answers. */
-      database: boolean
-      program: string
-    }
-    /** @description A scale over the years. */
-    HistoryReply: {
-      drift: components['schemas']['Drift'] | null
-      /** @description Name of the scale. */
-      name: string
-      /** @description The newest of them, the oldest first. */
-      records: components['schemas']['HistoryRow'][]
-      /**
-       * Format: int64
-       * @description How many records it has.
-       */
-      total: number
-    }
-    /** @description A record in the history of a scale. */
-    HistoryRow: {
-      /** @description Something of the adjustment was changed. */
-      adjusted: boolean
-      /**
-       * Format: date-time
-       * @description When it was closed.
-       */
-      closed_at: string
-      /** @description What speaks against some of them, as the kit knows them now. */
-      doubts: string[]
-      /**
-       * Format: double
-       * @description Largest share of the tolerance as found.
-       */
-      found_share: number | null
-      /**
-       * Format: uuid
-       * @description Its job.
-       */
-      job: string
-      /**
-       * Format: double
-       * @description As left.
-       */
-      left_share: number | null
-      /** @description Its number. */
-      number: string
-      /** @description What the job came to. */
-      outcome: components['schemas']['Outcome']
-      shade: components['schemas']['Shade'] | null
-      /** @description How many weights were named in it. */
-      weights: number
-    }
-    /** @description A rule of the house: every term that is given, and which of them counts. */
-    House: {
-      divisions?: components['schemas']['Decimal'] | null
-      mass?: components['schemas']['Mass'] | null
-      percent_of_load?: components['schemas']['Decimal'] | null
-      percent_of_max?: components['schemas']['Decimal'] | null
-      /** @description Which of them counts. */
-      pick: components['schemas']['Pick']
-    }
-    /** @description A house rule as it is typed; an empty term is none. */
-    HouseForm: {
-      /**
-       * @description ± divisions.
-       * @default
-       */
-      divisions: string
-      /**
-       * @description ± a mass.
-       * @default
-       */
-      mass: string
-      /**
-       * @description ± per cent of the load.
-       * @default
-       */
-      percent_of_load: string
-      /**
-       * @description ± per cent of Max.
-       * @default
-       */
-      percent_of_max: string
-      /**
-       * @description Which of them counts.
-       * @default largest
-       */
-      pick: components['schemas']['Pick']
-    }
-    /** @description The tests that a rule of the house asks for beside the loads. */
-    HouseTests: {
-      /**
-       * @description Corners.
-       * @default false
-       */
-      corners: boolean
-      /**
-       * @description The smallest step that moves the display.
-       * @default false
-       */
-      discrimination: boolean
-      /**
-       * Format: int32
-       * @description How often one load is put on; 0: not asked for.
-       * @default 0
-       */
-      repeats: number
-      /**
-       * @description Zero after a load.
-       * @default false
-       */
-      zero_return: boolean
-    }
-    /**
-     * @description How well a line was done.
-     * @enum {string}
-     */
-    HowWell: 'good' | 'better' | 'mistake'
-    /** @description What came in with a file. */
-    Imported: {
-      /** @description Entries taken in. */
-      entries: number
-      /**
-       * Format: uuid
-       * @description The job.
-       */
-      job: string
-      /** @description The scale is new here. */
-      new_scale: boolean
-      /**
-       * Format: uuid
-       * @description The scale, added where it was not known.
-       */
-      scale: string
-    }
-    /** @description What the indicator can resolve. */
-    Indicator: {
-      /** @description Input range in mV, lowest and highest. */
-      input_mV?: components['schemas']['Decimal'][] | null
-      /**
-       * Format: int64
-       * @description Most divisions that it can show.
-       */
-      max_divisions?: number | null
-      smallest_uV?: components['schemas']['Decimal'] | null
-      /**
-       * Format: int64
-       * @description Internal counts between zero and Max.
-       */
-      span_counts?: number | null
-    }
-    /** @description A quantity beside the results: temperature, humidity, pressure. */
-    Influence: {
-      /** @description What. */
-      name: string
-      /** @description Unit as D-SI writes it. */
-      unit: string
-      /** @description Value. */
-      value: components['schemas']['Decimal']
-    }
-    /** @description A job as a file. */
-    JobFile: {
-      /** @description The journal. */
-      entries: components['schemas']['Sealed'][]
-      /** @description Always `ombret.job`. */
-      format: string
-      /**
-       * Format: uuid
-       * @description Identity of the job.
-       */
-      job: string
-      /** @description The program that wrote it, with its version. */
-      program: string
-      /** @description Version of the rules. */
-      rules: string
-      /**
-       * Format: int32
-       * @description Version of the format.
-       */
-      version: number
-    }
-    /** @description A job, without its journal. */
-    JobHead: {
-      /**
-       * Format: date-time
-       * @description When it was closed.
-       */
-      closed_at: string | null
-      /**
-       * Format: int32
-       * @description Place of the last entry.
-       */
-      head_seq: number
-      /**
-       * Format: uuid
-       * @description Identity.
-       */
-      id: string
-      /** @description It came as a file. */
-      imported: boolean
-      /** @description Number of its record. */
-      number: string | null
-      /**
-       * Format: uuid
-       * @description The scale.
-       */
-      scale_id: string
-    }
-    /** @description A job with everything that is worked out of it. */
-    JobReply: {
-      /** @description Its assessment. */
-      assessment: components['schemas']['Assessment']
-      /** @description The job. */
-      job: components['schemas']['JobHead']
-    }
-    /** @description A job in a list. */
-    JobRow: {
-      /**
-       * Format: int32
-       * @description Entries so far.
-       */
-      entries: number
-      /**
-       * Format: uuid
-       * @description Identity.
-       */
-      id: string
-      /** @description Its owner. */
-      owner: string
-      /** @description Its place. */
-      place: string
-      /** @description Its name. */
-      scale: string
-      /**
-       * Format: uuid
-       * @description The scale.
-       */
-      scale_id: string
-      /**
-       * Format: date-time
-       * @description When the job began.
-       */
-      started_at: string
-      /** @description Who began it. */
-      started_by: string
-    }
-    /** @description What the readings tell. */
-    JudgementReply: {
-      choices: components['schemas']['Choices'] | null
-      diagnosis: components['schemas']['Diagnosis'] | null
-      /**
-       * Format: int32
-       * @description The pad that it is about, the one farthest from its tolerance; none where there is one only.
-       */
-      pad: number | null
-    }
-    /** @description How a workshop judges. */
-    JudgementRules: {
-      /** @description A scale inside its tolerance is left alone. */
-      leave_inside: boolean
-      /** @description Priors where they differ from the table's. */
-      priors?: {
-        [key: string]: number
-      }
-    }
-    /** @description A value that is kept. */
-    KeptValue: {
-      /** @description Its label. */
-      label: string
-      /** @description What it means. */
-      meaning: components['schemas']['Meaning']
-      /**
-       * Format: int32
-       * @description Pad, from 1.
-       */
-      pad: number
-      /**
-       * Format: int32
-       * @description Point, from 1.
-       */
-      point: number
-      /** @description As the field holds it. */
-      text: string
-    }
-    /** @description Something done at the indicator or on the platform. */
-    KeyAct:
-      | {
-          /** @enum {string} */
-          act: 'key'
-          /** @description Its name in the profile, a digit, or the label of the button. */
-          key: string
-        }
-      | {
-          /** @enum {string} */
-          act: 'power_off'
-        }
-      | {
-          /** @enum {string} */
-          act: 'power_on'
-        }
-      | {
-          /** @enum {string} */
-          act: 'hold_at_power_on'
-          /** @description Which key. */
-          key: string
-        }
-      | {
-          /** @enum {string} */
-          act: 'switch'
-          /** @description To set-up. */
-          on: boolean
-        }
-      | {
-          /** @enum {string} */
-          act: 'button'
-        }
-      | {
-          /** @enum {string} */
-          act: 'load'
-          /** @description How much, for people. */
-          what: string
-        }
-      | {
-          /** @enum {string} */
-          act: 'unload'
-        }
-    /** @description A move: what the display shows, what is pressed, what it shows then. */
-    KeyMove: {
-      /** @description What is pressed or done. */
-      presses: components['schemas']['Press'][]
-      /** @description The display before. */
-      shows: string
-      /** @description The display after. */
-      then: string
-    }
-    /**
-     * @description What part of the work a step belongs to.
-     * @enum {string}
-     */
-    KeyPhase: 'way_in' | 'set_up' | 'zero' | 'span' | 'save' | 'way_out'
-    /** @description A step of the sheet. */
-    KeyStep: {
-      /** @description The same as acts, for a virtual indicator. */
-      acts: components['schemas']['KeyAct'][]
-      /** @description Cautions that belong here. */
-      cautions: string[]
-      /** @description The moves. */
-      moves: components['schemas']['KeyMove'][]
-      /** @description Key presses without thinking: forwards only, every digit upwards, leading zeros typed. */
-      naive: number
-      /** @description Number, from 1. */
-      number: number
-      /** @description What part of the work it belongs to. */
-      phase: components['schemas']['KeyPhase']
-      /** @description What must be on the platform, where that matters. */
-      platform: string | null
-      /** @description Key presses. */
-      presses: number
-      /** @description What it is for: `Max 870 kg`. */
-      title: string
-    }
-    /** @description What the sheet is for. */
-    KeyingQuestion: {
-      setup?: components['schemas']['SetupDraft'] | null
-      /** @description Span weights as typed, in rising order; empty: the one that is keyed in, or none yet. */
-      weights?: string[]
-    }
-    /** @description The sheet, or why there is none. */
-    KeyingReply: {
-      /** @description What cannot be entered. */
-      cannot: components['schemas']['CannotEnter'][]
-      /** @description The profile. */
-      profile: components['schemas']['Profile']
-      sheet: components['schemas']['KeyingSheet'] | null
-    }
-    /** @description The sheet. */
-    KeyingSheet: {
-      /** @description Cautions of the profile. */
-      cautions: string[]
-      /** @description Key presses without thinking. */
-      naive: number
-      /** @description Key presses in all. */
-      presses: number
-      /** @description Name of the profile. */
-      profile: string
-      /** @description The steps. */
-      steps: components['schemas']['KeyStep'][]
-    }
-    /**
-     * @description Out or in.
-     * @enum {string}
-     */
-    Kind: 'export' | 'import'
-    /** @description A kind of scale. */
-    KindWord: {
-      label: string
-      value: components['schemas']['ScaleKind']
-    }
-    /** @description The kit as an open file. */
-    KitFile: {
-      /** @description `ombret.kit`. */
-      format: string
-      /** @description Every piece with its certificates. */
-      pieces: components['schemas']['Piece'][]
-      /**
-       * Format: int32
-       * @description 1.
-       */
-      version: number
-    }
-    /** @description A kit file to look at or to take in. */
-    KitFileForm: {
-      /** @description The file. */
-      file: components['schemas']['KitFile']
-      /** @description Take it in; else only look. */
-      take?: boolean
-    }
-    /** @description What a kit file came to. */
-    KitFileRead: {
-      /** @description Pieces in it. */
-      count: number
-      /** @description What is wrong, by the place of the piece in the file, from 1. */
-      errors: components['schemas']['RowError'][]
-    }
-    /**
-     * @description A language that paper can be in.
-     * @enum {string}
-     */
-    Language: 'en' | 'de'
-    /** @description A language to choose. */
-    LanguageRow: {
-      /** @description Which. */
-      language: components['schemas']['Language']
-      /** @description Its own name. */
-      name: string
-    }
-    /** @description A lesson in the list. */
-    LessonRow: {
-      /** @description Done to the end by the person who asks. */
-      done: boolean
-      /** @description Stable name. */
-      id: string
-      /** @description Sort of scale, in words. */
-      kind: string
-      /**
-       * Format: int32
-       * @description Minutes that a good run takes.
-       */
-      minutes: number
-      /** @description Written by this workshop. */
-      own: boolean
-      /** @description What the owner says. */
-      story: string
-      /** @description Title. */
-      title: string
-    }
-    /** @description A lesson as a file. */
-    LessonText: {
-      /** @description The file. */
-      text: string
-    }
-    /** @description Letterhead, texts and language. */
-    Letterhead: {
-      /**
-       * @description A text at the end of every sheet.
-       * @default
-       */
-      closing: string
-      /**
-       * @description Country of the workshop, two letters. Source: ISO 3166-1.
-       * @default
-       */
-      country: string
-      /**
-       * @description Language of the sheets.
-       * @default en
-       */
-      language: components['schemas']['Language']
-      /**
-       * @description Address, telephone, accreditation: one a line.
-       * @default []
-       */
-      lines: string[]
-      /**
-       * @description The name, where it is not the workshop's.
-       * @default
-       */
-      name: string
-    }
-    /**
-     * @description How a line is described: a regular expression with the named groups `value` (needed), `unit`,
-     *     `mark`, `fine`, `counts`, and `limit` for a display that shows no figure.
-     */
-    LinePattern: {
-      /** @description The expression. */
-      pattern: string
-      /** @description The text of the group `mark` that means steady. */
-      steady: string
-      unit?: components['schemas']['Unit'] | null
-    }
-    /** @description A load of the list. */
-    ListedLoad: {
-      /** @description What is put on: round, and what the kit makes, where it is known. */
-      load: components['schemas']['Mass']
-      /** @description Without it nothing is proved. */
-      needed: boolean
-      /**
-       * Format: int32
-       * @description On which pad; 0: all together.
-       */
-      pad: number
-      /** @description The pieces that make it, where the kit is known and has them. */
-      pieces: components['schemas']['PlanPiece'][]
-      /** @description The position in words. */
-      place: string | null
-      /**
-       * Format: int32
-       * @description At which position, for the eccentricity test; 0: the middle.
-       */
-      position: number | null
-      /** @description What is done with it. */
-      purpose: components['schemas']['ListedPurpose']
-      /** @description Which of these are put on, for the next load. */
-      put: components['schemas']['PlanPiece'][]
-      /** @description Why it is wanted. */
-      reason: components['schemas']['LoadReason']
-      /** @description How it stands. */
-      status: components['schemas']['LoadStatus']
-      /** @description Which are taken off for it. */
-      take: components['schemas']['PlanPiece'][]
-      /** @description What it stands for; a reading within five per cent of it counts. */
-      target: components['schemas']['Mass']
-      /** @description Increasing or decreasing. */
-      way: components['schemas']['Way']
-      /** @description The same in words. */
-      why: string
-    }
-    /**
-     * @description What is done with a load.
-     * @enum {string}
-     */
-    ListedPurpose: 'load' | 'eccentricity' | 'repeatability' | 'discrimination'
-    /** @description The live reading as a page shows it. */
-    LiveView: {
-      /** @description Readings come. */
-      connected: boolean
-      /** @description Internal counts. */
-      counts: string | null
-      /**
-       * Format: double
-       * @description Share of the hold time, 0 to 1.
-       */
-      held: number
-      /** @description The last of them. */
-      last_odd: string | null
-      /** @description The indicator's own steady mark. */
-      mark: boolean | null
-      /**
-       * Format: double
-       * @description Peak to peak in the window, in divisions.
-       */
-      noise_d: number | null
-      /**
-       * Format: int64
-       * @description Lines that were not understood.
-       */
-      odd_lines: number
-      /** @description The last pushes, the newest last. */
-      pushes: components['schemas']['Reaction'][]
-      /**
-       * Format: int32
-       * @description Times the clock had to start again.
-       */
-      restarts: number
-      /** @description The last four of them compared, corner by corner. */
-      rises: string | null
-      /** @description How the line stands, in words. */
-      says: string
-      /** @description What the display shows, with its unit. */
-      shown: string | null
-      /** @description Steady for the hold time, within one division and level. */
-      steady: boolean
-      /** @description What is odd about the unit: it was switched, or the reading jumped by the ratio of two units. */
-      unit_note: string | null
-      /**
-       * Format: double
-       * @description For how many seconds it has shown zero without leaving it.
-       */
-      zero_held_s: number
-    }
-    /** @description What a load lacks. */
-    LoadLack: {
-      /** @description What to borrow, in the fewest pieces. */
-      borrow: components['schemas']['Mass'][]
-      /** @description The load. */
-      load: components['schemas']['Mass']
-      /** @description Why it is wanted. */
-      why: string
-    }
-    /**
-     * @description Why a load is wanted.
-     * @enum {string}
-     */
-    LoadReason:
-      | 'zero'
-      | 'min'
-      | 'tolerance_step'
-      | 'below_range_change'
-      | 'above_range_change'
-      | 'half'
-      | 'between'
-      | 'working_load'
-      | 'span_weight'
-      | 'span_still_on'
-      | 'max'
-      | 'same_decreasing'
-      | 'zero_return'
-      | 'together'
-      | 'eccentricity'
-      | 'repeatability'
-      | 'discrimination'
-    /**
-     * @description How a listed load stands.
-     * @enum {string}
-     */
-    LoadStatus: 'done' | 'next' | 'left' | 'out_of_reach'
-    /** @description A load whose pieces are settled. */
-    LockedStep: {
-      /** @description Its pieces. */
-      pieces: string[]
-      /** @description The load that was wanted. */
-      wanted: components['schemas']['Mass']
-    }
-    /** @description What was found. */
-    LookupReply: {
-      /** @description There are more than these. */
-      more: boolean
-      /** @description Pieces of weight. */
-      pieces: components['schemas']['MarkedPiece'][]
-      /** @description Records. */
-      records: components['schemas']['MarkedRecord'][]
-      /** @description Scales. */
-      scales: components['schemas']['ScaleRow'][]
-    }
-    /** @description Something for a virtual indicator to do. */
-    MachineRun: {
-      /** @description Everything done so far, in order. */
-      acts: components['schemas']['KeyAct'][]
-      /**
-       * Format: uuid
-       * @description The job whose last record it starts from.
-       */
-      job?: string | null
-      /**
-       * Format: uuid
-       * @description A kept profile; or
-       */
-      profile?: string | null
-      /** @description a text. */
-      text?: string | null
-    }
-    /** @description What a virtual indicator shows and holds. */
-    MachineView: {
-      /** @description Which digit blinks, from the left; none: none does. */
-      blinks: number | null
-      /** @description Buttons on the screen now, where it has one. */
-      buttons: string[]
-      /** @description The display. */
-      display: string
-      /** @description In the set-up. */
-      inside: boolean
-      /** @description What is kept: meaning, pad, point, and text. */
-      kept: components['schemas']['KeptValue'][]
-      /** @description Something is on the platform. */
-      loaded: boolean
-      /** @description The power is on. */
-      on: boolean
-      /** @description What it means, for people. */
-      says: string
-      /** @description The switch stands at set-up. */
-      switch: boolean
-      /** @description Something entered is not kept yet. */
-      unsaved: boolean
-    }
-    /** @description How a file's columns are mapped: ours → the file's. */
-    Mapping: {
-      [key: string]: string
-    }
-    /**
-     * @description As what a mark stands on a record.
-     * @enum {string}
-     */
-    MarkKind: 'number' | 'serial' | 'seal'
-    /** @description A piece that bears a mark, or has a certificate that does. */
-    MarkedPiece: {
-      /** @description The certificate that was meant, where it is one. */
-      certificate: string | null
-      /** @description Its nominal. */
-      nominal: string
-      /**
-       * Format: uuid
-       * @description The piece.
-       */
-      piece: string
-      /**
-       * Format: int64
-       * @description Records that rest on it.
-       */
-      records: number
-      /** @description Its serial. */
-      serial: string
-    }
-    /** @description A record that bears a mark. */
-    MarkedRecord: {
-      /**
-       * Format: date-time
-       * @description When it was closed.
-       */
-      closed_at: string
-      /**
-       * Format: uuid
-       * @description Its job.
-       */
-      job: string
-      /** @description As what the mark stands on it. */
-      kind: components['schemas']['MarkKind']
-      /** @description The mark as it is written there. */
-      mark: string
-      /** @description Its number, as it stands. */
-      number: string
-      /** @description Its owner. */
-      owner: string
-      /** @description Name of the scale. */
-      scale: string
-    }
-    /**
-     * @description A mass: an exact value and the unit it was read or typed in. Two masses are equal if they are
-     *     the same mass, whatever their units.
-     */
-    Mass: {
-      /** @description The unit of `value`. */
-      unit: components['schemas']['Unit']
-      /** @description The value in `unit`. */
-      value: components['schemas']['Decimal']
-    }
-    /**
-     * @description What a parameter means.
-     * @enum {string}
-     */
-    Meaning:
-      | 'unit'
-      | 'decimals'
-      | 'division'
-      | 'count_by'
-      | 'max'
-      | 'graduations'
-      | 'range_mode'
-      | 'fine_max'
-      | 'fine_division'
-      | 'pads'
-      | 'pad'
-      | 'gravity'
-      | 'zero'
-      | 'points'
-      | 'span_weight'
-      | 'span'
-      | 'factor'
-      | 'save'
-    /** @description How one moves about. */
-    Menu: {
-      /** @description After a parameter is entered the list stands at the next. */
-      goes_on?: boolean
-      /** @description Asks for the code of a parameter, which is then typed. */
-      jump?: string | null
-      /** @description Leaves a level; at the top, the menu. */
-      leave?: string | null
-      /** @description To the next item of a list. */
-      next?: string | null
-      /** @description Answers a question. */
-      no?: string | null
-      /** @description Opens an item of a list. */
-      open?: string | null
-      /** @description To the one before. */
-      previous?: string | null
-      /** @description A list goes on from its last item to the first, and back. */
-      round?: boolean
-      /** @description What sort. */
-      style: components['schemas']['MenuStyle']
-      /** @description Answers a question. */
-      yes?: string | null
-    }
-    /**
-     * @description What sort of menu it has.
-     * @enum {string}
-     */
-    MenuStyle: 'list' | 'questions' | 'touch'
-    /** @description What the display may say. */
-    Message: {
-      /** @description What it means. */
-      meaning: components['schemas']['MessageMeaning']
-      /** @description What it means, in the profile's own words. */
-      says?: string | null
-      /** @description As it is shown. */
-      text: string
-      /** @description What to do, in the profile's own words. */
-      then?: string | null
-    }
-    /**
-     * @description What sort of message it is.
-     * @enum {string}
-     */
-    MessageKind: 'prompt' | 'progress' | 'success' | 'refusal' | 'error'
-    /**
-     * @description What a message of the display means.
-     * @enum {string}
-     */
-    MessageMeaning:
-      | 'zero_prompt'
-      | 'load_prompt'
-      | 'working'
-      | 'done'
-      | 'saved'
-      | 'too_little_weight'
-      | 'motion'
-      | 'signal_high'
-      | 'signal_low'
-      | 'zero_error'
-      | 'cable_fault'
-      | 'not_saved'
-      | 'overload'
-      | 'wrong_code'
-      | 'locked'
-      | 'supply'
-      | 'other'
-    /** @description What the display shows. */
-    MessageQuestion: {
-      /** @description As it is shown; empty: everything that it may show. */
-      shown?: string
-    }
-    /** @description A message, explained. */
-    MessageView: {
-      /** @description Why it is likely on this scale now. */
-      because: string | null
-      /** @description What sort. */
-      kind: components['schemas']['MessageKind']
-      /** @description What it means. */
-      meaning: components['schemas']['MessageMeaning']
-      /** @description What it means, in words. */
-      says: string
-      /** @description As it is shown. */
-      text: string
-      /** @description What to do. */
-      then: string
-    }
-    /** @description Something that is missing. */
-    Missing: {
-      /** @description Without it the job cannot be closed. */
-      blocks: boolean
-      /** @description What. */
-      says: string
-      /** @description Where it belongs. */
-      stage: components['schemas']['Stage']
-    }
-    /** @description How ranges work. */
-    ModeWord: {
-      label: string
-      value: components['schemas']['RangeMode']
-    }
-    /** @description The next entry. */
-    NewEntry: {
-      /**
-       * Format: int32
-       * @description Place of the last entry that the client knows.
-       */
-      after: number
-      /** @description What was typed or is to be taken. */
-      draft: components['schemas']['Draft']
-      /**
-       * Format: uuid
-       * @description Identity, made by the client (UUID v7): sending twice is harmless.
-       */
-      id: string
-      /** @description The password of whoever signs; asked for a signature only. */
-      password?: string | null
-      /** @description Only say what would come of it. */
-      try_only?: boolean
-    }
-    /** @description A job to begin. */
-    NewJob: {
-      /**
-       * Format: uuid
-       * @description Identity, made by the client.
-       */
-      id: string
-      /**
-       * Format: uuid
-       * @description The scale.
-       */
-      scale_id: string
-    }
-    /** @description A run to begin. */
-    NewRun: {
-      /**
-       * Format: uuid
-       * @description Identity of its job, made by the client.
-       */
-      job: string
-    }
-    /** @description The one action that is next. */
-    Next: components['schemas']['Act'] & {
-      /** @description What to do, in a sentence. */
-      says: string
-      /** @description Where. */
-      stage: components['schemas']['Stage']
-    }
-    /** @description A test that is worth making. */
-    NextTest: {
-      /** @description What to do. */
-      says: string
-      /**
-       * Format: double
-       * @description By how many standard deviations the two causes differ there.
-       */
-      separates: number
-    }
-    /** @description What a display does that shows no figure. */
-    NoFigure:
-      | {
-          /** @enum {string} */
-          display: 'blank'
-        }
-      | {
-          /** @enum {string} */
-          display: 'over'
-        }
-      | {
-          /** @enum {string} */
-          display: 'under'
-        }
-      | {
-          /** @enum {string} */
-          display: 'text'
-          /** @description As it stands there. */
-          text: string
-        }
-      | {
-          /** @enum {string} */
-          display: 'flickers'
-          /** @description The lower one. */
-          from: components['schemas']['Mass']
-          /** @description The higher one. */
-          to: components['schemas']['Mass']
-        }
-    /** @description What a display does that shows no figure, as typed. */
-    NoFigureDraft:
-      | {
-          /** @enum {string} */
-          display: 'blank'
-        }
-      | {
-          /** @enum {string} */
-          display: 'over'
-        }
-      | {
-          /** @enum {string} */
-          display: 'under'
-        }
-      | {
-          /** @enum {string} */
-          display: 'text'
-          /** @description As it stands there. */
-          text: string
-        }
-      | {
-          /** @enum {string} */
-          display: 'flickers'
-          /** @description The lower one, as typed. */
-          from: string
-          /** @description The higher one, as typed. */
-          to: string
-        }
-    /** @description A load at which the display showed no figure. */
-    NoFigureView: {
-      /** @description False where what it was meant to tell has been changed since. */
-      counts: boolean
-      /**
-       * Format: uuid
-       * @description The entry it stands in.
-       */
-      entry: string
-      /** @description It went to and fro between two figures. */
-      flickers: boolean
-      /** @description What was on, in words. */
-      load_text: string
-      /**
-       * Format: int32
-       * @description Which pad.
-       */
-      pad: number
-      /** @description What the display did, in words. */
-      says: string
-      /** @description The text that it showed. */
-      text: string | null
-      /** @description Increasing or decreasing. */
-      way: components['schemas']['Way']
-    }
-    /** @description How a number is entered. */
-    NumberEntry:
-      | {
-          /** @description Takes the number. */
-          confirm: string
-          /** @description Where it begins. */
-          cursor: components['schemas']['End']
-          /** @description Turns it down. */
-          down?: string | null
-          /** @description Moves the blinking to the left. */
-          left?: string | null
-          /** @description Moves it to the right. */
-          right?: string | null
-          /** @description From one end it goes on at the other. */
-          round?: boolean
-          /** @description What stands there at first. */
-          starts: components['schemas']['Starts']
-          /** @enum {string} */
-          style: 'digits'
-          /** @description Turns it up; from 9 to 0. */
-          up: string
-        }
-      | {
-          /** @description Clears the field. */
-          clear?: string | null
-          /** @description Takes the number. */
-          confirm: string
-          /** @description Types a decimal point. */
-          point?: string | null
-          /** @enum {string} */
-          style: 'keypad'
-        }
-    /** @description An object that was weighed on a scale that was just proved. */
-    ObjectForm: {
-      /**
-       * Format: uuid
-       * @description Identity, made by the client.
-       */
-      id: string
-      /** @description Where it is kept. */
-      place?: string
-      /** @description The number of the record that proved the scale. */
-      record: string
-      /** @description Its name or mark. */
-      serial: string
-      /** @description What that scale showed, as typed. */
-      shown: string
-    }
-    /** @description How often. */
-    Often: {
-      /**
-       * Format: int64
-       * @description How often.
-       */
-      count: number
-      /** @description What. */
-      label: string
-      /**
-       * Format: double
-       * @description Of all that are listed beside it, 0 to 1.
-       */
-      share: number
-      /** @description The same in per cent, for people. */
-      share_text: string
-    }
-    /** @description An option of a parameter. */
-    OptionValue: {
-      /** @description What it stands for, such as `kg`, `0.2`, `single`. */
-      is: string
-      /** @description What the display shows, or what is typed for it. */
-      shows: string
-    }
-    /**
-     * @description What the job came to.
-     * @enum {string}
-     */
-    Outcome: 'in_tolerance' | 'out_of_tolerance' | 'not_proven'
-    /** @description What a choice would do. */
-    Outlook: {
-      /** @description The choice. */
-      act: components['schemas']['Deed']
-      /** @description What the figures speak for. */
-      best: boolean
-      /** @description In words. */
-      label: string
-      /** @description The errors. */
-      points: components['schemas']['OutlookPoint'][]
-      /** @description Every one inside. */
-      within: boolean
-      /**
-       * Format: double
-       * @description Largest share of the tolerance.
-       */
-      worst_share: number
-    }
-    /** @description An error as it would be. */
-    OutlookPoint: {
-      /**
-       * Format: double
-       * @description Error in divisions.
-       */
-      error_d: number
-      /** @description Load, in words. */
-      load_text: string
-      /** @description Inside the tolerance. */
-      within: boolean
-    }
-    /** @description A class of the workshop's own: a tolerance for each nominal. */
-    OwnClass: {
-      /** @description Its name. */
-      name: string
-      /** @description Its table. */
-      rows: components['schemas']['OwnRow'][]
-    }
-    /** @description A row of it. */
-    OwnRow: {
-      /** @description ± tolerance. */
-      mpe: components['schemas']['Mass']
-      /** @description Nominal. */
-      nominal: components['schemas']['Mass']
-    }
-    /** @description The tolerance of a piece in a class of the workshop's own. */
-    OwnTolerance: {
-      /** @description The class. */
-      class: string
-      /** @description ± of its nominal there. */
-      mpe: components['schemas']['Mass']
-    }
-    /** @description The packing list of a day. */
-    PackingList: {
-      /** @description Certificates to carry, by number. */
-      certificates: string[]
-      /** @description Pieces that somebody else has. */
-      clashes: string[]
-      /** @description Pieces of the list that fall due soon. */
-      due: string[]
-      /**
-       * @description By so much the mass may at most be above the least that serves them all, in kg; zero: no set
-       *     is lighter.
-       */
-      gap: components['schemas']['Mass']
-      /** @description What each scale lacks. */
-      lacks: string[]
-      /** @description Total mass in kg. */
-      mass: components['schemas']['Mass']
-      /** @description Pieces. */
-      pieces: number
-      /** @description By place. */
-      places: components['schemas']['PackingPlace'][]
-    }
-    /** @description Pieces kept at one place. */
-    PackingPlace: {
-      /** @description Their mass in kg. */
-      mass: components['schemas']['Mass']
-      /** @description The pieces. */
-      pieces: components['schemas']['PlanPiece'][]
-      /** @description The place. */
-      place: string
-    }
-    /** @description What stood on the last record of a further pad. */
-    PadBefore: {
-      /**
-       * Format: int32
-       * @description The pad, from 2.
-       */
-      pad: number
-      setup?: components['schemas']['Setup'] | null
-      span?: components['schemas']['SpanOnRecord'] | null
-    }
-    /** @description How a pad stands. */
-    PadLine: {
-      /** @description Saved. */
-      done: boolean
-      /**
-       * Format: int32
-       * @description The pad, from 1.
-       */
-      pad: number
-      /** @description In a few words. */
-      says: string
-    }
-    /** @description What paper a record may become. */
-    PaperKind: {
-      /** @description It is a calibration certificate. */
-      certificate: boolean
-      /** @description It may have a label. */
-      label: boolean
-      /** @description What it lacks. */
-      lacks: string[]
-    }
-    /** @description What a workshop puts on paper, and what it may choose. */
-    PaperReply: {
-      /** @description Languages. */
-      languages: components['schemas']['LanguageRow'][]
-      /** @description As it is. */
-      rules: components['schemas']['PaperRules']
-    }
-    /** @description What a workshop puts on paper. */
-    PaperRules: {
-      /** @description Letterhead, texts, language. */
-      letterhead: components['schemas']['Letterhead']
-      /** @description Records are approved by a reviewer before they are certificates. */
-      review: boolean
-    }
-    /** @description A parameter. */
-    Parameter: {
-      /** @description Its code, where one can jump to it. */
-      code?: string | null
-      /**
-       * Format: int32
-       * @description Decimals of the field; none: those of the set-up.
-       */
-      decimals?: number | null
-      /**
-       * Format: int32
-       * @description Digits of the field.
-       */
-      digits?: number | null
-      /** @description The group that it lies in. */
-      inside?: string | null
-      /** @description What the display or the button says. */
-      label: string
-      least?: components['schemas']['Decimal'] | null
-      /** @description What it means. */
-      meaning: components['schemas']['Meaning']
-      most?: components['schemas']['Decimal'] | null
-      /** @description The options; none for a number. */
-      options?: components['schemas']['OptionValue'][]
-      /** @description Each pad has its own. */
-      per_pad?: boolean
-      /**
-       * Format: int32
-       * @description Which span point it is for, from 1.
-       */
-      point?: number
-      /** @description The options are typed as numbers. */
-      typed?: boolean
-      /** @description It is typed with its decimal point. */
-      with_point?: boolean
-    }
-    /** @description What identifies a scale on paper. */
-    Particulars: {
-      /** @description Name. */
-      name: string
-      /** @description Owner. */
-      owner: string
-      /** @description Place. */
-      place: string
-      /** @description Serial. */
-      serial: string
-    }
-    /** @description A person. */
-    Person: {
-      /**
-       * Format: uuid
-       * @description Identity.
-       */
-      id: string
-      /** @description Name. */
-      name: string
-      /** @description Role. */
-      role: components['schemas']['Role']
-      /** @description Its name. */
-      workshop: string
-      /**
-       * Format: uuid
-       * @description The workshop.
-       */
-      workshop_id: string
-    }
-    /** @description Readings of a phase and their verdict. */
-    PhaseView: {
-      /** @description What is lacking. */
-      lacks: string[]
-      /** @description The loads, in the order in which they are put on, and how each stands. */
-      loads: components['schemas']['ListedLoad'][]
-      /** @description Loads at which the display showed no figure. */
-      no_figures: components['schemas']['NoFigureView'][]
-      /** @description Where it comes from. */
-      origin: components['schemas']['SetupOrigin']
-      /** @description The verdict for all. */
-      outcome: components['schemas']['Outcome']
-      /** @description The readings. */
-      readings: components['schemas']['ReadingView'][]
-      /** @description The verdict in a sentence. */
-      says: string
-      /** @description The set-up they are judged with. */
-      setup: components['schemas']['Setup']
-      /** @description What is added at a time to find the point of change. */
-      small_step: components['schemas']['Mass']
-      /** @description Tests beside the loads: corners, repeats, discrimination, zero. */
-      tests: components['schemas']['TestView'][]
-    }
-    /**
-     * @description Which of the terms of a house rule counts.
-     * @enum {string}
-     */
-    Pick: 'largest' | 'smallest'
-    /** @description A piece of the kit. */
-    Piece: {
-      /** @description Certificates, the newest last. */
-      certificates?: components['schemas']['Certificate'][]
-      class?: components['schemas']['WeightClass'] | null
-      /** @description Damaged: never offered. */
-      damaged?: boolean
-      /** @description Form. */
-      form: components['schemas']['Form']
-      /** @description Who has it now. */
-      holder?: string
-      /**
-       * Format: uuid
-       * @description Identity.
-       */
-      id: string
-      /** @description Nominal mass. */
-      nominal: components['schemas']['Mass']
-      own?: components['schemas']['OwnTolerance'] | null
-      /** @description Where it is kept. */
-      place?: string
-      reference?: components['schemas']['WeighedBy'] | null
-      /** @description Serial number or mark. */
-      serial: string
-      /** @description The set that it belongs to. */
-      set?: string
-    }
-    /** @description A piece to be kept. */
-    PieceForm: {
-      piece: components['schemas']['Piece']
-      /**
-       * Format: int32
-       * @description The version that was edited; 0 for a new piece.
-       */
-      version?: number
-    }
-    /** @description A piece with its version. */
-    PieceRow: {
-      /** @description Certificates whose file is kept. */
-      files: string[]
-      /** @description The piece. */
-      piece: components['schemas']['Piece']
-      /**
-       * Format: int32
-       * @description Changes with every edit.
-       */
-      version: number
-    }
-    /** @description A piece in the list, with whether it may be used today. */
-    PieceView: components['schemas']['PieceRow'] & {
-      /** @description Change from the certificate before to the newest. */
-      drift: string | null
-      usable: components['schemas']['Usable']
-    }
-    /** @description Choices of the technician. */
-    PlanChoices: {
-      /**
-       * @description Pieces that are not to be used.
-       * @default []
-       */
-      barred: string[]
-      /**
-       * @description The loads of the plan with the least mass moved, however odd, in place of round ones.
-       * @default false
-       */
-      least_work: boolean
-      /**
-       * @description Loads that are to be made of just these pieces.
-       * @default []
-       */
-      locked: components['schemas']['LockedStep'][]
-      /**
-       * @description Pieces that are to be used before others of their mass.
-       * @default []
-       */
-      preferred: string[]
-      /**
-       * @description Pieces that take each other's place, two by two.
-       * @default []
-       */
-      swaps: string[][]
-    }
-    /** @description A piece in a plan. */
-    PlanPiece: {
-      /**
-       * Format: double
-       * @description Its mass in the scale's unit, for drawing.
-       */
-      drawn: number
-      /** @description Its form, in words. */
-      form: string
-      /**
-       * Format: uuid
-       * @description Identity.
-       */
-      id: string
-      /** @description Nominal. */
-      nominal: components['schemas']['Mass']
-      /** @description Where it is kept. */
-      place: string
-      /** @description Serial or mark. */
-      serial: string
-    }
-    /** @description What is asked of a plan. */
-    PlanQuestion: {
-      /** @description Choices of the technician. */
-      choices?: components['schemas']['PlanChoices']
-      /** @description A span weight that is thought of, as typed. */
-      span?: string
-      /** @description The loads of which stage. */
-      stage?: components['schemas']['ReadStage']
-    }
-    /** @description The plan, with the judgement of the span weight. */
-    PlanReply: {
-      /** @description The one list of loads of the stage, with what the plan puts on for each. */
-      loads: components['schemas']['ListedLoad'][]
-      /** @description Which step of the plan is next; none: none of them. */
-      next: number | null
-      plan: components['schemas']['CheckPlan']
-      /** @description What to do for the load that is next, in a sentence. */
-      says: string | null
-      /** @description How much is asked for: on this job, else by the workshop. */
-      school: components['schemas']['School']
-      span: components['schemas']['SpanView'] | null
-      /** @description Of which pieces it is made; empty: the kit does not build it exactly. */
-      span_pieces: components['schemas']['PlanPiece'][]
-      span_refused: components['schemas']['Refusal'] | null
-      /** @description How each step of the plan stands, in its order. */
-      statuses: components['schemas']['LoadStatus'][]
-    }
-    /** @description One load, with what to put on and take off. */
-    PlannedStep: {
-      /** @description Cautions for this step. */
-      cautions: string[]
-      /** @description What the pieces come to, in the scale's unit. */
-      load: components['schemas']['Mass']
-      /** @description On the platform. */
-      on: components['schemas']['PlanPiece'][]
-      /** @description To put on, the largest first. */
-      put: components['schemas']['PlanPiece'][]
-      /**
-       * Format: double
-       * @description Errors of the weights against the tolerance here: at most a third is enough.
-       */
-      ratio: number | null
-      /** @description What it is for. */
-      reason: components['schemas']['LoadReason']
-      /** @description Where each stands. */
-      stands: components['schemas']['Stand'][]
-      /** @description To take off, the smallest first. */
-      take: components['schemas']['PlanPiece'][]
-      /** @description The load that was wanted. */
-      wanted: components['schemas']['Mass']
-      /** @description The same in words. */
-      why: string
-    }
-    /** @description What the plate of the platform says. */
-    Plate: {
-      /** @description Smallest division that the platform is rated for. */
-      d_min: components['schemas']['Mass']
-      /** @description Rated capacity. */
-      max: components['schemas']['Mass']
-    }
-    /** @description A point of a curve. */
-    PointLine: {
-      /** @description Its counts. */
-      counts: string | null
-      /** @description What a straight line through zero and span would show too much there, in divisions. */
-      straight: string | null
-      /** @description Its weight. */
-      weight: components['schemas']['Mass']
-    }
-    /** @description A run as it stands. */
-    PracticeView: {
-      /** @description Hints asked for so far. */
-      hints: string[]
-      /** @description Hints that are left. */
-      left: number
-      /** @description The practice scale is on. */
-      on: boolean
-      /** @description The account may be read. */
-      over: boolean
-      /** @description What the owner says. */
-      story: string
-      /** @description Title of the lesson. */
-      title: string
-    }
-    /** @description Keys, pressed so often. */
-    Press: {
-      /** @description Not a key: a switch, the power, a weight. */
-      by_hand: boolean
-      /** @description What stands on the key, or what is done by hand. */
-      cap: string
-      /** @description How often. */
-      times: number
-    }
-    /** @description A problem document. */
-    Problem: {
-      /** @description What else is wrong with the same form. */
-      also?: components['schemas']['AlsoWrong'][]
-      /** @description What is wrong here. */
-      detail: string
-      /** @description The field that was wrong. */
-      field?: string
-      /** @description Figures that belong to it. */
-      figures?: {
-        [key: string]: unknown
-      }
-      /**
-       * Format: int32
-       * @description HTTP status.
-       */
-      status: number
-      /** @description In a few words. */
-      title: string
-      /** @description Stable name of the kind of problem. */
-      type: string
-      /** @description What to do now. */
-      what_to_do?: string
-    }
-    /** @description A profile. */
-    Profile: {
-      /** @description What sort of indicator it is, in a sentence. */
-      about?: string
-      /** @description Cautions that belong to opening and keying it. */
-      cautions?: string[]
-      choice?: components['schemas']['Cycle'] | null
-      /** @description Always `ombret.profile`. */
-      format: string
-      /** @description Groups of parameters, where the menu has levels. */
-      group?: components['schemas']['Group'][]
-      /** @description Keys: their name here and what stands on them. Keys 0 to 9 of a keypad need not be listed. */
-      keys?: {
-        [key: string]: string
-      }
-      least_span_percent?: components['schemas']['Decimal'] | null
-      /** @description How one moves about in it. */
-      menu: components['schemas']['Menu']
-      /** @description What the display may say. */
-      message?: components['schemas']['Message'][]
-      /** @description What the indicator is called. */
-      name: string
-      /** @description How a number is entered. */
-      number: components['schemas']['NumberEntry']
-      only_unit?: components['schemas']['Unit'] | null
-      /** @description The parameters, in the order in which they are keyed. */
-      parameter: components['schemas']['Parameter'][]
-      /** @description How what was entered is kept. */
-      save: components['schemas']['Save']
-      /**
-       * Format: int32
-       * @description Version of the format.
-       */
-      version: number
-      /** @description How one gets into the set-up. */
-      way_in: components['schemas']['WayIn'][]
-      weights_in?: components['schemas']['Unit'] | null
-    }
-    /** @description A text to be looked at. */
-    ProfileCheck: {
-      /** @description The text. */
-      text: string
-    }
-    /** @description What the look came to. */
-    ProfileChecked: {
-      /** @description What is wrong, by line; empty: nothing. */
-      problems: components['schemas']['ProfileProblem'][]
-      profile: components['schemas']['Profile'] | null
-      sample: components['schemas']['KeyingSheet'] | null
-    }
-    /** @description A profile to be kept. */
-    ProfileForm: {
-      /**
-       * Format: int32
-       * @description The edition that was edited; 0 for a new one.
-       */
-      edition?: number
-      /** @description The name of the file that it came in. */
-      file_name?: string | null
-      /**
-       * Format: uuid
-       * @description Identity, made by the client.
-       */
-      id: string
-      /** @description Its text. */
-      text: string
-    }
-    /** @description Something wrong with a profile. */
-    ProfileProblem: {
-      /** @description Line, from 1. */
-      line: number
-      /** @description What is wrong and what would be right. */
-      says: string
-    }
-    /** @description How the indicator is keyed: a profile of the workshop. */
-    ProfileRef: {
-      /**
-       * Format: uuid
-       * @description Identity of the profile.
-       */
-      id: string
-      /** @description Its name. */
-      name: string
-    }
-    /** @description A profile in the list. */
-    ProfileRow: {
-      /** @description What sort it is. */
-      about: string
-      /**
-       * Format: date-time
-       * @description When.
-       */
-      changed_at: string
-      /** @description Who changed it last. */
-      changed_by: string
-      /**
-       * Format: int32
-       * @description Edition, from 1.
-       */
-      edition: number
-      /**
-       * Format: uuid
-       * @description Identity.
-       */
-      id: string
-      /** @description What the indicator is called. */
-      name: string
-      /**
-       * Format: int64
-       * @description Scales that are keyed by it.
-       */
-      scales: number
-    }
-    /** @description A profile with its text. */
-    ProfileText: {
-      /**
-       * Format: int32
-       * @description Edition, from 1.
-       */
-      edition: number
-      /**
-       * Format: uuid
-       * @description Identity.
-       */
-      id: string
-      /** @description What the indicator is called. */
-      name: string
-      /** @description Its text. */
-      text: string
-    }
-    /** @description The pattern that a line gives, and what it reads of it. */
-    ProposedPattern: {
-      /** @description Its steady mark. */
-      mark: boolean | null
-      pattern: components['schemas']['LinePattern']
-      /** @description The reading in it. */
-      shown: components['schemas']['Mass']
-    }
-    /**
-     * @description What a reading is for. Source: OIML R 76-1:2006, A.4.4, A.4.7, A.4.10.
-     * @enum {string}
-     */
-    Purpose: 'load' | 'corner' | 'repeat'
-    /** @description One range or interval of a scale: from the one before up to `max`, in steps of `d`. */
-    Range: {
-      /** @description The division. */
-      d: components['schemas']['Mass']
-      /** @description Upper end; a load exactly there still belongs to this range. */
-      max: components['schemas']['Mass']
-    }
-    /**
-     * @description How the ranges of a scale work.
-     * @enum {string}
-     */
-    RangeMode: 'single' | 'multi_interval' | 'by_hand' | 'by_itself'
-    /** @description A cause with its probability. */
-    Ranked: {
-      /** @description What is to be done. */
-      act: components['schemas']['Deed']
-      /** @description What adjusting can cure. */
-      can: string
-      /** @description What it cannot. */
-      cannot: string
-      /** @description Which. */
-      cause: components['schemas']['Cause']
-      /** @description In words. */
-      label: string
-      /**
-       * Format: double
-       * @description Probability, 0 to 1.
-       */
-      probability: number
-      /** @description The same for people. */
-      probability_text: string
-      /** @description Which readings speak for it most. */
-      why: components['schemas']['Spoken'][]
-    }
-    /** @description How many of how many, with the interval in which the true share lies. */
-    Rate: {
-      /**
-       * Format: double
-       * @description Upper end.
-       */
-      high: number | null
-      /** @description Of what. */
-      label: string
-      /**
-       * Format: double
-       * @description Lower end of the 95 % interval.
-       */
-      low: number | null
-      /**
-       * Format: int64
-       * @description How many of them were found outside.
-       */
-      outside: number
-      /**
-       * Format: int64
-       * @description How many were looked at.
-       */
-      read: number
-      /** @description For people: “12 of 80, 15 % (95 %: 8.8 % to 24 %)”; no line breaks between a figure and its sign. */
-      says: string
-      /**
-       * Format: double
-       * @description outside / read; none where nothing was looked at.
-       */
-      share: number | null
-    }
-    /** @description One push: from rest, away, and to rest again. */
-    Reaction: {
-      /**
-       * Format: double
-       * @description Where it rests now against where it rested, in divisions.
-       */
-      back_d: number
-      /** @description It rose and came back. */
-      in_order: boolean
-      /**
-       * Format: double
-       * @description Farthest that it went, in divisions; below zero where it fell.
-       */
-      moved_d: number
-      /** @description In words. */
-      says: string
-    }
-    /** @description What else may be said of a reading. */
-    ReadDetail: {
-      /** @description Small weights that were added until the display changed, as typed; empty: none. */
-      added?: string
-      /** @description What it is for. */
-      purpose?: components['schemas']['Purpose']
-      /**
-       * Format: int32
-       * @description The place where it stands, where it is for the corners; 0: the middle.
-       */
-      spot?: number | null
-      /** @description Substitutions before the load was reached, as typed; empty: none. */
-      substituted?: string
-    }
-    /**
-     * @description When a reading was taken.
-     * @enum {string}
-     */
-    ReadStage: 'as_found' | 'prove'
-    /** @description A reading with its error and verdict. */
-    ReadingView: {
-      /** @description Read as found, but after something was repaired. */
-      after_repair: boolean
-      budget: components['schemas']['BudgetView'] | null
-      /** @description What is odd about it. */
-      cautions: string[]
-      /** @description Corrected for the error at zero, where that is known before rounding. */
-      corrected_text: string | null
-      /** @description False where what it was meant to prove has been changed since. */
-      counts: boolean
-      /**
-       * Format: uuid
-       * @description The entry it stands in.
-       */
-      entry: string
-      /** @description E = I − L, in the display's unit. */
-      error: components['schemas']['Mass']
-      /** @description The error in divisions, two decimals. */
-      error_d: string
-      /** @description The error with its sign. */
-      error_text: string
-      /** @description Taken from the connected indicator. */
-      live: boolean
-      /** @description What was put on. */
-      load: components['schemas']['Mass']
-      /** @description The load in words, in the display's unit too where it was typed in another. */
-      load_text: string
-      /**
-       * Format: double
-       * @description The same, in divisions.
-       */
-      mpe_d: number
-      /** @description ± tolerance at this load. */
-      mpe_text: string
-      /** @description Why it cannot be judged; it is then neither within nor outside, and proves nothing. */
-      not_judged: string | null
-      /** @description Probability that the true error is outside, in per cent, in words. */
-      outside_text: string | null
-      /**
-       * Format: int32
-       * @description Which pad it stood on.
-       */
-      pad: number
-      /** @description The pieces it was made of. */
-      pieces: string[]
-      /** @description What it is for. */
-      purpose: components['schemas']['Purpose']
-      /** @description What was shown, with the display's decimals. */
-      shown_text: string
-      /**
-       * Format: int32
-       * @description Where it stood; 0: the middle.
-       */
-      spot: number | null
-      verdict: components['schemas']['Verdict'] | null
-      /** @description Up or down. */
-      way: components['schemas']['Way']
-      /** @description |E| ≤ MPE. */
-      within: boolean
-      /** @description How it came about. */
-      working: components['schemas']['Working'][]
-    }
-    /** @description Records that rest on a piece. */
-    RecallReply: {
-      /** @description Cursor of the next page, if there is one. */
-      next: string | null
-      /** @description A page of them, the newest first. */
-      records: components['schemas']['Resting'][]
-      /**
-       * Format: int64
-       * @description How many in all.
-       */
-      total: number
-    }
-    /** @description A refusal: nothing was changed, and this says why. */
-    Refusal: {
-      /** @description What else is wrong with the same form, each at its field. */
-      also?: components['schemas']['Refusal'][]
-      /** @description Stable name of the reason. */
-      code: string
-      /** @description The field that was wrong, where it was one. */
-      field: string | null
-      /** @description Figures that belong to the refusal. */
-      figures: {
-        [key: string]: unknown
-      }
-      /** @description What is wrong, in the trade's words. */
-      message: string
-      /** @description What to do now. */
-      what_to_do: string | null
-    }
-    /** @description Who said something of a record, and when. */
-    Remark: {
-      /**
-       * Format: date-time
-       * @description When.
-       */
-      at: string
-      /** @description Name. */
-      by: string
-      /** @description What. */
-      text: string
-    }
-    /** @description A weighing of a series. */
-    RepeatView: {
-      /**
-       * Format: uuid
-       * @description The entry it stands in.
-       */
-      entry: string
-      /**
-       * Format: double
-       * @description From the mean of the series, in divisions.
-       */
-      off_d: number
-      /** @description What was shown. */
-      shown_text: string
-    }
-    /** @description Somebody who answers for it. */
-    Responsible: {
-      /** @description Signs. */
-      main_signer: boolean
-      /** @description Name. */
-      name: string
-      /** @description As what. */
-      role: string
-    }
-    /** @description A record that rests on a piece. */
-    Resting: {
-      /** @description The certificate of the piece on that day. */
-      certificate: string | null
-      /**
-       * Format: date-time
-       * @description When it was closed.
-       */
-      closed_at: string
-      /**
-       * Format: uuid
-       * @description Its job.
-       */
-      job: string
-      /** @description Its number. */
-      number: string
-      /** @description What the job came to. */
-      outcome: string
-      /** @description Its owner. */
-      owner: string
-      /** @description Where it stands. */
-      place: string
-      /** @description Name of the scale. */
-      scale: string
-    }
-    /** @description Results of one phase. */
-    ResultSet: {
-      /** @description As found, as left. */
-      name: string
-      /** @description Its series, of equal length. */
-      series: components['schemas']['Series'][]
-    }
-    /** @description How a record stands, and how it came to that. */
-    ReviewView: {
-      approved: components['schemas']['Remark'] | null
-      /** @description Why. */
-      because: string | null
-      /** @description The record that this version takes the place of. */
-      replaces: string | null
-      sent_back: components['schemas']['Remark'] | null
-      /** @description How it stands. */
-      standing: components['schemas']['Standing']
-      /**
-       * Format: int32
-       * @description Version of the record, from 1.
-       */
-      version: number
-    }
-    /**
-     * @description What a person may do.
-     * @enum {string}
-     */
-    Role: 'technician' | 'reviewer'
-    /** @description A row that is wrong. */
-    RowError: {
-      /** @description The column, as the file calls it. */
-      column: string | null
-      /** @description Row of the file, from 1; the head is row 1. */
-      row: number
-      /** @description What is wrong. */
-      says: string
-    }
-    /** @description The rules with the table that they change. */
-    RulesReply: {
-      /** @description Each cause's act in words, by cause. */
-      acts: {
-        [key: string]: string
-      }
-      /** @description Every cause with the prior that ships with the program. */
-      causes: components['schemas']['CauseInfo'][]
-      /** @description The items of the checklist that point to a cause, in words, by item. */
-      items: {
-        [key: string]: string
-      }
-      /** @description What the workshop has changed. */
-      rules: components['schemas']['JudgementRules']
-    }
-    /** @description A run that was begun. */
-    RunBegun: {
-      /**
-       * Format: uuid
-       * @description Its job.
-       */
-      job: string
-    }
-    /** @description Saving. */
-    Save: {
-      /** @description Span is lost if the weight comes off before it is saved. */
-      before_unloading?: boolean
-      /** @description What the button is called, where there is one. */
-      button?: string | null
-      /** @description How. */
-      how: components['schemas']['SaveHow']
-      /** @description The button lies under a seal. */
-      under_seal?: boolean
-    }
-    /**
-     * @description How what was entered is kept.
-     * @enum {string}
-     */
-    SaveHow: 'leaving' | 'switch_back' | 'button' | 'parameter'
-    /** @description A scale with its connection. */
-    ScaleDetail: {
-      device: components['schemas']['Device'] | null
-      /** @description What is known of it. */
-      sheet: components['schemas']['ScaleSheet']
-      /**
-       * Format: int32
-       * @description Changes with every edit.
-       */
-      version: number
-    }
-    /** @description A scale as it is typed. */
-    ScaleForm: components['schemas']['SheetForm'] & {
-      device?: components['schemas']['Device'] | null
-      /**
-       * Format: int32
-       * @description The version that was edited; 0 for a new scale.
-       */
-      version?: number
-    }
-    /**
-     * @description What sort of scale it is; decides the checklist and the cautions.
-     * @enum {string}
-     */
-    ScaleKind:
-      | 'floor'
-      | 'bench'
-      | 'counting'
-      | 'pads'
-      | 'vehicle'
-      | 'hanging'
-      | 'hopper'
-      | 'laboratory'
-      | 'medical'
-      | 'pocket'
-      | 'panel'
-    /** @description A page of the list. */
-    ScalePage: {
-      /** @description Cursor of the next page, if there is one. */
-      next: string | null
-      /** @description The scales. */
-      scales: components['schemas']['ScaleRow'][]
-    }
-    /** @description A scale in the list. */
-    ScaleRow: {
-      /** @description It sends its readings. */
-      connected: boolean
-      /**
-       * Format: date-time
-       * @description When that was closed.
-       */
-      last_closed_at: string | null
-      /** @description Outcome on the last record. */
-      last_outcome: string | null
-      last_shade: components['schemas']['Shade'] | null
-      /**
-       * Format: date
-       * @description Next due, as a date.
-       */
-      next_due: string | null
-      /**
-       * Format: uuid
-       * @description The job that is open on it.
-       */
-      open_job: string | null
-      /** @description What is known of it. */
-      sheet: components['schemas']['ScaleSheet']
-    }
-    /** @description Everything that a job needs to know of a scale. */
-    ScaleSheet: {
-      /** @description How it is built. */
-      build?: components['schemas']['Build']
-      /** @description It has a calibration switch or a cover that must be put back; none: as its kind usually has. */
-      calibration_switch?: boolean | null
-      /** @description How the uncertainty enters its verdicts. */
-      decision?: components['schemas']['DecisionRule']
-      /**
-       * Format: int32
-       * @description Digits in the indicator's entry field.
-       */
-      field_width: number
-      fine?: components['schemas']['FineRange'] | null
-      house_tests?: components['schemas']['HouseTests'] | null
-      /**
-       * Format: uuid
-       * @description Identity of the scale.
-       */
-      id: string
-      /** @description The indicator, as its plate calls it. */
-      indicator: string
-      /**
-       * Format: int32
-       * @description Months from one check to the next, by the owner's rule.
-       */
-      interval_months: number
-      /** @description What sort it is. */
-      kind: components['schemas']['ScaleKind']
-      /**
-       * Format: int32
-       * @description Year of make, where it is known.
-       */
-      made?: number | null
-      /** @description What its owner calls it. */
-      name: string
-      /** @description Owner. */
-      owner: string
-      /**
-       * Format: int32
-       * @description Pads or platforms, each with a set-up and calibration of its own.
-       */
-      pads?: number
-      /** @description Where it stands. */
-      place: string
-      plate: components['schemas']['Plate'] | null
-      /** @description A scale of a lesson: nothing that is done on it is a record of a real one. */
-      practice?: boolean
-      profile?: components['schemas']['ProfileRef'] | null
-      /** @description Points where seals sit. */
-      seal_points?: string[]
-      /** @description Serial number. */
-      serial: string
-      site?: components['schemas']['Site'] | null
-      /** @description The tolerance it is judged by. */
-      tolerance: components['schemas']['Tolerance']
-      /** @description Used for trade. */
-      trade: boolean
-      /** @description Which wire is which, each with its colour as it was found: four or six and the shield. */
-      wiring?: string[]
-      working_load?: components['schemas']['Mass'] | null
-    }
-    /**
-     * @description Where the tolerance comes from.
-     * @enum {string}
-     */
-    Scheme: 'r76_initial' | 'r76_in_service' | 'hb44_maintenance' | 'hb44_acceptance' | 'house' | 'table'
-    /** @description A scheme of tolerances. */
-    SchemeWord: {
-      /** @description Classes that it has; none where it does not go by class. */
-      classes: components['schemas']['Class'][]
-      label: string
-      value: components['schemas']['Scheme']
-    }
-    /**
-     * @description How much span weight practitioners ask for.
-     * @enum {string}
-     */
-    School: 'tenth' | 'quarter' | 'full' | 'working' | 'table4'
-    /** @description The workshop's school of span weights. */
-    SchoolForm: {
-      school: components['schemas']['School']
-    }
-    /** @description An entry with its place in the hash chain. */
-    Sealed: components['schemas']['Entry'] & {
-      /** @description Hash over this entry and `prev`. */
-      hash: string
-      /** @description Hash of the entry before, or of the job's identity for the first. */
-      prev: string
-    }
-    /** @description Values over the loads. */
-    Series: {
-      /** @description Expanded uncertainties, one for each value, or none. */
-      expanded: components['schemas']['Mass'][]
-      /** @description Coverage factors, one for each of them. */
-      k: components['schemas']['Decimal'][]
-      /** @description What: load, indication, error. */
-      name: string
-      /** @description Values. */
-      values: components['schemas']['Mass'][]
-    }
-    /**
-     * @description How a fault was settled.
-     * @enum {string}
-     */
-    Settlement: 'repaired' | 'overruled'
-    /** @description How the indicator is set up: capacity and division, in the unit it shows. */
-    Setup: {
-      adjusted_at?: components['schemas']['Site'] | null
-      calibrated_in?: components['schemas']['Unit'] | null
-      /** @description Division d. */
-      d: components['schemas']['Mass']
-      /**
-       * Format: int32
-       * @description Decimals on the display.
-       */
-      decimals: number
-      fine?: components['schemas']['Range'] | null
-      gravity?: components['schemas']['Decimal'] | null
-      /** @description Max. */
-      max: components['schemas']['Mass']
-      /** @description How the ranges work. */
-      mode?: components['schemas']['RangeMode']
-    }
-    /** @description A set-up as it is typed. */
-    SetupDraft: {
-      adjusted_at?: components['schemas']['Site'] | null
-      /** @description It is understood that a capture under way is voided by it. */
-      agreed?: boolean
-      calibrated_in?: components['schemas']['Unit'] | null
-      /** @description Division, as typed. */
-      d: string
-      /** @description Decimals, as typed; empty: as the division needs. */
-      decimals?: string
-      /** @description Division of the finer range, as typed. */
-      fine_d?: string
-      /** @description Upper limit of the finer range, as typed. */
-      fine_max?: string
-      /** @description g to be entered, as typed; empty: none. */
-      gravity?: string
-      /** @description Max, as typed. */
-      max: string
-      /** @description How the ranges work. */
-      mode?: components['schemas']['RangeMode']
-      /**
-       * Format: int32
-       * @description Which pad; 0: all of them; none: the one that is worked at.
-       */
-      pad?: number | null
-      /** @description The unit for both. */
-      unit: components['schemas']['Unit']
-    }
-    /** @description A judged set-up. */
-    SetupJudgement: {
-      /** @description Divisions that could be taken for this Max. */
-      alternatives: components['schemas']['Alternative'][]
-      /** @description What differs from the set-up found. */
-      changes: components['schemas']['Change'][]
-      /** @description Every finding. */
-      findings: components['schemas']['Finding'][]
-      /** @description Max as it is keyed in, without a point; or why it cannot be. */
-      max_digits: string
-      min_load: components['schemas']['Mass'] | null
-      /** @description The worst grade. */
-      overall: components['schemas']['Grade']
-      /** @description What was judged. */
-      setup: components['schemas']['Setup']
-      signal: components['schemas']['SignalBar'] | null
-    }
-    /**
-     * @description Where the set-up in force comes from.
-     * @enum {string}
-     */
-    SetupOrigin: 'this_job' | 'found' | 'last_record' | 'plate'
-    /** @description A set-up to judge. */
-    SetupQuestion: {
-      /** @description As typed in the page. */
-      setup: components['schemas']['SetupDraft']
-    }
-    /** @description The set-up. */
-    SetupView: {
-      /** @description Its judgement. */
-      judgement: components['schemas']['SetupJudgement']
-      /**
-       * Format: int64
-       * @description n = Max / d.
-       */
-      n: number
-      /** @description Where it comes from. */
-      origin: components['schemas']['SetupOrigin']
-      /** @description In force. */
-      setup: components['schemas']['Setup']
-    }
-    /** @description The drawing: tolerance over the range, and the errors in it. Floating point, in `unit`. */
-    Shade: {
-      /**
-       * Format: double
-       * @description Division.
-       */
-      d: number
-      /** @description As found. */
-      found: components['schemas']['ShadePoint'][]
-      /** @description As left. */
-      left: components['schemas']['ShadePoint'][]
-      /**
-       * Format: double
-       * @description Max.
-       */
-      max: number
-      /** @description Tolerance. */
-      steps: components['schemas']['ShadeStep'][]
-      /** @description Unit of every figure. */
-      unit: string
-    }
-    /** @description A reading in the drawing. */
-    ShadePoint: {
-      /** @description Coming down. */
-      down: boolean
-      /**
-       * Format: uuid
-       * @description The entry.
-       */
-      entry: string
-      /**
-       * Format: double
-       * @description Error.
-       */
-      error: number
-      /**
-       * Format: double
-       * @description Load.
-       */
-      load: number
-      /** @description In words. */
-      says: string
-      /**
-       * Format: double
-       * @description Expanded uncertainty, where it is known.
-       */
-      u: number | null
-      /** @description Within tolerance. */
-      within: boolean
-    }
-    /** @description A piece of the tolerance. */
-    ShadeStep: {
-      /**
-       * Format: double
-       * @description From this load.
-       */
-      from: number
-      /**
-       * Format: double
-       * @description ± at its beginning.
-       */
-      mpe_from: number
-      /**
-       * Format: double
-       * @description ± at its end.
-       */
-      mpe_to: number
-      /**
-       * Format: double
-       * @description To this load.
-       */
-      to: number
-    }
-    /** @description A scale as it is typed. Empty text: not known. */
-    SheetForm: {
-      /** @description It has a calibration switch or a cover; none: as its kind usually has. */
-      calibration_switch?: boolean | null
-      /** @description Number of cells. */
-      cell_count?: string
-      /** @description Dead load output return DR. */
-      cell_dr?: string
-      /** @description Capacity of each. */
-      cell_e_max?: string
-      /** @description n_LC. */
-      cell_n_lc?: string
-      /** @description Sensitivity, mV/V. */
-      cell_sensitivity?: string
-      /** @description v_min. */
-      cell_v_min?: string
-      /** @description Y, where v_min is not given. */
-      cell_y?: string
-      /** @description Z, where DR is not given. */
-      cell_z?: string
-      /** @description Dead load. */
-      dead_load?: string
-      /** @description How the uncertainty enters its verdicts. */
-      decision?: components['schemas']['DecisionRule']
-      /** @description Excitation, V. */
-      excitation?: string
-      /**
-       * Format: int32
-       * @description Digits of the entry field.
-       */
-      field_width: number
-      /** @description Division of the finer range. */
-      fine_d?: string
-      /** @description Upper end of the finer range. */
-      fine_max?: string
-      house?: components['schemas']['HouseForm'] | null
-      house_tests?: components['schemas']['HouseTests'] | null
-      /**
-       * Format: uuid
-       * @description Identity, made by the client.
-       */
-      id: string
-      /** @description Indicator. */
-      indicator?: string
-      /** @description Highest input, mV. */
-      input_high?: string
-      /** @description Lowest input, mV. */
-      input_low?: string
-      /**
-       * Format: int32
-       * @description Months between checks.
-       */
-      interval_months: number
-      /** @description Kind. */
-      kind: components['schemas']['ScaleKind']
-      /** @description Lever ratio. */
-      lever_ratio?: string
-      /** @description Year of make. */
-      made?: string
-      /** @description Most divisions that it shows. */
-      max_divisions?: string
-      /** @description How two ranges work; one range where it has one. */
-      mode?: components['schemas']['RangeMode']
-      /** @description What its owner calls it. */
-      name: string
-      /** @description Owner. */
-      owner: string
-      /**
-       * Format: int32
-       * @description Pads.
-       */
-      pads?: number | null
-      /** @description Place. */
-      place?: string
-      /** @description Smallest division of the plate. */
-      plate_d?: string
-      /** @description Rated Max; empty with `plate_d`: it has no plate. */
-      plate_max?: string
-      profile?: components['schemas']['ProfileRef'] | null
-      /** @description Overload reserve. */
-      reserve?: string
-      /** @description Seal points, one a line. */
-      seal_points?: string
-      /** @description Serial number. */
-      serial?: string
-      site?: components['schemas']['Site'] | null
-      /** @description Smallest signal a division, µV. */
-      smallest_uv?: string
-      /** @description Internal counts from zero to Max. */
-      span_counts?: string
-      /** @description Its mass. */
-      stays_on?: string
-      /** @description What always stays on it, in words. */
-      stays_on_what?: string
-      /** @description Tolerance. */
-      tolerance: components['schemas']['Tolerance']
-      /** @description Used for trade. */
-      trade: boolean
-      /** @description Unit where none is typed. */
-      unit: components['schemas']['Unit']
-      /** @description Wires with their colours, one a line. */
-      wiring?: string
-      /** @description The load at which it is really used. */
-      working_load?: string
-    }
-    /** @description The bar. Floating point, in mV: a drawing. */
-    SignalBar: {
-      /**
-       * Format: double
-       * @description Headroom above Max within the input range, per cent of the range.
-       */
-      headroom_percent: number | null
-      /** @description Lowest and highest input of the indicator, where they are known. */
-      input_mV: number[] | null
-      /** @description The marks, from the lowest signal. */
-      marks: components['schemas']['SignalMark'][]
-    }
-    /** @description A mark on the bar. */
-    SignalMark: {
-      /** @description The load, for people. */
-      load: string
-      /**
-       * Format: double
-       * @description The signal in mV.
-       */
-      mV: number
-      /** @description What it is: `dead load`, `zero`, `span weight`, `Max`, `overload`. */
-      what: string
-    }
-    /** @description Who made an entry. */
-    Signer: {
-      /**
-       * Format: uuid
-       * @description Identity of the person.
-       */
-      id: string
-      /** @description Name as it stands on the record. */
-      name: string
-    }
-    /** @description A place where scales are adjusted or used. */
-    Site: {
-      /** @description Altitude above sea level in metres. */
-      altitude_m: components['schemas']['Decimal']
-      /** @description Latitude in degrees, north above zero. */
-      latitude: components['schemas']['Decimal']
-      /** @description What it is called. */
-      name: string
-    }
-    /** @description A site as it is typed. */
-    SiteForm: {
-      /** @description Altitude in metres, as typed. */
-      altitude: string
-      /** @description Latitude in degrees, as typed. */
-      latitude: string
-      /** @description What it is called. */
-      name: string
-    }
-    /** @description Where a figure comes from. */
-    Source:
-      | {
-          /** @enum {string} */
-          from: 'typed'
-          /** @description The person saw the steady sign for about three seconds. */
-          steady?: boolean
-          /** @description As typed. */
-          text: string
-        }
-      | {
-          /** @enum {string} */
-          from: 'live'
-        }
-    /** @description The floor of a school. */
-    SpanFloor: {
-      /** @description The weight is below it. */
-      below: boolean
-      floor: components['schemas']['Mass'] | null
-      /** @description In words. */
-      label: string
-      /** @description Which school. */
-      school: components['schemas']['School']
-    }
-    /** @description The span of an adjustment, as it stands on a record. */
-    SpanOnRecord: {
-      /** @description Counts at zero. */
-      at_zero: components['schemas']['Decimal']
-      /** @description Span weight. */
-      weight: components['schemas']['Mass']
-      /** @description Counts with the weight. */
-      with_weight: components['schemas']['Decimal']
-    }
-    /** @description A point of the curve of adequacy. */
-    SpanPoint: {
-      /**
-       * Format: double
-       * @description Expanded uncertainty at Max against the tolerance there.
-       */
-      ratio: number
-      /**
-       * Format: double
-       * @description Span weight, in the display's unit.
-       */
-      weight: number
-    }
-    /** @description How good a span weight would be. */
-    SpanView: {
-      /** @description The curve over the weight. */
-      curve: components['schemas']['SpanPoint'][]
-      /** @description The floors of the schools; the workshop's first. */
-      floors: components['schemas']['SpanFloor'][]
-      /** @description How good. */
-      grade: components['schemas']['Adequacy']
-      /** @description What a piece too much or forgotten would do to every reading. */
-      if_wrong: string | null
-      /** @description What one more of the largest usable piece would buy. */
-      one_more: string | null
-      /**
-       * Format: double
-       * @description U at Max against the tolerance there.
-       */
-      ratio: number
-      /** @description In a sentence. */
-      says: string
-      /** @description The weight. */
-      weight: components['schemas']['Mass']
-      /** @description How it comes about. */
-      working: components['schemas']['Working']
-    }
-    /** @description A reading that speaks for a cause. */
-    Spoken: {
-      /**
-       * Format: double
-       * @description What the cause alone would make of it, in divisions.
-       */
-      by_cause_d: number
-      /**
-       * Format: uuid
-       * @description The entry it stands in.
-       */
-      entry: string
-      /**
-       * Format: double
-       * @description Error in divisions.
-       */
-      error_d: number
-    }
-    /** @description A place on the platform, with what was read there last. */
-    SpotView: {
-      /**
-       * Format: uuid
-       * @description The entry it stands in.
-       */
-      entry: string | null
-      /**
-       * Format: double
-       * @description Its error in divisions, for the drawing.
-       */
-      error_d: number | null
-      /** @description Its error. */
-      error_text: string | null
-      /** @description Against the middle. */
-      from_centre: string | null
-      /** @description In words. */
-      place: string
-      /** @description What was shown there. */
-      shown_text: string | null
-      /**
-       * Format: int32
-       * @description Its number; 0: the middle.
-       */
-      spot: number
-      /** @description |E| ≤ MPE. */
-      within: boolean | null
-      /**
-       * Format: double
-       * @description From the left edge, 0 to 1.
-       */
-      x: number
-      /**
-       * Format: double
-       * @description From the rear edge, 0 to 1.
-       */
-      y: number
-    }
-    /**
-     * @description The stages of a job, in the order of the work.
-     * @enum {string}
-     */
-    Stage: 'look_over' | 'as_found' | 'set_up' | 'zero_and_span' | 'prove' | 'close'
-    /**
-     * @description How a stage stands.
-     * @enum {string}
-     */
-    StageState: 'open' | 'doing' | 'done' | 'not_needed' | 'stopped'
-    /** @description A stage as the course shows it. */
-    StageView: {
-      /** @description In words. */
-      label: string
-      /** @description The state in a few words. */
-      says: string
-      /** @description Which. */
-      stage: components['schemas']['Stage']
-      /** @description How it stands. */
-      state: components['schemas']['StageState']
-    }
-    /** @description Where a piece stands. */
-    Stand: {
-      /**
-       * Format: uuid
-       * @description The piece.
-       */
-      piece: string
-      /** @description In words. */
-      place: string
-      /**
-       * Format: double
-       * @description From the left edge, as a share of the width.
-       */
-      x: number
-      /**
-       * Format: double
-       * @description From the rear edge, as a share of the depth.
-       */
-      y: number
-    }
-    /**
-     * @description How a record stands.
-     * @enum {string}
-     */
-    Standing: 'open' | 'signed' | 'approved' | 'sent_back' | 'amending'
-    /**
-     * @description What stands in the field at first.
-     * @enum {string}
-     */
-    Starts: 'value' | 'zeros'
-    /** @description What always stays on the platform. */
-    StaysOn: {
-      /** @description Its mass. */
-      mass: components['schemas']['Mass']
-      /** @description What it is. */
-      what: string
-    }
-    /** @description How far substitution reaches. */
-    Substitution: {
-      /** @description Whether the scheme takes it. */
-      grade: components['schemas']['Grade']
-      /** @description Why. */
-      says: string
-      /** @description The loads. */
-      steps: components['schemas']['SubstitutionStep'][]
-      /** @description The weights that are used again and again. */
-      weights: components['schemas']['Mass']
-      /** @description How the uncertainty of the last load comes about. */
-      working: components['schemas']['Working']
-    }
-    /** @description A load reached by substitution. */
-    SubstitutionStep: {
-      /** @description About what it comes to. */
-      load: components['schemas']['Mass']
-      /**
-       * Format: double
-       * @description Its expanded uncertainty (k = 2) as a share of the tolerance there.
-       */
-      share: number
-      /**
-       * Format: int32
-       * @description Substitutions before it.
-       */
-      substitutions: number
-      /**
-       * Format: double
-       * @description Standard uncertainty of the load, in its unit.
-       */
-      u: number
-    }
-    /** @description A table to be taken in. */
-    TableForm: {
-      /** @description Ours → the file's columns. */
-      mapping?: components['schemas']['Mapping']
-      /** @description Take it in; else only look. */
-      take?: boolean
-      /** @description The text of the file. */
-      text: string
-      /** @description Unit of nominals that say none. */
-      unit: components['schemas']['Unit']
-    }
-    /** @description What a table came to. */
-    TableRead: {
-      /** @description How many there are. */
-      count: number
-      /** @description What is wrong. */
-      errors: components['schemas']['RowError'][]
-      /** @description The columns of the file. */
-      head: string[]
-      /** @description Which of the file's columns is which of ours. */
-      mapping: {
-        [key: string]: string
-      }
-      /** @description The first rows, as they stand. */
-      preview: string[][]
-    }
-    /** @description A row of the user's own table. */
-    TableRow: {
-      /** @description ± this. */
-      mpe: components['schemas']['Mass']
-      to: components['schemas']['Mass'] | null
-    }
-    /** @description How a figure came into the journal. */
-    Taken:
-      | {
-          /** @enum {string} */
-          from: 'typed'
-        }
-      | {
-          /** @enum {string} */
-          from: 'live'
-          /** @description Seconds that it had held. */
-          hold_s: components['schemas']['Decimal']
-          mean?: components['schemas']['Mass'] | null
-          /**
-           * Format: int32
-           * @description Times the clock had to start again.
-           */
-          restarts: number
-          /**
-           * Format: int32
-           * @description Samples in the mean.
-           */
-          samples: number
-        }
-    /** @description How it stands. */
-    TaskState:
-      | {
-          /** @enum {string} */
-          state: 'running'
-        }
-      | {
-          /** @description In words. */
-          says: string
-          /** @enum {string} */
-          state: 'done'
-        }
-      | {
-          /** @enum {string} */
-          state: 'failed'
-          /** @description Why. */
-          why: string
-        }
-      | {
-          /** @enum {string} */
-          state: 'cancelled'
-        }
-    /** @description Long work as it is shown. */
-    TaskView: components['schemas']['TaskState'] & {
-      /**
-       * Format: date-time
-       * @description When it was begun.
-       */
-      begun_at: string
-      /**
-       * Format: int64
-       * @description Parts done.
-       */
-      done: number
-      /**
-       * Format: uuid
-       * @description Identity.
-       */
-      id: string
-      /** @description Out or in. */
-      kind: components['schemas']['Kind']
-      /**
-       * Format: int64
-       * @description Parts in all; 0: not known yet.
-       */
-      total: number
-    }
-    /**
-     * @description Which test.
-     * @enum {string}
-     */
-    TestKind: 'corners' | 'repeats' | 'discrimination' | 'zero_return'
-    /** @description A test as it stands. */
-    TestView: {
-      /** @description The scheme asks for it. */
-      asked: boolean
-      /** @description How many there are. */
-      done: number
-      /** @description Why that load, and how. */
-      how: string
-      /** @description In words. */
-      label: string
-      load: components['schemas']['Mass'] | null
-      /**
-       * Format: int32
-       * @description At which pad, from 1.
-       */
-      pad: number
-      /** @description In a sentence. */
-      says: string
-      /** @description The weighings, for the repeats. */
-      series: components['schemas']['RepeatView'][]
-      /** @description The places, for the corners. */
-      spots: components['schemas']['SpotView'][]
-      /** @description Which. */
-      test: components['schemas']['TestKind']
-      /** @description How many readings are wanted. */
-      wanted: number
-      /** @description What it came to; none: not enough yet. */
-      within: boolean | null
-      /** @description How it comes about. */
-      working: components['schemas']['Working'][]
-    }
-    /** @description A tolerance as chosen for a scale. */
-    Tolerance: {
-      class?: components['schemas']['Class'] | null
-      house?: components['schemas']['House'] | null
-      /** @description Where it comes from. */
-      scheme: components['schemas']['Scheme']
-      /** @description The user's table. */
-      table?: components['schemas']['TableRow'][] | null
-    }
-    /** @description The tolerance in force. */
-    ToleranceView: {
-      /** @description In words. */
-      label: string
-      /** @description Why it differs from the sheet's. */
-      reason: string | null
-      /** @description Its public source. */
-      source: string
-      /** @description As chosen. */
-      tolerance: components['schemas']['Tolerance']
-    }
-    /** @description How it is understood. */
-    Understood: {
-      /** @description In the default unit. */
-      converted: components['schemas']['Mass']
-      mass: components['schemas']['Mass']
-    }
-    /**
-     * @description The units of mass that a scale or a weight may have.
-     * @enum {string}
-     */
-    Unit: 'mg' | 'g' | 'kg' | 't' | 'lb' | 'oz' | 'tn'
-    /** @description How a piece may be used on a day. */
-    Usable:
-      | {
-          /**
-           * Format: int64
-           * @description Due within so many days.
-           */
-          due_in_days: number | null
-          /** @enum {string} */
-          is: 'yes'
-        }
-      | {
-          /** @enum {string} */
-          is: 'no'
-          /** @description Why not. */
-          why: string
-        }
-    /** @description A piece as it was when it was used. */
-    UsedPiece: {
-      U?: components['schemas']['Mass'] | null
-      /** @description Number of the certificate in force. */
-      certificate?: string | null
-      class?: components['schemas']['WeightClass'] | null
-      error?: components['schemas']['Mass'] | null
-      /**
-       * Format: uuid
-       * @description Identity in the kit.
-       */
-      id: string
-      k?: components['schemas']['Decimal'] | null
-      mpe?: components['schemas']['Mass'] | null
-      /** @description Nominal; of a reference object its mass. */
-      nominal: components['schemas']['Mass']
-      /** @description Of a reference object: the record of the scale that weighed it. */
-      reference?: string | null
-      /** @description Serial or mark. */
-      serial: string
-      /** @description Why it was not fit for a proof on that day; none: it was. */
-      unfit?: string | null
-    }
-    /**
-     * @description What comes of it.
-     * @enum {string}
-     */
-    Verdict: 'pass' | 'pass_inside_guard' | 'fail_inside_guard' | 'fail'
-    /** @description A version of a record. */
-    VersionRow: {
-      /**
-       * Format: date-time
-       * @description When it was approved.
-       */
-      approved_at: string | null
-      /**
-       * Format: uuid
-       * @description Its job.
-       */
-      job: string
-      /** @description Number. */
-      number: string
-      /** @description What the job came to. */
-      outcome: components['schemas']['Outcome']
-      /** @description SHA-256 of its bytes. */
-      sha256: string
-      /**
-       * Format: date-time
-       * @description When it was signed.
-       */
-      signed_at: string
-      /**
-       * Format: int32
-       * @description Version, from 1.
-       */
-      version: number
-    }
-    /** @description Every list. */
-    Vocabulary: {
-      /** @description Decision rules. */
-      decisions: components['schemas']['DecisionWord'][]
-      forms: components['schemas']['FormWord'][]
-      kinds: components['schemas']['KindWord'][]
-      /** @description The line pattern of the own format. */
-      line_pattern: string
-      modes: components['schemas']['ModeWord'][]
-      program: string
-      schemes: components['schemas']['SchemeWord'][]
-      units: components['schemas']['Unit'][]
-      weight_classes: components['schemas']['WeightClass'][]
-    }
-    /** @description A signed record that waits for approval. */
-    WaitingRow: {
-      /**
-       * Format: uuid
-       * @description Its job.
-       */
-      job: string
-      /** @description Its number. */
-      number: string
-      /** @description What the job came to. */
-      outcome: components['schemas']['Outcome']
-      /** @description Its owner. */
-      owner: string
-      /** @description The scale. */
-      scale: string
-      /**
-       * Format: date-time
-       * @description When it was signed.
-       */
-      signed_at: string
-    }
-    /**
-     * @description Whether the load was reached going up or coming down.
-     * @enum {string}
-     */
-    Way: 'up' | 'down'
-    /** @description A step of the way in. */
-    WayIn:
-      | {
-          /** @enum {string} */
-          act: 'switch'
-          /** @description Where it is. */
-          name: string
-          /** @description The power must be off while it is moved. */
-          power_off?: boolean
-          /** @description It lies under a seal. */
-          under_seal?: boolean
-        }
-      | {
-          /** @enum {string} */
-          act: 'hold_at_power_on'
-          /** @description Which key. */
-          key: string
-        }
-      | {
-          /** @enum {string} */
-          act: 'press'
-          /** @description Which keys. */
-          keys: string[]
-        }
-      | {
-          /** @enum {string} */
-          act: 'password'
-          /** @description The code, digits only. */
-          code: string
-        }
-    /** @description A week of the board. */
-    WeekCount: {
-      /**
-       * Format: int64
-       * @description Scales due in it, from today on.
-       */
-      count: number
-      /**
-       * Format: date
-       * @description Its Monday.
-       */
-      week: string
-    }
-    /** @description The scale that weighed a reference object. */
-    WeighedBy: {
-      /**
-       * Format: date
-       * @description When the object was weighed.
-       */
-      on: string
-      /** @description Its record, which proved it. */
-      record: string
-      /** @description Its name. */
-      scale: string
-      /**
-       * Format: uuid
-       * @description Which scale that is; none in kits of earlier versions.
-       */
-      scale_id?: string | null
-      /** @description Standard uncertainty of the object's mass: that scale's tolerance there / √3. */
-      u: components['schemas']['Mass']
-    }
-    /**
-     * @description Accuracy classes of weights.
-     * @enum {string}
-     */
-    WeightClass: 'E1' | 'E2' | 'F1' | 'F2' | 'M1' | 'M1-2' | 'M2' | 'M2-3' | 'M3' | 'F'
-    /** @description How a figure came about. */
-    Working: {
-      /** @description The figures put in. */
-      figures: components['schemas']['Figure'][]
-      /** @description The formula in symbols. */
-      formula: string
-      /** @description What was worked out, in the trade's words. */
-      name: string
-      /** @description The result with its unit. */
-      result: string
-      /** @description The public source of the rule. */
-      source: string
-    }
-  }
-  responses: never
-  parameters: never
-  requestBodies: never
-  headers: never
-  pathItems: never
+            /** @enum {string} */
+            kind: "span_captured";
+        }) | {
+            /** @description Its counts. */
+            counts: components["schemas"]["Source"];
+            /** @enum {string} */
+            kind: "point_captured";
+            /**
+             * Format: int32
+             * @description Which pad; none: the one that is worked at.
+             */
+            pad?: number | null;
+            /** @description Its weight, as typed. */
+            weight: string;
+            /** @description The pieces it is made of, from the kit. */
+            with?: string[];
+        } | {
+            /** @enum {string} */
+            kind: "zero_saved";
+        } | {
+            /** @description Decimals of the indicator's factor, as typed. */
+            decimals: string;
+            /** @description The factor as it was, as typed. */
+            factor: string;
+            /** @enum {string} */
+            kind: "factor_set";
+            /** @description What was on, as typed. */
+            load: string;
+            /** @description What was shown with it, as typed. */
+            shown: string;
+            /** @description What was shown at zero, as typed; empty: zero. */
+            shown_zero?: string;
+            /** @description The pieces of the load, from the kit. */
+            with?: string[];
+        } | {
+            /** @description Its mass as it was kept, as typed. */
+            internal: string;
+            /** @enum {string} */
+            kind: "internal_matched";
+            /** @description What was on, as typed. */
+            load: string;
+            /** @description What was shown with it, as typed. */
+            shown: string;
+            /** @description What was shown at zero, as typed; empty: zero. */
+            shown_zero?: string;
+            /** @description The pieces of the load, from the kit. */
+            with?: string[];
+        } | {
+            /** @enum {string} */
+            kind: "adjustment_saved";
+        } | {
+            /** @enum {string} */
+            kind: "adjustment_abandoned";
+            /** @description Why. */
+            reason?: string;
+        } | {
+            /** @enum {string} */
+            kind: "sealed_up";
+            /** @description Set-up locked. */
+            locked: boolean;
+            /** @description Seal numbers. */
+            seals?: string;
+            /** @description Switch back, cover on. */
+            switch_back: boolean;
+        } | {
+            /** @enum {string} */
+            kind: "remarked";
+            /** @description The remark. */
+            text: string;
+        } | {
+            /** @description % relative humidity, as typed. */
+            humidity?: string;
+            /** @enum {string} */
+            kind: "conditions_read";
+            /** @description Anything else. */
+            note?: string;
+            /** @description hPa, as typed. */
+            pressure?: string;
+            /** @description °C, as typed. */
+            temperature?: string;
+        } | {
+            /** @enum {string} */
+            kind: "sheet_corrected";
+            /** @description Why. */
+            reason?: string;
+            /** @description As it is. */
+            to: components["schemas"]["Particulars"];
+        } | {
+            /** @enum {string} */
+            kind: "stopped_short";
+            /** @description Why. */
+            reason?: string;
+        } | {
+            /**
+             * Format: uuid
+             * @description Which.
+             */
+            entry: string;
+            /** @enum {string} */
+            kind: "struck_out";
+            /** @description Why. */
+            reason?: string;
+        } | {
+            /** @enum {string} */
+            kind: "closed";
+            /** @description The name of the account that signs; what a client sends is not taken. */
+            name?: string;
+        } | {
+            /** @enum {string} */
+            kind: "sent_back";
+            /** @description What is to be put right. */
+            remarks?: string;
+        } | {
+            /** @enum {string} */
+            kind: "approved";
+            /** @description Remarks. */
+            remarks?: string;
+        } | {
+            /** @enum {string} */
+            kind: "amended";
+            /** @description Why. */
+            reason?: string;
+        };
+        /** @description The drift of a scale. */
+        Drift: {
+            /** @description The earliest and latest day of its 90 % band. */
+            between: (string | null)[] | null;
+            /**
+             * Format: double
+             * @description The load, in `unit`.
+             */
+            load: number;
+            /** @description When the line meets 80 % of the tolerance. */
+            meets: string | null;
+            /**
+             * Format: double
+             * @description Tolerance at it.
+             */
+            mpe: number;
+            /**
+             * Format: double
+             * @description The part of it at which the scale is called due.
+             */
+            near: number;
+            /** @description The records, oldest first. */
+            points: components["schemas"]["DriftPoint"][];
+            /** @description In a sentence. */
+            says: string;
+            /** @description Unit. */
+            unit: string;
+        };
+        /** @description A record in the drift line. */
+        DriftPoint: {
+            /**
+             * Format: double
+             * @description Days since the first record.
+             */
+            at: number;
+            /** @description The day. */
+            day: string;
+            /**
+             * Format: double
+             * @description Error as found at the load.
+             */
+            found: number | null;
+            /**
+             * Format: double
+             * @description Error as left at the load.
+             */
+            left: number | null;
+        };
+        /** @description How many are due. */
+        DueCounts: {
+            /**
+             * Format: int64
+             * @description Whose day is past.
+             */
+            overdue: number;
+            /**
+             * Format: int64
+             * @description In all.
+             */
+            total: number;
+            /** @description By week, those that are not overdue. */
+            weeks: components["schemas"]["WeekCount"][];
+        };
+        /** @description A page of the board. */
+        DueReply: {
+            counts: components["schemas"]["DueCounts"] | null;
+            /** @description Cursor of the next page, if there is one. */
+            next: string | null;
+            /** @description The scales. */
+            rows: components["schemas"]["DueRow"][];
+        };
+        /** @description A scale on the board of due dates. */
+        DueRow: {
+            /**
+             * Format: date
+             * @description The day.
+             */
+            due: string;
+            /** @description Outcome on its last record. */
+            last_outcome: string | null;
+            /** @description Its name. */
+            name: string;
+            /** @description The day is past. */
+            overdue: boolean;
+            /** @description Its owner. */
+            owner: string;
+            /** @description Its place. */
+            place: string;
+            /** @description Why that day. */
+            reason: string | null;
+            /**
+             * Format: uuid
+             * @description The scale.
+             */
+            scale: string;
+            /**
+             * Format: date
+             * @description The Monday of its week.
+             */
+            week: string;
+        };
+        /**
+         * @description Where the blinking digit is at first.
+         * @enum {string}
+         */
+        End: "first" | "last";
+        /** @description One entry of a journal. */
+        Entry: {
+            /**
+             * Format: date-time
+             * @description When it was made.
+             */
+            at: string;
+            /** @description What it says. */
+            body: components["schemas"]["Body"];
+            /** @description Who made it. */
+            by: components["schemas"]["Signer"];
+            /**
+             * Format: uuid
+             * @description Identity, made by the client (UUID v7), so that sending twice is harmless.
+             */
+            id: string;
+            /**
+             * Format: int32
+             * @description Place in the journal, from 1.
+             */
+            seq: number;
+        };
+        /** @description What came of an entry. */
+        EntryReply: {
+            /** @description The assessment with it. */
+            assessment: components["schemas"]["Assessment"];
+            /** @description The job. */
+            job: components["schemas"]["JobHead"];
+            /** @description How the entry was understood. */
+            understood: components["schemas"]["Body"];
+        };
+        /** @description An entry of the journal, as it is listed. */
+        EntryView: {
+            /**
+             * Format: date-time
+             * @description When.
+             */
+            at: string;
+            /** @description Who. */
+            by: string;
+            /** @description It can be struck out now. */
+            can_strike: boolean;
+            /**
+             * Format: uuid
+             * @description Identity.
+             */
+            id: string;
+            /** @description In a sentence. */
+            says: string;
+            /**
+             * Format: int32
+             * @description Place.
+             */
+            seq: number;
+            /** @description Struck out, and why. */
+            struck: string | null;
+        };
+        /** @description A weight, or another piece of equipment. */
+        Equipment: {
+            /** @description Its certificate. */
+            certificate: string | null;
+            /** @description Mark or serial. */
+            mark: string;
+            /** @description What it is. */
+            name: string;
+        };
+        /** @description A line that an indicator sent while it was steady. */
+        ExampleLine: {
+            /** @description The line. */
+            line: string;
+            unit?: components["schemas"]["Unit"] | null;
+        };
+        /** @description One figure of a working. */
+        Figure: {
+            /** @description What it stands for and where it comes from. */
+            meaning: string;
+            /** @description The symbol in the formula. */
+            symbol: string;
+            /** @description Its value with its unit. */
+            value: string;
+        };
+        /** @description The figures. */
+        FiguresReply: {
+            /** @description By age of the scale, the youngest first. */
+            ages: components["schemas"]["Rate"][];
+            /** @description All of them together. */
+            all: components["schemas"]["Rate"];
+            /** @description Causes that the readings told where a scale was found outside, the commonest first. */
+            causes: components["schemas"]["Often"][];
+            /** @description Faults that looking over found, the commonest first. */
+            faults: components["schemas"]["Often"][];
+            /**
+             * Format: date
+             * @description First day.
+             */
+            from: string;
+            /** @description By kind of scale, the worst first. */
+            kinds: components["schemas"]["Rate"][];
+            /** @description By month. */
+            months: components["schemas"]["Rate"][];
+            /**
+             * Format: int64
+             * @description Records of that time.
+             */
+            records: number;
+            /**
+             * Format: date
+             * @description Last day.
+             */
+            to: string;
+        };
+        /** @description One finding about a set-up. */
+        Finding: {
+            /** @description What was looked at. */
+            check: components["schemas"]["Check"];
+            /** @description The figures, by name. */
+            figures: {
+                [key: string]: unknown;
+            };
+            grade: components["schemas"]["Grade"] | null;
+            /** @description What was found, in a sentence. */
+            says: string;
+            /** @description How they came about. */
+            working: components["schemas"]["Working"];
+        };
+        /** @description The finer of two ranges, and how they work. */
+        FineRange: {
+            /** @description How the ranges work. */
+            mode: components["schemas"]["RangeMode"];
+            /** @description The range. */
+            range: components["schemas"]["Range"];
+        };
+        /**
+         * @description What a piece is like.
+         * @enum {string}
+         */
+        Form: "block" | "slotted" | "cylinder" | "hanging" | "cart" | "wheel_on";
+        /** @description A form of a weight. */
+        FormWord: {
+            label: string;
+            value: components["schemas"]["Form"];
+        };
+        /**
+         * @description How a finding is graded, from best to worst.
+         * @enum {string}
+         */
+        Grade: "sound" | "caution" | "refuse";
+        /** @description A level of the menu. */
+        Group: {
+            /** @description Its name here. */
+            id: string;
+            /** @description The group that it lies in. */
+            inside?: string | null;
+            /** @description What the display or the button says. */
+            label: string;
+        };
+        /** @description A command for the hands. */
+        HandsCommand: {
+            /** @description Such as `put 20`, `take 20`, `clear`, `zero`, `span 600`, `save`. */
+            command: string;
+        };
+        /** @description What the practice scale says. */
+        HandsReply: {
+            /** @description In its own words. */
+            seen: string;
+        };
+        /** @description How the server is. */
+        Health: {
+            /** @description The database answers. */
+            database: boolean;
+            program: string;
+        };
+        /** @description A scale over the years. */
+        HistoryReply: {
+            drift: components["schemas"]["Drift"] | null;
+            /** @description Name of the scale. */
+            name: string;
+            /** @description The newest of them, the oldest first. */
+            records: components["schemas"]["HistoryRow"][];
+            /**
+             * Format: int64
+             * @description How many records it has.
+             */
+            total: number;
+        };
+        /** @description A record in the history of a scale. */
+        HistoryRow: {
+            /** @description Something of the adjustment was changed. */
+            adjusted: boolean;
+            /**
+             * Format: date-time
+             * @description When it was closed.
+             */
+            closed_at: string;
+            /** @description What speaks against some of them, as the kit knows them now. */
+            doubts: string[];
+            /**
+             * Format: double
+             * @description Largest share of the tolerance as found.
+             */
+            found_share: number | null;
+            /**
+             * Format: uuid
+             * @description Its job.
+             */
+            job: string;
+            /**
+             * Format: double
+             * @description As left.
+             */
+            left_share: number | null;
+            /** @description Its number. */
+            number: string;
+            /** @description What the job came to. */
+            outcome: components["schemas"]["Outcome"];
+            shade: components["schemas"]["Shade"] | null;
+            /** @description How many weights were named in it. */
+            weights: number;
+        };
+        /** @description A rule of the house: every term that is given, and which of them counts. */
+        House: {
+            divisions?: components["schemas"]["Decimal"] | null;
+            mass?: components["schemas"]["Mass"] | null;
+            percent_of_load?: components["schemas"]["Decimal"] | null;
+            percent_of_max?: components["schemas"]["Decimal"] | null;
+            /** @description Which of them counts. */
+            pick: components["schemas"]["Pick"];
+        };
+        /** @description A house rule as it is typed; an empty term is none. */
+        HouseForm: {
+            /**
+             * @description ± divisions.
+             * @default
+             */
+            divisions: string;
+            /**
+             * @description ± a mass.
+             * @default
+             */
+            mass: string;
+            /**
+             * @description ± per cent of the load.
+             * @default
+             */
+            percent_of_load: string;
+            /**
+             * @description ± per cent of Max.
+             * @default
+             */
+            percent_of_max: string;
+            /**
+             * @description Which of them counts.
+             * @default largest
+             */
+            pick: components["schemas"]["Pick"];
+        };
+        /** @description The tests that a rule of the house asks for beside the loads. */
+        HouseTests: {
+            /**
+             * @description Corners.
+             * @default false
+             */
+            corners: boolean;
+            /**
+             * @description The smallest step that moves the display.
+             * @default false
+             */
+            discrimination: boolean;
+            /**
+             * Format: int32
+             * @description How often one load is put on; 0: not asked for.
+             * @default 0
+             */
+            repeats: number;
+            /**
+             * @description Zero after a load.
+             * @default false
+             */
+            zero_return: boolean;
+        };
+        /**
+         * @description How well a line was done.
+         * @enum {string}
+         */
+        HowWell: "good" | "better" | "mistake";
+        /** @description What came in with a file. */
+        Imported: {
+            /** @description Entries taken in. */
+            entries: number;
+            /**
+             * Format: uuid
+             * @description The job.
+             */
+            job: string;
+            /** @description The scale is new here. */
+            new_scale: boolean;
+            /**
+             * Format: uuid
+             * @description The scale, added where it was not known.
+             */
+            scale: string;
+        };
+        /** @description What the indicator can resolve. */
+        Indicator: {
+            /** @description Input range in mV, lowest and highest. */
+            input_mV?: components["schemas"]["Decimal"][] | null;
+            /**
+             * Format: int64
+             * @description Most divisions that it can show.
+             */
+            max_divisions?: number | null;
+            smallest_uV?: components["schemas"]["Decimal"] | null;
+            /**
+             * Format: int64
+             * @description Internal counts between zero and Max.
+             */
+            span_counts?: number | null;
+        };
+        /** @description A quantity beside the results: temperature, humidity, pressure. */
+        Influence: {
+            /** @description What. */
+            name: string;
+            /** @description Unit as D-SI writes it. */
+            unit: string;
+            /** @description Value. */
+            value: components["schemas"]["Decimal"];
+        };
+        /** @description A job as a file. */
+        JobFile: {
+            /** @description The journal. */
+            entries: components["schemas"]["Sealed"][];
+            /** @description Always `ombret.job`. */
+            format: string;
+            /**
+             * Format: uuid
+             * @description Identity of the job.
+             */
+            job: string;
+            /** @description The program that wrote it, with its version. */
+            program: string;
+            /** @description Version of the rules. */
+            rules: string;
+            /**
+             * Format: int32
+             * @description Version of the format.
+             */
+            version: number;
+        };
+        /** @description A job, without its journal. */
+        JobHead: {
+            /**
+             * Format: date-time
+             * @description When it was closed.
+             */
+            closed_at: string | null;
+            /**
+             * Format: int32
+             * @description Place of the last entry.
+             */
+            head_seq: number;
+            /**
+             * Format: uuid
+             * @description Identity.
+             */
+            id: string;
+            /** @description It came as a file. */
+            imported: boolean;
+            /** @description Number of its record. */
+            number: string | null;
+            /**
+             * Format: uuid
+             * @description The scale.
+             */
+            scale_id: string;
+        };
+        /** @description A job with everything that is worked out of it. */
+        JobReply: {
+            /** @description Its assessment. */
+            assessment: components["schemas"]["Assessment"];
+            /** @description The job. */
+            job: components["schemas"]["JobHead"];
+        };
+        /** @description A job in a list. */
+        JobRow: {
+            /**
+             * Format: int32
+             * @description Entries so far.
+             */
+            entries: number;
+            /**
+             * Format: uuid
+             * @description Identity.
+             */
+            id: string;
+            /** @description Its owner. */
+            owner: string;
+            /** @description Its place. */
+            place: string;
+            /** @description Its name. */
+            scale: string;
+            /**
+             * Format: uuid
+             * @description The scale.
+             */
+            scale_id: string;
+            /**
+             * Format: date-time
+             * @description When the job began.
+             */
+            started_at: string;
+            /** @description Who began it. */
+            started_by: string;
+        };
+        /** @description What the readings tell. */
+        JudgementReply: {
+            choices: components["schemas"]["Choices"] | null;
+            diagnosis: components["schemas"]["Diagnosis"] | null;
+            /**
+             * Format: int32
+             * @description The pad that it is about, the one farthest from its tolerance; none where there is one only.
+             */
+            pad: number | null;
+        };
+        /** @description How a workshop judges. */
+        JudgementRules: {
+            /** @description A scale inside its tolerance is left alone. */
+            leave_inside: boolean;
+            /** @description Priors where they differ from the table's. */
+            priors?: {
+                [key: string]: number;
+            };
+        };
+        /** @description A value that is kept. */
+        KeptValue: {
+            /** @description Its label. */
+            label: string;
+            /** @description What it means. */
+            meaning: components["schemas"]["Meaning"];
+            /**
+             * Format: int32
+             * @description Pad, from 1.
+             */
+            pad: number;
+            /**
+             * Format: int32
+             * @description Point, from 1.
+             */
+            point: number;
+            /** @description As the field holds it. */
+            text: string;
+        };
+        /** @description Something done at the indicator or on the platform. */
+        KeyAct: {
+            /** @enum {string} */
+            act: "key";
+            /** @description Its name in the profile, a digit, or the label of the button. */
+            key: string;
+        } | {
+            /** @enum {string} */
+            act: "power_off";
+        } | {
+            /** @enum {string} */
+            act: "power_on";
+        } | {
+            /** @enum {string} */
+            act: "hold_at_power_on";
+            /** @description Which key. */
+            key: string;
+        } | {
+            /** @enum {string} */
+            act: "switch";
+            /** @description To set-up. */
+            on: boolean;
+        } | {
+            /** @enum {string} */
+            act: "button";
+        } | {
+            /** @enum {string} */
+            act: "load";
+            /** @description How much, for people. */
+            what: string;
+        } | {
+            /** @enum {string} */
+            act: "unload";
+        };
+        /** @description A move: what the display shows, what is pressed, what it shows then. */
+        KeyMove: {
+            /** @description What is pressed or done. */
+            presses: components["schemas"]["Press"][];
+            /** @description The display before. */
+            shows: string;
+            /** @description The display after. */
+            then: string;
+        };
+        /**
+         * @description What part of the work a step belongs to.
+         * @enum {string}
+         */
+        KeyPhase: "way_in" | "set_up" | "zero" | "span" | "save" | "way_out";
+        /** @description A step of the sheet. */
+        KeyStep: {
+            /** @description The same as acts, for a virtual indicator. */
+            acts: components["schemas"]["KeyAct"][];
+            /** @description Cautions that belong here. */
+            cautions: string[];
+            /** @description The moves. */
+            moves: components["schemas"]["KeyMove"][];
+            /** @description Key presses without thinking: forwards only, every digit upwards, leading zeros typed. */
+            naive: number;
+            /** @description Number, from 1. */
+            number: number;
+            /** @description What part of the work it belongs to. */
+            phase: components["schemas"]["KeyPhase"];
+            /** @description What must be on the platform, where that matters. */
+            platform: string | null;
+            /** @description Key presses. */
+            presses: number;
+            /** @description What it is for: `Max 870 kg`. */
+            title: string;
+        };
+        /** @description What the sheet is for. */
+        KeyingQuestion: {
+            setup?: components["schemas"]["SetupDraft"] | null;
+            /** @description Span weights as typed, in rising order; empty: the one that is keyed in, or none yet. */
+            weights?: string[];
+        };
+        /** @description The sheet, or why there is none. */
+        KeyingReply: {
+            /** @description What cannot be entered. */
+            cannot: components["schemas"]["CannotEnter"][];
+            /** @description The profile. */
+            profile: components["schemas"]["Profile"];
+            sheet: components["schemas"]["KeyingSheet"] | null;
+        };
+        /** @description The sheet. */
+        KeyingSheet: {
+            /** @description Cautions of the profile. */
+            cautions: string[];
+            /** @description Key presses without thinking. */
+            naive: number;
+            /** @description Key presses in all. */
+            presses: number;
+            /** @description Name of the profile. */
+            profile: string;
+            /** @description The steps. */
+            steps: components["schemas"]["KeyStep"][];
+        };
+        /**
+         * @description Out or in.
+         * @enum {string}
+         */
+        Kind: "export" | "import";
+        /** @description A kind of scale. */
+        KindWord: {
+            label: string;
+            value: components["schemas"]["ScaleKind"];
+        };
+        /** @description The kit as an open file. */
+        KitFile: {
+            /** @description `ombret.kit`. */
+            format: string;
+            /** @description Every piece with its certificates. */
+            pieces: components["schemas"]["Piece"][];
+            /**
+             * Format: int32
+             * @description 1.
+             */
+            version: number;
+        };
+        /** @description A kit file to look at or to take in. */
+        KitFileForm: {
+            /** @description The file. */
+            file: components["schemas"]["KitFile"];
+            /** @description Take it in; else only look. */
+            take?: boolean;
+        };
+        /** @description What a kit file came to. */
+        KitFileRead: {
+            /** @description Pieces in it. */
+            count: number;
+            /** @description What is wrong, by the place of the piece in the file, from 1. */
+            errors: components["schemas"]["RowError"][];
+        };
+        /**
+         * @description A language that paper can be in.
+         * @enum {string}
+         */
+        Language: "en" | "de";
+        /** @description A language to choose. */
+        LanguageRow: {
+            /** @description Which. */
+            language: components["schemas"]["Language"];
+            /** @description Its own name. */
+            name: string;
+        };
+        /** @description A lesson in the list. */
+        LessonRow: {
+            /** @description Done to the end by the person who asks. */
+            done: boolean;
+            /** @description Stable name. */
+            id: string;
+            /** @description Sort of scale, in words. */
+            kind: string;
+            /**
+             * Format: int32
+             * @description Minutes that a good run takes.
+             */
+            minutes: number;
+            /** @description Written by this workshop. */
+            own: boolean;
+            /** @description What the owner says. */
+            story: string;
+            /** @description Title. */
+            title: string;
+        };
+        /** @description A lesson as a file. */
+        LessonText: {
+            /** @description The file. */
+            text: string;
+        };
+        /** @description Letterhead, texts and language. */
+        Letterhead: {
+            /**
+             * @description A text at the end of every sheet.
+             * @default
+             */
+            closing: string;
+            /**
+             * @description Country of the workshop, two letters. Source: ISO 3166-1.
+             * @default
+             */
+            country: string;
+            /**
+             * @description Language of the sheets.
+             * @default en
+             */
+            language: components["schemas"]["Language"];
+            /**
+             * @description Address, telephone, accreditation: one a line.
+             * @default []
+             */
+            lines: string[];
+            /**
+             * @description The name, where it is not the workshop's.
+             * @default
+             */
+            name: string;
+        };
+        /**
+         * @description How a line is described: a regular expression with the named groups `value` (needed), `unit`,
+         *     `mark`, `fine`, `counts`, and `limit` for a display that shows no figure.
+         */
+        LinePattern: {
+            /** @description The expression. */
+            pattern: string;
+            /** @description The text of the group `mark` that means steady. */
+            steady: string;
+            unit?: components["schemas"]["Unit"] | null;
+        };
+        /** @description A load of the list. */
+        ListedLoad: {
+            /** @description What is put on: round, and what the kit makes, where it is known. */
+            load: components["schemas"]["Mass"];
+            /** @description Without it nothing is proved. */
+            needed: boolean;
+            /**
+             * Format: int32
+             * @description On which pad; 0: all together.
+             */
+            pad: number;
+            /** @description The pieces that make it, where the kit is known and has them. */
+            pieces: components["schemas"]["PlanPiece"][];
+            /** @description The position in words. */
+            place: string | null;
+            /**
+             * Format: int32
+             * @description At which position, for the eccentricity test; 0: the middle.
+             */
+            position: number | null;
+            /** @description What is done with it. */
+            purpose: components["schemas"]["ListedPurpose"];
+            /** @description Which of these are put on, for the next load. */
+            put: components["schemas"]["PlanPiece"][];
+            /** @description Why it is wanted. */
+            reason: components["schemas"]["LoadReason"];
+            /** @description How it stands. */
+            status: components["schemas"]["LoadStatus"];
+            /** @description Which are taken off for it. */
+            take: components["schemas"]["PlanPiece"][];
+            /** @description What it stands for; a reading within five per cent of it counts. */
+            target: components["schemas"]["Mass"];
+            /** @description Increasing or decreasing. */
+            way: components["schemas"]["Way"];
+            /** @description The same in words. */
+            why: string;
+        };
+        /**
+         * @description What is done with a load.
+         * @enum {string}
+         */
+        ListedPurpose: "load" | "eccentricity" | "repeatability" | "discrimination";
+        /** @description The live reading as a page shows it. */
+        LiveView: {
+            /** @description Readings come. */
+            connected: boolean;
+            /** @description Internal counts. */
+            counts: string | null;
+            /**
+             * Format: double
+             * @description Share of the hold time, 0 to 1.
+             */
+            held: number;
+            /** @description The last of them. */
+            last_odd: string | null;
+            /** @description The indicator's own steady mark. */
+            mark: boolean | null;
+            /**
+             * Format: double
+             * @description Peak to peak in the window, in divisions.
+             */
+            noise_d: number | null;
+            /**
+             * Format: int64
+             * @description Lines that were not understood.
+             */
+            odd_lines: number;
+            /** @description The last pushes, the newest last. */
+            pushes: components["schemas"]["Reaction"][];
+            /**
+             * Format: int32
+             * @description Times the clock had to start again.
+             */
+            restarts: number;
+            /** @description The last four of them compared, corner by corner. */
+            rises: string | null;
+            /** @description How the line stands, in words. */
+            says: string;
+            /** @description What the display shows, with its unit. */
+            shown: string | null;
+            /** @description Steady for the hold time, within one division and level. */
+            steady: boolean;
+            /** @description What is odd about the unit: it was switched, or the reading jumped by the ratio of two units. */
+            unit_note: string | null;
+            /**
+             * Format: double
+             * @description For how many seconds it has shown zero without leaving it.
+             */
+            zero_held_s: number;
+        };
+        /** @description What a load lacks. */
+        LoadLack: {
+            /** @description What to borrow, in the fewest pieces. */
+            borrow: components["schemas"]["Mass"][];
+            /** @description The load. */
+            load: components["schemas"]["Mass"];
+            /** @description Why it is wanted. */
+            why: string;
+        };
+        /**
+         * @description Why a load is wanted.
+         * @enum {string}
+         */
+        LoadReason: "zero" | "min" | "tolerance_step" | "below_range_change" | "above_range_change" | "half" | "between" | "working_load" | "span_weight" | "span_still_on" | "max" | "same_decreasing" | "zero_return" | "together" | "eccentricity" | "repeatability" | "discrimination";
+        /**
+         * @description How a listed load stands.
+         * @enum {string}
+         */
+        LoadStatus: "done" | "next" | "left" | "out_of_reach";
+        /** @description A load whose pieces are settled. */
+        LockedStep: {
+            /** @description Its pieces. */
+            pieces: string[];
+            /** @description The load that was wanted. */
+            wanted: components["schemas"]["Mass"];
+        };
+        /** @description What was found. */
+        LookupReply: {
+            /** @description There are more than these. */
+            more: boolean;
+            /** @description Pieces of weight. */
+            pieces: components["schemas"]["MarkedPiece"][];
+            /** @description Records. */
+            records: components["schemas"]["MarkedRecord"][];
+            /** @description Scales. */
+            scales: components["schemas"]["ScaleRow"][];
+        };
+        /** @description Something for a virtual indicator to do. */
+        MachineRun: {
+            /** @description Everything done so far, in order. */
+            acts: components["schemas"]["KeyAct"][];
+            /**
+             * Format: uuid
+             * @description The job whose last record it starts from.
+             */
+            job?: string | null;
+            /**
+             * Format: uuid
+             * @description A kept profile; or
+             */
+            profile?: string | null;
+            /** @description a text. */
+            text?: string | null;
+        };
+        /** @description What a virtual indicator shows and holds. */
+        MachineView: {
+            /** @description Which digit blinks, from the left; none: none does. */
+            blinks: number | null;
+            /** @description Buttons on the screen now, where it has one. */
+            buttons: string[];
+            /** @description The display. */
+            display: string;
+            /** @description In the set-up. */
+            inside: boolean;
+            /** @description What is kept: meaning, pad, point, and text. */
+            kept: components["schemas"]["KeptValue"][];
+            /** @description Something is on the platform. */
+            loaded: boolean;
+            /** @description The power is on. */
+            on: boolean;
+            /** @description What it means, for people. */
+            says: string;
+            /** @description The switch stands at set-up. */
+            switch: boolean;
+            /** @description Something entered is not kept yet. */
+            unsaved: boolean;
+        };
+        /** @description How a file's columns are mapped: ours → the file's. */
+        Mapping: {
+            [key: string]: string;
+        };
+        /**
+         * @description As what a mark stands on a record.
+         * @enum {string}
+         */
+        MarkKind: "number" | "serial" | "seal";
+        /** @description A piece that bears a mark, or has a certificate that does. */
+        MarkedPiece: {
+            /** @description The certificate that was meant, where it is one. */
+            certificate: string | null;
+            /** @description Its nominal. */
+            nominal: string;
+            /**
+             * Format: uuid
+             * @description The piece.
+             */
+            piece: string;
+            /**
+             * Format: int64
+             * @description Records that rest on it.
+             */
+            records: number;
+            /** @description Its serial. */
+            serial: string;
+        };
+        /** @description A record that bears a mark. */
+        MarkedRecord: {
+            /**
+             * Format: date-time
+             * @description When it was closed.
+             */
+            closed_at: string;
+            /**
+             * Format: uuid
+             * @description Its job.
+             */
+            job: string;
+            /** @description As what the mark stands on it. */
+            kind: components["schemas"]["MarkKind"];
+            /** @description The mark as it is written there. */
+            mark: string;
+            /** @description Its number, as it stands. */
+            number: string;
+            /** @description Its owner. */
+            owner: string;
+            /** @description Name of the scale. */
+            scale: string;
+        };
+        /**
+         * @description A mass: an exact value and the unit it was read or typed in. Two masses are equal if they are
+         *     the same mass, whatever their units.
+         */
+        Mass: {
+            /** @description The unit of `value`. */
+            unit: components["schemas"]["Unit"];
+            /** @description The value in `unit`. */
+            value: components["schemas"]["Decimal"];
+        };
+        /**
+         * @description What a parameter means.
+         * @enum {string}
+         */
+        Meaning: "unit" | "decimals" | "division" | "count_by" | "max" | "graduations" | "range_mode" | "fine_max" | "fine_division" | "pads" | "pad" | "gravity" | "zero" | "points" | "span_weight" | "span" | "factor" | "save";
+        /** @description How one moves about. */
+        Menu: {
+            /** @description After a parameter is entered the list stands at the next. */
+            goes_on?: boolean;
+            /** @description Asks for the code of a parameter, which is then typed. */
+            jump?: string | null;
+            /** @description Leaves a level; at the top, the menu. */
+            leave?: string | null;
+            /** @description To the next item of a list. */
+            next?: string | null;
+            /** @description Answers a question. */
+            no?: string | null;
+            /** @description Opens an item of a list. */
+            open?: string | null;
+            /** @description To the one before. */
+            previous?: string | null;
+            /** @description A list goes on from its last item to the first, and back. */
+            round?: boolean;
+            /** @description What sort. */
+            style: components["schemas"]["MenuStyle"];
+            /** @description Answers a question. */
+            yes?: string | null;
+        };
+        /**
+         * @description What sort of menu it has.
+         * @enum {string}
+         */
+        MenuStyle: "list" | "questions" | "touch";
+        /** @description What the display may say. */
+        Message: {
+            /** @description What it means. */
+            meaning: components["schemas"]["MessageMeaning"];
+            /** @description What it means, in the profile's own words. */
+            says?: string | null;
+            /** @description As it is shown. */
+            text: string;
+            /** @description What to do, in the profile's own words. */
+            then?: string | null;
+        };
+        /**
+         * @description What sort of message it is.
+         * @enum {string}
+         */
+        MessageKind: "prompt" | "progress" | "success" | "refusal" | "error";
+        /**
+         * @description What a message of the display means.
+         * @enum {string}
+         */
+        MessageMeaning: "zero_prompt" | "load_prompt" | "working" | "done" | "saved" | "too_little_weight" | "motion" | "signal_high" | "signal_low" | "zero_error" | "cable_fault" | "not_saved" | "overload" | "wrong_code" | "locked" | "supply" | "other";
+        /** @description What the display shows. */
+        MessageQuestion: {
+            /** @description As it is shown; empty: everything that it may show. */
+            shown?: string;
+        };
+        /** @description A message, explained. */
+        MessageView: {
+            /** @description Why it is likely on this scale now. */
+            because: string | null;
+            /** @description What sort. */
+            kind: components["schemas"]["MessageKind"];
+            /** @description What it means. */
+            meaning: components["schemas"]["MessageMeaning"];
+            /** @description What it means, in words. */
+            says: string;
+            /** @description As it is shown. */
+            text: string;
+            /** @description What to do. */
+            then: string;
+        };
+        /** @description Something that is missing. */
+        Missing: {
+            /** @description Without it the job cannot be closed. */
+            blocks: boolean;
+            /** @description What. */
+            says: string;
+            /** @description Where it belongs. */
+            stage: components["schemas"]["Stage"];
+        };
+        /** @description How ranges work. */
+        ModeWord: {
+            label: string;
+            value: components["schemas"]["RangeMode"];
+        };
+        /** @description The next entry. */
+        NewEntry: {
+            /**
+             * Format: int32
+             * @description Place of the last entry that the client knows.
+             */
+            after: number;
+            /** @description What was typed or is to be taken. */
+            draft: components["schemas"]["Draft"];
+            /**
+             * Format: uuid
+             * @description Identity, made by the client (UUID v7): sending twice is harmless.
+             */
+            id: string;
+            /** @description The password of whoever signs; asked for a signature only. */
+            password?: string | null;
+            /** @description Only say what would come of it. */
+            try_only?: boolean;
+        };
+        /** @description A job to begin. */
+        NewJob: {
+            /**
+             * Format: uuid
+             * @description Identity, made by the client.
+             */
+            id: string;
+            /**
+             * Format: uuid
+             * @description The scale.
+             */
+            scale_id: string;
+        };
+        /** @description A run to begin. */
+        NewRun: {
+            /**
+             * Format: uuid
+             * @description Identity of its job, made by the client.
+             */
+            job: string;
+        };
+        /** @description The one action that is next. */
+        Next: components["schemas"]["Act"] & {
+            /** @description What to do, in a sentence. */
+            says: string;
+            /** @description Where. */
+            stage: components["schemas"]["Stage"];
+        };
+        /** @description A test that is worth making. */
+        NextTest: {
+            /** @description What to do. */
+            says: string;
+            /**
+             * Format: double
+             * @description By how many standard deviations the two causes differ there.
+             */
+            separates: number;
+        };
+        /** @description What a display does that shows no figure. */
+        NoFigure: {
+            /** @enum {string} */
+            display: "blank";
+        } | {
+            /** @enum {string} */
+            display: "over";
+        } | {
+            /** @enum {string} */
+            display: "under";
+        } | {
+            /** @enum {string} */
+            display: "text";
+            /** @description As it stands there. */
+            text: string;
+        } | {
+            /** @enum {string} */
+            display: "flickers";
+            /** @description The lower one. */
+            from: components["schemas"]["Mass"];
+            /** @description The higher one. */
+            to: components["schemas"]["Mass"];
+        };
+        /** @description What a display does that shows no figure, as typed. */
+        NoFigureDraft: {
+            /** @enum {string} */
+            display: "blank";
+        } | {
+            /** @enum {string} */
+            display: "over";
+        } | {
+            /** @enum {string} */
+            display: "under";
+        } | {
+            /** @enum {string} */
+            display: "text";
+            /** @description As it stands there. */
+            text: string;
+        } | {
+            /** @enum {string} */
+            display: "flickers";
+            /** @description The lower one, as typed. */
+            from: string;
+            /** @description The higher one, as typed. */
+            to: string;
+        };
+        /** @description A load at which the display showed no figure. */
+        NoFigureView: {
+            /** @description False where what it was meant to tell has been changed since. */
+            counts: boolean;
+            /**
+             * Format: uuid
+             * @description The entry it stands in.
+             */
+            entry: string;
+            /** @description It went to and fro between two figures. */
+            flickers: boolean;
+            /** @description What was on, in words. */
+            load_text: string;
+            /**
+             * Format: int32
+             * @description Which pad.
+             */
+            pad: number;
+            /** @description What the display did, in words. */
+            says: string;
+            /** @description The text that it showed. */
+            text: string | null;
+            /** @description Increasing or decreasing. */
+            way: components["schemas"]["Way"];
+        };
+        /** @description How a number is entered. */
+        NumberEntry: {
+            /** @description Takes the number. */
+            confirm: string;
+            /** @description Where it begins. */
+            cursor: components["schemas"]["End"];
+            /** @description Turns it down. */
+            down?: string | null;
+            /** @description Moves the blinking to the left. */
+            left?: string | null;
+            /** @description Moves it to the right. */
+            right?: string | null;
+            /** @description From one end it goes on at the other. */
+            round?: boolean;
+            /** @description What stands there at first. */
+            starts: components["schemas"]["Starts"];
+            /** @enum {string} */
+            style: "digits";
+            /** @description Turns it up; from 9 to 0. */
+            up: string;
+        } | {
+            /** @description Clears the field. */
+            clear?: string | null;
+            /** @description Takes the number. */
+            confirm: string;
+            /** @description Types a decimal point. */
+            point?: string | null;
+            /** @enum {string} */
+            style: "keypad";
+        };
+        /** @description An object that was weighed on a scale that was just proved. */
+        ObjectForm: {
+            /**
+             * Format: uuid
+             * @description Identity, made by the client.
+             */
+            id: string;
+            /** @description Where it is kept. */
+            place?: string;
+            /** @description The number of the record that proved the scale. */
+            record: string;
+            /** @description Its name or mark. */
+            serial: string;
+            /** @description What that scale showed, as typed. */
+            shown: string;
+        };
+        /** @description How often. */
+        Often: {
+            /**
+             * Format: int64
+             * @description How often.
+             */
+            count: number;
+            /** @description What. */
+            label: string;
+            /**
+             * Format: double
+             * @description Of all that are listed beside it, 0 to 1.
+             */
+            share: number;
+            /** @description The same in per cent, for people. */
+            share_text: string;
+        };
+        /** @description An option of a parameter. */
+        OptionValue: {
+            /** @description What it stands for, such as `kg`, `0.2`, `single`. */
+            is: string;
+            /** @description What the display shows, or what is typed for it. */
+            shows: string;
+        };
+        /**
+         * @description What the job came to.
+         * @enum {string}
+         */
+        Outcome: "in_tolerance" | "out_of_tolerance" | "not_proven";
+        /** @description What a choice would do. */
+        Outlook: {
+            /** @description The choice. */
+            act: components["schemas"]["Deed"];
+            /** @description What the figures speak for. */
+            best: boolean;
+            /** @description In words. */
+            label: string;
+            /** @description The errors. */
+            points: components["schemas"]["OutlookPoint"][];
+            /** @description Every one inside. */
+            within: boolean;
+            /**
+             * Format: double
+             * @description Largest share of the tolerance.
+             */
+            worst_share: number;
+        };
+        /** @description An error as it would be. */
+        OutlookPoint: {
+            /**
+             * Format: double
+             * @description Error in divisions.
+             */
+            error_d: number;
+            /** @description Load, in words. */
+            load_text: string;
+            /** @description Inside the tolerance. */
+            within: boolean;
+        };
+        /** @description A class of the workshop's own: a tolerance for each nominal. */
+        OwnClass: {
+            /** @description Its name. */
+            name: string;
+            /** @description Its table. */
+            rows: components["schemas"]["OwnRow"][];
+        };
+        /** @description A row of it. */
+        OwnRow: {
+            /** @description ± tolerance. */
+            mpe: components["schemas"]["Mass"];
+            /** @description Nominal. */
+            nominal: components["schemas"]["Mass"];
+        };
+        /** @description The tolerance of a piece in a class of the workshop's own. */
+        OwnTolerance: {
+            /** @description The class. */
+            class: string;
+            /** @description ± of its nominal there. */
+            mpe: components["schemas"]["Mass"];
+        };
+        /** @description The packing list of a day. */
+        PackingList: {
+            /** @description Certificates to carry, by number. */
+            certificates: string[];
+            /** @description Pieces that somebody else has. */
+            clashes: string[];
+            /** @description Pieces of the list that fall due soon. */
+            due: string[];
+            /**
+             * @description By so much the mass may at most be above the least that serves them all, in kg; zero: no set
+             *     is lighter.
+             */
+            gap: components["schemas"]["Mass"];
+            /** @description What each scale lacks. */
+            lacks: string[];
+            /** @description Total mass in kg. */
+            mass: components["schemas"]["Mass"];
+            /** @description Pieces. */
+            pieces: number;
+            /** @description By place. */
+            places: components["schemas"]["PackingPlace"][];
+        };
+        /** @description Pieces kept at one place. */
+        PackingPlace: {
+            /** @description Their mass in kg. */
+            mass: components["schemas"]["Mass"];
+            /** @description The pieces. */
+            pieces: components["schemas"]["PlanPiece"][];
+            /** @description The place. */
+            place: string;
+        };
+        /** @description What stood on the last record of a further pad. */
+        PadBefore: {
+            /**
+             * Format: int32
+             * @description The pad, from 2.
+             */
+            pad: number;
+            setup?: components["schemas"]["Setup"] | null;
+            span?: components["schemas"]["SpanOnRecord"] | null;
+        };
+        /** @description How a pad stands. */
+        PadLine: {
+            /** @description Saved. */
+            done: boolean;
+            /**
+             * Format: int32
+             * @description The pad, from 1.
+             */
+            pad: number;
+            /** @description In a few words. */
+            says: string;
+        };
+        /** @description What paper a record may become. */
+        PaperKind: {
+            /** @description It is a calibration certificate. */
+            certificate: boolean;
+            /** @description It may have a label. */
+            label: boolean;
+            /** @description What it lacks. */
+            lacks: string[];
+        };
+        /** @description What a workshop puts on paper, and what it may choose. */
+        PaperReply: {
+            /** @description Languages. */
+            languages: components["schemas"]["LanguageRow"][];
+            /** @description As it is. */
+            rules: components["schemas"]["PaperRules"];
+        };
+        /** @description What a workshop puts on paper. */
+        PaperRules: {
+            /** @description Letterhead, texts, language. */
+            letterhead: components["schemas"]["Letterhead"];
+            /** @description Records are approved by a reviewer before they are certificates. */
+            review: boolean;
+        };
+        /** @description A parameter. */
+        Parameter: {
+            /** @description Its code, where one can jump to it. */
+            code?: string | null;
+            /**
+             * Format: int32
+             * @description Decimals of the field; none: those of the set-up.
+             */
+            decimals?: number | null;
+            /**
+             * Format: int32
+             * @description Digits of the field.
+             */
+            digits?: number | null;
+            /** @description The group that it lies in. */
+            inside?: string | null;
+            /** @description What the display or the button says. */
+            label: string;
+            least?: components["schemas"]["Decimal"] | null;
+            /** @description What it means. */
+            meaning: components["schemas"]["Meaning"];
+            most?: components["schemas"]["Decimal"] | null;
+            /** @description The options; none for a number. */
+            options?: components["schemas"]["OptionValue"][];
+            /** @description Each pad has its own. */
+            per_pad?: boolean;
+            /**
+             * Format: int32
+             * @description Which span point it is for, from 1.
+             */
+            point?: number;
+            /** @description The options are typed as numbers. */
+            typed?: boolean;
+            /** @description It is typed with its decimal point. */
+            with_point?: boolean;
+        };
+        /** @description What identifies a scale on paper. */
+        Particulars: {
+            /** @description Name. */
+            name: string;
+            /** @description Owner. */
+            owner: string;
+            /** @description Place. */
+            place: string;
+            /** @description Serial. */
+            serial: string;
+        };
+        /** @description A person. */
+        Person: {
+            /**
+             * Format: uuid
+             * @description Identity.
+             */
+            id: string;
+            /** @description Name. */
+            name: string;
+            /** @description Role. */
+            role: components["schemas"]["Role"];
+            /** @description Its name. */
+            workshop: string;
+            /**
+             * Format: uuid
+             * @description The workshop.
+             */
+            workshop_id: string;
+        };
+        /** @description Readings of a phase and their verdict. */
+        PhaseView: {
+            /** @description What is lacking. */
+            lacks: string[];
+            /** @description The loads, in the order in which they are put on, and how each stands. */
+            loads: components["schemas"]["ListedLoad"][];
+            /** @description Loads at which the display showed no figure. */
+            no_figures: components["schemas"]["NoFigureView"][];
+            /** @description Where it comes from. */
+            origin: components["schemas"]["SetupOrigin"];
+            /** @description The verdict for all. */
+            outcome: components["schemas"]["Outcome"];
+            /** @description The readings. */
+            readings: components["schemas"]["ReadingView"][];
+            /** @description The verdict in a sentence. */
+            says: string;
+            /** @description The set-up they are judged with. */
+            setup: components["schemas"]["Setup"];
+            /** @description What is added at a time to find the point of change. */
+            small_step: components["schemas"]["Mass"];
+            /** @description Tests beside the loads: corners, repeats, discrimination, zero. */
+            tests: components["schemas"]["TestView"][];
+        };
+        /**
+         * @description Which of the terms of a house rule counts.
+         * @enum {string}
+         */
+        Pick: "largest" | "smallest";
+        /** @description A piece of the kit. */
+        Piece: {
+            /** @description Certificates, the newest last. */
+            certificates?: components["schemas"]["Certificate"][];
+            class?: components["schemas"]["WeightClass"] | null;
+            /** @description Damaged: never offered. */
+            damaged?: boolean;
+            /** @description Form. */
+            form: components["schemas"]["Form"];
+            /** @description Who has it now. */
+            holder?: string;
+            /**
+             * Format: uuid
+             * @description Identity.
+             */
+            id: string;
+            /** @description Nominal mass. */
+            nominal: components["schemas"]["Mass"];
+            own?: components["schemas"]["OwnTolerance"] | null;
+            /** @description Where it is kept. */
+            place?: string;
+            reference?: components["schemas"]["WeighedBy"] | null;
+            /** @description Serial number or mark. */
+            serial: string;
+            /** @description The set that it belongs to. */
+            set?: string;
+        };
+        /** @description A piece to be kept. */
+        PieceForm: {
+            piece: components["schemas"]["Piece"];
+            /**
+             * Format: int32
+             * @description The version that was edited; 0 for a new piece.
+             */
+            version?: number;
+        };
+        /** @description A piece with its version. */
+        PieceRow: {
+            /** @description Certificates whose file is kept. */
+            files: string[];
+            /** @description The piece. */
+            piece: components["schemas"]["Piece"];
+            /**
+             * Format: int32
+             * @description Changes with every edit.
+             */
+            version: number;
+        };
+        /** @description A piece in the list, with whether it may be used today. */
+        PieceView: components["schemas"]["PieceRow"] & {
+            /** @description Change from the certificate before to the newest. */
+            drift: string | null;
+            usable: components["schemas"]["Usable"];
+        };
+        /** @description Choices of the technician. */
+        PlanChoices: {
+            /**
+             * @description Pieces that are not to be used.
+             * @default []
+             */
+            barred: string[];
+            /**
+             * @description The loads of the plan with the least mass moved, however odd, in place of round ones.
+             * @default false
+             */
+            least_work: boolean;
+            /**
+             * @description Loads that are to be made of just these pieces.
+             * @default []
+             */
+            locked: components["schemas"]["LockedStep"][];
+            /**
+             * @description Pieces that are to be used before others of their mass.
+             * @default []
+             */
+            preferred: string[];
+            /**
+             * @description Pieces that take each other's place, two by two.
+             * @default []
+             */
+            swaps: string[][];
+        };
+        /** @description A piece in a plan. */
+        PlanPiece: {
+            /**
+             * Format: double
+             * @description Its mass in the scale's unit, for drawing.
+             */
+            drawn: number;
+            /** @description Its form, in words. */
+            form: string;
+            /**
+             * Format: uuid
+             * @description Identity.
+             */
+            id: string;
+            /** @description Nominal. */
+            nominal: components["schemas"]["Mass"];
+            /** @description Where it is kept. */
+            place: string;
+            /** @description Serial or mark. */
+            serial: string;
+        };
+        /** @description What is asked of a plan. */
+        PlanQuestion: {
+            /** @description Choices of the technician. */
+            choices?: components["schemas"]["PlanChoices"];
+            /** @description A span weight that is thought of, as typed. */
+            span?: string;
+            /** @description The loads of which stage. */
+            stage?: components["schemas"]["ReadStage"];
+        };
+        /** @description The plan, with the judgement of the span weight. */
+        PlanReply: {
+            /** @description The one list of loads of the stage, with what the plan puts on for each. */
+            loads: components["schemas"]["ListedLoad"][];
+            /** @description Which step of the plan is next; none: none of them. */
+            next: number | null;
+            plan: components["schemas"]["CheckPlan"];
+            /** @description What to do for the load that is next, in a sentence. */
+            says: string | null;
+            /** @description How much is asked for: on this job, else by the workshop. */
+            school: components["schemas"]["School"];
+            span: components["schemas"]["SpanView"] | null;
+            /** @description Of which pieces it is made; empty: the kit does not build it exactly. */
+            span_pieces: components["schemas"]["PlanPiece"][];
+            span_refused: components["schemas"]["Refusal"] | null;
+            /** @description How each step of the plan stands, in its order. */
+            statuses: components["schemas"]["LoadStatus"][];
+        };
+        /** @description One load, with what to put on and take off. */
+        PlannedStep: {
+            /** @description Cautions for this step. */
+            cautions: string[];
+            /** @description What the pieces come to, in the scale's unit. */
+            load: components["schemas"]["Mass"];
+            /** @description On the platform. */
+            on: components["schemas"]["PlanPiece"][];
+            /** @description To put on, the largest first. */
+            put: components["schemas"]["PlanPiece"][];
+            /**
+             * Format: double
+             * @description Errors of the weights against the tolerance here: at most a third is enough.
+             */
+            ratio: number | null;
+            /** @description What it is for. */
+            reason: components["schemas"]["LoadReason"];
+            /** @description Where each stands. */
+            stands: components["schemas"]["Stand"][];
+            /** @description To take off, the smallest first. */
+            take: components["schemas"]["PlanPiece"][];
+            /** @description The load that was wanted. */
+            wanted: components["schemas"]["Mass"];
+            /** @description The same in words. */
+            why: string;
+        };
+        /** @description What the plate of the platform says. */
+        Plate: {
+            /** @description Smallest division that the platform is rated for. */
+            d_min: components["schemas"]["Mass"];
+            /** @description Rated capacity. */
+            max: components["schemas"]["Mass"];
+        };
+        /** @description A point of a curve. */
+        PointLine: {
+            /** @description Its counts. */
+            counts: string | null;
+            /** @description What a straight line through zero and span would show too much there, in divisions. */
+            straight: string | null;
+            /** @description Its weight. */
+            weight: components["schemas"]["Mass"];
+        };
+        /** @description A run as it stands. */
+        PracticeView: {
+            /** @description Hints asked for so far. */
+            hints: string[];
+            /** @description Hints that are left. */
+            left: number;
+            /** @description The practice scale is on. */
+            on: boolean;
+            /** @description The account may be read. */
+            over: boolean;
+            /** @description What the owner says. */
+            story: string;
+            /** @description Title of the lesson. */
+            title: string;
+        };
+        /** @description Keys, pressed so often. */
+        Press: {
+            /** @description Not a key: a switch, the power, a weight. */
+            by_hand: boolean;
+            /** @description What stands on the key, or what is done by hand. */
+            cap: string;
+            /** @description How often. */
+            times: number;
+        };
+        /** @description A problem document. */
+        Problem: {
+            /** @description What else is wrong with the same form. */
+            also?: components["schemas"]["AlsoWrong"][];
+            /** @description What is wrong here. */
+            detail: string;
+            /** @description The field that was wrong. */
+            field?: string;
+            /** @description Figures that belong to it. */
+            figures?: {
+                [key: string]: unknown;
+            };
+            /**
+             * Format: int32
+             * @description HTTP status.
+             */
+            status: number;
+            /** @description In a few words. */
+            title: string;
+            /** @description Stable name of the kind of problem. */
+            type: string;
+            /** @description What to do now. */
+            what_to_do?: string;
+        };
+        /** @description A profile. */
+        Profile: {
+            /** @description What sort of indicator it is, in a sentence. */
+            about?: string;
+            /** @description Cautions that belong to opening and keying it. */
+            cautions?: string[];
+            choice?: components["schemas"]["Cycle"] | null;
+            /** @description Always `ombret.profile`. */
+            format: string;
+            /** @description Groups of parameters, where the menu has levels. */
+            group?: components["schemas"]["Group"][];
+            /** @description Keys: their name here and what stands on them. Keys 0 to 9 of a keypad need not be listed. */
+            keys?: {
+                [key: string]: string;
+            };
+            least_span_percent?: components["schemas"]["Decimal"] | null;
+            /** @description How one moves about in it. */
+            menu: components["schemas"]["Menu"];
+            /** @description What the display may say. */
+            message?: components["schemas"]["Message"][];
+            /** @description What the indicator is called. */
+            name: string;
+            /** @description How a number is entered. */
+            number: components["schemas"]["NumberEntry"];
+            only_unit?: components["schemas"]["Unit"] | null;
+            /** @description The parameters, in the order in which they are keyed. */
+            parameter: components["schemas"]["Parameter"][];
+            /** @description How what was entered is kept. */
+            save: components["schemas"]["Save"];
+            /**
+             * Format: int32
+             * @description Version of the format.
+             */
+            version: number;
+            /** @description How one gets into the set-up. */
+            way_in: components["schemas"]["WayIn"][];
+            weights_in?: components["schemas"]["Unit"] | null;
+        };
+        /** @description A text to be looked at. */
+        ProfileCheck: {
+            /** @description The text. */
+            text: string;
+        };
+        /** @description What the look came to. */
+        ProfileChecked: {
+            /** @description What is wrong, by line; empty: nothing. */
+            problems: components["schemas"]["ProfileProblem"][];
+            profile: components["schemas"]["Profile"] | null;
+            sample: components["schemas"]["KeyingSheet"] | null;
+        };
+        /** @description A profile to be kept. */
+        ProfileForm: {
+            /**
+             * Format: int32
+             * @description The edition that was edited; 0 for a new one.
+             */
+            edition?: number;
+            /** @description The name of the file that it came in. */
+            file_name?: string | null;
+            /**
+             * Format: uuid
+             * @description Identity, made by the client.
+             */
+            id: string;
+            /** @description Its text. */
+            text: string;
+        };
+        /** @description Something wrong with a profile. */
+        ProfileProblem: {
+            /** @description Line, from 1. */
+            line: number;
+            /** @description What is wrong and what would be right. */
+            says: string;
+        };
+        /** @description How the indicator is keyed: a profile of the workshop. */
+        ProfileRef: {
+            /**
+             * Format: uuid
+             * @description Identity of the profile.
+             */
+            id: string;
+            /** @description Its name. */
+            name: string;
+        };
+        /** @description A profile in the list. */
+        ProfileRow: {
+            /** @description What sort it is. */
+            about: string;
+            /**
+             * Format: date-time
+             * @description When.
+             */
+            changed_at: string;
+            /** @description Who changed it last. */
+            changed_by: string;
+            /**
+             * Format: int32
+             * @description Edition, from 1.
+             */
+            edition: number;
+            /**
+             * Format: uuid
+             * @description Identity.
+             */
+            id: string;
+            /** @description What the indicator is called. */
+            name: string;
+            /**
+             * Format: int64
+             * @description Scales that are keyed by it.
+             */
+            scales: number;
+        };
+        /** @description A profile with its text. */
+        ProfileText: {
+            /**
+             * Format: int32
+             * @description Edition, from 1.
+             */
+            edition: number;
+            /**
+             * Format: uuid
+             * @description Identity.
+             */
+            id: string;
+            /** @description What the indicator is called. */
+            name: string;
+            /** @description Its text. */
+            text: string;
+        };
+        /** @description The pattern that a line gives, and what it reads of it. */
+        ProposedPattern: {
+            /** @description Its steady mark. */
+            mark: boolean | null;
+            pattern: components["schemas"]["LinePattern"];
+            /** @description The reading in it. */
+            shown: components["schemas"]["Mass"];
+        };
+        /**
+         * @description What a reading is for. Source: OIML R 76-1:2006, A.4.4, A.4.7, A.4.10.
+         * @enum {string}
+         */
+        Purpose: "load" | "corner" | "repeat";
+        /** @description One range or interval of a scale: from the one before up to `max`, in steps of `d`. */
+        Range: {
+            /** @description The division. */
+            d: components["schemas"]["Mass"];
+            /** @description Upper end; a load exactly there still belongs to this range. */
+            max: components["schemas"]["Mass"];
+        };
+        /**
+         * @description How the ranges of a scale work.
+         * @enum {string}
+         */
+        RangeMode: "single" | "multi_interval" | "by_hand" | "by_itself";
+        /** @description A cause with its probability. */
+        Ranked: {
+            /** @description What is to be done. */
+            act: components["schemas"]["Deed"];
+            /** @description What adjusting can cure. */
+            can: string;
+            /** @description What it cannot. */
+            cannot: string;
+            /** @description Which. */
+            cause: components["schemas"]["Cause"];
+            /** @description In words. */
+            label: string;
+            /**
+             * Format: double
+             * @description Probability, 0 to 1.
+             */
+            probability: number;
+            /** @description The same for people. */
+            probability_text: string;
+            /** @description Which readings speak for it most. */
+            why: components["schemas"]["Spoken"][];
+        };
+        /** @description How many of how many, with the interval in which the true share lies. */
+        Rate: {
+            /**
+             * Format: double
+             * @description Upper end.
+             */
+            high: number | null;
+            /** @description Of what. */
+            label: string;
+            /**
+             * Format: double
+             * @description Lower end of the 95 % interval.
+             */
+            low: number | null;
+            /**
+             * Format: int64
+             * @description How many of them were found outside.
+             */
+            outside: number;
+            /**
+             * Format: int64
+             * @description How many were looked at.
+             */
+            read: number;
+            /** @description For people: “12 of 80, 15 % (95 %: 8.8 % to 24 %)”; no line breaks between a figure and its sign. */
+            says: string;
+            /**
+             * Format: double
+             * @description outside / read; none where nothing was looked at.
+             */
+            share: number | null;
+        };
+        /** @description One push: from rest, away, and to rest again. */
+        Reaction: {
+            /**
+             * Format: double
+             * @description Where it rests now against where it rested, in divisions.
+             */
+            back_d: number;
+            /** @description It rose and came back. */
+            in_order: boolean;
+            /**
+             * Format: double
+             * @description Farthest that it went, in divisions; below zero where it fell.
+             */
+            moved_d: number;
+            /** @description In words. */
+            says: string;
+        };
+        /** @description What else may be said of a reading. */
+        ReadDetail: {
+            /** @description Small weights that were added until the display changed, as typed; empty: none. */
+            added?: string;
+            /** @description What it is for. */
+            purpose?: components["schemas"]["Purpose"];
+            /**
+             * Format: int32
+             * @description The place where it stands, where it is for the corners; 0: the middle.
+             */
+            spot?: number | null;
+            /** @description Substitutions before the load was reached, as typed; empty: none. */
+            substituted?: string;
+        };
+        /**
+         * @description When a reading was taken.
+         * @enum {string}
+         */
+        ReadStage: "as_found" | "prove";
+        /** @description A reading with its error and verdict. */
+        ReadingView: {
+            /** @description Read as found, but after something was repaired. */
+            after_repair: boolean;
+            budget: components["schemas"]["BudgetView"] | null;
+            /** @description What is odd about it. */
+            cautions: string[];
+            /** @description Corrected for the error at zero, where that is known before rounding. */
+            corrected_text: string | null;
+            /** @description False where what it was meant to prove has been changed since. */
+            counts: boolean;
+            /**
+             * Format: uuid
+             * @description The entry it stands in.
+             */
+            entry: string;
+            /** @description E = I − L, in the display's unit. */
+            error: components["schemas"]["Mass"];
+            /** @description The error in divisions, two decimals. */
+            error_d: string;
+            /** @description The error with its sign. */
+            error_text: string;
+            /** @description Taken from the connected indicator. */
+            live: boolean;
+            /** @description What was put on. */
+            load: components["schemas"]["Mass"];
+            /** @description The load in words, in the display's unit too where it was typed in another. */
+            load_text: string;
+            /**
+             * Format: double
+             * @description The same, in divisions.
+             */
+            mpe_d: number;
+            /** @description ± tolerance at this load. */
+            mpe_text: string;
+            /** @description Why it cannot be judged; it is then neither within nor outside, and proves nothing. */
+            not_judged: string | null;
+            /** @description Probability that the true error is outside, in per cent, in words. */
+            outside_text: string | null;
+            /**
+             * Format: int32
+             * @description Which pad it stood on.
+             */
+            pad: number;
+            /** @description The pieces it was made of. */
+            pieces: string[];
+            /** @description What it is for. */
+            purpose: components["schemas"]["Purpose"];
+            /** @description What was shown, with the display's decimals. */
+            shown_text: string;
+            /**
+             * Format: int32
+             * @description Where it stood; 0: the middle.
+             */
+            spot: number | null;
+            verdict: components["schemas"]["Verdict"] | null;
+            /** @description Up or down. */
+            way: components["schemas"]["Way"];
+            /** @description |E| ≤ MPE. */
+            within: boolean;
+            /** @description How it came about. */
+            working: components["schemas"]["Working"][];
+        };
+        /** @description Records that rest on a piece. */
+        RecallReply: {
+            /** @description Cursor of the next page, if there is one. */
+            next: string | null;
+            /** @description A page of them, the newest first. */
+            records: components["schemas"]["Resting"][];
+            /**
+             * Format: int64
+             * @description How many in all.
+             */
+            total: number;
+        };
+        /** @description A refusal: nothing was changed, and this says why. */
+        Refusal: {
+            /** @description What else is wrong with the same form, each at its field. */
+            also?: components["schemas"]["Refusal"][];
+            /** @description Stable name of the reason. */
+            code: string;
+            /** @description The field that was wrong, where it was one. */
+            field: string | null;
+            /** @description Figures that belong to the refusal. */
+            figures: {
+                [key: string]: unknown;
+            };
+            /** @description What is wrong, in the trade's words. */
+            message: string;
+            /** @description What to do now. */
+            what_to_do: string | null;
+        };
+        /** @description Who said something of a record, and when. */
+        Remark: {
+            /**
+             * Format: date-time
+             * @description When.
+             */
+            at: string;
+            /** @description Name. */
+            by: string;
+            /** @description What. */
+            text: string;
+        };
+        /** @description A weighing of a series. */
+        RepeatView: {
+            /**
+             * Format: uuid
+             * @description The entry it stands in.
+             */
+            entry: string;
+            /**
+             * Format: double
+             * @description From the mean of the series, in divisions.
+             */
+            off_d: number;
+            /** @description What was shown. */
+            shown_text: string;
+        };
+        /** @description Somebody who answers for it. */
+        Responsible: {
+            /** @description Signs. */
+            main_signer: boolean;
+            /** @description Name. */
+            name: string;
+            /** @description As what. */
+            role: string;
+        };
+        /** @description A record that rests on a piece. */
+        Resting: {
+            /** @description The certificate of the piece on that day. */
+            certificate: string | null;
+            /**
+             * Format: date-time
+             * @description When it was closed.
+             */
+            closed_at: string;
+            /**
+             * Format: uuid
+             * @description Its job.
+             */
+            job: string;
+            /** @description Its number. */
+            number: string;
+            /** @description What the job came to. */
+            outcome: string;
+            /** @description Its owner. */
+            owner: string;
+            /** @description Where it stands. */
+            place: string;
+            /** @description Name of the scale. */
+            scale: string;
+        };
+        /** @description Results of one phase. */
+        ResultSet: {
+            /** @description As found, as left. */
+            name: string;
+            /** @description Its series, of equal length. */
+            series: components["schemas"]["Series"][];
+        };
+        /** @description How a record stands, and how it came to that. */
+        ReviewView: {
+            approved: components["schemas"]["Remark"] | null;
+            /** @description Why. */
+            because: string | null;
+            /** @description The record that this version takes the place of. */
+            replaces: string | null;
+            sent_back: components["schemas"]["Remark"] | null;
+            /** @description How it stands. */
+            standing: components["schemas"]["Standing"];
+            /**
+             * Format: int32
+             * @description Version of the record, from 1.
+             */
+            version: number;
+        };
+        /**
+         * @description What a person may do.
+         * @enum {string}
+         */
+        Role: "technician" | "reviewer";
+        /** @description A row that is wrong. */
+        RowError: {
+            /** @description The column, as the file calls it. */
+            column: string | null;
+            /** @description Row of the file, from 1; the head is row 1. */
+            row: number;
+            /** @description What is wrong. */
+            says: string;
+        };
+        /** @description The rules with the table that they change. */
+        RulesReply: {
+            /** @description Each cause's act in words, by cause. */
+            acts: {
+                [key: string]: string;
+            };
+            /** @description Every cause with the prior that ships with the program. */
+            causes: components["schemas"]["CauseInfo"][];
+            /** @description The items of the checklist that point to a cause, in words, by item. */
+            items: {
+                [key: string]: string;
+            };
+            /** @description What the workshop has changed. */
+            rules: components["schemas"]["JudgementRules"];
+        };
+        /** @description A run that was begun. */
+        RunBegun: {
+            /**
+             * Format: uuid
+             * @description Its job.
+             */
+            job: string;
+        };
+        /** @description Saving. */
+        Save: {
+            /** @description Span is lost if the weight comes off before it is saved. */
+            before_unloading?: boolean;
+            /** @description What the button is called, where there is one. */
+            button?: string | null;
+            /** @description How. */
+            how: components["schemas"]["SaveHow"];
+            /** @description The button lies under a seal. */
+            under_seal?: boolean;
+        };
+        /**
+         * @description How what was entered is kept.
+         * @enum {string}
+         */
+        SaveHow: "leaving" | "switch_back" | "button" | "parameter";
+        /** @description A scale with its connection. */
+        ScaleDetail: {
+            device: components["schemas"]["Device"] | null;
+            /** @description What is known of it. */
+            sheet: components["schemas"]["ScaleSheet"];
+            /**
+             * Format: int32
+             * @description Changes with every edit.
+             */
+            version: number;
+        };
+        /** @description A scale as it is typed. */
+        ScaleForm: components["schemas"]["SheetForm"] & {
+            device?: components["schemas"]["Device"] | null;
+            /**
+             * Format: int32
+             * @description The version that was edited; 0 for a new scale.
+             */
+            version?: number;
+        };
+        /**
+         * @description What sort of scale it is; decides the checklist and the cautions.
+         * @enum {string}
+         */
+        ScaleKind: "floor" | "bench" | "counting" | "pads" | "vehicle" | "hanging" | "hopper" | "laboratory" | "medical" | "pocket" | "panel";
+        /** @description A page of the list. */
+        ScalePage: {
+            /** @description Cursor of the next page, if there is one. */
+            next: string | null;
+            /** @description The scales. */
+            scales: components["schemas"]["ScaleRow"][];
+        };
+        /** @description A scale in the list. */
+        ScaleRow: {
+            /** @description It sends its readings. */
+            connected: boolean;
+            /**
+             * Format: date-time
+             * @description When that was closed.
+             */
+            last_closed_at: string | null;
+            /** @description Outcome on the last record. */
+            last_outcome: string | null;
+            last_shade: components["schemas"]["Shade"] | null;
+            /**
+             * Format: date
+             * @description Next due, as a date.
+             */
+            next_due: string | null;
+            /**
+             * Format: uuid
+             * @description The job that is open on it.
+             */
+            open_job: string | null;
+            /** @description What is known of it. */
+            sheet: components["schemas"]["ScaleSheet"];
+        };
+        /** @description Everything that a job needs to know of a scale. */
+        ScaleSheet: {
+            /** @description How it is built. */
+            build?: components["schemas"]["Build"];
+            /** @description It has a calibration switch or a cover that must be put back; none: as its kind usually has. */
+            calibration_switch?: boolean | null;
+            /** @description How the uncertainty enters its verdicts. */
+            decision?: components["schemas"]["DecisionRule"];
+            /**
+             * Format: int32
+             * @description Digits in the indicator's entry field.
+             */
+            field_width: number;
+            fine?: components["schemas"]["FineRange"] | null;
+            house_tests?: components["schemas"]["HouseTests"] | null;
+            /**
+             * Format: uuid
+             * @description Identity of the scale.
+             */
+            id: string;
+            /** @description The indicator, as its plate calls it. */
+            indicator: string;
+            /**
+             * Format: int32
+             * @description Months from one check to the next, by the owner's rule.
+             */
+            interval_months: number;
+            /** @description What sort it is. */
+            kind: components["schemas"]["ScaleKind"];
+            /**
+             * Format: int32
+             * @description Year of make, where it is known.
+             */
+            made?: number | null;
+            /** @description What its owner calls it. */
+            name: string;
+            /** @description Owner. */
+            owner: string;
+            /**
+             * Format: int32
+             * @description Pads or platforms, each with a set-up and calibration of its own.
+             */
+            pads?: number;
+            /** @description Where it stands. */
+            place: string;
+            plate: components["schemas"]["Plate"] | null;
+            /** @description A scale of a lesson: nothing that is done on it is a record of a real one. */
+            practice?: boolean;
+            profile?: components["schemas"]["ProfileRef"] | null;
+            /** @description Points where seals sit. */
+            seal_points?: string[];
+            /** @description Serial number. */
+            serial: string;
+            site?: components["schemas"]["Site"] | null;
+            /** @description The tolerance it is judged by. */
+            tolerance: components["schemas"]["Tolerance"];
+            /** @description Used for trade. */
+            trade: boolean;
+            /** @description Which wire is which, each with its colour as it was found: four or six and the shield. */
+            wiring?: string[];
+            working_load?: components["schemas"]["Mass"] | null;
+        };
+        /**
+         * @description Where the tolerance comes from.
+         * @enum {string}
+         */
+        Scheme: "r76_initial" | "r76_in_service" | "hb44_maintenance" | "hb44_acceptance" | "house" | "table";
+        /** @description A scheme of tolerances. */
+        SchemeWord: {
+            /** @description Classes that it has; none where it does not go by class. */
+            classes: components["schemas"]["Class"][];
+            label: string;
+            value: components["schemas"]["Scheme"];
+        };
+        /**
+         * @description How much span weight practitioners ask for.
+         * @enum {string}
+         */
+        School: "tenth" | "quarter" | "full" | "working" | "table4";
+        /** @description The workshop's school of span weights. */
+        SchoolForm: {
+            school: components["schemas"]["School"];
+        };
+        /** @description An entry with its place in the hash chain. */
+        Sealed: components["schemas"]["Entry"] & {
+            /** @description Hash over this entry and `prev`. */
+            hash: string;
+            /** @description Hash of the entry before, or of the job's identity for the first. */
+            prev: string;
+        };
+        /** @description Values over the loads. */
+        Series: {
+            /** @description Expanded uncertainties, one for each value, or none. */
+            expanded: components["schemas"]["Mass"][];
+            /** @description Coverage factors, one for each of them. */
+            k: components["schemas"]["Decimal"][];
+            /** @description What: load, indication, error. */
+            name: string;
+            /** @description Values. */
+            values: components["schemas"]["Mass"][];
+        };
+        /**
+         * @description How a fault was settled.
+         * @enum {string}
+         */
+        Settlement: "repaired" | "overruled";
+        /** @description How the indicator is set up: capacity and division, in the unit it shows. */
+        Setup: {
+            adjusted_at?: components["schemas"]["Site"] | null;
+            calibrated_in?: components["schemas"]["Unit"] | null;
+            /** @description Division d. */
+            d: components["schemas"]["Mass"];
+            /**
+             * Format: int32
+             * @description Decimals on the display.
+             */
+            decimals: number;
+            fine?: components["schemas"]["Range"] | null;
+            gravity?: components["schemas"]["Decimal"] | null;
+            /** @description Max. */
+            max: components["schemas"]["Mass"];
+            /** @description How the ranges work. */
+            mode?: components["schemas"]["RangeMode"];
+        };
+        /** @description A set-up as it is typed. */
+        SetupDraft: {
+            adjusted_at?: components["schemas"]["Site"] | null;
+            /** @description It is understood that a capture under way is voided by it. */
+            agreed?: boolean;
+            calibrated_in?: components["schemas"]["Unit"] | null;
+            /** @description Division, as typed. */
+            d: string;
+            /** @description Decimals, as typed; empty: as the division needs. */
+            decimals?: string;
+            /** @description Division of the finer range, as typed. */
+            fine_d?: string;
+            /** @description Upper limit of the finer range, as typed. */
+            fine_max?: string;
+            /** @description g to be entered, as typed; empty: none. */
+            gravity?: string;
+            /** @description Max, as typed. */
+            max: string;
+            /** @description How the ranges work. */
+            mode?: components["schemas"]["RangeMode"];
+            /**
+             * Format: int32
+             * @description Which pad; 0: all of them; none: the one that is worked at.
+             */
+            pad?: number | null;
+            /** @description The unit for both. */
+            unit: components["schemas"]["Unit"];
+        };
+        /** @description A judged set-up. */
+        SetupJudgement: {
+            /** @description Divisions that could be taken for this Max. */
+            alternatives: components["schemas"]["Alternative"][];
+            /** @description What differs from the set-up found. */
+            changes: components["schemas"]["Change"][];
+            /** @description Every finding. */
+            findings: components["schemas"]["Finding"][];
+            /** @description Max as it is keyed in, without a point; or why it cannot be. */
+            max_digits: string;
+            min_load: components["schemas"]["Mass"] | null;
+            /** @description The worst grade. */
+            overall: components["schemas"]["Grade"];
+            /** @description What was judged. */
+            setup: components["schemas"]["Setup"];
+            signal: components["schemas"]["SignalBar"] | null;
+        };
+        /**
+         * @description Where the set-up in force comes from.
+         * @enum {string}
+         */
+        SetupOrigin: "this_job" | "found" | "last_record" | "plate";
+        /** @description A set-up to judge. */
+        SetupQuestion: {
+            /** @description As typed in the page. */
+            setup: components["schemas"]["SetupDraft"];
+        };
+        /** @description The set-up. */
+        SetupView: {
+            /** @description Its judgement. */
+            judgement: components["schemas"]["SetupJudgement"];
+            /**
+             * Format: int64
+             * @description n = Max / d.
+             */
+            n: number;
+            /** @description Where it comes from. */
+            origin: components["schemas"]["SetupOrigin"];
+            /** @description In force. */
+            setup: components["schemas"]["Setup"];
+        };
+        /** @description The drawing: tolerance over the range, and the errors in it. Floating point, in `unit`. */
+        Shade: {
+            /**
+             * Format: double
+             * @description Division.
+             */
+            d: number;
+            /** @description As found. */
+            found: components["schemas"]["ShadePoint"][];
+            /** @description As left. */
+            left: components["schemas"]["ShadePoint"][];
+            /**
+             * Format: double
+             * @description Max.
+             */
+            max: number;
+            /** @description Tolerance. */
+            steps: components["schemas"]["ShadeStep"][];
+            /** @description Unit of every figure. */
+            unit: string;
+        };
+        /** @description A reading in the drawing. */
+        ShadePoint: {
+            /** @description Coming down. */
+            down: boolean;
+            /**
+             * Format: uuid
+             * @description The entry.
+             */
+            entry: string;
+            /**
+             * Format: double
+             * @description Error.
+             */
+            error: number;
+            /**
+             * Format: double
+             * @description Load.
+             */
+            load: number;
+            /** @description In words. */
+            says: string;
+            /**
+             * Format: double
+             * @description Expanded uncertainty, where it is known.
+             */
+            u: number | null;
+            /** @description Within tolerance. */
+            within: boolean;
+        };
+        /** @description A piece of the tolerance. */
+        ShadeStep: {
+            /**
+             * Format: double
+             * @description From this load.
+             */
+            from: number;
+            /**
+             * Format: double
+             * @description ± at its beginning.
+             */
+            mpe_from: number;
+            /**
+             * Format: double
+             * @description ± at its end.
+             */
+            mpe_to: number;
+            /**
+             * Format: double
+             * @description To this load.
+             */
+            to: number;
+        };
+        /** @description A scale as it is typed. Empty text: not known. */
+        SheetForm: {
+            /** @description It has a calibration switch or a cover; none: as its kind usually has. */
+            calibration_switch?: boolean | null;
+            /** @description Number of cells. */
+            cell_count?: string;
+            /** @description Dead load output return DR. */
+            cell_dr?: string;
+            /** @description Capacity of each. */
+            cell_e_max?: string;
+            /** @description n_LC. */
+            cell_n_lc?: string;
+            /** @description Sensitivity, mV/V. */
+            cell_sensitivity?: string;
+            /** @description v_min. */
+            cell_v_min?: string;
+            /** @description Y, where v_min is not given. */
+            cell_y?: string;
+            /** @description Z, where DR is not given. */
+            cell_z?: string;
+            /** @description Dead load. */
+            dead_load?: string;
+            /** @description How the uncertainty enters its verdicts. */
+            decision?: components["schemas"]["DecisionRule"];
+            /** @description Excitation, V. */
+            excitation?: string;
+            /**
+             * Format: int32
+             * @description Digits of the entry field.
+             */
+            field_width: number;
+            /** @description Division of the finer range. */
+            fine_d?: string;
+            /** @description Upper end of the finer range. */
+            fine_max?: string;
+            house?: components["schemas"]["HouseForm"] | null;
+            house_tests?: components["schemas"]["HouseTests"] | null;
+            /**
+             * Format: uuid
+             * @description Identity, made by the client.
+             */
+            id: string;
+            /** @description Indicator. */
+            indicator?: string;
+            /** @description Highest input, mV. */
+            input_high?: string;
+            /** @description Lowest input, mV. */
+            input_low?: string;
+            /**
+             * Format: int32
+             * @description Months between checks.
+             */
+            interval_months: number;
+            /** @description Kind. */
+            kind: components["schemas"]["ScaleKind"];
+            /** @description Lever ratio. */
+            lever_ratio?: string;
+            /** @description Year of make. */
+            made?: string;
+            /** @description Most divisions that it shows. */
+            max_divisions?: string;
+            /** @description How two ranges work; one range where it has one. */
+            mode?: components["schemas"]["RangeMode"];
+            /** @description What its owner calls it. */
+            name: string;
+            /** @description Owner. */
+            owner: string;
+            /**
+             * Format: int32
+             * @description Pads.
+             */
+            pads?: number | null;
+            /** @description Place. */
+            place?: string;
+            /** @description Smallest division of the plate. */
+            plate_d?: string;
+            /** @description Rated Max; empty with `plate_d`: it has no plate. */
+            plate_max?: string;
+            profile?: components["schemas"]["ProfileRef"] | null;
+            /** @description Overload reserve. */
+            reserve?: string;
+            /** @description Seal points, one a line. */
+            seal_points?: string;
+            /** @description Serial number. */
+            serial?: string;
+            site?: components["schemas"]["Site"] | null;
+            /** @description Smallest signal a division, µV. */
+            smallest_uv?: string;
+            /** @description Internal counts from zero to Max. */
+            span_counts?: string;
+            /** @description Its mass. */
+            stays_on?: string;
+            /** @description What always stays on it, in words. */
+            stays_on_what?: string;
+            /** @description Tolerance. */
+            tolerance: components["schemas"]["Tolerance"];
+            /** @description Used for trade. */
+            trade: boolean;
+            /** @description Unit where none is typed. */
+            unit: components["schemas"]["Unit"];
+            /** @description Wires with their colours, one a line. */
+            wiring?: string;
+            /** @description The load at which it is really used. */
+            working_load?: string;
+        };
+        /** @description The bar. Floating point, in mV: a drawing. */
+        SignalBar: {
+            /**
+             * Format: double
+             * @description Headroom above Max within the input range, per cent of the range.
+             */
+            headroom_percent: number | null;
+            /** @description Lowest and highest input of the indicator, where they are known. */
+            input_mV: number[] | null;
+            /** @description The marks, from the lowest signal. */
+            marks: components["schemas"]["SignalMark"][];
+        };
+        /** @description A mark on the bar. */
+        SignalMark: {
+            /** @description The load, for people. */
+            load: string;
+            /**
+             * Format: double
+             * @description The signal in mV.
+             */
+            mV: number;
+            /** @description What it is: `dead load`, `zero`, `span weight`, `Max`, `overload`. */
+            what: string;
+        };
+        /** @description Who made an entry. */
+        Signer: {
+            /**
+             * Format: uuid
+             * @description Identity of the person.
+             */
+            id: string;
+            /** @description Name as it stands on the record. */
+            name: string;
+        };
+        /** @description A place where scales are adjusted or used. */
+        Site: {
+            /** @description Altitude above sea level in metres. */
+            altitude_m: components["schemas"]["Decimal"];
+            /** @description Latitude in degrees, north above zero. */
+            latitude: components["schemas"]["Decimal"];
+            /** @description What it is called. */
+            name: string;
+        };
+        /** @description A site as it is typed. */
+        SiteForm: {
+            /** @description Altitude in metres, as typed. */
+            altitude: string;
+            /** @description Latitude in degrees, as typed. */
+            latitude: string;
+            /** @description What it is called. */
+            name: string;
+        };
+        /** @description Where a figure comes from. */
+        Source: {
+            /** @enum {string} */
+            from: "typed";
+            /** @description The person saw the steady sign for about three seconds. */
+            steady?: boolean;
+            /** @description As typed. */
+            text: string;
+        } | {
+            /** @enum {string} */
+            from: "live";
+        };
+        /** @description The floor of a school. */
+        SpanFloor: {
+            /** @description The weight is below it. */
+            below: boolean;
+            floor: components["schemas"]["Mass"] | null;
+            /** @description In words. */
+            label: string;
+            /** @description Which school. */
+            school: components["schemas"]["School"];
+        };
+        /** @description The span of an adjustment, as it stands on a record. */
+        SpanOnRecord: {
+            /** @description Counts at zero. */
+            at_zero: components["schemas"]["Decimal"];
+            /** @description Span weight. */
+            weight: components["schemas"]["Mass"];
+            /** @description Counts with the weight. */
+            with_weight: components["schemas"]["Decimal"];
+        };
+        /** @description A point of the curve of adequacy. */
+        SpanPoint: {
+            /**
+             * Format: double
+             * @description Expanded uncertainty at Max against the tolerance there.
+             */
+            ratio: number;
+            /**
+             * Format: double
+             * @description Span weight, in the display's unit.
+             */
+            weight: number;
+        };
+        /** @description How good a span weight would be. */
+        SpanView: {
+            /** @description The curve over the weight. */
+            curve: components["schemas"]["SpanPoint"][];
+            /** @description The floors of the schools; the workshop's first. */
+            floors: components["schemas"]["SpanFloor"][];
+            /** @description How good. */
+            grade: components["schemas"]["Adequacy"];
+            /** @description What a piece too much or forgotten would do to every reading. */
+            if_wrong: string | null;
+            /** @description What one more of the largest usable piece would buy. */
+            one_more: string | null;
+            /**
+             * Format: double
+             * @description U at Max against the tolerance there.
+             */
+            ratio: number;
+            /** @description In a sentence. */
+            says: string;
+            /** @description The weight. */
+            weight: components["schemas"]["Mass"];
+            /** @description How it comes about. */
+            working: components["schemas"]["Working"];
+        };
+        /** @description A reading that speaks for a cause. */
+        Spoken: {
+            /**
+             * Format: double
+             * @description What the cause alone would make of it, in divisions.
+             */
+            by_cause_d: number;
+            /**
+             * Format: uuid
+             * @description The entry it stands in.
+             */
+            entry: string;
+            /**
+             * Format: double
+             * @description Error in divisions.
+             */
+            error_d: number;
+        };
+        /** @description A place on the platform, with what was read there last. */
+        SpotView: {
+            /**
+             * Format: uuid
+             * @description The entry it stands in.
+             */
+            entry: string | null;
+            /**
+             * Format: double
+             * @description Its error in divisions, for the drawing.
+             */
+            error_d: number | null;
+            /** @description Its error. */
+            error_text: string | null;
+            /** @description Against the middle. */
+            from_centre: string | null;
+            /** @description In words. */
+            place: string;
+            /** @description What was shown there. */
+            shown_text: string | null;
+            /**
+             * Format: int32
+             * @description Its number; 0: the middle.
+             */
+            spot: number;
+            /** @description |E| ≤ MPE. */
+            within: boolean | null;
+            /**
+             * Format: double
+             * @description From the left edge, 0 to 1.
+             */
+            x: number;
+            /**
+             * Format: double
+             * @description From the rear edge, 0 to 1.
+             */
+            y: number;
+        };
+        /**
+         * @description The stages of a job, in the order of the work.
+         * @enum {string}
+         */
+        Stage: "look_over" | "as_found" | "set_up" | "zero_and_span" | "prove" | "close";
+        /**
+         * @description How a stage stands.
+         * @enum {string}
+         */
+        StageState: "open" | "doing" | "done" | "not_needed" | "stopped";
+        /** @description A stage as the course shows it. */
+        StageView: {
+            /** @description In words. */
+            label: string;
+            /** @description The state in a few words. */
+            says: string;
+            /** @description Which. */
+            stage: components["schemas"]["Stage"];
+            /** @description How it stands. */
+            state: components["schemas"]["StageState"];
+        };
+        /** @description Where a piece stands. */
+        Stand: {
+            /**
+             * Format: uuid
+             * @description The piece.
+             */
+            piece: string;
+            /** @description In words. */
+            place: string;
+            /**
+             * Format: double
+             * @description From the left edge, as a share of the width.
+             */
+            x: number;
+            /**
+             * Format: double
+             * @description From the rear edge, as a share of the depth.
+             */
+            y: number;
+        };
+        /**
+         * @description How a record stands.
+         * @enum {string}
+         */
+        Standing: "open" | "signed" | "approved" | "sent_back" | "amending";
+        /**
+         * @description What stands in the field at first.
+         * @enum {string}
+         */
+        Starts: "value" | "zeros";
+        /** @description What always stays on the platform. */
+        StaysOn: {
+            /** @description Its mass. */
+            mass: components["schemas"]["Mass"];
+            /** @description What it is. */
+            what: string;
+        };
+        /** @description How far substitution reaches. */
+        Substitution: {
+            /** @description Whether the scheme takes it. */
+            grade: components["schemas"]["Grade"];
+            /** @description Why. */
+            says: string;
+            /** @description The loads. */
+            steps: components["schemas"]["SubstitutionStep"][];
+            /** @description The weights that are used again and again. */
+            weights: components["schemas"]["Mass"];
+            /** @description How the uncertainty of the last load comes about. */
+            working: components["schemas"]["Working"];
+        };
+        /** @description A load reached by substitution. */
+        SubstitutionStep: {
+            /** @description About what it comes to. */
+            load: components["schemas"]["Mass"];
+            /**
+             * Format: double
+             * @description Its expanded uncertainty (k = 2) as a share of the tolerance there.
+             */
+            share: number;
+            /**
+             * Format: int32
+             * @description Substitutions before it.
+             */
+            substitutions: number;
+            /**
+             * Format: double
+             * @description Standard uncertainty of the load, in its unit.
+             */
+            u: number;
+        };
+        /** @description A table to be taken in. */
+        TableForm: {
+            /** @description Ours → the file's columns. */
+            mapping?: components["schemas"]["Mapping"];
+            /** @description Take it in; else only look. */
+            take?: boolean;
+            /** @description The text of the file. */
+            text: string;
+            /** @description Unit of nominals that say none. */
+            unit: components["schemas"]["Unit"];
+        };
+        /** @description What a table came to. */
+        TableRead: {
+            /** @description How many there are. */
+            count: number;
+            /** @description What is wrong. */
+            errors: components["schemas"]["RowError"][];
+            /** @description The columns of the file. */
+            head: string[];
+            /** @description Which of the file's columns is which of ours. */
+            mapping: {
+                [key: string]: string;
+            };
+            /** @description The first rows, as they stand. */
+            preview: string[][];
+        };
+        /** @description A row of the user's own table. */
+        TableRow: {
+            /** @description ± this. */
+            mpe: components["schemas"]["Mass"];
+            to: components["schemas"]["Mass"] | null;
+        };
+        /** @description How a figure came into the journal. */
+        Taken: {
+            /** @enum {string} */
+            from: "typed";
+        } | {
+            /** @enum {string} */
+            from: "live";
+            /** @description Seconds that it had held. */
+            hold_s: components["schemas"]["Decimal"];
+            mean?: components["schemas"]["Mass"] | null;
+            /**
+             * Format: int32
+             * @description Times the clock had to start again.
+             */
+            restarts: number;
+            /**
+             * Format: int32
+             * @description Samples in the mean.
+             */
+            samples: number;
+        };
+        /** @description How it stands. */
+        TaskState: {
+            /** @enum {string} */
+            state: "running";
+        } | {
+            /** @description In words. */
+            says: string;
+            /** @enum {string} */
+            state: "done";
+        } | {
+            /** @enum {string} */
+            state: "failed";
+            /** @description Why. */
+            why: string;
+        } | {
+            /** @enum {string} */
+            state: "cancelled";
+        };
+        /** @description Long work as it is shown. */
+        TaskView: components["schemas"]["TaskState"] & {
+            /**
+             * Format: date-time
+             * @description When it was begun.
+             */
+            begun_at: string;
+            /**
+             * Format: int64
+             * @description Parts done.
+             */
+            done: number;
+            /**
+             * Format: uuid
+             * @description Identity.
+             */
+            id: string;
+            /** @description Out or in. */
+            kind: components["schemas"]["Kind"];
+            /**
+             * Format: int64
+             * @description Parts in all; 0: not known yet.
+             */
+            total: number;
+        };
+        /**
+         * @description Which test.
+         * @enum {string}
+         */
+        TestKind: "corners" | "repeats" | "discrimination" | "zero_return";
+        /** @description A test as it stands. */
+        TestView: {
+            /** @description The scheme asks for it. */
+            asked: boolean;
+            /** @description How many there are. */
+            done: number;
+            /** @description Why that load, and how. */
+            how: string;
+            /** @description In words. */
+            label: string;
+            load: components["schemas"]["Mass"] | null;
+            /**
+             * Format: int32
+             * @description At which pad, from 1.
+             */
+            pad: number;
+            /** @description In a sentence. */
+            says: string;
+            /** @description The weighings, for the repeats. */
+            series: components["schemas"]["RepeatView"][];
+            /** @description The places, for the corners. */
+            spots: components["schemas"]["SpotView"][];
+            /** @description Which. */
+            test: components["schemas"]["TestKind"];
+            /** @description How many readings are wanted. */
+            wanted: number;
+            /** @description What it came to; none: not enough yet. */
+            within: boolean | null;
+            /** @description How it comes about. */
+            working: components["schemas"]["Working"][];
+        };
+        /** @description A tolerance as chosen for a scale. */
+        Tolerance: {
+            class?: components["schemas"]["Class"] | null;
+            house?: components["schemas"]["House"] | null;
+            /** @description Where it comes from. */
+            scheme: components["schemas"]["Scheme"];
+            /** @description The user's table. */
+            table?: components["schemas"]["TableRow"][] | null;
+        };
+        /** @description The tolerance in force. */
+        ToleranceView: {
+            /** @description In words. */
+            label: string;
+            /** @description Why it differs from the sheet's. */
+            reason: string | null;
+            /** @description Its public source. */
+            source: string;
+            /** @description As chosen. */
+            tolerance: components["schemas"]["Tolerance"];
+        };
+        /** @description How it is understood. */
+        Understood: {
+            /** @description In the default unit. */
+            converted: components["schemas"]["Mass"];
+            mass: components["schemas"]["Mass"];
+        };
+        /**
+         * @description The units of mass that a scale or a weight may have.
+         * @enum {string}
+         */
+        Unit: "mg" | "g" | "kg" | "t" | "lb" | "oz" | "tn";
+        /** @description How a piece may be used on a day. */
+        Usable: {
+            /**
+             * Format: int64
+             * @description Due within so many days.
+             */
+            due_in_days: number | null;
+            /** @enum {string} */
+            is: "yes";
+        } | {
+            /** @enum {string} */
+            is: "no";
+            /** @description Why not. */
+            why: string;
+        };
+        /** @description A piece as it was when it was used. */
+        UsedPiece: {
+            U?: components["schemas"]["Mass"] | null;
+            /** @description Number of the certificate in force. */
+            certificate?: string | null;
+            class?: components["schemas"]["WeightClass"] | null;
+            error?: components["schemas"]["Mass"] | null;
+            /**
+             * Format: uuid
+             * @description Identity in the kit.
+             */
+            id: string;
+            k?: components["schemas"]["Decimal"] | null;
+            mpe?: components["schemas"]["Mass"] | null;
+            /** @description Nominal; of a reference object its mass. */
+            nominal: components["schemas"]["Mass"];
+            /** @description Of a reference object: the record of the scale that weighed it. */
+            reference?: string | null;
+            /** @description Serial or mark. */
+            serial: string;
+            /** @description Why it was not fit for a proof on that day; none: it was. */
+            unfit?: string | null;
+        };
+        /**
+         * @description What comes of it.
+         * @enum {string}
+         */
+        Verdict: "pass" | "pass_inside_guard" | "fail_inside_guard" | "fail";
+        /** @description A version of a record. */
+        VersionRow: {
+            /**
+             * Format: date-time
+             * @description When it was approved.
+             */
+            approved_at: string | null;
+            /**
+             * Format: uuid
+             * @description Its job.
+             */
+            job: string;
+            /** @description Number. */
+            number: string;
+            /** @description What the job came to. */
+            outcome: components["schemas"]["Outcome"];
+            /** @description SHA-256 of its bytes. */
+            sha256: string;
+            /**
+             * Format: date-time
+             * @description When it was signed.
+             */
+            signed_at: string;
+            /**
+             * Format: int32
+             * @description Version, from 1.
+             */
+            version: number;
+        };
+        /** @description Every list. */
+        Vocabulary: {
+            /** @description Decision rules. */
+            decisions: components["schemas"]["DecisionWord"][];
+            forms: components["schemas"]["FormWord"][];
+            kinds: components["schemas"]["KindWord"][];
+            /** @description The line pattern of the own format. */
+            line_pattern: string;
+            modes: components["schemas"]["ModeWord"][];
+            program: string;
+            schemes: components["schemas"]["SchemeWord"][];
+            units: components["schemas"]["Unit"][];
+            weight_classes: components["schemas"]["WeightClass"][];
+        };
+        /** @description A signed record that waits for approval. */
+        WaitingRow: {
+            /**
+             * Format: uuid
+             * @description Its job.
+             */
+            job: string;
+            /** @description Its number. */
+            number: string;
+            /** @description What the job came to. */
+            outcome: components["schemas"]["Outcome"];
+            /** @description Its owner. */
+            owner: string;
+            /** @description The scale. */
+            scale: string;
+            /**
+             * Format: date-time
+             * @description When it was signed.
+             */
+            signed_at: string;
+        };
+        /**
+         * @description Whether the load was reached going up or coming down.
+         * @enum {string}
+         */
+        Way: "up" | "down";
+        /** @description A step of the way in. */
+        WayIn: {
+            /** @enum {string} */
+            act: "switch";
+            /** @description Where it is. */
+            name: string;
+            /** @description The power must be off while it is moved. */
+            power_off?: boolean;
+            /** @description It lies under a seal. */
+            under_seal?: boolean;
+        } | {
+            /** @enum {string} */
+            act: "hold_at_power_on";
+            /** @description Which key. */
+            key: string;
+        } | {
+            /** @enum {string} */
+            act: "press";
+            /** @description Which keys. */
+            keys: string[];
+        } | {
+            /** @enum {string} */
+            act: "password";
+            /** @description The code, digits only. */
+            code: string;
+        };
+        /** @description A week of the board. */
+        WeekCount: {
+            /**
+             * Format: int64
+             * @description Scales due in it, from today on.
+             */
+            count: number;
+            /**
+             * Format: date
+             * @description Its Monday.
+             */
+            week: string;
+        };
+        /** @description The scale that weighed a reference object. */
+        WeighedBy: {
+            /**
+             * Format: date
+             * @description When the object was weighed.
+             */
+            on: string;
+            /** @description Its record, which proved it. */
+            record: string;
+            /** @description Its name. */
+            scale: string;
+            /**
+             * Format: uuid
+             * @description Which scale that is; none in kits of earlier versions.
+             */
+            scale_id?: string | null;
+            /** @description Standard uncertainty of the object's mass: that scale's tolerance there / √3. */
+            u: components["schemas"]["Mass"];
+        };
+        /**
+         * @description Accuracy classes of weights.
+         * @enum {string}
+         */
+        WeightClass: "E1" | "E2" | "F1" | "F2" | "M1" | "M1-2" | "M2" | "M2-3" | "M3" | "F";
+        /** @description How a figure came about. */
+        Working: {
+            /** @description The figures put in. */
+            figures: components["schemas"]["Figure"][];
+            /** @description The formula in symbols. */
+            formula: string;
+            /** @description What was worked out, in the trade's words. */
+            name: string;
+            /** @description The result with its unit. */
+            result: string;
+            /** @description The public source of the rule. */
+            source: string;
+        };
+    };
+    responses: never;
+    parameters: never;
+    requestBodies: never;
+    headers: never;
+    pathItems: never;
 }
-export type $defs = Record<string, never>
+export type $defs = Record<string, never>;
 export interface operations {
-  list_tasks: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['TaskView'][]
-        }
-      }
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  begin_export: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      202: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Begun']
-        }
-      }
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  begin_import: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/zip': number[]
-      }
-    }
-    responses: {
-      202: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Begun']
-        }
-      }
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      413: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  task: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['TaskView']
-        }
-      }
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  cancel_task: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  archive_file: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/zip': number[]
-        }
-      }
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  calendar_address: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['CalendarReply']
-        }
-      }
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  renew_calendar: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['CalendarReply']
-        }
-      }
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  calendar: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        secret: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'text/calendar': string
-        }
-      }
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  compare_records: {
-    parameters: {
-      query: {
-        /** @description Job of the first. */
-        one: string
-        /** @description Its version. */
-        one_version?: number
-        /** @description Job of the second. */
-        other: string
-        /** @description Its version. */
-        other_version?: number
-      }
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['CompareReply']
-        }
-      }
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  pack_day: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['DayQuestion']
-      }
-    }
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['PackingList']
-        }
-      }
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  read_dcc: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/xml': string
-      }
-    }
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Dcc']
-        }
-      }
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  ask_desk: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['DeskQuestion']
-      }
-    }
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['DeskAnswer']
-        }
-      }
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  due_board: {
-    parameters: {
-      query?: {
-        /** @description Days from today. */
-        days?: number
-        /** @description By what they are ordered. */
-        by?: 'week' | 'owner' | 'place'
-        /** @description Words to look for in name, owner, place, serial. */
-        search?: string
-        /** @description Cursor from the page before. */
-        after?: string
-      }
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['DueReply']
-        }
-      }
-      400: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  workshop_figures: {
-    parameters: {
-      query?: {
-        /** @description First day, as 2024-11-25; empty: two years back. */
-        from?: string
-        /** @description Last day; empty: today. */
-        to?: string
-      }
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['FiguresReply']
-        }
-      }
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  health: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Health']
-        }
-      }
-      503: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Health']
-        }
-      }
-    }
-  }
-  list_jobs: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['JobRow'][]
-        }
-      }
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  begin_job: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['NewJob']
-      }
-    }
-    responses: {
-      201: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['JobReply']
-        }
-      }
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  import_job: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/vnd.ombret.job+json': components['schemas']['JobFile']
-      }
-    }
-    responses: {
-      201: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Imported']
-        }
-      }
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  get_job: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['JobReply']
-        }
-      }
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  certificate_pdf: {
-    parameters: {
-      query?: {
-        /** @description From 1; none: as it stands now. */
-        version?: number
-      }
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/pdf': number[]
-        }
-      }
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  dcc_file: {
-    parameters: {
-      query?: {
-        /** @description From 1; none: as it stands now. */
-        version?: number
-      }
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/xml': string
-        }
-      }
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  diagnose: {
-    parameters: {
-      query: {
-        /** @description As found or as left. */
-        stage: components['schemas']['ReadStage']
-      }
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['JudgementReply']
-        }
-      }
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  add_entry: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['NewEntry']
-      }
-    }
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['EntryReply']
-        }
-      }
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      503: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  job_file: {
-    parameters: {
-      query?: {
-        /** @description From 1; none: as it stands now. */
-        version?: number
-      }
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/vnd.ombret.job+json': components['schemas']['JobFile']
-        }
-      }
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  judge_job_setup: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['SetupQuestion']
-      }
-    }
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['SetupJudgement']
-        }
-      }
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  job_keying: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['KeyingQuestion']
-      }
-    }
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['KeyingReply']
-        }
-      }
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  label_file: {
-    parameters: {
-      query: {
-        /** @description PDF or SVG. */
-        form: 'pdf' | 'svg'
-      }
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/pdf': number[]
-        }
-      }
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  job_messages: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['MessageQuestion']
-      }
-    }
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['MessageView'][]
-        }
-      }
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  paper_kind: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['PaperKind']
-        }
-      }
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  plan_job: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['PlanQuestion']
-      }
-    }
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['PlanReply']
-        }
-      }
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  readings_table: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'text/csv': string
-        }
-      }
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  record_versions: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['VersionRow'][]
-        }
-      }
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  get_rules: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['RulesReply']
-        }
-      }
-    }
-  }
-  set_rules: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['JudgementRules']
-      }
-    }
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['RulesReply']
-        }
-      }
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  list_kit: {
-    parameters: {
-      query?: {
-        /** @description Words to look for. */
-        search?: string
-      }
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['PieceView'][]
-        }
-      }
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  keep_piece: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['PieceForm']
-      }
-    }
-    responses: {
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  change_pieces: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['BulkForm']
-      }
-    }
-    responses: {
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  own_classes: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['OwnClass'][]
-        }
-      }
-    }
-  }
-  keep_own_classes: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['OwnClass'][]
-      }
-    }
-    responses: {
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  kit_file: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['KitFile']
-        }
-      }
-    }
-  }
-  take_kit_file: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['KitFileForm']
-      }
-    }
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['KitFileRead']
-        }
-      }
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  weigh_object: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['ObjectForm']
-      }
-    }
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Piece']
-        }
-      }
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  kit_table: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'text/csv': string
-        }
-      }
-    }
-  }
-  take_table: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['TableForm']
-      }
-    }
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['TableRead']
-        }
-      }
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  certificate_file: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-        number: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/octet-stream': unknown
-        }
-      }
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  attach_certificate: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-        number: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/octet-stream': number[]
-      }
-    }
-    responses: {
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      413: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  recall_table: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'text/csv': string
-        }
-      }
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  resting_on: {
-    parameters: {
-      query?: {
-        /** @description Cursor from the page before. */
-        after?: string
-      }
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['RecallReply']
-        }
-      }
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  list_lessons: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['LessonRow'][]
-        }
-      }
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  keep_lesson: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['LessonText']
-      }
-    }
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['LessonRow']
-        }
-      }
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  lesson_file: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': string
-        }
-      }
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  begin_lesson: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['NewRun']
-      }
-    }
-    responses: {
-      201: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['RunBegun']
-        }
-      }
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  propose_pattern: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['ExampleLine']
-      }
-    }
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['ProposedPattern']
-        }
-      }
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  look_up: {
-    parameters: {
-      query?: {
-        /** @description A serial, a seal, a number of a record or of a certificate, a mark of a piece; or a part of one. */
-        q?: string
-      }
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['LookupReply']
-        }
-      }
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  get_paper: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['PaperReply']
-        }
-      }
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  set_paper: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['PaperRules']
-      }
-    }
-    responses: {
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  get_practice: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        job: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['PracticeView']
-        }
-      }
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  get_account: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        job: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Account']
-        }
-      }
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  switch_on_again: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        job: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['PracticeView']
-        }
-      }
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  ask_hint: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        job: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['PracticeView']
-        }
-      }
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  reveal: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        job: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['PracticeView']
-        }
-      }
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  list_profiles: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['ProfileRow'][]
-        }
-      }
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  keep_profile: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['ProfileForm']
-      }
-    }
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['ProfileText']
-        }
-      }
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  check_profile: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['ProfileCheck']
-      }
-    }
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['ProfileChecked']
-        }
-      }
-      413: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  run_machine: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['MachineRun']
-      }
-    }
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['MachineView']
-        }
-      }
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  get_profile: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['ProfileText']
-        }
-      }
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  profile_file: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/toml': string
-        }
-      }
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  waiting_records: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['WaitingRow'][]
-        }
-      }
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  list_scales: {
-    parameters: {
-      query?: {
-        /** @description Words to look for in name, owner, place, serial. */
-        search?: string
-        /** @description Cursor from the page before. */
-        after?: string
-      }
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['ScalePage']
-        }
-      }
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  add_scale: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['ScaleForm']
-      }
-    }
-    responses: {
-      201: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['ScaleDetail']
-        }
-      }
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  get_scale: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['ScaleDetail']
-        }
-      }
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  change_scale: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['ScaleForm']
-      }
-    }
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['ScaleDetail']
-        }
-      }
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  use_hands: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['HandsCommand']
-      }
-    }
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['HandsReply']
-        }
-      }
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      502: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  scale_history: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['HistoryReply']
-        }
-      }
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  live_reading: {
-    parameters: {
-      query?: {
-        /** @description The job; without it the plate's division counts. */
-        job?: string
-      }
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'text/event-stream': components['schemas']['LiveView']
-        }
-      }
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  get_school: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['SchoolForm']
-        }
-      }
-    }
-  }
-  set_school: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['SchoolForm']
-      }
-    }
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['SchoolForm']
-        }
-      }
-    }
-  }
-  who_am_i: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Person']
-        }
-      }
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  sign_in: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Credentials']
-      }
-    }
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Person']
-        }
-      }
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  sign_out: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-    }
-  }
-  list_sites: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Site'][]
-        }
-      }
-    }
-  }
-  keep_site: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['SiteForm']
-      }
-    }
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Site']
-        }
-      }
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  understand: {
-    parameters: {
-      query: {
-        /** @description As typed. */
-        text: string
-        /** @description Unit where none is typed. */
-        unit: components['schemas']['Unit']
-      }
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Understood']
-        }
-      }
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  vocabulary: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Vocabulary']
-        }
-      }
-    }
-  }
+    list_tasks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TaskView"][];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    begin_export: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Begun"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    begin_import: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/zip": number[];
+            };
+        };
+        responses: {
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Begun"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    task: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TaskView"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    cancel_task: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    archive_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/zip": number[];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    calendar_address: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalendarReply"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    renew_calendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalendarReply"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    calendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                secret: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/calendar": string;
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    compare_records: {
+        parameters: {
+            query: {
+                /** @description Job of the first. */
+                one: string;
+                /** @description Its version. */
+                one_version?: number;
+                /** @description Job of the second. */
+                other: string;
+                /** @description Its version. */
+                other_version?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CompareReply"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    pack_day: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DayQuestion"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PackingList"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_dcc: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/xml": string;
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Dcc"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    ask_desk: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DeskQuestion"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeskAnswer"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    due_board: {
+        parameters: {
+            query?: {
+                /** @description Days from today. */
+                days?: number;
+                /** @description By what they are ordered. */
+                by?: "week" | "owner" | "place";
+                /** @description Words to look for in name, owner, place, serial. */
+                search?: string;
+                /** @description Cursor from the page before. */
+                after?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DueReply"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    workshop_figures: {
+        parameters: {
+            query?: {
+                /** @description First day, as 2024-11-25; empty: two years back. */
+                from?: string;
+                /** @description Last day; empty: today. */
+                to?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FiguresReply"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    health: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Health"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Health"];
+                };
+            };
+        };
+    };
+    list_jobs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobRow"][];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    begin_job: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewJob"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobReply"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    import_job: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/vnd.ombret.job+json": components["schemas"]["JobFile"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Imported"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_job: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobReply"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    certificate_pdf: {
+        parameters: {
+            query?: {
+                /** @description From 1; none: as it stands now. */
+                version?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": number[];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    dcc_file: {
+        parameters: {
+            query?: {
+                /** @description From 1; none: as it stands now. */
+                version?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/xml": string;
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    diagnose: {
+        parameters: {
+            query: {
+                /** @description As found or as left. */
+                stage: components["schemas"]["ReadStage"];
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JudgementReply"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_entry: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewEntry"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EntryReply"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    job_file: {
+        parameters: {
+            query?: {
+                /** @description From 1; none: as it stands now. */
+                version?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/vnd.ombret.job+json": components["schemas"]["JobFile"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    judge_job_setup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetupQuestion"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetupJudgement"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    job_keying: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeyingQuestion"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeyingReply"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    label_file: {
+        parameters: {
+            query: {
+                /** @description PDF or SVG. */
+                form: "pdf" | "svg";
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": number[];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    job_messages: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MessageQuestion"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MessageView"][];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    paper_kind: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaperKind"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    plan_job: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanQuestion"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanReply"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readings_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    record_versions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionRow"][];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_rules: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RulesReply"];
+                };
+            };
+        };
+    };
+    set_rules: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JudgementRules"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RulesReply"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_kit: {
+        parameters: {
+            query?: {
+                /** @description Words to look for. */
+                search?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PieceView"][];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keep_piece: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PieceForm"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_pieces: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BulkForm"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    own_classes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnClass"][];
+                };
+            };
+        };
+    };
+    keep_own_classes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnClass"][];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    kit_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitFile"];
+                };
+            };
+        };
+    };
+    take_kit_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KitFileForm"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitFileRead"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    weigh_object: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ObjectForm"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Piece"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    kit_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+        };
+    };
+    take_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TableForm"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TableRead"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    certificate_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": unknown;
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    attach_certificate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": number[];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    recall_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    resting_on: {
+        parameters: {
+            query?: {
+                /** @description Cursor from the page before. */
+                after?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecallReply"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_lessons: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LessonRow"][];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keep_lesson: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LessonText"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LessonRow"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    lesson_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    begin_lesson: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewRun"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunBegun"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    propose_pattern: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ExampleLine"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProposedPattern"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    look_up: {
+        parameters: {
+            query?: {
+                /** @description A serial, a seal, a number of a record or of a certificate, a mark of a piece; or a part of one. */
+                q?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LookupReply"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_paper: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaperReply"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    set_paper: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PaperRules"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_practice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticeView"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_account: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Account"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    switch_on_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticeView"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    ask_hint: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticeView"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reveal: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticeView"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_profiles: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProfileRow"][];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keep_profile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProfileForm"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProfileText"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    check_profile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProfileCheck"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProfileChecked"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    run_machine: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MachineRun"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MachineView"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_profile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProfileText"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    profile_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/toml": string;
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    waiting_records: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WaitingRow"][];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_scales: {
+        parameters: {
+            query?: {
+                /** @description Words to look for in name, owner, place, serial. */
+                search?: string;
+                /** @description Cursor from the page before. */
+                after?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScalePage"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_scale: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScaleForm"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScaleDetail"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_scale: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScaleDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_scale: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScaleForm"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScaleDetail"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    use_hands: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HandsCommand"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandsReply"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    scale_history: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HistoryReply"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    live_reading: {
+        parameters: {
+            query?: {
+                /** @description The job; without it the plate's division counts. */
+                job?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/event-stream": components["schemas"]["LiveView"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_school: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SchoolForm"];
+                };
+            };
+        };
+    };
+    set_school: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SchoolForm"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SchoolForm"];
+                };
+            };
+        };
+    };
+    who_am_i: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Person"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sign_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Credentials"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Person"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sign_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    list_sites: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Site"][];
+                };
+            };
+        };
+    };
+    keep_site: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SiteForm"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Site"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    understand: {
+        parameters: {
+            query: {
+                /** @description As typed. */
+                text: string;
+                /** @description Unit where none is typed. */
+                unit: components["schemas"]["Unit"];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Understood"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    vocabulary: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Vocabulary"];
+                };
+            };
+        };
+    };
 }

@@ -378,6 +378,7 @@ function turn(event: KeyboardEvent): void {
 }
 .rounds {
   width: 3.5rem;
+  min-width: 3.5rem;
 }
 .fields {
   display: grid;
