@@ -82,8 +82,8 @@ const open = computed(
       <ShadeSide v-model:selected="selected" />
       <DiagnosisPanel stage="prove" />
       <DecisionForm />
-      <PracticePanel v-if="practice && !job.frozen.value" />
       <LoadList v-if="a && open" :list="loads.list.value" :pads="a.sheet.pads ?? 1" />
+      <PracticePanel v-if="practice && !job.frozen.value" />
     </template>
   </WorkFrame>
 </template>
