@@ -56,7 +56,12 @@ const chooses = computed(() => job.assessment.value?.next.act === 'choose')
     <template #side>
       <ShadeSide v-model:selected="selected" />
       <DiagnosisPanel stage="as_found" />
-      <LoadList v-if="open" :list="loads.list.value" :pads="job.assessment.value?.sheet.pads ?? 1" />
+      <LoadList
+        v-if="open"
+        :list="loads.list.value"
+        :pads="job.assessment.value?.sheet.pads ?? 1"
+        :active="job.assessment.value?.next.act === 'read' && job.assessment.value.next.stage === 'as_found'"
+      />
       <PracticePanel v-if="practice && !job.frozen.value" />
     </template>
   </WorkFrame>

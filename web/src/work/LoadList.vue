@@ -3,19 +3,20 @@ import { computed } from 'vue'
 import type { ListedLoad } from '../api/types'
 
 // The list of loads, in the order in which they are put on, each with how it stands.
-const props = defineProps<{ list: ListedLoad[]; pads: number }>()
+const props = defineProps<{ list: ListedLoad[]; pads: number; active: boolean }>()
 const word = { done: 'done', next: 'next', left: '', out_of_reach: 'the kit cannot build it' }
 const lines = computed(() =>
   props.list.map((l, i) => ({
     key: i,
-    status: l.status,
+    // Nothing is next in the list where the headline leads elsewhere.
+    status: l.status === 'next' && !props.active ? ('left' as const) : l.status,
     purpose: l.purpose,
     load:
       (props.pads > 1 ? `${l.pad ? `pad ${l.pad}` : 'all pads'}: ` : '') +
       (l.purpose === 'discrimination' ? '1.4 d' : `${l.load.value} ${l.load.unit}`) +
       (l.place ? `, ${l.place}` : ''),
     down: l.way === 'down',
-    says: word[l.status] || l.why,
+    says: (l.status === 'next' && !props.active ? '' : word[l.status]) || l.why,
   })),
 )
 </script>

@@ -82,7 +82,12 @@ const open = computed(
       <ShadeSide v-model:selected="selected" />
       <DiagnosisPanel stage="prove" />
       <DecisionForm />
-      <LoadList v-if="a && open" :list="loads.list.value" :pads="a.sheet.pads ?? 1" />
+      <LoadList
+        v-if="a && open"
+        :list="loads.list.value"
+        :pads="a.sheet.pads ?? 1"
+        :active="a.next.act === 'read' && a.next.stage === 'prove'"
+      />
       <PracticePanel v-if="practice && !job.frozen.value" />
     </template>
   </WorkFrame>

@@ -203,7 +203,7 @@ async function submit(): Promise<void> {
             {{ entry.wrong('shown') || (live ? 'empty: taken from the indicator' : '') }}
           </p>
         </div>
-        <Button type="submit" class="btn-next" :disabled="entry.blocked.value">{{
+        <Button type="submit" :class="listed ? 'btn-next' : 'tall'" :disabled="entry.blocked.value">{{
           takesLive && kind !== 'discrimination' ? 'Take it' : 'Enter'
         }}</Button>
       </div>
