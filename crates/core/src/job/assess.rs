@@ -545,9 +545,13 @@ fn change_at_max(state: &JobState, setup: &Setup, two: &TwoPoint) -> Option<Stri
     let old = TwoPoint::new(last.weight.clone(), last.at_zero.clone(), last.with_weight.clone()).ok()?;
     let change = &two.mass_per_count().ratio(&old.mass_per_count())? - &Decimal::from(1u32);
     let in_d = (&change * &setup.max.ratio(&setup.d)?).round_to(1);
-    let sign = if in_d.is_positive() { "+" } else { "" };
+    let by = in_d.abs();
+    if in_d.is_zero() {
+        return Some("A load of Max will read as on the last record; abandoning changes nothing.".into());
+    }
+    let way = if in_d.is_positive() { "higher" } else { "lower" };
     Some(format!(
-        "A load of Max will read {sign}{in_d} d against the last record; abandoning leaves it as it was."
+        "A load of Max will read {by} d {way} than on the last record; abandoning leaves it as it was."
     ))
 }
 

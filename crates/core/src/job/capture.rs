@@ -132,7 +132,7 @@ pub fn span(
             .at("counts")
             .then(put_on));
         }
-        if let Some((expected, by)) = expected(state, &setup, weight, pad)
+        if let Some((expected, by)) = expected(state, weight, pad)
             && !said_so(capture)
         {
             let change = with_weight - at_zero;
@@ -165,7 +165,7 @@ pub fn span(
 
 /// By how many counts a weight should raise the signal, and what says so: the cells with their
 /// indicator where that is known, else the last record.
-fn expected(state: &JobState, setup: &Setup, weight: &Mass, pad: u8) -> Option<(Decimal, &'static str)> {
+fn expected(state: &JobState, weight: &Mass, pad: u8) -> Option<(Decimal, &'static str)> {
     if let Some(last) = on_record(state, pad)
         && state.setup_expected_of(pad).1 == SetupOrigin::LastRecord
     {
@@ -174,6 +174,5 @@ fn expected(state: &JobState, setup: &Setup, weight: &Mass, pad: u8) -> Option<(
     }
     let counts = state.sheet.build.indicator.as_ref()?.span_counts?;
     let (rated, _) = state.sheet.rated()?;
-    let _ = setup;
     Some((&Decimal::from(counts) * &weight.ratio(&rated)?, "the cells and the indicator's data"))
 }

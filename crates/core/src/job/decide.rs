@@ -11,9 +11,10 @@ use super::{
     TOGETHER, Taken, Way, checklist,
 };
 use crate::adjust::{Curve, Point, TwoPoint};
-use crate::quantity::{Decimal, Mass, digits_without_point};
+use crate::quantity::{Decimal, Mass, digits_without_point, most_shown};
 use crate::refusal::Refusal;
 use crate::setup::{Check, Grade};
+use crate::tolerance::Book;
 use crate::weights::MOST_ROUNDS;
 
 /// Longest note, reason or remark, in characters.
@@ -370,7 +371,12 @@ fn read(state: &JobState, stage: ReadStage, load: &Mass, shown: &Mass, pad: u8) 
             .at("load")
             .then("Put on Max at the most."));
     }
-    let nine = setup.max.plus(&setup.d.times(&Decimal::from(9u32)));
+    // Max + 9 e, or 105 % of Max where Handbook 44 counts and that is more.
+    let nine = most_shown(Book::R76, &setup.max, &setup.d).max(most_shown(
+        state.tolerance.0.scheme.book(),
+        &setup.max,
+        &setup.d,
+    ));
     // With the weight on as tare the net may go down to minus what was on (OIML R 76-1:2006, T.2.7).
     let twenty =
         if taken_off { setup.max.times(&Decimal::new(-1, 0)) } else { setup.d.times(&Decimal::new(-20, 0)) };

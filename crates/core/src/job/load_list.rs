@@ -9,8 +9,7 @@ use super::proving::{Phase, readings_of, setup_for};
 use super::{JobState, Purpose, ReadStage, Reading, TOGETHER, UsedPiece, Wants, Way};
 use crate::quantity::{Decimal, Mass};
 use crate::weights::{
-    CheckLoad, CheckPlan, LoadReason, Piece, PlanPiece, Thoroughness, Usable, fewest_pieces, near_enough,
-    round_figure,
+    CheckLoad, CheckPlan, LoadReason, Piece, PlanPiece, Usable, fewest_pieces, near_enough, round_figure,
 };
 
 /// What is done with a load.
@@ -445,7 +444,6 @@ pub fn planned_for(state: &JobState, phase: Phase, span: Option<Mass>) -> (Wants
     let pad = if phase == Phase::AsLeft { state.pad_in_hand() } else { super::FIRST_PAD };
     let wants = Wants::at(state, phase, pad, span);
     let loads = wants.loads(state);
-    debug_assert!(wants.thoroughness == Thoroughness::Test || phase != Phase::AsLeft);
     (wants, loads)
 }
 
