@@ -4,7 +4,7 @@ use super::{Diagnosis, Facts, Priors, Seen, diagnose, soak};
 use crate::adjust::{AdequacyInputs, Prediction};
 use crate::job::{
     Assessment, CheckFinding, CheckState, FIRST_PAD, JobState, M1_SHARE, Phase, PhaseView, Purpose, Reading,
-    ReadingView, Settlement, Setup, Way,
+    ReadingView, Settlement, Setup, Way, cells,
 };
 use crate::quantity::{Decimal, Mass};
 use crate::setup::Check;
@@ -43,10 +43,15 @@ pub fn diagnose_job(
     let epoch = of_pad().map(|r| r.epoch).max();
     let counted: Vec<&Reading> =
         of_pad().filter(|r| Some(r.epoch) == epoch && !r.load.value.is_negative()).collect();
-    let places: Vec<(f64, f64)> =
-        view.tests.iter().filter(|t| t.pad == pad).flat_map(|t| &t.spots).map(|s| (s.x, s.y)).collect();
+    let places: Vec<(u8, f64, f64)> = view
+        .tests
+        .iter()
+        .filter(|t| t.pad == pad)
+        .flat_map(|t| &t.spots)
+        .map(|s| (s.spot, s.x, s.y))
+        .collect();
     let seen = seen(&counted, setup, &places);
-    let facts = facts(state, assessment, setup, pad, kit, &places);
+    let facts = facts(state, assessment, setup, pad, kit);
     // A fault that was repaired before these readings explains none of them.
     let repaired_since = epoch.is_some_and(|epoch| epoch > state.first_epoch_of(pad));
     let is_repaired = |c: &CheckState| matches!(c.settled, Some((Settlement::Repaired, _)));
@@ -62,7 +67,7 @@ pub fn diagnose_job(
     diagnose(&seen, &facts, priors, &pointed, within)
 }
 
-fn seen(readings: &[&Reading], setup: &Setup, places: &[(f64, f64)]) -> Vec<Seen> {
+fn seen(readings: &[&Reading], setup: &Setup, places: &[(u8, f64, f64)]) -> Vec<Seen> {
     let mut soaked = 0.0;
     let mut before = None;
     let mut order = 0.0;
@@ -84,7 +89,7 @@ fn seen(readings: &[&Reading], setup: &Setup, places: &[(f64, f64)]) -> Vec<Seen
             let spot = r
                 .spot
                 .filter(|s| *s > 0 && r.purpose == Purpose::Corner)
-                .and_then(|s| places.get(usize::from(s)).copied());
+                .and_then(|s| places.iter().find(|p| p.0 == s).map(|(_, x, y)| (*x, *y)));
             Seen {
                 entry: r.entry,
                 load,
@@ -99,14 +104,7 @@ fn seen(readings: &[&Reading], setup: &Setup, places: &[(f64, f64)]) -> Vec<Seen
         .collect()
 }
 
-fn facts(
-    state: &JobState,
-    assessment: &Assessment,
-    setup: &Setup,
-    pad: u8,
-    kit: &[Piece],
-    places: &[(f64, f64)],
-) -> Facts {
+fn facts(state: &JobState, assessment: &Assessment, setup: &Setup, pad: u8, kit: &[Piece]) -> Facts {
     let in_d = |mass: &Mass| mass.ratio(&setup.d).unwrap_or_else(Decimal::zero).to_f64();
     let mpe = state.tolerance.0.at(&setup.max, Some(&setup.d), Some(&setup.max)).ok();
     let before = state.before.as_ref();
@@ -140,12 +138,6 @@ fn facts(
     pieces.sort_by(|a, b| b.total_cmp(a));
     pieces.dedup();
     pieces.truncate(MOST_PIECES);
-    // Cells at the edges, where places of a quarter are half-way out.
-    let cells = places
-        .iter()
-        .skip(1)
-        .map(|(x, y)| if places.len() == 5 { ((x - 0.25) * 2.0, (y - 0.25) * 2.0) } else { (*x, *y) })
-        .collect();
     let n = in_d(&setup.max);
     let weak_signal = assessment.setup.judgement.findings.iter().any(|f| {
         f.check == Check::SignalPerDivision && f.grade.is_some_and(|g| g != crate::setup::Grade::Sound)
@@ -153,7 +145,7 @@ fn facts(
     Facts {
         n,
         mpe_max: mpe.map_or(1.0, |m| in_d(&m)),
-        cells,
+        cells: cells(state),
         span: span.as_ref().map(in_d),
         pieces,
         u_span: predicted,

@@ -6,6 +6,7 @@ use serde::Serialize;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
+use super::positions::{Position, positions};
 use super::proving::{Phase, readings_of, setup_for};
 use super::weights_of::supports;
 use super::{JobState, Purpose, ReadStage, Reading, ScaleKind, Setup, Way};
@@ -16,7 +17,7 @@ use crate::proof::{
 };
 use crate::quantity::{Decimal, Mass};
 use crate::tolerance::{Class, Scheme};
-use crate::weights::{CheckLoad, LoadReason, Platform, round_figure};
+use crate::weights::{CheckLoad, LoadReason, round_figure};
 use crate::working::Working;
 
 /// Which test.
@@ -113,14 +114,6 @@ impl TestView {
     pub fn open(&self) -> bool {
         self.asked && self.within.is_none()
     }
-}
-
-/// The places of a pad; the first is its middle.
-pub(super) fn spots(state: &JobState) -> Vec<(String, f64, f64)> {
-    Platform::on(supports(state), state.sheet.kind == ScaleKind::Hanging)
-        .spots()
-        .map(|(place, x, y)| (place.to_owned(), x, y))
-        .collect()
 }
 
 /// Where a test is done.
@@ -243,7 +236,7 @@ fn corner_way(state: &JobState) -> CornerWay {
 
 fn corner_test(at: At) -> Option<TestView> {
     let At { state, setup, pad, .. } = at;
-    let places = spots(state);
+    let places = positions(state);
     if places.len() < 2 {
         return None;
     }
@@ -257,25 +250,24 @@ fn corner_test(at: At) -> Option<TestView> {
         .at(&load.to(setup.d.unit), Some(setup.d_at(&load, Way::Up)), Some(&setup.max))
         .ok()?
         .to(setup.d.unit);
+    let place_of =
+        |spot: u8| places.iter().find(|p| p.number == spot).map_or_else(String::new, |p| p.place.clone());
     let named: Vec<(String, Mass)> = read
         .iter()
         .map(|(spot, r)| {
-            (
-                if *spot == 0 { "centre".to_owned() } else { places[usize::from(*spot)].0.clone() },
-                r.shown.to(setup.d.unit),
-            )
+            (if *spot == 0 { "centre".to_owned() } else { place_of(*spot) }, r.shown.to(setup.d.unit))
         })
         .collect();
     let judged =
         corners(&load.to(setup.d.unit), &mpe, named.iter().map(|(place, shown)| (place.as_str(), shown)));
     let d = setup.d_at(&load, Way::Up);
-    let spots: Vec<SpotView> = (0u8..)
-        .zip(&places)
-        .map(|(spot, (place, x, y))| {
-            let index = read.iter().position(|(at, _)| *at == spot);
+    let spots: Vec<SpotView> = places
+        .iter()
+        .map(|Position { number: spot, place, x, y }| {
+            let index = read.iter().position(|(at, _)| at == spot);
             let (judged, reading) = (index.map(|i| &judged[i]), index.map(|i| read[i].1));
             SpotView {
-                spot,
+                spot: *spot,
                 place: place.clone(),
                 x: *x,
                 y: *y,
@@ -345,29 +337,28 @@ fn corner_test(at: At) -> Option<TestView> {
 }
 
 /// What trimming the cells down to the lowest would leave, before anybody opens a junction box.
-fn trim_says(at: At, load: &Mass, read: &[(u8, &Reading)], places: &[(String, f64, f64)]) -> Option<String> {
+fn trim_says(at: At, load: &Mass, read: &[(u8, &Reading)], places: &[Position]) -> Option<String> {
     let (cells, setup) = (supports(at.state), at.setup);
     let quarters: Vec<&(u8, &Reading)> = read.iter().filter(|(spot, _)| *spot != 0).collect();
-    if cells != 4 || quarters.len() < 4 {
+    if cells != 4 || quarters.len() < 4 || places.len() != 5 {
         return None;
     }
     // A deck that gives a little: each cell carries by how near the load stands in both directions. A
     // quite stiff deck on four cells would leave one of the four gains untold.
     let side = |cell: f64, load: f64| if cell > 0.5 { load } else { 1.0 - load };
-    let shares = |x: f64, y: f64| {
-        places.iter().skip(1).map(|(_, cx, cy)| side(*cx, x) * side(*cy, y)).collect::<Vec<f64>>()
-    };
+    let shares =
+        |x: f64, y: f64| places.iter().skip(1).map(|p| side(p.x, x) * side(p.y, y)).collect::<Vec<f64>>();
     let zero = at
         .readings(Purpose::Load)
         .iter()
         .rev()
         .find(|r| r.load.value.is_zero())
         .map_or(0.0, |r| r.shown.value_in(setup.d.unit).to_f64());
-    let position = |(spot, r): &&(u8, &Reading)| {
-        let (_, x, y) = &places[usize::from(*spot)];
-        TrimPosition { shares: shares(*x, *y), net: r.shown.value_in(setup.d.unit).to_f64() - zero }
+    let stood = |(spot, r): &&(u8, &Reading)| {
+        let at = places.iter().find(|p| p.number == *spot)?;
+        Some(TrimPosition { shares: shares(at.x, at.y), net: r.shown.value_in(setup.d.unit).to_f64() - zero })
     };
-    let positions: Vec<TrimPosition> = quarters.iter().map(position).collect();
+    let positions: Vec<TrimPosition> = quarters.iter().filter_map(stood).collect();
     let size = load.value_in(setup.d.unit).to_f64();
     let told = trim(4, size, &positions, TrimWay::JunctionBox, None).ok()?;
     let spread = |values: &[f64]| {
@@ -383,7 +374,7 @@ fn trim_says(at: At, load: &Mass, read: &[(u8, &Reading)], places: &[(String, f6
         .skip(1)
         .zip(&told.factors)
         .filter(|(_, f)| **f < 0.9999)
-        .map(|((place, _, _), f)| format!("{place} × {f:.4}"))
+        .map(|(p, f)| format!("{} × {f:.4}", p.place))
         .collect::<Vec<_>>();
     Some(format!(
         "Trimmed down to the lowest cell ({}), the corners would differ by {:.1} d instead of {:.1} d; then span again.",

@@ -1,9 +1,9 @@
 //! Whether an entry may follow. Pure: the same journal and the same entry are always decided the
 //! same way. A refusal says what is wrong, at which field, and what to do.
 
-use super::checks::spots;
 use super::judging::judge_setup;
 use super::loaded::{comes_to, fit_for_proof};
+use super::positions::position;
 use super::review::after_signing;
 use super::stages::open_faults;
 use super::{
@@ -264,7 +264,7 @@ fn purposeful(state: &JobState, purpose: Purpose, spot: Option<u8>, load: &Mass)
         (Purpose::Corner, None) => Err(Refusal::new("no_spot", "at which place does it stand?")
             .at("spot")
             .then("Tap the place on the platform.")),
-        (Purpose::Corner, Some(spot)) if usize::from(spot) >= spots(state).len() => {
+        (Purpose::Corner, Some(spot)) if position(state, spot).is_none() => {
             Err(Refusal::new("unknown_spot", "this platform has no such place").at("spot"))
         }
         (Purpose::Corner, Some(_)) | (_, None) => Ok(()),

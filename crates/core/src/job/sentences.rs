@@ -65,9 +65,8 @@ pub fn sentence(state: &JobState, body: &Body) -> String {
                 (Purpose::Load, _) => String::new(),
                 (Purpose::Corner, Some(0)) => " in the middle".to_owned(),
                 (Purpose::Corner, spot) => {
-                    let places = super::checks::spots(state);
-                    let named = spot.and_then(|s| places.get(usize::from(s)));
-                    named.map_or_else(String::new, |(place, ..)| format!(" at {place}"))
+                    let named = spot.and_then(|s| super::positions::position(state, s));
+                    named.map_or_else(String::new, |p| format!(" at {}", p.place))
                 }
                 (Purpose::Repeat, _) => " once more".to_owned(),
             };

@@ -4,8 +4,8 @@
 use ombret_core::Refusal;
 use ombret_core::job::{
     Around, Assessment, Body, CheckFinding, Claim, Draft, Entry, Heard, JobFile, JobState, ReadDetail,
-    ReadStage, ScaleKind, ScaleSheet, Sealed, SetupDraft, SheetForm, Signer, Silence, Source, Way, assess,
-    checklist, decide, fold, genesis, interpret, seal,
+    ReadStage, ScaleSheet, Sealed, SetupDraft, SheetForm, Signer, Silence, Source, Way, assess, checklist,
+    decide, fold, genesis, interpret, seal,
 };
 use ombret_core::quantity::Unit;
 use serde_json::{Value, json};
@@ -78,7 +78,7 @@ impl Journal {
     }
 
     pub fn look_over(&mut self) {
-        for item in checklist(ScaleKind::Floor) {
+        for item in checklist(self.state().sheet.kind) {
             self.ok(Draft::LookedOver {
                 item: item.id.clone(),
                 finding: CheckFinding::Ok,
