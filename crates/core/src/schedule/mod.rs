@@ -1,11 +1,13 @@
 //! When a scale is due again.
 
+mod after;
 mod history;
 mod interval;
 mod trend;
 
 use time::{Date, Month};
 
+pub use after::due_after;
 pub use history::{Drawn, DrawnPoint, DrawnStep, Drift, DriftPoint, drift, shares};
 pub use interval::{IntervalOutcome, NextDue, next_due};
 pub use trend::{Trend, trend};

@@ -95,7 +95,7 @@ async fn insert_scales(
     let sheets = scales.iter().map(|s| serde_json::to_value(&s.sheet)).collect::<Result<Vec<_>, _>>()?;
     sqlx::query!(
         "insert into scale (workshop_id, id, sheet, search, last_outcome, last_closed_at, next_due, last_shade, due_reason)
-         select $1, id, sheet, search, outcome, closed, due, shade, case when due is null then null else (sheet->>'interval_months') || ' months by the owner''s rule' end
+         select $1, id, sheet, search, outcome, closed, coalesce(due, current_date), shade, case when due is null then 'never proven' else (sheet->>'interval_months') || ' months by the owner''s rule' end
          from unnest($2::uuid[], $3::jsonb[], $4::text[], $5::text[], $6::timestamptz[], $7::date[], $8::jsonb[]) as t (id, sheet, search, outcome, closed, due, shade)",
         workshop,
         &each(scales, |s| s.sheet.id),

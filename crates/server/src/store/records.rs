@@ -5,7 +5,7 @@ use ombret_core::job::{
     Assessment, Before, JobFile, JobState, Outcome, PadBefore, RULES_VERSION, Setup, SetupOrigin,
     SpanOnRecord, UsedPiece, assess,
 };
-use ombret_core::schedule::{Drawn, IntervalOutcome, add_months, next_due, shares};
+use ombret_core::schedule::{Drawn, due_after};
 use serde::Serialize;
 use sqlx::{PgPool, Postgres, Transaction};
 use time::{Date, OffsetDateTime};
@@ -141,7 +141,7 @@ pub(super) async fn insert(
     if row.superseded {
         return Ok(());
     }
-    let (due, reason) = due_after(tx, row.scale, state, row.closed_at).await?;
+    let (due, reason) = due_again(tx, row, state, assessment.outcome).await?;
     // A record that comes late, from a file, must not push a newer one aside.
     sqlx::query!(
         "update scale set last_outcome = $2, last_closed_at = $3, next_due = $4, last_shade = $5, due_reason = $6 where id = $1 and coalesce(last_closed_at, 'epoch') <= $3",
@@ -212,34 +212,22 @@ pub(super) async fn count_up_to(
     Ok(())
 }
 
-/// When it is due again, and why: the owner's rule, shortened or stretched by what was found. Source:
-/// OIML D 10:2007, method 1.
-async fn due_after(
+/// When it is due again, and why.
+async fn due_again(
     tx: &mut Transaction<'static, Postgres>,
-    scale: Uuid,
+    row: &FrozenRow<'_>,
     state: &JobState,
-    closed_at: OffsetDateTime,
+    outcome: Outcome,
 ) -> Result<(Date, String), StoreError> {
-    let months = u32::from(state.sheet.interval_months);
-    let kept = sqlx::query_scalar!("select shade from record where scale_id = $1 and not superseded and closed_at <= $2 order by closed_at desc limit 3", scale, closed_at).fetch_all(&mut **tx).await?;
+    let kept = sqlx::query_scalar!("select shade from record where scale_id = $1 and not superseded and closed_at <= $2 order by closed_at desc limit 3", row.scale, row.closed_at).fetch_all(&mut **tx).await?;
     let mut drawn: Vec<Drawn> =
         kept.into_iter().flatten().filter_map(|shade| serde_json::from_value(shade).ok()).collect();
     drawn.reverse();
-    // What the law or the owner sets for a trade scale is not stretched.
-    let limit = state.sheet.trade.then_some(months);
-    let Ok(told) = next_due(closed_at.date(), months, &shares(&drawn), limit) else {
-        return Ok((add_months(closed_at.date(), months), format!("{months} months by the owner's rule")));
-    };
-    let reason = match told.outcome {
-        IntervalOutcome::Halved => {
-            format!("{} months instead of {months}: found out of tolerance", told.months)
-        }
-        IntervalOutcome::Stretched if told.months > months => {
-            format!("{} months instead of {months}: three times below 80 % of the tolerance", told.months)
-        }
-        _ => format!("{months} months by the owner's rule"),
-    };
-    Ok((told.due, reason))
+    let before = sqlx::query_scalar!("select next_due from scale where id = $1", row.scale)
+        .fetch_optional(&mut **tx)
+        .await?
+        .flatten();
+    Ok(due_after(state, outcome, row.closed_at.date(), &drawn, before))
 }
 
 /// The set-up that a pad was left with, where it is known.

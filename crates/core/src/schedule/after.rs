@@ -1,0 +1,46 @@
+//! When a scale is due again after a job, and why. Sources: OIML D 10:2007, method 1; ISO/IEC 17025:2017,
+//! 7.8.4.3 (no recommendation of an interval but by agreement with the owner).
+
+use time::Date;
+
+use super::{Drawn, IntervalOutcome, add_months, next_due, shares};
+use crate::job::{JobState, Outcome, mark};
+
+/// The day, and why. `drawn`: the newest records of the scale, the oldest first, this job's among them;
+/// `before`: when it was due before this job.
+///
+/// Only a proof moves the date by the owner's interval, shortened or stretched by what was found. A job
+/// that proves nothing leaves the date as it was, or makes it this day where the scale was adjusted: what
+/// was proven before is then no longer so.
+pub fn due_after(
+    state: &JobState,
+    outcome: Outcome,
+    day: Date,
+    drawn: &[Drawn],
+    before: Option<Date>,
+) -> (Date, String) {
+    let months = u32::from(state.sheet.interval_months);
+    let on_object = mark(state).is_some();
+    if outcome == Outcome::NotProven || on_object {
+        let why = if on_object { "adjusted on a reference object, not proven" } else { "not proven" };
+        let before = before.unwrap_or(day);
+        let due = if state.any_adjusted() { day.min(before) } else { before };
+        return (due, why.into());
+    }
+    // What the law or the owner sets for a trade scale is not stretched.
+    let limit = state.sheet.trade.then_some(months);
+    let by_owner = || format!("{months} months by the owner's rule");
+    let Ok(told) = next_due(day, months, &shares(drawn), limit) else {
+        return (add_months(day, months), by_owner());
+    };
+    let reason = match told.outcome {
+        IntervalOutcome::Halved => {
+            format!("{} months instead of {months}: found out of tolerance", told.months)
+        }
+        IntervalOutcome::Stretched if told.months > months => {
+            format!("{} months instead of {months}: three times below 80 % of the tolerance", told.months)
+        }
+        _ => by_owner(),
+    };
+    (told.due, reason)
+}

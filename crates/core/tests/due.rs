@@ -1,0 +1,60 @@
+//! When a scale is due again: only a proof moves the date by the owner's interval.
+
+use ombret_core::job::{Draft, Outcome, ReadStage, Way};
+use ombret_core::schedule::{add_months, due_after};
+use proptest::prelude::*;
+use time::macros::date;
+use time::{Date, Duration};
+
+mod journal;
+use journal::{Journal, read};
+
+const DAY: Date = date!(2031 - 03 - 04);
+
+fn adjusted() -> Journal {
+    let mut job = Journal::begin();
+    job.look_over();
+    job.set_up();
+    job.adjust();
+    job
+}
+
+fn due(job: &Journal, before: Option<Date>) -> (Date, String) {
+    due_after(&job.state(), job.assessed().outcome, DAY, &[], before)
+}
+
+#[test]
+fn an_adjustment_that_is_not_proven_makes_it_due_at_once_and_says_why() {
+    let mut job = adjusted();
+    assert_eq!(job.assessed().outcome, Outcome::NotProven);
+    assert_eq!(due(&job, Some(add_months(DAY, 8))), (DAY, "not proven".into()));
+    for (load, way) in [
+        ("600", Way::Up),
+        ("0", Way::Up),
+        ("100", Way::Up),
+        ("400", Way::Up),
+        ("870", Way::Up),
+        ("400", Way::Down),
+        ("0", Way::Down),
+    ] {
+        job.ok(read(ReadStage::Prove, load, load, way));
+    }
+    assert_eq!(job.assessed().outcome, Outcome::InTolerance);
+    assert_eq!(due(&job, None), (add_months(DAY, 12), "12 months by the owner's rule".into()));
+}
+
+proptest! {
+    #[test]
+    fn a_job_that_proves_nothing_never_puts_the_date_off(days in -400i64..400) {
+        // Nothing was adjusted: what was proven before is as it was.
+        let mut job = Journal::begin();
+        job.look_over();
+        job.ok(Draft::StoppedShort { reason: "no weights".into() });
+        let before = DAY + Duration::days(days);
+        prop_assert_eq!(due(&job, Some(before)).0, before);
+        prop_assert_eq!(due(&job, None).0, DAY);
+        let mut job = adjusted();
+        job.ok(Draft::StoppedShort { reason: "rain".into() });
+        prop_assert_eq!(due(&job, Some(before)).0, DAY.min(before));
+    }
+}
