@@ -1,7 +1,7 @@
 //! A keying sheet typed at the bench: the indicator weighs as was planned, by every profile of the demo.
 
 use ombret_bench::{Scale, ScaleSettings};
-use ombret_core::keying::{Act, KeyingPlan, PadPlan, RangeMode, keying_sheet, read_profile};
+use ombret_core::keying::{Act, InUse, KeyingPlan, PadPlan, RangeMode, keying_sheet, read_profile};
 use ombret_core::quantity::{Mass, Unit};
 
 fn bench(profile: &str, max: f64, d: f64, decimals: usize) -> Scale {
@@ -43,6 +43,7 @@ fn plan(max: f64, d: f64, weight: &str) -> KeyingPlan {
         fine: None,
         gravity: None,
         factor: None,
+        in_use: InUse::default(),
         pads: vec![PadPlan { weights: vec![Mass::new(weight.parse().unwrap(), Unit::Kg)] }],
     }
 }

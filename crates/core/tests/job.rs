@@ -845,18 +845,24 @@ fn further_points_show_the_bow_that_one_span_leaves() {
     assert_eq!(job.refused(point("300", "141000")), "twice");
     assert_eq!(job.refused(point("450", "141000")), "not_rising");
     assert_eq!(job.refused(point("900", "341000")), "above_max");
-    for (weight, counts) in
-        [("100", "74700"), ("200", "108100"), ("400", "174700"), ("500", "208000"), ("800", "307700")]
-    {
+    for (weight, counts) in [
+        ("100", "74700"),
+        ("200", "108100"),
+        ("400", "174700"),
+        ("500", "208000"),
+        ("700", "274500"),
+        ("800", "307700"),
+    ] {
         job.ok(point(weight, counts));
     }
-    assert_eq!(job.refused(point("700", "274500")), "too_many");
+    // Zero does not count: eight points beside it.
+    assert_eq!(job.refused(point("750", "291100")), "too_many");
     job.ok(Draft::AdjustmentSaved);
     let view = job.assessed();
-    assert_eq!((view.adjust.how.as_deref(), view.adjust.points.len()), (Some("saved with 8 points"), 8));
+    assert_eq!((view.adjust.how.as_deref(), view.adjust.points.len()), (Some("saved with 8 span points"), 9));
     assert_eq!(
         view.stages.iter().find(|s| s.stage == Stage::ZeroAndSpan).unwrap().says,
-        "saved with 8 points"
+        "saved with 8 span points"
     );
 }
 
@@ -1121,7 +1127,7 @@ fn the_diagnosis_of_a_job_says_sound_or_names_the_cause_and_what_each_choice_wou
         diagnose_job(&job.state(), &job.assessed(), Phase::AsFound, 1, &[], &Priors::default()).unwrap();
     assert_eq!((told.ranked[0].cause, told.told, told.ranked[0].act), (Cause::SpanDrift, true, Deed::Span));
     assert!(!told.ranked[0].why.is_empty());
-    let outlook = choices(&job.assessed().as_found, 1, true, Some(&told)).unwrap();
+    let outlook = choices(&job.assessed().as_found, 1, true, 8, Some(&told)).unwrap();
     assert_eq!(outlook.advice, Deed::Span);
     assert!(outlook.ways.iter().find(|w| w.act == Deed::Span).unwrap().within && !outlook.ways[0].within);
     // What is never likely by the workshop's own priors is never said.

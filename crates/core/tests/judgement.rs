@@ -356,7 +356,7 @@ proptest! {
             work.ok(read(ReadStage::AsFound, load, &format!("{shown:.1}"), 1, ReadDetail::default()));
         }
         let phase = work.told().as_found;
-        let told = choices(&phase, 1, true, None).unwrap();
+        let told = choices(&phase, 1, true, 8, None).unwrap();
         let of = |act: Deed| told.ways.iter().find(|w| w.act == act).unwrap();
         for (point, d) in of(Deed::Leave).points.iter().zip(&errors) {
             prop_assert!((point.error_d - f64::from(*d)).abs() < 1e-9);

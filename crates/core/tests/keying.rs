@@ -6,8 +6,8 @@ use std::collections::BTreeMap;
 use std::path::Path;
 
 use ombret_core::keying::{
-    Act, CAPTURED, Circumstances, KeyPhase, KeyingPlan, KeyingSheet, Machine, Meaning, PadPlan, Profile,
-    RangeMode, Values, keying_sheet, look_up, read_profile,
+    Act, CAPTURED, Circumstances, InUse, KeyPhase, KeyingPlan, KeyingSheet, Machine, Meaning, PadPlan,
+    Profile, RangeMode, Values, keying_sheet, look_up, read_profile,
 };
 use ombret_core::quantity::{Decimal, Mass, Unit};
 use proptest::prelude::*;
@@ -48,6 +48,7 @@ fn plan(unit: Unit, max: &str, d: &str, weights: &[&str]) -> KeyingPlan {
         fine: None,
         gravity: None,
         factor: None,
+        in_use: InUse::default(),
         pads: vec![PadPlan { weights }],
     }
 }
@@ -80,8 +81,8 @@ fn held(profile: &Profile, seed: &[u8]) -> Values {
     let mut dice = seed.iter().cycle().copied();
     let mut values = profile.untouched();
     for (slot, text) in &mut values {
-        let Some(p) = profile.parameters.iter().find(|p| p.meaning == slot.meaning && p.point == slot.point)
-        else {
+        let of = |at: &usize| profile.slot(*at, slot.pad) == *slot;
+        let Some(p) = (0..profile.parameters.len()).find(of).map(|at| &profile.parameters[at]) else {
             continue;
         };
         let roll = usize::from(dice.next().unwrap_or(0));
@@ -168,6 +169,19 @@ fn possible(name: &str, a: u32, b: u32, c: u32) -> KeyingPlan {
         }
         _ => {}
     }
+    // How it behaves in use: entered, or left as it is.
+    match name {
+        "korrin-p4" if c % 2 == 0 => {
+            made.in_use = InUse {
+                automatic_zero: Some(dec(&pick(&["0", "5", "20"], a))),
+                zero_tracking: Some(dec(&pick(&["0", "0.5", "1"], b))),
+                start_unit: Some([Unit::Kg, Unit::Lb][(a % 2) as usize]),
+                filter: Some(Decimal::from(c % 10)),
+            }
+        }
+        "brant-duo" if c % 2 == 0 => made.in_use.filter = Some(Decimal::from(1 + b % 3)),
+        _ => {}
+    }
     made
 }
 
@@ -251,6 +265,40 @@ proptest! {
             prop_assert!(!problems.is_empty());
             prop_assert!(problems.iter().all(|p| (1..=text.lines().count() + 1).contains(&p.line)));
         }
+    }
+}
+
+#[test]
+fn what_ombret_does_not_know_is_stepped_over_or_answered_as_the_profile_says() {
+    let profile = profile("brant-duo");
+    let plan = plan(Unit::Kg, "60", "0.02", &["50"]);
+    let tasks = profile.tasks(&plan).unwrap();
+    let other: Vec<&str> = tasks
+        .iter()
+        .filter(|t| profile.parameters[t.parameter].meaning == Meaning::Other)
+        .map(|t| t.text.as_str())
+        .collect();
+    assert_eq!(other, ["2"]);
+    let mut asked = plan;
+    asked.in_use.zero_tracking = Some(dec("0.5"));
+    let cannot = profile.tasks(&asked).unwrap_err();
+    assert_eq!(cannot[0].what, Meaning::ZeroTracking);
+}
+
+#[test]
+fn an_answer_belongs_to_an_unknown_item_and_must_fit_it() {
+    let text = demo("brant-duo");
+    for (from, to, says) in [
+        (
+            "label = \"full?\"",
+            "label = \"full?\"\nanswer = \"60\"",
+            "an answer is for an item that means other",
+        ),
+        ("answer = \"2\"", "answer = \"two\"", "“two” is no number"),
+        ("label = \"lamp?\"", "label = \"lamp?\"\nanswer = \"1\"", "it needs options, or digits"),
+    ] {
+        let problems = read_profile(&text.replace(from, to)).unwrap_err();
+        assert!(problems.iter().any(|p| p.says.contains(says)), "{says}: {problems:?}");
     }
 }
 

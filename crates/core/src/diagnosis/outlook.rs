@@ -8,9 +8,6 @@ use super::{Deed, Diagnosis, Ranked};
 use crate::job::{PhaseView, Purpose, Way};
 use crate::quantity::Decimal;
 
-/// Most points of a curve.
-const MOST_POINTS: usize = 8;
-
 /// An error as it would be.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
 pub struct OutlookPoint {
@@ -76,6 +73,7 @@ pub fn choices(
     phase: &PhaseView,
     pad: u8,
     leave_inside: bool,
+    most_points: usize,
     diagnosis: Option<&Diagnosis>,
 ) -> Option<Choices> {
     let d = &phase.setup.d;
@@ -137,12 +135,14 @@ pub fn choices(
         way(Deed::Rezero, "Zero only".into(), &|p| p.error - at_zero),
         way(Deed::Span, format!("Zero and span at {}", last.text), &|p| p.error - line(p.load)),
     ];
-    if let Some(half) = &half {
+    if let Some(half) = half.as_ref().filter(|_| most_points > 1) {
         ways.push(way(Deed::Points, format!("Zero, {} and {}", half.text, last.text), &|p| {
             p.error - pieces(p.load)
         }));
     }
-    if (4..=MOST_POINTS).contains(&points.len()) {
+    // Zero is no point of the indicator's count.
+    let span_points = points.iter().filter(|p| p.load > 0.0).count();
+    if points.len() >= 4 && span_points <= most_points {
         ways.push(way(Deed::Points, format!("A point at each of the {} loads", points.len()), &|_| 0.0));
     }
     if let Some(cause) = diagnosis.and_then(forbidding) {

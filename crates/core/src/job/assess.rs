@@ -1,8 +1,10 @@
 //! Works out everything that a screen or a record shows of a job.
 
+use super::adjust_lines::adjust_lines;
 use super::checks::tests;
 use super::decide::{curve_points, rests_on};
 use super::judging::judge_setup;
+use super::keyed::span_digits;
 use super::load_list::{lacks, load_list};
 use super::loaded::mark;
 use super::proving::{Phase, judged};
@@ -14,11 +16,11 @@ use super::{
     AdjustView, Adjusted, Assessment, Body, BudgetView, CheckFinding, CheckView, CloseView, Conditions,
     DecisionView, Entry, EntryView, How, JobState, LoadStatus, NoFigure, NoFigureView, Outcome, PadLine,
     PhaseView, PointLine, ReadStage, ReadingView, Setup, SetupView, TestView, ToleranceView, UsedPiece,
-    cautions_for, checklist, closing,
+    cautions_for, checklist, closing, inspection,
 };
 use crate::adjust::TwoPoint;
 use crate::proof::DecisionRule;
-use crate::quantity::{Decimal, Mass, digits_without_point, divisions};
+use crate::quantity::{Decimal, Mass, divisions};
 use crate::tolerance::Scheme;
 use crate::working::Working;
 
@@ -114,14 +116,17 @@ fn tolerance(state: &JobState) -> ToleranceView {
 }
 
 fn look_over(state: &JobState) -> Vec<CheckView> {
+    let asked: Vec<&str> = inspection(&state.sheet).map(|item| item.id.as_str()).collect();
     checklist(state.sheet.kind)
+        .filter(|item| asked.contains(&item.id.as_str()) || state.checks.contains_key(&item.id))
         .map(|item| {
             let check = state.checks.get(&item.id);
             let settled = check.and_then(|c| c.settled.clone());
             CheckView {
                 item: item.id.clone(),
                 label: item.label.clone(),
-                look: item.look.clone(),
+                look: item.look_at(&state.sheet),
+                words: item.words.clone(),
                 why: item.why.clone(),
                 cures: item.cures,
                 finding: check.map(|c| c.finding),
@@ -454,19 +459,21 @@ fn adjust(state: &JobState) -> AdjustView {
         _ => None,
     };
     let share = weight.as_ref().and_then(|w| w.times(&Decimal::from(100u32)).ratio(&setup.max));
+    let facts = state.sheet.profile_facts();
     AdjustView {
+        lines: adjust_lines(state),
+        earlier: pad.earlier.iter().map(Adjusted::says).collect(),
+        awaits_itself: state.pads.iter().any(super::PadState::awaits_itself),
+        most_points: super::decide::most_points(state),
+        factor_field: facts.and_then(|f| f.factor.clone()),
+        no_factor: facts.is_some_and(|f| f.factor.is_none()),
         pad: state.pad_in_hand(),
         pads: pad_lines(state),
         zero_counts: counts(zero).map(|c| c.to_string()),
         zero: zero.is_some(),
-        weight_digits: weight.as_ref().map(|w| {
-            digits_without_point(
-                &w.to(setup.calibrated_in.unwrap_or(setup.d.unit)),
-                setup.decimals,
-                u32::from(state.sheet.field_width),
-            )
-            .unwrap_or_else(|e| e.to_string())
-        }),
+        weight_digits: weight
+            .as_ref()
+            .map(|w| span_digits(&state.sheet, &setup, w).unwrap_or_else(|refusal| refusal.message)),
         weight_share: share.as_ref().map(|s| format!("{} %", s.fixed(0))),
         span_counts: counts(span).map(|c| c.to_string()),
         span: span.is_some(),

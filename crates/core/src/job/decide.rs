@@ -11,7 +11,7 @@ use super::{
     TOGETHER, Taken, Way, checklist,
 };
 use crate::adjust::{Curve, Point, TwoPoint};
-use crate::quantity::{Decimal, Mass, digits_without_point, most_shown};
+use crate::quantity::{Decimal, Mass, most_shown};
 use crate::refusal::Refusal;
 use crate::setup::{Check, Grade};
 use crate::tolerance::Book;
@@ -45,6 +45,10 @@ fn believe(state: &JobState, body: &Body) -> Result<(), Refusal> {
             _ => Ok(()),
         },
         Body::SetUp { setup, .. } => covered(state, setup),
+        Body::FactorSet { .. } if state.sheet.profile_facts().is_some_and(|f| f.factor.is_none()) => {
+            Err(Refusal::new("no_factor", "by its profile this indicator takes no correction factor")
+                .then("Capture zero and span with weights."))
+        }
         Body::LeftAlone { pad, .. } => read_since(state, *pad),
         Body::Closed { .. } => complete(&super::closing::missing(state)),
         _ => Ok(()),
@@ -177,6 +181,14 @@ pub(super) fn may_follow(entries: &[Entry], state: &JobState, body: &Body) -> Re
             }
         }
         Body::InternalMatched { load, with, pad, .. } => without_capture(state, load, with, *pad),
+        Body::SelfAdjusted { pad } => {
+            known_pad(state, *pad)?;
+            if state.pad(*pad).awaits_itself() {
+                return Ok(());
+            }
+            Err(Refusal::new("no_internal", "no internal weight was matched just now")
+                .then("Match the internal weight first."))
+        }
         Body::AdjustmentSaved { pad } => match state.pad(*pad).span {
             Some(_) => Ok(()),
             None => Err(Refusal::new("nothing_to_save", "there is no captured span to save")
@@ -502,13 +514,10 @@ fn span_weight(state: &JobState, weight: &Mass, pad: u8) -> Result<(), Refusal> 
             .then("Take a span weight up to Max."));
     }
     // A weight that is keyed in another unit than the display's is a matter for the profile.
-    if setup.calibrated_in.is_some_and(|unit| unit != setup.d.unit) {
+    if state.sheet.profile_facts().is_none() && setup.calibrated_in.is_some_and(|unit| unit != setup.d.unit) {
         return Ok(());
     }
-    let keyed = weight.to(setup.d.unit);
-    digits_without_point(&keyed, setup.decimals, u32::from(state.sheet.field_width))
-        .map(|_| ())
-        .map_err(|e| Refusal::from(e).at("weight"))
+    super::keyed::span_digits(&state.sheet, &setup, weight).map(|_| ()).map_err(|r| r.at("weight"))
 }
 
 fn span(state: &JobState, capture: &Capture, pad: u8) -> Result<(), Refusal> {
@@ -529,8 +538,13 @@ fn span(state: &JobState, capture: &Capture, pad: u8) -> Result<(), Refusal> {
         .map_err(|e| Refusal::from(e).at("counts"))
 }
 
-/// Most points of a curve, zero and span among them.
-pub(super) const MOST_POINTS: usize = 8;
+/// Most points of a curve beside zero, the span among them, where the profile does not say.
+const MOST_POINTS: usize = 8;
+
+/// How many points beside zero the indicator takes.
+pub(super) fn most_points(state: &JobState) -> usize {
+    state.sheet.profile_facts().map_or(MOST_POINTS, |f| usize::from(f.points).clamp(1, MOST_POINTS))
+}
 
 fn point(state: &JobState, weight: &Mass, capture: &Capture, pad: u8) -> Result<(), Refusal> {
     let here = state.pad(pad);
@@ -539,10 +553,15 @@ fn point(state: &JobState, weight: &Mass, capture: &Capture, pad: u8) -> Result<
             Refusal::new("no_span", "further points come after zero and span").then("Capture span first.")
         );
     }
-    if here.points.len() + 2 >= MOST_POINTS {
-        return Err(Refusal::new("too_many", format!("a curve has at most {MOST_POINTS} points"))
-            .at("weight")
-            .then("Save it."));
+    let most = most_points(state);
+    if here.points.len() + 1 >= most {
+        let by = if state.sheet.profile_facts().is_some() {
+            "this indicator takes"
+        } else {
+            "a curve has at most"
+        };
+        let says = format!("{by} {most} span point{}, zero not counted", if most == 1 { "" } else { "s" });
+        return Err(Refusal::new("too_many", says).at("weight").then("Save it."));
     }
     span_weight(state, weight, pad)?;
     fits_counts(capture)?;
@@ -634,6 +653,7 @@ const fn pad_of(body: &Body) -> u8 {
         | Body::ZeroSaved { pad }
         | Body::FactorSet { pad, .. }
         | Body::InternalMatched { pad, .. }
+        | Body::SelfAdjusted { pad }
         | Body::Discriminated { pad, .. }
         | Body::NoFigureRead { pad, .. }
         | Body::Read { pad, .. } => *pad,

@@ -373,8 +373,8 @@ pub enum Draft {
         /// What was shown at zero, as typed; empty: zero.
         #[serde(default)]
         shown_zero: String,
-        /// Decimals of the indicator's factor, as typed.
-        #[serde(deserialize_with = "text_or_number")]
+        /// Decimals of the indicator's factor, as typed; empty: those of its profile.
+        #[serde(default, deserialize_with = "text_or_number")]
         #[schema(value_type = String)]
         decimals: String,
         /// The pieces of the load, from the kit.
@@ -396,6 +396,8 @@ pub enum Draft {
         #[serde(default)]
         with: Vec<Uuid>,
     },
+    /// It adjusted itself by its internal weight.
+    SelfAdjusted,
     /// Saved in the indicator.
     AdjustmentSaved,
     /// Abandoned.
@@ -584,11 +586,18 @@ pub fn interpret(state: &JobState, draft: Draft, around: &Around) -> Result<Body
         Draft::FactorSet { factor, load, shown, shown_zero, decimals, with } => {
             let pad = state.pad_in_hand();
             let old = self::factor(&factor)?;
-            let decimals = decimals_of_factor(&decimals)?;
+            let field = state.sheet.profile_facts().and_then(|f| f.factor.as_ref());
+            let decimals = match field {
+                Some(field) => u32::from(field.decimals.unwrap_or(0)),
+                None => decimals_of_factor(&decimals)?,
+            };
             let [load, shown, shown_zero] = three(state, pad, &load, &shown, &shown_zero)?;
             let new =
                 new_factor(&old, &load, &shown, &shown_zero).map_err(|e| Refusal::from(e).at("shown"))?;
             let new = new.factor.round_to(i64::from(decimals));
+            if let Some(field) = field {
+                super::keyed::keyed_in(field, &new, "", decimals).map_err(|r| r.at("shown"))?;
+            }
             Body::FactorSet { old, new, load, shown, shown_zero, with: around.used(state, &with)?, pad }
         }
         Draft::InternalMatched { internal, load, shown, shown_zero, with } => {
@@ -609,6 +618,7 @@ pub fn interpret(state: &JobState, draft: Draft, around: &Around) -> Result<Body
             let new = Mass::new(told.internal.value.round_to(6), told.internal.unit);
             Body::InternalMatched { old, new, load, shown, shown_zero, with: around.used(state, &with)?, pad }
         }
+        Draft::SelfAdjusted => Body::SelfAdjusted { pad: matched_pad(state) },
         Draft::AdjustmentSaved => Body::AdjustmentSaved { pad: state.pad_in_hand() },
         Draft::AdjustmentAbandoned { reason } => Body::AdjustmentAbandoned { reason },
         Draft::SealedUp { seals, switch_back, locked } => Body::SealedUp { seals, switch_back, locked },
@@ -626,6 +636,12 @@ pub fn interpret(state: &JobState, draft: Draft, around: &Around) -> Result<Body
             Body::Amended { of: around.number.unwrap_or_default().to_owned(), reason }
         }
     })
+}
+
+/// The pad whose internal weight was matched; else the one that is worked at.
+fn matched_pad(state: &JobState) -> u8 {
+    let matched = state.pads.iter().position(super::PadState::awaits_itself);
+    matched.and_then(|at| u8::try_from(at + 1).ok()).unwrap_or_else(|| state.pad_in_hand())
 }
 
 /// A whole number that a page may send as text or as a number.

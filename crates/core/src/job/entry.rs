@@ -591,6 +591,12 @@ pub enum Body {
         #[serde(default = "first_pad", skip_serializing_if = "is_first_pad")]
         pad: u8,
     },
+    /// It adjusted itself by its internal weight, after that was matched.
+    SelfAdjusted {
+        /// Which pad.
+        #[serde(default = "first_pad", skip_serializing_if = "is_first_pad")]
+        pad: u8,
+    },
     /// The adjustment was saved in the indicator.
     AdjustmentSaved {
         /// Which pad.

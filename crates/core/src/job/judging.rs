@@ -3,10 +3,11 @@
 
 use std::collections::BTreeMap;
 
+use super::keyed::max_digits;
 use super::{Change, JobState, ScaleKind, Setup, SetupJudgement};
 use crate::adjust::{GravityShift, Site, given_g};
 use crate::keying::{Profile, RangeMode};
-use crate::quantity::{Decimal, Division, Range, digits_without_point};
+use crate::quantity::{Decimal, Division, Range};
 use crate::setup::{
     Check, Finding, Grade, SetupInputs, alternatives, decimals_text, judge, overall, signal_bar,
 };
@@ -42,12 +43,7 @@ pub fn judge_setup(state: &JobState, setup: &Setup, pad: u8) -> SetupJudgement {
         findings,
         alternatives: offered,
         changes: changes(state, setup, pad),
-        max_digits: digits_without_point(
-            &setup.max.to(setup.d.unit),
-            setup.decimals,
-            u32::from(state.sheet.field_width),
-        )
-        .unwrap_or_else(|error| error.to_string()),
+        max_digits: max_digits(&state.sheet, setup).unwrap_or_else(|refusal| refusal.message),
         min_load,
         signal: signal_bar(&inputs, build.dead_load.as_ref(), span.as_ref()),
         setup: setup.clone(),

@@ -5,7 +5,7 @@ use std::sync::LazyLock;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::{ScaleKind, Stage};
+use super::{ScaleKind, ScaleSheet, Stage};
 
 /// An item of the checklist.
 #[derive(Clone, Debug, PartialEq, Eq, Deserialize)]
@@ -20,7 +20,51 @@ pub struct CheckItem {
     pub why: String,
     /// True where adjusting cures a fault here; otherwise the fault stops the way to zero and span.
     pub cures: bool,
+    /// What the answers are called, where not in order and fault.
+    #[serde(default)]
+    pub words: Option<CheckWords>,
+    /// Asked only of some scales.
+    #[serde(default)]
+    when: Option<When>,
     kinds: Kinds,
+}
+
+/// What the answers to an item are called.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+pub struct CheckWords {
+    /// In order.
+    pub ok: String,
+    /// A fault.
+    pub fault: String,
+    /// The note.
+    pub note: String,
+}
+
+/// Of which scales an item is asked.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Deserialize)]
+#[serde(rename_all = "snake_case")]
+enum When {
+    /// Of those that carry a seal.
+    Sealed,
+    /// Of those whose profile has a test of the cable in its menu.
+    CableTest,
+}
+
+impl CheckItem {
+    /// True where it is asked of this scale.
+    fn applies(&self, sheet: &ScaleSheet) -> bool {
+        match self.when {
+            None => true,
+            Some(When::Sealed) => !sheet.practice && (sheet.trade || !sheet.seal_points.is_empty()),
+            Some(When::CableTest) => sheet.profile_facts().is_some_and(|f| f.cable_test.is_some()),
+        }
+    }
+
+    /// What to look at on this scale.
+    pub fn look_at(&self, sheet: &ScaleSheet) -> String {
+        let test = sheet.profile_facts().and_then(|f| f.cable_test.as_deref()).unwrap_or_default();
+        self.look.replace("{test}", test)
+    }
 }
 
 /// A caution, shown where it applies.
@@ -72,7 +116,12 @@ static DATA: LazyLock<Data> = LazyLock::new(|| {
     serde_json::from_str(include_str!("look_over.json")).expect("look_over.json")
 });
 
-/// The checklist for a kind of scale, in the order in which it is done.
+/// What is looked at on this scale, in the order in which it is done.
+pub fn inspection(sheet: &ScaleSheet) -> impl Iterator<Item = &'static CheckItem> + use<'_> {
+    checklist(sheet.kind).filter(|item| item.applies(sheet))
+}
+
+/// Everything that may be looked at on a kind of scale: what a journal may answer.
 pub fn checklist(kind: ScaleKind) -> impl Iterator<Item = &'static CheckItem> {
     DATA.items.iter().filter(move |item| item.kinds.has(kind))
 }

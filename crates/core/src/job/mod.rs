@@ -2,6 +2,7 @@
 //! entry may follow, [`interpret`] turns what was typed or read into an entry, and [`assess`]
 //! works out everything a screen or a record shows.
 
+mod adjust_lines;
 mod assess;
 mod capture;
 mod chain;
@@ -46,7 +47,7 @@ pub use judging::{judge_by_profile, judge_setup};
 pub use keyed::{circumstances, held_by_indicator, keying_plan};
 pub use load_list::{ListedLoad, ListedPurpose, LoadStatus, loads_of, next_load, planned_for, with_plan};
 pub use loaded::{Around, UsedPiece, mark};
-pub use look_over::{Caution, CheckItem, cautions_for, check_label, checklist};
+pub use look_over::{Caution, CheckItem, CheckWords, cautions_for, check_label, checklist, inspection};
 pub(crate) use positions::cells;
 pub use proving::{BudgetLine, BudgetView, Phase, ReadingView};
 pub use review::{Conditions, Needs, Particulars, Remark, Review, ReviewView, Standing};
@@ -59,7 +60,8 @@ pub use state::{
     SetupOrigin, fold,
 };
 pub use views::{
-    AdjustView, Assessment, Change, CheckView, CloseView, DecisionView, EntryView, NoFigureView, Outcome,
-    PadLine, PhaseView, PointLine, SetupJudgement, SetupView, Shade, ShadePoint, ShadeStep, ToleranceView,
+    AdjustLine, AdjustPart, AdjustView, Assessment, Change, CheckView, CloseView, DecisionView, EntryView,
+    NoFigureView, Outcome, PadLine, PhaseView, PointLine, SetupJudgement, SetupView, Shade, ShadePoint,
+    ShadeStep, ToleranceView,
 };
 pub use weights_of::{M1_SHARE, SpanFloor, SpanPoint, SpanView, Wants, judge_span, usable_mass};

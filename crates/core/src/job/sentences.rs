@@ -146,6 +146,7 @@ pub fn sentence(state: &JobState, body: &Body) -> String {
         Body::InternalMatched { old, new, load, shown, with, pad, .. } => {
             format!("Internal weight {old} → {new}{} ({load}{} showed {shown})", at_pad(*pad), made_of(with))
         }
+        Body::SelfAdjusted { pad } => format!("Adjusted itself by its internal weight{}", at_pad(*pad)),
         Body::AdjustmentSaved { pad } => format!("Adjustment saved{}", at_pad(*pad)),
         Body::AdjustmentAbandoned { reason } => format!("Adjustment abandoned: {reason}"),
         Body::SealedUp { seals, .. } => {

@@ -5,7 +5,7 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use crate::adjust::Site;
-use crate::keying::RangeMode;
+use crate::keying::{ProfileFacts, RangeMode};
 use crate::proof::DecisionRule;
 use crate::quantity::{Decimal, Mass, Range};
 use crate::refusal::Refusal;
@@ -142,6 +142,9 @@ pub struct ProfileRef {
     pub id: Uuid,
     /// Its name.
     pub name: String,
+    /// What a job needs to know of it, frozen when the job begins.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub facts: Option<Box<ProfileFacts>>,
 }
 
 const fn one_pad() -> u8 {
@@ -364,6 +367,11 @@ impl ScaleSheet {
                 .at("plate_max")
         })?;
         self.tolerance.check(&d, &max).map_err(|error| Refusal::from(error).at("tolerance"))
+    }
+
+    /// What is known of its indicator's profile.
+    pub fn profile_facts(&self) -> Option<&ProfileFacts> {
+        self.profile.as_ref()?.facts.as_deref()
     }
 
     /// True where a switch or a cover must be put back after calibrating.

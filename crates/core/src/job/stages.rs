@@ -10,6 +10,7 @@ use super::proving::{Phase, readings_of};
 use super::views::Outcome;
 use super::{
     CheckFinding, CheckItem, JobState, LoadStatus, ReadStage, Reading, SetupOrigin, TOGETHER, checklist,
+    inspection,
 };
 use crate::quantity::Mass;
 
@@ -123,6 +124,8 @@ pub enum Act {
     },
     /// Save, or abandon.
     Save,
+    /// Let it adjust itself by its internal weight.
+    LetItAdjust,
     /// Seal up.
     SealUp,
     /// Sign.
@@ -156,7 +159,7 @@ pub fn open_faults(state: &JobState) -> impl Iterator<Item = &'static CheckItem>
 
 /// Items of the checklist that nobody has looked at.
 pub fn unseen(state: &JobState) -> impl Iterator<Item = &'static CheckItem> + '_ {
-    checklist(state.sheet.kind).filter(|item| !state.checks.contains_key(&item.id))
+    inspection(&state.sheet).filter(|item| !state.checks.contains_key(&item.id))
 }
 
 /// The readings that prove the job: as left, and as found where it was left alone; never one from before
@@ -400,6 +403,13 @@ fn adjusting_next(state: &JobState) -> Next {
                 here(Act::Save, "Save the adjustment in the indicator, or abandon it.".into())
             }
         };
+    }
+    if state.pads.iter().any(super::PadState::awaits_itself) && !state.left.iter().any(|r| r.counts) {
+        return here(
+            Act::LetItAdjust,
+            "Take everything off, set it to adjust by its internal weight alone, let it adjust itself."
+                .into(),
+        );
     }
     let list = load_list(state, Phase::AsLeft, &tests(state, Phase::AsLeft));
     if let Some(item) = next_load(&list)

@@ -132,6 +132,10 @@ pub struct PadState {
     pub span: Option<Capture>,
     /// The adjustment in force from this job.
     pub adjusted: Option<Adjusted>,
+    /// Adjustments of this job that a later one took the place of, the oldest first.
+    pub earlier: Vec<Adjusted>,
+    /// It adjusted itself by its internal weight after that was matched.
+    pub adjusted_itself: bool,
     /// How it was found to be set up, where that is not what was known.
     pub found: Option<Setup>,
     /// The correction factor that it was found with.
@@ -146,6 +150,16 @@ impl PadState {
     /// True while zero or span is captured and neither saved nor abandoned.
     pub const fn adjusting(&self) -> bool {
         self.zero.is_some() || self.span_weight.is_some() || self.span.is_some()
+    }
+
+    /// True where its internal weight was matched and it has not adjusted itself by it yet.
+    pub fn awaits_itself(&self) -> bool {
+        !self.adjusted_itself && matches!(self.adjusted.as_ref().map(|a| &a.how), Some(How::Internal(..)))
+    }
+
+    fn adjust(&mut self, adjusted: Adjusted) {
+        self.earlier.extend(self.adjusted.replace(adjusted));
+        self.adjusted_itself = false;
     }
 
     fn drop_captures(&mut self) {
@@ -173,6 +187,8 @@ pub struct Adjusted {
     pub zero: Capture,
     /// Span.
     pub span: Capture,
+    /// What was shown with the load and at zero, where it was not captured.
+    pub read: Option<(Mass, Mass)>,
     /// When it was saved.
     pub at: OffsetDateTime,
 }
@@ -215,7 +231,8 @@ impl Adjusted {
     /// The weight that still stands there when it was saved; none where it was not captured with one.
     pub fn left_on(&self) -> Option<&Mass> {
         match &self.how {
-            How::ZeroOnly => None,
+            // With an internal weight it adjusts itself, empty.
+            How::ZeroOnly | How::Internal(..) => None,
             How::Points(points) => points.last().map(|p| &p.weight).or(Some(&self.weight)),
             _ => Some(&self.weight),
         }
@@ -225,7 +242,7 @@ impl Adjusted {
     pub fn says(&self) -> String {
         match &self.how {
             How::TwoPoint => format!("saved at {}", self.weight),
-            How::Points(points) => format!("saved with {} points", points.len() + 2),
+            How::Points(points) => format!("saved with {} span points", points.len() + 1),
             How::ZeroOnly => "zero only".into(),
             How::Factor(old, new) => format!("factor {old} → {new}"),
             How::Internal(old, new) => format!("internal weight {old} → {new}"),
@@ -686,25 +703,32 @@ impl JobState {
                 let zero = self.pad_mut(*pad).zero.take();
                 if let Some(zero) = zero {
                     let unit = self.setup_of(*pad).0.d.unit;
-                    self.adjusted_by(entry.at, *pad, How::ZeroOnly, Mass::zero(unit), &[], zero);
+                    self.adjusted_by(entry.at, *pad, How::ZeroOnly, Mass::zero(unit), &[], zero, None);
                 }
             }
-            Body::FactorSet { old, new, load, with, pad, .. } => self.adjusted_by(
+            Body::FactorSet { old, new, load, shown, shown_zero, with, pad } => self.adjusted_by(
                 entry.at,
                 *pad,
                 How::Factor(old.clone(), new.clone()),
                 load.clone(),
                 with,
                 Capture::only(Taken::Typed),
+                Some((shown.clone(), shown_zero.clone())),
             ),
-            Body::InternalMatched { old, new, load, with, pad, .. } => self.adjusted_by(
+            Body::InternalMatched { old, new, load, shown, shown_zero, with, pad } => self.adjusted_by(
                 entry.at,
                 *pad,
                 How::Internal(old.clone(), new.clone()),
                 load.clone(),
                 with,
                 Capture::only(Taken::Typed),
+                Some((shown.clone(), shown_zero.clone())),
             ),
+            Body::SelfAdjusted { pad } => {
+                self.pad_mut(*pad).adjusted_itself = true;
+                self.standing = Some(Vec::new());
+                self.changed(*pad);
+            }
             Body::AdjustmentSaved { pad } => self.save(entry.at, *pad),
             Body::AdjustmentAbandoned { reason } => {
                 self.abandoned.push(reason.clone());
@@ -730,7 +754,9 @@ impl JobState {
                 self.voided.push(format!("{which}the set-up was changed between zero and span: zero and span must be captured again"));
                 self.pad_mut(pad).drop_captures();
             }
-            if self.pad_mut(pad).adjusted.take().is_some() {
+            let voided = self.pad_mut(pad).adjusted.take();
+            if let Some(voided) = voided {
+                self.pad_mut(pad).earlier.push(voided);
                 self.voided.push(format!("{which}the set-up was changed after calibrating: the adjustment and its proof no longer count"));
             }
             self.left_alone = None;
@@ -749,12 +775,13 @@ impl JobState {
         weight: Mass,
         with: &[UsedPiece],
         zero: Capture,
+        read: Option<(Mass, Mass)>,
     ) {
         self.left_alone = None;
         let pad = self.pad_mut(number);
         pad.drop_captures();
-        pad.adjusted =
-            Some(Adjusted { how, weight, with: with.to_vec(), school: None, span: zero.clone(), zero, at });
+        let (with, span) = (with.to_vec(), zero.clone());
+        pad.adjust(Adjusted { how, weight, with, school: None, span, zero, read, at });
         self.changed(number);
     }
 
@@ -766,7 +793,7 @@ impl JobState {
             let (with, school) = (std::mem::take(&mut pad.span_with), pad.span_school.take());
             let points = std::mem::take(&mut pad.points);
             let how = if points.is_empty() { How::TwoPoint } else { How::Points(points) };
-            pad.adjusted = Some(Adjusted { how, weight, with, school, zero, span, at });
+            pad.adjust(Adjusted { how, weight, with, school, zero, span, read: None, at });
             self.changed(number);
         }
     }

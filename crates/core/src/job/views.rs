@@ -6,9 +6,10 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use super::{
-    Before, BudgetView, Caution, CheckFinding, ListedLoad, Missing, Next, ReadingView, ReviewView,
-    ScaleSheet, Settlement, Setup, SetupOrigin, StageView, TestView, UsedPiece, Way,
+    Before, BudgetView, Caution, CheckFinding, CheckWords, ListedLoad, Missing, Next, ReadingView,
+    ReviewView, ScaleSheet, Settlement, Setup, SetupOrigin, StageView, TestView, UsedPiece, Way,
 };
+use crate::keying::NumberField;
 use crate::proof::DecisionRule;
 use crate::quantity::Mass;
 use crate::setup::{Alternative, Finding, Grade, SignalBar};
@@ -110,6 +111,9 @@ pub struct CheckView {
     pub why: String,
     /// Adjusting cures a fault here.
     pub cures: bool,
+    /// What the answers are called, where not in order and fault.
+    #[schema(required)]
+    pub words: Option<CheckWords>,
     /// What was found.
     #[schema(required)]
     pub finding: Option<CheckFinding>,
@@ -250,9 +254,54 @@ pub struct PointLine {
     pub straight: Option<String>,
 }
 
+/// What a line of the adjustment is about.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum AdjustPart {
+    /// Zero.
+    Zero,
+    /// The span weight or load.
+    Weight,
+    /// The digits that are keyed.
+    Digits,
+    /// Span.
+    Span,
+    /// A further point, a figure read, a factor, an internal weight.
+    Figure,
+    /// Saved.
+    Save,
+}
+
+/// A line of the adjustment, in the order of the work.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, ToSchema)]
+pub struct AdjustLine {
+    /// What it is about.
+    pub part: AdjustPart,
+    /// In words.
+    pub label: String,
+    /// The figure; none: not yet.
+    #[schema(required)]
+    pub figure: Option<String>,
+    /// What is to be said of it.
+    pub note: String,
+}
+
 /// Zero and span.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
 pub struct AdjustView {
+    /// Its lines: what was captured, keyed, read and entered, each way of adjusting with its own.
+    pub lines: Vec<AdjustLine>,
+    /// Adjustments of this job that a later one took the place of, in words.
+    pub earlier: Vec<String>,
+    /// Its internal weight was matched, and it is to adjust itself by it now.
+    pub awaits_itself: bool,
+    /// How many points beside zero the indicator takes.
+    pub most_points: usize,
+    /// The field of the correction factor, where its profile has one.
+    #[schema(required)]
+    pub factor_field: Option<NumberField>,
+    /// By its profile it takes no correction factor.
+    pub no_factor: bool,
     /// The pad that is worked at, from 1.
     pub pad: u8,
     /// Each pad, where there are several.

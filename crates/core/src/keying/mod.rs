@@ -1,6 +1,7 @@
 //! How an indicator is told things: profiles, the keying sheet, and a virtual indicator that obeys
 //! the same profile key by key. Source: the practice of the trade; the formats are Ombret's own.
 
+mod facts;
 mod machine;
 mod messages;
 mod plan;
@@ -9,9 +10,10 @@ mod profile;
 mod read;
 mod sheet;
 
+pub use facts::{FieldError, NumberField, ProfileFacts};
 pub use machine::{Act, KeptValue, Machine, MachineView};
 pub use messages::{Circumstances, MessageKind, MessageView, look_up};
-pub use plan::{CAPTURED, CannotEnter, KeyingPlan, PadPlan, RangeMode, Slot, Task, Values};
+pub use plan::{CAPTURED, CannotEnter, InUse, InUseForm, KeyingPlan, PadPlan, RangeMode, Slot, Task, Values};
 pub use presses::{DigitKeys, fewest_presses, naive_presses};
 pub use profile::{
     Cycle, End, Group, Meaning, Menu, MenuStyle, Message, MessageMeaning, Node, NumberEntry, OptionValue,

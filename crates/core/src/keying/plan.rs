@@ -6,8 +6,10 @@ use std::collections::BTreeMap;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
+use super::facts::{FieldError, NumberField};
 use super::profile::{Meaning, OptionValue, Parameter, Profile};
 use crate::quantity::{Decimal, Division, Mass, Unit, divisions};
+use crate::refusal::Refusal;
 
 /// How the ranges of a scale work.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash, Serialize, Deserialize, ToSchema)]
@@ -61,6 +63,67 @@ pub struct PadPlan {
     pub weights: Vec<Mass>,
 }
 
+/// How the indicator behaves in use; what is none is left as it is.
+#[derive(Clone, Debug, Default, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(default)]
+pub struct InUse {
+    /// Range of the zero setting at power-on, per cent of Max. Source: OIML R 76-1:2006, 4.5.1.
+    pub automatic_zero: Option<Decimal>,
+    /// Zero tracking, divisions a second. Source: OIML R 76-1:2006, 4.5.7.
+    pub zero_tracking: Option<Decimal>,
+    /// Unit at power-on.
+    pub start_unit: Option<Unit>,
+    /// Step of the filter.
+    pub filter: Option<Decimal>,
+}
+
+/// The same as it is typed; empty: left as it is.
+#[derive(Clone, Debug, Default, PartialEq, Eq, Deserialize, ToSchema)]
+#[serde(default)]
+pub struct InUseForm {
+    /// Automatic zero, per cent of Max.
+    pub automatic_zero: String,
+    /// Zero tracking, divisions a second.
+    pub zero_tracking: String,
+    /// Unit at power-on.
+    pub start_unit: Option<Unit>,
+    /// Step of the filter.
+    pub filter: String,
+}
+
+impl InUseForm {
+    /// What was typed, understood.
+    ///
+    /// # Errors
+    /// Every [`Refusal`], at its field.
+    pub fn read(&self) -> Result<InUse, Refusal> {
+        let mut wrong = Vec::new();
+        let mut number = |field: &str, text: &str, most: u32| {
+            let text = text.trim().replace(',', ".");
+            if text.is_empty() {
+                return None;
+            }
+            let most = Decimal::from(most);
+            match text.parse::<Decimal>() {
+                Ok(value) if !value.is_negative() && value <= most => Some(value),
+                _ => {
+                    let typed: String = text.chars().take(24).collect();
+                    let says = format!("“{typed}” is no figure from 0 to {most}");
+                    wrong.push(Refusal::new("not_a_number", says).at(field));
+                    None
+                }
+            }
+        };
+        let read = InUse {
+            automatic_zero: number("automatic_zero", &self.automatic_zero, 100),
+            zero_tracking: number("zero_tracking", &self.zero_tracking, 100),
+            start_unit: self.start_unit,
+            filter: number("filter", &self.filter, 1000),
+        };
+        Refusal::all(wrong).map_or(Ok(read), Err)
+    }
+}
+
 /// What is to be entered.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
 pub struct KeyingPlan {
@@ -82,6 +145,9 @@ pub struct KeyingPlan {
     /// A correction factor to be entered instead of weights.
     #[serde(default)]
     pub factor: Option<Decimal>,
+    /// How it behaves in use.
+    #[serde(default)]
+    pub in_use: InUse,
     /// The pads, one as a rule.
     pub pads: Vec<PadPlan>,
 }
@@ -142,7 +208,10 @@ impl Profile {
     /// Where a parameter's value for a pad is kept.
     pub fn slot(&self, parameter: usize, pad: u8) -> Slot {
         let p = &self.parameters[parameter];
-        Slot { meaning: p.meaning, point: p.point, pad: if p.per_pad { pad } else { 1 } }
+        // What Ombret does not know is told apart by where it stands in the profile.
+        let point =
+            if p.meaning == Meaning::Other { u8::try_from(parameter).unwrap_or(u8::MAX) } else { p.point };
+        Slot { meaning: p.meaning, point, pad: if p.per_pad { pad } else { 1 } }
     }
 
     /// What it holds when it comes out of its box: first options, zeros, nothing captured.
@@ -245,6 +314,17 @@ impl Encoder<'_> {
         if plan.gravity.is_some() && !has(Meaning::Gravity) {
             self.refuse(Meaning::Gravity, "this indicator takes no gravity: adjust it where it stands", None);
         }
+        let in_use = &plan.in_use;
+        for (asked, meaning) in [
+            (in_use.automatic_zero.is_some(), Meaning::AutomaticZero),
+            (in_use.zero_tracking.is_some(), Meaning::ZeroTracking),
+            (in_use.start_unit.is_some(), Meaning::StartUnit),
+            (in_use.filter.is_some(), Meaning::Filter),
+        ] {
+            if asked && !has(meaning) {
+                self.refuse(meaning, format!("this indicator has no item for {}", meaning.label()), None);
+            }
+        }
         if plan.factor.is_some() && !has(Meaning::Factor) {
             self.refuse(Meaning::Factor, "this indicator takes no correction factor: it needs weights", None);
         }
@@ -301,10 +381,17 @@ impl Encoder<'_> {
             Meaning::RangeMode => {
                 return self.option(index, pad, plan.mode.label(), |o| o.is == plan.mode.name());
             }
-            Meaning::Zero | Meaning::Span | Meaning::Save => {
+            Meaning::StartUnit => {
+                let Some(unit) = plan.in_use.start_unit else { return };
+                return self.option(index, pad, unit.symbol(), |o| o.is == unit.symbol());
+            }
+            Meaning::Other => return self.answer(index, pad),
+            Meaning::Zero | Meaning::Span | Meaning::Save | Meaning::CableTest => {
                 let due = match p.meaning {
                     Meaning::Zero => with_weights,
                     Meaning::Span => weight.is_some(),
+                    // A test is made while looking over, not while keying in.
+                    Meaning::CableTest => false,
                     _ => true,
                 };
                 let on = weight.filter(|_| p.meaning == Meaning::Span).cloned();
@@ -336,6 +423,9 @@ impl Encoder<'_> {
             }
             Meaning::SpanWeight => weight.map(|w| w.value_in(self.profile.weights_in.unwrap_or(plan.unit))),
             Meaning::Factor => plan.factor.clone(),
+            Meaning::AutomaticZero => plan.in_use.automatic_zero.clone(),
+            Meaning::ZeroTracking => plan.in_use.zero_tracking.clone(),
+            Meaning::Filter => plan.in_use.filter.clone(),
         };
         let Some(value) = wanted else {
             if p.meaning == Meaning::Graduations {
@@ -348,6 +438,20 @@ impl Encoder<'_> {
         } else {
             let is_it = |o: &OptionValue| o.is.parse::<Decimal>().is_ok_and(|is| is == value);
             self.option(index, pad, &value.to_string(), is_it);
+        }
+    }
+
+    /// What the profile says of an item that Ombret does not know; without a word it is stepped over.
+    fn answer(&mut self, index: usize, pad: u8) {
+        let p = &self.profile.parameters[index];
+        let Some(answer) = &p.answer else { return };
+        if p.options.is_empty() {
+            // OK because a profile with another answer is not taken.
+            if let Ok(value) = answer.parse() {
+                self.number(index, pad, &value);
+            }
+        } else {
+            self.option(index, pad, answer, |o| o.is == *answer);
         }
     }
 
@@ -379,50 +483,23 @@ impl Encoder<'_> {
         let unit = self.unit_of(p);
         let said =
             |value: &Decimal| if unit.is_empty() { value.to_string() } else { format!("{value} {unit}") };
-        let decimals = i64::from(p.decimals.map_or_else(|| self.default_decimals(p), u32::from));
-        let width = usize::from(p.digits.unwrap_or(1));
-        let shifted = value * &Decimal::ten_to(decimals);
-        if !shifted.is_whole() {
-            let nearest = value.round_to(decimals);
-            let says = format!("{} does not end at the last of {decimals} decimals", said(value));
-            return self.refuse(p.meaning, says, Some(said(&nearest)));
-        }
-        if let Some(least) = p.least.as_ref().filter(|least| value < *least) {
-            return self.refuse(
-                p.meaning,
-                format!(
-                    "this indicator takes {} from {}, not {}",
-                    p.meaning.label(),
-                    said(least),
-                    said(value)
-                ),
-                Some(said(least)),
-            );
-        }
-        if let Some(most) = p.most.as_ref().filter(|most| value > *most) {
-            return self.refuse(
-                p.meaning,
-                format!(
-                    "this indicator takes {} up to {}, not {}",
-                    p.meaning.label(),
-                    said(most),
-                    said(value)
-                ),
-                Some(said(most)),
-            );
-        }
-        let whole = shifted.fixed(0);
-        if value.is_negative() || whole.len() > width {
-            let most = &Decimal::ten_to(i64::try_from(width).unwrap_or(12)) - &Decimal::from(1u32);
-            let nearest = &most * &Decimal::ten_to(-decimals);
-            return self.refuse(
-                p.meaning,
-                format!("{} needs {} digits; the field has {width}", said(value), whole.len()),
-                Some(said(&nearest)),
-            );
-        }
-        let text = if p.with_point { value.to_string() } else { format!("{whole:0>width$}") };
-        self.push(index, pad, text, said(value), None);
+        let Some(field) = NumberField::of(p) else { return };
+        let takes = |way: &str, limit: &Decimal| {
+            format!("this indicator takes {} {way} {}, not {}", p.meaning.label(), said(limit), said(value))
+        };
+        let (says, nearest) = match field.text(value, self.default_decimals(p)) {
+            Ok(text) => return self.push(index, pad, text, said(value), None),
+            Err(FieldError::Decimals(decimals, nearest)) => {
+                (format!("{} does not end at the last of {decimals} decimals", said(value)), nearest)
+            }
+            Err(FieldError::Below(least)) => (takes("from", &least), least),
+            Err(FieldError::Above(most)) => (takes("up to", &most), most),
+            Err(FieldError::Width(needs, nearest)) => {
+                (format!("{} needs {needs} digits; the field has {}", said(value), field.digits), nearest)
+            }
+        };
+        let nearest = said(&nearest);
+        self.refuse(p.meaning, says, Some(nearest));
     }
 
     fn unit_of(&self, p: &Parameter) -> String {
@@ -432,6 +509,8 @@ impl Encoder<'_> {
             }
             Meaning::SpanWeight => self.profile.weights_in.unwrap_or(self.plan.unit).to_string(),
             Meaning::Gravity => "m/s²".into(),
+            Meaning::AutomaticZero => "%".into(),
+            Meaning::ZeroTracking => "d".into(),
             _ => String::new(),
         }
     }

@@ -301,12 +301,24 @@ pub enum Meaning {
     Factor,
     /// Keeps everything.
     Save,
+    /// How far from zero it sets itself to zero when it is switched on, per cent of Max.
+    AutomaticZero,
+    /// How much of a slow change at zero it takes away, divisions a second.
+    ZeroTracking,
+    /// The unit that it shows when it is switched on.
+    StartUnit,
+    /// How strongly the reading is smoothed; a larger figure is stronger.
+    Filter,
+    /// Tests cable and cell.
+    CableTest,
+    /// Something that Ombret does not know: stepped over, or answered with what the profile says.
+    Other,
 }
 
 impl Meaning {
     /// True where there is nothing to enter: opening it does it.
     pub const fn is_capture(self) -> bool {
-        matches!(self, Self::Zero | Self::Span | Self::Save)
+        matches!(self, Self::Zero | Self::Span | Self::Save | Self::CableTest)
     }
 
     /// In words.
@@ -330,6 +342,12 @@ impl Meaning {
             Self::Span => "span",
             Self::Factor => "correction factor",
             Self::Save => "save",
+            Self::AutomaticZero => "automatic zero",
+            Self::ZeroTracking => "zero tracking",
+            Self::StartUnit => "unit at power-on",
+            Self::Filter => "filter",
+            Self::CableTest => "cable test",
+            Self::Other => "another item",
         }
     }
 }
@@ -389,6 +407,9 @@ pub struct Parameter {
     /// Greatest value taken.
     #[serde(default)]
     pub most: Option<Decimal>,
+    /// What is entered at an item that Ombret does not know; none: it is stepped over.
+    #[serde(default)]
+    pub answer: Option<String>,
 }
 
 /// What a message of the display means.

@@ -337,11 +337,21 @@ impl Checker<'_> {
         }) {
             self.wrong(&at("code"), format!("“{code}” is no code: 1 to {WIDEST} digits"));
         }
+        if p.answer.is_some() && p.meaning != Meaning::Other {
+            self.wrong(&at("answer"), "an answer is for an item that means other");
+        }
         if p.meaning.is_capture() {
             if !p.options.is_empty() || p.digits.is_some() {
                 self.wrong(
                     &at("meaning"),
                     format!("{} takes no value: opening it does it", p.meaning.label()),
+                );
+            }
+        } else if p.meaning == Meaning::Other && p.options.is_empty() && p.digits.is_none() {
+            if p.answer.is_some() {
+                self.wrong(
+                    &at("answer"),
+                    "to be answered it needs options, or digits = the width of its field",
                 );
             }
         } else if p.options.is_empty() {
@@ -356,7 +366,10 @@ impl Checker<'_> {
 
     fn number_parameter(&mut self, p: &Parameter, index: usize) {
         let at = |key: &'static str| [At::Key("parameter"), At::Place(index), At::Key(key)];
-        if matches!(p.meaning, Meaning::Unit | Meaning::RangeMode) {
+        if let Some(answer) = p.answer.as_ref().filter(|a| a.parse::<crate::quantity::Decimal>().is_err()) {
+            self.wrong(&at("answer"), format!("“{answer}” is no number"));
+        }
+        if matches!(p.meaning, Meaning::Unit | Meaning::StartUnit | Meaning::RangeMode) {
             self.wrong(&at("meaning"), format!("{} needs options", p.meaning.label()));
             return;
         }
@@ -405,6 +418,9 @@ impl Checker<'_> {
         } else if self.profile.menu.style == MenuStyle::List && self.profile.choice.is_none() {
             self.wrong(&at("options"), "stepping through options needs keys: add [choice]");
         }
+        if let Some(answer) = p.answer.as_ref().filter(|a| p.options.iter().all(|o| o.is != **a)) {
+            self.wrong(&at("answer"), format!("“{answer}” is none of its options"));
+        }
         let (mut is, mut shows) = (BTreeSet::new(), BTreeSet::new());
         for option in &p.options {
             if !is.insert(&option.is) || !shows.insert(&option.shows) {
@@ -414,7 +430,8 @@ impl Checker<'_> {
                 );
             }
             let understood = match p.meaning {
-                Meaning::Unit => option.is.parse::<crate::quantity::Unit>().is_ok(),
+                Meaning::Other => true,
+                Meaning::Unit | Meaning::StartUnit => option.is.parse::<crate::quantity::Unit>().is_ok(),
                 Meaning::RangeMode => super::plan::RangeMode::of(&option.is).is_some(),
                 _ => option.is.parse::<crate::quantity::Decimal>().is_ok(),
             };
@@ -431,7 +448,9 @@ impl Checker<'_> {
         let mut labels = BTreeMap::new();
         for (index, p) in profile.parameters.iter().enumerate() {
             let at = |key: &'static str| [At::Key("parameter"), At::Place(index), At::Key(key)];
-            if let Some(first) = meanings.insert((p.meaning, p.point), &p.label) {
+            if p.meaning != Meaning::Other
+                && let Some(first) = meanings.insert((p.meaning, p.point), &p.label)
+            {
                 self.wrong(
                     &at("meaning"),
                     format!("“{}” and “{}” both mean {}", first, p.label, p.meaning.label()),

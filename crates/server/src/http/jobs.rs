@@ -114,12 +114,13 @@ pub async fn begin_job(
     let scale =
         scales::one(&app.pool, person.workshop_id, new.scale_id).await?.ok_or(ApiError::NotFound("scale"))?;
     let before = scales::before(&app.pool, new.scale_id).await?;
+    let sheet = super::profiles::with_facts(&app, &person, scale.sheet).await?;
     let first = Entry {
         id: Uuid::now_v7(),
         seq: 1,
         at: OffsetDateTime::now_utc(),
         by: signer(&person),
-        body: EntryBody::Started { sheet: Box::new(scale.sheet), before: before.map(Box::new) },
+        body: EntryBody::Started { sheet: Box::new(sheet), before: before.map(Box::new) },
     };
     jobs::begin(&app.pool, person.workshop_id, new.id, new.scale_id, first).await?;
     Ok((StatusCode::CREATED, Json(reply(find(&app, &person, new.id).await?)?)))

@@ -102,7 +102,7 @@ pub async fn diagnose(
     let diagnosis = diagnose_job(&state, &told, phase, pad, &kit, &rules.priors);
     Ok(Json(JudgementReply {
         pad: state.several().then_some(pad),
-        choices: choices(view, pad, rules.leave_inside, diagnosis.as_ref()),
+        choices: choices(view, pad, rules.leave_inside, told.adjust.most_points, diagnosis.as_ref()),
         diagnosis,
     }))
 }

@@ -8,10 +8,10 @@ use axum::response::{IntoResponse, Response};
 use ombret_core::Refusal;
 use ombret_core::adjust::Site;
 use ombret_core::desk::{DeskAnswer, DeskQuestion, desk};
-use ombret_core::job::{SetupDraft, circumstances, held_by_indicator, keying_plan};
+use ombret_core::job::{ScaleSheet, SetupDraft, circumstances, held_by_indicator, keying_plan};
 use ombret_core::keying::{
-    Act, CannotEnter, KeyingPlan, KeyingSheet, LONGEST_PROFILE, Machine, MachineView, MessageView, PadPlan,
-    Profile, ProfileProblem, Values, keying_sheet, look_up, read_profile,
+    Act, CannotEnter, InUse, InUseForm, KeyingPlan, KeyingSheet, LONGEST_PROFILE, Machine, MachineView,
+    MessageView, PadPlan, Profile, ProfileProblem, Values, keying_sheet, look_up, read_profile,
 };
 use ombret_core::quantity::{Mass, parse_mass};
 use serde::{Deserialize, Serialize};
@@ -91,6 +91,12 @@ pub struct KeyingQuestion {
     /// Span weights as typed, in rising order; empty: the one that is keyed in, or none yet.
     #[serde(default)]
     weights: Vec<String>,
+    /// A correction factor to be entered instead of weights, as typed; empty: none.
+    #[serde(default)]
+    factor: String,
+    /// How it is to behave in use, as typed.
+    #[serde(default)]
+    in_use: InUseForm,
 }
 
 /// The sheet, or why there is none.
@@ -250,6 +256,7 @@ fn sample(profile: &Profile) -> Option<KeyingSheet> {
                 fine: None,
                 gravity: None,
                 factor: None,
+                in_use: InUse::default(),
                 pads: vec![PadPlan { weights }],
             };
             keying_sheet(profile, &plan, &profile.untouched()).ok()
@@ -323,14 +330,36 @@ pub async fn job_keying(
             .into_iter()
             .collect()
     };
-    let weights: Vec<Mass> = if typed.is_empty() { chosen() } else { typed };
-    let plan = keying_plan(&state, &setup, &weights, None);
+    let factor = Some(asked.factor.trim().replace(',', "."))
+        .filter(|text| !text.is_empty())
+        .map(|text| text.parse().map_err(|e| Refusal::from(e).at("factor")))
+        .transpose()?;
+    // With a factor nothing is captured.
+    let weights: Vec<Mass> = match (&factor, typed.is_empty()) {
+        (Some(_), _) => Vec::new(),
+        (None, true) => chosen(),
+        (None, false) => typed,
+    };
+    let plan = keying_plan(&state, &setup, &weights, factor, asked.in_use.read()?);
     let from: Values = held_by_indicator(&state, &profile);
     let (sheet, cannot) = match keying_sheet(&profile, &plan, &from) {
         Ok(sheet) => (Some(sheet), Vec::new()),
         Err(cannot) => (None, cannot),
     };
     Ok(Json(KeyingReply { profile, sheet, cannot }))
+}
+
+/// A sheet with what a job needs to know of its profile: frozen with the job that begins now.
+pub(super) async fn with_facts(
+    app: &App,
+    person: &Person,
+    mut sheet: ScaleSheet,
+) -> Result<ScaleSheet, ApiError> {
+    if let Some(of) = &mut sheet.profile {
+        let found = profiles::one(&app.pool, person.workshop_id, of.id).await?;
+        of.facts = found.and_then(|p| read_profile(&p.text).ok()).map(|p| Box::new(p.facts()));
+    }
+    Ok(sheet)
 }
 
 /// The profile by which a scale is keyed.
