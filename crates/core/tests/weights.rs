@@ -5,8 +5,8 @@ use ombret_core::quantity::{Decimal, Mass, Unit, parse_mass};
 use ombret_core::tolerance::{Class, Scheme, Tolerance};
 use ombret_core::weights::{
     CheckInputs, LockedStep, Mapping, OwnClass, OwnRow, Piece, PlanChoices, PlanInputs, Platform, RoundScale,
-    Target, Thoroughness, Usable, WeighedBy, check_loads, loading_plan, pack, plan_check, read_table,
-    write_table,
+    Target, Thoroughness, Usable, WeighedBy, WeightClass, check_loads, class_that_does, loading_plan, pack,
+    plan_check, read_table, weight_tolerance, write_table,
 };
 use proptest::prelude::*;
 use time::Date;
@@ -411,5 +411,27 @@ fn a_class_of_the_workshops_own_has_just_the_nominals_of_its_table() {
         (OwnClass { rows: vec![class.rows[0].clone(), class.rows[0].clone()], ..class.clone() }, "twice"),
     ] {
         assert_eq!(wrong.check().unwrap_err().code, code, "{wrong:?}");
+    }
+}
+
+proptest! {
+    #[test]
+    fn the_class_that_would_do_does_and_no_coarser_one(pieces in proptest::collection::vec(prop::sample::select(vec![1u32, 2, 5, 10, 20]), 1..12), mg in 1u32..2_000_000) {
+        let nominals: Vec<Mass> = pieces.iter().map(|n| Mass::new(Decimal::from(*n), Unit::Kg)).collect();
+        let named: Vec<&Mass> = nominals.iter().collect();
+        let mpe = Mass::new(Decimal::from(mg), Unit::Mg);
+        let third = |class: WeightClass| {
+            let sum = nominals.iter().fold(Mass::zero(Unit::Mg), |sum, n| sum.plus(&weight_tolerance(n, class).unwrap().0));
+            sum.times(&Decimal::from(3u32)) <= mpe
+        };
+        let coarser = |than: Option<WeightClass>| WeightClass::ALL.into_iter().filter(|c| *c != WeightClass::F)
+            .skip_while(move |c| than.is_some_and(|than| *c != than)).skip(usize::from(than.is_some()));
+        let found = class_that_does(&named, &mpe);
+        if let Some(class) = found {
+            prop_assert!(third(class));
+        }
+        for class in coarser(found) {
+            prop_assert!(weight_tolerance(&nominals[0], class).is_err() || !third(class), "{class:?} too");
+        }
     }
 }

@@ -3,6 +3,7 @@ import { type MaybeRefOrGetter, computed, toValue } from 'vue'
 import { api, settled } from './client'
 import { queryClient } from './queries'
 import type {
+  InUseForm,
   DeskAnswer,
   DeskQuestion,
   KeyAct,
@@ -50,8 +51,14 @@ export function runMachine(
   return settled(api.POST('/api/profiles/run', { body: { ...what, acts } }))
 }
 
-export function askKeying(job: string, setup: SetupDraft | null, weights: string[]): Promise<KeyingReply> {
-  return settled(api.POST('/api/jobs/{id}/keying', { params: { path: { id: job } }, body: { setup, weights } }))
+export function askKeying(
+  job: string,
+  setup: SetupDraft | null,
+  weights: string[],
+  beside: { factor?: string; in_use?: InUseForm } = {},
+): Promise<KeyingReply> {
+  const body = { setup, weights, ...beside }
+  return settled(api.POST('/api/jobs/{id}/keying', { params: { path: { id: job } }, body }))
 }
 
 export function askMessages(job: string, shown: string): Promise<MessageView[]> {

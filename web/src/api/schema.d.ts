@@ -1214,6 +1214,9 @@ export interface components {
             act: "save";
         } | {
             /** @enum {string} */
+            act: "let_it_adjust";
+        } | {
+            /** @enum {string} */
             act: "seal_up";
         } | {
             /** @enum {string} */
@@ -1227,18 +1230,45 @@ export interface components {
          * @enum {string}
          */
         Adequacy: "sound" | "thin" | "blind";
+        /** @description A line of the adjustment, in the order of the work. */
+        AdjustLine: {
+            /** @description The figure; none: not yet. */
+            figure: string | null;
+            /** @description In words. */
+            label: string;
+            /** @description What is to be said of it. */
+            note: string;
+            /** @description What it is about. */
+            part: components["schemas"]["AdjustPart"];
+        };
+        /**
+         * @description What a line of the adjustment is about.
+         * @enum {string}
+         */
+        AdjustPart: "zero" | "weight" | "digits" | "span" | "figure" | "save";
         /** @description Zero and span. */
         AdjustView: {
             /** @description Sensitivity against the last record's. */
             against_last: string | null;
+            /** @description Its internal weight was matched, and it is to adjust itself by it now. */
+            awaits_itself: boolean;
             /** @description Reservations: a small span weight, few counts. */
             cautions: string[];
             /** @description What the new span changes at Max. */
             change_at_max: string | null;
+            /** @description Adjustments of this job that a later one took the place of, in words. */
+            earlier: string[];
+            factor_field: components["schemas"]["NumberField"] | null;
             /** @description How it was adjusted, in words. */
             how: string | null;
             /** @description Left alone, and why. */
             left_alone: string | null;
+            /** @description Its lines: what was captured, keyed, read and entered, each way of adjusting with its own. */
+            lines: components["schemas"]["AdjustLine"][];
+            /** @description How many points beside zero the indicator takes. */
+            most_points: number;
+            /** @description By its profile it takes no correction factor. */
+            no_factor: boolean;
             /**
              * Format: int32
              * @description The pad that is worked at, from 1.
@@ -1632,6 +1662,14 @@ export interface components {
             with?: components["schemas"]["UsedPiece"][];
         } | {
             /** @enum {string} */
+            kind: "self_adjusted";
+            /**
+             * Format: int32
+             * @description Which pad.
+             */
+            pad?: number;
+        } | {
+            /** @enum {string} */
             kind: "adjustment_saved";
             /**
              * Format: int32
@@ -1924,6 +1962,16 @@ export interface components {
             stops: boolean;
             /** @description Why it matters. */
             why: string;
+            words: components["schemas"]["CheckWords"] | null;
+        };
+        /** @description What the answers to an item are called. */
+        CheckWords: {
+            /** @description A fault. */
+            fault: string;
+            /** @description The note. */
+            note: string;
+            /** @description In order. */
+            ok: string;
         };
         /** @description Choices and what is best by them. */
         Choices: {
@@ -2502,8 +2550,8 @@ export interface components {
             /** @enum {string} */
             kind: "zero_saved";
         } | {
-            /** @description Decimals of the indicator's factor, as typed. */
-            decimals: string;
+            /** @description Decimals of the indicator's factor, as typed; empty: those of its profile. */
+            decimals?: string;
             /** @description The factor as it was, as typed. */
             factor: string;
             /** @enum {string} */
@@ -2529,6 +2577,9 @@ export interface components {
             shown_zero?: string;
             /** @description The pieces of the load, from the kit. */
             with?: string[];
+        } | {
+            /** @enum {string} */
+            kind: "self_adjusted";
         } | {
             /** @enum {string} */
             kind: "adjustment_saved";
@@ -3013,6 +3064,26 @@ export interface components {
              */
             scale: string;
         };
+        /** @description The same as it is typed; empty: left as it is. */
+        InUseForm: {
+            /**
+             * @description Automatic zero, per cent of Max.
+             * @default
+             */
+            automatic_zero: string;
+            /**
+             * @description Step of the filter.
+             * @default
+             */
+            filter: string;
+            /** @default null */
+            start_unit: components["schemas"]["Unit"] | null;
+            /**
+             * @description Zero tracking, divisions a second.
+             * @default
+             */
+            zero_tracking: string;
+        };
         /** @description What the indicator can resolve. */
         Indicator: {
             /** @description Input range in mV, lowest and highest. */
@@ -3233,6 +3304,10 @@ export interface components {
         };
         /** @description What the sheet is for. */
         KeyingQuestion: {
+            /** @description A correction factor to be entered instead of weights, as typed; empty: none. */
+            factor?: string;
+            /** @description How it is to behave in use, as typed. */
+            in_use?: components["schemas"]["InUseForm"];
             setup?: components["schemas"]["SetupDraft"] | null;
             /** @description Span weights as typed, in rising order; empty: the one that is keyed in, or none yet. */
             weights?: string[];
@@ -3602,7 +3677,7 @@ export interface components {
          * @description What a parameter means.
          * @enum {string}
          */
-        Meaning: "unit" | "decimals" | "division" | "count_by" | "max" | "graduations" | "range_mode" | "fine_max" | "fine_division" | "pads" | "pad" | "gravity" | "zero" | "points" | "span_weight" | "span" | "factor" | "save";
+        Meaning: "unit" | "decimals" | "division" | "count_by" | "max" | "graduations" | "range_mode" | "fine_max" | "fine_division" | "pads" | "pad" | "gravity" | "zero" | "points" | "span_weight" | "span" | "factor" | "save" | "automatic_zero" | "zero_tracking" | "start_unit" | "filter" | "cable_test" | "other";
         /** @description How one moves about. */
         Menu: {
             /** @description After a parameter is entered the list stands at the next. */
@@ -3844,6 +3919,27 @@ export interface components {
             /** @enum {string} */
             style: "keypad";
         };
+        /** @description A field in which a number is keyed. */
+        NumberField: {
+            /** @description Its code, where one can jump to it. */
+            code?: string | null;
+            /**
+             * Format: int32
+             * @description Decimals of the field; none: those of the set-up for a mass, else none at all.
+             */
+            decimals?: number | null;
+            /**
+             * Format: int32
+             * @description Digits of the field.
+             */
+            digits: number;
+            /** @description What the display or the button says. */
+            label: string;
+            least?: components["schemas"]["Decimal"] | null;
+            most?: components["schemas"]["Decimal"] | null;
+            /** @description It is typed with its decimal point. */
+            with_point?: boolean;
+        };
         /** @description An object that was weighed on a scale that was just proved. */
         ObjectForm: {
             /**
@@ -4018,6 +4114,8 @@ export interface components {
         };
         /** @description A parameter. */
         Parameter: {
+            /** @description What is entered at an item that Ombret does not know; none: it is stepped over. */
+            answer?: string | null;
             /** @description Its code, where one can jump to it. */
             code?: string | null;
             /**
@@ -4380,6 +4478,20 @@ export interface components {
             profile: components["schemas"]["Profile"] | null;
             sample: components["schemas"]["KeyingSheet"] | null;
         };
+        /** @description What a job needs to know of a profile. */
+        ProfileFacts: {
+            /** @description What the item of the menu is called that tests cable and cell. */
+            cable_test?: string | null;
+            factor?: components["schemas"]["NumberField"] | null;
+            max?: components["schemas"]["NumberField"] | null;
+            /**
+             * Format: int32
+             * @description Span points that it takes, zero not counted; 0: it is not calibrated with weights.
+             */
+            points: number;
+            span_weight?: components["schemas"]["NumberField"] | null;
+            weights_in?: components["schemas"]["Unit"] | null;
+        };
         /** @description A profile to be kept. */
         ProfileForm: {
             /**
@@ -4406,6 +4518,7 @@ export interface components {
         };
         /** @description How the indicator is keyed: a profile of the workshop. */
         ProfileRef: {
+            facts?: components["schemas"]["ProfileFacts"] | null;
             /**
              * Format: uuid
              * @description Identity of the profile.

@@ -1,9 +1,10 @@
 <script setup lang="ts">
-import { useQuery } from '@tanstack/vue-query'
-import { computed } from 'vue'
+import { keepPreviousData, useQuery } from '@tanstack/vue-query'
+import { computed, reactive } from 'vue'
 import { useJobQuery } from '../api/jobs'
 import { Failure } from '../api/client'
 import { askKeying } from '../api/profiles'
+import type { InUseForm } from '../api/types'
 import CannotList from '../work/CannotList.vue'
 import KeyMoves from '../work/KeyMoves.vue'
 import { useTyped } from '../state/typed'
@@ -16,15 +17,32 @@ const { data } = useJobQuery(() => props.job)
 const a = computed(() => data.value?.assessment)
 const weights = useTyped(() => `${props.job}.sheet-weights`)
 const asked = refDebounced(weights, 200)
+// How it is to behave in use, where its profile has items for that; what is empty is left as it is.
+const inUse = reactive({ automatic_zero: '', zero_tracking: '', start_unit: '', filter: '' })
+const form = computed(() => ({ ...inUse, start_unit: inUse.start_unit || null }) as InUseForm)
+const items = computed(() =>
+  (
+    [
+      ['automatic_zero', 'Automatic zero, % of Max'],
+      ['zero_tracking', 'Zero tracking, d a second'],
+      ['filter', 'Filter, larger is stronger'],
+    ] as const
+  ).filter(([meaning]) => keyed.value?.profile.parameter.some((p) => p.meaning === meaning)),
+)
+const startUnits = computed(
+  () => keyed.value?.profile.parameter.find((p) => p.meaning === 'start_unit')?.options?.map((o) => o.is) ?? [],
+)
 const list = computed(() =>
   asked.value
     .split(/[;\n]/)
     .map((w) => w.trim())
     .filter(Boolean),
 )
+const askedInUse = refDebounced(form, 200)
 const { data: keyed, error } = useQuery({
-  queryKey: computed(() => ['keying', props.job, a.value?.entries.length, list.value]),
-  queryFn: () => askKeying(props.job, null, list.value),
+  queryKey: computed(() => ['keying', props.job, a.value?.entries.length, list.value, askedInUse.value]),
+  queryFn: () => askKeying(props.job, null, list.value, { in_use: askedInUse.value }),
+  placeholderData: keepPreviousData,
   enabled: computed(() => Boolean(a.value)),
 })
 // On one sheet of paper a caution stands where it applies first.
@@ -36,16 +54,19 @@ const steps = computed(() => {
   }))
 })
 // A weight that cannot be is told at its field, which stays there to be mended.
-const wrongWeights = computed(() => {
+const wrong = (field: string) => {
   const problem = error.value instanceof Failure ? error.value.problem : null
-  return problem?.field === 'weights' ? [problem.detail, problem.what_to_do].filter(Boolean).join('. ') : ''
-})
+  const of = [problem, ...(problem?.also ?? [])].find((p) => p?.field === field)
+  return of ? [('detail' in of ? of.detail : of.message) ?? '', of.what_to_do].filter(Boolean).join('. ') : ''
+}
+const wrongWeights = computed(() => wrong('weights'))
+const wrongField = computed(() => ['weights', ...Object.keys(inUse)].some((f) => wrong(f)))
 const print = () => window.print()
 </script>
 
 <template>
   <main id="main" class="desk">
-    <p v-if="error && !wrongWeights" class="note note-wrong" role="alert">{{ error.message }}</p>
+    <p v-if="error && !wrongField" class="note note-wrong" role="alert">{{ error.message }}</p>
     <div v-if="a" class="row tools no-print">
       <button type="button" class="btn btn-next" :disabled="!keyed?.sheet || Boolean(error)" @click="print">
         Print
@@ -61,6 +82,25 @@ const print = () => window.print()
           :placeholder="a.adjust.weight ? `${a.adjust.weight.value} ${a.adjust.weight.unit}` : 'none yet'"
         />
         <p v-if="wrongWeights" class="wrong" role="alert">{{ wrongWeights }}</p>
+      </div>
+      <div v-for="[field, label] in items" :key="field" class="field narrow">
+        <label :for="field">{{ label }}</label
+        ><input
+          :id="field"
+          v-model="inUse[field]"
+          class="input figure"
+          inputmode="decimal"
+          placeholder="as it is"
+          :aria-invalid="Boolean(wrong(field))"
+        />
+        <p v-if="wrong(field)" class="wrong" role="alert">{{ wrong(field) }}</p>
+      </div>
+      <div v-if="startUnits.length" class="field narrow">
+        <label for="start_unit">Unit at power-on</label
+        ><select id="start_unit" v-model="inUse.start_unit" class="input">
+          <option value="">as it is</option>
+          <option v-for="u in startUnits" :key="u">{{ u }}</option>
+        </select>
       </div>
       <RouterLink class="btn btn-bare" :to="{ name: 'job', params: { job: props.job, stage: 'set_up' } }"
         >To the job</RouterLink
@@ -118,6 +158,9 @@ const print = () => window.print()
 }
 .weights {
   width: 18rem;
+}
+.narrow {
+  width: 11rem;
 }
 .two {
   display: grid;

@@ -9,7 +9,11 @@ import MessageLookup from './MessageLookup.vue'
 import { useJob } from './useJob'
 
 // The keys that belong to the step of zero and span that is next on this indicator.
-const props = defineProps<{ step: 'zero' | 'weight' | 'span' | 'save' | 'done'; thought?: string }>()
+const props = defineProps<{
+  step: 'zero' | 'weight' | 'span' | 'save' | 'done' | 'factor'
+  thought?: string
+  factor?: string
+}>()
 const job = useJob()
 const adjust = computed(() => job.assessment.value?.adjust)
 // The keys of a weight that is being typed follow it; before that a sheet with Max shows the keys of
@@ -22,8 +26,8 @@ const weights = computed(() =>
       : [job.assessment.value?.setup.setup.max].flatMap((m) => (m ? [`${m.value} ${m.unit}`] : [])),
 )
 const { data } = useQuery({
-  queryKey: computed(() => ['keying', job.id, job.assessment.value?.entries.length, weights.value]),
-  queryFn: () => askKeying(job.id, null, weights.value),
+  queryKey: computed(() => ['keying', job.id, job.assessment.value?.entries.length, weights.value, props.factor]),
+  queryFn: () => askKeying(job.id, null, weights.value, { factor: props.factor }),
   retry: false,
   placeholderData: (before) => before,
 })
@@ -32,6 +36,7 @@ const phases: Record<string, KeyPhase[]> = {
   weight: ['span'],
   span: ['span'],
   save: ['save', 'way_out'],
+  factor: ['way_in', 'span', 'save', 'way_out'],
 }
 const steps = computed(() => {
   const pad = adjust.value?.pad ?? 1

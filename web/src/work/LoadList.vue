@@ -19,11 +19,16 @@ const lines = computed(() =>
     says: (l.status === 'next' && !props.active ? '' : word[l.status]) || l.why,
   })),
 )
+const caution = computed(() => {
+  const first = props.list.find((l) => l.caution)
+  return first ? `${first.load.value} ${first.load.unit}: ${first.caution}` : ''
+})
 </script>
 
 <template>
   <section>
     <h2>Loads, in order</h2>
+    <p v-if="caution" class="note note-caution small" data-testid="weights-caution">{{ caution }}</p>
     <ol class="wanted small" data-testid="load-list">
       <li
         v-for="l in lines"

@@ -162,14 +162,14 @@ watch(chosen, () => (entry.failure.value = null))
             :class="faulty ? 'tall' : 'btn-next'"
             :disabled="entry.blocked.value"
             @click="faulty && found('ok')"
-            ><span class="figure">1</span> In order</Button
+            ><span class="figure">1</span> {{ item.words?.ok ?? 'In order' }}</Button
           >
           <Button
             type="button"
             :class="faulty ? 'btn-next' : 'tall'"
             :disabled="entry.blocked.value"
             @click="found('fault')"
-            ><span class="figure">2</span> Fault</Button
+            ><span class="figure">2</span> {{ item.words?.fault ?? 'Fault' }}</Button
           >
           <Button type="button" class="tall" :disabled="entry.blocked.value" @click="found('not_applicable')"
             ><span class="figure">3</span> Not applicable</Button
@@ -177,7 +177,7 @@ watch(chosen, () => (entry.failure.value = null))
         </div>
         <div class="field">
           <label for="check-note">{{
-            faulty ? 'What did you see?' : 'Note; a fault needs a word about what was seen'
+            faulty ? 'What did you see?' : (item.words?.note ?? 'Note; a fault needs a word about what was seen')
           }}</label>
           <InputText id="check-note" v-model="note" :aria-invalid="Boolean(entry.wrong('note'))" />
           <p v-if="entry.wrong('note')" class="wrong" role="alert">{{ entry.wrong('note') }}</p>

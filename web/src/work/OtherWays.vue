@@ -1,44 +1,51 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
-import { reactive, ref, watch } from 'vue'
+import { computed, reactive, ref, watch } from 'vue'
 import { Failure } from '../api/client'
-import type { Draft } from '../api/types'
+import type { Assessment, Draft } from '../api/types'
 import TextField from '../parts/TextField.vue'
+import KeySteps from './KeySteps.vue'
 import { useEntry } from './useEntry'
 import { useJob } from './useJob'
 
 // Ways without a captured span: zero alone, a correction factor, an internal weight. What would come
 // of it shows before it is entered.
-defineProps<{ unit: string; zero: boolean }>()
+const props = defineProps<{
+  unit: string
+  zero: boolean
+  field: Assessment['adjust']['factor_field']
+  factor: boolean
+}>()
 const job = useJob()
 const entry = useEntry()
 const way = ref<'' | 'factor_set' | 'internal_matched'>('')
 const form = reactive({ old: '', load: '', shown: '', shown_zero: '', decimals: '4' })
-const would = ref('')
+const would = ref<Assessment['adjust'] | null>(null)
 const early = ref<Failure | null>(null)
 
 function draft(): Draft {
   const { old, load, shown, shown_zero, decimals } = form
   return way.value === 'factor_set'
-    ? { kind: 'factor_set', factor: old, load, shown, shown_zero, decimals }
+    ? { kind: 'factor_set', factor: old, load, shown, shown_zero, decimals: props.field ? '' : decimals }
     : { kind: 'internal_matched', internal: old, load, shown, shown_zero }
 }
 let timer: ReturnType<typeof setTimeout> | undefined
 watch([form, way], () => {
   clearTimeout(timer)
-  would.value = ''
+  would.value = null
   early.value = null
   if (!way.value || !form.old.trim() || !form.load.trim() || !form.shown.trim()) return
   timer = setTimeout(() => void look(), 140)
 })
 async function look(): Promise<void> {
   try {
-    would.value = (await job.tryOut(draft())).assessment.adjust.how ?? ''
+    would.value = (await job.tryOut(draft())).assessment.adjust
   } catch (error) {
     if (error instanceof Failure && error.status === 422) early.value = error
   }
 }
+const newFactor = computed(() => would.value?.lines.find((l) => l.label === 'New factor')?.figure ?? '')
 const wrong = (field: string) =>
   entry.wrong(field) ||
   (early.value?.problem?.field === field
@@ -58,6 +65,7 @@ async function submit(): Promise<void> {
       >
       <template v-else>
         <Button
+          v-if="factor"
           type="button"
           :aria-pressed="way === 'factor_set'"
           @click="way = way === 'factor_set' ? '' : 'factor_set'"
@@ -90,16 +98,31 @@ async function submit(): Promise<void> {
           :wrong="wrong('shown_zero')"
           figure
         />
-        <div v-if="way === 'factor_set'" class="field">
+        <p v-if="way === 'factor_set' && field" class="small quiet">
+          “{{ field.label }}” has {{ field.digits }} digits, {{ field.decimals ?? 0 }} of them decimals<template
+            v-if="field.least || field.most"
+          >
+            ({{ [field.least && `from ${field.least}`, field.most && `up to ${field.most}`].filter(Boolean).join(' ') }})</template
+          >.
+        </p>
+        <div v-else-if="way === 'factor_set'" class="field">
           <label for="way-decimals">Decimals of the factor</label
           ><InputText id="way-decimals" v-model="form.decimals" class="input figure" inputmode="numeric" />
           <p v-if="wrong('decimals')" class="wrong">{{ wrong('decimals') }}</p>
         </div>
       </div>
-      <p v-if="would" class="figure would" aria-live="polite" data-testid="way-would">{{ would }}</p>
+      <div v-if="would" aria-live="polite">
+        <p class="figure would" data-testid="way-would">{{ would.how }}</p>
+        <p v-for="l in would.lines.filter((l) => l.note || l.part === 'digits')" :key="l.label" class="small">
+          {{ l.label }} <strong class="figure">{{ l.figure }}</strong> {{ l.note }}
+        </p>
+      </div>
+      <KeySteps v-if="would && way === 'factor_set' && field" step="factor" :factor="newFactor" />
       <div class="row">
         <Button type="submit" class="tall" :disabled="entry.blocked.value || !would">Entered in the indicator</Button>
-        <p class="small quiet">Then prove it at a second load.</p>
+        <p class="small quiet">
+          {{ way === 'factor_set' ? 'Then prove it at a second load.' : 'Then let it adjust itself, and read it.' }}
+        </p>
       </div>
     </form>
   </details>

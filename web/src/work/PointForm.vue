@@ -7,7 +7,7 @@ import { useEntry } from './useEntry'
 import { useJob } from './useJob'
 
 // A further point of the curve: its weight, then its counts. It cures a cell that bows.
-defineProps<{ unit: string; live: LiveView | null; count: number }>()
+defineProps<{ unit: string; live: LiveView | null; count: number; most: number }>()
 const job = useJob()
 const entry = useEntry()
 const weight = useTyped(() => `${job.id}.point-weight`)
@@ -20,7 +20,7 @@ async function capture(counts: Source): Promise<boolean> {
 
 <template>
   <details class="point" :open="count > 0">
-    <summary>Another point{{ count ? ` (${count} so far)` : ', where one span leaves a bow' }}</summary>
+    <summary>Another point{{ count ? ` (${count + 1} of ${most} span points so far)` : ', where one span leaves a bow' }}</summary>
     <div class="field weight">
       <label for="point-weight">Weight of the point, {{ unit }}</label
       ><InputText

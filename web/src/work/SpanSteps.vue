@@ -16,41 +16,16 @@ defineProps<{ view: Assessment['adjust']; step: string }>()
     </ol>
     <table>
       <tbody>
-        <tr :class="{ now: step === 'zero' }">
-          <th scope="row">Zero</th>
-          <td class="figure right">{{ view.zero ? (view.zero_counts ?? 'captured') : '–' }}</td>
-          <td class="small quiet">{{ view.zero_counts ? 'counts' : '' }}</td>
-        </tr>
-        <tr :class="{ now: step === 'weight' }">
-          <th scope="row">Span weight</th>
-          <td class="figure right">{{ view.weight ? `${view.weight.value} ${view.weight.unit}` : '–' }}</td>
-          <td class="small quiet">{{ view.weight_share ? `${view.weight_share} of Max` : '' }}</td>
-        </tr>
-        <tr v-if="view.weight_digits">
-          <th scope="row">keyed in as</th>
-          <td class="figure right digits">{{ view.weight_digits }}</td>
-          <td></td>
-        </tr>
-        <tr :class="{ now: step === 'span' }">
-          <th scope="row">Span</th>
-          <td class="figure right">{{ view.span ? (view.span_counts ?? 'captured') : '–' }}</td>
-          <td class="small quiet">{{ view.span_counts ? 'counts' : '' }}</td>
-        </tr>
-        <tr
-          v-for="p in view.points.filter((p) => p.weight.value !== '0' && p.weight.value !== view.weight?.value)"
-          :key="p.weight.value"
-        >
-          <th scope="row">point {{ p.weight.value }} {{ p.weight.unit }}</th>
-          <td class="figure right">{{ p.counts ?? 'captured' }}</td>
-          <td class="small quiet">{{ p.straight ? `${p.straight} with one span` : '' }}</td>
-        </tr>
-        <tr :class="{ now: step === 'save' }">
-          <th scope="row">Saved</th>
-          <td class="right">{{ view.saved ? 'yes' : 'no' }}</td>
-          <td></td>
+        <tr v-for="(l, i) in view.lines" :key="i" :class="{ now: l.part === step }">
+          <th scope="row">{{ l.label }}</th>
+          <td class="figure right" :class="{ digits: l.part === 'digits' }">{{ l.figure ?? '–' }}</td>
+          <td class="small quiet">{{ l.note }}</td>
         </tr>
       </tbody>
     </table>
+    <p v-if="view.earlier.length" class="small quiet" data-testid="earlier">
+      Before it in this job: {{ view.earlier.join('; ') }}.
+    </p>
   </section>
 </template>
 

@@ -109,6 +109,14 @@ async function giveUp(): Promise<void> {
         >Choose another span weight</Button
       >
       <form
+        v-if="view.awaits_itself && step === 'done' && !job.frozen.value"
+        class="row"
+        @submit.prevent="entry.enter({ kind: 'self_adjusted' })"
+      >
+        <Button type="submit" class="btn-next" autofocus :disabled="entry.blocked.value">It has adjusted itself</Button>
+        <p class="quiet">By its internal weight alone, with nothing on it. Then read it.</p>
+      </form>
+      <form
         v-if="step === 'zero' && view.pads.length && !view.saved && !job.frozen.value"
         class="row end"
         @submit.prevent="leavePad"
@@ -122,8 +130,9 @@ async function giveUp(): Promise<void> {
       </form>
       <p v-if="step === 'save' && view.change_at_max" class="small">{{ view.change_at_max }}</p>
       <PointForm
-        v-if="step === 'save' && !job.frozen.value"
+        v-if="step === 'save' && view.most_points > 1 && !job.frozen.value"
         :unit="unit"
+        :most="view.most_points"
         :live="live"
         :count="view.points.length ? view.points.length - 2 : 0"
       />
@@ -144,6 +153,8 @@ async function giveUp(): Promise<void> {
         v-if="(step === 'zero' || step === 'weight') && !job.frozen.value"
         :unit="unit"
         :zero="step === 'weight'"
+        :field="view.factor_field"
+        :factor="!view.no_factor"
       />
       <KeySteps v-if="a.sheet.profile && step !== 'done' && !job.frozen.value" :step="step" :thought="thought" />
       <form v-if="under" class="row give-up" @submit.prevent="giveUp">

@@ -483,7 +483,7 @@ fn adjust(state: &JobState) -> AdjustView {
         stopped_by: open_faults(state)
             .next()
             .map(|item| format!("a fault at “{}” that adjusting cannot cure", item.label)),
-        cautions: adjust_cautions(&setup, weight.as_ref(), two.as_ref()),
+        cautions: adjust_cautions(state, &setup, weight.as_ref(), two.as_ref()),
         against_last: two.as_ref().and_then(|two| against_last(state, two)),
         working: two.iter().map(|two| two_point_working(&setup, two, zero, span, weight.as_ref())).collect(),
         how: saved.map(Adjusted::says),
@@ -578,14 +578,38 @@ fn pad_lines(state: &JobState) -> Vec<PadLine> {
     (1u8..).zip(&state.pads).map(line).collect()
 }
 
-fn adjust_cautions(setup: &Setup, weight: Option<&Mass>, two: Option<&TwoPoint>) -> Vec<String> {
+fn adjust_cautions(
+    state: &JobState,
+    setup: &Setup,
+    weight: Option<&Mass>,
+    two: Option<&TwoPoint>,
+) -> Vec<String> {
     let mut out = Vec::new();
-    if let Some(weight) = weight.filter(|w| w.times(&Decimal::from(10u32)) < setup.max) {
+    let pad = state.here();
+    let saved = pad.adjusted.as_ref().filter(|_| !pad.adjusting());
+    let school = saved.map_or(pad.span_school, |a| a.school);
+    let school = school.or_else(|| state.school.as_ref().map(|(school, _)| *school)).unwrap_or_default();
+    let floor = school.floor(&setup.max, state.sheet.working_load.as_ref());
+    if let (Some(weight), Some(floor)) = (weight, floor)
+        && *weight < floor
+    {
         let times = setup.max.ratio(weight).unwrap_or_else(Decimal::zero);
         out.push(format!(
-            "The span weight is less than a tenth of Max: every error of it counts {} times at Max.",
-            times.fixed(1)
+            "The span weight is below {}: every error of it counts {} times at Max. {} or more would do.",
+            school.label(),
+            times.fixed(1),
+            setup.text(&floor),
         ));
+    }
+    let with = saved.map_or(&pad.span_with, |a| &a.with);
+    let share = weight.and_then(|w| w.ratio(&setup.max));
+    if let (Some(share), Ok(mpe)) =
+        (share, state.tolerance.0.at(&setup.max, Some(&setup.d), Some(&setup.max)))
+    {
+        // An error of the span weight grows with the load: what it may be there is its share of Max.
+        let shares: Vec<_> = with.iter().map(super::UsedPiece::share).collect();
+        let there = mpe.times(&share).value_in(setup.d.unit).round_to(i64::from(setup.decimals) + 3);
+        out.extend(crate::weights::too_coarse(&shares, &Mass::new(there, setup.d.unit)));
     }
     if let Some(two) = two.filter(|two| two.few_counts(&setup.d)) {
         out.push(format!(

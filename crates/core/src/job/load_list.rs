@@ -10,6 +10,7 @@ use super::{JobState, Purpose, ReadStage, Reading, TOGETHER, UsedPiece, Wants, W
 use crate::quantity::{Decimal, Mass};
 use crate::weights::{
     CheckLoad, CheckPlan, LoadReason, Piece, PlanPiece, Usable, fewest_pieces, near_enough, round_figure,
+    too_coarse,
 };
 
 /// What is done with a load.
@@ -73,6 +74,9 @@ pub struct ListedLoad {
     pub status: LoadStatus,
     /// Without it nothing is proved.
     pub needed: bool,
+    /// Why its weights are not good enough for the tolerance there, and which would do.
+    #[schema(required)]
+    pub caution: Option<String>,
 }
 
 impl ListedLoad {
@@ -92,6 +96,7 @@ impl ListedLoad {
             take: Vec::new(),
             status: LoadStatus::Left,
             needed: false,
+            caution: None,
         }
     }
 }
@@ -355,9 +360,31 @@ pub fn with_plan(
         item.load = load;
         item.pieces = pieces;
     }
+    for item in list.iter_mut().filter(|i| i.status != LoadStatus::Done && !i.pieces.is_empty()) {
+        item.caution = not_good_enough(state, phase, item, kit, day);
+    }
     mark_next(state, phase, &mut list);
     moves(state, &mut list);
     list
+}
+
+/// The weights of a load against the tolerance there, before anybody lifts them.
+fn not_good_enough(
+    state: &JobState,
+    phase: Phase,
+    item: &ListedLoad,
+    kit: &[Piece],
+    day: time::Date,
+) -> Option<String> {
+    let setup = setup_for(state, phase, item.pad);
+    let mpe = state
+        .tolerance
+        .0
+        .at(&item.load.abs(), Some(setup.d_at(&item.load, item.way)), Some(&setup.max))
+        .ok()?;
+    let shares =
+        item.pieces.iter().map(|p| kit.iter().find(|k| k.id == p.id).map(|k| UsedPiece::of(k, day).share()));
+    too_coarse(&shares.collect::<Option<Vec<_>>>()?, &mpe)
 }
 
 fn as_planned(used: &[UsedPiece], unit: crate::quantity::Unit) -> Vec<PlanPiece> {

@@ -10,7 +10,7 @@ use super::{JobState, Reading};
 use crate::adjust::School;
 use crate::quantity::{Decimal, Mass};
 use crate::refusal::Refusal;
-use crate::weights::{Enough, Piece, ReferenceObject, ShareOfPiece, Usable, WeightClass, enough};
+use crate::weights::{Piece, ReferenceObject, ShareOfPiece, Usable, WeightClass, too_coarse};
 
 /// Most pieces of one load.
 const MOST_PIECES: usize = 400;
@@ -51,7 +51,7 @@ pub struct UsedPiece {
 }
 
 impl UsedPiece {
-    fn of(piece: &Piece, day: Date) -> Self {
+    pub(super) fn of(piece: &Piece, day: Date) -> Self {
         let certificate = piece.certificate();
         let unfit = match piece.usable(day) {
             Usable::No { why } => Some(why),
@@ -187,11 +187,9 @@ pub(super) fn weight_cautions(reading: &Reading, mpe: &Mass) -> Vec<String> {
         reading.with.iter().filter(|p| p.reference.is_some()).map(|p| p.serial.as_str()).collect();
     if !objects.is_empty() {
         out.push(format!("Rests on a reference object ({}): adjusted, not proven.", objects.join(", ")));
-    } else if let Some(Enough { ratio, enough: false, .. }) = share_of(reading, mpe) {
-        out.push(format!(
-            "The errors of these weights may come to {} of the tolerance: more than a third.",
-            ratio.round_to(2)
-        ));
+    } else {
+        let shares: Vec<ShareOfPiece> = reading.with.iter().map(UsedPiece::share).collect();
+        out.extend(too_coarse(&shares, mpe));
     }
     let unfit = reading
         .with
@@ -203,11 +201,6 @@ pub(super) fn weight_cautions(reading: &Reading, mpe: &Mass) -> Vec<String> {
         None => says,
     }));
     out
-}
-
-fn share_of(reading: &Reading, mpe: &Mass) -> Option<Enough> {
-    let shares: Vec<ShareOfPiece> = reading.with.iter().map(UsedPiece::share).collect();
-    if shares.is_empty() { None } else { enough(&shares, false, mpe).ok() }
 }
 
 /// Why nothing is proven although it was adjusted: the proof rests on objects that were weighed, or

@@ -60,6 +60,33 @@ pub fn enough(pieces: &[ShareOfPiece], corrected: bool, mpe: &Mass) -> Result<En
     Ok(Enough { sum, ratio, enough: within })
 }
 
+/// The coarsest class of OIML R 111-1 whose tolerances for these nominals come to a third of `mpe` at the
+/// most; none: not even the finest, or a nominal that the classes do not have.
+pub fn class_that_does(nominals: &[&Mass], mpe: &Mass) -> Option<WeightClass> {
+    let does = |class: &WeightClass| {
+        let sum = nominals.iter().try_fold(Mass::zero(mpe.unit), |sum, nominal| {
+            Some(sum.plus(&weight_tolerance(nominal, *class).ok()?.0))
+        });
+        sum.is_some_and(|sum| sum.times(&Decimal::from(3u32)) <= *mpe)
+    };
+    WeightClass::ALL.into_iter().filter(|class| *class != WeightClass::F).rev().find(does)
+}
+
+/// What is to be said of weights that are not good enough for a tolerance, with the class that would do;
+/// none where they are, or where nothing is known of a piece.
+pub fn too_coarse(pieces: &[ShareOfPiece], mpe: &Mass) -> Option<String> {
+    let told = enough(pieces, false, mpe).ok().filter(|told| !pieces.is_empty() && !told.enough)?;
+    let nominals: Vec<&Mass> = pieces.iter().map(|p| &p.nominal).collect();
+    let would = class_that_does(&nominals, mpe).map_or_else(
+        || "No class is fine enough: corrections by certificate would do.".to_owned(),
+        |class| format!("Class {} would do, or corrections by certificate.", class.symbol()),
+    );
+    Some(format!(
+        "The errors of these weights may come to {} of the tolerance of ±{mpe}: more than a third (OIML R 76-1, 3.7.1). {would}",
+        told.ratio.round_to(2)
+    ))
+}
+
 /// Whether a piece is in date.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub struct DueGrade {

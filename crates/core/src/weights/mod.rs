@@ -16,7 +16,10 @@ mod targets;
 
 pub use class::{WeightClass, nominals, tolerance_of_sum, weight_tolerance};
 pub use day::{PackingList, PackingPlace, RoundScale, pack};
-pub use enough::{DueGrade, Enough, ReferenceObject, ShareOfPiece, due_grade, enough, reference_object};
+pub use enough::{
+    DueGrade, Enough, ReferenceObject, ShareOfPiece, class_that_does, due_grade, enough, reference_object,
+    too_coarse,
+};
 pub use loads::{
     AsidePiece, CheckPlan, LoadLack, LockedStep, PlanChoices, PlanPiece, PlannedStep, plan_check,
 };
