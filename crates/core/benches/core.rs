@@ -5,7 +5,7 @@ use std::hint::black_box;
 
 use criterion::{Criterion, criterion_group, criterion_main};
 use ombret_core::calc;
-use ombret_core::diagnosis::{Facts, Priors, Seen, diagnose};
+use ombret_core::diagnosis::{Facts, Pointers, Priors, Seen, diagnose};
 use ombret_core::job::{
     Around, Body, CheckFinding, Claim, Draft, Entry, ReadDetail, ReadStage, ScaleKind, ScaleSheet,
     SetupDraft, Signer, Silence, Source, Way, assess, checklist, decide, fold, interpret,
@@ -119,7 +119,9 @@ fn full_check() -> (Vec<Seen>, Facts) {
 fn diagnosis(c: &mut Criterion) {
     let (seen, facts) = full_check();
     c.bench_function("diagnose a full check of 19 readings", |b| {
-        b.iter(|| diagnose(black_box(&seen), black_box(&facts), &Priors::default(), &[], false))
+        b.iter(|| {
+            diagnose(black_box(&seen), black_box(&facts), &Priors::default(), &Pointers::default(), false)
+        })
     });
 }
 

@@ -225,3 +225,42 @@ proptest! {
         prop_assert_eq!(job.try_live(live_zero(), &Err(Silence::not_connected())).unwrap_err().code, "no_signal");
     }
 }
+
+#[test]
+fn a_display_without_a_figure_is_explained_and_points_to_causes() {
+    use ombret_core::diagnosis::{Cause, Priors, diagnose_job};
+    use ombret_core::job::{Phase, ProfileRef};
+    let text =
+        std::fs::read_to_string(format!("{}/../../demo/profiles/korrin-p4.toml", env!("CARGO_MANIFEST_DIR")));
+    let profile = ombret_core::keying::read_profile(&text.unwrap()).unwrap();
+    let mut sheet = sheet(json!({}));
+    let facts = Some(Box::new(profile.facts()));
+    sheet.profile = Some(ProfileRef { id: uuid::Uuid::from_u128(7), name: profile.name.clone(), facts });
+    let mut job = Journal::on(sheet);
+    job.look_over();
+    let dark = |display| Draft::NoFigureRead {
+        stage: ReadStage::AsFound,
+        load: String::new(),
+        display,
+        way: Way::Up,
+        pad: None,
+    };
+    job.ok(dark(NoFigureDraft::Text { text: "sig lo".into() }));
+    let told = job.assessed();
+    assert!(told.as_found.no_figures[0].means.as_deref().unwrap().contains("below the input's range"));
+    let state = job.state();
+    let found = diagnose_job(&state, &told, Phase::AsFound, 1, &[], &Priors::default()).unwrap();
+    let causes: Vec<Cause> = found.ranked.iter().map(|r| r.cause).collect();
+    assert!(
+        !found.told && causes.contains(&Cause::Reversed) && causes.contains(&Cause::NoSignal),
+        "{causes:?}"
+    );
+    assert!(!causes.contains(&Cause::SpanDrift), "a span explains no such message");
+    // A text that nobody knows is kept as it stands, and nothing is made up about it.
+    let mut job = Journal::begin();
+    job.look_over();
+    job.ok(dark(NoFigureDraft::Text { text: "QX 3".into() }));
+    let told = job.assessed();
+    assert_eq!(told.as_found.no_figures[0].means, None);
+    assert!(diagnose_job(&job.state(), &told, Phase::AsFound, 1, &[], &Priors::default()).is_none());
+}

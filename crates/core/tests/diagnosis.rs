@@ -4,7 +4,7 @@
 use std::collections::BTreeMap;
 
 use ombret_bench::{Calibration, CellSettings, Panel, PlatformSettings, Scale, ScaleSettings, Surroundings};
-use ombret_core::diagnosis::{Cause, Facts, Priors, Seen, diagnose, soak, table};
+use ombret_core::diagnosis::{Cause, Facts, Pointers, Priors, Seen, diagnose, soak, table};
 use rand::{RngExt, SeedableRng};
 use rand_chacha::ChaCha8Rng;
 use uuid::Uuid;
@@ -241,7 +241,7 @@ fn check(case: &Case) -> Vec<Seen> {
 fn told(case: &Case, truth: Cause) -> (Cause, bool) {
     let seen = check(case);
     let within = seen.iter().all(|s| (s.shown - s.load).abs() <= mpe(s.load));
-    let Some(said) = diagnose(&seen, &case.facts, &Priors::default(), &[], within) else {
+    let Some(said) = diagnose(&seen, &case.facts, &Priors::default(), &Pointers::default(), within) else {
         return (Cause::NoSignal, truth == Cause::NoSignal);
     };
     (said.ranked[0].cause, said.ranked.iter().take(2).any(|r| r.cause == truth))

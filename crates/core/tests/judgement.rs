@@ -1,7 +1,7 @@
 //! Laws of the diagnosis, of the choices, of the check beside the loads, of uncertainty by
 //! substitution, and of drift.
 
-use ombret_core::diagnosis::{Cause, Deed, Facts, Priors, Seen, choices, diagnose, soak, table};
+use ombret_core::diagnosis::{Cause, Deed, Facts, Pointers, Priors, Seen, choices, diagnose, soak, table};
 use ombret_core::job::{
     Around, Assessment, Body, CheckFinding, Claim, Draft, Entry, LoadStatus, Outcome, Purpose, ReadDetail,
     ReadStage, ScaleKind, SetupDraft, SheetForm, Signer, Silence, Source, TestKind, TestView, Way, assess,
@@ -62,7 +62,7 @@ fn check(errors: impl Fn(f64, bool) -> f64) -> Vec<Seen> {
 }
 
 fn first(seen: &[Seen], within: bool) -> Cause {
-    diagnose(seen, &facts(), &Priors::default(), &[], within).unwrap().ranked[0].cause
+    diagnose(seen, &facts(), &Priors::default(), &Pointers::default(), within).unwrap().ranked[0].cause
 }
 
 proptest! {
@@ -73,7 +73,7 @@ proptest! {
         let mut next = errors.into_iter().cycle();
         let mut seen = check(|_, _| 0.0);
         seen.iter_mut().for_each(|s| s.shown = (s.load + next.next().unwrap()).round());
-        let told = diagnose(&seen, &facts(), &Priors::default(), &[], within).unwrap();
+        let told = diagnose(&seen, &facts(), &Priors::default(), &Pointers::default(), within).unwrap();
         let sum: f64 = told.ranked.iter().map(|r| r.probability).sum();
         prop_assert!(told.ranked.iter().all(|r| (0.0..=1.0 + 1e-9).contains(&r.probability)) && sum <= 1.0 + 1e-9);
         prop_assert!(told.ranked.windows(2).all(|pair| pair[0].probability >= pair[1].probability));
@@ -94,7 +94,7 @@ proptest! {
         let piece = piece.round();
         let on = if more { 1500.0 + piece } else { 1500.0 - piece };
         let seen = check(|load, _| load * (1500.0 / on - 1.0));
-        let with = |pieces: Vec<f64>| diagnose(&seen, &Facts { pieces, ..facts() }, &Priors::default(), &[], false).unwrap().ranked[0].cause;
+        let with = |pieces: Vec<f64>| diagnose(&seen, &Facts { pieces, ..facts() }, &Priors::default(), &Pointers::default(), false).unwrap().ranked[0].cause;
         prop_assert_eq!(with(vec![piece, 7.0]), Cause::WrongWeight);
         // Without that piece in the kit it is a drift like any other.
         prop_assert_eq!(with(vec![7.0]), Cause::SpanDrift);
@@ -130,7 +130,7 @@ proptest! {
     fn a_fault_that_was_seen_makes_what_it_points_to_likelier(size in 1.0f64..8.0) {
         let seen = check(|load, down| if down { size } else if load > 0.0 { -size } else { 0.0 });
         let of = |pointed: &[String]| {
-            let told = diagnose(&seen, &facts(), &Priors::default(), pointed, false).unwrap();
+            let told = diagnose(&seen, &facts(), &Priors::default(), &Pointers { items: pointed.to_vec(), ..Pointers::default() }, false).unwrap();
             told.ranked.iter().find(|r| r.cause == Cause::Rubbing).map_or(0.0, |r| r.probability)
         };
         prop_assert!(of(&["free".to_owned()]) >= of(&[]) - 1e-12);
@@ -141,7 +141,7 @@ proptest! {
         let seen = check(|load, _| size * load / N);
         let of = |prior: f64| {
             let priors = Priors([(Cause::SpanDrift, prior)].into());
-            let told = diagnose(&seen, &facts(), &priors, &[], false).unwrap();
+            let told = diagnose(&seen, &facts(), &priors, &Pointers::default(), false).unwrap();
             told.ranked.iter().find(|r| r.cause == Cause::SpanDrift).map_or(0.0, |r| r.probability)
         };
         prop_assert_eq!(of(0.0), 0.0);
@@ -162,9 +162,9 @@ proptest! {
 #[test]
 fn without_a_load_nothing_is_told_and_with_one_it_is_not_called_sound() {
     let empty: Vec<Seen> = check(|_, _| 0.0).into_iter().filter(|s| s.load == 0.0).collect();
-    assert!(diagnose(&empty, &facts(), &Priors::default(), &[], true).is_none());
+    assert!(diagnose(&empty, &facts(), &Priors::default(), &Pointers::default(), true).is_none());
     let one: Vec<Seen> = check(|_, _| 0.0).into_iter().take(2).collect();
-    assert!(!diagnose(&one, &facts(), &Priors::default(), &[], true).unwrap().told);
+    assert!(!diagnose(&one, &facts(), &Priors::default(), &Pointers::default(), true).unwrap().told);
 }
 
 #[test]

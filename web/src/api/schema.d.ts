@@ -3447,6 +3447,8 @@ export interface components {
         };
         /** @description A load of the list. */
         ListedLoad: {
+            /** @description Why its weights are not good enough for the tolerance there, and which would do. */
+            caution: string | null;
             /** @description What is put on: round, and what the kit makes, where it is known. */
             load: components["schemas"]["Mass"];
             /** @description Without it nothing is proved. */

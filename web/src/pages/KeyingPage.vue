@@ -54,11 +54,7 @@ const steps = computed(() => {
   }))
 })
 // A weight that cannot be is told at its field, which stays there to be mended.
-const wrong = (field: string) => {
-  const problem = error.value instanceof Failure ? error.value.problem : null
-  const of = [problem, ...(problem?.also ?? [])].find((p) => p?.field === field)
-  return of ? [('detail' in of ? of.detail : of.message) ?? '', of.what_to_do].filter(Boolean).join('. ') : ''
-}
+const wrong = (field: string) => (error.value instanceof Failure ? error.value.at(field) : '')
 const wrongWeights = computed(() => wrong('weights'))
 const wrongField = computed(() => ['weights', ...Object.keys(inUse)].some((f) => wrong(f)))
 const print = () => window.print()

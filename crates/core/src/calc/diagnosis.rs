@@ -5,7 +5,7 @@ use serde_json::{Value, json};
 use uuid::Uuid;
 
 use super::read;
-use crate::diagnosis::{Facts, Priors, Seen, diagnose, soak};
+use crate::diagnosis::{Facts, Pointers, Priors, Seen, diagnose, soak};
 use crate::quantity::Mass;
 use crate::refusal::Refusal;
 
@@ -81,7 +81,7 @@ pub(super) fn causes(input: Value) -> Result<Value, Refusal> {
         u_span: None,
         too_fine: n > 10_000.0,
     };
-    let told = diagnose(&seen, &facts, &Priors::default(), &[], asked.within)
+    let told = diagnose(&seen, &facts, &Priors::default(), &Pointers::default(), asked.within)
         .ok_or_else(|| Refusal::new("nothing_read", "no load above zero was read").at("readings"))?;
     let ranked: Vec<Value> =
         told.ranked.iter().map(|r| json!({"cause": r.cause, "probability": r.probability})).collect();

@@ -6,6 +6,7 @@ use std::sync::LazyLock;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
+use crate::keying::MessageMeaning;
 use crate::refusal::Refusal;
 
 /// A cause.
@@ -107,6 +108,9 @@ pub struct CauseInfo {
     pub act: Deed,
     /// Items of the checklist that point to it.
     pub items: Vec<String>,
+    /// Messages of the display that point to it.
+    #[serde(default)]
+    pub messages: Vec<MessageMeaning>,
     /// What adjusting can cure.
     pub can: String,
     /// What it cannot.

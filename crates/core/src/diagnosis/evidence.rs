@@ -8,6 +8,7 @@ use uuid::Uuid;
 use super::model::{Model, sigma, ways};
 use super::next::{NextTest, next_test};
 use super::{Cause, CauseInfo, Deed, Facts, Priors, Seen, table};
+use crate::keying::MessageMeaning;
 
 /// A cause with its probability.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
@@ -28,6 +29,21 @@ pub struct Ranked {
     pub can: String,
     /// What it cannot.
     pub cannot: String,
+}
+
+impl Ranked {
+    fn of(info: &CauseInfo, probability: f64, why: Vec<Spoken>) -> Self {
+        Self {
+            cause: info.cause,
+            label: info.label.clone(),
+            probability,
+            probability_text: percent(probability),
+            why,
+            act: info.act,
+            can: info.can.clone(),
+            cannot: info.cannot.clone(),
+        }
+    }
 }
 
 /// A reading that speaks for a cause.
@@ -140,17 +156,62 @@ fn log_mean(parts: &[(f64, f64)]) -> f64 {
     top + (parts.iter().map(|(x, w)| w * (x - top).exp()).sum::<f64>() / weights).ln()
 }
 
-/// Ranks the causes. `pointed`: items of the checklist where a fault was found. `within`: every
-/// reading and test lies inside the tolerance.
+/// What points to a cause beside the readings.
+#[derive(Clone, Debug, Default, PartialEq, Eq)]
+pub struct Pointers {
+    /// Items of the checklist where a fault was found.
+    pub items: Vec<String>,
+    /// What the display said where it showed no figure.
+    pub messages: Vec<MessageMeaning>,
+}
+
+impl Pointers {
+    fn at(&self, info: &CauseInfo) -> bool {
+        self.by_item(info) || self.by_message(info)
+    }
+
+    fn by_item(&self, info: &CauseInfo) -> bool {
+        info.items.iter().any(|item| self.items.contains(item))
+    }
+
+    fn by_message(&self, info: &CauseInfo) -> bool {
+        info.messages.iter().any(|m| self.messages.contains(m))
+    }
+}
+
+/// The causes that a display without a figure points to: nothing else is known of the scale.
+fn dark(priors: &Priors, pointers: &Pointers) -> Option<Diagnosis> {
+    let weigh = |info: &'static CauseInfo| {
+        let times = if pointers.by_item(info) { POINTED } else { 1.0 };
+        (info, priors.of(info) * times)
+    };
+    let mut weighed: Vec<(&CauseInfo, f64)> =
+        table().iter().filter(|info| pointers.by_message(info)).map(weigh).collect();
+    let all: f64 = weighed.iter().map(|(_, weight)| weight).sum();
+    if all <= 0.0 {
+        return None;
+    }
+    weighed.sort_by(|a, b| b.1.total_cmp(&a.1));
+    let ranked: Vec<Ranked> =
+        weighed.into_iter().map(|(info, weight)| Ranked::of(info, weight / all, Vec::new())).collect();
+    Some(Diagnosis {
+        ranked,
+        told: false,
+        says: "Cannot tell yet: the display shows no figure.".into(),
+        next: None,
+    })
+}
+
+/// Ranks the causes. `within`: every reading and test lies inside the tolerance.
 pub fn diagnose(
     seen: &[Seen],
     facts: &Facts,
     priors: &Priors,
-    pointed: &[String],
+    pointers: &Pointers,
     within: bool,
 ) -> Option<Diagnosis> {
     if seen.iter().filter(|s| s.load > 0.0).count() == 0 {
-        return None;
+        return dark(priors, pointers);
     }
     let models: Vec<(&CauseInfo, Vec<Model>)> =
         table().iter().map(|info| (info, ways(info.cause, facts))).collect();
@@ -164,7 +225,7 @@ pub fn diagnose(
             continue;
         };
         let mut prior = priors.of(info);
-        if info.items.iter().any(|item| pointed.contains(item)) {
+        if pointers.at(info) {
             prior *= POINTED;
         }
         // Inside its tolerance everywhere, a scale is sound for its use unless a pattern says much more.
@@ -181,15 +242,9 @@ pub fn diagnose(
         .iter()
         .map(|(info, log, fit)| (info, (log - all).exp(), fit))
         .filter(|(_, probability, _)| *probability >= LISTED)
-        .map(|(info, probability, fit)| Ranked {
-            cause: info.cause,
-            label: info.label.clone(),
-            probability,
-            probability_text: percent(probability),
-            why: if info.cause == Cause::Sound { Vec::new() } else { spoken(fit, seen, facts) },
-            act: info.act,
-            can: info.can.clone(),
-            cannot: info.cannot.clone(),
+        .map(|(info, probability, fit)| {
+            let why = if info.cause == Cause::Sound { Vec::new() } else { spoken(fit, seen, facts) };
+            Ranked::of(info, probability, why)
         })
         .collect();
     let first = ranked.first()?;

@@ -1,10 +1,10 @@
 //! The readings of a job in the terms of the diagnosis.
 
-use super::{Diagnosis, Facts, Priors, Seen, diagnose, soak};
+use super::{Diagnosis, Facts, Pointers, Priors, Seen, diagnose, soak};
 use crate::adjust::{AdequacyInputs, Prediction};
 use crate::job::{
-    Assessment, CheckFinding, CheckState, FIRST_PAD, JobState, M1_SHARE, Phase, PhaseView, Purpose, Reading,
-    ReadingView, Settlement, Setup, Way, cells,
+    Assessment, CheckFinding, CheckState, FIRST_PAD, JobState, M1_SHARE, Phase, PhaseView, Purpose,
+    ReadStage, Reading, ReadingView, Settlement, Setup, Way, cells,
 };
 use crate::quantity::{Decimal, Mass};
 use crate::setup::Check;
@@ -55,16 +55,19 @@ pub fn diagnose_job(
     // A fault that was repaired before these readings explains none of them.
     let repaired_since = epoch.is_some_and(|epoch| epoch > state.first_epoch_of(pad));
     let is_repaired = |c: &CheckState| matches!(c.settled, Some((Settlement::Repaired, _)));
-    let pointed: Vec<String> = state
+    let items: Vec<String> = state
         .checks
         .iter()
         .filter(|(_, c)| c.finding == CheckFinding::Fault && !(repaired_since && is_repaired(c)))
         .map(|(item, _)| item.clone())
         .collect();
+    let stage = if phase == Phase::AsLeft { ReadStage::Prove } else { ReadStage::AsFound };
+    let dark = state.no_figures.iter().filter(|r| r.counts && r.pad == pad && r.stage == stage);
+    let pointers = Pointers { items, messages: dark.filter_map(|r| r.display.meaning()).collect() };
     let within =
         view.readings.iter().filter(|r| counted.iter().any(|c| c.entry == r.entry)).all(|r| !r.outside())
             && view.tests.iter().filter(|t| t.pad == pad).all(|t| t.within != Some(false));
-    diagnose(&seen, &facts, priors, &pointed, within)
+    diagnose(&seen, &facts, priors, &pointers, within)
 }
 
 fn seen(readings: &[&Reading], setup: &Setup, places: &[(u8, f64, f64)]) -> Vec<Seen> {

@@ -16,7 +16,7 @@ mod next;
 mod outlook;
 
 pub use causes::{Cause, CauseInfo, Deed, Priors, table};
-pub use evidence::{Diagnosis, Ranked, Spoken, diagnose};
+pub use evidence::{Diagnosis, Pointers, Ranked, Spoken, diagnose};
 pub use job::{diagnose_job, worst_pad};
 pub use model::{Facts, Seen, soak};
 pub use next::NextTest;

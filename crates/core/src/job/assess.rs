@@ -195,7 +195,12 @@ fn no_figures(state: &JobState, stage: ReadStage) -> Vec<NoFigureView> {
             way: r.way,
             pad: r.pad,
             says: r.display.says(),
-            text: if let NoFigure::Text { text } = &r.display { Some(text.clone()) } else { None },
+            text: if let NoFigure::Text { text, .. } = &r.display { Some(text.clone()) } else { None },
+            means: r.display.meaning().map(|m| m.words().0.to_owned()).filter(|says| !says.is_empty()),
+            then: r.display.meaning().map_or_else(
+                || "Look the message up in the indicator's manual, and put it into the profile.".to_owned(),
+                |m| m.words().1.to_owned(),
+            ),
             flickers: matches!(r.display, NoFigure::Flickers { .. }),
             counts: r.counts,
         })

@@ -101,7 +101,7 @@ pub(super) fn may_follow(entries: &[Entry], state: &JobState, body: &Body) -> Re
             if !(*pad == TOGETHER && state.several()) {
                 known_pad(state, *pad)?;
             }
-            if let super::NoFigure::Text { text } = display {
+            if let super::NoFigure::Text { text, .. } = display {
                 readable("text", text)?;
             }
             read(state, *stage, load, &Mass::zero(load.unit), *pad)

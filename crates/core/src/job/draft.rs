@@ -548,7 +548,7 @@ pub fn interpret(state: &JobState, draft: Draft, around: &Around) -> Result<Body
             let unit = setup_at(state, stage, pad).d.unit;
             let load =
                 if load.trim().is_empty() { Mass::zero(unit) } else { parse_mass(&load, unit, "load")? };
-            Body::NoFigureRead { stage, load, display: no_figure(display, unit)?, way, pad }
+            Body::NoFigureRead { stage, load, display: no_figure(display, unit, &state.sheet)?, way, pad }
         }
         Draft::SetupFound { setup, factor } => {
             let pad = setup.pad.unwrap_or(super::FIRST_PAD);
@@ -696,7 +696,7 @@ fn setup_at(state: &JobState, stage: ReadStage, pad: u8) -> Setup {
     }
 }
 
-fn no_figure(typed: NoFigureDraft, unit: Unit) -> Result<NoFigure, Refusal> {
+fn no_figure(typed: NoFigureDraft, unit: Unit, sheet: &super::ScaleSheet) -> Result<NoFigure, Refusal> {
     Ok(match typed {
         NoFigureDraft::Blank => NoFigure::Blank,
         NoFigureDraft::Over => NoFigure::Over,
@@ -704,7 +704,11 @@ fn no_figure(typed: NoFigureDraft, unit: Unit) -> Result<NoFigure, Refusal> {
         NoFigureDraft::Text { text } if text.trim().is_empty() => {
             return Err(Refusal::new("missing", "type what the display shows").at("text"));
         }
-        NoFigureDraft::Text { text } => NoFigure::Text { text: text.trim().to_owned() },
+        NoFigureDraft::Text { text } => {
+            let text = text.trim().to_owned();
+            let meaning = sheet.profile_facts().and_then(|facts| facts.message(&text));
+            NoFigure::Text { text, meaning }
+        }
         NoFigureDraft::Flickers { from, to } => {
             let (from, to) = (parse_mass(&from, unit, "from")?, parse_mass(&to, unit, "to")?);
             if from >= to {

@@ -8,7 +8,7 @@ use uuid::Uuid;
 
 use super::{Conditions, Particulars, ScaleSheet, UsedPiece};
 use crate::adjust::{School, Site};
-use crate::keying::RangeMode;
+use crate::keying::{MessageMeaning, RangeMode};
 use crate::proof::DecisionRule;
 use crate::quantity::{Decimal, Division, Mass, Range, Unit};
 use crate::tolerance::Tolerance;
@@ -331,6 +331,9 @@ pub enum NoFigure {
     Text {
         /// As it stands there.
         text: String,
+        /// What it means by the profile of the day.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        meaning: Option<MessageMeaning>,
     },
     /// It goes to and fro between two figures.
     Flickers {
@@ -342,13 +345,24 @@ pub enum NoFigure {
 }
 
 impl NoFigure {
+    /// What it means, as far as that can be told.
+    pub const fn meaning(&self) -> Option<MessageMeaning> {
+        match self {
+            Self::Blank => Some(MessageMeaning::Supply),
+            Self::Over => Some(MessageMeaning::Overload),
+            Self::Under => Some(MessageMeaning::SignalLow),
+            Self::Flickers { .. } => Some(MessageMeaning::Motion),
+            Self::Text { meaning, .. } => *meaning,
+        }
+    }
+
     /// In words.
     pub fn says(&self) -> String {
         match self {
             Self::Blank => "blank".into(),
             Self::Over => "dashes, over".into(),
             Self::Under => "dashes, under".into(),
-            Self::Text { text } => format!("“{text}”"),
+            Self::Text { text, .. } => format!("“{text}”"),
             Self::Flickers { from, to } => format!("flickers between {from} and {to}"),
         }
     }

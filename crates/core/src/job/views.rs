@@ -171,6 +171,11 @@ pub struct NoFigureView {
     /// The text that it showed.
     #[schema(required)]
     pub text: Option<String>,
+    /// What that means; none: the profile does not know it.
+    #[schema(required)]
+    pub means: Option<String>,
+    /// What to do.
+    pub then: String,
     /// It went to and fro between two figures.
     pub flickers: bool,
     /// False where what it was meant to tell has been changed since.

@@ -1,10 +1,12 @@
 //! What a job needs to know of its indicator's profile. It is frozen when the job begins: a later edition
 //! of the profile changes no record.
 
+use std::collections::BTreeMap;
+
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::profile::{Meaning, Parameter, Profile};
+use super::profile::{Meaning, MessageMeaning, Parameter, Profile};
 use crate::quantity::{Decimal, Unit};
 
 #[expect(clippy::trivially_copy_pass_by_ref, reason = "serde asks for a reference")]
@@ -106,9 +108,19 @@ pub struct ProfileFacts {
     /// The field of the correction factor.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub factor: Option<NumberField>,
+    /// What its display may say, and what that means.
+    #[serde(default, skip_serializing_if = "BTreeMap::is_empty")]
+    pub messages: BTreeMap<String, MessageMeaning>,
     /// What the item of the menu is called that tests cable and cell.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub cable_test: Option<String>,
+}
+
+impl ProfileFacts {
+    /// What a text of the display means, where the profile knows it.
+    pub fn message(&self, text: &str) -> Option<MessageMeaning> {
+        self.messages.get(&text.trim().to_lowercase()).copied()
+    }
 }
 
 impl Profile {
@@ -122,6 +134,7 @@ impl Profile {
             span_weight: field(Meaning::SpanWeight),
             weights_in: self.weights_in,
             factor: field(Meaning::Factor),
+            messages: self.messages.iter().map(|m| (m.text.trim().to_lowercase(), m.meaning)).collect(),
             cable_test: self.parameter_of(Meaning::CableTest).map(|p| p.label.clone()),
         }
     }

@@ -80,7 +80,7 @@ impl MessageMeaning {
     }
 
     /// What it means and what to do.
-    const fn words(self) -> (&'static str, &'static str) {
+    pub const fn words(self) -> (&'static str, &'static str) {
         match self {
             Self::ZeroPrompt => (
                 "It wants the platform empty.",
