@@ -1,7 +1,9 @@
 //! Laws of the diagnosis, of the choices, of the check beside the loads, of uncertainty by
 //! substitution, and of drift.
 
-use ombret_core::diagnosis::{Cause, Deed, Facts, Pointers, Priors, Seen, choices, diagnose, soak, table};
+use ombret_core::diagnosis::{
+    Cause, Deed, Facts, Pointers, Priors, Seen, choices, diagnose, soak, table, which_weight,
+};
 use ombret_core::job::{
     Around, Assessment, Body, CheckFinding, Claim, Draft, Entry, LoadStatus, Outcome, Purpose, ReadDetail,
     ReadStage, ScaleKind, SetupDraft, SheetForm, Signer, Silence, Source, TestKind, TestView, Way, assess,
@@ -98,6 +100,21 @@ proptest! {
         prop_assert_eq!(with(vec![piece, 7.0]), Cause::WrongWeight);
         // Without that piece in the kit it is a drift like any other.
         prop_assert_eq!(with(vec![7.0]), Cause::SpanDrift);
+    }
+
+    #[test]
+    fn the_weight_that_was_on_is_told_with_and_without_a_record(piece in 60.0f64..400.0, more in any::<bool>(), record in any::<bool>()) {
+        let piece = piece.round();
+        let on = if more { 1500.0 + piece } else { 1500.0 - piece };
+        let seen = check(|load, _| load * (1500.0 / on - 1.0));
+        let facts = Facts { pieces: vec![piece], span: record.then_some(1500.0), ..facts() };
+        let told = which_weight(&seen, &facts).unwrap();
+        // Without a record another share of Max may give the very same ratio; with one it is the one.
+        prop_assert!((told.keyed / told.on - 1500.0 / on).abs() < 2.0 / N, "{told:?}");
+        prop_assert!(!record || (told.keyed, told.on) == (1500.0, on), "{told:?}");
+        // Inside the tolerance nothing is suspected, and no sum explains a bow.
+        prop_assert_eq!(which_weight(&check(|_, _| 0.0), &facts), None);
+        prop_assert_eq!(which_weight(&check(|load, _| { let x = load / N; 160.0 * x * (1.0 - x) }), &facts), None);
     }
 
     #[test]

@@ -10,6 +10,7 @@ const a = computed(() => job.assessment.value)
 const { data } = useDiagnosis(job.id, props.stage, () => a.value?.entries.length ?? 0)
 const open = ref(false)
 const first = computed(() => data.value?.diagnosis?.ranked[0])
+const which = computed(() => data.value?.diagnosis?.ranked.find((r) => r.which)?.which ?? '')
 const readings = computed(
   () => (props.stage === 'as_found' ? a.value?.as_found.readings : a.value?.proof.readings) ?? [],
 )
@@ -27,6 +28,7 @@ const sign = (d: number) => `${d > 0 ? '+' : ''}${d.toFixed(1)} d`
     <p class="says" aria-live="polite" data-testid="diagnosis">{{ data.diagnosis.says }}</p>
     <template v-if="first">
       <p v-if="first.cause !== 'sound' && data.diagnosis.told" class="small">{{ first.can }} {{ first.cannot }}</p>
+      <p v-if="which" class="small" data-testid="which-weight">{{ which }}</p>
       <p v-if="data.diagnosis.next" class="note next small"><strong>Next:</strong> {{ data.diagnosis.next.says }}</p>
     </template>
     <p v-if="data.choices" class="small" data-testid="advice">{{ data.choices.says }}</p>

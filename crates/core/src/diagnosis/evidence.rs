@@ -25,6 +25,9 @@ pub struct Ranked {
     pub why: Vec<Spoken>,
     /// What is to be done.
     pub act: Deed,
+    /// Which weight it was, where a sum of the kit explains it.
+    #[schema(required)]
+    pub which: Option<String>,
     /// What adjusting can cure.
     pub can: String,
     /// What it cannot.
@@ -40,6 +43,7 @@ impl Ranked {
             probability_text: percent(probability),
             why,
             act: info.act,
+            which: None,
             can: info.can.clone(),
             cannot: info.cannot.clone(),
         }

@@ -1,6 +1,6 @@
 //! The readings of a job in the terms of the diagnosis.
 
-use super::{Diagnosis, Facts, Pointers, Priors, Seen, diagnose, soak};
+use super::{Cause, Diagnosis, Facts, Pointers, Priors, Ranked, Seen, diagnose, soak, which_weight};
 use crate::adjust::{AdequacyInputs, Prediction};
 use crate::job::{
     Assessment, CheckFinding, CheckState, FIRST_PAD, JobState, M1_SHARE, Phase, PhaseView, Purpose,
@@ -67,7 +67,25 @@ pub fn diagnose_job(
     let within =
         view.readings.iter().filter(|r| counted.iter().any(|c| c.entry == r.entry)).all(|r| !r.outside())
             && view.tests.iter().filter(|t| t.pad == pad).all(|t| t.within != Some(false));
-    diagnose(&seen, &facts, priors, &pointers, within)
+    let mut told = diagnose(&seen, &facts, priors, &pointers, within)?;
+    let ratio = |r: &&mut Ranked| matches!(r.cause, Cause::SpanDrift | Cause::WrongWeight);
+    if let Some(first) = told.ranked.iter_mut().take(2).find(ratio)
+        && let Some(other) = which_weight(&seen, &facts)
+    {
+        let mass = |divisions: f64| {
+            let steps = Decimal::from_measured(divisions, 6).unwrap_or_else(Decimal::zero);
+            Mass::new(&steps * &setup.d.value, setup.d.unit)
+        };
+        let (keyed, on) = (mass(other.keyed), mass(other.on));
+        let piece = on.minus(&keyed);
+        let which = if piece.value.is_negative() { "less" } else { "more" };
+        let by = if facts.span.is_some() { "" } else { "; no record tells what was keyed in" };
+        first.which = Some(format!(
+            "{} {which} on it than was keyed in would explain it: {on} under {keyed}{by}.",
+            piece.abs()
+        ));
+    }
+    Some(told)
 }
 
 fn seen(readings: &[&Reading], setup: &Setup, places: &[(u8, f64, f64)]) -> Vec<Seen> {

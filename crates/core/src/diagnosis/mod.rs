@@ -14,6 +14,7 @@ mod job;
 mod model;
 mod next;
 mod outlook;
+mod which;
 
 pub use causes::{Cause, CauseInfo, Deed, Priors, table};
 pub use evidence::{Diagnosis, Pointers, Ranked, Spoken, diagnose};
@@ -21,3 +22,4 @@ pub use job::{diagnose_job, worst_pad};
 pub use model::{Facts, Seen, soak};
 pub use next::NextTest;
 pub use outlook::{Choices, Outlook, OutlookPoint, choices};
+pub use which::{OtherWeight, which_weight};
