@@ -1,6 +1,8 @@
 //! What a job takes from its indicator's profile, and the ways of adjusting with steps of their own.
 
-use ombret_core::job::{Act, AdjustPart, CheckFinding, Draft, ReadStage, ScaleSheet, Way, inspection};
+use ombret_core::job::{
+    Act, AdjustPart, CheckFinding, Draft, ReadStage, ScaleSheet, SetupDraft, Way, inspection,
+};
 use ombret_core::keying::{Profile, read_profile};
 use ombret_core::quantity::{Decimal, Mass, Unit};
 use proptest::prelude::*;
@@ -181,4 +183,24 @@ fn the_cable_test_of_the_menu_is_asked_for_by_its_name() {
     let item = job.assessed().look_over.into_iter().find(|i| i.item == "cable_test").unwrap();
     assert!(item.look.contains("“C1 Lin”"), "{}", item.look);
     assert!(Journal::begin().assessed().look_over.iter().all(|i| i.item != "cable_test"));
+}
+
+#[test]
+fn a_setup_that_is_not_fit_is_entered_only_for_a_reason_that_stays_and_never_where_it_contradicts_itself() {
+    let with = |max: &str, d: &str, because: &str| {
+        let mut typed = SetupDraft::new(max, d, Unit::Kg);
+        typed.because = because.into();
+        Draft::SetUp(typed)
+    };
+    let mut job = Journal::begin();
+    job.look_over();
+    // More than the plate allows.
+    assert_eq!(job.refused(with("900", "0.2", "")), "setup_refused");
+    assert_eq!(job.refused(with("870.1", "0.2", "the owner wants it")), "setup_refused");
+    job.ok(with("900", "0.2", "new platform, its plate comes next week"));
+    let told = job.assessed();
+    assert!(told.reservations.iter().any(|r| r.contains("new platform")), "{:?}", told.reservations);
+    // Where nothing is to be overruled no reason stays.
+    job.ok(with("870", "0.2", "for nothing"));
+    assert!(job.assessed().reservations.iter().all(|r| !r.contains("for nothing")));
 }

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
+import InputText from 'primevue/inputtext'
 import { computed, ref, watch } from 'vue'
 import { Failure } from '../api/client'
 import { judgeSetup } from '../api/jobs'
@@ -29,6 +30,7 @@ const judged = ref<SetupJudgement | null>(job.assessment.value?.setup.judgement 
 const keyed = ref<KeyingReply | null>(null)
 const warning = ref<Failure | null>(null)
 const keying = useTyped(() => `${job.id}.keying`)
+const because = useTyped(() => `${job.id}.setup.because`)
 const asks = computed(() => entry.failure.value?.code === 'would_void')
 // One action is next: where the work is elsewhere, nothing here is.
 const isNext = computed(
@@ -66,7 +68,10 @@ function wrong(field: string): string {
   return entry.wrong(field) || (warning.value?.at(field) ?? '')
 }
 async function submit(agreed = false): Promise<void> {
-  if (await entry.enter({ kind: 'set_up', ...setup.draft.value, agreed })) keying.value = ''
+  if (await entry.enter({ kind: 'set_up', ...setup.draft.value, agreed, because: because.value })) {
+    keying.value = ''
+    because.value = ''
+  }
 }
 // Where the set-up is refused the way out comes first: the division nearest to the one that was wanted
 // among those that are sound.
@@ -112,6 +117,7 @@ function take(d: string): void {
         <Button
           type="submit"
           :class="keyed?.sheet || judged?.overall === 'refuse' || !isNext ? 'tall' : 'btn-next'"
+          v-if="judged?.overall !== 'refuse'"
           :disabled="entry.blocked.value"
           >Entered on the indicator</Button
         >
@@ -119,6 +125,19 @@ function take(d: string): void {
           >Print the keying sheet</RouterLink
         >
       </div>
+      <details v-if="judged?.overall === 'refuse' && !asks && !job.frozen.value" class="all-the-same">
+        <summary>Enter it all the same, because …</summary>
+        <div class="row end">
+          <div class="field grow">
+            <label for="setup-because">Why; it stays on the record</label
+            ><InputText id="setup-because" v-model="because" :aria-invalid="Boolean(entry.wrong('because'))" />
+            <p v-if="entry.wrong('because')" class="wrong" role="alert">{{ entry.wrong('because') }}</p>
+          </div>
+          <Button type="button" :disabled="entry.blocked.value || !because.trim()" @click="submit()"
+            >Enter it all the same</Button
+          >
+        </div>
+      </details>
     </form>
     <CannotList v-if="keyed?.cannot.length" :cannot="keyed.cannot" />
     <KeyStrip
@@ -177,6 +196,16 @@ function take(d: string): void {
 }
 .overall.refuse {
   color: var(--light-ink);
+}
+.end {
+  align-items: end;
+}
+.grow {
+  flex: 1;
+}
+.all-the-same summary {
+  cursor: pointer;
+  min-height: var(--target);
 }
 .tall {
   min-height: 3.5rem;

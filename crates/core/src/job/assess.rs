@@ -355,6 +355,20 @@ fn skipped(state: &JobState, judged: &Judged) -> Option<String> {
         .then(|| format!("Asked for by {} and not done: {}.", state.tolerance.0.label(), open.join(", ")))
 }
 
+/// A set-up that was entered although it was judged not to be fit.
+fn setup_overruled(state: &JobState, pad: u8, at: &super::PadState) -> Option<String> {
+    let why = at.setup_because.as_ref()?;
+    let judged = super::judge_setup(state, at.setup.as_ref()?, pad);
+    let refused: Vec<&str> = judged
+        .findings
+        .iter()
+        .filter(|f| f.grade == Some(crate::setup::Grade::Refuse))
+        .map(|f| f.says.as_str())
+        .collect();
+    let which = if state.several() { format!("Pad {pad}: ") } else { String::new() };
+    Some(format!("{which}Set up although {}: {why}", refused.join("; ")))
+}
+
 fn reservations(state: &JobState, judged: &Judged, decision: &DecisionView) -> Vec<String> {
     let mut out = Vec::new();
     let plain =
@@ -367,6 +381,9 @@ fn reservations(state: &JobState, judged: &Judged, decision: &DecisionView) -> V
     }
     for (pad, at) in (1u8..).zip(&state.pads).filter(|(_, at)| at.found.is_some()) {
         out.extend(setup_found_says(state, pad, at));
+    }
+    for (pad, at) in (1u8..).zip(&state.pads) {
+        out.extend(setup_overruled(state, pad, at));
     }
     out.extend(captured_for_a_reason(state));
     out.extend(state.checks.iter().filter_map(|(item, check)| match &check.settled {

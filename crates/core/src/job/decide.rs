@@ -141,11 +141,12 @@ pub(super) fn may_follow(entries: &[Entry], state: &JobState, body: &Body) -> Re
         Body::SchoolChosen { reason, .. } => reasoned("reason", reason),
         Body::CountersRead { .. } => Ok(()),
         Body::LeftAlone { reason, pad } => leave_alone(state, reason, *pad),
-        Body::SetUp { setup, pad } => {
+        Body::SetUp { setup, pad, because } => {
             if *pad != 0 {
                 known_pad(state, *pad)?;
             }
-            set_up(state, setup, (*pad).max(1))
+            because.as_deref().map_or(Ok(()), |why| reasoned("because", why))?;
+            set_up(state, setup, (*pad).max(1), because.is_some())
         }
         Body::ZeroCaptured { capture, pad } => {
             may_adjust(state, *pad)?;
@@ -452,9 +453,19 @@ fn covered(state: &JobState, setup: &Setup) -> Result<(), Refusal> {
     Ok(())
 }
 
-fn set_up(state: &JobState, setup: &Setup, pad: u8) -> Result<(), Refusal> {
+/// Findings that no reason overrules: what contradicts itself cannot be entered.
+const fn contradicts_itself(check: Check) -> bool {
+    matches!(
+        check,
+        Check::Series | Check::Decimals | Check::WholeN | Check::MultiInterval | Check::FinerRange
+    )
+}
+
+fn set_up(state: &JobState, setup: &Setup, pad: u8, overruled: bool) -> Result<(), Refusal> {
     let judgement = judge_setup(state, setup, pad);
-    let Some(worst) = judgement.findings.iter().find(|f| f.grade == Some(Grade::Refuse)) else {
+    let refused = || judgement.findings.iter().filter(|f| f.grade == Some(Grade::Refuse));
+    let itself = refused().find(|f| contradicts_itself(f.check));
+    let Some(worst) = itself.or_else(|| refused().next().filter(|_| !overruled)) else {
         return Ok(());
     };
     let field = match worst.check {

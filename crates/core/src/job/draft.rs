@@ -14,6 +14,7 @@ use crate::keying::RangeMode;
 use crate::proof::DecisionRule;
 use crate::quantity::{Decimal, Division, Mass, Range, Unit, parse_mass};
 use crate::refusal::Refusal;
+use crate::setup::Grade;
 use crate::tolerance::{HouseForm, Scheme, Tolerance};
 
 /// Where a figure comes from.
@@ -103,6 +104,9 @@ pub struct SetupDraft {
     /// It is understood that a capture under way is voided by it.
     #[serde(default)]
     pub agreed: bool,
+    /// Why it is entered although it is judged not to be fit; empty: no reason.
+    #[serde(default)]
+    pub because: String,
 }
 
 impl SetupDraft {
@@ -121,6 +125,7 @@ impl SetupDraft {
             gravity: String::new(),
             pad: None,
             agreed: false,
+            because: String::new(),
         }
     }
 }
@@ -536,7 +541,11 @@ pub fn interpret(state: &JobState, draft: Draft, around: &Around) -> Result<Body
             let pad = typed.pad.unwrap_or_else(|| state.pad_in_hand());
             let setup = typed.read()?;
             voiding(state, &setup, pad, typed.agreed)?;
-            Body::SetUp { setup: Box::new(setup), pad }
+            // A reason stands only where there is something to overrule.
+            let refused =
+                || super::judge_setup(state, &setup, pad.max(super::FIRST_PAD)).overall == Grade::Refuse;
+            let because = said(typed.because).filter(|_| refused());
+            Body::SetUp { setup: Box::new(setup), pad, because }
         }
         Draft::ZeroCaptured { counts, pad, claim } => {
             let pad = pad.unwrap_or_else(|| state.pad_in_hand());

@@ -517,6 +517,9 @@ pub enum Body {
         /// Which pad; 0: all of them.
         #[serde(default = "first_pad", skip_serializing_if = "is_first_pad")]
         pad: u8,
+        /// Why it was entered although it was judged not to be fit.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        because: Option<String>,
     },
     /// Zero was captured.
     ZeroCaptured {

@@ -111,13 +111,15 @@ pub fn sentence(state: &JobState, body: &Body) -> String {
                 part("calibration", counters.calibration)
             )
         }
-        Body::SetUp { setup, pad } => {
+        Body::SetUp { setup, pad, because } => {
             let fine = setup.fine.as_ref().map_or_else(String::new, |f| {
                 format!(", up to {} in steps of {} ({})", f.max, f.d, setup.mode.label())
             });
             let at = if *pad == 0 { " on every pad".to_owned() } else { at_pad(*pad) };
             let decimals = crate::setup::decimals_text(setup.decimals);
-            format!("Set up{at}: Max {}, division {}, {decimals}{fine}", setup.max, setup.d)
+            let why =
+                because.as_ref().map_or_else(String::new, |why| format!("; entered all the same: {why}"));
+            format!("Set up{at}: Max {}, division {}, {decimals}{fine}{why}", setup.max, setup.d)
         }
         Body::ZeroCaptured { capture, pad } => {
             format!("Zero captured{}{}", at_pad(*pad), counts(capture.counts.as_ref()))

@@ -118,6 +118,8 @@ pub struct Discrimination {
 pub struct PadState {
     /// The set-up keyed in in this job.
     pub setup: Option<Setup>,
+    /// Why that was entered although it was judged not to be fit.
+    pub setup_because: Option<String>,
     /// Zero, captured and not yet saved.
     pub zero: Option<Capture>,
     /// Span weight, keyed in and not yet saved.
@@ -664,12 +666,16 @@ impl JobState {
                     self.left_alone = Some(reason.clone());
                 }
             }
-            Body::SetUp { setup, pad: 0 } => {
+            Body::SetUp { setup, pad: 0, because } => {
                 for pad in 1..=self.sheet.pads {
                     self.set_up(setup, pad);
+                    self.pad_mut(pad).setup_because.clone_from(because);
                 }
             }
-            Body::SetUp { setup, pad } => self.set_up(setup, *pad),
+            Body::SetUp { setup, pad, because } => {
+                self.set_up(setup, *pad);
+                self.pad_mut(*pad).setup_because.clone_from(because);
+            }
             Body::ZeroCaptured { capture, pad } => {
                 self.left_alone = None;
                 let pad = self.pad_mut(*pad);
