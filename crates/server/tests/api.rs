@@ -5,6 +5,7 @@ mod house;
 
 use axum::http::{Method, StatusCode};
 use house::{House, MEDIA_TYPE, read_draft};
+use ombret_core::job::{JobFile, Sealed, genesis, seal};
 use serde_json::{Value, json};
 use sqlx::PgPool;
 use uuid::Uuid;
@@ -317,6 +318,32 @@ async fn a_file_from_another_database_comes_in_with_its_scale_and_its_bytes(pool
         (&shown["job"]["imported"], &shown["assessment"]["outcome"]),
         (&json!(true), &json!("in_tolerance"))
     );
+}
+
+#[sqlx::test(migrator = "ombret_migrate::MIGRATOR")]
+async fn a_file_whose_entries_stand_in_another_job_is_refused_by_name(pool: PgPool) {
+    let house = House::new(pool).await;
+    let cookie = house.sign_in("ebba").await;
+    let job = house.whole_job(&cookie).await;
+    let file: JobFile = serde_json::from_slice(&house.file(&cookie, job).await).unwrap();
+    // The same entries, sealed again as another job: every hash holds.
+    let other = Uuid::from_u128(77);
+    let mut prev = genesis(other);
+    let entries: Vec<Sealed> = file
+        .entries
+        .into_iter()
+        .map(|sealed| {
+            let sealed = seal(sealed.entry, &prev).unwrap();
+            prev.clone_from(&sealed.hash);
+            sealed
+        })
+        .collect();
+    let bytes = serde_json::to_vec(&JobFile::new(other, "ombret test", entries)).unwrap();
+    let reply = house
+        .send(Some(&cookie), Method::POST, "/api/jobs/import", Some(MEDIA_TYPE), bytes, Some(house::ORIGIN))
+        .await;
+    assert_eq!((reply.status, reply.code()), (StatusCode::CONFLICT, "taken".into()), "{}", reply.body);
+    assert!(reply.body["detail"].as_str().is_some_and(|d| d.contains("another job")), "{}", reply.body);
 }
 
 #[sqlx::test(migrator = "ombret_migrate::MIGRATOR")]

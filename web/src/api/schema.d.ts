@@ -1556,6 +1556,8 @@ export interface components {
             /** @description Why. */
             reason: string;
         } | {
+            /** @description Why it was entered although it was judged not to be fit. */
+            because?: string | null;
             /** @enum {string} */
             kind: "set_up";
             /**
@@ -1844,6 +1846,8 @@ export interface components {
             items: string[];
             /** @description In words. */
             label: string;
+            /** @description Messages of the display that point to it. */
+            messages?: components["schemas"]["MessageMeaning"][];
             /**
              * Format: double
              * @description Probability before anything is read, where the cause can be at all: too small a span weight is
@@ -3833,6 +3837,7 @@ export interface components {
         } | {
             /** @enum {string} */
             display: "text";
+            meaning?: components["schemas"]["MessageMeaning"] | null;
             /** @description As it stands there. */
             text: string;
         } | {
@@ -3879,6 +3884,8 @@ export interface components {
             flickers: boolean;
             /** @description What was on, in words. */
             load_text: string;
+            /** @description What that means; none: the profile does not know it. */
+            means: string | null;
             /**
              * Format: int32
              * @description Which pad.
@@ -3888,6 +3895,8 @@ export interface components {
             says: string;
             /** @description The text that it showed. */
             text: string | null;
+            /** @description What to do. */
+            then: string;
             /** @description Increasing or decreasing. */
             way: components["schemas"]["Way"];
         };
@@ -4486,6 +4495,10 @@ export interface components {
             cable_test?: string | null;
             factor?: components["schemas"]["NumberField"] | null;
             max?: components["schemas"]["NumberField"] | null;
+            /** @description What its display may say, and what that means. */
+            messages?: {
+                [key: string]: components["schemas"]["MessageMeaning"];
+            };
             /**
              * Format: int32
              * @description Span points that it takes, zero not counted; 0: it is not calibrated with weights.
@@ -4619,6 +4632,8 @@ export interface components {
             probability: number;
             /** @description The same for people. */
             probability_text: string;
+            /** @description Which weight it was, where a sum of the kit explains it. */
+            which: string | null;
             /** @description Which readings speak for it most. */
             why: components["schemas"]["Spoken"][];
         };
@@ -4738,6 +4753,11 @@ export interface components {
             pieces: string[];
             /** @description What it is for. */
             purpose: components["schemas"]["Purpose"];
+            /**
+             * Format: double
+             * @description |E| as a share of the tolerance there, as it is judged; 0 where it is not.
+             */
+            share: number;
             /** @description What was shown, with the display's decimals. */
             shown_text: string;
             /**
@@ -5014,6 +5034,8 @@ export interface components {
             name: string;
             /** @description Owner. */
             owner: string;
+            /** @description The owner's address, as it stands on paper. */
+            owner_address?: string;
             /**
              * Format: int32
              * @description Pads or platforms, each with a set-up and calibration of its own.
@@ -5105,6 +5127,8 @@ export interface components {
             adjusted_at?: components["schemas"]["Site"] | null;
             /** @description It is understood that a capture under way is voided by it. */
             agreed?: boolean;
+            /** @description Why it is entered although it is judged not to be fit; empty: no reason. */
+            because?: string;
             calibrated_in?: components["schemas"]["Unit"] | null;
             /** @description Division, as typed. */
             d: string;
@@ -5309,6 +5333,8 @@ export interface components {
             name: string;
             /** @description Owner. */
             owner: string;
+            /** @description The owner's address, in lines. */
+            owner_address?: string;
             /**
              * Format: int32
              * @description Pads.
@@ -5798,6 +5824,11 @@ export interface components {
             /** @description Number of the certificate in force. */
             certificate?: string | null;
             class?: components["schemas"]["WeightClass"] | null;
+            /**
+             * Format: date
+             * @description Until when that holds.
+             */
+            due?: string | null;
             error?: components["schemas"]["Mass"] | null;
             /**
              * Format: uuid

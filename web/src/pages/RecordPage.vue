@@ -75,7 +75,9 @@ const print = () => window.print()
         </div>
         <div>
           <dt>Owner, place</dt>
-          <dd>{{ a.sheet.owner }}, {{ a.sheet.place }}</dd>
+          <dd>{{
+              [a.sheet.owner, a.sheet.owner_address?.split('\n').join(', '), a.sheet.place].filter(Boolean).join(', ')
+            }}</dd>
         </div>
         <div>
           <dt>Indicator</dt>
@@ -128,7 +130,12 @@ const print = () => window.print()
           </section>
           <section v-if="a.adjust.saved">
             <h2>Adjusted</h2>
-            <p v-if="!a.adjust.how?.startsWith('saved')" class="small figure">{{ a.adjust.how }}</p>
+            <p v-if="a.adjust.earlier.length" class="small">Before it: {{ a.adjust.earlier.join('; ') }}.</p>
+            <ul v-if="!a.adjust.how?.startsWith('saved')" class="small">
+              <li v-for="l in a.adjust.lines.filter((l) => l.figure)" :key="l.label">
+                {{ l.label }} <span class="figure">{{ l.figure }}</span> {{ l.note }}
+              </li>
+            </ul>
             <p v-else class="small">
               Zero and span with
               <span class="figure">{{ a.adjust.weight?.value }} {{ a.adjust.weight?.unit }}</span> ({{
@@ -199,7 +206,9 @@ const print = () => window.print()
           <template v-for="(w, i) in a.weights_used" :key="w.id"
             >{{ i ? '; ' : '' }}<span class="figure">{{ w.nominal.value }} {{ w.nominal.unit }}</span>
             {{ w.serial }} ({{
-              w.reference ? `weighed, record ${w.reference}` : [w.class, w.certificate].filter(Boolean).join(', ')
+              w.reference
+                ? `weighed, record ${w.reference}`
+                : [w.class, w.certificate, w.due && `due ${w.due}`].filter(Boolean).join(', ')
             }})</template
           >
         </p>
@@ -220,8 +229,13 @@ const print = () => window.print()
           ><br /><span class="small">{{ a.close.signed_at ? momentText(a.close.signed_at) : '' }}</span>
         </p>
         <p class="small quiet foot">
-          {{ a.tolerance.source }}. Errors are plain readings, E = I − L. This is a record of work done, not a
-          calibration certificate. Job <span class="figure">{{ props.job }}</span>
+          {{ a.tolerance.source }}. Errors are plain readings, E = I − L.
+          {{
+            paper?.certificate
+              ? 'A calibration certificate of this record can be issued.'
+              : 'This is a record of work done, not a calibration certificate.'
+          }}
+          Job <span class="figure">{{ props.job }}</span>
         </p>
       </footer>
     </article>

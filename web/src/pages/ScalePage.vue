@@ -75,6 +75,17 @@ async function submit(): Promise<void> {
         <legend>Which one</legend>
         <TextField id="name" v-model="form.name" label="Name its owner gives it" :wrong="wrong('name')" />
         <TextField id="owner" v-model="form.owner" label="Owner" :wrong="wrong('owner')" />
+        <div class="field">
+          <label for="owner_address">The owner's address, as on paper</label
+          ><textarea
+            id="owner_address"
+            v-model="form.owner_address"
+            class="input address"
+            rows="2"
+            :aria-invalid="Boolean(wrong('owner_address'))"
+          ></textarea>
+          <p v-if="wrong('owner_address')" class="wrong" role="alert">{{ wrong('owner_address') }}</p>
+        </div>
         <TextField id="place" v-model="form.place" label="Place" :wrong="wrong('place')" />
         <div class="field">
           <span class="label">Kind</span
@@ -446,5 +457,8 @@ legend {
 }
 .seals {
   min-height: 3.6rem;
+}
+.address {
+  min-height: 2.75rem;
 }
 </style>

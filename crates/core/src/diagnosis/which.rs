@@ -16,7 +16,7 @@ pub struct OtherWeight {
 /// Shares of Max at which a span is taken, where no record tells it.
 const USUAL: [f64; 6] = [1.0, 0.75, 0.5, 0.25, 0.2, 0.1];
 /// A sum explains a ratio within so many standard deviations of it.
-const WITHIN: f64 = 2.0;
+const WITHIN: f64 = 3.0;
 
 /// The ratio of indication to load over the readings, and its standard deviation; none where no load tells
 /// it, or where the loads disagree.

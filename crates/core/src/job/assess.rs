@@ -284,23 +284,21 @@ fn outcome_says(state: &JobState, outcome: Outcome, judged: &Judged) -> String {
     }
 }
 
+/// The reading whose error takes most of its own tolerance; of equals the one with the larger load.
+pub(crate) fn worst<'a>(readings: impl Iterator<Item = &'a ReadingView>) -> Option<&'a ReadingView> {
+    let judged = readings.filter(|r| r.not_judged.is_none());
+    judged.max_by(|a, b| a.share.total_cmp(&b.share).then_with(|| a.load.abs().cmp(&b.load.abs())))
+}
+
 fn phase_says(readings: &[&ReadingView]) -> String {
     let outside = readings.iter().filter(|r| r.outside()).count();
     let unjudged = readings.iter().filter(|r| r.not_judged.is_some()).count();
-    // The worst error is the one that takes most of its own tolerance.
-    let share = |r: &ReadingView| {
-        let in_d = r.error_d.split(' ').next().and_then(|d| d.parse::<f64>().ok()).unwrap_or(0.0);
-        in_d.abs() / r.mpe_d.max(f64::MIN_POSITIVE)
-    };
-    let judged = readings.iter().filter(|r| r.not_judged.is_none());
-    let worst =
-        judged.max_by(|a, b| share(a).total_cmp(&share(b)).then_with(|| a.load.abs().cmp(&b.load.abs())));
-    let largest = worst.map_or_else(String::new, |w| {
+    let largest = worst(readings.iter().copied()).map_or_else(String::new, |w| {
         format!(
             " Worst against its tolerance: {} at {} ({:.0} % of {}).",
             w.error_text,
             w.load_text,
-            share(w) * 100.0,
+            w.share * 100.0,
             w.mpe_text
         )
     });

@@ -12,6 +12,8 @@ use crate::quantity::{Decimal, Mass};
 use crate::refusal::Refusal;
 use crate::weights::{Piece, ReferenceObject, ShareOfPiece, Usable, WeightClass, too_coarse};
 
+time::serde::format_description!(iso_day, Date, "[year]-[month]-[day]");
+
 /// Most pieces of one load.
 const MOST_PIECES: usize = 400;
 
@@ -30,6 +32,10 @@ pub struct UsedPiece {
     /// Number of the certificate in force.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub certificate: Option<String>,
+    /// Until when that holds.
+    #[serde(default, with = "iso_day::option", skip_serializing_if = "Option::is_none")]
+    #[schema(value_type = Option<String>, format = Date)]
+    pub due: Option<Date>,
     /// Tolerance of a class of the workshop's own.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub mpe: Option<Mass>,
@@ -63,6 +69,7 @@ impl UsedPiece {
             nominal: piece.nominal.clone(),
             class: piece.class,
             certificate: certificate.map(|c| c.number.clone()),
+            due: certificate.map(|c| c.due),
             mpe: piece.own.as_ref().map(|own| own.mpe.clone()),
             error: certificate.and_then(|c| c.error.clone()),
             u: certificate.and_then(|c| c.u.clone()),

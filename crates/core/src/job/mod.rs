@@ -31,6 +31,7 @@ mod views;
 mod weights_of;
 
 pub use assess::assess;
+pub(crate) use assess::worst;
 pub use chain::{ChainError, genesis, seal};
 pub use checks::{SpotView, TestKind, TestView};
 pub use compare::{Compared, compare};

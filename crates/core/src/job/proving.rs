@@ -59,6 +59,8 @@ pub struct ReadingView {
     pub mpe_d: f64,
     /// |E| ≤ MPE.
     pub within: bool,
+    /// |E| as a share of the tolerance there, as it is judged; 0 where it is not.
+    pub share: f64,
     /// Why it cannot be judged; it is then neither within nor outside, and proves nothing.
     #[schema(required)]
     pub not_judged: Option<String>,
@@ -276,6 +278,7 @@ fn not_judged(reading: &Reading, setup: &Setup, why: String) -> ReadingView {
         mpe_text: "–".into(),
         mpe_d: 0.0,
         within: false,
+        share: 0.0,
         cautions: vec![format!("Not judged: {why}.")],
         not_judged: Some(why),
         after_repair: false,
@@ -348,6 +351,7 @@ fn judge_by(reading: &Reading, setup: &Setup, context: &Context, mpe: &Mass) -> 
         error_text,
         mpe_text,
         within,
+        share: judged.abs().ratio(mpe).map_or(f64::MAX, |share| share.to_f64()),
         not_judged: None,
         after_repair: false,
         counts: reading.counts,

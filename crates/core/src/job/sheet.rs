@@ -184,6 +184,9 @@ pub struct ScaleSheet {
     pub name: String,
     /// Owner.
     pub owner: String,
+    /// The owner's address, as it stands on paper.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub owner_address: String,
     /// Where it stands.
     pub place: String,
     /// What sort it is.
@@ -255,6 +258,8 @@ impl ScaleSheet {
     pub const MOST_MONTHS: u8 = 120;
     /// Most lines of a wiring card: several cells with a cable each.
     pub const MOST_WIRES: usize = 32;
+    /// Most lines of an address.
+    pub const MOST_LINES: usize = 8;
     /// Most pads.
     pub const MOST_PADS: u8 = 8;
     /// Years of make that can be.
@@ -301,6 +306,22 @@ impl ScaleSheet {
                 )
                 .at(field));
             }
+        }
+        let lines = self.owner_address.lines().count();
+        let odd = |c: char| c.is_control() && c != '\n';
+        if lines > Self::MOST_LINES
+            || self.owner_address.chars().count() > Self::LONGEST_TEXT * 3
+            || self.owner_address.chars().any(odd)
+        {
+            return Err(Refusal::new(
+                "bad_text",
+                format!(
+                    "an address has at most {} lines and {} characters",
+                    Self::MOST_LINES,
+                    Self::LONGEST_TEXT * 3
+                ),
+            )
+            .at("owner_address"));
         }
         if self.made.is_some_and(|year| !Self::YEARS.contains(&year)) {
             return Err(Refusal::new("out_of_range", "a year of make has four digits, as 2019").at("made"));

@@ -22,6 +22,9 @@ pub struct SheetForm {
     pub name: String,
     /// Owner.
     pub owner: String,
+    /// The owner's address, in lines.
+    #[serde(default)]
+    pub owner_address: String,
     /// Place.
     #[serde(default)]
     pub place: String,
@@ -171,6 +174,7 @@ impl SheetForm {
             id: self.id,
             name: trimmed(&self.name),
             owner: trimmed(&self.owner),
+            owner_address: self.owner_address.replace('\r', "").trim().to_owned(),
             place: trimmed(&self.place),
             kind: self.kind,
             serial: trimmed(&self.serial),

@@ -6,8 +6,10 @@ use serde::Serialize;
 use super::{Lack, Letterhead, Words};
 use crate::job::{
     Assessment, JobState, Outcome, Purpose, Reading, ReadingView, Standing, UsedPiece, Way, proof_readings,
+    worst,
 };
 use crate::proof::{DecisionRule, Verdict};
+use crate::quantity::Mass;
 
 /// Label and value.
 pub type Facts = Vec<(String, String)>;
@@ -139,6 +141,8 @@ pub struct Certificate {
     pub signatures: Vec<Signature>,
     /// At the end.
     pub closing: String,
+    /// The mark under the last line: nothing comes after it.
+    pub end: String,
     /// At the foot of every page.
     pub foot: String,
     /// “Page”.
@@ -240,6 +244,7 @@ pub fn certificate(
         sections: sections(told, words, &lacks),
         signatures: signatures(told, words, around.review),
         closing: letterhead.closing.clone(),
+        end: words.fill("end", &[("number", &number)]),
         foot: words.get(if is_certificate { "foot_certificate" } else { "foot_report" }),
         page: words.get("page"),
         of: words.get("of"),
@@ -264,12 +269,25 @@ fn statement(state: &JobState, told: &Assessment, words: &Words) -> String {
         .filter(|v| counted(state).any(|r| r.entry == v.entry))
         .collect();
     let bad = views.iter().filter(|v| !v.within).count();
-    let worst = views.iter().max_by(|a, b| a.error.abs().cmp(&b.error.abs()));
-    let (error, load) =
-        worst.map_or_else(Default::default, |w| (words.figure(error_of(w)), words.figure(&w.load_text)));
-    let gaps = [("bad", bad.to_string()), ("n", views.len().to_string()), ("error", error), ("load", load)];
+    // The worst is the one that takes most of its own tolerance: a small error at zero may be worse than a
+    // larger one at Max.
+    let (error, load, share) = worst(views.iter().copied()).map_or_else(Default::default, |w| {
+        let share = words.figure(&format!("{:.0} %", w.share * 100.0));
+        (words.figure(error_of(w)), words.figure(&w.load_text), share)
+    });
+    let gaps = [
+        ("bad", bad.to_string()),
+        ("n", views.len().to_string()),
+        ("error", error),
+        ("load", load),
+        ("share", share),
+    ];
     let gaps: Vec<(&str, &str)> = gaps.iter().map(|(name, value)| (*name, value.as_str())).collect();
     words.fill(if told.outcome == Outcome::InTolerance { "statement_in" } else { "statement_out" }, &gaps)
+}
+
+fn one_line(text: &str) -> String {
+    text.lines().map(str::trim).filter(|l| !l.is_empty()).collect::<Vec<_>>().join(", ")
 }
 
 fn error_of(view: &ReadingView) -> &str {
@@ -297,7 +315,15 @@ fn facts(state: &JobState, told: &Assessment, words: &Words) -> Facts {
     };
     let pairs = [
         ("scale", sheet.name.clone()),
-        ("owner", or_dash(&sheet.owner)),
+        (
+            "owner",
+            or_dash(
+                &[sheet.owner.as_str(), sheet.owner_address.as_str()]
+                    .map(one_line)
+                    .join(", ")
+                    .trim_end_matches(", "),
+            ),
+        ),
         ("serial", or_dash(&sheet.serial)),
         ("place", or_dash(&sheet.place)),
         ("range", words.figure(&format!("{} × {}", setup.max, setup.d))),
@@ -413,9 +439,16 @@ fn sections(told: &Assessment, words: &Words, lacks: &[Lack]) -> Vec<Lines> {
                 .and_then(|c| serde_json::to_value(c).ok())
                 .and_then(|v| v.as_str().map(str::to_owned))
                 .unwrap_or_else(|| "–".into());
-            vec![words.figure(&p.nominal.to_string()), p.serial.clone(), class, paper]
+            let mass = |mass: Option<String>| mass.map_or_else(|| "–".into(), |text| words.figure(&text));
+            let error = mass(p.error.as_ref().map(|e| e.signed(places(e))));
+            let u = mass(p.u.as_ref().map(ToString::to_string));
+            let due = p.due.map_or_else(|| "–".into(), |day| day.to_string());
+            let nominal = words.figure(&p.nominal.to_string());
+            vec![nominal, p.serial.clone(), class, error, u, paper, due]
         };
-        let head = ["nominal", "mark", "class", "certificate_number"].map(|key| words.get(key)).to_vec();
+        let head = ["nominal", "mark", "class", "error", "u", "certificate_number", "piece_due"]
+            .map(|key| words.get(key))
+            .to_vec();
         add(
             "weights",
             if certified { vec![words.get("traceable")] } else { Vec::new() },
@@ -431,6 +464,12 @@ fn sections(told: &Assessment, words: &Words, lacks: &[Lack]) -> Vec<Lines> {
         add("noted", noted, None);
     }
     out
+}
+
+/// Decimals of a figure as it is written.
+fn places(mass: &Mass) -> u32 {
+    let (_, exponent) = mass.value.digits_and_exponent();
+    u32::try_from(-exponent).unwrap_or(0)
 }
 
 fn signatures(told: &Assessment, words: &Words, review: bool) -> Vec<Signature> {

@@ -208,9 +208,17 @@ pub async fn import_job(
     }
     let scale = state.sheet.id;
     let new_scale = scales::one(&app.pool, person.workshop_id, scale).await?.is_none();
-    if new_scale {
-        scales::add(&app.pool, person.workshop_id, &state.sheet, None).await?;
-    }
-    jobs::store_file(&app.pool, person.workshop_id, scale, &file, true).await?;
+    let sheet = new_scale.then_some(&state.sheet);
+    jobs::take_in(&app.pool, person.workshop_id, sheet, scale, &file).await.map_err(|error| {
+        let why = match error.twice() {
+            Some("entry") => {
+                "entries of this file stand in another job here: it was put together from that one"
+            }
+            Some("scale") => "the scale of this file is kept by another workshop here",
+            Some("job") => "this job is here already",
+            _ => return ApiError::from(error),
+        };
+        ApiError::Taken(why.into())
+    })?;
     Ok((StatusCode::CREATED, Json(Imported { job: file.job, scale, new_scale, entries: file.entries.len() })))
 }

@@ -1,7 +1,7 @@
 //! Jobs and their journals. Appending is one transaction: the job's row is locked, so that the
 //! sequence and the chain have no gap; an entry that closes the job freezes its record in it.
 
-use ombret_core::job::{Body, Entry, JobFile, JobState, Sealed, fold, genesis, seal};
+use ombret_core::job::{Body, Entry, JobFile, JobState, ScaleSheet, Sealed, fold, genesis, seal};
 use serde::Serialize;
 use sqlx::{PgPool, Postgres, Transaction};
 use time::OffsetDateTime;
@@ -240,7 +240,9 @@ pub async fn begin(
     first: Entry,
 ) -> Result<(), StoreError> {
     let sealed = seal(first, &genesis(job))?;
-    store_whole(pool, workshop, job, scale, &[sealed], None).await
+    let mut tx = pool.begin().await?;
+    store_whole(&mut tx, workshop, job, scale, &[sealed], None).await?;
+    Ok(tx.commit().await?)
 }
 
 /// Stores a whole journal. `foreign` marks it as one that came in as a file.
@@ -251,25 +253,41 @@ pub async fn store_file(
     file: &JobFile,
     foreign: bool,
 ) -> Result<(), StoreError> {
-    store_whole(pool, workshop, file.job, scale, &file.entries, Some((file, foreign))).await
+    let mut tx = pool.begin().await?;
+    store_whole(&mut tx, workshop, file.job, scale, &file.entries, Some((file, foreign))).await?;
+    Ok(tx.commit().await?)
+}
+
+/// Takes a journal in that came as a file, with its scale where that is not here yet: all or nothing.
+pub async fn take_in(
+    pool: &PgPool,
+    workshop: Uuid,
+    new_scale: Option<&ScaleSheet>,
+    scale: Uuid,
+    file: &JobFile,
+) -> Result<(), StoreError> {
+    let mut tx = pool.begin().await?;
+    if let Some(sheet) = new_scale {
+        super::scales::add_within(&mut tx, workshop, sheet, None).await?;
+    }
+    store_whole(&mut tx, workshop, file.job, scale, &file.entries, Some((file, true))).await?;
+    Ok(tx.commit().await?)
 }
 
 async fn store_whole(
-    pool: &PgPool,
+    tx: &mut Transaction<'static, Postgres>,
     workshop: Uuid,
     job: Uuid,
     scale: Uuid,
     sealed: &[Sealed],
     file: Option<(&JobFile, bool)>,
 ) -> Result<(), StoreError> {
-    let mut tx = pool.begin().await?;
     let head =
-        insert_whole(&mut tx, workshop, scale, sealed, job, file.is_some_and(|(_, foreign)| foreign)).await?;
+        insert_whole(tx, workshop, scale, sealed, job, file.is_some_and(|(_, foreign)| foreign)).await?;
     if head.closed_at.is_some() {
-        records::freeze(&mut tx, workshop, &Journal { head, sealed: sealed.to_vec() }, file.map(|(f, _)| f))
+        records::freeze(tx, workshop, &Journal { head, sealed: sealed.to_vec() }, file.map(|(f, _)| f))
             .await?;
     }
-    tx.commit().await?;
     Ok(())
 }
 

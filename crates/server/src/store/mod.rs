@@ -34,6 +34,16 @@ pub enum StoreError {
     Unreadable(String),
 }
 
+impl StoreError {
+    /// The table whose row of the same identity is there already, where that is why it refused.
+    pub fn twice(&self) -> Option<&str> {
+        match self {
+            Self::Refused(sqlx::Error::Database(db)) if db.is_unique_violation() => db.table(),
+            _ => None,
+        }
+    }
+}
+
 impl From<sqlx::Error> for StoreError {
     fn from(error: sqlx::Error) -> Self {
         let gone = match &error {
