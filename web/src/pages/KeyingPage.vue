@@ -80,8 +80,7 @@ const print = () => window.print()
         <p v-if="wrongWeights" class="wrong" role="alert">{{ wrongWeights }}</p>
       </div>
       <div v-for="[field, label] in items" :key="field" class="field narrow">
-        <label :for="field">{{ label }}</label
-        ><input
+        <label :for="field">{{ label }}</label><input
           :id="field"
           v-model="inUse[field]"
           class="input figure"

@@ -75,9 +75,11 @@ const print = () => window.print()
         </div>
         <div>
           <dt>Owner, place</dt>
-          <dd>{{
+          <dd>
+            {{
               [a.sheet.owner, a.sheet.owner_address?.split('\n').join(', '), a.sheet.place].filter(Boolean).join(', ')
-            }}</dd>
+            }}
+          </dd>
         </div>
         <div>
           <dt>Indicator</dt>

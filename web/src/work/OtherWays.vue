@@ -102,7 +102,9 @@ async function submit(): Promise<void> {
           “{{ field.label }}” has {{ field.digits }} digits, {{ field.decimals ?? 0 }} of them decimals<template
             v-if="field.least || field.most"
           >
-            ({{ [field.least && `from ${field.least}`, field.most && `up to ${field.most}`].filter(Boolean).join(' ') }})</template
+            ({{
+              [field.least && `from ${field.least}`, field.most && `up to ${field.most}`].filter(Boolean).join(' ')
+            }})</template
           >.
         </p>
         <div v-else-if="way === 'factor_set'" class="field">

@@ -20,7 +20,9 @@ async function capture(counts: Source): Promise<boolean> {
 
 <template>
   <details class="point" :open="count > 0">
-    <summary>Another point{{ count ? ` (${count + 1} of ${most} span points so far)` : ', where one span leaves a bow' }}</summary>
+    <summary>
+      Another point{{ count ? ` (${count + 1} of ${most} span points so far)` : ', where one span leaves a bow' }}
+    </summary>
     <div class="field weight">
       <label for="point-weight">Weight of the point, {{ unit }}</label
       ><InputText

@@ -116,7 +116,7 @@ function take(d: string): void {
         >
         <Button
           type="submit"
-          :class="keyed?.sheet || judged?.overall === 'refuse' || !isNext ? 'tall' : 'btn-next'"
+          :class="keyed?.sheet || !isNext ? 'tall' : 'btn-next'"
           v-if="judged?.overall !== 'refuse'"
           :disabled="entry.blocked.value"
           >Entered on the indicator</Button
