@@ -55,6 +55,25 @@ pub enum Command {
     Pad(Option<usize>),
 }
 
+/// How many kilograms a unit is.
+fn kg_of(unit: &str) -> Option<f64> {
+    Some(match unit {
+        "mg" => 1e-6,
+        "g" => 1e-3,
+        "kg" => 1.0,
+        "t" => 1e3,
+        "lb" => 0.453_592_37,
+        "oz" => 0.028_349_523_125,
+        "tn" => 907.184_74,
+        _ => return None,
+    })
+}
+
+/// Kilograms in a unit of the display; one that is not known stays in kilograms.
+pub(crate) fn in_unit(kg: f64, unit: &str) -> f64 {
+    kg / kg_of(unit).unwrap_or(1.0)
+}
+
 /// The command is not understood.
 #[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
 #[error(
@@ -71,17 +90,24 @@ impl std::str::FromStr for Command {
         let figure = |text: &str| {
             text.parse::<f64>().ok().filter(|f| f.is_finite() && *f >= 0.0 && *f < 1e9).ok_or_else(wrong)
         };
+        // A weight may name its unit; without one it is in kilograms.
+        let mass = |text: &str| {
+            let at = text.find(|c: char| c.is_ascii_alphabetic()).unwrap_or(text.len());
+            let (value, unit) = text.split_at(at);
+            let kg = if unit.is_empty() { Some(1.0) } else { kg_of(unit) };
+            Ok(figure(value)? * kg.ok_or_else(wrong)?)
+        };
         Ok(match words.as_slice() {
-            ["put", kg] => Self::Put(figure(kg)?),
+            ["put", kg] => Self::Put(mass(kg)?),
             ["put", kg, "at", x, y] => {
                 let (x, y) = (figure(x)?, figure(y)?);
                 if x > 1.0 || y > 1.0 {
                     return Err(wrong());
                 }
-                Self::PutAt(figure(kg)?, x, y)
+                Self::PutAt(mass(kg)?, x, y)
             }
-            ["put", kg, "on", pad] => Self::PutOn(figure(kg)?, pad.parse().map_err(|_| wrong())?),
-            ["take", kg] => Self::Take(figure(kg)?),
+            ["put", kg, "on", pad] => Self::PutOn(mass(kg)?, pad.parse().map_err(|_| wrong())?),
+            ["take", kg] => Self::Take(mass(kg)?),
             ["clear"] => Self::Clear,
             ["push"] => Self::Push,
             ["setup", max, d, decimals] => {
@@ -119,6 +145,8 @@ mod tests {
     #[test]
     fn commands_are_read_and_nonsense_is_refused() {
         assert_eq!("put 20.5".parse(), Ok(Command::Put(20.5)));
+        assert_eq!("put 150g".parse(), Ok(Command::Put(0.15)));
+        assert!("put 150stone".parse::<Command>().is_err());
         assert_eq!("put 20 at 0.25 1".parse(), Ok(Command::PutAt(20.0, 0.25, 1.0)));
         assert!("put 20 at 0.25 1.5".parse::<Command>().is_err(), "beside the platform");
         assert_eq!("  setup 870 0.2 1 ".parse(), Ok(Command::Setup(870.0, 0.2, 1)));

@@ -15,5 +15,5 @@ pub use hands::{Command, CommandError};
 pub use indicator::{Calibration, Indicator, Keeps, KeyRefusal, Manners, Panel};
 pub use menu::Menu;
 pub use platform::{Platform, PlatformSettings, Surroundings};
-pub use scale::{Condition, InternalWeight, PadSettings, Scale, ScaleSettings, SettingsError};
+pub use scale::{Condition, InternalWeight, NOTHING_WRONG, PadSettings, Scale, ScaleSettings, SettingsError};
 pub use serve::{Bench, Ports};

@@ -178,6 +178,9 @@ const MOTOR_S: f64 = 20.0;
 /// Samples in that time.
 const MOTOR_SAMPLES: u32 = 40;
 
+/// What is seen at an item of the checklist where nothing is wrong.
+pub const NOTHING_WRONG: &str = "nothing wrong is found there";
+
 impl Scale {
     /// As its file says, empty and at rest.
     pub fn new(settings: &ScaleSettings) -> Self {
@@ -321,7 +324,7 @@ impl Scale {
         self.conditions
             .iter()
             .find(|c| c.item == item)
-            .map_or_else(|| "nothing wrong is found there".into(), |c| c.seen.clone())
+            .map_or_else(|| NOTHING_WRONG.into(), |c| c.seen.clone())
     }
 
     fn mend(&mut self, item: &str) -> Result<String, KeyRefusal> {
@@ -339,24 +342,28 @@ impl Scale {
     fn seen(&self) -> String {
         let (platform, indicator) = &self.pads[self.shown.unwrap_or(0)];
         let panel = indicator.panel();
-        let mut seen =
-            format!("on={:.3}kg max={} d={} {}", platform.load_kg(), panel.max, panel.d, panel.unit);
+        let unit = &panel.unit;
+        // Nothing on it is nothing, whatever the rounding leaves.
+        let on = crate::hands::in_unit(platform.load_kg(), unit);
+        let on = if on.abs() < 5e-4 { 0.0 } else { on };
+        let mut seen = format!("on it: {on:.3} {unit}; set up: {} × {} {unit}", panel.max, panel.d);
         if self.pads.len() > 1 {
-            seen += &self
-                .shown
-                .map_or_else(|| " all pads".into(), |pad| format!(" pad={} of {}", pad + 1, self.pads.len()));
+            seen += &self.shown.map_or_else(
+                || "; all pads".into(),
+                |pad| format!("; pad {} of {}", pad + 1, self.pads.len()),
+            );
         }
         if indicator.calibrating() {
-            seen += " calibrating";
+            seen += "; calibrating";
         }
         if let Some(internal) = &self.internal {
-            seen += &format!(" internal={}", internal.kept);
+            seen += &format!("; internal weight kept: {} {unit}", internal.kept);
         }
         if let Some(display) = self.menu.as_ref().and_then(Menu::display) {
-            seen += &format!(" display={display}");
+            seen += &format!("; menu shows: {display}");
         }
         if !indicator.open() {
-            seen += " switch=closed";
+            seen += "; switch closed";
         }
         seen
     }

@@ -41,6 +41,7 @@ fn sixty_entries() -> Vec<Entry> {
             item: item.id.clone(),
             finding: CheckFinding::Ok,
             note: String::new(),
+            cells: String::new(),
         })
         .collect();
     let read = |stage, load: u32, way| Draft::Read {

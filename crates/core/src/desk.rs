@@ -38,6 +38,9 @@ pub enum DeskQuestion {
         /// Division; empty: only the alternatives.
         #[serde(default)]
         d: String,
+        /// Divisions that are wanted, where no division is given; empty: none.
+        #[serde(default)]
+        n: String,
         /// Unit where none is typed.
         unit: Unit,
     },
@@ -203,6 +206,14 @@ fn number(field: &str, text: &str) -> Result<Decimal, Refusal> {
     text.trim().replace(',', ".").parse().map_err(|e| Refusal::from(e).at(field))
 }
 
+fn above_zero(field: &str, text: &str) -> Result<Decimal, Refusal> {
+    let value = number(field, text)?;
+    if value.is_positive() {
+        return Ok(value);
+    }
+    Err(Refusal::new("not_positive", format!("{value} is not above zero")).at(field))
+}
+
 fn whole(field: &str, text: &str, most: u32) -> Result<u32, Refusal> {
     let refused =
         || Refusal::new("not_a_number", format!("a whole number up to {most} is needed here")).at(field);
@@ -228,7 +239,7 @@ fn positive(field: &str, text: &str, unit: Unit) -> Result<Mass, Refusal> {
 /// A [`Refusal`] at its field.
 pub fn desk(question: &DeskQuestion) -> Result<DeskAnswer, Refusal> {
     match question {
-        DeskQuestion::Division { max, d, unit } => division(max, d, *unit),
+        DeskQuestion::Division { max, d, n, unit } => division(max, d, n, *unit),
         DeskQuestion::Digits { value, unit, decimals, width } => digits(value, *unit, decimals, width),
         DeskQuestion::Signal { .. } => signal(question),
         DeskQuestion::Gravity { max, d, unit, class, adjusted, used } => {
@@ -264,9 +275,22 @@ fn plain_inputs(max: Mass, d: Mass) -> SetupInputs {
     }
 }
 
-fn division(max: &str, d: &str, unit: Unit) -> Result<DeskAnswer, Refusal> {
+fn division(max: &str, d: &str, n: &str, unit: Unit) -> Result<DeskAnswer, Refusal> {
     let max = positive("max", max, unit)?;
-    let wanted = optional(d, |d| positive("d", d, unit))?;
+    let typed = optional(d, |d| positive("d", d, unit))?;
+    let asked = optional(n, |n| whole("n", n, 1_000_000))?;
+    if asked == Some(0) {
+        return Err(Refusal::new("not_positive", "a scale has one division at least").at("n"));
+    }
+    // The next division of the series at which Max has so many divisions, or fewer.
+    let reached = asked.filter(|_| typed.is_none()).and_then(|n| {
+        let least = max.value_in(unit).quotient(&Decimal::from(n))?;
+        let d = Division::series_from(&least)
+            .take(6)
+            .find(|d| max.value_in(unit).quotient(d.value()).is_some_and(|n| n.is_whole()))?;
+        Some(Mass::new(d.value().clone(), unit))
+    });
+    let wanted = typed.or(reached);
     let inputs = plain_inputs(max.clone(), wanted.clone().unwrap_or_else(|| max.clone()));
     let offered = alternatives(&inputs);
     let mut answer = DeskAnswer {
@@ -330,7 +354,7 @@ fn signal(question: &DeskQuestion) -> Result<DeskAnswer, Refusal> {
     let cells = Cells {
         count,
         e_max: positive("e_max", e_max, *unit)?,
-        sensitivity_mv_v: Some(number("sensitivity", sensitivity)?),
+        sensitivity_mv_v: Some(above_zero("sensitivity", sensitivity)?),
         v_min: None,
         y: None,
         n_lc: None,

@@ -15,8 +15,11 @@ pub const LONGEST_LINE: usize = 256;
 /// The pattern of Ombret's own line format (docs/line-format.md).
 pub const OWN_PATTERN: &str = r"^(?:(?<limit>over|under)|(?<mark>steady|moving) (?<value>-?\d+(?:\.\d+)?) (?<unit>mg|g|kg|t|lb|oz|tn)(?: fine=(?<fine>-?\d+(?:\.\d+)?))?(?: counts=(?<counts>-?\d+))?)$";
 
+/// Groups for the counts of each cell.
+const CELLS: [&str; 8] = ["cell1", "cell2", "cell3", "cell4", "cell5", "cell6", "cell7", "cell8"];
+
 /// How a line is described: a regular expression with the named groups `value` (needed), `unit`,
-/// `mark`, `fine`, `counts`, and `limit` for a display that shows no figure.
+/// `mark`, `fine`, `counts`, `cell1` to `cell8` for the counts of each cell, and `limit` for a display that shows no figure.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
 pub struct LinePattern {
     /// The expression.
@@ -72,6 +75,8 @@ pub struct LineReading {
     pub fine: Option<Mass>,
     /// Internal counts.
     pub counts: Option<Decimal>,
+    /// Counts of each cell, where the line carries them.
+    pub cells: Vec<Decimal>,
     /// The indicator's own steady mark.
     pub mark: Option<bool>,
 }
@@ -132,8 +137,10 @@ impl LineReader {
         if let Some(limit) = text("limit") {
             return Ok(Line::Blank(limit.to_owned()));
         }
-        let number =
-            |name: &str| text(name).map(|t| t.trim_start_matches('+').replace(' ', "").parse::<Decimal>());
+        let number = |name: &str| {
+            text(name)
+                .map(|t| t.trim_start_matches('+').replace(' ', "").replace(',', ".").parse::<Decimal>())
+        };
         let unit = match text("unit") {
             Some(symbol) => symbol.parse().map_err(|_| wrong())?,
             None => self.pattern.unit.ok_or_else(wrong)?,
@@ -143,61 +150,133 @@ impl LineReader {
             shown: mass(number("value").ok_or_else(wrong)?.map_err(|_| wrong())?),
             fine: number("fine").transpose().map_err(|_| wrong())?.map(mass),
             counts: number("counts").transpose().map_err(|_| wrong())?,
+            cells: CELLS
+                .iter()
+                .map_while(|name| number(name))
+                .collect::<Result<_, _>>()
+                .map_err(|_| wrong())?,
             mark: text("mark").map(|mark| mark == self.pattern.steady),
         }))
     }
 }
 
-/// Makes a pattern from a line that was sent while the reading was steady: the figure beside a unit
-/// (else the last with a point, else the last) is the value, a first word is the steady mark, what
-/// stands between is left open, what follows too.
+/// Makes a pattern from a line that was sent while the reading was steady: its best guess of
+/// [`candidates`].
 ///
 /// # Errors
 /// [`LineError`] where no figure stands in it, or its unit is not known.
 pub fn propose(example: &str, unit: Option<Unit>) -> Result<LinePattern, LineError> {
+    let (first, ..) = candidates(example, unit)?;
+    Ok(first)
+}
+
+/// Patterns that a line allows, the likeliest first, and what each makes of the line: a line may carry
+/// several figures, and which of them the display shows only a person knows. A figure beside a unit that
+/// stands by itself comes first, then one with a point, then the last. A first word is the steady mark, what
+/// stands between is left open, what follows too.
+///
+/// # Errors
+/// [`LineError`] where no figure stands in it, or its unit is not known.
+pub fn candidates(example: &str, unit: Option<Unit>) -> Result<(LinePattern, Vec<LinePattern>), LineError> {
     if example.len() > LONGEST_LINE {
         return Err(LineError::TooLong);
     }
     let line = example.trim_matches(['\r', '\n']);
     let unfit = || LineError::NoMatch(line.chars().take(60).collect());
     let figures = FIGURE.as_ref().ok_or_else(unfit)?;
-    let all: Vec<regex::Captures> = figures.captures_iter(line).collect();
-    let best = all
-        .iter()
-        .find(|c| c.name("unit").is_some())
-        .or_else(|| all.iter().rev().find(|c| c["value"].contains('.')))
-        .or(all.last())
-        .ok_or_else(unfit)?;
-    let whole = best.get(0).ok_or_else(unfit)?;
-    let mut pattern = String::from("^");
-    let mut steady = String::new();
-    let head = &line[..whole.start()];
-    let mut rest = head;
-    let word: String =
-        head.trim_start().chars().take_while(|c| c.is_ascii_alphabetic() || matches!(c, '*' | '?')).collect();
-    if !word.is_empty() {
-        let gap = head.len() - head.trim_start().len();
-        pattern.push_str(&open(&head[..gap]));
-        pattern.push_str(r"(?<mark>[A-Za-z*?]+)");
-        rest = &head[gap + word.len()..];
-        steady = word;
+    let mut all: Vec<Figure> = figures.captures_iter(line).filter_map(|c| Figure::of(line, &c)).collect();
+    // Sorting keeps the order of equals: the last figure of a kind is the likelier.
+    all.reverse();
+    all.sort_by_key(Figure::rank);
+    let mut made: Vec<LinePattern> = Vec::new();
+    let mut why = None;
+    for figure in &all {
+        match figure.pattern(line, unit) {
+            Ok(pattern) if !made.contains(&pattern) => made.push(pattern),
+            Ok(_) => {}
+            Err(error) => why = Some(error),
+        }
     }
-    pattern.push_str(&open(rest));
-    pattern.push_str(r"(?<value>[+-]? *\d+(?:\.\d+)?)");
-    if best.name("unit").is_some() {
-        pattern.push_str(r"\s*(?<unit>mg|kg|g|t|lb|oz|tn)");
+    let mut made = made.into_iter();
+    made.next().map(|first| (first, made.collect())).ok_or_else(|| why.unwrap_or_else(unfit))
+}
+
+/// A figure of a line.
+struct Figure {
+    start: usize,
+    /// A unit stands beside it: after it or before.
+    after: bool,
+    before: Option<usize>,
+    /// A letter or a digit stands right before it: part of a name.
+    glued: bool,
+    point: bool,
+}
+
+impl Figure {
+    fn of(line: &str, captures: &regex::Captures) -> Option<Self> {
+        let value = captures.name("value")?;
+        let head = &line[..value.start()];
+        let before = BEFORE.as_ref()?.captures(head).and_then(|c| c.name("unit")).map(|m| m.start());
+        Some(Self {
+            start: value.start(),
+            after: captures.name("unit").is_some(),
+            glued: head.ends_with(|c: char| c.is_alphanumeric()) && before.is_none(),
+            before,
+            point: value.as_str().contains(['.', ',']),
+        })
     }
-    pattern.push_str(r"(?:[^\d.].*)?$");
-    let made = LinePattern { pattern, steady, unit };
-    // What was made must read the line it was made from.
-    match LineReader::new(made.clone())?.read(line)? {
-        Line::Reading(_) => Ok(made),
-        Line::Blank(_) => Err(unfit()),
+
+    fn rank(&self) -> (bool, bool, bool) {
+        (self.glued, !(self.after || self.before.is_some()), !self.point)
+    }
+
+    fn pattern(&self, line: &str, unit: Option<Unit>) -> Result<LinePattern, LineError> {
+        let mut pattern = String::from("^");
+        let mut steady = String::new();
+        // A unit that stands before its figure belongs to it, where none stands after.
+        let before = self.before.filter(|_| !self.after);
+        let head = &line[..before.unwrap_or(self.start)];
+        let mut rest = head;
+        let word: String = head
+            .trim_start()
+            .chars()
+            .take_while(|c| c.is_ascii_alphabetic() || matches!(c, '*' | '?'))
+            .collect();
+        if !word.is_empty() {
+            let gap = head.len() - head.trim_start().len();
+            pattern.push_str(&open(&head[..gap]));
+            pattern.push_str(r"(?<mark>[A-Za-z*?]+)");
+            rest = &head[gap + word.len()..];
+            steady = word;
+        }
+        pattern.push_str(&open(rest));
+        if let Some(before) = before {
+            pattern.push_str(r"(?<unit>mg|kg|g|t|lb|oz|tn)");
+            pattern.push_str(&open(
+                line[before..self.start].trim_start_matches(|c: char| c.is_ascii_alphabetic()),
+            ));
+        }
+        pattern.push_str(r"(?<value>[+-]? *\d+(?:[.,]\d+)?)");
+        if self.after {
+            pattern.push_str(r"[\s>)\]:;|]{0,3}(?<unit>mg|kg|g|t|lb|oz|tn)");
+        }
+        pattern.push_str(r"(?:[^\d.,].*)?$");
+        // What was made must read the line it was made from.
+        let made = LinePattern { pattern, steady, unit };
+        match LineReader::new(made.clone())?.read(line)? {
+            Line::Reading(_) => Ok(made),
+            Line::Blank(_) => Err(LineError::NoMatch(line.chars().take(60).collect())),
+        }
     }
 }
 
-static FIGURE: LazyLock<Option<Regex>> =
-    LazyLock::new(|| Regex::new(r"(?<value>[+-]? *\d+(?:\.\d+)?)(?:\s*(?<unit>mg|kg|g|t|lb|oz|tn)\b)?").ok());
+static FIGURE: LazyLock<Option<Regex>> = LazyLock::new(|| {
+    Regex::new(r"(?<value>[+-]? *\d+(?:[.,]\d+)?)(?:[\s>)\]:;|]{0,3}(?<unit>mg|kg|g|t|lb|oz|tn)\b)?").ok()
+});
+
+/// A unit right before a figure.
+static BEFORE: LazyLock<Option<Regex>> =
+    LazyLock::new(|| Regex::new(r"(?:^|[^A-Za-z0-9])(?<unit>mg|kg|g|t|lb|oz|tn)[ :=]*$").ok());
 
 /// Separators as they stand, runs of spaces of any length, words of any content.
 fn open(text: &str) -> String {
@@ -260,6 +339,55 @@ mod tests {
         assert!(matches!(propose("S 20.5", None), Err(LineError::NoUnit)));
         assert!(matches!(propose(&"9".repeat(400), None), Err(LineError::TooLong)));
         assert_eq!(shown(&propose("01 N  0020.50 lb", None).unwrap(), "02 G  0019.00 lb"), "19 lb None");
+    }
+
+    /// Invented formats, what the display showed, and whether the first guess is right.
+    const INVENTED: [(&str, &str, bool); 20] = [
+        ("calm | net 0020.5 kg | no. 17", "20.5 kg", true),
+        ("W+ 0020.5kg *", "20.5 kg", true),
+        ("kg 20.5 R", "20.5 kg", true),
+        ("rest - 20.5 kg", "-20.5 kg", true),
+        ("G 120.5 kg T 100.0 kg N 20.5 kg", "20.5 kg", true),
+        ("N 20.5 kg T 100.0 kg", "20.5 kg", false),
+        ("pos1:20.5:ok", "20.5 kg", true),
+        ("<20.50>lb", "20.5 lb", true),
+        ("0 1 2 0020.5", "20.5 kg", true),
+        ("20.5", "20.5 kg", true),
+        ("20,5 kg", "20.5 kg", true),
+        ("ch2 20.5 kg", "20.5 kg", true),
+        ("M2kg 20.5", "20.5 kg", true),
+        ("= 20.500 g !", "20.5 g", true),
+        ("20.5 kg 7", "20.5 kg", true),
+        ("Z 000.0 t", "0 t", true),
+        ("20.5kg#A1", "20.5 kg", true),
+        ("S20.5kgE", "20.5 kg", true),
+        ("kg:+20.5", "20.5 kg", true),
+        ("12:30 31 20.5 kg 0.5 lb", "20.5 kg", false),
+    ];
+
+    #[test]
+    fn twenty_invented_formats_are_guessed_or_asked_about() {
+        let reads =
+            |pattern: &LinePattern, line: &str| match LineReader::new(pattern.clone()).unwrap().read(line) {
+                Ok(Line::Reading(reading)) => reading.shown.to_string(),
+                other => panic!("{line}: {other:?}"),
+            };
+        for (line, shown, first) in INVENTED {
+            let (best, others) = candidates(line, Some(Unit::Kg)).unwrap();
+            assert_eq!(reads(&best, line) == shown, first, "{line}: {}", reads(&best, line));
+            // A wrong guess is a question: the right one is among the others.
+            assert!(first || others.iter().any(|p| reads(p, line) == shown), "{line}: {others:?}");
+        }
+    }
+
+    #[test]
+    fn the_counts_of_each_cell_are_read_where_the_line_has_them() {
+        let pattern = LinePattern {
+            pattern: r"^(?<value>\d+\.\d) (?<unit>kg) a=(?<cell1>\d+) b=(?<cell2>\d+)$".into(),
+            ..LinePattern::default()
+        };
+        let read = reading(&LineReader::new(pattern).unwrap(), "20.5 kg a=9012 b=8990");
+        assert_eq!(read.cells, [Decimal::from(9012u32), Decimal::from(8990u32)]);
     }
 
     fn own() -> LineReader {

@@ -169,7 +169,12 @@ fn a_seal_is_asked_for_where_one_belongs_and_a_missing_one_stops_nothing() {
     assert!(!items(&sheet(json!({"trade": false}))).contains(&"seal".to_owned()));
     assert!(items(&sheet(json!({"trade": false, "seal_points": "cover"}))).contains(&"seal".to_owned()));
     let mut job = Journal::begin();
-    let finding = |finding, note: &str| Draft::LookedOver { item: "seal".into(), finding, note: note.into() };
+    let finding = |finding, note: &str| Draft::LookedOver {
+        item: "seal".into(),
+        finding,
+        note: note.into(),
+        cells: String::new(),
+    };
     assert_eq!(job.refused(finding(CheckFinding::Fault, "")), "note_needed");
     job.ok(finding(CheckFinding::Fault, "wire cut, lead gone"));
     job.look_over();

@@ -87,7 +87,12 @@ fn the_next_action_leads_through_the_whole_job() {
 fn a_fault_that_adjusting_cannot_cure_stops_the_way_until_it_is_settled() {
     let mut job = Journal::begin();
     job.look_over();
-    job.ok(Draft::LookedOver { item: "gap".into(), finding: CheckFinding::Fault, note: "a stone".into() });
+    job.ok(Draft::LookedOver {
+        item: "gap".into(),
+        finding: CheckFinding::Fault,
+        note: "a stone".into(),
+        cells: String::new(),
+    });
     job.set_up();
     assert_eq!(
         job.refused(Draft::ZeroCaptured { counts: typed("41250"), pad: None, claim: Claim::default() }),
@@ -121,7 +126,12 @@ fn a_fault_that_adjusting_cannot_cure_stops_the_way_until_it_is_settled() {
 fn a_fault_that_adjusting_cures_does_not_stop_the_way() {
     let mut job = Journal::begin();
     job.look_over();
-    job.ok(Draft::LookedOver { item: "span_off".into(), finding: CheckFinding::Fault, note: "seen".into() });
+    job.ok(Draft::LookedOver {
+        item: "span_off".into(),
+        finding: CheckFinding::Fault,
+        note: "seen".into(),
+        cells: String::new(),
+    });
     job.set_up();
     job.ok(Draft::ZeroCaptured { counts: typed(""), pad: None, claim: Claim::default() });
 }
@@ -324,7 +334,12 @@ fn left_alone_is_proved_by_the_readings_as_found() {
 #[test]
 fn a_job_that_stops_short_can_be_signed_but_proves_nothing() {
     let mut job = Journal::begin();
-    job.ok(Draft::LookedOver { item: "cable".into(), finding: CheckFinding::Fault, note: "crushed".into() });
+    job.ok(Draft::LookedOver {
+        item: "cable".into(),
+        finding: CheckFinding::Fault,
+        note: "crushed".into(),
+        cells: String::new(),
+    });
     job.ok(Draft::StoppedShort { reason: "new cable ordered".into() });
     job.ok(Draft::SealedUp { seals: String::new(), switch_back: true, locked: true });
     job.ok(Draft::Closed { name: "Ebba Lund".into() });
@@ -500,7 +515,12 @@ fn four_pads_are_done_in_turn_and_each_is_proved() {
     let mut job =
         Journal::on(sheet(json!({"kind": "pads", "plate_max": "12000", "plate_d": "5", "pads": 4})));
     for item in checklist(ScaleKind::Pads) {
-        job.ok(Draft::LookedOver { item: item.id.clone(), finding: CheckFinding::Ok, note: String::new() });
+        job.ok(Draft::LookedOver {
+            item: item.id.clone(),
+            finding: CheckFinding::Ok,
+            note: String::new(),
+            cells: String::new(),
+        });
     }
     job.ok(Draft::SetUp(SetupDraft { pad: Some(0), ..SetupDraft::new("12000", "5", Unit::Kg) }));
     for pad in 1..=4u8 {

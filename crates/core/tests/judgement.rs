@@ -215,6 +215,7 @@ impl Work {
                 item: item.id.clone(),
                 finding: CheckFinding::Ok,
                 note: String::new(),
+                cells: String::new(),
             });
         }
         work

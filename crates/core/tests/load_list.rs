@@ -193,7 +193,12 @@ fn a_large_mixed_kit_gives_round_loads_of_its_own_unit() {
 }
 
 fn fault_at(job: &mut Journal, item: &str) {
-    job.ok(Draft::LookedOver { item: item.into(), finding: CheckFinding::Fault, note: "crushed".into() });
+    job.ok(Draft::LookedOver {
+        item: item.into(),
+        finding: CheckFinding::Fault,
+        note: "crushed".into(),
+        cells: String::new(),
+    });
 }
 
 fn repaired(job: &mut Journal, item: &str) {
@@ -272,7 +277,12 @@ fn two_pads_of_four_are_adjusted_and_the_total_is_judged_before_anything_is_in_t
     let mut job =
         Journal::on(sheet(json!({"kind": "pads", "plate_max": "12000", "plate_d": "5", "pads": 4})));
     for item in ombret_core::job::checklist(ombret_core::job::ScaleKind::Pads) {
-        job.ok(Draft::LookedOver { item: item.id.clone(), finding: CheckFinding::Ok, note: String::new() });
+        job.ok(Draft::LookedOver {
+            item: item.id.clone(),
+            finding: CheckFinding::Ok,
+            note: String::new(),
+            cells: String::new(),
+        });
     }
     let at =
         |stage: ReadStage, pad: u8, load: &str, shown: &str, way: Way| match read(stage, load, shown, way) {

@@ -159,33 +159,18 @@ impl Browser {
         self.press("Sign and lock").await
     }
 
-    /// Empties the practice scale and puts so much on it.
+    /// Empties the practice scale and puts so much on it, in the unit of its display.
     ///
     /// # Errors
     /// Where the hands are not obeyed.
-    pub async fn put_on(&self, kg: &str) -> Step {
+    pub async fn put_on(&self, figure: &str) -> Step {
         self.press("Empty it").await?;
-        self.says("[data-testid=practice-seen]", "on=0.000kg").await?;
-        if kg != "0" {
-            self.fill("[aria-label='Weight to move, kg']", kg).await?;
+        self.says("[data-testid=practice-seen]", "on it: 0.000 ").await?;
+        let on: f64 = figure.parse()?;
+        if on > 0.0 {
+            self.fill("[aria-label^='Weight to move']", figure).await?;
             self.press("Put on").await?;
-            self.says("[data-testid=practice-seen]", &format!("on={kg}.000kg")).await?;
-        }
-        Ok(())
-    }
-
-    /// Empties the practice scale and puts so much on it, in parts of a kilogram too.
-    ///
-    /// # Errors
-    /// Where the hands are not obeyed.
-    pub async fn put_on_exactly(&self, kg: &str) -> Step {
-        self.press("Empty it").await?;
-        self.says("[data-testid=practice-seen]", "on=0.000kg").await?;
-        let figure: f64 = kg.parse()?;
-        if figure > 0.0 {
-            self.fill("[aria-label='Weight to move, kg']", kg).await?;
-            self.press("Put on").await?;
-            self.says("[data-testid=practice-seen]", &format!("on={figure:.3}kg")).await?;
+            self.says("[data-testid=practice-seen]", &format!("on it: {on:.3} ")).await?;
         }
         Ok(())
     }

@@ -42,7 +42,7 @@ async fn a_bow_is_seen_at_a_further_point_and_the_curve_is_saved() -> Step {
     captured(&page, "141000", "Capture this point").await?;
     page.says(".wrong", "rise").await?;
     page.press("Saved in the indicator").await?;
-    page.says("body", "saved with 3 points").await?;
+    page.says("body", "saved with 2 span points").await?;
     page.go(&format!("/jobs/{job}/close")).await?;
     page.close().await
 }

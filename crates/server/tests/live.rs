@@ -145,7 +145,7 @@ async fn the_practice_scale_is_read_steady_and_obeys_the_hands() {
         )
         .unwrap();
     until("steady at zero", || observe(Arc::clone(&signal), setup()).is_ok_and(|o| o.steady)).await;
-    assert!(hands(&at, "put 600").await.unwrap().contains("on=600.000kg"));
+    assert!(hands(&at, "put 600").await.unwrap().contains("on it: 600.000 kg"));
     until("motion", || observe(Arc::clone(&signal), setup()).is_ok_and(|o| !o.steady)).await;
     until("steady with the weight", || {
         observe(Arc::clone(&signal), setup()).is_ok_and(|o| o.steady && o.shown.value > 600)

@@ -144,7 +144,7 @@ async fn a_curve_is_captured_point_by_point_and_survives_the_way_through_the_dat
     assert_eq!(falling.body["field"], json!("counts"), "{}", falling.body);
     assert_eq!(house.append(&cookie, job, after, point("300", "141450")).await.status, StatusCode::OK);
     let saved = house.append(&cookie, job, after + 1, json!({"kind": "adjustment_saved"})).await.body;
-    assert_eq!(saved["assessment"]["adjust"]["how"], json!("saved with 3 points"));
+    assert_eq!(saved["assessment"]["adjust"]["how"], json!("saved with 2 span points"));
     let again = house.call(Some(&cookie), Method::GET, &format!("/api/jobs/{job}"), None).await.body;
     assert_eq!(again["assessment"]["adjust"], saved["assessment"]["adjust"]);
     assert_eq!(again["assessment"]["adjust"]["points"][1]["straight"], json!("+3 d"));

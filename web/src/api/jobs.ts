@@ -54,6 +54,6 @@ export async function importFile(file: File): Promise<{ job: string }> {
   return body as { job: string }
 }
 
-export function moveHands(scale: string, command: string): Promise<{ seen: string }> {
+export function moveHands(scale: string, command: string): Promise<{ seen: string; odd: boolean }> {
   return settled(api.POST('/api/scales/{id}/hands', { params: { path: { id: scale } }, body: { command } }))
 }

@@ -1388,6 +1388,8 @@ export interface components {
             tolerance: components["schemas"]["ToleranceView"];
             /** @description Every piece that was named, each once, the heaviest first. */
             weights_used: components["schemas"]["UsedPiece"][];
+            /** @description What the wiring card comes to; none: nothing is noted. */
+            wiring: string | null;
         };
         /** @description What stood on the last record of the scale. */
         Before: {
@@ -1420,6 +1422,8 @@ export interface components {
             /** @description The scale as it was known then. */
             sheet: components["schemas"]["ScaleSheet"];
         } | {
+            /** @description Counts of each cell with the platform empty, where the indicator gives them. */
+            cells?: components["schemas"]["Decimal"][];
             /** @description What was found. */
             finding: components["schemas"]["CheckFinding"];
             /** @description Which item. */
@@ -1948,6 +1952,8 @@ export interface components {
         };
         /** @description An item of the checklist. */
         CheckView: {
+            /** @description What the counts of each cell come to. */
+            cells: string | null;
             /** @description Adjusting cures a fault here. */
             cures: boolean;
             finding: components["schemas"]["CheckFinding"] | null;
@@ -2234,6 +2240,8 @@ export interface components {
             d?: string;
             /** @description Max. */
             max: string;
+            /** @description Divisions that are wanted, where no division is given; empty: none. */
+            n?: string;
             /** @enum {string} */
             tool: "division";
             /** @description Unit where none is typed. */
@@ -2379,6 +2387,8 @@ export interface components {
         };
         /** @description An entry as it is typed. */
         Draft: {
+            /** @description Counts of each cell, as typed, with spaces between; empty: not given. */
+            cells?: string;
             /** @description What was found. */
             finding: components["schemas"]["CheckFinding"];
             /** @description Which. */
@@ -2929,6 +2939,8 @@ export interface components {
         };
         /** @description What the practice scale says. */
         HandsReply: {
+            /** @description Something odd was seen from close by. */
+            odd: boolean;
             /** @description In its own words. */
             seen: string;
         };
@@ -3191,6 +3203,8 @@ export interface components {
              * @description The scale.
              */
             scale_id: string;
+            /** @description The reviewer sent the signed record back, with this remark. */
+            sent_back: string | null;
             /**
              * Format: date-time
              * @description When the job began.
@@ -3440,7 +3454,7 @@ export interface components {
         };
         /**
          * @description How a line is described: a regular expression with the named groups `value` (needed), `unit`,
-         *     `mark`, `fine`, `counts`, and `limit` for a display that shows no figure.
+         *     `mark`, `fine`, `counts`, `cell1` to `cell8` for the counts of each cell, and `limit` for a display that shows no figure.
          */
         LinePattern: {
             /** @description The expression. */
@@ -3495,6 +3509,8 @@ export interface components {
         ListedPurpose: "load" | "eccentricity" | "repeatability" | "discrimination";
         /** @description The live reading as a page shows it. */
         LiveView: {
+            /** @description Counts of each cell, where the line carries them. */
+            cells: string[];
             /** @description Readings come. */
             connected: boolean;
             /** @description Internal counts. */
@@ -3990,6 +4006,12 @@ export interface components {
             is: string;
             /** @description What the display shows, or what is typed for it. */
             shows: string;
+        };
+        /** @description Another figure of the line. */
+        OtherPattern: {
+            pattern: components["schemas"]["LinePattern"];
+            /** @description The reading in it. */
+            shown: components["schemas"]["Mass"];
         };
         /**
          * @description What the job came to.
@@ -4592,6 +4614,8 @@ export interface components {
         ProposedPattern: {
             /** @description Its steady mark. */
             mark: boolean | null;
+            /** @description What else the line may mean, where it carries several figures. */
+            others: components["schemas"]["OtherPattern"][];
             pattern: components["schemas"]["LinePattern"];
             /** @description The reading in it. */
             shown: components["schemas"]["Mass"];
@@ -5882,6 +5906,8 @@ export interface components {
         };
         /** @description Every list. */
         Vocabulary: {
+            /** @description Colours that wires have; any other may be typed. */
+            colours: string[];
             /** @description Decision rules. */
             decisions: components["schemas"]["DecisionWord"][];
             forms: components["schemas"]["FormWord"][];
@@ -5893,6 +5919,8 @@ export interface components {
             schemes: components["schemas"]["SchemeWord"][];
             units: components["schemas"]["Unit"][];
             weight_classes: components["schemas"]["WeightClass"][];
+            /** @description The wires of a cell's cable. */
+            wires: components["schemas"]["WireWord"][];
         };
         /** @description A signed record that waits for approval. */
         WaitingRow: {
@@ -5983,6 +6011,15 @@ export interface components {
          * @enum {string}
          */
         WeightClass: "E1" | "E2" | "F1" | "F2" | "M1" | "M1-2" | "M2" | "M2-3" | "M3" | "F";
+        /** @description A wire of a cell's cable. */
+        WireWord: {
+            /** @description Its name. */
+            id: string;
+            /** @description In words. */
+            label: string;
+            /** @description It is one of the two that sense the excitation. */
+            sense: boolean;
+        };
         /** @description How a figure came about. */
         Working: {
             /** @description The figures put in. */

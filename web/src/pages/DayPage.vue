@@ -60,7 +60,7 @@ async function pack(): Promise<void> {
         </li>
       </ul>
       <div class="row">
-        <Button type="button" class="btn-next" :disabled="!chosen.length || busy" @click="pack">{{
+        <Button type="button" class="btn-next" :disabled="busy" @click="pack">{{
           busy ? 'Packing …' : `Pack for ${chosen.length || 'no'} scale${chosen.length === 1 ? '' : 's'}`
         }}</Button><label class="row tight"
           >in

@@ -37,6 +37,8 @@ onKeyStroke('/', () => document.getElementById('search')?.focus())
             >{{ job.owner }}<br /><span class="small quiet"
               >{{ job.started_by }}, {{ dayText(job.started_at) }} {{ clockText(job.started_at) }},
               {{ job.entries }} entries</span
+            ><span v-if="job.sent_back" class="note note-caution small sent-back"
+              ><strong>Sent back:</strong> {{ job.sent_back }}</span
             ></span
           >
         </li>
@@ -135,6 +137,11 @@ onKeyStroke('/', () => document.getElementById('search')?.focus())
   display: flex;
   gap: 0.9rem;
   align-items: center;
+}
+.sent-back {
+  display: block;
+  margin-top: 0.3rem;
+  max-width: 26rem;
 }
 .search {
   width: min(24rem, 100%);

@@ -67,6 +67,7 @@ const print = () => window.print()
       <button type="button" class="btn btn-next" :disabled="!keyed?.sheet || Boolean(error)" @click="print">
         Print
       </button>
+      <p v-if="!keyed?.sheet && keyed" class="small quiet">What cannot be entered is told below.</p>
       <div class="field weights">
         <label for="weights">Span weights, several by ;</label
         ><input

@@ -113,8 +113,8 @@ function toLine(line: number): void {
           v-if="checked && !checked.problems.length"
           class="quiet"
           role="status"
-          >Nothing is wrong with it.</span
-        >
+          >{{ data && !changed ? 'Nothing is changed.' : 'Nothing is wrong with it.' }}</span
+        ><span v-else-if="checked" class="quiet">Put the lines above right first.</span>
       </div>
     </section>
     <section v-if="checked?.profile" class="preview stack">

@@ -11,6 +11,7 @@ import RefusalNote from '../parts/RefusalNote.vue'
 import SiteForm from '../parts/SiteForm.vue'
 import HouseFields from '../parts/HouseFields.vue'
 import TextField from '../parts/TextField.vue'
+import WiringCard from '../parts/WiringCard.vue'
 import { session } from '../state/session'
 import { useTried } from '../state/tried'
 import { emptySheet, sheetFields, toForm, typedFrom } from './sheet'
@@ -321,17 +322,7 @@ async function submit(): Promise<void> {
           figure
         />
         <TextField id="pads" v-model="form.pads" label="Pads or platforms" :wrong="wrong('pads')" figure />
-        <div class="field wide">
-          <label for="wiring">Which wire is which, as found, one a line: four or six and the shield</label
-          ><textarea
-            id="wiring"
-            v-model="form.wiring"
-            class="input seals"
-            :placeholder="'excitation + : …\nexcitation − : …\nsignal + : …\nsignal − : …'"
-            :aria-invalid="Boolean(wrong('wiring'))"
-          ></textarea>
-          <p v-if="wrong('wiring')" class="wrong" role="alert">{{ wrong('wiring') }}</p>
-        </div>
+        <WiringCard v-model="form.wiring" :wrong="wrong('wiring')" />
         <div class="field wide">
           <label for="seal_points">Where seals sit, one a line</label
           ><textarea id="seal_points" v-model="form.seal_points" class="input seals"></textarea>

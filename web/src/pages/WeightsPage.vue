@@ -109,7 +109,6 @@ const last = (r: PieceView) => r.piece.certificates?.at(-1)
       <strong>{{ chosen.length }} chosen</strong>
       <InputText v-model="place" class="input short" aria-label="New place" placeholder="place" /><Button
         type="button"
-        :disabled="!place"
         @click="bulk({ place })"
         >Move there</Button
       >

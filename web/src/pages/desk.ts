@@ -29,7 +29,7 @@ export const tools: DeskTool[] = [
     name: 'division',
     label: 'Division',
     title: 'Which division for a Max?',
-    fields: [max, { ...d, optional: true }],
+    fields: [max, { ...d, optional: true }, { name: 'n', label: 'or the divisions wanted', optional: true }],
     question: as('division'),
   },
   {

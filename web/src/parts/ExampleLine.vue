@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
-import { ref } from 'vue'
+import { ref, watch } from 'vue'
 import { Failure, api, settled } from '../api/client'
 import type { Unit } from '../api/types'
 
@@ -11,14 +11,32 @@ const emit = defineEmits<{ made: [pattern: string, steady: string] }>()
 const line = ref('')
 const says = ref('')
 const wrong = ref('')
+// What was guessed is asked, and taken only when a person has said that it is right.
+const guess = ref<{ pattern: string; steady: string } | null>(null)
+const others = ref<{ pattern: { pattern: string; steady: string }; shown: { value: string; unit: string } }[]>([])
+watch(line, () => {
+  others.value = []
+  guess.value = null
+  says.value = wrong.value = ''
+})
+function take(): void {
+  if (!guess.value) return
+  emit('made', guess.value.pattern, guess.value.steady)
+  guess.value = null
+  says.value = 'The pattern is taken.'
+}
 async function make(): Promise<void> {
   says.value = wrong.value = ''
   try {
-    const { pattern, shown, mark } = await settled(
-      api.POST('/api/lines', { body: { line: line.value, unit: props.unit } }),
-    )
-    says.value = `read as ${shown.value} ${shown.unit}${mark === null ? '' : mark ? `, steady where it begins with ${pattern.steady}` : ', not steady'}`
-    emit('made', pattern.pattern, pattern.steady)
+    const {
+      pattern,
+      shown,
+      mark,
+      others: more,
+    } = await settled(api.POST('/api/lines', { body: { line: line.value, unit: props.unit } }))
+    says.value = `Read as ${shown.value} ${shown.unit}${mark === null ? '' : mark ? `, steady where it says ${pattern.steady}` : ', not steady'}. Did it show that?`
+    guess.value = { pattern: pattern.pattern, steady: pattern.steady }
+    others.value = more
   } catch (told) {
     if (told instanceof Failure) wrong.value = told.message
     else throw told
@@ -37,11 +55,23 @@ async function make(): Promise<void> {
         autocomplete="off"
         :aria-invalid="Boolean(wrong)"
         @keydown.enter.prevent="make"
-      /><Button type="button" :disabled="!line.trim()" @click="make">Make the pattern</Button>
+      /><Button type="button" @click="make">Make the pattern</Button>
     </div>
-    <p :class="wrong ? 'wrong' : 'hint'" data-testid="example-says" aria-live="polite">
-      {{ wrong || says || 'such as ST,GS,+ 20.5 kg' }}
-    </p>
+    <div class="row tight">
+      <p :class="wrong ? 'wrong' : 'hint'" data-testid="example-says" aria-live="polite">
+        {{ wrong || says || 'as it came, such as: calm | net 0020.5 kg | no. 17' }}
+      </p>
+      <template v-if="guess"
+        ><Button type="button" class="btn-next" @click="take">Yes, take it</Button
+        ><Button
+          v-for="o in others"
+          :key="o.pattern.pattern"
+          type="button"
+          @click="((guess = { pattern: o.pattern.pattern, steady: o.pattern.steady }), take())"
+          >No, {{ o.shown.value }} {{ o.shown.unit }}</Button
+        ><Button type="button" @click="guess = null">No, I write the pattern</Button></template
+      >
+    </div>
   </div>
 </template>
 

@@ -52,7 +52,7 @@ async function choose(): Promise<void> {
           ><InputText id="decision-reason" v-model="reason" :aria-invalid="Boolean(entry.wrong('reason'))" />
           <p v-if="entry.wrong('reason')" class="wrong" role="alert">{{ entry.wrong('reason') }}</p>
         </div>
-        <Button type="submit" :disabled="entry.blocked.value || chosen === view.rule">Judge so</Button>
+        <Button type="submit" :disabled="entry.blocked.value">Judge so</Button>
       </div>
     </form>
     <form v-if="!job.frozen.value && bookish.length" class="row tight" @submit.prevent="judgeBy">
@@ -74,7 +74,7 @@ async function choose(): Promise<void> {
         aria-label="Why another tolerance"
         placeholder="why another tolerance"
       />
-      <Button type="submit" :disabled="entry.blocked.value || !why.trim()">Judge by it</Button>
+      <Button type="submit" :disabled="entry.blocked.value">Judge by it</Button>
     </form>
   </details>
 </template>

@@ -33,7 +33,9 @@ async function strike(): Promise<void> {
     <ol>
       <li v-for="line in shown" :key="line.id" :class="{ struck: line.struck }">
         <span class="figure quiet seq">{{ line.seq }}</span><span class="figure quiet">{{ clockText(line.at) }}</span>
-        <span class="says">{{ line.says }}</span><span v-if="line.struck" class="small why"
+        <span class="says" :class="{ short: !all }" :title="all ? undefined : line.says">{{ line.says }}</span><span
+          v-if="line.struck"
+          class="small why"
           >struck out: {{ line.struck }}</span
         >
         <button
@@ -94,6 +96,15 @@ li:last-child {
 .seq {
   min-width: 2ch;
   text-align: right;
+}
+.says {
+  min-width: 0;
+}
+/* A load of forty pieces must not push the work off the screen. */
+.short {
+  white-space: nowrap;
+  overflow: hidden;
+  text-overflow: ellipsis;
 }
 .struck .says {
   text-decoration: line-through;

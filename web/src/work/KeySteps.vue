@@ -5,7 +5,6 @@ import { askKeying } from '../api/profiles'
 import type { KeyPhase } from '../api/types'
 import CannotList from './CannotList.vue'
 import KeyMoves from './KeyMoves.vue'
-import MessageLookup from './MessageLookup.vue'
 import { useJob } from './useJob'
 
 // The keys that belong to the step of zero and span that is next on this indicator.
@@ -55,7 +54,6 @@ const steps = computed(() => {
   <section v-if="data" class="stack tight" aria-label="Keys for this step">
     <div class="row">
       <h2>Keys, {{ data.profile.name }}</h2>
-      <span class="push"><MessageLookup :job="job.id" /></span>
     </div>
     <CannotList v-if="data.cannot.length && adjust?.weight" :cannot="data.cannot" />
     <div v-for="s in steps" :key="s.number">

@@ -30,14 +30,31 @@ const item = computed<Check | undefined>(
     items.value[0],
 )
 const note = useTyped(() => `${job.id}.note.${item.value?.item ?? ''}`)
+const cells = useTyped(() => `${job.id}.cells`)
+// Where the line carries the counts of each cell, they stand in the field.
+watch(
+  () => (item.value?.item === 'corners' ? props.live?.cells : undefined),
+  (now) => {
+    if (now?.length) cells.value = now.join(' ')
+  },
+)
 const reason = useTyped(() => `${job.id}.reason.${item.value?.item ?? ''}`)
 const left = computed(() => items.value.filter((i) => !i.finding).length)
 
 async function found(finding: Found): Promise<void> {
   if (!item.value || job.frozen.value || entry.blocked.value) return
+  contradicts.value = ''
+  // What was just seen from close by is not in order without a word.
+  if (finding === 'ok' && oddlySeen.value && !note.value.trim()) {
+    contradicts.value = 'You have just seen something there. If it is in order all the same, say why.'
+    await nextTick()
+    document.getElementById('check-note')?.focus()
+    return
+  }
   const seen = note.value.trim() || (finding === 'ok' ? observed(item.value.item) : '')
-  if (await entry.enter({ kind: 'looked_over', item: item.value.item, finding, note: seen })) {
+  if (await entry.enter({ kind: 'looked_over', item: item.value.item, finding, note: seen, cells: cells.value })) {
     note.value = ''
+    cells.value = ''
     chosen.value = null
     faulty.value = false
   } else if (entry.wrong('note')) {
@@ -67,17 +84,22 @@ async function settle(how: 'repaired' | 'overruled'): Promise<void> {
 // At a practice scale eyes and hands are lent by the bench: what is found there, and mending it.
 const sheetIsPractice = computed(() => Boolean(job.assessment.value?.sheet.practice))
 const closely = ref('')
+const oddlySeen = ref(false)
+const contradicts = ref('')
 watch(
   () => item.value?.item,
   () => {
     closely.value = ''
+    oddlySeen.value = false
+    contradicts.value = ''
     faulty.value = false
   },
 )
 async function hands(what: 'look at' | 'mend'): Promise<void> {
   try {
-    const { seen } = await moveHands(job.assessment.value?.sheet.id ?? '', `${what} ${item.value?.item ?? ''}`)
+    const { seen, odd } = await moveHands(job.assessment.value?.sheet.id ?? '', `${what} ${item.value?.item ?? ''}`)
     closely.value = seen
+    oddlySeen.value = what === 'look at' && odd
     if (what === 'mend' && !reason.value) reason.value = seen
   } catch (error) {
     closely.value = error instanceof Error ? error.message : String(error)
@@ -109,10 +131,12 @@ watch(chosen, () => (entry.failure.value = null))
         <p class="quiet small">{{ left ? `${left} of ${items.length} to go` : `all ${items.length} looked at` }}</p>
         <h2 class="label" data-testid="check-label" aria-live="polite">{{ item.label }}</h2>
         <p class="look">{{ item.look }}</p>
+        <p v-if="item.cells" class="small">{{ item.cells }}</p>
         <p class="quiet why">{{ item.why }}</p>
       </div>
       <section v-if="item.item === 'cable'" class="wires" aria-label="Wiring card">
         <h3>Wiring card</h3>
+        <p v-if="job.assessment.value?.wiring" class="small">{{ job.assessment.value.wiring }}</p>
         <ul v-if="job.assessment.value?.sheet.wiring?.length" class="figure small">
           <li v-for="w in job.assessment.value.sheet.wiring" :key="w">{{ w }}</li>
         </ul>
@@ -180,7 +204,21 @@ watch(chosen, () => (entry.failure.value = null))
             faulty ? 'What did you see?' : (item.words?.note ?? 'Note; a fault needs a word about what was seen')
           }}</label>
           <InputText id="check-note" v-model="note" :aria-invalid="Boolean(entry.wrong('note'))" />
-          <p v-if="entry.wrong('note')" class="wrong" role="alert">{{ entry.wrong('note') }}</p>
+          <p v-if="contradicts || entry.wrong('note')" class="wrong" role="alert">
+            {{ contradicts || entry.wrong('note') }}
+          </p>
+        </div>
+        <div v-if="item.item === 'corners'" class="field">
+          <label for="check-cells">Counts of each cell, where the indicator gives them</label>
+          <InputText
+            id="check-cells"
+            v-model="cells"
+            class="input figure"
+            inputmode="numeric"
+            placeholder="empty platform, one after the other"
+            :aria-invalid="Boolean(entry.wrong('cells'))"
+          />
+          <p v-if="entry.wrong('cells')" class="wrong" role="alert">{{ entry.wrong('cells') }}</p>
         </div>
       </form>
     </section>

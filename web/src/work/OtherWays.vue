@@ -123,7 +123,13 @@ async function submit(): Promise<void> {
       <div class="row">
         <Button type="submit" class="tall" :disabled="entry.blocked.value || !would">Entered in the indicator</Button>
         <p class="small quiet">
-          {{ way === 'factor_set' ? 'Then prove it at a second load.' : 'Then let it adjust itself, and read it.' }}
+          {{
+            !would
+              ? 'When the old figure, the load and what is shown are in, the new one stands here.'
+              : way === 'factor_set'
+                ? 'Then prove it at a second load.'
+                : 'Then let it adjust itself, and read it.'
+          }}
         </p>
       </div>
     </form>

@@ -7,17 +7,19 @@ import { useJob } from './useJob'
 
 // The technician's hands at a practice scale: weights on and off, keys of its indicator.
 const job = useJob()
-const kg = ref('')
+const weight = ref('')
 const seen = ref('')
 const wrong = ref('')
 const a = computed(() => job.assessment.value)
 const setup = computed(() => a.value?.setup.setup)
 const pads = computed(() => a.value?.sheet.pads ?? 1)
-const internal = computed(() => seen.value.includes('internal='))
+const internal = computed(() => seen.value.includes('internal weight'))
 // The places of the corner test; the first is the middle.
 const places = computed(() => a.value?.proof.tests.find((t) => t.test === 'corners')?.spots.slice(1) ?? [])
 const where = ref('')
-const figure = computed(() => kg.value.trim().replace(',', '.'))
+const figure = computed(() => weight.value.trim().replace(',', '.'))
+// Hands and keys alike take figures in the unit that the display shows.
+const unit = computed(() => setup.value?.d.unit ?? 'kg')
 
 async function act(command: string): Promise<void> {
   wrong.value = ''
@@ -28,7 +30,12 @@ async function act(command: string): Promise<void> {
   }
 }
 function put(): void {
-  void act(`put ${figure.value}${where.value}`)
+  void act(`put ${figure.value}${unit.value}${where.value}`)
+}
+function span(): void {
+  const chosen = a.value?.adjust.weight
+  if (chosen) void act(`span ${chosen.value}`)
+  else wrong.value = 'no span weight is chosen yet: key it in first'
 }
 onMounted(() => void act('look'))
 </script>
@@ -38,18 +45,18 @@ onMounted(() => void act('look'))
     <h2>Practice scale: your hands</h2>
     <form class="row tight" @submit.prevent="put">
       <InputText
-        v-model="kg"
+        v-model="weight"
         class="input kg figure"
         inputmode="decimal"
-        aria-label="Weight to move, kg"
-        placeholder="kg"
+        :aria-label="`Weight to move, ${unit}`"
+        :placeholder="unit"
       />
       <select v-if="pads === 1 && places.length" v-model="where" class="input where" aria-label="Where it stands">
         <option value="">middle</option>
         <option v-for="p in places" :key="p.spot" :value="` at ${p.x} ${p.y}`">{{ p.place }}</option>
       </select>
       <Button type="submit">Put on</Button>
-      <Button type="button" @click="act(`take ${figure}`)">Take off</Button>
+      <Button type="button" @click="act(`take ${figure}${unit}`)">Take off</Button>
       <Button type="button" @click="act('clear')">Empty it</Button>
       <Button type="button" @click="act('push')">Push</Button>
     </form>
@@ -60,26 +67,16 @@ onMounted(() => void act('look'))
     </div>
     <div class="row tight">
       <span class="small quiet">Keys:</span>
-      <Button
-        type="button"
-        :disabled="!setup"
-        @click="act(`setup ${setup?.max.value} ${setup?.d.value} ${setup?.decimals}`)"
+      <Button type="button" @click="act(`setup ${setup?.max.value} ${setup?.d.value} ${setup?.decimals}`)"
         >Set up</Button
       >
       <Button type="button" @click="act('zero')">Zero</Button>
-      <Button type="button" :disabled="!a?.adjust.weight" @click="act(`span ${a?.adjust.weight?.value}`)">Span</Button>
-      <Button
-        type="button"
-        title="A further point with the weight above"
-        :disabled="!figure"
-        @click="act(`point ${figure}`)"
-        >Point</Button
-      >
+      <Button type="button" @click="span">Span</Button>
+      <Button type="button" title="A further point with the weight above" @click="act(`point ${figure}`)">Point</Button>
       <template v-if="internal"
         ><Button
           type="button"
           title="Key in the mass of the internal weight: the figure above"
-          :disabled="!figure"
           @click="act(`keep ${figure}`)"
           >Keep</Button
         ><Button type="button" @click="act('internal')">Internal</Button></template

@@ -14,7 +14,6 @@ import CannotList from './CannotList.vue'
 import CounterForm from './CounterForm.vue'
 import FindingList from './FindingList.vue'
 import KeyStrip from './KeyStrip.vue'
-import MessageLookup from './MessageLookup.vue'
 import SetupFields from './SetupFields.vue'
 import WorkFrame from './WorkFrame.vue'
 import { useEntry } from './useEntry'
@@ -115,9 +114,9 @@ function take(d: string): void {
           >Key it in</Button
         >
         <Button
+          v-if="judged?.overall !== 'refuse'"
           type="submit"
           :class="keyed?.sheet || !isNext ? 'tall' : 'btn-next'"
-          v-if="judged?.overall !== 'refuse'"
           :disabled="entry.blocked.value"
           >Entered on the indicator</Button
         >
@@ -133,9 +132,7 @@ function take(d: string): void {
             ><InputText id="setup-because" v-model="because" :aria-invalid="Boolean(entry.wrong('because'))" />
             <p v-if="entry.wrong('because')" class="wrong" role="alert">{{ entry.wrong('because') }}</p>
           </div>
-          <Button type="button" :disabled="entry.blocked.value || !because.trim()" @click="submit()"
-            >Enter it all the same</Button
-          >
+          <Button type="button" :disabled="entry.blocked.value" @click="submit()">Enter it all the same</Button>
         </div>
       </details>
     </form>
@@ -147,7 +144,6 @@ function take(d: string): void {
       :store="`${job.id}.setup.strip`"
       @done="submit()"
     >
-      <MessageLookup :job="job.id" />
       <Button type="button" class="btn-bare" @click="keying = ''">Not now</Button>
     </KeyStrip>
     <template v-else>

@@ -1,9 +1,12 @@
 <script setup lang="ts">
 import type { Stage } from '../api/types'
+import MessageLookup from './MessageLookup.vue'
 import NextLine from './NextLine.vue'
+import { useJob } from './useJob'
 
 // The card of the current step in the middle, what belongs to it at the side.
 defineProps<{ stage: Stage; plain?: boolean }>()
+const job = useJob()
 </script>
 
 <template>
@@ -11,6 +14,7 @@ defineProps<{ stage: Stage; plain?: boolean }>()
     <div class="card stack">
       <NextLine :stage="stage" :plain="plain" />
       <slot />
+      <MessageLookup v-if="job.assessment.value?.sheet.profile && !job.frozen.value" :job="job.id" class="lookup" />
     </div>
     <aside class="side stack"><slot name="side" /></aside>
   </div>
@@ -41,6 +45,9 @@ defineProps<{ stage: Stage; plain?: boolean }>()
   padding: 1rem 1.25rem;
   border-left: 1px solid var(--rule);
   background: var(--sheet);
+}
+.lookup {
+  align-self: flex-start;
 }
 @media (max-width: 56rem) {
   .frame {

@@ -53,6 +53,7 @@ pub fn assess(entries: &[Entry], state: &JobState) -> Assessment {
         close: close(state),
         outcome,
         outcome_says,
+        wiring: super::wiring_says(&state.sheet.wiring),
         reservations: reservations(state, &judged, &decision),
         decision,
         shade: shade(state, &judged.found, &judged.left),
@@ -136,6 +137,7 @@ fn look_over(state: &JobState) -> Vec<CheckView> {
                     && check.is_some_and(|c| c.finding == CheckFinding::Fault),
                 settled: settled.as_ref().map(|(how, _)| *how),
                 settled_says: settled.map(|(_, says)| says),
+                cells: check.and_then(|c| super::cells::says(&c.cells)),
             }
         })
         .collect()

@@ -195,6 +195,9 @@ pub enum Draft {
         /// A note.
         #[serde(default)]
         note: String,
+        /// Counts of each cell, as typed, with spaces between; empty: not given.
+        #[serde(default)]
+        cells: String,
     },
     /// A fault settled.
     FaultSettled {
@@ -496,8 +499,9 @@ pub enum Draft {
 pub fn interpret(state: &JobState, draft: Draft, around: &Around) -> Result<Body, Refusal> {
     let live = around.live;
     Ok(match draft {
-        Draft::LookedOver { item, finding, note } => {
-            Body::LookedOver { item, finding, note: Some(note).filter(|n| !n.trim().is_empty()) }
+        Draft::LookedOver { item, finding, note, cells } => {
+            let cells = super::cells::typed(&cells, state)?;
+            Body::LookedOver { item, finding, note: said(note), cells }
         }
         Draft::FaultSettled { item, how, reason } => Body::FaultSettled { item, how, reason },
         Draft::ToleranceChosen { mut tolerance, house, reason } => {

@@ -389,6 +389,9 @@ pub enum Body {
         /// A note.
         #[serde(default, skip_serializing_if = "Option::is_none")]
         note: Option<String>,
+        /// Counts of each cell with the platform empty, where the indicator gives them.
+        #[serde(default, skip_serializing_if = "Vec::is_empty")]
+        cells: Vec<Decimal>,
     },
     /// A fault was settled.
     FaultSettled {

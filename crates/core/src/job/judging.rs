@@ -192,7 +192,15 @@ fn finer(findings: &mut Vec<Finding>, inputs: &SetupInputs, setup: &Setup, fine:
 }
 
 fn gravity(state: &JobState, setup: &Setup) -> Option<Finding> {
-    let used = state.sheet.site.as_ref()?;
+    let Some(used) = state.sheet.site.as_ref() else {
+        // Where it is adjusted elsewhere, or a g is entered, somebody must say where it is used.
+        let elsewhere = setup.adjusted_at.as_ref().map(|site| format!("adjusted at {}", site.name));
+        let elsewhere =
+            elsewhere.or_else(|| setup.gravity.as_ref().map(|g| format!("with g {g} entered")))?;
+        let says = format!("{elsewhere}: the sheet names no site, so what gravity costs is not known");
+        let working = Working::new("Gravity", "n·(g₂ − g₁)/g₁", &says, "WELMEC Guide 2");
+        return Some(finding(Check::Gravity, Grade::Caution, says, working));
+    };
     let here = |site: &Site| site.g().ok();
     let (name, adjusted) = match (&setup.gravity, &setup.adjusted_at) {
         (Some(g), _) => ("the g entered".to_owned(), given_g(g).ok()?),

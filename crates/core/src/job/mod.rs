@@ -5,6 +5,7 @@
 mod adjust_lines;
 mod assess;
 mod capture;
+mod cells;
 mod chain;
 mod checks;
 mod closing;
@@ -29,6 +30,7 @@ mod stages;
 mod state;
 mod views;
 mod weights_of;
+mod wiring;
 
 pub use assess::assess;
 pub(crate) use assess::worst;
@@ -66,3 +68,4 @@ pub use views::{
     ShadeStep, ToleranceView,
 };
 pub use weights_of::{M1_SHARE, SpanFloor, SpanPoint, SpanView, Wants, judge_span, usable_mass};
+pub use wiring::{WIRE_COLOURS, WIRES, Wire, wiring_says};

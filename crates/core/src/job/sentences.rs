@@ -19,14 +19,15 @@ pub fn sentence(state: &JobState, body: &Body) -> String {
     };
     match body {
         Body::Started { sheet, .. } => format!("Job begun on {}", sheet.name),
-        Body::LookedOver { item, finding, note } => {
+        Body::LookedOver { item, finding, note, cells } => {
             let found = match finding {
                 CheckFinding::Ok => "in order",
                 CheckFinding::Fault => "FAULT",
                 CheckFinding::NotApplicable => "not applicable",
             };
             let note = note.as_ref().map_or_else(String::new, |n| format!(" ({n})"));
-            format!("{}: {found}{note}", label(item))
+            let cells = super::cells::says(cells).map_or_else(String::new, |says| format!(" {says}"));
+            format!("{}: {found}{note}{cells}", label(item))
         }
         Body::FaultSettled { item, how: Settlement::Repaired, reason } => {
             format!("{}: repaired: {reason}", label(item))

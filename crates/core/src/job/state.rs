@@ -24,6 +24,8 @@ pub struct CheckState {
     pub finding: CheckFinding,
     /// A note.
     pub note: Option<String>,
+    /// Counts of each cell.
+    pub cells: Vec<Decimal>,
     /// How a fault was settled, and the words for it.
     pub settled: Option<(Settlement, String)>,
 }
@@ -552,11 +554,10 @@ impl JobState {
     fn apply(&mut self, entry: &Entry) {
         match &entry.body {
             Body::Started { .. } | Body::StruckOut { .. } => {}
-            Body::LookedOver { item, finding, note } => {
-                self.checks.insert(
-                    item.clone(),
-                    CheckState { finding: *finding, note: note.clone(), settled: None },
-                );
+            Body::LookedOver { item, finding, note, cells } => {
+                let cells = cells.clone();
+                let check = CheckState { finding: *finding, note: note.clone(), cells, settled: None };
+                self.checks.insert(item.clone(), check);
             }
             Body::FaultSettled { item, how, reason } => {
                 if let Some(check) = self.checks.get_mut(item) {

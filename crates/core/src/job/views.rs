@@ -54,6 +54,9 @@ pub struct Assessment {
     pub largest_u: Option<BudgetView>,
     /// The checklist.
     pub look_over: Vec<CheckView>,
+    /// What the wiring card comes to; none: nothing is noted.
+    #[schema(required)]
+    pub wiring: Option<String>,
     /// Readings as found.
     pub as_found: PhaseView,
     /// The set-up.
@@ -126,6 +129,9 @@ pub struct CheckView {
     /// The words for it.
     #[schema(required)]
     pub settled_says: Option<String>,
+    /// What the counts of each cell come to.
+    #[schema(required)]
+    pub cells: Option<String>,
     /// This fault stops the way to zero and span.
     pub stops: bool,
 }

@@ -331,7 +331,7 @@ fn try_kit(pieces: &[&Piece], loads: &[CheckLoad], inputs: &CheckInputs, locked:
 
 /// The largest load that the kit builds, used again and again.
 fn substituted(steps: &[PlannedStep], pieces: &[&Piece], inputs: &CheckInputs) -> Option<Substitution> {
-    let most = steps.last()?;
+    let most = steps.iter().max_by(|a, b| a.load.cmp(&b.load))?;
     let mut u_mg = 0.0;
     for on in &most.on {
         u_mg += pieces.iter().find(|p| p.id == on.id)?.standard_uncertainty_mg().ok()?;

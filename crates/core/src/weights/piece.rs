@@ -372,6 +372,21 @@ impl Piece {
                 "a piece needs a class, or a certificate with U and k".into(),
             );
         }
+        let off = |c: &Certificate| {
+            // Ten times what the coarsest class allows a piece of a gram: no weight is off by so much.
+            let most = self.nominal.times(&Decimal::new(1, 1));
+            let beyond = |m: &Option<Mass>| m.as_ref().is_some_and(|m| m.abs() >= most);
+            [("error", beyond(&c.error)), ("U", beyond(&c.u))]
+                .into_iter()
+                .find(|(_, off)| *off)
+                .map(|(at, _)| at)
+        };
+        if let Some(field) = self.certificates.iter().find_map(off) {
+            let what = if field == "U" { "uncertainty" } else { "error" };
+            let says =
+                format!("an {what} of a tenth of {} and more cannot be: is its unit right?", self.nominal);
+            return refuse("out_of_range", field, says);
+        }
         self.certificates.iter().try_for_each(|c| c.check(today))
     }
 }

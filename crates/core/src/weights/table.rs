@@ -278,7 +278,14 @@ fn row_piece(
         set: cell("set"),
         place: cell("place"),
         holder: cell("holder"),
-        damaged: matches!(cell("damaged").to_lowercase().as_str(), "yes" | "true" | "1" | "x"),
+        damaged: match cell("damaged").to_lowercase().as_str() {
+            "yes" | "true" | "1" | "x" => true,
+            "" | "no" | "false" | "0" | "-" => false,
+            other => {
+                let typed: String = other.chars().take(24).collect();
+                return Err(at("damaged", format!("“{typed}” says neither yes nor no")));
+            }
+        },
         certificates,
         own: None,
         reference: None,

@@ -83,6 +83,7 @@ impl Journal {
                 item: item.id.clone(),
                 finding: CheckFinding::Ok,
                 note: String::new(),
+                cells: String::new(),
             });
         }
     }

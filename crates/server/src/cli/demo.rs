@@ -256,13 +256,14 @@ fn drafts(
             .and_then(|serials| serials.iter().map(fit).collect::<Option<Vec<Uuid>>>())
             .unwrap_or_default()
     };
-    for item in checklist(sheet.kind) {
+    for item in inspection(sheet) {
         let fault = visit.faults.iter().find(|(id, _, _)| *id == item.id);
         let finding = if fault.is_some() { CheckFinding::Fault } else { CheckFinding::Ok };
         out.push(Draft::LookedOver {
             item: item.id.clone(),
             finding,
             note: fault.map_or_else(String::new, |(_, note, _)| note.clone()),
+            cells: String::new(),
         });
         if let Some((_, _, repair)) = fault {
             out.push(Draft::FaultSettled {

@@ -283,9 +283,10 @@ fn play(
     let mut drafts = Vec::new();
     if long {
         let fault = wrong && knee;
-        for (at, item) in checklist(sheet.kind).enumerate() {
+        for (at, item) in inspection(&sheet).enumerate() {
             let finding = if fault && at == 1 { CheckFinding::Fault } else { CheckFinding::Ok };
             drafts.push(Draft::LookedOver {
+                cells: String::new(),
                 item: item.id.clone(),
                 finding,
                 note: if fault && at == 1 { "found and cleared".into() } else { String::new() },

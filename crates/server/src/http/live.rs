@@ -8,6 +8,7 @@ use axum::extract::State;
 use axum::response::Sse;
 use axum::response::sse::{Event, KeepAlive};
 use futures::Stream;
+use ombret_bench::NOTHING_WRONG;
 use ombret_core::Refusal;
 use ombret_core::job::Setup;
 use serde::{Deserialize, Serialize};
@@ -45,6 +46,8 @@ pub struct HandsCommand {
 pub struct HandsReply {
     /// In its own words.
     seen: String,
+    /// Something odd was seen from close by.
+    odd: bool,
 }
 
 async fn device(app: &App, workshop: Uuid, scale: Uuid) -> Result<(Device, scales::ScaleDetail), ApiError> {
@@ -125,7 +128,10 @@ pub async fn use_hands(
         }
     }
     match done {
-        Ok(seen) => Ok(Json(HandsReply { seen })),
+        Ok(seen) => {
+            let odd = command.starts_with("look at ") && seen != NOTHING_WRONG;
+            Ok(Json(HandsReply { seen, odd }))
+        }
         Err(HandsError::Silent) => Err(ApiError::Device(HandsError::Silent.to_string())),
         Err(error) => Err(Refusal::new("hands_refused", error.to_string()).at("command").into()),
     }

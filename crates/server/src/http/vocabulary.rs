@@ -4,9 +4,9 @@ use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
 use ombret_core::Refusal;
-use ombret_core::job::ScaleKind;
+use ombret_core::job::{ScaleKind, WIRE_COLOURS, WIRES};
 use ombret_core::keying::RangeMode;
-use ombret_core::line::{Line, LineError, LinePattern, LineReader, propose};
+use ombret_core::line::{Line, LineError, LinePattern, LineReader, candidates};
 use ombret_core::proof::DecisionRule;
 use ombret_core::quantity::{Mass, Unit, parse_mass};
 use ombret_core::tolerance::{Class, Scheme};
@@ -71,7 +71,22 @@ pub struct Vocabulary {
     forms: Vec<FormWord>,
     /// The line pattern of the own format.
     line_pattern: String,
+    /// The wires of a cell's cable.
+    wires: Vec<WireWord>,
+    /// Colours that wires have; any other may be typed.
+    colours: Vec<String>,
     program: String,
+}
+
+/// A wire of a cell's cable.
+#[derive(Serialize, ToSchema)]
+pub struct WireWord {
+    /// Its name.
+    id: String,
+    /// In words.
+    label: String,
+    /// It is one of the two that sense the excitation.
+    sense: bool,
 }
 
 /// How the server is.
@@ -122,6 +137,10 @@ pub async fn vocabulary() -> Json<Vocabulary> {
         weight_classes: WeightClass::ALL.to_vec(),
         forms: Form::ALL.map(|value| FormWord { value, label: value.label().into() }).into(),
         line_pattern: ombret_core::line::OWN_PATTERN.into(),
+        wires: WIRES
+            .map(|wire| WireWord { id: wire.id.into(), label: wire.label.into(), sense: wire.sense })
+            .into(),
+        colours: WIRE_COLOURS.map(Into::into).into(),
         program: PROGRAM.into(),
     })
 }
@@ -152,6 +171,16 @@ pub struct ProposedPattern {
     /// Its steady mark.
     #[schema(required)]
     mark: Option<bool>,
+    /// What else the line may mean, where it carries several figures.
+    others: Vec<OtherPattern>,
+}
+
+/// Another figure of the line.
+#[derive(Serialize, ToSchema)]
+pub struct OtherPattern {
+    pattern: LinePattern,
+    /// The reading in it.
+    shown: Mass,
 }
 
 /// Makes a line pattern from an example line.
@@ -161,10 +190,17 @@ pub async fn propose_pattern(
     Body(asked): Body<ExampleLine>,
 ) -> Result<Json<ProposedPattern>, ApiError> {
     let refused = |error: LineError| Refusal::new("bad_line", error.to_string()).at("example");
-    let pattern = propose(&asked.line, asked.unit).map_err(refused)?;
-    match LineReader::new(pattern.clone()).and_then(|reader| reader.read(&asked.line)).map_err(refused)? {
+    let (pattern, others) = candidates(&asked.line, asked.unit).map_err(refused)?;
+    let read =
+        |pattern: &LinePattern| LineReader::new(pattern.clone()).and_then(|reader| reader.read(&asked.line));
+    let others = others.into_iter().filter_map(|pattern| match read(&pattern) {
+        Ok(Line::Reading(reading)) => Some(OtherPattern { pattern, shown: reading.shown }),
+        _ => None,
+    });
+    let others = others.collect();
+    match read(&pattern).map_err(refused)? {
         Line::Reading(reading) => {
-            Ok(Json(ProposedPattern { pattern, shown: reading.shown, mark: reading.mark }))
+            Ok(Json(ProposedPattern { pattern, shown: reading.shown, mark: reading.mark, others }))
         }
         Line::Blank(says) => {
             Err(Refusal::new("bad_line", format!("“{says}” is no figure")).at("example").into())

@@ -56,12 +56,17 @@ pub struct Signal {
     device: Device,
 }
 
+/// So many lines understood in a row, and the pattern fits again.
+const GOOD_AGAIN: u64 = 25;
+
 #[derive(Debug)]
 struct State {
     link: Link,
     samples: VecDeque<Sample>,
     count: u64,
     odd: u64,
+    /// Lines in a row that were understood.
+    good: u64,
     last_odd: Option<String>,
     /// What the display says where it shows no figure.
     blank: Option<String>,
@@ -117,6 +122,12 @@ impl Signal {
             }),
             Ok(Line::Reading(reading)) => self.change(|state| {
                 state.count += 1;
+                state.good += 1;
+                // Once lines are understood again, what was not is past.
+                if state.good >= GOOD_AGAIN {
+                    state.odd = 0;
+                    state.last_odd = None;
+                }
                 state.link = Link::Connected;
                 state.blank = None;
                 let sample = Sample {
@@ -134,6 +145,7 @@ impl Signal {
             Err(_) if line.trim().is_empty() => {}
             Err(error) => self.change(|state| {
                 state.odd += 1;
+                state.good = 0;
                 state.last_odd = Some(error.to_string());
             }),
         }
@@ -178,6 +190,7 @@ impl Readers {
             samples: VecDeque::new(),
             count: 0,
             odd: 0,
+            good: 0,
             last_odd: None,
             blank: None,
             gap: false,

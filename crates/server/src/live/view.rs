@@ -41,6 +41,8 @@ pub struct LiveView {
     /// Internal counts.
     #[schema(required)]
     pub counts: Option<String>,
+    /// Counts of each cell, where the line carries them.
+    pub cells: Vec<String>,
     /// The indicator's own steady mark.
     #[schema(required)]
     pub mark: Option<bool>,
@@ -162,6 +164,9 @@ impl Watcher {
             restarts: now.map_or(0, |(_, status)| status.restarts.saturating_sub(self.moved)),
             noise_d: now.map(|(_, status)| status.spread / self.setup.d.value.to_f64()),
             counts: now.and_then(|(sample, _)| sample.reading.counts.as_ref().map(ToString::to_string)),
+            cells: now.map_or_else(Vec::new, |(sample, _)| {
+                sample.reading.cells.iter().map(ToString::to_string).collect()
+            }),
             mark: now.and_then(|(sample, _)| sample.reading.mark),
             odd_lines,
             last_odd,

@@ -79,13 +79,18 @@ pub struct JobRow {
     pub started_by: String,
     /// Entries so far.
     pub entries: i32,
+    /// The reviewer sent the signed record back, with this remark.
+    #[schema(required)]
+    pub sent_back: Option<String>,
 }
 
 /// Open jobs of a workshop, the newest first.
 pub async fn open(pool: &PgPool, workshop: Uuid) -> Result<Vec<JobRow>, StoreError> {
     let rows = sqlx::query!(
         r#"select j.id, j.scale_id, s.name as scale, s.owner, s.place,
-                  j.started_at, p.name as started_by, j.head_seq
+                  j.started_at, p.name as started_by, j.head_seq,
+                  (select e.sealed::jsonb #>> '{body,remarks}' from entry e
+                   where e.job_id = j.id and e.sealed::jsonb #>> '{body,kind}' = 'sent_back' order by e.seq desc limit 1) as sent_back
            from job j join scale s on s.id = j.scale_id join person p on p.id = j.started_by
            where j.workshop_id = $1 and j.closed_at is null and not s.practice order by j.started_at desc limit 50"#,
         workshop
@@ -103,6 +108,7 @@ pub async fn open(pool: &PgPool, workshop: Uuid) -> Result<Vec<JobRow>, StoreErr
             started_at: r.started_at,
             started_by: r.started_by,
             entries: r.head_seq,
+            sent_back: r.sent_back,
         })
         .collect())
 }

@@ -1,0 +1,93 @@
+<script setup lang="ts">
+import InputText from 'primevue/inputtext'
+import { computed, ref, watch } from 'vue'
+import { useVocabulary } from '../api/scales'
+
+// Which wire is which, each with its colour as it was found. Colours differ from cell to cell; none is
+// assumed, and what is missing is said.
+const lines = defineModel<string>({ required: true })
+defineProps<{ wrong?: string }>()
+const { data: words } = useVocabulary()
+const sense = ref(false)
+const wires = computed(() => (words.value?.wires ?? []).filter((w) => sense.value || !w.sense))
+const parts = (line: string) => [line.split(':')[0]?.trim() ?? '', line.split(':').slice(1).join(':').trim()] as const
+const known = computed(() => (words.value?.wires ?? []).map((w) => w.label))
+const kept = computed(() => lines.value.split('\n').filter((l) => l.trim()))
+const colour = (label: string) => kept.value.map(parts).find(([name]) => name === label)?.[1] ?? ''
+const other = computed(() => kept.value.filter((l) => !known.value.includes(parts(l)[0])).join('\n'))
+watch(
+  [known, () => lines.value],
+  () => {
+    if ((words.value?.wires ?? []).some((w) => w.sense && colour(w.label))) sense.value = true
+  },
+  { immediate: true },
+)
+function write(label: string, text: string, others = other.value): void {
+  const own = known.value
+    .map((name) => [name, name === label ? text.trim() : colour(name)] as const)
+    .filter(([, found]) => found)
+    .map(([name, found]) => `${name}: ${found}`)
+  lines.value = [...own, ...others.split('\n').filter((l) => l.trim())].join('\n')
+}
+const missing = computed(() => wires.value.filter((w) => !colour(w.label)).map((w) => w.label))
+</script>
+
+<template>
+  <fieldset class="wiring" aria-label="Wiring card">
+    <legend>Which wire is which, as found</legend>
+    <div class="row">
+      <label class="check"><input v-model="sense" type="radio" name="wires" :value="false" /> four wires</label>
+      <label class="check"><input v-model="sense" type="radio" name="wires" :value="true" /> six, with sense</label>
+    </div>
+    <datalist id="wire-colours"><option v-for="c in words?.colours ?? []" :key="c" :value="c" /></datalist>
+    <div class="wires">
+      <div v-for="w in wires" :key="w.label" class="field">
+        <label :for="`wire-${w.id}`">{{ w.label }}</label><InputText
+          :id="`wire-${w.id}`"
+          :model-value="colour(w.label)"
+          list="wire-colours"
+          class="input"
+          placeholder="colour as found"
+          autocomplete="off"
+          @change="write(w.label, ($event.target as HTMLInputElement).value)"
+        />
+      </div>
+    </div>
+    <div class="field">
+      <label for="wiring">Anything else, one a line: further cables, terminals</label
+      ><textarea
+        id="wiring"
+        class="input"
+        rows="2"
+        :value="other"
+        :aria-invalid="Boolean(wrong)"
+        @change="write('', '', ($event.target as HTMLTextAreaElement).value)"
+      ></textarea>
+      <p v-if="wrong" class="wrong" role="alert">{{ wrong }}</p>
+    </div>
+    <p class="small" data-testid="wiring-says">
+      {{
+        !kept.length
+          ? 'No wire is noted yet.'
+          : missing.length
+            ? `Not complete: ${missing.join(', ')} ${missing.length === 1 ? 'is' : 'are'} missing.`
+            : 'Complete.'
+      }}
+    </p>
+  </fieldset>
+</template>
+
+<style scoped>
+.wiring {
+  grid-column: 1 / -1;
+  border: 1px solid var(--rule);
+  margin: 0;
+  padding: 0.4rem 0.8rem 0.8rem;
+}
+.wires {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(11rem, 1fr));
+  gap: 0.5rem 1rem;
+  padding: 0.4rem 0;
+}
+</style>
