@@ -7,7 +7,7 @@ use std::path::Path;
 use ombret_core::adjust::Site;
 use ombret_core::job::{
     Around, Body, CheckFinding, Claim, Draft, Entry, JobFile, Needs, ReadDetail, ReadStage, ScaleSheet,
-    SetupDraft, Signer, Silence, Source, Way, checklist, decide, fold, genesis, interpret, seal,
+    SetupDraft, Signer, Silence, Source, Way, decide, fold, genesis, inspection, interpret, seal,
 };
 use ombret_core::keying::read_profile;
 use ombret_core::quantity::Unit;

@@ -8,8 +8,8 @@ use ombret_core::diagnosis::Priors;
 use ombret_core::figures::{Gist, MarkKind, gist, plain_mark};
 use ombret_core::job::{
     Around, Before, Body, CheckFinding, Claim, Draft, Entry, JobFile, ReadDetail, ReadStage, ScaleSheet,
-    SetupDraft, Signer, Silence, Source, UsedPiece, Way, assess, checklist, decide, fold, genesis, interpret,
-    seal,
+    SetupDraft, Signer, Silence, Source, UsedPiece, Way, assess, decide, fold, genesis, inspection,
+    interpret, seal,
 };
 use ombret_core::quantity::Unit;
 use ombret_core::schedule::add_months;
