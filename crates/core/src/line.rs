@@ -220,7 +220,9 @@ impl Figure {
         Some(Self {
             start: value.start(),
             after: captures.name("unit").is_some(),
-            glued: head.ends_with(|c: char| c.is_alphanumeric()) && before.is_none(),
+            glued: value.as_str().starts_with(|c: char| c.is_ascii_digit())
+                && head.ends_with(|c: char| c.is_alphanumeric())
+                && before.is_none(),
             before,
             point: value.as_str().contains(['.', ',']),
         })

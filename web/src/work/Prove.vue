@@ -9,6 +9,7 @@ import LivePanel from './LivePanel.vue'
 import PracticePanel from './PracticePanel.vue'
 import LoadList from './LoadList.vue'
 import NoFigureList from './NoFigureList.vue'
+import OutOfTolerance from './OutOfTolerance.vue'
 import ReadingForm from './ReadingForm.vue'
 import ReadingTable from './ReadingTable.vue'
 import ShadeSide from './ShadeSide.vue'
@@ -47,6 +48,7 @@ const open = computed(
 <template>
   <WorkFrame stage="prove">
     <template v-if="a">
+      <OutOfTolerance v-if="open && a.next.act === 'out_of_tolerance'" @corners="part = 'corners'" />
       <LivePanel v-if="live && open" :live="live" />
       <CheckTabs v-if="open" v-model="part" :phase="a.proof" />
       <TestForm v-if="open && tests.length" stage="prove" :tests="tests" :phase="a.proof" :live="live" />

@@ -29,6 +29,12 @@ const isNext = computed(
     !loads.planning.value,
 )
 const unit = computed(() => props.phase.setup.d.unit)
+const steps = computed(() => {
+  const { d, fine } = props.phase.setup
+  return fine
+    ? `in steps of ${fine.d.value} ${unit.value} up to ${fine.max.value} ${unit.value}, of ${d.value} ${unit.value} above`
+    : `in steps of ${d.value} ${unit.value}`
+})
 const suggested = () => item.value?.load.value ?? ''
 const load = useTyped(() => `${job.id}.${props.stage}.load`, suggested)
 const shown = useTyped(() => `${job.id}.${props.stage}.shown`)
@@ -252,9 +258,7 @@ function turn(event: KeyboardEvent): void {
           aria-describedby="shown-hint"
         />
         <p id="shown-hint" :class="wrong('shown') ? 'wrong' : 'hint'">
-          {{
-            wrong('shown') || (live ? 'empty: taken from the indicator' : `in steps of ${phase.setup.d.value} ${unit}`)
-          }}
+          {{ wrong('shown') || (live ? 'empty: taken from the indicator' : steps) }}
         </p>
       </div>
       <div class="doing">

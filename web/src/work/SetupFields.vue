@@ -1,10 +1,11 @@
 <script setup lang="ts">
 import InputText from 'primevue/inputtext'
 import Select from 'primevue/select'
-import { computed } from 'vue'
+import { computed, ref, watch } from 'vue'
+import { api, settled } from '../api/client'
 import { useSites } from '../api/profiles'
 import { useVocabulary } from '../api/scales'
-import type { Assessment, SetupJudgement } from '../api/types'
+import type { Assessment, SetupJudgement, Unit } from '../api/types'
 import type { SetupTyping } from './useSetup'
 
 const props = defineProps<{
@@ -27,6 +28,31 @@ const pads = computed(() => [
   ...Array.from({ length: props.sheet?.pads ?? 1 }, (_, i) => ({ label: `pad ${i + 1}`, value: String(i + 1) })),
 ])
 const unit = computed(() => f.unit.value)
+// Another unit leaves two readings of a figure that stands there: it is asked which is meant.
+const switched = ref<{ from: string; max: string; d: string } | null>(null)
+watch(f.unit, async (now, before) => {
+  switched.value = null
+  if (!f.max.value.trim() || now === before) return
+  const inUnit = async (mass: string) => {
+    const told = await settled(
+      api.GET('/api/understand', { params: { query: { text: `${mass} ${before}`, unit: now as Unit } } }),
+    )
+    return told.readable
+  }
+  try {
+    const [max, d] = await Promise.all([inUnit(f.max.value), f.d.value.trim() ? inUnit(f.d.value) : ''])
+    if (f.unit.value === now) switched.value = { from: before, max, d }
+  } catch {
+    // What cannot be read is told at its field.
+  }
+})
+function convert(): void {
+  if (!switched.value) return
+  f.max.value = switched.value.max
+  f.d.value = switched.value.d
+  f.decimals.value = ''
+  switched.value = null
+}
 </script>
 
 <template>
@@ -83,6 +109,12 @@ const unit = computed(() => f.unit.value)
       />
       <p v-if="wrong('decimals')" class="wrong">{{ wrong('decimals') }}</p>
     </div>
+  </div>
+  <div v-if="switched" class="note note-caution row" role="alert" data-testid="unit-switched">
+    <span>{{ f.max.value }} {{ switched.from }} are {{ switched.max }} {{ unit }}. Which is meant?</span
+    ><button type="button" class="btn" @click="switched = null">
+      Max {{ f.max.value }} {{ unit }}, the figure stays</button
+    ><button type="button" class="btn" @click="convert">Convert: {{ switched.max }} {{ unit }}</button>
   </div>
   <div class="more">
     <div class="field">

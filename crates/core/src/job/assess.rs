@@ -11,7 +11,7 @@ use super::proving::{Phase, judged};
 use super::review::review;
 use super::sentences::sentence;
 use super::shade::shade;
-use super::stages::{next, open_faults, proof_lacks, proof_readings, provable, stages};
+use super::stages::{Act, Next, Stage, next, open_faults, proof_lacks, proof_readings, provable, stages};
 use super::{
     AdjustView, Adjusted, Assessment, Body, BudgetView, CheckFinding, CheckView, CloseView, Conditions,
     DecisionView, Entry, EntryView, How, JobState, LoadStatus, NoFigure, NoFigureView, Outcome, PadLine,
@@ -42,7 +42,7 @@ pub fn assess(entries: &[Entry], state: &JobState) -> Assessment {
         started_at: state.started.0,
         started_by: state.started.1.name.clone(),
         stages: stages(state, outcome),
-        next: next(state),
+        next: out_of_tolerance(state, &judged).unwrap_or_else(|| next(state)),
         tolerance: tolerance(state),
         largest_u: largest_u(state, &judged),
         look_over: look_over(state),
@@ -284,6 +284,27 @@ fn outcome_says(state: &JobState, outcome: Outcome, judged: &Judged) -> String {
             format!("{how}So far within tolerance; still lacking: {}.", proof_lacks(state).join("; "))
         }
     }
+}
+
+/// Out of tolerance after it was adjusted: that is said before the next load or the seal is asked for, until
+/// it is decided to close it so.
+fn out_of_tolerance(state: &JobState, judged: &Judged) -> Option<Next> {
+    let asked = next(state);
+    let goes_on = matches!(
+        (asked.stage, &asked.act),
+        (Stage::Prove, Act::Read { .. }) | (Stage::Close, Act::SealUp | Act::Sign)
+    );
+    let decided = state.closed.is_some() || state.stopped.is_some() || state.sealed_up.is_some();
+    if decided || !goes_on || !state.any_adjusted() {
+        return None;
+    }
+    let failed = judged.left_tests.iter().find(|t| t.within == Some(false)).map(|t| t.says.clone());
+    let outside = worst(judged.left.iter().filter(|r| r.counts && r.outside()));
+    let what = outside
+        .map(|r| format!("{} at {}, {} allowed", r.error_text, r.load_text, r.mpe_text))
+        .or_else(|| failed.map(|says| says.trim_end_matches('.').to_owned()))?;
+    let says = format!("Out of tolerance: {what}. Look at the cause before you go on.");
+    Some(Next { stage: Stage::Prove, act: Act::OutOfTolerance, says })
 }
 
 /// The reading whose error takes most of its own tolerance; of equals the one with the larger load.

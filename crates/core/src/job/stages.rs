@@ -126,6 +126,8 @@ pub enum Act {
     Save,
     /// Let it adjust itself by its internal weight.
     LetItAdjust,
+    /// It is out of tolerance as it is left: find out why, adjust again, repair, or read on.
+    OutOfTolerance,
     /// Seal up.
     SealUp,
     /// Sign.

@@ -113,6 +113,8 @@ pub struct Understood {
     mass: Mass,
     /// In the default unit.
     converted: Mass,
+    /// The same with as many figures as a person can read, without its unit.
+    readable: String,
 }
 
 fn has(scheme: Scheme, class: Class) -> bool {
@@ -149,7 +151,9 @@ pub async fn vocabulary() -> Json<Vocabulary> {
 #[utoipa::path(get, path = "/api/understand", tag = "vocabulary", params(MassQuery), responses((status = 200, body = Understood), (status = 422, body = Problem)))]
 pub async fn understand(Asked(query): Asked<MassQuery>) -> Result<Json<Understood>, ApiError> {
     let mass = parse_mass(&query.text, query.unit, "mass").map_err(Refusal::from)?;
-    Ok(Json(Understood { converted: mass.to(query.unit), mass }))
+    let converted = mass.to(query.unit);
+    let readable = converted.to_string().split(' ').next().unwrap_or_default().to_owned();
+    Ok(Json(Understood { converted, readable, mass }))
 }
 
 /// A line that an indicator sent while it was steady.
