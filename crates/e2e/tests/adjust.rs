@@ -35,7 +35,7 @@ async fn a_bow_is_seen_at_a_further_point_and_the_curve_is_saved() -> Step {
     page.fill("#point-weight", "500").await?;
     captured(&page, "141650", "Capture this point").await?;
     // 400 counts of 200 a kilogram: two kilograms too high in the middle with one span.
-    page.says("tbody", "point 500 kg").await?;
+    page.says("tbody", "Point 500 kg").await?;
     page.says("tbody", "with one span").await?;
     page.snap("points").await?;
     page.fill("#point-weight", "700").await?;

@@ -65,8 +65,13 @@ fn captures(state: &JobState, setup: &Setup, pad: &PadState, adjusted: Option<&A
         Some(How::Points(points)) => points,
         _ => &pad.points,
     };
+    let bowed = super::assess::point_lines(setup, pad, adjusted);
     for point in points {
-        out.push(captured(AdjustPart::Figure, &format!("Point {}", point.weight), Some(&point.capture)));
+        let mut line = captured(AdjustPart::Figure, &format!("Point {}", point.weight), Some(&point.capture));
+        if let Some(by) = bowed.iter().find(|p| p.weight == point.weight).and_then(|p| p.straight.as_ref()) {
+            line.note = format!("{by} with one span");
+        }
+        out.push(line);
     }
     out.push(saved(adjusted.is_some()));
     out

@@ -538,7 +538,7 @@ fn adjust(state: &JobState) -> AdjustView {
 }
 
 /// The points of a curve, with what a straight line through zero and span would leave at each.
-fn point_lines(setup: &Setup, pad: &super::PadState, saved: Option<&Adjusted>) -> Vec<PointLine> {
+pub(super) fn point_lines(setup: &Setup, pad: &super::PadState, saved: Option<&Adjusted>) -> Vec<PointLine> {
     let (mut points, two) = match saved {
         Some(adjusted) => {
             let How::Points(further) = &adjusted.how else { return Vec::new() };
