@@ -99,7 +99,7 @@ fn a_capture_in_motion_is_refused_and_the_menu_stays_where_it_was() {
         let shown = act(&mut scale, "look").unwrap();
         if let Err(why) = act(&mut scale, &hand(done, "600")) {
             refused = Some(why);
-            assert!(shown.contains("display="), "{shown}");
+            assert!(shown.contains("menu shows: "), "{shown}");
             assert_eq!(act(&mut scale, "look").unwrap(), shown);
             break;
         }

@@ -1217,6 +1217,9 @@ export interface components {
             act: "let_it_adjust";
         } | {
             /** @enum {string} */
+            act: "out_of_tolerance";
+        } | {
+            /** @enum {string} */
             act: "seal_up";
         } | {
             /** @enum {string} */
@@ -5821,6 +5824,8 @@ export interface components {
             /** @description In the default unit. */
             converted: components["schemas"]["Mass"];
             mass: components["schemas"]["Mass"];
+            /** @description The same with as many figures as a person can read, without its unit. */
+            readable: string;
         };
         /**
          * @description The units of mass that a scale or a weight may have.

@@ -7,6 +7,7 @@ const keys = [
   ['Enter', 'the next action (the filled button)'],
   ['1  2  3', 'at the checklist: in order, fault, not applicable'],
   ['*', 'at a reading: going up or coming down'],
+  ['+', 'at a live reading: take every load of the run by itself'],
   ['Alt + 1 … 6', 'go to a stage'],
   ['d', 'in a job: what does the display show?'],
   ['/', 'search among the scales'],

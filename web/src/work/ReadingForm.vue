@@ -6,9 +6,10 @@ import { Failure } from '../api/client'
 import type { Draft, ListedLoad, LiveView, PhaseView, ReadingView, Source, Way } from '../api/types'
 import RefusalNote from '../parts/RefusalNote.vue'
 import VerdictMark from '../parts/VerdictMark.vue'
-import { confirmBySound } from '../state/sound'
 import { useTyped } from '../state/typed'
+import { useAutoTake } from './useAutoTake'
 import { useEntry } from './useEntry'
+import ArmedRun from './ArmedRun.vue'
 import NoFigureForm from './NoFigureForm.vue'
 import PieceList from './PieceList.vue'
 import PiecesOn from './PiecesOn.vue'
@@ -167,43 +168,18 @@ function cleared(): void {
   offered = suggested()
   load.value = offered
 }
-// Armed, every steady reading near the load that is asked for is taken by itself: hands stay on the
-// weights. A reading is taken once; it must move before the next.
-const armed = ref(false)
-const moved = ref(true)
-const amountOf = (text: string | null | undefined) => Number.parseFloat((text ?? '').replace(',', '.'))
-const isNear = computed(() => {
-  const [at, wantedLoad, d] = [amountOf(props.live?.shown), amountOf(load.value), amountOf(props.phase.setup.d.value)]
-  return (
-    Number.isFinite(at) &&
-    Number.isFinite(wantedLoad) &&
-    Math.abs(at - wantedLoad) <= Math.max(d * 5, wantedLoad * 0.05)
-  )
-})
 // A load that is being typed is not yet the load that is asked for.
 const typing = ref(false)
-watch(
-  () => props.live?.steady,
-  (steady) => {
-    if (steady === false) moved.value = true
-  },
-)
-watch([() => props.live?.steady, isNear, armed, typing], async () => {
-  if (
-    !armed.value ||
-    typing.value ||
-    !moved.value ||
-    !props.live?.steady ||
-    !isNear.value ||
-    entry.blocked.value ||
-    shown.value.trim()
-  )
-    return
-  moved.value = false
-  if (await entry.enter(draft())) {
-    confirmBySound()
+const { armed, isNear } = useAutoTake(job.id, {
+  live: () => props.live,
+  load: () => load.value,
+  d: () => props.phase.setup.d.value,
+  held: () => typing.value || entry.blocked.value || idle.value || Boolean(shown.value.trim()),
+  take: async () => {
+    if (!(await entry.enter(draft()))) return false
     cleared()
-  }
+    return true
+  },
 })
 
 // On the number pad the next figure is typed without reaching for anything.
@@ -343,15 +319,7 @@ function turn(event: KeyboardEvent): void {
       ><InputText id="overruled" v-model="overruled" class="input" :aria-invalid="Boolean(wrong('overruled'))" />
       <p v-if="wrong('overruled')" class="wrong" role="alert">{{ wrong('overruled') }}</p>
     </div>
-    <label v-if="live && stage === 'prove'" class="named" data-testid="armed"
-      ><input v-model="armed" type="checkbox" /><span>{{
-        armed
-          ? isNear
-            ? 'takes it when steady'
-            : `waits for ${load || 'a load'} ${unit}`
-          : 'Take every load of the run when it is steady'
-      }}</span></label
-    >
+    <ArmedRun v-if="live" v-model="armed" :near="isNear" :load="load" :unit="unit" />
     <p v-for="caution in preview?.cautions" :key="caution" class="note note-caution">{{ caution }}</p>
   </form>
   <NoFigureForm :stage="stage" :unit="unit" :load="load" :way="way" :pad="pads > 1 ? pad : null" @entered="cleared" />

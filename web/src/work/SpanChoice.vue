@@ -15,7 +15,12 @@ const props = defineProps<{ unit: string; max: string }>()
 const emit = defineEmits<{ thinks: [weight: string] }>()
 const job = useJob()
 const entry = useEntry()
-const weight = useTyped(() => `${job.id}.span-weight`)
+// As last time, unless something else is typed.
+const lastTime = () => {
+  const weight = job.assessment.value?.before?.span?.weight
+  return weight && weight.unit === props.unit && job.assessment.value?.adjust.pad === 1 ? weight.value : ''
+}
+const weight = useTyped(() => `${job.id}.span-weight`, lastTime)
 const asked = refDebounced(weight, 150)
 watch(asked, (now) => emit('thinks', now), { immediate: true })
 const { choices } = usePlanChoices(() => job.id)

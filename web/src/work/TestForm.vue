@@ -8,7 +8,9 @@ import RefusalNote from '../parts/RefusalNote.vue'
 import VerdictMark from '../parts/VerdictMark.vue'
 import WorkingList from '../parts/WorkingList.vue'
 import { useTyped } from '../state/typed'
+import { useAutoTake } from './useAutoTake'
 import { useEntry } from './useEntry'
+import ArmedRun from './ArmedRun.vue'
 import PieceList from './PieceList.vue'
 import { useJob } from './useJob'
 import { useLoads } from './useLoads'
@@ -107,10 +109,23 @@ function emptyField(): HTMLElement | null {
   const id = wanted.find(([, text]) => !text.trim())?.[0]
   return id ? document.getElementById(id) : null
 }
+const { armed, isNear } = useAutoTake(job.id, {
+  live: () => (kind.value === 'discrimination' ? null : props.live),
+  load: () => load.value,
+  d: () => props.phase.setup.d.value,
+  held: () => entry.blocked.value || loads.planning.value || !listed.value || Boolean(shown.value.trim()),
+  take: async () => {
+    if (!(await entry.enter(draft()))) return false
+    await cleared()
+    return true
+  },
+})
 async function submit(): Promise<void> {
   const empty = emptyField()
   if (empty) return empty.focus()
-  if (!(await entry.enter(draft()))) return
+  if (await entry.enter(draft())) await cleared()
+}
+async function cleared(): Promise<void> {
   shown.value = ''
   before.value = ''
   after.value = ''
@@ -207,6 +222,13 @@ async function submit(): Promise<void> {
           takesLive && kind !== 'discrimination' ? 'Take it' : 'Enter'
         }}</Button>
       </div>
+      <ArmedRun
+        v-if="live && kind !== 'discrimination'"
+        v-model="armed"
+        :near="isNear"
+        :load="kind === 'corners' ? `${load} ${unit}, ${place}` : load"
+        :unit="kind === 'corners' ? '' : unit"
+      />
       <PieceList v-if="made.length" label="made of" :pieces="made" fixed />
       <ol v-if="test.series.length" class="strip" aria-label="The series">
         <li v-for="r in test.series" :key="r.entry" class="figure">

@@ -1,0 +1,29 @@
+<script setup lang="ts">
+// The switch of a run that takes every load by itself.
+const armed = defineModel<boolean>({ required: true })
+defineProps<{ near: boolean; load: string; unit: string }>()
+</script>
+
+<template>
+  <label class="named" data-testid="armed"
+    ><input v-model="armed" type="checkbox" /><span
+      >{{
+        armed
+          ? near
+            ? 'takes it when steady'
+            : `waits for ${load ? `${load} ${unit}` : 'a load'}`
+          : 'Take every load of the run when it is steady'
+      }}
+      <span class="quiet">(<span class="figure">+</span>)</span></span
+    ></label
+  >
+</template>
+
+<style scoped>
+.named {
+  display: flex;
+  gap: 0.6rem;
+  align-items: center;
+  min-height: var(--target);
+}
+</style>
