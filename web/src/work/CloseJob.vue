@@ -109,6 +109,7 @@ async function sign(): Promise<void> {
               id="sign-password"
               v-model="password"
               type="password"
+              autofocus
               autocomplete="current-password"
               :aria-invalid="Boolean(entry.wrong('password'))"
             />

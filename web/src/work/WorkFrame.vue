@@ -1,17 +1,29 @@
 <script setup lang="ts">
+import { nextTick, onMounted, ref, watch } from 'vue'
 import type { Stage } from '../api/types'
 import MessageLookup from './MessageLookup.vue'
 import NextLine from './NextLine.vue'
 import { useJob } from './useJob'
 
 // The card of the current step in the middle, what belongs to it at the side.
-defineProps<{ stage: Stage; plain?: boolean }>()
+const props = defineProps<{ stage: Stage; plain?: boolean }>()
 const job = useJob()
+const card = ref<HTMLElement | null>(null)
+// Whoever works with the keyboard finds the next field under the fingers: after each entry the focus goes to
+// what asks for it, unless somebody is typing elsewhere.
+async function lead(): Promise<void> {
+  await nextTick()
+  const at = document.activeElement
+  const types = at instanceof HTMLElement && ['INPUT', 'TEXTAREA', 'SELECT'].includes(at.tagName) && at.isConnected
+  if (!types) card.value?.querySelector<HTMLElement>('[autofocus]:not(:disabled)')?.focus()
+}
+watch(() => [props.stage, job.assessment.value?.entries.length, job.busy.value], lead, { flush: 'post' })
+onMounted(lead)
 </script>
 
 <template>
   <div class="frame">
-    <div class="card stack">
+    <div ref="card" class="card stack">
       <NextLine :stage="stage" :plain="plain" />
       <slot />
       <MessageLookup v-if="job.assessment.value?.sheet.profile && !job.frozen.value" :job="job.id" class="lookup" />

@@ -14,7 +14,7 @@ use super::{Body, Entry, JobState, Needs, Sealed, fold};
 pub const MEDIA_TYPE: &str = "application/vnd.ombret.job+json";
 
 /// Changes when a rule gives other figures for the same journal.
-pub const RULES_VERSION: &str = "2026.3";
+pub const RULES_VERSION: &str = "2026.4";
 
 /// No journal of a real job comes near this many entries; it bounds the cost of reading a file.
 pub const MOST_ENTRIES: usize = 2_000;
