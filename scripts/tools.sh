@@ -67,4 +67,11 @@ build_server() {
   fi
 }
 
+# What serves a workshop is optimised.
+build_release() {
+  need_tools; build_web
+  [ -d target/release/deps ] || say "The first optimised build takes several minutes; cargo shows its progress."
+  cargo build --release --locked --workspace --bin ombret || stop_with "the server does not build"
+}
+
 build_all() { need_tools; build_web; build_server; }

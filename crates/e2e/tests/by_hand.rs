@@ -40,7 +40,7 @@ async fn a_whole_job_is_typed_struck_out_reloaded_survives_a_killed_server_and_i
 
     // Find the scale by typing, begin a job.
     page.begin_job("kelp").await?;
-    page.says("[data-testid=check-label]", "Cable and connector").await?;
+    page.says("[data-testid=check-label]", "Seal as found").await?;
     page.snap("look-over").await?;
 
     // A fault that adjusting cannot cure stops the way until it is settled.
@@ -103,7 +103,7 @@ async fn a_whole_job_is_typed_struck_out_reloaded_survives_a_killed_server_and_i
     page.says(".wrong", "above Max").await?;
     page.fill("#span-weight", "1000").await?;
     page.press("Keyed in").await?;
-    page.says(".digits", "010000").await?;
+    page.says(".digits", "1000").await?;
     page.fill("#counts", "-500").await?;
     page.click("[name=steady]").await?;
     page.press("Capture span").await?;

@@ -347,6 +347,25 @@ async fn a_file_whose_entries_stand_in_another_job_is_refused_by_name(pool: PgPo
 }
 
 #[sqlx::test(migrator = "ombret_migrate::MIGRATOR")]
+async fn no_path_of_the_front_end_walks_out_of_it(pool: PgPool) {
+    let house = House::new(pool).await;
+    let up = "../".repeat(16);
+    for path in [
+        format!("/{up}proc/self/exe"),
+        format!("/assets/{up}proc/self/exe"),
+        format!("/assets/{up}proc/self/fd/0"),
+        format!("/{up}etc/localtime"),
+        "/%2e%2e/%2e%2e/Cargo.toml".into(),
+        "/../package.json".into(),
+    ] {
+        let reply = house.send(None, Method::GET, &path, None, Vec::new(), None).await;
+        assert_eq!(reply.status, StatusCode::NOT_FOUND, "{path}: {} bytes", reply.bytes.len());
+    }
+    let page = house.send(None, Method::GET, "/due", None, Vec::new(), None).await;
+    assert_eq!((page.status, page.kind.split(';').next()), (StatusCode::OK, Some("text/html")));
+}
+
+#[sqlx::test(migrator = "ombret_migrate::MIGRATOR")]
 async fn a_half_finished_append_leaves_nothing(pool: PgPool) {
     let house = House::new(pool).await;
     let cookie = house.sign_in("ebba").await;

@@ -105,7 +105,7 @@ async function renew(): Promise<void> {
       <div class="row">
         <h2 :class="{ late: group === 'Overdue' }">{{ group }}</h2>
         <button type="button" class="btn btn-bare no-print" @click="toggle(some)">
-          {{ everyOf(some) ? 'None of these' : `All ${some.length} of these` }}
+          {{ everyOf(some) ? 'None of these' : some.length === 1 ? 'Take this one' : `All ${some.length} of these` }}
         </button>
       </div>
       <table>

@@ -113,7 +113,9 @@ function toLine(line: number): void {
           v-if="checked && !checked.problems.length"
           class="quiet"
           role="status"
-          >{{ data && !changed ? 'Nothing is changed.' : 'Nothing is wrong with it.' }}</span
+          >{{
+            data && !changed ? 'Nothing is wrong with it, and nothing is changed.' : 'Nothing is wrong with it.'
+          }}</span
         ><span v-else-if="checked" class="quiet">Put the lines above right first.</span>
       </div>
     </section>

@@ -162,7 +162,7 @@ impl SheetForm {
         let trimmed = |text: &str| text.trim().to_owned();
         let mut wrong = Vec::new();
         let made = kept(&mut wrong, whole("made", &self.made));
-        let plate = kept(&mut wrong, self.plate());
+        let plate = self.plate(&mut wrong);
         let working_load = kept(&mut wrong, mass("working_load", &self.working_load, self.unit));
         let build = self.build(&mut wrong);
         let fine = kept(&mut wrong, self.fine());
@@ -199,8 +199,10 @@ impl SheetForm {
             field_width: self.field_width,
         };
         for refusal in sheet.checks().into_iter().chain(on_the_series(&sheet)) {
-            // What could not be read at all is told once.
-            if wrong.iter().all(|w: &Refusal| w.field != refusal.field) {
+            // What could not be read at all is told once; a plate that is half read is not called missing.
+            let plate = |w: &Refusal| matches!(w.field.as_deref(), Some("plate_max" | "plate_d"));
+            let half = refusal.code == "missing" && plate(&refusal) && wrong.iter().any(plate);
+            if !half && wrong.iter().all(|w: &Refusal| w.field != refusal.field) {
                 wrong.push(refusal);
             }
         }
@@ -219,82 +221,91 @@ impl SheetForm {
         }
     }
 
-    fn plate(&self) -> Result<Option<Plate>, Refusal> {
-        match (mass("plate_max", &self.plate_max, self.unit)?, mass("plate_d", &self.plate_d, self.unit)?) {
-            (Some(max), Some(d_min)) => Ok(Some(Plate { max, d_min })),
-            (None, None) => Ok(None),
-            (max, _) => {
+    fn plate(&self, wrong: &mut Vec<Refusal>) -> Option<Plate> {
+        let before = wrong.len();
+        let max = kept(wrong, mass("plate_max", &self.plate_max, self.unit));
+        let d_min = kept(wrong, mass("plate_d", &self.plate_d, self.unit));
+        match (max, d_min) {
+            (Some(max), Some(d_min)) => return Some(Plate { max, d_min }),
+            (None, None) => {}
+            (max, _) if wrong.len() == before => {
                 let field = if max.is_none() { "plate_max" } else { "plate_d" };
-                Err(Refusal::new("missing", "a plate says both; leave both empty where there is no plate")
-                    .at(field))
+                let says = "a plate says both; leave both empty where there is no plate";
+                wrong.push(Refusal::new("missing", says).at(field));
             }
+            _ => {}
         }
+        None
     }
 
     fn build(&self, wrong: &mut Vec<Refusal>) -> Build {
         Build {
-            cells: kept(wrong, self.cells()),
+            cells: self.cells(wrong),
             excitation_v: kept(wrong, number("excitation", &self.excitation)),
             lever_ratio: kept(wrong, number("lever_ratio", &self.lever_ratio)),
             dead_load: kept(wrong, mass("dead_load", &self.dead_load, self.unit)),
             stays_on: kept(wrong, mass("stays_on", &self.stays_on, self.unit))
                 .map(|mass| StaysOn { what: self.stays_on_what.trim().to_owned(), mass }),
-            indicator: kept(wrong, self.indicator_figures()),
+            indicator: self.indicator_figures(wrong),
             reserve: kept(wrong, number("reserve", &self.reserve)),
         }
     }
 
-    fn cells(&self) -> Result<Option<Cells>, Refusal> {
-        let (count, e_max) =
-            (whole("cell_count", &self.cell_count)?, mass("cell_e_max", &self.cell_e_max, self.unit)?);
-        let others = [
-            &self.cell_sensitivity,
-            &self.cell_v_min,
-            &self.cell_y,
-            &self.cell_n_lc,
-            &self.cell_dr,
-            &self.cell_z,
-        ]
-        .iter()
-        .any(|text| !text.trim().is_empty());
+    /// Every field of the cells is read, so that all that is wrong with them is told at once.
+    fn cells(&self, wrong: &mut Vec<Refusal>) -> Option<Cells> {
+        let before = wrong.len();
+        let count = kept(wrong, whole("cell_count", &self.cell_count));
+        let e_max = kept(wrong, mass("cell_e_max", &self.cell_e_max, self.unit));
+        let sensitivity_mv_v = kept(wrong, number("cell_sensitivity", &self.cell_sensitivity));
+        let v_min = kept(wrong, mass("cell_v_min", &self.cell_v_min, self.unit));
+        let y = kept(wrong, number("cell_y", &self.cell_y));
+        let n_lc = kept(wrong, whole("cell_n_lc", &self.cell_n_lc));
+        let dr = kept(wrong, mass("cell_dr", &self.cell_dr, self.unit));
+        let z = kept(wrong, number("cell_z", &self.cell_z));
+        let others = sensitivity_mv_v.is_some()
+            || v_min.is_some()
+            || y.is_some()
+            || n_lc.is_some()
+            || dr.is_some()
+            || z.is_some();
+        let any = others || e_max.is_some() || count.is_some();
+        if wrong.len() > before {
+            return None;
+        }
         let (Some(count), Some(e_max)) = (count, e_max.clone()) else {
-            let field = if e_max.is_some() || !others { "cell_count" } else { "cell_e_max" };
-            let any = others || e_max.is_some() || count.is_some();
-            return if any {
-                Err(Refusal::new("missing", "cells need their number and the capacity of each").at(field))
-            } else {
-                Ok(None)
-            };
+            if any {
+                let field = if e_max.is_some() || !others { "cell_count" } else { "cell_e_max" };
+                let says = "cells need their number and the capacity of each";
+                wrong.push(Refusal::new("missing", says).at(field));
+            }
+            return None;
         };
-        Ok(Some(Cells {
-            count: u32::try_from(count).unwrap_or(u32::MAX),
-            e_max,
-            sensitivity_mv_v: number("cell_sensitivity", &self.cell_sensitivity)?,
-            v_min: mass("cell_v_min", &self.cell_v_min, self.unit)?,
-            y: number("cell_y", &self.cell_y)?,
-            n_lc: whole("cell_n_lc", &self.cell_n_lc)?,
-            dr: mass("cell_dr", &self.cell_dr, self.unit)?,
-            z: number("cell_z", &self.cell_z)?,
-        }))
+        let count = u32::try_from(count).unwrap_or(u32::MAX);
+        Some(Cells { count, e_max, sensitivity_mv_v, v_min, y, n_lc, dr, z })
     }
 
-    fn indicator_figures(&self) -> Result<Option<Indicator>, Refusal> {
-        let input_mv =
-            match (number("input_low", &self.input_low)?, number("input_high", &self.input_high)?) {
-                (Some(low), Some(high)) => Some((low, high)),
-                (None, None) => None,
-                (low, _) => {
-                    return Err(Refusal::new("missing", "an input range has two ends")
-                        .at(if low.is_some() { "input_high" } else { "input_low" }));
+    fn indicator_figures(&self, wrong: &mut Vec<Refusal>) -> Option<Indicator> {
+        let before = wrong.len();
+        let low = kept(wrong, number("input_low", &self.input_low));
+        let high = kept(wrong, number("input_high", &self.input_high));
+        let input_mv = match (low, high) {
+            (Some(low), Some(high)) => Some((low, high)),
+            (None, None) => None,
+            (low, _) => {
+                if wrong.len() == before {
+                    let field = if low.is_some() { "input_high" } else { "input_low" };
+                    wrong.push(Refusal::new("missing", "an input range has two ends").at(field));
                 }
-            };
-        let figures = Indicator {
-            smallest_uv: number("smallest_uv", &self.smallest_uv)?,
-            input_mv,
-            span_counts: whole("span_counts", &self.span_counts)?,
-            max_divisions: whole("max_divisions", &self.max_divisions)?,
+                None
+            }
         };
-        Ok((figures != Indicator::default()).then_some(figures))
+        let figures = Indicator {
+            smallest_uv: kept(wrong, number("smallest_uv", &self.smallest_uv)),
+            input_mv,
+            span_counts: kept(wrong, whole("span_counts", &self.span_counts)),
+            max_divisions: kept(wrong, whole("max_divisions", &self.max_divisions)),
+        };
+        (figures != Indicator::default()).then_some(figures)
     }
 }
 

@@ -14,6 +14,12 @@ struct Web;
 /// Serves a file of the front end, or the page.
 pub async fn serve(uri: Uri) -> Response {
     let path = uri.path().trim_start_matches('/');
+    // No file of the front end is reached by walking up, however that is spelt.
+    if path.split(['/', '\\']).any(|part| part == ".." || part.eq_ignore_ascii_case("%2e%2e"))
+        || path.contains('\0')
+    {
+        return StatusCode::NOT_FOUND.into_response();
+    }
     if path == "api" || path.starts_with("api/") {
         return ApiError::NotFound("address in the API").into_response();
     }
