@@ -4,6 +4,7 @@ import InputText from 'primevue/inputtext'
 import { computed, ref, watch } from 'vue'
 import { useKit, usePlan } from '../api/kit'
 import type { PieceView, School } from '../api/types'
+import RefusalNote from '../parts/RefusalNote.vue'
 import { refDebounced } from '../state/small'
 import { useTyped } from '../state/typed'
 import { useEntry } from './useEntry'
@@ -24,7 +25,7 @@ const weight = useTyped(() => `${job.id}.span-weight`, lastTime)
 const asked = refDebounced(weight, 150)
 watch(asked, (now) => emit('thinks', now), { immediate: true })
 const { choices } = usePlanChoices(() => job.id)
-const { data: reply } = usePlan(
+const { data: reply, isPlaceholderData: stale } = usePlan(
   () => job.id,
   computed(() => ({ choices: choices.value, span: asked.value, entries: job.assessment.value?.entries.length ?? 0 })),
 )
@@ -52,7 +53,8 @@ function typed(): void {
 }
 async function choose(): Promise<void> {
   // What the kit was last asked may be older than what was typed since.
-  const made = object.value || asked.value === weight.value ? pieces.value.map((p) => p.id) : []
+  const known = object.value || (asked.value === weight.value && !stale.value)
+  const made = known ? pieces.value.map((p) => p.id) : []
   if (await entry.enter({ kind: 'span_chosen', weight: weight.value, with: made })) weight.value = ''
 }
 async function ask(): Promise<void> {
@@ -62,6 +64,7 @@ async function ask(): Promise<void> {
 </script>
 
 <template>
+  <RefusalNote :failure="entry.general(['weight', 'reason'])" />
   <form class="row choose" @submit.prevent="choose">
     <div class="field">
       <label for="span-weight">Span weight, {{ unit }}</label>
