@@ -13,7 +13,8 @@ async fn begun(stack: &Stack) -> Step<(Browser, String)> {
     page.type_reading("20000", "20060").await?;
     page.type_reading("40000", "40120").await?;
     page.press("Adjust it").await?;
-    page.go(&format!("/jobs/{job}/zero_and_span")).await?;
+    page.press("Entered on the indicator").await?;
+    page.says(".says", "capture zero").await?;
     Ok((page, job))
 }
 

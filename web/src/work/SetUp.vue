@@ -87,7 +87,7 @@ function take(d: string): void {
 
 <template>
   <WorkFrame stage="set_up">
-    <form class="stack tight" @submit.prevent="submit()">
+    <form class="stack tight" @submit.prevent="wayOut ? take(wayOut.d.value) : submit()">
       <RefusalNote :failure="entry.general(['max', 'd', 'decimals', 'fine_max', 'fine_d', 'gravity', 'agreed'])" />
       <SetupFields :setup="setup" :judged="judged" :wrong="wrong" :frozen="job.frozen.value" :sheet="sheet" />
       <div v-if="judged" class="row" aria-live="polite">
@@ -103,7 +103,7 @@ function take(d: string): void {
         </div>
       </div>
       <div v-else-if="!job.frozen.value && !keying" class="row">
-        <Button v-if="wayOut" type="button" :class="isNext ? 'btn-next' : 'tall'" @click="take(wayOut.d.value)"
+        <Button v-if="wayOut" type="submit" :class="isNext ? 'btn-next' : 'tall'" @click="take(wayOut.d.value)"
           >Take {{ wayOut.d.value }} {{ wayOut.d.unit }} ({{ wayOut.n }} divisions)</Button
         >
         <Button
