@@ -105,6 +105,7 @@ async fn a_whole_job_is_typed_struck_out_reloaded_survives_a_killed_server_and_i
     page.press("Keyed in").await?;
     page.says(".wrong", "above Max").await?;
     page.fill("#span-weight", "1000").await?;
+    page.says("[data-testid=span-choice]", "made of").await?;
     page.press("Keyed in").await?;
     page.says(".digits", "1000").await?;
     page.fill("#counts", "-500").await?;

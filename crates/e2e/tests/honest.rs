@@ -23,6 +23,8 @@ async fn a_zero_with_a_load_on_it_and_a_span_without_one_are_refused_and_the_way
     page.fill("#counts", "88040").await?;
     page.press("Capture zero").await?;
     page.fill("#span-weight", "1000").await?;
+    // The page is at rest: a press in the middle of a layout may land beside its button.
+    page.says("[data-testid=span-choice]", "made of").await?;
     page.press("Keyed in").await?;
     page.says(".digits", "1000").await?;
     page.fill("#counts", "88041").await?;

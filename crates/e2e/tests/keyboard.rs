@@ -90,7 +90,7 @@ async fn a_plain_live_job_needs_few_presses_and_nothing_but_the_keyboard() -> St
     runs(&page, &scale).await?;
     page.says(".says", "Adjust it, or leave it alone").await?;
     keys.alt("4").await?;
-    page.says(".says", "capture zero").await?;
+    page.says("button", "Capture zero").await?;
     puts(&page, &scale, "0", "").await?;
     page.rests_near("0").await?;
     hands(&page, &scale, "zero").await?;
