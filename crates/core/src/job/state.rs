@@ -710,15 +710,14 @@ impl JobState {
                 let zero = self.pad_mut(*pad).zero.take();
                 if let Some(zero) = zero {
                     let unit = self.setup_of(*pad).0.d.unit;
-                    self.adjusted_by(entry.at, *pad, How::ZeroOnly, Mass::zero(unit), &[], zero, None);
+                    self.adjusted_by(entry.at, *pad, How::ZeroOnly, (Mass::zero(unit), &[]), zero, None);
                 }
             }
             Body::FactorSet { old, new, load, shown, shown_zero, with, pad } => self.adjusted_by(
                 entry.at,
                 *pad,
                 How::Factor(old.clone(), new.clone()),
-                load.clone(),
-                with,
+                (load.clone(), with),
                 Capture::only(Taken::Typed),
                 Some((shown.clone(), shown_zero.clone())),
             ),
@@ -726,8 +725,7 @@ impl JobState {
                 entry.at,
                 *pad,
                 How::Internal(old.clone(), new.clone()),
-                load.clone(),
-                with,
+                (load.clone(), with),
                 Capture::only(Taken::Typed),
                 Some((shown.clone(), shown_zero.clone())),
             ),
@@ -779,8 +777,7 @@ impl JobState {
         at: OffsetDateTime,
         number: u8,
         how: How,
-        weight: Mass,
-        with: &[UsedPiece],
+        (weight, with): (Mass, &[UsedPiece]),
         zero: Capture,
         read: Option<(Mass, Mass)>,
     ) {

@@ -318,7 +318,7 @@ fn facts(state: &JobState, told: &Assessment, words: &Words) -> Facts {
         (
             "owner",
             or_dash(
-                &[sheet.owner.as_str(), sheet.owner_address.as_str()]
+                [sheet.owner.as_str(), sheet.owner_address.as_str()]
                     .map(one_line)
                     .join(", ")
                     .trim_end_matches(", "),
