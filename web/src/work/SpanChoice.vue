@@ -82,7 +82,9 @@ async function ask(): Promise<void> {
         {{
           entry.wrong('weight') ||
           refusedText ||
-          `up to Max, ${props.max} ${unit}; nearer to Max, or at the load it is used at, is better`
+          (asked.includes('%') && span
+            ? `= ${span.weight.value} ${span.weight.unit}`
+            : `up to Max, ${props.max} ${unit}, or a share of it such as 60 %; nearer to Max is better`)
         }}
       </p>
     </div>

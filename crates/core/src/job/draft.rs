@@ -741,7 +741,10 @@ fn claimed(state: &JobState, pad: u8, capture: Capture, claim: &Claim) -> Result
 }
 
 /// A span weight, as typed: a mass, or a percentage of Max as some indicators ask for it.
-fn span_weight(text: &str, setup: &Setup) -> Result<Mass, Refusal> {
+///
+/// # Errors
+/// A [`Refusal`] at `weight`.
+pub fn span_weight(text: &str, setup: &Setup) -> Result<Mass, Refusal> {
     let unit = setup.calibrated_in.unwrap_or(setup.d.unit);
     let Some(share) = text.trim().strip_suffix('%') else { return Ok(parse_mass(text, unit, "weight")?) };
     let refused = || {

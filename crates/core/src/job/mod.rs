@@ -40,6 +40,7 @@ pub use compare::{Compared, compare};
 pub use decide::decide;
 pub use draft::{
     Claim, Draft, Heard, NoFigureDraft, Observation, ReadDetail, SetupDraft, Silence, Source, interpret,
+    span_weight,
 };
 pub use entry::{
     Before, Body, Capture, CheckFinding, Counters, Entry, FIRST_PAD, NoFigure, PadBefore, Purpose, ReadStage,

@@ -112,8 +112,8 @@ impl MessageMeaning {
                 "Look for swapped signal wires, an inverted cell, a missing excitation.",
             ),
             Self::ZeroError => (
-                "An error at zero.",
-                "Look for something on or under the platform. It cannot be adjusted away: repair first.",
+                "An error at zero, as at power-on.",
+                "Feet, cable and plug first; then look for something on or under the platform. It cannot be adjusted away: repair first.",
             ),
             Self::CableFault => (
                 "The test of cable or cell failed.",

@@ -12,9 +12,9 @@ use ombret_core::Refusal;
 use ombret_core::adjust::School;
 use ombret_core::job::{
     JobState, ListedLoad, LoadStatus, M1_SHARE, Phase, ReadStage, SpanView, Wants, Way, judge_span, loads_of,
-    next_load, planned_for, to_do, with_plan,
+    next_load, planned_for, span_weight, to_do, with_plan,
 };
-use ombret_core::quantity::{Unit, parse_mass};
+use ombret_core::quantity::Unit;
 use ombret_core::weights::{
     CheckInputs, CheckLoad, CheckPlan, Mapping, PackingList, Piece, PlanChoices, PlanPiece, PlannedStep,
     RoundScale, TableRead, Usable, pack, plan_check, read_table, write_table,
@@ -387,11 +387,11 @@ pub async fn plan_job(
 ) -> Result<Json<PlanReply>, ApiError> {
     let state =
         jobs::journal(&app.pool, person.workshop_id, id).await?.ok_or(ApiError::NotFound("job"))?.state()?;
-    let unit = state.setup_in_force().0.d.unit;
+    let (setup, _) = state.setup_in_force();
     let mut refused = None;
     let thought = match asked.span.trim() {
         "" => None,
-        text => parse_mass(text, unit, "span").map_err(|e| refused = Some(Refusal::from(e))).ok(),
+        text => span_weight(text, &setup).map_err(|refusal| refused = Some(refusal.at("span"))).ok(),
     };
     let phase = if asked.stage == ReadStage::AsFound { Phase::AsFound } else { Phase::AsLeft };
     let (wants, targets) = planned_for(&state, phase, thought);
