@@ -60,7 +60,7 @@ async fn a_factor_shows_what_it_will_be_before_it_is_entered() -> Step {
     page.says("[data-testid=way-would]", "factor 1.025 → 1.0209").await?;
     page.snap("factor").await?;
     page.press("Entered in the indicator").await?;
-    page.says(".note-good", "factor 1.025 → 1.0209").await?;
+    page.says(".course", "factor 1.025 → 1.0209").await?;
     page.says(".journal", "Correction factor 1.025 → 1.0209").await?;
     page.close().await
 }
