@@ -122,6 +122,9 @@ async fn a_plain_live_job_needs_few_presses_and_nothing_but_the_keyboard() -> St
         page.says("[data-testid=spot]", place).await?;
         let before = page.entries().await?;
         let load = page.value("#test-load").await?;
+        // Lifted off and set down elsewhere: the reading comes to zero in between.
+        hands(&page, &scale, "clear").await?;
+        page.rests_near("0").await?;
         puts(&page, &scale, &load, at).await?;
         page.grows_past(before).await?;
     }
