@@ -46,7 +46,7 @@ async fn sound(page: &Browser, path: &str, nonsense: &str) -> Step {
 async fn sweep(page: &Browser, path: &str) -> Step {
     for nonsense in NONSENSE {
         page.go(path).await?;
-        page.shown("#main h1, #main h2, #main .says").await?;
+        page.shown("#main h1, #main h2, #main .says, #main label").await?;
         rests(page).await?;
         let filled = page
             .client
@@ -66,7 +66,7 @@ async fn sweep(page: &Browser, path: &str) -> Step {
     }
     // After a reload the page is there too.
     page.client.refresh().await?;
-    page.shown("#main h1, #main h2, #main .says").await.map(drop)
+    page.shown("#main h1, #main h2, #main .says, #main label").await.map(drop)
 }
 
 #[tokio::test]

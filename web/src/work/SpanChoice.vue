@@ -32,7 +32,8 @@ const { data: reply, isPlaceholderData: stale } = usePlan(
 const { data: kit } = useKit('')
 const objects = computed(() => (kit.value ?? []).filter((r) => r.piece.reference && !r.piece.damaged))
 const object = ref<PieceView | null>(null)
-const span = computed(() => (asked.value.trim() && reply.value?.span ? reply.value.span : null))
+// What the kit was asked before is not shown for what is asked now.
+const span = computed(() => (asked.value.trim() && !stale.value && reply.value?.span ? reply.value.span : null))
 const refusedText = computed(() => {
   const refused = asked.value.trim() ? reply.value?.span_refused : null
   return refused ? [refused.message, refused.what_to_do].filter(Boolean).join('. ') : ''

@@ -391,7 +391,9 @@ pub async fn plan_job(
     let mut refused = None;
     let thought = match asked.span.trim() {
         "" => None,
-        text => span_weight(text, &setup).map_err(|refusal| refused = Some(refusal.at("span"))).ok(),
+        text => span_weight(text, &setup)
+            .map_err(|refusal| refused = Some(Refusal { field: Some("span".into()), ..refusal }))
+            .ok(),
     };
     let phase = if asked.stage == ReadStage::AsFound { Phase::AsFound } else { Phase::AsLeft };
     let (wants, targets) = planned_for(&state, phase, thought);
