@@ -25,7 +25,11 @@ const weight = useTyped(() => `${job.id}.span-weight`, lastTime)
 const asked = refDebounced(weight, 150)
 watch(asked, (now) => emit('thinks', now), { immediate: true })
 const { choices } = usePlanChoices(() => job.id)
-const { data: reply, isPlaceholderData: stale } = usePlan(
+const {
+  data: reply,
+  isPlaceholderData: stale,
+  isError: silent,
+} = usePlan(
   () => job.id,
   computed(() => ({ choices: choices.value, span: asked.value, entries: job.assessment.value?.entries.length ?? 0 })),
 )
@@ -52,10 +56,21 @@ function take(row: PieceView): void {
 function typed(): void {
   object.value = null
 }
+// What the kit was last asked may be older than what was typed since: whoever is quicker waits for its pieces.
+const answered = computed(() => silent.value || (asked.value === weight.value && !stale.value))
+async function answer(): Promise<void> {
+  if (answered.value || object.value) return
+  await new Promise<void>((done) => {
+    const stop = watch(answered, (now) => {
+      if (!now) return
+      stop()
+      done()
+    })
+  })
+}
 async function choose(): Promise<void> {
-  // What the kit was last asked may be older than what was typed since.
-  const known = object.value || (asked.value === weight.value && !stale.value)
-  const made = known ? pieces.value.map((p) => p.id) : []
+  await answer()
+  const made = pieces.value.map((p) => p.id)
   if (await entry.enter({ kind: 'span_chosen', weight: weight.value, with: made })) weight.value = ''
 }
 async function ask(): Promise<void> {
