@@ -303,8 +303,11 @@ fn division(max: &str, d: &str, n: &str, unit: Unit) -> Result<DeskAnswer, Refus
         answer.working = answer.findings.iter().map(|f| f.working.clone()).collect();
         answer.says = answer.findings.iter().map(|f| f.says.clone()).collect::<Vec<_>>().join("; ");
         if let Ok(division) = Division::new(&d.value) {
-            answer.figures =
-                vec![figure("decimals", division.decimals()), figure("fixed zeros", division.fixed_zeros())];
+            answer.figures = vec![
+                figure("division", &d),
+                figure("decimals", division.decimals()),
+                figure("fixed zeros", division.fixed_zeros()),
+            ];
         }
     }
     Ok(answer)

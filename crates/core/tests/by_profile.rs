@@ -41,7 +41,6 @@ fn the_digits_to_key_are_those_of_the_profiles_field_everywhere() {
     assert_eq!(job.assessed().setup.judgement.max_digits, "06000");
     job.ok(Draft::ZeroCaptured { counts: typed("41250"), pad: None, claim: Default::default() });
     job.ok(Draft::SpanChosen { weight: "50".into(), pad: None, with: Vec::new() });
-    assert_eq!(job.assessed().adjust.weight_digits.as_deref(), Some("05000"));
     assert_eq!(line(&job, AdjustPart::Digits).as_deref(), Some("05000"));
     // One span point is all that it takes.
     job.ok(Draft::SpanCaptured { counts: typed("241250"), pad: None, claim: Default::default() });
@@ -69,7 +68,7 @@ proptest! {
         let plan = ombret_core::job::keying_plan(&state, &state.setup_in_force().0, &[weight], None, Default::default());
         let tasks = profile.tasks(&plan).unwrap();
         let keyed = tasks.iter().find(|t| profile.parameters[t.parameter].meaning == ombret_core::keying::Meaning::SpanWeight).unwrap();
-        prop_assert_eq!(job.assessed().adjust.weight_digits, Some(keyed.text.clone()));
+        prop_assert_eq!(line(&job, AdjustPart::Digits), Some(keyed.text.clone()));
     }
 }
 
@@ -208,4 +207,38 @@ fn a_setup_that_is_not_fit_is_entered_only_for_a_reason_that_stays_and_never_whe
     // Where nothing is to be overruled no reason stays.
     job.ok(with("870", "0.2", "for nothing"));
     assert!(job.assessed().reservations.iter().all(|r| !r.contains("for nothing")));
+}
+
+#[test]
+fn adjusted_elsewhere_is_a_caution_where_the_sheet_names_no_site() {
+    use ombret_core::job::judge_setup;
+    use ombret_core::setup::{Check, Grade};
+    let site = |latitude: &str| json!({"name": "Skarholm", "latitude": latitude, "altitude_m": "12"});
+    let graded = |other: Value, typed: Value| {
+        let job = Journal::on(sheet(other));
+        let state = job.state();
+        let mut draft = SetupDraft::new("870", "0.2", Unit::Kg);
+        draft.adjusted_at = serde_json::from_value(typed).unwrap();
+        let judged = judge_setup(&state, &draft.read().unwrap(), 1);
+        judged.findings.into_iter().find(|f| f.check == Check::Gravity).and_then(|f| f.grade)
+    };
+    assert_eq!(graded(json!({}), site("58.2")), Some(Grade::Caution));
+    assert_eq!(graded(json!({}), Value::Null), None);
+    assert_eq!(graded(json!({"site": site("58.2")}), site("58.2")), Some(Grade::Sound));
+}
+
+#[test]
+fn how_it_behaves_in_use_is_refused_field_by_field_and_all_at_once() {
+    let form = ombret_core::keying::InUseForm {
+        automatic_zero: "abc".into(),
+        zero_tracking: "-1".into(),
+        filter: "2,5".into(),
+        start_unit: None,
+    };
+    let refused = form.read().unwrap_err();
+    let fields: Vec<&str> =
+        std::iter::once(&refused).chain(&refused.also).filter_map(|r| r.field.as_deref()).collect();
+    assert_eq!(fields, ["automatic_zero", "zero_tracking"]);
+    let empty = ombret_core::keying::InUseForm::default().read().unwrap();
+    assert_eq!(empty, ombret_core::keying::InUse::default());
 }

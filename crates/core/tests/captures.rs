@@ -264,3 +264,19 @@ fn a_display_without_a_figure_is_explained_and_points_to_causes() {
     assert_eq!(told.as_found.no_figures[0].means, None);
     assert!(diagnose_job(&job.state(), &told, Phase::AsFound, 1, &[], &Priors::default()).is_none());
 }
+
+#[test]
+fn a_reading_may_stand_up_to_what_the_book_lets_a_display_show_and_no_further() {
+    // OIML R 76: Max + 9 e. Handbook 44: 105 % of Max, which is more here.
+    let r76 = "871.8";
+    let hb44 = "913.4";
+    let mut job = Journal::begin();
+    job.look_over();
+    job.ok(read(ReadStage::AsFound, "870", r76, Way::Up));
+    assert_eq!(job.refused(read(ReadStage::AsFound, "870", "872", Way::Up)), "beyond_display");
+    let class = json!({"tolerance": {"scheme": "hb44_maintenance", "class": "III"}});
+    let mut job = Journal::on(sheet(class));
+    job.look_over();
+    job.ok(read(ReadStage::AsFound, "870", hb44, Way::Up));
+    assert_eq!(job.refused(read(ReadStage::AsFound, "870", "913.6", Way::Up)), "beyond_display");
+}

@@ -201,3 +201,36 @@ fn a_verdict_says_how_likely_it_is_wrong_and_repeats_say_how_far_they_are_apart(
     assert!(repeats("600.0; 600.4; 600.0").unwrap().says.starts_with("OUTSIDE"));
     assert_eq!(repeats("600.0 600.2").unwrap_err().field.as_deref(), Some("shown"));
 }
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(60))]
+
+    #[test]
+    fn the_division_for_so_many_divisions_gives_no_more_and_is_the_finest_that_does(max in 1i64..5_000, n in 100u32..12_000) {
+        let max = Mass::new(Decimal::new(max, 0), Unit::Kg);
+        let answer = ask(json!({"tool": "division", "max": max.to_string(), "n": n.to_string(), "unit": "kg"})).unwrap();
+        // Only where a division of the series goes into Max a whole number of times is one told.
+        if answer.figures.iter().any(|f| f.label == "division") {
+            let d = parse_mass(&figure(&answer, "division"), Unit::Kg, "d").unwrap();
+            let got = max.ratio(&d).unwrap();
+            prop_assert!(got.is_whole() && got <= Decimal::from(n), "{got} divisions for {n}");
+        }
+    }
+}
+
+#[test]
+fn what_no_cell_has_is_refused_in_a_calculator() {
+    let signal = |sensitivity: &str| {
+        ask(
+            json!({"tool": "signal", "max": "870", "d": "0.2", "unit": "kg", "count": "4", "e_max": "500", "sensitivity": sensitivity, "excitation": "5"}),
+        )
+    };
+    for sensitivity in ["0", "-2", "abc"] {
+        assert_eq!(signal(sensitivity).unwrap_err().field.as_deref(), Some("sensitivity"), "{sensitivity}");
+    }
+    assert!(signal("2").is_ok());
+    let asked = ask(json!({"tool": "division", "max": "870", "n": "4350", "unit": "kg"})).unwrap();
+    assert_eq!(figure(&asked, "division"), "0.2 kg");
+    let none = ask(json!({"tool": "division", "max": "870", "n": "0", "unit": "kg"})).unwrap_err();
+    assert_eq!(none.field.as_deref(), Some("n"));
+}

@@ -6,18 +6,12 @@ use proptest::prelude::*;
 use time::macros::date;
 use time::{Date, Duration};
 
+use serde_json::json;
+
 mod journal;
-use journal::{Journal, read};
+use journal::{Journal, read, sheet};
 
 const DAY: Date = date!(2031 - 03 - 04);
-
-fn adjusted() -> Journal {
-    let mut job = Journal::begin();
-    job.look_over();
-    job.set_up();
-    job.adjust();
-    job
-}
 
 fn due(job: &Journal, before: Option<Date>) -> (Date, String) {
     due_after(&job.state(), job.assessed().outcome, DAY, &[], before)
@@ -25,7 +19,7 @@ fn due(job: &Journal, before: Option<Date>) -> (Date, String) {
 
 #[test]
 fn an_adjustment_that_is_not_proven_makes_it_due_at_once_and_says_why() {
-    let mut job = adjusted();
+    let mut job = Journal::adjusted(sheet(json!({})));
     assert_eq!(job.assessed().outcome, Outcome::NotProven);
     assert_eq!(due(&job, Some(add_months(DAY, 8))), (DAY, "not proven".into()));
     for (load, way) in [
@@ -53,7 +47,7 @@ proptest! {
         let before = DAY + Duration::days(days);
         prop_assert_eq!(due(&job, Some(before)).0, before);
         prop_assert_eq!(due(&job, None).0, DAY);
-        let mut job = adjusted();
+        let mut job = Journal::adjusted(sheet(json!({})));
         job.ok(Draft::StoppedShort { reason: "rain".into() });
         prop_assert_eq!(due(&job, Some(before)).0, DAY.min(before));
     }

@@ -2,20 +2,14 @@
 
 use ombret_core::job::{Act, Draft, ReadStage, Stage, Way};
 
-mod journal;
-use journal::{Journal, read};
+use serde_json::json;
 
-fn adjusted() -> Journal {
-    let mut job = Journal::begin();
-    job.look_over();
-    job.set_up();
-    job.adjust();
-    job
-}
+mod journal;
+use journal::{Journal, read, sheet};
 
 #[test]
 fn out_of_tolerance_is_said_before_the_next_load_is_asked_for() {
-    let mut job = adjusted();
+    let mut job = Journal::adjusted(sheet(json!({})));
     job.ok(read(ReadStage::Prove, "600", "600", Way::Up));
     assert!(matches!(job.assessed().next.act, Act::Read { .. }));
     // 0.8 kg at 870 kg, where 0.6 kg are allowed.
@@ -30,7 +24,7 @@ fn out_of_tolerance_is_said_before_the_next_load_is_asked_for() {
 
 #[test]
 fn whoever_has_decided_to_close_it_so_is_not_asked_again() {
-    let mut job = adjusted();
+    let mut job = Journal::adjusted(sheet(json!({})));
     for (load, shown, way) in [
         ("600", "600", Way::Up),
         ("0", "0", Way::Up),

@@ -37,14 +37,6 @@ fn kit() -> Vec<Piece> {
     twenty.chain([piece(60, 10), piece(61, 5), piece(62, 2), piece(63, 2), piece(64, 1)]).collect()
 }
 
-fn adjusted() -> Journal {
-    let mut job = Journal::begin();
-    job.look_over();
-    job.set_up();
-    job.adjust();
-    job
-}
-
 fn listed(job: &Journal) -> Vec<ListedLoad> {
     listed_with(job, &kit())
 }
@@ -62,7 +54,7 @@ fn next(list: &[ListedLoad]) -> &ListedLoad {
 
 #[test]
 fn after_the_span_the_weight_that_stands_there_comes_first_and_unloading_is_never_told_to_load_again() {
-    let mut job = adjusted();
+    let mut job = Journal::adjusted(sheet(json!({})));
     let first = next(&listed(&job)).clone();
     assert_eq!((first.reason, first.load.to_string().as_str()), (LoadReason::SpanStillOn, "600 kg"));
     assert_eq!(job.assessed().next.says, "Leave 600 kg on and read it: it proves the span.");
@@ -78,7 +70,7 @@ fn after_the_span_the_weight_that_stands_there_comes_first_and_unloading_is_neve
 
 #[test]
 fn a_load_counts_as_done_only_where_it_was_read_and_the_whole_list_leaves_nothing_missing() {
-    let mut job = adjusted();
+    let mut job = Journal::adjusted(sheet(json!({})));
     for item in listed(&job).into_iter().filter(|l| l.purpose == ListedPurpose::Load) {
         assert_ne!(item.status, LoadStatus::Done, "{item:?}");
         let load = item.load.value.to_string();
@@ -98,7 +90,7 @@ fn a_load_counts_as_done_only_where_it_was_read_and_the_whole_list_leaves_nothin
 
 #[test]
 fn what_the_program_asks_for_is_round_made_of_few_pieces_and_carried_down() {
-    let job = adjusted();
+    let job = Journal::adjusted(sheet(json!({})));
     let list = listed(&job);
     let loads: Vec<String> =
         list.iter().filter(|l| l.purpose == ListedPurpose::Load).map(|l| l.load.to_string()).collect();
@@ -115,7 +107,7 @@ fn what_the_program_asks_for_is_round_made_of_few_pieces_and_carried_down() {
 
 #[test]
 fn what_goes_on_and_off_follows_from_what_stands_there() {
-    let mut job = adjusted();
+    let mut job = Journal::adjusted(sheet(json!({})));
     job.ok(read(ReadStage::Prove, "600", "600", Way::Up));
     job.ok(read(ReadStage::Prove, "0", "0", Way::Up));
     let list = listed(&job);
@@ -151,7 +143,7 @@ fn the_weight_that_still_stands_there_has_the_pieces_that_were_put_on() {
 
 #[test]
 fn the_same_load_twice_is_booked_only_when_that_is_meant() {
-    let mut job = adjusted();
+    let mut job = Journal::adjusted(sheet(json!({})));
     let once = |shown: &str, once: bool| match read(ReadStage::Prove, "600", shown, Way::Up) {
         Draft::Read { stage, load, shown, way, pad, with, overruled, detail, .. } => {
             Draft::Read { stage, load, shown, way, pad, with, overruled, once, detail }
@@ -179,7 +171,7 @@ fn demo_kit() -> Vec<Piece> {
 #[test]
 fn a_large_mixed_kit_gives_round_loads_of_its_own_unit() {
     let day = Date::from_ordinal_date(2026, 330).unwrap();
-    let job = adjusted();
+    let job = Journal::adjusted(sheet(json!({})));
     let state = job.state();
     let (wants, targets) = planned_for(&state, Phase::AsLeft, None);
     let plan = plan_check(&demo_kit(), day, &PlanChoices::default(), &targets, &wants.inputs(&state));
@@ -236,7 +228,7 @@ fn after_a_repair_only_what_was_read_since_tells_how_it_is_left() {
 
 #[test]
 fn a_repair_after_the_proof_asks_for_it_again() {
-    let mut job = adjusted();
+    let mut job = Journal::adjusted(sheet(json!({})));
     for item in listed(&job).into_iter().filter(|l| l.purpose == ListedPurpose::Load) {
         let load = item.load.value.to_string();
         job.ok(read(ReadStage::Prove, &load, &load, item.way));
@@ -378,7 +370,7 @@ proptest! {
 
 #[test]
 fn weights_that_are_not_good_enough_are_told_before_they_are_lifted_with_the_class_that_would_do() {
-    let job = adjusted();
+    let job = Journal::adjusted(sheet(json!({})));
     let told = |class: WeightClass| {
         let pieces: Vec<Piece> = (1..=90).map(|n| Piece { class: Some(class), ..piece(n, 10) }).collect();
         listed_with(&job, &pieces)

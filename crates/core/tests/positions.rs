@@ -8,11 +8,7 @@ mod journal;
 use journal::{Journal, read, sheet};
 
 fn adjusted(other: Value) -> Journal {
-    let mut job = Journal::on(sheet(other));
-    job.look_over();
-    job.set_up();
-    job.adjust();
-    job
+    Journal::adjusted(sheet(other))
 }
 
 fn test(job: &Journal) -> Option<TestView> {

@@ -435,3 +435,24 @@ proptest! {
         }
     }
 }
+
+#[test]
+fn what_cannot_be_of_a_piece_is_refused_by_its_row() {
+    let row = |damaged: &str, error: &str, u: &str| {
+        format!(
+            "A-1,10 kg,M1,block,blocks,van,,{damaged},C-77,Skerry Lab,2026-01-10,2027-01-10,{error},{u},2\n"
+        )
+    };
+    let wrong = |text: String| read(&table(&text)).unwrap().errors.first().cloned();
+    for (text, column) in [
+        (row("maybe", "12 mg", "30 mg"), "damaged"),
+        (row("", "30 kg", "30 mg"), "error"),
+        (row("", "12 mg", "2 kg"), "U"),
+    ] {
+        let told = wrong(text.clone()).unwrap_or_else(|| panic!("{text} is taken"));
+        assert_eq!((told.row, told.column.as_deref()), (2, Some(column)), "{text}: {}", told.says);
+    }
+    for damaged in ["", "no", "yes", "x", "0"] {
+        assert_eq!(wrong(row(damaged, "12 mg", "30 mg")), None, "{damaged}");
+    }
+}

@@ -1,6 +1,6 @@
 //! Jobs on scales of several kinds, done in the page from start to end.
 
-use ombret_e2e::{Browser, Stack, Step};
+use ombret_e2e::{Browser, Size, Stack, Step};
 
 /// Counts typed for a captured point, with the word that the steady sign held.
 async fn captured(page: &Browser, counts: &str, action: &str) -> Step {
@@ -105,6 +105,70 @@ async fn a_factor_is_keyed_by_the_profile_with_the_decimals_of_its_field() -> St
         "![...document.querySelectorAll('.side th')].some(th => ['Zero', 'Span'].includes(th.innerText))",
     )
     .await?;
+    page.close().await
+}
+
+#[tokio::test]
+async fn descending_loads_carry_their_pieces_up_to_a_calibration_certificate() -> Step {
+    let stack = Stack::start().await?;
+    let page = Browser::signed_in(&stack).await?;
+    page.begin_job("kelp").await?;
+    page.look_over_all().await?;
+    page.type_reading("0", "0").await?;
+    page.type_reading("725", "726").await?;
+    page.press("Adjust it").await?;
+    page.press("Entered on the indicator").await?;
+    page.says(".says", "capture zero").await?;
+    captured(&page, "88040", "Capture zero").await?;
+    page.fill("#span-weight", "1000").await?;
+    page.says("[data-testid=span-choice]", "made of").await?;
+    page.press("Keyed in").await?;
+    page.says(".says", "capture span").await?;
+    captured(&page, "288040", "Capture span").await?;
+    page.press("Saved in the indicator").await?;
+    // Every load of the list as it stands there: what is shown is what is put on.
+    page.says(".says", "Leave 1000 kg on").await?;
+    let next = "document.querySelector('[data-testid=load-list] li.next[data-purpose=load]')";
+    loop {
+        page.holds("!document.querySelector('.says')?.innerText.includes('Working out')").await?;
+        if page.client.execute(&format!("return Boolean({next})"), Vec::new()).await? != true {
+            break;
+        }
+        let before = page.entries().await?;
+        let load = page.value("#reading-load").await?;
+        page.fill("#reading-shown", &load).await?;
+        page.says("[data-testid=preview]", "±").await?;
+        // What a person sees before Enter: the pieces that lie there.
+        page.holds("document.querySelector('#reading-load').value === '0' || !document.querySelector('#main').innerText.includes('no pieces named')").await?;
+        page.enter().await?;
+        page.grows_past(before).await?;
+    }
+    page.says(".journal", "Proof").await?;
+    page.press("entries").await?;
+    page.holds(
+        "[...document.querySelectorAll('.journal li')].some(li => /Proof: [1-9][\\d.]* kg on \\(.+\\), .* shown.*decreasing|Proof: [1-9][\\d.]* kg on \\(.+\\), .*coming down/.test(li.innerText))",
+    )
+    .await?;
+    page.to_close().await?;
+    page.fill("[name=temperature]", "19.5").await?;
+    page.press("Note it").await?;
+    page.click("[name=switch-back]").await?;
+    page.press("Sealed up").await?;
+    page.sign("level-bubble").await?;
+    page.says("h1", "Work record 2026-").await?;
+    // Nothing but the approval is missing for a calibration certificate.
+    page.says(".why", "no calibration certificate: it is not approved").await?;
+    let record = page.path().await?;
+    let maren = Browser::open(&stack.base, Size(1280, 800)).await?;
+    maren.go("/").await?;
+    maren.sign_in("maren", "second-look").await?;
+    maren.says("h1", "Scales").await?;
+    maren.go(&record).await?;
+    maren.press("Approve").await?;
+    maren.says(".review", "Approved by Maren Holt").await?;
+    maren.says(".tools", "Certificate (PDF)").await?;
+    maren.says(".foot", "A calibration certificate of this record can be issued").await?;
+    maren.close().await?;
     page.close().await
 }
 

@@ -228,3 +228,25 @@ async fn verifying_finds_an_altered_entry_and_an_altered_record_and_nothing_else
     assert!(why(open).is_none());
     assert!(ombret::cli::report(looked, &broken).ends_with("3 jobs looked at, 2 broken\n"));
 }
+
+#[sqlx::test(migrator = "ombret_migrate::MIGRATOR")]
+async fn a_scale_that_was_never_proven_is_due_from_the_day_it_is_taken_on(pool: PgPool) {
+    let house = House::new(pool).await;
+    let cookie = house.sign_in("ebba").await;
+    for by in ["week", "owner", "place"] {
+        let due = get(&house, &cookie, &format!("/api/due?days=1&by={by}")).await["rows"].clone();
+        assert_eq!(
+            (&due[0]["name"], &due[0]["reason"], &due[0]["overdue"]),
+            (&json!("Wool table"), &json!("never proven"), &json!(false)),
+            "{by}"
+        );
+    }
+    // A job that proves nothing leaves it there; one that is adjusted and not proven says so.
+    let job = house.begin(&cookie).await;
+    let after = house.head(&cookie, job).await;
+    let reply =
+        house.append(&cookie, job, after, json!({"kind": "stopped_short", "reason": "no weights"})).await;
+    assert_eq!(reply.status, StatusCode::OK, "{}", reply.body);
+    let due = get(&house, &cookie, "/api/due?days=1").await["rows"].clone();
+    assert_eq!(due[0]["reason"], json!("never proven"));
+}

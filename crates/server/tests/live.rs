@@ -98,6 +98,18 @@ async fn a_display_without_a_figure_leaves_nothing_to_take() {
 }
 
 #[tokio::test]
+async fn what_was_not_understood_is_past_once_lines_are_understood_again() {
+    let fake = fake().await;
+    let mut line = fake.connected().await;
+    line.write_all(b"hello\r\nsteady 12.4 kg\r\n").await.unwrap();
+    until("a reading", || fake.signal.since(0).1.len() == 1).await;
+    assert_eq!(fake.signal.odd_lines().0, 1, "one good line does not clear it");
+    line.write_all("steady 12.4 kg\r\n".repeat(30).as_bytes()).await.unwrap();
+    until("thirty more", || fake.signal.since(0).1.len() == 31).await;
+    assert_eq!(fake.signal.odd_lines(), (0, None));
+}
+
+#[tokio::test]
 async fn a_slow_watcher_gets_the_newest_reading_and_memory_stays_bounded() {
     let fake = fake().await;
     let mut line = fake.connected().await;

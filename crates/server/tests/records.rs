@@ -130,6 +130,8 @@ async fn a_record_is_sent_back_signed_again_approved_and_amended_and_every_versi
         back.body
     );
     assert_eq!(desk.get("/api/review").await.body, json!([]));
+    // Whoever opens the program sees it among the open jobs, with the remark.
+    assert_eq!(desk.get("/api/jobs").await.body[0]["sent_back"], json!("which seal is broken?"));
 
     // Signed again it keeps its number; approved it is frozen once more.
     for draft in [

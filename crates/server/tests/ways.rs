@@ -223,3 +223,33 @@ async fn a_reading_names_the_pieces_it_was_made_of_and_the_record_keeps_them(poo
     assert_eq!(used, ["B-1", "B-2"]);
     assert!(told["assessment"]["proof"]["readings"][1]["cautions"].to_string().contains("no other at hand"));
 }
+
+#[sqlx::test(migrator = "ombret_migrate::MIGRATOR")]
+async fn a_line_of_several_figures_is_asked_about_and_a_wiring_card_is_judged(pool: PgPool) {
+    let house = House::new(pool).await;
+    let cookie = house.sign_in("ebba").await;
+    let body = json!({"line": "N 20.5 kg T 100.0 kg", "unit": "kg"});
+    let told = house.call(Some(&cookie), Method::POST, "/api/lines", Some(body)).await.body;
+    assert_eq!(told["shown"]["value"], json!("100.0"));
+    assert_eq!(told["others"][0]["shown"]["value"], json!("20.5"));
+    let card =
+        json!({"lines": ["excitation +: red", "excitation −: black", "signal +: green", "shield: bare"]});
+    let told = house.call(Some(&cookie), Method::POST, "/api/wiring", Some(card)).await.body;
+    assert_eq!(told["says"], json!("The card is not complete: signal − not noted."));
+}
+
+#[sqlx::test(migrator = "ombret_migrate::MIGRATOR")]
+async fn an_answer_about_a_span_weight_names_what_it_was_asked(pool: PgPool) {
+    let house = House::new(pool).await;
+    let cookie = house.sign_in("ebba").await;
+    let job = house.begin(&cookie).await;
+    for (asked, weight) in [("600", Some("600")), ("50 %", Some("435")), ("heavy", None), ("900", None)] {
+        let body = json!({"choices": {}, "span": asked, "stage": "prove"});
+        let told =
+            house.call(Some(&cookie), Method::POST, &format!("/api/jobs/{job}/plan"), Some(body)).await.body;
+        assert_eq!(told["asked_span"], json!(asked), "{told}");
+        assert_eq!(told["span"]["weight"]["value"].as_str(), weight, "{asked}");
+        let field = told["span_refused"]["field"].as_str();
+        assert_eq!(field, weight.is_none().then_some("span"), "{asked}");
+    }
+}

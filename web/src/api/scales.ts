@@ -43,3 +43,12 @@ export function useVocabulary() {
     staleTime: Infinity,
   })
 }
+
+/** What a wiring card comes to, as it is written. */
+export function useWiring(lines: MaybeRefOrGetter<string[]>) {
+  return useQuery({
+    queryKey: computed(() => ['wiring', toValue(lines)]),
+    queryFn: () => settled(api.POST('/api/wiring', { body: { lines: toValue(lines) } })),
+    placeholderData: keepPreviousData,
+  })
+}

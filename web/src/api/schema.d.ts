@@ -1148,6 +1148,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/wiring": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Whether a wiring card is complete. */
+        post: operations["judge_wiring"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1248,7 +1265,7 @@ export interface components {
          * @description What a line of the adjustment is about.
          * @enum {string}
          */
-        AdjustPart: "zero" | "weight" | "digits" | "span" | "figure" | "save";
+        AdjustPart: "zero" | "weight" | "digits" | "span" | "factor" | "figure" | "save";
         /** @description Zero and span. */
         AdjustView: {
             /** @description Sensitivity against the last record's. */
@@ -1292,12 +1309,8 @@ export interface components {
             /** @description What a later entry undid. */
             voided: string[];
             weight: components["schemas"]["Mass"] | null;
-            /** @description The span weight's digits as keyed in. */
-            weight_digits: string | null;
             /** @description The pieces of the span weight, where they were named. */
             weight_pieces: components["schemas"]["UsedPiece"][];
-            /** @description Share of Max, per cent. */
-            weight_share: string | null;
             /** @description How the adjustment comes about. */
             working: components["schemas"]["Working"][];
             /** @description Zero is captured. */
@@ -4358,6 +4371,8 @@ export interface components {
         };
         /** @description The plan, with the judgement of the span weight. */
         PlanReply: {
+            /** @description The span weight as it was typed in the question that this answers. */
+            asked_span: string;
             /** @description The one list of loads of the stage, with what the plan puts on for each. */
             loads: components["schemas"]["ListedLoad"][];
             /** @description Which step of the plan is next; none: none of them. */
@@ -6024,6 +6039,16 @@ export interface components {
             label: string;
             /** @description It is one of the two that sense the excitation. */
             sense: boolean;
+        };
+        /** @description A wiring card as it is written. */
+        WiringCard: {
+            /** @description Its lines: a wire, a colon, its colour. */
+            lines: string[];
+        };
+        /** @description What a wiring card comes to. */
+        WiringReply: {
+            /** @description In a sentence; none: nothing is noted. */
+            says: string | null;
         };
         /** @description How a figure came about. */
         Working: {
@@ -8746,6 +8771,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Vocabulary"];
+                };
+            };
+        };
+    };
+    judge_wiring: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WiringCard"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WiringReply"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };

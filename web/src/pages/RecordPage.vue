@@ -133,22 +133,14 @@ const print = () => window.print()
           <section v-if="a.adjust.saved">
             <h2>Adjusted</h2>
             <p v-if="a.adjust.earlier.length" class="small">Before it: {{ a.adjust.earlier.join('; ') }}.</p>
-            <ul v-if="!a.adjust.how?.startsWith('saved')" class="small">
-              <li v-for="l in a.adjust.lines.filter((l) => l.figure)" :key="l.label">
-                {{ l.label }} <span class="figure">{{ l.figure }}</span> {{ l.note }}
-              </li>
-            </ul>
-            <p v-else class="small">
-              Zero and span with
-              <span class="figure">{{ a.adjust.weight?.value }} {{ a.adjust.weight?.unit }}</span> ({{
-                a.adjust.weight_share
-              }}
-              of Max)<template v-if="a.adjust.points.length">, {{ a.adjust.points.length }} points</template
-              ><template v-if="a.adjust.zero_counts"
-                >; counts <span class="figure">{{ a.adjust.zero_counts }}</span> and
-                <span class="figure">{{ a.adjust.span_counts }}</span></template
-              >. {{ a.adjust.against_last }}
+            <p class="small">
+              <template v-for="(l, i) in a.adjust.lines.filter((l) => l.figure)" :key="i"
+                >{{ i ? '; ' : '' }}{{ l.label }} <span class="figure">{{ l.figure }}</span>{{
+                  l.note ? ` ${l.note}` : ''
+                }}</template
+              >.
             </p>
+            <p v-if="a.adjust.against_last" class="small">{{ a.adjust.against_last }}</p>
           </section>
           <section v-else-if="a.adjust.left_alone">
             <h2>Not adjusted</h2>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import InputText from 'primevue/inputtext'
 import { computed, ref, watch } from 'vue'
-import { useVocabulary } from '../api/scales'
+import { useVocabulary, useWiring } from '../api/scales'
 
 // Which wire is which, each with its colour as it was found. Colours differ from cell to cell; none is
 // assumed, and what is missing is said.
@@ -29,7 +29,7 @@ function write(label: string, text: string, others = other.value): void {
     .map(([name, found]) => `${name}: ${found}`)
   lines.value = [...own, ...others.split('\n').filter((l) => l.trim())].join('\n')
 }
-const missing = computed(() => wires.value.filter((w) => !colour(w.label)).map((w) => w.label))
+const { data: judged } = useWiring(kept)
 </script>
 
 <template>
@@ -66,13 +66,7 @@ const missing = computed(() => wires.value.filter((w) => !colour(w.label)).map((
       <p v-if="wrong" class="wrong" role="alert">{{ wrong }}</p>
     </div>
     <p class="small" data-testid="wiring-says">
-      {{
-        !kept.length
-          ? 'No wire is noted yet.'
-          : missing.length
-            ? `Not complete: ${missing.join(', ')} ${missing.length === 1 ? 'is' : 'are'} missing.`
-            : 'Complete.'
-      }}
+      {{ judged?.says ?? 'No wire is noted yet.' }}
     </p>
   </fieldset>
 </template>

@@ -115,7 +115,9 @@ async function sign(): Promise<void> {
             />
             <p v-if="entry.wrong('password')" class="wrong" role="alert">{{ entry.wrong('password') }}</p>
           </div>
-          <Button type="submit" class="btn-next" :disabled="entry.blocked.value">Sign and lock</Button>
+          <Button type="submit" :class="a.next.act === 'sign' ? 'btn-next' : 'tall'" :disabled="entry.blocked.value"
+            >Sign and lock</Button
+          >
         </form>
         <form class="row end" @submit.prevent="addRemark">
           <div class="field grow">

@@ -45,7 +45,7 @@ async function look(): Promise<void> {
     if (error instanceof Failure && error.status === 422) early.value = error
   }
 }
-const newFactor = computed(() => would.value?.lines.find((l) => l.label === 'New factor')?.figure ?? '')
+const newFactor = computed(() => would.value?.lines.find((l) => l.part === 'factor')?.figure ?? '')
 const wrong = (field: string) =>
   entry.wrong(field) ||
   (early.value?.problem?.field === field

@@ -25,25 +25,22 @@ const weight = useTyped(() => `${job.id}.span-weight`, lastTime)
 const asked = refDebounced(weight, 150)
 watch(asked, (now) => emit('thinks', now), { immediate: true })
 const { choices } = usePlanChoices(() => job.id)
-const {
-  data: reply,
-  isPlaceholderData: stale,
-  isError: silent,
-} = usePlan(
+const { data: reply, isError: silent } = usePlan(
   () => job.id,
   computed(() => ({ choices: choices.value, span: asked.value, entries: job.assessment.value?.entries.length ?? 0 })),
 )
 const { data: kit } = useKit('')
 const objects = computed(() => (kit.value ?? []).filter((r) => r.piece.reference && !r.piece.damaged))
 const object = ref<PieceView | null>(null)
-// What the kit was asked before is not shown for what is asked now.
-const span = computed(() => (asked.value.trim() && !stale.value && reply.value?.span ? reply.value.span : null))
+// An answer counts for what it was asked, not for what stands in the field by now.
+const answers = computed(() => (reply.value?.asked_span === weight.value ? reply.value : null))
+const span = computed(() => (weight.value.trim() ? (answers.value?.span ?? null) : null))
 const refusedText = computed(() => {
-  const refused = asked.value.trim() ? reply.value?.span_refused : null
+  const refused = weight.value.trim() ? answers.value?.span_refused : null
   return refused ? [refused.message, refused.what_to_do].filter(Boolean).join('. ') : ''
 })
 const pieces = computed(() =>
-  object.value ? [object.value.piece] : span.value ? (reply.value?.span_pieces ?? []) : [],
+  object.value ? [object.value.piece] : span.value ? (answers.value?.span_pieces ?? []) : [],
 )
 const floor = computed(() => span.value?.floors.find((f) => f.school === reply.value?.school))
 const school = ref<School | ''>('')
@@ -56,8 +53,8 @@ function take(row: PieceView): void {
 function typed(): void {
   object.value = null
 }
-// What the kit was last asked may be older than what was typed since: whoever is quicker waits for its pieces.
-const answered = computed(() => silent.value || (asked.value === weight.value && !stale.value))
+// Whoever is quicker than the answer waits for the pieces of what was typed.
+const answered = computed(() => silent.value || answers.value !== null)
 async function answer(): Promise<void> {
   if (answered.value || object.value) return
   await new Promise<void>((done) => {
@@ -98,7 +95,7 @@ async function ask(): Promise<void> {
         {{
           entry.wrong('weight') ||
           refusedText ||
-          (asked.includes('%') && span
+          (weight.includes('%') && span
             ? `= ${span.weight.value} ${span.weight.unit}`
             : `up to Max, ${props.max} ${unit}, or a share of it such as 60 %; nearer to Max is better`)
         }}

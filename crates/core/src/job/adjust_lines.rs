@@ -96,7 +96,7 @@ fn factor(
 ) -> Vec<AdjustLine> {
     let mut out = read(setup, adjusted);
     out.push(line(AdjustPart::Figure, "Factor as it was", Some(old.to_string()), ""));
-    out.push(line(AdjustPart::Figure, "New factor", Some(new.to_string()), ppm_of(old, new)));
+    out.push(line(AdjustPart::Factor, "New factor", Some(new.to_string()), ppm_of(old, new)));
     if let Some(field) = state.sheet.profile_facts().and_then(|f| f.factor.as_ref()) {
         let digits = keyed_in(field, new, "", 0).unwrap_or_else(|refusal| refusal.message);
         out.push(line(AdjustPart::Digits, "keyed in as", Some(digits), format!("at “{}”", field.label)));

@@ -4,7 +4,6 @@ use super::adjust_lines::adjust_lines;
 use super::checks::tests;
 use super::decide::{curve_points, rests_on};
 use super::judging::judge_setup;
-use super::keyed::span_digits;
 use super::load_list::{lacks, load_list};
 use super::loaded::mark;
 use super::proving::{Phase, judged};
@@ -501,7 +500,6 @@ fn adjust(state: &JobState) -> AdjustView {
         }
         _ => None,
     };
-    let share = weight.as_ref().and_then(|w| w.times(&Decimal::from(100u32)).ratio(&setup.max));
     let facts = state.sheet.profile_facts();
     AdjustView {
         lines: adjust_lines(state),
@@ -514,10 +512,6 @@ fn adjust(state: &JobState) -> AdjustView {
         pads: pad_lines(state),
         zero_counts: counts(zero).map(|c| c.to_string()),
         zero: zero.is_some(),
-        weight_digits: weight
-            .as_ref()
-            .map(|w| span_digits(&state.sheet, &setup, w).unwrap_or_else(|refusal| refusal.message)),
-        weight_share: share.as_ref().map(|s| format!("{} %", s.fixed(0))),
         span_counts: counts(span).map(|c| c.to_string()),
         span: span.is_some(),
         saved: state.any_adjusted() && state.settled() && !state.adjusting(),

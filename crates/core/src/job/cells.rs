@@ -5,8 +5,8 @@ use super::JobState;
 use crate::quantity::Decimal;
 use crate::refusal::Refusal;
 
-/// A cell is out of the common run where its count differs from the middle of the others by more than so
-/// many hundredths of it: a dead load is never spread quite evenly.
+/// A cell is out of the common run where its count differs from the middle of the others by more than half of
+/// it (5 · 10⁻¹): a dead load is never spread quite evenly.
 const FAR: (i64, i64) = (5, 1);
 
 /// Counts as they are typed, with spaces, commas or semicolons between.

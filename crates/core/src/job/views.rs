@@ -277,7 +277,9 @@ pub enum AdjustPart {
     Digits,
     /// Span.
     Span,
-    /// A further point, a figure read, a factor, an internal weight.
+    /// The new correction factor.
+    Factor,
+    /// A further point, a figure read, an internal weight.
     Figure,
     /// Saved.
     Save,
@@ -325,12 +327,6 @@ pub struct AdjustView {
     /// The span weight.
     #[schema(required)]
     pub weight: Option<Mass>,
-    /// The span weight's digits as keyed in.
-    #[schema(required)]
-    pub weight_digits: Option<String>,
-    /// Share of Max, per cent.
-    #[schema(required)]
-    pub weight_share: Option<String>,
     /// Span counts, captured or saved.
     #[schema(required)]
     pub span_counts: Option<String>,

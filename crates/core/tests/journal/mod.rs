@@ -39,6 +39,15 @@ impl Journal {
         journal
     }
 
+    /// Looked over, set up and adjusted at 600 kg.
+    pub fn adjusted(sheet: ScaleSheet) -> Self {
+        let mut journal = Self::on(sheet);
+        journal.look_over();
+        journal.set_up();
+        journal.adjust();
+        journal
+    }
+
     pub fn push(&mut self, body: Body) {
         let seq = u32::try_from(self.entries.len()).unwrap() + 1;
         let by = Signer { id: Uuid::from_u128(9), name: "Ebba Lund".into() };

@@ -129,6 +129,8 @@ pub struct PlanReply {
     /// Which step of the plan is next; none: none of them.
     #[schema(required)]
     next: Option<usize>,
+    /// The span weight as it was typed in the question that this answers.
+    asked_span: String,
     /// How good the span weight is; none: none is named.
     #[schema(required)]
     span: Option<SpanView>,
@@ -391,9 +393,7 @@ pub async fn plan_job(
     let mut refused = None;
     let thought = match asked.span.trim() {
         "" => None,
-        text => span_weight(text, &setup)
-            .map_err(|refusal| refused = Some(Refusal { field: Some("span".into()), ..refusal }))
-            .ok(),
+        text => span_weight(text, &setup).map_err(|refusal| refused = Some(refusal)).ok(),
     };
     let phase = if asked.stage == ReadStage::AsFound { Phase::AsFound } else { Phase::AsLeft };
     let (wants, targets) = planned_for(&state, phase, thought);
@@ -409,7 +409,7 @@ pub async fn plan_job(
     });
     let (span, wants, targets) = match told {
         Some(Err(refusal)) => {
-            refused = Some(refusal.at("span"));
+            refused = Some(refusal);
             let (wants, targets) = planned_for(&state, phase, None);
             (None, wants, targets)
         }
@@ -434,8 +434,9 @@ pub async fn plan_job(
             statuses,
             loads,
             plan,
+            asked_span: asked.span,
             span,
-            span_refused: refused,
+            span_refused: refused.map(|r| Refusal { field: Some("span".into()), ..r }),
             span_pieces,
             school,
         }

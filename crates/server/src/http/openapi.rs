@@ -82,6 +82,7 @@ pub fn routes() -> OpenApiRouter<App> {
         .routes(routes!(vocabulary::vocabulary))
         .routes(routes!(vocabulary::understand))
         .routes(routes!(vocabulary::propose_pattern))
+        .routes(routes!(vocabulary::judge_wiring))
         .routes(routes!(vocabulary::health))
 }
 

@@ -4,7 +4,7 @@ use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
 use ombret_core::Refusal;
-use ombret_core::job::{ScaleKind, WIRE_COLOURS, WIRES};
+use ombret_core::job::{ScaleKind, WIRE_COLOURS, WIRES, wiring_says};
 use ombret_core::keying::RangeMode;
 use ombret_core::line::{Line, LineError, LinePattern, LineReader, candidates};
 use ombret_core::proof::DecisionRule;
@@ -154,6 +154,27 @@ pub async fn understand(Asked(query): Asked<MassQuery>) -> Result<Json<Understoo
     let converted = mass.to(query.unit);
     let readable = converted.to_string().split(' ').next().unwrap_or_default().to_owned();
     Ok(Json(Understood { converted, readable, mass }))
+}
+
+/// A wiring card as it is written.
+#[derive(Deserialize, ToSchema)]
+pub struct WiringCard {
+    /// Its lines: a wire, a colon, its colour.
+    lines: Vec<String>,
+}
+
+/// What a wiring card comes to.
+#[derive(Serialize, ToSchema)]
+pub struct WiringReply {
+    /// In a sentence; none: nothing is noted.
+    #[schema(required)]
+    says: Option<String>,
+}
+
+/// Whether a wiring card is complete.
+#[utoipa::path(post, path = "/api/wiring", tag = "vocabulary", request_body = WiringCard, responses((status = 200, body = WiringReply), (status = 401, body = Problem)))]
+pub async fn judge_wiring(SignedIn(_): SignedIn, Body(card): Body<WiringCard>) -> Json<WiringReply> {
+    Json(WiringReply { says: wiring_says(&card.lines) })
 }
 
 /// A line that an indicator sent while it was steady.
