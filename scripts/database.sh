@@ -50,6 +50,8 @@ database_start() {
   fi
   pg psql -X -q -h 127.0.0.1 -p "$port" -U postgres -d postgres -Atc "select 1 from pg_database where datname='ombret'" | grep -q 1 ||
     pg createdb -h 127.0.0.1 -p "$port" -U postgres ombret
+  pg psql -X -q -h 127.0.0.1 -p "$port" -U postgres -d postgres -Atc "select 1 from pg_roles where rolname='ombret'" | grep -q 1 ||
+    pg psql -X -q -h 127.0.0.1 -p "$port" -U postgres -d postgres -c 'create role ombret login'
   exec 8>&-
 }
 

@@ -23,7 +23,10 @@ demo_prepare() { # [--fresh]
   fi
   mkdir -p .ombret
   [ -s .ombret/demo-secret ] || (umask 077; od -An -N32 -tx1 /dev/urandom | tr -d ' \n' > .ombret/demo-secret)
-  export OMBRET_SECRET OMBRET_DATABASE_URL=$DATABASE_URL OMBRET_LISTEN=127.0.0.1:$web_port
+  [ -s .ombret/demo-key.pem ] || target/debug/ombret key new .ombret/demo-key.pem >/dev/null
+  # The program's own role owns nothing; the owner migrates.
+  export OMBRET_OWNER_DATABASE_URL=$DATABASE_URL OMBRET_SIGNING_KEY_FILE=$top/.ombret/demo-key.pem
+  export OMBRET_SECRET OMBRET_DATABASE_URL=${DATABASE_URL/postgres@/ombret@} OMBRET_LISTEN=127.0.0.1:$web_port OMBRET_SIMULATED="[\"127.0.0.1:$hands_port\"]"
   OMBRET_SECRET=$(cat .ombret/demo-secret)
   target/debug/ombret demo-data demo/workshop.json --lines "127.0.0.1:$lines_port" --hands "127.0.0.1:$hands_port"
 }
@@ -58,7 +61,7 @@ demo() {
   say ""
   say "  Ombret is at   http://127.0.0.1:$web_port"
   say "  technician     ebba  / level-bubble      tomas / slotted-weight"
-  say "  reviewer       maren / second-look"
+  say "  reviewer       maren / second-look   (she manages the workshop too)"
   say "  The Wool table is connected to a practice scale. Ctrl-C ends everything."
   say ""
   wait "$server_pid"

@@ -10,3 +10,11 @@ load() { # [large [--plans FILE]]
   database_start demo
   if [ "${1:-}" = large ]; then shift; target/release/large "$@"; else target/release/load; fi
 }
+
+soak() { # [minutes]
+  build_web
+  say "Building optimised programs (several minutes the first time) …"
+  cargo build --locked --release --workspace --bins || stop_with "the programs do not build"
+  database_start demo
+  target/release/soak "$@"
+}

@@ -13,6 +13,13 @@ export const router = createRouter({
       meta: { title: 'Sign in', open: true },
     },
     {
+      path: '/check/:job/:code',
+      name: 'check',
+      component: () => import('./pages/CheckPage.vue'),
+      props: true,
+      meta: { title: 'Is this paper genuine?', open: true },
+    },
+    {
       path: '/scales/new',
       name: 'new-scale',
       component: () => import('./pages/ScalePage.vue'),

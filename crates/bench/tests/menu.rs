@@ -1,7 +1,9 @@
 //! A keying sheet typed at the bench: the indicator weighs as was planned, by every profile of the demo.
 
 use ombret_bench::{Scale, ScaleSettings};
-use ombret_core::keying::{Act, InUse, KeyingPlan, PadPlan, RangeMode, keying_sheet, read_profile};
+use ombret_core::keying::{
+    Act, KeyingPlan, OperatingSettings, PadPlan, RangeMode, keying_sheet, read_profile,
+};
 use ombret_core::quantity::{Mass, Unit};
 
 fn bench(profile: &str, max: f64, d: f64, decimals: usize) -> Scale {
@@ -43,7 +45,7 @@ fn plan(max: f64, d: f64, weight: &str) -> KeyingPlan {
         fine: None,
         gravity: None,
         factor: None,
-        in_use: InUse::default(),
+        operating: OperatingSettings::default(),
         pads: vec![PadPlan { weights: vec![Mass::new(weight.parse().unwrap(), Unit::Kg)] }],
     }
 }

@@ -228,8 +228,8 @@ fn adjusted_elsewhere_is_a_caution_where_the_sheet_names_no_site() {
 }
 
 #[test]
-fn how_it_behaves_in_use_is_refused_field_by_field_and_all_at_once() {
-    let form = ombret_core::keying::InUseForm {
+fn how_it_behaves_in_operation_is_refused_field_by_field_and_all_at_once() {
+    let form = ombret_core::keying::OperatingSettingsForm {
         automatic_zero: "abc".into(),
         zero_tracking: "-1".into(),
         filter: "2,5".into(),
@@ -239,6 +239,6 @@ fn how_it_behaves_in_use_is_refused_field_by_field_and_all_at_once() {
     let fields: Vec<&str> =
         std::iter::once(&refused).chain(&refused.also).filter_map(|r| r.field.as_deref()).collect();
     assert_eq!(fields, ["automatic_zero", "zero_tracking"]);
-    let empty = ombret_core::keying::InUseForm::default().read().unwrap();
-    assert_eq!(empty, ombret_core::keying::InUse::default());
+    let empty = ombret_core::keying::OperatingSettingsForm::default().read().unwrap();
+    assert_eq!(empty, ombret_core::keying::OperatingSettings::default());
 }

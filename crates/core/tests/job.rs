@@ -720,6 +720,7 @@ impl Journal {
             school: School::Quarter,
             day: time::macros::date!(2026 - 11 - 24),
             number: None,
+            approval: None,
         };
         let body = interpret(&self.state(), draft, &around)?;
         decide(&self.entries, &self.state(), &body)?;

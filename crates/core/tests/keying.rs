@@ -6,8 +6,8 @@ use std::collections::BTreeMap;
 use std::path::Path;
 
 use ombret_core::keying::{
-    Act, CAPTURED, Circumstances, InUse, KeyPhase, KeyingPlan, KeyingSheet, Machine, Meaning, PadPlan,
-    Profile, RangeMode, Values, keying_sheet, look_up, read_profile,
+    Act, CAPTURED, Circumstances, KeyPhase, KeyingPlan, KeyingSheet, Machine, Meaning, OperatingSettings,
+    PadPlan, Profile, RangeMode, Values, keying_sheet, look_up, read_profile,
 };
 use ombret_core::quantity::{Decimal, Mass, Unit};
 use proptest::prelude::*;
@@ -48,7 +48,7 @@ fn plan(unit: Unit, max: &str, d: &str, weights: &[&str]) -> KeyingPlan {
         fine: None,
         gravity: None,
         factor: None,
-        in_use: InUse::default(),
+        operating: OperatingSettings::default(),
         pads: vec![PadPlan { weights }],
     }
 }
@@ -172,14 +172,14 @@ fn possible(name: &str, a: u32, b: u32, c: u32) -> KeyingPlan {
     // How it behaves in use: entered, or left as it is.
     match name {
         "korrin-p4" if c % 2 == 0 => {
-            made.in_use = InUse {
+            made.operating = OperatingSettings {
                 automatic_zero: Some(dec(&pick(&["0", "5", "20"], a))),
                 zero_tracking: Some(dec(&pick(&["0", "0.5", "1"], b))),
                 start_unit: Some([Unit::Kg, Unit::Lb][(a % 2) as usize]),
                 filter: Some(Decimal::from(c % 10)),
             }
         }
-        "brant-duo" if c % 2 == 0 => made.in_use.filter = Some(Decimal::from(1 + b % 3)),
+        "brant-duo" if c % 2 == 0 => made.operating.filter = Some(Decimal::from(1 + b % 3)),
         _ => {}
     }
     made
@@ -280,7 +280,7 @@ fn what_ombret_does_not_know_is_stepped_over_or_answered_as_the_profile_says() {
         .collect();
     assert_eq!(other, ["2"]);
     let mut asked = plan;
-    asked.in_use.zero_tracking = Some(dec("0.5"));
+    asked.operating.zero_tracking = Some(dec("0.5"));
     let cannot = profile.tasks(&asked).unwrap_err();
     assert_eq!(cannot[0].what, Meaning::ZeroTracking);
 }

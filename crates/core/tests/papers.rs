@@ -1,7 +1,9 @@
 //! Paper and the digital certificate: what may be a certificate, laws of writing and reading back, and
 //! what is refused.
 
-use ombret_core::dcc::{Dcc, Equipment, Influence, Responsible, ResultSet, Series, read_dcc, write_dcc};
+use ombret_core::dcc::{
+    AttachedRecord, Dcc, Equipment, Influence, Responsible, ResultSet, Series, read_dcc, write_dcc,
+};
 use ombret_core::papers::{Language, Letterhead};
 use ombret_core::quantity::{Decimal, Mass, Unit};
 use proptest::prelude::*;
@@ -51,6 +53,7 @@ fn made(values: &[(i64, i64, i64)], unit: Unit, with_u: bool, words: &[String]) 
             name: "as left".into(),
             series: vec![series("load", values.iter().map(|v| mass(v.0, unit)).collect()), error],
         }],
+        record: with_u.then(|| AttachedRecord { name: "job.json".into(), bytes: word(2).into_bytes() }),
     }
 }
 

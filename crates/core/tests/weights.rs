@@ -288,7 +288,9 @@ fn a_piece_past_due_out_of_class_or_damaged_is_never_offered() {
         &kit,
         TODAY,
         "ebba",
-    );
+        &|| false,
+    )
+    .unwrap();
     assert!(day.lacks.is_empty() && day.pieces > 0);
     assert!(day.certificates.iter().any(|c| c.starts_with("C-77")));
     let all: Decimal = day.places.iter().fold(Decimal::zero(), |sum, p| &sum + &p.mass.value);

@@ -37,9 +37,10 @@ impl Client {
             client.http.request(client.asked("POST", "/api/session").body(Full::from(body))?).await?;
         let cookie = response
             .headers()
-            .get("set-cookie")
-            .and_then(|c| c.to_str().ok())
-            .and_then(|c| c.split(';').next());
+            .get_all("set-cookie")
+            .iter()
+            .filter_map(|c| c.to_str().ok()?.split(';').next())
+            .find(|c| c.contains("ombret_session="));
         client.cookie = cookie.ok_or("nobody was signed in")?.to_owned();
         Ok(client)
     }
@@ -64,6 +65,26 @@ impl Client {
     /// Where none comes, or one that is no JSON.
     pub async fn get(&self, path: &str) -> Step<Value> {
         self.sent(self.asked("GET", path).body(Full::default())?).await
+    }
+
+    /// The status of an answer and its bytes; whatever is sent.
+    ///
+    /// # Errors
+    /// Where none comes within ten seconds, or the request is none that can be sent.
+    pub async fn raw(&self, method: &str, path: &str, kind: &str, body: Vec<u8>) -> Step<(u16, Bytes)> {
+        let request = http::Request::builder()
+            .method(method)
+            .uri(format!("{}{path}", self.base))
+            .header("cookie", &self.cookie)
+            .header("origin", &self.base)
+            .header("content-type", kind)
+            .body(Full::from(body))?;
+        let answer = async {
+            let response = self.http.request(request).await?;
+            let status = response.status().as_u16();
+            Step::Ok((status, response.into_body().collect().await?.to_bytes()))
+        };
+        tokio::time::timeout(std::time::Duration::from_secs(10), answer).await?
     }
 
     /// The answer to something that was sent.

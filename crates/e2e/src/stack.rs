@@ -159,15 +159,25 @@ impl Stack {
         Ok(stack)
     }
 
+    /// The database as the program's own role, which owns nothing.
+    fn as_role(&self) -> Step<String> {
+        let mut url = url::Url::parse(&self.database_url)?;
+        url.set_username("ombret").map_err(|()| "the database's address has no user")?;
+        Ok(url.into())
+    }
+
     fn command(&self, name: &str) -> Step<Command> {
         let mut command = Command::new(program(name)?);
         command
             .current_dir(root())
-            .env("OMBRET_DATABASE_URL", &self.database_url)
+            .env("OMBRET_DATABASE_URL", self.as_role()?)
+            .env("OMBRET_OWNER_DATABASE_URL", &self.database_url)
             .env("OMBRET_LISTEN", format!("127.0.0.1:{}", self.port))
             .env("OMBRET_SECRET", "a secret for the tests of the whole program")
             .env("OMBRET_LOG", "warn")
             .env("OMBRET_PRACTICE_SPEED", "4")
+            .env("OMBRET_SIMULATED", format!("[\"127.0.0.1:{}\"]", self.hands))
+            .env("OMBRET_SIGNING_KEY_FILE", key_file()?)
             .stdin(Stdio::null())
             .kill_on_drop(true);
         Ok(command)
@@ -249,6 +259,15 @@ impl Stack {
         Ok(())
     }
 
+    /// Runs a command of the program against its database; gives what it printed, and whether it was content.
+    ///
+    /// # Errors
+    /// Where it does not run.
+    pub async fn tell(&self, arguments: &[&str]) -> Step<(bool, String)> {
+        let told = self.command("ombret")?.args(arguments).output().await?;
+        Ok((told.status.success(), String::from_utf8_lossy(&told.stdout).into_owned()))
+    }
+
     /// Resident memory of the server, in megabytes (10^6 bytes).
     ///
     /// # Errors
@@ -291,4 +310,19 @@ async fn answers(port: u16) -> Step {
         tokio::time::sleep(Duration::from_millis(20)).await;
     }
     Ok(())
+}
+
+/// The key that signs in the tests: made once a process, kept nowhere.
+fn key_file() -> Step<&'static std::path::Path> {
+    static MADE: std::sync::OnceLock<Option<std::path::PathBuf>> = std::sync::OnceLock::new();
+    let made = MADE.get_or_init(|| {
+        let path = std::env::temp_dir().join(format!("ombret-key-{}.pem", uuid::Uuid::new_v4()));
+        let made = std::process::Command::new(program("ombret").ok()?)
+            .args(["key", "new"])
+            .arg(&path)
+            .output()
+            .ok()?;
+        made.status.success().then_some(path)
+    });
+    made.as_deref().ok_or_else(|| "no signing key could be made".into())
 }

@@ -185,7 +185,7 @@ async fn an_internal_weight_is_matched_against_external_ones_and_then_used_alone
     page.rests_near("0").await?;
     page.hands_key("Keep").await?;
     page.hands_key("Internal").await?;
-    page.press("It has adjusted itself").await?;
+    page.press("Record self-adjustment").await?;
     page.says(".journal", "Adjusted itself by its internal weight").await?;
     page.press("Prove").await?;
     for (g, way) in [

@@ -16,9 +16,9 @@ async fn a_day_is_made_from_what_is_due_and_the_records_of_a_scale_tell_its_drif
     page.says("[role=status]", "Nothing that matches").await?;
     page.fill("[aria-label='Search among what is due']", "harbour board").await?;
     page.holds("(() => { const s = document.querySelector('[aria-label=\"By what\"]'); s.value = 'owner'; s.dispatchEvent(new Event('change')); return [...document.querySelectorAll('.week h2')].map(h => h.innerText).join() === 'Sellin Harbour Board' })()").await?;
-    page.press("All 4 of these").await?;
+    page.press("Select all 4").await?;
     page.says("a.btn-next", "Make a day of 4").await?;
-    page.press("None of these").await?;
+    page.press("Select none").await?;
     page.fill("[aria-label='Search among what is due']", "").await?;
     page.holds("(() => { const s = document.querySelector('[aria-label=\"By what\"]'); s.value = 'week'; s.dispatchEvent(new Event('change')); return document.querySelector('.week h2')?.innerText === 'Overdue' })()").await?;
     page.press("Make an address for a calendar").await?;

@@ -13,7 +13,7 @@ fn certificate(other: Value) -> Value {
         "facts": [["Scale", "Wool table"], ["Serial", "WT-07"]],
         "tables": [{"title": "As left", "about": "Max 870 kg, d = 0.2 kg", "head": ["Load", "Shown", "Error", "U", "MPE", "Verdict"], "rows": [{"cells": ["200 kg", "200.2 kg", "+0.2 kg", "0.12 kg", "±0.2 kg", "within"], "within": true}]}],
         "drawing": false, "drawing_says": "", "sections": [{"title": "Weights used", "lines": ["Traceable."], "table": {"head": ["Nominal"], "rows": [["200 kg"]]}}],
-        "signatures": [{"role": "Signed by", "name": "Ebba Lund", "at": "2026-11-25"}], "closing": "", "foot": "Whole only.", "page": "Page", "of": "of", "qr": true,
+        "signatures": [{"role": "Signed by", "name": "Ebba Lund", "at": "2026-11-25"}], "closing": "", "end": "End of 2026-0042", "foot": "Whole only.", "page": "Page", "of": "of", "qr": true,
         "address": "https://scales.example/jobs/1/record", "attachment": {"name": "record.json", "description": "The record"}
     });
     data.as_object_mut().unwrap().extend(other.as_object().unwrap().clone());

@@ -6,6 +6,7 @@ pub mod cli;
 pub mod http;
 pub mod live;
 pub mod settings;
+pub mod signing;
 pub mod store;
 
 /// Name and version, as they stand on records.

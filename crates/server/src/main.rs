@@ -1,6 +1,7 @@
 //! `ombret`: the program.
 
 use std::io::{BufReader, BufWriter};
+use std::net::TcpListener;
 use std::path::PathBuf;
 use std::process::ExitCode;
 use std::time::Duration;
@@ -9,7 +10,8 @@ use clap::{Parser, Subcommand};
 use ombret::http::{App, document, serve};
 use ombret::settings::Settings;
 use ombret::{cli, store};
-use tokio::net::TcpListener;
+use time::macros::format_description;
+use time::{Date, OffsetDateTime};
 use tokio_util::sync::CancellationToken;
 use tracing_subscriber::EnvFilter;
 
@@ -67,10 +69,28 @@ enum Command {
         /// The file.
         file: PathBuf,
     },
-    /// Checks hash chains and frozen bytes: of one exported job, or of the whole database.
+    /// Checks hash chains, frozen bytes and signatures: of one file (job, certificate, DCC) offline, or of
+    /// the whole database.
     Verify {
-        /// The exported job; none: the database.
+        /// The file; none: the database.
         file: Option<PathBuf>,
+        /// Public keys that are believed; without any the key is told.
+        #[arg(long)]
+        key: Vec<String>,
+        /// A signed root that was written out: are the records of that day still those?
+        #[arg(long, conflicts_with = "file")]
+        root: Option<PathBuf>,
+    },
+    /// Prints the signed root over all records up to the end of a day.
+    Root {
+        /// The day (UTC), such as 2026-11-27; none: yesterday.
+        day: Option<String>,
+    },
+    /// The key that signs records.
+    Key {
+        /// What to do with it.
+        #[command(subcommand)]
+        what: KeyCommand,
     },
     /// Prints the OpenAPI document.
     Openapi,
@@ -79,6 +99,17 @@ enum Command {
         /// Which.
         format: cli::Format,
     },
+}
+
+#[derive(Subcommand)]
+enum KeyCommand {
+    /// Makes one in a new file and prints its public key.
+    New {
+        /// The file; one that is there is never overwritten.
+        file: PathBuf,
+    },
+    /// Prints the public key of the one that is set.
+    Show,
 }
 
 fn main() -> ExitCode {
@@ -101,21 +132,46 @@ fn done(command: Command) -> Outcome {
             print!("{}", cli::assess_file(&file).map_err(|e| format!("{}: {e}", file.display()))?);
             Ok(())
         }
-        Command::Verify { file: Some(file) } => {
-            print!("{}", cli::verify_file(&file).map_err(|e| format!("{}: {e}", file.display()))?);
+        Command::Verify { file: Some(file), key, .. } => {
+            print!("{}", cli::verify_file(&file, &key).map_err(|e| format!("{}: {e}", file.display()))?);
             Ok(())
         }
-        Command::Verify { file: None } => run(async {
-            let (looked, broken) = cli::verify_database(&pool(&settings()?)?).await?;
-            print!("{}", cli::report(looked, &broken));
-            if broken.is_empty() { Ok(()) } else { Err("not everything holds".into()) }
+        Command::Verify { root: Some(root), .. } => run(async {
+            let settings = settings()?;
+            let told = cli::verify_root(&pool(&settings)?, &settings.keys, &root).await;
+            print!("{}", told.map_err(|e| format!("{}: {e}", root.display()))?);
+            Ok(())
         }),
+        Command::Verify { .. } => run(async {
+            let settings = settings()?;
+            let looked = cli::verify_database(&pool(&settings)?, &settings.keys).await?;
+            print!("{}", cli::report(&looked));
+            if looked.broken.is_empty() { Ok(()) } else { Err("not everything holds".into()) }
+        }),
+        Command::Root { day } => run(async {
+            let settings = settings()?;
+            let day = match day {
+                Some(day) => Date::parse(&day, format_description!("[year]-[month]-[day]"))?,
+                None => OffsetDateTime::now_utc().date().saturating_sub(time::Duration::DAY),
+            };
+            let root = cli::root(&pool(&settings)?, &settings.keys, day).await.map_err(|e| e.to_string())?;
+            println!("{}", serde_json::to_string_pretty(&root)?);
+            Ok(())
+        }),
+        Command::Key { what: KeyCommand::New { file } } => {
+            println!("{}", ombret::signing::new_key_file(&file)?);
+            Ok(())
+        }
+        Command::Key { what: KeyCommand::Show } => {
+            println!("{}", settings()?.keys.public().ok_or("no signing key is set")?);
+            Ok(())
+        }
         Command::Grow { scales, records, entries, seed, password } => run(async move {
-            print!(
-                "{}",
-                cli::grow(&pool(&settings()?)?, cli::Size { scales, records, entries, seed }, &password)
-                    .await?
-            );
+            let settings = settings()?;
+            let pool = pool(&settings)?;
+            store::migrate(&settings, &pool).await?;
+            let size = cli::Size { scales, records, entries, seed };
+            print!("{}", cli::grow(&pool, size, &password).await?);
             Ok(())
         }),
         Command::Openapi => {
@@ -131,7 +187,8 @@ fn done(command: Command) -> Outcome {
         Command::DemoData { file, lines, hands } => run(async move {
             let settings = settings()?;
             let pool = pool(&settings)?;
-            cli::load_demo(&pool, &file, &lines, &hands).await
+            store::migrate(&settings, &pool).await?;
+            cli::load_demo(&pool, &file, &lines, &hands, &settings.keys).await
         }),
     }
 }
@@ -155,19 +212,18 @@ fn pool(settings: &Settings) -> Result<sqlx::PgPool, Box<dyn std::error::Error>>
 }
 
 async fn migrating() -> Outcome {
-    ombret_migrate::MIGRATOR.run(&pool(&settings()?)?).await?;
-    Ok(())
+    let settings = settings()?;
+    Ok(store::migrate(&settings, &pool(&settings)?).await?)
 }
 
 async fn serving() -> Outcome {
     let settings = settings()?;
     let pool = pool(&settings)?;
     let listener = TcpListener::bind(settings.listen)
-        .await
         .map_err(|e| format!("cannot listen on {}: {e}", settings.listen))?;
     let stop = CancellationToken::new();
     tokio::spawn(stop_on_signal(stop.clone()));
-    tokio::spawn(migrate_when_it_answers(pool.clone()));
+    tokio::spawn(migrate_when_it_answers(settings.clone(), pool.clone()));
     tracing::info!(address = %listener.local_addr()?, "listening");
     serve(listener, App::new(pool, settings, stop.clone()), stop).await?;
     Ok(())
@@ -177,8 +233,8 @@ async fn serving() -> Outcome {
 const GIST_AT_A_TIME: i64 = 100;
 
 /// The program starts without its database and migrates it as soon as it is there.
-async fn migrate_when_it_answers(pool: sqlx::PgPool) {
-    while let Err(error) = ombret_migrate::MIGRATOR.run(&pool).await {
+async fn migrate_when_it_answers(settings: Settings, pool: sqlx::PgPool) {
+    while let Err(error) = store::migrate(&settings, &pool).await {
         tracing::warn!(%error, "the database is not ready; trying again");
         tokio::time::sleep(Duration::from_secs(2)).await;
     }
@@ -193,6 +249,14 @@ async fn migrate_when_it_answers(pool: sqlx::PgPool) {
                 tokio::time::sleep(Duration::from_secs(2)).await;
             }
         }
+    }
+    while let Some(folder) = &settings.roots {
+        match cli::write_daily(&pool, &settings.keys, folder).await {
+            Ok(true) => tracing::info!(folder = %folder.display(), "wrote the signed root of yesterday"),
+            Ok(false) => {}
+            Err(error) => tracing::warn!(%error, "the signed root of yesterday is not written yet"),
+        }
+        tokio::time::sleep(Duration::from_secs(600)).await;
     }
 }
 

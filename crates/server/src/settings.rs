@@ -2,11 +2,15 @@
 //! environment (OMBRET_LISTEN, OMBRET_DATABASE_URL, OMBRET_SECRET, …).
 
 use std::fmt;
-use std::net::SocketAddr;
+use std::net::{Ipv4Addr, Ipv6Addr, SocketAddr};
+use std::path::PathBuf;
 
 use figment::Figment;
 use figment::providers::{Env, Format, Serialized, Toml};
+use ipnet::IpNet;
 use serde::{Deserialize, Serialize};
+
+use crate::signing::{KeyError, Keys};
 
 /// A secret that does not print.
 #[derive(Clone, Default, PartialEq, Eq, Serialize, Deserialize)]
@@ -44,12 +48,43 @@ pub struct Settings {
     pub secret: Secret,
     /// The address that browsers use, where it differs from the Host they send (behind a proxy).
     pub public_url: Option<String>,
-    /// Send the session cookie over HTTPS only.
-    pub secure_cookie: bool,
+    /// A proxy before the program speaks HTTPS and says in X-Forwarded-For who asks.
+    pub behind_proxy: bool,
+    /// Certificate chain and private key in PEM: the program speaks HTTPS itself.
+    pub tls_certificate: Option<PathBuf>,
+    /// Its private key.
+    pub tls_key: Option<PathBuf>,
+    /// Key that signs records: Ed25519 in PEM (PKCS#8).
+    pub signing_key: Secret,
+    /// The file that it is in, where it is not set itself.
+    pub signing_key_file: Option<PathBuf>,
+    /// Public keys that signed before, in hexadecimal.
+    pub former_keys: Vec<String>,
+    /// Archives that are believed although no key of this house signed them, by their SHA-256.
+    pub trusted_archives: Vec<String>,
+    /// Folder into which the signed root over all records is written once a day.
+    pub roots: Option<PathBuf>,
+    /// The database's owner: migrates, and grants to the role in `database_url` what the program needs.
+    pub owner_database_url: Secret,
+    /// Networks in which indicators may be, such as `192.0.2.0/24`.
+    pub device_networks: Vec<IpNet>,
+    /// Serial ports that may be read, such as `/dev/ttyUSB0` or `/dev/ttyUSB*`.
+    pub serial_ports: Vec<String>,
+    /// Addresses on which simulated scales of the demo take the operator's commands.
+    pub simulated: Vec<SocketAddr>,
+    /// Hours after which a session ends that nobody uses.
+    pub session_idle_h: u32,
+    /// Hours after which every session ends.
+    pub session_h: u32,
+    /// Connections that are served at a time.
+    pub most_connections: usize,
     /// Connections to the database.
     pub connections: u32,
     /// How many times as fast time runs at the practice scales of lessons.
     pub practice_speed: f64,
+    /// The keys, read from what is set.
+    #[serde(skip)]
+    pub keys: Keys,
 }
 
 /// Why the program does not start.
@@ -66,6 +101,23 @@ pub enum SettingsError {
         /// Where it was to listen.
         listen: SocketAddr,
     },
+    /// What is sent could be read on the way.
+    #[error(
+        "listening on {listen} without HTTPS: set OMBRET_TLS_CERTIFICATE and OMBRET_TLS_KEY, or OMBRET_BEHIND_PROXY=true where a proxy speaks HTTPS"
+    )]
+    Cleartext {
+        /// Where it was to listen.
+        listen: SocketAddr,
+    },
+    /// Only one of certificate and key.
+    #[error("OMBRET_TLS_CERTIFICATE and OMBRET_TLS_KEY belong together")]
+    HalfTls,
+    /// Records would not be signed.
+    #[error("no signing key: set OMBRET_SIGNING_KEY_FILE; ombret key new FILE makes one")]
+    NoKey,
+    /// The signing key.
+    #[error(transparent)]
+    Key(#[from] KeyError),
     /// No database is named.
     #[error("OMBRET_DATABASE_URL is not set: name the PostgreSQL database to use")]
     NoDatabase,
@@ -78,9 +130,27 @@ impl Default for Settings {
             database_url: Secret::default(),
             secret: Secret::default(),
             public_url: None,
-            secure_cookie: false,
+            behind_proxy: false,
+            tls_certificate: None,
+            tls_key: None,
+            signing_key: Secret::default(),
+            signing_key_file: None,
+            former_keys: Vec::new(),
+            trusted_archives: Vec::new(),
+            roots: None,
+            owner_database_url: Secret::default(),
+            device_networks: vec![
+                IpNet::new_assert(Ipv4Addr::LOCALHOST.into(), 8),
+                IpNet::new_assert(Ipv6Addr::LOCALHOST.into(), 128),
+            ],
+            serial_ports: Vec::new(),
+            simulated: Vec::new(),
+            session_idle_h: 8,
+            session_h: 14,
+            most_connections: 1_000,
             connections: 16,
             practice_speed: 1.0,
+            keys: Keys::default(),
         }
     }
 }
@@ -100,8 +170,23 @@ impl Settings {
             "database_url",
             "secret",
             "public_url",
-            "secure_cookie",
+            "behind_proxy",
+            "tls_certificate",
+            "tls_key",
+            "signing_key",
+            "signing_key_file",
+            "former_keys",
+            "trusted_archives",
+            "roots",
+            "owner_database_url",
+            "device_networks",
+            "serial_ports",
+            "simulated",
+            "session_idle_h",
+            "session_h",
+            "most_connections",
             "connections",
+            "practice_speed",
         ]);
         let mut settings: Self = figment.merge(env).extract().map_err(Box::new)?;
         if settings.database_url.expose().is_empty() {
@@ -111,17 +196,51 @@ impl Settings {
             settings.secret = Secret(format!("{}{}", uuid::Uuid::new_v4(), uuid::Uuid::new_v4()));
             tracing::warn!("no OMBRET_SECRET: people must sign in again after each start");
         }
+        if settings.tls_certificate.is_some() != settings.tls_key.is_some() {
+            return Err(SettingsError::HalfTls);
+        }
         settings.strong_enough()?;
+        settings.keys = settings.read_keys()?;
         Ok(settings)
+    }
+
+    fn read_keys(&self) -> Result<Keys, SettingsError> {
+        let set = String::from_utf8_lossy(self.signing_key.expose()).into_owned();
+        let pem = match &self.signing_key_file {
+            _ if !set.is_empty() => Some(set),
+            Some(file) => Some(
+                std::fs::read_to_string(file).map_err(|e| KeyError::File(file.display().to_string(), e))?,
+            ),
+            None => None,
+        };
+        if pem.is_none() {
+            if !self.listen.ip().is_loopback() {
+                return Err(SettingsError::NoKey);
+            }
+            tracing::warn!("no signing key: records are not signed (ombret key new FILE makes one)");
+        }
+        Ok(Keys::read(pem.as_deref(), &self.former_keys)?)
+    }
+
+    /// What browsers use is HTTPS.
+    pub fn https(&self) -> bool {
+        self.tls_certificate.is_some()
+            || self.public_url.as_deref().is_some_and(|url| url.starts_with("https://"))
     }
 
     fn strong_enough(&self) -> Result<(), SettingsError> {
         let secret = self.secret.expose();
         let different = secret.iter().collect::<std::collections::BTreeSet<_>>().len();
-        if self.listen.ip().is_loopback() || (secret.len() >= 32 && different >= 12) {
+        if self.listen.ip().is_loopback() {
             return Ok(());
         }
-        Err(SettingsError::WeakSecret { listen: self.listen })
+        if secret.len() < 32 || different < 12 {
+            return Err(SettingsError::WeakSecret { listen: self.listen });
+        }
+        if self.tls_certificate.is_none() && !self.behind_proxy {
+            return Err(SettingsError::Cleartext { listen: self.listen });
+        }
+        Ok(())
     }
 }
 
@@ -130,7 +249,12 @@ mod tests {
     use super::*;
 
     fn with(listen: &str, secret: &str) -> Settings {
-        Settings { listen: listen.parse().unwrap(), secret: Secret(secret.into()), ..Settings::default() }
+        Settings {
+            listen: listen.parse().unwrap(),
+            secret: Secret(secret.into()),
+            behind_proxy: true,
+            ..Settings::default()
+        }
     }
 
     #[test]
@@ -146,6 +270,23 @@ mod tests {
         ] {
             assert_eq!(with(listen, secret).strong_enough().is_ok(), starts, "{listen} {secret}");
         }
+    }
+
+    #[test]
+    fn cleartext_beyond_loopback_needs_a_proxy_that_speaks_https() {
+        let open =
+            Settings { behind_proxy: false, ..with("192.0.2.7:1", "0f3c9a71b5e2d84c6f10a9b7c3e5d1f2") };
+        assert!(matches!(open.strong_enough(), Err(SettingsError::Cleartext { .. })));
+        let own = Settings { tls_certificate: Some("chain.pem".into()), ..open };
+        assert!(own.strong_enough().is_ok() && own.https());
+    }
+
+    #[test]
+    fn a_server_that_others_reach_signs_its_records() {
+        let mut open = with("192.0.2.7:1", "0f3c9a71b5e2d84c6f10a9b7c3e5d1f2");
+        assert!(matches!(open.read_keys(), Err(SettingsError::NoKey)));
+        open.listen = "127.0.0.1:1".parse().unwrap();
+        assert!(open.read_keys().unwrap().public().is_none());
     }
 
     #[test]

@@ -6,6 +6,7 @@ use std::io::{Cursor, Read, Write};
 
 use axum::http::{Method, StatusCode};
 use house::{House, Reply, read_draft};
+use ombret::signing::Keys;
 use serde_json::{Value, json};
 use sqlx::postgres::PgPoolOptions;
 use sqlx::{AssertSqlSafe, Executor, PgPool};
@@ -96,7 +97,8 @@ fn sealed(mut parts: Vec<(String, Vec<u8>)>) -> Vec<u8> {
 async fn filled(house: &House) -> (String, Uuid) {
     let (ebba, maren) = (house.sign_in("ebba").await, house.sign_in("maren").await);
     let rules = json!({"letterhead": {"name": "Skarholm Scales", "lines": ["Quay 4"], "closing": "", "language": "de", "country": "XS"}, "review": true});
-    house.call(Some(&ebba), Method::PUT, "/api/paper", Some(rules)).await;
+    let signe = house.sign_in("signe").await;
+    assert!(house.call(Some(&signe), Method::PUT, "/api/paper", Some(rules)).await.status.is_success());
     let piece = json!({"id": Uuid::now_v7(), "serial": "TB-1", "nominal": {"value": "500", "unit": "kg"}, "class": "M1", "form": "block"});
     assert!(
         house
@@ -132,7 +134,7 @@ async fn filled(house: &House) -> (String, Uuid) {
 }
 
 /// Another database of the same server, with its own empty workshops.
-async fn elsewhere(pool: &PgPool) -> (House, PgPool, String) {
+async fn elsewhere(pool: &PgPool, keys: Keys) -> (House, PgPool, String) {
     let name = format!("elsewhere_{}", Uuid::now_v7().simple());
     pool.execute(AssertSqlSafe(format!("create database {name}"))).await.unwrap();
     let other = PgPoolOptions::new()
@@ -141,7 +143,7 @@ async fn elsewhere(pool: &PgPool) -> (House, PgPool, String) {
         .await
         .unwrap();
     ombret_migrate::MIGRATOR.run(&other).await.unwrap();
-    let house = House::new(other.clone()).await;
+    let house = House::peopled(House::with_keys(other.clone(), keys)).await;
     // The house comes with a scale; an archive goes into an empty workshop.
     sqlx::query("delete from scale").execute(&other).await.unwrap();
     (house, other, name)
@@ -157,8 +159,8 @@ async fn a_workshop_goes_out_and_comes_in_elsewhere_the_same(pool: PgPool) {
     let house = House::new(pool.clone()).await;
     let (ebba, job) = filled(&house).await;
     let bytes = exported(&house, &ebba).await;
-    let (there, other, name) = elsewhere(&pool).await;
-    let cookie = there.sign_in("ebba").await;
+    let (there, other, name) = elsewhere(&pool, house.keys.clone()).await;
+    let cookie = there.sign_in("signe").await;
     let told = taken(&there, &cookie, bytes.clone()).await;
     assert_eq!(
         (told["state"].as_str(), told["says"].as_str()),
@@ -181,7 +183,8 @@ async fn a_workshop_goes_out_and_comes_in_elsewhere_the_same(pool: PgPool) {
     for path in [format!("/api/jobs/{job}/file"), format!("/api/jobs/{job}/file?version=1")] {
         assert_eq!(get(&there, &cookie, &path).await.bytes, get(&house, &ebba, &path).await.bytes, "{path}");
     }
-    assert_eq!(ombret::cli::verify_database(&other).await.unwrap(), (2, Vec::new()));
+    let looked = ombret::cli::verify_database(&other, &house.keys).await.unwrap();
+    assert_eq!((looked.jobs, looked.broken, looked.signed), (2, Vec::new(), 3));
     // Out again it has the same parts, but for the moment it was made.
     let plain = |bytes: &[u8]| {
         parts(bytes)
@@ -211,7 +214,7 @@ async fn a_broken_archive_is_refused_with_its_place_and_leaves_nothing(pool: PgP
     let house = House::new(pool.clone()).await;
     let (ebba, job) = filled(&house).await;
     let good = parts(&exported(&house, &ebba).await);
-    let (there, other, name) = elsewhere(&pool).await;
+    let (there, other, name) = elsewhere(&pool, house.keys.clone()).await;
     let cookie = there.sign_in("ebba").await;
     let journal = format!("jobs/{job}/journal.json");
     let record = good

@@ -7,6 +7,7 @@ use std::collections::BTreeSet;
 use axum::http::{Method, StatusCode};
 use house::{House, read_draft};
 use ombret::cli::{Size, grow, verify_database};
+use ombret::signing::Keys;
 use ombret::store::figures::fill_missing;
 use serde_json::{Value, json};
 use sqlx::PgPool;
@@ -281,14 +282,14 @@ async fn walked(house: &House, cookie: &str, path: &str, rows: &str) -> (Value, 
     (first, all)
 }
 
-#[sqlx::test(migrations = false)]
+#[sqlx::test(migrator = "ombret_migrate::MIGRATOR")]
 async fn a_large_workshop_is_true_and_its_lists_lose_nothing(pool: PgPool) {
     let size = Size { scales: 330, records: 700, entries: 7_000, seed: 5 };
     let said = grow(&pool, size, "right").await.unwrap();
     assert!(said.starts_with("330 scales, 700 records, "), "{said}");
     assert!(grow(&pool, size, "right").await.is_err(), "only into an empty database");
-    let (looked, broken) = verify_database(&pool).await.unwrap();
-    assert!(looked >= 700 && broken.is_empty(), "{broken:?}");
+    let looked = verify_database(&pool, &Keys::default()).await.unwrap();
+    assert!(looked.jobs >= 700 && looked.broken.is_empty(), "{:?}", looked.broken);
     let house = House::around(pool.clone());
     let cookie = house.sign_in("grown").await;
 

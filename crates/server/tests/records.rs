@@ -14,16 +14,18 @@ struct Desk {
     house: House,
     ebba: String,
     maren: String,
+    signe: String,
 }
 
 impl Desk {
     async fn new(pool: PgPool) -> Self {
         let house = House::new(pool).await;
         let (ebba, maren) = (house.sign_in("ebba").await, house.sign_in("maren").await);
-        let desk = Self { house, ebba, maren };
+        let signe = house.sign_in("signe").await;
+        let desk = Self { house, ebba, maren, signe };
         let rules = json!({"letterhead": {"name": "Skarholm Scales", "lines": ["Quay 4, Skarholm"], "closing": "Ask us.", "language": "en", "country": "XS"}, "review": true});
         assert_eq!(
-            desk.house.call(Some(&desk.ebba), Method::PUT, "/api/paper", Some(rules)).await.status,
+            desk.house.call(Some(&desk.signe), Method::PUT, "/api/paper", Some(rules)).await.status,
             StatusCode::NO_CONTENT
         );
         desk
@@ -189,7 +191,8 @@ async fn a_record_is_sent_back_signed_again_approved_and_amended_and_every_versi
     // The history counts the job once, and everything that was frozen holds.
     let history = desk.get(&format!("/api/scales/{}/history", desk.house.scale)).await.body;
     assert_eq!(history["records"].as_array().unwrap().len(), 1);
-    assert_eq!(ombret::cli::verify_database(&pool).await.unwrap(), (1, Vec::new()));
+    let looked = ombret::cli::verify_database(&pool, &desk.house.keys).await.unwrap();
+    assert_eq!((looked.jobs, looked.broken), (1, Vec::new()));
     let gone = sqlx::query("update record set superseded = false where superseded").execute(&pool).await;
     assert!(gone.is_err() && sqlx::query("delete from record").execute(&pool).await.is_err());
     let altered = sqlx::query("update record set number = 'x', superseded = true where not superseded")
@@ -349,7 +352,7 @@ async fn only_what_is_proved_certified_and_approved_is_a_certificate(pool: PgPoo
 
     // The same in the workshop's other language.
     let rules = json!({"letterhead": {"name": "Skarholm Waagen", "lines": [], "closing": "", "language": "de", "country": "XS"}, "review": true});
-    desk.house.call(Some(&desk.ebba), Method::PUT, "/api/paper", Some(rules)).await;
+    desk.house.call(Some(&desk.signe), Method::PUT, "/api/paper", Some(rules)).await;
     let german = Pdf::of(&desk.get(&format!("{path}/certificate")).await);
     german.is_archival();
     for says in ["Kalibrierschein", "Skarholm Waagen", "Freigegeben von", "18,5 °C"] {
@@ -430,7 +433,7 @@ async fn a_job_without_certified_weights_is_a_work_report_that_says_why(pool: Pg
     // A text with signs that no font has, and with what a typesetter might take for commands.
     let rules = json!({"letterhead": {"name": "#evil *bold* $x$ \u{1F600} 计量", "lines": ["= head", "@ref <tag>"], "closing": "\\ #pdf.attach(\"x\")", "language": "en", "country": ""}, "review": true});
     assert_eq!(
-        desk.house.call(Some(&desk.ebba), Method::PUT, "/api/paper", Some(rules)).await.status,
+        desk.house.call(Some(&desk.signe), Method::PUT, "/api/paper", Some(rules)).await.status,
         StatusCode::NO_CONTENT
     );
     let odd = Pdf::of(&desk.get(&format!("{path}/certificate")).await);

@@ -33,6 +33,7 @@ export async function keepPaper(rules: PaperRules): Promise<void> {
   await settled(api.PUT('/api/paper', { body: rules }))
   await queryClient.invalidateQueries({ queryKey: ['paper'] })
   await queryClient.invalidateQueries({ queryKey: ['paper-kind'] })
+  await queryClient.invalidateQueries({ queryKey: ['audit'] })
 }
 
 /** An entry after the signature: approval, sending back, a new version. */

@@ -3,7 +3,7 @@ import { type MaybeRefOrGetter, computed, toValue } from 'vue'
 import { api, settled } from './client'
 import { queryClient } from './queries'
 import type {
-  InUseForm,
+  OperatingSettingsForm,
   DeskAnswer,
   DeskQuestion,
   KeyAct,
@@ -55,7 +55,7 @@ export function askKeying(
   job: string,
   setup: SetupDraft | null,
   weights: string[],
-  beside: { factor?: string; in_use?: InUseForm } = {},
+  beside: { factor?: string; operating?: OperatingSettingsForm } = {},
 ): Promise<KeyingReply> {
   const body = { setup, weights, ...beside }
   return settled(api.POST('/api/jobs/{id}/keying', { params: { path: { id: job } }, body }))

@@ -1,3 +1,4 @@
+import { forgetTyped } from '../state/own'
 import { signedIn } from '../state/session'
 import { Failure, api, settled } from './client'
 import { queryClient } from './queries'
@@ -18,6 +19,7 @@ export async function signIn(sign_in: string, password: string): Promise<void> {
 
 export async function signOut(): Promise<void> {
   await settled(api.DELETE('/api/session'))
+  forgetTyped()
   queryClient.clear()
   signedIn(null)
 }

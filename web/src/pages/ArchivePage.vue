@@ -12,7 +12,7 @@ import { momentText } from '../work/words'
 // The whole workshop as one file, out and in. It goes on while the page is elsewhere.
 const { data } = useTasks()
 const { failure, busy: sending, tried } = useTried()
-const works = computed(() => session.person.value?.role === 'technician')
+const works = computed(() => session.has('technician'))
 const running = computed(() => data.value?.some((t) => t.state === 'running') ?? false)
 const share = (t: TaskView) => (t.total ? Math.round((100 * t.done) / t.total) : 0)
 // What came in is on every other page too.

@@ -18,7 +18,7 @@ const board = useDue(days, by, asked)
 const { data: calendar } = useCalendar()
 const chosen = ref<string[]>([])
 const wrong = ref('')
-const works = session.person.value?.role === 'technician'
+const works = session.has('technician')
 const rows = computed(() => board.data.value?.pages.flatMap((p) => p.rows) ?? [])
 const counts = computed(() => board.data.value?.pages[0]?.counts)
 const groupOf = (row: DueRow) =>
@@ -105,7 +105,7 @@ async function renew(): Promise<void> {
       <div class="row">
         <h2 :class="{ late: group === 'Overdue' }">{{ group }}</h2>
         <button type="button" class="btn btn-bare no-print" @click="toggle(some)">
-          {{ everyOf(some) ? 'None of these' : some.length === 1 ? 'Take this one' : `All ${some.length} of these` }}
+          {{ everyOf(some) ? 'Select none' : some.length === 1 ? 'Select this one' : `Select all ${some.length}` }}
         </button>
       </div>
       <table>
@@ -136,12 +136,15 @@ async function renew(): Promise<void> {
     <section class="calendar no-print">
       <h2>As a calendar</h2>
       <p v-if="address" class="small">
-        Whoever has this address reads what is due:
+        Whoever has this address reads what is due. It is shown this once; note it now:
         <span class="figure address" data-testid="calendar">{{ address }}</span>
+      </p>
+      <p v-else-if="calendar?.there" class="small">
+        There is an address already. It was shown when it was made and is not kept; make a new one if it is lost.
       </p>
       <p v-if="works">
         <Button type="button" @click="renew">{{
-          address ? 'Make a new address; the old one leads nowhere then' : 'Make an address for a calendar'
+          calendar?.there ? 'Make a new address; the old one leads nowhere then' : 'Make an address for a calendar'
         }}</Button>
       </p>
       <p v-if="wrong" class="wrong" role="alert">{{ wrong }}</p>

@@ -17,7 +17,7 @@ const scales = useScales(asked)
 const { data: jobs } = useOpenJobs()
 const { data: waiting } = useWaiting()
 const rows = computed(() => scales.data.value?.pages.flatMap((p) => p.scales) ?? [])
-const works = computed(() => session.person.value?.role === 'technician')
+const works = computed(() => session.has('technician'))
 onKeyStroke('/', () => document.getElementById('search')?.focus())
 </script>
 

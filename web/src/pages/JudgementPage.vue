@@ -12,7 +12,7 @@ const typed = ref<Record<string, string>>({})
 const leave = ref(true)
 const { failure, tried } = useTried()
 const kept = ref(false)
-const works = computed(() => session.person.value?.role === 'technician')
+const works = computed(() => session.has('technician'))
 const shipped = (cause: string) => data.value?.causes.find((c) => c.cause === cause)?.prior ?? 0
 watch(
   data,

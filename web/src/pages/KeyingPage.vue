@@ -4,7 +4,7 @@ import { computed, reactive } from 'vue'
 import { useJobQuery } from '../api/jobs'
 import { Failure } from '../api/client'
 import { askKeying } from '../api/profiles'
-import type { InUseForm } from '../api/types'
+import type { OperatingSettingsForm } from '../api/types'
 import CannotList from '../work/CannotList.vue'
 import KeyMoves from '../work/KeyMoves.vue'
 import { useTyped } from '../state/typed'
@@ -18,8 +18,8 @@ const a = computed(() => data.value?.assessment)
 const weights = useTyped(() => `${props.job}.sheet-weights`)
 const asked = refDebounced(weights, 200)
 // How it is to behave in use, where its profile has items for that; what is empty is left as it is.
-const inUse = reactive({ automatic_zero: '', zero_tracking: '', start_unit: '', filter: '' })
-const form = computed(() => ({ ...inUse, start_unit: inUse.start_unit || null }) as InUseForm)
+const operating = reactive({ automatic_zero: '', zero_tracking: '', start_unit: '', filter: '' })
+const form = computed(() => ({ ...operating, start_unit: operating.start_unit || null }) as OperatingSettingsForm)
 const items = computed(() =>
   (
     [
@@ -38,10 +38,10 @@ const list = computed(() =>
     .map((w) => w.trim())
     .filter(Boolean),
 )
-const askedInUse = refDebounced(form, 200)
+const askedOperating = refDebounced(form, 200)
 const { data: keyed, error } = useQuery({
-  queryKey: computed(() => ['keying', props.job, a.value?.entries.length, list.value, askedInUse.value]),
-  queryFn: () => askKeying(props.job, null, list.value, { in_use: askedInUse.value }),
+  queryKey: computed(() => ['keying', props.job, a.value?.entries.length, list.value, askedOperating.value]),
+  queryFn: () => askKeying(props.job, null, list.value, { operating: askedOperating.value }),
   placeholderData: keepPreviousData,
   enabled: computed(() => Boolean(a.value)),
 })
@@ -56,7 +56,7 @@ const steps = computed(() => {
 // A weight that cannot be is told at its field, which stays there to be mended.
 const wrong = (field: string) => (error.value instanceof Failure ? error.value.at(field) : '')
 const wrongWeights = computed(() => wrong('weights'))
-const wrongField = computed(() => ['weights', ...Object.keys(inUse)].some((f) => wrong(f)))
+const wrongField = computed(() => ['weights', ...Object.keys(operating)].some((f) => wrong(f)))
 const print = () => window.print()
 </script>
 
@@ -83,7 +83,7 @@ const print = () => window.print()
       <div v-for="[field, label] in items" :key="field" class="field narrow">
         <label :for="field">{{ label }}</label><input
           :id="field"
-          v-model="inUse[field]"
+          v-model="operating[field]"
           class="input figure"
           inputmode="decimal"
           placeholder="as it is"
@@ -93,7 +93,7 @@ const print = () => window.print()
       </div>
       <div v-if="startUnits.length" class="field narrow">
         <label for="start_unit">Unit at power-on</label
-        ><select id="start_unit" v-model="inUse.start_unit" class="input">
+        ><select id="start_unit" v-model="operating.start_unit" class="input">
           <option value="">as it is</option>
           <option v-for="u in startUnits" :key="u">{{ u }}</option>
         </select>

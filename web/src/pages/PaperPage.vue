@@ -1,8 +1,10 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
 import { computed, ref, watch } from 'vue'
+import { useAudit } from '../api/audit'
 import { keepPaper, usePaper } from '../api/papers'
 import type { Language } from '../api/types'
+import AuditTrail from '../parts/AuditTrail.vue'
 import RefusalNote from '../parts/RefusalNote.vue'
 import { session } from '../state/session'
 import { useTried } from '../state/tried'
@@ -17,7 +19,9 @@ const language = ref<Language>('en')
 const review = ref(false)
 const { general, tried, wrong } = useTried()
 const kept = ref(false)
-const works = computed(() => session.person.value?.role === 'technician')
+const manages = computed(() => session.has('manager'))
+const works = computed(() => session.has('technician') || manages.value)
+const { data: trail } = useAudit(manages)
 watch(
   data,
   (now) => {
@@ -119,14 +123,23 @@ async function keep(): Promise<void> {
         </div>
       </div>
       <label class="check"
-        ><input v-model="review" type="checkbox" name="review" :disabled="!works" /> A reviewer approves each record
+        ><input v-model="review" type="checkbox" name="review" :disabled="!manages" /> A reviewer approves each record
         before it is a certificate</label
       >
-      <RefusalNote :failure="general(['name', 'lines', 'closing', 'country'])" />
+      <p v-if="wrong('review')" class="wrong" role="alert">{{ wrong('review') }}</p>
+      <p class="small quiet">
+        {{
+          manages
+            ? 'Records that are signed already keep the rule under which they were signed.'
+            : 'For a manager to decide.'
+        }}
+      </p>
+      <RefusalNote :failure="general(['name', 'lines', 'closing', 'country', 'review'])" />
       <div v-if="works" class="row">
         <Button type="submit" class="btn-next">Keep</Button><span v-if="kept" role="status">Kept.</span>
       </div>
     </form>
+    <AuditTrail v-if="manages && trail" :lines="trail" />
   </main>
 </template>
 

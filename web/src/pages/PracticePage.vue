@@ -12,7 +12,7 @@ const router = useRouter()
 const lessons = useLessons()
 const { failure, tried } = useTried()
 const busy = ref('')
-const works = session.person.value?.role === 'technician'
+const works = session.has('technician')
 
 async function begin(id: string): Promise<void> {
   busy.value = id

@@ -17,7 +17,7 @@ import starter from './starter.toml?raw'
 const props = defineProps<{ profile?: string }>()
 const router = useRouter()
 const { data, error } = useProfile(() => props.profile)
-const works = computed(() => session.person.value?.role === 'technician')
+const works = computed(() => session.has('technician'))
 // What is typed is kept until it is saved, also across a reload.
 const text = useTyped(
   () => `profile.${props.profile ?? 'new'}`,

@@ -11,7 +11,7 @@ import { dayText } from '../work/words'
 
 const router = useRouter()
 const { data: rows, error, isPending } = useProfiles()
-const works = computed(() => session.person.value?.role === 'technician')
+const works = computed(() => session.has('technician'))
 const { failure, tried } = useTried()
 const problems = computed(() => (failure.value?.problem?.figures?.problems ?? []) as ProfileChecked['problems'])
 const picked = ref<HTMLInputElement | null>(null)

@@ -19,7 +19,7 @@ const { data: paper } = usePaperKind(
   () => a.value?.entries.length ?? 0,
 )
 // The next action of a reviewer is the approval.
-const waits = computed(() => session.person.value?.role === 'reviewer' && a.value?.review.standing === 'signed')
+const waits = computed(() => session.has('reviewer') && a.value?.review.standing === 'signed')
 const tests = computed(() =>
   [
     ...(a.value?.proof.tests ?? []),
@@ -59,8 +59,9 @@ const print = () => window.print()
     <article v-if="a && data" class="page" :class="{ practised: a.sheet.practice }">
       <header>
         <div>
-          <p class="small quiet">{{ session.person.value?.workshop }}</p>
+          <p v-if="!data.job.imported" class="small quiet">{{ session.person.value?.workshop }}</p>
           <h1>{{ a.sheet.practice ? 'Practice sheet, no record:' : 'Work record' }} {{ data.job.number ?? '' }}</h1>
+          <p v-if="data.job.imported" class="wrong">Imported from a file: not a record of this workshop.</p>
           <p v-if="!a.close.signed" class="wrong">Not signed: this is a draft.</p>
           <p v-if="a.review.replaces" class="small">
             Version {{ a.review.version }}, in the place of {{ a.review.replaces }}: {{ a.review.because }}

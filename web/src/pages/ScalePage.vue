@@ -24,7 +24,7 @@ const { data: profiles } = useProfiles()
 const { data: detail, error } = useScale(() => props.scale)
 const save = useSaveScale()
 const { general, tried, wrong } = useTried()
-const works = computed(() => session.person.value?.role === 'technician')
+const works = computed(() => session.has('technician'))
 const form = ref(emptySheet())
 const scheme = computed(() => words.value?.schemes.find((s) => s.value === form.value.scheme))
 const house = computed(() => form.value.scheme === 'house')
@@ -394,7 +394,6 @@ async function submit(): Promise<void> {
             figure
           />
           <TextField id="steady" v-model="form.steady" label="Text of its steady mark" figure />
-          <TextField id="hands" v-model="form.hands" label="Practice scale only: address of its hands" figure />
           <ExampleLine :unit="form.unit" @made="(pattern, steady) => Object.assign(form, { pattern, steady })" />
           <div class="field wide">
             <label for="pattern">Line pattern</label

@@ -58,7 +58,6 @@ export const emptySheet = () => ({
   max_divisions: '',
   connected: false,
   address: '',
-  hands: '',
   pattern: '',
   steady: 'steady',
   version: 0,
@@ -145,7 +144,6 @@ export function typedFrom({ sheet, device, version }: ScaleDetail, pattern: stri
     max_divisions: text(indicator?.max_divisions),
     connected: Boolean(device),
     address: device?.address ?? '',
-    hands: device?.hands ?? '',
     pattern: device?.pattern?.pattern ?? pattern,
     steady: device?.pattern?.steady ?? 'steady',
     version,
@@ -171,7 +169,6 @@ export function toForm(
     pads,
     connected,
     address,
-    hands,
     pattern,
     steady,
     site,
@@ -200,8 +197,6 @@ export function toForm(
     pads: whole(pads),
     site: named ?? null,
     profile: keyed ? { id: keyed.id, name: keyed.name } : null,
-    device: connected
-      ? { address: address.trim(), hands: hands.trim() || null, pattern: { pattern, steady, unit: typed.unit } }
-      : null,
+    device: connected ? { address: address.trim(), pattern: { pattern, steady, unit: typed.unit } } : null,
   }
 }

@@ -62,14 +62,14 @@ async function make(): Promise<void> {
         {{ wrong || says || 'as it came, such as: calm | net 0020.5 kg | no. 17' }}
       </p>
       <template v-if="guess"
-        ><Button type="button" class="btn-next" @click="take">Yes, take it</Button
+        ><Button type="button" class="btn-next" @click="take">Use this pattern</Button
         ><Button
           v-for="o in others"
           :key="o.pattern.pattern"
           type="button"
           @click="((guess = { pattern: o.pattern.pattern, steady: o.pattern.steady }), take())"
-          >No, {{ o.shown.value }} {{ o.shown.unit }}</Button
-        ><Button type="button" @click="guess = null">No, I write the pattern</Button></template
+          >Use {{ o.shown.value }} {{ o.shown.unit }}</Button
+        ><Button type="button" @click="guess = null">Write the pattern myself</Button></template
       >
     </div>
   </div>

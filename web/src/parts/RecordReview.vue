@@ -14,9 +14,10 @@ import RefusalNote from './RefusalNote.vue'
 const props = defineProps<{ reply: JobReply }>()
 const router = useRouter()
 const review = computed(() => props.reply.assessment.review)
-const role = computed(() => session.person.value?.role)
+const works = computed(() => session.has('technician'))
+const mayApprove = computed(() => session.has('reviewer') && !props.reply.job.imported)
 const mayAmend = computed(
-  () => role.value === 'technician' && (review.value.standing === 'signed' || review.value.standing === 'approved'),
+  () => works.value && (review.value.standing === 'signed' || review.value.standing === 'approved'),
 )
 const said = ref('')
 const open = ref(false)
@@ -56,24 +57,18 @@ async function amend(): Promise<void> {
     </p>
     <p v-else-if="review.standing === 'sent_back' && review.sent_back" class="state">
       <strong>Sent back</strong> by {{ review.sent_back.by }}: {{ review.sent_back.text }}
-      <RouterLink
-        v-if="role === 'technician'"
-        class="btn btn-next"
-        :to="{ name: 'job', params: { job: reply.job.id, stage: 'close' } }"
+      <RouterLink v-if="works" class="btn btn-next" :to="{ name: 'job', params: { job: reply.job.id, stage: 'close' } }"
         >Put it right</RouterLink
       >
     </p>
     <p v-else-if="review.standing === 'amending'" class="state">
       <strong>A new version is being made</strong>, in the place of {{ review.replaces }}: {{ review.because }}
-      <RouterLink
-        v-if="role === 'technician'"
-        class="btn btn-next"
-        :to="{ name: 'job', params: { job: reply.job.id, stage: 'close' } }"
+      <RouterLink v-if="works" class="btn btn-next" :to="{ name: 'job', params: { job: reply.job.id, stage: 'close' } }"
         >Go on</RouterLink
       >
     </p>
     <form
-      v-if="role === 'reviewer' && review.standing === 'signed'"
+      v-if="mayApprove && review.standing === 'signed'"
       class="row end"
       @submit.prevent="say({ kind: 'approved', remarks: said })"
     >

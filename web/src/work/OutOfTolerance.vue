@@ -33,7 +33,9 @@ const corners = computed(() => a.value?.proof.tests.some((t) => t.test === 'corn
         <span class="small quiet">{{ would('points') || 'where the error is bowed' }}</span>
       </li>
       <li v-if="corners">
-        <button type="button" class="btn" :class="fills('corners')" @click="$emit('corners')">Corners</button>
+        <button type="button" class="btn" :class="fills('corners')" @click="$emit('corners')">
+          Eccentricity (corners)
+        </button>
         <span class="small quiet">a weak cell shows there, and no span cures it</span>
       </li>
       <li>

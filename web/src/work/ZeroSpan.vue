@@ -113,7 +113,7 @@ async function giveUp(): Promise<void> {
         class="row"
         @submit.prevent="entry.enter({ kind: 'self_adjusted' })"
       >
-        <Button type="submit" class="btn-next" autofocus :disabled="entry.blocked.value">It has adjusted itself</Button>
+        <Button type="submit" class="btn-next" autofocus :disabled="entry.blocked.value">Record self-adjustment</Button>
         <p class="quiet">By its internal weight alone, with nothing on it. Then read it.</p>
       </form>
       <form

@@ -15,6 +15,7 @@ import { Failure } from '../api/client'
 import { type Sending, postEntry, useJobQuery } from '../api/jobs'
 import { queryClient } from '../api/queries'
 import type { Assessment, Draft, EntryReply, JobReply } from '../api/types'
+import { keepFor, keptFor } from '../state/own'
 import { askToSignIn, session } from '../state/session'
 
 /** What became of an entry: stored, refused (why), or kept here until it can be stored. */
@@ -50,19 +51,11 @@ function isLive(draft: Draft): boolean {
   return (draft.kind === 'read' && draft.shown.from === 'live') || ('counts' in draft && draft.counts.from === 'live')
 }
 
-function keep(job: string, sending: Sending | null): void {
-  try {
-    if (sending) localStorage.setItem(`ombret.waiting.${job}`, JSON.stringify(sending))
-    else localStorage.removeItem(`ombret.waiting.${job}`)
-  } catch {
-    // Without storage it waits in the page only.
-  }
-}
+const keep = (job: string, sending: Sending | null): void => keepFor('waiting', job, sending && JSON.stringify(sending))
 
 function kept(job: string): Sending | null {
   try {
-    const text = localStorage.getItem(`ombret.waiting.${job}`)
-    return text ? (JSON.parse(text) as Sending) : null
+    return JSON.parse(keptFor('waiting', job) ?? 'null') as Sending | null
   } catch {
     return null
   }
@@ -74,6 +67,8 @@ export function provideJob(id: string): JobContext {
   const trouble = ref<Failure | null>(null)
   const busy = ref(false)
   const notice = ref('')
+  // What waits is sent by whoever entered it, and by nobody else.
+  const owner = session.person.value?.id
   let timer: ReturnType<typeof setTimeout> | undefined
   let pause = 1000
 
@@ -138,6 +133,7 @@ export function provideJob(id: string): JobContext {
   async function again(): Promise<void> {
     if (!waiting.value || busy.value) return
     if (session.asking.value) return schedule()
+    if (session.person.value?.id !== owner) return
     const sent = await post(waiting.value)
     if (sent instanceof Failure) trouble.value = sent
   }

@@ -6,6 +6,7 @@ use uuid::Uuid;
 
 use super::read;
 use crate::diagnosis::{Facts, Pointers, Priors, Seen, diagnose, soak};
+use crate::job::MOST_ENTRIES;
 use crate::quantity::Mass;
 use crate::refusal::Refusal;
 
@@ -44,6 +45,10 @@ pub(super) fn causes(input: Value) -> Result<Value, Refusal> {
     let in_d = |mass: &Mass| mass.ratio(d).map_or(0.0, |r| r.to_f64());
     if !d.value.is_positive() || !asked.max.value.is_positive() || !asked.mpe_max.value.is_positive() {
         return Err(Refusal::new("not_positive", "Max, division and tolerance are above zero").at("d"));
+    }
+    if asked.readings.len() > MOST_ENTRIES || asked.cells.len() > 64 || asked.pieces.len() > 1_000 {
+        let says = format!("at most {MOST_ENTRIES} readings, 64 cells and 1000 pieces are judged together");
+        return Err(Refusal::new("too_many", says).at("readings"));
     }
     if let Some(odd) = asked.readings.iter().find(|r| r.load.value.is_negative() || r.load > asked.max) {
         return Err(Refusal::new(

@@ -184,6 +184,7 @@ pub(super) fn plan(input: Value) -> Result<Value, Refusal> {
             .collect(),
         pieces: asked.pieces.into_iter().filter(|p| p.usable).map(|p| p.nominal).collect(),
     };
+    inputs.check()?;
     Ok(match loading_plan(&inputs) {
         Ok(plan) => json!({
             "feasible": true, "exact_met": plan.exact_met, "work": plan.work, "moves": plan.moves, "pieces": plan.pieces, "proven": plan.proven,

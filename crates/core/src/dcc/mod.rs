@@ -127,4 +127,16 @@ pub struct Dcc {
     pub influences: Vec<Influence>,
     /// Results.
     pub results: Vec<ResultSet>,
+    /// The signed job file from which it was written.
+    #[serde(skip)]
+    pub record: Option<AttachedRecord>,
+}
+
+/// A file inside a certificate.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct AttachedRecord {
+    /// Its name.
+    pub name: String,
+    /// Its bytes.
+    pub bytes: Vec<u8>,
 }

@@ -1,10 +1,13 @@
 //! A digital calibration certificate read back: structure first, then what it says.
 
+use base64::Engine;
+use base64::engine::general_purpose::STANDARD;
 use time::Date;
 
 use super::tree::{Element, broken, parse};
 use super::units::mass_unit;
-use super::{Dcc, Equipment, Influence, Responsible, ResultSet, Series, rules};
+use super::{AttachedRecord, Dcc, Equipment, Influence, Responsible, ResultSet, Series, rules};
+use crate::job::MEDIA_TYPE;
 use crate::quantity::{Decimal, Mass};
 use crate::refusal::Refusal;
 
@@ -74,7 +77,19 @@ pub fn read_dcc(text: &str) -> Result<Dcc, Refusal> {
             .map(influence)
             .collect::<Result<_, _>>()?,
         results: list(measured.child("results"), "result").iter().map(result).collect::<Result<_, _>>()?,
+        record: root.child("document").map(attached).transpose()?.flatten(),
     })
+}
+
+/// The job file inside, where the document inside is one.
+fn attached(at: &Element) -> Result<Option<AttachedRecord>, Refusal> {
+    let says = |name: &str| at.child(name).map(Element::says).unwrap_or_default();
+    if says("mimeType") != MEDIA_TYPE {
+        return Ok(None);
+    }
+    let packed: String = says("dataBase64").split_whitespace().collect();
+    let bytes = STANDARD.decode(packed).map_err(|_| broken("document/dataBase64", "is no Base64"))?;
+    Ok(Some(AttachedRecord { name: says("fileName"), bytes }))
 }
 
 fn filled(at: &Element, name: &str) -> Result<String, Refusal> {

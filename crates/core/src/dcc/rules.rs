@@ -42,6 +42,16 @@ const RULES: &[Rule] = &[
             ("statements", Perhaps),
         ],
     ),
+    (
+        "document",
+        &[
+            ("name", Perhaps),
+            ("description", Perhaps),
+            ("fileName", Once),
+            ("mimeType", Once),
+            ("dataBase64", Once),
+        ],
+    ),
     ("dccSoftware", &[("software", More)]),
     (
         "software",

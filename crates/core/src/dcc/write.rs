@@ -1,13 +1,15 @@
 //! A record as a digital calibration certificate.
 
+use base64::Engine;
+use base64::engine::general_purpose::STANDARD;
 use quick_xml::Writer;
 use quick_xml::events::{BytesDecl, BytesEnd, BytesStart, BytesText, Event};
 use time::Date;
 
 use super::units::{CELSIUS, HECTOPASCAL, PERCENT, told};
-use super::{DCC, Dcc, Equipment, Influence, Responsible, ResultSet, SCHEMA, SI, Series};
-use crate::job::{Assessment, JobState, Outcome, Purpose, ReadingView, UsedPiece};
-use crate::papers::{Lack, Letterhead, why_report};
+use super::{AttachedRecord, DCC, Dcc, Equipment, Influence, Responsible, ResultSet, SCHEMA, SI, Series};
+use crate::job::{Assessment, JobState, MEDIA_TYPE, Outcome, Purpose, ReadingView, UsedPiece};
+use crate::papers::{Lack, Letterhead, RecordTerms, why_report};
 use crate::quantity::{Decimal, Mass, parse_mass};
 use crate::refusal::Refusal;
 
@@ -18,8 +20,8 @@ pub struct Around<'a> {
     pub number: &'a str,
     /// The program.
     pub program: &'a str,
-    /// The workshop has its records approved.
-    pub review: bool,
+    /// What it needs to be a certificate of this workshop.
+    pub terms: RecordTerms,
 }
 
 /// What a record says as a certificate.
@@ -33,7 +35,7 @@ pub fn dcc_of(
     around: &Around,
 ) -> Result<Dcc, Refusal> {
     let words = letterhead.language.words();
-    let lacks = why_report(state, assessment, around.review);
+    let lacks = why_report(state, assessment, around.terms);
     if state.sheet.practice {
         return Err(Refusal::new("no_certificate", "a lesson makes no certificate"));
     }
@@ -99,6 +101,7 @@ pub fn dcc_of(
             .into_iter()
             .filter_map(|(name, readings)| results(name, readings))
             .collect(),
+        record: None,
     })
 }
 
@@ -186,7 +189,8 @@ pub fn write_dcc(dcc: &Dcc) -> Result<String, Refusal> {
         out.within("dcc:administrativeData", |out| administrative(out, dcc))?;
         out.within("dcc:measurementResults", |out| {
             out.within("dcc:measurementResult", |out| measured(out, dcc))
-        })
+        })?;
+        dcc.record.as_ref().map_or(Ok(()), |record| out.within("dcc:document", |out| attached(out, record)))
     })?;
     String::from_utf8(out.writer.into_inner()).map_err(|e| Refusal::new("not_text", e.to_string()))
 }
@@ -293,6 +297,14 @@ fn administrative(out: &mut Out, dcc: &Dcc) -> Done {
             })
         })
     })
+}
+
+/// The signed record itself, so that the certificate carries what shows whether it is genuine.
+fn attached(out: &mut Out, record: &AttachedRecord) -> Done {
+    out.content("dcc:name", "signed record")?;
+    out.text("dcc:fileName", &record.name)?;
+    out.text("dcc:mimeType", MEDIA_TYPE)?;
+    out.text("dcc:dataBase64", &STANDARD.encode(&record.bytes))
 }
 
 fn contact(out: &mut Out, name: &str, where_it_is: impl FnOnce(&mut Out) -> Done) -> Done {

@@ -87,7 +87,7 @@ fn hash_of(value: &Value) -> String {
     hex(&Sha256::digest(text.as_bytes()))
 }
 
-fn canonical(value: &Value, out: &mut String) {
+pub(super) fn canonical(value: &Value, out: &mut String) {
     match value {
         Value::Object(object) => {
             let mut keys: Vec<&String> = object.keys().collect();

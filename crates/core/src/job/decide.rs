@@ -213,7 +213,7 @@ pub(super) fn may_follow(entries: &[Entry], state: &JobState, body: &Body) -> Re
             reasoned("reason", reason)?;
             strike(entries, state, *entry)
         }
-        Body::Closed { name } => close(state, name),
+        Body::Closed { name, .. } => close(state, name),
         Body::ConditionsRead { conditions } => {
             conditions.note.as_deref().map_or(Ok(()), |note| readable("note", note))
         }

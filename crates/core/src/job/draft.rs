@@ -638,7 +638,7 @@ pub fn interpret(state: &JobState, draft: Draft, around: &Around) -> Result<Body
         Draft::Remarked { text } => Body::Remarked { text },
         Draft::StoppedShort { reason } => Body::StoppedShort { reason },
         Draft::StruckOut { entry, reason } => Body::StruckOut { entry, reason },
-        Draft::Closed { name } => Body::Closed { name: name.trim().to_owned() },
+        Draft::Closed { name } => Body::Closed { name: name.trim().to_owned(), approval: around.approval },
         Draft::ConditionsRead { temperature, humidity, pressure, note } => {
             Body::ConditionsRead { conditions: Conditions::typed(&temperature, &humidity, &pressure, &note)? }
         }

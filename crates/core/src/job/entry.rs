@@ -671,6 +671,10 @@ pub enum Body {
     Closed {
         /// The name as signed.
         name: String,
+        /// The record waits for a reviewer's approval: the workshop's rule when it was signed. None in
+        /// journals from before the rule was part of the signature.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        approval: Option<bool>,
     },
     /// The reviewer sends the signed record back; it is open again.
     SentBack {

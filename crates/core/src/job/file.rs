@@ -3,11 +3,13 @@
 
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
+use time::{Duration, OffsetDateTime};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
 use super::chain::{self, ChainError};
 use super::decide::may_follow;
+use super::signature::{self, RecordSignature, SignatureError};
 use super::{Body, Entry, JobState, Needs, Sealed, fold};
 
 /// The media type of a job file.
@@ -37,6 +39,9 @@ pub struct JobFile {
     pub rules: String,
     /// The journal.
     pub entries: Vec<Sealed>,
+    /// What a workshop's key says of it; empty where the job is open, or older than signatures.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub signatures: Vec<RecordSignature>,
 }
 
 /// Why a file is not taken.
@@ -62,6 +67,25 @@ pub enum FileError {
     /// The chain does not hold.
     #[error("the file was changed: {0}")]
     Chain(#[from] ChainError),
+    /// It says the same in another spelling than the one in which this program seals.
+    #[error(
+        "entry {seq} is not spelt as it is sealed here: stored, it would be another text than the one that was sealed"
+    )]
+    Spelling {
+        /// Its place.
+        seq: u32,
+    },
+    /// Times that cannot be.
+    #[error("entry {seq} is of a time that {what}")]
+    Time {
+        /// Its place.
+        seq: u32,
+        /// What is wrong with it.
+        what: &'static str,
+    },
+    /// A signature does not hold.
+    #[error("{0}")]
+    Signature(#[from] SignatureError),
     /// The journal is not one that could have been written.
     #[error("entry {seq} does not follow from the ones before it: {reason}")]
     Journal {
@@ -82,7 +106,13 @@ impl JobFile {
             program: program.into(),
             rules: RULES_VERSION.into(),
             entries,
+            signatures: Vec::new(),
         }
+    }
+
+    /// The signature of the journal as it stands, where a key has signed all of it.
+    pub fn signature(&self) -> Option<&RecordSignature> {
+        self.signatures.last().filter(|s| usize::try_from(s.statement.entries) == Ok(self.entries.len()))
     }
 }
 
@@ -103,8 +133,39 @@ pub fn open_file(bytes: &[u8]) -> Result<(JobFile, JobState), FileError> {
     }
     let file: JobFile = serde_json::from_value(raw)?;
     chain::verify(file.job, &raw_entries)?;
+    signature::check_all(&file)?;
     let entries: Vec<Entry> = file.entries.iter().map(|sealed| sealed.entry.clone()).collect();
     let state = replay(&entries)?;
+    Ok((file, state))
+}
+
+/// How far the clocks of two machines may differ.
+const CLOCKS_DIFFER: Duration = Duration::minutes(5);
+
+/// Reads a job file that is to be stored. Beside what [`open_file`] asks, every entry must be spelt as this
+/// program seals it, because what is stored is written anew; and no time may lie in the future or before
+/// the entry it follows.
+///
+/// # Errors
+/// [`FileError`] with what is wrong and where.
+pub fn import_file(bytes: &[u8], now: OffsetDateTime) -> Result<(JobFile, JobState), FileError> {
+    let (file, state) = open_file(bytes)?;
+    let raw: Value = serde_json::from_slice(bytes)?;
+    let raw = raw.get("entries").and_then(Value::as_array).cloned().unwrap_or_default();
+    let mut before = OffsetDateTime::UNIX_EPOCH;
+    for (sealed, raw) in file.entries.iter().zip(&raw) {
+        let (seq, at) = (sealed.entry.seq, sealed.entry.at);
+        if serde_json::to_value(sealed)? != *raw {
+            return Err(FileError::Spelling { seq });
+        }
+        if at < before {
+            return Err(FileError::Time { seq, what: "lies before the entry that it follows" });
+        }
+        if at > now + CLOCKS_DIFFER {
+            return Err(FileError::Time { seq, what: "has not come yet" });
+        }
+        before = at;
+    }
     Ok((file, state))
 }
 
@@ -128,7 +189,7 @@ fn replay(entries: &[Entry]) -> Result<JobState, FileError> {
         {
             return Err(wrong(entry.seq, "who signed a record does not approve it".into()));
         }
-        state = fold(&entries[..=index]).ok_or_else(|| wrong(entry.seq, "it cannot be read".into()))?;
+        state.advance(&entries[..=index]);
     }
     Ok(state)
 }

@@ -2,7 +2,8 @@
 
 use super::{CheckFinding, JobState, ScaleSheet, Setup};
 use crate::keying::{
-    CAPTURED, Circumstances, FieldError, InUse, KeyingPlan, Meaning, NumberField, PadPlan, Profile, Values,
+    CAPTURED, Circumstances, FieldError, KeyingPlan, Meaning, NumberField, OperatingSettings, PadPlan,
+    Profile, Values,
 };
 use crate::quantity::{Decimal, Mass, digits_without_point};
 use crate::refusal::Refusal;
@@ -14,7 +15,7 @@ pub fn keying_plan(
     setup: &Setup,
     weights: &[Mass],
     factor: Option<Decimal>,
-    in_use: InUse,
+    operating: OperatingSettings,
 ) -> KeyingPlan {
     let unit = setup.d.unit;
     KeyingPlan {
@@ -25,7 +26,7 @@ pub fn keying_plan(
         fine: setup.fine.as_ref().map(|fine| (fine.max.value_in(unit), fine.d.value_in(unit))),
         gravity: setup.gravity.clone(),
         factor,
-        in_use,
+        operating,
         pads: vec![PadPlan { weights: weights.to_vec() }; usize::from(state.sheet.pads)],
     }
 }
@@ -35,7 +36,8 @@ pub fn keying_plan(
 pub fn held_by_indicator(state: &JobState, profile: &Profile) -> Values {
     let mut values = profile.untouched();
     let (setup, _) = state.setup_as_found();
-    let Ok(tasks) = profile.tasks(&keying_plan(state, &setup, &[], None, InUse::default())) else {
+    let Ok(tasks) = profile.tasks(&keying_plan(state, &setup, &[], None, OperatingSettings::default()))
+    else {
         return values;
     };
     for task in tasks

@@ -104,12 +104,14 @@ pub struct Around<'a> {
     pub day: Date,
     /// Number of the job's record, where it has one.
     pub number: Option<&'a str>,
+    /// Whether a record that is signed now waits for approval; none in a lesson.
+    pub approval: Option<bool>,
 }
 
 impl<'a> Around<'a> {
     /// Nothing but the indicator.
     pub const fn only(live: &'a super::Heard) -> Self {
-        Self { live, kit: &[], school: School::Tenth, day: Date::MIN, number: None }
+        Self { live, kit: &[], school: School::Tenth, day: Date::MIN, number: None, approval: None }
     }
 
     /// The pieces by their identity; an object that was weighed on this very scale is no reference for it.

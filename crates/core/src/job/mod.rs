@@ -26,6 +26,7 @@ mod sentences;
 mod shade;
 mod sheet;
 mod sheet_form;
+mod signature;
 mod stages;
 mod state;
 mod views;
@@ -46,7 +47,7 @@ pub use entry::{
     Before, Body, Capture, CheckFinding, Counters, Entry, FIRST_PAD, NoFigure, PadBefore, Purpose, ReadStage,
     Sealed, Settlement, Setup, Signer, SpanOnRecord, TOGETHER, Taken, Way,
 };
-pub use file::{FileError, JobFile, MEDIA_TYPE, MOST_ENTRIES, RULES_VERSION, open_file};
+pub use file::{FileError, JobFile, MEDIA_TYPE, MOST_ENTRIES, RULES_VERSION, import_file, open_file};
 pub use judging::{judge_by_profile, judge_setup};
 pub use keyed::{circumstances, held_by_indicator, keying_plan};
 pub use load_list::{ListedLoad, ListedPurpose, LoadStatus, loads_of, next_load, planned_for, with_plan};
@@ -57,6 +58,7 @@ pub use proving::{BudgetLine, BudgetView, Phase, ReadingView};
 pub use review::{Conditions, Needs, Particulars, Remark, Review, ReviewView, Standing};
 pub use sheet::{Build, FineRange, HouseTests, ProfileRef, ScaleKind, ScaleSheet, StaysOn};
 pub use sheet_form::SheetForm;
+pub use signature::{RecordSignature, SignatureError, Statement, bytes_of_hex, signed_by};
 pub(crate) use stages::proof_readings;
 pub use stages::{Act, Missing, Next, Stage, StageState, StageView, to_do};
 pub use state::{

@@ -186,6 +186,8 @@ pub struct ReviewView {
 pub struct Review {
     /// Number and reason of every amendment.
     pub amended: Vec<(String, String)>,
+    /// Whether the version in hand waits for approval, as it was signed.
+    pub approval: Option<bool>,
     /// The approval of the version in hand.
     pub approved: Option<Remark>,
     /// What it was last sent back with.
@@ -201,7 +203,7 @@ impl Review {
 
 /// The view of it.
 pub(super) fn review(state: &JobState) -> ReviewView {
-    let Review { amended, approved, sent_back } = &state.review;
+    let Review { amended, approved, sent_back, .. } = &state.review;
     let standing = match (&state.closed, approved, sent_back) {
         (Some(_), Some(_), _) => Standing::Approved,
         (Some(_), None, _) => Standing::Signed,

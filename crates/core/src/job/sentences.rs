@@ -158,7 +158,7 @@ pub fn sentence(state: &JobState, body: &Body) -> String {
         Body::Remarked { text } => format!("Remark: {text}"),
         Body::StoppedShort { reason } => format!("Stopped short: {reason}"),
         Body::StruckOut { reason, .. } => format!("An entry struck out: {reason}"),
-        Body::Closed { name } => format!("Signed by {name}"),
+        Body::Closed { name, .. } => format!("Signed by {name}"),
         Body::ConditionsRead { conditions } => format!("Around it: {}", conditions.says()),
         Body::SheetCorrected { to, reason } => {
             format!("Put right: {}, {}, {}, serial {}: {reason}", to.name, to.owner, to.place, to.serial)

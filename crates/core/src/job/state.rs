@@ -746,7 +746,10 @@ impl JobState {
             Body::StoppedShort { reason } => self.stopped = Some(reason.clone()),
             Body::ConditionsRead { conditions } => self.conditions.push(conditions.clone()),
             Body::SheetCorrected { to, .. } => to.put_into(&mut self.sheet),
-            Body::Closed { name } => self.closed = Some((name.clone(), entry.by.clone(), entry.at)),
+            Body::Closed { name, approval } => {
+                self.closed = Some((name.clone(), entry.by.clone(), entry.at));
+                self.review.approval = *approval;
+            }
             Body::SentBack { .. } | Body::Approved { .. } | Body::Amended { .. } => self.reviewed(entry),
         }
     }
@@ -800,6 +803,22 @@ impl JobState {
             pad.adjust(Adjusted { how, weight, with, school, zero, span, read: None, at });
             self.changed(number);
         }
+    }
+}
+
+impl JobState {
+    /// Goes on by the last of `entries`; the state is that of those before it.
+    pub(super) fn advance(&mut self, entries: &[Entry]) {
+        let Some(entry) = entries.last() else { return };
+        // What is struck out was never there: that alone asks for the whole journal again.
+        if matches!(entry.body, Body::StruckOut { .. }) {
+            if let Some(state) = fold(entries) {
+                *self = state;
+            }
+            return;
+        }
+        self.head = entry.seq;
+        self.apply(entry);
     }
 }
 

@@ -13,7 +13,10 @@ mod sheet;
 pub use facts::{FieldError, NumberField, ProfileFacts};
 pub use machine::{Act, KeptValue, Machine, MachineView};
 pub use messages::{Circumstances, MessageKind, MessageView, look_up};
-pub use plan::{CAPTURED, CannotEnter, InUse, InUseForm, KeyingPlan, PadPlan, RangeMode, Slot, Task, Values};
+pub use plan::{
+    CAPTURED, CannotEnter, KeyingPlan, OperatingSettings, OperatingSettingsForm, PadPlan, RangeMode, Slot,
+    Task, Values,
+};
 pub use presses::{DigitKeys, fewest_presses, naive_presses};
 pub use profile::{
     Cycle, End, Group, Meaning, Menu, MenuStyle, Message, MessageMeaning, Node, NumberEntry, OptionValue,

@@ -66,7 +66,7 @@ pub struct PadPlan {
 /// How the indicator behaves in use; what is none is left as it is.
 #[derive(Clone, Debug, Default, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
 #[serde(default)]
-pub struct InUse {
+pub struct OperatingSettings {
     /// Range of the zero setting at power-on, per cent of Max. Source: OIML R 76-1:2006, 4.5.1.
     pub automatic_zero: Option<Decimal>,
     /// Zero tracking, divisions a second. Source: OIML R 76-1:2006, 4.5.7.
@@ -80,7 +80,7 @@ pub struct InUse {
 /// The same as it is typed; empty: left as it is.
 #[derive(Clone, Debug, Default, PartialEq, Eq, Deserialize, ToSchema)]
 #[serde(default)]
-pub struct InUseForm {
+pub struct OperatingSettingsForm {
     /// Automatic zero, per cent of Max.
     pub automatic_zero: String,
     /// Zero tracking, divisions a second.
@@ -91,12 +91,12 @@ pub struct InUseForm {
     pub filter: String,
 }
 
-impl InUseForm {
+impl OperatingSettingsForm {
     /// What was typed, understood.
     ///
     /// # Errors
     /// Every [`Refusal`], at its field.
-    pub fn read(&self) -> Result<InUse, Refusal> {
+    pub fn read(&self) -> Result<OperatingSettings, Refusal> {
         let mut wrong = Vec::new();
         let mut number = |field: &str, text: &str, most: u32| {
             let text = text.trim().replace(',', ".");
@@ -114,7 +114,7 @@ impl InUseForm {
                 }
             }
         };
-        let read = InUse {
+        let read = OperatingSettings {
             automatic_zero: number("automatic_zero", &self.automatic_zero, 100),
             zero_tracking: number("zero_tracking", &self.zero_tracking, 100),
             start_unit: self.start_unit,
@@ -147,7 +147,7 @@ pub struct KeyingPlan {
     pub factor: Option<Decimal>,
     /// How it behaves in use.
     #[serde(default)]
-    pub in_use: InUse,
+    pub operating: OperatingSettings,
     /// The pads, one as a rule.
     pub pads: Vec<PadPlan>,
 }
@@ -314,12 +314,12 @@ impl Encoder<'_> {
         if plan.gravity.is_some() && !has(Meaning::Gravity) {
             self.refuse(Meaning::Gravity, "this indicator takes no gravity: adjust it where it stands", None);
         }
-        let in_use = &plan.in_use;
+        let operating = &plan.operating;
         for (asked, meaning) in [
-            (in_use.automatic_zero.is_some(), Meaning::AutomaticZero),
-            (in_use.zero_tracking.is_some(), Meaning::ZeroTracking),
-            (in_use.start_unit.is_some(), Meaning::StartUnit),
-            (in_use.filter.is_some(), Meaning::Filter),
+            (operating.automatic_zero.is_some(), Meaning::AutomaticZero),
+            (operating.zero_tracking.is_some(), Meaning::ZeroTracking),
+            (operating.start_unit.is_some(), Meaning::StartUnit),
+            (operating.filter.is_some(), Meaning::Filter),
         ] {
             if asked && !has(meaning) {
                 self.refuse(meaning, format!("this indicator has no item for {}", meaning.label()), None);
@@ -382,7 +382,7 @@ impl Encoder<'_> {
                 return self.option(index, pad, plan.mode.label(), |o| o.is == plan.mode.name());
             }
             Meaning::StartUnit => {
-                let Some(unit) = plan.in_use.start_unit else { return };
+                let Some(unit) = plan.operating.start_unit else { return };
                 return self.option(index, pad, unit.symbol(), |o| o.is == unit.symbol());
             }
             Meaning::Other => return self.answer(index, pad),
@@ -423,9 +423,9 @@ impl Encoder<'_> {
             }
             Meaning::SpanWeight => weight.map(|w| w.value_in(self.profile.weights_in.unwrap_or(plan.unit))),
             Meaning::Factor => plan.factor.clone(),
-            Meaning::AutomaticZero => plan.in_use.automatic_zero.clone(),
-            Meaning::ZeroTracking => plan.in_use.zero_tracking.clone(),
-            Meaning::Filter => plan.in_use.filter.clone(),
+            Meaning::AutomaticZero => plan.operating.automatic_zero.clone(),
+            Meaning::ZeroTracking => plan.operating.zero_tracking.clone(),
+            Meaning::Filter => plan.operating.filter.clone(),
         };
         let Some(value) = wanted else {
             if p.meaning == Meaning::Graduations {

@@ -3,7 +3,7 @@
 
 use serde::Serialize;
 
-use super::{Lack, Letterhead, Words};
+use super::{Lack, Letterhead, RecordTerms, Words};
 use crate::job::{
     Assessment, JobState, Outcome, Purpose, Reading, ReadingView, Standing, UsedPiece, Way, proof_readings,
     worst,
@@ -94,8 +94,8 @@ pub struct Circumstances<'a> {
     pub replaced_by: Option<&'a str>,
     /// Address of the record.
     pub address: &'a str,
-    /// The workshop has its records approved.
-    pub review: bool,
+    /// What it needs to be a certificate of this workshop.
+    pub terms: RecordTerms,
     /// Name of the file inside.
     pub attachment: Option<&'a str>,
 }
@@ -158,7 +158,7 @@ pub struct Certificate {
 }
 
 /// What a record lacks to be a certificate; nothing: it may be one.
-pub fn why_report(state: &JobState, told: &Assessment, review: bool) -> Vec<Lack> {
+pub fn why_report(state: &JobState, told: &Assessment, terms: RecordTerms) -> Vec<Lack> {
     let counted = || counted(state);
     let sound = |p: &UsedPiece| p.certificate.is_some() && p.unfit.is_none() && p.reference.is_none();
     let certified =
@@ -171,7 +171,7 @@ pub fn why_report(state: &JobState, told: &Assessment, review: bool) -> Vec<Lack
         (!known_u).then_some(Lack::NoU),
         (!read).then_some(Lack::NoConditions),
     ];
-    Lack::of_standing(told, review).chain(own.into_iter().flatten()).collect()
+    Lack::of_standing(told, terms).chain(own.into_iter().flatten()).collect()
 }
 
 /// Readings on which the verdict rests.
@@ -187,11 +187,14 @@ pub fn certificate(
     around: &Circumstances,
 ) -> Certificate {
     let words = letterhead.language.words();
-    let lacks = why_report(state, told, around.review);
+    let lacks = why_report(state, told, around.terms);
     let is_certificate = lacks.is_empty() && !state.sheet.practice;
     let number = around.number.unwrap_or("–").to_owned();
+    let foreign = around.terms.foreign;
     let draft = if state.sheet.practice {
         Some("practice")
+    } else if foreign {
+        Some("foreign")
     } else {
         around.number.map_or(Some("draft"), |_| lacks.contains(&Lack::Unapproved).then_some("draft"))
     };
@@ -213,7 +216,11 @@ pub fn certificate(
         draft: draft.map(|key| words.get(key)),
         version,
         replaced: around.replaced_by.map(|by| words.fill("replaced", &[("number", by)])),
-        letterhead: Head { name: letterhead.name.clone(), lines: letterhead.lines.clone() },
+        letterhead: if foreign {
+            Head { name: words.get("foreign_head"), lines: Vec::new() }
+        } else {
+            Head { name: letterhead.name.clone(), lines: letterhead.lines.clone() }
+        },
         verdict: words.get(match told.outcome {
             Outcome::InTolerance => "in_tolerance",
             Outcome::OutOfTolerance => "out_of_tolerance",
@@ -242,8 +249,8 @@ pub fn certificate(
         drawing_says: words
             .fill("drawing", &[("max", &words.figure(&format!("{} {}", told.shade.max, told.shade.unit)))]),
         sections: sections(told, words, &lacks),
-        signatures: signatures(told, words, around.review),
-        closing: letterhead.closing.clone(),
+        signatures: signatures(told, words, around.terms.approval),
+        closing: if foreign { String::new() } else { letterhead.closing.clone() },
         end: words.fill("end", &[("number", &number)]),
         foot: words.get(if is_certificate { "foot_certificate" } else { "foot_report" }),
         page: words.get("page"),

@@ -3,7 +3,7 @@
 use serde::Serialize;
 use time::Date;
 
-use super::{Lack, Letterhead};
+use super::{Lack, Letterhead, RecordTerms};
 use crate::job::{Assessment, Outcome};
 
 /// A label.
@@ -34,9 +34,9 @@ pub fn label(
     letterhead: &Letterhead,
     number: &str,
     due: Option<Date>,
-    review: bool,
+    terms: RecordTerms,
 ) -> Result<Label, Lack> {
-    if let Some(lack) = Lack::of_standing(told, review).next() {
+    if let Some(lack) = Lack::of_standing(told, terms).next() {
         return Err(lack);
     }
     let words = letterhead.language.words();

@@ -4,7 +4,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::Language;
-use crate::job::{Assessment, Outcome, Standing};
+use crate::job::{Assessment, JobState, Outcome, Standing};
 use crate::refusal::Refusal;
 
 /// Most lines under the name.
@@ -60,10 +60,28 @@ impl Letterhead {
     }
 }
 
+/// What a record needs to be a certificate of the workshop that keeps it.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub struct RecordTerms {
+    /// It waits for a reviewer's approval.
+    pub approval: bool,
+    /// It came as a file from elsewhere: whatever it says, it is no record of this workshop.
+    pub foreign: bool,
+}
+
+impl RecordTerms {
+    /// As the record was signed; where its journal is older than that rule, as the workshop asks now.
+    pub fn of(state: &JobState, workshop_approves: bool, foreign: bool) -> Self {
+        Self { approval: state.review.approval.unwrap_or(workshop_approves), foreign }
+    }
+}
+
 /// What a record lacks to be a calibration certificate. Source: ISO/IEC 17025:2017, 7.8.2 and 7.8.4.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "snake_case")]
 pub enum Lack {
+    /// It came from elsewhere.
+    Foreign,
     /// It is not signed.
     Open,
     /// It is not approved.
@@ -83,6 +101,7 @@ impl Lack {
     pub const fn key(self) -> &'static str {
         match self {
             Self::Open => "why_open",
+            Self::Foreign => "why_foreign",
             Self::Unapproved => "why_unapproved",
             Self::Unproved => "why_unproved",
             Self::Uncertified => "why_uncertified",
@@ -91,11 +110,12 @@ impl Lack {
         }
     }
 
-    pub(super) fn of_standing(told: &Assessment, review: bool) -> impl Iterator<Item = Self> {
+    pub(super) fn of_standing(told: &Assessment, terms: RecordTerms) -> impl Iterator<Item = Self> {
         let standing = told.review.standing;
         let open = !matches!(standing, Standing::Signed | Standing::Approved);
-        let unapproved = review && standing == Standing::Signed;
+        let unapproved = terms.approval && standing == Standing::Signed;
         [
+            terms.foreign.then_some(Self::Foreign),
             open.then_some(Self::Open),
             unapproved.then_some(Self::Unapproved),
             (told.outcome == Outcome::NotProven).then_some(Self::Unproved),

@@ -12,5 +12,5 @@ pub use certificate::{
 };
 pub use drawing::shade_svg;
 pub use label::{Label, label};
-pub use letterhead::{Lack, Letterhead};
+pub use letterhead::{Lack, Letterhead, RecordTerms};
 pub use words::{Language, Words};

@@ -1,14 +1,14 @@
 //! A day's round: one set of pieces that serves every scale, as light as dropping what is not
 //! needed makes it, with what clashes and what falls due.
 
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet, HashMap};
 
 use serde::Serialize;
 use time::Date;
 use utoipa::ToSchema;
-use uuid::Uuid;
 
-use super::{CheckInputs, CheckLoad, CheckPlan, Piece, PlanChoices, PlanPiece, Usable, plan_check};
+use super::loads::{plan_check_within, reached};
+use super::{CheckInputs, CheckLoad, CheckPlan, Piece, PlanChoices, PlanPiece, Usable};
 use crate::quantity::{Decimal, Mass, Unit};
 
 /// A scale of the round.
@@ -55,40 +55,66 @@ pub struct PackingList {
     pub clashes: Vec<String>,
 }
 
-fn plan(scale: &RoundScale, kit: &[Piece], barred: &[Uuid], day: Date) -> CheckPlan {
-    plan_check(
-        kit,
-        day,
-        &PlanChoices { barred: barred.to_vec(), least_work: true, ..PlanChoices::default() },
-        &scale.loads,
-        &scale.inputs,
-    )
+/// Choices that are looked at for a scale of the round: which pieces serve it matters here, not in which
+/// order they are lifted.
+const CELLS: usize = 400_000;
+
+fn plan(scale: &RoundScale, kit: &[Piece], day: Date) -> CheckPlan {
+    let choices = PlanChoices { least_work: true, ..PlanChoices::default() };
+    plan_check_within(kit, day, &choices, &scale.loads, &scale.inputs, CELLS)
 }
 
 /// Packs for a day. From the pieces of every scale's own plan those are dropped, the heaviest
 /// first, without which every scale still has all the loads it had; what is left cannot be made
-/// smaller by dropping a piece.
-pub fn pack(scales: &[RoundScale], kit: &[Piece], day: Date, by: &str) -> PackingList {
-    let whole: Vec<CheckPlan> = scales.iter().map(|s| plan(s, kit, &[], day)).collect();
+/// smaller by dropping a piece. `None` where `stop` says that nobody waits for it any more.
+pub fn pack(
+    scales: &[RoundScale],
+    kit: &[Piece],
+    day: Date,
+    by: &str,
+    stop: &dyn Fn() -> bool,
+) -> Option<PackingList> {
+    // Scales of one make, set up alike, are planned once.
+    let alike = |s: &RoundScale| format!("{:?}{:?}", s.inputs, s.loads);
+    let mut planned: HashMap<String, CheckPlan> = HashMap::new();
+    let mut whole: Vec<CheckPlan> = Vec::with_capacity(scales.len());
+    for scale in scales {
+        if stop() {
+            return None;
+        }
+        let made = planned.entry(alike(scale)).or_insert_with(|| plan(scale, kit, day));
+        whole.push(made.clone());
+    }
+    let mut seen = BTreeSet::new();
+    let different: Vec<(&RoundScale, Vec<CheckLoad>)> = scales
+        .iter()
+        .zip(&whole)
+        .filter(|(scale, _)| seen.insert(alike(scale)))
+        .map(|(scale, full)| {
+            // What the whole kit does not reach is not asked of less.
+            let reached =
+                |l: &&CheckLoad| full.steps.iter().any(|s| s.wanted == l.load && s.reason == l.reason);
+            (scale, scale.loads.iter().filter(reached).cloned().collect())
+        })
+        .collect();
     let mut taken: Vec<&Piece> = kit
         .iter()
         .filter(|p| whole.iter().any(|plan| plan.steps.iter().any(|s| s.on.iter().any(|o| o.id == p.id))))
         .collect();
     taken.sort_by(|a, b| b.nominal.cmp(&a.nominal));
     let serves = |taken: &[&Piece]| {
-        let own: Vec<Piece> = taken.iter().map(|p| (*p).clone()).collect();
-        scales
-            .iter()
-            .zip(&whole)
-            .all(|(scale, full)| plan(scale, &own, &[], day).steps.len() == full.steps.len())
+        different.iter().all(|(scale, loads)| reached(taken, day, loads, &scale.inputs) == loads.len())
     };
     let mut at = 0;
     while at < taken.len() {
+        if stop() {
+            return None;
+        }
         let mut fewer = taken.clone();
         fewer.remove(at);
         if serves(&fewer) { taken = fewer } else { at += 1 }
     }
-    list(scales, &whole, &taken, day, by)
+    Some(list(scales, &whole, &taken, day, by))
 }
 
 fn list(scales: &[RoundScale], whole: &[CheckPlan], taken: &[&Piece], day: Date, by: &str) -> PackingList {

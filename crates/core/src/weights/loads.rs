@@ -8,10 +8,11 @@ use time::Date;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
+use super::plan::{MOST_CELLS, loading_plan_within, unreachable};
 use super::targets::{CheckInputs, CheckLoad, LoadReason, in_pounds, rounded};
 use super::{
     LoadingPlan, Piece, PlanInputs, ShareOfPiece, Stand, Standing, Substitution, SubstitutionInputs,
-    TWO_PEOPLE_KG, Target, Usable, WeightClass, enough, loading_plan, nominals, substitution, to_borrow,
+    TWO_PEOPLE_KG, Target, Usable, WeightClass, enough, nominals, substitution, to_borrow,
 };
 use crate::quantity::{Decimal, Mass, Unit};
 
@@ -156,6 +157,36 @@ pub fn plan_check(
     loads: &[CheckLoad],
     inputs: &CheckInputs,
 ) -> CheckPlan {
+    plan_check_within(kit, day, choices, loads, inputs, MOST_CELLS)
+}
+
+/// How many of the loads the pieces that may be used on `day` reach; nothing is planned.
+pub(super) fn reached(kit: &[&Piece], day: Date, loads: &[CheckLoad], inputs: &CheckInputs) -> usize {
+    let pieces: Vec<&Piece> =
+        kit.iter().copied().filter(|p| matches!(p.usable(day), Usable::Yes { .. })).collect();
+    let missing = |kit: &Kit| {
+        let used = kit.of(&pieces, loads, inputs.max.unit);
+        unreachable(&plan_inputs(&used, loads, &[], inputs, &[])).len()
+    };
+    let mut least = loads.len();
+    for kit in &KITS {
+        least = least.min(missing(kit));
+        if least == 0 {
+            break;
+        }
+    }
+    loads.len() - least
+}
+
+/// The same, looking at no more than so many choices of pieces.
+pub(super) fn plan_check_within(
+    kit: &[Piece],
+    day: Date,
+    choices: &PlanChoices,
+    loads: &[CheckLoad],
+    inputs: &CheckInputs,
+    cells: usize,
+) -> CheckPlan {
     let mut aside = Vec::new();
     let mut pieces: Vec<&Piece> = Vec::new();
     for piece in kit {
@@ -184,7 +215,7 @@ pub fn plan_check(
     let mut best: Option<(PlanTry, Vec<&Piece>)> = None;
     for kit in KITS {
         let used = kit.of(&pieces, loads, unit);
-        let tried = try_kit(&used, loads, inputs, &choices.locked);
+        let tried = try_kit(&used, loads, inputs, &choices.locked, cells);
         let good = tried.is_perfect();
         if best.as_ref().is_none_or(|(b, _)| tried.rank() < b.rank()) {
             best = Some((tried, used));
@@ -199,7 +230,7 @@ pub fn plan_check(
     let masses: Vec<Mass> = used.iter().map(|p| p.nominal.clone()).collect();
     let round_loads = rounded(&masses, loads, inputs);
     let tried = (!choices.least_work)
-        .then(|| try_kit(&used, &round_loads, inputs, &choices.locked))
+        .then(|| try_kit(&used, &round_loads, inputs, &choices.locked, cells))
         .filter(|round| (round.unreachable.len(), round.missed) <= (least.unreachable.len(), least.missed));
     let least_work =
         tried.as_ref().filter(|t| t.plan.work > least.plan.work).map(|_| least.plan.work.clone());
@@ -317,13 +348,19 @@ fn plan_inputs(
     }
 }
 
-fn try_kit(pieces: &[&Piece], loads: &[CheckLoad], inputs: &CheckInputs, locked: &[LockedStep]) -> PlanTry {
+fn try_kit(
+    pieces: &[&Piece],
+    loads: &[CheckLoad],
+    inputs: &CheckInputs,
+    locked: &[LockedStep],
+    cells: usize,
+) -> PlanTry {
     let missed = |plan: &LoadingPlan| plan.exact_met.iter().filter(|met| **met == Some(false)).count();
-    let unreachable = match loading_plan(&plan_inputs(pieces, loads, &[], inputs, locked)) {
+    let unreachable = match loading_plan_within(&plan_inputs(pieces, loads, &[], inputs, locked), cells) {
         Ok(plan) => return PlanTry { missed: missed(&plan), plan, unreachable: Vec::new() },
         Err(error) => error.unreachable,
     };
-    match loading_plan(&plan_inputs(pieces, loads, &unreachable, inputs, locked)) {
+    match loading_plan_within(&plan_inputs(pieces, loads, &unreachable, inputs, locked), cells) {
         Ok(plan) => PlanTry { missed: missed(&plan), plan, unreachable },
         Err(_) => PlanTry { plan: LoadingPlan::nothing(inputs.max.unit), unreachable, missed: 0 },
     }

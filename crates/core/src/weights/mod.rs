@@ -33,7 +33,7 @@ pub(crate) use substitution::MOST_ROUNDS;
 pub use substitution::{
     Substitution, SubstitutionInputs, SubstitutionStep, growth, judge_substitution, substitution,
 };
-pub use table::{COLUMNS, MOST_ROWS, Mapping, RowError, TableRead, read_table, write_table};
+pub use table::{COLUMNS, MOST_ROWS, Mapping, RowError, TableRead, defused, read_table, write_table};
 pub use targets::{
     CheckInputs, CheckLoad, LoadReason, Thoroughness, check_loads, fewest_pieces, near_enough, round_figure,
 };

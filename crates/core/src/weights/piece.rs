@@ -358,6 +358,14 @@ impl Piece {
         if !self.nominal.value.is_positive() {
             return refuse("not_positive", "nominal", format!("{} is not above zero", self.nominal));
         }
+        let kg = self.nominal.kg();
+        if kg < Decimal::new(1, 9) || kg > Decimal::new(1_000_000, 0) {
+            return refuse(
+                "out_of_range",
+                "nominal",
+                format!("{}: a weight is between a microgram and a thousand tonnes", self.nominal),
+            );
+        }
         if let Some(class) = self.class {
             weight_tolerance(&self.nominal, class).map_err(|e| Refusal::from(e).at("class"))?;
         }

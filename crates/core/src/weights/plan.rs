@@ -15,9 +15,10 @@ use num_traits::ToPrimitive;
 
 use super::grid::{Asked, Chain, cheapest};
 use crate::quantity::{Decimal, Mass, Unit};
+use crate::refusal::Refusal;
 
 /// Most choices, over all loads, that are all looked at; and of a kit that was made smaller for it.
-const MOST_CELLS: usize = 8_000_000;
+pub(super) const MOST_CELLS: usize = 8_000_000;
 const FEWER_CELLS: usize = 700_000;
 /// Most states that are listed for one load.
 const MOST_STATES: usize = 900;
@@ -48,6 +49,36 @@ pub struct PlanInputs {
     pub targets: Vec<Target>,
     /// Masses of the pieces that may be used.
     pub pieces: Vec<Mass>,
+}
+
+/// Largest figure of a plan, and the smallest digit of one, in its unit; most pieces and loads. Whatever
+/// weighs lies far inside; beyond, sums no longer fit into whole numbers.
+const LARGEST: (i64, i64) = (15, 15);
+const MOST: (usize, usize) = (20_000, 400);
+
+impl PlanInputs {
+    /// Checks that every figure is of a magnitude that can be planned with.
+    ///
+    /// # Errors
+    /// A [`Refusal`] at the field.
+    pub fn check(&self) -> Result<(), Refusal> {
+        let wild = |mass: &Mass| {
+            let value = mass.value_in(self.unit);
+            let (digits, exponent) = value.digits_and_exponent();
+            let length = i64::try_from(digits.to_string().trim_start_matches('-').len()).unwrap_or(i64::MAX);
+            exponent < -LARGEST.1 || length.saturating_add(exponent) > LARGEST.0 || value.is_negative()
+        };
+        let refuse = |field: &str, what: String| Err(Refusal::new("out_of_range", what).at(field));
+        if self.pieces.len() > MOST.0 || self.targets.len() > MOST.1 {
+            return refuse("pieces", format!("at most {} pieces and {} loads are planned", MOST.0, MOST.1));
+        }
+        let loads = self.targets.iter().map(|t| ("targets", &t.load));
+        let all = loads.chain(self.pieces.iter().map(|p| ("pieces", p))).chain([("max", &self.max)]);
+        match all.into_iter().find(|(_, mass)| wild(mass)) {
+            Some((field, mass)) => refuse(field, format!("{mass} is no mass that is planned with")),
+            None => Ok(()),
+        }
+    }
 }
 
 /// One load of a plan.
@@ -132,7 +163,18 @@ struct Kit {
 /// # Errors
 /// [`Unreachable`] with the loads that cannot be reached.
 pub fn loading_plan(inputs: &PlanInputs) -> Result<LoadingPlan, Unreachable> {
-    let kit = Kit::new(inputs);
+    loading_plan_within(inputs, MOST_CELLS)
+}
+
+/// Loads that no choice of pieces reaches, by their place in the list; nothing is planned.
+pub fn unreachable(inputs: &PlanInputs) -> Vec<usize> {
+    windows_of(inputs, &Kit::new(inputs)).map_or_else(|error| error.unreachable, |_| Vec::new())
+}
+
+/// What each load may come to, whether it is met exactly, and the loads that are fixed.
+type Windows = (Vec<(i128, i128)>, Vec<Option<bool>>, Vec<Option<Counts>>);
+
+fn windows_of(inputs: &PlanInputs, kit: &Kit) -> Result<Windows, Unreachable> {
     let max = kit.grains(&inputs.max.value_in(inputs.unit));
     let mut windows = Vec::with_capacity(inputs.targets.len());
     let mut exact_met = Vec::with_capacity(inputs.targets.len());
@@ -153,13 +195,19 @@ pub fn loading_plan(inputs: &PlanInputs) -> Result<LoadingPlan, Unreachable> {
         }
         windows.push(window);
     }
-    if !unreachable.is_empty() {
-        return Err(Unreachable { unreachable });
-    }
-    if let Ok(Some(chain)) = cheapest(
-        &Asked { masses: &kit.masses, most: &kit.most, windows: &windows, fixed: &fixed },
-        MOST_CELLS,
-    ) {
+    if unreachable.is_empty() { Ok((windows, exact_met, fixed)) } else { Err(Unreachable { unreachable }) }
+}
+
+/// The same, looking at no more than so many choices over all loads.
+///
+/// # Errors
+/// [`Unreachable`] with the loads that cannot be reached.
+pub fn loading_plan_within(inputs: &PlanInputs, cells: usize) -> Result<LoadingPlan, Unreachable> {
+    let kit = Kit::new(inputs);
+    let (windows, exact_met, fixed) = windows_of(inputs, &kit)?;
+    if let Ok(Some(chain)) =
+        cheapest(&Asked { masses: &kit.masses, most: &kit.most, windows: &windows, fixed: &fixed }, cells)
+    {
         let proven = chain.fewest;
         return Ok(kit.told(inputs, &chain, exact_met, proven, true, &windows));
     }
@@ -421,6 +469,20 @@ impl Kit {
         Cost { work, moves }
     }
 
+    /// Every load inside its window, the cost what the moves come to, and no less than the least there is.
+    fn holds(&self, chain: &Chain, windows: &[(i128, i128)]) -> bool {
+        let mut before = vec![0u16; self.masses.len()];
+        let (mut cost, mut inside) = (Cost { work: 0, moves: 0 }, chain.states.len() == windows.len());
+        for (state, (low, high)) in chain.states.iter().zip(windows) {
+            let step = self.between(&before, state);
+            (cost.work, cost.moves) = (cost.work + step.work, cost.moves + step.moves);
+            inside &= (*low..=*high).contains(&self.sum(state));
+            inside &= state.iter().zip(&self.most).all(|(n, most)| n <= most);
+            before.clone_from(state);
+        }
+        inside && cost == chain.cost && cost.work >= self.bound(windows).work
+    }
+
     /// `level`: no plan moves less mass.
     fn told(
         &self,
@@ -431,6 +493,10 @@ impl Kit {
         level: bool,
         windows: &[(i128, i128)],
     ) -> LoadingPlan {
+        // A claim is looked at once more, whatever search it came from.
+        let sound = self.holds(chain, windows);
+        debug_assert!(sound || !proven, "a plan that does not hold is claimed to be the best");
+        let (proven, level) = (proven && sound, level && sound);
         let mass = |grains: i128| Mass::new(&decimal(grains) * &Decimal::ten_to(-self.places), inputs.unit);
         let gap = if level { 0 } else { (chain.cost.work - self.bound(windows).work).max(0) };
         LoadingPlan {

@@ -329,6 +329,33 @@ pub fn write_table(pieces: &[Piece]) -> Result<String, Refusal> {
     String::from_utf8(bytes).map_err(|e| failed(&e))
 }
 
-fn defused(text: &str) -> String {
-    if text.starts_with(['=', '+', '-', '@', '\t', '\r']) { format!("'{text}") } else { text.to_owned() }
+/// A field of a table; one that a spreadsheet would take for a formula begins with an apostrophe. A signed
+/// figure, with or without its unit, is none. Source: OWASP, CSV injection.
+pub fn defused(text: &str) -> String {
+    let figure = |rest: &str| {
+        rest.starts_with(|c: char| c.is_ascii_digit())
+            && rest.chars().all(|c| c.is_alphanumeric() || matches!(c, '.' | ' ' | '%'))
+    };
+    let signed = text.strip_prefix(['+', '-']).is_some_and(figure);
+    if text.starts_with(['=', '+', '-', '@', '\t', '\r']) && !signed {
+        format!("'{text}")
+    } else {
+        text.to_owned()
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::defused;
+
+    #[test]
+    fn a_formula_is_told_from_a_signed_figure() {
+        for plain in ["", "WT-07", "-0.2", "+1.0 d", "+12 %", "5 kg", "−3"] {
+            assert_eq!(defused(plain), plain);
+        }
+        for formula in ["=1+1", "+cmd|' /C calc'!A0", "-1+cmd|x", "@SUM(A1)", "-2+3", "\tx", "+1(A1)", "-A1"]
+        {
+            assert_eq!(defused(formula), format!("'{formula}"));
+        }
+    }
 }

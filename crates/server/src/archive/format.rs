@@ -11,6 +11,7 @@ use uuid::Uuid;
 
 use crate::http::{JudgementRules, PaperRules};
 use crate::live::Device;
+use crate::signing::Keys;
 
 /// Name of the format.
 pub const FORMAT: &str = "ombret.workshop";
@@ -60,6 +61,42 @@ pub struct Manifest {
     pub made_at: OffsetDateTime,
     /// Every other part.
     pub files: BTreeMap<String, Mark>,
+    /// What the key of the house that wrote it says of all that.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub signature: Option<ManifestSignature>,
+}
+
+/// The signature of a manifest, and so of every part that it names.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+pub struct ManifestSignature {
+    /// The public key, 32 bytes in hexadecimal.
+    pub key: String,
+    /// The signature, 64 bytes in hexadecimal.
+    pub signature: String,
+}
+
+impl Manifest {
+    fn statement(&self) -> Result<Vec<u8>, serde_json::Error> {
+        let unsigned = Self { signature: None, ..self.clone() };
+        Ok(format!("ombret.archive/1\n{}", serde_json::to_string(&unsigned)?).into_bytes())
+    }
+
+    /// Signs it, where there is a key.
+    ///
+    /// # Errors
+    /// Where it cannot be written as JSON.
+    pub fn sign(&mut self, keys: &Keys) -> Result<(), serde_json::Error> {
+        let signed = keys.sign_bytes(&self.statement()?);
+        self.signature = signed.map(|(key, signature)| ManifestSignature { key, signature });
+        Ok(())
+    }
+
+    /// The key that signed it, where one did and the signature holds.
+    pub fn signed_by(&self) -> Option<&str> {
+        let signed = self.signature.as_ref()?;
+        ombret_core::job::signed_by(&signed.key, &signed.signature, &self.statement().ok()?)
+            .then_some(signed.key.as_str())
+    }
 }
 
 /// What is the workshop's own.

@@ -3,34 +3,40 @@
 
 use std::collections::{BTreeMap, BTreeSet};
 use std::fs::File;
-use std::io::Read;
+use std::io::{Read, Seek, SeekFrom};
 
-use ombret_core::job::{JobFile, JobState, open_file};
+use ombret_core::job::{JobFile, JobState, import_file, open_file};
 use ombret_core::weights::Piece;
 use serde::de::DeserializeOwned;
+use serde_json::json;
+use sha2::{Digest, Sha256};
 use sqlx::PgPool;
-use tempfile::NamedTempFile;
 use time::OffsetDateTime;
 use tokio_util::sync::CancellationToken;
 use uuid::Uuid;
 use zip::ZipArchive;
 
+use super::door;
 use super::format::{
     Broken, CertificatePart, FORMAT, JobPart, MANIFEST, Manifest, Mark, ProfilePart, ScalePart, VERSION,
     WorkshopPart, about_of, journal_of, record_of,
 };
 use super::tasks::Tasks;
 use crate::sha256_hex;
+use crate::signing::Keys;
 use crate::store::StoreError;
 use crate::store::archive::Filling;
+use crate::store::people::Person;
 
-/// Largest part, and largest manifest, in bytes.
+/// Largest part, and largest list of all scales or weights, in bytes.
 const MOST_PART: u64 = 16 << 20;
-const MOST_MANIFEST: u64 = 256 << 20;
+const MOST_LIST: u64 = 128 << 20;
+/// What a part takes in the manifest, at the most, in bytes.
+const MOST_MARK: u64 = 400;
 /// All parts together, in bytes, unpacked.
 const MOST_ALL: u64 = 8 << 30;
-/// Most parts.
-const MOST_PARTS: usize = 2_000_000;
+/// Most parts: three for each job of a very large workshop.
+const MOST_PARTS: usize = 1_000_000;
 
 /// What came in.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -41,6 +47,17 @@ pub struct Taken {
     pub pieces: usize,
     /// Jobs.
     pub jobs: usize,
+    /// This house wrote it; otherwise its records stay foreign.
+    pub own: bool,
+}
+
+/// What tells an archive of this house from another's.
+#[derive(Clone, Debug)]
+pub struct House {
+    /// The keys of this house.
+    pub keys: Keys,
+    /// Archives that the settings name by their SHA-256.
+    pub trusted: Vec<String>,
 }
 
 /// An archive whose every part was looked at.
@@ -49,9 +66,12 @@ pub struct Opened {
     files: BTreeMap<String, Mark>,
     own: WorkshopPart,
     scales: Vec<ScalePart>,
+    scale_ids: BTreeSet<Uuid>,
     kit: Vec<Piece>,
     certificates: Vec<CertificatePart>,
     profiles: Vec<ProfilePart>,
+    /// This house wrote it: its key signed the manifest, or the settings name the file.
+    own_house: bool,
     /// Jobs in the order in which they were closed, so that due dates come out as they were.
     jobs: Vec<Uuid>,
 }
@@ -60,14 +80,20 @@ pub struct Opened {
 ///
 /// # Errors
 /// [`Broken`] with the part that is wrong.
-pub fn open(file: File, stop: &CancellationToken) -> Result<Opened, Broken> {
+pub fn open(mut file: File, house: &House, stop: &CancellationToken) -> Result<Opened, Broken> {
+    let trusted = !house.trusted.is_empty() && house.trusted.contains(&hash_of(&mut file)?);
+    let named = named_parts(&mut file)?;
     let zip = ZipArchive::new(file).map_err(|e| Broken::at("the file", format!("is no archive: {e}")))?;
     if zip.len() > MOST_PARTS {
         return Err(Broken::at("the file", format!("has {} parts, more than any workshop", zip.len())));
     }
+    if named != zip.len() {
+        return Err(Broken::at("the file", "names a part twice"));
+    }
     let mut zip = zip;
     let names = names(&mut zip)?;
-    let manifest: Manifest = json(MANIFEST, &bytes_of(&mut zip, MANIFEST, MOST_MANIFEST)?)?;
+    let most = MOST_MARK * (u64::try_from(names.len()).unwrap_or(0) + 10);
+    let manifest: Manifest = json(MANIFEST, &bytes_of(&mut zip, MANIFEST, most)?)?;
     if manifest.format != FORMAT || manifest.version != VERSION {
         return Err(Broken::at(
             MANIFEST,
@@ -81,6 +107,13 @@ pub fn open(file: File, stop: &CancellationToken) -> Result<Opened, Broken> {
     if let Some(extra) = names.iter().find(|n| *n != MANIFEST && !manifest.files.contains_key(*n)) {
         return Err(Broken::at(extra.clone(), "is not in the manifest"));
     }
+    if names.len() != manifest.files.len() + 1 {
+        return Err(Broken::at(MANIFEST, "names parts that are not in the archive"));
+    }
+    if manifest.signature.is_some() && manifest.signed_by().is_none() {
+        return Err(Broken::at(MANIFEST, "was changed: its signature does not fit"));
+    }
+    let own_house = trusted || manifest.signed_by().is_some_and(|key| house.keys.knows(key));
     let all: u64 = manifest.files.values().map(|m| m.bytes).fold(0, u64::saturating_add);
     if all > MOST_ALL {
         return Err(Broken::at(MANIFEST, "names more than any workshop holds"));
@@ -90,13 +123,54 @@ pub fn open(file: File, stop: &CancellationToken) -> Result<Opened, Broken> {
         files: manifest.files,
         own: empty(),
         scales: Vec::new(),
+        scale_ids: BTreeSet::new(),
         kit: Vec::new(),
         certificates: Vec::new(),
         profiles: Vec::new(),
+        own_house,
         jobs: Vec::new(),
     };
     opened.look(stop)?;
     Ok(opened)
+}
+
+fn hash_of(file: &mut File) -> Result<String, Broken> {
+    let wrong = |e: std::io::Error| Broken::at("the file", e);
+    let mut hasher = Sha256::new();
+    file.seek(SeekFrom::Start(0)).map_err(wrong)?;
+    let mut bytes = vec![0; 128 << 10];
+    loop {
+        match file.read(&mut bytes).map_err(wrong)? {
+            0 => break,
+            read => hasher.update(&bytes[..read]),
+        }
+    }
+    file.seek(SeekFrom::Start(0)).map_err(wrong)?;
+    Ok(hasher.finalize().iter().map(|b| format!("{b:02x}")).collect())
+}
+
+/// How many parts the directory at the end of the file names. A reader of ZIP files keeps one of each name;
+/// a part that stands twice shows only here. Source: APPNOTE.TXT, 4.3.12.
+fn named_parts(file: &mut File) -> Result<usize, Broken> {
+    let wrong = |e: std::io::Error| Broken::at("the file", format!("cannot be read: {e}"));
+    let start = ZipArchive::new(&*file)
+        .map_err(|e| Broken::at("the file", format!("is no archive: {e}")))?
+        .central_directory_start();
+    file.seek(SeekFrom::Start(start)).map_err(wrong)?;
+    let mut directory = std::io::BufReader::new(&*file);
+    let mut count = 0;
+    let mut head = [0u8; 46];
+    while directory.read_exact(&mut head).is_ok() && head.starts_with(b"PK\x01\x02") {
+        count += 1;
+        if count > MOST_PARTS {
+            break;
+        }
+        let length = |at: usize| i64::from(u16::from_le_bytes([head[at], head[at + 1]]));
+        directory.seek_relative(length(28) + length(30) + length(32)).map_err(wrong)?;
+    }
+    drop(directory);
+    file.seek(SeekFrom::Start(0)).map_err(wrong)?;
+    Ok(count)
 }
 
 fn empty() -> WorkshopPart {
@@ -160,7 +234,8 @@ impl Opened {
     fn part(&mut self, name: &str) -> Result<Vec<u8>, Broken> {
         let mark =
             self.files.get(name).ok_or_else(|| Broken::at(name, "is missing from the manifest"))?.clone();
-        let bytes = bytes_of(&mut self.zip, name, MOST_PART.min(mark.bytes))?;
+        let most = if matches!(name, "scales.json" | "kit.json") { MOST_LIST } else { MOST_PART };
+        let bytes = bytes_of(&mut self.zip, name, most.min(mark.bytes))?;
         let now: String = sha256_hex(&bytes);
         if now == mark.sha256 {
             Ok(bytes)
@@ -176,24 +251,18 @@ impl Opened {
 
     fn look(&mut self, stop: &CancellationToken) -> Result<(), Broken> {
         self.own = self.read("workshop.json")?;
-        self.own.paper.letterhead.check().map_err(|r| Broken::at("workshop.json", r.message))?;
+        door::workshop(&self.own)?;
         self.scales = self.read("scales.json")?;
-        for s in &self.scales {
-            s.sheet
-                .check()
-                .map_err(|r| Broken::at("scales.json", format!("{}: {}", s.sheet.name, r.message)))?;
-            if s.sheet.practice {
-                return Err(Broken::at("scales.json", format!("{} is the scale of a lesson", s.sheet.name)));
-            }
-        }
+        door::scales(&self.scales)?;
+        self.scale_ids = self.scales.iter().map(|s| s.sheet.id).collect();
         self.kit = self.read("kit.json")?;
+        door::kit(&self.kit)?;
         self.certificates = self.read("certificates.json")?;
+        door::certificates(&self.certificates, &self.kit)?;
         self.profiles = self.read("profiles.json")?;
+        door::profiles(&self.profiles)?;
         for part in self.certificates.clone() {
             self.part(&part.part)?;
-            if !self.kit.iter().any(|p| p.id == part.piece) {
-                return Err(Broken::at("certificates.json", format!("{} belongs to no piece", part.number)));
-            }
         }
         let jobs: Vec<Uuid> = self
             .files
@@ -221,12 +290,13 @@ impl Opened {
     /// A job with its records: its chain holds, and every record is how its journal began.
     fn job(&mut self, job: Uuid) -> Result<ReadJob, Broken> {
         let at = journal_of(job);
-        let (file, state) = open_file(&self.part(&at)?).map_err(|e| Broken::at(&at, e))?;
+        let (file, state) =
+            import_file(&self.part(&at)?, OffsetDateTime::now_utc()).map_err(|e| Broken::at(&at, e))?;
         if file.job != job {
             return Err(Broken::at(at, "is the journal of another job"));
         }
         let about: JobPart = self.read(&about_of(job))?;
-        if !self.scales.iter().any(|s| s.sheet.id == about.scale) || state.sheet.practice {
+        if !self.scale_ids.contains(&about.scale) || state.sheet.practice {
             return Err(Broken::at(about_of(job), "names a scale that is not in the archive"));
         }
         let mut records = Vec::with_capacity(about.records.len());
@@ -255,14 +325,23 @@ impl Opened {
     }
 }
 
+/// What a person is told of a database that refuses, without its own words.
+fn words_of(error: &StoreError) -> &'static str {
+    match error {
+        StoreError::Gone(_) => "the database is away",
+        refused if refused.twice().is_some() => "something of it is kept by another workshop here",
+        _ => "it could not be stored; the server's log says more",
+    }
+}
+
 /// Why nothing was taken in.
 #[derive(Debug, thiserror::Error)]
 pub enum NotTaken {
     /// The archive is broken.
     #[error("{0}")]
     Broken(#[from] Broken),
-    /// The database.
-    #[error("{0}")]
+    /// The database; the log says more.
+    #[error("{}", words_of(.0))]
     Store(#[from] StoreError),
     /// The workshop has something already.
     #[error("this workshop has scales, weights or profiles already; an archive is taken into an empty one")]
@@ -272,39 +351,46 @@ pub enum NotTaken {
     Off,
 }
 
+/// Unpacking and checking is work for a processor: not on a thread that serves.
+async fn blocked<T: Send + 'static>(work: impl FnOnce() -> T + Send + 'static) -> Result<T, NotTaken> {
+    let done = tokio::task::spawn_blocking(work).await;
+    done.map_err(|e| NotTaken::Store(StoreError::Unreadable(e.to_string())))
+}
+
 /// Takes a workshop in: all of it or nothing.
 ///
 /// # Errors
 /// [`NotTaken`]; then nothing is stored.
 pub async fn take_in(
     pool: &PgPool,
-    workshop: Uuid,
-    upload: NamedTempFile,
+    by: &Person,
+    house: House,
+    upload: File,
     tasks: &Tasks,
     task: Uuid,
     stop: &CancellationToken,
 ) -> Result<Taken, NotTaken> {
-    let blocked = |e: tokio::task::JoinError| NotTaken::Store(StoreError::Unreadable(e.to_string()));
     let off = stop.clone();
-    let opened = tokio::task::spawn_blocking(move || {
-        let file = upload.reopen().map_err(|e| Broken::at("the file", e))?;
-        open(file, &off)
-    });
-    let mut opened = match opened.await.map_err(blocked)? {
+    let mut opened = match blocked(move || open(upload, &house, &off)).await? {
         Ok(opened) => opened,
         Err(_) if stop.is_cancelled() => return Err(NotTaken::Off),
         Err(broken) => return Err(broken.into()),
     };
-    let mut filling = Filling::begin(pool, workshop).await?.ok_or(NotTaken::NotEmpty)?;
-    filling.workshop(&opened.own).await?;
+    let mut filling = Filling::begin(pool, by.workshop_id).await?.ok_or(NotTaken::NotEmpty)?;
+    filling.workshop(&opened.own, by).await?;
     filling.scales(&opened.scales).await?;
-    let mut files = Vec::with_capacity(opened.certificates.len());
-    for part in opened.certificates.clone() {
-        let bytes = opened.part(&part.part)?;
-        files.push((part, bytes));
-    }
-    if let Some(serial) = filling.kit(&opened.kit, &files).await? {
+    if let Some(serial) = filling.kit(&opened.kit).await? {
         return Err(Broken::at("kit.json", format!("“{serial}” stands twice")).into());
+    }
+    for part in opened.certificates.clone() {
+        let name = part.part.clone();
+        let (back, bytes) = blocked(move || {
+            let bytes = opened.part(&name);
+            (opened, bytes)
+        })
+        .await?;
+        opened = back;
+        filling.certificate(&part, &bytes?).await?;
     }
     filling.profiles(&opened.profiles).await?;
     let (jobs, total) = (opened.jobs.clone(), u64::try_from(opened.jobs.len()).unwrap_or(0));
@@ -313,18 +399,24 @@ pub async fn take_in(
         if stop.is_cancelled() {
             return Err(NotTaken::Off);
         }
-        let (back, read) = tokio::task::spawn_blocking(move || {
+        let (back, read) = blocked(move || {
             let read = opened.job(job);
             (opened, read)
         })
-        .await
-        .map_err(blocked)?;
+        .await?;
         opened = back;
         let (file, _, about, records) = read?;
-        filling.job(&file, &about, &records).await?;
+        filling.job(&file, &about, &records, opened.own_house).await?;
     }
-    let taken = Taken { scales: opened.scales.len(), pieces: opened.kit.len(), jobs: opened.jobs.len() };
-    filling.done().await?;
+    let taken = Taken {
+        scales: opened.scales.len(),
+        pieces: opened.kit.len(),
+        jobs: opened.jobs.len(),
+        own: opened.own_house,
+    };
+    let detail =
+        json!({"scales": taken.scales, "pieces": taken.pieces, "jobs": taken.jobs, "own": taken.own});
+    filling.done(by, detail).await?;
     tasks.progress(task, total, total);
     Ok(taken)
 }

@@ -2,17 +2,19 @@
 //! called off. Kept by this process; a restart ends what was under way.
 
 use std::collections::HashMap;
+use std::fs::File;
 use std::sync::{Arc, Mutex, MutexGuard, PoisonError};
 
 use serde::Serialize;
-use tempfile::NamedTempFile;
-use time::OffsetDateTime;
+use time::{Duration, OffsetDateTime};
 use tokio_util::sync::CancellationToken;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
 /// Finished work that is remembered, by this process.
 const REMEMBERED: usize = 24;
+/// Archives that lie ready to be fetched, and for how long: they take room on the disk.
+const READY: (usize, Duration) = (4, Duration::hours(2));
 
 /// Out or in.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, ToSchema)]
@@ -67,7 +69,7 @@ struct Task {
     workshop: Uuid,
     view: TaskView,
     stop: CancellationToken,
-    file: Option<Arc<NamedTempFile>>,
+    file: Option<Arc<File>>,
 }
 
 /// The long work of this process.
@@ -90,8 +92,19 @@ impl Tasks {
     /// Begins some; none where the workshop has some under way.
     pub fn begin(&self, workshop: Uuid, kind: Kind) -> Option<(Uuid, CancellationToken)> {
         let mut all = self.all();
-        if all.values().any(|t| t.workshop == workshop && t.view.state == TaskState::Running) {
+        let under_way = |t: &Task| t.view.state == TaskState::Running;
+        // One import at a time, whoever's: an upload takes room on the disk before it is looked at.
+        let import = |t: &Task| kind == Kind::Import && t.view.kind == Kind::Import;
+        if all.values().any(|t| under_way(t) && (t.workshop == workshop || import(t))) {
             return None;
+        }
+        let now = OffsetDateTime::now_utc();
+        for task in all.values_mut().filter(|t| now - t.view.begun_at > READY.1) {
+            task.file = None;
+        }
+        while all.values().filter(|t| t.file.is_some()).count() >= READY.0 {
+            let oldest = all.values_mut().filter(|t| t.file.is_some()).min_by_key(|t| t.view.begun_at);
+            oldest.map(|task| task.file.take());
         }
         if all.len() >= REMEMBERED {
             let oldest = all
@@ -122,11 +135,18 @@ impl Tasks {
     }
 
     /// It has ended, with a file or without one. What was called off stays called off.
-    pub fn ended(&self, id: Uuid, state: TaskState, file: Option<NamedTempFile>) {
+    pub fn ended(&self, id: Uuid, state: TaskState, file: Option<File>) {
         if let Some(task) = self.all().get_mut(&id) {
             let off = task.stop.is_cancelled();
             task.view.state = if off { TaskState::Cancelled } else { state };
             task.file = file.filter(|_| !off).map(Arc::new);
+        }
+    }
+
+    /// It ended without a word: called off, or the line to whoever asked was cut.
+    pub fn broke_off(&self, id: Uuid) {
+        if let Some(task) = self.all().get_mut(&id).filter(|t| t.view.state == TaskState::Running) {
+            task.view.state = TaskState::Cancelled;
         }
     }
 
@@ -144,7 +164,7 @@ impl Tasks {
     }
 
     /// The file that came of it.
-    pub fn file(&self, workshop: Uuid, id: Uuid) -> Option<Arc<NamedTempFile>> {
+    pub fn file(&self, workshop: Uuid, id: Uuid) -> Option<Arc<File>> {
         self.all().get(&id).filter(|t| t.workshop == workshop)?.file.clone()
     }
 

@@ -1,12 +1,12 @@
 //! A workshop written as an archive, job by job, so that its size does not matter.
 
 use std::collections::BTreeMap;
+use std::fs::File;
 use std::io::Write;
 
 use ombret_core::job::{JobFile, RULES_VERSION, Sealed};
 use serde::Serialize;
 use sqlx::PgPool;
-use tempfile::NamedTempFile;
 use time::OffsetDateTime;
 use tokio_util::sync::CancellationToken;
 use uuid::Uuid;
@@ -15,6 +15,7 @@ use zip::write::SimpleFileOptions;
 
 use super::format::{FORMAT, MANIFEST, Manifest, Mark, VERSION, about_of, journal_of, record_of};
 use super::tasks::Tasks;
+use crate::signing::Keys;
 use crate::store::StoreError;
 use crate::store::archive::{Snapshot, WholeJob};
 use crate::{PROGRAM, sha256_hex};
@@ -32,25 +33,23 @@ pub async fn export(
     tasks: &Tasks,
     task: Uuid,
     stop: &CancellationToken,
-) -> Result<Option<(NamedTempFile, u64)>, StoreError> {
+    keys: &Keys,
+) -> Result<Option<(File, u64)>, StoreError> {
     let mut seen = Snapshot::take(pool, workshop).await?;
     let total = u64::try_from(seen.jobs().await?).unwrap_or(0);
-    let (own, scales, kit, certificates, profiles) = (
-        seen.workshop().await?,
-        seen.scales().await?,
-        seen.kit().await?,
-        seen.certificates().await?,
-        seen.profiles().await?,
-    );
     let mut out = Out::new()?;
-    out.json("workshop.json", &own)?;
-    out.json("scales.json", &scales)?;
-    out.json("kit.json", &kit)?;
-    out.json("certificates.json", &certificates.iter().map(|(part, _)| part).collect::<Vec<_>>())?;
-    for (part, bytes) in &certificates {
-        out.part(&part.part, bytes)?;
+    out.json("workshop.json", &seen.workshop().await?)?;
+    out.json("scales.json", &seen.scales().await?)?;
+    out.json("kit.json", &seen.kit().await?)?;
+    let certificates = seen.certificates().await?;
+    out.json("certificates.json", &certificates)?;
+    for part in &certificates {
+        if stop.is_cancelled() {
+            return Ok(None);
+        }
+        out.part(&part.part, &seen.certificate(part).await?)?;
     }
-    out.json("profiles.json", &profiles)?;
+    out.json("profiles.json", &seen.profiles().await?)?;
     let (mut done, mut after) = (0, Uuid::nil());
     loop {
         tasks.progress(task, done, total);
@@ -69,11 +68,11 @@ pub async fn export(
         .await
         .map_err(|e| StoreError::Unreadable(e.to_string()))??;
     }
-    Ok(Some((out.end()?, done)))
+    Ok(Some((out.end(keys)?, done)))
 }
 
 struct Out {
-    zip: ZipWriter<NamedTempFile>,
+    zip: ZipWriter<File>,
     files: BTreeMap<String, Mark>,
 }
 
@@ -83,7 +82,7 @@ fn failed(e: impl ToString) -> StoreError {
 
 impl Out {
     fn new() -> Result<Self, StoreError> {
-        Ok(Self { zip: ZipWriter::new(NamedTempFile::new().map_err(failed)?), files: BTreeMap::new() })
+        Ok(Self { zip: ZipWriter::new(tempfile::tempfile().map_err(failed)?), files: BTreeMap::new() })
     }
 
     fn part(&mut self, name: &str, bytes: &[u8]) -> Result<(), StoreError> {
@@ -112,15 +111,17 @@ impl Out {
             .try_for_each(|(part, bytes)| self.part(&record_of(job.id, part.seq), bytes))
     }
 
-    fn end(mut self) -> Result<NamedTempFile, StoreError> {
-        let manifest = Manifest {
+    fn end(mut self, keys: &Keys) -> Result<File, StoreError> {
+        let mut manifest = Manifest {
             format: FORMAT.into(),
             version: VERSION,
             program: PROGRAM.into(),
             rules: RULES_VERSION.into(),
             made_at: OffsetDateTime::now_utc(),
             files: std::mem::take(&mut self.files),
+            signature: None,
         };
+        manifest.sign(keys)?;
         let bytes = serde_json::to_vec_pretty(&manifest)?;
         self.zip.start_file(MANIFEST, SimpleFileOptions::default()).map_err(failed)?;
         self.zip.write_all(&bytes).map_err(failed)?;

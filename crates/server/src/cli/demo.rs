@@ -20,6 +20,7 @@ use uuid::Uuid;
 use crate::PROGRAM;
 use crate::http::{PaperRules, hash_password};
 use crate::live::Device;
+use crate::signing::Keys;
 use crate::store::kit;
 use crate::store::people::{self, Person, Role};
 use crate::store::profiles::{self, NewEdition};
@@ -56,7 +57,7 @@ struct DemoPerson {
     sign_in: String,
     password: String,
     name: String,
-    role: Role,
+    roles: Vec<Role>,
 }
 
 #[derive(Deserialize)]
@@ -122,8 +123,8 @@ pub async fn load_demo(
     file: &Path,
     lines: &str,
     hands: &str,
+    keys: &Keys,
 ) -> Result<(), Box<dyn std::error::Error>> {
-    ombret_migrate::MIGRATOR.run(pool).await?;
     if !people::is_empty(pool).await? {
         return Ok(());
     }
@@ -138,7 +139,7 @@ pub async fn load_demo(
             workshop_id: demo.workshop.id,
             workshop: demo.workshop.name.clone(),
             name: p.name.clone(),
-            role: p.role,
+            roles: p.roles.clone(),
         };
         people::add_person(pool, &person, &p.sign_in, &hash_password(&p.password)?).await?;
         staff.push(Signer { id: p.id, name: p.name.clone() });
@@ -185,7 +186,7 @@ pub async fn load_demo(
             let by = (by, visit.approved_by.and_then(|i| staff.get(i)));
             let file = play(&scale.sheet, before, visit, by, start, &pieces)
                 .map_err(|e| format!("{} {} days ago: {e}", scale.sheet.name, visit.days_ago))?;
-            jobs::store_file(pool, demo.workshop.id, scale.sheet.id, &file, false).await?;
+            jobs::store_own(pool, demo.workshop.id, scale.sheet.id, &file, keys).await?;
         }
     }
     Ok(())

@@ -138,7 +138,6 @@ impl Ids {
 /// # Errors
 /// What is wrong with the database; where it is not empty.
 pub async fn grow(pool: &PgPool, size: Size, password: &str) -> Result<String, Box<dyn std::error::Error>> {
-    ombret_migrate::MIGRATOR.run(pool).await?;
     if !people::is_empty(pool).await? {
         return Err(
             "there are people in this database already; a large workshop grows in an empty one only".into()
@@ -204,13 +203,16 @@ async fn found(
     people::add_workshop(pool, workshop, name).await?;
     people::set_paper(pool, workshop, &PaperRules { review: true, ..PaperRules::default() }).await?;
     let hash = hash_password(password)?;
-    let staff = [("grown", "Nils Aker", Role::Technician), ("grown-reviewer", "Liv Sand", Role::Reviewer)];
+    let staff = [
+        ("grown", "Nils Aker", vec![Role::Technician]),
+        ("grown-reviewer", "Liv Sand", vec![Role::Reviewer, Role::Manager]),
+    ];
     let mut signers = Vec::new();
-    for (sign_in, person, role) in staff {
+    for (sign_in, person, roles) in staff {
         let id = ids.next();
         people::add_person(
             pool,
-            &Person { id, workshop_id: workshop, workshop: name.into(), name: person.into(), role },
+            &Person { id, workshop_id: workshop, workshop: name.into(), name: person.into(), roles },
             sign_in,
             &hash,
         )

@@ -4,6 +4,7 @@ mod assess;
 mod calc;
 mod demo;
 mod grow;
+mod root;
 mod schema;
 mod verify;
 
@@ -11,5 +12,6 @@ pub use assess::assess_file;
 pub use calc::{calc, list_rules};
 pub use demo::load_demo;
 pub use grow::{Size, grow};
+pub use root::{Root, root, verify_root, write_daily};
 pub use schema::{Format, schema};
-pub use verify::{Broken, report, verify_database, verify_file};
+pub use verify::{Broken, Looked, report, verify_database, verify_file};

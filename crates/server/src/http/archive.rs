@@ -1,23 +1,28 @@
 //! The archive of a workshop: written and read in the background, with progress, and called off at
 //! will.
 
+use std::fs::File;
+use std::os::unix::fs::FileExt;
+use std::sync::Arc;
+
 use axum::Json;
 use axum::body::Body;
 use axum::extract::{Request, State};
 use axum::http::{HeaderValue, StatusCode, header};
 use axum::response::{IntoResponse, Response};
-use futures::StreamExt;
+use futures::{Stream, StreamExt};
 use serde::Serialize;
-use tempfile::NamedTempFile;
+use serde_json::json;
 use tokio::io::AsyncWriteExt;
-use tokio_util::io::ReaderStream;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
 use super::body::At;
 use super::guard::{SignedIn, Technician};
 use super::{ApiError, App, Problem};
-use crate::archive::{Kind, NotTaken, TaskState, TaskView, export, take_in};
+use crate::archive::{House, Kind, NotTaken, TaskState, TaskView, Tasks, export, take_in};
+use crate::store::StoreError;
+use crate::store::audit::{self, AuditAct};
 
 /// Largest archive taken in, in bytes.
 const MOST_BYTES: u64 = 2 << 30;
@@ -41,17 +46,20 @@ pub async fn begin_export(
 ) -> Result<(StatusCode, Json<Begun>), ApiError> {
     let (id, stop) = app.tasks.begin(person.workshop_id, Kind::Export).ok_or_else(busy)?;
     tokio::spawn(async move {
-        let made = export(&app.pool, person.workshop_id, &app.tasks, id, &stop).await;
+        let made = export(&app.pool, person.workshop_id, &app.tasks, id, &stop, &app.settings.keys).await;
         match made {
-            Ok(Some((file, jobs))) => app.tasks.ended(
-                id,
-                TaskState::Done { says: format!("{jobs} jobs with their scales, weights and profiles") },
-                Some(file),
-            ),
+            Ok(Some((file, jobs))) => {
+                let says = format!("{jobs} jobs with their scales, weights and profiles");
+                let noted =
+                    audit::note(&app.pool, &person, AuditAct::ArchiveExported, json!({"jobs": jobs})).await;
+                match noted {
+                    Ok(()) => app.tasks.ended(id, TaskState::Done { says }, Some(file)),
+                    Err(error) => app.tasks.ended(id, failed(&error), None),
+                }
+            }
             Ok(None) => app.tasks.ended(id, TaskState::Cancelled, None),
             Err(error) => {
-                tracing::error!(%error, "an archive could not be written");
-                app.tasks.ended(id, TaskState::Failed { why: error.to_string() }, None);
+                app.tasks.ended(id, failed(&error), None);
             }
         }
     });
@@ -66,29 +74,57 @@ pub async fn begin_import(
     Technician(person): Technician,
     request: Request,
 ) -> Result<(StatusCode, Json<Begun>), ApiError> {
-    let upload = received(request.into_body()).await?;
     let (id, stop) = app.tasks.begin(person.workshop_id, Kind::Import).ok_or_else(busy)?;
+    // Whatever ends the upload, a broken line too, ends the task.
+    let under_way = Ends { tasks: app.tasks.clone(), id };
+    let upload = received(request.into_body()).await?;
+    let house = House { keys: app.settings.keys.clone(), trusted: app.settings.trusted_archives.clone() };
     tokio::spawn(async move {
-        let state = match take_in(&app.pool, person.workshop_id, upload, &app.tasks, id, &stop).await {
+        let under_way = under_way;
+        let state = match take_in(&app.pool, &person, house, upload, &app.tasks, id, &stop).await {
             Ok(taken) => TaskState::Done {
                 says: format!(
-                    "{} scales, {} weights, {} jobs taken in",
-                    taken.scales, taken.pieces, taken.jobs
+                    "{} scales, {} weights, {} jobs taken in{}",
+                    taken.scales,
+                    taken.pieces,
+                    taken.jobs,
+                    if taken.own { "" } else { "; another house wrote it: its records stay imported ones" }
                 ),
             },
             Err(NotTaken::Off) => TaskState::Cancelled,
-            Err(why) => TaskState::Failed { why: format!("{why}. Nothing was taken in.") },
+            Err(why) => {
+                tracing::warn!(?why, "an archive was not taken in");
+                TaskState::Failed { why: format!("{why}. Nothing was taken in.") }
+            }
         };
         app.tasks.ended(id, state, None);
+        drop(under_way);
     });
     Ok((StatusCode::ACCEPTED, Json(Begun { id })))
 }
 
+fn failed(error: &StoreError) -> TaskState {
+    tracing::error!(?error, "an archive could not be written");
+    TaskState::Failed { why: "it could not be written; the server's log says more".into() }
+}
+
+/// Ends a task that nothing else has ended.
+struct Ends {
+    tasks: Tasks,
+    id: Uuid,
+}
+
+impl Drop for Ends {
+    fn drop(&mut self) {
+        self.tasks.broke_off(self.id);
+    }
+}
+
 /// An upload, kept on disk: an archive may be larger than memory.
-async fn received(body: Body) -> Result<NamedTempFile, ApiError> {
+async fn received(body: Body) -> Result<File, ApiError> {
     let internal = |e: std::io::Error| ApiError::Internal(e.to_string());
-    let kept = NamedTempFile::new().map_err(internal)?;
-    let mut file = tokio::fs::File::from_std(kept.reopen().map_err(internal)?);
+    // A file without a name: whatever ends the program, nothing of it is left.
+    let mut file = tokio::fs::File::from_std(tempfile::tempfile().map_err(internal)?);
     let (mut parts, mut size) = (body.into_data_stream(), 0u64);
     while let Some(part) = parts.next().await {
         let part = part.map_err(|e| ApiError::BadRequest {
@@ -105,7 +141,24 @@ async fn received(body: Body) -> Result<NamedTempFile, ApiError> {
         file.write_all(&part).await.map_err(internal)?;
     }
     file.flush().await.map_err(internal)?;
-    Ok(kept)
+    Ok(file.into_std().await)
+}
+
+/// A file from its beginning, whoever else reads it at the same time.
+fn read_from_start(file: Arc<File>) -> impl Stream<Item = std::io::Result<Vec<u8>>> {
+    const AT_A_TIME: usize = 128 << 10;
+    futures::stream::try_unfold((file, 0u64), |(file, at)| async move {
+        let (file, bytes) = tokio::task::spawn_blocking(move || {
+            let mut bytes = vec![0; AT_A_TIME];
+            let read = file.read_at(&mut bytes, at)?;
+            bytes.truncate(read);
+            Ok::<_, std::io::Error>((file, bytes))
+        })
+        .await
+        .map_err(std::io::Error::other)??;
+        let next = at + u64::try_from(bytes.len()).unwrap_or(0);
+        Ok((!bytes.is_empty()).then_some((bytes, (file, next))))
+    })
 }
 
 /// Long work of the workshop, the newest first.
@@ -147,8 +200,7 @@ pub async fn archive_file(
     At(id): At<Uuid>,
 ) -> Result<Response, ApiError> {
     let kept = app.tasks.file(person.workshop_id, id).ok_or(ApiError::NotFound("file"))?;
-    let file = kept.reopen().map_err(|e| ApiError::Internal(e.to_string()))?;
-    let body = Body::from_stream(ReaderStream::new(tokio::fs::File::from_std(file)));
+    let body = Body::from_stream(read_from_start(kept));
     let name = HeaderValue::from_static("attachment; filename=\"workshop.ombret.zip\"");
     Ok((
         [

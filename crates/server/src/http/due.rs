@@ -62,7 +62,9 @@ pub struct DueReply {
 /// Where the calendar is.
 #[derive(Serialize, ToSchema)]
 pub struct CalendarReply {
-    /// Its path; none: it was never asked for.
+    /// It has an address.
+    there: bool,
+    /// Its path, told once: when it is made.
     #[schema(required)]
     path: Option<String>,
 }
@@ -113,8 +115,8 @@ pub async fn calendar_address(
     State(app): State<App>,
     SignedIn(person): SignedIn,
 ) -> Result<Json<CalendarReply>, ApiError> {
-    let secret = history::calendar_secret(&app.pool, person.workshop_id, None).await?;
-    Ok(Json(CalendarReply { path: secret.as_deref().map(path_of) }))
+    let there = history::has_calendar(&app.pool, person.workshop_id).await?;
+    Ok(Json(CalendarReply { there, path: None }))
 }
 
 /// Makes a new secret address for the calendar; an old one leads nowhere from then on.
@@ -126,8 +128,8 @@ pub async fn renew_calendar(
     let mut bytes = [0u8; 24];
     rand::rng().fill(&mut bytes);
     let fresh: String = bytes.iter().map(|b| format!("{b:02x}")).collect();
-    let secret = history::calendar_secret(&app.pool, person.workshop_id, Some(&fresh)).await?;
-    Ok(Json(CalendarReply { path: secret.as_deref().map(path_of) }))
+    history::renew_calendar(&app.pool, &person, &fresh).await?;
+    Ok(Json(CalendarReply { there: true, path: Some(path_of(&fresh)) }))
 }
 
 /// The calendar itself, for whoever has its address.

@@ -49,8 +49,10 @@ fn day(field: &str, text: &str) -> Result<Option<Date>, Refusal> {
     }
     let format = time::macros::format_description!("[year]-[month]-[day]");
     Date::parse(text.trim(), format)
+        .ok()
+        .filter(|day| (1900..=2200).contains(&day.year()))
         .map(Some)
-        .map_err(|_| Refusal::new("not_a_date", "a day is written as 2026-11-25").at(field))
+        .ok_or_else(|| Refusal::new("not_a_date", "a day is written as 2026-11-25").at(field))
 }
 
 /// How often.

@@ -1,14 +1,17 @@
 //! Who is asking, and from where. A handler that needs somebody takes an extractor; it cannot
 //! forget to ask.
 
-use axum::extract::{FromRequestParts, Request, State};
+use std::net::{IpAddr, Ipv4Addr, SocketAddr};
+
+use axum::extract::{ConnectInfo, FromRequestParts, Request, State};
 use axum::http::request::Parts;
 use axum::http::{HeaderMap, Method, header};
 use axum::middleware::Next;
 use axum::response::{IntoResponse, Response};
 use axum_extra::extract::CookieJar;
+use time::Duration;
 
-use super::sign_in::{COOKIE, token_hash};
+use super::sign_in::{cookie_name, token_hash};
 use super::{ApiError, App};
 use crate::store::people::{self, Person, Role};
 
@@ -19,11 +22,34 @@ impl FromRequestParts<App> for SignedIn {
     type Rejection = ApiError;
 
     async fn from_request_parts(parts: &mut Parts, app: &App) -> Result<Self, Self::Rejection> {
-        let jar = CookieJar::from_headers(&parts.headers);
-        let token = jar.get(COOKIE).ok_or(ApiError::SignedOut)?;
-        let hash = token_hash(&app.settings.secret, token.value())?;
-        people::session(&app.pool, &hash).await?.map(Self).ok_or(ApiError::SignedOut)
+        Session::from_request_parts(parts, app).await.map(|session| Self(session.person))
     }
+}
+
+/// Anybody who is signed in, with the session: for what goes on as long as that.
+pub struct Session {
+    /// Who.
+    pub person: Person,
+    /// The hash under which it is stored.
+    pub hash: Vec<u8>,
+}
+
+impl FromRequestParts<App> for Session {
+    type Rejection = ApiError;
+
+    async fn from_request_parts(parts: &mut Parts, app: &App) -> Result<Self, Self::Rejection> {
+        let jar = CookieJar::from_headers(&parts.headers);
+        let token = jar.get(cookie_name(app)).ok_or(ApiError::SignedOut)?;
+        let hash = token_hash(&app.settings.secret, token.value())?;
+        let idle = Duration::hours(app.settings.session_idle_h.into());
+        let person = people::session(&app.pool, &hash, idle).await?.ok_or(ApiError::SignedOut)?;
+        Ok(Self { person, hash })
+    }
+}
+
+async fn with_role(parts: &mut Parts, app: &App, role: Role) -> Result<Person, ApiError> {
+    let SignedIn(person) = SignedIn::from_request_parts(parts, app).await?;
+    if person.is(role) { Ok(person) } else { Err(ApiError::WrongRole) }
 }
 
 /// A technician.
@@ -33,8 +59,35 @@ impl FromRequestParts<App> for Technician {
     type Rejection = ApiError;
 
     async fn from_request_parts(parts: &mut Parts, app: &App) -> Result<Self, Self::Rejection> {
-        let SignedIn(person) = SignedIn::from_request_parts(parts, app).await?;
-        if person.role == Role::Technician { Ok(Self(person)) } else { Err(ApiError::WrongRole) }
+        with_role(parts, app, Role::Technician).await.map(Self)
+    }
+}
+
+/// A manager.
+pub struct Manager(pub Person);
+
+impl FromRequestParts<App> for Manager {
+    type Rejection = ApiError;
+
+    async fn from_request_parts(parts: &mut Parts, app: &App) -> Result<Self, Self::Rejection> {
+        with_role(parts, app, Role::Manager).await.map(Self)
+    }
+}
+
+/// Where a request comes from.
+pub struct Caller(pub IpAddr);
+
+impl FromRequestParts<App> for Caller {
+    type Rejection = ApiError;
+
+    async fn from_request_parts(parts: &mut Parts, app: &App) -> Result<Self, Self::Rejection> {
+        let peer = parts.extensions.get::<ConnectInfo<SocketAddr>>().map(|ConnectInfo(peer)| peer.ip());
+        // Only the proxy's own word counts: the last of the list, which it added itself.
+        let told = parts.headers.get_all("x-forwarded-for").iter().next_back().and_then(|v| v.to_str().ok());
+        let forwarded = told
+            .filter(|_| app.settings.behind_proxy)
+            .and_then(|list| list.rsplit(',').next()?.trim().parse().ok());
+        Ok(Self(forwarded.or(peer).unwrap_or(IpAddr::V4(Ipv4Addr::LOCALHOST))))
     }
 }
 

@@ -6,6 +6,7 @@ use axum::http::StatusCode;
 use axum::response::Response;
 use ombret_core::job::{Entry, Outcome, ReadingView, assess, open_file};
 use ombret_core::schedule::{Drawn, Drift, drift};
+use ombret_core::weights::defused;
 use serde::{Deserialize, Serialize};
 use time::{Date, OffsetDateTime};
 use utoipa::{IntoParams, ToSchema};
@@ -185,7 +186,7 @@ pub async fn readings_table(
     .map_err(failed)?;
     for (stage, readings) in [("as found", &told.as_found.readings), ("as left", &told.proof.readings)] {
         for r in readings {
-            out.write_record(row_of(stage, r)).map_err(failed)?;
+            out.write_record(row_of(stage, r).iter().map(|field| defused(field))).map_err(failed)?;
         }
     }
     kept(out, &format!("{id}.csv"))
@@ -271,7 +272,7 @@ pub async fn recall_table(
         after = Some((last.closed_at, last.job));
         for r in &some {
             let closed = r.closed_at.date().to_string();
-            out.write_record([
+            let fields = [
                 &r.number,
                 &closed,
                 &r.owner,
@@ -279,8 +280,9 @@ pub async fn recall_table(
                 &r.place,
                 &r.outcome,
                 r.certificate.as_deref().unwrap_or_default(),
-            ])
-            .map_err(|e| ApiError::Internal(e.to_string()))?;
+            ];
+            out.write_record(fields.map(|field| defused(field)))
+                .map_err(|e| ApiError::Internal(e.to_string()))?;
         }
     }
     kept(out, &format!("recall-{id}.csv"))

@@ -22,7 +22,7 @@ use super::sign_in::signs;
 use super::{ApiError, App, Problem};
 use crate::live::observe;
 use crate::store::jobs::{self, JobHead, JobRow, Journal};
-use crate::store::people::{Person, Role};
+use crate::store::people::{self, Person, Role};
 use crate::store::scales;
 
 /// A job to begin.
@@ -122,7 +122,11 @@ pub async fn begin_job(
         by: signer(&person),
         body: EntryBody::Started { sheet: Box::new(sheet), before: before.map(Box::new) },
     };
-    jobs::begin(&app.pool, person.workshop_id, new.id, new.scale_id, first).await?;
+    // Sent twice at once: whoever came second gets what the first one began.
+    match jobs::begin(&app.pool, person.workshop_id, new.id, new.scale_id, first).await {
+        Err(error) if error.twice() == Some("job") => {}
+        begun => begun?,
+    }
     Ok((StatusCode::CREATED, Json(reply(find(&app, &person, new.id).await?)?)))
 }
 
@@ -175,7 +179,7 @@ pub async fn add_entry(
         return Err(ApiError::Taken("an entry of this identity stands in another job".into()));
     }
     let understood = entry.body.clone();
-    let JobReply { job, assessment } = reply(held.append(entry).await?)?;
+    let JobReply { job, assessment } = reply(held.append(entry, &app.settings.keys).await?)?;
     Ok(Json(EntryReply { job, understood, assessment }))
 }
 
@@ -184,6 +188,8 @@ pub async fn add_entry(
 struct Beside {
     kit: Vec<Piece>,
     school: School,
+    /// Whether records are approved here.
+    approval: Option<bool>,
 }
 
 impl Beside {
@@ -193,8 +199,14 @@ impl Beside {
             Draft::SpanChosen { with, .. } => (!with.is_empty(), true),
             _ => (false, false),
         };
+        let signs = matches!(draft, Draft::Closed { .. });
         Ok(Self {
             kit: if with { super::kit::pieces_of(app, person).await? } else { Vec::new() },
+            approval: if signs {
+                Some(people::paper(&app.pool, person.workshop_id).await?.review)
+            } else {
+                None
+            },
             school: if school { super::kit::school_of(app, person).await? } else { School::default() },
         })
     }
@@ -226,6 +238,7 @@ fn next_entry(
         school: beside.school,
         day: OffsetDateTime::now_utc().date(),
         number: journal.head.number.as_deref(),
+        approval: beside.approval.filter(|_| !state.sheet.practice),
     };
     let draft = match &new.draft {
         // The name that signs is the name of the account.
@@ -235,8 +248,21 @@ fn next_entry(
     let body = interpret(&state, draft, &around)?;
     may(person, &body)?;
     decide(&entries, &state, &body)?;
-    let entry =
-        Entry { id: new.id, seq: state.head + 1, at: OffsetDateTime::now_utc(), by: signer(person), body };
+    if body.needs() == Needs::Reviewer {
+        if journal.head.imported {
+            return Err(Refusal::new("imported", "this record was made elsewhere: it is not approved here")
+                .then("Prove the scale in a job of this workshop.")
+                .into());
+        }
+        if state.closed.as_ref().is_some_and(|(_, signer, _)| signer.id == person.id) {
+            return Err(Refusal::new("own_record", "you signed this record: somebody else approves it")
+                .then("Ask another reviewer of this workshop.")
+                .into());
+        }
+    }
+    // A clock that was set back does not make a journal run backwards.
+    let at = entries.last().map_or(OffsetDateTime::UNIX_EPOCH, |e| e.at).max(OffsetDateTime::now_utc());
+    let entry = Entry { id: new.id, seq: state.head + 1, at, by: signer(person), body };
     Ok((entry, journal))
 }
 
@@ -246,7 +272,7 @@ fn may(person: &Person, body: &EntryBody) -> Result<(), ApiError> {
         Needs::Technician => Role::Technician,
         Needs::Reviewer => Role::Reviewer,
     };
-    if person.role == needed { Ok(()) } else { Err(ApiError::WrongRole) }
+    if person.is(needed) { Ok(()) } else { Err(ApiError::WrongRole) }
 }
 
 fn live_now(app: &App, scale: Uuid, setup: &Setup) -> Heard {

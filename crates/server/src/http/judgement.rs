@@ -8,14 +8,17 @@ use ombret_core::diagnosis::{
     Cause, CauseInfo, Choices, Diagnosis, Priors, choices, diagnose_job, table, worst_pad,
 };
 use ombret_core::job::{Phase, ReadStage, assess, check_label};
+use ombret_core::weights::Piece;
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
 
 use super::body::{Asked, At, Body};
 use super::guard::{SignedIn, Technician};
+use super::workers::Stop;
 use super::{ApiError, App, Problem};
-use crate::store::{jobs, people};
+use crate::store::jobs::{self, Journal};
+use crate::store::people;
 
 /// Which readings.
 #[derive(Deserialize, IntoParams)]
@@ -92,19 +95,29 @@ pub async fn diagnose(
     let journal = jobs::journal(&app.pool, person.workshop_id, id).await?.ok_or(ApiError::NotFound("job"))?;
     let kit = super::kit::pieces_of(&app, &person).await?;
     let rules = people::judgement(&app.pool, person.workshop_id).await?;
+    let work = move |_: &Stop| judged(&journal, query.stage, &kit, &rules);
+    app.workers.run(work).await.map(Json)
+}
+
+fn judged(
+    journal: &Journal,
+    stage: ReadStage,
+    kit: &[Piece],
+    rules: &JudgementRules,
+) -> Result<JudgementReply, ApiError> {
     let (entries, state) = (journal.entries(), journal.state()?);
     let told = assess(&entries, &state);
-    let (phase, view) = match query.stage {
+    let (phase, view) = match stage {
         ReadStage::AsFound => (Phase::AsFound, &told.as_found),
         ReadStage::Prove => (Phase::AsLeft, &told.proof),
     };
     let pad = worst_pad(view);
-    let diagnosis = diagnose_job(&state, &told, phase, pad, &kit, &rules.priors);
-    Ok(Json(JudgementReply {
+    let diagnosis = diagnose_job(&state, &told, phase, pad, kit, &rules.priors);
+    Ok(JudgementReply {
         pad: state.several().then_some(pad),
         choices: choices(view, pad, rules.leave_inside, told.adjust.most_points, diagnosis.as_ref()),
         diagnosis,
-    }))
+    })
 }
 
 /// How the workshop judges.
@@ -124,6 +137,6 @@ pub async fn set_rules(
     Body(rules): Body<JudgementRules>,
 ) -> Result<Json<RulesReply>, ApiError> {
     rules.priors.check()?;
-    people::set_judgement(&app.pool, person.workshop_id, &rules).await?;
+    people::set_judgement(&app.pool, &person, &rules).await?;
     Ok(Json(RulesReply::of(rules)))
 }

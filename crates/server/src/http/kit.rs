@@ -28,6 +28,7 @@ use uuid::Uuid;
 use super::body::{Asked, At, Body};
 use super::guard::{SignedIn, Technician};
 use super::objects::with_own_tolerance;
+use super::workers::Stop;
 use super::{ApiError, App, Problem};
 use crate::store::kit::{self, PieceRow};
 use crate::store::people::Person;
@@ -246,18 +247,11 @@ pub async fn take_table(
     let there = kit::serials(&app.pool, person.workshop_id).await?;
     let today = OffsetDateTime::now_utc().date();
     let (text, mapping, unit) = (form.text, form.mapping, form.unit);
-    let read = tokio::task::spawn_blocking(move || {
-        read_table(
-            &text,
-            &mapping,
-            unit,
-            today,
-            &|serial| there.contains(&serial.to_lowercase()),
-            &mut Uuid::now_v7,
-        )
-    })
-    .await
-    .map_err(|e| ApiError::Internal(e.to_string()))??;
+    let work = move |_: &Stop| {
+        let known = |serial: &str| there.contains(&serial.to_lowercase());
+        Ok(read_table(&text, &mapping, unit, today, &known, &mut Uuid::now_v7)?)
+    };
+    let read = app.workers.run(work).await?;
     if form.take
         && read.errors.is_empty()
         && let Some(serial) = kit::add(&app.pool, person.workshop_id, &read.pieces).await?
@@ -329,7 +323,7 @@ pub async fn attach_certificate(
     if kit::keep_file(&app.pool, person.workshop_id, id, &number, &name, &bytes).await? {
         Ok(StatusCode::NO_CONTENT)
     } else {
-        Err(ApiError::NotFound("piece"))
+        Err(ApiError::NotFound("certificate of that number at this piece"))
     }
 }
 
@@ -417,7 +411,7 @@ pub async fn plan_job(
         None => (None, wants, targets),
     };
     let plans = app.plans.clone();
-    let worked_out = tokio::task::spawn_blocking(move || {
+    let work = move |_: &Stop| {
         let inputs = wants.inputs(&state);
         let plan = plans.of(&pieces, today, &asked.choices, &targets, &inputs);
         let alone: Vec<_> = wants.span.iter().map(CheckLoad::just).collect();
@@ -428,7 +422,7 @@ pub async fn plan_job(
         let of_step = |step: &PlannedStep| loads.iter().find(|l| l.way == Way::Up && l.target == step.wanted);
         let statuses: Vec<LoadStatus> =
             plan.steps.iter().map(|s| of_step(s).map_or(LoadStatus::Left, |l| l.status)).collect();
-        PlanReply {
+        Ok(PlanReply {
             says: next_load(&loads).map(|item| to_do(&state, item)),
             next: statuses.iter().position(|s| *s == LoadStatus::Next),
             statuses,
@@ -439,9 +433,9 @@ pub async fn plan_job(
             span_refused: refused.map(|r| Refusal { field: Some("span".into()), ..r }),
             span_pieces,
             school,
-        }
-    });
-    Ok(Json(worked_out.await.map_err(|e| ApiError::Internal(e.to_string()))?))
+        })
+    };
+    app.workers.run(work).await.map(Json)
 }
 
 /// The packing list of a day.
@@ -457,7 +451,9 @@ pub async fn pack_day(
             .into());
     }
     let mut states: Vec<JobState> = Vec::new();
-    for id in &asked.scales {
+    // A scale that is named twice is visited once.
+    let mut named = BTreeSet::new();
+    for id in asked.scales.iter().filter(|id| named.insert(**id)) {
         let sheet =
             scales::one(&app.pool, person.workshop_id, *id).await?.ok_or(ApiError::NotFound("scale"))?.sheet;
         let before = scales::before(&app.pool, *id).await?;
@@ -466,18 +462,21 @@ pub async fn pack_day(
     let pieces = pieces_of(&app, &person).await?;
     let day = OffsetDateTime::now_utc().date() + time::Duration::days(i64::from(asked.in_days));
     let by = person.name.clone();
-    let list = tokio::task::spawn_blocking(move || {
+    let work = move |stop: &Stop| {
         let wants: Vec<Wants> = states.iter().map(|s| Wants::of(s, None)).collect();
         let round: Vec<RoundScale> = states
             .iter()
             .zip(&wants)
             .map(|(s, w)| RoundScale { name: s.sheet.name.clone(), inputs: w.inputs(s), loads: w.loads(s) })
             .collect();
-        pack(&round, &pieces, day, &by)
-    })
-    .await
-    .map_err(|e| ApiError::Internal(e.to_string()))?;
-    Ok(Json(list))
+        pack(&round, &pieces, day, &by, &|| stop.asked()).ok_or_else(|| {
+            Refusal::new("too_much", "this round is more than is worked out at a time")
+                .at("scales")
+                .then("Choose fewer scales.")
+                .into()
+        })
+    };
+    app.workers.run(work).await.map(Json)
 }
 
 /// How much span weight the workshop asks for.

@@ -1,7 +1,10 @@
 //! The live reading as a stream, and the technician's hands at a practice scale.
 
+use std::collections::HashMap;
 use std::convert::Infallible;
-use std::time::Duration;
+use std::net::SocketAddr;
+use std::sync::{Arc, Mutex, PoisonError};
+use std::time::{Duration, Instant};
 
 use axum::Json;
 use axum::extract::State;
@@ -16,10 +19,10 @@ use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
 
 use super::body::{Asked, At, Body};
-use super::guard::{SignedIn, Technician};
+use super::guard::{Session, Technician};
 use super::{ApiError, App, Problem};
 use crate::live::{Device, HandsError, LiveView, Watcher, hands};
-use crate::store::{jobs, practice, scales};
+use crate::store::{jobs, people, practice, scales};
 
 /// A page hears at least so often, also of silence.
 const HEARTBEAT: Duration = Duration::from_millis(1_000);
@@ -50,6 +53,45 @@ pub struct HandsReply {
     odd: bool,
 }
 
+/// Live streams that a person may have open at a time: more than pages on a bench.
+const MOST_STREAMS: usize = 16;
+/// How often a stream asks whether its session is still one.
+const SESSION_PACE: Duration = Duration::from_secs(20);
+
+/// Live streams that are open, by person.
+#[derive(Clone, Default)]
+pub struct Streams(Arc<Mutex<HashMap<Uuid, usize>>>);
+
+/// One of them; it is given back when the stream ends.
+struct Open {
+    streams: Streams,
+    person: Uuid,
+}
+
+impl Streams {
+    fn open(&self, person: Uuid) -> Option<Open> {
+        let mut by_person = self.0.lock().unwrap_or_else(PoisonError::into_inner);
+        let count = by_person.entry(person).or_default();
+        if *count >= MOST_STREAMS {
+            return None;
+        }
+        *count += 1;
+        Some(Open { streams: self.clone(), person })
+    }
+}
+
+impl Drop for Open {
+    fn drop(&mut self) {
+        let mut by_person = self.streams.0.lock().unwrap_or_else(PoisonError::into_inner);
+        if let Some(count) = by_person.get_mut(&self.person) {
+            *count -= 1;
+            if *count == 0 {
+                by_person.remove(&self.person);
+            }
+        }
+    }
+}
+
 async fn device(app: &App, workshop: Uuid, scale: Uuid) -> Result<(Device, scales::ScaleDetail), ApiError> {
     let detail = scales::one(&app.pool, workshop, scale).await?.ok_or(ApiError::NotFound("scale"))?;
     let device = detail.device.clone().ok_or(ApiError::NotFound("connection on this scale"))?;
@@ -61,7 +103,7 @@ async fn device(app: &App, workshop: Uuid, scale: Uuid) -> Result<(Device, scale
     responses((status = 200, body = LiveView, content_type = "text/event-stream"), (status = 404, body = Problem)))]
 pub async fn live_reading(
     State(app): State<App>,
-    SignedIn(person): SignedIn,
+    Session { person, hash }: Session,
     At(id): At<Uuid>,
     Asked(query): Asked<LiveQuery>,
 ) -> Result<Sse<impl Stream<Item = Result<Event, Infallible>>>, ApiError> {
@@ -87,12 +129,22 @@ pub async fn live_reading(
     let changed = signal.watch();
     let watcher = Watcher::new(signal, setup)
         .ok_or_else(|| ApiError::Internal("a division that is not above zero".into()))?;
+    let open = app.streams.open(person.id).ok_or(ApiError::SlowDown { seconds: 30 })?;
     let stop = app.readers.stop().clone();
+    let (pool, idle) = (app.pool.clone(), time::Duration::hours(app.settings.session_idle_h.into()));
+    let asked = Instant::now();
     let stream = futures::stream::unfold(
-        (watcher, changed, true),
-        move |(mut watcher, mut changed, first)| {
-            let stop = stop.clone();
+        (watcher, changed, true, asked, open),
+        move |(mut watcher, mut changed, first, mut asked, open)| {
+            let (stop, pool, hash) = (stop.clone(), pool.clone(), hash.clone());
             async move {
+                // A stream ends with its session; while the database is away it goes on.
+                if asked.elapsed() > SESSION_PACE {
+                    asked = Instant::now();
+                    if matches!(people::still_open(&pool, &hash, idle).await, Ok(false)) {
+                        return None;
+                    }
+                }
                 if !first {
                     tokio::select! {
                         () = stop.cancelled() => return None,
@@ -100,7 +152,7 @@ pub async fn live_reading(
                     }
                 }
                 let event = Event::default().json_data(watcher.view()).unwrap_or_default();
-                Some((Ok(event), (watcher, changed, false)))
+                Some((Ok(event), (watcher, changed, false, asked, open)))
             }
         },
     );
@@ -118,6 +170,11 @@ pub async fn use_hands(
 ) -> Result<Json<HandsReply>, ApiError> {
     let (device, detail) = device(&app, person.workshop_id, id).await?;
     let address = device.hands.ok_or(ApiError::NotFound("practice scale"))?;
+    // Commands go to what this program runs itself, or to a simulated scale that its settings name.
+    let named = address.parse().is_ok_and(|a: SocketAddr| app.settings.simulated.contains(&a));
+    if !named && !(detail.sheet.practice && app.benches.is_at(id, &address)) {
+        return Err(ApiError::NotFound("practice scale"));
+    }
     let command = asked.command.trim();
     let done = hands(&address, command).await;
     if detail.sheet.practice {

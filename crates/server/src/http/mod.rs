@@ -5,6 +5,7 @@ mod assets;
 mod body;
 mod due;
 mod figures;
+mod genuine;
 mod guard;
 mod history;
 mod jobs;
@@ -19,32 +20,39 @@ mod problem;
 mod profiles;
 mod records;
 mod scales;
+mod serving;
 mod sign_in;
 mod vocabulary;
+mod workers;
 
 use std::sync::Arc;
 use std::time::Duration;
 
 use axum::Router;
-use axum::extract::DefaultBodyLimit;
-use axum::http::header;
+use axum::extract::{DefaultBodyLimit, State};
+use axum::http::{HeaderName, HeaderValue, header};
 use axum::middleware;
+use axum::response::IntoResponse;
 use sqlx::PgPool;
-use tokio::net::TcpListener;
 use tokio_util::sync::CancellationToken;
 use tower_http::catch_panic::CatchPanicLayer;
 use tower_http::compression::CompressionLayer;
 use tower_http::set_header::SetResponseHeaderLayer;
+use tower_http::timeout::RequestBodyTimeoutLayer;
 use tower_http::trace::TraceLayer;
 
 pub use judgement::JudgementRules;
+pub use objects::check_classes;
 pub use openapi::document;
 pub use papers::{PaperRules, Ready};
+pub use practice::check_lesson;
 pub use problem::{ApiError, Problem};
+pub use profiles::check_site;
+pub use serving::serve;
 pub use sign_in::hash_password;
 
 use crate::archive::Tasks;
-use crate::live::{Benches, Readers};
+use crate::live::{Allowed, Benches, Readers};
 use crate::settings::Settings;
 
 /// Largest ordinary request body, in bytes.
@@ -55,8 +63,6 @@ const PROFILE_LIMIT: usize = 160 * 1024;
 const KIT_LIMIT: usize = 6 * 1024 * 1024;
 /// Largest job file taken in, in bytes.
 const FILE_LIMIT: usize = 4 * 1024 * 1024;
-/// How long open streams may take to end.
-const FAREWELL: Duration = Duration::from_secs(2);
 
 /// What every handler may use.
 #[derive(Clone)]
@@ -71,6 +77,12 @@ pub struct App {
     pub benches: Benches,
     /// Long work.
     pub tasks: Tasks,
+    /// What keeps signing in from costing more than it should.
+    pub doors: sign_in::Doorkeeper,
+    /// Those who compute.
+    pub workers: workers::Workers,
+    /// Live streams that are open, by person.
+    pub streams: live::Streams,
     /// Loading plans worked out lately.
     pub plans: kit::Plans,
 }
@@ -78,36 +90,70 @@ pub struct App {
 impl App {
     /// Puts it together.
     pub fn new(pool: PgPool, settings: Settings, stop: CancellationToken) -> Self {
+        let readers = Readers::new(Allowed::of(&settings), stop.clone());
         let benches = Benches::new(settings.practice_speed, stop.clone());
         Self {
             pool,
             settings: Arc::new(settings),
-            readers: Readers::new(stop.clone()),
+            readers,
             benches,
             tasks: Tasks::new(stop),
+            doors: sign_in::Doorkeeper::default(),
+            workers: workers::Workers::default(),
+            streams: live::Streams::default(),
             plans: kit::Plans::default(),
         }
     }
 }
 
+/// What a page of the program may load and do: its own files, and nothing else.
+const POLICY: &str = "default-src 'self'; img-src 'self' data:; style-src 'self' 'unsafe-inline'; object-src 'none'; frame-ancestors 'none'; base-uri 'none'; form-action 'self'";
+/// What no page of the program needs of the machine.
+const PERMISSIONS: &str = "accelerometer=(), camera=(), display-capture=(), geolocation=(), gyroscope=(), microphone=(), payment=(), usb=()";
+/// Between two pieces of a body nobody waits longer.
+const BODY_PAUSE: Duration = Duration::from_secs(30);
+
 /// Every route.
 pub fn router(app: App) -> Router {
-    let policy = "default-src 'self'; img-src 'self' data:; style-src 'self' 'unsafe-inline'; frame-ancestors 'none'; base-uri 'none'; form-action 'self'";
+    let https = app.settings.https();
     let (api, _) = openapi::routes().split_for_parts();
     let always = |name, value: &'static str| {
         SetResponseHeaderLayer::overriding(name, header::HeaderValue::from_static(value))
     };
     api.route("/api/openapi.json", axum::routing::get(openapi::serve))
         .route_layer(middleware::from_fn(body_limit))
+        .layer(middleware::map_response_with_state((), no_store))
         .fallback(assets::serve)
+        .layer(middleware::from_fn(no_nul))
         .layer(middleware::from_fn_with_state(app.clone(), guard::same_origin))
         .layer(CompressionLayer::new().gzip(true))
         .layer(always(header::X_CONTENT_TYPE_OPTIONS, "nosniff"))
         .layer(always(header::REFERRER_POLICY, "same-origin"))
-        .layer(always(header::CONTENT_SECURITY_POLICY, policy))
+        .layer(always(header::CONTENT_SECURITY_POLICY, POLICY))
+        .layer(always(HeaderName::from_static("cross-origin-opener-policy"), "same-origin"))
+        .layer(always(HeaderName::from_static("permissions-policy"), PERMISSIONS))
+        .layer(SetResponseHeaderLayer::overriding(
+            header::STRICT_TRANSPORT_SECURITY,
+            https.then(|| HeaderValue::from_static("max-age=31536000")),
+        ))
+        .layer(RequestBodyTimeoutLayer::new(BODY_PAUSE))
         .layer(CatchPanicLayer::custom(problem::panicked))
         .layer(TraceLayer::new_for_http())
         .with_state(app)
+}
+
+/// No address has U+0000 in it.
+async fn no_nul(request: axum::extract::Request, next: middleware::Next) -> axum::response::Response {
+    if request.uri().path_and_query().is_some_and(|asked| asked.as_str().contains("%00")) {
+        return body::nul().into_response();
+    }
+    next.run(request).await
+}
+
+/// What the API answers is for whoever asked, now; it says itself where it may be kept.
+async fn no_store(State(()): State<()>, mut response: axum::response::Response) -> axum::response::Response {
+    response.headers_mut().entry(header::CACHE_CONTROL).or_insert(HeaderValue::from_static("no-store"));
+    response
 }
 
 /// Profiles are texts of some length; every other body is small.
@@ -123,21 +169,4 @@ async fn body_limit(mut request: axum::extract::Request, next: middleware::Next)
     };
     DefaultBodyLimit::apply(DefaultBodyLimit::max(limit), &mut request);
     next.run(request).await
-}
-
-/// Serves until `stop`, then lets open requests end.
-///
-/// # Errors
-/// Where the listener fails.
-pub async fn serve(listener: TcpListener, app: App, stop: CancellationToken) -> std::io::Result<()> {
-    let waited = stop.clone();
-    let serving =
-        axum::serve(listener, router(app)).with_graceful_shutdown(async move { waited.cancelled().await });
-    let serving = tokio::spawn(serving.into_future());
-    stop.cancelled().await;
-    // Streams end on the same token; whatever else hangs is not waited for.
-    match tokio::time::timeout(FAREWELL, serving).await {
-        Ok(Ok(ended)) => ended,
-        Ok(Err(_)) | Err(_) => Ok(()),
-    }
 }

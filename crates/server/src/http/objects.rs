@@ -83,6 +83,28 @@ pub async fn own_classes(
     Ok(Json(kit::own_classes(&app.pool, person.workshop_id).await?))
 }
 
+/// Whether they may be kept together.
+///
+/// # Errors
+/// A [`Refusal`] at its field.
+pub fn check_classes(classes: &[OwnClass]) -> Result<(), Refusal> {
+    if classes.len() > MOST_CLASSES {
+        return Err(
+            Refusal::new("too_many", format!("at most {MOST_CLASSES} classes of your own")).at("name")
+        );
+    }
+    let mut names = BTreeSet::new();
+    for class in classes {
+        class.check()?;
+        if !names.insert(class.name.trim().to_lowercase()) {
+            return Err(
+                Refusal::new("twice", format!("class “{}” stands there twice", class.name)).at("name")
+            );
+        }
+    }
+    Ok(())
+}
+
 /// Keeps them. Pieces keep the tolerance that they were given until they are edited.
 #[utoipa::path(put, path = "/api/kit/classes", tag = "kit", request_body = Vec<OwnClass>, responses((status = 204), (status = 422, body = Problem)))]
 pub async fn keep_own_classes(
@@ -90,20 +112,7 @@ pub async fn keep_own_classes(
     Technician(person): Technician,
     Body(classes): Body<Vec<OwnClass>>,
 ) -> Result<StatusCode, ApiError> {
-    if classes.len() > MOST_CLASSES {
-        return Err(Refusal::new("too_many", format!("at most {MOST_CLASSES} classes of your own"))
-            .at("name")
-            .into());
-    }
-    let mut names = BTreeSet::new();
-    for class in &classes {
-        class.check()?;
-        if !names.insert(class.name.trim().to_lowercase()) {
-            return Err(Refusal::new("twice", format!("class “{}” stands there twice", class.name))
-                .at("name")
-                .into());
-        }
-    }
+    check_classes(&classes)?;
     kit::keep_own_classes(&app.pool, person.workshop_id, &classes).await?;
     Ok(StatusCode::NO_CONTENT)
 }

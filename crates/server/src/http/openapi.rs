@@ -1,13 +1,18 @@
 //! The routes and the document that describes them, from one list.
 
-use axum::Json;
+use std::sync::LazyLock;
+
+use axum::body::Bytes;
+use axum::http::{HeaderValue, header};
+use axum::response::IntoResponse;
 use utoipa::OpenApi;
+use utoipa::openapi::{ContentBuilder, OpenApi as OpenApiDocument, Ref, RefOr, ResponseBuilder};
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
 use super::{
-    App, archive, due, figures, history, jobs, judgement, kit, live, objects, papers, practice, profiles,
-    records, scales, sign_in, vocabulary,
+    App, archive, due, figures, genuine, history, jobs, judgement, kit, live, objects, papers, practice,
+    profiles, records, scales, sign_in, vocabulary,
 };
 
 #[derive(OpenApi)]
@@ -79,6 +84,8 @@ pub fn routes() -> OpenApiRouter<App> {
         .routes(routes!(practice::switch_on_again))
         .routes(routes!(practice::reveal))
         .routes(routes!(practice::get_account))
+        .routes(routes!(genuine::genuine))
+        .routes(routes!(genuine::audit_trail))
         .routes(routes!(vocabulary::vocabulary))
         .routes(routes!(vocabulary::understand))
         .routes(routes!(vocabulary::propose_pattern))
@@ -86,12 +93,51 @@ pub fn routes() -> OpenApiRouter<App> {
         .routes(routes!(vocabulary::health))
 }
 
-/// The document.
-pub fn document() -> utoipa::openapi::OpenApi {
-    routes().split_for_parts().1
+/// What may come of any request beside what its own description says: status, what it is, and whether only a
+/// write can come to it.
+const PROBLEMS: [(u16, &str, bool); 11] = [
+    (400, "The request is malformed", false),
+    (401, "Nobody is signed in", false),
+    (403, "Another role or another site", true),
+    (404, "There is no such thing here", false),
+    (409, "Somebody else was quicker, or it is there already", true),
+    (413, "More than is taken here", true),
+    (415, "Another kind of body is asked for", true),
+    (422, "The rules refuse it", false),
+    (429, "Too many at a time", false),
+    (500, "Something went wrong here", false),
+    (503, "The database is away, or more is worked out than there is room for", false),
+];
+
+/// The document. Every operation says every problem that may come of it, in the one shape they have.
+pub fn document() -> OpenApiDocument {
+    let mut document = routes().split_for_parts().1;
+    let schema = Ref::from_schema_name("Problem");
+    let problem = |description: &str| {
+        let content = ContentBuilder::new().schema(Some(schema.clone())).build();
+        ResponseBuilder::new().description(description).content("application/problem+json", content).build()
+    };
+    for item in document.paths.paths.values_mut() {
+        let reads = [&mut item.get].into_iter().map(|o| (o, false));
+        let writes = [&mut item.post, &mut item.put, &mut item.delete].into_iter().map(|o| (o, true));
+        for (operation, writes) in reads.chain(writes).filter_map(|(o, w)| Some((o.as_mut()?, w))) {
+            let told = &mut operation.responses.responses;
+            // 503 of the health is its own answer.
+            told.retain(|status, _| status.parse::<u16>().is_ok_and(|s| s < 400 || s == 503));
+            for (status, description, _) in PROBLEMS.iter().filter(|(_, _, only)| writes || !only) {
+                told.entry(status.to_string()).or_insert_with(|| RefOr::T(problem(description)));
+            }
+            // A device that does not answer is told by the two ways that ask one.
+            if writes {
+                told.insert("502".into(), RefOr::T(problem("The indicator does not answer")));
+            }
+        }
+    }
+    document
 }
 
-/// Serves the document.
-pub async fn serve() -> Json<utoipa::openapi::OpenApi> {
-    Json(document())
+/// Serves the document, made once.
+pub async fn serve() -> impl IntoResponse {
+    static MADE: LazyLock<Bytes> = LazyLock::new(|| document().to_json().unwrap_or_default().into());
+    ([(header::CONTENT_TYPE, HeaderValue::from_static("application/json"))], MADE.clone())
 }

@@ -9,7 +9,7 @@ use ombret_core::Refusal;
 use ombret_core::dcc;
 use ombret_core::job::{Assessment, Entry, JobFile, JobState, assess, open_file};
 use ombret_core::papers::{
-    Circumstances, Lack, Language, Letterhead, certificate, label, shade_svg, why_report,
+    Circumstances, Lack, Language, Letterhead, RecordTerms, certificate, label, shade_svg, why_report,
 };
 use ombret_paper::{Beside, Sheet, qr_svg};
 use serde::{Deserialize, Serialize};
@@ -18,11 +18,12 @@ use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
 
 use super::body::{Asked, At, Body};
-use super::guard::{SignedIn, Technician};
+use super::genuine::check_code;
+use super::guard::SignedIn;
 use super::records::VersionQuery;
 use super::{ApiError, App, Problem};
 use crate::PROGRAM;
-use crate::store::people::Person;
+use crate::store::people::{Person, Role};
 use crate::store::records::{self, Issued};
 use crate::store::{jobs, people, scales};
 
@@ -71,6 +72,7 @@ pub struct Ready {
     pub(super) state: JobState,
     pub(super) told: Assessment,
     pub(super) rules: PaperRules,
+    pub(super) terms: RecordTerms,
 }
 
 impl Ready {
@@ -86,6 +88,7 @@ impl Ready {
             rules.letterhead.name.clone_from(&person.workshop);
         }
         let issued = records::file(&app.pool, person.workshop_id, job, version).await?;
+        let mut foreign = issued.as_ref().is_some_and(|i| i.foreign);
         let (bytes, issued) = match issued {
             Some(mut issued) => (std::mem::take(&mut issued.bytes), Some(issued)),
             None if version.is_some() => return Err(ApiError::NotFound("version")),
@@ -93,6 +96,7 @@ impl Ready {
                 let journal = jobs::journal(&app.pool, person.workshop_id, job)
                     .await?
                     .ok_or(ApiError::NotFound("job"))?;
+                foreign = journal.head.imported;
                 (
                     serde_json::to_vec_pretty(&JobFile::new(job, PROGRAM, journal.sealed))
                         .map_err(|e| ApiError::Internal(e.to_string()))?,
@@ -100,18 +104,24 @@ impl Ready {
                 )
             }
         };
-        blocking(move || Self::opened(bytes, issued, rules)).await
+        app.workers.run(move |_| Self::opened(bytes, issued, rules, foreign)).await
     }
 
     /// From the bytes of a record; an open job has not been issued.
     ///
     /// # Errors
     /// Where the bytes are no job file.
-    pub fn opened(bytes: Vec<u8>, issued: Option<Issued>, rules: PaperRules) -> Result<Self, ApiError> {
+    pub fn opened(
+        bytes: Vec<u8>,
+        issued: Option<Issued>,
+        rules: PaperRules,
+        foreign: bool,
+    ) -> Result<Self, ApiError> {
         let (file, state) = open_file(&bytes).map_err(|e| ApiError::Internal(e.to_string()))?;
         let entries: Vec<Entry> = file.entries.into_iter().map(|s| s.entry).collect();
         let told = assess(&entries, &state);
-        Ok(Self { bytes, issued, state, told, rules })
+        let terms = RecordTerms::of(&state, rules.review, foreign);
+        Ok(Self { bytes, issued, state, told, rules, terms })
     }
 
     /// Sets its certificate, or its work report, as PDF/A.
@@ -125,7 +135,7 @@ impl Ready {
             number: self.number(),
             replaced_by: self.issued.as_ref().and_then(|i| i.replaced_by.as_deref()),
             address,
-            review: self.rules.review,
+            terms: self.terms,
             attachment: Some(&attachment),
         };
         let sheet = certificate(&self.state, &self.told, &self.rules.letterhead, &around);
@@ -143,13 +153,13 @@ impl Ready {
     ///
     /// # Errors
     /// Where it is no calibration certificate, with what it lacks.
-    pub fn dcc(&self) -> Result<String, Refusal> {
-        let around = dcc::Around {
-            number: self.number().unwrap_or_default(),
-            program: PROGRAM,
-            review: self.rules.review,
-        };
-        dcc::write_dcc(&dcc::dcc_of(&self.state, &self.told, &self.rules.letterhead, &around)?)
+    pub fn dcc(&self, id: Uuid) -> Result<String, Refusal> {
+        let around =
+            dcc::Around { number: self.number().unwrap_or_default(), program: PROGRAM, terms: self.terms };
+        let mut made = dcc::dcc_of(&self.state, &self.told, &self.rules.letterhead, &around)?;
+        let name = format!("{id}.ombret-job.json");
+        made.record = Some(dcc::AttachedRecord { name, bytes: self.bytes.clone() });
+        dcc::write_dcc(&made)
     }
 
     /// Its number, where it is frozen.
@@ -159,22 +169,20 @@ impl Ready {
 
     /// What it lacks to be a certificate.
     pub(super) fn lacks(&self) -> Vec<Lack> {
-        why_report(&self.state, &self.told, self.rules.review)
+        why_report(&self.state, &self.told, self.terms)
     }
 }
 
-/// Setting takes tens of milliseconds: not on a thread that serves.
-pub(super) async fn blocking<T: Send + 'static>(
-    work: impl FnOnce() -> Result<T, ApiError> + Send + 'static,
-) -> Result<T, ApiError> {
-    tokio::task::spawn_blocking(work).await.map_err(|e| ApiError::Internal(e.to_string()))?
-}
-
-/// The address of a record, as a code on paper leads to it.
-pub(super) fn address_of(app: &App, headers: &HeaderMap, job: Uuid) -> String {
+/// Where the code on paper leads: a frozen record to the page that tells whether it is genuine, to anybody;
+/// what is not frozen to the record itself.
+fn address_of(app: &App, headers: &HeaderMap, job: Uuid, ready: &Ready) -> String {
     let host = || headers.get(header::HOST).and_then(|h| h.to_str().ok()).map(|h| format!("http://{h}"));
     let base = app.settings.public_url.clone().or_else(host).unwrap_or_default();
-    format!("{}/jobs/{job}/record", base.trim_end_matches('/'))
+    let base = base.trim_end_matches('/');
+    match &ready.issued {
+        Some(issued) if !issued.foreign => format!("{base}/check/{job}/{}", check_code(&issued.sha256)),
+        _ => format!("{base}/jobs/{job}/record"),
+    }
 }
 
 /// The certificate of a record as PDF/A; what is no certificate gets a work report.
@@ -188,9 +196,9 @@ pub async fn certificate_pdf(
     headers: HeaderMap,
 ) -> Result<Response, ApiError> {
     let ready = Ready::of(&app, &person, id, asked.version).await?;
-    let address = address_of(&app, &headers, id);
+    let address = address_of(&app, &headers, id, &ready);
     let name = format!("{}.pdf", ready.number().map_or_else(|| id.to_string(), str::to_owned));
-    let bytes = blocking(move || ready.certificate(id, &address)).await?;
+    let bytes = app.workers.run(move |_| ready.certificate(id, &address)).await?;
     file("application/pdf", &name, bytes)
 }
 
@@ -205,13 +213,17 @@ pub async fn dcc_file(
 ) -> Result<Response, ApiError> {
     let ready = Ready::of(&app, &person, id, asked.version).await?;
     let number = ready.number().unwrap_or_default().to_owned();
-    file("application/xml", &format!("{number}.dcc.xml"), ready.dcc()?.into_bytes())
+    file("application/xml", &format!("{number}.dcc.xml"), ready.dcc(id)?.into_bytes())
 }
 
 /// Reads a digital calibration certificate, whoever made it; nothing is stored.
 #[utoipa::path(post, path = "/api/dcc", tag = "papers", request_body(content = String, content_type = "application/xml"), responses((status = 200, body = dcc::Dcc), (status = 422, body = Problem)))]
-pub async fn read_dcc(SignedIn(_): SignedIn, text: String) -> Result<Json<dcc::Dcc>, ApiError> {
-    blocking(move || Ok(dcc::read_dcc(&text)?)).await.map(Json)
+pub async fn read_dcc(
+    State(app): State<App>,
+    SignedIn(_): SignedIn,
+    text: String,
+) -> Result<Json<dcc::Dcc>, ApiError> {
+    app.workers.run(move |_| Ok(dcc::read_dcc(&text)?)).await.map(Json)
 }
 
 /// As what a label is wanted.
@@ -245,21 +257,16 @@ pub async fn label_file(
 ) -> Result<Response, ApiError> {
     let ready = Ready::of(&app, &person, id, None).await?;
     let due = scales::next_due(&app.pool, person.workshop_id, ready.state.sheet.id).await?;
-    let address = address_of(&app, &headers, id);
-    let sheet = label(
-        &ready.told,
-        &ready.rules.letterhead,
-        ready.number().unwrap_or_default(),
-        due,
-        ready.rules.review,
-    )
-    .map_err(|lack| {
-        let why = ready.rules.letterhead.language.words().get(lack.key());
-        ApiError::from(
-            Refusal::new("no_label", format!("there is no label for this record: {why}"))
-                .then("Sign the record and have it approved first."),
-        )
-    })?;
+    let address = address_of(&app, &headers, id, &ready);
+    let sheet =
+        label(&ready.told, &ready.rules.letterhead, ready.number().unwrap_or_default(), due, ready.terms)
+            .map_err(|lack| {
+                let why = ready.rules.letterhead.language.words().get(lack.key());
+                ApiError::from(
+                    Refusal::new("no_label", format!("there is no label for this record: {why}"))
+                        .then("Sign the record and have it approved first."),
+                )
+            })?;
     let on = ready.told.close.signed_at.unwrap_or_else(OffsetDateTime::now_utc);
     let name = sheet.number.clone();
     let beside = qr_svg(&address)
@@ -268,19 +275,23 @@ pub async fn label_file(
         .collect();
     match query.form {
         LabelForm::Pdf => {
-            let bytes = blocking(move || {
-                ombret_paper::pdf(Sheet::Label, &sheet, beside, &format!("label/{id}"), on)
-                    .map_err(|e| ApiError::Internal(e.to_string()))
-            })
-            .await?;
+            let bytes = app
+                .workers
+                .run(move |_| {
+                    ombret_paper::pdf(Sheet::Label, &sheet, beside, &format!("label/{id}"), on)
+                        .map_err(|e| ApiError::Internal(e.to_string()))
+                })
+                .await?;
             file("application/pdf", &format!("{name}-label.pdf"), bytes)
         }
         LabelForm::Svg => {
-            let text = blocking(move || {
-                ombret_paper::svg(Sheet::Label, &sheet, beside, on)
-                    .map_err(|e| ApiError::Internal(e.to_string()))
-            })
-            .await?;
+            let text = app
+                .workers
+                .run(move |_| {
+                    ombret_paper::svg(Sheet::Label, &sheet, beside, on)
+                        .map_err(|e| ApiError::Internal(e.to_string()))
+                })
+                .await?;
             file("image/svg+xml", &format!("{name}-label.svg"), text.into_bytes())
         }
     }
@@ -297,7 +308,8 @@ pub async fn paper_kind(
     // The pages speak English, whatever the paper does.
     let words = Language::En.words();
     let lacks = ready.lacks();
-    let label = !lacks.iter().any(|l| matches!(l, Lack::Open | Lack::Unapproved | Lack::Unproved));
+    let label =
+        !lacks.iter().any(|l| matches!(l, Lack::Foreign | Lack::Open | Lack::Unapproved | Lack::Unproved));
     Ok(Json(PaperKind {
         certificate: lacks.is_empty() && !ready.state.sheet.practice,
         lacks: lacks.iter().map(|l| words.get(l.key())).collect(),
@@ -321,11 +333,24 @@ pub async fn get_paper(
 #[utoipa::path(put, path = "/api/paper", tag = "papers", request_body = PaperRules, responses((status = 204), (status = 403, body = Problem), (status = 422, body = Problem)))]
 pub async fn set_paper(
     State(app): State<App>,
-    Technician(person): Technician,
+    SignedIn(person): SignedIn,
     Body(rules): Body<PaperRules>,
 ) -> Result<axum::http::StatusCode, ApiError> {
+    if !person.is(Role::Technician) && !person.is(Role::Manager) {
+        return Err(ApiError::WrongRole);
+    }
     rules.letterhead.check()?;
-    people::set_paper(&app.pool, person.workshop_id, &rules).await?;
+    let now = people::paper(&app.pool, person.workshop_id).await?;
+    if now.review != rules.review && !person.is(Role::Manager) {
+        return Err(Refusal::new(
+            "managers_rule",
+            "whether records wait for approval is for a manager to decide",
+        )
+        .at("review")
+        .then("Nothing was changed. Ask a manager of this workshop.")
+        .into());
+    }
+    people::change_paper(&app.pool, &person, &rules).await?;
     Ok(axum::http::StatusCode::NO_CONTENT)
 }
 

@@ -102,6 +102,17 @@ fn read(text: &str, scale: Uuid) -> Result<(Lesson, ScaleSettings), Refusal> {
     Ok((lesson, bench))
 }
 
+/// The name of a lesson that may be kept.
+///
+/// # Errors
+/// A [`Refusal`] at its text.
+pub fn check_lesson(text: &str) -> Result<String, Refusal> {
+    if text.len() > super::PROFILE_LIMIT {
+        return Err(Refusal::new("too_long", "a lesson is a text of at most 160 KiB").at("text"));
+    }
+    Ok(read(text, Uuid::nil())?.0.id)
+}
+
 fn shipped() -> impl Iterator<Item = String> {
     Shipped::iter()
         .filter_map(|name| Shipped::get(&name))

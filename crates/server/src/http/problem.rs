@@ -71,6 +71,9 @@ pub enum ApiError {
         /// How long.
         seconds: i64,
     },
+    /// More is asked at a time than can be worked out.
+    #[error("more is being worked out at this moment than there is room for")]
+    Busy,
     /// The role may not do it.
     #[error("this is for somebody with another role")]
     WrongRole,
@@ -127,6 +130,7 @@ impl ApiError {
             Self::SignedOut => (StatusCode::UNAUTHORIZED, "signed_out", "Signed out"),
             Self::WrongCredentials => (StatusCode::UNAUTHORIZED, "wrong_credentials", "Not signed in"),
             Self::SlowDown { .. } => (StatusCode::TOO_MANY_REQUESTS, "slow_down", "Wait a little"),
+            Self::Busy => (StatusCode::SERVICE_UNAVAILABLE, "busy", "Wait a little"),
             Self::WrongRole => (StatusCode::FORBIDDEN, "wrong_role", "Not allowed"),
             Self::ForeignOrigin => (StatusCode::FORBIDDEN, "foreign_origin", "Not allowed"),
             Self::NotFound(_) => (StatusCode::NOT_FOUND, "not_found", "Not found"),
@@ -138,6 +142,8 @@ impl ApiError {
             Self::Store(StoreError::Gone(_)) => {
                 (StatusCode::SERVICE_UNAVAILABLE, "database_gone", "The database is away")
             }
+            // Two who send the same at once: one is stored, and the other is told so.
+            Self::Store(error) if error.twice().is_some() => (StatusCode::CONFLICT, "taken", "There already"),
             Self::Store(_) | Self::Internal(_) => {
                 (StatusCode::INTERNAL_SERVER_ERROR, "internal", "Something went wrong")
             }
@@ -148,6 +154,9 @@ impl ApiError {
         match self {
             Self::Store(StoreError::Gone(_)) => {
                 "nothing was stored; what was typed is kept by the page and sent again".into()
+            }
+            Self::Store(error) if error.twice().is_some() => {
+                "something of this identity is there already; load it again".into()
             }
             Self::Store(_) | Self::Internal(_) => "nothing was stored; the server's log says more".into(),
             other => other.to_string(),
@@ -199,7 +208,7 @@ impl IntoResponse for ApiError {
         headers.insert(header::CONTENT_TYPE, HeaderValue::from_static("application/problem+json"));
         let wait = match &self {
             Self::SlowDown { seconds } => Some(*seconds),
-            Self::Store(StoreError::Gone(_)) => Some(2),
+            Self::Store(StoreError::Gone(_)) | Self::Busy => Some(2),
             _ => None,
         };
         if let Some(wait) = wait.and_then(|w| HeaderValue::from_str(&w.to_string()).ok()) {

@@ -10,8 +10,9 @@ use ombret_core::adjust::Site;
 use ombret_core::desk::{DeskAnswer, DeskQuestion, desk};
 use ombret_core::job::{ScaleSheet, SetupDraft, circumstances, held_by_indicator, keying_plan};
 use ombret_core::keying::{
-    Act, CannotEnter, InUse, InUseForm, KeyingPlan, KeyingSheet, LONGEST_PROFILE, Machine, MachineView,
-    MessageView, PadPlan, Profile, ProfileProblem, Values, keying_sheet, look_up, read_profile,
+    Act, CannotEnter, KeyingPlan, KeyingSheet, LONGEST_PROFILE, Machine, MachineView, MessageView,
+    OperatingSettings, OperatingSettingsForm, PadPlan, Profile, ProfileProblem, Values, keying_sheet,
+    look_up, read_profile,
 };
 use ombret_core::quantity::{Mass, parse_mass};
 use serde::{Deserialize, Serialize};
@@ -96,7 +97,7 @@ pub struct KeyingQuestion {
     factor: String,
     /// How it is to behave in use, as typed.
     #[serde(default)]
-    in_use: InUseForm,
+    operating: OperatingSettingsForm,
 }
 
 /// The sheet, or why there is none.
@@ -256,7 +257,7 @@ fn sample(profile: &Profile) -> Option<KeyingSheet> {
                 fine: None,
                 gravity: None,
                 factor: None,
-                in_use: InUse::default(),
+                operating: OperatingSettings::default(),
                 pads: vec![PadPlan { weights }],
             };
             keying_sheet(profile, &plan, &profile.untouched()).ok()
@@ -340,7 +341,7 @@ pub async fn job_keying(
         (None, true) => chosen(),
         (None, false) => typed,
     };
-    let plan = keying_plan(&state, &setup, &weights, factor, asked.in_use.read()?);
+    let plan = keying_plan(&state, &setup, &weights, factor, asked.operating.read()?);
     let from: Values = held_by_indicator(&state, &profile);
     let (sheet, cannot) = match keying_sheet(&profile, &plan, &from) {
         Ok(sheet) => (Some(sheet), Vec::new()),
@@ -410,6 +411,19 @@ pub struct SiteForm {
     altitude: String,
 }
 
+/// Whether a site may be kept.
+///
+/// # Errors
+/// A [`Refusal`] at its field.
+pub fn check_site(site: &Site) -> Result<(), Refusal> {
+    let name = &site.name;
+    if name.is_empty() || name.chars().count() > 80 || name.chars().any(char::is_control) {
+        return Err(Refusal::new("bad_text", "a site needs a name of at most 80 characters").at("site_name"));
+    }
+    site.g().map_err(Refusal::from)?;
+    Ok(())
+}
+
 /// Keeps a site.
 #[utoipa::path(put, path = "/api/sites", tag = "profiles", request_body = SiteForm, responses((status = 200, body = Site), (status = 422, body = Problem)))]
 pub async fn keep_site(
@@ -420,18 +434,12 @@ pub async fn keep_site(
     let number = |field: &str, text: &str| {
         text.trim().replace(',', ".").replace('\u{2212}', "-").parse().map_err(|e| Refusal::from(e).at(field))
     };
-    let name = form.name.trim().to_owned();
-    if name.is_empty() || name.chars().count() > 80 || name.chars().any(char::is_control) {
-        return Err(Refusal::new("bad_text", "a site needs a name of at most 80 characters")
-            .at("site_name")
-            .into());
-    }
     let site = Site {
-        name,
+        name: form.name.trim().to_owned(),
         latitude: number("latitude", &form.latitude)?,
         altitude_m: number("altitude_m", &form.altitude)?,
     };
-    site.g().map_err(Refusal::from)?;
+    check_site(&site)?;
     profiles::keep_site(&app.pool, person.workshop_id, &site).await?;
     Ok(Json(site))
 }

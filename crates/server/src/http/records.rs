@@ -6,15 +6,16 @@ use axum::extract::{DefaultBodyLimit, FromRequest, Request, State};
 use axum::http::{HeaderValue, StatusCode, header};
 use axum::response::{IntoResponse, Response};
 use ombret_core::Refusal;
-use ombret_core::job::{Compared, FileError, JobFile, MEDIA_TYPE, Outcome, Shade, compare, open_file};
+use ombret_core::job::{Compared, FileError, JobFile, MEDIA_TYPE, Outcome, Shade, compare, import_file};
 use serde::{Deserialize, Serialize};
 use time::OffsetDateTime;
 use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
 
-use super::body::{Asked, At};
+use super::body::{Asked, At, json_has_nul, nul};
 use super::guard::{SignedIn, Technician};
 use super::papers::Ready;
+use super::workers::Stop;
 use super::{ApiError, App, FILE_LIMIT, Problem};
 use crate::PROGRAM;
 use crate::store::records::{VersionRow, WaitingRow};
@@ -175,9 +176,9 @@ impl FromRequest<App> for FileBody {
         }
         DefaultBodyLimit::apply(DefaultBodyLimit::max(FILE_LIMIT), &mut request);
         let bytes = Bytes::from_request(request, app).await;
-        bytes
-            .map(Self)
-            .map_err(|e| bad(e.status(), &format!("a job file has at most {} MiB", FILE_LIMIT >> 20)))
+        let bytes = bytes
+            .map_err(|e| bad(e.status(), &format!("a job file has at most {} MiB", FILE_LIMIT >> 20)))?;
+        if json_has_nul(&bytes) { Err(nul()) } else { Ok(Self(bytes)) }
     }
 }
 
@@ -189,14 +190,15 @@ pub async fn import_job(
     Technician(person): Technician,
     FileBody(bytes): FileBody,
 ) -> Result<(StatusCode, Json<Imported>), ApiError> {
-    let (file, state) = tokio::task::spawn_blocking(move || open_file(&bytes))
-        .await
-        .map_err(|e| ApiError::Internal(e.to_string()))?
-        .map_err(|error: FileError| {
+    let work = move |_: &Stop| {
+        import_file(&bytes, OffsetDateTime::now_utc()).map_err(|error: FileError| {
             Refusal::new("bad_file", error.to_string())
                 .at("file")
                 .then("Nothing was taken in. Ask for the file again from where it was made.")
-        })?;
+                .into()
+        })
+    };
+    let (file, state) = app.workers.run(work).await?;
     if state.sheet.practice {
         return Err(Refusal::new("bad_file", "this is the job of a lesson, not of a real scale")
             .at("file")
@@ -206,10 +208,13 @@ pub async fn import_job(
     if jobs::workshop_of(&app.pool, file.job).await?.is_some() {
         return Err(ApiError::Taken("this job is here already".into()));
     }
+    if file.signature().is_some_and(|s| app.settings.keys.knows(&s.key)) {
+        tracing::info!(job = %file.job, "a job of this house came back as a file; it is kept as imported");
+    }
     let scale = state.sheet.id;
     let new_scale = scales::one(&app.pool, person.workshop_id, scale).await?.is_none();
     let sheet = new_scale.then_some(&state.sheet);
-    jobs::take_in(&app.pool, person.workshop_id, sheet, scale, &file).await.map_err(|error| {
+    jobs::take_in(&app.pool, &person, sheet, scale, &file).await.map_err(|error| {
         let why = match error.twice() {
             Some("entry") => {
                 "entries of this file stand in another job here: it was put together from that one"

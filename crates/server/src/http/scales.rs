@@ -13,7 +13,7 @@ use uuid::Uuid;
 use super::body::{Asked, At, Body};
 use super::guard::{SignedIn, Technician};
 use super::{ApiError, App, Problem};
-use crate::live::Device;
+use crate::live::{Device, DeviceError};
 use crate::store::scales::{self, Cursor, ScaleDetail, ScaleRow};
 
 /// Rows on a page of the list.
@@ -56,17 +56,23 @@ pub struct ScaleForm {
 }
 
 impl ScaleForm {
-    fn read(self) -> Result<(ScaleSheet, Option<Device>, i32), Refusal> {
-        if let Some(device) = &self.device {
-            device.check().map_err(|error| {
-                let field =
-                    if matches!(error, crate::live::DeviceError::Address(_)) { "address" } else { "pattern" };
-                Refusal::new("bad_device", error.to_string()).at(field)
-            })?;
-        }
+    /// `before` is how the scale was connected: what the page does not know of it stays.
+    fn read(self, app: &App, before: Option<&Device>) -> Result<(ScaleSheet, Option<Device>, i32), Refusal> {
+        let device = self.device.map(|device| usable(app, device, before)).transpose()?;
         let sheet = self.sheet.read()?;
-        Ok((sheet, self.device, self.version))
+        Ok((sheet, device, self.version))
     }
+}
+
+/// A connection that the settings allow. Only the program's own simulated scales take an operator's
+/// commands; where they do is not for a page to say.
+pub(super) fn usable(app: &App, mut device: Device, before: Option<&Device>) -> Result<Device, Refusal> {
+    app.readers.check(&device).map_err(|error| {
+        let field = if matches!(error, DeviceError::Pattern(_)) { "pattern" } else { "address" };
+        Refusal::new("bad_device", error.to_string()).at(field)
+    })?;
+    device.hands = before.filter(|b| b.address == device.address).and_then(|b| b.hands.clone());
+    Ok(device)
 }
 
 fn cursor(text: &str) -> Result<Cursor, ApiError> {
@@ -76,7 +82,8 @@ fn cursor(text: &str) -> Result<Cursor, ApiError> {
     };
     let (due, id) = text.split_once('_').ok_or_else(bad)?;
     let format = time::macros::format_description!("[year]-[month]-[day]");
-    Ok(Cursor { due: Date::parse(due, format).map_err(|_| bad())?, id: id.parse().map_err(|_| bad())? })
+    let due = Date::parse(due, format).ok().filter(|day| day.year() >= 1900).ok_or_else(bad)?;
+    Ok(Cursor { due, id: id.parse().map_err(|_| bad())? })
 }
 
 /// Lists scales, due first.
@@ -115,11 +122,18 @@ pub async fn add_scale(
     Technician(person): Technician,
     Body(form): Body<ScaleForm>,
 ) -> Result<(StatusCode, Json<ScaleDetail>), ApiError> {
-    let (sheet, device, _) = form.read()?;
+    let (sheet, device, _) = form.read(&app, None)?;
     if let Some(there) = scales::one(&app.pool, person.workshop_id, sheet.id).await? {
         return Ok((StatusCode::OK, Json(there)));
     }
-    scales::add(&app.pool, person.workshop_id, &sheet, device.as_ref()).await?;
+    if let Err(error) = scales::add(&app.pool, person.workshop_id, &sheet, device.as_ref()).await {
+        // Sent twice at once: whoever came second gets what the first one stored.
+        let there = scales::one(&app.pool, person.workshop_id, sheet.id).await?;
+        return match there.filter(|_| error.twice().is_some()) {
+            Some(there) => Ok((StatusCode::OK, Json(there))),
+            None => Err(error.into()),
+        };
+    }
     Ok((StatusCode::CREATED, Json(ScaleDetail { sheet, device, version: 1 })))
 }
 
@@ -133,7 +147,8 @@ pub async fn change_scale(
     Body(mut form): Body<ScaleForm>,
 ) -> Result<Json<ScaleDetail>, ApiError> {
     form.sheet.id = id;
-    let (sheet, device, version) = form.read()?;
+    let before = scales::one(&app.pool, person.workshop_id, id).await?.ok_or(ApiError::NotFound("scale"))?;
+    let (sheet, device, version) = form.read(&app, before.device.as_ref())?;
     if scales::change(&app.pool, person.workshop_id, &sheet, device.as_ref(), version).await? {
         return Ok(Json(ScaleDetail { sheet, device, version: version + 1 }));
     }

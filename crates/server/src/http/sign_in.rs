@@ -9,25 +9,91 @@ use axum::extract::State;
 use axum::http::StatusCode;
 use axum_extra::extract::CookieJar;
 use axum_extra::extract::cookie::{Cookie, SameSite};
+use governor::{DefaultKeyedRateLimiter, Quota, RateLimiter};
 use hmac::{Hmac, KeyInit, Mac};
 use ombret_core::Refusal;
 use rand::RngExt;
 use serde::Deserialize;
 use sha2::Sha256;
-use std::sync::OnceLock;
+use std::net::{IpAddr, Ipv6Addr};
+use std::num::NonZeroU32;
+use std::sync::{Arc, OnceLock};
 use time::{Duration, OffsetDateTime};
+use tokio::sync::Semaphore;
 use utoipa::ToSchema;
 
 use super::body::Body;
-use super::guard::SignedIn;
+use super::guard::{Caller, SignedIn};
 use super::{ApiError, App, Problem};
 use crate::settings::Secret;
 use crate::store::people::{self, Person};
 
-/// Name of the session cookie.
-pub const COOKIE: &str = "ombret_session";
-/// How long a session lasts.
-const LASTS: Duration = Duration::hours(14);
+/// Name of the session cookie. Over HTTPS it has the prefix that binds it to this host, this path and
+/// encrypted connections. Source: RFC 6265bis, 4.1.3.2.
+pub fn cookie_name(app: &App) -> &'static str {
+    if app.settings.https() { "__Host-ombret_session" } else { "ombret_session" }
+}
+
+/// Name of the cookie by which a browser is known in which somebody signed in before.
+fn known_name(app: &App) -> &'static str {
+    if app.settings.https() { "__Host-ombret_known" } else { "ombret_known" }
+}
+
+/// How long a browser is known.
+const KNOWN: Duration = Duration::days(180);
+/// Passwords that are looked at, or wait to be, at a time.
+const WAITING: usize = 64;
+
+/// What keeps signing in from costing more than it should.
+#[derive(Clone)]
+pub struct Doorkeeper {
+    hashing: Arc<Semaphore>,
+    waiting: Arc<Semaphore>,
+    by_address: Arc<DefaultKeyedRateLimiter<IpAddr>>,
+    by_name: Arc<DefaultKeyedRateLimiter<String>>,
+}
+
+impl Default for Doorkeeper {
+    /// At most four passwords are hashed at a time (19 MiB each); an address may try 60 times at once and
+    /// once a second from then on, a name from unknown browsers 30 times at once and every two seconds.
+    fn default() -> Self {
+        let quota = |burst: u32, every: std::time::Duration| {
+            Quota::with_period(every)
+                .unwrap_or_else(|| Quota::per_second(NonZeroU32::MIN))
+                .allow_burst(NonZeroU32::new(burst).unwrap_or(NonZeroU32::MIN))
+        };
+        Self {
+            hashing: Arc::new(Semaphore::new(4)),
+            waiting: Arc::new(Semaphore::new(WAITING)),
+            by_address: Arc::new(RateLimiter::keyed(quota(60, std::time::Duration::from_secs(1)))),
+            by_name: Arc::new(RateLimiter::keyed(quota(30, std::time::Duration::from_secs(2)))),
+        }
+    }
+}
+
+impl Doorkeeper {
+    /// Whether somebody from there may ask now, by name where a name is tried.
+    pub(super) fn lets(&self, from: IpAddr, name: Option<&str>) -> bool {
+        if self.by_address.len() > 10_000 {
+            self.by_address.retain_recent();
+        }
+        if self.by_name.len() > 10_000 {
+            self.by_name.retain_recent();
+        }
+        self.by_address.check_key(&network(from)).is_ok()
+            && name.is_none_or(|name| self.by_name.check_key(&name.to_owned()).is_ok())
+    }
+}
+
+/// Who is likely one and the same: an IPv4 address, an IPv6 network of 64 bits.
+fn network(address: IpAddr) -> IpAddr {
+    match address {
+        IpAddr::V6(v6) => v6
+            .to_ipv4_mapped()
+            .map_or_else(|| IpAddr::V6(Ipv6Addr::from_bits(v6.to_bits() & (u128::MAX << 64))), IpAddr::V4),
+        v4 => v4,
+    }
+}
 
 /// Who signs in.
 #[derive(Deserialize, ToSchema)]
@@ -58,8 +124,10 @@ pub fn hash_password(password: &str) -> Result<String, ApiError> {
 }
 
 /// Checks a password, and takes as long where there is nobody of that name.
-async fn right_password(password: String, hash: Option<String>) -> Result<bool, ApiError> {
+async fn right_password(app: &App, password: String, hash: Option<String>) -> Result<bool, ApiError> {
     static NOBODY: OnceLock<String> = OnceLock::new();
+    let _waits = app.doors.waiting.try_acquire().map_err(|_| ApiError::SlowDown { seconds: 2 })?;
+    let _hashes = app.doors.hashing.acquire().await.map_err(|e| ApiError::Internal(e.to_string()))?;
     tokio::task::spawn_blocking(move || {
         let known = hash.is_some();
         let hash = match hash {
@@ -85,23 +153,23 @@ pub(super) async fn signs(app: &App, person: &Person, password: Option<&str>) ->
     let Some(password) = password.filter(|p| !p.is_empty()) else {
         return Err(wrong("password_needed", "your password signs the record"));
     };
-    let (sign_in, hash) = people::own_credentials(&app.pool, person.id).await?.ok_or(ApiError::SignedOut)?;
-    if let Some(left) = people::wait(&app.pool, &sign_in).await? {
+    let hash = people::own_hash(&app.pool, person.id).await?.ok_or(ApiError::SignedOut)?;
+    let tried = format!("signs:{}", person.id);
+    if let Some(left) = people::reserve_try(&app.pool, &tried).await? {
         return Err(ApiError::SlowDown { seconds: left.whole_seconds() + 1 });
     }
-    if password.len() > 500 || !right_password(password.to_owned(), Some(hash)).await? {
-        people::count_failure(&app.pool, &sign_in).await?;
+    if password.len() > 500 || !right_password(app, password.to_owned(), Some(hash)).await? {
         return Err(wrong("wrong_password", "this is not your password; nothing was signed"));
     }
-    people::forget_failures(&app.pool, &sign_in).await?;
+    people::forget_tries(&app.pool, &tried).await?;
     Ok(())
 }
 
-fn cookie(app: &App, token: String, lasts: Duration) -> Cookie<'static> {
-    Cookie::build((COOKIE, token))
+fn cookie(app: &App, name: &'static str, value: String, lasts: Duration) -> Cookie<'static> {
+    Cookie::build((name, value))
         .http_only(true)
         .same_site(SameSite::Strict)
-        .secure(app.settings.secure_cookie)
+        .secure(app.settings.https())
         .path("/")
         .max_age(lasts)
         .build()
@@ -112,6 +180,7 @@ fn cookie(app: &App, token: String, lasts: Duration) -> Cookie<'static> {
     responses((status = 200, body = Person), (status = 401, body = Problem), (status = 429, body = Problem)))]
 pub async fn sign_in(
     State(app): State<App>,
+    Caller(from): Caller,
     jar: CookieJar,
     Body(asked): Body<Credentials>,
 ) -> Result<(CookieJar, Json<Person>), ApiError> {
@@ -119,34 +188,55 @@ pub async fn sign_in(
     if name.len() > 120 || asked.password.len() > 500 {
         return Err(ApiError::WrongCredentials);
     }
-    if let Some(left) = people::wait(&app.pool, &name).await? {
+    // A browser in which this name signed in before is counted by itself: whoever tries the name
+    // elsewhere cannot lock it out.
+    let mark = known_mark(&app, &name)?;
+    let known = jar.get(known_name(&app)).is_some_and(|c| c.value() == mark);
+    if !app.doors.lets(from, (!known).then_some(name.as_str())) {
+        return Err(ApiError::SlowDown { seconds: 5 });
+    }
+    let tried = if known { format!("known:{name}") } else { format!("at:{}:{name}", network(from)) };
+    if let Some(left) = people::reserve_try(&app.pool, &tried).await? {
         return Err(ApiError::SlowDown { seconds: left.whole_seconds() + 1 });
     }
     let found = people::credentials(&app.pool, &name).await?;
     let hash = found.as_ref().map(|f| f.password_hash.clone());
-    let (Some(found), true) = (found, right_password(asked.password, hash).await?) else {
-        people::count_failure(&app.pool, &name).await?;
+    let (Some(found), true) = (found, right_password(&app, asked.password, hash).await?) else {
         return Err(ApiError::WrongCredentials);
     };
-    people::forget_failures(&app.pool, &name).await?;
+    people::forget_tries(&app.pool, &tried).await?;
+    let lasts = Duration::hours(app.settings.session_h.into());
     let token: String = (0..4).map(|_| format!("{:016x}", rand::rng().random::<u64>())).collect();
     people::open_session(
         &app.pool,
         &token_hash(&app.settings.secret, &token)?,
         found.person.id,
-        OffsetDateTime::now_utc() + LASTS,
+        OffsetDateTime::now_utc() + lasts,
     )
     .await?;
-    Ok((jar.add(cookie(&app, token, LASTS)), Json(found.person)))
+    // The session comes first: it is what a program that signs in looks for.
+    let jar = jar.add(cookie(&app, cookie_name(&app), token, lasts)).add(cookie(
+        &app,
+        known_name(&app),
+        mark,
+        KNOWN,
+    ));
+    Ok((jar, Json(found.person)))
+}
+
+/// By what a browser is known in which a name signed in.
+fn known_mark(app: &App, name: &str) -> Result<String, ApiError> {
+    let mark = token_hash(&app.settings.secret, &format!("known/{name}"))?;
+    Ok(mark.iter().map(|b| format!("{b:02x}")).collect())
 }
 
 /// Signs out.
 #[utoipa::path(delete, path = "/api/session", tag = "session", responses((status = 204)))]
 pub async fn sign_out(State(app): State<App>, jar: CookieJar) -> Result<(CookieJar, StatusCode), ApiError> {
-    if let Some(token) = jar.get(COOKIE) {
+    if let Some(token) = jar.get(cookie_name(&app)) {
         people::close_session(&app.pool, &token_hash(&app.settings.secret, token.value())?).await?;
     }
-    Ok((jar.add(cookie(&app, String::new(), Duration::ZERO)), StatusCode::NO_CONTENT))
+    Ok((jar.add(cookie(&app, cookie_name(&app), String::new(), Duration::ZERO)), StatusCode::NO_CONTENT))
 }
 
 /// Who is signed in.

@@ -26,6 +26,7 @@ pub struct Benches {
 struct Running {
     stop: CancellationToken,
     order: u64,
+    hands: String,
 }
 
 impl Benches {
@@ -49,15 +50,15 @@ impl Benches {
             hands: Some(ports.hands.local_addr()?.to_string()),
         };
         let stop = self.stop.child_token();
-        self.enter(scale, stop.clone());
+        self.enter(scale, stop.clone(), device.hands.clone().unwrap_or_default());
         tokio::spawn(Bench::new(settings, self.speed).serve(ports, stop));
         Ok(device)
     }
 
-    fn enter(&self, scale: Uuid, stop: CancellationToken) {
+    fn enter(&self, scale: Uuid, stop: CancellationToken, hands: String) {
         let mut running = self.running.lock().unwrap_or_else(PoisonError::into_inner);
         let order = running.values().map(|r| r.order).max().unwrap_or(0) + 1;
-        if let Some(old) = running.insert(scale, Running { stop, order }) {
+        if let Some(old) = running.insert(scale, Running { stop, order, hands }) {
             old.stop.cancel();
         }
         if running.len() > MOST
@@ -71,6 +72,12 @@ impl Benches {
     /// True where it is on.
     pub fn is_on(&self, scale: Uuid) -> bool {
         self.running.lock().unwrap_or_else(PoisonError::into_inner).contains_key(&scale)
+    }
+
+    /// True where it is on and takes commands there.
+    pub fn is_at(&self, scale: Uuid, hands: &str) -> bool {
+        let running = self.running.lock().unwrap_or_else(PoisonError::into_inner);
+        running.get(&scale).is_some_and(|r| r.hands == hands)
     }
 
     /// Switches one off.

@@ -1,9 +1,19 @@
 //! How an indicator is connected.
 
+use std::net::SocketAddr;
+use std::os::unix::fs::FileTypeExt;
+use std::str::FromStr;
+
+use ipnet::IpNet;
 use ombret_core::line::{LineError, LinePattern, LineReader};
 use serde::{Deserialize, Serialize};
-use tokio_serial::{DataBits, Parity, SerialPortBuilder, StopBits};
+use sqlx::postgres::PgConnectOptions;
+use tokio::io::AsyncRead;
+use tokio::net::TcpStream;
+use tokio_serial::{DataBits, Parity, SerialPortBuilder, SerialPortBuilderExt, StopBits};
 use utoipa::ToSchema;
+
+use crate::settings::Settings;
 
 /// What the address of a serial port begins with.
 const SERIAL: &str = "serial:";
@@ -25,6 +35,9 @@ pub struct Device {
 /// Why a connection cannot be used.
 #[derive(Debug, thiserror::Error)]
 pub enum DeviceError {
+    /// It is none of the networks and ports that the settings allow.
+    #[error("{0} is not allowed here: {1}")]
+    NotAllowed(String, &'static str),
     /// Neither `host:port` nor a serial port.
     #[error(
         "“{0}” is no address; write host and port, such as 192.0.2.20:4001, or a serial port, such as serial:/dev/ttyUSB0@9600,8N1"
@@ -58,6 +71,94 @@ impl Device {
             }
         }
         Ok(LineReader::new(self.pattern.clone())?)
+    }
+}
+
+/// Where indicators may be: what the settings of the program allow, and nothing else.
+#[derive(Clone, Debug, Default)]
+pub struct Allowed {
+    networks: Vec<IpNet>,
+    serial: Vec<String>,
+    /// Ports of this machine on which the program and its database listen.
+    own: Vec<u16>,
+}
+
+impl Allowed {
+    /// As the settings say.
+    pub fn of(settings: &Settings) -> Self {
+        let url = String::from_utf8_lossy(settings.database_url.expose()).into_owned();
+        let database = PgConnectOptions::from_str(&url).ok().map(|options| options.get_port());
+        Self {
+            networks: settings.device_networks.clone(),
+            serial: settings.serial_ports.clone(),
+            own: database.into_iter().chain([settings.listen.port()]).collect(),
+        }
+    }
+
+    fn socket(&self, socket: SocketAddr) -> bool {
+        let ip = socket.ip().to_canonical();
+        let own = ip.is_loopback() && self.own.contains(&socket.port());
+        !own && self.networks.iter().any(|network| network.contains(&ip))
+    }
+
+    fn serial(&self, path: &str) -> bool {
+        let listed = self.serial.iter().any(|listed| match listed.strip_suffix('*') {
+            Some(beginning) => path.starts_with(beginning),
+            None => path == listed,
+        });
+        let plain = path
+            .strip_prefix("/dev/tty")
+            .is_some_and(|rest| !rest.is_empty() && rest.bytes().all(|b| b.is_ascii_alphanumeric()));
+        listed && plain
+    }
+
+    /// Whether an address may be kept. A name is looked at when it is resolved, each time.
+    ///
+    /// # Errors
+    /// [`DeviceError::NotAllowed`].
+    pub fn check(&self, address: &str) -> Result<(), DeviceError> {
+        if let Some(port) = SerialPort::of(address) {
+            let why = "serial ports are /dev/tty… and stand in the setting serial_ports";
+            return if self.serial(&port.path) {
+                Ok(())
+            } else {
+                Err(DeviceError::NotAllowed(port.path, why))
+            };
+        }
+        match address.parse::<SocketAddr>() {
+            Ok(socket) if !self.socket(socket) => Err(DeviceError::NotAllowed(
+                address.to_owned(),
+                "indicators are in the networks of the setting device_networks",
+            )),
+            _ => Ok(()),
+        }
+    }
+
+    /// Opens what an address names, after looking at what the name means now. What goes wrong is told in
+    /// general words: an address must not become a way to find out what listens where.
+    ///
+    /// # Errors
+    /// In words for a person.
+    pub(super) async fn open(
+        &self,
+        address: &str,
+    ) -> Result<Box<dyn AsyncRead + Send + Unpin>, &'static str> {
+        const NONE: &str = "no connection to the indicator";
+        if let Some(port) = SerialPort::of(address) {
+            let device =
+                tokio::fs::metadata(&port.path).await.map_err(|_| NONE)?.file_type().is_char_device();
+            if !device || !self.serial(&port.path) {
+                return Err(NONE);
+            }
+            return Ok(Box::new(port.builder().open_native_async().map_err(|_| NONE)?));
+        }
+        let sockets = tokio::net::lookup_host(address).await.map_err(|_| NONE)?;
+        for socket in sockets.filter(|socket| self.socket(*socket)).take(4) {
+            if let Ok(stream) = TcpStream::connect(socket).await {
+                return Ok(Box::new(stream));
+            }
+        }
+        Err(NONE)
     }
 }
 
@@ -113,6 +214,52 @@ impl SerialPort {
 #[cfg(test)]
 mod tests {
     use super::*;
+
+    #[test]
+    fn only_what_the_settings_allow_is_an_indicator() {
+        let allowed = Allowed::of(&Settings {
+            device_networks: vec!["192.0.2.0/24".parse().unwrap(), "127.0.0.0/8".parse().unwrap()],
+            serial_ports: vec!["/dev/ttyUSB*".into(), "/dev/ttyS0".into(), "/etc/passwd".into()],
+            database_url: "postgres://x@127.0.0.1:5432/x".to_owned().into(),
+            listen: "127.0.0.1:7400".parse().unwrap(),
+            ..Settings::default()
+        });
+        for (address, may) in [
+            ("192.0.2.9:4001", true),
+            ("192.0.3.9:4001", false),
+            ("[::ffff:192.0.2.9]:4001", true),
+            ("[::ffff:192.0.3.9]:4001", false),
+            ("127.0.0.1:4001", true),
+            ("127.0.0.1:5432", false),
+            ("127.9.9.9:7400", false),
+            ("169.254.169.254:80", false),
+            ("serial:/dev/ttyUSB3@9600", true),
+            ("serial:/dev/ttyS0@9600", true),
+            ("serial:/dev/ttyS1@9600", false),
+            ("serial:/dev/ttyUSB0/../sda@9600", false),
+            ("serial:/etc/passwd@9600", false),
+        ] {
+            assert_eq!(allowed.check(address).is_ok(), may, "{address}");
+        }
+        let none = Allowed::of(&Settings::default());
+        assert!(none.check("127.0.0.1:4001").is_ok() && none.check("192.0.2.9:4001").is_err());
+        assert!(none.check("serial:/dev/ttyUSB0@9600").is_err());
+    }
+
+    #[tokio::test]
+    async fn a_name_is_looked_at_after_it_is_resolved_and_a_file_is_no_port() {
+        let shut = Allowed::default();
+        let listener = tokio::net::TcpListener::bind("127.0.0.1:0").await.unwrap();
+        let port = listener.local_addr().unwrap().port();
+        assert_eq!(
+            shut.open(&format!("localhost:{port}")).await.err(),
+            Some("no connection to the indicator")
+        );
+        let open = Allowed::of(&Settings::default());
+        assert!(open.open(&format!("localhost:{port}")).await.is_ok());
+        let any = Allowed { serial: vec!["/dev/tty*".into()], ..Allowed::default() };
+        assert!(any.open("serial:/dev/ttynothing@9600").await.is_err());
+    }
 
     #[test]
     fn a_serial_port_is_read_from_its_address_and_nonsense_is_refused() {

@@ -8,7 +8,7 @@ mod reader;
 mod view;
 
 pub use benches::Benches;
-pub use device::{Device, DeviceError};
+pub use device::{Allowed, Device, DeviceError};
 pub use hands::{HandsError, hands};
 pub use reader::{Link, Readers, Sample, Signal};
 pub use view::{LiveView, Watcher, observe};

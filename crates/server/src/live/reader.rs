@@ -6,15 +6,13 @@ use std::sync::{Arc, Mutex, MutexGuard, PoisonError, Weak};
 use std::time::{Duration, Instant};
 
 use ombret_core::line::{LONGEST_LINE, Line, LineReader, LineReading};
-use tokio::io::{AsyncBufReadExt, AsyncRead, AsyncReadExt, BufReader};
-use tokio::net::TcpStream;
+use tokio::io::{AsyncBufReadExt, AsyncReadExt, BufReader};
 use tokio::sync::watch;
 use tokio::time::timeout;
-use tokio_serial::SerialPortBuilderExt;
 use tokio_util::sync::CancellationToken;
 use uuid::Uuid;
 
-use super::device::SerialPort;
+use super::device::Allowed;
 use super::{Device, DeviceError};
 
 /// Samples that are kept: a minute and more at 20 lines a second.
@@ -144,6 +142,7 @@ impl Signal {
             // A connection begins in the middle of a line as a rule; an empty line says nothing.
             Err(_) if line.trim().is_empty() => {}
             Err(error) => self.change(|state| {
+                state.link = Link::Connected;
                 state.odd += 1;
                 state.good = 0;
                 state.last_odd = Some(error.to_string());
@@ -156,13 +155,24 @@ impl Signal {
 #[derive(Clone, Debug)]
 pub struct Readers {
     by_scale: Arc<Mutex<HashMap<Uuid, Weak<Signal>>>>,
+    allowed: Arc<Allowed>,
     stop: CancellationToken,
 }
 
 impl Readers {
     /// None yet; all end at `stop`.
-    pub fn new(stop: CancellationToken) -> Self {
-        Self { by_scale: Arc::default(), stop }
+    pub fn new(allowed: Allowed, stop: CancellationToken) -> Self {
+        Self { by_scale: Arc::default(), allowed: Arc::new(allowed), stop }
+    }
+
+    /// Checks how an indicator is connected, and that it may be there.
+    ///
+    /// # Errors
+    /// [`DeviceError`].
+    pub fn check(&self, device: &Device) -> Result<LineReader, DeviceError> {
+        let reader = device.check()?;
+        self.allowed.check(&device.address)?;
+        Ok(reader)
     }
 
     /// Ends every stream, for shutting down.
@@ -180,7 +190,7 @@ impl Readers {
     /// # Errors
     /// [`DeviceError`] where the connection cannot be used.
     pub fn signal(&self, scale: Uuid, device: &Device) -> Result<Arc<Signal>, DeviceError> {
-        let reader = device.check()?;
+        let reader = self.check(device)?;
         let mut by_scale = self.by_scale.lock().unwrap_or_else(PoisonError::into_inner);
         if let Some(signal) = by_scale.get(&scale).and_then(Weak::upgrade).filter(|s| s.device == *device) {
             return Ok(signal);
@@ -206,23 +216,30 @@ impl Readers {
             Arc::downgrade(&signal),
             reader,
             device.address.clone(),
+            self.allowed.clone(),
             self.stop.clone(),
         ));
         Ok(signal)
     }
 }
 
-async fn keep_reading(signal: Weak<Signal>, reader: LineReader, address: String, stop: CancellationToken) {
+async fn keep_reading(
+    signal: Weak<Signal>,
+    reader: LineReader,
+    address: String,
+    allowed: Arc<Allowed>,
+    stop: CancellationToken,
+) {
     let mut pause = FIRST_PAUSE;
     while signal.strong_count() > 0 && !stop.is_cancelled() {
         let ended = tokio::select! {
             () = stop.cancelled() => return,
-            ended = read_once(&signal, &reader, &address) => ended,
+            ended = read_once(&signal, &reader, &address, &allowed) => ended,
         };
         let Some(held) = signal.upgrade() else { return };
         let (why, came) = match ended {
             Ok(came) => ("the indicator closed the line".to_owned(), came),
-            Err(error) => (error.to_string(), false),
+            Err(why) => (why.to_owned(), false),
         };
         held.set_link(Link::Lost(why));
         drop(held);
@@ -234,26 +251,86 @@ async fn keep_reading(signal: Weak<Signal>, reader: LineReader, address: String,
     }
 }
 
-/// Reads until the line ends; true where anything came.
-async fn read_once(signal: &Weak<Signal>, reader: &LineReader, address: &str) -> std::io::Result<bool> {
-    let silent = || std::io::Error::new(std::io::ErrorKind::TimedOut, "the indicator says nothing");
-    let stream: Box<dyn AsyncRead + Send + Unpin> = match SerialPort::of(address) {
-        Some(port) => Box::new(port.builder().open_native_async().map_err(std::io::Error::other)?),
-        None => Box::new(timeout(SILENCE, TcpStream::connect(address)).await.map_err(|_| silent())??),
-    };
+/// Lines of a hasty indicator are thinned evenly: a hundred a second are more than the steadiness rule
+/// needs, and as many as are kept then reach well beyond its hold time. A burst that was held up on the way
+/// passes whole.
+struct Pace {
+    left: f64,
+    at: Instant,
+}
+
+impl Pace {
+    const A_SECOND: f64 = 100.0;
+    const BURST: f64 = 250.0;
+
+    fn new() -> Self {
+        Self { left: Self::BURST, at: Instant::now() }
+    }
+
+    fn lets(&mut self, now: Instant) -> bool {
+        let since = now.saturating_duration_since(self.at).as_secs_f64();
+        self.left = (self.left + since * Self::A_SECOND).min(Self::BURST);
+        self.at = now;
+        let lets = self.left >= 1.0;
+        if lets {
+            self.left -= 1.0;
+        }
+        lets
+    }
+}
+
+/// Reads until the line ends; true where anything came. Why it went wrong is told in general words.
+async fn read_once(
+    signal: &Weak<Signal>,
+    reader: &LineReader,
+    address: &str,
+    allowed: &Allowed,
+) -> Result<bool, &'static str> {
+    const SILENT: &str = "the indicator says nothing";
+    let stream = timeout(SILENCE, allowed.open(address)).await.map_err(|_| SILENT)??;
     let mut lines = BufReader::new(stream);
     let limit = u64::try_from(LONGEST_LINE).unwrap_or(256) + 2;
     let mut came = false;
+    let mut pace = Pace::new();
+    // The rest of a line that is longer than any is no line of its own.
+    let mut over_long = false;
     loop {
         let mut line = Vec::new();
         let read = timeout(SILENCE, (&mut lines).take(limit).read_until(b'\n', &mut line))
             .await
-            .map_err(|_| silent())??;
+            .map_err(|_| SILENT)?
+            .map_err(|_| "the line to the indicator was cut")?;
         if read == 0 {
             return Ok(came);
         }
         let Some(held) = signal.upgrade() else { return Ok(came) };
-        held.take(&String::from_utf8_lossy(&line), reader);
         came = true;
+        let whole = line.ends_with(b"\n");
+        let rest = std::mem::replace(&mut over_long, !whole && u64::try_from(read) == Ok(limit));
+        // Counted once, when its beginning came. What has neither an end nor that length was cut off.
+        if !rest && (whole || over_long) && pace.lets(Instant::now()) {
+            held.take(&String::from_utf8_lossy(&line), reader);
+        }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn a_hasty_indicator_is_thinned_evenly_and_a_burst_passes() {
+        let mut pace = Pace::new();
+        let start = Instant::now();
+        let passed = |pace: &mut Pace, from: u64, lines: u64, a_second: u64| {
+            (0..lines)
+                .filter(|n| pace.lets(start + Duration::from_micros(from + n * 1_000_000 / a_second)))
+                .count()
+        };
+        assert_eq!(passed(&mut pace, 0, 250, 1_000_000), 250, "a burst");
+        let ten_seconds = passed(&mut pace, 1_000, 6_000, 600);
+        assert!((990..=1_010).contains(&ten_seconds), "{ten_seconds} of 6000 in ten seconds");
+        let slow = passed(&mut pace, 20_000_000, 400, 20);
+        assert_eq!(slow, 400, "an ordinary indicator loses nothing");
     }
 }

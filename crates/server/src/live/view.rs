@@ -219,10 +219,11 @@ impl Watcher {
         match link {
             Link::Connecting => "connecting".to_owned(),
             Link::Lost(why) => format!("no signal: {why}; trying again"),
-            Link::Connected => self.signal.blank().map_or_else(
-                || "no reading".to_owned(),
-                |says| format!("the display shows no figure: {says}"),
-            ),
+            Link::Connected => match (self.signal.blank(), self.signal.odd_lines()) {
+                (Some(says), _) => format!("the display shows no figure: {says}"),
+                (None, (0, _)) => "no reading".to_owned(),
+                (None, _) => "lines come, but none of them is understood".to_owned(),
+            },
         }
     }
 

@@ -6,12 +6,14 @@ use sqlx::{PgPool, Postgres, Transaction};
 use time::OffsetDateTime;
 use uuid::Uuid;
 
+use super::people::{Person, Role};
 use super::records::{self, FrozenRow};
-use super::{StoreError, jobs};
+use super::{StoreError, audit, jobs};
 use crate::archive::{
     CertificatePart, EditionPart, JobPart, ProfilePart, RecordPart, ScalePart, WorkshopPart,
 };
 use crate::http::{JudgementRules, PaperRules};
+use crate::live::Device;
 
 /// A workshop seen at one moment.
 pub struct Snapshot {
@@ -97,20 +99,31 @@ impl Snapshot {
         Ok(rows.into_iter().map(serde_json::from_value).collect::<Result<_, _>>()?)
     }
 
-    /// The files of their certificates.
-    pub async fn certificates(&mut self) -> Result<Vec<(CertificatePart, Vec<u8>)>, StoreError> {
-        let rows = sqlx::query!("select piece_id, number, name, bytes from certificate_file where workshop_id = $1 order by piece_id, number", self.workshop).fetch_all(&mut *self.tx).await?;
+    /// Which files their certificates have.
+    pub async fn certificates(&mut self) -> Result<Vec<CertificatePart>, StoreError> {
+        let rows = sqlx::query!("select piece_id, number, name from certificate_file where workshop_id = $1 order by piece_id, number", self.workshop).fetch_all(&mut *self.tx).await?;
         let part = |n: usize| format!("certificates/{n:05}");
-        Ok(rows
-            .into_iter()
-            .enumerate()
-            .map(|(n, r)| {
-                (
-                    CertificatePart { piece: r.piece_id, number: r.number, name: r.name, part: part(n) },
-                    r.bytes,
-                )
+        let parts = rows.into_iter().enumerate();
+        Ok(parts
+            .map(|(n, r)| CertificatePart {
+                piece: r.piece_id,
+                number: r.number,
+                name: r.name,
+                part: part(n),
             })
             .collect())
+    }
+
+    /// One of these files.
+    pub async fn certificate(&mut self, part: &CertificatePart) -> Result<Vec<u8>, StoreError> {
+        Ok(sqlx::query_scalar!(
+            "select bytes from certificate_file where piece_id = $1 and number = $2 and workshop_id = $3",
+            part.piece,
+            part.number,
+            self.workshop
+        )
+        .fetch_one(&mut *self.tx)
+        .await?)
     }
 
     /// Its profiles.
@@ -200,17 +213,19 @@ impl Filling {
         Ok((!used).then_some(Self { tx, workshop }))
     }
 
-    /// What is the workshop's own; its name stays.
-    pub async fn workshop(&mut self, part: &WorkshopPart) -> Result<(), StoreError> {
+    /// What is the workshop's own; its name stays, and whether records are approved unless a manager takes
+    /// the archive in.
+    pub async fn workshop(&mut self, part: &WorkshopPart, by: &Person) -> Result<(), StoreError> {
         sqlx::query!(
-            "update workshop set paper = $2, review = $3, priors = $4, leave_inside = $5, school = $6, own_classes = $7 where id = $1",
+            "update workshop set paper = $2, review = case when $8 then $3 else review end, priors = $4, leave_inside = $5, school = $6, own_classes = $7 where id = $1",
             self.workshop,
             serde_json::to_value(&part.paper.letterhead)?,
             part.paper.review,
             serde_json::to_value(&part.judgement.priors)?,
             part.judgement.leave_inside,
             part.school,
-            serde_json::to_value(&part.own_classes)?
+            serde_json::to_value(&part.own_classes)?,
+            by.is(Role::Manager)
         )
         .execute(&mut *self.tx)
         .await?;
@@ -235,28 +250,29 @@ impl Filling {
     /// Its scales.
     pub async fn scales(&mut self, parts: &[ScalePart]) -> Result<(), StoreError> {
         for p in parts {
-            super::scales::add_within(&mut self.tx, self.workshop, &p.sheet, p.device.as_ref()).await?;
+            // Where commands are taken is not for a file to say.
+            let device = p.device.clone().map(|device| Device { hands: None, ..device });
+            super::scales::add_within(&mut self.tx, self.workshop, &p.sheet, device.as_ref()).await?;
         }
         Ok(())
     }
 
-    /// Its weights, with the files of their certificates. The serial that stands twice, if one does.
-    pub async fn kit(
-        &mut self,
-        pieces: &[Piece],
-        files: &[(CertificatePart, Vec<u8>)],
-    ) -> Result<Option<String>, StoreError> {
+    /// Its weights. The serial that stands twice, if one does.
+    pub async fn kit(&mut self, pieces: &[Piece]) -> Result<Option<String>, StoreError> {
         for piece in pieces {
             if !super::kit::insert(&mut self.tx, self.workshop, piece).await? {
                 return Ok(Some(piece.serial.clone()));
             }
         }
-        for (part, bytes) in files {
-            sqlx::query!("insert into certificate_file (workshop_id, piece_id, number, name, bytes) values ($1, $2, $3, $4, $5)", self.workshop, part.piece, part.number, part.name, bytes)
-                .execute(&mut *self.tx)
-                .await?;
-        }
         Ok(None)
+    }
+
+    /// The file of a certificate.
+    pub async fn certificate(&mut self, part: &CertificatePart, bytes: &[u8]) -> Result<(), StoreError> {
+        sqlx::query!("insert into certificate_file (workshop_id, piece_id, number, name, bytes) values ($1, $2, $3, $4, $5)", self.workshop, part.piece, part.number, part.name, bytes)
+            .execute(&mut *self.tx)
+            .await?;
+        Ok(())
     }
 
     /// Its profiles.
@@ -285,22 +301,29 @@ impl Filling {
         Ok(())
     }
 
-    /// A job with its records.
+    /// A job with its records; what another house wrote stays foreign and has no number of this one.
     pub async fn job(
         &mut self,
         file: &JobFile,
         about: &JobPart,
         records: &[Vec<u8>],
+        own: bool,
     ) -> Result<(), StoreError> {
-        jobs::insert_whole(&mut self.tx, self.workshop, about.scale, &file.entries, file.job, about.imported)
+        let foreign = about.imported || !own;
+        jobs::insert_whole(&mut self.tx, self.workshop, about.scale, &file.entries, file.job, foreign)
             .await?;
         for (index, (part, bytes)) in about.records.iter().zip(records).enumerate() {
             let (state, told, closed_at) = shown(bytes)?;
+            let number = if foreign && !about.imported {
+                records::numbered(&records::foreign_number(file.job), part.version.unsigned_abs())
+            } else {
+                part.number.clone()
+            };
             let row = FrozenRow {
                 job: file.job,
                 workshop: self.workshop,
                 scale: about.scale,
-                number: &part.number,
+                number: &number,
                 bytes,
                 program: &part.program,
                 rules: &part.rules,
@@ -308,15 +331,19 @@ impl Filling {
                 seq: part.seq,
                 version: part.version,
                 superseded: index + 1 < about.records.len(),
+                foreign,
             };
             records::insert(&mut self.tx, &row, &state, &told).await?;
-            records::count_up_to(&mut self.tx, self.workshop, &part.number).await?;
+            if !foreign {
+                records::count_up_to(&mut self.tx, self.workshop, &number).await?;
+            }
         }
         Ok(())
     }
 
     /// Everything is in.
-    pub async fn done(self) -> Result<(), StoreError> {
+    pub async fn done(mut self, by: &Person, detail: serde_json::Value) -> Result<(), StoreError> {
+        audit::add(&mut self.tx, by, audit::AuditAct::ArchiveImported, detail).await?;
         Ok(self.tx.commit().await?)
     }
 }

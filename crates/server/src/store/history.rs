@@ -7,7 +7,9 @@ use time::OffsetDateTime;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use super::StoreError;
+use super::people::Person;
+use super::{StoreError, audit};
+use crate::sha256_hex;
 
 /// A record of a scale.
 #[derive(Clone, Debug)]
@@ -82,7 +84,7 @@ pub struct UsedWeight {
 /// The weights that records rest on.
 pub async fn weights_of(pool: &PgPool, jobs: &[Uuid]) -> Result<Vec<UsedWeight>, StoreError> {
     let rows = sqlx::query!(
-        r#"select r.job_id, r.serial, r.certificate, p.piece as "piece?" from record_piece r left join piece p on p.id = r.piece_id where r.job_id = any($1) order by r.job_id, r.serial"#,
+        r#"select r.job_id, r.serial, r.certificate, p.piece as "piece?" from record_piece r left join piece p on p.id = r.piece_id and p.workshop_id = r.workshop_id where r.job_id = any($1) order by r.job_id, r.serial"#,
         jobs
     );
     let rows = rows.fetch_all(pool).await?;
@@ -168,25 +170,31 @@ pub async fn count_resting(pool: &PgPool, workshop: Uuid, piece: Uuid) -> Result
     Ok(count.fetch_one(pool).await?)
 }
 
-/// The secret of a workshop's calendar; `fresh` takes the place of none, or of the old one.
-pub async fn calendar_secret(
-    pool: &PgPool,
-    workshop: Uuid,
-    fresh: Option<&str>,
-) -> Result<Option<String>, StoreError> {
-    if let Some(fresh) = fresh {
-        sqlx::query!("update workshop set calendar_secret = $2 where id = $1", workshop, fresh)
-            .execute(pool)
-            .await?;
-    }
-    Ok(sqlx::query_scalar!("select calendar_secret from workshop where id = $1", workshop)
-        .fetch_one(pool)
-        .await?)
+/// Whether a workshop's calendar has an address.
+pub async fn has_calendar(pool: &PgPool, workshop: Uuid) -> Result<bool, StoreError> {
+    Ok(sqlx::query_scalar!(
+        r#"select calendar_hash is not null as "has!" from workshop where id = $1"#,
+        workshop
+    )
+    .fetch_one(pool)
+    .await?)
+}
+
+/// Gives it another address, of which only the hash is kept.
+pub async fn renew_calendar(pool: &PgPool, by: &Person, secret: &str) -> Result<(), StoreError> {
+    let mut tx = pool.begin().await?;
+    let hash = sha256_hex(secret.as_bytes());
+    sqlx::query!("update workshop set calendar_hash = $2 where id = $1", by.workshop_id, hash)
+        .execute(&mut *tx)
+        .await?;
+    audit::add(&mut tx, by, audit::AuditAct::CalendarAddress, serde_json::Value::Null).await?;
+    Ok(tx.commit().await?)
 }
 
 /// The workshop whose calendar has this secret.
 pub async fn of_calendar(pool: &PgPool, secret: &str) -> Result<Option<(Uuid, String)>, StoreError> {
-    let row = sqlx::query!("select id, name from workshop where calendar_secret = $1", secret)
+    let hash = sha256_hex(secret.as_bytes());
+    let row = sqlx::query!("select id, name from workshop where calendar_hash = $1", hash)
         .fetch_optional(pool)
         .await?;
     Ok(row.map(|r| (r.id, r.name)))

@@ -3,12 +3,15 @@
 
 use ombret_core::job::{Body, Entry, JobFile, JobState, ScaleSheet, Sealed, fold, genesis, seal};
 use serde::Serialize;
+use serde_json::json;
 use sqlx::{PgPool, Postgres, Transaction};
 use time::OffsetDateTime;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use super::{StoreError, records};
+use super::people::Person;
+use super::{StoreError, audit, records};
+use crate::signing::Keys;
 
 /// A job, without its journal.
 #[derive(Clone, Debug, Serialize, ToSchema)]
@@ -174,7 +177,8 @@ pub async fn hold(pool: &PgPool, workshop: Uuid, id: Uuid) -> Result<Option<Held
     let texts = sqlx::query_scalar!("select sealed from entry where job_id = $1 order by seq", id)
         .fetch_all(&mut *tx)
         .await?;
-    Ok(Some(Held { tx, journal: Journal { head, sealed: read_all(&texts)? }, workshop }))
+    let journal = Journal { head, sealed: read_all(&texts)? };
+    Ok(Some(Held { tx, journal, workshop }))
 }
 
 impl Held {
@@ -188,7 +192,7 @@ impl Held {
     }
 
     /// Appends an entry and commits; gives the journal as it then is.
-    pub async fn append(mut self, entry: Entry) -> Result<Journal, StoreError> {
+    pub async fn append(mut self, entry: Entry, keys: &Keys) -> Result<Journal, StoreError> {
         let sealed = seal(entry, &self.journal.head.head_hash)?;
         insert_entries(&mut self.tx, self.journal.head.id, std::slice::from_ref(&sealed)).await?;
         let freezes = matches!(sealed.entry.body, Body::Closed { .. } | Body::Approved { .. });
@@ -210,7 +214,7 @@ impl Held {
         .await?;
         if freezes {
             self.journal.head.number =
-                Some(records::freeze(&mut self.tx, self.workshop, &self.journal, None).await?);
+                Some(records::freeze(&mut self.tx, self.workshop, &self.journal, keys, None).await?);
         }
         self.tx.commit().await?;
         Ok(self.journal)
@@ -247,52 +251,53 @@ pub async fn begin(
 ) -> Result<(), StoreError> {
     let sealed = seal(first, &genesis(job))?;
     let mut tx = pool.begin().await?;
-    store_whole(&mut tx, workshop, job, scale, &[sealed], None).await?;
+    insert_whole(&mut tx, workshop, scale, &[sealed], job, false).await?;
     Ok(tx.commit().await?)
 }
 
-/// Stores a whole journal. `foreign` marks it as one that came in as a file.
-pub async fn store_file(
+/// Stores a whole journal that was made here.
+pub async fn store_own(
     pool: &PgPool,
     workshop: Uuid,
     scale: Uuid,
     file: &JobFile,
-    foreign: bool,
+    keys: &Keys,
 ) -> Result<(), StoreError> {
     let mut tx = pool.begin().await?;
-    store_whole(&mut tx, workshop, file.job, scale, &file.entries, Some((file, foreign))).await?;
+    store_whole(&mut tx, workshop, scale, file, false, keys).await?;
     Ok(tx.commit().await?)
 }
 
 /// Takes a journal in that came as a file, with its scale where that is not here yet: all or nothing.
 pub async fn take_in(
     pool: &PgPool,
-    workshop: Uuid,
+    by: &Person,
     new_scale: Option<&ScaleSheet>,
     scale: Uuid,
     file: &JobFile,
 ) -> Result<(), StoreError> {
     let mut tx = pool.begin().await?;
     if let Some(sheet) = new_scale {
-        super::scales::add_within(&mut tx, workshop, sheet, None).await?;
+        super::scales::add_within(&mut tx, by.workshop_id, sheet, None).await?;
     }
-    store_whole(&mut tx, workshop, file.job, scale, &file.entries, Some((file, true))).await?;
+    store_whole(&mut tx, by.workshop_id, scale, file, true, &Keys::default()).await?;
+    let detail = json!({"job": file.job, "scale": scale, "new_scale": new_scale.is_some()});
+    audit::add(&mut tx, by, audit::AuditAct::JobImported, detail).await?;
     Ok(tx.commit().await?)
 }
 
 async fn store_whole(
     tx: &mut Transaction<'static, Postgres>,
     workshop: Uuid,
-    job: Uuid,
     scale: Uuid,
-    sealed: &[Sealed],
-    file: Option<(&JobFile, bool)>,
+    file: &JobFile,
+    foreign: bool,
+    keys: &Keys,
 ) -> Result<(), StoreError> {
-    let head =
-        insert_whole(tx, workshop, scale, sealed, job, file.is_some_and(|(_, foreign)| foreign)).await?;
+    let head = insert_whole(tx, workshop, scale, &file.entries, file.job, foreign).await?;
     if head.closed_at.is_some() {
-        records::freeze(tx, workshop, &Journal { head, sealed: sealed.to_vec() }, file.map(|(f, _)| f))
-            .await?;
+        let journal = Journal { head, sealed: file.entries.clone() };
+        records::freeze(tx, workshop, &journal, keys, foreign.then_some(file)).await?;
     }
     Ok(())
 }

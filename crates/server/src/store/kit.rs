@@ -157,6 +157,7 @@ pub async fn keep_file(
     let done = sqlx::query!(
         "insert into certificate_file (workshop_id, piece_id, number, name, bytes)
          select $1, p.id, $3, $4, $5 from piece p where p.id = $2 and p.workshop_id = $1
+           and exists (select 1 from jsonb_array_elements(coalesce(p.piece->'certificates', '[]')) c where c->>'number' = $3)
          on conflict (piece_id, number) do update set name = excluded.name, bytes = excluded.bytes",
         workshop,
         piece,

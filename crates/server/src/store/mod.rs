@@ -2,6 +2,7 @@
 //! program's own types before they leave.
 
 pub mod archive;
+pub mod audit;
 pub mod bulk;
 pub mod due;
 pub mod figures;
@@ -13,12 +14,15 @@ pub mod people;
 pub mod practice;
 pub mod profiles;
 pub mod records;
+pub mod roots;
 pub mod scales;
 
 use sqlx::PgPool;
-use sqlx::postgres::{PgConnectOptions, PgDatabaseError, PgPoolOptions, PgSeverity};
+use sqlx::postgres::{PgConnectOptions, PgDatabaseError, PgPoolOptions, PgSeverity, PgSslMode};
 use std::str::FromStr;
 use std::time::Duration;
+
+use crate::settings::Settings;
 
 /// What the database could not do.
 #[derive(Debug, thiserror::Error)]
@@ -77,15 +81,81 @@ fn anywhere(text: &str) -> String {
     format!("%{}%", text.to_lowercase().replace('\\', "\\\\").replace('%', "\\%").replace('_', "\\_"))
 }
 
+/// Brings the database to the program's version, as its owner where one is set, and grants the program's
+/// own role what it needs and no more: it can neither change what is append-only nor switch off what guards
+/// it.
+pub async fn migrate(settings: &Settings, pool: &PgPool) -> Result<(), MigrateError> {
+    let owner = String::from_utf8_lossy(settings.owner_database_url.expose()).into_owned();
+    if owner.is_empty() {
+        ombret_migrate::MIGRATOR.run(pool).await?;
+        let owns = sqlx::query_scalar!(
+            r#"select pg_has_role(current_user, relowner, 'member') as "owns!" from pg_class where oid = 'record'::regclass"#
+        )
+        .fetch_one(pool)
+        .await?;
+        if owns && !settings.listen.ip().is_loopback() {
+            return Err(MigrateError::Owns);
+        }
+        return Ok(());
+    }
+    let owning = PgPoolOptions::new()
+        .max_connections(1)
+        .acquire_timeout(Duration::from_secs(3))
+        .connect_lazy_with(options(&owner)?);
+    ombret_migrate::MIGRATOR.run(&owning).await?;
+    let role: String = sqlx::query_scalar("select current_user").fetch_one(pool).await?;
+    // PostgreSQL takes no parameters here; a name is quoted as it quotes one.
+    let role = format!("\"{}\"", role.replace('"', "\"\""));
+    let grants = format!(
+        "grant usage on schema public to {role};
+         grant select, insert, update, delete on all tables in schema public to {role};
+         revoke insert, update, delete on _sqlx_migrations from {role};
+         revoke update, delete on entry, audit, profile_edition from {role};
+         revoke update, delete on record from {role};
+         grant update (superseded) on record to {role};"
+    );
+    sqlx::raw_sql(sqlx::AssertSqlSafe(grants)).execute(&owning).await?;
+    owning.close().await;
+    Ok(())
+}
+
+/// Why the database is not brought to the program's version.
+#[derive(Debug, thiserror::Error)]
+pub enum MigrateError {
+    /// A migration.
+    #[error(transparent)]
+    Migration(#[from] sqlx::migrate::MigrateError),
+    /// The database.
+    #[error(transparent)]
+    Database(#[from] sqlx::Error),
+    /// The program could switch off what guards its records.
+    #[error(
+        "the role in OMBRET_DATABASE_URL owns the tables: set OMBRET_OWNER_DATABASE_URL to the owner, and OMBRET_DATABASE_URL to a role that owns nothing"
+    )]
+    Owns,
+}
+
+/// Longest that a statement runs, and that it waits for a lock.
+const TIMEOUTS: [(&str, &str); 2] = [("statement_timeout", "60s"), ("lock_timeout", "15s")];
+
+/// How a database is reached. Beyond this machine only encrypted, with its certificate looked at, unless the
+/// address says otherwise.
+fn options(url: &str) -> Result<PgConnectOptions, sqlx::Error> {
+    let options = PgConnectOptions::from_str(url)?.application_name("ombret");
+    let host = options.get_host();
+    let near = host.starts_with('/')
+        || host == "localhost"
+        || host.parse::<std::net::IpAddr>().is_ok_and(|ip| ip.is_loopback());
+    Ok(if near || url.contains("sslmode=") { options } else { options.ssl_mode(PgSslMode::VerifyFull) })
+}
+
 /// A pool that connects when it is first used, so that the program starts without its database.
 ///
 /// # Errors
 /// Where the address is not one.
 pub fn pool(url: &str, connections: u32) -> Result<PgPool, sqlx::Error> {
     // What a typed text matches decides the way to it: a plan made once for every text would be wrong for most.
-    let options = PgConnectOptions::from_str(url)?
-        .application_name("ombret")
-        .options([("plan_cache_mode", "force_custom_plan")]);
+    let options = options(url)?.options([("plan_cache_mode", "force_custom_plan")]).options(TIMEOUTS);
     Ok(PgPoolOptions::new()
         .max_connections(connections)
         .acquire_timeout(Duration::from_secs(3))

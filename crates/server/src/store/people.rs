@@ -1,23 +1,47 @@
 //! People, their sessions, and how often a sign-in failed.
 
 use serde::{Deserialize, Serialize};
+use serde_json::json;
 use sqlx::PgPool;
 use time::{Duration, OffsetDateTime};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use super::StoreError;
+use super::{StoreError, audit};
 use crate::http::{JudgementRules, PaperRules};
 
 /// What a person may do.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, sqlx::Type, ToSchema)]
-#[sqlx(type_name = "role", rename_all = "snake_case")]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "snake_case")]
 pub enum Role {
     /// Works on scales.
     Technician,
     /// Reads and approves.
     Reviewer,
+    /// Decides how the workshop works: who approves, what stands on paper.
+    Manager,
+}
+
+impl Role {
+    /// As it is stored.
+    const fn text(self) -> &'static str {
+        match self {
+            Self::Technician => "technician",
+            Self::Reviewer => "reviewer",
+            Self::Manager => "manager",
+        }
+    }
+
+    fn of(text: &str) -> Result<Self, StoreError> {
+        [Self::Technician, Self::Reviewer, Self::Manager]
+            .into_iter()
+            .find(|role| role.text() == text)
+            .ok_or_else(|| StoreError::Unreadable(format!("“{text}” is no role")))
+    }
+
+    fn all_of(texts: &[String]) -> Result<Vec<Self>, StoreError> {
+        texts.iter().map(|text| Self::of(text)).collect()
+    }
 }
 
 /// A person.
@@ -31,8 +55,15 @@ pub struct Person {
     pub workshop: String,
     /// Name.
     pub name: String,
-    /// Role.
-    pub role: Role,
+    /// Roles.
+    pub roles: Vec<Role>,
+}
+
+impl Person {
+    /// Whether the person has a role.
+    pub fn is(&self, role: Role) -> bool {
+        self.roles.contains(&role)
+    }
 }
 
 /// A person with the hash of the password.
@@ -46,33 +77,35 @@ pub struct Credentials {
 /// Looks up who signs in.
 pub async fn credentials(pool: &PgPool, sign_in: &str) -> Result<Option<Credentials>, StoreError> {
     let row = sqlx::query!(
-        r#"select p.id, p.workshop_id, w.name as workshop, p.name, p.role as "role: Role", p.password_hash
+        r#"select p.id, p.workshop_id, w.name as workshop, p.name, p.roles, p.password_hash
            from person p join workshop w on w.id = p.workshop_id where p.sign_in = $1"#,
         sign_in
     )
     .fetch_optional(pool)
     .await?;
-    Ok(row.map(|r| Credentials {
-        person: Person {
-            id: r.id,
-            workshop_id: r.workshop_id,
-            workshop: r.workshop,
-            name: r.name,
-            role: r.role,
-        },
-        password_hash: r.password_hash,
-    }))
+    row.map(|r| {
+        Ok(Credentials {
+            person: Person {
+                id: r.id,
+                workshop_id: r.workshop_id,
+                workshop: r.workshop,
+                name: r.name,
+                roles: Role::all_of(&r.roles)?,
+            },
+            password_hash: r.password_hash,
+        })
+    })
+    .transpose()
 }
 
-/// The sign-in name and password hash of a person, for a signature.
-pub async fn own_credentials(pool: &PgPool, person: Uuid) -> Result<Option<(String, String)>, StoreError> {
-    let row = sqlx::query!("select sign_in, password_hash from person where id = $1", person)
+/// The password hash of a person, for a signature.
+pub async fn own_hash(pool: &PgPool, person: Uuid) -> Result<Option<String>, StoreError> {
+    Ok(sqlx::query_scalar!("select password_hash from person where id = $1", person)
         .fetch_optional(pool)
-        .await?;
-    Ok(row.map(|r| (r.sign_in, r.password_hash)))
+        .await?)
 }
 
-/// Opens a session and clears away those that have ended.
+/// Opens a session and clears away those that have ended, and tries of yesterday.
 pub async fn open_session(
     pool: &PgPool,
     token_hash: &[u8],
@@ -80,6 +113,9 @@ pub async fn open_session(
     expires: OffsetDateTime,
 ) -> Result<(), StoreError> {
     sqlx::query!("delete from session where expires_at < now()").execute(pool).await?;
+    sqlx::query!("delete from sign_in_failure where last_at < now() - interval '1 day'")
+        .execute(pool)
+        .await?;
     sqlx::query!(
         "insert into session (token_hash, person_id, expires_at) values ($1, $2, $3)",
         token_hash,
@@ -91,23 +127,42 @@ pub async fn open_session(
     Ok(())
 }
 
-/// Whose session it is, if it is one.
-pub async fn session(pool: &PgPool, token_hash: &[u8]) -> Result<Option<Person>, StoreError> {
+/// Whose session it is, if it is one that has not been idle for longer than `idle`.
+pub async fn session(pool: &PgPool, token_hash: &[u8], idle: Duration) -> Result<Option<Person>, StoreError> {
     let row = sqlx::query!(
-        r#"select p.id, p.workshop_id, w.name as workshop, p.name, p.role as "role: Role"
+        r#"select p.id, p.workshop_id, w.name as workshop, p.name, p.roles, s.seen_at < now() - interval '1 minute' as "stale!"
            from session s join person p on p.id = s.person_id join workshop w on w.id = p.workshop_id
-           where s.token_hash = $1 and s.expires_at > now()"#,
-        token_hash
+           where s.token_hash = $1 and s.expires_at > now() and s.seen_at > now() - make_interval(secs => $2)"#,
+        token_hash,
+        idle.as_seconds_f64()
     )
     .fetch_optional(pool)
     .await?;
-    Ok(row.map(|r| Person {
+    let Some(r) = row else { return Ok(None) };
+    // Once a minute is enough to tell an hour of silence.
+    if r.stale {
+        sqlx::query!("update session set seen_at = now() where token_hash = $1", token_hash)
+            .execute(pool)
+            .await?;
+    }
+    Ok(Some(Person {
         id: r.id,
         workshop_id: r.workshop_id,
         workshop: r.workshop,
         name: r.name,
-        role: r.role,
+        roles: Role::all_of(&r.roles)?,
     }))
+}
+
+/// Whether a session is still one; asking does not keep it open.
+pub async fn still_open(pool: &PgPool, token_hash: &[u8], idle: Duration) -> Result<bool, StoreError> {
+    Ok(sqlx::query_scalar!(
+        r#"select exists (select 1 from session where token_hash = $1 and expires_at > now() and seen_at > now() - make_interval(secs => $2)) as "open!""#,
+        token_hash,
+        idle.as_seconds_f64()
+    )
+    .fetch_one(pool)
+    .await?)
 }
 
 /// Ends a session.
@@ -116,41 +171,42 @@ pub async fn close_session(pool: &PgPool, token_hash: &[u8]) -> Result<(), Store
     Ok(())
 }
 
-/// How long this name still has to wait.
-pub async fn wait(pool: &PgPool, sign_in: &str) -> Result<Option<Duration>, StoreError> {
-    let row = sqlx::query!(
-        r#"select wait_until, now() as "now!" from sign_in_failure where sign_in = $1"#,
-        sign_in
-    )
-    .fetch_optional(pool)
-    .await?;
-    Ok(row.map(|r| r.wait_until - r.now).filter(|left| left.is_positive()))
-}
-
 /// Failures that cost nothing yet.
 const FREE_FAILURES: i32 = 3;
 /// Longest wait, in seconds.
 const LONGEST_WAIT_S: f64 = 300.0;
 
-/// Counts a failure; from the fourth on the wait doubles, from two seconds to five minutes.
-pub async fn count_failure(pool: &PgPool, sign_in: &str) -> Result<(), StoreError> {
-    sqlx::query!(
-        "insert into sign_in_failure (sign_in, failures, wait_until) values ($1, 1, now())
-         on conflict (sign_in) do update set failures = sign_in_failure.failures + 1,
-         wait_until = case when sign_in_failure.failures < $2 then now()
-             else now() + make_interval(secs => least($3::float8, 2.0::float8 ^ least(sign_in_failure.failures - $2 + 1, 12))) end",
-        sign_in,
+/// Counts a try before the password is looked at, so that many at once are not looked at before the first
+/// of them has failed. From the fourth on the wait doubles, from two seconds to five minutes; a try while
+/// one has to wait is not looked at: how long is left.
+pub async fn reserve_try(pool: &PgPool, tried: &str) -> Result<Option<Duration>, StoreError> {
+    let reserved = sqlx::query!(
+        "insert into sign_in_failure as f (tried, failures, wait_until) values ($1, 1, now())
+         on conflict (tried) do update set failures = f.failures + 1, last_at = now(),
+         wait_until = case when f.failures < $2 then now()
+             else now() + make_interval(secs => least($3::float8, 2.0::float8 ^ least(f.failures - $2 + 1, 12))) end
+         where f.wait_until <= now() returning f.failures",
+        tried,
         FREE_FAILURES,
         LONGEST_WAIT_S
     )
-    .execute(pool)
+    .fetch_optional(pool)
     .await?;
-    Ok(())
+    if reserved.is_some() {
+        return Ok(None);
+    }
+    let left = sqlx::query_scalar!(
+        r#"select extract(epoch from wait_until - now())::float8 as "left!" from sign_in_failure where tried = $1"#,
+        tried
+    )
+    .fetch_optional(pool)
+    .await?;
+    Ok(Some(Duration::seconds_f64(left.unwrap_or(1.0).max(0.0))))
 }
 
-/// Forgets failures after a good sign-in.
-pub async fn forget_failures(pool: &PgPool, sign_in: &str) -> Result<(), StoreError> {
-    sqlx::query!("delete from sign_in_failure where sign_in = $1", sign_in).execute(pool).await?;
+/// Forgets tries after a good one.
+pub async fn forget_tries(pool: &PgPool, tried: &str) -> Result<(), StoreError> {
+    sqlx::query!("delete from sign_in_failure where tried = $1", tried).execute(pool).await?;
     Ok(())
 }
 
@@ -167,13 +223,14 @@ pub async fn add_person(
     sign_in: &str,
     password_hash: &str,
 ) -> Result<(), StoreError> {
+    let roles: Vec<String> = person.roles.iter().map(|role| role.text().to_owned()).collect();
     sqlx::query!(
-        "insert into person (id, workshop_id, sign_in, name, role, password_hash) values ($1, $2, $3, $4, $5, $6)",
+        "insert into person (id, workshop_id, sign_in, name, roles, password_hash) values ($1, $2, $3, $4, $5, $6)",
         person.id,
         person.workshop_id,
         sign_in,
         person.name,
-        person.role as Role,
+        &roles,
         password_hash
     )
     .execute(pool)
@@ -195,17 +252,19 @@ pub async fn judgement(pool: &PgPool, workshop: Uuid) -> Result<JudgementRules, 
     Ok(JudgementRules { priors: serde_json::from_value(row.priors)?, leave_inside: row.leave_inside })
 }
 
-/// Changes how a workshop judges.
-pub async fn set_judgement(pool: &PgPool, workshop: Uuid, rules: &JudgementRules) -> Result<(), StoreError> {
+/// Changes how a workshop judges; it stands in the audit trail.
+pub async fn set_judgement(pool: &PgPool, by: &Person, rules: &JudgementRules) -> Result<(), StoreError> {
+    let mut tx = pool.begin().await?;
     sqlx::query!(
         "update workshop set priors = $2, leave_inside = $3 where id = $1",
-        workshop,
+        by.workshop_id,
         serde_json::to_value(&rules.priors)?,
         rules.leave_inside
     )
-    .execute(pool)
+    .execute(&mut *tx)
     .await?;
-    Ok(())
+    audit::add(&mut tx, by, audit::AuditAct::Judgement, serde_json::to_value(rules)?).await?;
+    Ok(tx.commit().await?)
 }
 
 /// What a workshop puts on paper.
@@ -215,7 +274,33 @@ pub async fn paper(pool: &PgPool, workshop: Uuid) -> Result<PaperRules, StoreErr
     Ok(PaperRules { letterhead: serde_json::from_value(row.paper)?, review: row.review })
 }
 
-/// Changes it.
+/// Changes it, and says in the audit trail what of it was changed by whom.
+pub async fn change_paper(pool: &PgPool, by: &Person, rules: &PaperRules) -> Result<(), StoreError> {
+    let mut tx = pool.begin().await?;
+    let before = sqlx::query!("select paper, review from workshop where id = $1 for update", by.workshop_id)
+        .fetch_one(&mut *tx)
+        .await?;
+    sqlx::query!(
+        "update workshop set paper = $2, review = $3 where id = $1",
+        by.workshop_id,
+        serde_json::to_value(&rules.letterhead)?,
+        rules.review
+    )
+    .execute(&mut *tx)
+    .await?;
+    if before.review != rules.review {
+        let detail = json!({"before": before.review, "after": rules.review});
+        audit::add(&mut tx, by, audit::AuditAct::ApprovalRule, detail).await?;
+    }
+    let letterhead = serde_json::to_value(&rules.letterhead)?;
+    if before.paper != letterhead {
+        let detail = json!({"before": before.paper, "after": letterhead});
+        audit::add(&mut tx, by, audit::AuditAct::Letterhead, detail).await?;
+    }
+    Ok(tx.commit().await?)
+}
+
+/// Sets it for a workshop that nobody works in yet.
 pub async fn set_paper(pool: &PgPool, workshop: Uuid, rules: &PaperRules) -> Result<(), StoreError> {
     sqlx::query!(
         "update workshop set paper = $2, review = $3 where id = $1",

@@ -2,8 +2,8 @@
 
 use ombret_core::figures::gist;
 use ombret_core::job::{
-    Assessment, Before, JobFile, JobState, Outcome, PadBefore, RULES_VERSION, Setup, SetupOrigin,
-    SpanOnRecord, UsedPiece, assess,
+    Assessment, Before, FileError, JobFile, JobState, Outcome, PadBefore, RULES_VERSION, Setup, SetupOrigin,
+    SpanOnRecord, Statement, UsedPiece, assess, open_file,
 };
 use ombret_core::schedule::{Drawn, due_after};
 use serde::Serialize;
@@ -14,29 +14,32 @@ use uuid::Uuid;
 
 use super::jobs::Journal;
 use super::{StoreError, figures};
+use crate::signing::Keys;
 use crate::{PROGRAM, sha256_hex};
 
-/// Freezes the record of a signed or approved job: its bytes, its number, what the next job needs of
-/// it, and what the list of scales shows. What was frozen before stays as it is and is superseded.
-/// `file` is the file it came as, where it was imported.
+/// Freezes the record of a signed or approved job: its bytes with the workshop's signature, its number, what
+/// the next job needs of it, and what the list of scales shows. What was frozen before stays as it is and is
+/// superseded. What came from elsewhere is kept as it came: it has no number of this workshop, and its key
+/// signs nothing of it. `foreign` is the file it came as.
 pub(super) async fn freeze(
     tx: &mut Transaction<'static, Postgres>,
     workshop: Uuid,
     journal: &Journal,
-    file: Option<&JobFile>,
+    keys: &Keys,
+    foreign: Option<&JobFile>,
 ) -> Result<String, StoreError> {
     let entries = journal.entries();
     let state = journal.state()?;
     let assessment = assess(&entries, &state);
     let closed_at = journal.head.closed_at.unwrap_or(OffsetDateTime::UNIX_EPOCH);
     let version = state.review.version();
-    let number = match sqlx::query!(
-        "select number, version from record where job_id = $1 and not superseded",
+    let last = sqlx::query!(
+        "select number, version, file from record where job_id = $1 and not superseded",
         journal.head.id
     )
     .fetch_optional(&mut **tx)
-    .await?
-    {
+    .await?;
+    let number = match &last {
         Some(last) => numbered(
             last.number
                 .strip_suffix(&format!("-{}", last.version))
@@ -44,20 +47,37 @@ pub(super) async fn freeze(
                 .unwrap_or(&last.number),
             version,
         ),
+        None if journal.head.imported => numbered(&foreign_number(journal.head.id), version),
         None => numbered(&next_number(tx, workshop, closed_at.year(), state.sheet.practice).await?, version),
     };
     sqlx::query!("update record set superseded = true where job_id = $1 and not superseded", journal.head.id)
         .execute(&mut **tx)
         .await?;
-    let made;
-    let file = match file {
-        Some(file) => file,
-        None => {
-            made = JobFile::new(journal.head.id, PROGRAM, journal.sealed.clone());
-            &made
-        }
+    let mut file = match foreign {
+        Some(file) => file.clone(),
+        None => JobFile::new(journal.head.id, PROGRAM, journal.sealed.clone()),
     };
-    let bytes = serde_json::to_vec_pretty(file)?;
+    // What was signed before is part of the journal's beginning, and stays signed.
+    if let Some(last) = last {
+        file.signatures = open_file(&last.file).map_err(unreadable)?.0.signatures;
+    }
+    if !journal.head.imported && !state.sheet.practice {
+        let statement = Statement {
+            job: journal.head.id,
+            workshop: sqlx::query_scalar!("select name from workshop where id = $1", workshop)
+                .fetch_one(&mut **tx)
+                .await?,
+            number: number.clone(),
+            version,
+            head: journal.head.head_hash.clone(),
+            entries: u32::try_from(journal.sealed.len()).unwrap_or(u32::MAX),
+            outcome: assessment.outcome,
+            rules: RULES_VERSION.into(),
+            at: OffsetDateTime::now_utc(),
+        };
+        file.signatures.extend(keys.sign(statement)?);
+    }
+    let bytes = serde_json::to_vec_pretty(&file)?;
     let row = FrozenRow {
         job: journal.head.id,
         workshop,
@@ -70,9 +90,20 @@ pub(super) async fn freeze(
         seq: journal.head.head_seq,
         version: i32::try_from(version).unwrap_or(i32::MAX),
         superseded: false,
+        foreign: journal.head.imported,
     };
     insert(tx, &row, &state, &assessment).await?;
     Ok(number)
+}
+
+fn unreadable(error: FileError) -> StoreError {
+    StoreError::Unreadable(error.to_string())
+}
+
+/// What a record from elsewhere is called here: not a number of this workshop.
+pub(super) fn foreign_number(job: Uuid) -> String {
+    let hash = sha256_hex(job.as_bytes());
+    format!("imported-{}", hash.get(..10).unwrap_or_default())
 }
 
 /// A record as it is frozen.
@@ -88,6 +119,8 @@ pub(super) struct FrozenRow<'a> {
     pub(super) seq: i32,
     pub(super) version: i32,
     pub(super) superseded: bool,
+    /// It came from elsewhere.
+    pub(super) foreign: bool,
 }
 
 /// Inserts a frozen record with what the next job, the recall list and the list of scales need of it.
@@ -102,8 +135,8 @@ pub(super) async fn insert(
     let shade = serde_json::to_value(&assessment.shade)?;
     let before = left_behind(state, row.number, row.closed_at);
     sqlx::query!(
-        "insert into record (job_id, workshop_id, scale_id, number, file, sha256, outcome, program, rules, before, closed_at, shade, seq, version, approved_at, superseded)
-         values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16)",
+        "insert into record (job_id, workshop_id, scale_id, number, file, sha256, outcome, program, rules, before, closed_at, shade, seq, version, approved_at, superseded, approval)
+         values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17)",
         row.job,
         row.workshop,
         row.scale,
@@ -119,14 +152,15 @@ pub(super) async fn insert(
         row.seq,
         row.version,
         state.review.approved.as_ref().map(|a| a.at),
-        row.superseded
+        row.superseded,
+        state.review.approval
     )
     .execute(&mut **tx)
     .await?;
     // Practice is no record of a real scale: it is neither counted nor called back.
     if !state.sheet.practice {
         keep_pieces(tx, row, &assessment.weights_used).await?;
-        if !row.superseded {
+        if !row.superseded && !row.foreign {
             let priors = figures::priors(tx, row.workshop).await?;
             figures::keep(
                 tx,
@@ -138,7 +172,8 @@ pub(super) async fn insert(
             .await?;
         }
     }
-    if row.superseded {
+    // What others say of a scale does not decide when this workshop looks at it again.
+    if row.superseded || row.foreign {
         return Ok(());
     }
     let (due, reason) = due_again(tx, row, state, assessment.outcome).await?;
@@ -219,7 +254,7 @@ async fn due_again(
     state: &JobState,
     outcome: Outcome,
 ) -> Result<(Date, String), StoreError> {
-    let kept = sqlx::query_scalar!("select shade from record where scale_id = $1 and not superseded and closed_at <= $2 order by closed_at desc limit 3", row.scale, row.closed_at).fetch_all(&mut **tx).await?;
+    let kept = sqlx::query_scalar!("select r.shade from record r join job j on j.id = r.job_id where r.scale_id = $1 and not r.superseded and not j.imported and r.closed_at <= $2 order by r.closed_at desc limit 3", row.scale, row.closed_at).fetch_all(&mut **tx).await?;
     let mut drawn: Vec<Drawn> =
         kept.into_iter().flatten().filter_map(|shade| serde_json::from_value(shade).ok()).collect();
     drawn.reverse();
@@ -265,7 +300,7 @@ async fn next_number(
 }
 
 /// The number of a version: the first has it plain.
-fn numbered(base: &str, version: u32) -> String {
+pub(super) fn numbered(base: &str, version: u32) -> String {
     if version > 1 { format!("{base}-{version}") } else { base.to_owned() }
 }
 
@@ -289,7 +324,7 @@ pub async fn file(
     version: Option<i32>,
 ) -> Result<Option<Issued>, StoreError> {
     let row = sqlx::query!(
-        r#"select r.number, r.file, r.sha256, r.version, r.superseded, (select n.number from record n where n.job_id = r.job_id and not n.superseded) as current
+        r#"select r.number, r.file, r.sha256, r.version, r.superseded, j.imported, (select n.number from record n where n.job_id = r.job_id and not n.superseded) as current
            from record r join job j on j.id = r.job_id
            where r.job_id = $1 and r.workshop_id = $2 and case when $3::int is null then not r.superseded and j.closed_at is not null else r.version = $3 end
            order by r.seq desc limit 1"#,
@@ -303,6 +338,43 @@ pub async fn file(
         number: r.number,
         sha256: r.sha256,
         bytes: r.file,
+        foreign: r.imported,
+    }))
+}
+
+/// A frozen record as it is shown to whoever holds its paper.
+pub struct Checked {
+    /// The workshop.
+    pub workshop: String,
+    /// Its number.
+    pub number: String,
+    /// Its bytes.
+    pub bytes: Vec<u8>,
+    /// Their hash.
+    pub sha256: String,
+    /// Number of the version that took its place.
+    pub replaced_by: Option<String>,
+}
+
+/// The record of a job whose hash begins so, whatever its workshop; none of those that came from elsewhere,
+/// and none of practice.
+pub async fn by_code(pool: &PgPool, job: Uuid, code: &str) -> Result<Option<Checked>, StoreError> {
+    let row = sqlx::query!(
+        r#"select w.name as workshop, r.number, r.file, r.sha256, n.number as "current?"
+           from record r join job j on j.id = r.job_id join scale s on s.id = j.scale_id join workshop w on w.id = r.workshop_id
+           left join record n on n.job_id = r.job_id and not n.superseded
+           where r.job_id = $1 and left(r.sha256, length($2)) = $2 and not j.imported and not s.practice limit 1"#,
+        job,
+        code
+    )
+    .fetch_optional(pool)
+    .await?;
+    Ok(row.map(|r| Checked {
+        replaced_by: r.current.filter(|c| *c != r.number),
+        workshop: r.workshop,
+        number: r.number,
+        bytes: r.file,
+        sha256: r.sha256,
     }))
 }
 
@@ -317,6 +389,8 @@ pub struct Issued {
     pub sha256: String,
     /// Number of the version that took its place.
     pub replaced_by: Option<String>,
+    /// It came from elsewhere.
+    pub foreign: bool,
 }
 
 /// A version of a record.
@@ -387,7 +461,7 @@ pub async fn waiting(pool: &PgPool, workshop: Uuid) -> Result<Vec<WaitingRow>, S
     let rows = sqlx::query!(
         r#"select r.job_id, r.number, r.outcome, r.closed_at, s.name as scale, s.owner
            from record r join job j on j.id = r.job_id join scale s on s.id = r.scale_id
-           where r.workshop_id = $1 and (select review from workshop where id = $1) and not r.superseded and r.approved_at is null and j.closed_at is not null and not s.practice order by r.closed_at limit 100"#,
+           where r.workshop_id = $1 and not j.imported and coalesce(r.approval, (select review from workshop where id = $1)) and not r.superseded and r.approved_at is null and j.closed_at is not null and not s.practice order by r.closed_at limit 100"#,
         workshop
     );
     let rows = rows.fetch_all(pool).await?;
@@ -412,16 +486,33 @@ pub struct Frozen {
     pub job: Uuid,
     /// Its entries, in order, as text.
     pub entries: Vec<String>,
-    /// The bytes of its records and their hashes, in the order in which they were frozen.
-    pub records: Vec<(Vec<u8>, String)>,
+    /// It came from elsewhere.
+    pub imported: bool,
+    /// It is a lesson's.
+    pub practice: bool,
+    /// Its records, in the order in which they were frozen.
+    pub records: Vec<FrozenRecord>,
+}
+
+/// A record as it is stored, for checking it.
+#[derive(Clone, Debug)]
+pub struct FrozenRecord {
+    /// Its bytes.
+    pub bytes: Vec<u8>,
+    /// Their hash.
+    pub sha256: String,
+    /// Its number.
+    pub number: String,
+    /// When it was frozen.
+    pub stored_at: OffsetDateTime,
 }
 
 /// Jobs after this one, whatever their workshop, in the order of their identity.
 pub async fn frozen_after(pool: &PgPool, after: Uuid, limit: i64) -> Result<Vec<Frozen>, StoreError> {
     let rows = sqlx::query!(
-        r#"select j.id, array(select r.file from record r where r.job_id = j.id order by r.seq) as "files!", array(select r.sha256 from record r where r.job_id = j.id order by r.seq) as "hashes!",
+        r#"select j.id, j.imported, s.practice, array(select r.stored_at from record r where r.job_id = j.id order by r.seq) as "stored!", array(select r.number from record r where r.job_id = j.id order by r.seq) as "numbers!", array(select r.file from record r where r.job_id = j.id order by r.seq) as "files!", array(select r.sha256 from record r where r.job_id = j.id order by r.seq) as "hashes!",
                   array(select e.sealed from entry e where e.job_id = j.id order by e.seq) as "entries!"
-           from job j where j.id > $1 order by j.id limit $2"#,
+           from job j join scale s on s.id = j.scale_id where j.id > $1 order by j.id limit $2"#,
         after,
         limit
     );
@@ -431,7 +522,21 @@ pub async fn frozen_after(pool: &PgPool, after: Uuid, limit: i64) -> Result<Vec<
         .map(|r| Frozen {
             job: r.id,
             entries: r.entries,
-            records: r.files.into_iter().zip(r.hashes).collect(),
+            imported: r.imported,
+            practice: r.practice,
+            records: r
+                .files
+                .into_iter()
+                .zip(r.hashes)
+                .zip(r.numbers)
+                .zip(r.stored)
+                .map(|(((bytes, sha256), number), stored_at)| FrozenRecord {
+                    bytes,
+                    sha256,
+                    number,
+                    stored_at,
+                })
+                .collect(),
         })
         .collect())
 }

@@ -8,6 +8,7 @@ use axum::http::{Method, Request, StatusCode, header};
 use http_body_util::BodyExt;
 use ombret::http::{App, hash_password, router};
 use ombret::settings::Settings;
+use ombret::signing::Keys;
 use ombret::store::people::{self, Person, Role};
 use serde_json::{Value, json};
 use sqlx::PgPool;
@@ -22,6 +23,7 @@ pub struct House {
     pub router: Router,
     pub pool: PgPool,
     pub scale: Uuid,
+    pub keys: Keys,
 }
 
 #[derive(Debug)]
@@ -58,35 +60,58 @@ fn counts(text: &str) -> Value {
 impl House {
     /// The router over a database, with nothing and nobody in it.
     pub fn around(pool: PgPool) -> Self {
+        Self::with_keys(pool, Keys::passing())
+    }
+
+    /// The same, with keys of its own.
+    pub fn with_keys(pool: PgPool, keys: Keys) -> Self {
+        Self::with(pool, Settings { keys, ..Settings::default() })
+    }
+
+    /// The same, with settings of its own.
+    pub fn with(pool: PgPool, settings: Settings) -> Self {
+        let keys = settings.keys.clone();
         let settings = Settings {
             secret: "the secret of the tests".to_owned().into(),
-            public_url: Some(ORIGIN.into()),
-            ..Settings::default()
+            public_url: settings.public_url.clone().or_else(|| Some(ORIGIN.into())),
+            ..settings
         };
         let router = router(App::new(pool.clone(), settings, CancellationToken::new()));
-        Self { router, pool, scale: Uuid::now_v7() }
+        Self { router, pool, scale: Uuid::now_v7(), keys }
     }
 
     pub async fn new(pool: PgPool) -> Self {
+        Self::peopled(Self::around(pool)).await
+    }
+
+    /// With people and a scale in it.
+    pub async fn peopled(house: Self) -> Self {
+        let pool = house.pool.clone();
         let hash = hash_password("right").unwrap();
         for (workshop, names) in [
-            ("Skarholm", &[("ebba", Role::Technician), ("maren", Role::Reviewer)][..]),
-            ("Elsewhere", &[("foreign", Role::Technician)][..]),
+            (
+                "Skarholm",
+                &[
+                    ("ebba", &[Role::Technician][..]),
+                    ("maren", &[Role::Reviewer]),
+                    ("signe", &[Role::Technician, Role::Manager]),
+                ][..],
+            ),
+            ("Elsewhere", &[("foreign", &[Role::Technician][..])][..]),
         ] {
             let id = Uuid::now_v7();
             people::add_workshop(&pool, id, workshop).await.unwrap();
-            for (name, role) in names {
+            for (name, roles) in names {
                 let person = Person {
                     id: Uuid::now_v7(),
                     workshop_id: id,
                     workshop: workshop.into(),
                     name: if *name == "ebba" { "Ebba Lund".into() } else { (*name).into() },
-                    role: *role,
+                    roles: roles.to_vec(),
                 };
                 people::add_person(&pool, &person, name, &hash).await.unwrap();
             }
         }
-        let house = Self::around(pool);
         let cookie = house.sign_in("ebba").await;
         let added =
             house.call(Some(&cookie), Method::POST, "/api/scales", Some(scale_form(house.scale))).await;
@@ -111,10 +136,17 @@ impl House {
                 request = request.header(name, value);
             }
         }
-        let response = self.router.clone().oneshot(request.body(Body::from(body)).unwrap()).await.unwrap();
+        self.answer(request.body(Body::from(body)).unwrap()).await
+    }
+
+    async fn answer(&self, request: Request<Body>) -> Reply {
+        let response = self.router.clone().oneshot(request).await.unwrap();
         let text = |name| response.headers().get(name).and_then(|v| v.to_str().ok()).map(str::to_owned);
+        let set = response.headers().get_all(header::SET_COOKIE).iter();
+        let session =
+            set.filter_map(|v| v.to_str().ok()).find(|v| v.contains("ombret_session=")).map(str::to_owned);
         let (status, kind, cookie) =
-            (response.status(), text(header::CONTENT_TYPE).unwrap_or_default(), text(header::SET_COOKIE));
+            (response.status(), text(header::CONTENT_TYPE).unwrap_or_default(), session);
         let bytes = response.into_body().collect().await.unwrap().to_bytes().to_vec();
         let body = serde_json::from_slice(&bytes).unwrap_or(Value::Null);
         Reply { status, kind, cookie, bytes, body }
@@ -131,6 +163,46 @@ impl House {
             Some(ORIGIN),
         )
         .await
+    }
+
+    /// A body sent from an address.
+    pub async fn from(&self, from: &str, cookie: Option<&str>, path: &str, body: String) -> Reply {
+        let peer = std::net::SocketAddr::new(from.parse().unwrap(), 50_000);
+        let mut request = Request::builder()
+            .method(Method::POST)
+            .uri(path)
+            .header(header::HOST, "ombret.test")
+            .header(header::ORIGIN, ORIGIN)
+            .header(header::CONTENT_TYPE, "application/json")
+            .extension(axum::extract::ConnectInfo(peer));
+        if let Some(cookie) = cookie {
+            request = request.header(header::COOKIE, cookie);
+        }
+        self.answer(request.body(Body::from(body)).unwrap()).await
+    }
+
+    /// The cookie by which a browser is known in which somebody signed in.
+    pub async fn known(&self, name: &str) -> String {
+        let body = json!({"sign_in": name, "password": "right"}).to_string();
+        let request = Request::builder()
+            .method(Method::POST)
+            .uri("/api/session")
+            .header(header::HOST, "ombret.test")
+            .header(header::ORIGIN, ORIGIN)
+            .header(header::CONTENT_TYPE, "application/json")
+            .body(Body::from(body))
+            .unwrap();
+        let response = self.router.clone().oneshot(request).await.unwrap();
+        let set = response.headers().get_all(header::SET_COOKIE).iter();
+        let known = set.filter_map(|v| v.to_str().ok()).find(|v| v.contains("ombret_known=")).unwrap();
+        known.split(';').next().unwrap().to_owned()
+    }
+
+    /// The heads of an answer.
+    pub async fn headers(&self, path: &str) -> axum::http::HeaderMap {
+        let request =
+            Request::builder().uri(path).header(header::HOST, "ombret.test").body(Body::empty()).unwrap();
+        self.router.clone().oneshot(request).await.unwrap().headers().clone()
     }
 
     pub async fn sign_in(&self, name: &str) -> String {

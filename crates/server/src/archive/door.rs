@@ -1,0 +1,113 @@
+//! What an archive brings passes the same checks as what is typed.
+
+use std::collections::BTreeSet;
+
+use ombret_core::adjust::School;
+use ombret_core::keying::{LONGEST_PROFILE, read_profile};
+use ombret_core::weights::Piece;
+use time::OffsetDateTime;
+use uuid::Uuid;
+
+use super::format::{Broken, CertificatePart, ProfilePart, ScalePart, WorkshopPart};
+use crate::http::{check_classes, check_lesson, check_site};
+
+/// What is the workshop's own.
+pub(super) fn workshop(own: &WorkshopPart) -> Result<(), Broken> {
+    let wrong = |what: &str, why: String| Broken::at("workshop.json", format!("{what}: {why}"));
+    own.paper.letterhead.check().map_err(|r| wrong("paper", r.message))?;
+    own.judgement.priors.check().map_err(|r| wrong("judgement", r.message))?;
+    serde_json::from_value::<School>(own.school.clone().into()).map_err(|_| {
+        wrong("school", format!("“{}” is none", own.school.chars().take(40).collect::<String>()))
+    })?;
+    check_classes(&own.own_classes).map_err(|r| wrong("own_classes", r.message))?;
+    for site in &own.sites {
+        check_site(site).map_err(|r| wrong("sites", r.message))?;
+    }
+    for (id, text) in &own.lessons {
+        let found = check_lesson(text).map_err(|r| wrong("lessons", r.message))?;
+        if found != *id {
+            return Err(wrong("lessons", format!("the lesson “{found}” stands there as another")));
+        }
+    }
+    Ok(())
+}
+
+/// The scales.
+pub(super) fn scales(parts: &[ScalePart]) -> Result<(), Broken> {
+    let mut seen = BTreeSet::new();
+    for part in parts {
+        let wrong = |why: String| Broken::at("scales.json", format!("{}: {why}", part.sheet.name));
+        part.sheet.check().map_err(|r| wrong(r.message))?;
+        if part.sheet.practice {
+            return Err(wrong("is the scale of a lesson".into()));
+        }
+        if !seen.insert(part.sheet.id) {
+            return Err(wrong("stands twice".into()));
+        }
+        if let Some(device) = &part.device {
+            device.check().map_err(|e| wrong(e.to_string()))?;
+        }
+    }
+    Ok(())
+}
+
+/// The weights.
+pub(super) fn kit(pieces: &[Piece]) -> Result<(), Broken> {
+    let today = OffsetDateTime::now_utc().date();
+    let mut seen = BTreeSet::new();
+    for piece in pieces {
+        let wrong = |why: String| Broken::at("kit.json", format!("“{}”: {why}", piece.serial));
+        piece.check(today).map_err(|r| wrong(r.message))?;
+        if !seen.insert(piece.id) {
+            return Err(wrong("stands twice".into()));
+        }
+    }
+    Ok(())
+}
+
+/// The files of certificates: each belongs to a certificate that a piece has.
+pub(super) fn certificates(parts: &[CertificatePart], kit: &[Piece]) -> Result<(), Broken> {
+    let known: BTreeSet<(Uuid, &str)> =
+        kit.iter().flat_map(|p| p.certificates.iter().map(|c| (p.id, c.number.as_str()))).collect();
+    let mut seen = BTreeSet::new();
+    for part in parts {
+        let wrong = |why: &str| Broken::at("certificates.json", format!("{} {why}", part.number));
+        if !known.contains(&(part.piece, part.number.as_str())) {
+            return Err(wrong("belongs to no piece"));
+        }
+        if !seen.insert((part.piece, &part.number)) {
+            return Err(wrong("stands twice"));
+        }
+        let name = part.name.chars();
+        if part.name.trim().is_empty() || name.clone().count() > 200 || name.clone().any(char::is_control) {
+            return Err(wrong("has no name that a file has"));
+        }
+    }
+    Ok(())
+}
+
+/// The profiles: the edition in force can be read, and every earlier one is of a length that was.
+pub(super) fn profiles(parts: &[ProfilePart]) -> Result<(), Broken> {
+    let mut seen = BTreeSet::new();
+    for part in parts {
+        let shown: String = part.name.chars().filter(|c| !c.is_control()).take(80).collect();
+        let wrong = |why: &str| Broken::at("profiles.json", format!("“{shown}” {why}"));
+        let Some(last) = part.editions.last() else { return Err(wrong("has no edition")) };
+        let read = read_profile(&last.text).map_err(|_| wrong("cannot be read"))?;
+        if read.name != part.name || read.about != part.about {
+            return Err(wrong("says another name in its text"));
+        }
+        let rising = part.editions.windows(2).all(|pair| pair[0].edition < pair[1].edition);
+        let short = part
+            .editions
+            .iter()
+            .all(|e| e.edition > 0 && e.text.len() <= LONGEST_PROFILE && e.changed_by.chars().count() <= 200);
+        if !rising || !short {
+            return Err(wrong("has editions that could not have been saved"));
+        }
+        if !seen.insert(part.name.to_lowercase()) {
+            return Err(wrong("stands twice"));
+        }
+    }
+    Ok(())
+}

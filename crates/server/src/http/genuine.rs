@@ -1,0 +1,113 @@
+//! Is this paper genuine? The one page that asks for no sign-in: it says number, scale, date, outcome and
+//! whether a later version took its place, and nothing else.
+
+use axum::Json;
+use axum::extract::State;
+use ombret_core::job::{Assessment, Entry, Outcome, assess, open_file};
+use serde::Serialize;
+use time::OffsetDateTime;
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+use super::body::At;
+use super::guard::{Caller, Manager};
+use super::workers::Stop;
+use super::{ApiError, App, Problem};
+use crate::sha256_hex;
+use crate::store::audit::{self, AuditLine};
+use crate::store::records;
+
+/// Digits of a record's hash that stand in the code on paper: 80 bits.
+const CODE: usize = 20;
+
+/// What stands in the code on paper, of the hash of the frozen bytes.
+pub(super) fn check_code(sha256: &str) -> &str {
+    sha256.get(..CODE).unwrap_or(sha256)
+}
+
+/// What is told of a record to anybody who holds its paper.
+#[derive(Serialize, ToSchema)]
+pub struct GenuineReply {
+    /// This workshop signed and kept it so.
+    genuine: bool,
+    /// The workshop.
+    #[schema(required)]
+    workshop: Option<String>,
+    /// Its number.
+    #[schema(required)]
+    number: Option<String>,
+    /// Name of the scale.
+    #[schema(required)]
+    scale: Option<String>,
+    /// When it was signed.
+    #[serde(with = "time::serde::rfc3339::option")]
+    #[schema(required)]
+    signed_at: Option<OffsetDateTime>,
+    /// What the job came to.
+    #[schema(required)]
+    outcome: Option<Outcome>,
+    /// Number of the version that took its place.
+    #[schema(required)]
+    replaced_by: Option<String>,
+}
+
+/// Whether a paper is genuine, by the code on it.
+#[utoipa::path(get, path = "/api/genuine/{job}/{code}", tag = "papers", params(("job" = Uuid, Path), ("code" = String, Path)), responses((status = 200, body = GenuineReply), (status = 404, body = Problem), (status = 429, body = Problem), (status = 503, body = Problem)))]
+pub async fn genuine(
+    State(app): State<App>,
+    Caller(from): Caller,
+    At((job, code)): At<(Uuid, String)>,
+) -> Result<Json<GenuineReply>, ApiError> {
+    if !app.doors.lets(from, None) {
+        return Err(ApiError::SlowDown { seconds: 5 });
+    }
+    let none = GenuineReply {
+        genuine: false,
+        workshop: None,
+        number: None,
+        scale: None,
+        signed_at: None,
+        outcome: None,
+        replaced_by: None,
+    };
+    let whole = code.len() == CODE && code.bytes().all(|b| b.is_ascii_hexdigit());
+    if !whole {
+        return Ok(Json(none));
+    }
+    let Some(found) = records::by_code(&app.pool, job, &code.to_lowercase()).await? else {
+        return Ok(Json(none));
+    };
+    let keys = app.settings.keys.clone();
+    let work = move |_: &Stop| {
+        let read = (sha256_hex(&found.bytes) == found.sha256).then(|| open_file(&found.bytes).ok()).flatten();
+        let Some((file, state)) = read else { return Ok(Json(none)) };
+        // A record from before signatures has none; one that has one has it of a key of this house.
+        if file.signature().is_some_and(|s| !keys.knows(&s.key)) {
+            return Ok(Json(none));
+        }
+        let entries: Vec<Entry> = file.entries.into_iter().map(|s| s.entry).collect();
+        let told: Assessment = assess(&entries, &state);
+        Ok(Json(GenuineReply {
+            genuine: true,
+            workshop: Some(found.workshop),
+            number: Some(found.number),
+            scale: Some(told.sheet.name),
+            signed_at: told.close.signed_at,
+            outcome: Some(told.outcome),
+            replaced_by: found.replaced_by,
+        }))
+    };
+    app.workers.run(work).await
+}
+
+/// Lines of the audit trail that are shown.
+const NEWEST: i64 = 200;
+
+/// The audit trail, the newest first.
+#[utoipa::path(get, path = "/api/audit", tag = "session", responses((status = 200, body = Vec<AuditLine>), (status = 401, body = Problem), (status = 403, body = Problem)))]
+pub async fn audit_trail(
+    State(app): State<App>,
+    Manager(person): Manager,
+) -> Result<Json<Vec<AuditLine>>, ApiError> {
+    Ok(Json(audit::newest(&app.pool, person.workshop_id, NEWEST).await?))
+}

@@ -1,0 +1,155 @@
+//! The audit trail: who changed what that others rest on. Append-only; each line is sealed over the one
+//! before it, so that one taken out or changed shows.
+
+use serde::{Deserialize, Serialize};
+use serde_json::Value;
+use sqlx::{PgPool, Postgres, Transaction};
+use time::OffsetDateTime;
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+use super::StoreError;
+use super::people::Person;
+use crate::sha256_hex;
+
+/// What was done.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum AuditAct {
+    /// Whether records are approved was changed.
+    ApprovalRule,
+    /// The letterhead and the texts of certificates were changed.
+    Letterhead,
+    /// How causes are judged was changed.
+    Judgement,
+    /// A job file was imported.
+    JobImported,
+    /// An archive was written.
+    ArchiveExported,
+    /// An archive was imported.
+    ArchiveImported,
+    /// The calendar's address was made anew.
+    CalendarAddress,
+}
+
+/// A line of the trail.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct AuditLine {
+    /// Its place, from 1.
+    pub seq: i32,
+    /// When.
+    #[serde(with = "time::serde::rfc3339")]
+    pub at: OffsetDateTime,
+    /// Identity of who did it.
+    pub person: Uuid,
+    /// The name at that time.
+    pub name: String,
+    /// What was done.
+    pub act: AuditAct,
+    /// Before, after, and whatever else belongs to it.
+    pub detail: Value,
+}
+
+/// A line that does not fit into the trail.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct BrokenLine {
+    /// The workshop.
+    pub workshop: Uuid,
+    /// Its place.
+    pub seq: i32,
+}
+
+fn seal(before: &str, text: &str) -> String {
+    sha256_hex(format!("ombret.audit/1\n{before}\n{text}").as_bytes())
+}
+
+/// Adds a line, within the transaction that does what it tells of.
+pub async fn add(
+    tx: &mut Transaction<'static, Postgres>,
+    person: &Person,
+    act: AuditAct,
+    detail: Value,
+) -> Result<(), StoreError> {
+    let head = sqlx::query!(
+        "select audit_seq, audit_head from workshop where id = $1 for update",
+        person.workshop_id
+    )
+    .fetch_one(&mut **tx)
+    .await?;
+    let line = AuditLine {
+        seq: head.audit_seq + 1,
+        at: OffsetDateTime::now_utc(),
+        person: person.id,
+        name: person.name.clone(),
+        act,
+        detail,
+    };
+    let text = serde_json::to_string(&line)?;
+    let hash = seal(&head.audit_head, &text);
+    sqlx::query!(
+        "insert into audit (workshop_id, seq, sealed, hash) values ($1, $2, $3, $4)",
+        person.workshop_id,
+        line.seq,
+        text,
+        hash
+    )
+    .execute(&mut **tx)
+    .await?;
+    sqlx::query!(
+        "update workshop set audit_seq = $2, audit_head = $3 where id = $1",
+        person.workshop_id,
+        line.seq,
+        hash
+    )
+    .execute(&mut **tx)
+    .await?;
+    Ok(())
+}
+
+/// Adds a line on its own.
+pub async fn note(pool: &PgPool, person: &Person, act: AuditAct, detail: Value) -> Result<(), StoreError> {
+    let mut tx = pool.begin().await?;
+    add(&mut tx, person, act, detail).await?;
+    Ok(tx.commit().await?)
+}
+
+/// The newest lines of a workshop, the newest first.
+pub async fn newest(pool: &PgPool, workshop: Uuid, limit: i64) -> Result<Vec<AuditLine>, StoreError> {
+    let texts = sqlx::query_scalar!(
+        "select sealed from audit where workshop_id = $1 order by seq desc limit $2",
+        workshop,
+        limit
+    )
+    .fetch_all(pool)
+    .await?;
+    texts.iter().map(|text| Ok(serde_json::from_str(text)?)).collect()
+}
+
+/// Every trail: how many lines there are, and the first of each that does not fit.
+pub async fn check(pool: &PgPool) -> Result<(usize, Vec<BrokenLine>), StoreError> {
+    let (mut looked, mut broken) = (0, Vec::new());
+    let heads =
+        sqlx::query!("select id, audit_seq, audit_head from workshop order by id").fetch_all(pool).await?;
+    for head in heads {
+        let lines =
+            sqlx::query!("select seq, sealed, hash from audit where workshop_id = $1 order by seq", head.id)
+                .fetch_all(pool)
+                .await?;
+        looked += lines.len();
+        let (mut before, mut due) = (String::new(), 1);
+        let wrong = lines.iter().find(|line| {
+            let fits = line.seq == due && seal(&before, &line.sealed) == line.hash;
+            due += 1;
+            before.clone_from(&line.hash);
+            !fits
+        });
+        match wrong {
+            Some(line) => broken.push(BrokenLine { workshop: head.id, seq: line.seq }),
+            None if before != head.audit_head => {
+                broken.push(BrokenLine { workshop: head.id, seq: head.audit_seq });
+            }
+            None => {}
+        }
+    }
+    Ok((looked, broken))
+}
