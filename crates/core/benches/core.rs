@@ -7,8 +7,8 @@ use criterion::{Criterion, criterion_group, criterion_main};
 use ombret_core::calc;
 use ombret_core::diagnosis::{Facts, Pointers, Priors, Seen, diagnose};
 use ombret_core::job::{
-    Around, Body, CheckFinding, Claim, Draft, Entry, ReadDetail, ReadStage, ScaleKind, ScaleSheet,
-    SetupDraft, Signer, Silence, Source, Way, assess, checklist, decide, fold, interpret,
+    Around, Body, CheckFinding, Claim, Draft, Entry, MOST_ENTRIES, ReadDetail, ReadStage, ScaleKind,
+    ScaleSheet, SetupDraft, Signer, Silence, Source, Way, assess, checklist, decide, fold, interpret,
 };
 use ombret_core::quantity::{Mass, Unit, parse_mass};
 use ombret_core::tolerance::{Class, Scheme, Tolerance};
@@ -85,6 +85,37 @@ fn job(c: &mut Criterion) {
     });
 }
 
+/// The longest journal there is: the same job, and readings until it is full.
+fn longest(entries: &[Entry]) -> Vec<Entry> {
+    let mut all = entries.to_vec();
+    let read: Vec<Entry> = entries.iter().filter(|e| matches!(e.body, Body::Read { .. })).cloned().collect();
+    while all.len() < MOST_ENTRIES {
+        let seq = u32::try_from(all.len()).unwrap() + 1;
+        let again = read[all.len() % read.len()].clone();
+        all.push(Entry { id: Uuid::from_u128(100 + u128::from(seq)), seq, ..again });
+    }
+    all
+}
+
+fn full_journal(c: &mut Criterion) {
+    let entries = longest(&sixty_entries());
+    let state = fold(&entries).unwrap();
+    let mut group = c.benchmark_group("the longest journal, 2000 entries");
+    group.sample_size(10);
+    group.bench_function("fold", |b| b.iter(|| fold(black_box(&entries))));
+    group.bench_function("assess", |b| b.iter(|| assess(black_box(&entries), black_box(&state))));
+    let (seen, facts) = full_check();
+    let seen: Vec<Seen> = (0..MOST_ENTRIES)
+        .map(|n| Seen { order: 1.0 + f64::from(u32::try_from(n).unwrap()), ..seen[n % seen.len()].clone() })
+        .collect();
+    group.bench_function("diagnose 2000 readings", |b| {
+        b.iter(|| {
+            diagnose(black_box(&seen), black_box(&facts), &Priors::default(), &Pointers::default(), false)
+        })
+    });
+    group.finish();
+}
+
 /// A full check: seven loads up, four down, one load three times, corners.
 fn full_check() -> (Vec<Seen>, Facts) {
     let n = 4350.0;
@@ -139,5 +170,5 @@ fn rules(c: &mut Criterion) {
     c.bench_function("a line of the calculator", |b| b.iter(|| calc::answer(black_box(line))));
 }
 
-criterion_group!(benches, job, diagnosis, rules);
+criterion_group!(benches, job, full_journal, diagnosis, rules);
 criterion_main!(benches);

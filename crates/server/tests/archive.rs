@@ -6,6 +6,7 @@ use std::io::{Cursor, Read, Write};
 
 use axum::http::{Method, StatusCode};
 use house::{House, Reply, read_draft};
+use ombret::settings::Settings;
 use ombret::signing::Keys;
 use serde_json::{Value, json};
 use sqlx::postgres::PgPoolOptions;
@@ -78,6 +79,17 @@ fn packed(parts: &[(String, Vec<u8>)]) -> Vec<u8> {
     zip.finish().unwrap().into_inner()
 }
 
+/// With a part that stands there twice: a second one of another name, renamed in the finished file.
+fn twice(parts: &[(String, Vec<u8>)]) -> Vec<u8> {
+    let more: Vec<(String, Vec<u8>)> =
+        parts.iter().cloned().chain([("kit.jsom".to_owned(), b"[]".to_vec())]).collect();
+    let mut bytes = packed(&more);
+    while let Some(at) = bytes.windows(8).position(|w| w == b"kit.jsom") {
+        bytes[at + 7] = b'n';
+    }
+    bytes
+}
+
 /// With the manifest made to fit, as somebody would who alters an archive with care.
 fn sealed(mut parts: Vec<(String, Vec<u8>)>) -> Vec<u8> {
     use sha2::{Digest, Sha256};
@@ -89,6 +101,7 @@ fn sealed(mut parts: Vec<(String, Vec<u8>)>) -> Vec<u8> {
         .map(|(name, bytes)| (name.clone(), json!({"sha256": Sha256::digest(bytes).iter().map(|b| format!("{b:02x}")).collect::<String>(), "bytes": bytes.len()})))
         .collect();
     manifest["files"] = Value::Object(marks);
+    manifest.as_object_mut().unwrap().remove("signature");
     parts[at].1 = serde_json::to_vec(&manifest).unwrap();
     packed(&parts)
 }
@@ -232,6 +245,8 @@ async fn a_broken_archive_is_refused_with_its_place_and_leaves_nothing(pool: PgP
     let and = |name: &str, bytes: Vec<u8>| -> Vec<(String, Vec<u8>)> {
         good.iter().cloned().chain([(name.to_owned(), bytes)]).collect()
     };
+    let kit = &good.iter().find(|(name, _)| name == "kit.json").unwrap().1;
+    let piece = serde_json::from_slice::<Value>(kit).unwrap()[0]["id"].clone();
     let bomb = vec![b' '; 40 << 20];
     let cases: Vec<(&str, Vec<u8>, String)> = vec![
         ("not a zip", b"hello".to_vec(), "the file: is no archive".into()),
@@ -263,8 +278,8 @@ async fn a_broken_archive_is_refused_with_its_place_and_leaves_nothing(pool: PgP
         ("a bomb", sealed(and("certificates/00000", bomb)), "belong to nothing".into()),
         (
             "a bomb in the place of a part",
-            sealed(with("kit.json", "[", &format!("[{}", " ".repeat(40 << 20)))),
-            "kit.json: unpacks to more than 16 MiB".into(),
+            sealed(with("profiles.json", "[", &format!("[{}", " ".repeat(40 << 20)))),
+            "profiles.json: unpacks to more than 16 MiB".into(),
         ),
         ("no manifest", packed(&without("manifest.json")), "manifest.json: is missing".into()),
         (
@@ -295,6 +310,48 @@ async fn a_broken_archive_is_refused_with_its_place_and_leaves_nothing(pool: PgP
             "names a scale that is not in the archive".into(),
         ),
         ("a scale of nonsense", sealed(with("scales.json", "\"Wool table\"", "\"\"")), "scales.json".into()),
+        ("a signature that does not fit", packed(&with("manifest.json", "2026.", "2027.")), "its signature does not fit".into()),
+        ("a part twice", twice(&good), "names a part twice".into()),
+        (
+            "a weight below nothing",
+            sealed(with("kit.json", "\"500\"", "\"-500\"")),
+            "kit.json: “TB-1”: -500 kg is not above zero".into(),
+        ),
+        (
+            "an indicator at no address",
+            sealed(with("scales.json", "\"device\": null", "\"device\": {\"address\": \"nowhere\"}")),
+            "“nowhere” is no address".into(),
+        ),
+        (
+            "a lesson of nonsense",
+            sealed(with("workshop.json", "\"lessons\": []", "\"lessons\": [[\"x\", \"{}\"]]")),
+            "workshop.json: lessons".into(),
+        ),
+        (
+            "a place that is none",
+            sealed(with("workshop.json", "\"57.5\"", "\"157.5\"")),
+            "workshop.json: sites".into(),
+        ),
+        (
+            "a rule that there is not",
+            sealed(with("workshop.json", "\"tenth\"", "\"eleventh\"")),
+            "workshop.json: school".into(),
+        ),
+        (
+            "a profile without an edition",
+            sealed(with("profiles.json", "[]", &json!([{"id": Uuid::nil(), "name": "x", "about": "", "editions": []}]).to_string())),
+            "“x” has no edition".into(),
+        ),
+        (
+            "a profile of nonsense",
+            sealed(with("profiles.json", "[]", &json!([{"id": Uuid::nil(), "name": "x", "about": "", "editions": [{"edition": 1, "text": "nonsense", "changed_by": "x", "changed_at": "2026-01-01T00:00:00Z"}]}]).to_string())),
+            "“x” cannot be read".into(),
+        ),
+        (
+            "a certificate that no piece has",
+            sealed(with("certificates.json", "[]", &json!([{"piece": piece, "number": "N-1", "name": "x.pdf", "part": "workshop.json"}]).to_string())),
+            "N-1 belongs to no piece".into(),
+        ),
     ];
     for (what, bytes, says) in cases {
         let told = taken(&there, &cookie, bytes).await;
@@ -313,6 +370,84 @@ async fn a_broken_archive_is_refused_with_its_place_and_leaves_nothing(pool: PgP
         }
     }
     dropped(&pool, other, &name).await;
+}
+
+#[sqlx::test(migrator = "ombret_migrate::MIGRATOR")]
+async fn what_another_house_wrote_stays_foreign_unless_the_settings_trust_the_file(pool: PgPool) {
+    let house = House::new(pool.clone()).await;
+    let (ebba, job) = filled(&house).await;
+    let good = exported(&house, &ebba).await;
+    // Without its signature, or with another key's, it claims what it likes.
+    let unsigned = sealed(parts(&good));
+    for bytes in [good.clone(), unsigned.clone()] {
+        let (there, other, name) = elsewhere(&pool, Keys::passing()).await;
+        let cookie = there.sign_in("ebba").await;
+        let told = taken(&there, &cookie, bytes).await;
+        assert!(told["says"].as_str().unwrap().contains("its records stay imported ones"), "{told}");
+        let shown = get(&there, &cookie, &format!("/api/jobs/{job}")).await.body;
+        assert_eq!(shown["job"]["imported"], json!(true));
+        assert!(shown["job"]["number"].as_str().unwrap().starts_with("imported-"), "{}", shown["job"]);
+        let kind = get(&there, &cookie, &format!("/api/jobs/{job}/paper")).await.body;
+        assert!(kind["lacks"].to_string().contains("came as a file from elsewhere"), "{kind}");
+        let rule = get(&there, &cookie, "/api/paper").await.body;
+        assert_eq!(rule["rules"]["review"], json!(false), "who approves is not for a technician to bring");
+        let looked = ombret::cli::verify_database(&other, &there.keys).await.unwrap();
+        assert!(looked.broken.is_empty(), "{:?}", looked.broken);
+        dropped(&pool, other, &name).await;
+    }
+    let (there, other, name) = elsewhere(&pool, Keys::passing()).await;
+    let settings = Settings {
+        trusted_archives: vec![ombret::sha256_hex(&unsigned)],
+        keys: there.keys.clone(),
+        ..Settings::default()
+    };
+    let trusting = House::with(other.clone(), settings);
+    let cookie = there.sign_in("ebba").await;
+    assert_eq!(taken(&trusting, &cookie, unsigned).await["state"], "done");
+    let shown = get(&there, &cookie, &format!("/api/jobs/{job}")).await.body;
+    assert_eq!(shown["job"]["imported"], json!(false));
+    dropped(&pool, other, &name).await;
+}
+
+#[sqlx::test(migrator = "ombret_migrate::MIGRATOR")]
+async fn one_archive_is_taken_in_at_a_time_and_a_broken_upload_makes_room_again(pool: PgPool) {
+    let house = House::new(pool).await;
+    let (ebba, foreign) = (house.sign_in("ebba").await, house.sign_in("foreign").await);
+    let (send, receive) = tokio::sync::mpsc::channel::<Result<Vec<u8>, std::io::Error>>(1);
+    let slow = tokio_stream::wrappers::ReceiverStream::new(receive);
+    let request = axum::http::Request::builder()
+        .method(Method::POST)
+        .uri("/api/archive/import")
+        .header("host", "ombret.test")
+        .header("origin", house::ORIGIN)
+        .header("cookie", &ebba)
+        .body(axum::body::Body::from_stream(slow))
+        .unwrap();
+    let upload = tokio::spawn(tower::ServiceExt::oneshot(house.router.clone(), request));
+    while get(&house, &ebba, "/api/archive").await.body.as_array().unwrap().is_empty() {
+        tokio::task::yield_now().await;
+    }
+    let busy = |cookie: String| {
+        let house = &house;
+        async move {
+            let kind = Some("application/zip");
+            house
+                .send(
+                    Some(&cookie),
+                    Method::POST,
+                    "/api/archive/import",
+                    kind,
+                    b"x".to_vec(),
+                    Some(house::ORIGIN),
+                )
+                .await
+        }
+    };
+    assert_eq!(busy(foreign.clone()).await.status, StatusCode::CONFLICT, "before a byte of it is kept");
+    send.send(Err(std::io::Error::other("cut"))).await.unwrap();
+    assert!(upload.await.unwrap().unwrap().status().is_client_error());
+    assert_eq!(get(&house, &ebba, "/api/archive").await.body[0]["state"], "cancelled");
+    assert_eq!(busy(foreign).await.status, StatusCode::ACCEPTED);
 }
 
 #[sqlx::test(migrator = "ombret_migrate::MIGRATOR")]

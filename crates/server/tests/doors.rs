@@ -583,3 +583,32 @@ async fn answers_of_the_api_are_kept_nowhere_and_pages_load_only_what_is_theirs(
     assert!(cookie.starts_with("__Host-ombret_session=") && cookie.contains("; Secure"), "{cookie}");
     assert!(cookie.contains("Path=/") && !cookie.contains("Domain"), "{cookie}");
 }
+
+#[sqlx::test(migrator = "ombret_migrate::MIGRATOR")]
+async fn what_is_sent_many_times_at_once_is_stored_once_and_never_a_failure(pool: PgPool) {
+    let house = House::new(pool.clone()).await;
+    let ebba = house.sign_in("ebba").await;
+    let (scale, job) = (Uuid::now_v7(), Uuid::now_v7());
+    let same = async |path: &str, body: Value| {
+        let tries = (0..12).map(|_| house.call(Some(&ebba), Method::POST, path, Some(body.clone())));
+        let told: Vec<u16> =
+            futures::future::join_all(tries).await.iter().map(|r| r.status.as_u16()).collect();
+        assert!(told.iter().all(|status| [200, 201].contains(status)), "{path}: {told:?}");
+    };
+    same("/api/scales", house::scale_form(scale)).await;
+    same("/api/jobs", json!({"id": job, "scale_id": house.scale})).await;
+    let file = from_elsewhere(
+        &serde_json::from_slice(&house.file(&ebba, house.whole_job(&ebba).await).await).unwrap(),
+    );
+    let bytes = serde_json::to_vec(&file).unwrap();
+    let tries = (0..6).map(|_| import(&house, &ebba, bytes.clone()));
+    let told: Vec<u16> = futures::future::join_all(tries).await.iter().map(|r| r.status.as_u16()).collect();
+    assert_eq!(told.iter().filter(|s| **s == 201).count(), 1, "{told:?}");
+    assert!(told.iter().all(|status| [201, 409].contains(status)), "{told:?}");
+    for (table, id) in [("scale", scale), ("job", job), ("job", file.job)] {
+        let sql = format!("select count(*) from {table} where id = $1");
+        let count: i64 =
+            sqlx::query_scalar(sqlx::AssertSqlSafe(sql)).bind(id).fetch_one(&pool).await.unwrap();
+        assert_eq!(count, 1, "{table}");
+    }
+}

@@ -297,3 +297,49 @@ async fn a_practice_scale_on_a_pseudo_terminal_is_read_as_over_a_serial_cable() 
     running.await.unwrap();
     sent.await.unwrap();
 }
+
+#[tokio::test]
+async fn the_tail_of_an_over_long_line_is_no_line_and_a_half_one_at_the_end_is_none() {
+    let fake = fake().await;
+    let (mut stream, _) = fake.listener.accept().await.unwrap();
+    let long = format!("{}steady 111.0 kg\n", "x".repeat(1_032));
+    stream.write_all(long.as_bytes()).await.unwrap();
+    stream.write_all(b"steady 600.0 kg\nsteady 222.0 k").await.unwrap();
+    until("the good line", || !fake.signal.since(0).1.is_empty()).await;
+    drop(stream);
+    until("the end of the line", || matches!(fake.signal.since(0).0, Link::Lost(_))).await;
+    let shown: Vec<String> = fake.signal.since(0).1.iter().map(|s| s.reading.shown.to_string()).collect();
+    assert_eq!(shown, ["600 kg"], "neither the tail of a long line nor a line without its end");
+    assert_eq!(fake.signal.odd_lines().0, 1, "counted once");
+}
+
+#[tokio::test]
+async fn while_only_odd_lines_come_the_line_is_not_said_to_be_closed() {
+    let fake = fake().await;
+    let (mut stream, _) = fake.listener.accept().await.unwrap();
+    stream.write_all(b"no figure at all\n").await.unwrap();
+    until("the odd line", || fake.signal.odd_lines().0 == 1).await;
+    let mut watcher = Watcher::new(fake.signal.clone(), setup()).unwrap();
+    assert_eq!(watcher.view().says, "lines come, but none of them is understood");
+}
+
+#[tokio::test]
+async fn at_six_hundred_lines_a_second_page_and_job_say_the_same() {
+    let fake = fake().await;
+    let (mut stream, _) = fake.listener.accept().await.unwrap();
+    let feeding = tokio::spawn(async move {
+        let mut pace = tokio::time::interval(Duration::from_millis(10));
+        loop {
+            pace.tick().await;
+            if stream.write_all("steady 600.0 kg\n".repeat(6).as_bytes()).await.is_err() {
+                break;
+            }
+        }
+    });
+    let mut page = Watcher::new(fake.signal.clone(), setup()).unwrap();
+    until("a steady reading on the page", || page.view().steady).await;
+    // As soon as the page says so a capture is taken, not refused as moving.
+    until("the same for the job", || observe(fake.signal.clone(), setup()).is_ok_and(|o| o.steady)).await;
+    assert!(page.view().steady);
+    feeding.abort();
+}

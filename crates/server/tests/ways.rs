@@ -261,3 +261,71 @@ async fn an_answer_about_a_span_weight_names_what_it_was_asked(pool: PgPool) {
         assert_eq!(field, weight.is_none().then_some("span"), "{asked}");
     }
 }
+
+/// Every operation of the description: method, its path there, and with something in place of its parts.
+fn described() -> Vec<(Method, String, String)> {
+    let document = serde_json::to_value(ombret::http::document()).unwrap();
+    let mut out = Vec::new();
+    for (path, methods) in document["paths"].as_object().unwrap() {
+        for method in methods.as_object().unwrap().keys() {
+            let filled: Vec<String> = path
+                .split('/')
+                .map(|part| match part {
+                    "{id}" | "{job}" => Uuid::nil().to_string(),
+                    part if part.starts_with('{') => "X".to_owned(),
+                    part => part.to_owned(),
+                })
+                .collect();
+            out.push((method.to_uppercase().parse().unwrap(), path.clone(), filled.join("/")));
+        }
+    }
+    out
+}
+
+#[sqlx::test(migrator = "ombret_migrate::MIGRATOR")]
+async fn every_answer_is_in_the_description_of_the_api_and_every_problem_has_its_shape(pool: PgPool) {
+    let house = House::new(pool).await;
+    let (ebba, maren) = (house.sign_in("ebba").await, house.sign_in("maren").await);
+    let document = serde_json::to_value(ombret::http::document()).unwrap();
+    let problem = json!({"$ref": "#/components/schemas/Problem", "components": document["components"]});
+    let problem = jsonschema::validator_for(&problem).unwrap();
+    let (json, own) = (Some("application/json"), Some(house::ORIGIN));
+    let mut problems = std::collections::BTreeSet::new();
+    let mut answers = 0;
+    for (method, path, filled) in described() {
+        let told = &document["paths"][&path][method.as_str().to_lowercase()]["responses"];
+        let ways: [(Option<&str>, Option<&str>, &[u8], &str, Option<&str>); 9] = [
+            (None, json, b"{}", "", own),
+            (Some(&ebba), json, b"{}", "", own),
+            (Some(&maren), json, b"{}", "", own),
+            (Some(&ebba), json, b"[", "", own),
+            (Some(&ebba), json, b"{\"x\": \"\\u0000\"}", "", own),
+            (Some(&ebba), Some("text/plain"), b"x", "", own),
+            (Some(&ebba), json, b"{}", "", Some("http://evil.example")),
+            (Some(&ebba), json, b"{}", "?search=%00", own),
+            (Some(&ebba), json, b"{}", "?days=x&after=x&version=x&from=x&one=x&form=x&text=x&unit=x", own),
+        ];
+        for (cookie, kind, body, query, origin) in ways {
+            // Signing out is the last thing that this test would want.
+            if method == Method::DELETE && path == "/api/session" {
+                continue;
+            }
+            let body = if method == Method::GET { Vec::new() } else { body.to_vec() };
+            let at = format!("{filled}{query}");
+            let reply = house.send(cookie, method.clone(), &at, kind, body, origin).await;
+            let status = reply.status.as_u16();
+            let known = &told[status.to_string()];
+            assert!(known.is_object(), "{method} {at}: {status} is not described: {}", reply.body);
+            assert!(status < 500, "{method} {at}: {status}");
+            answers += 1;
+            if status >= 400 {
+                assert_eq!(reply.kind, "application/problem+json", "{method} {at}: {status}");
+                assert!(known["content"][&reply.kind].is_object(), "{method} {at}: {status} {}", reply.kind);
+                assert!(problem.is_valid(&reply.body), "{method} {at}: {}", reply.body);
+                assert_eq!(reply.body["status"], json!(status));
+                problems.insert(reply.code());
+            }
+        }
+    }
+    assert!(answers > 500 && problems.len() >= 8, "{answers} answers, {problems:?}");
+}

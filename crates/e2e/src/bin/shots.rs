@@ -112,6 +112,8 @@ async fn a_job(album: &Album) -> Step {
     ] {
         page.take_load(kg, way).await?;
     }
+    // A picture of the next action, not of the moment in which it is worked out.
+    page.holds("!document.body.innerText.includes('Working out which')").await?;
     album.keep("prove").await?;
     page.look(Look::Dark, false).await?;
     album.keep("prove-dark").await?;

@@ -107,8 +107,9 @@ pub fn open(mut file: File, house: &House, stop: &CancellationToken) -> Result<O
     if let Some(extra) = names.iter().find(|n| *n != MANIFEST && !manifest.files.contains_key(*n)) {
         return Err(Broken::at(extra.clone(), "is not in the manifest"));
     }
-    if names.len() != manifest.files.len() + 1 {
-        return Err(Broken::at(MANIFEST, "names parts that are not in the archive"));
+    if let Some(missing) = manifest.files.keys().find(|name| !names.contains(*name)) {
+        let missing: String = missing.chars().take(80).collect();
+        return Err(Broken::at(missing, "is missing"));
     }
     if manifest.signature.is_some() && manifest.signed_by().is_none() {
         return Err(Broken::at(MANIFEST, "was changed: its signature does not fit"));
