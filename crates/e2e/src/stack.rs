@@ -291,6 +291,15 @@ impl Stack {
         Ok(())
     }
 
+    /// A text from the database.
+    ///
+    /// # Errors
+    /// Where the query fails.
+    pub async fn text(&self, sql: &'static str) -> Step<String> {
+        let mut connection = PgConnection::connect(&self.database_url).await?;
+        Ok(sqlx::query_scalar(sql).fetch_one(&mut connection).await?)
+    }
+
     /// A number from the database.
     ///
     /// # Errors
