@@ -13,6 +13,25 @@ export const router = createRouter({
       meta: { title: 'Sign in', open: true },
     },
     {
+      path: '/welcome/:token',
+      name: 'welcome',
+      component: () => import('./pages/WelcomePage.vue'),
+      props: true,
+      meta: { title: 'Welcome', open: true },
+    },
+    {
+      path: '/people',
+      name: 'people',
+      component: () => import('./pages/PeoplePage.vue'),
+      meta: { title: 'People' },
+    },
+    {
+      path: '/account',
+      name: 'account',
+      component: () => import('./pages/AccountPage.vue'),
+      meta: { title: 'Your account' },
+    },
+    {
       path: '/check/:job/:code',
       name: 'check',
       component: () => import('./pages/CheckPage.vue'),

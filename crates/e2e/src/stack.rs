@@ -127,24 +127,31 @@ impl Stack {
         answers(self.port).await
     }
 
+    /// The server on a database with nothing and nobody in it, and the path of the link that it prints.
+    ///
+    /// # Errors
+    /// As of [`Self::start`]; where no link is printed.
+    pub async fn start_bare() -> Step<(Self, String)> {
+        let mut stack = Self::with_database().await?;
+        let told = tempfile::NamedTempFile::new()?;
+        let mut command = stack.command("ombret")?;
+        stack.server = Some(command.arg("serve").stdout(told.reopen()?).spawn()?);
+        answers(stack.port).await?;
+        let began = Instant::now();
+        loop {
+            let text = std::fs::read_to_string(told.path())?;
+            let link = text.split_whitespace().find_map(|word| Some(&word[word.find("/welcome/")?..]));
+            match link {
+                Some(link) => return Ok((stack, link.to_owned())),
+                None if began.elapsed() > Duration::from_secs(60) => return Err("no link was printed".into()),
+                None => tokio::time::sleep(Duration::from_millis(20)).await,
+            }
+        }
+    }
+
     async fn with_data(data: &std::path::Path) -> Step<Self> {
-        let admin = std::env::var("DATABASE_URL")
-            .map_err(|_| "DATABASE_URL is not set; run the tests by ./ombret test")?;
-        let name = format!("e2e_{}", uuid::Uuid::new_v4().simple());
-        let mut connection = PgConnection::connect(&admin).await?;
-        connection.execute(AssertSqlSafe(format!("create database {name}"))).await?;
-        let mut url = url::Url::parse(&admin)?;
-        url.set_path(&name);
-        let (port, lines, hands) = (free_port()?, free_port()?, free_port()?);
-        let mut stack = Self {
-            base: format!("http://127.0.0.1:{port}"),
-            database_url: url.into(),
-            port,
-            lines,
-            hands,
-            server: None,
-            bench: None,
-        };
+        let mut stack = Self::with_database().await?;
+        let (lines, hands) = (stack.lines, stack.hands);
         let loaded = stack
             .command("ombret")?
             .arg("demo-data")
@@ -157,6 +164,27 @@ impl Stack {
         }
         stack.start_server().await?;
         Ok(stack)
+    }
+
+    /// A database of its own, nothing started yet.
+    async fn with_database() -> Step<Self> {
+        let admin = std::env::var("DATABASE_URL")
+            .map_err(|_| "DATABASE_URL is not set; run the tests by ./ombret test")?;
+        let name = format!("e2e_{}", uuid::Uuid::new_v4().simple());
+        let mut connection = PgConnection::connect(&admin).await?;
+        connection.execute(AssertSqlSafe(format!("create database {name}"))).await?;
+        let mut url = url::Url::parse(&admin)?;
+        url.set_path(&name);
+        let (port, lines, hands) = (free_port()?, free_port()?, free_port()?);
+        Ok(Self {
+            base: format!("http://127.0.0.1:{port}"),
+            database_url: url.into(),
+            port,
+            lines,
+            hands,
+            server: None,
+            bench: None,
+        })
     }
 
     /// The database as the program's own role, which owns nothing.

@@ -7,7 +7,7 @@ use std::process::ExitCode;
 use std::time::Duration;
 
 use clap::{Parser, Subcommand};
-use ombret::http::{App, document, serve};
+use ombret::http::{self, App, document, serve};
 use ombret::settings::Settings;
 use ombret::{cli, store};
 use time::macros::format_description;
@@ -29,6 +29,18 @@ enum Command {
     Serve,
     /// Migrates the database and ends.
     Migrate,
+    /// Sets the first workshop up in an empty database; the password is read from standard input.
+    Setup {
+        /// Name of the workshop.
+        #[arg(long)]
+        workshop: String,
+        /// Name of the first person, as it stands on records.
+        #[arg(long)]
+        name: String,
+        /// The name with which that person signs in.
+        #[arg(long)]
+        sign_in: String,
+    },
     /// Loads the demo's data into an empty database.
     DemoData {
         /// The demo's file.
@@ -184,6 +196,7 @@ fn done(command: Command) -> Outcome {
         }
         Command::Serve => run(serving()),
         Command::Migrate => run(migrating()),
+        Command::Setup { workshop, name, sign_in } => run(setting_up(workshop, name, sign_in)),
         Command::DemoData { file, lines, hands } => run(async move {
             let settings = settings()?;
             let pool = pool(&settings)?;
@@ -238,6 +251,9 @@ async fn migrate_when_it_answers(settings: Settings, pool: sqlx::PgPool) {
         tracing::warn!(%error, "the database is not ready; trying again");
         tokio::time::sleep(Duration::from_secs(2)).await;
     }
+    if let Err(error) = invite_the_first(&settings, &pool).await {
+        tracing::warn!(%error, "the link of the first start could not be made");
+    }
     // Records that an earlier version froze are counted too; a restart goes on where this ended.
     let mut after = uuid::Uuid::nil();
     loop {
@@ -257,6 +273,52 @@ async fn migrate_when_it_answers(settings: Settings, pool: sqlx::PgPool) {
             Err(error) => tracing::warn!(%error, "the signed root of yesterday is not written yet"),
         }
         tokio::time::sleep(Duration::from_secs(600)).await;
+    }
+}
+
+/// Where nobody is here yet, whoever sees what the server prints sets the workshop up.
+async fn invite_the_first(settings: &Settings, pool: &sqlx::PgPool) -> Result<(), store::StoreError> {
+    if !store::people::is_empty(pool).await? {
+        return Ok(());
+    }
+    let token = http::fresh_token();
+    store::accounts::open_setup(pool, &token, OffsetDateTime::now_utc() + http::FIRST_START).await?;
+    let scheme = if settings.tls_certificate.is_some() { "https" } else { "http" };
+    let own = format!("{scheme}://{}", settings.listen);
+    let base = settings.public_url.as_deref().unwrap_or(&own).trim_end_matches('/');
+    println!(
+        "Nobody works here yet. Set the workshop up within a day at\n\n  {base}{}\n",
+        http::welcome(&token)
+    );
+    Ok(())
+}
+
+/// Sets the workshop up without a page; the password is read from standard input.
+async fn setting_up(workshop: String, name: String, sign_in: String) -> Outcome {
+    let settings = settings()?;
+    let pool = pool(&settings)?;
+    store::migrate(&settings, &pool).await?;
+    let mut password = String::new();
+    std::io::stdin().read_line(&mut password)?;
+    let password = password.trim_end_matches(['\n', '\r']);
+    let form: http::WorkshopForm = serde_json::from_value(serde_json::json!({"name": workshop}))?;
+    let new = http::first_start(&name, &sign_in, password, &form).map_err(|r| {
+        let also = r.also.iter().map(|r| format!("; {}", r.message)).collect::<String>();
+        format!("{}{also}", r.message)
+    })?;
+    let password_hash = http::hash_password(password).map_err(|e| e.to_string())?;
+    let new = store::accounts::NewWorkshop {
+        person: &new.person,
+        sign_in: &new.sign_in,
+        password_hash: &password_hash,
+        paper: &new.paper,
+        defaults: &new.defaults,
+    };
+    if store::accounts::set_up(&pool, None, &new).await? {
+        println!("{workshop} is set up; {} signs in as {sign_in}", new.person.name);
+        Ok(())
+    } else {
+        Err("somebody works here already".into())
     }
 }
 

@@ -86,7 +86,7 @@ async fn a_table_that_cannot_be_one_is_refused_as_a_file(pool: PgPool) {
     let rows: String = (0..50_000).map(|n| format!("S-{n},20 kg,M1,block,,,,,,,,,,,\n")).collect();
     let long = take(&house, &cookie, &rows, true).await;
     assert!(long.status.is_client_error(), "{}", long.status);
-    for (text, code) in [("", "bad_table"), ("\u{0}\u{fffd}\u{0}", "bad_table")] {
+    for (text, code) in [("", "bad_table"), ("\u{0}\u{fffd}\u{0}", "bad_request")] {
         let reply = house
             .call(
                 Some(&cookie),

@@ -27,9 +27,9 @@ async fn until(what: &str, mut holds: impl FnMut() -> bool) {
     }
 }
 
-/// Indicators on loopback may be read.
+/// Indicators on loopback and pseudo terminals may be read.
 fn loopback() -> Allowed {
-    Allowed::of(&Settings::default())
+    Allowed::of(&Settings { serial_ports: vec!["/dev/pts/*".into()], ..Settings::default() })
 }
 
 struct Fake {
@@ -121,7 +121,9 @@ async fn a_slow_watcher_gets_the_newest_reading_and_memory_stays_bounded() {
     let mut line = fake.connected().await;
     let lines: String = (0..4_000).map(|n| format!("moving {}.0 kg\r\n", n % 800)).collect();
     line.write_all(lines.as_bytes()).await.unwrap();
-    until("the last reading", || fake.signal.since(0).1.last().is_some_and(|s| s.number == 4_000)).await;
+    // Far more than are needed came at once: they are thinned, and the newest is there all the same.
+    let newest = || fake.signal.since(0).1.last().map(|s| s.reading.shown.to_string());
+    until("the last reading", || newest().as_deref() == Some("799 kg")).await;
     let (_, samples) = fake.signal.since(0);
     assert!(samples.len() <= 1_500, "{}", samples.len());
     assert_eq!(
@@ -205,7 +207,8 @@ async fn an_indicator_on_a_serial_port_is_read_like_any_other() {
 
 #[tokio::test]
 async fn fifty_indicators_are_read_at_once_without_a_dropped_reading() {
-    const LINES: u64 = 400;
+    // A burst as it comes after a pause of the line; what comes faster for long is thinned.
+    const LINES: u64 = 240;
     let readers = Readers::new(loopback(), CancellationToken::new());
     let mut signals = Vec::new();
     for _ in 0..50 {

@@ -12,6 +12,19 @@ const acts: Record<AuditLine['act'], string> = {
   archive_exported: 'Archive exported',
   archive_imported: 'Archive imported',
   calendar_address: 'New calendar address',
+  signed_in: 'Signed in',
+  sign_in_refused: 'Wrong password at sign-in',
+  signed_out: 'Signed out',
+  workshop_set_up: 'Workshop set up',
+  invited: 'Invited',
+  joined: 'Joined',
+  roles_changed: 'Roles changed',
+  deactivated: 'Deactivated',
+  reactivated: 'Activated again',
+  password_link: 'Link for a new password',
+  password_changed: 'Password changed',
+  name_changed: 'Name changed',
+  sessions_ended: 'Session ended',
 }
 function change(line: AuditLine): string {
   if (line.act !== 'approval_rule') return ''

@@ -2,7 +2,10 @@
 import InputText from 'primevue/inputtext'
 
 const model = defineModel<string>({ required: true })
-defineProps<{ id: string; label: string; wrong?: string; figure?: boolean }>()
+withDefaults(
+  defineProps<{ id: string; label: string; wrong?: string; figure?: boolean; type?: string; autocomplete?: string }>(),
+  { wrong: '', type: 'text', autocomplete: 'off' },
+)
 </script>
 
 <template>
@@ -12,7 +15,8 @@ defineProps<{ id: string; label: string; wrong?: string; figure?: boolean }>()
       :id="id"
       v-model="model"
       :class="['input', { figure }]"
-      autocomplete="off"
+      :type="type"
+      :autocomplete="autocomplete"
       :aria-invalid="Boolean(wrong)"
       :aria-describedby="wrong ? `${id}-wrong` : undefined"
     />

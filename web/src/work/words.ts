@@ -1,10 +1,13 @@
-import type { Grade, Outcome } from '../api/types'
+import type { Grade, Outcome, Role } from '../api/types'
 
 export const outcomeVerdict = (o: Outcome): 'within' | 'outside' | 'none' =>
   o === 'in_tolerance' ? 'within' : o === 'out_of_tolerance' ? 'outside' : 'none'
 
 export const outcomeWord = (o: Outcome): string =>
   ({ in_tolerance: 'In tolerance', out_of_tolerance: 'OUT OF TOLERANCE', not_proven: 'Not proved' })[o]
+
+export const roleWord = (r: Role): string =>
+  ({ technician: 'technician', reviewer: 'reviewer', manager: 'manager', reader: 'reader' })[r]
 
 export const gradeWord = (g: Grade | null): string =>
   g ? { sound: 'sound', caution: 'caution', refuse: 'REFUSED' }[g] : 'proposed'

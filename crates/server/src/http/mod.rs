@@ -1,5 +1,6 @@
 //! The way in: routes, who may use them, and one shape for everything that goes wrong.
 
+mod accounts;
 mod archive;
 mod assets;
 mod body;
@@ -41,6 +42,7 @@ use tower_http::set_header::SetResponseHeaderLayer;
 use tower_http::timeout::RequestBodyTimeoutLayer;
 use tower_http::trace::TraceLayer;
 
+pub use accounts::{FIRST_START, WorkshopForm, first_start, fresh_token, welcome};
 pub use judgement::JudgementRules;
 pub use objects::check_classes;
 pub use openapi::document;

@@ -11,8 +11,8 @@ use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
 use super::{
-    App, archive, due, figures, genuine, history, jobs, judgement, kit, live, objects, papers, practice,
-    profiles, records, scales, sign_in, vocabulary,
+    App, accounts, archive, due, figures, genuine, history, jobs, judgement, kit, live, objects, papers,
+    practice, profiles, records, scales, sign_in, vocabulary,
 };
 
 #[derive(OpenApi)]
@@ -84,6 +84,14 @@ pub fn routes() -> OpenApiRouter<App> {
         .routes(routes!(practice::switch_on_again))
         .routes(routes!(practice::reveal))
         .routes(routes!(practice::get_account))
+        .routes(routes!(accounts::get_link, accounts::answer_link))
+        .routes(routes!(accounts::list_people, accounts::invite))
+        .routes(routes!(accounts::change_member))
+        .routes(routes!(accounts::password_link))
+        .routes(routes!(accounts::list_sessions))
+        .routes(routes!(accounts::end_session))
+        .routes(routes!(accounts::rename))
+        .routes(routes!(accounts::change_password))
         .routes(routes!(genuine::genuine))
         .routes(routes!(genuine::audit_trail))
         .routes(routes!(vocabulary::vocabulary))
@@ -109,6 +117,8 @@ const PROBLEMS: [(u16, &str, bool); 11] = [
     (503, "The database is away, or more is worked out than there is room for", false),
 ];
 
+const DEVICE: (u16, &str, bool) = (502, "The indicator does not answer", true);
+
 /// The document. Every operation says every problem that may come of it, in the one shape they have.
 pub fn document() -> OpenApiDocument {
     let mut document = routes().split_for_parts().1;
@@ -117,6 +127,12 @@ pub fn document() -> OpenApiDocument {
         let content = ContentBuilder::new().schema(Some(schema.clone())).build();
         ResponseBuilder::new().description(description).content("application/problem+json", content).build()
     };
+    let named = |status: u16| format!("Problem{status}");
+    let components = document.components.get_or_insert_default();
+    for (status, description, _) in PROBLEMS.iter().chain(&[DEVICE]) {
+        components.responses.insert(named(*status), RefOr::T(problem(description)));
+    }
+    let told_there = |status: u16| RefOr::Ref(Ref::from_response_name(named(status)));
     for item in document.paths.paths.values_mut() {
         let reads = [&mut item.get].into_iter().map(|o| (o, false));
         let writes = [&mut item.post, &mut item.put, &mut item.delete].into_iter().map(|o| (o, true));
@@ -124,12 +140,12 @@ pub fn document() -> OpenApiDocument {
             let told = &mut operation.responses.responses;
             // 503 of the health is its own answer.
             told.retain(|status, _| status.parse::<u16>().is_ok_and(|s| s < 400 || s == 503));
-            for (status, description, _) in PROBLEMS.iter().filter(|(_, _, only)| writes || !only) {
-                told.entry(status.to_string()).or_insert_with(|| RefOr::T(problem(description)));
+            for (status, ..) in PROBLEMS.iter().filter(|(_, _, only)| writes || !only) {
+                told.entry(status.to_string()).or_insert_with(|| told_there(*status));
             }
-            // A device that does not answer is told by the two ways that ask one.
+            // A device that does not answer is told by the ways that ask one.
             if writes {
-                told.insert("502".into(), RefOr::T(problem("The indicator does not answer")));
+                told.insert(DEVICE.0.to_string(), told_there(DEVICE.0));
             }
         }
     }

@@ -6,7 +6,7 @@ use argon2::password_hash::phc::PasswordHash;
 use argon2::password_hash::{PasswordHasher, PasswordVerifier};
 use axum::Json;
 use axum::extract::State;
-use axum::http::StatusCode;
+use axum::http::{HeaderMap, StatusCode, header};
 use axum_extra::extract::CookieJar;
 use axum_extra::extract::cookie::{Cookie, SameSite};
 use governor::{DefaultKeyedRateLimiter, Quota, RateLimiter};
@@ -14,6 +14,7 @@ use hmac::{Hmac, KeyInit, Mac};
 use ombret_core::Refusal;
 use rand::RngExt;
 use serde::Deserialize;
+use serde_json::json;
 use sha2::Sha256;
 use std::net::{IpAddr, Ipv6Addr};
 use std::num::NonZeroU32;
@@ -26,6 +27,7 @@ use super::body::Body;
 use super::guard::{Caller, SignedIn};
 use super::{ApiError, App, Problem};
 use crate::settings::Secret;
+use crate::store::audit::{self, AuditAct};
 use crate::store::people::{self, Person};
 
 /// Name of the session cookie. Over HTTPS it has the prefix that binds it to this host, this path and
@@ -124,7 +126,11 @@ pub fn hash_password(password: &str) -> Result<String, ApiError> {
 }
 
 /// Checks a password, and takes as long where there is nobody of that name.
-async fn right_password(app: &App, password: String, hash: Option<String>) -> Result<bool, ApiError> {
+pub(super) async fn right_password(
+    app: &App,
+    password: String,
+    hash: Option<String>,
+) -> Result<bool, ApiError> {
     static NOBODY: OnceLock<String> = OnceLock::new();
     let _waits = app.doors.waiting.try_acquire().map_err(|_| ApiError::SlowDown { seconds: 2 })?;
     let _hashes = app.doors.hashing.acquire().await.map_err(|e| ApiError::Internal(e.to_string()))?;
@@ -181,6 +187,7 @@ fn cookie(app: &App, name: &'static str, value: String, lasts: Duration) -> Cook
 pub async fn sign_in(
     State(app): State<App>,
     Caller(from): Caller,
+    headers: HeaderMap,
     jar: CookieJar,
     Body(asked): Body<Credentials>,
 ) -> Result<(CookieJar, Json<Person>), ApiError> {
@@ -201,7 +208,12 @@ pub async fn sign_in(
     }
     let found = people::credentials(&app.pool, &name).await?;
     let hash = found.as_ref().map(|f| f.password_hash.clone());
+    let known_person = found.as_ref().map(|f| f.person.clone());
     let (Some(found), true) = (found, right_password(&app, asked.password, hash).await?) else {
+        if let Some(person) = known_person {
+            let detail = json!({"from": from.to_string()});
+            audit::note(&app.pool, &person, AuditAct::SignInRefused, detail).await?;
+        }
         return Err(ApiError::WrongCredentials);
     };
     people::forget_tries(&app.pool, &tried).await?;
@@ -212,8 +224,11 @@ pub async fn sign_in(
         &token_hash(&app.settings.secret, &token)?,
         found.person.id,
         OffsetDateTime::now_utc() + lasts,
+        &from.to_string(),
+        &browser_of(&headers),
     )
     .await?;
+    audit::note(&app.pool, &found.person, AuditAct::SignedIn, json!({"from": from.to_string()})).await?;
     // The session comes first: it is what a program that signs in looks for.
     let jar = jar.add(cookie(&app, cookie_name(&app), token, lasts)).add(cookie(
         &app,
@@ -222,6 +237,12 @@ pub async fn sign_in(
         KNOWN,
     ));
     Ok((jar, Json(found.person)))
+}
+
+/// What a browser calls itself, cut to a length that is shown.
+fn browser_of(headers: &HeaderMap) -> String {
+    let told = headers.get(header::USER_AGENT).and_then(|v| v.to_str().ok()).unwrap_or_default();
+    told.chars().filter(|c| !c.is_control()).take(160).collect()
 }
 
 /// By what a browser is known in which a name signed in.
@@ -234,7 +255,12 @@ fn known_mark(app: &App, name: &str) -> Result<String, ApiError> {
 #[utoipa::path(delete, path = "/api/session", tag = "session", responses((status = 204)))]
 pub async fn sign_out(State(app): State<App>, jar: CookieJar) -> Result<(CookieJar, StatusCode), ApiError> {
     if let Some(token) = jar.get(cookie_name(&app)) {
-        people::close_session(&app.pool, &token_hash(&app.settings.secret, token.value())?).await?;
+        let hash = token_hash(&app.settings.secret, token.value())?;
+        let idle = Duration::hours(app.settings.session_idle_h.into());
+        if let Some(person) = people::session(&app.pool, &hash, idle).await? {
+            audit::note(&app.pool, &person, AuditAct::SignedOut, serde_json::Value::Null).await?;
+        }
+        people::close_session(&app.pool, &hash).await?;
     }
     Ok((jar.add(cookie(&app, cookie_name(&app), String::new(), Duration::ZERO)), StatusCode::NO_CONTENT))
 }

@@ -106,10 +106,12 @@ impl Allowed {
             Some(beginning) => path.starts_with(beginning),
             None => path == listed,
         });
-        let plain = path
-            .strip_prefix("/dev/tty")
-            .is_some_and(|rest| !rest.is_empty() && rest.bytes().all(|b| b.is_ascii_alphanumeric()));
-        listed && plain
+        let named = |beginning: &str| {
+            let rest = path.strip_prefix(beginning);
+            rest.is_some_and(|rest| !rest.is_empty() && rest.bytes().all(|b| b.is_ascii_alphanumeric()))
+        };
+        // A simulated scale may sit on a pseudo terminal.
+        listed && (named("/dev/tty") || named("/dev/pts/"))
     }
 
     /// Whether an address may be kept. A name is looked at when it is resolved, each time.
@@ -237,6 +239,7 @@ mod tests {
             ("serial:/dev/ttyS0@9600", true),
             ("serial:/dev/ttyS1@9600", false),
             ("serial:/dev/ttyUSB0/../sda@9600", false),
+            ("serial:/dev/pts/0@9600", false),
             ("serial:/etc/passwd@9600", false),
         ] {
             assert_eq!(allowed.check(address).is_ok(), may, "{address}");

@@ -19,6 +19,8 @@ use super::{Device, DeviceError};
 const KEPT: usize = 1_500;
 /// An indicator that says nothing for so long has gone.
 const SILENCE: Duration = Duration::from_secs(5);
+/// A line after which nothing came for so long was the last of a burst.
+const PAUSE: Duration = Duration::from_millis(60);
 const FIRST_PAUSE: Duration = Duration::from_millis(200);
 const LONGEST_PAUSE: Duration = Duration::from_secs(5);
 
@@ -289,27 +291,50 @@ async fn read_once(
     const SILENT: &str = "the indicator says nothing";
     let stream = timeout(SILENCE, allowed.open(address)).await.map_err(|_| SILENT)??;
     let mut lines = BufReader::new(stream);
-    let limit = u64::try_from(LONGEST_LINE).unwrap_or(256) + 2;
-    let mut came = false;
-    let mut pace = Pace::new();
+    let limit = LONGEST_LINE + 2;
+    let (mut came, mut pace) = (false, Pace::new());
     // The rest of a line that is longer than any is no line of its own.
     let mut over_long = false;
+    // The newest line that came too soon: it counts once no other follows at once.
+    let mut waiting: Option<Vec<u8>> = None;
+    let mut line = Vec::new();
     loop {
-        let mut line = Vec::new();
-        let read = timeout(SILENCE, (&mut lines).take(limit).read_until(b'\n', &mut line))
-            .await
-            .map_err(|_| SILENT)?
-            .map_err(|_| "the line to the indicator was cut")?;
+        let room = u64::try_from(limit - line.len()).unwrap_or(0);
+        let mut some = (&mut lines).take(room);
+        // What was read of a line stays in it where the wait is given up.
+        let reading = some.read_until(b'\n', &mut line);
+        let read = match timeout(if waiting.is_some() { PAUSE } else { SILENCE }, reading).await {
+            Ok(read) => read.map_err(|_| "the line to the indicator was cut")?,
+            Err(_) => {
+                let Some(newest) = waiting.take() else { return Err(SILENT) };
+                let Some(held) = signal.upgrade() else { return Ok(came) };
+                held.take(&String::from_utf8_lossy(&newest), reader);
+                continue;
+            }
+        };
+        let Some(held) = signal.upgrade() else { return Ok(came) };
         if read == 0 {
+            if let Some(newest) = waiting {
+                held.take(&String::from_utf8_lossy(&newest), reader);
+            }
             return Ok(came);
         }
-        let Some(held) = signal.upgrade() else { return Ok(came) };
         came = true;
         let whole = line.ends_with(b"\n");
-        let rest = std::mem::replace(&mut over_long, !whole && u64::try_from(read) == Ok(limit));
-        // Counted once, when its beginning came. What has neither an end nor that length was cut off.
-        if !rest && (whole || over_long) && pace.lets(Instant::now()) {
-            held.take(&String::from_utf8_lossy(&line), reader);
+        if !whole && line.len() < limit {
+            // Cut off in the middle: half a figure is none, and the next read finds the end.
+            continue;
+        }
+        let taken = std::mem::take(&mut line);
+        // Counted once, when its beginning came.
+        if std::mem::replace(&mut over_long, !whole) {
+            continue;
+        }
+        if pace.lets(Instant::now()) {
+            waiting = None;
+            held.take(&String::from_utf8_lossy(&taken), reader);
+        } else {
+            waiting = Some(taken);
         }
     }
 }

@@ -30,6 +30,32 @@ pub enum AuditAct {
     ArchiveImported,
     /// The calendar's address was made anew.
     CalendarAddress,
+    /// Somebody signed in.
+    SignedIn,
+    /// A password was wrong.
+    SignInRefused,
+    /// Somebody signed out.
+    SignedOut,
+    /// The workshop was set up.
+    WorkshopSetUp,
+    /// Somebody was invited.
+    Invited,
+    /// An invitation was accepted.
+    Joined,
+    /// Roles were changed.
+    RolesChanged,
+    /// Somebody signs in no more.
+    Deactivated,
+    /// Somebody signs in again.
+    Reactivated,
+    /// A link for a new password was made.
+    PasswordLink,
+    /// A password was changed.
+    PasswordChanged,
+    /// A name was changed.
+    NameChanged,
+    /// Sessions were ended.
+    SessionsEnded,
 }
 
 /// A line of the trail.

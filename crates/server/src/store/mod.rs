@@ -1,6 +1,7 @@
 //! The database. SQL lives here only, one file for each aggregate; rows are turned into the
 //! program's own types before they leave.
 
+pub mod accounts;
 pub mod archive;
 pub mod audit;
 pub mod bulk;

@@ -2,7 +2,7 @@
 
 use serde::{Deserialize, Serialize};
 use serde_json::json;
-use sqlx::PgPool;
+use sqlx::{PgPool, Postgres, Transaction};
 use time::{Duration, OffsetDateTime};
 use utoipa::ToSchema;
 use uuid::Uuid;
@@ -18,28 +18,31 @@ pub enum Role {
     Technician,
     /// Reads and approves.
     Reviewer,
-    /// Decides how the workshop works: who approves, what stands on paper.
+    /// Decides how the workshop works: who works here, who approves, what stands on paper.
     Manager,
+    /// Sees everything and changes nothing: an auditor.
+    Reader,
 }
 
 impl Role {
     /// As it is stored.
-    const fn text(self) -> &'static str {
+    pub(super) const fn text(self) -> &'static str {
         match self {
             Self::Technician => "technician",
             Self::Reviewer => "reviewer",
             Self::Manager => "manager",
+            Self::Reader => "reader",
         }
     }
 
     fn of(text: &str) -> Result<Self, StoreError> {
-        [Self::Technician, Self::Reviewer, Self::Manager]
+        [Self::Technician, Self::Reviewer, Self::Manager, Self::Reader]
             .into_iter()
             .find(|role| role.text() == text)
             .ok_or_else(|| StoreError::Unreadable(format!("“{text}” is no role")))
     }
 
-    fn all_of(texts: &[String]) -> Result<Vec<Self>, StoreError> {
+    pub(super) fn all_of(texts: &[String]) -> Result<Vec<Self>, StoreError> {
         texts.iter().map(|text| Self::of(text)).collect()
     }
 }
@@ -78,7 +81,7 @@ pub struct Credentials {
 pub async fn credentials(pool: &PgPool, sign_in: &str) -> Result<Option<Credentials>, StoreError> {
     let row = sqlx::query!(
         r#"select p.id, p.workshop_id, w.name as workshop, p.name, p.roles, p.password_hash
-           from person p join workshop w on w.id = p.workshop_id where p.sign_in = $1"#,
+           from person p join workshop w on w.id = p.workshop_id where p.sign_in = $1 and p.active"#,
         sign_in
     )
     .fetch_optional(pool)
@@ -111,16 +114,20 @@ pub async fn open_session(
     token_hash: &[u8],
     person: Uuid,
     expires: OffsetDateTime,
+    from: &str,
+    browser: &str,
 ) -> Result<(), StoreError> {
     sqlx::query!("delete from session where expires_at < now()").execute(pool).await?;
     sqlx::query!("delete from sign_in_failure where last_at < now() - interval '1 day'")
         .execute(pool)
         .await?;
     sqlx::query!(
-        "insert into session (token_hash, person_id, expires_at) values ($1, $2, $3)",
+        "insert into session (token_hash, person_id, expires_at, from_address, browser) values ($1, $2, $3, $4, $5)",
         token_hash,
         person,
-        expires
+        expires,
+        from,
+        browser
     )
     .execute(pool)
     .await?;
@@ -132,7 +139,7 @@ pub async fn session(pool: &PgPool, token_hash: &[u8], idle: Duration) -> Result
     let row = sqlx::query!(
         r#"select p.id, p.workshop_id, w.name as workshop, p.name, p.roles, s.seen_at < now() - interval '1 minute' as "stale!"
            from session s join person p on p.id = s.person_id join workshop w on w.id = p.workshop_id
-           where s.token_hash = $1 and s.expires_at > now() and s.seen_at > now() - make_interval(secs => $2)"#,
+           where s.token_hash = $1 and p.active and s.expires_at > now() and s.seen_at > now() - make_interval(secs => $2)"#,
         token_hash,
         idle.as_seconds_f64()
     )
@@ -223,6 +230,18 @@ pub async fn add_person(
     sign_in: &str,
     password_hash: &str,
 ) -> Result<(), StoreError> {
+    let mut tx = pool.begin().await?;
+    add_within(&mut tx, person, sign_in, password_hash).await?;
+    Ok(tx.commit().await?)
+}
+
+/// The same within a transaction.
+pub(super) async fn add_within(
+    tx: &mut Transaction<'static, Postgres>,
+    person: &Person,
+    sign_in: &str,
+    password_hash: &str,
+) -> Result<(), StoreError> {
     let roles: Vec<String> = person.roles.iter().map(|role| role.text().to_owned()).collect();
     sqlx::query!(
         "insert into person (id, workshop_id, sign_in, name, roles, password_hash) values ($1, $2, $3, $4, $5, $6)",
@@ -233,7 +252,7 @@ pub async fn add_person(
         &roles,
         password_hash
     )
-    .execute(pool)
+    .execute(&mut **tx)
     .await?;
     Ok(())
 }

@@ -222,6 +222,12 @@ impl House {
         id
     }
 
+    /// What somebody is told who may not begin a job.
+    pub async fn begin_refused(&self, cookie: &str) -> StatusCode {
+        let body = json!({"id": Uuid::now_v7(), "scale_id": self.scale});
+        self.call(Some(cookie), Method::POST, "/api/jobs", Some(body)).await.status
+    }
+
     pub async fn append(&self, cookie: &str, job: Uuid, after: u32, draft: Value) -> Reply {
         let body = json!({"id": Uuid::now_v7(), "after": after, "draft": draft, "password": "right"});
         self.call(Some(cookie), Method::POST, &format!("/api/jobs/{job}/entries"), Some(body)).await
