@@ -84,8 +84,7 @@ pub fn pdf(
         ..PdfOptions::default()
     };
     let bytes = typst_pdf::pdf(&document, &options).map_err(|found| told(&found));
-    // What was remembered for older sheets is let go, or memory grows with every one.
-    comemo::evict(10);
+    let_go();
     bytes
 }
 
@@ -101,7 +100,14 @@ pub fn svg(
 ) -> Result<String, PaperError> {
     let document = set(sheet, data, beside, on)?;
     let page = document.pages().first().ok_or_else(|| PaperError::Setting("no page".into()))?;
-    Ok(typst_svg::svg(page, &typst_svg::SvgOptions::default()))
+    let text = typst_svg::svg(page, &typst_svg::SvgOptions::default());
+    let_go();
+    Ok(text)
+}
+
+/// What was remembered for older sheets is let go, or memory grows with every one.
+fn let_go() {
+    comemo::evict(2);
 }
 
 fn set(

@@ -211,7 +211,10 @@ type Outcome = Result<(), Box<dyn std::error::Error>>;
 fn run(work: impl Future<Output = Outcome>) -> Outcome {
     let filter = EnvFilter::try_from_env("OMBRET_LOG").unwrap_or_else(|_| EnvFilter::new("info,sqlx=warn"));
     tracing_subscriber::fmt().with_env_filter(filter).with_writer(std::io::stderr).init();
-    tokio::runtime::Builder::new_multi_thread().enable_all().build()?.block_on(work)
+    // As many as compute, hash and pack at a time, and a few more: each keeps memory of its own.
+    let mut runtime = tokio::runtime::Builder::new_multi_thread();
+    runtime.enable_all().max_blocking_threads(24).thread_keep_alive(Duration::from_secs(3));
+    runtime.build()?.block_on(work)
 }
 
 fn settings() -> Result<Settings, Box<dyn std::error::Error>> {
