@@ -31,7 +31,7 @@ fn operations() -> Vec<(Method, String)> {
 async fn nothing_but_signing_in_and_the_words_is_open_to_a_stranger(pool: PgPool) {
     let house = House::new(pool).await;
     // The calendar is open to whoever has its secret.
-    // Whether a paper is genuine is for anybody who holds it.
+    // Whether a paper is genuine is for anybody who holds it; a link for whoever was given it.
     let genuine = format!("/api/genuine/{}/{{code}}", Uuid::nil());
     let open = [
         "/api/session",
@@ -40,6 +40,7 @@ async fn nothing_but_signing_in_and_the_words_is_open_to_a_stranger(pool: PgPool
         "/api/understand",
         "/api/calendar/X",
         genuine.as_str(),
+        "/api/links/{token}",
     ];
     let mut tried = 0;
     for (method, path) in operations() {

@@ -106,7 +106,7 @@ pub fn routes() -> OpenApiRouter<App> {
 const PROBLEMS: [(u16, &str, bool); 11] = [
     (400, "The request is malformed", false),
     (401, "Nobody is signed in", false),
-    (403, "Another role or another site", true),
+    (403, "Another role or another site", false),
     (404, "There is no such thing here", false),
     (409, "Somebody else was quicker, or it is there already", true),
     (413, "More than is taken here", true),
