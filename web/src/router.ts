@@ -26,8 +26,8 @@ export const router = createRouter({
       meta: { title: 'People' },
     },
     {
-      path: '/account',
-      name: 'account',
+      path: '/me',
+      name: 'me',
       component: () => import('./pages/AccountPage.vue'),
       meta: { title: 'Your account' },
     },

@@ -45,11 +45,13 @@ async fn a_workshop_is_set_up_somebody_is_invited_and_leaves_again() -> Step {
     odd.fill("#sign_in", "odd").await?;
     passwords(&odd, "otter ladle granite", "otter ladle granite").await?;
     odd.press("Join").await?;
+    // The heading of the invitation has the word in it too.
+    odd.gone("#again").await?;
     odd.says("h1", "Scales").await?;
     odd.go(&path).await?;
     odd.says("h1", "does not work any more").await?;
 
-    odd.go("/account").await?;
+    odd.go("/me").await?;
     odd.fill("#old-password", "wrong").await?;
     odd.fill("#new-password", "tundra kettle prism").await?;
     odd.fill("#new-password-again", "tundra kettle prism").await?;

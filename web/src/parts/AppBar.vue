@@ -47,7 +47,7 @@ async function leave(): Promise<void> {
     <button class="btn btn-bare" type="button" role="switch" :aria-checked="glare" @click="glare = !glare">
       Glare {{ glare ? 'on' : 'off' }}
     </button>
-    <RouterLink class="btn btn-bare who small" :to="{ name: 'account' }">{{ session.person.value?.name }}</RouterLink>
+    <RouterLink class="btn btn-bare who small" :to="{ name: 'me' }">{{ session.person.value?.name }}</RouterLink>
     <button class="btn btn-bare" type="button" @click="leave">Sign out</button>
   </header>
 </template>
