@@ -28,7 +28,7 @@ export const router = createRouter({
     {
       path: '/me',
       name: 'me',
-      component: () => import('./pages/AccountPage.vue'),
+      component: () => import('./pages/MePage.vue'),
       meta: { title: 'Your account' },
     },
     {

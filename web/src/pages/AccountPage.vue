@@ -1,99 +1,77 @@
 <script setup lang="ts">
-import Button from 'primevue/button'
-import { ref } from 'vue'
-import { changePassword, rename } from '../api/people'
-import RefusalNote from '../parts/RefusalNote.vue'
-import SessionList from '../parts/SessionList.vue'
-import TextField from '../parts/TextField.vue'
-import { session } from '../state/session'
-import { useTried } from '../state/tried'
-import { roleWord } from '../work/words'
+import { useAccount } from '../api/practice'
+import type { Account } from '../api/types'
+import VerdictMark from '../parts/VerdictMark.vue'
 
-// One's own name, password and sessions.
-const name = ref(session.person.value?.name ?? '')
-const named = ref(false)
-const naming = useTried()
-async function saveName(): Promise<void> {
-  named.value = await naming.tried(() => rename(name.value))
-}
-const old = ref('')
-const password = ref('')
-const again = ref('')
-const unlike = ref('')
-const changed = ref(false)
-const changing = useTried()
-async function savePassword(): Promise<void> {
-  changed.value = false
-  unlike.value = password.value === again.value ? '' : 'The two passwords are not the same.'
-  if (unlike.value) return
-  changed.value = await changing.tried(() => changePassword(old.value, password.value))
-  if (changed.value) old.value = password.value = again.value = ''
+const props = defineProps<{ job: string }>()
+const { data, error } = useAccount(() => props.job)
+type Line = Account['lines'][number]
+const marks: Record<Line['grade'], { verdict: 'within' | 'outside' | 'none'; word: string }> = {
+  good: { verdict: 'within', word: 'Good' },
+  better: { verdict: 'none', word: 'Could be better' },
+  mistake: { verdict: 'outside', word: 'Mistake' },
 }
 </script>
 
 <template>
   <main id="main" class="account stack">
-    <h1>Your account</h1>
-    <p class="quiet">
-      {{ session.person.value?.workshop }}, {{ session.person.value?.roles.map(roleWord).join(' and ') }}
-    </p>
-    <form class="form" @submit.prevent="saveName">
-      <TextField
-        id="my-name"
-        v-model="name"
-        label="Your name, as it stands on records from now on"
-        :wrong="naming.wrong('name')"
-        autocomplete="name"
-      />
-      <RefusalNote :failure="naming.general(['name'])" />
-      <div class="row"><Button type="submit">Save name</Button><span v-if="named" role="status">Saved.</span></div>
-    </form>
-    <form class="form" @submit.prevent="savePassword">
-      <h2>Password</h2>
-      <TextField
-        id="old-password"
-        v-model="old"
-        label="Password now"
-        type="password"
-        :wrong="changing.wrong('old')"
-        autocomplete="current-password"
-      />
-      <TextField
-        id="new-password"
-        v-model="password"
-        label="New password, 12 characters or more"
-        type="password"
-        :wrong="changing.wrong('password')"
-        autocomplete="new-password"
-      />
-      <TextField
-        id="new-password-again"
-        v-model="again"
-        label="The same password again"
-        type="password"
-        :wrong="unlike"
-        autocomplete="new-password"
-      />
-      <RefusalNote :failure="changing.general(['old', 'password'])" />
-      <div class="row">
-        <Button type="submit">Change password</Button
-        ><span v-if="changed" role="status">Changed. Your other sessions have ended.</span>
-      </div>
-    </form>
-    <SessionList :all="false" />
+    <div class="row no-print">
+      <RouterLink class="btn btn-next" :to="{ name: 'practice' }">To the lessons</RouterLink
+      ><RouterLink class="btn" :to="{ name: 'job', params: { job: props.job, stage: 'look_over' } }"
+        >To the job</RouterLink
+      >
+    </div>
+    <p v-if="error" class="note note-wrong" role="alert">{{ error.message }}</p>
+    <template v-if="data">
+      <h1>{{ data.says }}</h1>
+      <p class="note">
+        <strong>What it was.</strong> {{ data.hidden }} <strong>What cures it:</strong> {{ data.cure }}.
+      </p>
+      <table>
+        <thead>
+          <tr>
+            <th scope="col">About</th>
+            <th scope="col">You did</th>
+            <th scope="col">A good run</th>
+            <th scope="col"><span class="sr-only">Verdict</span></th>
+          </tr>
+        </thead>
+        <tbody>
+          <template v-for="l in data.lines" :key="l.about">
+            <tr :data-testid="`account-${l.grade}`">
+              <th scope="row">{{ l.about }}</th>
+              <td>{{ l.did }}</td>
+              <td>{{ l.good }}</td>
+              <td><VerdictMark :verdict="marks[l.grade].verdict" :word="marks[l.grade].word" /></td>
+            </tr>
+            <tr v-if="l.cost">
+              <td></td>
+              <td colspan="3" class="cost">On a real scale: {{ l.cost }}</td>
+            </tr>
+          </template>
+        </tbody>
+      </table>
+      <p class="small quiet">This is practice, on a scale that does not exist. It is no record.</p>
+    </template>
   </main>
 </template>
 
 <style scoped>
 .account {
   padding: 1rem 1.25rem 2rem;
-  max-width: 60rem;
+  max-width: 74rem;
 }
-.form {
-  display: flex;
-  flex-direction: column;
-  gap: 0.8rem;
+tbody th {
+  color: var(--ink);
+  white-space: nowrap;
+  padding-right: 1.4rem;
+}
+td {
   max-width: 30rem;
-  margin-bottom: 1.5rem;
+}
+.cost {
+  color: var(--light-ink);
+  font-weight: 600;
+  border-bottom-width: 2px;
 }
 </style>

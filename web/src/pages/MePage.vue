@@ -1,0 +1,99 @@
+<script setup lang="ts">
+import Button from 'primevue/button'
+import { ref } from 'vue'
+import { changePassword, rename } from '../api/people'
+import RefusalNote from '../parts/RefusalNote.vue'
+import SessionList from '../parts/SessionList.vue'
+import TextField from '../parts/TextField.vue'
+import { session } from '../state/session'
+import { useTried } from '../state/tried'
+import { roleWord } from '../work/words'
+
+// One's own name, password and sessions.
+const name = ref(session.person.value?.name ?? '')
+const named = ref(false)
+const naming = useTried()
+async function saveName(): Promise<void> {
+  named.value = await naming.tried(() => rename(name.value))
+}
+const old = ref('')
+const password = ref('')
+const again = ref('')
+const unlike = ref('')
+const changed = ref(false)
+const changing = useTried()
+async function savePassword(): Promise<void> {
+  changed.value = false
+  unlike.value = password.value === again.value ? '' : 'The two passwords are not the same.'
+  if (unlike.value) return
+  changed.value = await changing.tried(() => changePassword(old.value, password.value))
+  if (changed.value) old.value = password.value = again.value = ''
+}
+</script>
+
+<template>
+  <main id="main" class="account stack">
+    <h1>Your account</h1>
+    <p class="quiet">
+      {{ session.person.value?.workshop }}, {{ session.person.value?.roles.map(roleWord).join(' and ') }}
+    </p>
+    <form class="form" @submit.prevent="saveName">
+      <TextField
+        id="my-name"
+        v-model="name"
+        label="Your name, as it stands on records from now on"
+        :wrong="naming.wrong('name')"
+        autocomplete="name"
+      />
+      <RefusalNote :failure="naming.general(['name'])" />
+      <div class="row"><Button type="submit">Save name</Button><span v-if="named" role="status">Saved.</span></div>
+    </form>
+    <form class="form" @submit.prevent="savePassword">
+      <h2>Password</h2>
+      <TextField
+        id="old-password"
+        v-model="old"
+        label="Password now"
+        type="password"
+        :wrong="changing.wrong('old')"
+        autocomplete="current-password"
+      />
+      <TextField
+        id="new-password"
+        v-model="password"
+        label="New password, 12 characters or more"
+        type="password"
+        :wrong="changing.wrong('password')"
+        autocomplete="new-password"
+      />
+      <TextField
+        id="new-password-again"
+        v-model="again"
+        label="The same password again"
+        type="password"
+        :wrong="unlike"
+        autocomplete="new-password"
+      />
+      <RefusalNote :failure="changing.general(['old', 'password'])" />
+      <div class="row">
+        <Button type="submit">Change password</Button
+        ><span v-if="changed" role="status">Changed. Your other sessions have ended.</span>
+      </div>
+    </form>
+    <SessionList :all="false" />
+  </main>
+</template>
+
+<style scoped>
+.account {
+  padding: 1rem 1.25rem 2rem;
+  max-width: 60rem;
+}
+.form {
+  display: flex;
+  flex-direction: column;
+  gap: 0.8rem;
+  max-width: 30rem;
+  margin-bottom: 1.5rem;
+}
+</style>
