@@ -34,6 +34,7 @@ const groups = [
   {
     title: 'The workshop',
     links: [
+      { to: 'me', label: 'Your account', says: 'your name on records, your password, where you are signed in' },
       { to: 'people', label: 'People', says: 'who works here, as what; invitations; who is signed in' },
       { to: 'archive', label: 'Archive', says: 'everything of this workshop as one file, out and in' },
       { to: 'figures', label: 'Statistics', says: 'how scales were found, by month, kind and age' },
