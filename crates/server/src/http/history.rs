@@ -281,8 +281,7 @@ pub async fn recall_table(
                 &r.outcome,
                 r.certificate.as_deref().unwrap_or_default(),
             ];
-            out.write_record(fields.map(|field| defused(field)))
-                .map_err(|e| ApiError::Internal(e.to_string()))?;
+            out.write_record(fields.map(defused)).map_err(|e| ApiError::Internal(e.to_string()))?;
         }
     }
     kept(out, &format!("recall-{id}.csv"))

@@ -172,7 +172,8 @@ pub async fn use_hands(
     let address = device.hands.ok_or(ApiError::NotFound("practice scale"))?;
     // Commands go to what this program runs itself, or to a simulated scale that its settings name.
     let named = address.parse().is_ok_and(|a: SocketAddr| app.settings.simulated.contains(&a));
-    if !named && !(detail.sheet.practice && app.benches.is_at(id, &address)) {
+    let own = detail.sheet.practice && app.benches.is_at(id, &address);
+    if !named && !own {
         return Err(ApiError::NotFound("practice scale"));
     }
     let command = asked.command.trim();
