@@ -21,9 +21,14 @@ fn ready() -> Ready {
         country: "XS".into(),
         ..Letterhead::default()
     };
-    let issued =
-        Issued { number: "2026-0001".into(), bytes: Vec::new(), sha256: String::new(), replaced_by: None };
-    Ready::opened(RECORD.to_vec(), Some(issued), PaperRules { letterhead, review: true }).unwrap()
+    let issued = Issued {
+        number: "2026-0001".into(),
+        bytes: Vec::new(),
+        sha256: String::new(),
+        replaced_by: None,
+        foreign: false,
+    };
+    Ready::opened(RECORD.to_vec(), Some(issued), PaperRules { letterhead, review: true }, false).unwrap()
 }
 
 fn paper(c: &mut Criterion) {
@@ -40,8 +45,10 @@ fn paper(c: &mut Criterion) {
             ready().certificate(black_box(id), &address(n)).unwrap()
         });
     });
-    group.bench_function("the same as DCC, from frozen bytes", |b| b.iter(|| ready().dcc().unwrap()));
-    let text = ready().dcc().unwrap();
+    group.bench_function("the same as DCC, from frozen bytes", |b| {
+        b.iter(|| ready().dcc(Uuid::nil()).unwrap())
+    });
+    let text = ready().dcc(Uuid::nil()).unwrap();
     group.bench_function("a DCC read back", |b| b.iter(|| read_dcc(black_box(&text)).unwrap()));
     group.finish();
 }
