@@ -6,7 +6,7 @@ use ombret_core::tolerance::{Class, Scheme, Tolerance};
 use ombret_core::weights::{
     CheckInputs, LockedStep, Mapping, OwnClass, OwnRow, Piece, PlanChoices, PlanInputs, Platform, RoundScale,
     Target, Thoroughness, Usable, WeighedBy, WeightClass, check_loads, class_that_does, loading_plan, pack,
-    plan_check, read_table, weight_tolerance, write_table,
+    plan_check, plan_for_round, read_table, weight_tolerance, write_table,
 };
 use proptest::prelude::*;
 use time::Date;
@@ -288,6 +288,7 @@ fn a_piece_past_due_out_of_class_or_damaged_is_never_offered() {
         &kit,
         TODAY,
         "ebba",
+        &|scale| plan_for_round(scale, &kit, TODAY),
         &|| false,
     )
     .unwrap();

@@ -234,7 +234,8 @@ async fn migrating() -> Outcome {
 
 async fn serving() -> Outcome {
     let settings = settings()?;
-    let pool = pool(&settings)?;
+    let url = String::from_utf8_lossy(settings.database_url.expose()).into_owned();
+    let pool = store::serving_pool(&url, settings.connections)?;
     let listener = TcpListener::bind(settings.listen)
         .map_err(|e| format!("cannot listen on {}: {e}", settings.listen))?;
     let stop = CancellationToken::new();
@@ -284,7 +285,7 @@ async fn invite_the_first(settings: &Settings, pool: &sqlx::PgPool) -> Result<()
     if !store::people::is_empty(pool).await? {
         return Ok(());
     }
-    let token = http::fresh_token();
+    let token = ombret::random_token();
     store::accounts::open_setup(pool, &token, OffsetDateTime::now_utc() + http::FIRST_START).await?;
     let scheme = if settings.tls_certificate.is_some() { "https" } else { "http" };
     let own = format!("{scheme}://{}", settings.listen);

@@ -76,6 +76,8 @@ pub struct Settings {
     pub session_idle_h: u32,
     /// Hours after which every session ends.
     pub session_h: u32,
+    /// Seconds within which the head of a request comes, and each next piece of a body.
+    pub patience_s: u64,
     /// Connections that are served at a time.
     pub most_connections: usize,
     /// Connections to the database.
@@ -147,6 +149,7 @@ impl Default for Settings {
             simulated: Vec::new(),
             session_idle_h: 8,
             session_h: 14,
+            patience_s: 30,
             most_connections: 1_000,
             connections: 16,
             practice_speed: 1.0,
@@ -184,6 +187,7 @@ impl Settings {
             "simulated",
             "session_idle_h",
             "session_h",
+            "patience_s",
             "most_connections",
             "connections",
             "practice_speed",

@@ -8,7 +8,7 @@ use std::path::Path;
 use ed25519_dalek::pkcs8::spki::der::pem::LineEnding;
 use ed25519_dalek::pkcs8::{DecodePrivateKey, EncodePrivateKey};
 use ed25519_dalek::{Signer as _, SigningKey};
-use ombret_core::job::{RecordSignature, Statement, bytes_of_hex};
+use ombret_core::job::{RecordSignature, Statement, bytes_of_hex, hex_of_bytes};
 
 /// Why a key cannot be used.
 #[derive(Debug, thiserror::Error)]
@@ -35,10 +35,6 @@ impl fmt::Debug for Keys {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
         f.debug_struct("Keys").field("own", &self.public()).field("former", &self.former).finish()
     }
-}
-
-fn hex(bytes: &[u8]) -> String {
-    bytes.iter().map(|b| format!("{b:02x}")).collect()
 }
 
 fn random_key() -> SigningKey {
@@ -69,7 +65,7 @@ impl Keys {
 
     /// The public key that signs, in hexadecimal.
     pub fn public(&self) -> Option<String> {
-        self.own.as_ref().map(|key| hex(key.verifying_key().as_bytes()))
+        self.own.as_ref().map(|key| hex_of_bytes(key.verifying_key().as_bytes()))
     }
 
     /// Whether a public key is or was this house's.
@@ -89,7 +85,7 @@ impl Keys {
     /// Public key and signature over any bytes that say themselves what they are for.
     pub fn sign_bytes(&self, bytes: &[u8]) -> Option<(String, String)> {
         let key = self.own.as_ref()?;
-        Some((hex(key.verifying_key().as_bytes()), hex(&key.sign(bytes).to_bytes())))
+        Some((hex_of_bytes(key.verifying_key().as_bytes()), hex_of_bytes(&key.sign(bytes).to_bytes())))
     }
 }
 
@@ -107,7 +103,7 @@ pub fn new_key_file(path: &Path) -> Result<String, KeyError> {
         std::fs::OpenOptions::new().write(true).create_new(true).mode(0o600).open(path).map_err(wrong)?;
     file.write_all(pem.as_bytes()).map_err(wrong)?;
     file.sync_all().map_err(wrong)?;
-    Ok(hex(key.verifying_key().as_bytes()))
+    Ok(hex_of_bytes(key.verifying_key().as_bytes()))
 }
 
 #[cfg(test)]

@@ -39,7 +39,7 @@ pub enum ChainError {
 
 /// The hash before the first entry of a job.
 pub fn genesis(job: Uuid) -> String {
-    hex(&Sha256::digest(format!("ombret.job/{job}").as_bytes()))
+    hex_of_bytes(&Sha256::digest(format!("ombret.job/{job}").as_bytes()))
 }
 
 /// Seals an entry behind `prev`.
@@ -84,7 +84,7 @@ pub(super) fn verify(job: Uuid, entries: &[Value]) -> Result<(), ChainError> {
 fn hash_of(value: &Value) -> String {
     let mut text = String::new();
     canonical(value, &mut text);
-    hex(&Sha256::digest(text.as_bytes()))
+    hex_of_bytes(&Sha256::digest(text.as_bytes()))
 }
 
 pub(super) fn canonical(value: &Value, out: &mut String) {
@@ -117,6 +117,7 @@ pub(super) fn canonical(value: &Value, out: &mut String) {
     }
 }
 
-fn hex(bytes: &[u8]) -> String {
+/// Bytes in lower-case hexadecimal, as hashes, keys and signatures are written.
+pub fn hex_of_bytes(bytes: &[u8]) -> String {
     bytes.iter().map(|b| format!("{b:02x}")).collect()
 }

@@ -9,8 +9,9 @@ use uuid::Uuid;
 
 use super::chain::{self, ChainError};
 use super::decide::may_follow;
+use super::review::four_eyes;
 use super::signature::{self, RecordSignature, SignatureError};
-use super::{Body, Entry, JobState, Needs, Sealed, fold};
+use super::{Body, Entry, JobState, Sealed, fold};
 
 /// The media type of a job file.
 pub const MEDIA_TYPE: &str = "application/vnd.ombret.job+json";
@@ -184,11 +185,7 @@ fn replay(entries: &[Entry]) -> Result<JobState, FileError> {
         }
         may_follow(&entries[..index], &state, &entry.body)
             .map_err(|refusal| wrong(entry.seq, refusal.message))?;
-        if entry.body.needs() == Needs::Reviewer
-            && state.closed.as_ref().is_some_and(|(_, signer, _)| signer.id == entry.by.id)
-        {
-            return Err(wrong(entry.seq, "who signed a record does not approve it".into()));
-        }
+        four_eyes(&state, &entry.body, entry.by.id).map_err(|refusal| wrong(entry.seq, refusal.message))?;
         state.advance(&entries[..=index]);
     }
     Ok(state)

@@ -35,7 +35,7 @@ mod wiring;
 
 pub use assess::assess;
 pub(crate) use assess::worst;
-pub use chain::{ChainError, genesis, seal};
+pub use chain::{ChainError, genesis, hex_of_bytes, seal};
 pub use checks::{SpotView, TestKind, TestView};
 pub use compare::{Compared, compare};
 pub use decide::decide;
@@ -55,7 +55,7 @@ pub use loaded::{Around, UsedPiece, mark};
 pub use look_over::{Caution, CheckItem, CheckWords, cautions_for, check_label, checklist, inspection};
 pub(crate) use positions::cells;
 pub use proving::{BudgetLine, BudgetView, Phase, ReadingView};
-pub use review::{Conditions, Needs, Particulars, Remark, Review, ReviewView, Standing};
+pub use review::{Conditions, Needs, Particulars, Remark, Review, ReviewView, Standing, four_eyes};
 pub use sheet::{Build, FineRange, HouseTests, ProfileRef, ScaleKind, ScaleSheet, StaysOn};
 pub use sheet_form::SheetForm;
 pub use signature::{RecordSignature, SignatureError, Statement, bytes_of_hex, signed_by};

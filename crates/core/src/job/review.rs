@@ -5,6 +5,7 @@
 use serde::{Deserialize, Serialize};
 use time::OffsetDateTime;
 use utoipa::ToSchema;
+use uuid::Uuid;
 
 use super::{Body, Entry, JobState, ScaleSheet};
 use crate::quantity::Decimal;
@@ -240,6 +241,20 @@ impl JobState {
             _ => {}
         }
     }
+}
+
+/// Four eyes: who signed a record neither approves it nor sends it back, whatever other roles the name has.
+/// Source: ISO/IEC 17025:2017, 6.2.6 and 7.8.2.
+///
+/// # Errors
+/// A [`Refusal`] where `by` is who signed.
+pub fn four_eyes(state: &JobState, body: &Body, by: Uuid) -> Result<(), Refusal> {
+    let own = state.closed.as_ref().is_some_and(|(_, signer, _)| signer.id == by);
+    if body.needs() == Needs::Reviewer && own {
+        return Err(Refusal::new("own_record", "who signed a record does not approve it")
+            .then("Ask another reviewer of this workshop."));
+    }
+    Ok(())
 }
 
 /// Whether an entry may follow a signature, or must.

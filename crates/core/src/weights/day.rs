@@ -1,7 +1,7 @@
 //! A day's round: one set of pieces that serves every scale, as light as dropping what is not
 //! needed makes it, with what clashes and what falls due.
 
-use std::collections::{BTreeMap, BTreeSet, HashMap};
+use std::collections::{BTreeMap, BTreeSet};
 
 use serde::Serialize;
 use time::Date;
@@ -59,32 +59,32 @@ pub struct PackingList {
 /// order they are lifted.
 const CELLS: usize = 400_000;
 
-fn plan(scale: &RoundScale, kit: &[Piece], day: Date) -> CheckPlan {
+/// The plan of a scale by which it is packed for.
+pub fn plan_for_round(scale: &RoundScale, kit: &[Piece], day: Date) -> CheckPlan {
     let choices = PlanChoices { least_work: true, ..PlanChoices::default() };
     plan_check_within(kit, day, &choices, &scale.loads, &scale.inputs, CELLS)
 }
 
 /// Packs for a day. From the pieces of every scale's own plan those are dropped, the heaviest
 /// first, without which every scale still has all the loads it had; what is left cannot be made
-/// smaller by dropping a piece. `None` where `stop` says that nobody waits for it any more.
+/// smaller by dropping a piece. `plan` gives [`plan_for_round`], made now or kept. `None` where `stop` says that nobody waits for it any more.
 pub fn pack(
     scales: &[RoundScale],
     kit: &[Piece],
     day: Date,
     by: &str,
+    plan: &dyn Fn(&RoundScale) -> CheckPlan,
     stop: &dyn Fn() -> bool,
 ) -> Option<PackingList> {
-    // Scales of one make, set up alike, are planned once.
-    let alike = |s: &RoundScale| format!("{:?}{:?}", s.inputs, s.loads);
-    let mut planned: HashMap<String, CheckPlan> = HashMap::new();
     let mut whole: Vec<CheckPlan> = Vec::with_capacity(scales.len());
     for scale in scales {
         if stop() {
             return None;
         }
-        let made = planned.entry(alike(scale)).or_insert_with(|| plan(scale, kit, day));
-        whole.push(made.clone());
+        whole.push(plan(scale));
     }
+    // Scales of one make, set up alike, count once.
+    let alike = |s: &RoundScale| format!("{:?}{:?}", s.inputs, s.loads);
     let mut seen = BTreeSet::new();
     let different: Vec<(&RoundScale, Vec<CheckLoad>)> = scales
         .iter()

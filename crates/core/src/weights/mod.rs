@@ -15,7 +15,7 @@ mod table;
 mod targets;
 
 pub use class::{WeightClass, nominals, tolerance_of_sum, weight_tolerance};
-pub use day::{PackingList, PackingPlace, RoundScale, pack};
+pub use day::{PackingList, PackingPlace, RoundScale, pack, plan_for_round};
 pub use enough::{
     DueGrade, Enough, ReferenceObject, ShareOfPiece, class_that_does, due_grade, enough, reference_object,
     too_coarse,

@@ -5,7 +5,7 @@ use std::collections::{BTreeMap, BTreeSet};
 use std::fs::File;
 use std::io::{Read, Seek, SeekFrom};
 
-use ombret_core::job::{JobFile, JobState, import_file, open_file};
+use ombret_core::job::{JobFile, JobState, hex_of_bytes, import_file, open_file};
 use ombret_core::weights::Piece;
 use serde::de::DeserializeOwned;
 use serde_json::json;
@@ -16,12 +16,12 @@ use tokio_util::sync::CancellationToken;
 use uuid::Uuid;
 use zip::ZipArchive;
 
-use super::door;
 use super::format::{
     Broken, CertificatePart, FORMAT, JobPart, MANIFEST, Manifest, Mark, ProfilePart, ScalePart, VERSION,
     WorkshopPart, about_of, journal_of, record_of,
 };
 use super::tasks::Tasks;
+use super::validate;
 use crate::sha256_hex;
 use crate::signing::Keys;
 use crate::store::StoreError;
@@ -53,11 +53,11 @@ pub struct Taken {
 
 /// What tells an archive of this house from another's.
 #[derive(Clone, Debug)]
-pub struct House {
+pub struct TrustedKeys {
     /// The keys of this house.
     pub keys: Keys,
     /// Archives that the settings name by their SHA-256.
-    pub trusted: Vec<String>,
+    pub archives: Vec<String>,
 }
 
 /// An archive whose every part was looked at.
@@ -80,8 +80,8 @@ pub struct Opened {
 ///
 /// # Errors
 /// [`Broken`] with the part that is wrong.
-pub fn open(mut file: File, house: &House, stop: &CancellationToken) -> Result<Opened, Broken> {
-    let trusted = !house.trusted.is_empty() && house.trusted.contains(&hash_of(&mut file)?);
+pub fn open(mut file: File, trust: &TrustedKeys, stop: &CancellationToken) -> Result<Opened, Broken> {
+    let trusted = !trust.archives.is_empty() && trust.archives.contains(&hash_of(&mut file)?);
     let named = named_parts(&mut file)?;
     let zip = ZipArchive::new(file).map_err(|e| Broken::at("the file", format!("is no archive: {e}")))?;
     if zip.len() > MOST_PARTS {
@@ -114,7 +114,7 @@ pub fn open(mut file: File, house: &House, stop: &CancellationToken) -> Result<O
     if manifest.signature.is_some() && manifest.signed_by().is_none() {
         return Err(Broken::at(MANIFEST, "was changed: its signature does not fit"));
     }
-    let own_house = trusted || manifest.signed_by().is_some_and(|key| house.keys.knows(key));
+    let own_house = trusted || manifest.signed_by().is_some_and(|key| trust.keys.knows(key));
     let all: u64 = manifest.files.values().map(|m| m.bytes).fold(0, u64::saturating_add);
     if all > MOST_ALL {
         return Err(Broken::at(MANIFEST, "names more than any workshop holds"));
@@ -147,7 +147,7 @@ fn hash_of(file: &mut File) -> Result<String, Broken> {
         }
     }
     file.seek(SeekFrom::Start(0)).map_err(wrong)?;
-    Ok(hasher.finalize().iter().map(|b| format!("{b:02x}")).collect())
+    Ok(hex_of_bytes(&hasher.finalize()))
 }
 
 /// How many parts the directory at the end of the file names. A reader of ZIP files keeps one of each name;
@@ -252,16 +252,16 @@ impl Opened {
 
     fn look(&mut self, stop: &CancellationToken) -> Result<(), Broken> {
         self.own = self.read("workshop.json")?;
-        door::workshop(&self.own)?;
+        validate::workshop(&self.own)?;
         self.scales = self.read("scales.json")?;
-        door::scales(&self.scales)?;
+        validate::scales(&self.scales)?;
         self.scale_ids = self.scales.iter().map(|s| s.sheet.id).collect();
         self.kit = self.read("kit.json")?;
-        door::kit(&self.kit)?;
+        validate::kit(&self.kit)?;
         self.certificates = self.read("certificates.json")?;
-        door::certificates(&self.certificates, &self.kit)?;
+        validate::certificates(&self.certificates, &self.kit)?;
         self.profiles = self.read("profiles.json")?;
-        door::profiles(&self.profiles)?;
+        validate::profiles(&self.profiles)?;
         for part in self.certificates.clone() {
             self.part(&part.part)?;
         }
@@ -365,14 +365,14 @@ async fn blocked<T: Send + 'static>(work: impl FnOnce() -> T + Send + 'static) -
 pub async fn take_in(
     pool: &PgPool,
     by: &Person,
-    house: House,
+    trust: TrustedKeys,
     upload: File,
     tasks: &Tasks,
     task: Uuid,
     stop: &CancellationToken,
 ) -> Result<Taken, NotTaken> {
     let off = stop.clone();
-    let mut opened = match blocked(move || open(upload, &house, &off)).await? {
+    let mut opened = match blocked(move || open(upload, &trust, &off)).await? {
         Ok(opened) => opened,
         Err(_) if stop.is_cancelled() => return Err(NotTaken::Off),
         Err(broken) => return Err(broken.into()),

@@ -8,18 +8,17 @@ use ombret_core::Refusal;
 use ombret_core::papers::{Language, Letterhead};
 use ombret_core::quantity::Unit;
 use ombret_core::tolerance::Scheme;
-use rand::RngExt;
 use serde::{Deserialize, Serialize};
-use serde_json::json;
 use time::{Duration, OffsetDateTime};
 use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
 
 use super::body::{Asked, At, Body};
-use super::guard::{Caller, Manager, Session};
+use super::guard::{Caller, Manager, Session, SignedIn};
 use super::papers::PaperRules;
 use super::sign_in::{hash_password, signs};
 use super::{ApiError, App, Problem};
+use crate::random_token;
 use crate::store::StoreError;
 use crate::store::accounts::{self, Invited, Link, Member, NewWorkshop, NotChanged, SessionRow};
 use crate::store::people::{Person, Role};
@@ -34,13 +33,6 @@ pub const FIRST_START: Duration = Duration::hours(24);
 const PASSWORD: (usize, usize) = (12, 200);
 /// A password that is guessed within so many tries, by its power of ten, is one of those that are tried first.
 const GUESSED: f64 = 8.0;
-
-/// What opens a link: 192 random bits.
-pub fn fresh_token() -> String {
-    let mut bytes = [0u8; 24];
-    rand::rng().fill(&mut bytes);
-    bytes.iter().map(|b| format!("{b:02x}")).collect()
-}
 
 /// Whether a password may be used by somebody of these names.
 ///
@@ -136,7 +128,7 @@ fn kind_of(link: &Link) -> LinkKind {
 }
 
 async fn find(app: &App, from: std::net::IpAddr, token: &str) -> Result<Link, ApiError> {
-    if !app.doors.lets(from, None) {
+    if !app.sign_in_limits.allow(from, None) {
         return Err(ApiError::SlowDown { seconds: 5 });
     }
     accounts::link(&app.pool, token).await?.ok_or(ApiError::NotFound("link, or it was used already"))
@@ -186,6 +178,30 @@ pub struct WorkshopForm {
     time_zone: String,
 }
 
+/// What a workshop takes where nothing else is said; settled at the first start.
+#[derive(Clone, Debug, Default, Serialize, Deserialize, ToSchema)]
+#[serde(default)]
+pub struct WorkshopDefaults {
+    /// Unit where none is typed.
+    #[schema(required)]
+    unit: Option<Unit>,
+    /// Tolerance book of a new scale.
+    #[schema(required)]
+    scheme: Option<Scheme>,
+    /// Time zone, such as `Europe/Berlin`.
+    time_zone: String,
+}
+
+/// What the workshop takes where nothing else is said.
+#[utoipa::path(get, path = "/api/defaults", tag = "people", responses((status = 200, body = WorkshopDefaults)))]
+pub async fn get_defaults(
+    State(app): State<App>,
+    SignedIn(person): SignedIn,
+) -> Result<Json<WorkshopDefaults>, ApiError> {
+    let kept = accounts::defaults(&app.pool, person.workshop_id).await?;
+    Ok(Json(serde_json::from_value(kept).map_err(StoreError::from)?))
+}
+
 /// What a link is answered with.
 #[derive(Deserialize, ToSchema)]
 pub struct LinkForm {
@@ -211,7 +227,7 @@ pub struct FirstStart {
     /// Letterhead and approval.
     pub paper: PaperRules,
     /// What is taken where nothing else is said.
-    pub defaults: serde_json::Value,
+    pub defaults: WorkshopDefaults,
 }
 
 /// Understands the form of the first start; the first person works and manages.
@@ -267,7 +283,7 @@ pub fn first_start(
         },
         sign_in: sign_in?,
         paper: PaperRules { letterhead, review: form.review },
-        defaults: json!({"unit": form.unit, "scheme": form.scheme, "time_zone": zone}),
+        defaults: WorkshopDefaults { unit: form.unit, scheme: form.scheme, time_zone: zone.to_owned() },
     })
 }
 
@@ -399,7 +415,7 @@ pub async fn invite(
     Body(form): Body<InviteForm>,
 ) -> Result<(StatusCode, Json<LinkMade>), ApiError> {
     let (name, roles) = (full_name(&form.name)?, some_roles(&form.roles)?);
-    let (token, until) = (fresh_token(), OffsetDateTime::now_utc() + INVITED);
+    let (token, until) = (random_token(), OffsetDateTime::now_utc() + INVITED);
     accounts::invite(&app.pool, &person, &name, &roles, &token, until).await?;
     Ok((StatusCode::CREATED, made(&token, until)))
 }
@@ -441,7 +457,7 @@ pub async fn password_link(
     Manager(person): Manager,
     At(id): At<Uuid>,
 ) -> Result<(StatusCode, Json<LinkMade>), ApiError> {
-    let (token, until) = (fresh_token(), OffsetDateTime::now_utc() + RESET);
+    let (token, until) = (random_token(), OffsetDateTime::now_utc() + RESET);
     if accounts::invite_again(&app.pool, &person, id, &token, until).await? {
         Ok((StatusCode::CREATED, made(&token, until)))
     } else {

@@ -20,7 +20,7 @@ use uuid::Uuid;
 use super::body::At;
 use super::guard::{SignedIn, Technician};
 use super::{ApiError, App, Problem};
-use crate::archive::{House, Kind, NotTaken, TaskState, TaskView, Tasks, export, take_in};
+use crate::archive::{Kind, NotTaken, TaskState, TaskView, Tasks, TrustedKeys, export, take_in};
 use crate::store::StoreError;
 use crate::store::audit::{self, AuditAct};
 
@@ -78,10 +78,11 @@ pub async fn begin_import(
     // Whatever ends the upload, a broken line too, ends the task.
     let under_way = Ends { tasks: app.tasks.clone(), id };
     let upload = received(request.into_body()).await?;
-    let house = House { keys: app.settings.keys.clone(), trusted: app.settings.trusted_archives.clone() };
+    let trust =
+        TrustedKeys { keys: app.settings.keys.clone(), archives: app.settings.trusted_archives.clone() };
     tokio::spawn(async move {
         let under_way = under_way;
-        let state = match take_in(&app.pool, &person, house, upload, &app.tasks, id, &stop).await {
+        let state = match take_in(&app.pool, &person, trust, upload, &app.tasks, id, &stop).await {
             Ok(taken) => TaskState::Done {
                 says: format!(
                     "{} scales, {} weights, {} jobs taken in{}",

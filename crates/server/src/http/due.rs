@@ -5,7 +5,6 @@ use axum::extract::State;
 use axum::http::{HeaderValue, StatusCode, header};
 use axum::response::{IntoResponse, Response};
 use icalendar::{Calendar, Component, Event, EventLike};
-use rand::RngExt;
 use serde::{Deserialize, Serialize};
 use time::{Duration, OffsetDateTime};
 use utoipa::{IntoParams, ToSchema};
@@ -13,6 +12,7 @@ use utoipa::{IntoParams, ToSchema};
 use super::body::{Asked, At};
 use super::guard::{SignedIn, Technician};
 use super::{ApiError, App, Problem};
+use crate::random_token;
 use crate::store::due::{self, DueAsked, DueCounts, DueCursor, DueOrder, DueRow};
 use crate::store::history;
 
@@ -125,9 +125,7 @@ pub async fn renew_calendar(
     State(app): State<App>,
     Technician(person): Technician,
 ) -> Result<Json<CalendarReply>, ApiError> {
-    let mut bytes = [0u8; 24];
-    rand::rng().fill(&mut bytes);
-    let fresh: String = bytes.iter().map(|b| format!("{b:02x}")).collect();
+    let fresh = random_token();
     history::renew_calendar(&app.pool, &person, &fresh).await?;
     Ok(Json(CalendarReply { there: true, path: Some(path_of(&fresh)) }))
 }

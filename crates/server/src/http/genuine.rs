@@ -58,7 +58,7 @@ pub async fn genuine(
     Caller(from): Caller,
     At((job, code)): At<(Uuid, String)>,
 ) -> Result<Json<GenuineReply>, ApiError> {
-    if !app.doors.lets(from, None) {
+    if !app.sign_in_limits.allow(from, None) {
         return Err(ApiError::SlowDown { seconds: 5 });
     }
     let none = GenuineReply {

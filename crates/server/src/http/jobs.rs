@@ -7,7 +7,7 @@ use ombret_core::Refusal;
 use ombret_core::adjust::School;
 use ombret_core::job::{
     Around, Assessment, Body as EntryBody, Draft, Entry, Heard, MOST_ENTRIES, Needs, Setup, SetupDraft,
-    SetupJudgement, Signer, Silence, assess, decide, interpret, judge_by_profile, judge_setup,
+    SetupJudgement, Signer, Silence, assess, decide, four_eyes, interpret, judge_by_profile, judge_setup,
 };
 use ombret_core::weights::Piece;
 use serde::{Deserialize, Serialize};
@@ -248,17 +248,11 @@ fn next_entry(
     let body = interpret(&state, draft, &around)?;
     may(person, &body)?;
     decide(&entries, &state, &body)?;
-    if body.needs() == Needs::Reviewer {
-        if journal.head.imported {
-            return Err(Refusal::new("imported", "this record was made elsewhere: it is not approved here")
-                .then("Prove the scale in a job of this workshop.")
-                .into());
-        }
-        if state.closed.as_ref().is_some_and(|(_, signer, _)| signer.id == person.id) {
-            return Err(Refusal::new("own_record", "you signed this record: somebody else approves it")
-                .then("Ask another reviewer of this workshop.")
-                .into());
-        }
+    four_eyes(&state, &body, person.id)?;
+    if body.needs() == Needs::Reviewer && journal.head.imported {
+        return Err(Refusal::new("imported", "this record was made elsewhere: it is not approved here")
+            .then("Prove the scale in a job of this workshop.")
+            .into());
     }
     // A clock that was set back does not make a journal run backwards.
     let at = entries.last().map_or(OffsetDateTime::UNIX_EPOCH, |e| e.at).max(OffsetDateTime::now_utc());

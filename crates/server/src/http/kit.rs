@@ -17,7 +17,7 @@ use ombret_core::job::{
 use ombret_core::quantity::Unit;
 use ombret_core::weights::{
     CheckInputs, CheckLoad, CheckPlan, Mapping, PackingList, Piece, PlanChoices, PlanPiece, PlannedStep,
-    RoundScale, TableRead, Usable, pack, plan_check, read_table, write_table,
+    RoundScale, TableRead, Usable, pack, plan_check, plan_for_round, read_table, write_table,
 };
 use serde::{Deserialize, Serialize};
 use sha2::{Digest, Sha256};
@@ -346,7 +346,7 @@ type Kept = (Vec<u8>, CheckPlan);
 
 impl Plans {
     /// Most plans that are kept.
-    const MOST: usize = 64;
+    const MOST: usize = 128;
 
     fn of(
         &self,
@@ -357,12 +357,21 @@ impl Plans {
         inputs: &CheckInputs,
     ) -> CheckPlan {
         let asked = format!("{pieces:?}{day}{choices:?}{targets:?}{inputs:?}");
+        self.kept_or(&asked, || plan_check(pieces, day, choices, targets, inputs))
+    }
+
+    fn of_round(&self, scale: &RoundScale, pieces: &[Piece], day: Date) -> CheckPlan {
+        let asked = format!("round{pieces:?}{day}{:?}{:?}", scale.loads, scale.inputs);
+        self.kept_or(&asked, || plan_for_round(scale, pieces, day))
+    }
+
+    fn kept_or(&self, asked: &str, plan: impl FnOnce() -> CheckPlan) -> CheckPlan {
         let key = Sha256::digest(asked.as_bytes()).to_vec();
         let kept = || self.0.lock().unwrap_or_else(PoisonError::into_inner);
         if let Some((_, plan)) = kept().iter().find(|(of, _)| *of == key) {
             return plan.clone();
         }
-        let plan = plan_check(pieces, day, choices, targets, inputs);
+        let plan = plan();
         let mut plans = kept();
         if plans.len() >= Self::MOST {
             plans.pop_front();
@@ -462,6 +471,7 @@ pub async fn pack_day(
     let pieces = pieces_of(&app, &person).await?;
     let day = OffsetDateTime::now_utc().date() + time::Duration::days(i64::from(asked.in_days));
     let by = person.name.clone();
+    let plans = app.plans.clone();
     let work = move |stop: &Stop| {
         let wants: Vec<Wants> = states.iter().map(|s| Wants::of(s, None)).collect();
         let round: Vec<RoundScale> = states
@@ -469,7 +479,8 @@ pub async fn pack_day(
             .zip(&wants)
             .map(|(s, w)| RoundScale { name: s.sheet.name.clone(), inputs: w.inputs(s), loads: w.loads(s) })
             .collect();
-        pack(&round, &pieces, day, &by, &|| stop.asked()).ok_or_else(|| {
+        let plan = |scale: &RoundScale| plans.of_round(scale, &pieces, day);
+        pack(&round, &pieces, day, &by, &plan, &|| stop.asked()).ok_or_else(|| {
             Refusal::new("too_much", "this round is more than is worked out at a time")
                 .at("scales")
                 .then("Choose fewer scales.")

@@ -42,7 +42,7 @@ use tower_http::set_header::SetResponseHeaderLayer;
 use tower_http::timeout::RequestBodyTimeoutLayer;
 use tower_http::trace::TraceLayer;
 
-pub use accounts::{FIRST_START, WorkshopForm, first_start, fresh_token, welcome};
+pub use accounts::{FIRST_START, WorkshopDefaults, WorkshopForm, first_start, welcome};
 pub use judgement::JudgementRules;
 pub use objects::check_classes;
 pub use openapi::document;
@@ -80,7 +80,7 @@ pub struct App {
     /// Long work.
     pub tasks: Tasks,
     /// What keeps signing in from costing more than it should.
-    pub doors: sign_in::Doorkeeper,
+    pub sign_in_limits: sign_in::SignInLimits,
     /// Those who compute.
     pub workers: workers::Workers,
     /// Live streams that are open, by person.
@@ -100,7 +100,7 @@ impl App {
             readers,
             benches,
             tasks: Tasks::new(stop),
-            doors: sign_in::Doorkeeper::default(),
+            sign_in_limits: sign_in::SignInLimits::default(),
             workers: workers::Workers::default(),
             streams: live::Streams::default(),
             plans: kit::Plans::default(),
@@ -112,12 +112,11 @@ impl App {
 const POLICY: &str = "default-src 'self'; img-src 'self' data:; style-src 'self' 'unsafe-inline'; object-src 'none'; frame-ancestors 'none'; base-uri 'none'; form-action 'self'";
 /// What no page of the program needs of the machine.
 const PERMISSIONS: &str = "accelerometer=(), camera=(), display-capture=(), geolocation=(), gyroscope=(), microphone=(), payment=(), usb=()";
-/// Between two pieces of a body nobody waits longer.
-const BODY_PAUSE: Duration = Duration::from_secs(30);
 
 /// Every route.
 pub fn router(app: App) -> Router {
     let https = app.settings.https();
+    let patience = Duration::from_secs(app.settings.patience_s);
     let (api, _) = openapi::routes().split_for_parts();
     let always = |name, value: &'static str| {
         SetResponseHeaderLayer::overriding(name, header::HeaderValue::from_static(value))
@@ -138,7 +137,7 @@ pub fn router(app: App) -> Router {
             header::STRICT_TRANSPORT_SECURITY,
             https.then(|| HeaderValue::from_static("max-age=31536000")),
         ))
-        .layer(RequestBodyTimeoutLayer::new(BODY_PAUSE))
+        .layer(RequestBodyTimeoutLayer::new(patience))
         .layer(CatchPanicLayer::custom(problem::panicked))
         .layer(TraceLayer::new_for_http())
         .with_state(app)

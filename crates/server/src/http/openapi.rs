@@ -90,6 +90,7 @@ pub fn routes() -> OpenApiRouter<App> {
         .routes(routes!(accounts::password_link))
         .routes(routes!(accounts::list_sessions))
         .routes(routes!(accounts::end_session))
+        .routes(routes!(accounts::get_defaults))
         .routes(routes!(accounts::rename))
         .routes(routes!(accounts::change_password))
         .routes(routes!(genuine::genuine))

@@ -317,15 +317,19 @@ pub async fn paper_kind(
     }))
 }
 
+/// Languages to choose, by their own names.
+pub(super) fn languages() -> Vec<LanguageRow> {
+    Language::ALL.map(|language| LanguageRow { language, name: language.words().get("name") }).into()
+}
+
 /// What the workshop puts on paper.
 #[utoipa::path(get, path = "/api/paper", tag = "papers", responses((status = 200, body = PaperReply), (status = 401, body = Problem)))]
 pub async fn get_paper(
     State(app): State<App>,
     SignedIn(person): SignedIn,
 ) -> Result<Json<PaperReply>, ApiError> {
-    let languages =
-        Language::ALL.map(|language| LanguageRow { language, name: language.words().get("name") }).into();
-    Ok(Json(PaperReply { rules: people::paper(&app.pool, person.workshop_id).await?, languages }))
+    let rules = people::paper(&app.pool, person.workshop_id).await?;
+    Ok(Json(PaperReply { rules, languages: languages() }))
 }
 
 /// Changes what the workshop puts on paper. Records that are frozen keep their content; only the paper

@@ -20,8 +20,6 @@ use super::{App, router};
 
 /// How long open streams may take to end.
 const FAREWELL: Duration = Duration::from_secs(2);
-/// A request's head, or the next one on an open connection, comes within this time.
-const HEAD: Duration = Duration::from_secs(30);
 
 /// Serves until `stop`, then lets open requests end.
 ///
@@ -29,6 +27,8 @@ const HEAD: Duration = Duration::from_secs(30);
 /// Where the listener fails, or certificate and key cannot be read.
 pub async fn serve(listener: TcpListener, app: App, stop: CancellationToken) -> io::Result<()> {
     listener.set_nonblocking(true)?;
+    // A request's head, or the next one on an open connection, comes within this time.
+    let head = Duration::from_secs(app.settings.patience_s);
     let permits = Arc::new(Semaphore::new(app.settings.most_connections));
     let tls = match (&app.settings.tls_certificate, &app.settings.tls_key) {
         (Some(certificate), Some(key)) => Some(RustlsConfig::from_pem_file(certificate, key).await?),
@@ -43,12 +43,12 @@ pub async fn serve(listener: TcpListener, app: App, stop: CancellationToken) -> 
     });
     let service = router(app).into_make_service_with_connect_info::<SocketAddr>();
     let mut server = axum_server::from_tcp(listener)?.handle(handle);
-    server.http_builder().http1().timer(TokioTimer::new()).header_read_timeout(HEAD);
+    server.http_builder().http1().timer(TokioTimer::new()).header_read_timeout(head);
     server
         .http_builder()
         .http2()
         .timer(TokioTimer::new())
-        .keep_alive_interval(HEAD)
+        .keep_alive_interval(head)
         .max_concurrent_streams(64);
     match tls {
         Some(tls) => {

@@ -12,7 +12,7 @@ use axum_extra::extract::cookie::{Cookie, SameSite};
 use governor::{DefaultKeyedRateLimiter, Quota, RateLimiter};
 use hmac::{Hmac, KeyInit, Mac};
 use ombret_core::Refusal;
-use rand::RngExt;
+use ombret_core::job::hex_of_bytes;
 use serde::Deserialize;
 use serde_json::json;
 use sha2::Sha256;
@@ -26,6 +26,7 @@ use utoipa::ToSchema;
 use super::body::Body;
 use super::guard::{Caller, SignedIn};
 use super::{ApiError, App, Problem};
+use crate::random_token;
 use crate::settings::Secret;
 use crate::store::audit::{self, AuditAct};
 use crate::store::people::{self, Person};
@@ -48,14 +49,14 @@ const WAITING: usize = 64;
 
 /// What keeps signing in from costing more than it should.
 #[derive(Clone)]
-pub struct Doorkeeper {
+pub struct SignInLimits {
     hashing: Arc<Semaphore>,
     waiting: Arc<Semaphore>,
     by_address: Arc<DefaultKeyedRateLimiter<IpAddr>>,
     by_name: Arc<DefaultKeyedRateLimiter<String>>,
 }
 
-impl Default for Doorkeeper {
+impl Default for SignInLimits {
     /// At most four passwords are hashed at a time (19 MiB each); an address may try 60 times at once and
     /// once a second from then on, a name from unknown browsers 30 times at once and every two seconds.
     fn default() -> Self {
@@ -73,9 +74,9 @@ impl Default for Doorkeeper {
     }
 }
 
-impl Doorkeeper {
+impl SignInLimits {
     /// Whether somebody from there may ask now, by name where a name is tried.
-    pub(super) fn lets(&self, from: IpAddr, name: Option<&str>) -> bool {
+    pub(super) fn allow(&self, from: IpAddr, name: Option<&str>) -> bool {
         if self.by_address.len() > 10_000 {
             self.by_address.retain_recent();
         }
@@ -132,8 +133,9 @@ pub(super) async fn right_password(
     hash: Option<String>,
 ) -> Result<bool, ApiError> {
     static NOBODY: OnceLock<String> = OnceLock::new();
-    let _waits = app.doors.waiting.try_acquire().map_err(|_| ApiError::SlowDown { seconds: 2 })?;
-    let _hashes = app.doors.hashing.acquire().await.map_err(|e| ApiError::Internal(e.to_string()))?;
+    let _waits = app.sign_in_limits.waiting.try_acquire().map_err(|_| ApiError::SlowDown { seconds: 2 })?;
+    let _hashes =
+        app.sign_in_limits.hashing.acquire().await.map_err(|e| ApiError::Internal(e.to_string()))?;
     tokio::task::spawn_blocking(move || {
         let known = hash.is_some();
         let hash = match hash {
@@ -199,7 +201,7 @@ pub async fn sign_in(
     // elsewhere cannot lock it out.
     let mark = known_mark(&app, &name)?;
     let known = jar.get(known_name(&app)).is_some_and(|c| c.value() == mark);
-    if !app.doors.lets(from, (!known).then_some(name.as_str())) {
+    if !app.sign_in_limits.allow(from, (!known).then_some(name.as_str())) {
         return Err(ApiError::SlowDown { seconds: 5 });
     }
     let tried = if known { format!("known:{name}") } else { format!("at:{}:{name}", network(from)) };
@@ -218,7 +220,7 @@ pub async fn sign_in(
     };
     people::forget_tries(&app.pool, &tried).await?;
     let lasts = Duration::hours(app.settings.session_h.into());
-    let token: String = (0..4).map(|_| format!("{:016x}", rand::rng().random::<u64>())).collect();
+    let token = random_token();
     people::open_session(
         &app.pool,
         &token_hash(&app.settings.secret, &token)?,
@@ -248,7 +250,7 @@ fn browser_of(headers: &HeaderMap) -> String {
 /// By what a browser is known in which a name signed in.
 fn known_mark(app: &App, name: &str) -> Result<String, ApiError> {
     let mark = token_hash(&app.settings.secret, &format!("known/{name}"))?;
-    Ok(mark.iter().map(|b| format!("{b:02x}")).collect())
+    Ok(hex_of_bytes(&mark))
 }
 
 /// Signs out.

@@ -16,8 +16,10 @@ use utoipa::{IntoParams, ToSchema};
 
 use super::body::{Asked, Body};
 use super::guard::SignedIn;
+use super::papers::{LanguageRow, languages};
 use super::{ApiError, App, Problem};
 use crate::PROGRAM;
+use crate::store::people::Role;
 
 /// A kind of scale.
 #[derive(Serialize, ToSchema)]
@@ -75,6 +77,10 @@ pub struct Vocabulary {
     wires: Vec<WireWord>,
     /// Colours that wires have; any other may be typed.
     colours: Vec<String>,
+    /// Languages of papers.
+    languages: Vec<LanguageRow>,
+    /// Roles that somebody may have.
+    roles: Vec<Role>,
     program: String,
 }
 
@@ -143,6 +149,8 @@ pub async fn vocabulary() -> Json<Vocabulary> {
             .map(|wire| WireWord { id: wire.id.into(), label: wire.label.into(), sense: wire.sense })
             .into(),
         colours: WIRE_COLOURS.map(Into::into).into(),
+        languages: languages(),
+        roles: Role::ALL.into(),
         program: PROGRAM.into(),
     })
 }

@@ -212,7 +212,7 @@ pub struct NewWorkshop<'a> {
     /// Letterhead and approval.
     pub paper: &'a crate::http::PaperRules,
     /// What is taken where nothing else is said.
-    pub defaults: &'a Value,
+    pub defaults: &'a crate::http::WorkshopDefaults,
 }
 
 /// Sets the first workshop up with its first person, by a token or on the command line; false where the
@@ -239,7 +239,7 @@ pub async fn set_up(pool: &PgPool, token: Option<&str>, new: &NewWorkshop<'_>) -
         person.workshop,
         serde_json::to_value(&new.paper.letterhead)?,
         new.paper.review,
-        new.defaults
+        serde_json::to_value(new.defaults)?
     )
     .execute(&mut *tx)
     .await?;

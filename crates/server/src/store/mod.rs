@@ -23,7 +23,7 @@ use sqlx::postgres::{PgConnectOptions, PgDatabaseError, PgPoolOptions, PgSeverit
 use std::str::FromStr;
 use std::time::Duration;
 
-use crate::settings::Settings;
+use crate::settings::{Secret, Settings};
 
 /// What the database could not do.
 #[derive(Debug, thiserror::Error)]
@@ -86,9 +86,17 @@ fn anywhere(text: &str) -> String {
 /// own role what it needs and no more: it can neither change what is append-only nor switch off what guards
 /// it.
 pub async fn migrate(settings: &Settings, pool: &PgPool) -> Result<(), MigrateError> {
-    let owner = String::from_utf8_lossy(settings.owner_database_url.expose()).into_owned();
+    let text = |secret: &Secret| String::from_utf8_lossy(secret.expose()).into_owned();
+    let owner = text(&settings.owner_database_url);
+    let own = if owner.is_empty() { text(&settings.database_url) } else { owner.clone() };
+    // A migration of a large workshop takes longer than a request may.
+    let owning = PgPoolOptions::new()
+        .max_connections(1)
+        .acquire_timeout(Duration::from_secs(3))
+        .connect_lazy_with(options(&own)?);
+    ombret_migrate::MIGRATOR.run(&owning).await?;
     if owner.is_empty() {
-        ombret_migrate::MIGRATOR.run(pool).await?;
+        owning.close().await;
         let owns = sqlx::query_scalar!(
             r#"select pg_has_role(current_user, relowner, 'member') as "owns!" from pg_class where oid = 'record'::regclass"#
         )
@@ -99,11 +107,6 @@ pub async fn migrate(settings: &Settings, pool: &PgPool) -> Result<(), MigrateEr
         }
         return Ok(());
     }
-    let owning = PgPoolOptions::new()
-        .max_connections(1)
-        .acquire_timeout(Duration::from_secs(3))
-        .connect_lazy_with(options(&owner)?);
-    ombret_migrate::MIGRATOR.run(&owning).await?;
     let role: String = sqlx::query_scalar("select current_user").fetch_one(pool).await?;
     // PostgreSQL takes no parameters here; a name is quoted as it quotes one.
     let role = format!("\"{}\"", role.replace('"', "\"\""));
@@ -155,10 +158,22 @@ fn options(url: &str) -> Result<PgConnectOptions, sqlx::Error> {
 /// # Errors
 /// Where the address is not one.
 pub fn pool(url: &str, connections: u32) -> Result<PgPool, sqlx::Error> {
+    Ok(pool_of(options(url)?, connections))
+}
+
+/// The same for what serves: no request keeps a statement running, or waits for a lock, for long.
+///
+/// # Errors
+/// Where the address is not one.
+pub fn serving_pool(url: &str, connections: u32) -> Result<PgPool, sqlx::Error> {
+    Ok(pool_of(options(url)?.options(TIMEOUTS), connections))
+}
+
+fn pool_of(options: PgConnectOptions, connections: u32) -> PgPool {
     // What a typed text matches decides the way to it: a plan made once for every text would be wrong for most.
-    let options = options(url)?.options([("plan_cache_mode", "force_custom_plan")]).options(TIMEOUTS);
-    Ok(PgPoolOptions::new()
+    let options = options.options([("plan_cache_mode", "force_custom_plan")]);
+    PgPoolOptions::new()
         .max_connections(connections)
         .acquire_timeout(Duration::from_secs(3))
-        .connect_lazy_with(options))
+        .connect_lazy_with(options)
 }

@@ -25,6 +25,9 @@ pub enum Role {
 }
 
 impl Role {
+    /// All of them.
+    pub const ALL: [Self; 4] = [Self::Technician, Self::Reviewer, Self::Manager, Self::Reader];
+
     /// As it is stored.
     pub(super) const fn text(self) -> &'static str {
         match self {
@@ -36,7 +39,7 @@ impl Role {
     }
 
     fn of(text: &str) -> Result<Self, StoreError> {
-        [Self::Technician, Self::Reviewer, Self::Manager, Self::Reader]
+        Self::ALL
             .into_iter()
             .find(|role| role.text() == text)
             .ok_or_else(|| StoreError::Unreadable(format!("“{text}” is no role")))

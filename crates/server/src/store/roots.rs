@@ -1,6 +1,7 @@
 //! All records that were there on a day, as one hash.
 
 use futures::TryStreamExt;
+use ombret_core::job::hex_of_bytes;
 use sha2::{Digest, Sha256};
 use sqlx::PgPool;
 use time::OffsetDateTime;
@@ -20,5 +21,5 @@ pub async fn over(pool: &PgPool, until: OffsetDateTime) -> Result<(u64, String),
         count += 1;
         hasher.update(format!("{} {} {}\n", row.job_id, row.seq, row.sha256));
     }
-    Ok((count, hasher.finalize().iter().map(|b| format!("{b:02x}")).collect()))
+    Ok((count, hex_of_bytes(&hasher.finalize())))
 }
