@@ -19,6 +19,8 @@ pub struct Stack {
     port: u16,
     lines: u16,
     hands: u16,
+    /// Where the key lies that signs; it goes with the stack.
+    key: tempfile::TempDir,
     server: Option<Child>,
     bench: Option<Child>,
 }
@@ -89,6 +91,7 @@ impl Stack {
             port: free_port()?,
             lines: 0,
             hands: 0,
+            key: new_key()?,
             server: None,
             bench: None,
         };
@@ -182,6 +185,7 @@ impl Stack {
             port,
             lines,
             hands,
+            key: new_key()?,
             server: None,
             bench: None,
         })
@@ -205,7 +209,7 @@ impl Stack {
             .env("OMBRET_LOG", "warn")
             .env("OMBRET_PRACTICE_SPEED", "4")
             .env("OMBRET_SIMULATED", format!("[\"127.0.0.1:{}\"]", self.hands))
-            .env("OMBRET_SIGNING_KEY_FILE", key_file()?)
+            .env("OMBRET_SIGNING_KEY_FILE", self.key.path().join("key.pem"))
             .stdin(Stdio::null())
             .kill_on_drop(true);
         Ok(command)
@@ -349,17 +353,10 @@ async fn answers(port: u16) -> Step {
     Ok(())
 }
 
-/// The key that signs in the tests: made once a process, kept nowhere.
-fn key_file() -> Step<&'static std::path::Path> {
-    static MADE: std::sync::OnceLock<Option<std::path::PathBuf>> = std::sync::OnceLock::new();
-    let made = MADE.get_or_init(|| {
-        let path = std::env::temp_dir().join(format!("ombret-key-{}.pem", uuid::Uuid::new_v4()));
-        let made = std::process::Command::new(program("ombret").ok()?)
-            .args(["key", "new"])
-            .arg(&path)
-            .output()
-            .ok()?;
-        made.status.success().then_some(path)
-    });
-    made.as_deref().ok_or_else(|| "no signing key could be made".into())
+/// A folder with a key that signs.
+fn new_key() -> Step<tempfile::TempDir> {
+    let folder = tempfile::tempdir()?;
+    let mut command = std::process::Command::new(program("ombret")?);
+    let made = command.args(["key", "new"]).arg(folder.path().join("key.pem")).output()?;
+    if made.status.success() { Ok(folder) } else { Err("no signing key could be made".into()) }
 }

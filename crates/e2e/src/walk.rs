@@ -11,9 +11,17 @@ impl Browser {
     /// # Errors
     /// Where the page does not answer.
     pub async fn signed_in(stack: &Stack) -> Step<Self> {
+        Self::signed_in_as(stack, ("ebba", "level-bubble")).await
+    }
+
+    /// The same for somebody else: name and password.
+    ///
+    /// # Errors
+    /// Where the page does not answer.
+    pub async fn signed_in_as(stack: &Stack, who: (&str, &str)) -> Step<Self> {
         let page = Self::open(&stack.base, Size(1280, 800)).await?;
         page.go("/").await?;
-        page.sign_in("ebba", "level-bubble").await?;
+        page.sign_in(who.0, who.1).await?;
         page.says("h1", "Scales").await?;
         Ok(page)
     }

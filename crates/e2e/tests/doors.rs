@@ -6,19 +6,11 @@ const EBBA: (&str, &str) = ("ebba", "level-bubble");
 const TOMAS: (&str, &str) = ("tomas", "slotted-weight");
 const MAREN: (&str, &str) = ("maren", "second-look");
 
-async fn start(stack: &Stack, who: (&str, &str)) -> Step<Browser> {
-    let page = Browser::open(&stack.base, Size(1280, 800)).await?;
-    page.go("/").await?;
-    page.sign_in(who.0, who.1).await?;
-    page.says("h1", "Scales").await?;
-    Ok(page)
-}
-
 #[tokio::test]
 async fn what_waits_is_sent_by_whoever_entered_it_and_by_nobody_else() -> Step {
     const SENT: &str = "select count(*) from entry where sealed like '%\"1302\"%'";
     let stack = Stack::start().await?;
-    let page = start(&stack, EBBA).await?;
+    let page = Browser::signed_in(&stack).await?;
     page.press("Go on: Bale scale").await?;
     page.shown(".course").await?;
     let url = page.client.current_url().await?;
@@ -71,12 +63,12 @@ async fn a_paper_is_checked_by_anybody_and_the_rule_of_approval_is_changed_by_a_
     stranger.says("h1", "Not genuine").await?;
     stranger.close().await?;
 
-    let ebba = start(&stack, EBBA).await?;
+    let ebba = Browser::signed_in(&stack).await?;
     ebba.go("/paper").await?;
     ebba.shown("input[name=review]:disabled").await?;
     ebba.gone("#trail").await?;
     ebba.close().await?;
-    let maren = start(&stack, MAREN).await?;
+    let maren = Browser::signed_in_as(&stack, MAREN).await?;
     maren.go("/paper").await?;
     maren.says("#trail", "Audit trail").await?;
     maren.click("input[name=review]").await?;

@@ -6,7 +6,7 @@ const PASSWORD: &str = "moss lantern ferry";
 
 async fn passwords(page: &Browser, one: &str, other: &str) -> Step {
     page.fill("#password", one).await?;
-    page.fill("#again", other).await
+    page.fill("#password-again", other).await
 }
 
 #[tokio::test]
@@ -19,6 +19,9 @@ async fn a_workshop_is_set_up_somebody_is_invited_and_leaves_again() -> Step {
     // Bad input is told at its place, all of it at once, and nothing typed is lost.
     signe.fill("#workshop", "Nordhamn Scales").await?;
     signe.fill("#sign_in", "signe").await?;
+    let pounds =
+        "const u = document.querySelector('#unit'); u.value = 'lb'; u.dispatchEvent(new Event('change'))";
+    signe.client.execute(pounds, Vec::new()).await?;
     passwords(&signe, "password1234", "password1234").await?;
     signe.press("Set up the workshop").await?;
     signe.says("#name-wrong", "2 to 80 characters").await?;
@@ -27,11 +30,14 @@ async fn a_workshop_is_set_up_somebody_is_invited_and_leaves_again() -> Step {
     signe.fill("#name", "Signe Falk").await?;
     passwords(&signe, PASSWORD, "something else").await?;
     signe.press("Set up the workshop").await?;
-    signe.says("#again-wrong", "not the same").await?;
+    signe.says("#password-again-wrong", "not the same").await?;
     passwords(&signe, PASSWORD, PASSWORD).await?;
     signe.press("Set up the workshop").await?;
     signe.says("h1", "Scales").await?;
 
+    // What was settled there is where a new scale begins.
+    signe.go("/scales/new").await?;
+    signe.says("main", "Rated Max, lb").await?;
     signe.go("/people").await?;
     signe.fill("#invite-name", "Odd Vik").await?;
     signe.press("Make an invitation").await?;
@@ -46,7 +52,7 @@ async fn a_workshop_is_set_up_somebody_is_invited_and_leaves_again() -> Step {
     passwords(&odd, "otter ladle granite", "otter ladle granite").await?;
     odd.press("Join").await?;
     // The heading of the invitation has the word in it too.
-    odd.gone("#again").await?;
+    odd.gone("#password-again").await?;
     odd.says("h1", "Scales").await?;
     odd.go(&path).await?;
     odd.says("h1", "does not work any more").await?;

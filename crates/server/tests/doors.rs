@@ -4,6 +4,7 @@
 mod house;
 
 use axum::http::{Method, StatusCode};
+use futures::FutureExt;
 use house::{House, MEDIA_TYPE, ORIGIN, Reply};
 use ombret::cli::{root, verify_database, verify_file, verify_root};
 use ombret::settings::Settings;
@@ -252,7 +253,8 @@ fn resealed(entry: &Value) -> String {
 async fn a_journal_written_anew_from_its_first_entry_is_found_out_by_its_key(pool: PgPool) {
     let house = House::new(pool.clone()).await;
     let ebba = house.sign_in("ebba").await;
-    let (job, other) = (house.whole_job(&ebba).await, house.whole_job(&ebba).await);
+    let job = house.whole_job(&ebba).await;
+    house.whole_job(&ebba).await;
     let looked = verify_database(&pool, &house.keys).await.unwrap();
     assert_eq!((looked.signed, looked.unsigned, looked.broken), (2, 0, Vec::new()));
     // Whoever owns the database writes everything anew: 600.2 was found, 600.0 is to have been.
@@ -297,7 +299,6 @@ async fn a_journal_written_anew_from_its_first_entry_is_found_out_by_its_key(poo
         assert_eq!(looked.broken.len(), 1, "{why}: {:?}", looked.broken);
         assert!(looked.broken[0].job == job && looked.broken[0].why.contains(why), "{:?}", looked.broken);
     }
-    assert_ne!(job, other);
 }
 
 fn forged_signature(file: &JobFile, rewritten: &JobFile) -> Vec<ombret_core::job::RecordSignature> {
@@ -322,7 +323,7 @@ async fn a_signed_root_shows_a_record_that_is_gone(pool: PgPool) {
     let path = folder.path().join(format!("ombret-root-{yesterday}.json"));
     assert!(verify_root(&pool, &house.keys, &path).await.unwrap().contains("2 records"));
     assert!(verify_root(&pool, &Keys::passing(), &path).await.is_err(), "another house's key");
-    let later = house.whole_job(&ebba).await;
+    house.whole_job(&ebba).await;
     assert!(verify_root(&pool, &house.keys, &path).await.is_ok(), "what came later is not in it");
     sqlx::query("delete from record_piece").execute(&pool).await.unwrap();
     sqlx::query("delete from record where job_id = $1").bind(job).execute(&pool).await.unwrap();
@@ -331,7 +332,6 @@ async fn a_signed_root_shows_a_record_that_is_gone(pool: PgPool) {
     let altered = std::fs::read_to_string(&path).unwrap().replace("\"records\": 2", "\"records\": 1");
     std::fs::write(&path, altered).unwrap();
     assert!(verify_root(&pool, &house.keys, &path).await.unwrap_err().to_string().contains("signature"));
-    assert_ne!(later, job);
 }
 
 #[sqlx::test(migrator = "ombret_migrate::MIGRATOR")]
@@ -556,8 +556,8 @@ async fn hands_and_indicators_are_where_the_settings_say(pool: PgPool) {
         )
         .await;
     assert_eq!(sent.status, StatusCode::NOT_FOUND);
-    let nobody = tokio::time::timeout(std::time::Duration::from_millis(50), listener.accept()).await;
-    assert!(nobody.is_err(), "somebody was called");
+    // The answer is there: whoever was to be called has been called by now.
+    assert!(listener.accept().now_or_never().is_none(), "somebody was called");
 }
 
 #[sqlx::test(migrator = "ombret_migrate::MIGRATOR")]

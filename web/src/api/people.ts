@@ -13,6 +13,11 @@ export async function answerLink(token: string, form: LinkForm): Promise<void> {
   await settled(api.POST('/api/links/{token}', { params: { path: { token } }, body: form }))
 }
 
+/** What the workshop takes where nothing else is said. */
+export function useDefaults() {
+  return useQuery({ queryKey: ['defaults'], queryFn: () => settled(api.GET('/api/defaults')) })
+}
+
 export function usePeople() {
   return useQuery({ queryKey: ['people'], queryFn: () => settled(api.GET('/api/people')) })
 }

@@ -177,6 +177,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/defaults": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the workshop takes where nothing else is said. */
+        get: operations["get_defaults"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/desk": {
         parameters: {
             query?: never;
@@ -6333,10 +6350,14 @@ export interface components {
             decisions: components["schemas"]["DecisionWord"][];
             forms: components["schemas"]["FormWord"][];
             kinds: components["schemas"]["KindWord"][];
+            /** @description Languages of papers. */
+            languages: components["schemas"]["LanguageRow"][];
             /** @description The line pattern of the own format. */
             line_pattern: string;
             modes: components["schemas"]["ModeWord"][];
             program: string;
+            /** @description Roles that somebody may have. */
+            roles: components["schemas"]["Role"][];
             schemes: components["schemas"]["SchemeWord"][];
             units: components["schemas"]["Unit"][];
             weight_classes: components["schemas"]["WeightClass"][];
@@ -6463,6 +6484,18 @@ export interface components {
             result: string;
             /** @description The public source of the rule. */
             source: string;
+        };
+        /** @description What a workshop takes where nothing else is said; settled at the first start. */
+        WorkshopDefaults: {
+            /** @default null */
+            scheme: components["schemas"]["Scheme"] | null;
+            /**
+             * @description Time zone, such as `Europe/Berlin`.
+             * @default
+             */
+            time_zone: string;
+            /** @default null */
+            unit: components["schemas"]["Unit"] | null;
         };
         /** @description A new workshop. */
         WorkshopForm: {
@@ -6998,6 +7031,33 @@ export interface operations {
             429: components["responses"]["Problem429"];
             500: components["responses"]["Problem500"];
             502: components["responses"]["Problem502"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    get_defaults: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkshopDefaults"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
             503: components["responses"]["Problem503"];
         };
     };

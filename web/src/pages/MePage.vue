@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
-import { ref } from 'vue'
+import { ref, useTemplateRef } from 'vue'
 import { changePassword, rename } from '../api/people'
+import NewPassword from '../parts/NewPassword.vue'
 import RefusalNote from '../parts/RefusalNote.vue'
 import SessionList from '../parts/SessionList.vue'
 import TextField from '../parts/TextField.vue'
@@ -18,16 +19,16 @@ async function saveName(): Promise<void> {
 }
 const old = ref('')
 const password = ref('')
-const again = ref('')
-const unlike = ref('')
+const secret = useTemplateRef('secret')
 const changed = ref(false)
 const changing = useTried()
 async function savePassword(): Promise<void> {
   changed.value = false
-  unlike.value = password.value === again.value ? '' : 'The two passwords are not the same.'
-  if (unlike.value) return
+  if (!secret.value?.same()) return
   changed.value = await changing.tried(() => changePassword(old.value, password.value))
-  if (changed.value) old.value = password.value = again.value = ''
+  if (!changed.value) return
+  old.value = ''
+  secret.value.clear()
 }
 </script>
 
@@ -58,21 +59,12 @@ async function savePassword(): Promise<void> {
         :wrong="changing.wrong('old')"
         autocomplete="current-password"
       />
-      <TextField
+      <NewPassword
         id="new-password"
+        ref="secret"
         v-model="password"
-        label="New password, 12 characters or more"
-        type="password"
+        label="New password"
         :wrong="changing.wrong('password')"
-        autocomplete="new-password"
-      />
-      <TextField
-        id="new-password-again"
-        v-model="again"
-        label="The same password again"
-        type="password"
-        :wrong="unlike"
-        autocomplete="new-password"
       />
       <RefusalNote :failure="changing.general(['old', 'password'])" />
       <div class="row">

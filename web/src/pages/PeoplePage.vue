@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
-import { reactive, ref } from 'vue'
+import { computed, reactive, ref } from 'vue'
 import { changeMember, invite, passwordLink, usePeople } from '../api/people'
+import { useVocabulary } from '../api/scales'
 import type { LinkMade, Member, Role } from '../api/types'
 import RefusalNote from '../parts/RefusalNote.vue'
 import SessionList from '../parts/SessionList.vue'
@@ -11,7 +12,8 @@ import { momentText, roleWord } from '../work/words'
 
 // Who works here, and as what; for managers.
 const { data, error } = usePeople()
-const ROLES: Role[] = ['technician', 'reviewer', 'manager', 'reader']
+const { data: words } = useVocabulary()
+const roles = computed(() => words.value?.roles ?? [])
 const fresh = reactive({ name: '', roles: ['technician'] as Role[] })
 const made = ref<{ link: LinkMade; whose: string } | null>(null)
 const inviting = useTried()
@@ -32,8 +34,8 @@ async function reset(m: Member): Promise<void> {
   })
 }
 function turn(m: Member, role: Role): void {
-  const roles = m.roles.includes(role) ? m.roles.filter((r) => r !== role) : [...m.roles, role]
-  void changing.tried(() => changeMember(m.id, roles, m.active))
+  const now = m.roles.includes(role) ? m.roles.filter((r) => r !== role) : [...m.roles, role]
+  void changing.tried(() => changeMember(m.id, now, m.active))
 }
 </script>
 
@@ -51,7 +53,7 @@ function turn(m: Member, role: Role): void {
         />
         <fieldset class="roles">
           <legend class="small">Roles</legend>
-          <label v-for="r in ROLES" :key="r" class="check"
+          <label v-for="r in roles" :key="r" class="check"
             ><input v-model="fresh.roles" type="checkbox" :value="r" :name="`invite-${r}`" /> {{ roleWord(r) }}</label
           >
         </fieldset>
@@ -82,7 +84,7 @@ function turn(m: Member, role: Role): void {
             <td>{{ m.name }}<span v-if="!m.active" class="quiet">, signs in no more</span></td>
             <td class="figure">{{ m.sign_in }}</td>
             <td>
-              <label v-for="r in ROLES" :key="r" class="check inline"
+              <label v-for="r in roles" :key="r" class="check inline"
                 ><input
                   type="checkbox"
                   :checked="m.roles.includes(r)"

@@ -12,6 +12,7 @@ import SiteForm from '../parts/SiteForm.vue'
 import HouseFields from '../parts/HouseFields.vue'
 import TextField from '../parts/TextField.vue'
 import WiringCard from '../parts/WiringCard.vue'
+import { useDefaults } from '../api/people'
 import { session } from '../state/session'
 import { useTried } from '../state/tried'
 import { emptySheet, sheetFields, toForm, typedFrom } from './sheet'
@@ -42,6 +43,18 @@ watch(
   ([found]) => {
     if (found) form.value = typedFrom(found, words.value?.line_pattern ?? '')
     else if (!form.value.pattern && words.value) form.value.pattern = words.value.line_pattern
+  },
+  { immediate: true },
+)
+// A new sheet begins with the workshop's unit and tolerance book; what was typed meanwhile stays.
+const { data: defaults } = useDefaults()
+watch(
+  defaults,
+  (now) => {
+    if (!now || props.scale) return
+    const plain = emptySheet()
+    if (now.unit && form.value.unit === plain.unit) form.value.unit = now.unit
+    if (now.scheme && form.value.scheme === plain.scheme) form.value.scheme = now.scheme
   },
   { immediate: true },
 )

@@ -1,12 +1,13 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
-import { computed, onMounted, reactive, ref } from 'vue'
+import { computed, onMounted, reactive, ref, useTemplateRef } from 'vue'
 import { useRouter } from 'vue-router'
 import type { Failure } from '../api/client'
 import { answerLink, askLink } from '../api/people'
 import { useVocabulary } from '../api/scales'
 import { signIn, signOut } from '../api/session'
 import type { Language, LinkReply, Scheme, Unit } from '../api/types'
+import NewPassword from '../parts/NewPassword.vue'
 import RefusalNote from '../parts/RefusalNote.vue'
 import TextField from '../parts/TextField.vue'
 import { session } from '../state/session'
@@ -32,13 +33,12 @@ const form = reactive({
   name: '',
   sign_in: '',
   password: '',
-  again: '',
 })
 const { data: words } = useVocabulary()
 const schemes = computed(() => words.value?.schemes.filter((s) => s.value !== 'table' && s.value !== 'house') ?? [])
 const first = computed(() => link.value?.kind === 'first_start')
 const fresh = computed(() => link.value?.kind !== 'password')
-const unlike = ref('')
+const secret = useTemplateRef('secret')
 onMounted(async () => {
   await asked.tried(async () => {
     link.value = await askLink(props.token)
@@ -48,8 +48,7 @@ onMounted(async () => {
 })
 
 async function submit(): Promise<void> {
-  unlike.value = form.password === form.again ? '' : 'The two passwords are not the same.'
-  if (unlike.value) return
+  if (!secret.value?.same()) return
   const done = await tried(async () => {
     // Whoever is signed in at this browser is not who the link is for.
     if (session.person.value) await signOut()
@@ -110,8 +109,7 @@ async function submit(): Promise<void> {
             <div class="field">
               <label for="language">Language of its papers</label
               ><select id="language" v-model="form.language" class="input">
-                <option value="en">English</option>
-                <option value="de">Deutsch</option>
+                <option v-for="l in words?.languages ?? []" :key="l.language" :value="l.language">{{ l.name }}</option>
               </select>
             </div>
             <TextField id="country" v-model="form.country" label="Country, two letters" :wrong="wrong('country')" />
@@ -150,22 +148,7 @@ async function submit(): Promise<void> {
             autocomplete="username"
           />
         </template>
-        <TextField
-          id="password"
-          v-model="form.password"
-          label="Password, 12 characters or more"
-          type="password"
-          :wrong="wrong('password')"
-          autocomplete="new-password"
-        />
-        <TextField
-          id="again"
-          v-model="form.again"
-          label="The same password again"
-          type="password"
-          :wrong="unlike"
-          autocomplete="new-password"
-        />
+        <NewPassword id="password" ref="secret" v-model="form.password" label="Password" :wrong="wrong('password')" />
         <RefusalNote :failure="general(['workshop', 'lines', 'country', 'time_zone', 'name', 'sign_in', 'password'])" />
         <div class="row">
           <Button type="submit" class="btn-next" :disabled="busy">{{

@@ -17,7 +17,10 @@ const review = computed(() => props.reply.assessment.review)
 const works = computed(() => session.has('technician'))
 const mayApprove = computed(() => session.has('reviewer') && !props.reply.job.imported)
 const mayAmend = computed(
-  () => works.value && (review.value.standing === 'signed' || review.value.standing === 'approved'),
+  () =>
+    works.value &&
+    !props.reply.job.imported &&
+    (review.value.standing === 'signed' || review.value.standing === 'approved'),
 )
 const said = ref('')
 const open = ref(false)
