@@ -21,7 +21,7 @@ const unknown = (f: Failure | null) => f?.status === 404
 </script>
 
 <template>
-  <main id="main" class="check stack">
+  <main id="main" class="genuine stack">
     <p class="small quiet">Ombret</p>
     <template v-if="told?.genuine">
       <h1>Genuine: record {{ told.number }}</h1>
@@ -63,7 +63,7 @@ const unknown = (f: Failure | null) => f?.status === 404
 </template>
 
 <style scoped>
-.check {
+.genuine {
   padding: 2rem 1.25rem;
   max-width: 40rem;
   margin: 0 auto;

@@ -33,7 +33,7 @@ const { failure, tried } = useTried()
           <td class="figure">{{ s.from }}</td>
           <td class="small browser">{{ s.browser || '–' }}</td>
           <td>
-            <span v-if="s.own" class="quiet">this one</span
+            <span v-if="s.own" class="quiet own">this one</span
             ><Button
               v-else
               type="button"
@@ -54,6 +54,9 @@ th,
 td {
   text-align: left;
   padding: 0.35rem 1.2rem 0.35rem 0;
+}
+.own {
+  white-space: nowrap;
 }
 .browser {
   max-width: 18rem;

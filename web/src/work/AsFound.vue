@@ -38,7 +38,7 @@ const chooses = computed(() => job.assessment.value?.next.act === 'choose')
     <template v-if="phase">
       <AdjustOrLeave v-if="undecided && chooses" />
       <LivePanel v-if="live && open" :live="live" />
-      <CheckTabs v-if="open" v-model="part" :phase="phase" />
+      <CheckTabs v-if="open" v-model="part" :phase="phase" :active="loads.active.value" />
       <TestForm v-if="open && tests.length" stage="as_found" :tests="tests" :phase="phase" :live="live" />
       <ReadingForm v-else-if="open" stage="as_found" :phase="phase" :live="live" />
       <p v-else-if="!phase.readings.length" class="quiet">No reading was taken as found; it has been adjusted since.</p>
@@ -60,7 +60,7 @@ const chooses = computed(() => job.assessment.value?.next.act === 'choose')
         v-if="open"
         :list="loads.list.value"
         :pads="job.assessment.value?.sheet.pads ?? 1"
-        :active="job.assessment.value?.next.act === 'read' && job.assessment.value.next.stage === 'as_found'"
+        :active="loads.active.value"
       />
       <PracticePanel v-if="practice && !job.frozen.value" />
     </template>

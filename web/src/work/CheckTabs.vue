@@ -4,11 +4,17 @@ import type { PhaseView, TestView } from '../api/types'
 
 // Which part of the check is in hand. The slash of the number pad goes to the next.
 const chosen = defineModel<string>({ required: true })
-const props = defineProps<{ phase: PhaseView }>()
+const props = defineProps<{ phase: PhaseView; active: boolean }>()
 const tabs = computed(() => [
-  { id: 'loads', label: 'Loads', mark: props.phase.lacks.length ? 'to do' : 'done' },
+  { id: 'loads', label: 'Loads', mark: markOfLoads.value },
   ...kinds.value.map((of) => ({ id: of[0]?.test as string, label: of[0]?.label ?? '', mark: markOf(of) })),
 ])
+// What must be read may be read while a further load is still asked for: it is not done before the list says so.
+const markOfLoads = computed(() => {
+  if (props.phase.lacks.length) return 'to do'
+  const goesOn = props.active && props.phase.loads.some((l) => l.purpose === 'load' && l.status === 'next')
+  return goesOn ? 'next' : 'done'
+})
 // One tab for each test, over all pads: what is furthest from done marks it.
 const kinds = computed(() => {
   const by = new Map<string, TestView[]>()
@@ -45,7 +51,7 @@ onBeforeUnmount(() => removeEventListener('keydown', pressed))
     >
       <strong>{{ t.label }}</strong> <span class="small">{{ t.mark }}</span>
     </button>
-    <span class="small quiet hint-key"><span class="figure">/</span> next</span>
+    <span class="small quiet hint-key"><span class="figure">/</span> next tab</span>
   </div>
 </template>
 

@@ -29,7 +29,7 @@ const part = ref('loads')
 const partOf = { load: 'loads', eccentricity: 'corners', repeatability: 'repeats', discrimination: 'discrimination' }
 let opened = ''
 watch(
-  () => (a.value?.next.act === 'read' && a.value.next.stage === 'prove' ? loads.next.value?.purpose : undefined),
+  () => (loads.active.value ? loads.next.value?.purpose : undefined),
   (now) => {
     // While the next load is worked out nothing is next, and nothing is opened.
     const to = now ? partOf[now] : ''
@@ -50,7 +50,7 @@ const open = computed(
     <template v-if="a">
       <OutOfTolerance v-if="open && a.next.act === 'out_of_tolerance'" @corners="part = 'corners'" />
       <LivePanel v-if="live && open" :live="live" />
-      <CheckTabs v-if="open" v-model="part" :phase="a.proof" />
+      <CheckTabs v-if="open" v-model="part" :phase="a.proof" :active="loads.active.value" />
       <TestForm v-if="open && tests.length" stage="prove" :tests="tests" :phase="a.proof" :live="live" />
       <ReadingForm v-if="open && !tests.length" stage="prove" :phase="a.proof" :live="live" />
       <p v-if="open" class="row tight small">
@@ -84,12 +84,7 @@ const open = computed(
       <ShadeSide v-model:selected="selected" />
       <DiagnosisPanel stage="prove" />
       <DecisionForm />
-      <LoadList
-        v-if="a && open"
-        :list="loads.list.value"
-        :pads="a.sheet.pads ?? 1"
-        :active="a.next.act === 'read' && a.next.stage === 'prove'"
-      />
+      <LoadList v-if="a && open" :list="loads.list.value" :pads="a.sheet.pads ?? 1" :active="loads.active.value" />
       <PracticePanel v-if="practice && !job.frozen.value" />
     </template>
   </WorkFrame>

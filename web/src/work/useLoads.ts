@@ -9,6 +9,8 @@ export interface Loads {
   list: ComputedRef<ListedLoad[]>
   /** The load that is next; none while it is being worked out. */
   next: ComputedRef<ListedLoad | null>
+  /** The headline asks for a load of this stage: elsewhere nothing of the list is next. */
+  active: ComputedRef<boolean>
   /** What to do for it, in a sentence. */
   says: ComputedRef<string | null>
   /** The pieces are being chosen: nothing can be booked meanwhile. */
@@ -38,6 +40,7 @@ export function useLoads(stage: MaybeRefOrGetter<ReadStage | null>): Loads {
   return {
     list,
     next: computed(() => (planning.value ? null : (list.value.find((l) => l.status === 'next') ?? null))),
+    active: computed(() => a.value?.next.act === 'read' && a.value.next.stage === toValue(stage)),
     says: computed(() => plan.value?.says ?? null),
     planning,
     plan,
