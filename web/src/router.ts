@@ -20,6 +20,43 @@ export const router = createRouter({
       meta: { title: 'Welcome', open: true },
     },
     {
+      path: '/customers',
+      name: 'customers',
+      component: () => import('./pages/CustomersPage.vue'),
+      meta: { title: 'Customers' },
+    },
+    {
+      path: '/customers/new',
+      name: 'new-customer',
+      component: () => import('./pages/CustomerPage.vue'),
+      meta: { title: 'New customer' },
+    },
+    {
+      path: '/customers/:customer',
+      name: 'customer',
+      component: () => import('./pages/CustomerPage.vue'),
+      props: true,
+      meta: { title: 'Customer' },
+    },
+    {
+      path: '/records',
+      name: 'records',
+      component: () => import('./pages/RecordsPage.vue'),
+      meta: { title: 'Records' },
+    },
+    {
+      path: '/import',
+      name: 'intake',
+      component: () => import('./pages/IntakePage.vue'),
+      meta: { title: 'Import a table' },
+    },
+    {
+      path: '/audit',
+      name: 'audit',
+      component: () => import('./pages/AuditPage.vue'),
+      meta: { title: 'Audit trail' },
+    },
+    {
       path: '/people',
       name: 'people',
       component: () => import('./pages/PeoplePage.vue'),

@@ -3,10 +3,12 @@
 
 pub mod adjust;
 pub mod calc;
+pub mod customer;
 pub mod dcc;
 pub mod desk;
 pub mod diagnosis;
 pub mod figures;
+pub mod intake;
 pub mod job;
 pub mod keying;
 pub mod line;

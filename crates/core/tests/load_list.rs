@@ -1,13 +1,14 @@
 //! The one list of loads, and which readings tell how a scale is left.
 
+use ombret_core::intake::{Mapping, read_table};
 use ombret_core::job::{
     CheckFinding, Claim, Draft, ListedLoad, ListedPurpose, LoadStatus, Outcome, Phase, ReadStage, Settlement,
     Way, loads_of, planned_for, with_plan,
 };
 use ombret_core::quantity::{Decimal, Mass, Unit};
 use ombret_core::weights::{
-    CheckLoad, Form, LoadReason, Mapping, Piece, PlanChoices, WeightClass, fewest_pieces, near_enough,
-    plan_check, read_table, round_figure,
+    CheckLoad, Form, LoadReason, Piece, PlanChoices, WeightClass, fewest_pieces, near_enough, plan_check,
+    round_figure,
 };
 use proptest::prelude::*;
 use serde_json::json;

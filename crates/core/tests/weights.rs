@@ -1,12 +1,13 @@
 //! The kit: plans that keep their word, tables that are taken in whole or not at all, pieces that
 //! are never offered.
 
+use ombret_core::intake::{Mapping, read_table, write_table};
 use ombret_core::quantity::{Decimal, Mass, Unit, parse_mass};
 use ombret_core::tolerance::{Class, Scheme, Tolerance};
 use ombret_core::weights::{
-    CheckInputs, LockedStep, Mapping, OwnClass, OwnRow, Piece, PlanChoices, PlanInputs, Platform, RoundScale,
-    Target, Thoroughness, Usable, WeighedBy, WeightClass, check_loads, class_that_does, loading_plan, pack,
-    plan_check, plan_for_round, read_table, weight_tolerance, write_table,
+    CheckInputs, LockedStep, OwnClass, OwnRow, Piece, PlanChoices, PlanInputs, Platform, RoundScale, Target,
+    Thoroughness, Usable, WeighedBy, WeightClass, check_loads, class_that_does, loading_plan, pack,
+    plan_check, plan_for_round, weight_tolerance,
 };
 use proptest::prelude::*;
 use time::Date;
@@ -183,7 +184,7 @@ const GOOD: &str = "A-1,20 kg,M1,block,blocks,van,,,C-77,Skerry Lab,2026-01-10,2
 #[test]
 fn a_table_goes_out_and_comes_in_as_it_was_and_formulas_are_defused() {
     let first = read(&table(GOOD)).unwrap();
-    assert!(first.errors.is_empty(), "{:?}", first.errors);
+    assert!(first.looked.errors.is_empty(), "{:?}", first.looked.errors);
     let again = read(&write_table(&first.pieces).unwrap()).unwrap();
     assert_eq!(first.pieces, again.pieces);
     let mut odd = first.pieces[0].clone();
@@ -214,7 +215,7 @@ fn every_wrong_row_is_told_and_nothing_is_taken_in() {
     ] {
         let told = read(&table(&format!("{GOOD}{row}"))).unwrap();
         assert!(told.pieces.is_empty(), "{row}");
-        let error = &told.errors[0];
+        let error = &told.looked.errors[0];
         assert_eq!((error.row, error.column.as_deref().unwrap_or_default()), (4, column), "{row}: {error:?}");
         assert!(error.says.contains(says), "{row}: {error:?}");
     }
@@ -446,7 +447,7 @@ fn what_cannot_be_of_a_piece_is_refused_by_its_row() {
             "A-1,10 kg,M1,block,blocks,van,,{damaged},C-77,Skerry Lab,2026-01-10,2027-01-10,{error},{u},2\n"
         )
     };
-    let wrong = |text: String| read(&table(&text)).unwrap().errors.first().cloned();
+    let wrong = |text: String| read(&table(&text)).unwrap().looked.errors.first().cloned();
     for (text, column) in [
         (row("maybe", "12 mg", "30 mg"), "damaged"),
         (row("", "30 kg", "30 mg"), "error"),

@@ -93,6 +93,16 @@ enum Command {
         #[arg(long, conflicts_with = "file")]
         root: Option<PathBuf>,
     },
+    /// Writes the whole database into a new file, and checks what it holds. The signing key is not in it.
+    Backup {
+        /// The file.
+        file: PathBuf,
+    },
+    /// Reads a backup into an empty database, brings it to this version and checks it.
+    Restore {
+        /// The file.
+        file: PathBuf,
+    },
     /// Prints the signed root over all records up to the end of a day.
     Root {
         /// The day (UTC), such as 2026-11-27; none: yesterday.
@@ -160,6 +170,20 @@ fn done(command: Command) -> Outcome {
             print!("{}", cli::report(&looked));
             if looked.broken.is_empty() { Ok(()) } else { Err("not everything holds".into()) }
         }),
+        Command::Backup { file } => run(async move {
+            let settings = settings()?;
+            let backed = cli::backup(&settings, &pool(&settings)?, &file).await?;
+            println!("{}: {} bytes; of the database it is of:", file.display(), backed.bytes);
+            print!("{}", cli::report(&backed.looked));
+            println!("The signing key is not in it: keep that apart.");
+            if backed.looked.broken.is_empty() { Ok(()) } else { Err("not everything holds".into()) }
+        }),
+        Command::Restore { file } => run(async move {
+            let settings = settings()?;
+            let looked = cli::restore(&settings, &pool(&settings)?, &file).await?;
+            print!("{}", cli::report(&looked));
+            if looked.broken.is_empty() { Ok(()) } else { Err("not everything holds".into()) }
+        }),
         Command::Root { day } => run(async {
             let settings = settings()?;
             let day = match day {
@@ -210,7 +234,13 @@ type Outcome = Result<(), Box<dyn std::error::Error>>;
 
 fn run(work: impl Future<Output = Outcome>) -> Outcome {
     let filter = EnvFilter::try_from_env("OMBRET_LOG").unwrap_or_else(|_| EnvFilter::new("info,sqlx=warn"));
-    tracing_subscriber::fmt().with_env_filter(filter).with_writer(std::io::stderr).init();
+    let log = tracing_subscriber::fmt().with_env_filter(filter).with_writer(std::io::stderr);
+    // Read before the settings are, so that what is wrong with those is told in the same way.
+    if std::env::var("OMBRET_LOG_FORMAT").as_deref() == Ok("json") {
+        log.json().flatten_event(true).init();
+    } else {
+        log.init();
+    }
     // As many as compute, hash and pack at a time, and a few more: each keeps memory of its own.
     let mut runtime = tokio::runtime::Builder::new_multi_thread();
     runtime.enable_all().max_blocking_threads(24).thread_keep_alive(Duration::from_secs(3));
@@ -240,18 +270,33 @@ async fn serving() -> Outcome {
         .map_err(|e| format!("cannot listen on {}: {e}", settings.listen))?;
     let stop = CancellationToken::new();
     tokio::spawn(stop_on_signal(stop.clone()));
-    tokio::spawn(migrate_when_it_answers(settings.clone(), pool.clone()));
+    tokio::spawn(migrate_when_it_answers(settings.clone(), pool.clone(), stop.clone()));
     tracing::info!(address = %listener.local_addr()?, "listening");
-    serve(listener, App::new(pool, settings, stop.clone()), stop).await?;
-    Ok(())
+    let metrics = settings.metrics;
+    let app = App::new(pool, settings, stop.clone());
+    if let Some(address) = metrics {
+        http::serve_metrics(address)
+            .map_err(|e| format!("what is measured cannot be served on {address}: {e}"))?;
+        tokio::spawn(http::watch(app.clone()));
+    }
+    serve(listener, app, stop).await?;
+    FAILED.get().map_or(Ok(()), |why| Err(why.clone().into()))
 }
 
 /// Records whose gist is worked out in one transaction.
 const GIST_AT_A_TIME: i64 = 100;
 
-/// The program starts without its database and migrates it as soon as it is there.
-async fn migrate_when_it_answers(settings: Settings, pool: sqlx::PgPool) {
+/// Why the program ended by itself.
+static FAILED: std::sync::OnceLock<String> = std::sync::OnceLock::new();
+
+/// The program starts without its database and migrates it as soon as it is there; where it cannot be
+/// migrated, nobody is served.
+async fn migrate_when_it_answers(settings: Settings, pool: sqlx::PgPool, stop: CancellationToken) {
     while let Err(error) = store::migrate(&settings, &pool).await {
+        if !error.passes() {
+            let _ = FAILED.set(format!("the database cannot be brought to this version: {error}"));
+            return stop.cancel();
+        }
         tracing::warn!(%error, "the database is not ready; trying again");
         tokio::time::sleep(Duration::from_secs(2)).await;
     }
@@ -269,6 +314,11 @@ async fn migrate_when_it_answers(settings: Settings, pool: sqlx::PgPool) {
                 tokio::time::sleep(Duration::from_secs(2)).await;
             }
         }
+    }
+    match store::listed::fill(&pool).await {
+        Ok(0) => {}
+        Ok(done) => tracing::info!(done, "wrote earlier records down for the list of all records"),
+        Err(error) => tracing::warn!(%error, "not all earlier records stand in the list of all records yet"),
     }
     while let Some(folder) = &settings.roots {
         match cli::write_daily(&pool, &settings.keys, folder).await {

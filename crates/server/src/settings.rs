@@ -82,6 +82,8 @@ pub struct Settings {
     pub most_connections: usize,
     /// Connections to the database.
     pub connections: u32,
+    /// Where what is measured is served, in the Prometheus text format; on loopback only.
+    pub metrics: Option<SocketAddr>,
     /// How many times as fast time runs at the practice scales of lessons.
     pub practice_speed: f64,
     /// The keys, read from what is set.
@@ -111,6 +113,9 @@ pub enum SettingsError {
         /// Where it was to listen.
         listen: SocketAddr,
     },
+    /// What is measured would be for everybody.
+    #[error("OMBRET_METRICS is {0}: what is measured is served on loopback only")]
+    OpenMetrics(SocketAddr),
     /// Only one of certificate and key.
     #[error("OMBRET_TLS_CERTIFICATE and OMBRET_TLS_KEY belong together")]
     HalfTls,
@@ -152,6 +157,7 @@ impl Default for Settings {
             patience_s: 30,
             most_connections: 1_000,
             connections: 16,
+            metrics: None,
             practice_speed: 1.0,
             keys: Keys::default(),
         }
@@ -190,6 +196,7 @@ impl Settings {
             "patience_s",
             "most_connections",
             "connections",
+            "metrics",
             "practice_speed",
         ]);
         let mut settings: Self = figment.merge(env).extract().map_err(Box::new)?;
@@ -202,6 +209,9 @@ impl Settings {
         }
         if settings.tls_certificate.is_some() != settings.tls_key.is_some() {
             return Err(SettingsError::HalfTls);
+        }
+        if let Some(open) = settings.metrics.filter(|at| !at.ip().is_loopback()) {
+            return Err(SettingsError::OpenMetrics(open));
         }
         settings.strong_enough()?;
         settings.keys = settings.read_keys()?;

@@ -391,8 +391,25 @@ async fn a_database_that_is_away_is_told_as_such(pool: PgPool) {
     house.pool.close().await;
     let reply = house.call(Some(&cookie), Method::GET, "/api/jobs", None).await;
     assert_eq!((reply.status, reply.code()), (StatusCode::SERVICE_UNAVAILABLE, "database_gone".into()));
+    let ready = house.call(None, Method::GET, "/api/ready", None).await;
+    assert_eq!((ready.status, &ready.body["database"]), (StatusCode::SERVICE_UNAVAILABLE, &json!(false)));
+    assert_eq!(house.call(None, Method::GET, "/api/health", None).await.status, StatusCode::OK, "it lives");
+}
+
+#[sqlx::test(migrator = "ombret_migrate::MIGRATOR")]
+async fn the_program_is_ready_when_its_database_is_of_its_version(pool: PgPool) {
+    let house = House::around(pool.clone());
+    assert_eq!(house.call(None, Method::GET, "/api/ready", None).await.status, StatusCode::OK);
+    let newest = "delete from _sqlx_migrations where version = (select max(version) from _sqlx_migrations)";
+    sqlx::query(newest).execute(&pool).await.unwrap();
+    let told = house.call(None, Method::GET, "/api/ready", None).await;
     assert_eq!(
-        house.call(None, Method::GET, "/api/health", None).await.status,
+        (told.status, told.body),
+        (StatusCode::SERVICE_UNAVAILABLE, json!({"database": true, "migrated": false}))
+    );
+    sqlx::query("drop table _sqlx_migrations").execute(&pool).await.unwrap();
+    assert_eq!(
+        house.call(None, Method::GET, "/api/ready", None).await.status,
         StatusCode::SERVICE_UNAVAILABLE
     );
 }

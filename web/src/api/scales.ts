@@ -4,11 +4,15 @@ import { api, settled } from './client'
 import { queryClient } from './queries'
 import type { ScaleForm } from './types'
 
-export function useScales(search: MaybeRefOrGetter<string>) {
+export function useScales(search: MaybeRefOrGetter<string>, customer: MaybeRefOrGetter<string | null> = null) {
   return useInfiniteQuery({
-    queryKey: computed(() => ['scales', toValue(search)]),
+    queryKey: computed(() => ['scales', toValue(search), toValue(customer)]),
     queryFn: ({ pageParam }) =>
-      settled(api.GET('/api/scales', { params: { query: { search: toValue(search), after: pageParam } } })),
+      settled(
+        api.GET('/api/scales', {
+          params: { query: { search: toValue(search), customer: toValue(customer) ?? undefined, after: pageParam } },
+        }),
+      ),
     initialPageParam: undefined as string | undefined,
     getNextPageParam: (page) => page.next ?? undefined,
     placeholderData: keepPreviousData,

@@ -81,7 +81,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The audit trail, the newest first. */
+        /** The audit trail, the newest first; for managers and auditors. */
         get: operations["audit_trail"];
         put?: never;
         post?: never;
@@ -137,6 +137,60 @@ export interface paths {
         get: operations["compare_records"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/customers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Customers by name. */
+        get: operations["list_customers"];
+        put?: never;
+        /** Adds a customer; one that is there already is left as it is. */
+        post: operations["add_customer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/customers/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One customer. */
+        get: operations["get_customer"];
+        /** Changes a customer; name and address go onto the sheets of their scales, never onto a record that is signed. */
+        put: operations["change_customer"];
+        post?: never;
+        /** Takes away a customer who has no scale. */
+        delete: operations["remove_customer"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/customers/{id}/merge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Two that are one: the scales of this customer become those of another, and this one is no more. */
+        post: operations["merge_customers"];
         delete?: never;
         options?: never;
         head?: never;
@@ -269,11 +323,46 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** How the server is; 503 while the database is away. */
+        /** The program lives. */
         get: operations["health"];
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/intake": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Tables that came in, the newest first. */
+        get: operations["list_intakes"];
+        put?: never;
+        /** Looks at a table, or takes it in: all of it or nothing. */
+        post: operations["take_in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/intake/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Takes the last table back, whole, where nothing of it was changed or used since. */
+        delete: operations["undo_intake"];
         options?: never;
         head?: never;
         patch?: never;
@@ -866,6 +955,61 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/me/second-factor": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How one's second factor stands. */
+        get: operations["get_factor"];
+        /** Confirms the second factor that was begun. */
+        put: operations["confirm_factor"];
+        /** Begins a second factor; it counts when a code of it is given. */
+        post: operations["begin_factor"];
+        /** Takes one's second factor away. */
+        delete: operations["end_factor"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/tokens": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Tokens of one's own. */
+        get: operations["list_tokens"];
+        put?: never;
+        /** Makes a token for a program. */
+        post: operations["make_token"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/tokens/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Ends a token of one's own. */
+        delete: operations["end_token"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/paper": {
         parameters: {
             query?: never;
@@ -934,6 +1078,23 @@ export interface paths {
         /** Makes a link by which somebody sets a new password. */
         post: operations["password_link"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{id}/second-factor": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Takes the second factor of somebody away who lost the device. */
+        delete: operations["end_factor_of"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1104,6 +1265,60 @@ export interface paths {
         get: operations["profile_file"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ready": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The program is ready to serve: its database answers, and is of its version. 503 while it is not. */
+        get: operations["ready"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/records": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All records. */
+        get: operations["list_records"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/records/papers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Writes the papers of records as one ZIP of PDFs, in the background: progress, file and calling it off are
+         *     those of any long work.
+         */
+        post: operations["begin_papers"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1296,6 +1511,23 @@ export interface paths {
         get: operations["list_sites"];
         /** Keeps a site. */
         put: operations["keep_site"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tables/{what}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A list as a table; records and readings as they are filtered. */
+        get: operations["table"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -1507,6 +1739,11 @@ export interface components {
             /** @description Zero counts, captured or saved. */
             zero_counts: string | null;
         };
+        /** @description The password, once more. */
+        AgainForm: {
+            /** @description The password. */
+            password: string;
+        };
         /** @description Another field of the same form. */
         AlsoWrong: {
             /** @description What is wrong there. */
@@ -1600,7 +1837,7 @@ export interface components {
          * @description What was done.
          * @enum {string}
          */
-        AuditAct: "approval_rule" | "letterhead" | "judgement" | "job_imported" | "archive_exported" | "archive_imported" | "calendar_address" | "signed_in" | "sign_in_refused" | "signed_out" | "workshop_set_up" | "invited" | "joined" | "roles_changed" | "deactivated" | "reactivated" | "password_link" | "password_changed" | "name_changed" | "sessions_ended";
+        AuditAct: "approval_rule" | "letterhead" | "judgement" | "job_imported" | "archive_exported" | "archive_imported" | "calendar_address" | "signed_in" | "sign_in_refused" | "signed_out" | "workshop_set_up" | "invited" | "joined" | "roles_changed" | "deactivated" | "reactivated" | "password_link" | "password_changed" | "name_changed" | "sessions_ended" | "customer_changed" | "customers_merged" | "customer_removed" | "table_imported" | "import_undone" | "table_exported" | "papers_exported" | "second_factor_on" | "second_factor_off" | "recovery_code_used" | "token_made" | "token_ended";
         /** @description A line of the trail. */
         AuditLine: {
             /** @description What was done. */
@@ -2271,6 +2508,16 @@ export interface components {
             /** @description The switch is back. */
             switch_back: boolean;
         };
+        /** @description A code of the authenticator. */
+        CodeForm: {
+            /** @description Six digits. */
+            code: string;
+        };
+        /** @description Codes for a lost device, told once. */
+        CodesReply: {
+            /** @description Each works once. */
+            codes: string[];
+        };
         /** @description Two records side by side. */
         CompareReply: {
             /** @description Every fact of either. */
@@ -2335,10 +2582,76 @@ export interface components {
         };
         /** @description Who signs in. */
         Credentials: {
+            /** @description Second factor, where the person has one: a code of now, or one for a lost device. */
+            code?: string | null;
             /** @description Password. */
             password: string;
             /** @description Sign-in name. */
             sign_in: string;
+        };
+        /** @description Somebody whose scales are looked after. */
+        Customer: {
+            /** @description Address in lines, as it stands on certificates. */
+            address?: string;
+            /** @description Whom to ask for. */
+            contact?: string;
+            /** @description Where reminders go. */
+            email?: string;
+            /**
+             * Format: uuid
+             * @description Identity, made by the client.
+             */
+            id: string;
+            /**
+             * Format: int32
+             * @description Months from one check to the next that a new scale of theirs gets; none: as the workshop's.
+             */
+            interval_months: number | null;
+            /** @description Where invoices go, where that is elsewhere. */
+            invoice_address?: string;
+            language: components["schemas"]["Language"] | null;
+            /** @description Name, as it stands on certificates. */
+            name: string;
+            /** @description What else to know: opening hours, keys, safety briefing. */
+            note?: string;
+            /** @description The number under which the workshop keeps them; empty: none. */
+            number?: string;
+            scheme: components["schemas"]["Scheme"] | null;
+            /** @description Telephone. */
+            telephone?: string;
+        };
+        /** @description A customer as typed. */
+        CustomerForm: components["schemas"]["Customer"] & {
+            /**
+             * Format: int32
+             * @description The version that was edited; 0 for a new one.
+             */
+            version?: number;
+        };
+        /** @description A page of customers. */
+        CustomerPage: {
+            /** @description The customers, by name. */
+            customers: components["schemas"]["CustomerRow"][];
+            /** @description Cursor of the next page, if there is one. */
+            next: string | null;
+        };
+        /** @description A customer in the list. */
+        CustomerRow: components["schemas"]["Customer"] & {
+            /**
+             * Format: int64
+             * @description How many of them are due within thirty days, or were.
+             */
+            due: number;
+            /**
+             * Format: int64
+             * @description How many scales are theirs.
+             */
+            scales: number;
+            /**
+             * Format: int32
+             * @description Changes with every edit.
+             */
+            version: number;
         };
         /** @description How one of several options is chosen by stepping through them. */
         Cycle: {
@@ -3012,6 +3325,23 @@ export interface components {
              */
             week: string;
         };
+        /** @description A result of before. */
+        EarlierResult: {
+            /**
+             * Format: date
+             * @description On which day.
+             */
+            day: string;
+            /** @description Indication less load, in the unit of the load. Source: OIML R 76-1:2006 T.5.5.1. */
+            error: components["schemas"]["Mass"];
+            /** @description What lay on it. */
+            load: components["schemas"]["Mass"];
+            /**
+             * Format: uuid
+             * @description The scale.
+             */
+            scale: string;
+        };
         /**
          * @description Where the blinking digit is at first.
          * @enum {string}
@@ -3088,6 +3418,23 @@ export interface components {
             /** @description The line. */
             line: string;
             unit?: components["schemas"]["Unit"] | null;
+        };
+        /** @description What an authenticator needs, told once. */
+        FactorBegun: {
+            /** @description The same for a camera, as SVG. */
+            qr: string | null;
+            /** @description The secret, for typing. */
+            secret: string;
+        };
+        /** @description How one's second factor stands. */
+        FactorReply: {
+            /**
+             * Format: int64
+             * @description Codes for a lost device that are left.
+             */
+            codes_left: number;
+            /** @description There is one. */
+            on: boolean;
         };
         /** @description One figure of a working. */
         Figure: {
@@ -3204,15 +3551,16 @@ export interface components {
             /** @description In its own words. */
             seen: string;
         };
-        /** @description How the server is. */
+        /** @description The program lives. */
         Health: {
-            /** @description The database answers. */
-            database: boolean;
+            /** @description Name and version. */
             program: string;
         };
         /** @description A scale over the years. */
         HistoryReply: {
             drift: components["schemas"]["Drift"] | null;
+            /** @description What was found before the workshop kept its records here, the newest first; no records. */
+            earlier: components["schemas"]["EarlierResult"][];
             /** @description Name of the scale. */
             name: string;
             /** @description The newest of them, the oldest first. */
@@ -3364,6 +3712,48 @@ export interface components {
             unit: string;
             /** @description Value. */
             value: components["schemas"]["Decimal"];
+        };
+        /**
+         * @description What a table holds.
+         * @enum {string}
+         */
+        IntakeKind: "customers" | "scales" | "weights" | "results";
+        /** @description A table as it was looked at, and whether it was taken in. */
+        IntakeReply: components["schemas"]["Looked"] & {
+            /**
+             * Format: uuid
+             * @description It was taken in, under this identity.
+             */
+            taken: string | null;
+        };
+        /** @description A table that came in. */
+        IntakeRow: {
+            /** @description Who took it in. */
+            by: string;
+            /** @description The file's name. */
+            file_name: string;
+            /**
+             * Format: uuid
+             * @description Identity.
+             */
+            id: string;
+            /** @description What it held. */
+            kind: components["schemas"]["IntakeKind"];
+            /**
+             * Format: date-time
+             * @description When.
+             */
+            made_at: string;
+            /**
+             * Format: int32
+             * @description How many rows.
+             */
+            rows: number;
+            /**
+             * Format: date-time
+             * @description When it was taken back.
+             */
+            undone_at: string | null;
         };
         /** @description Somebody to invite. */
         InviteForm: {
@@ -3618,7 +4008,7 @@ export interface components {
          * @description Out or in.
          * @enum {string}
          */
-        Kind: "export" | "import";
+        Kind: "export" | "import" | "papers";
         /** @description A kind of scale. */
         KindWord: {
             label: string;
@@ -3882,6 +4272,25 @@ export interface components {
             /** @description The load that was wanted. */
             wanted: components["schemas"]["Mass"];
         };
+        /** @description A table as it was looked at. */
+        Looked: {
+            /** @description How many rows there are. */
+            count: number;
+            /** @description What is wrong. */
+            errors: components["schemas"]["RowError"][];
+            /** @description The columns of the file. */
+            head: string[];
+            /** @description Which of the file's columns is which of ours. */
+            mapping: {
+                [key: string]: string;
+            };
+            /** @description Those of ours that must be there. */
+            needed: string[];
+            /** @description Our columns, in their order. */
+            ours: string[];
+            /** @description The first rows, as they stand. */
+            preview: string[][];
+        };
         /** @description What was found. */
         LookupReply: {
             /** @description There are more than these. */
@@ -3933,7 +4342,7 @@ export interface components {
             /** @description Something entered is not kept yet. */
             unsaved: boolean;
         };
-        /** @description How a file's columns are mapped: ours → the file's. */
+        /** @description How a file's columns are mapped: ours → the file's; an empty name: none of them. */
         Mapping: {
             [key: string]: string;
         };
@@ -4012,6 +4421,8 @@ export interface components {
             name: string;
             /** @description Roles. */
             roles: components["schemas"]["Role"][];
+            /** @description Signing in asks for a second factor. */
+            second_factor: boolean;
             /**
              * Format: int64
              * @description Open sessions.
@@ -4055,6 +4466,14 @@ export interface components {
          * @enum {string}
          */
         MenuStyle: "list" | "questions" | "touch";
+        /** @description Into which customer another one goes. */
+        MergeForm: {
+            /**
+             * Format: uuid
+             * @description The one that stays.
+             */
+            into: string;
+        };
         /** @description What the display may say. */
         Message: {
             /** @description What it means. */
@@ -4114,6 +4533,16 @@ export interface components {
         NameForm: {
             /** @description As it stands on records from now on. */
             name: string;
+        };
+        /** @description Somebody of the trail. */
+        Named: {
+            /** @description Name. */
+            name: string;
+            /**
+             * Format: uuid
+             * @description Identity.
+             */
+            person: string;
         };
         /** @description The next entry. */
         NewEntry: {
@@ -5165,6 +5594,13 @@ export interface components {
             /** @description How it came about. */
             working: components["schemas"]["Working"][];
         };
+        /** @description Whether the program is ready to serve. */
+        Ready: {
+            /** @description The database answers. */
+            database: boolean;
+            /** @description It is of the program's version. */
+            migrated: boolean;
+        };
         /** @description Records that rest on a piece. */
         RecallReply: {
             /** @description Cursor of the next page, if there is one. */
@@ -5176,6 +5612,48 @@ export interface components {
              * @description How many in all.
              */
             total: number;
+        };
+        /** @description A page of records. */
+        RecordPage: {
+            /** @description Cursor of the next page, if there is one. */
+            next: string | null;
+            /** @description The records, the newest first. */
+            records: components["schemas"]["RecordRow"][];
+            /** @description Who signed records here; on the first page only. */
+            signers: string[];
+        };
+        /** @description A record in the list. */
+        RecordRow: {
+            /** @description It is a calibration certificate. */
+            certificate: boolean;
+            /** @description The customer's, as it was. */
+            customer: string;
+            /** @description It came from elsewhere. */
+            foreign: boolean;
+            /**
+             * Format: uuid
+             * @description Its job.
+             */
+            job: string;
+            /** @description What sort of scale. */
+            kind: components["schemas"]["ScaleKind"];
+            /** @description Its number. */
+            number: string;
+            /** @description What the job came to. */
+            outcome: components["schemas"]["Outcome"];
+            /** @description Where it stood. */
+            place: string;
+            /** @description The scale's name, as it was. */
+            scale: string;
+            /**
+             * Format: date-time
+             * @description When it was signed.
+             */
+            signed_at: string;
+            /** @description Who signed it. */
+            signed_by: string;
+            /** @description It waits for approval. */
+            waiting: boolean;
         };
         /** @description A statement with its signature. */
         RecordSignature: {
@@ -6112,20 +6590,7 @@ export interface components {
             unit: components["schemas"]["Unit"];
         };
         /** @description What a table came to. */
-        TableRead: {
-            /** @description How many there are. */
-            count: number;
-            /** @description What is wrong. */
-            errors: components["schemas"]["RowError"][];
-            /** @description The columns of the file. */
-            head: string[];
-            /** @description Which of the file's columns is which of ours. */
-            mapping: {
-                [key: string]: string;
-            };
-            /** @description The first rows, as they stand. */
-            preview: string[][];
-        };
+        TableRead: components["schemas"]["Looked"];
         /** @description A row of the user's own table. */
         TableRow: {
             /** @description ± this. */
@@ -6232,6 +6697,52 @@ export interface components {
             /** @description How it comes about. */
             working: components["schemas"]["Working"][];
         };
+        /** @description A token to make. */
+        TokenForm: {
+            /**
+             * Format: int32
+             * @description Days until it ends.
+             */
+            days: number;
+            /** @description What it is for. */
+            name: string;
+            /** @description The password. */
+            password: string;
+            /** @description It works on scales; else it reads. */
+            works?: boolean;
+        };
+        /** @description A token, told once. */
+        TokenMade: {
+            /** @description To be sent as `Authorization: Bearer …`. */
+            token: string;
+        };
+        /** @description A token of a person's own. */
+        TokenRow: {
+            /**
+             * Format: date-time
+             * @description Until when it opens.
+             */
+            expires_at: string;
+            /**
+             * Format: uuid
+             * @description Identity.
+             */
+            id: string;
+            /**
+             * Format: date-time
+             * @description When it was made.
+             */
+            made_at: string;
+            /** @description What it is for. */
+            name: string;
+            /**
+             * Format: date-time
+             * @description When it was used last.
+             */
+            used_at: string | null;
+            /** @description It works on scales; else it reads. */
+            works: boolean;
+        };
         /** @description A tolerance as chosen for a scale. */
         Tolerance: {
             class?: components["schemas"]["Class"] | null;
@@ -6251,6 +6762,18 @@ export interface components {
             source: string;
             /** @description As chosen. */
             tolerance: components["schemas"]["Tolerance"];
+        };
+        /** @description A page of the audit trail. */
+        TrailPage: {
+            /** @description Its lines, the newest first. */
+            lines: components["schemas"]["AuditLine"][];
+            /**
+             * Format: int32
+             * @description Where the next page begins, if there is one.
+             */
+            next: number | null;
+            /** @description Everybody who stands in it; on the first page only. */
+            people: components["schemas"]["Named"][];
         };
         /** @description How it is understood. */
         Understood: {
@@ -6816,7 +7339,18 @@ export interface operations {
     };
     audit_trail: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description What was done. */
+                act?: "approval_rule" | "letterhead" | "judgement" | "job_imported" | "archive_exported" | "archive_imported" | "calendar_address" | "signed_in" | "sign_in_refused" | "signed_out" | "workshop_set_up" | "invited" | "joined" | "roles_changed" | "deactivated" | "reactivated" | "password_link" | "password_changed" | "name_changed" | "sessions_ended" | "customer_changed" | "customers_merged" | "customer_removed" | "table_imported" | "import_undone" | "table_exported" | "papers_exported" | "second_factor_on" | "second_factor_off" | "recovery_code_used" | "token_made" | "token_ended";
+                /** @description By whom. */
+                person?: string;
+                /** @description From this day on. */
+                from?: string;
+                /** @description Up to this day. */
+                to?: string;
+                /** @description Lines before this one. */
+                before?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -6828,7 +7362,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["AuditLine"][];
+                    "application/json": components["schemas"]["TrailPage"];
                 };
             };
             400: components["responses"]["Problem400"];
@@ -6961,6 +7495,205 @@ export interface operations {
             422: components["responses"]["Problem422"];
             429: components["responses"]["Problem429"];
             500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    list_customers: {
+        parameters: {
+            query?: {
+                /** @description Words to look for in name, number, address, contact. */
+                search?: string;
+                /** @description Cursor from the page before. */
+                after?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CustomerPage"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    add_customer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CustomerForm"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CustomerRow"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            502: components["responses"]["Problem502"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    get_customer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CustomerRow"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    change_customer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CustomerForm"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CustomerRow"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            502: components["responses"]["Problem502"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    remove_customer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            502: components["responses"]["Problem502"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    merge_customers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MergeForm"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            502: components["responses"]["Problem502"];
             503: components["responses"]["Problem503"];
         };
     };
@@ -7225,14 +7958,111 @@ export interface operations {
             422: components["responses"]["Problem422"];
             429: components["responses"]["Problem429"];
             500: components["responses"]["Problem500"];
-            503: {
+            503: components["responses"]["Problem503"];
+        };
+    };
+    list_intakes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Health"];
+                    "application/json": components["schemas"]["IntakeRow"][];
                 };
             };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    take_in: {
+        parameters: {
+            query: {
+                /** @description What it holds. */
+                kind: "customers" | "scales" | "weights" | "results";
+                /** @description The file's name. */
+                name?: string;
+                /** @description Unit of figures that say none. */
+                unit?: "mg" | "g" | "kg" | "t" | "lb" | "oz" | "tn";
+                /** @description Ours → the file's columns, as JSON. */
+                mapping?: string;
+                /** @description Take it in; else only look. */
+                take?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": number[];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IntakeReply"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            502: components["responses"]["Problem502"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    undo_intake: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            502: components["responses"]["Problem502"];
+            503: components["responses"]["Problem503"];
         };
     };
     list_jobs: {
@@ -8627,6 +9457,229 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
+    get_factor: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FactorReply"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    confirm_factor: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CodeForm"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CodesReply"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            502: components["responses"]["Problem502"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    begin_factor: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AgainForm"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FactorBegun"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            502: components["responses"]["Problem502"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    end_factor: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AgainForm"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            502: components["responses"]["Problem502"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    list_tokens: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TokenRow"][];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    make_token: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TokenForm"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TokenMade"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            502: components["responses"]["Problem502"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    end_token: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            502: components["responses"]["Problem502"];
+            503: components["responses"]["Problem503"];
+        };
+    };
     get_paper: {
         parameters: {
             query?: never;
@@ -8802,6 +9855,37 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["LinkMade"];
                 };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            502: components["responses"]["Problem502"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    end_factor_of: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             400: components["responses"]["Problem400"];
             401: components["responses"]["Problem401"];
@@ -9164,6 +10248,142 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
+    ready: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ready"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ready"];
+                };
+            };
+        };
+    };
+    list_records: {
+        parameters: {
+            query?: {
+                /** @description Words to look for in number, scale, customer, place, serial, who signed. */
+                search?: string;
+                /** @description The customer's. */
+                customer?: string;
+                /** @description Of a place. */
+                place?: string;
+                /** @description Of a kind of scale. */
+                kind?: "floor" | "bench" | "counting" | "pads" | "vehicle" | "hanging" | "hopper" | "laboratory" | "medical" | "pocket" | "panel";
+                /** @description Signed by. */
+                technician?: string;
+                /** @description What it came to. */
+                outcome?: "in_tolerance" | "out_of_tolerance" | "not_proven";
+                /** @description From this day on. */
+                from?: string;
+                /** @description Up to this day. */
+                to?: string;
+                /** @description Calibration certificates only, or work reports only. */
+                certificate?: boolean;
+                /** @description Those only that wait for approval. */
+                waiting?: boolean;
+                /** @description Cursor from the page before. */
+                after?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordPage"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    begin_papers: {
+        parameters: {
+            query?: {
+                /** @description Words to look for in number, scale, customer, place, serial, who signed. */
+                search?: string;
+                /** @description The customer's. */
+                customer?: string;
+                /** @description Of a place. */
+                place?: string;
+                /** @description Of a kind of scale. */
+                kind?: "floor" | "bench" | "counting" | "pads" | "vehicle" | "hanging" | "hopper" | "laboratory" | "medical" | "pocket" | "panel";
+                /** @description Signed by. */
+                technician?: string;
+                /** @description What it came to. */
+                outcome?: "in_tolerance" | "out_of_tolerance" | "not_proven";
+                /** @description From this day on. */
+                from?: string;
+                /** @description Up to this day. */
+                to?: string;
+                /** @description Calibration certificates only, or work reports only. */
+                certificate?: boolean;
+                /** @description Those only that wait for approval. */
+                waiting?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Begun"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            502: components["responses"]["Problem502"];
+            503: components["responses"]["Problem503"];
+        };
+    };
     waiting_records: {
         parameters: {
             query?: never;
@@ -9196,6 +10416,8 @@ export interface operations {
             query?: {
                 /** @description Words to look for in name, owner, place, serial. */
                 search?: string;
+                /** @description The scales of a customer only. */
+                customer?: string;
                 /** @description Cursor from the page before. */
                 after?: string;
             };
@@ -9695,6 +10917,58 @@ export interface operations {
             429: components["responses"]["Problem429"];
             500: components["responses"]["Problem500"];
             502: components["responses"]["Problem502"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    table: {
+        parameters: {
+            query?: {
+                /** @description CSV or XLSX. */
+                form?: "csv" | "xlsx";
+                /** @description Words to look for in number, scale, customer, place, serial, who signed. */
+                search?: string;
+                /** @description The customer's. */
+                customer?: string;
+                /** @description Of a place. */
+                place?: string;
+                /** @description Of a kind of scale. */
+                kind?: "floor" | "bench" | "counting" | "pads" | "vehicle" | "hanging" | "hopper" | "laboratory" | "medical" | "pocket" | "panel";
+                /** @description Signed by. */
+                technician?: string;
+                /** @description What it came to. */
+                outcome?: "in_tolerance" | "out_of_tolerance" | "not_proven";
+                /** @description From this day on. */
+                from?: string;
+                /** @description Up to this day. */
+                to?: string;
+                /** @description Calibration certificates only, or work reports only. */
+                certificate?: boolean;
+                /** @description Those only that wait for approval. */
+                waiting?: boolean;
+            };
+            header?: never;
+            path: {
+                what: "customers" | "scales" | "weights" | "due" | "records" | "readings" | "audit";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": number[];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
             503: components["responses"]["Problem503"];
         };
     };

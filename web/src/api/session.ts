@@ -12,8 +12,8 @@ export async function whoAmI(): Promise<void> {
   }
 }
 
-export async function signIn(sign_in: string, password: string): Promise<void> {
-  signedIn(await settled(api.POST('/api/session', { body: { sign_in, password } })))
+export async function signIn(sign_in: string, password: string, code = ''): Promise<void> {
+  signedIn(await settled(api.POST('/api/session', { body: { sign_in, password, code: code || null } })))
   await queryClient.invalidateQueries()
 }
 

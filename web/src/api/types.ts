@@ -1,10 +1,19 @@
-import type { components } from './schema'
+import type { components, operations } from './schema'
 
 type Schemas = components['schemas']
 export type Problem = Schemas['Problem']
 export type Person = Schemas['Person']
 export type Role = Schemas['Role']
 export type AuditLine = Schemas['AuditLine']
+export type AuditAct = Schemas['AuditAct']
+export type Customer = Schemas['Customer']
+export type CustomerRow = Schemas['CustomerRow']
+export type FactorBegun = Schemas['FactorBegun']
+export type IntakeReply = Schemas['IntakeReply']
+export type IntakeKind = Schemas['IntakeKind']
+export type ScaleKind = Schemas['ScaleKind']
+export type RecordsAsked = Omit<NonNullable<operations['list_records']['parameters']['query']>, 'after'>
+export type TableOf = operations['table']['parameters']['path']['what']
 export type GenuineReply = Schemas['GenuineReply']
 export type WorkshopDefaults = Schemas['WorkshopDefaults']
 export type LinkForm = Schemas['LinkForm']

@@ -3,7 +3,9 @@ import Button from 'primevue/button'
 import { ref, useTemplateRef } from 'vue'
 import { changePassword, rename } from '../api/people'
 import NewPassword from '../parts/NewPassword.vue'
+import ProgramTokens from '../parts/ProgramTokens.vue'
 import RefusalNote from '../parts/RefusalNote.vue'
+import SecondFactor from '../parts/SecondFactor.vue'
 import SessionList from '../parts/SessionList.vue'
 import TextField from '../parts/TextField.vue'
 import { session } from '../state/session'
@@ -72,6 +74,8 @@ async function savePassword(): Promise<void> {
         ><span v-if="changed" role="status">Changed. Your other sessions have ended.</span>
       </div>
     </form>
+    <SecondFactor />
+    <ProgramTokens />
     <SessionList :all="false" />
   </main>
 </template>

@@ -1,10 +1,8 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
 import { computed, ref, watch } from 'vue'
-import { useAudit } from '../api/audit'
 import { keepPaper, usePaper } from '../api/papers'
 import type { Language } from '../api/types'
-import AuditTrail from '../parts/AuditTrail.vue'
 import RefusalNote from '../parts/RefusalNote.vue'
 import { session } from '../state/session'
 import { useTried } from '../state/tried'
@@ -21,7 +19,6 @@ const { general, tried, wrong } = useTried()
 const kept = ref(false)
 const manages = computed(() => session.has('manager'))
 const works = computed(() => session.has('technician') || manages.value)
-const { data: trail } = useAudit(manages)
 watch(
   data,
   (now) => {
@@ -139,7 +136,9 @@ async function keep(): Promise<void> {
         <Button type="submit" class="btn-next">Keep</Button><span v-if="kept" role="status">Kept.</span>
       </div>
     </form>
-    <AuditTrail v-if="manages && trail" :lines="trail" />
+    <p v-if="manages" class="small">
+      Who changed what of it stands in the <RouterLink :to="{ name: 'audit' }">audit trail</RouterLink>.
+    </p>
   </main>
 </template>
 

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
 import { computed, reactive, ref } from 'vue'
+import { endFactorOf } from '../api/factors'
 import { changeMember, invite, passwordLink, usePeople } from '../api/people'
 import { useVocabulary } from '../api/scales'
 import type { LinkMade, Member, Role } from '../api/types'
@@ -97,7 +98,9 @@ function turn(m: Member, role: Role): void {
             </td>
             <td class="figure">{{ m.sessions }}</td>
             <td class="row tight">
-              <Button v-if="m.active" type="button" @click="reset(m)">Link for a new password</Button
+              <Button v-if="m.second_factor" type="button" @click="changing.tried(() => endFactorOf(m.id))"
+                >Take the second factor away</Button
+              ><Button v-if="m.active" type="button" @click="reset(m)">Link for a new password</Button
               ><Button type="button" @click="changing.tried(() => changeMember(m.id, m.roles, !m.active))">{{
                 m.active ? 'Deactivate' : 'Activate'
               }}</Button>

@@ -3,7 +3,8 @@ import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
 import Select from 'primevue/select'
 import { computed, ref, watch } from 'vue'
-import { useRouter } from 'vue-router'
+import { useRoute, useRouter } from 'vue-router'
+import { useCustomer, useCustomers } from '../api/customers'
 import { useProfiles, useSites } from '../api/profiles'
 import { useSaveScale, useScale, useVocabulary } from '../api/scales'
 import ExampleLine from '../parts/ExampleLine.vue'
@@ -13,7 +14,9 @@ import HouseFields from '../parts/HouseFields.vue'
 import TextField from '../parts/TextField.vue'
 import WiringCard from '../parts/WiringCard.vue'
 import { useDefaults } from '../api/people'
+import type { Customer } from '../api/types'
 import { session } from '../state/session'
+import { refDebounced } from '../state/small'
 import { useTried } from '../state/tried'
 import { emptySheet, sheetFields, toForm, typedFrom } from './sheet'
 
@@ -47,6 +50,34 @@ watch(
   { immediate: true },
 )
 // A new sheet begins with the workshop's unit and tolerance book; what was typed meanwhile stays.
+// Whoever is known already brings address, interval and tolerance along; a new name becomes a customer.
+const asked = refDebounced(
+  computed(() => form.value.owner),
+  200,
+)
+const customers = useCustomers(asked)
+const known = computed(() => customers.data.value?.pages.flatMap((p) => p.customers) ?? [])
+const route = useRoute()
+const given = useCustomer(() => (typeof route.query.customer === 'string' ? route.query.customer : null))
+function take(c: Customer): void {
+  form.value.owner = c.name
+  if (c.address) form.value.owner_address = c.address
+  if (props.scale) return
+  if (c.interval_months) form.value.months = String(c.interval_months)
+  if (c.scheme) form.value.scheme = c.scheme
+}
+function chosen(): void {
+  const name = form.value.owner.trim().toLowerCase()
+  const one = known.value.find((c) => c.name.toLowerCase() === name)
+  if (one) take(one)
+}
+watch(
+  given.data,
+  (now) => {
+    if (now && !props.scale) take(now)
+  },
+  { immediate: true },
+)
 const { data: defaults } = useDefaults()
 watch(
   defaults,
@@ -88,9 +119,19 @@ async function submit(): Promise<void> {
       <fieldset :disabled="!works">
         <legend>Which one</legend>
         <TextField id="name" v-model="form.name" label="Name its owner gives it" :wrong="wrong('name')" />
-        <TextField id="owner" v-model="form.owner" label="Owner" :wrong="wrong('owner')" />
+        <TextField
+          id="owner"
+          v-model="form.owner"
+          label="Customer"
+          list="known-customers"
+          :wrong="wrong('owner')"
+          @change="chosen"
+        />
+        <datalist id="known-customers">
+          <option v-for="c in known" :key="c.id" :value="c.name"></option>
+        </datalist>
         <div class="field">
-          <label for="owner_address">The owner's address, as on paper</label
+          <label for="owner_address">The customer's address, as on paper</label
           ><textarea
             id="owner_address"
             v-model="form.owner_address"

@@ -34,8 +34,18 @@ const groups = [
   {
     title: 'The workshop',
     links: [
-      { to: 'me', label: 'Your account', says: 'your name on records, your password, where you are signed in' },
+      {
+        to: 'me',
+        label: 'Your account',
+        says: 'your name on records, password, second factor, tokens, where you are signed in',
+      },
       { to: 'people', label: 'People', says: 'who works here, as what; invitations; who is signed in' },
+      {
+        to: 'intake',
+        label: 'Import a table',
+        says: 'customers, scales, weights and earlier results, from CSV or XLSX',
+      },
+      { to: 'audit', label: 'Audit trail', says: 'who did what that others rest on' },
       { to: 'archive', label: 'Archive', says: 'everything of this workshop as one file, out and in' },
       { to: 'figures', label: 'Statistics', says: 'how scales were found, by month, kind and age' },
     ],

@@ -32,7 +32,9 @@ async function leave(): Promise<void> {
       Ombret
     </RouterLink>
     <nav class="places" aria-label="Places">
-      <RouterLink class="btn btn-bare" :to="{ name: 'weights' }">Weights</RouterLink
+      <RouterLink class="btn btn-bare" :to="{ name: 'customers' }">Customers</RouterLink
+      ><RouterLink class="btn btn-bare" :to="{ name: 'records' }">Records</RouterLink
+      ><RouterLink class="btn btn-bare" :to="{ name: 'weights' }">Weights</RouterLink
       ><RouterLink class="btn btn-bare" :to="{ name: 'due' }">Due</RouterLink
       ><RouterLink class="btn btn-bare" :to="{ name: 'day' }">Day</RouterLink
       ><RouterLink class="btn btn-bare" :to="{ name: 'profiles' }">Profiles</RouterLink

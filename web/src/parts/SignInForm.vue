@@ -1,13 +1,16 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
-import { ref } from 'vue'
+import { nextTick, ref } from 'vue'
 import { Failure } from '../api/client'
 import { signIn } from '../api/session'
 
 const emit = defineEmits<{ done: [] }>()
 const name = ref('')
 const password = ref('')
+const code = ref('')
+// The password was right, and a second factor is asked for.
+const asked = ref(false)
 const wrong = ref('')
 const busy = ref(false)
 
@@ -15,11 +18,20 @@ async function submit(): Promise<void> {
   busy.value = true
   wrong.value = ''
   try {
-    await signIn(name.value, password.value)
+    await signIn(name.value, password.value, code.value)
     emit('done')
   } catch (error) {
+    code.value = ''
+    if (error instanceof Failure && error.code === 'code_needed') {
+      asked.value = true
+      await nextTick()
+      document.getElementById('sign-in-code')?.focus()
+      return
+    }
     wrong.value = error instanceof Failure ? error.message : String(error)
+    if (error instanceof Failure && error.code === 'wrong_code') return
     password.value = ''
+    asked.value = false
   } finally {
     busy.value = false
   }
@@ -35,6 +47,10 @@ async function submit(): Promise<void> {
     <div class="field">
       <label for="sign-in-password">Password</label>
       <InputText id="sign-in-password" v-model="password" type="password" autocomplete="current-password" required />
+    </div>
+    <div v-if="asked" class="field">
+      <label for="sign-in-code">The code that your authenticator shows, or one for a lost device</label>
+      <InputText id="sign-in-code" v-model="code" class="figure" autocomplete="one-time-code" required />
     </div>
     <p v-if="wrong" class="wrong" role="alert">{{ wrong }}</p>
     <Button class="btn-next" type="submit" :disabled="busy">Sign in</Button>

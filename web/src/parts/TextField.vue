@@ -3,7 +3,15 @@ import InputText from 'primevue/inputtext'
 
 const model = defineModel<string>({ required: true })
 withDefaults(
-  defineProps<{ id: string; label: string; wrong?: string; figure?: boolean; type?: string; autocomplete?: string }>(),
+  defineProps<{
+    id: string
+    label: string
+    wrong?: string
+    figure?: boolean
+    type?: string
+    autocomplete?: string
+    list?: string
+  }>(),
   { wrong: '', type: 'text', autocomplete: 'off' },
 )
 </script>
@@ -16,6 +24,7 @@ withDefaults(
       v-model="model"
       :class="['input', { figure }]"
       :type="type"
+      :list="list"
       :autocomplete="autocomplete"
       :aria-invalid="Boolean(wrong)"
       :aria-describedby="wrong ? `${id}-wrong` : undefined"

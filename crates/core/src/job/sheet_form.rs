@@ -317,6 +317,16 @@ fn kept<T>(wrong: &mut Vec<Refusal>, read: Result<Option<T>, Refusal>) -> Option
     })
 }
 
+impl ScaleSheet {
+    /// Checks a sheet that was just typed: that it makes sense, and that its division can be shown at all.
+    ///
+    /// # Errors
+    /// Every [`Refusal`], at its field.
+    pub fn check_typed(&self) -> Result<(), Refusal> {
+        Refusal::all(self.checks().into_iter().chain(on_the_series(self))).map_or(Ok(()), Err)
+    }
+}
+
 /// A division that no display can have is refused on the sheet already.
 fn on_the_series(sheet: &ScaleSheet) -> Vec<Refusal> {
     let plate = sheet.plate.iter().map(|plate| ("plate_d", &plate.d_min));

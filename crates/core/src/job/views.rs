@@ -28,6 +28,17 @@ pub enum Outcome {
     NotProven,
 }
 
+impl Outcome {
+    /// In words.
+    pub const fn label(self) -> &'static str {
+        match self {
+            Self::InTolerance => "in tolerance",
+            Self::OutOfTolerance => "out of tolerance",
+            Self::NotProven => "not proved",
+        }
+    }
+}
+
 /// The whole assessment of a job.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
 pub struct Assessment {

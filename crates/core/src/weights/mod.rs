@@ -11,7 +11,6 @@ mod plan;
 mod since;
 mod stand;
 mod substitution;
-mod table;
 mod targets;
 
 pub use class::{WeightClass, nominals, tolerance_of_sum, weight_tolerance};
@@ -33,7 +32,6 @@ pub(crate) use substitution::MOST_ROUNDS;
 pub use substitution::{
     Substitution, SubstitutionInputs, SubstitutionStep, growth, judge_substitution, substitution,
 };
-pub use table::{COLUMNS, MOST_ROWS, Mapping, RowError, TableRead, defused, read_table, write_table};
 pub use targets::{
     CheckInputs, CheckLoad, LoadReason, Thoroughness, check_loads, fewest_pieces, near_enough, round_figure,
 };

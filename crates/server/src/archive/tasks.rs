@@ -24,6 +24,8 @@ pub enum Kind {
     Export,
     /// A workshop is read.
     Import,
+    /// Papers of records are written.
+    Papers,
 }
 
 /// How it stands.

@@ -5,13 +5,14 @@ use std::collections::BTreeMap;
 use std::path::Path;
 
 use ombret_core::adjust::Site;
+use ombret_core::intake::{Mapping, read_table};
 use ombret_core::job::{
     Around, Body, CheckFinding, Claim, Draft, Entry, JobFile, Needs, ReadDetail, ReadStage, ScaleSheet,
     SetupDraft, Signer, Silence, Source, Way, decide, fold, genesis, inspection, interpret, seal,
 };
 use ombret_core::keying::read_profile;
 use ombret_core::quantity::Unit;
-use ombret_core::weights::{Mapping, Piece, Usable, read_table};
+use ombret_core::weights::{Piece, Usable};
 use serde::Deserialize;
 use sqlx::PgPool;
 use time::{Duration, OffsetDateTime};
@@ -165,8 +166,8 @@ pub async fn load_demo(
         };
         let read = read_table(&text, &Mapping::default(), Unit::Kg, today, &|_| false, &mut ids)
             .map_err(|r| r.message)?;
-        if !read.errors.is_empty() {
-            return Err(format!("{name}: {:?}", read.errors).into());
+        if !read.looked.errors.is_empty() {
+            return Err(format!("{name}: {:?}", read.looked.errors).into());
         }
         kit::add(pool, demo.workshop.id, &read.pieces).await?;
         pieces = read.pieces;

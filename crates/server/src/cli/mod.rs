@@ -1,6 +1,7 @@
 //! The command line: serve, the rules as a calculator, assessing a file, the demo's data.
 
 mod assess;
+mod backup;
 mod calc;
 mod demo;
 mod grow;
@@ -9,6 +10,7 @@ mod schema;
 mod verify;
 
 pub use assess::assess_file;
+pub use backup::{Backed, backup, restore};
 pub use calc::{calc, list_rules};
 pub use demo::load_demo;
 pub use grow::{Size, grow};

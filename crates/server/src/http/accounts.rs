@@ -184,10 +184,10 @@ pub struct WorkshopForm {
 pub struct WorkshopDefaults {
     /// Unit where none is typed.
     #[schema(required)]
-    unit: Option<Unit>,
+    pub(super) unit: Option<Unit>,
     /// Tolerance book of a new scale.
     #[schema(required)]
-    scheme: Option<Scheme>,
+    pub(super) scheme: Option<Scheme>,
     /// Time zone, such as `Europe/Berlin`.
     time_zone: String,
 }

@@ -31,7 +31,7 @@ const MOST_BYTES: u64 = 2 << 30;
 #[derive(Serialize, ToSchema)]
 pub struct Begun {
     /// Its identity.
-    id: Uuid,
+    pub(super) id: Uuid,
 }
 
 fn busy() -> ApiError {
@@ -202,7 +202,12 @@ pub async fn archive_file(
 ) -> Result<Response, ApiError> {
     let kept = app.tasks.file(person.workshop_id, id).ok_or(ApiError::NotFound("file"))?;
     let body = Body::from_stream(read_from_start(kept));
-    let name = HeaderValue::from_static("attachment; filename=\"workshop.ombret.zip\"");
+    let papers = app.tasks.one(person.workshop_id, id).is_some_and(|t| t.kind == Kind::Papers);
+    let name = HeaderValue::from_static(if papers {
+        "attachment; filename=\"papers.zip\""
+    } else {
+        "attachment; filename=\"workshop.ombret.zip\""
+    });
     Ok((
         [
             (header::CONTENT_TYPE, HeaderValue::from_static("application/zip")),

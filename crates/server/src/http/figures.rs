@@ -236,7 +236,7 @@ pub async fn look_up(
     // Two letters stand somewhere in the words of half the scales, or of none: they are no mark of a scale.
     let most_scales = if asked.chars().count() < LEAST_OF_SCALE { 0 } else { MOST_FOUND + 1 };
     let (scales, records, pieces) = tokio::try_join!(
-        scales::list(&app.pool, workshop, &asked, None, most_scales),
+        scales::list(&app.pool, workshop, &asked, None, None, most_scales),
         lookup::records(&app.pool, workshop, &asked, MOST_FOUND + 1),
         lookup::pieces(&app.pool, workshop, &asked, MOST_FOUND + 1)
     )?;

@@ -4,17 +4,18 @@
 use axum::Json;
 use axum::extract::State;
 use ombret_core::job::{Assessment, Entry, Outcome, assess, open_file};
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 use time::OffsetDateTime;
-use utoipa::ToSchema;
+use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
 
-use super::body::At;
-use super::guard::{Caller, Manager};
+use super::body::{Asked, At};
+use super::guard::{Caller, SignedIn};
 use super::workers::Stop;
 use super::{ApiError, App, Problem};
 use crate::sha256_hex;
-use crate::store::audit::{self, AuditLine};
+use crate::store::audit::{self, AuditAsked, AuditLine, Named};
+use crate::store::people::Role;
 use crate::store::records;
 
 /// Digits of a record's hash that stand in the code on paper: 80 bits.
@@ -100,14 +101,46 @@ pub async fn genuine(
     app.workers.run(work).await
 }
 
-/// Lines of the audit trail that are shown.
-const NEWEST: i64 = 200;
+/// Lines of the audit trail on a page.
+const PAGE: i64 = 100;
 
-/// The audit trail, the newest first.
-#[utoipa::path(get, path = "/api/audit", tag = "session", responses((status = 200, body = Vec<AuditLine>), (status = 401, body = Problem), (status = 403, body = Problem)))]
+/// Where a page of the trail begins.
+#[derive(Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
+pub struct TrailQuery {
+    /// Lines before this one.
+    #[serde(default)]
+    before: Option<i32>,
+}
+
+/// A page of the audit trail.
+#[derive(Serialize, ToSchema)]
+pub struct TrailPage {
+    /// Its lines, the newest first.
+    lines: Vec<AuditLine>,
+    /// Where the next page begins, if there is one.
+    #[schema(required)]
+    next: Option<i32>,
+    /// Everybody who stands in it; on the first page only.
+    people: Vec<Named>,
+}
+
+/// The audit trail, the newest first; for managers and auditors.
+#[utoipa::path(get, path = "/api/audit", tag = "session", params(AuditAsked, TrailQuery), responses((status = 200, body = TrailPage), (status = 401, body = Problem), (status = 403, body = Problem)))]
 pub async fn audit_trail(
     State(app): State<App>,
-    Manager(person): Manager,
-) -> Result<Json<Vec<AuditLine>>, ApiError> {
-    Ok(Json(audit::newest(&app.pool, person.workshop_id, NEWEST).await?))
+    SignedIn(person): SignedIn,
+    Asked(asked): Asked<AuditAsked>,
+    Asked(query): Asked<TrailQuery>,
+) -> Result<Json<TrailPage>, ApiError> {
+    if !person.is(Role::Manager) && !person.is(Role::Reader) {
+        return Err(ApiError::WrongRole);
+    }
+    let workshop = person.workshop_id;
+    let mut lines = audit::page(&app.pool, workshop, &asked, query.before, PAGE + 1).await?;
+    let page = usize::try_from(PAGE).unwrap_or(0);
+    let more = lines.len() > page;
+    lines.truncate(page);
+    let people = if query.before.is_none() { audit::names(&app.pool, workshop).await? } else { Vec::new() };
+    Ok(Json(TrailPage { next: lines.last().filter(|_| more).map(|l| l.seq), lines, people }))
 }

@@ -11,8 +11,10 @@ use axum::response::{IntoResponse, Response};
 use axum_extra::extract::CookieJar;
 use time::Duration;
 
+use super::factors::TOKEN;
 use super::sign_in::{cookie_name, token_hash};
 use super::{ApiError, App};
+use crate::store::factors;
 use crate::store::people::{self, Person, Role};
 
 /// Anybody who is signed in.
@@ -22,11 +24,20 @@ impl FromRequestParts<App> for SignedIn {
     type Rejection = ApiError;
 
     async fn from_request_parts(parts: &mut Parts, app: &App) -> Result<Self, Self::Rejection> {
+        if let Some(token) = bearer(&parts.headers) {
+            return factors::by_token(&app.pool, token).await?.map(Self).ok_or(ApiError::SignedOut);
+        }
         Session::from_request_parts(parts, app).await.map(|session| Self(session.person))
     }
 }
 
-/// Anybody who is signed in, with the session: for what goes on as long as that.
+/// The token of a program, where one is sent.
+fn bearer(headers: &HeaderMap) -> Option<&str> {
+    let sent = headers.get(header::AUTHORIZATION)?.to_str().ok()?;
+    sent.strip_prefix("Bearer ").map(str::trim).filter(|token| token.starts_with(TOKEN))
+}
+
+/// Anybody who is signed in, with the session: for what goes on as long as that. A program's token is none.
 pub struct Session {
     /// Who.
     pub person: Person,
@@ -94,7 +105,9 @@ impl FromRequestParts<App> for Caller {
 /// Lets a write pass only if the browser says that it comes from the program's own pages.
 pub async fn same_origin(State(app): State<App>, request: Request, next: Next) -> Response {
     let reads = matches!(*request.method(), Method::GET | Method::HEAD | Method::OPTIONS);
-    if reads || own_origin(request.headers(), app.settings.public_url.as_deref()) {
+    // No other site can make a browser send a program's token.
+    let program = bearer(request.headers()).is_some();
+    if reads || program || own_origin(request.headers(), app.settings.public_url.as_deref()) {
         next.run(request).await
     } else {
         ApiError::ForeignOrigin.into_response()

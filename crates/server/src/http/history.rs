@@ -4,9 +4,9 @@ use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
 use axum::response::Response;
+use ombret_core::intake::{EarlierResult, defused};
 use ombret_core::job::{Entry, Outcome, ReadingView, assess, open_file};
 use ombret_core::schedule::{Drawn, Drift, drift};
-use ombret_core::weights::defused;
 use serde::{Deserialize, Serialize};
 use time::{Date, OffsetDateTime};
 use utoipa::{IntoParams, ToSchema};
@@ -17,7 +17,7 @@ use super::guard::SignedIn;
 use super::papers::file;
 use super::{ApiError, App, Problem};
 use crate::store::history::{self, Resting, Shown, UsedWeight};
-use crate::store::{jobs, scales};
+use crate::store::{intake, jobs, scales};
 
 /// Records on a page of a recall list.
 const RECALL_PAGE: i64 = 200;
@@ -63,6 +63,8 @@ pub struct HistoryReply {
     /// Its drift; none where nothing was read.
     #[schema(required)]
     drift: Option<Drift>,
+    /// What was found before the workshop kept its records here, the newest first; no records.
+    earlier: Vec<EarlierResult>,
 }
 
 /// Where a page of a recall list begins.
@@ -127,7 +129,8 @@ pub async fn scale_history(
     } else {
         history::count_of_scale(&app.pool, person.workshop_id, id).await?
     };
-    Ok(Json(HistoryReply { name: detail.sheet.name, total, records, drift: drift(&over_time) }))
+    let earlier = intake::earlier(&app.pool, person.workshop_id, id).await?;
+    Ok(Json(HistoryReply { name: detail.sheet.name, total, records, drift: drift(&over_time), earlier }))
 }
 
 /// What speaks against a weight of a record now.
@@ -165,25 +168,7 @@ pub async fn readings_table(
     let told = assess(&entries, &state);
     let failed = |e: csv::Error| ApiError::Internal(e.to_string());
     let mut out = table();
-    out.write_record([
-        "stage",
-        "pad",
-        "purpose",
-        "place",
-        "way",
-        "load",
-        "load unit",
-        "shown",
-        "error",
-        "error unit",
-        "in d",
-        "tolerance",
-        "U",
-        "verdict",
-        "counts",
-        "pieces",
-    ])
-    .map_err(failed)?;
+    out.write_record(READING_COLUMNS).map_err(failed)?;
     for (stage, readings) in [("as found", &told.as_found.readings), ("as left", &told.proof.readings)] {
         for r in readings {
             out.write_record(row_of(stage, r).iter().map(|field| defused(field))).map_err(failed)?;
@@ -192,7 +177,28 @@ pub async fn readings_table(
     kept(out, &format!("{id}.csv"))
 }
 
-fn row_of(stage: &str, r: &ReadingView) -> Vec<String> {
+/// The columns of a table of readings.
+pub(super) const READING_COLUMNS: [&str; 16] = [
+    "stage",
+    "pad",
+    "purpose",
+    "place",
+    "way",
+    "load",
+    "load unit",
+    "shown",
+    "error",
+    "error unit",
+    "in d",
+    "tolerance",
+    "U",
+    "verdict",
+    "counts",
+    "pieces",
+];
+
+/// A reading as a row of these columns.
+pub(super) fn row_of(stage: &str, r: &ReadingView) -> Vec<String> {
     let word = |value: serde_json::Value| value.as_str().unwrap_or_default().to_owned();
     vec![
         stage.into(),

@@ -10,14 +10,15 @@ use axum::http::{HeaderMap, HeaderValue, StatusCode, header};
 use axum::response::{IntoResponse, Response};
 use ombret_core::Refusal;
 use ombret_core::adjust::School;
+use ombret_core::intake::{Mapping, TableRead, read_table, write_table};
 use ombret_core::job::{
     JobState, ListedLoad, LoadStatus, M1_SHARE, Phase, ReadStage, SpanView, Wants, Way, judge_span, loads_of,
     next_load, planned_for, span_weight, to_do, with_plan,
 };
 use ombret_core::quantity::Unit;
 use ombret_core::weights::{
-    CheckInputs, CheckLoad, CheckPlan, Mapping, PackingList, Piece, PlanChoices, PlanPiece, PlannedStep,
-    RoundScale, TableRead, Usable, pack, plan_check, plan_for_round, read_table, write_table,
+    CheckInputs, CheckLoad, CheckPlan, PackingList, Piece, PlanChoices, PlanPiece, PlannedStep, RoundScale,
+    Usable, pack, plan_check, plan_for_round,
 };
 use serde::{Deserialize, Serialize};
 use sha2::{Digest, Sha256};
@@ -253,7 +254,7 @@ pub async fn take_table(
     };
     let read = app.workers.run(work).await?;
     if form.take
-        && read.errors.is_empty()
+        && read.looked.errors.is_empty()
         && let Some(serial) = kit::add(&app.pool, person.workshop_id, &read.pieces).await?
     {
         return Err(ApiError::Taken(format!(

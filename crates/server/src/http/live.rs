@@ -69,6 +69,11 @@ struct Open {
 }
 
 impl Streams {
+    /// How many are open.
+    pub fn count(&self) -> usize {
+        self.0.lock().unwrap_or_else(PoisonError::into_inner).values().sum()
+    }
+
     fn open(&self, person: Uuid) -> Option<Open> {
         let mut by_person = self.0.lock().unwrap_or_else(PoisonError::into_inner);
         let count = by_person.entry(person).or_default();

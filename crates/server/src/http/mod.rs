@@ -4,15 +4,20 @@ mod accounts;
 mod archive;
 mod assets;
 mod body;
+mod customers;
 mod due;
+mod factors;
 mod figures;
 mod genuine;
 mod guard;
 mod history;
+mod intake;
 mod jobs;
 mod judgement;
 mod kit;
+mod listed;
 mod live;
+mod metrics;
 mod objects;
 mod openapi;
 mod papers;
@@ -23,6 +28,7 @@ mod records;
 mod scales;
 mod serving;
 mod sign_in;
+mod tables;
 mod vocabulary;
 mod workers;
 
@@ -30,7 +36,7 @@ use std::sync::Arc;
 use std::time::Duration;
 
 use axum::Router;
-use axum::extract::{DefaultBodyLimit, State};
+use axum::extract::{DefaultBodyLimit, MatchedPath, State};
 use axum::http::{HeaderName, HeaderValue, header};
 use axum::middleware;
 use axum::response::IntoResponse;
@@ -38,12 +44,14 @@ use sqlx::PgPool;
 use tokio_util::sync::CancellationToken;
 use tower_http::catch_panic::CatchPanicLayer;
 use tower_http::compression::CompressionLayer;
+use tower_http::request_id::{MakeRequestUuid, PropagateRequestIdLayer, RequestId, SetRequestIdLayer};
 use tower_http::set_header::SetResponseHeaderLayer;
 use tower_http::timeout::RequestBodyTimeoutLayer;
 use tower_http::trace::TraceLayer;
 
 pub use accounts::{FIRST_START, WorkshopDefaults, WorkshopForm, first_start, welcome};
 pub use judgement::JudgementRules;
+pub use metrics::{serve_metrics, watch};
 pub use objects::check_classes;
 pub use openapi::document;
 pub use papers::{PaperRules, Ready};
@@ -123,6 +131,7 @@ pub fn router(app: App) -> Router {
     };
     api.route("/api/openapi.json", axum::routing::get(openapi::serve))
         .route_layer(middleware::from_fn(body_limit))
+        .route_layer(middleware::from_fn(metrics::measured))
         .layer(middleware::map_response_with_state((), no_store))
         .fallback(assets::serve)
         .layer(middleware::from_fn(no_nul))
@@ -139,8 +148,17 @@ pub fn router(app: App) -> Router {
         ))
         .layer(RequestBodyTimeoutLayer::new(patience))
         .layer(CatchPanicLayer::custom(problem::panicked))
-        .layer(TraceLayer::new_for_http())
+        .layer(TraceLayer::new_for_http().make_span_with(span))
+        .layer(PropagateRequestIdLayer::x_request_id())
+        .layer(SetRequestIdLayer::x_request_id(MakeRequestUuid))
         .with_state(app)
+}
+
+/// What is logged of a request: by the template of its route, for addresses hold secrets.
+fn span(request: &axum::extract::Request) -> tracing::Span {
+    let id = request.extensions().get::<RequestId>().and_then(|id| id.header_value().to_str().ok());
+    let route = request.extensions().get::<MatchedPath>().map_or("other", MatchedPath::as_str);
+    tracing::info_span!("request", id = id.unwrap_or_default(), method = %request.method(), route)
 }
 
 /// No address has U+0000 in it.
@@ -161,7 +179,7 @@ async fn no_store(State(()): State<()>, mut response: axum::response::Response) 
 async fn body_limit(mut request: axum::extract::Request, next: middleware::Next) -> axum::response::Response {
     let limit = match request.uri().path() {
         path if path.starts_with("/api/profiles") => PROFILE_LIMIT,
-        path if path.starts_with("/api/kit/") => KIT_LIMIT,
+        path if path.starts_with("/api/kit/") || path == "/api/intake" => KIT_LIMIT,
         path if path.starts_with("/api/lessons") => PROFILE_LIMIT,
         // An archive is taken from the stream and counts for itself.
         "/api/archive/import" => usize::MAX,

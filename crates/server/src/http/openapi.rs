@@ -11,8 +11,8 @@ use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
 use super::{
-    App, accounts, archive, due, figures, genuine, history, jobs, judgement, kit, live, objects, papers,
-    practice, profiles, records, scales, sign_in, vocabulary,
+    App, accounts, archive, customers, due, factors, figures, genuine, history, intake, jobs, judgement, kit,
+    listed, live, objects, papers, practice, profiles, records, scales, sign_in, tables, vocabulary,
 };
 
 #[derive(OpenApi)]
@@ -93,6 +93,23 @@ pub fn routes() -> OpenApiRouter<App> {
         .routes(routes!(accounts::get_defaults))
         .routes(routes!(accounts::rename))
         .routes(routes!(accounts::change_password))
+        .routes(routes!(
+            factors::get_factor,
+            factors::begin_factor,
+            factors::confirm_factor,
+            factors::end_factor
+        ))
+        .routes(routes!(factors::end_factor_of))
+        .routes(routes!(factors::list_tokens, factors::make_token))
+        .routes(routes!(factors::end_token))
+        .routes(routes!(customers::list_customers, customers::add_customer))
+        .routes(routes!(customers::get_customer, customers::change_customer, customers::remove_customer))
+        .routes(routes!(customers::merge_customers))
+        .routes(routes!(intake::list_intakes, intake::take_in))
+        .routes(routes!(intake::undo_intake))
+        .routes(routes!(tables::table))
+        .routes(routes!(listed::list_records))
+        .routes(routes!(listed::begin_papers))
         .routes(routes!(genuine::genuine))
         .routes(routes!(genuine::audit_trail))
         .routes(routes!(vocabulary::vocabulary))
@@ -100,6 +117,7 @@ pub fn routes() -> OpenApiRouter<App> {
         .routes(routes!(vocabulary::propose_pattern))
         .routes(routes!(vocabulary::judge_wiring))
         .routes(routes!(vocabulary::health))
+        .routes(routes!(vocabulary::ready))
 }
 
 /// What may come of any request beside what its own description says: status, what it is, and whether only a

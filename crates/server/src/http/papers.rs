@@ -25,7 +25,7 @@ use super::{ApiError, App, Problem};
 use crate::PROGRAM;
 use crate::store::people::{Person, Role};
 use crate::store::records::{self, Issued};
-use crate::store::{jobs, people, scales};
+use crate::store::{customers, jobs, people, scales};
 
 /// What a workshop puts on paper.
 #[derive(Clone, Debug, Default, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
@@ -86,6 +86,12 @@ impl Ready {
         let mut rules = people::paper(&app.pool, person.workshop_id).await?;
         if rules.letterhead.name.trim().is_empty() {
             rules.letterhead.name.clone_from(&person.workshop);
+        }
+        // What is agreed with the customer comes before the workshop's own language.
+        if let Some(language) =
+            customers::of_job(&app.pool, person.workshop_id, job).await?.and_then(|c| c.language)
+        {
+            rules.letterhead.language = language;
         }
         let issued = records::file(&app.pool, person.workshop_id, job, version).await?;
         let mut foreign = issued.as_ref().is_some_and(|i| i.foreign);
@@ -175,7 +181,7 @@ impl Ready {
 
 /// Where the code on paper leads: a frozen record to the page that tells whether it is genuine, to anybody;
 /// what is not frozen to the record itself.
-fn address_of(app: &App, headers: &HeaderMap, job: Uuid, ready: &Ready) -> String {
+pub(super) fn address_of(app: &App, headers: &HeaderMap, job: Uuid, ready: &Ready) -> String {
     let host = || headers.get(header::HOST).and_then(|h| h.to_str().ok()).map(|h| format!("http://{h}"));
     let base = app.settings.public_url.clone().or_else(host).unwrap_or_default();
     let base = base.trim_end_matches('/');

@@ -65,6 +65,12 @@ pub enum ApiError {
     /// Name or password is wrong; it is not said which.
     #[error("name or password is wrong")]
     WrongCredentials,
+    /// The password is right and the person has a second factor.
+    #[error("type the code that your authenticator shows, or one of your codes for a lost device")]
+    CodeNeeded,
+    /// The second factor is wrong.
+    #[error("this code is wrong, or was used already")]
+    WrongCode,
     /// Too many failures.
     #[error("too many failed sign-ins with this name; wait {seconds} s")]
     SlowDown {
@@ -129,6 +135,8 @@ impl ApiError {
         match self {
             Self::SignedOut => (StatusCode::UNAUTHORIZED, "signed_out", "Signed out"),
             Self::WrongCredentials => (StatusCode::UNAUTHORIZED, "wrong_credentials", "Not signed in"),
+            Self::CodeNeeded => (StatusCode::UNAUTHORIZED, "code_needed", "One thing more"),
+            Self::WrongCode => (StatusCode::UNAUTHORIZED, "wrong_code", "Not signed in"),
             Self::SlowDown { .. } => (StatusCode::TOO_MANY_REQUESTS, "slow_down", "Wait a little"),
             Self::Busy => (StatusCode::SERVICE_UNAVAILABLE, "busy", "Wait a little"),
             Self::WrongRole => (StatusCode::FORBIDDEN, "wrong_role", "Not allowed"),

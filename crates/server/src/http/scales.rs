@@ -26,6 +26,9 @@ pub struct ListQuery {
     /// Words to look for in name, owner, place, serial.
     #[serde(default)]
     search: String,
+    /// The scales of a customer only.
+    #[serde(default)]
+    customer: Option<Uuid>,
     /// Cursor from the page before.
     #[serde(default)]
     after: Option<String>,
@@ -95,7 +98,8 @@ pub async fn list_scales(
 ) -> Result<Json<ScalePage>, ApiError> {
     let after = query.after.as_deref().map(cursor).transpose()?;
     let search: String = query.search.chars().take(100).collect();
-    let mut found = scales::list(&app.pool, person.workshop_id, search.trim(), after, PAGE + 1).await?;
+    let mut found =
+        scales::list(&app.pool, person.workshop_id, search.trim(), query.customer, after, PAGE + 1).await?;
     let more = i64::try_from(found.len()).unwrap_or(0) > PAGE;
     found.truncate(usize::try_from(PAGE).unwrap_or(60));
     let far = Date::from_calendar_date(9999, time::Month::December, 31).unwrap_or(Date::MAX);

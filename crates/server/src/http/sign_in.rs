@@ -24,11 +24,13 @@ use tokio::sync::Semaphore;
 use utoipa::ToSchema;
 
 use super::body::Body;
+use super::factors::right_code;
 use super::guard::{Caller, SignedIn};
 use super::{ApiError, App, Problem};
 use crate::random_token;
 use crate::settings::Secret;
 use crate::store::audit::{self, AuditAct};
+use crate::store::factors;
 use crate::store::people::{self, Person};
 
 /// Name of the session cookie. Over HTTPS it has the prefix that binds it to this host, this path and
@@ -105,6 +107,9 @@ pub struct Credentials {
     sign_in: String,
     /// Password.
     password: String,
+    /// Second factor, where the person has one: a code of now, or one for a lost device.
+    #[serde(default)]
+    code: Option<String>,
 }
 
 /// The hash under which a token is stored.
@@ -218,6 +223,16 @@ pub async fn sign_in(
         }
         return Err(ApiError::WrongCredentials);
     };
+    if let Some(secret) = factors::of(&app.pool, found.person.id).await?.secret {
+        let typed = asked.code.as_deref().map(str::trim).filter(|code| !code.is_empty());
+        // What is right so far is not told to whoever goes on guessing: each try counts until all is right.
+        let Some(typed) = typed else { return Err(ApiError::CodeNeeded) };
+        if !right_code(&app, &found.person, &secret, typed).await? {
+            let detail = json!({"from": from.to_string(), "code": true});
+            audit::note(&app.pool, &found.person, AuditAct::SignInRefused, detail).await?;
+            return Err(ApiError::WrongCode);
+        }
+    }
     people::forget_tries(&app.pool, &tried).await?;
     let lasts = Duration::hours(app.settings.session_h.into());
     let token = random_token();

@@ -18,8 +18,8 @@ use super::body::{Asked, Body};
 use super::guard::SignedIn;
 use super::papers::{LanguageRow, languages};
 use super::{ApiError, App, Problem};
-use crate::PROGRAM;
 use crate::store::people::Role;
+use crate::{PROGRAM, store};
 
 /// A kind of scale.
 #[derive(Serialize, ToSchema)]
@@ -95,12 +95,20 @@ pub struct WireWord {
     sense: bool,
 }
 
-/// How the server is.
+/// The program lives.
 #[derive(Serialize, ToSchema)]
 pub struct Health {
+    /// Name and version.
+    program: String,
+}
+
+/// Whether the program is ready to serve.
+#[derive(Serialize, ToSchema)]
+pub struct Ready {
     /// The database answers.
     database: bool,
-    program: String,
+    /// It is of the program's version.
+    migrated: bool,
 }
 
 /// A typed mass.
@@ -241,10 +249,17 @@ pub async fn propose_pattern(
     }
 }
 
-/// How the server is; 503 while the database is away.
-#[utoipa::path(get, path = "/api/health", tag = "vocabulary", responses((status = 200, body = Health), (status = 503, body = Health)))]
-pub async fn health(State(app): State<App>) -> (StatusCode, Json<Health>) {
-    let database = sqlx::query_scalar!(r#"select 1 as "one!""#).fetch_one(&app.pool).await.is_ok();
-    let status = if database { StatusCode::OK } else { StatusCode::SERVICE_UNAVAILABLE };
-    (status, Json(Health { database, program: PROGRAM.into() }))
+/// The program lives.
+#[utoipa::path(get, path = "/api/health", tag = "vocabulary", responses((status = 200, body = Health)))]
+pub async fn health() -> Json<Health> {
+    Json(Health { program: PROGRAM.into() })
+}
+
+/// The program is ready to serve: its database answers, and is of its version. 503 while it is not.
+#[utoipa::path(get, path = "/api/ready", tag = "vocabulary", responses((status = 200, body = Ready), (status = 503, body = Ready)))]
+pub async fn ready(State(app): State<App>) -> (StatusCode, Json<Ready>) {
+    let migrated = store::migrated(&app.pool).await;
+    let told = Ready { database: migrated.is_ok(), migrated: migrated.unwrap_or(false) };
+    let status = if told.migrated { StatusCode::OK } else { StatusCode::SERVICE_UNAVAILABLE };
+    (status, Json(told))
 }

@@ -41,6 +41,7 @@ impl Drop for Gone {
 #[derive(Clone)]
 pub struct Workers {
     places: Arc<Semaphore>,
+    most: usize,
     waiting: Arc<Semaphore>,
 }
 
@@ -49,12 +50,20 @@ impl Default for Workers {
         let processors = std::thread::available_parallelism().map_or(2, std::num::NonZero::get);
         Self {
             places: Arc::new(Semaphore::new(processors.max(2))),
+            most: processors.max(2),
             waiting: Arc::new(Semaphore::new(WAITING)),
         }
     }
 }
 
 impl Workers {
+    /// How much waits and how much is computed now.
+    pub fn load(&self) -> (usize, usize) {
+        let all = WAITING.saturating_sub(self.waiting.available_permits());
+        let computing = self.most.saturating_sub(self.places.available_permits());
+        (all.saturating_sub(computing), computing)
+    }
+
     /// Does some work that takes a while.
     ///
     /// # Errors
@@ -85,7 +94,8 @@ mod tests {
 
     #[tokio::test]
     async fn work_stops_when_nobody_waits_for_it_and_no_more_runs_than_there_are_places() {
-        let workers = Workers { places: Arc::new(Semaphore::new(1)), waiting: Arc::new(Semaphore::new(2)) };
+        let workers =
+            Workers { places: Arc::new(Semaphore::new(1)), most: 1, waiting: Arc::new(Semaphore::new(2)) };
         let (said, mut heard) = tokio::sync::mpsc::unbounded_channel();
         let first = {
             let (workers, said) = (workers.clone(), said.clone());

@@ -167,6 +167,12 @@ impl Readers {
         Self { by_scale: Arc::default(), allowed: Arc::new(allowed), stop }
     }
 
+    /// How many indicators are read now.
+    pub fn open(&self) -> usize {
+        let by_scale = self.by_scale.lock().unwrap_or_else(std::sync::PoisonError::into_inner);
+        by_scale.values().filter(|signal| signal.strong_count() > 0).count()
+    }
+
     /// Checks how an indicator is connected, and that it may be there.
     ///
     /// # Errors

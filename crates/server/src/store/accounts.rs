@@ -27,12 +27,14 @@ pub struct Member {
     pub active: bool,
     /// Open sessions.
     pub sessions: i64,
+    /// Signing in asks for a second factor.
+    pub second_factor: bool,
 }
 
 /// Everybody of a workshop, those who sign in first.
 pub async fn members(pool: &PgPool, workshop: Uuid) -> Result<Vec<Member>, StoreError> {
     let rows = sqlx::query!(
-        r#"select p.id, p.name, p.sign_in, p.roles, p.active, (select count(*) from session s where s.person_id = p.id and s.expires_at > now()) as "sessions!"
+        r#"select p.id, p.name, p.sign_in, p.roles, p.active, p.totp is not null as "second_factor!", (select count(*) from session s where s.person_id = p.id and s.expires_at > now()) as "sessions!"
            from person p where p.workshop_id = $1 order by p.active desc, lower(p.name)"#,
         workshop
     )
@@ -47,6 +49,7 @@ pub async fn members(pool: &PgPool, workshop: Uuid) -> Result<Vec<Member>, Store
                 roles: Role::all_of(&r.roles)?,
                 active: r.active,
                 sessions: r.sessions,
+                second_factor: r.second_factor,
             })
         })
         .collect()

@@ -4,8 +4,8 @@
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use sqlx::{PgPool, Postgres, Transaction};
-use time::OffsetDateTime;
-use utoipa::ToSchema;
+use time::{Date, OffsetDateTime};
+use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
 
 use super::StoreError;
@@ -56,6 +56,30 @@ pub enum AuditAct {
     NameChanged,
     /// Sessions were ended.
     SessionsEnded,
+    /// Name or address of a customer was changed.
+    CustomerChanged,
+    /// Two customers became one.
+    CustomersMerged,
+    /// A customer was taken away.
+    CustomerRemoved,
+    /// A table was imported.
+    TableImported,
+    /// The last import of a table was taken back.
+    ImportUndone,
+    /// A list was exported as a table.
+    TableExported,
+    /// The papers of several records were exported.
+    PapersExported,
+    /// A second factor was set up.
+    SecondFactorOn,
+    /// A second factor was taken away.
+    SecondFactorOff,
+    /// A recovery code was used in place of the second factor.
+    RecoveryCodeUsed,
+    /// A token for a program was made.
+    TokenMade,
+    /// A token for a program was taken back.
+    TokenEnded,
 }
 
 /// A line of the trail.
@@ -139,16 +163,80 @@ pub async fn note(pool: &PgPool, person: &Person, act: AuditAct, detail: Value) 
     Ok(tx.commit().await?)
 }
 
-/// The newest lines of a workshop, the newest first.
-pub async fn newest(pool: &PgPool, workshop: Uuid, limit: i64) -> Result<Vec<AuditLine>, StoreError> {
+/// Which lines.
+#[derive(Clone, Debug, Default, Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
+#[serde(default)]
+pub struct AuditAsked {
+    /// What was done.
+    #[param(inline)]
+    pub act: Option<AuditAct>,
+    /// By whom.
+    pub person: Option<Uuid>,
+    /// From this day on.
+    #[serde(with = "iso_date::option")]
+    #[param(value_type = Option<String>, format = Date)]
+    pub from: Option<Date>,
+    /// Up to this day.
+    #[serde(with = "iso_date::option")]
+    #[param(value_type = Option<String>, format = Date)]
+    pub to: Option<Date>,
+}
+
+time::serde::format_description!(iso_date, Date, "[year]-[month]-[day]");
+
+/// Lines of a workshop before this one, the newest first.
+pub async fn page(
+    pool: &PgPool,
+    workshop: Uuid,
+    asked: &AuditAsked,
+    before: Option<i32>,
+    limit: i64,
+) -> Result<Vec<AuditLine>, StoreError> {
+    let act = asked
+        .act
+        .map(|act| Ok::<_, StoreError>(serde_json::to_value(act)?.as_str().unwrap_or_default().to_owned()))
+        .transpose()?;
     let texts = sqlx::query_scalar!(
-        "select sealed from audit where workshop_id = $1 order by seq desc limit $2",
+        "select sealed from audit where workshop_id = $1 and ($2::int is null or seq < $2) and ($3::text is null or act = $3) and ($4::text is null or person_id = $4)
+         and ($5::date is null or (sealed::jsonb->>'at')::timestamptz >= $5::date) and ($6::date is null or (sealed::jsonb->>'at')::timestamptz < $6::date + 1)
+         order by seq desc limit $7",
         workshop,
+        before,
+        act,
+        asked.person.map(|id| id.to_string()),
+        asked.from,
+        asked.to,
         limit
     )
     .fetch_all(pool)
     .await?;
     texts.iter().map(|text| Ok(serde_json::from_str(text)?)).collect()
+}
+
+/// Everybody who stands in the trail, under the name they had last.
+pub async fn names(pool: &PgPool, workshop: Uuid) -> Result<Vec<Named>, StoreError> {
+    let rows = sqlx::query!(
+        r#"select distinct on (person_id) person_id, coalesce(sealed::jsonb->>'name', '') as "name!" from audit where workshop_id = $1 order by person_id, seq desc"#,
+        workshop
+    )
+    .fetch_all(pool)
+    .await?;
+    let mut named: Vec<Named> = rows
+        .into_iter()
+        .filter_map(|r| Some(Named { person: r.person_id.parse().ok()?, name: r.name }))
+        .collect();
+    named.sort_by_key(|n| n.name.to_lowercase());
+    Ok(named)
+}
+
+/// Somebody of the trail.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct Named {
+    /// Identity.
+    pub person: Uuid,
+    /// Name.
+    pub name: String,
 }
 
 /// Every trail: how many lines there are, and the first of each that does not fit.

@@ -108,7 +108,7 @@ async fn insert_scales(
     )
     .execute(&mut **tx)
     .await?;
-    Ok(())
+    super::customers::link(tx, workshop, None).await
 }
 
 async fn insert_jobs(

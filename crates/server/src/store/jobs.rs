@@ -356,3 +356,10 @@ pub(super) async fn insert_whole(
 pub async fn workshop_of(pool: &PgPool, job: Uuid) -> Result<Option<Uuid>, StoreError> {
     Ok(sqlx::query_scalar!("select workshop_id from job where id = $1", job).fetch_optional(pool).await?)
 }
+
+/// How many jobs are open, of all workshops.
+pub async fn count_open(pool: &PgPool) -> Result<i64, StoreError> {
+    Ok(sqlx::query_scalar!(r#"select count(*) as "open!" from job where closed_at is null"#)
+        .fetch_one(pool)
+        .await?)
+}

@@ -5,11 +5,15 @@ pub mod accounts;
 pub mod archive;
 pub mod audit;
 pub mod bulk;
+pub mod customers;
 pub mod due;
+pub mod factors;
 pub mod figures;
 pub mod history;
+pub mod intake;
 pub mod jobs;
 pub mod kit;
+pub mod listed;
 pub mod lookup;
 pub mod people;
 pub mod practice;
@@ -49,9 +53,17 @@ impl StoreError {
     }
 }
 
-impl From<sqlx::Error> for StoreError {
-    fn from(error: sqlx::Error) -> Self {
-        let gone = match &error {
+/// Whose fault an error is.
+enum Whose {
+    /// The database is away, or the line to it.
+    Away,
+    /// It said no.
+    Refused,
+}
+
+impl StoreError {
+    fn of(error: &sqlx::Error) -> Whose {
+        let gone = match error {
             sqlx::Error::Io(_)
             | sqlx::Error::PoolTimedOut
             | sqlx::Error::PoolClosed
@@ -67,7 +79,16 @@ impl From<sqlx::Error> for StoreError {
             sqlx::Error::Protocol(_) => true,
             _ => false,
         };
-        if gone { Self::Gone(error) } else { Self::Refused(error) }
+        if gone { Whose::Away } else { Whose::Refused }
+    }
+}
+
+impl From<sqlx::Error> for StoreError {
+    fn from(error: sqlx::Error) -> Self {
+        match Self::of(&error) {
+            Whose::Away => Self::Gone(error),
+            Whose::Refused => Self::Refused(error),
+        }
     }
 }
 
@@ -123,6 +144,23 @@ pub async fn migrate(settings: &Settings, pool: &PgPool) -> Result<(), MigrateEr
     Ok(())
 }
 
+/// Whether the database is of the program's version.
+///
+/// # Errors
+/// Where it does not answer.
+pub async fn migrated(pool: &PgPool) -> Result<bool, StoreError> {
+    let wanted = ombret_migrate::MIGRATOR.iter().map(|m| m.version).max();
+    let there =
+        sqlx::query_scalar!("select to_regclass('_sqlx_migrations') is not null").fetch_one(pool).await?;
+    if there != Some(true) {
+        return Ok(false);
+    }
+    // Its own table, which no query that is checked when it is compiled knows.
+    let version: Option<i64> =
+        sqlx::query_scalar("select max(version) from _sqlx_migrations where success").fetch_one(pool).await?;
+    Ok(version == wanted)
+}
+
 /// Why the database is not brought to the program's version.
 #[derive(Debug, thiserror::Error)]
 pub enum MigrateError {
@@ -137,6 +175,21 @@ pub enum MigrateError {
         "the role in OMBRET_DATABASE_URL owns the tables: set OMBRET_OWNER_DATABASE_URL to the owner, and OMBRET_DATABASE_URL to a role that owns nothing"
     )]
     Owns,
+}
+
+impl MigrateError {
+    /// The database may come yet: trying again may help. A migration that cannot be made never will.
+    pub fn passes(&self) -> bool {
+        let away = |error: &sqlx::Error| matches!(StoreError::of(error), Whose::Away);
+        match self {
+            Self::Database(error) => away(error),
+            Self::Migration(
+                sqlx::migrate::MigrateError::Execute(error)
+                | sqlx::migrate::MigrateError::ExecuteMigration(error, _),
+            ) => away(error),
+            Self::Migration(_) | Self::Owns => false,
+        }
+    }
 }
 
 /// Longest that a statement runs, and that it waits for a lock.

@@ -13,7 +13,7 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use super::jobs::Journal;
-use super::{StoreError, figures};
+use super::{StoreError, figures, listed};
 use crate::signing::Keys;
 use crate::{PROGRAM, sha256_hex};
 
@@ -157,6 +157,15 @@ pub(super) async fn insert(
     )
     .execute(&mut **tx)
     .await?;
+    let facts = listed::Facts {
+        job: row.job,
+        seq: row.seq,
+        workshop: row.workshop,
+        closed_at: row.closed_at,
+        number: row.number,
+        foreign: row.foreign,
+    };
+    listed::keep(tx, &facts, state, assessment).await?;
     // Practice is no record of a real scale: it is neither counted nor called back.
     if !state.sheet.practice {
         keep_pieces(tx, row, &assessment.weights_used).await?;

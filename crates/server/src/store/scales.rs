@@ -2,13 +2,14 @@
 
 use ombret_core::figures::plain_mark;
 use ombret_core::job::{Before, ScaleSheet};
+use ombret_core::quantity::Unit;
 use serde::Serialize;
 use sqlx::{PgPool, Postgres, Transaction};
 use time::{Date, OffsetDateTime};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use super::StoreError;
+use super::{StoreError, customers};
 use crate::live::Device;
 
 time::serde::format_description!(iso_date, Date, "[year]-[month]-[day]");
@@ -65,6 +66,7 @@ pub async fn list(
     pool: &PgPool,
     workshop: Uuid,
     search: &str,
+    customer: Option<Uuid>,
     after: Option<Cursor>,
     limit: i64,
 ) -> Result<Vec<ScaleRow>, StoreError> {
@@ -74,7 +76,7 @@ pub async fn list(
         r#"select s.id, s.sheet, s.device is not null as "connected!", s.last_outcome, s.last_closed_at, s.next_due, s.last_shade,
                   (select j.id from job j where j.scale_id = s.id and j.closed_at is null order by j.started_at desc limit 1) as open_job
            from (select f.id from scale f
-                 where f.workshop_id = $1 and not f.practice and f.search like $2
+                 where f.workshop_id = $1 and not f.practice and f.search like $2 and ($6::uuid is null or f.customer_id = $6)
                    and ($3::date is null or (coalesce(f.next_due, '9999-12-31'), f.id) > ($3, $4::uuid))
                  order by coalesce(f.next_due, '9999-12-31'), f.id limit $5) found
            join scale s on s.id = found.id
@@ -83,7 +85,8 @@ pub async fn list(
         pattern,
         due,
         id,
-        limit
+        limit,
+        customer
     )
     .fetch_all(pool)
     .await?;
@@ -100,6 +103,14 @@ pub async fn list(
             })
         })
         .collect()
+}
+
+/// The customer of a scale.
+pub async fn customer_of(pool: &PgPool, workshop: Uuid, id: Uuid) -> Result<Option<Uuid>, StoreError> {
+    Ok(sqlx::query_scalar!("select customer_id from scale where id = $1 and workshop_id = $2", id, workshop)
+        .fetch_optional(pool)
+        .await?
+        .flatten())
 }
 
 /// One scale of a workshop.
@@ -153,20 +164,34 @@ pub async fn add(
     Ok(tx.commit().await?)
 }
 
+/// Adds a scale; whoever owns it is a customer from then on.
 pub(super) async fn add_within(
     tx: &mut Transaction<'static, Postgres>,
     workshop: Uuid,
     sheet: &ScaleSheet,
     device: Option<&Device>,
 ) -> Result<(), StoreError> {
+    insert(tx, workshop, sheet, device, None).await?;
+    customers::link(tx, workshop, None).await
+}
+
+/// Inserts a scale that belongs to nobody yet.
+pub(super) async fn insert(
+    tx: &mut Transaction<'static, Postgres>,
+    workshop: Uuid,
+    sheet: &ScaleSheet,
+    device: Option<&Device>,
+    import: Option<Uuid>,
+) -> Result<(), StoreError> {
     sqlx::query!(
-        "insert into scale (id, workshop_id, sheet, device, search, practice) values ($1, $2, $3, $4, $5, $6)",
+        "insert into scale (id, workshop_id, sheet, device, search, practice, import_id) values ($1, $2, $3, $4, $5, $6, $7)",
         sheet.id,
         workshop,
         serde_json::to_value(sheet)?,
         device.map(serde_json::to_value).transpose()?,
         search_text(sheet),
-        sheet.practice
+        sheet.practice,
+        import
     )
     .execute(&mut **tx)
     .await?;
@@ -189,18 +214,54 @@ pub async fn change(
     device: Option<&Device>,
     version: i32,
 ) -> Result<bool, StoreError> {
+    let mut tx = pool.begin().await?;
     let done = sqlx::query!(
-        "update scale set sheet = $3, device = $4, search = $5, version = version + 1 where id = $1 and workshop_id = $2 and version = $6 and not practice",
+        "update scale set customer_id = case when owner = $7 then customer_id end, sheet = $3, device = $4, search = $5, version = version + 1 where id = $1 and workshop_id = $2 and version = $6 and not practice",
         sheet.id,
         workshop,
         serde_json::to_value(sheet)?,
         device.map(serde_json::to_value).transpose()?,
         search_text(sheet),
-        version
+        version,
+        sheet.owner
     )
-    .execute(pool)
+    .execute(&mut *tx)
     .await?;
+    customers::link(&mut tx, workshop, None).await?;
+    tx.commit().await?;
     Ok(done.rows_affected() == 1)
+}
+
+/// A scale as it is found by its name or serial.
+pub struct Known {
+    /// Identity.
+    pub id: Uuid,
+    /// Name.
+    pub name: String,
+    /// Serial.
+    pub serial: String,
+    /// Unit of its plate.
+    pub unit: Unit,
+}
+
+/// Every scale of a workshop, by name and serial.
+pub async fn known(pool: &PgPool, workshop: Uuid) -> Result<Vec<Known>, StoreError> {
+    let rows =
+        sqlx::query_scalar!("select sheet from scale where workshop_id = $1 and not practice", workshop)
+            .fetch_all(pool)
+            .await?;
+    rows.into_iter()
+        .map(|sheet| {
+            let sheet: ScaleSheet = serde_json::from_value(sheet)?;
+            let unit = sheet.rated().map_or(Unit::Kg, |(max, _)| max.unit);
+            Ok(Known { id: sheet.id, name: sheet.name, serial: sheet.serial, unit })
+        })
+        .collect()
+}
+
+/// Every scale of a workshop, those due first, up to a limit.
+pub async fn all(pool: &PgPool, workshop: Uuid, limit: i64) -> Result<Vec<ScaleRow>, StoreError> {
+    list(pool, workshop, "", None, None, limit).await
 }
 
 /// What the scale's last record leaves for the next job.

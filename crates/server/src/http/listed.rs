@@ -1,0 +1,156 @@
+//! All records of the workshop: a list with filters, and their papers as one file.
+
+use std::io::Write;
+
+use axum::Json;
+use axum::extract::State;
+use axum::http::{HeaderMap, StatusCode};
+use serde::{Deserialize, Serialize};
+use serde_json::json;
+use utoipa::{IntoParams, ToSchema};
+use zip::ZipWriter;
+use zip::write::SimpleFileOptions;
+
+use super::archive::Begun;
+use super::body::Asked;
+use super::guard::SignedIn;
+use super::papers::{Ready, address_of};
+use super::{ApiError, App, Problem};
+use crate::archive::{Kind, TaskState};
+use crate::store::audit::{self, AuditAct};
+use crate::store::listed::{self, RecordCursor, RecordRow, RecordsAsked};
+use crate::store::people::Person;
+
+/// Records on a page.
+const PAGE: i64 = 100;
+/// Most papers in one file.
+const MOST_PAPERS: i64 = 2_000;
+
+/// Where a page begins.
+#[derive(Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
+pub struct PageQuery {
+    /// Cursor from the page before.
+    #[serde(default)]
+    after: Option<String>,
+}
+
+/// A page of records.
+#[derive(Serialize, ToSchema)]
+pub struct RecordPage {
+    /// The records, the newest first.
+    records: Vec<RecordRow>,
+    /// Cursor of the next page, if there is one.
+    #[schema(required)]
+    next: Option<String>,
+    /// Who signed records here; on the first page only.
+    signers: Vec<String>,
+}
+
+/// All records.
+#[utoipa::path(get, path = "/api/records", tag = "records", params(RecordsAsked, PageQuery), responses((status = 200, body = RecordPage), (status = 400, body = Problem), (status = 401, body = Problem)))]
+pub async fn list_records(
+    State(app): State<App>,
+    SignedIn(person): SignedIn,
+    Asked(asked): Asked<RecordsAsked>,
+    Asked(query): Asked<PageQuery>,
+) -> Result<Json<RecordPage>, ApiError> {
+    let bad = || ApiError::BadRequest {
+        status: StatusCode::BAD_REQUEST,
+        detail: "this is no cursor of the list".into(),
+    };
+    let after: Option<RecordCursor> =
+        query.after.as_deref().map(|text| serde_json::from_str(text).map_err(|_| bad())).transpose()?;
+    let first = after.is_none();
+    let mut records = listed::page(&app.pool, person.workshop_id, &asked, after, PAGE + 1).await?;
+    let page = usize::try_from(PAGE).unwrap_or(0);
+    let more = records.len() > page;
+    records.truncate(page);
+    let cursor = records.last().filter(|_| more).map(|r| RecordCursor { at: r.signed_at, job: r.job });
+    let next = cursor.map(|c| serde_json::to_string(&c)).transpose();
+    let signers = if first { listed::signers(&app.pool, person.workshop_id).await? } else { Vec::new() };
+    Ok(Json(RecordPage { records, next: next.map_err(|e| ApiError::Internal(e.to_string()))?, signers }))
+}
+
+/// Writes the papers of records as one ZIP of PDFs, in the background: progress, file and calling it off are
+/// those of any long work.
+#[utoipa::path(post, path = "/api/records/papers", tag = "records", params(RecordsAsked), responses((status = 202, body = Begun), (status = 409, body = Problem)))]
+pub async fn begin_papers(
+    State(app): State<App>,
+    SignedIn(person): SignedIn,
+    Asked(asked): Asked<RecordsAsked>,
+    headers: HeaderMap,
+) -> Result<(StatusCode, Json<Begun>), ApiError> {
+    let found = listed::page(&app.pool, person.workshop_id, &asked, None, MOST_PAPERS + 1).await?;
+    if found.is_empty() || i64::try_from(found.len()).unwrap_or(i64::MAX) > MOST_PAPERS {
+        return Err(ombret_core::Refusal::new(
+            "too_many",
+            format!("{} records: one file holds the papers of 1 to {MOST_PAPERS}", found.len().min(2_001)),
+        )
+        .then("Choose others, or a shorter period.")
+        .into());
+    }
+    let begun = app.tasks.begin(person.workshop_id, Kind::Papers);
+    let (id, stop) =
+        begun.ok_or_else(|| ApiError::Taken("long work of this workshop is under way already".into()))?;
+    tokio::spawn(async move {
+        let total = u64::try_from(found.len()).unwrap_or(0);
+        let mut zip = match tempfile::tempfile() {
+            Ok(file) => ZipWriter::new(file),
+            Err(error) => return app.tasks.ended(id, failed(&error), None),
+        };
+        for (done, row) in (0u64..).zip(&found) {
+            app.tasks.progress(id, done, total);
+            if stop.is_cancelled() {
+                return app.tasks.ended(id, TaskState::Cancelled, None);
+            }
+            match add_paper(&app, &person, row, &headers, zip).await {
+                Ok(more) => zip = more,
+                Err(error) => return app.tasks.ended(id, failed(&error), None),
+            }
+        }
+        let detail = json!({"papers": total});
+        let ended = async {
+            audit::note(&app.pool, &person, AuditAct::PapersExported, detail).await?;
+            zip.finish().map_err(|e| ApiError::Internal(e.to_string()))
+        };
+        match ended.await {
+            Ok(file) => {
+                let says = format!("{total} papers");
+                app.tasks.ended(id, TaskState::Done { says }, Some(file));
+            }
+            Err(error) => app.tasks.ended(id, failed(&error), None),
+        }
+    });
+    Ok((StatusCode::ACCEPTED, Json(Begun { id })))
+}
+
+fn failed(error: &dyn std::fmt::Display) -> TaskState {
+    tracing::error!(%error, "papers could not be written");
+    TaskState::Failed { why: "they could not be written; the server's log says more".into() }
+}
+
+/// Adds the paper of one record. One that a workshop has twice, in two jobs of one number, would be lost: the
+/// number is unique among records as they stand.
+async fn add_paper(
+    app: &App,
+    person: &Person,
+    row: &RecordRow,
+    headers: &HeaderMap,
+    mut zip: ZipWriter<std::fs::File>,
+) -> Result<ZipWriter<std::fs::File>, ApiError> {
+    let (job, number) = (row.job, row.number.clone());
+    let ready = Ready::of(app, person, job, None).await?;
+    let address = address_of(app, headers, job, &ready);
+    app.workers
+        .run(move |_| {
+            let internal = |e: &dyn std::fmt::Display| ApiError::Internal(e.to_string());
+            let pdf = ready.certificate(job, &address)?;
+            // A PDF is packed already.
+            let options = SimpleFileOptions::default().compression_method(zip::CompressionMethod::Stored);
+            zip.start_file(format!("{number}.pdf"), options).map_err(|e| internal(&e))?;
+            zip.write_all(&pdf).map_err(|e| internal(&e))?;
+            Ok(zip)
+        })
+        .await
+}

@@ -1,0 +1,22 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { RecordsAsked, TableOf } from '../api/types'
+
+// A list as a file: what is filtered, where it is.
+const props = defineProps<{ what: TableOf; label?: string; asked?: RecordsAsked }>()
+const path = (form: string) => {
+  const query = new URLSearchParams({ form })
+  for (const [name, value] of Object.entries(props.asked ?? {}))
+    if (value !== null && value !== undefined && value !== '') query.set(name, String(value))
+  return `/api/tables/${props.what}?${query}`
+}
+const called = computed(() => props.label ?? 'This list as a table')
+</script>
+
+<template>
+  <p class="small row tight no-print">
+    <span class="quiet">{{ called }}:</span>
+    <a class="btn btn-bare" :href="path('xlsx')" download :aria-label="`${called}: XLSX`">XLSX</a
+    ><a class="btn btn-bare" :href="path('csv')" download :aria-label="`${called}: CSV`">CSV</a>
+  </p>
+</template>
