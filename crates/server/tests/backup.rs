@@ -42,7 +42,8 @@ async fn a_backup_restores_into_an_empty_database_and_verifies(pool: PgPool) {
     let again = cli::backup(&settings(&own), &pool, &file).await.unwrap_err().to_string();
     assert!(again.contains("there already"), "{again}");
 
-    let fresh = format!("{own}_r");
+    // A name of PostgreSQL has at most 63 characters.
+    let fresh = format!("r_{}", own.chars().rev().take(40).collect::<String>());
     let mut server = PgConnection::connect(&address("postgres")).await.unwrap();
     sqlx::query(sqlx::AssertSqlSafe(format!("create database \"{fresh}\"")))
         .execute(&mut server)

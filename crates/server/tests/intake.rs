@@ -114,7 +114,7 @@ async fn what_is_in_use_is_not_taken_back(pool: PgPool) {
     assert!(send(&house, &ebba, "kind=scales&take=true", one.into()).await.body["taken"].is_string());
     let id = last(&house, &ebba).await;
     let scales = get(&house, &ebba, "/api/scales?search=AM-1").await.body;
-    let body = json!({"scale": scales["scales"][0]["sheet"]["id"], "job": uuid::Uuid::now_v7(), "entry": uuid::Uuid::now_v7()});
+    let body = json!({"scale_id": scales["scales"][0]["sheet"]["id"], "id": uuid::Uuid::now_v7()});
     let begun = house.call(Some(&ebba), Method::POST, "/api/jobs", Some(body)).await;
     assert_eq!(begun.status, StatusCode::CREATED, "{}", begun.body);
     let refused = undo(&house, &ebba, &id).await;

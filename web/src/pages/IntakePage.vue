@@ -42,9 +42,12 @@ function forget(): void {
   looked.value = null
 }
 async function choose(event: Event): Promise<void> {
-  file.value = (event.target as HTMLInputElement).files?.[0] ?? null
+  const input = event.target as HTMLInputElement
+  file.value = input.files?.[0] ?? null
+  // The same file, mended, may be chosen again.
+  input.value = ''
   taken.value = ''
-  forget()
+  looked.value = null
   await look()
 }
 watch([kind, unit], async () => {
@@ -57,7 +60,12 @@ async function look(): Promise<void> {
   if (!one) return
   looking.failure.value = null
   await looking.tried(async () => {
-    const told = await lookAt(one, { kind: kind.value, unit: unit.value, mapping })
+    let told = await lookAt(one, { kind: kind.value, unit: unit.value, mapping })
+    // Which column is which stays for a mended file; a file with other columns begins anew.
+    if (Object.values(mapping).some((theirs) => theirs && !told.head.includes(theirs))) {
+      forget()
+      told = await lookAt(one, { kind: kind.value, unit: unit.value, mapping })
+    }
     looked.value = told
     for (const ours of told.ours) mapping[ours] ??= told.mapping[ours] ?? ''
   })
@@ -100,8 +108,11 @@ async function take(): Promise<void> {
           </select></label
         >
         <div class="field">
-          <label for="intake-file">The file</label>
-          <input id="intake-file" class="input" type="file" accept=".csv,.txt,.xlsx,text/csv" @change="choose" />
+          <span class="label">The file</span>
+          <label class="btn"
+            >{{ file ? file.name : 'Choose a file'
+            }}<input id="intake-file" class="sr-only" type="file" accept=".csv,.txt,.xlsx,text/csv" @change="choose"
+          /></label>
         </div>
       </div>
       <p class="small quiet">{{ kinds.find((k) => k.kind === kind)?.says }}</p>
@@ -112,7 +123,9 @@ async function take(): Promise<void> {
           <h2 id="columns">Which column is which</h2>
           <div class="grid">
             <label v-for="ours in looked.ours" :key="ours" class="field"
-              ><span>{{ ours }}<span v-if="looked.needed.includes(ours)" class="quiet small"> (needed)</span></span
+              ><span
+                >{{ ours === 'interval' ? 'interval, months' : ours
+                }}<span v-if="looked.needed.includes(ours)" class="quiet small"> (needed)</span></span
               ><select v-model="mapping[ours]" class="input" :aria-label="`Column for ${ours}`" @change="look">
                 <option value="">none</option>
                 <option v-for="h in looked.head" :key="h" :value="h">{{ h }}</option>
@@ -207,6 +220,10 @@ async function take(): Promise<void> {
 }
 .scroll {
   overflow-x: auto;
+}
+label.btn:focus-within {
+  outline: 3px solid var(--focus);
+  outline-offset: 2px;
 }
 .errors {
   max-height: 30vh;

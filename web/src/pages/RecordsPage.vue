@@ -156,7 +156,10 @@ function clear(): void {
             </td>
             <td class="small">{{ [r.customer, r.place].filter(Boolean).join(', ') }}</td>
             <td>{{ r.signed_by }}</td>
-            <td><VerdictMark :verdict="outcomeVerdict(r.outcome)" /> {{ outcomeWord(r.outcome) }}</td>
+            <td>
+              <VerdictMark v-if="outcomeVerdict(r.outcome) !== 'none'" :verdict="outcomeVerdict(r.outcome)" />
+              <template v-else>{{ outcomeWord(r.outcome) }}</template>
+            </td>
             <td class="small">
               {{ r.foreign ? 'from elsewhere' : r.certificate ? 'certificate' : 'work report'
               }}<strong v-if="r.waiting">, not approved</strong>

@@ -14,12 +14,15 @@ use crate::refusal::Refusal;
 pub const RESULT_COLUMNS: [(&str, bool); 5] =
     [("scale", true), ("date", true), ("load", true), ("indication", false), ("error", false)];
 
+time::serde::format_description!(iso_day, Date, "[year]-[month]-[day]");
+
 /// A result of before.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
 pub struct EarlierResult {
     /// The scale.
     pub scale: Uuid,
     /// On which day.
+    #[serde(with = "iso_day")]
     #[schema(value_type = String, format = Date)]
     pub day: Date,
     /// What lay on it.

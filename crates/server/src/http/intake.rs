@@ -72,13 +72,16 @@ fn grid_of(bytes: &[u8]) -> Result<Grid, Refusal> {
             .map_err(|_| bad("this is neither a spreadsheet (XLSX) nor UTF-8 text".into()))?;
         return Grid::of_text(text);
     }
-    let zip = zip::ZipArchive::new(Cursor::new(bytes))
-        .map_err(|_| bad("this is no spreadsheet, or a part of it is missing".into()))?;
-    if zip.decompressed_size().is_none_or(|size| size > u128::from(UNPACKED)) {
+    let broken = || bad("this is no spreadsheet, or a part of it is missing".into());
+    let mut zip = zip::ZipArchive::new(Cursor::new(bytes)).map_err(|_| broken())?;
+    let mut unpacked = 0u64;
+    for part in 0..zip.len() {
+        unpacked = unpacked.saturating_add(zip.by_index_raw(part).map_err(|_| broken())?.size());
+    }
+    if unpacked > UNPACKED {
         return Err(bad(format!("unpacked, a spreadsheet has at most {} MiB", UNPACKED >> 20)));
     }
-    let mut book: Xlsx<_> = Xlsx::new(Cursor::new(bytes))
-        .map_err(|_| bad("this is no spreadsheet, or a part of it is missing".into()))?;
+    let mut book: Xlsx<_> = Xlsx::new(Cursor::new(bytes)).map_err(|_| broken())?;
     let sheet = book
         .worksheet_range_at(0)
         .ok_or_else(|| bad("the spreadsheet has no sheet".into()))?
