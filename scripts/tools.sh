@@ -68,10 +68,10 @@ build_server() {
 }
 
 # What serves a workshop is optimised.
-build_release() {
+build_serve() {
   need_tools; build_web
-  [ -d target/release/deps ] || say "The first optimised build takes several minutes; cargo shows its progress."
-  cargo build --release --locked --workspace --bin ombret || stop_with "the server does not build"
+  [ -d target/serve/deps ] || say "The first optimised build takes several minutes; cargo shows its progress."
+  cargo build --profile serve --locked -p ombret --bin ombret || stop_with "the server does not build"
 }
 
 build_all() { need_tools; build_web; build_server; }

@@ -45,6 +45,11 @@ impl Client {
         Ok(client)
     }
 
+    /// The same person on a connection of its own.
+    pub fn again(&self) -> Self {
+        Self::new(&self.base, &self.cookie)
+    }
+
     fn asked(&self, method: &str, path: &str) -> http::request::Builder {
         http::Request::builder()
             .method(method)

@@ -224,6 +224,24 @@ impl Stack {
         answers(self.port).await
     }
 
+    /// Where the server listens.
+    pub const fn port(&self) -> u16 {
+        self.port
+    }
+
+    /// Starts another instance on the same database; its process and where it listens.
+    ///
+    /// # Errors
+    /// Where it does not answer.
+    pub async fn another_instance(&self) -> Step<(Child, u16)> {
+        let port = free_port()?;
+        let mut command = self.command("ombret")?;
+        command.arg("serve").env("OMBRET_LISTEN", format!("127.0.0.1:{port}"));
+        let child = command.spawn()?;
+        answers(port).await?;
+        Ok((child, port))
+    }
+
     /// Kills the server as a power cut would.
     ///
     /// # Errors

@@ -274,6 +274,8 @@ async fn serving() -> Outcome {
     tracing::info!(address = %listener.local_addr()?, "listening");
     let metrics = settings.metrics;
     let app = App::new(pool, settings, stop.clone());
+    tokio::spawn(http::keep_taking_up(app.clone()));
+    tokio::spawn(app.bus.clone().listen());
     if let Some(address) = metrics {
         http::serve_metrics(address)
             .map_err(|e| format!("what is measured cannot be served on {address}: {e}"))?;

@@ -3,7 +3,7 @@
 use std::sync::Arc;
 use std::time::{Duration, Instant};
 
-use ombret::live::{Allowed, Device, Link, Readers, Signal, Watcher, hands, observe};
+use ombret::live::{Allowed, Device, Link, Nobody, Readers, Signal, Watcher, hands, observe};
 use ombret::settings::Settings;
 use ombret_bench::{Bench, Ports, ScaleSettings};
 use ombret_core::job::Setup;
@@ -45,7 +45,7 @@ async fn fake() -> Fake {
         pattern: Default::default(),
         hands: None,
     };
-    let readers = Readers::new(loopback(), CancellationToken::new());
+    let readers = Readers::new(loopback(), Arc::new(Nobody), CancellationToken::new());
     let signal = readers.signal(Uuid::now_v7(), &device).unwrap();
     Fake { listener, signal, _readers: readers }
 }
@@ -157,7 +157,7 @@ async fn the_practice_scale_is_read_steady_and_obeys_the_hands() {
         (ports.lines.local_addr().unwrap().to_string(), ports.hands.local_addr().unwrap().to_string());
     let stop = CancellationToken::new();
     let bench = tokio::spawn(Bench::new(&settings, 5.0).serve(ports, stop.clone()));
-    let readers = Readers::new(loopback(), stop.clone());
+    let readers = Readers::new(loopback(), Arc::new(Nobody), stop.clone());
     let signal = readers
         .signal(
             Uuid::now_v7(),
@@ -189,7 +189,7 @@ async fn an_indicator_on_a_serial_port_is_read_like_any_other() {
     drop(slave);
     let device =
         Device { address: format!("serial:{path}@9600,8N1"), pattern: Default::default(), hands: None };
-    let readers = Readers::new(loopback(), CancellationToken::new());
+    let readers = Readers::new(loopback(), Arc::new(Nobody), CancellationToken::new());
     let signal = readers.signal(Uuid::now_v7(), &device).unwrap();
     let mut sent = 0;
     while signal.since(0).1.len() < 3 {
@@ -209,7 +209,7 @@ async fn an_indicator_on_a_serial_port_is_read_like_any_other() {
 async fn fifty_indicators_are_read_at_once_without_a_dropped_reading() {
     // A burst as it comes after a pause of the line; what comes faster for long is thinned.
     const LINES: u64 = 240;
-    let readers = Readers::new(loopback(), CancellationToken::new());
+    let readers = Readers::new(loopback(), Arc::new(Nobody), CancellationToken::new());
     let mut signals = Vec::new();
     for _ in 0..50 {
         let listener = TcpListener::bind("127.0.0.1:0").await.unwrap();
@@ -258,7 +258,7 @@ async fn a_jump_by_the_ratio_of_two_units_is_named_and_another_load_is_not() {
         unit: Some(Unit::Kg),
     };
     let device = Device { address: listener.local_addr().unwrap().to_string(), pattern, hands: None };
-    let readers = Readers::new(loopback(), CancellationToken::new());
+    let readers = Readers::new(loopback(), Arc::new(Nobody), CancellationToken::new());
     let signal = readers.signal(Uuid::now_v7(), &device).unwrap();
     let (mut line, _) = listener.accept().await.unwrap();
     let mut watcher = Watcher::new(Arc::clone(&signal), setup()).unwrap();
@@ -292,7 +292,7 @@ async fn a_practice_scale_on_a_pseudo_terminal_is_read_as_over_a_serial_cable() 
     let running = tokio::spawn(bench.serve(ports, stop.clone()));
     let sent = tokio::spawn(sending);
     let device = Device { address: format!("serial:{path}@9600"), pattern: Default::default(), hands: None };
-    let readers = Readers::new(loopback(), stop.clone());
+    let readers = Readers::new(loopback(), Arc::new(Nobody), stop.clone());
     let signal = readers.signal(Uuid::now_v7(), &device).unwrap();
     until("readings over the terminal", || signal.since(0).1.len() > 5).await;
     assert!(signal.since(0).1.iter().all(|s| s.reading.shown.unit == Unit::Kg));

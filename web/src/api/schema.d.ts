@@ -64,7 +64,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The archive itself. */
+        /** The archive itself, or whatever else came of long work. */
         get: operations["archive_file"];
         put?: never;
         post?: never;
@@ -429,6 +429,23 @@ export interface paths {
         };
         /** The certificate of a record as PDF/A; what is no certificate gets a work report. */
         get: operations["certificate_pdf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Tells whenever a job has moved on, whoever did it and on whichever instance, as server-sent events. */
+        get: operations["job_changes"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3826,6 +3843,14 @@ export interface components {
              */
             scale_id: string;
         };
+        /** @description That a job has moved on. */
+        JobMoved: {
+            /**
+             * Format: int32
+             * @description Its newest entry; 0: it is to be looked at again.
+             */
+            head: number;
+        };
         /** @description A job with everything that is worked out of it. */
         JobReply: {
             /** @description Its assessment. */
@@ -4005,7 +4030,7 @@ export interface components {
             steps: components["schemas"]["KeyStep"][];
         };
         /**
-         * @description Out or in.
+         * @description What long work does.
          * @enum {string}
          */
         Kind: "export" | "import" | "papers";
@@ -6653,7 +6678,7 @@ export interface components {
              * @description Identity.
              */
             id: string;
-            /** @description Out or in. */
+            /** @description What it does. */
             kind: components["schemas"]["Kind"];
             /**
              * Format: int64
@@ -8211,6 +8236,35 @@ export interface operations {
                 };
                 content: {
                     "application/pdf": number[];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    job_changes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/event-stream": components["schemas"]["JobMoved"];
                 };
             };
             400: components["responses"]["Problem400"];

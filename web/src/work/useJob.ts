@@ -15,6 +15,7 @@ import { Failure } from '../api/client'
 import { type Sending, postEntry, useJobQuery } from '../api/jobs'
 import { queryClient } from '../api/queries'
 import type { Assessment, Draft, EntryReply, JobReply } from '../api/types'
+import { useEvents } from '../state/events'
 import { keepFor, keptFor } from '../state/own'
 import { askToSignIn, session } from '../state/session'
 
@@ -71,6 +72,13 @@ export function provideJob(id: string): JobContext {
   const owner = session.person.value?.id
   let timer: ReturnType<typeof setTimeout> | undefined
   let pause = 1000
+
+  // Somebody else works on it too: what they enter is seen at once. What this page enters it knows already.
+  useEvents(`/api/jobs/${id}/changes`, (data) => {
+    const { head } = JSON.parse(data) as { head: number }
+    const known = query.data.value?.job.head_seq ?? 0
+    if (!busy.value && (head === 0 || head > known)) void queryClient.invalidateQueries({ queryKey: ['job', id] })
+  })
 
   function hold(sending: Sending | null): void {
     waiting.value = sending

@@ -3,7 +3,6 @@
 
 mod format;
 mod read;
-mod tasks;
 mod validate;
 mod write;
 
@@ -11,5 +10,4 @@ pub use format::{
     Broken, CertificatePart, EditionPart, JobPart, Manifest, ProfilePart, RecordPart, ScalePart, WorkshopPart,
 };
 pub use read::{NotTaken, Opened, Taken, TrustedKeys, open, take_in};
-pub use tasks::{Kind, TaskState, TaskView, Tasks};
 pub use write::export;

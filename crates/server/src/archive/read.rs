@@ -20,8 +20,8 @@ use super::format::{
     Broken, CertificatePart, FORMAT, JobPart, MANIFEST, Manifest, Mark, ProfilePart, ScalePart, VERSION,
     WorkshopPart, about_of, journal_of, record_of,
 };
-use super::tasks::Tasks;
 use super::validate;
+use crate::http::Work;
 use crate::sha256_hex;
 use crate::signing::Keys;
 use crate::store::StoreError;
@@ -49,6 +49,14 @@ pub struct Taken {
     pub jobs: usize,
     /// This house wrote it; otherwise its records stay foreign.
     pub own: bool,
+}
+
+impl Taken {
+    /// In words.
+    pub fn says(&self) -> String {
+        let own = if self.own { "" } else { "; another house wrote it: its records stay imported ones" };
+        format!("{} scales, {} weights, {} jobs taken in{own}", self.scales, self.pieces, self.jobs)
+    }
 }
 
 /// What tells an archive of this house from another's.
@@ -367,11 +375,9 @@ pub async fn take_in(
     by: &Person,
     trust: TrustedKeys,
     upload: File,
-    tasks: &Tasks,
-    task: Uuid,
-    stop: &CancellationToken,
+    work: &Work,
 ) -> Result<Taken, NotTaken> {
-    let off = stop.clone();
+    let (stop, off) = (work.stop.clone(), work.stop.clone());
     let mut opened = match blocked(move || open(upload, &trust, &off)).await? {
         Ok(opened) => opened,
         Err(_) if stop.is_cancelled() => return Err(NotTaken::Off),
@@ -396,7 +402,7 @@ pub async fn take_in(
     filling.profiles(&opened.profiles).await?;
     let (jobs, total) = (opened.jobs.clone(), u64::try_from(opened.jobs.len()).unwrap_or(0));
     for (done, job) in (0u64..).zip(jobs) {
-        tasks.progress(task, done, total);
+        work.progress(done, total);
         if stop.is_cancelled() {
             return Err(NotTaken::Off);
         }
@@ -417,7 +423,7 @@ pub async fn take_in(
     };
     let detail =
         json!({"scales": taken.scales, "pieces": taken.pieces, "jobs": taken.jobs, "own": taken.own});
-    filling.done(by, detail).await?;
-    tasks.progress(task, total, total);
+    work.progress(total, total);
+    filling.done(by, detail, work.id, &taken.says()).await?;
     Ok(taken)
 }

@@ -8,13 +8,12 @@ use ombret_core::job::{JobFile, RULES_VERSION, Sealed};
 use serde::Serialize;
 use sqlx::PgPool;
 use time::OffsetDateTime;
-use tokio_util::sync::CancellationToken;
 use uuid::Uuid;
 use zip::ZipWriter;
 use zip::write::SimpleFileOptions;
 
 use super::format::{FORMAT, MANIFEST, Manifest, Mark, VERSION, about_of, journal_of, record_of};
-use super::tasks::Tasks;
+use crate::http::Work;
 use crate::signing::Keys;
 use crate::store::StoreError;
 use crate::store::archive::{Snapshot, WholeJob};
@@ -30,9 +29,7 @@ const AT_A_TIME: i64 = 100;
 pub async fn export(
     pool: &PgPool,
     workshop: Uuid,
-    tasks: &Tasks,
-    task: Uuid,
-    stop: &CancellationToken,
+    work: &Work,
     keys: &Keys,
 ) -> Result<Option<(File, u64)>, StoreError> {
     let mut seen = Snapshot::take(pool, workshop).await?;
@@ -44,7 +41,7 @@ pub async fn export(
     let certificates = seen.certificates().await?;
     out.json("certificates.json", &certificates)?;
     for part in &certificates {
-        if stop.is_cancelled() {
+        if work.stop.is_cancelled() {
             return Ok(None);
         }
         out.part(&part.part, &seen.certificate(part).await?)?;
@@ -52,8 +49,8 @@ pub async fn export(
     out.json("profiles.json", &seen.profiles().await?)?;
     let (mut done, mut after) = (0, Uuid::nil());
     loop {
-        tasks.progress(task, done, total);
-        if stop.is_cancelled() {
+        work.progress(done, total);
+        if work.stop.is_cancelled() {
             return Ok(None);
         }
         let jobs = seen.jobs_after(after, AT_A_TIME).await?;

@@ -2,27 +2,25 @@
 //! will.
 
 use std::fs::File;
-use std::os::unix::fs::FileExt;
-use std::sync::Arc;
 
 use axum::Json;
 use axum::body::Body;
 use axum::extract::{Request, State};
 use axum::http::{HeaderValue, StatusCode, header};
 use axum::response::{IntoResponse, Response};
-use futures::{Stream, StreamExt};
 use serde::Serialize;
-use serde_json::json;
-use tokio::io::AsyncWriteExt;
+use serde_json::{Value, json};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
 use super::body::At;
 use super::guard::{SignedIn, Technician};
+use super::tasks::{Came, Work, begin, failed, parts_of, take_up, take_upload};
 use super::{ApiError, App, Problem};
-use crate::archive::{Kind, NotTaken, TaskState, TaskView, Tasks, TrustedKeys, export, take_in};
-use crate::store::StoreError;
+use crate::archive::{NotTaken, TrustedKeys, export, take_in};
 use crate::store::audit::{self, AuditAct};
+use crate::store::people::Person;
+use crate::store::tasks::{self, Kind, TaskState, TaskView};
 
 /// Largest archive taken in, in bytes.
 const MOST_BYTES: u64 = 2 << 30;
@@ -44,26 +42,17 @@ pub async fn begin_export(
     State(app): State<App>,
     Technician(person): Technician,
 ) -> Result<(StatusCode, Json<Begun>), ApiError> {
-    let (id, stop) = app.tasks.begin(person.workshop_id, Kind::Export).ok_or_else(busy)?;
-    tokio::spawn(async move {
-        let made = export(&app.pool, person.workshop_id, &app.tasks, id, &stop, &app.settings.keys).await;
-        match made {
-            Ok(Some((file, jobs))) => {
-                let says = format!("{jobs} jobs with their scales, weights and profiles");
-                let noted =
-                    audit::note(&app.pool, &person, AuditAct::ArchiveExported, json!({"jobs": jobs})).await;
-                match noted {
-                    Ok(()) => app.tasks.ended(id, TaskState::Done { says }, Some(file)),
-                    Err(error) => app.tasks.ended(id, failed(&error), None),
-                }
-            }
-            Ok(None) => app.tasks.ended(id, TaskState::Cancelled, None),
-            Err(error) => {
-                app.tasks.ended(id, failed(&error), None);
-            }
-        }
-    });
+    let id = begin(&app, &person, Kind::Export, &Value::Null).await?.ok_or_else(busy)?;
     Ok((StatusCode::ACCEPTED, Json(Begun { id })))
+}
+
+/// Writes the archive of a workshop.
+pub(super) async fn write_archive(app: &App, person: &Person, work: &Work) -> Came {
+    let written = export(&app.pool, person.workshop_id, work, &app.settings.keys).await;
+    let Some((file, jobs)) = written.map_err(|e| failed(&e))? else { return Err(TaskState::Cancelled) };
+    let detail = json!({"jobs": jobs});
+    audit::note(&app.pool, person, AuditAct::ArchiveExported, detail).await.map_err(|e| failed(&e))?;
+    Ok((format!("{jobs} jobs with their scales, weights and profiles"), Some(file)))
 }
 
 /// Takes an archive in, in the background: all of it, into an empty workshop, or nothing.
@@ -74,98 +63,74 @@ pub async fn begin_import(
     Technician(person): Technician,
     request: Request,
 ) -> Result<(StatusCode, Json<Begun>), ApiError> {
-    let (id, stop) = app.tasks.begin(person.workshop_id, Kind::Import).ok_or_else(busy)?;
+    let id = begin(&app, &person, Kind::Import, &Value::Null).await?.ok_or_else(busy)?;
     // Whatever ends the upload, a broken line too, ends the task.
-    let under_way = Ends { tasks: app.tasks.clone(), id };
-    let upload = received(request.into_body()).await?;
-    let trust =
-        TrustedKeys { keys: app.settings.keys.clone(), archives: app.settings.trusted_archives.clone() };
-    tokio::spawn(async move {
-        let under_way = under_way;
-        let state = match take_in(&app.pool, &person, trust, upload, &app.tasks, id, &stop).await {
-            Ok(taken) => TaskState::Done {
-                says: format!(
-                    "{} scales, {} weights, {} jobs taken in{}",
-                    taken.scales,
-                    taken.pieces,
-                    taken.jobs,
-                    if taken.own { "" } else { "; another house wrote it: its records stay imported ones" }
-                ),
-            },
-            Err(NotTaken::Off) => TaskState::Cancelled,
-            Err(why) => {
-                tracing::warn!(?why, "an archive was not taken in");
-                TaskState::Failed { why: format!("{why}. Nothing was taken in.") }
-            }
-        };
-        app.tasks.ended(id, state, None);
-        drop(under_way);
-    });
+    let under_way = Ends { app: app.clone(), id, over: false };
+    let too_large = || ApiError::BadRequest {
+        status: StatusCode::PAYLOAD_TOO_LARGE,
+        detail: format!("an archive has at most {} GiB", MOST_BYTES >> 30),
+    };
+    let up = take_upload(&app, id, request.into_body(), MOST_BYTES, too_large).await;
+    if up.is_err() {
+        tasks::broke_off(&app.pool, id).await?;
+    }
+    under_way.over();
+    let up = up?;
+    if up {
+        take_up(&app);
+    }
     Ok((StatusCode::ACCEPTED, Json(Begun { id })))
 }
 
-fn failed(error: &StoreError) -> TaskState {
-    tracing::error!(?error, "an archive could not be written");
-    TaskState::Failed { why: "it could not be written; the server's log says more".into() }
+/// Reads an archive that went up.
+pub(super) async fn read_archive(app: &App, person: &Person, work: &Work, upload: File) -> Came {
+    let trust =
+        TrustedKeys { keys: app.settings.keys.clone(), archives: app.settings.trusted_archives.clone() };
+    match take_in(&app.pool, person, trust, upload, work).await {
+        Ok(taken) => Ok((taken.says(), None)),
+        Err(NotTaken::Off) => Err(TaskState::Cancelled),
+        Err(why) => {
+            tracing::warn!(?why, "an archive was not taken in");
+            Err(TaskState::Failed { why: format!("{why}. Nothing was taken in.") })
+        }
+    }
 }
 
-/// Ends a task that nothing else has ended.
+/// Ends a task whose upload breaks off.
 struct Ends {
-    tasks: Tasks,
+    app: App,
     id: Uuid,
+    over: bool,
+}
+
+impl Ends {
+    /// All of it is up.
+    fn over(mut self) {
+        self.over = true;
+    }
 }
 
 impl Drop for Ends {
     fn drop(&mut self) {
-        self.tasks.broke_off(self.id);
-    }
-}
-
-/// An upload, kept on disk: an archive may be larger than memory.
-async fn received(body: Body) -> Result<File, ApiError> {
-    let internal = |e: std::io::Error| ApiError::Internal(e.to_string());
-    // A file without a name: whatever ends the program, nothing of it is left.
-    let mut file = tokio::fs::File::from_std(tempfile::tempfile().map_err(internal)?);
-    let (mut parts, mut size) = (body.into_data_stream(), 0u64);
-    while let Some(part) = parts.next().await {
-        let part = part.map_err(|e| ApiError::BadRequest {
-            status: StatusCode::BAD_REQUEST,
-            detail: format!("the file broke off: {e}"),
-        })?;
-        size += u64::try_from(part.len()).unwrap_or(u64::MAX);
-        if size > MOST_BYTES {
-            return Err(ApiError::BadRequest {
-                status: StatusCode::PAYLOAD_TOO_LARGE,
-                detail: format!("an archive has at most {} GiB", MOST_BYTES >> 30),
-            });
+        if self.over {
+            return;
         }
-        file.write_all(&part).await.map_err(internal)?;
+        let (pool, id) = (self.app.pool.clone(), self.id);
+        tokio::spawn(async move {
+            if let Err(error) = tasks::broke_off(&pool, id).await {
+                tracing::warn!(%error, "an upload that broke off is not ended yet");
+            }
+        });
     }
-    file.flush().await.map_err(internal)?;
-    Ok(file.into_std().await)
-}
-
-/// A file from its beginning, whoever else reads it at the same time.
-fn read_from_start(file: Arc<File>) -> impl Stream<Item = std::io::Result<Vec<u8>>> {
-    const AT_A_TIME: usize = 128 << 10;
-    futures::stream::try_unfold((file, 0u64), |(file, at)| async move {
-        let (file, bytes) = tokio::task::spawn_blocking(move || {
-            let mut bytes = vec![0; AT_A_TIME];
-            let read = file.read_at(&mut bytes, at)?;
-            bytes.truncate(read);
-            Ok::<_, std::io::Error>((file, bytes))
-        })
-        .await
-        .map_err(std::io::Error::other)??;
-        let next = at + u64::try_from(bytes.len()).unwrap_or(0);
-        Ok((!bytes.is_empty()).then_some((bytes, (file, next))))
-    })
 }
 
 /// Long work of the workshop, the newest first.
 #[utoipa::path(get, path = "/api/archive", tag = "archive", responses((status = 200, body = Vec<TaskView>), (status = 401, body = Problem)))]
-pub async fn list_tasks(State(app): State<App>, SignedIn(person): SignedIn) -> Json<Vec<TaskView>> {
-    Json(app.tasks.of(person.workshop_id))
+pub async fn list_tasks(
+    State(app): State<App>,
+    SignedIn(person): SignedIn,
+) -> Result<Json<Vec<TaskView>>, ApiError> {
+    Ok(Json(tasks::of(&app.pool, person.workshop_id).await?))
 }
 
 /// How far some long work is.
@@ -175,7 +140,7 @@ pub async fn task(
     SignedIn(person): SignedIn,
     At(id): At<Uuid>,
 ) -> Result<Json<TaskView>, ApiError> {
-    app.tasks.one(person.workshop_id, id).map(Json).ok_or(ApiError::NotFound("task"))
+    tasks::one(&app.pool, person.workshop_id, id).await?.map(Json).ok_or(ApiError::NotFound("task"))
 }
 
 /// Calls it off, or lets go of its file.
@@ -185,14 +150,14 @@ pub async fn cancel_task(
     Technician(person): Technician,
     At(id): At<Uuid>,
 ) -> Result<StatusCode, ApiError> {
-    if app.tasks.cancel(person.workshop_id, id) {
+    if tasks::call_off(&app.pool, person.workshop_id, id).await? {
         Ok(StatusCode::NO_CONTENT)
     } else {
         Err(ApiError::NotFound("task"))
     }
 }
 
-/// The archive itself.
+/// The archive itself, or whatever else came of long work.
 #[utoipa::path(get, path = "/api/archive/{id}/file", tag = "archive", params(("id" = Uuid, Path)),
     responses((status = 200, body = Vec<u8>, content_type = "application/zip"), (status = 404, body = Problem)))]
 pub async fn archive_file(
@@ -200,10 +165,12 @@ pub async fn archive_file(
     SignedIn(person): SignedIn,
     At(id): At<Uuid>,
 ) -> Result<Response, ApiError> {
-    let kept = app.tasks.file(person.workshop_id, id).ok_or(ApiError::NotFound("file"))?;
-    let body = Body::from_stream(read_from_start(kept));
-    let papers = app.tasks.one(person.workshop_id, id).is_some_and(|t| t.kind == Kind::Papers);
-    let name = HeaderValue::from_static(if papers {
+    let task = tasks::one(&app.pool, person.workshop_id, id).await?.ok_or(ApiError::NotFound("file"))?;
+    if !tasks::has_file(&app.pool, person.workshop_id, id).await? {
+        return Err(ApiError::NotFound("file"));
+    }
+    let body = Body::from_stream(parts_of(app.pool.clone(), id, false));
+    let name = HeaderValue::from_static(if task.kind == Kind::Papers {
         "attachment; filename=\"papers.zip\""
     } else {
         "attachment; filename=\"workshop.ombret.zip\""

@@ -6,7 +6,7 @@ use axum::Json;
 use axum::extract::State;
 use axum::http::{HeaderMap, StatusCode};
 use serde::{Deserialize, Serialize};
-use serde_json::json;
+use serde_json::{Value, json};
 use utoipa::{IntoParams, ToSchema};
 use zip::ZipWriter;
 use zip::write::SimpleFileOptions;
@@ -14,12 +14,13 @@ use zip::write::SimpleFileOptions;
 use super::archive::Begun;
 use super::body::Asked;
 use super::guard::SignedIn;
-use super::papers::{Ready, address_of};
+use super::papers::{Ready, address_from, base_of};
+use super::tasks::{Came, Work, begin, failed};
 use super::{ApiError, App, Problem};
-use crate::archive::{Kind, TaskState};
 use crate::store::audit::{self, AuditAct};
 use crate::store::listed::{self, RecordCursor, RecordRow, RecordsAsked};
 use crate::store::people::Person;
+use crate::store::tasks::{Kind, TaskState};
 
 /// Records on a page.
 const PAGE: i64 = 100;
@@ -90,44 +91,42 @@ pub async fn begin_papers(
         .then("Choose others, or a shorter period.")
         .into());
     }
-    let begun = app.tasks.begin(person.workshop_id, Kind::Papers);
-    let (id, stop) =
-        begun.ok_or_else(|| ApiError::Taken("long work of this workshop is under way already".into()))?;
-    tokio::spawn(async move {
-        let total = u64::try_from(found.len()).unwrap_or(0);
-        let mut zip = match tempfile::tempfile() {
-            Ok(file) => ZipWriter::new(file),
-            Err(error) => return app.tasks.ended(id, failed(&error), None),
-        };
-        for (done, row) in (0u64..).zip(&found) {
-            app.tasks.progress(id, done, total);
-            if stop.is_cancelled() {
-                return app.tasks.ended(id, TaskState::Cancelled, None);
-            }
-            match add_paper(&app, &person, row, &headers, zip).await {
-                Ok(more) => zip = more,
-                Err(error) => return app.tasks.ended(id, failed(&error), None),
-            }
-        }
-        let detail = json!({"papers": total});
-        let ended = async {
-            audit::note(&app.pool, &person, AuditAct::PapersExported, detail).await?;
-            zip.finish().map_err(|e| ApiError::Internal(e.to_string()))
-        };
-        match ended.await {
-            Ok(file) => {
-                let says = format!("{total} papers");
-                app.tasks.ended(id, TaskState::Done { says }, Some(file));
-            }
-            Err(error) => app.tasks.ended(id, failed(&error), None),
-        }
-    });
+    let asked = Wanted { records: asked, base: base_of(&app, &headers) };
+    let asked = serde_json::to_value(asked).map_err(|e| ApiError::Internal(e.to_string()))?;
+    let id = begin(&app, &person, Kind::Papers, &asked)
+        .await?
+        .ok_or_else(|| ApiError::Taken("long work of this workshop is under way already".into()))?;
     Ok((StatusCode::ACCEPTED, Json(Begun { id })))
 }
 
-fn failed(error: &dyn std::fmt::Display) -> TaskState {
-    tracing::error!(%error, "papers could not be written");
-    TaskState::Failed { why: "they could not be written; the server's log says more".into() }
+/// What papers are wanted, as it lies in the database until some instance writes them.
+#[derive(Serialize, Deserialize)]
+struct Wanted {
+    records: RecordsAsked,
+    /// Where their codes lead.
+    base: String,
+}
+
+/// Writes the papers of records.
+pub(super) async fn write_papers(app: &App, person: &Person, work: &Work, asked: &Value) -> Came {
+    let wanted: Wanted = serde_json::from_value(asked.clone()).map_err(|e| failed(&e))?;
+    let found = listed::page(&app.pool, person.workshop_id, &wanted.records, None, MOST_PAPERS)
+        .await
+        .map_err(|e| failed(&e))?;
+    let total = u64::try_from(found.len()).unwrap_or(0);
+    let mut zip = ZipWriter::new(tempfile::tempfile().map_err(|e| failed(&e))?);
+    for (done, row) in (0u64..).zip(&found) {
+        work.progress(done, total);
+        if work.stop.is_cancelled() {
+            return Err(TaskState::Cancelled);
+        }
+        zip = add_paper(app, person, row, &wanted.base, zip).await.map_err(|e| failed(&e))?;
+    }
+    work.progress(total, total);
+    let detail = json!({"papers": total});
+    audit::note(&app.pool, person, AuditAct::PapersExported, detail).await.map_err(|e| failed(&e))?;
+    let file = zip.finish().map_err(|e| failed(&e))?;
+    Ok((format!("{total} papers"), Some(file)))
 }
 
 /// Adds the paper of one record. One that a workshop has twice, in two jobs of one number, would be lost: the
@@ -136,12 +135,12 @@ async fn add_paper(
     app: &App,
     person: &Person,
     row: &RecordRow,
-    headers: &HeaderMap,
+    base: &str,
     mut zip: ZipWriter<std::fs::File>,
 ) -> Result<ZipWriter<std::fs::File>, ApiError> {
     let (job, number) = (row.job, row.number.clone());
     let ready = Ready::of(app, person, job, None).await?;
-    let address = address_of(app, headers, job, &ready);
+    let address = address_from(base, job, &ready);
     app.workers
         .run(move |_| {
             let internal = |e: &dyn std::fmt::Display| ApiError::Internal(e.to_string());

@@ -15,6 +15,7 @@ use ombret_bench::NOTHING_WRONG;
 use ombret_core::Refusal;
 use ombret_core::job::Setup;
 use serde::{Deserialize, Serialize};
+use tokio::sync::broadcast::error::RecvError;
 use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
 
@@ -161,6 +162,54 @@ pub async fn live_reading(
             }
         },
     );
+    Ok(Sse::new(stream).keep_alive(KeepAlive::default()))
+}
+
+/// That a job has moved on.
+#[derive(Serialize, ToSchema)]
+pub struct JobMoved {
+    /// Its newest entry; 0: it is to be looked at again.
+    head: i32,
+}
+
+/// Tells whenever a job has moved on, whoever did it and on whichever instance, as server-sent events.
+#[utoipa::path(get, path = "/api/jobs/{id}/changes", tag = "jobs", params(("id" = Uuid, Path)),
+    responses((status = 200, body = JobMoved, content_type = "text/event-stream"), (status = 404, body = Problem)))]
+pub async fn job_changes(
+    State(app): State<App>,
+    Session { person, hash }: Session,
+    At(id): At<Uuid>,
+) -> Result<Sse<impl Stream<Item = Result<Event, Infallible>>>, ApiError> {
+    // Heard from before it is looked at: nothing falls between.
+    let moved = app.bus.jobs();
+    let head = jobs::head(&app.pool, person.workshop_id, id).await?.ok_or(ApiError::NotFound("job"))?;
+    let open = app.streams.open(person.id).ok_or(ApiError::SlowDown { seconds: 30 })?;
+    let stop = app.readers.stop().clone();
+    let (pool, idle) = (app.pool.clone(), time::Duration::hours(app.settings.session_idle_h.into()));
+    let stream = futures::stream::unfold((moved, Some(head), open), move |(mut moved, first, open)| {
+        let (stop, pool, hash) = (stop.clone(), pool.clone(), hash.clone());
+        async move {
+            let mut told = first;
+            while told.is_none() {
+                tokio::select! {
+                    () = stop.cancelled() => return None,
+                    () = tokio::time::sleep(SESSION_PACE) => {
+                        if matches!(people::still_open(&pool, &hash, idle).await, Ok(false)) {
+                            return None;
+                        }
+                    }
+                    heard = moved.recv() => match heard {
+                        Ok(heard) if heard.job == id => told = Some(heard.head),
+                        Ok(_) => {}
+                        Err(RecvError::Lagged(_)) => told = Some(0),
+                        Err(RecvError::Closed) => return None,
+                    },
+                }
+            }
+            let event = Event::default().json_data(JobMoved { head: told.unwrap_or(0) }).unwrap_or_default();
+            Some((Ok(event), (moved, None, open)))
+        }
+    });
     Ok(Sse::new(stream).keep_alive(KeepAlive::default()))
 }
 

@@ -29,6 +29,7 @@ mod scales;
 mod serving;
 mod sign_in;
 mod tables;
+mod tasks;
 mod vocabulary;
 mod workers;
 
@@ -60,10 +61,11 @@ pub use problem::{ApiError, Problem};
 pub use profiles::check_site;
 pub use serving::serve;
 pub use sign_in::hash_password;
+pub use tasks::{Tasks, Work, keep_taking_up, take_up};
 
-use crate::archive::Tasks;
 use crate::live::{Allowed, Benches, Readers};
 use crate::settings::Settings;
+use crate::store::bus::Bus;
 
 /// Largest ordinary request body, in bytes.
 const BODY_LIMIT: usize = 64 * 1024;
@@ -81,6 +83,8 @@ pub struct App {
     pub pool: PgPool,
     /// Settings.
     pub settings: Arc<Settings>,
+    /// What instances tell each other.
+    pub bus: Bus,
     /// Connected indicators.
     pub readers: Readers,
     /// Practice scales of lessons.
@@ -100,10 +104,12 @@ pub struct App {
 impl App {
     /// Puts it together.
     pub fn new(pool: PgPool, settings: Settings, stop: CancellationToken) -> Self {
-        let readers = Readers::new(Allowed::of(&settings), stop.clone());
+        let bus = Bus::new(pool.clone());
+        let readers = Readers::new(Allowed::of(&settings), Arc::new(bus.clone()), stop.clone());
         let benches = Benches::new(settings.practice_speed, stop.clone());
         Self {
             pool,
+            bus,
             settings: Arc::new(settings),
             readers,
             benches,

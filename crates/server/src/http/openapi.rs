@@ -75,6 +75,7 @@ pub fn routes() -> OpenApiRouter<App> {
         .routes(routes!(papers::paper_kind))
         .routes(routes!(papers::get_paper, papers::set_paper))
         .routes(routes!(live::live_reading))
+        .routes(routes!(live::job_changes))
         .routes(routes!(live::use_hands))
         .routes(routes!(practice::list_lessons, practice::keep_lesson))
         .routes(routes!(practice::lesson_file))

@@ -181,10 +181,18 @@ impl Ready {
 
 /// Where the code on paper leads: a frozen record to the page that tells whether it is genuine, to anybody;
 /// what is not frozen to the record itself.
-pub(super) fn address_of(app: &App, headers: &HeaderMap, job: Uuid, ready: &Ready) -> String {
+fn address_of(app: &App, headers: &HeaderMap, job: Uuid, ready: &Ready) -> String {
+    address_from(&base_of(app, headers), job, ready)
+}
+
+/// The address of this program, as browsers use it.
+pub(super) fn base_of(app: &App, headers: &HeaderMap) -> String {
     let host = || headers.get(header::HOST).and_then(|h| h.to_str().ok()).map(|h| format!("http://{h}"));
     let base = app.settings.public_url.clone().or_else(host).unwrap_or_default();
-    let base = base.trim_end_matches('/');
+    base.trim_end_matches('/').to_owned()
+}
+
+pub(super) fn address_from(base: &str, job: Uuid, ready: &Ready) -> String {
     match &ready.issued {
         Some(issued) if !issued.foreign => format!("{base}/check/{job}/{}", check_code(&issued.sha256)),
         _ => format!("{base}/jobs/{job}/record"),

@@ -4,11 +4,13 @@
 mod benches;
 mod device;
 mod hands;
+mod others;
 mod reader;
 mod view;
 
 pub use benches::Benches;
 pub use device::{Allowed, Device, DeviceError};
 pub use hands::{HandsError, hands};
+pub use others::{Nobody, Others};
 pub use reader::{Link, Readers, Sample, Signal};
 pub use view::{LiveView, Watcher, observe};

@@ -13,7 +13,7 @@ use tokio_util::sync::CancellationToken;
 use uuid::Uuid;
 
 use super::device::Allowed;
-use super::{Device, DeviceError};
+use super::{Device, DeviceError, Others};
 
 /// Samples that are kept: a minute and more at 20 lines a second.
 const KEPT: usize = 1_500;
@@ -21,6 +21,9 @@ const KEPT: usize = 1_500;
 const SILENCE: Duration = Duration::from_secs(5);
 /// A line after which nothing came for so long was the last of a burst.
 const PAUSE: Duration = Duration::from_millis(60);
+/// How often it is looked whether another instance reads.
+const LOOKS: Duration = Duration::from_secs(1);
+const SILENT: &str = "the indicator says nothing";
 const FIRST_PAUSE: Duration = Duration::from_millis(200);
 const LONGEST_PAUSE: Duration = Duration::from_secs(5);
 
@@ -154,17 +157,18 @@ impl Signal {
 }
 
 /// The readers in operation, by scale. A reader ends when nobody holds its signal.
-#[derive(Clone, Debug)]
+#[derive(Clone)]
 pub struct Readers {
     by_scale: Arc<Mutex<HashMap<Uuid, Weak<Signal>>>>,
     allowed: Arc<Allowed>,
+    others: Arc<dyn Others>,
     stop: CancellationToken,
 }
 
 impl Readers {
     /// None yet; all end at `stop`.
-    pub fn new(allowed: Allowed, stop: CancellationToken) -> Self {
-        Self { by_scale: Arc::default(), allowed: Arc::new(allowed), stop }
+    pub fn new(allowed: Allowed, others: Arc<dyn Others>, stop: CancellationToken) -> Self {
+        Self { by_scale: Arc::default(), allowed: Arc::new(allowed), others, stop }
     }
 
     /// How many indicators are read now.
@@ -220,29 +224,89 @@ impl Readers {
         });
         by_scale.retain(|_, signal| signal.strong_count() > 0);
         by_scale.insert(scale, Arc::downgrade(&signal));
-        tokio::spawn(keep_reading(
-            Arc::downgrade(&signal),
-            reader,
-            device.address.clone(),
-            self.allowed.clone(),
-            self.stop.clone(),
-        ));
+        let place = Place {
+            scale,
+            address: device.address.clone(),
+            allowed: self.allowed.clone(),
+            others: self.others.clone(),
+        };
+        tokio::spawn(keep_reading(Arc::downgrade(&signal), reader, place, self.stop.clone()));
         Ok(signal)
     }
 }
 
-async fn keep_reading(
-    signal: Weak<Signal>,
-    reader: LineReader,
+/// Where an indicator is, and who else may read it.
+struct Place {
+    scale: Uuid,
     address: String,
     allowed: Arc<Allowed>,
-    stop: CancellationToken,
-) {
+    others: Arc<dyn Others>,
+}
+
+impl Drop for Place {
+    fn drop(&mut self) {
+        self.others.let_go(self.scale);
+    }
+}
+
+/// Another instance reads it from now on.
+async fn taken_over(place: &Place) {
+    loop {
+        tokio::time::sleep(LOOKS).await;
+        if !place.others.own(place.scale).await {
+            return;
+        }
+    }
+}
+
+/// Hears what another instance reads, until that one is gone and this one reads itself.
+async fn follow(signal: &Weak<Signal>, reader: &LineReader, place: &Place) {
+    let mut lines = place.others.hear();
+    let (mut heard, mut asked) = (Instant::now(), None::<Instant>);
+    loop {
+        if asked.is_none_or(|at| at.elapsed() >= LOOKS) {
+            asked = Some(Instant::now());
+            if place.others.own(place.scale).await {
+                return;
+            }
+            place.others.follow(place.scale).await;
+        }
+        let line = timeout(LOOKS / 4, lines.recv()).await;
+        let Some(held) = signal.upgrade() else { return };
+        match line {
+            Ok(Ok((scale, line))) if scale == place.scale => {
+                heard = Instant::now();
+                held.take(&line, reader);
+            }
+            Ok(Err(tokio::sync::broadcast::error::RecvError::Closed)) => return,
+            // Some of another scale, or some were missed: a gap is told, so that nothing is steady over it.
+            Ok(Err(tokio::sync::broadcast::error::RecvError::Lagged(_))) => {
+                held.change(|state| state.gap = true)
+            }
+            Ok(Ok(_)) => {}
+            Err(_) if heard.elapsed() > SILENCE => {
+                heard = Instant::now();
+                held.set_link(Link::Lost(SILENT.to_owned()));
+            }
+            Err(_) => {}
+        }
+    }
+}
+
+async fn keep_reading(signal: Weak<Signal>, reader: LineReader, place: Place, stop: CancellationToken) {
     let mut pause = FIRST_PAUSE;
     while signal.strong_count() > 0 && !stop.is_cancelled() {
+        if !place.others.own(place.scale).await {
+            tokio::select! {
+                () = stop.cancelled() => return,
+                () = follow(&signal, &reader, &place) => {}
+            }
+            continue;
+        }
         let ended = tokio::select! {
             () = stop.cancelled() => return,
-            ended = read_once(&signal, &reader, &address, &allowed) => ended,
+            () = taken_over(&place) => continue,
+            ended = read_once(&signal, &reader, &place) => ended,
         };
         let Some(held) = signal.upgrade() else { return };
         let (why, came) = match ended {
@@ -288,14 +352,13 @@ impl Pace {
 }
 
 /// Reads until the line ends; true where anything came. Why it went wrong is told in general words.
-async fn read_once(
-    signal: &Weak<Signal>,
-    reader: &LineReader,
-    address: &str,
-    allowed: &Allowed,
-) -> Result<bool, &'static str> {
-    const SILENT: &str = "the indicator says nothing";
-    let stream = timeout(SILENCE, allowed.open(address)).await.map_err(|_| SILENT)??;
+async fn read_once(signal: &Weak<Signal>, reader: &LineReader, place: &Place) -> Result<bool, &'static str> {
+    let stream = timeout(SILENCE, place.allowed.open(&place.address)).await.map_err(|_| SILENT)??;
+    let take = |held: &Signal, line: &[u8]| {
+        let line = String::from_utf8_lossy(line);
+        held.take(&line, reader);
+        place.others.say(place.scale, &line);
+    };
     let mut lines = BufReader::new(stream);
     let limit = LONGEST_LINE + 2;
     let (mut came, mut pace) = (false, Pace::new());
@@ -314,14 +377,14 @@ async fn read_once(
             Err(_) => {
                 let Some(newest) = waiting.take() else { return Err(SILENT) };
                 let Some(held) = signal.upgrade() else { return Ok(came) };
-                held.take(&String::from_utf8_lossy(&newest), reader);
+                take(&held, &newest);
                 continue;
             }
         };
         let Some(held) = signal.upgrade() else { return Ok(came) };
         if read == 0 {
             if let Some(newest) = waiting {
-                held.take(&String::from_utf8_lossy(&newest), reader);
+                take(&held, &newest);
             }
             return Ok(came);
         }
@@ -338,7 +401,7 @@ async fn read_once(
         }
         if pace.lets(Instant::now()) {
             waiting = None;
-            held.take(&String::from_utf8_lossy(&taken), reader);
+            take(&held, &taken);
         } else {
             waiting = Some(taken);
         }

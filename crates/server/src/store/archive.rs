@@ -341,9 +341,17 @@ impl Filling {
         Ok(())
     }
 
-    /// Everything is in.
-    pub async fn done(mut self, by: &Person, detail: serde_json::Value) -> Result<(), StoreError> {
+    /// Everything is in; and with it, in one, that the task is done: an instance that is lost right after
+    /// leaves nothing for another to take in twice.
+    pub async fn done(
+        mut self,
+        by: &Person,
+        detail: serde_json::Value,
+        task: Uuid,
+        says: &str,
+    ) -> Result<(), StoreError> {
         audit::add(&mut self.tx, by, audit::AuditAct::ArchiveImported, detail).await?;
+        super::tasks::done_with(&mut self.tx, task, says).await?;
         Ok(self.tx.commit().await?)
     }
 }

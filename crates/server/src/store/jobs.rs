@@ -212,6 +212,7 @@ impl Held {
         )
         .execute(&mut *self.tx)
         .await?;
+        super::bus::job_moved(&mut self.tx, self.journal.head.id, self.journal.head.head_seq).await?;
         if freezes {
             self.journal.head.number =
                 Some(records::freeze(&mut self.tx, self.workshop, &self.journal, keys, None).await?);
@@ -361,5 +362,12 @@ pub async fn workshop_of(pool: &PgPool, job: Uuid) -> Result<Option<Uuid>, Store
 pub async fn count_open(pool: &PgPool) -> Result<i64, StoreError> {
     Ok(sqlx::query_scalar!(r#"select count(*) as "open!" from job where closed_at is null"#)
         .fetch_one(pool)
+        .await?)
+}
+
+/// The newest entry of a job; none where the workshop has no such job.
+pub async fn head(pool: &PgPool, workshop: Uuid, job: Uuid) -> Result<Option<i32>, StoreError> {
+    Ok(sqlx::query_scalar!("select head_seq from job where id = $1 and workshop_id = $2", job, workshop)
+        .fetch_optional(pool)
         .await?)
 }

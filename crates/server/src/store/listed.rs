@@ -107,7 +107,7 @@ pub async fn fill(pool: &PgPool) -> Result<usize, StoreError> {
 }
 
 /// Which records.
-#[derive(Clone, Debug, Default, Deserialize, IntoParams)]
+#[derive(Clone, Debug, Default, Serialize, Deserialize, IntoParams)]
 #[into_params(parameter_in = Query)]
 #[serde(default)]
 pub struct RecordsAsked {

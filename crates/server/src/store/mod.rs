@@ -5,6 +5,7 @@ pub mod accounts;
 pub mod archive;
 pub mod audit;
 pub mod bulk;
+pub mod bus;
 pub mod customers;
 pub mod due;
 pub mod factors;
@@ -21,6 +22,7 @@ pub mod profiles;
 pub mod records;
 pub mod roots;
 pub mod scales;
+pub mod tasks;
 
 use sqlx::PgPool;
 use sqlx::postgres::{PgConnectOptions, PgDatabaseError, PgPoolOptions, PgSeverity, PgSslMode};

@@ -21,6 +21,7 @@ pub const MEDIA_TYPE: &str = ombret_core::job::MEDIA_TYPE;
 
 pub struct House {
     pub router: Router,
+    pub app: App,
     pub pool: PgPool,
     pub scale: Uuid,
     pub keys: Keys,
@@ -76,8 +77,9 @@ impl House {
             public_url: settings.public_url.clone().or_else(|| Some(ORIGIN.into())),
             ..settings
         };
-        let router = router(App::new(pool.clone(), settings, CancellationToken::new()));
-        Self { router, pool, scale: Uuid::now_v7(), keys }
+        let app = App::new(pool.clone(), settings, CancellationToken::new());
+        let router = router(app.clone());
+        Self { router, app, pool, scale: Uuid::now_v7(), keys }
     }
 
     pub async fn new(pool: PgPool) -> Self {
@@ -117,6 +119,11 @@ impl House {
             house.call(Some(&cookie), Method::POST, "/api/scales", Some(scale_form(house.scale))).await;
         assert_eq!(added.status, StatusCode::CREATED, "{}", added.body);
         house
+    }
+
+    /// Takes up long work that waits, as every instance does now and then.
+    pub fn take_up(&self) {
+        ombret::http::take_up(&self.app);
     }
 
     pub async fn send(
