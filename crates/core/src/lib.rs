@@ -8,6 +8,7 @@ pub mod dcc;
 pub mod desk;
 pub mod diagnosis;
 pub mod figures;
+pub mod instrument;
 pub mod intake;
 pub mod job;
 pub mod keying;

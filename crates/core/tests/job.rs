@@ -721,6 +721,7 @@ impl Journal {
             day: time::macros::date!(2026 - 11 - 24),
             number: None,
             approval: None,
+            instruments: &[],
         };
         let body = interpret(&self.state(), draft, &around)?;
         decide(&self.entries, &self.state(), &body)?;

@@ -28,7 +28,13 @@ fn ready() -> Ready {
         replaced_by: None,
         foreign: false,
     };
-    Ready::opened(RECORD.to_vec(), Some(issued), PaperRules { letterhead, review: true }, false).unwrap()
+    Ready::opened(
+        RECORD.to_vec(),
+        Some(issued),
+        PaperRules { letterhead, review: true, customer_signs: false },
+        false,
+    )
+    .unwrap()
 }
 
 fn paper(c: &mut Criterion) {

@@ -82,6 +82,8 @@ pub struct Settings {
     pub most_connections: usize,
     /// Connections to the database.
     pub connections: u32,
+    /// Megabytes that photographs and files of a workshop may take.
+    pub most_file_mb: u64,
     /// Where what is measured is served, in the Prometheus text format; on loopback only.
     pub metrics: Option<SocketAddr>,
     /// How many times as fast time runs at the practice scales of lessons.
@@ -157,6 +159,7 @@ impl Default for Settings {
             patience_s: 30,
             most_connections: 1_000,
             connections: 16,
+            most_file_mb: 4_096,
             metrics: None,
             practice_speed: 1.0,
             keys: Keys::default(),
@@ -196,6 +199,7 @@ impl Settings {
             "patience_s",
             "most_connections",
             "connections",
+            "most_file_mb",
             "metrics",
             "practice_speed",
         ]);

@@ -153,6 +153,7 @@ async fn elsewhere(pool: &PgPool, keys: Keys) -> (House, PgPool, String) {
     let house = House::peopled(House::with_keys(other.clone(), keys)).await;
     // The house comes with a scale; an archive goes into an empty workshop.
     sqlx::query("delete from scale").execute(&other).await.unwrap();
+    sqlx::query("delete from customer").execute(&other).await.unwrap();
     (house, other, name)
 }
 
@@ -278,7 +279,7 @@ async fn a_broken_archive_is_refused_with_its_place_and_leaves_nothing(pool: PgP
         ("no manifest", packed(&without("manifest.json")), "manifest.json: is missing".into()),
         (
             "a later version",
-            packed(&with("manifest.json", "\"version\": 1", "\"version\": 9")),
+            packed(&with("manifest.json", "\"version\": 2", "\"version\": 9")),
             "version 9".into(),
         ),
         ("a part missing", packed(&without("kit.json")), "kit.json: is missing".into()),
@@ -468,4 +469,68 @@ async fn long_work_is_seen_and_called_off_by_its_own_workshop_only(pool: PgPool)
     house.call(Some(&ebba), Method::DELETE, &path, None).await;
     assert_eq!(get(&house, &ebba, &format!("{path}/file")).await.status, StatusCode::NOT_FOUND);
     assert_eq!(get(&house, &ebba, "/api/archive").await.body.as_array().unwrap().len(), 1);
+}
+
+/// A picture of one point. Source: PNG, ISO/IEC 15948.
+const POINT: &[u8] = b"\x89PNG\r\n\x1a\n\0\0\0\rIHDR\0\0\0\x01\0\0\0\x01\x08\x06\0\0\0\x1f\x15\xc4\x89";
+
+#[sqlx::test(migrator = "ombret_migrate::MIGRATOR")]
+async fn customers_instruments_and_photographs_go_out_and_come_in_and_an_archive_from_before_is_read(
+    pool: PgPool,
+) {
+    let house = House::new(pool.clone()).await;
+    let ebba = house.sign_in("ebba").await;
+    let (instrument, file) = (Uuid::now_v7(), Uuid::now_v7());
+    let body = json!({"instrument": {"id": instrument, "kind": "thermometer", "serial": "T-1", "certificate": "C 5", "due": "2030-01-01"}, "version": 0});
+    let kept = house.call(Some(&ebba), Method::PUT, "/api/instruments", Some(body)).await;
+    assert_eq!(kept.status, StatusCode::NO_CONTENT, "{}", kept.body);
+    let path = format!("/api/files/{file}?of=scale&id={}&name=plate.png&caption=the%20plate", house.scale);
+    let kind = Some("application/octet-stream");
+    let kept = house.send(Some(&ebba), Method::PUT, &path, kind, POINT.to_vec(), Some(house::ORIGIN)).await;
+    assert_eq!(kept.status, StatusCode::OK, "{}", kept.body);
+    let customers = get(&house, &ebba, "/api/customers").await.body;
+    let mut of = customers["customers"][0].clone();
+    of["number"] = json!("K-1");
+    let id = of["id"].as_str().unwrap().to_owned();
+    let changed = house.call(Some(&ebba), Method::PUT, &format!("/api/customers/{id}"), Some(of)).await;
+    assert_eq!(changed.status, StatusCode::OK, "{}", changed.body);
+    let bytes = exported(&house, &ebba).await;
+
+    let (there, other, name) = elsewhere(&pool, house.keys.clone()).await;
+    let cookie = there.sign_in("ebba").await;
+    assert_eq!(taken(&there, &cookie, bytes.clone()).await["state"], "done");
+    let scales = get(&there, &cookie, "/api/customers").await.body;
+    assert_eq!(
+        (&scales["customers"][0]["number"], &scales["customers"][0]["scales"]),
+        (&json!("K-1"), &json!(1))
+    );
+    assert_eq!(get(&there, &cookie, "/api/instruments").await.body[0]["serial"], "T-1");
+    let listed = get(&there, &cookie, &format!("/api/files?of=scale&id={}", house.scale)).await.body;
+    assert_eq!(listed[0]["caption"], "the plate");
+    let got = get(&there, &cookie, &format!("/api/files/{file}")).await;
+    assert_eq!((got.bytes.as_slice(), got.kind.as_str()), (POINT, "image/png"));
+    dropped(&pool, other, &name).await;
+
+    // One from before there were customers: its parts are not there, and its version says so.
+    let mut old: Vec<(String, Vec<u8>)> = parts(&bytes)
+        .into_iter()
+        .filter(|(name, _)| {
+            !["customers.json", "instruments.json", "files.json"].contains(&name.as_str())
+                && !name.starts_with("files/")
+        })
+        .collect();
+    for (name, bytes) in &mut old {
+        if name == "manifest.json" {
+            let mut manifest: Value = serde_json::from_slice(bytes).unwrap();
+            manifest["version"] = json!(1);
+            *bytes = manifest.to_string().into_bytes();
+        }
+    }
+    let (there, other, name) = elsewhere(&pool, house.keys.clone()).await;
+    let cookie = there.sign_in("ebba").await;
+    let told = taken(&there, &cookie, sealed(old)).await;
+    assert_eq!(told["state"], "done", "{told}");
+    let customers = get(&there, &cookie, "/api/customers").await.body;
+    assert_eq!(customers["customers"][0]["name"], "Tussock Wool Store", "the owner becomes a customer");
+    dropped(&pool, other, &name).await;
 }

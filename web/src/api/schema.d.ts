@@ -299,6 +299,42 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Files of a scale, a job or a piece. */
+        get: operations["list_files"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/files/{file}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A file itself. Pictures are shown, whatever else it is is saved. */
+        get: operations["get_file"];
+        /** Keeps a file beside a scale, a job or a piece. To stand on a job's record it is entered into the journal. */
+        put: operations["put_file"];
+        post?: never;
+        /** Removes a file of a scale or a piece; one of a job is kept. */
+        delete: operations["remove_file"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/genuine/{job}/{code}": {
         parameters: {
             query?: never;
@@ -328,6 +364,41 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/instruments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The workshop's instruments. */
+        get: operations["list_instruments"];
+        /** Keeps an instrument. */
+        put: operations["keep_instrument"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/instruments/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Takes an instrument out of use; records keep what they say of it. */
+        delete: operations["remove_instrument"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1813,6 +1884,8 @@ export interface components {
             decision: components["schemas"]["DecisionView"];
             /** @description The journal. */
             entries: components["schemas"]["EntryView"][];
+            /** @description Photographs and files. */
+            files: components["schemas"]["AttachedFile"][];
             largest_u: components["schemas"]["BudgetView"] | null;
             /** @description The checklist. */
             look_over: components["schemas"]["CheckView"][];
@@ -1849,6 +1922,30 @@ export interface components {
             weights_used: components["schemas"]["UsedPiece"][];
             /** @description What the wiring card comes to; none: nothing is noted. */
             wiring: string | null;
+        };
+        /** @description A photograph or a file of a job. The journal has its hash; its bytes lie beside it. */
+        AttachedFile: {
+            /** @description What it shows. */
+            caption?: string;
+            /**
+             * Format: uuid
+             * @description Identity.
+             */
+            id: string;
+            /** @description What it is, such as `image/jpeg`. */
+            media: string;
+            /** @description The file's name. */
+            name: string;
+            /** @description It is named on the record. */
+            on_record?: boolean;
+            /** @description SHA-256 of its bytes, in lower-case hexadecimal. */
+            sha256: string;
+            /**
+             * Format: int64
+             * @description Its size, in bytes.
+             */
+            size: number;
+            stage?: components["schemas"]["Stage"] | null;
         };
         /**
          * @description What was done.
@@ -2192,7 +2289,17 @@ export interface components {
         } | (components["schemas"]["Conditions"] & {
             /** @enum {string} */
             kind: "conditions_read";
+        }) | (components["schemas"]["AttachedFile"] & {
+            /** @enum {string} */
+            kind: "attached";
         }) | {
+            /** @enum {string} */
+            kind: "customer_signed";
+            /** @description Who signed. */
+            name: string;
+            /** @description What was drawn. */
+            path: string;
+        } | {
             /** @enum {string} */
             kind: "sheet_corrected";
             /** @description Why. */
@@ -2501,6 +2608,7 @@ export interface components {
         Class: "I" | "II" | "III" | "IIII" | "III L";
         /** @description Closing. */
         CloseView: {
+            customer: components["schemas"]["CustomerSignature"] | null;
             /** @description There is a switch or a cover to be put back. */
             has_switch: boolean;
             /** @description Set-up locked. */
@@ -2579,6 +2687,8 @@ export interface components {
         /** @description What was around the scale while it was worked on. */
         Conditions: {
             humidity?: components["schemas"]["Decimal"] | null;
+            /** @description With what it was read. */
+            instruments?: components["schemas"]["UsedInstrument"][];
             /** @description Anything else: wind, vibration, rain. */
             note?: string | null;
             pressure?: components["schemas"]["Decimal"] | null;
@@ -2669,6 +2779,18 @@ export interface components {
              * @description Changes with every edit.
              */
             version: number;
+        };
+        /** @description The customer's signature on the work as it stood. */
+        CustomerSignature: {
+            /**
+             * Format: date-time
+             * @description When.
+             */
+            at: string;
+            /** @description Who signed. */
+            name: string;
+            /** @description What was drawn: the path of an SVG of 600 by 200 units, moves and lines only. */
+            path: string;
         };
         /** @description How one of several options is chosen by stepping through them. */
         Cycle: {
@@ -3190,6 +3312,8 @@ export interface components {
         } | {
             /** @description % relative humidity, as typed. */
             humidity?: string;
+            /** @description With which instruments. */
+            instruments?: string[];
             /** @enum {string} */
             kind: "conditions_read";
             /** @description Anything else. */
@@ -3198,6 +3322,16 @@ export interface components {
             pressure?: string;
             /** @description °C, as typed. */
             temperature?: string;
+        } | (components["schemas"]["AttachedFile"] & {
+            /** @enum {string} */
+            kind: "attached";
+        }) | {
+            /** @enum {string} */
+            kind: "customer_signed";
+            /** @description Who signs. */
+            name?: string;
+            /** @description What was drawn. */
+            path?: string;
         } | {
             /** @enum {string} */
             kind: "sheet_corrected";
@@ -3492,6 +3626,34 @@ export interface components {
              */
             to: string;
         };
+        /** @description A file as it is listed. */
+        FileRow: {
+            /** @description Who put it there. */
+            by: string;
+            /** @description What it shows. */
+            caption: string;
+            /**
+             * Format: uuid
+             * @description Identity.
+             */
+            id: string;
+            /**
+             * Format: date-time
+             * @description When.
+             */
+            made_at: string;
+            /** @description What it is, such as `image/jpeg`. */
+            media: string;
+            /** @description Its name. */
+            name: string;
+            /** @description SHA-256 of its bytes. */
+            sha256: string;
+            /**
+             * Format: int64
+             * @description Its size, in bytes.
+             */
+            size: number;
+        };
         /** @description One finding about a set-up. */
         Finding: {
             /** @description What was looked at. */
@@ -3729,6 +3891,50 @@ export interface components {
             unit: string;
             /** @description Value. */
             value: components["schemas"]["Decimal"];
+        };
+        /** @description An instrument of the workshop. */
+        Instrument: {
+            /** @description Number of its certificate; empty: none. */
+            certificate?: string;
+            /**
+             * Format: date
+             * @description When it is due again.
+             */
+            due: string | null;
+            /**
+             * Format: uuid
+             * @description Identity, made by the client.
+             */
+            id: string;
+            /** @description What it reads. */
+            kind: components["schemas"]["InstrumentKind"];
+            /** @description Who calibrated it. */
+            laboratory?: string;
+            /** @description Serial or mark. */
+            serial: string;
+        };
+        /** @description An instrument as typed. */
+        InstrumentForm: {
+            /** @description The instrument. */
+            instrument: components["schemas"]["Instrument"];
+            /**
+             * Format: int32
+             * @description The version that was edited; 0 for a new one.
+             */
+            version?: number;
+        };
+        /**
+         * @description What it reads.
+         * @enum {string}
+         */
+        InstrumentKind: "thermometer" | "hygrometer" | "barometer" | "combined";
+        /** @description An instrument with its version. */
+        InstrumentRow: components["schemas"]["Instrument"] & {
+            /**
+             * Format: int32
+             * @description Changes with every edit.
+             */
+            version: number;
         };
         /**
          * @description What a table holds.
@@ -4946,6 +5152,8 @@ export interface components {
         };
         /** @description What a workshop puts on paper. */
         PaperRules: {
+            /** @description The customer signs on the screen at the end. */
+            customer_signs?: boolean;
             /** @description Letterhead, texts, language. */
             letterhead: components["schemas"]["Letterhead"];
             /** @description Records are approved by a reviewer before they are certificates. */
@@ -6828,6 +7036,23 @@ export interface components {
             /** @description Why not. */
             why: string;
         };
+        /** @description An instrument as a record names it: as it was known when it was read. */
+        UsedInstrument: {
+            /** @description Number of its certificate. */
+            certificate?: string | null;
+            /**
+             * Format: date
+             * @description When it was due again.
+             */
+            due?: string | null;
+            /**
+             * Format: uuid
+             * @description Identity.
+             */
+            id: string;
+            /** @description Serial or mark. */
+            serial: string;
+        };
         /** @description A piece as it was when it was used. */
         UsedPiece: {
             U?: components["schemas"]["Mass"] | null;
@@ -7922,6 +8147,144 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
+    list_files: {
+        parameters: {
+            query: {
+                /** @description Scale, job or piece. */
+                of: "scale" | "job" | "piece";
+                /** @description Which. */
+                id: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileRow"][];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    get_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                file: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": number[];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    put_file: {
+        parameters: {
+            query: {
+                /** @description Scale, job or piece. */
+                of: "scale" | "job" | "piece";
+                /** @description Which. */
+                id: string;
+                /** @description Its name. */
+                name: string;
+                /** @description What it shows. */
+                caption?: string;
+            };
+            header?: never;
+            path: {
+                file: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": number[];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileRow"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            502: components["responses"]["Problem502"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    remove_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                file: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            502: components["responses"]["Problem502"];
+            503: components["responses"]["Problem503"];
+        };
+    };
     genuine: {
         parameters: {
             query?: never;
@@ -7983,6 +8346,97 @@ export interface operations {
             422: components["responses"]["Problem422"];
             429: components["responses"]["Problem429"];
             500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    list_instruments: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InstrumentRow"][];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    keep_instrument: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InstrumentForm"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            502: components["responses"]["Problem502"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    remove_instrument: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            502: components["responses"]["Problem502"];
             503: components["responses"]["Problem503"];
         };
     };

@@ -104,6 +104,26 @@ const drawing = (shade: unknown) => shade as Shade
           <ShadeDrawing v-if="r.shade" :shade="drawing(r.shade)" />
         </figure>
       </section>
+      <section v-if="data.earlier.length" class="stack tight">
+        <h2>Before this workshop kept its records here</h2>
+        <p class="small quiet">Imported results: shown for comparison, signed by nobody here, no records.</p>
+        <table data-testid="earlier">
+          <thead>
+            <tr>
+              <th scope="col">Date</th>
+              <th scope="col" class="right">Load</th>
+              <th scope="col" class="right">Error</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="(e, i) in data.earlier" :key="i">
+              <td class="figure">{{ dayText(e.day) }}</td>
+              <td class="figure right">{{ e.load.value }} {{ e.load.unit }}</td>
+              <td class="figure right">{{ e.error.value }} {{ e.error.unit }}</td>
+            </tr>
+          </tbody>
+        </table>
+      </section>
     </template>
   </main>
 </template>

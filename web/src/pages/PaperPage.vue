@@ -15,6 +15,7 @@ const closing = ref('')
 const country = ref('')
 const language = ref<Language>('en')
 const review = ref(false)
+const customerSigns = ref(false)
 const { general, tried, wrong } = useTried()
 const kept = ref(false)
 const manages = computed(() => session.has('manager'))
@@ -30,6 +31,7 @@ watch(
     country.value = head.country ?? ''
     language.value = head.language ?? 'en'
     review.value = now.rules.review
+    customerSigns.value = now.rules.customer_signs ?? false
   },
   { immediate: true },
 )
@@ -50,6 +52,7 @@ async function keep(): Promise<void> {
         language: language.value,
       },
       review: review.value,
+      customer_signs: customerSigns.value,
     }),
   )
 }
@@ -122,6 +125,10 @@ async function keep(): Promise<void> {
       <label class="check"
         ><input v-model="review" type="checkbox" name="review" :disabled="!manages" /> A reviewer approves each record
         before it is a certificate</label
+      >
+      <label class="check"
+        ><input v-model="customerSigns" type="checkbox" name="customer-signs" :disabled="!works" /> The customer signs
+        on the screen at the end of a job</label
       >
       <p v-if="wrong('review')" class="wrong" role="alert">{{ wrong('review') }}</p>
       <p class="small quiet">

@@ -214,7 +214,31 @@ const print = () => window.print()
           <li v-for="t in [...a.reservations, ...a.close.remarks]" :key="t">{{ t }}</li>
         </ul>
       </section>
+      <section v-if="a.files.some((f) => f.on_record)">
+        <h2>Photographs and files</h2>
+        <ul class="row pictures">
+          <li v-for="f in a.files.filter((f) => f.on_record)" :key="f.id" class="small">
+            <a :href="`/api/files/${f.id}`" target="_blank" rel="noopener"
+              ><img v-if="f.media.startsWith('image/')" :src="`/api/files/${f.id}`" :alt="f.caption || f.name" /><span
+                v-else
+                >{{ f.name }}</span
+              ></a
+            ><br />{{ f.caption || f.name }}
+          </li>
+        </ul>
+      </section>
       <footer>
+        <p v-if="a.close.customer">
+          <span class="quiet small">For the customer</span><br /><svg
+            class="signature"
+            viewBox="0 0 600 200"
+            role="img"
+            :aria-label="`Signature of ${a.close.customer.name}`"
+          >
+            <path :d="a.close.customer.path" /></svg
+          ><br /><strong>{{ a.close.customer.name }}</strong
+          ><br /><span class="small">{{ momentText(a.close.customer.at) }}</span>
+        </p>
         <p v-if="a.review.approved">
           <span class="quiet small">Approved</span><br /><strong>{{ a.review.approved.by }}</strong
           ><br /><span class="small">{{ momentText(a.review.approved.at) }}</span>
@@ -239,6 +263,20 @@ const print = () => window.print()
 </template>
 
 <style scoped>
+.signature {
+  width: 10rem;
+  height: 3.3rem;
+}
+.signature path {
+  fill: none;
+  stroke: var(--ink);
+  stroke-width: 3;
+  stroke-linecap: round;
+}
+.pictures img {
+  max-width: 14rem;
+  max-height: 10rem;
+}
 /* Across the whole sheet, in print too: nobody can take it for a record. */
 .practised {
   position: relative;

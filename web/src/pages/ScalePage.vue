@@ -7,6 +7,7 @@ import { useRoute, useRouter } from 'vue-router'
 import { useCustomer, useCustomers } from '../api/customers'
 import { useProfiles, useSites } from '../api/profiles'
 import { useSaveScale, useScale, useVocabulary } from '../api/scales'
+import FileList from '../parts/FileList.vue'
 import ExampleLine from '../parts/ExampleLine.vue'
 import RefusalNote from '../parts/RefusalNote.vue'
 import SiteForm from '../parts/SiteForm.vue'
@@ -467,6 +468,7 @@ async function submit(): Promise<void> {
         </template>
       </fieldset>
     </form>
+    <FileList v-if="props.scale && detail" :id="props.scale" of="scale" />
   </main>
 </template>
 

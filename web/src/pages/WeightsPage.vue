@@ -6,6 +6,7 @@ import { computed, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { changePieces, setSchool, useKit, useSchool } from '../api/kit'
 import type { PieceView, School } from '../api/types'
+import InstrumentList from '../parts/InstrumentList.vue'
 import ObjectForm from '../parts/ObjectForm.vue'
 import OwnClasses from '../parts/OwnClasses.vue'
 import PieceForm from '../parts/PieceForm.vue'
@@ -26,6 +27,7 @@ const editing = ref<PieceView | 'new' | null>(null)
 const importing = ref(false)
 const weighing = ref(false)
 const classes = ref(false)
+const air = ref(false)
 const place = ref('')
 const holder = ref('')
 const { failure, tried } = useTried()
@@ -99,7 +101,8 @@ const last = (r: PieceView) => r.piece.certificates?.at(-1)
       <span class="push"></span>
       <template v-if="works"
         ><button type="button" class="btn btn-bare" @click="weighing = true">Weighed object</button
-        ><button type="button" class="btn btn-bare" @click="classes = true">Own classes</button></template
+        ><button type="button" class="btn btn-bare" @click="classes = true">Own classes</button
+        ><button type="button" class="btn btn-bare" @click="air = true">Instruments for the air</button></template
       >
       <a class="btn btn-bare" href="/api/kit/table" download>Save as a table</a
       ><a class="btn btn-bare" href="/api/kit/file" download>Save as a kit file</a>
@@ -190,6 +193,7 @@ const last = (r: PieceView) => r.piece.certificates?.at(-1)
     </div>
     <PieceForm v-if="editing" :found="editing === 'new' ? null : editing" :works="works" @close="editing = null" />
     <ObjectForm v-if="weighing" @close="weighing = false" />
+    <InstrumentList v-if="air" @close="air = false" />
     <OwnClasses v-if="classes" @close="classes = false" />
     <TableImport v-if="importing" @close="importing = false" />
   </main>

@@ -10,6 +10,7 @@ import { useVocabulary } from '../api/scales'
 import { useResting } from '../api/history'
 import { dayText } from '../work/words'
 import { useTried } from '../state/tried'
+import FileList from './FileList.vue'
 import RefusalNote from './RefusalNote.vue'
 import TextField from './TextField.vue'
 
@@ -166,6 +167,7 @@ async function keep(): Promise<void> {
         ><Button type="button" class="btn-bare" @click="$emit('close')">Leave it</Button>
       </div>
     </form>
+    <FileList v-if="piece" :id="piece.id" of="piece" />
     <section v-if="piece" class="recall">
       <button v-if="!asked" type="button" class="btn btn-bare" @click="asked = true">Which records rest on it?</button>
       <p v-else-if="recall.error.value" class="wrong" role="alert">{{ recall.error.value.message }}</p>

@@ -7,6 +7,10 @@ import RefusalNote from '../parts/RefusalNote.vue'
 import VerdictMark from '../parts/VerdictMark.vue'
 import { session } from '../state/session'
 import { useTyped } from '../state/typed'
+import { usePaper } from '../api/papers'
+import type { FileRow } from '../api/types'
+import FileList from '../parts/FileList.vue'
+import CustomerSign from './CustomerSign.vue'
 import ShadeSide from './ShadeSide.vue'
 import ConditionsForm from './ConditionsForm.vue'
 import CorrectSheet from './CorrectSheet.vue'
@@ -20,6 +24,7 @@ const job = useJob()
 const router = useRouter()
 const entry = useEntry()
 const a = computed(() => job.assessment.value)
+const { data: paper } = usePaper()
 const seals = useTyped(
   () => `${job.id}.seals`,
   () => a.value?.close.seals ?? '',
@@ -43,6 +48,10 @@ async function sealUp(): Promise<void> {
 }
 async function addRemark(): Promise<void> {
   if (await entry.enter({ kind: 'remarked', text: remark.value })) remark.value = ''
+}
+async function attach(file: FileRow, on_record: boolean): Promise<void> {
+  const { id, name, media, size, sha256, caption } = file
+  await entry.enter({ kind: 'attached', id, name, media, size, sha256, caption, stage: 'close', on_record })
 }
 async function stopShort(): Promise<void> {
   if (await entry.enter({ kind: 'stopped_short', reason: stop.value })) stop.value = ''
@@ -99,6 +108,7 @@ async function sign(): Promise<void> {
           Sealed up{{ a.close.seals ? `: ${a.close.seals}` : '' }}.
           <button type="button" class="btn btn-bare" @click="sealing = true">Change</button>
         </p>
+        <CustomerSign v-if="a.close.ready && !a.sheet.practice && (paper?.rules.customer_signs || a.close.customer)" />
         <form v-if="a.close.ready" class="row end" @submit.prevent="sign">
           <p class="signer">
             Signed by <strong>{{ session.person.value?.name }}</strong>
@@ -144,6 +154,14 @@ async function sign(): Promise<void> {
     </template>
     <template #side>
       <ConditionsForm v-if="!job.frozen.value" />
+      <FileList
+        v-if="a && !a.sheet.practice"
+        :id="job.id"
+        of="job"
+        :closed="job.frozen.value"
+        :named="a.files.filter((f) => f.on_record).map((f) => f.id)"
+        @kept="attach"
+      />
       <CounterForm v-if="!job.frozen.value" left />
       <section v-if="a && !job.frozen.value">
         <h2>{{ a.close.missing.length ? 'Missing' : 'Nothing is missing' }}</h2>

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
-import { computed } from 'vue'
+import { computed, ref, watch } from 'vue'
+import { useInstruments } from '../api/beside'
 import { useTyped } from '../state/typed'
 import { useEntry } from './useEntry'
 import { useJob } from './useJob'
@@ -13,8 +14,18 @@ const temperature = useTyped(() => `${job.id}.temperature`)
 const humidity = useTyped(() => `${job.id}.humidity`)
 const pressure = useTyped(() => `${job.id}.pressure`)
 const note = useTyped(() => `${job.id}.around`)
+const { data: instruments } = useInstruments()
+const today = new Date().toISOString().slice(0, 10)
+// The same instruments read the air from job to job.
+const chosen = ref<string[]>(JSON.parse(localStorage.getItem('ombret.instruments') ?? '[]') as string[])
+watch(instruments, (all) => {
+  if (all) chosen.value = chosen.value.filter((id) => all.some((i) => i.id === id))
+})
+watch(chosen, (now) => localStorage.setItem('ombret.instruments', JSON.stringify(now)))
 const read = computed(() => job.assessment.value?.conditions ?? [])
-const wrong = computed(() => ['temperature', 'humidity', 'pressure', 'note'].map(entry.wrong).find(Boolean) ?? '')
+const wrong = computed(
+  () => ['temperature', 'humidity', 'pressure', 'note', 'instruments'].map(entry.wrong).find(Boolean) ?? '',
+)
 const fields = [
   { model: temperature, id: 'temperature', label: '°C' },
   { model: humidity, id: 'humidity', label: '% rh' },
@@ -29,6 +40,7 @@ async function submit(): Promise<void> {
       humidity: humidity.value,
       pressure: pressure.value,
       note: note.value,
+      instruments: chosen.value,
     })
   )
     temperature.value = humidity.value = pressure.value = note.value = ''
@@ -59,6 +71,15 @@ async function submit(): Promise<void> {
       />
       <Button type="submit" :disabled="entry.blocked.value">Note it</Button>
     </div>
+    <p v-if="instruments?.length" class="row tight small">
+      <span class="quiet">read with</span>
+      <label v-for="i in instruments" :key="i.id" class="check"
+        ><input v-model="chosen" type="checkbox" :value="i.id" :name="`with-${i.serial}`" />
+        <span class="figure">{{ i.serial }}</span><span v-if="i.due && i.due < today" class="wrong"
+          >past due</span
+        ></label
+      >
+    </p>
     <p v-if="wrong" class="wrong" role="alert">{{ wrong }}</p>
   </form>
 </template>

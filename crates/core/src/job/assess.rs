@@ -61,6 +61,7 @@ pub fn assess(entries: &[Entry], state: &JobState) -> Assessment {
         weights_used: weights_used(state),
         review: review(state),
         conditions: state.conditions.iter().map(Conditions::says).collect(),
+        files: state.files.clone(),
     }
 }
 
@@ -415,6 +416,10 @@ fn reservations(state: &JobState, judged: &Judged, decision: &DecisionView) -> V
         }
         _ => None,
     }));
+    // By the day on which the job was begun: a record is judged the same whenever it is read.
+    let day = state.started.0.date();
+    let read_with = state.conditions.iter().flat_map(|c| &c.instruments);
+    out.extend(read_with.filter_map(|i| i.doubt(day)).map(|doubt| format!("Around the scale: {doubt}")));
     if let Some(reason) = &state.tolerance.1 {
         out.push(format!("Tolerance chosen for this job: {reason}"));
     }
@@ -713,6 +718,7 @@ fn close(state: &JobState) -> CloseView {
         locked,
         remarks: state.remarks.clone(),
         stopped: state.stopped.clone(),
+        customer: state.customer.clone(),
         signed: state.closed.as_ref().map(|(name, _, _)| name.clone()),
         signed_at: state.closed.as_ref().map(|(_, _, at)| *at),
     }

@@ -217,6 +217,11 @@ pub(super) fn may_follow(entries: &[Entry], state: &JobState, body: &Body) -> Re
         Body::ConditionsRead { conditions } => {
             conditions.note.as_deref().map_or(Ok(()), |note| readable("note", note))
         }
+        Body::Attached { file } => file.check(),
+        Body::CustomerSigned { name, path } => {
+            super::beside::check_signature(name, path)?;
+            complete(&super::closing::missing_beside_proof(state))
+        }
         Body::SheetCorrected { to, reason } => {
             reasoned("reason", reason)?;
             let mut sheet = state.sheet.clone();

@@ -6,8 +6,8 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use super::{
-    Around, Body, Capture, CheckFinding, Conditions, Counters, JobState, NoFigure, Particulars, Purpose,
-    ReadStage, Settlement, Setup, Taken, UsedPiece, Way,
+    Around, AttachedFile, Body, Capture, CheckFinding, Conditions, Counters, JobState, NoFigure, Particulars,
+    Purpose, ReadStage, Settlement, Setup, Taken, UsedPiece, Way,
 };
 use crate::adjust::{School, Site, given_g, internal_weight, new_factor};
 use crate::keying::RangeMode;
@@ -443,6 +443,24 @@ pub enum Draft {
         /// Anything else.
         #[serde(default)]
         note: String,
+        /// With which instruments.
+        #[serde(default)]
+        instruments: Vec<Uuid>,
+    },
+    /// A photograph or a file, as it was sent up.
+    Attached {
+        /// What.
+        #[serde(flatten)]
+        file: AttachedFile,
+    },
+    /// The customer signs.
+    CustomerSigned {
+        /// Who signs.
+        #[serde(default)]
+        name: String,
+        /// What was drawn.
+        #[serde(default)]
+        path: String,
     },
     /// A slip in what identifies the scale.
     SheetCorrected {
@@ -639,8 +657,14 @@ pub fn interpret(state: &JobState, draft: Draft, around: &Around) -> Result<Body
         Draft::StoppedShort { reason } => Body::StoppedShort { reason },
         Draft::StruckOut { entry, reason } => Body::StruckOut { entry, reason },
         Draft::Closed { name } => Body::Closed { name: name.trim().to_owned(), approval: around.approval },
-        Draft::ConditionsRead { temperature, humidity, pressure, note } => {
-            Body::ConditionsRead { conditions: Conditions::typed(&temperature, &humidity, &pressure, &note)? }
+        Draft::ConditionsRead { temperature, humidity, pressure, note, instruments } => {
+            let mut conditions = Conditions::typed(&temperature, &humidity, &pressure, &note)?;
+            conditions.instruments = around.read_with(&instruments)?;
+            Body::ConditionsRead { conditions }
+        }
+        Draft::Attached { file } => Body::Attached { file },
+        Draft::CustomerSigned { name, path } => {
+            Body::CustomerSigned { name: name.trim().to_owned(), path: path.trim().to_owned() }
         }
         Draft::SheetCorrected { to, reason } => Body::SheetCorrected { to: Box::new(to), reason },
         Draft::SentBack { remarks } => Body::SentBack { remarks },

@@ -6,7 +6,7 @@ use time::OffsetDateTime;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use super::{Conditions, Particulars, ScaleSheet, UsedPiece};
+use super::{AttachedFile, Conditions, Particulars, ScaleSheet, UsedPiece};
 use crate::adjust::{School, Site};
 use crate::keying::{MessageMeaning, RangeMode};
 use crate::proof::DecisionRule;
@@ -647,6 +647,19 @@ pub enum Body {
         /// What.
         #[serde(flatten)]
         conditions: Conditions,
+    },
+    /// A photograph or a file is put beside the journal.
+    Attached {
+        /// What.
+        #[serde(flatten)]
+        file: AttachedFile,
+    },
+    /// The customer signs the work as it stands.
+    CustomerSigned {
+        /// Who signed.
+        name: String,
+        /// What was drawn.
+        path: String,
     },
     /// A slip in what identifies the scale is put right.
     SheetCorrected {

@@ -8,6 +8,7 @@ use uuid::Uuid;
 
 use super::{JobState, Reading};
 use crate::adjust::School;
+use crate::instrument::{Instrument, UsedInstrument};
 use crate::quantity::{Decimal, Mass};
 use crate::refusal::Refusal;
 use crate::weights::{Piece, ReferenceObject, ShareOfPiece, Usable, WeightClass, too_coarse};
@@ -106,12 +107,33 @@ pub struct Around<'a> {
     pub number: Option<&'a str>,
     /// Whether a record that is signed now waits for approval; none in a lesson.
     pub approval: Option<bool>,
+    /// Instruments that read the air; needed only where some are named.
+    pub instruments: &'a [Instrument],
 }
 
 impl<'a> Around<'a> {
     /// Nothing but the indicator.
     pub const fn only(live: &'a super::Heard) -> Self {
-        Self { live, kit: &[], school: School::Tenth, day: Date::MIN, number: None, approval: None }
+        Self {
+            live,
+            kit: &[],
+            school: School::Tenth,
+            day: Date::MIN,
+            number: None,
+            approval: None,
+            instruments: &[],
+        }
+    }
+
+    /// The instruments by their identity.
+    pub(super) fn read_with(&self, ids: &[Uuid]) -> Result<Vec<UsedInstrument>, Refusal> {
+        let find = |id: &Uuid| self.instruments.iter().find(|i| i.id == *id).map(Instrument::used);
+        let unknown =
+            || Refusal::new("unknown_instrument", "the workshop has no such instrument").at("instruments");
+        if ids.len() > 6 {
+            return Err(Refusal::new("too_many", "at most 6 instruments read the air").at("instruments"));
+        }
+        ids.iter().map(|id| find(id).ok_or_else(unknown)).collect()
     }
 
     /// The pieces by their identity; an object that was weighed on this very scale is no reference for it.

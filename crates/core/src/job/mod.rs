@@ -4,6 +4,7 @@
 
 mod adjust_lines;
 mod assess;
+mod beside;
 mod capture;
 mod cells;
 mod chain;
@@ -35,6 +36,7 @@ mod wiring;
 
 pub use assess::assess;
 pub(crate) use assess::worst;
+pub use beside::{AttachedFile, CustomerSignature, MOST_FILE_BYTES, SIGNED_ON};
 pub use chain::{ChainError, genesis, hex_of_bytes, seal};
 pub use checks::{SpotView, TestKind, TestView};
 pub use compare::{Compared, compare};

@@ -8,6 +8,7 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use super::{Body, Entry, JobState, ScaleSheet};
+use crate::instrument::UsedInstrument;
 use crate::quantity::Decimal;
 use crate::refusal::Refusal;
 
@@ -26,6 +27,9 @@ pub struct Conditions {
     /// Anything else: wind, vibration, rain.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub note: Option<String>,
+    /// With what it was read.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub instruments: Vec<UsedInstrument>,
 }
 
 /// What is possible where people work: °C, % and hPa.
@@ -59,6 +63,7 @@ impl Conditions {
             humidity: read(humidity, BOUNDS[1])?,
             pressure: read(pressure, BOUNDS[2])?,
             note,
+            instruments: Vec::new(),
         };
         if made == Self::default() {
             return Err(Refusal::new("nothing_read", "none of them was read")
@@ -79,6 +84,7 @@ impl Conditions {
         ]
         .into_iter()
         .flatten()
+        .chain(self.instruments.iter().map(UsedInstrument::says))
         .collect::<Vec<_>>()
         .join(", ")
     }

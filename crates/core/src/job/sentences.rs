@@ -160,6 +160,8 @@ pub fn sentence(state: &JobState, body: &Body) -> String {
         Body::StruckOut { reason, .. } => format!("An entry struck out: {reason}"),
         Body::Closed { name, .. } => format!("Signed by {name}"),
         Body::ConditionsRead { conditions } => format!("Around it: {}", conditions.says()),
+        Body::Attached { file } => format!("Beside it: {}", file.says()),
+        Body::CustomerSigned { name, .. } => format!("Signed for the customer by {name}"),
         Body::SheetCorrected { to, reason } => {
             format!("Put right: {}, {}, {}, serial {}: {reason}", to.name, to.owner, to.place, to.serial)
         }

@@ -9,8 +9,9 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use super::{
-    Before, Body, Capture, CheckFinding, Conditions, Counters, Entry, NoFigure, Purpose, ReadStage, Review,
-    ScaleSheet, Settlement, Setup, Signer, SpanOnRecord, TOGETHER, Taken, UsedPiece, Way,
+    AttachedFile, Before, Body, Capture, CheckFinding, Conditions, Counters, CustomerSignature, Entry,
+    NoFigure, Purpose, ReadStage, Review, ScaleSheet, Settlement, Setup, Signer, SpanOnRecord, TOGETHER,
+    Taken, UsedPiece, Way,
 };
 use crate::adjust::School;
 use crate::proof::DecisionRule;
@@ -318,6 +319,10 @@ pub struct JobState {
     pub review: Review,
     /// What was around the scale, each time that it was read.
     pub conditions: Vec<Conditions>,
+    /// Photographs and files.
+    pub files: Vec<AttachedFile>,
+    /// The customer's signature on the work as it stands.
+    pub customer: Option<CustomerSignature>,
     /// Entries struck out.
     pub struck: BTreeSet<Uuid>,
     /// How much span weight is asked for on this job, and why.
@@ -511,6 +516,8 @@ impl JobState {
             closed: None,
             review: Review::default(),
             conditions: Vec::new(),
+            files: Vec::new(),
+            customer: None,
             struck: BTreeSet::new(),
             school: None,
             no_figures: Vec::new(),
@@ -552,6 +559,19 @@ impl JobState {
     }
 
     fn apply(&mut self, entry: &Entry) {
+        // What a customer signed is the work as it stood: more work takes the signature off.
+        if !matches!(
+            entry.body,
+            Body::Closed { .. }
+                | Body::SentBack { .. }
+                | Body::Approved { .. }
+                | Body::Amended { .. }
+                | Body::Remarked { .. }
+                | Body::Attached { .. }
+                | Body::StruckOut { .. }
+        ) {
+            self.customer = None;
+        }
         match &entry.body {
             Body::Started { .. } | Body::StruckOut { .. } => {}
             Body::LookedOver { item, finding, note, cells } => {
@@ -745,6 +765,11 @@ impl JobState {
             Body::Remarked { text } => self.remarks.push(text.clone()),
             Body::StoppedShort { reason } => self.stopped = Some(reason.clone()),
             Body::ConditionsRead { conditions } => self.conditions.push(conditions.clone()),
+            Body::Attached { file } => self.files.push(file.clone()),
+            Body::CustomerSigned { name, path } => {
+                self.customer =
+                    Some(CustomerSignature { name: name.clone(), path: path.clone(), at: entry.at });
+            }
             Body::SheetCorrected { to, .. } => to.put_into(&mut self.sheet),
             Body::Closed { name, approval } => {
                 self.closed = Some((name.clone(), entry.by.clone(), entry.at));

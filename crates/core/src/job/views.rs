@@ -6,8 +6,9 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use super::{
-    Before, BudgetView, Caution, CheckFinding, CheckWords, ListedLoad, Missing, Next, ReadingView,
-    ReviewView, ScaleSheet, Settlement, Setup, SetupOrigin, StageView, TestView, UsedPiece, Way,
+    AttachedFile, Before, BudgetView, Caution, CheckFinding, CheckWords, CustomerSignature, ListedLoad,
+    Missing, Next, ReadingView, ReviewView, ScaleSheet, Settlement, Setup, SetupOrigin, StageView, TestView,
+    UsedPiece, Way,
 };
 use crate::keying::NumberField;
 use crate::proof::DecisionRule;
@@ -96,6 +97,8 @@ pub struct Assessment {
     pub review: ReviewView,
     /// What was around the scale, each time that it was read.
     pub conditions: Vec<String>,
+    /// Photographs and files.
+    pub files: Vec<AttachedFile>,
 }
 
 /// The tolerance in force.
@@ -404,6 +407,9 @@ pub struct CloseView {
     /// It stops short, and why.
     #[schema(required)]
     pub stopped: Option<String>,
+    /// The customer's signature on the work as it stands.
+    #[schema(required)]
+    pub customer: Option<CustomerSignature>,
     /// The name as signed.
     #[schema(required)]
     pub signed: Option<String>,

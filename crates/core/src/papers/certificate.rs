@@ -5,8 +5,8 @@ use serde::Serialize;
 
 use super::{Lack, Letterhead, RecordTerms, Words};
 use crate::job::{
-    Assessment, JobState, Outcome, Purpose, Reading, ReadingView, Standing, UsedPiece, Way, proof_readings,
-    worst,
+    Assessment, AttachedFile, JobState, Outcome, Purpose, Reading, ReadingView, Standing, UsedPiece, Way,
+    proof_readings, worst,
 };
 use crate::proof::{DecisionRule, Verdict};
 use crate::quantity::Mass;
@@ -65,6 +65,8 @@ pub struct Signature {
     pub name: String,
     /// When.
     pub at: String,
+    /// It was drawn by hand: the file `customer.svg`.
+    pub drawn: bool,
 }
 
 /// The head of the paper.
@@ -462,6 +464,10 @@ fn sections(told: &Assessment, words: &Words, lacks: &[Lack]) -> Vec<Lines> {
             Some(Plain { head, rows: told.weights_used.iter().map(row).collect() }),
         );
     }
+    let files: Vec<String> = told.files.iter().filter(|f| f.on_record).map(AttachedFile::says).collect();
+    if !files.is_empty() {
+        add("files", files, None);
+    }
     let mut noted: Vec<String> = told.reservations.iter().chain(&told.close.remarks).cloned().collect();
     if !lacks.is_empty() {
         let why: Vec<String> = lacks.iter().map(|l| words.get(l.key())).collect();
@@ -486,15 +492,30 @@ fn signatures(told: &Assessment, words: &Words, review: bool) -> Vec<Signature> 
         role: words.get("signed"),
         name: told.close.signed.clone().unwrap_or_else(|| "–".into()),
         at: day(told.close.signed_at),
+        drawn: false,
     }];
     match &told.review.approved {
-        Some(by) => {
-            out.push(Signature { role: words.get("approved"), name: by.by.clone(), at: day(Some(by.at)) })
-        }
-        None if review && told.review.standing == Standing::Signed => {
-            out.push(Signature { role: words.get("approved"), name: "–".into(), at: words.get("awaiting") })
-        }
+        Some(by) => out.push(Signature {
+            role: words.get("approved"),
+            name: by.by.clone(),
+            at: day(Some(by.at)),
+            drawn: false,
+        }),
+        None if review && told.review.standing == Standing::Signed => out.push(Signature {
+            role: words.get("approved"),
+            name: "–".into(),
+            at: words.get("awaiting"),
+            drawn: false,
+        }),
         None => {}
+    }
+    if let Some(customer) = &told.close.customer {
+        out.push(Signature {
+            role: words.get("customer_signed"),
+            name: customer.name.clone(),
+            at: day(Some(customer.at)),
+            drawn: true,
+        });
     }
     out
 }

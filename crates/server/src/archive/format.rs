@@ -12,11 +12,12 @@ use uuid::Uuid;
 use crate::http::{JudgementRules, PaperRules};
 use crate::live::Device;
 use crate::signing::Keys;
+use crate::store::beside::FileOf;
 
 /// Name of the format.
 pub const FORMAT: &str = "ombret.workshop";
-/// Its version.
-pub const VERSION: u32 = 1;
+/// Its version. The first had no customers, instruments and files; it is read for ever.
+pub const VERSION: u32 = 2;
 /// The manifest, written last.
 pub const MANIFEST: &str = "manifest.json";
 
@@ -165,6 +166,39 @@ pub struct CertificatePart {
     pub name: String,
     /// Where it is in the archive.
     pub part: String,
+}
+
+/// A photograph or a file.
+#[derive(Clone, Debug, Serialize, Deserialize)]
+pub struct FilePart {
+    /// Identity.
+    pub id: Uuid,
+    /// To what it belongs.
+    pub of: FileOf,
+    /// To which.
+    pub of_id: Uuid,
+    /// Its name.
+    pub name: String,
+    /// What it is.
+    pub media: String,
+    /// What it shows.
+    pub caption: String,
+    /// SHA-256 of its bytes.
+    pub sha256: String,
+    /// Its size, in bytes.
+    pub size: i64,
+    /// Who put it there.
+    pub by: String,
+    /// When.
+    #[serde(with = "time::serde::rfc3339")]
+    pub made_at: OffsetDateTime,
+}
+
+impl FilePart {
+    /// Where it is in the archive.
+    pub fn part(&self) -> String {
+        format!("files/{}", self.id)
+    }
 }
 
 /// A job beside its journal.

@@ -7,7 +7,8 @@ mod validate;
 mod write;
 
 pub use format::{
-    Broken, CertificatePart, EditionPart, JobPart, Manifest, ProfilePart, RecordPart, ScalePart, WorkshopPart,
+    Broken, CertificatePart, EditionPart, FilePart, JobPart, Manifest, ProfilePart, RecordPart, ScalePart,
+    WorkshopPart,
 };
 pub use read::{NotTaken, Opened, Taken, TrustedKeys, open, take_in};
 pub use write::export;

@@ -5,6 +5,8 @@ use std::collections::{BTreeMap, BTreeSet};
 use std::fs::File;
 use std::io::{Read, Seek, SeekFrom};
 
+use ombret_core::customer::Customer;
+use ombret_core::instrument::Instrument;
 use ombret_core::job::{JobFile, JobState, hex_of_bytes, import_file, open_file};
 use ombret_core::weights::Piece;
 use serde::de::DeserializeOwned;
@@ -17,8 +19,8 @@ use uuid::Uuid;
 use zip::ZipArchive;
 
 use super::format::{
-    Broken, CertificatePart, FORMAT, JobPart, MANIFEST, Manifest, Mark, ProfilePart, ScalePart, VERSION,
-    WorkshopPart, about_of, journal_of, record_of,
+    Broken, CertificatePart, FORMAT, FilePart, JobPart, MANIFEST, Manifest, Mark, ProfilePart, ScalePart,
+    VERSION, WorkshopPart, about_of, journal_of, record_of,
 };
 use super::validate;
 use crate::http::Work;
@@ -26,6 +28,7 @@ use crate::sha256_hex;
 use crate::signing::Keys;
 use crate::store::StoreError;
 use crate::store::archive::Filling;
+use crate::store::beside::FileOf;
 use crate::store::people::Person;
 
 /// Largest part, and largest list of all scales or weights, in bytes.
@@ -78,6 +81,10 @@ pub struct Opened {
     kit: Vec<Piece>,
     certificates: Vec<CertificatePart>,
     profiles: Vec<ProfilePart>,
+    customers: Vec<Customer>,
+    instruments: Vec<Instrument>,
+    beside: Vec<FilePart>,
+    version: u32,
     /// This house wrote it: its key signed the manifest, or the settings name the file.
     own_house: bool,
     /// Jobs in the order in which they were closed, so that due dates come out as they were.
@@ -102,7 +109,7 @@ pub fn open(mut file: File, trust: &TrustedKeys, stop: &CancellationToken) -> Re
     let names = names(&mut zip)?;
     let most = MOST_MARK * (u64::try_from(names.len()).unwrap_or(0) + 10);
     let manifest: Manifest = json(MANIFEST, &bytes_of(&mut zip, MANIFEST, most)?)?;
-    if manifest.format != FORMAT || manifest.version != VERSION {
+    if manifest.format != FORMAT || !(1..=VERSION).contains(&manifest.version) {
         return Err(Broken::at(
             MANIFEST,
             format!(
@@ -130,6 +137,10 @@ pub fn open(mut file: File, trust: &TrustedKeys, stop: &CancellationToken) -> Re
     let mut opened = Opened {
         zip,
         files: manifest.files,
+        version: manifest.version,
+        customers: Vec::new(),
+        instruments: Vec::new(),
+        beside: Vec::new(),
         own: empty(),
         scales: Vec::new(),
         scale_ids: BTreeSet::new(),
@@ -273,13 +284,34 @@ impl Opened {
         for part in self.certificates.clone() {
             self.part(&part.part)?;
         }
+        let mut known = 5 + self.certificates.len();
+        if self.version > 1 {
+            self.customers = self.read("customers.json")?;
+            validate::customers(&self.customers)?;
+            self.instruments = self.read("instruments.json")?;
+            validate::instruments(&self.instruments)?;
+            self.beside = self.read("files.json")?;
+            known += 3 + self.beside.len();
+        }
         let jobs: Vec<Uuid> = self
             .files
             .keys()
             .filter_map(|name| name.strip_prefix("jobs/")?.strip_suffix("/journal.json")?.parse().ok())
             .collect();
         let mut ordered: Vec<(OffsetDateTime, Uuid)> = Vec::with_capacity(jobs.len());
-        let mut known = 5 + self.certificates.len();
+        let ids: BTreeSet<Uuid> = jobs.iter().copied().collect();
+        let pieces: BTreeSet<Uuid> = self.kit.iter().map(|p| p.id).collect();
+        validate::files(&self.beside, |of, id| match of {
+            FileOf::Scale => self.scale_ids.contains(&id),
+            FileOf::Job => ids.contains(&id),
+            FileOf::Piece => pieces.contains(&id),
+        })?;
+        for part in self.beside.clone() {
+            let bytes = self.part(&part.part())?;
+            if sha256_hex(&bytes) != part.sha256 || i64::try_from(bytes.len()) != Ok(part.size) {
+                return Err(Broken::at(part.part(), "is not the file that was kept"));
+            }
+        }
         for job in jobs {
             if stop.is_cancelled() {
                 return Err(Broken::at("the file", "was not looked at to its end"));
@@ -385,7 +417,9 @@ pub async fn take_in(
     };
     let mut filling = Filling::begin(pool, by.workshop_id).await?.ok_or(NotTaken::NotEmpty)?;
     filling.workshop(&opened.own, by).await?;
+    filling.customers(&opened.customers).await?;
     filling.scales(&opened.scales).await?;
+    filling.instruments(&opened.instruments).await?;
     if let Some(serial) = filling.kit(&opened.kit).await? {
         return Err(Broken::at("kit.json", format!("“{serial}” stands twice")).into());
     }
@@ -414,6 +448,16 @@ pub async fn take_in(
         opened = back;
         let (file, _, about, records) = read?;
         filling.job(&file, &about, &records, opened.own_house).await?;
+    }
+    for part in opened.beside.clone() {
+        let name = part.part();
+        let (back, bytes) = blocked(move || {
+            let bytes = opened.part(&name);
+            (opened, bytes)
+        })
+        .await?;
+        opened = back;
+        filling.file(&part, &bytes?).await?;
     }
     let taken = Taken {
         scales: opened.scales.len(),

@@ -3,13 +3,18 @@
 use std::collections::BTreeSet;
 
 use ombret_core::adjust::School;
+use ombret_core::customer::Customer;
+use ombret_core::instrument::Instrument;
+use ombret_core::job::MOST_FILE_BYTES;
 use ombret_core::keying::{LONGEST_PROFILE, read_profile};
 use ombret_core::weights::Piece;
 use time::OffsetDateTime;
 use uuid::Uuid;
 
-use super::format::{Broken, CertificatePart, ProfilePart, ScalePart, WorkshopPart};
+use super::format::{Broken, CertificatePart, FilePart, ProfilePart, ScalePart, WorkshopPart};
+use crate::http::is_taken;
 use crate::http::{check_classes, check_lesson, check_site};
+use crate::store::beside::FileOf;
 
 /// What is the workshop's own.
 pub(super) fn workshop(own: &WorkshopPart) -> Result<(), Broken> {
@@ -107,6 +112,58 @@ pub(super) fn profiles(parts: &[ProfilePart]) -> Result<(), Broken> {
         }
         if !seen.insert(part.name.to_lowercase()) {
             return Err(wrong("stands twice"));
+        }
+    }
+    Ok(())
+}
+
+/// The customers: as they are typed, and each once.
+pub(super) fn customers(parts: &[Customer]) -> Result<(), Broken> {
+    let mut seen = BTreeSet::new();
+    for part in parts {
+        let shown: String = part.name.chars().filter(|c| !c.is_control()).take(80).collect();
+        let wrong = |why: String| Broken::at("customers.json", format!("“{shown}” {why}"));
+        part.check().map_err(|r| wrong(r.message))?;
+        if !seen.insert(Customer::plain_name(&part.name)) {
+            return Err(wrong("stands twice".into()));
+        }
+    }
+    Ok(())
+}
+
+/// The instruments: as they are typed, and each once.
+pub(super) fn instruments(parts: &[Instrument]) -> Result<(), Broken> {
+    let mut seen = BTreeSet::new();
+    for part in parts {
+        let shown: String = part.serial.chars().filter(|c| !c.is_control()).take(80).collect();
+        let wrong = |why: String| Broken::at("instruments.json", format!("“{shown}” {why}"));
+        part.check().map_err(|r| wrong(r.message))?;
+        if !seen.insert(part.serial.trim().to_lowercase()) {
+            return Err(wrong("stands twice".into()));
+        }
+    }
+    Ok(())
+}
+
+/// Photographs and files: each belongs to something that is in the archive, and is of a kind that is taken.
+pub(super) fn files(parts: &[FilePart], known: impl Fn(FileOf, Uuid) -> bool) -> Result<(), Broken> {
+    let mut seen = BTreeSet::new();
+    for part in parts {
+        let wrong = |why: &str| Broken::at("files.json", format!("{} {why}", part.id));
+        if !known(part.of, part.of_id) {
+            return Err(wrong("belongs to nothing in the archive"));
+        }
+        if !seen.insert(part.id) {
+            return Err(wrong("stands twice"));
+        }
+        let plain =
+            |text: &str, most: usize| text.chars().count() <= most && !text.chars().any(char::is_control);
+        let named = !part.name.trim().is_empty() && plain(&part.name, 120) && plain(&part.caption, 120);
+        if !named || !plain(&part.by, 200) || !is_taken(&part.media) {
+            return Err(wrong("is no file that could have been kept"));
+        }
+        if !(1..=i64::try_from(MOST_FILE_BYTES).unwrap_or(0)).contains(&part.size) {
+            return Err(wrong("is larger than is taken"));
         }
     }
     Ok(())

@@ -47,6 +47,16 @@ pub async fn export(
         out.part(&part.part, &seen.certificate(part).await?)?;
     }
     out.json("profiles.json", &seen.profiles().await?)?;
+    out.json("customers.json", &seen.customers().await?)?;
+    out.json("instruments.json", &seen.instruments().await?)?;
+    let files = seen.files().await?;
+    out.json("files.json", &files)?;
+    for file in &files {
+        if work.stop.is_cancelled() {
+            return Ok(None);
+        }
+        out.part(&file.part(), &seen.file(file.id).await?)?;
+    }
     let (mut done, mut after) = (0, Uuid::nil());
     loop {
         work.progress(done, total);

@@ -291,7 +291,13 @@ fn drafts(
             .collect()
     };
     if let Some((temperature, humidity, pressure)) = visit.conditions.clone() {
-        out.push(Draft::ConditionsRead { temperature, humidity, pressure, note: String::new() });
+        out.push(Draft::ConditionsRead {
+            temperature,
+            humidity,
+            pressure,
+            note: String::new(),
+            instruments: Vec::new(),
+        });
     }
     out.extend(readings(ReadStage::AsFound, &visit.found, Way::Up));
     if let Some(adjust) = &visit.adjust {

@@ -306,6 +306,7 @@ fn play(
             humidity: "48".into(),
             pressure: "1009".into(),
             note: String::new(),
+            instruments: Vec::new(),
         });
     }
     let loads: Vec<(&str, Vec<Uuid>)> = std::iter::once(("0", Vec::new()))

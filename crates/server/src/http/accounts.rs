@@ -282,7 +282,7 @@ pub fn first_start(
             roles: vec![Role::Technician, Role::Manager],
         },
         sign_in: sign_in?,
-        paper: PaperRules { letterhead, review: form.review },
+        paper: PaperRules { letterhead, review: form.review, customer_signs: false },
         defaults: WorkshopDefaults { unit: form.unit, scheme: form.scheme, time_zone: zone.to_owned() },
     })
 }

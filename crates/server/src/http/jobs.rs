@@ -5,6 +5,7 @@ use axum::extract::State;
 use axum::http::StatusCode;
 use ombret_core::Refusal;
 use ombret_core::adjust::School;
+use ombret_core::instrument::Instrument;
 use ombret_core::job::{
     Around, Assessment, Body as EntryBody, Draft, Entry, Heard, MOST_ENTRIES, Needs, Setup, SetupDraft,
     SetupJudgement, Signer, Silence, assess, decide, four_eyes, interpret, judge_by_profile, judge_setup,
@@ -21,6 +22,7 @@ use super::profiles::profile_of;
 use super::sign_in::signs;
 use super::{ApiError, App, Problem};
 use crate::live::observe;
+use crate::store::beside;
 use crate::store::jobs::{self, JobHead, JobRow, Journal};
 use crate::store::people::{self, Person, Role};
 use crate::store::scales;
@@ -155,6 +157,15 @@ pub async fn add_entry(
 ) -> Result<Json<EntryReply>, ApiError> {
     // Fetched before the journal is held: only one connection is taken at a time.
     let beside = Beside::of(&app, &person, &new.draft).await?;
+    if let Draft::Attached { file } = &new.draft {
+        // What the journal says of a file is what lies here.
+        let there = beside::file_of_job(&app.pool, person.workshop_id, id, file.id).await?;
+        if there.is_none_or(|(sha256, size)| sha256 != file.sha256 || u64::try_from(size) != Ok(file.size)) {
+            return Err(Refusal::new("not_found", "this file was not sent up for this job")
+                .at("file")
+                .into());
+        }
+    }
     if matches!(new.draft, Draft::Closed { .. }) && !new.try_only {
         // What is done on a practice scale is no record, and nobody answers for it.
         let practice = find(&app, &person, id).await?.state()?.sheet.practice;
@@ -190,6 +201,7 @@ struct Beside {
     school: School,
     /// Whether records are approved here.
     approval: Option<bool>,
+    instruments: Vec<Instrument>,
 }
 
 impl Beside {
@@ -200,6 +212,7 @@ impl Beside {
             _ => (false, false),
         };
         let signs = matches!(draft, Draft::Closed { .. });
+        let air = matches!(draft, Draft::ConditionsRead { instruments, .. } if !instruments.is_empty());
         Ok(Self {
             kit: if with { super::kit::pieces_of(app, person).await? } else { Vec::new() },
             approval: if signs {
@@ -208,6 +221,12 @@ impl Beside {
                 None
             },
             school: if school { super::kit::school_of(app, person).await? } else { School::default() },
+            instruments: if air {
+                let all = beside::instruments(&app.pool, person.workshop_id).await?;
+                all.into_iter().map(|row| row.instrument).collect()
+            } else {
+                Vec::new()
+            },
         })
     }
 }
@@ -239,6 +258,7 @@ fn next_entry(
         day: OffsetDateTime::now_utc().date(),
         number: journal.head.number.as_deref(),
         approval: beside.approval.filter(|_| !state.sheet.practice),
+        instruments: &beside.instruments,
     };
     let draft = match &new.draft {
         // The name that signs is the name of the account.

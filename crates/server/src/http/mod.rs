@@ -3,6 +3,7 @@
 mod accounts;
 mod archive;
 mod assets;
+mod beside;
 mod body;
 mod customers;
 mod due;
@@ -51,6 +52,7 @@ use tower_http::timeout::RequestBodyTimeoutLayer;
 use tower_http::trace::TraceLayer;
 
 pub use accounts::{FIRST_START, WorkshopDefaults, WorkshopForm, first_start, welcome};
+pub use beside::is_taken;
 pub use judgement::JudgementRules;
 pub use metrics::{serve_metrics, watch};
 pub use objects::check_classes;
@@ -185,7 +187,9 @@ async fn no_store(State(()): State<()>, mut response: axum::response::Response) 
 async fn body_limit(mut request: axum::extract::Request, next: middleware::Next) -> axum::response::Response {
     let limit = match request.uri().path() {
         path if path.starts_with("/api/profiles") => PROFILE_LIMIT,
-        path if path.starts_with("/api/kit/") || path == "/api/intake" => KIT_LIMIT,
+        path if path.starts_with("/api/kit/") || path.starts_with("/api/files/") || path == "/api/intake" => {
+            KIT_LIMIT
+        }
         path if path.starts_with("/api/lessons") => PROFILE_LIMIT,
         // An archive is taken from the stream and counts for itself.
         "/api/archive/import" => usize::MAX,

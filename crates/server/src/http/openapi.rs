@@ -11,8 +11,9 @@ use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
 use super::{
-    App, accounts, archive, customers, due, factors, figures, genuine, history, intake, jobs, judgement, kit,
-    listed, live, objects, papers, practice, profiles, records, scales, sign_in, tables, vocabulary,
+    App, accounts, archive, beside, customers, due, factors, figures, genuine, history, intake, jobs,
+    judgement, kit, listed, live, objects, papers, practice, profiles, records, scales, sign_in, tables,
+    vocabulary,
 };
 
 #[derive(OpenApi)]
@@ -109,6 +110,10 @@ pub fn routes() -> OpenApiRouter<App> {
         .routes(routes!(intake::list_intakes, intake::take_in))
         .routes(routes!(intake::undo_intake))
         .routes(routes!(tables::table))
+        .routes(routes!(beside::list_instruments, beside::keep_instrument))
+        .routes(routes!(beside::remove_instrument))
+        .routes(routes!(beside::list_files))
+        .routes(routes!(beside::put_file, beside::get_file, beside::remove_file))
         .routes(routes!(listed::list_records))
         .routes(routes!(listed::begin_papers))
         .routes(routes!(genuine::genuine))

@@ -34,6 +34,9 @@ pub struct PaperRules {
     pub letterhead: Letterhead,
     /// Records are approved by a reviewer before they are certificates.
     pub review: bool,
+    /// The customer signs on the screen at the end.
+    #[serde(default)]
+    pub customer_signs: bool,
 }
 
 /// A language to choose.
@@ -148,6 +151,13 @@ impl Ready {
         let drawing = shade_svg(&self.told.shade, &|text| words.figure(text));
         let mut beside = vec![Beside { name: "shade.svg".into(), bytes: drawing.into_bytes() }];
         beside.extend(qr_svg(address).map(|svg| Beside { name: "qr.svg".into(), bytes: svg.into_bytes() }));
+        beside.extend(
+            self.told
+                .close
+                .customer
+                .as_ref()
+                .map(|customer| Beside { name: "customer.svg".into(), bytes: customer.svg().into_bytes() }),
+        );
         let on = self.told.close.signed_at.unwrap_or_else(OffsetDateTime::now_utc);
         let ident = format!("{id}/{}", sheet.number);
         beside.push(Beside { name: attachment, bytes: std::mem::take(&mut self.bytes) });

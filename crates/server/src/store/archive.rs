@@ -1,16 +1,19 @@
 //! Everything of a workshop, for its archive: read in one snapshot, written in one transaction.
 
+use ombret_core::customer::Customer;
+use ombret_core::instrument::Instrument;
 use ombret_core::job::{Assessment, Entry, JobFile, JobState, assess, open_file};
 use ombret_core::weights::Piece;
 use sqlx::{PgPool, Postgres, Transaction};
 use time::OffsetDateTime;
 use uuid::Uuid;
 
+use super::beside::FileOf;
 use super::people::{Person, Role};
 use super::records::{self, FrozenRow};
 use super::{StoreError, audit, jobs};
 use crate::archive::{
-    CertificatePart, EditionPart, JobPart, ProfilePart, RecordPart, ScalePart, WorkshopPart,
+    CertificatePart, EditionPart, FilePart, JobPart, ProfilePart, RecordPart, ScalePart, WorkshopPart,
 };
 use crate::http::{JudgementRules, PaperRules};
 use crate::live::Device;
@@ -57,7 +60,11 @@ impl Snapshot {
         let site = |r: (String, String, String)| super::profiles::site_of(r.0, &r.1, &r.2);
         Ok(WorkshopPart {
             name: row.name,
-            paper: PaperRules { letterhead: serde_json::from_value(row.paper)?, review: row.review },
+            paper: PaperRules {
+                letterhead: serde_json::from_value(row.paper)?,
+                review: row.review,
+                customer_signs: false,
+            },
             judgement: JudgementRules {
                 priors: serde_json::from_value(row.priors)?,
                 leave_inside: row.leave_inside,
@@ -140,6 +147,73 @@ impl Snapshot {
             out.push(ProfilePart { id: r.id, name: r.name, about: r.about, editions });
         }
         Ok(out)
+    }
+
+    /// Its customers.
+    pub async fn customers(&mut self) -> Result<Vec<Customer>, StoreError> {
+        let rows = sqlx::query_scalar!(
+            "select details from customer where workshop_id = $1 order by id",
+            self.workshop
+        )
+        .fetch_all(&mut *self.tx)
+        .await?;
+        Ok(rows.into_iter().map(serde_json::from_value).collect::<Result<_, _>>()?)
+    }
+
+    /// Its instruments.
+    pub async fn instruments(&mut self) -> Result<Vec<Instrument>, StoreError> {
+        let rows = sqlx::query_scalar!(
+            "select details from instrument where workshop_id = $1 order by id",
+            self.workshop
+        )
+        .fetch_all(&mut *self.tx)
+        .await?;
+        Ok(rows.into_iter().map(serde_json::from_value).collect::<Result<_, _>>()?)
+    }
+
+    /// Its photographs and files, without their bytes; those of practice stay here.
+    pub async fn files(&mut self) -> Result<Vec<FilePart>, StoreError> {
+        let rows = sqlx::query!(
+            "select f.id, f.scale_id, f.job_id, f.piece_id, f.name, f.media, f.caption, f.sha256, f.size, f.by_name, f.made_at
+             from file f left join job j on j.id = f.job_id left join scale s on s.id = coalesce(f.scale_id, j.scale_id)
+             where f.workshop_id = $1 and not coalesce(s.practice, false) order by f.id",
+            self.workshop
+        )
+        .fetch_all(&mut *self.tx)
+        .await?;
+        Ok(rows
+            .into_iter()
+            .filter_map(|r| {
+                let (of, of_id) = match (r.scale_id, r.job_id, r.piece_id) {
+                    (Some(id), ..) => (FileOf::Scale, id),
+                    (_, Some(id), _) => (FileOf::Job, id),
+                    (.., id) => (FileOf::Piece, id?),
+                };
+                Some(FilePart {
+                    id: r.id,
+                    of,
+                    of_id,
+                    name: r.name,
+                    media: r.media,
+                    caption: r.caption,
+                    sha256: r.sha256,
+                    size: r.size,
+                    by: r.by_name,
+                    made_at: r.made_at,
+                })
+            })
+            .collect())
+    }
+
+    /// The bytes of one.
+    pub async fn file(&mut self, id: Uuid) -> Result<Vec<u8>, StoreError> {
+        Ok(sqlx::query_scalar!(
+            "select bytes from file where id = $1 and workshop_id = $2",
+            id,
+            self.workshop
+        )
+        .fetch_one(&mut *self.tx)
+        .await?)
     }
 
     /// How many jobs there are.
@@ -265,6 +339,73 @@ impl Filling {
             }
         }
         Ok(None)
+    }
+
+    /// Its customers; before its scales, which find them by name.
+    pub async fn customers(&mut self, customers: &[Customer]) -> Result<(), StoreError> {
+        // One that is here already, by name, stays as it is.
+        let there =
+            sqlx::query_scalar!("select plain_name from customer where workshop_id = $1", self.workshop)
+                .fetch_all(&mut *self.tx)
+                .await?;
+        let ids: Vec<Uuid> = customers.iter().map(|c| c.id).collect();
+        let taken = sqlx::query_scalar!("select id from customer where id = any($1)", &ids)
+            .fetch_all(&mut *self.tx)
+            .await?;
+        let fresh: Vec<Customer> =
+            customers
+                .iter()
+                .filter(|c| !there.contains(&Customer::plain_name(&c.name)))
+                // The identity of one may be another workshop's here, where both are of one house.
+                .map(|c| {
+                    if taken.contains(&c.id) {
+                        Customer { id: Uuid::now_v7(), ..c.clone() }
+                    } else {
+                        c.clone()
+                    }
+                })
+                .collect();
+        super::customers::add(&mut self.tx, self.workshop, &fresh, None).await
+    }
+
+    /// Its instruments.
+    pub async fn instruments(&mut self, instruments: &[Instrument]) -> Result<(), StoreError> {
+        for one in instruments {
+            sqlx::query!(
+                "insert into instrument (id, workshop_id, details) values ($1, $2, $3) on conflict do nothing",
+                one.id,
+                self.workshop,
+                serde_json::to_value(one)?
+            )
+            .execute(&mut *self.tx)
+            .await?;
+        }
+        Ok(())
+    }
+
+    /// A photograph or a file.
+    pub async fn file(&mut self, part: &FilePart, bytes: &[u8]) -> Result<(), StoreError> {
+        let only = |of: FileOf| (part.of == of).then_some(part.of_id);
+        sqlx::query!(
+            "insert into file (id, workshop_id, scale_id, job_id, piece_id, name, media, caption, sha256, size, bytes, by_name, made_at)
+             values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13)",
+            part.id,
+            self.workshop,
+            only(FileOf::Scale),
+            only(FileOf::Job),
+            only(FileOf::Piece),
+            part.name,
+            part.media,
+            part.caption,
+            part.sha256,
+            part.size,
+            bytes,
+            part.by,
+            part.made_at
+        )
+        .execute(&mut *self.tx)
+        .await?;
+        Ok(())
     }
 
     /// The file of a certificate.

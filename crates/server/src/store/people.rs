@@ -291,9 +291,14 @@ pub async fn set_judgement(pool: &PgPool, by: &Person, rules: &JudgementRules) -
 
 /// What a workshop puts on paper.
 pub async fn paper(pool: &PgPool, workshop: Uuid) -> Result<PaperRules, StoreError> {
-    let row =
-        sqlx::query!("select paper, review from workshop where id = $1", workshop).fetch_one(pool).await?;
-    Ok(PaperRules { letterhead: serde_json::from_value(row.paper)?, review: row.review })
+    let row = sqlx::query!("select paper, review, customer_signs from workshop where id = $1", workshop)
+        .fetch_one(pool)
+        .await?;
+    Ok(PaperRules {
+        letterhead: serde_json::from_value(row.paper)?,
+        review: row.review,
+        customer_signs: row.customer_signs,
+    })
 }
 
 /// Changes it, and says in the audit trail what of it was changed by whom.
@@ -303,10 +308,11 @@ pub async fn change_paper(pool: &PgPool, by: &Person, rules: &PaperRules) -> Res
         .fetch_one(&mut *tx)
         .await?;
     sqlx::query!(
-        "update workshop set paper = $2, review = $3 where id = $1",
+        "update workshop set paper = $2, review = $3, customer_signs = $4 where id = $1",
         by.workshop_id,
         serde_json::to_value(&rules.letterhead)?,
-        rules.review
+        rules.review,
+        rules.customer_signs
     )
     .execute(&mut *tx)
     .await?;
