@@ -32,14 +32,14 @@ async function leave(): Promise<void> {
       Ombret
     </RouterLink>
     <nav class="places" aria-label="Places">
-      <RouterLink class="btn btn-bare" :to="{ name: 'customers' }">Customers</RouterLink
-      ><RouterLink class="btn btn-bare" :to="{ name: 'records' }">Records</RouterLink
+      <RouterLink class="btn btn-bare seldom" :to="{ name: 'customers' }">Customers</RouterLink
+      ><RouterLink class="btn btn-bare seldom" :to="{ name: 'records' }">Records</RouterLink
       ><RouterLink class="btn btn-bare" :to="{ name: 'weights' }">Weights</RouterLink
       ><RouterLink class="btn btn-bare" :to="{ name: 'due' }">Due</RouterLink
       ><RouterLink class="btn btn-bare" :to="{ name: 'day' }">Day</RouterLink
-      ><RouterLink class="btn btn-bare" :to="{ name: 'profiles' }">Profiles</RouterLink
+      ><RouterLink class="btn btn-bare seldom" :to="{ name: 'profiles' }">Profiles</RouterLink
       ><RouterLink class="btn btn-bare" :to="{ name: 'desk' }">Desk</RouterLink
-      ><RouterLink class="btn btn-bare" :to="{ name: 'practice' }">Practice</RouterLink
+      ><RouterLink class="btn btn-bare seldom" :to="{ name: 'practice' }">Practice</RouterLink
       ><RouterLink class="btn btn-bare" :to="{ name: 'settings' }">Settings</RouterLink>
     </nav>
     <div id="bar-middle" class="middle"></div>
@@ -106,6 +106,12 @@ async function leave(): Promise<void> {
 /* The capacity and the division of the scale in hand come before the name of who is signed in. */
 @media (max-width: 90rem) {
   .who {
+    display: none;
+  }
+}
+/* On a job the way to lists that nobody needs there gives its room to the scale in hand. */
+@media (max-width: 100rem) {
+  :global(#app:has(main.job) .places .seldom) {
     display: none;
   }
 }

@@ -25,6 +25,10 @@ const router = useRouter()
 const entry = useEntry()
 const a = computed(() => job.assessment.value)
 const { data: paper } = usePaper()
+// Where the workshop wants it the customer signs first; whoever is not there does not hold the work up.
+const customerFirst = computed(
+  () => Boolean(paper.value?.rules.customer_signs) && !a.value?.sheet.practice && !a.value?.close.customer,
+)
 const seals = useTyped(
   () => `${job.id}.seals`,
   () => a.value?.close.seals ?? '',
@@ -125,7 +129,10 @@ async function sign(): Promise<void> {
             />
             <p v-if="entry.wrong('password')" class="wrong" role="alert">{{ entry.wrong('password') }}</p>
           </div>
-          <Button type="submit" :class="a.next.act === 'sign' ? 'btn-next' : 'tall'" :disabled="entry.blocked.value"
+          <Button
+            type="submit"
+            :class="a.next.act === 'sign' && !customerFirst ? 'btn-next' : 'tall'"
+            :disabled="entry.blocked.value"
             >Sign and lock</Button
           >
         </form>

@@ -51,7 +51,9 @@ async function sign(): Promise<void> {
   <section class="customer" aria-labelledby="customer-signs">
     <h2 id="customer-signs" class="head">The customer signs</h2>
     <p v-if="signed && !again" class="row" role="status">
-      Signed by <strong>{{ signed.name }}</strong>, {{ momentText(signed.at) }}
+      <span
+        >Signed by <strong>{{ signed.name }}</strong>, {{ momentText(signed.at) }}</span
+      >
       <button type="button" class="btn btn-bare" @click="again = true">Sign again</button>
     </p>
     <form v-else class="stack tight" @submit.prevent="sign">
@@ -75,7 +77,9 @@ async function sign(): Promise<void> {
         <p v-if="entry.wrong('path')" class="wrong" role="alert">{{ entry.wrong('path') }}</p>
       </div>
       <div class="row tight">
-        <Button type="submit" :disabled="entry.blocked.value || !path">Take the signature</Button>
+        <Button type="submit" :class="{ 'btn-next': !signed }" :disabled="entry.blocked.value || !path"
+          >Take the signature</Button
+        >
         <button type="button" class="btn btn-bare" :disabled="!path" @click="path = ''">Clear</button>
       </div>
     </form>
