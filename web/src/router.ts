@@ -69,6 +69,13 @@ export const router = createRouter({
       meta: { title: 'Your account' },
     },
     {
+      path: '/own/:token',
+      name: 'own',
+      component: () => import('./pages/OwnPage.vue'),
+      props: true,
+      meta: { title: 'Your scales', open: true },
+    },
+    {
       path: '/check/:job/:code',
       name: 'check',
       component: () => import('./pages/CheckPage.vue'),

@@ -7,6 +7,7 @@ mod hands;
 mod indicator;
 mod menu;
 mod platform;
+pub mod post;
 mod scale;
 mod serve;
 

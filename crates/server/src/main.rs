@@ -273,9 +273,11 @@ async fn serving() -> Outcome {
     tokio::spawn(migrate_when_it_answers(settings.clone(), pool.clone(), stop.clone()));
     tracing::info!(address = %listener.local_addr()?, "listening");
     let metrics = settings.metrics;
-    let app = App::new(pool, settings, stop.clone());
+    let post = http::Post::of(&settings)?;
+    let app = App { post, ..App::new(pool, settings, stop.clone()) };
     tokio::spawn(http::keep_taking_up(app.clone()));
     tokio::spawn(app.bus.clone().listen());
+    tokio::spawn(http::keep_reminding(app.clone()));
     if let Some(address) = metrics {
         http::serve_metrics(address)
             .map_err(|e| format!("what is measured cannot be served on {address}: {e}"))?;

@@ -53,3 +53,22 @@ export async function removeCustomer(id: string): Promise<void> {
   await settled(api.DELETE('/api/customers/{id}', { params: { path: { id } } }))
   await again()
 }
+
+/** Links by which a customer sees their own scales and papers. */
+export function useOwnerLinks(id: MaybeRefOrGetter<string>) {
+  return useQuery({
+    queryKey: computed(() => ['owner-links', toValue(id)]),
+    queryFn: () => settled(api.GET('/api/customers/{id}/links', { params: { path: { id: toValue(id) } } })),
+  })
+}
+
+export async function makeOwnerLink(id: string, days: number): Promise<string> {
+  const { path } = await settled(api.POST('/api/customers/{id}/links', { params: { path: { id } }, body: { days } }))
+  await queryClient.invalidateQueries({ queryKey: ['owner-links', id] })
+  return path
+}
+
+export async function endOwnerLink(link: string, customer: string): Promise<void> {
+  await settled(api.DELETE('/api/links-of-owners/{id}', { params: { path: { id: link } } }))
+  await queryClient.invalidateQueries({ queryKey: ['owner-links', customer] })
+}

@@ -24,14 +24,20 @@ export function usePeople() {
 
 const again = () => queryClient.invalidateQueries({ queryKey: ['people'] })
 
-export async function invite(name: string, roles: Role[]): Promise<LinkMade> {
-  const made = await settled(api.POST('/api/people', { body: { name, roles } }))
+export async function invite(name: string, roles: Role[], email = ''): Promise<LinkMade> {
+  const made = await settled(api.POST('/api/people', { body: { name, roles, email } }))
   await again()
   return made
 }
 
 export async function changeMember(id: string, roles: Role[], active: boolean): Promise<void> {
   await settled(api.PUT('/api/people/{id}', { params: { path: { id } }, body: { roles, active } }))
+  await again()
+}
+
+/** What is known of somebody who left is reduced to the name on records. */
+export async function reduceMember(id: string): Promise<void> {
+  await settled(api.POST('/api/people/{id}/reduce', { params: { path: { id } } }))
   await again()
 }
 

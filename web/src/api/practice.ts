@@ -46,3 +46,10 @@ export async function practiceAct(job: string, act: 'hint' | 'again' | 'reveal')
   }
   queryClient.setQueryData(['practice', job], await settled(asked[act]()))
 }
+
+/** Throws practice away: every run of a lesson of everybody; how many. */
+export async function throwPracticeAway(): Promise<number> {
+  const { runs } = await settled(api.DELETE('/api/practice'))
+  await queryClient.invalidateQueries()
+  return runs
+}

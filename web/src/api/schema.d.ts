@@ -180,6 +180,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/customers/{id}/links": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Links of a customer. */
+        get: operations["owner_links"];
+        put?: never;
+        /** Makes a link by which a customer sees their scales and papers. */
+        post: operations["make_owner_link"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/customers/{id}/merge": {
         parameters: {
             query?: never;
@@ -974,6 +992,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/links-of-owners/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Ends a link of a customer. */
+        delete: operations["end_owner_link"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/links/{token}": {
         parameters: {
             query?: never;
@@ -1098,6 +1133,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/own/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A customer's scales and records, for whoever has their link. */
+        get: operations["own"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/own/{token}/papers/{job}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The paper of one of these records. */
+        get: operations["own_paper"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/paper": {
         parameters: {
             query?: never;
@@ -1171,6 +1240,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/people/{id}/reduce": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Reduces what is known of somebody who left to the name on records. */
+        post: operations["reduce_member"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/people/{id}/second-factor": {
         parameters: {
             query?: never;
@@ -1183,6 +1269,23 @@ export interface paths {
         post?: never;
         /** Takes the second factor of somebody away who lost the device. */
         delete: operations["end_factor_of"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Throws practice away: every run of a lesson of everybody. Records of real scales are not touched. */
+        delete: operations["throw_away"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1407,6 +1510,24 @@ export interface paths {
          *     those of any long work.
          */
         post: operations["begin_papers"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reminders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the workshop wants of reminders. */
+        get: operations["get_reminders"];
+        /** Changes what the workshop wants of reminders. */
+        put: operations["set_reminders"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1951,7 +2072,7 @@ export interface components {
          * @description What was done.
          * @enum {string}
          */
-        AuditAct: "approval_rule" | "letterhead" | "judgement" | "job_imported" | "archive_exported" | "archive_imported" | "calendar_address" | "signed_in" | "sign_in_refused" | "signed_out" | "workshop_set_up" | "invited" | "joined" | "roles_changed" | "deactivated" | "reactivated" | "password_link" | "password_changed" | "name_changed" | "sessions_ended" | "customer_changed" | "customers_merged" | "customer_removed" | "table_imported" | "import_undone" | "table_exported" | "papers_exported" | "second_factor_on" | "second_factor_off" | "recovery_code_used" | "token_made" | "token_ended";
+        AuditAct: "approval_rule" | "letterhead" | "judgement" | "job_imported" | "archive_exported" | "archive_imported" | "calendar_address" | "signed_in" | "sign_in_refused" | "signed_out" | "workshop_set_up" | "invited" | "joined" | "roles_changed" | "deactivated" | "reactivated" | "password_link" | "password_changed" | "name_changed" | "sessions_ended" | "reminder_rules" | "owner_link_made" | "owner_link_ended" | "practice_removed" | "person_reduced" | "customer_changed" | "customers_merged" | "customer_removed" | "table_imported" | "import_undone" | "table_exported" | "papers_exported" | "second_factor_on" | "second_factor_off" | "recovery_code_used" | "token_made" | "token_ended";
         /** @description A line of the trail. */
         AuditLine: {
             /** @description What was done. */
@@ -3980,6 +4101,8 @@ export interface components {
         };
         /** @description Somebody to invite. */
         InviteForm: {
+            /** @description Where the link goes by mail; empty: nowhere. */
+            email?: string;
             /** @description The name. */
             name: string;
             /** @description Roles. */
@@ -4659,7 +4782,7 @@ export interface components {
              * @description Open sessions.
              */
             sessions: number;
-            /** @description Sign-in name. */
+            /** @description Sign-in name; empty: only the name is left of somebody who left. */
             sign_in: string;
         };
         /** @description What somebody may do from now on. */
@@ -5067,6 +5190,17 @@ export interface components {
             /** @description Its table. */
             rows: components["schemas"]["OwnRow"][];
         };
+        /** @description What a customer sees. */
+        OwnReply: {
+            /** @description The customer. */
+            customer: string;
+            /** @description Their records that wait for nobody, the newest first. */
+            records: components["schemas"]["RecordRow"][];
+            /** @description Their scales. */
+            scales: components["schemas"]["OwnScale"][];
+            /** @description The workshop. */
+            workshop: string;
+        };
         /** @description A row of it. */
         OwnRow: {
             /** @description ± tolerance. */
@@ -5074,12 +5208,65 @@ export interface components {
             /** @description Nominal. */
             nominal: components["schemas"]["Mass"];
         };
+        /** @description A scale as its owner sees it. */
+        OwnScale: {
+            /**
+             * Format: date
+             * @description When it is due.
+             */
+            due: string | null;
+            last_outcome: components["schemas"]["Outcome"] | null;
+            /** @description Name. */
+            name: string;
+            /** @description Where it stands. */
+            place: string;
+            /** @description Serial. */
+            serial: string;
+        };
         /** @description The tolerance of a piece in a class of the workshop's own. */
         OwnTolerance: {
             /** @description The class. */
             class: string;
             /** @description ± of its nominal there. */
             mpe: components["schemas"]["Mass"];
+        };
+        /** @description A link of a customer. */
+        OwnerLink: {
+            /** @description Who made it. */
+            by: string;
+            /**
+             * Format: date-time
+             * @description Until when it opens.
+             */
+            expires_at: string;
+            /**
+             * Format: uuid
+             * @description Identity.
+             */
+            id: string;
+            /**
+             * Format: date-time
+             * @description When.
+             */
+            made_at: string;
+            /**
+             * Format: date-time
+             * @description When it was used last.
+             */
+            used_at: string | null;
+        };
+        /** @description How long a link opens. */
+        OwnerLinkForm: {
+            /**
+             * Format: int32
+             * @description Days.
+             */
+            days: number;
+        };
+        /** @description A link, told once. */
+        OwnerLinkMade: {
+            /** @description Its path. */
+            path: string;
         };
         /** @description The packing list of a day. */
         PackingList: {
@@ -5925,6 +6112,37 @@ export interface components {
             by: string;
             /** @description What. */
             text: string;
+        };
+        /** @description What a workshop wants of reminders. */
+        ReminderRules: {
+            /**
+             * @description Customers are reminded, who have a mail address.
+             * @default false
+             */
+            customers: boolean;
+            /**
+             * Format: int32
+             * @description Days before a scale is due; 0: none are sent.
+             * @default 0
+             */
+            days: number;
+            /**
+             * @description Where the workshop's own reminder goes; empty: nowhere.
+             * @default
+             */
+            workshop: string;
+        };
+        /** @description What the workshop wants of reminders, and whether any can be sent. */
+        RemindersReply: {
+            /** @description A mail server is set. */
+            mail: boolean;
+            /** @description As it is. */
+            rules: components["schemas"]["ReminderRules"];
+            /**
+             * Format: int64
+             * @description Sent in the last thirty days, one for each scale and whom.
+             */
+            sent: number;
         };
         /** @description A weighing of a series. */
         RepeatView: {
@@ -6930,6 +7148,14 @@ export interface components {
             /** @description How it comes about. */
             working: components["schemas"]["Working"][];
         };
+        /** @description How much was thrown away. */
+        ThrownAway: {
+            /**
+             * Format: int64
+             * @description Runs of lessons.
+             */
+            runs: number;
+        };
         /** @description A token to make. */
         TokenForm: {
             /**
@@ -7591,7 +7817,7 @@ export interface operations {
         parameters: {
             query?: {
                 /** @description What was done. */
-                act?: "approval_rule" | "letterhead" | "judgement" | "job_imported" | "archive_exported" | "archive_imported" | "calendar_address" | "signed_in" | "sign_in_refused" | "signed_out" | "workshop_set_up" | "invited" | "joined" | "roles_changed" | "deactivated" | "reactivated" | "password_link" | "password_changed" | "name_changed" | "sessions_ended" | "customer_changed" | "customers_merged" | "customer_removed" | "table_imported" | "import_undone" | "table_exported" | "papers_exported" | "second_factor_on" | "second_factor_off" | "recovery_code_used" | "token_made" | "token_ended";
+                act?: "approval_rule" | "letterhead" | "judgement" | "job_imported" | "archive_exported" | "archive_imported" | "calendar_address" | "signed_in" | "sign_in_refused" | "signed_out" | "workshop_set_up" | "invited" | "joined" | "roles_changed" | "deactivated" | "reactivated" | "password_link" | "password_changed" | "name_changed" | "sessions_ended" | "reminder_rules" | "owner_link_made" | "owner_link_ended" | "practice_removed" | "person_reduced" | "customer_changed" | "customers_merged" | "customer_removed" | "table_imported" | "import_undone" | "table_exported" | "papers_exported" | "second_factor_on" | "second_factor_off" | "recovery_code_used" | "token_made" | "token_ended";
                 /** @description By whom. */
                 person?: string;
                 /** @description From this day on. */
@@ -7897,6 +8123,72 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            502: components["responses"]["Problem502"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    owner_links: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnerLink"][];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    make_owner_link: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnerLinkForm"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnerLinkMade"];
+                };
             };
             400: components["responses"]["Problem400"];
             401: components["responses"]["Problem401"];
@@ -9805,6 +10097,37 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
+    end_owner_link: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            502: components["responses"]["Problem502"];
+            503: components["responses"]["Problem503"];
+        };
+    };
     get_link: {
         parameters: {
             query?: never;
@@ -10188,6 +10511,65 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
+    own: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnReply"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    own_paper: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": number[];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
     get_paper: {
         parameters: {
             query?: never;
@@ -10378,6 +10760,37 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
+    reduce_member: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            502: components["responses"]["Problem502"];
+            503: components["responses"]["Problem503"];
+        };
+    };
     end_factor_of: {
         parameters: {
             query?: never;
@@ -10394,6 +10807,37 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            502: components["responses"]["Problem502"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    throw_away: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ThrownAway"];
+                };
             };
             400: components["responses"]["Problem400"];
             401: components["responses"]["Problem401"];
@@ -10877,6 +11321,66 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Begun"];
                 };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            502: components["responses"]["Problem502"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    get_reminders: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RemindersReply"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    set_reminders: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReminderRules"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             400: components["responses"]["Problem400"];
             401: components["responses"]["Problem401"];

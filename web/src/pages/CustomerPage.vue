@@ -6,6 +6,7 @@ import { useRouter } from 'vue-router'
 import { addCustomer, changeCustomer, mergeCustomer, removeCustomer, useCustomer, useCustomers } from '../api/customers'
 import { useScales, useVocabulary } from '../api/scales'
 import type { Customer } from '../api/types'
+import OwnerLinks from '../parts/OwnerLinks.vue'
 import RefusalNote from '../parts/RefusalNote.vue'
 import TextField from '../parts/TextField.vue'
 import { session } from '../state/session'
@@ -212,6 +213,7 @@ async function remove(): Promise<void> {
           <Button type="button" @click="scales.fetchNextPage()">More</Button>
         </p>
       </section>
+      <OwnerLinks v-if="works" :customer="customer" />
       <section v-if="manages" class="stack tight">
         <h2>One and the same as another</h2>
         <form class="row end" @submit.prevent="merge">

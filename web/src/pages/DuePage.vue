@@ -5,6 +5,7 @@ import { Failure } from '../api/client'
 import { renewCalendar, useCalendar, useDue } from '../api/history'
 import type { DueOrder, DueRow } from '../api/types'
 import WeekLoad from '../drawings/WeekLoad.vue'
+import ReminderForm from '../parts/ReminderForm.vue'
 import { session } from '../state/session'
 import { refDebounced } from '../state/small'
 import { dayText } from '../work/words'
@@ -149,6 +150,7 @@ async function renew(): Promise<void> {
       </p>
       <p v-if="wrong" class="wrong" role="alert">{{ wrong }}</p>
     </section>
+    <ReminderForm :manages="session.has('manager')" />
   </main>
 </template>
 

@@ -2,7 +2,8 @@
 import Button from 'primevue/button'
 import { computed, reactive, ref } from 'vue'
 import { endFactorOf } from '../api/factors'
-import { changeMember, invite, passwordLink, usePeople } from '../api/people'
+import { reduceMember, changeMember, invite, passwordLink, usePeople } from '../api/people'
+import { useReminders } from '../api/reminders'
 import { useVocabulary } from '../api/scales'
 import type { LinkMade, Member, Role } from '../api/types'
 import RefusalNote from '../parts/RefusalNote.vue'
@@ -14,8 +15,9 @@ import { momentText, roleWord } from '../work/words'
 // Who works here, and as what; for managers.
 const { data, error } = usePeople()
 const { data: words } = useVocabulary()
+const { data: reminders } = useReminders()
 const roles = computed(() => words.value?.roles ?? [])
-const fresh = reactive({ name: '', roles: ['technician'] as Role[] })
+const fresh = reactive({ name: '', email: '', roles: ['technician'] as Role[] })
 const made = ref<{ link: LinkMade; whose: string } | null>(null)
 const inviting = useTried()
 const changing = useTried()
@@ -23,9 +25,9 @@ const address = (link: LinkMade) => `${location.origin}${link.path}`
 
 async function send(): Promise<void> {
   await inviting.tried(async () => {
-    const link = await invite(fresh.name, fresh.roles)
+    const link = await invite(fresh.name, fresh.roles, fresh.email)
     made.value = { link, whose: fresh.name }
-    fresh.name = ''
+    fresh.name = fresh.email = ''
     fresh.roles = ['technician']
   })
 }
@@ -52,6 +54,13 @@ function turn(m: Member, role: Role): void {
           label="Invite: name, as it is to stand on records"
           :wrong="inviting.wrong('name')"
         />
+        <TextField
+          v-if="reminders?.mail"
+          id="invite-email"
+          v-model="fresh.email"
+          label="Send the link to; empty: hand it over yourself"
+          :wrong="inviting.wrong('email')"
+        />
         <fieldset class="roles">
           <legend class="small">Roles</legend>
           <label v-for="r in roles" :key="r" class="check"
@@ -61,7 +70,7 @@ function turn(m: Member, role: Role): void {
         <Button type="submit" class="btn-next">Make an invitation</Button>
       </form>
       <p v-if="inviting.wrong('roles')" class="wrong" role="alert">{{ inviting.wrong('roles') }}</p>
-      <RefusalNote :failure="inviting.general(['name', 'roles'])" />
+      <RefusalNote :failure="inviting.general(['name', 'roles', 'email'])" />
       <p v-if="made" class="note" role="status" data-testid="link">
         For {{ made.whose }}, until {{ momentText(made.link.expires_at) }}; it works once and is shown this once:
         <span class="figure address">{{ address(made.link) }}</span>
@@ -103,7 +112,10 @@ function turn(m: Member, role: Role): void {
               ><Button v-if="m.active" type="button" @click="reset(m)">Link for a new password</Button
               ><Button type="button" @click="changing.tried(() => changeMember(m.id, m.roles, !m.active))">{{
                 m.active ? 'Deactivate' : 'Activate'
-              }}</Button>
+              }}</Button
+              ><Button v-if="!m.active && m.sign_in" type="button" @click="changing.tried(() => reduceMember(m.id))"
+                >Keep the name only</Button
+              >
             </td>
           </tr>
         </tbody>

@@ -3,7 +3,7 @@ import Button from 'primevue/button'
 import { v7 as uuidv7 } from 'uuid'
 import { ref } from 'vue'
 import { useRouter } from 'vue-router'
-import { beginLesson, keepLesson, useLessons } from '../api/practice'
+import { beginLesson, keepLesson, throwPracticeAway, useLessons } from '../api/practice'
 import RefusalNote from '../parts/RefusalNote.vue'
 import { session } from '../state/session'
 import { useTried } from '../state/tried'
@@ -25,6 +25,11 @@ function take(event: Event): void {
   const file = input.files?.[0]
   if (file) void tried(async () => keepLesson(await file.text()))
   input.value = ''
+}
+const gone = ref<number | null>(null)
+async function throwAway(): Promise<void> {
+  if (!window.confirm('Every run of a lesson of everybody here goes, for good. Records of real scales stay.')) return
+  gone.value = await throwPracticeAway()
 }
 </script>
 
@@ -64,6 +69,10 @@ function take(event: Event): void {
         >
       </li>
     </ol>
+    <p v-if="session.has('manager')" class="row small">
+      <button type="button" class="btn btn-bare" @click="throwAway">Throw all practice of the workshop away</button>
+      <span v-if="gone !== null" role="status">{{ gone }} runs are gone. Records of real scales were not touched.</span>
+    </p>
   </main>
 </template>
 

@@ -3,7 +3,7 @@
 
 use axum::Json;
 use axum::extract::State;
-use axum::http::StatusCode;
+use axum::http::{HeaderMap, StatusCode};
 use ombret_core::Refusal;
 use ombret_core::papers::{Language, Letterhead};
 use ombret_core::quantity::Unit;
@@ -15,7 +15,7 @@ use uuid::Uuid;
 
 use super::body::{Asked, At, Body};
 use super::guard::{Caller, Manager, Session, SignedIn};
-use super::papers::PaperRules;
+use super::papers::{PaperRules, base_of};
 use super::sign_in::{hash_password, signs};
 use super::{ApiError, App, Problem};
 use crate::random_token;
@@ -384,6 +384,9 @@ pub async fn list_people(
 pub struct InviteForm {
     /// The name.
     name: String,
+    /// Where the link goes by mail; empty: nowhere.
+    #[serde(default)]
+    email: String,
     /// Roles.
     roles: Vec<Role>,
 }
@@ -412,11 +415,35 @@ pub fn welcome(token: &str) -> String {
 pub async fn invite(
     State(app): State<App>,
     Manager(person): Manager,
+    headers: HeaderMap,
     Body(form): Body<InviteForm>,
 ) -> Result<(StatusCode, Json<LinkMade>), ApiError> {
     let (name, roles) = (full_name(&form.name)?, some_roles(&form.roles)?);
     let (token, until) = (random_token(), OffsetDateTime::now_utc() + INVITED);
+    let email = form.email.trim().to_owned();
+    let post = match (&app.post, email.is_empty()) {
+        (_, true) => None,
+        (Some(post), false) => Some(post),
+        (None, false) => {
+            let says = "this server sends no mail: hand the link over yourself";
+            return Err(Refusal::new("no_mail", says).at("email").then("Leave the address empty.").into());
+        }
+    };
     accounts::invite(&app.pool, &person, &name, &roles, &token, until).await?;
+    if let Some(post) = post {
+        let base = base_of(&app, &headers);
+        let text = format!(
+            "{name},\n\n{} invites you to work with them in Ombret. Within seven days, once:\n\n{base}{}\n",
+            person.workshop,
+            welcome(&token)
+        );
+        post.send(&email, &format!("{} invites you", person.workshop), &text).await.map_err(|error| {
+            tracing::warn!(%error, "an invitation was not sent");
+            let says =
+                "the mail was not sent; the invitation stands: make another one and hand its link over";
+            Refusal::new("not_sent", says).at("email")
+        })?;
+    }
     Ok((StatusCode::CREATED, made(&token, until)))
 }
 
@@ -447,6 +474,20 @@ pub async fn change_member(
                 .then("Make somebody else a manager first.")
                 .into())
         }
+    }
+}
+
+/// Reduces what is known of somebody who left to the name on records.
+#[utoipa::path(post, path = "/api/people/{id}/reduce", tag = "people", params(("id" = Uuid, Path)), responses((status = 204), (status = 404, body = Problem)))]
+pub async fn reduce_member(
+    State(app): State<App>,
+    Manager(person): Manager,
+    At(id): At<Uuid>,
+) -> Result<StatusCode, ApiError> {
+    if accounts::reduce(&app.pool, &person, id).await? {
+        Ok(StatusCode::NO_CONTENT)
+    } else {
+        Err(ApiError::NotFound("person who left"))
     }
 }
 

@@ -18,9 +18,11 @@ mod judgement;
 mod kit;
 mod listed;
 mod live;
+mod mail;
 mod metrics;
 mod objects;
 mod openapi;
+mod owners;
 mod papers;
 mod practice;
 mod problem;
@@ -54,6 +56,7 @@ use tower_http::trace::TraceLayer;
 pub use accounts::{FIRST_START, WorkshopDefaults, WorkshopForm, first_start, welcome};
 pub use beside::is_taken;
 pub use judgement::JudgementRules;
+pub use mail::{Post, keep_reminding, remind};
 pub use metrics::{serve_metrics, watch};
 pub use objects::check_classes;
 pub use openapi::document;
@@ -93,6 +96,8 @@ pub struct App {
     pub benches: Benches,
     /// Long work.
     pub tasks: Tasks,
+    /// Who sends mail, where anybody does.
+    pub post: Option<Post>,
     /// What keeps signing in from costing more than it should.
     pub sign_in_limits: sign_in::SignInLimits,
     /// Those who compute.
@@ -116,6 +121,7 @@ impl App {
             readers,
             benches,
             tasks: Tasks::new(stop),
+            post: None,
             sign_in_limits: sign_in::SignInLimits::default(),
             workers: workers::Workers::default(),
             streams: live::Streams::default(),

@@ -12,8 +12,8 @@ use utoipa_axum::routes;
 
 use super::{
     App, accounts, archive, beside, customers, due, factors, figures, genuine, history, intake, jobs,
-    judgement, kit, listed, live, objects, papers, practice, profiles, records, scales, sign_in, tables,
-    vocabulary,
+    judgement, kit, listed, live, mail, objects, owners, papers, practice, profiles, records, scales,
+    sign_in, tables, vocabulary,
 };
 
 #[derive(OpenApi)]
@@ -110,6 +110,13 @@ pub fn routes() -> OpenApiRouter<App> {
         .routes(routes!(intake::list_intakes, intake::take_in))
         .routes(routes!(intake::undo_intake))
         .routes(routes!(tables::table))
+        .routes(routes!(owners::owner_links, owners::make_owner_link))
+        .routes(routes!(owners::end_owner_link))
+        .routes(routes!(owners::own))
+        .routes(routes!(owners::own_paper))
+        .routes(routes!(accounts::reduce_member))
+        .routes(routes!(practice::throw_away))
+        .routes(routes!(mail::get_reminders, mail::set_reminders))
         .routes(routes!(beside::list_instruments, beside::keep_instrument))
         .routes(routes!(beside::remove_instrument))
         .routes(routes!(beside::list_files))

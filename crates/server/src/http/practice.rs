@@ -17,7 +17,7 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use super::body::{At, Body};
-use super::guard::{SignedIn, Technician};
+use super::guard::{Manager, SignedIn, Technician};
 use super::{ApiError, App, Problem};
 use crate::live::Device;
 use crate::store::people::Person;
@@ -331,4 +331,19 @@ pub async fn get_account(
     let (entries, state) = (journal.entries(), journal.state()?);
     let acts = practice::acts(&app.pool, run.scale).await?;
     Ok(Json(account(&lesson, &entries, &state, &assess(&entries, &state), &acts, run.hints)))
+}
+/// How much was thrown away.
+#[derive(Serialize, ToSchema)]
+pub struct ThrownAway {
+    /// Runs of lessons.
+    runs: i64,
+}
+
+/// Throws practice away: every run of a lesson of everybody. Records of real scales are not touched.
+#[utoipa::path(delete, path = "/api/practice", tag = "practice", responses((status = 200, body = ThrownAway), (status = 403, body = Problem)))]
+pub async fn throw_away(
+    State(app): State<App>,
+    Manager(person): Manager,
+) -> Result<Json<ThrownAway>, ApiError> {
+    Ok(Json(ThrownAway { runs: practice::throw_away(&app.pool, &person).await? }))
 }

@@ -19,7 +19,7 @@ pub struct Member {
     pub id: Uuid,
     /// Name as it stands on records.
     pub name: String,
-    /// Sign-in name.
+    /// Sign-in name; empty: only the name is left of somebody who left.
     pub sign_in: String,
     /// Roles.
     pub roles: Vec<Role>,
@@ -45,7 +45,7 @@ pub async fn members(pool: &PgPool, workshop: Uuid) -> Result<Vec<Member>, Store
             Ok(Member {
                 id: r.id,
                 name: r.name,
-                sign_in: r.sign_in,
+                sign_in: if r.sign_in.starts_with("left-") { String::new() } else { r.sign_in },
                 roles: Role::all_of(&r.roles)?,
                 active: r.active,
                 sessions: r.sessions,
@@ -365,6 +365,31 @@ pub async fn change(
     }
     tx.commit().await?;
     Ok(Ok(()))
+}
+
+/// What is known of somebody who left is reduced to the name that stands on records: no sign-in, no password,
+/// no second factor, no token, no session. False where the workshop has nobody of that identity who left.
+pub async fn reduce(pool: &PgPool, by: &Person, id: Uuid) -> Result<bool, StoreError> {
+    let mut tx = pool.begin().await?;
+    let name = sqlx::query_scalar!(
+        "update person set sign_in = 'left-' || id::text, password_hash = '', totp = null, totp_pending = null where id = $1 and workshop_id = $2 and not active returning name",
+        id,
+        by.workshop_id
+    )
+    .fetch_optional(&mut *tx)
+    .await?;
+    let Some(name) = name else { return Ok(false) };
+    for statement in [
+        "delete from session where person_id = $1",
+        "delete from recovery_code where person_id = $1",
+        "delete from api_token where person_id = $1",
+        "delete from invitation where person_id = $1",
+    ] {
+        sqlx::query(statement).bind(id).execute(&mut *tx).await?;
+    }
+    audit::add(&mut tx, by, AuditAct::PersonReduced, json!({"person": name})).await?;
+    tx.commit().await?;
+    Ok(true)
 }
 
 /// An open session.

@@ -56,6 +56,16 @@ pub enum AuditAct {
     NameChanged,
     /// Sessions were ended.
     SessionsEnded,
+    /// What is reminded of was changed.
+    ReminderRules,
+    /// A link was made by which a customer sees their scales.
+    OwnerLinkMade,
+    /// Such a link was ended.
+    OwnerLinkEnded,
+    /// Practice was thrown away.
+    PracticeRemoved,
+    /// What is known of somebody who left was reduced to the name on records.
+    PersonReduced,
     /// Name or address of a customer was changed.
     CustomerChanged,
     /// Two customers became one.

@@ -5,6 +5,8 @@ use sqlx::PgPool;
 use uuid::Uuid;
 
 use super::StoreError;
+use super::audit::{self, AuditAct};
+use super::people::Person;
 
 /// A run of a lesson.
 #[derive(Clone, Debug)]
@@ -134,4 +136,15 @@ pub async fn acts(pool: &PgPool, scale: Uuid) -> Result<Vec<Act>, StoreError> {
         .into_iter()
         .map(|r| Act { at: r.at, command: r.command, obeyed: r.obeyed, reply: r.reply })
         .collect())
+}
+
+/// Throws practice away: every run of a lesson with its scale; how many. Nothing else can go by this.
+pub async fn throw_away(pool: &PgPool, by: &Person) -> Result<i64, StoreError> {
+    let mut tx = pool.begin().await?;
+    let gone = sqlx::query_scalar!(r#"select throw_practice_away($1) as "gone!""#, by.workshop_id)
+        .fetch_one(&mut *tx)
+        .await?;
+    audit::add(&mut tx, by, AuditAct::PracticeRemoved, serde_json::json!({"jobs": gone})).await?;
+    tx.commit().await?;
+    Ok(gone)
 }

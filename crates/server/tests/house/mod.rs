@@ -71,13 +71,18 @@ impl House {
 
     /// The same, with settings of its own.
     pub fn with(pool: PgPool, settings: Settings) -> Self {
+        Self::with_post(pool, settings, None)
+    }
+
+    /// The same, and mail is sent.
+    pub fn with_post(pool: PgPool, settings: Settings, post: Option<ombret::http::Post>) -> Self {
         let keys = settings.keys.clone();
         let settings = Settings {
             secret: "the secret of the tests".to_owned().into(),
             public_url: settings.public_url.clone().or_else(|| Some(ORIGIN.into())),
             ..settings
         };
-        let app = App::new(pool.clone(), settings, CancellationToken::new());
+        let app = App { post, ..App::new(pool.clone(), settings, CancellationToken::new()) };
         let router = router(app.clone());
         Self { router, app, pool, scale: Uuid::now_v7(), keys }
     }
