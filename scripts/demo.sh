@@ -1,7 +1,7 @@
 # The demo: database, data, practice scale, server; Ctrl-C ends all of it. Sourced by ./ombret.
 
 demo_ports() {
-  web_port=${OMBRET_PORT:-7400}; lines_port=${OMBRET_BENCH_PORT:-7410}; hands_port=$((lines_port + 1))
+  web_port=${OMBRET_PORT:-7400}; lines_port=${OMBRET_BENCH_PORT:-7410}; hands_port=$((lines_port + 1)); post_port=$((lines_port + 2))
 }
 
 free_port() { # port, what for, how to choose another
@@ -16,6 +16,7 @@ demo_prepare() { # [--fresh]
   free_port "$web_port" "the page" OMBRET_PORT=…
   free_port "$lines_port" "the practice scale" OMBRET_BENCH_PORT=…
   free_port "$hands_port" "the practice scale's hands" OMBRET_BENCH_PORT=…
+  free_port "$post_port" "the demo's mail" OMBRET_BENCH_PORT=…
   database_start demo
   if [ "${1:-}" = --fresh ]; then
     say "Starting over with fresh demo data …"
@@ -36,6 +37,9 @@ demo_run() {
   trap demo_end EXIT
   trap 'exit 130' INT TERM HUP
   target/debug/ombret-bench demo/bench/wool-table.json --lines "127.0.0.1:$lines_port" --hands "127.0.0.1:$hands_port" & bench_pid=$!
+  # Mail goes into a folder, and nowhere else.
+  target/debug/ombret-post --listen "127.0.0.1:$post_port" .ombret/demo-mail & post_pid=$!
+  export OMBRET_SMTP_URL=smtp://127.0.0.1:$post_port OMBRET_MAIL_FROM='Skarholm Weights & Scales <scales@skarholm.example>'
   target/debug/ombret serve & server_pid=$!
   local tries=0
   until (exec 3<>"/dev/tcp/127.0.0.1/$web_port") 2>/dev/null; do
@@ -49,8 +53,8 @@ demo_end() {
   trap - EXIT INT TERM HUP
   # Either may have ended already; that is no reason to leave the other running.
   set +e
-  kill ${server_pid:-} ${bench_pid:-} 2>/dev/null
-  wait ${server_pid:-} ${bench_pid:-} 2>/dev/null
+  kill ${server_pid:-} ${bench_pid:-} ${post_pid:-} 2>/dev/null
+  wait ${server_pid:-} ${bench_pid:-} ${post_pid:-} 2>/dev/null
   database_stop demo
 }
 
@@ -62,6 +66,7 @@ demo() {
   say "  Ombret is at   http://127.0.0.1:$web_port"
   say "  technician     ebba  / level-bubble      tomas / slotted-weight"
   say "  reviewer       maren / second-look   (she manages the workshop too)"
+  say "  Mail that it sends lies in .ombret/demo-mail."
   say "  The Wool table is connected to a practice scale. Ctrl-C ends everything."
   say ""
   wait "$server_pid"

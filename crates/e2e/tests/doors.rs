@@ -66,15 +66,17 @@ async fn a_paper_is_checked_by_anybody_and_the_rule_of_approval_is_changed_by_a_
     let ebba = Browser::signed_in(&stack).await?;
     ebba.go("/paper").await?;
     ebba.shown("input[name=review]:disabled").await?;
-    ebba.gone("#trail").await?;
+    ebba.go("/audit").await?;
+    ebba.says("main", "for managers and readers").await?;
     ebba.close().await?;
     let maren = Browser::signed_in_as(&stack, MAREN).await?;
     maren.go("/paper").await?;
-    maren.says("#trail", "Audit trail").await?;
     maren.click("input[name=review]").await?;
     maren.press("Keep").await?;
-    maren.says(".trail", "records need no approval").await?;
-    maren.says(".trail", "Maren Holt").await?;
+    maren.says("main", "Kept").await?;
     maren.snap("paper").await?;
+    maren.go("/audit").await?;
+    maren.says("[data-testid=audit]", "records need no approval").await?;
+    maren.says("[data-testid=audit]", "Maren Holt").await?;
     maren.close().await
 }

@@ -278,7 +278,8 @@ async fn a_reader_sees_everything_and_changes_nothing(pool: PgPool) {
             "run",
             "day",
             "dcc",
-            "links",
+            "/api/links/",
+            "records/papers",
             "session",
             "/me",
             "diagnosis",
@@ -291,6 +292,7 @@ async fn a_reader_sees_everything_and_changes_nothing(pool: PgPool) {
             let filled = path
                 .replace("{id}", &job.to_string())
                 .replace("{job}", &job.to_string())
+                .replace("{file}", &job.to_string())
                 .replace("{number}", "X");
             let body = b"{}".to_vec();
             let method: Method = method.to_uppercase().parse().unwrap();

@@ -41,6 +41,7 @@ async fn nothing_but_signing_in_and_the_words_is_open_to_a_stranger(pool: PgPool
     // The calendar is open to whoever has its secret.
     // Whether a paper is genuine is for anybody who holds it; a link for whoever was given it.
     let genuine = format!("/api/genuine/{}/X", Uuid::nil());
+    let own_paper = format!("/api/own/X/papers/{}", Uuid::nil());
     let open = [
         "/api/session",
         "/api/health",
@@ -49,6 +50,10 @@ async fn nothing_but_signing_in_and_the_words_is_open_to_a_stranger(pool: PgPool
         "/api/calendar/X",
         genuine.as_str(),
         "/api/links/X",
+        // A customer's own link, for whoever was given it.
+        "/api/own/X",
+        own_paper.as_str(),
+        "/api/ready",
     ];
     let mut tried = 0;
     for (method, path) in operations() {

@@ -55,16 +55,20 @@ watch([kind, unit], async () => {
   forget()
   await look()
 })
+// Answers may come in another order than the questions: only the newest counts.
+let asked = 0
 async function look(): Promise<void> {
   const one = file.value
   if (!one) return
-  looking.failure.value = null
+  const question = ++asked
   await looking.tried(async () => {
     let told = await lookAt(one, { kind: kind.value, unit: unit.value, mapping })
+    if (question !== asked) return
     // Which column is which stays for a mended file; a file with other columns begins anew.
     if (Object.values(mapping).some((theirs) => theirs && !told.head.includes(theirs))) {
       forget()
       told = await lookAt(one, { kind: kind.value, unit: unit.value, mapping })
+      if (question !== asked) return
     }
     looked.value = told
     for (const ours of told.ours) mapping[ours] ??= told.mapping[ours] ?? ''
