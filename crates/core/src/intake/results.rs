@@ -31,12 +31,15 @@ pub struct EarlierResult {
     pub error: Mass,
 }
 
+/// Finds a scale by serial or name, with its unit, or says why not.
+pub type FindScale<'a> = dyn Fn(&str) -> Result<(Uuid, Unit), String> + 'a;
+
 /// Reads earlier results. `scale` finds a scale by serial or name, with its unit, or says why not.
 pub fn read_results(
     grid: &Grid,
     mapping: &Mapping,
     today: Date,
-    scale: &dyn Fn(&str) -> Result<(Uuid, Unit), String>,
+    scale: &FindScale<'_>,
 ) -> Taken<EarlierResult> {
     let mut taken = read_rows(grid, &RESULT_COLUMNS, mapping, |_, row| {
         let missing = |ours: &str, says: &str| Refusal::new("missing", says).at(ours);

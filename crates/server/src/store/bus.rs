@@ -25,6 +25,9 @@ const PATIENCE: Duration = Duration::from_secs(3);
 /// A scale counts as followed for so long after it was last said.
 const FOLLOWS: Duration = Duration::from_secs(6);
 
+/// What the indicator of a scale said: the scale, and the line.
+type Said = (Uuid, String);
+
 /// A job that has moved on.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub struct Moved {
@@ -40,8 +43,8 @@ pub struct Bus {
     pool: PgPool,
     moved: broadcast::Sender<Moved>,
     lines: broadcast::Sender<(Uuid, String)>,
-    says: mpsc::UnboundedSender<(Uuid, String)>,
-    said: Arc<Mutex<Option<mpsc::UnboundedReceiver<(Uuid, String)>>>>,
+    says: mpsc::UnboundedSender<Said>,
+    said: Arc<Mutex<Option<mpsc::UnboundedReceiver<Said>>>>,
     followed: Arc<Mutex<HashMap<Uuid, Instant>>>,
     owned: Arc<tokio::sync::Mutex<Owned>>,
 }
@@ -166,7 +169,7 @@ pub(super) async fn job_moved(
 }
 
 /// Says what was said, several lines at once where they come quickly.
-async fn say_all(pool: PgPool, mut said: mpsc::UnboundedReceiver<(Uuid, String)>) {
+async fn say_all(pool: PgPool, mut said: mpsc::UnboundedReceiver<Said>) {
     while let Some(first) = said.recv().await {
         let mut by_scale: HashMap<Uuid, Vec<String>> = HashMap::new();
         let mut size = first.1.len();
