@@ -170,7 +170,7 @@ fn table(rows: &str) -> String {
     )
 }
 
-fn read(text: &str) -> Result<ombret_core::weights::TableRead, ombret_core::Refusal> {
+fn read(text: &str) -> Result<ombret_core::intake::TableRead, ombret_core::Refusal> {
     let mut next = 0u128;
     let mut ids = || {
         next += 1;
@@ -195,7 +195,7 @@ fn a_table_goes_out_and_comes_in_as_it_was_and_formulas_are_defused() {
     let other =
         read_table("Mark;Mass;class\nQ1;5;M1\n", &mapped, Unit::Kg, TODAY, &|_| false, &mut || Uuid::nil())
             .unwrap();
-    assert_eq!((other.count, other.pieces[0].nominal.clone()), (1, kg("5")));
+    assert_eq!((other.looked.count, other.pieces[0].nominal.clone()), (1, kg("5")));
 }
 
 #[test]

@@ -274,7 +274,10 @@ async fn serving() -> Outcome {
     tracing::info!(address = %listener.local_addr()?, "listening");
     let metrics = settings.metrics;
     let post = http::Post::of(&settings)?;
-    let app = App { post, ..App::new(pool, settings, stop.clone()) };
+    let replica = String::from_utf8_lossy(settings.replica_database_url.expose()).into_owned();
+    let reads =
+        if replica.is_empty() { pool.clone() } else { store::serving_pool(&replica, settings.connections)? };
+    let app = App { post, reads, ..App::new(pool, settings, stop.clone()) };
     tokio::spawn(http::keep_taking_up(app.clone()));
     tokio::spawn(app.bus.clone().listen());
     tokio::spawn(http::keep_reminding(app.clone()));

@@ -44,6 +44,8 @@ pub struct Settings {
     pub listen: SocketAddr,
     /// The database.
     pub database_url: Secret,
+    /// A replica of the database that may be asked for figures, lists and lookups; a moment behind.
+    pub replica_database_url: Secret,
     /// Keys the sessions. Without one on loopback, a random one is made at each start.
     pub secret: Secret,
     /// The address that browsers use, where it differs from the Host they send (behind a proxy).
@@ -141,6 +143,7 @@ impl Default for Settings {
         Self {
             listen: SocketAddr::from(([127, 0, 0, 1], 7400)),
             database_url: Secret::default(),
+            replica_database_url: Secret::default(),
             secret: Secret::default(),
             public_url: None,
             behind_proxy: false,
@@ -186,6 +189,7 @@ impl Settings {
         let env = Env::prefixed("OMBRET_").only(&[
             "listen",
             "database_url",
+            "replica_database_url",
             "secret",
             "public_url",
             "behind_proxy",

@@ -99,3 +99,29 @@ async fn papers_of_what_is_filtered_come_as_one_file(pool: PgPool) {
     zip.by_name(&format!("{}.pdf", all[0])).unwrap().read_to_end(&mut pdf).unwrap();
     assert!(pdf.starts_with(b"%PDF"));
 }
+
+#[sqlx::test(migrator = "ombret_migrate::MIGRATOR")]
+async fn lists_are_asked_of_a_replica_where_there_is_one_and_what_counts_is_not(pool: PgPool) {
+    let house = House::new(pool.clone()).await;
+    let ebba = house.sign_in("ebba").await;
+    // A replica that has not heard of anything yet: the same tables with nothing in them.
+    let behind = format!("behind_{}", uuid::Uuid::now_v7().simple());
+    sqlx::query(sqlx::AssertSqlSafe(format!("create database {behind}"))).execute(&pool).await.unwrap();
+    let options = (*pool.connect_options()).clone().database(&behind);
+    let reads = sqlx::postgres::PgPoolOptions::new().max_connections(2).connect_with(options).await.unwrap();
+    ombret_migrate::MIGRATOR.run(&reads).await.unwrap();
+    let house = house.with_replica(reads.clone());
+    for (path, rows) in
+        [("/api/scales", "scales"), ("/api/customers", "customers"), ("/api/records", "records")]
+    {
+        let told = house.call(Some(&ebba), Method::GET, path, None).await.body;
+        assert_eq!(told[rows], json!([]), "{path}");
+    }
+    let one = house.call(Some(&ebba), Method::GET, &format!("/api/scales/{}", house.scale), None).await;
+    assert_eq!(one.status, StatusCode::OK, "a scale itself is where it was stored");
+    reads.close().await;
+    sqlx::query(sqlx::AssertSqlSafe(format!("drop database {behind} with (force)")))
+        .execute(&pool)
+        .await
+        .unwrap();
+}

@@ -82,6 +82,7 @@ async function leave(): Promise<void> {
 }
 .places {
   display: flex;
+  flex-wrap: wrap;
 }
 .places .btn {
   padding: 0.4rem 0.4rem;

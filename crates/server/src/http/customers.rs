@@ -76,7 +76,7 @@ pub async fn list_customers(
 ) -> Result<Json<CustomerPage>, ApiError> {
     let search: String = asked.search.trim().chars().take(100).collect();
     let after: String = asked.after.unwrap_or_default().chars().take(400).collect();
-    let mut found = customers::list(&app.pool, person.workshop_id, &search, &after, PAGE + 1).await?;
+    let mut found = customers::list(&app.reads, person.workshop_id, &search, &after, PAGE + 1).await?;
     let page = usize::try_from(PAGE).unwrap_or(0);
     let more = found.len() > page;
     found.truncate(page);

@@ -88,14 +88,14 @@ pub async fn due_board(
     let first = after.is_none();
     let counts = async {
         if first {
-            due::counts(&app.pool, person.workshop_id, today, asked).await.map(Some)
+            due::counts(&app.reads, person.workshop_id, today, asked).await.map(Some)
         } else {
             Ok(None)
         }
     };
     let (counts, mut rows) = tokio::try_join!(
         counts,
-        due::page(&app.pool, person.workshop_id, today, asked, query.by, after.as_ref(), PAGE + 1)
+        due::page(&app.reads, person.workshop_id, today, asked, query.by, after.as_ref(), PAGE + 1)
     )?;
     let page = usize::try_from(PAGE).unwrap_or(0);
     let more = rows.len() > page;

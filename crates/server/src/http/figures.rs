@@ -111,7 +111,7 @@ pub async fn workshop_figures(
     if from > to {
         return Err(Refusal::new("out_of_range", "the first day comes after the last").at("from").into());
     }
-    let counted = figures::counted(&app.pool, person.workshop_id, from, to).await?;
+    let counted = figures::counted(&app.reads, person.workshop_id, from, to).await?;
     let all = counted
         .kinds
         .values()
@@ -236,9 +236,9 @@ pub async fn look_up(
     // Two letters stand somewhere in the words of half the scales, or of none: they are no mark of a scale.
     let most_scales = if asked.chars().count() < LEAST_OF_SCALE { 0 } else { MOST_FOUND + 1 };
     let (scales, records, pieces) = tokio::try_join!(
-        scales::list(&app.pool, workshop, &asked, None, None, most_scales),
-        lookup::records(&app.pool, workshop, &asked, MOST_FOUND + 1),
-        lookup::pieces(&app.pool, workshop, &asked, MOST_FOUND + 1)
+        scales::list(&app.reads, workshop, &asked, None, None, most_scales),
+        lookup::records(&app.reads, workshop, &asked, MOST_FOUND + 1),
+        lookup::pieces(&app.reads, workshop, &asked, MOST_FOUND + 1)
     )?;
     let most = usize::try_from(MOST_FOUND).unwrap_or(0);
     let mut reply = LookupReply {

@@ -63,13 +63,13 @@ pub async fn list_records(
     let after: Option<RecordCursor> =
         query.after.as_deref().map(|text| serde_json::from_str(text).map_err(|_| bad())).transpose()?;
     let first = after.is_none();
-    let mut records = listed::page(&app.pool, person.workshop_id, &asked, after, PAGE + 1).await?;
+    let mut records = listed::page(&app.reads, person.workshop_id, &asked, after, PAGE + 1).await?;
     let page = usize::try_from(PAGE).unwrap_or(0);
     let more = records.len() > page;
     records.truncate(page);
     let cursor = records.last().filter(|_| more).map(|r| RecordCursor { at: r.signed_at, job: r.job });
     let next = cursor.map(|c| serde_json::to_string(&c)).transpose();
-    let signers = if first { listed::signers(&app.pool, person.workshop_id).await? } else { Vec::new() };
+    let signers = if first { listed::signers(&app.reads, person.workshop_id).await? } else { Vec::new() };
     Ok(Json(RecordPage { records, next: next.map_err(|e| ApiError::Internal(e.to_string()))?, signers }))
 }
 

@@ -86,6 +86,8 @@ const FILE_LIMIT: usize = 4 * 1024 * 1024;
 pub struct App {
     /// The database.
     pub pool: PgPool,
+    /// Where figures, lists and lookups are asked for: a replica where one is set, else the same.
+    pub reads: PgPool,
     /// Settings.
     pub settings: Arc<Settings>,
     /// What instances tell each other.
@@ -115,6 +117,7 @@ impl App {
         let readers = Readers::new(Allowed::of(&settings), Arc::new(bus.clone()), stop.clone());
         let benches = Benches::new(settings.practice_speed, stop.clone());
         Self {
+            reads: pool.clone(),
             pool,
             bus,
             settings: Arc::new(settings),

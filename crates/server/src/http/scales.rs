@@ -99,7 +99,7 @@ pub async fn list_scales(
     let after = query.after.as_deref().map(cursor).transpose()?;
     let search: String = query.search.chars().take(100).collect();
     let mut found =
-        scales::list(&app.pool, person.workshop_id, search.trim(), query.customer, after, PAGE + 1).await?;
+        scales::list(&app.reads, person.workshop_id, search.trim(), query.customer, after, PAGE + 1).await?;
     let more = i64::try_from(found.len()).unwrap_or(0) > PAGE;
     found.truncate(usize::try_from(PAGE).unwrap_or(60));
     let far = Date::from_calendar_date(9999, time::Month::December, 31).unwrap_or(Date::MAX);

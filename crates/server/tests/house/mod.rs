@@ -126,6 +126,12 @@ impl House {
         house
     }
 
+    /// The same, with lists asked of a replica.
+    pub fn with_replica(self, reads: PgPool) -> Self {
+        let app = App { reads, ..self.app };
+        Self { router: router(app.clone()), app, ..self }
+    }
+
     /// Takes up long work that waits, as every instance does now and then.
     pub fn take_up(&self) {
         ombret::http::take_up(&self.app);
