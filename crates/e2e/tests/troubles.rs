@@ -71,6 +71,21 @@ async fn whoever_is_slower_is_told_and_loses_nothing() -> Step {
     let (first, second) = (start(&stack, EBBA).await?, start(&stack, TOMAS).await?);
     open_job(&first).await?;
     open_job(&second).await?;
+    // Somebody else's entry is seen at once, and what is typed meanwhile stays as it is.
+    type_reading(&second, "700", "700.5").await?;
+    type_reading(&first, "600", "600.5").await?;
+    first.enter().await?;
+    second.says("td", "600.5 lb").await?;
+    assert_eq!(
+        (second.value("#reading-load").await?, second.value("#reading-shown").await?),
+        ("700".into(), "700.5".into())
+    );
+    second.enter().await?;
+    second.says("td", "700.5 lb").await?;
+    first.says("td", "700.5 lb").await?;
+    // A page that hears nothing for a while sends behind what it does not know.
+    let deaf = "Object.defineProperty(document, 'visibilityState', {value: 'hidden', configurable: true}); document.dispatchEvent(new Event('visibilitychange'))";
+    second.client.execute(deaf, Vec::new()).await?;
     type_reading(&second, "900", "901.5").await?;
     type_reading(&first, "800", "801").await?;
     first.enter().await?;

@@ -70,7 +70,7 @@
 }
 
 #block(above: 1.4em, breakable: false, grid(columns: d.signatures.map(_ => 1fr), column-gutter: 10mm,
-  ..d.signatures.map(s => [#text(size: 8pt, fill: quiet, s.role) \ #text(weight: 700, size: 10pt, s.name) \ #text(size: 8pt, s.at) #if s.drawn [#v(-2mm) #image("customer.svg", height: 14mm, alt: s.role + ": " + s.name)] #v(-1mm) #line(length: 100%, stroke: 0.5pt + ink)])))
+  ..d.signatures.map(s => [#text(size: 8pt, fill: quiet, s.role) \ #text(weight: 700, size: 10pt, s.name) \ #text(size: 8pt, s.at) #if s.at("drawn", default: false) [#v(-2mm) #image("customer.svg", height: 14mm, alt: s.role + ": " + s.name)] #v(-1mm) #line(length: 100%, stroke: 0.5pt + ink)])))
 #text(size: 7.2pt, fill: quiet, d.closing)
 
 #align(center, text(size: 7.4pt, fill: quiet)[— #d.end —])
