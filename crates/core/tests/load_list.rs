@@ -1,6 +1,6 @@
 //! The one list of loads, and which readings tell how a scale is left.
 
-use ombret_core::intake::{Mapping, read_table};
+use ombret_core::intake::{Grid, Mapping, read_pieces};
 use ombret_core::job::{
     CheckFinding, Claim, Draft, ListedLoad, ListedPurpose, LoadStatus, Outcome, Phase, ReadStage, Settlement,
     Way, loads_of, planned_for, with_plan,
@@ -166,7 +166,8 @@ fn demo_kit() -> Vec<Piece> {
         Uuid::from_u128(n)
     };
     let text = include_str!("../../../demo/kit.csv");
-    read_table(text, &Mapping::default(), Unit::Kg, day, &|_| false, &mut ids).unwrap().pieces
+    let grid = Grid::of_text(text).unwrap();
+    read_pieces(&grid, &Mapping::default(), Unit::Kg, day, &|_| false, &mut ids).items
 }
 
 #[test]

@@ -1,7 +1,7 @@
 //! The kit: plans that keep their word, tables that are taken in whole or not at all, pieces that
 //! are never offered.
 
-use ombret_core::intake::{Mapping, read_table, write_table};
+use ombret_core::intake::{Grid, Mapping, PIECE_COLUMNS, Taken, piece_row, read_pieces, write_rows};
 use ombret_core::quantity::{Decimal, Mass, Unit, parse_mass};
 use ombret_core::tolerance::{Class, Scheme, Tolerance};
 use ombret_core::weights::{
@@ -170,13 +170,18 @@ fn table(rows: &str) -> String {
     )
 }
 
-fn read(text: &str) -> Result<ombret_core::intake::TableRead, ombret_core::Refusal> {
+fn read(text: &str) -> Result<Taken<Piece>, ombret_core::Refusal> {
     let mut next = 0u128;
     let mut ids = || {
         next += 1;
         Uuid::from_u128(next)
     };
-    read_table(text, &Mapping::default(), Unit::Kg, TODAY, &|serial| serial == "K-9", &mut ids)
+    let grid = Grid::of_text(text)?;
+    Ok(read_pieces(&grid, &Mapping::default(), Unit::Kg, TODAY, &|serial| serial == "K-9", &mut ids))
+}
+
+fn written(pieces: &[Piece]) -> String {
+    write_rows(&PIECE_COLUMNS, pieces.iter().map(piece_row)).unwrap()
 }
 
 const GOOD: &str = "A-1,20 kg,M1,block,blocks,van,,,C-77,Skerry Lab,2026-01-10,2027-01-10,12 mg,30 mg,2\nA-2,20 kg,M1,block,blocks,van,,,C-77,Skerry Lab,2026-01-10,2027-01-10,-8 mg,30 mg,2\n";
@@ -185,17 +190,16 @@ const GOOD: &str = "A-1,20 kg,M1,block,blocks,van,,,C-77,Skerry Lab,2026-01-10,2
 fn a_table_goes_out_and_comes_in_as_it_was_and_formulas_are_defused() {
     let first = read(&table(GOOD)).unwrap();
     assert!(first.looked.errors.is_empty(), "{:?}", first.looked.errors);
-    let again = read(&write_table(&first.pieces).unwrap()).unwrap();
-    assert_eq!(first.pieces, again.pieces);
-    let mut odd = first.pieces[0].clone();
+    let again = read(&written(&first.items)).unwrap();
+    assert_eq!(first.items, again.items);
+    let mut odd = first.items[0].clone();
     odd.place = "=cmd()".into();
-    assert!(write_table(&[odd]).unwrap().contains("'=cmd()"));
+    assert!(written(&[odd]).contains("'=cmd()"));
     let mapped =
         Mapping([("serial".to_owned(), "Mark".to_owned()), ("nominal".to_owned(), "Mass".to_owned())].into());
-    let other =
-        read_table("Mark;Mass;class\nQ1;5;M1\n", &mapped, Unit::Kg, TODAY, &|_| false, &mut || Uuid::nil())
-            .unwrap();
-    assert_eq!((other.looked.count, other.pieces[0].nominal.clone()), (1, kg("5")));
+    let grid = Grid::of_text("Mark;Mass;class\nQ1;5;M1\n").unwrap();
+    let other = read_pieces(&grid, &mapped, Unit::Kg, TODAY, &|_| false, &mut || Uuid::nil());
+    assert_eq!((other.looked.count, other.items[0].nominal.clone()), (1, kg("5")));
 }
 
 #[test]
@@ -214,7 +218,7 @@ fn every_wrong_row_is_told_and_nothing_is_taken_in() {
         ("B-1,twenty,M1,block,,,,,,,,,,,\n", "nominal", "twenty"),
     ] {
         let told = read(&table(&format!("{GOOD}{row}"))).unwrap();
-        assert!(told.pieces.is_empty(), "{row}");
+        assert!(told.items.is_empty(), "{row}");
         let error = &told.looked.errors[0];
         assert_eq!((error.row, error.column.as_deref().unwrap_or_default()), (4, column), "{row}: {error:?}");
         assert!(error.says.contains(says), "{row}: {error:?}");
@@ -230,7 +234,7 @@ fn kit() -> Vec<Piece> {
         .collect();
     let small = "S-1,10 kg,M1,block,,shelf,,,C-78,Skerry Lab,2026-01-10,2026-12-20,,,\nS-2,5 kg,M1,block,,shelf,,,C-78,Skerry Lab,2026-01-10,2027-12-20,,,\nS-3,2 kg,M1,block,,shelf,tomas,,C-78,Skerry Lab,2026-01-10,2027-12-20,,,\nS-4,1 kg,M1,block,,shelf,,,C-78,Skerry Lab,2026-01-10,2027-12-20,,,\n";
     let bad = "D-1,50 kg,M1,block,,van,,yes,C-77,Skerry Lab,2026-01-10,2027-01-10,,,\nD-2,50 kg,M1,block,,van,,,C-70,Skerry Lab,2024-01-10,2025-01-10,,,\nD-3,50 kg,M1,block,,van,,,C-71,Skerry Lab,2026-01-10,2027-01-10,9000 mg,30 mg,2\n";
-    read(&table(&format!("{rows}{small}{bad}"))).unwrap().pieces
+    read(&table(&format!("{rows}{small}{bad}"))).unwrap().items
 }
 
 #[test]

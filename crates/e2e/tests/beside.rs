@@ -16,7 +16,7 @@ async fn the_air_a_photograph_and_the_customer_s_signature_stand_on_the_record()
     page.press("Keep").await?;
     page.says("main", "Kept").await?;
     page.go("/weights").await?;
-    page.press("Instruments for the air").await?;
+    page.press("Environment instruments").await?;
     page.fill("#instrument-serial", "T-1").await?;
     page.fill("#instrument-certificate", "SK-T 118").await?;
     page.press_exactly("Add", "form").await?;
@@ -67,7 +67,7 @@ async fn the_air_a_photograph_and_the_customer_s_signature_stand_on_the_record()
         )
         .await?;
     page.snap("customer-signs").await?;
-    page.press("Take the signature").await?;
+    page.press("Save signature").await?;
     page.says(".customer", "Signed by Ida Moor").await?;
     page.sign("level-bubble").await?;
     page.says("h1", "Work record 2026-").await?;

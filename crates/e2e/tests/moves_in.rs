@@ -106,7 +106,7 @@ async fn tables_come_in_with_their_columns_mapped_and_the_last_is_taken_back() -
     customer.close().await?;
     page.go("/import").await?;
     // What was changed since is not taken back.
-    page.press("Take it back").await?;
+    page.press("Undo this import").await?;
     page.says("main", "it was changed since").await?;
     page.close().await
 }
@@ -128,8 +128,8 @@ async fn every_record_is_found_and_its_papers_come_as_one_file() -> Step {
     page.holds(&format!("{rows} > 3")).await?;
     page.fill("#record-search", "kelp").await?;
     page.holds("[...document.querySelectorAll('[data-testid=records] tbody tr')].every(r => /kelp/i.test(r.innerText))").await?;
-    page.press("Papers of these as one ZIP").await?;
-    page.says("main", "Save the ZIP").await?;
+    page.press("Export their PDFs as one ZIP").await?;
+    page.says("main", "Download the ZIP").await?;
     page.close().await
 }
 
@@ -150,7 +150,7 @@ async fn a_second_factor_is_set_up_and_asked_for() -> Step {
     page.says("#factor-code-wrong", "not the code that it shows now").await?;
     page.fill("#factor-code", &shown(&secret, -1)?).await?;
     page.press("Switch it on").await?;
-    page.says("[data-testid=codes]", "Codes for a lost device").await?;
+    page.says("[data-testid=codes]", "Recovery codes").await?;
     page.snap("recovery-codes").await?;
     let codes = page.text("[data-testid=codes] li").await?;
     page.fill("#token-name", "the office").await?;
@@ -170,20 +170,20 @@ async fn a_second_factor_is_set_up_and_asked_for() -> Step {
     other.press("Sign in").await?;
     other.says("h1", "Scales").await?;
     other.go("/me").await?;
-    other.says("main", "9 codes for a lost device left").await?;
+    other.says("main", "9 recovery codes left").await?;
     other.close().await?;
 
     // A manager sees it in the trail, and lets in whoever lost everything.
     let maren = Browser::signed_in_as(&stack, ("maren", "second-look")).await?;
     maren.go("/audit").await?;
-    maren.says("[data-testid=audit]", "Code for a lost device used").await?;
+    maren.says("[data-testid=audit]", "Recovery code used").await?;
     choose(&maren, "main select", "second_factor_on").await?;
     maren.says("[data-testid=audit]", "Second factor switched on").await?;
     maren.holds("!document.querySelector('[data-testid=audit]').innerText.includes('Signed in')").await?;
     maren.snap("audit").await?;
     maren.go("/people").await?;
-    maren.press("Take the second factor away").await?;
-    maren.holds("!document.querySelector('main').innerText.includes('Take the second factor away')").await?;
+    maren.press("Remove second factor").await?;
+    maren.holds("!document.querySelector('main').innerText.includes('Remove second factor')").await?;
     maren.close().await?;
     page.go("/audit").await?;
     page.says("main", "for managers and readers").await?;

@@ -21,21 +21,22 @@ async fn a_table_with_wrong_rows_is_refused_whole_and_a_good_one_is_taken_in() -
     page.says("tbody", "NO: damaged").await?;
     page.snap("weights").await?;
     let before = stack.count("select count(*) from piece").await?;
-    page.press("Take in a file").await?;
+    page.press("Import a table").await?;
+    page.says("h1", "Import a table").await?;
     let folder = std::env::temp_dir().join(uuid::Uuid::new_v4().to_string());
     std::fs::create_dir_all(&folder)?;
     let take = async |name: &str, bytes: &[u8]| -> Step {
         let path = folder.join(name);
         std::fs::write(&path, bytes)?;
         page.client
-            .find(Locator::Css("#kit-file"))
+            .find(Locator::Css("#intake-file"))
             .await?
             .send_keys(path.to_str().ok_or("an odd path")?)
             .await?;
         Ok(())
     };
     take("latin.csv", b"serial;nominal\nA-\xe9;5 kg\n").await?;
-    page.says(".dialog .wrong", "not UTF-8").await?;
+    page.says("main", "neither a spreadsheet (XLSX) nor UTF-8 text").await?;
     take("bad.csv", b"serial;nominal;class;place\nTB-01;20 kg;M1;van\nX-2;15 kg;M1;van\nX-3;-5 kg;M1;van\nX-4;5 kg;M1;=HYPERLINK(1)\n").await?;
     page.says("[data-testid=row-errors]", "in the kit already").await?;
     page.says("[data-testid=row-errors]", "has no tolerance for 15 kg").await?;
@@ -44,12 +45,16 @@ async fn a_table_with_wrong_rows_is_refused_whole_and_a_good_one_is_taken_in() -
     assert_eq!(stack.count("select count(*) from piece").await?, before);
     take("good.csv", "Mark;Mass;class;place\nX-2;5 kg;M1;van\nX-3;2 kg;M1;van\n".as_bytes()).await?;
     page.says("[data-testid=row-errors]", "no column is mapped to “serial”").await?;
-    page.click("[aria-label='Column for serial']").await?;
-    page.wait_and_click_text(".select-option", "Mark").await?;
-    page.click("[aria-label='Column for nominal']").await?;
-    page.wait_and_click_text(".select-option", "Mass").await?;
-    page.press("Take in 2 pieces").await?;
-    page.gone(".dialog").await?;
+    for (ours, theirs) in [("serial", "Mark"), ("nominal", "Mass")] {
+        let choose = format!(
+            "const s = document.querySelector(\"[aria-label='Column for {ours}']\"); s.value = '{theirs}'; s.dispatchEvent(new Event('change', {{bubbles: true}}))"
+        );
+        page.client.execute(&choose, Vec::new()).await?;
+    }
+    page.gone("[data-testid=row-errors]").await?;
+    page.press("Import 2 rows").await?;
+    page.says("main", "2 rows of good.csv were imported").await?;
+    page.go("/weights").await?;
     page.fill("#kit-search", "x-").await?;
     page.says("tbody", "NO: without a certificate").await?;
     assert_eq!(stack.count("select count(*) from piece").await?, before + 2);

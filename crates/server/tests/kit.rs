@@ -32,8 +32,13 @@ fn blocks(mark: &str, count: usize, nominal: &str, due_in: i64) -> String {
 }
 
 async fn take(house: &House, cookie: &str, rows: &str, take: bool) -> Reply {
-    let form = json!({"text": format!("{HEAD}{rows}"), "unit": "kg", "take": take});
-    house.call(Some(cookie), Method::POST, "/api/kit/table", Some(form)).await
+    import(house, cookie, format!("{HEAD}{rows}").into_bytes(), take).await
+}
+
+async fn import(house: &House, cookie: &str, bytes: Vec<u8>, take: bool) -> Reply {
+    let path = format!("/api/intake?kind=weights&unit=kg&name=kit.csv&take={take}");
+    let kind = Some("application/octet-stream");
+    house.send(Some(cookie), Method::POST, &path, kind, bytes, Some(house::ORIGIN)).await
 }
 
 async fn kit(house: &House, cookie: &str, search: &str) -> Vec<Value> {
@@ -86,17 +91,9 @@ async fn a_table_that_cannot_be_one_is_refused_as_a_file(pool: PgPool) {
     let rows: String = (0..50_000).map(|n| format!("S-{n},20 kg,M1,block,,,,,,,,,,,\n")).collect();
     let long = take(&house, &cookie, &rows, true).await;
     assert!(long.status.is_client_error(), "{}", long.status);
-    for (text, code) in [("", "bad_table"), ("\u{0}\u{fffd}\u{0}", "bad_request")] {
-        let reply = house
-            .call(
-                Some(&cookie),
-                Method::POST,
-                "/api/kit/table",
-                Some(json!({"text": text, "unit": "kg", "take": true})),
-            )
-            .await;
-        let told = reply.code() == code || !reply.body["errors"].as_array().is_none_or(Vec::is_empty);
-        assert!(told, "{text:?}: {}", reply.body);
+    for text in ["", "\u{0}\u{fffd}\u{0}"] {
+        let reply = import(&house, &cookie, text.as_bytes().to_vec(), true).await;
+        assert_eq!(reply.code(), "bad_table", "{text:?}: {}", reply.body);
     }
     assert!(kit(&house, &cookie, "").await.is_empty());
 }
@@ -107,13 +104,9 @@ async fn the_kit_goes_out_and_comes_in_elsewhere_as_it_was(pool: PgPool) {
     let (own, foreign) = (house.sign_in("ebba").await, house.sign_in("foreign").await);
     take(&house, &own, &format!("{}{}", blocks("TB", 4, "20 kg", 300), blocks("LB", 2, "25 lb", 20)), true)
         .await;
-    let table = house.call(Some(&own), Method::GET, "/api/kit/table", None).await;
+    let table = house.call(Some(&own), Method::GET, "/api/tables/weights", None).await;
     assert!(table.kind.starts_with("text/csv"));
-    let form = json!({"text": String::from_utf8(table.bytes).unwrap(), "unit": "kg", "take": true});
-    assert_eq!(
-        house.call(Some(&foreign), Method::POST, "/api/kit/table", Some(form)).await.status,
-        StatusCode::OK
-    );
+    assert_eq!(import(&house, &foreign, table.bytes, true).await.status, StatusCode::OK);
     let plain = |kit: Vec<Value>| -> Vec<Value> {
         kit.into_iter()
             .map(|mut row| {

@@ -1,5 +1,5 @@
 import { keepPreviousData, useInfiniteQuery, useQuery } from '@tanstack/vue-query'
-import { type MaybeRefOrGetter, computed, toValue } from 'vue'
+import { type MaybeRefOrGetter, computed, toValue, watch } from 'vue'
 import { api, settled } from './client'
 import { queryClient } from './queries'
 import type { Customer, CustomerRow } from './types'
@@ -13,6 +13,19 @@ export function useCustomers(search: MaybeRefOrGetter<string>) {
     getNextPageParam: (last) => last.next ?? undefined,
     placeholderData: keepPreviousData,
   })
+}
+
+/** Every customer, to choose from: page after page. */
+export function useAllCustomers() {
+  const list = useCustomers('')
+  watch(
+    [list.hasNextPage, list.isFetchingNextPage],
+    ([more, fetching]) => {
+      if (more && !fetching) void list.fetchNextPage()
+    },
+    { immediate: true },
+  )
+  return computed(() => list.data.value?.pages.flatMap((p) => p.customers) ?? [])
 }
 
 export function useCustomer(id: MaybeRefOrGetter<string | null>) {

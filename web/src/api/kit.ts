@@ -2,18 +2,7 @@ import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { type MaybeRefOrGetter, computed, toValue } from 'vue'
 import { api, sent, settled } from './client'
 import { queryClient } from './queries'
-import type {
-  KitFile,
-  KitFileRead,
-  OwnClass,
-  PackingList,
-  Piece,
-  PlanChoices,
-  ReadStage,
-  School,
-  TableRead,
-  Unit,
-} from './types'
+import type { KitFile, KitFileRead, OwnClass, PackingList, Piece, PlanChoices, ReadStage, School } from './types'
 
 export function useKit(search: MaybeRefOrGetter<string>) {
   return useQuery({
@@ -39,17 +28,6 @@ export async function changePieces(body: {
 }): Promise<void> {
   await settled(api.POST('/api/kit/bulk', { body }))
   await stale()
-}
-
-export async function readTable(body: {
-  text: string
-  unit: Unit
-  mapping: Record<string, string>
-  take: boolean
-}): Promise<TableRead> {
-  const read = await settled(api.POST('/api/kit/table', { body }))
-  if (body.take) await stale()
-  return read
 }
 
 export async function takeKitFile(file: KitFile, take: boolean): Promise<KitFileRead> {

@@ -853,24 +853,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/kit/table": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** The kit as a table. */
-        get: operations["kit_table"];
-        put?: never;
-        /** Looks at a table, or takes it in: all of it or nothing. */
-        post: operations["take_table"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/kit/{id}/certificates/{number}": {
         parameters: {
             query?: never;
@@ -4051,11 +4033,18 @@ export interface components {
         InstrumentKind: "thermometer" | "hygrometer" | "barometer" | "combined";
         /** @description An instrument with its version. */
         InstrumentRow: components["schemas"]["Instrument"] & {
+            /** @description What speaks against it today. */
+            doubt: string | null;
             /**
              * Format: int32
              * @description Changes with every edit.
              */
             version: number;
+        };
+        /** @description What sort of instrument. */
+        InstrumentWord: {
+            label: string;
+            value: components["schemas"]["InstrumentKind"];
         };
         /**
          * @description What a table holds.
@@ -4696,10 +4685,6 @@ export interface components {
             /** @description Something entered is not kept yet. */
             unsaved: boolean;
         };
-        /** @description How a file's columns are mapped: ours → the file's; an empty name: none of them. */
-        Mapping: {
-            [key: string]: string;
-        };
         /**
          * @description As what a mark stands on a record.
          * @enum {string}
@@ -5218,6 +5203,8 @@ export interface components {
             last_outcome: components["schemas"]["Outcome"] | null;
             /** @description Name. */
             name: string;
+            /** @description It was due before today. */
+            overdue: boolean;
             /** @description Where it stands. */
             place: string;
             /** @description Serial. */
@@ -7029,19 +7016,6 @@ export interface components {
              */
             u: number;
         };
-        /** @description A table to be taken in. */
-        TableForm: {
-            /** @description Ours → the file's columns. */
-            mapping?: components["schemas"]["Mapping"];
-            /** @description Take it in; else only look. */
-            take?: boolean;
-            /** @description The text of the file. */
-            text: string;
-            /** @description Unit of nominals that say none. */
-            unit: components["schemas"]["Unit"];
-        };
-        /** @description What a table came to. */
-        TableRead: components["schemas"]["Looked"];
         /** @description A row of the user's own table. */
         TableRow: {
             /** @description ± this. */
@@ -7348,6 +7322,8 @@ export interface components {
             /** @description Decision rules. */
             decisions: components["schemas"]["DecisionWord"][];
             forms: components["schemas"]["FormWord"][];
+            /** @description What reads the environment. */
+            instruments: components["schemas"]["InstrumentWord"][];
             kinds: components["schemas"]["KindWord"][];
             /** @description Languages of papers. */
             languages: components["schemas"]["LanguageRow"][];
@@ -9729,68 +9705,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Piece"];
-                };
-            };
-            400: components["responses"]["Problem400"];
-            401: components["responses"]["Problem401"];
-            403: components["responses"]["Problem403"];
-            404: components["responses"]["Problem404"];
-            409: components["responses"]["Problem409"];
-            413: components["responses"]["Problem413"];
-            415: components["responses"]["Problem415"];
-            422: components["responses"]["Problem422"];
-            429: components["responses"]["Problem429"];
-            500: components["responses"]["Problem500"];
-            502: components["responses"]["Problem502"];
-            503: components["responses"]["Problem503"];
-        };
-    };
-    kit_table: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "text/csv": string;
-                };
-            };
-            400: components["responses"]["Problem400"];
-            401: components["responses"]["Problem401"];
-            403: components["responses"]["Problem403"];
-            404: components["responses"]["Problem404"];
-            422: components["responses"]["Problem422"];
-            429: components["responses"]["Problem429"];
-            500: components["responses"]["Problem500"];
-            503: components["responses"]["Problem503"];
-        };
-    };
-    take_table: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["TableForm"];
-            };
-        };
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["TableRead"];
                 };
             };
             400: components["responses"]["Problem400"];

@@ -3,7 +3,14 @@ import Button from 'primevue/button'
 import { v7 } from 'uuid'
 import { computed, reactive, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
-import { addCustomer, changeCustomer, mergeCustomer, removeCustomer, useCustomer, useCustomers } from '../api/customers'
+import {
+  addCustomer,
+  changeCustomer,
+  mergeCustomer,
+  removeCustomer,
+  useCustomer,
+  useAllCustomers,
+} from '../api/customers'
 import { useScales, useVocabulary } from '../api/scales'
 import type { Customer } from '../api/types'
 import OwnerLinks from '../parts/OwnerLinks.vue'
@@ -79,10 +86,8 @@ async function save(): Promise<void> {
 // Two that are one.
 const merging = useTried()
 const other = ref('')
-const others = useCustomers(() => '')
-const choices = computed(() =>
-  (others.data.value?.pages.flatMap((p) => p.customers) ?? []).filter((c) => c.id !== props.customer),
-)
+const all = useAllCustomers()
+const choices = computed(() => all.value.filter((c) => c.id !== props.customer))
 async function merge(): Promise<void> {
   const into = other.value
   if (!props.customer || !into) return
@@ -215,7 +220,7 @@ async function remove(): Promise<void> {
       </section>
       <OwnerLinks v-if="works" :customer="customer" />
       <section v-if="manages" class="stack tight">
-        <h2>One and the same as another</h2>
+        <h2>Merge with another customer</h2>
         <form class="row end" @submit.prevent="merge">
           <div class="field">
             <label for="merge-into">Give all their scales to</label>
@@ -225,7 +230,7 @@ async function remove(): Promise<void> {
             </select>
           </div>
           <Button type="submit" :disabled="!other">Merge; {{ data.name }} is no more then</Button>
-          <Button v-if="!data.scales" type="button" @click="remove">Remove this customer</Button>
+          <Button v-if="!data.scales" type="button" @click="remove">Delete this customer</Button>
         </form>
         <RefusalNote :failure="merging.failure.value" />
       </section>

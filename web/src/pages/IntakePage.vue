@@ -188,9 +188,9 @@ async function take(): Promise<void> {
               <td>{{ i.file_name }}</td>
               <td>{{ i.by }}</td>
               <td>
-                <span v-if="i.undone_at" class="quiet">taken back</span
+                <span v-if="i.undone_at" class="quiet">undone</span
                 ><Button v-else-if="i.id === last" type="button" @click="undoing.tried(() => undoIntake(i.id))"
-                  >Take it back</Button
+                  >Undo this import</Button
                 >
               </td>
             </tr>

@@ -11,7 +11,6 @@ const { data, error, isPending } = useQuery({
   queryFn: () => settled(api.GET('/api/own/{token}', { params: { path: { token: props.token } } })),
   retry: false,
 })
-const today = new Date().toISOString().slice(0, 10)
 </script>
 
 <template>
@@ -45,7 +44,7 @@ const today = new Date().toISOString().slice(0, 10)
             <td>{{ s.place }}</td>
             <td class="figure">{{ s.serial }}</td>
             <td>{{ s.last_outcome ? outcomeWord(s.last_outcome) : '–' }}</td>
-            <td class="figure" :class="{ wrong: s.due && s.due < today }">{{ s.due ? dayText(s.due) : '–' }}</td>
+            <td class="figure" :class="{ wrong: s.overdue }">{{ s.due ? dayText(s.due) : '–' }}</td>
           </tr>
         </tbody>
       </table>

@@ -108,13 +108,13 @@ function turn(m: Member, role: Role): void {
             <td class="figure">{{ m.sessions }}</td>
             <td class="row tight">
               <Button v-if="m.second_factor" type="button" @click="changing.tried(() => endFactorOf(m.id))"
-                >Take the second factor away</Button
+                >Remove second factor</Button
               ><Button v-if="m.active" type="button" @click="reset(m)">Link for a new password</Button
               ><Button type="button" @click="changing.tried(() => changeMember(m.id, m.roles, !m.active))">{{
                 m.active ? 'Deactivate' : 'Activate'
               }}</Button
               ><Button v-if="!m.active && m.sign_in" type="button" @click="changing.tried(() => reduceMember(m.id))"
-                >Keep the name only</Button
+                >Delete personal data</Button
               >
             </td>
           </tr>

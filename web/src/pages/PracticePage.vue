@@ -70,8 +70,10 @@ async function throwAway(): Promise<void> {
       </li>
     </ol>
     <p v-if="session.has('manager')" class="row small">
-      <button type="button" class="btn btn-bare" @click="throwAway">Throw all practice of the workshop away</button>
-      <span v-if="gone !== null" role="status">{{ gone }} runs are gone. Records of real scales were not touched.</span>
+      <button type="button" class="btn btn-bare" @click="throwAway">Delete all practice of the workshop</button>
+      <span v-if="gone !== null" role="status"
+        >{{ gone }} runs were deleted. Records of real scales were not touched.</span
+      >
     </p>
   </main>
 </template>

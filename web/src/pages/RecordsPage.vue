@@ -3,7 +3,7 @@ import Button from 'primevue/button'
 import { computed, reactive } from 'vue'
 import { useRoute } from 'vue-router'
 import { callOff, useTasks } from '../api/archive'
-import { useCustomers } from '../api/customers'
+import { useAllCustomers } from '../api/customers'
 import { beginPapers, useRecords } from '../api/records'
 import { useVocabulary } from '../api/scales'
 import type { Outcome, RecordsAsked, ScaleKind } from '../api/types'
@@ -15,6 +15,7 @@ import { useTried } from '../state/tried'
 import { dayText, outcomeVerdict, outcomeWord } from '../work/words'
 
 // Every record of the workshop, as it is filtered; its papers as one file.
+const outcomes: Outcome[] = ['in_tolerance', 'out_of_tolerance', 'not_proven']
 const route = useRoute()
 const from = (name: string) => (typeof route.query[name] === 'string' ? String(route.query[name]) : '')
 const asked = reactive({
@@ -47,8 +48,7 @@ const rows = computed(() => list.data.value?.pages.flatMap((p) => p.records) ?? 
 const signers = computed(() => list.data.value?.pages[0]?.signers ?? [])
 const filtered = computed(() => Object.values(settled.value).some(Boolean))
 const { data: words } = useVocabulary()
-const customers = useCustomers(() => '')
-const names = computed(() => customers.data.value?.pages.flatMap((p) => p.customers) ?? [])
+const names = useAllCustomers()
 onKeyStroke('/', () => document.getElementById('record-search')?.focus())
 // Papers as one file: it goes on while the page is elsewhere.
 const { data: tasks } = useTasks()
@@ -110,9 +110,7 @@ function clear(): void {
         ><span>Outcome</span
         ><select v-model="asked.outcome" class="input">
           <option value="">any</option>
-          <option value="in_tolerance">in tolerance</option>
-          <option value="out_of_tolerance">out of tolerance</option>
-          <option value="not_proven">not proved</option>
+          <option v-for="o in outcomes" :key="o" :value="o">{{ outcomeWord(o) }}</option>
         </select></label
       >
       <label class="field"><span>From</span><input v-model="asked.from" class="input" type="date" /></label>
@@ -176,17 +174,17 @@ function clear(): void {
     <template v-if="rows.length">
       <div class="row no-print">
         <Button type="button" :disabled="papers?.state === 'running'" @click="writing.tried(() => beginPapers(filter))"
-          >Papers of these as one ZIP</Button
+          >Export their PDFs as one ZIP</Button
         >
         <template v-if="papers?.state === 'running'">
           <progress :value="papers.done" :max="papers.total || 1" aria-label="Papers written"></progress>
           <span class="figure" role="status">{{ papers.done }} of {{ papers.total || '…' }}</span>
-          <button type="button" class="btn" @click="writing.tried(() => callOff(papers!.id))">Call it off</button>
+          <button type="button" class="btn" @click="writing.tried(() => callOff(papers!.id))">Cancel</button>
         </template>
         <a v-else-if="papers?.state === 'done'" class="btn" :href="`/api/archive/${papers.id}/file`" download
-          >Save the ZIP, {{ papers.says }}</a
+          >Download the ZIP, {{ papers.says }}</a
         >
-        <span v-else-if="papers?.state === 'cancelled'" class="quiet">called off; nothing was kept</span>
+        <span v-else-if="papers?.state === 'cancelled'" class="quiet">cancelled; nothing was kept</span>
         <span v-else-if="papers?.state === 'failed'" class="wrong" role="alert">{{ papers.why }}</span>
       </div>
       <RefusalNote :failure="writing.failure.value" />

@@ -11,7 +11,8 @@ import ObjectForm from '../parts/ObjectForm.vue'
 import OwnClasses from '../parts/OwnClasses.vue'
 import PieceForm from '../parts/PieceForm.vue'
 import RefusalNote from '../parts/RefusalNote.vue'
-import TableImport from '../parts/TableImport.vue'
+import KitFileImport from '../parts/KitFileImport.vue'
+import TableLinks from '../parts/TableLinks.vue'
 import { session } from '../state/session'
 import { useTried } from '../state/tried'
 import { onKeyStroke, refDebounced } from '../state/small'
@@ -81,7 +82,8 @@ const last = (r: PieceView) => r.piece.certificates?.at(-1)
       <span class="push"></span>
       <template v-if="works"
         ><button type="button" class="btn" @click="editing = 'new'">New piece</button
-        ><button type="button" class="btn" @click="importing = true">Take in a file</button></template
+        ><RouterLink class="btn" :to="{ name: 'intake', query: { kind: 'weights' } }">Import a table</RouterLink
+        ><button type="button" class="btn" @click="importing = true">Import a kit file</button></template
       >
     </div>
     <div class="row small">
@@ -102,10 +104,11 @@ const last = (r: PieceView) => r.piece.certificates?.at(-1)
       <template v-if="works"
         ><button type="button" class="btn btn-bare" @click="weighing = true">Weighed object</button
         ><button type="button" class="btn btn-bare" @click="classes = true">Own classes</button
-        ><button type="button" class="btn btn-bare" @click="air = true">Instruments for the air</button></template
+        ><button type="button" class="btn btn-bare" @click="air = true">Environment instruments</button></template
       >
-      <a class="btn btn-bare" href="/api/kit/table" download>Save as a table</a
-      ><a class="btn btn-bare" href="/api/kit/file" download>Save as a kit file</a>
+      <TableLinks what="weights" label="As a table" /><a class="btn btn-bare" href="/api/kit/file" download
+        >Save as a kit file</a
+      >
     </div>
     <RefusalNote :failure="failure" />
     <form v-if="chosen.length && works" class="row bulk" @submit.prevent>
@@ -126,7 +129,7 @@ const last = (r: PieceView) => r.piece.certificates?.at(-1)
     <p v-if="error" class="note note-wrong" role="alert">{{ error.message }}</p>
     <p v-else-if="isPending" class="quiet" role="status">Looking …</p>
     <p v-else-if="!rows?.length && search" class="quiet" role="status">No weight matches “{{ search }}”.</p>
-    <p v-else-if="!rows?.length" class="quiet">No weight yet. Take in the table you have, or add the first piece.</p>
+    <p v-else-if="!rows?.length" class="quiet">No weight yet. Import the table you have, or add the first piece.</p>
     <div v-else class="scroll">
       <table>
         <thead>
@@ -195,7 +198,7 @@ const last = (r: PieceView) => r.piece.certificates?.at(-1)
     <ObjectForm v-if="weighing" @close="weighing = false" />
     <InstrumentList v-if="air" @close="air = false" />
     <OwnClasses v-if="classes" @close="classes = false" />
-    <TableImport v-if="importing" @close="importing = false" />
+    <KitFileImport v-if="importing" @close="importing = false" />
   </main>
 </template>
 

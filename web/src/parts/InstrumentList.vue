@@ -4,6 +4,7 @@ import Dialog from 'primevue/dialog'
 import { v7 } from 'uuid'
 import { reactive, ref } from 'vue'
 import { keepInstrument, removeInstrument, useInstruments } from '../api/beside'
+import { useVocabulary } from '../api/scales'
 import type { InstrumentKind } from '../api/types'
 import { useTried } from '../state/tried'
 import { dayText } from '../work/words'
@@ -12,13 +13,8 @@ import TextField from './TextField.vue'
 
 // Thermometers, hygrometers, barometers: what reads the air, named on the record with its certificate.
 defineEmits<{ close: [] }>()
-const kinds: { kind: InstrumentKind; label: string }[] = [
-  { kind: 'thermometer', label: 'Thermometer' },
-  { kind: 'hygrometer', label: 'Hygrometer' },
-  { kind: 'barometer', label: 'Barometer' },
-  { kind: 'combined', label: 'Several in one' },
-]
 const { data } = useInstruments()
+const { data: words } = useVocabulary()
 const blank = () => ({
   id: v7(),
   kind: 'thermometer' as InstrumentKind,
@@ -30,7 +26,6 @@ const blank = () => ({
 const form = reactive(blank())
 const version = ref(0)
 const keeping = useTried()
-const late = (due: string | null) => Boolean(due && due < new Date().toISOString().slice(0, 10))
 async function keep(): Promise<void> {
   const done = await keeping.tried(() => keepInstrument({ ...form, due: form.due || null }, version.value))
   if (!done) return
@@ -38,18 +33,21 @@ async function keep(): Promise<void> {
   version.value = 0
 }
 function edit(row: NonNullable<typeof data.value>[number]): void {
+  const { id, kind, serial, certificate, laboratory, due } = row
   Object.assign(form, {
-    ...row,
-    certificate: row.certificate ?? '',
-    laboratory: row.laboratory ?? '',
-    due: row.due ?? '',
+    id,
+    kind,
+    serial,
+    certificate: certificate ?? '',
+    laboratory: laboratory ?? '',
+    due: due ?? '',
   })
   version.value = row.version
 }
 </script>
 
 <template>
-  <Dialog :visible="true" modal header="Instruments for the air" class="wide-dialog" @update:visible="$emit('close')">
+  <Dialog :visible="true" modal header="Environment instruments" class="wide-dialog" @update:visible="$emit('close')">
     <div class="stack">
       <p v-if="!data?.length" class="quiet">None yet. A certificate names what the temperature was read with.</p>
       <table v-else>
@@ -65,9 +63,11 @@ function edit(row: NonNullable<typeof data.value>[number]): void {
         <tbody>
           <tr v-for="i in data" :key="i.id">
             <td class="figure">{{ i.serial }}</td>
-            <td>{{ kinds.find((k) => k.kind === i.kind)?.label }}</td>
+            <td>{{ words?.instruments.find((k) => k.value === i.kind)?.label }}</td>
             <td>{{ [i.certificate, i.laboratory].filter(Boolean).join(', ') || 'none' }}</td>
-            <td class="figure" :class="{ wrong: late(i.due) }">{{ i.due ? dayText(i.due) : '–' }}</td>
+            <td class="figure" :class="{ wrong: i.doubt }" :title="i.doubt ?? undefined">
+              {{ i.due ? dayText(i.due) : '–' }}
+            </td>
             <td class="row tight">
               <Button type="button" @click="edit(i)">Change</Button
               ><Button type="button" @click="keeping.tried(() => removeInstrument(i.id))">Remove</Button>
@@ -79,7 +79,7 @@ function edit(row: NonNullable<typeof data.value>[number]): void {
         <label class="field"
           ><span>It reads</span
           ><select v-model="form.kind" class="input">
-            <option v-for="k in kinds" :key="k.kind" :value="k.kind">{{ k.label }}</option>
+            <option v-for="k in words?.instruments ?? []" :key="k.value" :value="k.value">{{ k.label }}</option>
           </select></label
         >
         <TextField

@@ -22,7 +22,7 @@ async function make(): Promise<void> {
 
 <template>
   <section class="stack tight" aria-labelledby="owner-links">
-    <h2 id="owner-links">What the customer may see</h2>
+    <h2 id="owner-links">Customer access</h2>
     <p class="small quiet">
       By a link the customer sees their own scales, when each is due, and their papers; nothing else, and nothing can be
       changed.
@@ -33,7 +33,7 @@ async function make(): Promise<void> {
           >made by {{ l.by }}, until {{ dayText(l.expires_at) }},
           {{ l.used_at ? `used ${momentText(l.used_at)}` : 'not used yet' }}</span
         >
-        <Button type="button" @click="tried(() => endOwnerLink(l.id, customer))">End it</Button>
+        <Button type="button" @click="tried(() => endOwnerLink(l.id, customer))">Delete</Button>
       </li>
     </ul>
     <p v-if="made" class="note" role="status" data-testid="owner-link">

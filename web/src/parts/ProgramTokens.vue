@@ -30,7 +30,7 @@ async function make(): Promise<void> {
 
 <template>
   <section class="stack tight tokens" aria-labelledby="tokens">
-    <h2 id="tokens">Tokens for programs</h2>
+    <h2 id="tokens">API tokens</h2>
     <p class="quiet small">
       A program of yours that reads figures or takes in tables signs in with a token. It never approves, manages or
       signs.
@@ -42,7 +42,7 @@ async function make(): Promise<void> {
           <td>{{ t.works ? 'works on scales' : 'reads' }}</td>
           <td class="small">until {{ dayText(t.expires_at) }}</td>
           <td class="small">{{ t.used_at ? `used ${momentText(t.used_at)}` : 'not used yet' }}</td>
-          <td><Button type="button" @click="ending.tried(() => endToken(t.id))">End it</Button></td>
+          <td><Button type="button" @click="ending.tried(() => endToken(t.id))">Delete</Button></td>
         </tr>
       </tbody>
     </table>

@@ -44,7 +44,7 @@ const picture = (svg: string) => `data:image/svg+xml,${encodeURIComponent(svg)}`
     <p v-if="data?.on" role="status">
       On: signing in asks for a code of your authenticator.
       <span :class="{ wrong: data.codes_left < 3 }"
-        >{{ data.codes_left }} {{ data.codes_left === 1 ? 'code' : 'codes' }} for a lost device left.</span
+        >{{ data.codes_left }} recovery {{ data.codes_left === 1 ? 'code' : 'codes' }} left.</span
       >
     </p>
     <p v-else class="quiet">
@@ -52,8 +52,8 @@ const picture = (svg: string) => `data:image/svg+xml,${encodeURIComponent(svg)}`
     </p>
     <div v-if="codes.length" class="note" role="status" data-testid="codes">
       <p>
-        <strong>Codes for a lost device.</strong> Each works once in place of the authenticator. They are shown this
-        once: print them or write them down.
+        <strong>Recovery codes.</strong> Each works once in place of the authenticator. They are shown this once: print
+        them or write them down.
       </p>
       <ul class="codes figure">
         <li v-for="c in codes" :key="c">{{ c }}</li>

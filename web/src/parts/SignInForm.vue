@@ -49,7 +49,7 @@ async function submit(): Promise<void> {
       <InputText id="sign-in-password" v-model="password" type="password" autocomplete="current-password" required />
     </div>
     <div v-if="asked" class="field">
-      <label for="sign-in-code">The code that your authenticator shows, or one for a lost device</label>
+      <label for="sign-in-code">The code that your authenticator shows, or a recovery code</label>
       <InputText id="sign-in-code" v-model="code" class="figure" autocomplete="one-time-code" required />
     </div>
     <p v-if="wrong" class="wrong" role="alert">{{ wrong }}</p>

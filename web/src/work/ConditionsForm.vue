@@ -15,7 +15,6 @@ const humidity = useTyped(() => `${job.id}.humidity`)
 const pressure = useTyped(() => `${job.id}.pressure`)
 const note = useTyped(() => `${job.id}.around`)
 const { data: instruments } = useInstruments()
-const today = new Date().toISOString().slice(0, 10)
 // The same instruments read the air from job to job.
 const chosen = ref<string[]>(JSON.parse(localStorage.getItem('ombret.instruments') ?? '[]') as string[])
 watch(instruments, (all) => {
@@ -75,9 +74,7 @@ async function submit(): Promise<void> {
       <span class="quiet">read with</span>
       <label v-for="i in instruments" :key="i.id" class="check"
         ><input v-model="chosen" type="checkbox" :value="i.id" :name="`with-${i.serial}`" />
-        <span class="figure">{{ i.serial }}</span><span v-if="i.due && i.due < today" class="wrong"
-          >past due</span
-        ></label
+        <span class="figure">{{ i.serial }}</span><span v-if="i.doubt" class="wrong">{{ i.doubt }}</span></label
       >
     </p>
     <p v-if="wrong" class="wrong" role="alert">{{ wrong }}</p>

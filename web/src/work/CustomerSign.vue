@@ -78,7 +78,7 @@ async function sign(): Promise<void> {
       </div>
       <div class="row tight">
         <Button type="submit" :class="{ 'btn-next': !signed }" :disabled="entry.blocked.value || !path"
-          >Take the signature</Button
+          >Save signature</Button
         >
         <button type="button" class="btn btn-bare" :disabled="!path" @click="path = ''">Clear</button>
       </div>

@@ -4,7 +4,7 @@ use std::collections::BTreeMap;
 
 use uuid::Uuid;
 
-use super::grid::{Grid, Mapping, Row, Taken, read_rows};
+use super::grid::{Grid, Mapping, Row, Taken, at_columns, read_rows};
 use crate::customer::Customer;
 use crate::papers::Language;
 use crate::refusal::Refusal;
@@ -23,6 +23,9 @@ pub const CUSTOMER_COLUMNS: [(&str, bool); 10] = [
     ("note", false),
 ];
 
+/// Fields whose columns are called otherwise.
+const FIELDS: [(&str, &str); 2] = [("invoice_address", "invoice address"), ("interval_months", "interval")];
+
 /// Reads customers. `there` says whether the workshop has one of that name, written plainly.
 pub fn read_customers(
     grid: &Grid,
@@ -33,7 +36,7 @@ pub fn read_customers(
     let mut names: BTreeMap<String, usize> = BTreeMap::new();
     read_rows(grid, &CUSTOMER_COLUMNS, mapping, |number, row| {
         let customer = read(row, ids())?;
-        customer.check().map_err(named)?;
+        customer.check().map_err(|refusal| at_columns(refusal, &FIELDS))?;
         let plain = Customer::plain_name(&customer.name);
         let twice = |says| Err(Refusal::new("taken", says).at("name"));
         match names.insert(plain.clone(), number) {
@@ -42,22 +45,6 @@ pub fn read_customers(
             None => Ok(customer),
         }
     })
-}
-
-/// A refusal at the column that a field is.
-fn named(mut refusal: Refusal) -> Refusal {
-    let column = |field: Option<String>| {
-        field.map(|field| match field.as_str() {
-            "invoice_address" => "invoice address".into(),
-            "interval_months" => "interval".into(),
-            _ => field,
-        })
-    };
-    refusal.field = column(refusal.field);
-    for other in &mut refusal.also {
-        other.field = column(other.field.take());
-    }
-    refusal
 }
 
 fn read(row: &Row<'_>, id: Uuid) -> Result<Customer, Refusal> {

@@ -132,6 +132,21 @@ fn separator(text: &str) -> Result<u8, Refusal> {
     Ok(most.unwrap_or(b','))
 }
 
+/// A refusal at the columns that its fields are.
+pub(super) fn at_columns(mut refusal: Refusal, columns: &[(&str, &str)]) -> Refusal {
+    let column = |field: Option<String>| {
+        field.map(|field| match columns.iter().find(|(known, _)| *known == field) {
+            Some((_, column)) => (*column).to_owned(),
+            None => field,
+        })
+    };
+    refusal.field = column(refusal.field);
+    for other in &mut refusal.also {
+        other.field = column(other.field.take());
+    }
+    refusal
+}
+
 /// One row, asked by our names.
 pub struct Row<'a> {
     cells: &'a [String],
@@ -295,7 +310,7 @@ pub fn read_rows<T>(
     taken
 }
 
-/// Rows as text: semicolons nowhere, quotes where they are needed, and no cell that a spreadsheet would take
+/// Rows as text, with commas between, quotes where they are needed, and no cell that a spreadsheet would take
 /// for a formula. Source: RFC 4180; OWASP, CSV injection.
 ///
 /// # Errors

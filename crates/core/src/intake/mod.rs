@@ -11,4 +11,4 @@ pub use customers::{CUSTOMER_COLUMNS, customer_row, read_customers};
 pub use grid::{Grid, Looked, MOST_ROWS, Mapping, Row, RowError, Taken, defused, read_rows, write_rows};
 pub use results::{EarlierResult, RESULT_COLUMNS, read_results};
 pub use scales::{SCALE_COLUMNS, ScaleDefaults, read_scales, scale_row};
-pub use weights::{PIECE_COLUMNS, TableRead, piece_row, read_pieces, read_table, write_table};
+pub use weights::{PIECE_COLUMNS, piece_row, read_pieces};

@@ -4,7 +4,7 @@ use std::collections::BTreeMap;
 
 use uuid::Uuid;
 
-use super::grid::{Grid, Mapping, Row, Taken, read_rows};
+use super::grid::{Grid, Mapping, Row, Taken, at_columns, read_rows};
 use crate::figures::plain_mark;
 use crate::job::{Build, ScaleKind, ScaleSheet};
 use crate::proof::DecisionRule;
@@ -32,6 +32,15 @@ pub const SCALE_COLUMNS: [(&str, bool); 15] = [
     ("interval", false),
 ];
 
+/// Fields whose columns are called otherwise.
+const FIELDS: [(&str, &str); 5] = [
+    ("owner", "customer"),
+    ("owner_address", "address"),
+    ("plate_max", "max"),
+    ("plate_d", "division"),
+    ("interval_months", "interval"),
+];
+
 /// What is taken where a row says nothing.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub struct ScaleDefaults {
@@ -54,7 +63,7 @@ pub fn read_scales(
     let mut serials: BTreeMap<String, usize> = BTreeMap::new();
     read_rows(grid, &SCALE_COLUMNS, mapping, |number, row| {
         let sheet = read(row, defaults, ids())?;
-        sheet.check_typed().map_err(named)?;
+        sheet.check_typed().map_err(|refusal| at_columns(refusal, &FIELDS))?;
         let plain = plain_mark(&sheet.serial);
         if plain.is_empty() {
             return Ok(sheet);
@@ -66,25 +75,6 @@ pub fn read_scales(
             None => Ok(sheet),
         }
     })
-}
-
-/// A refusal at the column that a field of the sheet is.
-fn named(mut refusal: Refusal) -> Refusal {
-    let column = |field: Option<String>| {
-        field.map(|field| match field.as_str() {
-            "owner" => "customer".into(),
-            "owner_address" => "address".into(),
-            "plate_max" => "max".into(),
-            "plate_d" => "division".into(),
-            "interval_months" => "interval".into(),
-            _ => field,
-        })
-    };
-    refusal.field = column(refusal.field);
-    for other in &mut refusal.also {
-        other.field = column(other.field.take());
-    }
-    refusal
 }
 
 /// One of several by its name or its key, whatever the capitals.

@@ -2,12 +2,10 @@
 
 use std::collections::BTreeMap;
 
-use serde::Serialize;
 use time::Date;
-use utoipa::ToSchema;
 use uuid::Uuid;
 
-use super::grid::{Grid, Looked, Mapping, Row, Taken, read_rows, write_rows};
+use super::grid::{Grid, Mapping, Row, Taken, read_rows};
 use crate::quantity::{Decimal, Mass, Unit};
 use crate::refusal::Refusal;
 use crate::weights::{Certificate, Form, Piece, WeightClass};
@@ -32,33 +30,6 @@ pub const PIECE_COLUMNS: [&str; 15] = [
 ];
 /// The columns that must be there.
 const NEEDED: [&str; 2] = ["serial", "nominal"];
-
-/// What a table came to.
-#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
-pub struct TableRead {
-    /// How it was looked at.
-    #[serde(flatten)]
-    pub looked: Looked,
-    /// The pieces; none where anything is wrong.
-    #[serde(skip)]
-    pub pieces: Vec<Piece>,
-}
-
-/// Reads a table. `ids` makes identities for new pieces; `there` are the serials of the kit.
-///
-/// # Errors
-/// A [`Refusal`] where the file as a whole cannot be read; rows that are wrong are in the result.
-pub fn read_table(
-    text: &str,
-    mapping: &Mapping,
-    unit: Unit,
-    today: Date,
-    there: &dyn Fn(&str) -> bool,
-    ids: &mut dyn FnMut() -> Uuid,
-) -> Result<TableRead, Refusal> {
-    let taken = read_pieces(&Grid::of_text(text)?, mapping, unit, today, there, ids);
-    Ok(TableRead { looked: taken.looked, pieces: taken.items })
-}
 
 /// Reads the pieces of a table.
 pub fn read_pieces(
@@ -160,13 +131,4 @@ pub fn piece_row(p: &Piece) -> Vec<String> {
         mass(c.and_then(|c| c.u.as_ref())),
         c.and_then(|c| c.k.as_ref()).map_or_else(String::new, ToString::to_string),
     ]
-}
-
-/// The kit as CSV, one piece a row; a cell that a spreadsheet would take for a formula gets an
-/// apostrophe in front.
-///
-/// # Errors
-/// Where the table cannot be written, which it can in memory.
-pub fn write_table(pieces: &[Piece]) -> Result<String, Refusal> {
-    write_rows(&PIECE_COLUMNS, pieces.iter().map(piece_row))
 }

@@ -73,22 +73,7 @@ impl Tools {
 
 /// A part of an address as it was before it was written into one.
 fn percent(text: &str) -> String {
-    let mut out = Vec::with_capacity(text.len());
-    let mut rest = text.as_bytes();
-    while let [first, after @ ..] = rest {
-        let two = after.get(..2).and_then(|two| std::str::from_utf8(two).ok());
-        match two.filter(|_| *first == b'%').and_then(|two| u8::from_str_radix(two, 16).ok()) {
-            Some(byte) => {
-                out.push(byte);
-                rest = &after[2..];
-            }
-            None => {
-                out.push(*first);
-                rest = after;
-            }
-        }
-    }
-    String::from_utf8_lossy(&out).into_owned()
+    percent_encoding::percent_decode_str(text).decode_utf8_lossy().into_owned()
 }
 
 /// A tool of PostgreSQL: on the path, else the newest that Debian's packages put beside the server.
@@ -192,15 +177,6 @@ pub async fn restore(settings: &Settings, pool: &PgPool, file: &Path) -> Result<
 #[cfg(test)]
 mod tests {
     use super::*;
-
-    #[test]
-    fn the_parts_of_an_address_are_those_that_were_meant() {
-        for (written, meant) in
-            [("a%40b", "a@b"), ("100%", "100%"), ("%zz", "%zz"), ("%C3%A4", "ä"), ("", "")]
-        {
-            assert_eq!(percent(written), meant);
-        }
-    }
 
     #[test]
     fn a_password_is_not_on_the_command_line() {

@@ -5,7 +5,7 @@ use std::collections::BTreeMap;
 use std::path::Path;
 
 use ombret_core::adjust::Site;
-use ombret_core::intake::{Mapping, read_table};
+use ombret_core::intake::{Grid, Mapping, read_pieces};
 use ombret_core::job::{
     Around, Body, CheckFinding, Claim, Draft, Entry, JobFile, Needs, ReadDetail, ReadStage, ScaleSheet,
     SetupDraft, Signer, Silence, Source, Way, decide, fold, genesis, inspection, interpret, seal,
@@ -164,13 +164,13 @@ pub async fn load_demo(
             next += 1;
             Uuid::from_u128(next)
         };
-        let read = read_table(&text, &Mapping::default(), Unit::Kg, today, &|_| false, &mut ids)
-            .map_err(|r| r.message)?;
+        let grid = Grid::of_text(&text).map_err(|r| r.message)?;
+        let read = read_pieces(&grid, &Mapping::default(), Unit::Kg, today, &|_| false, &mut ids);
         if !read.looked.errors.is_empty() {
             return Err(format!("{name}: {:?}", read.looked.errors).into());
         }
-        kit::add(pool, demo.workshop.id, &read.pieces).await?;
-        pieces = read.pieces;
+        kit::add(pool, demo.workshop.id, &read.items).await?;
+        pieces = read.items;
     }
     for scale in &demo.scales {
         scale.sheet.check().map_err(|refusal| format!("{}: {}", scale.sheet.name, refusal.message))?;

@@ -10,12 +10,10 @@ use axum::http::{HeaderMap, HeaderValue, StatusCode, header};
 use axum::response::{IntoResponse, Response};
 use ombret_core::Refusal;
 use ombret_core::adjust::School;
-use ombret_core::intake::{Mapping, TableRead, read_table, write_table};
 use ombret_core::job::{
     JobState, ListedLoad, LoadStatus, M1_SHARE, Phase, ReadStage, SpanView, Wants, Way, judge_span, loads_of,
     next_load, planned_for, span_weight, to_do, with_plan,
 };
-use ombret_core::quantity::Unit;
 use ombret_core::weights::{
     CheckInputs, CheckLoad, CheckPlan, PackingList, Piece, PlanChoices, PlanPiece, PlannedStep, RoundScale,
     Usable, pack, plan_check, plan_for_round,
@@ -82,21 +80,6 @@ pub struct BulkForm {
     /// Damaged or not.
     #[serde(default)]
     damaged: Option<bool>,
-}
-
-/// A table to be taken in.
-#[derive(Deserialize, ToSchema)]
-pub struct TableForm {
-    /// The text of the file.
-    text: String,
-    /// Unit of nominals that say none.
-    unit: Unit,
-    /// Ours → the file's columns.
-    #[serde(default)]
-    mapping: Mapping,
-    /// Take it in; else only look.
-    #[serde(default)]
-    take: bool,
 }
 
 /// What is asked of a plan.
@@ -236,44 +219,6 @@ pub async fn change_pieces(
             "“{serial}” was changed by somebody else meanwhile; nothing was changed, load the kit again"
         ))),
     }
-}
-
-/// Looks at a table, or takes it in: all of it or nothing.
-#[utoipa::path(post, path = "/api/kit/table", tag = "kit", request_body = TableForm, responses((status = 200, body = TableRead), (status = 409, body = Problem), (status = 422, body = Problem)))]
-pub async fn take_table(
-    State(app): State<App>,
-    Technician(person): Technician,
-    Body(form): Body<TableForm>,
-) -> Result<Json<TableRead>, ApiError> {
-    let there = kit::serials(&app.pool, person.workshop_id).await?;
-    let today = OffsetDateTime::now_utc().date();
-    let (text, mapping, unit) = (form.text, form.mapping, form.unit);
-    let work = move |_: &Stop| {
-        let known = |serial: &str| there.contains(&serial.to_lowercase());
-        Ok(read_table(&text, &mapping, unit, today, &known, &mut Uuid::now_v7)?)
-    };
-    let read = app.workers.run(work).await?;
-    if form.take
-        && read.looked.errors.is_empty()
-        && let Some(serial) = kit::add(&app.pool, person.workshop_id, &read.pieces).await?
-    {
-        return Err(ApiError::Taken(format!(
-            "the serial “{serial}” is in the kit already; nothing was taken in"
-        )));
-    }
-    Ok(Json(read))
-}
-
-/// The kit as a table.
-#[utoipa::path(get, path = "/api/kit/table", tag = "kit", responses((status = 200, body = String, content_type = "text/csv")))]
-pub async fn kit_table(State(app): State<App>, SignedIn(person): SignedIn) -> Result<Response, ApiError> {
-    let pieces: Vec<Piece> =
-        kit::list(&app.pool, person.workshop_id, "").await?.into_iter().map(|r| r.piece).collect();
-    let headers = [
-        (header::CONTENT_TYPE, HeaderValue::from_static("text/csv; charset=utf-8")),
-        (header::CONTENT_DISPOSITION, HeaderValue::from_static("attachment; filename=\"kit.csv\"")),
-    ];
-    Ok((headers, write_table(&pieces)?).into_response())
 }
 
 /// The file of a certificate.

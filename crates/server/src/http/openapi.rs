@@ -43,7 +43,6 @@ pub fn routes() -> OpenApiRouter<App> {
         .routes(routes!(profiles::ask_desk))
         .routes(routes!(kit::list_kit, kit::keep_piece))
         .routes(routes!(kit::change_pieces))
-        .routes(routes!(kit::take_table, kit::kit_table))
         .routes(routes!(kit::certificate_file, kit::attach_certificate))
         .routes(routes!(kit::plan_job))
         .routes(routes!(kit::pack_day))

@@ -11,7 +11,6 @@ use axum::body::Bytes;
 use futures::{Stream, TryStreamExt};
 use serde_json::Value;
 use sqlx::PgPool;
-use tokio::sync::Notify;
 use tokio_util::sync::CancellationToken;
 use uuid::Uuid;
 
@@ -34,23 +33,12 @@ const LOOKS: Duration = Duration::from_secs(2);
 pub struct Tasks {
     instance: Uuid,
     stop: CancellationToken,
-    woken: Arc<Notify>,
 }
 
 impl Tasks {
     /// None yet; all of it ends with `stop`.
     pub fn new(stop: CancellationToken) -> Self {
-        Self { instance: Uuid::now_v7(), stop, woken: Arc::default() }
-    }
-
-    /// This instance, among those of one database.
-    pub const fn instance(&self) -> Uuid {
-        self.instance
-    }
-
-    /// There is something to do.
-    pub fn wake(&self) {
-        self.woken.notify_one();
+        Self { instance: Uuid::now_v7(), stop }
     }
 }
 
@@ -109,7 +97,6 @@ pub async fn keep_taking_up(app: App) {
         }
         tokio::select! {
             () = app.tasks.stop.cancelled() => return,
-            () = app.tasks.woken.notified() => {}
             () = tokio::time::sleep(LOOKS) => {}
         }
     }

@@ -4,6 +4,7 @@ use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
 use ombret_core::Refusal;
+use ombret_core::instrument::InstrumentKind;
 use ombret_core::job::{ScaleKind, WIRE_COLOURS, WIRES, wiring_says};
 use ombret_core::keying::RangeMode;
 use ombret_core::line::{Line, LineError, LinePattern, LineReader, candidates};
@@ -25,6 +26,13 @@ use crate::{PROGRAM, store};
 #[derive(Serialize, ToSchema)]
 pub struct KindWord {
     value: ScaleKind,
+    label: String,
+}
+
+/// What sort of instrument.
+#[derive(Serialize, ToSchema)]
+pub struct InstrumentWord {
+    value: InstrumentKind,
     label: String,
 }
 
@@ -79,6 +87,8 @@ pub struct Vocabulary {
     colours: Vec<String>,
     /// Languages of papers.
     languages: Vec<LanguageRow>,
+    /// What reads the environment.
+    instruments: Vec<InstrumentWord>,
     /// Roles that somebody may have.
     roles: Vec<Role>,
     program: String,
@@ -158,6 +168,9 @@ pub async fn vocabulary() -> Json<Vocabulary> {
             .into(),
         colours: WIRE_COLOURS.map(Into::into).into(),
         languages: languages(),
+        instruments: InstrumentKind::ALL
+            .map(|value| InstrumentWord { value, label: value.label().into() })
+            .into(),
         roles: Role::ALL.into(),
         program: PROGRAM.into(),
     })

@@ -283,12 +283,11 @@ async fn follow(signal: &Weak<Signal>, reader: &LineReader, place: &Place) {
             Ok(Err(tokio::sync::broadcast::error::RecvError::Lagged(_))) => {
                 held.change(|state| state.gap = true)
             }
-            Ok(Ok(_)) => {}
-            Err(_) if heard.elapsed() > SILENCE => {
-                heard = Instant::now();
-                held.set_link(Link::Lost(SILENT.to_owned()));
-            }
-            Err(_) => {}
+            Ok(Ok(_)) | Err(_) => {}
+        }
+        if heard.elapsed() > SILENCE {
+            heard = Instant::now();
+            held.set_link(Link::Lost(SILENT.to_owned()));
         }
     }
 }

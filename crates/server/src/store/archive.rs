@@ -46,7 +46,7 @@ impl Snapshot {
 
     /// What is the workshop's own.
     pub async fn workshop(&mut self) -> Result<WorkshopPart, StoreError> {
-        let row = sqlx::query!("select name, paper, review, priors, leave_inside, school, own_classes from workshop where id = $1", self.workshop).fetch_one(&mut *self.tx).await?;
+        let row = sqlx::query!("select name, paper, review, customer_signs, priors, leave_inside, school, own_classes from workshop where id = $1", self.workshop).fetch_one(&mut *self.tx).await?;
         let sites = sqlx::query!(
             "select name, latitude, altitude_m from site where workshop_id = $1 order by name",
             self.workshop
@@ -63,7 +63,7 @@ impl Snapshot {
             paper: PaperRules {
                 letterhead: serde_json::from_value(row.paper)?,
                 review: row.review,
-                customer_signs: false,
+                customer_signs: row.customer_signs,
             },
             judgement: JudgementRules {
                 priors: serde_json::from_value(row.priors)?,
@@ -291,7 +291,7 @@ impl Filling {
     /// the archive in.
     pub async fn workshop(&mut self, part: &WorkshopPart, by: &Person) -> Result<(), StoreError> {
         sqlx::query!(
-            "update workshop set paper = $2, review = case when $8 then $3 else review end, priors = $4, leave_inside = $5, school = $6, own_classes = $7 where id = $1",
+            "update workshop set paper = $2, customer_signs = $9, review = case when $8 then $3 else review end, priors = $4, leave_inside = $5, school = $6, own_classes = $7 where id = $1",
             self.workshop,
             serde_json::to_value(&part.paper.letterhead)?,
             part.paper.review,
@@ -299,7 +299,8 @@ impl Filling {
             part.judgement.leave_inside,
             part.school,
             serde_json::to_value(&part.own_classes)?,
-            by.is(Role::Manager)
+            by.is(Role::Manager),
+            part.paper.customer_signs
         )
         .execute(&mut *self.tx)
         .await?;

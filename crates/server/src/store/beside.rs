@@ -16,12 +16,16 @@ pub struct InstrumentRow {
     /// What is known of it.
     #[serde(flatten)]
     pub instrument: Instrument,
+    /// What speaks against it today.
+    #[schema(required)]
+    pub doubt: Option<String>,
     /// Changes with every edit.
     pub version: i32,
 }
 
 /// The instruments of a workshop, by their mark.
 pub async fn instruments(pool: &PgPool, workshop: Uuid) -> Result<Vec<InstrumentRow>, StoreError> {
+    let today = OffsetDateTime::now_utc().date();
     let rows = sqlx::query!(
         "select details, version from instrument where workshop_id = $1 order by lower(serial) limit 500",
         workshop
@@ -29,7 +33,11 @@ pub async fn instruments(pool: &PgPool, workshop: Uuid) -> Result<Vec<Instrument
     .fetch_all(pool)
     .await?;
     rows.into_iter()
-        .map(|r| Ok(InstrumentRow { instrument: serde_json::from_value(r.details)?, version: r.version }))
+        .map(|r| {
+            let instrument: Instrument = serde_json::from_value(r.details)?;
+            let doubt = instrument.used().doubt(today);
+            Ok(InstrumentRow { instrument, doubt, version: r.version })
+        })
         .collect()
 }
 

@@ -135,6 +135,8 @@ pub struct OwnScale {
     #[serde(with = "iso_day::option")]
     #[schema(required, value_type = Option<String>, format = Date)]
     pub due: Option<Date>,
+    /// It was due before today.
+    pub overdue: bool,
     /// Outcome on the last record.
     #[schema(required)]
     pub last_outcome: Option<Outcome>,
@@ -142,6 +144,7 @@ pub struct OwnScale {
 
 /// The scales of a customer.
 pub async fn scales(pool: &PgPool, owner: &Owner) -> Result<Vec<OwnScale>, StoreError> {
+    let today = OffsetDateTime::now_utc().date();
     let rows = sqlx::query!(
         r#"select name, place, coalesce(sheet->>'serial', '') as "serial!", next_due, last_outcome from scale
            where customer_id = $1 and workshop_id = $2 and not practice order by name, id limit 1000"#,
@@ -157,6 +160,7 @@ pub async fn scales(pool: &PgPool, owner: &Owner) -> Result<Vec<OwnScale>, Store
                 place: r.place,
                 serial: r.serial,
                 due: r.next_due,
+                overdue: r.next_due.is_some_and(|day| day < today),
                 last_outcome: r.last_outcome.map(|o| serde_json::from_value(o.into())).transpose()?,
             })
         })

@@ -153,6 +153,11 @@ async fn sweep(pool: &PgPool) -> Result<(), StoreError> {
     .execute(pool)
     .await?;
     sqlx::query!(
+        "delete from task_part p using task t where t.id = p.task_id and t.state not in ('uploading', 'waiting', 'running') and (p.upload or not t.has_file)"
+    )
+    .execute(pool)
+    .await?;
+    sqlx::query!(
         "with old as (select id from task where has_file and (begun_at < now() - make_interval(hours => $1) or id not in (select id from task where has_file order by begun_at desc limit $2)))
          , gone as (delete from task_part p using old where p.task_id = old.id) update task set has_file = false where id in (select id from old)",
         READY.1,
