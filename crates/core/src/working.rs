@@ -1,6 +1,8 @@
 //! A figure that is shown can explain itself: the formula, the figures put in, the result, the
 //! public source. It is built where the figure is computed.
 
+use std::borrow::Cow;
+
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -8,31 +10,36 @@ use utoipa::ToSchema;
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, ToSchema)]
 pub struct Working {
     /// What was worked out, in the trade's words.
-    pub name: String,
+    pub name: Cow<'static, str>,
     /// The formula in symbols.
-    pub formula: String,
+    pub formula: Cow<'static, str>,
     /// The figures put in.
     pub figures: Vec<Figure>,
     /// The result with its unit.
     pub result: String,
     /// The public source of the rule.
-    pub source: String,
+    pub source: Cow<'static, str>,
 }
 
 /// One figure of a working.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, ToSchema)]
 pub struct Figure {
     /// The symbol in the formula.
-    pub symbol: String,
+    pub symbol: Cow<'static, str>,
     /// What it stands for and where it comes from.
-    pub meaning: String,
+    pub meaning: Cow<'static, str>,
     /// Its value with its unit.
     pub value: String,
 }
 
 impl Working {
     /// A working without figures yet.
-    pub fn new(name: &str, formula: &str, result: impl Into<String>, source: &str) -> Self {
+    pub fn new(
+        name: impl Into<Cow<'static, str>>,
+        formula: impl Into<Cow<'static, str>>,
+        result: impl Into<String>,
+        source: impl Into<Cow<'static, str>>,
+    ) -> Self {
         Self {
             name: name.into(),
             formula: formula.into(),
@@ -44,7 +51,12 @@ impl Working {
 
     /// Adds a figure.
     #[must_use]
-    pub fn with(mut self, symbol: &str, meaning: &str, value: impl ToString) -> Self {
+    pub fn with(
+        mut self,
+        symbol: impl Into<Cow<'static, str>>,
+        meaning: impl Into<Cow<'static, str>>,
+        value: impl ToString,
+    ) -> Self {
         self.figures.push(Figure {
             symbol: symbol.into(),
             meaning: meaning.into(),

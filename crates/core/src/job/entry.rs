@@ -105,8 +105,7 @@ impl Setup {
     /// A figure as the display shows it: in its unit, with its decimals.
     pub fn text(&self, mass: &Mass) -> String {
         let value = mass.value_in(self.d.unit);
-        let (_, exponent) = value.digits_and_exponent();
-        let own = u32::try_from(-exponent).unwrap_or(0);
+        let own = u32::try_from(-value.exponent()).unwrap_or(0);
         // What has more places than the display was not read off it; it is told to a hundredth of d.
         format!("{} {}", value.fixed(self.decimals.max(own.min(self.decimals + 2))), self.d.unit)
     }

@@ -514,8 +514,7 @@ fn budget_working(told: &Budget, decision: &Decision, rule: DecisionRule, setup:
 }
 
 fn places_of(value: &Decimal) -> u32 {
-    let (_, exponent) = value.digits_and_exponent();
-    u32::try_from(-exponent).unwrap_or(0)
+    u32::try_from(-value.exponent()).unwrap_or(0)
 }
 
 fn signed_divisions(in_d: &Decimal) -> String {
@@ -562,7 +561,7 @@ fn workings(
         "Tolerance",
         "MPE from the step in which the load lies; |E| ≤ MPE is within",
         format!("±{mpe}"),
-        &tolerance.source(),
+        tolerance.source(),
     )
     .with("scheme", "chosen for this scale", tolerance.label())
     .with("e", "verification interval, equal to d", d)

@@ -481,8 +481,7 @@ fn sections(told: &Assessment, words: &Words, lacks: &[Lack]) -> Vec<Lines> {
 
 /// Decimals of a figure as it is written.
 fn places(mass: &Mass) -> u32 {
-    let (_, exponent) = mass.value.digits_and_exponent();
-    u32::try_from(-exponent).unwrap_or(0)
+    u32::try_from(-mass.value.exponent()).unwrap_or(0)
 }
 
 fn signatures(told: &Assessment, words: &Words, review: bool) -> Vec<Signature> {

@@ -1,6 +1,5 @@
 //! The division d of a display: 1, 2 or 5 times a power of ten, and how many go into Max.
 
-use num_traits::ToPrimitive;
 use serde::Serialize;
 
 use super::{Decimal, Mass};
@@ -55,11 +54,13 @@ impl Division {
         if !d.is_positive() {
             return Err(DivisionError::NotPositive { d: d.clone() });
         }
-        let (digits, exponent) = d.digits_and_exponent();
-        match digits.to_u8() {
-            Some(s @ (1 | 2 | 5)) => Ok(Self { value: d.clone(), s, k: exponent }),
-            _ => Err(Self::neighbours(d)),
-        }
+        let s = match d.significand() {
+            Some(1) => 1,
+            Some(2) => 2,
+            Some(5) => 5,
+            _ => return Err(Self::neighbours(d)),
+        };
+        Ok(Self { value: d.clone(), s, k: d.exponent() })
     }
 
     /// The leading figure: 1, 2 or 5.
@@ -89,7 +90,7 @@ impl Division {
 
     /// The members of the series from `from` upwards.
     pub fn series_from(from: &Decimal) -> impl Iterator<Item = Self> + use<> {
-        let (_, exponent) = from.digits_and_exponent();
+        let exponent = from.exponent();
         let from = from.clone();
         (exponent - 1..)
             .flat_map(|k| {
@@ -99,9 +100,8 @@ impl Division {
     }
 
     fn neighbours(d: &Decimal) -> DivisionError {
-        let (digits, exponent) = d.digits_and_exponent();
         // The exponent of the leading digit, so that d = m · 10^k with 1 ≤ m < 10.
-        let k = exponent + i64::try_from(digits.magnitude().to_string().len()).unwrap_or(1) - 1;
+        let k = d.exponent() + i64::try_from(d.figures()).unwrap_or(1) - 1;
         let steps: Vec<Decimal> =
             [1i64, 2, 5, 10].iter().map(|s| &Decimal::new(*s, 0) * &Decimal::ten_to(k)).collect();
         let lower = steps.iter().rfind(|step| *step < d).unwrap_or(&steps[0]).clone();

@@ -55,6 +55,17 @@ impl Unit {
         }
     }
 
+    /// The power of ten that one of this unit is in kilograms; `None` for what is not metric.
+    const fn power(self) -> Option<i64> {
+        match self {
+            Self::Mg => Some(-6),
+            Self::G => Some(-3),
+            Self::Kg => Some(0),
+            Self::T => Some(3),
+            Self::Lb | Self::Oz | Self::Tn => None,
+        }
+    }
+
     /// One of this unit in kilograms, exact. Source: NIST Handbook 44, Appendix C (the
     /// avoirdupois pound of 1959); the International System of Units.
     pub fn in_kg(self) -> Decimal {
@@ -110,13 +121,19 @@ impl Mass {
 
     /// The value in kilograms, always exact.
     pub fn kg(&self) -> Decimal {
-        &self.value * &self.unit.in_kg()
+        match self.unit.power() {
+            Some(power) => self.value.shifted(power),
+            None => &self.value * &self.unit.in_kg(),
+        }
     }
 
     /// The value in `unit`: exact where the quotient ends, else 28 significant digits, half-even.
     pub fn value_in(&self, unit: Unit) -> Decimal {
         if unit == self.unit {
             return self.value.clone();
+        }
+        if let (Some(from), Some(to)) = (self.unit.power(), unit.power()) {
+            return self.value.shifted(from - to);
         }
         // OK because no unit has a factor of zero.
         self.kg().quotient(&unit.in_kg()).unwrap_or_else(Decimal::zero)
@@ -187,12 +204,11 @@ impl fmt::Display for Mass {
     /// For people: a mass that a conversion gave more digits than anybody reads is rounded. What is
     /// stored and computed with keeps all of them.
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        let (digits, exponent) = self.value.digits_and_exponent();
-        let count = digits.to_string().trim_start_matches('-').len();
+        let count = self.value.figures();
         if count <= MOST_DIGITS {
             return write!(f, "{} {}", self.value, self.unit);
         }
-        let places = i64::try_from(count).map_or(0, |count| TOLD_DIGITS - count - exponent);
+        let places = i64::try_from(count).map_or(0, |count| TOLD_DIGITS - count - self.value.exponent());
         write!(f, "{} {}", self.value.round_to(places), self.unit)
     }
 }

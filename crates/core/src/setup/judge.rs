@@ -323,10 +323,14 @@ fn divisions_against(
     source: &str,
 ) -> Finding {
     let largest = interval_counts(inputs, n).into_iter().max().unwrap_or(n);
-    let working =
-        Working::new("Number of divisions", "n ≤ n_most", format!("{largest} against {most}"), source)
-            .with("n", "divisions asked for", largest)
-            .with("n_most", &format!("the most for {whose}"), most);
+    let working = Working::new(
+        "Number of divisions",
+        "n ≤ n_most",
+        format!("{largest} against {most}"),
+        source.to_owned(),
+    )
+    .with("n", "divisions asked for", largest)
+    .with("n_most", format!("the most for {whose}"), most);
     let (grade, says) = if largest <= most {
         (Grade::Sound, format!("{largest} divisions are within the {most} of {whose}"))
     } else {

@@ -128,9 +128,12 @@ pub fn nominals(class: WeightClass, pounds: bool) -> impl Iterator<Item = &'stat
 pub fn tolerance_of_sum(mass: &Mass, class: WeightClass) -> Mass {
     let mut rest = mass.to(Unit::Kg).abs();
     let mut sum = Mass::zero(Unit::Mg);
-    for nominal in nominals(class, false) {
+    let rows = TABLES.iter().filter(|t| t.class == class).flat_map(|t| &t.rows);
+    for (nominal, mpe) in rows.filter(|(n, _)| n.unit != Unit::Lb) {
+        if rest < *nominal {
+            continue;
+        }
         let times = rest.ratio(nominal).map_or_else(Decimal::zero, |r| r.floor());
-        let (true, Ok((mpe, _))) = (times.is_positive(), weight_tolerance(nominal, class)) else { continue };
         rest = rest.minus(&nominal.times(&times));
         sum = sum.plus(&mpe.times(&times));
     }

@@ -10,9 +10,6 @@
 
 use std::collections::HashMap;
 
-use num_bigint::BigInt;
-use num_traits::ToPrimitive;
-
 use super::grid::{Asked, Chain, cheapest};
 use crate::quantity::{Decimal, Mass, Unit};
 use crate::refusal::Refusal;
@@ -64,8 +61,8 @@ impl PlanInputs {
     pub fn check(&self) -> Result<(), Refusal> {
         let wild = |mass: &Mass| {
             let value = mass.value_in(self.unit);
-            let (digits, exponent) = value.digits_and_exponent();
-            let length = i64::try_from(digits.to_string().trim_start_matches('-').len()).unwrap_or(i64::MAX);
+            let exponent = value.exponent();
+            let length = i64::try_from(value.figures()).unwrap_or(i64::MAX);
             exponent < -LARGEST.1 || length.saturating_add(exponent) > LARGEST.0 || value.is_negative()
         };
         let refuse = |field: &str, what: String| Err(Refusal::new("out_of_range", what).at(field));
@@ -265,8 +262,7 @@ impl Kit {
     fn new(inputs: &PlanInputs) -> Self {
         let values: Vec<Decimal> = inputs.pieces.iter().map(|p| p.value_in(inputs.unit)).collect();
         let limits = [inputs.max.value_in(inputs.unit)];
-        let places =
-            values.iter().chain(&limits).map(|v| -v.digits_and_exponent().1).max().unwrap_or(0).max(0);
+        let places = values.iter().chain(&limits).map(|v| -v.exponent()).max().unwrap_or(0).max(0);
         let mut kit = Self { masses: Vec::new(), most: Vec::new(), which: Vec::new(), places };
         let mut by_mass: HashMap<i128, Vec<usize>> = HashMap::new();
         for (index, value) in values.iter().enumerate() {
@@ -533,14 +529,11 @@ impl Kit {
 }
 
 fn whole(value: &Decimal) -> i128 {
-    let (digits, exponent) = value.digits_and_exponent();
-    let scaled = digits * BigInt::from(10u8).pow(u32::try_from(exponent).unwrap_or(0));
-    scaled.to_i128().unwrap_or(i128::MAX / 4)
+    value.to_i128().unwrap_or(i128::MAX / 4)
 }
 
 fn decimal(grains: i128) -> Decimal {
-    // OK because the text of a whole number is a plain decimal.
-    grains.to_string().parse().unwrap_or_else(|_| Decimal::zero())
+    Decimal::from(grains)
 }
 
 /// Which pieces to borrow, in the fewest, so that a load can be reached: masses from `nominals`.

@@ -347,10 +347,8 @@ impl Choosing<'_> {
 /// Smaller is rounder: the fewest significant figures first, then a last figure of 1, 2 or 5, then how
 /// far from what is wanted.
 fn roundness(load: &Decimal, wanted: &Decimal) -> (usize, bool, Decimal) {
-    let digits = load.digits_and_exponent().0.to_string();
-    let last = digits.trim_end_matches('0');
-    let odd = !matches!(last, "1" | "2" | "5");
-    (last.len(), odd, (load - wanted).abs())
+    let odd = !matches!(load.significand(), Some(1 | 2 | 5));
+    (load.figures(), odd, (load - wanted).abs())
 }
 
 /// The same loads with the round load of each that is not exact, where the pieces make one.
