@@ -4,9 +4,9 @@ use ombret_core::Refusal;
 use ombret_core::adjust::School;
 use ombret_core::diagnosis::{Cause, Deed, Priors, choices, diagnose_job};
 use ombret_core::job::{
-    Around, Body, CheckFinding, Claim, Draft, Entry, JobState, Observation, Outcome, Phase, Purpose,
-    ReadDetail, ReadStage, ScaleKind, ScaleSheet, Settlement, SetupDraft, Signer, Silence, Source, Stage,
-    StageState, TestKind, Way, assess, checklist, decide, fold, interpret, open_file,
+    Around, Author, Body, CheckFinding, Claim, Draft, Entry, JobFile, JobState, Journal as Kept, Observation,
+    Outcome, Phase, Purpose, ReadDetail, ReadStage, ScaleKind, ScaleSheet, Settlement, SetupDraft, Signer,
+    Silence, Source, Stage, StageState, TestKind, Way, assess, checklist, decide, fold, interpret, open_file,
 };
 use ombret_core::keying::RangeMode;
 use ombret_core::proof::DecisionRule;
@@ -1207,4 +1207,53 @@ fn a_rule_of_the_house_asks_for_its_own_tests() {
     let mut form = house(Value::Null);
     form.house_tests = Some(serde_json::from_value(json!({"repeats": 1})).unwrap());
     assert_eq!(form.check().unwrap_err().field.as_deref(), Some("repeats"));
+}
+
+/// Readings, remarks and strikes in any order.
+fn any_act() -> impl Strategy<Value = (u8, u32)> {
+    (0u8..4, 0u32..40)
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(48))]
+
+    #[test]
+    fn a_journal_that_is_kept_is_the_one_that_is_read_again(acts in proptest::collection::vec(any_act(), 1..24)) {
+        let job = Uuid::from_u128(77);
+        let author = |n: u32| Author {
+            entry: Uuid::from_u128(500 + u128::from(n)),
+            at: OffsetDateTime::UNIX_EPOCH + time::Duration::minutes(i64::from(n)),
+            by: Signer { id: Uuid::from_u128(9), name: "Ebba Lund".into() },
+        };
+        let begun = Body::Started { sheet: Box::new(sheet(json!({}))), before: None };
+        let mut kept = Kept::begin(job, begun, author(0)).unwrap();
+        let silent = Err(Silence::not_connected());
+        for (n, (act, k)) in (1u32..).zip(acts) {
+            let load = (k * 20).to_string();
+            let draft = match act {
+                0 | 1 => read(ReadStage::AsFound, &load, &load, if k % 3 == 0 { Way::Down } else { Way::Up }),
+                2 => Draft::Remarked { text: format!("windy {k}") },
+                _ => {
+                    let known = kept.entries();
+                    Draft::StruckOut {
+                        entry: known[k as usize % known.len()].id,
+                        reason: "read wrongly".into(),
+                    }
+                }
+            };
+            let before = kept.entries().len();
+            // What is refused leaves everything as it was; what is taken lies behind the others.
+            let taken = kept.append(draft, &Around::only(&silent), author(n)).is_ok();
+            prop_assert_eq!(kept.entries().len(), before + usize::from(taken));
+        }
+        prop_assert_eq!(kept.state(), &fold(kept.entries()).unwrap());
+        let again = Kept::of(job, kept.sealed_after(0)).unwrap();
+        prop_assert_eq!(again.head(), kept.head());
+        prop_assert_eq!(again.state(), kept.state());
+        prop_assert_eq!(kept.sealed_after(kept.state().head + 7), vec![]);
+        prop_assert_eq!(&kept.sealed_after(1)[..], &kept.sealed_after(0)[1..]);
+        // Every seal holds, and the file of it is one that is taken.
+        let file = JobFile::new(job, "ombret test", kept.sealed_after(0));
+        prop_assert_eq!(&open_file(&serde_json::to_vec(&file).unwrap()).unwrap().1, kept.state());
+    }
 }

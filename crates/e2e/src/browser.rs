@@ -113,6 +113,8 @@ fn capabilities() -> Capabilities {
     ];
     let mut out = Capabilities::new();
     out.insert("goog:chromeOptions".into(), json!({"binary": "/usr/bin/chromium", "args": args}));
+    // A server of the tests may have a certificate that nobody signed but itself.
+    out.insert("acceptInsecureCerts".into(), json!(true));
     out
 }
 

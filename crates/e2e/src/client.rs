@@ -14,6 +14,7 @@ pub struct Client {
     http: Http<HttpConnector, Full<Bytes>>,
     base: String,
     cookie: String,
+    minimal: bool,
 }
 
 impl Client {
@@ -23,7 +24,15 @@ impl Client {
             http: Http::builder(TokioExecutor::new()).build_http(),
             base: base.into(),
             cookie: cookie.into(),
+            minimal: false,
         }
+    }
+
+    /// Asks only that what is sent is taken, or for its whole answer.
+    #[must_use]
+    pub fn minimal(mut self, minimal: bool) -> Self {
+        self.minimal = minimal;
+        self
     }
 
     /// Signs in.
@@ -47,7 +56,7 @@ impl Client {
 
     /// The same person on a connection of its own.
     pub fn again(&self) -> Self {
-        Self::new(&self.base, &self.cookie)
+        Self::new(&self.base, &self.cookie).minimal(self.minimal)
     }
 
     fn asked(&self, method: &str, path: &str) -> http::request::Builder {
@@ -57,11 +66,12 @@ impl Client {
             .header("cookie", &self.cookie)
             .header("origin", &self.base)
             .header("content-type", "application/json")
+            .header("prefer", if self.minimal { "return=minimal" } else { "return=representation" })
     }
 
     async fn sent(&self, request: http::Request<Full<Bytes>>) -> Step<Value> {
         let bytes = self.http.request(request).await?.into_body().collect().await?.to_bytes();
-        Ok(serde_json::from_slice(&bytes)?)
+        Ok(if bytes.is_empty() { Value::Null } else { serde_json::from_slice(&bytes)? })
     }
 
     /// The answer to a question, whole.

@@ -21,6 +21,8 @@ pub struct Stack {
     hands: u16,
     /// Where the key lies that signs; it goes with the stack.
     key: tempfile::TempDir,
+    /// It serves HTTPS of its own.
+    https: bool,
     server: Option<Child>,
     bench: Option<Child>,
 }
@@ -92,6 +94,7 @@ impl Stack {
             lines: 0,
             hands: 0,
             key: new_key()?,
+            https: false,
             server: None,
             bench: None,
         };
@@ -135,7 +138,34 @@ impl Stack {
     /// # Errors
     /// As of [`Self::start`]; where no link is printed.
     pub async fn start_bare() -> Step<(Self, String)> {
+        Self::with_database().await?.serve_bare().await
+    }
+
+    /// The same over HTTPS of its own, with a certificate that it signed itself.
+    ///
+    /// # Errors
+    /// As of [`Self::start_bare`]; where openssl makes no certificate.
+    pub async fn start_bare_over_https() -> Step<(Self, String)> {
         let mut stack = Self::with_database().await?;
+        let at = |name: &str| stack.key.path().join(name);
+        let made = std::process::Command::new("openssl")
+            .args(["req", "-x509", "-newkey", "ec", "-pkeyopt", "ec_paramgen_curve:P-256", "-nodes"])
+            .args(["-days", "2", "-subj", "/CN=localhost", "-addext", "subjectAltName=DNS:localhost"])
+            .arg("-keyout")
+            .arg(at("tls.key"))
+            .arg("-out")
+            .arg(at("tls.pem"))
+            .output()?;
+        if !made.status.success() {
+            return Err("openssl made no certificate".into());
+        }
+        stack.https = true;
+        stack.base = format!("https://localhost:{}", stack.port);
+        stack.serve_bare().await
+    }
+
+    async fn serve_bare(self) -> Step<(Self, String)> {
+        let mut stack = self;
         let told = tempfile::NamedTempFile::new()?;
         let mut command = stack.command("ombret")?;
         stack.server = Some(command.arg("serve").stdout(told.reopen()?).spawn()?);
@@ -186,6 +216,7 @@ impl Stack {
             lines,
             hands,
             key: new_key()?,
+            https: false,
             server: None,
             bench: None,
         })
@@ -212,6 +243,12 @@ impl Stack {
             .env("OMBRET_SIGNING_KEY_FILE", self.key.path().join("key.pem"))
             .stdin(Stdio::null())
             .kill_on_drop(true);
+        if self.https {
+            command
+                .env("OMBRET_TLS_CERTIFICATE", self.key.path().join("tls.pem"))
+                .env("OMBRET_TLS_KEY", self.key.path().join("tls.key"))
+                .env("OMBRET_PUBLIC_URL", &self.base);
+        }
         Ok(command)
     }
 
@@ -316,6 +353,23 @@ impl Stack {
     pub async fn tell(&self, arguments: &[&str]) -> Step<(bool, String)> {
         let told = self.command("ombret")?.args(arguments).output().await?;
         Ok((told.status.success(), String::from_utf8_lossy(&told.stdout).into_owned()))
+    }
+
+    /// An empty database beside this one, in which the stack goes on; what runs on the old one is killed.
+    ///
+    /// # Errors
+    /// Where the database says no.
+    pub async fn move_to_an_empty_database(&mut self) -> Step {
+        if self.server.is_some() {
+            self.kill_server().await?;
+        }
+        let name = format!("e2e_{}", uuid::Uuid::new_v4().simple());
+        let mut admin = PgConnection::connect(&std::env::var("DATABASE_URL")?).await?;
+        admin.execute(AssertSqlSafe(format!("create database {name}"))).await?;
+        let mut url = url::Url::parse(&self.database_url)?;
+        url.set_path(&name);
+        self.database_url = url.into();
+        Ok(())
     }
 
     /// Resident memory of the server, in megabytes (10^6 bytes).

@@ -34,14 +34,22 @@ async fn the_air_a_photograph_and_the_customer_s_signature_stand_on_the_record()
     page.go("/").await?;
     page.begin_job("kelp").await?;
     let job = page.path().await?.split('/').nth(2).ok_or("no job")?.to_owned();
+    let photograph = std::path::Path::new(env!("CARGO_MANIFEST_DIR"))
+        .join("../../docs/screenshots/prove.png")
+        .canonicalize()?;
+    // In any stage, where the thing is seen.
+    page.go(&format!("/jobs/{job}/look_over")).await?;
+    page.press("Photos and files").await?;
+    page.fill("[role=dialog] [aria-label='What it shows']", "a dented pan").await?;
+    page.choose_file("[role=dialog] [name=file]", &photograph).await?;
+    page.says("[role=dialog] .files", "a dented pan, on the record").await?;
+    page.snap("photograph-in-a-stage").await?;
     page.go(&format!("/jobs/{job}/close")).await?;
+    page.says(".files", "a dented pan, on the record").await?;
     page.click("[name=with-T-1]").await?;
     page.fill("[name=temperature]", "19.5").await?;
     page.press("Note it").await?;
     page.says(".around", "19.5 °C, T-1 (SK-T 118)").await?;
-    let photograph = std::path::Path::new(env!("CARGO_MANIFEST_DIR"))
-        .join("../../docs/screenshots/prove.png")
-        .canonicalize()?;
     page.fill("[aria-label='What it shows']", "the plate").await?;
     page.choose_file("[name=file]", &photograph).await?;
     page.says(".files", "the plate, on the record").await?;

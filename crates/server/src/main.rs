@@ -225,7 +225,7 @@ fn done(command: Command) -> Outcome {
             let settings = settings()?;
             let pool = pool(&settings)?;
             store::migrate(&settings, &pool).await?;
-            cli::load_demo(&pool, &file, &lines, &hands, &settings.keys).await
+            cli::load_demo(&pool, &file, &lines, &hands, &settings.keys, OffsetDateTime::now_utc()).await
         }),
     }
 }

@@ -92,6 +92,7 @@ async fn a_job_that_moves_on_is_told_to_every_instance(pool: PgPool) {
     let bus = Bus::new(pool.clone());
     let mut moved = bus.jobs();
     tokio::spawn(bus.clone().listen());
+    tokio::spawn(house.app.bus.clone().listen());
     let job = house.begin(&ebba).await;
     // The listener may begin a moment later: entries are made until one is heard of.
     let mut after = 1;
@@ -106,6 +107,68 @@ async fn a_job_that_moves_on_is_told_to_every_instance(pool: PgPool) {
     assert_eq!(heard.job, job);
     assert!(heard.head <= i32::try_from(after).unwrap() && heard.head > 1, "{heard:?}");
     let _: Moved = heard;
+}
+
+#[sqlx::test(migrator = "ombret_migrate::MIGRATOR")]
+async fn entries_through_two_instances_make_one_journal_without_a_gap(pool: PgPool) {
+    let house = House::new(pool.clone()).await;
+    let other = House::around(pool.clone());
+    let ebba = house.sign_in("ebba").await;
+    let job = house.begin(&ebba).await;
+    let remark = |n: u32| json!({"kind": "remarked", "text": format!("windy {n}")});
+    // Each keeps the job, and each finds it moved on by the other.
+    for after in 1..9 {
+        let at = if after % 2 == 0 { &house } else { &other };
+        let reply = at.append(&ebba, job, after, remark(after)).await;
+        assert_eq!(reply.status, StatusCode::OK, "{after}: {}", reply.body);
+        assert_eq!(reply.body["job"]["head_seq"], after + 1);
+    }
+    // What one instance has not heard of is told to whoever comes too late, with what is new.
+    let late = house.append(&ebba, job, 8, remark(9)).await;
+    assert_eq!((late.status, late.code().as_str()), (StatusCode::CONFLICT, "stale"), "{}", late.body);
+    assert_eq!(late.body["figures"]["newer"][0]["body"]["text"], "windy 8");
+    // Both at once, over and over: one of them goes first, nothing is lost and nothing stands twice.
+    let mut after = 9;
+    for round in 0..20 {
+        let (a, b) = tokio::join!(
+            house.append(&ebba, job, after, remark(100 + round)),
+            other.append(&ebba, job, after, remark(200 + round))
+        );
+        let taken = [&a, &b].into_iter().filter(|r| r.status == StatusCode::OK).count();
+        assert_eq!(taken, 1, "{} {}", a.body, b.body);
+        assert!([a, b].iter().all(|r| r.status == StatusCode::OK || r.code() == "stale"));
+        after += 1;
+    }
+    // The same entry sent to both stands there once, and both say that it does.
+    let sent = json!({"id": Uuid::now_v7(), "after": after, "draft": remark(300)});
+    let path = format!("/api/jobs/{job}/entries");
+    let (a, b) = tokio::join!(
+        house.call(Some(&ebba), Method::POST, &path, Some(sent.clone())),
+        other.call(Some(&ebba), Method::POST, &path, Some(sent.clone()))
+    );
+    assert_eq!((a.status, b.status), (StatusCode::OK, StatusCode::OK), "{} {}", a.body, b.body);
+    let file = house.file(&ebba, job).await;
+    let (file, _) = ombret_core::job::open_file(&file).unwrap();
+    assert_eq!(file.entries.len(), usize::try_from(after).unwrap() + 1);
+}
+
+#[sqlx::test(migrator = "ombret_migrate::MIGRATOR")]
+async fn who_asks_for_as_little_as_there_is_is_told_nothing_but_that_it_was_taken(pool: PgPool) {
+    let house = House::new(pool).await;
+    let ebba = house.sign_in("ebba").await;
+    let job = house.begin(&ebba).await;
+    let path = format!("/api/jobs/{job}/entries");
+    let minimal = |after: u32| {
+        let body =
+            json!({"id": Uuid::now_v7(), "after": after, "draft": {"kind": "remarked", "text": "windy"}});
+        house.preferring(&ebba, "respond-async, return=minimal", &path, body)
+    };
+    let reply = minimal(1).await;
+    assert_eq!((reply.status, reply.bytes.len()), (StatusCode::NO_CONTENT, 0));
+    assert_eq!(house.head(&ebba, job).await, 2);
+    // What is wrong is said in full all the same.
+    let reply = minimal(1).await;
+    assert_eq!((reply.status, reply.code().as_str()), (StatusCode::CONFLICT, "stale"));
 }
 
 #[sqlx::test(migrator = "ombret_migrate::MIGRATOR")]

@@ -107,6 +107,29 @@ async fn scales_come_in_whole_or_not_at_all_and_their_owners_with_them(pool: PgP
 }
 
 #[sqlx::test(migrator = "ombret_migrate::MIGRATOR")]
+async fn a_scale_of_a_table_gets_what_was_agreed_with_its_customer(pool: PgPool) {
+    let house = House::new(pool).await;
+    let ebba = house.sign_in("ebba").await;
+    let customers = "name;interval;tolerance\nAlder Mill;6;hb44_maintenance\nFern & Co;;\n";
+    let taken = send(&house, &ebba, "kind=customers&take=true", customers.into()).await.body;
+    assert!(taken["taken"].is_string(), "{taken}");
+    let scales = "name;customer;serial;max;division;interval\nHopper;ALDER  MILL;AM-1;1500;0.5;\nBench;Alder Mill;AM-2;15;0.005;3\nFloor;Fern & Co;F-1;600;0.2;\n";
+    let taken = send(&house, &ebba, "kind=scales&take=true", scales.into()).await.body;
+    assert!(taken["taken"].is_string(), "{taken}");
+    for (serial, scheme, months) in
+        [("AM-1", "hb44_maintenance", 6), ("AM-2", "hb44_maintenance", 3), ("F-1", "r76_in_service", 12)]
+    {
+        let told = get(&house, &ebba, &format!("/api/scales?search={serial}")).await.body;
+        let sheet = &told["scales"][0]["sheet"];
+        assert_eq!(
+            (&sheet["tolerance"]["scheme"], &sheet["interval_months"]),
+            (&json!(scheme), &json!(months)),
+            "{serial}"
+        );
+    }
+}
+
+#[sqlx::test(migrator = "ombret_migrate::MIGRATOR")]
 async fn what_is_in_use_is_not_taken_back(pool: PgPool) {
     let house = House::new(pool).await;
     let ebba = house.sign_in("ebba").await;

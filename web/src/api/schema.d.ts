@@ -586,7 +586,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** The next entry of a job. */
+        /**
+         * The next entry of a job. With `Prefer: return=minimal` (RFC 7240) it is only taken, and nothing is worked
+         *     out.
+         */
         post: operations["add_entry"];
         delete?: never;
         options?: never;
@@ -9085,6 +9088,13 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["EntryReply"];
                 };
+            };
+            /** @description Taken; nothing more was asked for */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             400: components["responses"]["Problem400"];
             401: components["responses"]["Problem401"];

@@ -109,7 +109,7 @@ onBeforeUnmount(() => removeEventListener('keydown', pressed))
         <RouterLink :to="{ name: 'record', params: { job: props.job } }">To the record</RouterLink>
       </p>
       <component :is="pages[stage]" v-bind="extra" :key="stage" />
-      <JournalFoot />
+      <JournalFoot :stage="stage" />
     </template>
     <p v-else-if="job.failed.value" class="note note-wrong lone" role="alert">
       {{ job.failed.value.message }} <RouterLink :to="{ name: 'home' }">To the scales</RouterLink>

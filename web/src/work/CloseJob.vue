@@ -8,9 +8,8 @@ import VerdictMark from '../parts/VerdictMark.vue'
 import { session } from '../state/session'
 import { useTyped } from '../state/typed'
 import { usePaper } from '../api/papers'
-import type { FileRow } from '../api/types'
-import FileList from '../parts/FileList.vue'
 import CustomerSign from './CustomerSign.vue'
+import JobFiles from './JobFiles.vue'
 import ShadeSide from './ShadeSide.vue'
 import ConditionsForm from './ConditionsForm.vue'
 import CorrectSheet from './CorrectSheet.vue'
@@ -52,10 +51,6 @@ async function sealUp(): Promise<void> {
 }
 async function addRemark(): Promise<void> {
   if (await entry.enter({ kind: 'remarked', text: remark.value })) remark.value = ''
-}
-async function attach(file: FileRow, on_record: boolean): Promise<void> {
-  const { id, name, media, size, sha256, caption } = file
-  await entry.enter({ kind: 'attached', id, name, media, size, sha256, caption, stage: 'close', on_record })
 }
 async function stopShort(): Promise<void> {
   if (await entry.enter({ kind: 'stopped_short', reason: stop.value })) stop.value = ''
@@ -161,14 +156,7 @@ async function sign(): Promise<void> {
     </template>
     <template #side>
       <ConditionsForm v-if="!job.frozen.value" />
-      <FileList
-        v-if="a && !a.sheet.practice"
-        :id="job.id"
-        of="job"
-        :closed="job.frozen.value"
-        :named="a.files.filter((f) => f.on_record).map((f) => f.id)"
-        @kept="attach"
-      />
+      <JobFiles v-if="a && !a.sheet.practice" stage="close" />
       <CounterForm v-if="!job.frozen.value" left />
       <section v-if="a && !job.frozen.value">
         <h2>{{ a.close.missing.length ? 'Missing' : 'Nothing is missing' }}</h2>

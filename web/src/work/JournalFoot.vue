@@ -3,18 +3,21 @@ import Button from 'primevue/button'
 import Dialog from 'primevue/dialog'
 import InputText from 'primevue/inputtext'
 import { computed, ref } from 'vue'
-import type { Assessment } from '../api/types'
+import type { Assessment, Stage } from '../api/types'
 import RefusalNote from '../parts/RefusalNote.vue'
 import { useTyped } from '../state/typed'
+import JobFiles from './JobFiles.vue'
 import { useEntry } from './useEntry'
 import { useJob } from './useJob'
 import { clockText } from './words'
 
 type Line = Assessment['entries'][number]
+defineProps<{ stage: Stage }>()
 const job = useJob()
 const entry = useEntry()
 const all = ref(false)
 const striking = ref<Line | null>(null)
+const files = ref(false)
 const reason = useTyped(() => `${job.id}.strike`)
 const lines = computed(() => [...(job.assessment.value?.entries ?? [])].reverse())
 const shown = computed(() => (all.value ? lines.value : lines.value.slice(0, 2)))
@@ -52,6 +55,16 @@ async function strike(): Promise<void> {
     <button v-if="lines.length > 2" type="button" class="btn btn-bare more" @click="all = !all">
       {{ all ? 'Last entries only' : `All ${lines.length} entries` }}
     </button>
+    <!-- At closing they stand on the page itself. -->
+    <button
+      v-if="stage !== 'close' && !job.assessment.value?.sheet.practice"
+      type="button"
+      class="btn btn-bare more"
+      @click="files = true"
+    >
+      Photos and files{{ job.assessment.value?.files.length ? ` (${job.assessment.value.files.length})` : '' }}
+    </button>
+    <Dialog v-model:visible="files" modal header="Photos and files of this job"><JobFiles :stage="stage" /></Dialog>
     <Dialog :visible="striking !== null" modal header="Strike out" @update:visible="striking = null">
       <form class="stack" @submit.prevent="strike">
         <p>{{ striking?.says }}</p>

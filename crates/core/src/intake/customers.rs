@@ -5,12 +5,14 @@ use std::collections::BTreeMap;
 use uuid::Uuid;
 
 use super::grid::{Grid, Mapping, Row, Taken, at_columns, read_rows};
+use super::scales::{one_of, table_books};
 use crate::customer::Customer;
 use crate::papers::Language;
 use crate::refusal::Refusal;
+use crate::tolerance::Scheme;
 
 /// The columns, each with whether it must be there.
-pub const CUSTOMER_COLUMNS: [(&str, bool); 10] = [
+pub const CUSTOMER_COLUMNS: [(&str, bool); 11] = [
     ("name", true),
     ("number", false),
     ("address", false),
@@ -19,12 +21,14 @@ pub const CUSTOMER_COLUMNS: [(&str, bool); 10] = [
     ("email", false),
     ("telephone", false),
     ("interval", false),
+    ("tolerance", false),
     ("language", false),
     ("note", false),
 ];
 
 /// Fields whose columns are called otherwise.
-const FIELDS: [(&str, &str); 2] = [("invoice_address", "invoice address"), ("interval_months", "interval")];
+const FIELDS: [(&str, &str); 3] =
+    [("invoice_address", "invoice address"), ("interval_months", "interval"), ("scheme", "tolerance")];
 
 /// Reads customers. `there` says whether the workshop has one of that name, written plainly.
 pub fn read_customers(
@@ -82,7 +86,7 @@ fn read(row: &Row<'_>, id: Uuid) -> Result<Customer, Refusal> {
         // A number may begin with a plus.
         telephone: row.cell("telephone").to_owned(),
         interval_months: interval.map(|months| u8::try_from(months).unwrap_or(u8::MAX)),
-        scheme: None,
+        scheme: one_of(row, "tolerance", &table_books(), Scheme::label)?,
         language,
         note: row.text("note")?,
     }
@@ -101,6 +105,7 @@ pub fn customer_row(customer: &Customer) -> Vec<String> {
         customer.email.clone(),
         customer.telephone.clone(),
         customer.interval_months.map_or_else(String::new, |m| m.to_string()),
+        customer.scheme.map_or_else(String::new, |s| s.label().to_owned()),
         customer.language.map_or_else(String::new, |l| l.tag().to_owned()),
         customer.note.clone(),
     ]

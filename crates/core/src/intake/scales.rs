@@ -52,11 +52,12 @@ pub struct ScaleDefaults {
     pub interval_months: u8,
 }
 
-/// Reads scales. `there` says whether a scale of that serial, written plainly, is known already.
+/// Reads scales. `defaults` gives what is taken where a row says nothing, by its customer: what was agreed
+/// with them, else what the workshop takes. `there` says whether a scale of that serial, written plainly, is known already.
 pub fn read_scales(
     grid: &Grid,
     mapping: &Mapping,
-    defaults: ScaleDefaults,
+    defaults: &dyn Fn(&str) -> ScaleDefaults,
     there: &dyn Fn(&str) -> bool,
     ids: &mut dyn FnMut() -> Uuid,
 ) -> Taken<ScaleSheet> {
@@ -77,8 +78,13 @@ pub fn read_scales(
     })
 }
 
+/// The tolerance books that a row can name: a rule or a table of one's own does not fit a cell.
+pub(super) fn table_books() -> Vec<Scheme> {
+    Scheme::ALL.into_iter().filter(|s| !matches!(s, Scheme::House | Scheme::Table)).collect()
+}
+
 /// One of several by its name or its key, whatever the capitals.
-fn one_of<T: Copy + serde::Serialize>(
+pub(super) fn one_of<T: Copy + serde::Serialize>(
     row: &Row<'_>,
     ours: &str,
     all: &[T],
@@ -102,7 +108,8 @@ fn one_of<T: Copy + serde::Serialize>(
     })
 }
 
-fn read(row: &Row<'_>, defaults: ScaleDefaults, id: Uuid) -> Result<ScaleSheet, Refusal> {
+fn read(row: &Row<'_>, defaults: &dyn Fn(&str) -> ScaleDefaults, id: Uuid) -> Result<ScaleSheet, Refusal> {
+    let defaults = defaults(row.cell("customer"));
     let unit = match row.cell("unit") {
         "" => defaults.unit,
         text => text.parse().map_err(|e| Refusal::from(e).at("unit"))?,
@@ -116,9 +123,8 @@ fn read(row: &Row<'_>, defaults: ScaleDefaults, id: Uuid) -> Result<ScaleSheet, 
     let d_min = needed("division", "a scale needs its division").map_err(|r| wrong.push(r)).ok();
     let kind =
         one_of(row, "kind", &ScaleKind::ALL, ScaleKind::label).map_err(|r| wrong.push(r)).ok().flatten();
-    let books: Vec<Scheme> =
-        Scheme::ALL.into_iter().filter(|s| !matches!(s, Scheme::House | Scheme::Table)).collect();
-    let scheme = one_of(row, "tolerance", &books, Scheme::label).map_err(|r| wrong.push(r)).ok().flatten();
+    let scheme =
+        one_of(row, "tolerance", &table_books(), Scheme::label).map_err(|r| wrong.push(r)).ok().flatten();
     let class = one_of(row, "class", &Class::ALL, Class::symbol).map_err(|r| wrong.push(r)).ok().flatten();
     let made = row.whole("made").map_err(|r| wrong.push(r)).ok().flatten();
     let trade = row.yes("trade").map_err(|r| wrong.push(r)).ok().flatten();

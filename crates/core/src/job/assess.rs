@@ -1,16 +1,20 @@
 //! Works out everything that a screen or a record shows of a job.
 
+use std::collections::BTreeMap;
+
+use uuid::Uuid;
+
 use super::adjust_lines::adjust_lines;
 use super::checks::tests;
 use super::decide::{curve_points, rests_on};
 use super::judging::judge_setup;
-use super::load_list::{lacks, load_list};
+use super::load_list::Lists;
 use super::loaded::mark;
 use super::proving::{Phase, judged};
 use super::review::review;
 use super::sentences::sentence;
 use super::shade::shade;
-use super::stages::{Act, Next, Stage, next, open_faults, proof_lacks, proof_readings, provable, stages};
+use super::stages::{Act, Next, Stage, next, open_faults, proof_readings, provable, stages};
 use super::{
     AdjustView, Adjusted, Assessment, Body, BudgetView, CheckFinding, CheckView, CloseView, Conditions,
     DecisionView, Entry, EntryView, How, JobState, LoadStatus, NoFigure, NoFigureView, Outcome, PadLine,
@@ -25,31 +29,33 @@ use crate::working::Working;
 
 /// The whole assessment. `entries` are those that `state` was folded from.
 pub fn assess(entries: &[Entry], state: &JobState) -> Assessment {
+    let lists = Lists::of(state);
+    let found_tests = tests(state, Phase::AsFound);
     let judged = Judged {
         found: judged(state, Phase::AsFound),
         left: judged(state, Phase::AsLeft),
-        found_tests: tests(state, Phase::AsFound),
-        now_tests: tests(state, Phase::FoundNow),
-        left_tests: tests(state, Phase::AsLeft),
+        now_tests: if state.one_epoch() { found_tests.clone() } else { tests(state, Phase::FoundNow) },
+        found_tests,
+        left_tests: lists.tests().to_vec(),
     };
     let decision = decision_view(state, &judged);
-    let outcome = outcome(state, &judged);
-    let outcome_says = outcome_says(state, outcome, &judged);
+    let outcome = outcome(&lists, &judged);
+    let outcome_says = outcome_says(&lists, outcome, &judged);
     Assessment {
         sheet: state.sheet.clone(),
         before: state.before.clone(),
         started_at: state.started.0,
         started_by: state.started.1.name.clone(),
-        stages: stages(state, outcome),
-        next: out_of_tolerance(state, &judged).unwrap_or_else(|| next(state)),
+        stages: stages(&lists, outcome),
+        next: out_of_tolerance(&lists, &judged).unwrap_or_else(|| next(&lists)),
         tolerance: tolerance(state),
         largest_u: largest_u(state, &judged),
         look_over: look_over(state),
-        as_found: as_found(state, &judged),
+        as_found: as_found(&lists, &judged),
         setup: setup(state),
         adjust: adjust(state),
-        proof: proof(state, outcome, outcome_says.clone(), &judged),
-        close: close(state),
+        proof: proof(&lists, outcome, outcome_says.clone(), &judged),
+        close: close(&lists),
         outcome,
         outcome_says,
         wiring: super::wiring_says(&state.sheet.wiring),
@@ -57,7 +63,7 @@ pub fn assess(entries: &[Entry], state: &JobState) -> Assessment {
         decision,
         shade: shade(state, &judged.found, &judged.left),
         cautions: cautions_for(state.sheet.kind).cloned().collect(),
-        entries: entries.iter().map(|entry| listed(entries, state, entry)).collect(),
+        entries: journal_lines(entries, state),
         weights_used: weights_used(state),
         review: review(state),
         conditions: state.conditions.iter().map(Conditions::says).collect(),
@@ -143,7 +149,8 @@ fn look_over(state: &JobState) -> Vec<CheckView> {
         .collect()
 }
 
-fn as_found(state: &JobState, judged: &Judged) -> PhaseView {
+fn as_found(lists: &Lists<'_>, judged: &Judged) -> PhaseView {
+    let state = lists.state();
     let (setup, origin) = state.setup_as_found();
     let readings = judged.found.clone();
     // How it was found is what was read before anything was repaired.
@@ -164,7 +171,7 @@ fn as_found(state: &JobState, judged: &Judged) -> PhaseView {
         (false, 0) => phase_says(&before),
         (false, n) => format!("{} {}", phase_says(&before), no_figure_says(n)),
     };
-    let loads = load_list(state, Phase::AsFound, &[]);
+    let loads = lists.found().to_vec();
     PhaseView {
         small_step: setup.small_step(setup.finest()),
         setup,
@@ -217,16 +224,16 @@ fn standing_without(state: &JobState) -> impl Iterator<Item = &super::NoFigureRe
     state.no_figures.iter().filter(stands)
 }
 
-fn proof(state: &JobState, outcome: Outcome, says: String, judged: &Judged) -> PhaseView {
+fn proof(lists: &Lists<'_>, outcome: Outcome, says: String, judged: &Judged) -> PhaseView {
+    let state = lists.state();
     let (setup, origin) = state.setup_in_force();
     let readings = judged.left.clone();
-    let loads = load_list(state, Phase::AsLeft, &judged.left_tests);
     PhaseView {
         small_step: setup.small_step(setup.finest()),
         setup,
         origin,
-        lacks: lacks(state, &loads),
-        loads,
+        lacks: lists.lacks().to_vec(),
+        loads: lists.left().to_vec(),
         readings,
         no_figures: no_figures(state, ReadStage::Prove),
         outcome,
@@ -235,7 +242,8 @@ fn proof(state: &JobState, outcome: Outcome, says: String, judged: &Judged) -> P
     }
 }
 
-fn outcome(state: &JobState, judged: &Judged) -> Outcome {
+fn outcome(lists: &Lists<'_>, judged: &Judged) -> Outcome {
+    let state = lists.state();
     let readings = judged.counted(state);
     let failed = judged.standing(state).iter().any(|t| t.within == Some(false));
     let dark = standing_without(state).any(|r| !matches!(r.display, NoFigure::Flickers { .. }));
@@ -248,11 +256,12 @@ fn outcome(state: &JobState, judged: &Judged) -> Outcome {
     if mark(state).is_some() || readings.iter().any(|r| r.not_judged.is_some()) {
         return Outcome::NotProven;
     }
-    let whole = provable(state) && !state.adjusting() && proof_lacks(state).is_empty();
+    let whole = provable(state) && !state.adjusting() && lists.lacks().is_empty();
     if whole && !readings.is_empty() { Outcome::InTolerance } else { Outcome::NotProven }
 }
 
-fn outcome_says(state: &JobState, outcome: Outcome, judged: &Judged) -> String {
+fn outcome_says(lists: &Lists<'_>, outcome: Outcome, judged: &Judged) -> String {
+    let state = lists.state();
     let how = match () {
         () if state.all_adjusted() => "Adjusted. ".to_owned(),
         () if state.left_alone.is_some() => "Not adjusted. ".to_owned(),
@@ -274,22 +283,23 @@ fn outcome_says(state: &JobState, outcome: Outcome, judged: &Judged) -> String {
         Outcome::NotProven if readings.iter().any(|r| r.not_judged.is_some()) => {
             format!("{how}Not proven. {}", phase_says(&readings))
         }
-        Outcome::NotProven if mark(state).is_some() && proof_lacks(state).is_empty() => {
+        Outcome::NotProven if mark(state).is_some() && lists.lacks().is_empty() => {
             format!("{how}{}", mark(state).unwrap_or_default())
         }
         Outcome::NotProven if proof_readings(state).is_empty() => {
             format!("{how}Not proved: no reading counts yet.")
         }
         Outcome::NotProven => {
-            format!("{how}So far within tolerance; still lacking: {}.", proof_lacks(state).join("; "))
+            format!("{how}So far within tolerance; still lacking: {}.", lists.lacks().join("; "))
         }
     }
 }
 
 /// Out of tolerance after it was adjusted: that is said before the next load or the seal is asked for, until
 /// it is decided to close it so.
-fn out_of_tolerance(state: &JobState, judged: &Judged) -> Option<Next> {
-    let asked = next(state);
+fn out_of_tolerance(lists: &Lists<'_>, judged: &Judged) -> Option<Next> {
+    let state = lists.state();
+    let asked = next(lists);
     let goes_on = matches!(
         (asked.stage, &asked.act),
         (Stage::Prove, Act::Read { .. }) | (Stage::Close, Act::SealUp | Act::Sign)
@@ -705,8 +715,8 @@ fn two_point_working(
     .with("c_W", "internal counts with the span weight", text(span))
 }
 
-fn close(state: &JobState) -> CloseView {
-    let missing = closing::missing(state);
+fn close(lists: &Lists<'_>) -> CloseView {
+    let (state, missing) = (lists.state(), closing::missing(lists));
     let (seals, switch_back, locked) =
         state.sealed_up.clone().map_or((None, false, false), |(s, b, l)| (Some(s), b, l));
     CloseView {
@@ -724,11 +734,17 @@ fn close(state: &JobState) -> CloseView {
     }
 }
 
-fn listed(entries: &[Entry], state: &JobState, entry: &Entry) -> EntryView {
-    let struck = entries.iter().find_map(|e| match &e.body {
-        Body::StruckOut { entry: id, reason } if *id == entry.id => Some(format!("{reason} ({})", e.by.name)),
+fn journal_lines(entries: &[Entry], state: &JobState) -> Vec<EntryView> {
+    let strike = |e: &Entry| match &e.body {
+        Body::StruckOut { entry: id, reason } => Some((*id, format!("{reason} ({})", e.by.name))),
         _ => None,
-    });
+    };
+    // Where one is struck out twice the first reason stands.
+    let mut struck: BTreeMap<Uuid, String> = entries.iter().rev().filter_map(strike).collect();
+    entries.iter().map(|entry| listed(entries, state, entry, struck.remove(&entry.id))).collect()
+}
+
+fn listed(entries: &[Entry], state: &JobState, entry: &Entry, struck: Option<String>) -> EntryView {
     let plain = !matches!(
         entry.body,
         Body::Started { .. }

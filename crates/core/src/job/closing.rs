@@ -1,19 +1,21 @@
 //! What is missing before a job can be signed.
 
-use super::stages::{open_faults, proof_lacks, provable, unseen};
+use super::load_list::Lists;
+use super::stages::{open_faults, provable, unseen};
 use super::{JobState, Missing, Stage};
 
 /// What is missing. A job that stops short needs only its seals and its signature.
-pub fn missing(state: &JobState) -> Vec<Missing> {
-    worked_out(state, true)
+pub(super) fn missing(lists: &Lists<'_>) -> Vec<Missing> {
+    worked_out(lists, true)
 }
 
 /// The same but for what the proof lacks: what is asked of a proof has grown over the years.
 pub(super) fn missing_beside_proof(state: &JobState) -> Vec<Missing> {
-    worked_out(state, false)
+    worked_out(&Lists::of(state), false)
 }
 
-fn worked_out(state: &JobState, proof: bool) -> Vec<Missing> {
+fn worked_out(lists: &Lists<'_>, proof: bool) -> Vec<Missing> {
+    let state = lists.state();
     let mut missing = Vec::new();
     let mut lacks = |stage, says: String, blocks| missing.push(Missing { stage, says, blocks });
     let unproved = state.stopped.is_some();
@@ -32,8 +34,8 @@ fn worked_out(state: &JobState, proof: bool) -> Vec<Missing> {
     } else if !provable(state) {
         lacks(Stage::ZeroAndSpan, "neither adjusted nor left alone".into(), !unproved);
     } else if proof {
-        for what in proof_lacks(state) {
-            lacks(Stage::Prove, what, !unproved);
+        for what in lists.lacks() {
+            lacks(Stage::Prove, what.clone(), !unproved);
         }
     }
     match &state.sealed_up {

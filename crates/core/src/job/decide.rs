@@ -53,7 +53,7 @@ fn believe(state: &JobState, body: &Body) -> Result<(), Refusal> {
                 .then("Capture zero and span with weights."))
         }
         Body::LeftAlone { pad, .. } => read_since(state, *pad),
-        Body::Closed { .. } => complete(&super::closing::missing(state)),
+        Body::Closed { .. } => complete(&super::closing::missing(&super::load_list::Lists::of(state))),
         _ => Ok(()),
     }
 }

@@ -1,6 +1,8 @@
 //! The one list of loads of a phase, in the order in which they are put on. Headline, field, ladder,
 //! automatic run, what is missing and the record read this list and nothing else.
 
+use std::cell::OnceCell;
+
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -98,6 +100,51 @@ impl ListedLoad {
             needed: false,
             caution: None,
         }
+    }
+}
+
+/// The lists of a state, each worked out once however many ask for it, and only where somebody does.
+pub(super) struct Lists<'a> {
+    state: &'a JobState,
+    found: OnceCell<Vec<ListedLoad>>,
+    left: OnceCell<Vec<ListedLoad>>,
+    lacks: OnceCell<Vec<String>>,
+    tests: OnceCell<Vec<TestView>>,
+}
+
+impl<'a> Lists<'a> {
+    pub(super) fn of(state: &'a JobState) -> Self {
+        Self {
+            state,
+            found: OnceCell::new(),
+            left: OnceCell::new(),
+            lacks: OnceCell::new(),
+            tests: OnceCell::new(),
+        }
+    }
+
+    pub(super) const fn state(&self) -> &'a JobState {
+        self.state
+    }
+
+    /// The loads as found.
+    pub(super) fn found(&self) -> &[ListedLoad] {
+        self.found.get_or_init(|| load_list(self.state, Phase::AsFound, &[]))
+    }
+
+    /// The loads as left, with the tests that are asked for.
+    pub(super) fn left(&self) -> &[ListedLoad] {
+        self.left.get_or_init(|| load_list(self.state, Phase::AsLeft, self.tests()))
+    }
+
+    /// The tests as left.
+    pub(super) fn tests(&self) -> &[TestView] {
+        self.tests.get_or_init(|| super::checks::tests(self.state, Phase::AsLeft))
+    }
+
+    /// What the proof still lacks.
+    pub(super) fn lacks(&self) -> &[String] {
+        self.lacks.get_or_init(|| lacks(self.state, self.left()))
     }
 }
 

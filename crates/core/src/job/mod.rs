@@ -15,6 +15,7 @@ mod decide;
 mod draft;
 mod entry;
 mod file;
+mod journal;
 mod judging;
 mod keyed;
 mod load_list;
@@ -50,6 +51,7 @@ pub use entry::{
     Sealed, Settlement, Setup, Signer, SpanOnRecord, TOGETHER, Taken, Way,
 };
 pub use file::{FileError, JobFile, MEDIA_TYPE, MOST_ENTRIES, RULES_VERSION, import_file, open_file};
+pub use journal::{Author, Journal, JournalError};
 pub use judging::{judge_by_profile, judge_setup};
 pub use keyed::{circumstances, held_by_indicator, keying_plan};
 pub use load_list::{ListedLoad, ListedPurpose, LoadStatus, loads_of, next_load, planned_for, with_plan};

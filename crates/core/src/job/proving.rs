@@ -127,10 +127,11 @@ pub fn judged(state: &JobState, phase: Phase) -> Vec<ReadingView> {
         let context = Context::of(state, phase);
         return state.left.iter().map(|r| judge(r, &setup_for(state, phase, r.pad), &context)).collect();
     }
-    let (first, now) = (Context::of(state, Phase::AsFound), Context::of(state, Phase::FoundNow));
+    let first = Context::of(state, Phase::AsFound);
+    let now = (!state.one_epoch()).then(|| Context::of(state, Phase::FoundNow));
     let view = |r: &Reading| {
         let later = r.epoch > state.first_epoch_of(r.pad);
-        let context = if later && r.epoch == state.epoch_of(r.pad) { &now } else { &first };
+        let context = now.as_ref().filter(|_| later && r.epoch == state.epoch_of(r.pad)).unwrap_or(&first);
         ReadingView { after_repair: later, ..judge(r, &setup_for(state, Phase::AsFound, r.pad), context) }
     };
     state.found.iter().map(view).collect()

@@ -3,9 +3,8 @@
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::checks::tests;
 use super::closing::missing;
-use super::load_list::{ListedLoad, ListedPurpose, lacks, last_read, load_list, next_load};
+use super::load_list::{ListedLoad, ListedPurpose, Lists, last_read, load_list, next_load};
 use super::proving::{Phase, readings_of};
 use super::views::Outcome;
 use super::{
@@ -171,28 +170,24 @@ pub(crate) fn proof_readings(state: &JobState) -> Vec<&Reading> {
     found.chain(&state.left).filter(|r| r.counts).collect()
 }
 
-/// What the proof still lacks.
-pub fn proof_lacks(state: &JobState) -> Vec<String> {
-    lacks(state, &load_list(state, Phase::AsLeft, &[]))
-}
-
 /// True where the job has come to a point that can be proved.
 pub fn provable(state: &JobState) -> bool {
     state.settled()
 }
 
 /// How each stage stands.
-pub fn stages(state: &JobState, outcome: Outcome) -> Vec<StageView> {
+pub(super) fn stages(lists: &Lists<'_>, outcome: Outcome) -> Vec<StageView> {
     Stage::ALL
         .into_iter()
         .map(|stage| {
-            let (stands, says) = stands(state, stage, outcome);
+            let (stands, says) = stands(lists, stage, outcome);
             StageView { stage, label: stage.label().into(), state: stands, says }
         })
         .collect()
 }
 
-fn stands(state: &JobState, stage: Stage, outcome: Outcome) -> (StageState, String) {
+fn stands(lists: &Lists<'_>, stage: Stage, outcome: Outcome) -> (StageState, String) {
+    let state = lists.state();
     match stage {
         Stage::LookOver => look_over(state),
         Stage::AsFound
@@ -214,10 +209,10 @@ fn stands(state: &JobState, stage: Stage, outcome: Outcome) -> (StageState, Stri
         },
         Stage::ZeroAndSpan => zero_and_span(state),
         Stage::Prove if !provable(state) => (StageState::Open, "nothing to prove yet".into()),
-        Stage::Prove => prove(state, outcome),
+        Stage::Prove => prove(lists, outcome),
         Stage::Close if state.closed.is_some() => (StageState::Done, "signed".into()),
         Stage::Close => {
-            let lacks = missing(state).iter().filter(|m| m.blocks).count();
+            let lacks = missing(lists).iter().filter(|m| m.blocks).count();
             if lacks == 0 {
                 (StageState::Doing, "ready to sign".into())
             } else {
@@ -270,8 +265,8 @@ fn zero_and_span(state: &JobState) -> (StageState, String) {
     }
 }
 
-fn prove(state: &JobState, outcome: Outcome) -> (StageState, String) {
-    let lacks = proof_lacks(state);
+fn prove(lists: &Lists<'_>, outcome: Outcome) -> (StageState, String) {
+    let (state, lacks) = (lists.state(), lists.lacks());
     match (lacks.is_empty(), outcome) {
         (true, Outcome::InTolerance) => (StageState::Done, "in tolerance".into()),
         (true, _) => (StageState::Done, "out of tolerance".into()),
@@ -281,7 +276,8 @@ fn prove(state: &JobState, outcome: Outcome) -> (StageState, String) {
 }
 
 /// The one action that is next.
-pub fn next(state: &JobState) -> Next {
+pub(super) fn next(lists: &Lists<'_>) -> Next {
+    let state = lists.state();
     if state.closed.is_some() {
         return Next {
             stage: Stage::Close,
@@ -293,7 +289,7 @@ pub fn next(state: &JobState) -> Next {
         };
     }
     if state.stopped.is_some() {
-        return closing_next(state);
+        return closing_next(lists);
     }
     if let Some(item) = open_faults(state).next() {
         return Next {
@@ -313,8 +309,7 @@ pub fn next(state: &JobState) -> Next {
         };
     }
     if !provable(state) && !state.adjusting() && !state.any_adjusted() && state.here().setup.is_none() {
-        let list = load_list(state, Phase::AsFound, &[]);
-        if let Some(item) = next_load(&list) {
+        if let Some(item) = next_load(lists.found()) {
             return read(state, Stage::AsFound, item);
         }
         return Next {
@@ -323,7 +318,7 @@ pub fn next(state: &JobState) -> Next {
             says: "Adjust it, or leave it alone.".into(),
         };
     }
-    adjusting_next(state)
+    adjusting_next(lists)
 }
 
 fn read(state: &JobState, stage: Stage, item: &ListedLoad) -> Next {
@@ -374,7 +369,8 @@ fn platform(state: &JobState, pad: u8) -> String {
     }
 }
 
-fn adjusting_next(state: &JobState) -> Next {
+fn adjusting_next(lists: &Lists<'_>) -> Next {
+    let state = lists.state();
     let here = |act, says: String| Next { stage: Stage::ZeroAndSpan, act, says };
     if state.adjusting() || !provable(state) {
         if state.setup_in_force().1 == SetupOrigin::Plate {
@@ -413,13 +409,12 @@ fn adjusting_next(state: &JobState) -> Next {
                 .into(),
         );
     }
-    let list = load_list(state, Phase::AsLeft, &tests(state, Phase::AsLeft));
-    if let Some(item) = next_load(&list)
-        && (!lacks(state, &list).is_empty() || goes_on(state, &list))
+    if let Some(item) = next_load(lists.left())
+        && (!lists.lacks().is_empty() || goes_on(state, lists.left()))
     {
         return read(state, Stage::Prove, item);
     }
-    closing_next(state)
+    closing_next(lists)
 }
 
 /// What is not taken off for zero: it always stays there.
@@ -427,8 +422,8 @@ fn stays_on(state: &JobState) -> String {
     state.sheet.build.stays_on.as_ref().map_or_else(String::new, |s| format!(" ({} stays on)", s.what))
 }
 
-fn closing_next(state: &JobState) -> Next {
-    let blocking = missing(state).into_iter().find(|m| m.blocks);
+fn closing_next(lists: &Lists<'_>) -> Next {
+    let blocking = missing(lists).into_iter().find(|m| m.blocks);
     match blocking {
         Some(m) if m.stage == Stage::Close => {
             Next { stage: Stage::Close, act: Act::SealUp, says: format!("Missing: {}.", m.says) }

@@ -832,6 +832,11 @@ impl JobState {
 }
 
 impl JobState {
+    /// True where nothing was repaired, set up or adjusted since the first reading as found of each pad.
+    pub(super) fn one_epoch(&self) -> bool {
+        (TOGETHER..=self.sheet.pads).all(|pad| self.first_epoch_of(pad) == self.epoch_of(pad))
+    }
+
     /// Goes on by the last of `entries`; the state is that of those before it.
     pub(super) fn advance(&mut self, entries: &[Entry]) {
         let Some(entry) = entries.last() else { return };

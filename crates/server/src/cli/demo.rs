@@ -7,8 +7,8 @@ use std::path::Path;
 use ombret_core::adjust::Site;
 use ombret_core::intake::{Grid, Mapping, read_pieces};
 use ombret_core::job::{
-    Around, Body, CheckFinding, Claim, Draft, Entry, JobFile, Needs, ReadDetail, ReadStage, ScaleSheet,
-    SetupDraft, Signer, Silence, Source, Way, decide, fold, genesis, inspection, interpret, seal,
+    Around, Author, Body, CheckFinding, Claim, Draft, JobFile, Journal, ReadDetail, ReadStage, ScaleSheet,
+    SetupDraft, Signer, Silence, Source, Way, inspection,
 };
 use ombret_core::keying::read_profile;
 use ombret_core::quantity::Unit;
@@ -115,7 +115,7 @@ struct DemoAdjust {
     span: String,
 }
 
-/// Loads the demo into an empty database; one that has people is left alone.
+/// Loads the demo into an empty database, as if it were `now`; one that has people is left alone.
 ///
 /// # Errors
 /// What is wrong with the file or the database.
@@ -125,6 +125,7 @@ pub async fn load_demo(
     lines: &str,
     hands: &str,
     keys: &Keys,
+    now: OffsetDateTime,
 ) -> Result<(), Box<dyn std::error::Error>> {
     if !people::is_empty(pool).await? {
         return Ok(());
@@ -158,7 +159,7 @@ pub async fn load_demo(
     }
     if let Some(name) = &demo.kit {
         let text = std::fs::read_to_string(folder.join(name))?;
-        let today = OffsetDateTime::now_utc().date();
+        let today = now.date();
         let mut next = demo.workshop.id.as_u128() + (0x0600 << 80);
         let mut ids = || {
             next += 1;
@@ -183,7 +184,7 @@ pub async fn load_demo(
         for visit in &scale.visits {
             let before = scales::before(pool, scale.sheet.id).await?;
             let by = staff.get(visit.by).ok_or("a visit by nobody")?;
-            let start = OffsetDateTime::now_utc() - Duration::days(visit.days_ago);
+            let start = now - Duration::days(visit.days_ago);
             let by = (by, visit.approved_by.and_then(|i| staff.get(i)));
             let file = play(&scale.sheet, before, visit, by, start, &pieces)
                 .map_err(|e| format!("{} {} days ago: {e}", scale.sheet.name, visit.days_ago))?;
@@ -201,21 +202,14 @@ fn play(
     start: OffsetDateTime,
     kit: &[Piece],
 ) -> Result<JobFile, String> {
-    let mut entries: Vec<Entry> = Vec::new();
-    let add = |entries: &mut Vec<Entry>, body: Body| {
-        let by = if body.needs() == Needs::Reviewer { approver.unwrap_or(by) } else { by };
-        let seq = u32::try_from(entries.len()).unwrap_or(u32::MAX - 1) + 1;
-        // Whole seconds, half a minute apart; the identities follow from the job's.
-        let at = (start + Duration::seconds(40 * i64::from(seq))).replace_nanosecond(0).unwrap_or(start);
-        entries.push(Entry {
-            id: Uuid::from_u128(visit.job.as_u128() + u128::from(seq)),
-            seq,
-            at,
-            by: by.clone(),
-            body,
-        });
+    // Whole seconds, half a minute apart; the identities follow from the job's.
+    let author = |seq: u32, by: &Signer| Author {
+        entry: Uuid::from_u128(visit.job.as_u128() + u128::from(seq)),
+        at: (start + Duration::seconds(40 * i64::from(seq))).replace_nanosecond(0).unwrap_or(start),
+        by: by.clone(),
     };
-    add(&mut entries, Body::Started { sheet: Box::new(sheet.clone()), before: before.map(Box::new) });
+    let begun = Body::Started { sheet: Box::new(sheet.clone()), before: before.map(Box::new) };
+    let mut journal = Journal::begin(visit.job, begun, author(1, by)).map_err(|e| e.to_string())?;
     let silent = Err(Silence::not_connected());
     let around = Around { kit, day: start.date(), ..Around::only(&silent) };
     let fit = |serial: &String| {
@@ -224,18 +218,11 @@ fn play(
             .map(|p| p.id)
     };
     for draft in drafts(sheet, visit, by, &fit) {
-        let state = fold(&entries).ok_or("a journal that does not begin")?;
-        let body = interpret(&state, draft, &around).map_err(|r| r.message)?;
-        decide(&entries, &state, &body).map_err(|r| r.message)?;
-        add(&mut entries, body);
+        let reviews = matches!(draft, Draft::Approved { .. } | Draft::SentBack { .. });
+        let by = approver.filter(|_| reviews).unwrap_or(by);
+        journal.append(draft, &around, author(journal.state().head + 1, by)).map_err(|r| r.message)?;
     }
-    let mut prev = genesis(visit.job);
-    let mut sealed = Vec::new();
-    for entry in entries {
-        let next = seal(entry, &prev).map_err(|e| e.to_string())?;
-        prev.clone_from(&next.hash);
-        sealed.push(next);
-    }
+    let sealed = journal.sealed_after(0);
     Ok(JobFile::new(visit.job, PROGRAM, sealed))
 }
 

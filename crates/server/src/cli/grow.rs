@@ -7,9 +7,8 @@ use std::collections::BTreeMap;
 use ombret_core::diagnosis::Priors;
 use ombret_core::figures::{Gist, MarkKind, gist, plain_mark};
 use ombret_core::job::{
-    Around, Before, Body, CheckFinding, Claim, Draft, Entry, JobFile, ReadDetail, ReadStage, ScaleSheet,
-    SetupDraft, Signer, Silence, Source, UsedPiece, Way, assess, decide, fold, genesis, inspection,
-    interpret, seal,
+    Around, Author, Before, Body, CheckFinding, Claim, Draft, Entry, JobFile, Journal, ReadDetail, ReadStage,
+    ScaleSheet, SetupDraft, Signer, Silence, Source, UsedPiece, Way, genesis, inspection, seal,
 };
 use ombret_core::quantity::Unit;
 use ombret_core::schedule::add_months;
@@ -348,44 +347,34 @@ fn play(
     drafts.push(Draft::SealedUp { seals: "@".into(), switch_back: true, locked: true });
     drafts.push(Draft::Closed { name: people[0].name.clone() });
     drafts.push(Draft::Approved { remarks: String::new() });
-    let mut entries = vec![Entry {
-        id: Uuid::nil(),
-        seq: 1,
-        at: now,
-        by: people[0].clone(),
-        body: Body::Started { sheet: Box::new(sheet), before: None },
-    }];
+    let author = |seq: u32, by: &Signer| Author {
+        entry: Uuid::nil(),
+        at: now + Duration::seconds(if seq == 1 { 0 } else { 45 * i64::from(seq) }),
+        by: by.clone(),
+    };
+    let begun = Body::Started { sheet: Box::new(sheet), before: None };
+    let mut journal = Journal::begin(Uuid::nil(), begun, author(1, &people[0]))?;
     let silent = Err(Silence::not_connected());
+    let around = Around { kit: set, day: now.date(), ..Around::only(&silent) };
     for draft in drafts {
-        let state = fold(&entries).ok_or("a journal that does not begin")?;
-        let body = interpret(&state, draft, &Around { kit: set, day: now.date(), ..Around::only(&silent) })
-            .map_err(|r| r.message)?;
-        if let Err(refusal) = decide(&entries, &state, &body) {
+        let stops = matches!(draft, Draft::StoppedShort { .. });
+        let by = &people[usize::from(matches!(draft, Draft::Approved { .. }))];
+        let body = journal.understand(draft, &around).map_err(|r| r.message)?;
+        match journal.admit(body, author(journal.state().head + 1, by)) {
+            Ok(sealed) => journal.push(sealed),
             // A long job that lacks nothing has no need to stop short.
-            if matches!(body, Body::StoppedShort { .. }) {
-                continue;
-            }
-            return Err(format!("{kind}: {}", refusal.message).into());
+            Err(_) if stops => {}
+            Err(refusal) => return Err(format!("{kind}: {}", refusal.message).into()),
         }
-        let seq = u32::try_from(entries.len())? + 1;
-        let by = people[usize::from(matches!(body, Body::Approved { .. }))].clone();
-        entries.push(Entry {
-            id: Uuid::nil(),
-            seq,
-            at: now + Duration::seconds(45 * i64::from(seq)),
-            by,
-            body,
-        });
     }
-    let state = fold(&entries).ok_or("a journal that does not begin")?;
-    let told = assess(&entries, &state);
+    let (state, told) = (journal.state(), journal.assess());
     Ok(Played {
         outcome: figures::word(told.outcome)?,
         shade: serde_json::to_value(&told.shade)?,
-        before: left_behind(&state, "", now),
-        gist: gist(&state, &told, "", now, &Priors::default()),
+        before: left_behind(state, "", now),
+        gist: gist(state, &told, "", now, &Priors::default()),
         pieces: told.weights_used,
-        entries,
+        entries: journal.entries().to_vec(),
     })
 }
 

@@ -163,9 +163,8 @@ pub async fn readings_table(
     SignedIn(person): SignedIn,
     At(id): At<Uuid>,
 ) -> Result<Response, ApiError> {
-    let journal = jobs::journal(&app.pool, person.workshop_id, id).await?.ok_or(ApiError::NotFound("job"))?;
-    let (entries, state) = (journal.entries(), journal.state()?);
-    let told = assess(&entries, &state);
+    let job = jobs::job(&app.pool, person.workshop_id, id).await?.ok_or(ApiError::NotFound("job"))?;
+    let told = job.journal.assess();
     let failed = |e: csv::Error| ApiError::Internal(e.to_string());
     let mut out = table();
     out.write_record(READING_COLUMNS).map_err(failed)?;

@@ -1,7 +1,7 @@
 //! Tables that come in: looked at first, with the columns mapped by a person; taken whole or not at all; and
 //! the last one taken back.
 
-use std::collections::{BTreeMap, HashSet};
+use std::collections::{BTreeMap, HashMap};
 use std::io::Cursor;
 
 use axum::Json;
@@ -10,6 +10,7 @@ use axum::extract::State;
 use axum::http::StatusCode;
 use calamine::{Data, Reader, Xlsx};
 use ombret_core::Refusal;
+use ombret_core::customer::Customer;
 use ombret_core::figures::plain_mark;
 use ombret_core::intake::{
     Grid, Looked, Mapping, ScaleDefaults, read_customers, read_pieces, read_results, read_scales,
@@ -114,7 +115,7 @@ fn text_of(cell: &Data) -> String {
 
 /// What of the workshop a table is compared with.
 struct Here {
-    customers: HashSet<String>,
+    customers: HashMap<String, Customer>,
     marks: BTreeMap<String, Vec<(Uuid, Unit)>>,
     names: BTreeMap<String, Vec<(Uuid, Unit)>>,
     pieces: std::collections::BTreeSet<String>,
@@ -136,7 +137,11 @@ impl Here {
             }
         }
         Ok(Self {
-            customers: customers::plain_names(&app.pool, workshop).await?,
+            customers: customers::all(&app.pool, workshop)
+                .await?
+                .into_iter()
+                .map(|customer| (Customer::plain_name(&customer.name), customer))
+                .collect(),
             marks,
             names,
             pieces: kit::serials(&app.pool, workshop).await?,
@@ -149,6 +154,17 @@ impl Here {
                 interval_months: 12,
             },
         })
+    }
+
+    /// What a new scale of a customer gets: what was agreed with them, else what the workshop takes.
+    fn agreed_with(&self, customer: &str) -> ScaleDefaults {
+        let known = self.customers.get(&Customer::plain_name(customer));
+        let scheme = known.and_then(|c| c.scheme).filter(|s| !matches!(s, Scheme::House | Scheme::Table));
+        ScaleDefaults {
+            scheme: scheme.unwrap_or(self.defaults.scheme),
+            interval_months: known.and_then(|c| c.interval_months).unwrap_or(self.defaults.interval_months),
+            ..self.defaults
+        }
     }
 
     /// A scale by its serial, else by its name where only one has it.
@@ -167,13 +183,14 @@ fn read(kind: IntakeKind, grid: &Grid, mapping: &Mapping, here: &Here) -> Result
     let today = OffsetDateTime::now_utc().date();
     Ok(match kind {
         IntakeKind::Customers => {
-            let known = |name: &str| here.customers.contains(name);
+            let known = |name: &str| here.customers.contains_key(name);
             let taken = read_customers(grid, mapping, &known, &mut Uuid::now_v7);
             (taken.looked, Rows::Customers(taken.items))
         }
         IntakeKind::Scales => {
             let known = |mark: &str| here.marks.contains_key(mark);
-            let taken = read_scales(grid, mapping, here.defaults, &known, &mut Uuid::now_v7);
+            let agreed = |customer: &str| here.agreed_with(customer);
+            let taken = read_scales(grid, mapping, &agreed, &known, &mut Uuid::now_v7);
             (taken.looked, Rows::Scales(taken.items))
         }
         IntakeKind::Weights => {

@@ -2,13 +2,14 @@
 
 use axum::Json;
 use axum::extract::State;
-use axum::http::StatusCode;
+use axum::http::{HeaderMap, StatusCode};
+use axum::response::{IntoResponse, Response};
 use ombret_core::Refusal;
 use ombret_core::adjust::School;
 use ombret_core::instrument::Instrument;
 use ombret_core::job::{
-    Around, Assessment, Body as EntryBody, Draft, Entry, Heard, MOST_ENTRIES, Needs, Setup, SetupDraft,
-    SetupJudgement, Signer, Silence, assess, decide, four_eyes, interpret, judge_by_profile, judge_setup,
+    Around, Assessment, Author, Body as EntryBody, Draft, Heard, Journal, Needs, Sealed, Setup, SetupDraft,
+    SetupJudgement, Signer, Silence, judge_by_profile, judge_setup,
 };
 use ombret_core::weights::Piece;
 use serde::{Deserialize, Serialize};
@@ -23,7 +24,7 @@ use super::sign_in::signs;
 use super::{ApiError, App, Problem};
 use crate::live::observe;
 use crate::store::beside;
-use crate::store::jobs::{self, JobHead, JobRow, Journal};
+use crate::store::jobs::{self, Job, JobHead, JobRow};
 use crate::store::people::{self, Person, Role};
 use crate::store::scales;
 
@@ -80,13 +81,12 @@ pub struct SetupQuestion {
     setup: SetupDraft,
 }
 
-fn reply(journal: Journal) -> Result<JobReply, ApiError> {
-    let (entries, state) = (journal.entries(), journal.state()?);
-    Ok(JobReply { assessment: assess(&entries, &state), job: journal.head })
+fn reply(job: Job) -> JobReply {
+    JobReply { assessment: job.journal.assess(), job: job.head }
 }
 
-async fn find(app: &App, person: &Person, id: Uuid) -> Result<Journal, ApiError> {
-    jobs::journal(&app.pool, person.workshop_id, id).await?.ok_or(ApiError::NotFound("job"))
+async fn find(app: &App, person: &Person, id: Uuid) -> Result<Job, ApiError> {
+    jobs::job(&app.pool, person.workshop_id, id).await?.ok_or(ApiError::NotFound("job"))
 }
 
 /// Open jobs.
@@ -108,7 +108,7 @@ pub async fn begin_job(
 ) -> Result<(StatusCode, Json<JobReply>), ApiError> {
     match jobs::workshop_of(&app.pool, new.id).await? {
         Some(workshop) if workshop == person.workshop_id => {
-            return Ok((StatusCode::OK, Json(reply(find(&app, &person, new.id).await?)?)));
+            return Ok((StatusCode::OK, Json(reply(find(&app, &person, new.id).await?))));
         }
         Some(_) => return Err(ApiError::Taken("a job of this identity exists already".into())),
         None => {}
@@ -117,23 +117,20 @@ pub async fn begin_job(
         scales::one(&app.pool, person.workshop_id, new.scale_id).await?.ok_or(ApiError::NotFound("scale"))?;
     let before = scales::before(&app.pool, new.scale_id).await?;
     let sheet = super::profiles::with_facts(&app, &person, scale.sheet).await?;
-    let first = Entry {
-        id: Uuid::now_v7(),
-        seq: 1,
-        at: OffsetDateTime::now_utc(),
-        by: signer(&person),
-        body: EntryBody::Started { sheet: Box::new(sheet), before: before.map(Box::new) },
-    };
+    let start = EntryBody::Started { sheet: Box::new(sheet), before: before.map(Box::new) };
+    let journal = Journal::begin(new.id, start, author(&person, Uuid::now_v7()))
+        .map_err(|e| ApiError::Internal(e.to_string()))?;
     // Sent twice at once: whoever came second gets what the first one began.
-    match jobs::begin(&app.pool, person.workshop_id, new.id, new.scale_id, first).await {
+    match jobs::begin(&app.pool, person.workshop_id, new.scale_id, &journal).await {
         Err(error) if error.twice() == Some("job") => {}
         begun => begun?,
     }
-    Ok((StatusCode::CREATED, Json(reply(find(&app, &person, new.id).await?)?)))
+    Ok((StatusCode::CREATED, Json(reply(find(&app, &person, new.id).await?))))
 }
 
-fn signer(person: &Person) -> Signer {
-    Signer { id: person.id, name: person.name.clone() }
+pub(super) fn author(person: &Person, entry: Uuid) -> Author {
+    let by = Signer { id: person.id, name: person.name.clone() };
+    Author { entry, at: OffsetDateTime::now_utc(), by }
 }
 
 /// A job.
@@ -143,19 +140,22 @@ pub async fn get_job(
     SignedIn(person): SignedIn,
     At(id): At<Uuid>,
 ) -> Result<Json<JobReply>, ApiError> {
-    Ok(Json(reply(find(&app, &person, id).await?)?))
+    Ok(Json(reply(find(&app, &person, id).await?)))
 }
 
-/// The next entry of a job.
+/// The next entry of a job. With `Prefer: return=minimal` (RFC 7240) it is only taken, and nothing is worked
+/// out.
 #[utoipa::path(post, path = "/api/jobs/{id}/entries", tag = "jobs", params(("id" = Uuid, Path)), request_body = NewEntry,
-    responses((status = 200, body = EntryReply), (status = 404, body = Problem), (status = 409, body = Problem), (status = 422, body = Problem), (status = 503, body = Problem)))]
+    responses((status = 200, body = EntryReply), (status = 204, description = "Taken; nothing more was asked for"),
+        (status = 404, body = Problem), (status = 409, body = Problem), (status = 422, body = Problem), (status = 503, body = Problem)))]
 pub async fn add_entry(
     State(app): State<App>,
     SignedIn(person): SignedIn,
     At(id): At<Uuid>,
+    headers: HeaderMap,
     Body(new): Body<NewEntry>,
-) -> Result<Json<EntryReply>, ApiError> {
-    // Fetched before the journal is held: only one connection is taken at a time.
+) -> Result<Response, ApiError> {
+    // Fetched before the job is held: nobody waits for it longer than an entry takes.
     let beside = Beside::of(&app, &person, &new.draft).await?;
     if let Draft::Attached { file } = &new.draft {
         // What the journal says of a file is what lies here.
@@ -168,30 +168,94 @@ pub async fn add_entry(
     }
     if matches!(new.draft, Draft::Closed { .. }) && !new.try_only {
         // What is done on a practice scale is no record, and nobody answers for it.
-        let practice = find(&app, &person, id).await?.state()?.sheet.practice;
+        let practice = find(&app, &person, id).await?.journal.state().sheet.practice;
         if !practice {
             signs(&app, &person, new.password.as_deref()).await?;
         }
     }
+    let mut place = app.at_work.place(id).await;
+    for kept in [true, false] {
+        if !kept || place.is_none() {
+            *place = Some(find(&app, &person, id).await?);
+        }
+        let job = place
+            .as_mut()
+            .filter(|job| job.workshop == person.workshop_id)
+            .ok_or(ApiError::NotFound("job"))?;
+        let came = enter(&app, &person, job, &new, &beside).await;
+        let again = match &came {
+            Ok(Entered::Behind) => true,
+            Ok(Entered::Now(_)) => false,
+            // What was kept may be behind what another instance has taken.
+            _ => kept && !jobs::is_at(&app.pool, id, job.journal.head()).await?,
+        };
+        if !again {
+            return answer(job, came?, &headers);
+        }
+    }
+    Err(ApiError::Busy)
+}
+
+/// What came of an entry.
+enum Entered {
+    /// It stands behind the others now.
+    Now(EntryBody),
+    /// It stood there already.
+    Before(EntryBody),
+    /// It would stand there, and this would come of it.
+    Tried(Box<EntryReply>),
+    /// The job has moved on meanwhile.
+    Behind,
+}
+
+async fn enter(
+    app: &App,
+    person: &Person,
+    job: &mut Job,
+    new: &NewEntry,
+    beside: &Beside,
+) -> Result<Entered, ApiError> {
+    let twice = job.journal.entries().iter().rev().find(|e| e.id == new.id).filter(|_| !new.try_only);
+    if let Some(there) = twice {
+        return Ok(Entered::Before(there.body.clone()));
+    }
+    let sealed = next_entry(app, person, job, new, beside)?;
+    let understood = sealed.entry.body.clone();
     if new.try_only {
-        let journal = find(&app, &person, id).await?;
-        let (entry, journal) = next_entry(&app, &person, journal, &new, &beside)?;
-        return tried(entry, journal).map(Json);
+        let mut journal = job.journal.clone();
+        journal.push(sealed);
+        let (job, assessment) = (job.head.clone(), journal.assess());
+        return Ok(Entered::Tried(Box::new(EntryReply { job, understood, assessment })));
     }
-    let mut held = jobs::hold(&app.pool, person.workshop_id, id).await?.ok_or(ApiError::NotFound("job"))?;
-    if let Some(there) = held.journal.sealed.iter().find(|s| s.entry.id == new.id) {
-        let understood = there.entry.body.clone();
-        drop(held);
-        let JobReply { job, assessment } = reply(find(&app, &person, id).await?)?;
-        return Ok(Json(EntryReply { job, understood, assessment }));
+    match jobs::append(&app.pool, job, sealed, &app.settings.keys).await {
+        Ok(true) => {
+            app.bus.moved(job.head.id, job.head.head_seq);
+            Ok(Entered::Now(understood))
+        }
+        Ok(false) => Ok(Entered::Behind),
+        Err(error) if error.twice() == Some("entry") => {
+            Err(ApiError::Taken("an entry of this identity stands in another job".into()))
+        }
+        Err(error) => Err(error.into()),
     }
-    let (entry, _) = next_entry(&app, &person, held.journal.clone(), &new, &beside)?;
-    if held.stands_elsewhere(new.id).await? {
-        return Err(ApiError::Taken("an entry of this identity stands in another job".into()));
-    }
-    let understood = entry.body.clone();
-    let JobReply { job, assessment } = reply(held.append(entry, &app.settings.keys).await?)?;
-    Ok(Json(EntryReply { job, understood, assessment }))
+}
+
+fn answer(job: &Job, entered: Entered, headers: &HeaderMap) -> Result<Response, ApiError> {
+    let minimal = headers
+        .get_all("prefer")
+        .iter()
+        .filter_map(|value| value.to_str().ok())
+        .any(|value| value.split(',').any(|one| one.trim().eq_ignore_ascii_case("return=minimal")));
+    let understood = match entered {
+        Entered::Tried(reply) => return Ok(Json(reply).into_response()),
+        Entered::Behind => return Err(ApiError::Busy),
+        Entered::Now(_) | Entered::Before(_) if minimal => {
+            return Ok((StatusCode::NO_CONTENT, [("preference-applied", "return=minimal")]).into_response());
+        }
+        Entered::Now(understood) | Entered::Before(understood) => understood,
+    };
+    let (head, assessment) = (job.head.clone(), job.journal.assess());
+    Ok(Json(EntryReply { job: head, understood, assessment }).into_response())
 }
 
 /// What a draft needs of the workshop beside its job; nothing is fetched for one that needs nothing.
@@ -231,32 +295,27 @@ impl Beside {
     }
 }
 
-/// Makes the entry that would follow: at the right place, understood, and allowed.
+/// Makes the entry that would follow: at the right place, understood, allowed, and sealed.
 fn next_entry(
     app: &App,
     person: &Person,
-    journal: Journal,
+    job: &Job,
     new: &NewEntry,
     beside: &Beside,
-) -> Result<(Entry, Journal), ApiError> {
-    let (entries, state) = (journal.entries(), journal.state()?);
+) -> Result<Sealed, ApiError> {
+    let (journal, state) = (&job.journal, job.journal.state());
     if state.head != new.after {
-        let newer = journal.sealed.iter().filter(|s| s.entry.seq > new.after).collect::<Vec<_>>();
-        let newer = serde_json::to_value(newer).map_err(|e| ApiError::Internal(e.to_string()))?;
+        let newer = serde_json::to_value(journal.sealed_after(new.after))
+            .map_err(|e| ApiError::Internal(e.to_string()))?;
         return Err(ApiError::Stale { head: state.head, after: new.after, newer });
     }
-    if entries.len() >= MOST_ENTRIES {
-        return Err(Refusal::new("too_long", format!("a job has at most {MOST_ENTRIES} entries"))
-            .then("Close this job and start another.")
-            .into());
-    }
-    let live = live_now(app, journal.head.scale_id, &state.setup_in_force().0);
+    let live = live_now(app, job.head.scale_id, &state.setup_in_force().0);
     let around = Around {
         live: &live,
         kit: &beside.kit,
         school: beside.school,
         day: OffsetDateTime::now_utc().date(),
-        number: journal.head.number.as_deref(),
+        number: job.head.number.as_deref(),
         approval: beside.approval.filter(|_| !state.sheet.practice),
         instruments: &beside.instruments,
     };
@@ -265,19 +324,16 @@ fn next_entry(
         Draft::Closed { .. } => Draft::Closed { name: person.name.clone() },
         other => other.clone(),
     };
-    let body = interpret(&state, draft, &around)?;
+    let body = journal.understand(draft, &around)?;
     may(person, &body)?;
-    decide(&entries, &state, &body)?;
-    four_eyes(&state, &body, person.id)?;
-    if body.needs() == Needs::Reviewer && journal.head.imported {
+    let approves = body.needs() == Needs::Reviewer;
+    let sealed = journal.admit(body, author(person, new.id))?;
+    if approves && job.head.imported {
         return Err(Refusal::new("imported", "this record was made elsewhere: it is not approved here")
             .then("Prove the scale in a job of this workshop.")
             .into());
     }
-    // A clock that was set back does not make a journal run backwards.
-    let at = entries.last().map_or(OffsetDateTime::UNIX_EPOCH, |e| e.at).max(OffsetDateTime::now_utc());
-    let entry = Entry { id: new.id, seq: state.head + 1, at, by: signer(person), body };
-    Ok((entry, journal))
+    Ok(sealed)
 }
 
 /// Who works on the scale signs; who approves has not worked on it.
@@ -293,15 +349,6 @@ fn live_now(app: &App, scale: Uuid, setup: &Setup) -> Heard {
     observe(app.readers.running(scale).ok_or_else(Silence::not_connected)?, setup.clone())
 }
 
-fn tried(entry: Entry, journal: Journal) -> Result<EntryReply, ApiError> {
-    let understood = entry.body.clone();
-    let mut entries = journal.entries();
-    entries.push(entry);
-    let state = ombret_core::job::fold(&entries)
-        .ok_or_else(|| ApiError::Internal("a journal that does not begin".into()))?;
-    Ok(EntryReply { job: journal.head, understood, assessment: assess(&entries, &state) })
-}
-
 /// Judges a set-up without entering it.
 #[utoipa::path(post, path = "/api/jobs/{id}/judge", tag = "jobs", params(("id" = Uuid, Path)), request_body = SetupQuestion,
     responses((status = 200, body = SetupJudgement), (status = 404, body = Problem), (status = 422, body = Problem)))]
@@ -311,9 +358,10 @@ pub async fn judge_job_setup(
     At(id): At<Uuid>,
     Body(question): Body<SetupQuestion>,
 ) -> Result<Json<SetupJudgement>, ApiError> {
-    let state = find(&app, &person, id).await?.state()?;
+    let job = find(&app, &person, id).await?;
+    let state = job.journal.state();
     let pad = question.setup.pad.unwrap_or_else(|| state.pad_in_hand()).max(1);
-    let judged = judge_setup(&state, &question.setup.read()?, pad);
+    let judged = judge_setup(state, &question.setup.read()?, pad);
     Ok(Json(match profile_of(&app, &person, state.sheet.id).await {
         Ok(profile) => judge_by_profile(judged, &profile),
         // A scale without a profile, or with one that is gone, is judged without it.

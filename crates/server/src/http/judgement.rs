@@ -7,7 +7,7 @@ use axum::extract::State;
 use ombret_core::diagnosis::{
     Cause, CauseInfo, Choices, Diagnosis, Priors, choices, diagnose_job, table, worst_pad,
 };
-use ombret_core::job::{Phase, ReadStage, assess, check_label};
+use ombret_core::job::{Journal, Phase, ReadStage, check_label};
 use ombret_core::weights::Piece;
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
@@ -17,7 +17,7 @@ use super::body::{Asked, At, Body};
 use super::guard::{SignedIn, Technician};
 use super::workers::Stop;
 use super::{ApiError, App, Problem};
-use crate::store::jobs::{self, Journal};
+use crate::store::jobs;
 use crate::store::people;
 
 /// Which readings.
@@ -92,10 +92,10 @@ pub async fn diagnose(
     At(id): At<Uuid>,
     Asked(query): Asked<PhaseQuery>,
 ) -> Result<Json<JudgementReply>, ApiError> {
-    let journal = jobs::journal(&app.pool, person.workshop_id, id).await?.ok_or(ApiError::NotFound("job"))?;
+    let job = jobs::job(&app.pool, person.workshop_id, id).await?.ok_or(ApiError::NotFound("job"))?;
     let kit = super::kit::pieces_of(&app, &person).await?;
     let rules = people::judgement(&app.pool, person.workshop_id).await?;
-    let work = move |_: &Stop| judged(&journal, query.stage, &kit, &rules);
+    let work = move |_: &Stop| judged(&job.journal, query.stage, &kit, &rules);
     app.workers.run(work).await.map(Json)
 }
 
@@ -105,14 +105,13 @@ fn judged(
     kit: &[Piece],
     rules: &JudgementRules,
 ) -> Result<JudgementReply, ApiError> {
-    let (entries, state) = (journal.entries(), journal.state()?);
-    let told = assess(&entries, &state);
+    let (state, told) = (journal.state(), journal.assess());
     let (phase, view) = match stage {
         ReadStage::AsFound => (Phase::AsFound, &told.as_found),
         ReadStage::Prove => (Phase::AsLeft, &told.proof),
     };
     let pad = worst_pad(view);
-    let diagnosis = diagnose_job(&state, &told, phase, pad, kit, &rules.priors);
+    let diagnosis = diagnose_job(state, &told, phase, pad, kit, &rules.priors);
     Ok(JudgementReply {
         pad: state.several().then_some(pad),
         choices: choices(view, pad, rules.leave_inside, told.adjust.most_points, diagnosis.as_ref()),

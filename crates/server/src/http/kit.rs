@@ -336,8 +336,8 @@ pub async fn plan_job(
     At(id): At<Uuid>,
     Body(asked): Body<PlanQuestion>,
 ) -> Result<Json<PlanReply>, ApiError> {
-    let state =
-        jobs::journal(&app.pool, person.workshop_id, id).await?.ok_or(ApiError::NotFound("job"))?.state()?;
+    let job = jobs::job(&app.pool, person.workshop_id, id).await?.ok_or(ApiError::NotFound("job"))?;
+    let state = job.journal.state().clone();
     let (setup, _) = state.setup_in_force();
     let mut refused = None;
     let thought = match asked.span.trim() {

@@ -116,10 +116,11 @@ pub async fn live_reading(
     let (device, detail) = device(&app, person.workshop_id, id).await?;
     let setup = match query.job {
         Some(job) => {
-            jobs::journal(&app.pool, person.workshop_id, job)
+            jobs::job(&app.pool, person.workshop_id, job)
                 .await?
                 .ok_or(ApiError::NotFound("job"))?
-                .state()?
+                .journal
+                .state()
                 .setup_in_force()
                 .0
         }

@@ -70,6 +70,7 @@ pub use tasks::{Tasks, Work, keep_taking_up, take_up};
 
 use crate::live::{Allowed, Benches, Readers};
 use crate::settings::Settings;
+use crate::store::at_work::AtWork;
 use crate::store::bus::Bus;
 
 /// Largest ordinary request body, in bytes.
@@ -90,6 +91,8 @@ pub struct App {
     pub reads: PgPool,
     /// Settings.
     pub settings: Arc<Settings>,
+    /// Jobs that are worked on here.
+    pub at_work: AtWork,
     /// What instances tell each other.
     pub bus: Bus,
     /// Connected indicators.
@@ -119,6 +122,7 @@ impl App {
         Self {
             reads: pool.clone(),
             pool,
+            at_work: AtWork::default(),
             bus,
             settings: Arc::new(settings),
             readers,

@@ -9,7 +9,7 @@ use axum::http::{HeaderValue, StatusCode, header};
 use axum::response::{IntoResponse, Response};
 use ombret_core::Refusal;
 use ombret_core::intake::RowError;
-use ombret_core::job::{Outcome, assess};
+use ombret_core::job::Outcome;
 use ombret_core::quantity::{Mass, parse_mass};
 use ombret_core::weights::{Form, OwnClass, Piece, WeighedBy, reference_object};
 use serde::{Deserialize, Serialize};
@@ -147,10 +147,9 @@ pub async fn weigh_object(
     };
     let job =
         records::job_of(&app.pool, person.workshop_id, form.record.trim()).await?.ok_or_else(missing)?;
-    let journal =
-        jobs::journal(&app.pool, person.workshop_id, job).await?.ok_or(ApiError::NotFound("job"))?;
-    let (entries, state) = (journal.entries(), journal.state()?);
-    if assess(&entries, &state).outcome != Outcome::InTolerance {
+    let job = jobs::job(&app.pool, person.workshop_id, job).await?.ok_or(ApiError::NotFound("job"))?;
+    let state = job.journal.state();
+    if job.journal.assess().outcome != Outcome::InTolerance {
         return Err(Refusal::new(
             "not_proved",
             format!("record {} does not prove its scale", form.record.trim()),
@@ -160,7 +159,7 @@ pub async fn weigh_object(
         .into());
     }
     let now = OffsetDateTime::now_utc();
-    let days = journal.head.closed_at.map_or(i64::MAX, |at| (now - at).whole_days());
+    let days = job.head.closed_at.map_or(i64::MAX, |at| (now - at).whole_days());
     if days > JUST_PROVED_DAYS {
         return Err(Refusal::new("proved_long_ago", format!("that scale was proved {days} days ago"))
             .at("record")

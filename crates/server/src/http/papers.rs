@@ -102,12 +102,11 @@ impl Ready {
             Some(mut issued) => (std::mem::take(&mut issued.bytes), Some(issued)),
             None if version.is_some() => return Err(ApiError::NotFound("version")),
             None => {
-                let journal = jobs::journal(&app.pool, person.workshop_id, job)
-                    .await?
-                    .ok_or(ApiError::NotFound("job"))?;
-                foreign = journal.head.imported;
+                let found =
+                    jobs::job(&app.pool, person.workshop_id, job).await?.ok_or(ApiError::NotFound("job"))?;
+                foreign = found.head.imported;
                 (
-                    serde_json::to_vec_pretty(&JobFile::new(job, PROGRAM, journal.sealed))
+                    serde_json::to_vec_pretty(&JobFile::new(job, PROGRAM, found.journal.sealed_after(0)))
                         .map_err(|e| ApiError::Internal(e.to_string()))?,
                     None,
                 )

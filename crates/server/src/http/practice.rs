@@ -8,16 +8,16 @@ use axum::http::{HeaderValue, StatusCode, header};
 use axum::response::{IntoResponse, Response};
 use ombret_bench::ScaleSettings;
 use ombret_core::Refusal;
-use ombret_core::job::{Body as EntryBody, Entry, Signer, assess};
+use ombret_core::job::{Body as EntryBody, Journal};
 use ombret_core::practice::{Account, Lesson, account, read_lesson};
 use rust_embed::RustEmbed;
 use serde::{Deserialize, Serialize};
-use time::OffsetDateTime;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
 use super::body::{At, Body};
 use super::guard::{Manager, SignedIn, Technician};
+use super::jobs::author;
 use super::{ApiError, App, Problem};
 use crate::live::Device;
 use crate::store::people::Person;
@@ -231,10 +231,10 @@ pub async fn begin_lesson(
     let (lesson, bench) = read(&text, scale)?;
     let device = switched_on(&app, scale, &bench).await?;
     scales::add(&app.pool, person.workshop_id, &lesson.sheet, Some(&device)).await?;
-    let by = Signer { id: person.id, name: person.name.clone() };
     let body = EntryBody::Started { sheet: Box::new(lesson.sheet), before: None };
-    let first = Entry { id: Uuid::now_v7(), seq: 1, at: OffsetDateTime::now_utc(), by, body };
-    jobs::begin(&app.pool, person.workshop_id, new.job, scale, first).await?;
+    let journal = Journal::begin(new.job, body, author(&person, Uuid::now_v7()))
+        .map_err(|e| ApiError::Internal(e.to_string()))?;
+    jobs::begin(&app.pool, person.workshop_id, scale, &journal).await?;
     let run = Run { job: new.job, scale, lesson: text, hints: 0, revealed: false };
     practice::begin(&app.pool, person.workshop_id, person.id, &run, &lesson.id).await?;
     Ok((StatusCode::CREATED, Json(RunBegun { job: new.job })))
@@ -250,8 +250,7 @@ async fn find(app: &App, person: &Person, job: Uuid) -> Result<(Run, Lesson, Sca
 
 async fn view(app: &App, person: &Person, job: Uuid) -> Result<Json<PracticeView>, ApiError> {
     let (run, lesson, _) = find(app, person, job).await?;
-    let journal =
-        jobs::journal(&app.pool, person.workshop_id, job).await?.ok_or(ApiError::NotFound("job"))?;
+    let done = jobs::job(&app.pool, person.workshop_id, job).await?.ok_or(ApiError::NotFound("job"))?;
     let given = run.hints.min(lesson.hints.len());
     Ok(Json(PracticeView {
         title: lesson.title,
@@ -259,7 +258,7 @@ async fn view(app: &App, person: &Person, job: Uuid) -> Result<Json<PracticeView
         left: lesson.hints.len() - given,
         hints: lesson.hints.into_iter().take(given).collect(),
         on: app.benches.is_on(run.scale),
-        over: run.revealed || journal.head.closed_at.is_some(),
+        over: run.revealed || done.head.closed_at.is_some(),
     }))
 }
 
@@ -318,19 +317,18 @@ pub async fn get_account(
     At(job): At<Uuid>,
 ) -> Result<Json<Account>, ApiError> {
     let (run, lesson, _) = find(&app, &person, job).await?;
-    let journal =
-        jobs::journal(&app.pool, person.workshop_id, job).await?.ok_or(ApiError::NotFound("job"))?;
-    if journal.head.closed_at.is_none() && !run.revealed {
+    let done = jobs::job(&app.pool, person.workshop_id, job).await?.ok_or(ApiError::NotFound("job"))?;
+    if done.head.closed_at.is_none() && !run.revealed {
         return Err(Refusal::new("not_over", "the lesson is not over yet")
             .then("Close the job, or give up and see what it was.")
             .into());
     }
-    if journal.head.closed_at.is_some() {
+    if done.head.closed_at.is_some() {
         app.benches.switch_off(run.scale);
     }
-    let (entries, state) = (journal.entries(), journal.state()?);
+    let journal = &done.journal;
     let acts = practice::acts(&app.pool, run.scale).await?;
-    Ok(Json(account(&lesson, &entries, &state, &assess(&entries, &state), &acts, run.hints)))
+    Ok(Json(account(&lesson, journal.entries(), journal.state(), &journal.assess(), &acts, run.hints)))
 }
 /// How much was thrown away.
 #[derive(Serialize, ToSchema)]

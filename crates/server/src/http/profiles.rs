@@ -287,10 +287,11 @@ pub async fn run_machine(
     let profile = understood(&text)?;
     let from = match run.job {
         Some(job) => held_by_indicator(
-            &jobs::journal(&app.pool, person.workshop_id, job)
+            jobs::job(&app.pool, person.workshop_id, job)
                 .await?
                 .ok_or(ApiError::NotFound("job"))?
-                .state()?,
+                .journal
+                .state(),
             &profile,
         ),
         None => profile.untouched(),
@@ -309,8 +310,8 @@ pub async fn job_keying(
     At(id): At<Uuid>,
     Body(asked): Body<KeyingQuestion>,
 ) -> Result<Json<KeyingReply>, ApiError> {
-    let state =
-        jobs::journal(&app.pool, person.workshop_id, id).await?.ok_or(ApiError::NotFound("job"))?.state()?;
+    let job = jobs::job(&app.pool, person.workshop_id, id).await?.ok_or(ApiError::NotFound("job"))?;
+    let state = job.journal.state();
     let profile = profile_of(&app, &person, state.sheet.id).await?;
     let setup = match &asked.setup {
         Some(typed) => typed.read()?,
@@ -380,15 +381,15 @@ pub async fn job_messages(
     At(id): At<Uuid>,
     Body(asked): Body<MessageQuestion>,
 ) -> Result<Json<Vec<MessageView>>, ApiError> {
-    let journal = jobs::journal(&app.pool, person.workshop_id, id).await?.ok_or(ApiError::NotFound("job"))?;
-    let state = journal.state()?;
-    let profile = profile_of(&app, &person, journal.head.scale_id).await?;
+    let job = jobs::job(&app.pool, person.workshop_id, id).await?.ok_or(ApiError::NotFound("job"))?;
+    let state = job.journal.state();
+    let profile = profile_of(&app, &person, job.head.scale_id).await?;
     let moving = app
         .readers
-        .running(journal.head.scale_id)
+        .running(job.head.scale_id)
         .and_then(|signal| observe(signal, state.setup_in_force().0).ok())
         .is_some_and(|o| !o.steady);
-    Ok(Json(look_up(&profile, &asked.shown, &circumstances(&state, moving))))
+    Ok(Json(look_up(&profile, &asked.shown, &circumstances(state, moving))))
 }
 
 /// The sites of the workshop.

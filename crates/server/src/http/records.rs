@@ -143,9 +143,8 @@ pub async fn job_file(
         Some(frozen) => frozen.bytes,
         None if asked.version.is_some() => return Err(ApiError::NotFound("version")),
         None => {
-            let journal =
-                jobs::journal(&app.pool, person.workshop_id, id).await?.ok_or(ApiError::NotFound("job"))?;
-            serde_json::to_vec_pretty(&JobFile::new(id, PROGRAM, journal.sealed))
+            let job = jobs::job(&app.pool, person.workshop_id, id).await?.ok_or(ApiError::NotFound("job"))?;
+            serde_json::to_vec_pretty(&JobFile::new(id, PROGRAM, job.journal.sealed_after(0)))
                 .map_err(|e| ApiError::Internal(e.to_string()))?
         }
     };

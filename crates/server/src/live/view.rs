@@ -254,8 +254,7 @@ pub fn observe(signal: Arc<Signal>, setup: Setup) -> Heard {
 }
 
 fn shown_text(shown: &ombret_core::quantity::Mass, setup: &Setup) -> String {
-    let (_, exponent) = shown.value.digits_and_exponent();
-    let places = u32::try_from(-exponent).unwrap_or(0);
+    let places = u32::try_from(-shown.value.exponent()).unwrap_or(0);
     let least = if shown.unit == setup.d.unit { setup.decimals } else { 0 };
     format!("{} {}", shown.value.fixed(places.max(least)), shown.unit)
 }

@@ -11,7 +11,6 @@ use sqlx::{ConnectOptions, Connection, PgConnection, PgPool};
 use tokio::sync::{broadcast, mpsc};
 use uuid::Uuid;
 
-use super::StoreError;
 use crate::live::Others;
 
 /// The channels of PostgreSQL.
@@ -44,9 +43,17 @@ pub struct Bus {
     moved: broadcast::Sender<Moved>,
     lines: broadcast::Sender<(Uuid, String)>,
     says: mpsc::UnboundedSender<Said>,
-    said: Arc<Mutex<Option<mpsc::UnboundedReceiver<Said>>>>,
+    moves: mpsc::UnboundedSender<Moved>,
+    /// What is to be told to the others; taken by whoever tells it.
+    outgoing: Arc<Mutex<Option<Outgoing>>>,
     followed: Arc<Mutex<HashMap<Uuid, Instant>>>,
     owned: Arc<tokio::sync::Mutex<Owned>>,
+}
+
+/// The ends from which notices are taken.
+struct Outgoing {
+    said: mpsc::UnboundedReceiver<Said>,
+    moved: mpsc::UnboundedReceiver<Moved>,
 }
 
 /// The scales whose indicators this instance reads, held by one connection of its own: with it they are free.
@@ -60,12 +67,14 @@ impl Bus {
     /// Hears nothing before [`Self::listen`] runs.
     pub fn new(pool: PgPool) -> Self {
         let (says, said) = mpsc::unbounded_channel();
+        let (moves, moved) = mpsc::unbounded_channel();
         Self {
             pool,
             moved: broadcast::channel(256).0,
             lines: broadcast::channel(1_024).0,
             says,
-            said: Arc::new(Mutex::new(Some(said))),
+            moves,
+            outgoing: Arc::new(Mutex::new(Some(Outgoing { said, moved }))),
             followed: Arc::default(),
             owned: Arc::default(),
         }
@@ -76,11 +85,18 @@ impl Bus {
         self.moved.subscribe()
     }
 
+    /// Tells everybody that a job has moved on. Not within the transaction that moves it: the database lets
+    /// only one at a time commit that has something to tell, and each would wait for the disk of the other.
+    pub fn moved(&self, job: Uuid, head: i32) {
+        let _ = self.moves.send(Moved { job, head });
+    }
+
     /// Hears and says until the program ends.
     pub async fn listen(self) {
-        let said = self.said.lock().unwrap_or_else(PoisonError::into_inner).take();
-        if let Some(said) = said {
+        let outgoing = self.outgoing.lock().unwrap_or_else(PoisonError::into_inner).take();
+        if let Some(Outgoing { said, moved }) = outgoing {
             tokio::spawn(say_all(self.pool.clone(), said));
+            tokio::spawn(tell_moved(self.pool.clone(), moved));
         }
         loop {
             match self.hear_all().await {
@@ -158,14 +174,17 @@ fn key_of(scale: Uuid) -> i64 {
     i64::from_be_bytes((high ^ low).to_be_bytes())
 }
 
-/// Tells that a job has moved on, with the transaction that moves it.
-pub(super) async fn job_moved(
-    tx: &mut sqlx::Transaction<'static, sqlx::Postgres>,
-    job: Uuid,
-    head: i32,
-) -> Result<(), StoreError> {
-    sqlx::query!("select pg_notify($1, $2)", JOB, format!("{job} {head}")).execute(&mut **tx).await?;
-    Ok(())
+/// Tells which jobs have moved on: all that have while the last notice was on its way, in one.
+async fn tell_moved(pool: PgPool, mut moved: mpsc::UnboundedReceiver<Moved>) {
+    let mut waiting = Vec::new();
+    while moved.recv_many(&mut waiting, 1_000).await > 0 {
+        let newest: HashMap<Uuid, i32> = waiting.drain(..).map(|m| (m.job, m.head)).collect();
+        let notices: Vec<String> = newest.iter().map(|(job, head)| format!("{job} {head}")).collect();
+        let told = sqlx::query!("select pg_notify($1, n) from unnest($2::text[]) n", JOB, &notices);
+        if let Err(error) = told.execute(&pool).await {
+            tracing::debug!(%error, "that a job has moved on was not told to the others");
+        }
+    }
 }
 
 /// Says what was said, several lines at once where they come quickly.

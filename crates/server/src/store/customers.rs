@@ -1,7 +1,5 @@
 //! Customers, and the scales that are theirs.
 
-use std::collections::HashSet;
-
 use ombret_core::customer::Customer;
 use ombret_core::job::ScaleSheet;
 use serde::Serialize;
@@ -89,14 +87,6 @@ pub async fn all(pool: &PgPool, workshop: Uuid) -> Result<Vec<Customer>, StoreEr
     .fetch_all(pool)
     .await?;
     rows.into_iter().map(|details| Ok(serde_json::from_value(details)?)).collect()
-}
-
-/// Names of a workshop's customers, written plainly.
-pub async fn plain_names(pool: &PgPool, workshop: Uuid) -> Result<HashSet<String>, StoreError> {
-    let rows = sqlx::query_scalar!("select name from customer where workshop_id = $1", workshop)
-        .fetch_all(pool)
-        .await?;
-    Ok(rows.iter().map(|name| Customer::plain_name(name)).collect())
 }
 
 /// One customer of a workshop.

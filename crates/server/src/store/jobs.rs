@@ -1,7 +1,8 @@
-//! Jobs and their journals. Appending is one transaction: the job's row is locked, so that the
-//! sequence and the chain have no gap; an entry that closes the job freezes its record in it.
+//! Jobs and their journals. Appending is one statement: it moves the job's row on from the head that the
+//! entry was sealed behind, so that the sequence and the chain have no gap, whoever else appends. An entry
+//! that closes the job freezes its record in the same transaction.
 
-use ombret_core::job::{Body, Entry, JobFile, JobState, ScaleSheet, Sealed, fold, genesis, seal};
+use ombret_core::job::{Body, Entry, JobFile, Journal, JournalError, ScaleSheet, Sealed, fold};
 use serde::Serialize;
 use serde_json::json;
 use sqlx::{PgPool, Postgres, Transaction};
@@ -38,27 +39,18 @@ pub struct JobHead {
 
 /// A job with its journal.
 #[derive(Clone, Debug)]
-pub struct Journal {
+pub struct Job {
+    /// Whose it is.
+    pub workshop: Uuid,
     /// The job.
     pub head: JobHead,
-    /// Its entries.
-    pub sealed: Vec<Sealed>,
+    /// Its entries, and the state that they come to.
+    pub journal: Journal,
 }
 
-impl Journal {
-    /// The entries without their seals.
-    pub fn entries(&self) -> Vec<Entry> {
-        self.sealed.iter().map(|s| s.entry.clone()).collect()
-    }
-
-    /// The state that they come to.
-    ///
-    /// # Errors
-    /// [`StoreError::Unreadable`] where the journal does not begin with a start.
-    pub fn state(&self) -> Result<JobState, StoreError> {
-        fold(&self.entries()).ok_or_else(|| {
-            StoreError::Unreadable("the journal does not begin with the start of a job".into())
-        })
+impl From<JournalError> for StoreError {
+    fn from(error: JournalError) -> Self {
+        Self::Unreadable(error.to_string())
     }
 }
 
@@ -117,10 +109,12 @@ pub async fn open(pool: &PgPool, workshop: Uuid) -> Result<Vec<JobRow>, StoreErr
 }
 
 /// One job of a workshop with its journal.
-pub async fn journal(pool: &PgPool, workshop: Uuid, id: Uuid) -> Result<Option<Journal>, StoreError> {
+pub async fn job(pool: &PgPool, workshop: Uuid, id: Uuid) -> Result<Option<Job>, StoreError> {
+    // One statement, so that the row and the entries are of one moment.
     let row = sqlx::query!(
-        "select j.id, j.scale_id, j.head_seq, j.head_hash, j.closed_at, j.imported, r.number as \"number?\"
-         from job j left join record r on r.job_id = j.id and not r.superseded where j.id = $1 and j.workshop_id = $2",
+        r#"select j.id, j.scale_id, j.head_seq, j.head_hash, j.closed_at, j.imported, r.number as "number?",
+                  array(select e.sealed from entry e where e.job_id = j.id order by e.seq) as "entries!"
+           from job j left join record r on r.job_id = j.id and not r.superseded where j.id = $1 and j.workshop_id = $2"#,
         id,
         workshop
     )
@@ -136,90 +130,83 @@ pub async fn journal(pool: &PgPool, workshop: Uuid, id: Uuid) -> Result<Option<J
         imported: r.imported,
         number: r.number,
     };
-    let texts = sqlx::query_scalar!("select sealed from entry where job_id = $1 order by seq", id)
-        .fetch_all(pool)
-        .await?;
-    Ok(Some(Journal { head, sealed: read_all(&texts)? }))
+    let sealed = r.entries.iter().map(|text| serde_json::from_str(text)).collect::<Result<_, _>>()?;
+    Ok(Some(Job { workshop, head, journal: Journal::of(id, sealed)? }))
 }
 
-fn read_all(texts: &[String]) -> Result<Vec<Sealed>, StoreError> {
-    texts.iter().map(|text| Ok(serde_json::from_str(text)?)).collect()
+/// Whether the newest entry of a job is the one with this hash.
+pub async fn is_at(pool: &PgPool, job: Uuid, head: &str) -> Result<bool, StoreError> {
+    Ok(sqlx::query_scalar!("select head_hash from job where id = $1", job)
+        .fetch_optional(pool)
+        .await?
+        .is_some_and(|hash| hash == head))
 }
 
-/// A job held for writing: nobody else appends until it is dropped.
-pub struct Held {
-    tx: Transaction<'static, Postgres>,
-    /// The journal as it is.
-    pub journal: Journal,
-    workshop: Uuid,
-}
-
-/// Holds a job for writing; `None` where the workshop has no such job.
-pub async fn hold(pool: &PgPool, workshop: Uuid, id: Uuid) -> Result<Option<Held>, StoreError> {
-    let mut tx = pool.begin().await?;
-    let row = sqlx::query!(
-        "select j.id, scale_id, head_seq, head_hash, closed_at, imported, (select number from record r where r.job_id = j.id and not r.superseded) as number from job j where id = $1 and workshop_id = $2 for update",
-        id,
-        workshop
-    )
-    .fetch_optional(&mut *tx)
-    .await?;
-    let Some(r) = row else { return Ok(None) };
-    let head = JobHead {
-        id: r.id,
-        scale_id: r.scale_id,
-        head_seq: r.head_seq,
-        head_hash: r.head_hash,
-        closed_at: r.closed_at,
-        imported: r.imported,
-        number: r.number,
-    };
-    let texts = sqlx::query_scalar!("select sealed from entry where job_id = $1 order by seq", id)
-        .fetch_all(&mut *tx)
-        .await?;
-    let journal = Journal { head, sealed: read_all(&texts)? };
-    Ok(Some(Held { tx, journal, workshop }))
-}
-
-impl Held {
-    /// True where an entry of this identity is stored already. Asked on the connection that is held:
-    /// a second one from the pool could wait for those who wait for this job.
-    pub async fn stands_elsewhere(&mut self, entry: Uuid) -> Result<bool, StoreError> {
-        Ok(sqlx::query_scalar!("select job_id from entry where id = $1", entry)
-            .fetch_optional(&mut *self.tx)
-            .await?
-            .is_some())
-    }
-
-    /// Appends an entry and commits; gives the journal as it then is.
-    pub async fn append(mut self, entry: Entry, keys: &Keys) -> Result<Journal, StoreError> {
-        let sealed = seal(entry, &self.journal.head.head_hash)?;
-        insert_entries(&mut self.tx, self.journal.head.id, std::slice::from_ref(&sealed)).await?;
-        let freezes = matches!(sealed.entry.body, Body::Closed { .. } | Body::Approved { .. });
-        let (seq, hash) = (sealed.entry.seq, sealed.hash.clone());
-        self.journal.sealed.push(sealed);
-        let closed = self.journal.state()?.closed.map(|(_, _, at)| at);
-        let head = &mut self.journal.head;
-        head.head_seq = i32::try_from(seq).map_err(|e| StoreError::Unreadable(e.to_string()))?;
-        head.head_hash = hash;
-        head.closed_at = closed;
-        sqlx::query!(
-            "update job set head_seq = $2, head_hash = $3, closed_at = $4 where id = $1",
-            head.id,
-            head.head_seq,
-            head.head_hash,
-            closed
-        )
-        .execute(&mut *self.tx)
-        .await?;
-        super::bus::job_moved(&mut self.tx, self.journal.head.id, self.journal.head.head_seq).await?;
-        if freezes {
-            self.journal.head.number =
-                Some(records::freeze(&mut self.tx, self.workshop, &self.journal, keys, None).await?);
+/// Puts a sealed entry behind the others, in the database and in `job`; `false` where the job has moved on
+/// meanwhile, and nothing was done.
+///
+/// # Errors
+/// Where the database refuses, or an entry of this identity stands there already.
+pub async fn append(pool: &PgPool, job: &mut Job, sealed: Sealed, keys: &Keys) -> Result<bool, StoreError> {
+    let seq = i32::try_from(sealed.entry.seq).map_err(|e| StoreError::Unreadable(e.to_string()))?;
+    // Only these open a job or close it; every other leaves it as it is.
+    let turns = matches!(
+        sealed.entry.body,
+        Body::Closed { .. } | Body::Approved { .. } | Body::SentBack { .. } | Body::Amended { .. }
+    );
+    if turns {
+        let mut after = job.clone();
+        push(&mut after, sealed.clone(), seq);
+        after.head.closed_at = after.journal.state().closed.as_ref().map(|(_, _, at)| *at);
+        let mut tx = pool.begin().await?;
+        if !move_on(&mut *tx, job, &sealed, seq, after.head.closed_at).await? {
+            return Ok(false);
         }
-        self.tx.commit().await?;
-        Ok(self.journal)
+        if matches!(sealed.entry.body, Body::Closed { .. } | Body::Approved { .. }) {
+            after.head.number = Some(records::freeze(&mut tx, &after, keys, None).await?);
+        }
+        tx.commit().await?;
+        *job = after;
+    } else {
+        if !move_on(pool, job, &sealed, seq, job.head.closed_at).await? {
+            return Ok(false);
+        }
+        push(job, sealed, seq);
     }
+    Ok(true)
+}
+
+fn push(job: &mut Job, sealed: Sealed, seq: i32) {
+    job.head.head_seq = seq;
+    job.head.head_hash.clone_from(&sealed.hash);
+    job.journal.push(sealed);
+}
+
+async fn move_on(
+    on: impl sqlx::PgExecutor<'_>,
+    job: &Job,
+    sealed: &Sealed,
+    seq: i32,
+    closed_at: Option<OffsetDateTime>,
+) -> Result<bool, StoreError> {
+    let moved = sqlx::query_scalar!(
+        r#"with moved as (
+             update job set head_seq = $4, head_hash = $5, closed_at = $6
+             where id = $1 and workshop_id = $2 and head_hash = $3 returning id),
+           put as (insert into entry (job_id, seq, id, sealed) select id, $4, $7, $8 from moved)
+           select count(*) as "moved!" from moved"#,
+        job.head.id,
+        job.workshop,
+        job.head.head_hash,
+        seq,
+        sealed.hash,
+        closed_at,
+        sealed.entry.id,
+        serde_json::to_string(sealed)?
+    )
+    .fetch_one(on)
+    .await?;
+    Ok(moved > 0)
 }
 
 async fn insert_entries(
@@ -243,16 +230,9 @@ async fn insert_entries(
 }
 
 /// Begins a job with its first entry; an identity that is there already is left as it is.
-pub async fn begin(
-    pool: &PgPool,
-    workshop: Uuid,
-    job: Uuid,
-    scale: Uuid,
-    first: Entry,
-) -> Result<(), StoreError> {
-    let sealed = seal(first, &genesis(job))?;
+pub async fn begin(pool: &PgPool, workshop: Uuid, scale: Uuid, journal: &Journal) -> Result<(), StoreError> {
     let mut tx = pool.begin().await?;
-    insert_whole(&mut tx, workshop, scale, &[sealed], job, false).await?;
+    insert_whole(&mut tx, workshop, scale, &journal.sealed_after(0), journal.job(), false).await?;
     Ok(tx.commit().await?)
 }
 
@@ -297,8 +277,8 @@ async fn store_whole(
 ) -> Result<(), StoreError> {
     let head = insert_whole(tx, workshop, scale, &file.entries, file.job, foreign).await?;
     if head.closed_at.is_some() {
-        let journal = Journal { head, sealed: file.entries.clone() };
-        records::freeze(tx, workshop, &journal, keys, foreign.then_some(file)).await?;
+        let job = Job { workshop, head, journal: Journal::of(file.job, file.entries.clone())? };
+        records::freeze(tx, &job, keys, foreign.then_some(file)).await?;
     }
     Ok(())
 }

@@ -3,6 +3,7 @@
 
 pub mod accounts;
 pub mod archive;
+pub mod at_work;
 pub mod audit;
 pub mod beside;
 pub mod bulk;

@@ -3,7 +3,7 @@
 use ombret_core::figures::gist;
 use ombret_core::job::{
     Assessment, Before, FileError, JobFile, JobState, Outcome, PadBefore, RULES_VERSION, Setup, SetupOrigin,
-    SpanOnRecord, Statement, UsedPiece, assess, open_file,
+    SpanOnRecord, Statement, UsedPiece, open_file,
 };
 use ombret_core::schedule::{Drawn, due_after};
 use serde::Serialize;
@@ -12,7 +12,7 @@ use time::{Date, OffsetDateTime};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use super::jobs::Journal;
+use super::jobs::Job;
 use super::{StoreError, figures, listed};
 use crate::signing::Keys;
 use crate::{PROGRAM, sha256_hex};
@@ -23,19 +23,18 @@ use crate::{PROGRAM, sha256_hex};
 /// signs nothing of it. `foreign` is the file it came as.
 pub(super) async fn freeze(
     tx: &mut Transaction<'static, Postgres>,
-    workshop: Uuid,
-    journal: &Journal,
+    job: &Job,
     keys: &Keys,
     foreign: Option<&JobFile>,
 ) -> Result<String, StoreError> {
-    let entries = journal.entries();
-    let state = journal.state()?;
-    let assessment = assess(&entries, &state);
-    let closed_at = journal.head.closed_at.unwrap_or(OffsetDateTime::UNIX_EPOCH);
+    let workshop = job.workshop;
+    let state = job.journal.state();
+    let assessment = job.journal.assess();
+    let closed_at = job.head.closed_at.unwrap_or(OffsetDateTime::UNIX_EPOCH);
     let version = state.review.version();
     let last = sqlx::query!(
         "select number, version, file from record where job_id = $1 and not superseded",
-        journal.head.id
+        job.head.id
     )
     .fetch_optional(&mut **tx)
     .await?;
@@ -47,30 +46,30 @@ pub(super) async fn freeze(
                 .unwrap_or(&last.number),
             version,
         ),
-        None if journal.head.imported => numbered(&foreign_number(journal.head.id), version),
+        None if job.head.imported => numbered(&foreign_number(job.head.id), version),
         None => numbered(&next_number(tx, workshop, closed_at.year(), state.sheet.practice).await?, version),
     };
-    sqlx::query!("update record set superseded = true where job_id = $1 and not superseded", journal.head.id)
+    sqlx::query!("update record set superseded = true where job_id = $1 and not superseded", job.head.id)
         .execute(&mut **tx)
         .await?;
     let mut file = match foreign {
         Some(file) => file.clone(),
-        None => JobFile::new(journal.head.id, PROGRAM, journal.sealed.clone()),
+        None => JobFile::new(job.head.id, PROGRAM, job.journal.sealed_after(0)),
     };
     // What was signed before is part of the journal's beginning, and stays signed.
     if let Some(last) = last {
         file.signatures = open_file(&last.file).map_err(unreadable)?.0.signatures;
     }
-    if !journal.head.imported && !state.sheet.practice {
+    if !job.head.imported && !state.sheet.practice {
         let statement = Statement {
-            job: journal.head.id,
+            job: job.head.id,
             workshop: sqlx::query_scalar!("select name from workshop where id = $1", workshop)
                 .fetch_one(&mut **tx)
                 .await?,
             number: number.clone(),
             version,
-            head: journal.head.head_hash.clone(),
-            entries: u32::try_from(journal.sealed.len()).unwrap_or(u32::MAX),
+            head: job.head.head_hash.clone(),
+            entries: u32::try_from(job.journal.entries().len()).unwrap_or(u32::MAX),
             outcome: assessment.outcome,
             rules: RULES_VERSION.into(),
             at: OffsetDateTime::now_utc(),
@@ -79,20 +78,20 @@ pub(super) async fn freeze(
     }
     let bytes = serde_json::to_vec_pretty(&file)?;
     let row = FrozenRow {
-        job: journal.head.id,
+        job: job.head.id,
         workshop,
-        scale: journal.head.scale_id,
+        scale: job.head.scale_id,
         number: &number,
         bytes: &bytes,
         program: PROGRAM,
         rules: RULES_VERSION,
         closed_at,
-        seq: journal.head.head_seq,
+        seq: job.head.head_seq,
         version: i32::try_from(version).unwrap_or(i32::MAX),
         superseded: false,
-        foreign: journal.head.imported,
+        foreign: job.head.imported,
     };
-    insert(tx, &row, &state, &assessment).await?;
+    insert(tx, &row, state, &assessment).await?;
     Ok(number)
 }
 

@@ -183,6 +183,19 @@ impl House {
         .await
     }
 
+    /// A body sent with what is preferred of the answer.
+    pub async fn preferring(&self, cookie: &str, prefer: &str, path: &str, body: Value) -> Reply {
+        let request = Request::builder()
+            .method(Method::POST)
+            .uri(path)
+            .header(header::HOST, "ombret.test")
+            .header(header::ORIGIN, ORIGIN)
+            .header(header::CONTENT_TYPE, "application/json")
+            .header(header::COOKIE, cookie)
+            .header("prefer", prefer);
+        self.answer(request.body(Body::from(body.to_string())).unwrap()).await
+    }
+
     /// A body sent from an address.
     pub async fn from(&self, from: &str, cookie: Option<&str>, path: &str, body: String) -> Reply {
         let peer = std::net::SocketAddr::new(from.parse().unwrap(), 50_000);
