@@ -58,10 +58,12 @@ fn hold(part: &str, said: &Said) {
     let mut bytes = Vec::new();
     zip.by_name(&name).unwrap().read_to_end(&mut bytes).unwrap();
     let before: Said = serde_json::from_slice(&bytes).unwrap();
+    // Read as what was kept was, so that a figure is the same figure.
+    let said: Said = serde_json::from_slice(&serde_json::to_vec(said).unwrap()).unwrap();
     let mut other = String::new();
     for key in before.keys().chain(said.keys()).collect::<BTreeSet<_>>() {
         let part = |of: &Said| of.get(key).cloned().unwrap_or(Value::Null);
-        differences(key, &part(&before), &part(said), &mut other);
+        differences(key, &part(&before), &part(&said), &mut other);
     }
     let told: String = other.chars().take(4_000).collect();
     assert!(other.is_empty(), "{part} says something else than before:\n{told}");
@@ -117,7 +119,7 @@ async fn every_record_of_the_demo_says_what_it_said(pool: PgPool) {
             .fetch_all(&pool)
             .await
             .unwrap();
-    assert!(files.len() > 20, "{}", files.len());
+    assert!(files.len() > 10, "{}", files.len());
     for (number, version, bytes) in files {
         let (file, state) = open_file(&bytes).unwrap();
         let journal = Journal::of(file.job, file.entries.clone()).unwrap();
