@@ -59,6 +59,10 @@ impl Client {
         Self::new(&self.base, &self.cookie).minimal(self.minimal)
     }
 
+    const fn prefers(&self) -> &'static str {
+        if self.minimal { "return=minimal" } else { "return=representation" }
+    }
+
     fn asked(&self, method: &str, path: &str) -> http::request::Builder {
         http::Request::builder()
             .method(method)
@@ -66,7 +70,7 @@ impl Client {
             .header("cookie", &self.cookie)
             .header("origin", &self.base)
             .header("content-type", "application/json")
-            .header("prefer", if self.minimal { "return=minimal" } else { "return=representation" })
+            .header("prefer", self.prefers())
     }
 
     async fn sent(&self, request: http::Request<Full<Bytes>>) -> Step<Value> {
@@ -93,6 +97,7 @@ impl Client {
             .header("cookie", &self.cookie)
             .header("origin", &self.base)
             .header("content-type", kind)
+            .header("prefer", self.prefers())
             .body(Full::from(body))?;
         let answer = async {
             let response = self.http.request(request).await?;

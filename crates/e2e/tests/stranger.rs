@@ -11,7 +11,7 @@ const ODD: (&str, &str) = ("odd", "otter ladle granite");
 
 const CUSTOMERS: &str = "name;number;address;interval\nAlder Mill;K-7;Weir 2, 4711 Skarholm;6\n";
 const SCALES: &str = "name;customer;place;kind;serial;max;division;class;indicator\nIntake bench;Alder Mill;Tower;bench;AM-1;60 kg;0.02 kg;III;P4\n";
-const WEIGHTS: &str = "serial;nominal;class;certificate;due\nN-20a;20 kg;M1;SK-M 41;2027-06-01\nN-20b;20 kg;M1;SK-M 41;2027-06-01\nN-10;10 kg;M1;SK-M 41;2027-06-01\n";
+const WEIGHTS: &str = "serial;nominal;class;certificate;laboratory;date;due;error;U;k\nN-20a;20 kg;M1;SK-M 41;Skerry Mass Laboratory;2026-06-01;2028-06-01;150 mg;300 mg;2\nN-20b;20 kg;M1;SK-M 41;Skerry Mass Laboratory;2026-06-01;2028-06-01;90 mg;300 mg;2\nN-10;10 kg;M1;;;;;;;\n";
 
 fn file(folder: &tempfile::TempDir, name: &str, text: &str) -> Step<PathBuf> {
     let path = folder.path().join(name);

@@ -15,6 +15,10 @@ use time::{Date, OffsetDateTime};
 use tokio_util::sync::CancellationToken;
 use tracing_subscriber::EnvFilter;
 
+/// An answer is many small texts: the allocator decides how long it takes.
+#[global_allocator]
+static ALLOCATOR: mimalloc::MiMalloc = mimalloc::MiMalloc;
+
 /// Ombret: set up, adjust, prove and record weighing instruments.
 #[derive(Parser)]
 #[command(version)]
@@ -265,7 +269,12 @@ async fn migrating() -> Outcome {
 async fn serving() -> Outcome {
     let settings = settings()?;
     let url = String::from_utf8_lossy(settings.database_url.expose()).into_owned();
-    let pool = store::serving_pool(&url, settings.connections)?;
+    let replica = String::from_utf8_lossy(settings.replica_database_url.expose()).into_owned();
+    // What is searched is asked on connections of its own; without a replica they are some of the same.
+    let searching = if replica.is_empty() { settings.connections.div_ceil(3) } else { settings.connections };
+    let reads = store::searching_pool(if replica.is_empty() { &url } else { &replica }, searching)?;
+    let taken = if replica.is_empty() { searching } else { 0 };
+    let pool = store::serving_pool(&url, settings.connections.saturating_sub(taken).max(1))?;
     let listener = TcpListener::bind(settings.listen)
         .map_err(|e| format!("cannot listen on {}: {e}", settings.listen))?;
     let stop = CancellationToken::new();
@@ -274,9 +283,6 @@ async fn serving() -> Outcome {
     tracing::info!(address = %listener.local_addr()?, "listening");
     let metrics = settings.metrics;
     let post = http::Post::of(&settings)?;
-    let replica = String::from_utf8_lossy(settings.replica_database_url.expose()).into_owned();
-    let reads =
-        if replica.is_empty() { pool.clone() } else { store::serving_pool(&replica, settings.connections)? };
     let app = App { post, reads, ..App::new(pool, settings, stop.clone()) };
     tokio::spawn(http::keep_taking_up(app.clone()));
     tokio::spawn(app.bus.clone().listen());

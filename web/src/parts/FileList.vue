@@ -9,7 +9,7 @@ import { useTried } from '../state/tried'
 import RefusalNote from './RefusalNote.vue'
 
 // Photographs and files of a scale, a job or a piece; taken with the device's camera, or chosen.
-const props = defineProps<{ of: FileOf; id: string; closed?: boolean; named?: string[] }>()
+const props = defineProps<{ of: FileOf; id: string; closed?: boolean; named?: string[]; headless?: boolean }>()
 const emit = defineEmits<{ kept: [file: FileRow, on_record: boolean] }>()
 const { data } = useFiles(props.of, () => props.id)
 const works = computed(() => session.has('technician') && !props.closed)
@@ -32,7 +32,7 @@ async function chosen(event: Event): Promise<void> {
 
 <template>
   <section class="files" aria-label="Photographs and files">
-    <h2 class="head">Photographs and files</h2>
+    <h2 v-if="!headless" class="head">Photographs and files</h2>
     <ul v-if="data?.length" class="pictures">
       <li v-for="f in data" :key="f.id">
         <a :href="`/api/files/${f.id}`" target="_blank" rel="noopener">

@@ -6,7 +6,7 @@ import { useEntry } from './useEntry'
 import { useJob } from './useJob'
 
 // Photographs and files of the job; each says in which stage it was taken.
-const props = defineProps<{ stage: Stage }>()
+const props = defineProps<{ stage: Stage; headless?: boolean }>()
 const job = useJob()
 const entry = useEntry()
 const a = computed(() => job.assessment.value)
@@ -23,6 +23,7 @@ async function attach(file: FileRow, on_record: boolean): Promise<void> {
     :id="job.id"
     of="job"
     :closed="job.frozen.value"
+    :headless="headless"
     :named="a.files.filter((f) => f.on_record).map((f) => f.id)"
     @kept="attach"
   />

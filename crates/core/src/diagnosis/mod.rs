@@ -10,6 +10,7 @@
 
 mod causes;
 mod evidence;
+mod fit;
 mod job;
 mod model;
 mod next;

@@ -4,7 +4,7 @@
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use super::evidence::Fit;
+use super::fit::Fit;
 use super::{Facts, Seen, soak};
 
 /// A test that is worth making.

@@ -1,8 +1,9 @@
 //! The lines of an adjustment: each way of adjusting has its own steps and figures.
 
 use super::keyed::{keyed_in, span_digits};
-use super::views::{AdjustLine, AdjustPart};
+use super::views::{AdjustLine, AdjustPart, PointLine};
 use super::{Adjusted, Capture, How, JobState, PadState, Setup};
+use crate::adjust::TwoPoint;
 use crate::quantity::{Decimal, Mass, Unit};
 
 fn line(part: AdjustPart, label: &str, figure: Option<String>, note: impl Into<String>) -> AdjustLine {
@@ -65,7 +66,7 @@ fn captures(state: &JobState, setup: &Setup, pad: &PadState, adjusted: Option<&A
         Some(How::Points(points)) => points,
         _ => &pad.points,
     };
-    let bowed = super::assess::point_lines(setup, pad, adjusted);
+    let bowed = point_lines(setup, pad, adjusted);
     for point in points {
         let mut line = captured(AdjustPart::Figure, &format!("Point {}", point.weight), Some(&point.capture));
         if let Some(by) = bowed.iter().find(|p| p.weight == point.weight).and_then(|p| p.straight.as_ref()) {
@@ -138,4 +139,50 @@ fn ppm_of(old: &Decimal, new: &Decimal) -> String {
 fn ppm(ratio: &Decimal) -> String {
     let ppm = (ratio * &Decimal::from(1_000_000u32)).round_to(1);
     format!("{}{ppm} ppm", if ppm.is_positive() { "+" } else { "" })
+}
+
+/// The points of a curve, with what a straight line through zero and span would leave at each.
+pub(super) fn point_lines(setup: &Setup, pad: &super::PadState, saved: Option<&Adjusted>) -> Vec<PointLine> {
+    let (mut points, two) = match saved {
+        Some(adjusted) => {
+            let How::Points(further) = &adjusted.how else { return Vec::new() };
+            let unit = adjusted.weight.unit;
+            let ends = [
+                (Mass::zero(unit), adjusted.zero.counts.clone()),
+                (adjusted.weight.clone(), adjusted.span.counts.clone()),
+            ];
+            (
+                ends.into_iter()
+                    .chain(further.iter().map(|p| (p.weight.clone(), p.capture.counts.clone())))
+                    .collect::<Vec<_>>(),
+                adjusted.on_record(),
+            )
+        }
+        None if pad.points.is_empty() => return Vec::new(),
+        None => {
+            let on = |(weight, (zero, span)): (&Mass, (&super::Capture, &super::Capture))| {
+                Some(super::SpanOnRecord {
+                    weight: weight.clone(),
+                    at_zero: zero.counts.clone()?,
+                    with_weight: span.counts.clone()?,
+                })
+            };
+            let span = pad.span_weight.as_ref().zip(pad.zero.as_ref().zip(pad.span.as_ref())).and_then(on);
+            (pad.curve_points(), span)
+        }
+    };
+    points.sort_by(|a, b| a.0.cmp(&b.0));
+    let line = two.and_then(|t| TwoPoint::new(t.weight, t.at_zero, t.with_weight).ok());
+    let bow = |weight: &Mass, counts: Option<&Decimal>| {
+        let off = line.as_ref()?.mass_at(counts?).minus(weight).ratio(&setup.d)?;
+        Some(format!("{}{} d", if off.is_positive() { "+" } else { "" }, off.round_to(2)))
+    };
+    points
+        .into_iter()
+        .map(|(weight, counts)| PointLine {
+            straight: bow(&weight, counts.as_ref()),
+            counts: counts.map(|c| c.to_string()),
+            weight,
+        })
+        .collect()
 }

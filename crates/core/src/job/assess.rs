@@ -4,22 +4,24 @@ use std::collections::BTreeMap;
 
 use uuid::Uuid;
 
-use super::adjust_lines::adjust_lines;
+use super::adjust_lines::{adjust_lines, point_lines};
 use super::checks::tests;
-use super::decide::{curve_points, rests_on};
+use super::decide::rests_on;
 use super::judging::judge_setup;
 use super::load_list::Lists;
 use super::loaded::mark;
-use super::proving::{Phase, judged};
+use super::phase::Phase;
+use super::proving::judged;
 use super::review::review;
 use super::sentences::sentence;
 use super::shade::shade;
-use super::stages::{Act, Next, Stage, next, open_faults, proof_readings, provable, stages};
+use super::stages::{Act, Next, next, stages};
+use super::standing::{Stage, open_faults, proof_readings, provable};
 use super::{
     AdjustView, Adjusted, Assessment, Body, BudgetView, CheckFinding, CheckView, CloseView, Conditions,
-    DecisionView, Entry, EntryView, How, JobState, LoadStatus, NoFigure, NoFigureView, Outcome, PadLine,
-    PhaseView, PointLine, ReadStage, ReadingView, Setup, SetupView, TestView, ToleranceView, UsedPiece,
-    cautions_for, checklist, closing, inspection,
+    DecisionView, Entry, EntryView, JobState, LoadStatus, NoFigure, NoFigureView, Outcome, PadLine,
+    PhaseView, ReadStage, ReadingView, Setup, SetupView, TestView, ToleranceView, UsedPiece, cautions_for,
+    checklist, closing, inspection,
 };
 use crate::adjust::TwoPoint;
 use crate::proof::DecisionRule;
@@ -544,52 +546,6 @@ fn adjust(state: &JobState) -> AdjustView {
         weight_pieces: saved.map_or_else(|| pad.span_with.clone(), |a| a.with.clone()),
         weight,
     }
-}
-
-/// The points of a curve, with what a straight line through zero and span would leave at each.
-pub(super) fn point_lines(setup: &Setup, pad: &super::PadState, saved: Option<&Adjusted>) -> Vec<PointLine> {
-    let (mut points, two) = match saved {
-        Some(adjusted) => {
-            let How::Points(further) = &adjusted.how else { return Vec::new() };
-            let unit = adjusted.weight.unit;
-            let ends = [
-                (Mass::zero(unit), adjusted.zero.counts.clone()),
-                (adjusted.weight.clone(), adjusted.span.counts.clone()),
-            ];
-            (
-                ends.into_iter()
-                    .chain(further.iter().map(|p| (p.weight.clone(), p.capture.counts.clone())))
-                    .collect::<Vec<_>>(),
-                adjusted.on_record(),
-            )
-        }
-        None if pad.points.is_empty() => return Vec::new(),
-        None => {
-            let on = |(weight, (zero, span)): (&Mass, (&super::Capture, &super::Capture))| {
-                Some(super::SpanOnRecord {
-                    weight: weight.clone(),
-                    at_zero: zero.counts.clone()?,
-                    with_weight: span.counts.clone()?,
-                })
-            };
-            let span = pad.span_weight.as_ref().zip(pad.zero.as_ref().zip(pad.span.as_ref())).and_then(on);
-            (curve_points(pad), span)
-        }
-    };
-    points.sort_by(|a, b| a.0.cmp(&b.0));
-    let line = two.and_then(|t| TwoPoint::new(t.weight, t.at_zero, t.with_weight).ok());
-    let bow = |weight: &Mass, counts: Option<&Decimal>| {
-        let off = line.as_ref()?.mass_at(counts?).minus(weight).ratio(&setup.d)?;
-        Some(format!("{}{} d", if off.is_positive() { "+" } else { "" }, off.round_to(2)))
-    };
-    points
-        .into_iter()
-        .map(|(weight, counts)| PointLine {
-            straight: bow(&weight, counts.as_ref()),
-            counts: counts.map(|c| c.to_string()),
-            weight,
-        })
-        .collect()
 }
 
 /// What the new span changes at Max against the last record, in divisions.

@@ -6,9 +6,8 @@ use serde::Serialize;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use super::positions::{Position, positions};
-use super::proving::{Phase, readings_of, setup_for};
-use super::weights_of::supports;
+use super::phase::{Phase, readings_of, setup_for};
+use super::positions::{Position, positions, supports};
 use super::{JobState, Purpose, ReadStage, Reading, ScaleKind, Setup, Way};
 use crate::adjust::{TrimPosition, TrimWay, trim};
 use crate::proof::{

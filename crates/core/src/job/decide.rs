@@ -5,10 +5,10 @@ use super::judging::judge_setup;
 use super::loaded::{comes_to, fit_for_proof};
 use super::positions::position;
 use super::review::after_signing;
-use super::stages::open_faults;
+use super::standing::open_faults;
 use super::{
     Body, Capture, CheckFinding, Entry, JobState, Purpose, ReadStage, ScaleSheet, Setup, SetupOrigin,
-    TOGETHER, Taken, Way, checklist,
+    TOGETHER, Way, checklist,
 };
 use crate::adjust::{Curve, Point, TwoPoint};
 use crate::quantity::{Decimal, Mass, most_shown};
@@ -584,7 +584,7 @@ fn point(state: &JobState, weight: &Mass, capture: &Capture, pad: u8) -> Result<
     }
     span_weight(state, weight, pad)?;
     fits_counts(capture)?;
-    let mut points = curve_points(here);
+    let mut points = here.curve_points();
     points.push((weight.clone(), capture.counts.clone()));
     points.sort_by(|a, b| a.0.cmp(&b.0));
     if let Some(pair) = points.windows(2).find(|pair| pair[0].0 == pair[1].0) {
@@ -596,17 +596,6 @@ fn point(state: &JobState, weight: &Mass, capture: &Capture, pad: u8) -> Result<
     let known: Option<Vec<Point>> =
         points.into_iter().map(|(mass, counts)| Some(Point { counts: counts?, mass })).collect();
     known.map_or(Ok(()), |points| Curve::new(points).map(|_| ()).map_err(|e| Refusal::from(e).at("counts")))
-}
-
-/// Zero, span and the further points of a pad, as far as they are captured.
-pub(super) fn curve_points(pad: &super::PadState) -> Vec<(Mass, Option<Decimal>)> {
-    let unit = pad.span_weight.as_ref().map_or(crate::quantity::Unit::Kg, |w| w.unit);
-    let zero = pad.zero.as_ref().map(|c| (Mass::zero(unit), c.counts.clone()));
-    let span = pad.span_weight.clone().zip(pad.span.as_ref()).map(|(w, c)| (w, c.counts.clone()));
-    zero.into_iter()
-        .chain(span)
-        .chain(pad.points.iter().map(|p| (p.weight.clone(), p.capture.counts.clone())))
-        .collect()
 }
 
 /// An adjustment that is not captured in counts: nothing else may be under way.
@@ -694,9 +683,4 @@ fn complete(missing: &[super::Missing]) -> Result<(), Refusal> {
             .then("Do what is missing, or record why the job stops short.")),
         None => Ok(()),
     }
-}
-
-/// A figure taken live must have been steady; checked where the draft is interpreted.
-pub(super) const fn is_live(taken: &Taken) -> bool {
-    matches!(taken, Taken::Live { .. })
 }

@@ -293,6 +293,13 @@ pub enum Taken {
     },
 }
 
+impl Taken {
+    /// Read off the connected indicator; it was steady then, or it would not have been taken.
+    pub const fn is_live(&self) -> bool {
+        matches!(self, Self::Live { .. })
+    }
+}
+
 /// A captured point of an adjustment.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
 pub struct Capture {

@@ -7,7 +7,7 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 use super::checks::{TestKind, TestView};
-use super::proving::{Phase, readings_of, setup_for};
+use super::phase::{Phase, readings_of, setup_for};
 use super::{JobState, Purpose, ReadStage, Reading, TOGETHER, UsedPiece, Wants, Way};
 use crate::quantity::{Decimal, Mass};
 use crate::weights::{

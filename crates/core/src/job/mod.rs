@@ -21,6 +21,7 @@ mod keyed;
 mod load_list;
 mod loaded;
 mod look_over;
+mod phase;
 mod positions;
 mod proving;
 mod review;
@@ -30,6 +31,7 @@ mod sheet;
 mod sheet_form;
 mod signature;
 mod stages;
+mod standing;
 mod state;
 mod views;
 mod weights_of;
@@ -57,14 +59,16 @@ pub use keyed::{circumstances, held_by_indicator, keying_plan};
 pub use load_list::{ListedLoad, ListedPurpose, LoadStatus, loads_of, next_load, planned_for, with_plan};
 pub use loaded::{Around, UsedPiece, mark};
 pub use look_over::{Caution, CheckItem, CheckWords, cautions_for, check_label, checklist, inspection};
+pub use phase::Phase;
 pub(crate) use positions::cells;
-pub use proving::{BudgetLine, BudgetView, Phase, ReadingView};
+pub use proving::{BudgetLine, BudgetView, ReadingView};
 pub use review::{Conditions, Needs, Particulars, Remark, Review, ReviewView, Standing, four_eyes};
 pub use sheet::{Build, FineRange, HouseTests, ProfileRef, ScaleKind, ScaleSheet, StaysOn};
 pub use sheet_form::SheetForm;
 pub use signature::{RecordSignature, SignatureError, Statement, bytes_of_hex, signed_by};
-pub(crate) use stages::proof_readings;
-pub use stages::{Act, Missing, Next, Stage, StageState, StageView, to_do};
+pub use stages::{Act, Next, StageState, StageView, to_do};
+pub(crate) use standing::proof_readings;
+pub use standing::{Missing, Stage};
 pub use state::{
     Adjusted, CapturedPoint, CheckState, Discrimination, How, JobState, NoFigureReading, PadState, Reading,
     SetupOrigin, fold,

@@ -5,7 +5,6 @@
 //! or quarters of a platform count from 1, those of a round pan, a section on the way on and a section on
 //! the way back have ranges of their own.
 
-use super::weights_of::supports;
 use super::{JobState, Purpose, ScaleKind};
 use crate::weights::Platform;
 
@@ -111,4 +110,16 @@ pub(crate) fn cells(state: &JobState) -> Vec<(f64, f64)> {
         .into_iter()
         .map(|(x, y)| if quarters { ((x - 0.25) * 2.0, (y - 0.25) * 2.0) } else { (x, y) })
         .collect()
+}
+
+/// On how many supports one pad stands: as many as it has cells, else what its kind usually has.
+pub(super) fn supports(state: &JobState) -> u32 {
+    let pads = u32::from(state.sheet.pads.max(1));
+    match &state.sheet.build.cells {
+        Some(cells) => (cells.count / pads).max(1),
+        None if matches!(state.sheet.kind, ScaleKind::Floor | ScaleKind::Pads) => 4,
+        None if state.sheet.kind == ScaleKind::Vehicle => 6,
+        None if state.sheet.kind == ScaleKind::Hopper => 3,
+        None => 1,
+    }
 }

@@ -6,8 +6,8 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use super::checks::{eccentricity, series};
-use super::decide::is_live;
 use super::loaded::weight_cautions;
+use super::phase::{Phase, readings_of, setup_for};
 use super::{JobState, Purpose, Reading, Setup, TOGETHER, UsedPiece, Way};
 use crate::proof::{
     Budget, BudgetInputs, BudgetPiece, Decision, DecisionRule, ErrorInputs, Verdict, budget, decide,
@@ -18,17 +18,6 @@ use crate::setup::Grade;
 use crate::tolerance::Tolerance;
 use crate::weights::{WeightClass, judge_substitution, tolerance_of_sum, weight_tolerance};
 use crate::working::Working;
-
-/// As found or as left.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub enum Phase {
-    /// Before anything was touched.
-    AsFound,
-    /// Read as found after the last repair or change, where that stands for what is left.
-    FoundNow,
-    /// As left.
-    AsLeft,
-}
 
 /// A reading with its error and verdict.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
@@ -228,26 +217,6 @@ impl Context {
     }
 }
 
-pub(super) fn setup_for(state: &JobState, phase: Phase, pad: u8) -> Setup {
-    let mut setup = match phase {
-        Phase::AsFound | Phase::FoundNow => state.setup_as_found_of(pad).0,
-        Phase::AsLeft => state.setup_of(pad).0,
-    };
-    if pad == TOGETHER {
-        setup.max = setup.max.times(&Decimal::from(u32::from(state.sheet.pads)));
-    }
-    setup
-}
-
-/// The readings of a phase: as found those of each pad's first epoch.
-pub(super) fn readings_of(state: &JobState, phase: Phase) -> Vec<&Reading> {
-    match phase {
-        Phase::AsFound => state.found.iter().filter(|r| r.epoch == state.first_epoch_of(r.pad)).collect(),
-        Phase::FoundNow => state.found.iter().filter(|r| r.epoch == state.epoch_of(r.pad)).collect(),
-        Phase::AsLeft => state.left.iter().collect(),
-    }
-}
-
 /// A reading with its error and verdict. One that cannot be judged is never dropped: it stands there as
 /// not judged, with the reason, and proves nothing.
 fn judge(reading: &Reading, setup: &Setup, context: &Context) -> ReadingView {
@@ -272,7 +241,7 @@ fn not_judged(reading: &Reading, setup: &Setup, why: String) -> ReadingView {
         shown_text: format!("{} {unit}", shown.value.fixed(setup.decimals.max(places_of(&shown.value)))),
         way: reading.way,
         pad: reading.pad,
-        live: is_live(&reading.taken),
+        live: reading.taken.is_live(),
         error_text: error.signed(setup.decimals),
         error_d: error.ratio(d).map_or_else(String::new, |in_d| signed_divisions(&in_d)),
         error,
@@ -339,7 +308,7 @@ fn judge_by(reading: &Reading, setup: &Setup, context: &Context, mpe: &Mass) -> 
         shown_text: format!("{} {unit}", shown.value.fixed(setup.decimals.max(places_of(&shown.value)))),
         way: reading.way,
         pad: reading.pad,
-        live: is_live(&reading.taken),
+        live: reading.taken.is_live(),
         purpose: reading.purpose,
         spot: reading.spot,
         corrected_text,
@@ -630,18 +599,4 @@ fn other_unit(reading: &Reading, setup: &Setup) -> Option<String> {
             reading.shown, reading.load
         )
     })
-}
-
-/// The outline of the tolerance over every range, each range with its own division.
-pub fn outline(tolerance: &Tolerance, setup: &Setup) -> Vec<crate::tolerance::Step> {
-    let coarse = tolerance.outline(&setup.d, &setup.max).unwrap_or_default();
-    let Some(fine) = &setup.fine else { return coarse };
-    let mut steps = tolerance.outline(&fine.d, &fine.max).unwrap_or_default();
-    for mut step in coarse.into_iter().filter(|step| step.to > fine.max) {
-        if step.from < fine.max {
-            step.from = fine.max.clone();
-        }
-        steps.push(step);
-    }
-    steps
 }

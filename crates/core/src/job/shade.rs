@@ -27,7 +27,7 @@ pub fn shade(state: &JobState, found: &[ReadingView], left: &[ReadingView]) -> S
 
 fn steps(tolerance: &Tolerance, setup: &Setup) -> Vec<ShadeStep> {
     let unit = setup.d.unit;
-    super::proving::outline(tolerance, setup)
+    super::phase::outline(tolerance, setup)
         .into_iter()
         .map(|s| ShadeStep {
             from: s.from.value_in(unit).to_f64(),

@@ -152,6 +152,17 @@ pub struct PadState {
 }
 
 impl PadState {
+    /// Zero, span and the further points, as far as they are captured.
+    pub(super) fn curve_points(&self) -> Vec<(Mass, Option<Decimal>)> {
+        let unit = self.span_weight.as_ref().map_or(crate::quantity::Unit::Kg, |w| w.unit);
+        let zero = self.zero.as_ref().map(|c| (Mass::zero(unit), c.counts.clone()));
+        let span = self.span_weight.clone().zip(self.span.as_ref()).map(|(w, c)| (w, c.counts.clone()));
+        zero.into_iter()
+            .chain(span)
+            .chain(self.points.iter().map(|p| (p.weight.clone(), p.capture.counts.clone())))
+            .collect()
+    }
+
     /// True while zero or span is captured and neither saved nor abandoned.
     pub const fn adjusting(&self) -> bool {
         self.zero.is_some() || self.span_weight.is_some() || self.span.is_some()

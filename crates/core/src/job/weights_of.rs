@@ -3,7 +3,8 @@
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use super::proving::{Phase, outline, setup_for};
+use super::phase::{Phase, outline, setup_for};
+use super::positions::supports;
 use super::{JobState, ScaleKind, Setup};
 use crate::adjust::{Adequacy, AdequacyInputs, Prediction, School};
 use crate::quantity::{Decimal, Mass, Unit};
@@ -72,18 +73,6 @@ impl Wants {
     /// The loads.
     pub fn loads(&self, state: &JobState) -> Vec<CheckLoad> {
         check_loads(&self.inputs(state))
-    }
-}
-
-/// On how many supports one pad stands: as many as it has cells, else what its kind usually has.
-pub(super) fn supports(state: &JobState) -> u32 {
-    let pads = u32::from(state.sheet.pads.max(1));
-    match &state.sheet.build.cells {
-        Some(cells) => (cells.count / pads).max(1),
-        None if matches!(state.sheet.kind, ScaleKind::Floor | ScaleKind::Pads) => 4,
-        None if state.sheet.kind == ScaleKind::Vehicle => 6,
-        None if state.sheet.kind == ScaleKind::Hopper => 3,
-        None => 1,
     }
 }
 

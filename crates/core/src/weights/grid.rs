@@ -5,7 +5,7 @@
 
 use std::ops::Add;
 
-use super::plan::{Cost, Counts};
+use super::cost::{Cost, Counts};
 
 /// Most choices of equal work and moves that are followed at one load, for the fewest pieces.
 const MOST_TIES: usize = 400;

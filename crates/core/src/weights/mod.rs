@@ -2,6 +2,7 @@
 //! enough, and which of them to lift for which load.
 
 mod class;
+mod cost;
 mod day;
 mod enough;
 mod grid;

@@ -10,6 +10,7 @@
 
 use std::collections::HashMap;
 
+use super::cost::{Cost, Counts};
 use super::grid::{Asked, Chain, cheapest};
 use crate::quantity::{Decimal, Mass, Unit};
 use crate::refusal::Refusal;
@@ -132,16 +133,6 @@ impl LoadingPlan {
 pub struct Unreachable {
     /// Which.
     pub unreachable: Vec<usize>,
-}
-
-/// How many of each mass are on.
-pub(super) type Counts = Vec<u16>;
-
-/// Work, moves: compared in this order.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
-pub(super) struct Cost {
-    pub work: i128,
-    pub moves: u32,
 }
 
 struct Kit {

@@ -26,6 +26,9 @@ async fn main() -> Step {
         .and_then(|all| all.iter().find(|s| s["sheet"]["serial"] == "WT-07"))
         .map(|s| s["sheet"]["id"].clone())
         .ok_or("the demo has no wool table")?;
+    for clients in [1, 8] {
+        lists(&client, clients).await?;
+    }
     for clients in [1, 8, 32] {
         pgbench(&stack, clients)?;
         for minimal in [false, true] {
@@ -34,10 +37,27 @@ async fn main() -> Step {
             appends(&client, &scale, clients, what).await?;
         }
     }
-    for clients in [1, 8] {
-        lists(&client, clients).await?;
-    }
+    papers(&client, &stack).await?;
     stack.drop_database().await
+}
+
+/// A certificate as PDF, set anew each time.
+async fn papers(client: &Client, stack: &Stack) -> Step {
+    let job = stack
+        .text("select job_id::text from record where not superseded order by length(file) desc limit 1")
+        .await?;
+    let mut times = Vec::new();
+    for _ in 0..30 {
+        let sent = Instant::now();
+        let path = format!("/api/jobs/{job}/certificate");
+        let (status, bytes) = client.raw("GET", &path, "application/json", Vec::new()).await?;
+        times.push(sent.elapsed().as_secs_f64() * 1000.0);
+        if status != 200 || !bytes.starts_with(b"%PDF") {
+            return Err(format!("no certificate came: {status}").into());
+        }
+    }
+    spread("a certificate as PDF", times);
+    Ok(())
 }
 
 /// Times of everything that `one` does over and over until the time is up, from so many clients at a time.
@@ -74,10 +94,12 @@ async fn appends(client: &Client, scale: &Value, clients: usize, what: &str) -> 
                 let draft = json!({"kind": "read", "stage": "as_found", "load": load, "shown": {"from": "typed", "text": load}, "way": "up"});
                 let body = json!({"id": uuid::Uuid::new_v4(), "after": after, "draft": draft});
                 let sent = Instant::now();
-                let told = client.post(&format!("/api/jobs/{job}/entries"), &body).await?;
+                let path = format!("/api/jobs/{job}/entries");
+                let kind = "application/json";
+                let (status, told) = client.raw("POST", &path, kind, body.to_string().into_bytes()).await?;
                 times.push(sent.elapsed().as_secs_f64() * 1000.0);
-                if told.get("status").is_some() {
-                    return Err(format!("an append failed: {told}").into());
+                if status >= 300 {
+                    return Err(format!("an append failed: {}", String::from_utf8_lossy(&told)).into());
                 }
                 after += 1;
             }

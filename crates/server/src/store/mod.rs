@@ -28,8 +28,8 @@ pub mod roots;
 pub mod scales;
 pub mod tasks;
 
-use sqlx::PgPool;
 use sqlx::postgres::{PgConnectOptions, PgDatabaseError, PgPoolOptions, PgSeverity, PgSslMode};
+use sqlx::{Connection, PgPool};
 use std::str::FromStr;
 use std::time::Duration;
 
@@ -228,11 +228,32 @@ pub fn serving_pool(url: &str, connections: u32) -> Result<PgPool, sqlx::Error> 
     Ok(pool_of(options(url)?.options(TIMEOUTS), connections))
 }
 
+/// The same for what is searched. What a typed text matches decides the way to it: a plan made once for every
+/// text would be wrong for most.
+///
+/// # Errors
+/// Where the address is not one.
+pub fn searching_pool(url: &str, connections: u32) -> Result<PgPool, sqlx::Error> {
+    let options = options(url)?.options(TIMEOUTS).options([("plan_cache_mode", "force_custom_plan")]);
+    Ok(pool_of(options, connections))
+}
+
+/// A connection that was idle for so long is asked whether it is still one before it is used.
+const TRUSTED: Duration = Duration::from_secs(1);
+
 fn pool_of(options: PgConnectOptions, connections: u32) -> PgPool {
-    // What a typed text matches decides the way to it: a plan made once for every text would be wrong for most.
-    let options = options.options([("plan_cache_mode", "force_custom_plan")]);
     PgPoolOptions::new()
         .max_connections(connections)
         .acquire_timeout(Duration::from_secs(3))
+        // Asking each time would double the ways to the database and back.
+        .test_before_acquire(false)
+        .before_acquire(|connection, used| {
+            Box::pin(async move {
+                if used.idle_for > TRUSTED {
+                    connection.ping().await?;
+                }
+                Ok(true)
+            })
+        })
         .connect_lazy_with(options)
 }
