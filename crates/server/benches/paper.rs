@@ -5,7 +5,8 @@ use std::hint::black_box;
 use std::time::Duration;
 
 use criterion::{Criterion, criterion_group, criterion_main};
-use ombret::http::{PaperRules, Ready};
+use ombret::http::Ready;
+use ombret::rules::PaperRules;
 use ombret::store::records::Issued;
 use ombret_core::dcc::read_dcc;
 use ombret_core::papers::Letterhead;

@@ -284,6 +284,7 @@ async fn serving() -> Outcome {
     let metrics = settings.metrics;
     let post = http::Post::of(&settings)?;
     let app = App { post, reads, ..App::new(pool, settings, stop.clone()) };
+    tokio::spawn(http::dispatch(app.clone()));
     tokio::spawn(http::keep_taking_up(app.clone()));
     tokio::spawn(app.bus.clone().listen());
     tokio::spawn(http::keep_reminding(app.clone()));

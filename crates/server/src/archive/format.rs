@@ -9,8 +9,8 @@ use serde::{Deserialize, Serialize};
 use time::OffsetDateTime;
 use uuid::Uuid;
 
-use crate::http::{JudgementRules, PaperRules};
 use crate::live::Device;
+use crate::rules::{JudgementRules, PaperRules};
 use crate::signing::Keys;
 use crate::store::beside::FileOf;
 

@@ -23,13 +23,13 @@ use super::format::{
     VERSION, WorkshopPart, about_of, journal_of, record_of,
 };
 use super::validate;
-use crate::http::Work;
 use crate::sha256_hex;
 use crate::signing::Keys;
 use crate::store::StoreError;
 use crate::store::archive::Filling;
 use crate::store::beside::FileOf;
 use crate::store::people::Person;
+use crate::work::Work;
 
 /// Largest part, and largest list of all scales or weights, in bytes.
 const MOST_PART: u64 = 16 << 20;

@@ -12,8 +12,8 @@ use time::OffsetDateTime;
 use uuid::Uuid;
 
 use super::format::{Broken, CertificatePart, FilePart, ProfilePart, ScalePart, WorkshopPart};
-use crate::http::is_taken;
-use crate::http::{check_classes, check_lesson, check_site};
+use crate::doors::is_taken;
+use crate::doors::{check_classes, check_lesson, check_site};
 use crate::store::beside::FileOf;
 
 /// What is the workshop's own.

@@ -13,10 +13,10 @@ use zip::ZipWriter;
 use zip::write::SimpleFileOptions;
 
 use super::format::{FORMAT, MANIFEST, Manifest, Mark, VERSION, about_of, journal_of, record_of};
-use crate::http::Work;
 use crate::signing::Keys;
 use crate::store::StoreError;
 use crate::store::archive::{Snapshot, WholeJob};
+use crate::work::Work;
 use crate::{PROGRAM, sha256_hex};
 
 /// Jobs in one go.

@@ -19,8 +19,9 @@ use time::{Duration, OffsetDateTime};
 use uuid::Uuid;
 
 use crate::PROGRAM;
-use crate::http::{PaperRules, hash_password};
+use crate::http::hash_password;
 use crate::live::Device;
+use crate::rules::PaperRules;
 use crate::signing::Keys;
 use crate::store::kit;
 use crate::store::people::{self, Person, Role};

@@ -20,7 +20,8 @@ use sqlx::PgPool;
 use time::{Duration, OffsetDateTime};
 use uuid::Uuid;
 
-use crate::http::{PaperRules, hash_password};
+use crate::http::hash_password;
+use crate::rules::PaperRules;
 use crate::store::bulk::{self, BulkJob, BulkRecord, BulkScale};
 use crate::store::people::{self, Person, Role};
 use crate::store::records::left_behind;

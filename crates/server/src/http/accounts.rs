@@ -13,12 +13,14 @@ use time::{Duration, OffsetDateTime};
 use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
 
+use super::app::App;
 use super::body::{Asked, At, Body};
 use super::guard::{Caller, Manager, Session, SignedIn};
-use super::papers::{PaperRules, base_of};
-use super::sign_in::{hash_password, signs};
-use super::{ApiError, App, Problem};
+use super::papers::base_of;
+use super::problem::{ApiError, Problem};
+use super::secrets::{hash_password, signs};
 use crate::random_token;
+use crate::rules::{PaperRules, WorkshopDefaults};
 use crate::store::StoreError;
 use crate::store::accounts::{self, Invited, Link, Member, NewWorkshop, NotChanged, SessionRow};
 use crate::store::people::{Person, Role};
@@ -175,20 +177,6 @@ pub struct WorkshopForm {
     scheme: Option<Scheme>,
     /// Time zone, such as `Europe/Berlin`.
     #[serde(default)]
-    time_zone: String,
-}
-
-/// What a workshop takes where nothing else is said; settled at the first start.
-#[derive(Clone, Debug, Default, Serialize, Deserialize, ToSchema)]
-#[serde(default)]
-pub struct WorkshopDefaults {
-    /// Unit where none is typed.
-    #[schema(required)]
-    pub(super) unit: Option<Unit>,
-    /// Tolerance book of a new scale.
-    #[schema(required)]
-    pub(super) scheme: Option<Scheme>,
-    /// Time zone, such as `Europe/Berlin`.
     time_zone: String,
 }
 

@@ -13,14 +13,16 @@ use serde_json::{Value, json};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
+use super::app::App;
 use super::body::At;
 use super::guard::{SignedIn, Technician};
-use super::tasks::{Came, Work, begin, failed, parts_of, take_up, take_upload};
-use super::{ApiError, App, Problem};
+use super::problem::{ApiError, Problem};
+use super::tasks::{Came, failed, parts_of, take_upload};
 use crate::archive::{NotTaken, TrustedKeys, export, take_in};
 use crate::store::audit::{self, AuditAct};
 use crate::store::people::Person;
 use crate::store::tasks::{self, Kind, TaskState, TaskView};
+use crate::work::Work;
 
 /// Largest archive taken in, in bytes.
 const MOST_BYTES: u64 = 2 << 30;
@@ -42,7 +44,7 @@ pub async fn begin_export(
     State(app): State<App>,
     Technician(person): Technician,
 ) -> Result<(StatusCode, Json<Begun>), ApiError> {
-    let id = begin(&app, &person, Kind::Export, &Value::Null).await?.ok_or_else(busy)?;
+    let id = app.tasks.begin(&app.pool, &person, Kind::Export, &Value::Null).await?.ok_or_else(busy)?;
     Ok((StatusCode::ACCEPTED, Json(Begun { id })))
 }
 
@@ -63,21 +65,21 @@ pub async fn begin_import(
     Technician(person): Technician,
     request: Request,
 ) -> Result<(StatusCode, Json<Begun>), ApiError> {
-    let id = begin(&app, &person, Kind::Import, &Value::Null).await?.ok_or_else(busy)?;
+    let id = app.tasks.begin(&app.pool, &person, Kind::Import, &Value::Null).await?.ok_or_else(busy)?;
     // Whatever ends the upload, a broken line too, ends the task.
     let under_way = Ends { app: app.clone(), id, over: false };
     let too_large = || ApiError::BadRequest {
         status: StatusCode::PAYLOAD_TOO_LARGE,
         detail: format!("an archive has at most {} GiB", MOST_BYTES >> 30),
     };
-    let up = take_upload(&app, id, request.into_body(), MOST_BYTES, too_large).await;
+    let up = take_upload(&app.pool, id, request.into_body(), MOST_BYTES, too_large).await;
     if up.is_err() {
         tasks::broke_off(&app.pool, id).await?;
     }
     under_way.over();
     let up = up?;
     if up {
-        take_up(&app);
+        app.tasks.wake();
     }
     Ok((StatusCode::ACCEPTED, Json(Begun { id })))
 }

@@ -5,7 +5,7 @@ use axum::http::{HeaderValue, StatusCode, Uri, header};
 use axum::response::{IntoResponse, Response};
 use rust_embed::RustEmbed;
 
-use super::ApiError;
+use super::problem::ApiError;
 
 #[derive(RustEmbed)]
 #[folder = "../../web/dist/"]

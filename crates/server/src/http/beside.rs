@@ -13,24 +13,13 @@ use time::OffsetDateTime;
 use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
 
+use super::app::App;
 use super::body::{Asked, At, Body};
 use super::guard::{SignedIn, Technician};
-use super::{ApiError, App, Problem};
+use super::problem::{ApiError, Problem};
+use crate::doors::MEDIA;
 use crate::sha256_hex;
 use crate::store::beside::{self, FileOf, FileRow, InstrumentRow, NotKept};
-
-/// What is taken: pictures that a browser shows safely, and documents that are saved.
-const MEDIA: [(&str, &[u8]); 4] = [
-    ("image/jpeg", &[0xff, 0xd8, 0xff]),
-    ("image/png", b"\x89PNG\r\n\x1a\n"),
-    ("image/webp", b"RIFF"),
-    ("application/pdf", b"%PDF-"),
-];
-
-/// Whether files of a kind are taken.
-pub fn is_taken(media: &str) -> bool {
-    MEDIA.iter().any(|(known, _)| *known == media)
-}
 
 /// An instrument as typed.
 #[derive(Deserialize, ToSchema)]

@@ -8,7 +8,7 @@ use axum::http::{StatusCode, header};
 use serde::de::DeserializeOwned;
 use serde_json::Value;
 
-use super::ApiError;
+use super::problem::ApiError;
 
 fn bad(status: StatusCode, detail: String) -> ApiError {
     ApiError::BadRequest { status, detail }

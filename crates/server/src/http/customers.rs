@@ -9,9 +9,10 @@ use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
 
+use super::app::App;
 use super::body::{Asked, At, Body};
 use super::guard::{Manager, SignedIn, Technician};
-use super::{ApiError, App, Problem};
+use super::problem::{ApiError, Problem};
 use crate::store::StoreError;
 use crate::store::customers::{self, CustomerRow, NotRemoved};
 

@@ -9,9 +9,10 @@ use serde::{Deserialize, Serialize};
 use time::{Duration, OffsetDateTime};
 use utoipa::{IntoParams, ToSchema};
 
+use super::app::App;
 use super::body::{Asked, At};
 use super::guard::{SignedIn, Technician};
-use super::{ApiError, App, Problem};
+use super::problem::{ApiError, Problem};
 use crate::random_token;
 use crate::store::due::{self, DueAsked, DueCounts, DueCursor, DueOrder, DueRow};
 use crate::store::history;

@@ -11,10 +11,11 @@ use totp_rs::{Algorithm, Builder, Secret, Totp};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
+use super::app::App;
 use super::body::{At, Body};
 use super::guard::{Manager, Session};
-use super::sign_in::signs;
-use super::{ApiError, App, Problem};
+use super::problem::{ApiError, Problem};
+use super::secrets::{TOKEN, signs};
 use crate::random_token;
 use crate::store::factors::{self, TokenRow};
 use crate::store::people::Person;
@@ -28,8 +29,6 @@ const CODES: usize = 10;
 /// Most tokens of one person, and how long one opens.
 const MOST_TOKENS: i64 = 20;
 const MOST_DAYS: i64 = 400;
-/// By what a token is known from anything else.
-pub(super) const TOKEN: &str = "ombret_";
 
 /// A secret of 160 bits in Base32.
 fn new_secret() -> String {

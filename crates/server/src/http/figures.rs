@@ -13,9 +13,10 @@ use serde::{Deserialize, Serialize};
 use time::{Date, Duration, OffsetDateTime};
 use utoipa::{IntoParams, ToSchema};
 
+use super::app::App;
 use super::body::Asked;
 use super::guard::SignedIn;
-use super::{ApiError, App, Problem};
+use super::problem::{ApiError, Problem};
 use crate::store::figures;
 use crate::store::lookup::{self, MarkedPiece, MarkedRecord};
 use crate::store::scales::{self, ScaleRow};

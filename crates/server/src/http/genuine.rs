@@ -9,10 +9,11 @@ use time::OffsetDateTime;
 use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
 
+use super::app::App;
 use super::body::{Asked, At};
 use super::guard::{Caller, SignedIn};
+use super::problem::{ApiError, Problem};
 use super::workers::Stop;
-use super::{ApiError, App, Problem};
 use crate::sha256_hex;
 use crate::store::audit::{self, AuditAsked, AuditLine, Named};
 use crate::store::people::Role;

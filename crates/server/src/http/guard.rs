@@ -11,9 +11,9 @@ use axum::response::{IntoResponse, Response};
 use axum_extra::extract::CookieJar;
 use time::Duration;
 
-use super::factors::TOKEN;
-use super::sign_in::{cookie_name, token_hash};
-use super::{ApiError, App};
+use super::app::App;
+use super::problem::ApiError;
+use super::secrets::{TOKEN, cookie_name, token_hash};
 use crate::store::factors;
 use crate::store::people::{self, Person, Role};
 

@@ -12,10 +12,11 @@ use time::{Date, OffsetDateTime};
 use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
 
+use super::app::App;
 use super::body::{Asked, At};
 use super::guard::SignedIn;
 use super::papers::file;
-use super::{ApiError, App, Problem};
+use super::problem::{ApiError, Problem};
 use crate::store::history::{self, Resting, Shown, UsedWeight};
 use crate::store::{intake, jobs, scales};
 

@@ -22,10 +22,11 @@ use time::OffsetDateTime;
 use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
 
-use super::accounts::WorkshopDefaults;
+use super::app::App;
 use super::body::{Asked, At};
 use super::guard::Technician;
-use super::{ApiError, App, Problem};
+use super::problem::{ApiError, Problem};
+use crate::rules::WorkshopDefaults;
 use crate::store::intake::{self, IntakeKind, IntakeRow, NotUndone, Rows};
 use crate::store::people::Person;
 use crate::store::{StoreError, accounts, customers, kit, scales};

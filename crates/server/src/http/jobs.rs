@@ -17,11 +17,12 @@ use time::OffsetDateTime;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
+use super::app::App;
 use super::body::{At, Body};
 use super::guard::{SignedIn, Technician};
+use super::problem::{ApiError, Problem};
 use super::profiles::profile_of;
-use super::sign_in::signs;
-use super::{ApiError, App, Problem};
+use super::secrets::signs;
 use crate::live::observe;
 use crate::store::beside;
 use crate::store::jobs::{self, Job, JobHead, JobRow};

@@ -4,19 +4,19 @@ use std::collections::BTreeMap;
 
 use axum::Json;
 use axum::extract::State;
-use ombret_core::diagnosis::{
-    Cause, CauseInfo, Choices, Diagnosis, Priors, choices, diagnose_job, table, worst_pad,
-};
+use ombret_core::diagnosis::{Cause, CauseInfo, Choices, Diagnosis, choices, diagnose_job, table, worst_pad};
 use ombret_core::job::{Journal, Phase, ReadStage, check_label};
 use ombret_core::weights::Piece;
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
 
+use super::app::App;
 use super::body::{Asked, At, Body};
 use super::guard::{SignedIn, Technician};
+use super::problem::{ApiError, Problem};
 use super::workers::Stop;
-use super::{ApiError, App, Problem};
+use crate::rules::JudgementRules;
 use crate::store::jobs;
 use crate::store::people;
 
@@ -40,17 +40,6 @@ pub struct JudgementReply {
     /// What each choice would do; none where fewer than two loads were read.
     #[schema(required)]
     choices: Option<Choices>,
-}
-
-/// How a workshop judges.
-#[derive(Clone, Debug, Default, Serialize, Deserialize, ToSchema)]
-pub struct JudgementRules {
-    /// Priors where they differ from the table's.
-    #[serde(default)]
-    #[schema(value_type = std::collections::BTreeMap<String, f64>)]
-    pub priors: Priors,
-    /// A scale inside its tolerance is left alone.
-    pub leave_inside: bool,
 }
 
 /// The rules with the table that they change.

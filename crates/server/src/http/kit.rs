@@ -1,7 +1,6 @@
 //! Weights: the kit, its table in and out, the plan of a job, the packing list of a day.
 
-use std::collections::{BTreeSet, VecDeque};
-use std::sync::{Arc, Mutex, PoisonError};
+use std::collections::BTreeSet;
 
 use axum::Json;
 use axum::body::Bytes;
@@ -15,20 +14,20 @@ use ombret_core::job::{
     next_load, planned_for, span_weight, to_do, with_plan,
 };
 use ombret_core::weights::{
-    CheckInputs, CheckLoad, CheckPlan, PackingList, Piece, PlanChoices, PlanPiece, PlannedStep, RoundScale,
-    Usable, pack, plan_check, plan_for_round,
+    CheckLoad, CheckPlan, PackingList, Piece, PlanChoices, PlanPiece, PlannedStep, RoundScale, Usable, pack,
+    plan_check,
 };
 use serde::{Deserialize, Serialize};
-use sha2::{Digest, Sha256};
-use time::{Date, OffsetDateTime};
+use time::OffsetDateTime;
 use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
 
+use super::app::App;
 use super::body::{Asked, At, Body};
 use super::guard::{SignedIn, Technician};
 use super::objects::with_own_tolerance;
+use super::problem::{ApiError, Problem};
 use super::workers::Stop;
-use super::{ApiError, App, Problem};
 use crate::store::kit::{self, PieceRow};
 use crate::store::people::Person;
 use crate::store::{jobs, scales};
@@ -280,51 +279,6 @@ pub(super) async fn pieces_of(app: &App, person: &Person) -> Result<Vec<Piece>, 
 pub(super) async fn school_of(app: &App, person: &Person) -> Result<School, ApiError> {
     let name = kit::school(&app.pool, person.workshop_id).await?;
     Ok(serde_json::from_value(serde_json::Value::String(name)).unwrap_or_default())
-}
-
-/// Plans that were worked out lately: a plan does not depend on what was read, so that the list of loads
-/// is there at once after each reading.
-#[derive(Clone, Default)]
-pub struct Plans(Arc<Mutex<VecDeque<Kept>>>);
-
-/// What was asked, as a hash, and the plan.
-type Kept = (Vec<u8>, CheckPlan);
-
-impl Plans {
-    /// Most plans that are kept.
-    const MOST: usize = 128;
-
-    fn of(
-        &self,
-        pieces: &[Piece],
-        day: Date,
-        choices: &PlanChoices,
-        targets: &[CheckLoad],
-        inputs: &CheckInputs,
-    ) -> CheckPlan {
-        let asked = format!("{pieces:?}{day}{choices:?}{targets:?}{inputs:?}");
-        self.kept_or(&asked, || plan_check(pieces, day, choices, targets, inputs))
-    }
-
-    fn of_round(&self, scale: &RoundScale, pieces: &[Piece], day: Date) -> CheckPlan {
-        let asked = format!("round{pieces:?}{day}{:?}{:?}", scale.loads, scale.inputs);
-        self.kept_or(&asked, || plan_for_round(scale, pieces, day))
-    }
-
-    fn kept_or(&self, asked: &str, plan: impl FnOnce() -> CheckPlan) -> CheckPlan {
-        let key = Sha256::digest(asked.as_bytes()).to_vec();
-        let kept = || self.0.lock().unwrap_or_else(PoisonError::into_inner);
-        if let Some((_, plan)) = kept().iter().find(|(of, _)| *of == key) {
-            return plan.clone();
-        }
-        let plan = plan();
-        let mut plans = kept();
-        if plans.len() >= Self::MOST {
-            plans.pop_front();
-        }
-        plans.push_back((key, plan.clone()));
-        plan
-    }
 }
 
 /// The loading plan of a job, with the judgement of its span weight.

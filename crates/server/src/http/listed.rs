@@ -11,16 +11,18 @@ use utoipa::{IntoParams, ToSchema};
 use zip::ZipWriter;
 use zip::write::SimpleFileOptions;
 
+use super::app::App;
 use super::archive::Begun;
 use super::body::Asked;
 use super::guard::SignedIn;
 use super::papers::{Ready, address_from, base_of};
-use super::tasks::{Came, Work, begin, failed};
-use super::{ApiError, App, Problem};
+use super::problem::{ApiError, Problem};
+use super::tasks::{Came, failed};
 use crate::store::audit::{self, AuditAct};
 use crate::store::listed::{self, RecordCursor, RecordRow, RecordsAsked};
 use crate::store::people::Person;
 use crate::store::tasks::{Kind, TaskState};
+use crate::work::Work;
 
 /// Records on a page.
 const PAGE: i64 = 100;
@@ -93,7 +95,9 @@ pub async fn begin_papers(
     }
     let asked = Wanted { records: asked, base: base_of(&app, &headers) };
     let asked = serde_json::to_value(asked).map_err(|e| ApiError::Internal(e.to_string()))?;
-    let id = begin(&app, &person, Kind::Papers, &asked)
+    let id = app
+        .tasks
+        .begin(&app.pool, &person, Kind::Papers, &asked)
         .await?
         .ok_or_else(|| ApiError::Taken("long work of this workshop is under way already".into()))?;
     Ok((StatusCode::ACCEPTED, Json(Begun { id })))

@@ -1,9 +1,8 @@
 //! The live reading as a stream, and the technician's hands at a practice scale.
 
-use std::collections::HashMap;
 use std::convert::Infallible;
 use std::net::SocketAddr;
-use std::sync::{Arc, Mutex, PoisonError};
+
 use std::time::{Duration, Instant};
 
 use axum::Json;
@@ -19,9 +18,10 @@ use tokio::sync::broadcast::error::RecvError;
 use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
 
+use super::app::App;
 use super::body::{Asked, At, Body};
 use super::guard::{Session, Technician};
-use super::{ApiError, App, Problem};
+use super::problem::{ApiError, Problem};
 use crate::live::{Device, HandsError, LiveView, Watcher, hands};
 use crate::store::{jobs, people, practice, scales};
 
@@ -54,49 +54,8 @@ pub struct HandsReply {
     odd: bool,
 }
 
-/// Live streams that a person may have open at a time: more than pages on a bench.
-const MOST_STREAMS: usize = 16;
 /// How often a stream asks whether its session is still one.
 const SESSION_PACE: Duration = Duration::from_secs(20);
-
-/// Live streams that are open, by person.
-#[derive(Clone, Default)]
-pub struct Streams(Arc<Mutex<HashMap<Uuid, usize>>>);
-
-/// One of them; it is given back when the stream ends.
-struct Open {
-    streams: Streams,
-    person: Uuid,
-}
-
-impl Streams {
-    /// How many are open.
-    pub fn count(&self) -> usize {
-        self.0.lock().unwrap_or_else(PoisonError::into_inner).values().sum()
-    }
-
-    fn open(&self, person: Uuid) -> Option<Open> {
-        let mut by_person = self.0.lock().unwrap_or_else(PoisonError::into_inner);
-        let count = by_person.entry(person).or_default();
-        if *count >= MOST_STREAMS {
-            return None;
-        }
-        *count += 1;
-        Some(Open { streams: self.clone(), person })
-    }
-}
-
-impl Drop for Open {
-    fn drop(&mut self) {
-        let mut by_person = self.streams.0.lock().unwrap_or_else(PoisonError::into_inner);
-        if let Some(count) = by_person.get_mut(&self.person) {
-            *count -= 1;
-            if *count == 0 {
-                by_person.remove(&self.person);
-            }
-        }
-    }
-}
 
 async fn device(app: &App, workshop: Uuid, scale: Uuid) -> Result<(Device, scales::ScaleDetail), ApiError> {
     let detail = scales::one(&app.pool, workshop, scale).await?.ok_or(ApiError::NotFound("scale"))?;

@@ -10,7 +10,7 @@ use axum::response::Response;
 use metrics::{counter, gauge, histogram};
 use metrics_exporter_prometheus::{BuildError, Matcher, PrometheusBuilder};
 
-use super::App;
+use super::app::App;
 
 /// How often what is not counted by requests is looked at.
 const LOOKED_AT: Duration = Duration::from_secs(5);

@@ -17,15 +17,15 @@ use time::OffsetDateTime;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
+use super::app::App;
 use super::body::Body;
 use super::guard::{SignedIn, Technician};
-use super::{ApiError, App, Problem};
+use super::problem::{ApiError, Problem};
+use crate::doors::check_classes;
 use crate::store::{jobs, kit, records};
 
 const FORMAT: &str = "ombret.kit";
 const VERSION: u32 = 1;
-/// Most classes of a workshop's own.
-const MOST_CLASSES: usize = 40;
 /// Days after its proof for which a scale is one that was just proved.
 const JUST_PROVED_DAYS: i64 = 7;
 
@@ -82,28 +82,6 @@ pub async fn own_classes(
     SignedIn(person): SignedIn,
 ) -> Result<Json<Vec<OwnClass>>, ApiError> {
     Ok(Json(kit::own_classes(&app.pool, person.workshop_id).await?))
-}
-
-/// Whether they may be kept together.
-///
-/// # Errors
-/// A [`Refusal`] at its field.
-pub fn check_classes(classes: &[OwnClass]) -> Result<(), Refusal> {
-    if classes.len() > MOST_CLASSES {
-        return Err(
-            Refusal::new("too_many", format!("at most {MOST_CLASSES} classes of your own")).at("name")
-        );
-    }
-    let mut names = BTreeSet::new();
-    for class in classes {
-        class.check()?;
-        if !names.insert(class.name.trim().to_lowercase()) {
-            return Err(
-                Refusal::new("twice", format!("class “{}” stands there twice", class.name)).at("name")
-            );
-        }
-    }
-    Ok(())
 }
 
 /// Keeps them. Pieces keep the tolerance that they were given until they are edited.

@@ -10,10 +10,11 @@ use time::{Duration, OffsetDateTime};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
+use super::app::App;
 use super::body::{At, Body};
 use super::guard::{Caller, SignedIn, Technician};
 use super::papers::{Ready, base_of, file};
-use super::{ApiError, App, Problem};
+use super::problem::{ApiError, Problem};
 use crate::random_token;
 use crate::store::listed::{self, RecordRow, RecordsAsked};
 use crate::store::owners::{self, OwnScale, Owner, OwnerLink};

@@ -9,7 +9,7 @@ use ombret_core::Refusal;
 use ombret_core::dcc;
 use ombret_core::job::{Assessment, Entry, JobFile, JobState, assess, open_file};
 use ombret_core::papers::{
-    Circumstances, Lack, Language, Letterhead, RecordTerms, certificate, label, shade_svg, why_report,
+    Circumstances, Lack, Language, RecordTerms, certificate, label, shade_svg, why_report,
 };
 use ombret_paper::{Beside, Sheet, qr_svg};
 use serde::{Deserialize, Serialize};
@@ -17,26 +17,23 @@ use time::OffsetDateTime;
 use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
 
+use super::app::App;
 use super::body::{Asked, At, Body};
 use super::genuine::check_code;
 use super::guard::SignedIn;
-use super::records::VersionQuery;
-use super::{ApiError, App, Problem};
+use super::problem::{ApiError, Problem};
 use crate::PROGRAM;
+use crate::rules::PaperRules;
 use crate::store::people::{Person, Role};
 use crate::store::records::{self, Issued};
 use crate::store::{customers, jobs, people, scales};
 
-/// What a workshop puts on paper.
-#[derive(Clone, Debug, Default, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
-pub struct PaperRules {
-    /// Letterhead, texts, language.
-    pub letterhead: Letterhead,
-    /// Records are approved by a reviewer before they are certificates.
-    pub review: bool,
-    /// The customer signs on the screen at the end.
-    #[serde(default)]
-    pub customer_signs: bool,
+/// Which version of a record.
+#[derive(Clone, Copy, Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
+pub struct VersionQuery {
+    /// From 1; none: as it stands now.
+    pub(super) version: Option<i32>,
 }
 
 /// A language to choose.

@@ -9,16 +9,18 @@ use axum::response::{IntoResponse, Response};
 use ombret_bench::ScaleSettings;
 use ombret_core::Refusal;
 use ombret_core::job::{Body as EntryBody, Journal};
-use ombret_core::practice::{Account, Lesson, account, read_lesson};
+use ombret_core::practice::{Account, Lesson, account};
 use rust_embed::RustEmbed;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
+use super::app::App;
 use super::body::{At, Body};
 use super::guard::{Manager, SignedIn, Technician};
 use super::jobs::author;
-use super::{ApiError, App, Problem};
+use super::problem::{ApiError, Problem};
+use crate::doors::lesson_and_bench;
 use crate::live::Device;
 use crate::store::people::Person;
 use crate::store::practice::{self, Run};
@@ -86,33 +88,6 @@ pub struct PracticeView {
     over: bool,
 }
 
-fn read(text: &str, scale: Uuid) -> Result<(Lesson, ScaleSettings), Refusal> {
-    let bad = |says: String| Refusal::new("bad_lesson", says).at("text");
-    let lesson = read_lesson(text, scale).map_err(|e| bad(e.to_string()))?;
-    let bench: ScaleSettings =
-        serde_json::from_value(lesson.bench.clone()).map_err(|e| bad(format!("bench: {e}")))?;
-    bench.check().map_err(|e| bad(format!("bench: {e}")))?;
-    if bench.pads.len() + 1 != usize::from(lesson.sheet.pads) {
-        return Err(bad(format!(
-            "bench: {} platforms for a sheet with {}",
-            bench.pads.len() + 1,
-            lesson.sheet.pads
-        )));
-    }
-    Ok((lesson, bench))
-}
-
-/// The name of a lesson that may be kept.
-///
-/// # Errors
-/// A [`Refusal`] at its text.
-pub fn check_lesson(text: &str) -> Result<String, Refusal> {
-    if text.len() > super::PROFILE_LIMIT {
-        return Err(Refusal::new("too_long", "a lesson is a text of at most 160 KiB").at("text"));
-    }
-    Ok(read(text, Uuid::nil())?.0.id)
-}
-
 fn shipped() -> impl Iterator<Item = String> {
     Shipped::iter()
         .filter_map(|name| Shipped::get(&name))
@@ -124,7 +99,7 @@ async fn all(app: &App, workshop: Uuid) -> Result<BTreeMap<String, (Lesson, bool
     let own = practice::lessons(&app.pool, workshop).await?.into_iter().map(|(_, text)| (text, true));
     let mut out = BTreeMap::new();
     for (text, own) in shipped().map(|text| (text, false)).chain(own) {
-        let (lesson, _) = read(&text, Uuid::nil())?;
+        let (lesson, _) = lesson_and_bench(&text, Uuid::nil())?;
         out.insert(lesson.id.clone(), (lesson, own));
     }
     Ok(out)
@@ -169,7 +144,7 @@ pub async fn keep_lesson(
     Technician(person): Technician,
     Body(new): Body<LessonText>,
 ) -> Result<Json<LessonRow>, ApiError> {
-    let (lesson, _) = read(&new.text, Uuid::nil())?;
+    let (lesson, _) = lesson_and_bench(&new.text, Uuid::nil())?;
     practice::keep(&app.pool, person.workshop_id, &lesson.id, &new.text).await?;
     Ok(Json(LessonRow {
         id: lesson.id,
@@ -228,7 +203,7 @@ pub async fn begin_lesson(
     }
     let text = text_of(&app, person.workshop_id, &id).await?;
     let scale = Uuid::now_v7();
-    let (lesson, bench) = read(&text, scale)?;
+    let (lesson, bench) = lesson_and_bench(&text, scale)?;
     let device = switched_on(&app, scale, &bench).await?;
     scales::add(&app.pool, person.workshop_id, &lesson.sheet, Some(&device)).await?;
     let body = EntryBody::Started { sheet: Box::new(lesson.sheet), before: None };
@@ -244,7 +219,7 @@ async fn find(app: &App, person: &Person, job: Uuid) -> Result<(Run, Lesson, Sca
     let run = practice::run(&app.pool, person.workshop_id, job)
         .await?
         .ok_or(ApiError::NotFound("run of a lesson"))?;
-    let (lesson, bench) = read(&run.lesson, run.scale)?;
+    let (lesson, bench) = lesson_and_bench(&run.lesson, run.scale)?;
     Ok((run, lesson, bench))
 }
 

@@ -19,9 +19,11 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
+use super::app::App;
 use super::body::{At, Body};
 use super::guard::{SignedIn, Technician};
-use super::{ApiError, App, Problem};
+use super::problem::{ApiError, Problem};
+use crate::doors::check_site;
 use crate::live::observe;
 use crate::store::people::Person;
 use crate::store::profiles::{self, NewEdition, ProfileRow, ProfileText};
@@ -412,19 +414,6 @@ pub struct SiteForm {
     altitude: String,
 }
 
-/// Whether a site may be kept.
-///
-/// # Errors
-/// A [`Refusal`] at its field.
-pub fn check_site(site: &Site) -> Result<(), Refusal> {
-    let name = &site.name;
-    if name.is_empty() || name.chars().count() > 80 || name.chars().any(char::is_control) {
-        return Err(Refusal::new("bad_text", "a site needs a name of at most 80 characters").at("site_name"));
-    }
-    site.g().map_err(Refusal::from)?;
-    Ok(())
-}
-
 /// Keeps a site.
 #[utoipa::path(put, path = "/api/sites", tag = "profiles", request_body = SiteForm, responses((status = 200, body = Site), (status = 422, body = Problem)))]
 pub async fn keep_site(
@@ -455,4 +444,4 @@ pub async fn ask_desk(
 }
 
 // A profile that is taken in must fit the body's limit with room for JSON around it.
-const _: () = assert!(LONGEST_PROFILE * 2 <= super::PROFILE_LIMIT);
+const _: () = assert!(LONGEST_PROFILE * 2 <= crate::doors::TEXT_LIMIT);

@@ -12,14 +12,18 @@ use time::OffsetDateTime;
 use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
 
+use super::app::App;
 use super::body::{Asked, At, json_has_nul, nul};
 use super::guard::{SignedIn, Technician};
-use super::papers::Ready;
+use super::papers::{Ready, VersionQuery};
+use super::problem::{ApiError, Problem};
 use super::workers::Stop;
-use super::{ApiError, App, FILE_LIMIT, Problem};
 use crate::PROGRAM;
 use crate::store::records::{VersionRow, WaitingRow};
 use crate::store::{jobs, records, scales};
+
+/// Largest job file taken in, in bytes.
+const FILE_LIMIT: usize = 4 * 1024 * 1024;
 
 /// What came in with a file.
 #[derive(Serialize, ToSchema)]
@@ -32,14 +36,6 @@ pub struct Imported {
     new_scale: bool,
     /// Entries taken in.
     entries: usize,
-}
-
-/// Which version of a record.
-#[derive(Clone, Copy, Deserialize, IntoParams)]
-#[into_params(parameter_in = Query)]
-pub struct VersionQuery {
-    /// From 1; none: as it stands now.
-    pub(super) version: Option<i32>,
 }
 
 /// The versions of a job's record, the newest first.

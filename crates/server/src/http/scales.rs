@@ -10,9 +10,10 @@ use time::Date;
 use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
 
+use super::app::App;
 use super::body::{Asked, At, Body};
 use super::guard::{SignedIn, Technician};
-use super::{ApiError, App, Problem};
+use super::problem::{ApiError, Problem};
 use crate::live::{Device, DeviceError};
 use crate::store::scales::{self, Cursor, ScaleDetail, ScaleRow};
 

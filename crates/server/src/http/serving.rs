@@ -16,7 +16,8 @@ use tokio::io::{AsyncRead, AsyncWrite, ReadBuf};
 use tokio::sync::{OwnedSemaphorePermit, Semaphore};
 use tokio_util::sync::CancellationToken;
 
-use super::{App, router};
+use super::app::App;
+use super::router::router;
 
 /// How long open streams may take to end.
 const FAREWELL: Duration = Duration::from_secs(2);

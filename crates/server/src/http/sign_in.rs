@@ -1,43 +1,28 @@
 //! Signing in and out. Passwords are argon2id, off the async threads; a session is a random token
 //! of which the database holds only a keyed hash.
 
-use argon2::Argon2;
-use argon2::password_hash::phc::PasswordHash;
-use argon2::password_hash::{PasswordHasher, PasswordVerifier};
 use axum::Json;
 use axum::extract::State;
 use axum::http::{HeaderMap, StatusCode, header};
 use axum_extra::extract::CookieJar;
 use axum_extra::extract::cookie::{Cookie, SameSite};
-use governor::{DefaultKeyedRateLimiter, Quota, RateLimiter};
-use hmac::{Hmac, KeyInit, Mac};
-use ombret_core::Refusal;
 use ombret_core::job::hex_of_bytes;
 use serde::Deserialize;
 use serde_json::json;
-use sha2::Sha256;
-use std::net::{IpAddr, Ipv6Addr};
-use std::num::NonZeroU32;
-use std::sync::{Arc, OnceLock};
 use time::{Duration, OffsetDateTime};
-use tokio::sync::Semaphore;
 use utoipa::ToSchema;
 
+use super::app::App;
 use super::body::Body;
 use super::factors::right_code;
 use super::guard::{Caller, SignedIn};
-use super::{ApiError, App, Problem};
+use super::limits::network;
+use super::problem::{ApiError, Problem};
+use super::secrets::{cookie_name, right_password, token_hash};
 use crate::random_token;
-use crate::settings::Secret;
 use crate::store::audit::{self, AuditAct};
 use crate::store::factors;
 use crate::store::people::{self, Person};
-
-/// Name of the session cookie. Over HTTPS it has the prefix that binds it to this host, this path and
-/// encrypted connections. Source: RFC 6265bis, 4.1.3.2.
-pub fn cookie_name(app: &App) -> &'static str {
-    if app.settings.https() { "__Host-ombret_session" } else { "ombret_session" }
-}
 
 /// Name of the cookie by which a browser is known in which somebody signed in before.
 fn known_name(app: &App) -> &'static str {
@@ -46,59 +31,6 @@ fn known_name(app: &App) -> &'static str {
 
 /// How long a browser is known.
 const KNOWN: Duration = Duration::days(180);
-/// Passwords that are looked at, or wait to be, at a time.
-const WAITING: usize = 64;
-
-/// What keeps signing in from costing more than it should.
-#[derive(Clone)]
-pub struct SignInLimits {
-    hashing: Arc<Semaphore>,
-    waiting: Arc<Semaphore>,
-    by_address: Arc<DefaultKeyedRateLimiter<IpAddr>>,
-    by_name: Arc<DefaultKeyedRateLimiter<String>>,
-}
-
-impl Default for SignInLimits {
-    /// At most four passwords are hashed at a time (19 MiB each); an address may try 60 times at once and
-    /// once a second from then on, a name from unknown browsers 30 times at once and every two seconds.
-    fn default() -> Self {
-        let quota = |burst: u32, every: std::time::Duration| {
-            Quota::with_period(every)
-                .unwrap_or_else(|| Quota::per_second(NonZeroU32::MIN))
-                .allow_burst(NonZeroU32::new(burst).unwrap_or(NonZeroU32::MIN))
-        };
-        Self {
-            hashing: Arc::new(Semaphore::new(4)),
-            waiting: Arc::new(Semaphore::new(WAITING)),
-            by_address: Arc::new(RateLimiter::keyed(quota(60, std::time::Duration::from_secs(1)))),
-            by_name: Arc::new(RateLimiter::keyed(quota(30, std::time::Duration::from_secs(2)))),
-        }
-    }
-}
-
-impl SignInLimits {
-    /// Whether somebody from there may ask now, by name where a name is tried.
-    pub(super) fn allow(&self, from: IpAddr, name: Option<&str>) -> bool {
-        if self.by_address.len() > 10_000 {
-            self.by_address.retain_recent();
-        }
-        if self.by_name.len() > 10_000 {
-            self.by_name.retain_recent();
-        }
-        self.by_address.check_key(&network(from)).is_ok()
-            && name.is_none_or(|name| self.by_name.check_key(&name.to_owned()).is_ok())
-    }
-}
-
-/// Who is likely one and the same: an IPv4 address, an IPv6 network of 64 bits.
-fn network(address: IpAddr) -> IpAddr {
-    match address {
-        IpAddr::V6(v6) => v6
-            .to_ipv4_mapped()
-            .map_or_else(|| IpAddr::V6(Ipv6Addr::from_bits(v6.to_bits() & (u128::MAX << 64))), IpAddr::V4),
-        v4 => v4,
-    }
-}
 
 /// Who signs in.
 #[derive(Deserialize, ToSchema)]
@@ -110,72 +42,6 @@ pub struct Credentials {
     /// Second factor, where the person has one: a code of now, or one for a lost device.
     #[serde(default)]
     code: Option<String>,
-}
-
-/// The hash under which a token is stored.
-pub fn token_hash(secret: &Secret, token: &str) -> Result<Vec<u8>, ApiError> {
-    let mut mac =
-        Hmac::<Sha256>::new_from_slice(secret.expose()).map_err(|e| ApiError::Internal(e.to_string()))?;
-    mac.update(token.as_bytes());
-    Ok(mac.finalize().into_bytes().to_vec())
-}
-
-/// argon2id of a password, in PHC form.
-///
-/// # Errors
-/// Where hashing fails, which it does not for ordinary passwords.
-pub fn hash_password(password: &str) -> Result<String, ApiError> {
-    Argon2::default()
-        .hash_password(password.as_bytes())
-        .map(|h| h.to_string())
-        .map_err(|e| ApiError::Internal(e.to_string()))
-}
-
-/// Checks a password, and takes as long where there is nobody of that name.
-pub(super) async fn right_password(
-    app: &App,
-    password: String,
-    hash: Option<String>,
-) -> Result<bool, ApiError> {
-    static NOBODY: OnceLock<String> = OnceLock::new();
-    let _waits = app.sign_in_limits.waiting.try_acquire().map_err(|_| ApiError::SlowDown { seconds: 2 })?;
-    let _hashes =
-        app.sign_in_limits.hashing.acquire().await.map_err(|e| ApiError::Internal(e.to_string()))?;
-    tokio::task::spawn_blocking(move || {
-        let known = hash.is_some();
-        let hash = match hash {
-            Some(hash) => hash,
-            None => match NOBODY.get() {
-                Some(hash) => hash.clone(),
-                None => NOBODY.get_or_init(|| hash_password("nobody").unwrap_or_default()).clone(),
-            },
-        };
-        let parsed = PasswordHash::new(&hash).map_err(|e| ApiError::Internal(e.to_string()))?;
-        Ok(Argon2::default().verify_password(password.as_bytes(), &parsed).is_ok() && known)
-    })
-    .await
-    .map_err(|e| ApiError::Internal(e.to_string()))?
-}
-
-/// Whoever signs a record gives the password again: the page may have been left open.
-///
-/// # Errors
-/// A refusal at `password`; too many wrong ones are slowed down as at signing in.
-pub(super) async fn signs(app: &App, person: &Person, password: Option<&str>) -> Result<(), ApiError> {
-    let wrong = |code: &str, message: &str| ApiError::from(Refusal::new(code, message).at("password"));
-    let Some(password) = password.filter(|p| !p.is_empty()) else {
-        return Err(wrong("password_needed", "your password signs the record"));
-    };
-    let hash = people::own_hash(&app.pool, person.id).await?.ok_or(ApiError::SignedOut)?;
-    let tried = format!("signs:{}", person.id);
-    if let Some(left) = people::reserve_try(&app.pool, &tried).await? {
-        return Err(ApiError::SlowDown { seconds: left.whole_seconds() + 1 });
-    }
-    if password.len() > 500 || !right_password(app, password.to_owned(), Some(hash)).await? {
-        return Err(wrong("wrong_password", "this is not your password; nothing was signed"));
-    }
-    people::forget_tries(&app.pool, &tried).await?;
-    Ok(())
 }
 
 fn cookie(app: &App, name: &'static str, value: String, lasts: Duration) -> Cookie<'static> {

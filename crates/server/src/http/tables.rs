@@ -13,11 +13,12 @@ use serde_json::json;
 use time::{Date, Duration, OffsetDateTime};
 use utoipa::{IntoParams, ToSchema};
 
+use super::app::App;
 use super::body::{Asked, At};
 use super::guard::SignedIn;
 use super::history::{READING_COLUMNS, row_of};
 use super::papers::file;
-use super::{ApiError, App, Problem};
+use super::problem::{ApiError, Problem};
 use crate::store::audit::{self, AuditAct, AuditAsked};
 use crate::store::due::{self, DueAsked, DueOrder};
 use crate::store::listed::{self, RecordsAsked};

@@ -15,10 +15,11 @@ use ombret_core::weights::{Form, WeightClass};
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
 
+use super::app::App;
 use super::body::{Asked, Body};
 use super::guard::SignedIn;
 use super::papers::{LanguageRow, languages};
-use super::{ApiError, App, Problem};
+use super::problem::{ApiError, Problem};
 use crate::store::people::Role;
 use crate::{PROGRAM, store};
 

@@ -7,7 +7,7 @@ use std::time::{Duration, Instant};
 
 use tokio::sync::Semaphore;
 
-use super::ApiError;
+use super::problem::ApiError;
 
 /// Work that waits for its turn at a time; more is told to come again.
 const WAITING: usize = 64;

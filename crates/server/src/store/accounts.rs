@@ -10,6 +10,7 @@ use uuid::Uuid;
 use super::audit::{self, AuditAct};
 use super::people::{Person, Role};
 use super::{StoreError, people};
+use crate::rules::{PaperRules, WorkshopDefaults};
 use crate::sha256_hex;
 
 /// Somebody of the workshop.
@@ -213,9 +214,9 @@ pub struct NewWorkshop<'a> {
     /// argon2id, in PHC form.
     pub password_hash: &'a str,
     /// Letterhead and approval.
-    pub paper: &'a crate::http::PaperRules,
+    pub paper: &'a PaperRules,
     /// What is taken where nothing else is said.
-    pub defaults: &'a crate::http::WorkshopDefaults,
+    pub defaults: &'a WorkshopDefaults,
 }
 
 /// Sets the first workshop up with its first person, by a token or on the command line; false where the

@@ -15,8 +15,8 @@ use super::{StoreError, audit, jobs};
 use crate::archive::{
     CertificatePart, EditionPart, FilePart, JobPart, ProfilePart, RecordPart, ScalePart, WorkshopPart,
 };
-use crate::http::{JudgementRules, PaperRules};
 use crate::live::Device;
+use crate::rules::{JudgementRules, PaperRules};
 
 /// A workshop seen at one moment.
 pub struct Snapshot {

@@ -8,7 +8,7 @@ use hashlink::LruCache;
 use tokio::sync::OwnedMutexGuard;
 use uuid::Uuid;
 
-use super::jobs::Job;
+use super::journals::Job;
 
 /// Most jobs that are kept; the one that nobody has asked for the longest goes first.
 const KEPT: usize = 256;

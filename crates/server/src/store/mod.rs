@@ -15,6 +15,7 @@ pub mod figures;
 pub mod history;
 pub mod intake;
 pub mod jobs;
+pub mod journals;
 pub mod kit;
 pub mod listed;
 pub mod lookup;

@@ -8,7 +8,7 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use super::{StoreError, audit};
-use crate::http::{JudgementRules, PaperRules};
+use crate::rules::{JudgementRules, PaperRules};
 
 /// What a person may do.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]

@@ -12,7 +12,7 @@ use time::{Date, OffsetDateTime};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use super::jobs::Job;
+use super::journals::Job;
 use super::{StoreError, figures, listed};
 use crate::signing::Keys;
 use crate::{PROGRAM, sha256_hex};

@@ -83,6 +83,7 @@ impl House {
             ..settings
         };
         let app = App { post, ..App::new(pool.clone(), settings, CancellationToken::new()) };
+        tokio::spawn(ombret::http::dispatch(app.clone()));
         let router = router(app.clone());
         Self { router, app, pool, scale: Uuid::now_v7(), keys }
     }
