@@ -6,10 +6,14 @@ use time::Date;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use crate::job::ScaleSheet;
 use crate::refusal::Refusal;
 
 time::serde::format_description!(iso_day, Date, "[year]-[month]-[day]");
+
+/// Longest text of a field, in characters.
+const LONGEST_TEXT: usize = 400
+21:const LONGEST_TEXT: usize = 2_000;
+120;
 
 /// What it reads.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
@@ -75,8 +79,8 @@ impl Instrument {
         for (field, text) in
             [("serial", &self.serial), ("certificate", &self.certificate), ("laboratory", &self.laboratory)]
         {
-            if text.chars().count() > ScaleSheet::LONGEST_TEXT || text.chars().any(char::is_control) {
-                let says = format!("at most {} characters fit here", ScaleSheet::LONGEST_TEXT);
+            if text.chars().count() > LONGEST_TEXT || text.chars().any(char::is_control) {
+                let says = format!("at most {} characters fit here", LONGEST_TEXT);
                 wrong.push(Refusal::new("bad_text", says).at(field));
             }
         }

@@ -6,6 +6,7 @@
 use std::collections::VecDeque;
 
 use crate::quantity::{Decimal, Mass, Unit};
+use crate::refusal::Refusal;
 
 /// Comparison slack: far below any division, far above the rounding of sums of samples.
 const SLACK: f64 = 1e-9;
@@ -188,6 +189,12 @@ pub fn first_steady(samples: &[(f64, f64)], criterion: Criterion) -> Outcome {
         }
     }
     Outcome { captured: None, restarts: tracker.restarts }
+}
+
+impl From<SteadyError> for Refusal {
+    fn from(error: SteadyError) -> Self {
+        Self::new("not_positive", error.to_string())
+    }
 }
 
 #[cfg(test)]

@@ -6,6 +6,7 @@ mod code;
 mod world;
 
 pub use code::qr_svg;
+pub use world::Beside;
 
 use serde::Serialize;
 use time::OffsetDateTime;
@@ -31,15 +32,6 @@ impl Sheet {
             Self::Label => include_str!("label.typ"),
         }
     }
-}
-
-/// A file that travels inside the PDF, or a drawing that the sheet shows.
-#[derive(Clone, Debug)]
-pub struct Beside {
-    /// Name.
-    pub name: String,
-    /// Content.
-    pub bytes: Vec<u8>,
 }
 
 /// Why a sheet could not be set.

@@ -14,7 +14,14 @@ use typst::utils::LazyHash;
 use typst::{Library, LibraryExt, World};
 use typst_kit::fonts::FontStore;
 
-use crate::Beside;
+/// A file that travels inside the PDF, or a drawing that the sheet shows.
+#[derive(Clone, Debug)]
+pub struct Beside {
+    /// Name.
+    pub name: String,
+    /// Content.
+    pub bytes: Vec<u8>,
+}
 
 /// The product's own faces; what they lack comes from the typesetter's.
 const FACES: [&[u8]; 6] = [

@@ -4,6 +4,7 @@
 use serde::Deserialize;
 
 use crate::quantity::{Decimal, Mass};
+use crate::refusal::Refusal;
 
 /// Fewer internal counts than this for a division make the display jump.
 const FEW_COUNTS: i64 = 10;
@@ -230,6 +231,22 @@ pub fn internal_weight(
         change_mg: share(&in_mg),
         change_ppm: share(&Decimal::ten_to(6)),
     })
+}
+
+impl From<AdjustError> for Refusal {
+    fn from(error: AdjustError) -> Self {
+        let message = error.to_string();
+        match error {
+            AdjustError::ReversedOrDead { .. } => Self::new("reversed_or_dead", message).then(
+                "Check that the weight is on, that the signal wires are not swapped and that the cell is not dead; then take zero again.",
+            ),
+            AdjustError::NotRising { first, second } => {
+                Self::new("not_rising", message).with("pair", vec![first, second])
+            }
+            AdjustError::TooFew => Self::new("too_few", message),
+            AdjustError::NotPositive { .. } => Self::new("not_positive", message),
+        }
+    }
 }
 
 #[cfg(test)]

@@ -1,6 +1,6 @@
 //! The lines of an adjustment: each way of adjusting has its own steps and figures.
 
-use super::keyed::{keyed_in, span_digits};
+use super::digits::{keyed_in, span_digits};
 use super::views::{AdjustLine, AdjustPart, PointLine};
 use super::{Adjusted, Capture, How, JobState, PadState, Setup};
 use crate::adjust::TwoPoint;

@@ -15,8 +15,9 @@ use super::proving::judged;
 use super::review::review;
 use super::sentences::sentence;
 use super::shade::shade;
+use super::stage::Stage;
 use super::stages::{Act, Next, next, stages};
-use super::standing::{Stage, open_faults, proof_readings, provable};
+use super::standing::{open_faults, proof_readings, provable};
 use super::{
     AdjustView, Adjusted, Assessment, Body, BudgetView, CheckFinding, CheckView, CloseView, Conditions,
     DecisionView, Entry, EntryView, JobState, LoadStatus, NoFigure, NoFigureView, Outcome, PadLine,

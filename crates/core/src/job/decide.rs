@@ -536,7 +536,7 @@ fn span_weight(state: &JobState, weight: &Mass, pad: u8) -> Result<(), Refusal> 
     if state.sheet.profile_facts().is_none() && setup.calibrated_in.is_some_and(|unit| unit != setup.d.unit) {
         return Ok(());
     }
-    super::keyed::span_digits(&state.sheet, &setup, weight).map(|_| ()).map_err(|r| r.at("weight"))
+    super::digits::span_digits(&state.sheet, &setup, weight).map(|_| ()).map_err(|r| r.at("weight"))
 }
 
 fn span(state: &JobState, capture: &Capture, pad: u8) -> Result<(), Refusal> {

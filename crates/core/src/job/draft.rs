@@ -5,6 +5,7 @@ use serde::Deserialize;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
+use super::heard::{Heard, Observation, Silence};
 use super::{
     Around, AttachedFile, Body, Capture, CheckFinding, Conditions, Counters, JobState, NoFigure, Particulars,
     Purpose, ReadStage, Settlement, Setup, Taken, UsedPiece, Way,
@@ -32,41 +33,6 @@ pub enum Source {
     /// From the connected indicator.
     Live,
 }
-
-/// What the connected indicator says at this moment.
-#[derive(Clone, Debug, PartialEq, Eq)]
-pub struct Observation {
-    /// Held still for the hold time.
-    pub steady: bool,
-    /// The indicator's own steady mark, where its line carries one.
-    pub mark: Option<bool>,
-    /// What it shows.
-    pub shown: Mass,
-    /// Mean of its raw signal.
-    pub mean: Option<Mass>,
-    /// Mean of its internal counts.
-    pub counts: Option<Decimal>,
-    /// Hold time in seconds.
-    pub hold_s: Decimal,
-    /// Restarts.
-    pub restarts: u32,
-    /// Samples.
-    pub samples: u32,
-}
-
-/// Why nothing can be taken from an indicator at this moment, such as `the display shows no figure`.
-#[derive(Clone, Debug, PartialEq, Eq)]
-pub struct Silence(pub String);
-
-impl Silence {
-    /// No indicator is connected.
-    pub fn not_connected() -> Self {
-        Self("none is connected".into())
-    }
-}
-
-/// What a connected indicator gives at this moment.
-pub type Heard = Result<Observation, Silence>;
 
 /// A set-up as it is typed.
 #[derive(Clone, Debug, PartialEq, Deserialize, ToSchema)]
@@ -627,7 +593,7 @@ pub fn interpret(state: &JobState, draft: Draft, around: &Around) -> Result<Body
                 new_factor(&old, &load, &shown, &shown_zero).map_err(|e| Refusal::from(e).at("shown"))?;
             let new = new.factor.round_to(i64::from(decimals));
             if let Some(field) = field {
-                super::keyed::keyed_in(field, &new, "", decimals).map_err(|r| r.at("shown"))?;
+                super::digits::keyed_in(field, &new, "", decimals).map_err(|r| r.at("shown"))?;
             }
             Body::FactorSet { old, new, load, shown, shown_zero, with: around.used(state, &with)?, pad }
         }

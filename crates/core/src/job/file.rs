@@ -10,7 +10,7 @@ use uuid::Uuid;
 use super::chain::{self, ChainError};
 use super::decide::may_follow;
 use super::review::four_eyes;
-use super::signature::{self, RecordSignature, SignatureError};
+use super::signature::{RecordSignature, SignatureError, signed_by};
 use super::{Body, Entry, JobState, Sealed, fold};
 
 /// The media type of a job file.
@@ -134,7 +134,7 @@ pub fn open_file(bytes: &[u8]) -> Result<(JobFile, JobState), FileError> {
     }
     let file: JobFile = serde_json::from_value(raw)?;
     chain::verify(file.job, &raw_entries)?;
-    signature::check_all(&file)?;
+    check_all(&file)?;
     let entries: Vec<Entry> = file.entries.iter().map(|sealed| sealed.entry.clone()).collect();
     let state = replay(&entries)?;
     Ok((file, state))
@@ -189,4 +189,21 @@ fn replay(entries: &[Entry]) -> Result<JobState, FileError> {
         state.advance(&entries[..=index]);
     }
     Ok(state)
+}
+
+impl RecordSignature {
+    fn check(&self, file: &JobFile) -> Result<(), SignatureError> {
+        let s = &self.statement;
+        let last = usize::try_from(s.entries).ok().and_then(|n| file.entries.get(n.checked_sub(1)?));
+        if s.job != file.job || last.is_none_or(|entry| entry.hash != s.head) {
+            return Err(SignatureError::Elsewhere);
+        }
+        let bytes = s.bytes().map_err(|_| SignatureError::Wrong)?;
+        if signed_by(&self.key, &self.signature, &bytes) { Ok(()) } else { Err(SignatureError::Wrong) }
+    }
+}
+
+/// Every signature of a file, whoever made it.
+fn check_all(file: &JobFile) -> Result<(), SignatureError> {
+    file.signatures.iter().try_for_each(|s| s.check(file))
 }

@@ -3,7 +3,7 @@
 
 use std::collections::BTreeMap;
 
-use super::keyed::max_digits;
+use super::digits::max_digits;
 use super::{Change, JobState, ScaleKind, Setup, SetupJudgement};
 use crate::adjust::{GravityShift, Site, given_g};
 use crate::keying::{Profile, RangeMode};

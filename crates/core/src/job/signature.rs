@@ -9,7 +9,7 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use super::chain::canonical;
-use super::{JobFile, Outcome};
+use super::outcome::Outcome;
 
 /// What stands before every statement, so that a signature for one purpose is none for another.
 const RECORD: &str = "ombret.record/1\n";
@@ -91,21 +91,4 @@ pub fn signed_by(key: &str, signature: &str, bytes: &[u8]) -> bool {
     let key = bytes_of_hex(key).and_then(|k| VerifyingKey::from_bytes(&k).ok());
     let signature = bytes_of_hex(signature).map(|s| Signature::from_bytes(&s));
     matches!((key, signature), (Some(key), Some(signature)) if key.verify_strict(bytes, &signature).is_ok())
-}
-
-impl RecordSignature {
-    fn check(&self, file: &JobFile) -> Result<(), SignatureError> {
-        let s = &self.statement;
-        let last = usize::try_from(s.entries).ok().and_then(|n| file.entries.get(n.checked_sub(1)?));
-        if s.job != file.job || last.is_none_or(|entry| entry.hash != s.head) {
-            return Err(SignatureError::Elsewhere);
-        }
-        let bytes = s.bytes().map_err(|_| SignatureError::Wrong)?;
-        if signed_by(&self.key, &self.signature, &bytes) { Ok(()) } else { Err(SignatureError::Wrong) }
-    }
-}
-
-/// Every signature of a file, whoever made it.
-pub(super) fn check_all(file: &JobFile) -> Result<(), SignatureError> {
-    file.signatures.iter().try_for_each(|s| s.check(file))
 }

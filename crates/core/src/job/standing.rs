@@ -1,57 +1,7 @@
-//! The stages, and the few questions on which the course of a job turns.
-
-use serde::{Deserialize, Serialize};
-use utoipa::ToSchema;
+//! The few questions on which the course of a job turns.
 
 use super::phase::{Phase, readings_of};
 use super::{CheckFinding, CheckItem, JobState, Reading, checklist, inspection};
-
-/// The stages of a job, in the order of the work.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
-#[serde(rename_all = "snake_case")]
-pub enum Stage {
-    /// Before anything is adjusted.
-    LookOver,
-    /// How it reads before it is touched.
-    AsFound,
-    /// What the indicator is told.
-    SetUp,
-    /// Zero and a known weight.
-    ZeroAndSpan,
-    /// Across the range.
-    Prove,
-    /// Seal, sign.
-    Close,
-}
-
-impl Stage {
-    /// In order.
-    pub const ALL: [Self; 6] =
-        [Self::LookOver, Self::AsFound, Self::SetUp, Self::ZeroAndSpan, Self::Prove, Self::Close];
-
-    /// In words.
-    pub const fn label(self) -> &'static str {
-        match self {
-            Self::LookOver => "Look over",
-            Self::AsFound => "As found",
-            Self::SetUp => "Set up",
-            Self::ZeroAndSpan => "Zero & span",
-            Self::Prove => "Prove",
-            Self::Close => "Close",
-        }
-    }
-}
-
-/// Something that is missing.
-#[derive(Clone, Debug, PartialEq, Eq, Serialize, ToSchema)]
-pub struct Missing {
-    /// Where it belongs.
-    pub stage: Stage,
-    /// What.
-    pub says: String,
-    /// Without it the job cannot be closed.
-    pub blocks: bool,
-}
 
 /// Faults that adjusting cannot cure and that are not settled.
 pub fn open_faults(state: &JobState) -> impl Iterator<Item = &'static CheckItem> + '_ {

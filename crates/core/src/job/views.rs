@@ -1,10 +1,11 @@
 //! Everything that a screen or a record shows of a job, worked out.
 
-use serde::{Deserialize, Serialize};
+use serde::Serialize;
 use time::OffsetDateTime;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
+use super::outcome::Outcome;
 use super::{
     AttachedFile, Before, BudgetView, Caution, CheckFinding, CheckWords, CustomerSignature, ListedLoad,
     Missing, Next, ReadingView, ReviewView, ScaleSheet, Settlement, Setup, SetupOrigin, StageView, TestView,
@@ -16,29 +17,6 @@ use crate::quantity::Mass;
 use crate::setup::{Alternative, Finding, Grade, SignalBar};
 use crate::tolerance::Tolerance;
 use crate::working::Working;
-
-/// What the job came to.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
-#[serde(rename_all = "snake_case")]
-pub enum Outcome {
-    /// Proved, every reading within.
-    InTolerance,
-    /// At least one reading outside.
-    OutOfTolerance,
-    /// Not (yet) proved.
-    NotProven,
-}
-
-impl Outcome {
-    /// In words.
-    pub const fn label(self) -> &'static str {
-        match self {
-            Self::InTolerance => "in tolerance",
-            Self::OutOfTolerance => "out of tolerance",
-            Self::NotProven => "not proved",
-        }
-    }
-}
 
 /// The whole assessment of a job.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]

@@ -4,6 +4,7 @@
 use serde::Deserialize;
 
 use crate::quantity::{Decimal, Mass, Unit};
+use crate::refusal::Refusal;
 
 /// Why an error or a load cannot be told.
 #[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
@@ -140,6 +141,16 @@ pub fn substituted_loads(weights: &Mass, steps: &[SubstitutionStep], unit: Unit)
         loads.push(load.clone());
     }
     loads
+}
+
+impl From<ErrorOfIndicationError> for Refusal {
+    fn from(error: ErrorOfIndicationError) -> Self {
+        let code = match error {
+            ErrorOfIndicationError::AddedOutOfRange { .. } => "added_out_of_range",
+            ErrorOfIndicationError::NoCertificate { .. } => "no_certificate",
+        };
+        Self::new(code, error.to_string())
+    }
 }
 
 #[cfg(test)]

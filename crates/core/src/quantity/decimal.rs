@@ -18,10 +18,10 @@ use serde::{Deserialize, Deserializer, Serialize, Serializer, de};
 mod big;
 mod small;
 
+pub use small::SIGNIFICANT_DIGITS;
 use small::Small;
 
-/// Significant digits kept of a quotient that does not end, rounded half to even.
-pub const SIGNIFICANT_DIGITS: u32 = 28;
+use crate::refusal::Refusal;
 
 /// The longest decimal that is accepted from outside, in characters. It bounds the cost of all
 /// later arithmetic; every figure of the trade fits many times over.
@@ -417,6 +417,12 @@ impl PartialEq<i64> for Decimal {
 impl PartialOrd<i64> for Decimal {
     fn partial_cmp(&self, other: &i64) -> Option<Ordering> {
         Some(self.cmp(&Self::new(*other, 0)))
+    }
+}
+
+impl From<DecimalError> for Refusal {
+    fn from(error: DecimalError) -> Self {
+        Self::new("not_a_number", error.to_string())
     }
 }
 

@@ -3,6 +3,7 @@
 use serde::Serialize;
 
 use super::{Decimal, Mass};
+use crate::refusal::Refusal;
 
 /// A division of the series 1, 2, 5 · 10^k. Source: OIML R 76-1:2006, 4.2.2.1.
 #[derive(Clone, Debug, PartialEq, Eq)]
@@ -124,6 +125,19 @@ pub fn divisions(max: &Mass, d: &Mass) -> Result<u64, DivisionError> {
         d: d.to_string(),
         n,
     })
+}
+
+impl From<DivisionError> for Refusal {
+    fn from(error: DivisionError) -> Self {
+        let message = error.to_string();
+        match error {
+            DivisionError::NotPositive { .. } => Self::new("not_positive", message),
+            DivisionError::NotInSeries { lower, upper, .. } => Self::new("not_in_series", message)
+                .with("lower", lower.to_string())
+                .with("upper", upper.to_string()),
+            DivisionError::NotWhole { n, .. } => Self::new("n_not_whole", message).with("n", n.to_f64()),
+        }
+    }
 }
 
 #[cfg(test)]

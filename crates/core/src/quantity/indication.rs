@@ -4,7 +4,18 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::{Decimal, Division, DivisionError, Mass};
-use crate::tolerance::Book;
+use crate::refusal::Refusal;
+
+/// Which book's class limits count.
+#[derive(Default, Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Book {
+    /// OIML R 76-1.
+    #[default]
+    R76,
+    /// NIST Handbook 44, section 2.20.
+    Hb44,
+}
 
 /// What the display does with a load.
 #[derive(Clone, Debug, PartialEq, Eq)]
@@ -121,6 +132,18 @@ pub fn digits_without_point(weight: &Mass, decimals: u32, width: u32) -> Result<
         return Err(DigitsError::TooWide { weight: weight.to_string(), needs, width });
     }
     Ok(format!("{}{text}", "0".repeat(usize::try_from(width - needs).unwrap_or(0))))
+}
+
+impl From<DigitsError> for Refusal {
+    fn from(error: DigitsError) -> Self {
+        let message = error.to_string();
+        match error {
+            DigitsError::NotPositive => Self::new("not_positive", message),
+            DigitsError::NotWholeDigits { .. } => Self::new("not_whole_digits", message)
+                .then("Choose a weight that ends at the display's last digit."),
+            DigitsError::TooWide { needs, .. } => Self::new("too_wide", message).with("needs", needs),
+        }
+    }
 }
 
 #[cfg(test)]

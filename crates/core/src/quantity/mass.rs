@@ -9,6 +9,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::Decimal;
+use crate::refusal::Refusal;
 
 /// The units of mass that a scale or a weight may have.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize, Deserialize, ToSchema)]
@@ -230,6 +231,12 @@ impl PartialOrd for Mass {
 impl Ord for Mass {
     fn cmp(&self, other: &Self) -> Ordering {
         if self.unit == other.unit { self.value.cmp(&other.value) } else { self.kg().cmp(&other.kg()) }
+    }
+}
+
+impl From<UnknownUnit> for Refusal {
+    fn from(error: UnknownUnit) -> Self {
+        Self::new("unknown_unit", error.to_string()).with("unit", error.symbol)
     }
 }
 

@@ -5,6 +5,7 @@ use std::sync::LazyLock;
 use regex::Regex;
 
 use super::{Decimal, Mass, Unit, UnknownUnit};
+use crate::refusal::Refusal;
 
 /// No mass typed here reaches this many of its unit: beyond it a slip is certain.
 pub const MASS_LIMIT: u64 = 1_000_000_000_000;
@@ -94,6 +95,18 @@ pub fn parse_mass(text: &str, default_unit: Unit, column: &str) -> Result<Mass, 
         return Err(ParseMassError::TooLarge { column: column.to_owned(), text: shown() });
     }
     Ok(Mass::new(value, unit))
+}
+
+impl From<ParseMassError> for Refusal {
+    /// The field is named by where the message stands, never by the program's own name for it.
+    fn from(error: ParseMassError) -> Self {
+        let (code, column) = match &error {
+            ParseMassError::NotAMass { column, .. } => ("not_a_mass", column),
+            ParseMassError::UnknownUnit { column, .. } => ("unknown_unit", column),
+            ParseMassError::TooLarge { column, .. } => ("too_large", column),
+        };
+        Self::new(code, error.says()).at(column).with("names", column.clone())
+    }
 }
 
 #[cfg(test)]

@@ -7,8 +7,8 @@ use std::sync::LazyLock;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::ToleranceError;
-use crate::quantity::{Decimal, Mass, Unit, parse_mass};
+use crate::quantity::{Book, Decimal, Mass, Unit, parse_mass};
+use crate::refusal::Refusal;
 
 /// Accuracy classes of OIML R 76-1 and NIST Handbook 44 (III L only there).
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize, Deserialize, ToSchema)]
@@ -67,17 +67,6 @@ impl FromStr for Class {
             ToleranceError::NoSuchClass { class: text.chars().take(12).collect(), scheme: "any book".into() }
         })
     }
-}
-
-/// Which book's class limits count.
-#[derive(Default, Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize, Deserialize, ToSchema)]
-#[serde(rename_all = "snake_case")]
-pub enum Book {
-    /// OIML R 76-1.
-    #[default]
-    R76,
-    /// NIST Handbook 44, section 2.20.
-    Hb44,
 }
 
 impl Book {
@@ -203,4 +192,75 @@ pub fn class_bounds(book: Book, class: Class, e: &Mass) -> Result<ClassBounds, T
         e: e.to_string(),
         rows: if offered.is_empty() { "no row at all in this book".into() } else { offered.join("; ") },
     })
+}
+
+/// Why a tolerance cannot be told.
+#[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
+pub enum ToleranceError {
+    /// The class does not exist in the scheme.
+    #[error("class {class} does not exist in {scheme}")]
+    NoSuchClass {
+        /// The class.
+        class: String,
+        /// The scheme.
+        scheme: String,
+    },
+    /// No row of the class table holds this e.
+    #[error("class {class} has no row for e = {e}; it has: {rows}")]
+    NoRow {
+        /// The class.
+        class: Class,
+        /// The verification interval.
+        e: String,
+        /// The rows there are.
+        rows: String,
+    },
+    /// A house rule without any term.
+    #[error(
+        "a house rule needs at least one term: divisions, per cent of load, per cent of Max or an absolute mass"
+    )]
+    NoTerm,
+    /// The user's table ends below the load.
+    #[error("the table ends at {end}, below the load of {load}")]
+    BeyondTable {
+        /// Where it ends.
+        end: String,
+        /// The load.
+        load: String,
+    },
+    /// The rows of the user's table do not rise.
+    #[error("the rows of a tolerance table must rise; row {row} does not")]
+    TableOrder {
+        /// Which row, counted from 1.
+        row: usize,
+    },
+    /// A figure that must be above zero is not.
+    #[error("{what} must be above zero, not {value}")]
+    NotPositive {
+        /// Which figure.
+        what: &'static str,
+        /// Its value.
+        value: String,
+    },
+    /// Something that the scheme needs was not given.
+    #[error("this tolerance needs {what}")]
+    Missing {
+        /// What it needs.
+        what: &'static str,
+    },
+}
+
+impl From<ToleranceError> for Refusal {
+    fn from(error: ToleranceError) -> Self {
+        let code = match error {
+            ToleranceError::NoSuchClass { .. } => "no_such_class",
+            ToleranceError::NoRow { .. } => "no_row",
+            ToleranceError::NoTerm => "no_term",
+            ToleranceError::BeyondTable { .. } => "beyond_table",
+            ToleranceError::NotPositive { .. } => "not_positive",
+            ToleranceError::Missing { .. } => "missing",
+            ToleranceError::TableOrder { .. } => "table_order",
+        };
+        Self::new(code, error.to_string())
+    }
 }

@@ -4,5 +4,6 @@
 mod class;
 mod scheme;
 
-pub use class::{Book, Class, ClassBounds, class_bounds};
-pub use scheme::{House, HouseForm, Pick, Scheme, Step, TableRow, Tolerance, ToleranceError};
+pub use crate::quantity::Book;
+pub use class::{Class, ClassBounds, ToleranceError, class_bounds};
+pub use scheme::{House, HouseForm, Pick, Scheme, Step, TableRow, Tolerance};

@@ -6,65 +6,9 @@ use std::sync::LazyLock;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::{Book, Class};
-use crate::quantity::{Decimal, Mass, Range, Unit, parse_mass};
+use super::{Class, ToleranceError};
+use crate::quantity::{Book, Decimal, Mass, Range, Unit, parse_mass};
 use crate::refusal::Refusal;
-
-/// Why a tolerance cannot be told.
-#[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
-pub enum ToleranceError {
-    /// The class does not exist in the scheme.
-    #[error("class {class} does not exist in {scheme}")]
-    NoSuchClass {
-        /// The class.
-        class: String,
-        /// The scheme.
-        scheme: String,
-    },
-    /// No row of the class table holds this e.
-    #[error("class {class} has no row for e = {e}; it has: {rows}")]
-    NoRow {
-        /// The class.
-        class: Class,
-        /// The verification interval.
-        e: String,
-        /// The rows there are.
-        rows: String,
-    },
-    /// A house rule without any term.
-    #[error(
-        "a house rule needs at least one term: divisions, per cent of load, per cent of Max or an absolute mass"
-    )]
-    NoTerm,
-    /// The user's table ends below the load.
-    #[error("the table ends at {end}, below the load of {load}")]
-    BeyondTable {
-        /// Where it ends.
-        end: String,
-        /// The load.
-        load: String,
-    },
-    /// The rows of the user's table do not rise.
-    #[error("the rows of a tolerance table must rise; row {row} does not")]
-    TableOrder {
-        /// Which row, counted from 1.
-        row: usize,
-    },
-    /// A figure that must be above zero is not.
-    #[error("{what} must be above zero, not {value}")]
-    NotPositive {
-        /// Which figure.
-        what: &'static str,
-        /// Its value.
-        value: String,
-    },
-    /// Something that the scheme needs was not given.
-    #[error("this tolerance needs {what}")]
-    Missing {
-        /// What it needs.
-        what: &'static str,
-    },
-}
 
 /// Where the tolerance comes from.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]

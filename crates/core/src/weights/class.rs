@@ -6,8 +6,8 @@ use std::sync::LazyLock;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::WeightError;
 use crate::quantity::{Decimal, Mass, Unit, parse_mass};
+use crate::refusal::Refusal;
 
 /// Accuracy classes of weights.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, ToSchema)]
@@ -138,6 +138,35 @@ pub fn tolerance_of_sum(mass: &Mass, class: WeightClass) -> Mass {
         sum = sum.plus(&mpe.times(&times));
     }
     sum
+}
+
+/// Why a question about weights has no answer.
+#[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
+pub enum WeightError {
+    /// The class has no such nominal.
+    #[error("class {} has no tolerance for {nominal}", class.symbol())]
+    NotInTable {
+        /// The nominal.
+        nominal: String,
+        /// The class.
+        class: WeightClass,
+    },
+    /// Neither certificate nor class.
+    #[error("{nominal} has neither a certificate with U nor a class")]
+    NothingKnown {
+        /// The nominal.
+        nominal: String,
+    },
+}
+
+impl From<WeightError> for Refusal {
+    fn from(error: WeightError) -> Self {
+        let code = match error {
+            WeightError::NotInTable { .. } => "not_in_table",
+            WeightError::NothingKnown { .. } => "nothing_known",
+        };
+        Self::new(code, error.to_string())
+    }
 }
 
 #[cfg(test)]

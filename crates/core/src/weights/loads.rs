@@ -11,41 +11,11 @@ use uuid::Uuid;
 use super::plan::{MOST_CELLS, loading_plan_within, unreachable};
 use super::targets::{CheckInputs, CheckLoad, LoadReason, in_pounds, rounded};
 use super::{
-    LoadingPlan, Piece, PlanInputs, ShareOfPiece, Stand, Standing, Substitution, SubstitutionInputs,
-    TWO_PEOPLE_KG, Target, Usable, WeightClass, enough, nominals, substitution, to_borrow,
+    LoadingPlan, Piece, PlanInputs, PlanPiece, ShareOfPiece, Stand, Standing, Substitution,
+    SubstitutionInputs, TWO_PEOPLE_KG, Target, Usable, WeightClass, enough, nominals, substitution,
+    to_borrow,
 };
 use crate::quantity::{Decimal, Mass, Unit};
-
-/// A piece in a plan.
-#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
-pub struct PlanPiece {
-    /// Identity.
-    pub id: Uuid,
-    /// Serial or mark.
-    pub serial: String,
-    /// Nominal.
-    pub nominal: Mass,
-    /// Where it is kept.
-    pub place: String,
-    /// Its form, in words.
-    pub form: String,
-    /// Its mass in the scale's unit, for drawing.
-    pub drawn: f64,
-}
-
-impl PlanPiece {
-    /// A piece as a plan names it, its mass also in `unit`.
-    pub fn of(piece: &Piece, unit: Unit) -> Self {
-        Self {
-            id: piece.id,
-            serial: piece.serial.clone(),
-            nominal: piece.nominal.clone(),
-            place: piece.place.clone(),
-            form: piece.form.label().into(),
-            drawn: piece.nominal.value_in(unit).to_f64(),
-        }
-    }
-}
 
 /// One load, with what to put on and take off.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]

@@ -9,25 +9,25 @@ mod grid;
 mod loads;
 mod piece;
 mod plan;
+mod planned;
 mod since;
 mod stand;
 mod substitution;
 mod targets;
 
-pub use class::{WeightClass, nominals, tolerance_of_sum, weight_tolerance};
+pub use class::{WeightClass, WeightError, nominals, tolerance_of_sum, weight_tolerance};
 pub use day::{PackingList, PackingPlace, RoundScale, pack, plan_for_round};
 pub use enough::{
     DueGrade, Enough, ReferenceObject, ShareOfPiece, class_that_does, due_grade, enough, reference_object,
     too_coarse,
 };
-pub use loads::{
-    AsidePiece, CheckPlan, LoadLack, LockedStep, PlanChoices, PlanPiece, PlannedStep, plan_check,
-};
+pub use loads::{AsidePiece, CheckPlan, LoadLack, LockedStep, PlanChoices, PlannedStep, plan_check};
 pub use piece::{
     Certificate, DUE_WARNING_DAYS, Form, OwnClass, OwnRow, OwnTolerance, Piece, TWO_PEOPLE_KG, Usable,
-    WeighedBy, WeightError,
+    WeighedBy,
 };
 pub use plan::{LoadingPlan, PlanInputs, PlannedLoad, Target, Unreachable, loading_plan, to_borrow};
+pub use planned::PlanPiece;
 pub use stand::{Platform, Stand, Standing};
 pub(crate) use substitution::MOST_ROUNDS;
 pub use substitution::{

@@ -6,40 +6,11 @@ use time::Date;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use super::{WeightClass, weight_tolerance};
+use super::{WeightClass, WeightError, weight_tolerance};
 use crate::quantity::{Decimal, Mass, Unit};
 use crate::refusal::Refusal;
 
 time::serde::format_description!(iso_date, Date, "[year]-[month]-[day]");
-
-/// Why a question about weights has no answer.
-#[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
-pub enum WeightError {
-    /// The class has no such nominal.
-    #[error("class {} has no tolerance for {nominal}", class.symbol())]
-    NotInTable {
-        /// The nominal.
-        nominal: String,
-        /// The class.
-        class: WeightClass,
-    },
-    /// Neither certificate nor class.
-    #[error("{nominal} has neither a certificate with U nor a class")]
-    NothingKnown {
-        /// The nominal.
-        nominal: String,
-    },
-}
-
-impl From<WeightError> for Refusal {
-    fn from(error: WeightError) -> Self {
-        let code = match error {
-            WeightError::NotInTable { .. } => "not_in_table",
-            WeightError::NothingKnown { .. } => "nothing_known",
-        };
-        Self::new(code, error.to_string())
-    }
-}
 
 /// What a piece is like.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize, Deserialize, ToSchema)]

@@ -9,7 +9,7 @@ use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
 
 use super::StoreError;
-use super::people::Person;
+use super::person::Person;
 use crate::sha256_hex;
 
 /// What was done.

@@ -9,7 +9,7 @@ use time::{Date, OffsetDateTime};
 use uuid::Uuid;
 
 use super::figures::word;
-use super::scales::search_text;
+use super::search::search_text;
 use super::{StoreError, records};
 
 /// A scale with what its last record left on it.

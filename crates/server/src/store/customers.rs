@@ -10,7 +10,7 @@ use uuid::Uuid;
 
 use super::audit::{self, AuditAct};
 use super::people::Person;
-use super::scales::search_text;
+use super::search::search_text;
 use super::{StoreError, anywhere};
 
 /// A customer in the list.

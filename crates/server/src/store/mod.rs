@@ -21,12 +21,14 @@ pub mod listed;
 pub mod lookup;
 pub mod owners;
 pub mod people;
+mod person;
 pub mod practice;
 pub mod profiles;
 pub mod records;
 pub mod reminders;
 pub mod roots;
 pub mod scales;
+mod search;
 pub mod tasks;
 
 use sqlx::postgres::{PgConnectOptions, PgDatabaseError, PgPoolOptions, PgSeverity, PgSslMode};

@@ -1,6 +1,5 @@
 //! Scales.
 
-use ombret_core::figures::plain_mark;
 use ombret_core::job::{Before, ScaleSheet};
 use ombret_core::quantity::Unit;
 use serde::Serialize;
@@ -9,6 +8,7 @@ use time::{Date, OffsetDateTime};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
+use super::search::search_text;
 use super::{StoreError, customers};
 use crate::live::Device;
 
@@ -130,26 +130,6 @@ pub async fn one(pool: &PgPool, workshop: Uuid, id: Uuid) -> Result<Option<Scale
         })
     })
     .transpose()
-}
-
-/// Longest text that is searched, in characters: it stands in an index, whose rows are short.
-const LONGEST_SEARCH: usize = 600;
-
-pub(super) fn search_text(sheet: &ScaleSheet) -> String {
-    [
-        &sheet.name,
-        &sheet.owner,
-        &sheet.place,
-        &sheet.serial,
-        &sheet.indicator,
-        &sheet.kind.label().to_owned(),
-        &plain_mark(&sheet.serial),
-    ]
-    .map(|t| t.to_lowercase())
-    .join(" · ")
-    .chars()
-    .take(LONGEST_SEARCH)
-    .collect()
 }
 
 /// Adds a scale.

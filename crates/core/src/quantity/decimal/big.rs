@@ -5,7 +5,7 @@ use num_bigint::BigInt;
 use num_integer::Integer;
 use num_traits::One;
 
-use super::SIGNIFICANT_DIGITS;
+use super::small::SIGNIFICANT_DIGITS;
 
 /// `dividend / divisor`, which is not zero: exact where it ends, otherwise rounded half to even.
 pub(super) fn quotient(dividend: &BigDecimal, divisor: &BigDecimal) -> BigDecimal {

@@ -6,7 +6,8 @@ use std::fmt;
 
 use bigdecimal::RoundingMode;
 
-use super::SIGNIFICANT_DIGITS;
+/// Significant digits kept of a quotient that does not end, rounded half to even.
+pub const SIGNIFICANT_DIGITS: u32 = 28;
 
 /// `digits · 10^(−scale)`. Several pairs are one value; [`Small::normal`] is the one without trailing
 /// zeros.

@@ -1,0 +1,27 @@
+//! What a job comes to.
+
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+/// What the job came to.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Outcome {
+    /// Proved, every reading within.
+    InTolerance,
+    /// At least one reading outside.
+    OutOfTolerance,
+    /// Not (yet) proved.
+    NotProven,
+}
+
+impl Outcome {
+    /// In words.
+    pub const fn label(self) -> &'static str {
+        match self {
+            Self::InTolerance => "in tolerance",
+            Self::OutOfTolerance => "out of tolerance",
+            Self::NotProven => "not proved",
+        }
+    }
+}
