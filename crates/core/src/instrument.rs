@@ -11,9 +11,7 @@ use crate::refusal::Refusal;
 time::serde::format_description!(iso_day, Date, "[year]-[month]-[day]");
 
 /// Longest text of a field, in characters.
-const LONGEST_TEXT: usize = 400
-21:const LONGEST_TEXT: usize = 2_000;
-120;
+const LONGEST_TEXT: usize = 120;
 
 /// What it reads.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
