@@ -236,6 +236,8 @@ fn spoken(fit: &Fit, seen: &[Seen], facts: &Facts) -> Vec<Spoken> {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::diagnosis::model::Shape;
+    use nalgebra::{DMatrix, DVector};
     use proptest::prelude::*;
 
     /// Evidence, and mean and spread at a next reading, by the whole covariance.
