@@ -344,8 +344,8 @@ pub async fn job_keying(
         (None, true) => chosen(),
         (None, false) => typed,
     };
-    let plan = keying_plan(&state, &setup, &weights, factor, asked.operating.read()?);
-    let from: Values = held_by_indicator(&state, &profile);
+    let plan = keying_plan(state, &setup, &weights, factor, asked.operating.read()?);
+    let from: Values = held_by_indicator(state, &profile);
     let (sheet, cannot) = match keying_sheet(&profile, &plan, &from) {
         Ok(sheet) => (Some(sheet), Vec::new()),
         Err(cannot) => (None, cannot),
