@@ -139,6 +139,16 @@ li:last-child {
   cursor: pointer;
   min-height: 1.9rem;
   padding: 0 0.5rem;
+  white-space: nowrap;
+}
+/* On a telephone the list keeps the width. */
+@media (max-width: 40rem) {
+  .journal {
+    flex-wrap: wrap;
+  }
+  ol {
+    flex-basis: 100%;
+  }
 }
 .more {
   white-space: nowrap;
