@@ -1,7 +1,7 @@
 # How fast the server answers, against the demo's database with fsync on. Sourced by ./ombret.
 # The figures that it prints are those of docs/performance.md.
 
-load() { # [pace | large [--plans FILE]]
+load() { # [throughput | large [--plans FILE]]
   build_web
   need_packages chromium chromium-driver
   say "Building optimised programs (several minutes the first time) …"
@@ -10,7 +10,7 @@ load() { # [pace | large [--plans FILE]]
   database_start demo
   case "${1:-}" in
     large) shift; target/serve/large "$@" ;;
-    pace) target/serve/pace ;;
+    throughput) target/serve/throughput ;;
     *) target/serve/load ;;
   esac
 }

@@ -7,8 +7,8 @@ use criterion::{Criterion, criterion_group, criterion_main};
 use ombret_core::calc;
 use ombret_core::diagnosis::{Facts, Pointers, Priors, Seen, diagnose};
 use ombret_core::job::{
-    Around, Body, CheckFinding, Claim, Draft, Entry, MOST_ENTRIES, ReadDetail, ReadStage, ScaleKind,
-    ScaleSheet, SetupDraft, Signer, Silence, Source, Way, assess, checklist, decide, fold, interpret,
+    Around, Author, Body, CheckFinding, Claim, Draft, Entry, Journal, MOST_ENTRIES, ReadStage, ScaleKind,
+    ScaleSheet, SetupDraft, Signer, Silence, Source, Way, assess, checklist, fold,
 };
 use ombret_core::quantity::{Mass, Unit, parse_mass};
 use ombret_core::tolerance::{Class, Scheme, Tolerance};
@@ -31,11 +31,14 @@ fn sheet() -> ScaleSheet {
 
 /// A job of sixty entries: checklist, readings as found, set-up, zero and span, readings as left.
 fn sixty_entries() -> Vec<Entry> {
-    let typed = |text: &str| Source::Typed { text: text.into(), steady: true };
     let by = Signer { id: Uuid::from_u128(1), name: "Ebba Lund".into() };
-    let at = OffsetDateTime::UNIX_EPOCH;
-    let body = Body::Started { sheet: Box::new(sheet()), before: None };
-    let mut entries = vec![Entry { id: Uuid::from_u128(100), seq: 1, at, by: by.clone(), body }];
+    let author = |seq: u32| Author {
+        entry: Uuid::from_u128(100 + u128::from(seq)),
+        at: OffsetDateTime::UNIX_EPOCH,
+        by: by.clone(),
+    };
+    let begun = Body::Started { sheet: Box::new(sheet()), before: None };
+    let mut journal = Journal::begin(Uuid::from_u128(77), begun, author(1)).unwrap();
     let mut drafts: Vec<Draft> = checklist(ScaleKind::Floor)
         .map(|item| Draft::LookedOver {
             item: item.id.clone(),
@@ -44,35 +47,23 @@ fn sixty_entries() -> Vec<Entry> {
             cells: String::new(),
         })
         .collect();
-    let read = |stage, load: u32, way| Draft::Read {
-        stage,
-        load: load.to_string(),
-        shown: typed(&format!("{load}.2")),
-        way,
-        pad: None,
-        with: Vec::new(),
-        overruled: String::new(),
-        once: false,
-        detail: ReadDetail::default(),
-    };
+    let read = |stage, load: u32, way| Draft::reading(stage, &load.to_string(), &format!("{load}.2"), way);
     drafts.extend((0..10).map(|i| read(ReadStage::AsFound, i * 87, Way::Up)));
     drafts.push(Draft::SetUp(SetupDraft::new("870", "0.2", Unit::Kg)));
-    drafts.push(Draft::ZeroCaptured { counts: typed("41250"), pad: None, claim: Claim::default() });
+    drafts.push(Draft::ZeroCaptured { counts: Source::typed("41250"), pad: None, claim: Claim::default() });
     drafts.push(Draft::SpanChosen { weight: "600".into(), pad: None, with: Vec::new() });
-    drafts.push(Draft::SpanCaptured { counts: typed("241250"), pad: None, claim: Claim::default() });
+    drafts.push(Draft::SpanCaptured { counts: Source::typed("241250"), pad: None, claim: Claim::default() });
     drafts.push(Draft::AdjustmentSaved);
     let rest = u32::try_from(59 - drafts.len()).unwrap();
     drafts.extend(
         (0..rest).map(|i| read(ReadStage::Prove, i * 25, if i % 2 == 0 { Way::Up } else { Way::Down })),
     );
+    let silent = Err(Silence::not_connected());
     for draft in drafts {
-        let state = fold(&entries).unwrap();
-        let body = interpret(&state, draft, &Around::only(&Err(Silence::not_connected()))).unwrap();
-        decide(&entries, &state, &body).unwrap();
-        let seq = u32::try_from(entries.len()).unwrap() + 1;
-        entries.push(Entry { id: Uuid::from_u128(100 + u128::from(seq)), seq, at, by: by.clone(), body });
+        let author = author(journal.state().head + 1);
+        journal.append(draft, &Around::only(&silent), author).unwrap();
     }
-    entries
+    journal.entries().to_vec()
 }
 
 fn job(c: &mut Criterion) {

@@ -8,6 +8,7 @@ use uuid::Uuid;
 use crate::job::ScaleSheet;
 use crate::papers::Language;
 use crate::refusal::Refusal;
+use crate::text::LONGEST_FIELD;
 use crate::tolerance::Scheme;
 
 /// Longest note, in characters.
@@ -86,7 +87,7 @@ impl Customer {
     /// Every [`Refusal`], at its field.
     pub fn check(&self) -> Result<(), Refusal> {
         let mut wrong = Vec::new();
-        let most = ScaleSheet::LONGEST_TEXT;
+        let most = LONGEST_FIELD;
         if self.name.trim().is_empty() {
             wrong.push(Refusal::new("missing", "a customer has a name").at("name"));
         }

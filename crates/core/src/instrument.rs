@@ -7,11 +7,9 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use crate::refusal::Refusal;
+use crate::text::LONGEST_FIELD;
 
 time::serde::format_description!(iso_day, Date, "[year]-[month]-[day]");
-
-/// Longest text of a field, in characters.
-const LONGEST_TEXT: usize = 120;
 
 /// What it reads.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
@@ -77,8 +75,8 @@ impl Instrument {
         for (field, text) in
             [("serial", &self.serial), ("certificate", &self.certificate), ("laboratory", &self.laboratory)]
         {
-            if text.chars().count() > LONGEST_TEXT || text.chars().any(char::is_control) {
-                let says = format!("at most {} characters fit here", LONGEST_TEXT);
+            if text.chars().count() > LONGEST_FIELD || text.chars().any(char::is_control) {
+                let says = format!("at most {LONGEST_FIELD} characters fit here");
                 wrong.push(Refusal::new("bad_text", says).at(field));
             }
         }

@@ -22,6 +22,7 @@ mod refusal;
 pub mod schedule;
 pub mod setup;
 pub mod steady;
+mod text;
 pub mod tolerance;
 pub mod weights;
 mod working;

@@ -5,13 +5,13 @@ use ombret_core::job::hex_of_bytes;
 
 pub mod archive;
 pub mod cli;
-pub mod doors;
 pub mod http;
 pub mod live;
 pub mod rules;
 pub mod settings;
 pub mod signing;
 pub mod store;
+pub mod validation;
 pub mod work;
 
 /// Name and version, as they stand on records.

@@ -285,7 +285,7 @@ async fn serving() -> Outcome {
     let post = http::Post::of(&settings)?;
     let app = App { post, reads, ..App::new(pool, settings, stop.clone()) };
     tokio::spawn(http::dispatch(app.clone()));
-    tokio::spawn(http::keep_taking_up(app.clone()));
+    tokio::spawn(http::keep_looking(app.clone()));
     tokio::spawn(app.bus.clone().listen());
     tokio::spawn(http::keep_reminding(app.clone()));
     if let Some(address) = metrics {

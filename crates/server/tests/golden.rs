@@ -16,8 +16,8 @@ use ombret::signing::Keys;
 use ombret_bench::{Scale, ScaleSettings};
 use ombret_core::calc;
 use ombret_core::job::{
-    Around, Author, Body, CheckFinding, Claim, Draft, Journal, ReadDetail, ReadStage, SetupDraft, Signer,
-    Silence, Source, Way, inspection, open_file,
+    Around, Author, Body, CheckFinding, Claim, Draft, Journal, ReadStage, SetupDraft, Signer, Silence,
+    Source, Way, inspection, open_file,
 };
 use ombret_core::papers::{Circumstances, Language, Letterhead, RecordTerms, certificate};
 use ombret_core::practice::read_lesson;
@@ -180,7 +180,6 @@ fn played(text: &str) -> Value {
         }
         line.split(' ').nth(1).unwrap_or_default().to_owned()
     };
-    let typed = |text: String| Source::Typed { text, steady: true };
     let load_at = |share: f64| {
         let d = d.value.to_f64();
         (share * max.value.to_f64() / d).floor() * d
@@ -191,17 +190,7 @@ fn played(text: &str) -> Value {
         let (note, cells) = (String::new(), String::new());
         enter(&mut journal, Draft::LookedOver { item, finding: CheckFinding::Ok, note, cells });
     }
-    let read = |stage, load: f64, shown: String, way| Draft::Read {
-        stage,
-        load: text_of(load),
-        shown: typed(shown),
-        way,
-        pad: None,
-        with: Vec::new(),
-        overruled: String::new(),
-        once: false,
-        detail: ReadDetail::default(),
-    };
+    let read = |stage, load: f64, shown: String, way| Draft::reading(stage, &text_of(load), &shown, way);
     for share in [0.0, 0.25, 0.5, 1.0] {
         let load = load_at(share);
         let shown = look(&mut scale, load);
@@ -211,7 +200,7 @@ fn played(text: &str) -> Value {
     look(&mut scale, 0.0);
     let _ = scale.act("zero".parse().unwrap());
     let claim = Claim::default;
-    enter(&mut journal, Draft::ZeroCaptured { counts: typed("40000".into()), pad: None, claim: claim() });
+    enter(&mut journal, Draft::ZeroCaptured { counts: Source::typed("40000"), pad: None, claim: claim() });
     let span = load_at(0.75);
     enter(&mut journal, Draft::SpanChosen { weight: text_of(span), pad: None, with: Vec::new() });
     look(&mut scale, span);
@@ -219,7 +208,7 @@ fn played(text: &str) -> Value {
     let n = (span / d.value.to_f64()).round() * 20.0;
     enter(
         &mut journal,
-        Draft::SpanCaptured { counts: typed(text_of(40_000.0 + n)), pad: None, claim: claim() },
+        Draft::SpanCaptured { counts: Source::typed(text_of(40_000.0 + n)), pad: None, claim: claim() },
     );
     enter(&mut journal, Draft::AdjustmentSaved);
     for (share, way) in

@@ -11,8 +11,9 @@ use syn::visit::{self, Visit};
 const ROOMS: &[(&str, &[&str])] = &[
     ("reaction", &[]),
     ("refusal", &[]),
+    ("text", &[]),
     ("working", &[]),
-    ("instrument", &["refusal"]),
+    ("instrument", &["refusal", "text"]),
     ("quantity", &["refusal"]),
     ("keying", &["refusal", "quantity"]),
     ("line", &["quantity"]),
@@ -27,6 +28,7 @@ const ROOMS: &[(&str, &[&str])] = &[
         "job",
         &[
             "refusal",
+            "text",
             "working",
             "instrument",
             "quantity",
@@ -58,7 +60,7 @@ const ROOMS: &[(&str, &[&str])] = &[
             "schedule",
         ],
     ),
-    ("customer", &["refusal", "tolerance", "job", "papers"]),
+    ("customer", &["refusal", "text", "tolerance", "job", "papers"]),
     ("dcc", &["refusal", "quantity", "job", "papers"]),
     ("figures", &["refusal", "job", "diagnosis"]),
     (

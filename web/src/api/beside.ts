@@ -24,7 +24,7 @@ export async function removeInstrument(id: string): Promise<void> {
 
 export type FileOf = 'scale' | 'job' | 'piece'
 
-/** Photographs and files of a scale, a job or a piece. */
+/** Photos and files of a scale, a job or a piece. */
 export function useFiles(of: FileOf, id: MaybeRefOrGetter<string>) {
   return useQuery({
     queryKey: computed(() => ['files', of, toValue(id)]),

@@ -6,6 +6,7 @@ import { lookAt, takeTable, undoIntake, useIntakes } from '../api/intake'
 import type { IntakeKind, IntakeReply, Unit } from '../api/types'
 import { useVocabulary } from '../api/scales'
 import RefusalNote from '../parts/RefusalNote.vue'
+import RowErrors from '../parts/RowErrors.vue'
 import { session } from '../state/session'
 import { useTried } from '../state/tried'
 import { momentText } from '../work/words'
@@ -154,20 +155,7 @@ async function take(): Promise<void> {
             </table>
           </div>
         </section>
-        <div v-if="looked.errors.length" class="note note-wrong" role="alert" data-testid="row-errors">
-          <p>
-            <strong
-              >Nothing is imported while
-              {{ looked.errors.length === 1 ? 'one thing is' : `${looked.errors.length} things are` }} wrong:</strong
-            >
-          </p>
-          <ul class="errors">
-            <li v-for="(e, i) in looked.errors" :key="i">
-              <span class="figure">row {{ e.row }}</span
-              >{{ e.column ? `, ${e.column}` : '' }}: {{ e.says }}
-            </li>
-          </ul>
-        </div>
+        <RowErrors :errors="looked.errors" row="row" />
         <div class="row">
           <Button
             type="button"
@@ -228,9 +216,5 @@ async function take(): Promise<void> {
 label.btn:focus-within {
   outline: 3px solid var(--focus);
   outline-offset: 2px;
-}
-.errors {
-  max-height: 30vh;
-  overflow: auto;
 }
 </style>

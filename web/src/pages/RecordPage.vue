@@ -215,7 +215,7 @@ const print = () => window.print()
         </ul>
       </section>
       <section v-if="a.files.some((f) => f.on_record)">
-        <h2>Photographs and files</h2>
+        <h2>Photos and files</h2>
         <ul class="row pictures">
           <li v-for="f in a.files.filter((f) => f.on_record)" :key="f.id" class="small">
             <a :href="`/api/files/${f.id}`" target="_blank" rel="noopener"

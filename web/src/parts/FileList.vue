@@ -8,7 +8,7 @@ import { session } from '../state/session'
 import { useTried } from '../state/tried'
 import RefusalNote from './RefusalNote.vue'
 
-// Photographs and files of a scale, a job or a piece; taken with the device's camera, or chosen.
+// Photos and files of a scale, a job or a piece; taken with the device's camera, or chosen.
 const props = defineProps<{ of: FileOf; id: string; closed?: boolean; named?: string[]; headless?: boolean }>()
 const emit = defineEmits<{ kept: [file: FileRow, on_record: boolean] }>()
 const { data } = useFiles(props.of, () => props.id)
@@ -31,8 +31,8 @@ async function chosen(event: Event): Promise<void> {
 </script>
 
 <template>
-  <section class="files" aria-label="Photographs and files">
-    <h2 v-if="!headless" class="head">Photographs and files</h2>
+  <section class="files" aria-label="Photos and files">
+    <h2 v-if="!headless" class="head">Photos and files</h2>
     <ul v-if="data?.length" class="pictures">
       <li v-for="f in data" :key="f.id">
         <a :href="`/api/files/${f.id}`" target="_blank" rel="noopener">
@@ -62,7 +62,7 @@ async function chosen(event: Event): Promise<void> {
         ><input v-model="onRecord" type="checkbox" name="file-on-record" /> on the record</label
       >
       <label class="btn"
-        >Photograph<input
+        >Take a photo<input
           class="sr-only"
           type="file"
           accept="image/*"

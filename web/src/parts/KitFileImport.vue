@@ -6,6 +6,7 @@ import { takeKitFile } from '../api/kit'
 import type { KitFile, KitFileRead } from '../api/types'
 import { useTried } from '../state/tried'
 import RefusalNote from './RefusalNote.vue'
+import RowErrors from './RowErrors.vue'
 
 // A kit file is looked at first; it is imported whole or not at all. Tables have a page of their own.
 const emit = defineEmits<{ close: [] }>()
@@ -47,17 +48,7 @@ async function look(file: KitFile, take: boolean): Promise<void> {
       <p v-if="wrong" class="wrong" role="alert">{{ wrong }}</p>
       <RefusalNote :failure="failure" />
       <template v-if="whole">
-        <div v-if="whole.told.errors.length" class="note note-wrong" role="alert" data-testid="row-errors">
-          <p>
-            <strong>Nothing is imported: {{ whole.told.errors.length }} pieces are wrong.</strong>
-          </p>
-          <ul class="errors">
-            <li v-for="(e, i) in whole.told.errors" :key="i">
-              <span class="figure">piece {{ e.row }}</span
-              >{{ e.column ? `, ${e.column}` : '' }}: {{ e.says }}
-            </li>
-          </ul>
-        </div>
+        <RowErrors :errors="whole.told.errors" row="piece" />
         <div class="row">
           <Button
             type="button"
@@ -71,10 +62,3 @@ async function look(file: KitFile, take: boolean): Promise<void> {
     </div>
   </Dialog>
 </template>
-
-<style scoped>
-.errors {
-  max-height: 30vh;
-  overflow: auto;
-}
-</style>

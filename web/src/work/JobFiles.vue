@@ -5,7 +5,7 @@ import FileList from '../parts/FileList.vue'
 import { useEntry } from './useEntry'
 import { useJob } from './useJob'
 
-// Photographs and files of the job; each says in which stage it was taken.
+// Photos and files of the job; each says in which stage it was taken.
 const props = defineProps<{ stage: Stage; headless?: boolean }>()
 const job = useJob()
 const entry = useEntry()

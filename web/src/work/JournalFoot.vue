@@ -64,9 +64,7 @@ async function strike(): Promise<void> {
     >
       Photos and files{{ job.assessment.value?.files.length ? ` (${job.assessment.value.files.length})` : '' }}
     </button>
-    <Dialog v-model:visible="files" modal header="Photographs and files of this job"
-      ><JobFiles :stage="stage" headless
-    /></Dialog>
+    <Dialog v-model:visible="files" modal header="Photos and files"><JobFiles :stage="stage" headless /></Dialog>
     <Dialog :visible="striking !== null" modal header="Strike out" @update:visible="striking = null">
       <form class="stack" @submit.prevent="strike">
         <p>{{ striking?.says }}</p>

@@ -11,13 +11,13 @@ use super::judging::judge_setup;
 use super::load_list::Lists;
 use super::loaded::mark;
 use super::phase::Phase;
+use super::progress::{open_faults, proof_readings, provable};
 use super::proving::judged;
 use super::review::review;
 use super::sentences::sentence;
 use super::shade::shade;
 use super::stage::Stage;
 use super::stages::{Act, Next, next, stages};
-use super::standing::{open_faults, proof_readings, provable};
 use super::{
     AdjustView, Adjusted, Assessment, Body, BudgetView, CheckFinding, CheckView, CloseView, Conditions,
     DecisionView, Entry, EntryView, JobState, LoadStatus, NoFigure, NoFigureView, Outcome, PadLine,

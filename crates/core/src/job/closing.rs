@@ -1,7 +1,7 @@
 //! What is missing before a job can be signed.
 
 use super::load_list::Lists;
-use super::standing::{open_faults, provable, unseen};
+use super::progress::{open_faults, provable, unseen};
 use super::{JobState, Missing, Stage};
 
 /// What is missing. A job that stops short needs only its seals and its signature.

@@ -4,8 +4,8 @@
 use super::judging::judge_setup;
 use super::loaded::{comes_to, fit_for_proof};
 use super::positions::position;
+use super::progress::open_faults;
 use super::review::after_signing;
-use super::standing::open_faults;
 use super::{
     Body, Capture, CheckFinding, Entry, JobState, Purpose, ReadStage, ScaleSheet, Setup, SetupOrigin,
     TOGETHER, Way, checklist,

@@ -476,6 +476,39 @@ pub enum Draft {
     },
 }
 
+impl Source {
+    /// Typed by a person who saw the steady sign.
+    pub fn typed(text: impl Into<String>) -> Self {
+        Self::Typed { text: text.into(), steady: true }
+    }
+}
+
+impl Draft {
+    /// A reading as typed, both figures in the display's unit where they name none: nothing else is said of it.
+    pub fn reading(stage: ReadStage, load: &str, shown: &str, way: Way) -> Self {
+        Self::Read {
+            stage,
+            load: load.into(),
+            shown: Source::typed(shown),
+            way,
+            pad: None,
+            with: Vec::new(),
+            overruled: String::new(),
+            once: false,
+            detail: ReadDetail::default(),
+        }
+    }
+
+    /// The same reading, made of these pieces of the kit; any other draft as it is.
+    #[must_use]
+    pub fn made_of(mut self, pieces: Vec<Uuid>) -> Self {
+        if let Self::Read { with, .. } = &mut self {
+            *with = pieces;
+        }
+        self
+    }
+}
+
 /// Reads a draft in the light of the job: units that were not typed are those of the display.
 ///
 /// # Errors

@@ -27,6 +27,7 @@ mod look_over;
 mod outcome;
 mod phase;
 mod positions;
+mod progress;
 mod proving;
 mod review;
 mod sentences;
@@ -36,7 +37,6 @@ mod sheet_form;
 mod signature;
 mod stage;
 mod stages;
-mod standing;
 mod state;
 mod used_piece;
 mod views;
@@ -67,6 +67,7 @@ pub use look_over::{Caution, CheckItem, CheckWords, cautions_for, check_label, c
 pub use outcome::Outcome;
 pub use phase::Phase;
 pub(crate) use positions::cells;
+pub(crate) use progress::proof_readings;
 pub use proving::{BudgetLine, BudgetView, ReadingView};
 pub use review::{ReviewView, Standing, four_eyes};
 pub use sheet::{Build, FineRange, HouseTests, ProfileRef, ScaleKind, ScaleSheet, StaysOn};
@@ -74,7 +75,6 @@ pub use sheet_form::SheetForm;
 pub use signature::{RecordSignature, SignatureError, Statement, bytes_of_hex, signed_by};
 pub use stage::{Missing, Stage};
 pub use stages::{Act, Next, StageState, StageView, to_do};
-pub(crate) use standing::proof_readings;
 pub use state::{
     Adjusted, CapturedPoint, CheckState, Discrimination, How, JobState, NoFigureReading, PadState, Reading,
     SetupOrigin, fold,

@@ -10,6 +10,7 @@ use crate::proof::DecisionRule;
 use crate::quantity::{Decimal, Mass, Range};
 use crate::refusal::Refusal;
 use crate::setup::{Cells, Indicator, Plate};
+use crate::text::LONGEST_FIELD;
 use crate::tolerance::Tolerance;
 
 /// What sort of scale it is; decides the checklist and the cautions.
@@ -264,8 +265,6 @@ impl ScaleSheet {
     pub const MOST_PADS: u8 = 8;
     /// Years of make that can be.
     pub const YEARS: std::ops::RangeInclusive<u16> = 1850..=2200;
-    /// Longest name, owner, place or serial, in characters.
-    pub const LONGEST_TEXT: usize = 120;
 
     /// Checks that the sheet makes sense on its own.
     ///
@@ -299,10 +298,10 @@ impl ScaleSheet {
             if needed && text.trim().is_empty() {
                 return Err(Refusal::new("missing", format!("the scale needs its {field}")).at(field));
             }
-            if text.chars().count() > Self::LONGEST_TEXT || text.chars().any(char::is_control) {
+            if text.chars().count() > LONGEST_FIELD || text.chars().any(char::is_control) {
                 return Err(Refusal::new(
                     "bad_text",
-                    format!("{field}: at most {} characters, no control characters", Self::LONGEST_TEXT),
+                    format!("{field}: at most {} characters, no control characters", LONGEST_FIELD),
                 )
                 .at(field));
             }
@@ -310,7 +309,7 @@ impl ScaleSheet {
         let lines = self.owner_address.lines().count();
         let odd = |c: char| c.is_control() && c != '\n';
         if lines > Self::MOST_LINES
-            || self.owner_address.chars().count() > Self::LONGEST_TEXT * 3
+            || self.owner_address.chars().count() > LONGEST_FIELD * 3
             || self.owner_address.chars().any(odd)
         {
             return Err(Refusal::new(
@@ -318,7 +317,7 @@ impl ScaleSheet {
                 format!(
                     "an address has at most {} lines and {} characters",
                     Self::MOST_LINES,
-                    Self::LONGEST_TEXT * 3
+                    LONGEST_FIELD * 3
                 ),
             )
             .at("owner_address"));
@@ -326,15 +325,14 @@ impl ScaleSheet {
         if self.made.is_some_and(|year| !Self::YEARS.contains(&year)) {
             return Err(Refusal::new("out_of_range", "a year of make has four digits, as 2019").at("made"));
         }
-        let long =
-            |line: &String| line.chars().count() > Self::LONGEST_TEXT || line.chars().any(char::is_control);
+        let long = |line: &String| line.chars().count() > LONGEST_FIELD || line.chars().any(char::is_control);
         if self.wiring.len() > Self::MOST_WIRES || self.wiring.iter().any(long) {
             return Err(Refusal::new(
                 "bad_text",
                 format!(
                     "at most {} wires, one a line of at most {} characters",
                     Self::MOST_WIRES,
-                    Self::LONGEST_TEXT
+                    LONGEST_FIELD
                 ),
             )
             .at("wiring"));

@@ -7,8 +7,8 @@ use super::closing::missing;
 use super::load_list::{ListedLoad, ListedPurpose, Lists, last_read, load_list, next_load};
 use super::outcome::Outcome;
 use super::phase::Phase;
+use super::progress::{open_faults, proof_readings, provable, unseen};
 use super::stage::Stage;
-use super::standing::{open_faults, proof_readings, provable, unseen};
 use super::{JobState, LoadStatus, ReadStage, SetupOrigin, TOGETHER};
 use crate::quantity::Mass;
 

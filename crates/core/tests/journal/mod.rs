@@ -3,9 +3,9 @@
 
 use ombret_core::Refusal;
 use ombret_core::job::{
-    Around, Assessment, Body, CheckFinding, Claim, Draft, Entry, Heard, JobFile, JobState, ReadDetail,
-    ReadStage, ScaleSheet, Sealed, SetupDraft, SheetForm, Signer, Silence, Source, Way, assess, checklist,
-    decide, fold, genesis, interpret, seal,
+    Around, Assessment, Body, CheckFinding, Claim, Draft, Entry, Heard, JobFile, JobState, ReadStage,
+    ScaleSheet, Sealed, SetupDraft, SheetForm, Signer, Silence, Source, Way, assess, checklist, decide, fold,
+    genesis, interpret, seal,
 };
 use ombret_core::quantity::Unit;
 use serde_json::{Value, json};
@@ -130,7 +130,7 @@ impl Journal {
 }
 
 pub fn typed(text: &str) -> Source {
-    Source::Typed { text: text.into(), steady: true }
+    Source::typed(text)
 }
 
 pub fn set_up(max: &str, d: &str) -> Draft {
@@ -138,15 +138,5 @@ pub fn set_up(max: &str, d: &str) -> Draft {
 }
 
 pub fn read(stage: ReadStage, load: &str, shown: &str, way: Way) -> Draft {
-    Draft::Read {
-        stage,
-        load: load.into(),
-        shown: typed(shown),
-        way,
-        pad: None,
-        with: Vec::new(),
-        overruled: String::new(),
-        once: false,
-        detail: ReadDetail::default(),
-    }
+    Draft::reading(stage, load, shown, way)
 }

@@ -12,9 +12,9 @@ use time::OffsetDateTime;
 use uuid::Uuid;
 
 use super::format::{Broken, CertificatePart, FilePart, ProfilePart, ScalePart, WorkshopPart};
-use crate::doors::is_taken;
-use crate::doors::{check_classes, check_lesson, check_site};
 use crate::store::beside::FileOf;
+use crate::validation::is_taken;
+use crate::validation::{check_classes, check_lesson, check_site};
 
 /// What is the workshop's own.
 pub(super) fn workshop(own: &WorkshopPart) -> Result<(), Broken> {

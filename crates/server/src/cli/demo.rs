@@ -7,8 +7,8 @@ use std::path::Path;
 use ombret_core::adjust::Site;
 use ombret_core::intake::{Grid, Mapping, read_pieces};
 use ombret_core::job::{
-    Around, Author, Body, CheckFinding, Claim, Draft, JobFile, Journal, ReadDetail, ReadStage, ScaleSheet,
-    SetupDraft, Signer, Silence, Source, Way, inspection,
+    Around, Author, Body, CheckFinding, Claim, Draft, JobFile, Journal, ReadStage, ScaleSheet, SetupDraft,
+    Signer, Silence, Source, Way, inspection,
 };
 use ombret_core::keying::read_profile;
 use ombret_core::quantity::Unit;
@@ -227,10 +227,6 @@ fn play(
     Ok(JobFile::new(visit.job, PROGRAM, sealed))
 }
 
-fn typed(text: &str) -> Source {
-    Source::Typed { text: text.into(), steady: true }
-}
-
 fn drafts(
     sheet: &ScaleSheet,
     visit: &Visit,
@@ -265,17 +261,7 @@ fn drafts(
     }
     let readings = |stage, list: &[(String, String)], way: Way| -> Vec<Draft> {
         list.iter()
-            .map(|(load, shown)| Draft::Read {
-                stage,
-                load: load.clone(),
-                shown: typed(shown),
-                way,
-                pad: None,
-                with: made_of(load),
-                overruled: String::new(),
-                once: false,
-                detail: ReadDetail::default(),
-            })
+            .map(|(load, shown)| Draft::reading(stage, load, shown, way).made_of(made_of(load)))
             .collect()
     };
     if let Some((temperature, humidity, pressure)) = visit.conditions.clone() {
@@ -290,13 +276,21 @@ fn drafts(
     out.extend(readings(ReadStage::AsFound, &visit.found, Way::Up));
     if let Some(adjust) = &visit.adjust {
         out.push(Draft::SetUp(SetupDraft::new(&visit.max, &visit.d, visit.unit)));
-        out.push(Draft::ZeroCaptured { counts: typed(&adjust.zero), pad: None, claim: Claim::default() });
+        out.push(Draft::ZeroCaptured {
+            counts: Source::typed(&adjust.zero),
+            pad: None,
+            claim: Claim::default(),
+        });
         out.push(Draft::SpanChosen {
             weight: adjust.weight.clone(),
             pad: None,
             with: made_of(&adjust.weight),
         });
-        out.push(Draft::SpanCaptured { counts: typed(&adjust.span), pad: None, claim: Claim::default() });
+        out.push(Draft::SpanCaptured {
+            counts: Source::typed(&adjust.span),
+            pad: None,
+            claim: Claim::default(),
+        });
         out.push(Draft::AdjustmentSaved);
     }
     if let Some(reason) = &visit.left_alone {

@@ -7,8 +7,8 @@ use std::collections::BTreeMap;
 use ombret_core::diagnosis::Priors;
 use ombret_core::figures::{Gist, MarkKind, gist, plain_mark};
 use ombret_core::job::{
-    Around, Author, Before, Body, CheckFinding, Claim, Draft, Entry, JobFile, Journal, ReadDetail, ReadStage,
-    ScaleSheet, SetupDraft, Signer, Silence, Source, UsedPiece, Way, genesis, inspection, seal,
+    Around, Author, Before, Body, CheckFinding, Claim, Draft, Entry, JobFile, Journal, ReadStage, ScaleSheet,
+    SetupDraft, Signer, Silence, Source, UsedPiece, Way, genesis, inspection, seal,
 };
 use ombret_core::quantity::Unit;
 use ombret_core::schedule::add_months;
@@ -271,16 +271,8 @@ fn play(
         // Nothing from below is written as nothing, without a sign.
         format!("{:.decimals$}", ((load + error) / step).round() * step + 0.0)
     };
-    let read = |stage, load: &str, shown: String, with: Vec<Uuid>, way| Draft::Read {
-        stage,
-        load: load.into(),
-        shown: Source::Typed { text: shown, steady: true },
-        way,
-        pad: None,
-        with,
-        overruled: String::new(),
-        once: false,
-        detail: ReadDetail::default(),
+    let read = |stage, load: &str, shown: String, with: Vec<Uuid>, way| {
+        Draft::reading(stage, load, &shown, way).made_of(with)
     };
     let mut drafts = Vec::new();
     if long {
@@ -320,13 +312,13 @@ fn play(
     if long {
         drafts.push(Draft::SetUp(SetupDraft::new(max, d, unit)));
         drafts.push(Draft::ZeroCaptured {
-            counts: Source::Typed { text: "41250".into(), steady: true },
+            counts: Source::typed("41250"),
             pad: None,
             claim: Claim::default(),
         });
         drafts.push(Draft::SpanChosen { weight: nominals[2].into(), pad: None, with: loads[3].1.clone() });
         drafts.push(Draft::SpanCaptured {
-            counts: Source::Typed { text: "241250".into(), steady: true },
+            counts: Source::typed("241250"),
             pad: None,
             claim: Claim::default(),
         });

@@ -13,8 +13,8 @@ use super::tasks::Tasks;
 use super::workers::Workers;
 use crate::live::{Allowed, Benches, Readers};
 use crate::settings::Settings;
-use crate::store::at_work::AtWork;
 use crate::store::bus::Bus;
+use crate::store::job_cache::JobCache;
 
 /// What every handler may use.
 #[derive(Clone)]
@@ -26,7 +26,7 @@ pub struct App {
     /// Settings.
     pub settings: Arc<Settings>,
     /// Jobs that are worked on here.
-    pub at_work: AtWork,
+    pub job_cache: JobCache,
     /// What instances tell each other.
     pub bus: Bus,
     /// Connected indicators.
@@ -56,7 +56,7 @@ impl App {
         Self {
             reads: pool.clone(),
             pool,
-            at_work: AtWork::default(),
+            job_cache: JobCache::default(),
             bus,
             settings: Arc::new(settings),
             readers,

@@ -17,9 +17,9 @@ use super::app::App;
 use super::body::{Asked, At, Body};
 use super::guard::{SignedIn, Technician};
 use super::problem::{ApiError, Problem};
-use crate::doors::MEDIA;
 use crate::sha256_hex;
 use crate::store::beside::{self, FileOf, FileRow, InstrumentRow, NotKept};
+use crate::validation::MEDIA;
 
 /// An instrument as typed.
 #[derive(Deserialize, ToSchema)]

@@ -20,12 +20,7 @@ const HEARD: Duration = Duration::from_millis(400);
 /// How often an instance looks for what another has left.
 const LOOKS: Duration = Duration::from_secs(2);
 
-/// Takes up what waits, now.
-pub fn take_up(app: &App) {
-    app.tasks.wake();
-}
-
-/// Takes long work up whenever some is begun here, until the program ends.
+/// Takes long work up whenever some waits to be, until the program ends.
 pub async fn dispatch(app: App) {
     loop {
         tokio::select! {
@@ -36,18 +31,17 @@ pub async fn dispatch(app: App) {
         // Work of one workshop does not wait for that of another.
         tokio::spawn(async move {
             if let Err(error) = take_up_all(&app).await {
-                tracing::warn!(%error, "long work that waits could not be taken up yet");
+                // It is looked for again in a moment.
+                tracing::debug!(%error, "long work that waits could not be taken up yet");
             }
         });
     }
 }
 
-/// Looks for long work until the program ends: for what was left by an instance that is lost, above all.
-pub async fn keep_taking_up(app: App) {
+/// Lets long work be looked for until the program ends: what was left by an instance that is lost, above all.
+pub async fn keep_looking(app: App) {
     loop {
-        if let Err(error) = take_up_all(&app).await {
-            tracing::debug!(%error, "no long work could be looked for");
-        }
+        app.tasks.wake();
         tokio::select! {
             () = app.tasks.stop.cancelled() => return,
             () = tokio::time::sleep(LOOKS) => {}

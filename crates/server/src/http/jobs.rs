@@ -174,12 +174,12 @@ pub async fn add_entry(
             signs(&app, &person, new.password.as_deref()).await?;
         }
     }
-    let mut place = app.at_work.place(id).await;
+    let mut slot = app.job_cache.slot(id).await;
     for kept in [true, false] {
-        if !kept || place.is_none() {
-            *place = Some(find(&app, &person, id).await?);
+        if !kept || slot.is_none() {
+            *slot = Some(find(&app, &person, id).await?);
         }
-        let job = place
+        let job = slot
             .as_mut()
             .filter(|job| job.workshop == person.workshop_id)
             .ok_or(ApiError::NotFound("job"))?;

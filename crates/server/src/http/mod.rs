@@ -46,7 +46,7 @@ mod workers;
 
 pub use accounts::{FIRST_START, WorkshopForm, first_start, welcome};
 pub use app::App;
-pub use dispatch::{dispatch, keep_taking_up, take_up};
+pub use dispatch::{dispatch, keep_looking};
 pub use mail::{keep_reminding, remind};
 pub use metrics::{serve_metrics, watch};
 pub use openapi::document;

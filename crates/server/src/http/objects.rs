@@ -21,8 +21,8 @@ use super::app::App;
 use super::body::Body;
 use super::guard::{SignedIn, Technician};
 use super::problem::{ApiError, Problem};
-use crate::doors::check_classes;
 use crate::store::{jobs, kit, records};
+use crate::validation::check_classes;
 
 const FORMAT: &str = "ombret.kit";
 const VERSION: u32 = 1;

@@ -20,11 +20,11 @@ use super::body::{At, Body};
 use super::guard::{Manager, SignedIn, Technician};
 use super::jobs::author;
 use super::problem::{ApiError, Problem};
-use crate::doors::lesson_and_bench;
 use crate::live::Device;
 use crate::store::people::Person;
 use crate::store::practice::{self, Run};
 use crate::store::{jobs, scales};
+use crate::validation::lesson_and_bench;
 
 /// Lessons that ship with the program.
 #[derive(RustEmbed)]

@@ -23,11 +23,11 @@ use super::app::App;
 use super::body::{At, Body};
 use super::guard::{SignedIn, Technician};
 use super::problem::{ApiError, Problem};
-use crate::doors::check_site;
 use crate::live::observe;
 use crate::store::people::Person;
 use crate::store::profiles::{self, NewEdition, ProfileRow, ProfileText};
 use crate::store::{jobs, scales};
+use crate::validation::check_site;
 
 /// Media type of a profile.
 const TOML: &str = "application/toml; charset=utf-8";
@@ -444,4 +444,4 @@ pub async fn ask_desk(
 }
 
 // A profile that is taken in must fit the body's limit with room for JSON around it.
-const _: () = assert!(LONGEST_PROFILE * 2 <= crate::doors::TEXT_LIMIT);
+const _: () = assert!(LONGEST_PROFILE * 2 <= crate::validation::TEXT_LIMIT);

@@ -16,7 +16,7 @@ use tower_http::trace::TraceLayer;
 
 use super::app::App;
 use super::{assets, body, guard, metrics, openapi, problem};
-use crate::doors::TEXT_LIMIT;
+use crate::validation::TEXT_LIMIT;
 
 /// Largest ordinary request body, in bytes.
 const BODY_LIMIT: usize = 64 * 1024;

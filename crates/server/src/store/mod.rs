@@ -3,7 +3,6 @@
 
 pub mod accounts;
 pub mod archive;
-pub mod at_work;
 pub mod audit;
 pub mod beside;
 pub mod bulk;
@@ -14,6 +13,7 @@ pub mod factors;
 pub mod figures;
 pub mod history;
 pub mod intake;
+pub mod job_cache;
 pub mod jobs;
 pub mod journals;
 pub mod kit;

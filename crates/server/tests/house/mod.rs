@@ -135,7 +135,7 @@ impl House {
 
     /// Takes up long work that waits, as every instance does now and then.
     pub fn take_up(&self) {
-        ombret::http::take_up(&self.app);
+        self.app.tasks.wake();
     }
 
     pub async fn send(

@@ -140,11 +140,11 @@ fn pgbench(stack: &Stack, clients: usize) -> Step {
     let text = "x".repeat(620);
     std::fs::write(
         &script,
-        format!("insert into pace values (gen_random_uuid(), 1, gen_random_uuid(), '{text}');\n"),
+        format!("insert into probe values (gen_random_uuid(), 1, gen_random_uuid(), '{text}');\n"),
     )?;
     let psql = |sql: &str| Command::new("psql").args([&stack.database_url, "-qc", sql]).status();
     psql(
-        "create table if not exists pace (job_id uuid, seq int, id uuid unique, sealed text, stored_at timestamptz default now())",
+        "create table if not exists probe (job_id uuid, seq int, id uuid unique, sealed text, stored_at timestamptz default now())",
     )?;
     let newest = std::fs::read_dir("/usr/lib/postgresql")?
         .filter_map(|entry| Some(entry.ok()?.path().join("bin/pgbench")))

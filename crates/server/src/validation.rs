@@ -1,4 +1,4 @@
-//! The doors of typed data: whatever comes in, from a page or from an archive, is checked by the same rules.
+//! Validation: whatever comes in, from a page or from an archive, is checked by the same rules.
 
 use std::collections::BTreeSet;
 
