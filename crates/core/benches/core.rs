@@ -4,13 +4,13 @@
 use std::hint::black_box;
 
 use criterion::{Criterion, criterion_group, criterion_main};
-use ombret_core::calc;
+use ombret_core::assessment::{Around, assess};
 use ombret_core::diagnosis::{Facts, Pointers, Priors, Seen, diagnose};
-use ombret_core::job::{
-    Around, Author, Body, CheckFinding, Claim, Draft, Entry, Journal, MOST_ENTRIES, ReadStage, ScaleKind,
-    ScaleSheet, SetupDraft, Signer, Silence, Source, Way, assess, checklist, fold,
-};
+use ombret_core::job::{Author, Claim, Draft, Journal, MOST_ENTRIES, SetupDraft, Source};
+use ombret_core::journal::{Body, CheckFinding, Entry, ReadStage, Signer, Silence, Way, fold};
 use ombret_core::quantity::{Mass, Unit, parse_mass};
+use ombret_core::questions::calc;
+use ombret_core::scale::{ScaleKind, ScaleSheet, checklist};
 use ombret_core::tolerance::{Class, Scheme, Tolerance};
 use serde_json::json;
 use time::OffsetDateTime;

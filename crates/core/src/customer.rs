@@ -5,9 +5,9 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use crate::job::ScaleSheet;
-use crate::papers::Language;
+use crate::record::Language;
 use crate::refusal::Refusal;
+use crate::scale::ScaleSheet;
 use crate::text::LONGEST_FIELD;
 use crate::tolerance::Scheme;
 

@@ -1,27 +1,25 @@
-//! Every rule of setting up, adjusting and proving a weighing instrument. No I/O, no clock, no
+//! Every rule of setting up, adjusting and testing a weighing instrument. No I/O, no clock, no
 //! randomness: times, identities and measured signals are arguments.
 
 pub mod adjust;
-pub mod calc;
+pub mod assessment;
 pub mod customer;
-pub mod dcc;
-pub mod desk;
 pub mod diagnosis;
-pub mod figures;
-pub mod instrument;
-pub mod intake;
+pub mod grade;
+pub mod import;
 pub mod job;
+pub mod journal;
 pub mod keying;
-pub mod line;
-pub mod papers;
+pub mod measurement;
 pub mod practice;
-pub mod proof;
 pub mod quantity;
-pub mod reaction;
+pub mod questions;
+pub mod record;
 mod refusal;
+pub mod scale;
 pub mod schedule;
-pub mod setup;
-pub mod steady;
+pub mod signal;
+pub mod statistics;
 mod text;
 pub mod tolerance;
 pub mod weights;

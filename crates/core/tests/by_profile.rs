@@ -1,10 +1,11 @@
 //! What a job takes from its indicator's profile, and the ways of adjusting with steps of their own.
 
-use ombret_core::job::{
-    Act, AdjustPart, CheckFinding, Draft, ReadStage, ScaleSheet, SetupDraft, Way, inspection,
-};
+use ombret_core::assessment::{Act, AdjustPart};
+use ombret_core::job::{Draft, SetupDraft};
+use ombret_core::journal::{CheckFinding, ReadStage, Way};
 use ombret_core::keying::{Profile, read_profile};
 use ombret_core::quantity::{Decimal, Mass, Unit};
+use ombret_core::scale::{ScaleSheet, inspection};
 use proptest::prelude::*;
 use serde_json::{Value, json};
 use uuid::Uuid;
@@ -20,7 +21,7 @@ fn profile(name: &str) -> Profile {
 fn with_profile(name: &str, other: Value) -> ScaleSheet {
     let mut made = sheet(other);
     let profile = profile(name);
-    made.profile = Some(ombret_core::job::ProfileRef {
+    made.profile = Some(ombret_core::scale::ProfileRef {
         id: Uuid::from_u128(7),
         name: profile.name.clone(),
         facts: Some(Box::new(profile.facts())),
@@ -65,7 +66,7 @@ proptest! {
         let weight = Mass::new(Decimal::new(tens * 2, 1), Unit::Kg);
         job.ok(Draft::SpanChosen { weight: weight.to_string(), pad: None, with: Vec::new() });
         let state = job.state();
-        let plan = ombret_core::job::keying_plan(&state, &state.setup_in_force().0, &[weight], None, Default::default());
+        let plan = ombret_core::assessment::keying_plan(&state, &state.setup_in_force().0, &[weight], None, Default::default());
         let tasks = profile.tasks(&plan).unwrap();
         let keyed = tasks.iter().find(|t| profile.parameters[t.parameter].meaning == ombret_core::keying::Meaning::SpanWeight).unwrap();
         prop_assert_eq!(line(&job, AdjustPart::Digits), Some(keyed.text.clone()));
@@ -211,8 +212,9 @@ fn a_setup_that_is_not_fit_is_entered_only_for_a_reason_that_stays_and_never_whe
 
 #[test]
 fn adjusted_elsewhere_is_a_caution_where_the_sheet_names_no_site() {
-    use ombret_core::job::judge_setup;
-    use ombret_core::setup::{Check, Grade};
+    use ombret_core::assessment::judge_setup;
+    use ombret_core::grade::Grade;
+    use ombret_core::scale::Check;
     let site = |latitude: &str| json!({"name": "Skarholm", "latitude": latitude, "altitude_m": "12"});
     let graded = |other: Value, typed: Value| {
         let job = Journal::on(sheet(other));

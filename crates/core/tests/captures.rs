@@ -1,8 +1,8 @@
 //! What cannot be true is not taken in silence.
 
-use ombret_core::job::{
-    Before, Body, Claim, Draft, Heard, NoFigureDraft, Observation, Outcome, ReadStage, Setup, SetupDraft,
-    Silence, Source, SpanOnRecord, Way,
+use ombret_core::job::{Claim, Draft, NoFigureDraft, SetupDraft, Source};
+use ombret_core::journal::{
+    Before, Body, Heard, Observation, Outcome, ReadStage, Setup, Silence, SpanOnRecord, Way,
 };
 use ombret_core::quantity::{Decimal, Mass, Unit};
 use proptest::prelude::*;
@@ -229,7 +229,8 @@ proptest! {
 #[test]
 fn a_display_without_a_figure_is_explained_and_points_to_causes() {
     use ombret_core::diagnosis::{Cause, Priors, diagnose_job};
-    use ombret_core::job::{Phase, ProfileRef};
+    use ombret_core::journal::Phase;
+    use ombret_core::scale::ProfileRef;
     let text =
         std::fs::read_to_string(format!("{}/../../demo/profiles/korrin-p4.toml", env!("CARGO_MANIFEST_DIR")));
     let profile = ombret_core::keying::read_profile(&text.unwrap()).unwrap();

@@ -1,6 +1,7 @@
 //! The counts of each cell, typed while looking over.
 
-use ombret_core::job::{CheckFinding, Draft};
+use ombret_core::job::Draft;
+use ombret_core::journal::CheckFinding;
 use proptest::prelude::*;
 use serde_json::json;
 

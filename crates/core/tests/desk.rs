@@ -1,8 +1,8 @@
 //! The quick desk: text in, figures out, and never a figure for nonsense.
 
 use ombret_core::Refusal;
-use ombret_core::desk::{DeskAnswer, desk};
 use ombret_core::quantity::{Decimal, Mass, Unit, parse_mass};
+use ombret_core::questions::{DeskAnswer, desk};
 use proptest::prelude::*;
 use serde_json::{Value, json};
 

@@ -1,6 +1,7 @@
 //! When a scale is due again: only a proof moves the date by the owner's interval.
 
-use ombret_core::job::{Draft, Outcome, ReadStage, Way};
+use ombret_core::job::Draft;
+use ombret_core::journal::{Outcome, ReadStage, Way};
 use ombret_core::schedule::{add_months, due_after};
 use proptest::prelude::*;
 use time::macros::date;

@@ -2,16 +2,21 @@
 
 use ombret_core::Refusal;
 use ombret_core::adjust::School;
+use ombret_core::assessment::{Around, StageState, TestKind, assess};
 use ombret_core::diagnosis::{Cause, Deed, Priors, choices, diagnose_job};
+use ombret_core::grade::Grade;
 use ombret_core::job::{
-    Around, Author, Body, CheckFinding, Claim, Draft, Entry, JobFile, JobState, Journal as Kept, Observation,
-    Outcome, Phase, Purpose, ReadDetail, ReadStage, ScaleKind, ScaleSheet, Settlement, SetupDraft, Signer,
-    Silence, Source, Stage, StageState, TestKind, Way, assess, checklist, decide, fold, interpret, open_file,
+    Author, Claim, Draft, JobFile, Journal as Kept, ReadDetail, SetupDraft, Source, decide, interpret,
+    open_file,
+};
+use ombret_core::journal::{
+    Body, CheckFinding, Entry, JobState, Observation, Outcome, Phase, Purpose, ReadStage, Settlement, Signer,
+    Silence, Way, fold,
 };
 use ombret_core::keying::RangeMode;
-use ombret_core::proof::DecisionRule;
+use ombret_core::measurement::DecisionRule;
 use ombret_core::quantity::Unit;
-use ombret_core::setup::Grade;
+use ombret_core::scale::{ScaleKind, ScaleSheet, Stage, checklist};
 use ombret_core::weights::Piece;
 use proptest::prelude::*;
 use serde_json::{Value, json};
@@ -393,7 +398,7 @@ fn a_job_file_goes_round_and_any_change_in_it_shows() {
 fn a_file_whose_chain_is_whole_but_whose_journal_could_not_have_been_written_is_refused() {
     let mut job = whole_job();
     job.push(Body::SpanCaptured {
-        capture: ombret_core::job::Capture::only(ombret_core::job::Taken::Typed),
+        capture: ombret_core::journal::Capture::only(ombret_core::journal::Taken::Typed),
         pad: 1,
     });
     let text = serde_json::to_string(&job.file(Uuid::from_u128(3))).unwrap();
@@ -638,9 +643,9 @@ fn cells_without_a_plate_propose_a_max_and_gravity_and_counters_are_judged() {
         ..SetupDraft::new("1000", "0.5", Unit::Kg)
     };
     let gravity = |job: &Journal, typed: &SetupDraft| {
-        let judged = ombret_core::job::judge_setup(&job.state(), &typed.read().unwrap(), 1);
+        let judged = ombret_core::assessment::judge_setup(&job.state(), &typed.read().unwrap(), 1);
         let finding =
-            judged.findings.into_iter().find(|f| f.check == ombret_core::setup::Check::Gravity).unwrap();
+            judged.findings.into_iter().find(|f| f.check == ombret_core::scale::Check::Gravity).unwrap();
         (finding.grade.unwrap(), finding.says, judged.signal)
     };
     let (grade, says, signal) = gravity(&job, &at_workshop(""));
@@ -682,11 +687,11 @@ fn an_indicator_that_takes_kilograms_only_is_not_set_up_to_be_calibrated_in_poun
     let profile = ombret_core::keying::read_profile(&text).unwrap();
     let judge = |calibrated_in| {
         let typed = SetupDraft { calibrated_in, ..SetupDraft::new("1900", "0.5", Unit::Lb) };
-        let judged = ombret_core::job::judge_setup(&job.state(), &typed.read().unwrap(), 1);
-        let found = ombret_core::job::judge_by_profile(judged, &profile).findings;
+        let judged = ombret_core::assessment::judge_setup(&job.state(), &typed.read().unwrap(), 1);
+        let found = ombret_core::assessment::judge_by_profile(judged, &profile).findings;
         found
             .into_iter()
-            .find(|f| f.check == ombret_core::setup::Check::CalibrationUnit)
+            .find(|f| f.check == ombret_core::scale::Check::CalibrationUnit)
             .map(|f| (f.grade.unwrap(), f.says))
     };
     let (grade, says) = judge(None).unwrap();
@@ -1114,7 +1119,7 @@ fn a_point_of_change_is_judged_before_rounding_and_corrected_for_zero() {
         .clone()
         .unwrap();
     let fine = reading.budget.unwrap();
-    let term = |budget: &ombret_core::job::BudgetView, name: &str| {
+    let term = |budget: &ombret_core::assessment::BudgetView, name: &str| {
         budget.lines.iter().find(|l| l.name == name).unwrap().u_d
     };
     assert!(fine.expanded_d < plain.expanded_d);

@@ -1,16 +1,17 @@
 //! Laws of the diagnosis, of the choices, of the check beside the loads, of uncertainty by
 //! substitution, and of drift.
 
+use ombret_core::assessment::{Around, Assessment, LoadStatus, TestKind, TestView, assess};
 use ombret_core::diagnosis::{
     Cause, Deed, Facts, Pointers, Priors, Seen, choices, diagnose, soak, table, which_weight,
 };
-use ombret_core::job::{
-    Around, Assessment, Body, CheckFinding, Claim, Draft, Entry, LoadStatus, Outcome, Purpose, ReadDetail,
-    ReadStage, ScaleKind, SetupDraft, SheetForm, Signer, Silence, Source, TestKind, TestView, Way, assess,
-    checklist, decide, fold, interpret,
+use ombret_core::job::{Claim, Draft, ReadDetail, SetupDraft, Source, decide, interpret};
+use ombret_core::journal::{
+    Body, CheckFinding, Entry, Outcome, Purpose, ReadStage, Signer, Silence, Way, fold,
 };
-use ombret_core::proof::DecisionRule;
+use ombret_core::measurement::DecisionRule;
 use ombret_core::quantity::{Mass, Unit, parse_mass};
+use ombret_core::scale::{ScaleKind, SheetForm, checklist};
 use ombret_core::schedule::{Drawn, drift, monday};
 use ombret_core::tolerance::{Class, Scheme, Tolerance};
 use ombret_core::weights::{WeightClass, growth, judge_substitution, tolerance_of_sum};

@@ -1,8 +1,8 @@
 //! Laws of the figures, asked through the calculator as anyone may ask it: they hold for every
 //! scale, not for an example.
 
-use ombret_core::calc::{answer, rules, work};
 use ombret_core::quantity::{Decimal, Unit};
+use ombret_core::questions::{answer, rules, work};
 use proptest::prelude::*;
 use serde_json::{Value, json};
 

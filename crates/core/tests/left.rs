@@ -1,6 +1,9 @@
 //! What is said where a scale is out of tolerance as it is left.
 
-use ombret_core::job::{Act, Draft, ReadStage, Stage, Way};
+use ombret_core::assessment::Act;
+use ombret_core::job::Draft;
+use ombret_core::journal::{ReadStage, Way};
+use ombret_core::scale::Stage;
 
 use serde_json::json;
 

@@ -1,10 +1,9 @@
 //! The one list of loads, and which readings tell how a scale is left.
 
-use ombret_core::intake::{Grid, Mapping, read_pieces};
-use ombret_core::job::{
-    CheckFinding, Claim, Draft, ListedLoad, ListedPurpose, LoadStatus, Outcome, Phase, ReadStage, Settlement,
-    Way, loads_of, planned_for, with_plan,
-};
+use ombret_core::assessment::{ListedLoad, ListedPurpose, LoadStatus, loads_of, planned_for, with_plan};
+use ombret_core::import::{Grid, Mapping, read_pieces};
+use ombret_core::job::{Claim, Draft};
+use ombret_core::journal::{CheckFinding, Outcome, Phase, ReadStage, Settlement, Way};
 use ombret_core::quantity::{Decimal, Mass, Unit};
 use ombret_core::weights::{
     CheckLoad, Form, LoadReason, Piece, PlanChoices, WeightClass, fewest_pieces, near_enough, plan_check,
@@ -127,9 +126,12 @@ fn the_weight_that_still_stands_there_has_the_pieces_that_were_put_on() {
     let pieces = kit();
     let with: Vec<Uuid> = pieces[14..44].iter().map(|p| p.id).collect();
     let state = job.state();
-    let live = Err(ombret_core::job::Silence::not_connected());
-    let around =
-        ombret_core::job::Around { kit: &pieces, day: TODAY, ..ombret_core::job::Around::only(&live) };
+    let live = Err(ombret_core::journal::Silence::not_connected());
+    let around = ombret_core::assessment::Around {
+        kit: &pieces,
+        day: TODAY,
+        ..ombret_core::assessment::Around::only(&live)
+    };
     let draft = Draft::SpanChosen { weight: "600".into(), pad: None, with: with.clone() };
     let body = ombret_core::job::interpret(&state, draft, &around).unwrap();
     job.push(body);
@@ -270,7 +272,7 @@ fn a_reading_beyond_an_own_table_stays_as_not_judged_and_nothing_is_proven() {
 fn two_pads_of_four_are_adjusted_and_the_total_is_judged_before_anything_is_in_tolerance() {
     let mut job =
         Journal::on(sheet(json!({"kind": "pads", "plate_max": "12000", "plate_d": "5", "pads": 4})));
-    for item in ombret_core::job::checklist(ombret_core::job::ScaleKind::Pads) {
+    for item in ombret_core::scale::checklist(ombret_core::scale::ScaleKind::Pads) {
         job.ok(Draft::LookedOver {
             item: item.id.clone(),
             finding: CheckFinding::Ok,

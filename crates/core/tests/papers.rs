@@ -1,11 +1,11 @@
 //! Paper and the digital certificate: what may be a certificate, laws of writing and reading back, and
 //! what is refused.
 
-use ombret_core::dcc::{
-    AttachedRecord, Dcc, Equipment, Influence, Responsible, ResultSet, Series, read_dcc, write_dcc,
-};
-use ombret_core::papers::{Language, Letterhead};
 use ombret_core::quantity::{Decimal, Mass, Unit};
+use ombret_core::record::{
+    AttachedRecord, Dcc, Equipment, Influence, Language, Letterhead, Responsible, ResultSet, Series,
+    read_dcc, write_dcc,
+};
 use proptest::prelude::*;
 use time::macros::date;
 

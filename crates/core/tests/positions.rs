@@ -1,6 +1,8 @@
 //! The positions of the eccentricity test by what sort of scale it is. Source: OIML R 76-1:2006, A.4.7.
 
-use ombret_core::job::{Body, Draft, Purpose, ReadDetail, ReadStage, Taken, TestKind, TestView, Way};
+use ombret_core::assessment::{TestKind, TestView};
+use ombret_core::job::{Draft, ReadDetail};
+use ombret_core::journal::{Body, Purpose, ReadStage, Taken, Way};
 use ombret_core::quantity::{Mass, Unit};
 use serde_json::{Value, json};
 

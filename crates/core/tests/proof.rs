@@ -1,7 +1,7 @@
 //! Laws of proving: repeats, corners, both ways, uncertainty, verdicts, trim, what is due.
 
 use ombret_core::adjust::{TrimPosition, TrimWay, trim};
-use ombret_core::proof::{
+use ombret_core::measurement::{
     BothWays, BudgetInputs, BudgetPiece, CornerWay, DecisionRule, Verdict, ZeroRule, both_ways, budget,
     corner_load, corners, coverage_factor, decide, discriminates, largest_from_centre, minimum_weight,
     repeatability, spread, weighings, zero_return,

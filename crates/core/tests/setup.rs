@@ -1,11 +1,12 @@
 //! Laws of judging a set-up and of steadiness.
 
-use ombret_core::quantity::{Decimal, Mass, Unit};
-use ombret_core::setup::{
-    Cells, Check, Finding, Grade, Indicator, Plate, SetupInputs, alternatives, judge, overall, signal_bar,
+use ombret_core::grade::Grade;
+use ombret_core::quantity::{Book, Decimal, Mass, Unit};
+use ombret_core::scale::{
+    Cells, Check, Finding, Indicator, Plate, SetupInputs, alternatives, judge, overall, signal_bar,
 };
-use ombret_core::steady::{Criterion, Tracker, first_steady};
-use ombret_core::tolerance::{Book, Class};
+use ombret_core::signal::{Criterion, Tracker, first_steady};
+use ombret_core::tolerance::Class;
 use proptest::prelude::*;
 
 fn kg(text: &str) -> Mass {

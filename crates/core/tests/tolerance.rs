@@ -1,8 +1,8 @@
 //! The books' tables, written out a second time from their text: each step with its end and the
 //! least load past it. They may change only when a book does.
 
-use ombret_core::quantity::{Decimal, Mass, Unit};
-use ombret_core::tolerance::{Book, Class, House, Pick, Scheme, TableRow, Tolerance, class_bounds};
+use ombret_core::quantity::{Book, Decimal, Mass, Unit};
+use ombret_core::tolerance::{Class, House, Pick, Scheme, TableRow, Tolerance, class_bounds};
 use proptest::prelude::*;
 
 const E: (i64, i64) = (5, 1); // half a kilogram

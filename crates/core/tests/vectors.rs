@@ -3,7 +3,7 @@
 
 use std::path::Path;
 
-use ombret_core::calc;
+use ombret_core::questions::calc;
 use serde_json::Value;
 
 /// Compares an expected value with what came out: masses and decimals as numbers, floats within

@@ -1,7 +1,7 @@
 //! The kit: plans that keep their word, tables that are taken in whole or not at all, pieces that
 //! are never offered.
 
-use ombret_core::intake::{Grid, Mapping, PIECE_COLUMNS, Taken, piece_row, read_pieces, write_rows};
+use ombret_core::import::{Grid, Mapping, PIECE_COLUMNS, Taken, piece_row, read_pieces, write_rows};
 use ombret_core::quantity::{Decimal, Mass, Unit, parse_mass};
 use ombret_core::tolerance::{Class, Scheme, Tolerance};
 use ombret_core::weights::{

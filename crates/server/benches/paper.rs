@@ -8,8 +8,7 @@ use criterion::{Criterion, criterion_group, criterion_main};
 use ombret::http::Ready;
 use ombret::rules::PaperRules;
 use ombret::store::records::Issued;
-use ombret_core::dcc::read_dcc;
-use ombret_core::papers::Letterhead;
+use ombret_core::record::{Letterhead, read_dcc};
 use uuid::Uuid;
 
 /// A bench scale of the demo, calibrated with certified weights and approved.

@@ -1,7 +1,7 @@
 //! The program: HTTP, the store, device readers, the command line. It decides nothing about
 //! scales; that is `ombret-core`'s.
 
-use ombret_core::job::hex_of_bytes;
+use ombret_core::journal::hex_of_bytes;
 
 pub mod archive;
 pub mod cli;

@@ -1,8 +1,8 @@
 //! What a workshop settles for itself: its paper, and how it judges.
 
 use ombret_core::diagnosis::Priors;
-use ombret_core::papers::Letterhead;
 use ombret_core::quantity::Unit;
+use ombret_core::record::Letterhead;
 use ombret_core::tolerance::Scheme;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;

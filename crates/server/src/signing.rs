@@ -8,7 +8,7 @@ use std::path::Path;
 use ed25519_dalek::pkcs8::spki::der::pem::LineEnding;
 use ed25519_dalek::pkcs8::{DecodePrivateKey, EncodePrivateKey};
 use ed25519_dalek::{Signer as _, SigningKey};
-use ombret_core::job::{RecordSignature, Statement, bytes_of_hex, hex_of_bytes};
+use ombret_core::journal::{RecordSignature, Statement, bytes_of_hex, hex_of_bytes};
 
 /// Why a key cannot be used.
 #[derive(Debug, thiserror::Error)]
@@ -119,8 +119,8 @@ mod tests {
         let keys = Keys::read(Some(&std::fs::read_to_string(&path).unwrap()), &[]).unwrap();
         assert_eq!(keys.public().as_deref(), Some(public.as_str()));
         let (key, signature) = keys.sign_bytes(b"what it is for").unwrap();
-        assert!(ombret_core::job::signed_by(&key, &signature, b"what it is for"));
-        assert!(!ombret_core::job::signed_by(&key, &signature, b"what it is not for"));
+        assert!(ombret_core::journal::signed_by(&key, &signature, b"what it is for"));
+        assert!(!ombret_core::journal::signed_by(&key, &signature, b"what it is not for"));
         let next = Keys::read(None, std::slice::from_ref(&public)).unwrap();
         assert!(next.knows(&public) && next.sign_bytes(b"x").is_none());
         assert!(!format!("{keys:?}").contains("PRIVATE"));

@@ -5,7 +5,8 @@ mod house;
 
 use axum::http::{Method, StatusCode};
 use house::{House, MEDIA_TYPE, read_draft};
-use ombret_core::job::{JobFile, Sealed, genesis, seal};
+use ombret_core::job::JobFile;
+use ombret_core::journal::{Sealed, genesis, seal};
 use serde_json::{Value, json};
 use sqlx::PgPool;
 use uuid::Uuid;

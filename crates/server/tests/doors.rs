@@ -9,7 +9,8 @@ use house::{House, MEDIA_TYPE, ORIGIN, Reply};
 use ombret::cli::{root, verify_database, verify_file, verify_root};
 use ombret::settings::Settings;
 use ombret::signing::Keys;
-use ombret_core::job::{Body, JobFile, genesis, seal};
+use ombret_core::job::JobFile;
+use ombret_core::journal::{Body, genesis, seal};
 use serde_json::{Value, json};
 use sqlx::{Connection, PgConnection, PgPool};
 use time::{Duration, OffsetDateTime};
@@ -29,7 +30,7 @@ async fn paper(house: &House, cookie: &str, review: bool) -> Reply {
 }
 
 /// Entries sealed anew as the journal of `job`: every hash holds.
-fn sealed_as(job: Uuid, file: &JobFile, change: impl Fn(&mut ombret_core::job::Entry)) -> JobFile {
+fn sealed_as(job: Uuid, file: &JobFile, change: impl Fn(&mut ombret_core::journal::Entry)) -> JobFile {
     let mut prev = genesis(job);
     let entries = file.entries.iter().map(|s| {
         let mut entry = s.entry.clone();
@@ -212,11 +213,11 @@ async fn a_file_that_is_spelt_otherwise_or_out_of_time_is_refused_before_anythin
     for (what, change) in [
         (
             "has not come yet",
-            Box::new(move |e: &mut ombret_core::job::Entry| e.at = late) as Box<dyn Fn(&mut _)>,
+            Box::new(move |e: &mut ombret_core::journal::Entry| e.at = late) as Box<dyn Fn(&mut _)>,
         ),
         (
             "lies before the entry",
-            Box::new(|e: &mut ombret_core::job::Entry| e.at -= Duration::minutes(i64::from(e.seq))),
+            Box::new(|e: &mut ombret_core::journal::Entry| e.at -= Duration::minutes(i64::from(e.seq))),
         ),
     ] {
         let file = sealed_as(good.job, &good, change);
@@ -262,7 +263,7 @@ async fn a_journal_written_anew_from_its_first_entry_is_found_out_by_its_key(poo
     let mut text = serde_json::to_string(&file).unwrap().replace("600.2", "600.0");
     text = serde_json::to_string(&sealed_as(job, &serde_json::from_str(&text).unwrap(), |_| {})).unwrap();
     let rewritten: JobFile = serde_json::from_str(&text).unwrap();
-    let forge = async |signatures: Vec<ombret_core::job::RecordSignature>| {
+    let forge = async |signatures: Vec<ombret_core::journal::RecordSignature>| {
         let bytes = serde_json::to_vec_pretty(&JobFile { signatures, ..rewritten.clone() }).unwrap();
         for sql in ["alter table entry disable trigger all", "alter table record disable trigger all"] {
             sqlx::query(sql).execute(&pool).await.unwrap();
@@ -301,7 +302,7 @@ async fn a_journal_written_anew_from_its_first_entry_is_found_out_by_its_key(poo
     }
 }
 
-fn forged_signature(file: &JobFile, rewritten: &JobFile) -> Vec<ombret_core::job::RecordSignature> {
+fn forged_signature(file: &JobFile, rewritten: &JobFile) -> Vec<ombret_core::journal::RecordSignature> {
     let mut statement = file.signatures[0].statement.clone();
     statement.head.clone_from(&rewritten.entries.last().unwrap().hash);
     Keys::passing().sign(statement).unwrap().into_iter().collect()

@@ -14,14 +14,14 @@ use house::House;
 use ombret::cli;
 use ombret::signing::Keys;
 use ombret_bench::{Scale, ScaleSettings};
-use ombret_core::calc;
-use ombret_core::job::{
-    Around, Author, Body, CheckFinding, Claim, Draft, Journal, ReadStage, SetupDraft, Signer, Silence,
-    Source, Way, inspection, open_file,
-};
-use ombret_core::papers::{Circumstances, Language, Letterhead, RecordTerms, certificate};
+use ombret_core::assessment::Around;
+use ombret_core::job::{Author, Claim, Draft, Journal, SetupDraft, Source, open_file};
+use ombret_core::journal::{Body, CheckFinding, ReadStage, Signer, Silence, Way};
 use ombret_core::practice::read_lesson;
 use ombret_core::quantity::Decimal;
+use ombret_core::questions::calc;
+use ombret_core::record::{Circumstances, Language, Letterhead, RecordTerms, certificate};
+use ombret_core::scale::inspection;
 use serde_json::{Value, json};
 use sqlx::PgPool;
 use time::OffsetDateTime;

@@ -2,9 +2,9 @@
 //! from the readings, and its cure cures it.
 
 use ombret_bench::{Scale, ScaleSettings};
-use ombret_core::job::ScaleSheet;
 use ombret_core::practice::{Cure, Lesson, LessonError, read_lesson};
 use ombret_core::quantity::{Decimal, Mass};
+use ombret_core::scale::ScaleSheet;
 use uuid::Uuid;
 
 fn lessons() -> Vec<(String, Lesson, ScaleSettings)> {

@@ -6,7 +6,7 @@ use std::time::{Duration, Instant};
 use ombret::live::{Allowed, Device, Link, Nobody, Readers, Signal, Watcher, hands, observe};
 use ombret::settings::Settings;
 use ombret_bench::{Bench, Ports, ScaleSettings};
-use ombret_core::job::Setup;
+use ombret_core::journal::Setup;
 use ombret_core::quantity::{Mass, Unit};
 use tokio::io::AsyncWriteExt;
 use tokio::net::{TcpListener, TcpStream};
@@ -252,7 +252,7 @@ async fn a_unit_that_was_switched_is_named_at_once() {
 #[tokio::test]
 async fn a_jump_by_the_ratio_of_two_units_is_named_and_another_load_is_not() {
     let listener = TcpListener::bind("127.0.0.1:0").await.unwrap();
-    let pattern = ombret_core::line::LinePattern {
+    let pattern = ombret_core::signal::LinePattern {
         pattern: r"^(?<value>-?\d+\.\d)$".into(),
         steady: String::new(),
         unit: Some(Unit::Kg),

@@ -367,7 +367,7 @@ async fn only_what_is_proved_certified_and_approved_is_a_certificate(pool: PgPoo
     // The digital certificate says the same figures.
     let xml = desk.get(&format!("{path}/dcc")).await;
     let text = String::from_utf8(xml.bytes).unwrap();
-    let dcc = ombret_core::dcc::read_dcc(&text).unwrap();
+    let dcc = ombret_core::record::read_dcc(&text).unwrap();
     let number = desk.get(&path).await.body["job"]["number"].as_str().unwrap().to_owned();
     assert_eq!(
         (dcc.number.as_str(), dcc.country.as_str(), dcc.customer.as_str(), dcc.conforms),

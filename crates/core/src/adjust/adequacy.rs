@@ -5,7 +5,7 @@
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::AdjustError;
+use super::arithmetic::AdjustError;
 use crate::quantity::{Decimal, Mass, Unit};
 use crate::refusal::Refusal;
 use crate::working::Working;

@@ -4,10 +4,10 @@ use serde::Serialize;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
+use super::causes::{Cause, CauseInfo, Deed, Priors, table};
 use super::fit::Fit;
-use super::model::{Model, sigma, ways};
-use super::next::{NextTest, next_test};
-use super::{Cause, CauseInfo, Deed, Facts, Priors, Seen, table};
+use super::model::{Facts, Model, Seen, sigma, ways};
+use super::next_test::{NextTest, next_test};
 use crate::keying::MessageMeaning;
 
 /// A cause with its probability.
@@ -235,8 +235,8 @@ fn spoken(fit: &Fit, seen: &[Seen], facts: &Facts) -> Vec<Spoken> {
 
 #[cfg(test)]
 mod tests {
+    use super::super::model::Shape;
     use super::*;
-    use crate::diagnosis::model::Shape;
     use nalgebra::{DMatrix, DVector};
     use proptest::prelude::*;
 

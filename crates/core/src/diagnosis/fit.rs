@@ -3,8 +3,7 @@
 
 use nalgebra::{DMatrix, DVector};
 
-use super::model::{Model, Shape, sigma};
-use super::{Facts, Seen};
+use super::model::{Facts, Model, Seen, Shape, sigma};
 
 /// What a model makes of the readings. The errors that a cause makes are a few shapes of unknown size and a
 /// walk in time; a filter through the readings in their order gives the same evidence as the whole

@@ -3,7 +3,7 @@
 
 use uuid::Uuid;
 
-use super::Cause;
+use super::causes::Cause;
 
 /// A reading, in divisions.
 #[derive(Clone, Debug, PartialEq)]

@@ -2,8 +2,8 @@
 //! that the display cannot show. Each refusal says what to do, and a capture can be taken all the same
 //! for a reason that stays on the record.
 
-use super::{Capture, JobState, Setup, SetupOrigin, SpanOnRecord, Way};
 use crate::adjust::TwoPoint;
+use crate::journal::{Capture, JobState, Setup, SetupOrigin, SpanOnRecord, Way};
 use crate::quantity::{Decimal, Mass};
 use crate::refusal::Refusal;
 

@@ -5,17 +5,17 @@ use serde::Deserialize;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use super::heard::{Heard, Observation, Silence};
-use super::{
-    Around, AttachedFile, Body, Capture, CheckFinding, Conditions, Counters, JobState, NoFigure, Particulars,
-    Purpose, ReadStage, Settlement, Setup, Taken, UsedPiece, Way,
-};
 use crate::adjust::{School, Site, given_g, internal_weight, new_factor};
+use crate::assessment::Around;
+use crate::grade::Grade;
+use crate::journal::{
+    AttachedFile, Body, Capture, CheckFinding, Conditions, Counters, Heard, JobState, NoFigure, Observation,
+    Particulars, Purpose, ReadStage, Settlement, Setup, Silence, Taken, UsedPiece, Way,
+};
 use crate::keying::RangeMode;
-use crate::proof::DecisionRule;
+use crate::measurement::DecisionRule;
 use crate::quantity::{Decimal, Division, Mass, Range, Unit, parse_mass};
 use crate::refusal::Refusal;
-use crate::setup::Grade;
 use crate::tolerance::{HouseForm, Scheme, Tolerance};
 
 /// Where a figure comes from.
@@ -517,7 +517,7 @@ pub fn interpret(state: &JobState, draft: Draft, around: &Around) -> Result<Body
     let live = around.live;
     Ok(match draft {
         Draft::LookedOver { item, finding, note, cells } => {
-            let cells = super::cells::typed(&cells, state)?;
+            let cells = crate::journal::typed(&cells, state)?;
             Body::LookedOver { item, finding, note: said(note), cells }
         }
         Draft::FaultSettled { item, how, reason } => Body::FaultSettled { item, how, reason },
@@ -536,7 +536,7 @@ pub fn interpret(state: &JobState, draft: Draft, around: &Around) -> Result<Body
             body
         }
         Draft::Discriminated { stage, load, before, after, pad } => {
-            let pad = pad.unwrap_or(super::FIRST_PAD);
+            let pad = pad.unwrap_or(crate::journal::FIRST_PAD);
             let (setup, _) =
                 if stage == ReadStage::AsFound { state.setup_as_found_of(pad) } else { state.setup_of(pad) };
             let unit = setup.d.unit;
@@ -557,14 +557,18 @@ pub fn interpret(state: &JobState, draft: Draft, around: &Around) -> Result<Body
         Draft::CountersRead { stage, setup, calibration } => {
             Body::CountersRead { stage, counters: counters(&setup, &calibration)? }
         }
-        Draft::LeftAlone { reason, pad } => Body::LeftAlone { reason, pad: pad.unwrap_or(super::TOGETHER) },
+        Draft::LeftAlone { reason, pad } => {
+            Body::LeftAlone { reason, pad: pad.unwrap_or(crate::journal::TOGETHER) }
+        }
         Draft::SetUp(typed) => {
             let pad = typed.pad.unwrap_or_else(|| state.pad_in_hand());
             let setup = typed.read()?;
             voiding(state, &setup, pad, typed.agreed)?;
             // A reason stands only where there is something to overrule.
-            let refused =
-                || super::judge_setup(state, &setup, pad.max(super::FIRST_PAD)).overall == Grade::Refuse;
+            let refused = || {
+                crate::assessment::judge_setup(state, &setup, pad.max(crate::journal::FIRST_PAD)).overall
+                    == Grade::Refuse
+            };
             let because = said(typed.because).filter(|_| refused());
             Body::SetUp { setup: Box::new(setup), pad, because }
         }
@@ -574,14 +578,14 @@ pub fn interpret(state: &JobState, draft: Draft, around: &Around) -> Result<Body
             Body::ZeroCaptured { capture, pad }
         }
         Draft::NoFigureRead { stage, load, display, way, pad } => {
-            let pad = pad.unwrap_or(super::FIRST_PAD);
+            let pad = pad.unwrap_or(crate::journal::FIRST_PAD);
             let unit = setup_at(state, stage, pad).d.unit;
             let load =
                 if load.trim().is_empty() { Mass::zero(unit) } else { parse_mass(&load, unit, "load")? };
             Body::NoFigureRead { stage, load, display: no_figure(display, unit, &state.sheet)?, way, pad }
         }
         Draft::SetupFound { setup, factor } => {
-            let pad = setup.pad.unwrap_or(super::FIRST_PAD);
+            let pad = setup.pad.unwrap_or(crate::journal::FIRST_PAD);
             let factor = if factor.trim().is_empty() { None } else { Some(self::factor(&factor)?) };
             Body::SetupFound { setup: Box::new(setup.read()?), factor, pad }
         }
@@ -626,7 +630,7 @@ pub fn interpret(state: &JobState, draft: Draft, around: &Around) -> Result<Body
                 new_factor(&old, &load, &shown, &shown_zero).map_err(|e| Refusal::from(e).at("shown"))?;
             let new = new.factor.round_to(i64::from(decimals));
             if let Some(field) = field {
-                super::digits::keyed_in(field, &new, "", decimals).map_err(|r| r.at("shown"))?;
+                crate::journal::keyed_in(field, &new, "", decimals).map_err(|r| r.at("shown"))?;
             }
             Body::FactorSet { old, new, load, shown, shown_zero, with: around.used(state, &with)?, pad }
         }
@@ -676,7 +680,7 @@ pub fn interpret(state: &JobState, draft: Draft, around: &Around) -> Result<Body
 
 /// The pad whose internal weight was matched; else the one that is worked at.
 fn matched_pad(state: &JobState) -> u8 {
-    let matched = state.pads.iter().position(super::PadState::awaits_itself);
+    let matched = state.pads.iter().position(crate::journal::PadState::awaits_itself);
     matched.and_then(|at| u8::try_from(at + 1).ok()).unwrap_or_else(|| state.pad_in_hand())
 }
 
@@ -732,7 +736,11 @@ fn setup_at(state: &JobState, stage: ReadStage, pad: u8) -> Setup {
     }
 }
 
-fn no_figure(typed: NoFigureDraft, unit: Unit, sheet: &super::ScaleSheet) -> Result<NoFigure, Refusal> {
+fn no_figure(
+    typed: NoFigureDraft,
+    unit: Unit,
+    sheet: &crate::scale::ScaleSheet,
+) -> Result<NoFigure, Refusal> {
     Ok(match typed {
         NoFigureDraft::Blank => NoFigure::Blank,
         NoFigureDraft::Over => NoFigure::Over,
@@ -822,7 +830,7 @@ fn read(
     live: &Heard,
 ) -> Result<Body, Refusal> {
     let Typed { stage, load, shown, way, pad, detail } = *typed;
-    let pad = pad.unwrap_or_else(|| super::stages::pad_to_read(state, stage));
+    let pad = pad.unwrap_or_else(|| crate::assessment::pad_to_read(state, stage));
     let setup = setup_at(state, stage, pad);
     // Pieces that are named say what the load is, where it is not typed.
     let load = if load.trim().is_empty() && !with.is_empty() {
@@ -861,12 +869,14 @@ fn read(
 
 /// The same load in the same direction is never booked twice without a word.
 fn not_read_before(state: &JobState, body: &Body) -> Result<(), Refusal> {
-    let Body::Read { stage, load, way, pad, purpose: super::Purpose::Load, .. } = body else { return Ok(()) };
+    let Body::Read { stage, load, way, pad, purpose: crate::journal::Purpose::Load, .. } = body else {
+        return Ok(());
+    };
     let (there, now) = match stage {
         ReadStage::AsFound => (&state.found, state.epoch_of(*pad)),
         ReadStage::Prove => (&state.left, state.epoch_of(*pad)),
     };
-    let same = |r: &&super::Reading| {
+    let same = |r: &&crate::journal::Reading| {
         r.counts && r.is_load() && r.epoch == now && r.pad == *pad && r.way == *way && r.load == *load
     };
     let Some(before) = there.iter().rev().find(same) else { return Ok(()) };

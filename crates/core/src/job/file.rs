@@ -7,11 +7,11 @@ use time::{Duration, OffsetDateTime};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use super::chain::{self, ChainError};
-use super::decide::may_follow;
-use super::review::four_eyes;
-use super::signature::{RecordSignature, SignatureError, signed_by};
-use super::{Body, Entry, JobState, Sealed, fold};
+use super::admit::may_follow;
+use crate::journal::{
+    Body, ChainError, Entry, JobState, RecordSignature, Sealed, SignatureError, fold, four_eyes, signed_by,
+    verify,
+};
 
 /// The media type of a job file.
 pub const MEDIA_TYPE: &str = "application/vnd.ombret.job+json";
@@ -133,7 +133,7 @@ pub fn open_file(bytes: &[u8]) -> Result<(JobFile, JobState), FileError> {
         return Err(FileError::TooLong { entries: raw_entries.len() });
     }
     let file: JobFile = serde_json::from_value(raw)?;
-    chain::verify(file.job, &raw_entries)?;
+    verify(file.job, &raw_entries)?;
     check_all(&file)?;
     let entries: Vec<Entry> = file.entries.iter().map(|sealed| sealed.entry.clone()).collect();
     let state = replay(&entries)?;

@@ -4,11 +4,12 @@
 use time::OffsetDateTime;
 use uuid::Uuid;
 
-use super::{
-    Around, Assessment, Body, Draft, Entry, JobState, MOST_ENTRIES, Sealed, Signer, assess, decide, fold,
-    four_eyes, genesis, interpret, seal,
-};
-use crate::Refusal;
+use super::admit::decide;
+use super::draft::{Draft, interpret};
+use super::file::MOST_ENTRIES;
+use crate::assessment::{Around, Assessment, assess};
+use crate::journal::{Body, Entry, JobState, Sealed, Signer, fold, four_eyes, genesis, seal};
+use crate::refusal::Refusal;
 
 /// What a journal could not be made of.
 #[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]

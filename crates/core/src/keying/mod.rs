@@ -1,5 +1,4 @@
-//! How an indicator is told things: profiles, the keying sheet, and a virtual indicator that obeys
-//! the same profile key by key. Source: the practice of the trade; the formats are Ombret's own.
+//! Keying: an indicator's profile, the keying sheet made of it, the simulated indicator.
 
 mod facts;
 mod machine;

@@ -7,9 +7,8 @@ use serde::Serialize;
 use toml_edit::{ImDocument, Item, TableLike};
 use utoipa::ToSchema;
 
-use super::profile::End;
 use super::profile::{
-    Meaning, MenuStyle, NumberEntry, PROFILE_FORMAT, PROFILE_VERSION, Parameter, Profile, SaveHow, WayIn,
+    End, Meaning, MenuStyle, NumberEntry, PROFILE_FORMAT, PROFILE_VERSION, Parameter, Profile, SaveHow, WayIn,
 };
 
 /// Longest profile, in bytes.

@@ -5,11 +5,9 @@ use serde::Serialize;
 use time::OffsetDateTime;
 use utoipa::ToSchema;
 
-use super::{Cure, Lesson};
-use crate::job::{
-    Assessment, Body, CheckFinding, Entry, How, JobState, M1_SHARE, Outcome, PhaseView, ReadStage,
-    Settlement, judge_span,
-};
+use super::lesson::{Cure, Lesson};
+use crate::assessment::{Assessment, M1_SHARE, PhaseView, judge_span};
+use crate::journal::{Body, CheckFinding, Entry, How, JobState, Outcome, ReadStage, Settlement};
 use crate::quantity::{Decimal, Mass};
 
 /// What the hands did at the practice scale.
@@ -316,7 +314,7 @@ impl Run<'_> {
     fn waiting(&self) -> AccountLine {
         let moved = self.acts.iter().filter(|a| !a.obeyed && a.reply.contains("moving")).count();
         let live = |body: &Body| match body {
-            Body::Read { taken, .. } => Some(matches!(taken, crate::job::Taken::Live { .. })),
+            Body::Read { taken, .. } => Some(matches!(taken, crate::journal::Taken::Live { .. })),
             _ => None,
         };
         let (steady, all) = self

@@ -4,8 +4,8 @@ use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use uuid::Uuid;
 
-use crate::job::{ScaleSheet, checklist};
 use crate::quantity::Decimal;
+use crate::scale::{ScaleSheet, checklist};
 use utoipa::ToSchema;
 
 /// Largest file of a lesson, in bytes.

@@ -1,4 +1,4 @@
-//! Practice: lessons as open files, and the account of what was done in one against a good run.
+//! Practice: lessons, and the account of how one went.
 
 mod account;
 mod lesson;

@@ -2,7 +2,8 @@
 
 use serde::Serialize;
 
-use super::{Decimal, Mass};
+use super::decimal::Decimal;
+use super::mass::Mass;
 use crate::refusal::Refusal;
 
 /// A division of the series 1, 2, 5 · 10^k. Source: OIML R 76-1:2006, 4.2.2.1.

@@ -3,7 +3,9 @@
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::{Decimal, Division, DivisionError, Mass};
+use super::decimal::Decimal;
+use super::division::{Division, DivisionError};
+use super::mass::Mass;
 use crate::refusal::Refusal;
 
 /// Which book's class limits count.
@@ -148,8 +150,8 @@ impl From<DigitsError> for Refusal {
 
 #[cfg(test)]
 mod tests {
+    use super::super::mass::Unit;
     use super::*;
-    use crate::quantity::Unit;
     use proptest::prelude::*;
 
     fn kg(digits: i64, scale: i64) -> Mass {

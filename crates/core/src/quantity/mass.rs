@@ -8,7 +8,7 @@ use std::str::FromStr;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::Decimal;
+use super::decimal::Decimal;
 use crate::refusal::Refusal;
 
 /// The units of mass that a scale or a weight may have.

@@ -4,7 +4,8 @@ use std::sync::LazyLock;
 
 use regex::Regex;
 
-use super::{Decimal, Mass, Unit, UnknownUnit};
+use super::decimal::Decimal;
+use super::mass::{Mass, Unit, UnknownUnit};
 use crate::refusal::Refusal;
 
 /// No mass typed here reaches this many of its unit: beyond it a slip is certain.

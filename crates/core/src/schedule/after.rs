@@ -3,8 +3,11 @@
 
 use time::Date;
 
-use super::{Drawn, IntervalOutcome, add_months, next_due, shares};
-use crate::job::{JobState, Outcome, mark};
+use super::add_months;
+use super::history::{Drawn, shares};
+use super::interval::{IntervalOutcome, next_due};
+use crate::assessment::mark;
+use crate::journal::{JobState, Outcome};
 
 /// The day, and why. `drawn`: the newest records of the scale, the oldest first, this job's among them;
 /// `before`: when it was due before this job.

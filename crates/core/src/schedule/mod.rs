@@ -5,12 +5,12 @@ mod history;
 mod interval;
 mod trend;
 
-use time::{Date, Month};
-
 pub use after::due_after;
 pub use history::{Drawn, DrawnPoint, DrawnStep, Drift, DriftPoint, drift, shares};
 pub use interval::{IntervalOutcome, NextDue, next_due};
 pub use trend::{Trend, trend};
+
+use time::{Date, Month};
 
 /// The same day `months` later; a day that the month lacks becomes its last day. Source: OIML D 10
 /// leaves the interval to the owner; this is only its arithmetic.

@@ -1,7 +1,7 @@
 //! When a drifting scale leaves its tolerance: a straight line through the errors at the worst load,
 //! with its confidence band. Source: least squares; JCGM 100:2008, H.3.
 
-use crate::proof::student;
+use crate::measurement::student;
 use crate::refusal::Refusal;
 
 /// Share of the tolerance at which a scale is called due.

@@ -4,6 +4,5 @@
 mod class;
 mod scheme;
 
-pub use crate::quantity::Book;
 pub use class::{Class, ClassBounds, ToleranceError, class_bounds};
 pub use scheme::{House, HouseForm, Pick, Scheme, Step, TableRow, Tolerance};

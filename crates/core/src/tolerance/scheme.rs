@@ -6,7 +6,7 @@ use std::sync::LazyLock;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::{Class, ToleranceError};
+use super::class::{Class, ToleranceError};
 use crate::quantity::{Book, Decimal, Mass, Range, Unit, parse_mass};
 use crate::refusal::Refusal;
 

@@ -1,38 +1,20 @@
-//! Weights: classes and their tolerances, pieces with their certificates, whether they are good
-//! enough, and which of them to lift for which load.
+//! Weights: the kit that is there, and the plan of which pieces to lift for which load.
 
-mod class;
-mod cost;
-mod day;
-mod enough;
-mod grid;
-mod loads;
-mod piece;
+mod kit;
 mod plan;
-mod planned;
-mod since;
-mod stand;
-mod substitution;
-mod targets;
 
-pub use class::{WeightClass, WeightError, nominals, tolerance_of_sum, weight_tolerance};
-pub use day::{PackingList, PackingPlace, RoundScale, pack, plan_for_round};
-pub use enough::{
-    DueGrade, Enough, ReferenceObject, ShareOfPiece, class_that_does, due_grade, enough, reference_object,
-    too_coarse,
+pub(crate) use kit::UsedInstrument;
+pub use kit::{
+    Certificate, DUE_WARNING_DAYS, DueGrade, Enough, Form, Instrument, InstrumentKind, OwnClass, OwnRow,
+    OwnTolerance, Piece, ReferenceObject, ShareOfPiece, TWO_PEOPLE_KG, Usable, WeighedBy, WeightClass,
+    WeightError, class_that_does, due_grade, enough, nominals, reference_object, tolerance_of_sum,
+    too_coarse, weight_tolerance,
 };
-pub use loads::{AsidePiece, CheckPlan, LoadLack, LockedStep, PlanChoices, PlannedStep, plan_check};
-pub use piece::{
-    Certificate, DUE_WARNING_DAYS, Form, OwnClass, OwnRow, OwnTolerance, Piece, TWO_PEOPLE_KG, Usable,
-    WeighedBy,
-};
-pub use plan::{LoadingPlan, PlanInputs, PlannedLoad, Target, Unreachable, loading_plan, to_borrow};
-pub use planned::PlanPiece;
-pub use stand::{Platform, Stand, Standing};
-pub(crate) use substitution::MOST_ROUNDS;
-pub use substitution::{
-    Substitution, SubstitutionInputs, SubstitutionStep, growth, judge_substitution, substitution,
-};
-pub use targets::{
-    CheckInputs, CheckLoad, LoadReason, Thoroughness, check_loads, fewest_pieces, near_enough, round_figure,
+pub(crate) use plan::MOST_ROUNDS;
+pub use plan::{
+    AsidePiece, CheckInputs, CheckLoad, CheckPlan, LoadLack, LoadReason, LoadingPlan, LockedStep,
+    PackingList, PackingPlace, PlanChoices, PlanInputs, PlanPiece, PlannedLoad, PlannedStep, Platform,
+    RoundScale, Stand, Standing, Substitution, SubstitutionInputs, SubstitutionStep, Target, Thoroughness,
+    Unreachable, check_loads, fewest_pieces, growth, judge_substitution, loading_plan, near_enough, pack,
+    plan_check, plan_for_round, round_figure, substitution, to_borrow,
 };

@@ -2,12 +2,13 @@
 #![allow(dead_code, reason = "each test takes what it needs")]
 
 use ombret_core::Refusal;
-use ombret_core::job::{
-    Around, Assessment, Body, CheckFinding, Claim, Draft, Entry, Heard, JobFile, JobState, ReadStage,
-    ScaleSheet, Sealed, SetupDraft, SheetForm, Signer, Silence, Source, Way, assess, checklist, decide, fold,
-    genesis, interpret, seal,
+use ombret_core::assessment::{Around, Assessment, assess};
+use ombret_core::job::{Claim, Draft, JobFile, SetupDraft, Source, decide, interpret};
+use ombret_core::journal::{
+    Body, CheckFinding, Entry, Heard, JobState, ReadStage, Sealed, Signer, Silence, Way, fold, genesis, seal,
 };
 use ombret_core::quantity::Unit;
+use ombret_core::scale::{ScaleSheet, SheetForm, checklist};
 use serde_json::{Value, json};
 use time::OffsetDateTime;
 use uuid::Uuid;

@@ -3,7 +3,7 @@
 use std::collections::BTreeMap;
 
 use ombret_core::adjust::Site;
-use ombret_core::job::ScaleSheet;
+use ombret_core::scale::ScaleSheet;
 use ombret_core::weights::OwnClass;
 use serde::{Deserialize, Serialize};
 use time::OffsetDateTime;
@@ -95,7 +95,7 @@ impl Manifest {
     /// The key that signed it, where one did and the signature holds.
     pub fn signed_by(&self) -> Option<&str> {
         let signed = self.signature.as_ref()?;
-        ombret_core::job::signed_by(&signed.key, &signed.signature, &self.statement().ok()?)
+        ombret_core::journal::signed_by(&signed.key, &signed.signature, &self.statement().ok()?)
             .then_some(signed.key.as_str())
     }
 }

@@ -6,9 +6,9 @@ use std::fs::File;
 use std::io::{Read, Seek, SeekFrom};
 
 use ombret_core::customer::Customer;
-use ombret_core::instrument::Instrument;
-use ombret_core::job::{JobFile, JobState, hex_of_bytes, import_file, open_file};
-use ombret_core::weights::Piece;
+use ombret_core::job::{JobFile, import_file, open_file};
+use ombret_core::journal::{JobState, hex_of_bytes};
+use ombret_core::weights::{Instrument, Piece};
 use serde::de::DeserializeOwned;
 use serde_json::json;
 use sha2::{Digest, Sha256};

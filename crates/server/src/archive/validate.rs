@@ -4,17 +4,15 @@ use std::collections::BTreeSet;
 
 use ombret_core::adjust::School;
 use ombret_core::customer::Customer;
-use ombret_core::instrument::Instrument;
-use ombret_core::job::MOST_FILE_BYTES;
+use ombret_core::journal::MOST_FILE_BYTES;
 use ombret_core::keying::{LONGEST_PROFILE, read_profile};
-use ombret_core::weights::Piece;
+use ombret_core::weights::{Instrument, Piece};
 use time::OffsetDateTime;
 use uuid::Uuid;
 
 use super::format::{Broken, CertificatePart, FilePart, ProfilePart, ScalePart, WorkshopPart};
 use crate::store::beside::FileOf;
-use crate::validation::is_taken;
-use crate::validation::{check_classes, check_lesson, check_site};
+use crate::validation::{check_classes, check_lesson, check_site, is_taken};
 
 /// What is the workshop's own.
 pub(super) fn workshop(own: &WorkshopPart) -> Result<(), Broken> {

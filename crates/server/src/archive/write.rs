@@ -4,7 +4,8 @@ use std::collections::BTreeMap;
 use std::fs::File;
 use std::io::Write;
 
-use ombret_core::job::{JobFile, RULES_VERSION, Sealed};
+use ombret_core::job::{JobFile, RULES_VERSION};
+use ombret_core::journal::Sealed;
 use serde::Serialize;
 use sqlx::PgPool;
 use time::OffsetDateTime;

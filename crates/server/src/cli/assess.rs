@@ -3,7 +3,9 @@
 use std::fmt::Write as _;
 use std::path::Path;
 
-use ombret_core::job::{Assessment, Entry, PhaseView, Way, assess, open_file};
+use ombret_core::assessment::{Assessment, PhaseView, assess};
+use ombret_core::job::open_file;
+use ombret_core::journal::{Entry, Way};
 
 /// Reads a job file and gives its assessment as text.
 ///

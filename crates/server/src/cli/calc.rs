@@ -2,7 +2,7 @@
 
 use std::io::{BufRead, Read, Write};
 
-use ombret_core::calc::{answer, rules};
+use ombret_core::questions::{answer, rules};
 
 /// Longest question, in bytes; a longer line is answered, not read.
 const LONGEST: usize = 1 << 20;

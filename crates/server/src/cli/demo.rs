@@ -5,13 +5,13 @@ use std::collections::BTreeMap;
 use std::path::Path;
 
 use ombret_core::adjust::Site;
-use ombret_core::intake::{Grid, Mapping, read_pieces};
-use ombret_core::job::{
-    Around, Author, Body, CheckFinding, Claim, Draft, JobFile, Journal, ReadStage, ScaleSheet, SetupDraft,
-    Signer, Silence, Source, Way, inspection,
-};
+use ombret_core::assessment::Around;
+use ombret_core::import::{Grid, Mapping, read_pieces};
+use ombret_core::job::{Author, Claim, Draft, JobFile, Journal, SetupDraft, Source};
+use ombret_core::journal::{Body, CheckFinding, ReadStage, Signer, Silence, Way};
 use ombret_core::keying::read_profile;
 use ombret_core::quantity::Unit;
+use ombret_core::scale::{ScaleSheet, inspection};
 use ombret_core::weights::{Piece, Usable};
 use serde::Deserialize;
 use sqlx::PgPool;
@@ -23,10 +23,9 @@ use crate::http::hash_password;
 use crate::live::Device;
 use crate::rules::PaperRules;
 use crate::signing::Keys;
-use crate::store::kit;
 use crate::store::people::{self, Person, Role};
 use crate::store::profiles::{self, NewEdition};
-use crate::store::{jobs, scales};
+use crate::store::{jobs, kit, scales};
 
 #[derive(Deserialize)]
 struct Demo {
@@ -197,7 +196,7 @@ pub async fn load_demo(
 
 fn play(
     sheet: &ScaleSheet,
-    before: Option<ombret_core::job::Before>,
+    before: Option<ombret_core::journal::Before>,
     visit: &Visit,
     (by, approver): (&Signer, Option<&Signer>),
     start: OffsetDateTime,
@@ -254,7 +253,7 @@ fn drafts(
         if let Some((_, _, repair)) = fault {
             out.push(Draft::FaultSettled {
                 item: item.id.clone(),
-                how: ombret_core::job::Settlement::Repaired,
+                how: ombret_core::journal::Settlement::Repaired,
                 reason: repair.clone(),
             });
         }

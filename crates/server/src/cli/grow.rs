@@ -4,13 +4,15 @@
 
 use std::collections::BTreeMap;
 
+use ombret_core::assessment::Around;
 use ombret_core::diagnosis::Priors;
-use ombret_core::figures::{Gist, MarkKind, gist, plain_mark};
-use ombret_core::job::{
-    Around, Author, Before, Body, CheckFinding, Claim, Draft, Entry, JobFile, Journal, ReadStage, ScaleSheet,
-    SetupDraft, Signer, Silence, Source, UsedPiece, Way, genesis, inspection, seal,
+use ombret_core::job::{Author, Claim, Draft, JobFile, Journal, SetupDraft, Source};
+use ombret_core::journal::{
+    Before, Body, CheckFinding, Entry, ReadStage, Signer, Silence, UsedPiece, Way, genesis, seal,
 };
 use ombret_core::quantity::Unit;
+use ombret_core::record::{Gist, MarkKind, gist, plain_mark};
+use ombret_core::scale::{ScaleSheet, inspection};
 use ombret_core::schedule::add_months;
 use ombret_core::weights::Piece;
 use rand::rngs::StdRng;
@@ -288,7 +290,7 @@ fn play(
             if finding == CheckFinding::Fault {
                 drafts.push(Draft::FaultSettled {
                     item: item.id.clone(),
-                    how: ombret_core::job::Settlement::Repaired,
+                    how: ombret_core::journal::Settlement::Repaired,
                     reason: "cleared".into(),
                 });
             }
@@ -461,7 +463,7 @@ impl Filling {
         sheet: &ScaleSheet,
         shift: Duration,
         seals: &str,
-    ) -> Result<Vec<ombret_core::job::Sealed>, serde_json::Error> {
+    ) -> Result<Vec<ombret_core::journal::Sealed>, serde_json::Error> {
         let mut prev = genesis(job);
         let mut out = Vec::with_capacity(entries.len());
         for entry in entries {
@@ -534,7 +536,7 @@ impl Filling {
         gist.marks =
             [(MarkKind::Number, &number), (MarkKind::Serial, &sheet.serial), (MarkKind::Seal, &seals)]
                 .into_iter()
-                .map(|(kind, text)| ombret_core::figures::RecordMark {
+                .map(|(kind, text)| ombret_core::record::RecordMark {
                     kind,
                     text: text.clone(),
                     plain: plain_mark(text),
@@ -573,6 +575,6 @@ impl Filling {
     }
 }
 
-fn bulk_entries(sealed: &[ombret_core::job::Sealed]) -> Result<Vec<(Uuid, String)>, serde_json::Error> {
+fn bulk_entries(sealed: &[ombret_core::journal::Sealed]) -> Result<Vec<(Uuid, String)>, serde_json::Error> {
     sealed.iter().map(|s| Ok((s.entry.id, serde_json::to_string(s)?))).collect()
 }

@@ -81,7 +81,7 @@ pub async fn verify_root(pool: &PgPool, keys: &Keys, path: &Path) -> Result<Stri
     if root.format != FORMAT || root.version != 1 {
         return Err("this is no root of this program's records".into());
     }
-    if !ombret_core::job::signed_by(&root.key, &root.signature, &root.statement()) {
+    if !ombret_core::journal::signed_by(&root.key, &root.signature, &root.statement()) {
         return Err("its signature does not fit what it says".into());
     }
     if !keys.knows(&root.key) {

@@ -4,8 +4,9 @@
 use std::fmt::Write as _;
 use std::path::Path;
 
-use ombret_core::dcc::read_dcc;
-use ombret_core::job::{JobFile, Sealed, open_file};
+use ombret_core::job::{JobFile, open_file};
+use ombret_core::journal::Sealed;
+use ombret_core::record::read_dcc;
 use sqlx::PgPool;
 use time::OffsetDateTime;
 use uuid::Uuid;

@@ -3,7 +3,9 @@
 
 use axum::Json;
 use axum::extract::State;
-use ombret_core::job::{Assessment, Entry, Outcome, assess, open_file};
+use ombret_core::assessment::{Assessment, assess};
+use ombret_core::job::open_file;
+use ombret_core::journal::{Entry, Outcome};
 use serde::{Deserialize, Serialize};
 use time::OffsetDateTime;
 use utoipa::{IntoParams, ToSchema};

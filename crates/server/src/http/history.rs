@@ -4,8 +4,10 @@ use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
 use axum::response::Response;
-use ombret_core::intake::{EarlierResult, defused};
-use ombret_core::job::{Entry, Outcome, ReadingView, assess, open_file};
+use ombret_core::assessment::{ReadingView, assess};
+use ombret_core::import::{EarlierResult, defused};
+use ombret_core::job::open_file;
+use ombret_core::journal::{Entry, Outcome};
 use ombret_core::schedule::{Drawn, Drift, drift};
 use serde::{Deserialize, Serialize};
 use time::{Date, OffsetDateTime};
@@ -42,7 +44,7 @@ pub struct HistoryRow {
     #[schema(required)]
     left_share: Option<f64>,
     /// Its drawing.
-    #[schema(required, value_type = Option<ombret_core::job::Shade>)]
+    #[schema(required, value_type = Option<ombret_core::assessment::Shade>)]
     shade: Option<serde_json::Value>,
     /// Something of the adjustment was changed.
     adjusted: bool,

@@ -11,11 +11,11 @@ use axum::http::StatusCode;
 use calamine::{Data, Reader, Xlsx};
 use ombret_core::Refusal;
 use ombret_core::customer::Customer;
-use ombret_core::figures::plain_mark;
-use ombret_core::intake::{
+use ombret_core::import::{
     Grid, Looked, Mapping, ScaleDefaults, read_customers, read_pieces, read_results, read_scales,
 };
 use ombret_core::quantity::Unit;
+use ombret_core::record::plain_mark;
 use ombret_core::tolerance::Scheme;
 use serde::{Deserialize, Serialize};
 use time::OffsetDateTime;

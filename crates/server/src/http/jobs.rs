@@ -6,12 +6,10 @@ use axum::http::{HeaderMap, StatusCode};
 use axum::response::{IntoResponse, Response};
 use ombret_core::Refusal;
 use ombret_core::adjust::School;
-use ombret_core::instrument::Instrument;
-use ombret_core::job::{
-    Around, Assessment, Author, Body as EntryBody, Draft, Heard, Journal, Needs, Sealed, Setup, SetupDraft,
-    SetupJudgement, Signer, Silence, judge_by_profile, judge_setup,
-};
-use ombret_core::weights::Piece;
+use ombret_core::assessment::{Around, Assessment, SetupJudgement, judge_by_profile, judge_setup};
+use ombret_core::job::{Author, Draft, Journal, SetupDraft};
+use ombret_core::journal::{Body as EntryBody, Heard, Needs, Sealed, Setup, Signer, Silence};
+use ombret_core::weights::{Instrument, Piece};
 use serde::{Deserialize, Serialize};
 use time::OffsetDateTime;
 use utoipa::ToSchema;
@@ -24,10 +22,9 @@ use super::problem::{ApiError, Problem};
 use super::profiles::profile_of;
 use super::secrets::signs;
 use crate::live::observe;
-use crate::store::beside;
 use crate::store::jobs::{self, Job, JobHead, JobRow};
 use crate::store::people::{self, Person, Role};
-use crate::store::scales;
+use crate::store::{beside, scales};
 
 /// A job to begin.
 #[derive(Deserialize, ToSchema)]

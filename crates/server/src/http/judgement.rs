@@ -5,7 +5,9 @@ use std::collections::BTreeMap;
 use axum::Json;
 use axum::extract::State;
 use ombret_core::diagnosis::{Cause, CauseInfo, Choices, Diagnosis, choices, diagnose_job, table, worst_pad};
-use ombret_core::job::{Journal, Phase, ReadStage, check_label};
+use ombret_core::job::Journal;
+use ombret_core::journal::{Phase, ReadStage};
+use ombret_core::scale::check_label;
 use ombret_core::weights::Piece;
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
@@ -17,8 +19,7 @@ use super::guard::{SignedIn, Technician};
 use super::problem::{ApiError, Problem};
 use super::workers::Stop;
 use crate::rules::JudgementRules;
-use crate::store::jobs;
-use crate::store::people;
+use crate::store::{jobs, people};
 
 /// Which readings.
 #[derive(Deserialize, IntoParams)]

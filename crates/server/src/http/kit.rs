@@ -9,10 +9,12 @@ use axum::http::{HeaderMap, HeaderValue, StatusCode, header};
 use axum::response::{IntoResponse, Response};
 use ombret_core::Refusal;
 use ombret_core::adjust::School;
-use ombret_core::job::{
-    JobState, ListedLoad, LoadStatus, M1_SHARE, Phase, ReadStage, SpanView, Wants, Way, judge_span, loads_of,
-    next_load, planned_for, span_weight, to_do, with_plan,
+use ombret_core::assessment::{
+    ListedLoad, LoadStatus, M1_SHARE, SpanView, Wants, judge_span, loads_of, next_load, planned_for, to_do,
+    with_plan,
 };
+use ombret_core::job::span_weight;
+use ombret_core::journal::{JobState, Phase, ReadStage, Way};
 use ombret_core::weights::{
     CheckLoad, CheckPlan, PackingList, Piece, PlanChoices, PlanPiece, PlannedStep, RoundScale, Usable, pack,
     plan_check,

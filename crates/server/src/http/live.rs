@@ -12,7 +12,7 @@ use axum::response::sse::{Event, KeepAlive};
 use futures::Stream;
 use ombret_bench::NOTHING_WRONG;
 use ombret_core::Refusal;
-use ombret_core::job::Setup;
+use ombret_core::journal::Setup;
 use serde::{Deserialize, Serialize};
 use tokio::sync::broadcast::error::RecvError;
 use utoipa::{IntoParams, ToSchema};

@@ -7,7 +7,7 @@ use axum::extract::State;
 use axum::http::StatusCode;
 use lettre::Address;
 use ombret_core::Refusal;
-use ombret_core::papers::Language;
+use ombret_core::record::Language;
 use serde::Serialize;
 use time::OffsetDateTime;
 use utoipa::ToSchema;

@@ -8,8 +8,8 @@ use axum::extract::State;
 use axum::http::{HeaderValue, StatusCode, header};
 use axum::response::{IntoResponse, Response};
 use ombret_core::Refusal;
-use ombret_core::intake::RowError;
-use ombret_core::job::Outcome;
+use ombret_core::import::RowError;
+use ombret_core::journal::Outcome;
 use ombret_core::quantity::{Mass, parse_mass};
 use ombret_core::weights::{Form, OwnClass, Piece, WeighedBy, reference_object};
 use serde::{Deserialize, Serialize};
@@ -151,7 +151,7 @@ pub async fn weigh_object(
             .at("shown")
             .into());
     }
-    let d = setup.d_at(&shown, ombret_core::job::Way::Up);
+    let d = setup.d_at(&shown, ombret_core::journal::Way::Up);
     let mpe = state.tolerance.0.at(&shown, Some(d), Some(&setup.max)).map_err(Refusal::from)?;
     let object = reference_object(&shown, &mpe);
     let u = ombret_core::quantity::Decimal::from_measured(object.u, 9)

@@ -6,10 +6,11 @@ use axum::extract::State;
 use axum::http::{HeaderMap, HeaderValue, header};
 use axum::response::{IntoResponse, Response};
 use ombret_core::Refusal;
-use ombret_core::dcc;
-use ombret_core::job::{Assessment, Entry, JobFile, JobState, assess, open_file};
-use ombret_core::papers::{
-    Circumstances, Lack, Language, RecordTerms, certificate, label, shade_svg, why_report,
+use ombret_core::assessment::{Assessment, assess};
+use ombret_core::job::{JobFile, open_file};
+use ombret_core::journal::{Entry, JobState};
+use ombret_core::record::{
+    Circumstances, Lack, Language, RecordTerms, certificate, dcc, label, shade_svg, why_report,
 };
 use ombret_paper::{Beside, Sheet, qr_svg};
 use serde::{Deserialize, Serialize};

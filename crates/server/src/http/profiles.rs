@@ -7,14 +7,16 @@ use axum::http::{HeaderValue, StatusCode, header};
 use axum::response::{IntoResponse, Response};
 use ombret_core::Refusal;
 use ombret_core::adjust::Site;
-use ombret_core::desk::{DeskAnswer, DeskQuestion, desk};
-use ombret_core::job::{ScaleSheet, SetupDraft, circumstances, held_by_indicator, keying_plan};
+use ombret_core::assessment::{circumstances, held_by_indicator, keying_plan};
+use ombret_core::job::SetupDraft;
 use ombret_core::keying::{
     Act, CannotEnter, KeyingPlan, KeyingSheet, LONGEST_PROFILE, Machine, MachineView, MessageView,
     OperatingSettings, OperatingSettingsForm, PadPlan, Profile, ProfileProblem, Values, keying_sheet,
     look_up, read_profile,
 };
 use ombret_core::quantity::{Mass, parse_mass};
+use ombret_core::questions::{DeskAnswer, DeskQuestion, desk};
+use ombret_core::scale::ScaleSheet;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use uuid::Uuid;

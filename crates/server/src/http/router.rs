@@ -92,7 +92,7 @@ async fn body_limit(mut request: axum::extract::Request, next: middleware::Next)
         path if path.starts_with("/api/lessons") => TEXT_LIMIT,
         // An archive is taken from the stream and counts for itself.
         "/api/archive/import" => usize::MAX,
-        "/api/dcc" => ombret_core::dcc::MOST_BYTES,
+        "/api/dcc" => ombret_core::record::MOST_BYTES,
         _ => BODY_LIMIT,
     };
     DefaultBodyLimit::apply(DefaultBodyLimit::max(limit), &mut request);

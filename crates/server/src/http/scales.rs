@@ -4,7 +4,7 @@ use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
 use ombret_core::Refusal;
-use ombret_core::job::{ScaleSheet, SheetForm};
+use ombret_core::scale::{ScaleSheet, SheetForm};
 use serde::{Deserialize, Serialize};
 use time::Date;
 use utoipa::{IntoParams, ToSchema};

@@ -6,7 +6,7 @@ use axum::extract::State;
 use axum::http::{HeaderMap, StatusCode, header};
 use axum_extra::extract::CookieJar;
 use axum_extra::extract::cookie::{Cookie, SameSite};
-use ombret_core::job::hex_of_bytes;
+use ombret_core::journal::hex_of_bytes;
 use serde::Deserialize;
 use serde_json::json;
 use time::{Duration, OffsetDateTime};

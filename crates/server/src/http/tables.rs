@@ -3,10 +3,12 @@
 use axum::extract::State;
 use axum::response::Response;
 use ombret_core::Refusal;
-use ombret_core::intake::{
+use ombret_core::assessment::assess;
+use ombret_core::import::{
     CUSTOMER_COLUMNS, PIECE_COLUMNS, SCALE_COLUMNS, customer_row, piece_row, scale_row, write_rows,
 };
-use ombret_core::job::{Entry, assess, open_file};
+use ombret_core::job::open_file;
+use ombret_core::journal::Entry;
 use rust_xlsxwriter::{Format, Workbook, XlsxError};
 use serde::{Deserialize, Serialize};
 use serde_json::json;

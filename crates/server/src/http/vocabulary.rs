@@ -4,14 +4,13 @@ use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
 use ombret_core::Refusal;
-use ombret_core::instrument::InstrumentKind;
-use ombret_core::job::{ScaleKind, WIRE_COLOURS, WIRES, wiring_says};
 use ombret_core::keying::RangeMode;
-use ombret_core::line::{Line, LineError, LinePattern, LineReader, candidates};
-use ombret_core::proof::DecisionRule;
+use ombret_core::measurement::DecisionRule;
 use ombret_core::quantity::{Mass, Unit, parse_mass};
+use ombret_core::scale::{ScaleKind, WIRE_COLOURS, WIRES, wiring_says};
+use ombret_core::signal::{Line, LineError, LinePattern, LineReader, candidates};
 use ombret_core::tolerance::{Class, Scheme};
-use ombret_core::weights::{Form, WeightClass};
+use ombret_core::weights::{Form, InstrumentKind, WeightClass};
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
 
@@ -163,7 +162,7 @@ pub async fn vocabulary() -> Json<Vocabulary> {
         modes: RangeMode::ALL.map(|value| ModeWord { value, label: value.label().into() }).into(),
         weight_classes: WeightClass::ALL.to_vec(),
         forms: Form::ALL.map(|value| FormWord { value, label: value.label().into() }).into(),
-        line_pattern: ombret_core::line::OWN_PATTERN.into(),
+        line_pattern: ombret_core::signal::OWN_PATTERN.into(),
         wires: WIRES
             .map(|wire| WireWord { id: wire.id.into(), label: wire.label.into(), sense: wire.sense })
             .into(),

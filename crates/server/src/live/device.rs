@@ -5,7 +5,7 @@ use std::os::unix::fs::FileTypeExt;
 use std::str::FromStr;
 
 use ipnet::IpNet;
-use ombret_core::line::{LineError, LinePattern, LineReader};
+use ombret_core::signal::{LineError, LinePattern, LineReader};
 use serde::{Deserialize, Serialize};
 use sqlx::postgres::PgConnectOptions;
 use tokio::io::AsyncRead;

@@ -5,7 +5,7 @@ use std::collections::{HashMap, VecDeque};
 use std::sync::{Arc, Mutex, MutexGuard, PoisonError, Weak};
 use std::time::{Duration, Instant};
 
-use ombret_core::line::{LONGEST_LINE, Line, LineReader, LineReading};
+use ombret_core::signal::{LONGEST_LINE, Line, LineReader, LineReading};
 use tokio::io::{AsyncBufReadExt, AsyncReadExt, BufReader};
 use tokio::sync::watch;
 use tokio::time::timeout;

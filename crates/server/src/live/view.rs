@@ -4,10 +4,9 @@
 use std::sync::Arc;
 use std::time::{Duration, Instant};
 
-use ombret_core::job::{Heard, Observation, Setup, Silence};
+use ombret_core::journal::{Heard, Observation, Setup, Silence};
 use ombret_core::quantity::{Decimal, Mass};
-use ombret_core::reaction::{Follow, Reaction, compare_rises};
-use ombret_core::steady::{Criterion, Status, Tracker};
+use ombret_core::signal::{Criterion, Follow, Reaction, Status, Tracker, compare_rises};
 use serde::Serialize;
 use utoipa::ToSchema;
 

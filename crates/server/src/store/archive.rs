@@ -1,9 +1,10 @@
 //! Everything of a workshop, for its archive: read in one snapshot, written in one transaction.
 
+use ombret_core::assessment::{Assessment, assess};
 use ombret_core::customer::Customer;
-use ombret_core::instrument::Instrument;
-use ombret_core::job::{Assessment, Entry, JobFile, JobState, assess, open_file};
-use ombret_core::weights::Piece;
+use ombret_core::job::{JobFile, open_file};
+use ombret_core::journal::{Entry, JobState};
+use ombret_core::weights::{Instrument, Piece};
 use sqlx::{PgPool, Postgres, Transaction};
 use time::OffsetDateTime;
 use uuid::Uuid;

@@ -1,6 +1,6 @@
 //! What lies beside scales, jobs and pieces: instruments that read the air, photographs and files.
 
-use ombret_core::instrument::Instrument;
+use ombret_core::weights::Instrument;
 use serde::{Deserialize, Serialize};
 use sqlx::PgPool;
 use time::OffsetDateTime;

@@ -1,8 +1,9 @@
 //! Many scales and jobs at once, as the generator of a large database makes them: the same rows that the
 //! program itself would write, some thousand a statement.
 
-use ombret_core::figures::Gist;
-use ombret_core::job::{Before, ScaleSheet, UsedPiece};
+use ombret_core::journal::{Before, UsedPiece};
+use ombret_core::record::Gist;
+use ombret_core::scale::ScaleSheet;
 use serde_json::Value;
 use sqlx::{PgPool, Postgres, Transaction};
 use time::{Date, OffsetDateTime};

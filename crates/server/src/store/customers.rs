@@ -1,7 +1,7 @@
 //! Customers, and the scales that are theirs.
 
 use ombret_core::customer::Customer;
-use ombret_core::job::ScaleSheet;
+use ombret_core::scale::ScaleSheet;
 use serde::Serialize;
 use serde_json::json;
 use sqlx::{PgPool, Postgres, Transaction};

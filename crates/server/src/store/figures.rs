@@ -2,9 +2,12 @@
 
 use std::collections::BTreeMap;
 
+use ombret_core::assessment::assess;
 use ombret_core::diagnosis::Priors;
-use ombret_core::figures::{Gist, MarkKind, Tally, gist};
-use ombret_core::job::{Entry, assess, open_file};
+use ombret_core::job::open_file;
+use ombret_core::journal::Entry;
+use ombret_core::record::{Gist, MarkKind, gist};
+use ombret_core::statistics::Tally;
 use sqlx::{PgPool, Postgres, Transaction};
 use time::{Date, OffsetDateTime};
 use uuid::Uuid;

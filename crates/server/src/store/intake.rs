@@ -1,8 +1,8 @@
 //! Tables that came in, and taking the last one back.
 
 use ombret_core::customer::Customer;
-use ombret_core::intake::EarlierResult;
-use ombret_core::job::ScaleSheet;
+use ombret_core::import::EarlierResult;
+use ombret_core::scale::ScaleSheet;
 use ombret_core::weights::Piece;
 use serde::{Deserialize, Serialize};
 use serde_json::json;

@@ -2,7 +2,9 @@
 //! entry was sealed behind, so that the sequence and the chain have no gap, whoever else appends. An entry
 //! that closes the job freezes its record in the same transaction.
 
-use ombret_core::job::{Body, Entry, JobFile, Journal, ScaleSheet, Sealed, fold};
+use ombret_core::job::{JobFile, Journal};
+use ombret_core::journal::{Body, Entry, Sealed, fold};
+use ombret_core::scale::ScaleSheet;
 use serde::Serialize;
 use serde_json::json;
 use sqlx::{PgPool, Postgres, Transaction};

@@ -1,7 +1,10 @@
 //! The list of all records: what is shown and searched of each, out of its frozen bytes.
 
-use ombret_core::job::{Assessment, Entry, JobState, Outcome, ScaleKind, assess, open_file};
-use ombret_core::papers::{RecordTerms, why_report};
+use ombret_core::assessment::{Assessment, assess};
+use ombret_core::job::open_file;
+use ombret_core::journal::{Entry, JobState, Outcome};
+use ombret_core::record::{RecordTerms, why_report};
+use ombret_core::scale::ScaleKind;
 use serde::{Deserialize, Serialize};
 use sqlx::{PgPool, Postgres, Transaction};
 use time::{Date, OffsetDateTime};

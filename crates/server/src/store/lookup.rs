@@ -1,6 +1,6 @@
 //! Finding a record by what stands on it: number, serial, seal; and a piece by serial or certificate.
 
-use ombret_core::figures::{MarkKind, plain_mark};
+use ombret_core::record::{MarkKind, plain_mark};
 use serde::Serialize;
 use sqlx::PgPool;
 use time::OffsetDateTime;

@@ -1,6 +1,6 @@
 //! Links by which a customer sees their own scales and certificates, and nothing else.
 
-use ombret_core::job::Outcome;
+use ombret_core::journal::Outcome;
 use serde::Serialize;
 use serde_json::json;
 use sqlx::PgPool;

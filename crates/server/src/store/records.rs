@@ -1,10 +1,11 @@
 //! Issued records: frozen bytes, numbered by workshop and year.
 
-use ombret_core::figures::gist;
-use ombret_core::job::{
-    Assessment, Before, FileError, JobFile, JobState, Outcome, PadBefore, RULES_VERSION, Setup, SetupOrigin,
-    SpanOnRecord, Statement, UsedPiece, open_file,
+use ombret_core::assessment::Assessment;
+use ombret_core::job::{FileError, JobFile, RULES_VERSION, open_file};
+use ombret_core::journal::{
+    Before, JobState, Outcome, PadBefore, Setup, SetupOrigin, SpanOnRecord, Statement, UsedPiece,
 };
+use ombret_core::record::gist;
 use ombret_core::schedule::{Drawn, due_after};
 use serde::Serialize;
 use sqlx::{PgPool, Postgres, Transaction};

@@ -1,7 +1,7 @@
 //! All records that were there on a day, as one hash.
 
 use futures::TryStreamExt;
-use ombret_core::job::hex_of_bytes;
+use ombret_core::journal::hex_of_bytes;
 use sha2::{Digest, Sha256};
 use sqlx::PgPool;
 use time::OffsetDateTime;

@@ -1,7 +1,8 @@
 //! Scales.
 
-use ombret_core::job::{Before, ScaleSheet};
+use ombret_core::journal::Before;
 use ombret_core::quantity::Unit;
+use ombret_core::scale::ScaleSheet;
 use serde::Serialize;
 use sqlx::{PgPool, Postgres, Transaction};
 use time::{Date, OffsetDateTime};
@@ -33,7 +34,7 @@ pub struct ScaleRow {
     #[schema(required, value_type = Option<String>, format = Date)]
     pub next_due: Option<Date>,
     /// The drawing of the last record.
-    #[schema(required, value_type = Option<ombret_core::job::Shade>)]
+    #[schema(required, value_type = Option<ombret_core::assessment::Shade>)]
     pub last_shade: Option<serde_json::Value>,
     /// The job that is open on it.
     #[schema(required)]

@@ -1,7 +1,7 @@
 //! The text by which a scale is found.
 
-use ombret_core::figures::plain_mark;
-use ombret_core::job::ScaleSheet;
+use ombret_core::record::plain_mark;
+use ombret_core::scale::ScaleSheet;
 
 /// Longest text that is searched, in characters: it stands in an index, whose rows are short.
 const LONGEST_SEARCH: usize = 600;

@@ -1,0 +1,54 @@
+//! The figures of the drawing: tolerance over the range, and where each reading lies in it.
+
+use super::readings::ReadingView;
+use super::views::{Shade, ShadePoint, ShadeStep};
+use crate::journal::{JobState, Purpose, Setup, TOGETHER, Way};
+use crate::quantity::Unit;
+use crate::tolerance::Tolerance;
+
+/// The drawing of a job.
+pub fn shade(state: &JobState, found: &[ReadingView], left: &[ReadingView]) -> Shade {
+    let (setup, _) = state.setup_in_force();
+    let unit = setup.d.unit;
+    let points = |readings: &[ReadingView]| {
+        readings
+            .iter()
+            .filter(|r| r.counts && r.purpose == Purpose::Load && r.pad != TOGETHER)
+            .map(|r| point(r, unit, setup.d_at(&r.load.abs(), r.way).value.to_f64()))
+            .collect()
+    };
+    Shade {
+        unit: unit.symbol().into(),
+        max: setup.max.value_in(unit).to_f64(),
+        d: setup.d.value.to_f64(),
+        steps: steps(&state.tolerance.0, &setup),
+        found: points(found),
+        left: points(left),
+    }
+}
+
+fn steps(tolerance: &Tolerance, setup: &Setup) -> Vec<ShadeStep> {
+    let unit = setup.d.unit;
+    crate::journal::outline(tolerance, setup)
+        .into_iter()
+        .map(|s| ShadeStep {
+            from: s.from.value_in(unit).to_f64(),
+            to: s.to.value_in(unit).to_f64(),
+            mpe_from: s.mpe_from.value_in(unit).to_f64(),
+            mpe_to: s.mpe_to.value_in(unit).to_f64(),
+        })
+        .collect()
+}
+
+fn point(reading: &ReadingView, unit: Unit, d: f64) -> ShadePoint {
+    let verdict = if reading.within { "within" } else { "outside" };
+    ShadePoint {
+        entry: reading.entry,
+        load: reading.load.abs().value_in(unit).to_f64(),
+        error: reading.error.value_in(unit).to_f64(),
+        within: reading.within,
+        down: reading.way == Way::Down,
+        u: reading.budget.as_ref().map(|b| b.expanded_d * d),
+        says: format!("{} at {}: {verdict} {}", reading.error_text, reading.load_text, reading.mpe_text),
+    }
+}

@@ -1,0 +1,187 @@
+//! Adjust or leave: what each choice would do to the errors that were read, before anything is
+//! touched. Arithmetic of straight lines and pieces between what was read; noise is left aside.
+
+use serde::Serialize;
+use utoipa::ToSchema;
+
+use super::causes::Deed;
+use super::evidence::{Diagnosis, Ranked};
+use crate::assessment::PhaseView;
+use crate::journal::{Purpose, Way};
+use crate::quantity::Decimal;
+
+/// An error as it would be.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct OutlookPoint {
+    /// Load, in words.
+    pub load_text: String,
+    /// Error in divisions.
+    pub error_d: f64,
+    /// Inside the tolerance.
+    pub within: bool,
+}
+
+/// What a choice would do.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct Outlook {
+    /// The choice.
+    pub act: Deed,
+    /// In words.
+    pub label: String,
+    /// The errors.
+    pub points: Vec<OutlookPoint>,
+    /// Every one inside.
+    pub within: bool,
+    /// What the figures speak for.
+    pub best: bool,
+    /// Largest share of the tolerance.
+    pub worst_share: f64,
+}
+
+/// Choices and what is best by them.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct Choices {
+    /// Each choice.
+    pub ways: Vec<Outlook>,
+    /// What the figures speak for.
+    pub advice: Deed,
+    /// In a sentence.
+    pub says: String,
+}
+
+/// A scale at more of its tolerance than this is not left alone: it would not hold until the next check.
+const SHARE_LEFT: f64 = 0.8;
+
+/// The likely cause, where adjusting would only hide it.
+fn forbidding(diagnosis: &Diagnosis) -> Option<&Ranked> {
+    let first = diagnosis.ranked.first()?;
+    let hides = matches!(first.act, Deed::Repair | Deed::Setup | Deed::Wait);
+    (hides && (diagnosis.told || first.probability >= 0.5)).then_some(first)
+}
+
+/// A load with its error and tolerance, in divisions.
+#[derive(Clone, Debug)]
+struct Point {
+    load: f64,
+    error: f64,
+    mpe: f64,
+    text: String,
+}
+
+/// What each choice would do to the errors of a phase; none where fewer than two loads were read.
+/// `leave_inside`: a scale inside its tolerance is left alone, by the rule of the workshop. Where the likely
+/// cause forbids an adjustment, none is offered.
+pub fn choices(
+    phase: &PhaseView,
+    pad: u8,
+    leave_inside: bool,
+    most_points: usize,
+    diagnosis: Option<&Diagnosis>,
+) -> Option<Choices> {
+    let d = &phase.setup.d;
+    let mut points: Vec<Point> = phase
+        .readings
+        .iter()
+        .filter(|r| {
+            r.counts
+                && r.way == Way::Up
+                && r.pad == pad
+                && r.purpose == Purpose::Load
+                && !r.load.value.is_negative()
+        })
+        .map(|r| Point {
+            load: r.load.ratio(d).unwrap_or_else(Decimal::zero).to_f64(),
+            error: r.error.ratio(d).unwrap_or_else(Decimal::zero).to_f64(),
+            mpe: r.mpe_d,
+            text: r.load_text.clone(),
+        })
+        .collect();
+    points.sort_by(|a, b| a.load.total_cmp(&b.load));
+    let last = points.last()?.clone();
+    if last.load <= 0.0 || points.len() < 2 {
+        return None;
+    }
+    let at_zero = points.iter().find(|p| p.load == 0.0).map_or(0.0, |p| p.error);
+    let half = points
+        .iter()
+        .filter(|p| p.load > 0.0 && p.load < last.load)
+        .min_by(|a, b| (a.load - last.load / 2.0).abs().total_cmp(&(b.load - last.load / 2.0).abs()))
+        .cloned();
+    let line = |load: f64| at_zero + (last.error - at_zero) * load / last.load;
+    let pieces = |load: f64| match &half {
+        Some(half) if load <= half.load => at_zero + (half.error - at_zero) * load / half.load,
+        Some(half) => half.error + (last.error - half.error) * (load - half.load) / (last.load - half.load),
+        None => line(load),
+    };
+    let way = |act: Deed, label: String, left: &dyn Fn(&Point) -> f64| {
+        let judged: Vec<(f64, &Point)> = points.iter().map(|p| (left(p), p)).collect();
+        let worst_share = judged.iter().map(|(error, p)| error.abs() / p.mpe.max(1e-9)).fold(0.0, f64::max);
+        Outlook {
+            act,
+            label,
+            points: judged
+                .iter()
+                .map(|(error, p)| OutlookPoint {
+                    load_text: p.text.clone(),
+                    error_d: *error,
+                    within: error.abs() <= p.mpe,
+                })
+                .collect(),
+            within: worst_share <= 1.0,
+            best: false,
+            worst_share,
+        }
+    };
+    let mut ways = vec![
+        way(Deed::Leave, "Leave it".into(), &|p| p.error),
+        way(Deed::Rezero, "Zero only".into(), &|p| p.error - at_zero),
+        way(Deed::Span, format!("Zero and span at {}", last.text), &|p| p.error - line(p.load)),
+    ];
+    if let Some(half) = half.as_ref().filter(|_| most_points > 1) {
+        ways.push(way(Deed::Points, format!("Zero, {} and {}", half.text, last.text), &|p| {
+            p.error - pieces(p.load)
+        }));
+    }
+    // Zero is no point of the indicator's count.
+    let span_points = points.iter().filter(|p| p.load > 0.0).count();
+    if points.len() >= 4 && span_points <= most_points {
+        ways.push(way(Deed::Points, format!("A point at each of the {} loads", points.len()), &|_| 0.0));
+    }
+    if let Some(cause) = diagnosis.and_then(forbidding) {
+        ways.truncate(1);
+        let says = format!("{}. {} {}", cause.label, cause.can, cause.cannot);
+        return Some(Choices { advice: cause.act, says, ways });
+    }
+    // The least that brings everything inside; a third of the tolerance is inside with room to spare.
+    let inside = ways[0].within;
+    let room = if leave_inside { SHARE_LEFT } else { 1.0 / 3.0 };
+    let best = if inside && ways[0].worst_share <= room {
+        Some(0)
+    } else {
+        // The least that brings everything inside; where nothing does better, what is inside is left.
+        ways.iter().skip(1).position(|w| w.within).map(|i| i + 1).or(inside.then_some(0))
+    };
+    let says = match best.map(|best| &ways[best]) {
+        Some(w) if w.act == Deed::Leave => format!(
+            "Inside everywhere, {:.0} % of the tolerance at the most: leave it.",
+            w.worst_share * 100.0
+        ),
+        Some(w) if inside => format!(
+            "Inside, but {}: {:.0} % of the tolerance instead of {:.0} %.",
+            w.label.to_lowercase(),
+            w.worst_share * 100.0,
+            ways[0].worst_share * 100.0
+        ),
+        Some(w) => format!(
+            "{} brings every load read inside: {:.0} % of the tolerance at the most.",
+            w.label,
+            w.worst_share * 100.0
+        ),
+        None => "No adjustment brings every load inside: find the cause first.".to_owned(),
+    };
+    let advice = best.map_or(Deed::Repair, |best| ways[best].act);
+    if let Some(best) = best {
+        ways[best].best = true;
+    }
+    Some(Choices { advice, says, ways })
+}

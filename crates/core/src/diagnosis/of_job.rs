@@ -1,0 +1,179 @@
+//! The readings of a job in the terms of the diagnosis.
+
+use super::causes::{Cause, Priors};
+use super::evidence::{Diagnosis, Pointers, Ranked, diagnose};
+use super::model::{Facts, Seen, soak};
+use super::other_weight::which_weight;
+use crate::adjust::{AdequacyInputs, Prediction};
+use crate::assessment::{Assessment, M1_SHARE, PhaseView, ReadingView};
+use crate::journal::{
+    CheckFinding, CheckState, FIRST_PAD, JobState, Phase, Purpose, ReadStage, Reading, Settlement, Setup,
+    Way, cells,
+};
+use crate::quantity::{Decimal, Mass};
+use crate::scale::Check;
+use crate::weights::Piece;
+
+/// Most distinct pieces that are tried as forgotten or too much.
+const MOST_PIECES: usize = 10;
+
+/// The pad whose readings stand farthest from their tolerance; the first where none was read.
+pub fn worst_pad(phase: &PhaseView) -> u8 {
+    let off = |r: &ReadingView| {
+        r.error.ratio(&phase.setup.d).map_or(0.0, |e| e.to_f64().abs()) / r.mpe_d.max(f64::MIN_POSITIVE)
+    };
+    let single = phase.readings.iter().filter(|r| r.counts && r.pad >= FIRST_PAD);
+    single.max_by(|a, b| off(a).total_cmp(&off(b))).map_or(FIRST_PAD, |r| r.pad)
+}
+
+/// What is wrong with a pad by the readings of a phase; none where no load was read. `kit`: the pieces of the
+/// workshop, for weights that may have been on by mistake.
+pub fn diagnose_job(
+    state: &JobState,
+    assessment: &Assessment,
+    phase: Phase,
+    pad: u8,
+    kit: &[Piece],
+    priors: &Priors,
+) -> Option<Diagnosis> {
+    let (readings, view) = match phase {
+        Phase::AsFound | Phase::FoundNow => (&state.found, &assessment.as_found),
+        Phase::AsLeft => (&state.left, &assessment.proof),
+    };
+    let setup = &view.setup;
+    // What was read before a repair or a change is never explained together with what came after it:
+    // the newest readings count, whichever epoch they are of.
+    let of_pad = || readings.iter().filter(|r| r.counts && r.pad == pad);
+    let epoch = of_pad().map(|r| r.epoch).max();
+    let counted: Vec<&Reading> =
+        of_pad().filter(|r| Some(r.epoch) == epoch && !r.load.value.is_negative()).collect();
+    let places: Vec<(u8, f64, f64)> = view
+        .tests
+        .iter()
+        .filter(|t| t.pad == pad)
+        .flat_map(|t| &t.spots)
+        .map(|s| (s.spot, s.x, s.y))
+        .collect();
+    let seen = seen(&counted, setup, &places);
+    let facts = facts(state, assessment, setup, pad, kit);
+    // A fault that was repaired before these readings explains none of them.
+    let repaired_since = epoch.is_some_and(|epoch| epoch > state.first_epoch_of(pad));
+    let is_repaired = |c: &CheckState| matches!(c.settled, Some((Settlement::Repaired, _)));
+    let items: Vec<String> = state
+        .checks
+        .iter()
+        .filter(|(_, c)| c.finding == CheckFinding::Fault && !(repaired_since && is_repaired(c)))
+        .map(|(item, _)| item.clone())
+        .collect();
+    let stage = if phase == Phase::AsLeft { ReadStage::Prove } else { ReadStage::AsFound };
+    let dark = state.no_figures.iter().filter(|r| r.counts && r.pad == pad && r.stage == stage);
+    let pointers = Pointers { items, messages: dark.filter_map(|r| r.display.meaning()).collect() };
+    let within =
+        view.readings.iter().filter(|r| counted.iter().any(|c| c.entry == r.entry)).all(|r| !r.outside())
+            && view.tests.iter().filter(|t| t.pad == pad).all(|t| t.within != Some(false));
+    let mut told = diagnose(&seen, &facts, priors, &pointers, within)?;
+    let ratio = |r: &&mut Ranked| matches!(r.cause, Cause::SpanDrift | Cause::WrongWeight);
+    if let Some(first) = told.ranked.iter_mut().take(2).find(ratio)
+        && let Some(other) = which_weight(&seen, &facts)
+    {
+        let mass = |divisions: f64| {
+            let steps = Decimal::from_measured(divisions, 6).unwrap_or_else(Decimal::zero);
+            Mass::new(&steps * &setup.d.value, setup.d.unit)
+        };
+        let (keyed, on) = (mass(other.keyed), mass(other.on));
+        let piece = on.minus(&keyed);
+        let which = if piece.value.is_negative() { "less" } else { "more" };
+        let by = if facts.span.is_some() { "" } else { "; no record tells what was keyed in" };
+        first.which = Some(format!(
+            "{} {which} on it than was keyed in would explain it: {on} under {keyed}{by}.",
+            piece.abs()
+        ));
+    }
+    Some(told)
+}
+
+fn seen(readings: &[&Reading], setup: &Setup, places: &[(u8, f64, f64)]) -> Vec<Seen> {
+    let mut soaked = 0.0;
+    let mut before = None;
+    let mut order = 0.0;
+    let in_d = |mass: &Mass, d: &Mass| mass.ratio(d).unwrap_or_else(Decimal::zero).to_f64();
+    let mut highest = 0.0f64;
+    readings
+        .iter()
+        .map(|r| {
+            let d = setup.d_at(&r.load, r.way);
+            let load = in_d(&r.load, d);
+            let seconds = before.map_or(0.0, |at: time::OffsetDateTime| (r.at - at).as_seconds_f64());
+            soaked = soak(soaked, load, seconds);
+            before = Some(r.at);
+            order += 1.0;
+            let down = r.way == Way::Down || (r.load.value.is_zero() && highest > 0.0);
+            highest = highest.max(load);
+            // P = I + d/2 − ΔL, in divisions.
+            let fine = r.added.as_ref().map(|added| 0.5 - in_d(added, d));
+            let spot = r
+                .spot
+                .filter(|s| *s > 0 && r.purpose == Purpose::Corner)
+                .and_then(|s| places.iter().find(|p| p.0 == s).map(|(_, x, y)| (*x, *y)));
+            Seen {
+                entry: r.entry,
+                load,
+                shown: in_d(&r.shown, d) + fine.unwrap_or(0.0),
+                down,
+                spot,
+                fine: fine.is_some(),
+                order,
+                soaked,
+            }
+        })
+        .collect()
+}
+
+fn facts(state: &JobState, assessment: &Assessment, setup: &Setup, pad: u8, kit: &[Piece]) -> Facts {
+    let in_d = |mass: &Mass| mass.ratio(&setup.d).unwrap_or_else(Decimal::zero).to_f64();
+    let mpe = state.tolerance.0.at(&setup.max, Some(&setup.d), Some(&setup.max)).ok();
+    let before = state.before.as_ref();
+    let span = before
+        .and_then(|b| {
+            if pad == FIRST_PAD {
+                b.span.as_ref()
+            } else {
+                b.pads.iter().find(|p| p.pad == pad)?.span.as_ref()
+            }
+        })
+        .map(|s| s.weight.clone());
+    let here = state.pad(pad).adjusted.as_ref().and_then(|a| a.proved_by().cloned());
+    let span = here.or(span);
+    let predicted = span.as_ref().zip(mpe.as_ref()).and_then(|(weight, mpe)| {
+        let u = weight.times(&Decimal::from_measured(M1_SHARE, 9)?);
+        let told = Prediction::new(&AdequacyInputs {
+            max: &setup.max,
+            d: &setup.d,
+            weight,
+            u_weight: &u,
+            mpe_max: mpe,
+            internal_d: None,
+            noise: None,
+        })
+        .ok()?;
+        Some(told.u_at_max() / 2.0 / setup.d.value.to_f64())
+    });
+    let mut pieces: Vec<f64> =
+        kit.iter().map(|p| in_d(&p.nominal)).filter(|m| *m >= 1.0 && *m <= in_d(&setup.max)).collect();
+    pieces.sort_by(|a, b| b.total_cmp(a));
+    pieces.dedup();
+    pieces.truncate(MOST_PIECES);
+    let n = in_d(&setup.max);
+    let weak_signal = assessment.setup.judgement.findings.iter().any(|f| {
+        f.check == Check::SignalPerDivision && f.grade.is_some_and(|g| g != crate::grade::Grade::Sound)
+    });
+    Facts {
+        n,
+        mpe_max: mpe.map_or(1.0, |m| in_d(&m)),
+        cells: cells(state),
+        span: span.as_ref().map(in_d),
+        pieces,
+        u_span: predicted,
+        too_fine: n > 10_000.0 || weak_signal,
+    }
+}

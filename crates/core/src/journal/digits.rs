@@ -1,0 +1,71 @@
+//! The digits of a figure as they are keyed in: the one place where they are worked out.
+
+use super::entry::Setup;
+use crate::keying::{FieldError, NumberField};
+use crate::quantity::{Decimal, Mass, digits_without_point};
+use crate::refusal::Refusal;
+use crate::scale::ScaleSheet;
+
+/// The digits of Max as they are keyed.
+///
+/// # Errors
+/// A [`Refusal`] where it cannot be keyed exactly.
+pub(crate) fn max_digits(sheet: &ScaleSheet, setup: &Setup) -> Result<String, Refusal> {
+    let field = sheet.profile_facts().and_then(|f| f.max.as_ref());
+    digits(sheet, setup, &setup.max.to(setup.d.unit), field)
+}
+
+/// The digits of a span weight as they are keyed: the one place where they are worked out.
+///
+/// # Errors
+/// A [`Refusal`] where it cannot be keyed exactly.
+pub(crate) fn span_digits(sheet: &ScaleSheet, setup: &Setup, weight: &Mass) -> Result<String, Refusal> {
+    let facts = sheet.profile_facts();
+    let unit = facts.and_then(|f| f.weights_in).or(setup.calibrated_in).unwrap_or(setup.d.unit);
+    digits(sheet, setup, &weight.to(unit), facts.and_then(|f| f.span_weight.as_ref()))
+}
+
+/// By the field of the profile or, without one, by the width on the sheet.
+fn digits(
+    sheet: &ScaleSheet,
+    setup: &Setup,
+    mass: &Mass,
+    field: Option<&NumberField>,
+) -> Result<String, Refusal> {
+    let Some(field) = field else {
+        return digits_without_point(mass, setup.decimals, u32::from(sheet.field_width))
+            .map_err(Refusal::from);
+    };
+    keyed_in(field, &mass.value, mass.unit.symbol(), setup.decimals)
+}
+
+/// A number as a field of the profile takes it; `unit`: empty where it has none.
+///
+/// # Errors
+/// A [`Refusal`] where it cannot be keyed exactly, with the nearest that can.
+pub(crate) fn keyed_in(
+    field: &NumberField,
+    value: &Decimal,
+    unit: &str,
+    decimals: u32,
+) -> Result<String, Refusal> {
+    let said = |value: &Decimal| if unit.is_empty() { value.to_string() } else { format!("{value} {unit}") };
+    let item = &field.label;
+    field.text(value, decimals).map_err(|error| match error {
+        FieldError::Decimals(decimals, nearest) => {
+            let says = format!("{} does not end at the last of {decimals} decimals of “{item}”", said(value));
+            Refusal::new("not_whole_digits", says).then(format!("The nearest is {}.", said(&nearest)))
+        }
+        FieldError::Below(least) => Refusal::new(
+            "below_least",
+            format!("“{item}” takes {} or more, not {}", said(&least), said(value)),
+        ),
+        FieldError::Above(most) => {
+            Refusal::new("above_most", format!("“{item}” takes up to {}, not {}", said(&most), said(value)))
+        }
+        FieldError::Width(needs, most) => {
+            let says = format!("{} needs {needs} digits; “{item}” has {}", said(value), field.digits);
+            Refusal::new("too_wide", says).then(format!("It takes up to {}.", said(&most)))
+        }
+    })
+}

@@ -1,0 +1,173 @@
+//! The desk's sums about readings: repeats, a verdict with its uncertainty, corners and their trim.
+
+use super::{DeskAnswer, DeskQuestion, figure, number, optional, positive, whole};
+use crate::adjust::{TrimPosition, TrimWay, trim};
+use crate::measurement::{DecisionRule, Verdict, decide, minimum_weight, repeatability, weighings};
+use crate::quantity::{Decimal, Mass, Unit, parse_mass};
+use crate::refusal::Refusal;
+use crate::tolerance::Class;
+use crate::working::Working;
+
+/// Readings separated by spaces or semicolons; a comma is a decimal mark.
+fn readings(field: &str, text: &str, unit: Unit) -> Result<Vec<Mass>, Refusal> {
+    text.split([' ', ';', '\n', '\t'])
+        .filter(|part| !part.is_empty())
+        .map(|part| Ok(parse_mass(part, unit, field)?))
+        .collect()
+}
+
+pub(crate) fn repeats(
+    class: Class,
+    shown: &str,
+    mpe: &str,
+    d: &str,
+    unit: Unit,
+) -> Result<DeskAnswer, Refusal> {
+    let shown = readings("shown", shown, unit)?;
+    let mpe = positive("mpe", mpe, unit)?;
+    let told = repeatability(weighings(class), &shown, &mpe).map_err(|e| Refusal::from(e).at("shown"))?;
+    let mut figures = vec![
+        figure("largest − smallest", &told.range),
+        figure("s", format!("{:.6} {unit}", told.s)),
+        figure("weighings", shown.len()),
+    ];
+    let mut working = vec![
+        Working::new(
+            "Repeatability",
+            "max − min ≤ |MPE|",
+            if told.within { "within" } else { "outside" },
+            "OIML R 76-1:2006, 3.6.1",
+        )
+        .with("max − min", "of the weighings", &told.range)
+        .with("MPE", "tolerance at this load", &mpe),
+    ];
+    if let Some(d) = optional(d, |d| positive("d", d, unit))? {
+        let least = minimum_weight(&shown, &d).map_err(|e| Refusal::from(e).at("shown"))?;
+        figures.push(figure("least weight on a balance", format!("{:.4} {unit}", least.minimum)));
+        working.push(
+            Working::new(
+                "Minimum weight",
+                "m_min = 2 · max(s, 0.41 d) / 0.0010",
+                format!("{:.4} {unit}", least.minimum),
+                "USP <41>, practice of laboratory balances",
+            )
+            .with("s", "sample standard deviation", format!("{:.6} {unit}", least.s))
+            .with("d", "division", &d),
+        );
+    }
+    let says = if told.within {
+        format!("within: {} apart, {mpe} allowed", told.range)
+    } else {
+        format!("OUTSIDE: {} apart, {mpe} allowed", told.range)
+    };
+    Ok(DeskAnswer { says, figures, working, ..DeskAnswer::default() })
+}
+
+pub(crate) fn verdict(
+    rule: DecisionRule,
+    error: &str,
+    expanded: &str,
+    k: &str,
+    mpe: &str,
+    unit: Unit,
+) -> Result<DeskAnswer, Refusal> {
+    let (error, expanded, mpe) =
+        (parse_mass(error, unit, "error")?, parse_mass(expanded, unit, "U")?, positive("mpe", mpe, unit)?);
+    let k = number("k", k)?;
+    let told = decide(rule, &error, &expanded, &k, &mpe)?;
+    let words = match told.verdict {
+        Verdict::Pass => "pass",
+        Verdict::PassInsideGuard => "pass, inside the guard: nearer to the limit than U",
+        Verdict::FailInsideGuard => "fail, inside the guard: nearer to the limit than U",
+        Verdict::Fail => "FAIL",
+    };
+    let caution = if rule == DecisionRule::Simple && told.too_uncertain {
+        "; U is above a third of the tolerance, so this says little"
+    } else {
+        ""
+    };
+    let working = Working::new(
+        "Verdict with uncertainty",
+        "|E| against MPE, MPE − U and MPE + U; P from the normal distribution with u = U/k",
+        words,
+        "JCGM 106:2012, 7 to 9",
+    )
+    .with("E", "error", &error)
+    .with("U", "expanded uncertainty", &expanded)
+    .with("k", "coverage factor", &k)
+    .with("MPE", "tolerance", &mpe);
+    let figures = vec![
+        figure("true error outside the tolerance", format!("{:.2} %", told.probability_outside * 100.0)),
+        figure("U / MPE", format!("{:.2}", expanded.value_in(unit).to_f64() / mpe.value_in(unit).to_f64())),
+    ];
+    Ok(DeskAnswer {
+        says: format!("{words}{caution}"),
+        figures,
+        working: vec![working],
+        ..DeskAnswer::default()
+    })
+}
+
+/// Each reading has the load over one cell, which carries `share` per cent of it; the others share
+/// the rest alike.
+pub(crate) fn corner_trim(question: &DeskQuestion) -> Result<DeskAnswer, Refusal> {
+    let DeskQuestion::Trim { load, shown, shown_zero, share, digital, unit } = question else {
+        return Err(Refusal::new("bad_input", "not a question about corners"));
+    };
+    let load = positive("load", load, *unit)?;
+    let shown = readings("shown", shown, *unit)?;
+    let zero = optional(shown_zero, |text| Ok(parse_mass(text, *unit, "shown_zero")?))?
+        .unwrap_or_else(|| Mass::zero(*unit));
+    let share = whole("share", share, 100)?;
+    let cells = shown.len();
+    if cells < 2 {
+        return Err(Refusal::new("too_few", "one reading over each cell, two at least").at("shown"));
+    }
+    #[expect(clippy::cast_precision_loss, reason = "a handful of cells")]
+    let (own, rest) = (f64::from(share) / 100.0, (1.0 - f64::from(share) / 100.0) / (cells - 1) as f64);
+    let position = |(over, shown): (usize, &Mass)| TrimPosition {
+        shares: (0..cells).map(|cell| if cell == over { own } else { rest }).collect(),
+        net: shown.minus(&zero).value_in(*unit).to_f64(),
+    };
+    let positions: Vec<TrimPosition> = shown.iter().enumerate().map(position).collect();
+    let way = if *digital { TrimWay::Digital } else { TrimWay::JunctionBox };
+    let told = trim(cells, load.value_in(*unit).to_f64(), &positions, way, None).map_err(|mut refusal| {
+        refusal.field =
+            Some(if refusal.code == "positions_do_not_separate" { "share" } else { "shown" }.into());
+        refusal
+    })?;
+    let mut figures = Vec::new();
+    for (cell, ((gain, factor), after)) in
+        told.gains.iter().zip(&told.factors).zip(&told.predicted).enumerate()
+    {
+        figures
+            .push(figure(&format!("cell {}: gain, then ×", cell + 1), format!("{gain:.5}, × {factor:.5}")));
+        figures.push(figure(
+            &format!("over cell {} it will read", cell + 1),
+            format!("{} {unit}", Decimal::from_measured(*after, 4).unwrap_or_else(Decimal::zero)),
+        ));
+    }
+    let spread = |values: &[f64]| {
+        values.iter().copied().fold(f64::MIN, f64::max) - values.iter().copied().fold(f64::MAX, f64::min)
+    };
+    let before: Vec<f64> = positions.iter().map(|p| p.net).collect();
+    let says = format!(
+        "corners {:.4} {unit} apart now, {:.4} {unit} after trimming; then span again",
+        spread(&before),
+        spread(&told.predicted)
+    );
+    let working = Working::new(
+        "Corner trim",
+        "least squares for the gains g; f = g_target / g",
+        format!("{} cells", cells),
+        "least squares; practice of junction boxes and digital cells",
+    )
+    .with("L", "load", &load)
+    .with("share", "on the cell it stands over", format!("{share} %"))
+    .with(
+        "g_target",
+        "each cell is brought to",
+        if *digital { "1".into() } else { "the lowest gain".to_string() },
+    );
+    Ok(DeskAnswer { says, figures, working: vec![working], ..DeskAnswer::default() })
+}

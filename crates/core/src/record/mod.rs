@@ -1,0 +1,25 @@
+//! What leaves a job: the certificate and its words, the label, the summary that is counted, two records compared,
+//! the digital calibration certificate.
+
+mod certificate;
+mod compare;
+pub mod dcc;
+mod drawing;
+mod label;
+mod letterhead;
+mod summary;
+mod words;
+
+pub use certificate::{
+    Certificate, Circumstances, Facts, Lines, Row, Signature, Table, certificate, why_report,
+};
+pub use compare::{Compared, compare};
+pub use dcc::{
+    Around, AttachedRecord, Dcc, Equipment, Influence, MOST_BYTES, Responsible, ResultSet, Series, dcc_of,
+    read_dcc, write_dcc,
+};
+pub use drawing::shade_svg;
+pub use label::{Label, label};
+pub use letterhead::{Lack, Letterhead, RecordTerms};
+pub use summary::{Found, Gist, MarkKind, RecordMark, gist, plain_mark};
+pub use words::{Language, Words};

@@ -1,0 +1,40 @@
+//! The stages of a job.
+
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+/// The stages of a job, in the order of the work.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Stage {
+    /// Before anything is adjusted.
+    LookOver,
+    /// How it reads before it is touched.
+    AsFound,
+    /// What the indicator is told.
+    SetUp,
+    /// Zero and a known weight.
+    ZeroAndSpan,
+    /// Across the range.
+    Prove,
+    /// Seal, sign.
+    Close,
+}
+
+impl Stage {
+    /// In order.
+    pub const ALL: [Self; 6] =
+        [Self::LookOver, Self::AsFound, Self::SetUp, Self::ZeroAndSpan, Self::Prove, Self::Close];
+
+    /// In words.
+    pub const fn label(self) -> &'static str {
+        match self {
+            Self::LookOver => "Look over",
+            Self::AsFound => "As found",
+            Self::SetUp => "Set up",
+            Self::ZeroAndSpan => "Zero & span",
+            Self::Prove => "Prove",
+            Self::Close => "Close",
+        }
+    }
+}

@@ -1,0 +1,177 @@
+//! Where each piece stands: spread over the supports, so that no cell is loaded beyond its share and
+//! nothing has to be moved twice. A piece that is on keeps its place. Source: OIML R 76-1:2006,
+//! A.4.4 and A.4.7 (loads evenly distributed except in the test of eccentricity).
+
+use std::collections::BTreeMap;
+
+use serde::Serialize;
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+use super::planned_piece::PlanPiece;
+
+/// Where a piece stands.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct Stand {
+    /// The piece.
+    pub piece: Uuid,
+    /// From the left edge, as a share of the width.
+    pub x: f64,
+    /// From the rear edge, as a share of the depth.
+    pub y: f64,
+    /// In words.
+    pub place: String,
+}
+
+/// A place on the platform.
+#[derive(Clone, Debug, PartialEq)]
+struct Spot {
+    x: f64,
+    y: f64,
+    place: String,
+}
+
+/// Places of a platform on so many supports; the first is its middle.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Platform {
+    spots: Vec<Spot>,
+}
+
+impl Platform {
+    /// `hangs`: the load hangs from a hook.
+    pub fn on(supports: u32, hangs: bool) -> Self {
+        let spot = |x: f64, y: f64, place: &str| Spot { x, y, place: place.into() };
+        let mut spots = vec![spot(0.5, 0.5, if hangs { "on the hook" } else { "in the middle" })];
+        match supports {
+            _ if hangs => {}
+            0..=2 => {}
+            3 => spots.extend([
+                spot(0.25, 0.75, "front left"),
+                spot(0.75, 0.75, "front right"),
+                spot(0.5, 0.2, "rear"),
+            ]),
+            4 => spots.extend([
+                spot(0.25, 0.75, "front left"),
+                spot(0.75, 0.25, "rear right"),
+                spot(0.75, 0.75, "front right"),
+                spot(0.25, 0.25, "rear left"),
+            ]),
+            more => {
+                let sections = more.div_ceil(2);
+                for section in 0..sections {
+                    let x = (f64::from(section) + 0.5) / f64::from(sections);
+                    spots.push(spot(x, 0.25, &format!("section {}, far side", section + 1)));
+                    spots.push(spot(x, 0.75, &format!("section {}, near side", section + 1)));
+                }
+            }
+        }
+        Self { spots }
+    }
+}
+
+impl Platform {
+    /// Its places, each with x from the left and y from the rear edge; the first is the middle.
+    pub fn spots(&self) -> impl Iterator<Item = (&str, f64, f64)> {
+        self.spots.iter().map(|s| (s.place.as_str(), s.x, s.y))
+    }
+}
+
+/// The platform as it fills and empties.
+#[derive(Debug)]
+pub struct Standing<'p> {
+    platform: &'p Platform,
+    at: BTreeMap<Uuid, (usize, f64)>,
+}
+
+impl<'p> Standing<'p> {
+    /// An empty platform.
+    pub const fn on(platform: &'p Platform) -> Self {
+        Self { platform, at: BTreeMap::new() }
+    }
+
+    /// Takes pieces off and puts others on, the heaviest first, each where there is least; a piece
+    /// alone stands in the middle.
+    pub fn step(&mut self, take: &[PlanPiece], put: &[PlanPiece]) -> Vec<Stand> {
+        for piece in take {
+            self.at.remove(&piece.id);
+        }
+        let mut put: Vec<&PlanPiece> = put.iter().collect();
+        put.sort_by(|a, b| b.drawn.total_cmp(&a.drawn));
+        let alone = self.at.is_empty() && put.len() == 1;
+        for piece in put {
+            let spot = if alone || self.platform.spots.len() == 1 { 0 } else { self.least() };
+            self.at.insert(piece.id, (spot, piece.drawn));
+        }
+        let stand = |(piece, (spot, _)): (&Uuid, &(usize, f64))| {
+            let Spot { x, y, place } = &self.platform.spots[*spot];
+            Stand { piece: *piece, x: *x, y: *y, place: place.clone() }
+        };
+        self.at.iter().map(stand).collect()
+    }
+
+    fn least(&self) -> usize {
+        let load =
+            |spot: usize| self.at.values().filter(|(at, _)| *at == spot).map(|(_, mass)| mass).sum::<f64>();
+        (1..self.platform.spots.len()).min_by(|a, b| load(*a).total_cmp(&load(*b))).unwrap_or(0)
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::quantity::{Decimal, Mass, Unit};
+    use proptest::prelude::*;
+
+    fn piece(n: u128, kg: u32) -> PlanPiece {
+        PlanPiece {
+            id: Uuid::from_u128(n),
+            serial: n.to_string(),
+            nominal: Mass::new(Decimal::from(kg), Unit::Kg),
+            place: String::new(),
+            form: String::new(),
+            drawn: f64::from(kg),
+        }
+    }
+
+    proptest! {
+        #[test]
+        fn the_supports_are_loaded_alike_to_within_one_piece(masses in proptest::collection::vec(1u32..50, 2..30), supports in 3u32..9) {
+            let platform = Platform::on(supports, false);
+            let pieces: Vec<PlanPiece> = masses.iter().zip(1..).map(|(m, n)| piece(n, *m)).collect();
+            let stands = Standing::on(&platform).step(&[], &pieces);
+            prop_assert_eq!(stands.len(), pieces.len());
+            let mut loads: BTreeMap<String, f64> = platform.spots[1..].iter().map(|s| (s.place.clone(), 0.0)).collect();
+            for stand in &stands {
+                *loads.get_mut(&stand.place).unwrap() += pieces.iter().find(|p| p.id == stand.piece).unwrap().drawn;
+            }
+            let heaviest = f64::from(*masses.iter().max().unwrap());
+            let (low, high) = (loads.values().copied().fold(f64::MAX, f64::min), loads.values().copied().fold(0.0, f64::max));
+            prop_assert!(high - low <= heaviest, "{loads:?}");
+        }
+
+        #[test]
+        fn a_piece_that_stays_on_is_not_moved(first in proptest::collection::vec(1u32..50, 1..9), second in proptest::collection::vec(1u32..50, 1..9), off in 0usize..4) {
+            let platform = Platform::on(4, false);
+            let mut standing = Standing::on(&platform);
+            let first: Vec<PlanPiece> = first.iter().zip(1..).map(|(m, n)| piece(n, *m)).collect();
+            let second: Vec<PlanPiece> = second.iter().zip(100..).map(|(m, n)| piece(n, *m)).collect();
+            let before = standing.step(&[], &first);
+            let taken = &first[..off.min(first.len())];
+            let after = standing.step(taken, &second);
+            for stand in before.iter().filter(|s| taken.iter().all(|t| t.id != s.piece)) {
+                prop_assert!(after.contains(stand));
+            }
+            prop_assert!(taken.iter().all(|t| after.iter().all(|s| s.piece != t.id)));
+        }
+    }
+
+    #[test]
+    fn one_piece_stands_in_the_middle_and_everything_hangs_on_the_hook() {
+        let one = [piece(1, 20)];
+        assert_eq!(Standing::on(&Platform::on(4, false)).step(&[], &one)[0].place, "in the middle");
+        let two = [piece(1, 20), piece(2, 20)];
+        assert!(
+            Standing::on(&Platform::on(1, true)).step(&[], &two).iter().all(|s| s.place == "on the hook")
+        );
+    }
+}
