@@ -50,11 +50,11 @@ need_modules() {
 
 build_web() {
   need_modules
-  if fresh_stamp web web/src web/index.html web/vite.config.ts web/package.json && [ -f web/dist/index.html ]; then return; fi
+  if fresh_stamp web web/src words web/index.html web/vite.config.ts web/package.json && [ -f web/dist/index.html ]; then return; fi
   say "Building the front end …"
   rm -rf web/dist/assets
   (cd web && npm run --silent build >&2) || stop_with "the front end does not build"
-  fresh_stamp web web/src web/index.html web/vite.config.ts web/package.json || true
+  fresh_stamp web web/src words web/index.html web/vite.config.ts web/package.json || true
   put_stamp web
 }
 

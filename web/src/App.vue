@@ -3,9 +3,9 @@ import Toast from 'primevue/toast'
 import { computed, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { whoAmI } from './api/session'
-import AppBar from './parts/AppBar.vue'
-import ShortcutList from './parts/ShortcutList.vue'
-import SignInDialog from './parts/SignInDialog.vue'
+import AppBar from './ui/AppBar.vue'
+import ShortcutList from './ui/ShortcutList.vue'
+import SignInDialog from './workshop/SignInDialog.vue'
 import { session } from './state/session'
 
 const route = useRoute()

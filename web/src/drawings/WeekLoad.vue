@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { WeekCount } from '../api/types'
-import { dayText } from '../work/words'
+import { dayText } from '../ui/format'
 
 // How many scales are due in each week: one column a week, so that a full one is seen before it comes.
 const props = defineProps<{ weeks: WeekCount[]; overdue: number }>()

@@ -1,0 +1,45 @@
+<script setup lang="ts">
+import Button from 'primevue/button'
+import InputText from 'primevue/inputtext'
+import { computed } from 'vue'
+import RefusalNote from '../../ui/RefusalNote.vue'
+import { useTyped } from '../../state/typed'
+import { useEntry } from '../useEntry'
+import { useJob } from '../useJob'
+
+// The choice after the readings as found.
+const job = useJob()
+const entry = useEntry()
+const chooses = computed(() => job.assessment.value?.next.act === 'choose')
+const reason = useTyped(() => `${job.id}.left-alone`)
+async function leave(): Promise<void> {
+  if (await entry.enter({ kind: 'left_alone', reason: reason.value })) reason.value = ''
+}
+</script>
+
+<template>
+  <form class="choice" @submit.prevent="leave">
+    <RefusalNote :failure="entry.general(['reason'])" />
+    <div class="row">
+      <RouterLink
+        class="btn"
+        :class="{ 'btn-next': chooses }"
+        :to="{ name: 'job', params: { job: job.id, stage: 'set_up' } }"
+        >Adjust it</RouterLink
+      >
+      <span class="quiet">or leave it alone, because</span>
+      <div class="field grow">
+        <InputText v-model="reason" aria-label="Why it is left alone" :aria-invalid="Boolean(entry.wrong('reason'))" />
+      </div>
+      <Button type="submit" :disabled="entry.blocked.value">Leave it alone</Button>
+    </div>
+    <p v-if="entry.wrong('reason')" class="wrong" role="alert">{{ entry.wrong('reason') }}</p>
+  </form>
+</template>
+
+<style scoped>
+.grow {
+  flex: 1;
+  min-width: 12rem;
+}
+</style>

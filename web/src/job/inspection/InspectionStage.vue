@@ -1,0 +1,275 @@
+<script setup lang="ts">
+import Button from 'primevue/button'
+import InputText from 'primevue/inputtext'
+import { computed, nextTick, onBeforeUnmount, onMounted, ref, watch } from 'vue'
+import { moveHands } from '../../api/jobs'
+import type { Assessment, LiveView } from '../../api/types'
+import RefusalNote from '../../ui/RefusalNote.vue'
+import { useTyped } from '../../state/typed'
+import CheckRow from './CheckRow.vue'
+import LivePanel from '../LivePanel.vue'
+import SimulatedControls from '../../practice/SimulatedControls.vue'
+import { useEntry } from '../useEntry'
+import { useJob } from '../useJob'
+import WorkFrame from '../WorkFrame.vue'
+
+type Check = Assessment['look_over'][number]
+type Found = NonNullable<Check['finding']>
+
+const props = defineProps<{ live: LiveView | null; practice: boolean }>()
+const faulty = ref(false)
+const job = useJob()
+const entry = useEntry()
+const items = computed(() => job.assessment.value?.look_over ?? [])
+const chosen = ref<string | null>(null)
+const item = computed<Check | undefined>(
+  () =>
+    items.value.find((i) => i.item === chosen.value) ??
+    items.value.find((i) => i.stops) ??
+    items.value.find((i) => !i.finding) ??
+    items.value[0],
+)
+const note = useTyped(() => `${job.id}.note.${item.value?.item ?? ''}`)
+const cells = useTyped(() => `${job.id}.cells`)
+// Where the line carries the counts of each cell, they stand in the field.
+watch(
+  () => (item.value?.item === 'corners' ? props.live?.cells : undefined),
+  (now) => {
+    if (now?.length) cells.value = now.join(' ')
+  },
+)
+const reason = useTyped(() => `${job.id}.reason.${item.value?.item ?? ''}`)
+const left = computed(() => items.value.filter((i) => !i.finding).length)
+
+async function found(finding: Found): Promise<void> {
+  if (!item.value || job.frozen.value || entry.blocked.value) return
+  contradicts.value = ''
+  // What was just seen from close by is not in order without a word.
+  if (finding === 'ok' && oddlySeen.value && !note.value.trim()) {
+    contradicts.value = 'You have just seen something there. If it is in order all the same, say why.'
+    await nextTick()
+    document.getElementById('check-note')?.focus()
+    return
+  }
+  const seen = note.value.trim() || (finding === 'ok' ? observed(item.value.item) : '')
+  if (await entry.enter({ kind: 'looked_over', item: item.value.item, finding, note: seen, cells: cells.value })) {
+    note.value = ''
+    cells.value = ''
+    chosen.value = null
+    faulty.value = false
+  } else if (entry.wrong('note')) {
+    // A fault needs a word about what was seen; Enter then enters the fault.
+    faulty.value = true
+    await nextTick()
+    document.getElementById('check-note')?.focus()
+  }
+}
+/** What the live reading showed at an item in order goes on the record with it. */
+function observed(at: string): string {
+  const live = props.live
+  if (!live) return ''
+  if (at === 'push') return live.pushes.at(-1)?.says ?? ''
+  if (at === 'corners') return live.rises ?? ''
+  if (at === 'zero' && live.zero_held_s >= 10) return `zero held for ${Math.floor(live.zero_held_s)} s`
+  return ''
+}
+async function settle(how: 'repaired' | 'overruled'): Promise<void> {
+  if (!item.value) return
+  if (await entry.enter({ kind: 'fault_settled', item: item.value.item, how, reason: reason.value })) {
+    reason.value = ''
+    chosen.value = null
+  }
+}
+
+// At a practice scale eyes and hands are lent by the bench: what is found there, and mending it.
+const sheetIsPractice = computed(() => Boolean(job.assessment.value?.sheet.practice))
+const closely = ref('')
+const oddlySeen = ref(false)
+const contradicts = ref('')
+watch(
+  () => item.value?.item,
+  () => {
+    closely.value = ''
+    oddlySeen.value = false
+    contradicts.value = ''
+    faulty.value = false
+  },
+)
+async function hands(what: 'look at' | 'mend'): Promise<void> {
+  try {
+    const { seen, odd } = await moveHands(job.assessment.value?.sheet.id ?? '', `${what} ${item.value?.item ?? ''}`)
+    closely.value = seen
+    oddlySeen.value = what === 'look at' && odd
+    if (what === 'mend' && !reason.value) reason.value = seen
+  } catch (error) {
+    closely.value = error instanceof Error ? error.message : String(error)
+  }
+}
+
+const keys: Record<string, Found> = { '1': 'ok', '2': 'fault', '3': 'not_applicable' }
+function pressed(event: KeyboardEvent): void {
+  const at = event.target
+  if (
+    event.altKey ||
+    event.ctrlKey ||
+    event.metaKey ||
+    (at instanceof HTMLElement && ['INPUT', 'TEXTAREA'].includes(at.tagName))
+  )
+    return
+  const finding = keys[event.key]
+  if (finding && !item.value?.stops) void found(finding)
+}
+onMounted(() => addEventListener('keydown', pressed))
+onBeforeUnmount(() => removeEventListener('keydown', pressed))
+watch(chosen, () => (entry.failure.value = null))
+</script>
+
+<template>
+  <WorkFrame stage="look_over" plain>
+    <section v-if="item" class="stack">
+      <div>
+        <p class="quiet small">{{ left ? `${left} of ${items.length} to go` : `all ${items.length} looked at` }}</p>
+        <h2 class="label" data-testid="check-label" aria-live="polite">{{ item.label }}</h2>
+        <p class="look">{{ item.look }}</p>
+        <p v-if="item.cells" class="small">{{ item.cells }}</p>
+        <p class="quiet why">{{ item.why }}</p>
+      </div>
+      <section v-if="item.item === 'cable'" class="wires" aria-label="Wiring card">
+        <h3>Wiring card</h3>
+        <p v-if="job.assessment.value?.wiring" class="small">{{ job.assessment.value.wiring }}</p>
+        <ul v-if="job.assessment.value?.sheet.wiring?.length" class="figure small">
+          <li v-for="w in job.assessment.value.sheet.wiring" :key="w">{{ w }}</li>
+        </ul>
+        <p v-else class="small quiet">
+          No wire is noted yet: write them down on the scale's sheet as you find them. Colours differ from cell to cell;
+          none is assumed here.
+        </p>
+      </section>
+      <template v-if="live && ['zero', 'push', 'corners'].includes(item.item) && !job.frozen.value">
+        <LivePanel :live="live" />
+        <ol v-if="live.pushes.length" class="pushes" aria-live="polite" data-testid="pushes">
+          <li v-for="(p, i) in live.pushes.slice(-4)" :key="i" :class="p.in_order ? 'fine' : 'odd'">{{ p.says }}</li>
+        </ol>
+        <p v-if="item.item === 'corners' && live.rises" class="small" data-testid="rises">{{ live.rises }}</p>
+        <p v-if="item.item === 'zero'" class="small" data-testid="zero-held">
+          Zero held for <span class="figure">{{ Math.floor(live.zero_held_s) }} s</span>; ten are asked for.
+        </p>
+        <p v-else-if="!live.pushes.length" class="quiet small">Push it and let go: what it does is seen here.</p>
+      </template>
+      <p v-if="practice && sheetIsPractice && !job.frozen.value" class="row tight">
+        <Button type="button" @click="hands('look at')">Look closely</Button
+        ><span v-if="closely" class="closely" role="status" data-testid="closely">{{ closely }}</span>
+      </p>
+      <RefusalNote :failure="entry.general(['reason'])" />
+      <template v-if="item.stops">
+        <p class="note note-wrong">
+          <strong>Fault{{ item.note ? `: ${item.note}` : '' }}.</strong> Adjusting cannot cure it; it stops the way to
+          zero and span until it is repaired or overruled.
+        </p>
+        <form class="stack" @submit.prevent="settle('repaired')">
+          <div class="field">
+            <label for="settle-reason">What was done, or why it is overruled</label>
+            <InputText id="settle-reason" v-model="reason" :aria-invalid="Boolean(entry.wrong('reason'))" autofocus />
+            <p v-if="entry.wrong('reason')" class="wrong" role="alert">{{ entry.wrong('reason') }}</p>
+          </div>
+          <div class="row">
+            <Button v-if="practice && sheetIsPractice" type="button" @click="hands('mend')">Mend it</Button>
+            <Button type="submit" class="btn-next" :disabled="entry.blocked.value">Repaired</Button>
+            <Button type="button" :disabled="entry.blocked.value" @click="settle('overruled')">Overrule</Button>
+          </div>
+        </form>
+      </template>
+      <form v-else-if="!job.frozen.value" class="stack" @submit.prevent="found(faulty ? 'fault' : 'ok')">
+        <div class="row">
+          <Button
+            :type="faulty ? 'button' : 'submit'"
+            :class="faulty ? 'tall' : 'btn-next'"
+            :disabled="entry.blocked.value"
+            @click="faulty && found('ok')"
+            ><span class="figure">1</span> {{ item.words?.ok ?? 'In order' }}</Button
+          >
+          <Button
+            type="button"
+            :class="faulty ? 'btn-next' : 'tall'"
+            :disabled="entry.blocked.value"
+            @click="found('fault')"
+            ><span class="figure">2</span> {{ item.words?.fault ?? 'Fault' }}</Button
+          >
+          <Button type="button" class="tall" :disabled="entry.blocked.value" @click="found('not_applicable')"
+            ><span class="figure">3</span> Not applicable</Button
+          >
+        </div>
+        <div class="field">
+          <label for="check-note">{{
+            faulty ? 'What did you see?' : (item.words?.note ?? 'Note; a fault needs a word about what was seen')
+          }}</label>
+          <InputText id="check-note" v-model="note" :aria-invalid="Boolean(entry.wrong('note'))" />
+          <p v-if="contradicts || entry.wrong('note')" class="wrong" role="alert">
+            {{ contradicts || entry.wrong('note') }}
+          </p>
+        </div>
+        <div v-if="item.item === 'corners'" class="field">
+          <label for="check-cells">Counts of each cell, where the indicator gives them</label>
+          <InputText
+            id="check-cells"
+            v-model="cells"
+            class="input figure"
+            inputmode="numeric"
+            placeholder="empty platform, one after the other"
+            :aria-invalid="Boolean(entry.wrong('cells'))"
+          />
+          <p v-if="entry.wrong('cells')" class="wrong" role="alert">{{ entry.wrong('cells') }}</p>
+        </div>
+      </form>
+    </section>
+    <template #side>
+      <h2>Checklist</h2>
+      <ul class="list">
+        <CheckRow
+          v-for="row in items"
+          :key="row.item"
+          :check="row"
+          :current="row.item === item?.item"
+          @choose="chosen = row.item"
+        />
+      </ul>
+      <SimulatedControls v-if="practice && !job.frozen.value" />
+    </template>
+  </WorkFrame>
+</template>
+
+<style scoped>
+.label {
+  font-size: 1.7rem;
+  margin: 0.2rem 0 0.6rem;
+}
+.look {
+  font-size: 1.15rem;
+}
+.why {
+  margin-top: 0.5rem;
+}
+.tall {
+  min-height: 3.5rem;
+}
+.list {
+  margin-top: 0.4rem;
+}
+.wires {
+  border-left: 4px solid var(--shade);
+  padding-left: 0.8rem;
+}
+.wires ul {
+  columns: 2;
+}
+.closely {
+  font-style: italic;
+}
+.fine {
+  color: var(--shade-ink);
+}
+.odd {
+  color: var(--light-ink);
+  font-weight: 600;
+}
+</style>

@@ -1,0 +1,81 @@
+<script setup lang="ts">
+import Button from 'primevue/button'
+import InputText from 'primevue/inputtext'
+import { computed, ref } from 'vue'
+import type { Draft, Way } from '../../api/types'
+import { useEntry } from '../useEntry'
+
+// A display that shows no figure is a reading too: what it does instead is entered at its load.
+const props = defineProps<{
+  stage: 'as_found' | 'prove'
+  unit: string
+  load: string
+  way: Way
+  pad: number | null
+}>()
+const emit = defineEmits<{ entered: [] }>()
+const entry = useEntry()
+const what = ref<'blank' | 'over' | 'under' | 'text' | 'flickers'>('blank')
+const text = ref('')
+const from = ref('')
+const to = ref('')
+const display = computed(() => {
+  if (what.value === 'text') return { display: 'text' as const, text: text.value }
+  if (what.value === 'flickers') return { display: 'flickers' as const, from: from.value, to: to.value }
+  return { display: what.value }
+})
+async function submit(): Promise<void> {
+  const draft: Draft = {
+    kind: 'no_figure_read',
+    stage: props.stage,
+    load: props.load,
+    display: display.value,
+    way: props.way,
+    pad: props.pad,
+  }
+  if (!(await entry.enter(draft))) return
+  text.value = ''
+  from.value = ''
+  to.value = ''
+  emit('entered')
+}
+</script>
+
+<template>
+  <details class="small">
+    <summary>The display shows no figure</summary>
+    <form class="row tight" @submit.prevent="submit">
+      <select v-model="what" class="input short" aria-label="What the display does" data-testid="no-figure">
+        <option value="blank">it is blank</option>
+        <option value="over">dashes, over</option>
+        <option value="under">dashes, under</option>
+        <option value="text">a text or an error</option>
+        <option value="flickers">it goes to and fro</option>
+      </select>
+      <InputText
+        v-if="what === 'text'"
+        v-model="text"
+        class="input"
+        aria-label="What it shows"
+        placeholder="as it stands there"
+      />
+      <template v-if="what === 'flickers'">
+        <label>between <InputText v-model="from" class="input figure narrow" inputmode="decimal" /></label>
+        <label>and <InputText v-model="to" class="input figure narrow" inputmode="decimal" /> {{ unit }}</label>
+      </template>
+      <Button type="submit" :disabled="entry.blocked.value">Enter for {{ load || '0' }} {{ unit }}</Button>
+    </form>
+    <p v-if="entry.failure.value" class="wrong" role="alert">
+      {{ [entry.failure.value.message, entry.failure.value.problem?.what_to_do].filter(Boolean).join('. ') }}
+    </p>
+  </details>
+</template>
+
+<style scoped>
+.short {
+  width: 13rem;
+}
+.narrow {
+  width: 6rem;
+}
+</style>

@@ -1,0 +1,116 @@
+<script setup lang="ts">
+import { computed, nextTick, ref, watch } from 'vue'
+import type { ReadingView } from '../../api/types'
+import VerdictMark from '../../ui/VerdictMark.vue'
+
+const props = defineProps<{ readings: ReadingView[]; selected?: string | null; plain?: boolean }>()
+const several = computed(() => props.readings.some((r) => r.pad !== 1))
+const guardWord = (r: ReadingView) =>
+  ({ pass: undefined, fail: undefined, pass_inside_guard: 'within, in guard', fail_inside_guard: 'OUTSIDE, in guard' })[
+    r.verdict ?? 'pass'
+  ]
+const box = ref<HTMLElement | null>(null)
+// The newest reading is the one that is looked for.
+watch(
+  () => props.readings.length,
+  async () => {
+    await nextTick()
+    box.value?.scrollTo({ top: box.value.scrollHeight })
+  },
+)
+defineEmits<{ select: [entry: string] }>()
+</script>
+
+<template>
+  <div ref="box" :class="{ box: !plain }">
+    <table>
+      <thead>
+        <tr>
+          <th scope="col">Load</th>
+          <th scope="col">Direction</th>
+          <th scope="col" class="right">Shown</th>
+          <th scope="col" class="right">Error</th>
+          <th scope="col" class="right">in d</th>
+          <th scope="col" class="right">Tolerance</th>
+          <th scope="col">Verdict</th>
+          <th v-if="!plain"><span class="sr-only">Working</span></th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="r in readings" :key="r.entry" :class="{ void: !r.counts, chosen: r.entry === selected }">
+          <td class="figure">
+            {{ several ? `${r.pad || 'all'}: ` : '' }}{{ r.load_text
+            }}<span v-if="r.purpose !== 'load'" class="small quiet what">
+              {{ r.purpose === 'corner' ? (r.spot ? `place ${r.spot}` : 'middle') : 'again' }}</span
+            ><span v-if="r.after_repair" class="small quiet what">after the repair</span>
+          </td>
+          <td>{{ r.way === 'up' ? 'increasing' : 'decreasing' }}</td>
+          <td class="figure right">{{ r.shown_text }}</td>
+          <td class="figure right">{{ r.corrected_text ?? r.error_text }}</td>
+          <td class="figure right quiet">{{ r.error_d }}</td>
+          <td class="figure right quiet">{{ r.mpe_text }}</td>
+          <td>
+            <span v-if="r.not_judged" class="quiet" :title="r.not_judged">not judged</span
+            ><VerdictMark v-else-if="r.counts" :verdict="r.within ? 'within' : 'outside'" :word="guardWord(r)" /><span
+              v-else
+              class="quiet"
+              >does not count</span
+            >
+          </td>
+          <td v-if="!plain" class="right">
+            <button
+              type="button"
+              class="link small"
+              :aria-expanded="r.entry === selected"
+              @click="$emit('select', r.entry)"
+            >
+              working
+            </button>
+          </td>
+        </tr>
+      </tbody>
+    </table>
+  </div>
+</template>
+
+<style scoped>
+.box {
+  overflow: auto;
+  min-height: 9.6rem;
+  flex: 0 1 auto;
+  scroll-snap-type: y mandatory;
+  scroll-padding-top: 1.7rem;
+}
+.box thead th {
+  position: sticky;
+  top: 0;
+  background: var(--paper);
+}
+.box tbody tr {
+  scroll-snap-align: start;
+}
+.box td {
+  padding-top: 0.15rem;
+  padding-bottom: 0.15rem;
+}
+.void td {
+  text-decoration: line-through;
+  color: var(--ink-2);
+}
+.chosen td {
+  background: var(--shade-2);
+}
+.what {
+  margin-left: 0.5em;
+}
+.link {
+  font: inherit;
+  background: none;
+  border: none;
+  color: inherit;
+  text-decoration: underline;
+  cursor: pointer;
+  min-height: 1.8rem;
+  padding: 0 0.3rem;
+}
+</style>

@@ -1,0 +1,304 @@
+<script setup lang="ts">
+import Button from 'primevue/button'
+import InputText from 'primevue/inputtext'
+import { computed, nextTick, ref, watch } from 'vue'
+import type { Draft, LiveView, PhaseView, Source, TestView } from '../../api/types'
+import CornerDrawing from '../../drawings/CornerDrawing.vue'
+import RefusalNote from '../../ui/RefusalNote.vue'
+import VerdictMark from '../../ui/VerdictMark.vue'
+import WorkingList from '../../ui/WorkingList.vue'
+import { useTyped } from '../../state/typed'
+import { useCapture } from '../useCapture'
+import { useEntry } from '../useEntry'
+import ArmedRun from './ArmedRun.vue'
+import PieceList from './PieceList.vue'
+import { useJob } from '../useJob'
+import { useLoads } from '../useLoads'
+
+// Corners, repeats and discrimination: one reading after the other, the next place by itself.
+const props = defineProps<{ stage: 'as_found' | 'prove'; tests: TestView[]; phase: PhaseView; live: LiveView | null }>()
+const job = useJob()
+const entry = useEntry()
+const unit = computed(() => props.phase.setup.d.unit)
+const pad = ref(props.tests[0]?.pad ?? 1)
+const test = computed(() => props.tests.find((t) => t.pad === pad.value) ?? (props.tests[0] as TestView))
+const kind = computed(() => test.value.test)
+const load = useTyped(
+  () => `${job.id}.${props.stage}.${kind.value}.load`,
+  () => test.value.load?.value ?? '',
+)
+const shown = useTyped(() => `${job.id}.${props.stage}.${kind.value}.shown`)
+const before = useTyped(() => `${job.id}.${props.stage}.before`)
+const after = useTyped(() => `${job.id}.${props.stage}.after`)
+const picked = ref<number | null>(null)
+const overruled = useTyped(() => `${job.id}.overruled`)
+// The list of loads has the pieces of each test; they go on the record while its load stands in the field.
+const loads = useLoads(() => props.stage)
+const purposes = {
+  corners: 'eccentricity',
+  repeats: 'repeatability',
+  discrimination: 'discrimination',
+  zero_return: 'load',
+}
+const listed = computed(() =>
+  loads.list.value.find((l) => l.purpose === purposes[kind.value] && l.pad === pad.value && l.status !== 'done'),
+)
+const made = computed(() =>
+  listed.value?.load.value === load.value.trim().replace(',', '.') ? listed.value.pieces : [],
+)
+watch(
+  () => listed.value?.load.value,
+  (now, before) => {
+    const untouched = load.value === (before ?? test.value.load?.value ?? '')
+    if (now && untouched && kind.value !== 'discrimination') load.value = now
+  },
+  { immediate: true },
+)
+const spot = computed(() => picked.value ?? test.value.spots.find((s) => !s.shown_text)?.spot ?? 0)
+const place = computed(() => test.value.spots.find((s) => s.spot === spot.value)?.place ?? '')
+const takesLive = computed(() => shown.value.trim() === '' && props.live !== null)
+const open = ref(false)
+watch(
+  kind,
+  async () => {
+    entry.failure.value = null
+    picked.value = null
+    await nextTick()
+    document.getElementById(kind.value === 'discrimination' ? 'test-load' : 'test-shown')?.focus()
+  },
+  { immediate: true },
+)
+
+function draft(): Draft {
+  if (kind.value === 'discrimination')
+    return {
+      kind: 'discriminated',
+      stage: props.stage,
+      load: load.value,
+      before: before.value,
+      after: after.value,
+      pad: pad.value,
+    }
+  const source: Source = takesLive.value ? { from: 'live' } : { from: 'typed', text: shown.value, steady: true }
+  const corner = kind.value === 'corners'
+  return {
+    kind: 'read',
+    stage: props.stage,
+    load: load.value,
+    shown: source,
+    way: 'up',
+    pad: pad.value,
+    with: made.value.map((p) => p.id),
+    overruled: overruled.value,
+    purpose: corner ? 'corner' : 'repeat',
+    spot: corner ? spot.value : null,
+    added: '',
+    substituted: '',
+  }
+}
+// Enter goes to the next field that is still empty: nothing but the number pad is needed.
+function emptyField(): HTMLElement | null {
+  const wanted: [string, string][] =
+    kind.value === 'discrimination'
+      ? [
+          ['test-load', load.value],
+          ['test-before', before.value],
+          ['test-after', after.value],
+        ]
+      : [['test-load', load.value]]
+  const id = wanted.find(([, text]) => !text.trim())?.[0]
+  return id ? document.getElementById(id) : null
+}
+const { armed, isNear } = useCapture(job.id, {
+  live: () => (kind.value === 'discrimination' ? null : props.live),
+  load: () => load.value,
+  d: () => props.phase.setup.d.value,
+  held: () => entry.blocked.value || loads.planning.value || !listed.value || Boolean(shown.value.trim()),
+  take: async () => {
+    if (!(await entry.enter(draft()))) return false
+    await cleared()
+    return true
+  },
+})
+async function submit(): Promise<void> {
+  const empty = emptyField()
+  if (empty) return empty.focus()
+  if (await entry.enter(draft())) await cleared()
+}
+async function cleared(): Promise<void> {
+  shown.value = ''
+  before.value = ''
+  after.value = ''
+  if (kind.value === 'discrimination') load.value = ''
+  picked.value = null
+  await nextTick()
+  document.getElementById(kind.value === 'discrimination' ? 'test-load' : 'test-shown')?.focus()
+}
+</script>
+
+<template>
+  <form class="test" @submit.prevent="submit">
+    <CornerDrawing v-if="kind === 'corners'" :spots="test.spots" :chosen="spot" @choose="picked = $event" />
+    <div class="stack tight grow">
+      <p class="quiet small">
+        <label v-if="tests.length > 1"
+          >pad
+          <select v-model="pad" class="input pick" aria-label="Pad of the test">
+            <option v-for="t in tests" :key="t.pad" :value="t.pad">{{ t.pad }}</option>
+          </select></label
+        >
+        {{ test.how }}
+      </p>
+      <RefusalNote :failure="entry.general(['load', 'shown', 'before', 'after', 'spot'])" />
+      <p v-if="kind === 'corners'" class="place" aria-live="polite">
+        <template v-if="picked === null && test.done >= test.wanted"
+          >Every place is read; tap one to read it again.</template
+        ><template v-else
+          >Now: <strong data-testid="spot">{{ place }}</strong></template
+        >
+      </p>
+      <p v-else-if="kind === 'repeats'" class="place" aria-live="polite">
+        <template v-if="test.done >= test.wanted">As many as are asked for; more make U smaller.</template
+        ><template v-else
+          >Weighing <strong class="figure">{{ test.done + 1 }}</strong> of
+          <span class="figure">{{ test.wanted }}</span></template
+        >
+      </p>
+      <div class="fields">
+        <div class="field">
+          <label for="test-load">Load, {{ unit }}</label
+          ><InputText
+            id="test-load"
+            v-model="load"
+            class="input input-figure"
+            inputmode="decimal"
+            autocomplete="off"
+            :aria-invalid="Boolean(entry.wrong('load'))"
+          />
+          <p :class="entry.wrong('load') ? 'wrong' : 'hint'">{{ entry.wrong('load') }}</p>
+        </div>
+        <template v-if="kind === 'discrimination'">
+          <div class="field">
+            <label for="test-before">Shown before, {{ unit }}</label
+            ><InputText
+              id="test-before"
+              v-model="before"
+              class="input input-figure"
+              inputmode="decimal"
+              autocomplete="off"
+              :aria-invalid="Boolean(entry.wrong('before'))"
+            />
+            <p :class="entry.wrong('before') ? 'wrong' : 'hint'">{{ entry.wrong('before') }}</p>
+          </div>
+          <div class="field">
+            <label for="test-after">Shown after, {{ unit }}</label
+            ><InputText
+              id="test-after"
+              v-model="after"
+              class="input input-figure"
+              inputmode="decimal"
+              autocomplete="off"
+              :aria-invalid="Boolean(entry.wrong('after'))"
+            />
+            <p :class="entry.wrong('after') ? 'wrong' : 'hint'">{{ entry.wrong('after') }}</p>
+          </div>
+        </template>
+        <div v-else class="field">
+          <label for="test-shown">Shown, {{ unit }}</label
+          ><InputText
+            id="test-shown"
+            v-model="shown"
+            class="input input-figure"
+            inputmode="decimal"
+            autocomplete="off"
+            :placeholder="live ? 'live' : ''"
+            :aria-invalid="Boolean(entry.wrong('shown'))"
+          />
+          <p :class="entry.wrong('shown') ? 'wrong' : 'hint'">
+            {{ entry.wrong('shown') || (live ? 'empty: taken from the indicator' : '') }}
+          </p>
+        </div>
+        <Button type="submit" :class="listed ? 'btn-next' : 'tall'" :disabled="entry.blocked.value">{{
+          takesLive && kind !== 'discrimination' ? 'Take it' : 'Enter'
+        }}</Button>
+      </div>
+      <ArmedRun
+        v-if="live && kind !== 'discrimination'"
+        v-model="armed"
+        :near="isNear"
+        :load="kind === 'corners' ? `${load} ${unit}, ${place}` : load"
+        :unit="kind === 'corners' ? '' : unit"
+      />
+      <PieceList v-if="made.length" label="made of" :pieces="made" fixed />
+      <ol v-if="test.series.length" class="strip" aria-label="The series">
+        <li v-for="r in test.series" :key="r.entry" class="figure">
+          {{ r.shown_text
+          }}<span class="bar" :style="{ left: `calc(50% + ${Math.max(-3, Math.min(3, r.off_d)) * 14}%)` }"></span>
+        </li>
+      </ol>
+      <p class="row tight" role="status">
+        <VerdictMark v-if="test.within !== null" :verdict="test.within ? 'within' : 'outside'" /><span
+          data-testid="test-says"
+          >{{ test.says }}</span
+        ><button
+          v-if="test.working.length"
+          type="button"
+          class="btn btn-bare"
+          :aria-expanded="open"
+          @click="open = !open"
+        >
+          working
+        </button>
+      </p>
+      <WorkingList v-if="open && test.working.length" :workings="test.working" />
+    </div>
+  </form>
+</template>
+
+<style scoped>
+.test {
+  display: flex;
+  gap: 1.2rem;
+  flex-wrap: wrap;
+  align-items: flex-start;
+}
+.test > svg {
+  flex: 1 1 18rem;
+}
+.grow {
+  flex: 2 1 20rem;
+}
+.pick {
+  width: auto;
+  display: inline-block;
+}
+.place {
+  font-size: 1.25rem;
+}
+.fields {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(7.4rem, 1fr));
+  gap: 0.8rem;
+  align-items: start;
+}
+.fields .btn {
+  margin-top: 1.55rem;
+}
+.strip {
+  display: flex;
+  gap: 0.4rem 1rem;
+  flex-wrap: wrap;
+}
+.strip li {
+  position: relative;
+  padding-bottom: 0.55rem;
+  border-bottom: 2px solid var(--rule);
+}
+.bar {
+  position: absolute;
+  bottom: -1px;
+  width: 4px;
+  height: 9px;
+  background: var(--ink);
+}
+</style>

@@ -1,0 +1,228 @@
+<script setup lang="ts">
+import InputText from 'primevue/inputtext'
+import Select from 'primevue/select'
+import { computed, ref, watch } from 'vue'
+import { api, settled } from '../../api/client'
+import { useSites } from '../../api/profiles'
+import { useVocabulary } from '../../api/scales'
+import type { Assessment, SetupJudgement, Unit } from '../../api/types'
+import type { SetupTyping } from '../useSetup'
+
+const props = defineProps<{
+  setup: SetupTyping
+  judged: SetupJudgement | null
+  wrong: (field: string) => string
+  frozen: boolean
+  sheet?: Assessment['sheet']
+}>()
+const { data: words } = useVocabulary()
+const { data: sites } = useSites()
+const f = props.setup.fields
+const ranged = computed(() => f.mode.value !== 'single')
+const places = computed(() => [
+  { label: 'where it stands', value: '' },
+  ...(sites.value ?? []).map((s) => ({ label: s.name, value: s.name })),
+])
+const pads = computed(() => [
+  { label: 'every pad', value: '0' },
+  ...Array.from({ length: props.sheet?.pads ?? 1 }, (_, i) => ({ label: `pad ${i + 1}`, value: String(i + 1) })),
+])
+const unit = computed(() => f.unit.value)
+// Another unit leaves two readings of a figure that stands there: it is asked which is meant.
+const switched = ref<{ from: string; max: string; d: string } | null>(null)
+watch(f.unit, async (now, before) => {
+  switched.value = null
+  if (!f.max.value.trim() || now === before) return
+  const inUnit = async (mass: string) => {
+    const told = await settled(
+      api.GET('/api/understand', { params: { query: { text: `${mass} ${before}`, unit: now as Unit } } }),
+    )
+    return told.readable
+  }
+  try {
+    const [max, d] = await Promise.all([inUnit(f.max.value), f.d.value.trim() ? inUnit(f.d.value) : ''])
+    if (f.unit.value === now) switched.value = { from: before, max, d }
+  } catch {
+    // What cannot be read is told at its field.
+  }
+})
+function convert(): void {
+  if (!switched.value) return
+  f.max.value = switched.value.max
+  f.d.value = switched.value.d
+  f.decimals.value = ''
+  switched.value = null
+}
+</script>
+
+<template>
+  <div class="fields">
+    <div class="field">
+      <label for="setup-max">Max, {{ unit }}</label>
+      <InputText
+        id="setup-max"
+        v-model="f.max.value"
+        class="input input-figure"
+        inputmode="decimal"
+        autocomplete="off"
+        autofocus
+        :disabled="frozen"
+        :aria-invalid="Boolean(wrong('max'))"
+      />
+      <p :class="wrong('max') ? 'wrong' : 'hint'">
+        {{ wrong('max') || (judged ? `keyed in as ${judged.max_digits}` : '') }}
+      </p>
+    </div>
+    <div class="field">
+      <label for="setup-d">Division, {{ unit }}</label>
+      <InputText
+        id="setup-d"
+        v-model="f.d.value"
+        class="input input-figure"
+        inputmode="decimal"
+        autocomplete="off"
+        :disabled="frozen"
+        :aria-invalid="Boolean(wrong('d'))"
+      />
+      <p :class="wrong('d') ? 'wrong' : 'hint'">{{ wrong('d') || '1, 2 or 5 times a power of ten' }}</p>
+    </div>
+    <div class="field narrow">
+      <span class="label">Unit</span>
+      <Select
+        v-model="f.unit.value"
+        label-id="setup-unit"
+        aria-label="Unit"
+        :options="words?.units ?? []"
+        :disabled="frozen"
+      />
+    </div>
+    <div class="field narrow">
+      <label for="setup-decimals">Decimals</label>
+      <InputText
+        id="setup-decimals"
+        v-model="f.decimals.value"
+        inputmode="numeric"
+        autocomplete="off"
+        :placeholder="judged ? String(judged.setup.decimals) : ''"
+        :disabled="frozen"
+        :aria-invalid="Boolean(wrong('decimals'))"
+      />
+      <p v-if="wrong('decimals')" class="wrong">{{ wrong('decimals') }}</p>
+    </div>
+  </div>
+  <div v-if="switched" class="note note-caution row" role="alert" data-testid="unit-switched">
+    <span>{{ f.max.value }} {{ switched.from }} are {{ switched.max }} {{ unit }}. Which is meant?</span
+    ><button type="button" class="btn" @click="switched = null">
+      Max {{ f.max.value }} {{ unit }}, the figure stays</button
+    ><button type="button" class="btn" @click="convert">Convert: {{ switched.max }} {{ unit }}</button>
+  </div>
+  <div class="more">
+    <div class="field">
+      <span class="label">Ranges</span
+      ><Select
+        v-model="f.mode.value"
+        aria-label="Ranges"
+        :options="words?.modes ?? []"
+        option-label="label"
+        option-value="value"
+        :disabled="frozen"
+      />
+    </div>
+    <template v-if="ranged">
+      <div class="field">
+        <label for="setup-fine-max">Finer up to, {{ unit }}</label
+        ><InputText
+          id="setup-fine-max"
+          v-model="f.fine_max.value"
+          class="input figure"
+          inputmode="decimal"
+          :disabled="frozen"
+          :aria-invalid="Boolean(wrong('fine_max'))"
+        />
+        <p v-if="wrong('fine_max')" class="wrong">{{ wrong('fine_max') }}</p>
+      </div>
+      <div class="field">
+        <label for="setup-fine-d">its division, {{ unit }}</label
+        ><InputText
+          id="setup-fine-d"
+          v-model="f.fine_d.value"
+          class="input figure"
+          inputmode="decimal"
+          :disabled="frozen"
+          :aria-invalid="Boolean(wrong('fine_d'))"
+        />
+        <p v-if="wrong('fine_d')" class="wrong">{{ wrong('fine_d') }}</p>
+      </div>
+    </template>
+    <div v-if="sites?.length" class="field">
+      <span class="label">Adjusted</span
+      ><Select
+        v-model="f.adjusted_at.value"
+        aria-label="Adjusted"
+        placeholder="where it stands"
+        :options="places"
+        option-label="label"
+        option-value="value"
+        :disabled="frozen"
+      />
+    </div>
+    <div v-if="f.adjusted_at.value" class="field">
+      <label for="setup-g">g entered, m/s²</label
+      ><InputText
+        id="setup-g"
+        v-model="f.gravity.value"
+        class="input figure"
+        inputmode="decimal"
+        placeholder="none"
+        :disabled="frozen"
+        :aria-invalid="Boolean(wrong('gravity'))"
+      />
+      <p v-if="wrong('gravity')" class="wrong">{{ wrong('gravity') }}</p>
+    </div>
+    <div class="field">
+      <span class="label">Weights keyed in</span
+      ><Select
+        v-model="f.calibrated_in.value"
+        aria-label="Weights keyed in"
+        :placeholder="unit"
+        :options="['', ...(words?.units ?? [])]"
+        :disabled="frozen"
+      />
+    </div>
+    <div v-if="(sheet?.pads ?? 1) > 1" class="field">
+      <span class="label">For</span
+      ><Select
+        v-model="f.pad.value"
+        aria-label="For which pad"
+        :options="pads"
+        option-label="label"
+        option-value="value"
+        :disabled="frozen"
+      />
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.fields {
+  display: grid;
+  grid-template-columns: 1fr 1fr 6rem 6rem;
+  gap: 1rem;
+  align-items: start;
+}
+.narrow :deep(.select),
+.narrow :deep(.input) {
+  min-height: 3.5rem;
+}
+.more {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(10rem, 1fr));
+  gap: 0.4rem 1rem;
+  align-items: start;
+}
+@media (max-width: 40rem) {
+  .fields {
+    grid-template-columns: 1fr 1fr;
+  }
+}
+</style>

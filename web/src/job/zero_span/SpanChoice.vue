@@ -1,0 +1,191 @@
+<script setup lang="ts">
+import Button from 'primevue/button'
+import InputText from 'primevue/inputtext'
+import { computed, ref, watch } from 'vue'
+import { useKit, usePlan } from '../../api/kit'
+import type { PieceView, School } from '../../api/types'
+import RefusalNote from '../../ui/RefusalNote.vue'
+import { refDebounced } from '../../state/small'
+import { useTyped } from '../../state/typed'
+import { useEntry } from '../useEntry'
+import { useJob } from '../useJob'
+import { usePlanChoices } from '../usePlanChoices'
+
+// The span weight: what is keyed in, of which pieces it is made, and how good it would be.
+const props = defineProps<{ unit: string; max: string }>()
+const emit = defineEmits<{ thinks: [weight: string] }>()
+const job = useJob()
+const entry = useEntry()
+// As last time, unless something else is typed.
+const lastTime = () => {
+  const weight = job.assessment.value?.before?.span?.weight
+  return weight && weight.unit === props.unit && job.assessment.value?.adjust.pad === 1 ? weight.value : ''
+}
+const weight = useTyped(() => `${job.id}.span-weight`, lastTime)
+const asked = refDebounced(weight, 150)
+watch(asked, (now) => emit('thinks', now), { immediate: true })
+const { choices } = usePlanChoices(() => job.id)
+const { data: reply, isError: silent } = usePlan(
+  () => job.id,
+  computed(() => ({ choices: choices.value, span: asked.value, entries: job.assessment.value?.entries.length ?? 0 })),
+)
+const { data: kit } = useKit('')
+const objects = computed(() => (kit.value ?? []).filter((r) => r.piece.reference && !r.piece.damaged))
+const object = ref<PieceView | null>(null)
+// An answer counts for what it was asked, not for what stands in the field by now.
+const answers = computed(() => (reply.value?.asked_span === weight.value ? reply.value : null))
+const span = computed(() => (weight.value.trim() ? (answers.value?.span ?? null) : null))
+const refusedText = computed(() => {
+  const refused = weight.value.trim() ? answers.value?.span_refused : null
+  return refused ? [refused.message, refused.what_to_do].filter(Boolean).join('. ') : ''
+})
+const pieces = computed(() =>
+  object.value ? [object.value.piece] : span.value ? (answers.value?.span_pieces ?? []) : [],
+)
+const floor = computed(() => span.value?.floors.find((f) => f.school === reply.value?.school))
+const school = ref<School | ''>('')
+const why = ref('')
+
+function take(row: PieceView): void {
+  object.value = object.value?.piece.id === row.piece.id ? null : row
+  if (object.value) weight.value = `${row.piece.nominal.value} ${row.piece.nominal.unit}`
+}
+function typed(): void {
+  object.value = null
+}
+// Whoever is quicker than the answer waits for the pieces of what was typed.
+const answered = computed(() => silent.value || answers.value !== null)
+async function answer(): Promise<void> {
+  if (answered.value || object.value) return
+  await new Promise<void>((done) => {
+    const stop = watch(answered, (now) => {
+      if (!now) return
+      stop()
+      done()
+    })
+  })
+}
+async function choose(): Promise<void> {
+  await answer()
+  const made = pieces.value.map((p) => p.id)
+  if (await entry.enter({ kind: 'span_chosen', weight: weight.value, with: made })) weight.value = ''
+}
+async function ask(): Promise<void> {
+  if (school.value && (await entry.enter({ kind: 'school_chosen', school: school.value, reason: why.value })))
+    school.value = ''
+}
+</script>
+
+<template>
+  <RefusalNote :failure="entry.general(['weight', 'reason'])" />
+  <form class="row choose" @submit.prevent="choose">
+    <div class="field">
+      <label for="span-weight">Span weight, {{ unit }}</label>
+      <InputText
+        id="span-weight"
+        v-model="weight"
+        class="input input-figure"
+        inputmode="decimal"
+        autocomplete="off"
+        autofocus
+        :aria-invalid="Boolean(entry.wrong('weight'))"
+        @input="typed"
+      />
+      <p :class="entry.wrong('weight') || refusedText ? 'wrong' : 'hint'">
+        {{
+          entry.wrong('weight') ||
+          refusedText ||
+          (weight.includes('%') && span
+            ? `= ${span.weight.value} ${span.weight.unit}`
+            : `up to Max, ${props.max} ${unit}, or a share of it such as 60 %; nearer to Max is better`)
+        }}
+      </p>
+    </div>
+    <Button type="submit" class="btn-next" :disabled="entry.blocked.value">Keyed in</Button>
+  </form>
+  <div v-if="span" class="stack tight" data-testid="span-choice" aria-live="polite">
+    <p>
+      <strong :class="span.grade">{{ span.grade === 'blind' ? 'BLIND' : span.grade }}</strong>:
+      {{ span.says.split(': ')[1] }}.<template v-if="floor?.below">
+        Below {{ floor.label }}, {{ floor.floor?.value }} {{ floor.floor?.unit }}: this stays on the record.</template
+      >
+    </p>
+    <p v-if="span.if_wrong" class="small">{{ span.if_wrong }}</p>
+    <p class="small quiet">
+      {{
+        pieces.length
+          ? `made of ${pieces.map((p) => p.serial).join(', ')}`
+          : 'no choice of usable pieces gives it exactly'
+      }}
+    </p>
+  </div>
+  <p v-if="object" class="note note-caution small">
+    {{ object.piece.serial }} was weighed on {{ object.piece.reference?.scale }} (record
+    {{ object.piece.reference?.record }}). The job is then adjusted, not proven, until certified weights are put on.
+  </p>
+  <details v-if="reply" class="small">
+    <summary>
+      Asked for: {{ reply.span?.floors.find((f) => f.school === reply?.school)?.label ?? 'the school of the workshop'
+      }}{{ objects.length ? ', or an object that was weighed' : '' }}
+    </summary>
+    <div v-if="objects.length" class="row tight">
+      <span>Take instead:</span
+      ><button
+        v-for="o in objects"
+        :key="o.piece.id"
+        type="button"
+        class="btn"
+        :aria-pressed="object?.piece.id === o.piece.id"
+        @click="take(o)"
+      >
+        {{ o.piece.serial }}, {{ o.piece.nominal.value }} {{ o.piece.nominal.unit }}
+      </button>
+    </div>
+    <form class="row tight" @submit.prevent="ask">
+      <select v-model="school" class="input short" aria-label="Ask for another span weight on this job">
+        <option value="">on this job ask for …</option>
+        <option v-for="f in reply.span?.floors ?? []" :key="f.school" :value="f.school">{{ f.label }}</option>
+      </select>
+      <InputText
+        v-model="why"
+        class="input grow"
+        aria-label="Because"
+        placeholder="because"
+        :aria-invalid="Boolean(entry.wrong('reason'))"
+      /><Button type="submit" :disabled="!school || entry.blocked.value">Ask for it</Button>
+      <p v-if="entry.wrong('reason')" class="wrong" role="alert">{{ entry.wrong('reason') }}</p>
+    </form>
+  </details>
+</template>
+
+<style scoped>
+.choose {
+  align-items: start;
+}
+.choose .btn {
+  margin-top: 1.6rem;
+}
+.choose .field {
+  flex: 1;
+  max-width: 28rem;
+}
+.short {
+  width: 13rem;
+}
+.grow {
+  flex: 1;
+}
+.sound {
+  color: var(--shade-ink);
+}
+.thin {
+  color: var(--caution);
+}
+.blind {
+  color: var(--light-ink);
+}
+summary {
+  cursor: pointer;
+  min-height: var(--target);
+}
+</style>

@@ -1,0 +1,253 @@
+<script setup lang="ts">
+import { keepPreviousData, useQuery } from '@tanstack/vue-query'
+import { computed, reactive } from 'vue'
+import { useJobQuery } from '../api/jobs'
+import { Failure } from '../api/client'
+import { askKeying } from '../api/profiles'
+import type { OperatingSettingsForm } from '../api/types'
+import CannotList from './CannotList.vue'
+import KeyMoves from './KeyMoves.vue'
+import { useTyped } from '../state/typed'
+import { refDebounced } from '../state/small'
+import VirtualIndicator from './VirtualIndicator.vue'
+
+// The keying sheet on paper: one A4 sheet; beside it, on the screen, a virtual indicator.
+const props = defineProps<{ job: string }>()
+const { data } = useJobQuery(() => props.job)
+const a = computed(() => data.value?.assessment)
+const weights = useTyped(() => `${props.job}.sheet-weights`)
+const asked = refDebounced(weights, 200)
+// How it is to behave in use, where its profile has items for that; what is empty is left as it is.
+const operating = reactive({ automatic_zero: '', zero_tracking: '', start_unit: '', filter: '' })
+const form = computed(() => ({ ...operating, start_unit: operating.start_unit || null }) as OperatingSettingsForm)
+const items = computed(() =>
+  (
+    [
+      ['automatic_zero', 'Automatic zero, % of Max'],
+      ['zero_tracking', 'Zero tracking, d a second'],
+      ['filter', 'Filter, larger is stronger'],
+    ] as const
+  ).filter(([meaning]) => keyed.value?.profile.parameter.some((p) => p.meaning === meaning)),
+)
+const startUnits = computed(
+  () => keyed.value?.profile.parameter.find((p) => p.meaning === 'start_unit')?.options?.map((o) => o.is) ?? [],
+)
+const list = computed(() =>
+  asked.value
+    .split(/[;\n]/)
+    .map((w) => w.trim())
+    .filter(Boolean),
+)
+const askedOperating = refDebounced(form, 200)
+const { data: keyed, error } = useQuery({
+  queryKey: computed(() => ['keying', props.job, a.value?.entries.length, list.value, askedOperating.value]),
+  queryFn: () => askKeying(props.job, null, list.value, { operating: askedOperating.value }),
+  placeholderData: keepPreviousData,
+  enabled: computed(() => Boolean(a.value)),
+})
+// On one sheet of paper a caution stands where it applies first.
+const steps = computed(() => {
+  const told = new Set<string>()
+  return (keyed.value?.sheet?.steps ?? []).map((s) => ({
+    ...s,
+    cautions: s.cautions.filter((c) => !told.has(c) && told.add(c)),
+  }))
+})
+// A weight that cannot be is told at its field, which stays there to be mended.
+const wrong = (field: string) => (error.value instanceof Failure ? error.value.at(field) : '')
+const wrongWeights = computed(() => wrong('weights'))
+const wrongField = computed(() => ['weights', ...Object.keys(operating)].some((f) => wrong(f)))
+const print = () => window.print()
+</script>
+
+<template>
+  <main id="main" class="desk">
+    <p v-if="error && !wrongField" class="note note-wrong" role="alert">{{ error.message }}</p>
+    <div v-if="a" class="row tools no-print">
+      <button type="button" class="btn btn-next" :disabled="!keyed?.sheet || Boolean(error)" @click="print">
+        Print
+      </button>
+      <p v-if="!keyed?.sheet && keyed" class="small quiet">What cannot be entered is told below.</p>
+      <div class="field weights">
+        <label for="weights">Span weights, several by ;</label
+        ><input
+          id="weights"
+          v-model="weights"
+          class="input figure"
+          autocomplete="off"
+          :aria-invalid="Boolean(wrongWeights)"
+          :placeholder="a.adjust.weight ? `${a.adjust.weight.value} ${a.adjust.weight.unit}` : 'none yet'"
+        />
+        <p v-if="wrongWeights" class="wrong" role="alert">{{ wrongWeights }}</p>
+      </div>
+      <div v-for="[field, label] in items" :key="field" class="field narrow">
+        <label :for="field">{{ label }}</label><input
+          :id="field"
+          v-model="operating[field]"
+          class="input figure"
+          inputmode="decimal"
+          placeholder="as it is"
+          :aria-invalid="Boolean(wrong(field))"
+        />
+        <p v-if="wrong(field)" class="wrong" role="alert">{{ wrong(field) }}</p>
+      </div>
+      <div v-if="startUnits.length" class="field narrow">
+        <label for="start_unit">Unit at power-on</label
+        ><select id="start_unit" v-model="operating.start_unit" class="input">
+          <option value="">as it is</option>
+          <option v-for="u in startUnits" :key="u">{{ u }}</option>
+        </select>
+      </div>
+      <RouterLink class="btn btn-bare" :to="{ name: 'job', params: { job: props.job, stage: 'set_up' } }"
+        >To the job</RouterLink
+      >
+    </div>
+    <CannotList v-if="keyed?.cannot.length && !error" :cannot="keyed.cannot" />
+    <div v-if="a && keyed?.sheet && !error" class="two">
+      <article class="page">
+        <header>
+          <div>
+            <p class="small quiet">Keying sheet · {{ keyed.profile.name }}</p>
+            <h1>{{ a.sheet.name }}, {{ a.sheet.serial }}</h1>
+          </div>
+          <p class="figure">
+            {{ a.setup.setup.max.value }} × {{ a.setup.setup.d.value }} {{ a.setup.setup.d.unit }}<br /><span
+              class="small quiet"
+              >{{ keyed.sheet.presses }} presses, {{ keyed.sheet.naive }} without thinking</span
+            >
+          </p>
+        </header>
+        <p v-for="c in keyed.sheet.cautions" :key="c" class="small caution">{{ c }}</p>
+        <ol :class="['steps', { long: keyed.sheet.steps.length > 12, 'very-long': keyed.sheet.steps.length > 20 }]">
+          <li v-for="s in steps" :key="s.number">
+            <p>
+              <span class="figure number">{{ s.number }}</span> <strong>{{ s.title }}</strong><span
+                v-if="s.platform"
+                class="small"
+              >
+                · {{ s.platform }}</span
+              >
+            </p>
+            <KeyMoves :step="s" />
+            <p v-for="c in s.cautions" :key="c" class="small caution">{{ c }}</p>
+          </li>
+        </ol>
+      </article>
+      <section class="no-print stack">
+        <h2>Try it first</h2>
+        <VirtualIndicator
+          :profile="keyed.profile"
+          :what="{ profile: a.sheet.profile?.id, job: props.job }"
+          :weight="list[0] ?? (a.adjust.weight ? `${a.adjust.weight.value} ${a.adjust.weight.unit}` : undefined)"
+        />
+      </section>
+    </div>
+  </main>
+</template>
+
+<style scoped>
+.desk {
+  padding: 1rem 1.25rem 2rem;
+  display: flex;
+  flex-direction: column;
+  gap: 1rem;
+}
+.weights {
+  width: 18rem;
+}
+.narrow {
+  width: 11rem;
+}
+.two {
+  display: grid;
+  grid-template-columns: minmax(0, 1.4fr) minmax(20rem, 1fr);
+  gap: 1.75rem;
+  align-items: start;
+}
+.page {
+  background: var(--sheet);
+  padding: 1.2rem 1.5rem;
+  border: 1px solid var(--rule);
+  display: flex;
+  flex-direction: column;
+  gap: 0.7rem;
+}
+header {
+  display: flex;
+  justify-content: space-between;
+  gap: 1rem;
+  align-items: end;
+  border-bottom: 2px solid var(--ink);
+  padding-bottom: 0.5rem;
+}
+header > :last-child {
+  text-align: right;
+}
+.steps {
+  display: grid;
+  grid-template-columns: 1fr;
+  gap: 0.55rem 1.5rem;
+}
+.steps > li {
+  break-inside: avoid;
+  border-bottom: 1px solid var(--rule-2);
+  padding-bottom: 0.4rem;
+}
+.number {
+  display: inline-block;
+  min-width: 1.6rem;
+  color: var(--ink-2);
+}
+.caution {
+  border-left: 6px double var(--caution);
+  padding-left: 0.5rem;
+}
+@media (max-width: 64rem) {
+  .two {
+    grid-template-columns: 1fr;
+  }
+}
+@media print {
+  .desk {
+    padding: 0;
+  }
+  .two {
+    display: block;
+  }
+  .page {
+    border: none;
+    padding: 0;
+    gap: 0.4rem;
+  }
+  .steps {
+    columns: 2;
+    column-gap: 6mm;
+    display: block;
+    font-size: 8.2pt;
+  }
+  .steps > li {
+    margin-bottom: 1.2mm;
+    padding-bottom: 0.8mm;
+  }
+  .steps.long {
+    font-size: 7.2pt;
+  }
+  .steps.very-long {
+    columns: 3;
+    font-size: 6.3pt;
+    column-gap: 4mm;
+  }
+  .steps.very-long :deep(.moves) {
+    gap: 0.4mm;
+  }
+  .steps.very-long :deep(li) {
+    grid-template-columns: minmax(3rem, auto) 1fr auto minmax(3rem, auto);
+    gap: 1mm;
+  }
+  .steps :deep(.display) {
+    background: none;
+    color: #000;
+    border: 1px solid #000;
+  }
+}
+</style>

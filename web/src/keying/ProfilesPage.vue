@@ -1,0 +1,102 @@
+<script setup lang="ts">
+import { v7 as uuidv7 } from 'uuid'
+import { computed, ref } from 'vue'
+import { useRouter } from 'vue-router'
+import { keepProfile, useProfiles } from '../api/profiles'
+import type { ProfileChecked } from '../api/types'
+import RefusalNote from '../ui/RefusalNote.vue'
+import { session } from '../state/session'
+import { useTried } from '../state/tried'
+import { dayText } from '../ui/format'
+
+const router = useRouter()
+const { data: rows, error, isPending } = useProfiles()
+const works = computed(() => session.has('technician'))
+const { failure, tried } = useTried()
+const problems = computed(() => (failure.value?.problem?.figures?.problems ?? []) as ProfileChecked['problems'])
+const picked = ref<HTMLInputElement | null>(null)
+
+async function take(event: Event): Promise<void> {
+  const field = event.target as HTMLInputElement
+  const file = field.files?.[0]
+  if (!file) return
+  await tried(async () => {
+    const kept = await keepProfile({ id: uuidv7(), text: await file.text(), edition: 0, file_name: file.name })
+    await router.push({ name: 'profile', params: { profile: kept.id } })
+  })
+  field.value = ''
+}
+</script>
+
+<template>
+  <main id="main" class="list stack">
+    <div class="row">
+      <h1>Profiles of indicators</h1>
+      <span class="push"></span>
+      <template v-if="works">
+        <input
+          ref="picked"
+          class="sr-only"
+          type="file"
+          accept=".toml"
+          tabindex="-1"
+          aria-label="A profile's file"
+          @change="take"
+        />
+        <button type="button" class="btn" @click="picked?.click()">Take in a profile</button>
+        <RouterLink class="btn" :to="{ name: 'new-profile' }">New profile</RouterLink>
+      </template>
+    </div>
+    <p class="quiet">
+      A profile says how one kind of indicator is told things: its way in, its keys, its parameters, what its display
+      may say. Many scales may share one.
+    </p>
+    <RefusalNote :failure="failure" />
+    <ul v-if="problems.length" class="note note-wrong" data-testid="problems">
+      <li v-for="p in problems" :key="`${p.line}${p.says}`">
+        <span class="figure">line {{ p.line }}</span> {{ p.says }}
+      </li>
+    </ul>
+    <p v-if="error" class="note note-wrong" role="alert">{{ error.message }}</p>
+    <p v-else-if="isPending" class="quiet" role="status">Looking …</p>
+    <p v-else-if="!rows?.length" class="quiet">No profile yet. Take one in, or write one: docs/profile.md shows how.</p>
+    <table v-else>
+      <thead>
+        <tr>
+          <th scope="col">Indicator</th>
+          <th scope="col">How it is told things</th>
+          <th scope="col" class="right">Edition</th>
+          <th scope="col">Changed</th>
+          <th scope="col" class="right">Scales</th>
+          <th><span class="sr-only">File</span></th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="row in rows" :key="row.id">
+          <th scope="row" class="name">
+            <RouterLink :to="{ name: 'profile', params: { profile: row.id } }">{{ row.name }}</RouterLink>
+          </th>
+          <td>{{ row.about }}</td>
+          <td class="figure right">{{ row.edition }}</td>
+          <td>
+            {{ dayText(row.changed_at) }}<br /><span class="small quiet">{{ row.changed_by }}</span>
+          </td>
+          <td class="figure right">{{ row.scales }}</td>
+          <td class="right"><a class="btn btn-bare" :href="`/api/profiles/${row.id}/file`" download>File</a></td>
+        </tr>
+      </tbody>
+    </table>
+  </main>
+</template>
+
+<style scoped>
+.list {
+  padding: 1rem 1.25rem 2rem;
+}
+.name {
+  font-size: 1rem;
+  color: var(--ink);
+  white-space: nowrap;
+  padding-right: 1.2rem;
+}
+</style>

@@ -1,0 +1,77 @@
+<script setup lang="ts">
+import { useAccount } from '../api/practice'
+import type { Account } from '../api/types'
+import VerdictMark from '../ui/VerdictMark.vue'
+
+const props = defineProps<{ job: string }>()
+const { data, error } = useAccount(() => props.job)
+type Line = Account['lines'][number]
+const marks: Record<Line['grade'], { verdict: 'within' | 'outside' | 'none'; word: string }> = {
+  good: { verdict: 'within', word: 'Good' },
+  better: { verdict: 'none', word: 'Could be better' },
+  mistake: { verdict: 'outside', word: 'Mistake' },
+}
+</script>
+
+<template>
+  <main id="main" class="account stack">
+    <div class="row no-print">
+      <RouterLink class="btn btn-next" :to="{ name: 'practice' }">To the lessons</RouterLink
+      ><RouterLink class="btn" :to="{ name: 'job', params: { job: props.job, stage: 'look_over' } }"
+        >To the job</RouterLink
+      >
+    </div>
+    <p v-if="error" class="note note-wrong" role="alert">{{ error.message }}</p>
+    <template v-if="data">
+      <h1>{{ data.says }}</h1>
+      <p class="note">
+        <strong>What it was.</strong> {{ data.hidden }} <strong>What cures it:</strong> {{ data.cure }}.
+      </p>
+      <table>
+        <thead>
+          <tr>
+            <th scope="col">About</th>
+            <th scope="col">You did</th>
+            <th scope="col">A good run</th>
+            <th scope="col"><span class="sr-only">Verdict</span></th>
+          </tr>
+        </thead>
+        <tbody>
+          <template v-for="l in data.lines" :key="l.about">
+            <tr :data-testid="`account-${l.grade}`">
+              <th scope="row">{{ l.about }}</th>
+              <td>{{ l.did }}</td>
+              <td>{{ l.good }}</td>
+              <td><VerdictMark :verdict="marks[l.grade].verdict" :word="marks[l.grade].word" /></td>
+            </tr>
+            <tr v-if="l.cost">
+              <td></td>
+              <td colspan="3" class="cost">On a real scale: {{ l.cost }}</td>
+            </tr>
+          </template>
+        </tbody>
+      </table>
+      <p class="small quiet">This is practice, on a scale that does not exist. It is no record.</p>
+    </template>
+  </main>
+</template>
+
+<style scoped>
+.account {
+  padding: 1rem 1.25rem 2rem;
+  max-width: 74rem;
+}
+tbody th {
+  color: var(--ink);
+  white-space: nowrap;
+  padding-right: 1.4rem;
+}
+td {
+  max-width: 30rem;
+}
+.cost {
+  color: var(--light-ink);
+  font-weight: 600;
+  border-bottom-width: 2px;
+}
+</style>

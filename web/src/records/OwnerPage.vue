@@ -1,0 +1,80 @@
+<script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
+import { api, settled } from '../api/client'
+import VerdictMark from '../ui/VerdictMark.vue'
+import { dayText, outcomeVerdict, outcomeWord } from '../ui/format'
+
+// What a customer sees by their own link: their scales, when each is due, and their papers.
+const props = defineProps<{ token: string }>()
+const { data, error, isPending } = useQuery({
+  queryKey: ['own', props.token],
+  queryFn: () => settled(api.GET('/api/own/{token}', { params: { path: { token: props.token } } })),
+  retry: false,
+})
+</script>
+
+<template>
+  <main id="main" class="own stack">
+    <p class="small quiet">Ombret</p>
+    <p v-if="isPending" class="quiet" role="status">Looking …</p>
+    <template v-else-if="error">
+      <h1>This link opens nothing any more</h1>
+      <p>Ask the workshop that gave it to you for a new one.</p>
+    </template>
+    <template v-else-if="data">
+      <h1>{{ data.customer }}</h1>
+      <p class="quiet">Scales and papers kept by {{ data.workshop }}. Whoever has this link sees this page.</p>
+      <h2>Scales</h2>
+      <p v-if="!data.scales.length" class="quiet">None.</p>
+      <table v-else>
+        <thead>
+          <tr>
+            <th scope="col">Scale</th>
+            <th scope="col">Place</th>
+            <th scope="col">Serial</th>
+            <th scope="col">Last outcome</th>
+            <th scope="col">Due</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="(s, i) in data.scales" :key="i">
+            <td>
+              <strong>{{ s.name }}</strong>
+            </td>
+            <td>{{ s.place }}</td>
+            <td class="figure">{{ s.serial }}</td>
+            <td>{{ s.last_outcome ? outcomeWord(s.last_outcome) : '–' }}</td>
+            <td class="figure" :class="{ wrong: s.overdue }">{{ s.due ? dayText(s.due) : '–' }}</td>
+          </tr>
+        </tbody>
+      </table>
+      <h2>Papers</h2>
+      <p v-if="!data.records.length" class="quiet">None yet.</p>
+      <table v-else>
+        <tbody>
+          <tr v-for="r in data.records" :key="r.job">
+            <td class="figure">
+              <a :href="`/api/own/${token}/papers/${r.job}`" download>{{ r.number }}</a>
+            </td>
+            <td class="figure">{{ dayText(r.signed_at) }}</td>
+            <td>{{ r.scale }}</td>
+            <td>
+              <VerdictMark v-if="outcomeVerdict(r.outcome) !== 'none'" :verdict="outcomeVerdict(r.outcome)" />
+              <template v-else>{{ outcomeWord(r.outcome) }}</template>
+            </td>
+            <td class="small">{{ r.certificate ? 'calibration certificate' : 'work report' }}</td>
+          </tr>
+        </tbody>
+      </table>
+    </template>
+  </main>
+</template>
+
+<style scoped>
+.own {
+  padding: 2rem 1.25rem;
+  max-width: 60rem;
+  margin: 0 auto;
+  width: 100%;
+}
+</style>

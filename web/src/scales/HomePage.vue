@@ -1,0 +1,152 @@
+<script setup lang="ts">
+import Button from 'primevue/button'
+import InputText from 'primevue/inputtext'
+import { refDebounced, onKeyStroke } from '../state/small'
+import { computed, ref } from 'vue'
+import { useOpenJobs } from '../api/jobs'
+import { useWaiting } from '../api/papers'
+import { useScales } from '../api/scales'
+import ImportButton from '../ui/ImportButton.vue'
+import ScaleLine from './ScaleLine.vue'
+import { clockText, dayText, outcomeWord } from '../ui/format'
+import { session } from '../state/session'
+
+const search = ref('')
+const asked = refDebounced(search, 120)
+const scales = useScales(asked)
+const { data: jobs } = useOpenJobs()
+const { data: waiting } = useWaiting()
+const rows = computed(() => scales.data.value?.pages.flatMap((p) => p.scales) ?? [])
+const works = computed(() => session.has('technician'))
+onKeyStroke('/', () => document.getElementById('search')?.focus())
+</script>
+
+<template>
+  <main id="main" class="home stack">
+    <section v-if="jobs?.length" aria-labelledby="open-jobs">
+      <h2 id="open-jobs">Open jobs</h2>
+      <ul class="jobs">
+        <li v-for="job in jobs" :key="job.id">
+          <RouterLink
+            class="btn"
+            :class="{ 'btn-next': works && job === jobs[0] }"
+            :to="{ name: 'job', params: { job: job.id } }"
+            >Go on: {{ job.scale }}</RouterLink
+          >
+          <span
+            >{{ job.owner }}<br /><span class="small quiet"
+              >{{ job.started_by }}, {{ dayText(job.started_at) }} {{ clockText(job.started_at) }},
+              {{ job.entries }} entries</span
+            ><span v-if="job.sent_back" class="note note-caution small sent-back"
+              ><strong>Sent back:</strong> {{ job.sent_back }}</span
+            ></span
+          >
+        </li>
+      </ul>
+    </section>
+    <section v-if="waiting?.length" aria-labelledby="to-approve">
+      <h2 id="to-approve">{{ works ? 'Waiting for approval' : 'To approve' }}</h2>
+      <ul class="jobs">
+        <li v-for="w in waiting" :key="w.job">
+          <RouterLink
+            class="btn"
+            :class="{ 'btn-next': !works && w === waiting[0] }"
+            :to="{ name: 'record', params: { job: w.job } }"
+            >{{ w.number }}: {{ w.scale }}</RouterLink
+          >
+          <span
+            >{{ w.owner }}<br /><span class="small quiet"
+              >{{ outcomeWord(w.outcome) }}, signed {{ dayText(w.signed_at) }}</span
+            ></span
+          >
+        </li>
+      </ul>
+    </section>
+    <section class="stack">
+      <div class="row">
+        <h1>Scales</h1>
+        <div class="search">
+          <InputText
+            id="search"
+            v-model="search"
+            type="search"
+            placeholder="Name, owner, place, serial"
+            aria-label="Search among the scales"
+          />
+        </div>
+        <RouterLink class="btn btn-bare" :to="{ name: 'lookup', query: search ? { q: search } : {} }"
+          >Look up a seal, a number, a weight</RouterLink
+        >
+        <span class="push"></span>
+        <ImportButton v-if="works" />
+        <RouterLink v-if="works" class="btn" :to="{ name: 'new-scale' }">New scale</RouterLink>
+      </div>
+      <p v-if="scales.error.value" class="note note-wrong" role="alert">{{ scales.error.value.message }}</p>
+      <p v-else-if="scales.isPending.value" class="quiet" role="status">Looking …</p>
+      <p v-else-if="!rows.length && search" class="quiet" role="status">
+        No scale matches “{{ search }}”.
+        <RouterLink :to="{ name: 'lookup', query: { q: search } }"
+          >Look for it on records, seals and weights</RouterLink
+        >
+      </p>
+      <p v-else-if="!rows.length" class="quiet">No scale yet. Add one: its plate is all you need to begin.</p>
+      <div v-else class="scroll">
+        <table>
+          <thead>
+            <tr>
+              <th scope="col">Scale</th>
+              <th scope="col">Where</th>
+              <th scope="col" class="right">Max × d</th>
+              <th scope="col" class="class">Class</th>
+              <th scope="col">Last record</th>
+              <th scope="col">Next due</th>
+              <th><span class="sr-only">Job</span></th>
+            </tr>
+          </thead>
+          <tbody>
+            <ScaleLine v-for="row in rows" :key="row.sheet.id" :row="row" :works="works" />
+          </tbody>
+        </table>
+      </div>
+      <Button
+        v-if="scales.hasNextPage.value"
+        type="button"
+        :disabled="scales.isFetchingNextPage.value"
+        @click="scales.fetchNextPage()"
+        >More scales</Button
+      >
+    </section>
+  </main>
+</template>
+
+<style scoped>
+.home {
+  padding: 1rem 1.25rem 2rem;
+  gap: 1.5rem;
+}
+.class {
+  padding-left: 0.8rem;
+}
+.jobs {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0.8rem 2rem;
+  margin-top: 0.6rem;
+}
+.jobs li {
+  display: flex;
+  gap: 0.9rem;
+  align-items: center;
+}
+.sent-back {
+  display: block;
+  margin-top: 0.3rem;
+  max-width: 26rem;
+}
+.search {
+  width: min(24rem, 100%);
+}
+.scroll {
+  overflow-x: auto;
+}
+</style>

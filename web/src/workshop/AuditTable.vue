@@ -1,0 +1,42 @@
+<script setup lang="ts">
+import { actWord } from '../api/audit'
+import type { AuditLine } from '../api/types'
+import { momentText } from '../ui/format'
+
+// Lines of the audit trail, the newest first.
+defineProps<{ lines: AuditLine[] }>()
+const told = (value: unknown): string =>
+  Array.isArray(value) ? value.join(' and ') : value && typeof value === 'object' ? '' : String(value ?? '')
+/** What belongs to a line, in a few words. */
+function detail(line: AuditLine): string {
+  const of = (line.detail ?? {}) as Record<string, unknown>
+  if (line.act === 'approval_rule') return of.after ? 'a reviewer approves each record' : 'records need no approval'
+  const parts = ['person', 'name', 'from', 'kind', 'file', 'rows', 'table', 'papers', 'jobs', 'roles']
+    .filter((key) => told(of[key]))
+    .map((key) => told(of[key]))
+  const change = told(of.after) ? [`${told(of.before) || '–'} → ${told(of.after)}`] : []
+  return [...parts, ...change].join(', ')
+}
+</script>
+
+<template>
+  <p v-if="!lines.length" class="quiet">Nothing of that kind.</p>
+  <table v-else data-testid="audit">
+    <thead>
+      <tr>
+        <th scope="col">When</th>
+        <th scope="col">Who</th>
+        <th scope="col">What</th>
+        <th scope="col"></th>
+      </tr>
+    </thead>
+    <tbody>
+      <tr v-for="line in lines" :key="line.seq">
+        <td class="figure">{{ momentText(line.at) }}</td>
+        <td>{{ line.name }}</td>
+        <td>{{ actWord(line.act) }}</td>
+        <td class="small">{{ detail(line) }}</td>
+      </tr>
+    </tbody>
+  </table>
+</template>

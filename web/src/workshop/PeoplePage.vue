@@ -1,0 +1,166 @@
+<script setup lang="ts">
+import Button from 'primevue/button'
+import { computed, reactive, ref } from 'vue'
+import { endFactorOf } from '../api/factors'
+import { reduceMember, changeMember, invite, passwordLink, usePeople } from '../api/people'
+import { useReminders } from '../api/reminders'
+import { useVocabulary } from '../api/scales'
+import type { LinkMade, Member, Role } from '../api/types'
+import RefusalNote from '../ui/RefusalNote.vue'
+import SessionList from './SessionList.vue'
+import TextField from '../ui/TextField.vue'
+import { useTried } from '../state/tried'
+import { momentText, roleWord } from '../ui/format'
+
+// Who works here, and as what; for managers.
+const { data, error } = usePeople()
+const { data: words } = useVocabulary()
+const { data: reminders } = useReminders()
+const roles = computed(() => words.value?.roles ?? [])
+const fresh = reactive({ name: '', email: '', roles: ['technician'] as Role[] })
+const made = ref<{ link: LinkMade; whose: string } | null>(null)
+const inviting = useTried()
+const changing = useTried()
+const address = (link: LinkMade) => `${location.origin}${link.path}`
+
+async function send(): Promise<void> {
+  await inviting.tried(async () => {
+    const link = await invite(fresh.name, fresh.roles, fresh.email)
+    made.value = { link, whose: fresh.name }
+    fresh.name = fresh.email = ''
+    fresh.roles = ['technician']
+  })
+}
+async function reset(m: Member): Promise<void> {
+  await changing.tried(async () => {
+    made.value = { link: await passwordLink(m.id), whose: m.name }
+  })
+}
+function turn(m: Member, role: Role): void {
+  const now = m.roles.includes(role) ? m.roles.filter((r) => r !== role) : [...m.roles, role]
+  void changing.tried(() => changeMember(m.id, now, m.active))
+}
+</script>
+
+<template>
+  <main id="main" class="people stack">
+    <h1>People</h1>
+    <p v-if="error" class="note note-wrong" role="alert">{{ error.message }}</p>
+    <template v-if="data">
+      <form class="row end" @submit.prevent="send">
+        <TextField
+          id="invite-name"
+          v-model="fresh.name"
+          label="Invite: name, as it is to stand on records"
+          :wrong="inviting.wrong('name')"
+        />
+        <TextField
+          v-if="reminders?.mail"
+          id="invite-email"
+          v-model="fresh.email"
+          label="Send the link to; empty: hand it over yourself"
+          :wrong="inviting.wrong('email')"
+        />
+        <fieldset class="roles">
+          <legend class="small">Roles</legend>
+          <label v-for="r in roles" :key="r" class="check"
+            ><input v-model="fresh.roles" type="checkbox" :value="r" :name="`invite-${r}`" /> {{ roleWord(r) }}</label
+          >
+        </fieldset>
+        <Button type="submit" class="btn-next">Make an invitation</Button>
+      </form>
+      <p v-if="inviting.wrong('roles')" class="wrong" role="alert">{{ inviting.wrong('roles') }}</p>
+      <RefusalNote :failure="inviting.general(['name', 'roles', 'email'])" />
+      <p v-if="made" class="note" role="status" data-testid="link">
+        For {{ made.whose }}, until {{ momentText(made.link.expires_at) }}; it works once and is shown this once:
+        <span class="figure address">{{ address(made.link) }}</span>
+      </p>
+      <p class="small quiet">
+        A technician works and signs, a reviewer approves what others signed, a manager decides who works here and how.
+        A reader sees everything and changes nothing.
+      </p>
+      <table>
+        <thead>
+          <tr>
+            <th scope="col">Name</th>
+            <th scope="col">Signs in as</th>
+            <th scope="col">Roles</th>
+            <th scope="col">Sessions</th>
+            <th></th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="m in data.members" :key="m.id" :class="{ gone: !m.active }">
+            <td>{{ m.name }}<span v-if="!m.active" class="quiet">, signs in no more</span></td>
+            <td class="figure">{{ m.sign_in }}</td>
+            <td>
+              <label v-for="r in roles" :key="r" class="check inline"
+                ><input
+                  type="checkbox"
+                  :checked="m.roles.includes(r)"
+                  :disabled="!m.active"
+                  :aria-label="`${m.name}: ${roleWord(r)}`"
+                  @click.prevent="turn(m, r)"
+                />
+                {{ roleWord(r) }}</label
+              >
+            </td>
+            <td class="figure">{{ m.sessions }}</td>
+            <td class="row tight">
+              <Button v-if="m.second_factor" type="button" @click="changing.tried(() => endFactorOf(m.id))"
+                >Remove second factor</Button
+              ><Button v-if="m.active" type="button" @click="reset(m)">Link for a new password</Button
+              ><Button type="button" @click="changing.tried(() => changeMember(m.id, m.roles, !m.active))">{{
+                m.active ? 'Deactivate' : 'Activate'
+              }}</Button
+              ><Button v-if="!m.active && m.sign_in" type="button" @click="changing.tried(() => reduceMember(m.id))"
+                >Delete personal data</Button
+              >
+            </td>
+          </tr>
+        </tbody>
+      </table>
+      <RefusalNote :failure="changing.failure.value" />
+      <template v-if="data.invitations.length">
+        <h2>Waiting</h2>
+        <ul>
+          <li v-for="(i, n) in data.invitations" :key="n">
+            {{ i.name }}, {{ i.reset ? 'a new password' : i.roles.map(roleWord).join(' and ') }}, until
+            {{ momentText(i.expires_at) }}
+          </li>
+        </ul>
+      </template>
+      <SessionList :all="true" />
+    </template>
+  </main>
+</template>
+
+<style scoped>
+.people {
+  padding: 1rem 1.25rem 2rem;
+  max-width: 76rem;
+}
+.roles {
+  display: flex;
+  gap: 0.8rem;
+  border: 0;
+  padding: 0;
+  flex-wrap: wrap;
+}
+.inline {
+  display: inline-flex;
+  margin-right: 0.9rem;
+}
+.address {
+  overflow-wrap: anywhere;
+}
+.gone td {
+  opacity: 0.7;
+}
+th,
+td {
+  text-align: left;
+  padding: 0.4rem 1.2rem 0.4rem 0;
+  vertical-align: middle;
+}
+</style>

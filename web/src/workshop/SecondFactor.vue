@@ -1,0 +1,111 @@
+<script setup lang="ts">
+import Button from 'primevue/button'
+import { ref } from 'vue'
+import { beginFactor, confirmFactor, endFactor, useFactor } from '../api/factors'
+import type { FactorBegun } from '../api/types'
+import { useTried } from '../state/tried'
+import RefusalNote from '../ui/RefusalNote.vue'
+import TextField from '../ui/TextField.vue'
+
+// A second factor by time: begun with the password, counted when a code of it was given.
+const { data } = useFactor()
+const password = ref('')
+const code = ref('')
+const begun = ref<FactorBegun | null>(null)
+const codes = ref<string[]>([])
+const work = useTried()
+
+async function begin(): Promise<void> {
+  await work.tried(async () => {
+    begun.value = await beginFactor(password.value)
+    password.value = ''
+  })
+}
+async function confirm(): Promise<void> {
+  await work.tried(async () => {
+    codes.value = await confirmFactor(code.value)
+    begun.value = null
+    code.value = ''
+  })
+}
+async function end(): Promise<void> {
+  await work.tried(async () => {
+    await endFactor(password.value)
+    password.value = ''
+    codes.value = []
+  })
+}
+const picture = (svg: string) => `data:image/svg+xml,${encodeURIComponent(svg)}`
+</script>
+
+<template>
+  <section class="stack tight factor" aria-labelledby="factor">
+    <h2 id="factor">Second factor</h2>
+    <p v-if="data?.on" role="status">
+      On: signing in asks for a code of your authenticator.
+      <span :class="{ wrong: data.codes_left < 3 }"
+        >{{ data.codes_left }} recovery {{ data.codes_left === 1 ? 'code' : 'codes' }} left.</span
+      >
+    </p>
+    <p v-else class="quiet">
+      Off. With it, signing in asks for a code that an authenticator on your telephone shows, beside the password.
+    </p>
+    <div v-if="codes.length" class="note" role="status" data-testid="codes">
+      <p>
+        <strong>Recovery codes.</strong> Each works once in place of the authenticator. They are shown this once: print
+        them or write them down.
+      </p>
+      <ul class="codes figure">
+        <li v-for="c in codes" :key="c">{{ c }}</li>
+      </ul>
+    </div>
+    <form v-if="begun" class="stack tight" @submit.prevent="confirm">
+      <p>Take this picture with your authenticator, or type the secret into it:</p>
+      <img v-if="begun.qr" :src="picture(begun.qr)" alt="The secret as a picture for an authenticator" class="qr" />
+      <p class="figure secret" data-testid="secret">{{ begun.secret }}</p>
+      <TextField
+        id="factor-code"
+        v-model="code"
+        label="The six digits that it shows now"
+        figure
+        autocomplete="one-time-code"
+        :wrong="work.wrong('code')"
+      />
+      <div class="row"><Button type="submit" class="btn-next">Switch it on</Button></div>
+    </form>
+    <form v-else class="stack tight" @submit.prevent="data?.on ? end() : begin()">
+      <TextField
+        id="factor-password"
+        v-model="password"
+        label="Your password"
+        type="password"
+        autocomplete="current-password"
+        :wrong="work.wrong('password')"
+      />
+      <div class="row">
+        <Button type="submit">{{ data?.on ? 'Switch it off' : 'Set it up' }}</Button>
+      </div>
+    </form>
+    <RefusalNote :failure="work.general(['password', 'code'])" />
+  </section>
+</template>
+
+<style scoped>
+.factor {
+  max-width: 34rem;
+  margin-bottom: 1.5rem;
+}
+.codes {
+  columns: 2;
+  margin-top: 0.5rem;
+}
+.qr {
+  width: 12rem;
+  background: #fff;
+  padding: 0.5rem;
+}
+.secret {
+  white-space: normal;
+  overflow-wrap: anywhere;
+}
+</style>

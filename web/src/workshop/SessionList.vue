@@ -1,0 +1,67 @@
+<script setup lang="ts">
+import Button from 'primevue/button'
+import { endSession, useSessions } from '../api/people'
+import { useTried } from '../state/tried'
+import { momentText } from '../ui/format'
+import RefusalNote from '../ui/RefusalNote.vue'
+
+// Open sessions: one's own, or everybody's for a manager.
+const props = defineProps<{ all: boolean }>()
+const { data } = useSessions(() => props.all)
+const { failure, tried } = useTried()
+</script>
+
+<template>
+  <section aria-labelledby="sessions">
+    <h2 id="sessions">Signed in now</h2>
+    <table v-if="data?.length">
+      <thead>
+        <tr>
+          <th v-if="all" scope="col">Who</th>
+          <th scope="col">Since</th>
+          <th scope="col">Last used</th>
+          <th scope="col">From</th>
+          <th scope="col">Browser</th>
+          <th></th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="s in data" :key="s.id">
+          <td v-if="all">{{ s.person }}</td>
+          <td class="figure">{{ momentText(s.since) }}</td>
+          <td class="figure">{{ momentText(s.seen_at) }}</td>
+          <td class="figure">{{ s.from }}</td>
+          <td class="small browser">{{ s.browser || '–' }}</td>
+          <td>
+            <span v-if="s.own" class="quiet own">this one</span
+            ><Button
+              v-else
+              type="button"
+              :aria-label="`End the session of ${s.person}`"
+              @click="tried(() => endSession(s.id))"
+              >End session</Button
+            >
+          </td>
+        </tr>
+      </tbody>
+    </table>
+    <RefusalNote :failure="failure" />
+  </section>
+</template>
+
+<style scoped>
+th,
+td {
+  text-align: left;
+  padding: 0.35rem 1.2rem 0.35rem 0;
+}
+.own {
+  white-space: nowrap;
+}
+.browser {
+  max-width: 18rem;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+</style>
