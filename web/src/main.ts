@@ -11,11 +11,13 @@ import { queryClient } from './api/queries'
 import { router } from './router'
 import { applyPreferences } from './state/preferences'
 import { parts } from './theme'
+import { words } from './words'
 
 applyPreferences()
 createApp(App)
+  .use(words)
   .use(router)
   .use(VueQueryPlugin, { queryClient })
-  .use(PrimeVue, { unstyled: true, pt: parts })
+  .use(PrimeVue, { unstyled: true, pt: parts() })
   .use(ToastService)
   .mount('#app')

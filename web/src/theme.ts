@@ -1,5 +1,7 @@
+import { say } from './words'
+
 // PrimeVue gives the behaviour (focus, keyboard, overlays); every class here is our own.
-export const parts = {
+export const parts = () => ({
   button: { root: 'btn' },
   inputtext: { root: 'input' },
   textarea: { root: 'input' },
@@ -15,7 +17,7 @@ export const parts = {
     mask: 'mask',
     root: 'dialog',
     header: 'dialog-head',
-    pcCloseButton: { root: 'dialog-close', 'aria-label': 'Close' },
+    pcCloseButton: { root: 'dialog-close', 'aria-label': say('error-chart-side-close') },
   },
   toast: {
     root: 'toast',
@@ -25,4 +27,4 @@ export const parts = {
     closeButton: 'toast-close',
     closeIcon: 'toast-x',
   },
-}
+})

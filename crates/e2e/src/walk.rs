@@ -253,6 +253,6 @@ impl Browser {
         self.put_on(kg).await?;
         self.fill("#reading-load", kg).await?;
         self.press(way).await?;
-        self.take_when_steady(kg, "Take the reading").await
+        self.take_when_steady(kg, "Capture reading").await
     }
 }

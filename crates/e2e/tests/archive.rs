@@ -8,8 +8,8 @@ async fn a_workshop_is_written_and_taken_in_by_an_empty_one_and_by_no_other() ->
     let page = Browser::signed_in(&full).await?;
     page.click("a[href='/settings']").await?;
     page.press("Archive").await?;
-    page.says("h1", "Archive of this workshop").await?;
-    page.press("Write the archive").await?;
+    page.says("h1", "Archive").await?;
+    page.press("Export the archive").await?;
     page.says(".tasks", "jobs with their scales, weights and profiles").await?;
     page.snap("archive").await?;
     let bytes = page.told("(async () => { const b = new Uint8Array(await (await fetch(document.querySelector('.tasks a').href)).arrayBuffer()); return btoa(Array.from(b, c => String.fromCharCode(c)).join('')) })()").await?;

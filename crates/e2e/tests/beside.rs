@@ -13,8 +13,8 @@ async fn the_air_a_photograph_and_the_customer_s_signature_stand_on_the_record()
     let page = Browser::signed_in(&stack).await?;
     page.go("/paper").await?;
     page.click("[name=customer-signs]").await?;
-    page.press("Keep").await?;
-    page.says("main", "Kept").await?;
+    page.press("Save").await?;
+    page.says("main", "Saved").await?;
     page.go("/weights").await?;
     page.press("Environment instruments").await?;
     page.fill("#instrument-serial", "T-1").await?;
@@ -48,7 +48,7 @@ async fn the_air_a_photograph_and_the_customer_s_signature_stand_on_the_record()
     page.says(".files", "a dented pan, on the record").await?;
     page.click("[name=with-T-1]").await?;
     page.fill("[name=temperature]", "19.5").await?;
-    page.press("Note it").await?;
+    page.press("Save conditions").await?;
     page.says(".around", "19.5 °C, T-1 (SK-T 118)").await?;
     page.fill("[aria-label='What it shows']", "the plate").await?;
     page.choose_file("[name=file]", &photograph).await?;
@@ -58,9 +58,9 @@ async fn the_air_a_photograph_and_the_customer_s_signature_stand_on_the_record()
     page.holds("!document.querySelector('[data-testid=signature]')").await?;
     page.client.execute("document.querySelectorAll('details summary')[0]?.click()", Vec::new()).await?;
     page.fill("#stop", "the hall is closed").await?;
-    page.press("Stop short").await?;
+    page.press("Close without a complete test").await?;
     page.click("[name=switch-back]").await?;
-    page.press("Sealed up").await?;
+    page.press("Save seals").await?;
     page.shown("[data-testid=signature]").await?;
     page.fill("#customer-name", "Ida Moor").await?;
     page.client

@@ -87,7 +87,7 @@ async fn a_whole_job_is_typed_struck_out_reloaded_survives_a_killed_server_and_i
     // What is refused cannot be entered by the way; without a reason it is refused at its field.
     page.holds("![...document.querySelectorAll('button')].some(b => b.innerText.trim() === 'Entered on the indicator')").await?;
     page.click(".all-the-same summary").await?;
-    page.press("Enter it all the same").await?;
+    page.press("Record it anyway").await?;
     page.says(".wrong", "less than half of the plate").await?;
     page.click("[aria-label='Take 0.5 kg']").await?;
     page.says(".overall", "sound").await?;
@@ -142,10 +142,10 @@ async fn a_whole_job_is_typed_struck_out_reloaded_survives_a_killed_server_and_i
     page.press("All").await?;
     let wrong = page.client.execute("return [...document.querySelectorAll('.journal li')].find(l => l.innerText.includes('1010.0 kg shown')).querySelector('.strike').getAttribute('aria-label')", Vec::new()).await?;
     page.click(&format!("[aria-label={wrong}]")).await?;
-    page.press("Strike it out").await?;
+    page.press("Strike out entry").await?;
     page.says(".dialog .wrong", "a few words are needed").await?;
     page.fill("#strike-reason", "misread, it showed 1000").await?;
-    page.press("Strike it out").await?;
+    page.press("Strike out entry").await?;
     page.says(".struck", "misread").await?;
     page.press("Last entries only").await?;
     // The asterisk of the number pad turns the way, whichever it was.
@@ -165,11 +165,11 @@ async fn a_whole_job_is_typed_struck_out_reloaded_survives_a_killed_server_and_i
     page.press("Close").await?;
     page.says(".missing", "seal, switch and cover").await?;
     page.fill("#seals", "NW 51, NW 52").await?;
-    page.press("Sealed up").await?;
+    page.press("Save seals").await?;
     page.says(".missing", "switch is not back").await?;
     page.click("[name=switch-back]").await?;
     page.click("[name=locked]").await?;
-    page.press("Sealed up").await?;
+    page.press("Save seals").await?;
     page.snap("close").await?;
     page.sign("level-bubble").await?;
     page.says("h1", "Work record 20").await?;

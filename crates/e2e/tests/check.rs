@@ -66,7 +66,7 @@ async fn a_full_check_is_typed_from_the_number_pad_alone() -> Step {
     page.says("[data-testid=test-says]", "Within: largest minus smallest 0.2 kg").await?;
     page.snap("repeats").await?;
     page.keys("/").await?;
-    page.says("label", "Shown before").await?;
+    page.says("label", "Display shows before").await?;
     // Enter goes from field to field; the last one enters it.
     let before = page.entries().await?;
     for (field, figure) in [("test-load", "435"), ("test-before", "435"), ("test-after", "435.2")] {
@@ -156,10 +156,10 @@ async fn a_guarded_verdict_needs_a_reason_and_counts_the_uncertainty() -> Step {
         .await?;
     page.click(".decision summary").await?;
     page.click("[name=decision][value=guarded]").await?;
-    page.press("Judge so").await?;
+    page.press("Use this rule").await?;
     page.says(".decision .wrong", "a few words are needed").await?;
     page.fill("#decision-reason", "the owner asks for it").await?;
-    page.press("Judge so").await?;
+    page.press("Use this rule").await?;
     page.says(".decision summary", "guarded").await?;
     // Two tenths of error with a tolerance of two tenths leaves no room for U.
     page.says("tbody", "OUTSIDE").await?;
@@ -170,7 +170,7 @@ async fn a_guarded_verdict_needs_a_reason_and_counts_the_uncertainty() -> Step {
     page.says(".budget", "rounding at the load").await?;
     page.holds("(() => { const s = document.querySelector('[aria-label=\"Another tolerance for this job\"]'); s.value = 'hb44_acceptance'; s.dispatchEvent(new Event('change')); return true })()").await?;
     page.fill("[aria-label='Why another tolerance']", "asked for by the inspector").await?;
-    page.press("Judge by it").await?;
+    page.press("Use this tolerance").await?;
     page.says(".decision summary", "Handbook 44").await?;
     page.says(".tabs", "Discrimination asked for").await?;
     page.snap("guarded").await?;

@@ -11,7 +11,7 @@ async fn what_waits_is_sent_by_whoever_entered_it_and_by_nobody_else() -> Step {
     const SENT: &str = "select count(*) from entry where sealed like '%\"1302\"%'";
     let stack = Stack::start().await?;
     let page = Browser::signed_in(&stack).await?;
-    page.press("Go on: Bale scale").await?;
+    page.press("Continue: Bale scale").await?;
     page.shown(".course").await?;
     let url = page.client.current_url().await?;
     let job = url.path().split('/').nth(2).ok_or("no job in the address")?.to_owned();
@@ -72,8 +72,8 @@ async fn a_paper_is_checked_by_anybody_and_the_rule_of_approval_is_changed_by_a_
     let maren = Browser::signed_in_as(&stack, MAREN).await?;
     maren.go("/paper").await?;
     maren.click("input[name=review]").await?;
-    maren.press("Keep").await?;
-    maren.says("main", "Kept").await?;
+    maren.press("Save").await?;
+    maren.says("main", "Saved").await?;
     maren.snap("paper").await?;
     maren.go("/audit").await?;
     maren.says("[data-testid=audit]", "records need no approval").await?;

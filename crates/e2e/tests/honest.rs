@@ -72,7 +72,7 @@ async fn after_a_repair_only_later_readings_tell_how_it_is_left() -> Step {
     page.says(".verdict", "In tolerance").await?;
     page.snap("repaired").await?;
     page.click("[name=switch-back]").await?;
-    page.press("Sealed up").await?;
+    page.press("Save seals").await?;
     page.sign("not-my-password").await?;
     page.says(".wrong", "this is not your password").await?;
     page.sign("level-bubble").await?;

@@ -69,7 +69,7 @@ async fn a_scale_on_one_cell_is_read_at_its_quarters_and_a_weak_one_is_named() -
     page.says(".test", "Outside at rear left").await?;
     // What is out of tolerance is said first, with what can be done about it.
     page.says(".says", "Out of tolerance").await?;
-    page.says("[data-testid=out-of-tolerance]", "Look over and repair").await?;
+    page.says("[data-testid=out-of-tolerance]", "Inspect and repair").await?;
     page.snap("one-cell").await?;
     page.close().await
 }
@@ -154,9 +154,9 @@ async fn descending_loads_carry_their_pieces_up_to_a_calibration_certificate() -
     .await?;
     page.to_close().await?;
     page.fill("[name=temperature]", "19.5").await?;
-    page.press("Note it").await?;
+    page.press("Save conditions").await?;
     page.click("[name=switch-back]").await?;
-    page.press("Sealed up").await?;
+    page.press("Save seals").await?;
     page.sign("level-bubble").await?;
     page.says("h1", "Work record 20").await?;
     // Nothing but the approval is missing for a calibration certificate.
@@ -235,7 +235,7 @@ async fn two_pads_of_four_are_adjusted_and_the_total_is_read_before_anything_is_
     page.says(".course", "2 of 4 pads saved").await?;
     page.holds("!document.body.innerText.includes('pad 0')").await?;
     page.says("[data-testid=load-list]", "all pads").await?;
-    page.says(".verdict, .row", "Not proved").await?;
+    page.says(".verdict, .row", "Not proven").await?;
     page.snap("four-pads-two").await?;
     page.close().await
 }

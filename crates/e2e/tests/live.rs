@@ -23,7 +23,7 @@ async fn a_whole_job_is_taken_live_and_survives_the_scale_going_away() -> Step {
     // As found: about a gram and a half in a kilogram high.
     page.shown("[data-testid=live-reading]").await?;
     page.says("[data-testid=live-says]", "steady").await?;
-    page.press("Take the reading").await?;
+    page.press("Capture reading").await?;
     page.says(".journal", "0 kg on").await?;
     page.take_load("600", "Increasing").await?;
     page.holds(
@@ -80,7 +80,7 @@ async fn a_whole_job_is_taken_live_and_survives_the_scale_going_away() -> Step {
     page.fill("#reading-load", "600").await?;
     page.press("Increasing").await?;
     page.says("[data-testid=live-says]", "steady").await?;
-    page.press("Take the reading").await?;
+    page.press("Capture reading").await?;
     page.says(".journal", "Proof: 600 kg on (HB-1, TB-01, TB-02, TB-03, TB-04, TB-05), 600.0 kg shown, live")
         .await?;
     for (kg, way) in [
@@ -108,7 +108,7 @@ async fn a_whole_job_is_taken_live_and_survives_the_scale_going_away() -> Step {
     page.snap("live-prove").await?;
     page.to_close().await?;
     page.click("[name=switch-back]").await?;
-    page.press("Sealed up").await?;
+    page.press("Save seals").await?;
     page.sign("slotted-weight").await?;
     page.says("h1", "Work record 20").await?;
     page.close().await

@@ -18,7 +18,7 @@ async fn read(page: &Browser, load: &str, way: &str) -> Step {
     page.put_on(load).await?;
     page.fill("#reading-load", load).await?;
     page.press(way).await?;
-    page.take_when_steady(load, "Take the reading").await
+    page.take_when_steady(load, "Capture reading").await
 }
 
 /// Captures zero, at the practice scale and in the job.
@@ -38,14 +38,14 @@ async fn span(page: &Browser, kg: &str) -> Step {
 }
 
 async fn kept(page: &Browser) -> Step {
-    page.hands_key("Save").await?;
+    page.hands_key("Save internal").await?;
     page.press("Saved in the indicator").await
 }
 
 async fn closed(page: &Browser) -> Step {
     page.to_close().await?;
     page.click("[name=switch-back]").await?;
-    page.press("Sealed up").await?;
+    page.press("Save seals").await?;
     page.press("Sign and lock").await?;
     page.says("th", "The fault").await
 }
@@ -63,7 +63,7 @@ async fn a_hidden_fault_is_found_mended_proved_and_accounted_for_and_stays_pract
     page.says("[data-testid=closely]", "A stone as large as a thumb").await?;
     page.snap("lesson-look").await?;
     page.answer("2").await?;
-    page.press("Mend it").await?;
+    page.press("Repair it").await?;
     page.holds("document.querySelector('#settle-reason').value.includes('The stone is out')").await?;
     page.press("Repaired").await?;
     page.gone("#settle-reason").await?;
@@ -183,7 +183,7 @@ async fn an_internal_weight_is_matched_against_external_ones_and_then_used_alone
     page.put_on("0").await?;
     page.fill("[aria-label^='Weight to move']", &new).await?;
     page.rests_near("0").await?;
-    page.hands_key("Keep").await?;
+    page.hands_key("Save internal").await?;
     page.hands_key("Internal").await?;
     page.press("Record self-adjustment").await?;
     page.says(".journal", "Adjusted itself by its internal weight").await?;

@@ -17,14 +17,14 @@ async fn a_day_is_made_from_what_is_due_and_the_records_of_a_scale_tell_its_drif
     page.fill("[aria-label='Search among what is due']", "harbour board").await?;
     page.holds("(() => { const s = document.querySelector('[aria-label=\"By what\"]'); s.value = 'owner'; s.dispatchEvent(new Event('change')); return [...document.querySelectorAll('.week h2')].map(h => h.innerText).join() === 'Sellin Harbour Board' })()").await?;
     page.press("Select all 4").await?;
-    page.says("a.btn-next", "Make a day of 4").await?;
+    page.says("a.btn-next", "Plan a route of 4").await?;
     page.press("Select none").await?;
     page.fill("[aria-label='Search among what is due']", "").await?;
     page.holds("(() => { const s = document.querySelector('[aria-label=\"By what\"]'); s.value = 'week'; s.dispatchEvent(new Event('change')); return document.querySelector('.week h2')?.innerText === 'Overdue' })()").await?;
     page.press("Make an address for a calendar").await?;
     page.says("[data-testid=calendar]", "/api/calendar/").await?;
     page.click(".week tr:first-child input").await?;
-    page.press("Make a day of 1").await?;
+    page.press("Plan a route of 1").await?;
     page.says("button", "Pack for 1 scale").await?;
     page.go("/").await?;
     page.fill("#search", "wt-07").await?;
@@ -40,7 +40,7 @@ async fn a_day_is_made_from_what_is_due_and_the_records_of_a_scale_tell_its_drif
     page.holds("document.querySelectorAll('.beside figure svg').length === 2").await?;
     page.snap("history").await?;
     page.press("Every figure of").await?;
-    page.says("h1", "beside").await?;
+    page.says("h1", "compared with").await?;
     // A seal was replaced: it differs. The tolerance is the same, and is told only when it is asked for.
     page.holds("[...document.querySelectorAll('tbody th')].some(t => t.innerText === 'Seals') && ![...document.querySelectorAll('tbody th')].some(t => t.innerText === 'Tolerance')").await?;
     page.click("[name=all]").await?;
@@ -71,7 +71,7 @@ async fn a_seal_or_a_certificate_leads_to_its_record_and_records_tell_figures_to
     let rested = "[...document.querySelectorAll('[aria-labelledby=weights] tbody tr')].find(r => Number(r.lastElementChild.innerText) > 0)";
     page.holds(&format!("{rested} !== undefined")).await?;
     page.client.execute(&format!("{rested}.querySelector('a').click()"), Vec::new()).await?;
-    page.press("Which records rest on it?").await?;
+    page.press("Affected records").await?;
     page.says(".recall", "on it.").await?;
     page.says("[data-testid=recall]", "Curd bench").await?;
     page.snap("recall").await?;

@@ -32,20 +32,20 @@ async fn a_record_is_sent_back_put_right_approved_and_amended() -> Step {
     maren.says(".review", "Sent back by Maren Holt").await?;
 
     let ebba = Browser::signed_in(&stack).await?;
-    ebba.says("[aria-labelledby=open-jobs]", "Go on: Button counter").await?;
+    ebba.says("[aria-labelledby=open-jobs]", "Continue: Button counter").await?;
     ebba.go(&maren.path().await?).await?;
-    ebba.press("Put it right").await?;
+    ebba.press("Correct the job").await?;
     ebba.says(".note", "Sent back by Maren Holt").await?;
     ebba.click("details summary").await?;
     ebba.fill("#slip-serial", "BC-40").await?;
     ebba.fill("#slip-reason", "misread").await?;
-    ebba.press("Put it right").await?;
+    ebba.press("Correct particulars").await?;
     ebba.says(".journal", "Put right").await?;
     ebba.fill("[name=temperature]", "warm").await?;
-    ebba.press("Note it").await?;
+    ebba.press("Save conditions").await?;
     ebba.says(".around .wrong", "warm").await?;
     ebba.fill("[name=temperature]", "19,5").await?;
-    ebba.press("Note it").await?;
+    ebba.press("Save conditions").await?;
     ebba.says(".around", "19.5 °C").await?;
     ebba.snap("sent-back").await?;
     ebba.sign("level-bubble").await?;
@@ -59,14 +59,14 @@ async fn a_record_is_sent_back_put_right_approved_and_amended() -> Step {
     maren.says("footer", "Maren Holt").await?;
 
     // Her page still shows the record as she signed it: the first try is told that it has moved on.
-    ebba.press("Amend it").await?;
+    ebba.press("Amend record").await?;
     ebba.fill("#amend-why", "too late").await?;
-    ebba.press("Begin the new version").await?;
+    ebba.press("Start the new version").await?;
     ebba.says(".review", "Approved by Maren Holt").await?;
     ebba.go(&ebba.path().await?).await?;
-    ebba.press("Amend it").await?;
+    ebba.press("Amend record").await?;
     ebba.fill("#amend-why", "the owner’s name had changed").await?;
-    ebba.press("Begin the new version").await?;
+    ebba.press("Start the new version").await?;
     ebba.says(".note", "New version, in the place of").await?;
     ebba.sign("level-bubble").await?;
     ebba.says("header", "in the place of").await?;
@@ -82,7 +82,7 @@ async fn a_record_is_sent_back_put_right_approved_and_amended() -> Step {
         assert!(ebba.told(&script).await?.starts_with(starts), "{what}");
     }
     // The two versions side by side: nothing but the approval is another.
-    ebba.press("beside 20").await?;
+    ebba.press("compared with 20").await?;
     ebba.says("thead", "1 of").await?;
     ebba.holds("[...document.querySelectorAll('tbody tr')].map(r => r.innerText.split('\t').join('|')).join() === 'Approved|Maren Holt|–'").await?;
     maren.close().await?;
@@ -95,14 +95,14 @@ async fn what_stands_on_paper_is_the_workshops() -> Step {
     let page = Browser::signed_in(&stack).await?;
     page.click("a[href='/settings']").await?;
     page.press("Certificates & letterhead").await?;
-    page.says("h1", "Paper of this workshop").await?;
+    page.says("h1", "Certificates & letterhead").await?;
     page.fill("#paper-country", "1").await?;
-    page.press("Keep").await?;
+    page.press("Save").await?;
     page.says(".wrong", "two capital letters").await?;
     page.fill("#paper-country", "xs").await?;
     page.holds("(() => { const s = document.querySelector('#paper-language'); s.value = 'de'; s.dispatchEvent(new Event('change')); return true })()").await?;
-    page.press("Keep").await?;
-    page.says("[role=status]", "Kept.").await?;
+    page.press("Save").await?;
+    page.says("[role=status]", "Saved.").await?;
     page.snap("paper").await?;
     page.newest_record("cb-31", "Curd bench", 3).await?;
     page.says(".tools", "Certificate (PDF)").await?;

@@ -66,11 +66,11 @@ async fn a_set_up_is_judged_as_one_types_and_an_alternative_is_taken() -> Step {
     choose(&page, "Adjusted", "where it stands").await?;
 
     // Counters and a set-up that changes between zero and span.
-    page.fill("[aria-label='Set-up counter']", "x").await?;
-    page.press("Note them").await?;
+    page.fill("[aria-label='Setup counter']", "x").await?;
+    page.press("Save counters").await?;
     page.says(".counters .wrong", "no counter").await?;
-    page.fill("[aria-label='Set-up counter']", "14").await?;
-    page.press("Note them").await?;
+    page.fill("[aria-label='Setup counter']", "14").await?;
+    page.press("Save counters").await?;
     page.says(".journal", "Counters: set-up 14").await?;
     page.press("Entered on the indicator").await?;
     page.says(".journal", "Set up: Max 870 kg, division 0.5 kg").await?;
@@ -233,7 +233,7 @@ async fn a_broken_profile_is_refused_by_line_and_a_good_one_is_taken_in_and_edit
     page.says("[data-testid=problems]", "unknown variant").await?;
     page.snap("profile-wrong").await?;
     page.client.execute("const t = document.getElementById('profile-text'); t.value = t.value.replace('meaning = \"tare\"', 'meaning = \"zero\"').replace('Zero now', 'Zero, now'); t.dispatchEvent(new Event('input'))", Vec::new()).await?;
-    page.press("Keep as a new edition").await?;
+    page.press("Save as a new edition").await?;
     page.says(".quiet", "edition 2").await?;
     assert_eq!(stack.count("select count(*) from profile_edition e join profile p on p.id = e.profile_id where p.name like '%back office'").await?, 2);
     page.close().await
@@ -243,7 +243,7 @@ async fn a_broken_profile_is_refused_by_line_and_a_good_one_is_taken_in_and_edit
 async fn the_desk_answers_as_one_types_and_the_address_is_a_link_to_the_sum() -> Step {
     let stack = Stack::start().await?;
     let page = start(&stack).await?;
-    page.press("Desk").await?;
+    page.press("Calculators").await?;
     page.says("[data-testid=desk-says]", "4350 divisions").await?;
     page.snap("desk").await?;
     page.press("Digits").await?;

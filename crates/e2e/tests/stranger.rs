@@ -85,12 +85,12 @@ async fn from_an_empty_database_to_a_workshop_that_works_and_restores() -> Step 
     odd.shown("#seals").await?;
     odd.client.execute("document.querySelector('#stop').closest('details').open = true", Vec::new()).await?;
     odd.fill("#stop", "the hall is closed").await?;
-    odd.press("Stop short").await?;
+    odd.press("Close without a complete test").await?;
     odd.fill("#seals", "AM 1").await?;
     odd.client
         .execute("document.querySelector('[name=switch-back]:not(:checked)')?.click()", Vec::new())
         .await?;
-    odd.press("Sealed up").await?;
+    odd.press("Save seals").await?;
     odd.sign("not my password").await?;
     odd.says("main", "not your password").await?;
     odd.sign(ODD.1).await?;

@@ -18,7 +18,7 @@ const TOMAS: (&str, &str) = ("tomas", "slotted-weight");
 
 /// The demo's open job, at its readings as found.
 async fn open_job(page: &Browser) -> Step<String> {
-    page.press("Go on: Bale scale").await?;
+    page.press("Continue: Bale scale").await?;
     page.shown(".course").await?;
     let url = page.client.current_url().await?;
     let job = url.path().split('/').nth(2).ok_or("no job in the address")?.to_owned();
@@ -183,7 +183,7 @@ async fn every_main_page_passes_axe_fits_a_tablet_and_the_record_prints_on_one_p
         for path in &paths {
             page.go(path).await?;
             page.shown("main h1, main h2, main label, .says, .tools").await?;
-            page.holds("!/Looking …|Reading the journal/.test(document.body.innerText)").await?;
+            page.holds("!/Loading …|Reading the journal/.test(document.body.innerText)").await?;
             page.client.execute(&axe, Vec::new()).await?;
             let run = "const done = arguments[arguments.length - 1]; axe.run(document, {resultTypes: ['violations']}).then(r => done(r.violations.map(v => v.id + ': ' + v.nodes.map(n => n.target.join(' ') + ' ' + (n.any[0]?.message ?? '')).join('; '))))";
             let found = page.client.execute_async(run, Vec::new()).await?;

@@ -65,10 +65,10 @@ async fn a_table_with_wrong_rows_is_refused_whole_and_a_good_one_is_taken_in() -
     page.fill("#p-date", "2026-02-02").await?;
     page.fill("#p-due", "2029-02-02").await?;
     page.fill("#p-U", "30").await?;
-    page.press("Keep it").await?;
+    page.press("Save weight").await?;
     page.says(".dialog .wrong", "belong together").await?;
     page.fill("#p-k", "2").await?;
-    page.press("Keep it").await?;
+    page.press("Save weight").await?;
     page.gone(".dialog").await?;
     page.holds("[...document.querySelectorAll('tbody tr')].some(r => r.innerText.includes('X-2') && r.innerText.includes('yes'))").await?;
     page.click("[aria-label='Choose all']").await?;
@@ -127,7 +127,7 @@ async fn a_plan_says_what_to_lift_a_piece_is_swapped_and_the_day_is_packed() -> 
     page.says("figcaption", "front left").await?;
     page.snap("loads-stand").await?;
 
-    page.press("Day").await?;
+    page.press("Route").await?;
     for scale in ["Wool table", "Curd bench"] {
         page.fill("[aria-label='Search among the scales']", scale).await?;
         page.holds(&format!("[...document.querySelectorAll('.scales li')].map(l => l.innerText).join().startsWith('{scale}') && document.querySelectorAll('.scales li').length === 1")).await?;

@@ -1,51 +1,53 @@
 import { useInfiniteQuery } from '@tanstack/vue-query'
 import { type MaybeRefOrGetter, computed, toValue } from 'vue'
 import { api, settled } from './client'
+import { say } from '../words'
 import type { AuditAct, GenuineReply } from './types'
 
 const words: Record<AuditAct, string> = {
-  approval_rule: 'Approval of records',
-  letterhead: 'Letterhead and texts',
-  judgement: 'How causes are judged',
-  job_imported: 'Job file imported',
-  archive_exported: 'Archive exported',
-  archive_imported: 'Archive imported',
-  calendar_address: 'New calendar address',
-  signed_in: 'Signed in',
-  sign_in_refused: 'Refused at sign-in',
-  signed_out: 'Signed out',
-  workshop_set_up: 'Workshop set up',
-  invited: 'Invited',
-  joined: 'Joined',
-  roles_changed: 'Roles changed',
-  deactivated: 'Deactivated',
-  reactivated: 'Activated again',
-  password_link: 'Link for a new password',
-  password_changed: 'Password changed',
-  name_changed: 'Name changed',
-  sessions_ended: 'Session ended',
-  reminder_rules: 'Reminders changed',
-  owner_link_made: 'Link for a customer made',
-  owner_link_ended: 'Link for a customer deleted',
-  practice_removed: 'Practice deleted',
-  person_reduced: 'Personal data deleted',
-  customer_changed: 'Customer changed',
-  customers_merged: 'Customers merged',
-  customer_removed: 'Customer removed',
-  table_imported: 'Table imported',
-  import_undone: 'Import undone',
-  table_exported: 'List exported',
-  papers_exported: 'Papers exported',
-  second_factor_on: 'Second factor switched on',
-  second_factor_off: 'Second factor switched off',
-  recovery_code_used: 'Recovery code used',
-  token_made: 'API token made',
-  token_ended: 'API token deleted',
+  approval_rule: 'audit-approval-of-records',
+  letterhead: 'audit-letterhead-and-texts',
+  judgement: 'audit-how-causes-are-judged',
+  job_imported: 'audit-job-file-imported',
+  archive_exported: 'audit-archive-exported',
+  archive_imported: 'audit-archive-imported',
+  calendar_address: 'audit-new-calendar-address',
+  signed_in: 'audit-signed-in',
+  sign_in_refused: 'audit-refused-at-sign-in',
+  signed_out: 'audit-signed-out',
+  workshop_set_up: 'audit-workshop-set-up',
+  invited: 'audit-invited',
+  joined: 'audit-joined',
+  roles_changed: 'audit-roles-changed',
+  deactivated: 'audit-deactivated',
+  reactivated: 'audit-activated-again',
+  password_link: 'audit-link-for-a-new-password',
+  password_changed: 'audit-password-changed',
+  name_changed: 'audit-name-changed',
+  sessions_ended: 'audit-session-ended',
+  reminder_rules: 'audit-reminders-changed',
+  owner_link_made: 'audit-link-for-a-customer-made',
+  owner_link_ended: 'audit-link-for-a-customer-deleted',
+  practice_removed: 'audit-practice-deleted',
+  person_reduced: 'audit-personal-data-deleted',
+  customer_changed: 'audit-customer-changed',
+  customers_merged: 'audit-customers-merged',
+  customer_removed: 'audit-customer-removed',
+  table_imported: 'audit-table-imported',
+  import_undone: 'audit-import-undone',
+  table_exported: 'audit-list-exported',
+  papers_exported: 'audit-papers-exported',
+  second_factor_on: 'audit-second-factor-switched-on',
+  second_factor_off: 'audit-second-factor-switched-off',
+  recovery_code_used: 'audit-recovery-code-used',
+  token_made: 'audit-api-token-made',
+  token_ended: 'audit-api-token-deleted',
 }
 
-/** Every act of the trail with its words. */
-export const auditActs = Object.entries(words) as [AuditAct, string][]
-export const actWord = (act: AuditAct): string => words[act]
+/** Every act of the trail. */
+export const auditActs = Object.keys(words) as AuditAct[]
+/** An act in words. */
+export const actWord = (act: AuditAct): string => say(words[act])
 
 export interface AuditAsked {
   act?: AuditAct

@@ -1,3 +1,4 @@
+import { say } from '../words'
 import createClient from 'openapi-fetch'
 import type { paths } from './schema'
 import type { Problem } from './types'
@@ -10,7 +11,7 @@ export class Failure extends Error {
     readonly status: number,
     readonly problem: Problem | null,
   ) {
-    super(problem?.detail ?? 'The server does not answer.')
+    super(problem?.detail ?? say('app-no-answer'))
   }
 
   get code(): string {

@@ -52,39 +52,44 @@ async function copy(): Promise<void> {
 
 <template>
   <main id="main" class="desk">
-    <nav aria-label="Tools">
+    <nav :aria-label="$t('calculators-tools')">
       <RouterLink
         v-for="t in tools"
         :key="t.name"
         :to="{ name: 'desk', params: { tool: t.name } }"
         class="tool"
         :aria-current="t.name === tool.name ? 'page' : undefined"
-        >{{ t.label }}</RouterLink
+        >{{ $t(t.label) }}</RouterLink
       >
     </nav>
     <form class="stack ask" @submit.prevent>
-      <h1>{{ tool.title }}</h1>
+      <h1>{{ $t(tool.title) }}</h1>
       <div class="fields">
         <div v-for="(field, index) in tool.fields" :key="field.name" class="field">
-          <label :for="`desk-${field.name}`">{{ field.label }}{{ field.mass ? `, ${typed.unit}` : '' }}</label>
+          <label :for="`desk-${field.name}`">{{ $t(field.label) }}{{ field.mass ? `, ${typed.unit}` : '' }}</label>
           <input
             :id="`desk-${field.name}`"
             v-model="typed[field.name]"
             class="input figure big"
             autocomplete="off"
             :autofocus="index === 0"
-            :placeholder="field.optional ? 'if known' : ''"
+            :placeholder="field.optional ? $t('calculators-if-known') : ''"
             :aria-invalid="Boolean(wrong(field.at ?? field.name))"
           />
           <p v-if="wrong(field.at ?? field.name)" class="wrong" role="alert">{{ wrong(field.at ?? field.name) }}</p>
         </div>
         <div class="field">
-          <span class="label">Unit where none is typed</span
-          ><Select v-model="typed.unit" aria-label="Unit" :options="words?.units ?? []" />
+          <span class="label">{{ $t('calculators-unit-where-none-is-typed') }}</span><Select
+            v-model="typed.unit"
+            :aria-label="$t('common-unit')"
+            :options="words?.units ?? []"
+          />
         </div>
       </div>
       <div class="row">
-        <button type="button" class="btn" @click="copy">{{ copied ? 'Copied' : 'Copy the link to this sum' }}</button>
+        <button type="button" class="btn" @click="copy">
+          {{ copied ? $t('calculators-copied') : $t('calculators-copy-the-link-to-this') }}
+        </button>
       </div>
     </form>
     <section class="answer stack" aria-live="polite">
@@ -107,12 +112,12 @@ async function copy(): Promise<void> {
           @take="typed.d = $event"
         />
         <details>
-          <summary>The working</summary>
+          <summary>{{ $t('calculators-the-working') }}</summary>
           <WorkingList :workings="answer.working" />
         </details>
       </template>
       <p v-else-if="failure" class="quiet">
-        {{ failure.problem?.field ? 'A figure is not understood yet.' : failure.message }}
+        {{ failure.problem?.field ? $t('calculators-a-figure-is-not-understood') : failure.message }}
       </p>
     </section>
   </main>

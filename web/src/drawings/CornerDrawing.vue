@@ -19,7 +19,11 @@ const marks = computed(() =>
 </script>
 
 <template>
-  <svg :viewBox="`0 0 ${WIDE + 2 * EDGE} ${DEEP + 2 * EDGE + 12}`" role="group" aria-label="The platform from above">
+  <svg
+    :viewBox="`0 0 ${WIDE + 2 * EDGE} ${DEEP + 2 * EDGE + 12}`"
+    role="group"
+    :aria-label="$t('corner-drawing-the-platform-from-above')"
+  >
     <rect :x="EDGE" :y="EDGE" :width="WIDE" :height="DEEP" class="plate" />
     <g
       v-for="m in marks"
@@ -43,7 +47,9 @@ const marks = computed(() =>
       />
       <text :x="m.cx" :y="m.lean < 0 ? m.cy - 28 : m.cy + 40" text-anchor="middle">{{ m.error_text ?? m.place }}</text>
     </g>
-    <text :x="EDGE + WIDE / 2" :y="DEEP + 2 * EDGE + 6" text-anchor="middle" class="front">front, where you stand</text>
+    <text :x="EDGE + WIDE / 2" :y="DEEP + 2 * EDGE + 6" text-anchor="middle" class="front">
+      {{ $t('corner-drawing-front-where-you-stand') }}
+    </text>
   </svg>
 </template>
 

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { say } from '../words'
 import { computed } from 'vue'
 import type { Drift } from '../api/types'
 
@@ -24,7 +25,12 @@ const g = computed(() => {
     found: p.found === null ? null : y(p.found),
     left: p.left === null ? null : y(p.left),
     adjusted: props.adjusted.includes(p.day),
-    says: `${p.day}: found ${p.found ?? '–'}, left ${p.left ?? '–'} ${d.unit}`,
+    says: say('drift-line-day-found-found-left-left', {
+      day: p.day,
+      found: p.found ?? '–',
+      left: p.left ?? '–',
+      unit: d.unit,
+    }),
   }))
   const steps = marks
     .map(
@@ -42,7 +48,9 @@ const g = computed(() => {
   <svg
     :viewBox="`0 0 ${W} ${H}`"
     role="img"
-    :aria-label="`Error at ${drift.load} ${drift.unit} over ${drift.points.length} records`"
+    :aria-label="
+      $t('drift-line-error-at-load-unit-over', { load: drift.load, unit: drift.unit, count: drift.points.length })
+    "
   >
     <rect :x="L" :y="g.top" :width="W - L - R" :height="g.bottom - g.top" class="shadow" />
     <path v-for="e in g.eighty" :key="e" :d="`M${L} ${e}H${W - R}`" class="eighty" />
@@ -52,7 +60,7 @@ const g = computed(() => {
       <circle v-if="m.found !== null" :cx="m.x" :cy="m.found" r="5.5" class="found" />
       <circle v-if="m.left !== null" :cx="m.x" :cy="m.left" r="4.5" class="left" />
       <path v-if="m.adjusted" :d="`M${m.x - 6} ${H - B + 8}h12l-6 -9z`" class="left" />
-      <title>{{ m.says }}{{ m.adjusted ? ', adjusted' : '' }}</title>
+      <title>{{ m.says }}{{ m.adjusted ? $t('drift-line-adjusted') : '' }}</title>
     </g>
     <text :x="L - 6" :y="g.top + 4" text-anchor="end">+{{ drift.mpe }}</text>
     <text :x="L - 6" :y="g.bottom + 4" text-anchor="end">−{{ drift.mpe }}</text>
@@ -60,7 +68,7 @@ const g = computed(() => {
     <text :x="L" :y="H - 8">{{ drift.points[0]?.day }}</text>
     <text :x="W - R" :y="H - 8" text-anchor="end">{{ drift.points.at(-1)?.day }}</text>
     <text :x="W / 2" :y="H - 8" text-anchor="middle" class="unit">
-      error at {{ drift.load }} {{ drift.unit }}, {{ drift.unit }}
+      {{ $t('drift-line-error-at-load-unit-unit2', { load: drift.load, unit: drift.unit, unit2: drift.unit }) }}
     </text>
   </svg>
 </template>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { say } from '../words'
 import { computed } from 'vue'
 import type { Shade } from '../api/types'
 import { shadeGeometry } from './error_chart'
@@ -24,7 +25,11 @@ const frame = computed(() =>
 const g = computed(() => shadeGeometry(props.shade, frame.value))
 const title = computed(() => {
   const n = props.shade.found.length + props.shade.left.length
-  return `Tolerance from zero to ${props.shade.max} ${props.shade.unit} with ${n} reading${n === 1 ? '' : 's'}`
+  return say('error-chart-tolerance-from-zero-to-max', {
+    max: props.shade.max,
+    unit: props.shade.unit,
+    n,
+  })
 })
 </script>
 
@@ -43,13 +48,13 @@ const title = computed(() => {
         <text :x="load.x" :y="frame.height - frame.bottom + 17" text-anchor="middle">{{ load.text }}</text>
       </g>
       <text :x="frame.width - frame.right" :y="frame.height - 3" text-anchor="end" class="unit">
-        load, {{ shade.unit }}
+        {{ $t('error-chart-load-unit', { unit: shade.unit }) }}
       </text>
       <text v-for="error in g.errors" :key="`e${error.y}`" :x="frame.left - 6" :y="error.y + 4" text-anchor="end">
         {{ error.text }}
       </text>
       <text :x="frame.left - 6" :y="g.zero + 4" text-anchor="end">0</text>
-      <text :x="2" :y="frame.height - 3" class="unit">error, {{ shade.unit }}</text>
+      <text :x="2" :y="frame.height - 3" class="unit">{{ $t('error-chart-error-unit', { unit: shade.unit }) }}</text>
     </template>
     <path :d="g.ties" class="tie" />
     <path v-if="size === 'large'" :d="g.left.map((m) => m.whisker).join('')" class="whisker" />
@@ -60,12 +65,12 @@ const title = computed(() => {
       :class="{ lit: !m.within, chosen: m.key === selected }"
       :tabindex="size === 'large' ? 0 : undefined"
       :role="size === 'large' ? 'button' : undefined"
-      :aria-label="`As found: ${m.says}`"
+      :aria-label="$t('error-chart-as-found-says', { says: m.says })"
       @click="emit('select', m.key)"
       @keydown.enter="emit('select', m.key)"
     >
       <circle :cx="m.x" :cy="m.y" :r="size === 'small' ? 2.6 : 5.5" />
-      <title>As found: {{ m.says }}</title>
+      <title>{{ $t('error-chart-as-found-says', { says: m.says }) }}</title>
       <path v-if="!m.within && size === 'large'" :d="`M${m.x - 8} ${m.y + (m.y < g.zero ? -10 : 10)}h16`" class="ray" />
     </g>
     <g
@@ -75,7 +80,7 @@ const title = computed(() => {
       :class="{ lit: !m.within, chosen: m.key === selected }"
       :tabindex="size === 'large' ? 0 : undefined"
       :role="size === 'large' ? 'button' : undefined"
-      :aria-label="`As left: ${m.says}`"
+      :aria-label="$t('error-chart-as-left-says', { says: m.says })"
       @click="emit('select', m.key)"
       @keydown.enter="emit('select', m.key)"
     >
@@ -84,7 +89,7 @@ const title = computed(() => {
         :d="size === 'small' ? `M${m.x - 2.6} ${m.y - 2}h5.2l-2.6 4.6z` : `M${m.x - 6} ${m.y - 4.5}h12l-6 10.5z`"
       />
       <circle v-else :cx="m.x" :cy="m.y" :r="size === 'small' ? 2.4 : 5" />
-      <title>As left: {{ m.says }}</title>
+      <title>{{ $t('error-chart-as-left-says', { says: m.says }) }}</title>
       <path v-if="!m.within && size === 'large'" :d="`M${m.x - 8} ${m.y + (m.y < g.zero ? -10 : 10)}h16`" class="ray" />
     </g>
   </svg>

@@ -46,7 +46,7 @@ function blocks(step: PlannedStep): { x: number; w: number; serial: string }[] {
   <svg
     :viewBox="`0 0 ${WIDE} ${TALL + 40}`"
     role="img"
-    :aria-label="`Load ladder: ${plan.steps.length} loads up to ${max} ${unit}`"
+    :aria-label="$t('load-ladder-load-ladder-count-loads-up', { count: plan.steps.length, max, unit })"
   >
     <rect
       v-for="s in steps ?? []"
@@ -79,7 +79,7 @@ function blocks(step: PlannedStep): { x: number; w: number; serial: string }[] {
     </g>
     <g v-for="m in missing" :key="m.load.value" class="missing">
       <line x1="50" x2="62" :y1="m.at" :y2="m.at" class="rung" />
-      <text x="66" :y="m.at + 4">{{ m.load.value }} {{ unit }}: missing</text>
+      <text x="66" :y="m.at + 4">{{ $t('load-ladder-load-unit-missing', { load: m.load.value, unit }) }}</text>
     </g>
   </svg>
 </template>

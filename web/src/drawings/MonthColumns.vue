@@ -36,7 +36,11 @@ const g = computed(() => {
 </script>
 
 <template>
-  <svg :viewBox="`0 0 ${W} ${H}`" role="img" :aria-label="`Checks by month, ${months.length} months`">
+  <svg
+    :viewBox="`0 0 ${W} ${H}`"
+    role="img"
+    :aria-label="$t('month-columns-checks-by-month-count-months', { count: months.length })"
+  >
     <g v-for="l in g.lines" :key="l.n">
       <path :d="`M${L} ${l.y}H${W}`" class="line" />
       <text :x="L - 6" :y="l.y + 4" text-anchor="end">{{ l.n }}</text>

@@ -35,7 +35,7 @@ const places = computed(() => {
     <svg
       :viewBox="`0 0 ${WIDE + 2 * EDGE} ${DEEP + 2 * EDGE + 14}`"
       role="img"
-      :aria-label="`The platform from above with ${step.load.value} ${step.load.unit}`"
+      :aria-label="$t('platform-top-the-platform-from-above-with', { load: step.load.value, unit: step.load.unit })"
     >
       <rect :x="EDGE" :y="EDGE" :width="WIDE" :height="DEEP" class="plate" />
       <g
@@ -54,7 +54,9 @@ const places = computed(() => {
           <title>{{ b.serial }}</title>
         </rect>
       </g>
-      <text :x="EDGE + WIDE / 2" :y="DEEP + 2 * EDGE + 8" text-anchor="middle">front, where you stand</text>
+      <text :x="EDGE + WIDE / 2" :y="DEEP + 2 * EDGE + 8" text-anchor="middle">
+        {{ $t('corner-drawing-front-where-you-stand') }}
+      </text>
     </svg>
     <figcaption class="small quiet">{{ places.join(' · ') }}</figcaption>
   </figure>

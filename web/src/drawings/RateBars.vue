@@ -24,7 +24,7 @@ const mark = (part: number) => String(Math.round(part * top.value * 1000) / 10)
             ><span>{{ mark(1) }} %</span>
           </div>
         </th>
-        <th scope="col">Found out of tolerance</th>
+        <th scope="col">{{ $t('rate-bars-found-out-of-tolerance') }}</th>
       </tr>
     </thead>
     <tbody>

@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { rounded } from '../ui/format'
+import { say } from '../words'
 import { computed } from 'vue'
 import type { SignalBar } from '../api/types'
 
@@ -17,16 +19,16 @@ const input = computed(() => {
   return low === undefined || high === undefined ? null : { low, high }
 })
 const at = (what: string) => props.bar.marks.find((m) => m.what === what)?.mV
-const used = computed(() => ({ from: x(at('zero') ?? 0), to: x(at('Max') ?? 0) }))
+const used = computed(() => ({ from: x(at('zero') ?? 0), to: x(at(say('common-max')) ?? 0) }))
 // Labels alternate above and below, so that near marks can be read.
 const marks = computed(() => props.bar.marks.map((m, i) => ({ ...m, x: x(m.mV), up: i % 2 === 0 })))
 const anchor = (at: number): 'start' | 'middle' | 'end' => (at < 60 ? 'start' : at > WIDE - 60 ? 'end' : 'middle')
-const says = computed(() => props.bar.marks.map((m) => `${m.what} ${m.mV.toFixed(2)} mV`).join(', '))
+const says = computed(() => props.bar.marks.map((m) => `${m.what} ${rounded(m.mV, 2)} mV`).join(', '))
 </script>
 
 <template>
   <figure>
-    <svg :viewBox="`0 0 ${WIDE} 118`" role="img" :aria-label="`Signal of the cells: ${says}`">
+    <svg :viewBox="`0 0 ${WIDE} 118`" role="img" :aria-label="$t('signal-bar-signal-of-the-cells-says', { says })">
       <rect v-if="input" :x="x(input.low)" y="50" :width="x(input.high) - x(input.low)" height="18" class="input" />
       <rect :x="used.from" y="54" :width="Math.max(0, used.to - used.from)" height="10" class="used" />
       <g v-for="m in marks" :key="m.what">
@@ -38,17 +40,20 @@ const says = computed(() => props.bar.marks.map((m) => `${m.what} ${m.mV.toFixed
           :class="['mark', { over: m.what === 'overload' }]"
         />
         <text :x="m.x" :y="m.up ? 16 : 98" :text-anchor="anchor(m.x)">{{ m.what }}</text>
-        <text :x="m.x" :y="m.up ? 29 : 111" :text-anchor="anchor(m.x)" class="mv">{{ m.mV.toFixed(2) }} mV</text>
+        <text :x="m.x" :y="m.up ? 29 : 111" :text-anchor="anchor(m.x)" class="mv">{{ rounded(m.mV, 2) }} mV</text>
       </g>
     </svg>
     <figcaption class="small quiet">
       <template v-if="input"
-        >input <span class="figure">{{ input.low }} to {{ input.high }} mV</span
-        ><template v-if="bar.headroom_percent !== null"
-          >, {{ bar.headroom_percent.toFixed(0) }} % headroom above Max</template
+        >{{ $t('signal-bar-input') }}
+        <span class="figure">{{ $t('signal-bar-low-to-high-mv', { low: input.low, high: input.high }) }}</span><template
+          v-if="bar.headroom_percent !== null"
+          >{{
+            $t('signal-bar-headroom-percent-headroom-above-max', { headroom_percent: rounded(bar.headroom_percent, 0) })
+          }}</template
         ></template
       >
-      <template v-else>the indicator's input range is not on the sheet</template>
+      <template v-else>{{ $t('signal-bar-the-indicator-s-input-range') }}</template>
     </figcaption>
   </figure>
 </template>

@@ -17,11 +17,17 @@ const weight = computed(() => Number(props.span.weight.value))
   <svg
     :viewBox="`0 0 ${WIDE} ${TALL}`"
     role="img"
-    :aria-label="`Predicted error at Max over the span weight; at ${span.weight.value} ${span.weight.unit}: ${span.says}`"
+    :aria-label="
+      $t('span-curve-predicted-error-at-max-over', {
+        weight: span.weight.value,
+        unit: span.weight.unit,
+        says: span.says,
+      })
+    "
   >
     <rect :x="LEFT" :y="y(1 / 3)" :width="WIDE - LEFT - 10" :height="BASE - y(1 / 3)" class="sound" />
     <line :x1="LEFT" :x2="WIDE - 10" :y1="y(1)" :y2="y(1)" class="limit" />
-    <text x="40" :y="y(1) + 4" text-anchor="end">MPE</text>
+    <text x="40" :y="y(1) + 4" text-anchor="end">{{ $t('span-curve-mpe') }}</text>
     <text x="40" :y="y(1 / 3) + 4" text-anchor="end">⅓</text>
     <polyline :points="line" class="curve" />
     <circle :cx="x(weight)" :cy="y(span.ratio)" r="5.5" class="here" />

@@ -38,14 +38,16 @@ const g = computed(() => {
   <svg
     :viewBox="`0 0 ${W} ${H}`"
     role="img"
-    :aria-label="`${overdue} overdue, then by week: ${weeks.map((w) => w.count).join(', ')}`"
+    :aria-label="$t('week-load-overdue-overdue-then-by-week', { overdue, what: weeks.map((w) => w.count).join(', ') })"
   >
     <g v-for="c in g" :key="c.name" :class="{ late: c.late }">
       <rect :x="c.x + 3" :y="c.top" :width="c.wide - 6" :height="Math.max(c.tall, c.count ? 1 : 0)" />
       <path v-if="c.cut" :d="`M${c.x} ${c.top + 15}l${c.wide} -7v4l${-c.wide} 7z`" class="cut" />
       <text v-if="c.says && c.count" :x="c.x + c.wide / 2" :y="c.top - 4" text-anchor="middle">{{ c.count }}</text>
       <text v-if="c.named" :x="c.x + 3" :y="H - 6" class="name">{{ c.name.replace(/,? ?\d{4}$/, '') }}</text>
-      <title>{{ c.late ? 'Overdue' : `Week of ${c.name}` }}: {{ c.count }}</title>
+      <title>
+        {{ c.late ? $t('week-load-overdue') : $t('week-load-week-of-name', { name: c.name }) }}: {{ c.count }}
+      </title>
     </g>
     <path :d="`M0 ${H - 22}H${W}`" class="base" />
   </svg>

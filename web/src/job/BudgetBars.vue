@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { percent, rounded } from '../ui/format'
 import type { BudgetView } from '../api/types'
 
 // The uncertainty of one error: what it is made of, as bars of the variance.
@@ -6,18 +7,18 @@ defineProps<{ budget: BudgetView; outside: string | null }>()
 </script>
 
 <template>
-  <section class="budget" aria-label="Uncertainty budget">
+  <section class="budget" :aria-label="$t('budget-bars-uncertainty-budget')">
     <h3>
-      Uncertainty <span class="figure">U = {{ budget.expanded_text }}</span>
-      <span class="quiet small figure">k = {{ budget.k.toFixed(2) }}</span>
+      {{ $t('budget-bars-uncertainty') }} <span class="figure">U = {{ budget.expanded_text }}</span>
+      <span class="quiet small figure">k = {{ rounded(budget.k, 2) }}</span>
     </h3>
     <table>
       <tbody>
         <tr v-for="line in budget.lines.filter((l) => l.u_d > 0)" :key="line.name">
           <th scope="row">{{ line.name }}</th>
-          <td class="figure right">{{ line.u_d.toFixed(3) }} d</td>
+          <td class="figure right">{{ rounded(line.u_d, 3) }} d</td>
           <td class="bar"><span :style="{ width: `${line.share * 100}%` }"></span></td>
-          <td class="figure right">{{ (line.share * 100).toFixed(0) }} %</td>
+          <td class="figure right">{{ percent(line.share) }} %</td>
         </tr>
       </tbody>
     </table>
@@ -26,7 +27,7 @@ defineProps<{ budget: BudgetView; outside: string | null }>()
     </p>
     <p v-for="n in budget.notes" :key="n" class="small quiet">{{ n }}</p>
     <p v-if="outside" class="small">
-      Outside the tolerance with a probability of <span class="figure">{{ outside }}</span>.
+      {{ $t('budget-bars-outside-the-tolerance-with-a') }} <span class="figure">{{ outside }}</span>.
     </p>
   </section>
 </template>

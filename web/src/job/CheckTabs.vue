@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { say } from '../words'
 import { computed, onBeforeUnmount, onMounted } from 'vue'
 import type { PhaseView, TestView } from '../api/types'
 
@@ -6,12 +7,12 @@ import type { PhaseView, TestView } from '../api/types'
 const chosen = defineModel<string>({ required: true })
 const props = defineProps<{ phase: PhaseView; active: boolean }>()
 const tabs = computed(() => [
-  { id: 'loads', label: 'Loads', mark: markOfLoads.value },
+  { id: 'loads', label: say('check-tabs-loads'), mark: markOfLoads.value },
   ...kinds.value.map((of) => ({ id: of[0]?.test as string, label: of[0]?.label ?? '', mark: markOf(of) })),
 ])
 // What must be read may be read while a further load is still asked for: it is not done before the list says so.
 const markOfLoads = computed(() => {
-  if (props.phase.lacks.length) return 'to do'
+  if (props.phase.lacks.length) return say('check-tabs-to-do')
   const goesOn = props.active && props.phase.loads.some((l) => l.purpose === 'load' && l.status === 'next')
   return goesOn ? 'next' : 'done'
 })
@@ -24,8 +25,12 @@ const kinds = computed(() => {
 function markOf(of: TestView[]): string {
   if (of.some((t) => t.within === false)) return 'outside'
   const open = of.find((t) => t.within === null)
-  if (!open) return 'done'
-  return open.done ? `${open.done} of ${open.wanted}` : open.asked ? 'asked for' : 'offered'
+  if (!open) return say('stage-mark-done')
+  return open.done
+    ? say('check-tabs-done-of-wanted', { done: open.done, wanted: open.wanted })
+    : open.asked
+      ? say('check-tabs-asked-for')
+      : say('check-tabs-offered')
 }
 function pressed(event: KeyboardEvent): void {
   if (event.key !== '/' || event.ctrlKey || event.altKey || event.metaKey) return
@@ -40,7 +45,7 @@ onBeforeUnmount(() => removeEventListener('keydown', pressed))
 </script>
 
 <template>
-  <div class="tabs" role="group" aria-label="Parts of the check; the slash goes to the next">
+  <div class="tabs" role="group" :aria-label="$t('check-tabs-parts-of-the-check-the')">
     <button
       v-for="t in tabs"
       :key="t.id"
@@ -51,7 +56,7 @@ onBeforeUnmount(() => removeEventListener('keydown', pressed))
     >
       <strong>{{ t.label }}</strong> <span class="small">{{ t.mark }}</span>
     </button>
-    <span class="small quiet hint-key"><span class="figure">/</span> next tab</span>
+    <span class="small quiet hint-key"><span class="figure">/</span> {{ $t('check-tabs-next-tab') }}</span>
   </div>
 </template>
 

@@ -28,25 +28,25 @@ async function submit(): Promise<void> {
 
 <template>
   <form class="counters" @submit.prevent="submit">
-    <h2 class="head">Counters of changes, if it shows them</h2>
+    <h2 class="head">{{ $t('counter-form-counters-of-changes-if-it') }}</h2>
     <div class="row tight">
       <InputText
         v-model="setup"
         class="input figure"
         inputmode="numeric"
-        aria-label="Set-up counter"
-        placeholder="set-up"
+        :aria-label="$t('counter-form-set-up-counter')"
+        :placeholder="$t('counter-form-set-up')"
         :aria-invalid="Boolean(entry.wrong('counter_setup'))"
       />
       <InputText
         v-model="calibration"
         class="input figure"
         inputmode="numeric"
-        aria-label="Calibration counter"
-        placeholder="calibration"
+        :aria-label="$t('counter-form-calibration-counter')"
+        :placeholder="$t('counter-form-calibration')"
         :aria-invalid="Boolean(entry.wrong('counter_calibration'))"
       />
-      <Button type="submit" :disabled="entry.blocked.value">Note them</Button>
+      <Button type="submit" :disabled="entry.blocked.value">{{ $t('counter-form-note-them') }}</Button>
     </div>
     <p v-if="wrong" class="wrong" role="alert">{{ wrong }}</p>
   </form>

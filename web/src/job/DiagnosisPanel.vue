@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { rounded } from '../ui/format'
 import { computed, ref } from 'vue'
 import { useDiagnosis } from '../api/judgement'
 import { useJob } from './useJob'
@@ -17,23 +18,26 @@ const readings = computed(
 function loadOf(entry: string): string {
   return readings.value.find((r) => r.entry === entry)?.load_text ?? ''
 }
-const sign = (d: number) => `${d > 0 ? '+' : ''}${d.toFixed(1)} d`
+const sign = (d: number) => `${d > 0 ? '+' : ''}${rounded(d, 1)} d`
 </script>
 
 <template>
-  <section v-if="data?.diagnosis" class="diagnosis" aria-label="What is wrong">
+  <section v-if="data?.diagnosis" class="diagnosis" :aria-label="$t('diagnosis-panel-what-is-wrong')">
     <h2>
-      What is wrong<template v-if="data.pad"> with pad {{ data.pad }}</template>
+      {{ $t('diagnosis-panel-what-is-wrong')
+      }}<template v-if="data.pad"> {{ $t('diagnosis-panel-with-pad-pad', { pad: data.pad }) }}</template>
     </h2>
     <p class="says" aria-live="polite" data-testid="diagnosis">{{ data.diagnosis.says }}</p>
     <template v-if="first">
       <p v-if="first.cause !== 'sound' && data.diagnosis.told" class="small">{{ first.can }} {{ first.cannot }}</p>
       <p v-if="which" class="small" data-testid="which-weight">{{ which }}</p>
-      <p v-if="data.diagnosis.next" class="note next small"><strong>Next:</strong> {{ data.diagnosis.next.says }}</p>
+      <p v-if="data.diagnosis.next" class="note next small">
+        <strong>{{ $t('diagnosis-panel-next') }}</strong> {{ data.diagnosis.next.says }}
+      </p>
     </template>
     <p v-if="data.choices" class="small" data-testid="advice">{{ data.choices.says }}</p>
     <button type="button" class="btn btn-bare more" :aria-expanded="open" @click="open = !open">
-      {{ open ? 'Fold' : 'Why, and what else it may be' }}
+      {{ open ? $t('diagnosis-panel-fold') : $t('diagnosis-panel-why-and-what-else-it') }}
     </button>
     <template v-if="open">
       <ol class="causes">
@@ -43,19 +47,23 @@ const sign = (d: number) => `${d > 0 ? '+' : ''}${d.toFixed(1)} d`
             ><span class="figure">{{ r.probability_text }}</span> <strong>{{ r.label }}</strong>
           </p>
           <p v-for="w in r.why" :key="w.entry" class="small quiet figure">
-            {{ loadOf(w.entry) }}: {{ sign(w.error_d) }}, by this {{ sign(w.by_cause_d) }}
+            {{
+              $t('diagnosis-panel-entry-error-d-by-this', {
+                entry: loadOf(w.entry),
+                error_d: sign(w.error_d),
+                by_cause_d: sign(w.by_cause_d),
+              })
+            }}
           </p>
         </li>
       </ol>
       <p class="small">
-        <RouterLink :to="{ name: 'judgement' }"
-          >How this workshop judges: priors, and when a scale is left alone</RouterLink
-        >
+        <RouterLink :to="{ name: 'judgement' }">{{ $t('diagnosis-panel-how-this-workshop-judges-priors') }}</RouterLink>
       </p>
       <table v-if="data.choices" class="small">
         <thead>
           <tr>
-            <th scope="col">Errors after</th>
+            <th scope="col">{{ $t('diagnosis-panel-errors-after') }}</th>
             <th v-for="p in data.choices.ways[0]?.points" :key="p.load_text" scope="col" class="figure right">
               {{ p.load_text }}
             </th>

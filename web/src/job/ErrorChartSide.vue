@@ -28,8 +28,13 @@ watch(selected, (now) => (open.value = now !== null))
     </p>
     <section v-if="chosen && open" aria-live="polite">
       <p class="row">
-        <strong>Working for {{ chosen.load_text }}</strong
-        ><button type="button" class="btn btn-bare push" @click="selected = null">Close</button>
+        <strong>{{ $t('error-chart-side-working-for-load-text', { load_text: chosen.load_text }) }}</strong><button
+          type="button"
+          class="btn btn-bare push"
+          @click="selected = null"
+        >
+          {{ $t('error-chart-side-close') }}
+        </button>
       </p>
       <BudgetBars v-if="chosen.budget" :budget="chosen.budget" :outside="chosen.outside_text" />
       <WorkingList :workings="chosen.working" />

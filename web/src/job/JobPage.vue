@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { say } from '../words'
 import { computed, onBeforeUnmount, onMounted, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { useScale } from '../api/scales'
@@ -69,7 +70,7 @@ watch(
 watch(
   () => a.value?.sheet.name,
   (name) => {
-    if (name) document.title = `${name} · Job · Ombret`
+    if (name) document.title = say('job-name-job-ombret', { name })
   },
 )
 function pressed(event: KeyboardEvent): void {
@@ -104,17 +105,17 @@ onBeforeUnmount(() => removeEventListener('keydown', pressed))
       <LessonCard v-if="a.sheet.practice" />
       <WaitingNote />
       <p v-if="job.frozen.value" class="note note-good frozen">
-        {{ a.sheet.practice ? 'Practice, closed as' : 'Signed and frozen as record' }}
+        {{ a.sheet.practice ? $t('job-practice-closed-as') : $t('job-signed-and-frozen-as-record') }}
         {{ job.reply.value?.job.number }}.
-        <RouterLink :to="{ name: 'record', params: { job: props.job } }">To the record</RouterLink>
+        <RouterLink :to="{ name: 'record', params: { job: props.job } }">{{ $t('job-to-the-record') }}</RouterLink>
       </p>
       <component :is="pages[stage]" v-bind="extra" :key="stage" />
       <JournalFoot :stage="stage" />
     </template>
     <p v-else-if="job.failed.value" class="note note-wrong lone" role="alert">
-      {{ job.failed.value.message }} <RouterLink :to="{ name: 'home' }">To the scales</RouterLink>
+      {{ job.failed.value.message }} <RouterLink :to="{ name: 'home' }">{{ $t('job-to-the-scales') }}</RouterLink>
     </p>
-    <p v-else class="lone quiet" role="status">Reading the journal …</p>
+    <p v-else class="lone quiet" role="status">{{ $t('job-reading-the-journal') }}</p>
   </main>
 </template>
 

@@ -32,28 +32,28 @@ async function strike(): Promise<void> {
 </script>
 
 <template>
-  <footer class="journal no-print" aria-label="Journal">
+  <footer class="journal no-print" :aria-label="$t('journal-foot-journal')">
     <ol>
       <li v-for="line in shown" :key="line.id" :class="{ struck: line.struck }">
         <span class="figure quiet seq">{{ line.seq }}</span><span class="figure quiet">{{ clockText(line.at) }}</span>
         <span class="says" :class="{ short: !all }" :title="all ? undefined : line.says">{{ line.says }}</span><span
           v-if="line.struck"
           class="small why"
-          >struck out: {{ line.struck }}</span
+          >{{ $t('journal-foot-struck-out-struck', { struck: line.struck }) }}</span
         >
         <button
           v-if="line.can_strike && !job.frozen.value"
           type="button"
           class="strike"
-          :aria-label="`Strike out entry ${line.seq}`"
+          :aria-label="$t('journal-foot-strike-out-entry-seq', { seq: line.seq })"
           @click="striking = line"
         >
-          strike out
+          {{ $t('journal-foot-strike-out') }}
         </button>
       </li>
     </ol>
     <button v-if="lines.length > 2" type="button" class="btn btn-bare more" @click="all = !all">
-      {{ all ? 'Last entries only' : `All ${lines.length} entries` }}
+      {{ all ? $t('journal-foot-last-entries-only') : $t('journal-foot-all-count-entries', { count: lines.length }) }}
     </button>
     <!-- At closing they stand on the page itself. -->
     <button
@@ -62,20 +62,35 @@ async function strike(): Promise<void> {
       class="btn btn-bare more"
       @click="files = true"
     >
-      Photos and files{{ job.assessment.value?.files.length ? ` (${job.assessment.value.files.length})` : '' }}
+      {{
+        $t('journal-foot-photos-and-fileswhat', {
+          what: job.assessment.value?.files.length ? ` (${job.assessment.value.files.length})` : '',
+        })
+      }}
     </button>
-    <Dialog v-model:visible="files" modal header="Photos and files"><JobFiles :stage="stage" headless /></Dialog>
-    <Dialog :visible="striking !== null" modal header="Strike out" @update:visible="striking = null">
+    <Dialog v-model:visible="files" modal :header="$t('common-photos-and-files')"
+      ><JobFiles :stage="stage" headless
+    /></Dialog>
+    <Dialog
+      :visible="striking !== null"
+      modal
+      :header="$t('journal-foot-strike-out-2')"
+      @update:visible="striking = null"
+    >
       <form class="stack" @submit.prevent="strike">
         <p>{{ striking?.says }}</p>
-        <p class="small quiet">It stays in the journal, struck through, with your reason.</p>
+        <p class="small quiet">{{ $t('journal-foot-it-stays-in-the-journal') }}</p>
         <RefusalNote :failure="entry.general(['reason'])" />
         <div class="field">
-          <label for="strike-reason">Why</label>
+          <label for="strike-reason">{{ $t('journal-foot-why') }}</label>
           <InputText id="strike-reason" v-model="reason" autofocus :aria-invalid="Boolean(entry.wrong('reason'))" />
           <p v-if="entry.wrong('reason')" class="wrong" role="alert">{{ entry.wrong('reason') }}</p>
         </div>
-        <div><Button type="submit" class="btn-next" :disabled="entry.blocked.value">Strike it out</Button></div>
+        <div>
+          <Button type="submit" class="btn-next" :disabled="entry.blocked.value">{{
+            $t('journal-foot-strike-it-out')
+          }}</Button>
+        </div>
       </form>
     </Dialog>
   </footer>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { rounded } from '../ui/format'
 import SteadyRing from '../drawings/SteadyRing.vue'
 import type { LiveView } from '../api/types'
 
@@ -6,21 +7,31 @@ defineProps<{ live: LiveView }>()
 </script>
 
 <template>
-  <section class="live" aria-label="Live reading">
+  <section class="live" :aria-label="$t('live-panel-live-reading')">
     <SteadyRing :held="live.held" :steady="live.steady" :connected="live.connected" />
     <div>
       <p class="figure reading" data-testid="live-reading">{{ live.shown ?? '– – –' }}</p>
       <p class="small">
         <strong data-testid="live-says">{{ live.says }}</strong>
         <template v-if="live.connected">
-          · restarts {{ live.restarts }} · noise {{ (live.noise_d ?? 0).toFixed(2) }} d<template v-if="live.counts">
-            · counts <span class="figure">{{ live.counts }}</span></template
+          {{
+            $t('live-panel-restarts-restarts-noise-x-d', {
+              restarts: live.restarts,
+              x: rounded(live.noise_d ?? 0, 2),
+            })
+          }}<template v-if="live.counts">
+            {{ $t('live-panel-counts') }} <span class="figure">{{ live.counts }}</span></template
           ></template
         >
       </p>
       <p v-if="live.unit_note" class="wrong" role="alert" data-testid="unit-note">{{ live.unit_note }}</p>
       <p v-if="live.odd_lines" class="small wrong">
-        {{ live.odd_lines }} line{{ live.odd_lines === 1 ? '' : 's' }} not understood and not taken. {{ live.last_odd }}
+        {{
+          $t('live-panel-odd-lines-lines-not-understood', {
+            odd_lines: live.odd_lines,
+            last_odd: live.last_odd,
+          })
+        }}
       </p>
     </div>
   </section>

@@ -1,10 +1,16 @@
 <script setup lang="ts">
+import { say } from '../words'
 import { computed } from 'vue'
 import type { ListedLoad } from '../api/types'
 
 // The list of loads, in the order in which they are put on, each with how it stands.
 const props = defineProps<{ list: ListedLoad[]; pads: number; active: boolean }>()
-const word = { done: 'done', next: 'next', left: '', out_of_reach: 'the kit cannot build it' }
+const word = {
+  done: say('stage-mark-done'),
+  next: say('load-list-next'),
+  left: '',
+  out_of_reach: say('load-list-the-kit-cannot-build-it'),
+}
 const lines = computed(() =>
   props.list.map((l, i) => ({
     key: i,
@@ -12,7 +18,7 @@ const lines = computed(() =>
     status: l.status === 'next' && !props.active ? ('left' as const) : l.status,
     purpose: l.purpose,
     load:
-      (props.pads > 1 ? `${l.pad ? `pad ${l.pad}` : 'all pads'}: ` : '') +
+      (props.pads > 1 ? `${l.pad ? say('load-list-pad-pad', { pad: l.pad }) : say('load-list-all-pads')}: ` : '') +
       (l.purpose === 'discrimination' ? '1.4 d' : `${l.load.value} ${l.load.unit}`) +
       (l.place ? `, ${l.place}` : ''),
     down: l.way === 'down',
@@ -27,7 +33,7 @@ const caution = computed(() => {
 
 <template>
   <section>
-    <h2>Loads, in order</h2>
+    <h2>{{ $t('load-list-loads-in-order') }}</h2>
     <p v-if="caution" class="note note-caution small" data-testid="weights-caution">{{ caution }}</p>
     <ol class="wanted small" data-testid="load-list">
       <li
@@ -38,7 +44,8 @@ const caution = computed(() => {
         :aria-current="l.status === 'next' ? 'step' : undefined"
       >
         <span class="figure"
-          ><template v-if="l.down"><span aria-hidden="true">↓ </span><span class="sr-only">decreasing </span></template
+          ><template v-if="l.down"
+            ><span aria-hidden="true">↓ </span><span class="sr-only">{{ $t('load-list-decreasing') }} </span></template
           >{{ l.load }}</span
         ><span class="quiet">{{ l.says }}</span>
       </li>

@@ -31,25 +31,25 @@ watch([open, shown], ([now]) => {
 
 <template>
   <button type="button" class="btn btn-bare" @click="open = true">
-    What does it show? <span class="figure small">d</span>
+    {{ $t('message-lookup-what-does-it-show') }} <span class="figure small">d</span>
   </button>
-  <Dialog v-model:visible="open" modal header="What the display shows" dismissable-mask>
+  <Dialog v-model:visible="open" modal :header="$t('message-lookup-what-the-display-shows')" dismissable-mask>
     <div class="stack">
       <InputText
         v-model="shown"
         class="input input-figure"
         autofocus
-        aria-label="What the display shows"
-        placeholder="type it, or look below"
+        :aria-label="$t('message-lookup-what-the-display-shows')"
+        :placeholder="$t('message-lookup-type-it-or-look-below')"
       />
       <p v-if="wrong" class="wrong" role="alert">{{ wrong }}</p>
-      <p v-else-if="!found.length" class="quiet" role="status">The profile knows no such message.</p>
+      <p v-else-if="!found.length" class="quiet" role="status">{{ $t('message-lookup-the-profile-knows-no-such') }}</p>
       <ul class="found" data-testid="messages">
         <li v-for="m in found" :key="m.text" :class="m.kind">
           <p class="row">
             <span class="display figure">{{ m.text }}</span><strong>{{ m.says }}</strong>
           </p>
-          <p v-if="m.because" class="because">Likely here: {{ m.because }}.</p>
+          <p v-if="m.because" class="because">{{ $t('message-lookup-likely-here-because', { because: m.because }) }}</p>
           <p class="small">{{ m.then }}</p>
         </li>
       </ul>

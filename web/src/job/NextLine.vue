@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { say } from '../words'
 import { computed } from 'vue'
 import type { Stage } from '../api/types'
 import { useJob } from './useJob'
@@ -13,7 +14,7 @@ const loads = useLoads(() =>
   next.value?.act !== 'read' ? null : next.value.stage === 'as_found' ? 'as_found' : 'prove',
 )
 const says = computed(() =>
-  loads.planning.value ? 'Working out which weights make the next load …' : (loads.says.value ?? next.value?.says),
+  loads.planning.value ? say('next-line-working-out-which-weights-make') : (loads.says.value ?? next.value?.says),
 )
 // Whoever goes to set it up has chosen to adjust it.
 const chosen = computed(
@@ -27,14 +28,17 @@ const cautions = computed(() => job.assessment.value?.cautions.filter((c) => c.s
   <div v-if="next" class="next">
     <p v-if="next.stage === stage && !plain" class="says" role="status">{{ says }}</p>
     <p v-else-if="next.stage !== stage && !chosen" class="says elsewhere">
-      <span class="grow">Next: {{ says }}</span>
-      <RouterLink class="btn btn-next" :to="{ name: 'job', params: { job: job.id, stage: next.stage } }" replace
-        >Go to {{ stageWord }}</RouterLink
-      >
+      <span class="grow">{{ $t('next-line-next-says', { says }) }}</span>
+      <RouterLink class="btn btn-next" :to="{ name: 'job', params: { job: job.id, stage: next.stage } }" replace>{{
+        $t('next-line-go-to-stage-word', { stage_word: stageWord })
+      }}</RouterLink>
     </p>
     <ul v-if="!job.frozen.value" class="cautions small">
       <li v-for="c in cautions" :key="c.says">
-        <span aria-hidden="true" class="bar"></span><span><span class="sr-only">Caution: </span>{{ c.says }}</span>
+        <span aria-hidden="true" class="bar"></span
+        ><span
+          ><span class="sr-only">{{ $t('next-line-caution') }} </span>{{ c.says }}</span
+        >
       </li>
     </ul>
   </div>

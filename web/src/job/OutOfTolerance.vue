@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { say } from '../words'
 import { computed } from 'vue'
 import { useDiagnosis } from '../api/judgement'
 import { useJob } from './useJob'
@@ -13,8 +14,10 @@ const advice = computed(() => data.value?.choices?.advice)
 const would = (act: string) => {
   const way = data.value?.choices?.ways.find((w) => w.act === act)
   if (!way) return ''
-  const share = `${Math.round(way.worst_share * 100)} % of the tolerance`
-  return way.within ? `would leave ${share} at the most` : `would still leave ${share}`
+  const share = say('out-of-tolerance-round-of-the-tolerance', { round: Math.round(way.worst_share * 100) })
+  return way.within
+    ? say('out-of-tolerance-would-leave-share-at-the', { share })
+    : say('out-of-tolerance-would-still-leave-share', { share })
 }
 const to = (stage: string) => ({ name: 'job', params: { job: job.id, stage } })
 const fills = (...acts: string[]) => ({ 'btn-next': acts.includes(advice.value ?? '') })
@@ -22,30 +25,34 @@ const corners = computed(() => a.value?.proof.tests.some((t) => t.test === 'corn
 </script>
 
 <template>
-  <section class="out" aria-label="Out of tolerance" data-testid="out-of-tolerance">
+  <section class="out" :aria-label="$t('out-of-tolerance-out-of-tolerance')" data-testid="out-of-tolerance">
     <ul>
       <li>
-        <RouterLink class="btn" :class="fills('span', 'rezero')" :to="to('zero_and_span')">Adjust again</RouterLink>
-        <span class="small quiet">{{ would('span') || 'zero and span' }}</span>
+        <RouterLink class="btn" :class="fills('span', 'rezero')" :to="to('zero_and_span')">{{
+          $t('out-of-tolerance-adjust-again')
+        }}</RouterLink>
+        <span class="small quiet">{{ would('span') || $t('out-of-tolerance-zero-and-span') }}</span>
       </li>
       <li v-if="(a?.adjust.most_points ?? 1) > 1">
-        <RouterLink class="btn" :class="fills('points')" :to="to('zero_and_span')">More points</RouterLink>
-        <span class="small quiet">{{ would('points') || 'where the error is bowed' }}</span>
+        <RouterLink class="btn" :class="fills('points')" :to="to('zero_and_span')">{{
+          $t('out-of-tolerance-more-points')
+        }}</RouterLink>
+        <span class="small quiet">{{ would('points') || $t('out-of-tolerance-where-the-error-is-bowed') }}</span>
       </li>
       <li v-if="corners">
         <button type="button" class="btn" :class="fills('corners')" @click="$emit('corners')">
-          Eccentricity (corners)
+          {{ $t('out-of-tolerance-eccentricity-corners') }}
         </button>
-        <span class="small quiet">a weak cell shows there, and no span cures it</span>
+        <span class="small quiet">{{ $t('out-of-tolerance-a-weak-cell-shows-there') }}</span>
       </li>
       <li>
-        <RouterLink class="btn" :class="fills('repair', 'setup', 'wait')" :to="to('look_over')"
-          >Look over and repair</RouterLink
-        >
-        <span class="small quiet">{{ data?.diagnosis?.says || 'what rubs, leans or is loose' }}</span>
+        <RouterLink class="btn" :class="fills('repair', 'setup', 'wait')" :to="to('look_over')">{{
+          $t('out-of-tolerance-look-over-and-repair')
+        }}</RouterLink>
+        <span class="small quiet">{{ data?.diagnosis?.says || $t('out-of-tolerance-what-rubs-leans-or-is') }}</span>
       </li>
     </ul>
-    <p class="small quiet">More readings tell more of the cause; the record will say that it is out of tolerance.</p>
+    <p class="small quiet">{{ $t('out-of-tolerance-more-readings-tell-more-of') }}</p>
   </section>
 </template>
 

@@ -6,7 +6,7 @@ defineProps<{ stages: StageView[]; job: string; current: Stage; next: Stage }>()
 </script>
 
 <template>
-  <nav class="course no-print" aria-label="Stages of the job">
+  <nav class="course no-print" :aria-label="$t('stage-line-stages-of-the-job')">
     <ol>
       <li v-for="(view, index) in stages" :key="view.stage">
         <RouterLink
@@ -14,7 +14,7 @@ defineProps<{ stages: StageView[]; job: string; current: Stage; next: Stage }>()
           replace
           :aria-current="view.stage === current ? 'step' : undefined"
           :class="{ next: view.stage === next }"
-          :title="`Alt + ${index + 1}`"
+          :title="$t('stage-line-alt-what', { what: index + 1 })"
         >
           <StageMark :state="view.state" />
           <span

@@ -1,13 +1,14 @@
 <script setup lang="ts">
+import { say } from '../words'
 import type { StageView } from '../api/types'
 
 defineProps<{ state: StageView['state'] }>()
 const words: Record<StageView['state'], string> = {
-  open: 'not begun',
-  doing: 'begun',
-  done: 'done',
-  not_needed: 'not needed',
-  stopped: 'stopped',
+  open: say('stage-mark-not-begun'),
+  doing: say('stage-mark-begun'),
+  done: say('stage-mark-done'),
+  not_needed: say('stage-mark-not-needed'),
+  stopped: say('stage-mark-stopped'),
 }
 </script>
 

@@ -1,3 +1,4 @@
+import { say } from '../words'
 import { v7 as uuidv7 } from 'uuid'
 import {
   type ComputedRef,
@@ -115,8 +116,7 @@ export function provideJob(id: string): JobContext {
       if (after !== undefined && after > sending.after) {
         busy.value = false
         const sent = await post({ ...sending, after, again: true })
-        if (sent === 'stored')
-          notice.value = 'Somebody else had entered something meanwhile; your reading was sent again behind it.'
+        if (sent === 'stored') notice.value = say('use-job-somebody-else-had-entered-something')
         return sent
       }
     }

@@ -1,3 +1,4 @@
+import { say } from '../words'
 import { type MaybeRefOrGetter, type Ref, readonly, ref } from 'vue'
 import type { LiveView } from '../api/types'
 import { useEvents } from '../state/events'
@@ -16,7 +17,7 @@ export function useLive(url: MaybeRefOrGetter<string | null>): Readonly<Ref<Live
           steady: false,
           held: 0,
           shown: null,
-          says: 'no signal: the server does not answer; trying again',
+          says: say('use-live-no-signal-the-server-does'),
         }
     },
     () => (view.value = null),

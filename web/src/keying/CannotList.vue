@@ -7,12 +7,14 @@ defineProps<{ cannot: KeyingReply['cannot'] }>()
 
 <template>
   <div class="note note-wrong" role="alert" data-testid="cannot">
-    <p><strong>This cannot be keyed in:</strong></p>
+    <p>
+      <strong>{{ $t('cannot-list-this-cannot-be-keyed-in') }}</strong>
+    </p>
     <ul>
       <li v-for="c in cannot" :key="c.says">
         {{ c.says
         }}<template v-if="c.nearest"
-          >; nearest: <strong class="figure">{{ c.nearest }}</strong></template
+          >{{ $t('cannot-list-nearest') }} <strong class="figure">{{ c.nearest }}</strong></template
         >
       </li>
     </ul>

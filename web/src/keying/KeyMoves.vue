@@ -8,14 +8,16 @@ defineProps<{ step: KeyStep; large?: boolean }>()
 <template>
   <ol :class="['moves', { large }]">
     <li v-for="(move, index) in step.moves" :key="index">
-      <span class="display figure" :title="'the display shows'">{{ move.shows || '\u00A0' }}</span>
+      <span class="display figure" :title="$t('key-moves-the-display-shows')">{{ move.shows || '\u00A0' }}</span>
       <span class="keys">
         <span v-for="(press, at) in move.presses" :key="at" :class="press.by_hand ? 'hand' : 'cap'"
           >{{ press.cap }}<b v-if="press.times > 1" class="times">×{{ press.times }}</b></span
         >
       </span>
       <span aria-hidden="true" class="arrow">→</span>
-      <span class="display figure then"><span class="sr-only">then it shows </span>{{ move.then || '\u00A0' }}</span>
+      <span class="display figure then"
+        ><span class="sr-only">{{ $t('key-moves-then-it-shows') }} </span>{{ move.then || '\u00A0' }}</span
+      >
     </li>
   </ol>
 </template>

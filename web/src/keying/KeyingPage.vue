@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { say } from '../words'
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed, reactive } from 'vue'
 import { useJobQuery } from '../api/jobs'
@@ -23,9 +24,9 @@ const form = computed(() => ({ ...operating, start_unit: operating.start_unit ||
 const items = computed(() =>
   (
     [
-      ['automatic_zero', 'Automatic zero, % of Max'],
-      ['zero_tracking', 'Zero tracking, d a second'],
-      ['filter', 'Filter, larger is stronger'],
+      ['automatic_zero', say('keying-automatic-zero-of-max')],
+      ['zero_tracking', say('keying-zero-tracking-d-a-second')],
+      ['filter', say('keying-filter-larger-is-stronger')],
     ] as const
   ).filter(([meaning]) => keyed.value?.profile.parameter.some((p) => p.meaning === meaning)),
 )
@@ -65,18 +66,17 @@ const print = () => window.print()
     <p v-if="error && !wrongField" class="note note-wrong" role="alert">{{ error.message }}</p>
     <div v-if="a" class="row tools no-print">
       <button type="button" class="btn btn-next" :disabled="!keyed?.sheet || Boolean(error)" @click="print">
-        Print
+        {{ $t('common-print') }}
       </button>
-      <p v-if="!keyed?.sheet && keyed" class="small quiet">What cannot be entered is told below.</p>
+      <p v-if="!keyed?.sheet && keyed" class="small quiet">{{ $t('keying-what-cannot-be-entered-is') }}</p>
       <div class="field weights">
-        <label for="weights">Span weights, several by ;</label
-        ><input
+        <label for="weights">{{ $t('keying-span-weights-several-by') }}</label><input
           id="weights"
           v-model="weights"
           class="input figure"
           autocomplete="off"
           :aria-invalid="Boolean(wrongWeights)"
-          :placeholder="a.adjust.weight ? `${a.adjust.weight.value} ${a.adjust.weight.unit}` : 'none yet'"
+          :placeholder="a.adjust.weight ? `${a.adjust.weight.value} ${a.adjust.weight.unit}` : $t('keying-none-yet')"
         />
         <p v-if="wrongWeights" class="wrong" role="alert">{{ wrongWeights }}</p>
       </div>
@@ -86,34 +86,42 @@ const print = () => window.print()
           v-model="operating[field]"
           class="input figure"
           inputmode="decimal"
-          placeholder="as it is"
+          :placeholder="$t('keying-as-it-is')"
           :aria-invalid="Boolean(wrong(field))"
         />
         <p v-if="wrong(field)" class="wrong" role="alert">{{ wrong(field) }}</p>
       </div>
       <div v-if="startUnits.length" class="field narrow">
-        <label for="start_unit">Unit at power-on</label
-        ><select id="start_unit" v-model="operating.start_unit" class="input">
-          <option value="">as it is</option>
+        <label for="start_unit">{{ $t('keying-unit-at-power-on') }}</label><select
+          id="start_unit"
+          v-model="operating.start_unit"
+          class="input"
+        >
+          <option value="">{{ $t('keying-as-it-is') }}</option>
           <option v-for="u in startUnits" :key="u">{{ u }}</option>
         </select>
       </div>
-      <RouterLink class="btn btn-bare" :to="{ name: 'job', params: { job: props.job, stage: 'set_up' } }"
-        >To the job</RouterLink
-      >
+      <RouterLink class="btn btn-bare" :to="{ name: 'job', params: { job: props.job, stage: 'set_up' } }">{{
+        $t('common-to-the-job')
+      }}</RouterLink>
     </div>
     <CannotList v-if="keyed?.cannot.length && !error" :cannot="keyed.cannot" />
     <div v-if="a && keyed?.sheet && !error" class="two">
       <article class="page">
         <header>
           <div>
-            <p class="small quiet">Keying sheet · {{ keyed.profile.name }}</p>
+            <p class="small quiet">{{ $t('keying-keying-sheet-name', { name: keyed.profile.name }) }}</p>
             <h1>{{ a.sheet.name }}, {{ a.sheet.serial }}</h1>
           </div>
           <p class="figure">
             {{ a.setup.setup.max.value }} × {{ a.setup.setup.d.value }} {{ a.setup.setup.d.unit }}<br /><span
               class="small quiet"
-              >{{ keyed.sheet.presses }} presses, {{ keyed.sheet.naive }} without thinking</span
+              >{{
+                $t('keying-presses-presses-naive-without-thinking', {
+                  presses: keyed.sheet.presses,
+                  naive: keyed.sheet.naive,
+                })
+              }}</span
             >
           </p>
         </header>
@@ -134,7 +142,7 @@ const print = () => window.print()
         </ol>
       </article>
       <section class="no-print stack">
-        <h2>Try it first</h2>
+        <h2>{{ $t('keying-try-it-first') }}</h2>
         <VirtualIndicator
           :profile="keyed.profile"
           :what="{ profile: a.sheet.profile?.id, job: props.job }"

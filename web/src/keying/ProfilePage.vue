@@ -82,13 +82,16 @@ function toLine(line: number): void {
     <p v-if="error" class="note note-wrong" role="alert">{{ error.message }}</p>
     <section class="left stack tight">
       <div class="row">
-        <h1>{{ checked?.profile?.name ?? data?.name ?? 'New profile' }}</h1>
-        <span v-if="data" class="quiet figure">edition {{ data.edition }}</span
-        ><span class="push"></span
-        ><a v-if="data" class="btn btn-bare" :href="`/api/profiles/${data.id}/file`" download>File</a
-        ><RouterLink class="btn btn-bare" :to="{ name: 'profiles' }">All profiles</RouterLink>
+        <h1>{{ checked?.profile?.name ?? data?.name ?? $t('common-new-profile') }}</h1>
+        <span v-if="data" class="quiet figure">{{
+          $t('profile-edition-edition', { edition: data.edition })
+        }}</span><span class="push"></span
+        ><a v-if="data" class="btn btn-bare" :href="`/api/profiles/${data.id}/file`" download>{{
+          $t('profile-file')
+        }}</a
+        ><RouterLink class="btn btn-bare" :to="{ name: 'profiles' }">{{ $t('profile-all-profiles') }}</RouterLink>
       </div>
-      <label for="profile-text" class="sr-only">The profile's text</label>
+      <label for="profile-text" class="sr-only">{{ $t('profile-the-profile-s-text') }}</label>
       <textarea
         id="profile-text"
         v-model="text"
@@ -100,7 +103,10 @@ function toLine(line: number): void {
       <RefusalNote :failure="failure" />
       <ul v-if="checked?.problems.length" class="note note-wrong" data-testid="problems" role="alert">
         <li v-for="p in checked.problems" :key="`${p.line}${p.says}`">
-          <button type="button" class="line figure" @click="toLine(p.line)">line {{ p.line }}</button> {{ p.says }}
+          <button type="button" class="line figure" @click="toLine(p.line)">
+            {{ $t('profile-line-line', { line: p.line }) }}
+          </button>
+          {{ p.says }}
         </li>
       </ul>
       <div v-if="works" class="row">
@@ -109,34 +115,37 @@ function toLine(line: number): void {
           :class="changed || !data ? 'btn-next' : ''"
           :disabled="busy || Boolean(checked?.problems.length) || (Boolean(data) && !changed)"
           @click="keep"
-          >{{ data ? 'Keep as a new edition' : 'Keep the profile' }}</Button><span
+          >{{ data ? $t('profile-keep-as-a-new-edition') : $t('profile-keep-the-profile') }}</Button><span
           v-if="checked && !checked.problems.length"
           class="quiet"
           role="status"
           >{{
-            data && !changed ? 'Nothing is wrong with it, and nothing is changed.' : 'Nothing is wrong with it.'
+            data && !changed ? $t('profile-nothing-is-wrong-with-it-2') : $t('profile-nothing-is-wrong-with-it')
           }}</span
-        ><span v-else-if="checked" class="quiet">Put the lines above right first.</span>
+        ><span v-else-if="checked" class="quiet">{{ $t('profile-put-the-lines-above-right') }}</span>
       </div>
     </section>
     <section v-if="checked?.profile" class="preview stack">
-      <h2>Try it</h2>
+      <h2>{{ $t('profile-try-it') }}</h2>
       <VirtualIndicator
         :profile="checked.profile"
         :what="{ text }"
         :weight="
           checked.sample?.steps
             .find((s) => s.phase === 'span' && s.platform)
-            ?.title.replace('Span', '')
+            ?.title.replace('Span ', '')
             .trim() || undefined
         "
       />
       <template v-if="checked.sample">
         <h2>
-          A sheet made from it
-          <span class="small quiet figure"
-            >{{ checked.sample.presses }} presses, {{ checked.sample.naive }} without thinking</span
-          >
+          {{ $t('profile-a-sheet-made-from-it') }}
+          <span class="small quiet figure">{{
+            $t('keying-presses-presses-naive-without-thinking', {
+              presses: checked.sample.presses,
+              naive: checked.sample.naive,
+            })
+          }}</span>
         </h2>
         <ol class="steps">
           <li v-for="s in checked.sample.steps" :key="s.number">
@@ -147,9 +156,9 @@ function toLine(line: number): void {
           </li>
         </ol>
       </template>
-      <p v-else class="quiet">None of the sample plans fits this profile.</p>
+      <p v-else class="quiet">{{ $t('profile-none-of-the-sample-plans') }}</p>
     </section>
-    <p v-else class="preview quiet">The preview comes when nothing is wrong any more.</p>
+    <p v-else class="preview quiet">{{ $t('profile-the-preview-comes-when-nothing') }}</p>
   </main>
 </template>
 

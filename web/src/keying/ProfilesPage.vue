@@ -31,7 +31,7 @@ async function take(event: Event): Promise<void> {
 <template>
   <main id="main" class="list stack">
     <div class="row">
-      <h1>Profiles of indicators</h1>
+      <h1>{{ $t('profiles-profiles-of-indicators') }}</h1>
       <span class="push"></span>
       <template v-if="works">
         <input
@@ -40,35 +40,36 @@ async function take(event: Event): Promise<void> {
           type="file"
           accept=".toml"
           tabindex="-1"
-          aria-label="A profile's file"
+          :aria-label="$t('profiles-a-profile-s-file')"
           @change="take"
         />
-        <button type="button" class="btn" @click="picked?.click()">Take in a profile</button>
-        <RouterLink class="btn" :to="{ name: 'new-profile' }">New profile</RouterLink>
+        <button type="button" class="btn" @click="picked?.click()">{{ $t('profiles-take-in-a-profile') }}</button>
+        <RouterLink class="btn" :to="{ name: 'new-profile' }">{{ $t('common-new-profile') }}</RouterLink>
       </template>
     </div>
     <p class="quiet">
-      A profile says how one kind of indicator is told things: its way in, its keys, its parameters, what its display
-      may say. Many scales may share one.
+      {{ $t('profiles-a-profile-says-how-one') }}
     </p>
     <RefusalNote :failure="failure" />
     <ul v-if="problems.length" class="note note-wrong" data-testid="problems">
       <li v-for="p in problems" :key="`${p.line}${p.says}`">
-        <span class="figure">line {{ p.line }}</span> {{ p.says }}
+        <span class="figure">{{ $t('profile-line-line', { line: p.line }) }}</span> {{ p.says }}
       </li>
     </ul>
     <p v-if="error" class="note note-wrong" role="alert">{{ error.message }}</p>
-    <p v-else-if="isPending" class="quiet" role="status">Looking …</p>
-    <p v-else-if="!rows?.length" class="quiet">No profile yet. Take one in, or write one: docs/profile.md shows how.</p>
+    <p v-else-if="isPending" class="quiet" role="status">{{ $t('common-looking') }}</p>
+    <p v-else-if="!rows?.length" class="quiet">{{ $t('profiles-no-profile-yet-take-one') }}</p>
     <table v-else>
       <thead>
         <tr>
-          <th scope="col">Indicator</th>
-          <th scope="col">How it is told things</th>
-          <th scope="col" class="right">Edition</th>
-          <th scope="col">Changed</th>
-          <th scope="col" class="right">Scales</th>
-          <th><span class="sr-only">File</span></th>
+          <th scope="col">{{ $t('profiles-indicator') }}</th>
+          <th scope="col">{{ $t('profiles-how-it-is-told-things') }}</th>
+          <th scope="col" class="right">{{ $t('profiles-edition') }}</th>
+          <th scope="col">{{ $t('profiles-changed') }}</th>
+          <th scope="col" class="right">{{ $t('common-scales') }}</th>
+          <th>
+            <span class="sr-only">{{ $t('profile-file') }}</span>
+          </th>
         </tr>
       </thead>
       <tbody>
@@ -82,7 +83,9 @@ async function take(event: Event): Promise<void> {
             {{ dayText(row.changed_at) }}<br /><span class="small quiet">{{ row.changed_by }}</span>
           </td>
           <td class="figure right">{{ row.scales }}</td>
-          <td class="right"><a class="btn btn-bare" :href="`/api/profiles/${row.id}/file`" download>File</a></td>
+          <td class="right">
+            <a class="btn btn-bare" :href="`/api/profiles/${row.id}/file`" download>{{ $t('profile-file') }}</a>
+          </td>
         </tr>
       </tbody>
     </table>

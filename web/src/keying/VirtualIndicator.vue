@@ -66,7 +66,7 @@ function power(): void {
 </script>
 
 <template>
-  <section class="machine" aria-label="Virtual indicator">
+  <section class="machine" :aria-label="$t('virtual-indicator-virtual-indicator')">
     <p class="display figure" role="status" data-testid="machine-display">
       <template v-if="view && view.blinks !== null"
         ><span v-for="(c, i) in view.display" :key="i" :class="{ blinks: i === view.blinks }">{{ c }}</span></template
@@ -74,7 +74,7 @@ function power(): void {
       <template v-else>{{ view?.display || '\u00A0' }}</template>
     </p>
     <p class="small quiet" data-testid="machine-says">
-      {{ wrong || view?.says }}{{ view?.unsaved ? ' · not kept yet' : '' }}
+      {{ wrong || view?.says }}{{ view?.unsaved ? ' ' + $t('virtual-indicator-not-kept-yet') : '' }}
     </p>
     <div v-if="onScreen && view?.buttons.length" class="buttons">
       <button v-for="b in view.buttons" :key="b" type="button" class="btn" @click="key(b)">{{ b }}</button>
@@ -107,11 +107,15 @@ function power(): void {
     <div class="row tight hands">
       <button type="button" class="btn" @click="power">
         {{
-          view?.on === false ? (held ? `Power on, holding ${profile.keys?.[held] ?? held}` : 'Power on') : 'Power off'
+          view?.on === false
+            ? held
+              ? $t('virtual-indicator-power-on-holding-held', { held: profile.keys?.[held] ?? held })
+              : $t('virtual-indicator-power-on')
+            : $t('virtual-indicator-power-off')
         }}
       </button>
       <button v-if="switchName" type="button" class="btn" @click="act((now) => ({ act: 'switch', on: !now?.switch }))">
-        {{ switchName }} {{ view?.switch ? 'back' : 'to set-up' }}
+        {{ switchName }} {{ view?.switch ? $t('virtual-indicator-back') : $t('virtual-indicator-to-set-up') }}
       </button>
       <button v-if="profile.save.how === 'button'" type="button" class="btn" @click="act(() => ({ act: 'button' }))">
         {{ profile.save.button }}
@@ -121,16 +125,24 @@ function power(): void {
         class="btn"
         @click="act((now) => (now?.loaded ? { act: 'unload' } : { act: 'load', what: weight ?? 'weight' }))"
       >
-        {{ view?.loaded ? 'Empty the platform' : `Put ${weight ?? 'a weight'} on` }}
+        {{
+          view?.loaded
+            ? $t('virtual-indicator-empty-the-platform')
+            : $t('virtual-indicator-put-weight-on', { weight: weight ?? $t('virtual-indicator-a-weight') })
+        }}
       </button>
-      <button type="button" class="btn btn-bare" @click="again">From the beginning</button>
+      <button type="button" class="btn btn-bare" @click="again">
+        {{ $t('virtual-indicator-from-the-beginning') }}
+      </button>
     </div>
     <p v-if="view?.on === false" class="small quiet">
-      Off: a key that is pressed now is held while the power comes on.
+      {{ $t('virtual-indicator-off-a-key-that-is') }}
     </p>
     <dl class="kept small">
       <div v-for="k in view?.kept ?? []" :key="`${k.meaning}${k.pad}${k.point}`">
-        <dt>{{ k.label }}{{ k.point > 1 ? ` ${k.point}` : '' }}{{ k.pad > 1 ? `, pad ${k.pad}` : '' }}</dt>
+        <dt>
+          {{ k.label }}{{ k.point > 1 ? ` ${k.point}` : '' }}{{ k.pad > 1 ? $t('common-pad-pad', { pad: k.pad }) : '' }}
+        </dt>
         <dd class="figure" :data-kept="k.meaning">{{ k.text }}</dd>
       </div>
     </dl>

@@ -47,16 +47,22 @@ function edit(row: NonNullable<typeof data.value>[number]): void {
 </script>
 
 <template>
-  <Dialog :visible="true" modal header="Environment instruments" class="wide-dialog" @update:visible="$emit('close')">
+  <Dialog
+    :visible="true"
+    modal
+    :header="$t('instrument-list-environment-instruments')"
+    class="wide-dialog"
+    @update:visible="$emit('close')"
+  >
     <div class="stack">
-      <p v-if="!data?.length" class="quiet">None yet. A certificate names what the temperature was read with.</p>
+      <p v-if="!data?.length" class="quiet">{{ $t('instrument-list-none-yet-a-certificate-names') }}</p>
       <table v-else>
         <thead>
           <tr>
-            <th scope="col">Mark</th>
-            <th scope="col">Reads</th>
-            <th scope="col">Certificate</th>
-            <th scope="col">Due</th>
+            <th scope="col">{{ $t('instrument-list-mark') }}</th>
+            <th scope="col">{{ $t('instrument-list-reads') }}</th>
+            <th scope="col">{{ $t('common-certificate') }}</th>
+            <th scope="col">{{ $t('common-due') }}</th>
             <th></th>
           </tr>
         </thead>
@@ -64,20 +70,23 @@ function edit(row: NonNullable<typeof data.value>[number]): void {
           <tr v-for="i in data" :key="i.id">
             <td class="figure">{{ i.serial }}</td>
             <td>{{ words?.instruments.find((k) => k.value === i.kind)?.label }}</td>
-            <td>{{ [i.certificate, i.laboratory].filter(Boolean).join(', ') || 'none' }}</td>
+            <td>{{ [i.certificate, i.laboratory].filter(Boolean).join(', ') || $t('common-none') }}</td>
             <td class="figure" :class="{ wrong: i.doubt }" :title="i.doubt ?? undefined">
               {{ i.due ? dayText(i.due) : '–' }}
             </td>
             <td class="row tight">
-              <Button type="button" @click="edit(i)">Change</Button
-              ><Button type="button" @click="keeping.tried(() => removeInstrument(i.id))">Remove</Button>
+              <Button type="button" @click="edit(i)">{{ $t('close-out-change') }}</Button><Button
+                type="button"
+                @click="keeping.tried(() => removeInstrument(i.id))"
+                >{{ $t('instrument-list-remove') }}</Button
+              >
             </td>
           </tr>
         </tbody>
       </table>
       <form class="grid" @submit.prevent="keep">
         <label class="field"
-          ><span>It reads</span
+          ><span>{{ $t('instrument-list-it-reads') }}</span
           ><select v-model="form.kind" class="input">
             <option v-for="k in words?.instruments ?? []" :key="k.value" :value="k.value">{{ k.label }}</option>
           </select></label
@@ -85,25 +94,31 @@ function edit(row: NonNullable<typeof data.value>[number]): void {
         <TextField
           id="instrument-serial"
           v-model="form.serial"
-          label="Serial or mark"
+          :label="$t('instrument-list-serial-or-mark')"
           figure
           :wrong="keeping.wrong('serial')"
         />
         <TextField
           id="instrument-certificate"
           v-model="form.certificate"
-          label="Certificate"
+          :label="$t('common-certificate')"
           figure
           :wrong="keeping.wrong('certificate')"
         />
         <TextField
           id="instrument-laboratory"
           v-model="form.laboratory"
-          label="Laboratory"
+          :label="$t('common-laboratory')"
           :wrong="keeping.wrong('laboratory')"
         />
-        <TextField id="instrument-due" v-model="form.due" label="Due" type="date" :wrong="keeping.wrong('due')" />
-        <Button type="submit" class="end">{{ version ? 'Save' : 'Add' }}</Button>
+        <TextField
+          id="instrument-due"
+          v-model="form.due"
+          :label="$t('common-due')"
+          type="date"
+          :wrong="keeping.wrong('due')"
+        />
+        <Button type="submit" class="end">{{ version ? $t('common-save') : $t('close-out-add') }}</Button>
       </form>
       <RefusalNote :failure="keeping.general(['serial', 'certificate', 'laboratory', 'due'])" />
     </div>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { say } from '../words'
 import Button from 'primevue/button'
 import Dialog from 'primevue/dialog'
 import { ref } from 'vue'
@@ -26,7 +27,7 @@ async function choose(event: Event): Promise<void> {
     await look(JSON.parse(await chosen.text()) as KitFile, false)
   } catch (error) {
     if (!(error instanceof SyntaxError)) throw error
-    wrong.value = 'This is no kit file: it is no JSON, or it was cut off.'
+    wrong.value = say('kit-file-import-this-is-no-kit-file')
   }
 }
 async function look(file: KitFile, take: boolean): Promise<void> {
@@ -39,11 +40,22 @@ async function look(file: KitFile, take: boolean): Promise<void> {
 </script>
 
 <template>
-  <Dialog :visible="true" modal header="Import a kit file" class="wide-dialog" @update:visible="$emit('close')">
+  <Dialog
+    :visible="true"
+    modal
+    :header="$t('kit-file-import-import-a-kit-file')"
+    class="wide-dialog"
+    @update:visible="$emit('close')"
+  >
     <div class="stack">
       <div class="field">
-        <label for="kit-file">A kit file (JSON)</label
-        ><input id="kit-file" class="input" type="file" accept=".json,application/json" @change="choose" />
+        <label for="kit-file">{{ $t('kit-file-import-a-kit-file-json') }}</label><input
+          id="kit-file"
+          class="input"
+          type="file"
+          accept=".json,application/json"
+          @change="choose"
+        />
       </div>
       <p v-if="wrong" class="wrong" role="alert">{{ wrong }}</p>
       <RefusalNote :failure="failure" />
@@ -55,7 +67,7 @@ async function look(file: KitFile, take: boolean): Promise<void> {
             :class="{ 'btn-next': !whole.told.errors.length }"
             :disabled="Boolean(whole.told.errors.length)"
             @click="look(whole.file, true)"
-            >Import {{ whole.told.count }} pieces</Button
+            >{{ $t('kit-file-import-import-count-pieces', { count: whole.told.count }) }}</Button
           >
         </div>
       </template>

@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { say } from '../words'
+import { percent } from '../ui/format'
 import { computed, ref } from 'vue'
 import { useJobQuery } from '../api/jobs'
 import { usePlan } from '../api/kit'
@@ -27,7 +29,7 @@ const unit = computed(() => a.value?.setup.setup.d.unit ?? '')
 const aside = ref(false)
 const looked = ref<number | null>(null)
 const shownStep = computed(() => plan.value?.steps[looked.value ?? reply.value?.next ?? 0])
-const gradeWord = { sound: 'sound', thin: 'thin', blind: 'BLIND' }
+const gradeWord = { sound: say('loads-grade-sound'), thin: say('loads-grade-thin'), blind: say('loads-grade-blind') }
 </script>
 
 <template>
@@ -35,27 +37,34 @@ const gradeWord = { sound: 'sound', thin: 'thin', blind: 'BLIND' }
     <p v-if="lost || error" class="note note-wrong" role="alert">{{ (lost ?? error)?.message }}</p>
     <template v-if="a && plan">
       <section class="ladder stack">
-        <h1>What to lift: {{ a.sheet.name }}</h1>
+        <h1>{{ $t('loads-what-to-lift-name', { name: a.sheet.name }) }}</h1>
         <p class="figure wraps" data-testid="plan-sum">
-          {{ plan.work.value }} {{ plan.work.unit }} moved, {{ plan.moves }} moves, {{ plan.pieces }} pieces
+          {{
+            $t('loads-work-unit-moved-moves-moves', {
+              work: plan.work.value,
+              unit: plan.work.unit,
+              moves: plan.moves,
+              pieces: plan.pieces,
+            })
+          }}
         </p>
         <p v-if="plan.least_work" class="small" data-testid="round-cost">
-          Round loads. The plan of least work would move
+          {{ $t('loads-round-loads-the-plan-of') }}
           <span class="figure">{{ plan.least_work.value }} {{ plan.least_work.unit }}</span
-          >, with odder loads.
-          <button type="button" class="btn" @click="choosing.least(true)">Take the least work</button>
+          >{{ $t('loads-with-odder-loads') }}
+          <button type="button" class="btn" @click="choosing.least(true)">{{ $t('loads-take-the-least-work') }}</button>
         </p>
         <p v-else-if="choosing.choices.value.least_work" class="small">
-          The loads of least work.
-          <button type="button" class="btn" @click="choosing.least(false)">Take round loads</button>
+          {{ $t('loads-the-loads-of-least-work') }}
+          <button type="button" class="btn" @click="choosing.least(false)">{{ $t('loads-take-round-loads') }}</button>
         </p>
         <p class="small quiet">
           {{
             Number(plan.gap.value) === 0
               ? plan.proven
-                ? 'No plan moves less, in fewer moves.'
-                : 'No plan moves less.'
-              : `At most ${plan.gap.value} ${plan.gap.unit} above the least.`
+                ? $t('loads-no-plan-moves-less-in')
+                : $t('loads-no-plan-moves-less')
+              : $t('loads-at-most-gap-unit-above', { gap: plan.gap.value, unit: plan.gap.unit })
           }}
         </p>
         <LoadLadder
@@ -65,15 +74,16 @@ const gradeWord = { sound: 'sound', thin: 'thin', blind: 'BLIND' }
           :statuses="reply?.statuses ?? []"
           :steps="a.shade.steps"
         />
-        <RouterLink class="btn" :to="{ name: 'job', params: { job: props.job, stage: 'prove' } }"
-          >To the job</RouterLink
-        >
+        <RouterLink class="btn" :to="{ name: 'job', params: { job: props.job, stage: 'prove' } }">{{
+          $t('common-to-the-job')
+        }}</RouterLink>
       </section>
       <section class="steps stack">
         <div v-for="l in plan.lacks" :key="l.load.value" class="note note-wrong" data-testid="lack">
-          <strong class="figure">{{ l.load.value }} {{ l.load.unit }}</strong> ({{ l.why }}) cannot be built from what
-          is usable.<template v-if="l.borrow.length">
-            Borrow
+          <strong class="figure">{{ l.load.value }} {{ l.load.unit }}</strong>
+          {{ $t('loads-why-cannot-be-built-from', { why: l.why })
+          }}<template v-if="l.borrow.length">
+            {{ $t('loads-borrow') }}
             <strong class="figure">{{ l.borrow.map((m) => `${m.value} ${m.unit}`).join(' + ') }}</strong>.</template
           >
         </div>
@@ -82,14 +92,14 @@ const gradeWord = { sound: 'sound', thin: 'thin', blind: 'BLIND' }
             <p class="row">
               <strong class="figure big">{{ s.load.value }} {{ s.load.unit }}</strong
               ><span class="quiet">{{ s.why }}</span
-              ><span v-if="s.ratio !== null" class="push small figure quiet"
-                >weights {{ (s.ratio * 100).toFixed(0) }} % of MPE</span
-              >
+              ><span v-if="s.ratio !== null" class="push small figure quiet">{{
+                $t('loads-weights-x-of-mpe', { x: percent(s.ratio) })
+              }}</span>
             </p>
-            <PieceList v-if="s.take.length" label="take off" :pieces="s.take" fixed />
+            <PieceList v-if="s.take.length" :label="$t('common-take-off')" :pieces="s.take" fixed />
             <PieceList
               v-if="s.put.length"
-              label="put on"
+              :label="$t('pieces-on-put-on')"
               :pieces="s.put"
               :idle="plan.idle"
               @bar="choosing.bar"
@@ -97,13 +107,10 @@ const gradeWord = { sound: 'sound', thin: 'thin', blind: 'BLIND' }
             />
             <p class="row tight small">
               <button type="button" class="text" :aria-pressed="choosing.isLocked(s)" @click="choosing.lock(s)">
-                {{ choosing.isLocked(s) ? 'locked; let it be planned again' : 'lock these pieces' }}</button><button
-                type="button"
-                class="text"
-                :aria-pressed="shownStep === s"
-                @click="looked = i"
-              >
-                where they stand
+                {{
+                  choosing.isLocked(s) ? $t('loads-locked-let-it-be-planned') : $t('loads-lock-these-pieces')
+                }}</button><button type="button" class="text" :aria-pressed="shownStep === s" @click="looked = i">
+                {{ $t('loads-where-they-stand') }}
               </button>
             </p>
             <p v-for="c in s.cautions" :key="c" class="note note-caution small">{{ c }}</p>
@@ -111,27 +118,27 @@ const gradeWord = { sound: 'sound', thin: 'thin', blind: 'BLIND' }
         </ol>
         <p v-if="choosing.count.value">
           <button type="button" class="btn" @click="choosing.forget()">
-            Forget my choices ({{ choosing.count.value }})
+            {{ $t('loads-forget-my-choices-count', { count: choosing.count.value }) }}
           </button>
         </p>
         <section v-if="plan.substitution" class="stack tight" data-testid="substitution">
-          <h2>With material in place of weights</h2>
+          <h2>{{ $t('loads-with-material-in-place-of') }}</h2>
           <p class="small">
             <strong :class="plan.substitution.grade">{{
               plan.substitution.grade === 'sound'
-                ? 'Sound'
+                ? $t('loads-sound')
                 : plan.substitution.grade === 'caution'
-                  ? 'Caution'
-                  : 'Not taken'
+                  ? $t('loads-caution')
+                  : $t('loads-not-taken')
             }}</strong>: {{ plan.substitution.says }}.
           </p>
           <table class="small">
             <thead>
               <tr>
-                <th scope="col" class="right">Load, about</th>
-                <th scope="col" class="right">substitutions</th>
-                <th scope="col" class="right">u of the load</th>
-                <th scope="col" class="right">2u against MPE</th>
+                <th scope="col" class="right">{{ $t('loads-load-about') }}</th>
+                <th scope="col" class="right">{{ $t('loads-substitutions') }}</th>
+                <th scope="col" class="right">{{ $t('loads-u-of-the-load') }}</th>
+                <th scope="col" class="right">{{ $t('loads-2u-against-mpe') }}</th>
               </tr>
             </thead>
             <tbody>
@@ -139,17 +146,17 @@ const gradeWord = { sound: 'sound', thin: 'thin', blind: 'BLIND' }
                 <td class="figure right">{{ t.load.value }} {{ t.load.unit }}</td>
                 <td class="figure right">{{ t.substitutions }}</td>
                 <td class="figure right">{{ t.u.toPrecision(2) }} {{ t.load.unit }}</td>
-                <td class="figure right">{{ (t.share * 100).toFixed(0) }} %</td>
+                <td class="figure right">{{ percent(t.share) }} %</td>
               </tr>
             </tbody>
           </table>
           <details>
-            <summary>The working</summary>
+            <summary>{{ $t('calculators-the-working') }}</summary>
             <WorkingList :workings="[plan.substitution.working]" />
           </details>
         </section>
         <details v-if="plan.aside.length" :open="aside">
-          <summary>{{ plan.aside.length }} pieces left aside</summary>
+          <summary>{{ $t('loads-count-pieces-left-aside', { count: plan.aside.length }) }}</summary>
           <ul class="small">
             <li v-for="p in plan.aside" :key="p.serial">
               <span class="figure">{{ p.nominal.value }} {{ p.nominal.unit }}</span> {{ p.serial }}: {{ p.why }}
@@ -160,20 +167,20 @@ const gradeWord = { sound: 'sound', thin: 'thin', blind: 'BLIND' }
       <section class="span stack">
         <template v-if="shownStep"
           ><h2>
-            Where they stand at <span class="figure">{{ shownStep.load.value }} {{ shownStep.load.unit }}</span>
+            {{ $t('loads-where-they-stand-at') }}
+            <span class="figure">{{ shownStep.load.value }} {{ shownStep.load.unit }}</span>
           </h2>
           <PlatformTop :step="shownStep"
         /></template>
-        <h2>How good is the span weight?</h2>
+        <h2>{{ $t('loads-how-good-is-the-span') }}</h2>
         <div class="field">
-          <label for="thought">Span weight thought of, {{ unit }}</label
-          ><input
+          <label for="thought">{{ $t('loads-span-weight-thought-of-unit', { unit }) }}</label><input
             id="thought"
             v-model="span"
             class="input figure"
             autocomplete="off"
             :aria-invalid="Boolean(reply?.span_refused)"
-            :placeholder="reply?.span ? reply.span.weight.value : 'such as half of Max'"
+            :placeholder="reply?.span ? reply.span.weight.value : $t('loads-such-as-half-of-max')"
           />
 
           <p v-if="reply?.span_refused" class="wrong" role="alert">
@@ -187,34 +194,34 @@ const gradeWord = { sound: 'sound', thin: 'thin', blind: 'BLIND' }
           </p>
           <SpanCurve :span="reply.span" :unit="unit" />
           <p v-if="reply.span_pieces.length" class="small">
-            made of {{ reply.span_pieces.map((p) => p.serial).join(', ') }}
+            {{ $t('span-choice-made-of-what', { what: reply.span_pieces.map((p) => p.serial).join(', ') }) }}
           </p>
-          <p v-else class="small note note-caution">The kit does not build this weight exactly.</p>
+          <p v-else class="small note note-caution">{{ $t('loads-the-kit-does-not-build') }}</p>
           <p v-if="reply.span.one_more" class="small">{{ reply.span.one_more }}</p>
           <table class="small">
             <thead>
               <tr>
-                <th scope="col">School</th>
-                <th scope="col" class="right">at least</th>
+                <th scope="col">{{ $t('loads-school') }}</th>
+                <th scope="col" class="right">{{ $t('loads-at-least') }}</th>
                 <th></th>
               </tr>
             </thead>
             <tbody>
               <tr v-for="f in reply.span.floors" :key="f.school">
                 <th scope="row">{{ f.label }}</th>
-                <td class="figure right">{{ f.floor ? `${f.floor.value} ${f.floor.unit}` : 'not known' }}</td>
-                <td>{{ f.floor ? (f.below ? 'below it' : 'met') : '' }}</td>
+                <td class="figure right">{{ f.floor ? `${f.floor.value} ${f.floor.unit}` : $t('loads-not-known') }}</td>
+                <td>{{ f.floor ? (f.below ? $t('loads-below-it') : $t('loads-met')) : '' }}</td>
               </tr>
             </tbody>
           </table>
           <details>
-            <summary>The working</summary>
+            <summary>{{ $t('calculators-the-working') }}</summary>
             <WorkingList :workings="[reply.span.working]" />
           </details>
         </template>
       </section>
     </template>
-    <p v-else-if="!lost && !error" class="quiet" role="status">Planning …</p>
+    <p v-else-if="!lost && !error" class="quiet" role="status">{{ $t('loads-planning') }}</p>
   </main>
 </template>
 

@@ -18,28 +18,42 @@ async function keep(): Promise<void> {
 </script>
 
 <template>
-  <Dialog :visible="true" modal header="An object that was weighed" @update:visible="$emit('close')">
+  <Dialog :visible="true" modal :header="$t('object-form-an-object-that-was-weighed')" @update:visible="$emit('close')">
     <form class="stack tight" @submit.prevent="keep">
       <p class="small">
-        For work without trade use. Its mass is what a scale showed that was just proved, and it carries that scale's
-        tolerance on: a job that rests on it is adjusted, not proven.
+        {{ $t('object-form-for-work-without-trade-use') }}
       </p>
       <RefusalNote
         :failure="failure && !['serial', 'record', 'shown'].includes(failure.problem?.field ?? '') ? failure : null"
       />
-      <TextField id="o-serial" v-model="form.serial" label="What it is, as marked on it" :wrong="wrong('serial')" />
+      <TextField
+        id="o-serial"
+        v-model="form.serial"
+        :label="$t('object-form-what-it-is-as-marked')"
+        :wrong="wrong('serial')"
+      />
       <TextField
         id="o-record"
         v-model="form.record"
-        label="Number of the record that proved the scale"
+        :label="$t('object-form-number-of-the-record-that')"
         :wrong="wrong('record')"
         figure
       />
-      <TextField id="o-shown" v-model="form.shown" label="What that scale showed" :wrong="wrong('shown')" figure />
-      <TextField id="o-place" v-model="form.place" label="Where it is kept" />
+      <TextField
+        id="o-shown"
+        v-model="form.shown"
+        :label="$t('object-form-what-that-scale-showed')"
+        :wrong="wrong('shown')"
+        figure
+      />
+      <TextField id="o-place" v-model="form.place" :label="$t('object-form-where-it-is-kept')" />
       <div class="row">
-        <Button type="submit" class="btn-next">Keep it</Button
-        ><Button type="button" class="btn-bare" @click="$emit('close')">Leave it</Button>
+        <Button type="submit" class="btn-next">{{ $t('object-form-keep-it') }}</Button><Button
+          type="button"
+          class="btn-bare"
+          @click="$emit('close')"
+          >{{ $t('common-leave-it') }}</Button
+        >
       </div>
     </form>
   </Dialog>

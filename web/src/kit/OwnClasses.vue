@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { say } from '../words'
 import Button from 'primevue/button'
 import Dialog from 'primevue/dialog'
 import { ref, watch } from 'vue'
@@ -42,7 +43,7 @@ function read(): OwnClass[] | null {
       })
     else if (/^\S/.test(line)) classes.push({ name: line.trim(), rows: [] })
     else {
-      wrong.value = `Line ${at + 1}: a nominal with its unit, then the tolerance with its unit.`
+      wrong.value = say('own-classes-line-at-a-nominal-with', { at: at + 1 })
       return null
     }
   }
@@ -56,16 +57,14 @@ async function keep(): Promise<void> {
 </script>
 
 <template>
-  <Dialog :visible="true" modal header="Classes of your own" @update:visible="$emit('close')">
+  <Dialog :visible="true" modal :header="$t('own-classes-classes-of-your-own')" @update:visible="$emit('close')">
     <form class="stack tight" @submit.prevent="keep">
       <p class="small">
-        Beside the classes of R 111-1 and HB 105-1. A name at the start of a line; below it, set in, a nominal and its
-        tolerance on each line. A nominal that is not there has no tolerance.
+        {{ $t('own-classes-beside-the-classes-of-r') }}
       </p>
       <RefusalNote :failure="failure" />
       <div class="field">
-        <label for="own-text">Classes</label
-        ><textarea
+        <label for="own-text">{{ $t('own-classes-classes') }}</label><textarea
           id="own-text"
           v-model="text"
           class="input figure"
@@ -76,8 +75,12 @@ async function keep(): Promise<void> {
         <p v-if="wrong" class="wrong" role="alert">{{ wrong }}</p>
       </div>
       <div class="row">
-        <Button type="submit" class="btn-next">Keep them</Button
-        ><Button type="button" class="btn-bare" @click="$emit('close')">Leave it</Button>
+        <Button type="submit" class="btn-next">{{ $t('own-classes-keep-them') }}</Button><Button
+          type="button"
+          class="btn-bare"
+          @click="$emit('close')"
+          >{{ $t('common-leave-it') }}</Button
+        >
       </div>
     </form>
   </Dialog>

@@ -90,71 +90,90 @@ async function keep(): Promise<void> {
   <Dialog
     :visible="true"
     modal
-    :header="found ? `${form.nominal} ${form.unit}, ${form.serial}` : 'New piece'"
+    :header="found ? `${form.nominal} ${form.unit}, ${form.serial}` : $t('piece-form-new-piece')"
     class="wide-dialog"
     @update:visible="$emit('close')"
   >
     <form class="stack tight" @submit.prevent="keep">
       <RefusalNote :failure="general(fields)" />
       <div class="grid">
-        <TextField id="p-serial" v-model="form.serial" label="Serial or mark" :wrong="wrong('serial')" figure />
-        <TextField id="p-nominal" v-model="form.nominal" label="Nominal" :wrong="wrong('nominal')" figure />
+        <TextField
+          id="p-serial"
+          v-model="form.serial"
+          :label="$t('instrument-list-serial-or-mark')"
+          :wrong="wrong('serial')"
+          figure
+        />
+        <TextField
+          id="p-nominal"
+          v-model="form.nominal"
+          :label="$t('common-nominal')"
+          :wrong="wrong('nominal')"
+          figure
+        />
         <div class="field">
-          <span class="label">Unit</span
-          ><Select v-model="form.unit" aria-label="Unit of the nominal" :options="words?.units ?? []" />
+          <span class="label">{{ $t('common-unit') }}</span><Select
+            v-model="form.unit"
+            :aria-label="$t('piece-form-unit-of-the-nominal')"
+            :options="words?.units ?? []"
+          />
         </div>
         <div class="field">
-          <span class="label">Class</span
-          ><Select
+          <span class="label">{{ $t('common-class') }}</span><Select
             v-model="form.class"
-            aria-label="Class of the weight"
-            placeholder="by certificate"
+            :aria-label="$t('piece-form-class-of-the-weight')"
+            :placeholder="$t('piece-form-by-certificate')"
             :options="['', ...(words?.weight_classes ?? []), ...(ownClasses ?? []).map((c) => c.name)]"
           />
           <p v-if="wrong('class')" class="wrong" role="alert">{{ wrong('class') }}</p>
         </div>
         <div class="field">
-          <span class="label">Form</span
-          ><Select
+          <span class="label">{{ $t('piece-form-form') }}</span><Select
             v-model="form.form"
-            aria-label="Form"
+            :aria-label="$t('piece-form-form')"
             :options="words?.forms ?? []"
             option-label="label"
             option-value="value"
           />
         </div>
-        <TextField id="p-set" v-model="form.set" label="Set" />
-        <TextField id="p-place" v-model="form.place" label="Place" />
-        <TextField id="p-holder" v-model="form.holder" label="Who has it" />
-        <label class="check"><input v-model="form.damaged" type="checkbox" /> Damaged</label>
+        <TextField id="p-set" v-model="form.set" :label="$t('piece-form-set')" />
+        <TextField id="p-place" v-model="form.place" :label="$t('common-place')" />
+        <TextField id="p-holder" v-model="form.holder" :label="$t('piece-form-who-has-it')" />
+        <label class="check"><input v-model="form.damaged" type="checkbox" /> {{ $t('piece-form-damaged') }}</label>
       </div>
       <h2>
-        Certificate<span v-if="earlier.length" class="small quiet">
-          after {{ earlier.map((c) => c.number).join(', ') }}</span
+        {{ $t('common-certificate')
+        }}<span v-if="earlier.length" class="small quiet">
+          {{ $t('piece-form-after-what', { what: earlier.map((c) => c.number).join(', ') }) }}</span
         >
       </h2>
       <div class="grid">
         <TextField
           id="p-number"
           v-model="form.number"
-          label="Number; another one adds to the history"
+          :label="$t('piece-form-number-another-one-adds-to')"
           :wrong="wrong('certificate')"
         />
-        <TextField id="p-laboratory" v-model="form.laboratory" label="Laboratory" />
-        <TextField id="p-date" v-model="form.date" label="Date, 2026-11-24" :wrong="wrong('date')" figure />
-        <TextField id="p-due" v-model="form.due" label="Due" :wrong="wrong('due')" figure />
+        <TextField id="p-laboratory" v-model="form.laboratory" :label="$t('common-laboratory')" />
+        <TextField
+          id="p-date"
+          v-model="form.date"
+          :label="$t('piece-form-date-2026-11-24')"
+          :wrong="wrong('date')"
+          figure
+        />
+        <TextField id="p-due" v-model="form.due" :label="$t('common-due')" :wrong="wrong('due')" figure />
         <TextField
           id="p-error"
           v-model="form.error"
-          label="Conventional mass − nominal, mg"
+          :label="$t('piece-form-conventional-mass-nominal-mg')"
           :wrong="wrong('error')"
           figure
         />
         <TextField id="p-U" v-model="form.U" label="U, mg" :wrong="wrong('U')" figure />
         <TextField id="p-k" v-model="form.k" label="k" :wrong="wrong('k')" figure />
         <div class="field">
-          <label for="p-file">Its file</label
-          ><input
+          <label for="p-file">{{ $t('piece-form-its-file') }}</label><input
             id="p-file"
             class="input"
             type="file"
@@ -163,26 +182,32 @@ async function keep(): Promise<void> {
         </div>
       </div>
       <div v-if="works" class="row">
-        <Button type="submit" class="btn-next">Keep it</Button
-        ><Button type="button" class="btn-bare" @click="$emit('close')">Leave it</Button>
+        <Button type="submit" class="btn-next">{{ $t('piece-form-save') }}</Button><Button
+          type="button"
+          class="btn-bare"
+          @click="$emit('close')"
+          >{{ $t('common-leave-it') }}</Button
+        >
       </div>
     </form>
     <FileList v-if="piece" :id="piece.id" of="piece" />
     <section v-if="piece" class="recall">
-      <button v-if="!asked" type="button" class="btn btn-bare" @click="asked = true">Which records rest on it?</button>
+      <button v-if="!asked" type="button" class="btn btn-bare" @click="asked = true">
+        {{ $t('piece-form-which-records-rest-on-it') }}
+      </button>
       <p v-else-if="recall.error.value" class="wrong" role="alert">{{ recall.error.value.message }}</p>
-      <p v-else-if="!resting" class="small quiet" role="status">Looking …</p>
-      <p v-else-if="!resting.length" class="small quiet">No record names this piece.</p>
+      <p v-else-if="!resting" class="small quiet" role="status">{{ $t('common-looking') }}</p>
+      <p v-else-if="!resting.length" class="small quiet">{{ $t('piece-form-no-record-names-this-piece') }}</p>
       <template v-else>
         <p class="row">
-          <strong>{{ total }} {{ total === 1 ? 'record rests' : 'records rest' }} on it.</strong>
-          <a class="btn" :href="`/api/kit/${piece.id}/recall`" download>The whole list as a table</a>
+          <strong>{{ $t('piece-form-total-rest-on-it', { total }) }}</strong>
+          <a class="btn" :href="`/api/kit/${piece.id}/recall`" download>{{ $t('piece-form-the-whole-list-as-a') }}</a>
         </p>
         <ul class="small" data-testid="recall">
           <li v-for="r in resting" :key="r.job">
             <RouterLink class="figure" :to="{ name: 'record', params: { job: r.job } }">{{ r.number }}</RouterLink>
             {{ dayText(r.closed_at) }}: {{ r.scale }}, {{ r.owner
-            }}{{ r.certificate ? `, then with ${r.certificate}` : '' }}
+            }}{{ r.certificate ? $t('piece-form-then-with-certificate', { certificate: r.certificate }) : '' }}
           </li>
         </ul>
         <button
@@ -192,7 +217,7 @@ async function keep(): Promise<void> {
           :disabled="recall.isFetchingNextPage.value"
           @click="recall.fetchNextPage()"
         >
-          {{ total - resting.length }} more
+          {{ $t('piece-form-count-more', { count: total - resting.length }) }}
         </button>
       </template>
     </section>

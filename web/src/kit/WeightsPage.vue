@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { say } from '../words'
 import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
 import Select from 'primevue/select'
@@ -33,11 +34,11 @@ const place = ref('')
 const holder = ref('')
 const { failure, tried } = useTried()
 const schools: { value: School; label: string }[] = [
-  { value: 'tenth', label: 'a tenth of Max' },
-  { value: 'quarter', label: 'a quarter of Max' },
-  { value: 'full', label: 'all of Max' },
-  { value: 'working', label: 'the working load' },
-  { value: 'table4', label: 'Handbook 44, table 4' },
+  { value: 'tenth', label: say('weights-a-tenth-of-max') },
+  { value: 'quarter', label: say('weights-a-quarter-of-max') },
+  { value: 'full', label: say('weights-all-of-max') },
+  { value: 'working', label: say('weights-the-working-load') },
+  { value: 'table4', label: say('weights-handbook-44-table-4') },
 ]
 onKeyStroke('/', () => document.getElementById('kit-search')?.focus())
 // A piece that was looked up opens at once.
@@ -69,30 +70,34 @@ const last = (r: PieceView) => r.piece.certificates?.at(-1)
 <template>
   <main id="main" class="kit stack tight">
     <div class="row">
-      <h1>Weights</h1>
+      <h1>{{ $t('common-weights') }}</h1>
       <div class="search">
         <InputText
           id="kit-search"
           v-model="search"
           type="search"
-          placeholder="Serial, mass, set, place, certificate"
-          aria-label="Search among the weights"
+          :placeholder="$t('weights-serial-mass-set-place-certificate')"
+          :aria-label="$t('weights-search-among-the-weights')"
         />
       </div>
       <span class="push"></span>
       <template v-if="works"
-        ><button type="button" class="btn" @click="editing = 'new'">New piece</button
-        ><RouterLink class="btn" :to="{ name: 'intake', query: { kind: 'weights' } }">Import a table</RouterLink
-        ><button type="button" class="btn" @click="importing = true">Import a kit file</button></template
+        ><button type="button" class="btn" @click="editing = 'new'">{{ $t('piece-form-new-piece') }}</button
+        ><RouterLink class="btn" :to="{ name: 'intake', query: { kind: 'weights' } }">{{
+          $t('common-import-a-table')
+        }}</RouterLink
+        ><button type="button" class="btn" @click="importing = true">
+          {{ $t('kit-file-import-import-a-kit-file') }}
+        </button></template
       >
     </div>
     <div class="row small">
       <template v-if="school"
-        ><span class="quiet">Span weight asked for</span>
+        ><span class="quiet">{{ $t('weights-span-weight-asked-for') }}</span>
         <div class="school">
           <Select
             :model-value="school.school"
-            aria-label="School"
+            :aria-label="$t('loads-school')"
             :options="schools"
             option-label="label"
             option-value="value"
@@ -102,54 +107,73 @@ const last = (r: PieceView) => r.piece.certificates?.at(-1)
       ></template>
       <span class="push"></span>
       <template v-if="works"
-        ><button type="button" class="btn btn-bare" @click="weighing = true">Weighed object</button
-        ><button type="button" class="btn btn-bare" @click="classes = true">Own classes</button
-        ><button type="button" class="btn btn-bare" @click="air = true">Environment instruments</button></template
+        ><button type="button" class="btn btn-bare" @click="weighing = true">{{ $t('weights-weighed-object') }}</button
+        ><button type="button" class="btn btn-bare" @click="classes = true">{{ $t('weights-own-classes') }}</button
+        ><button type="button" class="btn btn-bare" @click="air = true">
+          {{ $t('instrument-list-environment-instruments') }}
+        </button></template
       >
-      <TableLinks what="weights" label="As a table" /><a class="btn btn-bare" href="/api/kit/file" download
-        >Save as a kit file</a
+      <TableLinks what="weights" :label="$t('weights-as-a-table')" /><a
+        class="btn btn-bare"
+        href="/api/kit/file"
+        download
+        >{{ $t('weights-save-as-a-kit-file') }}</a
       >
     </div>
     <RefusalNote :failure="failure" />
     <form v-if="chosen.length && works" class="row bulk" @submit.prevent>
-      <strong>{{ chosen.length }} chosen</strong>
-      <InputText v-model="place" class="input short" aria-label="New place" placeholder="place" /><Button
+      <strong>{{ $t('weights-count-chosen', { count: chosen.length }) }}</strong>
+      <InputText
+        v-model="place"
+        class="input short"
+        :aria-label="$t('weights-new-place')"
+        :placeholder="$t('weights-place')"
+      /><Button type="button" @click="bulk({ place })">{{ $t('weights-move-there') }}</Button>
+      <InputText
+        v-model="holder"
+        class="input short"
+        :aria-label="$t('weights-who-has-them')"
+        :placeholder="$t('weights-who-has-them-2')"
+      /><Button type="button" @click="bulk({ holder })">{{
+        holder ? $t('weights-give-to') : $t('weights-nobody-has-them')
+      }}</Button>
+      <Button type="button" @click="bulk({ damaged: true })">{{ $t('piece-form-damaged') }}</Button><Button
         type="button"
-        @click="bulk({ place })"
-        >Move there</Button
+        @click="bulk({ damaged: false })"
+        >{{ $t('weights-not-damaged') }}</Button
       >
-      <InputText v-model="holder" class="input short" aria-label="Who has them" placeholder="who has them" /><Button
-        type="button"
-        @click="bulk({ holder })"
-        >{{ holder ? 'Give to' : 'Nobody has them' }}</Button
-      >
-      <Button type="button" @click="bulk({ damaged: true })">Damaged</Button
-      ><Button type="button" @click="bulk({ damaged: false })">Not damaged</Button>
     </form>
     <p v-if="error" class="note note-wrong" role="alert">{{ error.message }}</p>
-    <p v-else-if="isPending" class="quiet" role="status">Looking …</p>
-    <p v-else-if="!rows?.length && search" class="quiet" role="status">No weight matches “{{ search }}”.</p>
-    <p v-else-if="!rows?.length" class="quiet">No weight yet. Import the table you have, or add the first piece.</p>
+    <p v-else-if="isPending" class="quiet" role="status">{{ $t('common-looking') }}</p>
+    <p v-else-if="!rows?.length && search" class="quiet" role="status">
+      {{ $t('weights-no-weight-matches-search', { search }) }}
+    </p>
+    <p v-else-if="!rows?.length" class="quiet">{{ $t('weights-no-weight-yet-import-the') }}</p>
     <div v-else class="scroll">
       <table>
         <thead>
           <tr>
-            <th v-if="works"><input type="checkbox" aria-label="Choose all" @change="all" /></th>
-            <th scope="col" class="right">Nominal</th>
-            <th scope="col">Serial</th>
-            <th scope="col">Class</th>
-            <th scope="col">Form, set</th>
-            <th scope="col">Place</th>
-            <th scope="col">Certificate</th>
-            <th scope="col" class="right">Error, U (k)</th>
-            <th scope="col">Due</th>
-            <th scope="col">May be used</th>
+            <th v-if="works"><input type="checkbox" :aria-label="$t('weights-choose-all')" @change="all" /></th>
+            <th scope="col" class="right">{{ $t('common-nominal') }}</th>
+            <th scope="col">{{ $t('common-serial') }}</th>
+            <th scope="col">{{ $t('common-class') }}</th>
+            <th scope="col">{{ $t('weights-form-set') }}</th>
+            <th scope="col">{{ $t('common-place') }}</th>
+            <th scope="col">{{ $t('common-certificate') }}</th>
+            <th scope="col" class="right">{{ $t('weights-error-u-k') }}</th>
+            <th scope="col">{{ $t('common-due') }}</th>
+            <th scope="col">{{ $t('weights-may-be-used') }}</th>
           </tr>
         </thead>
         <tbody>
           <tr v-for="r in rows" :key="r.piece.id" :class="{ out: r.usable.is === 'no' }">
             <td v-if="works">
-              <input v-model="chosen" type="checkbox" :value="r.piece.id" :aria-label="`Choose ${r.piece.serial}`" />
+              <input
+                v-model="chosen"
+                type="checkbox"
+                :value="r.piece.id"
+                :aria-label="$t('weights-choose-serial', { serial: r.piece.serial })"
+              />
             </td>
             <td class="figure right">{{ r.piece.nominal.value }} {{ r.piece.nominal.unit }}</td>
             <td>
@@ -160,17 +184,22 @@ const last = (r: PieceView) => r.piece.certificates?.at(-1)
               {{ r.piece.form }}<span v-if="r.piece.set" class="small quiet">, {{ r.piece.set }}</span>
             </td>
             <td>
-              {{ r.piece.place }}<span v-if="r.piece.holder" class="small quiet"><br />with {{ r.piece.holder }}</span>
+              {{ r.piece.place
+              }}<span v-if="r.piece.holder" class="small quiet"
+                ><br />{{ $t('weights-with-holder', { holder: r.piece.holder }) }}</span
+              >
             </td>
             <td>
-              {{ last(r)?.number ?? (r.piece.reference ? `by record ${r.piece.reference.record}` : '–')
+              {{
+                last(r)?.number ??
+                (r.piece.reference ? $t('weights-by-record-record', { record: r.piece.reference.record }) : '–')
               }}<a
                 v-if="last(r) && r.files.includes(last(r)!.number)"
                 class="small"
                 :href="`/api/kit/${r.piece.id}/certificates/${encodeURIComponent(last(r)!.number)}`"
                 download
               >
-                file</a
+                {{ $t('weights-file') }}</a
               >
             </td>
             <td class="figure right small">
@@ -179,16 +208,18 @@ const last = (r: PieceView) => r.piece.certificates?.at(-1)
                   ? `u ${r.piece.reference.u.value} ${r.piece.reference.u.unit}`
                   : last(r)?.error
                     ? `${last(r)!.error!.value} ${last(r)!.error!.unit}`
-                    : 'by class'
+                    : $t('weights-by-class')
               }}<template v-if="last(r)?.U">, {{ last(r)!.U!.value }} ({{ last(r)!.k }})</template
-              ><span v-if="r.drift" class="quiet"><br />drift {{ r.drift }}</span>
+              ><span v-if="r.drift" class="quiet"><br />{{ $t('weights-drift-drift', { drift: r.drift }) }}</span>
             </td>
             <td>{{ last(r) ? dayText(last(r)!.due) : '–' }}</td>
             <td>
               <template v-if="r.usable.is === 'yes'"
-                ><span v-if="r.usable.due_in_days !== null" class="soon">due in {{ r.usable.due_in_days }} days</span
-                ><span v-else class="fine">yes</span></template
-              ><strong v-else class="no">NO: {{ r.usable.why }}</strong>
+                ><span v-if="r.usable.due_in_days !== null" class="soon">{{
+                  $t('weights-due-in-due-in-days', { due_in_days: r.usable.due_in_days })
+                }}</span
+                ><span v-else class="fine">{{ $t('weights-yes') }}</span></template
+              ><strong v-else class="no">{{ $t('weights-no-why', { why: r.usable.why }) }}</strong>
             </td>
           </tr>
         </tbody>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { say } from '../words'
 import { useAccount } from '../api/practice'
 import type { Account } from '../api/types'
 import VerdictMark from '../ui/VerdictMark.vue'
@@ -7,33 +8,37 @@ const props = defineProps<{ job: string }>()
 const { data, error } = useAccount(() => props.job)
 type Line = Account['lines'][number]
 const marks: Record<Line['grade'], { verdict: 'within' | 'outside' | 'none'; word: string }> = {
-  good: { verdict: 'within', word: 'Good' },
-  better: { verdict: 'none', word: 'Could be better' },
-  mistake: { verdict: 'outside', word: 'Mistake' },
+  good: { verdict: 'within', word: say('account-good') },
+  better: { verdict: 'none', word: say('account-could-be-better') },
+  mistake: { verdict: 'outside', word: say('account-mistake') },
 }
 </script>
 
 <template>
   <main id="main" class="account stack">
     <div class="row no-print">
-      <RouterLink class="btn btn-next" :to="{ name: 'practice' }">To the lessons</RouterLink
-      ><RouterLink class="btn" :to="{ name: 'job', params: { job: props.job, stage: 'look_over' } }"
-        >To the job</RouterLink
-      >
+      <RouterLink class="btn btn-next" :to="{ name: 'practice' }">{{
+        $t('account-to-the-lessons')
+      }}</RouterLink><RouterLink class="btn" :to="{ name: 'job', params: { job: props.job, stage: 'look_over' } }">{{
+        $t('common-to-the-job')
+      }}</RouterLink>
     </div>
     <p v-if="error" class="note note-wrong" role="alert">{{ error.message }}</p>
     <template v-if="data">
       <h1>{{ data.says }}</h1>
       <p class="note">
-        <strong>What it was.</strong> {{ data.hidden }} <strong>What cures it:</strong> {{ data.cure }}.
+        <strong>{{ $t('account-what-it-was') }}</strong> {{ data.hidden }}
+        <strong>{{ $t('account-what-cures-it') }}</strong> {{ data.cure }}.
       </p>
       <table>
         <thead>
           <tr>
-            <th scope="col">About</th>
-            <th scope="col">You did</th>
-            <th scope="col">A good run</th>
-            <th scope="col"><span class="sr-only">Verdict</span></th>
+            <th scope="col">{{ $t('account-about') }}</th>
+            <th scope="col">{{ $t('account-you-did') }}</th>
+            <th scope="col">{{ $t('account-a-good-run') }}</th>
+            <th scope="col">
+              <span class="sr-only">{{ $t('common-verdict') }}</span>
+            </th>
           </tr>
         </thead>
         <tbody>
@@ -46,12 +51,12 @@ const marks: Record<Line['grade'], { verdict: 'within' | 'outside' | 'none'; wor
             </tr>
             <tr v-if="l.cost">
               <td></td>
-              <td colspan="3" class="cost">On a real scale: {{ l.cost }}</td>
+              <td colspan="3" class="cost">{{ $t('account-on-a-real-scale-cost', { cost: l.cost }) }}</td>
             </tr>
           </template>
         </tbody>
       </table>
-      <p class="small quiet">This is practice, on a scale that does not exist. It is no record.</p>
+      <p class="small quiet">{{ $t('account-this-is-practice-on-a') }}</p>
     </template>
   </main>
 </template>

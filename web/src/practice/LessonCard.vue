@@ -23,23 +23,27 @@ async function act(what: 'hint' | 'again' | 'reveal'): Promise<void> {
 </script>
 
 <template>
-  <section v-if="data" class="lesson no-print" aria-label="Lesson">
-    <strong class="word">Practice</strong>
+  <section v-if="data" class="lesson no-print" :aria-label="$t('lesson-card-lesson')">
+    <strong class="word">{{ $t('common-practice') }}</strong>
     <p class="story" :title="data.story">
       <strong>{{ data.title }}.</strong> {{ data.story }}
     </p>
     <span class="row tight acts">
-      <Button v-if="!over && !data.on" type="button" @click="act('again')">Switch the scale on again</Button>
-      <Button v-if="!over" type="button" class="btn-bare" :disabled="!data.left" @click="act('hint')"
-        >Hint{{ data.left ? ` (${data.left} left)` : 's: none left' }}</Button
-      >
-      <Button v-if="data.hints.length" type="button" class="btn-bare" :aria-expanded="open" @click="open = !open">{{
-        open ? 'Fold' : `Show ${data.hints.length}`
+      <Button v-if="!over && !data.on" type="button" @click="act('again')">{{
+        $t('lesson-card-switch-the-scale-on-again')
       }}</Button>
-      <Button v-if="!over" type="button" class="btn-bare" @click="act('reveal')">Give up</Button>
-      <RouterLink v-if="over" class="btn btn-next small-next" :to="{ name: 'account', params: { job: job.id } }"
-        >Account of this lesson</RouterLink
-      >
+      <Button v-if="!over" type="button" class="btn-bare" :disabled="!data.left" @click="act('hint')">{{
+        $t('lesson-card-hint', { left: data.left })
+      }}</Button>
+      <Button v-if="data.hints.length" type="button" class="btn-bare" :aria-expanded="open" @click="open = !open">{{
+        open ? $t('diagnosis-panel-fold') : $t('lesson-card-show-count', { count: data.hints.length })
+      }}</Button>
+      <Button v-if="!over" type="button" class="btn-bare" @click="act('reveal')">{{
+        $t('lesson-card-give-up')
+      }}</Button>
+      <RouterLink v-if="over" class="btn btn-next small-next" :to="{ name: 'account', params: { job: job.id } }">{{
+        $t('lesson-card-account-of-this-lesson')
+      }}</RouterLink>
     </span>
     <ol v-if="open && data.hints.length" class="hints" data-testid="hints">
       <li v-for="h in data.hints" :key="h">{{ h }}</li>

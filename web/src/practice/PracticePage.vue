@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { say } from '../words'
 import Button from 'primevue/button'
 import { v7 as uuidv7 } from 'uuid'
 import { ref } from 'vue'
@@ -28,7 +29,7 @@ function take(event: Event): void {
 }
 const gone = ref<number | null>(null)
 async function throwAway(): Promise<void> {
-  if (!window.confirm('Every run of a lesson of everybody here goes, for good. Records of real scales stay.')) return
+  if (!window.confirm(say('practice-every-run-of-a-lesson'))) return
   gone.value = await throwPracticeAway()
 }
 </script>
@@ -36,14 +37,14 @@ async function throwAway(): Promise<void> {
 <template>
   <main id="main" class="practice-page stack">
     <div class="row">
-      <h1>Practice</h1>
+      <h1>{{ $t('common-practice') }}</h1>
       <p class="quiet lead">
-        Each lesson is a scale of its own with a job to be done on it, by the same screens as a real one. What was wrong
-        is told afterwards.
+        {{ $t('practice-each-lesson-is-a-scale') }}
       </p>
       <span class="push"></span
       ><label v-if="works" class="btn own"
-        >Lesson from a file<input class="sr-only" type="file" accept="application/json,.json" @change="take"
+        >{{ $t('practice-lesson-from-a-file')
+        }}<input class="sr-only" type="file" accept="application/json,.json" @change="take"
       /></label>
     </div>
     <RefusalNote :failure="failure" />
@@ -52,11 +53,19 @@ async function throwAway(): Promise<void> {
       <li v-for="(l, i) in lessons.data.value" :key="l.id">
         <span class="figure no">{{ i + 1 }}</span>
         <div class="what">
-          <h2>{{ l.title }} <span v-if="l.done" class="small done">done</span></h2>
+          <h2>
+            {{ l.title }} <span v-if="l.done" class="small done">{{ $t('practice-done') }}</span>
+          </h2>
           <p>{{ l.story }}</p>
           <p class="small quiet">
-            {{ l.kind }}, about {{ l.minutes }} min{{ l.own ? ', written here' : '' }} ·
-            <a :href="`/api/lessons/${l.id}/file`" download>its file</a>
+            {{
+              $t('practice-kind-about-minutes-minhere', {
+                kind: l.kind,
+                minutes: l.minutes,
+                here: l.own ? $t('practice-written-here') : '',
+              })
+            }}
+            <a :href="`/api/lessons/${l.id}/file`" download>{{ $t('practice-its-file') }}</a>
           </p>
         </div>
         <Button
@@ -65,15 +74,15 @@ async function throwAway(): Promise<void> {
           :class="{ 'btn-next': i === lessons.data.value?.findIndex((x) => !x.done) }"
           :disabled="busy !== ''"
           @click="begin(l.id)"
-          >{{ busy === l.id ? 'Switching on …' : 'Begin' }}</Button
+          >{{ busy === l.id ? $t('practice-switching-on') : $t('practice-begin') }}</Button
         >
       </li>
     </ol>
     <p v-if="session.has('manager')" class="row small">
-      <button type="button" class="btn btn-bare" @click="throwAway">Delete all practice of the workshop</button>
-      <span v-if="gone !== null" role="status"
-        >{{ gone }} runs were deleted. Records of real scales were not touched.</span
-      >
+      <button type="button" class="btn btn-bare" @click="throwAway">
+        {{ $t('practice-delete-all-practice-of-the') }}
+      </button>
+      <span v-if="gone !== null" role="status">{{ $t('practice-gone-runs-were-deleted-records', { gone }) }}</span>
     </p>
   </main>
 </template>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { say } from '../words'
 import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
 import { computed, onMounted, ref } from 'vue'
@@ -35,56 +36,70 @@ function put(): void {
 function span(): void {
   const chosen = a.value?.adjust.weight
   if (chosen) void act(`span ${chosen.value}`)
-  else wrong.value = 'no span weight is chosen yet: key it in first'
+  else wrong.value = say('simulated-controls-no-span-weight-is-chosen')
 }
 onMounted(() => void act('look'))
 </script>
 
 <template>
-  <section class="practice" aria-label="Practice scale">
-    <h2>Practice scale: your hands</h2>
+  <section class="practice" :aria-label="$t('simulated-controls-practice-scale')">
+    <h2>{{ $t('simulated-controls-practice-scale-your-hands') }}</h2>
     <form class="row tight" @submit.prevent="put">
       <InputText
         v-model="weight"
         class="input kg figure"
         inputmode="decimal"
-        :aria-label="`Weight to move, ${unit}`"
+        :aria-label="$t('simulated-controls-weight-to-move-unit', { unit })"
         :placeholder="unit"
       />
-      <select v-if="pads === 1 && places.length" v-model="where" class="input where" aria-label="Where it stands">
-        <option value="">middle</option>
+      <select
+        v-if="pads === 1 && places.length"
+        v-model="where"
+        class="input where"
+        :aria-label="$t('simulated-controls-where-it-stands')"
+      >
+        <option value="">{{ $t('simulated-controls-middle') }}</option>
         <option v-for="p in places" :key="p.spot" :value="` at ${p.x} ${p.y}`">{{ p.place }}</option>
       </select>
-      <Button type="submit">Put on</Button>
-      <Button type="button" @click="act(`take ${figure}${unit}`)">Take off</Button>
-      <Button type="button" @click="act('clear')">Empty it</Button>
-      <Button type="button" @click="act('push')">Push</Button>
+      <Button type="submit">{{ $t('simulated-controls-put-on') }}</Button>
+      <Button type="button" @click="act(`take ${figure}${unit}`)">{{ $t('simulated-controls-take-off') }}</Button>
+      <Button type="button" @click="act('clear')">{{ $t('simulated-controls-empty-it') }}</Button>
+      <Button type="button" @click="act('push')">{{ $t('simulated-controls-push') }}</Button>
     </form>
     <div v-if="pads > 1" class="row tight">
-      <span class="small quiet">Shows pad:</span
-      ><Button v-for="p in pads" :key="p" type="button" @click="act(`pad ${p}`)">{{ p }}</Button
-      ><Button type="button" @click="act('pad all')">All</Button>
+      <span class="small quiet">{{ $t('simulated-controls-shows-pad') }}</span><Button
+        v-for="p in pads"
+        :key="p"
+        type="button"
+        @click="act(`pad ${p}`)"
+        >{{ p }}</Button
+      ><Button type="button" @click="act('pad all')">{{ $t('simulated-controls-all') }}</Button>
     </div>
     <div class="row tight">
-      <span class="small quiet">Keys:</span>
-      <Button type="button" @click="act(`setup ${setup?.max.value} ${setup?.d.value} ${setup?.decimals}`)"
-        >Set up</Button
+      <span class="small quiet">{{ $t('simulated-controls-keys') }}</span>
+      <Button type="button" @click="act(`setup ${setup?.max.value} ${setup?.d.value} ${setup?.decimals}`)">{{
+        $t('simulated-controls-set-up')
+      }}</Button>
+      <Button type="button" @click="act('zero')">{{ $t('simulated-controls-zero') }}</Button>
+      <Button type="button" @click="span">{{ $t('profile-span') }}</Button>
+      <Button
+        type="button"
+        :title="$t('simulated-controls-a-further-point-with-the')"
+        @click="act(`point ${figure}`)"
+        >{{ $t('simulated-controls-point') }}</Button
       >
-      <Button type="button" @click="act('zero')">Zero</Button>
-      <Button type="button" @click="span">Span</Button>
-      <Button type="button" title="A further point with the weight above" @click="act(`point ${figure}`)">Point</Button>
       <template v-if="internal"
-        ><Button
-          type="button"
-          title="Key in the mass of the internal weight: the figure above"
-          @click="act(`keep ${figure}`)"
-          >Keep</Button
-        ><Button type="button" @click="act('internal')">Internal</Button></template
+        ><Button type="button" :title="$t('simulated-controls-key-in-the-mass-of')" @click="act(`keep ${figure}`)">{{
+          $t('simulated-controls-keep')
+        }}</Button
+        ><Button type="button" @click="act('internal')">{{ $t('simulated-controls-internal') }}</Button></template
       >
-      <Button type="button" @click="act('save')">Save</Button>
-      <Button type="button" @click="act('quit')">Leave</Button>
+      <Button type="button" @click="act('save')">{{ $t('common-save') }}</Button>
+      <Button type="button" @click="act('quit')">{{ $t('simulated-controls-leave') }}</Button>
     </div>
-    <p v-if="wrong" class="wrong small" role="alert">The practice scale: {{ wrong }}</p>
+    <p v-if="wrong" class="wrong small" role="alert">
+      {{ $t('simulated-controls-the-practice-scale-wrong', { wrong }) }}
+    </p>
     <p v-else class="small quiet figure seen" data-testid="practice-seen">{{ seen }}</p>
   </section>
 </template>

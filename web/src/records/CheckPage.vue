@@ -22,42 +22,43 @@ const unknown = (f: Failure | null) => f?.status === 404
 
 <template>
   <main id="main" class="genuine stack">
-    <p class="small quiet">Ombret</p>
+    <p class="small quiet">{{ $t('common-ombret') }}</p>
     <template v-if="told?.genuine">
-      <h1>Genuine: record {{ told.number }}</h1>
-      <p>{{ told.workshop }} signed this record and kept it unchanged. What is on your paper must say the same:</p>
+      <h1>{{ $t('check-genuine-record-number', { number: told.number }) }}</h1>
+      <p>{{ $t('check-workshop-signed-this-record-and', { workshop: told.workshop }) }}</p>
       <dl>
         <div>
-          <dt>Scale</dt>
+          <dt>{{ $t('common-scale') }}</dt>
           <dd>{{ told.scale }}</dd>
         </div>
         <div>
-          <dt>Signed</dt>
+          <dt>{{ $t('common-signed') }}</dt>
           <dd class="figure">{{ told.signed_at ? momentText(told.signed_at) : '–' }}</dd>
         </div>
         <div>
-          <dt>Outcome</dt>
+          <dt>{{ $t('common-outcome') }}</dt>
           <dd>{{ told.outcome ? outcomeWord(told.outcome) : '–' }}</dd>
         </div>
         <div v-if="told.replaced_by">
-          <dt>Superseded</dt>
+          <dt>{{ $t('check-superseded') }}</dt>
           <dd>
-            <strong class="late">by version {{ told.replaced_by }}: ask the workshop for it</strong>
+            <strong class="late">{{
+              $t('check-by-version-replaced-by-ask', { replaced_by: told.replaced_by })
+            }}</strong>
           </dd>
         </div>
       </dl>
     </template>
     <template v-else-if="told || unknown(failure)">
-      <h1>Not genuine, or not of this workshop</h1>
+      <h1>{{ $t('check-not-genuine-or-not-of') }}</h1>
       <p>
-        No record here has this code. Read the code again; if it still says this, do not rely on the paper, and ask the
-        workshop that is named on it.
+        {{ $t('check-no-record-here-has-this') }}
       </p>
     </template>
     <template v-else>
       <RefusalNote :failure="failure" />
-      <button v-if="failure" type="button" class="btn" @click="ask">Ask again</button>
-      <p v-else class="quiet" role="status">Looking it up …</p>
+      <button v-if="failure" type="button" class="btn" @click="ask">{{ $t('check-ask-again') }}</button>
+      <p v-else class="quiet" role="status">{{ $t('check-looking-it-up') }}</p>
     </template>
   </main>
 </template>

@@ -24,34 +24,42 @@ const print = () => window.print()
   <main id="main" class="compare stack">
     <p v-if="error" class="note note-wrong" role="alert">{{ error.message }}</p>
     <p v-else-if="!route.query.one || !route.query.other" class="quiet">
-      Two records are chosen among the records of a scale, two versions at the foot of a record.
+      {{ $t('compare-two-records-are-chosen-among') }}
     </p>
     <template v-if="data">
       <div class="row">
         <h1>
-          <span class="figure">{{ data.one.number }}</span> beside <span class="figure">{{ data.other.number }}</span>
+          <span class="figure">{{ data.one.number }}</span> {{ $t('compare-beside') }}
+          <span class="figure">{{ data.other.number }}</span>
         </h1>
         <span class="push"></span
-        ><label class="check no-print"><input v-model="all" type="checkbox" name="all" /> also what is the same</label
-        ><button type="button" class="btn no-print" @click="print">Print</button>
+        ><label class="check no-print"
+          ><input v-model="all" type="checkbox" name="all" /> {{ $t('compare-also-what-is-the-same') }}</label
+        ><button type="button" class="btn no-print" @click="print">{{ $t('common-print') }}</button>
       </div>
       <div class="beside">
         <figure v-for="r in [data.one, data.other]" :key="r.number">
           <figcaption>
             <RouterLink class="figure" :to="{ name: 'record', params: { job: r.job } }">{{ r.number }}</RouterLink>
             {{ r.scale
-            }}<span class="quiet">{{ r.signed_at ? `, signed ${momentText(r.signed_at)}` : ', not signed' }}</span
+            }}<span class="quiet">{{
+              r.signed_at
+                ? $t('compare-signed-signed-at', { signed_at: momentText(r.signed_at) })
+                : $t('compare-not-signed')
+            }}</span
             ><br /><VerdictMark :verdict="outcomeVerdict(r.outcome)" :word="outcomeWord(r.outcome)" />
           </figcaption>
           <ErrorChart :shade="r.shade" />
         </figure>
       </div>
       <ErrorChartKey />
-      <p v-if="!differing.length" role="status">Every fact of the two is the same.</p>
+      <p v-if="!differing.length" role="status">{{ $t('compare-every-fact-of-the-two') }}</p>
       <table v-if="rows.length">
         <thead>
           <tr>
-            <th scope="col">{{ differing.length }} of {{ data.facts.length }} differ</th>
+            <th scope="col">
+              {{ $t('compare-count-of-count2-differ', { count: differing.length, count2: data.facts.length }) }}
+            </th>
             <th scope="col" class="figure">{{ data.one.number }}</th>
             <th scope="col" class="figure">{{ data.other.number }}</th>
           </tr>

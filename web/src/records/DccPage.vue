@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { say } from '../words'
 import { ref } from 'vue'
 import { readDcc } from '../api/papers'
 import type { Dcc } from '../api/types'
@@ -19,66 +20,69 @@ async function picked(event: Event): Promise<void> {
   name.value = file.name
   await tried(async () => void (dcc.value = await readDcc(file)))
 }
-const conforms = (d: Dcc) => (d.conforms === null ? 'not stated' : d.conforms ? 'conforms' : 'does not conform')
+const conforms = (d: Dcc) =>
+  d.conforms === null ? say('dcc-not-stated') : d.conforms ? say('dcc-conforms') : say('dcc-does-not-conform')
 </script>
 
 <template>
   <main id="main" class="dcc stack">
-    <h1>Read a digital certificate</h1>
+    <h1>{{ $t('common-read-a-digital-certificate') }}</h1>
     <p class="quiet lead">
-      A DCC, version 3, as XML: from this program or from another laboratory. It is looked through part by part and
-      shown; nothing of it is stored, and its electronic signature is not checked here.
+      {{ $t('dcc-a-dcc-version-3-as') }}
     </p>
     <div class="row">
       <label class="btn" :class="{ 'btn-next': !dcc, off: busy }"
-        >{{ dcc || failure ? 'Another file' : 'Choose the file'
+        >{{ dcc || failure ? $t('dcc-another-file') : $t('dcc-choose-the-file')
         }}<input
           class="sr-only"
           type="file"
           accept=".xml,application/xml,text/xml"
           :disabled="busy"
           @change="picked" /></label
-      ><span v-if="busy" role="status">Reading …</span><span v-else-if="name" class="quiet">{{ name }}</span>
+      ><span v-if="busy" role="status">{{ $t('dcc-reading') }}</span
+      ><span v-else-if="name" class="quiet">{{ name }}</span>
     </div>
     <section v-if="failure" class="refused"><RefusalNote :failure="failure" /></section>
     <article v-if="dcc" class="stack" data-testid="dcc">
       <header class="row">
         <h2>
-          Certificate <span class="figure">{{ dcc.number }}</span>
+          {{ $t('common-certificate') }} <span class="figure">{{ dcc.number }}</span>
         </h2>
         <span class="push"></span><strong>{{ conforms(dcc) }}</strong>
       </header>
       <dl>
         <div>
-          <dt>Calibrated</dt>
+          <dt>{{ $t('dcc-calibrated') }}</dt>
           <dd>{{ dcc.item }}</dd>
         </div>
         <div>
-          <dt>Serial</dt>
+          <dt>{{ $t('common-serial') }}</dt>
           <dd class="figure">{{ dcc.serial || '–' }}</dd>
         </div>
         <div>
-          <dt>Work done</dt>
-          <dd>{{ dcc.begun === dcc.ended ? dcc.begun : `${dcc.begun} to ${dcc.ended}` }}</dd>
+          <dt>{{ $t('dcc-work-done') }}</dt>
+          <dd>
+            {{ dcc.begun === dcc.ended ? dcc.begun : $t('dcc-begun-to-ended', { begun: dcc.begun, ended: dcc.ended }) }}
+          </dd>
         </div>
         <div>
-          <dt>Place</dt>
+          <dt>{{ $t('common-place') }}</dt>
           <dd>{{ dcc.place || '–' }}</dd>
         </div>
         <div>
-          <dt>Laboratory</dt>
+          <dt>{{ $t('common-laboratory') }}</dt>
           <dd>{{ dcc.laboratory }} ({{ dcc.country }})</dd>
         </div>
         <div>
-          <dt>Customer</dt>
+          <dt>{{ $t('common-customer') }}</dt>
           <dd>{{ dcc.customer }}</dd>
         </div>
         <div>
-          <dt>Responsible</dt>
+          <dt>{{ $t('dcc-responsible') }}</dt>
           <dd>{{ dcc.people.map((p) => `${p.name}, ${p.role}`).join('; ') || '–' }}</dd>
         </div>
         <div>
-          <dt>Written by</dt>
+          <dt>{{ $t('dcc-written-by') }}</dt>
           <dd>{{ dcc.software }}</dd>
         </div>
       </dl>
@@ -103,23 +107,23 @@ const conforms = (d: Dcc) => (d.conforms === null ? 'not stated' : d.conforms ? 
         </table>
       </section>
       <section v-if="dcc.influences.length">
-        <h2>Around it</h2>
+        <h2>{{ $t('dcc-around-it') }}</h2>
         <p>{{ dcc.influences.map((i) => `${i.name} ${i.value} ${i.unit}`).join('; ') }}</p>
       </section>
       <section v-if="dcc.equipment.length">
-        <h2>Weights and equipment</h2>
+        <h2>{{ $t('dcc-weights-and-equipment') }}</h2>
         <table>
           <tbody>
             <tr v-for="e in dcc.equipment" :key="`${e.name}${e.mark}`">
               <td>{{ e.name }}</td>
               <td class="figure">{{ e.mark }}</td>
-              <td>{{ e.certificate ?? 'no certificate named' }}</td>
+              <td>{{ e.certificate ?? $t('dcc-no-certificate-named') }}</td>
             </tr>
           </tbody>
         </table>
       </section>
       <section v-if="dcc.methods.length || dcc.statements.length">
-        <h2>Methods and statements</h2>
+        <h2>{{ $t('dcc-methods-and-statements') }}</h2>
         <ul>
           <li v-for="t in [...dcc.methods, ...dcc.statements]" :key="t">{{ t }}</li>
         </ul>

@@ -15,25 +15,25 @@ const { data, error, isPending } = useQuery({
 
 <template>
   <main id="main" class="own stack">
-    <p class="small quiet">Ombret</p>
-    <p v-if="isPending" class="quiet" role="status">Looking …</p>
+    <p class="small quiet">{{ $t('common-ombret') }}</p>
+    <p v-if="isPending" class="quiet" role="status">{{ $t('common-looking') }}</p>
     <template v-else-if="error">
-      <h1>This link opens nothing any more</h1>
-      <p>Ask the workshop that gave it to you for a new one.</p>
+      <h1>{{ $t('owner-this-link-opens-nothing-any') }}</h1>
+      <p>{{ $t('owner-ask-the-workshop-that-gave') }}</p>
     </template>
     <template v-else-if="data">
       <h1>{{ data.customer }}</h1>
-      <p class="quiet">Scales and papers kept by {{ data.workshop }}. Whoever has this link sees this page.</p>
-      <h2>Scales</h2>
-      <p v-if="!data.scales.length" class="quiet">None.</p>
+      <p class="quiet">{{ $t('owner-scales-and-papers-kept-by', { workshop: data.workshop }) }}</p>
+      <h2>{{ $t('common-scales') }}</h2>
+      <p v-if="!data.scales.length" class="quiet">{{ $t('owner-none') }}</p>
       <table v-else>
         <thead>
           <tr>
-            <th scope="col">Scale</th>
-            <th scope="col">Place</th>
-            <th scope="col">Serial</th>
-            <th scope="col">Last outcome</th>
-            <th scope="col">Due</th>
+            <th scope="col">{{ $t('common-scale') }}</th>
+            <th scope="col">{{ $t('common-place') }}</th>
+            <th scope="col">{{ $t('common-serial') }}</th>
+            <th scope="col">{{ $t('owner-last-outcome') }}</th>
+            <th scope="col">{{ $t('common-due') }}</th>
           </tr>
         </thead>
         <tbody>
@@ -48,8 +48,8 @@ const { data, error, isPending } = useQuery({
           </tr>
         </tbody>
       </table>
-      <h2>Papers</h2>
-      <p v-if="!data.records.length" class="quiet">None yet.</p>
+      <h2>{{ $t('owner-papers') }}</h2>
+      <p v-if="!data.records.length" class="quiet">{{ $t('owner-none-yet') }}</p>
       <table v-else>
         <tbody>
           <tr v-for="r in data.records" :key="r.job">
@@ -62,7 +62,7 @@ const { data, error, isPending } = useQuery({
               <VerdictMark v-if="outcomeVerdict(r.outcome) !== 'none'" :verdict="outcomeVerdict(r.outcome)" />
               <template v-else>{{ outcomeWord(r.outcome) }}</template>
             </td>
-            <td class="small">{{ r.certificate ? 'calibration certificate' : 'work report' }}</td>
+            <td class="small">{{ r.certificate ? $t('owner-calibration-certificate') : $t('owner-work-report') }}</td>
           </tr>
         </tbody>
       </table>

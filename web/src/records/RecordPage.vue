@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { say } from '../words'
 import { computed, watch } from 'vue'
 import { useJobQuery } from '../api/jobs'
 import { usePaperKind } from '../api/papers'
@@ -8,7 +9,7 @@ import RecordReview from './RecordReview.vue'
 import VerdictMark from '../ui/VerdictMark.vue'
 import VersionList from './VersionList.vue'
 import ReadingTable from '../job/reading/ReadingTable.vue'
-import { momentText, outcomeVerdict, outcomeWord } from '../ui/format'
+import { momentText, outcomeVerdict, outcomeWord, rounded } from '../ui/format'
 import { session } from '../state/session'
 
 const props = defineProps<{ job: string }>()
@@ -29,7 +30,11 @@ const tests = computed(() =>
 const faults = computed(() => a.value?.look_over.filter((c) => c.finding === 'fault') ?? [])
 const seen = computed(() => a.value?.look_over.filter((c) => c.finding && c.finding !== 'not_applicable').length ?? 0)
 watch(a, (now) => {
-  if (now) document.title = `${now.sheet.name} · Record ${data.value?.job.number ?? ''} · Ombret`
+  if (now)
+    document.title = say('record-name-record-number-ombret', {
+      name: now.sheet.name,
+      number: data.value?.job.number ?? '',
+    })
 })
 const print = () => window.print()
 </script>
@@ -38,44 +43,57 @@ const print = () => window.print()
   <main id="main" class="desk">
     <p v-if="error" class="note note-wrong" role="alert">{{ error.message }}</p>
     <div v-if="a && data" class="row tools no-print">
-      <a class="btn" :class="{ 'btn-next': !waits }" :href="`/api/jobs/${props.job}/certificate`" download
-        >{{ paper?.certificate ? 'Certificate' : 'Work report' }} (PDF)</a
-      >
-      <a v-if="paper?.label" class="btn" :href="`/api/jobs/${props.job}/label?form=pdf`" download>Label</a>
-      <a v-if="paper?.certificate" class="btn" :href="`/api/jobs/${props.job}/dcc`" download>DCC</a>
-      <a class="btn" :href="`/api/jobs/${props.job}/file`" download>Job file</a>
-      <a class="btn" :href="`/api/jobs/${props.job}/readings`" download>Readings</a>
-      <RouterLink class="btn" :to="{ name: 'job', params: { job: props.job, stage: 'close' } }">To the job</RouterLink>
-      <button type="button" class="btn btn-bare" @click="print">Print</button>
+      <a class="btn" :class="{ 'btn-next': !waits }" :href="`/api/jobs/${props.job}/certificate`" download>{{
+        $t('record-report-pdf', { report: paper?.certificate ? $t('common-certificate') : $t('record-work-report') })
+      }}</a>
+      <a v-if="paper?.label" class="btn" :href="`/api/jobs/${props.job}/label?form=pdf`" download>{{
+        $t('record-label')
+      }}</a>
+      <a v-if="paper?.certificate" class="btn" :href="`/api/jobs/${props.job}/dcc`" download>{{ $t('record-dcc') }}</a>
+      <a class="btn" :href="`/api/jobs/${props.job}/file`" download>{{ $t('record-job-file') }}</a>
+      <a class="btn" :href="`/api/jobs/${props.job}/readings`" download>{{ $t('record-readings') }}</a>
+      <RouterLink class="btn" :to="{ name: 'job', params: { job: props.job, stage: 'close' } }">{{
+        $t('common-to-the-job')
+      }}</RouterLink>
+      <button type="button" class="btn btn-bare" @click="print">{{ $t('common-print') }}</button>
     </div>
     <RecordReview v-if="data && data.job.number && !a?.sheet.practice" :reply="data" />
     <p
       v-if="paper && !paper.certificate && paper.lacks.length && data?.job.number && !a?.sheet.practice"
       class="why small quiet no-print"
     >
-      A work report, no calibration certificate: {{ paper.lacks.join('; ') }}.
-      <RouterLink :to="{ name: 'paper' }">What stands on paper</RouterLink>
+      {{ $t('record-a-work-report-no-calibration', { what: paper.lacks.join('; ') }) }}
+      <RouterLink :to="{ name: 'paper' }">{{ $t('record-what-stands-on-paper') }}</RouterLink>
     </p>
     <article v-if="a && data" class="page" :class="{ practised: a.sheet.practice }">
       <header>
         <div>
           <p v-if="!data.job.imported" class="small quiet">{{ session.person.value?.workshop }}</p>
-          <h1>{{ a.sheet.practice ? 'Practice sheet, no record:' : 'Work record' }} {{ data.job.number ?? '' }}</h1>
-          <p v-if="data.job.imported" class="wrong">Imported from a file: not a record of this workshop.</p>
-          <p v-if="!a.close.signed" class="wrong">Not signed: this is a draft.</p>
+          <h1>
+            {{ a.sheet.practice ? $t('record-practice-sheet-no-record') : $t('record-work-record') }}
+            {{ data.job.number ?? '' }}
+          </h1>
+          <p v-if="data.job.imported" class="wrong">{{ $t('record-imported-from-a-file-not') }}</p>
+          <p v-if="!a.close.signed" class="wrong">{{ $t('record-not-signed-this-is-a') }}</p>
           <p v-if="a.review.replaces" class="small">
-            Version {{ a.review.version }}, in the place of {{ a.review.replaces }}: {{ a.review.because }}
+            {{
+              $t('record-version-version-in-the-place', {
+                version: a.review.version,
+                replaces: a.review.replaces,
+                because: a.review.because,
+              })
+            }}
           </p>
         </div>
         <p class="verdict"><VerdictMark :verdict="outcomeVerdict(a.outcome)" :word="outcomeWord(a.outcome)" /></p>
       </header>
       <dl>
         <div>
-          <dt>Scale</dt>
+          <dt>{{ $t('common-scale') }}</dt>
           <dd>{{ a.sheet.name }}, {{ a.sheet.serial }}</dd>
         </div>
         <div>
-          <dt>Owner, place</dt>
+          <dt>{{ $t('record-owner-place') }}</dt>
           <dd>
             {{
               [a.sheet.owner, a.sheet.owner_address?.split('\n').join(', '), a.sheet.place].filter(Boolean).join(', ')
@@ -83,36 +101,36 @@ const print = () => window.print()
           </dd>
         </div>
         <div>
-          <dt>Indicator</dt>
+          <dt>{{ $t('profiles-indicator') }}</dt>
           <dd>{{ a.sheet.indicator || '–' }}</dd>
         </div>
         <div>
-          <dt>Plate</dt>
+          <dt>{{ $t('record-plate') }}</dt>
           <dd class="figure">
             {{
               a.sheet.plate
                 ? `${a.sheet.plate.max.value} × ${a.sheet.plate.d_min.value} ${a.sheet.plate.d_min.unit}`
-                : 'none'
+                : $t('common-none')
             }}
           </dd>
         </div>
         <div>
-          <dt>Set up</dt>
+          <dt>{{ $t('simulated-controls-set-up') }}</dt>
           <dd class="figure">
             {{ a.setup.setup.max.value }} × {{ a.setup.setup.d.value }} {{ a.setup.setup.d.unit }}, n = {{ a.setup.n }}
           </dd>
         </div>
         <div>
-          <dt>Tolerance</dt>
+          <dt>{{ $t('common-tolerance') }}</dt>
           <dd>{{ a.tolerance.label }}</dd>
         </div>
         <div>
-          <dt>Begun</dt>
+          <dt>{{ $t('record-begun') }}</dt>
           <dd>{{ momentText(a.started_at) }}, {{ a.started_by }}</dd>
         </div>
         <div>
-          <dt>Use</dt>
-          <dd>{{ a.sheet.trade ? 'trade' : 'not for trade' }}</dd>
+          <dt>{{ $t('record-use') }}</dt>
+          <dd>{{ a.sheet.trade ? $t('record-trade') : $t('record-not-for-trade') }}</dd>
         </div>
       </dl>
       <p class="says">{{ a.outcome_says }}</p>
@@ -120,20 +138,29 @@ const print = () => window.print()
         <figure><ErrorChart :shade="a.shade" /><ErrorChartKey /></figure>
         <div class="stack tight">
           <section>
-            <h2>Looked over</h2>
+            <h2>{{ $t('record-looked-over') }}</h2>
             <p class="small">
-              {{ seen }} items, {{ faults.length ? `${faults.length} with a fault:` : 'all in order' }}
+              {{
+                $t('record-seen-items-order', {
+                  seen,
+                  order: faults.length
+                    ? $t('record-count-with-a-fault', { count: faults.length })
+                    : $t('record-all-in-order'),
+                })
+              }}
             </p>
             <ul class="small">
               <li v-for="f in faults" :key="f.item">
-                {{ f.label }}: {{ f.note ?? 'fault' }}; {{ f.settled ?? 'open'
+                {{ f.label }}: {{ f.note ?? $t('record-fault') }}; {{ f.settled ?? $t('record-open')
                 }}{{ f.settled_says ? `: ${f.settled_says}` : '' }}
               </li>
             </ul>
           </section>
           <section v-if="a.adjust.saved">
-            <h2>Adjusted</h2>
-            <p v-if="a.adjust.earlier.length" class="small">Before it: {{ a.adjust.earlier.join('; ') }}.</p>
+            <h2>{{ $t('common-adjusted') }}</h2>
+            <p v-if="a.adjust.earlier.length" class="small">
+              {{ $t('record-before-it-what', { what: a.adjust.earlier.join('; ') }) }}
+            </p>
             <p class="small">
               <template v-for="(l, i) in a.adjust.lines.filter((l) => l.figure)" :key="i"
                 >{{ i ? '; ' : '' }}{{ l.label }} <span class="figure">{{ l.figure }}</span>{{
@@ -144,37 +171,45 @@ const print = () => window.print()
             <p v-if="a.adjust.against_last" class="small">{{ a.adjust.against_last }}</p>
           </section>
           <section v-else-if="a.adjust.left_alone">
-            <h2>Not adjusted</h2>
+            <h2>{{ $t('record-not-adjusted') }}</h2>
             <p class="small">{{ a.adjust.left_alone }}</p>
           </section>
           <section>
-            <h2>Closed</h2>
+            <h2>{{ $t('common-closed') }}</h2>
             <p class="small">
-              {{ a.close.seals ? `Seals ${a.close.seals}. ` : 'No seals named. '
-              }}{{ a.close.switch_back ? 'Switch back, cover on. ' : '' }}{{ a.close.locked ? 'Set-up locked.' : '' }}
+              {{
+                a.close.seals
+                  ? $t('record-seals-seals', { seals: a.close.seals }) + ' '
+                  : $t('record-no-seals-named') + ' '
+              }}{{ a.close.switch_back ? $t('record-switch-back-cover-on') + ' ' : ''
+              }}{{ a.close.locked ? $t('record-set-up-locked') : '' }}
             </p>
           </section>
         </div>
       </div>
       <section v-if="a.as_found.readings.length">
         <h2>
-          As found
-          <span class="small quiet"
-            >judged at {{ a.as_found.setup.max.value }} × {{ a.as_found.setup.d.value }}
-            {{ a.as_found.setup.d.unit }}</span
-          >
+          {{ $t('record-as-found') }}
+          <span class="small quiet">{{
+            $t('record-judged-at-max-d-unit', {
+              max: a.as_found.setup.max.value,
+              d: a.as_found.setup.d.value,
+              unit: a.as_found.setup.d.unit,
+            })
+          }}</span>
         </h2>
         <ReadingTable :readings="a.as_found.readings.filter((r) => r.purpose === 'load')" plain />
       </section>
       <section v-if="a.proof.readings.length">
-        <h2>As left</h2>
+        <h2>{{ $t('record-as-left') }}</h2>
         <ReadingTable :readings="a.proof.readings.filter((r) => r.purpose === 'load')" plain />
       </section>
       <section v-if="tests.length">
-        <h2>Tests</h2>
+        <h2>{{ $t('record-tests') }}</h2>
         <ul class="small">
           <li v-for="t in tests" :key="`${t.pad}${t.test}`">
-            <strong>{{ t.label }}{{ (a.sheet.pads ?? 1) > 1 ? `, pad ${t.pad}` : '' }}:</strong> {{ t.says
+            <strong>{{ t.label }}{{ (a.sheet.pads ?? 1) > 1 ? $t('common-pad-pad', { pad: t.pad }) : '' }}:</strong>
+            {{ t.says
             }}<template v-if="t.spots.length"
               >{{ ' '
               }}{{
@@ -188,34 +223,34 @@ const print = () => window.print()
         </ul>
       </section>
       <section v-if="a.largest_u">
-        <h2>Uncertainty</h2>
+        <h2>{{ $t('budget-bars-uncertainty') }}</h2>
         <p class="small">
-          U = <span class="figure">{{ a.largest_u.expanded_text }}</span> at the most, k =
-          <span class="figure">{{ a.largest_u.k.toFixed(2) }}</span> for about 95 %; decision rule:
-          {{ a.decision.label }}. {{ a.largest_u.notes.join(' ') }}
+          U = <span class="figure">{{ a.largest_u.expanded_text }}</span> {{ $t('record-at-the-most-k') }}
+          <span class="figure">{{ rounded(a.largest_u.k, 2) }}</span>
+          {{ $t('record-for-about-95-decision-rule', { label: a.decision.label, what: a.largest_u.notes.join(' ') }) }}
         </p>
       </section>
       <section v-if="a.weights_used.length">
-        <h2>Weights</h2>
+        <h2>{{ $t('common-weights') }}</h2>
         <p class="small">
           <template v-for="(w, i) in a.weights_used" :key="w.id"
             >{{ i ? '; ' : '' }}<span class="figure">{{ w.nominal.value }} {{ w.nominal.unit }}</span>
             {{ w.serial }} ({{
               w.reference
-                ? `weighed, record ${w.reference}`
-                : [w.class, w.certificate, w.due && `due ${w.due}`].filter(Boolean).join(', ')
+                ? $t('record-weighed-record-reference', { reference: w.reference })
+                : [w.class, w.certificate, w.due && $t('record-due-due', { due: w.due })].filter(Boolean).join(', ')
             }})</template
           >
         </p>
       </section>
       <section v-if="a.reservations.length || a.close.remarks.length">
-        <h2>To be noted</h2>
+        <h2>{{ $t('record-to-be-noted') }}</h2>
         <ul class="small">
           <li v-for="t in [...a.reservations, ...a.close.remarks]" :key="t">{{ t }}</li>
         </ul>
       </section>
       <section v-if="a.files.some((f) => f.on_record)">
-        <h2>Photos and files</h2>
+        <h2>{{ $t('common-photos-and-files') }}</h2>
         <ul class="row pictures">
           <li v-for="f in a.files.filter((f) => f.on_record)" :key="f.id" class="small">
             <a :href="`/api/files/${f.id}`" target="_blank" rel="noopener"
@@ -229,32 +264,34 @@ const print = () => window.print()
       </section>
       <footer>
         <p v-if="a.close.customer">
-          <span class="quiet small">For the customer</span><br /><svg
+          <span class="quiet small">{{ $t('record-for-the-customer') }}</span><br /><svg
             class="signature"
             viewBox="0 0 600 200"
             role="img"
-            :aria-label="`Signature of ${a.close.customer.name}`"
+            :aria-label="$t('record-signature-of-name', { name: a.close.customer.name })"
           >
             <path :d="a.close.customer.path" /></svg
           ><br /><strong>{{ a.close.customer.name }}</strong
           ><br /><span class="small">{{ momentText(a.close.customer.at) }}</span>
         </p>
         <p v-if="a.review.approved">
-          <span class="quiet small">Approved</span><br /><strong>{{ a.review.approved.by }}</strong
+          <span class="quiet small">{{ $t('common-approved') }}</span><br /><strong>{{ a.review.approved.by }}</strong
           ><br /><span class="small">{{ momentText(a.review.approved.at) }}</span>
         </p>
         <p>
-          <span class="quiet small">Signed</span><br /><strong>{{ a.close.signed ?? '' }}</strong
+          <span class="quiet small">{{ $t('common-signed') }}</span><br /><strong>{{ a.close.signed ?? '' }}</strong
           ><br /><span class="small">{{ a.close.signed_at ? momentText(a.close.signed_at) : '' }}</span>
         </p>
         <p class="small quiet foot">
-          {{ a.tolerance.source }}. Errors are plain readings, E = I − L.
           {{
-            paper?.certificate
-              ? 'A calibration certificate of this record can be issued.'
-              : 'This is a record of work done, not a calibration certificate.'
+            $t('record-source-errors-are-plain-readings', {
+              source: a.tolerance.source,
+              certificate: paper?.certificate
+                ? $t('record-a-calibration-certificate-of-this')
+                : $t('record-this-is-a-record-of'),
+            })
           }}
-          Job <span class="figure">{{ props.job }}</span>
+          <span class="figure">{{ props.job }}</span>
         </p>
       </footer>
     </article>

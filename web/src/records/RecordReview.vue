@@ -31,7 +31,7 @@ const wrong = computed(() =>
     : '',
 )
 
-async function say(draft: Draft): Promise<boolean> {
+async function send(draft: Draft): Promise<boolean> {
   const done = await tried(() => sayOfRecord(props.reply, draft))
   if (done) {
     said.value = ''
@@ -41,57 +41,82 @@ async function say(draft: Draft): Promise<boolean> {
   return done
 }
 async function amend(): Promise<void> {
-  if (await say({ kind: 'amended', reason: said.value }))
+  if (await send({ kind: 'amended', reason: said.value }))
     await router.push({ name: 'job', params: { job: props.reply.job.id, stage: 'close' } })
 }
 </script>
 
 <template>
-  <section class="review no-print" aria-label="Approval">
+  <section class="review no-print" :aria-label="$t('record-review-approval')">
     <p v-if="review.standing === 'approved' && review.approved" class="state">
-      <strong>Approved</strong> by {{ review.approved.by }}, {{ momentText(review.approved.at)
+      <strong>{{ $t('common-approved') }}</strong>
+      {{ $t('record-review-by-by-at', { by: review.approved.by, at: momentText(review.approved.at) })
       }}<template v-if="review.approved.text">: {{ review.approved.text }}</template>
-      <button v-if="mayAmend && !open" type="button" class="btn btn-bare" @click="open = true">Amend it</button>
+      <button v-if="mayAmend && !open" type="button" class="btn btn-bare" @click="open = true">
+        {{ $t('record-review-amend-it') }}
+      </button>
     </p>
     <p v-else-if="review.standing === 'signed'" class="state">
-      <strong>Signed, not approved yet.</strong
-      ><template v-if="review.sent_back"> It was sent back before: {{ review.sent_back.text }}</template>
-      <button v-if="mayAmend && !open" type="button" class="btn btn-bare" @click="open = true">Amend it</button>
+      <strong>{{ $t('record-review-signed-not-approved-yet') }}</strong><template v-if="review.sent_back">
+        {{ $t('record-review-it-was-sent-back-before', { sent_back: review.sent_back.text }) }}</template
+      >
+      <button v-if="mayAmend && !open" type="button" class="btn btn-bare" @click="open = true">
+        {{ $t('record-review-amend-it') }}
+      </button>
     </p>
     <p v-else-if="review.standing === 'sent_back' && review.sent_back" class="state">
-      <strong>Sent back</strong> by {{ review.sent_back.by }}: {{ review.sent_back.text }}
-      <RouterLink v-if="works" class="btn btn-next" :to="{ name: 'job', params: { job: reply.job.id, stage: 'close' } }"
-        >Put it right</RouterLink
+      <strong>{{ $t('record-review-sent-back') }}</strong>
+      {{ $t('record-review-by-by-sent-back', { by: review.sent_back.by, sent_back: review.sent_back.text }) }}
+      <RouterLink
+        v-if="works"
+        class="btn btn-next"
+        :to="{ name: 'job', params: { job: reply.job.id, stage: 'close' } }"
+        >{{ $t('record-review-correct') }}</RouterLink
       >
     </p>
     <p v-else-if="review.standing === 'amending'" class="state">
-      <strong>A new version is being made</strong>, in the place of {{ review.replaces }}: {{ review.because }}
-      <RouterLink v-if="works" class="btn btn-next" :to="{ name: 'job', params: { job: reply.job.id, stage: 'close' } }"
-        >Go on</RouterLink
+      <strong>{{ $t('record-review-a-new-version-is-being') }}</strong>{{
+        $t('record-review-in-the-place-of-replaces', { replaces: review.replaces, because: review.because })
+      }}
+      <RouterLink
+        v-if="works"
+        class="btn btn-next"
+        :to="{ name: 'job', params: { job: reply.job.id, stage: 'close' } }"
+        >{{ $t('record-review-go-on') }}</RouterLink
       >
     </p>
     <form
       v-if="mayApprove && review.standing === 'signed'"
       class="row end"
-      @submit.prevent="say({ kind: 'approved', remarks: said })"
+      @submit.prevent="send({ kind: 'approved', remarks: said })"
     >
       <div class="field grow">
-        <label for="review-remarks">Remarks; needed to send it back</label
-        ><input id="review-remarks" v-model="said" class="input" :aria-invalid="Boolean(wrong)" />
+        <label for="review-remarks">{{ $t('record-review-remarks-needed-to-send-it') }}</label><input
+          id="review-remarks"
+          v-model="said"
+          class="input"
+          :aria-invalid="Boolean(wrong)"
+        />
         <p v-if="wrong" class="wrong" role="alert">{{ wrong }}</p>
       </div>
-      <Button type="submit" class="btn-next" :disabled="busy">Approve</Button>
-      <Button type="button" :disabled="busy" @click="say({ kind: 'sent_back', remarks: said })">Send back</Button>
+      <Button type="submit" class="btn-next" :disabled="busy">{{ $t('record-review-approve') }}</Button>
+      <Button type="button" :disabled="busy" @click="send({ kind: 'sent_back', remarks: said })">{{
+        $t('record-review-send-back')
+      }}</Button>
     </form>
     <template v-if="mayAmend">
       <form v-if="open" class="row end" @submit.prevent="amend">
         <div class="field grow">
-          <label for="amend-why">Why a new version is needed; it stands on the new one</label
-          ><input id="amend-why" v-model="said" class="input" :aria-invalid="Boolean(wrong)" />
+          <label for="amend-why">{{ $t('record-review-why-a-new-version-is') }}</label><input
+            id="amend-why"
+            v-model="said"
+            class="input"
+            :aria-invalid="Boolean(wrong)"
+          />
           <p v-if="wrong" class="wrong" role="alert">{{ wrong }}</p>
         </div>
-        <Button type="submit" class="btn-next" :disabled="busy">Begin the new version</Button>
-        <button type="button" class="btn btn-bare" @click="open = false">Leave it</button>
+        <Button type="submit" class="btn-next" :disabled="busy">{{ $t('record-review-begin-the-new-version') }}</Button>
+        <button type="button" class="btn btn-bare" @click="open = false">{{ $t('common-leave-it') }}</button>
       </form>
     </template>
     <RefusalNote :failure="wrong ? null : failure" />

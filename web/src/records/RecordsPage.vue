@@ -73,74 +73,87 @@ function clear(): void {
 <template>
   <main id="main" class="page stack tight">
     <div class="row">
-      <h1>Records</h1>
+      <h1>{{ $t('common-records') }}</h1>
       <input
         id="record-search"
         v-model="asked.search"
         class="input search"
         type="search"
-        placeholder="Number, scale, customer, place, serial, who signed"
-        aria-label="Search among the records"
+        :placeholder="$t('records-number-scale-customer-place-serial')"
+        :aria-label="$t('records-search-among-the-records')"
       />
     </div>
-    <form class="row end filters no-print" aria-label="Filters" @submit.prevent>
+    <form class="row end filters no-print" :aria-label="$t('records-filters')" @submit.prevent>
       <label class="field"
-        ><span>Customer</span
+        ><span>{{ $t('common-customer') }}</span
         ><select v-model="asked.customer" class="input">
-          <option value="">all</option>
+          <option value="">{{ $t('records-all') }}</option>
           <option v-for="c in names" :key="c.id" :value="c.id">{{ c.name }}</option>
         </select></label
       >
-      <label class="field"><span>Place</span><input v-model="asked.place" class="input short" /></label>
       <label class="field"
-        ><span>Kind</span
+        ><span>{{ $t('common-place') }}</span
+        ><input v-model="asked.place" class="input short"
+      /></label>
+      <label class="field"
+        ><span>{{ $t('records-kind') }}</span
         ><select v-model="asked.kind" class="input">
-          <option value="">all</option>
+          <option value="">{{ $t('records-all') }}</option>
           <option v-for="k in words?.kinds ?? []" :key="k.value" :value="k.value">{{ k.label }}</option>
         </select></label
       >
       <label class="field"
-        ><span>Signed by</span
+        ><span>{{ $t('common-signed-by') }}</span
         ><select v-model="asked.technician" class="input">
-          <option value="">anybody</option>
+          <option value="">{{ $t('records-anybody') }}</option>
           <option v-for="s in signers" :key="s" :value="s">{{ s }}</option>
         </select></label
       >
       <label class="field"
-        ><span>Outcome</span
+        ><span>{{ $t('common-outcome') }}</span
         ><select v-model="asked.outcome" class="input">
-          <option value="">any</option>
+          <option value="">{{ $t('records-any') }}</option>
           <option v-for="o in outcomes" :key="o" :value="o">{{ outcomeWord(o) }}</option>
         </select></label
       >
-      <label class="field"><span>From</span><input v-model="asked.from" class="input" type="date" /></label>
-      <label class="field"><span>To</span><input v-model="asked.to" class="input" type="date" /></label>
       <label class="field"
-        ><span>Paper</span
+        ><span>{{ $t('common-from') }}</span
+        ><input v-model="asked.from" class="input" type="date"
+      /></label>
+      <label class="field"
+        ><span>{{ $t('records-to') }}</span
+        ><input v-model="asked.to" class="input" type="date"
+      /></label>
+      <label class="field"
+        ><span>{{ $t('records-paper') }}</span
         ><select v-model="asked.paper" class="input">
-          <option value="">any</option>
-          <option value="certificate">calibration certificate</option>
-          <option value="report">work report</option>
+          <option value="">{{ $t('records-any') }}</option>
+          <option value="certificate">{{ $t('owner-calibration-certificate') }}</option>
+          <option value="report">{{ $t('owner-work-report') }}</option>
         </select></label
       >
-      <label class="check"><input v-model="asked.waiting" type="checkbox" /> not approved</label>
-      <button v-if="filtered" type="button" class="btn btn-bare" @click="clear">Clear filters</button>
+      <label class="check"><input v-model="asked.waiting" type="checkbox" /> {{ $t('records-not-approved') }}</label>
+      <button v-if="filtered" type="button" class="btn btn-bare" @click="clear">
+        {{ $t('records-clear-filters') }}
+      </button>
     </form>
     <p v-if="list.error.value" class="note note-wrong" role="alert">{{ list.error.value.message }}</p>
-    <p v-else-if="list.isPending.value" class="quiet" role="status">Looking …</p>
-    <p v-else-if="!rows.length && filtered" class="quiet" role="status">No record matches these filters.</p>
-    <p v-else-if="!rows.length" class="quiet">No record yet: one is made when a job is signed.</p>
+    <p v-else-if="list.isPending.value" class="quiet" role="status">{{ $t('common-looking') }}</p>
+    <p v-else-if="!rows.length && filtered" class="quiet" role="status">
+      {{ $t('records-no-record-matches-these-filters') }}
+    </p>
+    <p v-else-if="!rows.length" class="quiet">{{ $t('records-no-record-yet-one-is') }}</p>
     <div v-else class="scroll">
       <table data-testid="records">
         <thead>
           <tr>
-            <th scope="col">Record</th>
-            <th scope="col">Signed</th>
-            <th scope="col">Scale</th>
-            <th scope="col">Customer, place</th>
-            <th scope="col">Signed by</th>
-            <th scope="col">Outcome</th>
-            <th scope="col">Paper</th>
+            <th scope="col">{{ $t('common-record') }}</th>
+            <th scope="col">{{ $t('common-signed') }}</th>
+            <th scope="col">{{ $t('common-scale') }}</th>
+            <th scope="col">{{ $t('records-customer-place') }}</th>
+            <th scope="col">{{ $t('common-signed-by') }}</th>
+            <th scope="col">{{ $t('common-outcome') }}</th>
+            <th scope="col">{{ $t('records-paper') }}</th>
           </tr>
         </thead>
         <tbody>
@@ -159,37 +172,51 @@ function clear(): void {
               <template v-else>{{ outcomeWord(r.outcome) }}</template>
             </td>
             <td class="small">
-              {{ r.foreign ? 'from elsewhere' : r.certificate ? 'certificate' : 'work report'
-              }}<strong v-if="r.waiting">, not approved</strong>
+              {{
+                r.foreign
+                  ? $t('records-from-elsewhere')
+                  : r.certificate
+                    ? $t('records-certificate')
+                    : $t('owner-work-report')
+              }}<strong v-if="r.waiting">{{ $t('records-not-approved-2') }}</strong>
             </td>
           </tr>
         </tbody>
       </table>
     </div>
     <p v-if="list.hasNextPage.value">
-      <Button type="button" :disabled="list.isFetchingNextPage.value" @click="list.fetchNextPage()"
-        >More; {{ rows.length }} are shown</Button
-      >
+      <Button type="button" :disabled="list.isFetchingNextPage.value" @click="list.fetchNextPage()">{{
+        $t('records-more-count-are-shown', { count: rows.length })
+      }}</Button>
     </p>
     <template v-if="rows.length">
       <div class="row no-print">
-        <Button type="button" :disabled="papers?.state === 'running'" @click="writing.tried(() => beginPapers(filter))"
-          >Export their PDFs as one ZIP</Button
+        <Button
+          type="button"
+          :disabled="papers?.state === 'running'"
+          @click="writing.tried(() => beginPapers(filter))"
+          >{{ $t('records-export-their-pdfs-as-one') }}</Button
         >
         <template v-if="papers?.state === 'running'">
-          <progress :value="papers.done" :max="papers.total || 1" aria-label="Papers written"></progress>
-          <span class="figure" role="status">{{ papers.done }} of {{ papers.total || '…' }}</span>
-          <button type="button" class="btn" @click="writing.tried(() => callOff(papers!.id))">Cancel</button>
+          <progress :value="papers.done" :max="papers.total || 1" :aria-label="$t('records-papers-written')"></progress>
+          <span class="figure" role="status">{{
+            $t('records-done-of-total', { done: papers.done, total: papers.total || '…' })
+          }}</span>
+          <button type="button" class="btn" @click="writing.tried(() => callOff(papers!.id))">
+            {{ $t('records-cancel') }}
+          </button>
         </template>
-        <a v-else-if="papers?.state === 'done'" class="btn" :href="`/api/archive/${papers.id}/file`" download
-          >Download the ZIP, {{ papers.says }}</a
-        >
-        <span v-else-if="papers?.state === 'cancelled'" class="quiet">cancelled; nothing was kept</span>
+        <a v-else-if="papers?.state === 'done'" class="btn" :href="`/api/archive/${papers.id}/file`" download>{{
+          $t('records-download-the-zip-says', { says: papers.says })
+        }}</a>
+        <span v-else-if="papers?.state === 'cancelled'" class="quiet">{{
+          $t('records-cancelled-nothing-was-kept')
+        }}</span>
         <span v-else-if="papers?.state === 'failed'" class="wrong" role="alert">{{ papers.why }}</span>
       </div>
       <RefusalNote :failure="writing.failure.value" />
-      <TableLinks what="records" :asked="filter" label="These as a table" />
-      <TableLinks what="readings" :asked="filter" label="Their readings as a table" />
+      <TableLinks what="records" :asked="filter" :label="$t('records-these-as-a-table')" />
+      <TableLinks what="readings" :asked="filter" :label="$t('records-their-readings-as-a-table')" />
     </template>
   </main>
 </template>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { say } from '../words'
 import Button from 'primevue/button'
 import { computed, ref } from 'vue'
 import { Failure } from '../api/client'
@@ -26,10 +27,10 @@ const groupOf = (row: DueRow) =>
   by.value === 'owner'
     ? row.owner
     : by.value === 'place'
-      ? row.place || 'no place named'
+      ? row.place || say('due-no-place-named')
       : row.overdue
-        ? 'Overdue'
-        : `Week of ${dayText(row.week)}`
+        ? say('week-load-overdue')
+        : say('due-week-of-week', { week: dayText(row.week) })
 const groups = computed(() => {
   const found = new Map<string, DueRow[]>()
   for (const row of rows.value) found.set(groupOf(row), [...(found.get(groupOf(row)) ?? []), row])
@@ -57,46 +58,52 @@ async function renew(): Promise<void> {
 <template>
   <main id="main" class="due stack">
     <div class="row">
-      <h1>Due</h1>
+      <h1>{{ $t('common-due') }}</h1>
       <label class="row tight no-print"
-        >in the next
-        <select v-model="days" class="input days" aria-label="How far ahead">
-          <option :value="31">month</option>
-          <option :value="92">three months</option>
-          <option :value="366">year</option>
+        >{{ $t('due-in-the-next') }}
+        <select v-model="days" class="input days" :aria-label="$t('due-how-far-ahead')">
+          <option :value="31">{{ $t('due-month') }}</option>
+          <option :value="92">{{ $t('due-three-months') }}</option>
+          <option :value="366">{{ $t('due-year') }}</option>
         </select></label
       >
       <label class="row tight no-print"
-        >by
-        <select v-model="by" class="input days" aria-label="By what">
-          <option value="week">week</option>
-          <option value="owner">owner</option>
-          <option value="place">place</option>
+        >{{ $t('due-by') }}
+        <select v-model="by" class="input days" :aria-label="$t('due-by-what')">
+          <option value="week">{{ $t('due-week') }}</option>
+          <option value="owner">{{ $t('due-owner') }}</option>
+          <option value="place">{{ $t('weights-place') }}</option>
         </select></label
       >
       <input
         v-model="search"
         class="input search no-print"
         type="search"
-        placeholder="Name, owner, place, serial"
-        aria-label="Search among what is due"
+        :placeholder="$t('due-name-owner-place-serial')"
+        :aria-label="$t('due-search-among-what-is-due')"
       /><span class="push"></span>
       <RouterLink
         v-if="chosen.length"
         class="btn btn-next no-print"
         :to="{ name: 'day', query: { scales: chosen.join(',') } }"
-        >Make a day of {{ chosen.length }}</RouterLink
-      ><button type="button" class="btn no-print" @click="print">Print</button>
+        >{{ $t('due-make-a-day-of-count', { count: chosen.length }) }}</RouterLink><button
+        type="button"
+        class="btn no-print"
+        @click="print"
+      >
+        {{ $t('common-print') }}
+      </button>
     </div>
     <p v-if="board.error.value" class="note note-wrong" role="alert">{{ board.error.value.message }}</p>
     <template v-else-if="counts">
       <p v-if="!counts.total" class="quiet" role="status">
-        {{ asked ? `Nothing that matches “${asked}” is due in that time.` : 'Nothing is due in that time.' }}
+        {{ asked ? $t('due-nothing-that-matches-asked-is', { asked }) : $t('due-nothing-is-due-in-that') }}
       </p>
-      <section v-else aria-label="How many in each week">
+      <section v-else :aria-label="$t('due-how-many-in-each-week')">
         <p>
-          <strong>{{ counts.total }}</strong> due<template v-if="counts.overdue"
-            >, <strong class="late">{{ counts.overdue }} overdue</strong></template
+          <strong>{{ counts.total }}</strong> {{ $t('due-due')
+          }}<template v-if="counts.overdue"
+            >, <strong class="late">{{ $t('due-overdue-overdue', { overdue: counts.overdue }) }}</strong></template
           >
         </p>
         <WeekLoad :weeks="counts.weeks" :overdue="counts.overdue" />
@@ -106,7 +113,13 @@ async function renew(): Promise<void> {
       <div class="row">
         <h2 :class="{ late: group === 'Overdue' }">{{ group }}</h2>
         <button type="button" class="btn btn-bare no-print" @click="toggle(some)">
-          {{ everyOf(some) ? 'Select none' : some.length === 1 ? 'Select this one' : `Select all ${some.length}` }}
+          {{
+            everyOf(some)
+              ? $t('due-select-none')
+              : some.length === 1
+                ? $t('due-select-this-one')
+                : $t('due-select-all-count', { count: some.length })
+          }}
         </button>
       </div>
       <table>
@@ -114,7 +127,11 @@ async function renew(): Promise<void> {
           <tr v-for="r in some" :key="r.scale">
             <td class="tick no-print">
               <label class="check"
-                ><input v-model="chosen" type="checkbox" :value="r.scale" :aria-label="`Take ${r.name} into a day`"
+                ><input
+                  v-model="chosen"
+                  type="checkbox"
+                  :value="r.scale"
+                  :aria-label="$t('due-take-name-into-a-day', { name: r.name })"
               /></label>
             </td>
             <td class="when figure" :class="{ late: r.overdue }">{{ dayText(r.due) }}</td>
@@ -130,22 +147,22 @@ async function renew(): Promise<void> {
       </table>
     </section>
     <p v-if="board.hasNextPage.value && counts">
-      <Button type="button" :disabled="board.isFetchingNextPage.value" @click="board.fetchNextPage()"
-        >More; {{ rows.length }} of {{ counts.total }} are shown</Button
-      >
+      <Button type="button" :disabled="board.isFetchingNextPage.value" @click="board.fetchNextPage()">{{
+        $t('due-more-count-of-total-are', { count: rows.length, total: counts.total })
+      }}</Button>
     </p>
     <section class="calendar no-print">
-      <h2>As a calendar</h2>
+      <h2>{{ $t('due-as-a-calendar') }}</h2>
       <p v-if="address" class="small">
-        Whoever has this address reads what is due. It is shown this once; note it now:
+        {{ $t('due-whoever-has-this-address-reads') }}
         <span class="figure address" data-testid="calendar">{{ address }}</span>
       </p>
       <p v-else-if="calendar?.there" class="small">
-        There is an address already. It was shown when it was made and is not kept; make a new one if it is lost.
+        {{ $t('due-there-is-an-address-already') }}
       </p>
       <p v-if="works">
         <Button type="button" @click="renew">{{
-          calendar?.there ? 'Make a new address; the old one leads nowhere then' : 'Make an address for a calendar'
+          calendar?.there ? $t('due-make-a-new-address-the') : $t('due-make-an-address-for-a')
         }}</Button>
       </p>
       <p v-if="wrong" class="wrong" role="alert">{{ wrong }}</p>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { say } from '../words'
 import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
 import { ref, watch } from 'vue'
@@ -23,7 +24,7 @@ function take(): void {
   if (!guess.value) return
   emit('made', guess.value.pattern, guess.value.steady)
   guess.value = null
-  says.value = 'The pattern is taken.'
+  says.value = say('example-line-the-pattern-is-taken')
 }
 async function make(): Promise<void> {
   says.value = wrong.value = ''
@@ -34,7 +35,16 @@ async function make(): Promise<void> {
       mark,
       others: more,
     } = await settled(api.POST('/api/lines', { body: { line: line.value, unit: props.unit } }))
-    says.value = `Read as ${shown.value} ${shown.unit}${mark === null ? '' : mark ? `, steady where it says ${pattern.steady}` : ', not steady'}. Did it show that?`
+    says.value = say('example-line-read-as-shown-unitsteady-did', {
+      shown: shown.value,
+      unit: shown.unit,
+      steady:
+        mark === null
+          ? ''
+          : mark
+            ? say('example-line-steady-where-it-says-steady', { steady: pattern.steady })
+            : say('example-line-not-steady'),
+    })
     guess.value = { pattern: pattern.pattern, steady: pattern.steady }
     others.value = more
   } catch (told) {
@@ -46,7 +56,7 @@ async function make(): Promise<void> {
 
 <template>
   <div class="field wide">
-    <label for="example">A line that it sent while it was steady makes the pattern</label>
+    <label for="example">{{ $t('example-line-a-line-that-it-sent') }}</label>
     <div class="row tight">
       <InputText
         id="example"
@@ -55,21 +65,23 @@ async function make(): Promise<void> {
         autocomplete="off"
         :aria-invalid="Boolean(wrong)"
         @keydown.enter.prevent="make"
-      /><Button type="button" @click="make">Make the pattern</Button>
+      /><Button type="button" @click="make">{{ $t('example-line-make-the-pattern') }}</Button>
     </div>
     <div class="row tight">
       <p :class="wrong ? 'wrong' : 'hint'" data-testid="example-says" aria-live="polite">
-        {{ wrong || says || 'as it came, such as: calm | net 0020.5 kg | no. 17' }}
+        {{ wrong || says || $t('example-line-as-it-came-such-as') }}
       </p>
       <template v-if="guess"
-        ><Button type="button" class="btn-next" @click="take">Use this pattern</Button
+        ><Button type="button" class="btn-next" @click="take">{{ $t('example-line-use-this-pattern') }}</Button
         ><Button
           v-for="o in others"
           :key="o.pattern.pattern"
           type="button"
           @click="((guess = { pattern: o.pattern.pattern, steady: o.pattern.steady }), take())"
-          >Use {{ o.shown.value }} {{ o.shown.unit }}</Button
-        ><Button type="button" @click="guess = null">Write the pattern myself</Button></template
+          >{{ $t('example-line-use-shown-unit', { shown: o.shown.value, unit: o.shown.unit }) }}</Button
+        ><Button type="button" @click="guess = null">{{
+          $t('example-line-write-the-pattern-myself')
+        }}</Button></template
       >
     </div>
   </div>

@@ -21,39 +21,45 @@ const drawing = (shade: unknown) => shade as Shade
     <p v-if="error" class="note note-wrong" role="alert">{{ error.message }}</p>
     <template v-if="data">
       <div class="row">
-        <h1>{{ data.name }}: its records</h1>
+        <h1>{{ $t('history-name-its-records', { name: data.name }) }}</h1>
         <span class="push"></span
-        ><RouterLink class="btn" :to="{ name: 'scale', params: { scale: props.scale } }">To its sheet</RouterLink>
+        ><RouterLink class="btn" :to="{ name: 'scale', params: { scale: props.scale } }">{{
+          $t('history-to-its-sheet')
+        }}</RouterLink>
       </div>
       <p v-if="data.total > records.length" class="small quiet">
-        The newest {{ records.length }} of {{ data.total }} records.
+        {{ $t('history-the-newest-count-of-total', { count: records.length, total: data.total }) }}
       </p>
-      <p v-if="!records.length" class="quiet">No record yet. Close a job on it, and it stands here.</p>
+      <p v-if="!records.length" class="quiet">{{ $t('history-no-record-yet-close-a') }}</p>
       <section v-if="data.drift" class="drift">
         <DriftLine
           :drift="data.drift"
           :adjusted="data.records.filter((r) => r.adjusted).map((r) => r.closed_at.slice(0, 10))"
         />
-        <p class="small quiet">○ as found, ● as left, ▲ adjusted; the shade is the tolerance, the dashes 80 % of it</p>
+        <p class="small quiet">{{ $t('history-as-found-as-left-adjusted') }}</p>
         <p data-testid="drift">
           {{ data.drift.says
           }}<template v-if="data.drift.between">
-            The band of 90 % meets it from {{ data.drift.between[0] ?? 'now' }} to
-            {{ data.drift.between[1] ?? 'far off' }}.</template
+            {{
+              $t('history-the-band-of-90-meets', {
+                now: data.drift.between[0] ?? $t('history-now'),
+                off: data.drift.between[1] ?? $t('history-far-off'),
+              })
+            }}</template
           >
         </p>
       </section>
       <table v-if="records.length">
         <thead>
           <tr>
-            <th scope="col">Beside</th>
-            <th scope="col">Record</th>
-            <th scope="col">Closed</th>
-            <th scope="col">Outcome</th>
-            <th scope="col" class="right">As found, of the tolerance</th>
-            <th scope="col" class="right">As left</th>
-            <th scope="col" class="after">Adjusted</th>
-            <th scope="col">Its weights, as they are known now</th>
+            <th scope="col">{{ $t('history-beside') }}</th>
+            <th scope="col">{{ $t('common-record') }}</th>
+            <th scope="col">{{ $t('common-closed') }}</th>
+            <th scope="col">{{ $t('common-outcome') }}</th>
+            <th scope="col" class="right">{{ $t('history-as-found-of-the-tolerance') }}</th>
+            <th scope="col" class="right">{{ $t('record-as-left') }}</th>
+            <th scope="col" class="after">{{ $t('common-adjusted') }}</th>
+            <th scope="col">{{ $t('history-its-weights-as-they-are') }}</th>
           </tr>
         </thead>
         <tbody>
@@ -65,7 +71,7 @@ const drawing = (shade: unknown) => shade as Shade
                   type="checkbox"
                   :value="r.job"
                   :disabled="chosen.length > 1 && !chosen.includes(r.job)"
-                  :aria-label="`Put ${r.number} beside another`"
+                  :aria-label="$t('history-put-number-beside-another', { number: r.number })"
               /></label>
             </td>
             <td>
@@ -75,11 +81,12 @@ const drawing = (shade: unknown) => shade as Shade
             <td><VerdictMark :verdict="outcomeVerdict(r.outcome)" :word="outcomeWord(r.outcome)" /></td>
             <td class="figure right">{{ share(r.found_share) }}</td>
             <td class="figure right">{{ share(r.left_share) }}</td>
-            <td class="after">{{ r.adjusted ? 'yes' : 'no' }}</td>
+            <td class="after">{{ r.adjusted ? $t('common-yes') : $t('common-no') }}</td>
             <td class="small">
-              <span v-if="!r.weights" class="quiet">none named</span
-              ><span v-else-if="!r.doubts.length" class="quiet"
-                >{{ r.weights === 1 ? '1 weight, nothing' : `${r.weights} weights, nothing` }} against it</span
+              <span v-if="!r.weights" class="quiet">{{ $t('history-none-named') }}</span><span
+                v-else-if="!r.doubts.length"
+                class="quiet"
+                >{{ $t('history-nothing-against-it', { weights: r.weights }) }}</span
               >
               <ul v-else class="doubt">
                 <li v-for="d in r.doubts" :key="d">{{ d }}</li>
@@ -92,27 +99,35 @@ const drawing = (shade: unknown) => shade as Shade
         <RouterLink
           class="btn btn-next"
           :to="{ name: 'compare', query: { one: beside[1]?.job, other: beside[0]?.job } }"
-          >Every figure of {{ beside[1]?.number }} beside {{ beside[0]?.number }}</RouterLink
+          >{{
+            $t('history-every-figure-of-number-beside', { number: beside[1]?.number, number2: beside[0]?.number })
+          }}</RouterLink
         >
       </p>
-      <section v-if="beside.length === 2" class="beside" aria-label="Two records side by side">
+      <section v-if="beside.length === 2" class="beside" :aria-label="$t('history-two-records-side-by-side')">
         <figure v-for="r in beside" :key="r.job">
           <figcaption>
-            <strong class="figure">{{ r.number }}</strong> {{ dayText(r.closed_at) }}: found {{ share(r.found_share) }},
-            left {{ share(r.left_share) }} of the tolerance
+            <strong class="figure">{{ r.number }}</strong>
+            {{
+              $t('history-closed-at-found-found-share', {
+                closed_at: dayText(r.closed_at),
+                found_share: share(r.found_share),
+                left_share: share(r.left_share),
+              })
+            }}
           </figcaption>
           <ErrorChart v-if="r.shade" :shade="drawing(r.shade)" />
         </figure>
       </section>
       <section v-if="data.earlier.length" class="stack tight">
-        <h2>Before this workshop kept its records here</h2>
-        <p class="small quiet">Imported results: shown for comparison, signed by nobody here, no records.</p>
+        <h2>{{ $t('history-before-this-workshop-kept-its') }}</h2>
+        <p class="small quiet">{{ $t('history-imported-results-shown-for-comparison') }}</p>
         <table data-testid="earlier">
           <thead>
             <tr>
-              <th scope="col">Date</th>
-              <th scope="col" class="right">Load</th>
-              <th scope="col" class="right">Error</th>
+              <th scope="col">{{ $t('history-date') }}</th>
+              <th scope="col" class="right">{{ $t('common-load') }}</th>
+              <th scope="col" class="right">{{ $t('common-error') }}</th>
             </tr>
           </thead>
           <tbody>

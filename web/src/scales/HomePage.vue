@@ -24,28 +24,33 @@ onKeyStroke('/', () => document.getElementById('search')?.focus())
 <template>
   <main id="main" class="home stack">
     <section v-if="jobs?.length" aria-labelledby="open-jobs">
-      <h2 id="open-jobs">Open jobs</h2>
+      <h2 id="open-jobs">{{ $t('home-open-jobs') }}</h2>
       <ul class="jobs">
         <li v-for="job in jobs" :key="job.id">
           <RouterLink
             class="btn"
             :class="{ 'btn-next': works && job === jobs[0] }"
             :to="{ name: 'job', params: { job: job.id } }"
-            >Go on: {{ job.scale }}</RouterLink
+            >{{ $t('home-go-on-scale', { scale: job.scale }) }}</RouterLink
           >
           <span
-            >{{ job.owner }}<br /><span class="small quiet"
-              >{{ job.started_by }}, {{ dayText(job.started_at) }} {{ clockText(job.started_at) }},
-              {{ job.entries }} entries</span
+            >{{ job.owner }}<br /><span class="small quiet">{{
+              $t('home-started-by-started-at-started', {
+                started_by: job.started_by,
+                started_at: dayText(job.started_at),
+                started_at2: clockText(job.started_at),
+                entries: job.entries,
+              })
+            }}</span
             ><span v-if="job.sent_back" class="note note-caution small sent-back"
-              ><strong>Sent back:</strong> {{ job.sent_back }}</span
+              ><strong>{{ $t('home-sent-back') }}</strong> {{ job.sent_back }}</span
             ></span
           >
         </li>
       </ul>
     </section>
     <section v-if="waiting?.length" aria-labelledby="to-approve">
-      <h2 id="to-approve">{{ works ? 'Waiting for approval' : 'To approve' }}</h2>
+      <h2 id="to-approve">{{ works ? $t('home-waiting-for-approval') : $t('home-to-approve') }}</h2>
       <ul class="jobs">
         <li v-for="w in waiting" :key="w.job">
           <RouterLink
@@ -55,52 +60,52 @@ onKeyStroke('/', () => document.getElementById('search')?.focus())
             >{{ w.number }}: {{ w.scale }}</RouterLink
           >
           <span
-            >{{ w.owner }}<br /><span class="small quiet"
-              >{{ outcomeWord(w.outcome) }}, signed {{ dayText(w.signed_at) }}</span
-            ></span
+            >{{ w.owner }}<br /><span class="small quiet">{{
+              $t('home-outcome-signed-signed-at', { outcome: outcomeWord(w.outcome), signed_at: dayText(w.signed_at) })
+            }}</span></span
           >
         </li>
       </ul>
     </section>
     <section class="stack">
       <div class="row">
-        <h1>Scales</h1>
+        <h1>{{ $t('common-scales') }}</h1>
         <div class="search">
           <InputText
             id="search"
             v-model="search"
             type="search"
-            placeholder="Name, owner, place, serial"
-            aria-label="Search among the scales"
+            :placeholder="$t('due-name-owner-place-serial')"
+            :aria-label="$t('home-search-among-the-scales')"
           />
         </div>
-        <RouterLink class="btn btn-bare" :to="{ name: 'lookup', query: search ? { q: search } : {} }"
-          >Look up a seal, a number, a weight</RouterLink
-        >
+        <RouterLink class="btn btn-bare" :to="{ name: 'lookup', query: search ? { q: search } : {} }">{{
+          $t('home-look-up-a-seal-a')
+        }}</RouterLink>
         <span class="push"></span>
         <ImportButton v-if="works" />
-        <RouterLink v-if="works" class="btn" :to="{ name: 'new-scale' }">New scale</RouterLink>
+        <RouterLink v-if="works" class="btn" :to="{ name: 'new-scale' }">{{ $t('common-new-scale') }}</RouterLink>
       </div>
       <p v-if="scales.error.value" class="note note-wrong" role="alert">{{ scales.error.value.message }}</p>
-      <p v-else-if="scales.isPending.value" class="quiet" role="status">Looking …</p>
+      <p v-else-if="scales.isPending.value" class="quiet" role="status">{{ $t('common-looking') }}</p>
       <p v-else-if="!rows.length && search" class="quiet" role="status">
-        No scale matches “{{ search }}”.
-        <RouterLink :to="{ name: 'lookup', query: { q: search } }"
-          >Look for it on records, seals and weights</RouterLink
-        >
+        {{ $t('home-no-scale-matches-search', { search }) }}
+        <RouterLink :to="{ name: 'lookup', query: { q: search } }">{{ $t('home-look-for-it-on-records') }}</RouterLink>
       </p>
-      <p v-else-if="!rows.length" class="quiet">No scale yet. Add one: its plate is all you need to begin.</p>
+      <p v-else-if="!rows.length" class="quiet">{{ $t('home-no-scale-yet-add-one') }}</p>
       <div v-else class="scroll">
         <table>
           <thead>
             <tr>
-              <th scope="col">Scale</th>
-              <th scope="col">Where</th>
-              <th scope="col" class="right">Max × d</th>
-              <th scope="col" class="class">Class</th>
-              <th scope="col">Last record</th>
-              <th scope="col">Next due</th>
-              <th><span class="sr-only">Job</span></th>
+              <th scope="col">{{ $t('common-scale') }}</th>
+              <th scope="col">{{ $t('home-where') }}</th>
+              <th scope="col" class="right">{{ $t('home-max-d') }}</th>
+              <th scope="col" class="class">{{ $t('common-class') }}</th>
+              <th scope="col">{{ $t('home-last-record') }}</th>
+              <th scope="col">{{ $t('home-next-due') }}</th>
+              <th>
+                <span class="sr-only">{{ $t('router-job') }}</span>
+              </th>
             </tr>
           </thead>
           <tbody>
@@ -113,7 +118,7 @@ onKeyStroke('/', () => document.getElementById('search')?.focus())
         type="button"
         :disabled="scales.isFetchingNextPage.value"
         @click="scales.fetchNextPage()"
-        >More scales</Button
+        >{{ $t('home-more-scales') }}</Button
       >
     </section>
   </main>

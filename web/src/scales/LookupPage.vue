@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { say } from '../words'
 import InputText from 'primevue/inputtext'
 import { computed, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
@@ -16,18 +17,16 @@ const ready = computed(() => asked.value.trim().length > 1)
 const none = computed(
   () => data.value && !data.value.scales.length && !data.value.records.length && !data.value.pieces.length,
 )
-const asWhat = { number: 'number', serial: 'serial of its scale', seal: 'seal' }
+const asWhat = { number: say('lookup-number'), serial: say('lookup-serial-of-its-scale'), seal: say('lookup-seal') }
 watch(asked, (q) => void router.replace({ name: 'lookup', query: q ? { q } : {} }))
 onMounted(() => document.getElementById('mark')?.focus())
 </script>
 
 <template>
   <main id="main" class="lookup stack">
-    <h1>Look up</h1>
+    <h1>{{ $t('router-look-up') }}</h1>
     <div class="field">
-      <label for="mark"
-        >A serial, a seal, the number of a record or of a certificate, the mark of a weight; a part of it will do</label
-      ><InputText
+      <label for="mark">{{ $t('lookup-a-serial-a-seal-the') }}</label><InputText
         id="mark"
         v-model="typed"
         class="input input-figure"
@@ -37,21 +36,21 @@ onMounted(() => document.getElementById('mark')?.focus())
       />
     </div>
     <p v-if="error" class="note note-wrong" role="alert">{{ error.message }}</p>
-    <p v-else-if="!ready" class="quiet">Dashes, blanks and capitals do not matter.</p>
-    <p v-else-if="isPending" class="quiet" role="status">Looking …</p>
+    <p v-else-if="!ready" class="quiet">{{ $t('lookup-dashes-blanks-and-capitals-do') }}</p>
+    <p v-else-if="isPending" class="quiet" role="status">{{ $t('common-looking') }}</p>
     <p v-else-if="none" class="quiet" role="status">
-      Nothing here bears “{{ asked }}”: no scale, no record, no weight.
+      {{ $t('lookup-nothing-here-bears-asked-no', { asked }) }}
     </p>
     <template v-else-if="data">
       <section v-if="data.records.length" aria-labelledby="on-records">
-        <h2 id="on-records">On records</h2>
+        <h2 id="on-records">{{ $t('lookup-on-records') }}</h2>
         <table>
           <thead>
             <tr>
-              <th scope="col">Found as</th>
-              <th scope="col">Record</th>
-              <th scope="col">Scale</th>
-              <th scope="col">Closed</th>
+              <th scope="col">{{ $t('lookup-found-as') }}</th>
+              <th scope="col">{{ $t('common-record') }}</th>
+              <th scope="col">{{ $t('common-scale') }}</th>
+              <th scope="col">{{ $t('common-closed') }}</th>
             </tr>
           </thead>
           <tbody>
@@ -71,14 +70,14 @@ onMounted(() => document.getElementById('mark')?.focus())
         </table>
       </section>
       <section v-if="data.pieces.length" aria-labelledby="weights">
-        <h2 id="weights">Weights</h2>
+        <h2 id="weights">{{ $t('common-weights') }}</h2>
         <table>
           <thead>
             <tr>
-              <th scope="col">Serial</th>
-              <th scope="col" class="right">Nominal</th>
-              <th scope="col">Certificate</th>
-              <th scope="col">Records that rest on it</th>
+              <th scope="col">{{ $t('common-serial') }}</th>
+              <th scope="col" class="right">{{ $t('common-nominal') }}</th>
+              <th scope="col">{{ $t('common-certificate') }}</th>
+              <th scope="col">{{ $t('lookup-records-that-rest-on-it') }}</th>
             </tr>
           </thead>
           <tbody>
@@ -96,13 +95,13 @@ onMounted(() => document.getElementById('mark')?.focus())
         </table>
       </section>
       <section v-if="data.scales.length" aria-labelledby="on-scales">
-        <h2 id="on-scales">Scales</h2>
+        <h2 id="on-scales">{{ $t('common-scales') }}</h2>
         <table>
           <thead>
             <tr>
-              <th scope="col">Scale</th>
-              <th scope="col">Where</th>
-              <th scope="col">Serial</th>
+              <th scope="col">{{ $t('common-scale') }}</th>
+              <th scope="col">{{ $t('home-where') }}</th>
+              <th scope="col">{{ $t('common-serial') }}</th>
             </tr>
           </thead>
           <tbody>
@@ -118,8 +117,8 @@ onMounted(() => document.getElementById('mark')?.focus())
           </tbody>
         </table>
       </section>
-      <p v-if="data.more" class="small quiet">There are more than these; type more of it.</p>
-      <p v-if="isFetching" class="sr-only" role="status">Looking …</p>
+      <p v-if="data.more" class="small quiet">{{ $t('lookup-there-are-more-than-these') }}</p>
+      <p v-if="isFetching" class="sr-only" role="status">{{ $t('common-looking') }}</p>
     </template>
   </main>
 </template>

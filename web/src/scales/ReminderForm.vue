@@ -33,31 +33,40 @@ async function save(): Promise<void> {
 
 <template>
   <section v-if="data" class="reminders no-print" aria-labelledby="reminders">
-    <h2 id="reminders">Reminders by mail</h2>
-    <p v-if="!data.mail" class="small quiet">This server sends no mail: it needs a mail server in its settings.</p>
+    <h2 id="reminders">{{ $t('reminder-form-reminders-by-mail') }}</h2>
+    <p v-if="!data.mail" class="small quiet">{{ $t('reminder-form-this-server-sends-no-mail') }}</p>
     <p class="small quiet">
-      {{ data.sent ? `${data.sent} sent in the last thirty days.` : 'None sent in the last thirty days.' }} Each due
-      date is reminded of once.
+      {{
+        $t('reminder-form-days-each-due-date-is', {
+          days: data.sent
+            ? $t('reminder-form-sent-sent-in-the-last', { sent: data.sent })
+            : $t('reminder-form-none-sent-in-the-last'),
+        })
+      }}
     </p>
     <form v-if="manages" class="stack tight form" @submit.prevent="save">
       <TextField
         id="reminder-days"
         v-model="form.days"
-        label="Days before a scale is due; 0: none are sent"
+        :label="$t('reminder-form-days-before-a-scale-is')"
         figure
         :wrong="saving.wrong('days')"
       />
       <label class="check"
-        ><input v-model="form.customers" type="checkbox" name="reminder-customers" /> to every customer with a mail
-        address</label
+        ><input v-model="form.customers" type="checkbox" name="reminder-customers" />
+        {{ $t('reminder-form-to-every-customer-with-a') }}</label
       >
       <TextField
         id="reminder-workshop"
         v-model="form.workshop"
-        label="To the workshop too, at this address; empty: not"
+        :label="$t('reminder-form-to-the-workshop-too-at')"
         :wrong="saving.wrong('workshop')"
       />
-      <div class="row"><Button type="submit">Save</Button><span v-if="saved" role="status">Saved.</span></div>
+      <div class="row">
+        <Button type="submit">{{ $t('common-save') }}</Button><span v-if="saved" role="status">{{
+          $t('common-saved')
+        }}</span>
+      </div>
       <RefusalNote :failure="saving.general(['days', 'workshop'])" />
     </form>
   </section>

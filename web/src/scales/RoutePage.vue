@@ -39,8 +39,13 @@ async function pack(): Promise<void> {
 <template>
   <main id="main" class="day">
     <section class="pick stack tight no-print">
-      <h1>A day's round</h1>
-      <InputText v-model="search" type="search" placeholder="Name, owner, place" aria-label="Search among the scales" />
+      <h1>{{ $t('route-a-day-s-round') }}</h1>
+      <InputText
+        v-model="search"
+        type="search"
+        :placeholder="$t('route-name-owner-place')"
+        :aria-label="$t('home-search-among-the-scales')"
+      />
       <ul class="scales">
         <li v-for="row in rows" :key="row.sheet.id">
           <label class="check"
@@ -53,7 +58,7 @@ async function pack(): Promise<void> {
               ><strong>{{ row.sheet.name }}</strong>
               <span class="quiet">{{ row.sheet.owner }}, {{ row.sheet.place }}</span
               ><br /><span class="small quiet">{{
-                row.next_due ? `due ${dayText(row.next_due)}` : 'no record yet'
+                row.next_due ? $t('route-due-next-due', { next_due: dayText(row.next_due) }) : $t('route-no-record-yet')
               }}</span></span
             ></label
           >
@@ -61,11 +66,16 @@ async function pack(): Promise<void> {
       </ul>
       <div class="row">
         <Button type="button" class="btn-next" :disabled="busy" @click="pack">{{
-          busy ? 'Packing …' : `Pack for ${chosen.length || 'no'} scale${chosen.length === 1 ? '' : 's'}`
+          busy ? $t('route-packing') : $t('route-pack-for-no-scales', { no: chosen.length })
         }}</Button><label class="row tight"
-          >in
-          <input v-model="days" class="input figure days" inputmode="numeric" aria-label="Days from today" />
-          days</label
+          >{{ $t('route-in') }}
+          <input
+            v-model="days"
+            class="input figure days"
+            inputmode="numeric"
+            :aria-label="$t('route-days-from-today')"
+          />
+          {{ $t('route-days') }}</label
         >
       </div>
       <RefusalNote :failure="failure" />
@@ -73,16 +83,23 @@ async function pack(): Promise<void> {
     <section class="list stack" aria-live="polite">
       <template v-if="list">
         <div class="row">
-          <h2 class="head">Packing list</h2>
-          <span class="push"></span><button type="button" class="btn no-print" @click="print">Print</button>
+          <h2 class="head">{{ $t('route-packing-list') }}</h2>
+          <span class="push"></span
+          ><button type="button" class="btn no-print" @click="print">{{ $t('common-print') }}</button>
         </div>
-        <p class="figure sum" data-testid="pack-sum">{{ list.mass.value }} kg in {{ list.pieces }} pieces</p>
+        <p class="figure sum" data-testid="pack-sum">
+          {{ $t('route-mass-kg-in-pieces-pieces', { mass: list.mass.value, pieces: list.pieces }) }}
+        </p>
         <p class="small quiet">
-          For {{ chosen.map((id) => names[id]).join(', ') }}. No piece of it can be left at home without losing a load{{
-            Number(list.gap.value) === 0
-              ? ', and no set is lighter'
-              : `; the lightest set there is may be up to ${list.gap.value} kg lighter`
-          }}.
+          {{
+            $t('route-for-what-no-piece-of', {
+              what: chosen.map((id) => names[id]).join(', '),
+              what2:
+                Number(list.gap.value) === 0
+                  ? $t('route-and-no-set-is-lighter')
+                  : $t('route-the-lightest-set-there-is', { gap: list.gap.value }),
+            })
+          }}
         </p>
         <p v-for="t in list.lacks" :key="t" class="note note-wrong">{{ t }}</p>
         <p v-for="t in list.clashes" :key="t" class="note note-caution">{{ t }}</p>
@@ -90,7 +107,7 @@ async function pack(): Promise<void> {
         <div class="places">
           <section v-for="p in list.places" :key="p.place">
             <h3>
-              {{ p.place || 'no place named' }} <span class="figure small quiet">{{ p.mass.value }} kg</span>
+              {{ p.place || $t('due-no-place-named') }} <span class="figure small quiet">{{ p.mass.value }} kg</span>
             </h3>
             <ul class="small">
               <li v-for="piece in p.pieces" :key="piece.id" class="tick">
@@ -102,12 +119,12 @@ async function pack(): Promise<void> {
           </section>
         </div>
         <section>
-          <h3>Certificates to carry</h3>
-          <p class="small">{{ list.certificates.join('; ') || 'none' }}</p>
+          <h3>{{ $t('route-certificates-to-carry') }}</h3>
+          <p class="small">{{ list.certificates.join('; ') || $t('common-none') }}</p>
         </section>
       </template>
       <p v-else class="quiet">
-        Choose the scales of a day: the list then has the pieces that serve them all, by where they are kept.
+        {{ $t('route-choose-the-scales-of-a') }}
       </p>
     </section>
   </main>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { say } from '../words'
 import { v7 as uuidv7 } from 'uuid'
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
@@ -26,7 +27,7 @@ async function start(): Promise<void> {
   } catch (error) {
     toast.add({
       severity: 'error',
-      summary: 'No job was begun',
+      summary: say('scale-line-no-job-was-begun'),
       detail: error instanceof Error ? error.message : '',
       life: 8000,
     })
@@ -41,18 +42,20 @@ async function start(): Promise<void> {
     <th scope="row" class="name">
       <RouterLink :to="{ name: 'scale', params: { scale: sheet.id } }">{{ sheet.name }}</RouterLink><br /><span
         class="small quiet plain"
-        >{{ sheet.serial }}{{ row.connected ? ' · connected' : '' }}</span
+        >{{ sheet.serial }}{{ row.connected ? ' ' + $t('scale-line-connected') : '' }}</span
       >
     </th>
     <td>
       {{ sheet.owner }}<br /><span class="small quiet">{{ sheet.place }}</span>
     </td>
     <td class="figure right">
-      <template v-if="sheet.plate">{{ maxByD(sheet.plate.max, sheet.plate.d_min) }}</template><span v-else class="quiet"
-        >no plate</span
+      <template v-if="sheet.plate">{{ maxByD(sheet.plate.max, sheet.plate.d_min) }}</template><span
+        v-else
+        class="quiet"
+        >{{ $t('scale-line-no-plate') }}</span
       >
     </td>
-    <td class="class">{{ sheet.tolerance.class ?? 'house' }}</td>
+    <td class="class">{{ sheet.tolerance.class ?? $t('scale-line-house') }}</td>
     <td>
       <div class="last">
         <ErrorChart v-if="row.last_shade" :shade="row.last_shade" size="small" />
@@ -62,29 +65,29 @@ async function start(): Promise<void> {
             >{{ dayText(row.last_closed_at) }}</span
           ></span
         >
-        <span v-else class="quiet">no record yet</span>
+        <span v-else class="quiet">{{ $t('route-no-record-yet') }}</span>
       </div>
     </td>
     <td>
       <template v-if="row.next_due"
-        >{{ dayText(row.next_due) }}<br v-if="overdue" /><strong v-if="overdue" class="small over"
-          >overdue</strong
-        ></template
+        >{{ dayText(row.next_due) }}<br v-if="overdue" /><strong v-if="overdue" class="small over">{{
+          $t('scale-line-overdue')
+        }}</strong></template
       ><span v-else class="quiet">–</span>
     </td>
     <td class="right">
-      <RouterLink v-if="row.open_job" class="btn" :to="{ name: 'job', params: { job: row.open_job } }"
-        >Go on</RouterLink
-      >
+      <RouterLink v-if="row.open_job" class="btn" :to="{ name: 'job', params: { job: row.open_job } }">{{
+        $t('record-review-go-on')
+      }}</RouterLink>
       <button
         v-else-if="works"
         type="button"
         class="btn"
         :disabled="busy"
-        :aria-label="`Start job on ${sheet.name}`"
+        :aria-label="$t('scale-line-start-job-on-name', { name: sheet.name })"
         @click="start"
       >
-        Start job
+        {{ $t('scale-line-start-job') }}
       </button>
     </td>
   </tr>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { say } from '../words'
 import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
 import Select from 'primevue/select'
@@ -34,11 +35,11 @@ const form = ref(emptySheet())
 const scheme = computed(() => words.value?.schemes.find((s) => s.value === form.value.scheme))
 const house = computed(() => form.value.scheme === 'house')
 const siteChoices = computed(() => [
-  { label: 'not named', value: '' },
+  { label: say('scale-not-named'), value: '' },
   ...(sites.value ?? []).map((s) => ({ label: `${s.name} (${s.latitude}°, ${s.altitude_m} m)`, value: s.name })),
 ])
 const profileChoices = computed(() => [
-  { label: 'none', value: '' },
+  { label: say('common-none'), value: '' },
   ...(profiles.value ?? []).map((p) => ({ label: p.name, value: p.id })),
 ])
 
@@ -108,22 +109,25 @@ async function submit(): Promise<void> {
     <p v-if="error" class="note note-wrong" role="alert">{{ error.message }}</p>
     <form v-else class="stack tight" @submit.prevent="submit">
       <div class="row head">
-        <h1>{{ props.scale ? form.name || 'Scale' : 'New scale' }}</h1>
+        <h1>{{ props.scale ? form.name || $t('common-scale') : $t('common-new-scale') }}</h1>
         <span class="push"></span>
         <Button v-if="works" type="submit" class="btn-next" :disabled="save.isPending.value">{{
-          props.scale ? 'Keep the changes' : 'Add the scale'
-        }}</Button><RouterLink v-if="props.scale" class="btn" :to="{ name: 'history', params: { scale: props.scale } }"
-          >Its records</RouterLink
-        ><RouterLink class="btn btn-bare" :to="{ name: 'home' }">Back to the scales</RouterLink>
+          props.scale ? $t('scale-keep-the-changes') : $t('scale-add-the-scale')
+        }}</Button><RouterLink
+          v-if="props.scale"
+          class="btn"
+          :to="{ name: 'history', params: { scale: props.scale } }"
+          >{{ $t('scale-its-records') }}</RouterLink
+        ><RouterLink class="btn btn-bare" :to="{ name: 'home' }">{{ $t('scale-back-to-the-scales') }}</RouterLink>
       </div>
       <RefusalNote :failure="general(sheetFields)" />
       <fieldset :disabled="!works">
-        <legend>Which one</legend>
-        <TextField id="name" v-model="form.name" label="Name its owner gives it" :wrong="wrong('name')" />
+        <legend>{{ $t('scale-which-one') }}</legend>
+        <TextField id="name" v-model="form.name" :label="$t('scale-name-its-owner-gives-it')" :wrong="wrong('name')" />
         <TextField
           id="owner"
           v-model="form.owner"
-          label="Customer"
+          :label="$t('common-customer')"
           list="known-customers"
           :wrong="wrong('owner')"
           @change="chosen"
@@ -132,8 +136,7 @@ async function submit(): Promise<void> {
           <option v-for="c in known" :key="c.id" :value="c.name"></option>
         </datalist>
         <div class="field">
-          <label for="owner_address">The customer's address, as on paper</label
-          ><textarea
+          <label for="owner_address">{{ $t('scale-the-customer-s-address-as') }}</label><textarea
             id="owner_address"
             v-model="form.owner_address"
             class="input address"
@@ -142,25 +145,29 @@ async function submit(): Promise<void> {
           ></textarea>
           <p v-if="wrong('owner_address')" class="wrong" role="alert">{{ wrong('owner_address') }}</p>
         </div>
-        <TextField id="place" v-model="form.place" label="Place" :wrong="wrong('place')" />
+        <TextField id="place" v-model="form.place" :label="$t('common-place')" :wrong="wrong('place')" />
         <div class="field">
-          <span class="label">Kind</span
-          ><Select
+          <span class="label">{{ $t('records-kind') }}</span><Select
             v-model="form.kind"
-            aria-label="Kind"
+            :aria-label="$t('records-kind')"
             :options="words?.kinds ?? []"
             option-label="label"
             option-value="value"
           />
         </div>
-        <TextField id="serial" v-model="form.serial" label="Serial" :wrong="wrong('serial')" />
-        <TextField id="made" v-model="form.made" label="Year of make, if it is known" :wrong="wrong('made')" figure />
+        <TextField id="serial" v-model="form.serial" :label="$t('common-serial')" :wrong="wrong('serial')" />
+        <TextField
+          id="made"
+          v-model="form.made"
+          :label="$t('scale-year-of-make-if-it')"
+          :wrong="wrong('made')"
+          figure
+        />
         <div class="field">
-          <span class="label">Where it is used, for gravity</span
-          ><Select
+          <span class="label">{{ $t('scale-where-it-is-used-for') }}</span><Select
             v-model="form.site"
-            aria-label="Site"
-            placeholder="not named"
+            :aria-label="$t('scale-site')"
+            :placeholder="$t('scale-not-named')"
             :options="siteChoices"
             option-label="label"
             option-value="value"
@@ -169,30 +176,32 @@ async function submit(): Promise<void> {
       </fieldset>
       <SiteForm v-if="works" @kept="form.site = $event" />
       <fieldset :disabled="!works">
-        <legend>What its plate says</legend>
+        <legend>{{ $t('scale-what-its-plate-says') }}</legend>
         <div class="field">
-          <span class="label">Unit where none is typed</span
-          ><Select v-model="form.unit" aria-label="Unit" :options="words?.units ?? []" />
+          <span class="label">{{ $t('calculators-unit-where-none-is-typed') }}</span><Select
+            v-model="form.unit"
+            :aria-label="$t('common-unit')"
+            :options="words?.units ?? []"
+          />
         </div>
         <TextField
           id="plate_max"
           v-model="form.plate_max"
-          :label="`Rated Max, ${form.unit}; empty: no plate`"
+          :label="$t('scale-rated-max-unit-empty-no', { unit: form.unit })"
           :wrong="wrong('plate_max')"
           figure
         />
         <TextField
           id="plate_d"
           v-model="form.plate_d"
-          :label="`Smallest division, ${form.unit}`"
+          :label="$t('scale-smallest-division-unit', { unit: form.unit })"
           :wrong="wrong('plate_d')"
           figure
         />
         <div class="field">
-          <span class="label">Ranges</span
-          ><Select
+          <span class="label">{{ $t('common-ranges') }}</span><Select
             v-model="form.mode"
-            aria-label="How its ranges work"
+            :aria-label="$t('scale-how-its-ranges-work')"
             :options="words?.modes ?? []"
             option-label="label"
             option-value="value"
@@ -202,62 +211,68 @@ async function submit(): Promise<void> {
           <TextField
             id="fine_max"
             v-model="form.fine_max"
-            :label="`Finer range up to, ${form.unit}`"
+            :label="$t('scale-finer-range-up-to-unit', { unit: form.unit })"
             :wrong="wrong('fine_max')"
             figure
           />
           <TextField
             id="fine_d"
             v-model="form.fine_d"
-            :label="`Its division, ${form.unit}`"
+            :label="$t('scale-its-division-unit', { unit: form.unit })"
             :wrong="wrong('fine_d')"
             figure
           />
         </template>
         <div class="field">
-          <label for="switch">Calibration switch or cover</label>
+          <label for="switch">{{ $t('scale-calibration-switch-or-cover') }}</label>
           <select id="switch" v-model="form.switch" class="input">
-            <option value="">as its kind usually has</option>
-            <option value="yes">there is one</option>
-            <option value="no">there is none</option>
+            <option value="">{{ $t('scale-as-its-kind-usually-has') }}</option>
+            <option value="yes">{{ $t('scale-there-is-one') }}</option>
+            <option value="no">{{ $t('scale-there-is-none') }}</option>
           </select>
         </div>
       </fieldset>
       <fieldset :disabled="!works">
-        <legend>Cells under one platform</legend>
+        <legend>{{ $t('scale-cells-under-one-platform') }}</legend>
         <TextField
           id="cell_count"
           v-model="form.cell_count"
-          label="Number of cells"
+          :label="$t('scale-number-of-cells')"
           :wrong="wrong('cell_count')"
           figure
         />
         <TextField
           id="cell_e_max"
           v-model="form.cell_e_max"
-          :label="`Capacity of each, ${form.unit}`"
+          :label="$t('scale-capacity-of-each-unit', { unit: form.unit })"
           :wrong="wrong('cell_e_max')"
           figure
         />
         <TextField
           id="cell_sensitivity"
           v-model="form.cell_sensitivity"
-          label="Sensitivity, mV/V"
+          :label="$t('calculators-sensitivity-mv-v')"
           :wrong="wrong('cell_sensitivity')"
           figure
         />
         <TextField
           id="cell_v_min"
           v-model="form.cell_v_min"
-          :label="`v_min, ${form.unit}`"
+          :label="$t('scale-v-min-unit', { unit: form.unit })"
           :wrong="wrong('cell_v_min')"
           figure
         />
-        <TextField id="cell_y" v-model="form.cell_y" label="or Y = E_max / v_min" :wrong="wrong('cell_y')" figure />
+        <TextField
+          id="cell_y"
+          v-model="form.cell_y"
+          :label="$t('scale-or-y-e-max-v')"
+          :wrong="wrong('cell_y')"
+          figure
+        />
         <TextField
           id="cell_n_lc"
           v-model="form.cell_n_lc"
-          label="Most divisions n_LC"
+          :label="$t('scale-most-divisions-n-lc')"
           :wrong="wrong('cell_n_lc')"
           figure
         />
@@ -265,70 +280,75 @@ async function submit(): Promise<void> {
           <TextField
             id="cell_dr"
             v-model="form.cell_dr"
-            :label="`Dead load output return DR, ${form.unit}`"
+            :label="$t('scale-dead-load-output-return-dr', { unit: form.unit })"
             :wrong="wrong('cell_dr')"
             figure
           />
-          <TextField id="cell_z" v-model="form.cell_z" label="or Z = E_max / (2·DR)" :wrong="wrong('cell_z')" figure />
+          <TextField
+            id="cell_z"
+            v-model="form.cell_z"
+            :label="$t('scale-or-z-e-max-2')"
+            :wrong="wrong('cell_z')"
+            figure
+          />
         </template>
         <TextField
           id="excitation"
           v-model="form.excitation"
-          label="Excitation, V"
+          :label="$t('calculators-excitation-v')"
           :wrong="wrong('excitation')"
           figure
         />
         <TextField
           id="lever_ratio"
           v-model="form.lever_ratio"
-          label="Lever ratio, force on cells / load"
+          :label="$t('scale-lever-ratio-force-on-cells')"
           :wrong="wrong('lever_ratio')"
           figure
         />
         <TextField
           id="reserve"
           v-model="form.reserve"
-          label="Overload reserve without a plate"
+          :label="$t('scale-overload-reserve-without-a-plate')"
           :wrong="wrong('reserve')"
           figure
         />
         <TextField
           id="working_load"
           v-model="form.working_load"
-          :label="`Working load, ${form.unit}, if it has one`"
+          :label="$t('scale-working-load-unit-if-it', { unit: form.unit })"
           :wrong="wrong('working_load')"
           figure
         />
         <TextField
           id="dead_load"
           v-model="form.dead_load"
-          :label="`Dead load, ${form.unit}`"
+          :label="$t('scale-dead-load-unit', { unit: form.unit })"
           :wrong="wrong('dead_load')"
           figure
         />
-        <TextField id="stays_on_what" v-model="form.stays_on_what" label="What always stays on it" />
+        <TextField id="stays_on_what" v-model="form.stays_on_what" :label="$t('scale-what-always-stays-on-it')" />
         <TextField
           id="stays_on"
           v-model="form.stays_on"
-          :label="`its mass, ${form.unit}`"
+          :label="$t('scale-its-mass-unit', { unit: form.unit })"
           :wrong="wrong('stays_on')"
           figure
         />
       </fieldset>
       <fieldset :disabled="!works">
-        <legend>The indicator</legend>
+        <legend>{{ $t('scale-the-indicator') }}</legend>
         <TextField
           id="indicator"
           v-model="form.indicator"
-          label="What its plate calls it"
+          :label="$t('scale-what-its-plate-calls-it')"
           :wrong="wrong('indicator')"
         />
         <div class="field">
-          <span class="label">Keyed by the profile</span
-          ><Select
+          <span class="label">{{ $t('scale-keyed-by-the-profile') }}</span><Select
             v-model="form.profile"
-            aria-label="Profile"
-            placeholder="none"
+            :aria-label="$t('router-profile')"
+            :placeholder="$t('common-none')"
             :options="profileChoices"
             option-label="label"
             option-value="value"
@@ -337,72 +357,77 @@ async function submit(): Promise<void> {
         <TextField
           id="field_width"
           v-model="form.width"
-          label="Digits in its entry field"
+          :label="$t('scale-digits-in-its-entry-field')"
           :wrong="wrong('field_width')"
           figure
         />
         <TextField
           id="smallest_uv"
           v-model="form.smallest_uv"
-          label="Smallest signal a division, µV"
+          :label="$t('scale-smallest-signal-a-division-v')"
           :wrong="wrong('smallest_uv')"
           figure
         />
         <TextField
           id="input_low"
           v-model="form.input_low"
-          label="Lowest input, mV"
+          :label="$t('scale-lowest-input-mv')"
           :wrong="wrong('input_low')"
           figure
         />
         <TextField
           id="input_high"
           v-model="form.input_high"
-          label="Highest input, mV"
+          :label="$t('calculators-highest-input-mv')"
           :wrong="wrong('input_high')"
           figure
         />
         <TextField
           id="span_counts"
           v-model="form.span_counts"
-          label="Internal counts, zero to Max"
+          :label="$t('scale-internal-counts-zero-to-max')"
           :wrong="wrong('span_counts')"
           figure
         />
         <TextField
           id="max_divisions"
           v-model="form.max_divisions"
-          label="Most divisions it shows"
+          :label="$t('scale-most-divisions-it-shows')"
           :wrong="wrong('max_divisions')"
           figure
         />
-        <TextField id="pads" v-model="form.pads" label="Pads or platforms" :wrong="wrong('pads')" figure />
+        <TextField id="pads" v-model="form.pads" :label="$t('scale-pads-or-platforms')" :wrong="wrong('pads')" figure />
         <WiringCard v-model="form.wiring" :wrong="wrong('wiring')" />
         <div class="field wide">
-          <label for="seal_points">Where seals sit, one a line</label
-          ><textarea id="seal_points" v-model="form.seal_points" class="input seals"></textarea>
+          <label for="seal_points">{{ $t('scale-where-seals-sit-one-a') }}</label><textarea
+            id="seal_points"
+            v-model="form.seal_points"
+            class="input seals"
+          ></textarea>
         </div>
       </fieldset>
       <fieldset :disabled="!works">
-        <legend>How it is judged</legend>
+        <legend>{{ $t('scale-how-it-is-judged') }}</legend>
         <div class="field">
-          <span class="label">Tolerance</span
-          ><Select
+          <span class="label">{{ $t('common-tolerance') }}</span><Select
             v-model="form.scheme"
-            aria-label="Tolerance"
+            :aria-label="$t('common-tolerance')"
             :options="words?.schemes.filter((s) => s.value !== 'table' || form.scheme === 'table') ?? []"
             option-label="label"
             option-value="value"
           />
         </div>
         <div v-if="scheme?.classes.length" class="field">
-          <span class="label">Class</span><Select v-model="form.class" aria-label="Class" :options="scheme.classes" />
+          <span class="label">{{ $t('common-class') }}</span><Select
+            v-model="form.class"
+            :aria-label="$t('common-class')"
+            :options="scheme.classes"
+          />
         </div>
         <div class="field">
-          <span class="label">Verdict with uncertainty</span
-          ><Select
+          <span class="label">{{ $t('scale-verdict-with-uncertainty') }}</span><Select
             v-model="form.decision"
-            aria-label="Decision rule"
+            :aria-label="$t('scale-decision-rule')"
             :options="words?.decisions ?? []"
             option-label="label"
             option-value="value"
@@ -410,59 +435,61 @@ async function submit(): Promise<void> {
         </div>
         <HouseFields v-if="house" v-model="form.house" :unit="form.unit" :wrong="wrong" />
         <div v-if="house" class="field wide">
-          <span class="label">Asked for beside the loads</span>
+          <span class="label">{{ $t('scale-asked-for-beside-the-loads') }}</span>
           <div class="row">
-            <label class="check"><input v-model="form.ask_corners" type="checkbox" /> corners</label
-            ><label class="check"><input v-model="form.ask_discrimination" type="checkbox" /> discrimination</label
-            ><label class="check"><input v-model="form.ask_zero" type="checkbox" /> zero after a load</label>
+            <label class="check"><input v-model="form.ask_corners" type="checkbox" /> {{ $t('scale-corners') }}</label
+            ><label class="check"
+              ><input v-model="form.ask_discrimination" type="checkbox" /> {{ $t('scale-discrimination') }}</label
+            ><label class="check"
+              ><input v-model="form.ask_zero" type="checkbox" /> {{ $t('scale-zero-after-a-load') }}</label
+            >
           </div>
         </div>
         <TextField
           v-if="house"
           id="repeats"
           v-model="form.repeats"
-          label="Weighings of one load; 0: none"
+          :label="$t('scale-weighings-of-one-load-0')"
           :wrong="wrong('repeats')"
           figure
         />
         <p v-if="wrong('tolerance')" class="wrong" role="alert">{{ wrong('tolerance') }}</p>
-        <label class="check"><input v-model="form.trade" type="checkbox" name="trade" /> Used for trade</label>
+        <label class="check"
+          ><input v-model="form.trade" type="checkbox" name="trade" /> {{ $t('scale-used-for-trade') }}</label
+        >
         <TextField
           id="interval_months"
           v-model="form.months"
-          label="Months between checks"
+          :label="$t('scale-months-between-checks')"
           :wrong="wrong('interval_months')"
           figure
         />
       </fieldset>
       <fieldset :disabled="!works">
-        <legend>Connection</legend>
+        <legend>{{ $t('scale-connection') }}</legend>
         <label class="check wide"
-          ><input v-model="form.connected" type="checkbox" name="connected" /> The indicator sends its readings</label
+          ><input v-model="form.connected" type="checkbox" name="connected" />
+          {{ $t('scale-the-indicator-sends-its-readings') }}</label
         >
         <template v-if="form.connected">
           <TextField
             id="address"
             v-model="form.address"
-            label="Address: host:port, or serial:/dev/ttyUSB0@9600,8N1"
+            :label="$t('scale-address-host-port-or-serial')"
             :wrong="wrong('address')"
             figure
           />
-          <TextField id="steady" v-model="form.steady" label="Text of its steady mark" figure />
+          <TextField id="steady" v-model="form.steady" :label="$t('scale-text-of-its-steady-mark')" figure />
           <ExampleLine :unit="form.unit" @made="(pattern, steady) => Object.assign(form, { pattern, steady })" />
           <div class="field wide">
-            <label for="pattern">Line pattern</label
-            ><InputText
+            <label for="pattern">{{ $t('scale-line-pattern') }}</label><InputText
               id="pattern"
               v-model="form.pattern"
               class="input figure"
               :aria-invalid="Boolean(wrong('pattern'))"
             />
             <p :class="wrong('pattern') ? 'wrong' : 'hint'">
-              {{
-                wrong('pattern') ||
-                'a regular expression with the groups value, unit, mark, fine, counts; see docs/line-format.md'
-              }}
+              {{ wrong('pattern') || $t('scale-a-regular-expression-with-the') }}
             </p>
           </div>
         </template>

@@ -22,18 +22,24 @@ async function keep(): Promise<void> {
 
 <template>
   <details>
-    <summary>Another site</summary>
+    <summary>{{ $t('site-form-another-site') }}</summary>
     <div class="row site">
-      <TextField id="site_name" v-model="name" label="Name of the site" :wrong="wrong('site_name')" />
+      <TextField id="site_name" v-model="name" :label="$t('site-form-name-of-the-site')" :wrong="wrong('site_name')" />
       <TextField
         id="latitude"
         v-model="latitude"
-        label="Latitude, °, north above zero"
+        :label="$t('site-form-latitude-north-above-zero')"
         :wrong="wrong('latitude')"
         figure
       />
-      <TextField id="altitude_m" v-model="altitude" label="Altitude, m" :wrong="wrong('altitude_m')" figure />
-      <button type="button" class="btn" @click="keep">Keep the site</button>
+      <TextField
+        id="altitude_m"
+        v-model="altitude"
+        :label="$t('site-form-altitude-m')"
+        :wrong="wrong('altitude_m')"
+        figure
+      />
+      <button type="button" class="btn" @click="keep">{{ $t('site-form-keep-the-site') }}</button>
     </div>
     <RefusalNote :failure="general(['site_name', 'latitude', 'altitude_m'])" />
   </details>

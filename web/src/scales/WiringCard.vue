@@ -33,11 +33,15 @@ const { data: judged } = useWiring(kept)
 </script>
 
 <template>
-  <fieldset class="wiring" aria-label="Wiring card">
-    <legend>Which wire is which, as found</legend>
+  <fieldset class="wiring" :aria-label="$t('inspection-wiring-card')">
+    <legend>{{ $t('wiring-card-which-wire-is-which-as') }}</legend>
     <div class="row">
-      <label class="check"><input v-model="sense" type="radio" name="wires" :value="false" /> four wires</label>
-      <label class="check"><input v-model="sense" type="radio" name="wires" :value="true" /> six, with sense</label>
+      <label class="check"
+        ><input v-model="sense" type="radio" name="wires" :value="false" /> {{ $t('wiring-card-four-wires') }}</label
+      >
+      <label class="check"
+        ><input v-model="sense" type="radio" name="wires" :value="true" /> {{ $t('wiring-card-six-with-sense') }}</label
+      >
     </div>
     <datalist id="wire-colours"><option v-for="c in words?.colours ?? []" :key="c" :value="c" /></datalist>
     <div class="wires">
@@ -47,15 +51,14 @@ const { data: judged } = useWiring(kept)
           :model-value="colour(w.label)"
           list="wire-colours"
           class="input"
-          placeholder="colour as found"
+          :placeholder="$t('wiring-card-colour-as-found')"
           autocomplete="off"
           @change="write(w.label, ($event.target as HTMLInputElement).value)"
         />
       </div>
     </div>
     <div class="field">
-      <label for="wiring">Anything else, one a line: further cables, terminals</label
-      ><textarea
+      <label for="wiring">{{ $t('wiring-card-anything-else-one-a-line') }}</label><textarea
         id="wiring"
         class="input"
         rows="2"
@@ -66,7 +69,7 @@ const { data: judged } = useWiring(kept)
       <p v-if="wrong" class="wrong" role="alert">{{ wrong }}</p>
     </div>
     <p class="small" data-testid="wiring-says">
-      {{ judged?.says ?? 'No wire is noted yet.' }}
+      {{ judged?.says ?? $t('wiring-card-no-wire-is-noted-yet') }}
     </p>
   </fieldset>
 </template>

@@ -1,4 +1,5 @@
 import { ref, watch } from 'vue'
+import { type Language, speak } from '../words'
 
 export type Theme = 'system' | 'light' | 'dark'
 
@@ -11,12 +12,17 @@ const stored = (key: string): string | null => {
 }
 const asTheme = (text: string | null): Theme => (text === 'light' || text === 'dark' ? text : 'system')
 
+const asLanguage = (text: string): Language => (text.toLowerCase().startsWith('de') ? 'de' : 'en')
+
 export const theme = ref<Theme>(asTheme(stored('ombret.theme')))
+/** The language of the page: chosen here, else the browser's. */
+export const language = ref<Language>(asLanguage(stored('ombret.language') ?? navigator.language))
 export const glare = ref(stored('ombret.glare') === 'on')
 
 const dark = typeof matchMedia === 'function' ? matchMedia('(prefers-color-scheme: dark)') : null
 
 function apply(): void {
+  speak(language.value)
   const root = document.documentElement
   root.dataset.theme = theme.value === 'system' ? (dark?.matches ? 'dark' : 'light') : theme.value
   root.dataset.glare = glare.value ? 'on' : 'off'
@@ -25,10 +31,11 @@ function apply(): void {
 export function applyPreferences(): void {
   apply()
   dark?.addEventListener('change', apply)
-  watch([theme, glare], () => {
+  watch([theme, glare, language], () => {
     apply()
     try {
       localStorage.setItem('ombret.theme', theme.value)
+      localStorage.setItem('ombret.language', language.value)
       localStorage.setItem('ombret.glare', glare.value ? 'on' : 'off')
     } catch {
       // Without storage the choice lasts until the page is closed.

@@ -1,15 +1,19 @@
 <script setup lang="ts">
+import { computed } from 'vue'
 import { useRouter } from 'vue-router'
 import { signOut } from '../api/session'
-import { type Theme, glare, theme } from '../state/preferences'
+import { type Theme, glare, language, theme } from '../state/preferences'
 import { session } from '../state/session'
 
 const router = useRouter()
 const themes: { value: Theme; label: string }[] = [
-  { value: 'system', label: 'system' },
-  { value: 'light', label: 'light' },
-  { value: 'dark', label: 'dark' },
+  { value: 'system', label: 'app-bar-system' },
+  { value: 'light', label: 'app-bar-light' },
+  { value: 'dark', label: 'app-bar-dark' },
 ]
+
+// The button names the language to change to, in that language.
+const other = computed(() => (language.value === 'en' ? 'de' : 'en'))
 
 function turn(): void {
   const at = themes.findIndex((t) => t.value === theme.value)
@@ -29,28 +33,34 @@ async function leave(): Promise<void> {
         <path d="M0 7h9V4h10V1h13v18H19v-3H9v-3H0z" class="shadow" />
         <circle cx="20" cy="10" r="3" class="dot" />
       </svg>
-      Ombret
+      {{ $t('common-ombret') }}
     </RouterLink>
-    <nav class="places" aria-label="Places">
-      <RouterLink class="btn btn-bare seldom" :to="{ name: 'customers' }">Customers</RouterLink
-      ><RouterLink class="btn btn-bare seldom" :to="{ name: 'records' }">Records</RouterLink
-      ><RouterLink class="btn btn-bare" :to="{ name: 'weights' }">Weights</RouterLink
-      ><RouterLink class="btn btn-bare" :to="{ name: 'due' }">Due</RouterLink
-      ><RouterLink class="btn btn-bare" :to="{ name: 'day' }">Day</RouterLink
-      ><RouterLink class="btn btn-bare seldom" :to="{ name: 'profiles' }">Profiles</RouterLink
-      ><RouterLink class="btn btn-bare" :to="{ name: 'desk' }">Desk</RouterLink
-      ><RouterLink class="btn btn-bare seldom" :to="{ name: 'practice' }">Practice</RouterLink
-      ><RouterLink class="btn btn-bare" :to="{ name: 'settings' }">Settings</RouterLink>
+    <nav class="places" :aria-label="$t('app-bar-places')">
+      <RouterLink class="btn btn-bare seldom" :to="{ name: 'customers' }">{{
+        $t('common-customers')
+      }}</RouterLink><RouterLink class="btn btn-bare seldom" :to="{ name: 'records' }">{{
+        $t('common-records')
+      }}</RouterLink
+      ><RouterLink class="btn btn-bare" :to="{ name: 'weights' }">{{ $t('common-weights') }}</RouterLink
+      ><RouterLink class="btn btn-bare" :to="{ name: 'due' }">{{ $t('common-due') }}</RouterLink
+      ><RouterLink class="btn btn-bare" :to="{ name: 'day' }">{{ $t('app-bar-day') }}</RouterLink
+      ><RouterLink class="btn btn-bare seldom" :to="{ name: 'profiles' }">{{ $t('common-profiles') }}</RouterLink
+      ><RouterLink class="btn btn-bare" :to="{ name: 'desk' }">{{ $t('router-desk') }}</RouterLink
+      ><RouterLink class="btn btn-bare seldom" :to="{ name: 'practice' }">{{ $t('common-practice') }}</RouterLink
+      ><RouterLink class="btn btn-bare" :to="{ name: 'settings' }">{{ $t('common-settings') }}</RouterLink>
     </nav>
     <div id="bar-middle" class="middle"></div>
     <button class="btn btn-bare" type="button" @click="turn">
-      Look: {{ themes.find((t) => t.value === theme)?.label }}
+      {{ $t('app-bar-look-label', { label: $t(themes.find((t) => t.value === theme)?.label ?? 'app-bar-system') }) }}
     </button>
     <button class="btn btn-bare" type="button" role="switch" :aria-checked="glare" @click="glare = !glare">
-      Glare {{ glare ? 'on' : 'off' }}
+      {{ $t('app-bar-glare-off', { off: glare ? $t('app-bar-on') : $t('app-bar-off') }) }}
+    </button>
+    <button class="btn btn-bare" type="button" :lang="other" @click="language = other">
+      {{ other === 'de' ? 'Deutsch' : 'English' }}
     </button>
     <RouterLink class="btn btn-bare who small" :to="{ name: 'me' }">{{ session.person.value?.name }}</RouterLink>
-    <button class="btn btn-bare" type="button" @click="leave">Sign out</button>
+    <button class="btn btn-bare" type="button" @click="leave">{{ $t('app-bar-sign-out') }}</button>
   </header>
 </template>
 

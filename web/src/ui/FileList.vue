@@ -31,8 +31,8 @@ async function chosen(event: Event): Promise<void> {
 </script>
 
 <template>
-  <section class="files" aria-label="Photos and files">
-    <h2 v-if="!headless" class="head">Photos and files</h2>
+  <section class="files" :aria-label="$t('common-photos-and-files')">
+    <h2 v-if="!headless" class="head">{{ $t('common-photos-and-files') }}</h2>
     <ul v-if="data?.length" class="pictures">
       <li v-for="f in data" :key="f.id">
         <a :href="`/api/files/${f.id}`" target="_blank" rel="noopener">
@@ -44,7 +44,8 @@ async function chosen(event: Event): Promise<void> {
           /><span v-else class="figure small">{{ f.name }}</span></a
         >
         <span class="small"
-          >{{ f.caption || f.name }}<template v-if="named?.includes(f.id)">, on the record</template></span
+          >{{ f.caption || f.name
+          }}<template v-if="named?.includes(f.id)">{{ $t('file-list-on-the-record') }}</template></span
         >
         <button
           v-if="works && of !== 'job'"
@@ -52,26 +53,27 @@ async function chosen(event: Event): Promise<void> {
           class="btn btn-bare small"
           @click="tried(() => removeFile(f.id, of, id))"
         >
-          Remove
+          {{ $t('instrument-list-remove') }}
         </button>
       </li>
     </ul>
     <div v-if="works" class="row tight">
-      <input v-model="caption" class="input" aria-label="What it shows" placeholder="what it shows" />
+      <input
+        v-model="caption"
+        class="input"
+        :aria-label="$t('no-figure-form-what-it-shows')"
+        :placeholder="$t('file-list-what-it-shows')"
+      />
       <label v-if="of === 'job'" class="check small"
-        ><input v-model="onRecord" type="checkbox" name="file-on-record" /> on the record</label
+        ><input v-model="onRecord" type="checkbox" name="file-on-record" /> {{ $t('file-list-on-the-record-2') }}</label
       >
       <label class="btn"
-        >Take a photo<input
-          class="sr-only"
-          type="file"
-          accept="image/*"
-          capture="environment"
-          :disabled="busy"
-          @change="chosen"
+        >{{ $t('file-list-take-a-photo')
+        }}<input class="sr-only" type="file" accept="image/*" capture="environment" :disabled="busy" @change="chosen"
       /></label>
       <label class="btn"
-        >Choose a file<input
+        >{{ $t('file-list-choose-a-file')
+        }}<input
           class="sr-only"
           type="file"
           name="file"
@@ -82,7 +84,7 @@ async function chosen(event: Event): Promise<void> {
       /></label>
     </div>
     <RefusalNote :failure="failure" />
-    <p v-if="!data?.length && !works" class="small quiet">None.</p>
+    <p v-if="!data?.length && !works" class="small quiet">{{ $t('owner-none') }}</p>
   </section>
 </template>
 

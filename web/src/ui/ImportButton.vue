@@ -29,11 +29,11 @@ async function chosen(): Promise<void> {
       type="file"
       accept=".json,application/json"
       class="sr-only"
-      aria-label="Job file to take in"
+      :aria-label="$t('import-button-job-file-to-take-in')"
       tabindex="-1"
       @change="chosen"
     />
-    <button type="button" class="btn" @click="input?.click()">Take in a job file</button>
+    <button type="button" class="btn" @click="input?.click()">{{ $t('import-button-take-in-a-job-file') }}</button>
     <span v-if="wrong" class="wrong" role="alert">{{ wrong }}</span>
   </span>
 </template>

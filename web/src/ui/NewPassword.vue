@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { say } from '../words'
 import { ref } from 'vue'
 import TextField from './TextField.vue'
 
@@ -10,7 +11,7 @@ const unlike = ref('')
 
 defineExpose({
   same(): boolean {
-    unlike.value = password.value === again.value ? '' : 'The two passwords are not the same.'
+    unlike.value = password.value === again.value ? '' : say('new-password-the-two-passwords-are-not')
     return !unlike.value
   },
   clear(): void {
@@ -23,7 +24,7 @@ defineExpose({
   <TextField
     :id="id"
     v-model="password"
-    :label="`${label}, 12 characters or more`"
+    :label="$t('new-password-label-12-characters-or-more', { label })"
     type="password"
     :wrong="wrong"
     autocomplete="new-password"
@@ -31,7 +32,7 @@ defineExpose({
   <TextField
     :id="`${id}-again`"
     v-model="again"
-    label="The same password again"
+    :label="$t('new-password-the-same-password-again')"
     type="password"
     :wrong="unlike"
     autocomplete="new-password"

@@ -1,7 +1,9 @@
 <template>
   <main id="main" class="nowhere stack">
-    <h1>There is nothing at this address</h1>
-    <p><RouterLink :to="{ name: 'home' }">To the scales</RouterLink></p>
+    <h1>{{ $t('nowhere-there-is-nothing-at-this') }}</h1>
+    <p>
+      <RouterLink :to="{ name: 'home' }">{{ $t('job-to-the-scales') }}</RouterLink>
+    </p>
   </main>
 </template>
 

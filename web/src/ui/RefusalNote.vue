@@ -8,7 +8,7 @@ defineProps<{ failure: Failure | null }>()
 <template>
   <div v-if="failure" class="note note-wrong" role="alert">
     <p>
-      <strong>{{ failure.problem?.title ?? 'No answer' }}:</strong> {{ failure.message }}
+      <strong>{{ failure.problem?.title ?? $t('refusal-note-no-answer') }}:</strong> {{ failure.message }}
     </p>
     <p v-if="failure.problem?.what_to_do">{{ failure.problem.what_to_do }}</p>
   </div>

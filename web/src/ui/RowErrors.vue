@@ -8,10 +8,7 @@ defineProps<{ errors: KitFileRead['errors']; row: string }>()
 <template>
   <div v-if="errors.length" class="note note-wrong" role="alert" data-testid="row-errors">
     <p>
-      <strong
-        >Nothing is imported while
-        {{ errors.length === 1 ? 'one thing is' : `${errors.length} things are` }} wrong:</strong
-      >
+      <strong>{{ $t('row-errors-nothing-is-imported-while-are', { count: errors.length }) }}</strong>
     </p>
     <ul class="errors">
       <li v-for="(e, i) in errors" :key="i">

@@ -1,18 +1,19 @@
 <script setup lang="ts">
+import { say } from '../words'
 import Dialog from 'primevue/dialog'
 import { onBeforeUnmount, onMounted, ref } from 'vue'
 
 const show = ref(false)
 const keys = [
-  ['Enter', 'the next action (the filled button)'],
-  ['1  2  3', 'at the checklist: in order, fault, not applicable'],
-  ['*', 'at a reading: going up or coming down'],
-  ['+', 'at a live reading: take every load of the run by itself'],
-  ['Alt + 1 … 6', 'go to a stage'],
-  ['d', 'in a job: what does the display show?'],
-  ['/', 'search among the scales'],
-  ['Esc', 'close what lies on top'],
-  ['?', 'this list'],
+  [say('common-enter'), say('shortcut-list-the-next-action-the-filled')],
+  ['1  2  3', say('shortcut-list-at-the-checklist-in-order')],
+  ['*', say('shortcut-list-at-a-reading-going-up')],
+  ['+', say('shortcut-list-at-a-live-reading-take')],
+  [say('shortcut-list-alt-1-6'), say('shortcut-list-go-to-a-stage')],
+  ['d', say('shortcut-list-in-a-job-what-does')],
+  ['/', say('shortcut-list-search-among-the-scales')],
+  [say('shortcut-list-esc'), say('shortcut-list-close-what-lies-on-top')],
+  ['?', say('shortcut-list-this-list')],
 ]
 
 function typing(event: KeyboardEvent): boolean {
@@ -27,7 +28,7 @@ onBeforeUnmount(() => removeEventListener('keydown', pressed))
 </script>
 
 <template>
-  <Dialog v-model:visible="show" modal header="Keys" dismissable-mask>
+  <Dialog v-model:visible="show" modal :header="$t('shortcut-list-keys')" dismissable-mask>
     <table>
       <tbody>
         <tr v-for="[key, does] in keys" :key="key">

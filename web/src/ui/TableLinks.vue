@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { say } from '../words'
 import { computed } from 'vue'
 import type { RecordsAsked, TableOf } from '../api/types'
 
@@ -10,13 +11,16 @@ const path = (form: string) => {
     if (value !== null && value !== undefined && value !== '') query.set(name, String(value))
   return `/api/tables/${props.what}?${query}`
 }
-const called = computed(() => props.label ?? 'This list as a table')
+const called = computed(() => props.label ?? say('table-links-this-list-as-a-table'))
 </script>
 
 <template>
   <p class="small row tight no-print">
     <span class="quiet">{{ called }}:</span>
-    <a class="btn btn-bare" :href="path('xlsx')" download :aria-label="`${called}: XLSX`">XLSX</a
-    ><a class="btn btn-bare" :href="path('csv')" download :aria-label="`${called}: CSV`">CSV</a>
+    <a class="btn btn-bare" :href="path('xlsx')" download :aria-label="$t('table-links-called-xlsx', { called })">{{
+      $t('table-links-xlsx')
+    }}</a><a class="btn btn-bare" :href="path('csv')" download :aria-label="$t('table-links-called-csv', { called })">{{
+      $t('table-links-csv')
+    }}</a>
   </p>
 </template>

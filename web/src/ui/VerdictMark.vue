@@ -12,7 +12,12 @@ defineProps<{ verdict: 'within' | 'outside' | 'none'; word?: string }>()
       <path v-else-if="verdict === 'outside'" d="M12 0l4.2 7.4H7.8z" class="out" />
       <path v-else d="M5 11h14" class="nothing" />
     </svg>
-    <span>{{ word ?? { within: 'within', outside: 'OUTSIDE', none: 'not proved' }[verdict] }}</span>
+    <span>{{
+      word ??
+      { within: $t('verdict-mark-within'), outside: $t('verdict-mark-outside'), none: $t('verdict-mark-not-proved') }[
+        verdict
+      ]
+    }}</span>
   </span>
 </template>
 

@@ -1,23 +1,48 @@
+import { say } from '../words'
 import type { Grade, Outcome, Role } from '../api/types'
+import { language } from '../state/preferences'
+import { localeOf } from '../words'
 
 export const outcomeVerdict = (o: Outcome): 'within' | 'outside' | 'none' =>
   o === 'in_tolerance' ? 'within' : o === 'out_of_tolerance' ? 'outside' : 'none'
 
 export const outcomeWord = (o: Outcome): string =>
-  ({ in_tolerance: 'In tolerance', out_of_tolerance: 'OUT OF TOLERANCE', not_proven: 'Not proved' })[o]
+  ({
+    in_tolerance: say('format-in-tolerance'),
+    out_of_tolerance: say('format-out-of-tolerance'),
+    not_proven: say('format-not-proved'),
+  })[o]
 
-export const roleWord = (r: Role): string =>
-  ({ technician: 'technician', reviewer: 'reviewer', manager: 'manager', reader: 'reader' })[r]
+export const roleWord = (r: Role): string => say(`role-${r}`)
 
-export const gradeWord = (g: Grade | null): string =>
-  g ? { sound: 'sound', caution: 'caution', refuse: 'REFUSED' }[g] : 'proposed'
+export const gradeWord = (g: Grade | null): string => say(`grade-${g ?? 'proposed'}`)
 
-const moment = new Intl.DateTimeFormat(undefined, { dateStyle: 'medium', timeStyle: 'short' })
-const day = new Intl.DateTimeFormat(undefined, { dateStyle: 'medium' })
-export const momentText = (iso: string): string => moment.format(new Date(iso))
-export const dayText = (iso: string): string => day.format(new Date(iso.length === 10 ? `${iso}T12:00:00` : iso))
-export const clockText = (iso: string): string =>
-  new Intl.DateTimeFormat(undefined, { timeStyle: 'short' }).format(new Date(iso))
+const dates = (style: Intl.DateTimeFormatOptions) => {
+  const made = new Map<string, Intl.DateTimeFormat>()
+  return (at: Date): string => {
+    const locale = localeOf(language.value)
+    const format = made.get(locale) ?? new Intl.DateTimeFormat(locale, style)
+    made.set(locale, format)
+    return format.format(at)
+  }
+}
+const moment = dates({ dateStyle: 'medium', timeStyle: 'short' })
+const day = dates({ dateStyle: 'medium' })
+const clock = dates({ timeStyle: 'short' })
+export const momentText = (iso: string): string => moment(new Date(iso))
+export const dayText = (iso: string): string => day(new Date(iso.length === 10 ? `${iso}T12:00:00` : iso))
+export const clockText = (iso: string): string => clock(new Date(iso))
+
+/** A statistic (never a reading) with so many decimals. */
+export const rounded = (value: number, decimals: number): string =>
+  new Intl.NumberFormat(localeOf(language.value), {
+    minimumFractionDigits: decimals,
+    maximumFractionDigits: decimals,
+    useGrouping: false,
+  }).format(value)
+
+/** A share as a whole percentage, without its sign. */
+export const percent = (share: number): string => rounded(share * 100, 0)
 
 /** Max × d, each with its own unit where the two differ. */
 export function maxByD(max: { value: string; unit: string }, d: { value: string; unit: string }): string {

@@ -30,43 +30,46 @@ function picked(event: Event): void {
 
 <template>
   <main id="main" class="archive stack">
-    <h1>Archive of this workshop</h1>
+    <h1>{{ $t('router-archive-of-this-workshop') }}</h1>
     <p class="quiet lead">
-      One file with every scale, weight, profile and job, and every record as it was frozen. People and their passwords,
-      and practice, stay here. It can be taken in by an empty workshop elsewhere; it is looked at whole before anything
-      of it is stored.
+      {{ $t('archive-one-file-with-every-scale') }}
     </p>
     <div v-if="works" class="row">
-      <Button type="button" class="btn-next" :disabled="running || sending" @click="tried(beginExport)"
-        >Write the archive</Button
-      >
+      <Button type="button" class="btn-next" :disabled="running || sending" @click="tried(beginExport)">{{
+        $t('archive-write-the-archive')
+      }}</Button>
       <label class="btn" :class="{ off: running || sending }"
-        >Take an archive in<input
+        >{{ $t('archive-take-an-archive-in')
+        }}<input
           class="sr-only"
           type="file"
           accept=".zip,application/zip"
           :disabled="running || sending"
           @change="picked"
       /></label>
-      <span v-if="sending" class="quiet" role="status">Sending …</span>
+      <span v-if="sending" class="quiet" role="status">{{ $t('archive-sending') }}</span>
     </div>
     <RefusalNote :failure="failure" />
     <ul v-if="data?.length" class="tasks">
       <li v-for="t in data" :key="t.id">
-        <strong>{{ t.kind === 'export' ? 'Written' : 'Taken in' }}</strong>
+        <strong>{{ t.kind === 'export' ? $t('archive-written') : $t('archive-taken-in') }}</strong>
         <span class="small quiet">{{ momentText(t.begun_at) }}</span>
         <template v-if="t.state === 'running'">
           <progress :value="t.done" :max="t.total || 1" :aria-label="`${share(t)} %`"></progress>
-          <span class="figure" role="status">{{ t.done }} of {{ t.total || '…' }} jobs</span>
-          <button v-if="works" type="button" class="btn" @click="tried(() => callOff(t.id))">Call it off</button>
+          <span class="figure" role="status">{{
+            $t('archive-done-of-total-jobs', { done: t.done, total: t.total || '…' })
+          }}</span>
+          <button v-if="works" type="button" class="btn" @click="tried(() => callOff(t.id))">
+            {{ $t('archive-call-it-off') }}
+          </button>
         </template>
         <template v-else-if="t.state === 'done'">
           <span>{{ t.says }}</span>
-          <a v-if="t.kind === 'export'" class="btn" :href="`/api/archive/${t.id}/file`" download>Keep the file</a>
+          <a v-if="t.kind === 'export'" class="btn" :href="`/api/archive/${t.id}/file`" download>{{
+            $t('archive-keep-the-file')
+          }}</a>
         </template>
-        <span v-else-if="t.state === 'cancelled'"
-          >called off; nothing was {{ t.kind === 'export' ? 'kept' : 'taken in' }}</span
-        >
+        <span v-else-if="t.state === 'cancelled'">{{ $t('archive-called-off-nothing-was-in', { kind: t.kind }) }}</span>
         <span v-else class="wrong" role="alert">{{ t.why }}</span>
       </li>
     </ul>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
 import { computed, reactive } from 'vue'
-import { auditActs, useAudit } from '../api/audit'
+import { actWord, auditActs, useAudit } from '../api/audit'
 import type { AuditAct } from '../api/types'
 import AuditTable from './AuditTable.vue'
 import TableLinks from '../ui/TableLinks.vue'
@@ -23,38 +23,46 @@ const people = computed(() => trail.data.value?.pages[0]?.people ?? [])
 
 <template>
   <main id="main" class="page stack">
-    <h1>Audit trail</h1>
+    <h1>{{ $t('common-audit-trail') }}</h1>
     <p class="quiet lead">
-      Who did what that others rest on. Nothing of it can be changed: each line is sealed over the one before it, and
-      <span class="figure">ombret verify</span> checks them all.
+      {{ $t('audit-who-did-what-that-others') }}
+      <span class="figure">ombret verify</span> {{ $t('audit-checks-them-all') }}
     </p>
-    <p v-if="!may" class="note">The audit trail is for managers and readers.</p>
+    <p v-if="!may" class="note">{{ $t('audit-the-audit-trail-is-for') }}</p>
     <template v-else>
-      <form class="row end no-print" aria-label="Filters" @submit.prevent>
+      <form class="row end no-print" :aria-label="$t('records-filters')" @submit.prevent>
         <label class="field"
-          ><span>What</span
+          ><span>{{ $t('audit-what') }}</span
           ><select v-model="asked.act" class="input">
-            <option value="">everything</option>
-            <option v-for="[act, label] in auditActs" :key="act" :value="act">{{ label }}</option>
+            <option value="">{{ $t('audit-everything') }}</option>
+            <option v-for="act in auditActs" :key="act" :value="act">{{ actWord(act) }}</option>
           </select></label
         >
         <label class="field"
-          ><span>Who</span
+          ><span>{{ $t('common-who') }}</span
           ><select v-model="asked.person" class="input">
-            <option value="">anybody</option>
+            <option value="">{{ $t('records-anybody') }}</option>
             <option v-for="p in people" :key="p.person" :value="p.person">{{ p.name }}</option>
           </select></label
         >
-        <label class="field"><span>From</span><input v-model="asked.from" class="input" type="date" /></label>
-        <label class="field"><span>To</span><input v-model="asked.to" class="input" type="date" /></label>
+        <label class="field"
+          ><span>{{ $t('common-from') }}</span
+          ><input v-model="asked.from" class="input" type="date"
+        /></label>
+        <label class="field"
+          ><span>{{ $t('records-to') }}</span
+          ><input v-model="asked.to" class="input" type="date"
+        /></label>
       </form>
       <p v-if="trail.error.value" class="note note-wrong" role="alert">{{ trail.error.value.message }}</p>
-      <p v-else-if="trail.isPending.value" class="quiet" role="status">Looking …</p>
+      <p v-else-if="trail.isPending.value" class="quiet" role="status">{{ $t('common-looking') }}</p>
       <AuditTable v-else :lines="lines" />
       <p v-if="trail.hasNextPage.value">
-        <Button type="button" :disabled="trail.isFetchingNextPage.value" @click="trail.fetchNextPage()">More</Button>
+        <Button type="button" :disabled="trail.isFetchingNextPage.value" @click="trail.fetchNextPage()">{{
+          $t('common-more')
+        }}</Button>
       </p>
-      <TableLinks what="audit" label="The whole trail as a table" />
+      <TableLinks what="audit" :label="$t('audit-the-whole-trail-as-a')" />
     </template>
   </main>
 </template>

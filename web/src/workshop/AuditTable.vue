@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { say } from '../words'
 import { actWord } from '../api/audit'
 import type { AuditLine } from '../api/types'
 import { momentText } from '../ui/format'
@@ -10,7 +11,8 @@ const told = (value: unknown): string =>
 /** What belongs to a line, in a few words. */
 function detail(line: AuditLine): string {
   const of = (line.detail ?? {}) as Record<string, unknown>
-  if (line.act === 'approval_rule') return of.after ? 'a reviewer approves each record' : 'records need no approval'
+  if (line.act === 'approval_rule')
+    return of.after ? say('audit-table-a-reviewer-approves-each-record') : say('audit-table-records-need-no-approval')
   const parts = ['person', 'name', 'from', 'kind', 'file', 'rows', 'table', 'papers', 'jobs', 'roles']
     .filter((key) => told(of[key]))
     .map((key) => told(of[key]))
@@ -20,13 +22,13 @@ function detail(line: AuditLine): string {
 </script>
 
 <template>
-  <p v-if="!lines.length" class="quiet">Nothing of that kind.</p>
+  <p v-if="!lines.length" class="quiet">{{ $t('audit-table-nothing-of-that-kind') }}</p>
   <table v-else data-testid="audit">
     <thead>
       <tr>
-        <th scope="col">When</th>
-        <th scope="col">Who</th>
-        <th scope="col">What</th>
+        <th scope="col">{{ $t('audit-table-when') }}</th>
+        <th scope="col">{{ $t('common-who') }}</th>
+        <th scope="col">{{ $t('audit-what') }}</th>
         <th scope="col"></th>
       </tr>
     </thead>

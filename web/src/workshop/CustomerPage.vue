@@ -103,103 +103,107 @@ async function remove(): Promise<void> {
 
 <template>
   <main id="main" class="page stack">
-    <h1>{{ customer ? (data?.name ?? 'Customer') : 'New customer' }}</h1>
+    <h1>{{ customer ? (data?.name ?? $t('common-customer')) : $t('common-new-customer') }}</h1>
     <p v-if="error" class="note note-wrong" role="alert">{{ error.message }}</p>
     <form v-if="!customer || data" class="stack" @submit.prevent="save">
       <fieldset class="plain grid" :disabled="!works">
         <TextField
           id="customer-name"
           v-model="form.name"
-          label="Name, as it stands on certificates"
+          :label="$t('customer-name-as-it-stands-on')"
           :wrong="saving.wrong('name')"
         />
         <TextField
           id="customer-number"
           v-model="form.number"
-          label="Your number for them"
+          :label="$t('customer-your-number-for-them')"
           figure
           :wrong="saving.wrong('number')"
         />
         <div class="field">
-          <label for="customer-address">Address, as it stands on certificates</label>
+          <label for="customer-address">{{ $t('customer-address-as-it-stands-on') }}</label>
           <textarea id="customer-address" v-model="form.address" class="input" rows="3"></textarea>
           <p v-if="saving.wrong('address')" class="wrong" role="alert">{{ saving.wrong('address') }}</p>
         </div>
         <div class="field">
-          <label for="customer-invoice">Where invoices go, where that is elsewhere</label>
+          <label for="customer-invoice">{{ $t('customer-where-invoices-go-where-that') }}</label>
           <textarea id="customer-invoice" v-model="form.invoice_address" class="input" rows="3"></textarea>
           <p v-if="saving.wrong('invoice_address')" class="wrong" role="alert">{{ saving.wrong('invoice_address') }}</p>
         </div>
         <TextField
           id="customer-contact"
           v-model="form.contact"
-          label="Whom to ask for"
+          :label="$t('customer-whom-to-ask-for')"
           :wrong="saving.wrong('contact')"
         />
         <TextField
           id="customer-telephone"
           v-model="form.telephone"
-          label="Telephone"
+          :label="$t('customer-telephone')"
           figure
           :wrong="saving.wrong('telephone')"
         />
         <TextField
           id="customer-email"
           v-model="form.email"
-          label="Mail, for reminders"
+          :label="$t('customer-mail-for-reminders')"
           :wrong="saving.wrong('email')"
         />
         <div class="field">
-          <label for="customer-language">Language of their paper</label>
+          <label for="customer-language">{{ $t('customer-language-of-their-paper') }}</label>
           <select id="customer-language" v-model="form.language" class="input">
-            <option :value="null">as the workshop's</option>
+            <option :value="null">{{ $t('customer-as-the-workshop-s') }}</option>
             <option v-for="l in words?.languages ?? []" :key="l.language" :value="l.language">{{ l.name }}</option>
           </select>
         </div>
         <div class="field">
-          <label for="customer-interval">New scales of theirs: months between checks</label>
+          <label for="customer-interval">{{ $t('customer-new-scales-of-theirs-months') }}</label>
           <input
             id="customer-interval"
             class="input figure"
             inputmode="numeric"
             :value="form.interval_months ?? ''"
-            placeholder="as the workshop's"
+            :placeholder="$t('customer-as-the-workshop-s')"
             @input="form.interval_months = Number(($event.target as HTMLInputElement).value) || null"
           />
           <p v-if="saving.wrong('interval_months')" class="wrong" role="alert">{{ saving.wrong('interval_months') }}</p>
         </div>
         <div class="field">
-          <label for="customer-scheme">New scales of theirs: tolerance</label>
+          <label for="customer-scheme">{{ $t('customer-new-scales-of-theirs-tolerance') }}</label>
           <select id="customer-scheme" v-model="form.scheme" class="input">
-            <option :value="null">as the workshop's</option>
+            <option :value="null">{{ $t('customer-as-the-workshop-s') }}</option>
             <option v-for="s in words?.schemes ?? []" :key="s.value" :value="s.value">{{ s.label }}</option>
           </select>
         </div>
         <div class="field wide">
-          <label for="customer-note">What else to know: opening hours, keys, safety briefing</label>
+          <label for="customer-note">{{ $t('customer-what-else-to-know-opening') }}</label>
           <textarea id="customer-note" v-model="form.note" class="input" rows="2"></textarea>
           <p v-if="saving.wrong('note')" class="wrong" role="alert">{{ saving.wrong('note') }}</p>
         </div>
       </fieldset>
       <RefusalNote :failure="saving.general(fields)" />
       <p v-if="customer && data?.scales" class="small quiet">
-        A changed name or address goes onto the sheets of their scales. Records that are signed keep what they say.
+        {{ $t('customer-a-changed-name-or-address') }}
       </p>
       <div v-if="works" class="row">
         <Button type="submit" class="btn-next" :disabled="saving.busy.value">{{
-          customer ? 'Save' : 'Add customer'
+          customer ? $t('common-save') : $t('customer-add-customer')
         }}</Button>
-        <span v-if="saved" role="status">Saved.</span>
+        <span v-if="saved" role="status">{{ $t('common-saved') }}</span>
       </div>
     </form>
     <template v-if="customer && data">
       <section class="stack tight">
         <div class="row">
-          <h2>Scales</h2>
-          <RouterLink v-if="works" class="btn" :to="{ name: 'new-scale', query: { customer } }">New scale</RouterLink>
-          <RouterLink class="btn btn-bare" :to="{ name: 'records', query: { customer } }">Their records</RouterLink>
+          <h2>{{ $t('common-scales') }}</h2>
+          <RouterLink v-if="works" class="btn" :to="{ name: 'new-scale', query: { customer } }">{{
+            $t('common-new-scale')
+          }}</RouterLink>
+          <RouterLink class="btn btn-bare" :to="{ name: 'records', query: { customer } }">{{
+            $t('customer-their-records')
+          }}</RouterLink>
         </div>
-        <p v-if="!theirs.length" class="quiet">No scale is theirs.</p>
+        <p v-if="!theirs.length" class="quiet">{{ $t('customer-no-scale-is-theirs') }}</p>
         <table v-else>
           <tbody>
             <tr v-for="s in theirs" :key="s.sheet.id">
@@ -210,27 +214,31 @@ async function remove(): Promise<void> {
               </td>
               <td>{{ s.sheet.place }}</td>
               <td class="figure">{{ s.sheet.serial }}</td>
-              <td class="figure">{{ s.next_due ? `due ${dayText(s.next_due)}` : '' }}</td>
+              <td class="figure">
+                {{ s.next_due ? $t('route-due-next-due', { next_due: dayText(s.next_due) }) : '' }}
+              </td>
             </tr>
           </tbody>
         </table>
         <p v-if="scales.hasNextPage.value">
-          <Button type="button" @click="scales.fetchNextPage()">More</Button>
+          <Button type="button" @click="scales.fetchNextPage()">{{ $t('common-more') }}</Button>
         </p>
       </section>
       <OwnerLinks v-if="works" :customer="customer" />
       <section v-if="manages" class="stack tight">
-        <h2>Merge with another customer</h2>
+        <h2>{{ $t('customer-merge-with-another-customer') }}</h2>
         <form class="row end" @submit.prevent="merge">
           <div class="field">
-            <label for="merge-into">Give all their scales to</label>
+            <label for="merge-into">{{ $t('customer-give-all-their-scales-to') }}</label>
             <select id="merge-into" v-model="other" class="input">
-              <option value="">choose a customer</option>
+              <option value="">{{ $t('customer-choose-a-customer') }}</option>
               <option v-for="c in choices" :key="c.id" :value="c.id">{{ c.name }}</option>
             </select>
           </div>
-          <Button type="submit" :disabled="!other">Merge; {{ data.name }} is no more then</Button>
-          <Button v-if="!data.scales" type="button" @click="remove">Delete this customer</Button>
+          <Button type="submit" :disabled="!other">{{
+            $t('customer-merge-name-is-no-more', { name: data.name })
+          }}</Button>
+          <Button v-if="!data.scales" type="button" @click="remove">{{ $t('customer-delete-this-customer') }}</Button>
         </form>
         <RefusalNote :failure="merging.failure.value" />
       </section>

@@ -18,37 +18,39 @@ onKeyStroke('/', () => document.getElementById('customer-search')?.focus())
 <template>
   <main id="main" class="page stack">
     <div class="row">
-      <h1>Customers</h1>
+      <h1>{{ $t('common-customers') }}</h1>
       <input
         id="customer-search"
         v-model="search"
         class="input search"
         type="search"
-        placeholder="Name, number, address, contact"
-        aria-label="Search among the customers"
+        :placeholder="$t('customers-name-number-address-contact')"
+        :aria-label="$t('customers-search-among-the-customers')"
       />
       <span class="push"></span>
-      <RouterLink v-if="works" class="btn" :to="{ name: 'new-customer' }">New customer</RouterLink>
-      <RouterLink v-if="works" class="btn" :to="{ name: 'intake', query: { kind: 'customers' } }"
-        >Import a table</RouterLink
-      >
+      <RouterLink v-if="works" class="btn" :to="{ name: 'new-customer' }">{{ $t('common-new-customer') }}</RouterLink>
+      <RouterLink v-if="works" class="btn" :to="{ name: 'intake', query: { kind: 'customers' } }">{{
+        $t('common-import-a-table')
+      }}</RouterLink>
     </div>
     <p v-if="list.error.value" class="note note-wrong" role="alert">{{ list.error.value.message }}</p>
-    <p v-else-if="list.isPending.value" class="quiet" role="status">Looking …</p>
-    <p v-else-if="!rows.length && asked" class="quiet" role="status">No customer matches “{{ asked }}”.</p>
+    <p v-else-if="list.isPending.value" class="quiet" role="status">{{ $t('common-looking') }}</p>
+    <p v-else-if="!rows.length && asked" class="quiet" role="status">
+      {{ $t('customers-no-customer-matches-asked', { asked }) }}
+    </p>
     <p v-else-if="!rows.length" class="quiet">
-      No customer yet. Import the table you have, add the first one, or add a scale: its owner becomes a customer.
+      {{ $t('customers-no-customer-yet-import-the') }}
     </p>
     <div v-else class="scroll">
       <table>
         <thead>
           <tr>
-            <th scope="col">Name</th>
-            <th scope="col">Number</th>
-            <th scope="col">Address</th>
-            <th scope="col">Contact</th>
-            <th scope="col" class="right">Scales</th>
-            <th scope="col" class="right">Due in 30 days</th>
+            <th scope="col">{{ $t('common-name') }}</th>
+            <th scope="col">{{ $t('version-list-number') }}</th>
+            <th scope="col">{{ $t('customers-address') }}</th>
+            <th scope="col">{{ $t('customers-contact') }}</th>
+            <th scope="col" class="right">{{ $t('common-scales') }}</th>
+            <th scope="col" class="right">{{ $t('customers-due-in-30-days') }}</th>
           </tr>
         </thead>
         <tbody>
@@ -68,7 +70,9 @@ onKeyStroke('/', () => document.getElementById('customer-search')?.focus())
       </table>
     </div>
     <p v-if="list.hasNextPage.value">
-      <Button type="button" :disabled="list.isFetchingNextPage.value" @click="list.fetchNextPage()">More</Button>
+      <Button type="button" :disabled="list.isFetchingNextPage.value" @click="list.fetchNextPage()">{{
+        $t('common-more')
+      }}</Button>
     </p>
     <TableLinks what="customers" />
   </main>

@@ -37,23 +37,22 @@ async function keep(): Promise<void> {
 
 <template>
   <main id="main" class="judgement stack">
-    <h1>Fault likelihoods</h1>
+    <h1>{{ $t('fault-likelihoods-fault-likelihoods') }}</h1>
     <p class="quiet lead">
-      Before anything is read, each cause has a probability. They are changed here and nowhere else; nothing is learnt
-      silently.
+      {{ $t('fault-likelihoods-before-anything-is-read-each') }}
     </p>
     <form v-if="data" class="stack" @submit.prevent="keep">
       <label class="check"
-        ><input v-model="leave" type="checkbox" :disabled="!works" name="leave" /> A scale that is inside its tolerance
-        everywhere is left alone</label
+        ><input v-model="leave" type="checkbox" :disabled="!works" name="leave" />
+        {{ $t('fault-likelihoods-a-scale-that-is-inside') }}</label
       >
       <table>
         <thead>
           <tr>
-            <th scope="col">Cause</th>
-            <th scope="col">What is done</th>
-            <th scope="col">Pointed to by</th>
-            <th scope="col" class="right">Probability before</th>
+            <th scope="col">{{ $t('fault-likelihoods-cause') }}</th>
+            <th scope="col">{{ $t('fault-likelihoods-what-is-done') }}</th>
+            <th scope="col">{{ $t('fault-likelihoods-pointed-to-by') }}</th>
+            <th scope="col" class="right">{{ $t('fault-likelihoods-probability-before') }}</th>
           </tr>
         </thead>
         <tbody>
@@ -67,7 +66,7 @@ async function keep(): Promise<void> {
                 class="input figure prior"
                 inputmode="decimal"
                 :disabled="!works"
-                :aria-label="`Probability of: ${c.label}`"
+                :aria-label="$t('fault-likelihoods-probability-of-label', { label: c.label })"
               />
             </td>
           </tr>
@@ -75,7 +74,9 @@ async function keep(): Promise<void> {
       </table>
       <RefusalNote :failure="failure" />
       <div v-if="works" class="row">
-        <Button type="submit" class="btn-next">Save</Button><span v-if="kept" role="status">Saved.</span>
+        <Button type="submit" class="btn-next">{{ $t('common-save') }}</Button><span v-if="kept" role="status">{{
+          $t('common-saved')
+        }}</span>
       </div>
     </form>
   </main>

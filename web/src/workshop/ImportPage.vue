@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { say } from '../words'
 import Button from 'primevue/button'
 import { computed, reactive, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
@@ -14,13 +15,13 @@ import { momentText } from '../ui/format'
 // A table comes in: looked at first, columns mapped by a person, whole or not at all; the last one can be
 // taken back.
 const kinds: { kind: IntakeKind; label: string; says: string }[] = [
-  { kind: 'customers', label: 'Customers', says: 'name, number, addresses, contact' },
-  { kind: 'scales', label: 'Scales', says: 'one a row; whoever is not a customer yet becomes one' },
-  { kind: 'weights', label: 'Weights', says: 'with their certificates, one piece a row' },
+  { kind: 'customers', label: say('common-customers'), says: say('import-name-number-addresses-contact') },
+  { kind: 'scales', label: say('common-scales'), says: say('import-one-a-row-whoever-is') },
+  { kind: 'weights', label: say('common-weights'), says: say('import-with-their-certificates-one-piece') },
   {
     kind: 'results',
-    label: 'Earlier results',
-    says: 'scale, date, load, indication or error; shown with the scale’s history, never a record',
+    label: say('import-earlier-results'),
+    says: say('import-scale-date-load-indication-or'),
   },
 ]
 const route = useRoute()
@@ -82,7 +83,7 @@ async function take(): Promise<void> {
     const told = await takeTable(one, { kind: kind.value, unit: unit.value, mapping })
     looked.value = told
     if (!told.taken) return
-    taken.value = `${told.count} rows of ${one.name} were imported.`
+    taken.value = say('import-count-rows-of-name-were', { count: told.count, name: one.name })
     file.value = null
     forget()
   })
@@ -91,31 +92,32 @@ async function take(): Promise<void> {
 
 <template>
   <main id="main" class="page stack">
-    <h1>Import a table</h1>
+    <h1>{{ $t('common-import-a-table') }}</h1>
     <p class="quiet lead">
-      CSV in UTF-8, or the first sheet of an XLSX workbook; its first row names the columns. It is looked at before
-      anything is stored, and comes in whole or not at all.
+      {{ $t('import-csv-in-utf-8-or') }}
     </p>
-    <p v-if="!works" class="note">Importing is for technicians.</p>
+    <p v-if="!works" class="note">{{ $t('import-importing-is-for-technicians') }}</p>
     <template v-else>
       <div class="row end">
         <fieldset class="kinds">
-          <legend class="small">What it holds</legend>
+          <legend class="small">{{ $t('import-what-it-holds') }}</legend>
           <label v-for="k in kinds" :key="k.kind" class="check"
             ><input v-model="kind" type="radio" name="kind" :value="k.kind" /> {{ k.label }}</label
           >
         </fieldset>
         <label v-if="kind !== 'customers'" class="field"
-          ><span>Figures without a unit are in</span
+          ><span>{{ $t('import-figures-without-a-unit-are') }}</span
           ><select v-model="unit" class="input">
-            <option value="">{{ kind === 'results' ? 'the scale’s own unit' : 'the workshop’s unit' }}</option>
+            <option value="">
+              {{ kind === 'results' ? $t('import-the-scale-s-own-unit') : $t('import-the-workshop-s-unit') }}
+            </option>
             <option v-for="u in words?.units ?? []" :key="u" :value="u">{{ u }}</option>
           </select></label
         >
         <div class="field">
-          <span class="label">The file</span>
+          <span class="label">{{ $t('import-the-file') }}</span>
           <label class="btn"
-            >{{ file ? file.name : 'Choose a file'
+            >{{ file ? file.name : $t('file-list-choose-a-file')
             }}<input id="intake-file" class="sr-only" type="file" accept=".csv,.txt,.xlsx,text/csv" @change="choose"
           /></label>
         </div>
@@ -125,21 +127,26 @@ async function take(): Promise<void> {
       <p v-if="taken" class="note" role="status">{{ taken }}</p>
       <template v-if="looked && file">
         <section class="stack tight" aria-labelledby="columns">
-          <h2 id="columns">Which column is which</h2>
+          <h2 id="columns">{{ $t('import-which-column-is-which') }}</h2>
           <div class="grid">
             <label v-for="ours in looked.ours" :key="ours" class="field"
               ><span
-                >{{ ours === 'interval' ? 'interval, months' : ours
-                }}<span v-if="looked.needed.includes(ours)" class="quiet small"> (needed)</span></span
-              ><select v-model="mapping[ours]" class="input" :aria-label="`Column for ${ours}`" @change="look">
-                <option value="">none</option>
+                >{{ ours === 'interval' ? $t('import-interval-months') : ours
+                }}<span v-if="looked.needed.includes(ours)" class="quiet small"> {{ $t('import-needed') }}</span></span
+              ><select
+                v-model="mapping[ours]"
+                class="input"
+                :aria-label="$t('import-column-for-ours', { ours })"
+                @change="look"
+              >
+                <option value="">{{ $t('common-none') }}</option>
                 <option v-for="h in looked.head" :key="h" :value="h">{{ h }}</option>
               </select></label
             >
           </div>
         </section>
         <section class="stack tight" aria-labelledby="rows">
-          <h2 id="rows">The first rows of {{ looked.count }}</h2>
+          <h2 id="rows">{{ $t('import-the-first-rows-of-count', { count: looked.count }) }}</h2>
           <div class="scroll">
             <table class="small">
               <thead>
@@ -162,23 +169,25 @@ async function take(): Promise<void> {
             :class="{ 'btn-next': !looked.errors.length }"
             :disabled="Boolean(looked.errors.length) || !looked.count || looking.busy.value"
             @click="take"
-            >Import {{ looked.count }} rows</Button
+            >{{ $t('import-import-count-rows', { count: looked.count }) }}</Button
           >
         </div>
       </template>
       <section v-if="past?.length" class="stack tight">
-        <h2>Imported so far</h2>
+        <h2>{{ $t('import-imported-so-far') }}</h2>
         <table>
           <tbody>
             <tr v-for="i in past" :key="i.id">
               <td class="figure">{{ momentText(i.made_at) }}</td>
-              <td>{{ nameOf(i.kind) }}, {{ i.rows }} rows</td>
+              <td>{{ $t('import-kind-rows-rows', { kind: nameOf(i.kind), rows: i.rows }) }}</td>
               <td>{{ i.file_name }}</td>
               <td>{{ i.by }}</td>
               <td>
-                <span v-if="i.undone_at" class="quiet">undone</span
-                ><Button v-else-if="i.id === last" type="button" @click="undoing.tried(() => undoIntake(i.id))"
-                  >Undo this import</Button
+                <span v-if="i.undone_at" class="quiet">{{ $t('import-undone') }}</span><Button
+                  v-else-if="i.id === last"
+                  type="button"
+                  @click="undoing.tried(() => undoIntake(i.id))"
+                  >{{ $t('import-undo-this-import') }}</Button
                 >
               </td>
             </tr>

@@ -60,15 +60,13 @@ async function keep(): Promise<void> {
 
 <template>
   <main id="main" class="paper-page stack">
-    <h1>Paper of this workshop</h1>
+    <h1>{{ $t('router-paper-of-this-workshop') }}</h1>
     <p class="quiet lead">
-      It stands on every certificate, work report and label. Records that are frozen keep what they say; only the paper
-      around them changes.
+      {{ $t('letterhead-it-stands-on-every-certificate') }}
     </p>
     <form v-if="data" class="form" @submit.prevent="keep">
       <div class="field">
-        <label for="paper-name">Name at the head; empty: the workshop’s</label
-        ><input
+        <label for="paper-name">{{ $t('letterhead-name-at-the-head-empty') }}</label><input
           id="paper-name"
           v-model="name"
           class="input"
@@ -79,8 +77,7 @@ async function keep(): Promise<void> {
         <p v-if="wrong('name')" class="wrong" role="alert">{{ wrong('name') }}</p>
       </div>
       <div class="field">
-        <label for="paper-lines">Lines under it: address, telephone, accreditation</label
-        ><textarea
+        <label for="paper-lines">{{ $t('letterhead-lines-under-it-address-telephone') }}</label><textarea
           id="paper-lines"
           v-model="lines"
           class="input"
@@ -91,8 +88,7 @@ async function keep(): Promise<void> {
         <p v-if="wrong('lines')" class="wrong" role="alert">{{ wrong('lines') }}</p>
       </div>
       <div class="field">
-        <label for="paper-closing">A text at the end of every sheet</label
-        ><textarea
+        <label for="paper-closing">{{ $t('letterhead-a-text-at-the-end') }}</label><textarea
           id="paper-closing"
           v-model="closing"
           class="input"
@@ -104,14 +100,17 @@ async function keep(): Promise<void> {
       </div>
       <div class="row">
         <div class="field">
-          <label for="paper-language">Language</label
-          ><select id="paper-language" v-model="language" class="input" :disabled="!works">
+          <label for="paper-language">{{ $t('letterhead-language') }}</label><select
+            id="paper-language"
+            v-model="language"
+            class="input"
+            :disabled="!works"
+          >
             <option v-for="l in data.languages" :key="l.language" :value="l.language">{{ l.name }}</option>
           </select>
         </div>
         <div class="field short">
-          <label for="paper-country">Country, two letters</label
-          ><input
+          <label for="paper-country">{{ $t('letterhead-country-two-letters') }}</label><input
             id="paper-country"
             v-model="country"
             class="input"
@@ -123,28 +122,29 @@ async function keep(): Promise<void> {
         </div>
       </div>
       <label class="check"
-        ><input v-model="review" type="checkbox" name="review" :disabled="!manages" /> A reviewer approves each record
-        before it is a certificate</label
+        ><input v-model="review" type="checkbox" name="review" :disabled="!manages" />
+        {{ $t('letterhead-a-reviewer-approves-each-record') }}</label
       >
       <label class="check"
-        ><input v-model="customerSigns" type="checkbox" name="customer-signs" :disabled="!works" /> The customer signs
-        on the screen at the end of a job</label
+        ><input v-model="customerSigns" type="checkbox" name="customer-signs" :disabled="!works" />
+        {{ $t('letterhead-the-customer-signs-on-the') }}</label
       >
       <p v-if="wrong('review')" class="wrong" role="alert">{{ wrong('review') }}</p>
       <p class="small quiet">
-        {{
-          manages
-            ? 'Records that are signed already keep the rule under which they were signed.'
-            : 'For a manager to decide.'
-        }}
+        {{ manages ? $t('letterhead-records-that-are-signed-already') : $t('letterhead-for-a-manager-to-decide') }}
       </p>
       <RefusalNote :failure="general(['name', 'lines', 'closing', 'country', 'review'])" />
       <div v-if="works" class="row">
-        <Button type="submit" class="btn-next">Keep</Button><span v-if="kept" role="status">Kept.</span>
+        <Button type="submit" class="btn-next">{{ $t('common-save') }}</Button><span
+          v-if="kept"
+          role="status"
+          >{{ $t('letterhead-kept') }}</span
+        >
       </div>
     </form>
     <p v-if="manages" class="small">
-      Who changed what of it stands in the <RouterLink :to="{ name: 'audit' }">audit trail</RouterLink>.
+      {{ $t('letterhead-who-changed-what-of-it') }}
+      <RouterLink :to="{ name: 'audit' }">{{ $t('letterhead-audit-trail') }}</RouterLink>.
     </p>
   </main>
 </template>

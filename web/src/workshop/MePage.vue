@@ -36,7 +36,7 @@ async function savePassword(): Promise<void> {
 
 <template>
   <main id="main" class="account stack">
-    <h1>Your account</h1>
+    <h1>{{ $t('common-your-account') }}</h1>
     <p class="quiet">
       {{ session.person.value?.workshop }}, {{ session.person.value?.roles.map(roleWord).join(' and ') }}
     </p>
@@ -44,19 +44,23 @@ async function savePassword(): Promise<void> {
       <TextField
         id="my-name"
         v-model="name"
-        label="Your name, as it stands on records from now on"
+        :label="$t('me-your-name-as-it-stands')"
         :wrong="naming.wrong('name')"
         autocomplete="name"
       />
       <RefusalNote :failure="naming.general(['name'])" />
-      <div class="row"><Button type="submit">Save name</Button><span v-if="named" role="status">Saved.</span></div>
+      <div class="row">
+        <Button type="submit">{{ $t('me-save-name') }}</Button><span v-if="named" role="status">{{
+          $t('common-saved')
+        }}</span>
+      </div>
     </form>
     <form class="form" @submit.prevent="savePassword">
-      <h2>Password</h2>
+      <h2>{{ $t('common-password') }}</h2>
       <TextField
         id="old-password"
         v-model="old"
-        label="Password now"
+        :label="$t('me-password-now')"
         type="password"
         :wrong="changing.wrong('old')"
         autocomplete="current-password"
@@ -65,13 +69,14 @@ async function savePassword(): Promise<void> {
         id="new-password"
         ref="secret"
         v-model="password"
-        label="New password"
+        :label="$t('me-new-password')"
         :wrong="changing.wrong('password')"
       />
       <RefusalNote :failure="changing.general(['old', 'password'])" />
       <div class="row">
-        <Button type="submit">Change password</Button
-        ><span v-if="changed" role="status">Changed. Your other sessions have ended.</span>
+        <Button type="submit">{{ $t('me-change-password') }}</Button><span v-if="changed" role="status">{{
+          $t('me-changed-your-other-sessions-have')
+        }}</span>
       </div>
     </form>
     <SecondFactor />

@@ -22,33 +22,37 @@ async function make(): Promise<void> {
 
 <template>
   <section class="stack tight" aria-labelledby="owner-links">
-    <h2 id="owner-links">Customer access</h2>
+    <h2 id="owner-links">{{ $t('owner-links-customer-access') }}</h2>
     <p class="small quiet">
-      By a link the customer sees their own scales, when each is due, and their papers; nothing else, and nothing can be
-      changed.
+      {{ $t('owner-links-by-a-link-the-customer') }}
     </p>
     <ul v-if="data?.length">
       <li v-for="l in data" :key="l.id" class="row">
-        <span
-          >made by {{ l.by }}, until {{ dayText(l.expires_at) }},
-          {{ l.used_at ? `used ${momentText(l.used_at)}` : 'not used yet' }}</span
-        >
-        <Button type="button" @click="tried(() => endOwnerLink(l.id, customer))">Delete</Button>
+        <span>{{
+          $t('owner-links-made-by-by-until-expires', {
+            by: l.by,
+            expires_at: dayText(l.expires_at),
+            yet: l.used_at
+              ? $t('owner-links-used-used-at', { used_at: momentText(l.used_at) })
+              : $t('owner-links-not-used-yet'),
+          })
+        }}</span>
+        <Button type="button" @click="tried(() => endOwnerLink(l.id, customer))">{{ $t('owner-links-delete') }}</Button>
       </li>
     </ul>
     <p v-if="made" class="note" role="status" data-testid="owner-link">
-      It is shown this once: <span class="figure address">{{ made }}</span>
+      {{ $t('owner-links-it-is-shown-this-once') }} <span class="figure address">{{ made }}</span>
     </p>
     <form class="row end" @submit.prevent="make">
       <label class="field"
-        ><span>It opens for</span
+        ><span>{{ $t('owner-links-it-opens-for') }}</span
         ><select v-model="days" class="input">
-          <option :value="30">a month</option>
-          <option :value="365">a year</option>
-          <option :value="730">two years</option>
+          <option :value="30">{{ $t('owner-links-a-month') }}</option>
+          <option :value="365">{{ $t('owner-links-a-year') }}</option>
+          <option :value="730">{{ $t('owner-links-two-years') }}</option>
         </select></label
       >
-      <Button type="submit">Make a link</Button>
+      <Button type="submit">{{ $t('owner-links-make-a-link') }}</Button>
     </form>
     <RefusalNote :failure="failure" />
   </section>

@@ -44,54 +44,57 @@ function turn(m: Member, role: Role): void {
 
 <template>
   <main id="main" class="people stack">
-    <h1>People</h1>
+    <h1>{{ $t('common-people') }}</h1>
     <p v-if="error" class="note note-wrong" role="alert">{{ error.message }}</p>
     <template v-if="data">
       <form class="row end" @submit.prevent="send">
         <TextField
           id="invite-name"
           v-model="fresh.name"
-          label="Invite: name, as it is to stand on records"
+          :label="$t('people-invite-name-as-it-is')"
           :wrong="inviting.wrong('name')"
         />
         <TextField
           v-if="reminders?.mail"
           id="invite-email"
           v-model="fresh.email"
-          label="Send the link to; empty: hand it over yourself"
+          :label="$t('people-send-the-link-to-empty')"
           :wrong="inviting.wrong('email')"
         />
         <fieldset class="roles">
-          <legend class="small">Roles</legend>
+          <legend class="small">{{ $t('people-roles') }}</legend>
           <label v-for="r in roles" :key="r" class="check"
             ><input v-model="fresh.roles" type="checkbox" :value="r" :name="`invite-${r}`" /> {{ roleWord(r) }}</label
           >
         </fieldset>
-        <Button type="submit" class="btn-next">Make an invitation</Button>
+        <Button type="submit" class="btn-next">{{ $t('people-make-an-invitation') }}</Button>
       </form>
       <p v-if="inviting.wrong('roles')" class="wrong" role="alert">{{ inviting.wrong('roles') }}</p>
       <RefusalNote :failure="inviting.general(['name', 'roles', 'email'])" />
       <p v-if="made" class="note" role="status" data-testid="link">
-        For {{ made.whose }}, until {{ momentText(made.link.expires_at) }}; it works once and is shown this once:
+        {{
+          $t('people-for-whose-until-expires-at', { whose: made.whose, expires_at: momentText(made.link.expires_at) })
+        }}
         <span class="figure address">{{ address(made.link) }}</span>
       </p>
       <p class="small quiet">
-        A technician works and signs, a reviewer approves what others signed, a manager decides who works here and how.
-        A reader sees everything and changes nothing.
+        {{ $t('people-a-technician-works-and-signs') }}
       </p>
       <table>
         <thead>
           <tr>
-            <th scope="col">Name</th>
-            <th scope="col">Signs in as</th>
-            <th scope="col">Roles</th>
-            <th scope="col">Sessions</th>
+            <th scope="col">{{ $t('common-name') }}</th>
+            <th scope="col">{{ $t('people-signs-in-as') }}</th>
+            <th scope="col">{{ $t('people-roles') }}</th>
+            <th scope="col">{{ $t('people-sessions') }}</th>
             <th></th>
           </tr>
         </thead>
         <tbody>
           <tr v-for="m in data.members" :key="m.id" :class="{ gone: !m.active }">
-            <td>{{ m.name }}<span v-if="!m.active" class="quiet">, signs in no more</span></td>
+            <td>
+              {{ m.name }}<span v-if="!m.active" class="quiet">{{ $t('people-signs-in-no-more') }}</span>
+            </td>
             <td class="figure">{{ m.sign_in }}</td>
             <td>
               <label v-for="r in roles" :key="r" class="check inline"
@@ -107,26 +110,33 @@ function turn(m: Member, role: Role): void {
             </td>
             <td class="figure">{{ m.sessions }}</td>
             <td class="row tight">
-              <Button v-if="m.second_factor" type="button" @click="changing.tried(() => endFactorOf(m.id))"
-                >Remove second factor</Button
-              ><Button v-if="m.active" type="button" @click="reset(m)">Link for a new password</Button
-              ><Button type="button" @click="changing.tried(() => changeMember(m.id, m.roles, !m.active))">{{
-                m.active ? 'Deactivate' : 'Activate'
+              <Button v-if="m.second_factor" type="button" @click="changing.tried(() => endFactorOf(m.id))">{{
+                $t('people-remove-second-factor')
+              }}</Button><Button v-if="m.active" type="button" @click="reset(m)">{{
+                $t('audit-link-for-a-new-password')
               }}</Button
-              ><Button v-if="!m.active && m.sign_in" type="button" @click="changing.tried(() => reduceMember(m.id))"
-                >Delete personal data</Button
-              >
+              ><Button type="button" @click="changing.tried(() => changeMember(m.id, m.roles, !m.active))">{{
+                m.active ? $t('people-deactivate') : $t('people-activate')
+              }}</Button
+              ><Button v-if="!m.active && m.sign_in" type="button" @click="changing.tried(() => reduceMember(m.id))">{{
+                $t('people-delete-personal-data')
+              }}</Button>
             </td>
           </tr>
         </tbody>
       </table>
       <RefusalNote :failure="changing.failure.value" />
       <template v-if="data.invitations.length">
-        <h2>Waiting</h2>
+        <h2>{{ $t('people-waiting') }}</h2>
         <ul>
           <li v-for="(i, n) in data.invitations" :key="n">
-            {{ i.name }}, {{ i.reset ? 'a new password' : i.roles.map(roleWord).join(' and ') }}, until
-            {{ momentText(i.expires_at) }}
+            {{
+              $t('people-name-what-until-expires-at', {
+                name: i.name,
+                what: i.reset ? $t('people-a-new-password') : i.roles.map(roleWord).join(' and '),
+                expires_at: momentText(i.expires_at),
+              })
+            }}
           </li>
         </ul>
       </template>

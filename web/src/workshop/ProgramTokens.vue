@@ -30,48 +30,63 @@ async function make(): Promise<void> {
 
 <template>
   <section class="stack tight tokens" aria-labelledby="tokens">
-    <h2 id="tokens">API tokens</h2>
+    <h2 id="tokens">{{ $t('program-tokens-api-tokens') }}</h2>
     <p class="quiet small">
-      A program of yours that reads figures or takes in tables signs in with a token. It never approves, manages or
-      signs.
+      {{ $t('program-tokens-a-program-of-yours-that') }}
     </p>
     <table v-if="data?.length">
       <tbody>
         <tr v-for="t in data" :key="t.id">
           <td>{{ t.name }}</td>
-          <td>{{ t.works ? 'works on scales' : 'reads' }}</td>
-          <td class="small">until {{ dayText(t.expires_at) }}</td>
-          <td class="small">{{ t.used_at ? `used ${momentText(t.used_at)}` : 'not used yet' }}</td>
-          <td><Button type="button" @click="ending.tried(() => endToken(t.id))">Delete</Button></td>
+          <td>{{ t.works ? $t('program-tokens-works-on-scales') : $t('program-tokens-reads') }}</td>
+          <td class="small">{{ $t('program-tokens-until-expires-at', { expires_at: dayText(t.expires_at) }) }}</td>
+          <td class="small">
+            {{
+              t.used_at
+                ? $t('owner-links-used-used-at', { used_at: momentText(t.used_at) })
+                : $t('owner-links-not-used-yet')
+            }}
+          </td>
+          <td>
+            <Button type="button" @click="ending.tried(() => endToken(t.id))">{{ $t('owner-links-delete') }}</Button>
+          </td>
         </tr>
       </tbody>
     </table>
     <RefusalNote :failure="ending.failure.value" />
     <p v-if="made" class="note" role="status" data-testid="token">
-      It is shown this once; send it as <span class="figure">Authorization: Bearer …</span>:
+      {{ $t('program-tokens-it-is-shown-this-once') }} <span class="figure">Authorization: Bearer …</span>:
       <span class="figure secret">{{ made }}</span>
     </p>
     <form class="stack tight" @submit.prevent="make">
-      <TextField id="token-name" v-model="form.name" label="A new one: what it is for" :wrong="making.wrong('name')" />
+      <TextField
+        id="token-name"
+        v-model="form.name"
+        :label="$t('program-tokens-a-new-one-what-it')"
+        :wrong="making.wrong('name')"
+      />
       <label v-if="session.has('technician')" class="check"
-        ><input v-model="form.works" type="checkbox" name="token-works" /> it works on scales; else it only reads</label
+        ><input v-model="form.works" type="checkbox" name="token-works" />
+        {{ $t('program-tokens-it-works-on-scales-else') }}</label
       >
       <TextField
         id="token-days"
         v-model="form.days"
-        label="Days until it ends, 400 at most"
+        :label="$t('program-tokens-days-until-it-ends-400')"
         figure
         :wrong="making.wrong('days')"
       />
       <TextField
         id="token-password"
         v-model="form.password"
-        label="Your password"
+        :label="$t('program-tokens-your-password')"
         type="password"
         autocomplete="current-password"
         :wrong="making.wrong('password')"
       />
-      <div class="row"><Button type="submit">Make a token</Button></div>
+      <div class="row">
+        <Button type="submit">{{ $t('program-tokens-make-a-token') }}</Button>
+      </div>
     </form>
     <RefusalNote :failure="making.general(['name', 'days', 'password'])" />
   </section>

@@ -40,50 +40,55 @@ const picture = (svg: string) => `data:image/svg+xml,${encodeURIComponent(svg)}`
 
 <template>
   <section class="stack tight factor" aria-labelledby="factor">
-    <h2 id="factor">Second factor</h2>
+    <h2 id="factor">{{ $t('second-factor-second-factor') }}</h2>
     <p v-if="data?.on" role="status">
-      On: signing in asks for a code of your authenticator.
-      <span :class="{ wrong: data.codes_left < 3 }"
-        >{{ data.codes_left }} recovery {{ data.codes_left === 1 ? 'code' : 'codes' }} left.</span
-      >
+      {{ $t('second-factor-on-signing-in-asks-for') }}
+      <span :class="{ wrong: data.codes_left < 3 }">{{
+        $t('second-factor-codes-left-recovery-codes-left', {
+          codes_left: data.codes_left,
+        })
+      }}</span>
     </p>
     <p v-else class="quiet">
-      Off. With it, signing in asks for a code that an authenticator on your telephone shows, beside the password.
+      {{ $t('second-factor-off-with-it-signing-in') }}
     </p>
     <div v-if="codes.length" class="note" role="status" data-testid="codes">
       <p>
-        <strong>Recovery codes.</strong> Each works once in place of the authenticator. They are shown this once: print
-        them or write them down.
+        <strong>{{ $t('second-factor-recovery-codes') }}</strong> {{ $t('second-factor-each-works-once-in-place') }}
       </p>
       <ul class="codes figure">
         <li v-for="c in codes" :key="c">{{ c }}</li>
       </ul>
     </div>
     <form v-if="begun" class="stack tight" @submit.prevent="confirm">
-      <p>Take this picture with your authenticator, or type the secret into it:</p>
-      <img v-if="begun.qr" :src="picture(begun.qr)" alt="The secret as a picture for an authenticator" class="qr" />
+      <p>{{ $t('second-factor-take-this-picture-with-your') }}</p>
+      <img v-if="begun.qr" :src="picture(begun.qr)" :alt="$t('second-factor-the-secret-as-a-picture')" class="qr" />
       <p class="figure secret" data-testid="secret">{{ begun.secret }}</p>
       <TextField
         id="factor-code"
         v-model="code"
-        label="The six digits that it shows now"
+        :label="$t('second-factor-the-six-digits-that-it')"
         figure
         autocomplete="one-time-code"
         :wrong="work.wrong('code')"
       />
-      <div class="row"><Button type="submit" class="btn-next">Switch it on</Button></div>
+      <div class="row">
+        <Button type="submit" class="btn-next">{{ $t('second-factor-switch-it-on') }}</Button>
+      </div>
     </form>
     <form v-else class="stack tight" @submit.prevent="data?.on ? end() : begin()">
       <TextField
         id="factor-password"
         v-model="password"
-        label="Your password"
+        :label="$t('program-tokens-your-password')"
         type="password"
         autocomplete="current-password"
         :wrong="work.wrong('password')"
       />
       <div class="row">
-        <Button type="submit">{{ data?.on ? 'Switch it off' : 'Set it up' }}</Button>
+        <Button type="submit">{{
+          data?.on ? $t('second-factor-switch-it-off') : $t('second-factor-set-it-up')
+        }}</Button>
       </div>
     </form>
     <RefusalNote :failure="work.general(['password', 'code'])" />

@@ -13,15 +13,15 @@ const { failure, tried } = useTried()
 
 <template>
   <section aria-labelledby="sessions">
-    <h2 id="sessions">Signed in now</h2>
+    <h2 id="sessions">{{ $t('session-list-signed-in-now') }}</h2>
     <table v-if="data?.length">
       <thead>
         <tr>
-          <th v-if="all" scope="col">Who</th>
-          <th scope="col">Since</th>
-          <th scope="col">Last used</th>
-          <th scope="col">From</th>
-          <th scope="col">Browser</th>
+          <th v-if="all" scope="col">{{ $t('common-who') }}</th>
+          <th scope="col">{{ $t('session-list-since') }}</th>
+          <th scope="col">{{ $t('session-list-last-used') }}</th>
+          <th scope="col">{{ $t('common-from') }}</th>
+          <th scope="col">{{ $t('session-list-browser') }}</th>
           <th></th>
         </tr>
       </thead>
@@ -33,13 +33,12 @@ const { failure, tried } = useTried()
           <td class="figure">{{ s.from }}</td>
           <td class="small browser">{{ s.browser || '–' }}</td>
           <td>
-            <span v-if="s.own" class="quiet own">this one</span
-            ><Button
+            <span v-if="s.own" class="quiet own">{{ $t('session-list-this-one') }}</span><Button
               v-else
               type="button"
-              :aria-label="`End the session of ${s.person}`"
+              :aria-label="$t('session-list-end-the-session-of-person', { person: s.person })"
               @click="tried(() => endSession(s.id))"
-              >End session</Button
+              >{{ $t('session-list-end-session') }}</Button
             >
           </td>
         </tr>

@@ -1,53 +1,58 @@
 <script setup lang="ts">
+import { say } from '../words'
 // Everything that a workshop settles once, in one place.
 const groups = [
   {
-    title: 'Judging',
+    title: say('settings-judging'),
     links: [
       {
         to: 'judgement',
-        label: 'Fault likelihoods',
-        says: 'how likely each cause is before anything is read, and when a scale is left alone',
+        label: say('fault-likelihoods-fault-likelihoods'),
+        says: say('settings-how-likely-each-cause-is'),
       },
       {
         to: 'weights',
-        label: 'Span weight rule and own classes',
-        says: 'how much span weight is asked for, and tolerances of classes of your own; in the kit',
+        label: say('settings-span-weight-rule-and-own'),
+        says: say('settings-how-much-span-weight-is'),
       },
     ],
   },
   {
-    title: 'Indicators',
-    links: [{ to: 'profiles', label: 'Profiles', says: 'how each indicator is keyed' }],
+    title: say('settings-indicators'),
+    links: [{ to: 'profiles', label: say('common-profiles'), says: say('settings-how-each-indicator-is-keyed') }],
   },
   {
-    title: 'Paper',
+    title: say('records-paper'),
     links: [
       {
         to: 'paper',
-        label: 'Certificates & letterhead',
-        says: 'name, address, language, what stands on a certificate, who approves',
+        label: say('settings-certificates-letterhead'),
+        says: say('settings-name-address-language-what-stands'),
       },
-      { to: 'dcc', label: 'Read a digital certificate', says: 'what a certificate of another laboratory says' },
+      {
+        to: 'dcc',
+        label: say('common-read-a-digital-certificate'),
+        says: say('settings-what-a-certificate-of-another'),
+      },
     ],
   },
   {
-    title: 'The workshop',
+    title: say('settings-the-workshop'),
     links: [
       {
         to: 'me',
-        label: 'Your account',
-        says: 'your name on records, password, second factor, tokens, where you are signed in',
+        label: say('common-your-account'),
+        says: say('settings-your-name-on-records-password'),
       },
-      { to: 'people', label: 'People', says: 'who works here, as what; invitations; who is signed in' },
+      { to: 'people', label: say('common-people'), says: say('settings-who-works-here-as-what') },
       {
         to: 'intake',
-        label: 'Import a table',
-        says: 'customers, scales, weights and earlier results, from CSV or XLSX',
+        label: say('common-import-a-table'),
+        says: say('settings-customers-scales-weights-and-earlier'),
       },
-      { to: 'audit', label: 'Audit trail', says: 'who did what that others rest on' },
-      { to: 'archive', label: 'Archive', says: 'everything of this workshop as one file, out and in' },
-      { to: 'figures', label: 'Statistics', says: 'how scales were found, by month, kind and age' },
+      { to: 'audit', label: say('common-audit-trail'), says: say('settings-who-did-what-that-others') },
+      { to: 'archive', label: say('settings-archive'), says: say('settings-everything-of-this-workshop-as') },
+      { to: 'figures', label: say('settings-statistics'), says: say('settings-how-scales-were-found-by') },
     ],
   },
 ]
@@ -55,10 +60,9 @@ const groups = [
 
 <template>
   <main id="main" class="settings stack">
-    <h1>Settings</h1>
+    <h1>{{ $t('common-settings') }}</h1>
     <p class="quiet lead">
-      The tolerance and the decision rule belong to each scale: they stand on its sheet, and a job can choose others
-      with a reason.
+      {{ $t('settings-the-tolerance-and-the-decision') }}
     </p>
     <section v-for="g in groups" :key="g.title">
       <h2>{{ g.title }}</h2>

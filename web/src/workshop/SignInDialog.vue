@@ -10,8 +10,8 @@ const show = computed(() => session.asking.value && !route.meta.open)
 </script>
 
 <template>
-  <Dialog :visible="show" modal :closable="false" header="Sign in again">
-    <p class="quiet">Your session has ended. What you typed is still here and goes on where it was.</p>
+  <Dialog :visible="show" modal :closable="false" :header="$t('sign-in-dialog-sign-in-again')">
+    <p class="quiet">{{ $t('sign-in-dialog-your-session-has-ended-what') }}</p>
     <br />
     <SignInForm />
   </Dialog>

@@ -41,18 +41,18 @@ async function submit(): Promise<void> {
 <template>
   <form class="stack" @submit.prevent="submit">
     <div class="field">
-      <label for="sign-in-name">Name</label>
+      <label for="sign-in-name">{{ $t('common-name') }}</label>
       <InputText id="sign-in-name" v-model="name" autocomplete="username" autofocus required />
     </div>
     <div class="field">
-      <label for="sign-in-password">Password</label>
+      <label for="sign-in-password">{{ $t('common-password') }}</label>
       <InputText id="sign-in-password" v-model="password" type="password" autocomplete="current-password" required />
     </div>
     <div v-if="asked" class="field">
-      <label for="sign-in-code">The code that your authenticator shows, or a recovery code</label>
+      <label for="sign-in-code">{{ $t('sign-in-form-the-code-that-your-authenticator') }}</label>
       <InputText id="sign-in-code" v-model="code" class="figure" autocomplete="one-time-code" required />
     </div>
     <p v-if="wrong" class="wrong" role="alert">{{ wrong }}</p>
-    <Button class="btn-next" type="submit" :disabled="busy">Sign in</Button>
+    <Button class="btn-next" type="submit" :disabled="busy">{{ $t('router-sign-in') }}</Button>
   </form>
 </template>

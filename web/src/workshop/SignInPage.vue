@@ -32,8 +32,8 @@ function onward(): void {
           <circle cx="520" cy="142" r="8" />
         </g>
       </svg>
-      <h1>Ombret</h1>
-      <p class="quiet">Set it up, adjust it, prove it, and leave a record that stands.</p>
+      <h1>{{ $t('common-ombret') }}</h1>
+      <p class="quiet">{{ $t('sign-in-set-it-up-adjust-it') }}</p>
     </div>
     <div class="form"><SignInForm @done="onward" /></div>
   </main>

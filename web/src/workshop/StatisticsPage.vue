@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { say } from '../words'
 import { computed, ref, watch } from 'vue'
 import { Failure } from '../api/client'
 import { useFigures } from '../api/history'
@@ -26,16 +27,16 @@ watch(
 const print = () => window.print()
 const lists = (d: FiguresReply) => [
   {
-    title: 'What the readings told',
-    none: 'Nothing was found out of tolerance.',
+    title: say('statistics-what-the-readings-told'),
+    none: say('statistics-nothing-was-found-out-of'),
     rows: d.causes,
-    note: 'of the scales found out of tolerance: the likeliest cause, where the readings tell one from the others',
+    note: say('statistics-of-the-scales-found-out'),
   },
   {
-    title: 'What looking over found',
-    none: 'No fault was found.',
+    title: say('statistics-what-looking-over-found'),
+    none: say('statistics-no-fault-was-found'),
     rows: d.faults,
-    note: 'faults found before reading, of all faults',
+    note: say('statistics-faults-found-before-reading-of'),
   },
 ]
 </script>
@@ -43,11 +44,10 @@ const lists = (d: FiguresReply) => [
 <template>
   <main id="main" class="figures stack">
     <div class="row head">
-      <h1>Figures of this workshop</h1>
+      <h1>{{ $t('router-figures-of-this-workshop') }}</h1>
       <span class="push"></span>
       <div class="field no-print">
-        <label for="figures-from">From</label
-        ><input
+        <label for="figures-from">{{ $t('common-from') }}</label><input
           id="figures-from"
           v-model="first"
           class="input"
@@ -57,8 +57,7 @@ const lists = (d: FiguresReply) => [
         />
       </div>
       <div class="field no-print">
-        <label for="figures-to">to</label
-        ><input
+        <label for="figures-to">{{ $t('statistics-to') }}</label><input
           id="figures-to"
           v-model="last"
           class="input"
@@ -67,35 +66,35 @@ const lists = (d: FiguresReply) => [
           @change="to = last"
         />
       </div>
-      <button type="button" class="btn no-print" @click="print">Print</button>
+      <button type="button" class="btn no-print" @click="print">{{ $t('common-print') }}</button>
     </div>
     <p v-if="error" class="wrong" role="alert">{{ error.message }}</p>
-    <p v-else-if="isPending" class="quiet" role="status">Counting …</p>
+    <p v-else-if="isPending" class="quiet" role="status">{{ $t('statistics-counting') }}</p>
     <template v-if="data">
       <p class="lead" data-testid="figures-all">
-        <strong class="figure">{{ data.all.says }}</strong> were found out of tolerance, of {{ data.records }} records
-        from {{ data.from }} to {{ data.to }}.
+        <strong class="figure">{{ data.all.says }}</strong>
+        {{ $t('statistics-were-found-out-of-tolerance', { records: data.records, from: data.from, to: data.to }) }}
       </p>
-      <p v-if="!data.records" class="quiet">No record was closed in that time. Choose another, or close a job.</p>
+      <p v-if="!data.records" class="quiet">{{ $t('statistics-no-record-was-closed-in') }}</p>
       <template v-else>
         <section>
-          <h2>By month</h2>
+          <h2>{{ $t('statistics-by-month') }}</h2>
           <MonthColumns :months="data.months" />
           <p class="small quiet key">
-            <span class="mark read"></span> read as found <span class="mark outside"></span> of these, out of tolerance
+            <span class="mark read"></span> {{ $t('statistics-read-as-found') }} <span class="mark outside"></span>
+            {{ $t('statistics-of-these-out-of-tolerance') }}
           </p>
         </section>
         <section>
-          <h2>By kind</h2>
-          <RateBars :rates="data.kinds" :beside="data.ages" of="Kind of scale" />
+          <h2>{{ $t('statistics-by-kind') }}</h2>
+          <RateBars :rates="data.kinds" :beside="data.ages" :of="$t('statistics-kind-of-scale')" />
         </section>
         <section>
-          <h2>By age</h2>
-          <RateBars :rates="data.ages" :beside="data.kinds" of="Age on the day" />
+          <h2>{{ $t('statistics-by-age') }}</h2>
+          <RateBars :rates="data.ages" :beside="data.kinds" :of="$t('statistics-age-on-the-day')" />
         </section>
         <p class="small quiet">
-          The bar is the share found out of tolerance, the thin line its 95 % interval (Wilson): two lines that overlap
-          widely tell no difference.
+          {{ $t('statistics-the-bar-is-the-share') }}
         </p>
         <div class="two">
           <section v-for="l in lists(data)" :key="l.title">

@@ -81,91 +81,116 @@ async function submit(): Promise<void> {
 
 <template>
   <main id="main" class="welcome stack">
-    <p class="small quiet">Ombret</p>
+    <p class="small quiet">{{ $t('common-ombret') }}</p>
     <template v-if="link">
-      <h1 v-if="first">Set up the workshop</h1>
-      <h1 v-else-if="fresh">{{ link.workshop }} invites you</h1>
-      <h1 v-else>A new password for {{ link.name }}</h1>
+      <h1 v-if="first">{{ $t('welcome-set-up-the-workshop') }}</h1>
+      <h1 v-else-if="fresh">{{ $t('welcome-workshop-invites-you', { workshop: link.workshop }) }}</h1>
+      <h1 v-else>{{ $t('welcome-a-new-password-for-name', { name: link.name }) }}</h1>
       <p v-if="first" class="quiet">
-        You are the first person here: you will work on scales and manage the workshop, and can invite others. All of
-        this can be changed later.
+        {{ $t('welcome-you-are-the-first-person') }}
       </p>
-      <p v-else-if="fresh" class="quiet">As {{ link.roles.map(roleWord).join(' and ') }}.</p>
+      <p v-else-if="fresh" class="quiet">
+        {{ $t('welcome-as-what', { what: link.roles.map(roleWord).join(' and ') }) }}
+      </p>
       <form class="form" novalidate @submit.prevent="submit">
         <template v-if="first">
           <TextField
             id="workshop"
             v-model="form.workshop"
-            label="Name of the workshop"
+            :label="$t('welcome-name-of-the-workshop')"
             :wrong="wrong('workshop')"
             autofocus
           />
           <div class="field">
-            <label for="lines">Address, telephone, accreditation: they stand on its papers</label
-            ><textarea id="lines" v-model="form.lines" class="input" rows="3"></textarea>
+            <label for="lines">{{ $t('welcome-address-telephone-accreditation-they-stand') }}</label><textarea
+              id="lines"
+              v-model="form.lines"
+              class="input"
+              rows="3"
+            ></textarea>
             <p v-if="wrong('lines')" class="wrong" role="alert">{{ wrong('lines') }}</p>
           </div>
           <div class="row end">
             <div class="field">
-              <label for="language">Language of its papers</label
-              ><select id="language" v-model="form.language" class="input">
+              <label for="language">{{ $t('welcome-language-of-its-papers') }}</label><select
+                id="language"
+                v-model="form.language"
+                class="input"
+              >
                 <option v-for="l in words?.languages ?? []" :key="l.language" :value="l.language">{{ l.name }}</option>
               </select>
             </div>
-            <TextField id="country" v-model="form.country" label="Country, two letters" :wrong="wrong('country')" />
+            <TextField
+              id="country"
+              v-model="form.country"
+              :label="$t('letterhead-country-two-letters')"
+              :wrong="wrong('country')"
+            />
             <div class="field">
-              <label for="unit">Unit</label
-              ><select id="unit" v-model="form.unit" class="input">
+              <label for="unit">{{ $t('common-unit') }}</label><select id="unit" v-model="form.unit" class="input">
                 <option v-for="u in words?.units ?? []" :key="u" :value="u">{{ u }}</option>
               </select>
             </div>
             <div class="field">
-              <label for="scheme">Tolerance book</label
-              ><select id="scheme" v-model="form.scheme" class="input">
+              <label for="scheme">{{ $t('welcome-tolerance-book') }}</label><select
+                id="scheme"
+                v-model="form.scheme"
+                class="input"
+              >
                 <option v-for="s in schemes" :key="s.value" :value="s.value">{{ s.label }}</option>
               </select>
             </div>
-            <TextField id="time_zone" v-model="form.time_zone" label="Time zone" :wrong="wrong('time_zone')" />
+            <TextField
+              id="time_zone"
+              v-model="form.time_zone"
+              :label="$t('welcome-time-zone')"
+              :wrong="wrong('time_zone')"
+            />
           </div>
           <label class="check"
-            ><input v-model="form.review" type="checkbox" name="review" /> A reviewer approves each record before it is
-            a certificate</label
+            ><input v-model="form.review" type="checkbox" name="review" />
+            {{ $t('letterhead-a-reviewer-approves-each-record') }}</label
           >
         </template>
         <template v-if="fresh">
           <TextField
             id="name"
             v-model="form.name"
-            label="Your name, as it stands on records"
+            :label="$t('welcome-your-name-as-it-stands')"
             :wrong="wrong('name')"
             autocomplete="name"
           />
           <TextField
             id="sign_in"
             v-model="form.sign_in"
-            label="Name to sign in with"
+            :label="$t('welcome-name-to-sign-in-with')"
             :wrong="wrong('sign_in')"
             autocomplete="username"
           />
         </template>
-        <NewPassword id="password" ref="secret" v-model="form.password" label="Password" :wrong="wrong('password')" />
+        <NewPassword
+          id="password"
+          ref="secret"
+          v-model="form.password"
+          :label="$t('common-password')"
+          :wrong="wrong('password')"
+        />
         <RefusalNote :failure="general(['workshop', 'lines', 'country', 'time_zone', 'name', 'sign_in', 'password'])" />
         <div class="row">
           <Button type="submit" class="btn-next" :disabled="busy">{{
-            first ? 'Set up the workshop' : fresh ? 'Join' : 'Set the password'
+            first ? $t('welcome-set-up-the-workshop') : fresh ? $t('welcome-join') : $t('welcome-set-the-password')
           }}</Button>
         </div>
       </form>
     </template>
     <template v-else-if="gone">
-      <h1>This link does not work any more</h1>
+      <h1>{{ $t('welcome-this-link-does-not-work') }}</h1>
       <p>
-        It works once and for a limited time. Ask whoever gave it to you for a new one; at the first start, restart the
-        program and take the link that it prints.
+        {{ $t('welcome-it-works-once-and-for') }}
       </p>
       <RefusalNote v-if="gone.status !== 404" :failure="gone" />
     </template>
-    <p v-else class="quiet" role="status">Looking it up …</p>
+    <p v-else class="quiet" role="status">{{ $t('check-looking-it-up') }}</p>
     <RefusalNote v-if="failure && !link" :failure="failure" />
   </main>
 </template>

@@ -57,7 +57,7 @@ async fn a_job(album: &Album) -> Step {
 
     page.shown("[data-testid=live-reading]").await?;
     page.says("[data-testid=live-says]", "steady").await?;
-    page.press("Take the reading").await?;
+    page.press("Capture reading").await?;
     page.says(".journal", "0 kg on").await?;
     page.take_load("435", "Increasing").await?;
     page.take_load("870", "Increasing").await?;
@@ -143,7 +143,7 @@ async fn a_job(album: &Album) -> Step {
     page.fill("#seals", "TW 1412, TW 1413").await?;
     page.click("[name=switch-back]").await?;
     page.click("[name=locked]").await?;
-    page.press("Sealed up").await?;
+    page.press("Save seals").await?;
     page.shown("#sign-password").await?;
     page.sign("level-bubble").await?;
     page.says("h1", "Work record").await?;
@@ -189,10 +189,10 @@ async fn a_lesson(album: &Album) -> Step {
         page.client.current_url().await?.path().split('/').nth(2).ok_or("no job in the address")?.to_owned();
     page.go(&format!("/jobs/{job}/close")).await?;
     page.click("[name=switch-back]").await?;
-    page.press("Sealed up").await?;
+    page.press("Save seals").await?;
     page.click("details summary").await?;
     page.fill("#stop", "two bent cells; out of use until they are replaced").await?;
-    page.press("Stop short").await?;
+    page.press("Close without a complete test").await?;
     page.press("Sign and lock").await?;
     page.says("th", "The fault").await.map(drop)
 }
@@ -204,7 +204,7 @@ async fn around(album: &Album) -> Step {
     page.press("Weights").await?;
     page.says("tbody", "TB-01").await?;
     album.keep("weights").await?;
-    page.press("Day").await?;
+    page.press("Route").await?;
     for scale in ["Curd bench", "Kitchen platform"] {
         page.fill("[aria-label='Search among the scales']", scale).await?;
         page.holds(&format!("[...document.querySelectorAll('.scales li')].map(l => l.innerText).join().startsWith('{scale}') && document.querySelectorAll('.scales li').length === 1")).await?;

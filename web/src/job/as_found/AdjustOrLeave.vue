@@ -25,13 +25,17 @@ async function leave(): Promise<void> {
         class="btn"
         :class="{ 'btn-next': chooses }"
         :to="{ name: 'job', params: { job: job.id, stage: 'set_up' } }"
-        >Adjust it</RouterLink
+        >{{ $t('adjust-or-leave-adjust-it') }}</RouterLink
       >
-      <span class="quiet">or leave it alone, because</span>
+      <span class="quiet">{{ $t('adjust-or-leave-or-leave-it-alone-because') }}</span>
       <div class="field grow">
-        <InputText v-model="reason" aria-label="Why it is left alone" :aria-invalid="Boolean(entry.wrong('reason'))" />
+        <InputText
+          v-model="reason"
+          :aria-label="$t('adjust-or-leave-why-it-is-left-alone')"
+          :aria-invalid="Boolean(entry.wrong('reason'))"
+        />
       </div>
-      <Button type="submit" :disabled="entry.blocked.value">Leave it alone</Button>
+      <Button type="submit" :disabled="entry.blocked.value">{{ $t('adjust-or-leave-leave-it-alone') }}</Button>
     </div>
     <p v-if="entry.wrong('reason')" class="wrong" role="alert">{{ entry.wrong('reason') }}</p>
   </form>

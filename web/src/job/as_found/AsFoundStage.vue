@@ -41,7 +41,7 @@ const chooses = computed(() => job.assessment.value?.next.act === 'choose')
       <CheckTabs v-if="open" v-model="part" :phase="phase" :active="loads.active.value" />
       <TestForm v-if="open && tests.length" stage="as_found" :tests="tests" :phase="phase" :live="live" />
       <ReadingForm v-else-if="open" stage="as_found" :phase="phase" :live="live" />
-      <p v-else-if="!phase.readings.length" class="quiet">No reading was taken as found; it has been adjusted since.</p>
+      <p v-else-if="!phase.readings.length" class="quiet">{{ $t('as-found-no-reading-was-taken-as') }}</p>
       <ReadingTable
         v-if="phase.readings.length"
         :readings="phase.readings"

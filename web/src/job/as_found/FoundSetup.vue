@@ -35,13 +35,19 @@ const fields = ['max', 'd', 'decimals', 'fine_max', 'fine_d', 'factor']
 
 <template>
   <details class="small" data-testid="setup-found">
-    <summary>It is set up otherwise than expected</summary>
+    <summary>{{ $t('found-setup-it-is-set-up-otherwise') }}</summary>
     <form class="stack tight" @submit.prevent="submit">
       <div class="grid">
-        <TextField id="found-max" v-model="form.max" label="Max" :wrong="entry.wrong('max')" figure />
-        <TextField id="found-d" v-model="form.d" label="Division d" :wrong="entry.wrong('d')" figure />
+        <TextField id="found-max" v-model="form.max" :label="$t('common-max')" :wrong="entry.wrong('max')" figure />
+        <TextField
+          id="found-d"
+          v-model="form.d"
+          :label="$t('found-setup-division-d')"
+          :wrong="entry.wrong('d')"
+          figure
+        />
         <div class="field">
-          <label for="found-unit">Unit</label>
+          <label for="found-unit">{{ $t('common-unit') }}</label>
           <select id="found-unit" v-model="form.unit" class="input">
             <option v-for="u in words?.units ?? []" :key="u" :value="u">{{ u }}</option>
           </select>
@@ -49,19 +55,19 @@ const fields = ['max', 'd', 'decimals', 'fine_max', 'fine_d', 'factor']
         <TextField
           id="found-decimals"
           v-model="form.decimals"
-          label="Decimals"
+          :label="$t('common-decimals')"
           :wrong="entry.wrong('decimals')"
           figure
         />
         <TextField
           id="found-factor"
           v-model="form.factor"
-          label="Correction factor"
+          :label="$t('found-setup-correction-factor')"
           :wrong="entry.wrong('factor')"
           figure
         />
         <div class="field">
-          <label for="found-mode">Ranges</label>
+          <label for="found-mode">{{ $t('common-ranges') }}</label>
           <select id="found-mode" v-model="form.mode" class="input">
             <option v-for="m in words?.modes ?? []" :key="m.value" :value="m.value">{{ m.label }}</option>
           </select>
@@ -70,20 +76,20 @@ const fields = ['max', 'd', 'decimals', 'fine_max', 'fine_d', 'factor']
           <TextField
             id="found-fine-max"
             v-model="form.fine_max"
-            label="Finer range up to"
+            :label="$t('found-setup-finer-range-up-to')"
             :wrong="entry.wrong('fine_max')"
             figure
           />
           <TextField
             id="found-fine-d"
             v-model="form.fine_d"
-            label="Its division"
+            :label="$t('found-setup-its-division')"
             :wrong="entry.wrong('fine_d')"
             figure
           />
         </template>
         <div v-if="pads > 1" class="field">
-          <label for="found-pad">Pad</label>
+          <label for="found-pad">{{ $t('found-setup-pad') }}</label>
           <select id="found-pad" v-model="form.pad" class="input">
             <option v-for="n in pads" :key="n" :value="n">{{ n }}</option>
           </select>
@@ -92,7 +98,9 @@ const fields = ['max', 'd', 'decimals', 'fine_max', 'fine_d', 'factor']
       <p v-if="entry.general(fields)" class="wrong" role="alert">
         {{ [entry.general(fields)?.message, entry.general(fields)?.problem?.what_to_do].filter(Boolean).join('. ') }}
       </p>
-      <div><Button type="submit" :disabled="entry.blocked.value">Record the setup as found</Button></div>
+      <div>
+        <Button type="submit" :disabled="entry.blocked.value">{{ $t('found-setup-record-the-setup-as-found') }}</Button>
+      </div>
     </form>
   </details>
 </template>

@@ -74,24 +74,29 @@ async function sign(): Promise<void> {
       </ul>
       <RefusalNote :failure="entry.general(['seals', 'text', 'reason', 'password'])" />
       <p v-if="a.review.standing === 'sent_back' && a.review.sent_back" class="note note-caution">
-        <strong>Sent back by {{ a.review.sent_back.by }}:</strong> {{ a.review.sent_back.text }}
+        <strong>{{ $t('close-out-sent-back-by-by', { by: a.review.sent_back.by }) }}</strong>
+        {{ a.review.sent_back.text }}
       </p>
       <p v-if="a.review.standing === 'amending'" class="note">
-        New version, in the place of {{ a.review.replaces }}: {{ a.review.because }}
+        {{ $t('close-out-new-version-in-the-place', { replaces: a.review.replaces, because: a.review.because }) }}
       </p>
       <template v-if="!job.frozen.value">
         <form v-if="sealing" class="stack tight" @submit.prevent="sealUp">
           <div class="field">
-            <label for="seals">Seals, with their numbers; empty if it has none</label
-            ><InputText id="seals" v-model="seals" autofocus />
+            <label for="seals">{{ $t('close-out-seals-with-their-numbers-empty') }}</label><InputText
+              id="seals"
+              v-model="seals"
+              autofocus
+            />
           </div>
           <div class="row">
             <label v-if="a.close.has_switch" class="check"
-              ><input v-model="switchBack" type="checkbox" name="switch-back" /> Calibration switch back, cover
-              on</label
+              ><input v-model="switchBack" type="checkbox" name="switch-back" />
+              {{ $t('close-out-calibration-switch-back-cover-on') }}</label
             >
             <label class="check"
-              ><input v-model="locked" type="checkbox" name="locked" /> Set-up locked, unwanted units off</label
+              ><input v-model="locked" type="checkbox" name="locked" />
+              {{ $t('close-out-set-up-locked-unwanted-units') }}</label
             >
           </div>
           <div>
@@ -99,22 +104,21 @@ async function sign(): Promise<void> {
               type="submit"
               :class="a.next.stage === 'close' && !a.close.ready ? 'btn-next' : ''"
               :disabled="entry.blocked.value"
-              >Sealed up</Button
+              >{{ $t('close-out-sealed-up') }}</Button
             >
           </div>
         </form>
         <p v-else class="row">
-          Sealed up{{ a.close.seals ? `: ${a.close.seals}` : '' }}.
-          <button type="button" class="btn btn-bare" @click="sealing = true">Change</button>
+          {{ $t('close-out-sealed-upseals', { seals: a.close.seals ? `: ${a.close.seals}` : '' }) }}
+          <button type="button" class="btn btn-bare" @click="sealing = true">{{ $t('close-out-change') }}</button>
         </p>
         <CustomerSign v-if="a.close.ready && !a.sheet.practice && (paper?.rules.customer_signs || a.close.customer)" />
         <form v-if="a.close.ready" class="row end" @submit.prevent="sign">
           <p class="signer">
-            Signed by <strong>{{ session.person.value?.name }}</strong>
+            {{ $t('common-signed-by') }} <strong>{{ session.person.value?.name }}</strong>
           </p>
           <div v-if="!a.sheet.practice" class="field grow">
-            <label for="sign-password">Your password signs it</label
-            ><InputText
+            <label for="sign-password">{{ $t('close-out-your-password-signs-it') }}</label><InputText
               id="sign-password"
               v-model="password"
               type="password"
@@ -128,43 +132,49 @@ async function sign(): Promise<void> {
             type="submit"
             :class="a.next.act === 'sign' && !customerFirst ? 'btn-next' : 'tall'"
             :disabled="entry.blocked.value"
-            >Sign and lock</Button
+            >{{ $t('close-out-sign-and-lock') }}</Button
           >
         </form>
         <form class="row end" @submit.prevent="addRemark">
           <div class="field grow">
-            <label for="remark">Remark for the record</label><InputText id="remark" v-model="remark" />
+            <label for="remark">{{ $t('close-out-remark-for-the-record') }}</label><InputText
+              id="remark"
+              v-model="remark"
+            />
             <p v-if="entry.wrong('text')" class="wrong" role="alert">{{ entry.wrong('text') }}</p>
           </div>
-          <Button type="submit" :disabled="entry.blocked.value">Add</Button>
+          <Button type="submit" :disabled="entry.blocked.value">{{ $t('close-out-add') }}</Button>
         </form>
         <details v-if="!a.close.stopped && !a.close.ready">
-          <summary>The job cannot be finished</summary>
+          <summary>{{ $t('close-out-the-job-cannot-be-finished') }}</summary>
           <form class="row end" @submit.prevent="stopShort">
             <div class="field grow">
-              <label for="stop">Why it stops short of a proof</label><InputText id="stop" v-model="stop" />
+              <label for="stop">{{ $t('close-out-why-it-stops-short-of') }}</label><InputText
+                id="stop"
+                v-model="stop"
+              />
               <p v-if="entry.wrong('reason')" class="wrong" role="alert">{{ entry.wrong('reason') }}</p>
             </div>
-            <Button type="submit" :disabled="entry.blocked.value">Stop short</Button>
+            <Button type="submit" :disabled="entry.blocked.value">{{ $t('close-out-stop-short') }}</Button>
           </form>
         </details>
         <CorrectSheet />
       </template>
-      <RouterLink v-else class="btn btn-next start" :to="{ name: 'record', params: { job: job.id } }"
-        >To the record</RouterLink
-      >
+      <RouterLink v-else class="btn btn-next start" :to="{ name: 'record', params: { job: job.id } }">{{
+        $t('job-to-the-record')
+      }}</RouterLink>
     </template>
     <template #side>
       <ConditionsForm v-if="!job.frozen.value" />
       <JobFiles v-if="a && !a.sheet.practice" stage="close" />
       <CounterForm v-if="!job.frozen.value" left />
       <section v-if="a && !job.frozen.value">
-        <h2>{{ a.close.missing.length ? 'Missing' : 'Nothing is missing' }}</h2>
+        <h2>{{ a.close.missing.length ? $t('close-out-missing') : $t('close-out-nothing-is-missing') }}</h2>
         <ul>
           <li v-for="m in a.close.missing" :key="m.says" class="missing">
             <RouterLink :to="{ name: 'job', params: { job: job.id, stage: m.stage } }">{{ m.says }}</RouterLink><span
               class="small quiet"
-              >{{ m.blocks ? 'needed' : 'advised' }}</span
+              >{{ m.blocks ? $t('close-out-needed') : $t('close-out-advised') }}</span
             >
           </li>
         </ul>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { say } from '../../words'
 import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
 import { computed, ref, watch } from 'vue'
@@ -27,7 +28,7 @@ const wrong = computed(
 )
 const fields = [
   { model: temperature, id: 'temperature', label: '°C' },
-  { model: humidity, id: 'humidity', label: '% rh' },
+  { model: humidity, id: 'humidity', label: say('conditions-form-rh') },
   { model: pressure, id: 'pressure', label: 'hPa' },
 ]
 
@@ -48,7 +49,7 @@ async function submit(): Promise<void> {
 
 <template>
   <form class="around" @submit.prevent="submit">
-    <h2 class="head">Around the scale</h2>
+    <h2 class="head">{{ $t('conditions-form-around-the-scale') }}</h2>
     <p v-if="read.length" class="small">{{ read.join('; ') }}</p>
     <div class="row tight">
       <label v-for="f in fields" :key="f.id" class="small"
@@ -65,13 +66,13 @@ async function submit(): Promise<void> {
       <InputText
         v-model="note"
         class="input note"
-        aria-label="Anything else around it"
-        placeholder="wind, rain, vibration"
+        :aria-label="$t('conditions-form-anything-else-around-it')"
+        :placeholder="$t('conditions-form-wind-rain-vibration')"
       />
-      <Button type="submit" :disabled="entry.blocked.value">Note it</Button>
+      <Button type="submit" :disabled="entry.blocked.value">{{ $t('conditions-form-note-it') }}</Button>
     </div>
     <p v-if="instruments?.length" class="row tight small">
-      <span class="quiet">read with</span>
+      <span class="quiet">{{ $t('conditions-form-read-with') }}</span>
       <label v-for="i in instruments" :key="i.id" class="check"
         ><input v-model="chosen" type="checkbox" :value="i.id" :name="`with-${i.serial}`" />
         <span class="figure">{{ i.serial }}</span><span v-if="i.doubt" class="wrong">{{ i.doubt }}</span></label

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { say } from '../../words'
 import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
 import { computed, reactive, watch } from 'vue'
@@ -13,10 +14,10 @@ const a = computed(() => job.assessment.value)
 const to = reactive({ name: '', owner: '', place: '', serial: '' })
 const reason = useTyped(() => `${job.id}.slip`)
 const fields = [
-  ['name', 'Scale'],
-  ['serial', 'Serial'],
-  ['owner', 'Owner'],
-  ['place', 'Place'],
+  ['name', say('common-scale')],
+  ['serial', say('common-serial')],
+  ['owner', say('correct-sheet-owner')],
+  ['place', say('common-place')],
 ] as const
 watch(
   () => a.value?.sheet,
@@ -33,7 +34,7 @@ async function submit(): Promise<void> {
 
 <template>
   <details>
-    <summary>Name, serial, owner or place is wrong on the record</summary>
+    <summary>{{ $t('correct-sheet-name-serial-owner-or-place') }}</summary>
     <form class="slip" @submit.prevent="submit">
       <div v-for="[key, label] in fields" :key="key" class="field">
         <label :for="`slip-${key}`">{{ label }}</label><InputText
@@ -44,12 +45,14 @@ async function submit(): Promise<void> {
         <p v-if="entry.wrong(key)" class="wrong" role="alert">{{ entry.wrong(key) }}</p>
       </div>
       <div class="field wide">
-        <label for="slip-reason">Why</label><InputText id="slip-reason" v-model="reason" />
+        <label for="slip-reason">{{ $t('journal-foot-why') }}</label><InputText id="slip-reason" v-model="reason" />
         <p v-if="entry.wrong('reason')" class="wrong" role="alert">{{ entry.wrong('reason') }}</p>
       </div>
       <div class="row wide">
-        <Button type="submit" :disabled="entry.blocked.value">Put it right</Button
-        ><span class="small quiet">On this record. The sheet of the scale itself is changed on its own page.</span>
+        <Button type="submit" :disabled="entry.blocked.value">{{ $t('correct-sheet-put-it-right') }}</Button><span
+          class="small quiet"
+          >{{ $t('correct-sheet-on-this-record-the-sheet') }}</span
+        >
       </div>
     </form>
   </details>

@@ -49,17 +49,22 @@ async function sign(): Promise<void> {
 
 <template>
   <section class="customer" aria-labelledby="customer-signs">
-    <h2 id="customer-signs" class="head">The customer signs</h2>
+    <h2 id="customer-signs" class="head">{{ $t('customer-sign-the-customer-signs') }}</h2>
     <p v-if="signed && !again" class="row" role="status">
       <span
-        >Signed by <strong>{{ signed.name }}</strong>, {{ momentText(signed.at) }}</span
+        >{{ $t('common-signed-by') }} <strong>{{ signed.name }}</strong>, {{ momentText(signed.at) }}</span
       >
-      <button type="button" class="btn btn-bare" @click="again = true">Sign again</button>
+      <button type="button" class="btn btn-bare" @click="again = true">{{ $t('customer-sign-sign-again') }}</button>
     </p>
     <form v-else class="stack tight" @submit.prevent="sign">
-      <TextField id="customer-name" v-model="name" label="Name, in letters" :wrong="entry.wrong('name')" />
+      <TextField
+        id="customer-name"
+        v-model="name"
+        :label="$t('customer-sign-name-in-letters')"
+        :wrong="entry.wrong('name')"
+      />
       <div class="field">
-        <span id="draw-here" class="label">Sign here</span>
+        <span id="draw-here" class="label">{{ $t('customer-sign-sign-here') }}</span>
         <svg
           class="paper"
           viewBox="0 0 600 200"
@@ -77,10 +82,12 @@ async function sign(): Promise<void> {
         <p v-if="entry.wrong('path')" class="wrong" role="alert">{{ entry.wrong('path') }}</p>
       </div>
       <div class="row tight">
-        <Button type="submit" :class="{ 'btn-next': !signed }" :disabled="entry.blocked.value || !path"
-          >Save signature</Button
-        >
-        <button type="button" class="btn btn-bare" :disabled="!path" @click="path = ''">Clear</button>
+        <Button type="submit" :class="{ 'btn-next': !signed }" :disabled="entry.blocked.value || !path">{{
+          $t('customer-sign-save-signature')
+        }}</Button>
+        <button type="button" class="btn btn-bare" :disabled="!path" @click="path = ''">
+          {{ $t('customer-sign-clear') }}
+        </button>
       </div>
     </form>
   </section>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { say } from '../../words'
 import { computed } from 'vue'
 import type { Assessment } from '../../api/types'
 
@@ -9,7 +10,11 @@ const word = computed(() => {
   const c = props.check
   if (c.settled) return c.settled
   if (!c.finding) return ''
-  return { ok: 'in order', fault: c.stops ? 'FAULT' : 'fault', not_applicable: 'not applicable' }[c.finding]
+  return {
+    ok: say('check-row-in-order'),
+    fault: c.stops ? say('check-row-fault-stops') : say('check-row-fault'),
+    not_applicable: say('check-row-not-applicable'),
+  }[c.finding]
 })
 </script>
 

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { say } from '../../words'
 import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
 import { computed, nextTick, onBeforeUnmount, onMounted, ref, watch } from 'vue'
@@ -46,7 +47,7 @@ async function found(finding: Found): Promise<void> {
   contradicts.value = ''
   // What was just seen from close by is not in order without a word.
   if (finding === 'ok' && oddlySeen.value && !note.value.trim()) {
-    contradicts.value = 'You have just seen something there. If it is in order all the same, say why.'
+    contradicts.value = say('inspection-you-have-just-seen-something')
     await nextTick()
     document.getElementById('check-note')?.focus()
     return
@@ -70,7 +71,8 @@ function observed(at: string): string {
   if (!live) return ''
   if (at === 'push') return live.pushes.at(-1)?.says ?? ''
   if (at === 'corners') return live.rises ?? ''
-  if (at === 'zero' && live.zero_held_s >= 10) return `zero held for ${Math.floor(live.zero_held_s)} s`
+  if (at === 'zero' && live.zero_held_s >= 10)
+    return say('inspection-zero-held-for-floor-s', { floor: Math.floor(live.zero_held_s) })
   return ''
 }
 async function settle(how: 'repaired' | 'overruled'): Promise<void> {
@@ -128,21 +130,26 @@ watch(chosen, () => (entry.failure.value = null))
   <WorkFrame stage="look_over" plain>
     <section v-if="item" class="stack">
       <div>
-        <p class="quiet small">{{ left ? `${left} of ${items.length} to go` : `all ${items.length} looked at` }}</p>
+        <p class="quiet small">
+          {{
+            left
+              ? $t('inspection-left-of-count-to-go', { left, count: items.length })
+              : $t('inspection-all-count-looked-at', { count: items.length })
+          }}
+        </p>
         <h2 class="label" data-testid="check-label" aria-live="polite">{{ item.label }}</h2>
         <p class="look">{{ item.look }}</p>
         <p v-if="item.cells" class="small">{{ item.cells }}</p>
         <p class="quiet why">{{ item.why }}</p>
       </div>
-      <section v-if="item.item === 'cable'" class="wires" aria-label="Wiring card">
-        <h3>Wiring card</h3>
+      <section v-if="item.item === 'cable'" class="wires" :aria-label="$t('inspection-wiring-card')">
+        <h3>{{ $t('inspection-wiring-card') }}</h3>
         <p v-if="job.assessment.value?.wiring" class="small">{{ job.assessment.value.wiring }}</p>
         <ul v-if="job.assessment.value?.sheet.wiring?.length" class="figure small">
           <li v-for="w in job.assessment.value.sheet.wiring" :key="w">{{ w }}</li>
         </ul>
         <p v-else class="small quiet">
-          No wire is noted yet: write them down on the scale's sheet as you find them. Colours differ from cell to cell;
-          none is assumed here.
+          {{ $t('inspection-no-wire-is-noted-yet') }}
         </p>
       </section>
       <template v-if="live && ['zero', 'push', 'corners'].includes(item.item) && !job.frozen.value">
@@ -152,30 +159,42 @@ watch(chosen, () => (entry.failure.value = null))
         </ol>
         <p v-if="item.item === 'corners' && live.rises" class="small" data-testid="rises">{{ live.rises }}</p>
         <p v-if="item.item === 'zero'" class="small" data-testid="zero-held">
-          Zero held for <span class="figure">{{ Math.floor(live.zero_held_s) }} s</span>; ten are asked for.
+          {{ $t('inspection-zero-held-for') }} <span class="figure">{{ Math.floor(live.zero_held_s) }} s</span
+          >{{ $t('inspection-ten-are-asked-for') }}
         </p>
-        <p v-else-if="!live.pushes.length" class="quiet small">Push it and let go: what it does is seen here.</p>
+        <p v-else-if="!live.pushes.length" class="quiet small">{{ $t('inspection-push-it-and-let-go') }}</p>
       </template>
       <p v-if="practice && sheetIsPractice && !job.frozen.value" class="row tight">
-        <Button type="button" @click="hands('look at')">Look closely</Button
-        ><span v-if="closely" class="closely" role="status" data-testid="closely">{{ closely }}</span>
+        <Button type="button" @click="hands('look at')">{{ $t('inspection-look-closely') }}</Button><span
+          v-if="closely"
+          class="closely"
+          role="status"
+          data-testid="closely"
+          >{{ closely }}</span
+        >
       </p>
       <RefusalNote :failure="entry.general(['reason'])" />
       <template v-if="item.stops">
         <p class="note note-wrong">
-          <strong>Fault{{ item.note ? `: ${item.note}` : '' }}.</strong> Adjusting cannot cure it; it stops the way to
-          zero and span until it is repaired or overruled.
+          <strong>{{ $t('inspection-faultnote', { note: item.note ? `: ${item.note}` : '' }) }}</strong>
+          {{ $t('inspection-adjusting-cannot-cure-it-it') }}
         </p>
         <form class="stack" @submit.prevent="settle('repaired')">
           <div class="field">
-            <label for="settle-reason">What was done, or why it is overruled</label>
+            <label for="settle-reason">{{ $t('inspection-what-was-done-or-why') }}</label>
             <InputText id="settle-reason" v-model="reason" :aria-invalid="Boolean(entry.wrong('reason'))" autofocus />
             <p v-if="entry.wrong('reason')" class="wrong" role="alert">{{ entry.wrong('reason') }}</p>
           </div>
           <div class="row">
-            <Button v-if="practice && sheetIsPractice" type="button" @click="hands('mend')">Mend it</Button>
-            <Button type="submit" class="btn-next" :disabled="entry.blocked.value">Repaired</Button>
-            <Button type="button" :disabled="entry.blocked.value" @click="settle('overruled')">Overrule</Button>
+            <Button v-if="practice && sheetIsPractice" type="button" @click="hands('mend')">{{
+              $t('inspection-mend-it')
+            }}</Button>
+            <Button type="submit" class="btn-next" :disabled="entry.blocked.value">{{
+              $t('inspection-repaired')
+            }}</Button>
+            <Button type="button" :disabled="entry.blocked.value" @click="settle('overruled')">{{
+              $t('inspection-overrule')
+            }}</Button>
           </div>
         </form>
       </template>
@@ -186,22 +205,22 @@ watch(chosen, () => (entry.failure.value = null))
             :class="faulty ? 'tall' : 'btn-next'"
             :disabled="entry.blocked.value"
             @click="faulty && found('ok')"
-            ><span class="figure">1</span> {{ item.words?.ok ?? 'In order' }}</Button
+            ><span class="figure">1</span> {{ item.words?.ok ?? $t('inspection-in-order') }}</Button
           >
           <Button
             type="button"
             :class="faulty ? 'btn-next' : 'tall'"
             :disabled="entry.blocked.value"
             @click="found('fault')"
-            ><span class="figure">2</span> {{ item.words?.fault ?? 'Fault' }}</Button
+            ><span class="figure">2</span> {{ item.words?.fault ?? $t('inspection-fault') }}</Button
           >
           <Button type="button" class="tall" :disabled="entry.blocked.value" @click="found('not_applicable')"
-            ><span class="figure">3</span> Not applicable</Button
+            ><span class="figure">3</span> {{ $t('inspection-not-applicable') }}</Button
           >
         </div>
         <div class="field">
           <label for="check-note">{{
-            faulty ? 'What did you see?' : (item.words?.note ?? 'Note; a fault needs a word about what was seen')
+            faulty ? $t('inspection-what-did-you-see') : (item.words?.note ?? $t('inspection-note-a-fault-needs-a'))
           }}</label>
           <InputText id="check-note" v-model="note" :aria-invalid="Boolean(entry.wrong('note'))" />
           <p v-if="contradicts || entry.wrong('note')" class="wrong" role="alert">
@@ -209,13 +228,13 @@ watch(chosen, () => (entry.failure.value = null))
           </p>
         </div>
         <div v-if="item.item === 'corners'" class="field">
-          <label for="check-cells">Counts of each cell, where the indicator gives them</label>
+          <label for="check-cells">{{ $t('inspection-counts-of-each-cell-where') }}</label>
           <InputText
             id="check-cells"
             v-model="cells"
             class="input figure"
             inputmode="numeric"
-            placeholder="empty platform, one after the other"
+            :placeholder="$t('inspection-empty-platform-one-after-the')"
             :aria-invalid="Boolean(entry.wrong('cells'))"
           />
           <p v-if="entry.wrong('cells')" class="wrong" role="alert">{{ entry.wrong('cells') }}</p>
@@ -223,7 +242,7 @@ watch(chosen, () => (entry.failure.value = null))
       </form>
     </section>
     <template #side>
-      <h2>Checklist</h2>
+      <h2>{{ $t('inspection-checklist') }}</h2>
       <ul class="list">
         <CheckRow
           v-for="row in items"

@@ -10,9 +10,9 @@ defineProps<{ near: boolean; load: string; unit: string }>()
       >{{
         armed
           ? near
-            ? 'takes it when steady'
-            : `waits for ${load ? `${load} ${unit}` : 'a load'}`
-          : 'Take every load of the run when it is steady'
+            ? $t('armed-run-takes-it-when-steady')
+            : $t('armed-run-waits-for-load', { load: load ? `${load} ${unit}` : $t('armed-run-a-load') })
+          : $t('armed-run-take-every-load-of-the')
       }}
       <span class="quiet">(<span class="figure">+</span>)</span></span
     ></label

@@ -43,27 +43,39 @@ async function submit(): Promise<void> {
 
 <template>
   <details class="small">
-    <summary>The display shows no figure</summary>
+    <summary>{{ $t('no-figure-form-the-display-shows-no-figure') }}</summary>
     <form class="row tight" @submit.prevent="submit">
-      <select v-model="what" class="input short" aria-label="What the display does" data-testid="no-figure">
-        <option value="blank">it is blank</option>
-        <option value="over">dashes, over</option>
-        <option value="under">dashes, under</option>
-        <option value="text">a text or an error</option>
-        <option value="flickers">it goes to and fro</option>
+      <select
+        v-model="what"
+        class="input short"
+        :aria-label="$t('no-figure-form-what-the-display-does')"
+        data-testid="no-figure"
+      >
+        <option value="blank">{{ $t('no-figure-form-it-is-blank') }}</option>
+        <option value="over">{{ $t('no-figure-form-dashes-over') }}</option>
+        <option value="under">{{ $t('no-figure-form-dashes-under') }}</option>
+        <option value="text">{{ $t('no-figure-form-a-text-or-an-error') }}</option>
+        <option value="flickers">{{ $t('no-figure-form-it-goes-to-and-fro') }}</option>
       </select>
       <InputText
         v-if="what === 'text'"
         v-model="text"
         class="input"
-        aria-label="What it shows"
-        placeholder="as it stands there"
+        :aria-label="$t('no-figure-form-what-it-shows')"
+        :placeholder="$t('no-figure-form-as-it-stands-there')"
       />
       <template v-if="what === 'flickers'">
-        <label>between <InputText v-model="from" class="input figure narrow" inputmode="decimal" /></label>
-        <label>and <InputText v-model="to" class="input figure narrow" inputmode="decimal" /> {{ unit }}</label>
+        <label
+          >{{ $t('no-figure-form-between') }} <InputText v-model="from" class="input figure narrow" inputmode="decimal"
+        /></label>
+        <label
+          >{{ $t('no-figure-form-and') }} <InputText v-model="to" class="input figure narrow" inputmode="decimal" />
+          {{ unit }}</label
+        >
       </template>
-      <Button type="submit" :disabled="entry.blocked.value">Enter for {{ load || '0' }} {{ unit }}</Button>
+      <Button type="submit" :disabled="entry.blocked.value">{{
+        $t('no-figure-form-enter-for-load-unit', { load: load || '0', unit })
+      }}</Button>
     </form>
     <p v-if="entry.failure.value" class="wrong" role="alert">
       {{ [entry.failure.value.message, entry.failure.value.problem?.what_to_do].filter(Boolean).join('. ') }}

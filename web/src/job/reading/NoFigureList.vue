@@ -8,7 +8,11 @@ defineProps<{ lines: PhaseView['no_figures'] }>()
 <template>
   <ul v-if="lines.length" class="small" data-testid="no-figures">
     <li v-for="l in lines" :key="l.entry" class="note note-caution" :class="{ void: !l.counts }">
-      <span class="figure">{{ l.load_text }}</span>{{ l.way === 'down' ? ', decreasing' : '' }}: no figure, {{ l.says
+      <span class="figure">{{ l.load_text }}</span>{{
+        $t('no-figure-list-decreasing-no-figure-says', {
+          decreasing: l.way === 'down' ? $t('no-figure-list-decreasing') : '',
+          says: l.says,
+        })
       }}<template v-if="l.counts"
         >. <strong v-if="l.means">{{ l.means }}</strong> {{ l.then }}</template
       >

@@ -42,7 +42,7 @@ function done(what: () => void): void {
             type="button"
             class="piece"
             :title="`${p.form}, ${p.place}`"
-            :aria-label="`Change ${p.serial}`"
+            :aria-label="$t('piece-list-change-serial', { serial: p.serial })"
             :aria-expanded="asked === p.id"
             @click="asked = asked === p.id ? null : p.id"
           >
@@ -56,10 +56,10 @@ function done(what: () => void): void {
       v-if="chosen && label === 'put on'"
       class="choose"
       role="group"
-      :aria-label="`What to do with ${chosen.serial}`"
+      :aria-label="$t('piece-list-what-to-do-with-serial', { serial: chosen.serial })"
     >
       <button type="button" class="btn" @click="done(() => emit('bar', chosen!.id))">
-        Leave {{ chosen.serial }} aside
+        {{ $t('piece-list-leave-serial-aside', { serial: chosen.serial }) }}
       </button>
       <button
         v-for="o in others.slice(0, 6)"
@@ -68,11 +68,11 @@ function done(what: () => void): void {
         class="btn"
         @click="done(() => emit('swap', chosen!.id, o.id))"
       >
-        Take {{ o.serial }} instead
+        {{ $t('piece-list-take-serial-instead', { serial: o.serial }) }}
       </button>
-      <span v-if="!others.length" class="small quiet"
-        >no other of {{ chosen.nominal.value }} {{ chosen.nominal.unit }} is free</span
-      >
+      <span v-if="!others.length" class="small quiet">{{
+        $t('piece-list-no-other-of-nominal-unit', { nominal: chosen.nominal.value, unit: chosen.nominal.unit })
+      }}</span>
     </div>
   </div>
 </template>

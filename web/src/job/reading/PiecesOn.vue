@@ -44,16 +44,16 @@ const moves = computed(() => !changing.value && (props.put.length > 0 || props.t
 
 <template>
   <div class="pieces stack tight" data-testid="named-pieces">
-    <PieceList v-if="moves && take.length" label="take off" :pieces="take" fixed />
-    <PieceList v-if="moves && put.length" label="put on" :pieces="put" fixed />
+    <PieceList v-if="moves && take.length" :label="$t('common-take-off')" :pieces="take" fixed />
+    <PieceList v-if="moves && put.length" :label="$t('pieces-on-put-on')" :pieces="put" fixed />
     <div class="row tight small">
       <PieceList
         v-if="pieces.length && !(moves && put.length === pieces.length)"
-        label="on it"
+        :label="$t('pieces-on-on-it')"
         :pieces="pieces"
         fixed
       />
-      <span v-else-if="!pieces.length" class="quiet">no pieces named</span>
+      <span v-else-if="!pieces.length" class="quiet">{{ $t('pieces-on-no-pieces-named') }}</span>
       <button
         type="button"
         class="btn btn-bare push"
@@ -61,20 +61,28 @@ const moves = computed(() => !changing.value && (props.put.length > 0 || props.t
         data-testid="change-pieces"
         @click="changing = !changing"
       >
-        {{ changing ? 'Done' : 'Change pieces' }}
+        {{ changing ? $t('pieces-on-done') : $t('pieces-on-change-pieces') }}
       </button>
     </div>
     <div v-if="changing" class="row tight small">
       <button v-for="p in pieces" :key="p.id" type="button" class="btn" @click="takeOff(p.id)">
-        Take off {{ p.serial }}, {{ p.nominal.value }} {{ p.nominal.unit }}
+        {{
+          $t('pieces-on-take-off-serial-nominal-unit', {
+            serial: p.serial,
+            nominal: p.nominal.value,
+            unit: p.nominal.unit,
+          })
+        }}
       </button>
-      <select v-model="picked" class="input short" aria-label="Piece to put on" @change="putOn">
-        <option value="">Put on …</option>
+      <select v-model="picked" class="input short" :aria-label="$t('pieces-on-piece-to-put-on')" @change="putOn">
+        <option value="">{{ $t('pieces-on-put-on-2') }}</option>
         <option v-for="p in free" :key="p.id" :value="p.id">
           {{ p.nominal.value }} {{ p.nominal.unit }}, {{ p.serial }}
         </option>
       </select>
-      <Button v-if="pieces.length" type="button" @click="((pieces = []), emit('changed'))">Name none</Button>
+      <Button v-if="pieces.length" type="button" @click="((pieces = []), emit('changed'))">{{
+        $t('pieces-on-name-none')
+      }}</Button>
     </div>
   </div>
 </template>

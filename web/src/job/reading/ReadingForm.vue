@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { say } from '../../words'
 import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
 import { computed, nextTick, onMounted, ref, watch } from 'vue'
@@ -33,8 +34,15 @@ const unit = computed(() => props.phase.setup.d.unit)
 const steps = computed(() => {
   const { d, fine } = props.phase.setup
   return fine
-    ? `in steps of ${fine.d.value} ${unit.value} up to ${fine.max.value} ${unit.value}, of ${d.value} ${unit.value} above`
-    : `in steps of ${d.value} ${unit.value}`
+    ? say('reading-form-in-steps-of-d-unit-2', {
+        d: fine.d.value,
+        unit: unit.value,
+        max: fine.max.value,
+        unit2: unit.value,
+        d2: d.value,
+        unit3: unit.value,
+      })
+    : say('reading-form-in-steps-of-d-unit', { d: d.value, unit: unit.value })
 })
 const suggested = () => item.value?.load.value ?? ''
 const load = useTyped(() => `${job.id}.${props.stage}.load`, suggested)
@@ -197,7 +205,7 @@ function turn(event: KeyboardEvent): void {
     <RefusalNote :failure="entry.general(['load', 'shown', 'overruled', 'added', 'substituted'])" />
     <div class="fields">
       <div class="field">
-        <label for="reading-load">Load, {{ unit }}</label>
+        <label for="reading-load">{{ $t('common-load-unit', { unit }) }}</label>
         <InputText
           id="reading-load"
           v-model="load"
@@ -213,15 +221,15 @@ function turn(event: KeyboardEvent): void {
           {{
             wrong('load') ||
             (loads.planning.value
-              ? 'working out the next load …'
+              ? $t('reading-form-working-out-the-next-load')
               : byHand?.length
-                ? 'empty: what the pieces come to'
-                : item?.why || 'another load')
+                ? $t('reading-form-empty-what-the-pieces-come')
+                : item?.why || $t('reading-form-another-load'))
           }}
         </p>
       </div>
       <div class="field">
-        <label for="reading-shown">Shown, {{ unit }}</label>
+        <label for="reading-shown">{{ $t('common-shown-unit', { unit }) }}</label>
         <InputText
           id="reading-shown"
           v-model="shown"
@@ -229,38 +237,43 @@ function turn(event: KeyboardEvent): void {
           inputmode="decimal"
           autocomplete="off"
           autofocus
-          :placeholder="live ? 'live' : ''"
+          :placeholder="live ? $t('reading-form-live') : ''"
           :aria-invalid="Boolean(wrong('shown'))"
           aria-describedby="shown-hint"
         />
         <p id="shown-hint" :class="wrong('shown') ? 'wrong' : 'hint'">
-          {{ wrong('shown') || (live ? 'empty: taken from the indicator' : steps) }}
+          {{ wrong('shown') || (live ? $t('reading-form-empty-taken-from-the-indicator') : steps) }}
         </p>
       </div>
       <div class="doing">
         <div class="field">
           <span id="way-label" class="label"
-            >Direction <span class="quiet plain">(<span class="figure">*</span> turns it)</span
+            >{{ $t('reading-form-direction') }}
+            <span class="quiet plain">(<span class="figure">*</span> {{ $t('reading-form-turns-it') }}</span
             ><template v-if="pads > 1">
               ·
               <label
-                >pad
-                <select v-model="pad" class="pad" aria-label="Pad">
+                >{{ $t('reading-form-pad') }}
+                <select v-model="pad" class="pad" :aria-label="$t('found-setup-pad')">
                   <option v-for="n in pads" :key="n" :value="n">{{ n }}</option>
-                  <option :value="0">all together</option>
+                  <option :value="0">{{ $t('reading-form-all-together') }}</option>
                 </select></label
               ></template
             ></span
           >
           <div class="way" role="group" aria-labelledby="way-label">
-            <Button type="button" :aria-pressed="way === 'up'" @click="way = 'up'">Increasing</Button>
-            <Button type="button" :aria-pressed="way === 'down'" @click="way = 'down'">Decreasing</Button>
+            <Button type="button" :aria-pressed="way === 'up'" @click="way = 'up'">{{
+              $t('reading-form-increasing')
+            }}</Button>
+            <Button type="button" :aria-pressed="way === 'down'" @click="way = 'down'">{{
+              $t('reading-form-decreasing')
+            }}</Button>
             <Button
               type="submit"
               class="go"
               :class="isNext ? 'btn-next' : 'tall'"
               :disabled="entry.blocked.value || idle"
-              >{{ takesLive ? 'Take the reading' : 'Enter' }}</Button
+              >{{ takesLive ? $t('reading-form-take-the-reading') : $t('common-enter') }}</Button
             >
           </div>
         </div>
@@ -276,7 +289,7 @@ function turn(event: KeyboardEvent): void {
     </div>
     <div class="row smalls">
       <label v-if="stage === 'prove'" class="named push-right"
-        ><span>Substitutions</span
+        ><span>{{ $t('reading-form-substitutions') }}</span
         ><InputText
           id="reading-rounds"
           v-model="rounds"
@@ -287,12 +300,12 @@ function turn(event: KeyboardEvent): void {
           :aria-invalid="Boolean(wrong('substituted'))"
         /><span v-if="wrong('substituted')" class="wrong">{{ wrong('substituted') }}</span></label
       ><label class="named"
-        ><input v-model="small" type="checkbox" data-testid="changeover" /><span
-          >Small weights, for the point of change</span
-        ></label
+        ><input v-model="small" type="checkbox" data-testid="changeover" /><span>{{
+          $t('reading-form-small-weights-for-the-point')
+        }}</span></label
       >
       <template v-if="small"
-        ><label for="reading-added">Added until it changed, {{ unit }}</label
+        ><label for="reading-added">{{ $t('reading-form-added-until-it-changed-unit', { unit }) }}</label
         ><InputText
           id="reading-added"
           v-model="added"
@@ -301,7 +314,7 @@ function turn(event: KeyboardEvent): void {
           autocomplete="off"
           :aria-invalid="Boolean(wrong('added'))"
         /><span :class="wrong('added') ? 'wrong' : 'small quiet'">{{
-          wrong('added') || `add ${tenth} at a time until it stays at the next division`
+          wrong('added') || $t('reading-form-add-tenth-at-a-time', { tenth })
         }}</span></template
       >
     </div>
@@ -313,10 +326,14 @@ function turn(event: KeyboardEvent): void {
       :unit="unit"
       @changed="summed"
     />
-    <PieceList v-else-if="moves?.take.length" label="take off" :pieces="moves.take" fixed />
+    <PieceList v-else-if="moves?.take.length" :label="$t('common-take-off')" :pieces="moves.take" fixed />
     <div v-if="unfit" class="field">
-      <label for="overruled">These weights are not fit for a proof; taken all the same, because</label
-      ><InputText id="overruled" v-model="overruled" class="input" :aria-invalid="Boolean(wrong('overruled'))" />
+      <label for="overruled">{{ $t('reading-form-these-weights-are-not-fit') }}</label><InputText
+        id="overruled"
+        v-model="overruled"
+        class="input"
+        :aria-invalid="Boolean(wrong('overruled'))"
+      />
       <p v-if="wrong('overruled')" class="wrong" role="alert">{{ wrong('overruled') }}</p>
     </div>
     <ArmedRun v-if="live" v-model="armed" :near="isNear" :load="load" :unit="unit" />

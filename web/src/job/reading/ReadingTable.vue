@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { say } from '../../words'
 import { computed, nextTick, ref, watch } from 'vue'
 import type { ReadingView } from '../../api/types'
 import VerdictMark from '../../ui/VerdictMark.vue'
@@ -6,9 +7,12 @@ import VerdictMark from '../../ui/VerdictMark.vue'
 const props = defineProps<{ readings: ReadingView[]; selected?: string | null; plain?: boolean }>()
 const several = computed(() => props.readings.some((r) => r.pad !== 1))
 const guardWord = (r: ReadingView) =>
-  ({ pass: undefined, fail: undefined, pass_inside_guard: 'within, in guard', fail_inside_guard: 'OUTSIDE, in guard' })[
-    r.verdict ?? 'pass'
-  ]
+  ({
+    pass: undefined,
+    fail: undefined,
+    pass_inside_guard: say('reading-table-within-in-guard'),
+    fail_inside_guard: say('reading-table-outside-in-guard'),
+  })[r.verdict ?? 'pass']
 const box = ref<HTMLElement | null>(null)
 // The newest reading is the one that is looked for.
 watch(
@@ -26,36 +30,45 @@ defineEmits<{ select: [entry: string] }>()
     <table>
       <thead>
         <tr>
-          <th scope="col">Load</th>
-          <th scope="col">Direction</th>
-          <th scope="col" class="right">Shown</th>
-          <th scope="col" class="right">Error</th>
-          <th scope="col" class="right">in d</th>
-          <th scope="col" class="right">Tolerance</th>
-          <th scope="col">Verdict</th>
-          <th v-if="!plain"><span class="sr-only">Working</span></th>
+          <th scope="col">{{ $t('common-load') }}</th>
+          <th scope="col">{{ $t('reading-form-direction') }}</th>
+          <th scope="col" class="right">{{ $t('reading-table-indication') }}</th>
+          <th scope="col" class="right">{{ $t('common-error') }}</th>
+          <th scope="col" class="right">{{ $t('reading-table-in-d') }}</th>
+          <th scope="col" class="right">{{ $t('common-tolerance') }}</th>
+          <th scope="col">{{ $t('common-verdict') }}</th>
+          <th v-if="!plain">
+            <span class="sr-only">{{ $t('reading-table-working') }}</span>
+          </th>
         </tr>
       </thead>
       <tbody>
         <tr v-for="r in readings" :key="r.entry" :class="{ void: !r.counts, chosen: r.entry === selected }">
           <td class="figure">
-            {{ several ? `${r.pad || 'all'}: ` : '' }}{{ r.load_text
+            {{ several ? `${r.pad || $t('reading-table-all')}: ` : '' }}{{ r.load_text
             }}<span v-if="r.purpose !== 'load'" class="small quiet what">
-              {{ r.purpose === 'corner' ? (r.spot ? `place ${r.spot}` : 'middle') : 'again' }}</span
-            ><span v-if="r.after_repair" class="small quiet what">after the repair</span>
+              {{
+                r.purpose === 'corner'
+                  ? r.spot
+                    ? $t('reading-table-place-spot', { spot: r.spot })
+                    : $t('reading-table-middle')
+                  : $t('reading-table-again')
+              }}</span
+            ><span v-if="r.after_repair" class="small quiet what">{{ $t('reading-table-after-the-repair') }}</span>
           </td>
-          <td>{{ r.way === 'up' ? 'increasing' : 'decreasing' }}</td>
+          <td>{{ r.way === 'up' ? $t('reading-table-increasing') : $t('reading-table-decreasing') }}</td>
           <td class="figure right">{{ r.shown_text }}</td>
           <td class="figure right">{{ r.corrected_text ?? r.error_text }}</td>
           <td class="figure right quiet">{{ r.error_d }}</td>
           <td class="figure right quiet">{{ r.mpe_text }}</td>
           <td>
-            <span v-if="r.not_judged" class="quiet" :title="r.not_judged">not judged</span
-            ><VerdictMark v-else-if="r.counts" :verdict="r.within ? 'within' : 'outside'" :word="guardWord(r)" /><span
-              v-else
-              class="quiet"
-              >does not count</span
-            >
+            <span v-if="r.not_judged" class="quiet" :title="r.not_judged">{{
+              $t('reading-table-not-judged')
+            }}</span><VerdictMark
+              v-else-if="r.counts"
+              :verdict="r.within ? 'within' : 'outside'"
+              :word="guardWord(r)"
+            /><span v-else class="quiet">{{ $t('reading-table-does-not-count') }}</span>
           </td>
           <td v-if="!plain" class="right">
             <button
@@ -64,7 +77,7 @@ defineEmits<{ select: [entry: string] }>()
               :aria-expanded="r.entry === selected"
               @click="$emit('select', r.entry)"
             >
-              working
+              {{ $t('reading-table-working-2') }}
             </button>
           </td>
         </tr>

@@ -142,8 +142,8 @@ async function cleared(): Promise<void> {
     <div class="stack tight grow">
       <p class="quiet small">
         <label v-if="tests.length > 1"
-          >pad
-          <select v-model="pad" class="input pick" aria-label="Pad of the test">
+          >{{ $t('reading-form-pad') }}
+          <select v-model="pad" class="input pick" :aria-label="$t('test-form-pad-of-the-test')">
             <option v-for="t in tests" :key="t.pad" :value="t.pad">{{ t.pad }}</option>
           </select></label
         >
@@ -151,23 +151,21 @@ async function cleared(): Promise<void> {
       </p>
       <RefusalNote :failure="entry.general(['load', 'shown', 'before', 'after', 'spot'])" />
       <p v-if="kind === 'corners'" class="place" aria-live="polite">
-        <template v-if="picked === null && test.done >= test.wanted"
-          >Every place is read; tap one to read it again.</template
-        ><template v-else
-          >Now: <strong data-testid="spot">{{ place }}</strong></template
+        <template v-if="picked === null && test.done >= test.wanted">{{
+          $t('test-form-every-place-is-read-tap')
+        }}</template><template v-else
+          >{{ $t('test-form-now') }} <strong data-testid="spot">{{ place }}</strong></template
         >
       </p>
       <p v-else-if="kind === 'repeats'" class="place" aria-live="polite">
-        <template v-if="test.done >= test.wanted">As many as are asked for; more make U smaller.</template
-        ><template v-else
-          >Weighing <strong class="figure">{{ test.done + 1 }}</strong> of
+        <template v-if="test.done >= test.wanted">{{ $t('test-form-as-many-as-are-asked') }}</template><template v-else
+          >{{ $t('test-form-weighing') }} <strong class="figure">{{ test.done + 1 }}</strong> {{ $t('test-form-of') }}
           <span class="figure">{{ test.wanted }}</span></template
         >
       </p>
       <div class="fields">
         <div class="field">
-          <label for="test-load">Load, {{ unit }}</label
-          ><InputText
+          <label for="test-load">{{ $t('common-load-unit', { unit }) }}</label><InputText
             id="test-load"
             v-model="load"
             class="input input-figure"
@@ -179,8 +177,7 @@ async function cleared(): Promise<void> {
         </div>
         <template v-if="kind === 'discrimination'">
           <div class="field">
-            <label for="test-before">Shown before, {{ unit }}</label
-            ><InputText
+            <label for="test-before">{{ $t('test-form-shown-before-unit', { unit }) }}</label><InputText
               id="test-before"
               v-model="before"
               class="input input-figure"
@@ -191,8 +188,7 @@ async function cleared(): Promise<void> {
             <p :class="entry.wrong('before') ? 'wrong' : 'hint'">{{ entry.wrong('before') }}</p>
           </div>
           <div class="field">
-            <label for="test-after">Shown after, {{ unit }}</label
-            ><InputText
+            <label for="test-after">{{ $t('test-form-shown-after-unit', { unit }) }}</label><InputText
               id="test-after"
               v-model="after"
               class="input input-figure"
@@ -204,22 +200,21 @@ async function cleared(): Promise<void> {
           </div>
         </template>
         <div v-else class="field">
-          <label for="test-shown">Shown, {{ unit }}</label
-          ><InputText
+          <label for="test-shown">{{ $t('common-shown-unit', { unit }) }}</label><InputText
             id="test-shown"
             v-model="shown"
             class="input input-figure"
             inputmode="decimal"
             autocomplete="off"
-            :placeholder="live ? 'live' : ''"
+            :placeholder="live ? $t('reading-form-live') : ''"
             :aria-invalid="Boolean(entry.wrong('shown'))"
           />
           <p :class="entry.wrong('shown') ? 'wrong' : 'hint'">
-            {{ entry.wrong('shown') || (live ? 'empty: taken from the indicator' : '') }}
+            {{ entry.wrong('shown') || (live ? $t('reading-form-empty-taken-from-the-indicator') : '') }}
           </p>
         </div>
         <Button type="submit" :class="listed ? 'btn-next' : 'tall'" :disabled="entry.blocked.value">{{
-          takesLive && kind !== 'discrimination' ? 'Take it' : 'Enter'
+          takesLive && kind !== 'discrimination' ? $t('test-form-take-it') : $t('common-enter')
         }}</Button>
       </div>
       <ArmedRun
@@ -229,8 +224,8 @@ async function cleared(): Promise<void> {
         :load="kind === 'corners' ? `${load} ${unit}, ${place}` : load"
         :unit="kind === 'corners' ? '' : unit"
       />
-      <PieceList v-if="made.length" label="made of" :pieces="made" fixed />
-      <ol v-if="test.series.length" class="strip" aria-label="The series">
+      <PieceList v-if="made.length" :label="$t('test-form-made-of')" :pieces="made" fixed />
+      <ol v-if="test.series.length" class="strip" :aria-label="$t('test-form-the-series')">
         <li v-for="r in test.series" :key="r.entry" class="figure">
           {{ r.shown_text
           }}<span class="bar" :style="{ left: `calc(50% + ${Math.max(-3, Math.min(3, r.off_d)) * 14}%)` }"></span>
@@ -247,7 +242,7 @@ async function cleared(): Promise<void> {
           :aria-expanded="open"
           @click="open = !open"
         >
-          working
+          {{ $t('reading-table-working-2') }}
         </button>
       </p>
       <WorkingList v-if="open && test.working.length" :workings="test.working" />

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { SetupJudgement } from '../../api/types'
-import { gradeWord } from '../../ui/format'
+import { gradeWord, rounded } from '../../ui/format'
 
 defineProps<{ alternatives: SetupJudgement['alternatives']; chosen: string; frozen: boolean }>()
 defineEmits<{ take: [d: string] }>()
@@ -8,22 +8,24 @@ defineEmits<{ take: [d: string] }>()
 
 <template>
   <section>
-    <h2>Divisions for this Max</h2>
+    <h2>{{ $t('alternative-table-divisions-for-this-max') }}</h2>
     <table>
       <thead>
         <tr>
-          <th scope="col" class="right">Division</th>
+          <th scope="col" class="right">{{ $t('calculators-division') }}</th>
           <th scope="col" class="right">n</th>
-          <th v-if="alternatives[0]?.uV !== null" scope="col" class="right">Signal</th>
-          <th scope="col">Judged</th>
-          <th><span class="sr-only">Take it</span></th>
+          <th v-if="alternatives[0]?.uV !== null" scope="col" class="right">{{ $t('calculators-signal') }}</th>
+          <th scope="col">{{ $t('alternative-table-judged') }}</th>
+          <th>
+            <span class="sr-only">{{ $t('alternative-table-take') }}</span>
+          </th>
         </tr>
       </thead>
       <tbody>
         <tr v-for="alt in alternatives" :key="alt.d.value" :class="{ chosen: alt.d.value === chosen }">
           <td class="figure right">{{ alt.d.value }} {{ alt.d.unit }}</td>
           <td class="figure right">{{ alt.n }}</td>
-          <td v-if="alt.uV !== null" class="figure right">{{ alt.uV.toFixed(2) }} µV</td>
+          <td v-if="alt.uV !== null" class="figure right">{{ rounded(alt.uV, 2) }} µV</td>
           <td>
             <span class="overall" :class="alt.grade">{{ gradeWord(alt.grade) }}</span>
           </td>
@@ -32,10 +34,10 @@ defineEmits<{ take: [d: string] }>()
               v-if="!frozen"
               type="button"
               class="btn btn-bare"
-              :aria-label="`Take ${alt.d.value} ${alt.d.unit}`"
+              :aria-label="$t('alternative-table-take-d-unit', { d: alt.d.value, unit: alt.d.unit })"
               @click="$emit('take', alt.d.value)"
             >
-              Take
+              {{ $t('alternative-table-take') }}
             </button>
           </td>
         </tr>

@@ -35,17 +35,22 @@ function back(): void {
 <template>
   <form v-if="step" class="strip" data-testid="key-strip" @submit.prevent="next">
     <p class="row">
-      <span class="quiet figure" data-testid="key-at">{{ index + 1 }} of {{ steps.length }}</span
-      ><strong class="title">{{ step.title }}</strong>
+      <span class="quiet figure" data-testid="key-at">{{
+        $t('key-strip-what-of-count', { what: index + 1, count: steps.length })
+      }}</span><strong class="title">{{ step.title }}</strong>
     </p>
-    <p v-if="step.platform" class="platform"><strong>On the platform:</strong> {{ step.platform }}</p>
+    <p v-if="step.platform" class="platform">
+      <strong>{{ $t('key-strip-on-the-platform') }}</strong> {{ step.platform }}
+    </p>
     <KeyMoves :step="step" large aria-live="polite" />
     <p v-for="caution in step.cautions" :key="caution" class="note note-caution small">{{ caution }}</p>
     <div class="row">
-      <Button type="submit" class="btn-next" autofocus>{{ last ? 'Done' : 'Next step' }}</Button>
-      <Button v-if="index > 0" type="button" @click="back">Back</Button>
+      <Button type="submit" class="btn-next" autofocus>{{
+        last ? $t('pieces-on-done') : $t('key-strip-next-step')
+      }}</Button>
+      <Button v-if="index > 0" type="button" @click="back">{{ $t('key-strip-back') }}</Button>
       <slot />
-      <span class="push small quiet figure">{{ step.presses }} presses</span>
+      <span class="push small quiet figure">{{ $t('key-strip-presses-presses', { presses: step.presses }) }}</span>
     </div>
   </form>
 </template>

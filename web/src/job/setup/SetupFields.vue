@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { say } from '../../words'
 import InputText from 'primevue/inputtext'
 import Select from 'primevue/select'
 import { computed, ref, watch } from 'vue'
@@ -20,12 +21,15 @@ const { data: sites } = useSites()
 const f = props.setup.fields
 const ranged = computed(() => f.mode.value !== 'single')
 const places = computed(() => [
-  { label: 'where it stands', value: '' },
+  { label: say('setup-fields-where-it-stands'), value: '' },
   ...(sites.value ?? []).map((s) => ({ label: s.name, value: s.name })),
 ])
 const pads = computed(() => [
-  { label: 'every pad', value: '0' },
-  ...Array.from({ length: props.sheet?.pads ?? 1 }, (_, i) => ({ label: `pad ${i + 1}`, value: String(i + 1) })),
+  { label: say('setup-fields-every-pad'), value: '0' },
+  ...Array.from({ length: props.sheet?.pads ?? 1 }, (_, i) => ({
+    label: say('setup-fields-pad-i', { i: i + 1 }),
+    value: String(i + 1),
+  })),
 ])
 const unit = computed(() => f.unit.value)
 // Another unit leaves two readings of a figure that stands there: it is asked which is meant.
@@ -58,7 +62,7 @@ function convert(): void {
 <template>
   <div class="fields">
     <div class="field">
-      <label for="setup-max">Max, {{ unit }}</label>
+      <label for="setup-max">{{ $t('setup-fields-max-unit', { unit }) }}</label>
       <InputText
         id="setup-max"
         v-model="f.max.value"
@@ -70,11 +74,13 @@ function convert(): void {
         :aria-invalid="Boolean(wrong('max'))"
       />
       <p :class="wrong('max') ? 'wrong' : 'hint'">
-        {{ wrong('max') || (judged ? `keyed in as ${judged.max_digits}` : '') }}
+        {{
+          wrong('max') || (judged ? $t('setup-fields-keyed-in-as-max-digits', { max_digits: judged.max_digits }) : '')
+        }}
       </p>
     </div>
     <div class="field">
-      <label for="setup-d">Division, {{ unit }}</label>
+      <label for="setup-d">{{ $t('setup-fields-division-unit', { unit }) }}</label>
       <InputText
         id="setup-d"
         v-model="f.d.value"
@@ -84,20 +90,20 @@ function convert(): void {
         :disabled="frozen"
         :aria-invalid="Boolean(wrong('d'))"
       />
-      <p :class="wrong('d') ? 'wrong' : 'hint'">{{ wrong('d') || '1, 2 or 5 times a power of ten' }}</p>
+      <p :class="wrong('d') ? 'wrong' : 'hint'">{{ wrong('d') || $t('setup-fields-1-2-or-5-times') }}</p>
     </div>
     <div class="field narrow">
-      <span class="label">Unit</span>
+      <span class="label">{{ $t('common-unit') }}</span>
       <Select
         v-model="f.unit.value"
         label-id="setup-unit"
-        aria-label="Unit"
+        :aria-label="$t('common-unit')"
         :options="words?.units ?? []"
         :disabled="frozen"
       />
     </div>
     <div class="field narrow">
-      <label for="setup-decimals">Decimals</label>
+      <label for="setup-decimals">{{ $t('common-decimals') }}</label>
       <InputText
         id="setup-decimals"
         v-model="f.decimals.value"
@@ -111,17 +117,19 @@ function convert(): void {
     </div>
   </div>
   <div v-if="switched" class="note note-caution row" role="alert" data-testid="unit-switched">
-    <span>{{ f.max.value }} {{ switched.from }} are {{ switched.max }} {{ unit }}. Which is meant?</span
-    ><button type="button" class="btn" @click="switched = null">
-      Max {{ f.max.value }} {{ unit }}, the figure stays</button
-    ><button type="button" class="btn" @click="convert">Convert: {{ switched.max }} {{ unit }}</button>
+    <span>{{
+      $t('setup-fields-max-from-are-max2-unit', { max: f.max.value, from: switched.from, max2: switched.max, unit })
+    }}</span><button type="button" class="btn" @click="switched = null">
+      {{ $t('setup-fields-max-max-unit-the-figure', { max: f.max.value, unit }) }}</button
+    ><button type="button" class="btn" @click="convert">
+      {{ $t('setup-fields-convert-max-unit', { max: switched.max, unit }) }}
+    </button>
   </div>
   <div class="more">
     <div class="field">
-      <span class="label">Ranges</span
-      ><Select
+      <span class="label">{{ $t('common-ranges') }}</span><Select
         v-model="f.mode.value"
-        aria-label="Ranges"
+        :aria-label="$t('common-ranges')"
         :options="words?.modes ?? []"
         option-label="label"
         option-value="value"
@@ -130,8 +138,7 @@ function convert(): void {
     </div>
     <template v-if="ranged">
       <div class="field">
-        <label for="setup-fine-max">Finer up to, {{ unit }}</label
-        ><InputText
+        <label for="setup-fine-max">{{ $t('setup-fields-finer-up-to-unit', { unit }) }}</label><InputText
           id="setup-fine-max"
           v-model="f.fine_max.value"
           class="input figure"
@@ -142,8 +149,7 @@ function convert(): void {
         <p v-if="wrong('fine_max')" class="wrong">{{ wrong('fine_max') }}</p>
       </div>
       <div class="field">
-        <label for="setup-fine-d">its division, {{ unit }}</label
-        ><InputText
+        <label for="setup-fine-d">{{ $t('setup-fields-its-division-unit', { unit }) }}</label><InputText
           id="setup-fine-d"
           v-model="f.fine_d.value"
           class="input figure"
@@ -155,11 +161,10 @@ function convert(): void {
       </div>
     </template>
     <div v-if="sites?.length" class="field">
-      <span class="label">Adjusted</span
-      ><Select
+      <span class="label">{{ $t('common-adjusted') }}</span><Select
         v-model="f.adjusted_at.value"
-        aria-label="Adjusted"
-        placeholder="where it stands"
+        :aria-label="$t('common-adjusted')"
+        :placeholder="$t('setup-fields-where-it-stands')"
         :options="places"
         option-label="label"
         option-value="value"
@@ -167,33 +172,30 @@ function convert(): void {
       />
     </div>
     <div v-if="f.adjusted_at.value" class="field">
-      <label for="setup-g">g entered, m/s²</label
-      ><InputText
+      <label for="setup-g">{{ $t('setup-fields-g-entered-m-s') }}</label><InputText
         id="setup-g"
         v-model="f.gravity.value"
         class="input figure"
         inputmode="decimal"
-        placeholder="none"
+        :placeholder="$t('common-none')"
         :disabled="frozen"
         :aria-invalid="Boolean(wrong('gravity'))"
       />
       <p v-if="wrong('gravity')" class="wrong">{{ wrong('gravity') }}</p>
     </div>
     <div class="field">
-      <span class="label">Weights keyed in</span
-      ><Select
+      <span class="label">{{ $t('setup-fields-weights-keyed-in') }}</span><Select
         v-model="f.calibrated_in.value"
-        aria-label="Weights keyed in"
+        :aria-label="$t('setup-fields-weights-keyed-in')"
         :placeholder="unit"
         :options="['', ...(words?.units ?? [])]"
         :disabled="frozen"
       />
     </div>
     <div v-if="(sheet?.pads ?? 1) > 1" class="field">
-      <span class="label">For</span
-      ><Select
+      <span class="label">{{ $t('setup-fields-for') }}</span><Select
         v-model="f.pad.value"
-        aria-label="For which pad"
+        :aria-label="$t('setup-fields-for-which-pad')"
         :options="pads"
         option-label="label"
         option-value="value"

@@ -92,47 +92,57 @@ function take(d: string): void {
       <SetupFields :setup="setup" :judged="judged" :wrong="wrong" :frozen="job.frozen.value" :sheet="sheet" />
       <div v-if="judged" class="row" aria-live="polite">
         <p class="figure n">{{ judged.findings.find((f) => f.check === 'whole_n')?.says }}</p>
-        <p v-if="judged.min_load" class="figure quiet">Min {{ judged.min_load.value }} {{ judged.min_load.unit }}</p>
+        <p v-if="judged.min_load" class="figure quiet">
+          {{ $t('setup-min-min-load-unit', { min_load: judged.min_load.value, unit: judged.min_load.unit }) }}
+        </p>
         <p class="overall" :class="judged.overall">{{ gradeWord(judged.overall) }}</p>
       </div>
       <div v-if="asks" class="note note-caution" role="alert">
         <p>{{ entry.failure.value?.message }}</p>
         <div class="row">
-          <Button type="button" @click="submit(true)">Change it all the same</Button
-          ><Button type="button" @click="entry.failure.value = null">Leave it</Button>
+          <Button type="button" @click="submit(true)">{{ $t('setup-change-it-all-the-same') }}</Button><Button
+            type="button"
+            @click="entry.failure.value = null"
+            >{{ $t('common-leave-it') }}</Button
+          >
         </div>
       </div>
       <div v-else-if="!job.frozen.value && !keying" class="row">
-        <Button v-if="wayOut" type="submit" :class="isNext ? 'btn-next' : 'tall'" @click="take(wayOut.d.value)"
-          >Take {{ wayOut.d.value }} {{ wayOut.d.unit }} ({{ wayOut.n }} divisions)</Button
-        >
+        <Button v-if="wayOut" type="submit" :class="isNext ? 'btn-next' : 'tall'" @click="take(wayOut.d.value)">{{
+          $t('setup-take-d-unit-n-divisions', { d: wayOut.d.value, unit: wayOut.d.unit, n: wayOut.n })
+        }}</Button>
         <Button
           v-if="keyed?.sheet && judged?.overall !== 'refuse'"
           type="button"
           :class="isNext ? 'btn-next' : 'tall'"
           @click="keying = 'on'"
-          >Key it in</Button
+          >{{ $t('setup-key-it-in') }}</Button
         >
         <Button
           v-if="judged?.overall !== 'refuse'"
           type="submit"
           :class="keyed?.sheet || !isNext ? 'tall' : 'btn-next'"
           :disabled="entry.blocked.value"
-          >Entered on the indicator</Button
+          >{{ $t('setup-entered-on-the-indicator') }}</Button
         >
-        <RouterLink v-if="keyed?.sheet" class="btn btn-bare" :to="{ name: 'keying', params: { job: job.id } }"
-          >Print the keying sheet</RouterLink
-        >
+        <RouterLink v-if="keyed?.sheet" class="btn btn-bare" :to="{ name: 'keying', params: { job: job.id } }">{{
+          $t('setup-print-the-keying-sheet')
+        }}</RouterLink>
       </div>
       <details v-if="judged?.overall === 'refuse' && !asks && !job.frozen.value" class="all-the-same">
-        <summary>Enter it all the same, because …</summary>
+        <summary>{{ $t('setup-enter-it-all-the-same') }}</summary>
         <div class="row end">
           <div class="field grow">
-            <label for="setup-because">Why; it stays on the record</label
-            ><InputText id="setup-because" v-model="because" :aria-invalid="Boolean(entry.wrong('because'))" />
+            <label for="setup-because">{{ $t('setup-why-it-stays-on-the') }}</label><InputText
+              id="setup-because"
+              v-model="because"
+              :aria-invalid="Boolean(entry.wrong('because'))"
+            />
             <p v-if="entry.wrong('because')" class="wrong" role="alert">{{ entry.wrong('because') }}</p>
           </div>
-          <Button type="button" :disabled="entry.blocked.value" @click="submit()">Enter it all the same</Button>
+          <Button type="button" :disabled="entry.blocked.value" @click="submit()">{{
+            $t('setup-enter-it-all-the-same-2')
+          }}</Button>
         </div>
       </details>
     </form>
@@ -144,13 +154,13 @@ function take(d: string): void {
       :store="`${job.id}.setup.strip`"
       @done="submit()"
     >
-      <Button type="button" class="btn-bare" @click="keying = ''">Not now</Button>
+      <Button type="button" class="btn-bare" @click="keying = ''">{{ $t('setup-not-now') }}</Button>
     </KeyStrip>
     <template v-else>
       <section v-if="judged?.changes.length" class="note note-caution changes">
         <p v-for="c in judged.changes" :key="c.what">
           {{ c.what }}: <span class="figure">{{ c.from }} → {{ c.to }}</span
-          ><template v-if="c.voids">, which voids the calibration on record</template>
+          ><template v-if="c.voids">{{ $t('setup-which-voids-the-calibration-on') }}</template>
         </p>
       </section>
       <div class="below">
@@ -162,15 +172,15 @@ function take(d: string): void {
           @take="take"
         />
         <section v-if="judged?.signal">
-          <h2>Signal of the cells</h2>
+          <h2>{{ $t('setup-signal-of-the-cells') }}</h2>
           <SignalDrawing :bar="judged.signal" />
         </section>
       </div>
     </template>
     <template #side>
-      <h2>Judged</h2>
+      <h2>{{ $t('alternative-table-judged') }}</h2>
       <FindingList v-if="judged" :findings="judged.findings" />
-      <p v-else class="quiet">A figure is not understood yet.</p>
+      <p v-else class="quiet">{{ $t('calculators-a-figure-is-not-understood') }}</p>
       <CounterForm v-if="!job.frozen.value" />
     </template>
   </WorkFrame>

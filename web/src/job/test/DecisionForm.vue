@@ -40,7 +40,9 @@ async function choose(): Promise<void> {
 
 <template>
   <details v-if="view" class="decision">
-    <summary>Judged by {{ tolerance?.label }}, {{ view.label.split(':')[0] }}</summary>
+    <summary>
+      {{ $t('decision-form-judged-by-label-split', { label: tolerance?.label, split: view.label.split(':')[0] }) }}
+    </summary>
     <p v-if="view.caution" class="note note-caution small">{{ view.caution }}</p>
     <form v-if="!job.frozen.value" class="stack tight" @submit.prevent="choose">
       <label v-for="r in words?.decisions" :key="r.value" class="check small"
@@ -48,15 +50,18 @@ async function choose(): Promise<void> {
       >
       <div class="row">
         <div class="field grow">
-          <label for="decision-reason">Why for this job</label
-          ><InputText id="decision-reason" v-model="reason" :aria-invalid="Boolean(entry.wrong('reason'))" />
+          <label for="decision-reason">{{ $t('decision-form-why-for-this-job') }}</label><InputText
+            id="decision-reason"
+            v-model="reason"
+            :aria-invalid="Boolean(entry.wrong('reason'))"
+          />
           <p v-if="entry.wrong('reason')" class="wrong" role="alert">{{ entry.wrong('reason') }}</p>
         </div>
-        <Button type="submit" :disabled="entry.blocked.value">Judge so</Button>
+        <Button type="submit" :disabled="entry.blocked.value">{{ $t('decision-form-judge-so') }}</Button>
       </div>
     </form>
     <form v-if="!job.frozen.value && bookish.length" class="row tight" @submit.prevent="judgeBy">
-      <select v-model="scheme" class="input pick" aria-label="Another tolerance for this job">
+      <select v-model="scheme" class="input pick" :aria-label="$t('decision-form-another-tolerance-for-this-job')">
         <option v-for="s in bookish" :key="s.value" :value="s.value">{{ s.label }}</option>
       </select>
       <HouseFields
@@ -65,16 +70,16 @@ async function choose(): Promise<void> {
         :unit="job.assessment.value?.setup.setup.d.unit ?? ''"
         :wrong="entry.wrong"
       />
-      <select v-else v-model="grade" class="input pick" aria-label="Class">
+      <select v-else v-model="grade" class="input pick" :aria-label="$t('common-class')">
         <option v-for="c in bookish.find((s) => s.value === scheme)?.classes ?? []" :key="c" :value="c">{{ c }}</option>
       </select>
       <InputText
         v-model="why"
         class="input grow"
-        aria-label="Why another tolerance"
-        placeholder="why another tolerance"
+        :aria-label="$t('decision-form-why-another-tolerance')"
+        :placeholder="$t('decision-form-why-another-tolerance-2')"
       />
-      <Button type="submit" :disabled="entry.blocked.value">Judge by it</Button>
+      <Button type="submit" :disabled="entry.blocked.value">{{ $t('decision-form-judge-by-it') }}</Button>
     </form>
   </details>
 </template>

@@ -54,17 +54,19 @@ const open = computed(
       <TestForm v-if="open && tests.length" stage="prove" :tests="tests" :phase="a.proof" :live="live" />
       <ReadingForm v-if="open && !tests.length" stage="prove" :phase="a.proof" :live="live" />
       <p v-if="open" class="row tight small">
-        <RouterLink :to="{ name: 'loads', params: { job: job.id } }">What to lift, and where it stands</RouterLink>
+        <RouterLink :to="{ name: 'loads', params: { job: job.id } }">{{
+          $t('test-what-to-lift-and-where')
+        }}</RouterLink>
         <RouterLink
           v-if="!a.proof.lacks.length"
           class="push"
           :to="{ name: 'job', params: { job: job.id, stage: 'close' } }"
           replace
-          >Enough is proved: to Close</RouterLink
+          >{{ $t('test-enough-is-proved-to-close') }}</RouterLink
         >
       </p>
       <p v-if="!open && !job.frozen.value" class="note">
-        Nothing to prove yet: adjust it, or record that it is left alone.
+        {{ $t('test-nothing-to-prove-yet-adjust') }}
       </p>
       <ReadingTable
         v-if="a.proof.readings.length"
@@ -78,7 +80,9 @@ const open = computed(
           a.proof.says
         }}</span>
       </p>
-      <p v-for="z in zeros" :key="z.pad" class="small">{{ zeros.length > 1 ? `Pad ${z.pad}: ` : '' }}{{ z.says }}</p>
+      <p v-for="z in zeros" :key="z.pad" class="small">
+        {{ zeros.length > 1 ? $t('test-pad-pad', { pad: z.pad }) + ' ' : '' }}{{ z.says }}
+      </p>
     </template>
     <template #side>
       <ErrorChartSide v-model:selected="selected" />

@@ -38,7 +38,7 @@ async function submit(): Promise<void> {
     <template v-if="!live">
       <div class="row top">
         <div class="field counts">
-          <label for="counts">Internal counts, if it shows them</label>
+          <label for="counts">{{ $t('capture-form-internal-counts-if-it-shows') }}</label>
           <InputText
             id="counts"
             v-model="counts"
@@ -49,11 +49,12 @@ async function submit(): Promise<void> {
             :aria-invalid="Boolean(wrong('counts'))"
           />
           <p :class="wrong('counts') ? 'wrong' : 'hint'">
-            {{ wrong('counts') || 'empty if the indicator shows none' }}
+            {{ wrong('counts') || $t('capture-form-empty-if-the-indicator-shows') }}
           </p>
         </div>
         <label class="check"
-          ><input v-model="steady" type="checkbox" name="steady" /> The steady sign held for three seconds</label
+          ><input v-model="steady" type="checkbox" name="steady" />
+          {{ $t('capture-form-the-steady-sign-held-for') }}</label
         >
       </div>
       <p v-if="wrong('steady')" class="wrong" role="alert">{{ wrong('steady') }}</p>
@@ -63,7 +64,7 @@ async function submit(): Promise<void> {
     </p>
     <div v-if="refused || because" class="field">
       <p class="wrong" role="alert">{{ wrong('because') }}</p>
-      <label for="because">It is so all the same, because</label>
+      <label for="because">{{ $t('capture-form-it-is-so-all-the') }}</label>
       <InputText id="because" v-model="because" class="input" />
     </div>
     <div class="row">
@@ -74,7 +75,7 @@ async function submit(): Promise<void> {
         :autofocus="Boolean(live) && !quiet"
         >{{ action }}</Button
       >
-      <p v-if="live && !live.steady" class="quiet">waits for a steady reading</p>
+      <p v-if="live && !live.steady" class="quiet">{{ $t('capture-form-waits-for-a-steady-reading') }}</p>
     </div>
   </form>
 </template>

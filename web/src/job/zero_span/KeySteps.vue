@@ -51,9 +51,9 @@ const steps = computed(() => {
 </script>
 
 <template>
-  <section v-if="data" class="stack tight" aria-label="Keys for this step">
+  <section v-if="data" class="stack tight" :aria-label="$t('key-steps-keys-for-this-step')">
     <div class="row">
-      <h2>Keys, {{ data.profile.name }}</h2>
+      <h2>{{ $t('key-steps-keys-name', { name: data.profile.name }) }}</h2>
     </div>
     <CannotList v-if="data.cannot.length && adjust?.weight" :cannot="data.cannot" />
     <div v-for="s in steps" :key="s.number">

@@ -58,58 +58,87 @@ async function submit(): Promise<void> {
 
 <template>
   <details class="ways">
-    <summary>Another way</summary>
+    <summary>{{ $t('other-ways-another-way') }}</summary>
     <div class="row tight">
-      <Button v-if="zero" type="button" :disabled="entry.blocked.value" @click="entry.enter({ kind: 'zero_saved' })"
-        >Zero alone, saved in the indicator</Button
-      >
+      <Button v-if="zero" type="button" :disabled="entry.blocked.value" @click="entry.enter({ kind: 'zero_saved' })">{{
+        $t('other-ways-zero-alone-saved-in-the')
+      }}</Button>
       <template v-else>
         <Button
           v-if="factor"
           type="button"
           :aria-pressed="way === 'factor_set'"
           @click="way = way === 'factor_set' ? '' : 'factor_set'"
-          >Correction factor</Button
+          >{{ $t('found-setup-correction-factor') }}</Button
         >
         <Button
           type="button"
           :aria-pressed="way === 'internal_matched'"
           @click="way = way === 'internal_matched' ? '' : 'internal_matched'"
-          >Internal weight</Button
+          >{{ $t('other-ways-internal-weight') }}</Button
         >
       </template>
     </div>
-    <p v-if="zero" class="small quiet">Only where the fault is zero alone: the span stays as it was.</p>
+    <p v-if="zero" class="small quiet">{{ $t('other-ways-only-where-the-fault-is') }}</p>
     <form v-else-if="way" class="stack tight" @submit.prevent="submit">
       <div class="grid">
         <TextField
           id="way-old"
           v-model="form.old"
-          :label="way === 'factor_set' ? 'Factor as it is' : `Internal weight as kept, ${unit}`"
+          :label="
+            way === 'factor_set'
+              ? $t('other-ways-factor-as-it-is')
+              : $t('other-ways-internal-weight-as-kept-unit', { unit })
+          "
           :wrong="wrong('factor') || wrong('internal')"
           figure
         />
-        <TextField id="way-load" v-model="form.load" :label="`Load, ${unit}`" :wrong="wrong('load')" figure />
-        <TextField id="way-shown" v-model="form.shown" :label="`Shown, ${unit}`" :wrong="wrong('shown')" figure />
+        <TextField
+          id="way-load"
+          v-model="form.load"
+          :label="$t('common-load-unit', { unit })"
+          :wrong="wrong('load')"
+          figure
+        />
+        <TextField
+          id="way-shown"
+          v-model="form.shown"
+          :label="$t('common-shown-unit', { unit })"
+          :wrong="wrong('shown')"
+          figure
+        />
         <TextField
           id="way-zero"
           v-model="form.shown_zero"
-          :label="`Shown at zero, ${unit}`"
+          :label="$t('other-ways-shown-at-zero-unit', { unit })"
           :wrong="wrong('shown_zero')"
           figure
         />
         <p v-if="way === 'factor_set' && field" class="small quiet">
-          “{{ field.label }}” has {{ field.digits }} digits, {{ field.decimals ?? 0 }} of them decimals<template
-            v-if="field.least || field.most"
-          >
+          {{
+            $t('other-ways-label-has-digits-digits-decimals', {
+              label: field.label,
+              digits: field.digits,
+              decimals: field.decimals ?? 0,
+            })
+          }}<template v-if="field.least || field.most">
             ({{
-              [field.least && `from ${field.least}`, field.most && `up to ${field.most}`].filter(Boolean).join(' ')
+              [
+                field.least && $t('other-ways-from-least', { least: field.least }),
+                field.most && $t('other-ways-up-to-most', { most: field.most }),
+              ]
+                .filter(Boolean)
+                .join(' ')
             }})</template
           >.
         </p>
         <div v-else-if="way === 'factor_set'" class="field">
-          <label for="way-decimals">Decimals of the factor</label
-          ><InputText id="way-decimals" v-model="form.decimals" class="input figure" inputmode="numeric" />
+          <label for="way-decimals">{{ $t('calculators-decimals-of-the-factor') }}</label><InputText
+            id="way-decimals"
+            v-model="form.decimals"
+            class="input figure"
+            inputmode="numeric"
+          />
           <p v-if="wrong('decimals')" class="wrong">{{ wrong('decimals') }}</p>
         </div>
       </div>
@@ -121,14 +150,16 @@ async function submit(): Promise<void> {
       </div>
       <KeySteps v-if="would && way === 'factor_set' && field" step="factor" :factor="newFactor" />
       <div class="row">
-        <Button type="submit" class="tall" :disabled="entry.blocked.value || !would">Entered in the indicator</Button>
+        <Button type="submit" class="tall" :disabled="entry.blocked.value || !would">{{
+          $t('other-ways-entered-in-the-indicator')
+        }}</Button>
         <p class="small quiet">
           {{
             !would
-              ? 'When the old figure, the load and what is shown are in, the new one stands here.'
+              ? $t('other-ways-when-the-old-figure-the')
               : way === 'factor_set'
-                ? 'Then prove it at a second load.'
-                : 'Then let it adjust itself, and read it.'
+                ? $t('other-ways-then-prove-it-at-a')
+                : $t('other-ways-then-let-it-adjust-itself')
           }}
         </p>
       </div>

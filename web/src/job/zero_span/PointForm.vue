@@ -21,11 +21,16 @@ async function capture(counts: Source): Promise<boolean> {
 <template>
   <details class="point" :open="count > 0">
     <summary>
-      Another point{{ count ? ` (${count + 1} of ${most} span points so far)` : ', where one span leaves a bow' }}
+      {{
+        $t('point-form-another-pointbow', {
+          bow: count
+            ? ' ' + $t('point-form-count-of-most-span-points', { count: count + 1, most })
+            : $t('point-form-where-one-span-leaves-a'),
+        })
+      }}
     </summary>
     <div class="field weight">
-      <label for="point-weight">Weight of the point, {{ unit }}</label
-      ><InputText
+      <label for="point-weight">{{ $t('point-form-weight-of-the-point-unit', { unit }) }}</label><InputText
         id="point-weight"
         v-model="weight"
         class="input input-figure"
@@ -34,11 +39,11 @@ async function capture(counts: Source): Promise<boolean> {
         :aria-invalid="Boolean(entry.wrong('weight'))"
       />
       <p :class="entry.wrong('weight') ? 'wrong' : 'hint'">
-        {{ entry.wrong('weight') || 'key it in, put it on, wait until it is steady' }}
+        {{ entry.wrong('weight') || $t('point-form-key-it-in-put-it') }}
       </p>
     </div>
     <CaptureForm
-      action="Capture this point"
+      :action="$t('point-form-capture-this-point')"
       quiet
       :live="live"
       :wrong="entry.wrong"

@@ -80,7 +80,7 @@ async function ask(): Promise<void> {
   <RefusalNote :failure="entry.general(['weight', 'reason'])" />
   <form class="row choose" @submit.prevent="choose">
     <div class="field">
-      <label for="span-weight">Span weight, {{ unit }}</label>
+      <label for="span-weight">{{ $t('span-choice-span-weight-unit', { unit }) }}</label>
       <InputText
         id="span-weight"
         v-model="weight"
@@ -97,40 +97,56 @@ async function ask(): Promise<void> {
           refusedText ||
           (weight.includes('%') && span
             ? `= ${span.weight.value} ${span.weight.unit}`
-            : `up to Max, ${props.max} ${unit}, or a share of it such as 60 %; nearer to Max is better`)
+            : $t('span-choice-up-to-max-max-unit', { max: props.max, unit }))
         }}
       </p>
     </div>
-    <Button type="submit" class="btn-next" :disabled="entry.blocked.value">Keyed in</Button>
+    <Button type="submit" class="btn-next" :disabled="entry.blocked.value">{{ $t('span-choice-keyed-in') }}</Button>
   </form>
   <div v-if="span" class="stack tight" data-testid="span-choice" aria-live="polite">
     <p>
-      <strong :class="span.grade">{{ span.grade === 'blind' ? 'BLIND' : span.grade }}</strong>:
+      <strong :class="span.grade">{{ $t(`loads-grade-${span.grade}`) }}</strong>:
       {{ span.says.split(': ')[1] }}.<template v-if="floor?.below">
-        Below {{ floor.label }}, {{ floor.floor?.value }} {{ floor.floor?.unit }}: this stays on the record.</template
+        {{
+          $t('span-choice-below-label-floor-unit-this', {
+            label: floor.label,
+            floor: floor.floor?.value,
+            unit: floor.floor?.unit,
+          })
+        }}</template
       >
     </p>
     <p v-if="span.if_wrong" class="small">{{ span.if_wrong }}</p>
     <p class="small quiet">
       {{
         pieces.length
-          ? `made of ${pieces.map((p) => p.serial).join(', ')}`
-          : 'no choice of usable pieces gives it exactly'
+          ? $t('span-choice-made-of-what', { what: pieces.map((p) => p.serial).join(', ') })
+          : $t('span-choice-no-choice-of-usable-pieces')
       }}
     </p>
   </div>
   <p v-if="object" class="note note-caution small">
-    {{ object.piece.serial }} was weighed on {{ object.piece.reference?.scale }} (record
-    {{ object.piece.reference?.record }}). The job is then adjusted, not proven, until certified weights are put on.
+    {{
+      $t('span-choice-serial-was-weighed-on-scale', {
+        serial: object.piece.serial,
+        scale: object.piece.reference?.scale,
+        record: object.piece.reference?.record,
+      })
+    }}
   </p>
   <details v-if="reply" class="small">
     <summary>
-      Asked for: {{ reply.span?.floors.find((f) => f.school === reply?.school)?.label ?? 'the school of the workshop'
-      }}{{ objects.length ? ', or an object that was weighed' : '' }}
+      {{
+        $t('span-choice-asked-for-workshopweighed', {
+          workshop:
+            reply.span?.floors.find((f) => f.school === reply?.school)?.label ??
+            $t('span-choice-the-school-of-the-workshop'),
+          weighed: objects.length ? $t('span-choice-or-an-object-that-was') : '',
+        })
+      }}
     </summary>
     <div v-if="objects.length" class="row tight">
-      <span>Take instead:</span
-      ><button
+      <span>{{ $t('span-choice-take-instead') }}</span><button
         v-for="o in objects"
         :key="o.piece.id"
         type="button"
@@ -142,17 +158,17 @@ async function ask(): Promise<void> {
       </button>
     </div>
     <form class="row tight" @submit.prevent="ask">
-      <select v-model="school" class="input short" aria-label="Ask for another span weight on this job">
-        <option value="">on this job ask for …</option>
+      <select v-model="school" class="input short" :aria-label="$t('span-choice-ask-for-another-span-weight')">
+        <option value="">{{ $t('span-choice-on-this-job-ask-for') }}</option>
         <option v-for="f in reply.span?.floors ?? []" :key="f.school" :value="f.school">{{ f.label }}</option>
       </select>
       <InputText
         v-model="why"
         class="input grow"
-        aria-label="Because"
-        placeholder="because"
+        :aria-label="$t('span-choice-because')"
+        :placeholder="$t('span-choice-because-2')"
         :aria-invalid="Boolean(entry.wrong('reason'))"
-      /><Button type="submit" :disabled="!school || entry.blocked.value">Ask for it</Button>
+      /><Button type="submit" :disabled="!school || entry.blocked.value">{{ $t('span-choice-ask-for-it') }}</Button>
       <p v-if="entry.wrong('reason')" class="wrong" role="alert">{{ entry.wrong('reason') }}</p>
     </form>
   </details>

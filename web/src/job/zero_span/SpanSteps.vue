@@ -7,11 +7,12 @@ defineProps<{ view: Assessment['adjust']; step: string }>()
 <template>
   <section>
     <h2>
-      Zero and span<template v-if="view.pads.length">, pad {{ view.pad }}</template>
+      {{ $t('span-steps-zero-and-span')
+      }}<template v-if="view.pads.length">{{ $t('common-pad-pad', { pad: view.pad }) }}</template>
     </h2>
     <ol v-if="view.pads.length" class="pads small">
       <li v-for="p in view.pads" :key="p.pad" :class="{ done: p.done, here: p.pad === view.pad && !view.saved }">
-        <strong>Pad {{ p.pad }}</strong> {{ p.says }}
+        <strong>{{ $t('span-steps-pad-pad', { pad: p.pad }) }}</strong> {{ p.says }}
       </li>
     </ol>
     <table>
@@ -24,7 +25,7 @@ defineProps<{ view: Assessment['adjust']; step: string }>()
       </tbody>
     </table>
     <p v-if="view.earlier.length" class="small quiet" data-testid="earlier">
-      Before it in this job: {{ view.earlier.join('; ') }}.
+      {{ $t('span-steps-before-it-in-this-job', { what: view.earlier.join('; ') }) }}
     </p>
   </section>
 </template>

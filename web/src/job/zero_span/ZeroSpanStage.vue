@@ -73,7 +73,7 @@ async function giveUp(): Promise<void> {
       <CaptureForm
         v-if="step === 'zero' && !job.frozen.value"
         :key="'zero'"
-        action="Capture zero"
+        :action="$t('zero-span-capture-zero')"
         :live="live"
         :wrong="entry.wrong"
         :blocked="entry.blocked.value"
@@ -90,7 +90,7 @@ async function giveUp(): Promise<void> {
         v-else-if="step === 'span'"
         :key="'span'"
         :quiet="pointless"
-        action="Capture span"
+        :action="$t('zero-span-capture-span')"
         :live="live"
         :wrong="entry.wrong"
         :blocked="entry.blocked.value"
@@ -98,23 +98,27 @@ async function giveUp(): Promise<void> {
         :capture="(c, because) => capture('span_captured', c, because)"
       />
       <form v-else-if="step === 'save'" class="row" @submit.prevent="entry.enter({ kind: 'adjustment_saved' })">
-        <Button type="submit" class="btn-next" autofocus :disabled="entry.blocked.value">Saved in the indicator</Button>
-        <p class="quiet">Leave the weight on: the first reading already proves it.</p>
+        <Button type="submit" class="btn-next" autofocus :disabled="entry.blocked.value">{{
+          $t('zero-span-saved-in-the-indicator')
+        }}</Button>
+        <p class="quiet">{{ $t('zero-span-leave-the-weight-on-the') }}</p>
       </form>
       <Button
         v-if="step === 'span' && pointless && !job.frozen.value"
         type="button"
         class="btn-next start"
         @click="((rechoose = true), (entry.failure.value = null))"
-        >Choose another span weight</Button
+        >{{ $t('zero-span-choose-another-span-weight') }}</Button
       >
       <form
         v-if="view.awaits_itself && step === 'done' && !job.frozen.value"
         class="row"
         @submit.prevent="entry.enter({ kind: 'self_adjusted' })"
       >
-        <Button type="submit" class="btn-next" autofocus :disabled="entry.blocked.value">Record self-adjustment</Button>
-        <p class="quiet">By its internal weight alone, with nothing on it. Then read it.</p>
+        <Button type="submit" class="btn-next" autofocus :disabled="entry.blocked.value">{{
+          $t('zero-span-record-self-adjustment')
+        }}</Button>
+        <p class="quiet">{{ $t('zero-span-by-its-internal-weight-alone') }}</p>
       </form>
       <form
         v-if="step === 'zero' && view.pads.length && !view.saved && !job.frozen.value"
@@ -122,11 +126,16 @@ async function giveUp(): Promise<void> {
         @submit.prevent="leavePad"
       >
         <div class="field grow">
-          <label for="leave-pad">Or leave pad {{ view.pad }} as it is, because</label
-          ><InputText id="leave-pad" v-model="leave" :aria-invalid="Boolean(entry.wrong('reason'))" />
+          <label for="leave-pad">{{ $t('zero-span-or-leave-pad-pad-as', { pad: view.pad }) }}</label><InputText
+            id="leave-pad"
+            v-model="leave"
+            :aria-invalid="Boolean(entry.wrong('reason'))"
+          />
           <p v-if="entry.wrong('reason')" class="wrong" role="alert">{{ entry.wrong('reason') }}</p>
         </div>
-        <Button type="submit" :disabled="entry.blocked.value">Leave pad {{ view.pad }} as it is</Button>
+        <Button type="submit" :disabled="entry.blocked.value">{{
+          $t('zero-span-leave-pad-pad-as-it', { pad: view.pad })
+        }}</Button>
       </form>
       <p v-if="step === 'save' && view.change_at_max" class="small">{{ view.change_at_max }}</p>
       <PointForm
@@ -136,18 +145,24 @@ async function giveUp(): Promise<void> {
         :live="live"
         :count="view.points.length ? view.points.length - 2 : 0"
       />
-      <p v-else-if="view.left_alone" class="note">Left as it was: {{ view.left_alone }}</p>
+      <p v-else-if="view.left_alone" class="note">
+        {{ $t('zero-span-left-as-it-was-left', { left_alone: view.left_alone }) }}
+      </p>
       <p v-else-if="view.saved" class="note note-good">
-        <strong>{{ view.how === 'zero only' ? 'Zero saved, the span as it was.' : 'Saved.' }}</strong>
+        <strong>{{ view.how === 'zero only' ? $t('zero-span-zero-saved-the-span-as') : 'Saved.' }}</strong>
         {{
           view.how?.startsWith('saved')
-            ? `Zero and span at ${view.weight?.value} ${view.weight?.unit}${view.points.length ? `, ${view.points.length} points` : ''}.`
+            ? $t('zero-span-zero-and-span-at-weight', {
+                weight: view.weight?.value,
+                unit: view.weight?.unit,
+                points: view.points.length ? $t('zero-span-count-points', { count: view.points.length }) : '',
+              })
             : view.how
         }}
       </p>
-      <Button v-if="step === 'done' && !job.frozen.value" type="button" class="btn" @click="again = true"
-        >Adjust again</Button
-      >
+      <Button v-if="step === 'done' && !job.frozen.value" type="button" class="btn" @click="again = true">{{
+        $t('out-of-tolerance-adjust-again')
+      }}</Button>
       <p v-for="text in view.cautions" :key="text" class="note note-caution">{{ text }}</p>
       <OtherWays
         v-if="(step === 'zero' || step === 'weight') && !job.frozen.value"
@@ -159,11 +174,14 @@ async function giveUp(): Promise<void> {
       <KeySteps v-if="a.sheet.profile && step !== 'done' && !job.frozen.value" :step="step" :thought="thought" />
       <form v-if="under" class="row give-up" @submit.prevent="giveUp">
         <div class="field grow">
-          <label for="abandon">Or abandon it, because</label
-          ><InputText id="abandon" v-model="abandon" :aria-invalid="Boolean(entry.wrong('reason'))" />
+          <label for="abandon">{{ $t('zero-span-or-abandon-it-because') }}</label><InputText
+            id="abandon"
+            v-model="abandon"
+            :aria-invalid="Boolean(entry.wrong('reason'))"
+          />
           <p v-if="entry.wrong('reason')" class="wrong" role="alert">{{ entry.wrong('reason') }}</p>
         </div>
-        <Button type="submit" :disabled="entry.blocked.value">Abandon</Button>
+        <Button type="submit" :disabled="entry.blocked.value">{{ $t('zero-span-abandon') }}</Button>
       </form>
     </template>
     <template #side>

@@ -1,0 +1,3 @@
+app-no-answer = Der Server antwortet nicht.
+app-skip-to-the-work = Direkt zur Arbeit
+app-the-server-does-not-answer = Der Server antwortet nicht. Neuer Versuch …

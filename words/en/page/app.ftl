@@ -1,0 +1,3 @@
+app-no-answer = The server does not answer.
+app-skip-to-the-work = Skip to the work
+app-the-server-does-not-answer = The server does not answer. Trying again …
