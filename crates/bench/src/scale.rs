@@ -278,7 +278,7 @@ impl Scale {
         let Some(mut menu) = self.menu.take() else { return Err(KeyRefusal::None) };
         let (platform, indicator) = self.here();
         let lies = if platform.load_kg() > 1e-9 {
-            Act::Load { what: format!("{:.3} kg", platform.load_kg()) }
+            Act::Load { what: format!("{:.3} kg", platform.load_kg()).into() }
         } else {
             Act::Unload
         };

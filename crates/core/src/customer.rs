@@ -5,11 +5,11 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use crate::record::Language;
+use crate::longest::LONGEST_FIELD;
 use crate::refusal::Refusal;
 use crate::scale::ScaleSheet;
-use crate::text::LONGEST_FIELD;
 use crate::tolerance::Scheme;
+use crate::wording::Language;
 
 /// Longest note, in characters.
 const LONGEST_NOTE: usize = 2_000;
@@ -89,7 +89,7 @@ impl Customer {
         let mut wrong = Vec::new();
         let most = LONGEST_FIELD;
         if self.name.trim().is_empty() {
-            wrong.push(Refusal::new("missing", "a customer has a name").at("name"));
+            wrong.push(Refusal::new("missing", text!("customer-a-customer-has-a-name")).at("name"));
         }
         for (field, text) in [
             ("number", &self.number),
@@ -99,7 +99,7 @@ impl Customer {
             ("telephone", &self.telephone),
         ] {
             if text.chars().count() > most || text.chars().any(char::is_control) {
-                let says = format!("at most {most} characters fit here, on one line");
+                let says = text!("customer-at-most-most-characters-fit", most);
                 wrong.push(Refusal::new("bad_text", says).at(field));
             }
         }
@@ -107,23 +107,21 @@ impl Customer {
             let odd = |c: char| c.is_control() && c != '\n';
             let lines = ScaleSheet::MOST_LINES;
             if text.lines().count() > lines || text.chars().count() > most * 3 || text.chars().any(odd) {
-                let says = format!("an address has at most {lines} lines and {} characters", most * 3);
+                let says = text!("customer-an-address-has-at-most", lines, most = most * 3);
                 wrong.push(Refusal::new("bad_text", says).at(field));
             }
         }
         if self.note.chars().count() > LONGEST_NOTE
             || self.note.chars().any(|c| c.is_control() && c != '\n' && c != '\t')
         {
-            let says = format!("at most {LONGEST_NOTE} characters fit here");
+            let says = text!("customer-at-most-longest-note-characters", longest_note = LONGEST_NOTE);
             wrong.push(Refusal::new("bad_text", says).at("note"));
         }
         if !self.email.is_empty() && !is_address(&self.email) {
-            wrong.push(
-                Refusal::new("bad_text", "this is no mail address, such as scales@example.org").at("email"),
-            );
+            wrong.push(Refusal::new("bad_text", text!("customer-this-is-no-mail-address")).at("email"));
         }
         if self.interval_months.is_some_and(|m| !(1..=ScaleSheet::MOST_MONTHS).contains(&m)) {
-            let says = format!("the interval is 1 to {} months", ScaleSheet::MOST_MONTHS);
+            let says = text!("customer-the-interval-is-1-to", most_months = ScaleSheet::MOST_MONTHS);
             wrong.push(Refusal::new("out_of_range", says).at("interval_months"));
         }
         Refusal::all(wrong).map_or(Ok(()), Err)

@@ -1,6 +1,9 @@
 //! Every rule of setting up, adjusting and testing a weighing instrument. No I/O, no clock, no
 //! randomness: times, identities and measured signals are arguments.
 
+#[macro_use]
+pub mod wording;
+
 pub mod adjust;
 pub mod assessment;
 pub mod customer;
@@ -10,6 +13,7 @@ pub mod import;
 pub mod job;
 pub mod journal;
 pub mod keying;
+mod longest;
 pub mod measurement;
 pub mod practice;
 pub mod quantity;
@@ -20,7 +24,6 @@ pub mod scale;
 pub mod schedule;
 pub mod signal;
 pub mod statistics;
-mod text;
 pub mod tolerance;
 pub mod weights;
 mod working;

@@ -7,19 +7,21 @@ use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use utoipa::ToSchema;
 
+use crate::wording::Text;
+
 /// A refusal: nothing was changed, and this says why.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
 pub struct Refusal {
     /// Stable name of the reason.
     pub code: String,
     /// What is wrong, in the trade's words.
-    pub message: String,
+    pub message: Text,
     /// The field that was wrong, where it was one.
     #[schema(required)]
     pub field: Option<String>,
     /// What to do now.
     #[schema(required)]
-    pub what_to_do: Option<String>,
+    pub what_to_do: Option<Text>,
     /// Figures that belong to the refusal.
     pub figures: BTreeMap<String, Value>,
     /// What else is wrong with the same form, each at its field.
@@ -30,7 +32,7 @@ pub struct Refusal {
 
 impl Refusal {
     /// A refusal with its code and sentence.
-    pub fn new(code: &str, message: impl Into<String>) -> Self {
+    pub fn new(code: &str, message: impl Into<Text>) -> Self {
         Self {
             code: code.into(),
             message: message.into(),
@@ -57,7 +59,7 @@ impl Refusal {
 
     /// Says what to do.
     #[must_use]
-    pub fn then(mut self, what_to_do: impl Into<String>) -> Self {
+    pub fn then(mut self, what_to_do: impl Into<Text>) -> Self {
         self.what_to_do = Some(what_to_do.into());
         self
     }

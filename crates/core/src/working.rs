@@ -1,33 +1,33 @@
 //! A figure that is shown can explain itself: the formula, the figures put in, the result, the
 //! public source. It is built where the figure is computed.
 
-use std::borrow::Cow;
-
 use serde::Serialize;
 use utoipa::ToSchema;
+
+use crate::wording::Text;
 
 /// How a figure came about.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, ToSchema)]
 pub struct Working {
     /// What was worked out, in the trade's words.
-    pub name: Cow<'static, str>,
+    pub name: Text,
     /// The formula in symbols.
-    pub formula: Cow<'static, str>,
+    pub formula: Text,
     /// The figures put in.
     pub figures: Vec<Figure>,
     /// The result with its unit.
-    pub result: String,
+    pub result: Text,
     /// The public source of the rule.
-    pub source: Cow<'static, str>,
+    pub source: Text,
 }
 
 /// One figure of a working.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, ToSchema)]
 pub struct Figure {
     /// The symbol in the formula.
-    pub symbol: Cow<'static, str>,
+    pub symbol: Text,
     /// What it stands for and where it comes from.
-    pub meaning: Cow<'static, str>,
+    pub meaning: Text,
     /// Its value with its unit.
     pub value: String,
 }
@@ -35,10 +35,10 @@ pub struct Figure {
 impl Working {
     /// A working without figures yet.
     pub fn new(
-        name: impl Into<Cow<'static, str>>,
-        formula: impl Into<Cow<'static, str>>,
-        result: impl Into<String>,
-        source: impl Into<Cow<'static, str>>,
+        name: impl Into<Text>,
+        formula: impl Into<Text>,
+        result: impl Into<Text>,
+        source: impl Into<Text>,
     ) -> Self {
         Self {
             name: name.into(),
@@ -51,12 +51,7 @@ impl Working {
 
     /// Adds a figure.
     #[must_use]
-    pub fn with(
-        mut self,
-        symbol: impl Into<Cow<'static, str>>,
-        meaning: impl Into<Cow<'static, str>>,
-        value: impl ToString,
-    ) -> Self {
+    pub fn with(mut self, symbol: impl Into<Text>, meaning: impl Into<Text>, value: impl ToString) -> Self {
         self.figures.push(Figure {
             symbol: symbol.into(),
             meaning: meaning.into(),

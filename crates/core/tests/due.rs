@@ -15,7 +15,8 @@ use journal::{Journal, read, sheet};
 const DAY: Date = date!(2031 - 03 - 04);
 
 fn due(job: &Journal, before: Option<Date>) -> (Date, String) {
-    due_after(&job.state(), job.assessed().outcome, DAY, &[], before)
+    let (day, why) = due_after(&job.state(), job.assessed().outcome, DAY, &[], before);
+    (day, why.to_string())
 }
 
 #[test]

@@ -79,13 +79,17 @@ fn the_next_action_leads_through_the_whole_job() {
     assert_eq!(job.assessed().next.says, "Leave 600 kg on and read it: it proves the span.");
     job.prove(&PROOF);
     // R 76 in service asks for the corners beside the loads; nobody is sent back to Min or Max.
-    assert!(job.assessed().next.says.starts_with("Eccentricity: put 300 kg"), "{}", job.assessed().next.says);
+    assert!(
+        job.assessed().next.says.to_string().starts_with("Eccentricity, in the middle: put 300 kg"),
+        "{}",
+        job.assessed().next.says
+    );
     for spot in 0..5 {
         assert_eq!(stage(&job), "Prove");
         job.ok(other(Purpose::Corner, Some(spot), "300", "300", ""));
     }
     assert_eq!(stage(&job), "Close");
-    assert!(job.assessed().next.says.contains("seal"), "{}", job.assessed().next.says);
+    assert!(job.assessed().next.says.to_string().contains("seal"), "{}", job.assessed().next.says);
 }
 
 #[test]
@@ -224,7 +228,7 @@ fn a_proof_by_taking_off_reads_below_zero_and_is_judged_like_the_load() {
     job.ok(read(ReadStage::Prove, "-200", "-200.2", Way::Down));
     let reading = job.assessed().proof.readings.remove(0);
     assert_eq!((reading.error_text.as_str(), reading.within), ("-0.2 kg", true));
-    assert!(job.assessed().entries.last().unwrap().says.contains("200 kg taken off"));
+    assert!(job.assessed().entries.last().unwrap().says.to_string().contains("200 kg taken off"));
     assert_eq!(job.refused(read(ReadStage::Prove, "-200", "200", Way::Down)), "not_taken_off");
 }
 
@@ -331,7 +335,7 @@ fn left_alone_is_proved_by_the_readings_as_found() {
     job.ok(Draft::LeftAlone { reason: "inside tolerance".into(), pad: None });
     let after = job.assessed();
     assert_eq!(after.outcome, Outcome::InTolerance);
-    assert!(after.outcome_says.starts_with("Not adjusted."), "{}", after.outcome_says);
+    assert!(after.outcome_says.to_string().starts_with("Not adjusted."), "{}", after.outcome_says);
     job.ok(Draft::SealedUp { seals: String::new(), switch_back: true, locked: true });
     job.ok(Draft::Closed { name: "Ebba Lund".into() });
 }
@@ -541,7 +545,7 @@ fn four_pads_are_done_in_turn_and_each_is_proved() {
     let adjusted = job.assessed();
     assert!(adjusted.adjust.saved && adjusted.adjust.pads.iter().all(|p| p.done));
     assert_eq!(adjusted.next.says, "Leave 4000 kg on pad 1 and read it: it proves the span.");
-    assert!(adjusted.proof.lacks.iter().any(|lack| lack.starts_with("pad 4: ")));
+    assert!(adjusted.proof.lacks.iter().any(|lack| lack.to_string().starts_with("pad 4: ")));
     assert_eq!(
         job.refused(Draft::Read {
             stage: ReadStage::Prove,
@@ -576,7 +580,10 @@ fn four_pads_are_done_in_turn_and_each_is_proved() {
     // Each pad by itself proves nothing of the sum, which is what is sold.
     let pads = job.assessed();
     assert_eq!(
-        (pads.outcome, pads.proof.lacks.join("; ").as_str()),
+        (
+            pads.outcome,
+            pads.proof.lacks.iter().map(ToString::to_string).collect::<Vec<_>>().join("; ").as_str()
+        ),
         (Outcome::NotProven, "all pads together, 12000 kg")
     );
     job.ok(on_pad(0, "12000", "12000", Way::Up));
@@ -649,8 +656,8 @@ fn cells_without_a_plate_propose_a_max_and_gravity_and_counters_are_judged() {
         (finding.grade.unwrap(), finding.says, judged.signal)
     };
     let (grade, says, signal) = gravity(&job, &at_workshop(""));
-    assert!(grade == Grade::Caution && says.contains("enter g = 9.81836"), "{says}");
-    let marks: Vec<String> = signal.unwrap().marks.into_iter().map(|m| m.what).collect();
+    assert!(grade == Grade::Caution && says.to_string().contains("enter g = 9.81836"), "{says}");
+    let marks: Vec<String> = signal.unwrap().marks.into_iter().map(|m| m.what.to_string()).collect();
     assert_eq!(marks, ["dead load", "zero", "Max", "overload"]);
     assert_eq!(gravity(&job, &at_workshop("9,81836")).0, Grade::Sound);
     assert_eq!(job.refused(Draft::SetUp(at_workshop("98.1"))), "gravity");
@@ -675,7 +682,7 @@ fn another_set_up_between_zero_and_span_is_asked_for_first() {
     let other = SetupDraft::new("870", "0.5", Unit::Kg);
     assert_eq!(job.refused(Draft::SetUp(other.clone())), "would_void");
     job.ok(Draft::SetUp(SetupDraft { agreed: true, ..other }));
-    assert!(job.assessed().adjust.voided[0].contains("must be captured again"));
+    assert!(job.assessed().adjust.voided[0].to_string().contains("must be captured again"));
 }
 
 #[test]
@@ -695,7 +702,7 @@ fn an_indicator_that_takes_kilograms_only_is_not_set_up_to_be_calibrated_in_poun
             .map(|f| (f.grade.unwrap(), f.says))
     };
     let (grade, says) = judge(None).unwrap();
-    assert!(grade == Grade::Refuse && says.contains("in kg only"), "{says}");
+    assert!(grade == Grade::Refuse && says.to_string().contains("in kg only"), "{says}");
     assert_eq!(judge(Some(Unit::Kg)).unwrap().0, Grade::Caution);
 }
 
@@ -779,11 +786,14 @@ fn a_piece_past_due_proves_nothing_unless_it_is_overruled_with_a_reason_that_sta
     job.with_kit(made_of("300", "300", &[3], "the laboratory has it on Monday")).unwrap();
     let view = job.assessed();
     assert!(
-        view.proof.readings[0].cautions.iter().any(|c| c.contains("the laboratory has it on Monday")),
+        view.proof.readings[0]
+            .cautions
+            .iter()
+            .any(|c| c.to_string().contains("the laboratory has it on Monday")),
         "{:?}",
         view.proof.readings[0].cautions
     );
-    assert!(view.entries.last().unwrap().says.contains("overruled"));
+    assert!(view.entries.last().unwrap().says.to_string().contains("overruled"));
 }
 
 #[test]
@@ -805,8 +815,16 @@ fn an_object_that_was_weighed_adjusts_and_does_not_prove() {
     ]);
     let view = job.assessed();
     assert_eq!(view.outcome, Outcome::NotProven);
-    assert!(view.outcome_says.contains("adjusted, not proven; not for trade"), "{}", view.outcome_says);
-    assert!(view.reservations.iter().any(|r| r.contains("SK-2026-0003")), "{:?}", view.reservations);
+    assert!(
+        view.outcome_says.to_string().contains("adjusted, not proven; not for trade"),
+        "{}",
+        view.outcome_says
+    );
+    assert!(
+        view.reservations.iter().any(|r| r.to_string().contains("SK-2026-0003")),
+        "{:?}",
+        view.reservations
+    );
     // Certified weights put on afterwards do prove it.
     job.with_kit(made_of("600", "600", &[1, 2], "")).unwrap();
     assert_eq!(job.assessed().outcome, Outcome::InTolerance);
@@ -823,7 +841,10 @@ fn a_span_weight_below_the_school_stays_a_caution_on_the_record() {
     job.ok(Draft::SpanCaptured { counts: typed("74583"), pad: None, claim: Claim::default() });
     job.ok(Draft::AdjustmentSaved);
     assert!(
-        job.assessed().reservations.iter().any(|r| r.contains("is below a quarter of Max (217.5 kg)")),
+        job.assessed()
+            .reservations
+            .iter()
+            .any(|r| r.to_string().contains("is below a quarter of Max (217.5 kg)")),
         "{:?}",
         job.assessed().reservations
     );
@@ -838,8 +859,8 @@ fn a_span_weight_below_the_school_stays_a_caution_on_the_record() {
     job.ok(Draft::AdjustmentSaved);
     let told = job.assessed().reservations;
     assert!(
-        told.iter().all(|r| !r.contains("is below"))
-            && told.iter().any(|r| r.contains("the van is too small")),
+        told.iter().all(|r| !r.to_string().contains("is below"))
+            && told.iter().any(|r| r.to_string().contains("the van is too small")),
         "{told:?}"
     );
 }
@@ -886,7 +907,10 @@ fn further_points_show_the_bow_that_one_span_leaves() {
     assert_eq!(job.refused(point("750", "291100")), "too_many");
     job.ok(Draft::AdjustmentSaved);
     let view = job.assessed();
-    assert_eq!((view.adjust.how.as_deref(), view.adjust.points.len()), (Some("saved with 8 span points"), 9));
+    assert_eq!(
+        (view.adjust.how.as_ref().map(ToString::to_string).as_deref(), view.adjust.points.len()),
+        (Some("saved with 8 span points"), 9)
+    );
     assert_eq!(
         view.stages.iter().find(|s| s.stage == Stage::ZeroAndSpan).unwrap().says,
         "saved with 8 span points"
@@ -917,8 +941,8 @@ fn zero_alone_is_saved_and_proved_without_a_span_weight() {
     job.ok(Draft::ZeroCaptured { counts: typed("41250"), pad: None, claim: Claim::default() });
     job.ok(Draft::ZeroSaved);
     let view = job.assessed();
-    assert_eq!(view.adjust.how.as_deref(), Some("zero only"));
-    assert!(view.proof.lacks.iter().all(|lack| !lack.contains("span")), "{:?}", view.proof.lacks);
+    assert_eq!(view.adjust.how.as_ref().map(ToString::to_string).as_deref(), Some("zero only"));
+    assert!(view.proof.lacks.iter().all(|lack| !lack.to_string().contains("span")), "{:?}", view.proof.lacks);
     job.prove(&[
         ("0", "0", Way::Up),
         ("100", "100", Way::Up),
@@ -945,15 +969,15 @@ fn a_correction_factor_is_rounded_to_the_indicators_digits_and_proved_at_a_secon
     assert_eq!(job.refused(factor("900", "900", 4)), "above_max");
     job.ok(factor("300", "301.2", 4));
     let view = job.assessed();
-    assert_eq!(view.adjust.how.as_deref(), Some("factor 1.025 → 1.0209"));
+    assert_eq!(view.adjust.how.as_ref().map(ToString::to_string).as_deref(), Some("factor 1.025 → 1.0209"));
     assert!(
-        view.entries.last().unwrap().says.contains("1.025 → 1.0209"),
+        view.entries.last().unwrap().says.to_string().contains("1.025 → 1.0209"),
         "{}",
         view.entries.last().unwrap().says
     );
     job.prove(&[("0", "0", Way::Up), ("300", "300", Way::Up)]);
     assert!(
-        job.assessed().proof.lacks.iter().any(|lack| lack.contains("more load")),
+        job.assessed().proof.lacks.iter().any(|lack| lack.to_string().contains("more load")),
         "a second load proves it"
     );
 }
@@ -972,7 +996,7 @@ fn an_internal_weight_is_matched_and_its_change_stays_on_the_record() {
     };
     job.ok(matched);
     let how = job.assessed().adjust.how.unwrap();
-    assert!(how.starts_with("internal weight 149.9987 kg → 149.848"), "{how}");
+    assert!(how.to_string().starts_with("internal weight 149.9987 kg → 149.848"), "{how}");
 }
 
 #[test]
@@ -1035,7 +1059,7 @@ fn corners_repeats_discrimination_and_zero_are_judged_beside_the_loads_and_refus
     assert!(corners.asked && corners.within.is_none());
     assert_eq!((corners.load.clone().unwrap().to_string().as_str(), corners.wanted), ("300 kg", 5));
     assert!(
-        job.assessed().reservations.iter().any(|r| r.contains("not done: corners")),
+        job.assessed().reservations.iter().any(|r| r.to_string().contains("not done: corners")),
         "{:?}",
         job.assessed().reservations
     );
@@ -1070,7 +1094,7 @@ fn corners_repeats_discrimination_and_zero_are_judged_beside_the_loads_and_refus
     assert_eq!((corners.within, corners.done), (Some(true), 5));
     assert_eq!(corners.spots[2].from_centre.as_deref(), Some("+0.2 kg"));
     job.ok(other(Purpose::Repeat, None, "696", "696", ""));
-    assert!(test(&job, TestKind::Repeats).says.contains("One weighing says nothing"));
+    assert!(test(&job, TestKind::Repeats).says.to_string().contains("One weighing says nothing"));
     job.ok(other(Purpose::Repeat, None, "696", "696.2", ""));
     job.ok(other(Purpose::Repeat, None, "696", "696", ""));
     assert_eq!(test(&job, TestKind::Repeats).within, Some(true));
@@ -1084,7 +1108,7 @@ fn corners_repeats_discrimination_and_zero_are_judged_beside_the_loads_and_refus
     assert_eq!(test(&job, TestKind::Discrimination).within, Some(true));
     assert_eq!(test(&job, TestKind::ZeroReturn).within, Some(true));
     assert_eq!(job.assessed().outcome, Outcome::InTolerance);
-    assert!(!job.assessed().reservations.iter().any(|r| r.contains("not done")));
+    assert!(!job.assessed().reservations.iter().any(|r| r.to_string().contains("not done")));
     // One that does not move at 1.4 d fails the check, whatever the loads say.
     job.ok(Draft::Discriminated {
         stage: ReadStage::Prove,
@@ -1140,7 +1164,7 @@ fn a_stricter_decision_rule_never_passes_what_a_milder_one_fails() {
         assert!(s == f && (!g || *s), "{simple:?} {four:?} {guarded:?}");
     }
     assert!(guarded.iter().any(|g| !g), "U leaves no room at the small tolerances");
-    assert!(job.assessed().reservations.iter().any(|r| r.contains("asked for")));
+    assert!(job.assessed().reservations.iter().any(|r| r.to_string().contains("asked for")));
 }
 
 #[test]
@@ -1169,13 +1193,21 @@ fn a_reading_in_another_unit_is_asked_about_and_the_same_load_twice_is_said() {
     job.look_over();
     let cautions = |job: &Journal| job.assessed().as_found.readings.last().unwrap().cautions.clone();
     job.ok(read(ReadStage::AsFound, "300", "136.2", Way::Up));
-    assert!(cautions(&job).iter().any(|c| c.contains("is the load in lb?")), "{:?}", cautions(&job));
+    assert!(
+        cautions(&job).iter().any(|c| c.to_string().contains("is the load in lb?")),
+        "{:?}",
+        cautions(&job)
+    );
     job.ok(read(ReadStage::AsFound, "100", "220.4", Way::Up));
-    assert!(cautions(&job).iter().any(|c| c.contains("does the display show lb?")), "{:?}", cautions(&job));
+    assert!(
+        cautions(&job).iter().any(|c| c.to_string().contains("does the display show lb?")),
+        "{:?}",
+        cautions(&job)
+    );
     job.ok(read(ReadStage::AsFound, "200", "200.4", Way::Up));
     assert!(cautions(&job).is_empty(), "{:?}", cautions(&job));
     job.ok(read(ReadStage::AsFound, "200", "200.2", Way::Up));
-    assert!(cautions(&job).iter().any(|c| c.contains("was read before")), "{:?}", cautions(&job));
+    assert!(cautions(&job).iter().any(|c| c.to_string().contains("was read before")), "{:?}", cautions(&job));
     assert_eq!(job.assessed().as_found.readings.len(), 4, "nothing is dropped");
 }
 

@@ -19,7 +19,11 @@ fn out_of_tolerance_is_said_before_the_next_load_is_asked_for() {
     job.ok(read(ReadStage::Prove, "870", "870.8", Way::Up));
     let next = job.assessed().next;
     assert_eq!((next.stage, &next.act), (Stage::Prove, &Act::OutOfTolerance));
-    assert!(next.says.contains("+0.8 kg at 870 kg") && next.says.contains("±0.6 kg"), "{}", next.says);
+    assert!(
+        next.says.to_string().contains("+0.8 kg at 870 kg") && next.says.to_string().contains("±0.6 kg"),
+        "{}",
+        next.says
+    );
     // Adjusted again, what was read before no longer counts.
     job.adjust();
     assert!(matches!(job.assessed().next.act, Act::Read { .. }));

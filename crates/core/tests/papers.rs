@@ -3,9 +3,10 @@
 
 use ombret_core::quantity::{Decimal, Mass, Unit};
 use ombret_core::record::{
-    AttachedRecord, Dcc, Equipment, Influence, Language, Letterhead, Responsible, ResultSet, Series,
-    read_dcc, write_dcc,
+    AttachedRecord, Dcc, Equipment, Influence, Letterhead, Responsible, ResultSet, Series, read_dcc,
+    write_dcc,
 };
+use ombret_core::wording::Language;
 use proptest::prelude::*;
 use time::macros::date;
 
@@ -125,7 +126,7 @@ fn what_is_wrong_with_a_file_is_said_with_its_place() {
     for (changed, says) in cases {
         assert_ne!(changed, text, "{says}");
         let message = told(changed);
-        assert!(message.contains(says), "{message} should say: {says}");
+        assert!(message.to_string().contains(says), "{message} should say: {says}");
     }
 }
 
@@ -134,11 +135,23 @@ fn elements_out_of_their_order_or_twice_are_refused() {
     let text = write_dcc(&made(&[(1000, 1, 2)], Unit::Kg, true, &[])).unwrap();
     let begun = "<dcc:beginPerformanceDate>2026-11-24</dcc:beginPerformanceDate>";
     let twice = text.replace(begun, &format!("{begun}{begun}"));
-    assert!(read_dcc(&twice).unwrap_err().message.contains("beginPerformanceDate stands more than once"));
+    assert!(
+        read_dcc(&twice)
+            .unwrap_err()
+            .message
+            .to_string()
+            .contains("beginPerformanceDate stands more than once")
+    );
     let moved = text
         .replace(begun, "")
         .replace("</dcc:performanceLocation>", &format!("</dcc:performanceLocation>{begun}"));
-    assert!(read_dcc(&moved).unwrap_err().message.contains("beginPerformanceDate stands out of its order"));
+    assert!(
+        read_dcc(&moved)
+            .unwrap_err()
+            .message
+            .to_string()
+            .contains("beginPerformanceDate stands out of its order")
+    );
 }
 
 #[test]

@@ -18,7 +18,8 @@ fn test(job: &Journal) -> Option<TestView> {
 }
 
 fn places(other: Value) -> Vec<String> {
-    test(&adjusted(other)).map_or_else(Vec::new, |t| t.spots.into_iter().map(|s| s.place).collect())
+    test(&adjusted(other))
+        .map_or_else(Vec::new, |t| t.spots.into_iter().map(|s| s.place.to_string()).collect())
 }
 
 fn at(position: u8, load: &str, shown: &str) -> Draft {
@@ -79,7 +80,7 @@ fn a_corner_of_a_bench_scale_on_one_cell_is_judged_and_told_by_its_name() {
     }
     let told = test(&job).unwrap();
     assert_eq!((told.done, told.within), (5, Some(false)));
-    assert!(told.says.contains("Outside at rear left"), "{}", told.says);
+    assert!(told.says.to_string().contains("Outside at rear left"), "{}", told.says);
     assert_eq!(job.refused(at(9, &load, &load)), "unknown_spot");
 }
 
@@ -104,5 +105,5 @@ fn a_journal_with_the_positions_of_an_earlier_version_keeps_them() {
     let told = test(&job).unwrap();
     assert_eq!((told.done, told.spots.len()), (1, 7));
     let newest = job.assessed().entries.into_iter().max_by_key(|e| e.seq).unwrap().says;
-    assert!(newest.contains("section 2, far side"), "{newest}");
+    assert!(newest.to_string().contains("section 2, far side"), "{newest}");
 }

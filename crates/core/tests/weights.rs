@@ -221,7 +221,7 @@ fn every_wrong_row_is_told_and_nothing_is_taken_in() {
         assert!(told.items.is_empty(), "{row}");
         let error = &told.looked.errors[0];
         assert_eq!((error.row, error.column.as_deref().unwrap_or_default()), (4, column), "{row}: {error:?}");
-        assert!(error.says.contains(says), "{row}: {error:?}");
+        assert!(error.says.to_string().contains(says), "{row}: {error:?}");
     }
     let many: String = (0..50_000).map(|i| format!("S-{i},20 kg,M1,block,,,,,,,,,,,\n")).collect();
     assert_eq!(read(&table(&many)).unwrap_err().code, "too_long");
@@ -395,7 +395,7 @@ fn an_object_that_was_weighed_is_never_offered_for_a_proof() {
         u: kg("0.058"),
     });
     assert!(object.check(TODAY).is_ok());
-    assert!(matches!(object.usable(TODAY), Usable::No { why } if why.contains("does not prove")));
+    assert!(matches!(object.usable(TODAY), Usable::No { why } if why.to_string().contains("does not prove")));
     assert!((object.standard_uncertainty_mg().unwrap() - 58_000.0).abs() < 1e-6);
 }
 
@@ -410,7 +410,7 @@ fn a_class_of_the_workshops_own_has_just_the_nominals_of_its_table() {
     assert!(piece.check(TODAY).is_ok());
     assert_eq!(class.of(&kg("20")).unwrap_err().code, "not_in_table");
     piece.certificates[0].error = Some(kg("0.011"));
-    assert!(matches!(piece.usable(TODAY), Usable::No { why } if why.contains("yard")));
+    assert!(matches!(piece.usable(TODAY), Usable::No { why } if why.to_string().contains("yard")));
     for (wrong, code) in [
         (OwnClass { name: "M1".into(), ..class.clone() }, "taken"),
         (OwnClass { name: " ".into(), ..class.clone() }, "missing"),

@@ -200,7 +200,7 @@ impl Browser {
     /// Where it never does.
     pub async fn rests_near(&self, load: &str) -> Step {
         self.holds(&format!(
-            "Math.abs(parseFloat(document.querySelector('[data-testid=live-reading]').innerText) - {load}) <= 1 + {load} / 100 && document.querySelector('[data-testid=live-says]').innerText === 'steady'"
+            "Math.abs(parseFloat(document.querySelector('[data-testid=live-reading]').innerText) - {load}) <= 1 + {load} / 100 && document.querySelector('[data-testid=live-says]').innerText === 'stable'"
         ))
         .await
     }
@@ -220,7 +220,7 @@ impl Browser {
     /// Where it never does.
     pub async fn rests_at(&self, shown: &str) -> Step {
         self.holds(&format!(
-            "document.querySelector('[data-testid=live-reading]').innerText === '{shown}' && document.querySelector('[data-testid=live-says]').innerText === 'steady'"
+            "document.querySelector('[data-testid=live-reading]').innerText === '{shown}' && document.querySelector('[data-testid=live-says]').innerText === 'stable'"
         ))
         .await
     }

@@ -6,6 +6,7 @@ use ombret_bench::ScaleSettings;
 use ombret_core::Refusal;
 use ombret_core::adjust::Site;
 use ombret_core::practice::{Lesson, read_lesson};
+use ombret_core::text;
 use ombret_core::weights::OwnClass;
 use uuid::Uuid;
 
@@ -34,17 +35,21 @@ const MOST_CLASSES: usize = 40;
 /// A [`Refusal`] at its field.
 pub fn check_classes(classes: &[OwnClass]) -> Result<(), Refusal> {
     if classes.len() > MOST_CLASSES {
-        return Err(
-            Refusal::new("too_many", format!("at most {MOST_CLASSES} classes of your own")).at("name")
-        );
+        return Err(Refusal::new(
+            "too_many",
+            text!("validation-api-at-most-most-classes-classes", most_classes = MOST_CLASSES),
+        )
+        .at("name"));
     }
     let mut names = BTreeSet::new();
     for class in classes {
         class.check()?;
         if !names.insert(class.name.trim().to_lowercase()) {
-            return Err(
-                Refusal::new("twice", format!("class “{}” stands there twice", class.name)).at("name")
-            );
+            return Err(Refusal::new(
+                "twice",
+                text!("validation-api-class-name-stands-there-twice", name = class.name),
+            )
+            .at("name"));
         }
     }
     Ok(())
@@ -56,7 +61,7 @@ pub fn check_classes(classes: &[OwnClass]) -> Result<(), Refusal> {
 /// A [`Refusal`] at its text.
 pub fn check_lesson(text: &str) -> Result<String, Refusal> {
     if text.len() > TEXT_LIMIT {
-        return Err(Refusal::new("too_long", "a lesson is a text of at most 160 KiB").at("text"));
+        return Err(Refusal::new("too_long", text!("validation-api-a-lesson-is-a-text")).at("text"));
     }
     Ok(lesson_and_bench(text, Uuid::nil())?.0.id)
 }
@@ -88,7 +93,7 @@ pub fn lesson_and_bench(text: &str, scale: Uuid) -> Result<(Lesson, ScaleSetting
 pub fn check_site(site: &Site) -> Result<(), Refusal> {
     let name = &site.name;
     if name.is_empty() || name.chars().count() > 80 || name.chars().any(char::is_control) {
-        return Err(Refusal::new("bad_text", "a site needs a name of at most 80 characters").at("site_name"));
+        return Err(Refusal::new("bad_text", text!("validation-api-a-site-needs-a-name")).at("site_name"));
     }
     site.g().map_err(Refusal::from)?;
     Ok(())

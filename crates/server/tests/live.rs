@@ -99,7 +99,9 @@ async fn a_display_without_a_figure_leaves_nothing_to_take() {
     line.write_all(b"steady 860.0 kg\r\nover\r\n").await.unwrap();
     until("the blank", || fake.signal.blank().is_some()).await;
     assert!(observe(Arc::clone(&fake.signal), setup()).is_err());
-    assert!(Watcher::new(Arc::clone(&fake.signal), setup()).unwrap().view().says.contains("over"));
+    assert!(
+        Watcher::new(Arc::clone(&fake.signal), setup()).unwrap().view().says.to_string().contains("over")
+    );
     assert_eq!(fake.signal.odd_lines().0, 0);
 }
 

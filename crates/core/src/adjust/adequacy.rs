@@ -8,6 +8,7 @@ use utoipa::ToSchema;
 use super::arithmetic::AdjustError;
 use crate::quantity::{Decimal, Mass, Unit};
 use crate::refusal::Refusal;
+use crate::wording::Text;
 use crate::working::Working;
 
 /// How much span weight practitioners ask for.
@@ -33,13 +34,13 @@ impl School {
     pub const ALL: [Self; 5] = [Self::Tenth, Self::Quarter, Self::Full, Self::WorkingLoad, Self::Table4];
 
     /// In words.
-    pub const fn label(self) -> &'static str {
+    pub const fn label(self) -> Text {
         match self {
-            Self::Tenth => "a tenth of Max",
-            Self::Quarter => "a quarter of Max",
-            Self::Full => "all of Max",
-            Self::WorkingLoad => "the working load",
-            Self::Table4 => "Handbook 44, table 4",
+            Self::Tenth => text!("adequacy-a-tenth-of-max"),
+            Self::Quarter => text!("adequacy-a-quarter-of-max"),
+            Self::Full => text!("adequacy-all-of-max"),
+            Self::WorkingLoad => text!("adequacy-the-working-load"),
+            Self::Table4 => Text::new("adequacy-table-4"),
         }
     }
 
@@ -106,14 +107,17 @@ impl Prediction {
     pub fn new(inputs: &AdequacyInputs) -> Result<Self, Refusal> {
         if !inputs.weight.value.is_positive() {
             return Err(AdjustError::NotPositive {
-                what: "the span weight",
+                what: text!("adequacy-the-span-weight"),
                 value: inputs.weight.to_string(),
             }
             .into());
         }
         if inputs.weight > inputs.max {
-            return Err(Refusal::new("above_max", format!("{} is above Max, {}", inputs.weight, inputs.max))
-                .at("weight"));
+            return Err(Refusal::new(
+                "above_max",
+                text!("adequacy-weight-is-above-max-max", weight = inputs.weight, max = inputs.max),
+            )
+            .at("weight"));
         }
         let unit = inputs.d.unit;
         let float = |mass: &Mass| mass.value_in(unit).to_f64();
@@ -158,15 +162,20 @@ impl Prediction {
     /// How it comes about.
     pub fn working(&self, unit: Unit) -> Working {
         Working::new(
-            "Predicted error at Max",
+            text!("adequacy-predicted-error-at-max"),
             "u²(x) = (1 − x/W)²·u_r² + (x/W)²·(u_wt² + u_r²);  U = 2·u(Max)",
-            format!("U = {:.4} {unit}, {:.2} of the tolerance", self.u_at_max(), self.ratio()),
+            text!(
+                "adequacy-u-u-at-max-unit",
+                u_at_max = crate::wording::fixed(self.u_at_max(), 4),
+                unit,
+                ratio = crate::wording::fixed(self.ratio(), 2)
+            ),
             "EURAMET cg-18 v4, 7.1; two-point adjustment",
         )
-        .with("W", "span weight", format!("{} {unit}", self.weight))
-        .with("u_r", "of one captured reading", format!("{:.5} {unit}", self.u_read))
-        .with("u_wt", "of the weight's mass", format!("{:.6} {unit}", self.u_weight))
-        .with("MPE", "tolerance at Max", format!("{} {unit}", self.mpe_max))
+        .with("W", text!("adequacy-span-weight"), format!("{} {unit}", self.weight))
+        .with("u_r", text!("adequacy-of-one-captured-reading"), format!("{:.5} {unit}", self.u_read))
+        .with("u_wt", text!("adequacy-of-the-weights-mass"), format!("{:.6} {unit}", self.u_weight))
+        .with("MPE", text!("adequacy-tolerance-at-max"), format!("{} {unit}", self.mpe_max))
     }
 }
 

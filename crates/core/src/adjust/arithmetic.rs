@@ -5,6 +5,7 @@ use serde::Deserialize;
 
 use crate::quantity::{Decimal, Mass};
 use crate::refusal::Refusal;
+use crate::wording::Text;
 
 /// Fewer internal counts than this for a division make the display jump.
 const FEW_COUNTS: i64 = 10;
@@ -13,7 +14,6 @@ const FEW_COUNTS: i64 = 10;
 #[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
 pub enum AdjustError {
     /// The signal does not rise with the load.
-    #[error("reversed or dead signal: with the weight on it is {with_weight}, at zero it was {at_zero}")]
     ReversedOrDead {
         /// At zero.
         at_zero: String,
@@ -21,7 +21,6 @@ pub enum AdjustError {
         with_weight: String,
     },
     /// Two neighbouring points do not rise in counts and in mass.
-    #[error("points {first} and {second} do not rise in counts and mass together")]
     NotRising {
         /// The lower point, counted from 1.
         first: usize,
@@ -29,16 +28,39 @@ pub enum AdjustError {
         second: usize,
     },
     /// A curve needs two points.
-    #[error("a curve needs at least two points")]
     TooFew,
     /// A mass that must be above zero is not.
-    #[error("{what} must be above zero, not {value}")]
     NotPositive {
         /// Which one.
-        what: &'static str,
+        what: Text,
         /// Its value.
         value: String,
     },
+}
+
+impl From<&AdjustError> for Text {
+    fn from(error: &AdjustError) -> Self {
+        match error {
+            AdjustError::ReversedOrDead { at_zero, with_weight } => {
+                text!("adjust-reversed-or-dead", with_weight, at_zero)
+            }
+            AdjustError::NotRising { first, second } => text!("adjust-not-rising", first, second),
+            AdjustError::TooFew => text!("adjust-too-few"),
+            AdjustError::NotPositive { what, value } => text!("adjust-not-positive", what, value),
+        }
+    }
+}
+
+impl From<AdjustError> for Text {
+    fn from(error: AdjustError) -> Self {
+        (&error).into()
+    }
+}
+
+impl std::fmt::Display for AdjustError {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        Text::from(self).fmt(f)
+    }
 }
 
 /// A two-point adjustment: q = W / (c_W − c_0), x = q · (c − c_0).
@@ -56,7 +78,10 @@ impl TwoPoint {
     /// [`AdjustError::ReversedOrDead`] where the counts do not rise, [`AdjustError::NotPositive`].
     pub fn new(weight: Mass, at_zero: Decimal, with_weight: Decimal) -> Result<Self, AdjustError> {
         if !weight.value.is_positive() {
-            return Err(AdjustError::NotPositive { what: "the span weight", value: weight.to_string() });
+            return Err(AdjustError::NotPositive {
+                what: text!("arithmetic-the-span-weight"),
+                value: weight.to_string(),
+            });
         }
         if with_weight <= at_zero {
             return Err(AdjustError::ReversedOrDead {
@@ -170,7 +195,7 @@ fn rise_of_reading(shown: &Mass, shown_zero: &Mass) -> Result<Mass, AdjustError>
     Err(AdjustError::ReversedOrDead { at_zero: shown_zero.to_string(), with_weight: shown.to_string() })
 }
 
-fn positive(what: &'static str, mass: &Mass) -> Result<(), AdjustError> {
+fn positive(what: Text, mass: &Mass) -> Result<(), AdjustError> {
     if mass.value.is_positive() {
         Ok(())
     } else {
@@ -188,9 +213,12 @@ pub fn new_factor(
     shown: &Mass,
     shown_zero: &Mass,
 ) -> Result<NewFactor, AdjustError> {
-    positive("the load", load)?;
+    positive(text!("arithmetic-the-load"), load)?;
     if !factor.is_positive() {
-        return Err(AdjustError::NotPositive { what: "the factor", value: factor.to_string() });
+        return Err(AdjustError::NotPositive {
+            what: text!("arithmetic-the-factor"),
+            value: factor.to_string(),
+        });
     }
     let rise = rise_of_reading(shown, shown_zero)?;
     // OK because the rise is above zero.
@@ -219,8 +247,8 @@ pub fn internal_weight(
     shown: &Mass,
     shown_zero: &Mass,
 ) -> Result<NewInternal, AdjustError> {
-    positive("the internal weight", internal)?;
-    positive("the load", load)?;
+    positive(text!("arithmetic-the-internal-weight"), internal)?;
+    positive(text!("arithmetic-the-load"), load)?;
     let rise = rise_of_reading(shown, shown_zero)?.kg();
     let load_kg = load.kg();
     let share = |of: &Decimal| (of * &(&load_kg - &rise)).quotient(&rise).unwrap_or_else(Decimal::zero);
@@ -235,11 +263,11 @@ pub fn internal_weight(
 
 impl From<AdjustError> for Refusal {
     fn from(error: AdjustError) -> Self {
-        let message = error.to_string();
+        let message = Text::from(&error);
         match error {
-            AdjustError::ReversedOrDead { .. } => Self::new("reversed_or_dead", message).then(
-                "Check that the weight is on, that the signal wires are not swapped and that the cell is not dead; then take zero again.",
-            ),
+            AdjustError::ReversedOrDead { .. } => {
+                Self::new("reversed_or_dead", message).then(text!("arithmetic-check-that-the-weight-is"))
+            }
             AdjustError::NotRising { first, second } => {
                 Self::new("not_rising", message).with("pair", vec![first, second])
             }

@@ -7,6 +7,7 @@ use utoipa::ToSchema;
 use crate::quantity::{Decimal, Mass};
 use crate::refusal::Refusal;
 use crate::tolerance::{Tolerance, ToleranceError};
+use crate::wording::Text;
 use crate::working::Working;
 
 const SOURCE: &str = "WELMEC Guide 2, gravity zones";
@@ -30,17 +31,36 @@ pub struct Site {
 #[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
 pub enum GravityError {
     /// Beyond a pole.
-    #[error("a latitude lies between −90° and 90°, not at {0}°")]
     Latitude(String),
     /// Deeper or higher than any place where scales are used.
-    #[error("an altitude lies between −500 m and 9000 m, not at {0} m")]
     Altitude(String),
     /// Not the g of any place.
-    #[error("g lies between 9.7 and 9.9 m/s² everywhere, not at {0}")]
     G(String),
     /// The tolerance at Max cannot be told.
-    #[error(transparent)]
     Tolerance(#[from] ToleranceError),
+}
+
+impl From<&GravityError> for Text {
+    fn from(error: &GravityError) -> Self {
+        match error {
+            GravityError::Latitude(f0) => text!("gravity-latitude", f0),
+            GravityError::Altitude(f0) => text!("gravity-altitude", f0),
+            GravityError::G(f0) => text!("gravity-g", f0),
+            GravityError::Tolerance(error) => error.into(),
+        }
+    }
+}
+
+impl From<GravityError> for Text {
+    fn from(error: GravityError) -> Self {
+        (&error).into()
+    }
+}
+
+impl std::fmt::Display for GravityError {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        Text::from(self).fmt(f)
+    }
 }
 
 impl From<GravityError> for Refusal {
@@ -51,7 +71,7 @@ impl From<GravityError> for Refusal {
             GravityError::G(_) => ("gravity", "g"),
             GravityError::Tolerance(inner) => return inner.clone().into(),
         };
-        Self::new(code, error.to_string()).at(field)
+        Self::new(code, Text::from(&error)).at(field)
     }
 }
 
@@ -139,19 +159,20 @@ impl GravityShift {
 
     /// How it comes about.
     pub fn working(&self, max: &Mass, d: &Mass) -> Working {
-        let result = format!(
-            "{:+.2} d at Max, a third of the tolerance there is {:.2} d",
-            self.shift_at_max_d, self.limit_d
+        let result = text!(
+            "gravity-shift-at-max-d-d",
+            shift_at_max_d = crate::wording::signed(self.shift_at_max_d, 2),
+            limit_d = crate::wording::fixed(self.limit_d, 2)
         );
         Working::new(
-            "Gravity",
+            text!("head-gravity"),
             "g = 9.780318·(1 + 0.0053024·sin²φ − 0.0000058·sin²2φ) − 0.000003085·a;  shift = n·(g₂ − g₁)/g₁",
             result,
             SOURCE,
         )
-        .with("g₁", "where it was adjusted, m/s²", format!("{:.5}", self.adjusted))
-        .with("g₂", "where it is used, m/s²", format!("{:.5}", self.used))
-        .with("n", "divisions, Max / d", max.ratio(d).unwrap_or_else(Decimal::zero))
+        .with("g₁", text!("gravity-where-it-was-adjusted-m"), format!("{:.5}", self.adjusted))
+        .with("g₂", text!("gravity-where-it-is-used-m"), format!("{:.5}", self.used))
+        .with("n", text!("gravity-divisions-max-d"), max.ratio(d).unwrap_or_else(Decimal::zero))
     }
 }
 

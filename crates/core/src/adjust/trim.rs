@@ -50,43 +50,42 @@ pub fn trim(
     target: Option<f64>,
 ) -> Result<Trim, Refusal> {
     if cells == 0 || load <= 0.0 {
-        return Err(Refusal::new("not_positive", "a trim needs a cell at least and a load above zero")
-            .at(if cells == 0 { "cells" } else { "load" }));
+        return Err(Refusal::new("not_positive", text!("trim-a-trim-needs-a-cell")).at(if cells == 0 {
+            "cells"
+        } else {
+            "load"
+        }));
     }
     if let Some(odd) = positions.iter().position(|p| p.shares.len() != cells) {
         return Err(Refusal::new(
             "bad_input",
-            format!("position {} names {} shares for {cells} cells", odd + 1, positions[odd].shares.len()),
+            text!(
+                "trim-position-odd-names-shares-shares",
+                odd = odd + 1,
+                shares = positions[odd].shares.len(),
+                cells
+            ),
         )
         .at("positions"));
     }
     if positions.len() < cells {
         let missing = cells - positions.len();
-        let message = format!(
-            "{} readings for {cells} cells: {missing} more place{} needed",
-            positions.len(),
-            if missing == 1 { " is" } else { "s are" }
-        );
+        let message =
+            text!("trim-positions-readings-for-cells-cells", positions = positions.len(), cells, missing);
         return Err(Refusal::new("too_few_positions", message).at("positions").with("missing", missing));
     }
     let column = |cell: usize| positions.iter().map(|p| p.shares[cell] * load).collect::<Vec<f64>>();
     let columns: Vec<Vec<f64>> = (0..cells).map(column).collect();
     let net: Vec<f64> = positions.iter().map(|p| p.net).collect();
     let gains = least_squares(&columns, &net).map_err(|cell| {
-        Refusal::new(
-            "positions_do_not_separate",
-            format!("these places do not tell cell {} from the others: put the load over it", cell + 1),
-        )
-        .at("positions")
-        .with("cell", cell + 1)
+        Refusal::new("positions_do_not_separate", text!("trim-these-places-do-not-tell", cell = cell + 1))
+            .at("positions")
+            .with("cell", cell + 1)
     })?;
     if let Some(dead) = gains.iter().position(|g| *g <= 0.0) {
-        return Err(Refusal::new(
-            "reversed_or_dead",
-            format!("cell {} is dead or reversed: repair it, trimming cannot", dead + 1),
-        )
-        .at("positions")
-        .with("cell", dead + 1));
+        return Err(Refusal::new("reversed_or_dead", text!("trim-cell-dead-is-dead-or", dead = dead + 1))
+            .at("positions")
+            .with("cell", dead + 1));
     }
     let lowest = gains.iter().copied().fold(f64::MAX, f64::min);
     let aim = match way {

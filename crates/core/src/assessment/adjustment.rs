@@ -4,9 +4,10 @@ use super::views::{AdjustLine, AdjustPart, PointLine};
 use crate::adjust::TwoPoint;
 use crate::journal::{Adjusted, Capture, How, JobState, PadState, Setup, keyed_in, span_digits};
 use crate::quantity::{Decimal, Mass, Unit};
+use crate::wording::Text;
 
-fn line(part: AdjustPart, label: &str, figure: Option<String>, note: impl Into<String>) -> AdjustLine {
-    AdjustLine { part, label: label.into(), figure, note: note.into() }
+fn line(part: AdjustPart, label: Text, figure: Option<Text>, note: impl Into<Text>) -> AdjustLine {
+    AdjustLine { part, label, figure, note: note.into() }
 }
 
 /// The lines of the pad that is worked at, in the order of the work.
@@ -18,8 +19,8 @@ pub(crate) fn adjust_lines(state: &JobState) -> Vec<AdjustLine> {
             How::Factor(old, new) => factor(state, &setup, adjusted, old, new),
             How::Internal(old, new) => internal(&setup, pad, adjusted, old, new),
             How::ZeroOnly => vec![
-                captured(AdjustPart::Zero, "Zero", Some(&adjusted.zero)),
-                line(AdjustPart::Figure, "Span", Some("as it was".into()), ""),
+                captured(AdjustPart::Zero, text!("adjustment-zero"), Some(&adjusted.zero)),
+                line(AdjustPart::Figure, text!("adjustment-span"), Some(text!("adjustment-as-it-was")), ""),
                 saved(true),
             ],
             How::TwoPoint | How::Points(_) => captures(state, &setup, pad, Some(adjusted)),
@@ -28,48 +29,66 @@ pub(crate) fn adjust_lines(state: &JobState) -> Vec<AdjustLine> {
     }
 }
 
-fn captured(part: AdjustPart, label: &str, capture: Option<&Capture>) -> AdjustLine {
+fn captured(part: AdjustPart, label: Text, capture: Option<&Capture>) -> AdjustLine {
     let counts = capture.and_then(|c| c.counts.as_ref());
-    let figure = capture.map(|_| counts.map_or_else(|| "captured".into(), ToString::to_string));
-    let because = capture.and_then(|c| c.because.as_ref()).map(|why| format!("all the same: {why}"));
+    let figure = capture.map(|_| {
+        counts.map_or_else(|| text!("adjustment-captured"), |counts| Text::verbatim(counts.to_string()))
+    });
+    let because =
+        capture.and_then(|c| c.because.as_ref()).map(|why| text!("adjustment-all-the-same-why", why));
     line(
         part,
         label,
         figure,
-        because.unwrap_or_else(|| if counts.is_some() { "counts".into() } else { String::new() }),
+        because
+            .unwrap_or_else(|| if counts.is_some() { text!("adjustment-counts") } else { Text::default() }),
     )
 }
 
 fn saved(yes: bool) -> AdjustLine {
-    line(AdjustPart::Save, "Saved", Some(if yes { "yes" } else { "no" }.into()), "")
+    line(
+        AdjustPart::Save,
+        text!("adjustment-saved"),
+        Some(if yes { text!("adjustment-yes") } else { text!("adjustment-no") }),
+        "",
+    )
 }
 
 fn captures(state: &JobState, setup: &Setup, pad: &PadState, adjusted: Option<&Adjusted>) -> Vec<AdjustLine> {
     let weight = adjusted.map(|a| &a.weight).or(pad.span_weight.as_ref());
     let share = weight.and_then(|w| w.times(&Decimal::from(100u32)).ratio(&setup.max));
     let mut out = vec![
-        captured(AdjustPart::Zero, "Zero", adjusted.map(|a| &a.zero).or(pad.zero.as_ref())),
+        captured(AdjustPart::Zero, text!("adjustment-zero"), adjusted.map(|a| &a.zero).or(pad.zero.as_ref())),
         line(
             AdjustPart::Weight,
-            "Span weight",
-            weight.map(ToString::to_string),
-            share.map_or_else(String::new, |s| format!("{} % of Max", s.fixed(0))),
+            text!("adjustment-span-weight"),
+            weight.map(|w| text!("adjustment-mass", mass = w)),
+            share.map_or_else(Text::default, |s| text!("adjustment-fixed-of-max", fixed = s.fixed(0))),
         ),
     ];
     if let Some(weight) = weight {
-        let digits = span_digits(&state.sheet, setup, weight).unwrap_or_else(|refusal| refusal.message);
-        out.push(line(AdjustPart::Digits, "keyed in as", Some(digits), ""));
+        let digits =
+            span_digits(&state.sheet, setup, weight).map_or_else(|refusal| refusal.message, Text::verbatim);
+        out.push(line(AdjustPart::Digits, text!("adjustment-keyed-in-as"), Some(digits), ""));
     }
-    out.push(captured(AdjustPart::Span, "Span", adjusted.map(|a| &a.span).or(pad.span.as_ref())));
+    out.push(captured(
+        AdjustPart::Span,
+        text!("adjustment-span"),
+        adjusted.map(|a| &a.span).or(pad.span.as_ref()),
+    ));
     let points = match adjusted.map(|a| &a.how) {
         Some(How::Points(points)) => points,
         _ => &pad.points,
     };
     let bowed = point_lines(setup, pad, adjusted);
     for point in points {
-        let mut line = captured(AdjustPart::Figure, &format!("Point {}", point.weight), Some(&point.capture));
+        let mut line = captured(
+            AdjustPart::Figure,
+            text!("adjustment-point-weight", weight = point.weight),
+            Some(&point.capture),
+        );
         if let Some(by) = bowed.iter().find(|p| p.weight == point.weight).and_then(|p| p.straight.as_ref()) {
-            line.note = format!("{by} with one span");
+            line.note = text!("adjustment-by-with-one-span", by);
         }
         out.push(line);
     }
@@ -79,10 +98,25 @@ fn captures(state: &JobState, setup: &Setup, pad: &PadState, adjusted: Option<&A
 
 /// What was read, without it at zero and with the load.
 fn read(setup: &Setup, adjusted: &Adjusted) -> Vec<AdjustLine> {
-    let mut out = vec![line(AdjustPart::Weight, "Load", Some(adjusted.weight.to_string()), "")];
+    let mut out = vec![line(
+        AdjustPart::Weight,
+        text!("adjustment-load"),
+        Some(text!("adjustment-mass", mass = adjusted.weight)),
+        "",
+    )];
     if let Some((shown, shown_zero)) = &adjusted.read {
-        out.push(line(AdjustPart::Figure, "Shown at zero", Some(setup.text(shown_zero)), ""));
-        out.push(line(AdjustPart::Figure, "Shown with the load", Some(setup.text(shown)), ""));
+        out.push(line(
+            AdjustPart::Figure,
+            text!("adjustment-shown-at-zero"),
+            Some(Text::verbatim(setup.text(shown_zero))),
+            "",
+        ));
+        out.push(line(
+            AdjustPart::Figure,
+            text!("adjustment-shown-with-the-load"),
+            Some(Text::verbatim(setup.text(shown))),
+            "",
+        ));
     }
     out
 }
@@ -95,40 +129,70 @@ fn factor(
     new: &Decimal,
 ) -> Vec<AdjustLine> {
     let mut out = read(setup, adjusted);
-    out.push(line(AdjustPart::Figure, "Factor as it was", Some(old.to_string()), ""));
-    out.push(line(AdjustPart::Factor, "New factor", Some(new.to_string()), ppm_of(old, new)));
+    out.push(line(
+        AdjustPart::Figure,
+        text!("adjustment-factor-as-it-was"),
+        Some(text!("adjustment-mass", mass = old)),
+        "",
+    ));
+    out.push(line(
+        AdjustPart::Factor,
+        text!("adjustment-new-factor"),
+        Some(text!("adjustment-mass", mass = new)),
+        ppm_of(old, new),
+    ));
     if let Some(field) = state.sheet.profile_facts().and_then(|f| f.factor.as_ref()) {
-        let digits = keyed_in(field, new, "", 0).unwrap_or_else(|refusal| refusal.message);
-        out.push(line(AdjustPart::Digits, "keyed in as", Some(digits), format!("at “{}”", field.label)));
+        let digits = keyed_in(field, new, "", 0).map_or_else(|refusal| refusal.message, Text::verbatim);
+        out.push(line(
+            AdjustPart::Digits,
+            text!("adjustment-keyed-in-as"),
+            Some(digits),
+            text!("adjustment-at-label", label = field.label),
+        ));
     }
-    out.push(line(AdjustPart::Save, "Entered", Some("yes".into()), ""));
+    out.push(line(AdjustPart::Save, text!("adjustment-entered"), Some(text!("word-yes")), ""));
     out
 }
 
 fn internal(setup: &Setup, pad: &PadState, adjusted: &Adjusted, old: &Mass, new: &Mass) -> Vec<AdjustLine> {
     let mut out = Vec::new();
     if let Some(before) = pad.earlier.last() {
-        out.push(line(AdjustPart::Figure, "By external weights before", Some(before.says()), ""));
+        out.push(line(
+            AdjustPart::Figure,
+            text!("adjustment-by-external-weights-before"),
+            Some(before.says()),
+            "",
+        ));
     }
     out.extend(read(setup, adjusted));
-    out.push(line(AdjustPart::Figure, "Internal weight as kept", Some(old.to_string()), ""));
-    out.push(line(AdjustPart::Figure, "Internal weight now", Some(new.to_string()), since(old, new)));
+    out.push(line(
+        AdjustPart::Figure,
+        text!("adjustment-internal-weight-as-kept"),
+        Some(text!("adjustment-mass", mass = old)),
+        "",
+    ));
+    out.push(line(
+        AdjustPart::Figure,
+        text!("adjustment-internal-weight-now"),
+        Some(text!("adjustment-mass", mass = new)),
+        since(old, new),
+    ));
     out.push(line(
         AdjustPart::Save,
-        "Adjusted itself by it",
-        Some(if pad.adjusted_itself { "yes" } else { "not yet" }.into()),
-        "by its internal weight alone from now on",
+        text!("adjustment-adjusted-itself-by-it"),
+        Some(if pad.adjusted_itself { text!("adjustment-yes") } else { text!("adjustment-not-yet") }),
+        text!("adjustment-by-its-internal-weight-alone"),
     ));
     out
 }
 
 /// The change of an internal weight, in milligrams and in parts per million.
-fn since(old: &Mass, new: &Mass) -> String {
+fn since(old: &Mass, new: &Mass) -> Text {
     let change = new.minus(old);
     let mg = change.value_in(Unit::Mg);
     let sign = if mg.is_positive() { "+" } else { "" };
-    let ppm = change.ratio(old).map_or_else(String::new, |r| format!(", {}", ppm(&r)));
-    format!("{sign}{} mg{ppm} since it was last kept", mg.round_to(3))
+    let ppm = change.ratio(old).map_or_else(Text::default, |r| text!("adjustment-ppm", ppm = ppm(&r)));
+    text!("adjustment-sign-round-to-mg-ppm", sign, round_to = mg.round_to(3), ppm)
 }
 
 fn ppm_of(old: &Decimal, new: &Decimal) -> String {

@@ -28,6 +28,7 @@ use crate::measurement::DecisionRule;
 use crate::quantity::{Decimal, Mass, divisions};
 use crate::scale::{Stage, cautions_for, checklist, inspection};
 use crate::tolerance::Scheme;
+use crate::wording::{Between, Text};
 use crate::working::Working;
 
 /// The whole assessment. `entries` are those that `state` was folded from.
@@ -65,7 +66,7 @@ pub fn assess(entries: &[Entry], state: &JobState) -> Assessment {
         reservations: reservations(state, &judged, &decision),
         decision,
         shade: shade(state, &judged.found, &judged.left),
-        cautions: cautions_for(state.sheet.kind).cloned().collect(),
+        cautions: cautions_for(state.sheet.kind).collect(),
         entries: journal_lines(entries, state),
         weights_used: weights_used(state),
         review: review(state),
@@ -134,10 +135,10 @@ fn look_over(state: &JobState) -> Vec<CheckView> {
             let settled = check.and_then(|c| c.settled.clone());
             CheckView {
                 item: item.id.clone(),
-                label: item.label.clone(),
+                label: item.label(),
                 look: item.look_at(&state.sheet),
-                words: item.words.clone(),
-                why: item.why.clone(),
+                words: item.words(),
+                why: item.why(),
                 cures: item.cures,
                 finding: check.map(|c| c.finding),
                 note: check.and_then(|c| c.note.clone()),
@@ -169,10 +170,10 @@ fn as_found(lists: &Lists<'_>, judged: &Judged) -> PhaseView {
         _ => Outcome::InTolerance,
     };
     let says = match (before.is_empty(), no_figures.len()) {
-        (true, 0) => "Nothing read yet.".to_owned(),
+        (true, 0) => text!("assess-nothing-read-yet"),
         (true, n) => no_figure_says(n),
         (false, 0) => phase_says(&before),
-        (false, n) => format!("{} {}", phase_says(&before), no_figure_says(n)),
+        (false, n) => Text::list([phase_says(&before), no_figure_says(n)], Between::Space),
     };
     let loads = lists.found().to_vec();
     PhaseView {
@@ -182,7 +183,7 @@ fn as_found(lists: &Lists<'_>, judged: &Judged) -> PhaseView {
         lacks: loads
             .iter()
             .filter(|l| l.status == LoadStatus::Next || l.status == LoadStatus::Left)
-            .map(|l| l.load.to_string())
+            .map(|l| text!("adjustment-mass", mass = l.load))
             .collect(),
         loads,
         readings,
@@ -193,8 +194,8 @@ fn as_found(lists: &Lists<'_>, judged: &Judged) -> PhaseView {
     }
 }
 
-fn no_figure_says(n: usize) -> String {
-    format!("At {n} load{} the display showed no figure.", if n == 1 { "" } else { "s" })
+fn no_figure_says(n: usize) -> Text {
+    text!("assess-at-n-load-s-the", n)
 }
 
 /// Loads of a stage at which the display showed no figure.
@@ -208,11 +209,8 @@ fn no_figures(state: &JobState, stage: ReadStage) -> Vec<NoFigureView> {
             pad: r.pad,
             says: r.display.says(),
             text: if let NoFigure::Text { text, .. } = &r.display { Some(text.clone()) } else { None },
-            means: r.display.meaning().map(|m| m.words().0.to_owned()).filter(|says| !says.is_empty()),
-            then: r.display.meaning().map_or_else(
-                || "Look the message up in the indicator's manual, and put it into the profile.".to_owned(),
-                |m| m.words().1.to_owned(),
-            ),
+            means: r.display.meaning().map(|m| m.words().0).filter(|says| !says.is_empty()),
+            then: r.display.meaning().map_or_else(|| text!("assess-look-the-message-up-in"), |m| m.words().1),
             flickers: matches!(r.display, NoFigure::Flickers { .. }),
             counts: r.counts,
         })
@@ -227,7 +225,7 @@ fn standing_without(state: &JobState) -> impl Iterator<Item = &crate::journal::N
     state.no_figures.iter().filter(stands)
 }
 
-fn proof(lists: &Lists<'_>, outcome: Outcome, says: String, judged: &Judged) -> PhaseView {
+fn proof(lists: &Lists<'_>, outcome: Outcome, says: Text, judged: &Judged) -> PhaseView {
     let state = lists.state();
     let (setup, origin) = state.setup_in_force();
     let readings = judged.left.clone();
@@ -263,39 +261,46 @@ fn outcome(lists: &Lists<'_>, judged: &Judged) -> Outcome {
     if whole && !readings.is_empty() { Outcome::InTolerance } else { Outcome::NotProven }
 }
 
-fn outcome_says(lists: &Lists<'_>, outcome: Outcome, judged: &Judged) -> String {
+fn outcome_says(lists: &Lists<'_>, outcome: Outcome, judged: &Judged) -> Text {
     let state = lists.state();
     let how = match () {
-        () if state.all_adjusted() => "Adjusted. ".to_owned(),
-        () if state.left_alone.is_some() => "Not adjusted. ".to_owned(),
+        () if state.all_adjusted() => text!("assess-adjusted"),
+        () if state.left_alone.is_some() => text!("assess-not-adjusted"),
         () if state.settled() => {
             let named =
                 |(pad, at): (u8, &crate::journal::PadState)| at.adjusted.as_ref().map(|_| pad.to_string());
             let pads: Vec<String> = (1u8..).zip(&state.pads).filter_map(named).collect();
-            format!("Adjusted: pad {}; the others left as they were. ", pads.join(", "))
+            text!("assess-adjusted-pad-pads-the-others", pads = pads)
         }
-        () => String::new(),
+        () => Text::default(),
     };
     let readings = judged.counted(state);
     let without = standing_without(state).count();
     if without > 0 {
-        let rest = if readings.is_empty() { String::new() } else { format!(" {}", phase_says(&readings)) };
-        return format!("{how}{}{rest}", no_figure_says(without));
+        let rest = if readings.is_empty() { Text::default() } else { phase_says(&readings) };
+        return Text::list(
+            [how, no_figure_says(without), rest].iter().filter(|t| !t.is_empty()),
+            Between::Space,
+        );
     }
     match outcome {
-        Outcome::InTolerance | Outcome::OutOfTolerance => format!("{how}{}", phase_says(&readings)),
+        Outcome::InTolerance | Outcome::OutOfTolerance => said_after(how, phase_says(&readings)),
         Outcome::NotProven if readings.iter().any(|r| r.not_judged.is_some()) => {
-            format!("{how}Not proven. {}", phase_says(&readings))
+            said_after(how, text!("assess-how-not-proven-phase-says", phase_says = phase_says(&readings)))
         }
         Outcome::NotProven if mark(state).is_some() && lists.lacks().is_empty() => {
-            format!("{how}{}", mark(state).unwrap_or_default())
+            said_after(how, mark(state).unwrap_or_default())
         }
         Outcome::NotProven if proof_readings(state).is_empty() => {
-            format!("{how}Not proved: no reading counts yet.")
+            said_after(how, text!("assess-how-not-proved-no-reading"))
         }
-        Outcome::NotProven => {
-            format!("{how}So far within tolerance; still lacking: {}.", lists.lacks().join("; "))
-        }
+        Outcome::NotProven => said_after(
+            how,
+            text!(
+                "assess-how-so-far-within-tolerance",
+                lacks = Text::list(lists.lacks(), Between::Semicolon)
+            ),
+        ),
     }
 }
 
@@ -315,9 +320,16 @@ fn out_of_tolerance(lists: &Lists<'_>, judged: &Judged) -> Option<Next> {
     let failed = judged.left_tests.iter().find(|t| t.within == Some(false)).map(|t| t.says.clone());
     let outside = worst(judged.left.iter().filter(|r| r.counts && r.outside()));
     let what = outside
-        .map(|r| format!("{} at {}, {} allowed", r.error_text, r.load_text, r.mpe_text))
-        .or_else(|| failed.map(|says| says.trim_end_matches('.').to_owned()))?;
-    let says = format!("Out of tolerance: {what}. Look at the cause before you go on.");
+        .map(|r| {
+            text!(
+                "assess-error-text-at-load-text",
+                error_text = crate::wording::figure(r.error_text.as_str()),
+                load_text = crate::wording::figure(r.load_text.as_str()),
+                mpe_text = crate::wording::figure(r.mpe_text.as_str())
+            )
+        })
+        .or_else(|| failed)?;
+    let says = text!("assess-out-of-tolerance-what-look", what);
     Some(Next { stage: Stage::Prove, act: Act::OutOfTolerance, says })
 }
 
@@ -327,28 +339,33 @@ pub(crate) fn worst<'a>(readings: impl Iterator<Item = &'a ReadingView>) -> Opti
     judged.max_by(|a, b| a.share.total_cmp(&b.share).then_with(|| a.load.abs().cmp(&b.load.abs())))
 }
 
-fn phase_says(readings: &[&ReadingView]) -> String {
+/// One sentence after another.
+fn said_after(first: Text, then: Text) -> Text {
+    Text::list([first, then].iter().filter(|t| !t.is_empty()), Between::Space)
+}
+
+fn phase_says(readings: &[&ReadingView]) -> Text {
     let outside = readings.iter().filter(|r| r.outside()).count();
     let unjudged = readings.iter().filter(|r| r.not_judged.is_some()).count();
-    let largest = worst(readings.iter().copied()).map_or_else(String::new, |w| {
-        format!(
-            " Worst against its tolerance: {} at {} ({:.0} % of {}).",
-            w.error_text,
-            w.load_text,
-            w.share * 100.0,
-            w.mpe_text
+    let largest = worst(readings.iter().copied()).map_or_else(Text::default, |w| {
+        text!(
+            "assess-worst-against-its-tolerance-error",
+            error_text = crate::wording::figure(w.error_text.as_str()),
+            load_text = crate::wording::figure(w.load_text.as_str()),
+            share = crate::wording::fixed(w.share * 100.0, 0),
+            mpe_text = crate::wording::figure(w.mpe_text.as_str())
         )
     });
     let open = match unjudged {
-        0 => String::new(),
-        1 => " 1 reading could not be judged.".to_owned(),
-        n => format!(" {n} readings could not be judged."),
+        0 => Text::default(),
+        1 => text!("assess-1-reading-could-not-be"),
+        n => text!("assess-n-readings-could-not-be", n),
     };
     let all = readings.len();
     match outside {
-        0 if unjudged == 0 => format!("In tolerance: {all} of {all} readings within.{largest}"),
-        0 => format!("{} of {all} readings within.{largest}{open}", all - unjudged),
-        _ => format!("Out of tolerance: {outside} of {all} readings outside.{largest}{open}"),
+        0 if unjudged == 0 => text!("assess-in-tolerance-all-of-all", all, largest),
+        0 => text!("assess-unjudged-of-all-readings-within", unjudged = all - unjudged, all, largest, open),
+        _ => text!("assess-out-of-tolerance-outside-of", outside, all, largest, open),
     }
 }
 
@@ -361,7 +378,7 @@ fn decision_view(state: &JobState, judged: &Judged) -> DecisionView {
         |r: &&&ReadingView| r.mpe_d > 0.0 && r.budget.as_ref().is_some_and(|b| b.expanded_d * 3.0 > r.mpe_d);
     let uncertain = readings.iter().filter(limit).count();
     let caution = (*rule == DecisionRule::Simple && uncertain > 0)
-        .then(|| format!("At {uncertain} of {} loads the uncertainty is above a third of the tolerance: the simple rule says little there.", readings.len()));
+        .then(|| text!("assess-at-uncertain-of-readings-loads", uncertain, readings = readings.len()));
     DecisionView { rule: *rule, label: rule.label().into(), reason: reason.clone(), caution }
 }
 
@@ -376,35 +393,40 @@ fn largest_u(state: &JobState, judged: &Judged) -> Option<BudgetView> {
 }
 
 /// Tests that the scheme asks for and that were not done, in words.
-fn skipped(state: &JobState, judged: &Judged) -> Option<String> {
+fn skipped(state: &JobState, judged: &Judged) -> Option<Text> {
     let named = |t: &&TestView| {
         if state.several() {
-            format!("{} at pad {}", t.label.to_lowercase(), t.pad)
+            text!("assess-to-lowercase-at-pad-pad", to_lowercase = t.label.inside(), pad = t.pad)
         } else {
-            t.label.to_lowercase()
+            text!("assess-test", test = t.label.inside())
         }
     };
-    let open: Vec<String> = judged.standing(state).iter().filter(|t| t.open()).map(named).collect();
+    let open: Vec<Text> = judged.standing(state).iter().filter(|t| t.open()).map(named).collect();
     let proved = state.left.iter().any(|r| r.counts) || state.left_alone.is_some();
     (proved && !open.is_empty())
-        .then(|| format!("Asked for by {} and not done: {}.", state.tolerance.0.label(), open.join(", ")))
+        .then(|| text!("assess-asked-for-by-tolerance-and", tolerance = state.tolerance.0.label(), open))
 }
 
 /// A set-up that was entered although it was judged not to be fit.
-fn setup_overruled(state: &JobState, pad: u8, at: &crate::journal::PadState) -> Option<String> {
+fn setup_overruled(state: &JobState, pad: u8, at: &crate::journal::PadState) -> Option<Text> {
     let why = at.setup_because.as_ref()?;
     let judged = super::setup::judge_setup(state, at.setup.as_ref()?, pad);
-    let refused: Vec<&str> = judged
+    let refused: Vec<&Text> = judged
         .findings
         .iter()
         .filter(|f| f.grade == Some(crate::grade::Grade::Refuse))
-        .map(|f| f.says.as_str())
+        .map(|f| &f.says)
         .collect();
-    let which = if state.several() { format!("Pad {pad}: ") } else { String::new() };
-    Some(format!("{which}Set up although {}: {why}", refused.join("; ")))
+    let which = if state.several() { text!("assess-pad-pad", pad) } else { Text::default() };
+    Some(text!(
+        "assess-which-set-up-although-refused",
+        which,
+        refused = Text::list(refused, Between::Semicolon),
+        why
+    ))
 }
 
-fn reservations(state: &JobState, judged: &Judged, decision: &DecisionView) -> Vec<String> {
+fn reservations(state: &JobState, judged: &Judged, decision: &DecisionView) -> Vec<Text> {
     let mut out = Vec::new();
     let plain =
         state.left.iter().any(|r| r.counts && r.is_load() && r.added.is_none()) || state.left.is_empty();
@@ -412,7 +434,7 @@ fn reservations(state: &JobState, judged: &Judged, decision: &DecisionView) -> V
         out.push("Plain readings cannot settle an R 76 verification: rounding must be eliminated with small weights (R 76-1, 3.5.3.2).".into());
     }
     if state.found.is_empty() && state.no_figures.iter().all(|r| r.stage != ReadStage::AsFound) {
-        out.push("No reading was taken as found.".into());
+        out.push(text!("assess-no-reading-was-taken-as"));
     }
     for (pad, at) in (1u8..).zip(&state.pads).filter(|(_, at)| at.found.is_some()) {
         out.extend(setup_found_says(state, pad, at));
@@ -425,72 +447,83 @@ fn reservations(state: &JobState, judged: &Judged, decision: &DecisionView) -> V
         Some((crate::journal::Settlement::Overruled, reason)) => {
             let label = checklist(state.sheet.kind)
                 .find(|i| i.id == *item)
-                .map_or(item.as_str(), |i| i.label.as_str());
-            Some(format!("Fault overruled at “{label}”: {reason}"))
+                .map_or_else(|| Text::verbatim(item.clone()), |i| i.label());
+            Some(text!("assess-fault-overruled-at-label-reason", label, reason))
         }
         _ => None,
     }));
     // By the day on which the job was begun: a record is judged the same whenever it is read.
     let day = state.started.0.date();
     let read_with = state.conditions.iter().flat_map(|c| &c.instruments);
-    out.extend(read_with.filter_map(|i| i.doubt(day)).map(|doubt| format!("Around the scale: {doubt}")));
+    out.extend(
+        read_with.filter_map(|i| i.doubt(day)).map(|doubt| text!("assess-around-the-scale-doubt", doubt)),
+    );
     if let Some(reason) = &state.tolerance.1 {
-        out.push(format!("Tolerance chosen for this job: {reason}"));
+        out.push(text!("assess-tolerance-chosen-for-this-job", reason));
     }
     out.extend(mark(state));
     if let Some((school, reason)) = &state.school {
-        out.push(format!("Span weight asked for on this job: {}: {reason}", school.label()));
+        out.push(text!("assess-span-weight-asked-for-on", school = school.label(), reason));
     }
     out.extend(below_floor(state));
     out.extend(skipped(state, judged));
     if let Some(reason) = &decision.reason {
-        out.push(format!("Decision rule for this job: {}: {reason}", decision.label));
+        out.push(text!("assess-decision-rule-for-this-job", label = decision.label, reason));
     }
     out.extend(decision.caution.clone());
     if let Some(reason) = &state.stopped {
-        out.push(format!("Stopped short: {reason}"));
+        out.push(text!("assess-stopped-short-reason", reason));
     }
     out
 }
 
 /// How the setup as found differs from what was expected, in a sentence.
-fn setup_found_says(state: &JobState, pad: u8, at: &crate::journal::PadState) -> Option<String> {
+fn setup_found_says(state: &JobState, pad: u8, at: &crate::journal::PadState) -> Option<Text> {
     let found = at.found.as_ref()?;
     let (expected, _) = state.setup_expected_of(pad);
-    let which = if state.several() { format!(" (pad {pad})") } else { String::new() };
-    let ranges =
-        |s: &Setup| s.fine.as_ref().map_or_else(String::new, |f| format!(", {} × {} below", f.max, f.d));
-    let factor = at.found_factor.as_ref().map_or_else(String::new, |f| format!(", factor {f}"));
-    Some(format!(
-        "Setup as found{which}: {} × {}{}{factor}, not {} × {}{} as expected.",
-        found.max,
-        found.d,
-        ranges(found),
-        expected.max,
-        expected.d,
-        ranges(&expected)
+    let which = if state.several() { text!("assess-pad-pad-2", pad) } else { Text::default() };
+    let ranges = |s: &Setup| {
+        s.fine.as_ref().map_or_else(Text::default, |f| text!("assess-max-d-below", max = f.max, d = f.d))
+    };
+    let factor = at.found_factor.as_ref().map_or_else(Text::default, |f| text!("assess-factor-f", f));
+    Some(text!(
+        "assess-setup-as-found-which-max",
+        which,
+        max = found.max,
+        d = found.d,
+        ranges = ranges(found),
+        factor,
+        max2 = expected.max,
+        d2 = expected.d,
+        ranges2 = ranges(&expected)
     ))
 }
 
 /// Captures that did not look like what they were meant to be, and why they were taken.
-fn captured_for_a_reason(state: &JobState) -> Vec<String> {
+fn captured_for_a_reason(state: &JobState) -> Vec<Text> {
     let adjusted = state.pads.iter().filter_map(|p| p.adjusted.as_ref());
     adjusted
-        .flat_map(|a| [("Zero", &a.zero), ("Span", &a.span)])
+        .flat_map(|a| [(text!("head-zero"), &a.zero), (text!("head-span"), &a.span)])
         .filter_map(|(what, capture)| {
-            Some(format!("{what} captured all the same: {}", capture.because.as_ref()?))
+            Some(text!("assess-what-captured-all-the-same", what, as_ref = capture.because.as_ref()?))
         })
         .collect()
 }
 
 /// Span weights below what was asked for when they were chosen.
-fn below_floor(state: &JobState) -> Vec<String> {
+fn below_floor(state: &JobState) -> Vec<Text> {
     let below = |(pad, at): (u8, &crate::journal::PadState)| {
         let adjusted = at.adjusted.as_ref()?;
         let (setup, school) = (state.setup_of(pad).0, adjusted.school?);
         let floor = school.floor(&setup.max, state.sheet.working_load.as_ref())?;
-        (adjusted.weight < floor)
-            .then(|| format!("The span weight, {}, is below {} ({floor}).", adjusted.weight, school.label()))
+        (adjusted.weight < floor).then(|| {
+            text!(
+                "assess-the-span-weight-weight-is",
+                weight = adjusted.weight,
+                school = school.label(),
+                floor
+            )
+        })
     };
     (1u8..).zip(&state.pads).filter_map(below).collect()
 }
@@ -538,7 +571,7 @@ fn adjust(state: &JobState) -> AdjustView {
         voided: state.voided.clone(),
         stopped_by: open_faults(state)
             .next()
-            .map(|item| format!("a fault at “{}” that adjusting cannot cure", item.label)),
+            .map(|item| text!("assess-a-fault-at-label-that", label = item.label())),
         cautions: adjust_cautions(state, &setup, weight.as_ref(), two.as_ref()),
         against_last: two.as_ref().and_then(|two| against_last(state, two)),
         working: two.iter().map(|two| two_point_working(&setup, two, zero, span, weight.as_ref())).collect(),
@@ -551,7 +584,7 @@ fn adjust(state: &JobState) -> AdjustView {
 }
 
 /// What the new span changes at Max against the last record, in divisions.
-fn change_at_max(state: &JobState, setup: &Setup, two: &TwoPoint) -> Option<String> {
+fn change_at_max(state: &JobState, setup: &Setup, two: &TwoPoint) -> Option<Text> {
     let pad = state.pad_in_hand();
     let before = state.before.as_ref()?;
     let last = if pad <= 1 {
@@ -564,12 +597,10 @@ fn change_at_max(state: &JobState, setup: &Setup, two: &TwoPoint) -> Option<Stri
     let in_d = (&change * &setup.max.ratio(&setup.d)?).round_to(1);
     let by = in_d.abs();
     if in_d.is_zero() {
-        return Some("A load of Max will read as on the last record; abandoning changes nothing.".into());
+        return Some(text!("assess-a-load-of-max-will"));
     }
-    let way = if in_d.is_positive() { "higher" } else { "lower" };
-    Some(format!(
-        "A load of Max will read {by} d {way} than on the last record; abandoning leaves it as it was."
-    ))
+    let way = if in_d.is_positive() { text!("word-higher") } else { text!("word-lower") };
+    Some(text!("assess-a-load-of-max-will-2", by, way))
 }
 
 fn pad_lines(state: &JobState) -> Vec<PadLine> {
@@ -578,10 +609,10 @@ fn pad_lines(state: &JobState) -> Vec<PadLine> {
     }
     let line = |(pad, at): (u8, &crate::journal::PadState)| {
         let says = match (&at.adjusted, at.adjusting()) {
-            (_, true) => "being adjusted".to_owned(),
+            (_, true) => text!("assess-being-adjusted"),
             (Some(adjusted), false) => adjusted.says(),
-            (None, false) if at.left_alone.is_some() => "left as it was".to_owned(),
-            (None, false) => "to come".to_owned(),
+            (None, false) if at.left_alone.is_some() => text!("assess-left-as-it-was"),
+            (None, false) => text!("assess-to-come"),
         };
         PadLine { pad, says, done: (at.adjusted.is_some() || at.left_alone.is_some()) && !at.adjusting() }
     };
@@ -593,7 +624,7 @@ fn adjust_cautions(
     setup: &Setup,
     weight: Option<&Mass>,
     two: Option<&TwoPoint>,
-) -> Vec<String> {
+) -> Vec<Text> {
     let mut out = Vec::new();
     let pad = state.here();
     let saved = pad.adjusted.as_ref().filter(|_| !pad.adjusting());
@@ -604,11 +635,11 @@ fn adjust_cautions(
         && *weight < floor
     {
         let times = setup.max.ratio(weight).unwrap_or_else(Decimal::zero);
-        out.push(format!(
-            "The span weight is below {}: every error of it counts {} times at Max. {} or more would do.",
-            school.label(),
-            times.fixed(1),
-            setup.text(&floor),
+        out.push(text!(
+            "assess-the-span-weight-is-below",
+            school = school.label(),
+            fixed = times.fixed(1),
+            setup = crate::wording::figure(setup.text(&floor))
         ));
     }
     let with = saved.map_or(&pad.span_with, |a| &a.with);
@@ -622,15 +653,15 @@ fn adjust_cautions(
         out.extend(crate::weights::too_coarse(&shares, &Mass::new(there, setup.d.unit)));
     }
     if let Some(two) = two.filter(|two| two.few_counts(&setup.d)) {
-        out.push(format!(
-            "Only {} internal counts a division: the display will jump.",
-            two.counts_per_division(&setup.d).fixed(1)
+        out.push(text!(
+            "assess-only-fixed-internal-counts-a",
+            fixed = two.counts_per_division(&setup.d).fixed(1)
         ));
     }
     out
 }
 
-fn against_last(state: &JobState, two: &TwoPoint) -> Option<String> {
+fn against_last(state: &JobState, two: &TwoPoint) -> Option<Text> {
     let before = state.before.as_ref()?;
     let pad = state.pad_in_hand();
     let last = if pad <= 1 {
@@ -642,7 +673,7 @@ fn against_last(state: &JobState, two: &TwoPoint) -> Option<String> {
     let ratio = two.mass_per_count().ratio(&old.mass_per_count())?;
     let ppm = &(&ratio - &Decimal::from(1u32)) * &Decimal::ten_to(6);
     let sign = if ppm.is_positive() { "+" } else { "" };
-    Some(format!("{sign}{} ppm mass per count against the last record", ppm.fixed(0)))
+    Some(text!("assess-sign-fixed-ppm-mass-per", sign, fixed = ppm.fixed(0)))
 }
 
 fn two_point_working(
@@ -653,7 +684,8 @@ fn two_point_working(
     weight: Option<&Mass>,
 ) -> Working {
     let text = |c: Option<&crate::journal::Capture>| {
-        c.and_then(|c| c.counts.as_ref()).map_or_else(|| "not shown".to_owned(), ToString::to_string)
+        c.and_then(|c| c.counts.as_ref())
+            .map_or_else(|| text!("assess-not-shown").to_string(), ToString::to_string)
     };
     let per_count = two.mass_per_count();
     let result = format!(
@@ -663,14 +695,14 @@ fn two_point_working(
         two.counts_per_division(&setup.d).fixed(1)
     );
     Working::new(
-        "Two-point adjustment",
+        text!("assess-two-point-adjustment"),
         "q = W / (c_W − c_0); x = q · (c − c_0)",
         result,
-        "arithmetic of a straight line through zero and span",
+        text!("assess-arithmetic-of-a-straight-line"),
     )
-    .with("W", "span weight", weight.map_or_else(String::new, ToString::to_string))
-    .with("c_0", "internal counts at zero", text(zero))
-    .with("c_W", "internal counts with the span weight", text(span))
+    .with("W", text!("assess-span-weight"), weight.map_or_else(String::new, ToString::to_string))
+    .with("c_0", text!("assess-internal-counts-at-zero"), text(zero))
+    .with("c_W", text!("assess-internal-counts-with-the-span"), text(span))
 }
 
 fn close(lists: &Lists<'_>) -> CloseView {

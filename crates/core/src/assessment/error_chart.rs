@@ -41,7 +41,7 @@ fn steps(tolerance: &Tolerance, setup: &Setup) -> Vec<ShadeStep> {
 }
 
 fn point(reading: &ReadingView, unit: Unit, d: f64) -> ShadePoint {
-    let verdict = if reading.within { "within" } else { "outside" };
+    let verdict = if reading.within { text!("word-within") } else { text!("word-outside") };
     ShadePoint {
         entry: reading.entry,
         load: reading.load.abs().value_in(unit).to_f64(),
@@ -49,6 +49,12 @@ fn point(reading: &ReadingView, unit: Unit, d: f64) -> ShadePoint {
         within: reading.within,
         down: reading.way == Way::Down,
         u: reading.budget.as_ref().map(|b| b.expanded_d * d),
-        says: format!("{} at {}: {verdict} {}", reading.error_text, reading.load_text, reading.mpe_text),
+        says: text!(
+            "error-chart-error-text-at-load-text",
+            error_text = crate::wording::figure(reading.error_text.as_str()),
+            load_text = crate::wording::figure(reading.load_text.as_str()),
+            verdict,
+            mpe_text = crate::wording::figure(reading.mpe_text.as_str())
+        ),
     }
 }

@@ -16,6 +16,7 @@ use crate::weights::{
     CheckLoad, CheckPlan, LoadReason, Piece, PlanPiece, Usable, fewest_pieces, near_enough, round_figure,
     too_coarse,
 };
+use crate::wording::{Between, Text};
 
 /// What is done with a load.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, ToSchema)]
@@ -61,13 +62,13 @@ pub struct ListedLoad {
     pub position: Option<u8>,
     /// The position in words.
     #[schema(required)]
-    pub place: Option<String>,
+    pub place: Option<Text>,
     /// What is done with it.
     pub purpose: ListedPurpose,
     /// Why it is wanted.
     pub reason: LoadReason,
     /// The same in words.
-    pub why: String,
+    pub why: Text,
     /// The pieces that make it, where the kit is known and has them.
     pub pieces: Vec<PlanPiece>,
     /// Which of these are put on, for the next load.
@@ -80,7 +81,7 @@ pub struct ListedLoad {
     pub needed: bool,
     /// Why its weights are not good enough for the tolerance there, and which would do.
     #[schema(required)]
-    pub caution: Option<String>,
+    pub caution: Option<Text>,
 }
 
 impl ListedLoad {
@@ -110,7 +111,7 @@ pub(crate) struct Lists<'a> {
     state: &'a JobState,
     found: OnceCell<Vec<ListedLoad>>,
     left: OnceCell<Vec<ListedLoad>>,
-    lacks: OnceCell<Vec<String>>,
+    lacks: OnceCell<Vec<Text>>,
     tests: OnceCell<Vec<TestView>>,
 }
 
@@ -145,7 +146,7 @@ impl<'a> Lists<'a> {
     }
 
     /// What the proof still lacks.
-    pub(crate) fn lacks(&self) -> &[String] {
+    pub(crate) fn lacks(&self) -> &[Text] {
         self.lacks.get_or_init(|| lacks(self.state, self.left()))
     }
 }
@@ -424,7 +425,7 @@ fn not_good_enough(
     item: &ListedLoad,
     kit: &[Piece],
     day: time::Date,
-) -> Option<String> {
+) -> Option<Text> {
     let setup = setup_for(state, phase, item.pad);
     let mpe = state
         .tolerance
@@ -462,17 +463,17 @@ fn moves(state: &JobState, list: &mut [ListedLoad]) {
 }
 
 /// What a proof still lacks, in words, read off the list; empty where it will do.
-pub(crate) fn lacks(state: &JobState, list: &[ListedLoad]) -> Vec<String> {
-    let mut out: Vec<String> = (1..=state.sheet.pads).flat_map(|pad| lacks_at(state, list, pad)).collect();
+pub(crate) fn lacks(state: &JobState, list: &[ListedLoad]) -> Vec<Text> {
+    let mut out: Vec<Text> = (1..=state.sheet.pads).flat_map(|pad| lacks_at(state, list, pad)).collect();
     let together = |i: &&ListedLoad| i.reason == LoadReason::Together && i.status != LoadStatus::Done;
     if let Some(item) = list.iter().find(together) {
-        out.push(format!("all pads together, {}", item.load));
+        out.push(text!("load-list-all-pads-together-load", load = item.load));
     }
     out
 }
 
-fn lacks_at(state: &JobState, list: &[ListedLoad], pad: u8) -> Vec<String> {
-    let which = if state.several() { format!("pad {pad}: ") } else { String::new() };
+fn lacks_at(state: &JobState, list: &[ListedLoad], pad: u8) -> Vec<Text> {
+    let which = if state.several() { text!("load-list-pad-pad-2", pad) } else { Text::default() };
     let of_pad: Vec<&ListedLoad> =
         list.iter().filter(|i| i.pad == pad && i.purpose == ListedPurpose::Load).collect();
     let readings = counted(state, Phase::AsLeft, pad);
@@ -480,12 +481,12 @@ fn lacks_at(state: &JobState, list: &[ListedLoad], pad: u8) -> Vec<String> {
     let mut out = Vec::new();
     // Zero counts in whichever direction it was read.
     if !readings.iter().any(|r| r.load.value.is_zero()) {
-        out.push(format!("{which}a reading at zero"));
+        out.push(text!("load-list-which-a-reading-at-zero", which));
     }
     if let Some(span) = span
         && !readings.iter().any(|r| r.load == *span)
     {
-        out.push(format!("{which}the span weight, {span}"));
+        out.push(text!("load-list-which-the-span-weight-span", which, span));
     }
     let mut others: Vec<Mass> =
         readings.iter().map(|r| r.load.abs()).filter(|l| !l.value.is_zero() && Some(l) != span).collect();
@@ -500,17 +501,17 @@ fn lacks_at(state: &JobState, list: &[ListedLoad], pad: u8) -> Vec<String> {
                 && Some(&i.target) != span
         });
         let named: Vec<String> = open.take(needed).map(|i| i.load.to_string()).collect();
-        let such =
-            if named.is_empty() { String::new() } else { format!(", such as {}", named.join(" and ")) };
-        out.push(format!(
-            "{which}{needed} more load{} across the range{such}: a bow shows only at a further load",
-            if needed == 1 { "" } else { "s" }
-        ));
+        let such = if named.is_empty() {
+            Text::default()
+        } else {
+            text!("load-list-such-as-named", named = Text::list(named, Between::And))
+        };
+        out.push(text!("load-list-which-needed-more-load-s", which, needed, such));
     }
     if span.is_some() && !readings.iter().any(|r| r.way == Way::Down) {
         let named = of_pad.iter().find(|i| i.reason == LoadReason::SameDecreasing);
-        let such = named.map_or_else(String::new, |i| format!(", such as {}", i.load));
-        out.push(format!("{which}a load coming down{such}"));
+        let such = named.map_or_else(Text::default, |i| text!("load-list-such-as-load", load = i.load));
+        out.push(text!("load-list-which-a-load-coming-down", which, such));
     }
     out
 }

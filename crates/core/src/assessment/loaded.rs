@@ -9,6 +9,7 @@ use crate::journal::{JobState, Reading, UsedPiece};
 use crate::quantity::{Decimal, Mass};
 use crate::refusal::Refusal;
 use crate::weights::{Instrument, Piece, ReferenceObject, ShareOfPiece, UsedInstrument, too_coarse};
+use crate::wording::Text;
 
 /// Most pieces of one load.
 const MOST_PIECES: usize = 400;
@@ -51,9 +52,11 @@ impl<'a> Around<'a> {
     pub(crate) fn read_with(&self, ids: &[Uuid]) -> Result<Vec<UsedInstrument>, Refusal> {
         let find = |id: &Uuid| self.instruments.iter().find(|i| i.id == *id).map(Instrument::used);
         let unknown =
-            || Refusal::new("unknown_instrument", "the workshop has no such instrument").at("instruments");
+            || Refusal::new("unknown_instrument", text!("loaded-the-workshop-has-no-such")).at("instruments");
         if ids.len() > 6 {
-            return Err(Refusal::new("too_many", "at most 6 instruments read the air").at("instruments"));
+            return Err(
+                Refusal::new("too_many", text!("loaded-at-most-6-instruments-read")).at("instruments")
+            );
         }
         ids.iter().map(|id| find(id).ok_or_else(unknown)).collect()
     }
@@ -61,35 +64,30 @@ impl<'a> Around<'a> {
     /// The pieces by their identity; an object that was weighed on this very scale is no reference for it.
     pub(crate) fn used(&self, state: &JobState, ids: &[Uuid]) -> Result<Vec<UsedPiece>, Refusal> {
         if ids.len() > MOST_PIECES {
-            return Err(
-                Refusal::new("too_many", format!("at most {MOST_PIECES} pieces make a load")).at("with")
-            );
+            return Err(Refusal::new(
+                "too_many",
+                text!("loaded-at-most-most-pieces-pieces", most_pieces = MOST_PIECES),
+            )
+            .at("with"));
         }
         let mut used: Vec<UsedPiece> = Vec::with_capacity(ids.len());
         for id in ids {
             if used.iter().any(|u| u.id == *id) {
-                return Err(Refusal::new("twice", "a piece can stand on the platform only once").at("with"));
+                return Err(Refusal::new("twice", text!("loaded-a-piece-can-stand-on")).at("with"));
             }
-            let piece = self
-                .kit
-                .iter()
-                .find(|p| p.id == *id)
-                .ok_or_else(|| Refusal::new("unknown_piece", "the kit has no such piece").at("with"))?;
+            let piece = self.kit.iter().find(|p| p.id == *id).ok_or_else(|| {
+                Refusal::new("unknown_piece", text!("loaded-the-kit-has-no-such")).at("with")
+            })?;
             let own = |r: &crate::weights::WeighedBy| {
                 r.scale_id.map_or_else(|| r.scale == state.sheet.name, |id| id == state.sheet.id)
             };
             if piece.reference.as_ref().is_some_and(own) {
                 return Err(Refusal::new(
                     "own_reference",
-                    format!(
-                        "{} was weighed on this very scale: it would only repeat its error",
-                        piece.serial
-                    ),
+                    text!("loaded-serial-was-weighed-on-this", serial = piece.serial),
                 )
                 .at("with")
-                .then(
-                    "Take certified weights, or an object weighed on another scale that was just proved.",
-                ));
+                .then(text!("loaded-take-certified-weights-or-an")));
             }
             used.push(UsedPiece::of(piece, self.day));
         }
@@ -112,34 +110,34 @@ pub(crate) fn comes_to(load: &Mass, with: &[UsedPiece]) -> Result<(), Refusal> {
     if sum.minus(load).abs() <= near.abs() {
         return Ok(());
     }
-    Err(Refusal::new("other_sum", format!("the pieces named come to {sum}, not to {load}"))
+    Err(Refusal::new("other_sum", text!("loaded-the-pieces-named-come-to", sum, load))
         .at("load")
-        .then("Name the pieces that lie on the platform, or none."))
+        .then(text!("loaded-name-the-pieces-that-lie")))
 }
 
 /// Pieces that are not fit for a proof are refused there, unless a reason is given.
 pub(crate) fn fit_for_proof(with: &[UsedPiece], overruled: Option<&str>) -> Result<(), Refusal> {
     // A reference object proves nothing, and the record says so; it is not refused.
-    let unfit: Vec<String> = with
+    let unfit: Vec<Text> = with
         .iter()
         .filter(|p| p.reference.is_none())
-        .filter_map(|p| Some(format!("{} is {}", p.serial, p.unfit.as_ref()?)))
+        .filter_map(|p| Some(text!("loaded-serial-is-as-ref", serial = p.serial, as_ref = p.unfit.as_ref()?)))
         .collect();
     if unfit.is_empty() || overruled.is_some_and(|why| !why.trim().is_empty()) {
         return Ok(());
     }
-    Err(Refusal::new("unfit_weight", format!("{}: not for a proof", unfit.join(", ")))
+    Err(Refusal::new("unfit_weight", text!("loaded-unfit-not-for-a-proof", unfit))
         .at("overruled")
-        .then("Take another piece, or overrule it with a reason; it stays on the record."))
+        .then(text!("loaded-take-another-piece-or-overrule")))
 }
 
 /// What is odd about the weights of a reading; `mpe` is the tolerance at its load.
-pub(crate) fn weight_cautions(reading: &Reading, mpe: &Mass) -> Vec<String> {
+pub(crate) fn weight_cautions(reading: &Reading, mpe: &Mass) -> Vec<Text> {
     let mut out = Vec::new();
     let objects: Vec<&str> =
         reading.with.iter().filter(|p| p.reference.is_some()).map(|p| p.serial.as_str()).collect();
     if !objects.is_empty() {
-        out.push(format!("Rests on a reference object ({}): adjusted, not proven.", objects.join(", ")));
+        out.push(text!("loaded-rests-on-a-reference-object", objects));
     } else {
         let shares: Vec<ShareOfPiece> = reading.with.iter().map(UsedPiece::share).collect();
         out.extend(too_coarse(&shares, mpe));
@@ -148,9 +146,9 @@ pub(crate) fn weight_cautions(reading: &Reading, mpe: &Mass) -> Vec<String> {
         .with
         .iter()
         .filter(|p| p.reference.is_none())
-        .filter_map(|p| Some(format!("{}: {}", p.serial, p.unfit.as_ref()?)));
+        .filter_map(|p| Some(text!("loaded-serial-unfit", serial = p.serial, why = p.unfit.as_ref()?)));
     out.extend(unfit.map(|says| match &reading.overruled {
-        Some(why) => format!("{says}; overruled: {why}"),
+        Some(why) => text!("loaded-says-overruled-why", says, why),
         None => says,
     }));
     out
@@ -158,23 +156,29 @@ pub(crate) fn weight_cautions(reading: &Reading, mpe: &Mass) -> Vec<String> {
 
 /// Why nothing is proven although it was adjusted: the proof rests on objects that were weighed, or
 /// the span does and no certified weight was put on afterwards.
-pub fn mark(state: &JobState) -> Option<String> {
+pub fn mark(state: &JobState) -> Option<Text> {
     let is_object = |p: &UsedPiece| p.reference.is_some();
     let named = |pieces: &[UsedPiece]| {
         pieces
             .iter()
             .filter(|p| is_object(p))
-            .map(|p| format!("{} by record {}", p.serial, p.reference.clone().unwrap_or_default()))
+            .map(|p| {
+                text!(
+                    "loaded-serial-by-record-clone",
+                    serial = p.serial,
+                    clone = p.reference.clone().unwrap_or_default()
+                )
+            })
             .collect::<Vec<_>>()
     };
     let proof: Vec<&Reading> = state.left.iter().filter(|r| r.counts && r.load.value.is_positive()).collect();
-    let mut objects: Vec<String> = proof.iter().flat_map(|r| named(&r.with)).collect();
+    let mut objects: Vec<Text> = proof.iter().flat_map(|r| named(&r.with)).collect();
     let certified = proof.iter().any(|r| !r.with.is_empty() && !r.with.iter().any(is_object));
     if !certified {
         objects.extend(state.pads.iter().filter_map(|p| p.adjusted.as_ref()).flat_map(|a| named(&a.with)));
     }
-    objects.sort();
+    objects.sort_by_key(ToString::to_string);
     objects.dedup();
     (!objects.is_empty())
-        .then(|| format!("{} (reference object {})", ReferenceObject::MARK, objects.join(", ")))
+        .then(|| text!("loaded-mark-reference-object-objects", mark = ReferenceObject::MARK, objects))
 }

@@ -4,6 +4,7 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 use crate::scale::Stage;
+use crate::wording::Text;
 
 /// Something that is missing.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, ToSchema)]
@@ -11,7 +12,7 @@ pub struct Missing {
     /// Where it belongs.
     pub stage: Stage,
     /// What.
-    pub says: String,
+    pub says: Text,
     /// Without it the job cannot be closed.
     pub blocks: bool,
 }

@@ -18,6 +18,7 @@ use crate::measurement::{
 use crate::quantity::{Decimal, Mass, Unit};
 use crate::tolerance::Tolerance;
 use crate::weights::{WeightClass, judge_substitution, tolerance_of_sum, weight_tolerance};
+use crate::wording::Text;
 use crate::working::Working;
 
 /// A reading with its error and verdict.
@@ -53,13 +54,13 @@ pub struct ReadingView {
     pub share: f64,
     /// Why it cannot be judged; it is then neither within nor outside, and proves nothing.
     #[schema(required)]
-    pub not_judged: Option<String>,
+    pub not_judged: Option<Text>,
     /// Read as found, but after something was repaired.
     pub after_repair: bool,
     /// False where what it was meant to prove has been changed since.
     pub counts: bool,
     /// What is odd about it.
-    pub cautions: Vec<String>,
+    pub cautions: Vec<Text>,
     /// The pieces it was made of.
     pub pieces: Vec<String>,
     /// What it is for.
@@ -78,7 +79,7 @@ pub struct ReadingView {
     pub verdict: Option<Verdict>,
     /// Probability that the true error is outside, in per cent, in words.
     #[schema(required)]
-    pub outside_text: Option<String>,
+    pub outside_text: Option<Text>,
     /// How it came about.
     pub working: Vec<Working>,
 }
@@ -87,7 +88,7 @@ pub struct ReadingView {
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
 pub struct BudgetLine {
     /// Its name.
-    pub name: String,
+    pub name: Text,
     /// Standard uncertainty, in divisions.
     pub u_d: f64,
     /// Its share of the variance, 0 to 1.
@@ -106,9 +107,9 @@ pub struct BudgetView {
     /// U with its unit, two digits, rounded up.
     pub expanded_text: String,
     /// What the figures rest on that was not measured here.
-    pub notes: Vec<String>,
+    pub notes: Vec<Text>,
     /// What would help most.
-    pub helps: String,
+    pub helps: Text,
 }
 
 /// Judges every reading of a phase; of those as found each with its own epoch's.
@@ -207,14 +208,12 @@ impl Context {
     }
 
     /// The same load was read before on the same way: both are kept.
-    fn twice(&self, reading: &Reading) -> Option<String> {
+    fn twice(&self, reading: &Reading) -> Option<Text> {
         let same = |(entry, load, way, pad): &&(uuid::Uuid, Mass, Way, u8)| {
             *entry != reading.entry && *load == reading.load && *way == reading.way && *pad == reading.pad
         };
         let before = self.loads.iter().take_while(|(entry, ..)| *entry != reading.entry).any(|l| same(&l));
-        (reading.is_load() && before).then(|| {
-            format!("{} was read before on this way; both readings are kept and judged.", reading.load)
-        })
+        (reading.is_load() && before).then(|| text!("readings-load-was-read-before-on", load = reading.load))
     }
 }
 
@@ -225,12 +224,12 @@ fn judge(reading: &Reading, setup: &Setup, context: &Context) -> ReadingView {
     let d = setup.d_at(&reading.load.abs(), reading.way);
     match context.tolerance.at(&reading.load.to(unit), Some(d), Some(&setup.max)) {
         Ok(mpe) => judge_by(reading, setup, context, &mpe.to(unit))
-            .unwrap_or_else(|| not_judged(reading, setup, "its error cannot be worked out".into())),
-        Err(why) => not_judged(reading, setup, why.to_string()),
+            .unwrap_or_else(|| not_judged(reading, setup, text!("readings-its-error-cannot-be-worked"))),
+        Err(why) => not_judged(reading, setup, (&why).into()),
     }
 }
 
-fn not_judged(reading: &Reading, setup: &Setup, why: String) -> ReadingView {
+fn not_judged(reading: &Reading, setup: &Setup, why: Text) -> ReadingView {
     let unit = setup.d.unit;
     let shown = reading.shown.to(unit);
     let d = setup.d_at(&reading.load.abs(), reading.way);
@@ -250,7 +249,7 @@ fn not_judged(reading: &Reading, setup: &Setup, why: String) -> ReadingView {
         mpe_d: 0.0,
         within: false,
         share: 0.0,
-        cautions: vec![format!("Not judged: {why}.")],
+        cautions: vec![text!("readings-not-judged-why", why)],
         not_judged: Some(why),
         after_repair: false,
         counts: reading.counts,
@@ -297,7 +296,7 @@ fn judge_by(reading: &Reading, setup: &Setup, context: &Context, mpe: &Mass) -> 
     let corrected_text = told.corrected.as_ref().map(|c| c.signed(setup.decimals + 2));
     let mut working = workings(reading, d, tolerance, &shown, &error_text, mpe, within);
     if let Some(corrected) = &corrected_text {
-        working[0] = working[0].clone().with("E_c", "E − E_0, the error at zero before rounding", corrected);
+        working[0] = working[0].clone().with("E_c", text!("readings-e-e-0-the-error"), corrected);
     }
     working.extend(
         decision.as_ref().map(|decision| budget_working(&told_budget, decision, context.rule, setup)),
@@ -342,7 +341,7 @@ fn judge_by(reading: &Reading, setup: &Setup, context: &Context, mpe: &Mass) -> 
 const UNNAMED: WeightClass = WeightClass::M1;
 
 /// The budget of a reading, and what it rests on that was not measured.
-fn uncertainty(reading: &Reading, setup: &Setup, d: &Mass, context: &Context) -> (Budget, Vec<String>) {
+fn uncertainty(reading: &Reading, setup: &Setup, d: &Mass, context: &Context) -> (Budget, Vec<Text>) {
     let mut notes = Vec::new();
     let at = context.at(reading);
     let rounds = u32::from(reading.substituted.unwrap_or(0));
@@ -354,26 +353,20 @@ fn uncertainty(reading: &Reading, setup: &Setup, d: &Mass, context: &Context) ->
             .quotient(&Decimal::from(rounds + 1))
             .map_or_else(|| load.clone(), |value| Mass::new(value, load.unit));
         if weights.value.is_positive() {
-            notes.push(format!("The weights are not named: class {} is assumed.", UNNAMED.symbol()));
+            notes.push(text!("readings-the-weights-are-not-named", symbol = UNNAMED.symbol()));
         }
         vec![BudgetPiece { mpe: tolerance_of_sum(&weights, UNNAMED), nominal: weights, u: None, k: None }]
     } else {
         reading.with.iter().map(budget_piece).collect()
     };
     if at.series.iter().all(|s| s.len() < 2) {
-        notes.push(
-            "No load was put on repeatedly: a third of a division stands for its repeatability.".into(),
-        );
+        notes.push(text!("readings-no-load-was-put-on"));
     }
     if at.eccentricity.is_none() {
-        notes.push("Corners were not read: nothing is counted for where the load stands.".into());
+        notes.push(text!("readings-corners-were-not-read-nothing"));
     }
     if rounds > 0 {
-        notes.push(format!(
-            "Reached by {rounds} substitution{}: the weights count {} times, and each reading between.",
-            if rounds == 1 { "" } else { "s" },
-            rounds + 1
-        ));
+        notes.push(text!("readings-reached-by-rounds-substitution-s", rounds, rounds2 = rounds + 1));
     }
     let (ecc_difference, ecc_load) = at.eccentricity.clone().unzip();
     let told = budget(&BudgetInputs {
@@ -417,42 +410,40 @@ fn decision(rule: DecisionRule, error: &Mass, told: &Budget, mpe: &Mass) -> Opti
     decide(rule, error, &expanded, &Decimal::from_measured(told.k, 9)?, mpe).ok()
 }
 
-fn percent_text(probability: f64) -> String {
+fn percent_text(probability: f64) -> Text {
     match probability * 100.0 {
-        p if p < 0.01 => "below 0.01 %".into(),
-        p if p > 99.99 => "above 99.99 %".into(),
-        p if p < 1.0 => format!("{p:.2} %"),
-        p => format!("{p:.1} %"),
+        p if p < 0.01 => text!("readings-below-0-01"),
+        p if p > 99.99 => text!("readings-above-99-99"),
+        p if p < 1.0 => text!("readings-percent", p = crate::wording::fixed(p, 2)),
+        p => text!("readings-percent", p = crate::wording::fixed(p, 1)),
     }
 }
 
-fn budget_view(told: &Budget, d: &Mass, setup: &Setup, notes: Vec<String>) -> BudgetView {
+fn budget_view(told: &Budget, d: &Mass, setup: &Setup, notes: Vec<Text>) -> BudgetView {
     let d = d.value_in(setup.d.unit).to_f64();
     let variance = told.u.powi(2).max(f64::MIN_POSITIVE);
     let lines: Vec<BudgetLine> = told
         .terms
         .named()
         .iter()
-        .map(|(name, u)| BudgetLine { name: (*name).into(), u_d: u / d, share: u.powi(2) / variance })
+        .map(|(name, u)| BudgetLine { name: name.clone(), u_d: u / d, share: u.powi(2) / variance })
         .collect();
     let t = &told.terms;
     let parts = [
-        (t.digit_zero.hypot(t.digit_load), "Finer reading helps most: points of change with small weights."),
-        (t.repeatability, "More repeats help most, or a place without draught and vibration."),
-        (t.eccentricity, "Trimmed corners help most, or loads kept in the middle."),
-        (
-            t.weights.hypot(t.buoyancy).hypot(t.drift),
-            "Better weights help most: certificates with corrections, or another class.",
-        ),
+        (t.digit_zero.hypot(t.digit_load), text!("readings-finer-reading-helps-most-points")),
+        (t.repeatability, text!("readings-more-repeats-help-most-or")),
+        (t.eccentricity, text!("readings-trimmed-corners-help-most-or")),
+        (t.weights.hypot(t.buoyancy).hypot(t.drift), text!("readings-better-weights-help-most-certificates")),
     ];
-    let helps = parts.into_iter().max_by(|a, b| a.0.total_cmp(&b.0)).map_or("", |(_, says)| says);
+    let helps =
+        parts.into_iter().max_by(|a, b| a.0.total_cmp(&b.0)).map_or_else(Text::default, |(_, says)| says);
     BudgetView {
         lines,
         k: told.k,
         expanded_d: told.expanded / d,
         expanded_text: format!("{} {}", told.expanded_text, setup.d.unit),
         notes,
-        helps: helps.into(),
+        helps,
     }
 }
 
@@ -460,18 +451,20 @@ fn budget_working(told: &Budget, decision: &Decision, rule: DecisionRule, setup:
     let unit = setup.d.unit;
     let freedom = told.degrees_of_freedom.map_or_else(|| "∞".to_owned(), |f| format!("{:.0}", f.floor()));
     let verdict = match decision.verdict {
-        Verdict::Pass => "pass",
-        Verdict::PassInsideGuard => "pass, inside the guard",
-        Verdict::FailInsideGuard => "fail, inside the guard",
-        Verdict::Fail => "fail",
+        Verdict::Pass => text!("readings-pass"),
+        Verdict::PassInsideGuard => text!("readings-pass-inside-the-guard"),
+        Verdict::FailInsideGuard => text!("readings-fail-inside-the-guard"),
+        Verdict::Fail => text!("readings-fail"),
     };
     let mut working = Working::new(
-        "Uncertainty and verdict",
+        text!("readings-uncertainty-and-verdict"),
         "u² = Σ u_i²;  U = k·u",
-        format!(
-            "U = {} {unit}; {verdict}; outside with {}",
-            told.expanded_text,
-            percent_text(decision.probability_outside)
+        text!(
+            "readings-u-verdict-outside",
+            u = told.expanded_text,
+            unit,
+            verdict,
+            outside = percent_text(decision.probability_outside)
         ),
         "EURAMET cg-18 v4, 7; JCGM 100:2008; JCGM 106:2012",
     );
@@ -479,9 +472,9 @@ fn budget_working(told: &Budget, decision: &Decision, rule: DecisionRule, setup:
         working = working.with("u", name, format!("{u:.3e} {unit}"));
     }
     working
-        .with("ν_eff", "effective degrees of freedom", freedom)
-        .with("k", "for 95.45 %", format!("{:.2}", told.k))
-        .with("rule", "decision rule", rule.label())
+        .with("ν_eff", text!("readings-effective-degrees-of-freedom"), freedom)
+        .with("k", text!("readings-for-95-45"), format!("{:.2}", told.k))
+        .with("rule", text!("readings-decision-rule"), rule.label())
 }
 
 fn places_of(value: &Decimal) -> u32 {
@@ -512,45 +505,54 @@ fn workings(
 ) -> Vec<Working> {
     let in_e = reading.load.abs().ratio(d).unwrap_or_else(Decimal::zero);
     let formula = if reading.added.is_some() { "P = I + d/2 − ΔL;  E = P − L" } else { "E = I − L" };
-    let mut of_error = Working::new("Error of indication", formula, error, "OIML R 76-1:2006, A.4.4.3")
-        .with("I", "indication", shown)
-        .with("L", "load", &reading.load);
+    let mut of_error =
+        Working::new(text!("readings-error-of-indication"), formula, error, "OIML R 76-1:2006, A.4.4.3")
+            .with("I", text!("word-indication"), shown)
+            .with("L", text!("word-load"), &reading.load);
     if let Some(added) = &reading.added {
-        of_error = of_error.with("ΔL", "small weights until the display changed", added);
+        of_error = of_error.with("ΔL", text!("readings-small-weights-until-the-display"), added);
     }
     if let crate::journal::Taken::Live { hold_s, restarts, samples, mean } = &reading.taken {
         of_error = of_error.with(
             "T",
-            "taken steady: held, samples, restarts",
+            text!("readings-taken-steady-held-samples-restarts"),
             format!("{hold_s} s, {samples}, {restarts}"),
         );
         if let Some(mean) = mean {
-            of_error = of_error.with("x̄", "mean of the raw signal, for information", mean);
+            of_error = of_error.with("x̄", text!("readings-mean-of-the-raw-signal"), mean);
         }
     }
     let of_mpe = Working::new(
-        "Tolerance",
-        "MPE from the step in which the load lies; |E| ≤ MPE is within",
+        text!("head-tolerance"),
+        text!("readings-mpe-from-the-step-in"),
         format!("±{mpe}"),
         tolerance.source(),
     )
-    .with("scheme", "chosen for this scale", tolerance.label())
-    .with("e", "verification interval, equal to d", d)
-    .with("L / e", "load in e", if in_e.is_whole() { in_e.to_string() } else { in_e.fixed(2) })
-    .with("verdict", "|E| against MPE", if within { "within" } else { "outside" });
+    .with("scheme", text!("readings-chosen-for-this-scale"), tolerance.label())
+    .with("e", text!("readings-verification-interval-equal-to-d"), d)
+    .with(
+        "L / e",
+        text!("readings-load-in-e"),
+        if in_e.is_whole() { in_e.to_string() } else { in_e.fixed(2) },
+    )
+    .with(
+        "verdict",
+        text!("readings-e-against-mpe"),
+        if within { text!("word-within") } else { text!("word-outside") },
+    );
     vec![of_error, of_mpe]
 }
 
-fn cautions(shown: &Mass, d: &Mass) -> Vec<String> {
+fn cautions(shown: &Mass, d: &Mass) -> Vec<Text> {
     let steps = shown.ratio(d).unwrap_or_else(Decimal::zero);
     if steps.is_whole() {
         return Vec::new();
     }
-    vec![format!("{shown} is no multiple of the division {d}; was it read right?")]
+    vec![text!("readings-shown-is-no-multiple-of", shown, d)]
 }
 
 /// What the scheme says of a load that was reached by substitution.
-fn substituted(reading: &Reading, setup: &Setup, context: &Context) -> Option<String> {
+fn substituted(reading: &Reading, setup: &Setup, context: &Context) -> Option<Text> {
     let rounds = u32::from(reading.substituted?);
     let weights = if reading.with.is_empty() {
         Mass::new(reading.load.value.quotient(&Decimal::from(rounds + 1))?, reading.load.unit)
@@ -567,11 +569,11 @@ fn substituted(reading: &Reading, setup: &Setup, context: &Context) -> Option<St
         .reduce(f64::max);
     let (grade, says) =
         judge_substitution(&weights, rounds, &setup.max, &context.tolerance, repeatability_e)?;
-    (grade != Grade::Sound).then(|| format!("Reached by substitution: {says}."))
+    (grade != Grade::Sound).then(|| text!("readings-reached-by-substitution-says", says))
 }
 
 /// The reading is to the load as two units are: asked, not assumed.
-fn other_unit(reading: &Reading, setup: &Setup) -> Option<String> {
+fn other_unit(reading: &Reading, setup: &Setup) -> Option<Text> {
     let (load, shown) = (
         reading.load.abs().value_in(setup.d.unit).to_f64(),
         reading.shown.abs().value_in(setup.d.unit).to_f64(),
@@ -593,11 +595,8 @@ fn other_unit(reading: &Reading, setup: &Setup) -> Option<String> {
         .filter(|other| *other != unit)
         .find_map(near)?;
     Some(if load_typed {
-        format!("{} is to {} as {other} is to {unit}: is the load in {other}?", reading.shown, reading.load)
+        text!("readings-shown-is-to-load-as", shown = reading.shown, load = reading.load, other, unit)
     } else {
-        format!(
-            "{} is to {} as {unit} is to {other}: does the display show {other}?",
-            reading.shown, reading.load
-        )
+        text!("readings-shown-is-to-load-as-2", shown = reading.shown, load = reading.load, unit, other)
     })
 }

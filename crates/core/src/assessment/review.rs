@@ -71,27 +71,26 @@ pub(crate) fn after_signing(state: &JobState, body: &Body) -> Result<(), Refusal
     let Some((signer, _, _)) = &state.closed else {
         return match body {
             Body::Approved { .. } | Body::SentBack { .. } | Body::Amended { .. } => {
-                Err(Refusal::new("not_signed", "there is no signed record yet")
-                    .then("The technician signs first."))
+                Err(Refusal::new("not_signed", text!("review-there-is-no-signed-record"))
+                    .then(text!("review-the-technician-signs-first")))
             }
             _ => Ok(()),
         };
     };
-    let practice =
-        || Refusal::new("practice", "a lesson makes no record: there is nothing to approve or to amend");
+    let practice = || Refusal::new("practice", text!("review-a-lesson-makes-no-record"));
     match (body, &state.review.approved) {
         (Body::Approved { .. } | Body::SentBack { .. } | Body::Amended { .. }, _) if state.sheet.practice => {
             Err(practice())
         }
         (Body::Approved { .. }, None) | (Body::SentBack { .. }, None) | (Body::Amended { .. }, _) => Ok(()),
         (Body::Approved { .. }, Some(by)) => {
-            Err(Refusal::new("approved", format!("{} approved it already", by.by)))
+            Err(Refusal::new("approved", text!("review-by-approved-it-already", by = by.by)))
         }
         (Body::SentBack { .. }, Some(by)) => {
-            Err(Refusal::new("approved", format!("{} approved it: it can be amended, not sent back", by.by))
-                .then("Ask the technician for a new version."))
+            Err(Refusal::new("approved", text!("review-by-approved-it-it-can", by = by.by))
+                .then(text!("review-ask-the-technician-for-a")))
         }
-        _ => Err(Refusal::new("closed", format!("the record was signed by {signer} and is frozen"))
-            .then("Amend it, or start a new job for this scale.")),
+        _ => Err(Refusal::new("closed", text!("review-the-record-was-signed-by", signer))
+            .then(text!("review-amend-it-or-start-a"))),
     }
 }

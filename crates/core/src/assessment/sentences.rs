@@ -3,9 +3,10 @@
 use crate::journal::{Body, CheckFinding, JobState, Purpose, ReadStage, Settlement, TOGETHER, Taken, Way};
 use crate::quantity::Mass;
 use crate::scale::checklist;
+use crate::wording::{Between, Text};
 
 /// The entry in a sentence.
-pub fn sentence(state: &JobState, body: &Body) -> String {
+pub fn sentence(state: &JobState, body: &Body) -> Text {
     let kind = state.sheet.kind;
     // A figure stands as the display shows it, with the decimals of the setup.
     let on_display = |stage: &ReadStage, pad: u8, mass: &Mass| match stage {
@@ -15,27 +16,30 @@ pub fn sentence(state: &JobState, body: &Body) -> String {
     let label = |item: &str| {
         checklist(kind)
             .find(|known| known.id == item)
-            .map_or_else(|| item.to_owned(), |known| known.label.clone())
+            .map_or_else(|| Text::verbatim(item.to_owned()), |known| known.label())
     };
     match body {
-        Body::Started { sheet, .. } => format!("Job begun on {}", sheet.name),
+        Body::Started { sheet, .. } => text!("sentences-job-begun-on-name", name = sheet.name),
         Body::LookedOver { item, finding, note, cells } => {
             let found = match finding {
-                CheckFinding::Ok => "in order",
-                CheckFinding::Fault => "FAULT",
-                CheckFinding::NotApplicable => "not applicable",
+                CheckFinding::Ok => text!("sentences-in-order"),
+                CheckFinding::Fault => text!("sentences-fault"),
+                CheckFinding::NotApplicable => text!("sentences-not-applicable"),
             };
-            let note = note.as_ref().map_or_else(String::new, |n| format!(" ({n})"));
-            let cells = crate::journal::says(cells).map_or_else(String::new, |says| format!(" {says}"));
-            format!("{}: {found}{note}{cells}", label(item))
+            let note = note.as_ref().map_or_else(Text::default, |n| text!("sentences-note", n));
+            let cells =
+                crate::journal::says(cells).map_or_else(Text::default, |says| text!("sentences-says", says));
+            text!("sentences-item", item = label(item), found, note, cells)
         }
         Body::FaultSettled { item, how: Settlement::Repaired, reason } => {
-            format!("{}: repaired: {reason}", label(item))
+            text!("sentences-label-repaired-reason", label = label(item), reason)
         }
         Body::FaultSettled { item, how: Settlement::Overruled, reason } => {
-            format!("{}: overruled: {reason}", label(item))
+            text!("sentences-label-overruled-reason", label = label(item), reason)
         }
-        Body::ToleranceChosen { tolerance, reason } => format!("Tolerance: {}: {reason}", tolerance.label()),
+        Body::ToleranceChosen { tolerance, reason } => {
+            text!("sentences-tolerance-tolerance-reason", tolerance = tolerance.label(), reason)
+        }
         Body::Read {
             stage,
             load,
@@ -51,142 +55,233 @@ pub fn sentence(state: &JobState, body: &Body) -> String {
             substituted,
         } => {
             let stage_of = stage;
-            let stage = if *stage == ReadStage::AsFound { "As found" } else { "Proof" };
-            let way = if *way == Way::Up { "" } else { ", coming down" };
-            let how = if matches!(taken, Taken::Live { .. }) { ", live" } else { "" };
-            let at = at_pad(*pad);
-            let why =
-                overruled.as_ref().map_or_else(String::new, |why| format!("; weights overruled: {why}"));
-            let moved = if load.value.is_negative() {
-                format!("{} taken off", load.abs())
+            let stage = if *stage == ReadStage::AsFound {
+                text!("sentences-as-found")
             } else {
-                format!("{load} on")
+                text!("sentences-proof")
+            };
+            let way = if *way == Way::Up { Text::default() } else { text!("sentences-coming-down") };
+            let how =
+                if matches!(taken, Taken::Live { .. }) { text!("sentences-live") } else { Text::default() };
+            let at = at_pad(*pad);
+            let why = overruled
+                .as_ref()
+                .map_or_else(Text::default, |why| text!("sentences-weights-overruled-why", why));
+            let moved = if load.value.is_negative() {
+                text!("sentences-abs-taken-off", abs = load.abs())
+            } else {
+                text!("sentences-load-on", load)
             };
             let what = match (purpose, spot) {
-                (Purpose::Load, _) => String::new(),
-                (Purpose::Corner, Some(0)) => " in the middle".to_owned(),
+                (Purpose::Load, _) => Text::default(),
+                (Purpose::Corner, Some(0)) => text!("sentences-in-the-middle"),
                 (Purpose::Corner, spot) => {
                     let named = spot.and_then(|s| crate::journal::position(state, s));
-                    named.map_or_else(String::new, |p| format!(" at {}", p.place))
+                    named.map_or_else(Text::default, |p| text!("sentences-at-place", place = p.place))
                 }
-                (Purpose::Repeat, _) => " once more".to_owned(),
+                (Purpose::Repeat, _) => text!("sentences-once-more"),
             };
-            let changed =
-                added.as_ref().map_or_else(String::new, |a| format!(", next division after {a} more"));
-            let rounds = substituted.map_or_else(String::new, |n| {
-                format!(", by {n} substitution{}", if n == 1 { "" } else { "s" })
-            });
-            let why = format!("{changed}{rounds}{why}");
+            let changed = added
+                .as_ref()
+                .map_or_else(Text::default, |a| text!("sentences-next-division-after-a-more", a));
+            let rounds =
+                substituted.map_or_else(Text::default, |n| text!("sentences-by-n-substitution-s", n));
+            let why = Text::list([changed, rounds, why], Between::Nothing);
             let shown = on_display(stage_of, *pad, shown);
-            format!("{stage}: {moved}{what}{at}{}, {shown} shown{way}{how}{why}", made_of(with))
+            text!(
+                "sentences-stage-moved-what-at-made",
+                stage,
+                moved,
+                what,
+                at,
+                made_of = made_of(with),
+                shown,
+                way,
+                how,
+                why
+            )
         }
         Body::Discriminated { stage, load, added, before, after, pad } => {
             let (before, after) = (on_display(stage, *pad, before), on_display(stage, *pad, after));
-            let stage = if *stage == ReadStage::AsFound { "As found" } else { "Proof" };
-            format!("{stage}: {added} added to {load}{}, {before} became {after}", at_pad(*pad))
+            let stage = if *stage == ReadStage::AsFound {
+                text!("sentences-as-found")
+            } else {
+                text!("sentences-proof")
+            };
+            text!(
+                "sentences-stage-added-added-to-load",
+                stage,
+                added,
+                load,
+                at_pad = at_pad(*pad),
+                before,
+                after
+            )
         }
         Body::DecisionChosen { rule, reason } => {
-            format!("Decision rule for this job: {}: {reason}", rule.label())
+            text!("sentences-decision-rule-for-this-job", rule = rule.label(), reason)
         }
         Body::NoFigureRead { stage, load, display, way, pad } => {
-            let stage = if *stage == ReadStage::AsFound { "As found" } else { "Proof" };
-            let way = if *way == Way::Up { "" } else { ", coming down" };
-            format!(
-                "{stage}: {load} on{way}{}, the display shows no figure: {}",
-                at_pad(*pad),
-                display.says()
+            let stage = if *stage == ReadStage::AsFound {
+                text!("sentences-as-found")
+            } else {
+                text!("sentences-proof")
+            };
+            let way = if *way == Way::Up { Text::default() } else { text!("sentences-coming-down") };
+            text!(
+                "sentences-stage-load-on-way-at",
+                stage,
+                load,
+                way,
+                at_pad = at_pad(*pad),
+                display = display.says()
             )
         }
         Body::SetupFound { setup, factor, pad } => {
-            let factor = factor.as_ref().map_or_else(String::new, |f| format!(", factor {f}"));
-            format!("Setup as found{}: {} × {}{factor}", at_pad(*pad), setup.max, setup.d)
+            let factor = factor.as_ref().map_or_else(Text::default, |f| text!("sentences-factor-f", f));
+            text!(
+                "sentences-setup-as-found-at-pad",
+                at_pad = at_pad(*pad),
+                max = setup.max,
+                d = setup.d,
+                factor
+            )
         }
-        Body::LeftAlone { reason, pad: TOGETHER } => format!("Left as it was: {reason}"),
-        Body::LeftAlone { reason, pad } => format!("Pad {pad} left as it was: {reason}"),
+        Body::LeftAlone { reason, pad: TOGETHER } => text!("sentences-left-as-it-was-reason", reason),
+        Body::LeftAlone { reason, pad } => text!("sentences-pad-pad-left-as-it", pad, reason),
         Body::CountersRead { counters, .. } => {
-            let part =
-                |name: &str, value: Option<u32>| value.map_or_else(String::new, |v| format!(" {name} {v}"));
-            format!(
-                "Counters:{}{}",
-                part("set-up", counters.setup),
-                part("calibration", counters.calibration)
+            let part = |name: Text, value: Option<u32>| {
+                value.map_or_else(Text::default, |v| text!("sentences-counter", name, v))
+            };
+            text!(
+                "sentences-counters-part-part2",
+                part = part(text!("sentences-set-up"), counters.setup),
+                part2 = part(text!("sentences-calibration"), counters.calibration)
             )
         }
         Body::SetUp { setup, pad, because } => {
-            let fine = setup.fine.as_ref().map_or_else(String::new, |f| {
-                format!(", up to {} in steps of {} ({})", f.max, f.d, setup.mode.label())
+            let fine = setup.fine.as_ref().map_or_else(Text::default, |f| {
+                text!("sentences-up-to-max-in-steps", max = f.max, d = f.d, mode = setup.mode.label())
             });
-            let at = if *pad == 0 { " on every pad".to_owned() } else { at_pad(*pad) };
+            let at = if *pad == 0 { text!("sentences-on-every-pad") } else { at_pad(*pad) };
             let decimals = crate::scale::decimals_text(setup.decimals);
-            let why =
-                because.as_ref().map_or_else(String::new, |why| format!("; entered all the same: {why}"));
-            format!("Set up{at}: Max {}, division {}, {decimals}{fine}{why}", setup.max, setup.d)
+            let why = because
+                .as_ref()
+                .map_or_else(Text::default, |why| text!("sentences-entered-all-the-same-why", why));
+            text!("sentences-set-up-at-max-max", at, max = setup.max, d = setup.d, decimals, fine, why)
         }
         Body::ZeroCaptured { capture, pad } => {
-            format!("Zero captured{}{}", at_pad(*pad), counts(capture.counts.as_ref()))
+            text!(
+                "sentences-zero-captured-at-pad-as",
+                at_pad = at_pad(*pad),
+                as_ref = counts(capture.counts.as_ref())
+            )
         }
         Body::SpanChosen { weight, pad, with, .. } => {
-            format!("Span weight {weight} keyed in{}{}", at_pad(*pad), made_of(with))
+            text!(
+                "sentences-span-weight-weight-keyed-in",
+                weight,
+                at_pad = at_pad(*pad),
+                made_of = made_of(with)
+            )
         }
         Body::SchoolChosen { school, reason } => {
-            format!("Span weight asked for: {}: {reason}", school.label())
+            text!("sentences-span-weight-asked-for-school", school = school.label(), reason)
         }
         Body::SpanCaptured { capture, pad } => {
-            format!("Span captured{}{}", at_pad(*pad), counts(capture.counts.as_ref()))
+            text!(
+                "sentences-span-captured-at-pad-as",
+                at_pad = at_pad(*pad),
+                as_ref = counts(capture.counts.as_ref())
+            )
         }
-        Body::PointCaptured { weight, capture, with, pad } => format!(
-            "Point {weight}{} captured{}{}",
-            made_of(with),
-            at_pad(*pad),
-            counts(capture.counts.as_ref())
+        Body::PointCaptured { weight, capture, with, pad } => text!(
+            "sentences-point-weight-made-of-captured",
+            weight,
+            made_of = made_of(with),
+            at_pad = at_pad(*pad),
+            as_ref = counts(capture.counts.as_ref())
         ),
-        Body::ZeroSaved { pad } => format!("Zero alone saved{}", at_pad(*pad)),
-        Body::FactorSet { old, new, load, shown, with, pad, .. } => format!(
-            "Correction factor {old} → {new}{} ({load}{} showed {shown})",
-            at_pad(*pad),
-            made_of(with)
+        Body::ZeroSaved { pad } => text!("sentences-zero-alone-saved-at-pad", at_pad = at_pad(*pad)),
+        Body::FactorSet { old, new, load, shown, with, pad, .. } => text!(
+            "sentences-correction-factor-old-new-at",
+            old,
+            new,
+            at_pad = at_pad(*pad),
+            load,
+            made_of = made_of(with),
+            shown
         ),
         Body::InternalMatched { old, new, load, shown, with, pad, .. } => {
-            format!("Internal weight {old} → {new}{} ({load}{} showed {shown})", at_pad(*pad), made_of(with))
+            text!(
+                "sentences-internal-weight-old-new-at",
+                old,
+                new,
+                at_pad = at_pad(*pad),
+                load,
+                made_of = made_of(with),
+                shown
+            )
         }
-        Body::SelfAdjusted { pad } => format!("Adjusted itself by its internal weight{}", at_pad(*pad)),
-        Body::AdjustmentSaved { pad } => format!("Adjustment saved{}", at_pad(*pad)),
-        Body::AdjustmentAbandoned { reason } => format!("Adjustment abandoned: {reason}"),
+        Body::SelfAdjusted { pad } => {
+            text!("sentences-adjusted-itself-by-its-internal", at_pad = at_pad(*pad))
+        }
+        Body::AdjustmentSaved { pad } => text!("sentences-adjustment-saved-at-pad", at_pad = at_pad(*pad)),
+        Body::AdjustmentAbandoned { reason } => text!("sentences-adjustment-abandoned-reason", reason),
         Body::SealedUp { seals, .. } => {
-            format!("Sealed up{}", if seals.trim().is_empty() { String::new() } else { format!(": {seals}") })
+            text!(
+                "sentences-sealed-up",
+                seals = if seals.trim().is_empty() {
+                    Text::default()
+                } else {
+                    text!("sentences-colon", what = seals)
+                }
+            )
         }
-        Body::Remarked { text } => format!("Remark: {text}"),
-        Body::StoppedShort { reason } => format!("Stopped short: {reason}"),
-        Body::StruckOut { reason, .. } => format!("An entry struck out: {reason}"),
-        Body::Closed { name, .. } => format!("Signed by {name}"),
-        Body::ConditionsRead { conditions } => format!("Around it: {}", conditions.says()),
-        Body::Attached { file } => format!("Beside it: {}", file.says()),
-        Body::CustomerSigned { name, .. } => format!("Signed for the customer by {name}"),
+        Body::Remarked { text } => text!("sentences-remark-what", what = text),
+        Body::StoppedShort { reason } => text!("sentences-stopped-short-reason", reason),
+        Body::StruckOut { reason, .. } => text!("sentences-an-entry-struck-out-reason", reason),
+        Body::Closed { name, .. } => text!("sentences-signed-by-name", name),
+        Body::ConditionsRead { conditions } => {
+            text!("sentences-around-it-conditions", conditions = conditions.says())
+        }
+        Body::Attached { file } => text!("sentences-beside-it-file", file = file.says()),
+        Body::CustomerSigned { name, .. } => text!("sentences-signed-for-the-customer-by", name),
         Body::SheetCorrected { to, reason } => {
-            format!("Put right: {}, {}, {}, serial {}: {reason}", to.name, to.owner, to.place, to.serial)
+            text!(
+                "sentences-put-right-name-owner-place",
+                name = to.name,
+                owner = to.owner,
+                place = to.place,
+                serial = to.serial,
+                reason
+            )
         }
-        Body::SentBack { remarks } => format!("Sent back: {remarks}"),
+        Body::SentBack { remarks } => text!("sentences-sent-back-remarks", remarks),
         Body::Approved { remarks } => {
-            format!("Approved{}", remarks.as_ref().map_or_else(String::new, |r| format!(": {r}")))
+            text!(
+                "sentences-approved-r",
+                r = remarks.as_ref().map_or_else(Text::default, |r| text!("sentences-colon", what = r))
+            )
         }
-        Body::Amended { of, reason } => format!("New version, in the place of {of}: {reason}"),
+        Body::Amended { of, reason } => text!("sentences-new-version-in-the-place", of, reason),
     }
 }
 
 /// The pieces of a load, each by its mark.
-fn made_of(with: &[crate::journal::UsedPiece]) -> String {
+fn made_of(with: &[crate::journal::UsedPiece]) -> Text {
     if with.is_empty() {
-        String::new()
+        Text::default()
     } else {
-        format!(" ({})", with.iter().map(|p| p.serial.as_str()).collect::<Vec<_>>().join(", "))
+        text!("sentences-note", n = with.iter().map(|p| p.serial.as_str()).collect::<Vec<_>>())
     }
 }
 
 /// Pads beyond the first are named; the first or only one goes without saying.
-fn at_pad(pad: u8) -> String {
-    if pad <= 1 { String::new() } else { format!(" at pad {pad}") }
+fn at_pad(pad: u8) -> Text {
+    if pad <= 1 { Text::default() } else { text!("sentences-at-pad-pad", pad) }
 }
 
-fn counts(counts: Option<&crate::quantity::Decimal>) -> String {
-    counts.map_or_else(String::new, |c| format!(" at {c} counts"))
+fn counts(counts: Option<&crate::quantity::Decimal>) -> Text {
+    counts.map_or_else(Text::default, |c| text!("sentences-at-c-counts", c))
 }

@@ -13,6 +13,7 @@ use crate::scale::{
     Check, Finding, ScaleKind, SetupInputs, alternatives, decimals_text, judge, overall, signal_bar,
 };
 use crate::tolerance::class_bounds;
+use crate::wording::Text;
 use crate::working::Working;
 
 /// Judges a set-up of a pad of this job.
@@ -44,7 +45,7 @@ pub fn judge_setup(state: &JobState, setup: &Setup, pad: u8) -> SetupJudgement {
         findings,
         alternatives: offered,
         changes: changes(state, setup, pad),
-        max_digits: max_digits(&state.sheet, setup).unwrap_or_else(|refusal| refusal.message),
+        max_digits: max_digits(&state.sheet, setup).map_or_else(|refusal| refusal.message, Text::verbatim),
         min_load,
         signal: signal_bar(&inputs, build.dead_load.as_ref(), span.as_ref()),
         setup: setup.clone(),
@@ -57,15 +58,12 @@ pub fn judge_by_profile(mut judgement: SetupJudgement, profile: &Profile) -> Set
     let keyed_in = setup.calibrated_in.unwrap_or(setup.d.unit);
     if let Some(only) = profile.weights_in.filter(|only| *only != keyed_in) {
         let working = Working::new(
-            "Calibration unit",
-            "calibration unit = the unit that the indicator takes",
-            format!("{keyed_in} against {only}"),
-            "the profile of the indicator",
+            text!("judge-setup-calibration-unit"),
+            text!("judge-setup-calibration-unit-the-unit-that"),
+            text!("judge-setup-keyed-in-against-only", keyed_in, only),
+            text!("judge-setup-the-profile-of-the-indicator"),
         );
-        let says = format!(
-            "{} takes weights in {only} only, not in {keyed_in}: choose {only} to calibrate in",
-            profile.name
-        );
+        let says = text!("judge-setup-name-takes-weights-in-only", name = profile.name, only, keyed_in);
         judgement.findings.retain(|f| f.check != Check::CalibrationUnit);
         judgement.findings.push(finding(Check::CalibrationUnit, Grade::Refuse, says, working));
         judgement.overall = overall(&judgement.findings);
@@ -94,7 +92,7 @@ fn inputs(state: &JobState, setup: &Setup) -> SetupInputs {
     }
 }
 
-fn finding(check: Check, grade: Grade, says: String, working: Working) -> Finding {
+fn finding(check: Check, grade: Grade, says: Text, working: Working) -> Finding {
     Finding { check, grade: Some(grade), says, figures: BTreeMap::new(), working }
 }
 
@@ -110,22 +108,16 @@ fn floor_divisions(state: &JobState, setup: &Setup) -> Option<Finding> {
     let n = ranges.iter().filter_map(|r| r.max.ratio(&r.d)).max()?;
     let most = Decimal::from(FLOOR_DIVISIONS);
     let working = Working::new(
-        "Divisions of a floor platform",
-        "n ≤ 5000 by custom",
+        text!("judge-setup-divisions-of-a-floor-platform"),
+        text!("judge-setup-n-5000-by-custom"),
         n.fixed(0),
-        "practice: about 5 000 divisions on industrial floor platforms",
+        text!("judge-setup-practice-about-5-000-divisions"),
     )
-    .with("n", "divisions asked for", n.fixed(0));
+    .with("n", text!("judge-setup-divisions-asked-for"), n.fixed(0));
     let (grade, says) = if n > most {
-        (
-            Grade::Caution,
-            format!(
-                "{} divisions: above about {most} the display of a floor platform often only flickers",
-                n.fixed(0)
-            ),
-        )
+        (Grade::Caution, text!("judge-setup-fixed-divisions-above-about-most", fixed = n.fixed(0), most))
     } else {
-        (Grade::Sound, format!("{} divisions are customary on a floor platform", n.fixed(0)))
+        (Grade::Sound, text!("judge-setup-fixed-divisions-are-customary-on", fixed = n.fixed(0)))
     };
     Some(finding(Check::FloorDivisions, grade, says, working))
 }
@@ -133,22 +125,26 @@ fn floor_divisions(state: &JobState, setup: &Setup) -> Option<Finding> {
 fn decimals(setup: &Setup) -> Option<Finding> {
     let division = Division::new(&setup.finest().value).ok()?;
     let working = Working::new(
-        "Decimals on the display",
+        text!("judge-setup-decimals-on-the-display"),
         "decimals = max(0, −k) for d = s · 10^k",
         division.decimals().to_string(),
         "OIML R 76-1:2006, 4.2.2.1",
     )
-    .with("d", "finest division asked for", setup.finest())
-    .with("decimals", "asked for", setup.decimals);
+    .with("d", text!("judge-setup-finest-division-asked-for"), setup.finest())
+    .with("decimals", text!("judge-setup-asked-for"), setup.decimals);
     let fits = division.decimals() == setup.decimals;
     let says = if fits {
-        format!("{} for {} on the display", decimals_text(setup.decimals), setup.finest())
+        text!(
+            "judge-setup-decimals-text-for-finest-on",
+            decimals_text = decimals_text(setup.decimals),
+            finest = setup.finest()
+        )
     } else {
-        format!(
-            "a division of {} needs {}, not {}",
-            setup.finest(),
-            decimals_text(division.decimals()),
-            setup.decimals
+        text!(
+            "judge-setup-a-division-of-finest-needs",
+            finest = setup.finest(),
+            decimals = decimals_text(division.decimals()),
+            decimals2 = setup.decimals
         )
     };
     Some(finding(Check::Decimals, if fits { Grade::Sound } else { Grade::Refuse }, says, working))
@@ -169,7 +165,7 @@ fn finer(findings: &mut Vec<Finding>, inputs: &SetupInputs, setup: &Setup, fine:
         Check::CountsPerD,
     ];
     for mut worse in judge(&own).into_iter().filter(|f| ranged.contains(&f.check)) {
-        worse.says = format!("finer range: {}", worse.says);
+        worse.says = text!("judge-setup-finer-range-says", says = worse.says);
         match findings.iter_mut().find(|f| f.check == worse.check) {
             Some(there) if there.grade < worse.grade => *there = worse,
             Some(_) => {}
@@ -178,15 +174,21 @@ fn finer(findings: &mut Vec<Finding>, inputs: &SetupInputs, setup: &Setup, fine:
     }
     if fine.d >= setup.d || fine.max >= setup.max {
         let working = Working::new(
-            "Finer range",
+            text!("judge-setup-finer-range"),
             "Max₁ < Max, d₁ < d",
-            format!("{} × {} under {} × {}", fine.max, fine.d, setup.max, setup.d),
+            text!(
+                "judge-setup-max-d-under-max2-d2",
+                max = fine.max,
+                d = fine.d,
+                max2 = setup.max,
+                d2 = setup.d
+            ),
             "OIML R 76-1:2006, 3.3, T.3.2.6, T.3.2.7",
         );
         findings.push(finding(
             Check::FinerRange,
             Grade::Refuse,
-            "the finer range must end below Max and have a finer division".into(),
+            text!("judge-setup-the-finer-range-must-end"),
             working,
         ));
     }
@@ -195,37 +197,45 @@ fn finer(findings: &mut Vec<Finding>, inputs: &SetupInputs, setup: &Setup, fine:
 fn gravity(state: &JobState, setup: &Setup) -> Option<Finding> {
     let Some(used) = state.sheet.site.as_ref() else {
         // Where it is adjusted elsewhere, or a g is entered, somebody must say where it is used.
-        let elsewhere = setup.adjusted_at.as_ref().map(|site| format!("adjusted at {}", site.name));
         let elsewhere =
-            elsewhere.or_else(|| setup.gravity.as_ref().map(|g| format!("with g {g} entered")))?;
-        let says = format!("{elsewhere}: the sheet names no site, so what gravity costs is not known");
-        let working = Working::new("Gravity", "n·(g₂ − g₁)/g₁", &says, "WELMEC Guide 2");
+            setup.adjusted_at.as_ref().map(|site| text!("judge-setup-adjusted-at-name", name = site.name));
+        let elsewhere =
+            elsewhere.or_else(|| setup.gravity.as_ref().map(|g| text!("judge-setup-with-g-g-entered", g)))?;
+        let says = text!("judge-setup-elsewhere-the-sheet-names-no", elsewhere);
+        let working = Working::new(text!("head-gravity"), "n·(g₂ − g₁)/g₁", &says, "WELMEC Guide 2");
         return Some(finding(Check::Gravity, Grade::Caution, says, working));
     };
     let here = |site: &Site| site.g().ok();
     let (name, adjusted) = match (&setup.gravity, &setup.adjusted_at) {
-        (Some(g), _) => ("the g entered".to_owned(), given_g(g).ok()?),
-        (None, Some(site)) => (site.name.clone(), here(site)?),
+        (Some(g), _) => (text!("judge-setup-the-g-entered"), given_g(g).ok()?),
+        (None, Some(site)) => (Text::verbatim(site.name.clone()), here(site)?),
         (None, None) => {
-            let working = Working::new("Gravity", "g₂ = g₁", "nothing needed", "WELMEC Guide 2").with(
-                "g₂",
-                "where it stands, m/s²",
-                format!("{:.5}", here(used)?),
-            );
+            let working = Working::new(
+                text!("head-gravity"),
+                "g₂ = g₁",
+                text!("judge-setup-nothing-needed"),
+                "WELMEC Guide 2",
+            )
+            .with("g₂", text!("judge-setup-where-it-stands-m-s"), format!("{:.5}", here(used)?));
             return Some(finding(
                 Check::Gravity,
                 Grade::Sound,
-                "adjusted where it stands: gravity needs nothing".into(),
+                text!("judge-setup-adjusted-where-it-stands-gravity"),
                 working,
             ));
         }
     };
     let shift = GravityShift::new(&setup.max, &setup.d, &state.tolerance.0, adjusted, here(used)?).ok()?;
-    let cost = format!("{:+.2} d at Max between {name} and {}", shift.shift_at_max_d, used.name);
+    let cost = text!(
+        "judge-setup-shift-at-max-d-d",
+        shift_at_max_d = crate::wording::signed(shift.shift_at_max_d, 2),
+        name,
+        name2 = used.name
+    );
     let (grade, says) = if shift.matters() {
-        (Grade::Caution, format!("{cost}: adjust it where it stands, or enter g = {:.5} m/s²", shift.used))
+        (Grade::Caution, text!("judge-setup-cost-adjust-it", cost, g = crate::wording::fixed(shift.used, 5)))
     } else {
-        (Grade::Sound, format!("{cost}: nothing needed"))
+        (Grade::Sound, text!("judge-setup-cost-nothing-needed", cost))
     };
     Some(finding(Check::Gravity, grade, says, shift.working(&setup.max, &setup.d)))
 }
@@ -233,37 +243,63 @@ fn gravity(state: &JobState, setup: &Setup) -> Option<Finding> {
 /// What differs from the last record, and what of it voids the calibration on record.
 fn changes(state: &JobState, setup: &Setup, pad: u8) -> Vec<Change> {
     let mut out = Vec::new();
-    let mut row = |what: &str, from: String, to: String, voids: bool| {
+    let mut row = |what: Text, from: Text, to: Text, voids: bool| {
         if from != to {
-            out.push(Change { what: what.into(), from, to, voids });
+            out.push(Change { what, from, to, voids });
         }
     };
     if let (before, crate::journal::SetupOrigin::LastRecord) = state.setup_as_found_of(pad) {
         let ranges = |s: &Setup| {
             s.fine.as_ref().map_or_else(
-                || s.mode.label().to_owned(),
-                |f| format!("{}, {} × {}", s.mode.label(), f.max, f.d),
+                || s.mode.label(),
+                |f| text!("judge-setup-mode-max-d", mode = s.mode.label(), max = f.max, d = f.d),
             )
         };
         let place = |s: &Setup| match (&s.gravity, &s.adjusted_at) {
-            (Some(g), _) => format!("g {g} m/s² entered"),
-            (None, Some(site)) => format!("adjusted at {}", site.name),
-            (None, None) => "adjusted where it stands".to_owned(),
+            (Some(g), _) => text!("judge-setup-g-g-m-s-entered", g),
+            (None, Some(site)) => text!("judge-setup-adjusted-at-name", name = site.name),
+            (None, None) => text!("judge-setup-adjusted-where-it-stands"),
         };
-        row("unit", before.d.unit.to_string(), setup.d.unit.to_string(), true);
-        row("Max", before.max.to_string(), setup.max.to_string(), true);
-        row("division", before.d.to_string(), setup.d.to_string(), true);
-        row("decimals", before.decimals.to_string(), setup.decimals.to_string(), true);
-        row("ranges", ranges(&before), ranges(setup), true);
-        row("gravity", place(&before), place(setup), true);
+        row(
+            text!("judge-setup-unit"),
+            text!("judge-setup-plain", what = before.d.unit),
+            text!("judge-setup-plain", what = setup.d.unit),
+            true,
+        );
+        row(
+            text!("judge-setup-max"),
+            text!("judge-setup-plain", what = before.max),
+            text!("judge-setup-plain", what = setup.max),
+            true,
+        );
+        row(
+            text!("judge-setup-division"),
+            text!("judge-setup-plain", what = before.d),
+            text!("judge-setup-plain", what = setup.d),
+            true,
+        );
+        row(
+            text!("judge-setup-decimals"),
+            text!("judge-setup-plain", what = before.decimals),
+            text!("judge-setup-plain", what = setup.decimals),
+            true,
+        );
+        row(text!("setup-ranges"), ranges(&before), ranges(setup), true);
+        row(text!("setup-gravity"), place(&before), place(setup), true);
     }
     let (found, recorded) =
         (state.counters.0.as_ref(), state.before.as_ref().and_then(|b| b.counters.as_ref()));
     if let (Some(found), Some(recorded)) = (found, recorded) {
-        let text = |value: Option<u32>| value.map_or_else(|| "–".to_owned(), |v| v.to_string());
+        let text =
+            |value: Option<u32>| Text::verbatim(value.map_or_else(|| "–".to_owned(), |v| v.to_string()));
         // Somebody has been at it since: what is on record no longer holds.
-        row("set-up counter", text(recorded.setup), text(found.setup), true);
-        row("calibration counter", text(recorded.calibration), text(found.calibration), true);
+        row(text!("judge-setup-set-up-counter"), text(recorded.setup), text(found.setup), true);
+        row(
+            text!("judge-setup-calibration-counter"),
+            text(recorded.calibration),
+            text(found.calibration),
+            true,
+        );
     }
     out
 }

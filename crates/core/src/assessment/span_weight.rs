@@ -10,6 +10,7 @@ use crate::refusal::Refusal;
 use crate::scale::ScaleKind;
 use crate::tolerance::class_bounds;
 use crate::weights::{CheckInputs, CheckLoad, Piece, Platform, Thoroughness, check_loads};
+use crate::wording::Text;
 use crate::working::Working;
 
 /// What a plan for a scale rests on, worked out once.
@@ -90,7 +91,7 @@ pub struct SpanFloor {
     /// Which school.
     pub school: School,
     /// In words.
-    pub label: String,
+    pub label: Text,
     /// The least weight; none: not known.
     #[schema(required)]
     pub floor: Option<Mass>,
@@ -106,7 +107,7 @@ pub struct SpanView {
     /// How good.
     pub grade: Adequacy,
     /// In a sentence.
-    pub says: String,
+    pub says: Text,
     /// U at Max against the tolerance there.
     pub ratio: f64,
     /// The curve over the weight.
@@ -115,10 +116,10 @@ pub struct SpanView {
     pub floors: Vec<SpanFloor>,
     /// What one more of the largest usable piece would buy.
     #[schema(required)]
-    pub one_more: Option<String>,
+    pub one_more: Option<Text>,
     /// What a piece too much or forgotten would do to every reading.
     #[schema(required)]
-    pub if_wrong: Option<String>,
+    pub if_wrong: Option<Text>,
     /// How it comes about.
     pub working: Working,
 }
@@ -156,32 +157,27 @@ pub fn judge_span(
         predict(&at).ok().map(|p| SpanPoint { weight: at.value.to_f64(), ratio: p.ratio() })
     });
     let says = match told.grade() {
-        Adequacy::Sound => "sound: the error that it may leave at Max is within a third of the tolerance",
+        Adequacy::Sound => text!("span-weight-sound-the-error-that-it"),
         Adequacy::Thin => {
-            "thin: the error that it may leave at Max is within the tolerance, but above a third of it"
+            text!("span-weight-thin-the-error-that-it")
         }
-        Adequacy::Blind => "blind: the error that it may leave at Max is above the tolerance",
+        Adequacy::Blind => text!("span-weight-blind-the-error-that-it"),
     };
     let mut schools = School::ALL.to_vec();
     schools.sort_by_key(|s| *s != school);
     let floors = schools.into_iter().map(|s| {
         let floor = s.floor(&setup.max, state.sheet.working_load.as_ref());
-        SpanFloor {
-            school: s,
-            label: s.label().into(),
-            below: floor.as_ref().is_some_and(|f| weight < f),
-            floor,
-        }
+        SpanFloor { school: s, label: s.label(), below: floor.as_ref().is_some_and(|f| weight < f), floor }
     });
     let more = one_more.map(|p| (p, weight.plus(&p.nominal))).filter(|(_, sum)| *sum <= setup.max).and_then(
         |(p, sum)| {
             let better = predict(&sum).ok()?;
-            Some(format!(
-                "{} more ({}): {:.0} % of the tolerance instead of {:.0} %",
-                p.nominal,
-                p.serial,
-                better.ratio() * 100.0,
-                told.ratio() * 100.0
+            Some(text!(
+                "span-weight-nominal-more-serial-ratio-of",
+                nominal = p.nominal,
+                serial = p.serial,
+                ratio = crate::wording::fixed(better.ratio() * 100.0, 0),
+                ratio2 = crate::wording::fixed(told.ratio() * 100.0, 0)
             ))
         },
     );
@@ -190,13 +186,19 @@ pub fn judge_span(
     let if_wrong = beside.and_then(|p| {
         let too_much = weight.ratio(&weight.plus(&p.nominal))?.to_f64();
         let at_max = (too_much - 1.0) * setup.max.ratio(&setup.d)?.to_f64();
-        Some(format!("With {} more on it than is keyed in ({}), every load would read {:.2} % too little: {:.0} d at Max.", p.nominal, p.serial, (1.0 - too_much) * 100.0, at_max.abs()))
+        Some(text!(
+            "span-weight-with-nominal-more-on-it",
+            nominal = p.nominal,
+            serial = p.serial,
+            x = crate::wording::fixed((1.0 - too_much) * 100.0, 2),
+            abs = crate::wording::fixed(at_max.abs(), 0)
+        ))
     });
     Ok(SpanView {
         if_wrong,
         weight: weight.clone(),
         grade: told.grade(),
-        says: says.into(),
+        says,
         ratio: told.ratio(),
         curve: curve.collect(),
         floors: floors.collect(),

@@ -10,6 +10,7 @@ use crate::journal::{
 };
 use crate::quantity::Mass;
 use crate::scale::Stage;
+use crate::wording::{Between, Text};
 
 /// How a stage stands.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, ToSchema)]
@@ -33,11 +34,11 @@ pub struct StageView {
     /// Which.
     pub stage: Stage,
     /// In words.
-    pub label: String,
+    pub label: Text,
     /// How it stands.
     pub state: StageState,
     /// The state in a few words.
-    pub says: String,
+    pub says: Text,
 }
 
 /// What the next action is about.
@@ -95,7 +96,7 @@ pub struct Next {
     #[serde(flatten)]
     pub act: Act,
     /// What to do, in a sentence.
-    pub says: String,
+    pub says: Text,
 }
 
 /// How each stage stands.
@@ -109,7 +110,7 @@ pub(crate) fn stages(lists: &Lists<'_>, outcome: Outcome) -> Vec<StageView> {
         .collect()
 }
 
-fn stands(lists: &Lists<'_>, stage: Stage, outcome: Outcome) -> (StageState, String) {
+fn stands(lists: &Lists<'_>, stage: Stage, outcome: Outcome) -> (StageState, Text) {
     let state = lists.state();
     match stage {
         Stage::LookOver => look_over(state),
@@ -117,84 +118,82 @@ fn stands(lists: &Lists<'_>, stage: Stage, outcome: Outcome) -> (StageState, Str
             if !state.found.is_empty() || state.no_figures.iter().any(|r| r.stage == ReadStage::AsFound) =>
         {
             let without = state.no_figures.iter().filter(|r| r.stage == ReadStage::AsFound).count();
-            (StageState::Done, count(state.found.len() + without, "reading"))
+            (StageState::Done, text!("stages-readings", n = state.found.len() + without))
         }
-        Stage::AsFound if state.any_adjusted() => (StageState::NotNeeded, "not taken".into()),
-        Stage::AsFound => (StageState::Open, "no reading yet".into()),
+        Stage::AsFound if state.any_adjusted() => (StageState::NotNeeded, text!("stages-not-taken")),
+        Stage::AsFound => (StageState::Open, text!("stages-no-reading-yet")),
         Stage::SetUp => match state.setup_in_force() {
-            (setup, SetupOrigin::ThisJob) => (StageState::Done, format!("{} × {}", setup.max, setup.d)),
-            (_, SetupOrigin::LastRecord) => (StageState::NotNeeded, "as on record".into()),
-            (_, SetupOrigin::Found) => (StageState::NotNeeded, "as found".into()),
-            (_, SetupOrigin::Plate) if state.left_alone.is_some() => {
-                (StageState::NotNeeded, "left alone".into())
+            (setup, SetupOrigin::ThisJob) => {
+                (StageState::Done, text!("stages-max-d", max = setup.max, d = setup.d))
             }
-            (_, SetupOrigin::Plate) => (StageState::Open, "not on record".into()),
+            (_, SetupOrigin::LastRecord) => (StageState::NotNeeded, text!("stages-as-on-record")),
+            (_, SetupOrigin::Found) => (StageState::NotNeeded, text!("stages-as-found")),
+            (_, SetupOrigin::Plate) if state.left_alone.is_some() => {
+                (StageState::NotNeeded, text!("stages-left-alone"))
+            }
+            (_, SetupOrigin::Plate) => (StageState::Open, text!("stages-not-on-record")),
         },
         Stage::ZeroAndSpan => zero_and_span(state),
-        Stage::Prove if !provable(state) => (StageState::Open, "nothing to prove yet".into()),
+        Stage::Prove if !provable(state) => (StageState::Open, text!("stages-nothing-to-prove-yet")),
         Stage::Prove => prove(lists, outcome),
-        Stage::Close if state.closed.is_some() => (StageState::Done, "signed".into()),
+        Stage::Close if state.closed.is_some() => (StageState::Done, text!("stages-signed")),
         Stage::Close => {
             let lacks = missing(lists).iter().filter(|m| m.blocks).count();
             if lacks == 0 {
-                (StageState::Doing, "ready to sign".into())
+                (StageState::Doing, text!("stages-ready-to-sign"))
             } else {
-                (StageState::Open, format!("{lacks} missing"))
+                (StageState::Open, text!("stages-lacks-missing", lacks))
             }
         }
     }
 }
 
-fn count(n: usize, what: &str) -> String {
-    format!("{n} {what}{}", if n == 1 { "" } else { "s" })
-}
-
-fn look_over(state: &JobState) -> (StageState, String) {
+fn look_over(state: &JobState) -> (StageState, Text) {
     let (faults, open) = (open_faults(state).count(), unseen(state).count());
     let seen = state.checks.len();
     match (faults, open) {
-        (1.., _) => (StageState::Stopped, count(faults, "open fault")),
-        (0, 0) => (StageState::Done, count(seen, "item")),
-        (0, open) if seen > 0 => (StageState::Doing, format!("{open} to go")),
-        (0, open) => (StageState::Open, count(open, "item")),
+        (1.., _) => (StageState::Stopped, text!("stages-open-fault", n = faults)),
+        (0, 0) => (StageState::Done, text!("stages-items", n = seen)),
+        (0, open) if seen > 0 => (StageState::Doing, text!("stages-open-to-go", open)),
+        (0, open) => (StageState::Open, text!("stages-items", n = open)),
     }
 }
 
-fn zero_and_span(state: &JobState) -> (StageState, String) {
+fn zero_and_span(state: &JobState) -> (StageState, Text) {
     if state.settled() && state.any_adjusted() && !state.adjusting() {
-        let how = state.pad(1).adjusted.as_ref().map_or_else(String::new, |a| a.says());
+        let how = state.pad(1).adjusted.as_ref().map_or_else(Text::default, |a| a.says());
         let says = if state.several() {
             let saved = state.pads.iter().filter(|p| p.adjusted.is_some()).count();
-            format!("{saved} of {} pads saved", state.pads.len())
+            text!("stages-saved-of-pads-pads-saved", saved, pads = state.pads.len())
         } else {
             how
         };
         return (StageState::Done, says);
     } else if state.left_alone.is_some() {
-        return (StageState::NotNeeded, "left alone".into());
+        return (StageState::NotNeeded, text!("stages-left-alone"));
     }
     if open_faults(state).next().is_some() {
-        return (StageState::Stopped, "a fault comes first".into());
+        return (StageState::Stopped, text!("stages-a-fault-comes-first"));
     }
     let done = state.pads.iter().filter(|p| p.adjusted.is_some()).count();
     if done > 0 && !state.adjusting() {
-        return (StageState::Doing, format!("{done} of {} pads saved", state.pads.len()));
+        return (StageState::Doing, text!("stages-done-of-pads-pads-saved", done, pads = state.pads.len()));
     }
     match (&state.here().zero, &state.here().span) {
-        (_, Some(_)) => (StageState::Doing, "not saved".into()),
-        (Some(_), None) => (StageState::Doing, "zero taken".into()),
-        (None, None) if state.adjusting() => (StageState::Doing, "begun".into()),
-        (None, None) => (StageState::Open, "not begun".into()),
+        (_, Some(_)) => (StageState::Doing, text!("stages-not-saved")),
+        (Some(_), None) => (StageState::Doing, text!("stages-zero-taken")),
+        (None, None) if state.adjusting() => (StageState::Doing, text!("word-begun")),
+        (None, None) => (StageState::Open, text!("stages-not-begun")),
     }
 }
 
-fn prove(lists: &Lists<'_>, outcome: Outcome) -> (StageState, String) {
+fn prove(lists: &Lists<'_>, outcome: Outcome) -> (StageState, Text) {
     let (state, lacks) = (lists.state(), lists.lacks());
     match (lacks.is_empty(), outcome) {
-        (true, Outcome::InTolerance) => (StageState::Done, "in tolerance".into()),
-        (true, _) => (StageState::Done, "out of tolerance".into()),
-        (false, _) if proof_readings(state).is_empty() => (StageState::Open, "no reading yet".into()),
-        (false, _) => (StageState::Doing, format!("{} lacking", lacks.len())),
+        (true, Outcome::InTolerance) => (StageState::Done, text!("stages-in-tolerance")),
+        (true, _) => (StageState::Done, text!("stages-out-of-tolerance")),
+        (false, _) if proof_readings(state).is_empty() => (StageState::Open, text!("stages-no-reading-yet")),
+        (false, _) => (StageState::Doing, text!("stages-lacks-lacking", lacks = lacks.len())),
     }
 }
 
@@ -206,8 +205,8 @@ pub(crate) fn next(lists: &Lists<'_>) -> Next {
             stage: Stage::Close,
             act: Act::Nothing,
             says: match state.review.approved {
-                Some(_) => "Signed, approved and frozen.".into(),
-                None => "Signed and frozen.".into(),
+                Some(_) => text!("stages-signed-approved-and-frozen"),
+                None => text!("stages-signed-and-frozen"),
             },
         };
     }
@@ -218,7 +217,7 @@ pub(crate) fn next(lists: &Lists<'_>) -> Next {
         return Next {
             stage: Stage::LookOver,
             act: Act::SettleFault { item: item.id.clone() },
-            says: format!("Settle the fault: {}.", item.label),
+            says: text!("stages-settle-the-fault-label", label = item.label()),
         };
     }
     if let Some(item) = unseen(state).next()
@@ -228,18 +227,14 @@ pub(crate) fn next(lists: &Lists<'_>) -> Next {
         return Next {
             stage: Stage::LookOver,
             act: Act::LookOver { item: item.id.clone() },
-            says: format!("Look at: {}.", item.label),
+            says: text!("stages-look-at-label", label = item.label()),
         };
     }
     if !provable(state) && !state.adjusting() && !state.any_adjusted() && state.here().setup.is_none() {
         if let Some(item) = next_load(lists.found()) {
             return read(state, Stage::AsFound, item);
         }
-        return Next {
-            stage: Stage::AsFound,
-            act: Act::Choose,
-            says: "Adjust it, or leave it alone.".into(),
-        };
+        return Next { stage: Stage::AsFound, act: Act::Choose, says: text!("stages-adjust-it-or-leave-it") };
     }
     adjusting_next(lists)
 }
@@ -249,89 +244,87 @@ fn read(state: &JobState, stage: Stage, item: &ListedLoad) -> Next {
 }
 
 /// What to do for a listed load, in a sentence.
-pub fn to_do(state: &JobState, item: &ListedLoad) -> String {
-    let again = if state.repaired.is_some() { "Read again after the repair. " } else { "" };
-    format!("{again}{}", put_on(state, item))
+pub fn to_do(state: &JobState, item: &ListedLoad) -> Text {
+    let again =
+        if state.repaired.is_some() { text!("stages-read-again-after-the-repair") } else { Text::default() };
+    Text::list([again, put_on(state, item)].iter().filter(|t| !t.is_empty()), Between::Space)
 }
 
-fn put_on(state: &JobState, item: &ListedLoad) -> String {
+fn put_on(state: &JobState, item: &ListedLoad) -> Text {
     let on = match item.pad {
-        TOGETHER => " on all pads together".to_owned(),
-        pad if state.several() => format!(" on pad {pad}"),
-        _ => String::new(),
+        TOGETHER => text!("stages-on-all-pads-together"),
+        pad if state.several() => text!("stages-on-pad-pad", pad),
+        _ => Text::default(),
     };
     match item.purpose {
         ListedPurpose::Load if item.load.value.is_zero() => {
-            format!("Empty {} and read it.", platform(state, item.pad))
+            text!("stages-empty-platform-and-read-it", platform = platform(state, item.pad))
         }
         ListedPurpose::Load if item.reason == crate::weights::LoadReason::SpanStillOn => {
-            let on = if on.is_empty() { " on" } else { &on };
-            format!("Leave {}{on} and read it: it proves the span.", item.load)
+            let on = if on.is_empty() { text!("stages-on") } else { on };
+            text!("stages-leave-load-on-and-read", load = item.load, on)
         }
         ListedPurpose::Load => {
-            let verb = if item.way == crate::journal::Way::Up { "Put on" } else { "Go down to" };
-            format!("{verb} {}{on} and read it.", item.load)
+            let verb = if item.way == crate::journal::Way::Up {
+                text!("stages-put-on")
+            } else {
+                text!("stages-go-down-to")
+            };
+            text!("stages-verb-load-on-and-read", verb, load = item.load, on)
         }
         ListedPurpose::Eccentricity => {
-            let place = item.place.as_deref().unwrap_or("in the middle");
-            let at = if place.starts_with("in ") || place.starts_with("on ") { "" } else { "at " };
-            format!("Eccentricity: put {} {at}{place}{on} and read it.", item.load)
+            let place = item.place.clone().unwrap_or_else(|| text!("stages-in-the-middle"));
+            text!("stages-eccentricity-put-load-at-place", load = item.load, place, on)
         }
-        ListedPurpose::Repeatability => format!("Repeatability: put {} on{on} again and read it.", item.load),
+        ListedPurpose::Repeatability => text!("stages-repeatability-put-load-on-on", load = item.load, on),
         ListedPurpose::Discrimination => {
-            format!("Discrimination{on}: read it, add the small weight gently, read it again.")
+            text!("stages-discrimination-on-read-it-add", on)
         }
     }
 }
 
-fn platform(state: &JobState, pad: u8) -> String {
+fn platform(state: &JobState, pad: u8) -> Text {
     match pad {
-        TOGETHER => "all pads".into(),
-        pad if state.several() => format!("pad {pad}"),
-        _ => "the platform".into(),
+        TOGETHER => text!("stages-all-pads"),
+        pad if state.several() => text!("stages-pad-pad", pad),
+        _ => text!("stages-the-platform"),
     }
 }
 
 fn adjusting_next(lists: &Lists<'_>) -> Next {
     let state = lists.state();
-    let here = |act, says: String| Next { stage: Stage::ZeroAndSpan, act, says };
+    let here = |act, says: Text| Next { stage: Stage::ZeroAndSpan, act, says };
     if state.adjusting() || !provable(state) {
         if state.setup_in_force().1 == SetupOrigin::Plate {
             return Next {
                 stage: Stage::SetUp,
                 act: Act::SetUp,
-                says: "Key in Max, division and unit.".into(),
+                says: text!("stages-key-in-max-division-and"),
             };
         }
         let pad = state.here();
         let which = platform(state, state.pad_in_hand());
-        let on = if state.several() { format!(" on {which}") } else { String::new() };
+        let on = if state.several() { text!("stages-on-which", which) } else { Text::default() };
         return match (&pad.zero, &pad.span_weight, &pad.span) {
             (None, _, _) => here(
                 Act::CaptureZero,
-                format!("Empty {which}{}, wait until it is steady, capture zero.", stays_on(state)),
+                text!("stages-empty-which-stays-on-wait", which, stays_on = stays_on(state)),
             ),
-            (Some(_), None, _) => here(Act::ChooseSpan, "Choose the span weight and key it in.".into()),
+            (Some(_), None, _) => here(Act::ChooseSpan, text!("stages-choose-the-span-weight-and")),
             (Some(_), Some(weight), None) => here(
                 Act::CaptureSpan { weight: weight.clone() },
                 if on.is_empty() {
-                    format!("Put {weight} on gently, in the middle; hands off, capture span.")
+                    text!("stages-put-weight-on-gently-in", weight)
                 } else {
-                    format!("Put {weight}{on}, gently, in the middle; hands off, capture span.")
+                    text!("stages-put-weight-on-gently-in-2", weight, on)
                 },
             ),
-            (Some(_), Some(_), Some(_)) => {
-                here(Act::Save, "Save the adjustment in the indicator, or abandon it.".into())
-            }
+            (Some(_), Some(_), Some(_)) => here(Act::Save, text!("stages-save-the-adjustment-in-the")),
         };
     }
     if state.pads.iter().any(crate::journal::PadState::awaits_itself) && !state.left.iter().any(|r| r.counts)
     {
-        return here(
-            Act::LetItAdjust,
-            "Take everything off, set it to adjust by its internal weight alone, let it adjust itself."
-                .into(),
-        );
+        return here(Act::LetItAdjust, text!("stages-take-everything-off-set-it"));
     }
     if let Some(item) = next_load(lists.left())
         && (!lists.lacks().is_empty() || goes_on(state, lists.left()))
@@ -342,18 +335,25 @@ fn adjusting_next(lists: &Lists<'_>) -> Next {
 }
 
 /// What is not taken off for zero: it always stays there.
-fn stays_on(state: &JobState) -> String {
-    state.sheet.build.stays_on.as_ref().map_or_else(String::new, |s| format!(" ({} stays on)", s.what))
+fn stays_on(state: &JobState) -> Text {
+    state
+        .sheet
+        .build
+        .stays_on
+        .as_ref()
+        .map_or_else(Text::default, |s| text!("stages-what-stays-on", what = s.what))
 }
 
 fn closing_next(lists: &Lists<'_>) -> Next {
     let blocking = missing(lists).into_iter().find(|m| m.blocks);
     match blocking {
         Some(m) if m.stage == Stage::Close => {
-            Next { stage: Stage::Close, act: Act::SealUp, says: format!("Missing: {}.", m.says) }
+            Next { stage: Stage::Close, act: Act::SealUp, says: text!("stages-missing-says", says = m.says) }
         }
-        Some(m) => Next { stage: m.stage, act: Act::Choose, says: format!("Missing: {}.", m.says) },
-        None => Next { stage: Stage::Close, act: Act::Sign, says: "Read the summary and sign.".into() },
+        Some(m) => {
+            Next { stage: m.stage, act: Act::Choose, says: text!("stages-missing-says", says = m.says) }
+        }
+        None => Next { stage: Stage::Close, act: Act::Sign, says: text!("stages-read-the-summary-and-sign") },
     }
 }
 

@@ -19,6 +19,7 @@ use crate::quantity::{Decimal, Mass};
 use crate::scale::ScaleKind;
 use crate::tolerance::{Class, Scheme};
 use crate::weights::{CheckLoad, LoadReason, round_figure};
+use crate::wording::{Between, Text};
 use crate::working::Working;
 
 /// Which test.
@@ -41,7 +42,7 @@ pub struct SpotView {
     /// Its number; 0: the middle.
     pub spot: u8,
     /// In words.
-    pub place: String,
+    pub place: Text,
     /// From the left edge, 0 to 1.
     pub x: f64,
     /// From the rear edge, 0 to 1.
@@ -85,14 +86,14 @@ pub struct TestView {
     /// At which pad, from 1.
     pub pad: u8,
     /// In words.
-    pub label: String,
+    pub label: Text,
     /// The scheme asks for it.
     pub asked: bool,
     /// The load that is wanted for it.
     #[schema(required)]
     pub load: Option<Mass>,
     /// Why that load, and how.
-    pub how: String,
+    pub how: Text,
     /// How many readings are wanted.
     pub wanted: usize,
     /// How many there are.
@@ -101,7 +102,7 @@ pub struct TestView {
     #[schema(required)]
     pub within: Option<bool>,
     /// In a sentence.
-    pub says: String,
+    pub says: Text,
     /// The places, for the corners.
     pub spots: Vec<SpotView>,
     /// The weighings, for the repeats.
@@ -251,12 +252,14 @@ fn corner_test(at: At) -> Option<TestView> {
         .at(&load.to(setup.d.unit), Some(setup.d_at(&load, Way::Up)), Some(&setup.max))
         .ok()?
         .to(setup.d.unit);
-    let place_of =
-        |spot: u8| places.iter().find(|p| p.number == spot).map_or_else(String::new, |p| p.place.clone());
+    let place_of = |position: &str| match position.parse::<u8>() {
+        Ok(spot) => places.iter().find(|p| p.number == spot).map_or_else(Text::default, |p| p.place.clone()),
+        Err(_) => text!("tests-the-middle"),
+    };
     let named: Vec<(String, Mass)> = read
         .iter()
         .map(|(spot, r)| {
-            (if *spot == 0 { "centre".to_owned() } else { place_of(*spot) }, r.shown.to(setup.d.unit))
+            (if *spot == 0 { "centre".to_owned() } else { spot.to_string() }, r.shown.to(setup.d.unit))
         })
         .collect();
     let judged =
@@ -288,49 +291,52 @@ fn corner_test(at: At) -> Option<TestView> {
         done == places.len() || (done + 1 == places.len() && !read.iter().any(|(spot, _)| *spot == 0));
     let outside = judged.iter().any(|j| !j.within);
     let says = match (whole, outside) {
-        (_, true) => format!(
-            "Outside at {}.",
-            judged
-                .iter()
-                .filter(|j| !j.within)
-                .map(|j| if j.position == "centre" { "the middle" } else { j.position.as_str() })
-                .collect::<Vec<_>>()
-                .join(", ")
+        (_, true) => text!(
+            "tests-outside-at-x",
+            x = judged.iter().filter(|j| !j.within).map(|j| place_of(&j.position)).collect::<Vec<_>>()
         ),
-        (true, false) => "Every place within.".to_owned(),
-        (false, false) => format!("{done} of {} places read.", places.len()),
+        (true, false) => text!("tests-every-place-within"),
+        (false, false) => text!("tests-done-of-places-places-read", done, places = places.len()),
     };
-    let far = largest_from_centre(&judged).map_or_else(String::new, |(place, by)| {
-        format!(" Farthest from the middle: {place}, {} {}.", signed(by, setup), setup.d.unit)
+    let far = largest_from_centre(&judged).map_or_else(Text::default, |(place, by)| {
+        text!(
+            "tests-farthest-from-the-middle-place",
+            place = place_of(place),
+            signed = crate::wording::figure(signed(by, setup)),
+            unit = setup.d.unit
+        )
     });
     let missing = if done > 0 && !read.iter().any(|(spot, _)| *spot == 0) {
-        " Without the middle the differences from it are not known."
+        text!("tests-without-the-middle-the-differences")
     } else {
-        ""
+        Text::default()
     };
-    let trimmed = trim_says(at, &load, &read, &places)
-        .filter(|_| outside)
-        .map_or_else(String::new, |t| format!(" {t}"));
-    let window = told.window.as_ref().map_or_else(String::new, |(from, to)| format!(", {from} to {to}"));
+    let trimmed = trim_says(at, &load, &read, &places).filter(|_| outside).unwrap_or_default();
+    let window =
+        told.window.as_ref().map_or_else(Text::default, |(from, to)| text!("tests-from-to-to", from, to));
     let working = Working::new(
-        "Eccentricity",
+        text!("head-eccentricity"),
         "E = I − L at each place; |E| ≤ MPE(L)",
         &says,
         "OIML R 76-1:2006, 3.6.2 and A.4.7; NIST Handbook 44 §2.20, N.1.3",
     )
-    .with("L", "the same load at each place", &load)
-    .with("MPE", "at that load", format!("±{mpe}"));
+    .with("L", text!("tests-the-same-load-at-each"), &load)
+    .with("MPE", text!("tests-at-that-load"), format!("±{mpe}"));
     Some(TestView {
         pad,
         test: TestKind::Corners,
-        label: "Corners".into(),
+        label: text!("tests-corners"),
         asked: asks(state, TestKind::Corners),
-        how: format!("about {} at the middle and at each place{window}", text(&told.load, setup)),
+        how: text!(
+            "tests-about-what-at-the-middle",
+            what = crate::wording::figure(text(&told.load, setup)),
+            window
+        ),
         load: Some(load),
         wanted: places.len(),
         done,
         within: if outside { Some(false) } else { whole.then_some(true) },
-        says: format!("{says}{far}{missing}{trimmed}"),
+        says: Text::list([says, far, missing, trimmed].iter().filter(|t| !t.is_empty()), Between::Space),
         spots,
         series: Vec::new(),
         working: if done > 0 { vec![working] } else { Vec::new() },
@@ -338,7 +344,7 @@ fn corner_test(at: At) -> Option<TestView> {
 }
 
 /// What trimming the cells down to the lowest would leave, before anybody opens a junction box.
-fn trim_says(at: At, load: &Mass, read: &[(u8, &Reading)], places: &[Position]) -> Option<String> {
+fn trim_says(at: At, load: &Mass, read: &[(u8, &Reading)], places: &[Position]) -> Option<Text> {
     let (cells, setup) = (supports(at.state), at.setup);
     let quarters: Vec<&(u8, &Reading)> = read.iter().filter(|(spot, _)| *spot != 0).collect();
     if cells != 4 || quarters.len() < 4 || places.len() != 5 {
@@ -375,14 +381,18 @@ fn trim_says(at: At, load: &Mass, read: &[(u8, &Reading)], places: &[Position]) 
         .skip(1)
         .zip(&told.factors)
         .filter(|(_, f)| **f < 0.9999)
-        .map(|(p, f)| format!("{} × {f:.4}", p.place))
+        .map(|(p, f)| text!("tests-cut", place = p.place, factor = crate::wording::fixed(*f, 4)))
         .collect::<Vec<_>>();
-    Some(format!(
-        "Trimmed down to the lowest cell ({}), the corners would differ by {:.1} d instead of {:.1} d; then span again.",
-        cuts.join(", "),
-        spread(&told.predicted) / d,
-        spread(&net) / d
+    Some(text!(
+        "tests-trimmed-down-to-the-lowest",
+        cuts,
+        d = crate::wording::fixed(spread(&told.predicted) / d, 1),
+        d2 = crate::wording::fixed(spread(&net) / d, 1)
     ))
+}
+
+fn within_word(within: bool) -> Text {
+    if within { text!("tests-within") } else { text!("tests-outside") }
 }
 
 fn signed(mass: &Mass, setup: &Setup) -> String {
@@ -418,29 +428,33 @@ fn repeat_test(at: At) -> TestView {
         .and_then(|mpe| repeatability(wanted.min(weighings(class)), &shown, mpe).ok());
     let (mean, s) = if shown.is_empty() { (0.0, 0.0) } else { spread(&shown, setup.d.unit) };
     let says = match (&judged, shown.len()) {
-        (Some(j), _) => format!(
-            "{}: largest minus smallest {}, s = {:.2} d.",
-            if j.within { "Within" } else { "Outside" },
-            text(&j.range, setup),
-            s / d.value.to_f64()
+        (Some(j), _) => text!(
+            "tests-largest-minus-smallest",
+            within = within_word(j.within),
+            range = crate::wording::figure(text(&j.range, setup)),
+            s = crate::wording::fixed(s / d.value.to_f64(), 2)
         ),
-        (None, 0) => "Not begun.".to_owned(),
-        (None, 1) => format!("One weighing says nothing of repeatability; {wanted} are wanted."),
-        (None, n) => format!("{n} of {wanted} weighings."),
+        (None, 0) => text!("tests-not-begun"),
+        (None, 1) => text!("tests-one-weighing-says-nothing-of", wanted),
+        (None, n) => text!("tests-n-of-wanted-weighings", n, wanted),
     };
     let mut working = Vec::new();
     if let (Some(j), Some(mpe)) = (&judged, &mpe) {
         working.push(
             Working::new(
-                "Repeatability",
+                text!("head-repeatability"),
                 "I_max − I_min ≤ |MPE(L)|;  s = √(Σ(I − Ī)²/(n − 1))",
                 &says,
                 "OIML R 76-1:2006, 3.6.1 and A.4.10; NIST Handbook 44 §2.20, T.N.5",
             )
-            .with("L", "the load", &load)
-            .with("I", "shown", shown.iter().map(|m| text(m, setup)).collect::<Vec<_>>().join(", "))
-            .with("range", "largest minus smallest", &j.range)
-            .with("MPE", "at that load", format!("±{mpe}")),
+            .with("L", text!("tests-the-load"), &load)
+            .with(
+                "I",
+                text!("word-shown"),
+                shown.iter().map(|m| text(m, setup)).collect::<Vec<_>>().join(", "),
+            )
+            .with("range", text!("tests-largest-minus-smallest"), &j.range)
+            .with("MPE", text!("tests-at-that-load"), format!("±{mpe}")),
         );
     }
     let series = of_load
@@ -454,9 +468,13 @@ fn repeat_test(at: At) -> TestView {
     TestView {
         pad,
         test: TestKind::Repeats,
-        label: "Repeats".into(),
+        label: text!("head-repeats"),
         asked: asks(state, TestKind::Repeats),
-        how: format!("{} put on {wanted} times, zero between, near 0.8 Max", text(&load, setup)),
+        how: text!(
+            "tests-what-put-on-wanted-times",
+            what = crate::wording::figure(text(&load, setup)),
+            wanted
+        ),
         load: Some(load),
         wanted,
         done: shown.len(),
@@ -488,12 +506,12 @@ fn discrimination_test(at: At) -> TestView {
     let small = setup.finest().times(&Decimal::new(14, 1));
     let within = (!judged.is_empty()).then(|| judged.iter().all(|moved| *moved));
     let says = match (within, taken.last()) {
-        (Some(true), Some(last)) => format!(
-            "{} moved it from {} to {} on {}.",
-            last.added,
-            text(&last.before, setup),
-            text(&last.after, setup),
-            last.load
+        (Some(true), Some(last)) => text!(
+            "tests-added-moved-it-from-what",
+            added = last.added,
+            what = crate::wording::figure(text(&last.before, setup)),
+            what2 = text(&last.after, setup),
+            load = last.load
         ),
         (Some(false), _) => {
             let stuck = taken
@@ -502,29 +520,24 @@ fn discrimination_test(at: At) -> TestView {
                 .filter(|(_, moved)| !**moved)
                 .map(|(s, _)| s.load.to_string())
                 .collect::<Vec<_>>();
-            format!(
-                "It did not move by a division on {}: something rubs, or the filter hides it.",
-                stuck.join(", ")
-            )
+            text!("tests-it-did-not-move-by", stuck = stuck.join(", "))
         }
-        _ => "Not begun.".to_owned(),
+        _ => text!("tests-not-begun"),
     };
     let working = Working::new(
-        "Discrimination",
+        text!("head-discrimination"),
         "I(L + 1.4 d) − I(L) ≥ d",
         &says,
         "OIML R 76-1:2006, 3.8.2.2 and A.4.8; NIST Handbook 44 §2.20, T.N.7",
     )
-    .with("1.4 d", "added gently to the load at rest", &small);
+    .with("1.4 d", text!("tests-added-gently-to-the-load"), &small);
     TestView {
         pad,
         test: TestKind::Discrimination,
-        label: "Discrimination".into(),
+        label: text!("head-discrimination"),
         asked: asks(state, TestKind::Discrimination),
         load: None,
-        how: format!(
-            "add 1.4 d = {small} gently, near zero, half and Max: the display must move by a division"
-        ),
+        how: text!("tests-add-1-4-d-small", small),
         wanted: 1,
         done: judged.len(),
         within,
@@ -558,34 +571,34 @@ fn zero_test(at: At) -> TestView {
         zero_return(rule, setup.finest(), None, &before.shown, &loads[after].shown).ok()
     });
     let says = told.as_ref().map_or_else(
-        || "Read zero before the first load and after the last one.".to_owned(),
+        || text!("tests-read-zero-before-the-first"),
         |t| {
-            format!(
-                "{}: zero came back {} {} from where it was, limit {}.",
-                if t.within { "Within" } else { "Outside" },
-                signed(&t.deviation, setup),
-                setup.d.unit,
-                t.limit
+            text!(
+                "tests-outside-zero-came-back-signed",
+                outside = within_word(t.within),
+                signed = crate::wording::figure(signed(&t.deviation, setup)),
+                unit = setup.d.unit,
+                limit = t.limit
             )
         },
     );
     let working = told.as_ref().map(|t| {
         Working::new(
-            "Zero after a load",
+            text!("tests-zero-after-a-load"),
             "|I_0,after − I_0,before| ≤ limit",
             &says,
             "OIML R 76-1:2006, 3.9.4.1; NIST Handbook 44 §2.20, T.N.5",
         )
-        .with("limit", "of the scheme", &t.limit)
-        .with("deviation", "after − before", &t.deviation)
+        .with("limit", text!("tests-of-the-scheme"), &t.limit)
+        .with("deviation", text!("tests-after-before"), &t.deviation)
     });
     TestView {
         pad,
         test: TestKind::ZeroReturn,
-        label: "Zero comes back".into(),
+        label: text!("tests-zero-comes-back"),
         asked: asks(state, TestKind::ZeroReturn),
         load: None,
-        how: "zero again after the last load, coming down".into(),
+        how: text!("tests-zero-again-after-the-last"),
         wanted: 1,
         done: usize::from(told.is_some()),
         within: told.map(|t| t.within),

@@ -21,6 +21,7 @@ use crate::measurement::DecisionRule;
 use crate::quantity::Mass;
 use crate::scale::{Alternative, Caution, CheckWords, Finding, ScaleSheet, SignalBar};
 use crate::tolerance::Tolerance;
+use crate::wording::Text;
 use crate::working::Working;
 
 /// The whole assessment of a job.
@@ -51,7 +52,7 @@ pub struct Assessment {
     pub look_over: Vec<CheckView>,
     /// What the wiring card comes to; none: nothing is noted.
     #[schema(required)]
-    pub wiring: Option<String>,
+    pub wiring: Option<Text>,
     /// Readings as found.
     pub as_found: PhaseView,
     /// The set-up.
@@ -65,9 +66,9 @@ pub struct Assessment {
     /// What the job came to.
     pub outcome: Outcome,
     /// The outcome in a sentence.
-    pub outcome_says: String,
+    pub outcome_says: Text,
     /// Reservations about the outcome.
-    pub reservations: Vec<String>,
+    pub reservations: Vec<Text>,
     /// The drawing of tolerance and errors.
     pub shade: Shade,
     /// Cautions, by stage.
@@ -90,12 +91,12 @@ pub struct ToleranceView {
     /// As chosen.
     pub tolerance: Tolerance,
     /// In words.
-    pub label: String,
+    pub label: Text,
     /// Why it differs from the sheet's.
     #[schema(required)]
     pub reason: Option<String>,
     /// Its public source.
-    pub source: String,
+    pub source: Text,
 }
 
 /// An item of the checklist.
@@ -104,11 +105,11 @@ pub struct CheckView {
     /// Stable name.
     pub item: String,
     /// In a few words.
-    pub label: String,
+    pub label: Text,
     /// What to look at.
-    pub look: String,
+    pub look: Text,
     /// Why it matters.
-    pub why: String,
+    pub why: Text,
     /// Adjusting cures a fault here.
     pub cures: bool,
     /// What the answers are called, where not in order and fault.
@@ -128,7 +129,7 @@ pub struct CheckView {
     pub settled_says: Option<String>,
     /// What the counts of each cell come to.
     #[schema(required)]
-    pub cells: Option<String>,
+    pub cells: Option<Text>,
     /// This fault stops the way to zero and span.
     pub stops: bool,
 }
@@ -147,11 +148,11 @@ pub struct PhaseView {
     /// The loads, in the order in which they are put on, and how each stands.
     pub loads: Vec<ListedLoad>,
     /// What is lacking.
-    pub lacks: Vec<String>,
+    pub lacks: Vec<Text>,
     /// The verdict for all.
     pub outcome: Outcome,
     /// The verdict in a sentence.
-    pub says: String,
+    pub says: Text,
     /// Tests beside the loads: corners, repeats, discrimination, zero.
     pub tests: Vec<TestView>,
     /// What is added at a time to find the point of change.
@@ -170,15 +171,15 @@ pub struct NoFigureView {
     /// Which pad.
     pub pad: u8,
     /// What the display did, in words.
-    pub says: String,
+    pub says: Text,
     /// The text that it showed.
     #[schema(required)]
     pub text: Option<String>,
     /// What that means; none: the profile does not know it.
     #[schema(required)]
-    pub means: Option<String>,
+    pub means: Option<Text>,
     /// What to do.
-    pub then: String,
+    pub then: Text,
     /// It went to and fro between two figures.
     pub flickers: bool,
     /// False where what it was meant to tell has been changed since.
@@ -191,13 +192,13 @@ pub struct DecisionView {
     /// The rule.
     pub rule: DecisionRule,
     /// In words.
-    pub label: String,
+    pub label: Text,
     /// Why it differs from the sheet's.
     #[schema(required)]
     pub reason: Option<String>,
     /// What is to be said of it.
     #[schema(required)]
-    pub caution: Option<String>,
+    pub caution: Option<Text>,
 }
 
 /// The set-up.
@@ -227,7 +228,7 @@ pub struct SetupJudgement {
     /// What differs from the set-up found.
     pub changes: Vec<Change>,
     /// Max as it is keyed in, without a point; or why it cannot be.
-    pub max_digits: String,
+    pub max_digits: Text,
     /// The smallest load to be weighed, Min, where the class gives one.
     #[schema(required)]
     pub min_load: Option<Mass>,
@@ -240,11 +241,11 @@ pub struct SetupJudgement {
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, ToSchema)]
 pub struct Change {
     /// What.
-    pub what: String,
+    pub what: Text,
     /// From.
-    pub from: String,
+    pub from: Text,
     /// To.
-    pub to: String,
+    pub to: Text,
     /// It voids the calibration.
     pub voids: bool,
 }
@@ -288,12 +289,12 @@ pub struct AdjustLine {
     /// What it is about.
     pub part: AdjustPart,
     /// In words.
-    pub label: String,
+    pub label: Text,
     /// The figure; none: not yet.
     #[schema(required)]
-    pub figure: Option<String>,
+    pub figure: Option<Text>,
     /// What is to be said of it.
-    pub note: String,
+    pub note: Text,
 }
 
 /// Zero and span.
@@ -302,7 +303,7 @@ pub struct AdjustView {
     /// Its lines: what was captured, keyed, read and entered, each way of adjusting with its own.
     pub lines: Vec<AdjustLine>,
     /// Adjustments of this job that a later one took the place of, in words.
-    pub earlier: Vec<String>,
+    pub earlier: Vec<Text>,
     /// Its internal weight was matched, and it is to adjust itself by it now.
     pub awaits_itself: bool,
     /// How many points beside zero the indicator takes.
@@ -335,27 +336,27 @@ pub struct AdjustView {
     #[schema(required)]
     pub left_alone: Option<String>,
     /// What a later entry undid.
-    pub voided: Vec<String>,
+    pub voided: Vec<Text>,
     /// Why the way is stopped.
     #[schema(required)]
-    pub stopped_by: Option<String>,
+    pub stopped_by: Option<Text>,
     /// Reservations: a small span weight, few counts.
-    pub cautions: Vec<String>,
+    pub cautions: Vec<Text>,
     /// Sensitivity against the last record's.
     #[schema(required)]
-    pub against_last: Option<String>,
+    pub against_last: Option<Text>,
     /// How the adjustment comes about.
     pub working: Vec<Working>,
     /// The pieces of the span weight, where they were named.
     pub weight_pieces: Vec<UsedPiece>,
     /// How it was adjusted, in words.
     #[schema(required)]
-    pub how: Option<String>,
+    pub how: Option<Text>,
     /// The points of a curve.
     pub points: Vec<PointLine>,
     /// What the new span changes at Max.
     #[schema(required)]
-    pub change_at_max: Option<String>,
+    pub change_at_max: Option<Text>,
 }
 
 /// How a pad stands.
@@ -364,7 +365,7 @@ pub struct PadLine {
     /// The pad, from 1.
     pub pad: u8,
     /// In a few words.
-    pub says: String,
+    pub says: Text,
     /// Saved.
     pub done: bool,
 }
@@ -449,7 +450,7 @@ pub struct ShadePoint {
     #[schema(required)]
     pub u: Option<f64>,
     /// In words.
-    pub says: String,
+    pub says: Text,
 }
 
 /// An entry of the journal, as it is listed.
@@ -465,7 +466,7 @@ pub struct EntryView {
     /// Who.
     pub by: String,
     /// In a sentence.
-    pub says: String,
+    pub says: Text,
     /// Struck out, and why.
     #[schema(required)]
     pub struck: Option<String>,

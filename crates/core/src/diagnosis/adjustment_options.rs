@@ -9,6 +9,7 @@ use super::evidence::{Diagnosis, Ranked};
 use crate::assessment::PhaseView;
 use crate::journal::{Purpose, Way};
 use crate::quantity::Decimal;
+use crate::wording::Text;
 
 /// An error as it would be.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
@@ -27,7 +28,7 @@ pub struct Outlook {
     /// The choice.
     pub act: Deed,
     /// In words.
-    pub label: String,
+    pub label: Text,
     /// The errors.
     pub points: Vec<OutlookPoint>,
     /// Every one inside.
@@ -46,7 +47,7 @@ pub struct Choices {
     /// What the figures speak for.
     pub advice: Deed,
     /// In a sentence.
-    pub says: String,
+    pub says: Text,
 }
 
 /// A scale at more of its tolerance than this is not left alone: it would not hold until the next check.
@@ -113,7 +114,7 @@ pub fn choices(
         Some(half) => half.error + (last.error - half.error) * (load - half.load) / (last.load - half.load),
         None => line(load),
     };
-    let way = |act: Deed, label: String, left: &dyn Fn(&Point) -> f64| {
+    let way = |act: Deed, label: Text, left: &dyn Fn(&Point) -> f64| {
         let judged: Vec<(f64, &Point)> = points.iter().map(|p| (left(p), p)).collect();
         let worst_share = judged.iter().map(|(error, p)| error.abs() / p.mpe.max(1e-9)).fold(0.0, f64::max);
         Outlook {
@@ -133,23 +134,32 @@ pub fn choices(
         }
     };
     let mut ways = vec![
-        way(Deed::Leave, "Leave it".into(), &|p| p.error),
-        way(Deed::Rezero, "Zero only".into(), &|p| p.error - at_zero),
-        way(Deed::Span, format!("Zero and span at {}", last.text), &|p| p.error - line(p.load)),
+        way(Deed::Leave, text!("adjustment-options-leave-it"), &|p| p.error),
+        way(Deed::Rezero, text!("adjustment-options-zero-only"), &|p| p.error - at_zero),
+        way(Deed::Span, text!("adjustment-options-zero-and-span-at-last", last = last.text), &|p| {
+            p.error - line(p.load)
+        }),
     ];
     if let Some(half) = half.as_ref().filter(|_| most_points > 1) {
-        ways.push(way(Deed::Points, format!("Zero, {} and {}", half.text, last.text), &|p| {
-            p.error - pieces(p.load)
-        }));
+        ways.push(way(
+            Deed::Points,
+            text!("adjustment-options-zero-half-and-last", half = half.text, last = last.text),
+            &|p| p.error - pieces(p.load),
+        ));
     }
     // Zero is no point of the indicator's count.
     let span_points = points.iter().filter(|p| p.load > 0.0).count();
     if points.len() >= 4 && span_points <= most_points {
-        ways.push(way(Deed::Points, format!("A point at each of the {} loads", points.len()), &|_| 0.0));
+        ways.push(way(
+            Deed::Points,
+            text!("adjustment-options-a-point-at-each-of", points = points.len()),
+            &|_| 0.0,
+        ));
     }
     if let Some(cause) = diagnosis.and_then(forbidding) {
         ways.truncate(1);
-        let says = format!("{}. {} {}", cause.label, cause.can, cause.cannot);
+        let says =
+            text!("adjustment-options-cause", label = cause.label, can = cause.can, cannot = cause.cannot);
         return Some(Choices { advice: cause.act, says, ways });
     }
     // The least that brings everything inside; a third of the tolerance is inside with room to spare.
@@ -162,22 +172,22 @@ pub fn choices(
         ways.iter().skip(1).position(|w| w.within).map(|i| i + 1).or(inside.then_some(0))
     };
     let says = match best.map(|best| &ways[best]) {
-        Some(w) if w.act == Deed::Leave => format!(
-            "Inside everywhere, {:.0} % of the tolerance at the most: leave it.",
-            w.worst_share * 100.0
+        Some(w) if w.act == Deed::Leave => text!(
+            "adjustment-options-inside-everywhere-worst-share-of",
+            worst_share = crate::wording::fixed(w.worst_share * 100.0, 0)
         ),
-        Some(w) if inside => format!(
-            "Inside, but {}: {:.0} % of the tolerance instead of {:.0} %.",
-            w.label.to_lowercase(),
-            w.worst_share * 100.0,
-            ways[0].worst_share * 100.0
+        Some(w) if inside => text!(
+            "adjustment-options-inside-but-to-lowercase-worst",
+            to_lowercase = w.label.inside(),
+            worst_share = crate::wording::fixed(w.worst_share * 100.0, 0),
+            worst_share2 = crate::wording::fixed(ways[0].worst_share * 100.0, 0)
         ),
-        Some(w) => format!(
-            "{} brings every load read inside: {:.0} % of the tolerance at the most.",
-            w.label,
-            w.worst_share * 100.0
+        Some(w) => text!(
+            "adjustment-options-label-brings-every-load-read",
+            label = w.label,
+            worst_share = crate::wording::fixed(w.worst_share * 100.0, 0)
         ),
-        None => "No adjustment brings every load inside: find the cause first.".to_owned(),
+        None => text!("adjustment-options-no-adjustment-brings-every-load"),
     };
     let advice = best.map_or(Deed::Repair, |best| ways[best].act);
     if let Some(best) = best {

@@ -8,6 +8,7 @@ use utoipa::ToSchema;
 
 use crate::keying::MessageMeaning;
 use crate::refusal::Refusal;
+use crate::wording::Text;
 
 /// A cause.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
@@ -79,16 +80,16 @@ pub enum Deed {
 
 impl Deed {
     /// In words.
-    pub const fn label(self) -> &'static str {
+    pub const fn label(self) -> Text {
         match self {
-            Self::Leave => "leave it as it is",
-            Self::Rezero => "a new zero",
-            Self::Span => "zero and span",
-            Self::Points => "more points",
-            Self::Corners => "trim the corners",
-            Self::Repair => "repair",
-            Self::Setup => "set it up right",
-            Self::Wait => "wait",
+            Self::Leave => text!("causes-leave-it-as-it-is"),
+            Self::Rezero => text!("causes-a-new-zero"),
+            Self::Span => text!("causes-zero-and-span"),
+            Self::Points => text!("causes-more-points"),
+            Self::Corners => text!("causes-trim-the-corners"),
+            Self::Repair => text!("causes-repair"),
+            Self::Setup => text!("causes-set-it-up-right"),
+            Self::Wait => text!("causes-wait"),
         }
     }
 }
@@ -100,7 +101,8 @@ pub struct CauseInfo {
     /// Which.
     pub cause: Cause,
     /// In words.
-    pub label: String,
+    #[serde(default)]
+    pub label: Text,
     /// Probability before anything is read, where the cause can be at all: too small a span weight is
     /// weighed only where the last one was below a fifth of Max.
     pub prior: f64,
@@ -112,14 +114,22 @@ pub struct CauseInfo {
     #[serde(default)]
     pub messages: Vec<MessageMeaning>,
     /// What adjusting can cure.
-    pub can: String,
+    #[serde(default)]
+    pub can: Text,
     /// What it cannot.
-    pub cannot: String,
+    #[serde(default)]
+    pub cannot: Text,
 }
 
 static TABLE: LazyLock<Vec<CauseInfo>> = LazyLock::new(|| {
     #[expect(clippy::expect_used, reason = "the data ships with the program; a test reads it")]
-    serde_json::from_str(include_str!("causes.json")).expect("causes.json")
+    let mut table: Vec<CauseInfo> = serde_json::from_str(include_str!("causes.json")).expect("causes.json");
+    for info in &mut table {
+        let name = serde_json::to_value(info.cause).ok().and_then(|v| v.as_str().map(str::to_owned));
+        let of = |what: &str| Text::of("cause", &format!("{}{what}", name.as_deref().unwrap_or_default()));
+        (info.label, info.can, info.cannot) = (of(""), of("-can"), of("-cannot"));
+    }
+    table
 });
 
 /// Every cause.
@@ -140,12 +150,12 @@ impl Priors {
     pub fn check(&self) -> Result<(), Refusal> {
         match self.0.iter().find(|(_, p)| !(0.0..=1.0).contains(*p)) {
             Some((cause, p)) => {
-                let label = table().iter().find(|c| c.cause == *cause).map_or("", |c| c.label.as_str());
-                Err(Refusal::new(
-                    "not_probability",
-                    format!("“{label}”: {p} is no probability; one lies between 0 and 1"),
-                )
-                .at("priors"))
+                let label = table()
+                    .iter()
+                    .find(|c| c.cause == *cause)
+                    .map_or_else(Text::default, |c| c.label.clone());
+                Err(Refusal::new("not_probability", text!("causes-label-p-is-no-probability", label, p))
+                    .at("priors"))
             }
             None => Ok(()),
         }

@@ -9,6 +9,7 @@ use super::fit::Fit;
 use super::model::{Facts, Model, Seen, sigma, ways};
 use super::next_test::{NextTest, next_test};
 use crate::keying::MessageMeaning;
+use crate::wording::Text;
 
 /// A cause with its probability.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
@@ -16,22 +17,22 @@ pub struct Ranked {
     /// Which.
     pub cause: Cause,
     /// In words.
-    pub label: String,
+    pub label: Text,
     /// Probability, 0 to 1.
     pub probability: f64,
     /// The same for people.
-    pub probability_text: String,
+    pub probability_text: Text,
     /// Which readings speak for it most.
     pub why: Vec<Spoken>,
     /// What is to be done.
     pub act: Deed,
     /// Which weight it was, where a sum of the kit explains it.
     #[schema(required)]
-    pub which: Option<String>,
+    pub which: Option<Text>,
     /// What adjusting can cure.
-    pub can: String,
+    pub can: Text,
     /// What it cannot.
-    pub cannot: String,
+    pub cannot: Text,
 }
 
 impl Ranked {
@@ -69,7 +70,7 @@ pub struct Diagnosis {
     /// The readings tell one cause from the others.
     pub told: bool,
     /// In a sentence.
-    pub says: String,
+    pub says: Text,
     /// The cheapest test that separates the first two.
     #[schema(required)]
     pub next: Option<NextTest>,
@@ -127,12 +128,7 @@ fn without_readings(priors: &Priors, pointers: &Pointers) -> Option<Diagnosis> {
     weighed.sort_by(|a, b| b.1.total_cmp(&a.1));
     let ranked: Vec<Ranked> =
         weighed.into_iter().map(|(info, weight)| Ranked::of(info, weight / all, Vec::new())).collect();
-    Some(Diagnosis {
-        ranked,
-        told: false,
-        says: "Cannot tell yet: the display shows no figure.".into(),
-        next: None,
-    })
+    Some(Diagnosis { ranked, told: false, says: text!("evidence-cannot-tell-yet-the-display"), next: None })
 }
 
 /// Ranks the causes. `within`: every reading and test lies inside the tolerance.
@@ -194,9 +190,9 @@ pub fn diagnose(
         None
     };
     let says = if told {
-        format!("{} ({}).", first.label, first.probability_text)
+        text!("evidence-told", label = first.label, probability = first.probability_text)
     } else {
-        "Cannot tell yet.".to_owned()
+        text!("evidence-cannot-tell-yet")
     };
     Some(Diagnosis { ranked, told, says, next })
 }
@@ -206,10 +202,10 @@ fn log_sum(logs: &[f64]) -> f64 {
     top + logs.iter().map(|l| (l - top).exp()).sum::<f64>().ln()
 }
 
-fn percent(probability: f64) -> String {
+fn percent(probability: f64) -> Text {
     match probability * 100.0 {
-        p if p > 99.5 => "over 99 %".into(),
-        p => format!("{p:.0} %"),
+        p if p > 99.5 => text!("evidence-over-99"),
+        p => text!("evidence-percent", p = crate::wording::fixed(p, 0)),
     }
 }
 

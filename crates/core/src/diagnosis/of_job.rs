@@ -13,6 +13,7 @@ use crate::journal::{
 use crate::quantity::{Decimal, Mass};
 use crate::scale::Check;
 use crate::weights::Piece;
+use crate::wording::Text;
 
 /// Most distinct pieces that are tried as forgotten or too much.
 const MOST_PIECES: usize = 10;
@@ -82,12 +83,10 @@ pub fn diagnose_job(
         };
         let (keyed, on) = (mass(other.keyed), mass(other.on));
         let piece = on.minus(&keyed);
-        let which = if piece.value.is_negative() { "less" } else { "more" };
-        let by = if facts.span.is_some() { "" } else { "; no record tells what was keyed in" };
-        first.which = Some(format!(
-            "{} {which} on it than was keyed in would explain it: {on} under {keyed}{by}.",
-            piece.abs()
-        ));
+        let which = if piece.value.is_negative() { text!("word-less") } else { text!("word-more") };
+        let by =
+            if facts.span.is_some() { Text::default() } else { text!("of-job-no-record-tells-what-was") };
+        first.which = Some(text!("of-job-abs-which-on-it-than", abs = piece.abs(), which, on, keyed, by));
     }
     Some(told)
 }

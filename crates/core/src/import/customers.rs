@@ -7,9 +7,9 @@ use uuid::Uuid;
 use super::scales::{one_of, table_books};
 use super::table::{Grid, Mapping, Row, Taken, at_columns, read_rows};
 use crate::customer::Customer;
-use crate::record::Language;
 use crate::refusal::Refusal;
 use crate::tolerance::Scheme;
+use crate::wording::Language;
 
 /// The columns, each with whether it must be there.
 pub const CUSTOMER_COLUMNS: [(&str, bool); 11] = [
@@ -44,8 +44,10 @@ pub fn read_customers(
         let plain = Customer::plain_name(&customer.name);
         let twice = |says| Err(Refusal::new("taken", says).at("name"));
         match names.insert(plain.clone(), number) {
-            Some(first) => twice(format!("“{}” stands in row {first} already", customer.name)),
-            None if there(&plain) => twice(format!("“{}” is a customer already", customer.name)),
+            Some(first) => twice(text!("customers-name-stands-in-row-first", name = customer.name, first)),
+            None if there(&plain) => {
+                twice(text!("customers-name-is-a-customer-already", name = customer.name))
+            }
             None => Ok(customer),
         }
     })
@@ -70,7 +72,7 @@ fn read(row: &Row<'_>, id: Uuid) -> Result<Customer, Refusal> {
                 })
                 .ok_or_else(|| {
                     let shown: String = text.chars().take(24).collect();
-                    Refusal::new("bad_text", format!("there is no paper in “{shown}”")).at("language")
+                    Refusal::new("bad_text", text!("customers-there-is-no-paper-in", shown)).at("language")
                 })?,
         ),
     };
@@ -105,7 +107,7 @@ pub fn customer_row(customer: &Customer) -> Vec<String> {
         customer.email.clone(),
         customer.telephone.clone(),
         customer.interval_months.map_or_else(String::new, |m| m.to_string()),
-        customer.scheme.map_or_else(String::new, |s| s.label().to_owned()),
+        customer.scheme.map_or_else(String::new, |s| s.label().to_string()),
         customer.language.map_or_else(String::new, |l| l.tag().to_owned()),
         customer.note.clone(),
     ]

@@ -9,6 +9,7 @@ use uuid::Uuid;
 use super::table::{Grid, Mapping, Taken, read_rows};
 use crate::quantity::{Mass, Unit};
 use crate::refusal::Refusal;
+use crate::wording::Text;
 
 /// The columns, each with whether it must be there; one of `indication` and `error` must.
 pub const RESULT_COLUMNS: [(&str, bool); 5] =
@@ -42,28 +43,29 @@ pub fn read_results(
     scale: &FindScale<'_>,
 ) -> Taken<EarlierResult> {
     let mut taken = read_rows(grid, &RESULT_COLUMNS, mapping, |_, row| {
-        let missing = |ours: &str, says: &str| Refusal::new("missing", says).at(ours);
+        let missing = |ours: &str, says: Text| Refusal::new("missing", says).at(ours);
         let name = row.cell("scale");
         if name.is_empty() {
-            return Err(missing("scale", "a result belongs to a scale: its serial or its name"));
+            return Err(missing("scale", text!("results-a-result-belongs-to-a")));
         }
         let (id, unit) = scale(name).map_err(|says| Refusal::new("not_found", says).at("scale"))?;
-        let day = row.date("date")?.ok_or_else(|| missing("date", "a result has its day"))?;
+        let day = row.date("date")?.ok_or_else(|| missing("date", text!("results-a-result-has-its-day")))?;
         if day > today {
-            return Err(Refusal::new("out_of_range", format!("{day} is yet to come")).at("date"));
+            return Err(Refusal::new("out_of_range", text!("results-day-is-yet-to-come", day)).at("date"));
         }
-        let load = row.mass("load", unit)?.ok_or_else(|| missing("load", "a result has its load"))?;
+        let load =
+            row.mass("load", unit)?.ok_or_else(|| missing("load", text!("results-a-result-has-its-load")))?;
         let (shown, error) = (row.mass("indication", load.unit)?, row.mass("error", load.unit)?);
         let by_indication = shown.map(|shown| shown.minus(&load));
         let error = match (by_indication, error) {
             (Some(one), Some(other)) if one.minus(&other).value.is_zero() => one,
             (Some(one), Some(other)) => {
-                let says = format!("the indication says {one} and the error {other}: which is it?");
+                let says = text!("results-the-indication-says-one-and", one, other);
                 return Err(Refusal::new("bad_figures", says).at("error"));
             }
             (Some(one), None) | (None, Some(one)) => one,
             (None, None) => {
-                return Err(missing("indication", "a result has its indication or its error"));
+                return Err(missing("indication", text!("results-a-result-has-its-indication")));
             }
         };
         Ok(EarlierResult { scale: id, day, error: error.to(load.unit), load })
@@ -73,11 +75,7 @@ pub fn read_results(
         taken.items.clear();
         taken.looked.errors.insert(
             0,
-            super::table::RowError {
-                row: 1,
-                column: None,
-                says: "no column is mapped to “indication” or “error”".into(),
-            },
+            super::table::RowError { row: 1, column: None, says: text!("results-no-column-is-mapped-to") },
         );
     }
     taken
@@ -106,7 +104,7 @@ mod tests {
     #[test]
     fn what_contradicts_itself_is_asked_about() {
         let taken = read("scale;date;load;indication;error\nA-1;2025-03-01;500;500.2;0.1\n");
-        assert!(taken.looked.errors[0].says.contains("which is it"), "{:?}", taken.looked.errors);
+        assert!(taken.looked.errors[0].says.to_string().contains("which is it"), "{:?}", taken.looked.errors);
         assert!(taken.items.is_empty());
     }
 
@@ -120,6 +118,11 @@ mod tests {
 
     #[test]
     fn one_of_indication_and_error_is_mapped() {
-        assert!(read("scale;date;load\nA-1;2025-03-01;5\n").looked.errors[0].says.contains("indication"));
+        assert!(
+            read("scale;date;load\nA-1;2025-03-01;5\n").looked.errors[0]
+                .says
+                .to_string()
+                .contains("indication")
+        );
     }
 }

@@ -11,6 +11,7 @@ use crate::record::plain_mark;
 use crate::refusal::Refusal;
 use crate::scale::{Build, Plate, ScaleKind, ScaleSheet};
 use crate::tolerance::{Class, Scheme, Tolerance};
+use crate::wording::{Language, Text};
 
 /// The columns, each with whether it must be there.
 pub const SCALE_COLUMNS: [(&str, bool); 15] = [
@@ -70,8 +71,8 @@ pub fn read_scales(
         }
         let twice = |says| Err(Refusal::new("taken", says).at("serial"));
         match serials.insert(plain.clone(), number) {
-            Some(first) => twice(format!("the serial “{}” stands in row {first} already", sheet.serial)),
-            None if there(&plain) => twice(format!("a scale of serial “{}” is here already", sheet.serial)),
+            Some(first) => twice(text!("scales-the-serial-serial-stands-in", serial = sheet.serial, first)),
+            None if there(&plain) => twice(text!("scales-a-scale-of-serial-serial", serial = sheet.serial)),
             None => Ok(sheet),
         }
     })
@@ -87,7 +88,7 @@ pub(crate) fn one_of<T: Copy + serde::Serialize>(
     row: &Row<'_>,
     ours: &str,
     all: &[T],
-    label: impl Fn(T) -> &'static str,
+    label: impl Fn(T) -> Text,
 ) -> Result<Option<T>, Refusal> {
     let text = row.cell(ours);
     if text.is_empty() {
@@ -96,14 +97,14 @@ pub(crate) fn one_of<T: Copy + serde::Serialize>(
     let key = |value: T| {
         serde_json::to_value(value).ok().and_then(|v| v.as_str().map(str::to_owned)).unwrap_or_default()
     };
-    let found = all
-        .iter()
-        .copied()
-        .find(|value| label(*value).eq_ignore_ascii_case(text) || key(*value).eq_ignore_ascii_case(text));
+    let found = all.iter().copied().find(|value| {
+        Language::ALL.iter().any(|l| l.say(&label(*value)).eq_ignore_ascii_case(text))
+            || key(*value).eq_ignore_ascii_case(text)
+    });
     found.map(Some).ok_or_else(|| {
         let shown: String = text.chars().take(24).collect();
-        let names: Vec<&str> = all.iter().map(|value| label(*value)).collect();
-        Refusal::new("bad_text", format!("“{shown}” is none of: {}", names.join(", "))).at(ours)
+        let names: Vec<Text> = all.iter().map(|value| label(*value)).collect();
+        Refusal::new("bad_text", text!("scales-shown-is-none-of-names", shown, names)).at(ours)
     })
 }
 
@@ -113,18 +114,22 @@ fn read(row: &Row<'_>, defaults: &dyn Fn(&str) -> ScaleDefaults, id: Uuid) -> Re
         "" => defaults.unit,
         text => text.parse().map_err(|e| Refusal::from(e).at("unit"))?,
     };
-    let needed = |ours: &str, says: &str| -> Result<Mass, Refusal> {
+    let needed = |ours: &str, says: Text| -> Result<Mass, Refusal> {
         row.mass(ours, unit)?.ok_or_else(|| Refusal::new("missing", says).at(ours))
     };
     // Everything is read before anything is refused, so that all of a row is told at once.
     let mut wrong = Vec::new();
-    let max = needed("max", "a scale needs its Max").map_err(|r| wrong.push(r)).ok();
-    let d_min = needed("division", "a scale needs its division").map_err(|r| wrong.push(r)).ok();
+    let max = needed("max", text!("scales-a-scale-needs-its-max")).map_err(|r| wrong.push(r)).ok();
+    let d_min =
+        needed("division", text!("scales-a-scale-needs-its-division")).map_err(|r| wrong.push(r)).ok();
     let kind =
         one_of(row, "kind", &ScaleKind::ALL, ScaleKind::label).map_err(|r| wrong.push(r)).ok().flatten();
     let scheme =
         one_of(row, "tolerance", &table_books(), Scheme::label).map_err(|r| wrong.push(r)).ok().flatten();
-    let class = one_of(row, "class", &Class::ALL, Class::symbol).map_err(|r| wrong.push(r)).ok().flatten();
+    let class = one_of(row, "class", &Class::ALL, |class| Text::verbatim(class.symbol()))
+        .map_err(|r| wrong.push(r))
+        .ok()
+        .flatten();
     let made = row.whole("made").map_err(|r| wrong.push(r)).ok().flatten();
     let trade = row.yes("trade").map_err(|r| wrong.push(r)).ok().flatten();
     let interval = row.whole("interval").map_err(|r| wrong.push(r)).ok().flatten();
@@ -173,7 +178,7 @@ pub fn scale_row(sheet: &ScaleSheet) -> Vec<String> {
         sheet.owner.clone(),
         sheet.owner_address.lines().collect::<Vec<_>>().join(", "),
         sheet.place.clone(),
-        sheet.kind.label().into(),
+        sheet.kind.label().to_string(),
         sheet.serial.clone(),
         sheet.indicator.clone(),
         sheet.made.map_or_else(String::new, |year| year.to_string()),
@@ -181,7 +186,7 @@ pub fn scale_row(sheet: &ScaleSheet) -> Vec<String> {
         plate.map_or_else(String::new, |p| p.d_min.to_string()),
         plate.map_or_else(String::new, |p| p.max.unit.to_string()),
         sheet.tolerance.class.map_or_else(String::new, |c| c.symbol().into()),
-        sheet.tolerance.scheme.label().into(),
+        sheet.tolerance.scheme.label().to_string(),
         if sheet.trade { "yes".into() } else { "no".into() },
         sheet.interval_months.to_string(),
     ]

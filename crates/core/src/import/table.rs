@@ -8,6 +8,7 @@ use utoipa::ToSchema;
 
 use crate::quantity::{Mass, Unit, parse_mass};
 use crate::refusal::Refusal;
+use crate::wording::Text;
 
 /// Most rows taken in at once.
 pub const MOST_ROWS: usize = 10_000;
@@ -32,7 +33,7 @@ pub struct RowError {
     #[schema(required)]
     pub column: Option<String>,
     /// What is wrong.
-    pub says: String,
+    pub says: Text,
 }
 
 /// A table as it was looked at.
@@ -70,7 +71,7 @@ pub struct Grid {
     rows: Vec<Vec<String>>,
 }
 
-fn bad(says: impl Into<String>) -> Refusal {
+fn bad(says: impl Into<Text>) -> Refusal {
     Refusal::new("bad_table", says).at("file")
 }
 
@@ -88,7 +89,8 @@ impl Grid {
             .from_reader(text.as_bytes());
         let mut cells = Vec::new();
         for record in reader.records() {
-            let record = record.map_err(|error| bad(format!("this is no table: {error}")))?;
+            let record = record
+                .map_err(|error| bad(text!("table-this-is-no-table-error", error = error.to_string())))?;
             cells.push(record.iter().map(str::to_owned).collect());
             if cells.len() > MOST_ROWS + 1 {
                 break;
@@ -103,17 +105,20 @@ impl Grid {
     /// A [`Refusal`] at `file` where it is empty or too large.
     pub fn of_cells(mut cells: Vec<Vec<String>>) -> Result<Self, Refusal> {
         if cells.is_empty() || cells[0].iter().all(|h| h.trim().is_empty()) {
-            return Err(bad("the file is empty"));
+            return Err(bad(text!("table-the-file-is-empty")));
         }
         let head: Vec<String> =
             cells.remove(0).iter().map(|h| h.trim_start_matches('\u{feff}').trim().to_owned()).collect();
         if head.len() > MOST_COLUMNS {
-            return Err(bad(format!("at most {MOST_COLUMNS} columns are looked at")));
+            return Err(bad(text!("table-at-most-most-columns-columns", most_columns = MOST_COLUMNS)));
         }
         if cells.len() > MOST_ROWS {
-            return Err(Refusal::new("too_long", format!("at most {MOST_ROWS} rows are taken in at once"))
-                .at("file")
-                .then("Split the file."));
+            return Err(Refusal::new(
+                "too_long",
+                text!("table-at-most-most-rows-rows", most_rows = MOST_ROWS),
+            )
+            .at("file")
+            .then(text!("table-split-the-file")));
         }
         Ok(Self { head, rows: cells })
     }
@@ -123,10 +128,10 @@ impl Grid {
 fn separator(text: &str) -> Result<u8, Refusal> {
     let head = text.lines().next().unwrap_or_default();
     if head.trim().is_empty() {
-        return Err(bad("the file is empty"));
+        return Err(bad(text!("table-the-file-is-empty")));
     }
     if head.contains('\0') {
-        return Err(bad("this is no text: is it a spreadsheet's own format?").then("Save it as CSV or XLSX."));
+        return Err(bad(text!("table-this-is-no-text-is")).then(text!("table-save-it-as-csv-or")));
     }
     let most = [b';', b',', b'\t'].into_iter().max_by_key(|s| head.bytes().filter(|b| b == s).count());
     Ok(most.unwrap_or(b','))
@@ -167,7 +172,7 @@ impl Row<'_> {
         let text = self.cell(ours);
         if text.starts_with(['=', '+', '-', '@', '\t']) && defused(text) != text {
             let shown: String = text.chars().take(30).collect();
-            return Err(Refusal::new("bad_text", format!("“{shown}” looks like a formula")).at(ours));
+            return Err(Refusal::new("bad_text", text!("table-shown-looks-like-a-formula", shown)).at(ours));
         }
         Ok(text.to_owned())
     }
@@ -185,8 +190,7 @@ impl Row<'_> {
         let dots = time::macros::format_description!("[day padding:none].[month padding:none].[year]");
         Date::parse(text, iso).or_else(|_| Date::parse(text, dots)).map(Some).map_err(|_| {
             let shown: String = text.chars().take(24).collect();
-            Refusal::new("bad_date", format!("“{shown}” is no date of the form 2026-11-24 or 24.11.2026"))
-                .at(ours)
+            Refusal::new("bad_date", text!("table-shown-is-no-date-of", shown)).at(ours)
         })
     }
 
@@ -213,7 +217,7 @@ impl Row<'_> {
         }
         text.parse().map(Some).map_err(|_| {
             let shown: String = text.chars().take(24).collect();
-            Refusal::new("not_a_number", format!("“{shown}” is no whole number")).at(ours)
+            Refusal::new("not_a_number", text!("table-shown-is-no-whole-number", shown)).at(ours)
         })
     }
 
@@ -228,7 +232,7 @@ impl Row<'_> {
             "no" | "false" | "0" | "-" | "nein" | "n" => Ok(Some(false)),
             other => {
                 let typed: String = other.chars().take(24).collect();
-                Err(Refusal::new("bad_text", format!("“{typed}” says neither yes nor no")).at(ours))
+                Err(Refusal::new("bad_text", text!("table-typed-says-neither-yes-nor", typed)).at(ours))
             }
         }
     }
@@ -262,11 +266,7 @@ pub fn read_rows<T>(
     let looked = &mut taken.looked;
     for name in looked.needed.clone() {
         if !columns.contains_key(name.as_str()) {
-            looked.errors.push(RowError {
-                row: 1,
-                column: None,
-                says: format!("no column is mapped to “{name}”"),
-            });
+            looked.errors.push(RowError { row: 1, column: None, says: text!("table-no-column", name) });
         }
     }
     for (index, cells) in grid.rows.iter().enumerate() {
@@ -283,10 +283,7 @@ pub fn read_rows<T>(
             each(row, &Row { cells, columns: &columns })
         } else {
             let (has, wants) = (cells.len(), grid.head.len());
-            Err(Refusal::new(
-                "bad_table",
-                format!("{has} cells where the head has {wants}: mixed separators, or a missing quote"),
-            ))
+            Err(Refusal::new("bad_table", text!("table-has-cells-where-the-head", has, wants)))
         };
         match told {
             Ok(item) => taken.items.push(item),

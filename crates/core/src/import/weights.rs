@@ -9,6 +9,7 @@ use super::table::{Grid, Mapping, Row, Taken, read_rows};
 use crate::quantity::{Decimal, Mass, Unit};
 use crate::refusal::Refusal;
 use crate::weights::{Certificate, Form, Piece, WeightClass};
+use crate::wording::Text;
 
 /// The columns of a kit, in the order of an export.
 pub const PIECE_COLUMNS: [&str; 15] = [
@@ -46,9 +47,9 @@ pub fn read_pieces(
         let piece = row_piece(row, unit, today, ids())?;
         let twice = |says| Err(Refusal::new("taken", says).at("serial"));
         match serials.insert(piece.serial.to_lowercase(), number) {
-            Some(first) => twice(format!("the serial “{}” stands in row {first} already", piece.serial)),
+            Some(first) => twice(text!("weights-the-serial-serial-stands-in", serial = piece.serial, first)),
             None if there(&piece.serial) => {
-                twice(format!("the serial “{}” is in the kit already", piece.serial))
+                twice(text!("weights-the-serial-serial-is-in", serial = piece.serial))
             }
             None => Ok(piece),
         }
@@ -57,34 +58,32 @@ pub fn read_pieces(
 
 fn row_piece(row: &Row<'_>, unit: Unit, today: Date, id: Uuid) -> Result<Piece, Refusal> {
     let cell = |ours: &str| row.cell(ours).to_owned();
-    let at = |ours: &str, says: String| Refusal::new("bad_text", says).at(ours);
+    let at = |ours: &str, says: Text| Refusal::new("bad_text", says).at(ours);
     let class = match cell("class") {
         text if text.is_empty() => None,
-        text => {
-            Some(WeightClass::of(&text).ok_or_else(|| at("class", format!("there is no class “{text}”")))?)
-        }
+        text => Some(
+            WeightClass::of(&text)
+                .ok_or_else(|| at("class", text!("weights-there-is-no-class-what", what = text)))?,
+        ),
     };
     let form = match cell("form") {
         text if text.is_empty() => Form::Block,
-        text => Form::of(&text).ok_or_else(|| {
-            at(
-                "form",
-                format!("there is no form “{text}”: block, slotted, cylinder, hanging, cart, wheel-on"),
-            )
-        })?,
+        text => {
+            Form::of(&text).ok_or_else(|| at("form", text!("weights-there-is-no-form-what", what = text)))?
+        }
     };
     let k = match cell("k") {
         text if text.is_empty() => None,
-        text => Some(text.replace(',', ".").parse::<Decimal>().map_err(|e| at("k", e.to_string()))?),
+        text => Some(text.replace(',', ".").parse::<Decimal>().map_err(|e| at("k", Text::from(&e)))?),
     };
-    let day = |ours: &str, says: &str| row.date(ours)?.ok_or_else(|| at(ours, says.into()));
+    let day = |ours: &str, says: Text| row.date(ours)?.ok_or_else(|| at(ours, says));
     let certificates = match row.text("certificate")? {
         number if number.is_empty() => Vec::new(),
         number => vec![Certificate {
             number,
             laboratory: row.text("laboratory")?,
-            date: day("date", "a certificate needs its date")?,
-            due: day("due", "a certificate needs its due date")?,
+            date: day("date", text!("weights-a-certificate-needs-its-date"))?,
+            due: day("due", text!("weights-a-certificate-needs-its-due"))?,
             error: row.mass("error", Unit::Mg)?,
             u: row.mass("U", Unit::Mg)?,
             k,
@@ -95,7 +94,7 @@ fn row_piece(row: &Row<'_>, unit: Unit, today: Date, id: Uuid) -> Result<Piece, 
         serial: row.text("serial")?,
         nominal: row
             .mass("nominal", unit)?
-            .ok_or_else(|| at("nominal", "a piece needs its nominal mass".into()))?,
+            .ok_or_else(|| at("nominal", text!("weights-a-piece-needs-its-nominal")))?,
         class,
         form,
         set: row.text("set")?,
@@ -118,7 +117,7 @@ pub fn piece_row(p: &Piece) -> Vec<String> {
         p.serial.clone(),
         p.nominal.to_string(),
         p.class.map_or_else(String::new, |c| c.symbol().into()),
-        p.form.label().into(),
+        p.form.name().into(),
         p.set.clone(),
         p.place.clone(),
         p.holder.clone(),

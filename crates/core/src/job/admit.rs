@@ -12,6 +12,7 @@ use crate::quantity::{Book, Decimal, Mass, most_shown};
 use crate::refusal::Refusal;
 use crate::scale::{Check, ScaleSheet, checklist};
 use crate::weights::MOST_ROUNDS;
+use crate::wording::Text;
 
 /// Longest note, reason or remark, in characters.
 const LONGEST_TEXT: usize = 2_000;
@@ -35,8 +36,7 @@ fn believe(state: &JobState, body: &Body) -> Result<(), Refusal> {
         Body::LookedOver { finding: CheckFinding::Fault, note, .. }
             if note.as_deref().is_none_or(|note| note.trim().is_empty()) =>
         {
-            Err(Refusal::new("note_needed", "say in a few words what you saw; it stays on the record")
-                .at("note"))
+            Err(Refusal::new("note_needed", text!("admit-say-in-a-few-words")).at("note"))
         }
         Body::ZeroCaptured { capture, pad } => super::capture::zero(state, capture, *pad),
         Body::SpanCaptured { capture, pad } => match (&state.pad(*pad).zero, &state.pad(*pad).span_weight) {
@@ -45,8 +45,8 @@ fn believe(state: &JobState, body: &Body) -> Result<(), Refusal> {
         },
         Body::SetUp { setup, .. } => covered(state, setup),
         Body::FactorSet { .. } if state.sheet.profile_facts().is_some_and(|f| f.factor.is_none()) => {
-            Err(Refusal::new("no_factor", "by its profile this indicator takes no correction factor")
-                .then("Capture zero and span with weights."))
+            Err(Refusal::new("no_factor", text!("admit-by-its-profile-this-indicator"))
+                .then(text!("admit-capture-zero-and-span-with")))
         }
         Body::LeftAlone { pad, .. } => read_since(state, *pad),
         Body::Closed { .. } => complete(&crate::assessment::missing(&crate::assessment::Lists::of(state))),
@@ -58,7 +58,9 @@ fn believe(state: &JobState, body: &Body) -> Result<(), Refusal> {
 pub(super) fn may_follow(entries: &[Entry], state: &JobState, body: &Body) -> Result<(), Refusal> {
     after_signing(state, body)?;
     match body {
-        Body::Started { .. } => Err(Refusal::new("already_started", "the job has begun already")),
+        Body::Started { .. } => {
+            Err(Refusal::new("already_started", text!("admit-the-job-has-begun-already")))
+        }
         Body::LookedOver { item, note, .. } => {
             known_item(&state.sheet, item)?;
             note.as_deref().map_or(Ok(()), |note| readable("note", note))
@@ -111,23 +113,17 @@ pub(super) fn may_follow(entries: &[Entry], state: &JobState, body: &Body) -> Re
                 || state.pad(*pad).adjusting()
                 || state.pad(*pad).adjusted.is_some()
             {
-                return Err(Refusal::new(
-                    "already_adjusted",
-                    "as found is how it was before anything was changed",
-                ));
+                return Err(Refusal::new("already_adjusted", text!("admit-as-found-is-how-it")));
             }
             if state.found.iter().any(|r| r.pad == *pad) {
-                return Err(Refusal::new(
-                    "read_already",
-                    "readings as found were taken with the setup that was expected",
-                )
-                .then("Strike them out first; then record the setup as found and read again."));
+                return Err(Refusal::new("read_already", text!("admit-readings-as-found-were-taken"))
+                    .then(text!("admit-strike-them-out-first-then")));
             }
             state
                 .tolerance
                 .0
                 .check(&setup.d, &setup.max)
-                .map_err(|e| Refusal::from(e).at("max").then("Choose a tolerance that covers it."))
+                .map_err(|e| Refusal::from(e).at("max").then(text!("admit-choose-a-tolerance-that-covers")))
         }
         Body::Discriminated { stage, load, before, after, pad, .. } => {
             known_pad(state, *pad)?;
@@ -163,21 +159,19 @@ pub(super) fn may_follow(entries: &[Entry], state: &JobState, body: &Body) -> Re
         }
         Body::ZeroSaved { pad } => match (&state.pad(*pad).zero, &state.pad(*pad).span_weight) {
             (Some(_), None) => Ok(()),
-            (None, _) => Err(Refusal::new("no_zero", "zero is not captured yet")
-                .then("Empty the platform and capture zero first.")),
-            (Some(_), Some(_)) => {
-                Err(Refusal::new("span_begun", "a span weight is chosen: zero alone is saved before that")
-                    .then("Capture span, or abandon the adjustment."))
-            }
+            (None, _) => Err(Refusal::new("no_zero", text!("admit-zero-is-not-captured-yet"))
+                .then(text!("admit-empty-the-platform-and-capture"))),
+            (Some(_), Some(_)) => Err(Refusal::new("span_begun", text!("admit-a-span-weight-is-chosen"))
+                .then(text!("admit-capture-span-or-abandon-the"))),
         },
         Body::FactorSet { new, load, with, pad, .. } => {
             without_capture(state, load, with, *pad)?;
             if new.is_positive() {
                 Ok(())
             } else {
-                Err(Refusal::new("not_positive", "in these digits the new factor would be zero")
+                Err(Refusal::new("not_positive", text!("admit-in-these-digits-the-new"))
                     .at("decimals")
-                    .then("Take more decimals."))
+                    .then(text!("admit-take-more-decimals")))
             }
         }
         Body::InternalMatched { load, with, pad, .. } => without_capture(state, load, with, *pad),
@@ -186,20 +180,20 @@ pub(super) fn may_follow(entries: &[Entry], state: &JobState, body: &Body) -> Re
             if state.pad(*pad).awaits_itself() {
                 return Ok(());
             }
-            Err(Refusal::new("no_internal", "no internal weight was matched just now")
-                .then("Match the internal weight first."))
+            Err(Refusal::new("no_internal", text!("admit-no-internal-weight-was-matched"))
+                .then(text!("admit-match-the-internal-weight-first")))
         }
         Body::AdjustmentSaved { pad } => match state.pad(*pad).span {
             Some(_) => Ok(()),
-            None => Err(Refusal::new("nothing_to_save", "there is no captured span to save")
-                .then("Capture zero, then span.")),
+            None => Err(Refusal::new("nothing_to_save", text!("admit-there-is-no-captured-span"))
+                .then(text!("admit-capture-zero-then-span"))),
         },
         Body::AdjustmentAbandoned { reason } => {
             reasoned("reason", reason)?;
             if state.adjusting() {
                 Ok(())
             } else {
-                Err(Refusal::new("nothing_to_abandon", "no adjustment is under way"))
+                Err(Refusal::new("nothing_to_abandon", text!("admit-no-adjustment-is-under-way")))
             }
         }
         Body::SealedUp { seals, .. } => readable("seals", seals),
@@ -232,16 +226,18 @@ pub(super) fn may_follow(entries: &[Entry], state: &JobState, body: &Body) -> Re
 
 fn readable(field: &str, text: &str) -> Result<(), Refusal> {
     if text.chars().count() > LONGEST_TEXT {
-        return Err(Refusal::new("too_long", format!("at most {LONGEST_TEXT} characters fit here")).at(field));
+        return Err(Refusal::new(
+            "too_long",
+            text!("admit-at-most-longest-text-characters", longest_text = LONGEST_TEXT),
+        )
+        .at(field));
     }
     Ok(())
 }
 
 fn reasoned(field: &str, text: &str) -> Result<(), Refusal> {
     if text.trim().is_empty() {
-        return Err(
-            Refusal::new("reason_needed", "a few words are needed here; they stay on the record").at(field)
-        );
+        return Err(Refusal::new("reason_needed", text!("admit-a-few-words-are-needed")).at(field));
     }
     readable(field, text)
 }
@@ -250,14 +246,14 @@ fn known_item(sheet: &ScaleSheet, item: &str) -> Result<(), Refusal> {
     if checklist(sheet.kind).any(|known| known.id == item) {
         return Ok(());
     }
-    Err(Refusal::new("unknown_item", "this scale's checklist has no such item").at("item"))
+    Err(Refusal::new("unknown_item", text!("admit-this-scales-checklist-has-no")).at("item"))
 }
 
 fn settle(state: &JobState, item: &str, reason: &str) -> Result<(), Refusal> {
     reasoned("reason", reason)?;
     match state.checks.get(item) {
         Some(check) if check.finding == CheckFinding::Fault => Ok(()),
-        _ => Err(Refusal::new("no_fault", "there is no fault at this item to settle").at("item")),
+        _ => Err(Refusal::new("no_fault", text!("admit-there-is-no-fault-at")).at("item")),
     }
 }
 
@@ -265,29 +261,24 @@ fn known_pad(state: &JobState, pad: u8) -> Result<(), Refusal> {
     if (1..=state.sheet.pads).contains(&pad) {
         return Ok(());
     }
-    Err(Refusal::new(
-        "unknown_pad",
-        format!("this scale has {} pad{}", state.sheet.pads, if state.several() { "s" } else { "" }),
-    )
-    .at("pad"))
+    Err(Refusal::new("unknown_pad", text!("admit-this-scale-has-pads-pad", pads = state.sheet.pads))
+        .at("pad"))
 }
 
 /// A load for the corners stands at a place that the platform has; the same load again is a load.
 fn purposeful(state: &JobState, purpose: Purpose, spot: Option<u8>, load: &Mass) -> Result<(), Refusal> {
     if purpose != Purpose::Load && !load.value.is_positive() {
-        return Err(Refusal::new("not_positive", format!("a load is above zero, not {load}")).at("load"));
+        return Err(Refusal::new("not_positive", text!("admit-a-load-is-above-zero", load)).at("load"));
     }
     match (purpose, spot) {
-        (Purpose::Corner, None) => Err(Refusal::new("no_spot", "at which place does it stand?")
+        (Purpose::Corner, None) => Err(Refusal::new("no_spot", text!("admit-at-which-place-does-it"))
             .at("spot")
-            .then("Tap the place on the platform.")),
+            .then(text!("admit-tap-the-place-on-the"))),
         (Purpose::Corner, Some(spot)) if position(state, spot).is_none() => {
-            Err(Refusal::new("unknown_spot", "this platform has no such place").at("spot"))
+            Err(Refusal::new("unknown_spot", text!("admit-this-platform-has-no-such")).at("spot"))
         }
         (Purpose::Corner, Some(_)) | (_, None) => Ok(()),
-        (_, Some(_)) => {
-            Err(Refusal::new("spot_elsewhere", "only a load for the corners has a place").at("spot"))
-        }
+        (_, Some(_)) => Err(Refusal::new("spot_elsewhere", text!("admit-only-a-load-for-the")).at("spot")),
     }
 }
 
@@ -297,19 +288,16 @@ fn by_substitution(load: &Mass, rounds: u8, with: &[crate::journal::UsedPiece]) 
     if u32::from(rounds) >= MOST_ROUNDS || rounds == 0 {
         return Err(Refusal::new(
             "too_many_rounds",
-            format!("1 to {} substitutions, not {rounds}", MOST_ROUNDS - 1),
+            text!("admit-1-to-most-rounds-substitutions", most_rounds = MOST_ROUNDS - 1, rounds),
         )
         .at("substituted")
-        .then("Bring more weights."));
+        .then(text!("admit-bring-more-weights")));
     }
     let weights = with.iter().fold(Mass::zero(load.unit), |sum, p| sum.plus(&p.nominal));
     if !load.value.is_positive() || weights > *load {
-        return Err(Refusal::new(
-            "other_sum",
-            format!("a load of {load} is not reached by substitution with {weights}"),
-        )
-        .at("load")
-        .then("The pieces named are those that were put on each time."));
+        return Err(Refusal::new("other_sum", text!("admit-a-load-of-load-is", load, weights))
+            .at("load")
+            .then(text!("admit-the-pieces-named-are-those")));
     }
     Ok(())
 }
@@ -329,9 +317,9 @@ fn changeover(
         if stage == ReadStage::AsFound { state.setup_as_found_of(pad) } else { state.setup_of(pad) };
     let d = setup.d_at(&load.abs(), way);
     if added.value.is_negative() || added > d {
-        return Err(Refusal::new("not_changeover", format!("small weights until the display changes come to between 0 and one division, {d}; {added} do not"))
+        return Err(Refusal::new("not_changeover", text!("admit-small-weights-until-the-display", d, added))
             .at("added")
-            .then("Look at the display before the first was added, and add a tenth of a division at a time."));
+            .then(text!("admit-look-at-the-display-before")));
     }
     Ok(())
 }
@@ -344,49 +332,40 @@ fn read(state: &JobState, stage: ReadStage, load: &Mass, shown: &Mass, pad: u8) 
     if pad == TOGETHER {
         setup.max = setup.max.times(&Decimal::from(u32::from(state.sheet.pads)));
         if stage == ReadStage::Prove && !state.settled() {
-            return Err(Refusal::new("not_adjusted", "not every pad is adjusted or left as it was yet")
+            return Err(Refusal::new("not_adjusted", text!("admit-not-every-pad-is-adjusted"))
                 .at("pad")
-                .then("Adjust each pad first; then all of them are read together."));
+                .then(text!("admit-adjust-each-pad-first-then")));
         }
     }
     match stage {
         ReadStage::AsFound if state.pad(pad).adjusting() || state.pad(pad).adjusted.is_some() => {
-            return Err(Refusal::new(
-                "already_adjusted",
-                "as found is what it showed before anything was touched; it has been adjusted since",
-            )
-            .then("Record the reading under Prove."));
+            return Err(Refusal::new("already_adjusted", text!("admit-as-found-is-what-it"))
+                .then(text!("admit-record-the-reading-under-prove")));
         }
         ReadStage::Prove if state.pad(pad).adjusting() => {
-            return Err(Refusal::new("adjusting", "zero or span is captured and not yet saved")
-                .then("Save or abandon the adjustment first."));
+            return Err(Refusal::new("adjusting", text!("admit-zero-or-span-is-captured"))
+                .then(text!("admit-save-or-abandon-the-adjustment")));
         }
         ReadStage::Prove if !state.provable_at(pad) => {
-            return Err(Refusal::new(
-                "not_adjusted",
-                "nothing has been adjusted yet, so there is nothing to prove",
-            )
-            .then(
-                "Adjust it, or record that it is left alone; a reading before that belongs under As found.",
-            ));
+            return Err(Refusal::new("not_adjusted", text!("admit-nothing-has-been-adjusted-yet"))
+                .then(text!("admit-adjust-it-or-record-that")));
         }
         _ => {}
     }
     // A proof by taking off: the weight was left on, the display zeroed, and pieces are removed.
     let taken_off = load.value.is_negative();
     if taken_off && stage == ReadStage::AsFound {
-        return Err(Refusal::new("negative_load", format!("a load cannot be below zero; {load} was typed"))
-            .at("load"));
+        return Err(Refusal::new("negative_load", text!("admit-a-load-cannot-be-below", load)).at("load"));
     }
     if taken_off && shown.value.is_positive() {
-        return Err(Refusal::new("not_taken_off", format!("{load} is what was taken off a display that was zeroed with the weight on; it then reads below zero, not {shown}"))
+        return Err(Refusal::new("not_taken_off", text!("admit-load-is-what-was-taken", load, shown))
             .at("shown")
-            .then("Type what the display shows, with its minus sign."));
+            .then(text!("admit-type-what-the-display-shows")));
     }
     if load.abs() > setup.max {
-        return Err(Refusal::new("above_max", format!("{load} is above Max, {}", setup.max))
+        return Err(Refusal::new("above_max", text!("admit-load-is-above-max-max", load, max = setup.max))
             .at("load")
-            .then("Put on Max at the most."));
+            .then(text!("admit-put-on-max-at-the")));
     }
     // Max + 9 e, or 105 % of Max where Handbook 44 counts and that is more.
     let nine = most_shown(Book::R76, &setup.max, &setup.d).max(most_shown(
@@ -400,13 +379,10 @@ fn read(state: &JobState, stage: ReadStage, load: &Mass, shown: &Mass, pad: u8) 
     if *shown > nine || *shown < twenty {
         return Err(Refusal::new(
             "beyond_display",
-            format!(
-                "a display with Max {} and division {} shows {twenty} to {nine}; {shown} cannot stand on it",
-                setup.max, setup.d
-            ),
+            text!("admit-a-display-with-max-max", max = setup.max, d = setup.d, twenty, nine, shown),
         )
         .at("shown")
-        .then("Look at the unit and the decimal point."));
+        .then(text!("admit-look-at-the-unit-and")));
     }
     Ok(())
 }
@@ -420,17 +396,14 @@ fn leave_alone(state: &JobState, reason: &str, pad: u8) -> Result<(), Refusal> {
     let adjusted =
         if whole { state.any_adjusted() || state.adjusting() } else { state.pad(pad).adjusted.is_some() };
     if adjusted || state.pad(pad).adjusting() {
-        return Err(Refusal::new("already_adjusted", "it has been adjusted in this job")
-            .then("Abandon the adjustment first."));
+        return Err(Refusal::new("already_adjusted", text!("admit-it-has-been-adjusted-in"))
+            .then(text!("admit-abandon-the-adjustment-first")));
     }
     let read = |r: &crate::journal::Reading| whole || r.pad == pad;
     let readings: Vec<&crate::journal::Reading> = state.found.iter().filter(|r| read(r)).collect();
     if readings.is_empty() {
-        return Err(Refusal::new(
-            "nothing_read",
-            "leaving it alone is decided on readings as found, and there are none",
-        )
-        .then("Take readings as found first."));
+        return Err(Refusal::new("nothing_read", text!("admit-leaving-it-alone-is-decided"))
+            .then(text!("admit-take-readings-as-found-first")));
     }
     Ok(())
 }
@@ -441,8 +414,8 @@ fn read_since(state: &JobState, pad: u8) -> Result<(), Refusal> {
     if read.any(|r| r.epoch == state.epoch_of(r.pad)) {
         return Ok(());
     }
-    Err(Refusal::new("repaired_since", "something was repaired or changed since it was read")
-        .then("Read it again; the readings before tell how it was found."))
+    Err(Refusal::new("repaired_since", text!("admit-something-was-repaired-or-changed"))
+        .then(text!("admit-read-it-again-the-readings")))
 }
 
 /// The tolerance must cover a Max that is raised.
@@ -450,9 +423,9 @@ fn covered(state: &JobState, setup: &Setup) -> Result<(), Refusal> {
     if let Err(why) = state.tolerance.0.check(&setup.d, &setup.max) {
         let refusal = Refusal::new(
             "tolerance_does_not_cover",
-            format!("the tolerance does not cover {} × {}: {why}", setup.max, setup.d),
+            text!("admit-the-tolerance-does-not-cover", max = setup.max, d = setup.d, why = Text::from(&why)),
         );
-        return Err(refusal.at("max").then("Choose a tolerance that covers it, or another Max."));
+        return Err(refusal.at("max").then(text!("admit-choose-a-tolerance-that-covers-2")));
     }
     Ok(())
 }
@@ -481,29 +454,29 @@ fn set_up(state: &JobState, setup: &Setup, pad: u8, overruled: bool) -> Result<(
     let mut refusal = Refusal::new("setup_refused", worst.says.clone()).at(field);
     refusal.figures = worst.figures.clone();
     Err(refusal.then(if judgement.alternatives.is_empty() {
-        "Choose another Max."
+        text!("admit-choose-another-max")
     } else {
-        "Take one of the divisions offered."
+        text!("admit-take-one-of-the-divisions")
     }))
 }
 
 fn may_adjust(state: &JobState, pad: u8) -> Result<(), Refusal> {
     known_pad(state, pad)?;
     if state.adjusting() && !state.pad(pad).adjusting() {
-        return Err(Refusal::new("other_pad", format!("pad {} is being adjusted", state.pad_in_hand()))
-            .at("pad")
-            .then("Save or abandon it first: pads are done one after the other."));
+        return Err(Refusal::new(
+            "other_pad",
+            text!("admit-pad-pad-in-hand-is", pad_in_hand = state.pad_in_hand()),
+        )
+        .at("pad")
+        .then(text!("admit-save-or-abandon-it-first")));
     }
     if let Some(item) = open_faults(state).next() {
-        return Err(Refusal::new(
-            "fault_open",
-            format!("“{}” has a fault that adjusting cannot cure", item.label),
-        )
-        .then("Repair it and mark it repaired, or overrule it with a reason."));
+        return Err(Refusal::new("fault_open", text!("admit-label-has-a-fault-that", label = item.label()))
+            .then(text!("admit-repair-it-and-mark-it")));
     }
     if state.setup_of(pad).1 == SetupOrigin::Plate {
-        return Err(Refusal::new("not_set_up", "the indicator's set-up is not on record yet")
-            .then("Set up comes first: changing it afterwards spoils the calibration."));
+        return Err(Refusal::new("not_set_up", text!("admit-the-indicators-set-up-is"))
+            .then(text!("admit-set-up-comes-first-changing")));
     }
     Ok(())
 }
@@ -512,7 +485,7 @@ fn fits_counts(capture: &Capture) -> Result<(), Refusal> {
     let limit = Decimal::from(1_000_000_000_000u64);
     match &capture.counts {
         Some(counts) if counts.abs() >= limit => {
-            Err(Refusal::new("too_large", "internal counts stay below 10^12").at("counts"))
+            Err(Refusal::new("too_large", text!("admit-internal-counts-stay-below-10")).at("counts"))
         }
         _ => Ok(()),
     }
@@ -521,12 +494,15 @@ fn fits_counts(capture: &Capture) -> Result<(), Refusal> {
 fn span_weight(state: &JobState, weight: &Mass, pad: u8) -> Result<(), Refusal> {
     let (setup, _) = state.setup_of(pad);
     if !weight.value.is_positive() {
-        return Err(Refusal::new("not_positive", "the span weight must be above zero").at("weight"));
+        return Err(Refusal::new("not_positive", text!("admit-the-span-weight-must-be")).at("weight"));
     }
     if *weight > setup.max {
-        return Err(Refusal::new("above_max", format!("{weight} is above Max, {}", setup.max))
-            .at("weight")
-            .then("Take a span weight up to Max."));
+        return Err(Refusal::new(
+            "above_max",
+            text!("admit-weight-is-above-max-max", weight, max = setup.max),
+        )
+        .at("weight")
+        .then(text!("admit-take-a-span-weight-up")));
     }
     // A weight that is keyed in another unit than the display's is a matter for the profile.
     if state.sheet.profile_facts().is_none() && setup.calibrated_in.is_some_and(|unit| unit != setup.d.unit) {
@@ -539,12 +515,12 @@ fn span(state: &JobState, capture: &Capture, pad: u8) -> Result<(), Refusal> {
     may_adjust(state, pad)?;
     fits_counts(capture)?;
     let Some(zero) = &state.pad(pad).zero else {
-        return Err(Refusal::new("no_zero", "zero is not captured yet")
-            .then("Empty the platform and capture zero first."));
+        return Err(Refusal::new("no_zero", text!("admit-zero-is-not-captured-yet"))
+            .then(text!("admit-empty-the-platform-and-capture")));
     };
     let Some(weight) = &state.pad(pad).span_weight else {
-        return Err(Refusal::new("no_weight", "the span weight is not keyed in yet")
-            .then("Choose the span weight first.")
+        return Err(Refusal::new("no_weight", text!("admit-the-span-weight-is-not"))
+            .then(text!("admit-choose-the-span-weight-first"))
             .at("weight"));
     };
     let (Some(at_zero), Some(with_weight)) = (&zero.counts, &capture.counts) else { return Ok(()) };
@@ -556,19 +532,18 @@ fn span(state: &JobState, capture: &Capture, pad: u8) -> Result<(), Refusal> {
 fn point(state: &JobState, weight: &Mass, capture: &Capture, pad: u8) -> Result<(), Refusal> {
     let here = state.pad(pad);
     if here.span.is_none() {
-        return Err(
-            Refusal::new("no_span", "further points come after zero and span").then("Capture span first.")
-        );
+        return Err(Refusal::new("no_span", text!("admit-further-points-come-after-zero"))
+            .then(text!("admit-capture-span-first")));
     }
     let most = most_points(state);
     if here.points.len() + 1 >= most {
         let by = if state.sheet.profile_facts().is_some() {
-            "this indicator takes"
+            text!("admit-this-indicator-takes")
         } else {
-            "a curve has at most"
+            text!("admit-a-curve-has-at-most")
         };
-        let says = format!("{by} {most} span point{}, zero not counted", if most == 1 { "" } else { "s" });
-        return Err(Refusal::new("too_many", says).at("weight").then("Save it."));
+        let says = text!("admit-by-most-span-point-s", by, most);
+        return Err(Refusal::new("too_many", says).at("weight").then(text!("admit-save-it")));
     }
     span_weight(state, weight, pad)?;
     fits_counts(capture)?;
@@ -576,9 +551,9 @@ fn point(state: &JobState, weight: &Mass, capture: &Capture, pad: u8) -> Result<
     points.push((weight.clone(), capture.counts.clone()));
     points.sort_by(|a, b| a.0.cmp(&b.0));
     if let Some(pair) = points.windows(2).find(|pair| pair[0].0 == pair[1].0) {
-        return Err(Refusal::new("twice", format!("{} is a point already", pair[0].0))
+        return Err(Refusal::new("twice", text!("admit-pair-is-a-point-already", pair = pair[0].0))
             .at("weight")
-            .then("Take another load."));
+            .then(text!("admit-take-another-load")));
     }
     // An indicator that shows no counts keeps its curve to itself.
     let known: Option<Vec<Point>> =
@@ -595,38 +570,36 @@ fn without_capture(
 ) -> Result<(), Refusal> {
     may_adjust(state, pad)?;
     if state.adjusting() {
-        return Err(Refusal::new("adjusting", "zero or span is captured and not yet saved")
-            .then("Save or abandon the adjustment first."));
+        return Err(Refusal::new("adjusting", text!("admit-zero-or-span-is-captured"))
+            .then(text!("admit-save-or-abandon-the-adjustment")));
     }
     if !load.value.is_positive() || *load > state.setup_of(pad).0.max {
-        return Err(Refusal::new("above_max", format!("{load} is not between zero and Max")).at("load"));
+        return Err(Refusal::new("above_max", text!("admit-load-is-not-between-zero", load)).at("load"));
     }
     comes_to(load, with)
 }
 
 fn strike(entries: &[Entry], state: &JobState, id: uuid::Uuid) -> Result<(), Refusal> {
     let Some(entry) = entries.iter().find(|e| e.id == id) else {
-        return Err(Refusal::new("unknown_entry", "this job has no such entry").at("entry"));
+        return Err(Refusal::new("unknown_entry", text!("admit-this-job-has-no-such")).at("entry"));
     };
     if state.struck.contains(&id) {
-        return Err(Refusal::new("already_struck", "that entry is struck out already").at("entry"));
+        return Err(Refusal::new("already_struck", text!("admit-that-entry-is-struck-out")).at("entry"));
     }
     if matches!(entry.body, Body::Started { .. } | Body::StruckOut { .. }) {
-        return Err(
-            Refusal::new("cannot_strike", "the start of a job and a strike-out stay as they are").at("entry")
-        );
+        return Err(Refusal::new("cannot_strike", text!("admit-the-start-of-a-job")).at("entry"));
     }
     if let Some(later) = rests_on(entries, state, entry) {
-        return Err(Refusal::new("rests_on_it", format!("entry {} rests on it", later.seq))
+        return Err(Refusal::new("rests_on_it", text!("admit-entry-seq-rests-on-it", seq = later.seq))
             .at("entry")
-            .then("Strike out the later entry first."));
+            .then(text!("admit-strike-out-the-later-entry")));
     }
     Ok(())
 }
 
 fn close(state: &JobState, name: &str) -> Result<(), Refusal> {
     if name.trim().is_empty() {
-        return Err(Refusal::new("name_needed", "sign with your name").at("name"));
+        return Err(Refusal::new("name_needed", text!("admit-sign-with-your-name")).at("name"));
     }
     readable("name", name)?;
     complete(&crate::assessment::missing_beside_proof(state))
@@ -634,8 +607,9 @@ fn close(state: &JobState, name: &str) -> Result<(), Refusal> {
 
 fn complete(missing: &[crate::assessment::Missing]) -> Result<(), Refusal> {
     match missing.iter().find(|m| m.blocks) {
-        Some(first) => Err(Refusal::new("incomplete", first.says.clone())
-            .then("Do what is missing, or record why the job stops short.")),
+        Some(first) => {
+            Err(Refusal::new("incomplete", first.says.clone()).then(text!("admit-do-what-is-missing-or")))
+        }
         None => Ok(()),
     }
 }

@@ -6,6 +6,7 @@ use crate::adjust::TwoPoint;
 use crate::journal::{Capture, JobState, Setup, SetupOrigin, SpanOnRecord, Way};
 use crate::quantity::{Decimal, Mass};
 use crate::refusal::Refusal;
+use crate::wording::Text;
 
 /// Share of Max that an empty platform may be off zero: the range of a zero-setting device. Source:
 /// OIML R 76-1:2006, 4.5.1 (4 % of Max).
@@ -23,9 +24,9 @@ const LEAST_MOVED: (i64, i64) = (1, 1);
 pub fn on_the_display(setup: &Setup, shown: &Mass, load: &Mass, way: Way) -> Result<(), Refusal> {
     let unit = setup.d.unit;
     if shown.unit != unit {
-        return Err(Refusal::new("other_unit", format!("{shown} was read, and this display is set up in {unit}"))
+        return Err(Refusal::new("other_unit", text!("capture-shown-was-read-and-this", shown, unit))
             .at("shown")
-            .then(format!("Switch the display to {unit} and read it again. If it was found in {}, record that as the setup as found.", shown.unit)));
+            .then(text!("capture-switch-the-display-to-unit", unit, unit2 = shown.unit)));
     }
     // On a scale of two ranges either division may be in force near the change.
     let fits = |d: &Mass| shown.ratio(d).is_some_and(|n| n.is_whole());
@@ -36,12 +37,9 @@ pub fn on_the_display(setup: &Setup, shown: &Mass, load: &Mass, way: Way) -> Res
     let steps = shown.ratio(d).unwrap_or_else(Decimal::zero);
     let neighbour = |n: Decimal| setup.text(&Mass::new(&n * &d.value, unit));
     let (low, high) = (neighbour(steps.floor()), neighbour(steps.ceil()));
-    Err(Refusal::new(
-        "not_a_multiple",
-        format!("{shown} is no multiple of the division {d}: {low} or {high}?"),
-    )
-    .at("shown")
-    .then("Read it again. If the display counts by another division, record the setup as found."))
+    Err(Refusal::new("not_a_multiple", text!("capture-shown-is-no-multiple-of", shown, d, low, high))
+        .at("shown")
+        .then(text!("capture-read-it-again-if-the")))
 }
 
 fn said_so(capture: &Capture) -> bool {
@@ -64,13 +62,20 @@ pub fn zero(state: &JobState, capture: &Capture, pad: u8) -> Result<(), Refusal>
     let (setup, _) = state.setup_of(pad);
     let allowed = setup.max.times(&Decimal::new(ZERO_RANGE.0, ZERO_RANGE.1));
     let stays = state.sheet.build.stays_on.as_ref().map_or_else(
-        || "Take everything off".to_owned(),
-        |s| format!("Take everything off but what always stays on it ({})", s.what),
+        || text!("capture-take-everything-off"),
+        |s| text!("capture-take-everything-off-but-what", what = s.what),
     );
-    let not_empty = |more: &Mass, by: &str| {
-        Refusal::new("not_empty", format!("{by} says that about {} more lies there than at zero", setup.text(&rounded(more, &setup))))
-            .at("because")
-            .then(format!("{stays}, and capture zero again. If the platform is empty, say why it reads so; it stays on the record."))
+    let not_empty = |more: &Mass, by: Text| {
+        Refusal::new(
+            "not_empty",
+            text!(
+                "capture-by-says-that-about-rounded",
+                by,
+                rounded = crate::wording::figure(setup.text(&rounded(more, &setup)))
+            ),
+        )
+        .at("because")
+        .then(text!("capture-stays-and-capture-zero-again", stays))
     };
     if let Some(shown) = &capture.shown {
         let zero_before =
@@ -78,21 +83,21 @@ pub fn zero(state: &JobState, capture: &Capture, pad: u8) -> Result<(), Refusal>
         let expected = zero_before.map_or_else(|| Mass::zero(setup.d.unit), |r| r.shown.clone());
         let more = shown.minus(&expected);
         if more > allowed {
-            return Err(not_empty(&more, "the display"));
+            return Err(not_empty(&more, text!("capture-the-display")));
         }
     }
     let Some(counts) = &capture.counts else { return Ok(()) };
     if counts.is_negative() {
-        return Err(Refusal::new("negative_counts", format!("{counts} internal counts at zero: the signal is below nothing"))
+        return Err(Refusal::new("negative_counts", text!("capture-counts-internal-counts-at-zero", counts))
             .at("because")
-            .then("Look at the wiring: signal wires swapped, a cell the wrong way up, a broken wire. If this indicator counts so, say so."));
+            .then(text!("capture-look-at-the-wiring-signal")));
     }
     if let Some(last) = on_record(state, pad)
         && let Ok(two) = TwoPoint::new(last.weight.clone(), last.at_zero.clone(), last.with_weight.clone())
     {
         let more = two.mass_at(counts);
         if more > allowed {
-            return Err(not_empty(&more, "the last record's count at zero"));
+            return Err(not_empty(&more, text!("capture-the-last-records-count-at")));
         }
     }
     Ok(())
@@ -116,7 +121,7 @@ pub fn span(
     pad: u8,
 ) -> Result<(), Refusal> {
     let (setup, _) = state.setup_of(pad);
-    let put_on = format!("Put {weight} on, in the middle, and capture again; or choose another span weight.");
+    let put_on = text!("capture-put-weight-on-in-the", weight);
     if let (Some(at_zero), Some(with_weight)) = (&zero.counts, &capture.counts) {
         let two = TwoPoint::new(weight.clone(), at_zero.clone(), with_weight.clone())
             .map_err(|e| Refusal::from(e).at("counts"))?;
@@ -124,10 +129,7 @@ pub fn span(
         if counts < 1 {
             return Err(Refusal::new(
                 "few_counts",
-                format!(
-                    "the count went from {at_zero} to {with_weight}: {} counts a division, less than one",
-                    counts.round_to(3)
-                ),
+                text!("capture-the-count-went-from-at", at_zero, with_weight, round_to = counts.round_to(3)),
             )
             .at("counts")
             .then(put_on));
@@ -139,10 +141,16 @@ pub fn span(
             if change < &expected * &Decimal::new(LEAST_OF_EXPECTED.0, LEAST_OF_EXPECTED.1) {
                 return Err(Refusal::new(
                     "below_expected",
-                    format!("the count rose by {change}; by {by} {weight} should make about {}", expected.round_to(0)),
+                    text!(
+                        "capture-the-count-rose-by-change",
+                        change,
+                        by,
+                        weight,
+                        round_to = expected.round_to(0)
+                    ),
                 )
                 .at("because")
-                .then(format!("{put_on} If the weight is right, a cell is weak or the cells are others: say so, it stays on the record.")));
+                .then(text!("capture-put-on-if-the-weight", put_on)));
             }
         }
     }
@@ -154,10 +162,15 @@ pub fn span(
         if moved < weight.times(&Decimal::new(LEAST_MOVED.0, LEAST_MOVED.1)) {
             return Err(Refusal::new(
                 "nothing_put_on",
-                format!("the display went from {} to {}: {weight} does not lie there", setup.text(at_zero), setup.text(with_weight)),
+                text!(
+                    "capture-the-display-went-from-setup",
+                    setup = crate::wording::figure(setup.text(at_zero)),
+                    setup2 = crate::wording::figure(setup.text(with_weight)),
+                    weight
+                ),
             )
             .at("because")
-            .then(format!("{put_on} If it does lie there, look at signal and wiring first; a reason stays on the record.")));
+            .then(text!("capture-put-on-if-it-does", put_on)));
         }
     }
     Ok(())
@@ -165,14 +178,14 @@ pub fn span(
 
 /// By how many counts a weight should raise the signal, and what says so: the cells with their
 /// indicator where that is known, else the last record.
-fn expected(state: &JobState, weight: &Mass, pad: u8) -> Option<(Decimal, &'static str)> {
+fn expected(state: &JobState, weight: &Mass, pad: u8) -> Option<(Decimal, Text)> {
     if let Some(last) = on_record(state, pad)
         && state.setup_expected_of(pad).1 == SetupOrigin::LastRecord
     {
         let change = &last.with_weight - &last.at_zero;
-        return Some((&change * &weight.ratio(&last.weight)?, "the last record"));
+        return Some((&change * &weight.ratio(&last.weight)?, text!("capture-the-last-record")));
     }
     let counts = state.sheet.build.indicator.as_ref()?.span_counts?;
     let (rated, _) = state.sheet.rated()?;
-    Some((&Decimal::from(counts) * &weight.ratio(&rated)?, "the cells and the indicator's data"))
+    Some((&Decimal::from(counts) * &weight.ratio(&rated)?, text!("capture-the-cells-and-the-indicators")))
 }

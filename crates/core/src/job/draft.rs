@@ -17,6 +17,7 @@ use crate::measurement::DecisionRule;
 use crate::quantity::{Decimal, Division, Mass, Range, Unit, parse_mass};
 use crate::refusal::Refusal;
 use crate::tolerance::{HouseForm, Scheme, Tolerance};
+use crate::wording::Text;
 
 /// Where a figure comes from.
 #[derive(Clone, Debug, PartialEq, Eq, Deserialize, ToSchema)]
@@ -639,11 +640,8 @@ pub fn interpret(state: &JobState, draft: Draft, around: &Around) -> Result<Body
             let unit = state.setup_of(pad).0.d.unit;
             let old = parse_mass(&internal, unit, "internal")?;
             if !old.value.is_positive() {
-                return Err(Refusal::new(
-                    "not_positive",
-                    format!("an internal weight is above zero, not {old}"),
-                )
-                .at("internal"));
+                return Err(Refusal::new("not_positive", text!("draft-an-internal-weight-is-above", old))
+                    .at("internal"));
             }
             let [load, shown, shown_zero] = three(state, pad, &load, &shown, &shown_zero)?;
             let told = internal_weight(&old, &load, &shown, &shown_zero)
@@ -705,14 +703,11 @@ fn short(text: &str) -> String {
 /// A correction factor, as typed.
 fn factor(text: &str) -> Result<Decimal, Refusal> {
     let refused = || {
-        Refusal::new("not_a_number", format!("“{}” is no factor: a figure such as 1.0024", short(text)))
-            .at("factor")
+        Refusal::new("not_a_number", text!("draft-short-is-no-factor-a", short = short(text))).at("factor")
     };
     let factor: Decimal = text.trim().replace(',', ".").parse().map_err(|_| refused())?;
     if !factor.is_positive() {
-        return Err(
-            Refusal::new("not_positive", format!("a factor is above zero, not {factor}")).at("factor")
-        );
+        return Err(Refusal::new("not_positive", text!("draft-a-factor-is-above-zero", factor)).at("factor"));
     }
     Ok(factor)
 }
@@ -722,7 +717,7 @@ fn decimals_of_factor(text: &str) -> Result<u32, Refusal> {
     let refused = || {
         Refusal::new(
             "not_a_number",
-            format!("“{}”: a factor has 0 to {MOST_DECIMALS} decimals, as a whole number", short(text)),
+            text!("draft-short-a-factor-has-0", short = short(text), most_decimals = MOST_DECIMALS),
         )
         .at("decimals")
     };
@@ -746,7 +741,7 @@ fn no_figure(
         NoFigureDraft::Over => NoFigure::Over,
         NoFigureDraft::Under => NoFigure::Under,
         NoFigureDraft::Text { text } if text.trim().is_empty() => {
-            return Err(Refusal::new("missing", "type what the display shows").at("text"));
+            return Err(Refusal::new("missing", text!("draft-type-what-the-display-shows")).at("text"));
         }
         NoFigureDraft::Text { text } => {
             let text = text.trim().to_owned();
@@ -756,7 +751,9 @@ fn no_figure(
         NoFigureDraft::Flickers { from, to } => {
             let (from, to) = (parse_mass(&from, unit, "from")?, parse_mass(&to, unit, "to")?);
             if from >= to {
-                return Err(Refusal::new("out_of_range", "the lower figure comes first").at("from"));
+                return Err(
+                    Refusal::new("out_of_range", text!("draft-the-lower-figure-comes-first")).at("from")
+                );
             }
             NoFigure::Flickers { from, to }
         }
@@ -781,7 +778,7 @@ pub fn span_weight(text: &str, setup: &Setup) -> Result<Mass, Refusal> {
     let refused = || {
         Refusal::new(
             "not_a_mass",
-            format!("“{}” is no percentage of Max", text.chars().take(24).collect::<String>()),
+            text!("draft-string-is-no-percentage-of", string = text.chars().take(24).collect::<String>()),
         )
         .at("weight")
     };
@@ -803,7 +800,7 @@ fn three(state: &JobState, pad: u8, load: &str, shown: &str, shown_zero: &str) -
     };
     let load = parse_mass(load, unit, "load")?;
     if !load.value.is_positive() {
-        return Err(Refusal::new("not_positive", format!("a load is above zero, not {load}")).at("load"));
+        return Err(Refusal::new("not_positive", text!("draft-a-load-is-above-zero", load)).at("load"));
     }
     Ok([load, parse_mass(shown, unit, "shown")?, zero])
 }
@@ -881,13 +878,18 @@ fn not_read_before(state: &JobState, body: &Body) -> Result<(), Refusal> {
     };
     let Some(before) = there.iter().rev().find(same) else { return Ok(()) };
     let (setup, _) = state.setup_of(*pad);
-    let direction = if *way == Way::Up { "increasing" } else { "decreasing" };
+    let direction = if *way == Way::Up { text!("word-increasing") } else { text!("word-decreasing") };
     Err(Refusal::new(
         "read_before",
-        format!("{load}, {direction}, was read already: {}", setup.text(&before.shown)),
+        text!(
+            "draft-load-direction-was-read-already",
+            load,
+            direction,
+            setup = crate::wording::figure(setup.text(&before.shown))
+        ),
     )
     .at("load")
-    .then("Enter it once more to keep both readings, or put on the next load."))
+    .then(text!("draft-enter-it-once-more-to")))
 }
 
 /// How often weights were replaced by material, as typed.
@@ -899,7 +901,7 @@ fn rounds(text: &str) -> Result<Option<u8>, Refusal> {
     let refused = || {
         Refusal::new(
             "not_rounds",
-            format!("“{}” is no number of substitutions", text.chars().take(12).collect::<String>()),
+            text!("draft-string-is-no-number-of", string = text.chars().take(12).collect::<String>()),
         )
         .at("substituted")
     };
@@ -910,26 +912,21 @@ fn steady(live: &Heard) -> Result<&Observation, Refusal> {
     let now = match live {
         Ok(now) => now,
         Err(Silence(why)) => {
-            let refusal = Refusal::new("no_signal", format!("no reading comes from the indicator: {why}"));
-            return Err(refusal
-                .at("shown")
-                .then("Look at the display, the cable and the address, or type the reading."));
+            let refusal = Refusal::new("no_signal", text!("draft-no-reading-comes-from-the", why));
+            return Err(refusal.at("shown").then(text!("draft-look-at-the-display-the")));
         }
     };
     if now.steady && now.mark == Some(false) {
-        return Err(Refusal::new(
-            "own_mark_moving",
-            "the indicator's own mark says moving, although the figure has held still",
-        )
-        .at("shown")
-        .then("Wait for its own steady sign too. If it never comes, its filter or motion band is set too narrow."));
+        return Err(Refusal::new("own_mark_moving", text!("draft-the-indicators-own-mark-says"))
+            .at("shown")
+            .then(text!("draft-wait-for-its-own-steady")));
     }
     if now.steady {
         return Ok(now);
     }
-    Err(Refusal::new("motion", "the reading is still moving").at("shown").then(
-        "Hands off, wait until it has held for about three seconds. If it keeps starting again there is vibration or moving air: shield it, or suspect the cell.",
-    ))
+    Err(Refusal::new("motion", text!("draft-the-reading-is-still-moving"))
+        .at("shown")
+        .then(text!("draft-hands-off-wait-until-it")))
 }
 
 fn taken(now: &Observation) -> Taken {
@@ -951,16 +948,21 @@ fn capture(counts: &Source, live: &Heard) -> Result<Capture, Refusal> {
             } else {
                 let whole = |c: &Decimal| c.is_whole();
                 let refused = || {
-                    Refusal::new("not_counts", format!("“{}” are no internal counts: a whole number, or nothing if the indicator shows none", text.chars().take(24).collect::<String>())).at("counts")
+                    Refusal::new(
+                        "not_counts",
+                        text!(
+                            "draft-string-are-no-internal-counts",
+                            string = text.chars().take(24).collect::<String>()
+                        ),
+                    )
+                    .at("counts")
                 };
                 Some(text.parse::<Decimal>().ok().filter(whole).ok_or_else(refused)?)
             };
             if !steady {
-                return Err(Refusal::new("motion", "it is not said that the reading was steady")
+                return Err(Refusal::new("motion", text!("draft-it-is-not-said-that"))
                     .at("steady")
-                    .then(
-                        "Wait until the steady sign has not flickered for about three seconds, then say so.",
-                    ));
+                    .then(text!("draft-wait-until-the-steady-sign")));
             }
             Ok(Capture { counts, ..Capture::only(Taken::Typed) })
         }
@@ -1007,12 +1009,9 @@ fn voiding(state: &JobState, setup: &Setup, pad: u8, agreed: bool) -> Result<(),
     if agreed || !voids {
         return Ok(());
     }
-    Err(Refusal::new(
-        "would_void",
-        "zero or span is captured: another set-up voids it, and both must be captured again",
-    )
-    .at("agreed")
-    .then("Save or abandon the adjustment first, or change the set-up all the same."))
+    Err(Refusal::new("would_void", text!("draft-zero-or-span-is-captured"))
+        .at("agreed")
+        .then(text!("draft-save-or-abandon-the-adjustment")))
 }
 
 fn counters(setup: &str, calibration: &str) -> Result<Counters, Refusal> {
@@ -1021,7 +1020,7 @@ fn counters(setup: &str, calibration: &str) -> Result<Counters, Refusal> {
         text => text.parse::<u32>().map(Some).map_err(|_| {
             Refusal::new(
                 "not_a_number",
-                format!("“{}” is no counter: a whole number", text.chars().take(24).collect::<String>()),
+                text!("draft-string-is-no-counter-a", string = text.chars().take(24).collect::<String>()),
             )
             .at(field)
         }),
@@ -1031,7 +1030,7 @@ fn counters(setup: &str, calibration: &str) -> Result<Counters, Refusal> {
         calibration: read("counter_calibration", calibration)?,
     };
     if counters.setup.is_none() && counters.calibration.is_none() {
-        return Err(Refusal::new("missing", "type what a counter shows").at("counter_setup"));
+        return Err(Refusal::new("missing", text!("draft-type-what-a-counter-shows")).at("counter_setup"));
     }
     Ok(counters)
 }
@@ -1059,12 +1058,12 @@ fn fine_range(mode: RangeMode, max: &str, d: &str, unit: Unit) -> Result<Option<
         if mass.unit != unit {
             return Err(Refusal::new(
                 "unit_differs",
-                format!("typed in {} while the unit chosen is {unit}", mass.unit),
+                text!("draft-typed-in-unit-while-the", unit = mass.unit, unit2 = unit),
             )
             .at(field));
         }
         if !mass.value.is_positive() {
-            return Err(Refusal::new("not_positive", format!("{mass} is not above zero")).at(field));
+            return Err(Refusal::new("not_positive", text!("draft-mass-is-not-above-zero", mass)).at(field));
         }
         Ok(mass)
     };
@@ -1076,23 +1075,20 @@ fn set_up(max: &str, d: &str, unit: Unit, decimals: &str) -> Result<Setup, Refus
     let d = parse_mass(d, unit, "d")?;
     if max.unit != unit || d.unit != unit {
         let (field, typed) = if max.unit == unit { ("d", d.unit) } else { ("max", max.unit) };
-        return Err(Refusal::new(
-            "unit_differs",
-            format!("typed in {typed} while the unit chosen is {unit}"),
-        )
-        .at(field)
-        .then("Choose the unit that the display will show, and type both in it."));
+        return Err(Refusal::new("unit_differs", text!("draft-typed-in-typed-while-the", typed, unit))
+            .at(field)
+            .then(text!("draft-choose-the-unit-that-the")));
     }
     for (field, mass) in [("max", &max), ("d", &d)] {
         if !mass.value.is_positive() {
-            return Err(Refusal::new("not_positive", format!("{mass} is not above zero")).at(field));
+            return Err(Refusal::new("not_positive", text!("draft-mass-is-not-above-zero", mass)).at(field));
         }
     }
     let needed = Division::new(&d.value).map_err(|e| Refusal::from(e).at("d"))?.decimals();
     let decimals = match decimals.trim() {
         "" => needed,
         text => text.parse().ok().filter(|n| *n <= 9).ok_or_else(|| {
-            Refusal::new("not_a_number", "decimals are a whole number from 0 to 9").at("decimals")
+            Refusal::new("not_a_number", text!("draft-decimals-are-a-whole-number")).at("decimals")
         })?,
     };
     Ok(Setup { decimals, ..Setup::of(max, d) })

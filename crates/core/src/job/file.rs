@@ -12,6 +12,7 @@ use crate::journal::{
     Body, ChainError, Entry, JobState, RecordSignature, Sealed, SignatureError, fold, four_eyes, signed_by,
     verify,
 };
+use crate::wording::Text;
 
 /// The media type of a job file.
 pub const MEDIA_TYPE: &str = "application/vnd.ombret.job+json";
@@ -49,10 +50,8 @@ pub struct JobFile {
 #[derive(Debug, thiserror::Error)]
 pub enum FileError {
     /// Not JSON, or not of this shape.
-    #[error("this is no job file: {0}")]
     Shape(#[from] serde_json::Error),
     /// Another format or a later version.
-    #[error("this is “{format}” version {version}; this program reads {FORMAT} version {VERSION}")]
     Format {
         /// Its format.
         format: String,
@@ -60,41 +59,62 @@ pub enum FileError {
         version: u32,
     },
     /// More entries than any job has.
-    #[error("the file has {entries} entries; a job has at most {MOST_ENTRIES}")]
     TooLong {
         /// How many.
         entries: usize,
     },
     /// The chain does not hold.
-    #[error("the file was changed: {0}")]
     Chain(#[from] ChainError),
     /// It says the same in another spelling than the one in which this program seals.
-    #[error(
-        "entry {seq} is not spelt as it is sealed here: stored, it would be another text than the one that was sealed"
-    )]
     Spelling {
         /// Its place.
         seq: u32,
     },
     /// Times that cannot be.
-    #[error("entry {seq} is of a time that {what}")]
     Time {
         /// Its place.
         seq: u32,
         /// What is wrong with it.
-        what: &'static str,
+        what: Text,
     },
     /// A signature does not hold.
-    #[error("{0}")]
     Signature(#[from] SignatureError),
     /// The journal is not one that could have been written.
-    #[error("entry {seq} does not follow from the ones before it: {reason}")]
     Journal {
         /// Its place.
         seq: u32,
         /// Why.
-        reason: String,
+        reason: Text,
     },
+}
+
+impl From<&FileError> for Text {
+    fn from(error: &FileError) -> Self {
+        match error {
+            FileError::Shape(f0) => text!("file-shape", f0 = f0.to_string()),
+            FileError::Format { format, version } => {
+                text!("file-format", what = format, version, format = FORMAT, version2 = VERSION)
+            }
+            FileError::TooLong { entries } => text!("file-too-long", entries, most_entries = MOST_ENTRIES),
+            FileError::Chain(f0) => text!("file-chain", f0 = Text::from(f0)),
+            FileError::Spelling { seq } => text!("file-spelling", seq),
+            FileError::Time { seq, what } => text!("file-time", seq, what),
+            FileError::Signature(f0) => text!("file-signature", f0 = Text::from(f0)),
+            FileError::Journal { seq, reason } => text!("file-journal", seq, reason),
+        }
+    }
+}
+
+impl From<FileError> for Text {
+    fn from(error: FileError) -> Self {
+        (&error).into()
+    }
+}
+
+impl std::fmt::Display for FileError {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        Text::from(self).fmt(f)
+    }
 }
 
 impl JobFile {
@@ -160,10 +180,10 @@ pub fn import_file(bytes: &[u8], now: OffsetDateTime) -> Result<(JobFile, JobSta
             return Err(FileError::Spelling { seq });
         }
         if at < before {
-            return Err(FileError::Time { seq, what: "lies before the entry that it follows" });
+            return Err(FileError::Time { seq, what: text!("file-lies-before-the-entry-that") });
         }
         if at > now + CLOCKS_DIFFER {
-            return Err(FileError::Time { seq, what: "has not come yet" });
+            return Err(FileError::Time { seq, what: text!("file-has-not-come-yet") });
         }
         before = at;
     }
@@ -171,17 +191,16 @@ pub fn import_file(bytes: &[u8], now: OffsetDateTime) -> Result<(JobFile, JobSta
 }
 
 fn replay(entries: &[Entry]) -> Result<JobState, FileError> {
-    let wrong = |seq: u32, reason: String| FileError::Journal { seq, reason };
-    let first = entries.first().ok_or_else(|| wrong(1, "the journal is empty".into()))?;
+    let wrong = |seq: u32, reason: Text| FileError::Journal { seq, reason };
+    let first = entries.first().ok_or_else(|| wrong(1, text!("file-empty")))?;
     match &first.body {
         Body::Started { sheet, .. } => sheet.check().map_err(|refusal| wrong(1, refusal.message))?,
-        _ => return Err(wrong(1, "a journal begins with the start of the job".into())),
+        _ => return Err(wrong(1, text!("file-begins-with-start"))),
     }
-    let mut state =
-        fold(&entries[..1]).ok_or_else(|| wrong(1, "a journal begins with the start of the job".into()))?;
+    let mut state = fold(&entries[..1]).ok_or_else(|| wrong(1, text!("file-begins-with-start")))?;
     for (index, entry) in entries.iter().enumerate().skip(1) {
         if entries[..index].iter().any(|e| e.id == entry.id) {
-            return Err(wrong(entry.seq, "its identity stands twice".into()));
+            return Err(wrong(entry.seq, text!("file-identity-twice")));
         }
         may_follow(&entries[..index], &state, &entry.body)
             .map_err(|refusal| wrong(entry.seq, refusal.message))?;

@@ -10,16 +10,36 @@ use super::file::MOST_ENTRIES;
 use crate::assessment::{Around, Assessment, assess};
 use crate::journal::{Body, Entry, JobState, Sealed, Signer, fold, four_eyes, genesis, seal};
 use crate::refusal::Refusal;
+use crate::wording::Text;
 
 /// What a journal could not be made of.
 #[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
 pub enum JournalError {
     /// The first entry is no start.
-    #[error("the journal does not begin with the start of a job")]
     NoStart,
     /// An entry cannot be written as JSON, which no entry made by this program is.
-    #[error("an entry cannot be sealed: {0}")]
     Unsealed(String),
+}
+
+impl From<&JournalError> for Text {
+    fn from(error: &JournalError) -> Self {
+        match error {
+            JournalError::NoStart => text!("journal-no-start"),
+            JournalError::Unsealed(f0) => text!("journal-unsealed", f0),
+        }
+    }
+}
+
+impl From<JournalError> for Text {
+    fn from(error: JournalError) -> Self {
+        (&error).into()
+    }
+}
+
+impl std::fmt::Display for JournalError {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        Text::from(self).fmt(f)
+    }
 }
 
 /// Who enters something, when, and under which identity.
@@ -114,8 +134,11 @@ impl Journal {
     /// A [`Refusal`] where it may not.
     pub fn admit(&self, body: Body, author: Author) -> Result<Sealed, Refusal> {
         if self.entries.len() >= MOST_ENTRIES {
-            return Err(Refusal::new("too_long", format!("a job has at most {MOST_ENTRIES} entries"))
-                .then("Close this job and start another."));
+            return Err(Refusal::new(
+                "too_long",
+                text!("journal-a-job-has-at-most", most_entries = MOST_ENTRIES),
+            )
+            .then(text!("journal-close-this-job-and-start")));
         }
         decide(&self.entries, &self.state, &body)?;
         four_eyes(&self.state, &body, author.by.id)?;

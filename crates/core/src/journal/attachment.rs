@@ -8,6 +8,7 @@ use uuid::Uuid;
 
 use crate::refusal::Refusal;
 use crate::scale::Stage;
+use crate::wording::Text;
 
 /// Largest file, in bytes.
 pub const MOST_FILE_BYTES: u64 = 4 * 1024 * 1024;
@@ -50,28 +51,28 @@ impl AttachedFile {
     pub fn check(&self) -> Result<(), Refusal> {
         for (field, text) in [("name", &self.name), ("caption", &self.caption), ("media", &self.media)] {
             if text.chars().count() > LONGEST || text.chars().any(char::is_control) {
-                let says = format!("at most {LONGEST} characters fit here");
+                let says = text!("attachment-at-most-longest-characters-fit", longest = LONGEST);
                 return Err(Refusal::new("bad_text", says).at(field));
             }
         }
         if self.name.trim().is_empty() {
-            return Err(Refusal::new("missing", "a file has a name").at("name"));
+            return Err(Refusal::new("missing", text!("attachment-a-file-has-a-name")).at("name"));
         }
         if self.size == 0 || self.size > MOST_FILE_BYTES {
-            let says = format!("a file has 1 byte to {} MiB", MOST_FILE_BYTES >> 20);
+            let says = text!("attachment-a-file-has-1-byte", most_file_bytes = MOST_FILE_BYTES >> 20);
             return Err(Refusal::new("too_large", says).at("file"));
         }
         let hash = |b: u8| b.is_ascii_digit() || (b'a'..=b'f').contains(&b);
         if self.sha256.len() != 64 || !self.sha256.bytes().all(hash) {
-            return Err(Refusal::new("bad_hash", "this is no SHA-256").at("sha256"));
+            return Err(Refusal::new("bad_hash", text!("attachment-this-is-no-sha-256")).at("sha256"));
         }
         Ok(())
     }
 
     /// In a few words.
-    pub fn says(&self) -> String {
+    pub fn says(&self) -> Text {
         let caption = if self.caption.trim().is_empty() { &self.name } else { &self.caption };
-        format!("{caption} (SHA-256 {} …)", self.sha256.get(..12).unwrap_or_default())
+        text!("attachment-caption-sha-256-get", caption, get = self.sha256.get(..12).unwrap_or_default())
     }
 }
 
@@ -105,14 +106,14 @@ impl CustomerSignature {
 pub(crate) fn check_signature(name: &str, path: &str) -> Result<(), Refusal> {
     let name = name.trim();
     if name.chars().count() < 2 || name.chars().count() > LONGEST || name.chars().any(char::is_control) {
-        return Err(Refusal::new("name_needed", "who signs? the name is to be read on the record").at("name"));
+        return Err(Refusal::new("name_needed", text!("attachment-who-signs-the-name-is")).at("name"));
     }
-    let bad = |says: &str| Err(Refusal::new("bad_signature", says).at("path"));
+    let bad = |says: Text| Err(Refusal::new("bad_signature", says).at("path"));
     if path.trim().is_empty() {
-        return bad("nothing was drawn");
+        return bad(text!("attachment-nothing-was-drawn"));
     }
     if path.len() > LONGEST_PATH {
-        return bad("that is more than a signature");
+        return bad(text!("attachment-that-is-more-than-a"));
     }
     let mut lines = 0;
     for part in path.split_inclusive(['M', 'L']).skip(1) {
@@ -120,12 +121,12 @@ pub(crate) fn check_signature(name: &str, path: &str) -> Result<(), Refusal> {
         let mut figures = point.split(' ').map(str::parse::<u32>);
         let on = |figure: Option<Result<u32, _>>, most: u32| matches!(figure, Some(Ok(f)) if f <= most);
         if !on(figures.next(), SIGNED_ON.0) || !on(figures.next(), SIGNED_ON.1) || figures.next().is_some() {
-            return bad("this is no signature that was drawn here");
+            return bad(text!("attachment-this-is-no-signature-that"));
         }
         lines += 1;
     }
     if lines < 2 || !path.starts_with('M') || path.ends_with(['M', 'L']) {
-        return bad("nothing was drawn");
+        return bad(text!("attachment-nothing-was-drawn"));
     }
     Ok(())
 }

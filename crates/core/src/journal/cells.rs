@@ -4,6 +4,7 @@
 use super::state::JobState;
 use crate::quantity::Decimal;
 use crate::refusal::Refusal;
+use crate::wording::Text;
 
 /// A cell is out of the common run where its count differs from the middle of the others by more than half of
 /// it (5 · 10⁻¹): a dead load is never spread quite evenly.
@@ -19,20 +20,21 @@ pub(crate) fn typed(text: &str, state: &JobState) -> Result<Vec<Decimal>, Refusa
     if words.is_empty() {
         return Ok(Vec::new());
     }
-    let refused = |says: String| Refusal::new("not_counts", says).at("cells");
+    let refused = |says: Text| Refusal::new("not_counts", says).at("cells");
     let known = state.sheet.build.cells.as_ref().map(|c| c.count);
     if let Some(count) = known.filter(|count| usize::try_from(*count).is_ok_and(|count| count != words.len()))
     {
-        return Err(refused(format!("{} counts for {count} cells", words.len())));
+        return Err(refused(text!("cells-words-counts-for-count-cells", words = words.len(), count)));
     }
     if !(2..=16).contains(&words.len()) {
-        return Err(refused(format!("counts of 2 to 16 cells, not of {}", words.len())));
+        return Err(refused(text!("cells-counts-of-2-to-16", words = words.len())));
     }
     let limit = Decimal::from(1_000_000_000_000u64);
     let count = |word: &&str| {
         let read = word.replace('\u{2212}', "-").parse::<Decimal>().ok();
-        read.filter(|c| c.is_whole() && c.abs() < limit)
-            .ok_or_else(|| refused(format!("“{}” is no count", word.chars().take(20).collect::<String>())))
+        read.filter(|c| c.is_whole() && c.abs() < limit).ok_or_else(|| {
+            refused(text!("cells-string-is-no-count", string = word.chars().take(20).collect::<String>()))
+        })
     };
     words.iter().map(count).collect()
 }
@@ -65,17 +67,19 @@ fn odd(cells: &[Decimal]) -> Option<(usize, Decimal)> {
 }
 
 /// In a sentence; none where no counts were given.
-pub(crate) fn says(cells: &[Decimal]) -> Option<String> {
+pub(crate) fn says(cells: &[Decimal]) -> Option<Text> {
     if cells.is_empty() {
         return None;
     }
     let listed = cells.iter().map(ToString::to_string).collect::<Vec<_>>().join(", ");
     Some(match odd(cells) {
-        Some((cell, _)) => format!(
-            "Counts of the cells {listed}: cell {cell} is far from the others, about {}.",
-            others(cells, cell - 1).round_to(0)
+        Some((cell, _)) => text!(
+            "cells-counts-of-the-cells-listed",
+            listed,
+            cell,
+            round_to = others(cells, cell - 1).round_to(0)
         ),
-        None => format!("Counts of the cells {listed}."),
+        None => text!("cells-counts-of-the-cells-listed-2", listed),
     })
 }
 
@@ -87,7 +91,7 @@ pub(crate) fn alike(cells: &[Decimal], note: Option<&str>) -> Result<(), Refusal
     let Some((cell, _)) = odd(cells).filter(|_| note.is_none_or(|n| n.trim().is_empty())) else {
         return Ok(());
     };
-    Err(Refusal::new("cells_disagree", says(cells).unwrap_or_default()).at("note").then(format!(
-        "Look at cell {cell}: its wires, then the cell. If it is in order all the same, say why."
-    )))
+    Err(Refusal::new("cells_disagree", says(cells).unwrap_or_default())
+        .at("note")
+        .then(text!("cells-look-at-cell-cell-its", cell)))
 }

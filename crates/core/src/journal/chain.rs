@@ -7,12 +7,12 @@ use sha2::{Digest, Sha256};
 use uuid::Uuid;
 
 use super::entry::{Entry, Sealed};
+use crate::wording::Text;
 
 /// Where a chain is broken.
 #[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
 pub enum ChainError {
     /// The entry does not follow from the one before.
-    #[error("entry {seq} does not follow the one before it: its link is {found}, the chain is at {expected}")]
     Link {
         /// Its place.
         seq: u32,
@@ -22,19 +22,39 @@ pub enum ChainError {
         found: String,
     },
     /// The entry was changed after it was sealed.
-    #[error("entry {seq} was changed: its seal does not fit what it says")]
     Changed {
         /// Its place.
         seq: u32,
     },
     /// Entries are not numbered from 1 without a gap.
-    #[error("entry {found} stands where entry {expected} belongs")]
     Order {
         /// Which was due.
         expected: u32,
         /// Which stands there.
         found: u32,
     },
+}
+
+impl From<&ChainError> for Text {
+    fn from(error: &ChainError) -> Self {
+        match error {
+            ChainError::Link { seq, expected, found } => text!("chain-link", seq, found, expected),
+            ChainError::Changed { seq } => text!("chain-changed", seq),
+            ChainError::Order { expected, found } => text!("chain-order", found, expected),
+        }
+    }
+}
+
+impl From<ChainError> for Text {
+    fn from(error: ChainError) -> Self {
+        (&error).into()
+    }
+}
+
+impl std::fmt::Display for ChainError {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        Text::from(self).fmt(f)
+    }
 }
 
 /// The hash before the first entry of a job.

@@ -49,7 +49,7 @@ impl Conditions {
             if value < Decimal::new(least, 0) || value > Decimal::new(most, 0) {
                 return Err(Refusal::new(
                     "out_of_range",
-                    format!("{value} {unit} is not between {least} and {most} {unit}"),
+                    text!("conditions-value-unit-is-not-between", value, unit, least, most),
                 )
                 .at(field));
             }
@@ -64,9 +64,9 @@ impl Conditions {
             instruments: Vec::new(),
         };
         if made == Self::default() {
-            return Err(Refusal::new("nothing_read", "none of them was read")
+            return Err(Refusal::new("nothing_read", text!("conditions-none-of-them-was-read"))
                 .at("temperature")
-                .then("Read the temperature at least."));
+                .then(text!("conditions-read-the-temperature-at-least")));
         }
         Ok(made)
     }

@@ -5,6 +5,7 @@ use crate::keying::{FieldError, NumberField};
 use crate::quantity::{Decimal, Mass, digits_without_point};
 use crate::refusal::Refusal;
 use crate::scale::ScaleSheet;
+use crate::wording::Text;
 
 /// The digits of Max as they are keyed.
 ///
@@ -53,19 +54,43 @@ pub(crate) fn keyed_in(
     let item = &field.label;
     field.text(value, decimals).map_err(|error| match error {
         FieldError::Decimals(decimals, nearest) => {
-            let says = format!("{} does not end at the last of {decimals} decimals of “{item}”", said(value));
-            Refusal::new("not_whole_digits", says).then(format!("The nearest is {}.", said(&nearest)))
+            let says = text!(
+                "digits-said-does-not-end-at",
+                said = crate::wording::figure(said(value)),
+                decimals,
+                item
+            );
+            Refusal::new("not_whole_digits", says)
+                .then(text!("digits-the-nearest-is-said", said = crate::wording::figure(said(&nearest))))
         }
         FieldError::Below(least) => Refusal::new(
             "below_least",
-            format!("“{item}” takes {} or more, not {}", said(&least), said(value)),
+            text!(
+                "digits-item-takes-said-or-more",
+                item,
+                said = crate::wording::figure(said(&least)),
+                said2 = crate::wording::figure(said(value))
+            ),
         ),
-        FieldError::Above(most) => {
-            Refusal::new("above_most", format!("“{item}” takes up to {}, not {}", said(&most), said(value)))
-        }
+        FieldError::Above(most) => Refusal::new(
+            "above_most",
+            text!(
+                "digits-item-takes-up-to-said",
+                item,
+                said = crate::wording::figure(said(&most)),
+                said2 = crate::wording::figure(said(value))
+            ),
+        ),
         FieldError::Width(needs, most) => {
-            let says = format!("{} needs {needs} digits; “{item}” has {}", said(value), field.digits);
-            Refusal::new("too_wide", says).then(format!("It takes up to {}.", said(&most)))
+            let says = text!(
+                "digits-said-needs-needs-digits-item",
+                said = crate::wording::figure(said(value)),
+                needs,
+                item,
+                digits = field.digits
+            );
+            Refusal::new("too_wide", says)
+                .then(text!("digits-it-takes-up-to-said", said = crate::wording::figure(said(&most))))
         }
     })
 }

@@ -15,6 +15,7 @@ use crate::measurement::DecisionRule;
 use crate::quantity::{Decimal, Division, Mass, Range, Unit};
 use crate::scale::ScaleSheet;
 use crate::tolerance::Tolerance;
+use crate::wording::Text;
 
 /// Who made an entry.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
@@ -366,13 +367,13 @@ impl NoFigure {
     }
 
     /// In words.
-    pub fn says(&self) -> String {
+    pub fn says(&self) -> Text {
         match self {
-            Self::Blank => "blank".into(),
-            Self::Over => "dashes, over".into(),
-            Self::Under => "dashes, under".into(),
-            Self::Text { text, .. } => format!("“{text}”"),
-            Self::Flickers { from, to } => format!("flickers between {from} and {to}"),
+            Self::Blank => text!("entry-blank"),
+            Self::Over => text!("entry-dashes-over"),
+            Self::Under => text!("entry-dashes-under"),
+            Self::Text { text, .. } => text!("entry-text", text),
+            Self::Flickers { from, to } => text!("entry-flickers-between-from-and-to", from, to),
         }
     }
 }

@@ -1,6 +1,7 @@
 //! What the connected indicator says now, or why nothing is heard of it.
 
 use crate::quantity::{Decimal, Mass};
+use crate::wording::Text;
 
 /// What the connected indicator says at this moment.
 #[derive(Clone, Debug, PartialEq, Eq)]
@@ -25,12 +26,12 @@ pub struct Observation {
 
 /// Why nothing can be taken from an indicator at this moment, such as `the display shows no figure`.
 #[derive(Clone, Debug, PartialEq, Eq)]
-pub struct Silence(pub String);
+pub struct Silence(pub Text);
 
 impl Silence {
     /// No indicator is connected.
     pub fn not_connected() -> Self {
-        Self("none is connected".into())
+        Self(text!("heard-none-is-connected"))
     }
 }
 

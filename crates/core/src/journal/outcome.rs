@@ -1,5 +1,6 @@
 //! What a job comes to.
 
+use crate::wording::Text;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -17,11 +18,11 @@ pub enum Outcome {
 
 impl Outcome {
     /// In words.
-    pub const fn label(self) -> &'static str {
+    pub const fn label(self) -> Text {
         match self {
-            Self::InTolerance => "in tolerance",
-            Self::OutOfTolerance => "out of tolerance",
-            Self::NotProven => "not proved",
+            Self::InTolerance => text!("outcome-in-tolerance"),
+            Self::OutOfTolerance => text!("outcome-out-of-tolerance"),
+            Self::NotProven => text!("outcome-not-proved"),
         }
     }
 }

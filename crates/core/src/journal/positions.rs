@@ -9,6 +9,7 @@ use super::entry::Purpose;
 use super::state::JobState;
 use crate::scale::ScaleKind;
 use crate::weights::Platform;
+use crate::wording::Text;
 
 /// A position on the platform.
 #[derive(Clone, Debug, PartialEq)]
@@ -16,7 +17,7 @@ pub(crate) struct Position {
     /// Its number; 0: the middle.
     pub number: u8,
     /// In words.
-    pub place: String,
+    pub place: Text,
     /// From the left edge, 0 to 1.
     pub x: f64,
     /// From the rear edge, 0 to 1.
@@ -30,8 +31,8 @@ const ON: u8 = 40;
 const BACK: u8 = 60;
 
 impl Position {
-    fn new(number: u8, place: &str, x: f64, y: f64) -> Self {
-        Self { number, place: place.into(), x, y }
+    fn new(number: u8, place: Text, x: f64, y: f64) -> Self {
+        Self { number, place, x, y }
     }
 }
 
@@ -43,16 +44,19 @@ fn by_support(state: &JobState) -> bool {
 fn on_supports(supports: u32, kind: ScaleKind) -> Vec<Position> {
     let supports = if kind == ScaleKind::Hopper { supports } else { supports.max(4) };
     let platform = Platform::on(supports, kind == ScaleKind::Hanging);
-    (0..).zip(platform.spots()).map(|(number, (place, x, y))| Position::new(number, place, x, y)).collect()
+    (0..)
+        .zip(platform.spots())
+        .map(|(number, (place, x, y))| Position::new(number, place.clone(), x, y))
+        .collect()
 }
 
 fn round_pan() -> Vec<Position> {
     vec![
-        Position::new(0, "in the middle", 0.5, 0.5),
-        Position::new(PAN, "front", 0.5, 0.75),
-        Position::new(PAN + 1, "right", 0.75, 0.5),
-        Position::new(PAN + 2, "rear", 0.5, 0.25),
-        Position::new(PAN + 3, "left", 0.25, 0.5),
+        Position::new(0, text!("positions-in-the-middle"), 0.5, 0.5),
+        Position::new(PAN, text!("positions-front"), 0.5, 0.75),
+        Position::new(PAN + 1, text!("positions-right"), 0.75, 0.5),
+        Position::new(PAN + 2, text!("positions-rear"), 0.5, 0.25),
+        Position::new(PAN + 3, text!("positions-left"), 0.25, 0.5),
     ]
 }
 
@@ -60,11 +64,15 @@ fn round_pan() -> Vec<Position> {
 fn sections(supports: u32) -> Vec<Position> {
     let sections = u8::try_from(supports.div_ceil(2)).unwrap_or(u8::MAX).clamp(2, 16);
     let x = |section: u8| (f64::from(section) - 0.5) / f64::from(sections);
-    let on = (1..=sections).map(|s| Position::new(ON + s, &format!("section {s}, driving on"), x(s), 0.3));
+    let on =
+        (1..=sections).map(|s| Position::new(ON + s, text!("positions-section-s-driving-on", s), x(s), 0.3));
     let back = (1..=sections)
         .rev()
-        .map(|s| Position::new(BACK + s, &format!("section {s}, coming back"), x(s), 0.7));
-    std::iter::once(Position::new(0, "in the middle", 0.5, 0.5)).chain(on).chain(back).collect()
+        .map(|s| Position::new(BACK + s, text!("positions-section-s-coming-back", s), x(s), 0.7));
+    std::iter::once(Position::new(0, text!("positions-in-the-middle"), 0.5, 0.5))
+        .chain(on)
+        .chain(back)
+        .collect()
 }
 
 /// The positions of a pad; the first is its middle. A job that was begun with the positions of an

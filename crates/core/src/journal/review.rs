@@ -45,8 +45,8 @@ impl JobState {
 pub fn four_eyes(state: &JobState, body: &Body, by: Uuid) -> Result<(), Refusal> {
     let own = state.closed.as_ref().is_some_and(|(_, signer, _)| signer.id == by);
     if body.needs() == Needs::Reviewer && own {
-        return Err(Refusal::new("own_record", "who signed a record does not approve it")
-            .then("Ask another reviewer of this workshop."));
+        return Err(Refusal::new("own_record", text!("review-who-signed-a-record-does"))
+            .then(text!("review-ask-another-reviewer-of-this")));
     }
     Ok(())
 }

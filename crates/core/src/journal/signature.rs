@@ -10,6 +10,7 @@ use uuid::Uuid;
 
 use super::chain::canonical;
 use super::outcome::Outcome;
+use crate::wording::Text;
 
 /// What stands before every statement, so that a signature for one purpose is none for another.
 const RECORD: &str = "ombret.record/1\n";
@@ -65,11 +66,30 @@ pub struct RecordSignature {
 #[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
 pub enum SignatureError {
     /// It is about something else.
-    #[error("a signature of this file is about another journal than the one in it")]
     Elsewhere,
     /// It is not of this key over this text.
-    #[error("a signature of this file does not fit what it says")]
     Wrong,
+}
+
+impl From<&SignatureError> for Text {
+    fn from(error: &SignatureError) -> Self {
+        match error {
+            SignatureError::Elsewhere => text!("signature-elsewhere"),
+            SignatureError::Wrong => text!("signature-wrong"),
+        }
+    }
+}
+
+impl From<SignatureError> for Text {
+    fn from(error: SignatureError) -> Self {
+        (&error).into()
+    }
+}
+
+impl std::fmt::Display for SignatureError {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        Text::from(self).fmt(f)
+    }
 }
 
 /// Bytes in hexadecimal; `None` where the text is anything else.

@@ -20,6 +20,7 @@ use crate::measurement::DecisionRule;
 use crate::quantity::{Decimal, Division, Mass};
 use crate::scale::ScaleSheet;
 use crate::tolerance::Tolerance;
+use crate::wording::Text;
 
 /// One item of the checklist as it stands.
 #[derive(Clone, Debug, PartialEq, Eq)]
@@ -258,13 +259,13 @@ impl Adjusted {
     }
 
     /// In words.
-    pub fn says(&self) -> String {
+    pub fn says(&self) -> Text {
         match &self.how {
-            How::TwoPoint => format!("saved at {}", self.weight),
-            How::Points(points) => format!("saved with {} span points", points.len() + 1),
-            How::ZeroOnly => "zero only".into(),
-            How::Factor(old, new) => format!("factor {old} → {new}"),
-            How::Internal(old, new) => format!("internal weight {old} → {new}"),
+            How::TwoPoint => text!("state-saved-at-weight", weight = self.weight),
+            How::Points(points) => text!("state-saved-with-points-span-points", points = points.len() + 1),
+            How::ZeroOnly => text!("state-zero-only"),
+            How::Factor(old, new) => text!("state-factor-old-new", old, new),
+            How::Internal(old, new) => text!("state-internal-weight-old-new", old, new),
         }
     }
 
@@ -320,7 +321,7 @@ pub struct JobState {
     /// Reasons of adjustments that were abandoned.
     pub abandoned: Vec<String>,
     /// What a later entry undid, in words.
-    pub voided: Vec<String>,
+    pub voided: Vec<Text>,
     /// Seals, switch back, locked.
     pub sealed_up: Option<(String, bool, bool)>,
     /// Remarks for the record.
@@ -795,16 +796,16 @@ impl JobState {
 
     fn set_up(&mut self, setup: &Setup, pad: u8) {
         let (in_force, _) = self.setup_of(pad);
-        let which = if self.several() { format!("pad {pad}: ") } else { String::new() };
+        let which = if self.several() { text!("state-pad-pad", pad) } else { Text::default() };
         if in_force != *setup {
             if self.pad(pad).adjusting() {
-                self.voided.push(format!("{which}the set-up was changed between zero and span: zero and span must be captured again"));
+                self.voided.push(text!("state-which-the-set-up-was", which));
                 self.pad_mut(pad).drop_captures();
             }
             let voided = self.pad_mut(pad).adjusted.take();
             if let Some(voided) = voided {
                 self.pad_mut(pad).earlier.push(voided);
-                self.voided.push(format!("{which}the set-up was changed after calibrating: the adjustment and its proof no longer count"));
+                self.voided.push(text!("state-which-the-set-up-was-2", which));
             }
             self.left_alone = None;
             self.pad_mut(pad).left_alone = None;

@@ -8,6 +8,7 @@ use uuid::Uuid;
 
 use crate::quantity::{Decimal, Mass};
 use crate::weights::{Piece, ShareOfPiece, Usable, WeightClass};
+use crate::wording::Text;
 
 time::serde::format_description!(iso_day, Date, "[year]-[month]-[day]");
 
@@ -47,7 +48,7 @@ pub struct UsedPiece {
     pub reference: Option<String>,
     /// Why it was not fit for a proof on that day; none: it was.
     #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub unfit: Option<String>,
+    pub unfit: Option<Text>,
 }
 
 impl UsedPiece {

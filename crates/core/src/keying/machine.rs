@@ -9,6 +9,7 @@ use super::plan::{CAPTURED, Slot, Values};
 use super::presses::DigitKeys;
 use super::profile::{Meaning, MenuStyle, Node, NumberEntry, Profile, SaveHow, Starts, WayIn};
 use crate::quantity::Decimal;
+use crate::wording::Text;
 
 /// Something done at the indicator or on the platform.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
@@ -39,7 +40,7 @@ pub enum Act {
     /// Weights are on the platform, the named pad's where there are several.
     Load {
         /// How much, for people.
-        what: String,
+        what: Text,
     },
     /// The platform is emptied.
     Unload,
@@ -98,7 +99,7 @@ pub struct Machine<'a> {
     kept: Values,
     zero_under_load: bool,
     captures: Vec<Slot>,
-    note: Option<String>,
+    note: Option<Text>,
 }
 
 /// What a virtual indicator shows and holds.
@@ -107,7 +108,7 @@ pub struct MachineView {
     /// The display.
     pub display: String,
     /// What it means, for people.
-    pub says: String,
+    pub says: Text,
     /// Buttons on the screen now, where it has one.
     pub buttons: Vec<String>,
     /// Which digit blinks, from the left; none: none does.
@@ -133,7 +134,7 @@ pub struct KeptValue {
     /// What it means.
     pub meaning: Meaning,
     /// Its label.
-    pub label: String,
+    pub label: Text,
     /// Pad, from 1.
     pub pad: u8,
     /// Point, from 1.
@@ -379,7 +380,7 @@ impl<'a> Machine<'a> {
         if typed == format!("{code:0>width$}", width = code.len()) {
             self.way_done();
         } else {
-            self.note = Some("wrong code".into());
+            self.note = Some(text!("machine-wrong-code"));
             self.way = (usize::from(self.switch), 0);
         }
     }
@@ -475,7 +476,7 @@ impl<'a> Machine<'a> {
                     self.open(parameter, place);
                 }
                 None => {
-                    self.note = Some("no such code".into());
+                    self.note = Some(text!("machine-no-such-code"));
                     self.mode = Mode::Menu(Place { group: None, index: 0 });
                 }
             }
@@ -524,7 +525,7 @@ impl<'a> Machine<'a> {
                 self.captures.push(slot);
                 self.current.insert(slot, CAPTURED.into());
             }
-            _ => self.note = Some("too little weight".into()),
+            _ => self.note = Some(text!("machine-too-little-weight")),
         }
     }
 
@@ -571,7 +572,7 @@ impl<'a> Machine<'a> {
         if self.allowed(parameter, &text) {
             self.taken(parameter, text);
         } else {
-            self.note = Some("not taken".into());
+            self.note = Some(text!("machine-not-taken"));
             self.mode = Mode::Number { parameter, field };
         }
     }
@@ -711,7 +712,7 @@ impl<'a> Machine<'a> {
             self.kept.iter().filter(|(slot, _)| self.profile.parameter_of(slot.meaning).is_some()).map(
                 |(slot, text)| KeptValue {
                     meaning: slot.meaning,
-                    label: slot.meaning.label().into(),
+                    label: slot.meaning.label(),
                     pad: slot.pad,
                     point: slot.point,
                     text: text.clone(),
@@ -747,24 +748,24 @@ impl<'a> Machine<'a> {
         kept.into_iter().filter(|k| pads.contains(&k.pad)).collect()
     }
 
-    fn says(&self) -> String {
+    fn says(&self) -> Text {
         match &self.mode {
-            Mode::Off => "off".into(),
-            Mode::Weighing => "weighing".into(),
-            Mode::Password(_) => "asks for the code".into(),
+            Mode::Off => text!("machine-off"),
+            Mode::Weighing => text!("machine-weighing"),
+            Mode::Password(_) => text!("machine-asks-for-the-code"),
             Mode::Menu(place) => {
                 let inside = place.group.map(|g| self.profile.groups[g].id.as_str());
                 match self.profile.children(inside).get(place.index) {
                     Some(Node::Parameter(index)) if self.profile.menu.style == MenuStyle::List => {
-                        self.profile.parameters[*index].meaning.label().into()
+                        self.profile.parameters[*index].meaning.label()
                     }
-                    _ => "menu".into(),
+                    _ => text!("machine-menu"),
                 }
             }
-            Mode::Jump(_) => "asks which code".into(),
+            Mode::Jump(_) => text!("machine-asks-which-code"),
             Mode::Number { parameter, .. }
             | Mode::Choosing { parameter, .. }
-            | Mode::Question { parameter, .. } => self.profile.parameters[*parameter].meaning.label().into(),
+            | Mode::Question { parameter, .. } => self.profile.parameters[*parameter].meaning.label(),
         }
     }
 

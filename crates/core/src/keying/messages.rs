@@ -5,6 +5,7 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 use super::profile::{MessageMeaning, Profile};
+use crate::wording::Text;
 
 /// What sort of message it is.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, ToSchema)]
@@ -32,12 +33,12 @@ pub struct MessageView {
     /// What it means.
     pub meaning: MessageMeaning,
     /// What it means, in words.
-    pub says: String,
+    pub says: Text,
     /// What to do.
-    pub then: String,
+    pub then: Text,
     /// Why it is likely on this scale now.
     #[schema(required)]
-    pub because: Option<String>,
+    pub because: Option<Text>,
 }
 
 /// What is known of the scale at this moment.
@@ -50,7 +51,7 @@ pub struct Circumstances {
     /// Zero or span is captured and not saved.
     pub unsaved: bool,
     /// Why the signal may be out of range on this scale.
-    pub signal: Option<String>,
+    pub signal: Option<Text>,
     /// The reading moves now.
     pub moving: bool,
     /// A fault at cable or connector was found.
@@ -80,74 +81,59 @@ impl MessageMeaning {
     }
 
     /// What it means and what to do.
-    pub const fn words(self) -> (&'static str, &'static str) {
+    pub fn words(self) -> (Text, Text) {
         match self {
-            Self::ZeroPrompt => (
-                "It wants the platform empty.",
-                "Leave on it only what always stays there, wait until it is steady, confirm.",
-            ),
-            Self::LoadPrompt => (
-                "It wants the span weight.",
-                "Set it down gently, in the middle; hands off, wait until it is steady, confirm.",
-            ),
-            Self::Working => (
-                "It counts down or works.",
-                "Wait. If it starts again and again there is vibration or moving air.",
-            ),
-            Self::Done => ("It has taken it.", "Go on."),
-            Self::Saved => ("It has been kept.", "Leave the weight on: the first reading already proves it."),
-            Self::TooLittleWeight => (
-                "Too little weight, or none.",
-                "Check that the weight is on and the weight keyed in; take a heavier one.",
-            ),
-            Self::Motion => {
-                ("The reading moves.", "Hands off; shield it from air, look for vibration; then try again.")
+            Self::ZeroPrompt => {
+                (text!("message-it-wants-the-platform-empty"), text!("message-leave-on-it-only-what"))
             }
-            Self::SignalHigh => (
-                "The signal is above the input's range.",
-                "Take everything off; look for dead load, a stop, swapped wires; compare the signal bar.",
-            ),
-            Self::SignalLow => (
-                "The signal is below the input's range, or reversed.",
-                "Look for swapped signal wires, an inverted cell, a missing excitation.",
-            ),
-            Self::ZeroError => (
-                "An error at zero, as at power-on.",
-                "Feet, cable and plug first; then look for something on or under the platform. It cannot be adjusted away: repair first.",
-            ),
-            Self::CableFault => (
-                "The test of cable or cell failed.",
-                "Follow the cable; check the plug and the wiring; then power off and on.",
-            ),
-            Self::NotSaved => (
-                "It was not kept.",
-                "Save it in the way this indicator wants, before the power or the weight goes.",
-            ),
+            Self::LoadPrompt => {
+                (text!("message-it-wants-the-span-weight"), text!("message-set-it-down-gently-in"))
+            }
+            Self::Working => {
+                (text!("message-it-counts-down-or-works"), text!("message-wait-if-it-starts-again"))
+            }
+            Self::Done => (text!("message-it-has-taken-it"), text!("message-go-on")),
+            Self::Saved => (text!("message-it-has-been-kept"), text!("message-leave-the-weight-on-the")),
+            Self::TooLittleWeight => {
+                (text!("message-too-little-weight-or-none"), text!("message-check-that-the-weight-is"))
+            }
+            Self::Motion => (text!("message-the-reading-moves"), text!("message-hands-off-shield-it-from")),
+            Self::SignalHigh => {
+                (text!("message-the-signal-is-above-the"), text!("message-take-everything-off-look-for"))
+            }
+            Self::SignalLow => {
+                (text!("message-the-signal-is-below-the"), text!("message-look-for-swapped-signal-wires"))
+            }
+            Self::ZeroError => {
+                (text!("message-an-error-at-zero-as"), text!("message-feet-cable-and-plug-first"))
+            }
+            Self::CableFault => {
+                (text!("message-the-test-of-cable-or"), text!("message-follow-the-cable-check-the"))
+            }
+            Self::NotSaved => (text!("message-it-was-not-kept"), text!("message-save-it-in-the-way")),
             Self::Overload => {
-                ("More than it can show.", "Take weight off; check the set-up's Max and the unit.")
+                (text!("message-more-than-it-can-show"), text!("message-take-weight-off-check-the"))
             }
-            Self::WrongCode => ("The code was wrong.", "Type it again; ask the owner for it."),
-            Self::Locked => (
-                "The set-up is locked.",
-                "Move the switch or give the code. Whose seal that is, is a matter for the local authority.",
-            ),
-            Self::Supply => ("Supply or battery.", "Charge or change it before adjusting."),
-            Self::Other => ("", "See what the profile says."),
+            Self::WrongCode => (text!("message-the-code-was-wrong"), text!("message-type-it-again-ask-the")),
+            Self::Locked => (text!("message-the-set-up-is-locked"), text!("message-move-the-switch-or-give")),
+            Self::Supply => (text!("message-supply-or-battery"), text!("message-charge-or-change-it-before")),
+            Self::Other => (text!("message-other"), text!("message-see-what-the-profile-says")),
         }
     }
 
-    fn because(self, now: &Circumstances) -> Option<String> {
+    fn because(self, now: &Circumstances) -> Option<Text> {
         match self {
             Self::TooLittleWeight => {
                 let share = now.weight_share.filter(|share| *share < 0.1 && !now.at_zero)?;
-                Some(format!("the span weight is only {:.0} % of Max", share * 100.0))
+                Some(text!(
+                    "message-the-span-weight-is-only",
+                    share = crate::wording::fixed(share * 100.0, 0)
+                ))
             }
-            Self::Motion | Self::Working => now.moving.then(|| "the reading moves now".to_owned()),
+            Self::Motion | Self::Working => now.moving.then(|| text!("message-the-reading-moves-now")),
             Self::SignalHigh | Self::SignalLow => now.signal.clone(),
-            Self::CableFault => {
-                now.cable.then(|| "a fault at the cable was found when it was looked over".to_owned())
-            }
-            Self::NotSaved => now.unsaved.then(|| "zero or span is captured and not saved".to_owned()),
+            Self::CableFault => now.cable.then(|| text!("message-a-fault-at-the-cable")),
+            Self::NotSaved => now.unsaved.then(|| text!("message-zero-or-span-is-captured")),
             _ => None,
         }
     }
@@ -173,8 +159,7 @@ pub fn look_up(profile: &Profile, shown: &str, now: &Circumstances) -> Vec<Messa
                 () if trouble => 2,
                 () => 3,
             };
-            let own =
-                |text: &Option<String>, default: &str| text.clone().unwrap_or_else(|| default.to_owned());
+            let own = |text: &Option<String>, default: Text| text.clone().map_or(default, Text::verbatim);
             (
                 rank,
                 MessageView {

@@ -10,6 +10,7 @@ use super::facts::{FieldError, NumberField};
 use super::profile::{Meaning, OptionValue, Parameter, Profile};
 use crate::quantity::{Decimal, Division, Mass, Unit, divisions};
 use crate::refusal::Refusal;
+use crate::wording::Text;
 
 /// How the ranges of a scale work.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash, Serialize, Deserialize, ToSchema)]
@@ -41,12 +42,12 @@ impl RangeMode {
     }
 
     /// In words.
-    pub const fn label(self) -> &'static str {
+    pub const fn label(self) -> Text {
         match self {
-            Self::Single => "single range",
-            Self::MultiInterval => "multi-interval",
-            Self::ByHand => "ranges chosen by hand",
-            Self::ByItself => "ranges that change up by themselves",
+            Self::Single => text!("keying-plan-single-range"),
+            Self::MultiInterval => text!("keying-plan-multi-interval"),
+            Self::ByHand => text!("keying-plan-ranges-chosen-by-hand"),
+            Self::ByItself => text!("keying-plan-ranges-that-change-up-by"),
         }
     }
 
@@ -108,7 +109,7 @@ impl OperatingSettingsForm {
                 Ok(value) if !value.is_negative() && value <= most => Some(value),
                 _ => {
                     let typed: String = text.chars().take(24).collect();
-                    let says = format!("“{typed}” is no figure from 0 to {most}");
+                    let says = text!("keying-plan-typed-is-no-figure-from", typed, most);
                     wrong.push(Refusal::new("not_a_number", says).at(field));
                     None
                 }
@@ -166,10 +167,10 @@ pub struct CannotEnter {
     /// What it is about.
     pub what: Meaning,
     /// Why not.
-    pub says: String,
+    pub says: Text,
     /// The nearest that can be entered.
     #[schema(required)]
-    pub nearest: Option<String>,
+    pub nearest: Option<Text>,
 }
 
 /// A parameter with what it is to be set to, for one pad.
@@ -275,7 +276,7 @@ struct Encoder<'a> {
 }
 
 impl Encoder<'_> {
-    fn refuse(&mut self, what: Meaning, says: impl Into<String>, nearest: Option<String>) {
+    fn refuse(&mut self, what: Meaning, says: impl Into<Text>, nearest: Option<Text>) {
         self.cannot.push(CannotEnter { what, says: says.into(), nearest });
     }
 
@@ -287,32 +288,32 @@ impl Encoder<'_> {
             let max = Mass::new(plan.max.clone(), plan.unit).to(only);
             self.refuse(
                 Meaning::Unit,
-                format!("this indicator shows {only} only, not {}", plan.unit),
-                Some(format!("Max {} {only}", max.value.round_to(3))),
+                text!("keying-plan-this-indicator-shows-only-only", only, unit = plan.unit),
+                Some(text!("keying-plan-max", max = Mass::new(max.value.round_to(3), only))),
             );
         }
         if plan.mode != RangeMode::Single && !has(Meaning::RangeMode) {
             self.refuse(
                 Meaning::RangeMode,
-                format!("this indicator has one range only, not {}", plan.mode.label()),
-                Some(RangeMode::Single.label().into()),
+                text!("keying-plan-this-indicator-has-one-range", mode = plan.mode.label()),
+                Some(RangeMode::Single.label()),
             );
         }
         if plan.mode != RangeMode::Single && plan.fine.is_none() {
-            self.refuse(Meaning::FineMax, "the finer range is not given", None);
+            self.refuse(Meaning::FineMax, text!("keying-plan-the-finer-range-is-not"), None);
         }
         if plan.pads.len() > 1 && !has(Meaning::Pads) {
             self.refuse(
                 Meaning::Pads,
-                format!("this indicator has one platform only, not {}", plan.pads.len()),
+                text!("keying-plan-this-indicator-has-one-platform", pads = plan.pads.len()),
                 Some("1".into()),
             );
         }
         if plan.pads.is_empty() || plan.pads.len() > 8 {
-            self.refuse(Meaning::Pads, "a scale has one to eight pads", None);
+            self.refuse(Meaning::Pads, text!("keying-plan-a-scale-has-one-to"), None);
         }
         if plan.gravity.is_some() && !has(Meaning::Gravity) {
-            self.refuse(Meaning::Gravity, "this indicator takes no gravity: adjust it where it stands", None);
+            self.refuse(Meaning::Gravity, text!("keying-plan-this-indicator-takes-no-gravity"), None);
         }
         let operating = &plan.operating;
         for (asked, meaning) in [
@@ -322,11 +323,15 @@ impl Encoder<'_> {
             (operating.filter.is_some(), Meaning::Filter),
         ] {
             if asked && !has(meaning) {
-                self.refuse(meaning, format!("this indicator has no item for {}", meaning.label()), None);
+                self.refuse(
+                    meaning,
+                    text!("keying-plan-this-indicator-has-no-item", meaning = meaning.label()),
+                    None,
+                );
             }
         }
         if plan.factor.is_some() && !has(Meaning::Factor) {
-            self.refuse(Meaning::Factor, "this indicator takes no correction factor: it needs weights", None);
+            self.refuse(Meaning::Factor, text!("keying-plan-this-indicator-takes-no-correction"), None);
         }
         self.weights();
     }
@@ -337,22 +342,22 @@ impl Encoder<'_> {
         let full = Mass::new(plan.max.clone(), plan.unit);
         for pad in &plan.pads {
             if pad.weights.len() > points {
-                let says = format!(
-                    "this indicator takes {points} span point{}, not {}",
-                    if points == 1 { "" } else { "s" },
-                    pad.weights.len()
+                let says = text!(
+                    "keying-plan-this-indicator-takes-points-span",
+                    points,
+                    weights = pad.weights.len()
                 );
-                self.refuse(Meaning::Points, says, Some(points.to_string()));
+                self.refuse(Meaning::Points, says, Some(Text::verbatim(points.to_string())));
             }
             if pad.weights.windows(2).any(|pair| pair[0] >= pair[1]) {
-                self.refuse(Meaning::SpanWeight, "the span weights must rise from point to point", None);
+                self.refuse(Meaning::SpanWeight, text!("keying-plan-the-span-weights-must-rise"), None);
             }
             let Some(largest) = pad.weights.last() else { continue };
             if *largest > full {
                 self.refuse(
                     Meaning::SpanWeight,
-                    format!("{largest} is above Max, {full}"),
-                    Some(full.to_string()),
+                    text!("keying-plan-largest-is-above-max-full", largest, full),
+                    Some(Text::verbatim(full.to_string())),
                 );
             }
             if let Some(percent) = &profile.least_span_percent {
@@ -360,8 +365,8 @@ impl Encoder<'_> {
                 if *largest < least {
                     self.refuse(
                         Meaning::SpanWeight,
-                        format!("{largest} is too little for this indicator: it wants {percent} % of Max"),
-                        Some(format!("{least} or more")),
+                        text!("keying-plan-largest-is-too-little-for", largest, percent),
+                        Some(text!("keying-plan-least-or-more", least)),
                     );
                 }
             }
@@ -379,7 +384,8 @@ impl Encoder<'_> {
                 return self.option(index, pad, plan.unit.symbol(), |o| o.is == plan.unit.symbol());
             }
             Meaning::RangeMode => {
-                return self.option(index, pad, plan.mode.label(), |o| o.is == plan.mode.name());
+                let wanted = plan.mode.label().to_string();
+                return self.option(index, pad, &wanted, |o| o.is == plan.mode.name());
             }
             Meaning::StartUnit => {
                 let Some(unit) = plan.operating.start_unit else { return };
@@ -429,7 +435,7 @@ impl Encoder<'_> {
         };
         let Some(value) = wanted else {
             if p.meaning == Meaning::Graduations {
-                self.refuse(p.meaning, "Max is no whole number of divisions", None);
+                self.refuse(p.meaning, text!("keying-plan-max-is-no-whole-number"), None);
             }
             return;
         };
@@ -471,10 +477,14 @@ impl Encoder<'_> {
             return self.push(index, pad, text, format!("{wanted}{unit}"), None);
         }
         let offered: Vec<&str> = p.options.iter().map(|o| o.is.as_str()).collect();
-        let says =
-            format!("this indicator offers {} as {}, not {wanted}", offered.join(", "), p.meaning.label());
+        let says = text!(
+            "keying-plan-this-indicator-offers-offered-as",
+            offered = offered.join(", "),
+            meaning = p.meaning.label(),
+            wanted
+        );
         let nearest = nearest_option(wanted, &p.options);
-        self.refuse(p.meaning, says, nearest);
+        self.refuse(p.meaning, says, nearest.map(Text::verbatim));
     }
 
     /// A number as its field holds it.
@@ -484,22 +494,39 @@ impl Encoder<'_> {
         let said =
             |value: &Decimal| if unit.is_empty() { value.to_string() } else { format!("{value} {unit}") };
         let Some(field) = NumberField::of(p) else { return };
-        let takes = |way: &str, limit: &Decimal| {
-            format!("this indicator takes {} {way} {}, not {}", p.meaning.label(), said(limit), said(value))
+        let takes = |way: Text, limit: &Decimal| {
+            text!(
+                "keying-plan-this-indicator-takes-meaning-way",
+                meaning = p.meaning.label(),
+                way,
+                said = crate::wording::figure(said(limit)),
+                said2 = crate::wording::figure(said(value))
+            )
         };
         let (says, nearest) = match field.text(value, self.default_decimals(p)) {
             Ok(text) => return self.push(index, pad, text, said(value), None),
-            Err(FieldError::Decimals(decimals, nearest)) => {
-                (format!("{} does not end at the last of {decimals} decimals", said(value)), nearest)
-            }
-            Err(FieldError::Below(least)) => (takes("from", &least), least),
-            Err(FieldError::Above(most)) => (takes("up to", &most), most),
-            Err(FieldError::Width(needs, nearest)) => {
-                (format!("{} needs {needs} digits; the field has {}", said(value), field.digits), nearest)
-            }
+            Err(FieldError::Decimals(decimals, nearest)) => (
+                text!(
+                    "keying-plan-said-does-not-end-at",
+                    said = crate::wording::figure(said(value)),
+                    decimals
+                ),
+                nearest,
+            ),
+            Err(FieldError::Below(least)) => (takes(text!("keying-plan-from"), &least), least),
+            Err(FieldError::Above(most)) => (takes(text!("keying-plan-up-to"), &most), most),
+            Err(FieldError::Width(needs, nearest)) => (
+                text!(
+                    "keying-plan-said-needs-needs-digits-the",
+                    said = crate::wording::figure(said(value)),
+                    needs,
+                    digits = field.digits
+                ),
+                nearest,
+            ),
         };
         let nearest = said(&nearest);
-        self.refuse(p.meaning, says, Some(nearest));
+        self.refuse(p.meaning, says, Some(Text::verbatim(nearest)));
     }
 
     fn unit_of(&self, p: &Parameter) -> String {

@@ -6,6 +6,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use crate::quantity::{Decimal, Unit};
+use crate::wording::Text;
 
 /// Name and version of the format.
 pub const PROFILE_FORMAT: &str = "ombret.profile";
@@ -322,32 +323,32 @@ impl Meaning {
     }
 
     /// In words.
-    pub const fn label(self) -> &'static str {
+    pub const fn label(self) -> Text {
         match self {
-            Self::Unit => "unit",
-            Self::Decimals => "decimals",
-            Self::Division => "division",
-            Self::CountBy => "division, in last digits",
-            Self::Max => "Max",
-            Self::Graduations => "graduations",
-            Self::RangeMode => "ranges",
-            Self::FineMax => "upper limit of the finer range",
-            Self::FineDivision => "division of the finer range",
-            Self::Pads => "number of pads",
-            Self::Pad => "pad",
-            Self::Gravity => "gravity",
-            Self::Zero => "zero",
-            Self::Points => "number of span points",
-            Self::SpanWeight => "span weight",
-            Self::Span => "span",
-            Self::Factor => "correction factor",
-            Self::Save => "save",
-            Self::AutomaticZero => "automatic zero",
-            Self::ZeroTracking => "zero tracking",
-            Self::StartUnit => "unit at power-on",
-            Self::Filter => "filter",
-            Self::CableTest => "cable test",
-            Self::Other => "another item",
+            Self::Unit => text!("parameter-unit"),
+            Self::Decimals => text!("parameter-decimals"),
+            Self::Division => text!("parameter-division"),
+            Self::CountBy => text!("parameter-division-in-last-digits"),
+            Self::Max => text!("parameter-max"),
+            Self::Graduations => text!("parameter-graduations"),
+            Self::RangeMode => text!("parameter-ranges"),
+            Self::FineMax => text!("parameter-upper-limit-of-the-finer"),
+            Self::FineDivision => text!("parameter-division-of-the-finer-range"),
+            Self::Pads => text!("parameter-number-of-pads"),
+            Self::Pad => text!("parameter-pad"),
+            Self::Gravity => text!("parameter-gravity"),
+            Self::Zero => text!("parameter-zero"),
+            Self::Points => text!("parameter-number-of-span-points"),
+            Self::SpanWeight => text!("parameter-span-weight"),
+            Self::Span => text!("parameter-span"),
+            Self::Factor => text!("parameter-correction-factor"),
+            Self::Save => text!("parameter-save"),
+            Self::AutomaticZero => text!("parameter-automatic-zero"),
+            Self::ZeroTracking => text!("parameter-zero-tracking"),
+            Self::StartUnit => text!("parameter-unit-at-power-on"),
+            Self::Filter => text!("parameter-filter"),
+            Self::CableTest => text!("parameter-cable-test"),
+            Self::Other => text!("parameter-another-item"),
         }
     }
 }

@@ -10,6 +10,7 @@ use utoipa::ToSchema;
 use super::profile::{
     End, Meaning, MenuStyle, NumberEntry, PROFILE_FORMAT, PROFILE_VERSION, Parameter, Profile, SaveHow, WayIn,
 };
+use crate::wording::Text;
 
 /// Longest profile, in bytes.
 pub const LONGEST_PROFILE: usize = 64 * 1024;
@@ -24,7 +25,7 @@ pub struct ProfileProblem {
     /// Line, from 1.
     pub line: usize,
     /// What is wrong and what would be right.
-    pub says: String,
+    pub says: Text,
 }
 
 /// Reads a profile.
@@ -32,18 +33,21 @@ pub struct ProfileProblem {
 /// # Errors
 /// Every [`ProfileProblem`], in the order of their lines; never an empty list.
 pub fn read_profile(text: &str) -> Result<Profile, Vec<ProfileProblem>> {
-    let one = |line, says: String| Err(vec![ProfileProblem { line, says }]);
+    let one = |line, says: Text| Err(vec![ProfileProblem { line, says }]);
     if text.len() > LONGEST_PROFILE {
-        return one(1, format!("a profile has at most {LONGEST_PROFILE} bytes; this has {}", text.len()));
+        return one(
+            1,
+            text!("profile-a-profile-has-at-most", longest_profile = LONGEST_PROFILE, what = text.len()),
+        );
     }
     let profile: Profile = match toml::from_str(text) {
         Ok(profile) => profile,
         Err(error) => {
             let line = error.span().map_or(1, |span| line_at(text, span.start));
-            return one(line, error.message().trim().replace('\n', " "));
+            return one(line, Text::verbatim(error.message().trim().replace('\n', " ")));
         }
     };
-    let Ok(document) = ImDocument::parse(text) else { return one(1, "this is no TOML".into()) };
+    let Ok(document) = ImDocument::parse(text) else { return one(1, text!("profile-this-is-no-toml")) };
     let mut checker = Checker { text, root: document.as_item(), profile: &profile, problems: Vec::new() };
     checker.check();
     let mut problems = checker.problems;
@@ -100,7 +104,7 @@ impl Checker<'_> {
         span.map_or(1, |s| line_at(self.text, s.start))
     }
 
-    fn wrong(&mut self, path: &[At], says: impl Into<String>) {
+    fn wrong(&mut self, path: &[At], says: impl Into<Text>) {
         let line = self.line(path);
         self.problems.push(ProfileProblem { line, says: says.into() });
     }
@@ -110,19 +114,22 @@ impl Checker<'_> {
         if profile.format != PROFILE_FORMAT || profile.version != PROFILE_VERSION {
             self.wrong(
                 &[At::Key("format")],
-                format!(
-                    "this is “{}” version {}; {PROFILE_FORMAT} version {PROFILE_VERSION} is read here",
-                    profile.format, profile.version
+                text!(
+                    "profile-this-is-profile-version-version",
+                    profile = profile.format,
+                    version = profile.version,
+                    profile_format = PROFILE_FORMAT,
+                    profile_version = PROFILE_VERSION
                 ),
             );
         }
-        self.readable(&[At::Key("name")], "name", &profile.name, true);
-        self.readable(&[At::Key("about")], "about", &profile.about, false);
+        self.readable(&[At::Key("name")], text!("profile-name"), &profile.name, true);
+        self.readable(&[At::Key("about")], text!("profile-about"), &profile.about, false);
         for caution in &profile.cautions {
-            self.readable(&[At::Key("cautions")], "a caution", caution, true);
+            self.readable(&[At::Key("cautions")], text!("profile-a-caution"), caution, true);
         }
         for (key, cap) in &profile.keys {
-            self.readable(&[At::Key("keys"), At::Key(key)], "what stands on a key", cap, true);
+            self.readable(&[At::Key("keys"), At::Key(key)], text!("profile-what-stands-on-a-key"), cap, true);
         }
         self.way_in();
         self.menu();
@@ -137,12 +144,12 @@ impl Checker<'_> {
         self.messages();
     }
 
-    fn readable(&mut self, path: &[At], what: &str, text: &str, needed: bool) {
+    fn readable(&mut self, path: &[At], what: Text, text: &str, needed: bool) {
         if needed && text.trim().is_empty() {
-            self.wrong(path, format!("{what} is empty"));
+            self.wrong(path, text!("profile-what-is-empty", what));
         }
         if text.chars().count() > LONGEST_TEXT || text.chars().any(char::is_control) {
-            self.wrong(path, format!("{what}: at most {LONGEST_TEXT} characters, no control characters"));
+            self.wrong(path, text!("profile-what-at-most-longest-text", what, longest_text = LONGEST_TEXT));
         }
     }
 
@@ -151,7 +158,7 @@ impl Checker<'_> {
             && key.bytes().all(|b| b.is_ascii_digit())
             && matches!(self.profile.number, NumberEntry::Keypad { .. });
         if !digit && !self.profile.keys.contains_key(key) {
-            self.wrong(path, format!("there is no key “{key}”; name it under [keys]"));
+            self.wrong(path, text!("profile-there-is-no-key-key", key));
         }
     }
 
@@ -166,16 +173,18 @@ impl Checker<'_> {
     fn way_in(&mut self) {
         let profile = self.profile;
         if profile.way_in.is_empty() {
-            self.wrong(&[At::Key("way_in")], "a way into the set-up is needed");
+            self.wrong(&[At::Key("way_in")], text!("profile-a-way-into-the-set"));
         }
         for (index, step) in profile.way_in.iter().enumerate() {
             let at = [At::Key("way_in"), At::Place(index), At::Key("act")];
             match step {
-                WayIn::Switch { name, .. } => self.readable(&at, "the name of the switch", name, true),
+                WayIn::Switch { name, .. } => {
+                    self.readable(&at, text!("profile-the-name-of-the-switch"), name, true)
+                }
                 WayIn::HoldAtPowerOn { key } => self.known_key(&at, key),
                 WayIn::Press { keys } => {
                     if keys.is_empty() {
-                        self.wrong(&at, "no key is named");
+                        self.wrong(&at, text!("profile-no-key-is-named"));
                     }
                     for key in keys {
                         self.known_key(&at, key);
@@ -186,10 +195,10 @@ impl Checker<'_> {
                         || code.len() > usize::from(WIDEST)
                         || !code.bytes().all(|b| b.is_ascii_digit())
                     {
-                        self.wrong(&at, format!("a password here is 1 to {WIDEST} digits"));
+                        self.wrong(&at, text!("profile-a-password-here-is-1", widest = WIDEST));
                     }
                     if index == 0 {
-                        self.wrong(&at, "something must ask for the password first: a switch or a key");
+                        self.wrong(&at, text!("profile-something-must-ask-for-the"));
                     }
                 }
             }
@@ -199,7 +208,7 @@ impl Checker<'_> {
     fn needs(&mut self, what: &str, key: Option<&String>) {
         match key {
             Some(key) => self.known_key(&[At::Key("menu"), At::Key(what)], key),
-            None => self.wrong(&[At::Key("menu")], format!("a menu of this style needs “{what}”")),
+            None => self.wrong(&[At::Key("menu")], text!("profile-a-menu-of-this-style", what)),
         }
     }
 
@@ -215,17 +224,14 @@ impl Checker<'_> {
                 self.needs("yes", menu.yes.as_ref());
                 self.needs("no", menu.no.as_ref());
                 if !self.profile.groups.is_empty() {
-                    self.wrong(
-                        &[At::Key("group")],
-                        "questions come one after the other: there are no groups in them",
-                    );
+                    self.wrong(&[At::Key("group")], text!("profile-questions-come-one-after-the"));
                 }
             }
             MenuStyle::Touch => self.needs("leave", menu.leave.as_ref()),
         }
         self.known_keys("menu", &[("previous", menu.previous.as_ref()), ("jump", menu.jump.as_ref())]);
         if menu.jump.is_some() && !matches!(self.profile.number, NumberEntry::Keypad { .. }) {
-            self.wrong(&[At::Key("menu"), At::Key("jump")], "jumping needs a keypad to type the code");
+            self.wrong(&[At::Key("menu"), At::Key("jump")], text!("profile-jumping-needs-a-keypad-to"));
         }
     }
 
@@ -248,7 +254,7 @@ impl Checker<'_> {
                     (None, None) => false,
                 };
                 if !reaches {
-                    self.wrong(&at, "with these keys not every digit can be reached: the blinking needs a way to all of them");
+                    self.wrong(&at, text!("profile-with-these-keys-not-every"));
                 }
             }
             NumberEntry::Keypad { confirm, clear, point } => {
@@ -275,14 +281,12 @@ impl Checker<'_> {
         let at = [At::Key("save"), At::Key("how")];
         let switch = profile.way_in.iter().any(|step| matches!(step, WayIn::Switch { .. }));
         match profile.save.how {
-            SaveHow::SwitchBack if !switch => {
-                self.wrong(&at, "saving by putting the switch back needs a switch in the way in")
-            }
+            SaveHow::SwitchBack if !switch => self.wrong(&at, text!("profile-saving-by-putting-the-switch")),
             SaveHow::Button if profile.save.button.as_ref().is_none_or(|b| b.trim().is_empty()) => {
-                self.wrong(&at, "say what the button is called: button = \"…\"")
+                self.wrong(&at, text!("profile-say-what-the-button-is"))
             }
             SaveHow::Parameter if profile.parameter_of(Meaning::Save).is_none() => {
-                self.wrong(&at, "saving by an item of the menu needs a parameter that means save")
+                self.wrong(&at, text!("profile-saving-by-an-item-of"))
             }
             _ => {}
         }
@@ -293,18 +297,15 @@ impl Checker<'_> {
         let mut ids = BTreeSet::new();
         for (index, group) in profile.groups.iter().enumerate() {
             let at = |key| [At::Key("group"), At::Place(index), At::Key(key)];
-            self.readable(&at("label"), "the label of a group", &group.label, true);
+            self.readable(&at("label"), text!("profile-the-label-of-a-group"), &group.label, true);
             if !ids.insert(&group.id) {
-                self.wrong(&at("id"), format!("there are two groups “{}”", group.id));
+                self.wrong(&at("id"), text!("profile-there-are-two-groups-id", id = group.id));
             }
             if let Some(inside) = &group.inside {
                 if !profile.groups.iter().any(|g| g.id == *inside) {
-                    self.wrong(&at("inside"), format!("there is no group “{inside}”"));
+                    self.wrong(&at("inside"), text!("profile-there-is-no-group-inside", inside));
                 } else if self.circles(&group.id) {
-                    self.wrong(
-                        &at("inside"),
-                        format!("the group “{}” lies in itself, by way of “{inside}”", group.id),
-                    );
+                    self.wrong(&at("inside"), text!("profile-the-group-id-lies-in", id = group.id, inside));
                 }
             }
         }
@@ -325,33 +326,30 @@ impl Checker<'_> {
         let profile = self.profile;
         let p = &profile.parameters[index];
         let at = |key: &'static str| [At::Key("parameter"), At::Place(index), At::Key(key)];
-        self.readable(&at("label"), "the label of a parameter", &p.label, true);
+        self.readable(&at("label"), text!("profile-the-label-of-a-parameter"), &p.label, true);
         if let Some(inside) =
             p.inside.as_ref().filter(|inside| !profile.groups.iter().any(|g| g.id == **inside))
         {
-            self.wrong(&at("inside"), format!("there is no group “{inside}”"));
+            self.wrong(&at("inside"), text!("profile-there-is-no-group-inside", inside));
         }
         if let Some(code) = p.code.as_ref().filter(|c| {
             c.is_empty() || c.len() > usize::from(WIDEST) || !c.bytes().all(|b| b.is_ascii_digit())
         }) {
-            self.wrong(&at("code"), format!("“{code}” is no code: 1 to {WIDEST} digits"));
+            self.wrong(&at("code"), text!("profile-code-is-no-code-1", code, widest = WIDEST));
         }
         if p.answer.is_some() && p.meaning != Meaning::Other {
-            self.wrong(&at("answer"), "an answer is for an item that means other");
+            self.wrong(&at("answer"), text!("profile-an-answer-is-for-an"));
         }
         if p.meaning.is_capture() {
             if !p.options.is_empty() || p.digits.is_some() {
                 self.wrong(
                     &at("meaning"),
-                    format!("{} takes no value: opening it does it", p.meaning.label()),
+                    text!("profile-meaning-takes-no-value-opening", meaning = p.meaning.label()),
                 );
             }
         } else if p.meaning == Meaning::Other && p.options.is_empty() && p.digits.is_none() {
             if p.answer.is_some() {
-                self.wrong(
-                    &at("answer"),
-                    "to be answered it needs options, or digits = the width of its field",
-                );
+                self.wrong(&at("answer"), text!("profile-to-be-answered-it-needs"));
             }
         } else if p.options.is_empty() {
             self.number_parameter(p, index);
@@ -359,43 +357,40 @@ impl Checker<'_> {
             self.option_parameter(p, index);
         }
         if p.per_pad && profile.menu.style == MenuStyle::Questions {
-            self.wrong(&at("per_pad"), "questions come once: pads in turn need a list or a screen");
+            self.wrong(&at("per_pad"), text!("profile-questions-come-once-pads-in"));
         }
     }
 
     fn number_parameter(&mut self, p: &Parameter, index: usize) {
         let at = |key: &'static str| [At::Key("parameter"), At::Place(index), At::Key(key)];
         if let Some(answer) = p.answer.as_ref().filter(|a| a.parse::<crate::quantity::Decimal>().is_err()) {
-            self.wrong(&at("answer"), format!("“{answer}” is no number"));
+            self.wrong(&at("answer"), text!("profile-answer-is-no-number", answer));
         }
         if matches!(p.meaning, Meaning::Unit | Meaning::StartUnit | Meaning::RangeMode) {
-            self.wrong(&at("meaning"), format!("{} needs options", p.meaning.label()));
+            self.wrong(&at("meaning"), text!("profile-meaning-needs-options", meaning = p.meaning.label()));
             return;
         }
         let Some(digits) = p.digits else {
             self.wrong(
                 &at("meaning"),
-                format!("{} needs options, or digits = the width of its field", p.meaning.label()),
+                text!("profile-meaning-needs-options-or-digits", meaning = p.meaning.label()),
             );
             return;
         };
         if !(1..=WIDEST).contains(&digits) {
-            self.wrong(&at("digits"), format!("a field has 1 to {WIDEST} digits"));
+            self.wrong(&at("digits"), text!("profile-a-field-has-1-to", widest = WIDEST));
         }
         if p.with_point && !matches!(self.profile.number, NumberEntry::Keypad { point: Some(_), .. }) {
-            self.wrong(&at("with_point"), "typing a point needs a keypad with a key for it");
+            self.wrong(&at("with_point"), text!("profile-typing-a-point-needs-a"));
         }
         if let (Some(most), Some(decimals)) = (&p.most, p.decimals.or(Some(0)).filter(|_| !p.with_point)) {
             let needed = most.fixed(u32::from(decimals)).bytes().filter(u8::is_ascii_digit).count();
             if needed > usize::from(digits) {
-                self.wrong(
-                    &at("digits"),
-                    format!("{digits} digits cannot hold {most}, the most that it takes"),
-                );
+                self.wrong(&at("digits"), text!("profile-digits-digits-cannot-hold-most", digits, most));
             }
         }
         if matches!((&p.least, &p.most), (Some(least), Some(most)) if least > most) {
-            self.wrong(&at("least"), "the least is above the most");
+            self.wrong(&at("least"), text!("profile-the-least-is-above-the"));
         }
     }
 
@@ -406,26 +401,26 @@ impl Checker<'_> {
         };
         if p.typed {
             if let Some(option) = p.options.iter().find(typed_badly) {
-                self.wrong(&at("options"), format!("“{}” cannot be typed: digits only", option.shows));
-            }
-            if p.digits.is_none_or(|d| p.options.iter().any(|o| o.shows.len() > usize::from(d))) {
                 self.wrong(
                     &at("options"),
-                    "typed options need digits = the width of their field, and must fit it",
+                    text!("profile-shows-cannot-be-typed-digits", shows = option.shows),
                 );
             }
+            if p.digits.is_none_or(|d| p.options.iter().any(|o| o.shows.len() > usize::from(d))) {
+                self.wrong(&at("options"), text!("profile-typed-options-need-digits-the"));
+            }
         } else if self.profile.menu.style == MenuStyle::List && self.profile.choice.is_none() {
-            self.wrong(&at("options"), "stepping through options needs keys: add [choice]");
+            self.wrong(&at("options"), text!("profile-stepping-through-options-needs-keys"));
         }
         if let Some(answer) = p.answer.as_ref().filter(|a| p.options.iter().all(|o| o.is != **a)) {
-            self.wrong(&at("answer"), format!("“{answer}” is none of its options"));
+            self.wrong(&at("answer"), text!("profile-answer-is-none-of-its", answer));
         }
         let (mut is, mut shows) = (BTreeSet::new(), BTreeSet::new());
         for option in &p.options {
             if !is.insert(&option.is) || !shows.insert(&option.shows) {
                 self.wrong(
                     &at("options"),
-                    format!("the option “{}” ({}) stands twice", option.is, option.shows),
+                    text!("profile-the-option-is-shows-stands", is = option.is, shows = option.shows),
                 );
             }
             let understood = match p.meaning {
@@ -435,7 +430,10 @@ impl Checker<'_> {
                 _ => option.is.parse::<crate::quantity::Decimal>().is_ok(),
             };
             if !understood {
-                self.wrong(&at("options"), format!("“{}” is no value of {}", option.is, p.meaning.label()));
+                self.wrong(
+                    &at("options"),
+                    text!("profile-is-is-no-value-of", is = option.is, meaning = p.meaning.label()),
+                );
             }
         }
     }
@@ -452,26 +450,28 @@ impl Checker<'_> {
             {
                 self.wrong(
                     &at("meaning"),
-                    format!("“{}” and “{}” both mean {}", first, p.label, p.meaning.label()),
+                    text!(
+                        "profile-first-and-label-both-mean",
+                        first,
+                        label = p.label,
+                        meaning = p.meaning.label()
+                    ),
                 );
             }
             if let Some(first) = p.code.as_ref().and_then(|code| codes.insert(code, &p.label)) {
                 self.wrong(
                     &at("code"),
-                    format!(
-                        "the code {} is given to “{first}” already",
-                        p.code.as_deref().unwrap_or_default()
+                    text!(
+                        "profile-the-code-as-deref-is",
+                        as_deref = p.code.as_deref().unwrap_or_default(),
+                        first
                     ),
                 );
             }
             if let Some(first) = labels.insert((&p.inside, &p.label), index) {
                 self.wrong(
                     &at("label"),
-                    format!(
-                        "the label “{}” stands twice on one level, here and at parameter {}",
-                        p.label,
-                        first + 1
-                    ),
+                    text!("profile-the-label-label-stands-twice", label = p.label, first = first + 1),
                 );
             }
         }
@@ -484,22 +484,22 @@ impl Checker<'_> {
         let end = [At::Key("parameter")];
         let with_weights = has(Meaning::Zero) && has(Meaning::Span);
         if !(has(Meaning::Factor) || with_weights) {
-            self.wrong(&end, "it must be able to calibrate: zero and span, or a correction factor");
+            self.wrong(&end, text!("profile-it-must-be-able-to"));
         }
         if has(Meaning::Span) != has(Meaning::SpanWeight) {
-            self.wrong(&end, "a span needs a span weight, and a span weight a span");
+            self.wrong(&end, text!("profile-a-span-needs-a-span"));
         }
         if profile.parameters.iter().any(|p| p.per_pad) && !(has(Meaning::Pads) && has(Meaning::Pad)) {
-            self.wrong(&end, "pads in turn need a parameter for their number and one for which of them");
+            self.wrong(&end, text!("profile-pads-in-turn-need-a"));
         }
         if profile.menu.style == MenuStyle::Questions
             && profile.parameters.iter().rev().skip(1).any(|p| p.meaning == Meaning::Save)
         {
-            self.wrong(&end, "the question whether to save must come last");
+            self.wrong(&end, text!("profile-the-question-whether-to-save"));
         }
         for point in profile.parameters.iter().filter(|p| p.meaning == Meaning::SpanWeight).map(|p| p.point) {
             if !profile.parameters.iter().any(|p| p.meaning == Meaning::Span && p.point == point) {
-                self.wrong(&end, format!("span weight {point} has no span {point}"));
+                self.wrong(&end, text!("profile-span-weight-point-has-no", point));
             }
         }
     }
@@ -509,16 +509,16 @@ impl Checker<'_> {
         let mut texts = BTreeSet::new();
         for (index, message) in profile.messages.iter().enumerate() {
             let at = [At::Key("message"), At::Place(index), At::Key("text")];
-            self.readable(&at, "the text of a message", &message.text, true);
+            self.readable(&at, text!("profile-the-text-of-a-message"), &message.text, true);
             if !texts.insert(message.text.trim().to_lowercase()) {
-                self.wrong(&at, format!("the message “{}” stands twice", message.text));
+                self.wrong(&at, text!("profile-the-message-message-stands-twice", message = message.text));
             }
             if message.meaning == super::profile::MessageMeaning::Other
                 && message.says.as_ref().is_none_or(|s| s.trim().is_empty())
             {
                 self.wrong(
                     &[At::Key("message"), At::Place(index), At::Key("says")],
-                    format!("say what “{}” means: says = \"…\"", message.text),
+                    text!("profile-say-what-message-means-says", message = message.text),
                 );
             }
         }

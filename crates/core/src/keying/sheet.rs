@@ -12,6 +12,7 @@ use super::plan::{CannotEnter, KeyingPlan, Task, Values};
 use super::presses::{DigitKeys, fewest_presses, naive_presses};
 use super::profile::{Meaning, MenuStyle, Node, NumberEntry, Profile, SaveHow, WayIn};
 use crate::quantity::Mass;
+use crate::wording::{Between, Text, ToArg};
 
 /// What part of the work a step belongs to.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
@@ -35,7 +36,7 @@ pub enum KeyPhase {
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, ToSchema)]
 pub struct Press {
     /// What stands on the key, or what is done by hand.
-    pub cap: String,
+    pub cap: Text,
     /// How often.
     pub times: usize,
     /// Not a key: a switch, the power, a weight.
@@ -61,14 +62,14 @@ pub struct KeyStep {
     /// What part of the work it belongs to.
     pub phase: KeyPhase,
     /// What it is for: `Max 870 kg`.
-    pub title: String,
+    pub title: Text,
     /// The moves.
     pub moves: Vec<KeyMove>,
     /// What must be on the platform, where that matters.
     #[schema(required)]
-    pub platform: Option<String>,
+    pub platform: Option<Text>,
     /// Cautions that belong here.
-    pub cautions: Vec<String>,
+    pub cautions: Vec<Text>,
     /// Key presses.
     pub presses: usize,
     /// Key presses without thinking: forwards only, every digit upwards, leading zeros typed.
@@ -89,7 +90,7 @@ pub struct KeyingSheet {
     /// Key presses without thinking.
     pub naive: usize,
     /// Cautions of the profile.
-    pub cautions: Vec<String>,
+    pub cautions: Vec<Text>,
 }
 
 /// Makes the sheet for an indicator that holds `from`.
@@ -110,7 +111,7 @@ pub fn keying_sheet(
         profile: profile.name.clone(),
         presses: steps.iter().map(|s| s.presses).sum(),
         naive: steps.iter().map(|s| s.naive).sum(),
-        cautions: profile.cautions.clone(),
+        cautions: profile.cautions.iter().map(Text::from).collect(),
         steps,
     })
 }
@@ -125,16 +126,16 @@ struct Writer<'a> {
 /// A step while it is being written.
 struct Draft {
     phase: KeyPhase,
-    title: String,
+    title: Text,
     moves: Vec<KeyMove>,
-    platform: Option<String>,
-    cautions: Vec<String>,
+    platform: Option<Text>,
+    cautions: Vec<Text>,
     naive: usize,
     acts: Vec<Act>,
 }
 
 impl Draft {
-    fn new(phase: KeyPhase, title: impl Into<String>) -> Self {
+    fn new(phase: KeyPhase, title: impl Into<Text>) -> Self {
         Self {
             phase,
             title: title.into(),
@@ -181,25 +182,35 @@ impl Writer<'_> {
         out
     }
 
-    fn cap(&self, act: &Act) -> (String, bool) {
+    fn cap(&self, act: &Act) -> (Text, bool) {
         let switch = self.profile.way_in.iter().find_map(|step| match step {
             WayIn::Switch { name, .. } => Some(name.as_str()),
             _ => None,
         });
         match act {
-            Act::Key { key } => (self.profile.cap(key).to_owned(), false),
-            Act::PowerOff => ("power off".into(), true),
-            Act::PowerOn => ("power on".into(), true),
+            Act::Key { key } => (Text::verbatim(self.profile.cap(key).to_owned()), false),
+            Act::PowerOff => (text!("keying-power-off"), true),
+            Act::PowerOn => (text!("keying-power-on"), true),
             Act::HoldAtPowerOn { key } => {
-                (format!("hold {} and switch the power on", self.profile.cap(key)), true)
+                (text!("keying-hold-cap-and-switch-the", cap = self.profile.cap(key)), true)
             }
-            Act::Switch { on: true } => (format!("{} to set-up", switch.unwrap_or("switch")), true),
-            Act::Switch { on: false } => (format!("{} back", switch.unwrap_or("switch")), true),
-            Act::Button => {
-                (self.profile.save.button.clone().unwrap_or_else(|| "confirm button".into()), true)
-            }
-            Act::Load { what } => (format!("put {what} on"), true),
-            Act::Unload => ("take everything off".into(), true),
+            Act::Switch { on: true } => (
+                text!(
+                    "keying-switch-to-set-up",
+                    switch = switch.map_or_else(|| text!("word-switch"), Text::from)
+                ),
+                true,
+            ),
+            Act::Switch { on: false } => (
+                text!("keying-switch-back", switch = switch.map_or_else(|| text!("word-switch"), Text::from)),
+                true,
+            ),
+            Act::Button => (
+                self.profile.save.button.as_ref().map_or_else(|| text!("keying-confirm-button"), Text::from),
+                true,
+            ),
+            Act::Load { what } => (text!("keying-put-what-on", what), true),
+            Act::Unload => (text!("keying-take-everything-off"), true),
         }
     }
 
@@ -233,7 +244,7 @@ impl Writer<'_> {
     }
 
     fn way_in(&mut self) {
-        let mut draft = Draft::new(KeyPhase::WayIn, "Into the set-up");
+        let mut draft = Draft::new(KeyPhase::WayIn, text!("keying-into-the-set-up"));
         for (index, step) in self.profile.way_in.iter().enumerate() {
             match step {
                 WayIn::Switch { under_seal, power_off, .. } => {
@@ -241,7 +252,7 @@ impl Writer<'_> {
                         matches!(self.profile.way_in.get(index + 1), Some(WayIn::HoldAtPowerOn { .. }));
                     self.switch(&mut draft, true, *power_off, *power_off && !hold_next);
                     if *under_seal {
-                        draft.cautions.push("The switch lies under a seal: who may break it is a matter for the local authority and licensed practice. Seal wire cuts.".into());
+                        draft.cautions.push(text!("keying-the-switch-lies-under-a"));
                     }
                 }
                 WayIn::HoldAtPowerOn { key } => {
@@ -258,7 +269,7 @@ impl Writer<'_> {
 
     fn switch(&mut self, draft: &mut Draft, on: bool, power_off: bool, then_on: bool) {
         if power_off {
-            draft.cautions.push("Power off before the switch is moved; an earthed wrist strap and a plastic tool near the board.".into());
+            draft.cautions.push(text!("keying-power-off-before-the-switch"));
             self.play(draft, vec![Act::PowerOff]);
         }
         self.play(draft, vec![Act::Switch { on }]);
@@ -327,7 +338,7 @@ impl Writer<'_> {
     }
 
     fn unload(&mut self) {
-        let mut draft = Draft::new(KeyPhase::Span, "Weight off");
+        let mut draft = Draft::new(KeyPhase::Span, text!("keying-weight-off"));
         self.play(&mut draft, vec![Act::Unload]);
         self.loaded = None;
         self.finish(draft);
@@ -340,7 +351,7 @@ impl Writer<'_> {
         if !self.go_to(&mut draft, task) {
             return Err(vec![CannotEnter {
                 what: p.meaning,
-                says: format!("“{}” cannot be reached in this menu", p.label),
+                says: text!("keying-label-cannot-be-reached-in", label = p.label),
                 nearest: None,
             }]);
         }
@@ -353,23 +364,24 @@ impl Writer<'_> {
 
     fn platform(&mut self, draft: &mut Draft, task: &Task) {
         let pads = self.profile.parameters[task.parameter].per_pad;
-        let which = if pads { format!("pad {}", task.pad) } else { "the platform".into() };
+        let which = if pads { text!("keying-pad-pad", pad = task.pad) } else { text!("keying-the-platform") };
         match self.profile.parameters[task.parameter].meaning {
             Meaning::Zero => {
-                draft.platform =
-                    Some(format!("{which}: empty, with everything on it that always stays there"));
-                draft.cautions.push(
-                    "Nothing else on it: not the hook used for lifting. Wait until it is steady.".into(),
-                );
+                draft.platform = Some(text!("keying-which-empty-with-everything-on", which));
+                draft.cautions.push(text!("keying-nothing-else-on-it-not"));
             }
             Meaning::Span => {
                 let Some(weight) = &task.weight else { return };
-                draft.platform = Some(format!("{which}: {weight}, in the middle"));
-                draft.cautions.push("Set it down gently, hands off, wait until it is steady.".into());
+                draft.platform = Some(text!("keying-which-weight-in-the-middle", which, weight));
+                draft.cautions.push(text!("keying-set-it-down-gently-hands"));
                 if self.profile.save.before_unloading {
-                    draft.cautions.push("Leave it on until it is saved: on this indicator span is lost if the weight comes off first.".into());
+                    draft.cautions.push(text!("keying-leave-it-on-until-it"));
                 }
-                let what = if pads { format!("{weight} on pad {}", task.pad) } else { weight.to_string() };
+                let what = if pads {
+                    text!("keying-weight-on-pad-pad", weight, pad = task.pad)
+                } else {
+                    text!("adjustment-mass", mass = weight)
+                };
                 self.play(draft, vec![Act::Load { what }]);
                 self.loaded = Some(weight.clone());
             }
@@ -520,35 +532,35 @@ impl Writer<'_> {
     }
 
     fn save_and_leave(&mut self) {
-        let mut draft = Draft::new(KeyPhase::Save, "Save");
+        let mut draft = Draft::new(KeyPhase::Save, text!("keying-save"));
         let save = &self.profile.save;
         match save.how {
             SaveHow::SwitchBack => {
-                draft.title = "Save by putting the switch back".into();
+                draft.title = text!("keying-save-by-putting-the-switch");
                 if save.before_unloading {
-                    draft.cautions.push("The weight stays on until the switch is back.".into());
+                    draft.cautions.push(text!("keying-the-weight-stays-on-until"));
                 }
                 self.play(&mut draft, vec![Act::Switch { on: false }]);
             }
             SaveHow::Button => {
-                draft.title = "Save with the confirm button".into();
+                draft.title = text!("keying-save-with-the-confirm-button");
                 if save.under_seal {
-                    draft.cautions.push("The button lies under a seal: who may break it is a matter for the local authority and licensed practice. Seal wire cuts.".into());
+                    draft.cautions.push(text!("keying-the-button-lies-under-a"));
                 }
                 self.play(&mut draft, vec![Act::Button]);
                 self.leave_menu(&mut draft);
             }
             SaveHow::Leaving | SaveHow::Parameter => {
                 draft.title = if save.how == SaveHow::Leaving {
-                    "Save by leaving the set-up".into()
+                    text!("keying-save-by-leaving-the-set")
                 } else {
-                    "Leave the set-up".into()
+                    text!("keying-leave-the-set-up")
                 };
                 self.leave_menu(&mut draft);
             }
         }
         if let Some(weight) = &self.loaded {
-            draft.platform = Some(format!("{weight} stays on: the first reading already proves it"));
+            draft.platform = Some(text!("keying-weight-stays-on-the-first", weight));
         }
         if !draft.moves.is_empty() {
             self.finish(draft);
@@ -578,7 +590,7 @@ impl Writer<'_> {
         if !self.machine.view().switch {
             return;
         }
-        let mut draft = Draft::new(KeyPhase::WayOut, "Switch back");
+        let mut draft = Draft::new(KeyPhase::WayOut, text!("keying-switch-back-2"));
         let power_off =
             self.profile.way_in.iter().any(|step| matches!(step, WayIn::Switch { power_off: true, .. }));
         self.switch(&mut draft, false, power_off, power_off);
@@ -595,14 +607,19 @@ const fn phase(meaning: Meaning) -> KeyPhase {
     }
 }
 
-fn title(profile: &Profile, task: &Task) -> String {
+fn title(profile: &Profile, task: &Task) -> Text {
     let p = &profile.parameters[task.parameter];
     let label = p.meaning.label();
-    let label = format!("{}{}", label[..1].to_uppercase(), &label[1..]);
-    let point = if p.point > 1 { format!(" {}", p.point) } else { String::new() };
-    let pad = if p.per_pad { format!(", pad {}", task.pad) } else { String::new() };
-    let value = if task.stands_for.is_empty() { String::new() } else { format!(" {}", task.stands_for) };
-    format!("{label}{point}{value}{pad}")
+    let point = if p.point > 1 { text!("keying-point", point = p.point) } else { Text::default() };
+    let pad = if p.per_pad { text!("keying-pad-pad-2", pad = task.pad) } else { Text::default() };
+    let value = if task.stands_for.is_empty() {
+        Text::default()
+    } else {
+        text!("keying-value", value = task.stands_for)
+    };
+    Text::new("keying-title")
+        .with("label", label.first())
+        .with("rest", Text::list([point, value, pad], Between::Nothing).to_arg())
 }
 
 /// The shortest way through a list from one place to another; `thinking`: also backwards.

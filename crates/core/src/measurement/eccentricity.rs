@@ -37,7 +37,9 @@ pub struct CornerLoad {
 /// A [`Refusal`] where there is no support.
 pub fn corner_load(max: &Mass, supports: u32, way: CornerWay) -> Result<CornerLoad, Refusal> {
     if supports == 0 {
-        return Err(Refusal::new("not_positive", "a platform stands on one support at least").at("supports"));
+        return Err(
+            Refusal::new("not_positive", text!("eccentricity-a-platform-stands-on-one")).at("supports")
+        );
     }
     let share = |digits: i64| max.times(&Decimal::new(digits, 2));
     let part = |n: u32| {

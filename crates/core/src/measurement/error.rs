@@ -5,14 +5,12 @@ use serde::Deserialize;
 
 use crate::quantity::{Decimal, Mass, Unit};
 use crate::refusal::Refusal;
+use crate::wording::Text;
 
 /// Why an error or a load cannot be told.
 #[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
 pub enum ErrorOfIndicationError {
     /// ΔL must lie between zero and one division.
-    #[error(
-        "the small weights added until the display changed come to {added}; that must be between zero and one division ({d})"
-    )]
     AddedOutOfRange {
         /// What was added.
         added: String,
@@ -20,11 +18,35 @@ pub enum ErrorOfIndicationError {
         d: String,
     },
     /// Corrections were asked for and a piece has none.
-    #[error("piece {piece} has no certificate correction")]
     NoCertificate {
         /// Which piece, counted from 1.
         piece: usize,
     },
+}
+
+impl From<&ErrorOfIndicationError> for Text {
+    fn from(error: &ErrorOfIndicationError) -> Self {
+        match error {
+            ErrorOfIndicationError::AddedOutOfRange { added, d } => {
+                text!("error-of-indication-added-out-of-range", added, d)
+            }
+            ErrorOfIndicationError::NoCertificate { piece } => {
+                text!("error-of-indication-no-certificate", piece)
+            }
+        }
+    }
+}
+
+impl From<ErrorOfIndicationError> for Text {
+    fn from(error: ErrorOfIndicationError) -> Self {
+        (&error).into()
+    }
+}
+
+impl std::fmt::Display for ErrorOfIndicationError {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        Text::from(self).fmt(f)
+    }
 }
 
 /// A reading with what belongs to it. `added` (ΔL) needs `d`.
@@ -149,7 +171,7 @@ impl From<ErrorOfIndicationError> for Refusal {
             ErrorOfIndicationError::AddedOutOfRange { .. } => "added_out_of_range",
             ErrorOfIndicationError::NoCertificate { .. } => "no_certificate",
         };
-        Self::new(code, error.to_string())
+        Self::new(code, Text::from(&error))
     }
 }
 

@@ -7,12 +7,12 @@ use serde::Deserialize;
 use crate::quantity::{Decimal, Mass, Unit};
 use crate::refusal::Refusal;
 use crate::tolerance::{Class, Tolerance, ToleranceError};
+use crate::wording::Text;
 
 /// Why a test of one load has no verdict.
 #[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
 pub enum TestError {
     /// Too few weighings.
-    #[error("{given} weighings are too few; there must be {needs} at least")]
     TooFew {
         /// What there is.
         given: usize,
@@ -20,7 +20,6 @@ pub enum TestError {
         needs: usize,
     },
     /// The extra load is not 1.4 d.
-    #[error("{added} was added; the test asks for 1.4 d, {needs}")]
     WrongExtraLoad {
         /// What was added.
         added: String,
@@ -28,13 +27,34 @@ pub enum TestError {
         needs: Mass,
     },
     /// A house rule without a limit.
-    #[error("the house's rule needs its limit for zero")]
     NoLimit,
+}
+
+impl From<&TestError> for Text {
+    fn from(error: &TestError) -> Self {
+        match error {
+            TestError::TooFew { given, needs } => text!("test-too-few", given, needs),
+            TestError::WrongExtraLoad { added, needs } => text!("test-wrong-extra-load", added, needs),
+            TestError::NoLimit => text!("test-no-limit"),
+        }
+    }
+}
+
+impl From<TestError> for Text {
+    fn from(error: TestError) -> Self {
+        (&error).into()
+    }
+}
+
+impl std::fmt::Display for TestError {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        Text::from(self).fmt(f)
+    }
 }
 
 impl From<TestError> for Refusal {
     fn from(error: TestError) -> Self {
-        let message = error.to_string();
+        let message = Text::from(&error);
         match error {
             TestError::TooFew { needs, .. } => Self::new("too_few", message).with("needs", needs),
             TestError::WrongExtraLoad { needs, .. } => {

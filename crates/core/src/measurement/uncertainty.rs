@@ -8,6 +8,7 @@ use utoipa::ToSchema;
 use super::repeatability::spread;
 use crate::quantity::{Decimal, Mass, Unit};
 use crate::weights::growth;
+use crate::wording::Text;
 
 /// Coverage of two standard deviations of the normal distribution.
 const COVERAGE: f64 = 0.9545;
@@ -93,16 +94,16 @@ pub struct Terms {
 
 impl Terms {
     /// Each with its name, in the order of the sum.
-    pub const fn named(&self) -> [(&'static str, f64); 8] {
+    pub const fn named(&self) -> [(Text, f64); 8] {
         [
-            ("rounding at zero", self.digit_zero),
-            ("rounding at the load", self.digit_load),
-            ("repeatability", self.repeatability),
-            ("eccentricity", self.eccentricity),
-            ("weights", self.weights),
-            ("buoyancy of air", self.buoyancy),
-            ("drift of the weights", self.drift),
-            ("convection", self.convection),
+            (text!("uncertainty-rounding-at-zero"), self.digit_zero),
+            (text!("uncertainty-rounding-at-the-load"), self.digit_load),
+            (text!("uncertainty-repeatability"), self.repeatability),
+            (text!("uncertainty-eccentricity"), self.eccentricity),
+            (text!("uncertainty-weights"), self.weights),
+            (text!("uncertainty-buoyancy-of-air"), self.buoyancy),
+            (text!("uncertainty-drift-of-the-weights"), self.drift),
+            (text!("uncertainty-convection"), self.convection),
         ]
     }
 

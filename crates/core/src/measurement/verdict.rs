@@ -7,6 +7,7 @@ use utoipa::ToSchema;
 
 use crate::quantity::{Decimal, Mass};
 use crate::refusal::Refusal;
+use crate::wording::Text;
 
 /// How the uncertainty enters a verdict.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
@@ -26,11 +27,11 @@ impl DecisionRule {
     pub const ALL: [Self; 3] = [Self::Simple, Self::Guarded, Self::FourWay];
 
     /// In words.
-    pub const fn label(self) -> &'static str {
+    pub const fn label(self) -> Text {
         match self {
-            Self::Simple => "simple: the error within the tolerance",
-            Self::Guarded => "guarded: error and uncertainty within the tolerance",
-            Self::FourWay => "four-way: with a guard on both sides of the limit",
+            Self::Simple => text!("verdict-simple-the-error-within-the"),
+            Self::Guarded => text!("verdict-guarded-error-and-uncertainty-within"),
+            Self::FourWay => text!("verdict-four-way-with-a-guard"),
         }
     }
 
@@ -45,9 +46,9 @@ impl DecisionRule {
             "four_way" => Ok(Self::FourWay),
             other => Err(Refusal::new(
                 "no_such_rule",
-                format!(
-                    "there is no decision rule “{}”; there are simple, guarded, four_way",
-                    other.chars().take(24).collect::<String>()
+                text!(
+                    "verdict-there-is-no-decision-rule",
+                    string = other.chars().take(24).collect::<String>()
                 ),
             )
             .at("rule")),
@@ -92,10 +93,10 @@ pub fn decide(
     mpe: &Mass,
 ) -> Result<Decision, Refusal> {
     if !mpe.value.is_positive() {
-        return Err(Refusal::new("not_positive", "a tolerance of zero decides nothing").at("mpe"));
+        return Err(Refusal::new("not_positive", text!("verdict-a-tolerance-of-zero-decides")).at("mpe"));
     }
     if expanded.value.is_negative() || !k.is_positive() {
-        return Err(Refusal::new("not_positive", "U is not below zero and k is above it")
+        return Err(Refusal::new("not_positive", text!("verdict-u-is-not-below-zero"))
             .at(if k.is_positive() { "U" } else { "k" }));
     }
     let (size, outer) = (error.abs(), error.abs().plus(expanded));

@@ -9,6 +9,7 @@ use super::lesson::{Cure, Lesson};
 use crate::assessment::{Assessment, M1_SHARE, PhaseView, judge_span};
 use crate::journal::{Body, CheckFinding, Entry, How, JobState, Outcome, ReadStage, Settlement};
 use crate::quantity::{Decimal, Mass};
+use crate::wording::Text;
 
 /// What the hands did at the practice scale.
 #[derive(Clone, Debug, PartialEq, Eq)]
@@ -39,16 +40,16 @@ pub enum HowWell {
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, ToSchema)]
 pub struct AccountLine {
     /// What it is about.
-    pub about: String,
+    pub about: Text,
     /// What was done.
-    pub did: String,
+    pub did: Text,
     /// What a good run does.
-    pub good: String,
+    pub good: Text,
     /// How well.
     pub grade: HowWell,
     /// What the mistake would have cost on a real scale.
     #[schema(required)]
-    pub cost: Option<String>,
+    pub cost: Option<Text>,
 }
 
 /// The account of a lesson.
@@ -57,11 +58,11 @@ pub struct Account {
     /// What was hidden.
     pub hidden: String,
     /// What cures it.
-    pub cure: String,
+    pub cure: Text,
     /// Line by line.
     pub lines: Vec<AccountLine>,
     /// In a sentence.
-    pub says: String,
+    pub says: Text,
 }
 
 struct Run<'a> {
@@ -89,25 +90,25 @@ pub fn account(
     lines.extend([run.waiting(), run.proof(), run.lifting(), run.time()]);
     if hints > 0 {
         lines.push(line(
-            "Hints",
-            format!("{hints} of {} asked for", lesson.hints.len()),
-            "none".into(),
+            text!("account-hints"),
+            text!("account-hints-of-hints2-asked-for", hints, hints2 = lesson.hints.len()),
+            text!("account-none"),
             HowWell::Better,
             None,
         ));
     }
     let mistakes = lines.iter().filter(|l| l.grade == HowWell::Mistake).count();
     let says = match mistakes {
-        0 if lines.iter().all(|l| l.grade == HowWell::Good) => "A good run from start to end.".to_owned(),
-        0 => "The scale is right and nothing was done wrong; some of it can be done better.".to_owned(),
-        1 => "One mistake that would have told on a real scale.".to_owned(),
-        n => format!("{n} mistakes that would have told on a real scale."),
+        0 if lines.iter().all(|l| l.grade == HowWell::Good) => text!("account-a-good-run-from-start"),
+        0 => text!("account-the-scale-is-right-and"),
+        1 => text!("account-one-mistake-that-would-have"),
+        n => text!("account-n-mistakes-that-would-have", n),
     };
-    Account { hidden: lesson.hidden.is.clone(), cure: lesson.hidden.cure.label().into(), lines, says }
+    Account { hidden: lesson.hidden.is.clone(), cure: lesson.hidden.cure.label(), lines, says }
 }
 
-fn line(about: &str, did: String, good: String, grade: HowWell, cost: Option<String>) -> AccountLine {
-    AccountLine { about: about.into(), did, good, grade, cost: cost.filter(|_| grade == HowWell::Mistake) }
+fn line(about: Text, did: Text, good: Text, grade: HowWell, cost: Option<Text>) -> AccountLine {
+    AccountLine { about, did, good, grade, cost: cost.filter(|_| grade == HowWell::Mistake) }
 }
 
 impl Run<'_> {
@@ -126,13 +127,16 @@ impl Run<'_> {
                 .look_over
                 .iter()
                 .find(|c| c.item == *item)
-                .map_or_else(|| item.clone(), |c| c.label.clone())
+                .map_or_else(|| Text::verbatim(item.clone()), |c| c.label.clone())
         };
         let listed = |items: &[&String]| {
             if items.is_empty() {
-                "no fault".to_owned()
+                text!("account-no-fault")
             } else {
-                format!("at “{}”", items.iter().map(|i| label(i)).collect::<Vec<_>>().join("”, “"))
+                text!(
+                    "account-at-x",
+                    x = items.iter().map(|i| text!("account-quoted", item = label(i))).collect::<Vec<_>>()
+                )
             }
         };
         let found = hidden.is_empty() || hidden.iter().any(|item| called.contains(&item));
@@ -144,11 +148,11 @@ impl Run<'_> {
             (true, true) => HowWell::Good,
         };
         line(
-            "The fault",
+            text!("account-the-fault"),
             listed(&called),
             listed(&hidden.iter().collect::<Vec<_>>()),
             grade,
-            Some(self.lesson.hidden.missed.clone()),
+            Some(Text::verbatim(self.lesson.hidden.missed.clone())),
         )
     }
 
@@ -181,14 +185,12 @@ impl Run<'_> {
             .count();
         let all = self.assessment.look_over.len();
         let unrepaired = self.unrepaired();
-        let did = format!(
-            "{looked} of {all} items looked at and {read} loads read as found before anything was changed"
-        );
+        let did = text!("account-looked-of-all-items-looked", looked, all, read);
         let (grade, cost) = if read == 0 || unrepaired {
             let cost = if unrepaired {
-                "It was adjusted on top of the fault: the adjustment holds only until the fault moves."
+                text!("account-it-was-adjusted-on-top")
             } else {
-                "What it did until today can never be told any more: nobody knows which invoices or doses were wrong, and by how much."
+                text!("account-what-it-did-until-today")
             };
             (HowWell::Mistake, Some(cost.to_owned()))
         } else if read < 3 || looked < all {
@@ -196,13 +198,7 @@ impl Run<'_> {
         } else {
             (HowWell::Good, None)
         };
-        line(
-            "The order",
-            did,
-            format!("all {all} items, then zero, a middle load and one near Max, then the first change"),
-            grade,
-            cost,
-        )
+        line(text!("account-the-order"), did, text!("account-all-all-items-then-zero", all), grade, cost)
     }
 
     /// Was something adjusted while the fault was not repaired?
@@ -225,12 +221,12 @@ impl Run<'_> {
         let mended = self.acts.iter().any(|a| a.obeyed && a.command.starts_with("mend "));
         let how = self.state.pads.iter().find_map(|p| p.adjusted.as_ref()).map(|a| &a.how);
         let did = match (&self.state.stopped, mended, how, &self.state.left_alone) {
-            (Some(_), _, _, _) => "stopped, with a reason".to_owned(),
-            (None, true, None, _) => "repaired, not adjusted".into(),
-            (None, true, Some(how), _) => format!("repaired, then {}", way(how)),
-            (None, false, Some(how), _) => way(how).to_owned(),
-            (None, false, None, Some(_)) => "left as it is".into(),
-            (None, false, None, None) => "nothing".into(),
+            (Some(_), _, _, _) => text!("account-stopped-with-a-reason"),
+            (None, true, None, _) => text!("account-repaired-not-adjusted"),
+            (None, true, Some(how), _) => text!("account-repaired-then-way", way = way(how)),
+            (None, false, Some(how), _) => way(how),
+            (None, false, None, Some(_)) => text!("account-left-as-it-is"),
+            (None, false, None, None) => text!("account-nothing"),
         };
         let right = match wanted {
             Cure::Leave => how.is_none() && !mended,
@@ -254,8 +250,8 @@ impl Run<'_> {
         };
         let cost = worst(&self.assessment.proof)
             .or_else(|| worst(&self.assessment.as_found))
-            .unwrap_or_else(|| self.lesson.hidden.missed.clone());
-        line("The cure", did, wanted.label().into(), grade, Some(cost))
+            .unwrap_or_else(|| Text::verbatim(self.lesson.hidden.missed.clone()));
+        line(text!("account-the-cure"), did, wanted.label().into(), grade, Some(cost))
     }
 
     /// Was the span weight large enough?
@@ -273,11 +269,18 @@ impl Run<'_> {
         } else {
             HowWell::Mistake
         };
-        let cost = told.map(|t| format!("At Max the error left may be {:.1} times the tolerance, with every weight right: {weight} counts {} times there.", t.ratio, setup.max.ratio(weight).unwrap_or_else(Decimal::zero).fixed(1)));
+        let cost = told.map(|t| {
+            text!(
+                "account-at-max-the-error-left",
+                ratio = crate::wording::fixed(t.ratio, 1),
+                weight,
+                fixed = setup.max.ratio(weight).unwrap_or_else(Decimal::zero).fixed(1)
+            )
+        });
         Some(line(
-            "The span weight",
-            format!("{weight}, {} of Max", percent(weight, &setup.max)),
-            format!("at least {wanted}"),
+            text!("account-the-span-weight"),
+            text!("account-weight-percent-of-max", weight, percent = percent(weight, &setup.max)),
+            text!("account-at-least-wanted", wanted),
             grade,
             cost,
         ))
@@ -297,14 +300,17 @@ impl Run<'_> {
             a.obeyed && (a.command == "save" || a.command == "quit" || a.command == "switch closed")
         };
         let kept = self.acts.iter().any(|a| keeps(&a));
-        let did =
-            if kept { "kept by the indicator" } else { "written down as saved, never kept by the indicator" };
-        let cost = worst(&self.assessment.as_found)
-            .map(|worst| format!("The scale would have gone on as it was found. {worst}"));
+        let did = if kept {
+            text!("account-kept-by-the-indicator")
+        } else {
+            text!("account-written-down-as-saved-never")
+        };
+        let cost =
+            worst(&self.assessment.as_found).map(|worst| text!("account-the-scale-would-have-gone", worst));
         Some(line(
-            "Saving",
+            text!("account-saving"),
             did.into(),
-            "saved at the indicator, then read again".into(),
+            text!("account-saved-at-the-indicator-then"),
             if kept { HowWell::Good } else { HowWell::Mistake },
             cost,
         ))
@@ -323,16 +329,13 @@ impl Run<'_> {
             .filter_map(|e| live(&e.body))
             .fold((0usize, 0usize), |(s, n), live| (s + usize::from(live), n + 1));
         let did = match moved {
-            0 => format!("{steady} of {all} readings taken steady; no key pressed while it moved"),
-            n => format!(
-                "{steady} of {all} readings taken steady; a key pressed {n} time{} while it moved",
-                if n == 1 { "" } else { "s" }
-            ),
+            0 => text!("account-steady-of-all-readings-taken", steady, all),
+            n => text!("account-steady-of-all-readings-taken-2", steady, all, n),
         };
         line(
-            "Waiting",
+            text!("account-waiting"),
             did,
-            "every reading and every capture taken steady".into(),
+            text!("account-every-reading-and-every-capture"),
             if moved == 0 && steady == all { HowWell::Good } else { HowWell::Better },
             None,
         )
@@ -341,16 +344,15 @@ impl Run<'_> {
     /// Was it proved?
     fn proof(&self) -> AccountLine {
         let count = self.state.left.iter().filter(|r| r.counts).count();
-        let good =
-            "zero, the span weight, further loads up to Max, one coming down; every one within".to_owned();
-        let did = format!("{count} readings as left: {}", self.assessment.proof.says);
+        let good = text!("account-zero-the-span-weight-further");
+        let did = text!("account-count-readings-as-left-says", count, says = self.assessment.proof.says);
         let (grade, cost) = match (self.lesson.hidden.cure, self.assessment.outcome) {
             (_, Outcome::InTolerance) => (HowWell::Good, None),
             (Cure::Stop, Outcome::NotProven) => (HowWell::Good, None),
-            (_, Outcome::NotProven) => (HowWell::Mistake, Some("Adjusted is not proven: a slip of any kind would have gone out of the door with your name on it.".to_owned())),
+            (_, Outcome::NotProven) => (HowWell::Mistake, Some(text!("account-adjusted-is-not-proven-a"))),
             (_, Outcome::OutOfTolerance) => (HowWell::Mistake, worst(&self.assessment.proof)),
         };
-        line("The proof", did, good, grade, cost)
+        line(text!("account-the-proof"), did, good, grade, cost)
     }
 
     /// What was lifted.
@@ -378,9 +380,9 @@ impl Run<'_> {
         let good = self.lesson.good.lifted_kg.to_f64();
         let grade = if lifted <= good * 1.5 { HowWell::Good } else { HowWell::Better };
         line(
-            "Lifting",
-            format!("{} kg moved on and off", round(lifted)),
-            format!("about {} kg", round(good)),
+            text!("account-lifting"),
+            text!("account-round-kg-moved-on-and", round = round(lifted)),
+            text!("account-about-round-kg", round = round(good)),
             grade,
             None,
         )
@@ -394,33 +396,39 @@ impl Run<'_> {
         };
         let good = i64::from(self.lesson.good.minutes);
         let grade = if minutes <= good * 2 { HowWell::Good } else { HowWell::Better };
-        line("Time", format!("{minutes} min"), format!("about {good} min"), grade, None)
+        line(
+            text!("account-time"),
+            text!("account-minutes-min", minutes),
+            text!("account-about-good-min", good),
+            grade,
+            None,
+        )
     }
 }
 
-const fn way(how: &How) -> &'static str {
+const fn way(how: &How) -> Text {
     match how {
-        How::TwoPoint => "zero and span",
-        How::Points(_) => "zero, span and further points",
-        How::ZeroOnly => "zero only",
-        How::Factor(..) => "a correction factor",
-        How::Internal(..) => "the internal weight matched",
+        How::TwoPoint => text!("account-zero-and-span"),
+        How::Points(_) => text!("account-zero-span-and-further-points"),
+        How::ZeroOnly => text!("account-zero-only"),
+        How::Factor(..) => text!("account-a-correction-factor"),
+        How::Internal(..) => text!("account-the-internal-weight-matched"),
     }
 }
 
 /// The largest error of a phase, as what it does to a load.
-fn worst(phase: &PhaseView) -> Option<String> {
+fn worst(phase: &PhaseView) -> Option<Text> {
     let largest = phase
         .readings
         .iter()
         .filter(|r| !r.load.value.is_zero())
         .max_by(|a, b| a.error.abs().cmp(&b.error.abs()))?;
     let in_a_kilogram = largest.error.ratio(&largest.load)?.to_f64() * 1000.0;
-    Some(format!(
-        "A load of {} reads {}: {:.1} g in every kilogram, for every load that is sold or dosed with it.",
-        largest.load,
-        largest.error_text,
-        in_a_kilogram.abs()
+    Some(text!(
+        "account-a-load-of-load-reads",
+        load = largest.load,
+        error_text = crate::wording::figure(largest.error_text.as_str()),
+        abs = crate::wording::fixed(in_a_kilogram.abs(), 1)
     ))
 }
 

@@ -6,6 +6,7 @@ use uuid::Uuid;
 
 use crate::quantity::Decimal;
 use crate::scale::{ScaleSheet, checklist};
+use crate::wording::Text;
 use utoipa::ToSchema;
 
 /// Largest file of a lesson, in bytes.
@@ -41,17 +42,17 @@ pub enum Cure {
 
 impl Cure {
     /// In words.
-    pub const fn label(self) -> &'static str {
+    pub const fn label(self) -> Text {
         match self {
-            Self::Leave => "leave it as it is",
-            Self::ZeroOnly => "a new zero, nothing else",
-            Self::Span => "zero and span",
-            Self::Points => "several points",
-            Self::Factor => "the correction factor",
-            Self::Internal => "the internal weight, matched against external ones",
-            Self::Repair => "a repair; nothing is left to adjust after it",
-            Self::RepairAndSpan => "a repair, then zero and span",
-            Self::Stop => "stop and say why: this scale needs more than you have here",
+            Self::Leave => text!("lesson-leave-it-as-it-is"),
+            Self::ZeroOnly => text!("lesson-a-new-zero-nothing-else"),
+            Self::Span => text!("lesson-zero-and-span"),
+            Self::Points => text!("lesson-several-points"),
+            Self::Factor => text!("lesson-the-correction-factor"),
+            Self::Internal => text!("lesson-the-internal-weight-matched-against"),
+            Self::Repair => text!("lesson-a-repair-nothing-is-left"),
+            Self::RepairAndSpan => text!("lesson-a-repair-then-zero-and"),
+            Self::Stop => text!("lesson-stop-and-say-why-this"),
         }
     }
 }
@@ -123,22 +124,41 @@ struct Raw {
 #[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
 pub enum LessonError {
     /// Too large.
-    #[error("a lesson has at most {} KiB", MOST_LESSON_BYTES / 1024)]
     TooLarge,
     /// Not readable.
-    #[error("not readable as a lesson: {0}")]
     Unreadable(String),
     /// A part is wrong.
-    #[error("{part}: {says}")]
     Wrong {
         /// Which part.
         part: &'static str,
         /// What is wrong with it.
-        says: String,
+        says: Text,
     },
 }
 
-fn wrong(part: &'static str, says: impl Into<String>) -> LessonError {
+impl From<&LessonError> for Text {
+    fn from(error: &LessonError) -> Self {
+        match error {
+            LessonError::TooLarge => text!("lesson-too-large", most_lesson_bytes = MOST_LESSON_BYTES / 1024),
+            LessonError::Unreadable(f0) => text!("lesson-unreadable", f0),
+            LessonError::Wrong { part, says } => text!("lesson-wrong", part, says),
+        }
+    }
+}
+
+impl From<LessonError> for Text {
+    fn from(error: LessonError) -> Self {
+        (&error).into()
+    }
+}
+
+impl std::fmt::Display for LessonError {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        Text::from(self).fmt(f)
+    }
+}
+
+fn wrong(part: &'static str, says: impl Into<Text>) -> LessonError {
     LessonError::Wrong { part, says: says.into() }
 }
 
@@ -154,22 +174,22 @@ pub fn read_lesson(text: &str, scale: Uuid) -> Result<Lesson, LessonError> {
         serde_json::from_str(text).map_err(|e| LessonError::Unreadable(e.to_string()))?;
     let slug = |c: char| c.is_ascii_lowercase() || c.is_ascii_digit() || c == '-';
     if id.is_empty() || id.len() > 60 || !id.chars().all(slug) {
-        return Err(wrong("id", "small letters, digits and dashes, at most 60"));
+        return Err(wrong("id", text!("lesson-small-letters-digits-and-dashes")));
     }
     for (part, text) in
         [("title", &title), ("story", &story), ("hidden.is", &hidden.is), ("hidden.missed", &hidden.missed)]
     {
         if text.trim().is_empty() || text.chars().count() > LONGEST {
-            return Err(wrong(part, format!("a text of at most {LONGEST} characters is needed")));
+            return Err(wrong(part, text!("lesson-a-text-of-at-most", longest = LONGEST)));
         }
     }
     if hints.len() > MOST_HINTS || hints.iter().any(|h| h.trim().is_empty() || h.chars().count() > LONGEST) {
         return Err(wrong(
             "hints",
-            format!("at most {MOST_HINTS}, each a text of at most {LONGEST} characters"),
+            text!("lesson-at-most-most-hints-each", most_hints = MOST_HINTS, longest = LONGEST),
         ));
     }
-    let object = sheet.as_object_mut().ok_or_else(|| wrong("sheet", "an object is needed"))?;
+    let object = sheet.as_object_mut().ok_or_else(|| wrong("sheet", text!("lesson-an-object-is-needed")))?;
     object.insert("id".into(), Value::String(scale.to_string()));
     object.insert("practice".into(), Value::Bool(true));
     let sheet: ScaleSheet = serde_json::from_value(sheet).map_err(|e| wrong("sheet", e.to_string()))?;
@@ -178,21 +198,18 @@ pub fn read_lesson(text: &str, scale: Uuid) -> Result<Lesson, LessonError> {
         let known: Vec<&str> = checklist(sheet.kind).map(|c| c.id.as_str()).collect();
         return Err(wrong(
             "hidden.items",
-            format!("“{item}” is not on the checklist of this kind of scale; there are {}", known.join(", ")),
+            text!("lesson-item-is-not-on-the", item, known = known.join(", ")),
         ));
     }
     if matches!(hidden.cure, Cure::Repair | Cure::RepairAndSpan) && hidden.items.is_empty() {
-        return Err(wrong(
-            "hidden.items",
-            "a repair needs an item of the checklist where the fault is found",
-        ));
+        return Err(wrong("hidden.items", text!("lesson-a-repair-needs-an-item")));
     }
     let one = Decimal::from(1u32);
     if good.span_share.as_ref().is_some_and(|share| !share.is_positive() || *share > one) {
-        return Err(wrong("good.span_share", "a share of Max, above 0 and at most 1"));
+        return Err(wrong("good.span_share", text!("lesson-a-share-of-max-above")));
     }
     if good.lifted_kg.is_negative() || good.minutes == 0 {
-        return Err(wrong("good", "minutes above zero and kilograms not below it"));
+        return Err(wrong("good", text!("lesson-minutes-above-zero-and-kilograms")));
     }
     Ok(Lesson { id, title, story, sheet, bench, hidden, hints, good })
 }

@@ -22,6 +22,7 @@ pub use small::SIGNIFICANT_DIGITS;
 use small::Small;
 
 use crate::refusal::Refusal;
+use crate::wording::Text;
 
 /// The longest decimal that is accepted from outside, in characters. It bounds the cost of all
 /// later arithmetic; every figure of the trade fits many times over.
@@ -40,12 +41,21 @@ enum Held {
 
 /// The text was not a plain decimal number.
 #[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
-#[error(
-    "“{text}” is not a plain decimal number (digits, at most one point, a minus sign in front if it is negative, {LONGEST} characters at most)"
-)]
 pub struct DecimalError {
     /// What was given, cut to a readable length.
     pub text: String,
+}
+
+impl From<&DecimalError> for Text {
+    fn from(error: &DecimalError) -> Self {
+        text!("decimal-not-plain", text = error.text, longest = LONGEST)
+    }
+}
+
+impl std::fmt::Display for DecimalError {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        Text::from(self).fmt(f)
+    }
 }
 
 impl Decimal {
@@ -422,7 +432,7 @@ impl PartialOrd<i64> for Decimal {
 
 impl From<DecimalError> for Refusal {
     fn from(error: DecimalError) -> Self {
-        Self::new("not_a_number", error.to_string())
+        Self::new("not_a_number", Text::from(&error))
     }
 }
 

@@ -5,6 +5,7 @@ use serde::Serialize;
 use super::decimal::Decimal;
 use super::mass::Mass;
 use crate::refusal::Refusal;
+use crate::wording::Text;
 
 /// A division of the series 1, 2, 5 · 10^k. Source: OIML R 76-1:2006, 4.2.2.1.
 #[derive(Clone, Debug, PartialEq, Eq)]
@@ -18,15 +19,11 @@ pub struct Division {
 #[derive(Clone, Debug, PartialEq, Eq, thiserror::Error, Serialize)]
 pub enum DivisionError {
     /// Zero or below.
-    #[error("a division must be above zero, not {d}")]
     NotPositive {
         /// What was asked for.
         d: Decimal,
     },
     /// Not 1, 2 or 5 times a power of ten.
-    #[error(
-        "a division of {d} does not exist: only 1, 2 or 5 times a power of ten; the next ones are {lower} and {upper}"
-    )]
     NotInSeries {
         /// What was asked for.
         d: Decimal,
@@ -36,7 +33,6 @@ pub enum DivisionError {
         upper: Decimal,
     },
     /// Max is no whole number of divisions.
-    #[error("Max must be a whole number of divisions; {max} / {d} is {n}")]
     NotWhole {
         /// The capacity asked for.
         max: String,
@@ -45,6 +41,30 @@ pub enum DivisionError {
         /// Max / d.
         n: Decimal,
     },
+}
+
+impl From<&DivisionError> for Text {
+    fn from(error: &DivisionError) -> Self {
+        match error {
+            DivisionError::NotPositive { d } => text!("division-not-positive", d),
+            DivisionError::NotInSeries { d, lower, upper } => {
+                text!("division-not-in-series", d, lower, upper)
+            }
+            DivisionError::NotWhole { max, d, n } => text!("division-not-whole", max, d, n),
+        }
+    }
+}
+
+impl From<DivisionError> for Text {
+    fn from(error: DivisionError) -> Self {
+        (&error).into()
+    }
+}
+
+impl std::fmt::Display for DivisionError {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        Text::from(self).fmt(f)
+    }
 }
 
 impl Division {
@@ -130,7 +150,7 @@ pub fn divisions(max: &Mass, d: &Mass) -> Result<u64, DivisionError> {
 
 impl From<DivisionError> for Refusal {
     fn from(error: DivisionError) -> Self {
-        let message = error.to_string();
+        let message = Text::from(&error);
         match error {
             DivisionError::NotPositive { .. } => Self::new("not_positive", message),
             DivisionError::NotInSeries { lower, upper, .. } => Self::new("not_in_series", message)

@@ -7,6 +7,7 @@ use super::decimal::Decimal;
 use super::division::{Division, DivisionError};
 use super::mass::Mass;
 use crate::refusal::Refusal;
+use crate::wording::Text;
 
 /// Which book's class limits count.
 #[derive(Default, Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize, Deserialize, ToSchema)]
@@ -43,12 +44,8 @@ pub struct Range {
 #[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
 pub enum DigitsError {
     /// Zero or below.
-    #[error("a weight to key in must be above zero")]
     NotPositive,
     /// Finer than the last digit of the field.
-    #[error(
-        "{weight} is not a whole number of last digits with {decimals} decimals; it cannot be keyed in exactly"
-    )]
     NotWholeDigits {
         /// The weight.
         weight: String,
@@ -56,7 +53,6 @@ pub enum DigitsError {
         decimals: u32,
     },
     /// Wider than the field.
-    #[error("{weight} needs {needs} digits and the field has {width}")]
     TooWide {
         /// The weight.
         weight: String,
@@ -65,6 +61,30 @@ pub enum DigitsError {
         /// Digits in the field.
         width: u32,
     },
+}
+
+impl From<&DigitsError> for Text {
+    fn from(error: &DigitsError) -> Self {
+        match error {
+            DigitsError::NotPositive => text!("digits-not-positive"),
+            DigitsError::NotWholeDigits { weight, decimals } => {
+                text!("digits-not-whole-digits", weight, decimals)
+            }
+            DigitsError::TooWide { weight, needs, width } => text!("digits-too-wide", weight, needs, width),
+        }
+    }
+}
+
+impl From<DigitsError> for Text {
+    fn from(error: DigitsError) -> Self {
+        (&error).into()
+    }
+}
+
+impl std::fmt::Display for DigitsError {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        Text::from(self).fmt(f)
+    }
 }
 
 /// I = d · round(x / d), a tie away from zero; nothing is shown above Max + 9 e (by Handbook 44 above
@@ -138,11 +158,12 @@ pub fn digits_without_point(weight: &Mass, decimals: u32, width: u32) -> Result<
 
 impl From<DigitsError> for Refusal {
     fn from(error: DigitsError) -> Self {
-        let message = error.to_string();
+        let message = Text::from(&error);
         match error {
             DigitsError::NotPositive => Self::new("not_positive", message),
-            DigitsError::NotWholeDigits { .. } => Self::new("not_whole_digits", message)
-                .then("Choose a weight that ends at the display's last digit."),
+            DigitsError::NotWholeDigits { .. } => {
+                Self::new("not_whole_digits", message).then(text!("digits-choose-weight"))
+            }
             DigitsError::TooWide { needs, .. } => Self::new("too_wide", message).with("needs", needs),
         }
     }

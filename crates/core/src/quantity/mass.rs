@@ -10,6 +10,7 @@ use utoipa::ToSchema;
 
 use super::decimal::Decimal;
 use crate::refusal::Refusal;
+use crate::wording::Text;
 
 /// The units of mass that a scale or a weight may have.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize, Deserialize, ToSchema)]
@@ -33,10 +34,21 @@ pub enum Unit {
 
 /// The unit symbol is none of [`Unit::ALL`].
 #[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
-#[error("“{symbol}” is not a unit of mass here; use mg, g, kg, t, lb, oz or tn (short ton)")]
 pub struct UnknownUnit {
     /// What was given.
     pub symbol: String,
+}
+
+impl From<&UnknownUnit> for Text {
+    fn from(error: &UnknownUnit) -> Self {
+        text!("unknown-unit", symbol = error.symbol)
+    }
+}
+
+impl std::fmt::Display for UnknownUnit {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        Text::from(self).fmt(f)
+    }
 }
 
 impl Unit {
@@ -236,7 +248,7 @@ impl Ord for Mass {
 
 impl From<UnknownUnit> for Refusal {
     fn from(error: UnknownUnit) -> Self {
-        Self::new("unknown_unit", error.to_string()).with("unit", error.symbol)
+        Self::new("unknown_unit", Text::from(&error)).with("unit", error.symbol)
     }
 }
 

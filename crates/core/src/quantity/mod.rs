@@ -1,6 +1,7 @@
 //! Quantities of the job: exact decimals, masses with their unit, divisions and what a display
 //! shows. Floating point has no place here; see `steady` for the statistics of a live signal.
 
+mod arg;
 mod decimal;
 mod division;
 mod indication;

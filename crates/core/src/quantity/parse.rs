@@ -7,6 +7,7 @@ use regex::Regex;
 use super::decimal::Decimal;
 use super::mass::{Mass, Unit, UnknownUnit};
 use crate::refusal::Refusal;
+use crate::wording::Text;
 
 /// No mass typed here reaches this many of its unit: beyond it a slip is certain.
 pub const MASS_LIMIT: u64 = 1_000_000_000_000;
@@ -18,9 +19,6 @@ const SPACES: &str = r"[ \u{A0}\u{2009}\u{202F}]";
 #[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
 pub enum ParseMassError {
     /// Not a number with an optional unit.
-    #[error(
-        "{column}: “{text}” is not a mass; type a number and, if you like, a unit, such as 500, 0.5 kg or 1 250,5 g (a comma is a decimal mark, a space groups by three)"
-    )]
     NotAMass {
         /// The field.
         column: String,
@@ -28,7 +26,6 @@ pub enum ParseMassError {
         text: String,
     },
     /// A number with a unit that does not exist.
-    #[error("{column}: {unit}")]
     UnknownUnit {
         /// The field.
         column: String,
@@ -36,9 +33,6 @@ pub enum ParseMassError {
         unit: UnknownUnit,
     },
     /// A number beyond anything that is weighed.
-    #[error(
-        "{column}: “{text}” is more than anything that is weighed; a mass here stays below 10^12 of its unit"
-    )]
     TooLarge {
         /// The field.
         column: String,
@@ -47,15 +41,35 @@ pub enum ParseMassError {
     },
 }
 
+impl From<&ParseMassError> for Text {
+    fn from(error: &ParseMassError) -> Self {
+        let (ParseMassError::NotAMass { column, .. }
+        | ParseMassError::UnknownUnit { column, .. }
+        | ParseMassError::TooLarge { column, .. }) = error;
+        text!("parse-mass-in-field", column, says = error.says())
+    }
+}
+
+impl From<ParseMassError> for Text {
+    fn from(error: ParseMassError) -> Self {
+        (&error).into()
+    }
+}
+
+impl std::fmt::Display for ParseMassError {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        Text::from(self).fmt(f)
+    }
+}
+
 impl ParseMassError {
     /// What is wrong, without the field, for a message that stands at it.
-    pub fn says(&self) -> String {
+    pub fn says(&self) -> Text {
         match self {
-            Self::NotAMass { text, .. } if text.trim().is_empty() => {
-                "a mass is needed here, such as 500 or 0.5 kg".into()
-            }
-            Self::UnknownUnit { unit, .. } => unit.to_string(),
-            other => other.to_string().split_once(": ").map_or_else(String::new, |(_, says)| says.to_owned()),
+            Self::NotAMass { text, .. } if text.trim().is_empty() => text!("parse-mass-needed"),
+            Self::NotAMass { text, .. } => text!("parse-mass-not-a-mass", what = text),
+            Self::UnknownUnit { unit, .. } => unit.into(),
+            Self::TooLarge { text, .. } => text!("parse-mass-too-large", what = text),
         }
     }
 }

@@ -13,6 +13,7 @@ use crate::scale::{
     Alternative, Cells, Finding, Indicator, SetupInputs, SignalBar, alternatives, judge, signal_bar,
 };
 use crate::tolerance::{Class, Scheme, Tolerance};
+use crate::wording::{Between, Text};
 use crate::working::Working;
 
 /// A place for the gravity tool: a latitude and altitude, or a g.
@@ -175,7 +176,7 @@ pub enum DeskQuestion {
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
 pub struct DeskFigure {
     /// What it is.
-    pub label: String,
+    pub label: Text,
     /// Its value with its unit.
     pub value: String,
 }
@@ -184,7 +185,7 @@ pub struct DeskFigure {
 #[derive(Clone, Debug, Default, PartialEq, Serialize, ToSchema)]
 pub struct DeskAnswer {
     /// In a sentence.
-    pub says: String,
+    pub says: Text,
     /// The figures.
     pub figures: Vec<DeskFigure>,
     /// Divisions that could be taken.
@@ -198,7 +199,7 @@ pub struct DeskAnswer {
     pub working: Vec<Working>,
 }
 
-fn figure(label: &str, value: impl ToString) -> DeskFigure {
+fn figure(label: Text, value: impl ToString) -> DeskFigure {
     DeskFigure { label: label.into(), value: value.to_string() }
 }
 
@@ -211,12 +212,11 @@ fn above_zero(field: &str, text: &str) -> Result<Decimal, Refusal> {
     if value.is_positive() {
         return Ok(value);
     }
-    Err(Refusal::new("not_positive", format!("{value} is not above zero")).at(field))
+    Err(Refusal::new("not_positive", text!("calculators-value-is-not-above-zero", value)).at(field))
 }
 
 fn whole(field: &str, text: &str, most: u32) -> Result<u32, Refusal> {
-    let refused =
-        || Refusal::new("not_a_number", format!("a whole number up to {most} is needed here")).at(field);
+    let refused = || Refusal::new("not_a_number", text!("calculators-a-whole-number-up-to", most)).at(field);
     text.trim().parse().ok().filter(|n| *n <= most).ok_or_else(refused)
 }
 
@@ -229,7 +229,7 @@ fn positive(field: &str, text: &str, unit: Unit) -> Result<Mass, Refusal> {
     if mass.value.is_positive() {
         Ok(mass)
     } else {
-        Err(Refusal::new("not_positive", format!("{mass} is not above zero")).at(field))
+        Err(Refusal::new("not_positive", text!("calculators-mass-is-not-above-zero", mass)).at(field))
     }
 }
 
@@ -280,7 +280,7 @@ fn division(max: &str, d: &str, n: &str, unit: Unit) -> Result<DeskAnswer, Refus
     let typed = optional(d, |d| positive("d", d, unit))?;
     let asked = optional(n, |n| whole("n", n, 1_000_000))?;
     if asked == Some(0) {
-        return Err(Refusal::new("not_positive", "a scale has one division at least").at("n"));
+        return Err(Refusal::new("not_positive", text!("calculators-a-scale-has-one-division")).at("n"));
     }
     // The next division of the series at which Max has so many divisions, or fewer.
     let reached = asked.filter(|_| typed.is_none()).and_then(|n| {
@@ -294,19 +294,19 @@ fn division(max: &str, d: &str, n: &str, unit: Unit) -> Result<DeskAnswer, Refus
     let inputs = plain_inputs(max.clone(), wanted.clone().unwrap_or_else(|| max.clone()));
     let offered = alternatives(&inputs);
     let mut answer = DeskAnswer {
-        says: format!("{} divisions go into {max} between 500 and 10 000", offered.len()),
+        says: text!("calculators-offered-divisions-go-into-max", offered = offered.len(), max),
         alternatives: offered,
         ..DeskAnswer::default()
     };
     if let Some(d) = wanted {
         answer.findings = judge(&inputs);
         answer.working = answer.findings.iter().map(|f| f.working.clone()).collect();
-        answer.says = answer.findings.iter().map(|f| f.says.clone()).collect::<Vec<_>>().join("; ");
+        answer.says = Text::list(answer.findings.iter().map(|f| &f.says), Between::Semicolon);
         if let Ok(division) = Division::new(&d.value) {
             answer.figures = vec![
-                figure("division", &d),
-                figure("decimals", division.decimals()),
-                figure("fixed zeros", division.fixed_zeros()),
+                figure(text!("calculators-division-2"), &d),
+                figure(text!("calculators-decimals"), division.decimals()),
+                figure(text!("calculators-fixed-zeros"), division.fixed_zeros()),
             ];
         }
     }
@@ -318,17 +318,17 @@ fn digits(value: &str, unit: Unit, decimals: &str, width: &str) -> Result<DeskAn
     let (decimals, width) = (whole("decimals", decimals, 9)?, whole("width", width, 12)?);
     let digits = digits_without_point(&mass, decimals, width).map_err(|e| Refusal::from(e).at("value"))?;
     let working = Working::new(
-        "Digits keyed in",
+        text!("calculators-digits-keyed-in"),
         "W / 10^(−decimals), padded on the left",
         &digits,
         "indicator practice: a field without a point",
     )
-    .with("W", "what is keyed in", &mass)
-    .with("decimals", "on the display", decimals)
-    .with("width", "digits of the field", width);
+    .with("W", text!("calculators-what-is-keyed-in"), &mass)
+    .with("decimals", text!("calculators-on-the-display"), decimals)
+    .with("width", text!("calculators-digits-of-the-field-2"), width);
     Ok(DeskAnswer {
-        says: format!("{mass} is keyed in as {digits}"),
-        figures: vec![figure("digits", digits)],
+        says: text!("calculators-mass-is-keyed-in-as", mass, digits),
+        figures: vec![figure(text!("calculators-digits-2"), digits)],
         working: vec![working],
         ..DeskAnswer::default()
     })
@@ -348,11 +348,11 @@ fn signal(question: &DeskQuestion) -> Result<DeskAnswer, Refusal> {
         input_high,
     } = question
     else {
-        return Err(Refusal::new("bad_input", "not a question about the signal"));
+        return Err(Refusal::new("bad_input", text!("calculators-not-a-question-about-the")));
     };
     let count = whole("count", count, 16)?;
     if count == 0 {
-        return Err(Refusal::new("not_positive", "a platform has at least one cell").at("count"));
+        return Err(Refusal::new("not_positive", text!("calculators-a-platform-has-at-least")).at("count"));
     }
     let cells = Cells {
         count,
@@ -380,7 +380,7 @@ fn signal(question: &DeskQuestion) -> Result<DeskAnswer, Refusal> {
     let figures = bar
         .iter()
         .flat_map(|bar| &bar.marks)
-        .map(|m| figure(&m.what, format!("{:.3} mV ({})", m.mv, m.load)))
+        .map(|m| figure(m.what.clone(), format!("{:.3} mV ({})", m.mv, m.load)))
         .collect();
     let told = |f: &&Finding| {
         matches!(
@@ -390,7 +390,7 @@ fn signal(question: &DeskQuestion) -> Result<DeskAnswer, Refusal> {
                 | crate::scale::Check::SignalRange
         )
     };
-    let says = findings.iter().filter(told).map(|f| f.says.clone()).collect::<Vec<_>>().join("; ");
+    let says = Text::list(findings.iter().filter(told).map(|f| &f.says), Between::Semicolon);
     Ok(DeskAnswer {
         says,
         figures,
@@ -436,26 +436,30 @@ fn gravity(
     let shift = GravityShift::new(&max, &d, &tolerance, adjusted.g("adjusted")?, used.g("used")?)
         .map_err(<Refusal as From<GravityError>>::from)?;
     let says = if shift.matters() {
-        format!(
-            "{:+.2} d at Max: adjust it where it stands, or enter g = {:.5} m/s²",
-            shift.shift_at_max_d, shift.used
+        text!(
+            "calculators-shift-matters",
+            shift = crate::wording::signed(shift.shift_at_max_d, 2),
+            g = crate::wording::fixed(shift.used, 5)
         )
     } else {
-        format!("{:+.2} d at Max: nothing needed", shift.shift_at_max_d)
+        text!(
+            "calculators-shift-at-max-d-d",
+            shift_at_max_d = crate::wording::signed(shift.shift_at_max_d, 2)
+        )
     };
     let figures = vec![
-        figure("g where adjusted", format!("{:.5} m/s²", shift.adjusted)),
-        figure("g where used", format!("{:.5} m/s²", shift.used)),
-        figure("readings there", format!("× {:.6}", shift.factor)),
-        figure("at Max", format!("{:+.2} d", shift.shift_at_max_d)),
-        figure("a third of the tolerance there", format!("{:.2} d", shift.limit_d)),
+        figure(text!("calculators-g-where-adjusted"), format!("{:.5} m/s²", shift.adjusted)),
+        figure(text!("calculators-g-where-used"), format!("{:.5} m/s²", shift.used)),
+        figure(text!("calculators-readings-there"), format!("× {:.6}", shift.factor)),
+        figure(text!("calculators-at-max"), format!("{:+.2} d", shift.shift_at_max_d)),
+        figure(text!("calculators-a-third-of-the-tolerance"), format!("{:.2} d", shift.limit_d)),
     ];
     Ok(DeskAnswer { says, figures, working: vec![shift.working(&max, &d)], ..DeskAnswer::default() })
 }
 
 fn factor(question: &DeskQuestion) -> Result<DeskAnswer, Refusal> {
     let DeskQuestion::Factor { factor, load, shown, shown_zero, decimals, unit, n } = question else {
-        return Err(Refusal::new("bad_input", "not a question about a factor"));
+        return Err(Refusal::new("bad_input", text!("calculators-not-a-question-about-a")));
     };
     let old = number("factor", factor)?;
     let load = positive("load", load, *unit)?;
@@ -466,22 +470,25 @@ fn factor(question: &DeskQuestion) -> Result<DeskAnswer, Refusal> {
     let n = optional(n, |text| number("n", text))?;
     let new = new_factor(&old, &load, &shown, &zero).map_err(|e| Refusal::from(e).at("shown"))?;
     let (rounded, cost) = new.rounded(decimals, n.as_ref());
-    let mut figures = vec![figure("new factor", new.factor.round_to(9)), figure("to be entered", &rounded)];
-    figures.extend(
-        cost.as_ref().map(|cost| figure("the rounding costs at Max", format!("{} d", cost.round_to(3)))),
-    );
+    let mut figures = vec![
+        figure(text!("calculators-new-factor"), new.factor.round_to(9)),
+        figure(text!("calculators-to-be-entered"), &rounded),
+    ];
+    figures.extend(cost.as_ref().map(|cost| {
+        figure(text!("calculators-the-rounding-costs-at-max"), format!("{} d", cost.round_to(3)))
+    }));
     let working = Working::new(
-        "Correction factor",
+        text!("calculators-correction-factor"),
         "f′ = f · L / (I − I_0)",
         new.factor.round_to(9).to_string(),
-        "arithmetic of a straight line through zero",
+        text!("calculators-arithmetic-of-a-straight-line"),
     )
-    .with("f", "old factor", old)
-    .with("L", "load", load)
-    .with("I", "shown", shown)
-    .with("I_0", "shown at zero", zero);
+    .with("f", text!("calculators-old-factor-2"), old)
+    .with("L", text!("word-load"), load)
+    .with("I", text!("word-shown"), shown)
+    .with("I_0", text!("calculators-shown-at-zero-2"), zero);
     Ok(DeskAnswer {
-        says: format!("Enter {rounded}, then prove it at a second load"),
+        says: text!("calculators-enter-rounded-then-prove-it", rounded),
         figures,
         working: vec![working],
         ..DeskAnswer::default()
@@ -493,17 +500,22 @@ fn convert(mass: &str, unit: Unit) -> Result<DeskAnswer, Refusal> {
     let figures = Unit::ALL
         .into_iter()
         .filter(|u| *u != mass.unit)
-        .map(|u| figure(u.symbol(), mass.to(u).exact_text()))
+        .map(|u| figure(Text::verbatim(u.symbol()), mass.to(u).exact_text()))
         .collect();
     let working = Working::new(
-        "Units",
-        "through the kilogram",
+        text!("head-units"),
+        text!("calculators-through-the-kilogram"),
         format!("{} kg", mass.kg()),
         "1 lb = 0.45359237 kg exactly; NIST Handbook 44, appendix C",
     )
-    .with("m", "typed", &mass)
-    .with("factor", "kilograms in one", mass.unit.in_kg());
-    Ok(DeskAnswer { says: format!("{mass} is"), figures, working: vec![working], ..DeskAnswer::default() })
+    .with("m", text!("word-typed"), &mass)
+    .with("factor", text!("calculators-kilograms-in-one"), mass.unit.in_kg());
+    Ok(DeskAnswer {
+        says: text!("calculators-mass-is", mass),
+        figures,
+        working: vec![working],
+        ..DeskAnswer::default()
+    })
 }
 
 #[cfg(test)]

@@ -265,7 +265,7 @@ pub fn certificate(
     }
 }
 
-fn statement(state: &JobState, told: &Assessment, words: &Words) -> String {
+fn statement(state: &JobState, told: &Assessment, words: Words) -> String {
     if told.outcome == Outcome::NotProven {
         return words.get("statement_none");
     }
@@ -302,7 +302,7 @@ fn error_of(view: &ReadingView) -> &str {
     view.corrected_text.as_deref().unwrap_or(&view.error_text)
 }
 
-fn facts(state: &JobState, told: &Assessment, words: &Words) -> Facts {
+fn facts(state: &JobState, told: &Assessment, words: Words) -> Facts {
     let sheet = &state.sheet;
     let setup = &told.setup.setup;
     let or_dash = |text: &str| if text.trim().is_empty() { "–".to_owned() } else { text.to_owned() };
@@ -341,7 +341,7 @@ fn facts(state: &JobState, told: &Assessment, words: &Words) -> Facts {
         ("conditions", around),
         ("work", work),
         ("method", words.get("method_says")),
-        ("tolerance", told.tolerance.label.clone()),
+        ("tolerance", words.say(&told.tolerance.label)),
         ("rule", rule),
         ("seals", or_dash(told.close.seals.as_deref().unwrap_or_default())),
     ];
@@ -349,7 +349,7 @@ fn facts(state: &JobState, told: &Assessment, words: &Words) -> Facts {
 }
 
 fn table(
-    words: &Words,
+    words: Words,
     title: &str,
     readings: &[ReadingView],
     (max, d): (&str, &str),
@@ -412,7 +412,7 @@ fn unit_to_head(head: &mut String, rows: &mut [Row], column: usize) {
     }
 }
 
-fn sections(told: &Assessment, words: &Words, lacks: &[Lack]) -> Vec<Lines> {
+fn sections(told: &Assessment, words: Words, lacks: &[Lack]) -> Vec<Lines> {
     let mut out = Vec::new();
     let mut add = |title: &str, lines: Vec<String>, table: Option<Plain>| {
         out.push(Lines { title: words.get(title), lines, table })
@@ -425,7 +425,7 @@ fn sections(told: &Assessment, words: &Words, lacks: &[Lack]) -> Vec<Lines> {
                 told.proof.tests.iter().all(|t| (t.test, t.pad) != (f.test, f.pad) || t.done == 0)
             }))
             .filter(|t| t.done > 0)
-            .map(|t| format!("{}: {}", t.label, words.figure(&t.says)))
+            .map(|t| format!("{}: {}", words.say(&t.label), words.say(&t.says)))
             .collect();
     if !done.is_empty() {
         add("tests", done, None);
@@ -463,11 +463,13 @@ fn sections(told: &Assessment, words: &Words, lacks: &[Lack]) -> Vec<Lines> {
             Some(Plain { head, rows: told.weights_used.iter().map(row).collect() }),
         );
     }
-    let files: Vec<String> = told.files.iter().filter(|f| f.on_record).map(AttachedFile::says).collect();
+    let files: Vec<String> =
+        told.files.iter().filter(|f| f.on_record).map(|f| words.say(&f.says())).collect();
     if !files.is_empty() {
         add("files", files, None);
     }
-    let mut noted: Vec<String> = told.reservations.iter().chain(&told.close.remarks).cloned().collect();
+    let mut noted: Vec<String> =
+        told.reservations.iter().map(|r| words.say(r)).chain(told.close.remarks.iter().cloned()).collect();
     if !lacks.is_empty() {
         let why: Vec<String> = lacks.iter().map(|l| words.get(l.key())).collect();
         noted.insert(0, format!("{} {}.", words.get("why_report"), why.join("; ")));
@@ -483,7 +485,7 @@ fn places(mass: &Mass) -> u32 {
     u32::try_from(-mass.value.exponent()).unwrap_or(0)
 }
 
-fn signatures(told: &Assessment, words: &Words, review: bool) -> Vec<Signature> {
+fn signatures(told: &Assessment, words: Words, review: bool) -> Vec<Signature> {
     let day =
         |at: Option<time::OffsetDateTime>| at.map_or_else(|| "–".to_owned(), |at| at.date().to_string());
     let mut out = vec![Signature {

@@ -5,18 +5,19 @@ use utoipa::ToSchema;
 
 use crate::assessment::{Assessment, PhaseView, ReadingView};
 use crate::journal::{Purpose, Way};
+use crate::wording::{Between, Text, ToArg};
 
 /// A fact of either record.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, ToSchema)]
 pub struct Compared {
     /// What.
-    pub what: String,
+    pub what: Text,
     /// In the first; none: it has no such fact.
     #[schema(required)]
-    pub one: Option<String>,
+    pub one: Option<Text>,
     /// In the second.
     #[schema(required)]
-    pub other: Option<String>,
+    pub other: Option<Text>,
     /// They are not the same.
     pub differs: bool,
 }
@@ -24,7 +25,7 @@ pub struct Compared {
 /// Every fact of two records, in the order in which a record tells them.
 pub fn compare(one: &Assessment, other: &Assessment) -> Vec<Compared> {
     let (first, second) = (facts(one), facts(other));
-    let mut names: Vec<&String> = first.iter().map(|(what, _)| what).collect();
+    let mut names: Vec<&Text> = first.iter().map(|(what, _)| what).collect();
     // What only the second has comes behind the fact that it follows there.
     let mut behind = 0;
     for (what, _) in &second {
@@ -36,7 +37,7 @@ pub fn compare(one: &Assessment, other: &Assessment) -> Vec<Compared> {
             }
         }
     }
-    let of = |facts: &[(String, String)], what: &str| {
+    let of = |facts: &[(Text, Text)], what: &Text| {
         facts.iter().find(|(name, _)| name == what).map(|(_, value)| value.clone())
     };
     names
@@ -49,91 +50,108 @@ pub fn compare(one: &Assessment, other: &Assessment) -> Vec<Compared> {
 }
 
 /// What a record says, by name; a name stands once.
-fn facts(told: &Assessment) -> Vec<(String, String)> {
-    let mut facts: Vec<(String, String)> = Vec::new();
-    let mut add = |what: String, value: String| {
+fn facts(told: &Assessment) -> Vec<(Text, Text)> {
+    let mut facts: Vec<(Text, Text)> = Vec::new();
+    let mut add = |what: Text, value: Text| {
         if value.is_empty() {
             return;
         }
         let again = facts
             .iter()
             .filter(|(name, _)| {
-                *name == what || name.strip_prefix(&what).is_some_and(|rest| rest.starts_with(" ("))
+                *name == what
+                    || (name.key() == "compare-again" && name.args().any(|(_, of)| *of == what.to_arg()))
             })
             .count();
-        facts.push((if again == 0 { what } else { format!("{what} ({})", again + 1) }, value));
+        facts.push((if again == 0 { what } else { text!("compare-again", what, again = again + 1) }, value));
     };
     let s = &told.sheet;
     for (what, value) in [
-        ("Scale", &s.name),
-        ("Owner", &s.owner),
-        ("Place", &s.place),
-        ("Serial", &s.serial),
-        ("Indicator", &s.indicator),
+        (text!("compare-scale"), &s.name),
+        (text!("compare-owner"), &s.owner),
+        (text!("compare-place"), &s.place),
+        (text!("compare-serial"), &s.serial),
+        (text!("compare-indicator"), &s.indicator),
     ] {
-        add(what.into(), value.clone());
+        add(what, Text::verbatim(value.clone()));
     }
-    add("Kind".into(), s.kind.label().into());
+    add(text!("compare-kind"), s.kind.label());
     let setup = &told.setup.setup;
-    add("Max × d".into(), format!("{} × {}", setup.max, setup.d));
-    add("Tolerance".into(), told.tolerance.label.clone());
-    add("Decision rule".into(), told.decision.label.clone());
-    add("Around the scale".into(), told.conditions.join("; "));
+    add(text!("compare-max-d"), text!("stages-max-d", max = setup.max, d = setup.d));
+    add(text!("compare-tolerance"), told.tolerance.label.clone());
+    add(text!("compare-decision-rule"), told.decision.label.clone());
+    add(text!("compare-around-the-scale"), Text::list(&told.conditions, Between::Semicolon));
     for check in told.look_over.iter().filter(|c| c.note.is_some() || c.settled.is_some()) {
-        let parts = [check.note.as_deref(), check.settled_says.as_deref()];
+        let parts = [check.note.as_ref().map(Text::from), check.settled_says.as_ref().map(Text::from)];
         add(
-            format!("Looked over: {}", check.label),
-            parts.into_iter().flatten().collect::<Vec<_>>().join("; "),
+            text!("compare-looked-over-label", label = check.label),
+            Text::list(parts.into_iter().flatten(), Between::Semicolon),
         );
     }
-    phase(&told.as_found, "As found", &mut add);
+    phase(&told.as_found, text!("compare-as-found"), &mut add);
     let adjust = &told.adjust;
     if let Some(why) = &adjust.left_alone {
-        add("Not adjusted".into(), why.clone());
+        add(text!("compare-not-adjusted"), Text::verbatim(why.clone()));
     }
     if adjust.saved {
-        add("Adjusted".into(), adjust.how.clone().unwrap_or_default());
-        add("Span weight".into(), adjust.weight.as_ref().map_or_else(String::new, ToString::to_string));
-        add("Zero counts".into(), adjust.zero_counts.clone().unwrap_or_default());
-        add("Span counts".into(), adjust.span_counts.clone().unwrap_or_default());
+        add(text!("compare-adjusted"), adjust.how.clone().unwrap_or_default());
+        add(
+            text!("compare-span-weight"),
+            adjust.weight.as_ref().map_or_else(Text::default, |w| text!("adjustment-mass", mass = w)),
+        );
+        add(text!("compare-zero-counts"), Text::verbatim(adjust.zero_counts.clone().unwrap_or_default()));
+        add(text!("compare-span-counts"), Text::verbatim(adjust.span_counts.clone().unwrap_or_default()));
     }
-    phase(&told.proof, "As left", &mut add);
+    phase(&told.proof, text!("compare-as-left"), &mut add);
     add(
-        "Weights".into(),
-        told.weights_used
-            .iter()
-            .map(|w| format!("{} {}", w.nominal, w.serial))
-            .collect::<Vec<_>>()
-            .join(", "),
+        text!("compare-weights"),
+        Text::verbatim(
+            told.weights_used
+                .iter()
+                .map(|w| format!("{} {}", w.nominal, w.serial))
+                .collect::<Vec<_>>()
+                .join(", "),
+        ),
     );
-    add("Largest U".into(), told.largest_u.as_ref().map_or_else(String::new, |u| u.expanded_text.clone()));
-    add("Came to".into(), told.outcome_says.clone());
-    add("Seals".into(), told.close.seals.clone().unwrap_or_default());
-    add("Remarks".into(), told.close.remarks.join("; "));
-    add("Signed".into(), told.close.signed.clone().unwrap_or_default());
-    add("Approved".into(), told.review.approved.as_ref().map_or_else(String::new, |a| a.by.clone()));
+    add(
+        text!("compare-largest-u"),
+        told.largest_u.as_ref().map_or_else(Text::default, |u| Text::verbatim(u.expanded_text.clone())),
+    );
+    add(text!("compare-came-to"), told.outcome_says.clone());
+    add(text!("compare-seals"), Text::verbatim(told.close.seals.clone().unwrap_or_default()));
+    add(text!("compare-remarks"), Text::list(&told.close.remarks, Between::Semicolon));
+    add(text!("compare-signed"), Text::verbatim(told.close.signed.clone().unwrap_or_default()));
+    add(
+        text!("compare-approved"),
+        told.review.approved.as_ref().map_or_else(Text::default, |a| Text::verbatim(a.by.clone())),
+    );
     facts
 }
 
-fn phase(view: &PhaseView, stage: &str, add: &mut impl FnMut(String, String)) {
+fn phase(view: &PhaseView, stage: Text, add: &mut impl FnMut(Text, Text)) {
     for r in view.readings.iter().filter(|r| r.purpose == Purpose::Load && r.counts) {
         add(
-            format!("{stage}: {}", place_of(r)),
-            format!(
-                "{}, error {}, {}",
-                r.shown_text,
-                r.error_text,
-                if r.within { "within" } else { "outside" }
+            text!("compare-stage-place", stage, place = place_of(r)),
+            text!(
+                "compare-shown-text-error-error-text",
+                shown_text = crate::wording::figure(r.shown_text.as_str()),
+                error_text = crate::wording::figure(r.error_text.as_str()),
+                outside = if r.within { text!("compare-within") } else { text!("compare-outside") }
             ),
         );
     }
     for test in view.tests.iter().filter(|t| t.done > 0) {
-        let pad = if test.pad > 1 { format!(", pad {}", test.pad) } else { String::new() };
-        add(format!("{stage}: {}{pad}", test.label), test.says.clone());
+        let pad = if test.pad > 1 { text!("compare-pad-pad", pad = test.pad) } else { Text::default() };
+        add(text!("compare-stage-test", stage, test = test.label, pad), test.says.clone());
     }
 }
 
-fn place_of(r: &ReadingView) -> String {
-    let pad = if r.pad > 1 { format!(", pad {}", r.pad) } else { String::new() };
-    format!("{}{}{pad}", r.load_text, if r.way == Way::Down { " coming down" } else { "" })
+fn place_of(r: &ReadingView) -> Text {
+    let pad = if r.pad > 1 { text!("compare-pad-pad", pad = r.pad) } else { Text::default() };
+    text!(
+        "compare-load",
+        load = r.load_text,
+        way = if r.way == Way::Down { text!("compare-coming-down") } else { Text::default() },
+        pad
+    )
 }

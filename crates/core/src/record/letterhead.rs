@@ -3,10 +3,10 @@
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::words::Language;
 use crate::assessment::{Assessment, Standing};
 use crate::journal::{JobState, Outcome};
 use crate::refusal::Refusal;
+use crate::wording::Language;
 
 /// Most lines under the name.
 const MOST_LINES: usize = 6;
@@ -36,11 +36,14 @@ impl Letterhead {
     /// A [`Refusal`] at its field.
     pub fn check(&self) -> Result<(), Refusal> {
         let long = |field: &str, most: usize| {
-            Refusal::new("too_long", format!("at most {most} characters fit here")).at(field)
+            Refusal::new("too_long", text!("letterhead-form-at-most-most-characters-fit", most)).at(field)
         };
         if self.lines.len() > MOST_LINES {
-            return Err(Refusal::new("too_long", format!("at most {MOST_LINES} lines fit under the name"))
-                .at("lines"));
+            return Err(Refusal::new(
+                "too_long",
+                text!("letterhead-form-at-most-most-lines-lines", most_lines = MOST_LINES),
+            )
+            .at("lines"));
         }
         if self.name.chars().count() > LONGEST.0 {
             return Err(long("name", LONGEST.0));

@@ -22,4 +22,4 @@ pub use drawing::shade_svg;
 pub use label::{Label, label};
 pub use letterhead::{Lack, Letterhead, RecordTerms};
 pub use summary::{Found, Gist, MarkKind, RecordMark, gist, plain_mark};
-pub use words::{Language, Words};
+pub use words::Words;

@@ -216,7 +216,7 @@ impl SheetForm {
         }
         match (mass("fine_max", &self.fine_max, self.unit)?, mass("fine_d", &self.fine_d, self.unit)?) {
             (Some(max), Some(d)) => Ok(Some(FineRange { mode: self.mode, range: Range { max, d } })),
-            (max, _) => Err(Refusal::new("missing", "a finer range has an upper end and a division")
+            (max, _) => Err(Refusal::new("missing", text!("form-a-finer-range-has-an"))
                 .at(if max.is_none() { "fine_max" } else { "fine_d" })),
         }
     }
@@ -230,7 +230,7 @@ impl SheetForm {
             (None, None) => {}
             (max, _) if wrong.len() == before => {
                 let field = if max.is_none() { "plate_max" } else { "plate_d" };
-                let says = "a plate says both; leave both empty where there is no plate";
+                let says = text!("form-a-plate-says-both-leave");
                 wrong.push(Refusal::new("missing", says).at(field));
             }
             _ => {}
@@ -275,7 +275,7 @@ impl SheetForm {
         let (Some(count), Some(e_max)) = (count, e_max.clone()) else {
             if any {
                 let field = if e_max.is_some() || !others { "cell_count" } else { "cell_e_max" };
-                let says = "cells need their number and the capacity of each";
+                let says = text!("form-cells-need-their-number-and");
                 wrong.push(Refusal::new("missing", says).at(field));
             }
             return None;
@@ -294,7 +294,7 @@ impl SheetForm {
             (low, _) => {
                 if wrong.len() == before {
                     let field = if low.is_some() { "input_high" } else { "input_low" };
-                    wrong.push(Refusal::new("missing", "an input range has two ends").at(field));
+                    wrong.push(Refusal::new("missing", text!("form-an-input-range-has-two")).at(field));
                 }
                 None
             }
@@ -352,7 +352,7 @@ fn number(field: &str, text: &str) -> Result<Option<Decimal>, Refusal> {
     text.parse().map(Some).map_err(|_| {
         Refusal::new(
             "not_a_number",
-            format!("“{}” is no number, such as 5 or 2.5", text.chars().take(24).collect::<String>()),
+            text!("form-string-is-no-number-such", string = text.chars().take(24).collect::<String>()),
         )
         .at(field)
     })
@@ -366,7 +366,7 @@ fn whole(field: &str, text: &str) -> Result<Option<u64>, Refusal> {
     text.parse().map(Some).map_err(|_| {
         Refusal::new(
             "not_a_number",
-            format!("“{}” is no whole number", text.chars().take(24).collect::<String>()),
+            text!("form-string-is-no-whole-number", string = text.chars().take(24).collect::<String>()),
         )
         .at(field)
     })

@@ -7,23 +7,19 @@ use utoipa::ToSchema;
 
 use super::sheet::{ScaleKind, ScaleSheet};
 use super::stage::Stage;
+use crate::wording::{Arg, Text};
 
-/// An item of the checklist.
+/// An item of the checklist. What it is called stands in the catalogue under its name.
 #[derive(Clone, Debug, PartialEq, Eq, Deserialize)]
+#[serde(deny_unknown_fields)]
 pub struct CheckItem {
     /// Stable name.
     pub id: String,
-    /// In a few words.
-    pub label: String,
-    /// What to look at.
-    pub look: String,
-    /// Why it matters.
-    pub why: String,
     /// True where adjusting cures a fault here; otherwise the fault stops the way to zero and span.
     pub cures: bool,
-    /// What the answers are called, where not in order and fault.
-    #[serde(default)]
-    pub words: Option<CheckWords>,
+    /// Its answers are not called in order and fault.
+    #[serde(default, rename = "words")]
+    own_words: bool,
     /// Asked only of some scales.
     #[serde(default)]
     when: Option<When>,
@@ -34,11 +30,11 @@ pub struct CheckItem {
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
 pub struct CheckWords {
     /// In order.
-    pub ok: String,
+    pub ok: Text,
     /// A fault.
-    pub fault: String,
+    pub fault: Text,
     /// The note.
-    pub note: String,
+    pub note: Text,
 }
 
 /// Of which scales an item is asked.
@@ -61,10 +57,33 @@ impl CheckItem {
         }
     }
 
+    fn of(&self, what: &str) -> Text {
+        Text::of("inspect", &format!("{}{what}", self.id))
+    }
+
+    /// In a few words.
+    pub fn label(&self) -> Text {
+        self.of("")
+    }
+
+    /// Why it matters.
+    pub fn why(&self) -> Text {
+        self.of("-why")
+    }
+
     /// What to look at on this scale.
-    pub fn look_at(&self, sheet: &ScaleSheet) -> String {
+    pub fn look_at(&self, sheet: &ScaleSheet) -> Text {
         let test = sheet.profile_facts().and_then(|f| f.cable_test.as_deref()).unwrap_or_default();
-        self.look.replace("{test}", test)
+        self.of("-look").with("test", Arg::Words(test.to_owned()))
+    }
+
+    /// What its answers are called, where not in order and fault.
+    pub fn words(&self) -> Option<CheckWords> {
+        self.own_words.then(|| CheckWords {
+            ok: self.of("-ok"),
+            fault: self.of("-fault"),
+            note: self.of("-note"),
+        })
     }
 }
 
@@ -74,7 +93,7 @@ pub struct Caution {
     /// The stage where it applies.
     pub stage: Stage,
     /// The caution.
-    pub says: String,
+    pub says: Text,
 }
 
 #[derive(Clone, Debug, PartialEq, Eq, Deserialize)]
@@ -101,9 +120,9 @@ impl Kinds {
 
 #[derive(Deserialize)]
 struct RawCaution {
+    id: String,
     kinds: Kinds,
-    #[serde(flatten)]
-    caution: Caution,
+    stage: Stage,
 }
 
 #[derive(Deserialize)]
@@ -128,13 +147,16 @@ pub fn checklist(kind: ScaleKind) -> impl Iterator<Item = &'static CheckItem> {
 }
 
 /// An item of the checklist of any kind in words; none: there is no such item.
-pub fn check_label(id: &str) -> Option<&'static str> {
-    DATA.items.iter().find(|item| item.id == id).map(|item| item.label.as_str())
+pub fn check_label(id: &str) -> Option<Text> {
+    DATA.items.iter().find(|item| item.id == id).map(CheckItem::label)
 }
 
 /// The cautions for a kind of scale.
-pub fn cautions_for(kind: ScaleKind) -> impl Iterator<Item = &'static Caution> {
-    DATA.cautions.iter().filter(move |raw| raw.kinds.has(kind)).map(|raw| &raw.caution)
+pub fn cautions_for(kind: ScaleKind) -> impl Iterator<Item = Caution> {
+    DATA.cautions
+        .iter()
+        .filter(move |raw| raw.kinds.has(kind))
+        .map(|raw| Caution { stage: raw.stage, says: Text::of("caution", &raw.id) })
 }
 
 #[cfg(test)]

@@ -6,12 +6,13 @@ use uuid::Uuid;
 
 use crate::adjust::Site;
 use crate::keying::{ProfileFacts, RangeMode};
+use crate::longest::LONGEST_FIELD;
 use crate::measurement::DecisionRule;
 use crate::quantity::{Decimal, Mass, Range};
 use crate::refusal::Refusal;
 use crate::scale::setup::{Cells, Indicator, Plate};
-use crate::text::LONGEST_FIELD;
 use crate::tolerance::Tolerance;
+use crate::wording::Text;
 
 /// What sort of scale it is; decides the checklist and the cautions.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize, Deserialize, ToSchema)]
@@ -58,19 +59,19 @@ impl ScaleKind {
     ];
 
     /// In words.
-    pub const fn label(self) -> &'static str {
+    pub const fn label(self) -> Text {
         match self {
-            Self::Floor => "Floor platform",
-            Self::Bench => "Bench scale",
-            Self::Counting => "Counting scale",
-            Self::Pads => "Wheel pads",
-            Self::Vehicle => "Vehicle scale",
-            Self::Hanging => "Hanging scale",
-            Self::Hopper => "Hopper or tank",
-            Self::Laboratory => "Laboratory balance",
-            Self::Medical => "Infant or patient scale",
-            Self::Pocket => "Pocket scale",
-            Self::Panel => "Panel instrument",
+            Self::Floor => text!("scale-sheet-floor-platform"),
+            Self::Bench => text!("scale-sheet-bench-scale"),
+            Self::Counting => text!("scale-sheet-counting-scale"),
+            Self::Pads => text!("scale-sheet-wheel-pads"),
+            Self::Vehicle => text!("scale-sheet-vehicle-scale"),
+            Self::Hanging => text!("scale-sheet-hanging-scale"),
+            Self::Hopper => text!("scale-sheet-hopper-or-tank"),
+            Self::Laboratory => text!("scale-sheet-laboratory-balance"),
+            Self::Medical => text!("scale-sheet-infant-or-patient-scale"),
+            Self::Pocket => text!("scale-sheet-pocket-scale"),
+            Self::Panel => text!("scale-sheet-panel-instrument"),
         }
     }
 }
@@ -296,12 +297,14 @@ impl ScaleSheet {
             ("indicator", &self.indicator, false),
         ] {
             if needed && text.trim().is_empty() {
-                return Err(Refusal::new("missing", format!("the scale needs its {field}")).at(field));
+                return Err(
+                    Refusal::new("missing", text!("scale-sheet-the-scale-needs-its-field", field)).at(field)
+                );
             }
             if text.chars().count() > LONGEST_FIELD || text.chars().any(char::is_control) {
                 return Err(Refusal::new(
                     "bad_text",
-                    format!("{field}: at most {} characters, no control characters", LONGEST_FIELD),
+                    text!("scale-sheet-field-at-most-longest-field", field, longest_field = LONGEST_FIELD),
                 )
                 .at(field));
             }
@@ -314,25 +317,25 @@ impl ScaleSheet {
         {
             return Err(Refusal::new(
                 "bad_text",
-                format!(
-                    "an address has at most {} lines and {} characters",
-                    Self::MOST_LINES,
-                    LONGEST_FIELD * 3
+                text!(
+                    "scale-sheet-an-address-has-at-most",
+                    most_lines = Self::MOST_LINES,
+                    longest_field = LONGEST_FIELD * 3
                 ),
             )
             .at("owner_address"));
         }
         if self.made.is_some_and(|year| !Self::YEARS.contains(&year)) {
-            return Err(Refusal::new("out_of_range", "a year of make has four digits, as 2019").at("made"));
+            return Err(Refusal::new("out_of_range", text!("scale-sheet-a-year-of-make-has")).at("made"));
         }
         let long = |line: &String| line.chars().count() > LONGEST_FIELD || line.chars().any(char::is_control);
         if self.wiring.len() > Self::MOST_WIRES || self.wiring.iter().any(long) {
             return Err(Refusal::new(
                 "bad_text",
-                format!(
-                    "at most {} wires, one a line of at most {} characters",
-                    Self::MOST_WIRES,
-                    LONGEST_FIELD
+                text!(
+                    "scale-sheet-at-most-most-wires-wires",
+                    most_wires = Self::MOST_WIRES,
+                    longest_field = LONGEST_FIELD
                 ),
             )
             .at("wiring"));
@@ -342,25 +345,24 @@ impl ScaleSheet {
 
     fn check_counts(&self) -> Result<(), Refusal> {
         if !(1..=Self::MOST_PADS).contains(&self.pads) {
-            return Err(
-                Refusal::new("out_of_range", format!("a scale has 1 to {} pads", Self::MOST_PADS)).at("pads")
-            );
+            return Err(Refusal::new(
+                "out_of_range",
+                text!("scale-sheet-a-scale-has-1-to", most_pads = Self::MOST_PADS),
+            )
+            .at("pads"));
         }
         if let Some(load) = self
             .working_load
             .as_ref()
             .filter(|load| !load.value.is_positive() || self.rated().is_some_and(|(max, _)| **load > max))
         {
-            return Err(Refusal::new(
-                "out_of_range",
-                format!("a working load lies above zero and up to Max, not at {load}"),
-            )
-            .at("working_load"));
+            return Err(Refusal::new("out_of_range", text!("scale-sheet-a-working-load-lies-above", load))
+                .at("working_load"));
         }
         if self.house_tests.is_some_and(|t| t.repeats == 1 || t.repeats > HouseTests::MOST_REPEATS) {
             return Err(Refusal::new(
                 "out_of_range",
-                format!("one weighing tells nothing: none, or 2 to {}", HouseTests::MOST_REPEATS),
+                text!("scale-sheet-one-weighing-tells-nothing-none", most_repeats = HouseTests::MOST_REPEATS),
             )
             .at("repeats"));
         }
@@ -374,16 +376,17 @@ impl ScaleSheet {
         if !(1..=Self::MOST_MONTHS).contains(&self.interval_months) {
             return Err(Refusal::new(
                 "out_of_range",
-                format!("the interval is 1 to {} months", Self::MOST_MONTHS),
+                text!("scale-sheet-the-interval-is-1-to", most_months = Self::MOST_MONTHS),
             )
             .at("interval_months"));
         }
         if !(3..=12).contains(&self.field_width) {
-            return Err(Refusal::new("out_of_range", "an entry field has 3 to 12 digits").at("field_width"));
+            return Err(
+                Refusal::new("out_of_range", text!("scale-sheet-an-entry-field-has-3")).at("field_width")
+            );
         }
         let (max, d) = self.rated().ok_or_else(|| {
-            Refusal::new("missing", "give the plate's figures or, where there is no plate, the cells")
-                .at("plate_max")
+            Refusal::new("missing", text!("scale-sheet-give-the-plates-figures-or")).at("plate_max")
         })?;
         self.tolerance.check(&d, &max).map_err(|error| Refusal::from(error).at("tolerance"))
     }
@@ -411,17 +414,18 @@ impl ScaleSheet {
         let Some(FineRange { range, .. }) = &self.fine else { return Ok(()) };
         for (field, mass) in [("fine_max", &range.max), ("fine_d", &range.d)] {
             if !mass.value.is_positive() {
-                return Err(Refusal::new("not_positive", format!("{mass} is not above zero")).at(field));
+                return Err(
+                    Refusal::new("not_positive", text!("scale-sheet-mass-is-not-above-zero", mass)).at(field)
+                );
             }
         }
         match self.rated() {
             Some((max, _)) if range.max >= max => {
-                Err(Refusal::new("out_of_range", format!("the finer range ends below Max, {max}"))
+                Err(Refusal::new("out_of_range", text!("scale-sheet-the-finer-range-ends-below", max))
                     .at("fine_max"))
             }
             Some((_, d)) if range.d >= d => {
-                Err(Refusal::new("out_of_range", format!("the finer range has a finer division than {d}"))
-                    .at("fine_d"))
+                Err(Refusal::new("out_of_range", text!("scale-sheet-the-finer-range-has-a", d)).at("fine_d"))
             }
             _ => Ok(()),
         }
@@ -433,7 +437,7 @@ impl ScaleSheet {
             if !mass.value.is_positive() {
                 return Err(Refusal::new(
                     "not_positive",
-                    format!("{mass} is not above zero; a plate has figures above zero"),
+                    text!("scale-sheet-mass-is-not-above-zero-2", mass),
                 )
                 .at(field));
             }
@@ -441,7 +445,7 @@ impl ScaleSheet {
         if plate.d_min >= plate.max {
             return Err(Refusal::new(
                 "division_too_large",
-                format!("a smallest division of {} does not go with a Max of {}", plate.d_min, plate.max),
+                text!("scale-sheet-a-smallest-division-of-d", d_min = plate.d_min, max = plate.max),
             )
             .at("plate_d"));
         }
@@ -451,14 +455,17 @@ impl ScaleSheet {
     fn check_build(&self) -> Result<(), Refusal> {
         let positive = |field: &str, value: Option<&Decimal>| match value {
             Some(value) if !value.is_positive() => {
-                Err(Refusal::new("not_positive", format!("{value} is not above zero")).at(field))
+                Err(Refusal::new("not_positive", text!("scale-sheet-value-is-not-above-zero", value))
+                    .at(field))
             }
             _ => Ok(()),
         };
         let build = &self.build;
         if let Some(cells) = &build.cells {
             if !(1..=16).contains(&cells.count) {
-                return Err(Refusal::new("out_of_range", "a platform has 1 to 16 cells").at("cell_count"));
+                return Err(
+                    Refusal::new("out_of_range", text!("scale-sheet-a-platform-has-1-to")).at("cell_count")
+                );
             }
             positive("cell_e_max", Some(&cells.e_max.value))?;
             positive("cell_sensitivity", cells.sensitivity_mv_v.as_ref())?;
@@ -474,14 +481,16 @@ impl ScaleSheet {
             [("dead_load", build.dead_load.as_ref()), ("stays_on", build.stays_on.as_ref().map(|s| &s.mass))]
         {
             if mass.is_some_and(|m| m.value.is_negative()) {
-                return Err(Refusal::new("negative_load", "a load cannot be below zero").at(field));
+                return Err(
+                    Refusal::new("negative_load", text!("scale-sheet-a-load-cannot-be-below")).at(field)
+                );
             }
         }
         if let Some((low, high)) = build.indicator.as_ref().and_then(|i| i.input_mv.as_ref())
             && low >= high
         {
             return Err(
-                Refusal::new("out_of_range", "the lowest input must lie below the highest").at("input_low")
+                Refusal::new("out_of_range", text!("scale-sheet-the-lowest-input-must-lie")).at("input_low")
             );
         }
         Ok(())

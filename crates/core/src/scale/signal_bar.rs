@@ -6,14 +6,15 @@ use utoipa::ToSchema;
 
 use crate::quantity::{Decimal, Mass};
 use crate::scale::setup::{SetupInputs, signal};
+use crate::wording::Text;
 
 /// A mark on the bar.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
 pub struct SignalMark {
     /// What it is: `dead load`, `zero`, `span weight`, `Max`, `overload`.
-    pub what: String,
+    pub what: Text,
     /// The load, for people.
-    pub load: String,
+    pub load: Text,
     /// The signal in mV.
     #[serde(rename = "mV")]
     pub mv: f64,
@@ -45,21 +46,33 @@ pub fn signal_bar(
     let nothing = Mass::zero(unit);
     let dead = inputs.dead_load.as_ref().unwrap_or(&nothing);
     let capacity = cells.e_max.times(&Decimal::from(cells.count));
-    let at = |what: &str, says: String, load: &Mass| {
-        Some(SignalMark { what: what.into(), load: says, mv: signal(inputs, cells, load)?.to_f64() })
+    let at = |what: Text, says: Text, load: &Mass| {
+        Some(SignalMark { what, load: says, mv: signal(inputs, cells, load)?.to_f64() })
     };
     let mut marks = Vec::new();
     if let Some(platform) = platform.filter(|p| *p != dead) {
-        marks.push(at("dead load", platform.to_string(), platform)?);
+        marks.push(at(text!("signal-bar-dead-load"), text!("adjustment-mass", mass = platform), platform)?);
     }
-    marks.push(at("zero", format!("{dead} on the cells"), dead)?);
+    marks.push(at(text!("signal-bar-zero"), text!("signal-bar-dead-on-the-cells", dead), dead)?);
     if let Some(weight) = span_weight {
-        marks.push(at("span weight", weight.to_string(), &dead.plus(weight))?);
+        marks.push(at(
+            text!("signal-bar-span-weight"),
+            text!("adjustment-mass", mass = weight),
+            &dead.plus(weight),
+        )?);
     }
-    marks.push(at("Max", inputs.max.to_string(), &dead.plus(&inputs.max))?);
+    marks.push(at(
+        text!("signal-bar-max"),
+        text!("adjustment-mass", mass = inputs.max),
+        &dead.plus(&inputs.max),
+    )?);
     let lever = inputs.lever_ratio.clone().unwrap_or_else(|| Decimal::from(1u32));
     let full = Mass::new(capacity.value.quotient(&lever)?, capacity.unit);
-    marks.push(at("overload", format!("{capacity}, all the cells carry"), &full)?);
+    marks.push(at(
+        text!("signal-bar-overload"),
+        text!("signal-bar-capacity-all-the-cells-carry", capacity),
+        &full,
+    )?);
     marks.sort_by(|a, b| a.mv.total_cmp(&b.mv));
     let input_mv = inputs
         .indicator

@@ -1,5 +1,6 @@
 //! The stages of a job.
 
+use crate::wording::Text;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -27,14 +28,14 @@ impl Stage {
         [Self::LookOver, Self::AsFound, Self::SetUp, Self::ZeroAndSpan, Self::Prove, Self::Close];
 
     /// In words.
-    pub const fn label(self) -> &'static str {
+    pub const fn label(self) -> Text {
         match self {
-            Self::LookOver => "Look over",
-            Self::AsFound => "As found",
-            Self::SetUp => "Set up",
-            Self::ZeroAndSpan => "Zero & span",
-            Self::Prove => "Prove",
-            Self::Close => "Close",
+            Self::LookOver => text!("stage-look-over"),
+            Self::AsFound => text!("stage-as-found"),
+            Self::SetUp => text!("stage-set-up"),
+            Self::ZeroAndSpan => text!("stage-zero-span"),
+            Self::Prove => text!("stage-prove"),
+            Self::Close => text!("stage-close"),
         }
     }
 }

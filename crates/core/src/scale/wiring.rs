@@ -1,19 +1,27 @@
 //! The wiring card: which wire is which, each with its colour as it was found. Colours differ from cell to
 //! cell; none is assumed.
 
+use crate::wording::Text;
 /// A wire of a cell's cable.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub struct Wire {
     /// Its stable name.
     pub id: &'static str,
-    /// In words, as it stands on the card.
-    pub label: &'static str,
+    /// As it is written in the lines of a card that is kept.
+    pub name: &'static str,
     /// It is one of the two that sense the excitation.
     pub sense: bool,
 }
 
-const fn wire(id: &'static str, label: &'static str, sense: bool) -> Wire {
-    Wire { id, label, sense }
+impl Wire {
+    /// In words, as it stands on the card.
+    pub fn label(&self) -> Text {
+        Text::of("wire", self.id)
+    }
+}
+
+const fn wire(id: &'static str, name: &'static str, sense: bool) -> Wire {
+    Wire { id, name, sense }
 }
 
 /// The wires: four or six, and the shield.
@@ -32,25 +40,29 @@ pub const WIRE_COLOURS: [&str; 12] =
     ["black", "blue", "brown", "green", "grey", "orange", "pink", "red", "violet", "white", "yellow", "bare"];
 
 /// What a card comes to, in a sentence; none where nothing is noted.
-pub fn wiring_says(lines: &[String]) -> Option<String> {
+pub fn wiring_says(lines: &[String]) -> Option<Text> {
     if lines.is_empty() {
         return None;
     }
     let noted = |wire: &Wire| {
         lines.iter().any(|line| {
             line.split_once(':').is_some_and(|(name, colour)| {
-                name.trim().replace('-', "−").eq_ignore_ascii_case(wire.label) && !colour.trim().is_empty()
+                name.trim().replace('-', "−").eq_ignore_ascii_case(wire.name) && !colour.trim().is_empty()
             })
         })
     };
     let six = WIRES.iter().any(|wire| wire.sense && noted(wire));
-    let missing: Vec<&str> =
-        WIRES.iter().filter(|w| (six || !w.sense) && !noted(w)).map(|w| w.label).collect();
-    let wires = if six { "six wires and the shield" } else { "four wires and the shield" };
-    Some(if missing.is_empty() {
-        format!("The card is complete: {wires}.")
+    let missing: Vec<Text> =
+        WIRES.iter().filter(|w| (six || !w.sense) && !noted(w)).map(Wire::label).collect();
+    let wires = if six {
+        text!("wiring-six-wires-and-the-shield")
     } else {
-        format!("The card is not complete: {} not noted.", missing.join(", "))
+        text!("wiring-four-wires-and-the-shield")
+    };
+    Some(if missing.is_empty() {
+        text!("wiring-the-card-is-complete-wires", wires)
+    } else {
+        text!("wiring-the-card-is-not-complete", missing)
     })
 }
 
@@ -67,6 +79,6 @@ mod tests {
         five.push("sense +: pink".into());
         assert_eq!(wiring_says(&five).unwrap(), "The card is not complete: sense − not noted.");
         assert_eq!(wiring_says(&[]), None);
-        assert!(wiring_says(&["signal +:".into()]).unwrap().contains("signal +"));
+        assert!(wiring_says(&["signal +:".into()]).unwrap().to_string().contains("signal +"));
     }
 }

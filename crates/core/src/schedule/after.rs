@@ -8,6 +8,7 @@ use super::history::{Drawn, shares};
 use super::interval::{IntervalOutcome, next_due};
 use crate::assessment::mark;
 use crate::journal::{JobState, Outcome};
+use crate::wording::Text;
 
 /// The day, and why. `drawn`: the newest records of the scale, the oldest first, this job's among them;
 /// `before`: when it was due before this job.
@@ -21,27 +22,28 @@ pub fn due_after(
     day: Date,
     drawn: &[Drawn],
     before: Option<Date>,
-) -> (Date, String) {
+) -> (Date, Text) {
     let months = u32::from(state.sheet.interval_months);
     let on_object = mark(state).is_some();
     if outcome == Outcome::NotProven || on_object {
-        let why = if on_object { "adjusted on a reference object, not proven" } else { "not proven" };
+        let why =
+            if on_object { text!("after-adjusted-on-a-reference-object") } else { text!("after-not-proven") };
         let before = before.unwrap_or(day);
         let due = if state.any_adjusted() { day.min(before) } else { before };
         return (due, why.into());
     }
     // What the law or the owner sets for a trade scale is not stretched.
     let limit = state.sheet.trade.then_some(months);
-    let by_owner = || format!("{months} months by the owner's rule");
+    let by_owner = || text!("after-months-months-by-the-owners", months);
     let Ok(told) = next_due(day, months, &shares(drawn), limit) else {
         return (add_months(day, months), by_owner());
     };
     let reason = match told.outcome {
         IntervalOutcome::Halved => {
-            format!("{} months instead of {months}: found out of tolerance", told.months)
+            text!("after-months-months-instead-of-months2", months = told.months, months2 = months)
         }
         IntervalOutcome::Stretched if told.months > months => {
-            format!("{} months instead of {months}: three times below 80 % of the tolerance", told.months)
+            text!("after-months-months-instead-of-months2-2", months = told.months, months2 = months)
         }
         _ => by_owner(),
     };

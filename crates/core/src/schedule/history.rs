@@ -7,6 +7,7 @@ use utoipa::ToSchema;
 
 use super::trend::{SHARE as NEAR, trend};
 use crate::quantity::Decimal;
+use crate::wording::Text;
 
 /// What a record showed, in one unit: the drawing that is stored with it.
 #[derive(Clone, Debug, PartialEq, Deserialize)]
@@ -107,7 +108,7 @@ pub struct Drift {
     #[schema(required)]
     pub between: Option<[Option<String>; 2]>,
     /// In a sentence.
-    pub says: String,
+    pub says: Text,
 }
 
 /// Drift at the largest load that the records share; none where there are no records with readings.
@@ -154,13 +155,19 @@ pub fn drift(records: &[(Date, Drawn)]) -> Option<Drift> {
     };
     let meets = told.as_ref().and_then(|t| date(t.meets?));
     let says = match &told {
-        None => "A line needs three records.".to_owned(),
+        None => text!("history-a-line-needs-three-records"),
         Some(t) => {
             let when = meets.as_ref().map_or_else(
-                || "it does not meet 80 % of the tolerance in a century".to_owned(),
-                |d| format!("80 % of the tolerance about {d}"),
+                || text!("history-it-does-not-meet-80"),
+                |d| text!("history-80-of-the-tolerance-about", d),
             );
-            format!("{:+.3} {} a year at {load} {}; {when}.", t.slope * 365.25, newest.unit, newest.unit)
+            text!(
+                "history-slope-unit-a-year-at",
+                slope = crate::wording::signed(t.slope * 365.25, 3),
+                unit = newest.unit,
+                load,
+                when
+            )
         }
     };
     let between = told.as_ref().map(|t| [t.earliest.and_then(date), t.latest.and_then(date)]);
@@ -197,7 +204,7 @@ mod tests {
             (date!(2025 - 01 - 01), drawn(0.1, 0.0)),
         ];
         let told = drift(&records).unwrap();
-        assert!(told.says.starts_with("+0.100 kg a year"), "{}", told.says);
+        assert!(told.says.to_string().starts_with("+0.100 kg a year"), "{}", told.says);
         // The slope is 0.2 kg in 731 days; 0.4 kg from nothing on the last day takes 1462: two days past four years.
         assert_eq!(told.meets.as_deref(), Some("2029-01-02"));
         assert!((drawn(0.4, 0.0).found_share().unwrap() - 0.8).abs() < 1e-9);

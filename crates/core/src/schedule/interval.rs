@@ -43,14 +43,14 @@ pub struct NextDue {
 /// A [`Refusal`] where the interval is no number of months, or a share is below zero.
 pub fn next_due(day: Date, months: u32, shares: &[Decimal], limit: Option<u32>) -> Result<NextDue, Refusal> {
     if !(1..=MOST_MONTHS).contains(&months) {
-        return Err(
-            Refusal::new("not_positive", format!("an interval is 1 to {MOST_MONTHS} months")).at("months")
-        );
+        return Err(Refusal::new(
+            "not_positive",
+            text!("interval-an-interval-is-1-to", most_months = MOST_MONTHS),
+        )
+        .at("months"));
     }
     if shares.iter().any(Decimal::is_negative) {
-        return Err(
-            Refusal::new("negative", "a share of the tolerance is not below zero").at("shares_of_mpe")
-        );
+        return Err(Refusal::new("negative", text!("interval-a-share-of-the-tolerance")).at("shares_of_mpe"));
     }
     let (one, near) = (Decimal::from(1u32), Decimal::new(8, 1));
     let outcome = match shares {

@@ -34,7 +34,7 @@ pub struct Trend {
 /// A [`Refusal`] below three records, or where all are of one day.
 pub fn trend(records: &[(f64, f64)], mpe: f64) -> Result<Trend, Refusal> {
     if records.len() < 3 {
-        return Err(Refusal::new("too_few", "a line with its band needs three records")
+        return Err(Refusal::new("too_few", text!("trend-a-line-with-its-band"))
             .at("records")
             .with("needs", 3));
     }
@@ -44,7 +44,7 @@ pub fn trend(records: &[(f64, f64)], mpe: f64) -> Result<Trend, Refusal> {
         (records.iter().map(|r| r.0).sum::<f64>() / n, records.iter().map(|r| r.1).sum::<f64>() / n);
     let sxx: f64 = records.iter().map(|r| (r.0 - mx).powi(2)).sum();
     if sxx <= 0.0 {
-        return Err(Refusal::new("one_day", "records of a single day make no line").at("records"));
+        return Err(Refusal::new("one_day", text!("trend-records-of-a-single-day")).at("records"));
     }
     let slope = records.iter().map(|r| (r.0 - mx) * (r.1 - my)).sum::<f64>() / sxx;
     let start = slope.mul_add(-mx, my);

@@ -8,6 +8,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use crate::quantity::{Decimal, Mass, Unit};
+use crate::wording::Text;
 
 /// Longest line that is read, in bytes.
 pub const LONGEST_LINE: usize = 256;
@@ -41,20 +42,39 @@ impl Default for LinePattern {
 #[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
 pub enum LineError {
     /// The pattern is no regular expression.
-    #[error("this line pattern cannot be read: {0}")]
     Pattern(String),
     /// The pattern does not say where the value stands.
-    #[error("a line pattern needs a group named “value”, such as (?<value>-?\\d+(\\.\\d+)?)")]
     NoValue,
     /// Neither the line nor the pattern says the unit.
-    #[error("a line pattern needs a group named “unit”, or a unit of its own")]
     NoUnit,
     /// The line does not fit.
-    #[error("the line does not fit the pattern: “{0}”")]
     NoMatch(String),
     /// The line is too long.
-    #[error("the line is longer than {LONGEST_LINE} bytes")]
     TooLong,
+}
+
+impl From<&LineError> for Text {
+    fn from(error: &LineError) -> Self {
+        match error {
+            LineError::Pattern(f0) => text!("line-pattern", f0),
+            LineError::NoValue => text!("line-no-value"),
+            LineError::NoUnit => text!("line-no-unit"),
+            LineError::NoMatch(f0) => text!("line-no-match", f0),
+            LineError::TooLong => text!("line-too-long", longest_line = LONGEST_LINE),
+        }
+    }
+}
+
+impl From<LineError> for Text {
+    fn from(error: LineError) -> Self {
+        (&error).into()
+    }
+}
+
+impl std::fmt::Display for LineError {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        Text::from(self).fmt(f)
+    }
 }
 
 /// A line, understood.
@@ -97,7 +117,7 @@ impl LineReader {
     /// [`LineError`] where it cannot be used.
     pub fn new(pattern: LinePattern) -> Result<Self, LineError> {
         if pattern.pattern.len() > 1_000 {
-            return Err(LineError::Pattern("longer than 1000 characters".into()));
+            return Err(LineError::Pattern(text!("line-too-long").to_string()));
         }
         let regex = regex::RegexBuilder::new(&pattern.pattern)
             .size_limit(1 << 20)

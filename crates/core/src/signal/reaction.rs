@@ -1,6 +1,7 @@
 //! Does it react to a push, and does it come back? Followed sample by sample while somebody looks
 //! the scale over. Source: OIML R 76-1:2006, 3.8 and 4.12 as practice before any adjusting.
 
+use crate::wording::Text;
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -21,21 +22,22 @@ pub struct Reaction {
     /// It rose and came back.
     pub in_order: bool,
     /// In words.
-    pub says: String,
+    pub says: Text,
 }
 
 impl Reaction {
     fn of(moved_d: f64, back_d: f64) -> Self {
         let (rose, back) = (moved_d > 0.0, back_d.abs() <= BACK_D);
         let says = match (rose, back) {
-            (true, true) => format!("rose by {moved_d:.0} d and came back"),
-            (true, false) => format!(
-                "rose by {moved_d:.0} d and rests {back_d:+.1} d from where it was: something rubs, or something lies on it"
+            (true, true) => text!("reaction-rose-by-moved-d-d", moved_d = crate::wording::fixed(moved_d, 0)),
+            (true, false) => text!(
+                "reaction-rose-by-moved-d-d-2",
+                moved_d = crate::wording::fixed(moved_d, 0),
+                back_d = crate::wording::signed(back_d, 1)
             ),
-            (false, _) => format!(
-                "fell by {:.0} d under a push: swapped signal wires, an inverted cell, or it was lifted",
-                moved_d.abs()
-            ),
+            (false, _) => {
+                text!("reaction-fell-by-abs-d-under", abs = crate::wording::fixed(moved_d.abs(), 0))
+            }
         };
         Self { moved_d, back_d, in_order: rose && back, says }
     }
@@ -94,7 +96,7 @@ impl Follow {
 const LEAST_SHARE: f64 = 0.5;
 
 /// Stepping or pressing on each corner in turn: do they rise alike? None below two pushes.
-pub fn compare_rises(seen: &[Reaction]) -> Option<String> {
+pub fn compare_rises(seen: &[Reaction]) -> Option<Text> {
     let (least, most) = seen
         .iter()
         .map(|r| r.moved_d)
@@ -104,13 +106,21 @@ pub fn compare_rises(seen: &[Reaction]) -> Option<String> {
     }
     let all = seen.len();
     Some(if least <= 0.0 {
-        format!("One of {all} fell by {:.0} d: an inverted cell, or swapped signal wires there.", least.abs())
+        text!("reaction-one-of-all-fell-by", all, abs = crate::wording::fixed(least.abs(), 0))
     } else if least < LEAST_SHARE * most {
-        format!(
-            "One of {all} rose by {least:.0} d, another by {most:.0} d: press alike, or a cell gives too little there."
+        text!(
+            "reaction-one-of-all-rose-by",
+            all,
+            least = crate::wording::fixed(least, 0),
+            most = crate::wording::fixed(most, 0)
         )
     } else {
-        format!("All {all} rose alike, by {least:.0} to {most:.0} d.")
+        text!(
+            "reaction-all-all-rose-alike-by",
+            all,
+            least = crate::wording::fixed(least, 0),
+            most = crate::wording::fixed(most, 0)
+        )
     })
 }
 
@@ -158,7 +168,9 @@ mod tests {
     fn a_signal_that_falls_under_a_push_is_named_and_a_cut_line_is_no_push() {
         let mut follow = Follow::default();
         pushed(&mut follow, 0.0, -30.0, 0.0);
-        assert!(!follow.seen()[0].in_order && follow.seen()[0].says.contains("swapped signal wires"));
+        assert!(
+            !follow.seen()[0].in_order && follow.seen()[0].says.to_string().contains("swapped signal wires")
+        );
         follow.push(500.0, None);
         follow.reset();
         follow.push(500.0, Some(500.0));
@@ -170,8 +182,8 @@ mod tests {
         let step = |moved: f64| Reaction::of(moved, 0.0);
         assert_eq!(compare_rises(&[step(300.0)]), None);
         let says = |moved: [f64; 4]| compare_rises(&moved.map(step)).unwrap();
-        assert!(says([300.0, 280.0, 310.0, 260.0]).starts_with("All 4 rose alike"));
-        assert!(says([300.0, 12.0, 310.0, 260.0]).contains("a cell gives too little"));
-        assert!(says([300.0, -250.0, 310.0, 260.0]).contains("inverted"));
+        assert!(says([300.0, 280.0, 310.0, 260.0]).to_string().starts_with("All 4 rose alike"));
+        assert!(says([300.0, 12.0, 310.0, 260.0]).to_string().contains("a cell gives too little"));
+        assert!(says([300.0, -250.0, 310.0, 260.0]).to_string().contains("inverted"));
     }
 }

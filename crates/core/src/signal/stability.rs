@@ -7,6 +7,7 @@ use std::collections::VecDeque;
 
 use crate::quantity::{Decimal, Mass, Unit};
 use crate::refusal::Refusal;
+use crate::wording::Text;
 
 /// Comparison slack: far below any division, far above the rounding of sums of samples.
 const SLACK: f64 = 1e-9;
@@ -15,13 +16,32 @@ const SLACK: f64 = 1e-9;
 #[derive(Clone, Debug, PartialEq, thiserror::Error)]
 pub enum SteadyError {
     /// Band or hold time must be above zero.
-    #[error("{what} must be above zero, not {value}")]
     NotPositive {
         /// Which one.
-        what: &'static str,
+        what: Text,
         /// Its value.
         value: f64,
     },
+}
+
+impl From<&SteadyError> for Text {
+    fn from(error: &SteadyError) -> Self {
+        match error {
+            SteadyError::NotPositive { what, value } => text!("steady-not-positive", what, value),
+        }
+    }
+}
+
+impl From<SteadyError> for Text {
+    fn from(error: SteadyError) -> Self {
+        (&error).into()
+    }
+}
+
+impl std::fmt::Display for SteadyError {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        Text::from(self).fmt(f)
+    }
 }
 
 /// How still is still enough.
@@ -41,7 +61,8 @@ impl Criterion {
     /// # Errors
     /// [`SteadyError`] where either is not above zero.
     pub fn new(band: f64, hold_s: f64) -> Result<Self, SteadyError> {
-        for (what, value) in [("the band", band), ("the hold time", hold_s)] {
+        for (what, value) in [(text!("stability-the-band"), band), (text!("stability-the-hold-time"), hold_s)]
+        {
             if value.is_nan() || value <= 0.0 || value.is_infinite() {
                 return Err(SteadyError::NotPositive { what, value });
             }
@@ -193,7 +214,7 @@ pub fn first_steady(samples: &[(f64, f64)], criterion: Criterion) -> Outcome {
 
 impl From<SteadyError> for Refusal {
     fn from(error: SteadyError) -> Self {
-        Self::new("not_positive", error.to_string())
+        Self::new("not_positive", Text::from(&error))
     }
 }
 

@@ -7,6 +7,7 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 use crate::refusal::Refusal;
+use crate::wording::Text;
 
 /// Two-sided 95 % of the normal distribution.
 const Z: f64 = 1.959_963_984_540_054;
@@ -24,7 +25,7 @@ pub struct Tally {
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
 pub struct Rate {
     /// Of what.
-    pub label: String,
+    pub label: Text,
     /// How many were looked at.
     pub read: u64,
     /// How many of them were found outside.
@@ -39,17 +40,18 @@ pub struct Rate {
     #[schema(required)]
     pub high: Option<f64>,
     /// For people: “12 of 80, 15 % (95 %: 8.8 % to 24 %)”; no line breaks between a figure and its sign.
-    pub says: String,
+    pub says: Text,
 }
 
 /// The share with its 95 % interval: (p + z²/2n ± z·√(p(1−p)/n + z²/4n²)) / (1 + z²/n).
 ///
 /// # Errors
 /// A [`Refusal`] where more were found outside than were looked at.
-pub fn rate(label: impl Into<String>, tally: Tally) -> Result<Rate, Refusal> {
+pub fn rate(label: impl Into<Text>, tally: Tally) -> Result<Rate, Refusal> {
     let Tally { read, outside } = tally;
     if outside > read {
-        return Err(Refusal::new("out_of_range", format!("{outside} of {read} cannot be")).at("outside"));
+        return Err(Refusal::new("out_of_range", text!("rates-outside-of-read-cannot-be", outside, read))
+            .at("outside"));
     }
     let label = label.into();
     if read == 0 {
@@ -60,7 +62,7 @@ pub fn rate(label: impl Into<String>, tally: Tally) -> Result<Rate, Refusal> {
             share: None,
             low: None,
             high: None,
-            says: "none read as found".into(),
+            says: text!("rates-none-read-as-found"),
         });
     }
     #[expect(clippy::cast_precision_loss, reason = "counts of records")]
@@ -72,8 +74,14 @@ pub fn rate(label: impl Into<String>, tally: Tally) -> Result<Rate, Refusal> {
     // Rounding may leave a hair beside the share at its ends.
     let low = if outside == 0 { 0.0 } else { ((middle - half) / whole).clamp(0.0, p) };
     let high = if outside == read { 1.0 } else { ((middle + half) / whole).clamp(p, 1.0) };
-    let says =
-        format!("{outside} of {read}, {} (95\u{a0}%: {} to {})", percent(p), percent(low), percent(high));
+    let says = text!(
+        "rates-outside-of-read-percent-95",
+        outside,
+        read,
+        percent = percent(p),
+        percent2 = percent(low),
+        percent3 = percent(high)
+    );
     Ok(Rate { label, read, outside, share: Some(p), low: Some(low), high: Some(high), says })
 }
 
@@ -119,14 +127,14 @@ impl AgeClass {
     }
 
     /// In words.
-    pub const fn label(self) -> &'static str {
+    pub const fn label(self) -> Text {
         match self {
-            Self::UpTo2 => "up to 2 years",
-            Self::UpTo5 => "3 to 5 years",
-            Self::UpTo10 => "6 to 10 years",
-            Self::UpTo20 => "11 to 20 years",
-            Self::Older => "over 20 years",
-            Self::Unknown => "year of make not known",
+            Self::UpTo2 => text!("rates-up-to-2-years"),
+            Self::UpTo5 => text!("rates-3-to-5-years"),
+            Self::UpTo10 => text!("rates-6-to-10-years"),
+            Self::UpTo20 => text!("rates-11-to-20-years"),
+            Self::Older => text!("rates-over-20-years"),
+            Self::Unknown => text!("rates-year-of-make-not-known"),
         }
     }
 }
@@ -186,7 +194,7 @@ mod tests {
     #[test]
     fn nothing_read_has_no_share_and_more_than_all_is_refused() {
         let none = of(0, 0);
-        assert_eq!((none.share, none.says.as_str()), (None, "none read as found"));
+        assert_eq!((none.share, none.says.to_string().as_str()), (None, "none read as found"));
         assert_eq!(rate("", Tally { read: 2, outside: 3 }).unwrap_err().field.as_deref(), Some("outside"));
         // Worked by hand: n = 10, k = 1: (0.1 + 0.19207 ± 1.95996·√(0.009 + 0.0096036)) / 1.384146.
         let told = of(1, 10);

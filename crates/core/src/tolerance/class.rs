@@ -9,6 +9,7 @@ use utoipa::ToSchema;
 
 use crate::quantity::{Book, Decimal, Mass, Unit, parse_mass};
 use crate::refusal::Refusal;
+use crate::wording::{Between, Text};
 
 /// Accuracy classes of OIML R 76-1 and NIST Handbook 44 (III L only there).
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize, Deserialize, ToSchema)]
@@ -64,7 +65,10 @@ impl FromStr for Class {
 
     fn from_str(text: &str) -> Result<Self, Self::Err> {
         Self::ALL.into_iter().find(|class| class.symbol() == text).ok_or_else(|| {
-            ToleranceError::NoSuchClass { class: text.chars().take(12).collect(), scheme: "any book".into() }
+            ToleranceError::NoSuchClass {
+                class: text.chars().take(12).collect(),
+                scheme: text!("class-any-book"),
+            }
         })
     }
 }
@@ -165,7 +169,10 @@ static ROWS: LazyLock<Vec<Row>> = LazyLock::new(|| {
 /// [`ToleranceError::NoRow`] with the rows there are, [`ToleranceError::NotPositive`].
 pub fn class_bounds(book: Book, class: Class, e: &Mass) -> Result<ClassBounds, ToleranceError> {
     if !e.value.is_positive() {
-        return Err(ToleranceError::NotPositive { what: "e", value: e.to_string() });
+        return Err(ToleranceError::NotPositive {
+            what: text!("class-e"),
+            value: text!("adjustment-mass", mass = e),
+        });
     }
     let family = Family::of(e.unit);
     let mut offered = Vec::new();
@@ -183,14 +190,19 @@ pub fn class_bounds(book: Book, class: Class, e: &Mass) -> Result<ClassBounds, T
             });
         }
         offered.push(match &row.to {
-            Some(to) => format!("{} to {to}", row.from),
-            None => format!("{}{}", if row.raw.above { "above " } else { "from " }, row.from),
+            Some(to) => text!("class-from-to-to", from = row.from, to),
+            None if row.raw.above => text!("class-above", from = row.from),
+            None => text!("class-from", from = row.from),
         });
     }
     Err(ToleranceError::NoRow {
         class,
-        e: e.to_string(),
-        rows: if offered.is_empty() { "no row at all in this book".into() } else { offered.join("; ") },
+        e: e.clone(),
+        rows: if offered.is_empty() {
+            text!("class-no-row-at-all-in")
+        } else {
+            Text::list(offered, Between::Semicolon)
+        },
     })
 }
 
@@ -198,56 +210,76 @@ pub fn class_bounds(book: Book, class: Class, e: &Mass) -> Result<ClassBounds, T
 #[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
 pub enum ToleranceError {
     /// The class does not exist in the scheme.
-    #[error("class {class} does not exist in {scheme}")]
     NoSuchClass {
         /// The class.
         class: String,
         /// The scheme.
-        scheme: String,
+        scheme: Text,
     },
     /// No row of the class table holds this e.
-    #[error("class {class} has no row for e = {e}; it has: {rows}")]
     NoRow {
         /// The class.
         class: Class,
         /// The verification interval.
-        e: String,
+        e: Mass,
         /// The rows there are.
-        rows: String,
+        rows: Text,
     },
     /// A house rule without any term.
-    #[error(
-        "a house rule needs at least one term: divisions, per cent of load, per cent of Max or an absolute mass"
-    )]
     NoTerm,
     /// The user's table ends below the load.
-    #[error("the table ends at {end}, below the load of {load}")]
     BeyondTable {
-        /// Where it ends.
-        end: String,
+        /// Where it ends; none: it has no row.
+        end: Option<Mass>,
         /// The load.
-        load: String,
+        load: Mass,
     },
     /// The rows of the user's table do not rise.
-    #[error("the rows of a tolerance table must rise; row {row} does not")]
     TableOrder {
         /// Which row, counted from 1.
         row: usize,
     },
     /// A figure that must be above zero is not.
-    #[error("{what} must be above zero, not {value}")]
     NotPositive {
         /// Which figure.
-        what: &'static str,
+        what: Text,
         /// Its value.
-        value: String,
+        value: Text,
     },
     /// Something that the scheme needs was not given.
-    #[error("this tolerance needs {what}")]
     Missing {
         /// What it needs.
-        what: &'static str,
+        what: Text,
     },
+}
+
+impl From<&ToleranceError> for Text {
+    fn from(error: &ToleranceError) -> Self {
+        match error {
+            ToleranceError::NoSuchClass { class, scheme } => text!("tolerance-no-such-class", class, scheme),
+            ToleranceError::NoRow { class, e, rows } => text!("tolerance-no-row", class, e, rows),
+            ToleranceError::NoTerm => text!("tolerance-no-term"),
+            ToleranceError::BeyondTable { end: Some(end), load } => {
+                text!("tolerance-beyond-table", end, load)
+            }
+            ToleranceError::BeyondTable { end: None, load } => text!("tolerance-empty-table", load),
+            ToleranceError::TableOrder { row } => text!("tolerance-table-order", row),
+            ToleranceError::NotPositive { what, value } => text!("tolerance-not-positive", what, value),
+            ToleranceError::Missing { what } => text!("tolerance-missing", what),
+        }
+    }
+}
+
+impl From<ToleranceError> for Text {
+    fn from(error: ToleranceError) -> Self {
+        (&error).into()
+    }
+}
+
+impl std::fmt::Display for ToleranceError {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        Text::from(self).fmt(f)
+    }
 }
 
 impl From<ToleranceError> for Refusal {
@@ -261,6 +293,6 @@ impl From<ToleranceError> for Refusal {
             ToleranceError::Missing { .. } => "missing",
             ToleranceError::TableOrder { .. } => "table_order",
         };
-        Self::new(code, error.to_string())
+        Self::new(code, Text::from(error))
     }
 }

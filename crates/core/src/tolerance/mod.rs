@@ -1,6 +1,7 @@
 //! Tolerances: the books' classes and tables, house rules, and which e a load belongs to.
 //! The tables are data files beside this module, each row with its source.
 
+mod arg;
 mod class;
 mod scheme;
 

@@ -9,6 +9,7 @@ use utoipa::ToSchema;
 use super::class::{Class, ToleranceError};
 use crate::quantity::{Book, Decimal, Mass, Range, Unit, parse_mass};
 use crate::refusal::Refusal;
+use crate::wording::Text;
 
 /// Where the tolerance comes from.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
@@ -40,14 +41,14 @@ impl Scheme {
     ];
 
     /// In words.
-    pub const fn label(self) -> &'static str {
+    pub const fn label(self) -> Text {
         match self {
-            Self::R76Initial => "R 76 initial verification",
-            Self::R76InService => "R 76 in service",
-            Self::Hb44Maintenance => "Handbook 44 maintenance",
-            Self::Hb44Acceptance => "Handbook 44 acceptance",
-            Self::House => "House rule",
-            Self::Table => "Own table",
+            Self::R76Initial => text!("scheme-r76-initial"),
+            Self::R76InService => text!("scheme-r76-in-service"),
+            Self::Hb44Maintenance => text!("scheme-hb44-maintenance"),
+            Self::Hb44Acceptance => text!("scheme-hb44-acceptance"),
+            Self::House => text!("scheme-house-rule"),
+            Self::Table => text!("scheme-own-table"),
         }
     }
 
@@ -134,11 +135,14 @@ impl HouseForm {
             match text.parse::<Decimal>() {
                 Ok(value) if value.is_positive() => Some(value),
                 Ok(_) => {
-                    wrong.push(Refusal::new("not_positive", format!("{shown} is not above zero")).at(field));
+                    wrong.push(
+                        Refusal::new("not_positive", text!("scheme-shown-is-not-above-zero", shown))
+                            .at(field),
+                    );
                     None
                 }
                 Err(_) => {
-                    let says = format!("“{shown}” is no number, such as 1 or 0.5");
+                    let says = text!("scheme-shown-is-no-number-such", shown);
                     wrong.push(Refusal::new("not_a_number", says).at(field));
                     None
                 }
@@ -153,7 +157,8 @@ impl HouseForm {
                 Ok(mass) if mass.value.is_positive() => Some(mass),
                 Ok(mass) => {
                     wrong.push(
-                        Refusal::new("not_positive", format!("{mass} is not above zero")).at("house_mass"),
+                        Refusal::new("not_positive", text!("scheme-mass-is-not-above-zero", mass))
+                            .at("house_mass"),
                     );
                     None
                 }
@@ -281,9 +286,13 @@ impl Tolerance {
             Scheme::House => self.house_at(load, e, max),
             Scheme::Table => self.table_at(load),
             _ => {
-                let e = e.ok_or(ToleranceError::Missing { what: "the verification interval e" })?;
+                let e =
+                    e.ok_or(ToleranceError::Missing { what: text!("scheme-the-verification-interval-e") })?;
                 if !e.value.is_positive() {
-                    return Err(ToleranceError::NotPositive { what: "e", value: e.to_string() });
+                    return Err(ToleranceError::NotPositive {
+                        what: Text::from("e"),
+                        value: text!("judge-setup-plain", what = e),
+                    });
                 }
                 let (table, factor) = self.step_table()?;
                 let in_e = load.abs().ratio(e).unwrap_or_else(Decimal::zero);
@@ -298,25 +307,26 @@ impl Tolerance {
     /// [`ToleranceError`], also where the load lies above every interval.
     pub fn in_intervals(&self, load: &Mass, ranges: &[Range]) -> Result<Mass, ToleranceError> {
         let size = load.abs();
-        let last = ranges.last().ok_or(ToleranceError::Missing { what: "at least one interval" })?;
+        let last =
+            ranges.last().ok_or(ToleranceError::Missing { what: text!("scheme-at-least-one-interval") })?;
         let range = ranges.iter().find(|range| size <= range.max).unwrap_or(last);
         self.at(load, Some(&range.d), Some(&last.max))
     }
 
     /// The public source of the tolerance.
-    pub fn source(&self) -> String {
+    pub fn source(&self) -> Text {
         match self.scheme {
-            Scheme::House => "the rule of the house".into(),
-            Scheme::Table => "the user's own table".into(),
-            _ => self.step_table().map_or_else(|e| e.to_string(), |(table, _)| table.source.clone()),
+            Scheme::House => text!("scheme-the-rule-of-the-house"),
+            Scheme::Table => text!("scheme-the-users-own-table"),
+            _ => self.step_table().map_or_else(Text::from, |(table, _)| Text::verbatim(table.source.clone())),
         }
     }
 
     /// In words: scheme and class.
-    pub fn label(&self) -> String {
+    pub fn label(&self) -> Text {
         match (self.scheme, self.class) {
             (Scheme::House | Scheme::Table, _) | (_, None) => self.scheme.label().into(),
-            (scheme, Some(class)) => format!("{}, class {class}", scheme.label()),
+            (scheme, Some(class)) => text!("scheme-scheme-class-class", scheme = scheme.label(), class),
         }
     }
 
@@ -388,7 +398,7 @@ impl Tolerance {
     }
 
     fn step_table(&self) -> Result<(&'static StepTable, &'static Decimal), ToleranceError> {
-        let class = self.class.ok_or(ToleranceError::Missing { what: "an accuracy class" })?;
+        let class = self.class.ok_or(ToleranceError::Missing { what: text!("scheme-an-accuracy-class") })?;
         TABLES
             .iter()
             .find_map(|t| {
@@ -400,7 +410,7 @@ impl Tolerance {
             })
             .ok_or_else(|| ToleranceError::NoSuchClass {
                 class: class.to_string(),
-                scheme: self.scheme.label().into(),
+                scheme: self.scheme.label(),
             })
     }
 
@@ -410,13 +420,13 @@ impl Tolerance {
         let percent = |of: &Mass, p: &Decimal| of.abs().times(&(p * &Decimal::ten_to(-2)));
         let mut terms: Vec<Mass> = Vec::new();
         if let Some(a) = &house.divisions {
-            terms.push(d.ok_or(ToleranceError::Missing { what: "the division d" })?.times(a));
+            terms.push(d.ok_or(ToleranceError::Missing { what: text!("scheme-the-division-d") })?.times(a));
         }
         if let Some(p) = &house.percent_of_load {
             terms.push(percent(load, p));
         }
         if let Some(p) = &house.percent_of_max {
-            terms.push(percent(max.ok_or(ToleranceError::Missing { what: "Max" })?, p));
+            terms.push(percent(max.ok_or(ToleranceError::Missing { what: text!("scheme-max") })?, p));
         }
         terms.extend(house.mass.clone());
         let chosen = match house.pick {
@@ -433,28 +443,31 @@ impl Tolerance {
         if let Some(row) = rows.iter().find(|row| row.to.as_ref().is_none_or(|to| size <= *to)) {
             return Ok(row.mpe.to(load.unit));
         }
-        let end =
-            rows.last().and_then(|row| row.to.as_ref()).map_or("nothing".to_owned(), ToString::to_string);
-        Err(ToleranceError::BeyondTable { end, load: load.to_string() })
+        let end = rows.last().and_then(|row| row.to.clone());
+        Err(ToleranceError::BeyondTable { end, load: load.clone() })
     }
 }
 
 impl House {
     fn check(&self) -> Result<(), ToleranceError> {
         let figures = [
-            ("divisions", &self.divisions),
-            ("per cent of load", &self.percent_of_load),
-            ("per cent of Max", &self.percent_of_max),
+            (text!("scheme-divisions"), &self.divisions),
+            (text!("scheme-per-cent-of-load"), &self.percent_of_load),
+            (text!("scheme-per-cent-of-max"), &self.percent_of_max),
         ];
         for (what, figure) in figures {
             if let Some(value) = figure.as_ref().filter(|v| !v.is_positive()) {
-                return Err(ToleranceError::NotPositive { what, value: value.to_string() });
+                return Err(ToleranceError::NotPositive {
+                    what,
+                    value: text!("judge-setup-plain", what = value),
+                });
             }
         }
         match self.mass.as_ref().filter(|m| !m.value.is_positive()) {
-            Some(mass) => {
-                Err(ToleranceError::NotPositive { what: "the absolute mass", value: mass.to_string() })
-            }
+            Some(mass) => Err(ToleranceError::NotPositive {
+                what: text!("scheme-the-absolute-mass"),
+                value: text!("judge-setup-plain", what = mass),
+            }),
             None => Ok(()),
         }
     }

@@ -17,17 +17,17 @@ use crate::validation::{check_classes, check_lesson, check_site, is_taken};
 /// What is the workshop's own.
 pub(super) fn workshop(own: &WorkshopPart) -> Result<(), Broken> {
     let wrong = |what: &str, why: String| Broken::at("workshop.json", format!("{what}: {why}"));
-    own.paper.letterhead.check().map_err(|r| wrong("paper", r.message))?;
-    own.judgement.priors.check().map_err(|r| wrong("judgement", r.message))?;
+    own.paper.letterhead.check().map_err(|r| wrong("paper", r.message.to_string()))?;
+    own.judgement.priors.check().map_err(|r| wrong("judgement", r.message.to_string()))?;
     serde_json::from_value::<School>(own.school.clone().into()).map_err(|_| {
         wrong("school", format!("“{}” is none", own.school.chars().take(40).collect::<String>()))
     })?;
-    check_classes(&own.own_classes).map_err(|r| wrong("own_classes", r.message))?;
+    check_classes(&own.own_classes).map_err(|r| wrong("own_classes", r.message.to_string()))?;
     for site in &own.sites {
-        check_site(site).map_err(|r| wrong("sites", r.message))?;
+        check_site(site).map_err(|r| wrong("sites", r.message.to_string()))?;
     }
     for (id, text) in &own.lessons {
-        let found = check_lesson(text).map_err(|r| wrong("lessons", r.message))?;
+        let found = check_lesson(text).map_err(|r| wrong("lessons", r.message.to_string()))?;
         if found != *id {
             return Err(wrong("lessons", format!("the lesson “{found}” stands there as another")));
         }
@@ -40,7 +40,7 @@ pub(super) fn scales(parts: &[ScalePart]) -> Result<(), Broken> {
     let mut seen = BTreeSet::new();
     for part in parts {
         let wrong = |why: String| Broken::at("scales.json", format!("{}: {why}", part.sheet.name));
-        part.sheet.check().map_err(|r| wrong(r.message))?;
+        part.sheet.check().map_err(|r| wrong(r.message.to_string()))?;
         if part.sheet.practice {
             return Err(wrong("is the scale of a lesson".into()));
         }
@@ -60,7 +60,7 @@ pub(super) fn kit(pieces: &[Piece]) -> Result<(), Broken> {
     let mut seen = BTreeSet::new();
     for piece in pieces {
         let wrong = |why: String| Broken::at("kit.json", format!("“{}”: {why}", piece.serial));
-        piece.check(today).map_err(|r| wrong(r.message))?;
+        piece.check(today).map_err(|r| wrong(r.message.to_string()))?;
         if !seen.insert(piece.id) {
             return Err(wrong("stands twice".into()));
         }
@@ -121,7 +121,7 @@ pub(super) fn customers(parts: &[Customer]) -> Result<(), Broken> {
     for part in parts {
         let shown: String = part.name.chars().filter(|c| !c.is_control()).take(80).collect();
         let wrong = |why: String| Broken::at("customers.json", format!("“{shown}” {why}"));
-        part.check().map_err(|r| wrong(r.message))?;
+        part.check().map_err(|r| wrong(r.message.to_string()))?;
         if !seen.insert(Customer::plain_name(&part.name)) {
             return Err(wrong("stands twice".into()));
         }
@@ -135,7 +135,7 @@ pub(super) fn instruments(parts: &[Instrument]) -> Result<(), Broken> {
     for part in parts {
         let shown: String = part.serial.chars().filter(|c| !c.is_control()).take(80).collect();
         let wrong = |why: String| Broken::at("instruments.json", format!("“{shown}” {why}"));
-        part.check().map_err(|r| wrong(r.message))?;
+        part.check().map_err(|r| wrong(r.message.to_string()))?;
         if !seen.insert(part.serial.trim().to_lowercase()) {
             return Err(wrong("stands twice".into()));
         }

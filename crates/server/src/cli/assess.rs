@@ -37,7 +37,7 @@ fn text(a: &Assessment) -> String {
     }
     phase(&mut line, "As found", &a.as_found);
     phase(&mut line, "As left", &a.proof);
-    line(a.outcome_says.clone());
+    line(a.outcome_says.to_string());
     for reservation in &a.reservations {
         line(format!("  ! {reservation}"));
     }

@@ -165,7 +165,7 @@ pub async fn load_demo(
             next += 1;
             Uuid::from_u128(next)
         };
-        let grid = Grid::of_text(&text).map_err(|r| r.message)?;
+        let grid = Grid::of_text(&text).map_err(|r| r.message.to_string())?;
         let read = read_pieces(&grid, &Mapping::default(), Unit::Kg, today, &|_| false, &mut ids);
         if !read.looked.errors.is_empty() {
             return Err(format!("{name}: {:?}", read.looked.errors).into());
@@ -220,7 +220,9 @@ fn play(
     for draft in drafts(sheet, visit, by, &fit) {
         let reviews = matches!(draft, Draft::Approved { .. } | Draft::SentBack { .. });
         let by = approver.filter(|_| reviews).unwrap_or(by);
-        journal.append(draft, &around, author(journal.state().head + 1, by)).map_err(|r| r.message)?;
+        journal
+            .append(draft, &around, author(journal.state().head + 1, by))
+            .map_err(|r| r.message.to_string())?;
     }
     let sealed = journal.sealed_after(0);
     Ok(JobFile::new(visit.job, PROGRAM, sealed))

@@ -354,7 +354,7 @@ fn play(
     for draft in drafts {
         let stops = matches!(draft, Draft::StoppedShort { .. });
         let by = &people[usize::from(matches!(draft, Draft::Approved { .. }))];
-        let body = journal.understand(draft, &around).map_err(|r| r.message)?;
+        let body = journal.understand(draft, &around).map_err(|r| r.message.to_string())?;
         match journal.admit(body, author(journal.state().head + 1, by)) {
             Ok(sealed) => journal.push(sealed),
             // A long job that lacks nothing has no need to stop short.

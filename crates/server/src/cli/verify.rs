@@ -88,7 +88,7 @@ pub fn verify_file(path: &Path, keys: &[String]) -> Result<String, Wrong> {
 }
 
 fn attached_to_dcc(bytes: &[u8]) -> Result<Vec<u8>, Wrong> {
-    let dcc = read_dcc(std::str::from_utf8(bytes)?).map_err(|r| r.message)?;
+    let dcc = read_dcc(std::str::from_utf8(bytes)?).map_err(|r| r.message.to_string())?;
     Ok(dcc.record.ok_or("no signed record is in this certificate")?.bytes)
 }
 

@@ -6,8 +6,9 @@ use axum::extract::State;
 use axum::http::{HeaderMap, StatusCode};
 use ombret_core::Refusal;
 use ombret_core::quantity::Unit;
-use ombret_core::record::{Language, Letterhead};
+use ombret_core::record::Letterhead;
 use ombret_core::tolerance::Scheme;
+use ombret_core::wording::Language;
 use serde::{Deserialize, Serialize};
 use time::{Duration, OffsetDateTime};
 use utoipa::{IntoParams, ToSchema};
@@ -24,6 +25,7 @@ use crate::rules::{PaperRules, WorkshopDefaults};
 use crate::store::StoreError;
 use crate::store::accounts::{self, Invited, Link, Member, NewWorkshop, NotChanged, SessionRow};
 use crate::store::people::{Person, Role};
+use ombret_core::text;
 
 /// How long an invitation works; a link for a new password is shorter.
 const INVITED: Duration = Duration::days(7);
@@ -66,8 +68,7 @@ pub fn check_password(password: &str, names: &[&str]) -> Result<(), Refusal> {
 fn full_name(text: &str) -> Result<String, Refusal> {
     let name = text.trim().to_owned();
     if name.chars().count() < 2 || name.chars().count() > 80 || name.chars().any(char::is_control) {
-        return Err(Refusal::new("bad_text", "a name has 2 to 80 characters, as it is to stand on records")
-            .at("name"));
+        return Err(Refusal::new("bad_text", text!("accounts-api-a-name-has-2-to")).at("name"));
     }
     Ok(name)
 }
@@ -86,7 +87,7 @@ fn some_roles(roles: &[Role]) -> Result<Vec<Role>, Refusal> {
     let mut roles = roles.to_vec();
     roles.dedup();
     if roles.is_empty() || roles.len() > 4 {
-        return Err(Refusal::new("missing", "everybody has a role at least").at("roles"));
+        return Err(Refusal::new("missing", text!("accounts-api-everybody-has-a-role-at")).at("roles"));
     }
     if roles.contains(&Role::Reader) && roles.len() > 1 {
         let says = "a reader changes nothing, so has no other role";
@@ -237,7 +238,7 @@ pub fn first_start(
     };
     let workshop = form.name.trim().to_owned();
     let named = if workshop.chars().count() < 2 {
-        Err(Refusal::new("bad_text", "a workshop has a name of at least 2 characters").at("workshop"))
+        Err(Refusal::new("bad_text", text!("accounts-api-a-workshop-has-a-name")).at("workshop"))
     } else {
         letterhead.check().map_err(|r| if r.field.as_deref() == Some("name") { r.at("workshop") } else { r })
     };
@@ -246,7 +247,7 @@ pub fn first_start(
     let zoned = if plain {
         Ok(())
     } else {
-        Err(Refusal::new("bad_text", "a time zone is written as Europe/Berlin").at("time_zone"))
+        Err(Refusal::new("bad_text", text!("accounts-api-a-time-zone-is-written")).at("time_zone"))
     };
     let (full, sign_in) = (full_name(name), sign_in_name(sign_in));
     let names = [workshop.as_str(), name, sign_in.as_deref().unwrap_or_default()];
@@ -282,7 +283,7 @@ async fn hashed(app: &App, password: String) -> Result<String, ApiError> {
 
 fn taken(error: StoreError) -> ApiError {
     if error.twice() == Some("person") {
-        return Refusal::new("taken", "somebody signs in with this name already").at("sign_in").into();
+        return Refusal::new("taken", text!("accounts-api-somebody-signs-in-with-this")).at("sign_in").into();
     }
     error.into()
 }
@@ -298,9 +299,9 @@ pub async fn answer_link(
     let link = find(&app, from, &token).await?;
     let done = match (&link.workshop, link.person) {
         (None, _) => {
-            let workshop = form
-                .workshop
-                .ok_or_else(|| Refusal::new("missing", "the workshop is to be named").at("workshop"))?;
+            let workshop = form.workshop.ok_or_else(|| {
+                Refusal::new("missing", text!("accounts-api-the-workshop-is-to-be")).at("workshop")
+            })?;
             let new = first_start(&form.name, &form.sign_in, &form.password, &workshop)?;
             let password_hash = hashed(&app, form.password).await?;
             let new = NewWorkshop {
@@ -414,7 +415,10 @@ pub async fn invite(
         (Some(post), false) => Some(post),
         (None, false) => {
             let says = "this server sends no mail: hand the link over yourself";
-            return Err(Refusal::new("no_mail", says).at("email").then("Leave the address empty.").into());
+            return Err(Refusal::new("no_mail", says)
+                .at("email")
+                .then(text!("accounts-api-leave-the-address-empty"))
+                .into());
         }
     };
     accounts::invite(&app.pool, &person, &name, &roles, &token, until).await?;
@@ -457,9 +461,9 @@ pub async fn change_member(
         Ok(()) => Ok(StatusCode::NO_CONTENT),
         Err(NotChanged::Nobody) => Err(ApiError::NotFound("person")),
         Err(NotChanged::LastManager) => {
-            Err(Refusal::new("last_manager", "nobody would be left who manages this workshop")
+            Err(Refusal::new("last_manager", text!("accounts-api-nobody-would-be-left-who"))
                 .at("roles")
-                .then("Make somebody else a manager first.")
+                .then(text!("accounts-api-make-somebody-else-a-manager"))
                 .into())
         }
     }

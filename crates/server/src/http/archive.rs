@@ -23,6 +23,7 @@ use crate::store::audit::{self, AuditAct};
 use crate::store::people::Person;
 use crate::store::tasks::{self, Kind, TaskState, TaskView};
 use crate::work::Work;
+use ombret_core::text;
 
 /// Largest archive taken in, in bytes.
 const MOST_BYTES: u64 = 2 << 30;
@@ -35,7 +36,7 @@ pub struct Begun {
 }
 
 fn busy() -> ApiError {
-    ApiError::Taken("an archive of this workshop is under way already".into())
+    ApiError::Taken(text!("archive-api-an-archive-of-this-workshop"))
 }
 
 /// Writes the workshop as an archive, in the background.

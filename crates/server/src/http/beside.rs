@@ -20,6 +20,7 @@ use super::problem::{ApiError, Problem};
 use crate::sha256_hex;
 use crate::store::beside::{self, FileOf, FileRow, InstrumentRow, NotKept};
 use crate::validation::MEDIA;
+use ombret_core::text;
 
 /// An instrument as typed.
 #[derive(Deserialize, ToSchema)]
@@ -51,9 +52,11 @@ pub async fn keep_instrument(
     let kept = beside::keep_instrument(&app.pool, person.workshop_id, &form.instrument, form.version).await;
     match kept {
         Ok(true) => Ok(StatusCode::NO_CONTENT),
-        Ok(false) => Err(ApiError::Taken("it was changed by somebody else meanwhile; load it again".into())),
+        Ok(false) => Err(ApiError::Taken(text!("beside-api-it-was-changed-by-somebody"))),
         Err(error) if error.twice() == Some("instrument") => {
-            Err(Refusal::new("taken", "another instrument has this mark").at("serial").into())
+            Err(Refusal::new("taken", text!("beside-api-another-instrument-has-this-mark"))
+                .at("serial")
+                .into())
         }
         Err(error) => Err(error.into()),
     }
@@ -125,15 +128,16 @@ pub async fn put_file(
     };
     let name = plain(&asked.name, 120);
     if name.is_empty() {
-        return Err(Refusal::new("missing", "a file has a name").at("name").into());
+        return Err(Refusal::new("missing", text!("beside-api-a-file-has-a-name")).at("name").into());
     }
     if bytes.is_empty() || u64::try_from(bytes.len()).unwrap_or(u64::MAX) > MOST_FILE_BYTES {
         let says = format!("a file has 1 byte to {} MiB", MOST_FILE_BYTES >> 20);
         return Err(Refusal::new("too_large", says).at("file").into());
     }
-    let media = MEDIA.iter().find(|(_, begins)| bytes.starts_with(begins)).ok_or_else(|| {
-        Refusal::new("bad_file", "a photograph (JPEG, PNG, WebP) or a PDF is taken, nothing else").at("file")
-    })?;
+    let media = MEDIA
+        .iter()
+        .find(|(_, begins)| bytes.starts_with(begins))
+        .ok_or_else(|| Refusal::new("bad_file", text!("beside-api-a-photograph-jpeg-png-webp")).at("file"))?;
     let row = FileRow {
         id,
         name,
@@ -160,7 +164,7 @@ pub async fn put_file(
     let (there, _) =
         beside::file(&app.pool, person.workshop_id, id).await?.ok_or(ApiError::NotFound("file"))?;
     if there.sha256 != row.sha256 {
-        return Err(ApiError::Taken("another file has this identity".into()));
+        return Err(ApiError::Taken(text!("beside-api-another-file-has-this-identity")));
     }
     Ok(Json(there))
 }

@@ -15,6 +15,7 @@ use super::guard::{Manager, SignedIn, Technician};
 use super::problem::{ApiError, Problem};
 use crate::store::StoreError;
 use crate::store::customers::{self, CustomerRow, NotRemoved};
+use ombret_core::text;
 
 /// Rows on a page of the list.
 const PAGE: i64 = 100;
@@ -60,9 +61,9 @@ pub struct MergeForm {
 
 fn twice(error: StoreError) -> ApiError {
     if error.twice() == Some("customer") {
-        return Refusal::new("taken", "a customer of this name or number is here already")
+        return Refusal::new("taken", text!("customers-api-a-customer-of-this-name"))
             .at("name")
-            .then("Use that one, or merge the two.")
+            .then(text!("customers-api-use-that-one-or-merge"))
             .into();
     }
     error.into()
@@ -124,9 +125,7 @@ pub async fn change_customer(
     let changed = customers::change(&app.pool, &person, &customer, form.version).await.map_err(twice)?;
     match customers::one(&app.pool, person.workshop_id, id).await? {
         Some(row) if changed => Ok(Json(row)),
-        Some(_) => {
-            Err(ApiError::Taken("the customer was changed by somebody else meanwhile; load it again".into()))
-        }
+        Some(_) => Err(ApiError::Taken(text!("customers-api-the-customer-was-changed-by"))),
         None => Err(ApiError::NotFound("customer")),
     }
 }
@@ -140,7 +139,7 @@ pub async fn merge_customers(
     Body(form): Body<MergeForm>,
 ) -> Result<StatusCode, ApiError> {
     if id == form.into {
-        return Err(Refusal::new("same", "this is one and the same customer").at("into").into());
+        return Err(Refusal::new("same", text!("customers-api-this-is-one-and-the")).at("into").into());
     }
     if customers::merge(&app.pool, &person, id, form.into).await? {
         Ok(StatusCode::NO_CONTENT)
@@ -159,8 +158,10 @@ pub async fn remove_customer(
     match customers::remove(&app.pool, &person, id).await? {
         Ok(()) => Ok(StatusCode::NO_CONTENT),
         Err(NotRemoved::Nobody) => Err(ApiError::NotFound("customer")),
-        Err(NotRemoved::HasScales) => Err(Refusal::new("has_scales", "scales are theirs")
-            .then("Give the scales to another customer, or merge the two.")
-            .into()),
+        Err(NotRemoved::HasScales) => {
+            Err(Refusal::new("has_scales", text!("customers-api-scales-are-theirs"))
+                .then(text!("customers-api-give-the-scales-to-another"))
+                .into())
+        }
     }
 }

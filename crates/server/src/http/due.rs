@@ -152,7 +152,7 @@ pub async fn calendar(State(app): State<App>, At(secret): At<String>) -> Result<
         start.add_parameter("VALUE", "DATE");
         event.append_property(start);
         if let Some(reason) = &row.reason {
-            event.description(reason);
+            event.description(&reason.to_string());
         }
         out.push(event.done());
     }

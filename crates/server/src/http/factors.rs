@@ -19,6 +19,7 @@ use super::secrets::{TOKEN, signs};
 use crate::random_token;
 use crate::store::factors::{self, TokenRow};
 use crate::store::people::Person;
+use ombret_core::text;
 
 /// Seconds of a step, digits of a code, steps that a clock may be off. Source: RFC 6238, 5.2.
 const STEP_S: u64 = 30;
@@ -247,13 +248,16 @@ pub async fn make_token(
 ) -> Result<(StatusCode, Json<TokenMade>), ApiError> {
     let name = form.name.trim().to_owned();
     if name.is_empty() || name.chars().count() > 60 || name.chars().any(char::is_control) {
-        return Err(Refusal::new("bad_text", "say in 1 to 60 characters what it is for").at("name").into());
+        return Err(Refusal::new("bad_text", text!("factors-api-say-in-1-to-60")).at("name").into());
     }
     let days = i64::from(form.days);
     if !(1..=MOST_DAYS).contains(&days) {
-        return Err(Refusal::new("out_of_range", format!("a token opens for 1 to {MOST_DAYS} days"))
-            .at("days")
-            .into());
+        return Err(Refusal::new(
+            "out_of_range",
+            text!("factors-api-a-token-opens-for-1", most_days = MOST_DAYS),
+        )
+        .at("days")
+        .into());
     }
     signs(&app, &person, Some(&form.password)).await.map_err(nothing_changed)?;
     let now = OffsetDateTime::now_utc();
@@ -269,7 +273,11 @@ pub async fn make_token(
     if factors::make_token(&app.pool, &person, &row, &token, MOST_TOKENS).await? {
         Ok((StatusCode::CREATED, Json(TokenMade { token })))
     } else {
-        Err(Refusal::new("too_many", format!("nobody has more than {MOST_TOKENS}; end one first")).into())
+        Err(Refusal::new(
+            "too_many",
+            text!("factors-api-nobody-has-more-than-most", most_tokens = MOST_TOKENS),
+        )
+        .into())
     }
 }
 

@@ -20,6 +20,8 @@ use super::problem::{ApiError, Problem};
 use crate::store::figures;
 use crate::store::lookup::{self, MarkedPiece, MarkedRecord};
 use crate::store::scales::{self, ScaleRow};
+use ombret_core::text;
+use ombret_core::wording::Text;
 
 time::serde::format_description!(iso_date, Date, "[year]-[month]-[day]");
 
@@ -53,14 +55,14 @@ fn day(field: &str, text: &str) -> Result<Option<Date>, Refusal> {
         .ok()
         .filter(|day| (1900..=2200).contains(&day.year()))
         .map(Some)
-        .ok_or_else(|| Refusal::new("not_a_date", "a day is written as 2026-11-25").at(field))
+        .ok_or_else(|| Refusal::new("not_a_date", text!("figures-api-a-day-is-written-as")).at(field))
 }
 
 /// How often.
 #[derive(Serialize, ToSchema)]
 pub struct Often {
     /// What.
-    label: String,
+    label: Text,
     /// How often.
     count: u64,
     /// Of all that are listed beside it, 0 to 1.
@@ -110,21 +112,23 @@ pub async fn workshop_figures(
         None => to - Duration::days(TWO_YEARS),
     };
     if from > to {
-        return Err(Refusal::new("out_of_range", "the first day comes after the last").at("from").into());
+        return Err(Refusal::new("out_of_range", text!("figures-api-the-first-day-comes-after"))
+            .at("from")
+            .into());
     }
     let counted = figures::counted(&app.reads, person.workshop_id, from, to).await?;
     let all = counted
         .kinds
         .values()
         .fold(Tally::default(), |a, t| Tally { read: a.read + t.read, outside: a.outside + t.outside });
-    let rates = |tallies: Vec<(String, Tally)>| {
+    let rates = |tallies: Vec<(Text, Tally)>| {
         tallies.into_iter().map(|(label, tally)| rate(label, tally)).collect::<Result<Vec<_>, _>>()
     };
     let kind = |word: &String| {
         ScaleKind::ALL
             .into_iter()
             .find(|k| figures::word(k).is_ok_and(|w| w == *word))
-            .map_or_else(|| word.clone(), |k| k.label().to_owned())
+            .map_or_else(|| Text::verbatim(word.clone()), |k| k.label())
     };
     let mut kinds = rates(counted.kinds.iter().map(|(k, t)| (kind(k), *t)).collect())?;
     kinds.sort_by(|a, b| {
@@ -136,24 +140,19 @@ pub async fn workshop_figures(
         from,
         to,
         records: counted.records,
-        all: rate("all", all)?,
+        all: rate(Text::verbatim("all"), all)?,
         months: rates(months.into_iter().skip(newest).collect())?,
         kinds,
-        ages: rates(
-            by_age(counted.ages)
-                .into_iter()
-                .map(|(class, tally)| (class.label().to_owned(), tally))
-                .collect(),
-        )?,
+        ages: rates(by_age(counted.ages).into_iter().map(|(class, tally)| (class.label(), tally)).collect())?,
         causes: often(counted.causes.iter().map(|(cause, count)| {
-            (cause.as_ref().map_or_else(|| "The readings do not tell".to_owned(), |c| cause_label(c)), *count)
+            (cause.as_ref().map_or_else(|| text!("figures-readings-do-not-tell"), |c| cause_label(c)), *count)
         })),
         faults: often(counted.faults.iter().map(|(item, count)| (item_label(item), *count))),
     }))
 }
 
 /// Every month from the first to the last with records, those without any too.
-fn every_month(counted: &BTreeMap<String, Tally>) -> Vec<(String, Tally)> {
+fn every_month(counted: &BTreeMap<String, Tally>) -> Vec<(Text, Tally)> {
     let parts = |text: &String| {
         text.split_once('-').and_then(|(y, m)| Some((y.parse::<i32>().ok()?, m.parse::<i32>().ok()?)))
     };
@@ -165,13 +164,13 @@ fn every_month(counted: &BTreeMap<String, Tally>) -> Vec<(String, Tally)> {
     let whole = |(year, month): (i32, i32)| year * 12 + month - 1;
     (whole(first)..=whole(last))
         .map(|at| format!("{:04}-{:02}", at.div_euclid(12), at.rem_euclid(12) + 1))
-        .map(|name| (name.clone(), counted.get(&name).copied().unwrap_or_default()))
+        .map(|name| (Text::verbatim(name.clone()), counted.get(&name).copied().unwrap_or_default()))
         .collect()
 }
 
-fn often(counted: impl Iterator<Item = (String, u64)>) -> Vec<Often> {
-    let mut rows: Vec<(String, u64)> = counted.collect();
-    rows.sort_by(|a, b| b.1.cmp(&a.1).then_with(|| a.0.cmp(&b.0)));
+fn often(counted: impl Iterator<Item = (Text, u64)>) -> Vec<Often> {
+    let mut rows: Vec<(Text, u64)> = counted.collect();
+    rows.sort_by(|a, b| b.1.cmp(&a.1).then_with(|| a.0.key().cmp(b.0.key())));
     let all: u64 = rows.iter().map(|(_, count)| count).sum();
     #[expect(clippy::cast_precision_loss, reason = "counts of records")]
     let share = |count: u64| if all == 0 { 0.0 } else { count as f64 / all as f64 };
@@ -180,19 +179,19 @@ fn often(counted: impl Iterator<Item = (String, u64)>) -> Vec<Often> {
         .collect()
 }
 
-fn cause_label(word: &str) -> String {
+fn cause_label(word: &str) -> Text {
     table()
         .iter()
         .find(|c| figures::word(c.cause).is_ok_and(|w| w == word))
-        .map_or_else(|| word.to_owned(), |c| c.label.clone())
+        .map_or_else(|| Text::verbatim(word), |c| c.label.clone())
 }
 
-fn item_label(item: &str) -> String {
+fn item_label(item: &str) -> Text {
     ScaleKind::ALL
         .into_iter()
         .flat_map(checklist)
         .find(|i| i.id == item)
-        .map_or_else(|| item.to_owned(), |i| i.label.clone())
+        .map_or_else(|| Text::verbatim(item), |i| i.label())
 }
 
 /// What is looked for.

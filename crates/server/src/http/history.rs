@@ -21,6 +21,8 @@ use super::papers::file;
 use super::problem::{ApiError, Problem};
 use crate::store::history::{self, Resting, Shown, UsedWeight};
 use crate::store::{intake, jobs, scales};
+use ombret_core::text;
+use ombret_core::wording::Text;
 
 /// Records on a page of a recall list.
 const RECALL_PAGE: i64 = 200;
@@ -51,7 +53,7 @@ pub struct HistoryRow {
     /// How many weights were named in it.
     weights: usize,
     /// What speaks against some of them, as the kit knows them now.
-    doubts: Vec<String>,
+    doubts: Vec<Text>,
 }
 
 /// A scale over the years.
@@ -120,7 +122,9 @@ pub async fn scale_history(
             doubts: used
                 .iter()
                 .filter(|w| w.job == k.job)
-                .filter_map(|w| Some(format!("{}: {}", w.serial, doubt(w, k.closed_at.date())?)))
+                .filter_map(|w| {
+                    Some(text!("history-doubt", serial = w.serial, doubt = doubt(w, k.closed_at.date())?))
+                })
                 .collect(),
         });
         over_time.extend(drawn.map(|drawn| (k.closed_at.date(), drawn)));
@@ -137,10 +141,10 @@ pub async fn scale_history(
 }
 
 /// What speaks against a weight of a record now.
-fn doubt(used: &UsedWeight, day: Date) -> Option<String> {
+fn doubt(used: &UsedWeight, day: Date) -> Option<Text> {
     match &used.piece {
         Some(piece) => piece.doubt_since(used.certificate.as_deref(), day),
-        None => Some("not in the kit any more".into()),
+        None => Some(text!("history-not-in-kit")),
     }
 }
 

@@ -30,6 +30,7 @@ use crate::rules::WorkshopDefaults;
 use crate::store::intake::{self, IntakeKind, IntakeRow, NotUndone, Rows};
 use crate::store::people::Person;
 use crate::store::{StoreError, accounts, customers, kit, scales};
+use ombret_core::text;
 
 /// Most bytes of a spreadsheet when it is unpacked.
 const UNPACKED: u64 = 64 << 20;
@@ -217,8 +218,9 @@ pub async fn take_in(
 ) -> Result<Json<IntakeReply>, ApiError> {
     let mapping = match asked.mapping.as_deref() {
         None | Some("") => Mapping::default(),
-        Some(text) => serde_json::from_str(text)
-            .map_err(|_| Refusal::new("bad_mapping", "which column is which cannot be read").at("mapping"))?,
+        Some(text) => serde_json::from_str(text).map_err(|_| {
+            Refusal::new("bad_mapping", text!("intake-api-which-column-is-which-cannot")).at("mapping")
+        })?,
     };
     let here = Here::of(&app, &person, asked.unit).await?;
     let kind = asked.kind;
@@ -232,7 +234,7 @@ pub async fn take_in(
     let mut taken = None;
     if asked.take && looked.errors.is_empty() && looked.count > 0 {
         let name: String = asked.name.chars().filter(|c| !c.is_control()).take(120).collect();
-        let meanwhile = |what: &str| ApiError::Taken(format!("{what}; nothing was taken in"));
+        let meanwhile = |what: &str| ApiError::Taken(text!("intake-api-what-nothing-was-taken-in", what));
         taken = match intake::take(&app.pool, &person, &name, &rows).await {
             Ok(Ok(id)) => Some(id),
             Ok(Err(serial)) => {
@@ -266,11 +268,11 @@ pub async fn undo_intake(
     match intake::undo(&app.pool, &person, id).await? {
         Ok(()) => Ok(StatusCode::NO_CONTENT),
         Err(NotUndone::NotTheLast) => {
-            Err(Refusal::new("not_the_last", "only the table that came in last can be taken back").into())
+            Err(Refusal::new("not_the_last", text!("intake-api-only-the-table-that-came")).into())
         }
         Err(NotUndone::InUse(what)) => {
-            Err(Refusal::new("in_use", format!("it is in use: {}", what.join("; ")))
-                .then("Nothing was taken back. Correct the rows one by one.")
+            Err(Refusal::new("in_use", text!("intake-api-it-is-in-use-what", what = what.join("; ")))
+                .then(text!("intake-api-nothing-was-taken-back-correct"))
                 .into())
         }
     }

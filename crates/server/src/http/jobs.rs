@@ -25,6 +25,7 @@ use crate::live::observe;
 use crate::store::jobs::{self, Job, JobHead, JobRow};
 use crate::store::people::{self, Person, Role};
 use crate::store::{beside, scales};
+use ombret_core::text;
 
 /// A job to begin.
 #[derive(Deserialize, ToSchema)]
@@ -108,7 +109,7 @@ pub async fn begin_job(
         Some(workshop) if workshop == person.workshop_id => {
             return Ok((StatusCode::OK, Json(reply(find(&app, &person, new.id).await?))));
         }
-        Some(_) => return Err(ApiError::Taken("a job of this identity exists already".into())),
+        Some(_) => return Err(ApiError::Taken(text!("jobs-api-a-job-of-this-identity"))),
         None => {}
     }
     let scale =
@@ -159,7 +160,7 @@ pub async fn add_entry(
         // What the journal says of a file is what lies here.
         let there = beside::file_of_job(&app.pool, person.workshop_id, id, file.id).await?;
         if there.is_none_or(|(sha256, size)| sha256 != file.sha256 || u64::try_from(size) != Ok(file.size)) {
-            return Err(Refusal::new("not_found", "this file was not sent up for this job")
+            return Err(Refusal::new("not_found", text!("jobs-api-this-file-was-not-sent"))
                 .at("file")
                 .into());
         }
@@ -232,7 +233,7 @@ async fn enter(
         }
         Ok(false) => Ok(Entered::Behind),
         Err(error) if error.twice() == Some("entry") => {
-            Err(ApiError::Taken("an entry of this identity stands in another job".into()))
+            Err(ApiError::Taken(text!("jobs-api-an-entry-of-this-identity")))
         }
         Err(error) => Err(error.into()),
     }
@@ -327,8 +328,8 @@ fn next_entry(
     let approves = body.needs() == Needs::Reviewer;
     let sealed = journal.admit(body, author(person, new.id))?;
     if approves && job.head.imported {
-        return Err(Refusal::new("imported", "this record was made elsewhere: it is not approved here")
-            .then("Prove the scale in a job of this workshop.")
+        return Err(Refusal::new("imported", text!("jobs-api-this-record-was-made-elsewhere"))
+            .then(text!("jobs-api-prove-the-scale-in-a"))
             .into());
     }
     Ok(sealed)

@@ -20,6 +20,7 @@ use super::problem::{ApiError, Problem};
 use super::workers::Stop;
 use crate::rules::JudgementRules;
 use crate::store::{jobs, people};
+use ombret_core::wording::Text;
 
 /// Which readings.
 #[derive(Deserialize, IntoParams)]
@@ -51,21 +52,19 @@ pub struct RulesReply {
     /// What the workshop has changed.
     rules: JudgementRules,
     /// Each cause's act in words, by cause.
-    #[schema(value_type = BTreeMap<String, String>)]
-    acts: BTreeMap<Cause, String>,
+    #[schema(value_type = BTreeMap<String, Text>)]
+    acts: BTreeMap<Cause, Text>,
     /// The items of the checklist that point to a cause, in words, by item.
-    items: BTreeMap<String, String>,
+    items: BTreeMap<String, Text>,
 }
 
 impl RulesReply {
     fn of(rules: JudgementRules) -> Self {
         let causes = table().to_vec();
-        let items = causes
-            .iter()
-            .flat_map(|c| &c.items)
-            .filter_map(|id| Some((id.clone(), check_label(id)?.to_owned())));
+        let items =
+            causes.iter().flat_map(|c| &c.items).filter_map(|id| Some((id.clone(), check_label(id)?)));
         Self {
-            acts: causes.iter().map(|c| (c.cause, c.act.label().to_owned())).collect(),
+            acts: causes.iter().map(|c| (c.cause, c.act.label())).collect(),
             items: items.collect(),
             causes,
             rules,

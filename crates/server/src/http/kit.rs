@@ -33,6 +33,8 @@ use super::workers::Stop;
 use crate::store::kit::{self, PieceRow};
 use crate::store::people::Person;
 use crate::store::{jobs, scales};
+use ombret_core::text;
+use ombret_core::wording::Text;
 
 /// Most scales of a day.
 const MOST_SCALES: usize = 40;
@@ -109,7 +111,7 @@ pub struct PlanReply {
     loads: Vec<ListedLoad>,
     /// What to do for the load that is next, in a sentence.
     #[schema(required)]
-    says: Option<String>,
+    says: Option<Text>,
     /// How each step of the plan stands, in its order.
     statuses: Vec<LoadStatus>,
     /// Which step of the plan is next; none: none of them.
@@ -182,10 +184,7 @@ pub async fn keep_piece(
     if kept {
         return Ok(StatusCode::NO_CONTENT);
     }
-    Err(ApiError::Taken(format!(
-        "the serial “{}” is another piece's, or it was changed by somebody else meanwhile",
-        form.piece.serial
-    )))
+    Err(ApiError::Taken(text!("kit-api-the-serial-serial-is-another", serial = form.piece.serial)))
 }
 
 /// Changes several pieces together: all or none.
@@ -216,9 +215,7 @@ pub async fn change_pieces(
     let changed: Vec<(&Piece, i32)> = changed.iter().map(|row| (&row.piece, row.version)).collect();
     match kit::change_all(&app.pool, person.workshop_id, &changed).await? {
         None => Ok(StatusCode::NO_CONTENT),
-        Some(serial) => Err(ApiError::Taken(format!(
-            "“{serial}” was changed by somebody else meanwhile; nothing was changed, load the kit again"
-        ))),
+        Some(serial) => Err(ApiError::Taken(text!("kit-api-serial-was-changed-by-somebody", serial))),
     }
 }
 
@@ -357,7 +354,7 @@ pub async fn pack_day(
     Body(asked): Body<DayQuestion>,
 ) -> Result<Json<PackingList>, ApiError> {
     if asked.scales.is_empty() || asked.scales.len() > MOST_SCALES {
-        return Err(Refusal::new("out_of_range", format!("a day has 1 to {MOST_SCALES} scales"))
+        return Err(Refusal::new("out_of_range", text!("kit-api-a-day-has-1-to", most_scales = MOST_SCALES))
             .at("scales")
             .into());
     }
@@ -383,9 +380,9 @@ pub async fn pack_day(
             .collect();
         let plan = |scale: &RoundScale| plans.of_round(scale, &pieces, day);
         pack(&round, &pieces, day, &by, &plan, &|| stop.asked()).ok_or_else(|| {
-            Refusal::new("too_much", "this round is more than is worked out at a time")
+            Refusal::new("too_much", text!("kit-api-this-round-is-more-than"))
                 .at("scales")
-                .then("Choose fewer scales.")
+                .then(text!("kit-api-choose-fewer-scales"))
                 .into()
         })
     };

@@ -23,6 +23,7 @@ use crate::store::listed::{self, RecordCursor, RecordRow, RecordsAsked};
 use crate::store::people::Person;
 use crate::store::tasks::{Kind, TaskState};
 use crate::work::Work;
+use ombret_core::text;
 
 /// Records on a page.
 const PAGE: i64 = 100;
@@ -88,9 +89,13 @@ pub async fn begin_papers(
     if found.is_empty() || i64::try_from(found.len()).unwrap_or(i64::MAX) > MOST_PAPERS {
         return Err(ombret_core::Refusal::new(
             "too_many",
-            format!("{} records: one file holds the papers of 1 to {MOST_PAPERS}", found.len().min(2_001)),
+            text!(
+                "listed-api-min-records-one-file-holds",
+                min = found.len().min(2_001),
+                most_papers = MOST_PAPERS
+            ),
         )
-        .then("Choose others, or a shorter period.")
+        .then(text!("listed-api-choose-others-or-a-shorter"))
         .into());
     }
     let asked = Wanted { records: asked, base: base_of(&app, &headers) };
@@ -99,7 +104,7 @@ pub async fn begin_papers(
         .tasks
         .begin(&app.pool, &person, Kind::Papers, &asked)
         .await?
-        .ok_or_else(|| ApiError::Taken("long work of this workshop is under way already".into()))?;
+        .ok_or_else(|| ApiError::Taken(text!("listed-api-long-work-of-this-workshop")))?;
     Ok((StatusCode::ACCEPTED, Json(Begun { id })))
 }
 

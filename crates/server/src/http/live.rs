@@ -24,6 +24,7 @@ use super::guard::{Session, Technician};
 use super::problem::{ApiError, Problem};
 use crate::live::{Device, HandsError, LiveView, Watcher, hands};
 use crate::store::{jobs, people, practice, scales};
+use ombret_core::text;
 
 /// A page hears at least so often, also of silence.
 const HEARTBEAT: Duration = Duration::from_millis(1_000);
@@ -204,7 +205,7 @@ pub async fn use_hands(
             let odd = command.starts_with("look at ") && seen != NOTHING_WRONG;
             Ok(Json(HandsReply { seen, odd }))
         }
-        Err(HandsError::Silent) => Err(ApiError::Device(HandsError::Silent.to_string())),
+        Err(HandsError::Silent) => Err(ApiError::Device(text!("hands-silent"))),
         Err(error) => Err(Refusal::new("hands_refused", error.to_string()).at("command").into()),
     }
 }

@@ -7,7 +7,7 @@ use axum::extract::State;
 use axum::http::StatusCode;
 use lettre::Address;
 use ombret_core::Refusal;
-use ombret_core::record::Language;
+use ombret_core::wording::Language;
 use serde::Serialize;
 use time::OffsetDateTime;
 use utoipa::ToSchema;
@@ -19,6 +19,7 @@ use super::post::Post;
 use super::problem::{ApiError, Problem};
 use crate::store::reminders::{self, Reminder, ReminderRules};
 use crate::store::{StoreError, people};
+use ombret_core::text;
 
 /// How often it is looked what is to be reminded of.
 const LOOKS: Duration = Duration::from_secs(900);
@@ -118,12 +119,17 @@ pub async fn set_reminders(
 ) -> Result<StatusCode, ApiError> {
     rules.workshop = rules.workshop.trim().to_owned();
     if rules.days > MOST_DAYS {
-        return Err(Refusal::new("out_of_range", format!("at most {MOST_DAYS} days before"))
-            .at("days")
-            .into());
+        return Err(Refusal::new(
+            "out_of_range",
+            text!("mail-api-at-most-most-days-days", most_days = MOST_DAYS),
+        )
+        .at("days")
+        .into());
     }
     if !rules.workshop.is_empty() && rules.workshop.parse::<Address>().is_err() {
-        return Err(Refusal::new("bad_text", "this is no mail address").at("workshop").into());
+        return Err(Refusal::new("bad_text", text!("mail-api-this-is-no-mail-address"))
+            .at("workshop")
+            .into());
     }
     reminders::set_rules(&app.pool, &person, &rules).await?;
     Ok(StatusCode::NO_CONTENT)

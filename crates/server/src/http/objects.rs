@@ -23,6 +23,7 @@ use super::guard::{SignedIn, Technician};
 use super::problem::{ApiError, Problem};
 use crate::store::{jobs, kit, records};
 use crate::validation::check_classes;
+use ombret_core::text;
 
 const FORMAT: &str = "ombret.kit";
 const VERSION: u32 = 1;
@@ -105,7 +106,8 @@ pub(super) async fn with_own_tolerance(
     let Some(own) = &piece.own else { return Ok(piece) };
     let classes = kit::own_classes(&app.pool, workshop).await?;
     let class = classes.iter().find(|c| c.name == own.class).ok_or_else(|| {
-        Refusal::new("unknown_class", format!("there is no class “{}”", own.class)).at("class")
+        Refusal::new("unknown_class", text!("objects-api-there-is-no-class-class", class = own.class))
+            .at("class")
     })?;
     piece.own = Some(class.of(&piece.nominal)?);
     Ok(piece)
@@ -119,9 +121,12 @@ pub async fn weigh_object(
     Body(form): Body<ObjectForm>,
 ) -> Result<Json<Piece>, ApiError> {
     let missing = || {
-        Refusal::new("unknown_record", format!("there is no record {} here", form.record.trim()))
-            .at("record")
-            .then("Take the number from the record of the scale that weighed it.")
+        Refusal::new(
+            "unknown_record",
+            text!("objects-api-there-is-no-record-trim", trim = form.record.trim()),
+        )
+        .at("record")
+        .then(text!("objects-api-take-the-number-from-the"))
     };
     let job =
         records::job_of(&app.pool, person.workshop_id, form.record.trim()).await?.ok_or_else(missing)?;
@@ -130,26 +135,29 @@ pub async fn weigh_object(
     if job.journal.assess().outcome != Outcome::InTolerance {
         return Err(Refusal::new(
             "not_proved",
-            format!("record {} does not prove its scale", form.record.trim()),
+            text!("objects-api-record-trim-does-not-prove", trim = form.record.trim()),
         )
         .at("record")
-        .then("Weigh the object on a scale that was just proved in tolerance.")
+        .then(text!("objects-api-weigh-the-object-on-a"))
         .into());
     }
     let now = OffsetDateTime::now_utc();
     let days = job.head.closed_at.map_or(i64::MAX, |at| (now - at).whole_days());
     if days > JUST_PROVED_DAYS {
-        return Err(Refusal::new("proved_long_ago", format!("that scale was proved {days} days ago"))
+        return Err(Refusal::new("proved_long_ago", text!("objects-api-that-scale-was-proved-days", days))
             .at("record")
-            .then("Weigh the object within a week of the proof.")
+            .then(text!("objects-api-weigh-the-object-within-a"))
             .into());
     }
     let (setup, _) = state.setup_in_force();
     let shown = parse_mass(&form.shown, setup.d.unit, "shown").map_err(Refusal::from)?;
     if !shown.value.is_positive() || shown > setup.max {
-        return Err(Refusal::new("out_of_range", format!("that scale weighs from zero to {}", setup.max))
-            .at("shown")
-            .into());
+        return Err(Refusal::new(
+            "out_of_range",
+            text!("objects-api-that-scale-weighs-from-zero", max = setup.max),
+        )
+        .at("shown")
+        .into());
     }
     let d = setup.d_at(&shown, ombret_core::journal::Way::Up);
     let mpe = state.tolerance.0.at(&shown, Some(d), Some(&setup.max)).map_err(Refusal::from)?;
@@ -179,7 +187,7 @@ pub async fn weigh_object(
     piece.check(now.date())?;
     match kit::add(&app.pool, person.workshop_id, std::slice::from_ref(&piece)).await? {
         None => Ok(Json(piece)),
-        Some(serial) => Err(ApiError::Taken(format!("“{serial}” is in the kit already"))),
+        Some(serial) => Err(ApiError::Taken(text!("objects-api-serial-is-in-the-kit", serial))),
     }
 }
 
@@ -204,9 +212,12 @@ pub async fn take_kit_file(
     if form.file.format != FORMAT || form.file.version != VERSION {
         return Err(Refusal::new(
             "other_format",
-            format!(
-                "this is “{}” version {}; {FORMAT} version {VERSION} is read here",
-                form.file.format, form.file.version
+            text!(
+                "objects-api-this-is-file-version-version",
+                file = form.file.format,
+                version = form.file.version,
+                format = FORMAT,
+                version2 = VERSION
             ),
         )
         .at("file")
@@ -220,9 +231,12 @@ pub async fn take_kit_file(
     for (at, piece) in form.file.pieces.into_iter().enumerate() {
         let serial = piece.serial.to_lowercase();
         let told = if !seen.insert(serial.clone()) {
-            Some((Some("serial".to_owned()), format!("the serial “{}” stands there twice", piece.serial)))
+            Some((Some("serial".to_owned()), text!("kit-file-serial-twice", serial = piece.serial)))
         } else if there.contains(&serial) {
-            Some((Some("serial".to_owned()), format!("the serial “{}” is in the kit already", piece.serial)))
+            Some((
+                Some("serial".to_owned()),
+                text!("objects-api-the-serial-serial-is-in", serial = piece.serial),
+            ))
         } else {
             piece.check(today).err().map(|refusal| (refusal.field, refusal.message))
         };
@@ -236,9 +250,7 @@ pub async fn take_kit_file(
         && errors.is_empty()
         && let Some(serial) = kit::add(&app.pool, person.workshop_id, &pieces).await?
     {
-        return Err(ApiError::Taken(format!(
-            "the serial “{serial}” is in the kit already; nothing was taken in"
-        )));
+        return Err(ApiError::Taken(text!("objects-api-the-serial-serial-is-in", serial)));
     }
     Ok(Json(KitFileRead { count, errors }))
 }

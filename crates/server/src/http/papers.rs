@@ -9,9 +9,7 @@ use ombret_core::Refusal;
 use ombret_core::assessment::{Assessment, assess};
 use ombret_core::job::{JobFile, open_file};
 use ombret_core::journal::{Entry, JobState};
-use ombret_core::record::{
-    Circumstances, Lack, Language, RecordTerms, certificate, dcc, label, shade_svg, why_report,
-};
+use ombret_core::record::{Circumstances, Lack, RecordTerms, certificate, dcc, label, shade_svg, why_report};
 use ombret_paper::{Beside, Sheet, qr_svg};
 use serde::{Deserialize, Serialize};
 use time::OffsetDateTime;
@@ -28,6 +26,8 @@ use crate::rules::PaperRules;
 use crate::store::people::{Person, Role};
 use crate::store::records::{self, Issued};
 use crate::store::{customers, jobs, people, scales};
+use ombret_core::text;
+use ombret_core::wording::Language;
 
 /// Which version of a record.
 #[derive(Clone, Copy, Deserialize, IntoParams)]
@@ -284,8 +284,8 @@ pub async fn label_file(
             .map_err(|lack| {
                 let why = ready.rules.letterhead.language.words().get(lack.key());
                 ApiError::from(
-                    Refusal::new("no_label", format!("there is no label for this record: {why}"))
-                        .then("Sign the record and have it approved first."),
+                    Refusal::new("no_label", text!("papers-api-there-is-no-label-for", why))
+                        .then(text!("papers-api-sign-the-record-and-have")),
                 )
             })?;
     let on = ready.told.close.signed_at.unwrap_or_else(OffsetDateTime::now_utc);
@@ -367,13 +367,10 @@ pub async fn set_paper(
     rules.letterhead.check()?;
     let now = people::paper(&app.pool, person.workshop_id).await?;
     if now.review != rules.review && !person.is(Role::Manager) {
-        return Err(Refusal::new(
-            "managers_rule",
-            "whether records wait for approval is for a manager to decide",
-        )
-        .at("review")
-        .then("Nothing was changed. Ask a manager of this workshop.")
-        .into());
+        return Err(Refusal::new("managers_rule", text!("papers-api-whether-records-wait-for-approval"))
+            .at("review")
+            .then(text!("papers-api-nothing-was-changed-ask-a"))
+            .into());
     }
     people::change_paper(&app.pool, &person, &rules).await?;
     Ok(axum::http::StatusCode::NO_CONTENT)

@@ -26,6 +26,8 @@ use crate::store::people::Person;
 use crate::store::practice::{self, Run};
 use crate::store::{jobs, scales};
 use crate::validation::lesson_and_bench;
+use ombret_core::text;
+use ombret_core::wording::Text;
 
 /// Lessons that ship with the program.
 #[derive(RustEmbed)]
@@ -42,7 +44,7 @@ pub struct LessonRow {
     /// What the owner says.
     story: String,
     /// Sort of scale, in words.
-    kind: String,
+    kind: Text,
     /// Minutes that a good run takes.
     minutes: u32,
     /// Written by this workshop.
@@ -131,7 +133,7 @@ pub async fn list_lessons(
         id,
         title: lesson.title,
         story: lesson.story,
-        kind: lesson.sheet.kind.label().into(),
+        kind: lesson.sheet.kind.label(),
         minutes: lesson.good.minutes,
         own,
     };
@@ -151,7 +153,7 @@ pub async fn keep_lesson(
         id: lesson.id,
         title: lesson.title,
         story: lesson.story,
-        kind: lesson.sheet.kind.label().into(),
+        kind: lesson.sheet.kind.label(),
         minutes: lesson.good.minutes,
         own: true,
         done: false,
@@ -183,7 +185,7 @@ async fn switched_on(app: &App, scale: Uuid, bench: &ScaleSettings) -> Result<De
     app.benches
         .switch_on(scale, bench)
         .await
-        .map_err(|e| ApiError::Device(format!("the practice scale cannot be switched on: {e}")))
+        .map_err(|e| ApiError::Device(text!("practice-api-the-practice-scale-cannot-be", e = e.to_string())))
 }
 
 /// Begins a lesson: a practice scale of its own, switched on, and a job on it.
@@ -199,7 +201,7 @@ pub async fn begin_lesson(
         Some(workshop) if workshop == person.workshop_id => {
             return Ok((StatusCode::OK, Json(RunBegun { job: new.job })));
         }
-        Some(_) => return Err(ApiError::Taken("a job of this identity exists already".into())),
+        Some(_) => return Err(ApiError::Taken(text!("practice-api-a-job-of-this-identity"))),
         None => {}
     }
     let text = text_of(&app, person.workshop_id, &id).await?;
@@ -295,8 +297,8 @@ pub async fn get_account(
     let (run, lesson, _) = find(&app, &person, job).await?;
     let done = jobs::job(&app.pool, person.workshop_id, job).await?.ok_or(ApiError::NotFound("job"))?;
     if done.head.closed_at.is_none() && !run.revealed {
-        return Err(Refusal::new("not_over", "the lesson is not over yet")
-            .then("Close the job, or give up and see what it was.")
+        return Err(Refusal::new("not_over", text!("practice-api-the-lesson-is-not-over"))
+            .then(text!("practice-api-close-the-job-or-give"))
             .into());
     }
     if done.head.closed_at.is_some() {

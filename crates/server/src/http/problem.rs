@@ -7,7 +7,8 @@ use std::collections::BTreeMap;
 use axum::Json;
 use axum::http::{HeaderValue, StatusCode, header};
 use axum::response::{IntoResponse, Response};
-use ombret_core::Refusal;
+use ombret_core::wording::Text;
+use ombret_core::{Refusal, text};
 use serde::Serialize;
 use serde_json::Value;
 use utoipa::ToSchema;
@@ -22,10 +23,14 @@ pub struct Problem {
     pub kind: String,
     /// In a few words.
     pub title: String,
+    /// The same as a message.
+    pub heading: Text,
     /// HTTP status.
     pub status: u16,
-    /// What is wrong here.
+    /// What is wrong here, in English.
     pub detail: String,
+    /// The same as a message.
+    pub message: Text,
     /// The field that was wrong.
     #[serde(skip_serializing_if = "Option::is_none")]
     #[schema(nullable = false)]
@@ -33,7 +38,7 @@ pub struct Problem {
     /// What to do now.
     #[serde(skip_serializing_if = "Option::is_none")]
     #[schema(nullable = false)]
-    pub what_to_do: Option<String>,
+    pub what_to_do: Option<Text>,
     /// Figures that belong to it.
     #[serde(skip_serializing_if = "BTreeMap::is_empty")]
     pub figures: BTreeMap<String, Value>,
@@ -50,10 +55,10 @@ pub struct AlsoWrong {
     #[schema(required)]
     pub field: Option<String>,
     /// What is wrong there.
-    pub detail: String,
+    pub message: Text,
     /// What to do.
     #[schema(required)]
-    pub what_to_do: Option<String>,
+    pub what_to_do: Option<Text>,
 }
 
 /// Every way in which a request can fail.
@@ -101,7 +106,7 @@ pub enum ApiError {
     },
     /// It is there already.
     #[error("{0}")]
-    Taken(String),
+    Taken(Text),
     /// The rules refuse it.
     #[error("{}", .0.message)]
     Refused(Refusal),
@@ -115,7 +120,7 @@ pub enum ApiError {
     },
     /// An outside device does not do its part.
     #[error("{0}")]
-    Device(String),
+    Device(Text),
     /// The database.
     #[error(transparent)]
     Store(#[from] StoreError),
@@ -131,55 +136,61 @@ impl From<Refusal> for ApiError {
 }
 
 impl ApiError {
-    fn table(&self) -> (StatusCode, &str, &'static str) {
+    fn table(&self) -> (StatusCode, &str) {
         match self {
-            Self::SignedOut => (StatusCode::UNAUTHORIZED, "signed_out", "Signed out"),
-            Self::WrongCredentials => (StatusCode::UNAUTHORIZED, "wrong_credentials", "Not signed in"),
-            Self::CodeNeeded => (StatusCode::UNAUTHORIZED, "code_needed", "One thing more"),
-            Self::WrongCode => (StatusCode::UNAUTHORIZED, "wrong_code", "Not signed in"),
-            Self::SlowDown { .. } => (StatusCode::TOO_MANY_REQUESTS, "slow_down", "Wait a little"),
-            Self::Busy => (StatusCode::SERVICE_UNAVAILABLE, "busy", "Wait a little"),
-            Self::WrongRole => (StatusCode::FORBIDDEN, "wrong_role", "Not allowed"),
-            Self::ForeignOrigin => (StatusCode::FORBIDDEN, "foreign_origin", "Not allowed"),
-            Self::NotFound(_) => (StatusCode::NOT_FOUND, "not_found", "Not found"),
-            Self::Stale { .. } => (StatusCode::CONFLICT, "stale", "Somebody else was quicker"),
-            Self::Taken(_) => (StatusCode::CONFLICT, "taken", "There already"),
-            Self::Refused(refusal) => (StatusCode::UNPROCESSABLE_ENTITY, &refusal.code, "Refused"),
-            Self::BadRequest { status, .. } => (*status, "bad_request", "Malformed request"),
-            Self::Device(_) => (StatusCode::BAD_GATEWAY, "device", "The indicator does not answer"),
-            Self::Store(StoreError::Gone(_)) => {
-                (StatusCode::SERVICE_UNAVAILABLE, "database_gone", "The database is away")
-            }
+            Self::SignedOut => (StatusCode::UNAUTHORIZED, "signed_out"),
+            Self::WrongCredentials => (StatusCode::UNAUTHORIZED, "wrong_credentials"),
+            Self::CodeNeeded => (StatusCode::UNAUTHORIZED, "code_needed"),
+            Self::WrongCode => (StatusCode::UNAUTHORIZED, "wrong_code"),
+            Self::SlowDown { .. } => (StatusCode::TOO_MANY_REQUESTS, "slow_down"),
+            Self::Busy => (StatusCode::SERVICE_UNAVAILABLE, "busy"),
+            Self::WrongRole => (StatusCode::FORBIDDEN, "wrong_role"),
+            Self::ForeignOrigin => (StatusCode::FORBIDDEN, "foreign_origin"),
+            Self::NotFound(_) => (StatusCode::NOT_FOUND, "not_found"),
+            Self::Stale { .. } => (StatusCode::CONFLICT, "stale"),
+            Self::Taken(_) => (StatusCode::CONFLICT, "taken"),
+            Self::Refused(refusal) => (StatusCode::UNPROCESSABLE_ENTITY, &refusal.code),
+            Self::BadRequest { status, .. } => (*status, "bad_request"),
+            Self::Device(_) => (StatusCode::BAD_GATEWAY, "device"),
+            Self::Store(StoreError::Gone(_)) => (StatusCode::SERVICE_UNAVAILABLE, "database_gone"),
             // Two who send the same at once: one is stored, and the other is told so.
-            Self::Store(error) if error.twice().is_some() => (StatusCode::CONFLICT, "taken", "There already"),
-            Self::Store(_) | Self::Internal(_) => {
-                (StatusCode::INTERNAL_SERVER_ERROR, "internal", "Something went wrong")
-            }
+            Self::Store(error) if error.twice().is_some() => (StatusCode::CONFLICT, "taken"),
+            Self::Store(_) | Self::Internal(_) => (StatusCode::INTERNAL_SERVER_ERROR, "internal"),
         }
     }
 
-    fn detail(&self) -> String {
+    /// What is wrong, as a message.
+    fn message(&self, code: &str) -> Text {
         match self {
-            Self::Store(StoreError::Gone(_)) => {
-                "nothing was stored; what was typed is kept by the page and sent again".into()
+            Self::SlowDown { seconds } => text!("problem-slow-down-detail", seconds),
+            Self::NotFound(thing) => {
+                let thing = thing.to_lowercase().replace([' ', ','], "-").replace("--", "-");
+                text!("problem-not-found-detail", thing = Text::of("thing", &thing))
             }
-            Self::Store(error) if error.twice().is_some() => {
-                "something of this identity is there already; load it again".into()
-            }
-            Self::Store(_) | Self::Internal(_) => "nothing was stored; the server's log says more".into(),
-            other => other.to_string(),
+            Self::Stale { head, after, .. } => text!("problem-stale-detail", head, after),
+            Self::Taken(text) | Self::Device(text) => text.clone(),
+            Self::Refused(refusal) => refusal.message.clone(),
+            Self::BadRequest { detail, .. } => Text::verbatim(detail.as_str()),
+            _ => Text::of("problem", &format!("{code}-detail")),
         }
     }
 }
 
 impl IntoResponse for ApiError {
     fn into_response(self) -> Response {
-        let (status, code, title) = self.table();
+        let (status, code) = self.table();
+        let heading = match &self {
+            Self::Refused(_) => text!("problem-refused"),
+            _ => Text::of("problem", code),
+        };
+        let message = self.message(code);
         let mut problem = Problem {
             kind: format!("urn:ombret:problem:{code}"),
-            title: title.into(),
+            title: heading.to_string(),
+            heading,
             status: status.as_u16(),
-            detail: self.detail(),
+            detail: message.to_string(),
+            message,
             field: None,
             what_to_do: None,
             figures: BTreeMap::new(),
@@ -192,14 +203,13 @@ impl IntoResponse for ApiError {
                 problem.figures.clone_from(&refusal.figures);
                 let also = |r: &Refusal| AlsoWrong {
                     field: r.field.clone(),
-                    detail: r.message.clone(),
+                    message: r.message.clone(),
                     what_to_do: r.what_to_do.clone(),
                 };
                 problem.also = refusal.also.iter().map(also).collect();
             }
             Self::Stale { head, newer, .. } => {
-                problem.what_to_do =
-                    Some("Look at the newer entries; then send again if it still holds.".into());
+                problem.what_to_do = Some(text!("problem-stale-advice"));
                 problem.figures =
                     BTreeMap::from([("head".into(), (*head).into()), ("newer".into(), newer.clone())]);
             }

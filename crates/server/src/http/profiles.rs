@@ -30,6 +30,7 @@ use crate::store::people::Person;
 use crate::store::profiles::{self, NewEdition, ProfileRow, ProfileText};
 use crate::store::{jobs, scales};
 use crate::validation::check_site;
+use ombret_core::text;
 
 /// Media type of a profile.
 const TOML: &str = "application/toml; charset=utf-8";
@@ -129,7 +130,7 @@ fn understood(text: &str) -> Result<Profile, ApiError> {
         let first = problems.first().map_or_else(String::new, |p| format!("line {}: {}", p.line, p.says));
         Refusal::new("bad_profile", first)
             .at("text")
-            .then("Nothing was kept. Mend the lines that are named.")
+            .then(text!("profiles-api-nothing-was-kept-mend-the"))
             .with("problems", serde_json::to_value(&problems).unwrap_or_default())
             .into()
     })
@@ -143,11 +144,9 @@ fn honest_name(name: &str) -> Result<(), Refusal> {
         || name.chars().count() > 120;
     if bad || !name.to_lowercase().ends_with(".toml") {
         let shown: String = name.chars().filter(|c| !c.is_control()).take(60).collect();
-        return Err(Refusal::new(
-            "bad_file_name",
-            format!("“{shown}” is no name of a profile's file: a plain name that ends in .toml"),
-        )
-        .at("file_name"));
+        return Err(
+            Refusal::new("bad_file_name", text!("profiles-api-shown-is-no-name-of", shown)).at("file_name")
+        );
     }
     Ok(())
 }
@@ -213,7 +212,7 @@ pub async fn keep_profile(
         by: &person.name,
     };
     if !profiles::write(&app.pool, person.workshop_id, &new, form.edition).await? {
-        return Err(ApiError::Taken("a profile of this name is here already, or it was changed by somebody else meanwhile; load it again".into()));
+        return Err(ApiError::Taken(text!("profiles-api-a-profile-of-this-name")));
     }
     Ok(Json(kept(&app, &person, form.id).await?))
 }
@@ -277,15 +276,20 @@ pub async fn run_machine(
     Body(run): Body<MachineRun>,
 ) -> Result<Json<MachineView>, ApiError> {
     if run.acts.len() > MOST_ACTS {
-        return Err(Refusal::new("too_long", format!("at most {MOST_ACTS} acts are done at once"))
-            .at("acts")
-            .into());
+        return Err(Refusal::new(
+            "too_long",
+            text!("profiles-api-at-most-most-acts-acts", most_acts = MOST_ACTS),
+        )
+        .at("acts")
+        .into());
     }
     let text = match (run.profile, run.text) {
         (Some(id), _) => kept(&app, &person, id).await?.text,
         (None, Some(text)) => text,
         (None, None) => {
-            return Err(Refusal::new("missing", "a profile or its text is needed").at("profile").into());
+            return Err(Refusal::new("missing", text!("profiles-api-a-profile-or-its-text"))
+                .at("profile")
+                .into());
         }
     };
     let profile = understood(&text)?;

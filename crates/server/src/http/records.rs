@@ -24,6 +24,7 @@ use super::workers::Stop;
 use crate::PROGRAM;
 use crate::store::records::{VersionRow, WaitingRow};
 use crate::store::{jobs, records, scales};
+use ombret_core::text;
 
 /// Largest job file taken in, in bytes.
 const FILE_LIMIT: usize = 4 * 1024 * 1024;
@@ -192,19 +193,19 @@ pub async fn import_job(
         import_file(&bytes, OffsetDateTime::now_utc()).map_err(|error: FileError| {
             Refusal::new("bad_file", error.to_string())
                 .at("file")
-                .then("Nothing was taken in. Ask for the file again from where it was made.")
+                .then(text!("records-api-nothing-was-taken-in-ask"))
                 .into()
         })
     };
     let (file, state) = app.workers.run(work).await?;
     if state.sheet.practice {
-        return Err(Refusal::new("bad_file", "this is the job of a lesson, not of a real scale")
+        return Err(Refusal::new("bad_file", text!("records-api-this-is-the-job-of"))
             .at("file")
-            .then("Nothing was taken in. Practice stays where it was done.")
+            .then(text!("records-api-nothing-was-taken-in-practice"))
             .into());
     }
     if jobs::workshop_of(&app.pool, file.job).await?.is_some() {
-        return Err(ApiError::Taken("this job is here already".into()));
+        return Err(ApiError::Taken(text!("records-api-this-job-is-here-already")));
     }
     if file.signature().is_some_and(|s| app.settings.keys.knows(&s.key)) {
         tracing::info!(job = %file.job, "a job of this house came back as a file; it is kept as imported");

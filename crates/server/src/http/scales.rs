@@ -16,6 +16,7 @@ use super::guard::{SignedIn, Technician};
 use super::problem::{ApiError, Problem};
 use crate::live::{Device, DeviceError};
 use crate::store::scales::{self, Cursor, ScaleDetail, ScaleRow};
+use ombret_core::text;
 
 /// Rows on a page of the list.
 const PAGE: i64 = 60;
@@ -158,9 +159,7 @@ pub async fn change_scale(
         return Ok(Json(ScaleDetail { sheet, device, version: version + 1 }));
     }
     match scales::one(&app.pool, person.workshop_id, id).await? {
-        Some(_) => {
-            Err(ApiError::Taken("the sheet was changed by somebody else meanwhile; load it again".into()))
-        }
+        Some(_) => Err(ApiError::Taken(text!("scales-api-the-sheet-was-changed-by"))),
         None => Err(ApiError::NotFound("scale")),
     }
 }

@@ -26,6 +26,7 @@ use crate::store::due::{self, DueAsked, DueOrder};
 use crate::store::listed::{self, RecordsAsked};
 use crate::store::people::{Person, Role};
 use crate::store::{customers, kit, records, scales};
+use ombret_core::text;
 
 /// Most rows of a table.
 const MOST_ROWS: i64 = 100_000;
@@ -171,7 +172,15 @@ async fn read(app: &App, person: &Person, what: TableOf, asked: &RecordsAsked) -
                 head: vec!["due", "scale", "customer", "place", "reason"],
                 rows: rows
                     .into_iter()
-                    .map(|r| vec![r.due.to_string(), r.name, r.owner, r.place, r.reason.unwrap_or_default()])
+                    .map(|r| {
+                        vec![
+                            r.due.to_string(),
+                            r.name,
+                            r.owner,
+                            r.place,
+                            r.reason.map_or_else(String::new, |why| why.to_string()),
+                        ]
+                    })
                     .collect(),
             }
         }
@@ -199,9 +208,9 @@ async fn read(app: &App, person: &Person, what: TableOf, asked: &RecordsAsked) -
                             r.scale,
                             r.customer,
                             r.place,
-                            r.kind.label().into(),
+                            r.kind.label().to_string(),
                             r.signed_by,
-                            r.outcome.label().into(),
+                            r.outcome.label().to_string(),
                             if r.certificate { "calibration certificate" } else { "work report" }.into(),
                             if r.waiting { "waits" } else { "" }.into(),
                         ]
@@ -240,10 +249,10 @@ async fn readings(app: &App, person: &Person, asked: &RecordsAsked) -> Result<Ta
     if i64::try_from(found.len()).unwrap_or(i64::MAX) > MOST_RECORDS {
         return Err(Refusal::new(
             "too_many",
-            format!("readings of at most {MOST_RECORDS} records are written at once"),
+            text!("tables-api-readings-of-at-most-most", most_records = MOST_RECORDS),
         )
         .at("from")
-        .then("Choose a shorter period.")
+        .then(text!("tables-api-choose-a-shorter-period"))
         .into());
     }
     let mut head = vec!["record", "signed", "scale", "customer"];

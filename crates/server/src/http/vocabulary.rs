@@ -21,26 +21,28 @@ use super::papers::{LanguageRow, languages};
 use super::problem::{ApiError, Problem};
 use crate::store::people::Role;
 use crate::{PROGRAM, store};
+use ombret_core::text;
+use ombret_core::wording::Text;
 
 /// A kind of scale.
 #[derive(Serialize, ToSchema)]
 pub struct KindWord {
     value: ScaleKind,
-    label: String,
+    label: Text,
 }
 
 /// What sort of instrument.
 #[derive(Serialize, ToSchema)]
 pub struct InstrumentWord {
     value: InstrumentKind,
-    label: String,
+    label: Text,
 }
 
 /// A scheme of tolerances.
 #[derive(Serialize, ToSchema)]
 pub struct SchemeWord {
     value: Scheme,
-    label: String,
+    label: Text,
     /// Classes that it has; none where it does not go by class.
     classes: Vec<Class>,
 }
@@ -49,14 +51,14 @@ pub struct SchemeWord {
 #[derive(Serialize, ToSchema)]
 pub struct ModeWord {
     value: RangeMode,
-    label: String,
+    label: Text,
 }
 
 /// A form of a weight.
 #[derive(Serialize, ToSchema)]
 pub struct FormWord {
     value: Form,
-    label: String,
+    label: Text,
 }
 
 /// A decision rule.
@@ -65,7 +67,7 @@ pub struct DecisionWord {
     /// Its name.
     value: DecisionRule,
     /// In words.
-    label: String,
+    label: Text,
 }
 
 /// Every list.
@@ -100,7 +102,7 @@ pub struct WireWord {
     /// Its name.
     id: String,
     /// In words.
-    label: String,
+    label: Text,
     /// It is one of the two that sense the excitation.
     sense: bool,
 }
@@ -152,25 +154,23 @@ pub async fn vocabulary() -> Json<Vocabulary> {
     let schemes = Scheme::ALL.map(|value| {
         let by_class = !matches!(value, Scheme::House | Scheme::Table);
         let classes = Class::ALL.into_iter().filter(|class| by_class && has(value, *class)).collect();
-        SchemeWord { value, label: value.label().into(), classes }
+        SchemeWord { value, label: value.label(), classes }
     });
     Json(Vocabulary {
         units: Unit::ALL.to_vec(),
-        kinds: ScaleKind::ALL.map(|value| KindWord { value, label: value.label().into() }).into(),
+        kinds: ScaleKind::ALL.map(|value| KindWord { value, label: value.label() }).into(),
         schemes: schemes.into(),
-        decisions: DecisionRule::ALL.map(|value| DecisionWord { value, label: value.label().into() }).into(),
-        modes: RangeMode::ALL.map(|value| ModeWord { value, label: value.label().into() }).into(),
+        decisions: DecisionRule::ALL.map(|value| DecisionWord { value, label: value.label() }).into(),
+        modes: RangeMode::ALL.map(|value| ModeWord { value, label: value.label() }).into(),
         weight_classes: WeightClass::ALL.to_vec(),
-        forms: Form::ALL.map(|value| FormWord { value, label: value.label().into() }).into(),
+        forms: Form::ALL.map(|value| FormWord { value, label: value.label() }).into(),
         line_pattern: ombret_core::signal::OWN_PATTERN.into(),
         wires: WIRES
-            .map(|wire| WireWord { id: wire.id.into(), label: wire.label.into(), sense: wire.sense })
+            .map(|wire| WireWord { id: wire.id.into(), label: wire.label(), sense: wire.sense })
             .into(),
         colours: WIRE_COLOURS.map(Into::into).into(),
         languages: languages(),
-        instruments: InstrumentKind::ALL
-            .map(|value| InstrumentWord { value, label: value.label().into() })
-            .into(),
+        instruments: InstrumentKind::ALL.map(|value| InstrumentWord { value, label: value.label() }).into(),
         roles: Role::ALL.into(),
         program: PROGRAM.into(),
     })
@@ -197,7 +197,7 @@ pub struct WiringCard {
 pub struct WiringReply {
     /// In a sentence; none: nothing is noted.
     #[schema(required)]
-    says: Option<String>,
+    says: Option<Text>,
 }
 
 /// Whether a wiring card is complete.
@@ -256,9 +256,9 @@ pub async fn propose_pattern(
         Line::Reading(reading) => {
             Ok(Json(ProposedPattern { pattern, shown: reading.shown, mark: reading.mark, others }))
         }
-        Line::Blank(says) => {
-            Err(Refusal::new("bad_line", format!("“{says}” is no figure")).at("example").into())
-        }
+        Line::Blank(says) => Err(Refusal::new("bad_line", text!("vocabulary-api-says-is-no-figure", says))
+            .at("example")
+            .into()),
     }
 }
 

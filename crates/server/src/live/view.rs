@@ -11,6 +11,8 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 use super::{Link, Sample, Signal};
+use ombret_core::text;
+use ombret_core::wording::Text;
 
 /// A reading older than this is no reading.
 const FRESH: Duration = Duration::from_secs(2);
@@ -24,7 +26,7 @@ pub struct LiveView {
     /// Readings come.
     pub connected: bool,
     /// How the line stands, in words.
-    pub says: String,
+    pub says: Text,
     /// What the display shows, with its unit.
     #[schema(required)]
     pub shown: Option<String>,
@@ -57,7 +59,7 @@ pub struct LiveView {
     pub pushes: Vec<Reaction>,
     /// The last four of them compared, corner by corner.
     #[schema(required)]
-    pub rises: Option<String>,
+    pub rises: Option<Text>,
     /// For how many seconds it has shown zero without leaving it.
     pub zero_held_s: f64,
 }
@@ -151,8 +153,8 @@ impl Watcher {
         let now = self.now(&link);
         let says = match now {
             None => self.silence(&link),
-            Some((_, status)) if status.steady => "steady".to_owned(),
-            Some(_) => "settling".to_owned(),
+            Some((_, status)) if status.steady => text!("live-stable"),
+            Some(_) => text!("live-not-stable"),
         };
         LiveView {
             connected: now.is_some(),
@@ -214,14 +216,14 @@ impl Watcher {
     }
 
     /// Why there is no reading now.
-    fn silence(&self, link: &Link) -> String {
+    fn silence(&self, link: &Link) -> Text {
         match link {
-            Link::Connecting => "connecting".to_owned(),
-            Link::Lost(why) => format!("no signal: {why}; trying again"),
+            Link::Connecting => text!("live-connecting"),
+            Link::Lost(why) => text!("live-lost", why),
             Link::Connected => match (self.signal.blank(), self.signal.odd_lines()) {
-                (Some(says), _) => format!("the display shows no figure: {says}"),
-                (None, (0, _)) => "no reading".to_owned(),
-                (None, _) => "lines come, but none of them is understood".to_owned(),
+                (Some(says), _) => text!("live-no-figure", says),
+                (None, (0, _)) => text!("live-no-reading"),
+                (None, _) => text!("live-not-understood"),
             },
         }
     }
@@ -248,7 +250,7 @@ impl Watcher {
 pub fn observe(signal: Arc<Signal>, setup: Setup) -> Heard {
     match Watcher::new(signal, setup) {
         Some(mut watcher) => watcher.observation(),
-        None => Err(Silence("the division is not known".into())),
+        None => Err(Silence(text!("live-no-division"))),
     }
 }
 

@@ -9,6 +9,7 @@ use uuid::Uuid;
 
 use super::StoreError;
 use super::people::Person;
+use ombret_core::wording::Text;
 
 /// An instrument with its version.
 #[derive(Clone, Debug, Serialize, ToSchema)]
@@ -18,7 +19,7 @@ pub struct InstrumentRow {
     pub instrument: Instrument,
     /// What speaks against it today.
     #[schema(required)]
-    pub doubt: Option<String>,
+    pub doubt: Option<Text>,
     /// Changes with every edit.
     pub version: i32,
 }

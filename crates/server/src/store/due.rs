@@ -8,6 +8,7 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use super::StoreError;
+use ombret_core::wording::Text;
 
 time::serde::format_description!(iso_date, Date, "[year]-[month]-[day]");
 
@@ -37,7 +38,7 @@ pub struct DueRow {
     pub overdue: bool,
     /// Why that day.
     #[schema(required)]
-    pub reason: Option<String>,
+    pub reason: Option<Text>,
     /// Outcome on its last record.
     #[schema(required)]
     pub last_outcome: Option<String>,
@@ -198,7 +199,9 @@ pub async fn page(
             owner: r.owner,
             place: r.place,
             due: r.due,
-            reason: r.due_reason,
+            reason: r
+                .due_reason
+                .map(|kept| serde_json::from_str(&kept).unwrap_or_else(|_| Text::verbatim(kept))),
             last_outcome: r.last_outcome,
         })
         .collect())

@@ -56,7 +56,7 @@ fn search_text(p: &Piece) -> String {
         p.serial.as_str(),
         &p.nominal.to_string(),
         class,
-        p.form.label(),
+        p.form.name(),
         &p.set,
         &p.place,
         &p.holder,

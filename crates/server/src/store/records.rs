@@ -271,7 +271,9 @@ async fn due_again(
         .fetch_optional(&mut **tx)
         .await?
         .flatten();
-    Ok(due_after(state, outcome, row.closed_at.date(), &drawn, before))
+    let (day, why) = due_after(state, outcome, row.closed_at.date(), &drawn, before);
+    // Kept as data: it is read in whatever language the reader has.
+    Ok((day, serde_json::to_string(&why)?))
 }
 
 /// The set-up that a pad was left with, where it is known.

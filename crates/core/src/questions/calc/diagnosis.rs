@@ -44,18 +44,16 @@ pub(crate) fn causes(input: Value) -> Result<Value, Refusal> {
     let d = &asked.d;
     let in_d = |mass: &Mass| mass.ratio(d).map_or(0.0, |r| r.to_f64());
     if !d.value.is_positive() || !asked.max.value.is_positive() || !asked.mpe_max.value.is_positive() {
-        return Err(Refusal::new("not_positive", "Max, division and tolerance are above zero").at("d"));
+        return Err(Refusal::new("not_positive", text!("calc-max-division-and-tolerance-are")).at("d"));
     }
     if asked.readings.len() > MOST_ENTRIES || asked.cells.len() > 64 || asked.pieces.len() > 1_000 {
-        let says = format!("at most {MOST_ENTRIES} readings, 64 cells and 1000 pieces are judged together");
+        let says = text!("calc-at-most-most-entries-readings", most_entries = MOST_ENTRIES);
         return Err(Refusal::new("too_many", says).at("readings"));
     }
     if let Some(odd) = asked.readings.iter().find(|r| r.load.value.is_negative() || r.load > asked.max) {
-        return Err(Refusal::new(
-            "above_max",
-            format!("a load lies between zero and Max, not at {}", odd.load),
-        )
-        .at("readings"));
+        return Err(
+            Refusal::new("above_max", text!("calc-a-load-lies-between-zero", load = odd.load)).at("readings")
+        );
     }
     let (mut soaked, mut minute, mut highest) = (0.0, 0.0, 0.0f64);
     let mut seen = Vec::new();
@@ -87,10 +85,10 @@ pub(crate) fn causes(input: Value) -> Result<Value, Refusal> {
         too_fine: n > 10_000.0,
     };
     let told = diagnose(&seen, &facts, &Priors::default(), &Pointers::default(), asked.within)
-        .ok_or_else(|| Refusal::new("nothing_read", "no load above zero was read").at("readings"))?;
+        .ok_or_else(|| Refusal::new("nothing_read", text!("calc-no-load-above-zero-was")).at("readings"))?;
     let ranked: Vec<Value> =
         told.ranked.iter().map(|r| json!({"cause": r.cause, "probability": r.probability})).collect();
     Ok(
-        json!({"first": told.ranked.first().map(|r| r.cause), "told": told.told, "ranked": ranked, "act": told.ranked.first().map(|r| r.act), "next": told.next.map(|n| n.says)}),
+        json!({"first": told.ranked.first().map(|r| r.cause), "told": told.told, "ranked": ranked, "act": told.ranked.first().map(|r| r.act), "next": told.next.map(|n| n.says.to_string())}),
     )
 }

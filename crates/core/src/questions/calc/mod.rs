@@ -123,7 +123,7 @@ pub fn work(rule: &str, input: Value) -> Result<Value, Refusal> {
 }
 
 fn refused(refusal: &Refusal) -> Value {
-    let mut out = json!({"refused": refusal.code, "message": refusal.message});
+    let mut out = json!({"refused": refusal.code, "message": refusal.message.to_string()});
     if let Some(object) = out.as_object_mut() {
         object.extend(refusal.figures.clone());
     }

@@ -137,7 +137,7 @@ pub(crate) fn pieces(input: Value) -> Result<Value, Refusal> {
             let asked: ObjectOf = read(input)?;
             let object = reference_object(&asked.shown, &asked.scale_mpe);
             Ok(
-                json!({"mass": object.mass, "u": object.u, "mark": ReferenceObject::MARK, "certificate": false}),
+                json!({"mass": object.mass, "u": object.u, "mark": ReferenceObject::MARK.to_string(), "certificate": false}),
             )
         }
         other => Err(unknown_op(other)),

@@ -6,6 +6,7 @@ use crate::measurement::{DecisionRule, Verdict, decide, minimum_weight, repeatab
 use crate::quantity::{Decimal, Mass, Unit, parse_mass};
 use crate::refusal::Refusal;
 use crate::tolerance::Class;
+use crate::wording::{Between, Text};
 use crate::working::Working;
 
 /// Readings separated by spaces or semicolons; a comma is a decimal mark.
@@ -27,38 +28,39 @@ pub(crate) fn repeats(
     let mpe = positive("mpe", mpe, unit)?;
     let told = repeatability(weighings(class), &shown, &mpe).map_err(|e| Refusal::from(e).at("shown"))?;
     let mut figures = vec![
-        figure("largest − smallest", &told.range),
-        figure("s", format!("{:.6} {unit}", told.s)),
-        figure("weighings", shown.len()),
+        figure(text!("checks-largest-smallest"), &told.range),
+        figure(Text::from("s"), format!("{:.6} {unit}", told.s)),
+        figure(text!("checks-weighings"), shown.len()),
     ];
     let mut working = vec![
         Working::new(
-            "Repeatability",
-            "max − min ≤ |MPE|",
-            if told.within { "within" } else { "outside" },
+            text!("head-repeatability"),
+            text!("checks-max-min-mpe"),
+            if told.within { text!("word-within") } else { text!("word-outside") },
             "OIML R 76-1:2006, 3.6.1",
         )
-        .with("max − min", "of the weighings", &told.range)
-        .with("MPE", "tolerance at this load", &mpe),
+        .with(text!("checks-max-min"), text!("checks-of-the-weighings"), &told.range)
+        .with("MPE", text!("checks-tolerance-at-this-load"), &mpe),
     ];
     if let Some(d) = optional(d, |d| positive("d", d, unit))? {
         let least = minimum_weight(&shown, &d).map_err(|e| Refusal::from(e).at("shown"))?;
-        figures.push(figure("least weight on a balance", format!("{:.4} {unit}", least.minimum)));
+        figures
+            .push(figure(text!("checks-least-weight-on-a-balance"), format!("{:.4} {unit}", least.minimum)));
         working.push(
             Working::new(
-                "Minimum weight",
+                text!("checks-minimum-weight"),
                 "m_min = 2 · max(s, 0.41 d) / 0.0010",
                 format!("{:.4} {unit}", least.minimum),
-                "USP <41>, practice of laboratory balances",
+                text!("checks-usp-41-practice-of-laboratory"),
             )
-            .with("s", "sample standard deviation", format!("{:.6} {unit}", least.s))
-            .with("d", "division", &d),
+            .with("s", text!("checks-sample-standard-deviation"), format!("{:.6} {unit}", least.s))
+            .with("d", text!("word-division"), &d),
         );
     }
     let says = if told.within {
-        format!("within: {} apart, {mpe} allowed", told.range)
+        text!("checks-within-range-apart-mpe-allowed", range = told.range, mpe)
     } else {
-        format!("OUTSIDE: {} apart, {mpe} allowed", told.range)
+        text!("checks-outside-range-apart-mpe-allowed", range = told.range, mpe)
     };
     Ok(DeskAnswer { says, figures, working, ..DeskAnswer::default() })
 }
@@ -76,32 +78,38 @@ pub(crate) fn verdict(
     let k = number("k", k)?;
     let told = decide(rule, &error, &expanded, &k, &mpe)?;
     let words = match told.verdict {
-        Verdict::Pass => "pass",
-        Verdict::PassInsideGuard => "pass, inside the guard: nearer to the limit than U",
-        Verdict::FailInsideGuard => "fail, inside the guard: nearer to the limit than U",
-        Verdict::Fail => "FAIL",
+        Verdict::Pass => text!("checks-pass"),
+        Verdict::PassInsideGuard => text!("checks-pass-inside-the-guard-nearer"),
+        Verdict::FailInsideGuard => text!("checks-fail-inside-the-guard-nearer"),
+        Verdict::Fail => text!("checks-fail"),
     };
     let caution = if rule == DecisionRule::Simple && told.too_uncertain {
-        "; U is above a third of the tolerance, so this says little"
+        text!("checks-u-is-above-a-third")
     } else {
-        ""
+        Text::default()
     };
     let working = Working::new(
-        "Verdict with uncertainty",
+        text!("checks-verdict-with-uncertainty"),
         "|E| against MPE, MPE − U and MPE + U; P from the normal distribution with u = U/k",
-        words,
+        &words,
         "JCGM 106:2012, 7 to 9",
     )
-    .with("E", "error", &error)
-    .with("U", "expanded uncertainty", &expanded)
-    .with("k", "coverage factor", &k)
-    .with("MPE", "tolerance", &mpe);
+    .with("E", text!("word-error"), &error)
+    .with("U", text!("checks-expanded-uncertainty"), &expanded)
+    .with("k", text!("checks-coverage-factor"), &k)
+    .with("MPE", text!("word-tolerance"), &mpe);
     let figures = vec![
-        figure("true error outside the tolerance", format!("{:.2} %", told.probability_outside * 100.0)),
-        figure("U / MPE", format!("{:.2}", expanded.value_in(unit).to_f64() / mpe.value_in(unit).to_f64())),
+        figure(
+            text!("checks-true-error-outside-the-tolerance"),
+            format!("{:.2} %", told.probability_outside * 100.0),
+        ),
+        figure(
+            text!("checks-u-mpe"),
+            format!("{:.2}", expanded.value_in(unit).to_f64() / mpe.value_in(unit).to_f64()),
+        ),
     ];
     Ok(DeskAnswer {
-        says: format!("{words}{caution}"),
+        says: Text::list([&words, &caution], Between::Nothing),
         figures,
         working: vec![working],
         ..DeskAnswer::default()
@@ -112,7 +120,7 @@ pub(crate) fn verdict(
 /// the rest alike.
 pub(crate) fn corner_trim(question: &DeskQuestion) -> Result<DeskAnswer, Refusal> {
     let DeskQuestion::Trim { load, shown, shown_zero, share, digital, unit } = question else {
-        return Err(Refusal::new("bad_input", "not a question about corners"));
+        return Err(Refusal::new("bad_input", text!("checks-not-a-question-about-corners")));
     };
     let load = positive("load", load, *unit)?;
     let shown = readings("shown", shown, *unit)?;
@@ -121,7 +129,7 @@ pub(crate) fn corner_trim(question: &DeskQuestion) -> Result<DeskAnswer, Refusal
     let share = whole("share", share, 100)?;
     let cells = shown.len();
     if cells < 2 {
-        return Err(Refusal::new("too_few", "one reading over each cell, two at least").at("shown"));
+        return Err(Refusal::new("too_few", text!("checks-one-reading-over-each-cell")).at("shown"));
     }
     #[expect(clippy::cast_precision_loss, reason = "a handful of cells")]
     let (own, rest) = (f64::from(share) / 100.0, (1.0 - f64::from(share) / 100.0) / (cells - 1) as f64);
@@ -140,10 +148,12 @@ pub(crate) fn corner_trim(question: &DeskQuestion) -> Result<DeskAnswer, Refusal
     for (cell, ((gain, factor), after)) in
         told.gains.iter().zip(&told.factors).zip(&told.predicted).enumerate()
     {
-        figures
-            .push(figure(&format!("cell {}: gain, then ×", cell + 1), format!("{gain:.5}, × {factor:.5}")));
         figures.push(figure(
-            &format!("over cell {} it will read", cell + 1),
+            text!("checks-cell-cell-gain-then", cell = cell + 1),
+            format!("{gain:.5}, × {factor:.5}"),
+        ));
+        figures.push(figure(
+            text!("checks-over-cell-cell-it-will", cell = cell + 1),
             format!("{} {unit}", Decimal::from_measured(*after, 4).unwrap_or_else(Decimal::zero)),
         ));
     }
@@ -151,23 +161,24 @@ pub(crate) fn corner_trim(question: &DeskQuestion) -> Result<DeskAnswer, Refusal
         values.iter().copied().fold(f64::MIN, f64::max) - values.iter().copied().fold(f64::MAX, f64::min)
     };
     let before: Vec<f64> = positions.iter().map(|p| p.net).collect();
-    let says = format!(
-        "corners {:.4} {unit} apart now, {:.4} {unit} after trimming; then span again",
-        spread(&before),
-        spread(&told.predicted)
+    let says = text!(
+        "checks-corners-spread-unit-apart-now",
+        spread = crate::wording::fixed(spread(&before), 4),
+        unit,
+        spread2 = crate::wording::fixed(spread(&told.predicted), 4)
     );
     let working = Working::new(
-        "Corner trim",
+        text!("checks-corner-trim"),
         "least squares for the gains g; f = g_target / g",
-        format!("{} cells", cells),
-        "least squares; practice of junction boxes and digital cells",
+        text!("checks-cells-cells", cells),
+        text!("checks-least-squares-practice-of-junction"),
     )
-    .with("L", "load", &load)
-    .with("share", "on the cell it stands over", format!("{share} %"))
+    .with("L", text!("word-load"), &load)
+    .with("share", text!("checks-on-the-cell-it-stands"), format!("{share} %"))
     .with(
         "g_target",
-        "each cell is brought to",
-        if *digital { "1".into() } else { "the lowest gain".to_string() },
+        text!("checks-each-cell-is-brought-to"),
+        if *digital { "1".into() } else { text!("checks-the-lowest-gain") },
     );
     Ok(DeskAnswer { says, figures, working: vec![working], ..DeskAnswer::default() })
 }

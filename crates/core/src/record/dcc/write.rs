@@ -14,6 +14,7 @@ use crate::journal::{JobState, Outcome, Purpose, UsedPiece};
 use crate::quantity::{Decimal, Mass, parse_mass};
 use crate::record::{Lack, Letterhead, RecordTerms, why_report};
 use crate::refusal::Refusal;
+use crate::wording::Text;
 
 /// What is known of a record beside its journal.
 #[derive(Clone, Debug)]
@@ -47,12 +48,12 @@ pub fn dcc_of(
             "no_certificate",
             format!("this record is no calibration certificate: {}", why.join("; ")),
         )
-        .then("A work report and the job file can be had of every record."));
+        .then(text!("dcc-work-report")));
     }
     if letterhead.country.is_empty() {
-        return Err(Refusal::new("no_country", "a digital certificate names the country of the laboratory")
+        return Err(Refusal::new("no_country", text!("dcc-no-country"))
             .at("country")
-            .then("Enter it under “Paper”."));
+            .then(text!("dcc-enter-country")));
     }
     let mut people = vec![Responsible {
         name: assessment.close.signed.clone().unwrap_or_default(),
@@ -65,8 +66,8 @@ pub fn dcc_of(
         main_signer: false,
     }));
     let statements = vec![
-        assessment.outcome_says.clone(),
-        format!("{}; {}", assessment.tolerance.label, assessment.decision.label),
+        words.say(&assessment.outcome_says),
+        format!("{}; {}", words.say(&assessment.tolerance.label), words.say(&assessment.decision.label)),
         words.get("traceable"),
         words.get("foot_certificate"),
     ];

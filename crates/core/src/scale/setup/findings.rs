@@ -9,6 +9,7 @@ use utoipa::ToSchema;
 use crate::grade::Grade;
 use crate::quantity::{Book, Decimal, Mass, Range, Unit};
 use crate::tolerance::Class;
+use crate::wording::Text;
 use crate::working::Working;
 
 /// What the plate of the platform says.
@@ -168,7 +169,7 @@ pub struct Finding {
     #[schema(required)]
     pub grade: Option<Grade>,
     /// What was found, in a sentence.
-    pub says: String,
+    pub says: Text,
     /// The figures, by name.
     pub figures: BTreeMap<String, Value>,
     /// How they came about.
@@ -176,7 +177,7 @@ pub struct Finding {
 }
 
 impl Finding {
-    pub(crate) fn new(check: Check, grade: Grade, says: impl Into<String>, working: Working) -> Self {
+    pub(crate) fn new(check: Check, grade: Grade, says: impl Into<Text>, working: Working) -> Self {
         Self { check, grade: Some(grade), says: says.into(), figures: BTreeMap::new(), working }
     }
 

@@ -7,6 +7,7 @@ use super::findings::{Cells, Check, Finding, Plate, SetupInputs};
 use crate::grade::Grade;
 use crate::quantity::{Book, Decimal, Division, DivisionError, Mass, divisions};
 use crate::tolerance::class_bounds;
+use crate::wording::Text;
 use crate::working::Working;
 
 /// Signals below this many µV for a division drown in noise on common indicators.
@@ -68,29 +69,35 @@ fn if_trade(inputs: &SetupInputs) -> Grade {
 }
 
 fn series(inputs: &SetupInputs) -> Finding {
-    let working = |result: String| {
-        Working::new("Division", "d = s · 10^k, s ∈ {1, 2, 5}", result, "OIML R 76-1:2006, 4.2.2.1").with(
-            "d",
-            "division asked for",
-            &inputs.d,
+    let working = |result: Text| {
+        Working::new(
+            text!("head-division"),
+            "d = s · 10^k, s ∈ {1, 2, 5}",
+            result,
+            "OIML R 76-1:2006, 4.2.2.1",
         )
+        .with("d", text!("judge-division-asked-for"), &inputs.d)
     };
     match Division::new(&inputs.d.value) {
         Ok(d) => Finding::new(
             Check::Series,
             Grade::Sound,
-            format!(
-                "{} belongs to the series (s = {}, k = {}): {}",
-                inputs.d,
-                d.s(),
-                d.k(),
-                decimals_text(d.decimals())
+            text!(
+                "judge-d-belongs-to-the-series",
+                d = inputs.d,
+                s = d.s(),
+                k = d.k(),
+                decimals = decimals_text(d.decimals())
             ),
-            working(format!("s = {}, k = {}", d.s(), d.k())),
+            working(Text::verbatim(format!("s = {}, k = {}", d.s(), d.k()))),
         ),
         Err(error) => {
-            let finding =
-                Finding::new(Check::Series, Grade::Refuse, error.to_string(), working("refused".into()));
+            let finding = Finding::new(
+                Check::Series,
+                Grade::Refuse,
+                Text::from(&error),
+                working(text!("word-refused")),
+            );
             match error {
                 DivisionError::NotInSeries { lower, upper, .. } => {
                     finding.with("lower", lower.to_string()).with("upper", upper.to_string())
@@ -102,17 +109,23 @@ fn series(inputs: &SetupInputs) -> Finding {
 }
 
 /// `1 decimal`, `2 decimals`.
-pub fn decimals_text(count: u32) -> String {
-    format!("{count} decimal{}", if count == 1 { "" } else { "s" })
+pub fn decimals_text(count: u32) -> Text {
+    text!("judge-count-decimal-s", count)
 }
 
 fn whole_n(inputs: &SetupInputs, n: &Decimal) -> Finding {
-    let working =
-        Working::new("Number of divisions", "n = Max / d", n.to_string(), "OIML R 76-1:2006, T.3.2.5")
-            .with("Max", "capacity asked for", &inputs.max)
-            .with("d", "division asked for", &inputs.d);
+    let working = Working::new(
+        text!("judge-number-of-divisions"),
+        "n = Max / d",
+        n.to_string(),
+        "OIML R 76-1:2006, T.3.2.5",
+    )
+    .with("Max", text!("judge-capacity-asked-for"), &inputs.max)
+    .with("d", text!("judge-division-asked-for"), &inputs.d);
     match divisions(&inputs.max, &inputs.d) {
-        Ok(n) => Finding::new(Check::WholeN, Grade::Sound, format!("{n} divisions"), working).with("n", n),
+        Ok(n) => {
+            Finding::new(Check::WholeN, Grade::Sound, text!("judge-n-divisions", n), working).with("n", n)
+        }
         Err(error) => {
             Finding::new(Check::WholeN, Grade::Refuse, error.to_string(), working).with("n", n.to_f64())
         }
@@ -122,28 +135,32 @@ fn whole_n(inputs: &SetupInputs, n: &Decimal) -> Finding {
 fn class(inputs: &SetupInputs, n: u64) -> Option<Finding> {
     let class = inputs.class?;
     let book = inputs.scheme.unwrap_or(Book::R76);
-    let working =
-        Working::new("Divisions in the class", "n_min ≤ n ≤ n_max", format!("n = {n}"), book.class_source())
-            .with("class", "accuracy class", class)
-            .with("e", "verification interval, equal to d", &inputs.d);
+    let working = Working::new(
+        text!("judge-divisions-in-the-class"),
+        "n_min ≤ n ≤ n_max",
+        format!("n = {n}"),
+        book.class_source(),
+    )
+    .with("class", text!("judge-accuracy-class"), class)
+    .with("e", text!("judge-verification-interval-equal-to-d"), &inputs.d);
     Some(match class_bounds(book, class, &inputs.d) {
         Ok(bounds) => {
             let within = bounds.holds(n);
-            let most = bounds.n_max.map_or("no upper limit".to_owned(), |most| most.to_string());
+            let most = bounds.n_max.map_or_else(
+                || text!("judge-no-upper-limit"),
+                |most| text!("judge-setup-plain", what = most),
+            );
             let grade = if within { Grade::Sound } else { if_trade(inputs) };
             let says = if within {
-                format!("{n} divisions lie within class {class} ({} to {most})", bounds.n_min)
+                text!("judge-n-divisions-lie-within-class", n, class, n_min = bounds.n_min, most)
             } else {
-                format!(
-                    "{n} divisions lie outside class {class}, which has {} to {most} at e = {}",
-                    bounds.n_min, inputs.d
-                )
+                text!("judge-n-divisions-lie-outside", n, class, n_min = bounds.n_min, most, e = inputs.d)
             };
             Finding::new(Check::Class, grade, says, working)
                 .with("n_min", bounds.n_min)
                 .with("n_max", bounds.n_max)
         }
-        Err(error) => Finding::new(Check::Class, Grade::Refuse, error.to_string(), working),
+        Err(error) => Finding::new(Check::Class, Grade::Refuse, Text::from(error), working),
     })
 }
 
@@ -157,25 +174,25 @@ fn plate_findings(inputs: &SetupInputs) -> Vec<Finding> {
 
 fn plate_max(inputs: &SetupInputs, plate: &Plate) -> Finding {
     let working = Working::new(
-        "Max against the plate",
-        "Max ≤ rated Max",
-        format!("{} against {}", inputs.max, plate.max),
+        text!("judge-max-against-the-plate"),
+        text!("judge-max-rated-max"),
+        text!("judge-max-against-max2", max = inputs.max, max2 = plate.max),
         "OIML R 76-1:2006, 7.1 (markings)",
     )
-    .with("Max", "capacity asked for", &inputs.max)
-    .with("rated Max", "on the plate", &plate.max);
+    .with("Max", text!("judge-capacity-asked-for"), &inputs.max)
+    .with(text!("judge-rated-max"), text!("judge-on-the-plate"), &plate.max);
     if inputs.max <= plate.max {
         Finding::new(
             Check::PlateMax,
             Grade::Sound,
-            format!("{} is within the plate's {}", inputs.max, plate.max),
+            text!("judge-max-is-within-the-plates", max = inputs.max, max2 = plate.max),
             working,
         )
     } else {
         Finding::new(
             Check::PlateMax,
             Grade::Refuse,
-            format!("the plate says {}; the platform is not made for {}", plate.max, inputs.max),
+            text!("judge-the-plate-says-max-the", max = plate.max, max2 = inputs.max),
             working,
         )
     }
@@ -183,30 +200,21 @@ fn plate_max(inputs: &SetupInputs, plate: &Plate) -> Finding {
 
 fn plate_d(inputs: &SetupInputs, plate: &Plate) -> Finding {
     let working = Working::new(
-        "Division against the plate",
-        "d ≥ d_min; half of it at the least",
-        format!("{} against {}", inputs.d, plate.d_min),
+        text!("judge-division-against-the-plate"),
+        text!("judge-d-d-min-half-of"),
+        text!("judge-d-against-d-min", d = inputs.d, d_min = plate.d_min),
         "OIML R 76-1:2006, 7.1 (markings)",
     )
-    .with("d", "division asked for", &inputs.d)
-    .with("d_min", "smallest division on the plate", &plate.d_min);
+    .with("d", text!("judge-division-asked-for"), &inputs.d)
+    .with("d_min", text!("judge-smallest-division-on-the-plate"), &plate.d_min);
     let twice = inputs.d.times(&Decimal::from(2u32));
     let (grade, says) = if inputs.d >= plate.d_min {
-        (Grade::Sound, format!("{} is no finer than the plate's {}", inputs.d, plate.d_min))
+        (Grade::Sound, text!("judge-d-is-no-finer-than", d = inputs.d, d_min = plate.d_min))
     } else if twice >= plate.d_min {
-        let says = format!(
-            "{} is finer than the plate's {}: down to half of it can work, but not for trade",
-            inputs.d, plate.d_min
-        );
+        let says = text!("judge-d-is-finer-than-the", d = inputs.d, d_min = plate.d_min);
         (if_trade(inputs), says)
     } else {
-        (
-            Grade::Refuse,
-            format!(
-                "{} is less than half of the plate's {}; the display would only flicker",
-                inputs.d, plate.d_min
-            ),
-        )
+        (Grade::Refuse, text!("judge-d-is-less-than-half", d = inputs.d, d_min = plate.d_min))
     };
     Finding::new(Check::PlateD, grade, says, working)
 }
@@ -216,18 +224,18 @@ fn no_plate(inputs: &SetupInputs, cells: &Cells) -> Option<Finding> {
     let usable = sum_of_cells(cells).value.quotient(&(&lever(inputs) * &reserve))?;
     let usable = Mass::new(usable, cells.e_max.unit);
     let working = Working::new(
-        "Usable Max without a plate",
+        text!("judge-usable-max-without-a-plate"),
         "Max = Σ E_max / (R · reserve)",
         usable.to_string(),
-        "overload reserve by custom; the user's choice",
+        text!("judge-overload-reserve-by-custom-the"),
     )
-    .with("N · E_max", "sum of the cells' capacities", sum_of_cells(cells))
-    .with("R", "lever ratio", lever(inputs))
-    .with("reserve", "overload reserve", &reserve);
+    .with("N · E_max", text!("judge-sum-of-the-cells-capacities"), sum_of_cells(cells))
+    .with("R", text!("judge-lever-ratio"), lever(inputs))
+    .with("reserve", text!("judge-overload-reserve"), &reserve);
     let mut finding = Finding::new(
         Check::NoPlate,
         Grade::Sound,
-        format!("without a plate, the cells carry a Max of {usable} with a reserve of {reserve}"),
+        text!("judge-without-a-plate-the-cells", usable, reserve),
         working,
     )
     .with("usable_max", serde_json::json!(usable));
@@ -260,19 +268,19 @@ fn overload_reserve(inputs: &SetupInputs, cells: &Cells) -> Option<Finding> {
         () => Grade::Sound,
     };
     let working = Working::new(
-        "Overload reserve",
+        text!("judge-overload-reserve-2"),
         "N · E_max / (R · (Max + dead load))",
         reserve.fixed(3),
         "load cell practice; OIML R 76-1:2006, 4.12",
     )
-    .with("N · E_max", "sum of the cells' capacities", sum_of_cells(cells))
-    .with("R", "lever ratio", lever(inputs))
-    .with("Max + dead load", "what the cells carry at Max", inputs.max.plus(&dead));
+    .with("N · E_max", text!("judge-sum-of-the-cells-capacities"), sum_of_cells(cells))
+    .with("R", text!("judge-lever-ratio"), lever(inputs))
+    .with(text!("judge-max-dead-load"), text!("judge-what-the-cells-carry-at"), inputs.max.plus(&dead));
     Some(
         Finding::new(
             Check::OverloadReserve,
             grade,
-            format!("the cells carry {} times what lies on them at Max", reserve.fixed(2)),
+            text!("judge-the-cells-carry-fixed-times", fixed = reserve.fixed(2)),
             working,
         )
         .with("reserve", reserve.to_f64()),
@@ -291,18 +299,18 @@ fn cell_v_min(inputs: &SetupInputs, cells: &Cells) -> Option<Finding> {
     let fits = &(&v * &v) * &Decimal::from(cells.count) <= &reach * &reach;
     let limit = reach.to_f64() / f64::from(cells.count).sqrt();
     let working = Working::new(
-        "Cell utilisation",
+        text!("judge-cell-utilisation"),
         "v_min ≤ d · R / √N",
-        format!("{v} {unit} against {limit:.6} {unit}"),
+        text!("judge-v-unit-against-limit-unit", v, unit, limit = crate::wording::fixed(limit, 6)),
         "OIML R 76-1:2006, 4.12.2; WELMEC Guide 2",
     )
-    .with("v_min", "smallest interval of the cell", &v_min)
-    .with("d", "division", &inputs.d)
-    .with("N", "number of cells", cells.count);
+    .with("v_min", text!("judge-smallest-interval-of-the-cell"), &v_min)
+    .with("d", text!("word-division"), &inputs.d)
+    .with("N", text!("judge-number-of-cells"), cells.count);
     let (grade, says) = if fits {
-        (Grade::Sound, "the cells resolve this division".to_owned())
+        (Grade::Sound, text!("judge-the-cells-resolve-this-division"))
     } else {
-        (if_trade(inputs), format!("the cells' smallest interval of {v_min} is too coarse for {}", inputs.d))
+        (if_trade(inputs), text!("judge-the-cells-smallest-interval-of", v_min, d = inputs.d))
     };
     Some(Finding::new(Check::CellVMin, grade, says, working).with("v_min", v.to_f64()).with("limit", limit))
 }
@@ -320,22 +328,22 @@ fn divisions_against(
     n: u64,
     most: u64,
     check: Check,
-    whose: &str,
+    whose: Text,
     source: &str,
 ) -> Finding {
     let largest = interval_counts(inputs, n).into_iter().max().unwrap_or(n);
     let working = Working::new(
-        "Number of divisions",
+        text!("judge-number-of-divisions"),
         "n ≤ n_most",
-        format!("{largest} against {most}"),
+        text!("judge-largest-against-most", largest, most),
         source.to_owned(),
     )
-    .with("n", "divisions asked for", largest)
-    .with("n_most", format!("the most for {whose}"), most);
+    .with("n", text!("judge-setup-divisions-asked-for"), largest)
+    .with("n_most", text!("judge-the-most-for-whose", whose), most);
     let (grade, says) = if largest <= most {
-        (Grade::Sound, format!("{largest} divisions are within the {most} of {whose}"))
+        (Grade::Sound, text!("judge-largest-divisions-are-within-the", largest, most, whose))
     } else {
-        (if_trade(inputs), format!("{largest} divisions are more than the {most} of {whose}"))
+        (if_trade(inputs), text!("judge-largest-divisions-are-more-than", largest, most, whose))
     };
     Finding::new(check, grade, says, working)
 }
@@ -346,7 +354,7 @@ fn cell_divisions(inputs: &SetupInputs, cells: &Cells, n: u64) -> Option<Finding
         n,
         cells.n_lc?,
         Check::CellDivisions,
-        "the cells",
+        text!("judge-the-cells"),
         "OIML R 76-1:2006, 4.12.1",
     ))
 }
@@ -359,48 +367,60 @@ fn dead_load_return(inputs: &SetupInputs, cells: &Cells) -> Option<Finding> {
     let (fits, formula, result, values) = match (&cells.z, &cells.dr) {
         (Some(z), _) => {
             let needed = inputs.max.ratio(e_1)?;
-            let text = format!("Z = {z} against {}", needed.fixed(0));
+            let text = text!("judge-z-against", z, needed = needed.fixed(0));
             (
                 *z >= needed,
                 "Z ≥ Max / e₁",
                 text,
-                [("Z", "of the cells", z.to_string()), ("e₁", "finest interval", e_1.to_string())],
+                [
+                    ("Z", text!("judge-of-the-cells"), z.to_string()),
+                    ("e₁", text!("judge-finest-interval"), e_1.to_string()),
+                ],
             )
         }
         (None, Some(dr)) => {
             let limit = e_1.times(&(&Decimal::new(5, 1) * &lever(inputs)));
             let limit = Mass::new(limit.value.quotient(&Decimal::from(cells.count))?, limit.unit);
-            let text = format!("{dr} against {} {}", limit.value.round_to(9), limit.unit);
+            let text = text!(
+                "judge-dr-against-round-to-unit",
+                dr,
+                round_to = limit.value.round_to(9),
+                unit = limit.unit
+            );
             (
                 *dr <= limit,
                 "DR ≤ 0.5 · e₁ · R / N",
                 text,
                 [
-                    ("DR", "dead load output return of a cell", dr.to_string()),
-                    ("e₁", "finest interval", e_1.to_string()),
+                    ("DR", text!("judge-dead-load-output-return-of"), dr.to_string()),
+                    ("e₁", text!("judge-finest-interval"), e_1.to_string()),
                 ],
             )
         }
         (None, None) => return None,
     };
-    let mut working = Working::new("Minimum dead load output return", formula, &result, source);
+    let mut working = Working::new(text!("judge-minimum-dead-load-output-return"), formula, &result, source);
     for (symbol, meaning, value) in values {
         working = working.with(symbol, meaning, value);
     }
     let (grade, says) = if fits {
-        (
-            Grade::Sound,
-            "the cells come back to their dead load well enough for the finest interval".to_owned(),
-        )
+        (Grade::Sound, text!("judge-the-cells-come-back-to"))
     } else {
-        (if_trade(inputs), format!("the cells come back to their dead load too coarsely for {e_1}: {result}"))
+        (if_trade(inputs), text!("judge-the-cells-come-back-to-2", e_1, result))
     };
     Some(Finding::new(Check::DeadLoadReturn, grade, says, working))
 }
 
 fn indicator_divisions(inputs: &SetupInputs, n: u64) -> Option<Finding> {
     let most = inputs.indicator.as_ref()?.max_divisions?;
-    Some(divisions_against(inputs, n, most, Check::IndicatorDivisions, "the indicator", "WELMEC Guide 2"))
+    Some(divisions_against(
+        inputs,
+        n,
+        most,
+        Check::IndicatorDivisions,
+        text!("judge-the-indicator"),
+        "WELMEC Guide 2",
+    ))
 }
 
 fn signal_for_division(inputs: &SetupInputs, cells: &Cells, n: &Decimal) -> Option<Finding> {
@@ -413,17 +433,17 @@ fn signal_for_division(inputs: &SetupInputs, cells: &Cells, n: &Decimal) -> Opti
         () => Grade::Sound,
     };
     let working = Working::new(
-        "Signal for one division",
+        text!("judge-signal-for-one-division"),
         "ΔU = 1000 · C · U_exc · R · Max / (N · E_max · n)",
         format!("{} µV", uv.fixed(3)),
         "OIML R 76-1:2006, 4.12; WELMEC Guide 2",
     )
-    .with("C", "sensitivity, mV/V", cells.sensitivity_mv_v.clone().unwrap_or_else(Decimal::zero))
-    .with("U_exc", "excitation, V", inputs.excitation_v.clone().unwrap_or_else(Decimal::zero))
-    .with("N · E_max", "sum of the cells' capacities", sum_of_cells(cells));
+    .with("C", text!("judge-sensitivity-mv-v"), cells.sensitivity_mv_v.clone().unwrap_or_else(Decimal::zero))
+    .with("U_exc", text!("judge-excitation-v"), inputs.excitation_v.clone().unwrap_or_else(Decimal::zero))
+    .with("N · E_max", text!("judge-sum-of-the-cells-capacities"), sum_of_cells(cells));
     let says = match (&smallest, below) {
-        (Some(least), true) => format!("{} µV a division is below the indicator's {least} µV", uv.fixed(2)),
-        _ => format!("{} µV a division", uv.fixed(2)),
+        (Some(least), true) => text!("judge-fixed-v-a-division-is", fixed = uv.fixed(2), least),
+        _ => text!("judge-fixed-v-a-division", fixed = uv.fixed(2)),
     };
     Some(Finding::new(Check::SignalPerDivision, grade, says, working).with("uV", uv.to_f64()))
 }
@@ -435,21 +455,30 @@ fn signal_range(inputs: &SetupInputs, cells: &Cells) -> Option<Finding> {
     let at_max = signal(inputs, cells, &inputs.max.plus(&dead))?;
     let inside = at_zero >= *lowest && at_max <= *highest;
     let working = Working::new(
-        "Signal range",
+        text!("judge-signal-range"),
         "C · U_exc · R · (load + dead load) / (N · E_max)",
-        format!("{} to {} mV", at_zero.fixed(3), at_max.fixed(3)),
+        text!("judge-fixed-to-fixed2-mv", fixed = at_zero.fixed(3), fixed2 = at_max.fixed(3)),
         "OIML R 76-1:2006, 4.12",
     )
-    .with("input", "range of the indicator, mV", format!("{lowest} to {highest}"));
+    .with(
+        "input",
+        text!("judge-range-of-the-indicator-mv"),
+        text!("judge-lowest-to-highest", lowest, highest),
+    );
     let (grade, says) = if inside {
-        (Grade::Sound, format!("{} to {} mV fit the indicator's input", at_zero.fixed(2), at_max.fixed(2)))
+        (
+            Grade::Sound,
+            text!("judge-fixed-to-fixed2-mv-fit", fixed = at_zero.fixed(2), fixed2 = at_max.fixed(2)),
+        )
     } else {
         (
             Grade::Refuse,
-            format!(
-                "{} to {} mV leave the indicator's input of {lowest} to {highest} mV",
-                at_zero.fixed(2),
-                at_max.fixed(2)
+            text!(
+                "judge-fixed-to-fixed2-mv-leave",
+                fixed = at_zero.fixed(2),
+                fixed2 = at_max.fixed(2),
+                lowest,
+                highest
             ),
         )
     };
@@ -465,19 +494,19 @@ fn counts_per_d(inputs: &SetupInputs, n: &Decimal) -> Option<Finding> {
     let counts = Decimal::from(span).quotient(n)?;
     let few = counts < 10;
     let working = Working::new(
-        "Internal counts for one division",
-        "counts / n",
+        text!("judge-internal-counts-for-one-division"),
+        text!("judge-counts-n"),
         counts.fixed(2),
         "indicator practice: ten counts a division or more",
     )
-    .with("counts", "internal counts from zero to Max", span)
-    .with("n", "divisions", n);
+    .with("counts", text!("judge-internal-counts-from-zero-to"), span)
+    .with("n", text!("word-divisions"), n);
     let grade = if few { Grade::Caution } else { Grade::Sound };
     Some(
         Finding::new(
             Check::CountsPerD,
             grade,
-            format!("{} internal counts a division", counts.fixed(1)),
+            text!("judge-fixed-internal-counts-a-division", fixed = counts.fixed(1)),
             working,
         )
         .with("counts", counts.to_f64()),
@@ -494,20 +523,18 @@ fn multi_interval(inputs: &SetupInputs) -> Option<Finding> {
         .map(|(index, _)| index)
         .collect();
     let working = Working::new(
-        "Length of the intervals",
+        text!("judge-length-of-the-intervals"),
         "Max_i / e_(i+1) ≥ least",
-        format!("{} too short", failing.len()),
+        text!("judge-failing-too-short", failing = failing.len()),
         "OIML R 76-1:2006, 3.3",
     )
-    .with("least", "for the class", least);
+    .with("least", text!("judge-for-the-class"), least);
     let (grade, says) = if failing.is_empty() {
-        (Grade::Sound, "every interval is long enough".to_owned())
+        (Grade::Sound, text!("judge-every-interval-is-long-enough"))
     } else {
         (
             if_trade(inputs),
-            format!(
-                "interval {failing:?} is too short for class {class}: its Max must be at least {least} of the next division"
-            ),
+            text!("judge-interval-failing-is-too-short", failing = format!("{:?}", failing), class, least),
         )
     };
     Some(Finding::new(Check::MultiInterval, grade, says, working).with("failing", failing))
@@ -521,17 +548,17 @@ fn calibration_unit(inputs: &SetupInputs) -> Option<Finding> {
         () => Grade::Caution,
     };
     let says = if grade == Grade::Sound {
-        format!("calibrated in {unit}, the unit that the scale is set up in")
+        text!("judge-calibrated-in-unit-the-unit", unit)
     } else {
-        format!("calibrating in {unit} while the scale is set up in {}", inputs.max.unit)
+        text!("judge-calibrating-in-unit-while-the", unit, unit2 = inputs.max.unit)
     };
     let working = Working::new(
-        "Calibration unit",
-        "calibration unit = set-up unit",
-        format!("{unit} against {}", inputs.max.unit),
-        "practice: calibrate in the unit that the scale is set up in",
+        text!("judge-setup-calibration-unit"),
+        text!("judge-calibration-unit-set-up-unit"),
+        text!("judge-unit-against-unit2", unit, unit2 = inputs.max.unit),
+        text!("judge-practice-calibrate-in-the-unit"),
     )
-    .with("calibration unit", "in which weights are keyed in", unit)
-    .with("set-up unit", "which the display shows", inputs.max.unit);
+    .with(text!("judge-calibration-unit"), text!("judge-in-which-weights-are-keyed"), unit)
+    .with(text!("judge-set-up-unit"), text!("judge-which-the-display-shows"), inputs.max.unit);
     Some(Finding::new(Check::CalibrationUnit, grade, says, working))
 }

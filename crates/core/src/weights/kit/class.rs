@@ -8,6 +8,7 @@ use utoipa::ToSchema;
 
 use crate::quantity::{Decimal, Mass, Unit, parse_mass};
 use crate::refusal::Refusal;
+use crate::wording::Text;
 
 /// Accuracy classes of weights.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, ToSchema)]
@@ -144,7 +145,6 @@ pub fn tolerance_of_sum(mass: &Mass, class: WeightClass) -> Mass {
 #[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
 pub enum WeightError {
     /// The class has no such nominal.
-    #[error("class {} has no tolerance for {nominal}", class.symbol())]
     NotInTable {
         /// The nominal.
         nominal: String,
@@ -152,11 +152,33 @@ pub enum WeightError {
         class: WeightClass,
     },
     /// Neither certificate nor class.
-    #[error("{nominal} has neither a certificate with U nor a class")]
     NothingKnown {
         /// The nominal.
         nominal: String,
     },
+}
+
+impl From<&WeightError> for Text {
+    fn from(error: &WeightError) -> Self {
+        match error {
+            WeightError::NotInTable { nominal, class } => {
+                text!("weight-not-in-table", symbol = class.symbol(), nominal)
+            }
+            WeightError::NothingKnown { nominal } => text!("weight-nothing-known", nominal),
+        }
+    }
+}
+
+impl From<WeightError> for Text {
+    fn from(error: WeightError) -> Self {
+        (&error).into()
+    }
+}
+
+impl std::fmt::Display for WeightError {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        Text::from(self).fmt(f)
+    }
 }
 
 impl From<WeightError> for Refusal {
@@ -165,7 +187,7 @@ impl From<WeightError> for Refusal {
             WeightError::NotInTable { .. } => "not_in_table",
             WeightError::NothingKnown { .. } => "nothing_known",
         };
-        Self::new(code, error.to_string())
+        Self::new(code, Text::from(&error))
     }
 }
 

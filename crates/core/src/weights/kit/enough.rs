@@ -7,6 +7,7 @@ use time::Date;
 use super::class::{WeightClass, WeightError, weight_tolerance};
 use crate::grade::Grade;
 use crate::quantity::{Decimal, Mass};
+use crate::wording::Text;
 
 /// What is known of a piece's error.
 #[derive(Clone, Debug, Deserialize)]
@@ -74,17 +75,14 @@ pub fn class_that_does(nominals: &[&Mass], mpe: &Mass) -> Option<WeightClass> {
 
 /// What is to be said of weights that are not good enough for a tolerance, with the class that would do;
 /// none where they are, or where nothing is known of a piece.
-pub fn too_coarse(pieces: &[ShareOfPiece], mpe: &Mass) -> Option<String> {
+pub fn too_coarse(pieces: &[ShareOfPiece], mpe: &Mass) -> Option<Text> {
     let told = enough(pieces, false, mpe).ok().filter(|told| !pieces.is_empty() && !told.enough)?;
     let nominals: Vec<&Mass> = pieces.iter().map(|p| &p.nominal).collect();
     let would = class_that_does(&nominals, mpe).map_or_else(
-        || "No class is fine enough: corrections by certificate would do.".to_owned(),
-        |class| format!("Class {} would do, or corrections by certificate.", class.symbol()),
+        || text!("enough-no-class-is-fine-enough"),
+        |class| text!("enough-class-symbol-would-do-or", symbol = class.symbol()),
     );
-    Some(format!(
-        "The errors of these weights may come to {} of the tolerance of ±{mpe}: more than a third (OIML R 76-1, 3.7.1). {would}",
-        told.ratio.round_to(2)
-    ))
+    Some(text!("enough-too-coarse", ratio = told.ratio.round_to(2), mpe, would))
 }
 
 /// Whether a piece is in date.
@@ -117,7 +115,7 @@ pub struct ReferenceObject {
 
 impl ReferenceObject {
     /// What it makes of the job.
-    pub const MARK: &'static str = "adjusted, not proven; not for trade";
+    pub const MARK: Text = text!("enough-adjusted-not-proven-not-for");
 }
 
 /// The mass of a reference object and its standard uncertainty.

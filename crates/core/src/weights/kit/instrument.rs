@@ -6,8 +6,9 @@ use time::Date;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
+use crate::longest::LONGEST_FIELD;
 use crate::refusal::Refusal;
-use crate::text::LONGEST_FIELD;
+use crate::wording::Text;
 
 time::serde::format_description!(iso_day, Date, "[year]-[month]-[day]");
 
@@ -31,12 +32,12 @@ impl InstrumentKind {
     pub const ALL: [Self; 4] = [Self::Thermometer, Self::Hygrometer, Self::Barometer, Self::Combined];
 
     /// In words.
-    pub const fn label(self) -> &'static str {
+    pub const fn label(self) -> Text {
         match self {
-            Self::Thermometer => "Thermometer",
-            Self::Hygrometer => "Hygrometer",
-            Self::Barometer => "Barometer",
-            Self::Combined => "Thermometer with hygrometer or barometer",
+            Self::Thermometer => text!("instrument-thermometer"),
+            Self::Hygrometer => text!("instrument-hygrometer"),
+            Self::Barometer => text!("instrument-barometer"),
+            Self::Combined => text!("instrument-thermometer-with-hygrometer-or-barometer"),
         }
     }
 }
@@ -70,18 +71,19 @@ impl Instrument {
     pub fn check(&self) -> Result<(), Refusal> {
         let mut wrong = Vec::new();
         if self.serial.trim().is_empty() {
-            wrong.push(Refusal::new("missing", "an instrument has a serial or a mark").at("serial"));
+            wrong.push(Refusal::new("missing", text!("instrument-an-instrument-has-a-serial")).at("serial"));
         }
         for (field, text) in
             [("serial", &self.serial), ("certificate", &self.certificate), ("laboratory", &self.laboratory)]
         {
             if text.chars().count() > LONGEST_FIELD || text.chars().any(char::is_control) {
-                let says = format!("at most {LONGEST_FIELD} characters fit here");
+                let says =
+                    text!("instrument-at-most-longest-field-characters", longest_field = LONGEST_FIELD);
                 wrong.push(Refusal::new("bad_text", says).at(field));
             }
         }
         if !self.certificate.trim().is_empty() && self.due.is_none() {
-            wrong.push(Refusal::new("missing", "a certificate has its due date").at("due"));
+            wrong.push(Refusal::new("missing", text!("instrument-a-certificate-has-its-due")).at("due"));
         }
         Refusal::all(wrong).map_or(Ok(()), Err)
     }
@@ -123,10 +125,12 @@ impl UsedInstrument {
     }
 
     /// What speaks against it on a day.
-    pub fn doubt(&self, day: Date) -> Option<String> {
+    pub fn doubt(&self, day: Date) -> Option<Text> {
         match (&self.certificate, self.due) {
-            (None, _) => Some(format!("{} has no certificate", self.serial)),
-            (Some(_), Some(due)) if due < day => Some(format!("{} was due on {due}", self.serial)),
+            (None, _) => Some(text!("instrument-serial-has-no-certificate", serial = self.serial)),
+            (Some(_), Some(due)) if due < day => {
+                Some(text!("instrument-serial-was-due-on-due", serial = self.serial, due))
+            }
             _ => None,
         }
     }
@@ -159,8 +163,8 @@ mod tests {
         let used = one().used();
         assert_eq!(used.says(), "T-1 (C 5)");
         assert_eq!(used.doubt(date!(2026 - 12 - 01)), None);
-        assert!(used.doubt(date!(2026 - 12 - 02)).unwrap().contains("due on 2026-12-01"));
+        assert!(used.doubt(date!(2026 - 12 - 02)).unwrap().to_string().contains("due on 2026-12-01"));
         let bare = Instrument { certificate: String::new(), due: None, ..one() }.used();
-        assert!(bare.doubt(date!(2026 - 01 - 01)).unwrap().contains("no certificate"));
+        assert!(bare.doubt(date!(2026 - 01 - 01)).unwrap().to_string().contains("no certificate"));
     }
 }

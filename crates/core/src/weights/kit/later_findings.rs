@@ -4,26 +4,33 @@
 use time::Date;
 
 use super::piece::Piece;
+use crate::wording::Text;
 
 impl Piece {
     /// Why a record of `day` that rests on this piece is to be looked at again; none: nothing speaks
     /// against it. `certificate` is the one that was in force for it then.
-    pub fn doubt_since(&self, certificate: Option<&str>, day: Date) -> Option<String> {
+    pub fn doubt_since(&self, certificate: Option<&str>, day: Date) -> Option<Text> {
         // One that was found wrong later may have been wrong then already.
-        let later =
-            self.certificates.iter().filter(|c| c.date > day).find_map(|c| {
-                Some(format!("certificate {} of {}: {}", c.number, c.date, self.out_of_class(c)?))
-            });
+        let later = self.certificates.iter().filter(|c| c.date > day).find_map(|c| {
+            Some(text!(
+                "later-findings-certificate-number-of-date-out",
+                number = c.number,
+                date = c.date,
+                out_of_class = self.out_of_class(c)?
+            ))
+        });
         if later.is_some() {
             return later;
         }
         if self.damaged {
-            return Some("it is damaged now".into());
+            return Some(text!("later-findings-it-is-damaged-now"));
         }
         let number = certificate?;
         match self.certificates.iter().find(|c| c.number == number) {
-            None => Some(format!("certificate {number} is not in the kit any more")),
-            Some(then) if day > then.due => Some(format!("certificate {number} had run out on {}", then.due)),
+            None => Some(text!("later-findings-certificate-number-is-not-in", number)),
+            Some(then) if day > then.due => {
+                Some(text!("later-findings-certificate-number-had-run-out", number, due = then.due))
+            }
             Some(_) => None,
         }
     }
@@ -53,18 +60,22 @@ mod tests {
         assert_eq!(block(400, false).doubt_since(Some("A"), day), None);
         let told = block(1400, false).doubt_since(Some("A"), day).unwrap();
         assert!(
-            told.starts_with("certificate B of 2026-01-10: its error of 1400 mg is outside class M1"),
+            told.to_string()
+                .starts_with("certificate B of 2026-01-10: its error of 1400 mg is outside class M1"),
             "{told}"
         );
         // A record that was made with that very certificate knew of it.
         assert_eq!(block(1400, false).doubt_since(Some("B"), date!(2026 - 02 - 01)), None);
-        assert_eq!(block(400, true).doubt_since(Some("A"), day).as_deref(), Some("it is damaged now"));
         assert_eq!(
-            block(400, false).doubt_since(Some("C"), day).as_deref(),
+            block(400, true).doubt_since(Some("A"), day).map(|t| t.to_string()).as_deref(),
+            Some("it is damaged now")
+        );
+        assert_eq!(
+            block(400, false).doubt_since(Some("C"), day).map(|t| t.to_string()).as_deref(),
             Some("certificate C is not in the kit any more")
         );
         assert_eq!(
-            block(400, false).doubt_since(Some("A"), date!(2025 - 01 - 11)).as_deref(),
+            block(400, false).doubt_since(Some("A"), date!(2025 - 01 - 11)).map(|t| t.to_string()).as_deref(),
             Some("certificate A had run out on 2025-01-10")
         );
         assert_eq!(block(400, false).doubt_since(None, day), None);

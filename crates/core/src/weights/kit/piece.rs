@@ -9,6 +9,7 @@ use uuid::Uuid;
 use super::class::{WeightClass, WeightError, weight_tolerance};
 use crate::quantity::{Decimal, Mass, Unit};
 use crate::refusal::Refusal;
+use crate::wording::Text;
 
 time::serde::format_description!(iso_date, Date, "[year]-[month]-[day]");
 
@@ -36,7 +37,12 @@ impl Form {
         [Self::Block, Self::Slotted, Self::Cylinder, Self::Hanging, Self::Cart, Self::WheelOn];
 
     /// In words.
-    pub const fn label(self) -> &'static str {
+    pub fn label(self) -> Text {
+        Text::of("form", self.name())
+    }
+
+    /// As it is written in a table.
+    pub const fn name(self) -> &'static str {
         match self {
             Self::Block => "block",
             Self::Slotted => "slotted",
@@ -50,7 +56,7 @@ impl Form {
     /// From its words.
     pub fn of(words: &str) -> Option<Self> {
         let words = words.trim().to_lowercase().replace('_', "-");
-        Self::ALL.into_iter().find(|form| form.label() == words)
+        Self::ALL.into_iter().find(|form| form.name() == words)
     }
 }
 
@@ -153,29 +159,25 @@ impl OwnClass {
     /// # Errors
     /// The first [`Refusal`], at its field.
     pub fn check(&self) -> Result<(), Refusal> {
-        let refuse = |code: &str, field: &str, says: String| Err(Refusal::new(code, says).at(field));
+        let refuse = |code: &str, field: &str, says: Text| Err(Refusal::new(code, says).at(field));
         if self.name.trim().is_empty() || self.name.chars().count() > 40 {
-            return refuse("missing", "name", "a class needs a name of up to 40 characters".into());
+            return refuse("missing", "name", text!("piece-a-class-needs-a-name"));
         }
         if WeightClass::of(&self.name).is_some() {
-            return refuse("taken", "name", format!("“{}” is a class of the books already", self.name));
+            return refuse("taken", "name", text!("piece-name-is-a-class-of", name = self.name));
         }
         if self.rows.is_empty() || self.rows.len() > Self::MOST_ROWS {
-            return refuse("missing", "rows", format!("a class has 1 to {} rows", Self::MOST_ROWS));
+            return refuse("missing", "rows", text!("piece-a-class-has-1-to", most_rows = Self::MOST_ROWS));
         }
         for (at, row) in self.rows.iter().enumerate() {
             if !row.nominal.value.is_positive() || !row.mpe.value.is_positive() || row.mpe >= row.nominal {
-                return refuse(
-                    "not_positive",
-                    "rows",
-                    format!("row {}: a nominal above zero with a tolerance above zero and below it", at + 1),
-                );
+                return refuse("not_positive", "rows", text!("piece-row-at-a-nominal-above", at = at + 1));
             }
             if self.rows[..at].iter().any(|other| other.nominal == row.nominal) {
                 return refuse(
                     "twice",
                     "rows",
-                    format!("row {}: {} stands there twice", at + 1, row.nominal),
+                    text!("piece-row-at-nominal-stands-there", at = at + 1, nominal = row.nominal),
                 );
             }
         }
@@ -189,8 +191,11 @@ impl OwnClass {
     pub fn of(&self, nominal: &Mass) -> Result<OwnTolerance, Refusal> {
         let row = self.rows.iter().find(|row| row.nominal == *nominal);
         let refused = || {
-            Refusal::new("not_in_table", format!("class {} has no tolerance for {nominal}", self.name))
-                .at("class")
+            Refusal::new(
+                "not_in_table",
+                text!("piece-class-name-has-no-tolerance", name = self.name, nominal),
+            )
+            .at("class")
         };
         row.map(|row| OwnTolerance { class: self.name.clone(), mpe: row.mpe.clone() }).ok_or_else(refused)
     }
@@ -227,7 +232,7 @@ pub enum Usable {
     /// Not for a proof.
     No {
         /// Why not.
-        why: String,
+        why: Text,
     },
 }
 
@@ -245,16 +250,16 @@ impl Piece {
     /// Whether it may be used for a proof on `day`: not damaged, in date (the due date itself is in
     /// date), within its class.
     pub fn usable(&self, day: Date) -> Usable {
-        let no = |why: String| Usable::No { why };
+        let no = |why: Text| Usable::No { why };
         if self.damaged {
-            return no("damaged".into());
+            return no(text!("word-damaged"));
         }
         if self.reference.is_some() {
-            return no("a reference object: it adjusts, it does not prove".into());
+            return no(text!("piece-a-reference-object-it-adjusts"));
         }
-        let Some(certificate) = self.certificate() else { return no("without a certificate".into()) };
+        let Some(certificate) = self.certificate() else { return no(text!("piece-without-a-certificate")) };
         if day > certificate.due {
-            return no(format!("past due since {}", certificate.due));
+            return no(text!("piece-past-due-since-due", due = certificate.due));
         }
         if let Some(why) = self.out_of_class(certificate) {
             return no(why);
@@ -264,14 +269,14 @@ impl Piece {
     }
 
     /// Why a certificate puts it outside its class, if it does.
-    pub(crate) fn out_of_class(&self, certificate: &Certificate) -> Option<String> {
+    pub(crate) fn out_of_class(&self, certificate: &Certificate) -> Option<Text> {
         let error = certificate.error.as_ref()?;
         let (name, mpe) = match (&self.own, self.class) {
             (Some(own), _) => (own.class.as_str(), own.mpe.clone()),
             (None, Some(class)) => (class.symbol(), weight_tolerance(&self.nominal, class).ok()?.0),
             (None, None) => return None,
         };
-        (error.abs() > mpe).then(|| format!("its error of {error} is outside class {name}"))
+        (error.abs() > mpe).then(|| text!("piece-its-error-of-error-is", error, name))
     }
 
     /// Change of the conventional mass from the certificate before to the newest.
@@ -311,30 +316,30 @@ impl Piece {
     /// # Errors
     /// The first [`Refusal`], at its field.
     pub fn check(&self, today: Date) -> Result<(), Refusal> {
-        let refuse = |code: &str, field: &str, says: String| Err(Refusal::new(code, says).at(field));
+        let refuse = |code: &str, field: &str, says: Text| Err(Refusal::new(code, says).at(field));
         if self.serial.trim().is_empty() {
-            return refuse("missing", "serial", "a piece needs its serial or mark".into());
+            return refuse("missing", "serial", text!("piece-a-piece-needs-its-serial"));
         }
         for (field, text) in
             [("serial", &self.serial), ("set", &self.set), ("place", &self.place), ("holder", &self.holder)]
         {
             if text.chars().count() > 80 || text.chars().any(char::is_control) {
-                return refuse(
-                    "bad_text",
-                    field,
-                    format!("{field}: at most 80 characters, no control characters"),
-                );
+                return refuse("bad_text", field, text!("piece-field-at-most-80-characters", field));
             }
         }
         if !self.nominal.value.is_positive() {
-            return refuse("not_positive", "nominal", format!("{} is not above zero", self.nominal));
+            return refuse(
+                "not_positive",
+                "nominal",
+                text!("piece-nominal-is-not-above-zero", nominal = self.nominal),
+            );
         }
         let kg = self.nominal.kg();
         if kg < Decimal::new(1, 9) || kg > Decimal::new(1_000_000, 0) {
             return refuse(
                 "out_of_range",
                 "nominal",
-                format!("{}: a weight is between a microgram and a thousand tonnes", self.nominal),
+                text!("piece-nominal-a-weight-is-between", nominal = self.nominal),
             );
         }
         if let Some(class) = self.class {
@@ -345,11 +350,7 @@ impl Piece {
             && self.reference.is_none()
             && self.certificate().is_none_or(|c| c.u.is_none())
         {
-            return refuse(
-                "nothing_known",
-                "class",
-                "a piece needs a class, or a certificate with U and k".into(),
-            );
+            return refuse("nothing_known", "class", text!("piece-a-piece-needs-a-class"));
         }
         let off = |c: &Certificate| {
             // Ten times what the coarsest class allows a piece of a gram: no weight is off by so much.
@@ -361,9 +362,8 @@ impl Piece {
                 .map(|(at, _)| at)
         };
         if let Some(field) = self.certificates.iter().find_map(off) {
-            let what = if field == "U" { "uncertainty" } else { "error" };
-            let says =
-                format!("an {what} of a tenth of {} and more cannot be: is its unit right?", self.nominal);
+            let what = if field == "U" { text!("word-uncertainty") } else { text!("word-error") };
+            let says = text!("piece-an-what-of-a-tenth", what, nominal = self.nominal);
             return refuse("out_of_range", field, says);
         }
         self.certificates.iter().try_for_each(|c| c.check(today))
@@ -372,27 +372,27 @@ impl Piece {
 
 impl Certificate {
     fn check(&self, today: Date) -> Result<(), Refusal> {
-        let refuse = |code: &str, field: &str, says: &str| Err(Refusal::new(code, says).at(field));
+        let refuse = |code: &str, field: &str, says: Text| Err(Refusal::new(code, says).at(field));
         if self.number.trim().is_empty() || self.number.chars().count() > 80 {
-            return refuse("missing", "certificate", "a certificate needs its number");
+            return refuse("missing", "certificate", text!("piece-a-certificate-needs-its-number"));
         }
         if self.date > today {
-            return refuse("dated_ahead", "date", "this certificate is dated after today");
+            return refuse("dated_ahead", "date", text!("piece-this-certificate-is-dated-after"));
         }
         if self.due < self.date {
-            return refuse("due_before", "due", "a piece cannot be due before it was certified");
+            return refuse("due_before", "due", text!("piece-a-piece-cannot-be-due"));
         }
         if self.u.is_some() != self.k.is_some() {
             return refuse(
                 "u_without_k",
                 if self.u.is_some() { "k" } else { "U" },
-                "U and k belong together",
+                text!("piece-u-and-k-belong-together"),
             );
         }
         if self.u.as_ref().is_some_and(|u| !u.value.is_positive())
             || self.k.as_ref().is_some_and(|k| !k.is_positive())
         {
-            return refuse("not_positive", "U", "U and k are above zero");
+            return refuse("not_positive", "U", text!("piece-u-and-k-are-above"));
         }
         Ok(())
     }

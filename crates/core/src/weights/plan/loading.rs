@@ -14,6 +14,7 @@ use super::cost::{Cost, Counts};
 use super::exact_search::{Asked, Chain, cheapest};
 use crate::quantity::{Decimal, Mass, Unit};
 use crate::refusal::Refusal;
+use crate::wording::Text;
 
 /// Most choices, over all loads, that are all looked at; and of a kit that was made smaller for it.
 pub(crate) const MOST_CELLS: usize = 8_000_000;
@@ -66,14 +67,14 @@ impl PlanInputs {
             let length = i64::try_from(value.figures()).unwrap_or(i64::MAX);
             exponent < -LARGEST.1 || length.saturating_add(exponent) > LARGEST.0 || value.is_negative()
         };
-        let refuse = |field: &str, what: String| Err(Refusal::new("out_of_range", what).at(field));
+        let refuse = |field: &str, what: Text| Err(Refusal::new("out_of_range", what).at(field));
         if self.pieces.len() > MOST.0 || self.targets.len() > MOST.1 {
-            return refuse("pieces", format!("at most {} pieces and {} loads are planned", MOST.0, MOST.1));
+            return refuse("pieces", text!("loading-at-most-most-pieces-and", most = MOST.0, most2 = MOST.1));
         }
         let loads = self.targets.iter().map(|t| ("targets", &t.load));
         let all = loads.chain(self.pieces.iter().map(|p| ("pieces", p))).chain([("max", &self.max)]);
         match all.into_iter().find(|(_, mass)| wild(mass)) {
-            Some((field, mass)) => refuse(field, format!("{mass} is no mass that is planned with")),
+            Some((field, mass)) => refuse(field, text!("loading-mass-is-no-mass-that", mass)),
             None => Ok(()),
         }
     }
@@ -129,10 +130,21 @@ impl LoadingPlan {
 
 /// Loads that no choice of pieces reaches, by their place in the list.
 #[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
-#[error("no choice of pieces reaches load {}", .unreachable.iter().map(|i| (i + 1).to_string()).collect::<Vec<_>>().join(", "))]
 pub struct Unreachable {
     /// Which.
     pub unreachable: Vec<usize>,
+}
+
+impl From<&Unreachable> for Text {
+    fn from(error: &Unreachable) -> Self {
+        text!("unreachable-loads", loads = error.unreachable.iter().map(|i| i + 1).collect::<Vec<_>>())
+    }
+}
+
+impl std::fmt::Display for Unreachable {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        Text::from(self).fmt(f)
+    }
 }
 
 struct Kit {

@@ -17,6 +17,7 @@ use super::substitution::{Substitution, SubstitutionInputs, substitution};
 use super::targets::{CheckInputs, CheckLoad, LoadReason, in_pounds, rounded};
 use crate::quantity::{Decimal, Mass, Unit};
 use crate::weights::kit::{Piece, ShareOfPiece, TWO_PEOPLE_KG, Usable, WeightClass, enough, nominals};
+use crate::wording::Text;
 
 /// One load, with what to put on and take off.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
@@ -24,7 +25,7 @@ pub struct PlannedStep {
     /// What it is for.
     pub reason: LoadReason,
     /// The same in words.
-    pub why: String,
+    pub why: Text,
     /// The load that was wanted.
     pub wanted: Mass,
     /// What the pieces come to, in the scale's unit.
@@ -41,7 +42,7 @@ pub struct PlannedStep {
     /// Where each stands.
     pub stands: Vec<Stand>,
     /// Cautions for this step.
-    pub cautions: Vec<String>,
+    pub cautions: Vec<Text>,
 }
 
 /// What a load lacks.
@@ -50,7 +51,7 @@ pub struct LoadLack {
     /// The load.
     pub load: Mass,
     /// Why it is wanted.
-    pub why: String,
+    pub why: Text,
     /// What to borrow, in the fewest pieces.
     pub borrow: Vec<Mass>,
 }
@@ -92,7 +93,7 @@ pub struct AsidePiece {
     /// Nominal.
     pub nominal: Mass,
     /// Why.
-    pub why: String,
+    pub why: Text,
 }
 
 /// Choices of the technician.
@@ -164,7 +165,7 @@ pub(crate) fn plan_check_within(
         let why = match piece.usable(day) {
             Usable::No { why } => Some(why),
             Usable::Yes { .. } => {
-                choices.barred.contains(&piece.id).then(|| "left aside by choice".to_owned())
+                choices.barred.contains(&piece.id).then(|| text!("loads-left-aside-by-choice"))
             }
         };
         match why {
@@ -407,22 +408,15 @@ fn named(
     let judged = mpe.and_then(|mpe| enough(&shares, false, &mpe).ok());
     let mut cautions = Vec::new();
     if let Some(judged) = judged.as_ref().filter(|j| !j.enough) {
-        cautions.push(format!(
-            "The errors of these weights may come to {} of the tolerance: more than a third.",
-            judged.ratio.round_to(2)
-        ));
+        cautions.push(text!("loads-the-errors-of-these-weights", round_to = judged.ratio.round_to(2)));
     }
     let heavy = Mass::new(Decimal::from(TWO_PEOPLE_KG), Unit::Kg);
     // Each caution stands where it applies first, not on every step.
     if step.put.iter().chain(&step.take).any(|i| pieces[*i].nominal > heavy) && told.insert("heavy") {
-        cautions.push(format!(
-            "Above {heavy} a piece is lifted by two or by a hoist. Feet and fingers stay out from under."
-        ));
+        cautions.push(text!("loads-above-heavy-a-piece-is", heavy));
     }
     if step.on.len() > 4 && told.insert("stack") {
-        cautions.push(
-            "Stack the large ones below, spread over the supports; nothing leans over the edge.".into(),
-        );
+        cautions.push(text!("loads-stack-the-large-ones-below"));
     }
     PlannedStep {
         reason: load.reason,

@@ -9,6 +9,7 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use super::planned_piece::PlanPiece;
+use crate::wording::Text;
 
 /// Where a piece stands.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
@@ -20,7 +21,7 @@ pub struct Stand {
     /// From the rear edge, as a share of the depth.
     pub y: f64,
     /// In words.
-    pub place: String,
+    pub place: Text,
 }
 
 /// A place on the platform.
@@ -28,7 +29,7 @@ pub struct Stand {
 struct Spot {
     x: f64,
     y: f64,
-    place: String,
+    place: Text,
 }
 
 /// Places of a platform on so many supports; the first is its middle.
@@ -40,28 +41,40 @@ pub struct Platform {
 impl Platform {
     /// `hangs`: the load hangs from a hook.
     pub fn on(supports: u32, hangs: bool) -> Self {
-        let spot = |x: f64, y: f64, place: &str| Spot { x, y, place: place.into() };
-        let mut spots = vec![spot(0.5, 0.5, if hangs { "on the hook" } else { "in the middle" })];
+        let spot = |x: f64, y: f64, place: Text| Spot { x, y, place };
+        let mut spots = vec![spot(
+            0.5,
+            0.5,
+            if hangs { text!("placement-on-the-hook") } else { text!("placement-in-the-middle") },
+        )];
         match supports {
             _ if hangs => {}
             0..=2 => {}
             3 => spots.extend([
-                spot(0.25, 0.75, "front left"),
-                spot(0.75, 0.75, "front right"),
-                spot(0.5, 0.2, "rear"),
+                spot(0.25, 0.75, text!("placement-front-left")),
+                spot(0.75, 0.75, text!("placement-front-right")),
+                spot(0.5, 0.2, text!("placement-rear")),
             ]),
             4 => spots.extend([
-                spot(0.25, 0.75, "front left"),
-                spot(0.75, 0.25, "rear right"),
-                spot(0.75, 0.75, "front right"),
-                spot(0.25, 0.25, "rear left"),
+                spot(0.25, 0.75, text!("placement-front-left")),
+                spot(0.75, 0.25, text!("placement-rear-right")),
+                spot(0.75, 0.75, text!("placement-front-right")),
+                spot(0.25, 0.25, text!("placement-rear-left")),
             ]),
             more => {
                 let sections = more.div_ceil(2);
                 for section in 0..sections {
                     let x = (f64::from(section) + 0.5) / f64::from(sections);
-                    spots.push(spot(x, 0.25, &format!("section {}, far side", section + 1)));
-                    spots.push(spot(x, 0.75, &format!("section {}, near side", section + 1)));
+                    spots.push(spot(
+                        x,
+                        0.25,
+                        text!("placement-section-section-far-side", section = section + 1),
+                    ));
+                    spots.push(spot(
+                        x,
+                        0.75,
+                        text!("placement-section-section-near-side", section = section + 1),
+                    ));
                 }
             }
         }
@@ -71,8 +84,8 @@ impl Platform {
 
 impl Platform {
     /// Its places, each with x from the left and y from the rear edge; the first is the middle.
-    pub fn spots(&self) -> impl Iterator<Item = (&str, f64, f64)> {
-        self.spots.iter().map(|s| (s.place.as_str(), s.x, s.y))
+    pub fn spots(&self) -> impl Iterator<Item = (&Text, f64, f64)> {
+        self.spots.iter().map(|s| (&s.place, s.x, s.y))
     }
 }
 
@@ -140,9 +153,9 @@ mod tests {
             let pieces: Vec<PlanPiece> = masses.iter().zip(1..).map(|(m, n)| piece(n, *m)).collect();
             let stands = Standing::on(&platform).step(&[], &pieces);
             prop_assert_eq!(stands.len(), pieces.len());
-            let mut loads: BTreeMap<String, f64> = platform.spots[1..].iter().map(|s| (s.place.clone(), 0.0)).collect();
+            let mut loads: BTreeMap<String, f64> = platform.spots[1..].iter().map(|s| (s.place.to_string(), 0.0)).collect();
             for stand in &stands {
-                *loads.get_mut(&stand.place).unwrap() += pieces.iter().find(|p| p.id == stand.piece).unwrap().drawn;
+                *loads.get_mut(&stand.place.to_string()).unwrap() += pieces.iter().find(|p| p.id == stand.piece).unwrap().drawn;
             }
             let heaviest = f64::from(*masses.iter().max().unwrap());
             let (low, high) = (loads.values().copied().fold(f64::MAX, f64::min), loads.values().copied().fold(0.0, f64::max));
@@ -168,10 +181,16 @@ mod tests {
     #[test]
     fn one_piece_stands_in_the_middle_and_everything_hangs_on_the_hook() {
         let one = [piece(1, 20)];
-        assert_eq!(Standing::on(&Platform::on(4, false)).step(&[], &one)[0].place, "in the middle");
+        assert_eq!(
+            Standing::on(&Platform::on(4, false)).step(&[], &one)[0].place.to_string(),
+            "in the middle"
+        );
         let two = [piece(1, 20), piece(2, 20)];
         assert!(
-            Standing::on(&Platform::on(1, true)).step(&[], &two).iter().all(|s| s.place == "on the hook")
+            Standing::on(&Platform::on(1, true))
+                .step(&[], &two)
+                .iter()
+                .all(|s| s.place.to_string() == "on the hook")
         );
     }
 }

@@ -32,7 +32,7 @@ impl PlanPiece {
             serial: piece.serial.clone(),
             nominal: piece.nominal.clone(),
             place: piece.place.clone(),
-            form: piece.form.label().into(),
+            form: piece.form.name().into(),
             drawn: piece.nominal.value_in(unit).to_f64(),
         }
     }

@@ -12,6 +12,7 @@ use super::planned_piece::PlanPiece;
 use super::targets::{CheckInputs, CheckLoad};
 use crate::quantity::{Decimal, Mass, Unit};
 use crate::weights::kit::{Piece, Usable};
+use crate::wording::{Between, Text};
 
 /// A scale of the round.
 #[derive(Clone, Debug)]
@@ -48,13 +49,13 @@ pub struct PackingList {
     /// is lighter.
     pub gap: Mass,
     /// What each scale lacks.
-    pub lacks: Vec<String>,
+    pub lacks: Vec<Text>,
     /// Certificates to carry, by number.
     pub certificates: Vec<String>,
     /// Pieces of the list that fall due soon.
-    pub due: Vec<String>,
+    pub due: Vec<Text>,
     /// Pieces that somebody else has.
-    pub clashes: Vec<String>,
+    pub clashes: Vec<Text>,
 }
 
 /// Choices that are looked at for a scale of the round: which pieces serve it matters here, not in which
@@ -143,7 +144,7 @@ fn list(scales: &[RoundScale], whole: &[CheckPlan], taken: &[&Piece], day: Date,
     }
     let due = soon
         .into_iter()
-        .map(|(days, serials)| format!("due in {days} days: {}", serials.join(", ")))
+        .map(|(days, serials)| text!("route-due-in-days-days-serials", days, serials))
         .collect();
     let elsewhere = |p: &&&Piece| !p.holder.trim().is_empty() && !p.holder.eq_ignore_ascii_case(by);
     // Whatever is packed, the largest load of the round must at least be there.
@@ -170,14 +171,11 @@ fn list(scales: &[RoundScale], whole: &[CheckPlan], taken: &[&Piece], day: Date,
             .flat_map(|(scale, plan)| plan.lacks.iter().map(move |l| (scale, l)))
             .map(|(scale, l)| {
                 let borrow = if l.borrow.is_empty() {
-                    String::new()
+                    Text::default()
                 } else {
-                    format!(
-                        "; borrow {}",
-                        l.borrow.iter().map(ToString::to_string).collect::<Vec<_>>().join(" and ")
-                    )
+                    text!("route-borrow-x", x = Text::list(&l.borrow, Between::And))
                 };
-                format!("{}: {} ({}) cannot be built{borrow}", scale.name, l.load, l.why)
+                text!("route-name-load-why-cannot-be", name = scale.name, load = l.load, why = l.why, borrow)
             })
             .collect(),
         certificates,
@@ -185,7 +183,14 @@ fn list(scales: &[RoundScale], whole: &[CheckPlan], taken: &[&Piece], day: Date,
         clashes: taken
             .iter()
             .filter(elsewhere)
-            .map(|p| format!("{} {} is with {}", p.nominal, p.serial, p.holder))
+            .map(|p| {
+                text!(
+                    "route-nominal-serial-is-with-holder",
+                    nominal = p.nominal,
+                    serial = p.serial,
+                    holder = p.holder
+                )
+            })
             .collect(),
         places: by_place
             .into_iter()

@@ -8,6 +8,7 @@ use utoipa::ToSchema;
 use crate::grade::Grade;
 use crate::quantity::{Book, Decimal, Mass};
 use crate::tolerance::{Scheme, Tolerance};
+use crate::wording::Text;
 use crate::working::Working;
 
 /// Most rounds that are offered.
@@ -38,7 +39,7 @@ pub struct Substitution {
     /// Whether the scheme takes it.
     pub grade: Grade,
     /// Why.
-    pub says: String,
+    pub says: Text,
     /// How the uncertainty of the last load comes about.
     pub working: Working,
 }
@@ -87,14 +88,18 @@ pub fn substitution(inputs: &SubstitutionInputs) -> Option<Substitution> {
     let asked = if rounds > MOST_ROUNDS { rounds } else { last.substitutions };
     let (grade, says) = judge_substitution(weights, asked, max, inputs.tolerance, inputs.repeatability_e)?;
     let working = Working::new(
-        "Uncertainty of a substituted load",
+        text!("substitution-uncertainty-of-a-substituted-load"),
         "u(L_k) = √(k²·u²(m) + 2·Σ u²(I_j)), j = 1 … k − 1",
         format!("{:.6} {unit}", last.u),
         "EURAMET cg-18 v4, 7.1.2; JCGM 100:2008, 5.2",
     )
-    .with("k", "loads of weights in it", last.substitutions + 1)
-    .with("u(m)", "standard uncertainty of the weights", format!("{:.6} {unit}", inputs.u_weights))
-    .with("u(I_j)", "one reading of the display, d/√12", format!("{u_shown:.6} {unit}"));
+    .with("k", text!("substitution-loads-of-weights-in-it"), last.substitutions + 1)
+    .with(
+        "u(m)",
+        text!("substitution-standard-uncertainty-of-the-weights"),
+        format!("{:.6} {unit}", inputs.u_weights),
+    )
+    .with("u(I_j)", text!("substitution-one-reading-of-the-display"), format!("{u_shown:.6} {unit}"));
     Some(Substitution { weights: (*weights).clone(), grade, says, working, steps })
 }
 
@@ -107,24 +112,23 @@ pub fn judge_substitution(
     max: &Mass,
     tolerance: &Tolerance,
     repeatability_e: Option<f64>,
-) -> Option<(Grade, String)> {
+) -> Option<(Grade, Text)> {
     let share = weights.ratio(max)?;
     let percent = (&share * &Decimal::from(100u32)).round_to(0);
     if substitutions >= MOST_ROUNDS {
         return Some((
             Grade::Refuse,
-            format!("the weights are {percent} % of Max: more than {MOST_ROUNDS} rounds; bring more"),
+            text!("substitution-the-weights-are-percent-of", percent, most_rounds = MOST_ROUNDS),
         ));
     }
     Some(match tolerance.scheme.book() {
         Book::Hb44 if substitutions > MOST_HB44 => {
-            (Grade::Refuse, format!("{substitutions} substitutions; Handbook 44 takes {MOST_HB44}"))
+            (Grade::Refuse, text!("substitution-hb44", substitutions, most = MOST_HB44))
         }
-        Book::Hb44 => (Grade::Sound, format!("{substitutions} substitutions; Handbook 44 takes {MOST_HB44}")),
-        Book::R76 if matches!(tolerance.scheme, Scheme::House) => (
-            Grade::Caution,
-            format!("the weights are {percent} % of Max; the house rule says nothing of substitution"),
-        ),
+        Book::Hb44 => (Grade::Sound, text!("substitution-hb44", substitutions, most = MOST_HB44)),
+        Book::R76 if matches!(tolerance.scheme, Scheme::House) => {
+            (Grade::Caution, text!("substitution-the-weights-are-percent-of-2", percent))
+        }
         Book::R76 => {
             let needed = match repeatability_e {
                 Some(e) if e <= 0.2 => 20u32,
@@ -132,13 +136,11 @@ pub fn judge_substitution(
                 _ => 50,
             };
             let enough = share >= Decimal::new(i64::from(needed), 2);
-            let says = format!(
-                "the weights are {percent} % of Max; R 76 asks {needed} % where repeatability is {}",
-                match repeatability_e {
-                    Some(e) => format!("{e:.1} e"),
-                    None => "not known".into(),
-                }
+            let repeatability = repeatability_e.map_or_else(
+                || text!("substitution-not-known"),
+                |e| text!("substitution-e", e = crate::wording::fixed(e, 1)),
             );
+            let says = text!("substitution-r76-asks", percent, needed, repeatability);
             (if enough { Grade::Sound } else { Grade::Caution }, says)
         }
     })

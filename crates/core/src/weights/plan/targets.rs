@@ -7,6 +7,7 @@ use utoipa::ToSchema;
 use super::placement::Platform;
 use crate::quantity::{Decimal, Mass, Range, Unit};
 use crate::tolerance::Tolerance;
+use crate::wording::Text;
 
 /// Why a load is wanted.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
@@ -50,25 +51,25 @@ pub enum LoadReason {
 
 impl LoadReason {
     /// In a few words.
-    pub const fn label(self) -> &'static str {
+    pub const fn label(self) -> Text {
         match self {
-            Self::Zero => "zero",
-            Self::Min => "Min",
-            Self::ToleranceStep => "end of a tolerance step",
-            Self::BelowRangeChange => "just below the change of range",
-            Self::AboveRangeChange => "just above the change of range",
-            Self::Half => "half of Max: a bow shows here",
-            Self::Between => "between the others: at least five loads",
-            Self::WorkingLoad => "the working load",
-            Self::SpanWeight => "the span weight",
-            Self::SpanStillOn => "the span weight that still stands there",
-            Self::Max => "Max, or as far as the weights go",
-            Self::SameDecreasing => "the same load, decreasing",
-            Self::ZeroReturn => "zero comes back",
-            Self::Together => "all pads together, the load spread over them",
-            Self::Eccentricity => "eccentricity (corners)",
-            Self::Repeatability => "repeatability: the same load again",
-            Self::Discrimination => "discrimination: a small weight must move it",
+            Self::Zero => text!("targets-zero"),
+            Self::Min => text!("targets-min"),
+            Self::ToleranceStep => text!("targets-end-of-a-tolerance-step"),
+            Self::BelowRangeChange => text!("targets-just-below-the-change-of"),
+            Self::AboveRangeChange => text!("targets-just-above-the-change-of"),
+            Self::Half => text!("targets-half-of-max-a-bow"),
+            Self::Between => text!("targets-between-the-others-at-least"),
+            Self::WorkingLoad => text!("targets-the-working-load"),
+            Self::SpanWeight => text!("targets-the-span-weight"),
+            Self::SpanStillOn => text!("targets-the-span-weight-that-still"),
+            Self::Max => text!("targets-max-or-as-far-as"),
+            Self::SameDecreasing => text!("targets-the-same-load-decreasing"),
+            Self::ZeroReturn => text!("targets-zero-comes-back"),
+            Self::Together => text!("targets-all-pads-together-the-load"),
+            Self::Eccentricity => text!("targets-eccentricity-corners"),
+            Self::Repeatability => text!("targets-repeatability-the-same-load-again"),
+            Self::Discrimination => text!("targets-discrimination-a-small-weight-must"),
         }
     }
 
