@@ -1,4 +1,5 @@
-import { FluentBundle, FluentResource } from '@fluent/bundle'
+import { FluentBundle, FluentNumber, FluentResource, FluentType } from '@fluent/bundle'
+import { ref } from 'vue'
 import { createFluentVue } from 'fluent-vue'
 
 // The texts of the house, read by the page and by Rust alike: words/<language>/*.ftl.
@@ -31,8 +32,79 @@ export const say = words.format
 export const localeOf = (language: Language): string =>
   navigator.languages.find((l) => l.toLowerCase().startsWith(language)) ?? (language === 'de' ? 'de-DE' : 'en-GB')
 
+const spokenNow = ref<Language>('en')
+const spoken = (): Language => spokenNow.value
+
 /** Chooses the language; everything that is shown follows. */
 export function speak(language: Language): void {
   words.bundles = language === 'en' ? [bundle('en')] : [bundle(language), bundle('en')]
+  spokenNow.value = language
   document.documentElement.lang = language
 }
+
+/** A message as the rules send it: which one, and its arguments. It says itself in the language that is chosen. */
+export interface Text {
+  say: string
+  [argument: string]: unknown
+}
+
+// A value of Fluent, so that a message may be an argument of another.
+class Message extends FluentType<unknown> {
+  declare say: string;
+  [argument: string]: unknown
+
+  constructor(parts: object) {
+    super(null)
+    delete (this as { value?: unknown }).value
+    Object.assign(this, parts)
+  }
+
+  toString(): string {
+    if (this.say === 'verbatim') return shown(this.words)
+    const parts: Record<string, string | FluentNumber> = {}
+    for (const [name, value] of Object.entries(this)) {
+      if (name === 'say') continue
+      parts[name] = typeof value === 'number' ? new FluentNumber(value, { useGrouping: false }) : shown(value)
+    }
+    return say(this.say, parts)
+  }
+}
+
+const BETWEEN: Record<string, string> = { nothing: '', space: ' ', comma: ', ', semicolon: '; ' }
+
+/** A figure as the language writes it: its decimal sign. */
+const figure = (text: string): string => (spoken() === 'de' ? text.replaceAll('.', ',') : text)
+
+/** An argument as a person reads it. */
+function shown(value: unknown): string {
+  if (typeof value === 'string') return value
+  if (typeof value === 'number') return String(value)
+  if (typeof value !== 'object' || value === null) return ''
+  const parts = value as Record<string, unknown>
+  if (value instanceof Message) return value.toString()
+  if (typeof parts.number === 'string') return figure(parts.number)
+  if (typeof parts.value === 'string') return `${figure(parts.value)} ${String(parts.unit)}`
+  if (typeof parts.day === 'string')
+    return spoken() === 'de' ? parts.day.split('-').map(Number).reverse().join('.') : parts.day
+  if ('inside' in parts) return spoken() === 'en' ? shown(parts.inside).toLowerCase() : shown(parts.inside)
+  if ('first' in parts) return shown(parts.first).replace(/^./u, (letter) => letter.toUpperCase())
+  if (Array.isArray(parts.list)) {
+    const between = String(parts.between)
+    return parts.list.map(shown).join(BETWEEN[between] ?? say('common-and-between'))
+  }
+  return ''
+}
+
+/** What came from the server, with every message in it able to say itself. */
+export function revived<T>(value: T): T {
+  if (Array.isArray(value)) return value.map(revived) as T
+  if (typeof value !== 'object' || value === null) return value
+  const parts = Object.fromEntries(Object.entries(value).map(([name, part]) => [name, revived(part)]))
+  return (typeof parts.say === 'string' ? new Message(parts) : parts) as T
+}
+
+/** A message of the page itself, as a message of the rules. */
+export const message = (key: string): Text => new Message({ say: key }) as unknown as Text
+
+/** Words that are the same in every language, as a message. */
+export const verbatim = (words: string): Text => new Message({ say: 'verbatim', words }) as unknown as Text

@@ -98,7 +98,7 @@ fn a_factor_has_the_decimals_of_its_field_and_shows_its_own_steps() {
     let expected = Decimal::from(600u32).quotient(&Decimal::from(594u32)).unwrap();
     assert_eq!(*new, expected.round_to(i64::from(field.decimals.unwrap_or(0))).to_string());
     assert!(
-        told.contains(&("Shown with the load".into(), "594.0 kg".into()))
+        told.contains(&("Display shows with the load".into(), "594.0 kg".into()))
             && told.contains(&("Load".into(), "600 kg".into())),
         "{told:?}"
     );

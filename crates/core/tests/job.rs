@@ -66,7 +66,7 @@ fn a_whole_job_by_hand_comes_to_a_signed_record_in_tolerance() {
 fn the_next_action_leads_through_the_whole_job() {
     let mut job = Journal::begin();
     let stage = |job: &Journal| job.assessed().next.stage.label();
-    assert_eq!(stage(&job), "Look over");
+    assert_eq!(stage(&job), "Inspection");
     job.look_over();
     assert_eq!(stage(&job), "As found");
     for (load, shown) in [("0", "0"), ("435", "435.2"), ("870", "870.4")] {
@@ -76,7 +76,7 @@ fn the_next_action_leads_through_the_whole_job() {
     job.set_up();
     assert_eq!(stage(&job), "Zero & span");
     job.adjust();
-    assert_eq!(job.assessed().next.says, "Leave 600 kg on and read it: it proves the span.");
+    assert_eq!(job.assessed().next.says, "Leave 600 kg on and read it: it tests the span.");
     job.prove(&PROOF);
     // R 76 in service asks for the corners beside the loads; nobody is sent back to Min or Max.
     assert!(
@@ -85,10 +85,10 @@ fn the_next_action_leads_through_the_whole_job() {
         job.assessed().next.says
     );
     for spot in 0..5 {
-        assert_eq!(stage(&job), "Prove");
+        assert_eq!(stage(&job), "Test");
         job.ok(other(Purpose::Corner, Some(spot), "300", "300", ""));
     }
-    assert_eq!(stage(&job), "Close");
+    assert_eq!(stage(&job), "Close out");
     assert!(job.assessed().next.says.to_string().contains("seal"), "{}", job.assessed().next.says);
 }
 
@@ -544,7 +544,7 @@ fn four_pads_are_done_in_turn_and_each_is_proved() {
     }
     let adjusted = job.assessed();
     assert!(adjusted.adjust.saved && adjusted.adjust.pads.iter().all(|p| p.done));
-    assert_eq!(adjusted.next.says, "Leave 4000 kg on pad 1 and read it: it proves the span.");
+    assert_eq!(adjusted.next.says, "Leave 4000 kg on pad 1 and read it: it tests the span.");
     assert!(adjusted.proof.lacks.iter().any(|lack| lack.to_string().starts_with("pad 4: ")));
     assert_eq!(
         job.refused(Draft::Read {

@@ -57,7 +57,7 @@ fn after_the_span_the_weight_that_stands_there_comes_first_and_unloading_is_neve
     let mut job = Journal::adjusted(sheet(json!({})));
     let first = next(&listed(&job)).clone();
     assert_eq!((first.reason, first.load.to_string().as_str()), (LoadReason::SpanStillOn, "600 kg"));
-    assert_eq!(job.assessed().next.says, "Leave 600 kg on and read it: it proves the span.");
+    assert_eq!(job.assessed().next.says, "Leave 600 kg on and read it: it tests the span.");
     for (load, way) in [("600", Way::Up), ("0", Way::Up), ("100", Way::Up), ("870", Way::Up)] {
         job.ok(read(ReadStage::Prove, load, load, way));
     }

@@ -98,7 +98,7 @@ async fn a_whole_job_is_typed_struck_out_reloaded_survives_a_killed_server_and_i
     page.says(".says", "capture zero").await?;
     page.fill("#counts", "88040").await?;
     page.press("Capture zero").await?;
-    page.says(".wrong", "it is not said that the reading was steady").await?;
+    page.says(".wrong", "it is not said that the reading was stable").await?;
     page.click("[name=steady]").await?;
     page.press("Capture zero").await?;
     page.fill("#span-weight", "1500").await?;
@@ -162,7 +162,7 @@ async fn a_whole_job_is_typed_struck_out_reloaded_survives_a_killed_server_and_i
     page.snap("prove").await?;
 
     // Close: what is missing, sealed up, signed, frozen.
-    page.press("Close").await?;
+    page.press("Close out").await?;
     page.says(".missing", "seal, switch and cover").await?;
     page.fill("#seals", "NW 51, NW 52").await?;
     page.press("Save seals").await?;
@@ -180,7 +180,7 @@ async fn a_whole_job_is_typed_struck_out_reloaded_survives_a_killed_server_and_i
         1
     );
     page.press("To the job").await?;
-    page.says(".frozen", "Signed and frozen").await?;
+    page.says(".frozen", "Signed and locked").await?;
     page.gone(".strike").await?;
     page.close().await
 }

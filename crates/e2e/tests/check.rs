@@ -120,7 +120,7 @@ async fn points_of_change_tell_errors_within_a_division_and_wrong_ones_are_refus
 async fn a_weak_corner_is_found_with_what_trimming_would_leave() -> Step {
     let stack = Stack::start().await?;
     let page = at_the_check(&stack).await?;
-    page.press("Corners").await?;
+    page.press("Eccentricity (corners)").await?;
     // Without a place nothing can be told of it; a place is tapped.
     page.fill("#test-load", "290").await?;
     for (place, shown) in [

@@ -51,7 +51,7 @@ async fn a_scale_on_one_cell_is_read_at_its_quarters_and_a_weak_one_is_named() -
     ] {
         read(&page, load, shown, way).await?;
     }
-    page.press("Corners").await?;
+    page.press("Eccentricity (corners)").await?;
     page.fill("#test-load", "20").await?;
     for (place, shown) in [
         ("in the middle", "20"),
@@ -146,10 +146,10 @@ async fn descending_loads_carry_their_pieces_up_to_a_calibration_certificate() -
         page.enter().await?;
         page.grows_past(before).await?;
     }
-    page.says(".journal", "Proof").await?;
+    page.says(".journal", "Test").await?;
     page.press("entries").await?;
     page.holds(
-        "[...document.querySelectorAll('.journal li')].some(li => /Proof: [1-9][\\d.]* kg on \\(.+\\), .* shown.*decreasing|Proof: [1-9][\\d.]* kg on \\(.+\\), .*coming down/.test(li.innerText))",
+        "[...document.querySelectorAll('.journal li')].some(li => /Test: [1-9][\\d.]* kg on \\(.+\\), .* shown.*decreasing|Test: [1-9][\\d.]* kg on \\(.+\\), .*decreasing/.test(li.innerText))",
     )
     .await?;
     page.to_close().await?;

@@ -187,7 +187,7 @@ async fn an_internal_weight_is_matched_against_external_ones_and_then_used_alone
     page.hands_key("Internal").await?;
     page.press("Record self-adjustment").await?;
     page.says(".journal", "Adjusted itself by its internal weight").await?;
-    page.press("Prove").await?;
+    page.press("Test").await?;
     for (g, way) in [
         ("0", "Increasing"),
         ("100", "Increasing"),
@@ -229,7 +229,7 @@ async fn four_pads_are_adjusted_in_turn_each_with_its_own_zero_and_span() -> Ste
         kept(&page).await?;
     }
     page.snap("lesson-pads").await?;
-    page.press("Prove").await?;
+    page.press("Test").await?;
     for pad in ["1", "2", "3", "4"] {
         page.press_exactly(pad, ".practice").await?;
         page.choose_pad(pad).await?;

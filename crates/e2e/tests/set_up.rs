@@ -71,9 +71,9 @@ async fn a_set_up_is_judged_as_one_types_and_an_alternative_is_taken() -> Step {
     page.says(".counters .wrong", "no counter").await?;
     page.fill("[aria-label='Setup counter']", "14").await?;
     page.press("Save counters").await?;
-    page.says(".journal", "Counters: set-up 14").await?;
+    page.says(".journal", "Counters: setup 14").await?;
     page.press("Entered on the indicator").await?;
-    page.says(".journal", "Set up: Max 870 kg, division 0.5 kg").await?;
+    page.says(".journal", "Setup: Max 870 kg, division 0.5 kg").await?;
     page.go(&format!("/jobs/{job}/look_over")).await?;
     page.look_over_all().await?;
     page.go(&format!("/jobs/{job}/zero_and_span")).await?;
@@ -89,7 +89,7 @@ async fn a_keying_sheet_is_walked_by_enter_and_ends_in_the_journal() -> Step {
     let page = start(&stack).await?;
     let job = set_up(&page, "cb-31").await?;
     page.press("Key it in").await?;
-    page.says("[data-testid=key-strip]", "Into the set-up").await?;
+    page.says("[data-testid=key-strip]", "Into the setup").await?;
     page.snap("key-strip").await?;
     // What the display shows, looked up with one key.
     page.client.execute("document.activeElement.blur()", Vec::new()).await?;
@@ -111,7 +111,7 @@ async fn a_keying_sheet_is_walked_by_enter_and_ends_in_the_journal() -> Step {
         }
         page.click("[data-testid=key-strip] button[type=submit]").await?;
     }
-    page.says(".journal", "Set up: Max 34 kg, division 0.01 kg").await?;
+    page.says(".journal", "Setup: Max 34 kg, division 0.01 kg").await?;
 
     // On paper: one sheet.
     page.go(&format!("/jobs/{job}/keying")).await?;

@@ -69,7 +69,7 @@ async fn what_a_record_needs_is_frozen_with_its_signature_and_only_a_manager_cha
     assert_eq!(paper(&house, &signe, false).await.status, StatusCode::NO_CONTENT);
     let kind = get(&house, &ebba, &format!("/api/jobs/{job}/paper")).await.body;
     assert!(kind["lacks"].to_string().contains("it is not approved"), "{kind}");
-    assert_eq!(get(&house, &ebba, "/api/review").await.body[0]["job"], json!(job), "it waits all the same");
+    assert_eq!(get(&house, &ebba, "/api/review").await.body[0]["job"], json!(job), "it waits anyway");
     let later = house.whole_job(&ebba).await;
     let kind = get(&house, &ebba, &format!("/api/jobs/{later}/paper")).await.body;
     assert!(!kind["lacks"].to_string().contains("it is not approved"), "{kind}");

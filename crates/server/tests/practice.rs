@@ -172,7 +172,7 @@ async fn an_adjustment_that_was_never_saved_at_the_indicator_is_a_mistake_with_i
     );
     // Twenty kilograms of six hundred and forty: every error of it counts thirty-two times at Max.
     assert_ne!(line("The span weight")["grade"], json!("good"));
-    assert_eq!(line("The proof")["grade"], json!("mistake"));
+    assert_eq!(line("The test")["grade"], json!("mistake"));
     assert_eq!(line("The order")["grade"], json!("good"));
 }
 

@@ -1,4 +1,4 @@
-import { say } from '../words'
+import { type Text, revived, say } from '../words'
 import createClient from 'openapi-fetch'
 import type { paths } from './schema'
 import type { Problem } from './types'
@@ -11,7 +11,7 @@ export class Failure extends Error {
     readonly status: number,
     readonly problem: Problem | null,
   ) {
-    super(problem?.detail ?? say('app-no-answer'))
+    super(problem ? String(problem.message) : say('app-no-answer'))
   }
 
   get code(): string {
@@ -21,10 +21,10 @@ export class Failure extends Error {
   /** What is wrong at a field, with what to do; empty where nothing is. All errors of a form come at once. */
   at(field: string): string {
     const told = [
-      { field: this.problem?.field, detail: this.message, what_to_do: this.problem?.what_to_do },
+      { field: this.problem?.field, message: this.message as string | Text, what_to_do: this.problem?.what_to_do },
       ...(this.problem?.also ?? []),
     ].find((t) => t.field === field)
-    return told ? [told.detail, told.what_to_do].filter(Boolean).join('. ') : ''
+    return told ? [told.message, told.what_to_do].filter(Boolean).join('. ') : ''
   }
 
   /** Nothing is wrong with what was sent: it may be sent again as it is. */
@@ -44,8 +44,8 @@ export async function settled<T>(answer: Promise<Answer<T>>): Promise<T> {
   const { data, error, response } = await answer.catch(() => {
     throw new Failure(0, null)
   })
-  if (response.ok) return data as T
-  const told = error && typeof error === 'object' && 'type' in error ? (error as Problem) : null
+  if (response.ok) return revived(data as T)
+  const told = error && typeof error === 'object' && 'type' in error ? revived(error as Problem) : null
   throw new Failure(response.status, told)
 }
 
@@ -59,7 +59,7 @@ export async function sent(
   const response = await fetch(path, { method, headers, body }).catch(() => {
     throw new Failure(0, null)
   })
-  const told: unknown = await response.json().catch(() => null)
+  const told: unknown = revived(await response.json().catch(() => null))
   if (!response.ok) throw new Failure(response.status, told as Problem | null)
   return told
 }

@@ -1787,24 +1787,23 @@ export interface components {
         /** @description The account of a lesson. */
         Account: {
             /** @description What cures it. */
-            cure: string;
+            cure: components["schemas"]["Text"];
             /** @description What was hidden. */
             hidden: string;
             /** @description Line by line. */
             lines: components["schemas"]["AccountLine"][];
             /** @description In a sentence. */
-            says: string;
+            says: components["schemas"]["Text"];
         };
         /** @description One line of the account. */
         AccountLine: {
             /** @description What it is about. */
-            about: string;
-            /** @description What the mistake would have cost on a real scale. */
-            cost: string | null;
+            about: components["schemas"]["Text"];
+            cost: components["schemas"]["Text"] | null;
             /** @description What was done. */
-            did: string;
+            did: components["schemas"]["Text"];
             /** @description What a good run does. */
-            good: string;
+            good: components["schemas"]["Text"];
             /** @description How well. */
             grade: components["schemas"]["HowWell"];
         };
@@ -1867,12 +1866,11 @@ export interface components {
         Adequacy: "sound" | "thin" | "blind";
         /** @description A line of the adjustment, in the order of the work. */
         AdjustLine: {
-            /** @description The figure; none: not yet. */
-            figure: string | null;
+            figure: components["schemas"]["Text"] | null;
             /** @description In words. */
-            label: string;
+            label: components["schemas"]["Text"];
             /** @description What is to be said of it. */
-            note: string;
+            note: components["schemas"]["Text"];
             /** @description What it is about. */
             part: components["schemas"]["AdjustPart"];
         };
@@ -1883,19 +1881,16 @@ export interface components {
         AdjustPart: "zero" | "weight" | "digits" | "span" | "factor" | "figure" | "save";
         /** @description Zero and span. */
         AdjustView: {
-            /** @description Sensitivity against the last record's. */
-            against_last: string | null;
+            against_last: components["schemas"]["Text"] | null;
             /** @description Its internal weight was matched, and it is to adjust itself by it now. */
             awaits_itself: boolean;
             /** @description Reservations: a small span weight, few counts. */
-            cautions: string[];
-            /** @description What the new span changes at Max. */
-            change_at_max: string | null;
+            cautions: components["schemas"]["Text"][];
+            change_at_max: components["schemas"]["Text"] | null;
             /** @description Adjustments of this job that a later one took the place of, in words. */
-            earlier: string[];
+            earlier: components["schemas"]["Text"][];
             factor_field: components["schemas"]["NumberField"] | null;
-            /** @description How it was adjusted, in words. */
-            how: string | null;
+            how: components["schemas"]["Text"] | null;
             /** @description Left alone, and why. */
             left_alone: string | null;
             /** @description Its lines: what was captured, keyed, read and entered, each way of adjusting with its own. */
@@ -1919,10 +1914,9 @@ export interface components {
             span: boolean;
             /** @description Span counts, captured or saved. */
             span_counts: string | null;
-            /** @description Why the way is stopped. */
-            stopped_by: string | null;
+            stopped_by: components["schemas"]["Text"] | null;
             /** @description What a later entry undid. */
-            voided: string[];
+            voided: components["schemas"]["Text"][];
             weight: components["schemas"]["Mass"] | null;
             /** @description The pieces of the span weight, where they were named. */
             weight_pieces: components["schemas"]["UsedPiece"][];
@@ -1940,12 +1934,11 @@ export interface components {
         };
         /** @description Another field of the same form. */
         AlsoWrong: {
-            /** @description What is wrong there. */
-            detail: string;
             /** @description The field. */
             field: string | null;
-            /** @description What to do. */
-            what_to_do: string | null;
+            /** @description What is wrong there. */
+            message: components["schemas"]["Text"];
+            what_to_do: components["schemas"]["Text"] | null;
         };
         /** @description A division that could be taken for the wanted Max. */
         Alternative: {
@@ -1971,7 +1964,7 @@ export interface components {
             /** @description Serial or mark. */
             serial: string;
             /** @description Why. */
-            why: string;
+            why: components["schemas"]["Text"];
         };
         /** @description The whole assessment of a job. */
         Assessment: {
@@ -2000,11 +1993,11 @@ export interface components {
             /** @description What the job came to. */
             outcome: components["schemas"]["Outcome"];
             /** @description The outcome in a sentence. */
-            outcome_says: string;
+            outcome_says: components["schemas"]["Text"];
             /** @description Readings as left. */
             proof: components["schemas"]["PhaseView"];
             /** @description Reservations about the outcome. */
-            reservations: string[];
+            reservations: components["schemas"]["Text"][];
             /** @description How the record stands. */
             review: components["schemas"]["ReviewView"];
             /** @description The set-up. */
@@ -2026,8 +2019,7 @@ export interface components {
             tolerance: components["schemas"]["ToleranceView"];
             /** @description Every piece that was named, each once, the heaviest first. */
             weights_used: components["schemas"]["UsedPiece"][];
-            /** @description What the wiring card comes to; none: nothing is noted. */
-            wiring: string | null;
+            wiring: components["schemas"]["Text"] | null;
         };
         /** @description A photograph or a file of a job. The journal has its hash; its bytes lie beside it. */
         AttachedFile: {
@@ -2458,7 +2450,7 @@ export interface components {
         /** @description One term of an uncertainty budget. */
         BudgetLine: {
             /** @description Its name. */
-            name: string;
+            name: components["schemas"]["Text"];
             /**
              * Format: double
              * @description Its share of the variance, 0 to 1.
@@ -2480,7 +2472,7 @@ export interface components {
             /** @description U with its unit, two digits, rounded up. */
             expanded_text: string;
             /** @description What would help most. */
-            helps: string;
+            helps: components["schemas"]["Text"];
             /**
              * Format: double
              * @description Coverage factor.
@@ -2489,7 +2481,7 @@ export interface components {
             /** @description The terms, in the order of the sum. */
             lines: components["schemas"]["BudgetLine"][];
             /** @description What the figures rest on that was not measured here. */
-            notes: string[];
+            notes: components["schemas"]["Text"][];
         };
         /**
          * @description How the scale is built: cells, lever, dead load, and what the indicator can resolve. Whatever is
@@ -2523,10 +2515,9 @@ export interface components {
         };
         /** @description Something that cannot be entered. */
         CannotEnter: {
-            /** @description The nearest that can be entered. */
-            nearest: string | null;
+            nearest: components["schemas"]["Text"] | null;
             /** @description Why not. */
-            says: string;
+            says: components["schemas"]["Text"];
             /** @description What it is about. */
             what: components["schemas"]["Meaning"];
         };
@@ -2549,15 +2540,15 @@ export interface components {
             /** @description What is to be done. */
             act: components["schemas"]["Deed"];
             /** @description What adjusting can cure. */
-            can: string;
+            can?: components["schemas"]["Text"];
             /** @description What it cannot. */
-            cannot: string;
+            cannot?: components["schemas"]["Text"];
             /** @description Which. */
             cause: components["schemas"]["Cause"];
             /** @description Items of the checklist that point to it. */
             items: string[];
             /** @description In words. */
-            label: string;
+            label?: components["schemas"]["Text"];
             /** @description Messages of the display that point to it. */
             messages?: components["schemas"]["MessageMeaning"][];
             /**
@@ -2570,7 +2561,7 @@ export interface components {
         /** @description A caution, shown where it applies. */
         Caution: {
             /** @description The caution. */
-            says: string;
+            says: components["schemas"]["Text"];
             /** @description The stage where it applies. */
             stage: components["schemas"]["Stage"];
         };
@@ -2617,13 +2608,13 @@ export interface components {
         /** @description One difference from the set-up found. */
         Change: {
             /** @description From. */
-            from: string;
+            from: components["schemas"]["Text"];
             /** @description To. */
-            to: string;
+            to: components["schemas"]["Text"];
             /** @description It voids the calibration. */
             voids: boolean;
             /** @description What. */
-            what: string;
+            what: components["schemas"]["Text"];
         };
         /**
          * @description What is looked at.
@@ -2660,17 +2651,16 @@ export interface components {
         };
         /** @description An item of the checklist. */
         CheckView: {
-            /** @description What the counts of each cell come to. */
-            cells: string | null;
+            cells: components["schemas"]["Text"] | null;
             /** @description Adjusting cures a fault here. */
             cures: boolean;
             finding: components["schemas"]["CheckFinding"] | null;
             /** @description Stable name. */
             item: string;
             /** @description In a few words. */
-            label: string;
+            label: components["schemas"]["Text"];
             /** @description What to look at. */
-            look: string;
+            look: components["schemas"]["Text"];
             /** @description The note. */
             note: string | null;
             settled: components["schemas"]["Settlement"] | null;
@@ -2679,24 +2669,24 @@ export interface components {
             /** @description This fault stops the way to zero and span. */
             stops: boolean;
             /** @description Why it matters. */
-            why: string;
+            why: components["schemas"]["Text"];
             words: components["schemas"]["CheckWords"] | null;
         };
         /** @description What the answers to an item are called. */
         CheckWords: {
             /** @description A fault. */
-            fault: string;
+            fault: components["schemas"]["Text"];
             /** @description The note. */
-            note: string;
+            note: components["schemas"]["Text"];
             /** @description In order. */
-            ok: string;
+            ok: components["schemas"]["Text"];
         };
         /** @description Choices and what is best by them. */
         Choices: {
             /** @description What the figures speak for. */
             advice: components["schemas"]["Deed"];
             /** @description In a sentence. */
-            says: string;
+            says: components["schemas"]["Text"];
             /** @description Each choice. */
             ways: components["schemas"]["Outlook"][];
         };
@@ -2762,12 +2752,10 @@ export interface components {
         Compared: {
             /** @description They are not the same. */
             differs: boolean;
-            /** @description In the first; none: it has no such fact. */
-            one: string | null;
-            /** @description In the second. */
-            other: string | null;
+            one: components["schemas"]["Text"] | null;
+            other: components["schemas"]["Text"] | null;
             /** @description What. */
-            what: string;
+            what: components["schemas"]["Text"];
         };
         /** @description One of two records. */
         ComparedRecord: {
@@ -2973,10 +2961,9 @@ export interface components {
         DecisionRule: "simple" | "guarded" | "four_way";
         /** @description How the uncertainty enters the verdict. */
         DecisionView: {
-            /** @description What is to be said of it. */
-            caution: string | null;
+            caution: components["schemas"]["Text"] | null;
             /** @description In words. */
-            label: string;
+            label: components["schemas"]["Text"];
             /** @description Why it differs from the sheet's. */
             reason: string | null;
             /** @description The rule. */
@@ -2985,7 +2972,7 @@ export interface components {
         /** @description A decision rule. */
         DecisionWord: {
             /** @description In words. */
-            label: string;
+            label: components["schemas"]["Text"];
             /** @description Its name. */
             value: components["schemas"]["DecisionRule"];
         };
@@ -3003,7 +2990,7 @@ export interface components {
             /** @description What was judged. */
             findings: components["schemas"]["Finding"][];
             /** @description In a sentence. */
-            says: string;
+            says: components["schemas"]["Text"];
             signal: components["schemas"]["SignalBar"] | null;
             /** @description How it comes about. */
             working: components["schemas"]["Working"][];
@@ -3011,7 +2998,7 @@ export interface components {
         /** @description A figure of the answer. */
         DeskFigure: {
             /** @description What it is. */
-            label: string;
+            label: components["schemas"]["Text"];
             /** @description Its value with its unit. */
             value: string;
         };
@@ -3180,7 +3167,7 @@ export interface components {
             /** @description The causes, the likeliest first; those below a hundredth are left out. */
             ranked: components["schemas"]["Ranked"][];
             /** @description In a sentence. */
-            says: string;
+            says: components["schemas"]["Text"];
             /** @description The readings tell one cause from the others. */
             told: boolean;
         };
@@ -3505,7 +3492,7 @@ export interface components {
             /** @description The records, oldest first. */
             points: components["schemas"]["DriftPoint"][];
             /** @description In a sentence. */
-            says: string;
+            says: components["schemas"]["Text"];
             /** @description Unit. */
             unit: string;
         };
@@ -3569,8 +3556,7 @@ export interface components {
             owner: string;
             /** @description Its place. */
             place: string;
-            /** @description Why that day. */
-            reason: string | null;
+            reason: components["schemas"]["Text"] | null;
             /**
              * Format: uuid
              * @description The scale.
@@ -3652,7 +3638,7 @@ export interface components {
              */
             id: string;
             /** @description In a sentence. */
-            says: string;
+            says: components["schemas"]["Text"];
             /**
              * Format: int32
              * @description Place.
@@ -3696,9 +3682,9 @@ export interface components {
         /** @description One figure of a working. */
         Figure: {
             /** @description What it stands for and where it comes from. */
-            meaning: string;
+            meaning: components["schemas"]["Text"];
             /** @description The symbol in the formula. */
-            symbol: string;
+            symbol: components["schemas"]["Text"];
             /** @description Its value with its unit. */
             value: string;
         };
@@ -3770,7 +3756,7 @@ export interface components {
             };
             grade: components["schemas"]["Grade"] | null;
             /** @description What was found, in a sentence. */
-            says: string;
+            says: components["schemas"]["Text"];
             /** @description How they came about. */
             working: components["schemas"]["Working"];
         };
@@ -3788,7 +3774,7 @@ export interface components {
         Form: "block" | "slotted" | "cylinder" | "hanging" | "cart" | "wheel_on";
         /** @description A form of a weight. */
         FormWord: {
-            label: string;
+            label: components["schemas"]["Text"];
             value: components["schemas"]["Form"];
         };
         /** @description What is told of a record to anybody who holds its paper. */
@@ -3866,7 +3852,7 @@ export interface components {
              */
             closed_at: string;
             /** @description What speaks against some of them, as the kit knows them now. */
-            doubts: string[];
+            doubts: components["schemas"]["Text"][];
             /**
              * Format: double
              * @description Largest share of the tolerance as found.
@@ -4036,8 +4022,7 @@ export interface components {
         InstrumentKind: "thermometer" | "hygrometer" | "barometer" | "combined";
         /** @description An instrument with its version. */
         InstrumentRow: components["schemas"]["Instrument"] & {
-            /** @description What speaks against it today. */
-            doubt: string | null;
+            doubt: components["schemas"]["Text"] | null;
             /**
              * Format: int32
              * @description Changes with every edit.
@@ -4046,7 +4031,7 @@ export interface components {
         };
         /** @description What sort of instrument. */
         InstrumentWord: {
-            label: string;
+            label: components["schemas"]["Text"];
             value: components["schemas"]["InstrumentKind"];
         };
         /**
@@ -4234,7 +4219,7 @@ export interface components {
         /** @description A value that is kept. */
         KeptValue: {
             /** @description Its label. */
-            label: string;
+            label: components["schemas"]["Text"];
             /** @description What it means. */
             meaning: components["schemas"]["Meaning"];
             /**
@@ -4279,7 +4264,7 @@ export interface components {
             /** @enum {string} */
             act: "load";
             /** @description How much, for people. */
-            what: string;
+            what: components["schemas"]["Text"];
         } | {
             /** @enum {string} */
             act: "unload";
@@ -4303,21 +4288,25 @@ export interface components {
             /** @description The same as acts, for a virtual indicator. */
             acts: components["schemas"]["KeyAct"][];
             /** @description Cautions that belong here. */
-            cautions: string[];
+            cautions: components["schemas"]["Text"][];
             /** @description The moves. */
             moves: components["schemas"]["KeyMove"][];
             /** @description Key presses without thinking: forwards only, every digit upwards, leading zeros typed. */
             naive: number;
             /** @description Number, from 1. */
             number: number;
+            /**
+             * Format: int32
+             * @description The pad that it is about; none: all of them.
+             */
+            pad: number | null;
             /** @description What part of the work it belongs to. */
             phase: components["schemas"]["KeyPhase"];
-            /** @description What must be on the platform, where that matters. */
-            platform: string | null;
+            platform: components["schemas"]["Text"] | null;
             /** @description Key presses. */
             presses: number;
             /** @description What it is for: `Max 870 kg`. */
-            title: string;
+            title: components["schemas"]["Text"];
         };
         /** @description What the sheet is for. */
         KeyingQuestion: {
@@ -4340,7 +4329,7 @@ export interface components {
         /** @description The sheet. */
         KeyingSheet: {
             /** @description Cautions of the profile. */
-            cautions: string[];
+            cautions: components["schemas"]["Text"][];
             /** @description Key presses without thinking. */
             naive: number;
             /** @description Key presses in all. */
@@ -4357,7 +4346,7 @@ export interface components {
         Kind: "export" | "import" | "papers";
         /** @description A kind of scale. */
         KindWord: {
-            label: string;
+            label: components["schemas"]["Text"];
             value: components["schemas"]["ScaleKind"];
         };
         /** @description The kit as an open file. */
@@ -4387,7 +4376,7 @@ export interface components {
             errors: components["schemas"]["RowError"][];
         };
         /**
-         * @description A language that paper can be in.
+         * @description A language that people are spoken to in, on the screen and on paper.
          * @enum {string}
          */
         Language: "en" | "de";
@@ -4405,7 +4394,7 @@ export interface components {
             /** @description Stable name. */
             id: string;
             /** @description Sort of scale, in words. */
-            kind: string;
+            kind: components["schemas"]["Text"];
             /**
              * Format: int32
              * @description Minutes that a good run takes.
@@ -4500,8 +4489,7 @@ export interface components {
         };
         /** @description A load of the list. */
         ListedLoad: {
-            /** @description Why its weights are not good enough for the tolerance there, and which would do. */
-            caution: string | null;
+            caution: components["schemas"]["Text"] | null;
             /** @description What is put on: round, and what the kit makes, where it is known. */
             load: components["schemas"]["Mass"];
             /** @description Without it nothing is proved. */
@@ -4513,8 +4501,7 @@ export interface components {
             pad: number;
             /** @description The pieces that make it, where the kit is known and has them. */
             pieces: components["schemas"]["PlanPiece"][];
-            /** @description The position in words. */
-            place: string | null;
+            place: components["schemas"]["Text"] | null;
             /**
              * Format: int32
              * @description At which position, for the eccentricity test; 0: the middle.
@@ -4535,7 +4522,7 @@ export interface components {
             /** @description Increasing or decreasing. */
             way: components["schemas"]["Way"];
             /** @description The same in words. */
-            why: string;
+            why: components["schemas"]["Text"];
         };
         /**
          * @description What is done with a load.
@@ -4576,10 +4563,9 @@ export interface components {
              * @description Times the clock had to start again.
              */
             restarts: number;
-            /** @description The last four of them compared, corner by corner. */
-            rises: string | null;
+            rises: components["schemas"]["Text"] | null;
             /** @description How the line stands, in words. */
-            says: string;
+            says: components["schemas"]["Text"];
             /** @description What the display shows, with its unit. */
             shown: string | null;
             /** @description Steady for the hold time, within one division and level. */
@@ -4599,7 +4585,7 @@ export interface components {
             /** @description The load. */
             load: components["schemas"]["Mass"];
             /** @description Why it is wanted. */
-            why: string;
+            why: components["schemas"]["Text"];
         };
         /**
          * @description Why a load is wanted.
@@ -4682,7 +4668,7 @@ export interface components {
             /** @description The power is on. */
             on: boolean;
             /** @description What it means, for people. */
-            says: string;
+            says: components["schemas"]["Text"];
             /** @description The switch stands at set-up. */
             switch: boolean;
             /** @description Something entered is not kept yet. */
@@ -4844,31 +4830,30 @@ export interface components {
         };
         /** @description A message, explained. */
         MessageView: {
-            /** @description Why it is likely on this scale now. */
-            because: string | null;
+            because: components["schemas"]["Text"] | null;
             /** @description What sort. */
             kind: components["schemas"]["MessageKind"];
             /** @description What it means. */
             meaning: components["schemas"]["MessageMeaning"];
             /** @description What it means, in words. */
-            says: string;
+            says: components["schemas"]["Text"];
             /** @description As it is shown. */
             text: string;
             /** @description What to do. */
-            then: string;
+            then: components["schemas"]["Text"];
         };
         /** @description Something that is missing. */
         Missing: {
             /** @description Without it the job cannot be closed. */
             blocks: boolean;
             /** @description What. */
-            says: string;
+            says: components["schemas"]["Text"];
             /** @description Where it belongs. */
             stage: components["schemas"]["Stage"];
         };
         /** @description How ranges work. */
         ModeWord: {
-            label: string;
+            label: components["schemas"]["Text"];
             value: components["schemas"]["RangeMode"];
         };
         /** @description One's own name. */
@@ -4929,14 +4914,14 @@ export interface components {
         /** @description The one action that is next. */
         Next: components["schemas"]["Act"] & {
             /** @description What to do, in a sentence. */
-            says: string;
+            says: components["schemas"]["Text"];
             /** @description Where. */
             stage: components["schemas"]["Stage"];
         };
         /** @description A test that is worth making. */
         NextTest: {
             /** @description What to do. */
-            says: string;
+            says: components["schemas"]["Text"];
             /**
              * Format: double
              * @description By how many standard deviations the two causes differ there.
@@ -5003,19 +4988,18 @@ export interface components {
             flickers: boolean;
             /** @description What was on, in words. */
             load_text: string;
-            /** @description What that means; none: the profile does not know it. */
-            means: string | null;
+            means: components["schemas"]["Text"] | null;
             /**
              * Format: int32
              * @description Which pad.
              */
             pad: number;
             /** @description What the display did, in words. */
-            says: string;
+            says: components["schemas"]["Text"];
             /** @description The text that it showed. */
             text: string | null;
             /** @description What to do. */
-            then: string;
+            then: components["schemas"]["Text"];
             /** @description Increasing or decreasing. */
             way: components["schemas"]["Way"];
         };
@@ -5094,7 +5078,7 @@ export interface components {
              */
             count: number;
             /** @description What. */
-            label: string;
+            label: components["schemas"]["Text"];
             /**
              * Format: double
              * @description Of all that are listed beside it, 0 to 1.
@@ -5148,7 +5132,7 @@ export interface components {
             /** @description What the figures speak for. */
             best: boolean;
             /** @description In words. */
-            label: string;
+            label: components["schemas"]["Text"];
             /** @description The errors. */
             points: components["schemas"]["OutlookPoint"][];
             /** @description Every one inside. */
@@ -5263,16 +5247,16 @@ export interface components {
             /** @description Certificates to carry, by number. */
             certificates: string[];
             /** @description Pieces that somebody else has. */
-            clashes: string[];
+            clashes: components["schemas"]["Text"][];
             /** @description Pieces of the list that fall due soon. */
-            due: string[];
+            due: components["schemas"]["Text"][];
             /**
              * @description By so much the mass may at most be above the least that serves them all, in kg; zero: no set
              *     is lighter.
              */
             gap: components["schemas"]["Mass"];
             /** @description What each scale lacks. */
-            lacks: string[];
+            lacks: components["schemas"]["Text"][];
             /** @description Total mass in kg. */
             mass: components["schemas"]["Mass"];
             /** @description Pieces. */
@@ -5309,7 +5293,7 @@ export interface components {
              */
             pad: number;
             /** @description In a few words. */
-            says: string;
+            says: components["schemas"]["Text"];
         };
         /** @description What paper a record may become. */
         PaperKind: {
@@ -5421,7 +5405,7 @@ export interface components {
         /** @description Readings of a phase and their verdict. */
         PhaseView: {
             /** @description What is lacking. */
-            lacks: string[];
+            lacks: components["schemas"]["Text"][];
             /** @description The loads, in the order in which they are put on, and how each stands. */
             loads: components["schemas"]["ListedLoad"][];
             /** @description Loads at which the display showed no figure. */
@@ -5433,7 +5417,7 @@ export interface components {
             /** @description The readings. */
             readings: components["schemas"]["ReadingView"][];
             /** @description The verdict in a sentence. */
-            says: string;
+            says: components["schemas"]["Text"];
             /** @description The set-up they are judged with. */
             setup: components["schemas"]["Setup"];
             /** @description What is added at a time to find the point of change. */
@@ -5567,8 +5551,7 @@ export interface components {
             /** @description Which step of the plan is next; none: none of them. */
             next: number | null;
             plan: components["schemas"]["CheckPlan"];
-            /** @description What to do for the load that is next, in a sentence. */
-            says: string | null;
+            says: components["schemas"]["Text"] | null;
             /** @description How much is asked for: on this job, else by the workshop. */
             school: components["schemas"]["School"];
             span: components["schemas"]["SpanView"] | null;
@@ -5581,7 +5564,7 @@ export interface components {
         /** @description One load, with what to put on and take off. */
         PlannedStep: {
             /** @description Cautions for this step. */
-            cautions: string[];
+            cautions: components["schemas"]["Text"][];
             /** @description What the pieces come to, in the scale's unit. */
             load: components["schemas"]["Mass"];
             /** @description On the platform. */
@@ -5602,7 +5585,7 @@ export interface components {
             /** @description The load that was wanted. */
             wanted: components["schemas"]["Mass"];
             /** @description The same in words. */
-            why: string;
+            why: components["schemas"]["Text"];
         };
         /** @description What the plate of the platform says. */
         Plate: {
@@ -5640,7 +5623,7 @@ export interface components {
             /** @description Not a key: a switch, the power, a weight. */
             by_hand: boolean;
             /** @description What stands on the key, or what is done by hand. */
-            cap: string;
+            cap: components["schemas"]["Text"];
             /** @description How often. */
             times: number;
         };
@@ -5648,7 +5631,7 @@ export interface components {
         Problem: {
             /** @description What else is wrong with the same form. */
             also?: components["schemas"]["AlsoWrong"][];
-            /** @description What is wrong here. */
+            /** @description What is wrong here, in English. */
             detail: string;
             /** @description The field that was wrong. */
             field?: string;
@@ -5656,6 +5639,10 @@ export interface components {
             figures?: {
                 [key: string]: unknown;
             };
+            /** @description The same as a message. */
+            heading: components["schemas"]["Text"];
+            /** @description The same as a message. */
+            message: components["schemas"]["Text"];
             /**
              * Format: int32
              * @description HTTP status.
@@ -5666,7 +5653,7 @@ export interface components {
             /** @description Stable name of the kind of problem. */
             type: string;
             /** @description What to do now. */
-            what_to_do?: string;
+            what_to_do?: components["schemas"]["Text"];
         };
         /** @description A profile. */
         Profile: {
@@ -5758,7 +5745,7 @@ export interface components {
             /** @description Line, from 1. */
             line: number;
             /** @description What is wrong and what would be right. */
-            says: string;
+            says: components["schemas"]["Text"];
         };
         /** @description How the indicator is keyed: a profile of the workshop. */
         ProfileRef: {
@@ -5849,22 +5836,21 @@ export interface components {
             /** @description What is to be done. */
             act: components["schemas"]["Deed"];
             /** @description What adjusting can cure. */
-            can: string;
+            can: components["schemas"]["Text"];
             /** @description What it cannot. */
-            cannot: string;
+            cannot: components["schemas"]["Text"];
             /** @description Which. */
             cause: components["schemas"]["Cause"];
             /** @description In words. */
-            label: string;
+            label: components["schemas"]["Text"];
             /**
              * Format: double
              * @description Probability, 0 to 1.
              */
             probability: number;
             /** @description The same for people. */
-            probability_text: string;
-            /** @description Which weight it was, where a sum of the kit explains it. */
-            which: string | null;
+            probability_text: components["schemas"]["Text"];
+            which: components["schemas"]["Text"] | null;
             /** @description Which readings speak for it most. */
             why: components["schemas"]["Spoken"][];
         };
@@ -5876,7 +5862,7 @@ export interface components {
              */
             high: number | null;
             /** @description Of what. */
-            label: string;
+            label: components["schemas"]["Text"];
             /**
              * Format: double
              * @description Lower end of the 95 % interval.
@@ -5893,7 +5879,7 @@ export interface components {
              */
             read: number;
             /** @description For people: “12 of 80, 15 % (95 %: 8.8 % to 24 %)”; no line breaks between a figure and its sign. */
-            says: string;
+            says: components["schemas"]["Text"];
             /**
              * Format: double
              * @description outside / read; none where nothing was looked at.
@@ -5915,7 +5901,7 @@ export interface components {
              */
             moved_d: number;
             /** @description In words. */
-            says: string;
+            says: components["schemas"]["Text"];
         };
         /** @description What else may be said of a reading. */
         ReadDetail: {
@@ -5942,7 +5928,7 @@ export interface components {
             after_repair: boolean;
             budget: components["schemas"]["BudgetView"] | null;
             /** @description What is odd about it. */
-            cautions: string[];
+            cautions: components["schemas"]["Text"][];
             /** @description Corrected for the error at zero, where that is known before rounding. */
             corrected_text: string | null;
             /** @description False where what it was meant to prove has been changed since. */
@@ -5971,10 +5957,8 @@ export interface components {
             mpe_d: number;
             /** @description ± tolerance at this load. */
             mpe_text: string;
-            /** @description Why it cannot be judged; it is then neither within nor outside, and proves nothing. */
-            not_judged: string | null;
-            /** @description Probability that the true error is outside, in per cent, in words. */
-            outside_text: string | null;
+            not_judged: components["schemas"]["Text"] | null;
+            outside_text: components["schemas"]["Text"] | null;
             /**
              * Format: int32
              * @description Which pad it stood on.
@@ -6087,9 +6071,8 @@ export interface components {
                 [key: string]: unknown;
             };
             /** @description What is wrong, in the trade's words. */
-            message: string;
-            /** @description What to do now. */
-            what_to_do: string | null;
+            message: components["schemas"]["Text"];
+            what_to_do: components["schemas"]["Text"] | null;
         };
         /** @description Who said something of a record, and when. */
         Remark: {
@@ -6218,19 +6201,19 @@ export interface components {
             /** @description Row of the file, from 1; the head is row 1. */
             row: number;
             /** @description What is wrong. */
-            says: string;
+            says: components["schemas"]["Text"];
         };
         /** @description The rules with the table that they change. */
         RulesReply: {
             /** @description Each cause's act in words, by cause. */
             acts: {
-                [key: string]: string;
+                [key: string]: components["schemas"]["Text"];
             };
             /** @description Every cause with the prior that ships with the program. */
             causes: components["schemas"]["CauseInfo"][];
             /** @description The items of the checklist that point to a cause, in words, by item. */
             items: {
-                [key: string]: string;
+                [key: string]: components["schemas"]["Text"];
             };
             /** @description What the workshop has changed. */
             rules: components["schemas"]["JudgementRules"];
@@ -6389,7 +6372,7 @@ export interface components {
         SchemeWord: {
             /** @description Classes that it has; none where it does not go by class. */
             classes: components["schemas"]["Class"][];
-            label: string;
+            label: components["schemas"]["Text"];
             value: components["schemas"]["Scheme"];
         };
         /**
@@ -6507,7 +6490,7 @@ export interface components {
             /** @description Every finding. */
             findings: components["schemas"]["Finding"][];
             /** @description Max as it is keyed in, without a point; or why it cannot be. */
-            max_digits: string;
+            max_digits: components["schemas"]["Text"];
             min_load: components["schemas"]["Mass"] | null;
             /** @description The worst grade. */
             overall: components["schemas"]["Grade"];
@@ -6580,7 +6563,7 @@ export interface components {
              */
             load: number;
             /** @description In words. */
-            says: string;
+            says: components["schemas"]["Text"];
             /**
              * Format: double
              * @description Expanded uncertainty, where it is known.
@@ -6734,14 +6717,14 @@ export interface components {
         /** @description A mark on the bar. */
         SignalMark: {
             /** @description The load, for people. */
-            load: string;
+            load: components["schemas"]["Text"];
             /**
              * Format: double
              * @description The signal in mV.
              */
             mV: number;
             /** @description What it is: `dead load`, `zero`, `span weight`, `Max`, `overload`. */
-            what: string;
+            what: components["schemas"]["Text"];
         };
         /** @description Who made an entry. */
         Signer: {
@@ -6789,7 +6772,7 @@ export interface components {
             below: boolean;
             floor: components["schemas"]["Mass"] | null;
             /** @description In words. */
-            label: string;
+            label: components["schemas"]["Text"];
             /** @description Which school. */
             school: components["schemas"]["School"];
         };
@@ -6823,17 +6806,15 @@ export interface components {
             floors: components["schemas"]["SpanFloor"][];
             /** @description How good. */
             grade: components["schemas"]["Adequacy"];
-            /** @description What a piece too much or forgotten would do to every reading. */
-            if_wrong: string | null;
-            /** @description What one more of the largest usable piece would buy. */
-            one_more: string | null;
+            if_wrong: components["schemas"]["Text"] | null;
+            one_more: components["schemas"]["Text"] | null;
             /**
              * Format: double
              * @description U at Max against the tolerance there.
              */
             ratio: number;
             /** @description In a sentence. */
-            says: string;
+            says: components["schemas"]["Text"];
             /** @description The weight. */
             weight: components["schemas"]["Mass"];
             /** @description How it comes about. */
@@ -6874,7 +6855,7 @@ export interface components {
             /** @description Against the middle. */
             from_centre: string | null;
             /** @description In words. */
-            place: string;
+            place: components["schemas"]["Text"];
             /** @description What was shown there. */
             shown_text: string | null;
             /**
@@ -6908,9 +6889,9 @@ export interface components {
         /** @description A stage as the course shows it. */
         StageView: {
             /** @description In words. */
-            label: string;
+            label: components["schemas"]["Text"];
             /** @description The state in a few words. */
-            says: string;
+            says: components["schemas"]["Text"];
             /** @description Which. */
             stage: components["schemas"]["Stage"];
             /** @description How it stands. */
@@ -6924,7 +6905,7 @@ export interface components {
              */
             piece: string;
             /** @description In words. */
-            place: string;
+            place: components["schemas"]["Text"];
             /**
              * Format: double
              * @description From the left edge, as a share of the width.
@@ -6991,7 +6972,7 @@ export interface components {
             /** @description Whether the scheme takes it. */
             grade: components["schemas"]["Grade"];
             /** @description Why. */
-            says: string;
+            says: components["schemas"]["Text"];
             /** @description The loads. */
             steps: components["schemas"]["SubstitutionStep"][];
             /** @description The weights that are used again and again. */
@@ -7101,9 +7082,9 @@ export interface components {
             /** @description How many there are. */
             done: number;
             /** @description Why that load, and how. */
-            how: string;
+            how: components["schemas"]["Text"];
             /** @description In words. */
-            label: string;
+            label: components["schemas"]["Text"];
             load: components["schemas"]["Mass"] | null;
             /**
              * Format: int32
@@ -7111,7 +7092,7 @@ export interface components {
              */
             pad: number;
             /** @description In a sentence. */
-            says: string;
+            says: components["schemas"]["Text"];
             /** @description The weighings, for the repeats. */
             series: components["schemas"]["RepeatView"][];
             /** @description The places, for the corners. */
@@ -7124,6 +7105,12 @@ export interface components {
             within: boolean | null;
             /** @description How it comes about. */
             working: components["schemas"]["Working"][];
+        };
+        /** @description A message of the catalogue: `say` names it, the other members are its arguments. */
+        Text: {
+            say: string;
+        } & {
+            [key: string]: unknown;
         };
         /** @description How much was thrown away. */
         ThrownAway: {
@@ -7191,11 +7178,11 @@ export interface components {
         /** @description The tolerance in force. */
         ToleranceView: {
             /** @description In words. */
-            label: string;
+            label: components["schemas"]["Text"];
             /** @description Why it differs from the sheet's. */
             reason: string | null;
             /** @description Its public source. */
-            source: string;
+            source: components["schemas"]["Text"];
             /** @description As chosen. */
             tolerance: components["schemas"]["Tolerance"];
         };
@@ -7237,7 +7224,7 @@ export interface components {
             /** @enum {string} */
             is: "no";
             /** @description Why not. */
-            why: string;
+            why: components["schemas"]["Text"];
         };
         /** @description An instrument as a record names it: as it was known when it was read. */
         UsedInstrument: {
@@ -7281,8 +7268,7 @@ export interface components {
             reference?: string | null;
             /** @description Serial or mark. */
             serial: string;
-            /** @description Why it was not fit for a proof on that day; none: it was. */
-            unfit?: string | null;
+            unfit?: components["schemas"]["Text"] | null;
         };
         /**
          * @description What comes of it.
@@ -7433,10 +7419,12 @@ export interface components {
         WeightClass: "E1" | "E2" | "F1" | "F2" | "M1" | "M1-2" | "M2" | "M2-3" | "M3" | "F";
         /** @description A wire of a cell's cable. */
         WireWord: {
-            /** @description Its name. */
+            /** @description Its stable name. */
             id: string;
             /** @description In words. */
-            label: string;
+            label: components["schemas"]["Text"];
+            /** @description As it is written in the lines of a card. */
+            name: string;
             /** @description It is one of the two that sense the excitation. */
             sense: boolean;
         };
@@ -7447,21 +7435,20 @@ export interface components {
         };
         /** @description What a wiring card comes to. */
         WiringReply: {
-            /** @description In a sentence; none: nothing is noted. */
-            says: string | null;
+            says: components["schemas"]["Text"] | null;
         };
         /** @description How a figure came about. */
         Working: {
             /** @description The figures put in. */
             figures: components["schemas"]["Figure"][];
             /** @description The formula in symbols. */
-            formula: string;
+            formula: components["schemas"]["Text"];
             /** @description What was worked out, in the trade's words. */
-            name: string;
+            name: components["schemas"]["Text"];
             /** @description The result with its unit. */
-            result: string;
+            result: components["schemas"]["Text"];
             /** @description The public source of the rule. */
-            source: string;
+            source: components["schemas"]["Text"];
         };
         /** @description What a workshop takes where nothing else is said; settled at the first start. */
         WorkshopDefaults: {

@@ -97,7 +97,7 @@ async function copy(): Promise<void> {
         <p class="says" data-testid="desk-says">{{ answer.says }}</p>
         <table v-if="answer.figures.length">
           <tbody>
-            <tr v-for="f in answer.figures" :key="f.label">
+            <tr v-for="f in answer.figures" :key="String(f.label)">
               <th scope="row">{{ f.label }}</th>
               <td class="figure right">{{ f.value }}</td>
             </tr>

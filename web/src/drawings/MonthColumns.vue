@@ -45,7 +45,7 @@ const g = computed(() => {
       <path :d="`M${L} ${l.y}H${W}`" class="line" />
       <text :x="L - 6" :y="l.y + 4" text-anchor="end">{{ l.n }}</text>
     </g>
-    <g v-for="c in g.columns" :key="c.label">
+    <g v-for="c in g.columns" :key="String(c.label)">
       <rect :x="c.x + g.wide * 0.12" :y="c.y" :width="g.wide * 0.76" :height="g.base - c.y" class="read" />
       <rect :x="c.x + g.wide * 0.12" :y="c.foot" :width="g.wide * 0.76" :height="g.base - c.foot" class="outside" />
       <text v-if="c.named" :x="c.x + g.wide / 2" :y="H - 10" text-anchor="middle">{{ c.label }}</text>

@@ -14,8 +14,8 @@ const blocks = computed(() => {
   const at = new Map<string, number>()
   return props.step.stands.map((stand) => {
     const piece = props.step.on.find((p) => p.id === stand.piece)
-    const nth = at.get(stand.place) ?? 0
-    at.set(stand.place, nth + 1)
+    const nth = at.get(String(stand.place)) ?? 0
+    at.set(String(stand.place), nth + 1)
     const size = 13 + 17 * Math.sqrt((piece?.drawn ?? 0) / heaviest.value)
     const x = EDGE + stand.x * WIDE + ((nth % 3) - 1) * 21
     const y = EDGE + stand.y * DEEP + (Math.floor(nth / 3) % 3) * 19 - (nth > 2 ? 10 : 0)
@@ -25,7 +25,10 @@ const blocks = computed(() => {
 const places = computed(() => {
   const by = new Map<string, string[]>()
   for (const stand of props.step.stands)
-    by.set(stand.place, [...(by.get(stand.place) ?? []), props.step.on.find((p) => p.id === stand.piece)?.serial ?? ''])
+    by.set(String(stand.place), [
+      ...(by.get(String(stand.place)) ?? []),
+      props.step.on.find((p) => p.id === stand.piece)?.serial ?? '',
+    ])
   return [...by].map(([place, serials]) => `${place}: ${serials.join(', ')}`)
 })
 </script>

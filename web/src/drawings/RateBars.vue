@@ -28,7 +28,7 @@ const mark = (part: number) => String(Math.round(part * top.value * 1000) / 10)
       </tr>
     </thead>
     <tbody>
-      <tr v-for="r in rates" :key="r.label">
+      <tr v-for="r in rates" :key="String(r.label)">
         <th scope="row">{{ r.label }}</th>
         <td class="bar">
           <div v-if="r.share !== null" class="track">

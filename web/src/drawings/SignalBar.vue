@@ -1,6 +1,5 @@
 <script setup lang="ts">
 import { rounded } from '../ui/format'
-import { say } from '../words'
 import { computed } from 'vue'
 import type { SignalBar } from '../api/types'
 
@@ -18,8 +17,8 @@ const input = computed(() => {
   const [low, high] = props.bar.input_mV ?? []
   return low === undefined || high === undefined ? null : { low, high }
 })
-const at = (what: string) => props.bar.marks.find((m) => m.what === what)?.mV
-const used = computed(() => ({ from: x(at('zero') ?? 0), to: x(at(say('common-max')) ?? 0) }))
+const at = (what: string) => props.bar.marks.find((m) => m.what.say === `signal-bar-${what}`)?.mV
+const used = computed(() => ({ from: x(at('zero') ?? 0), to: x(at('max') ?? 0) }))
 // Labels alternate above and below, so that near marks can be read.
 const marks = computed(() => props.bar.marks.map((m, i) => ({ ...m, x: x(m.mV), up: i % 2 === 0 })))
 const anchor = (at: number): 'start' | 'middle' | 'end' => (at < 60 ? 'start' : at > WIDE - 60 ? 'end' : 'middle')
@@ -31,13 +30,13 @@ const says = computed(() => props.bar.marks.map((m) => `${m.what} ${rounded(m.mV
     <svg :viewBox="`0 0 ${WIDE} 118`" role="img" :aria-label="$t('signal-bar-signal-of-the-cells-says', { says })">
       <rect v-if="input" :x="x(input.low)" y="50" :width="x(input.high) - x(input.low)" height="18" class="input" />
       <rect :x="used.from" y="54" :width="Math.max(0, used.to - used.from)" height="10" class="used" />
-      <g v-for="m in marks" :key="m.what">
+      <g v-for="m in marks" :key="String(m.what)">
         <line
           :x1="m.x"
           :x2="m.x"
           :y1="m.up ? 34 : 46"
           :y2="m.up ? 72 : 84"
-          :class="['mark', { over: m.what === 'overload' }]"
+          :class="['mark', { over: m.what.say === 'signal-bar-overload' }]"
         />
         <text :x="m.x" :y="m.up ? 16 : 98" :text-anchor="anchor(m.x)">{{ m.what }}</text>
         <text :x="m.x" :y="m.up ? 29 : 111" :text-anchor="anchor(m.x)" class="mv">{{ rounded(m.mV, 2) }} mV</text>

@@ -71,7 +71,7 @@ export function shadeGeometry(shade: Shade, frame: Frame): Geometry {
       within: p.within,
       down: p.down,
       beyond: inside !== p.error,
-      says: p.says,
+      says: String(p.says),
     }
   }
   const found = shade.found.map(mark)

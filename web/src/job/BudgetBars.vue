@@ -1,9 +1,10 @@
 <script setup lang="ts">
 import { percent, rounded } from '../ui/format'
 import type { BudgetView } from '../api/types'
+import type { Text } from '../words'
 
 // The uncertainty of one error: what it is made of, as bars of the variance.
-defineProps<{ budget: BudgetView; outside: string | null }>()
+defineProps<{ budget: BudgetView; outside: Text | null }>()
 </script>
 
 <template>
@@ -14,7 +15,7 @@ defineProps<{ budget: BudgetView; outside: string | null }>()
     </h3>
     <table>
       <tbody>
-        <tr v-for="line in budget.lines.filter((l) => l.u_d > 0)" :key="line.name">
+        <tr v-for="line in budget.lines.filter((l) => l.u_d > 0)" :key="String(line.name)">
           <th scope="row">{{ line.name }}</th>
           <td class="figure right">{{ rounded(line.u_d, 3) }} d</td>
           <td class="bar"><span :style="{ width: `${line.share * 100}%` }"></span></td>
@@ -25,7 +26,7 @@ defineProps<{ budget: BudgetView; outside: string | null }>()
     <p class="small">
       <strong>{{ budget.helps }}</strong>
     </p>
-    <p v-for="n in budget.notes" :key="n" class="small quiet">{{ n }}</p>
+    <p v-for="n in budget.notes" :key="String(n)" class="small quiet">{{ n }}</p>
     <p v-if="outside" class="small">
       {{ $t('budget-bars-outside-the-tolerance-with-a') }} <span class="figure">{{ outside }}</span>.
     </p>

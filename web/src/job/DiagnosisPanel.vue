@@ -70,7 +70,7 @@ const sign = (d: number) => `${d > 0 ? '+' : ''}${rounded(d, 1)} d`
           </tr>
         </thead>
         <tbody>
-          <tr v-for="w in data.choices.ways" :key="w.label" :class="{ best: w.best }">
+          <tr v-for="w in data.choices.ways" :key="String(w.label)" :class="{ best: w.best }">
             <th scope="row">{{ w.label }}</th>
             <td v-for="p in w.points" :key="p.load_text" class="figure right" :class="{ out: !p.within }">
               {{ sign(p.error_d) }}

@@ -36,11 +36,11 @@ async function strike(): Promise<void> {
     <ol>
       <li v-for="line in shown" :key="line.id" :class="{ struck: line.struck }">
         <span class="figure quiet seq">{{ line.seq }}</span><span class="figure quiet">{{ clockText(line.at) }}</span>
-        <span class="says" :class="{ short: !all }" :title="all ? undefined : line.says">{{ line.says }}</span><span
-          v-if="line.struck"
-          class="small why"
-          >{{ $t('journal-foot-struck-out-struck', { struck: line.struck }) }}</span
-        >
+        <span class="says" :class="{ short: !all }" :title="all ? undefined : String(line.says)">{{
+          line.says
+        }}</span><span v-if="line.struck" class="small why">{{
+          $t('journal-foot-struck-out-struck', { struck: line.struck })
+        }}</span>
         <button
           v-if="line.can_strike && !job.frozen.value"
           type="button"

@@ -34,7 +34,7 @@ const cautions = computed(() => job.assessment.value?.cautions.filter((c) => c.s
       }}</RouterLink>
     </p>
     <ul v-if="!job.frozen.value" class="cautions small">
-      <li v-for="c in cautions" :key="c.says">
+      <li v-for="c in cautions" :key="String(c.says)">
         <span aria-hidden="true" class="bar"></span
         ><span
           ><span class="sr-only">{{ $t('next-line-caution') }} </span>{{ c.says }}</span

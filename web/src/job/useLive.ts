@@ -1,4 +1,4 @@
-import { say } from '../words'
+import { message, revived } from '../words'
 import { type MaybeRefOrGetter, type Ref, readonly, ref } from 'vue'
 import type { LiveView } from '../api/types'
 import { useEvents } from '../state/events'
@@ -8,7 +8,7 @@ export function useLive(url: MaybeRefOrGetter<string | null>): Readonly<Ref<Live
   const view = ref<LiveView | null>(null)
   useEvents(
     url,
-    (data) => (view.value = JSON.parse(data) as LiveView),
+    (data) => (view.value = revived(JSON.parse(data) as LiveView)),
     () => {
       if (view.value)
         view.value = {
@@ -17,7 +17,7 @@ export function useLive(url: MaybeRefOrGetter<string | null>): Readonly<Ref<Live
           steady: false,
           held: 0,
           shown: null,
-          says: say('use-live-no-signal-the-server-does'),
+          says: message('use-live-no-signal-the-server-does'),
         }
     },
     () => (view.value = null),

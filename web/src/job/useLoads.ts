@@ -1,3 +1,4 @@
+import type { Text } from '../words'
 import { type ComputedRef, type MaybeRefOrGetter, computed, toValue } from 'vue'
 import { usePlan } from '../api/kit'
 import type { ListedLoad, PlanReply, ReadStage } from '../api/types'
@@ -12,7 +13,7 @@ export interface Loads {
   /** The headline asks for a load of this stage: elsewhere nothing of the list is next. */
   active: ComputedRef<boolean>
   /** What to do for it, in a sentence. */
-  says: ComputedRef<string | null>
+  says: ComputedRef<Text | null>
   /** The pieces are being chosen: nothing can be booked meanwhile. */
   planning: ComputedRef<boolean>
   plan: ComputedRef<PlanReply | undefined>

@@ -11,7 +11,7 @@ defineProps<{ cannot: KeyingReply['cannot'] }>()
       <strong>{{ $t('cannot-list-this-cannot-be-keyed-in') }}</strong>
     </p>
     <ul>
-      <li v-for="c in cannot" :key="c.says">
+      <li v-for="c in cannot" :key="String(c.says)">
         {{ c.says
         }}<template v-if="c.nearest"
           >{{ $t('cannot-list-nearest') }} <strong class="figure">{{ c.nearest }}</strong></template

@@ -51,7 +51,7 @@ const steps = computed(() => {
   const told = new Set<string>()
   return (keyed.value?.sheet?.steps ?? []).map((s) => ({
     ...s,
-    cautions: s.cautions.filter((c) => !told.has(c) && told.add(c)),
+    cautions: s.cautions.filter((c) => !told.has(String(c)) && told.add(String(c))),
   }))
 })
 // A weight that cannot be is told at its field, which stays there to be mended.
@@ -125,7 +125,7 @@ const print = () => window.print()
             >
           </p>
         </header>
-        <p v-for="c in keyed.sheet.cautions" :key="c" class="small caution">{{ c }}</p>
+        <p v-for="c in keyed.sheet.cautions" :key="String(c)" class="small caution">{{ c }}</p>
         <ol :class="['steps', { long: keyed.sheet.steps.length > 12, 'very-long': keyed.sheet.steps.length > 20 }]">
           <li v-for="s in steps" :key="s.number">
             <p>
@@ -137,7 +137,7 @@ const print = () => window.print()
               >
             </p>
             <KeyMoves :step="s" />
-            <p v-for="c in s.cautions" :key="c" class="small caution">{{ c }}</p>
+            <p v-for="c in s.cautions" :key="String(c)" class="small caution">{{ c }}</p>
           </li>
         </ol>
       </article>

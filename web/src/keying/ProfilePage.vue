@@ -75,6 +75,12 @@ function toLine(line: number): void {
   area.setSelectionRange(from, from + (text.value.split('\n')[line - 1]?.length ?? 0))
   area.scrollTop = (line - 4) * 20
 }
+// What a span of the sample is captured with.
+const spanWeight = computed(() => {
+  const acts = checked.value?.sample?.steps.find((s) => s.phase === 'span' && s.platform)?.acts ?? []
+  const load = acts.find((a) => a.act === 'load')
+  return load?.act === 'load' ? String(load.what) : undefined
+})
 </script>
 
 <template>
@@ -127,16 +133,7 @@ function toLine(line: number): void {
     </section>
     <section v-if="checked?.profile" class="preview stack">
       <h2>{{ $t('profile-try-it') }}</h2>
-      <VirtualIndicator
-        :profile="checked.profile"
-        :what="{ text }"
-        :weight="
-          checked.sample?.steps
-            .find((s) => s.phase === 'span' && s.platform)
-            ?.title.replace('Span ', '')
-            .trim() || undefined
-        "
-      />
+      <VirtualIndicator :profile="checked.profile" :what="{ text }" :weight="spanWeight" />
       <template v-if="checked.sample">
         <h2>
           {{ $t('profile-a-sheet-made-from-it') }}

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { verbatim } from '../words'
 import { computed, ref, watch } from 'vue'
 import { runMachine } from '../api/profiles'
 import type { KeyAct, MachineView, Profile } from '../api/types'
@@ -123,7 +124,7 @@ function power(): void {
       <button
         type="button"
         class="btn"
-        @click="act((now) => (now?.loaded ? { act: 'unload' } : { act: 'load', what: weight ?? 'weight' }))"
+        @click="act((now) => (now?.loaded ? { act: 'unload' } : { act: 'load', what: verbatim(weight ?? 'weight') }))"
       >
         {{
           view?.loaded

@@ -71,7 +71,7 @@ function edit(row: NonNullable<typeof data.value>[number]): void {
             <td class="figure">{{ i.serial }}</td>
             <td>{{ words?.instruments.find((k) => k.value === i.kind)?.label }}</td>
             <td>{{ [i.certificate, i.laboratory].filter(Boolean).join(', ') || $t('common-none') }}</td>
-            <td class="figure" :class="{ wrong: i.doubt }" :title="i.doubt ?? undefined">
+            <td class="figure" :class="{ wrong: i.doubt }" :title="i.doubt ? String(i.doubt) : undefined">
               {{ i.due ? dayText(i.due) : '–' }}
             </td>
             <td class="row tight">

@@ -113,7 +113,7 @@ const gradeWord = { sound: say('loads-grade-sound'), thin: say('loads-grade-thin
                 {{ $t('loads-where-they-stand') }}
               </button>
             </p>
-            <p v-for="c in s.cautions" :key="c" class="note note-caution small">{{ c }}</p>
+            <p v-for="c in s.cautions" :key="String(c)" class="note note-caution small">{{ c }}</p>
           </li>
         </ol>
         <p v-if="choosing.count.value">
@@ -190,7 +190,7 @@ const gradeWord = { sound: say('loads-grade-sound'), thin: say('loads-grade-thin
         <template v-if="reply?.span">
           <p class="says" data-testid="span-says">
             <strong :class="reply.span.grade">{{ gradeWord[reply.span.grade] }}</strong> ·
-            {{ reply.span.says.split(': ')[1] }}
+            {{ reply.span.says }}
           </p>
           <SpanCurve :span="reply.span" :unit="unit" />
           <p v-if="reply.span_pieces.length" class="small">

@@ -42,7 +42,7 @@ const marks: Record<Line['grade'], { verdict: 'within' | 'outside' | 'none'; wor
           </tr>
         </thead>
         <tbody>
-          <template v-for="l in data.lines" :key="l.about">
+          <template v-for="l in data.lines" :key="String(l.about)">
             <tr :data-testid="`account-${l.grade}`">
               <th scope="row">{{ l.about }}</th>
               <td>{{ l.did }}</td>

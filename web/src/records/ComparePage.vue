@@ -65,7 +65,7 @@ const print = () => window.print()
           </tr>
         </thead>
         <tbody>
-          <tr v-for="f in rows" :key="f.what" :class="{ same: !f.differs }">
+          <tr v-for="f in rows" :key="String(f.what)" :class="{ same: !f.differs }">
             <th scope="row">{{ f.what }}</th>
             <td>{{ f.one ?? '–' }}</td>
             <td>{{ f.other ?? '–' }}</td>

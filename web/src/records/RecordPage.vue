@@ -246,7 +246,7 @@ const print = () => window.print()
       <section v-if="a.reservations.length || a.close.remarks.length">
         <h2>{{ $t('record-to-be-noted') }}</h2>
         <ul class="small">
-          <li v-for="t in [...a.reservations, ...a.close.remarks]" :key="t">{{ t }}</li>
+          <li v-for="t in [...a.reservations, ...a.close.remarks]" :key="String(t)">{{ t }}</li>
         </ul>
       </section>
       <section v-if="a.files.some((f) => f.on_record)">

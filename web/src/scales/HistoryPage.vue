@@ -89,7 +89,7 @@ const drawing = (shade: unknown) => shade as Shade
                 >{{ $t('history-nothing-against-it', { weights: r.weights }) }}</span
               >
               <ul v-else class="doubt">
-                <li v-for="d in r.doubts" :key="d">{{ d }}</li>
+                <li v-for="d in r.doubts" :key="String(d)">{{ d }}</li>
               </ul>
             </td>
           </tr>

@@ -101,9 +101,9 @@ async function pack(): Promise<void> {
             })
           }}
         </p>
-        <p v-for="t in list.lacks" :key="t" class="note note-wrong">{{ t }}</p>
-        <p v-for="t in list.clashes" :key="t" class="note note-caution">{{ t }}</p>
-        <p v-for="t in list.due" :key="t" class="note note-caution">{{ t }}</p>
+        <p v-for="t in list.lacks" :key="String(t)" class="note note-wrong">{{ t }}</p>
+        <p v-for="t in list.clashes" :key="String(t)" class="note note-caution">{{ t }}</p>
+        <p v-for="t in list.due" :key="String(t)" class="note note-caution">{{ t }}</p>
         <div class="places">
           <section v-for="p in list.places" :key="p.place">
             <h3>

@@ -11,14 +11,14 @@ const { data: words } = useVocabulary()
 const sense = ref(false)
 const wires = computed(() => (words.value?.wires ?? []).filter((w) => sense.value || !w.sense))
 const parts = (line: string) => [line.split(':')[0]?.trim() ?? '', line.split(':').slice(1).join(':').trim()] as const
-const known = computed(() => (words.value?.wires ?? []).map((w) => w.label))
+const known = computed(() => (words.value?.wires ?? []).map((w) => w.name))
 const kept = computed(() => lines.value.split('\n').filter((l) => l.trim()))
 const colour = (label: string) => kept.value.map(parts).find(([name]) => name === label)?.[1] ?? ''
 const other = computed(() => kept.value.filter((l) => !known.value.includes(parts(l)[0])).join('\n'))
 watch(
   [known, () => lines.value],
   () => {
-    if ((words.value?.wires ?? []).some((w) => w.sense && colour(w.label))) sense.value = true
+    if ((words.value?.wires ?? []).some((w) => w.sense && colour(w.name))) sense.value = true
   },
   { immediate: true },
 )
@@ -45,15 +45,15 @@ const { data: judged } = useWiring(kept)
     </div>
     <datalist id="wire-colours"><option v-for="c in words?.colours ?? []" :key="c" :value="c" /></datalist>
     <div class="wires">
-      <div v-for="w in wires" :key="w.label" class="field">
+      <div v-for="w in wires" :key="w.id" class="field">
         <label :for="`wire-${w.id}`">{{ w.label }}</label><InputText
           :id="`wire-${w.id}`"
-          :model-value="colour(w.label)"
+          :model-value="colour(w.name)"
           list="wire-colours"
           class="input"
           :placeholder="$t('wiring-card-colour-as-found')"
           autocomplete="off"
-          @change="write(w.label, ($event.target as HTMLInputElement).value)"
+          @change="write(w.name, ($event.target as HTMLInputElement).value)"
         />
       </div>
     </div>

@@ -6,12 +6,12 @@ defineProps<{ workings: Working[] }>()
 
 <template>
   <div class="stack">
-    <section v-for="working in workings" :key="working.name" class="working">
+    <section v-for="working in workings" :key="String(working.name)" class="working">
       <h3>{{ working.name }}</h3>
       <p class="figure formula">{{ working.formula }}</p>
       <table>
         <tbody>
-          <tr v-for="figure in working.figures" :key="figure.symbol">
+          <tr v-for="figure in working.figures" :key="String(figure.symbol)">
             <th scope="row" class="figure">{{ figure.symbol }}</th>
             <td class="small quiet">{{ figure.meaning }}</td>
             <td class="figure right">{{ figure.value }}</td>

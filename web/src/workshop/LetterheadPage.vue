@@ -135,11 +135,9 @@ async function keep(): Promise<void> {
       </p>
       <RefusalNote :failure="general(['name', 'lines', 'closing', 'country', 'review'])" />
       <div v-if="works" class="row">
-        <Button type="submit" class="btn-next">{{ $t('common-save') }}</Button><span
-          v-if="kept"
-          role="status"
-          >{{ $t('letterhead-kept') }}</span
-        >
+        <Button type="submit" class="btn-next">{{ $t('common-save') }}</Button><span v-if="kept" role="status">{{
+          $t('letterhead-kept')
+        }}</span>
       </div>
     </form>
     <p v-if="manages" class="small">

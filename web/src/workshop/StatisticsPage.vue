@@ -103,7 +103,7 @@ const lists = (d: FiguresReply) => [
             <p v-if="!l.rows.length">{{ l.none }}</p>
             <table v-else>
               <tbody>
-                <tr v-for="r in l.rows" :key="r.label">
+                <tr v-for="r in l.rows" :key="String(r.label)">
                   <th scope="row">{{ r.label }}</th>
                   <td class="figure right">{{ r.count }}</td>
                   <td class="bar"><span :style="{ width: `${r.share * 100}%` }"></span></td>

@@ -58,3 +58,4 @@ common-weights = Gewichte
 common-who = Wer
 common-yes = ja
 common-your-account = Ihr Konto
+common-and-between = {" "}und{" "}

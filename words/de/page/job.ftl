@@ -350,3 +350,6 @@ zero-span-record-self-adjustment = Selbstjustierung festhalten
 zero-span-saved-in-the-indicator = Im Anzeigegerät gespeichert
 zero-span-zero-and-span-at-weight = Nullpunkt und Spanne bei { $weight } { $unit }{ $points }.
 zero-span-zero-saved-the-span-as = Nullpunkt gespeichert, die Spanne wie zuvor.
+decision-form-rule-simple = einfach
+decision-form-rule-guarded = mit Sicherheitsband
+decision-form-rule-four-way = vierstufig

@@ -58,3 +58,4 @@ common-weights = Weights
 common-who = Who
 common-yes = yes
 common-your-account = Your account
+common-and-between = {" "}and{" "}

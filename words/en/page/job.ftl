@@ -350,3 +350,6 @@ zero-span-record-self-adjustment = Record self-adjustment
 zero-span-saved-in-the-indicator = Saved in the indicator
 zero-span-zero-and-span-at-weight = Zero and span at { $weight } { $unit }{ $points }.
 zero-span-zero-saved-the-span-as = Zero saved, the span as it was.
+decision-form-rule-simple = simple
+decision-form-rule-guarded = guarded
+decision-form-rule-four-way = four-way

@@ -61,6 +61,9 @@ pub struct KeyStep {
     pub number: usize,
     /// What part of the work it belongs to.
     pub phase: KeyPhase,
+    /// The pad that it is about; none: all of them.
+    #[schema(required)]
+    pub pad: Option<u8>,
     /// What it is for: `Max 870 kg`.
     pub title: Text,
     /// The moves.
@@ -126,6 +129,7 @@ struct Writer<'a> {
 /// A step while it is being written.
 struct Draft {
     phase: KeyPhase,
+    pad: Option<u8>,
     title: Text,
     moves: Vec<KeyMove>,
     platform: Option<Text>,
@@ -138,6 +142,7 @@ impl Draft {
     fn new(phase: KeyPhase, title: impl Into<Text>) -> Self {
         Self {
             phase,
+            pad: None,
             title: title.into(),
             moves: Vec::new(),
             platform: None,
@@ -219,6 +224,7 @@ impl Writer<'_> {
         self.steps.push(KeyStep {
             number: self.steps.len() + 1,
             phase: draft.phase,
+            pad: draft.pad,
             title: draft.title,
             moves: draft.moves,
             platform: draft.platform,
@@ -347,6 +353,7 @@ impl Writer<'_> {
     fn task(&mut self, task: &Task) -> Result<(), Vec<CannotEnter>> {
         let p = &self.profile.parameters[task.parameter];
         let mut draft = Draft::new(phase(p.meaning), title(self.profile, task));
+        draft.pad = p.per_pad.then_some(task.pad);
         self.platform(&mut draft, task);
         if !self.go_to(&mut draft, task) {
             return Err(vec![CannotEnter {

@@ -128,7 +128,7 @@ async fn a_job(album: &Album) -> Step {
     album.keep("prove-tablet").await?;
     page.resize(DESK).await?;
     page.take_load("0", "Decreasing").await?;
-    page.press("Corners").await?;
+    page.press("Eccentricity (corners)").await?;
     for shown in ["300.0", "300.0", "299.8", "300.2", "300.0"] {
         let before = page.entries().await?;
         page.fill("#test-shown", shown).await?;

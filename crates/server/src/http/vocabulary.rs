@@ -99,8 +99,10 @@ pub struct Vocabulary {
 /// A wire of a cell's cable.
 #[derive(Serialize, ToSchema)]
 pub struct WireWord {
-    /// Its name.
+    /// Its stable name.
     id: String,
+    /// As it is written in the lines of a card.
+    name: String,
     /// In words.
     label: Text,
     /// It is one of the two that sense the excitation.
@@ -166,7 +168,12 @@ pub async fn vocabulary() -> Json<Vocabulary> {
         forms: Form::ALL.map(|value| FormWord { value, label: value.label() }).into(),
         line_pattern: ombret_core::signal::OWN_PATTERN.into(),
         wires: WIRES
-            .map(|wire| WireWord { id: wire.id.into(), label: wire.label(), sense: wire.sense })
+            .map(|wire| WireWord {
+                id: wire.id.into(),
+                name: wire.name.into(),
+                label: wire.label(),
+                sense: wire.sense,
+            })
             .into(),
         colours: WIRE_COLOURS.map(Into::into).into(),
         languages: languages(),

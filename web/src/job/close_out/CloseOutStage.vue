@@ -70,7 +70,7 @@ async function sign(): Promise<void> {
         <span>{{ a.outcome_says }}</span>
       </p>
       <ul v-if="a.reservations.length" class="small">
-        <li v-for="r in a.reservations" :key="r" class="note note-caution">{{ r }}</li>
+        <li v-for="r in a.reservations" :key="String(r)" class="note note-caution">{{ r }}</li>
       </ul>
       <RefusalNote :failure="entry.general(['seals', 'text', 'reason', 'password'])" />
       <p v-if="a.review.standing === 'sent_back' && a.review.sent_back" class="note note-caution">
@@ -171,7 +171,7 @@ async function sign(): Promise<void> {
       <section v-if="a && !job.frozen.value">
         <h2>{{ a.close.missing.length ? $t('close-out-missing') : $t('close-out-nothing-is-missing') }}</h2>
         <ul>
-          <li v-for="m in a.close.missing" :key="m.says" class="missing">
+          <li v-for="m in a.close.missing" :key="String(m.says)" class="missing">
             <RouterLink :to="{ name: 'job', params: { job: job.id, stage: m.stage } }">{{ m.says }}</RouterLink><span
               class="small quiet"
               >{{ m.blocks ? $t('close-out-needed') : $t('close-out-advised') }}</span

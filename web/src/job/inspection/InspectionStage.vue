@@ -69,8 +69,8 @@ async function found(finding: Found): Promise<void> {
 function observed(at: string): string {
   const live = props.live
   if (!live) return ''
-  if (at === 'push') return live.pushes.at(-1)?.says ?? ''
-  if (at === 'corners') return live.rises ?? ''
+  if (at === 'push') return String(live.pushes.at(-1)?.says ?? '')
+  if (at === 'corners') return String(live.rises ?? '')
   if (at === 'zero' && live.zero_held_s >= 10)
     return say('inspection-zero-held-for-floor-s', { floor: Math.floor(live.zero_held_s) })
   return ''

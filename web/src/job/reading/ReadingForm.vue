@@ -337,7 +337,7 @@ function turn(event: KeyboardEvent): void {
       <p v-if="wrong('overruled')" class="wrong" role="alert">{{ wrong('overruled') }}</p>
     </div>
     <ArmedRun v-if="live" v-model="armed" :near="isNear" :load="load" :unit="unit" />
-    <p v-for="caution in preview?.cautions" :key="caution" class="note note-caution">{{ caution }}</p>
+    <p v-for="caution in preview?.cautions" :key="String(caution)" class="note note-caution">{{ caution }}</p>
   </form>
   <NoFigureForm :stage="stage" :unit="unit" :load="load" :way="way" :pad="pads > 1 ? pad : null" @entered="cleared" />
 </template>

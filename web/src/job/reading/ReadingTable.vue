@@ -62,7 +62,7 @@ defineEmits<{ select: [entry: string] }>()
           <td class="figure right quiet">{{ r.error_d }}</td>
           <td class="figure right quiet">{{ r.mpe_text }}</td>
           <td>
-            <span v-if="r.not_judged" class="quiet" :title="r.not_judged">{{
+            <span v-if="r.not_judged" class="quiet" :title="String(r.not_judged)">{{
               $t('reading-table-not-judged')
             }}</span><VerdictMark
               v-else-if="r.counts"

@@ -43,7 +43,7 @@ function back(): void {
       <strong>{{ $t('key-strip-on-the-platform') }}</strong> {{ step.platform }}
     </p>
     <KeyMoves :step="step" large aria-live="polite" />
-    <p v-for="caution in step.cautions" :key="caution" class="note note-caution small">{{ caution }}</p>
+    <p v-for="caution in step.cautions" :key="String(caution)" class="note note-caution small">{{ caution }}</p>
     <div class="row">
       <Button type="submit" class="btn-next" autofocus>{{
         last ? $t('pieces-on-done') : $t('key-strip-next-step')

@@ -158,7 +158,7 @@ function take(d: string): void {
     </KeyStrip>
     <template v-else>
       <section v-if="judged?.changes.length" class="note note-caution changes">
-        <p v-for="c in judged.changes" :key="c.what">
+        <p v-for="c in judged.changes" :key="String(c.what)">
           {{ c.what }}: <span class="figure">{{ c.from }} → {{ c.to }}</span
           ><template v-if="c.voids">{{ $t('setup-which-voids-the-calibration-on') }}</template>
         </p>

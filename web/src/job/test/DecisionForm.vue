@@ -41,7 +41,12 @@ async function choose(): Promise<void> {
 <template>
   <details v-if="view" class="decision">
     <summary>
-      {{ $t('decision-form-judged-by-label-split', { label: tolerance?.label, split: view.label.split(':')[0] }) }}
+      {{
+        $t('decision-form-judged-by-label-split', {
+          label: tolerance?.label,
+          split: $t(`decision-form-rule-${view.rule.replace('_', '-')}`),
+        })
+      }}
     </summary>
     <p v-if="view.caution" class="note note-caution small">{{ view.caution }}</p>
     <form v-if="!job.frozen.value" class="stack tight" @submit.prevent="choose">

@@ -41,8 +41,7 @@ const steps = computed(() => {
   const pad = adjust.value?.pad ?? 1
   const several = (adjust.value?.pads.length ?? 0) > 0
   const all = (data.value?.sheet?.steps ?? []).filter(
-    (s) =>
-      phases[props.step]?.includes(s.phase) && (!several || !s.title.includes('pad') || s.title.endsWith(`pad ${pad}`)),
+    (s) => phases[props.step]?.includes(s.phase) && (!several || s.pad === null || s.pad === pad),
   )
   if (props.step === 'weight') return props.thought?.trim() ? all.filter((s) => !s.platform) : []
   if (props.step === 'span') return all.filter((s) => s.platform)
@@ -61,7 +60,7 @@ const steps = computed(() => {
         <strong>{{ s.title }}</strong>
       </p>
       <KeyMoves :step="s" />
-      <p v-for="c in s.cautions" :key="c" class="note note-caution small">{{ c }}</p>
+      <p v-for="c in s.cautions" :key="String(c)" class="note note-caution small">{{ c }}</p>
     </div>
   </section>
 </template>

@@ -45,7 +45,7 @@ async function look(): Promise<void> {
     if (error instanceof Failure && error.status === 422) early.value = error
   }
 }
-const newFactor = computed(() => would.value?.lines.find((l) => l.part === 'factor')?.figure ?? '')
+const newFactor = computed(() => String(would.value?.lines.find((l) => l.part === 'factor')?.figure ?? ''))
 const wrong = (field: string) =>
   entry.wrong(field) ||
   (early.value?.problem?.field === field
@@ -144,7 +144,7 @@ async function submit(): Promise<void> {
       </div>
       <div v-if="would" aria-live="polite">
         <p class="figure would" data-testid="way-would">{{ would.how }}</p>
-        <p v-for="l in would.lines.filter((l) => l.note || l.part === 'digits')" :key="l.label" class="small">
+        <p v-for="l in would.lines.filter((l) => l.note || l.part === 'digits')" :key="String(l.label)" class="small">
           {{ l.label }} <strong class="figure">{{ l.figure }}</strong> {{ l.note }}
         </p>
       </div>

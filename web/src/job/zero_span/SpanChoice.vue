@@ -105,8 +105,9 @@ async function ask(): Promise<void> {
   </form>
   <div v-if="span" class="stack tight" data-testid="span-choice" aria-live="polite">
     <p>
-      <strong :class="span.grade">{{ $t(`loads-grade-${span.grade}`) }}</strong>:
-      {{ span.says.split(': ')[1] }}.<template v-if="floor?.below">
+      <strong :class="span.grade">{{ $t(`loads-grade-${span.grade}`) }}</strong>: {{ span.says }}.<template
+        v-if="floor?.below"
+      >
         {{
           $t('span-choice-below-label-floor-unit-this', {
             label: floor.label,

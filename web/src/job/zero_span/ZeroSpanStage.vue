@@ -67,7 +67,7 @@ async function giveUp(): Promise<void> {
 <template>
   <WorkFrame stage="zero_and_span">
     <template v-if="view && a">
-      <p v-for="text in view.voided" :key="text" class="note note-caution">{{ text }}</p>
+      <p v-for="text in view.voided" :key="String(text)" class="note note-caution">{{ text }}</p>
       <LivePanel v-if="live && !job.frozen.value" :live="live" />
       <RefusalNote :failure="entry.general(['counts', 'weight', 'reason', 'steady', 'shown', 'because'])" />
       <CaptureForm
@@ -149,9 +149,11 @@ async function giveUp(): Promise<void> {
         {{ $t('zero-span-left-as-it-was-left', { left_alone: view.left_alone }) }}
       </p>
       <p v-else-if="view.saved" class="note note-good">
-        <strong>{{ view.how === 'zero only' ? $t('zero-span-zero-saved-the-span-as') : 'Saved.' }}</strong>
+        <strong>{{
+          view.how?.say === 'state-zero-only' ? $t('zero-span-zero-saved-the-span-as') : $t('common-saved')
+        }}</strong>
         {{
-          view.how?.startsWith('saved')
+          view.how?.say.startsWith('state-saved')
             ? $t('zero-span-zero-and-span-at-weight', {
                 weight: view.weight?.value,
                 unit: view.weight?.unit,
@@ -163,7 +165,7 @@ async function giveUp(): Promise<void> {
       <Button v-if="step === 'done' && !job.frozen.value" type="button" class="btn" @click="again = true">{{
         $t('out-of-tolerance-adjust-again')
       }}</Button>
-      <p v-for="text in view.cautions" :key="text" class="note note-caution">{{ text }}</p>
+      <p v-for="text in view.cautions" :key="String(text)" class="note note-caution">{{ text }}</p>
       <OtherWays
         v-if="(step === 'zero' || step === 'weight') && !job.frozen.value"
         :unit="unit"
