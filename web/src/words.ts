@@ -3,7 +3,7 @@ import { ref } from 'vue'
 import { createFluentVue } from 'fluent-vue'
 
 // The texts of the house, read by the page and by Rust alike: words/<language>/*.ftl.
-const files = import.meta.glob<string>('../../words/*/*/*.ftl', { query: '?raw', import: 'default', eager: true })
+const files = import.meta.glob<string>('../../words/**/*.ftl', { query: '?raw', import: 'default', eager: true })
 
 export const LANGUAGES = ['en', 'de'] as const
 export type Language = (typeof LANGUAGES)[number]

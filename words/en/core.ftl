@@ -29,10 +29,10 @@ account-repaired-then-way = repaired, then { $way }
 account-round-kg-moved-on-and = { $round } kg moved on and off
 account-saved-at-the-indicator-then = saved at the indicator, then read again
 account-saving = Saving
-account-steady-of-all-readings-taken = { $stable } of { $all } readings taken stable; no key pressed while it moved
+account-steady-of-all-readings-taken = { $steady } of { $all } readings taken stable; no key pressed while it moved
 account-steady-of-all-readings-taken-2 = { $n ->
-    [one] { $stable } of { $all } readings taken stable; a key pressed { $n } time while it moved
-   *[other] { $stable } of { $all } readings taken stable; a key pressed { $n } times while it moved
+    [one] { $steady } of { $all } readings taken stable; a key pressed { $n } time while it moved
+   *[other] { $steady } of { $all } readings taken stable; a key pressed { $n } times while it moved
   }
 account-stopped-with-a-reason = stopped, with a reason
 account-the-cure = The cure

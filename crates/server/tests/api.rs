@@ -225,7 +225,7 @@ async fn the_journal_and_the_record_refuse_update_delete_and_truncate(pool: PgPo
         // A record is frozen, but for being superseded, which tests/records.rs looks at.
         assert!(
             error.contains("append-only: ")
-                || error.contains("record is locked: ")
+                || error.contains("record is frozen: ")
                 || error.contains("foreign key"),
             "{sql}: {error}"
         );

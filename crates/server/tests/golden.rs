@@ -22,7 +22,7 @@ use ombret_core::quantity::Decimal;
 use ombret_core::questions::calc;
 use ombret_core::record::{Circumstances, Letterhead, RecordTerms, certificate};
 use ombret_core::scale::inspection;
-use ombret_core::wording::{Language, Text};
+use ombret_core::wording::Language;
 use serde_json::{Value, json};
 use sqlx::PgPool;
 use time::OffsetDateTime;
@@ -43,20 +43,9 @@ fn kept_at(part: &str) -> PathBuf {
 }
 
 /// Compares with what was written down, or writes it down.
-/// Every message of an answer in English.
-fn english(value: Value) -> Value {
-    match value {
-        Value::Object(map) if map.get("say").is_some_and(Value::is_string) => {
-            serde_json::from_value::<Text>(Value::Object(map)).unwrap().to_string().into()
-        }
-        Value::Object(map) => map.into_iter().map(|(name, part)| (name, english(part))).collect(),
-        Value::Array(parts) => parts.into_iter().map(english).collect(),
-        plain => plain,
-    }
-}
-
 fn hold(part: &str, said: &Said) {
-    let said: &Said = &said.iter().map(|(key, value)| (key.clone(), english(value.clone()))).collect();
+    let said: &Said =
+        &said.iter().map(|(key, value)| (key.clone(), Language::En.read_out(value.clone()))).collect();
     let (path, name) = (kept_at(part), format!("{part}.json"));
     if std::env::var("OMBRET_GOLDEN").is_ok_and(|how| how == "write") {
         let mut zip = zip::ZipWriter::new(std::fs::File::create(path).unwrap());

@@ -7,6 +7,7 @@ use fluent_bundle::concurrent::FluentBundle;
 use fluent_bundle::types::{FluentNumber, FluentNumberOptions};
 use fluent_bundle::{FluentArgs, FluentResource, FluentValue};
 use serde::{Deserialize, Serialize};
+use serde_json::Value;
 use utoipa::ToSchema;
 
 use super::text::{Arg, Between, Text};
@@ -83,6 +84,22 @@ impl Language {
         }
         let mut errors = Vec::new();
         self.bundle().format_pattern(pattern, Some(&args), &mut errors).into_owned()
+    }
+
+    /// A document with every message in it said in this language: for whoever reads an answer without the
+    /// catalogue.
+    pub fn read_out(self, document: Value) -> Value {
+        match document {
+            Value::Object(map) if map.get("say").is_some_and(Value::is_string) => {
+                match serde_json::from_value::<Text>(Value::Object(map.clone())) {
+                    Ok(text) => self.say(&text).into(),
+                    Err(_) => Value::Object(map),
+                }
+            }
+            Value::Object(map) => map.into_iter().map(|(name, part)| (name, self.read_out(part))).collect(),
+            Value::Array(parts) => parts.into_iter().map(|part| self.read_out(part)).collect(),
+            plain => plain,
+        }
     }
 
     /// True where the catalogue has the message.

@@ -10,6 +10,7 @@ use ombret::http::{App, hash_password, router};
 use ombret::settings::Settings;
 use ombret::signing::Keys;
 use ombret::store::people::{self, Person, Role};
+use ombret_core::wording::Language;
 use serde_json::{Value, json};
 use sqlx::PgPool;
 use tokio_util::sync::CancellationToken;
@@ -167,7 +168,8 @@ impl House {
         let (status, kind, cookie) =
             (response.status(), text(header::CONTENT_TYPE).unwrap_or_default(), session);
         let bytes = response.into_body().collect().await.unwrap().to_bytes().to_vec();
-        let body = serde_json::from_slice(&bytes).unwrap_or(Value::Null);
+        // As a person reads it: with its messages in English.
+        let body = Language::En.read_out(serde_json::from_slice(&bytes).unwrap_or(Value::Null));
         Reply { status, kind, cookie, bytes, body }
     }
 
