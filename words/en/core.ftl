@@ -928,7 +928,8 @@ line-no-match = the line does not fit the pattern: “{ $f0 }”
 line-no-unit = a line pattern needs a group named “unit”, or a unit of its own
 line-no-value = a line pattern needs a group named “value”, such as (?<value>-?\d+(\.\d+)?)
 line-pattern = this line pattern cannot be read: { $f0 }
-line-too-long = longer than 1000 characters
+line-pattern-too-long = longer than 1000 characters
+line-too-long = the line is longer than { $longest_line } bytes
 load-list-all-pads-together-load = all pads together, { $load }
 load-list-pad-pad-2 = pad { $pad }: {""}
 load-list-such-as-load = , such as { $load }
@@ -1500,7 +1501,8 @@ tests-every-place-within = Every place within.
 tests-farthest-from-the-middle-place = {""} Farthest from the middle: { $place }, { $signed } { $unit }.
 tests-from-to-to = , { $from } to { $to }
 tests-it-did-not-move-by = It did not move by a division on { $stuck }: something rubs, or the filter hides it.
-tests-largest-minus-smallest = { $within }: largest minus smallest { $range }, s = { $s } d.
+tests-largest-minus-smallest = largest minus smallest
+tests-series-judged = { $within }: largest minus smallest { $range }, s = { $s } d.
 tests-n-of-wanted-weighings = { $n } of { $wanted } weighings.
 tests-not-begun = Not begun.
 tests-of-the-scheme = of the scheme

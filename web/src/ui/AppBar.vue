@@ -54,7 +54,7 @@ async function leave(): Promise<void> {
       {{ $t('app-bar-look-label', { label: $t(themes.find((t) => t.value === theme)?.label ?? 'app-bar-system') }) }}
     </button>
     <button class="btn btn-bare" type="button" role="switch" :aria-checked="glare" @click="glare = !glare">
-      {{ $t('app-bar-glare-off', { off: glare ? $t('app-bar-on') : $t('app-bar-off') }) }}
+      {{ $t('app-bar-high-contrast') }}
     </button>
     <button class="btn btn-bare" type="button" :lang="other" @click="language = other">
       {{ other === 'de' ? 'Deutsch' : 'English' }}
@@ -94,8 +94,8 @@ async function leave(): Promise<void> {
   display: flex;
   flex-wrap: wrap;
 }
-.places .btn {
-  padding: 0.4rem 0.4rem;
+.bar .btn {
+  padding: 0.4rem 0.35rem;
 }
 .places .router-link-active {
   font-weight: 700;

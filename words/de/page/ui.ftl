@@ -1,10 +1,7 @@
 app-bar-dark = dunkel
 app-bar-day = Tour
-app-bar-glare-off = Hoher Kontrast { $off }
 app-bar-light = hell
 app-bar-look-label = Darstellung: { $label }
-app-bar-off = aus
-app-bar-on = ein
 app-bar-places = Orte
 app-bar-sign-out = Abmelden
 app-bar-system = System
@@ -62,3 +59,4 @@ table-links-xlsx = XLSX
 verdict-mark-not-proved = nicht geprüft
 verdict-mark-outside = AUSSERHALB
 verdict-mark-within = innerhalb
+app-bar-high-contrast = Hoher Kontrast

@@ -1,10 +1,7 @@
 app-bar-dark = dark
 app-bar-day = Route
-app-bar-glare-off = High contrast { $off }
 app-bar-light = light
 app-bar-look-label = Theme: { $label }
-app-bar-off = off
-app-bar-on = on
 app-bar-places = Places
 app-bar-sign-out = Sign out
 app-bar-system = system
@@ -62,3 +59,4 @@ table-links-xlsx = XLSX
 verdict-mark-not-proved = not proven
 verdict-mark-outside = OUTSIDE
 verdict-mark-within = within
+app-bar-high-contrast = High contrast

@@ -328,7 +328,7 @@ fn out_of_tolerance(lists: &Lists<'_>, judged: &Judged) -> Option<Next> {
                 mpe_text = crate::wording::figure(r.mpe_text.as_str())
             )
         })
-        .or_else(|| failed)?;
+        .or(failed)?;
     let says = text!("assess-out-of-tolerance-what-look", what);
     Some(Next { stage: Stage::Prove, act: Act::OutOfTolerance, says })
 }
@@ -379,7 +379,7 @@ fn decision_view(state: &JobState, judged: &Judged) -> DecisionView {
     let uncertain = readings.iter().filter(limit).count();
     let caution = (*rule == DecisionRule::Simple && uncertain > 0)
         .then(|| text!("assess-at-uncertain-of-readings-loads", uncertain, readings = readings.len()));
-    DecisionView { rule: *rule, label: rule.label().into(), reason: reason.clone(), caution }
+    DecisionView { rule: *rule, label: rule.label(), reason: reason.clone(), caution }
 }
 
 /// The largest uncertainty of the readings on which the verdict rests.

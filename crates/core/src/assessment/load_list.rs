@@ -95,7 +95,7 @@ impl ListedLoad {
             place: None,
             purpose: ListedPurpose::Load,
             reason,
-            why: reason.label().into(),
+            why: reason.label(),
             pieces: Vec::new(),
             put: Vec::new(),
             take: Vec::new(),

@@ -105,7 +105,7 @@ pub(crate) fn stages(lists: &Lists<'_>, outcome: Outcome) -> Vec<StageView> {
         .into_iter()
         .map(|stage| {
             let (stands, says) = stands(lists, stage, outcome);
-            StageView { stage, label: stage.label().into(), state: stands, says }
+            StageView { stage, label: stage.label(), state: stands, says }
         })
         .collect()
 }

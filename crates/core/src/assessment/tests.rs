@@ -429,7 +429,7 @@ fn repeat_test(at: At) -> TestView {
     let (mean, s) = if shown.is_empty() { (0.0, 0.0) } else { spread(&shown, setup.d.unit) };
     let says = match (&judged, shown.len()) {
         (Some(j), _) => text!(
-            "tests-largest-minus-smallest",
+            "tests-series-judged",
             within = within_word(j.within),
             range = crate::wording::figure(text(&j.range, setup)),
             s = crate::wording::fixed(s / d.value.to_f64(), 2)

@@ -17,7 +17,6 @@ use crate::measurement::DecisionRule;
 use crate::quantity::{Decimal, Division, Mass, Range, Unit, parse_mass};
 use crate::refusal::Refusal;
 use crate::tolerance::{HouseForm, Scheme, Tolerance};
-use crate::wording::Text;
 
 /// Where a figure comes from.
 #[derive(Clone, Debug, PartialEq, Eq, Deserialize, ToSchema)]

@@ -5,7 +5,6 @@ use crate::keying::{FieldError, NumberField};
 use crate::quantity::{Decimal, Mass, digits_without_point};
 use crate::refusal::Refusal;
 use crate::scale::ScaleSheet;
-use crate::wording::Text;
 
 /// The digits of Max as they are keyed.
 ///

@@ -251,7 +251,7 @@ impl Run<'_> {
         let cost = worst(&self.assessment.proof)
             .or_else(|| worst(&self.assessment.as_found))
             .unwrap_or_else(|| Text::verbatim(self.lesson.hidden.missed.clone()));
-        line(text!("account-the-cure"), did, wanted.label().into(), grade, Some(cost))
+        line(text!("account-the-cure"), did, wanted.label(), grade, Some(cost))
     }
 
     /// Was the span weight large enough?
@@ -309,7 +309,7 @@ impl Run<'_> {
             worst(&self.assessment.as_found).map(|worst| text!("account-the-scale-would-have-gone", worst));
         Some(line(
             text!("account-saving"),
-            did.into(),
+            did,
             text!("account-saved-at-the-indicator-then"),
             if kept { HowWell::Good } else { HowWell::Mistake },
             cost,

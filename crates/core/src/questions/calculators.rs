@@ -200,7 +200,7 @@ pub struct DeskAnswer {
 }
 
 fn figure(label: Text, value: impl ToString) -> DeskFigure {
-    DeskFigure { label: label.into(), value: value.to_string() }
+    DeskFigure { label, value: value.to_string() }
 }
 
 fn number(field: &str, text: &str) -> Result<Decimal, Refusal> {

@@ -6,7 +6,7 @@ use serde::Serialize;
 use super::letterhead::{Lack, Letterhead, RecordTerms};
 use super::words::Words;
 use crate::assessment::{Assessment, ReadingView, Standing, worst};
-use crate::journal::{AttachedFile, JobState, Outcome, Purpose, Reading, UsedPiece, Way, proof_readings};
+use crate::journal::{JobState, Outcome, Purpose, Reading, UsedPiece, Way, proof_readings};
 use crate::measurement::{DecisionRule, Verdict};
 use crate::quantity::Mass;
 

@@ -30,7 +30,7 @@ pub fn due_after(
             if on_object { text!("after-adjusted-on-a-reference-object") } else { text!("after-not-proven") };
         let before = before.unwrap_or(day);
         let due = if state.any_adjusted() { day.min(before) } else { before };
-        return (due, why.into());
+        return (due, why);
     }
     // What the law or the owner sets for a trade scale is not stretched.
     let limit = state.sheet.trade.then_some(months);

@@ -42,7 +42,7 @@ impl Default for LinePattern {
 #[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
 pub enum LineError {
     /// The pattern is no regular expression.
-    Pattern(String),
+    Pattern(Text),
     /// The pattern does not say where the value stands.
     NoValue,
     /// Neither the line nor the pattern says the unit.
@@ -117,12 +117,12 @@ impl LineReader {
     /// [`LineError`] where it cannot be used.
     pub fn new(pattern: LinePattern) -> Result<Self, LineError> {
         if pattern.pattern.len() > 1_000 {
-            return Err(LineError::Pattern(text!("line-too-long").to_string()));
+            return Err(LineError::Pattern(text!("line-pattern-too-long")));
         }
         let regex = regex::RegexBuilder::new(&pattern.pattern)
             .size_limit(1 << 20)
             .build()
-            .map_err(|e| LineError::Pattern(e.to_string().lines().last().unwrap_or_default().to_owned()))?;
+            .map_err(|e| LineError::Pattern(Text::from(e.to_string().lines().last().unwrap_or_default())))?;
         let has = |name: &str| regex.capture_names().flatten().any(|n| n == name);
         if !has("value") {
             return Err(LineError::NoValue);

@@ -325,7 +325,7 @@ impl Tolerance {
     /// In words: scheme and class.
     pub fn label(&self) -> Text {
         match (self.scheme, self.class) {
-            (Scheme::House | Scheme::Table, _) | (_, None) => self.scheme.label().into(),
+            (Scheme::House | Scheme::Table, _) | (_, None) => self.scheme.label(),
             (scheme, Some(class)) => text!("scheme-scheme-class-class", scheme = scheme.label(), class),
         }
     }

@@ -1,6 +1,7 @@
 //! The catalogue, one bundle a language. Source of the format: Project Fluent, syntax 1.0.
 
 use std::borrow::Cow;
+use std::fmt;
 use std::sync::LazyLock;
 
 use fluent_bundle::concurrent::FluentBundle;
@@ -160,5 +161,26 @@ impl Language {
                 items.iter().map(|item| self.shown(item)).collect::<Vec<_>>().join(between)
             }
         }
+    }
+}
+
+/// In English: for logs, tests and the developer.
+impl fmt::Display for Text {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        f.write_str(&Language::En.say(self))
+    }
+}
+
+/// What it says in English: for tests.
+impl PartialEq<str> for Text {
+    fn eq(&self, english: &str) -> bool {
+        Language::En.say(self) == english
+    }
+}
+
+/// What it says in English: for tests.
+impl PartialEq<&str> for Text {
+    fn eq(&self, english: &&str) -> bool {
+        Language::En.say(self) == **english
     }
 }

@@ -1,7 +1,6 @@
 //! A message and its arguments.
 
 use std::borrow::Cow;
-use std::fmt;
 
 use serde::ser::SerializeMap;
 use serde::{Deserialize, Deserializer, Serialize, Serializer};
@@ -10,8 +9,6 @@ use time::Date;
 use utoipa::openapi::RefOr;
 use utoipa::openapi::schema::{AdditionalProperties, ObjectBuilder, Schema, Type};
 use utoipa::{PartialSchema, ToSchema};
-
-use super::catalogue::Language;
 
 /// What a person has typed, or a name that is the same in every language, as a message.
 const VERBATIM: &str = "verbatim";
@@ -133,27 +130,6 @@ impl Text {
 impl Default for Text {
     fn default() -> Self {
         Self::verbatim("")
-    }
-}
-
-/// In English: for logs, tests and the developer.
-impl fmt::Display for Text {
-    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        f.write_str(&Language::En.say(self))
-    }
-}
-
-/// What it says in English: for tests.
-impl PartialEq<str> for Text {
-    fn eq(&self, english: &str) -> bool {
-        self.to_string() == english
-    }
-}
-
-/// What it says in English: for tests.
-impl PartialEq<&str> for Text {
-    fn eq(&self, english: &&str) -> bool {
-        self.to_string() == **english
     }
 }
 

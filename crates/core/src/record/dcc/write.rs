@@ -14,7 +14,6 @@ use crate::journal::{JobState, Outcome, Purpose, UsedPiece};
 use crate::quantity::{Decimal, Mass, parse_mass};
 use crate::record::{Lack, Letterhead, RecordTerms, why_report};
 use crate::refusal::Refusal;
-use crate::wording::Text;
 
 /// What is known of a record beside its journal.
 #[derive(Clone, Debug)]

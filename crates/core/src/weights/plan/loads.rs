@@ -360,7 +360,7 @@ fn lack(index: usize, loads: &[CheckLoad], inputs: &CheckInputs, pieces: &[&Piec
     let standard: Vec<Mass> = nominals(WeightClass::M1, in_pounds(inputs.max.unit)).cloned().collect();
     let borrow =
         to_borrow(&plan_inputs(pieces, loads, &[], inputs, &[]), index, &standard).unwrap_or_default();
-    LoadLack { load: loads[index].load.clone(), why: loads[index].reason.label().into(), borrow }
+    LoadLack { load: loads[index].load.clone(), why: loads[index].reason.label(), borrow }
 }
 
 impl CheckPlan {
@@ -420,7 +420,7 @@ fn named(
     }
     PlannedStep {
         reason: load.reason,
-        why: load.reason.label().into(),
+        why: load.reason.label(),
         wanted: load.load.clone(),
         load: step.load.clone(),
         on: name(&step.on),
