@@ -6,7 +6,6 @@ import { whoAmI } from './api/session'
 import AppBar from './ui/AppBar.vue'
 import ShortcutList from './ui/ShortcutList.vue'
 import SignInDialog from './workshop/SignInDialog.vue'
-import { language } from './state/preferences'
 import { session } from './state/session'
 
 const route = useRoute()
@@ -37,9 +36,7 @@ watch([session.known, session.person, open], ([known, person]) => {
   <a class="skip" href="#main">{{ $t('app-skip-to-the-work') }}</a>
   <AppBar v-if="session.person.value && !open" />
   <p v-if="away" class="note note-wrong" role="status">{{ $t('app-the-server-does-not-answer') }}</p>
-  <RouterView v-if="open || session.person.value" v-slot="{ Component }">
-    <component :is="Component" :key="language" />
-  </RouterView>
+  <RouterView v-if="open || session.person.value" />
   <SignInDialog />
   <ShortcutList />
   <Toast position="bottom-right" />

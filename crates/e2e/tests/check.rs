@@ -16,7 +16,7 @@ async fn at_the_check(stack: &Stack) -> Step<Browser> {
     page.fill("[aria-label='Why it is left alone']", "inside everywhere").await?;
     page.press("Leave it alone").await?;
     page.says(".journal", "inside everywhere").await?;
-    page.says(".tabs", "Corners asked for").await?;
+    page.says(".tabs", "Eccentricity (corners) asked for").await?;
     Ok(page)
 }
 

@@ -42,7 +42,7 @@ async fn a_whole_job_is_taken_live_and_survives_the_scale_going_away() -> Step {
     page.holds(
         "(() => { const press = (words) => [...document.querySelectorAll('button')].find(b => b.innerText.trim() === words)?.click(); \
          if (document.querySelector('.wrong')?.innerText.includes('still moving')) return true; \
-         const moves = document.querySelector('[data-testid=live-says]')?.innerText === 'settling'; \
+         const moves = document.querySelector('[data-testid=live-says]')?.innerText === 'not stable yet'; \
          if (!moves) press('Push'); else if (!window.asked) press('Capture zero'); \
          window.asked = moves; return false })()",
     )

@@ -317,7 +317,8 @@ async fn every_answer_is_in_the_description_of_the_api_and_every_problem_has_its
                 let name = known["$ref"].as_str().and_then(|r| r.rsplit('/').next());
                 let known = name.map_or(known, |name| &document["components"]["responses"][name]);
                 assert!(known["content"][&reply.kind].is_object(), "{method} {at}: {status} {}", reply.kind);
-                assert!(problem.is_valid(&reply.body), "{method} {at}: {}", reply.body);
+                let sent = serde_json::from_slice(&reply.bytes).unwrap_or(Value::Null);
+                assert!(problem.is_valid(&sent), "{method} {at}: {sent}");
                 assert_eq!(reply.body["status"], json!(status));
                 problems.insert(reply.code());
             }

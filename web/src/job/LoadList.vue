@@ -5,12 +5,12 @@ import type { ListedLoad } from '../api/types'
 
 // The list of loads, in the order in which they are put on, each with how it stands.
 const props = defineProps<{ list: ListedLoad[]; pads: number; active: boolean }>()
-const word = {
+const word = computed(() => ({
   done: say('stage-mark-done'),
   next: say('load-list-next'),
   left: '',
   out_of_reach: say('load-list-the-kit-cannot-build-it'),
-}
+}))
 const lines = computed(() =>
   props.list.map((l, i) => ({
     key: i,
@@ -22,7 +22,7 @@ const lines = computed(() =>
       (l.purpose === 'discrimination' ? '1.4 d' : `${l.load.value} ${l.load.unit}`) +
       (l.place ? `, ${l.place}` : ''),
     down: l.way === 'down',
-    says: (l.status === 'next' && !props.active ? '' : word[l.status]) || l.why,
+    says: (l.status === 'next' && !props.active ? '' : word.value[l.status]) || l.why,
   })),
 )
 const caution = computed(() => {

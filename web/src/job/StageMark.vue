@@ -1,15 +1,16 @@
 <script setup lang="ts">
+import { computed } from 'vue'
 import { say } from '../words'
 import type { StageView } from '../api/types'
 
 defineProps<{ state: StageView['state'] }>()
-const words: Record<StageView['state'], string> = {
+const words = computed<Record<StageView['state'], string>>(() => ({
   open: say('stage-mark-not-begun'),
   doing: say('stage-mark-begun'),
   done: say('stage-mark-done'),
   not_needed: say('stage-mark-not-needed'),
   stopped: say('stage-mark-stopped'),
-}
+}))
 </script>
 
 <template>

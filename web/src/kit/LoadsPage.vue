@@ -29,7 +29,11 @@ const unit = computed(() => a.value?.setup.setup.d.unit ?? '')
 const aside = ref(false)
 const looked = ref<number | null>(null)
 const shownStep = computed(() => plan.value?.steps[looked.value ?? reply.value?.next ?? 0])
-const gradeWord = { sound: say('loads-grade-sound'), thin: say('loads-grade-thin'), blind: say('loads-grade-blind') }
+const gradeWord = computed(() => ({
+  sound: say('loads-grade-sound'),
+  thin: say('loads-grade-thin'),
+  blind: say('loads-grade-blind'),
+}))
 </script>
 
 <template>

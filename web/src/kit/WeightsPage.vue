@@ -33,13 +33,13 @@ const air = ref(false)
 const place = ref('')
 const holder = ref('')
 const { failure, tried } = useTried()
-const schools: { value: School; label: string }[] = [
+const schools = computed<{ value: School; label: string }[]>(() => [
   { value: 'tenth', label: say('weights-a-tenth-of-max') },
   { value: 'quarter', label: say('weights-a-quarter-of-max') },
   { value: 'full', label: say('weights-all-of-max') },
   { value: 'working', label: say('weights-the-working-load') },
   { value: 'table4', label: say('weights-handbook-44-table-4') },
-]
+])
 onKeyStroke('/', () => document.getElementById('kit-search')?.focus())
 // A piece that was looked up opens at once.
 const route = useRoute()

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { computed } from 'vue'
 import { say } from '../words'
 import { useAccount } from '../api/practice'
 import type { Account } from '../api/types'
@@ -7,11 +8,11 @@ import VerdictMark from '../ui/VerdictMark.vue'
 const props = defineProps<{ job: string }>()
 const { data, error } = useAccount(() => props.job)
 type Line = Account['lines'][number]
-const marks: Record<Line['grade'], { verdict: 'within' | 'outside' | 'none'; word: string }> = {
+const marks = computed<Record<Line['grade'], { verdict: 'within' | 'outside' | 'none'; word: string }>>(() => ({
   good: { verdict: 'within', word: say('account-good') },
   better: { verdict: 'none', word: say('account-could-be-better') },
   mistake: { verdict: 'outside', word: say('account-mistake') },
-}
+}))
 </script>
 
 <template>

@@ -17,7 +17,11 @@ const ready = computed(() => asked.value.trim().length > 1)
 const none = computed(
   () => data.value && !data.value.scales.length && !data.value.records.length && !data.value.pieces.length,
 )
-const asWhat = { number: say('lookup-number'), serial: say('lookup-serial-of-its-scale'), seal: say('lookup-seal') }
+const asWhat = computed(() => ({
+  number: say('lookup-number'),
+  serial: say('lookup-serial-of-its-scale'),
+  seal: say('lookup-seal'),
+}))
 watch(asked, (q) => void router.replace({ name: 'lookup', query: q ? { q } : {} }))
 onMounted(() => document.getElementById('mark')?.focus())
 </script>

@@ -14,7 +14,7 @@ import { momentText } from '../ui/format'
 
 // A table comes in: looked at first, columns mapped by a person, whole or not at all; the last one can be
 // taken back.
-const kinds: { kind: IntakeKind; label: string; says: string }[] = [
+const kinds = computed<{ kind: IntakeKind; label: string; says: string }[]>(() => [
   { kind: 'customers', label: say('common-customers'), says: say('import-name-number-addresses-contact') },
   { kind: 'scales', label: say('common-scales'), says: say('import-one-a-row-whoever-is') },
   { kind: 'weights', label: say('common-weights'), says: say('import-with-their-certificates-one-piece') },
@@ -23,9 +23,9 @@ const kinds: { kind: IntakeKind; label: string; says: string }[] = [
     label: say('import-earlier-results'),
     says: say('import-scale-date-load-indication-or'),
   },
-]
+])
 const route = useRoute()
-const kind = ref<IntakeKind>(kinds.find((k) => k.kind === route.query.kind)?.kind ?? 'customers')
+const kind = ref<IntakeKind>(kinds.value.find((k) => k.kind === route.query.kind)?.kind ?? 'customers')
 const unit = ref<Unit | ''>('')
 const file = ref<File | null>(null)
 const mapping = reactive<Record<string, string>>({})
@@ -37,7 +37,7 @@ const { data: past } = useIntakes()
 const looking = useTried()
 const undoing = useTried()
 const last = computed(() => past.value?.find((i) => !i.undone_at)?.id)
-const nameOf = (k: IntakeKind) => kinds.find((x) => x.kind === k)?.label ?? k
+const nameOf = (k: IntakeKind) => kinds.value.find((x) => x.kind === k)?.label ?? k
 
 function forget(): void {
   for (const name of Object.keys(mapping)) delete mapping[name]

@@ -49,7 +49,7 @@ async fn a_job(album: &Album) -> Step {
     }
     page.answer("2").await?;
     page.says(".note", "Adjusting cannot cure it").await?;
-    album.keep("look-over").await?;
+    album.keep("inspection").await?;
     page.fill("#settle-reason", "stop wound back, 3 mm of air again").await?;
     page.press("Repaired").await?;
     page.gone("#settle-reason").await?;
@@ -70,7 +70,7 @@ async fn a_job(album: &Album) -> Step {
     page.fill("#setup-d", "0.05").await?;
     page.says(".overall", "REFUSED").await?;
     page.says(".note-caution", "voids the calibration").await?;
-    album.keep("set-up").await?;
+    album.keep("setup").await?;
     page.fill("#setup-d", "0.2").await?;
     page.press("Key it in").await?;
     for _ in 0..4 {
@@ -114,9 +114,9 @@ async fn a_job(album: &Album) -> Step {
     }
     // A picture of the next action, not of the moment in which it is worked out.
     page.holds("!document.body.innerText.includes('Working out which')").await?;
-    album.keep("prove").await?;
+    album.keep("test").await?;
     page.look(Look::Dark, false).await?;
-    album.keep("prove-dark").await?;
+    album.keep("test-dark").await?;
     page.look(Look::Light, false).await?;
     let here = page.client.current_url().await?;
     page.go(&format!("/jobs/{job}/loads")).await?;
@@ -124,8 +124,13 @@ async fn a_job(album: &Album) -> Step {
     album.keep("loads").await?;
     page.client.goto(here.as_str()).await?;
     page.says("[data-testid=live-reading]", "435.0 kg").await?;
+    // The second language, on the second device.
+    page.press("Deutsch").await?;
+    page.says(".tabs", "verlangt").await?;
     page.resize(TABLET).await?;
-    album.keep("prove-tablet").await?;
+    album.keep("test-tablet").await?;
+    page.press("English").await?;
+    page.says(".tabs", "asked for").await?;
     page.resize(DESK).await?;
     page.take_load("0", "Decreasing").await?;
     page.press("Eccentricity (corners)").await?;
@@ -214,13 +219,13 @@ async fn around(album: &Album) -> Step {
     page.holds("document.querySelectorAll('.scales li').length > 5").await?;
     page.press("Pack for 2 scales").await?;
     page.says("[data-testid=pack-sum]", "kg in").await?;
-    album.keep("day").await?;
+    album.keep("route").await?;
     page.go("/desk/signal?dead_load=174&input_high=11").await?;
     page.shown("figure svg").await?;
-    album.keep("desk").await?;
+    album.keep("calculators").await?;
     page.go("/figures").await?;
     page.says("[data-testid=figures-all]", "out of tolerance").await?;
-    album.keep("figures").await?;
+    album.keep("statistics").await?;
     page.go("/").await?;
     page.wait_and_click_text("tbody a", "Wool table").await?;
     page.holds("document.querySelector('#name')?.value === 'Wool table'").await?;

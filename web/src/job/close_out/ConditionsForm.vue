@@ -26,11 +26,11 @@ const read = computed(() => job.assessment.value?.conditions ?? [])
 const wrong = computed(
   () => ['temperature', 'humidity', 'pressure', 'note', 'instruments'].map(entry.wrong).find(Boolean) ?? '',
 )
-const fields = [
+const fields = computed(() => [
   { model: temperature, id: 'temperature', label: '°C' },
   { model: humidity, id: 'humidity', label: say('conditions-form-rh') },
   { model: pressure, id: 'pressure', label: 'hPa' },
-]
+])
 
 async function submit(): Promise<void> {
   if (
