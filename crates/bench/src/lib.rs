@@ -10,6 +10,7 @@ mod platform;
 pub mod post;
 mod scale;
 mod serve;
+pub mod third;
 
 pub use cells::{Cell, CellSettings, shares};
 pub use hands::{Command, CommandError};

@@ -97,7 +97,7 @@ fn full_journal(c: &mut Criterion) {
     group.bench_function("assess", |b| b.iter(|| assess(black_box(&entries), black_box(&state))));
     let (seen, facts) = full_check();
     let seen: Vec<Seen> = (0..MOST_ENTRIES)
-        .map(|n| Seen { order: 1.0 + f64::from(u32::try_from(n).unwrap()), ..seen[n % seen.len()].clone() })
+        .map(|n| Seen { at_s: 35.0 * f64::from(u32::try_from(n).unwrap()), ..seen[n % seen.len()].clone() })
         .collect();
     group.bench_function("diagnose 2000 readings", |b| {
         b.iter(|| {
@@ -117,14 +117,9 @@ fn full_check() -> (Vec<Seen>, Facts) {
     let seen = (1u32..).zip(loads.into_iter().chain(corners)).map(|(i, (share, spot))| {
         let load = f64::round(share * n);
         Seen {
-            entry: Uuid::nil(),
-            load,
-            shown: (load * 1.0006).round(),
             down: (8..=11).contains(&i),
-            spot,
-            fine: false,
-            order: f64::from(i),
-            soaked: load / 2.0,
+            place: spot,
+            ..Seen::of(load, (load * 1.0006).round(), 35.0 * f64::from(i))
         }
     });
     let facts = Facts {
@@ -135,6 +130,9 @@ fn full_check() -> (Vec<Seen>, Facts) {
         pieces: vec![100.0, 50.0, 25.0],
         u_span: None,
         too_fine: false,
+        on_s: None,
+        counts: None,
+        digit: 1.0,
     };
     (seen.collect(), facts)
 }

@@ -4,10 +4,9 @@
 use std::collections::BTreeMap;
 
 use ombret_bench::{Calibration, CellSettings, Panel, PlatformSettings, Scale, ScaleSettings, Surroundings};
-use ombret_core::diagnosis::{Cause, Facts, Pointers, Priors, Seen, diagnose, soak, table};
+use ombret_core::diagnosis::{Cause, Facts, Pointers, Priors, Seen, diagnose, table};
 use rand::{RngExt, SeedableRng};
 use rand_chacha::ChaCha8Rng;
-use uuid::Uuid;
 
 /// A scale with a fault, and what is known of it.
 struct Case {
@@ -86,12 +85,15 @@ fn case(cause: Cause, rng: &mut ChaCha8Rng) -> Case {
         pieces: vec![(n / 30.0).round(), (n / 75.0).round()],
         u_span: None,
         too_fine: n > 10_000.0,
+        on_s: (cause == Cause::WarmUp).then_some(0.0),
+        counts: None,
+        digit: 1.0,
     };
     let around = &mut platform.around;
     let at_max =
         |rng: &mut ChaCha8Rng, low: f64, high: f64| log_between(rng, low * mpe(n), high * mpe(n)) / n;
     match cause {
-        Cause::Sound => {}
+        Cause::Sound | Cause::Unknown => {}
         Cause::SpanDrift => calibration.per_unit *= 1.0 + at_max(rng, 1.6, 20.0),
         Cause::ZeroOff => calibration.zero += log_between(rng, 2.5, 60.0) * d * per_kg,
         Cause::UnitSwitched => {
@@ -179,7 +181,7 @@ fn check(case: &Case) -> Vec<Seen> {
     let mut scale = Scale::new(&case.settings);
     let (n, d) = (case.facts.n, case.d);
     let mut seen: Vec<Seen> = Vec::new();
-    let (mut soaked, mut before, mut highest) = (0.0, 0.0, 0.0f64);
+    let (mut before, mut highest) = (0.0, 0.0f64);
     let mut steps: Vec<(f64, bool, Option<(f64, f64)>)> =
         [0.0, 15.0 / n, 0.1, 0.25, 0.5, 0.75, 1.0].map(|s| (s, false, None)).to_vec();
     steps.extend([(0.75, true, None), (0.5, true, None), (0.25, true, None), (0.0, true, None)]);
@@ -215,24 +217,14 @@ fn check(case: &Case) -> Vec<Seen> {
         for _ in 0..150 {
             line = scale.tick(0.1);
         }
-        soaked = soak(soaked, load, 15.0);
         before = load;
         let came_back = load == 0.0 && highest > 0.0;
         highest = highest.max(load);
         // A display that shows no figure gives no reading.
         let Some(shown) = line.split(' ').nth(1).and_then(|f| f.parse::<f64>().ok()) else { continue };
         #[expect(clippy::cast_precision_loss, reason = "a handful of readings")]
-        let order = (i + 1) as f64;
-        seen.push(Seen {
-            entry: Uuid::nil(),
-            load,
-            shown: (shown / d).round(),
-            down: down || came_back,
-            spot,
-            fine: false,
-            order,
-            soaked,
-        });
+        let at_s = 15.0 * i as f64;
+        seen.push(Seen { down: down || came_back, place: spot, ..Seen::of(load, (shown / d).round(), at_s) });
     }
     seen
 }
@@ -240,20 +232,20 @@ fn check(case: &Case) -> Vec<Seen> {
 /// What the diagnosis says first, and whether the true cause is among the first two.
 fn told(case: &Case, truth: Cause) -> (Cause, bool) {
     let seen = check(case);
-    let within = seen.iter().all(|s| (s.shown - s.load).abs() <= mpe(s.load));
+    let within = seen.iter().all(|s| s.error().is_some_and(|error| error.abs() <= mpe(s.load)));
     let Some(said) = diagnose(&seen, &case.facts, &Priors::default(), &Pointers::default(), within) else {
         return (Cause::NoSignal, truth == Cause::NoSignal);
     };
     (said.ranked[0].cause, said.ranked.iter().take(2).any(|r| r.cause == truth))
 }
 
-const SEEDS: u64 = 40;
+const SEEDS: u64 = 16;
 
 #[test]
 fn every_fault_is_told_from_a_full_check_and_a_sound_scale_is_left_alone() {
     let mut matrix: BTreeMap<(Cause, Cause), usize> = BTreeMap::new();
     let (mut first, mut second, mut all) = (0usize, 0usize, 0usize);
-    for info in table() {
+    for info in table().iter().filter(|info| info.cause != Cause::Unknown) {
         // Sound scales are the common case, and a false alarm costs a visit: more of them.
         let seeds = if info.cause == Cause::Sound { 10 * SEEDS } else { SEEDS };
         for seed in 0..seeds {

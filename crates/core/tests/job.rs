@@ -1059,7 +1059,10 @@ fn corners_repeats_discrimination_and_zero_are_judged_beside_the_loads_and_refus
     assert!(corners.asked && corners.within.is_none());
     assert_eq!((corners.load.clone().unwrap().to_string().as_str(), corners.wanted), ("300 kg", 5));
     assert!(
-        job.assessed().reservations.iter().any(|r| r.to_string().contains("not done: eccentricity (corners)")),
+        job.assessed()
+            .reservations
+            .iter()
+            .any(|r| r.to_string().contains("not done: eccentricity (corners)")),
         "{:?}",
         job.assessed().reservations
     );

@@ -3,7 +3,7 @@
 
 use ombret_core::assessment::{Around, Assessment, LoadStatus, TestKind, TestView, assess};
 use ombret_core::diagnosis::{
-    Cause, Deed, Facts, Pointers, Priors, Seen, choices, diagnose, soak, table, which_weight,
+    Cause, Deed, Facts, Pointers, Priors, Seen, Shown, choices, diagnose, table, which_weight,
 };
 use ombret_core::job::{Claim, Draft, ReadDetail, SetupDraft, Source, decide, interpret};
 use ombret_core::journal::{
@@ -38,6 +38,9 @@ fn facts() -> Facts {
         pieces: Vec::new(),
         u_span: None,
         too_fine: false,
+        on_s: None,
+        counts: None,
+        digit: 1.0,
     }
 }
 
@@ -45,21 +48,12 @@ fn facts() -> Facts {
 fn check(errors: impl Fn(f64, bool) -> f64) -> Vec<Seen> {
     let up = [0.0, 0.1, 0.25, 0.5, 0.75, 1.0].map(|s| (s * N, false));
     let down = [0.75, 0.5, 0.25, 0.0].map(|s| (s * N, true));
-    let mut soaked = 0.0;
     (1u32..)
         .zip(up.into_iter().chain(down))
-        .map(|(order, (load, down))| {
-            soaked = soak(soaked, load, 40.0);
-            Seen {
-                entry: Uuid::from_u128(u128::from(order)),
-                load,
-                shown: (load + errors(load, down)).round(),
-                down,
-                spot: None,
-                fine: false,
-                order: f64::from(order),
-                soaked,
-            }
+        .map(|(order, (load, down))| Seen {
+            entry: Uuid::from_u128(u128::from(order)),
+            down,
+            ..Seen::of(load, (load + errors(load, down)).round(), 40.0 * f64::from(order))
         })
         .collect()
 }
@@ -75,21 +69,24 @@ proptest! {
     fn whatever_is_read_the_probabilities_are_probabilities(errors in proptest::collection::vec(-4000.0f64..4000.0, 10), within in any::<bool>()) {
         let mut next = errors.into_iter().cycle();
         let mut seen = check(|_, _| 0.0);
-        seen.iter_mut().for_each(|s| s.shown = (s.load + next.next().unwrap()).round());
+        seen.iter_mut().for_each(|s| s.shown = Shown::Figure((s.load + next.next().unwrap()).round()));
         let told = diagnose(&seen, &facts(), &Priors::default(), &Pointers::default(), within).unwrap();
         let sum: f64 = told.ranked.iter().map(|r| r.probability).sum();
         prop_assert!(told.ranked.iter().all(|r| (0.0..=1.0 + 1e-9).contains(&r.probability)) && sum <= 1.0 + 1e-9);
         prop_assert!(told.ranked.windows(2).all(|pair| pair[0].probability >= pair[1].probability));
-        prop_assert_eq!(told.told, told.ranked[0].probability >= 0.6);
+        prop_assert!(!told.told || told.ranked[0].probability >= 0.75 && !told.none_fits && told.odd.is_empty());
+        prop_assert!((0.0..=1.0).contains(&told.fits));
         if let Some(next) = told.next {
-            prop_assert!(next.separates >= 1.5);
+            prop_assert!(next.bits > 0.0);
         }
     }
 
     #[test]
     fn a_span_error_is_named_whatever_its_size_and_sign(size in 6.0f64..200.0, up in any::<bool>()) {
         let slope = if up { size } else { -size };
-        prop_assert_eq!(first(&check(|load, _| slope * load / N), false), Cause::SpanDrift);
+        let named = first(&check(|load, _| slope * load / N), false);
+        // Low by some per cent, a hook or a pallet that was not counted looks the same.
+        prop_assert!(named == Cause::SpanDrift || !up && named == Cause::WrongWeight, "{named:?}");
     }
 
     #[test]
@@ -99,8 +96,9 @@ proptest! {
         let seen = check(|load, _| load * (1500.0 / on - 1.0));
         let with = |pieces: Vec<f64>| diagnose(&seen, &Facts { pieces, ..facts() }, &Priors::default(), &Pointers::default(), false).unwrap().ranked[0].cause;
         prop_assert_eq!(with(vec![piece, 7.0]), Cause::WrongWeight);
-        // Without that piece in the kit it is a drift like any other.
-        prop_assert_eq!(with(vec![7.0]), Cause::SpanDrift);
+        // Without that piece in the kit it is a drift like any other, or a weight that is not of the kit.
+        let without = with(vec![7.0]);
+        prop_assert!(matches!(without, Cause::SpanDrift | Cause::WrongWeight), "{without:?}");
     }
 
     #[test]
@@ -164,16 +162,6 @@ proptest! {
         };
         prop_assert_eq!(of(0.0), 0.0);
         prop_assert!(of(prior) <= of((prior * 1.5).min(1.0)) + 1e-12);
-    }
-
-    #[test]
-    fn what_a_cell_has_got_used_to_lies_between_what_it_was_and_the_load(was in 0.0f64..3000.0, load in 0.0f64..3000.0, seconds in 0.0f64..100_000.0, more in 0.0f64..1000.0) {
-        let now = soak(was, load, seconds);
-        prop_assert!(now >= was.min(load) - 1e-9 && now <= was.max(load) + 1e-9);
-        let later = soak(was, load, seconds + more);
-        prop_assert!((later - load).abs() <= (now - load).abs() + 1e-9, "it never goes back");
-        // Two spells are one of their length.
-        prop_assert!((soak(now, load, more) - later).abs() < 1e-6);
     }
 }
 

@@ -214,6 +214,14 @@ impl Browser {
         self.gone(".practice .wrong").await
     }
 
+    /// Waits until the live reading is stable.
+    ///
+    /// # Errors
+    /// Where it never is.
+    pub async fn is_stable(&self) -> Step {
+        self.holds("document.querySelector('[data-testid=live-says]')?.innerText === 'stable'").await
+    }
+
     /// Waits until the live reading shows this and is steady.
     ///
     /// # Errors

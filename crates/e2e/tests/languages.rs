@@ -60,6 +60,7 @@ async fn german_from_one_press_and_what_was_typed_stays() -> Step {
     page.says("nav.course", "Vorgefunden").await?;
     page.holds("document.documentElement.lang === 'de'").await?;
     page.holds("document.querySelector('#reading-load').value === '435' && document.querySelector('#reading-shown').value === '435.2'").await?;
+    page.click("#reading-shown").await?;
     page.enter().await?;
     page.says("tbody", "+0,2 kg").await?;
     let job = page.path().await?;

@@ -22,7 +22,7 @@ async fn a_whole_job_is_taken_live_and_survives_the_scale_going_away() -> Step {
 
     // As found: about a gram and a half in a kilogram high.
     page.shown("[data-testid=live-reading]").await?;
-    page.says("[data-testid=live-says]", "stable").await?;
+    page.is_stable().await?;
     page.press("Capture reading").await?;
     page.says(".journal", "0 kg on").await?;
     page.take_load("600", "Increasing").await?;
@@ -47,7 +47,7 @@ async fn a_whole_job_is_taken_live_and_survives_the_scale_going_away() -> Step {
          window.asked = moves; return false })()",
     )
     .await?;
-    page.says("[data-testid=live-says]", "stable").await?;
+    page.is_stable().await?;
     page.snap("live-zero").await?;
     page.hands_key("Zero").await?;
     page.press("Capture zero").await?;
@@ -65,7 +65,7 @@ async fn a_whole_job_is_taken_live_and_survives_the_scale_going_away() -> Step {
     stack.start_bench(3.0).await?;
     page.says("[data-testid=live-reading]", "kg").await?;
     // The practice scale has forgotten its captured zero, as a real one would.
-    page.says("[data-testid=live-says]", "stable").await?;
+    page.is_stable().await?;
     page.hands_key("Zero").await?;
     page.put_on("600").await?;
     page.take_when_steady("600", "Capture span").await?;
@@ -79,7 +79,7 @@ async fn a_whole_job_is_taken_live_and_survives_the_scale_going_away() -> Step {
     page.says("[data-testid=live-reading]", "600.0 kg").await?;
     page.fill("#reading-load", "600").await?;
     page.press("Increasing").await?;
-    page.says("[data-testid=live-says]", "stable").await?;
+    page.is_stable().await?;
     page.press("Capture reading").await?;
     page.says(".journal", "Proof: 600 kg on (HB-1, TB-01, TB-02, TB-03, TB-04, TB-05), 600.0 kg shown, live")
         .await?;

@@ -38,7 +38,7 @@ async fn span(page: &Browser, kg: &str) -> Step {
 }
 
 async fn kept(page: &Browser) -> Step {
-    page.hands_key("Save internal").await?;
+    page.hands_key("Save").await?;
     page.press("Saved in the indicator").await
 }
 

@@ -2,6 +2,7 @@
 import { rounded } from '../ui/format'
 import { computed, ref } from 'vue'
 import { useDiagnosis } from '../api/judgement'
+import CauseChart from '../drawings/CauseChart.vue'
 import { useJob } from './useJob'
 
 // What is wrong, as far as the readings tell; and what each choice would do to the errors.
@@ -18,6 +19,9 @@ const readings = computed(
 function loadOf(entry: string): string {
   return readings.value.find((r) => r.entry === entry)?.load_text ?? ''
 }
+const odd = computed(() =>
+  (data.value?.diagnosis?.odd ?? []).map((entry) => readings.value.find((r) => r.entry === entry)).filter((r) => !!r),
+)
 const sign = (d: number) => `${d > 0 ? '+' : ''}${rounded(d, 1)} d`
 </script>
 
@@ -28,7 +32,13 @@ const sign = (d: number) => `${d > 0 ? '+' : ''}${rounded(d, 1)} d`
       }}<template v-if="data.pad"> {{ $t('diagnosis-panel-with-pad-pad', { pad: data.pad }) }}</template>
     </h2>
     <p class="says" aria-live="polite" data-testid="diagnosis">{{ data.diagnosis.says }}</p>
+    <p v-for="r in odd" :key="r.entry" class="note next small" data-testid="odd-reading">
+      {{ $t('diagnosis-panel-read-again-shown', { load: r.load_text, shown: r.shown_text }) }}
+    </p>
     <template v-if="first">
+      <p v-if="data.diagnosis.act !== 'leave'" class="small" data-testid="act">
+        {{ $t('diagnosis-panel-to-do') }} {{ data.diagnosis.act_says }}
+      </p>
       <p v-if="first.cause !== 'sound' && data.diagnosis.told" class="small">{{ first.can }} {{ first.cannot }}</p>
       <p v-if="which" class="small" data-testid="which-weight">{{ which }}</p>
       <p v-if="data.diagnosis.next" class="note next small">
@@ -41,7 +51,7 @@ const sign = (d: number) => `${d > 0 ? '+' : ''}${rounded(d, 1)} d`
     </button>
     <template v-if="open">
       <ol class="causes">
-        <li v-for="r in data.diagnosis.ranked" :key="r.cause">
+        <li v-for="r in data.diagnosis.ranked" :key="`${r.cause} ${r.and ?? ''}`">
           <p class="row tight">
             <span class="share"><span :style="{ width: `${r.probability * 100}%` }"></span></span
             ><span class="figure">{{ r.probability_text }}</span> <strong>{{ r.label }}</strong>
@@ -55,6 +65,12 @@ const sign = (d: number) => `${d > 0 ? '+' : ''}${rounded(d, 1)} d`
               })
             }}
           </p>
+          <CauseChart
+            v-if="r === first && r.shows.length > 2"
+            :shows="r.shows"
+            :label="String(r.label)"
+            :names="r.shows.map((s) => `${loadOf(s.entry)}: ${sign(s.error_d)}`)"
+          />
         </li>
       </ol>
       <p class="small">

@@ -1,3 +1,5 @@
+cause-chart-dots-and-line = Punkte: Abweichungen wie abgelesen, in der Reihenfolge der Ablesung. Gestrichelt: was diese Ursache allein zeigen würde.
+cause-chart-read-and-by-cause = Abweichungen wie abgelesen und wie sie so entstünden: { $label }
 corner-drawing-front-where-you-stand = vorn, wo Sie stehen
 corner-drawing-the-platform-from-above = Die Plattform von oben
 drift-line-adjusted = , justiert

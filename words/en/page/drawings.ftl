@@ -1,3 +1,5 @@
+cause-chart-dots-and-line = Dots: errors as read, in the order of reading. Broken line: what this cause alone would show.
+cause-chart-read-and-by-cause = Errors as read, and as { $label } would make them
 corner-drawing-front-where-you-stand = front, where you stand
 corner-drawing-the-platform-from-above = The platform from above
 drift-line-adjusted = , adjusted

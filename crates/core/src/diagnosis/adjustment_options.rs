@@ -53,11 +53,22 @@ pub struct Choices {
 /// A scale at more of its tolerance than this is not left alone: it would not hold until the next check.
 const SHARE_LEFT: f64 = 0.8;
 
+/// From so much probability of a fault that an adjustment would hide, none is advised before it is told.
+const MAY_HIDE: f64 = 0.35;
+
 /// The likely cause, where adjusting would only hide it.
 fn forbidding(diagnosis: &Diagnosis) -> Option<&Ranked> {
-    let first = diagnosis.ranked.first()?;
-    let hides = matches!(first.act, Deed::Repair | Deed::Setup | Deed::Wait);
-    (hides && (diagnosis.told || first.probability >= 0.5)).then_some(first)
+    let hides = |act: Deed| matches!(act, Deed::Repair | Deed::Setup | Deed::Wait);
+    let first = diagnosis.ranked.first().filter(|r| hides(r.act) && (diagnosis.told || r.probability >= 0.5));
+    first.or_else(|| diagnosis.ranked.iter().find(|r| hides(diagnosis.act) && r.act == diagnosis.act))
+}
+
+/// True where something is to be read again before anything is adjusted: a reading looks odd, nothing fits, or
+/// what may be a fault would be hidden.
+fn to_be_read_again(diagnosis: &Diagnosis) -> bool {
+    let hides = |r: &&Ranked| matches!(r.act, Deed::Repair | Deed::Setup);
+    let hidden: f64 = diagnosis.ranked.iter().filter(hides).map(|r| r.probability).sum();
+    !diagnosis.odd.is_empty() || diagnosis.none_fits || !diagnosis.told && hidden >= MAY_HIDE
 }
 
 /// A load with its error and tolerance, in divisions.
@@ -155,6 +166,10 @@ pub fn choices(
             text!("adjustment-options-a-point-at-each-of", points = points.len()),
             &|_| 0.0,
         ));
+    }
+    if let Some(diagnosis) = diagnosis.filter(|d| to_be_read_again(d) && d.act == Deed::ReadAgain) {
+        ways.truncate(1);
+        return Some(Choices { advice: Deed::ReadAgain, says: diagnosis.says.clone(), ways });
     }
     if let Some(cause) = diagnosis.and_then(forbidding) {
         ways.truncate(1);

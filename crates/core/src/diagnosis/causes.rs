@@ -54,6 +54,9 @@ pub enum Cause {
     NoSignal,
     /// Zero far off.
     Overloaded,
+    /// None of the known ones.
+    #[serde(rename = "none_fits")]
+    Unknown,
 }
 
 /// What is to be done.
@@ -76,6 +79,8 @@ pub enum Deed {
     Setup,
     /// Wait.
     Wait,
+    /// Read again, before anything is done.
+    ReadAgain,
 }
 
 impl Deed {
@@ -90,6 +95,7 @@ impl Deed {
             Self::Repair => text!("causes-repair"),
             Self::Setup => text!("causes-set-it-up-right"),
             Self::Wait => text!("causes-wait"),
+            Self::ReadAgain => text!("causes-read-it-again"),
         }
     }
 }
@@ -175,7 +181,7 @@ mod tests {
         let mut causes: Vec<Cause> = table().iter().map(|c| c.cause).collect();
         causes.sort();
         causes.dedup();
-        assert_eq!((causes.len(), table().len()), (20, 20));
+        assert_eq!((causes.len(), table().len()), (21, 21));
         let sum: f64 = table().iter().filter(|c| c.cause != Cause::ThinSpan).map(|c| c.prior).sum();
         assert!((0.95..=1.15).contains(&sum), "{sum}");
         assert!(Priors([(Cause::Bow, 1.5)].into()).check().is_err());

@@ -1,13 +1,19 @@
-//! Weighs the causes against the readings: marginal likelihood under each model, times its prior.
+//! What is wrong, as far as the readings tell: causes with their probabilities, whether any fits at all, which
+//! reading looks odd, what is to be done and what to read next.
 
 use serde::Serialize;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
+use super::act::{act, needed};
 use super::causes::{Cause, CauseInfo, Deed, Priors, table};
-use super::fit::Fit;
-use super::model::{Facts, Model, Seen, sigma, ways};
-use super::next_test::{NextTest, next_test};
+use super::frame::Ground;
+use super::next_test::{NextTest, best, proposals};
+use super::seen::{Facts, Seen};
+use super::shape::Sight;
+use super::ways::sound;
+use super::weigh::{POINTED, Weighed, log_sum, weigh};
+use super::whole::Whole;
 use crate::keying::MessageMeaning;
 use crate::wording::Text;
 
@@ -16,6 +22,9 @@ use crate::wording::Text;
 pub struct Ranked {
     /// Which.
     pub cause: Cause,
+    /// A second cause at the same time.
+    #[schema(required)]
+    pub and: Option<Cause>,
     /// In words.
     pub label: Text,
     /// Probability, 0 to 1.
@@ -24,6 +33,8 @@ pub struct Ranked {
     pub probability_text: Text,
     /// Which readings speak for it most.
     pub why: Vec<Spoken>,
+    /// What it would have shown at every reading.
+    pub shows: Vec<Spoken>,
     /// What is to be done.
     pub act: Deed,
     /// Which weight it was, where a sum of the kit explains it.
@@ -36,14 +47,20 @@ pub struct Ranked {
 }
 
 impl Ranked {
-    fn of(info: &CauseInfo, probability: f64, why: Vec<Spoken>) -> Self {
+    fn of(info: &CauseInfo, and: Option<&CauseInfo>, probability: f64, act: Deed) -> Self {
+        let label = and.map_or_else(
+            || info.label.clone(),
+            |and| text!("evidence-both", one = info.label, other = and.label),
+        );
         Self {
             cause: info.cause,
-            label: info.label.clone(),
+            and: and.map(|and| and.cause),
+            label,
             probability,
             probability_text: percent(probability),
-            why,
-            act: info.act,
+            why: Vec::new(),
+            shows: Vec::new(),
+            act,
             which: None,
             can: info.can.clone(),
             cannot: info.cannot.clone(),
@@ -51,7 +68,7 @@ impl Ranked {
     }
 }
 
-/// A reading that speaks for a cause.
+/// A reading and what a cause makes of it.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
 pub struct Spoken {
     /// The entry it stands in.
@@ -71,24 +88,36 @@ pub struct Diagnosis {
     pub told: bool,
     /// In a sentence.
     pub says: Text,
-    /// The cheapest test that separates the first two.
+    /// What is to be done now: it costs least where the first cause may be the wrong one.
+    pub act: Deed,
+    /// The same in words.
+    pub act_says: Text,
+    /// Readings that look as if they were written down wrong: to be read again before anything is done.
+    pub odd: Vec<Uuid>,
+    /// Their places among the readings.
+    #[serde(skip)]
+    pub odd_at: Vec<usize>,
+    /// None of the known causes fits the readings.
+    pub none_fits: bool,
+    /// How often readings of the first cause would agree no better with it, 0 to 1.
+    pub fits: f64,
+    /// The reading that is expected to tell most for what it costs.
     #[schema(required)]
     pub next: Option<NextTest>,
 }
 
 /// Likeliest cause from so much on; below it, it cannot be told yet.
-const TOLD: f64 = 0.6;
-/// A fault that looking over found makes a cause that it points to so much likelier.
-const POINTED: f64 = 5.0;
+const TOLD: f64 = 0.75;
 /// Causes below this are not listed.
 const LISTED: f64 = 0.01;
-
-/// ln(Σ w·e^x / Σ w).
-fn log_mean(parts: &[(f64, f64)]) -> f64 {
-    let top = parts.iter().map(|(x, _)| *x).fold(f64::MIN, f64::max);
-    let weights: f64 = parts.iter().map(|(_, w)| w).sum();
-    top + (parts.iter().map(|(x, w)| w * (x - top).exp()).sum::<f64>() / weights).ln()
-}
+/// Readings of the true cause agree worse than the first one's do in fewer cases than this: it is not it.
+const FITS: f64 = 1e-4;
+/// A reading is odd from this probability of a slip on.
+const ODD: f64 = 0.5;
+/// Most readings that are weighed; beyond them the newest count.
+const MOST_READINGS: usize = 120;
+/// Most causes whose expectations of a next reading are compared.
+const COMPARED: usize = 5;
 
 /// What points to a cause beside the readings.
 #[derive(Clone, Debug, Default, PartialEq, Eq)]
@@ -100,7 +129,7 @@ pub struct Pointers {
 }
 
 impl Pointers {
-    fn at(&self, info: &CauseInfo) -> bool {
+    pub(super) fn at(&self, info: &CauseInfo) -> bool {
         self.by_item(info) || self.by_message(info)
     }
 
@@ -127,8 +156,24 @@ fn without_readings(priors: &Priors, pointers: &Pointers) -> Option<Diagnosis> {
     }
     weighed.sort_by(|a, b| b.1.total_cmp(&a.1));
     let ranked: Vec<Ranked> =
-        weighed.into_iter().map(|(info, weight)| Ranked::of(info, weight / all, Vec::new())).collect();
-    Some(Diagnosis { ranked, told: false, says: text!("evidence-cannot-tell-yet-the-display"), next: None })
+        weighed.into_iter().map(|(info, weight)| Ranked::of(info, None, weight / all, info.act)).collect();
+    let act = ranked.first().map_or(Deed::ReadAgain, |first| first.act);
+    Some(Diagnosis {
+        ranked,
+        told: false,
+        says: text!("evidence-cannot-tell-yet-the-display"),
+        act,
+        act_says: act.label(),
+        odd: Vec::new(),
+        odd_at: Vec::new(),
+        none_fits: false,
+        fits: 1.0,
+        next: None,
+    })
+}
+
+fn info(cause: Cause) -> Option<&'static CauseInfo> {
+    table().iter().find(|info| info.cause == cause)
 }
 
 /// Ranks the causes. `within`: every reading and test lies inside the tolerance.
@@ -139,67 +184,88 @@ pub fn diagnose(
     pointers: &Pointers,
     within: bool,
 ) -> Option<Diagnosis> {
-    if seen.iter().filter(|s| s.load > 0.0).count() == 0 {
+    let earlier = seen.len().saturating_sub(MOST_READINGS);
+    let seen = &seen[earlier..];
+    if !seen.iter().any(|s| s.load > 0.0 && s.figure().is_some()) && !pointers.messages.is_empty() {
         return without_readings(priors, pointers);
     }
-    let models: Vec<(&CauseInfo, Vec<Model>)> =
-        table().iter().map(|info| (info, ways(info.cause, facts))).collect();
-    let mut weighed: Vec<(&CauseInfo, f64, Fit)> = Vec::new();
-    for (info, ways) in &models {
-        let fits: Vec<Fit> = ways.iter().filter_map(|model| Fit::of(model, seen, facts)).collect();
-        let parts: Vec<(f64, f64)> = fits.iter().map(|f| (f.log_evidence, f.model.weight)).collect();
-        let Some(best) = fits.into_iter().max_by(|a, b| {
-            (a.log_evidence + a.model.weight.ln()).total_cmp(&(b.log_evidence + b.model.weight.ln()))
-        }) else {
-            continue;
+    if !seen.iter().any(|s| s.load > 0.0) {
+        return None;
+    }
+    let proposals = proposals(seen, facts);
+    let tests: Vec<Seen> = proposals.iter().map(|p| p.seen.clone()).collect();
+    let sight = Sight::new(seen, &tests, facts);
+    let ground = Ground::of(&sight, &sound(facts));
+    let weighed = weigh(&ground, &sight, priors, pointers, within);
+    let all = log_sum(weighed.iter().map(|w| w.log));
+    let posterior: Vec<(&Weighed, f64)> = weighed.iter().map(|w| (w, (w.log - all).exp())).collect();
+
+    let mut by_cause: Vec<(Cause, Option<Cause>, f64, &Weighed)> = Vec::new();
+    let mut slips = vec![0.0f64; seen.len()];
+    for (w, probability) in &posterior {
+        if let Some(row) = w.slip {
+            slips[row] += probability;
+        }
+        let same = |(cause, and, ..): &(Cause, Option<Cause>, f64, &Weighed)| {
+            (*cause, *and) == (w.cause, w.and) || (Some(*cause), *and) == (w.and, Some(w.cause))
         };
-        let mut prior = priors.of(info);
-        if pointers.at(info) {
-            prior *= POINTED;
-        }
-        // Inside its tolerance everywhere, a scale is sound for its use unless a pattern says much more.
-        if info.cause == Cause::Sound && within {
-            prior *= 4.0;
-        }
-        if prior > 0.0 {
-            weighed.push((info, log_mean(&parts) + prior.ln(), best));
+        match by_cause.iter_mut().find(|c| same(c)) {
+            Some(there) => there.2 += probability,
+            None => by_cause.push((w.cause, w.and, *probability, w)),
         }
     }
-    let all = log_sum(&weighed.iter().map(|(_, log, _)| *log).collect::<Vec<_>>());
-    weighed.sort_by(|a, b| b.1.total_cmp(&a.1));
-    let ranked: Vec<Ranked> = weighed
-        .iter()
-        .map(|(info, log, fit)| (info, (log - all).exp(), fit))
-        .filter(|(_, probability, _)| *probability >= LISTED)
-        .map(|(info, probability, fit)| {
-            let why = if info.cause == Cause::Sound { Vec::new() } else { spoken(fit, seen, facts) };
-            Ranked::of(info, probability, why)
-        })
-        .collect();
-    let first = ranked.first()?;
+    by_cause.sort_by(|a, b| b.2.total_cmp(&a.2));
+    let odd_at: Vec<usize> = (0..seen.len()).filter(|row| slips[*row] > ODD).collect();
+
+    let first = by_cause.first()?;
+    let whole = Whole::of(&ground, &sight, &first.3.way);
+    let fits = whole.as_ref().map_or(1.0, |whole| whole.fits(&odd_at));
+    let none_fits = first.0 == Cause::Unknown || fits < FITS;
+    let mut ranked = Vec::new();
+    for (cause, and, probability, w) in by_cause.iter().take_while(|c| c.2 >= LISTED) {
+        let Some(info_of) = info(*cause) else { continue };
+        let mut one = Ranked::of(info_of, and.and_then(info), *probability, needed(w));
+        if !matches!(cause, Cause::Sound | Cause::Unknown)
+            && let Some(whole) = Whole::of(&ground, &sight, &w.way)
+        {
+            one.shows = shows(&whole, &sight);
+            one.why = speaks(&one.shows, &sight);
+        }
+        ranked.push(one);
+    }
     let loads = seen
         .iter()
         .filter(|s| s.load > 0.0)
         .map(|s| s.load.to_bits())
-        .collect::<std::collections::BTreeSet<_>>()
-        .len();
-    let told = first.probability >= TOLD && (loads >= 2 || first.cause != Cause::Sound);
-    let next = if ranked.len() > 1 && first.probability < 0.9 {
-        next_test(seen, facts, &weighed[0].2, &weighed[1].2)
+        .collect::<std::collections::BTreeSet<_>>();
+    // Sound is told of what was looked at: on several cells that takes the corners.
+    let looked_at = loads.len() >= 2 && (facts.cells.len() < 3 || seen.iter().any(|s| s.place.is_some()));
+    let told = first.2 >= TOLD && !none_fits && odd_at.is_empty() && (looked_at || first.0 != Cause::Sound);
+    let next = if by_cause.len() > 1 && (first.2 < 0.95 || none_fits) {
+        let likely: Vec<(Whole, f64)> = by_cause
+            .iter()
+            .take(COMPARED)
+            .filter_map(|c| Some((Whole::of(&ground, &sight, &c.3.way)?, c.2)))
+            .collect();
+        best(&proposals, seen.len(), &likely)
     } else {
         None
     };
-    let says = if told {
-        text!("evidence-told", label = first.label, probability = first.probability_text)
+    let act = if none_fits { Deed::ReadAgain } else { act(&posterior, slips.iter().sum()) };
+    let says = if !odd_at.is_empty() {
+        text!("evidence-a-reading-looks-odd")
+    } else if none_fits {
+        text!("evidence-none-fits")
+    } else if told {
+        text!("evidence-told", label = ranked.first()?.label, probability = ranked.first()?.probability_text)
+    } else if first.0 == Cause::Sound && first.2 >= TOLD {
+        text!("evidence-sound-as-far", label = ranked.first()?.label)
     } else {
         text!("evidence-cannot-tell-yet")
     };
-    Some(Diagnosis { ranked, told, says, next })
-}
-
-fn log_sum(logs: &[f64]) -> f64 {
-    let top = logs.iter().copied().fold(f64::MIN, f64::max);
-    top + logs.iter().map(|l| (l - top).exp()).sum::<f64>().ln()
+    let odd = odd_at.iter().map(|row| seen[*row].entry).collect();
+    let odd_at = odd_at.iter().map(|row| row + earlier).collect();
+    Some(Diagnosis { ranked, told, says, act, act_says: act.label(), odd, odd_at, none_fits, fits, next })
 }
 
 fn percent(probability: f64) -> Text {
@@ -209,79 +275,22 @@ fn percent(probability: f64) -> Text {
     }
 }
 
-/// The readings whose errors the cause explains most.
-fn spoken(fit: &Fit, seen: &[Seen], facts: &Facts) -> Vec<Spoken> {
-    let explained = fit.explained(seen, facts);
-    let gain = |i: usize| {
-        let error = seen[i].shown - seen[i].load;
-        (error.powi(2) - (error - explained[i]).powi(2)) / sigma(&seen[i], 0.0).powi(2)
+/// What the cause makes of every reading.
+fn shows(whole: &Whole, sight: &Sight) -> Vec<Spoken> {
+    let spoken = |row: &usize| Spoken {
+        entry: sight.seen[*row].entry,
+        error_d: sight.seen[*row].error().unwrap_or(0.0),
+        by_cause_d: whole.by_cause(*row),
     };
-    let mut order: Vec<usize> = (0..seen.len()).filter(|i| gain(*i) > 1.0).collect();
-    order.sort_by(|a, b| gain(*b).total_cmp(&gain(*a)));
-    order
-        .into_iter()
-        .take(3)
-        .map(|i| Spoken {
-            entry: seen[i].entry,
-            error_d: seen[i].shown - seen[i].load,
-            by_cause_d: explained[i],
-        })
-        .collect()
+    sight.read.iter().map(spoken).collect()
 }
 
-#[cfg(test)]
-mod tests {
-    use super::super::model::Shape;
-    use super::*;
-    use nalgebra::{DMatrix, DVector};
-    use proptest::prelude::*;
-
-    /// Evidence, and mean and spread at a next reading, by the whole covariance.
-    fn dense(model: &Model, seen: &[Seen], next: &Seen, facts: &Facts) -> (f64, f64, f64) {
-        let with = |a: &Seen, b: &Seen| {
-            let of = |(shape, scale): &(Shape, f64)| scale.powi(2) * shape.at(a, facts) * shape.at(b, facts);
-            model.shapes.iter().map(of).sum::<f64>() + model.walk.powi(2) * a.order.min(b.order)
-        };
-        let n = seen.len();
-        let mut covariance = DMatrix::from_fn(n, n, |i, j| with(&seen[i], &seen[j]));
-        (0..n).for_each(|i| covariance[(i, i)] += sigma(&seen[i], model.noise).powi(2));
-        let residual =
-            DVector::from_fn(n, |i, _| seen[i].shown - seen[i].load - model.fixed.at(&seen[i], facts));
-        let cross = DVector::from_fn(n, |i, _| with(&seen[i], next));
-        let factor = covariance.cholesky().unwrap();
-        let log_det: f64 = factor.l_dirty().diagonal().iter().map(|l| l.ln()).sum::<f64>() * 2.0;
-        let evidence = -0.5 * (residual.dot(&factor.solve(&residual)) + log_det);
-        let mean = model.fixed.at(next, facts) + cross.dot(&factor.solve(&residual));
-        let variance = with(next, next) + sigma(next, model.noise).powi(2) - cross.dot(&factor.solve(&cross));
-        (evidence, mean, variance.max(1e-6).sqrt())
-    }
-
-    proptest! {
-        #![proptest_config(ProptestConfig::with_cases(48))]
-
-        #[test]
-        fn the_filter_says_what_the_whole_covariance_says(
-            read in prop::collection::vec((0u32..=3000, -40i32..=40, any::<bool>(), 1u32..=9), 1..14),
-            n in 1000u32..=6000,
-        ) {
-            let mut order = 0.0;
-            let seen: Vec<Seen> = read.iter().map(|(load, off, down, later)| {
-                order += f64::from(*later) / 3.0;
-                let load = f64::from(*load.min(&n));
-                Seen { entry: Uuid::nil(), load, shown: load + f64::from(*off) / 10.0, down: *down, spot: None, fine: false, order, soaked: load / 2.0 }
-            }).collect();
-            let next = Seen { order: order + 1.0, load: f64::from(n) / 2.0, ..seen[0].clone() };
-            let facts = Facts { n: f64::from(n), mpe_max: 1.5, cells: vec![(0.0, 0.0), (1.0, 0.0), (0.0, 1.0), (1.0, 1.0)], span: None, pieces: vec![20.0], u_span: None, too_fine: false };
-            for info in table() {
-                for model in ways(info.cause, &facts) {
-                    let fit = Fit::of(&model, &seen, &facts).unwrap();
-                    let (evidence, mean, spread) = dense(&model, &seen, &next, &facts);
-                    let (told_mean, told_spread) = fit.predicts(&seen, &next, &facts);
-                    let near = |a: f64, b: f64| (a - b).abs() <= 1e-6 * (1.0 + a.abs().max(b.abs()));
-                    prop_assert!(near(fit.log_evidence, evidence), "{:?}: {} {}", info.cause, fit.log_evidence, evidence);
-                    prop_assert!(near(told_mean, mean) && near(told_spread, spread), "{:?}", info.cause);
-                }
-            }
-        }
-    }
+/// The readings whose errors the cause explains most.
+fn speaks(shows: &[Spoken], sight: &Sight) -> Vec<Spoken> {
+    let gain = |(i, s): &(usize, &Spoken)| {
+        (s.error_d.powi(2) - (s.error_d - s.by_cause_d).powi(2)) / sight.rows[sight.read[*i]].sd.powi(2)
+    };
+    let mut order: Vec<(usize, &Spoken)> = shows.iter().enumerate().filter(|s| gain(s) > 1.0).collect();
+    order.sort_by(|a, b| gain(b).total_cmp(&gain(a)));
+    order.into_iter().take(3).map(|(_, s)| s.clone()).collect()
 }

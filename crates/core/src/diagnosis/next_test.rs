@@ -1,65 +1,111 @@
-//! The cheapest test that separates the first two causes: the reading at which they expect the most
-//! different figures for what it costs to take.
+//! The next reading: the one that is expected to tell most for what it costs in minutes and in kilograms moved.
 
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use super::fit::Fit;
-use super::model::{Facts, Seen, soak};
+use super::seen::{Facts, Seen};
+use super::whole::Whole;
 use crate::wording::Text;
 
-/// A test that is worth making.
+/// A reading that is worth taking.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
 pub struct NextTest {
     /// What to do.
     pub says: Text,
-    /// By how many standard deviations the two causes differ there.
-    pub separates: f64,
+    /// What it is expected to tell, in bits.
+    pub bits: f64,
 }
 
-/// Below this the two causes expect about the same, and the test tells nothing.
-const WORTH: f64 = 1.5;
+/// Below this a reading tells next to nothing.
+const WORTH: f64 = 0.08;
 
-pub(super) fn next_test(seen: &[Seen], facts: &Facts, first: &Fit, second: &Fit) -> Option<NextTest> {
-    let last = seen.last()?;
-    let at = |load: f64, down: bool, spot: Option<(f64, f64)>, wait: f64| Seen {
-        entry: uuid::Uuid::nil(),
-        load,
-        shown: load,
-        down,
-        spot,
-        fine: false,
-        order: last.order + 1.0 + wait,
-        soaked: soak(last.soaked, load, if wait > 0.0 { 600.0 } else { 40.0 }),
-    };
+/// A reading that might be taken.
+pub(super) struct Proposal {
+    pub says: Text,
+    /// Minutes, and moved loads counted as minutes.
+    pub costs: f64,
+    pub seen: Seen,
+}
+
+/// What might be read next.
+pub(super) fn proposals(seen: &[Seen], facts: &Facts) -> Vec<Proposal> {
+    let last = seen.last();
+    let (now, on) = last.map_or((0.0, 0.0), |last| (last.at_s, last.load));
     let n = facts.n;
-    let mut tests: Vec<(Text, f64, Seen)> = vec![
-        (text!("next-test-empty-it-and-read-zero"), 1.0, at(0.0, true, None, 0.0)),
-        (text!("next-test-read-the-last-load-once"), 1.2, at(last.load, false, None, 0.0)),
-        (text!("next-test-read-a-quarter-of-max"), 2.0, at((0.25 * n).round(), false, None, 0.0)),
-        (text!("next-test-read-half-of-max"), 2.5, at((0.5 * n).round(), false, None, 0.0)),
-        (text!("next-test-read-half-of-max-coming"), 3.0, at((0.5 * n).round(), true, None, 0.0)),
-        (text!("next-test-read-three-quarters-of-max"), 3.5, at((0.75 * n).round(), false, None, 0.0)),
-        (text!("next-test-read-max-or-as-far"), 4.0, at(n, false, None, 0.0)),
-        (text!("next-test-leave-the-load-on-for"), 3.0, at(last.load.max(0.5 * n), false, None, 10.0)),
-        (text!("next-test-wait-ten-minutes-with-nothing"), 2.5, at(0.0, false, None, 10.0)),
-    ];
-    if facts.cells.len() > 2 {
-        let third = (n / 3.0).round();
-        let place = |(x, y): &(f64, f64)| (0.25 + 0.5 * x, 0.25 + 0.5 * y);
-        tests.extend(facts.cells.iter().map(|cell| {
-            (text!("next-test-read-a-third-of-max"), 5.0, at(third, false, Some(place(cell)), 0.0))
-        }));
-    }
-    let separates = |next: &Seen| {
-        let ((m1, s1), (m2, s2)) = (first.predicts(seen, next, facts), second.predicts(seen, next, facts));
-        let mean = (m1 - m2).abs() / s1.hypot(s2);
-        // Models of equal mean and different spread are told apart by the spread, less surely.
-        mean.max((s1 / s2).ln().abs())
+    // A load that cannot be made is not asked for: the highest that was on stands for what is at hand.
+    let reach = seen.iter().map(|s| s.load).fold(0.0f64, f64::max).max(0.5 * n).min(n);
+    let mut found = Vec::new();
+    let mut add = |says: Text, load: f64, down: bool, place: Option<(f64, f64)>, minutes: f64| {
+        let moved = (load - on).abs() / n;
+        let seen = Seen { down, place, ..Seen::of(load.round(), load.round(), now + 60.0 * minutes) };
+        found.push(Proposal { says, costs: minutes + 3.0 * moved, seen });
     };
-    let best = tests
+    add(text!("next-test-empty-it-and-read-zero"), 0.0, on > 0.0, None, 0.5);
+    if on > 0.0 {
+        add(text!("next-test-read-the-last-load-once"), on, false, None, 1.0);
+    }
+    for (says, share) in [
+        (text!("next-test-read-a-quarter-of-max"), 0.25),
+        (text!("next-test-read-half-of-max"), 0.5),
+        (text!("next-test-read-three-quarters-of-max"), 0.75),
+        (text!("next-test-read-max-or-as-far"), 1.0),
+    ] {
+        add(says, (share * n).min(reach), false, None, 1.0);
+    }
+    add(text!("next-test-read-half-of-max-coming"), (0.5 * n).min(reach), true, None, 1.5);
+    add(text!("next-test-leave-the-load-on-for"), on.max(0.5 * n), false, None, 10.0);
+    add(text!("next-test-wait-ten-minutes-with-nothing"), 0.0, true, None, 10.0);
+    if facts.cells.len() > 2 {
+        for (x, y) in &facts.cells {
+            let place = (0.25 + 0.5 * x, 0.25 + 0.5 * y);
+            add(text!("next-test-read-a-third-of-max"), n / 3.0, false, Some(place), 1.5);
+        }
+    }
+    found
+}
+
+/// Two and more expectations of the same reading, with their probabilities: how much it is expected to tell, in
+/// bits. Source: mutual information of a mixture of normal laws, by its trapezia.
+fn bits(laws: &[(f64, f64, f64)]) -> f64 {
+    let all: f64 = laws.iter().map(|l| l.0).sum();
+    if all <= 0.0 {
+        return 0.0;
+    }
+    let normal = |at: f64, mean: f64, sd: f64| (-0.5 * ((at - mean) / sd).powi(2)).exp() / (sd * 2.506_628_3);
+    let mut told = 0.0;
+    for (weight, mean, sd) in laws {
+        let steps = 24;
+        let width = 8.0 * sd / f64::from(steps);
+        for step in 0..=steps {
+            let at = mean - 4.0 * sd + f64::from(step) * width;
+            let own = normal(at, *mean, *sd);
+            let mixed: f64 = laws.iter().map(|(w, m, s)| w / all * normal(at, *m, *s)).sum();
+            if own > 1e-12 && mixed > 0.0 {
+                told += weight / all * own * (own / mixed).log2() * width;
+            }
+        }
+    }
+    told.max(0.0)
+}
+
+/// The proposal that tells most for what it costs. `likely`: the likeliest ways with their probabilities;
+/// `first`: the row of the first proposal.
+pub(super) fn best(proposals: &[Proposal], first: usize, likely: &[(Whole, f64)]) -> Option<NextTest> {
+    let told = |i: usize| {
+        let laws: Vec<(f64, f64, f64)> = likely
+            .iter()
+            .map(|(whole, probability)| {
+                let (mean, sd) = whole.predicts(first + i);
+                (*probability, mean, sd)
+            })
+            .collect();
+        bits(&laws)
+    };
+    proposals
         .iter()
-        .map(|(says, cost, next)| (says, separates(next), cost))
-        .max_by(|a, b| (a.1 / f64::sqrt(*a.2)).total_cmp(&(b.1 / f64::sqrt(*b.2))))?;
-    (best.1 >= WORTH).then(|| NextTest { says: best.0.clone(), separates: best.1 })
+        .enumerate()
+        .map(|(i, p)| (told(i), p))
+        .filter(|(bits, _)| *bits >= WORTH)
+        .max_by(|a, b| (a.0 / a.1.costs).total_cmp(&(b.0 / b.1.costs)))
+        .map(|(bits, p)| NextTest { says: p.says.clone(), bits })
 }

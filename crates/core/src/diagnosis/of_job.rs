@@ -2,21 +2,21 @@
 
 use super::causes::{Cause, Priors};
 use super::evidence::{Diagnosis, Pointers, Ranked, diagnose};
-use super::model::{Facts, Seen, soak};
-use super::other_weight::which_weight;
+use super::seen::{Blank, CountsExpected, Facts, Seen, Shown};
+use super::weights::which_weight;
 use crate::adjust::{AdequacyInputs, Prediction};
 use crate::assessment::{Assessment, M1_SHARE, PhaseView, ReadingView};
 use crate::journal::{
-    CheckFinding, CheckState, FIRST_PAD, JobState, Phase, Purpose, ReadStage, Reading, Settlement, Setup,
-    Way, cells,
+    CheckFinding, CheckState, FIRST_PAD, JobState, NoFigure, NoFigureReading, Phase, Purpose, ReadStage,
+    Reading, Settlement, Setup, Way, cells,
 };
 use crate::quantity::{Decimal, Mass};
 use crate::scale::Check;
 use crate::weights::Piece;
 use crate::wording::Text;
 
-/// Most distinct pieces that are tried as forgotten or too much.
-const MOST_PIECES: usize = 10;
+/// Most pieces that are tried as forgotten or too much.
+const MOST_PIECES: usize = 60;
 
 /// The pad whose readings stand farthest from their tolerance; the first where none was read.
 pub fn worst_pad(phase: &PhaseView) -> u8 {
@@ -45,9 +45,12 @@ pub fn diagnose_job(
     // What was read before a repair or a change is never explained together with what came after it:
     // the newest readings count, whichever epoch they are of.
     let of_pad = || readings.iter().filter(|r| r.counts && r.pad == pad);
-    let epoch = of_pad().map(|r| r.epoch).max();
+    let stage = if phase == Phase::AsLeft { ReadStage::Prove } else { ReadStage::AsFound };
+    let blank = || state.no_figures.iter().filter(|r| r.counts && r.pad == pad && r.stage == stage);
+    let epoch = of_pad().map(|r| r.epoch).chain(blank().map(|r| r.epoch)).max();
     let counted: Vec<&Reading> =
         of_pad().filter(|r| Some(r.epoch) == epoch && !r.load.value.is_negative()).collect();
+    let without: Vec<&NoFigureReading> = blank().filter(|r| Some(r.epoch) == epoch).collect();
     let places: Vec<(u8, f64, f64)> = view
         .tests
         .iter()
@@ -55,7 +58,7 @@ pub fn diagnose_job(
         .flat_map(|t| &t.spots)
         .map(|s| (s.spot, s.x, s.y))
         .collect();
-    let seen = seen(&counted, setup, &places);
+    let seen = seen(&counted, &without, setup, &places);
     let facts = facts(state, assessment, setup, pad, kit);
     // A fault that was repaired before these readings explains none of them.
     let repaired_since = epoch.is_some_and(|epoch| epoch > state.first_epoch_of(pad));
@@ -66,9 +69,7 @@ pub fn diagnose_job(
         .filter(|(_, c)| c.finding == CheckFinding::Fault && !(repaired_since && is_repaired(c)))
         .map(|(item, _)| item.clone())
         .collect();
-    let stage = if phase == Phase::AsLeft { ReadStage::Prove } else { ReadStage::AsFound };
-    let dark = state.no_figures.iter().filter(|r| r.counts && r.pad == pad && r.stage == stage);
-    let pointers = Pointers { items, messages: dark.filter_map(|r| r.display.meaning()).collect() };
+    let pointers = Pointers { items, messages: without.iter().filter_map(|r| r.display.meaning()).collect() };
     let within =
         view.readings.iter().filter(|r| counted.iter().any(|c| c.entry == r.entry)).all(|r| !r.outside())
             && view.tests.iter().filter(|t| t.pad == pad).all(|t| t.within != Some(false));
@@ -91,38 +92,76 @@ pub fn diagnose_job(
     Some(told)
 }
 
-fn seen(readings: &[&Reading], setup: &Setup, places: &[(u8, f64, f64)]) -> Vec<Seen> {
-    let mut soaked = 0.0;
-    let mut before = None;
-    let mut order = 0.0;
+/// What was read at one moment: a figure, or a display without one.
+enum Moment<'a> {
+    Figure(&'a Reading),
+    None(&'a NoFigureReading),
+}
+
+impl Moment<'_> {
+    const fn at(&self) -> time::OffsetDateTime {
+        match self {
+            Self::Figure(r) => r.at,
+            Self::None(r) => r.at,
+        }
+    }
+}
+
+fn seen(
+    readings: &[&Reading],
+    without: &[&NoFigureReading],
+    setup: &Setup,
+    places: &[(u8, f64, f64)],
+) -> Vec<Seen> {
     let in_d = |mass: &Mass, d: &Mass| mass.ratio(d).unwrap_or_else(Decimal::zero).to_f64();
+    let mut moments: Vec<Moment> = readings.iter().map(|r| Moment::Figure(r)).collect();
+    moments.extend(without.iter().map(|r| Moment::None(r)));
+    moments.sort_by_key(Moment::at);
+    let Some(first) = moments.first().map(Moment::at) else { return Vec::new() };
     let mut highest = 0.0f64;
-    readings
+    moments
         .iter()
-        .map(|r| {
-            let d = setup.d_at(&r.load, r.way);
-            let load = in_d(&r.load, d);
-            let seconds = before.map_or(0.0, |at: time::OffsetDateTime| (r.at - at).as_seconds_f64());
-            soaked = soak(soaked, load, seconds);
-            before = Some(r.at);
-            order += 1.0;
-            let down = r.way == Way::Down || (r.load.value.is_zero() && highest > 0.0);
+        .map(|moment| {
+            let (load, way) = match moment {
+                Moment::Figure(r) => (&r.load, r.way),
+                Moment::None(r) => (&r.load, r.way),
+            };
+            let d = setup.d_at(load, way);
+            let load = in_d(load, d);
+            let down = way == Way::Down || (load == 0.0 && highest > 0.0);
             highest = highest.max(load);
-            // P = I + d/2 − ΔL, in divisions.
-            let fine = r.added.as_ref().map(|added| 0.5 - in_d(added, d));
-            let spot = r
-                .spot
-                .filter(|s| *s > 0 && r.purpose == Purpose::Corner)
-                .and_then(|s| places.iter().find(|p| p.0 == s).map(|(_, x, y)| (*x, *y)));
-            Seen {
-                entry: r.entry,
-                load,
-                shown: in_d(&r.shown, d) + fine.unwrap_or(0.0),
-                down,
-                spot,
-                fine: fine.is_some(),
-                order,
-                soaked,
+            let at_s = (moment.at() - first).as_seconds_f64();
+            match moment {
+                Moment::Figure(r) => {
+                    // P = I + d/2 − ΔL, in divisions.
+                    let fine = r.added.as_ref().map(|added| 0.5 - in_d(added, d));
+                    let place = r
+                        .spot
+                        .filter(|s| *s > 0 && r.purpose == Purpose::Corner)
+                        .and_then(|s| places.iter().find(|p| p.0 == s).map(|(_, x, y)| (*x, *y)));
+                    Seen {
+                        entry: r.entry,
+                        down,
+                        place,
+                        fine: fine.is_some(),
+                        ..Seen::of(load, in_d(&r.shown, d) + fine.unwrap_or(0.0), at_s)
+                    }
+                }
+                Moment::None(r) => {
+                    let blank = |blank| (Shown::Blank(blank), None);
+                    let (shown, flicker) = match &r.display {
+                        NoFigure::Blank => blank(Blank::Off),
+                        NoFigure::Over => blank(Blank::Above),
+                        NoFigure::Under => blank(Blank::Below),
+                        NoFigure::Text { .. } => blank(Blank::Error),
+                        // It goes to and fro between two figures: their middle was shown.
+                        NoFigure::Flickers { from, to } => {
+                            let (low, high) = (in_d(from, d), in_d(to, d));
+                            (Shown::Figure(0.5 * (low + high)), Some(high - low))
+                        }
+                    };
+                    Seen { entry: r.entry, down, shown, flicker, ..Seen::of(load, load, at_s) }
+                }
             }
         })
         .collect()
@@ -160,7 +199,6 @@ fn facts(state: &JobState, assessment: &Assessment, setup: &Setup, pad: u8, kit:
     let mut pieces: Vec<f64> =
         kit.iter().map(|p| in_d(&p.nominal)).filter(|m| *m >= 1.0 && *m <= in_d(&setup.max)).collect();
     pieces.sort_by(|a, b| b.total_cmp(a));
-    pieces.dedup();
     pieces.truncate(MOST_PIECES);
     let n = in_d(&setup.max);
     let weak_signal = assessment.setup.judgement.findings.iter().any(|f| {
@@ -174,5 +212,10 @@ fn facts(state: &JobState, assessment: &Assessment, setup: &Setup, pad: u8, kit:
         pieces,
         u_span: predicted,
         too_fine: n > 10_000.0 || weak_signal,
+        on_s: None,
+        counts: None::<CountsExpected>,
+        digit: Decimal::ten_to(-i64::from(setup.decimals))
+            .quotient(&setup.d.value)
+            .map_or(1.0, |p| p.to_f64()),
     }
 }

@@ -95,6 +95,10 @@ pub struct NoFigureReading {
     pub pad: u8,
     /// False where what it was meant to tell has been changed since.
     pub counts: bool,
+    /// When.
+    pub at: OffsetDateTime,
+    /// As of a reading.
+    pub epoch: u32,
 }
 
 /// A small weight added to a load at rest.
@@ -660,6 +664,8 @@ impl JobState {
                     way: *way,
                     pad: *pad,
                     counts: true,
+                    at: entry.at,
+                    epoch: self.epoch_of(*pad),
                 });
             }
             Body::SetupFound { setup, factor, pad } => {

@@ -56,13 +56,13 @@ async fn a_job(album: &Album) -> Step {
     page.look_over_all().await?;
 
     page.shown("[data-testid=live-reading]").await?;
-    page.says("[data-testid=live-says]", "stable").await?;
+    page.is_stable().await?;
     page.press("Capture reading").await?;
     page.says(".journal", "0 kg on").await?;
     page.take_load("435", "Increasing").await?;
     page.take_load("870", "Increasing").await?;
     page.put_on("600").await?;
-    page.says("[data-testid=live-says]", "stable").await?;
+    page.is_stable().await?;
     page.click("tbody tr:last-child .link").await?;
     album.keep("as-found").await?;
 
@@ -93,7 +93,7 @@ async fn a_job(album: &Album) -> Step {
     page.says(".steps", "Span weight 600 kg").await?;
     album.keep("keying-sheet").await?;
     page.go(&format!("/jobs/{job}/zero_and_span")).await?;
-    page.says("[data-testid=live-says]", "stable").await?;
+    page.is_stable().await?;
     page.put_on("600").await?;
     page.take_when_steady("600", "Capture span").await?;
     page.hands_key("Span").await?;
