@@ -2534,7 +2534,7 @@ export interface components {
          * @description A cause.
          * @enum {string}
          */
-        Cause: "sound" | "span_drift" | "zero_off" | "unit_switched" | "decimal_misplaced" | "wrong_weight" | "thin_span" | "bow" | "second_support" | "rubbing" | "corner_cell" | "twisted" | "restless" | "division_too_fine" | "cable" | "warm_up" | "creep" | "reversed" | "no_signal" | "overloaded";
+        Cause: "sound" | "span_drift" | "zero_off" | "unit_switched" | "decimal_misplaced" | "wrong_weight" | "thin_span" | "bow" | "second_support" | "rubbing" | "corner_cell" | "twisted" | "restless" | "division_too_fine" | "cable" | "warm_up" | "creep" | "reversed" | "no_signal" | "overloaded" | "none_fits";
         /** @description What is known of a cause. */
         CauseInfo: {
             /** @description What is to be done. */
@@ -2980,7 +2980,7 @@ export interface components {
          * @description What is to be done.
          * @enum {string}
          */
-        Deed: "leave" | "rezero" | "span" | "points" | "corners" | "repair" | "setup" | "wait";
+        Deed: "leave" | "rezero" | "span" | "points" | "corners" | "repair" | "setup" | "wait" | "read_again";
         /** @description The answer. */
         DeskAnswer: {
             /** @description Divisions that could be taken. */
@@ -3163,7 +3163,20 @@ export interface components {
         };
         /** @description What is wrong, as far as the readings tell. */
         Diagnosis: {
+            /** @description What is to be done now: it costs least where the first cause may be the wrong one. */
+            act: components["schemas"]["Deed"];
+            /** @description The same in words. */
+            act_says: components["schemas"]["Text"];
+            /**
+             * Format: double
+             * @description How often readings of the first cause would agree no better with it, 0 to 1.
+             */
+            fits: number;
             next: components["schemas"]["NextTest"] | null;
+            /** @description None of the known causes fits the readings. */
+            none_fits: boolean;
+            /** @description Readings that look as if they were written down wrong: to be read again before anything is done. */
+            odd: string[];
             /** @description The causes, the likeliest first; those below a hundredth are left out. */
             ranked: components["schemas"]["Ranked"][];
             /** @description In a sentence. */
@@ -4918,15 +4931,15 @@ export interface components {
             /** @description Where. */
             stage: components["schemas"]["Stage"];
         };
-        /** @description A test that is worth making. */
+        /** @description A reading that is worth taking. */
         NextTest: {
-            /** @description What to do. */
-            says: components["schemas"]["Text"];
             /**
              * Format: double
-             * @description By how many standard deviations the two causes differ there.
+             * @description What it is expected to tell, in bits.
              */
-            separates: number;
+            bits: number;
+            /** @description What to do. */
+            says: components["schemas"]["Text"];
         };
         /** @description What a display does that shows no figure. */
         NoFigure: {
@@ -5835,6 +5848,7 @@ export interface components {
         Ranked: {
             /** @description What is to be done. */
             act: components["schemas"]["Deed"];
+            and: components["schemas"]["Cause"] | null;
             /** @description What adjusting can cure. */
             can: components["schemas"]["Text"];
             /** @description What it cannot. */
@@ -5850,6 +5864,8 @@ export interface components {
             probability: number;
             /** @description The same for people. */
             probability_text: components["schemas"]["Text"];
+            /** @description What it would have shown at every reading. */
+            shows: components["schemas"]["Spoken"][];
             which: components["schemas"]["Text"] | null;
             /** @description Which readings speak for it most. */
             why: components["schemas"]["Spoken"][];
@@ -6820,7 +6836,7 @@ export interface components {
             /** @description How it comes about. */
             working: components["schemas"]["Working"];
         };
-        /** @description A reading that speaks for a cause. */
+        /** @description A reading and what a cause makes of it. */
         Spoken: {
             /**
              * Format: double

@@ -8,9 +8,7 @@ const props = defineProps<{ shows: Spoken[]; label: string; names: string[] }>()
 const width = 360
 const height = 120
 const left = 46
-const widest = computed(() =>
-  Math.max(1, ...props.shows.flatMap((s) => [Math.abs(s.error_d), Math.abs(s.by_cause_d)])),
-)
+const widest = computed(() => Math.max(1, ...props.shows.flatMap((s) => [Math.abs(s.error_d), Math.abs(s.by_cause_d)])))
 const x = (i: number) => left + ((i + 0.5) / Math.max(1, props.shows.length)) * (width - left - 6)
 const y = (d: number) => height / 2 - (d / widest.value) * (height / 2 - 10)
 const line = computed(() => props.shows.map((s, i) => `${i ? 'L' : 'M'}${x(i)} ${y(s.by_cause_d)}`).join(''))
