@@ -63,8 +63,15 @@ fn ask(causes: &[&'static str]) -> Ask {
     Ask { causes: causes.to_vec(), quick: false, slip: false, strange: false }
 }
 
+/// Seeds below were looked at while the models were made; those that judge are others.
+const FIRST: u64 = 500;
 /// Seeds for each cause.
 const SEEDS: u64 = 12;
+
+/// More seeds, where `OMBRET_R18_SEEDS` asks for them.
+fn seeds() -> u64 {
+    std::env::var("OMBRET_R18_SEEDS").ok().and_then(|text| text.parse().ok()).unwrap_or(SEEDS)
+}
 
 #[derive(Default)]
 struct Tally {
@@ -135,7 +142,7 @@ fn checks(quick: bool, seeds: u64) -> Tally {
     let mut tally = Tally::default();
     for (i, cause) in (0u64..).zip(CAUSES) {
         for seed in 0..seeds {
-            let told = check(&Ask { quick, ..ask(&[cause]) }, seed * 1000 + i);
+            let told = check(&Ask { quick, ..ask(&[cause]) }, (FIRST + seed) * 1000 + i);
             let said = said(&told.input);
             if std::env::var("OMBRET_R18_LIST").is_ok() && said.first.as_deref() != Some(cause) {
                 println!(
@@ -154,7 +161,7 @@ fn checks(quick: bool, seeds: u64) -> Tally {
 
 #[test]
 fn a_full_check_tells_its_fault_and_a_repair_is_never_hidden_under_a_span() {
-    let tally = checks(false, SEEDS);
+    let tally = checks(false, seeds());
     tally.print("Full checks");
     assert!(tally.first * 100 >= tally.all * 92, "first place {} of {}", tally.first, tally.all);
     assert!(tally.told_wrong * 100 <= tally.all * 3, "told and wrong {} of {}", tally.told_wrong, tally.all);
@@ -163,7 +170,7 @@ fn a_full_check_tells_its_fault_and_a_repair_is_never_hidden_under_a_span() {
 
 #[test]
 fn a_quick_check_tells_only_what_it_can() {
-    let tally = checks(true, SEEDS);
+    let tally = checks(true, seeds());
     tally.print("Quick checks");
     assert!(tally.told_wrong * 100 <= tally.all * 4, "told and wrong {} of {}", tally.told_wrong, tally.all);
 }

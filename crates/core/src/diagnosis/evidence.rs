@@ -108,6 +108,8 @@ pub struct Diagnosis {
 
 /// Likeliest cause from so much on; below it, it cannot be told yet.
 const TOLD: f64 = 0.75;
+/// The same for two causes at once: the second may stand for what the first leaves.
+const BOTH_TOLD: f64 = 0.9;
 /// Causes below this are not listed.
 const LISTED: f64 = 0.01;
 /// Readings of the true cause agree worse than the first one's do in fewer cases than this: it is not it.
@@ -240,7 +242,8 @@ pub fn diagnose(
         .collect::<std::collections::BTreeSet<_>>();
     // Sound is told of what was looked at: on several cells that takes the corners.
     let looked_at = loads.len() >= 2 && (facts.cells.len() < 3 || seen.iter().any(|s| s.place.is_some()));
-    let told = first.2 >= TOLD && !none_fits && odd_at.is_empty() && (looked_at || first.0 != Cause::Sound);
+    let enough = if first.1.is_some() { BOTH_TOLD } else { TOLD };
+    let told = first.2 >= enough && !none_fits && odd_at.is_empty() && (looked_at || first.0 != Cause::Sound);
     let next = if by_cause.len() > 1 && (first.2 < 0.95 || none_fits) {
         let likely: Vec<(Whole, f64)> = by_cause
             .iter()
