@@ -171,6 +171,18 @@ impl<'s, 'a> Frame<'s, 'a> {
         }
     }
 
+    /// The largest whitened error that a way leaves, with its sizes as they came out.
+    pub fn leaves(&mut self, way: &Way, evidence: &Evidence) -> f64 {
+        let errors = self.errors(way.fixed);
+        let columns: Vec<(usize, f64)> =
+            way.shapes.iter().map(|(shape, size)| (self.shape(*shape), *size)).collect();
+        let mut left = self.fixed[errors].1.clone();
+        for ((at, size), by) in columns.iter().zip(&evidence.sizes) {
+            left.axpy(-size * by, &self.known[*at].1, 1.0);
+        }
+        left.amax()
+    }
+
     /// How likely the figures are where everything is shown as so many times the load: sums over the whitened
     /// errors, so that many ratios cost no more than one.
     pub fn ratios(&mut self) -> Ratios {

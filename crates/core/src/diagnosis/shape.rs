@@ -79,6 +79,8 @@ pub(super) struct Sight<'a> {
     pub blank: Vec<usize>,
     /// What all figures are a multiple of, in divisions.
     pub common: f64,
+    /// The largest error, as a part of its load.
+    pub worst_part: f64,
 }
 
 impl<'a> Sight<'a> {
@@ -90,8 +92,10 @@ impl<'a> Sight<'a> {
         }
         let last = rows.last().cloned();
         rows.extend(tests.iter().map(|next| Row::after(last.as_ref(), next)));
+        let part = |s: &Seen| s.error().filter(|_| s.load > 0.0).map(|error| error.abs() / s.load);
+        let worst_part = seen.iter().filter_map(part).fold(0.0, f64::max);
         let (read, blank) = (0..seen.len()).partition(|i| seen[*i].figure().is_some());
-        Self { facts, seen, rows, read, blank, common: common(seen, facts) }
+        Self { facts, seen, rows, read, blank, common: common(seen, facts), worst_part }
     }
 
     pub fn of(&self, shape: Shape) -> Vec<f64> {

@@ -4,7 +4,7 @@
 
 use super::causes::Cause;
 use super::seen::{Deck, Facts};
-use super::shape::{CREEP_S, Shape, WARM_S};
+use super::shape::{CREEP_S, Shape, Sight, WARM_S};
 
 /// The part of a reading that is fixed by the cause.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -83,6 +83,11 @@ impl Way {
         Self { fixed: Fixed::Nothing, shapes, noise: Noise::QUIET, sign: Sign::Either, weight }
     }
 
+    /// False where a cell would give less by far more than the largest error is of its load.
+    pub fn may_be(&self, sight: &Sight) -> bool {
+        self.noise.standing.is_none_or(|(_, _, lost, _)| sight.worst_part > 0.08 * lost)
+    }
+
     fn up(self) -> Self {
         Self { sign: Sign::Up, ..self }
     }
@@ -132,9 +137,9 @@ fn ratio(times: f64, common: f64, weight: f64) -> Way {
     Way { fixed: Fixed::Ratio(times), shapes: Vec::new(), noise, sign: Sign::Either, weight }
 }
 
-/// The ways in which a cause may show. `common`: what all
-/// figures are a multiple of, in divisions.
-pub(super) fn ways(cause: Cause, facts: &Facts, common: f64) -> Vec<Way> {
+/// The ways in which a cause may show.
+pub(super) fn ways(cause: Cause, sight: &Sight) -> Vec<Way> {
+    let (facts, common) = (sight.facts, sight.common);
     let (n, mpe) = (facts.n, facts.mpe_max);
     match cause {
         Cause::Sound => vec![Way::of(Vec::new(), 1.0)],

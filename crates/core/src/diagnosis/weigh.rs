@@ -21,7 +21,9 @@ const ODD: f64 = 3.0;
 /// Ways this much less likely than the likeliest are not looked at again, in nats.
 const BEHIND: f64 = 14.0;
 /// Most ways that are looked at again for slips.
-const LOOKED_AT: usize = 40;
+const LOOKED_AT: usize = 30;
+/// Where readings of the likeliest cause would agree no better so often, no second is looked for.
+const ENOUGH: f64 = 0.9;
 /// Two faults at once are so often as their single frequencies let expect.
 const PAIRED: f64 = 0.15;
 /// How the models' own assurance is taken: they are simpler than scales are.
@@ -109,9 +111,11 @@ impl<'s, 'a> Counter<'s, 'a, '_> {
         if cause == Cause::WrongWeight {
             return self.weights(prior);
         }
-        let ways = ways(cause, self.sight.facts, self.sight.common);
+        let ways = ways(cause, self.sight);
         let all: f64 = ways.iter().map(|way| way.weight).sum();
+        let sight = self.sight;
         ways.into_iter()
+            .filter(|way| way.may_be(sight))
             .filter_map(|way| {
                 let share = prior * way.weight / all;
                 self.weigh(cause, way, share)
@@ -194,10 +198,20 @@ pub(super) fn weigh(
     all.retain(|w| w.log.is_finite());
     all.sort_by(|a, b| b.log.total_cmp(&a.log));
     let single = all.first().map_or(0.0, |first| first.log);
-    let pairs = pairs(&mut counter, &all, &prior);
-    all.extend(pairs);
+    let shaped = |w: &&Weighed| {
+        !matches!(w.cause, Cause::Unknown | Cause::Restless | Cause::DivisionTooFine | Cause::Cable)
+    };
+    let explained = all
+        .first()
+        .filter(shaped)
+        .and_then(|first| Whole::of(ground, sight, &first.way))
+        .is_some_and(|whole| whole.fits(&[]) > ENOUGH);
+    if !explained {
+        let pairs = pairs(&mut counter, &all, &prior);
+        all.extend(pairs);
+    }
     all.sort_by(|a, b| b.log.total_cmp(&a.log));
-    let slips = slips(ground, sight, &all, single);
+    let slips = slips(&mut counter, &all, single);
     all.extend(slips);
     all.retain(|w| w.log.is_finite());
     all.sort_by(|a, b| b.log.total_cmp(&a.log));
@@ -205,7 +219,8 @@ pub(super) fn weigh(
 }
 
 /// The likeliest ways once more, each with one reading written down wrong.
-fn slips(ground: &Ground, sight: &Sight, all: &[Weighed], single: f64) -> Vec<Weighed> {
+fn slips(counter: &mut Counter, all: &[Weighed], single: f64) -> Vec<Weighed> {
+    let (ground, sight) = (counter.ground, counter.sight);
     let mut found = Vec::new();
     #[expect(clippy::cast_precision_loss, reason = "readings of a job")]
     let one = SLIP / sight.read.len().max(1) as f64;
@@ -224,6 +239,12 @@ fn slips(ground: &Ground, sight: &Sight, all: &[Weighed], single: f64) -> Vec<We
         }
     }
     for w in looked {
+        // A slip stands out.
+        let Some(frame) = counter.frame(w.way.noise) else { continue };
+        let evidence = frame.evidence(&w.way);
+        if frame.leaves(&w.way, &evidence) < ODD - 0.5 {
+            continue;
+        }
         let Some(whole) = Whole::of(ground, sight, &w.way) else { continue };
         for (i, against) in whole.against().into_iter().enumerate() {
             if against.off.abs() < ODD * against.sd {
@@ -265,13 +286,13 @@ fn pairs(counter: &mut Counter, all: &[Weighed], prior: &dyn Fn(&CauseInfo) -> f
     }
     let mut found: Vec<Weighed> = Vec::new();
     for info in table().iter().filter(|info| SECOND.contains(&info.cause)) {
-        let extra = ways(info.cause, counter.sight.facts, counter.sight.common);
+        let extra = ways(info.cause, counter.sight);
         let weights: f64 = extra.iter().map(|w| w.weight).sum();
         for a in &first {
             if a.cause == info.cause {
                 continue;
             }
-            for second in &extra {
+            for second in extra.iter().filter(|way| way.may_be(counter.sight)) {
                 let (one, other) = (&a.way, second);
                 if other.fixed != Fixed::Nothing {
                     continue;
