@@ -19,6 +19,7 @@ customers-api-scales-are-theirs = diesem Kunden gehören Waagen
 customers-api-the-customer-was-changed-by = inzwischen hat jemand anderes den Kunden geändert; neu laden
 customers-api-this-is-one-and-the = das ist ein und derselbe Kunde
 customers-api-use-that-one-or-merge = Diesen verwenden, oder die beiden zusammenführen.
+due-never-proven = noch nie geprüft
 factors-api-a-token-opens-for-1 = ein Token öffnet für 1 bis { $most_days } Tage
 factors-api-nobody-has-more-than-most = niemand hat mehr als { $most_tokens }; erst eines beenden
 factors-api-say-in-1-to-60 = in 1 bis 60 Zeichen sagen, wofür es ist

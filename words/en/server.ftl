@@ -19,6 +19,7 @@ customers-api-scales-are-theirs = scales are theirs
 customers-api-the-customer-was-changed-by = the customer was changed by somebody else meanwhile; load it again
 customers-api-this-is-one-and-the = this is one and the same customer
 customers-api-use-that-one-or-merge = Use that one, or merge the two.
+due-never-proven = never proven
 factors-api-a-token-opens-for-1 = a token opens for 1 to { $most_days } days
 factors-api-nobody-has-more-than-most = nobody has more than { $most_tokens }; end one first
 factors-api-say-in-1-to-60 = say in 1 to 60 characters what it is for

@@ -5,7 +5,7 @@ use std::hint::black_box;
 
 use criterion::{Criterion, criterion_group, criterion_main};
 use ombret_core::assessment::{Around, assess};
-use ombret_core::diagnosis::{Facts, Pointers, Priors, Seen, diagnose};
+use ombret_core::diagnosis::{Facts, Pointers, Priors, Seen, Shown, diagnose};
 use ombret_core::job::{Author, Claim, Draft, Journal, MOST_ENTRIES, SetupDraft, Source};
 use ombret_core::journal::{Body, CheckFinding, Entry, ReadStage, Signer, Silence, Way, fold};
 use ombret_core::quantity::{Mass, Unit, parse_mass};
@@ -140,6 +140,18 @@ fn full_check() -> (Vec<Seen>, Facts) {
 fn diagnosis(c: &mut Criterion) {
     let (seen, facts) = full_check();
     c.bench_function("diagnose a full check of 19 readings", |b| {
+        b.iter(|| {
+            diagnose(black_box(&seen), black_box(&facts), &Priors::default(), &Pointers::default(), false)
+        })
+    });
+    // A dead cell: most ways are weighed, and two faults at once.
+    let dead = |s: &Seen| {
+        let (x, y) = s.place.unwrap_or((0.5, 0.5));
+        let stood = if s.down { 0.99 } else { 1.02 };
+        Seen { shown: Shown::Figure((s.load * (1.0 - stood * x * y)).round()), ..s.clone() }
+    };
+    let seen: Vec<Seen> = seen.iter().map(dead).collect();
+    c.bench_function("diagnose a full check with a dead cell", |b| {
         b.iter(|| {
             diagnose(black_box(&seen), black_box(&facts), &Priors::default(), &Pointers::default(), false)
         })

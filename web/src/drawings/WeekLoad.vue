@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { say } from '../words'
 import { computed } from 'vue'
 import type { WeekCount } from '../api/types'
 import { dayText } from '../ui/format'
@@ -30,7 +31,7 @@ const g = computed(() => {
     says: wide > 26 || w.count === most,
     named: i % step === 0,
   }))
-  return [{ ...column('overdue', props.overdue, 0, LATE - 8), late: true, says: true, named: true }, ...weeks]
+  return [{ ...column(say('week-load-overdue'), props.overdue, 0, LATE - 8), late: true, says: true, named: true }, ...weeks]
 })
 </script>
 

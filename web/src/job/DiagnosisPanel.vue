@@ -22,6 +22,11 @@ function loadOf(entry: string): string {
 const odd = computed(() =>
   (data.value?.diagnosis?.odd ?? []).map((entry) => readings.value.find((r) => r.entry === entry)).filter((r) => !!r),
 )
+// What to do is said where something is told: else the next reading is what there is to do.
+const says = computed(() => {
+  const d = data.value?.diagnosis
+  return d && d.act !== 'leave' && (d.told || d.none_fits || d.odd.length > 0)
+})
 const sign = (d: number) => `${d > 0 ? '+' : ''}${rounded(d, 1)} d`
 </script>
 
@@ -36,7 +41,7 @@ const sign = (d: number) => `${d > 0 ? '+' : ''}${rounded(d, 1)} d`
       {{ $t('diagnosis-panel-read-again-shown', { load: r.load_text, shown: r.shown_text }) }}
     </p>
     <template v-if="first">
-      <p v-if="data.diagnosis.act !== 'leave'" class="small" data-testid="act">
+      <p v-if="says" class="small" data-testid="act">
         {{ $t('diagnosis-panel-to-do') }} {{ data.diagnosis.act_says }}
       </p>
       <p v-if="first.cause !== 'sound' && data.diagnosis.told" class="small">{{ first.can }} {{ first.cannot }}</p>

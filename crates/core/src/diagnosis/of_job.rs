@@ -167,6 +167,13 @@ fn seen(
         .collect()
 }
 
+/// Seconds from power-on to the first reading, where inspection found that it had hardly been on. That it was
+/// said to be warm says little: a stop watch was seldom at hand.
+fn on_for(state: &JobState) -> Option<f64> {
+    let cold = |c: &&CheckState| c.finding == CheckFinding::Fault && c.settled.is_none();
+    state.checks.get("warm").filter(cold).map(|_| 120.0)
+}
+
 fn facts(state: &JobState, assessment: &Assessment, setup: &Setup, pad: u8, kit: &[Piece]) -> Facts {
     let in_d = |mass: &Mass| mass.ratio(&setup.d).unwrap_or_else(Decimal::zero).to_f64();
     let mpe = state.tolerance.0.at(&setup.max, Some(&setup.d), Some(&setup.max)).ok();
@@ -212,7 +219,7 @@ fn facts(state: &JobState, assessment: &Assessment, setup: &Setup, pad: u8, kit:
         pieces,
         u_span: predicted,
         too_fine: n > 10_000.0 || weak_signal,
-        on_s: None,
+        on_s: on_for(state),
         counts: None::<CountsExpected>,
         digit: Decimal::ten_to(-i64::from(setup.decimals))
             .quotient(&setup.d.value)

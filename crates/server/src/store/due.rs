@@ -1,6 +1,7 @@
 //! What is due: the board by week, owner or place, and the calendar.
 
 use ombret_core::schedule::monday;
+use ombret_core::text;
 use serde::{Deserialize, Serialize};
 use sqlx::PgPool;
 use time::{Date, Duration};
@@ -199,12 +200,18 @@ pub async fn page(
             owner: r.owner,
             place: r.place,
             due: r.due,
-            reason: r
-                .due_reason
-                .map(|kept| serde_json::from_str(&kept).unwrap_or_else(|_| Text::verbatim(kept))),
+            reason: r.due_reason.map(reason_kept),
             last_outcome: r.last_outcome,
         })
         .collect())
+}
+
+/// A reason as it is kept: a message, or in databases from before that a sentence in English.
+fn reason_kept(kept: String) -> Text {
+    match kept.as_str() {
+        "never proven" => text!("due-never-proven"),
+        _ => serde_json::from_str(&kept).unwrap_or_else(|_| Text::verbatim(kept)),
+    }
 }
 
 /// How many scales are due, in all and by week.
