@@ -31,7 +31,10 @@ const g = computed(() => {
     says: wide > 26 || w.count === most,
     named: i % step === 0,
   }))
-  return [{ ...column(say('week-load-overdue'), props.overdue, 0, LATE - 8), late: true, says: true, named: true }, ...weeks]
+  return [
+    { ...column(say('week-load-overdue'), props.overdue, 0, LATE - 8), late: true, says: true, named: true },
+    ...weeks,
+  ]
 })
 </script>
 
