@@ -62,7 +62,7 @@ async fn german_from_one_press_and_what_was_typed_stays() -> Step {
     page.holds("document.querySelector('#reading-load').value === '435' && document.querySelector('#reading-shown').value === '435.2'").await?;
     page.click("#reading-shown").await?;
     page.enter().await?;
-    page.says("tbody", "+0,2 kg").await?;
+    page.says("main", "+0,2 kg bei 435 kg").await?;
     let job = page.path().await?;
     let job = job.split('/').nth(2).ok_or("no job in the address")?;
     for stage in ["look_over", "as_found", "set_up", "zero_and_span", "prove", "close", "loads"] {

@@ -27,6 +27,7 @@ async fn short_job(house: &House, cookie: &str, shown: &str, seals: &str, with: 
     first["with"] = json!(with);
     let drafts = [
         json!({"kind": "looked_over", "item": "supply", "finding": "fault", "note": "battery low"}),
+        read_draft("as_found", "0", "0"),
         first,
         read_draft("as_found", "600", shown),
         json!({"kind": "stopped_short", "reason": "the owner needs it"}),
@@ -73,7 +74,7 @@ async fn records_are_counted_as_they_were_found_and_each_workshop_has_its_own(po
     );
     assert_eq!((&told["ages"][0]["label"], &told["ages"][0]["read"]), (&json!("6 to 10 years"), &json!(3)));
     assert_eq!(told["months"].as_array().unwrap().len(), 1);
-    // 1.0 of 500 and 1.2 of 600: a span that has drifted.
+    // Nothing of nothing, 1.0 of 500 and 1.2 of 600: a span that has drifted.
     assert_eq!(
         (&told["causes"][0]["label"], &told["causes"][0]["count"]),
         (&json!("The span has drifted"), &json!(1)),

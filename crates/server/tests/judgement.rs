@@ -60,7 +60,7 @@ async fn a_workshop_changes_its_priors_and_its_rule_for_leaving_and_nobody_elses
     let rules = get(&house, &cookie, "/api/judgement").await;
     assert_eq!(
         (rules["causes"].as_array().unwrap().len(), &rules["rules"]),
-        (20, &json!({"priors": {}, "leave_inside": true}))
+        (21, &json!({"priors": {}, "leave_inside": true}))
     );
     // Inside everywhere, but above a third of it.
     let job =
