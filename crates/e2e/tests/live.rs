@@ -81,7 +81,7 @@ async fn a_whole_job_is_taken_live_and_survives_the_scale_going_away() -> Step {
     page.press("Increasing").await?;
     page.is_stable().await?;
     page.press("Capture reading").await?;
-    page.says(".journal", "Proof: 600 kg on (HB-1, TB-01, TB-02, TB-03, TB-04, TB-05), 600.0 kg shown, live")
+    page.says(".journal", "Test: 600 kg on (HB-1, TB-01, TB-02, TB-03, TB-04, TB-05), 600.0 kg shown, live")
         .await?;
     for (kg, way) in [
         ("0", "Increasing"),
@@ -102,7 +102,7 @@ async fn a_whole_job_is_taken_live_and_survives_the_scale_going_away() -> Step {
         page.fill("#reading-load", kg).await?;
         page.press("Increasing").await?;
         page.put_on(kg).await?;
-        page.says(".journal", &format!("Proof: {kg} kg on")).await?;
+        page.says(".journal", &format!("Test: {kg} kg on")).await?;
     }
     page.says(".verdict", "In tolerance").await?;
     page.snap("live-prove").await?;
