@@ -169,7 +169,7 @@ async fn the_virtual_indicator_is_played_to_the_planned_state() -> Step {
     let page = start(&stack).await?;
     let job = set_up(&page, "kp-2").await?;
     page.press("Entered on the indicator").await?;
-    page.says(".journal", "Set up: Max 65 kg").await?;
+    page.says(".journal", "Setup: Max 65 kg").await?;
     page.go(&format!("/jobs/{job}/keying")).await?;
     page.fill("#weights", "50").await?;
     page.says(".steps", "Span weight 50 kg").await?;
