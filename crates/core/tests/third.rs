@@ -177,14 +177,15 @@ fn a_quick_check_tells_only_what_it_can() {
 
 #[test]
 fn a_sound_scale_is_left_alone() {
-    let alarms = (0..100)
+    let scales = if seeds() > SEEDS { 600 } else { 100 };
+    let alarms = (0..scales)
         .filter(|seed| {
             let said = said(&check(&ask(&["sound"]), 7_000_000 + seed).input);
             said.first.as_deref() != Some("sound") || said.pair.is_some() || said.act != "leave"
         })
         .count();
-    println!("false alarms {alarms} of 100");
-    assert!(alarms <= 1, "{alarms}");
+    println!("false alarms {alarms} of {scales}");
+    assert!(alarms * 100 <= usize::try_from(scales).unwrap(), "{alarms} of {scales}");
 }
 
 #[test]

@@ -150,7 +150,7 @@ fn sign(way: &Way, evidence: &Evidence) -> f64 {
 /// A fault of some size has that size: a cell that was overloaded is far off at zero; one that gives much less,
 /// and so makes every reading hang on where the load stands, does not give a little less.
 fn of_its_size(sight: &Sight, cause: Cause, way: &Way, evidence: &Evidence) -> f64 {
-    let least = |size: f64, least: f64| -8.0 * (-(size / least).powi(2)).exp();
+    let least = |size: f64, least: f64| -14.0 * (-(size / least).powi(2)).exp();
     let first = |of: fn(&Shape) -> bool| {
         way.shapes.iter().position(|(shape, _)| of(shape)).map(|at| (way.shapes[at].1, evidence.sizes[at]))
     };

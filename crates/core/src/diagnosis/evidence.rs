@@ -254,7 +254,12 @@ pub fn diagnose(
     } else {
         None
     };
-    let act = if none_fits { Deed::ReadAgain } else { act(&posterior, slips.iter().sum()) };
+    let act = match first.0 {
+        _ if none_fits => Deed::ReadAgain,
+        // What is told to be sound is not asked about again.
+        Cause::Sound if told => Deed::Leave,
+        _ => act(&posterior, slips.iter().sum()),
+    };
     let says = if !odd_at.is_empty() {
         text!("evidence-a-reading-looks-odd")
     } else if none_fits {

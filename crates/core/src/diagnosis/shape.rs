@@ -44,7 +44,7 @@ pub(super) enum Shape {
     /// Down by the same for every load above this, nothing below; with −1, everywhere.
     Above(f64),
     /// As `Knee`, by what one cell carries.
-    CornerKnee(usize, f64),
+    CornerKnee(usize, Deck, f64),
     /// Down going up, up coming down.
     Drag,
     /// The same in proportion to the load; one at Max.
@@ -148,8 +148,8 @@ impl Shape {
             Self::ZeroBeforeSpan(span) => row.load / span - 1.0,
             Self::Knee(at) => -(row.load - at).max(0.0),
             Self::Above(at) => -f64::from(u8::from(row.load > at)),
-            Self::CornerKnee(cell, at) => {
-                -(row.load * facts.share(cell, row.place, Deck::Limp { inset: 0.0 }) - at).max(0.0)
+            Self::CornerKnee(cell, deck, at) => {
+                -(row.load * facts.share(cell, row.place, deck) - at).max(0.0)
             }
             Self::Drag => drag,
             Self::DragLoad => drag * x,

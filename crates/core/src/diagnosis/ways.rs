@@ -274,15 +274,12 @@ fn stops(facts: &Facts) -> Vec<Way> {
     }
     if facts.cells.len() == 4 {
         let gap = 0.025 * facts.n;
-        for cell in 0..4 {
+        for (cell, deck) in (0..4).flat_map(|cell| decks(facts).into_iter().map(move |deck| (cell, deck))) {
             for step in 1..10u8 {
-                let at = f64::from(step) * gap;
+                let knee = |step: u8| Shape::CornerKnee(cell, deck, f64::from(step) * gap);
                 for share in [0.05, 0.4] {
-                    let shapes = vec![
-                        (Shape::CornerKnee(cell, at), share),
-                        (Shape::CornerKnee(cell, at + gap), share),
-                    ];
-                    ways.push(Way::of(shapes, 0.15).up());
+                    let shapes = vec![(knee(step), share), (knee(step + 1), share)];
+                    ways.push(Way::of(shapes, 0.05).up());
                 }
             }
         }

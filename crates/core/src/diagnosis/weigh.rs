@@ -23,7 +23,7 @@ const BEHIND: f64 = 14.0;
 /// Most ways that are looked at again for slips.
 const LOOKED_AT: usize = 30;
 /// Where readings of the likeliest cause would agree no better so often, no second is looked for.
-const ENOUGH: f64 = 0.9;
+const ENOUGH: f64 = 0.95;
 /// Two faults at once are so often as their single frequencies let expect.
 const PAIRED: f64 = 0.15;
 /// How the models' own assurance is taken: they are simpler than scales are.
