@@ -9,12 +9,12 @@ use super::act::{act, needed};
 use super::causes::{Cause, CauseInfo, Deed, Priors, table};
 use super::frame::Ground;
 use super::next_test::{NextTest, best, proposals};
+use super::pointers::{POINTED, Pointers};
 use super::seen::{Facts, Seen};
 use super::shape::Sight;
 use super::ways::sound;
-use super::weigh::{POINTED, Weighed, log_sum, weigh};
+use super::weigh::{Weighed, log_sum, weigh};
 use super::whole::Whole;
-use crate::keying::MessageMeaning;
 use crate::wording::Text;
 
 /// A cause with its probability.
@@ -120,29 +120,6 @@ const ODD: f64 = 0.5;
 const MOST_READINGS: usize = 120;
 /// Most causes whose expectations of a next reading are compared.
 const COMPARED: usize = 5;
-
-/// What points to a cause beside the readings.
-#[derive(Clone, Debug, Default, PartialEq, Eq)]
-pub struct Pointers {
-    /// Items of the checklist where a fault was found.
-    pub items: Vec<String>,
-    /// What the display said where it showed no figure.
-    pub messages: Vec<MessageMeaning>,
-}
-
-impl Pointers {
-    pub(super) fn at(&self, info: &CauseInfo) -> bool {
-        self.by_item(info) || self.by_message(info)
-    }
-
-    fn by_item(&self, info: &CauseInfo) -> bool {
-        info.items.iter().any(|item| self.items.contains(item))
-    }
-
-    fn by_message(&self, info: &CauseInfo) -> bool {
-        info.messages.iter().any(|m| self.messages.contains(m))
-    }
-}
 
 /// The causes that a display without a figure points to: nothing else is known of the scale.
 fn without_readings(priors: &Priors, pointers: &Pointers) -> Option<Diagnosis> {

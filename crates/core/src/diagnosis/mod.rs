@@ -8,6 +8,7 @@ mod evidence;
 mod frame;
 mod next_test;
 mod of_job;
+mod pointers;
 mod seen;
 mod shape;
 mod ways;
@@ -17,8 +18,9 @@ mod whole;
 
 pub use adjustment_options::{Choices, Outlook, OutlookPoint, choices};
 pub use causes::{Cause, CauseInfo, Deed, Priors, table};
-pub use evidence::{Diagnosis, Pointers, Ranked, Spoken, diagnose};
+pub use evidence::{Diagnosis, Ranked, Spoken, diagnose};
 pub use next_test::NextTest;
 pub use of_job::{diagnose_job, worst_pad};
+pub use pointers::Pointers;
 pub use seen::{Blank, CountsExpected, Facts, Seen, Shown};
 pub use weights::{OtherWeight, which_weight};

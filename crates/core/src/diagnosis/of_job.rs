@@ -1,7 +1,8 @@
 //! The readings of a job in the terms of the diagnosis.
 
 use super::causes::{Cause, Priors};
-use super::evidence::{Diagnosis, Pointers, Ranked, diagnose};
+use super::evidence::{Diagnosis, Ranked, diagnose};
+use super::pointers::Pointers;
 use super::seen::{Blank, CountsExpected, Facts, Seen, Shown};
 use super::weights::which_weight;
 use crate::adjust::{AdequacyInputs, Prediction};

@@ -2,16 +2,14 @@
 
 use super::beside::Beside;
 use super::causes::{Cause, CauseInfo, Priors, table};
-use super::evidence::Pointers;
 use super::frame::{Evidence, Frame, Ground};
+use super::pointers::{POINTED, Pointers};
 use super::seen::Facts;
 use super::shape::Sight;
 use super::ways::{Fixed, Noise, Sign, Way, step_of, ways};
 use super::weights::sums;
 use super::whole::Whole;
 
-/// A fault that looking over found makes a cause that it points to so much likelier.
-pub(super) const POINTED: f64 = 5.0;
 /// Inside its tolerance everywhere, a scale is sound for its use unless a pattern says much more.
 const WITHIN: f64 = 4.0;
 /// How often one reading of a check is written down wrong.
