@@ -35,7 +35,7 @@ async fn the_air_a_photograph_and_the_customer_s_signature_stand_on_the_record()
     page.begin_job("kelp").await?;
     let job = page.path().await?.split('/').nth(2).ok_or("no job")?.to_owned();
     let photograph = std::path::Path::new(env!("CARGO_MANIFEST_DIR"))
-        .join("../../docs/screenshots/prove.png")
+        .join("../../docs/screenshots/test.png")
         .canonicalize()?;
     // In any stage, where the thing is seen.
     page.go(&format!("/jobs/{job}/look_over")).await?;
