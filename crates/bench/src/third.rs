@@ -201,7 +201,6 @@ fn sound(rng: &mut impl Rng, n: f64, mpe: f64) -> Fault {
     }
 }
 
-#[expect(clippy::too_many_arguments, reason = "one place breaks it")]
 fn breaks(
     cause: &str,
     f: &mut Fault,
@@ -376,7 +375,7 @@ fn read(rng: &mut impl Rng, steps: &[Step], f: &Fault, n: f64, d: f64, on_s: f64
         if !stays_on && matches!(step.stage, "corner" | "repeat") {
             played = width;
         }
-        played = (target - width).max((target + width).min(played + if stays_on { 0.0 } else { 0.0 }));
+        played = (target - width).max((target + width).min(played));
         if history.len() > 1 {
             mass = played;
         } else {

@@ -126,7 +126,7 @@ async fn a_keying_sheet_is_walked_by_enter_and_ends_in_the_journal() -> Step {
     page.go("/").await?;
     let job = set_up(&page, "lp-4").await?;
     page.press("Entered on the indicator").await?;
-    page.says(".journal", "Set up on every pad").await?;
+    page.says(".journal", "Setup on every pad").await?;
     page.go(&format!("/jobs/{job}/keying")).await?;
     page.fill("#weights", "4000").await?;
     page.says(".steps", "Span weight 4000 kg, pad 4").await?;
