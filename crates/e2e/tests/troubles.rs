@@ -92,7 +92,7 @@ async fn whoever_is_slower_is_told_and_loses_nothing() -> Step {
     first.says("td", "801.0 lb").await?;
     second.enter().await?;
     // A typed reading still holds behind somebody else's entry: it is sent again once, and that is said.
-    second.says(".note", "your reading was sent again behind it").await?;
+    second.says(".note", "your reading was sent again after it").await?;
     second.says("td", "801.0 lb").await?;
     second.says("td", "901.5 lb").await?;
     first.close().await?;
