@@ -44,7 +44,7 @@ const sign = (d: number) => `${d > 0 ? '+' : ''}${rounded(d, 1)} d`
       <p v-if="says" class="small" data-testid="act">{{ $t('diagnosis-panel-to-do') }} {{ data.diagnosis.act_says }}</p>
       <p v-if="first.cause !== 'sound' && data.diagnosis.told" class="small">{{ first.can }} {{ first.cannot }}</p>
       <p v-if="which" class="small" data-testid="which-weight">{{ which }}</p>
-      <p v-if="data.diagnosis.next" class="note next small">
+      <p v-if="data.diagnosis.next && !odd.length" class="note next small">
         <strong>{{ $t('diagnosis-panel-next') }}</strong> {{ data.diagnosis.next.says }}
       </p>
     </template>

@@ -2,6 +2,7 @@
 import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
 import { computed } from 'vue'
+import { useDiagnosis } from '../../api/judgement'
 import RefusalNote from '../../ui/RefusalNote.vue'
 import { useTyped } from '../../state/typed'
 import { useEntry } from '../useEntry'
@@ -11,6 +12,9 @@ import { useJob } from '../useJob'
 const job = useJob()
 const entry = useEntry()
 const chooses = computed(() => job.assessment.value?.next.act === 'choose')
+// What is to be repaired, set up or read again first is not adjusted by the filled button.
+const { data } = useDiagnosis(job.id, 'as_found', () => job.assessment.value?.entries.length ?? 0)
+const held = computed(() => ['repair', 'setup', 'wait', 'read_again'].includes(data.value?.choices?.advice ?? ''))
 const reason = useTyped(() => `${job.id}.left-alone`)
 async function leave(): Promise<void> {
   if (await entry.enter({ kind: 'left_alone', reason: reason.value })) reason.value = ''
@@ -23,7 +27,7 @@ async function leave(): Promise<void> {
     <div class="row">
       <RouterLink
         class="btn"
-        :class="{ 'btn-next': chooses }"
+        :class="{ 'btn-next': chooses && !held }"
         :to="{ name: 'job', params: { job: job.id, stage: 'set_up' } }"
         >{{ $t('adjust-or-leave-adjust-it') }}</RouterLink
       >
