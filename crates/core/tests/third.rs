@@ -1,4 +1,4 @@
-//! The diagnosis judged on a model of its own kind, which nothing was fitted on. Prints the tables of
+//! The diagnosis judged on a model of its own kind, see docs/diagnosis.md for what was set with it in view. Prints the tables of
 //! docs/diagnosis.md.
 
 use std::collections::BTreeMap;
@@ -63,7 +63,7 @@ fn ask(causes: &[&'static str]) -> Ask {
     Ask { causes: causes.to_vec(), quick: false, slip: false, strange: false }
 }
 
-/// Seeds below were looked at while the models were made; those that judge are others.
+/// Seeds below were looked at while most of the models were made.
 const FIRST: u64 = 500;
 /// Seeds for each cause.
 const SEEDS: u64 = 12;
