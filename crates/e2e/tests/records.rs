@@ -72,7 +72,7 @@ async fn a_seal_or_a_certificate_leads_to_its_record_and_records_tell_figures_to
     page.holds(&format!("{rested} !== undefined")).await?;
     page.client.execute(&format!("{rested}.querySelector('a').click()"), Vec::new()).await?;
     page.press("Affected records").await?;
-    page.says(".recall", "on it.").await?;
+    page.says(".recall", "affected record").await?;
     page.says("[data-testid=recall]", "Curd bench").await?;
     page.snap("recall").await?;
     page.go("/").await?;
