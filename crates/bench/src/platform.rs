@@ -257,7 +257,7 @@ impl Platform {
 }
 
 /// A standard normal figure (Box and Muller).
-fn normal(rng: &mut impl Rng) -> f64 {
+pub(crate) fn normal(rng: &mut impl Rng) -> f64 {
     let (u, v): (f64, f64) = (rng.random::<f64>().max(1e-12), rng.random());
     (-2.0 * u.ln()).sqrt() * (std::f64::consts::TAU * v).cos()
 }

@@ -1,11 +1,13 @@
 //! A scale with a fault as a list of readings, by physics that share no line with the diagnosis nor with the live
-//! bench: to judge by, never to fit on. A deck between rigid and limp, loads that never stand quite the same,
+//! bench: to judge by. A deck between rigid and limp, loads that never stand quite the same,
 //! cells that creep by a logarithm and warm up by a stretched exponential, friction as a play, stops that give
 //! way softly, a person who writes some things down and forgets others.
 
 use rand::{Rng, RngExt, SeedableRng};
 use rand_chacha::ChaCha8Rng;
 use serde_json::{Value, json};
+
+use crate::platform::normal;
 
 /// Names of the causes, as R18 has them.
 pub const CAUSES: [&str; 20] = [
@@ -86,11 +88,6 @@ struct Fault {
     wave: f64,
 }
 
-fn normal(rng: &mut impl Rng) -> f64 {
-    let (a, b): (f64, f64) = (rng.random_range(f64::EPSILON..1.0), rng.random());
-    (-2.0 * a.ln()).sqrt() * (std::f64::consts::TAU * b).cos()
-}
-
 /// Heavier than normal: every twelfth is three times as large.
 fn heavy(rng: &mut impl Rng) -> f64 {
     let wide = if rng.random_range(0..12) == 0 { 3.0 } else { 1.0 };
@@ -152,17 +149,18 @@ pub fn check(ask: &Ask, seed: u64) -> Told {
     }
     let minutes = if has("warm_up_drift") { rng.random_range(0..4) } else { rng.random_range(25..240) };
     let steps = if ask.quick { quick(rng, n) } else { full(rng, n) };
-    let readings = read(rng, &steps, &fault, n, d, f64::from(minutes) * 60.0);
-    let (mut readings, per) = (readings, 1e6 * d / (4.0 * max / 2.0));
-    let dead = rng.random_range(0.03..0.2) * max;
-    count(rng, &mut readings, &steps, &fault, (n, per, dead / d));
+    let mut readings = Scale::new(rng, &fault, n, d, f64::from(minutes) * 60.0).read(rng, &steps);
+    let dead = rng.random_range(0.03..0.2) * max / d;
+    // Four cells of half of Max and 2 mV/V each, at 500 000 counts for 1 mV/V.
+    let per_division = 1e6 * d / (4.0 * max / 2.0);
+    count(rng, &mut readings, &steps, &fault, (n, per_division, dead));
     let slipped = if ask.slip { slip(rng, &mut readings, d, kit) } else { None };
     let mass = |value: f64| json!({"value": trim(value), "unit": "kg"});
     let setup = json!({
         "max": mass(max), "d": mass(d), "class": "III", "supports": 4,
         "cells": {"count": 4, "e_max": mass(max / 2.0), "sensitivity_mV_V": "2"},
         "counts_per_mV_V": 500_000,
-        "dead_load_about": mass((dead / d * rng.random_range(0.75..1.3)).round() * d),
+        "dead_load_about": mass((dead * rng.random_range(0.75..1.3)).round() * d),
         "span_weight_keyed": mass(span),
         "minutes_on_at_start": minutes,
     });
@@ -325,110 +323,147 @@ fn quick(rng: &mut impl Rng, n: f64) -> Vec<Step> {
     loads.into_iter().map(step).collect()
 }
 
-/// What the display shows at each step.
-fn read(rng: &mut impl Rng, steps: &[Step], f: &Fault, n: f64, d: f64, on_s: f64) -> Vec<Value> {
-    let limp = rng.random_range(0.0..1.0);
-    let inset = rng.random_range(0.0..0.1);
-    let standing = rng.random_range(0.004..0.025);
-    let writes_flicker = rng.random_range(0..3) > 0;
-    let decimals = if f.shown.0 > 5.0 { 0.max(places(d) - 1) } else { places(d) };
-    let (mut t, mut walk, mut played) = (0.0f64, 0.0f64, 0.0f64);
-    // Loads with the times since when they have been on.
-    let mut history: Vec<(f64, f64)> = Vec::new();
-    let mut zero = None;
-    let mut readings = Vec::new();
-    for step in steps {
-        let dt = step.wait;
-        t += dt;
-        walk += f.walk * dt.sqrt() * normal(rng);
-        if f.jumps > 0.0 && rng.random_range(0..6) == 0 {
-            walk += f.jumps * normal(rng);
-        }
-        // Put on at once after the last reading but for some seconds; between corners and repeats it was off.
-        history.push((t - 0.7 * dt, step.load));
-        let off = |rng: &mut _| standing * normal(rng);
-        let (x, y) = (step.at.0 + off(rng), step.at.1 + off(rng));
-        let shares: Vec<f64> = CELLS.iter().map(|cell| share(*cell, (x, y), limp, inset)).collect();
-        let mut mass: f64 =
-            shares.iter().zip(f.gain).map(|(share, gain)| step.load * share * (1.0 + gain)).sum();
-        mass += f.twist * step.load * (x - 0.5) * (y - 0.5) * 16.0 / 3.0;
-        let part = step.load / n;
-        mass += f.bow * 4.0 * part * (1.0 - part) + f.cubic * 10.0 * part * (1.0 - part) * (1.0 - 2.0 * part);
-        mass += f.wave * (part * 9.0 + 1.0).sin();
-        let beyond = match f.knee_corner {
-            None => step.load - f.knee,
-            Some(cell) => step.load * shares[cell] - f.knee,
-        };
-        // It gives way softly before it stands.
-        let soft = 0.004 * n;
-        mass -= f.stiff
-            * soft
-            * (beyond / soft).min(60.0).exp().ln_1p().max(if beyond > 60.0 * soft {
-                beyond / soft
-            } else {
-                0.0
-            });
-        // A play: it follows only after its width.
-        let width = f.play.0 + f.play.1 * part;
-        let target = mass;
-        let stays_on = step.stage == "hold";
-        if !stays_on && matches!(step.stage, "corner" | "repeat") {
-            played = width;
-        }
-        played = (target - width).max((target + width).min(played));
-        if history.len() > 1 {
-            mass = played;
-        } else {
-            played = mass;
-        }
-        mass += creep(&history, t, f, n)
-            + f.warm.0 * ((-(on_s / f.warm.1).powf(0.8)).exp() - (-((on_s + t) / f.warm.1).powf(0.8)).exp());
-        mass += walk + f.offset + f.noise * heavy(rng);
-        let before_span = 1.0 + f.adjust;
-        let weighed = (mass - f.zero_was) * before_span;
-        // Zero is set before the check, but for what cannot be set away.
-        let base = *zero.get_or_insert(0.0);
-        let weighed = if f.dead_signal { 2.0 + 0.1 * normal(rng) } else { weighed - base };
-        let signed = if f.shown.0 < 0.0 { -weighed } else { weighed };
-        let mut reading = json!({
-            "stage": step.stage, "t_s": t.round(), "position": step.place,
-            "load": {"value": trim(step.load * d), "unit": "kg"},
-        });
-        if signed > n + 9.0 {
-            reading["blank"] = json!("above");
-        } else if signed < -20.0 {
-            reading["blank"] = json!("below");
-        } else {
-            let (times, unit_step) = (f.shown.0.abs(), f.shown.1);
-            let show = |v: f64| {
-                let shown = (v * times / unit_step).round() * unit_step * d;
-                let text = format!(
-                    "{shown:.*}",
-                    usize::try_from(decimals + if times < 0.5 { 2 } else { 0 }).unwrap_or(0)
-                );
-                if text.trim_start_matches('-').chars().all(|c| c == '0' || c == '.') {
-                    text.replace('-', "")
-                } else {
-                    text
-                }
-            };
-            reading["shown"] = json!(show(signed));
-            if writes_flicker {
-                let about = |by: f64| show(signed + by * (1.0 + 0.3 * rng_free(t)));
-                let (low, high) = (about(-1.6 * f.noise), about(1.6 * f.noise));
-                if low != high {
-                    reading["flickers"] = json!([low, high]);
-                }
-            }
-        }
-        readings.push(reading);
-    }
-    readings
+/// The scale while it is read.
+struct Scale<'f> {
+    fault: &'f Fault,
+    /// Max, in divisions, and a division, in kg.
+    n: f64,
+    d: f64,
+    /// Seconds from power-on.
+    on_s: f64,
+    /// From rigid, 0, to limp, 1.
+    limp: f64,
+    inset: f64,
+    /// How exactly a load stands, in parts of the deck.
+    standing: f64,
+    writes_flicker: bool,
+    at_s: f64,
+    wandered: f64,
+    /// What the load rubbed to rest at, in divisions; none before the first.
+    rests: Option<f64>,
+    /// Loads with the time since when each has been on.
+    history: Vec<(f64, f64)>,
 }
 
-/// Something between 0 and 1 that goes with the time: no two flickers are alike.
-fn rng_free(t: f64) -> f64 {
-    (t * 0.377).fract()
+impl<'f> Scale<'f> {
+    fn new(rng: &mut impl Rng, fault: &'f Fault, n: f64, d: f64, on_s: f64) -> Self {
+        Self {
+            fault,
+            n,
+            d,
+            on_s,
+            limp: rng.random_range(0.0..1.0),
+            inset: rng.random_range(0.0..0.1),
+            standing: rng.random_range(0.004..0.025),
+            writes_flicker: rng.random_range(0..3) > 0,
+            at_s: 0.0,
+            wandered: 0.0,
+            rests: None,
+            history: Vec::new(),
+        }
+    }
+
+    /// What a person writes down at each step.
+    fn read(mut self, rng: &mut impl Rng, steps: &[Step]) -> Vec<Value> {
+        steps
+            .iter()
+            .map(|step| {
+                let weighed = self.weigh(rng, step);
+                self.written(step, weighed)
+            })
+            .collect()
+    }
+
+    /// What it weighs, in divisions.
+    fn weigh(&mut self, rng: &mut impl Rng, step: &Step) -> f64 {
+        let f = self.fault;
+        self.at_s += step.wait;
+        self.wandered += f.walk * step.wait.sqrt() * normal(rng);
+        if f.jumps > 0.0 && rng.random_range(0..6) == 0 {
+            self.wandered += f.jumps * normal(rng);
+        }
+        // Put on soon after the last reading.
+        self.history.push((self.at_s - 0.7 * step.wait, step.load));
+        let (x, y) = (step.at.0 + self.standing * normal(rng), step.at.1 + self.standing * normal(rng));
+        let borne = self.rub(step, self.borne(step.load, (x, y)));
+        let warm = |at_s: f64| (-(at_s / f.warm.1).powf(0.8)).exp();
+        let drifts = f.warm.0 * (warm(self.on_s) - warm(self.on_s + self.at_s));
+        let mass = borne + self.creep() + drifts + self.wandered + f.offset + f.noise * heavy(rng);
+        let weighed =
+            if f.dead_signal { 2.0 + 0.1 * normal(rng) } else { (mass - f.zero_was) * (1.0 + f.adjust) };
+        if f.shown.0 < 0.0 { -weighed } else { weighed }
+    }
+
+    /// What the cells make of a load at a place.
+    fn borne(&self, load: f64, at: (f64, f64)) -> f64 {
+        let f = self.fault;
+        let shares: Vec<f64> = CELLS.iter().map(|cell| share(*cell, at, self.limp, self.inset)).collect();
+        let cells: f64 = shares.iter().zip(f.gain).map(|(share, gain)| load * share * (1.0 + gain)).sum();
+        let twisted = f.twist * load * (at.0 - 0.5) * (at.1 - 0.5) * 16.0 / 3.0;
+        let x = load / self.n;
+        let bow = f.bow * 4.0 * x * (1.0 - x) + f.cubic * 10.0 * x * (1.0 - x) * (1.0 - 2.0 * x);
+        let beyond = f.knee_corner.map_or(load, |cell| load * shares[cell]) - f.knee;
+        // A stop gives way softly before it stands.
+        let soft = 0.004 * self.n;
+        let taken = if beyond > 40.0 * soft { beyond } else { soft * (beyond / soft).exp().ln_1p() };
+        cells + twisted + bow + f.wave * (x * 9.0 + 1.0).sin() - f.stiff * taken
+    }
+
+    /// A play: it follows only after its width. Put on anew it comes from below.
+    fn rub(&mut self, step: &Step, target: f64) -> f64 {
+        let width = self.fault.play.0 + self.fault.play.1 * step.load / self.n;
+        let before = if matches!(step.stage, "corner" | "repeat") { Some(width) } else { self.rests };
+        let rests = before.map_or(target, |before| before.clamp(target - width, target + width));
+        self.rests = Some(rests);
+        rests
+    }
+
+    /// By the logarithm of the time since each change of load, up to half an hour.
+    fn creep(&self) -> f64 {
+        let (size, tau) = self.fault.creep;
+        let end = (1800.0 / tau + 1.0f64).ln();
+        let mut before = 0.0;
+        let one = |(since, load): &(f64, f64)| {
+            let step = load - std::mem::replace(&mut before, *load);
+            size * step / self.n * ((self.at_s - since) / tau + 1.0).ln() / end
+        };
+        self.history.iter().map(one).sum()
+    }
+
+    fn written(&self, step: &Step, weighed: f64) -> Value {
+        let mut reading = json!({
+            "stage": step.stage, "t_s": self.at_s.round(), "position": step.place,
+            "load": {"value": trim(step.load * self.d), "unit": "kg"},
+        });
+        if weighed > self.n + 9.0 {
+            reading["blank"] = json!("above");
+        } else if weighed < -20.0 {
+            reading["blank"] = json!("below");
+        } else {
+            reading["shown"] = json!(self.display(weighed));
+            // No two flickers are alike.
+            let by = 1.6 * self.fault.noise * (1.0 + 0.3 * (self.at_s * 0.377).fract());
+            let (low, high) = (self.display(weighed - by), self.display(weighed + by));
+            if self.writes_flicker && low != high {
+                reading["flickers"] = json!([low, high]);
+            }
+        }
+        reading
+    }
+
+    /// The figure on the display, in the unit and with the decimals that it is set to.
+    fn display(&self, weighed: f64) -> String {
+        let (times, step) = (self.fault.shown.0.abs(), self.fault.shown.1);
+        let decimals = match times {
+            t if t > 5.0 => (places(self.d) - 1).max(0),
+            t if t < 0.5 => places(self.d) + 2,
+            _ => places(self.d),
+        };
+        let shown = (weighed * times / step).round() * step * self.d;
+        let text = format!("{shown:.*}", usize::try_from(decimals).unwrap_or(0));
+        let zero = text.trim_start_matches('-').chars().all(|c| c == '0' || c == '.');
+        if zero { text.replace('-', "") } else { text }
+    }
 }
 
 fn places(d: f64) -> i32 {
@@ -441,20 +476,6 @@ fn share((cx, cy): (f64, f64), (x, y): (f64, f64), limp: f64, inset: f64) -> f64
     let bilinear = (if cx > 0.5 { u } else { 1.0 - u }) * (if cy > 0.5 { v } else { 1.0 - v });
     let rigid = 0.25 + 0.5 * (u - 0.5) * (2.0 * cx - 1.0) + 0.5 * (v - 0.5) * (2.0 * cy - 1.0);
     limp * bilinear + (1.0 - limp) * rigid
-}
-
-/// By the logarithm of the time since each change of load, up to half an hour.
-fn creep(history: &[(f64, f64)], t: f64, f: &Fault, n: f64) -> f64 {
-    let end = (1800.0 / f.creep.1 + 1.0f64).ln();
-    let mut before = 0.0;
-    history
-        .iter()
-        .map(|(since, load)| {
-            let step = load - before;
-            before = *load;
-            f.creep.0 * step / n * ((t - since) / f.creep.1 + 1.0).ln() / end
-        })
-        .sum()
 }
 
 /// Internal counts at zero and at the highest load, as most write them down.

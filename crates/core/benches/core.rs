@@ -123,16 +123,10 @@ fn full_check() -> (Vec<Seen>, Facts) {
         }
     });
     let facts = Facts {
-        n,
-        mpe_max: 3.0,
         cells: vec![(0.0, 0.0), (1.0, 0.0), (1.0, 1.0), (0.0, 1.0)],
         span: Some(n / 2.0),
         pieces: vec![100.0, 50.0, 25.0],
-        u_span: None,
-        too_fine: false,
-        on_s: None,
-        counts: None,
-        digit: 1.0,
+        ..Facts::of(n, 3.0)
     };
     (seen.collect(), facts)
 }

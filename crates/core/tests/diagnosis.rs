@@ -78,16 +78,12 @@ fn case(cause: Cause, rng: &mut ChaCha8Rng) -> Case {
         per_kg * (1.0 + small(rng, 0.4 * mpe(n) / n)),
     );
     let mut facts = Facts {
-        n,
-        mpe_max: mpe(n),
         cells: if cells == 4 { CORNERS.to_vec() } else { Vec::new() },
         span: Some((0.5 * n).round()),
         pieces: vec![(n / 30.0).round(), (n / 75.0).round()],
-        u_span: None,
         too_fine: n > 10_000.0,
         on_s: (cause == Cause::WarmUp).then_some(0.0),
-        counts: None,
-        digit: 1.0,
+        ..Facts::of(n, mpe(n))
     };
     let around = &mut platform.around;
     let at_max =

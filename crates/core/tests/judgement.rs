@@ -30,18 +30,7 @@ const N: f64 = 3000.0;
 const CORNERS: [(f64, f64); 4] = [(0.0, 0.0), (1.0, 0.0), (1.0, 1.0), (0.0, 1.0)];
 
 fn facts() -> Facts {
-    Facts {
-        n: N,
-        mpe_max: 3.0,
-        cells: CORNERS.to_vec(),
-        span: Some(1500.0),
-        pieces: Vec::new(),
-        u_span: None,
-        too_fine: false,
-        on_s: None,
-        counts: None,
-        digit: 1.0,
-    }
+    Facts { cells: CORNERS.to_vec(), span: Some(1500.0), ..Facts::of(N, 3.0) }
 }
 
 /// A check up and down with these errors, in divisions, in the order of its loads.

@@ -22,11 +22,6 @@ function loadOf(entry: string): string {
 const odd = computed(() =>
   (data.value?.diagnosis?.odd ?? []).map((entry) => readings.value.find((r) => r.entry === entry)).filter((r) => !!r),
 )
-// What to do is said where something is told: else the next reading is what there is to do.
-const says = computed(() => {
-  const d = data.value?.diagnosis
-  return d && d.act !== 'leave' && (d.told || d.none_fits || d.odd.length > 0)
-})
 const sign = (d: number) => `${d > 0 ? '+' : ''}${rounded(d, 1)} d`
 </script>
 
@@ -41,10 +36,12 @@ const sign = (d: number) => `${d > 0 ? '+' : ''}${rounded(d, 1)} d`
       {{ $t('diagnosis-panel-read-again-shown', { load: r.load_text, shown: r.shown_text }) }}
     </p>
     <template v-if="first">
-      <p v-if="says" class="small" data-testid="act">{{ $t('diagnosis-panel-to-do') }} {{ data.diagnosis.act_says }}</p>
+      <p v-if="data.diagnosis.act_says" class="small" data-testid="act">
+        {{ $t('diagnosis-panel-to-do') }} {{ data.diagnosis.act_says }}
+      </p>
       <p v-if="first.cause !== 'sound' && data.diagnosis.told" class="small">{{ first.can }} {{ first.cannot }}</p>
       <p v-if="which" class="small" data-testid="which-weight">{{ which }}</p>
-      <p v-if="data.diagnosis.next && !odd.length" class="note next small">
+      <p v-if="data.diagnosis.next" class="note next small">
         <strong>{{ $t('diagnosis-panel-next') }}</strong> {{ data.diagnosis.next.says }}
       </p>
     </template>
@@ -69,7 +66,7 @@ const sign = (d: number) => `${d > 0 ? '+' : ''}${rounded(d, 1)} d`
             }}
           </p>
           <CauseChart
-            v-if="r === first && r.shows.length > 2"
+            v-if="r.shows.length > 2"
             :shows="r.shows"
             :label="String(r.label)"
             :names="r.shows.map((s) => `${loadOf(s.entry)}: ${sign(s.error_d)}`)"

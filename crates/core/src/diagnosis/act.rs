@@ -2,21 +2,22 @@
 //! the dearest mistake; reading again is cheap.
 
 use super::causes::{Cause, Deed, table};
+use super::counter::Weighed;
 use super::shape::Shape;
 use super::ways::Fixed;
-use super::weigh::Weighed;
 
-/// Every act.
+/// Every act, what is done first before what is done after it: what is broken before what is set, what is set
+/// before what is adjusted.
 const ACTS: [Deed; 9] = [
-    Deed::Leave,
-    Deed::Rezero,
-    Deed::Span,
-    Deed::Points,
-    Deed::Corners,
+    Deed::Repair,
     Deed::Setup,
     Deed::Wait,
     Deed::ReadAgain,
-    Deed::Repair,
+    Deed::Corners,
+    Deed::Points,
+    Deed::Span,
+    Deed::Rezero,
+    Deed::Leave,
 ];
 
 /// A cell that gives so much less is not trimmed any more: it is exchanged.
@@ -24,40 +25,18 @@ const TRIMMED: f64 = 0.05;
 
 /// What would put it right, where this way is true.
 pub(super) fn needed(weighed: &Weighed) -> Deed {
-    let of =
-        |cause: Cause| table().iter().find(|info| info.cause == cause).map_or(Deed::Repair, |info| info.act);
-    let by_cell = |act: Deed| {
-        let lost = weighed.way.shapes.iter().find_map(|(shape, size)| match shape {
-            Shape::Cell(..) => Some(*size),
-            _ => None,
-        });
-        match (weighed.way.fixed, lost) {
-            (Fixed::CellLost(..), _) => Deed::Repair,
-            (_, Some(lost)) if lost > TRIMMED => Deed::Repair,
-            _ => act,
-        }
+    let one = |cause: Cause| match table().iter().find(|info| info.cause == cause) {
+        Some(info) if cause != Cause::CornerCell || is_trimmed(weighed) => info.act,
+        _ => Deed::Repair,
     };
-    let one = |cause: Cause| if cause == Cause::CornerCell { by_cell(of(cause)) } else { of(cause) };
-    match weighed.and {
-        None => one(weighed.cause),
-        Some(and) => first_of(one(weighed.cause), one(and)),
-    }
+    let acts = [Some(weighed.cause), weighed.and].map(|cause| cause.map(one));
+    ACTS.into_iter().find(|act| acts.contains(&Some(*act))).unwrap_or(Deed::Repair)
 }
 
-/// Which of two is done first: what is broken before what is set, what is set before what is adjusted.
-pub(super) fn first_of(a: Deed, b: Deed) -> Deed {
-    let rank = |deed: Deed| match deed {
-        Deed::Repair => 0,
-        Deed::Setup => 1,
-        Deed::Wait => 2,
-        Deed::ReadAgain => 3,
-        Deed::Corners => 4,
-        Deed::Points => 5,
-        Deed::Span => 6,
-        Deed::Rezero => 7,
-        Deed::Leave => 8,
-    };
-    if rank(a) <= rank(b) { a } else { b }
+/// True where the cell gives so little less that the junction box takes it up.
+fn is_trimmed(weighed: &Weighed) -> bool {
+    let cell = weighed.way.terms.iter().find(|term| matches!(term.shape, Shape::Cell(..)));
+    !matches!(weighed.way.fixed, Fixed::CellLost(..)) && cell.is_none_or(|cell| cell.sd <= TRIMMED)
 }
 
 /// What an act costs where another was needed, by what it hides and what it takes.
@@ -90,11 +69,35 @@ const fn cost(act: Deed, needed: Deed) -> f64 {
     }
 }
 
-/// The act of the least expected cost. `odd`: the probability that a reading was written down wrong.
-pub(super) fn act(posterior: &[(&Weighed, f64)], odd: f64) -> Deed {
-    let expected = |act: Deed| posterior.iter().map(|(w, p)| p * cost(act, needed(w))).sum::<f64>();
-    if odd > 0.5 {
-        return Deed::ReadAgain;
+/// The act of the least expected cost over what each way needs, with its probability.
+pub(super) fn act(posterior: &[(&Weighed, f64)]) -> Deed {
+    let mut needs = [0.0f64; ACTS.len()];
+    for (weighed, probability) in posterior {
+        let need = needed(weighed);
+        ACTS.iter().zip(&mut needs).filter(|(act, _)| **act == need).for_each(|(_, sum)| *sum += probability);
     }
+    let expected = |act: Deed| ACTS.iter().zip(needs).map(|(need, p)| p * cost(act, *need)).sum::<f64>();
     ACTS.into_iter().min_by(|a, b| expected(*a).total_cmp(&expected(*b))).unwrap_or(Deed::ReadAgain)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn the_right_act_costs_nothing_and_no_adjustment_costs_less_than_reading_again_over_a_repair() {
+        for need in ACTS {
+            for act in ACTS {
+                assert_eq!(cost(act, need) == 0.0, act == need, "{act:?} {need:?}");
+            }
+            assert!(
+                cost(Deed::ReadAgain, need)
+                    <= ACTS.map(|a| cost(a, need)).into_iter().filter(|c| *c > 0.0).fold(9.0, f64::min)
+            );
+        }
+        // Where a repair is needed in one of ten, an adjustment is dearer than another reading.
+        for act in [Deed::Span, Deed::Points, Deed::Corners, Deed::Rezero] {
+            assert!(0.1 * cost(act, Deed::Repair) > cost(Deed::ReadAgain, Deed::Repair));
+        }
+    }
 }

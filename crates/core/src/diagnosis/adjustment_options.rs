@@ -46,29 +46,27 @@ pub struct Choices {
     pub ways: Vec<Outlook>,
     /// What the figures speak for.
     pub advice: Deed,
+    /// That is an adjustment.
+    pub adjusts: bool,
     /// In a sentence.
     pub says: Text,
 }
 
+impl Choices {
+    fn of(ways: Vec<Outlook>, advice: Deed, says: Text) -> Self {
+        let adjusts = matches!(advice, Deed::Rezero | Deed::Span | Deed::Points | Deed::Corners);
+        Self { ways, advice, adjusts, says }
+    }
+}
+
 /// A scale at more of its tolerance than this is not left alone: it would not hold until the next check.
 const SHARE_LEFT: f64 = 0.8;
-
-/// From so much probability of a fault that an adjustment would hide, none is advised before it is told.
-const MAY_HIDE: f64 = 0.35;
 
 /// The likely cause, where adjusting would only hide it.
 fn forbidding(diagnosis: &Diagnosis) -> Option<&Ranked> {
     let hides = |act: Deed| matches!(act, Deed::Repair | Deed::Setup | Deed::Wait);
     let first = diagnosis.ranked.first().filter(|r| hides(r.act) && (diagnosis.told || r.probability >= 0.5));
     first.or_else(|| diagnosis.ranked.iter().find(|r| hides(diagnosis.act) && r.act == diagnosis.act))
-}
-
-/// True where something is to be read again before anything is adjusted: a reading looks odd, nothing fits, or
-/// what may be a fault would be hidden.
-fn to_be_read_again(diagnosis: &Diagnosis) -> bool {
-    let hides = |r: &&Ranked| matches!(r.act, Deed::Repair | Deed::Setup);
-    let hidden: f64 = diagnosis.ranked.iter().filter(hides).map(|r| r.probability).sum();
-    !diagnosis.odd.is_empty() || diagnosis.none_fits || !diagnosis.told && hidden >= MAY_HIDE
 }
 
 /// A load with its error and tolerance, in divisions.
@@ -80,7 +78,8 @@ struct Point {
     text: String,
 }
 
-/// What each choice would do to the errors of a phase; none where fewer than two loads were read.
+/// What each choice would do to the errors of a phase; none where fewer than two loads were read. Where the next
+/// thing is another reading, what each would do is shown and none is advised.
 /// `leave_inside`: a scale inside its tolerance is left alone, by the rule of the workshop. Where the likely
 /// cause forbids an adjustment, none is offered.
 pub fn choices(
@@ -167,15 +166,13 @@ pub fn choices(
             &|_| 0.0,
         ));
     }
-    if let Some(diagnosis) = diagnosis.filter(|d| to_be_read_again(d) && d.act == Deed::ReadAgain) {
-        ways.truncate(1);
-        return Some(Choices { advice: Deed::ReadAgain, says: diagnosis.says.clone(), ways });
+    if diagnosis.is_some_and(|d| d.act == Deed::ReadAgain) {
+        return Some(Choices::of(ways, Deed::ReadAgain, text!("adjustment-options-nothing-before-that")));
     }
     if let Some(cause) = diagnosis.and_then(forbidding) {
         ways.truncate(1);
-        let says =
-            text!("adjustment-options-cause", label = cause.label, can = cause.can, cannot = cause.cannot);
-        return Some(Choices { advice: cause.act, says, ways });
+        let says = text!("adjustment-options-would-hide", label = cause.label);
+        return Some(Choices::of(ways, cause.act, says));
     }
     // The least that brings everything inside; a third of the tolerance is inside with room to spare.
     let inside = ways[0].within;
@@ -208,5 +205,5 @@ pub fn choices(
     if let Some(best) = best {
         ways[best].best = true;
     }
-    Some(Choices { advice, says, ways })
+    Some(Choices::of(ways, advice, says))
 }

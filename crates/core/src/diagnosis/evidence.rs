@@ -1,20 +1,24 @@
 //! What is wrong, as far as the readings tell: causes with their probabilities, whether any fits at all, which
 //! reading looks odd, what is to be done and what to read next.
 
+use std::collections::BTreeSet;
+
 use serde::Serialize;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
 use super::act::{act, needed};
 use super::causes::{Cause, CauseInfo, Deed, Priors, table};
-use super::frame::Ground;
+use super::counter::Weighed;
+use super::fit::Fit;
+use super::law::log_sum;
 use super::next_test::{NextTest, best, proposals};
-use super::pointers::{POINTED, Pointers};
+use super::pointers::Pointers;
+use super::reading_set::ReadingSet;
 use super::seen::{Facts, Seen};
-use super::shape::Sight;
 use super::ways::sound;
-use super::weigh::{Weighed, log_sum, weigh};
-use super::whole::Whole;
+use super::weigh::weigh;
+use super::whitened::SoundCovariance;
 use crate::wording::Text;
 
 /// A cause with its probability.
@@ -90,8 +94,9 @@ pub struct Diagnosis {
     pub says: Text,
     /// What is to be done now: it costs least where the first cause may be the wrong one.
     pub act: Deed,
-    /// The same in words.
-    pub act_says: Text,
+    /// The same in words, where something is told; else the next reading is what there is to do.
+    #[schema(required)]
+    pub act_says: Option<Text>,
     /// Readings that look as if they were written down wrong: to be read again before anything is done.
     pub odd: Vec<Uuid>,
     /// Their places among the readings.
@@ -101,7 +106,7 @@ pub struct Diagnosis {
     pub none_fits: bool,
     /// How often readings of the first cause would agree no better with it, 0 to 1.
     pub fits: f64,
-    /// The reading that is expected to tell most for what it costs.
+    /// The reading that is expected to tell most for what it costs; none where one is to be read again first.
     #[schema(required)]
     pub next: Option<NextTest>,
 }
@@ -110,6 +115,8 @@ pub struct Diagnosis {
 const TOLD: f64 = 0.75;
 /// The same for two causes at once: the second may stand for what the first leaves.
 const BOTH_TOLD: f64 = 0.9;
+/// From so much on no further reading is asked for.
+const SURE: f64 = 0.95;
 /// Causes below this are not listed.
 const LISTED: f64 = 0.01;
 /// Readings of the true cause agree worse than the first one's do in fewer cases than this: it is not it.
@@ -121,41 +128,71 @@ const MOST_READINGS: usize = 120;
 /// Most causes whose expectations of a next reading are compared.
 const COMPARED: usize = 5;
 
-/// The causes that a display without a figure points to: nothing else is known of the scale.
-fn without_readings(priors: &Priors, pointers: &Pointers) -> Option<Diagnosis> {
-    let weigh = |info: &'static CauseInfo| {
-        let times = if pointers.by_item(info) { POINTED } else { 1.0 };
-        (info, priors.of(info) * times)
-    };
-    let mut weighed: Vec<(&CauseInfo, f64)> =
-        table().iter().filter(|info| pointers.by_message(info)).map(weigh).collect();
-    let all: f64 = weighed.iter().map(|(_, weight)| weight).sum();
-    if all <= 0.0 {
-        return None;
-    }
-    weighed.sort_by(|a, b| b.1.total_cmp(&a.1));
-    let ranked: Vec<Ranked> =
-        weighed.into_iter().map(|(info, weight)| Ranked::of(info, None, weight / all, info.act)).collect();
-    let act = ranked.first().map_or(Deed::ReadAgain, |first| first.act);
-    Some(Diagnosis {
-        ranked,
-        told: false,
-        says: text!("evidence-cannot-tell-yet-the-display"),
-        act,
-        act_says: act.label(),
-        odd: Vec::new(),
-        odd_at: Vec::new(),
-        none_fits: false,
-        fits: 1.0,
-        next: None,
-    })
-}
-
 fn info(cause: Cause) -> Option<&'static CauseInfo> {
     table().iter().find(|info| info.cause == cause)
 }
 
-/// Ranks the causes. `within`: every reading and test lies inside the tolerance.
+/// A cause, or two, with the probability of all its ways and the likeliest of them.
+struct Found<'w, 's, 'a, 'g> {
+    cause: Cause,
+    and: Option<Cause>,
+    probability: f64,
+    way: &'w Weighed,
+    fit: Option<Fit<'s, 'a, 'g>>,
+}
+
+/// The causes, the likeliest first.
+fn by_cause<'w, 's, 'a, 'g>(
+    posterior: &[(&'w Weighed, f64)],
+    sound: &'g SoundCovariance,
+    set: &'s ReadingSet<'a>,
+) -> Vec<Found<'w, 's, 'a, 'g>> {
+    let mut found: Vec<Found> = Vec::new();
+    for (way, probability) in posterior {
+        let of = |f: &&mut Found| {
+            (f.cause, f.and) == (way.cause, way.and) || (Some(f.cause), f.and) == (way.and, Some(way.cause))
+        };
+        match found.iter_mut().find(of) {
+            Some(there) => there.probability += probability,
+            None => found.push(Found {
+                cause: way.cause,
+                and: way.and,
+                probability: *probability,
+                way,
+                fit: None,
+            }),
+        }
+    }
+    found.sort_by(|a, b| b.probability.total_cmp(&a.probability));
+    for (i, f) in found.iter_mut().enumerate() {
+        if i < COMPARED || f.probability >= LISTED {
+            f.fit = Fit::of(sound, set, &f.way.way);
+        }
+    }
+    found
+}
+
+impl Found<'_, '_, '_, '_> {
+    fn ranked(&self, set: &ReadingSet) -> Option<Ranked> {
+        let mut ranked =
+            Ranked::of(info(self.cause)?, self.and.and_then(info), self.probability, needed(self.way));
+        if let Some(fit) = self.fit.as_ref().filter(|_| !matches!(self.cause, Cause::Sound | Cause::Unknown))
+        {
+            ranked.shows = shows(fit, set);
+            ranked.why = speaks(&ranked.shows, set);
+        }
+        Some(ranked)
+    }
+}
+
+/// True where enough was looked at for a scale to be called sound: two loads, and on several cells the corners.
+fn looked_at(seen: &[Seen], facts: &Facts) -> bool {
+    let loads: BTreeSet<u64> = seen.iter().filter(|s| s.load > 0.0).map(|s| s.load.to_bits()).collect();
+    loads.len() >= 2 && (facts.cells.len() < 3 || seen.iter().any(|s| s.place.is_some()))
+}
+
+/// Ranks the causes; none where no load was on and the display showed figures. `within`: every reading and test
+/// lies inside the tolerance.
 pub fn diagnose(
     seen: &[Seen],
     facts: &Facts,
@@ -165,92 +202,69 @@ pub fn diagnose(
 ) -> Option<Diagnosis> {
     let earlier = seen.len().saturating_sub(MOST_READINGS);
     let seen = &seen[earlier..];
-    if !seen.iter().any(|s| s.load > 0.0 && s.figure().is_some()) && !pointers.messages.is_empty() {
-        return without_readings(priors, pointers);
-    }
-    if !seen.iter().any(|s| s.load > 0.0) {
+    if !seen.iter().any(|s| s.load > 0.0 || s.figure().is_none()) {
         return None;
     }
     let proposals = proposals(seen, facts);
-    let tests: Vec<Seen> = proposals.iter().map(|p| p.seen.clone()).collect();
-    let sight = Sight::new(seen, &tests, facts);
-    let ground = Ground::of(&sight, &sound(facts));
-    let weighed = weigh(&ground, &sight, priors, pointers, within);
+    let next: Vec<Seen> = proposals.iter().map(|p| p.seen.clone()).collect();
+    let set = ReadingSet::new(seen, &next, facts);
+    let sound = SoundCovariance::of(&set, &sound(facts));
+    let weighed = weigh(&sound, &set, priors, pointers, within);
     let all = log_sum(weighed.iter().map(|w| w.log));
     let posterior: Vec<(&Weighed, f64)> = weighed.iter().map(|w| (w, (w.log - all).exp())).collect();
-
-    let mut by_cause: Vec<(Cause, Option<Cause>, f64, &Weighed)> = Vec::new();
     let mut slips = vec![0.0f64; seen.len()];
     for (w, probability) in &posterior {
-        if let Some(row) = w.slip {
-            slips[row] += probability;
-        }
-        let same = |(cause, and, ..): &(Cause, Option<Cause>, f64, &Weighed)| {
-            (*cause, *and) == (w.cause, w.and) || (Some(*cause), *and) == (w.and, Some(w.cause))
-        };
-        match by_cause.iter_mut().find(|c| same(c)) {
-            Some(there) => there.2 += probability,
-            None => by_cause.push((w.cause, w.and, *probability, w)),
-        }
+        w.slip.iter().for_each(|row| slips[*row] += probability);
     }
-    by_cause.sort_by(|a, b| b.2.total_cmp(&a.2));
-    let odd_at: Vec<usize> = (0..seen.len()).filter(|row| slips[*row] > ODD).collect();
+    let odd: Vec<usize> = (0..seen.len()).filter(|row| slips[*row] > ODD).collect();
 
-    let first = by_cause.first()?;
-    let whole = Whole::of(&ground, &sight, &first.3.way);
-    let fits = whole.as_ref().map_or(1.0, |whole| whole.fits(&odd_at));
-    let none_fits = first.0 == Cause::Unknown || fits < FITS;
-    let mut ranked = Vec::new();
-    for (cause, and, probability, w) in by_cause.iter().take_while(|c| c.2 >= LISTED) {
-        let Some(info_of) = info(*cause) else { continue };
-        let mut one = Ranked::of(info_of, and.and_then(info), *probability, needed(w));
-        if !matches!(cause, Cause::Sound | Cause::Unknown)
-            && let Some(whole) = Whole::of(&ground, &sight, &w.way)
-        {
-            one.shows = shows(&whole, &sight);
-            one.why = speaks(&one.shows, &sight);
-        }
-        ranked.push(one);
-    }
-    let loads = seen
-        .iter()
-        .filter(|s| s.load > 0.0)
-        .map(|s| s.load.to_bits())
-        .collect::<std::collections::BTreeSet<_>>();
-    // Sound is told of what was looked at: on several cells that takes the corners.
-    let looked_at = loads.len() >= 2 && (facts.cells.len() < 3 || seen.iter().any(|s| s.place.is_some()));
-    let enough = if first.1.is_some() { BOTH_TOLD } else { TOLD };
-    let told = first.2 >= enough && !none_fits && odd_at.is_empty() && (looked_at || first.0 != Cause::Sound);
-    let next = if by_cause.len() > 1 && (first.2 < 0.95 || none_fits) {
-        let likely: Vec<(Whole, f64)> = by_cause
-            .iter()
-            .take(COMPARED)
-            .filter_map(|c| Some((Whole::of(&ground, &sight, &c.3.way)?, c.2)))
-            .collect();
-        best(&proposals, seen.len(), &likely)
-    } else {
-        None
-    };
-    let act = match first.0 {
-        _ if none_fits => Deed::ReadAgain,
+    let found = by_cause(&posterior, &sound, &set);
+    let first = found.first()?;
+    let fits = first.fit.as_ref().map_or(1.0, |fit| fit.agrees(&odd));
+    let none_fits = first.cause == Cause::Unknown || fits < FITS;
+    let is_sound = first.cause == Cause::Sound;
+    let enough = first.probability >= if first.and.is_some() { BOTH_TOLD } else { TOLD };
+    let told = enough && !none_fits && odd.is_empty() && (!is_sound || looked_at(seen, facts));
+    let act = if none_fits || !odd.is_empty() {
+        Deed::ReadAgain
+    } else if is_sound && told {
         // What is told to be sound is not asked about again.
-        Cause::Sound if told => Deed::Leave,
-        _ => act(&posterior, slips.iter().sum()),
+        Deed::Leave
+    } else {
+        act(&posterior)
     };
-    let says = if !odd_at.is_empty() {
+    let open = found.len() > 1 && (first.probability < SURE || none_fits) && odd.is_empty();
+    let likely: Vec<(&Fit, f64)> =
+        found.iter().take(COMPARED).filter_map(|f| Some((f.fit.as_ref()?, f.probability))).collect();
+    let ranked: Vec<Ranked> =
+        found.iter().take_while(|f| f.probability >= LISTED).filter_map(|f| f.ranked(&set)).collect();
+    let label = &ranked.first()?.label;
+    let says = if !odd.is_empty() {
         text!("evidence-a-reading-looks-odd")
     } else if none_fits {
         text!("evidence-none-fits")
     } else if told {
-        text!("evidence-told", label = ranked.first()?.label, probability = ranked.first()?.probability_text)
-    } else if first.0 == Cause::Sound && first.2 >= TOLD {
-        text!("evidence-sound-as-far", label = ranked.first()?.label)
+        text!("evidence-told", label, probability = ranked.first()?.probability_text)
+    } else if set.read.is_empty() {
+        text!("evidence-cannot-tell-yet-the-display")
+    } else if is_sound && enough {
+        text!("evidence-sound-as-far", label)
     } else {
         text!("evidence-cannot-tell-yet")
     };
-    let odd = odd_at.iter().map(|row| seen[*row].entry).collect();
-    let odd_at = odd_at.iter().map(|row| row + earlier).collect();
-    Some(Diagnosis { ranked, told, says, act, act_says: act.label(), odd, odd_at, none_fits, fits, next })
+    let says_act = act != Deed::Leave && (told || none_fits || !odd.is_empty());
+    Some(Diagnosis {
+        told,
+        says,
+        act,
+        act_says: says_act.then(|| act.label()),
+        odd: odd.iter().map(|row| seen[*row].entry).collect(),
+        odd_at: odd.iter().map(|row| row + earlier).collect(),
+        none_fits,
+        fits,
+        next: if open { best(&proposals, seen.len(), &likely) } else { None },
+        ranked,
+    })
 }
 
 fn percent(probability: f64) -> Text {
@@ -260,22 +274,22 @@ fn percent(probability: f64) -> Text {
     }
 }
 
-/// What the cause makes of every reading.
-fn shows(whole: &Whole, sight: &Sight) -> Vec<Spoken> {
+/// What the cause makes of every reading with a figure.
+fn shows(fit: &Fit, set: &ReadingSet) -> Vec<Spoken> {
     let spoken = |row: &usize| Spoken {
-        entry: sight.seen[*row].entry,
-        error_d: sight.seen[*row].error().unwrap_or(0.0),
-        by_cause_d: whole.by_cause(*row),
+        entry: set.seen[*row].entry,
+        error_d: set.error(*row),
+        by_cause_d: fit.by_cause(*row),
     };
-    sight.read.iter().map(spoken).collect()
+    set.read.iter().map(spoken).collect()
 }
 
 /// The readings whose errors the cause explains most.
-fn speaks(shows: &[Spoken], sight: &Sight) -> Vec<Spoken> {
-    let gain = |(i, s): &(usize, &Spoken)| {
-        (s.error_d.powi(2) - (s.error_d - s.by_cause_d).powi(2)) / sight.rows[sight.read[*i]].sd.powi(2)
+fn speaks(shows: &[Spoken], set: &ReadingSet) -> Vec<Spoken> {
+    let gain = |(row, s): &(&usize, &Spoken)| {
+        (s.error_d.powi(2) - (s.error_d - s.by_cause_d).powi(2)) / set.rows[**row].sd.powi(2)
     };
-    let mut order: Vec<(usize, &Spoken)> = shows.iter().enumerate().filter(|s| gain(s) > 1.0).collect();
+    let mut order: Vec<(&usize, &Spoken)> = set.read.iter().zip(shows).filter(|s| gain(s) > 1.0).collect();
     order.sort_by(|a, b| gain(b).total_cmp(&gain(a)));
     order.into_iter().take(3).map(|(_, s)| s.clone()).collect()
 }

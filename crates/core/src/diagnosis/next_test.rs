@@ -3,8 +3,9 @@
 use serde::Serialize;
 use utoipa::ToSchema;
 
+use super::fit::Fit;
+use super::law::normal;
 use super::seen::{Facts, Seen};
-use super::whole::Whole;
 use crate::wording::Text;
 
 /// A reading that is worth taking.
@@ -65,21 +66,20 @@ pub(super) fn proposals(seen: &[Seen], facts: &Facts) -> Vec<Proposal> {
 }
 
 /// Two and more expectations of the same reading, with their probabilities: how much it is expected to tell, in
-/// bits. Source: mutual information of a mixture of normal laws, by its trapezia.
+/// bits. Source: mutual information of a mixture of normal laws, summed over each.
 fn bits(laws: &[(f64, f64, f64)]) -> f64 {
     let all: f64 = laws.iter().map(|l| l.0).sum();
     if all <= 0.0 {
         return 0.0;
     }
-    let normal = |at: f64, mean: f64, sd: f64| (-0.5 * ((at - mean) / sd).powi(2)).exp() / (sd * 2.506_628_3);
     let mut told = 0.0;
     for (weight, mean, sd) in laws {
         let steps = 24;
         let width = 8.0 * sd / f64::from(steps);
         for step in 0..=steps {
             let at = mean - 4.0 * sd + f64::from(step) * width;
-            let own = normal(at, *mean, *sd);
-            let mixed: f64 = laws.iter().map(|(w, m, s)| w / all * normal(at, *m, *s)).sum();
+            let own = normal(at - mean, *sd);
+            let mixed: f64 = laws.iter().map(|(w, m, s)| w / all * normal(at - m, *s)).sum();
             if own > 1e-12 && mixed > 0.0 {
                 told += weight / all * own * (own / mixed).log2() * width;
             }
@@ -90,12 +90,12 @@ fn bits(laws: &[(f64, f64, f64)]) -> f64 {
 
 /// The proposal that tells most for what it costs. `likely`: the likeliest ways with their probabilities;
 /// `first`: the row of the first proposal.
-pub(super) fn best(proposals: &[Proposal], first: usize, likely: &[(Whole, f64)]) -> Option<NextTest> {
+pub(super) fn best(proposals: &[Proposal], first: usize, likely: &[(&Fit, f64)]) -> Option<NextTest> {
     let told = |i: usize| {
         let laws: Vec<(f64, f64, f64)> = likely
             .iter()
-            .map(|(whole, probability)| {
-                let (mean, sd) = whole.predicts(first + i);
+            .map(|(fit, probability)| {
+                let (mean, sd) = fit.predicts(first + i);
                 (*probability, mean, sd)
             })
             .collect();
@@ -108,4 +108,22 @@ pub(super) fn best(proposals: &[Proposal], first: usize, likely: &[(Whole, f64)]
         .filter(|(bits, _)| *bits >= WORTH)
         .max_by(|a, b| (a.0 / a.1.costs).total_cmp(&(b.0 / b.1.costs)))
         .map(|(bits, p)| NextTest { says: p.says.clone(), bits })
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use proptest::prelude::*;
+
+    proptest! {
+        #[test]
+        fn a_reading_tells_nothing_where_all_expect_the_same_and_never_more_than_what_is_open(
+            share in 0.05f64..0.95, apart in 0.0f64..50.0, sd in 0.2f64..3.0,
+        ) {
+            let told = |apart: f64| bits(&[(share, 0.0, sd), (1.0 - share, apart, sd)]);
+            let open = -(share * share.log2() + (1.0 - share) * (1.0 - share).log2());
+            prop_assert!(told(0.0) < 1e-3 && told(apart) <= open + 1e-3, "{} {open}", told(apart));
+            prop_assert!(told(apart) <= told(2.0 * apart) + 1e-3, "farther apart tells no less");
+        }
+    }
 }

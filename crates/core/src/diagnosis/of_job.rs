@@ -3,7 +3,7 @@
 use super::causes::{Cause, Priors};
 use super::evidence::{Diagnosis, Ranked, diagnose};
 use super::pointers::Pointers;
-use super::seen::{Blank, CountsExpected, Facts, Seen, Shown};
+use super::seen::{Blank, Facts, Seen, Shown, too_fine};
 use super::weights::which_weight;
 use crate::adjust::{AdequacyInputs, Prediction};
 use crate::assessment::{Assessment, M1_SHARE, PhaseView, ReadingView};
@@ -11,7 +11,8 @@ use crate::journal::{
     CheckFinding, CheckState, FIRST_PAD, JobState, NoFigure, NoFigureReading, Phase, Purpose, ReadStage,
     Reading, Settlement, Setup, Way, cells,
 };
-use crate::quantity::{Decimal, Mass};
+use crate::keying::MessageMeaning;
+use crate::quantity::{Decimal, Mass, most_shown};
 use crate::scale::Check;
 use crate::weights::Piece;
 use crate::wording::Text;
@@ -51,7 +52,8 @@ pub fn diagnose_job(
     let epoch = of_pad().map(|r| r.epoch).chain(blank().map(|r| r.epoch)).max();
     let counted: Vec<&Reading> =
         of_pad().filter(|r| Some(r.epoch) == epoch && !r.load.value.is_negative()).collect();
-    let without: Vec<&NoFigureReading> = blank().filter(|r| Some(r.epoch) == epoch).collect();
+    let without: Vec<&NoFigureReading> =
+        blank().filter(|r| Some(r.epoch) == epoch && is_understood(&r.display)).collect();
     let places: Vec<(u8, f64, f64)> = view
         .tests
         .iter()
@@ -70,7 +72,9 @@ pub fn diagnose_job(
         .filter(|(_, c)| c.finding == CheckFinding::Fault && !(repaired_since && is_repaired(c)))
         .map(|(item, _)| item.clone())
         .collect();
-    let pointers = Pointers { items, messages: without.iter().filter_map(|r| r.display.meaning()).collect() };
+    // A display that is blank, or shows too much or too little, is a reading itself; a text points to a cause.
+    let texts = without.iter().filter(|r| matches!(r.display, NoFigure::Text { .. }));
+    let pointers = Pointers { items, messages: texts.filter_map(|r| r.display.meaning()).collect() };
     let within =
         view.readings.iter().filter(|r| counted.iter().any(|c| c.entry == r.entry)).all(|r| !r.outside())
             && view.tests.iter().filter(|t| t.pad == pad).all(|t| t.within != Some(false));
@@ -91,6 +95,11 @@ pub fn diagnose_job(
         first.which = Some(text!("of-job-abs-which-on-it-than", abs = piece.abs(), which, on, keyed, by));
     }
     Some(told)
+}
+
+/// A text that nobody knows may mean anything.
+const fn is_understood(display: &NoFigure) -> bool {
+    !matches!(display, NoFigure::Text { meaning: None, .. })
 }
 
 /// What was read at one moment: a figure, or a display without one.
@@ -154,6 +163,7 @@ fn seen(
                         NoFigure::Blank => blank(Blank::Off),
                         NoFigure::Over => blank(Blank::Above),
                         NoFigure::Under => blank(Blank::Below),
+                        NoFigure::Text { meaning: Some(MessageMeaning::Overload), .. } => blank(Blank::Above),
                         NoFigure::Text { .. } => blank(Blank::Error),
                         // It goes to and fro between two figures: their middle was shown.
                         NoFigure::Flickers { from, to } => {
@@ -175,6 +185,20 @@ fn on_for(state: &JobState) -> Option<f64> {
     state.checks.get("warm").filter(cold).map(|_| 120.0)
 }
 
+/// Standard uncertainty at Max, in divisions, that an adjustment with this weight leaves; `noise`: of its readings.
+/// None where the weight is none or above Max. Source: R12.
+pub fn predicted_at_max(
+    max: &Mass,
+    d: &Mass,
+    weight: &Mass,
+    mpe_max: &Mass,
+    noise: Option<&Mass>,
+) -> Option<f64> {
+    let u_weight = &weight.times(&Decimal::from_measured(M1_SHARE, 9)?);
+    let inputs = AdequacyInputs { max, d, weight, u_weight, mpe_max, internal_d: None, noise };
+    Some(Prediction::new(&inputs).ok()?.u_at_max() / 2.0 / d.value.to_f64())
+}
+
 fn facts(state: &JobState, assessment: &Assessment, setup: &Setup, pad: u8, kit: &[Piece]) -> Facts {
     let in_d = |mass: &Mass| mass.ratio(&setup.d).unwrap_or_else(Decimal::zero).to_f64();
     let mpe = state.tolerance.0.at(&setup.max, Some(&setup.d), Some(&setup.max)).ok();
@@ -190,20 +214,8 @@ fn facts(state: &JobState, assessment: &Assessment, setup: &Setup, pad: u8, kit:
         .map(|s| s.weight.clone());
     let here = state.pad(pad).adjusted.as_ref().and_then(|a| a.proved_by().cloned());
     let span = here.or(span);
-    let predicted = span.as_ref().zip(mpe.as_ref()).and_then(|(weight, mpe)| {
-        let u = weight.times(&Decimal::from_measured(M1_SHARE, 9)?);
-        let told = Prediction::new(&AdequacyInputs {
-            max: &setup.max,
-            d: &setup.d,
-            weight,
-            u_weight: &u,
-            mpe_max: mpe,
-            internal_d: None,
-            noise: None,
-        })
-        .ok()?;
-        Some(told.u_at_max() / 2.0 / setup.d.value.to_f64())
-    });
+    let predicted =
+        span.as_ref().and_then(|w| predicted_at_max(&setup.max, &setup.d, w, mpe.as_ref()?, None));
     let mut pieces: Vec<f64> =
         kit.iter().map(|p| in_d(&p.nominal)).filter(|m| *m >= 1.0 && *m <= in_d(&setup.max)).collect();
     pieces.sort_by(|a, b| b.total_cmp(a));
@@ -219,9 +231,10 @@ fn facts(state: &JobState, assessment: &Assessment, setup: &Setup, pad: u8, kit:
         span: span.as_ref().map(in_d),
         pieces,
         u_span: predicted,
-        too_fine: n > 10_000.0 || weak_signal,
+        too_fine: too_fine(n, state.tolerance.0.class, weak_signal),
         on_s: on_for(state),
-        counts: None::<CountsExpected>,
+        counts: None,
+        shown_to: in_d(&most_shown(state.tolerance.0.scheme.book(), &setup.max, &setup.d)),
         digit: Decimal::ten_to(-i64::from(setup.decimals))
             .quotient(&setup.d.value)
             .map_or(1.0, |p| p.to_f64()),

@@ -2,6 +2,8 @@
 
 use uuid::Uuid;
 
+use crate::tolerance::Class;
+
 /// What the display did that showed no figure.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub enum Blank {
@@ -109,81 +111,40 @@ pub struct Facts {
     pub counts: Option<CountsExpected>,
     /// One of the last digit of the display, in divisions.
     pub digit: f64,
+    /// Highest indication before the display goes blank, in divisions, by the book.
+    pub shown_to: f64,
 }
-
-/// Lowest indication before the display goes blank, in divisions, and how far beyond Max it still shows one.
-/// Source: OIML R 76-1:2006, 4.2.3 (Max + 9 e).
-const SHOWN: (f64, f64) = (-20.0, 9.0);
 
 impl Facts {
-    /// Lowest and highest indication that is shown, in divisions.
-    pub(super) fn shown_between(&self) -> (f64, f64) {
-        (SHOWN.0, self.n + SHOWN.1)
-    }
-
-    /// The middle of the deck, between the cells.
-    fn middle(&self) -> (f64, f64) {
-        if self.cells.is_empty() {
-            return (0.5, 0.5);
-        }
-        #[expect(clippy::cast_precision_loss, reason = "a handful of cells")]
-        let n = self.cells.len() as f64;
-        (self.cells.iter().map(|c| c.0).sum::<f64>() / n, self.cells.iter().map(|c| c.1).sum::<f64>() / n)
-    }
-
-    /// The share of a load at a place that a cell carries.
-    pub(super) fn share(&self, cell: usize, place: Option<(f64, f64)>, deck: Deck) -> f64 {
-        let (x, y) = place.unwrap_or_else(|| self.middle());
-        match deck {
-            Deck::Limp { inset } if self.cells.len() == 4 => self.by_quarters(cell, (x, y), inset),
-            _ => self.rigid(cell, (x, y)),
+    /// A scale of so many divisions with its tolerance at Max, of which nothing else is known; both in divisions.
+    pub fn of(n: f64, mpe_max: f64) -> Self {
+        Self {
+            n,
+            mpe_max,
+            cells: Vec::new(),
+            span: None,
+            pieces: Vec::new(),
+            u_span: None,
+            too_fine: false,
+            on_s: None,
+            counts: None,
+            digit: 1.0,
+            shown_to: n + 9.0,
         }
     }
 
-    /// How much the share changes with the place, by the whole deck.
-    pub(super) fn share_slope(&self, cell: usize, place: Option<(f64, f64)>, deck: Deck) -> f64 {
-        let (x, y) = place.unwrap_or_else(|| self.middle());
-        let here = self.share(cell, Some((x, y)), deck);
-        let (dx, dy) = (
-            self.share(cell, Some((x + 0.01, y)), deck) - here,
-            self.share(cell, Some((x, y + 0.01)), deck) - here,
-        );
-        100.0 * dx.hypot(dy)
-    }
-
-    /// Linear in where the load stands: of all shares that balance, those of the least sum of squares.
-    fn rigid(&self, cell: usize, (x, y): (f64, f64)) -> f64 {
-        #[expect(clippy::cast_precision_loss, reason = "a handful of cells")]
-        let n = self.cells.len().max(1) as f64;
-        let (mx, my) = self.middle();
-        let sxx: f64 = self.cells.iter().map(|c| (c.0 - mx).powi(2)).sum();
-        let syy: f64 = self.cells.iter().map(|c| (c.1 - my).powi(2)).sum();
-        let lever = |off: f64, own: f64, sum: f64| if sum > 1e-9 { off * own / sum } else { 0.0 };
-        let Some((cx, cy)) = self.cells.get(cell) else { return 0.0 };
-        1.0 / n + lever(x - mx, cx - mx, sxx) + lever(y - my, cy - my, syy)
-    }
-
-    /// Bilinear between four cells, which stand in from the edge by a part of the deck.
-    fn by_quarters(&self, cell: usize, (x, y): (f64, f64), inset: f64) -> f64 {
-        let range = |of: fn(&(f64, f64)) -> f64| {
-            let low = self.cells.iter().map(of).fold(f64::MAX, f64::min);
-            let high = self.cells.iter().map(of).fold(f64::MIN, f64::max);
-            (low, (high - low).max(1e-9))
-        };
-        let ((left, wide), (rear, deep)) = (range(|c| c.0), range(|c| c.1));
-        let spread = |at: f64| 0.5 + (at - 0.5) / (1.0 - 2.0 * inset);
-        let (u, v) = (spread((x - left) / wide), spread((y - rear) / deep));
-        let Some((cx, cy)) = self.cells.get(cell) else { return 0.0 };
-        let part = |own: f64, at: f64| if own > 0.5 { at } else { 1.0 - at };
-        part((cx - left) / wide, u) * part((cy - rear) / deep, v)
+    /// The masses of the kit, each once, in divisions.
+    pub(super) fn kinds(&self) -> Vec<f64> {
+        let mut kinds = self.pieces.clone();
+        kinds.sort_by(f64::total_cmp);
+        kinds.dedup();
+        kinds
     }
 }
 
-/// How a deck shares a load among its cells; real ones lie between.
-#[derive(Clone, Copy, Debug, PartialEq)]
-pub(super) enum Deck {
-    /// It does not bend: four cells share by the lever alone.
-    Rigid,
-    /// It bends to what lies below it: bilinear, with the cells so far in from its edge.
-    Limp { inset: f64 },
+/// True where a division is finer than the cells can tell: the signal for one is too weak, or a trade scale has
+/// more than ten thousand of them. Laboratory balances (classes I and II) are made for more. Source: OIML
+/// R 76-1:2006, table 3.
+pub fn too_fine(n: f64, class: Option<Class>, weak_signal: bool) -> bool {
+    weak_signal || n > 10_000.0 && !matches!(class, Some(Class::I | Class::II))
 }

@@ -3,8 +3,10 @@
 //! over ways with weights, so that the evidence of a cause is the mean over what it may be.
 
 use super::causes::Cause;
-use super::seen::{Deck, Facts};
-use super::shape::{CREEP_S, Shape, Sight, WARM_S};
+use super::deck::{AT_THE_EDGE, Deck, decks};
+use super::reading_set::{CREEP_S, ReadingSet};
+use super::seen::Facts;
+use super::shape::{Shape, WARM_S};
 
 /// The part of a reading that is fixed by the cause.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -17,6 +19,29 @@ pub(super) enum Fixed {
     CellLost(usize, Deck, f64),
 }
 
+impl Fixed {
+    /// Its part of the error at a row, in divisions.
+    pub fn at(self, set: &ReadingSet, row: usize) -> f64 {
+        let load = set.rows[row].load;
+        match self {
+            Self::Nothing => 0.0,
+            Self::Ratio(times) => load * (times - 1.0),
+            Self::CellLost(cell, deck, lost) => -lost * load * set.share(cell, deck, row),
+        }
+    }
+}
+
+/// A cell that gives less by a part: where the load stood exactly matters then.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub(super) struct Standing {
+    pub cell: usize,
+    pub deck: Deck,
+    /// The part that it gives less.
+    pub lost: f64,
+    /// How exactly a load stands where it is meant to, in parts of the deck.
+    pub off: f64,
+}
+
 /// How readings scatter and wander beside what has a shape.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub(super) struct Noise {
@@ -26,8 +51,8 @@ pub(super) struct Noise {
     pub walk: f64,
     /// Everything is shown as many times as large.
     pub times: f64,
-    /// A cell that gives less by a part: where the load stood exactly, in parts of the deck, matters then.
-    pub standing: Option<(usize, Deck, f64, f64)>,
+    /// Where the load stood exactly matters.
+    pub standing: Option<Standing>,
     /// Each load reads as it likes, and the same again, in divisions.
     pub alike: f64,
 }
@@ -35,16 +60,28 @@ pub(super) struct Noise {
 impl Noise {
     pub const QUIET: Self = Self { each: 0.0, walk: 0.0, times: 1.0, standing: None, alike: 0.0 };
 
+    /// Variance of a reading by itself, in square divisions.
+    pub fn own_variance(self, set: &ReadingSet, row: usize) -> f64 {
+        let standing = self
+            .standing
+            .map_or(0.0, |s| s.lost * set.rows[row].load * set.share_slope(s.cell, s.deck, row) * s.off);
+        set.rows[row].sd.powi(2) + self.each.powi(2) + standing.powi(2)
+    }
+
+    /// True where the readings scatter or wander by themselves.
+    fn is_restless(self) -> bool {
+        self.each > 0.0 || self.walk > 0.0
+    }
+
     /// Both at once; none where they are of the same kind.
     pub fn with(self, other: Self) -> Option<Self> {
-        let restless = |noise: Self| noise.each > 0.0 || noise.walk > 0.0;
         if other.alike > 0.0 || self.alike > 0.0 || other.times > 1.0 {
             return None;
         }
-        if restless(self) && restless(other) || self.standing.is_some() && other.standing.is_some() {
+        if self.is_restless() && other.is_restless() || self.standing.is_some() && other.standing.is_some() {
             return None;
         }
-        let restless = if restless(other) { other } else { self };
+        let restless = if other.is_restless() { other } else { self };
         Some(Self {
             each: restless.each,
             walk: restless.walk,
@@ -55,41 +92,73 @@ impl Noise {
     }
 }
 
-/// Which sign the size of the first shape has.
+/// Which sign the size of a term has.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub(super) enum Sign {
     /// Either.
     Either,
     /// Above zero.
     Up,
-    /// Above zero nine times in ten.
+    /// Above zero in all but one of twenty.
     MostlyUp,
+}
+
+/// A shape of a size that is not known.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub(super) struct Term {
+    pub shape: Shape,
+    /// Standard deviation of its size, about nothing.
+    pub sd: f64,
+    pub sign: Sign,
+    /// A fault of this kind is not smaller than this; nothing: it may be.
+    pub least: f64,
+}
+
+impl Term {
+    const fn of(shape: Shape, sd: f64) -> Self {
+        Self { shape, sd, sign: Sign::Either, least: 0.0 }
+    }
+
+    const fn up(self) -> Self {
+        Self { sign: Sign::Up, ..self }
+    }
+
+    const fn mostly_up(self) -> Self {
+        Self { sign: Sign::MostlyUp, ..self }
+    }
+
+    const fn at_least(self, least: f64) -> Self {
+        Self { least, ..self }
+    }
 }
 
 /// One way in which a cause may show.
 #[derive(Clone, Debug, PartialEq)]
 pub(super) struct Way {
     pub fixed: Fixed,
-    /// Shapes with the standard deviation of the size of each.
-    pub shapes: Vec<(Shape, f64)>,
+    pub terms: Vec<Term>,
     pub noise: Noise,
-    pub sign: Sign,
     /// Its share among the ways of its cause.
     pub weight: f64,
 }
 
 impl Way {
-    fn of(shapes: Vec<(Shape, f64)>, weight: f64) -> Self {
-        Self { fixed: Fixed::Nothing, shapes, noise: Noise::QUIET, sign: Sign::Either, weight }
+    fn of(terms: Vec<Term>, weight: f64) -> Self {
+        Self { fixed: Fixed::Nothing, terms, noise: Noise::QUIET, weight }
+    }
+
+    fn restless(noise: Noise, weight: f64) -> Self {
+        Self { noise, ..Self::of(Vec::new(), weight) }
+    }
+
+    /// Everything is shown as so many times the load.
+    pub fn of_ratio(ratio: f64, noise: Noise) -> Self {
+        Self { fixed: Fixed::Ratio(ratio), ..Self::restless(noise, 1.0) }
     }
 
     /// False where a cell would give less by far more than the largest error is of its load.
-    pub fn may_be(&self, sight: &Sight) -> bool {
-        self.noise.standing.is_none_or(|(_, _, lost, _)| sight.worst_part > 0.08 * lost)
-    }
-
-    fn up(self) -> Self {
-        Self { sign: Sign::Up, ..self }
+    pub fn may_be(&self, set: &ReadingSet) -> bool {
+        self.noise.standing.is_none_or(|s| set.worst_part > 0.08 * s.lost)
     }
 }
 
@@ -106,19 +175,10 @@ pub(super) fn sound(facts: &Facts) -> Vec<(Shape, f64)> {
     ];
     if facts.cells.len() > 2 {
         let part = 0.5 / facts.n * mpe.min(2.0);
-        let cell = |cell| (Shape::Cell(cell, Deck::Limp { inset: 0.0 }), part);
+        let cell = |cell| (Shape::Cell(cell, AT_THE_EDGE), part);
         shapes.extend((0..facts.cells.len()).map(cell));
     }
     shapes
-}
-
-/// How limp a deck may be.
-fn decks(facts: &Facts) -> Vec<Deck> {
-    if facts.cells.len() == 4 {
-        vec![Deck::Limp { inset: 0.0 }, Deck::Limp { inset: 0.1 }, Deck::Rigid]
-    } else {
-        vec![Deck::Rigid]
-    }
 }
 
 /// The largest step of a display, 1, 2 or 5, that goes into what all figures are a multiple of, up to what so
@@ -134,17 +194,17 @@ fn ratio(times: f64, common: f64, weight: f64) -> Way {
     let step = step_of(times, common);
     let each = (0.29 * step).max(0.15 * times.abs());
     let noise = Noise { each, times: times.abs().max(1.0), ..Noise::QUIET };
-    Way { fixed: Fixed::Ratio(times), shapes: Vec::new(), noise, sign: Sign::Either, weight }
+    Way { weight, ..Way::of_ratio(times, noise) }
 }
 
 /// The ways in which a cause may show.
-pub(super) fn ways(cause: Cause, sight: &Sight) -> Vec<Way> {
-    let (facts, common) = (sight.facts, sight.common);
+pub(super) fn ways(cause: Cause, set: &ReadingSet) -> Vec<Way> {
+    let (facts, common) = (set.facts, set.common);
     let (n, mpe) = (facts.n, facts.mpe_max);
     match cause {
         Cause::Sound => vec![Way::of(Vec::new(), 1.0)],
         Cause::SpanDrift => [(1.5, 1.0), (4.0, 1.0), (12.0, 0.6), (40.0, 0.1)]
-            .map(|(times, weight)| Way::of(vec![(Shape::Slope, times * mpe)], weight))
+            .map(|(times, weight)| Way::of(vec![Term::of(Shape::Slope, times * mpe)], weight))
             .to_vec(),
         Cause::ZeroOff => zero_off(facts),
         Cause::Overloaded => overloaded(facts),
@@ -171,7 +231,10 @@ pub(super) fn ways(cause: Cause, sight: &Sight) -> Vec<Way> {
         Cause::NoSignal => [3.0, 0.05 * n, 0.5 * n]
             .into_iter()
             .zip([4.0, 1.0, 1.0])
-            .map(|(level, weight)| Way { shapes: vec![(Shape::Level, level)], ..ratio(0.0, 1.0, weight) })
+            .map(|(level, weight)| Way {
+                terms: vec![Term::of(Shape::Level, level)],
+                ..ratio(0.0, 1.0, weight)
+            })
             .collect(),
         // Its ratios are told apart one by one, not here: see `weights`.
         Cause::WrongWeight => Vec::new(),
@@ -180,56 +243,63 @@ pub(super) fn ways(cause: Cause, sight: &Sight) -> Vec<Way> {
         Cause::SecondSupport => stops(facts),
         Cause::Rubbing => rubbing(facts),
         Cause::CornerCell => cells(facts),
-        Cause::Twisted if facts.cells.len() == 4 => {
-            [0.0015, 0.005, 0.015, 0.05].map(|size| Way::of(vec![(Shape::Diagonal, size)], 1.0)).to_vec()
-        }
+        Cause::Twisted if facts.cells.len() == 4 => [0.0015, 0.005, 0.015, 0.05]
+            .map(|size| Way::of(vec![Term::of(Shape::Diagonal, size)], 1.0))
+            .to_vec(),
         Cause::Twisted => Vec::new(),
         // Air and vibration make some divisions; what jumps by tens is a contact.
         Cause::Restless | Cause::DivisionTooFine => {
             [(0.8, 1.0), (1.4, 1.0), (2.2, 1.0), (3.5, 1.0), (5.5, 1.0), (9.0, 0.7), (15.0, 0.15)]
-                .map(|(each, weight)| Way {
-                    noise: Noise { each, ..Noise::QUIET },
-                    ..Way::of(Vec::new(), weight)
-                })
+                .map(|(each, weight)| Way::restless(Noise { each, ..Noise::QUIET }, weight))
                 .to_vec()
         }
         Cause::Cable => cable(),
         Cause::WarmUp => warm_up(facts),
         Cause::Creep => creep(),
         Cause::Unknown => [1.5, 6.0, 25.0, 100.0, 0.1 * n]
-            .map(|alike| Way { noise: Noise { alike, ..Noise::QUIET }, ..Way::of(Vec::new(), 1.0) })
+            .map(|alike| Way::restless(Noise { alike, ..Noise::QUIET }, 1.0))
             .to_vec(),
     }
 }
 
 fn zero_off(facts: &Facts) -> Vec<Way> {
     let sizes = [(2.0, 1.0), (8.0, 1.5), (30.0, 1.5), (120.0, 1.0), (0.035 * facts.n, 1.0)];
-    let low = |(size, weight)| {
-        let way = Way::of(vec![(Shape::Level, size)], weight);
-        // What lay on it is missing since: low; a cover that was off when zero was captured reads high.
-        Way { shapes: vec![(Shape::Above(-1.0), size)], sign: Sign::MostlyUp, ..way }
-    };
+    // What lay on it is missing since: low; a cover that was off when zero was captured reads high.
+    let low = |(size, weight)| Way::of(vec![Term::of(Shape::Low, size).mostly_up()], weight);
     let mut ways: Vec<Way> = sizes.map(low).to_vec();
     if let Some(span) = facts.span.filter(|span| *span > 0.02 * facts.n) {
         let before = |(size, weight): (f64, f64)| {
             // The ratio is span/(span − zero): in proportion only while the zero is small beside the span.
             let second = size.powi(2) / span.powi(2) * facts.n;
-            Way::of(vec![(Shape::ZeroBeforeSpan(span), size), (Shape::Slope, second)], 0.3 * weight).up()
+            let off = Term::of(Shape::ZeroBeforeSpan(span), size).up();
+            Way::of(vec![off, Term::of(Shape::Slope, second)], 0.3 * weight)
         };
         ways.extend(sizes.map(before));
     }
     ways
 }
 
+/// A cell that was overloaded is far off at zero, or it was not; it has become a little less straight, and a
+/// little weaker or stronger than the others.
 fn overloaded(facts: &Facts) -> Vec<Way> {
     let n = facts.n;
-    let bent = |level: f64, weight: f64| {
-        let mut shapes = vec![(Shape::Level, level), (Shape::Slope, 0.003 * n), (Shape::Bow, 0.0007 * n)];
-        let part = |cell| (Shape::Cell(cell, Deck::Limp { inset: 0.0 }), 0.006);
-        shapes.extend((0..facts.cells.len()).map(part));
-        Way::of(shapes, weight)
-    };
-    vec![bent(0.06 * n, 0.7), bent(0.15 * n, 1.0), bent(0.4 * n, 1.0), bent(1.0 * n, 0.3)]
+    let mut ways = Vec::new();
+    for (level, weight) in [(0.06 * n, 0.7), (0.15 * n, 1.0), (0.4 * n, 1.0), (n, 0.3)] {
+        let bent = [
+            Term::of(Shape::Level, level).at_least(0.03 * n),
+            Term::of(Shape::Slope, 0.003 * n),
+            Term::of(Shape::Bow, 0.0007 * n),
+        ];
+        if facts.cells.len() < 2 {
+            ways.push(Way::of(bent.to_vec(), weight));
+        }
+        for cell in (0..facts.cells.len()).filter(|_| facts.cells.len() > 1) {
+            let mut terms = bent.to_vec();
+            terms.push(Term::of(Shape::Cell(cell, AT_THE_EDGE), 0.006));
+            ways.push(Way::of(terms, weight));
+        }
+    }
+    ways
 }
 
 /// Too small a weight: what a fraction of a division at the span weight becomes at Max. Source: R12,
@@ -244,43 +314,43 @@ fn thin(facts: &Facts) -> Vec<Way> {
     sizes
         .into_iter()
         .filter(|size| *size > 0.3 * facts.mpe_max)
-        .map(|size| Way::of(vec![(Shape::Slope, size)], 1.0))
+        .map(|size| Way::of(vec![Term::of(Shape::Slope, size)], 1.0))
         .collect()
 }
 
 fn bow(mpe: f64) -> Vec<Way> {
-    let sizes = [1.2, 3.0, 8.0, 24.0];
     let both = |size: f64| {
         let (large, small) = (size * mpe, 0.3 * size * mpe);
-        [
-            Way::of(vec![(Shape::Bow, large), (Shape::Slope, 0.5 * large)], 1.0),
-            Way::of(vec![(Shape::Cubic, large), (Shape::Slope, 0.5 * large), (Shape::Bow, small)], 0.5),
-        ]
+        let slope = Term::of(Shape::Slope, 0.5 * large);
+        let (bow, cubic) = (Term::of(Shape::Bow, large), Term::of(Shape::Cubic, large));
+        [Way::of(vec![bow, slope], 1.0), Way::of(vec![cubic, slope, Term::of(Shape::Bow, small)], 0.5)]
     };
-    sizes.into_iter().flat_map(both).collect()
+    [1.2, 3.0, 8.0, 24.0].into_iter().flat_map(both).collect()
 }
 
-/// Stops under the middle, and under one corner. Where one begins lies between two knees, whose sizes tell it.
+/// Stops under the middle, and under one corner. Where one begins lies between two places: past the second, what
+/// it takes is a slope less a part of the ramp between them.
 fn stops(facts: &Facts) -> Vec<Way> {
     const STEPS: u8 = 24;
+    let way = |knee: Shape, ramp: Shape, share: f64, weight: f64| {
+        Way::of(vec![Term::of(knee, share).up(), Term::of(ramp, 0.6 * share)], weight)
+    };
     let gap = facts.n / f64::from(STEPS);
     let mut ways = Vec::new();
     for step in 0..STEPS {
-        let at = f64::from(step) * gap;
+        let from = f64::from(step) * gap;
         for (share, weight) in [(0.01, 0.5), (0.06, 1.0), (0.3, 1.5), (0.9, 1.5)] {
-            let shapes = vec![(Shape::Knee(at), share), (Shape::Knee(at + gap), share)];
-            ways.push(Way::of(shapes, weight).up());
+            ways.push(way(Shape::Knee(from), Shape::Ramp(from, gap), share, weight));
         }
     }
     if facts.cells.len() == 4 {
         let gap = 0.025 * facts.n;
-        for (cell, deck) in (0..4).flat_map(|cell| decks(facts).into_iter().map(move |deck| (cell, deck))) {
+        for (cell, deck) in (0..4).flat_map(|cell| decks(4).iter().map(move |deck| (cell, *deck))) {
             for step in 1..10u8 {
-                let knee = |step: u8| Shape::CornerKnee(cell, deck, f64::from(step) * gap);
-                for share in [0.05, 0.4] {
-                    let shapes = vec![(knee(step), share), (knee(step + 1), share)];
-                    ways.push(Way::of(shapes, 0.05).up());
-                }
+                let from = f64::from(step) * gap;
+                let (knee, ramp) =
+                    (Shape::CornerKnee(cell, deck, from), Shape::CornerRamp(cell, deck, from, gap));
+                ways.extend([0.05, 0.4].map(|share| way(knee, ramp, share, 0.05)));
             }
         }
     }
@@ -290,60 +360,58 @@ fn stops(facts: &Facts) -> Vec<Way> {
 fn rubbing(facts: &Facts) -> Vec<Way> {
     let mut ways = Vec::new();
     for size in [1.5, 5.0, 15.0, 50.0] {
-        ways.push(Way::of(vec![(Shape::Drag, size), (Shape::DragLoad, 0.6 * size)], 1.0).up());
-        ways.push(Way::of(vec![(Shape::DragLoad, size)], 0.5).up());
-        ways.push(Way::of(vec![(Shape::DragUp, size), (Shape::DragDown, 0.3 * size)], 0.3).up());
-        ways.push(Way::of(vec![(Shape::DragDown, size), (Shape::DragLoad, 0.3 * size)], 0.15).up());
-        let mut until = |at: f64| {
-            ways.push(
-                Way::of(vec![(Shape::DragUntil(at), size), (Shape::Slope, 0.3 * facts.mpe_max)], 0.1).up(),
-            );
-        };
-        [120.0, 300.0, 600.0].into_iter().for_each(&mut until);
+        let first = |shape: Shape| Term::of(shape, size).up();
+        let (in_proportion, down) =
+            (Term::of(Shape::DragLoad, 0.6 * size), Term::of(Shape::DragDown, 0.3 * size));
+        ways.push(Way::of(vec![first(Shape::Drag), in_proportion], 1.0));
+        ways.push(Way::of(vec![first(Shape::DragLoad)], 0.5));
+        ways.push(Way::of(vec![first(Shape::DragUp), down], 0.3));
+        ways.push(Way::of(vec![first(Shape::DragDown), Term::of(Shape::DragLoad, 0.3 * size)], 0.15));
+        for until in [120.0, 300.0, 600.0] {
+            let slope = Term::of(Shape::Slope, 0.3 * facts.mpe_max);
+            ways.push(Way::of(vec![first(Shape::DragUntil(until)), slope], 0.1));
+        }
     }
     ways
 }
 
 /// How exactly a load stands where it is meant to, in parts of the deck.
-const STANDING: [f64; 2] = [0.008, 0.03];
+pub(super) const STANDING: [f64; 2] = [0.008, 0.03];
 
 fn cells(facts: &Facts) -> Vec<Way> {
     let count = facts.cells.len();
     if count < 2 {
         return Vec::new();
     }
-    #[expect(clippy::cast_precision_loss, reason = "a handful of cells")]
-    let part = facts.n / count as f64;
     let mut ways = Vec::new();
     for cell in 0..count {
-        for deck in decks(facts) {
-            for standing in STANDING {
-                let noise =
-                    |lost: f64| Noise { standing: Some((cell, deck, lost, standing)), ..Noise::QUIET };
-                for (lost, weight) in [(0.004, 0.6), (0.02, 1.0), (0.1, 1.0), (0.4, 1.0)] {
-                    let gives_less = vec![(Shape::Cell(cell, deck), lost)];
-                    let mut spanned = gives_less.clone();
-                    spanned.push((Shape::Slope, 1.2 * lost * part));
-                    ways.push(Way { noise: noise(lost), ..Way::of(gives_less, weight).up() });
-                    // Spanned in the middle since, it is right there, low over the cell and high across from it.
-                    let sign = Sign::MostlyUp;
-                    ways.push(Way { noise: noise(lost), sign, ..Way::of(spanned, 0.6 * weight) });
-                }
-                for lost in [1.0, 2.0] {
-                    let as_is = Way { noise: noise(lost), ..Way::of(Vec::new(), 1.5) };
-                    ways.push(Way { fixed: Fixed::CellLost(cell, deck, lost), ..as_is.clone() });
-                    let spanned = vec![(Shape::Remaining(cell, deck, lost), 0.4)];
-                    ways.push(Way {
-                        fixed: Fixed::CellLost(cell, deck, lost),
-                        shapes: spanned,
-                        weight: 0.5,
-                        ..as_is
-                    });
-                }
+        for deck in decks(count) {
+            for off in STANDING {
+                cell_gives_less(facts, cell, *deck, off, &mut ways);
             }
         }
     }
     ways
+}
+
+fn cell_gives_less(facts: &Facts, cell: usize, deck: Deck, off: f64, ways: &mut Vec<Way>) {
+    #[expect(clippy::cast_precision_loss, reason = "a handful of cells")]
+    let part = facts.n / facts.cells.len() as f64;
+    let noise = |lost: f64| Noise { standing: Some(Standing { cell, deck, lost, off }), ..Noise::QUIET };
+    for (lost, weight) in [(0.004, 0.6), (0.02, 1.0), (0.1, 1.0), (0.4, 1.0)] {
+        // One that gives much less, so that readings hang on where the load stands, does not give a little less.
+        let less = Term::of(Shape::Cell(cell, deck), lost).at_least(0.3 * lost);
+        ways.push(Way { noise: noise(lost), ..Way::of(vec![less.up()], weight) });
+        // Spanned in the middle since, it is right there, low over the cell and high across from it.
+        let spanned = vec![less.mostly_up(), Term::of(Shape::Slope, 1.2 * lost * part)];
+        ways.push(Way { noise: noise(lost), ..Way::of(spanned, 0.6 * weight) });
+    }
+    for lost in [1.0, 2.0] {
+        let fixed = Fixed::CellLost(cell, deck, lost);
+        ways.push(Way { fixed, noise: noise(lost), ..Way::of(Vec::new(), 1.5) });
+        let spanned = vec![Term::of(Shape::Remaining(cell, deck, lost), 0.4)];
+        ways.push(Way { fixed, noise: noise(lost), ..Way::of(spanned, 0.5) });
+    }
 }
 
 fn cable() -> Vec<Way> {
@@ -351,19 +419,21 @@ fn cable() -> Vec<Way> {
     // A walk that stays inside the scatter of the readings is none.
     for (walk, weight) in [(0.12, 0.5), (0.25, 1.0), (0.5, 1.0), (1.0, 1.0), (2.5, 1.0)] {
         for each in [0.4, 1.2, 3.0, 7.0] {
-            let way = Way::of(Vec::new(), if each > 12.0 * walk { 0.2 * weight } else { weight });
-            ways.push(Way { noise: Noise { walk, each, ..Noise::QUIET }, ..way });
+            let hidden = if each > 12.0 * walk { 0.2 } else { 1.0 };
+            ways.push(Way::restless(Noise { walk, each, ..Noise::QUIET }, hidden * weight));
         }
     }
     // A contact that opens now and then: jumps by tens of divisions.
-    for each in [14.0, 25.0, 45.0] {
-        ways.push(Way { noise: Noise { walk: 0.12, each, ..Noise::QUIET }, ..Way::of(Vec::new(), 1.0) });
-    }
+    ways.extend(
+        [14.0, 25.0, 45.0].map(|each| Way::restless(Noise { walk: 0.12, each, ..Noise::QUIET }, 1.0)),
+    );
     ways
 }
 
 /// What a slow change is never quite: an exponential. Steps in divisions for a root of a second.
 const UNEVEN: f64 = 0.02;
+/// A warm-up of less is none, in divisions.
+const LEAST_WARM: f64 = 2.0;
 
 fn warm_up(facts: &Facts) -> Vec<Way> {
     let mut ways = Vec::new();
@@ -372,13 +442,16 @@ fn warm_up(facts: &Facts) -> Vec<Way> {
             // Most of it is over after as many minutes as it has been on.
             let left = size * facts.on_s.map_or(0.6, |on| (-on / tau).exp());
             if left > 1.0 {
-                let mut shapes =
-                    vec![(Shape::Warm(at), left), (Shape::Level, 0.6 * left), (Shape::Slope, 0.1 * left)];
+                let mut terms = vec![
+                    Term::of(Shape::Warm(at), left).at_least(LEAST_WARM),
+                    Term::of(Shape::Level, 0.6 * left),
+                    Term::of(Shape::Slope, 0.1 * left),
+                ];
                 if at + 1 < WARM_S.len() {
-                    shapes.push((Shape::Warm(at + 1), 0.3 * left));
+                    terms.push(Term::of(Shape::Warm(at + 1), 0.3 * left));
                 }
                 let noise = Noise { walk: UNEVEN, ..Noise::QUIET };
-                ways.push(Way { noise, ..Way::of(shapes, left / size) });
+                ways.push(Way { noise, ..Way::of(terms, left / size) });
             }
         }
     }
@@ -389,7 +462,8 @@ fn creep() -> Vec<Way> {
     let mut ways = Vec::new();
     for at in 0..CREEP_S.len() - 1 {
         for size in [3.0, 8.0, 20.0] {
-            ways.push(Way::of(vec![(Shape::Creep(at), size), (Shape::Creep(at + 1), 0.5 * size)], 1.0));
+            let terms = vec![Term::of(Shape::Creep(at), size), Term::of(Shape::Creep(at + 1), 0.5 * size)];
+            ways.push(Way::of(terms, 1.0));
         }
     }
     ways

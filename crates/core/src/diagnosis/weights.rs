@@ -30,15 +30,12 @@ pub(super) fn sums(facts: &Facts) -> Vec<(OtherWeight, f64)> {
         .span
         .map_or_else(|| USUAL.iter().map(|share| (share * facts.n).round()).collect(), |span| vec![span]);
     let most = if told { MOST_PIECES } else { 1 };
-    let mut kinds = facts.pieces.clone();
-    kinds.sort_by(f64::total_cmp);
-    kinds.dedup();
     // Differences by the fewest pieces that make them, in thousandths of a division.
     let mut by_fewest: BTreeMap<i64, usize> = BTreeMap::new();
     let mut last: Vec<i64> = vec![0];
     #[expect(clippy::cast_possible_truncation, reason = "masses of a kit in divisions")]
     let steps: Vec<i64> =
-        kinds.iter().flat_map(|kind| [*kind, -*kind]).map(|m| (m * 1e3).round() as i64).collect();
+        facts.kinds().into_iter().flat_map(|kind| [kind, -kind]).map(|m| (m * 1e3).round() as i64).collect();
     for pieces in 0..most {
         let next: std::collections::BTreeSet<i64> = last
             .iter()

@@ -8,7 +8,7 @@ use crate::journal::{
     Body, Capture, CheckFinding, Entry, JobState, Purpose, ReadStage, Setup, SetupOrigin, TOGETHER, Way,
     most_points, open_faults, position, rests_on,
 };
-use crate::quantity::{Book, Decimal, Mass, most_shown};
+use crate::quantity::{Book, Decimal, Mass, SHOWN_BELOW_ZERO_D, most_shown};
 use crate::refusal::Refusal;
 use crate::scale::{Check, ScaleSheet, checklist};
 use crate::weights::MOST_ROUNDS;
@@ -374,8 +374,11 @@ fn read(state: &JobState, stage: ReadStage, load: &Mass, shown: &Mass, pad: u8) 
         &setup.d,
     ));
     // With the weight on as tare the net may go down to minus what was on (OIML R 76-1:2006, T.2.7).
-    let twenty =
-        if taken_off { setup.max.times(&Decimal::new(-1, 0)) } else { setup.d.times(&Decimal::new(-20, 0)) };
+    let twenty = if taken_off {
+        setup.max.times(&Decimal::new(-1, 0))
+    } else {
+        setup.d.times(&Decimal::new(-i64::from(SHOWN_BELOW_ZERO_D), 0))
+    };
     if *shown > nine || *shown < twenty {
         return Err(Refusal::new(
             "beyond_display",

@@ -103,11 +103,14 @@ pub fn indicate(load: &Mass, d: &Mass, max: &Mass, book: Book) -> Result<Indicat
     if shown > most_shown(book, max, d) {
         return Ok(Indication::Above);
     }
-    if shown.plus(&times(20)).value.is_negative() {
+    if shown.plus(&times(SHOWN_BELOW_ZERO_D)).value.is_negative() {
         return Ok(Indication::Below);
     }
     Ok(Indication::Shown(shown.value.fixed(division.decimals())))
 }
+
+/// Divisions below zero that a display shows without tare, and no further. Source: OIML R 76-1:2006, 4.2.3.
+pub const SHOWN_BELOW_ZERO_D: u32 = 20;
 
 /// The highest indication that a display may give: Max + 9 e (OIML R 76-1:2006, 4.2.3) or 105 % of
 /// capacity (NIST Handbook 44 §2.20, S.1.7).

@@ -11,7 +11,8 @@ mod parse;
 pub use decimal::{Decimal, DecimalError, SIGNIFICANT_DIGITS};
 pub use division::{Division, DivisionError, divisions};
 pub use indication::{
-    Book, DigitsError, Indication, Range, digits_without_point, indicate, indicate_in_intervals, most_shown,
+    Book, DigitsError, Indication, Range, SHOWN_BELOW_ZERO_D, digits_without_point, indicate,
+    indicate_in_intervals, most_shown,
 };
 pub use mass::{Mass, Unit, UnknownUnit};
 pub use parse::{MASS_LIMIT, ParseMassError, parse_mass};

@@ -12,9 +12,11 @@ import { useJob } from '../useJob'
 const job = useJob()
 const entry = useEntry()
 const chooses = computed(() => job.assessment.value?.next.act === 'choose')
-// What is to be repaired, set up or read again first is not adjusted by the filled button.
+// What the readings speak for is filled: an adjustment, or leaving it; neither while they ask for something else.
 const { data } = useDiagnosis(job.id, 'as_found', () => job.assessment.value?.entries.length ?? 0)
-const held = computed(() => ['repair', 'setup', 'wait', 'read_again'].includes(data.value?.choices?.advice ?? ''))
+const choices = computed(() => data.value?.choices)
+const adjusts = computed(() => chooses.value && (choices.value?.adjusts ?? true))
+const leaves = computed(() => chooses.value && choices.value?.advice === 'leave')
 const reason = useTyped(() => `${job.id}.left-alone`)
 async function leave(): Promise<void> {
   if (await entry.enter({ kind: 'left_alone', reason: reason.value })) reason.value = ''
@@ -27,7 +29,7 @@ async function leave(): Promise<void> {
     <div class="row">
       <RouterLink
         class="btn"
-        :class="{ 'btn-next': chooses && !held }"
+        :class="{ 'btn-next': adjusts }"
         :to="{ name: 'job', params: { job: job.id, stage: 'set_up' } }"
         >{{ $t('adjust-or-leave-adjust-it') }}</RouterLink
       >
@@ -39,7 +41,7 @@ async function leave(): Promise<void> {
           :aria-invalid="Boolean(entry.wrong('reason'))"
         />
       </div>
-      <Button type="submit" :disabled="entry.blocked.value">{{ $t('adjust-or-leave-leave-it-alone') }}</Button>
+      <Button type="submit" :class="{ 'btn-next': leaves }" :disabled="entry.blocked.value">{{ $t('adjust-or-leave-leave-it-alone') }}</Button>
     </div>
     <p v-if="entry.wrong('reason')" class="wrong" role="alert">{{ entry.wrong('reason') }}</p>
   </form>

@@ -5,9 +5,11 @@ use serde_json::{Value, json};
 use uuid::Uuid;
 
 use super::read;
-use crate::diagnosis::{Blank, Cause, CountsExpected, Facts, Pointers, Priors, Seen, Shown, diagnose};
+use crate::diagnosis::{
+    Blank, Cause, CountsExpected, Facts, Pointers, Priors, Seen, Shown, diagnose, predicted_at_max, too_fine,
+};
 use crate::job::MOST_ENTRIES;
-use crate::quantity::{Decimal, Mass};
+use crate::quantity::{Book, Decimal, Mass, most_shown};
 use crate::refusal::Refusal;
 use crate::tolerance::{Class, Scheme, Tolerance};
 
@@ -176,14 +178,14 @@ pub(crate) fn causes(input: Value) -> Result<Value, Refusal> {
     }
     let class = asked.setup.class.as_deref().map_or(Ok(Class::III), str::parse::<Class>)?;
     let tolerance = Tolerance::by_class(Scheme::R76Initial, class);
-    let mpe =
-        |load: &Mass| -> Result<f64, Refusal> { Ok(in_d(&tolerance.at(load, Some(&d), Some(&max))?, &d)) };
-    let facts = facts(&asked, &max, &d, mpe(&max)?);
+    let mpe = |load: &Mass| tolerance.at(load, Some(&d), Some(&max));
+    let facts = facts(&asked, class, &max, &d, &mpe(&max)?);
     let mut seen = Vec::new();
     let mut within = true;
     for r in &asked.readings {
         let one = seen_of(r, &d, &seen)?;
-        within &= one.error().is_some_and(|error| mpe(&r.load).is_ok_and(|mpe| error.abs() <= mpe + 1e-9));
+        let limit = in_d(&mpe(&r.load)?, &d);
+        within &= one.error().is_some_and(|error| error.abs() <= limit + 1e-9);
         seen.push(one);
     }
     let told = diagnose(&seen, &facts, &Priors::default(), &Pointers::default(), within)
@@ -275,7 +277,7 @@ fn seen_of(r: &ReadingOf, d: &Mass, before: &[Seen]) -> Result<Seen, Refusal> {
     })
 }
 
-fn facts(asked: &CheckOf, max: &Mass, d: &Mass, mpe_max: f64) -> Facts {
+fn facts(asked: &CheckOf, class: Class, max: &Mass, d: &Mass, mpe_max: &Mass) -> Facts {
     let setup = &asked.setup;
     let n = in_d(max, d);
     let signal = setup.cells.as_ref().map(|cells| {
@@ -298,11 +300,11 @@ fn facts(asked: &CheckOf, max: &Mass, d: &Mass, mpe_max: f64) -> Facts {
     };
     let adjusted = setup.last_adjustment.as_ref();
     let span = setup.span_weight_keyed.as_ref().or_else(|| adjusted.map(|a| &a.weight)).map(|m| in_d(m, d));
-    let u_span = adjusted.and_then(|a| {
-        let weight = in_d(&a.weight, d);
-        // The noise of zero and of span, carried from the weight to Max.
-        a.noise_d.filter(|_| weight > 0.0).map(|noise| noise * std::f64::consts::SQRT_2 * n / weight)
-    });
+    let noise = adjusted
+        .and_then(|a| Decimal::from_measured(a.noise_d?, 6))
+        .map(|noise| Mass::new(&noise * &d.value, d.unit));
+    let weight = adjusted.map(|a| &a.weight).or(setup.span_weight_keyed.as_ref());
+    let u_span = weight.and_then(|weight| predicted_at_max(max, d, weight, mpe_max, noise.as_ref()));
     let counts = signal.zip(setup.counts_per).map(|(signal, per)| CountsExpected {
         per_division: signal * per,
         dead: setup.dead_load_about.as_ref().map_or(0.0, |m| in_d(m, d)),
@@ -310,16 +312,16 @@ fn facts(asked: &CheckOf, max: &Mass, d: &Mass, mpe_max: f64) -> Facts {
     let place = Mass::new(Decimal::ten_to(-i64::from(places_of(d, asked))), d.unit);
     Facts {
         n,
-        mpe_max,
+        mpe_max: in_d(mpe_max, d),
         cells,
         span,
         pieces: asked.kit.iter().map(|m| in_d(m, d)).collect(),
         u_span,
-        too_fine: n > 10_000.0 && setup.class.as_deref() != Some("I") && setup.class.as_deref() != Some("II")
-            || signal.is_some_and(|signal| signal < FINEST_MV_V),
+        too_fine: too_fine(n, Some(class), signal.is_some_and(|signal| signal < FINEST_MV_V)),
         on_s: setup.minutes_on_at_start.map(|minutes| minutes * 60.0),
         counts: counts.filter(|c| c.per_division > 0.0),
         digit: in_d(&place, d),
+        shown_to: in_d(&most_shown(Book::R76, max, d), d),
     }
 }
 

@@ -1,5 +1,5 @@
-//! The diagnosis judged on a model of its own kind, see docs/diagnosis.md for what was set with it in view. Prints the tables of
-//! docs/diagnosis.md.
+//! The diagnosis judged on checks as they are written down: on the sample of an independent model, and on the third
+//! model of the bench. What was set with which in view, and the tables that this prints: docs/diagnosis.md.
 
 use std::collections::BTreeMap;
 
@@ -107,6 +107,18 @@ impl Tally {
         *bin = (bin.0 + said.probability, bin.1 + usize::from(ok), bin.2 + 1);
     }
 
+    /// Of a hundred: in first place and with the right act at least, told and wrong at most.
+    fn holds(&self, first: usize, told_wrong: usize, act: usize) {
+        assert!(self.first * 100 >= self.all * first, "first place {} of {}", self.first, self.all);
+        assert!(
+            self.told_wrong * 100 <= self.all * told_wrong,
+            "told and wrong {} of {}",
+            self.told_wrong,
+            self.all
+        );
+        assert!(self.act * 100 >= self.all * act, "act {} of {}", self.act, self.all);
+    }
+
     fn print(&self, what: &str) {
         println!("\n{what}\n\n| true | first place | others |\n|---|---|---|");
         for cause in CAUSES {
@@ -163,16 +175,28 @@ fn checks(quick: bool, seeds: u64) -> Tally {
 fn a_full_check_tells_its_fault_and_a_repair_is_never_hidden_under_a_span() {
     let tally = checks(false, seeds());
     tally.print("Full checks");
-    assert!(tally.first * 100 >= tally.all * 92, "first place {} of {}", tally.first, tally.all);
-    assert!(tally.told_wrong * 100 <= tally.all * 3, "told and wrong {} of {}", tally.told_wrong, tally.all);
-    assert!(tally.act * 100 >= tally.all * 94, "act {} of {}", tally.act, tally.all);
+    tally.holds(92, 2, 97);
+}
+
+#[test]
+fn the_sample_of_an_independent_model_is_told() {
+    let text =
+        std::fs::read_to_string(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/r18/sample.jsonl")).unwrap();
+    let mut tally = Tally::default();
+    for line in text.lines() {
+        let case: Value = serde_json::from_str(line).unwrap();
+        tally.count(case["cause"].as_str().unwrap(), &said(&case["input"]));
+    }
+    assert_eq!(tally.all, 240);
+    tally.print("The sample");
+    tally.holds(92, 2, 97);
 }
 
 #[test]
 fn a_quick_check_tells_only_what_it_can() {
     let tally = checks(true, seeds());
     tally.print("Quick checks");
-    assert!(tally.told_wrong * 100 <= tally.all * 4, "told and wrong {} of {}", tally.told_wrong, tally.all);
+    assert!(tally.told_wrong * 100 <= tally.all * 3, "told and wrong {} of {}", tally.told_wrong, tally.all);
 }
 
 #[test]
@@ -206,7 +230,7 @@ fn a_slip_of_the_pen_is_pointed_at_and_blames_no_part() {
         blamed += usize::from(said.told && said.first.as_deref() != Some("sound"));
     }
     println!("slips: pointed at {pointed} of {all}, a part blamed for sure {blamed}");
-    assert!(pointed * 100 >= all * 85 && blamed == 0, "{pointed} of {all}, {blamed}");
+    assert!(pointed * 100 >= all * 95 && blamed == 0, "{pointed} of {all}, {blamed}");
 }
 
 #[test]
@@ -248,5 +272,5 @@ fn what_no_cause_makes_fits_none() {
         sure += usize::from(said.told);
     }
     println!("strange faults: none fits {none} of {all}, something told for sure {sure}");
-    assert!(none * 100 >= all * 60 && sure * 100 <= all * 10, "{none} and {sure} of {all}");
+    assert!(none * 100 >= all * 90 && sure == 0, "{none} and {sure} of {all}");
 }
