@@ -3,7 +3,7 @@
 use ombret_core::Refusal;
 use ombret_core::adjust::School;
 use ombret_core::assessment::{Around, StageState, TestKind, assess};
-use ombret_core::diagnosis::{Cause, Deed, Priors, choices, diagnose_job};
+use ombret_core::diagnosis::{Cause, Deed, Diagnosis, Priors, choices, diagnose_job};
 use ombret_core::grade::Grade;
 use ombret_core::job::{
     Author, Claim, Draft, JobFile, Journal as Kept, ReadDetail, SetupDraft, Source, decide, interpret,
@@ -1177,12 +1177,24 @@ fn the_diagnosis_of_a_job_says_sound_or_names_the_cause_and_what_each_choice_wou
     for (load, shown) in [("0", "0"), ("200", "200.4"), ("435", "435.8"), ("870", "871.6")] {
         job.ok(read(ReadStage::AsFound, load, shown, Way::Up));
     }
-    let told =
-        diagnose_job(&job.state(), &job.assessed(), Phase::AsFound, 1, &[], &Priors::default()).unwrap();
+    let diagnosed = |job: &Journal| {
+        diagnose_job(&job.state(), &job.assessed(), Phase::AsFound, 1, &[], &Priors::default()).unwrap()
+    };
+    let told = diagnosed(&job);
     assert_eq!((told.ranked[0].cause, told.told, told.ranked[0].act), (Cause::SpanDrift, true, Deed::Span));
     assert!(!told.ranked[0].why.is_empty());
-    let outlook = choices(&job.assessed().as_found, 1, true, 8, Some(&told)).unwrap();
-    assert_eq!(outlook.advice, Deed::Span);
+    // Going up only, what rubs or creeps reads alike: no span is taken over it before the way down is read.
+    let outlook =
+        |job: &Journal, told: &Diagnosis| choices(&job.assessed().as_found, 1, true, 8, Some(told)).unwrap();
+    let first = outlook(&job, &told);
+    assert_eq!((told.act, first.advice, first.adjusts), (Deed::ReadAgain, Deed::ReadAgain, false));
+    assert!(told.next.is_some());
+    for (load, shown) in [("435", "435.8"), ("0", "0")] {
+        job.ok(read(ReadStage::AsFound, load, shown, Way::Down));
+    }
+    let told = diagnosed(&job);
+    let outlook = outlook(&job, &told);
+    assert_eq!((told.ranked[0].cause, told.act, outlook.advice), (Cause::SpanDrift, Deed::Span, Deed::Span));
     assert!(outlook.ways.iter().find(|w| w.act == Deed::Span).unwrap().within && !outlook.ways[0].within);
     // What is never likely by the workshop's own priors is never said.
     let never = Priors([(Cause::SpanDrift, 0.0)].into());
