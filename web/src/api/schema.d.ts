@@ -2683,6 +2683,8 @@ export interface components {
         };
         /** @description Choices and what is best by them. */
         Choices: {
+            /** @description That is an adjustment. */
+            adjusts: boolean;
             /** @description What the figures speak for. */
             advice: components["schemas"]["Deed"];
             /** @description In a sentence. */
@@ -3165,8 +3167,7 @@ export interface components {
         Diagnosis: {
             /** @description What is to be done now: it costs least where the first cause may be the wrong one. */
             act: components["schemas"]["Deed"];
-            /** @description The same in words. */
-            act_says: components["schemas"]["Text"];
+            act_says: components["schemas"]["Text"] | null;
             /**
              * Format: double
              * @description How often readings of the first cause would agree no better with it, 0 to 1.
