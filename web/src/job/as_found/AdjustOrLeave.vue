@@ -41,7 +41,9 @@ async function leave(): Promise<void> {
           :aria-invalid="Boolean(entry.wrong('reason'))"
         />
       </div>
-      <Button type="submit" :class="{ 'btn-next': leaves }" :disabled="entry.blocked.value">{{ $t('adjust-or-leave-leave-it-alone') }}</Button>
+      <Button type="submit" :class="{ 'btn-next': leaves }" :disabled="entry.blocked.value">{{
+        $t('adjust-or-leave-leave-it-alone')
+      }}</Button>
     </div>
     <p v-if="entry.wrong('reason')" class="wrong" role="alert">{{ entry.wrong('reason') }}</p>
   </form>
