@@ -76,6 +76,7 @@ const ROOMS: &[(&str, &[&str])] = &[
             "wording",
             "refusal",
             "quantity",
+            "tolerance",
             "keying",
             "adjust",
             "weights",

@@ -32,20 +32,27 @@ pub(super) struct Counter<'s, 'a, 'g> {
     pub set: &'s ReadingSet<'a>,
     side: SideEvidence,
     whitened: Vec<Whitened<'s, 'a>>,
+    /// Which of them was asked for last: ways of one kind of noise follow each other.
+    last: usize,
 }
 
 impl<'s, 'a, 'g> Counter<'s, 'a, 'g> {
     pub fn new(sound: &'g SoundCovariance, set: &'s ReadingSet<'a>) -> Self {
-        Self { sound, set, side: SideEvidence::of(set), whitened: Vec::new() }
+        Self { sound, set, side: SideEvidence::of(set), whitened: Vec::new(), last: 0 }
     }
 
     /// The readings under a kind of noise; none where they cannot be told apart under it.
     pub fn under(&mut self, noise: Noise) -> Option<&mut Whitened<'s, 'a>> {
-        if let Some(at) = self.whitened.iter().position(|w| w.noise == noise) {
-            return self.whitened.get_mut(at);
+        if self.whitened.get(self.last).is_none_or(|w| w.noise != noise) {
+            self.last = match self.whitened.iter().position(|w| w.noise == noise) {
+                Some(at) => at,
+                None => {
+                    self.whitened.push(Whitened::of(self.sound, self.set, noise)?);
+                    self.whitened.len() - 1
+                }
+            };
         }
-        self.whitened.push(Whitened::of(self.sound, self.set, noise)?);
-        self.whitened.last_mut()
+        self.whitened.get_mut(self.last)
     }
 
     /// A way of one cause, or of two; `share`: the logarithm of its prior.

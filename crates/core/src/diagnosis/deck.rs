@@ -1,20 +1,22 @@
 //! How a deck shares a load among its cells. Real ones lie between stiff and flexible.
 
 /// How a deck behaves.
-#[derive(Clone, Copy, Debug, PartialEq)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub(super) enum Deck {
+    /// It bends to what lies below it: bilinear between four cells at its edge.
+    Flexible,
+    /// It bends, and its cells stand in from the edge.
+    Inset,
     /// It does not bend: the cells share by the lever alone.
     Rigid,
-    /// It bends to what lies below it: bilinear between four cells, which stand in from its edge by a part of it.
-    Flexible { inset: f64 },
 }
 
-/// Cells at the edge of a deck that bends.
-pub(super) const AT_THE_EDGE: Deck = Deck::Flexible { inset: 0.0 };
+/// How far cells stand in from the edge, in parts of the deck.
+const INSET: f64 = 0.1;
 
 /// The decks that are weighed for so many cells.
 pub(super) fn decks(cells: usize) -> &'static [Deck] {
-    const FOUR: [Deck; 3] = [AT_THE_EDGE, Deck::Flexible { inset: 0.1 }, Deck::Rigid];
+    const FOUR: [Deck; 3] = [Deck::Flexible, Deck::Inset, Deck::Rigid];
     if cells == 4 { &FOUR } else { &FOUR[2..] }
 }
 
@@ -35,7 +37,8 @@ impl Deck {
     /// The share of a load at a place that each cell carries; they sum to one.
     pub fn shares(self, cells: &[Place], at: Place) -> Vec<f64> {
         match self {
-            Self::Flexible { inset } if cells.len() == 4 => flexible(cells, at, inset),
+            Self::Flexible if cells.len() == 4 => flexible(cells, at, 0.0),
+            Self::Inset if cells.len() == 4 => flexible(cells, at, INSET),
             _ => rigid(cells, at),
         }
     }
@@ -88,7 +91,7 @@ mod tests {
                 let shares = deck.shares(&CORNERS, (x, y));
                 prop_assert!((shares.iter().sum::<f64>() - 1.0).abs() < 1e-9);
                 // Moments about the edges; with cells set in, their own places carry them.
-                let inset = if let Deck::Flexible { inset } = deck { *inset } else { 0.0 };
+                let inset = if *deck == Deck::Inset { INSET } else { 0.0 };
                 let own = |c: f64| inset + c * (1.0 - 2.0 * inset);
                 let (mx, my) = CORNERS.iter().zip(&shares).fold((0.0, 0.0), |(mx, my), (c, s)| (mx + own(c.0) * s, my + own(c.1) * s));
                 prop_assert!((mx - x).abs() < 1e-9 && (my - y).abs() < 1e-9, "{deck:?} {mx} {my}");

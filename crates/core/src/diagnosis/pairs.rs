@@ -14,6 +14,9 @@ const KEPT: usize = 6;
 const BEHIND: f64 = 14.0;
 /// Terms of both hang together: what the second may add by itself is taken so many times.
 const TOGETHER: f64 = 4.0;
+/// A shape that is likelier by itself by this, in nats, is not looked for under what only scatters: it was
+/// the first of that pair.
+const AHEAD: f64 = 50.0;
 
 /// Causes whose fault may come on top of another: those with a shape or a noise of their own.
 const SECOND: [Cause; 11] = [
@@ -54,20 +57,25 @@ pub(super) fn pairs(
     let second = second(counter, prior);
     let mut best = all.first().map_or(f64::NEG_INFINITY, |w| w.log);
     let mut found: Vec<Weighed> = Vec::new();
-    for one in first {
+    for one in &first {
         let Some(whitened) = counter.under(one.way.noise) else { continue };
         let evidence = whitened.evidence(&one.way);
         let left = whitened.leaves(&one.way, &evidence);
-        for other in second.iter().filter(|other| other.cause != one.cause) {
+        let mut near = |other: &&Second| {
+            let may_add = if other.way.terms.is_empty() {
+                whitened.restless_may_add(&one.way, &left, other.way.noise)
+            } else {
+                (TOGETHER * whitened.may_add(&other.way.terms, &left)).min(0.5 * left.misfit)
+            };
+            one.log + other.share + TEMPER * may_add >= best - BEHIND
+        };
+        let scatters = one.way.terms.is_empty() && one.way.fixed == Fixed::Nothing;
+        let ahead = |f: &&&Weighed| f.log > one.log + AHEAD;
+        let was_first = |cause: Cause| scatters && first.iter().filter(ahead).any(|f| f.cause == cause);
+        let beside = |other: &&Second| other.cause != one.cause && !was_first(other.cause);
+        let near: Vec<&Second> = second.iter().filter(beside).filter(&mut near).collect();
+        for other in near {
             let Some(way) = both(&one.way, &other.way) else { continue };
-            // Restlessness has no shape: what it may add is not known beforehand.
-            if !other.way.terms.is_empty() {
-                let Some(whitened) = counter.under(one.way.noise) else { continue };
-                let may_add = TOGETHER * TEMPER * whitened.may_add(&other.way.terms, &left);
-                if one.log + other.share + may_add < best - BEHIND {
-                    continue;
-                }
-            }
             let share = one.share + other.share;
             if let Some(weighed) = counter.weigh(one.cause, Some(other.cause), way, share)
                 && weighed.log.is_finite()

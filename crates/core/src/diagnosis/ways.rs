@@ -3,10 +3,10 @@
 //! over ways with weights, so that the evidence of a cause is the mean over what it may be.
 
 use super::causes::Cause;
-use super::deck::{AT_THE_EDGE, Deck, decks};
+use super::deck::{Deck, decks};
 use super::reading_set::{CREEP_S, ReadingSet};
 use super::seen::Facts;
-use super::shape::{Shape, WARM_S};
+use super::shape::{CORNER_STOPS, GONE_S, STOPS, Shape, WARM_S};
 
 /// The part of a reading that is fixed by the cause.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -16,7 +16,7 @@ pub(super) enum Fixed {
     /// The reading is the load times this.
     Ratio(f64),
     /// A cell gives nothing (1) or the reverse (2).
-    CellLost(usize, Deck, f64),
+    CellLost(usize, Deck, u8),
 }
 
 impl Fixed {
@@ -26,7 +26,7 @@ impl Fixed {
         match self {
             Self::Nothing => 0.0,
             Self::Ratio(times) => load * (times - 1.0),
-            Self::CellLost(cell, deck, lost) => -lost * load * set.share(cell, deck, row),
+            Self::CellLost(cell, deck, lost) => -f64::from(lost) * load * set.share(cell, deck, row),
         }
     }
 }
@@ -175,7 +175,7 @@ pub(super) fn sound(facts: &Facts) -> Vec<(Shape, f64)> {
     ];
     if facts.cells.len() > 2 {
         let part = 0.5 / facts.n * mpe.min(2.0);
-        let cell = |cell| (Shape::Cell(cell, AT_THE_EDGE), part);
+        let cell = |cell| (Shape::Cell(cell, Deck::Flexible), part);
         shapes.extend((0..facts.cells.len()).map(cell));
     }
     shapes
@@ -271,7 +271,7 @@ fn zero_off(facts: &Facts) -> Vec<Way> {
         let before = |(size, weight): (f64, f64)| {
             // The ratio is span/(span − zero): in proportion only while the zero is small beside the span.
             let second = size.powi(2) / span.powi(2) * facts.n;
-            let off = Term::of(Shape::ZeroBeforeSpan(span), size).up();
+            let off = Term::of(Shape::ZeroBeforeSpan, size).up();
             Way::of(vec![off, Term::of(Shape::Slope, second)], 0.3 * weight)
         };
         ways.extend(sizes.map(before));
@@ -295,7 +295,7 @@ fn overloaded(facts: &Facts) -> Vec<Way> {
         }
         for cell in (0..facts.cells.len()).filter(|_| facts.cells.len() > 1) {
             let mut terms = bent.to_vec();
-            terms.push(Term::of(Shape::Cell(cell, AT_THE_EDGE), 0.006));
+            terms.push(Term::of(Shape::Cell(cell, Deck::Flexible), 0.006));
             ways.push(Way::of(terms, weight));
         }
     }
@@ -331,25 +331,19 @@ fn bow(mpe: f64) -> Vec<Way> {
 /// Stops under the middle, and under one corner. Where one begins lies between two places: past the second, what
 /// it takes is a slope less a part of the ramp between them.
 fn stops(facts: &Facts) -> Vec<Way> {
-    const STEPS: u8 = 24;
     let way = |knee: Shape, ramp: Shape, share: f64, weight: f64| {
         Way::of(vec![Term::of(knee, share).up(), Term::of(ramp, 0.6 * share)], weight)
     };
-    let gap = facts.n / f64::from(STEPS);
     let mut ways = Vec::new();
-    for step in 0..STEPS {
-        let from = f64::from(step) * gap;
+    for step in 0..STOPS {
         for (share, weight) in [(0.01, 0.5), (0.06, 1.0), (0.3, 1.5), (0.9, 1.5)] {
-            ways.push(way(Shape::Knee(from), Shape::Ramp(from, gap), share, weight));
+            ways.push(way(Shape::Knee(step), Shape::Ramp(step), share, weight));
         }
     }
     if facts.cells.len() == 4 {
-        let gap = 0.025 * facts.n;
         for (cell, deck) in (0..4).flat_map(|cell| decks(4).iter().map(move |deck| (cell, *deck))) {
-            for step in 1..10u8 {
-                let from = f64::from(step) * gap;
-                let (knee, ramp) =
-                    (Shape::CornerKnee(cell, deck, from), Shape::CornerRamp(cell, deck, from, gap));
+            for step in 1..CORNER_STOPS {
+                let (knee, ramp) = (Shape::CornerKnee(cell, deck, step), Shape::CornerRamp(cell, deck, step));
                 ways.extend([0.05, 0.4].map(|share| way(knee, ramp, share, 0.05)));
             }
         }
@@ -367,7 +361,7 @@ fn rubbing(facts: &Facts) -> Vec<Way> {
         ways.push(Way::of(vec![first(Shape::DragLoad)], 0.5));
         ways.push(Way::of(vec![first(Shape::DragUp), down], 0.3));
         ways.push(Way::of(vec![first(Shape::DragDown), Term::of(Shape::DragLoad, 0.3 * size)], 0.15));
-        for until in [120.0, 300.0, 600.0] {
+        for until in 0..GONE_S.len() {
             let slope = Term::of(Shape::Slope, 0.3 * facts.mpe_max);
             ways.push(Way::of(vec![first(Shape::DragUntil(until)), slope], 0.1));
         }
@@ -406,11 +400,11 @@ fn cell_gives_less(facts: &Facts, cell: usize, deck: Deck, off: f64, ways: &mut 
         let spanned = vec![less.mostly_up(), Term::of(Shape::Slope, 1.2 * lost * part)];
         ways.push(Way { noise: noise(lost), ..Way::of(spanned, 0.6 * weight) });
     }
-    for lost in [1.0, 2.0] {
-        let fixed = Fixed::CellLost(cell, deck, lost);
-        ways.push(Way { fixed, noise: noise(lost), ..Way::of(Vec::new(), 1.5) });
+    for lost in [1, 2u8] {
+        let (fixed, noise) = (Fixed::CellLost(cell, deck, lost), noise(f64::from(lost)));
+        ways.push(Way { fixed, noise, ..Way::of(Vec::new(), 1.5) });
         let spanned = vec![Term::of(Shape::Remaining(cell, deck, lost), 0.4)];
-        ways.push(Way { fixed, noise: noise(lost), ..Way::of(spanned, 0.5) });
+        ways.push(Way { fixed, noise, ..Way::of(spanned, 0.5) });
     }
 }
 

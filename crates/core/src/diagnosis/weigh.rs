@@ -111,7 +111,7 @@ fn slips(counter: &mut Counter, all: &[Weighed], single: f64) -> Vec<Weighed> {
         // A slip stands out.
         let Some(whitened) = counter.under(w.way.noise) else { continue };
         let evidence = whitened.evidence(&w.way);
-        if whitened.leaves(&w.way, &evidence).amax() < ODD - 0.5 {
+        if whitened.leaves(&w.way, &evidence).rows.amax() < ODD - 0.5 {
             continue;
         }
         let Some(fit) = Fit::of(counter.sound, set, &w.way) else { continue };
