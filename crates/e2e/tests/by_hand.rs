@@ -60,11 +60,11 @@ async fn a_whole_job_is_typed_struck_out_reloaded_survives_a_killed_server_and_i
     // Nonsense is refused at its field, and stays there.
     page.fill("#reading-load", "1e30").await?;
     page.fill("#reading-shown", "12").await?;
-    page.says("#load-hint", "is not a mass").await?;
+    page.says("#reading-load-hint", "is not a mass").await?;
     page.fill("#reading-load", "2000").await?;
-    page.says("#load-hint", "above Max").await?;
+    page.says("#reading-load-hint", "above Max").await?;
     page.enter().await?;
-    page.says("#load-hint", "Put on Max at the most").await?;
+    page.says("#reading-load-hint", "Put on Max at the most").await?;
     page.holds("document.querySelector('#reading-load').value === '2000'").await?;
 
     // A reload in the middle: what was typed is still there.
@@ -134,7 +134,7 @@ async fn a_whole_job_is_typed_struck_out_reloaded_survives_a_killed_server_and_i
     page.fill("#reading-load", "1000").await?;
     page.fill("#reading-shown", "1000").await?;
     page.enter().await?;
-    page.says("#load-hint", "was read already").await?;
+    page.says("#reading-load-hint", "was read already").await?;
     page.enter().await?;
     page.says(".journal", "1000.0 kg shown").await?;
     page.type_reading("1450", "1450.5").await?;

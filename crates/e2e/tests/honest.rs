@@ -48,7 +48,7 @@ async fn after_a_repair_only_later_readings_tell_how_it_is_left() -> Step {
     // A reading that no display of this scale can show is refused with its neighbours.
     page.fill("#reading-load", "725").await?;
     page.fill("#reading-shown", "726.3").await?;
-    page.says("#shown-hint", "no multiple of the division").await?;
+    page.says("#reading-shown-hint", "no multiple of the division").await?;
     for (load, shown) in [("0", "0"), ("725", "731"), ("1450", "1454.5")] {
         page.type_reading(load, shown).await?;
     }

@@ -197,12 +197,12 @@ async fn a_first_visit_to_a_scale_of_two_ranges_is_judged_by_the_finer_one() -> 
     page.says("[data-testid=load-list]", "just below the change of range").await?;
     page.says("[data-testid=load-list]", "just above the change of range").await?;
     // In the finer range its division counts; above it the coarser one.
-    page.says("#shown-hint", "0.01 kg up to 30 kg, of 0.02 kg above").await?;
+    page.says("#reading-shown-hint", "0.01 kg up to 30 kg, of 0.02 kg above").await?;
     page.type_reading("0", "0").await?;
     page.type_reading("29", "29.01").await?;
     page.fill("#reading-load", "50").await?;
     page.fill("#reading-shown", "50.01").await?;
-    page.says("#shown-hint", "no multiple of the division").await?;
+    page.says("#reading-shown-hint", "no multiple of the division").await?;
     page.type_reading("50", "50.02").await?;
     page.snap("two-ranges").await?;
     page.close().await

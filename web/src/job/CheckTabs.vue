@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { say } from '../words'
-import { computed, onBeforeUnmount, onMounted } from 'vue'
+import { computed } from 'vue'
+import { onKey } from '../state/keys'
 import type { PhaseView, TestView } from '../api/types'
 
 // Which part of the check is in hand. The slash of the number pad goes to the next.
@@ -32,16 +33,10 @@ function markOf(of: TestView[]): string {
       ? say('check-tabs-asked-for')
       : say('check-tabs-offered')
 }
-function pressed(event: KeyboardEvent): void {
-  if (event.key !== '/' || event.ctrlKey || event.altKey || event.metaKey) return
-  const at = event.target
-  if (at instanceof HTMLInputElement && at.inputMode !== 'decimal') return
-  event.preventDefault()
+onKey('part', () => {
   const now = tabs.value.findIndex((t) => t.id === chosen.value)
   chosen.value = tabs.value[(now + 1) % tabs.value.length]?.id ?? 'loads'
-}
-onMounted(() => addEventListener('keydown', pressed))
-onBeforeUnmount(() => removeEventListener('keydown', pressed))
+})
 </script>
 
 <template>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { say } from '../words'
-import { computed, onBeforeUnmount, onMounted, watch } from 'vue'
+import { computed, watch } from 'vue'
+import { onKey } from '../state/keys'
 import { useRouter } from 'vue-router'
 import { useScale } from '../api/scales'
 import type { Stage } from '../api/types'
@@ -73,14 +74,11 @@ watch(
     if (name) document.title = say('job-name-job-ombret', { name })
   },
 )
-function pressed(event: KeyboardEvent): void {
-  const to = event.altKey ? a.value?.stages[Number(event.key) - 1]?.stage : undefined
-  if (!to) return
-  event.preventDefault()
+onKey('stage', (key) => {
+  const to = a.value?.stages[Number(key) - 1]?.stage
+  if (!to) return false
   go(to)
-}
-onMounted(() => addEventListener('keydown', pressed))
-onBeforeUnmount(() => removeEventListener('keydown', pressed))
+})
 </script>
 
 <template>

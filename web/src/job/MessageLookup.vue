@@ -4,7 +4,7 @@ import InputText from 'primevue/inputtext'
 import { ref, watch } from 'vue'
 import { askMessages } from '../api/profiles'
 import type { MessageView } from '../api/types'
-import { onKeyStroke } from '../state/small'
+import { onKey } from '../state/keys'
 
 // One key looks up what the display shows; what is likely on this scale comes first.
 const props = defineProps<{ job: string }>()
@@ -12,7 +12,7 @@ const open = ref(false)
 const shown = ref('')
 const found = ref<MessageView[]>([])
 const wrong = ref('')
-onKeyStroke('d', () => (open.value = true))
+onKey('display', () => (open.value = true))
 
 async function look(): Promise<void> {
   const asked = shown.value

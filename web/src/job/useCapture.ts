@@ -1,6 +1,8 @@
-import { type ComputedRef, type Ref, computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
+import { type ComputedRef, type Ref, computed, ref, watch } from 'vue'
 import type { LiveView } from '../api/types'
+import { onKey } from '../state/keys'
 import { confirmBySound } from '../state/sound'
+import { plain } from '../ui/format'
 
 export interface AutoTake {
   /** Every load that is asked for is taken by itself when it rests. */
@@ -18,7 +20,7 @@ function armedOf(job: string): Ref<boolean> {
   runs.set(job, made)
   return made
 }
-const amountOf = (text: string | null | undefined) => Number.parseFloat((text ?? '').replace(',', '.'))
+const amountOf = (text: string | null | undefined) => Number.parseFloat(plain(text ?? ''))
 
 /**
  * Armed, every steady reading near the load that is asked for is taken by itself: hands stay on the weights. A
@@ -50,13 +52,9 @@ export function useCapture(
     moved.value = false
     if (await from.take()) confirmBySound()
   })
-  function pressed(event: KeyboardEvent): void {
-    const at = event.target
-    if (event.key !== '+' || !from.live() || (at instanceof HTMLInputElement && at.inputMode !== 'decimal')) return
-    event.preventDefault()
+  onKey('run', () => {
+    if (!from.live()) return false
     armed.value = !armed.value
-  }
-  onMounted(() => addEventListener('keydown', pressed))
-  onBeforeUnmount(() => removeEventListener('keydown', pressed))
+  })
   return { armed, isNear }
 }

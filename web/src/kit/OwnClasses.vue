@@ -7,6 +7,7 @@ import { keepOwnClasses, useOwnClasses } from '../api/kit'
 import type { OwnClass, Unit } from '../api/types'
 import { useTried } from '../state/tried'
 import RefusalNote from '../ui/RefusalNote.vue'
+import { plain } from '../ui/format'
 
 // Classes of the workshop's own, as text: a name on a line of its own, then a nominal and its tolerance on each line.
 const emit = defineEmits<{ close: [] }>()
@@ -38,8 +39,8 @@ function read(): OwnClass[] | null {
     const last = classes.at(-1)
     if (row && last)
       last.rows.push({
-        nominal: { value: row[1]!.replace(',', '.'), unit: row[2] as Unit },
-        mpe: { value: row[3]!.replace(',', '.'), unit: row[4] as Unit },
+        nominal: { value: plain(row[1]!), unit: row[2] as Unit },
+        mpe: { value: plain(row[3]!), unit: row[4] as Unit },
       })
     else if (/^\S/.test(line)) classes.push({ name: line.trim(), rows: [] })
     else {

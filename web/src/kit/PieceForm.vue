@@ -8,7 +8,7 @@ import { attachCertificate, keepPiece, useOwnClasses } from '../api/kit'
 import type { Piece, PieceView, Unit } from '../api/types'
 import { useVocabulary } from '../api/scales'
 import { useResting } from '../api/history'
-import { dayText } from '../ui/format'
+import { dayText, plain } from '../ui/format'
 import { useTried } from '../state/tried'
 import FileList from '../ui/FileList.vue'
 import RefusalNote from '../ui/RefusalNote.vue'
@@ -50,7 +50,6 @@ const { general, tried, wrong } = useTried()
 const fields = ['serial', 'nominal', 'class', 'certificate', 'date', 'due', 'error', 'U', 'k']
 const earlier = computed(() => piece?.certificates?.slice(0, last?.number === form.number ? -1 : undefined) ?? [])
 const mg = (text: string) => (text.trim() ? { value: plain(text), unit: 'mg' as Unit } : null)
-const plain = (text: string): string => text.trim().replace(',', '.').replace('−', '-')
 
 async function keep(): Promise<void> {
   const certificate = form.number.trim()

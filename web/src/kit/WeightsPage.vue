@@ -16,7 +16,8 @@ import KitFileImport from './KitFileImport.vue'
 import TableLinks from '../ui/TableLinks.vue'
 import { session } from '../state/session'
 import { useTried } from '../state/tried'
-import { onKeyStroke, refDebounced } from '../state/small'
+import { refDebounced } from '../state/small'
+import { onKey } from '../state/keys'
 import { dayText } from '../ui/format'
 
 const search = ref('')
@@ -40,7 +41,7 @@ const schools = computed<{ value: School; label: string }[]>(() => [
   { value: 'working', label: say('weights-the-working-load') },
   { value: 'table4', label: say('weights-handbook-44-table-4') },
 ])
-onKeyStroke('/', () => document.getElementById('kit-search')?.focus())
+onKey('search', () => document.getElementById('kit-search')?.focus())
 // A piece that was looked up opens at once.
 const route = useRoute()
 const stop = watch(

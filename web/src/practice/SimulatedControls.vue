@@ -5,6 +5,7 @@ import InputText from 'primevue/inputtext'
 import { computed, onMounted, ref } from 'vue'
 import { moveHands } from '../api/jobs'
 import { useJob } from '../job/useJob'
+import { plain } from '../ui/format'
 
 // The technician's hands at a practice scale: weights on and off, keys of its indicator.
 const job = useJob()
@@ -18,7 +19,7 @@ const internal = computed(() => seen.value.includes('internal weight'))
 // The places of the corner test; the first is the middle.
 const places = computed(() => a.value?.proof.tests.find((t) => t.test === 'corners')?.spots.slice(1) ?? [])
 const where = ref('')
-const figure = computed(() => weight.value.trim().replace(',', '.'))
+const figure = computed(() => plain(weight.value))
 // Hands and keys alike take figures in the unit that the display shows.
 const unit = computed(() => setup.value?.d.unit ?? 'kg')
 

@@ -10,7 +10,8 @@ import type { Outcome, RecordsAsked, ScaleKind } from '../api/types'
 import RefusalNote from '../ui/RefusalNote.vue'
 import TableLinks from '../ui/TableLinks.vue'
 import VerdictMark from '../ui/VerdictMark.vue'
-import { onKeyStroke, refDebounced } from '../state/small'
+import { refDebounced } from '../state/small'
+import { onKey } from '../state/keys'
 import { useTried } from '../state/tried'
 import { dayText, outcomeVerdict, outcomeWord } from '../ui/format'
 
@@ -49,7 +50,7 @@ const signers = computed(() => list.data.value?.pages[0]?.signers ?? [])
 const filtered = computed(() => Object.values(settled.value).some(Boolean))
 const { data: words } = useVocabulary()
 const names = useAllCustomers()
-onKeyStroke('/', () => document.getElementById('record-search')?.focus())
+onKey('search', () => document.getElementById('record-search')?.focus())
 // Papers as one file: it goes on while the page is elsewhere.
 const { data: tasks } = useTasks()
 const papers = computed(() => tasks.value?.find((t) => t.kind === 'papers') ?? null)

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
-import { refDebounced, onKeyStroke } from '../state/small'
+import { refDebounced } from '../state/small'
+import { onKey } from '../state/keys'
 import { computed, ref } from 'vue'
 import { useOpenJobs } from '../api/jobs'
 import { useWaiting } from '../api/papers'
@@ -18,7 +19,7 @@ const { data: jobs } = useOpenJobs()
 const { data: waiting } = useWaiting()
 const rows = computed(() => scales.data.value?.pages.flatMap((p) => p.scales) ?? [])
 const works = computed(() => session.has('technician'))
-onKeyStroke('/', () => document.getElementById('search')?.focus())
+onKey('search', () => document.getElementById('search')?.focus())
 </script>
 
 <template>

@@ -33,6 +33,9 @@ export const momentText = (iso: string): string => moment(new Date(iso))
 export const dayText = (iso: string): string => day(new Date(iso.length === 10 ? `${iso}T12:00:00` : iso))
 export const clockText = (iso: string): string => clock(new Date(iso))
 
+/** A figure as it was typed, with a point and a hyphen, as the server reads it. */
+export const plain = (text: string): string => text.trim().replace(',', '.').replace('−', '-')
+
 /** A statistic (never a reading) with so many decimals. */
 export const rounded = (value: number, decimals: number): string =>
   new Intl.NumberFormat(localeOf(language.value), {

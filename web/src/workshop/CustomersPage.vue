@@ -4,7 +4,8 @@ import { computed, ref } from 'vue'
 import { useCustomers } from '../api/customers'
 import TableLinks from '../ui/TableLinks.vue'
 import { session } from '../state/session'
-import { onKeyStroke, refDebounced } from '../state/small'
+import { refDebounced } from '../state/small'
+import { onKey } from '../state/keys'
 
 // Whose scales are looked after.
 const search = ref('')
@@ -12,7 +13,7 @@ const asked = refDebounced(search, 120)
 const list = useCustomers(asked)
 const rows = computed(() => list.data.value?.pages.flatMap((p) => p.customers) ?? [])
 const works = computed(() => session.has('technician'))
-onKeyStroke('/', () => document.getElementById('customer-search')?.focus())
+onKey('search', () => document.getElementById('customer-search')?.focus())
 </script>
 
 <template>

@@ -5,6 +5,7 @@ import { keepRules, useRules } from '../api/judgement'
 import RefusalNote from '../ui/RefusalNote.vue'
 import { session } from '../state/session'
 import { useTried } from '../state/tried'
+import { plain } from '../ui/format'
 
 // How the workshop judges: the one table of priors, and whether a scale that is inside is left alone.
 const { data } = useRules()
@@ -28,7 +29,7 @@ async function keep(): Promise<void> {
   kept.value = false
   const priors: Record<string, number> = {}
   for (const [cause, text] of Object.entries(typed.value)) {
-    const prior = Number(text.replace(',', '.'))
+    const prior = Number(plain(text))
     if (prior !== shipped(cause)) priors[cause] = Number.isFinite(prior) ? prior : -1
   }
   kept.value = await tried(() => keepRules({ priors, leave_inside: leave.value }))

@@ -2,7 +2,8 @@
 import { say } from '../../words'
 import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
-import { computed, nextTick, onBeforeUnmount, onMounted, ref, watch } from 'vue'
+import { computed, nextTick, ref, watch } from 'vue'
+import { onKey } from '../../state/keys'
 import { moveHands } from '../../api/jobs'
 import type { Assessment, LiveView } from '../../api/types'
 import RefusalNote from '../../ui/RefusalNote.vue'
@@ -109,20 +110,11 @@ async function hands(what: 'look at' | 'mend'): Promise<void> {
 }
 
 const keys: Record<string, Found> = { '1': 'ok', '2': 'fault', '3': 'not_applicable' }
-function pressed(event: KeyboardEvent): void {
-  const at = event.target
-  if (
-    event.altKey ||
-    event.ctrlKey ||
-    event.metaKey ||
-    (at instanceof HTMLElement && ['INPUT', 'TEXTAREA'].includes(at.tagName))
-  )
-    return
-  const finding = keys[event.key]
-  if (finding && !item.value?.stops) void found(finding)
-}
-onMounted(() => addEventListener('keydown', pressed))
-onBeforeUnmount(() => removeEventListener('keydown', pressed))
+onKey('finding', (key) => {
+  const finding = keys[key]
+  if (!finding || item.value?.stops) return false
+  void found(finding)
+})
 watch(chosen, () => (entry.failure.value = null))
 </script>
 

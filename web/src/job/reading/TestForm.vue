@@ -1,17 +1,19 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
-import InputText from 'primevue/inputtext'
 import { computed, nextTick, ref, watch } from 'vue'
 import type { Draft, LiveView, PhaseView, Source, TestView } from '../../api/types'
 import CornerDrawing from '../../drawings/CornerDrawing.vue'
+import FigureField from '../../ui/FigureField.vue'
 import RefusalNote from '../../ui/RefusalNote.vue'
 import VerdictMark from '../../ui/VerdictMark.vue'
 import WorkingList from '../../ui/WorkingList.vue'
+import { plain } from '../../ui/format'
 import { useTyped } from '../../state/typed'
 import { useCapture } from '../useCapture'
 import { useEntry } from '../useEntry'
 import ArmedRun from './ArmedRun.vue'
 import PieceList from './PieceList.vue'
+import SeriesStrip from './SeriesStrip.vue'
 import { useJob } from '../useJob'
 import { useLoads } from '../useLoads'
 
@@ -43,9 +45,7 @@ const purposes = {
 const listed = computed(() =>
   loads.list.value.find((l) => l.purpose === purposes[kind.value] && l.pad === pad.value && l.status !== 'done'),
 )
-const made = computed(() =>
-  listed.value?.load.value === load.value.trim().replace(',', '.') ? listed.value.pieces : [],
-)
+const made = computed(() => (listed.value?.load.value === plain(load.value) ? listed.value.pieces : []))
 watch(
   () => listed.value?.load.value,
   (now, before) => {
@@ -164,55 +164,35 @@ async function cleared(): Promise<void> {
         >
       </p>
       <div class="fields">
-        <div class="field">
-          <label for="test-load">{{ $t('common-load-unit', { unit }) }}</label><InputText
-            id="test-load"
-            v-model="load"
-            class="input input-figure"
-            inputmode="decimal"
-            autocomplete="off"
-            :aria-invalid="Boolean(entry.wrong('load'))"
-          />
-          <p :class="entry.wrong('load') ? 'wrong' : 'hint'">{{ entry.wrong('load') }}</p>
-        </div>
+        <FigureField
+          id="test-load"
+          v-model="load"
+          :label="$t('common-load-unit', { unit })"
+          :wrong="entry.wrong('load')"
+        />
         <template v-if="kind === 'discrimination'">
-          <div class="field">
-            <label for="test-before">{{ $t('test-form-shown-before-unit', { unit }) }}</label><InputText
-              id="test-before"
-              v-model="before"
-              class="input input-figure"
-              inputmode="decimal"
-              autocomplete="off"
-              :aria-invalid="Boolean(entry.wrong('before'))"
-            />
-            <p :class="entry.wrong('before') ? 'wrong' : 'hint'">{{ entry.wrong('before') }}</p>
-          </div>
-          <div class="field">
-            <label for="test-after">{{ $t('test-form-shown-after-unit', { unit }) }}</label><InputText
-              id="test-after"
-              v-model="after"
-              class="input input-figure"
-              inputmode="decimal"
-              autocomplete="off"
-              :aria-invalid="Boolean(entry.wrong('after'))"
-            />
-            <p :class="entry.wrong('after') ? 'wrong' : 'hint'">{{ entry.wrong('after') }}</p>
-          </div>
-        </template>
-        <div v-else class="field">
-          <label for="test-shown">{{ $t('common-shown-unit', { unit }) }}</label><InputText
-            id="test-shown"
-            v-model="shown"
-            class="input input-figure"
-            inputmode="decimal"
-            autocomplete="off"
-            :placeholder="live ? $t('reading-form-live') : ''"
-            :aria-invalid="Boolean(entry.wrong('shown'))"
+          <FigureField
+            id="test-before"
+            v-model="before"
+            :label="$t('test-form-shown-before-unit', { unit })"
+            :wrong="entry.wrong('before')"
           />
-          <p :class="entry.wrong('shown') ? 'wrong' : 'hint'">
-            {{ entry.wrong('shown') || (live ? $t('reading-form-empty-taken-from-the-indicator') : '') }}
-          </p>
-        </div>
+          <FigureField
+            id="test-after"
+            v-model="after"
+            :label="$t('test-form-shown-after-unit', { unit })"
+            :wrong="entry.wrong('after')"
+          />
+        </template>
+        <FigureField
+          v-else
+          id="test-shown"
+          v-model="shown"
+          :label="$t('common-shown-unit', { unit })"
+          :placeholder="live ? $t('reading-form-live') : ''"
+          :wrong="entry.wrong('shown')"
+          :hint="live ? $t('reading-form-empty-taken-from-the-indicator') : ''"
+        />
         <Button type="submit" :class="listed ? 'btn-next' : 'tall'" :disabled="entry.blocked.value">{{
           takesLive && kind !== 'discrimination' ? $t('test-form-take-it') : $t('common-enter')
         }}</Button>
@@ -225,12 +205,7 @@ async function cleared(): Promise<void> {
         :unit="kind === 'corners' ? '' : unit"
       />
       <PieceList v-if="made.length" :label="$t('test-form-made-of')" :pieces="made" fixed />
-      <ol v-if="test.series.length" class="strip" :aria-label="$t('test-form-the-series')">
-        <li v-for="r in test.series" :key="r.entry" class="figure">
-          {{ r.shown_text
-          }}<span class="bar" :style="{ left: `calc(50% + ${Math.max(-3, Math.min(3, r.off_d)) * 14}%)` }"></span>
-        </li>
-      </ol>
+      <SeriesStrip v-if="test.series.length" :series="test.series" />
       <p class="row tight" role="status">
         <VerdictMark v-if="test.within !== null" :verdict="test.within ? 'within' : 'outside'" /><span
           data-testid="test-says"
@@ -278,22 +253,5 @@ async function cleared(): Promise<void> {
 }
 .fields .btn {
   margin-top: 1.55rem;
-}
-.strip {
-  display: flex;
-  gap: 0.4rem 1rem;
-  flex-wrap: wrap;
-}
-.strip li {
-  position: relative;
-  padding-bottom: 0.55rem;
-  border-bottom: 2px solid var(--rule);
-}
-.bar {
-  position: absolute;
-  bottom: -1px;
-  width: 4px;
-  height: 9px;
-  background: var(--ink);
 }
 </style>

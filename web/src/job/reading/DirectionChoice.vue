@@ -1,0 +1,66 @@
+<script setup lang="ts">
+import Button from 'primevue/button'
+import type { Way } from '../../api/types'
+import { onKey } from '../../state/keys'
+
+// Which way the load goes and on which pad it stands; what books the reading stands beside it.
+const way = defineModel<Way>('way', { required: true })
+const pad = defineModel<number>('pad', { required: true })
+defineProps<{ pads: number }>()
+onKey('direction', () => (way.value = way.value === 'up' ? 'down' : 'up'))
+</script>
+
+<template>
+  <div class="field">
+    <span id="way-label" class="label"
+      >{{ $t('reading-form-direction') }}
+      <span class="quiet plain">(<span class="figure">*</span> {{ $t('reading-form-turns-it') }}</span
+      ><template v-if="pads > 1">
+        ·
+        <label
+          >{{ $t('reading-form-pad') }}
+          <select v-model="pad" class="pad" :aria-label="$t('found-setup-pad')">
+            <option v-for="n in pads" :key="n" :value="n">{{ n }}</option>
+            <option :value="0">{{ $t('reading-form-all-together') }}</option>
+          </select></label
+        ></template
+      ></span
+    >
+    <div class="way" role="group" aria-labelledby="way-label">
+      <Button type="button" :aria-pressed="way === 'up'" @click="way = 'up'">{{
+        $t('reading-form-increasing')
+      }}</Button>
+      <Button type="button" :aria-pressed="way === 'down'" @click="way = 'down'">{{
+        $t('reading-form-decreasing')
+      }}</Button>
+      <slot></slot>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.way {
+  display: flex;
+}
+.way :deep(.btn) {
+  min-height: 3.5rem;
+}
+.way .btn + .btn:not(.go) {
+  border-left: none;
+}
+.way :deep(.go) {
+  margin-left: 1rem;
+  min-width: 11.5rem;
+}
+.plain {
+  font-weight: 400;
+}
+.pad {
+  font: inherit;
+  background: var(--sheet);
+  color: var(--ink);
+  border: 1.5px solid var(--ink-2);
+  border-radius: 3px;
+  min-height: 1.8rem;
+}
+</style>
