@@ -13,6 +13,9 @@ export default defineConfigWithVueTs(
       '@typescript-eslint/no-explicit-any': 'error',
       'vue/multi-word-component-names': 'off',
       'vue/require-default-prop': 'off',
+      // A file is read in one sitting, a function at one glance.
+      'max-lines': ['error', { max: 250 }],
+      'max-lines-per-function': ['error', { max: 60 }],
     },
   },
 )

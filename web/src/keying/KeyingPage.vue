@@ -7,7 +7,7 @@ import { Failure } from '../api/client'
 import { askKeying } from '../api/profiles'
 import type { OperatingSettingsForm } from '../api/types'
 import CannotList from './CannotList.vue'
-import KeyMoves from './KeyMoves.vue'
+import KeyingSheet from './KeyingSheet.vue'
 import { useTyped } from '../state/typed'
 import { refDebounced } from '../state/small'
 import VirtualIndicator from './VirtualIndicator.vue'
@@ -45,14 +45,6 @@ const { data: keyed, error } = useQuery({
   queryFn: () => askKeying(props.job, null, list.value, { operating: askedOperating.value }),
   placeholderData: keepPreviousData,
   enabled: computed(() => Boolean(a.value)),
-})
-// On one sheet of paper a caution stands where it applies first.
-const steps = computed(() => {
-  const told = new Set<string>()
-  return (keyed.value?.sheet?.steps ?? []).map((s) => ({
-    ...s,
-    cautions: s.cautions.filter((c) => !told.has(String(c)) && told.add(String(c))),
-  }))
 })
 // A weight that cannot be is told at its field, which stays there to be mended.
 const wrong = (field: string) => (error.value instanceof Failure ? error.value.at(field) : '')
@@ -107,40 +99,7 @@ const print = () => window.print()
     </div>
     <CannotList v-if="keyed?.cannot.length && !error" :cannot="keyed.cannot" />
     <div v-if="a && keyed?.sheet && !error" class="two">
-      <article class="page">
-        <header>
-          <div>
-            <p class="small quiet">{{ $t('keying-keying-sheet-name', { name: keyed.profile.name }) }}</p>
-            <h1>{{ a.sheet.name }}, {{ a.sheet.serial }}</h1>
-          </div>
-          <p class="figure">
-            {{ a.setup.setup.max.value }} × {{ a.setup.setup.d.value }} {{ a.setup.setup.d.unit }}<br /><span
-              class="small quiet"
-              >{{
-                $t('keying-presses-presses-naive-without-thinking', {
-                  presses: keyed.sheet.presses,
-                  naive: keyed.sheet.naive,
-                })
-              }}</span
-            >
-          </p>
-        </header>
-        <p v-for="c in keyed.sheet.cautions" :key="String(c)" class="small caution">{{ c }}</p>
-        <ol :class="['steps', { long: keyed.sheet.steps.length > 12, 'very-long': keyed.sheet.steps.length > 20 }]">
-          <li v-for="s in steps" :key="s.number">
-            <p>
-              <span class="figure number">{{ s.number }}</span> <strong>{{ s.title }}</strong><span
-                v-if="s.platform"
-                class="small"
-              >
-                · {{ s.platform }}</span
-              >
-            </p>
-            <KeyMoves :step="s" />
-            <p v-for="c in s.cautions" :key="String(c)" class="small caution">{{ c }}</p>
-          </li>
-        </ol>
-      </article>
+      <KeyingSheet :assessment="a" :keyed="keyed" :sheet="keyed.sheet" />
       <section class="no-print stack">
         <h2>{{ $t('keying-try-it-first') }}</h2>
         <VirtualIndicator
@@ -172,44 +131,6 @@ const print = () => window.print()
   gap: 1.75rem;
   align-items: start;
 }
-.page {
-  background: var(--sheet);
-  padding: 1.2rem 1.5rem;
-  border: 1px solid var(--rule);
-  display: flex;
-  flex-direction: column;
-  gap: 0.7rem;
-}
-header {
-  display: flex;
-  justify-content: space-between;
-  gap: 1rem;
-  align-items: end;
-  border-bottom: 2px solid var(--ink);
-  padding-bottom: 0.5rem;
-}
-header > :last-child {
-  text-align: right;
-}
-.steps {
-  display: grid;
-  grid-template-columns: 1fr;
-  gap: 0.55rem 1.5rem;
-}
-.steps > li {
-  break-inside: avoid;
-  border-bottom: 1px solid var(--rule-2);
-  padding-bottom: 0.4rem;
-}
-.number {
-  display: inline-block;
-  min-width: 1.6rem;
-  color: var(--ink-2);
-}
-.caution {
-  border-left: 6px double var(--caution);
-  padding-left: 0.5rem;
-}
 @media (max-width: 64rem) {
   .two {
     grid-template-columns: 1fr;
@@ -221,41 +142,6 @@ header > :last-child {
   }
   .two {
     display: block;
-  }
-  .page {
-    border: none;
-    padding: 0;
-    gap: 0.4rem;
-  }
-  .steps {
-    columns: 2;
-    column-gap: 6mm;
-    display: block;
-    font-size: 8.2pt;
-  }
-  .steps > li {
-    margin-bottom: 1.2mm;
-    padding-bottom: 0.8mm;
-  }
-  .steps.long {
-    font-size: 7.2pt;
-  }
-  .steps.very-long {
-    columns: 3;
-    font-size: 6.3pt;
-    column-gap: 4mm;
-  }
-  .steps.very-long :deep(.moves) {
-    gap: 0.4mm;
-  }
-  .steps.very-long :deep(li) {
-    grid-template-columns: minmax(3rem, auto) 1fr auto minmax(3rem, auto);
-    gap: 1mm;
-  }
-  .steps :deep(.display) {
-    background: none;
-    color: #000;
-    border: 1px solid #000;
   }
 }
 </style>

@@ -1,13 +1,12 @@
 <script setup lang="ts">
-import { say } from '../words'
 import { percent } from '../ui/format'
 import { computed, ref } from 'vue'
 import { useJobQuery } from '../api/jobs'
 import { usePlan } from '../api/kit'
 import LoadLadder from '../drawings/LoadLadder.vue'
 import PlatformTop from '../drawings/PlatformTop.vue'
-import SpanCurve from '../drawings/SpanCurve.vue'
-import WorkingList from '../ui/WorkingList.vue'
+import SpanThought from './SpanThought.vue'
+import SubstitutionPlan from './SubstitutionPlan.vue'
 import { refDebounced } from '../state/small'
 import { useTyped } from '../state/typed'
 import PieceList from '../job/reading/PieceList.vue'
@@ -29,11 +28,6 @@ const unit = computed(() => a.value?.setup.setup.d.unit ?? '')
 const aside = ref(false)
 const looked = ref<number | null>(null)
 const shownStep = computed(() => plan.value?.steps[looked.value ?? reply.value?.next ?? 0])
-const gradeWord = computed(() => ({
-  sound: say('loads-grade-sound'),
-  thin: say('loads-grade-thin'),
-  blind: say('loads-grade-blind'),
-}))
 </script>
 
 <template>
@@ -125,40 +119,7 @@ const gradeWord = computed(() => ({
             {{ $t('loads-forget-my-choices-count', { count: choosing.count.value }) }}
           </button>
         </p>
-        <section v-if="plan.substitution" class="stack tight" data-testid="substitution">
-          <h2>{{ $t('loads-with-material-in-place-of') }}</h2>
-          <p class="small">
-            <strong :class="plan.substitution.grade">{{
-              plan.substitution.grade === 'sound'
-                ? $t('loads-sound')
-                : plan.substitution.grade === 'caution'
-                  ? $t('loads-caution')
-                  : $t('loads-not-taken')
-            }}</strong>: {{ plan.substitution.says }}.
-          </p>
-          <table class="small">
-            <thead>
-              <tr>
-                <th scope="col" class="right">{{ $t('loads-load-about') }}</th>
-                <th scope="col" class="right">{{ $t('loads-substitutions') }}</th>
-                <th scope="col" class="right">{{ $t('loads-u-of-the-load') }}</th>
-                <th scope="col" class="right">{{ $t('loads-2u-against-mpe') }}</th>
-              </tr>
-            </thead>
-            <tbody>
-              <tr v-for="t in plan.substitution.steps" :key="t.substitutions">
-                <td class="figure right">{{ t.load.value }} {{ t.load.unit }}</td>
-                <td class="figure right">{{ t.substitutions }}</td>
-                <td class="figure right">{{ t.u.toPrecision(2) }} {{ t.load.unit }}</td>
-                <td class="figure right">{{ percent(t.share) }} %</td>
-              </tr>
-            </tbody>
-          </table>
-          <details>
-            <summary>{{ $t('calculators-the-working') }}</summary>
-            <WorkingList :workings="[plan.substitution.working]" />
-          </details>
-        </section>
+        <SubstitutionPlan v-if="plan.substitution" :plan="plan.substitution" />
         <details v-if="plan.aside.length" :open="aside">
           <summary>{{ $t('loads-count-pieces-left-aside', { count: plan.aside.length }) }}</summary>
           <ul class="small">
@@ -176,53 +137,7 @@ const gradeWord = computed(() => ({
           </h2>
           <PlatformTop :step="shownStep"
         /></template>
-        <h2>{{ $t('loads-how-good-is-the-span') }}</h2>
-        <div class="field">
-          <label for="thought">{{ $t('loads-span-weight-thought-of-unit', { unit }) }}</label><input
-            id="thought"
-            v-model="span"
-            class="input figure"
-            autocomplete="off"
-            :aria-invalid="Boolean(reply?.span_refused)"
-            :placeholder="reply?.span ? reply.span.weight.value : $t('loads-such-as-half-of-max')"
-          />
-
-          <p v-if="reply?.span_refused" class="wrong" role="alert">
-            {{ [reply.span_refused.message, reply.span_refused.what_to_do].filter(Boolean).join('. ') }}
-          </p>
-        </div>
-        <template v-if="reply?.span">
-          <p class="says" data-testid="span-says">
-            <strong :class="reply.span.grade">{{ gradeWord[reply.span.grade] }}</strong> ·
-            {{ reply.span.says }}
-          </p>
-          <SpanCurve :span="reply.span" :unit="unit" />
-          <p v-if="reply.span_pieces.length" class="small">
-            {{ $t('span-choice-made-of-what', { what: reply.span_pieces.map((p) => p.serial).join(', ') }) }}
-          </p>
-          <p v-else class="small note note-caution">{{ $t('loads-the-kit-does-not-build') }}</p>
-          <p v-if="reply.span.one_more" class="small">{{ reply.span.one_more }}</p>
-          <table class="small">
-            <thead>
-              <tr>
-                <th scope="col">{{ $t('loads-school') }}</th>
-                <th scope="col" class="right">{{ $t('loads-at-least') }}</th>
-                <th></th>
-              </tr>
-            </thead>
-            <tbody>
-              <tr v-for="f in reply.span.floors" :key="f.school">
-                <th scope="row">{{ f.label }}</th>
-                <td class="figure right">{{ f.floor ? `${f.floor.value} ${f.floor.unit}` : $t('loads-not-known') }}</td>
-                <td>{{ f.floor ? (f.below ? $t('loads-below-it') : $t('loads-met')) : '' }}</td>
-              </tr>
-            </tbody>
-          </table>
-          <details>
-            <summary>{{ $t('calculators-the-working') }}</summary>
-            <WorkingList :workings="[reply.span.working]" />
-          </details>
-        </template>
+        <SpanThought v-model="span" :reply="reply" :unit="unit" />
       </section>
     </template>
     <p v-else-if="!lost && !error" class="quiet" role="status">{{ $t('loads-planning') }}</p>
@@ -243,12 +158,6 @@ const gradeWord = computed(() => ({
 .text[aria-pressed='true'] {
   color: var(--ink);
   font-weight: 700;
-}
-.caution {
-  color: var(--caution);
-}
-.refuse {
-  color: var(--light-ink);
 }
 .loads {
   display: grid;
@@ -283,15 +192,6 @@ const gradeWord = computed(() => ({
 }
 .big {
   font-size: 1.2rem;
-}
-.sound {
-  color: var(--shade-ink);
-}
-.thin {
-  color: var(--caution);
-}
-.blind {
-  color: var(--light-ink);
 }
 summary {
   cursor: pointer;

@@ -80,10 +80,11 @@ const mass = (m?: { value: string; unit: string } | null): string => (m ? `${m.v
 const text = (value: unknown): string => (value === null || value === undefined ? '' : String(value))
 const whole = (typed: string): number => (/^\d{1,3}$/.test(typed.trim()) ? Math.min(Number(typed), 255) : 0)
 
-export function typedFrom({ sheet, device, version }: ScaleDetail, pattern: string): SheetTyping {
-  const { cells, indicator, stays_on, ...build } = sheet.build ?? {}
+type Sheet = ScaleDetail['sheet']
+
+/** What it is and whose, its plate, and how it is judged. */
+function plateFrom(sheet: Sheet) {
   return {
-    ...emptySheet(),
     id: sheet.id,
     name: sheet.name,
     owner: sheet.owner,
@@ -93,29 +94,15 @@ export function typedFrom({ sheet, device, version }: ScaleDetail, pattern: stri
     serial: sheet.serial,
     indicator: sheet.indicator,
     made: text(sheet.made),
-    unit: sheet.plate?.d_min.unit ?? cells?.e_max.unit ?? 'kg',
+    unit: sheet.plate?.d_min.unit ?? sheet.build?.cells?.e_max.unit ?? 'kg',
     plate_max: mass(sheet.plate?.max),
     plate_d: mass(sheet.plate?.d_min),
     mode: sheet.fine?.mode ?? 'single',
     fine_max: mass(sheet.fine?.range.max),
     fine_d: mass(sheet.fine?.range.d),
-    switch: sheet.calibration_switch === true ? 'yes' : sheet.calibration_switch === false ? 'no' : '',
+    switch: switches(sheet.calibration_switch),
     working_load: mass(sheet.working_load),
-    decision: sheet.decision ?? 'simple',
     trade: sheet.trade,
-    scheme: sheet.tolerance.scheme,
-    class: sheet.tolerance.class ?? 'III',
-    house: {
-      divisions: text(sheet.tolerance.house?.divisions),
-      percent_of_load: text(sheet.tolerance.house?.percent_of_load),
-      percent_of_max: text(sheet.tolerance.house?.percent_of_max),
-      mass: mass(sheet.tolerance.house?.mass),
-      pick: sheet.tolerance.house?.pick ?? 'largest',
-    },
-    ask_corners: sheet.house_tests?.corners ?? true,
-    ask_discrimination: sheet.house_tests?.discrimination ?? false,
-    ask_zero: sheet.house_tests?.zero_return ?? false,
-    repeats: text(sheet.house_tests?.repeats ?? 0),
     months: String(sheet.interval_months),
     width: String(sheet.field_width),
     site: sheet.site?.name ?? '',
@@ -123,6 +110,36 @@ export function typedFrom({ sheet, device, version }: ScaleDetail, pattern: stri
     pads: String(sheet.pads ?? 1),
     seal_points: (sheet.seal_points ?? []).join('\n'),
     wiring: (sheet.wiring ?? []).join('\n'),
+  }
+}
+
+const switches = (there: boolean | null | undefined): SheetTyping['switch'] =>
+  there === true ? 'yes' : there === false ? 'no' : ''
+
+function judgedFrom(sheet: Sheet) {
+  const { house, scheme, class: by } = sheet.tolerance
+  return {
+    decision: sheet.decision ?? 'simple',
+    scheme,
+    class: by ?? 'III',
+    house: {
+      divisions: text(house?.divisions),
+      percent_of_load: text(house?.percent_of_load),
+      percent_of_max: text(house?.percent_of_max),
+      mass: mass(house?.mass),
+      pick: house?.pick ?? 'largest',
+    },
+    ask_corners: sheet.house_tests?.corners ?? true,
+    ask_discrimination: sheet.house_tests?.discrimination ?? false,
+    ask_zero: sheet.house_tests?.zero_return ?? false,
+    repeats: text(sheet.house_tests?.repeats ?? 0),
+  }
+}
+
+/** Cells, dead load and the indicator's input. */
+function builtFrom(sheet: Sheet) {
+  const { cells, indicator, stays_on, ...build } = sheet.build ?? {}
+  return {
     cell_count: text(cells?.count),
     cell_e_max: mass(cells?.e_max),
     cell_sensitivity: text(cells?.sensitivity_mV_V),
@@ -142,6 +159,16 @@ export function typedFrom({ sheet, device, version }: ScaleDetail, pattern: stri
     input_high: text(indicator?.input_mV?.[1]),
     span_counts: text(indicator?.span_counts),
     max_divisions: text(indicator?.max_divisions),
+  }
+}
+
+/** A known sheet as it is typed. `pattern`: the line pattern where the scale has none of its own. */
+export function typedFrom({ sheet, device, version }: ScaleDetail, pattern: string): SheetTyping {
+  return {
+    ...emptySheet(),
+    ...plateFrom(sheet),
+    ...judgedFrom(sheet),
+    ...builtFrom(sheet),
     connected: Boolean(device),
     address: device?.address ?? '',
     pattern: device?.pattern?.pattern ?? pattern,

@@ -65,6 +65,7 @@ record-not-signed-this-is-a = Nicht unterschrieben: dies ist ein Entwurf.
 record-open = offen
 record-owner-place = Besitzer, Ort
 record-plate = Typenschild
+record-practice-mark = ÜBUNG
 record-practice-sheet-no-record = Übungsblatt, kein Nachweis:
 record-readings = Messwerte
 record-report-pdf = { $report } (PDF)

@@ -65,6 +65,7 @@ record-not-signed-this-is-a = Not signed: this is a draft.
 record-open = open
 record-owner-place = Owner, place
 record-plate = Plate
+record-practice-mark = PRACTICE
 record-practice-sheet-no-record = Practice sheet, no record:
 record-readings = Readings
 record-report-pdf = { $report } (PDF)

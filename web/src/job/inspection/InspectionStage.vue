@@ -9,7 +9,9 @@ import type { Assessment, LiveView } from '../../api/types'
 import RefusalNote from '../../ui/RefusalNote.vue'
 import { useTyped } from '../../state/typed'
 import CheckRow from './CheckRow.vue'
-import LivePanel from '../LivePanel.vue'
+import FaultSettling from './FaultSettling.vue'
+import WatchedItem from './WatchedItem.vue'
+import WiringNotes from './WiringNotes.vue'
 import SimulatedControls from '../../practice/SimulatedControls.vue'
 import { useEntry } from '../useEntry'
 import { useJob } from '../useJob'
@@ -76,14 +78,6 @@ function observed(at: string): string {
     return say('inspection-zero-held-for-floor-s', { floor: Math.floor(live.zero_held_s) })
   return ''
 }
-async function settle(how: 'repaired' | 'overruled'): Promise<void> {
-  if (!item.value) return
-  if (await entry.enter({ kind: 'fault_settled', item: item.value.item, how, reason: reason.value })) {
-    reason.value = ''
-    chosen.value = null
-  }
-}
-
 // At a practice scale eyes and hands are lent by the bench: what is found there, and mending it.
 const sheetIsPractice = computed(() => Boolean(job.assessment.value?.sheet.practice))
 const closely = ref('')
@@ -134,28 +128,8 @@ watch(chosen, () => (entry.failure.value = null))
         <p v-if="item.cells" class="small">{{ item.cells }}</p>
         <p class="quiet why">{{ item.why }}</p>
       </div>
-      <section v-if="item.item === 'cable'" class="wires" :aria-label="$t('inspection-wiring-card')">
-        <h3>{{ $t('inspection-wiring-card') }}</h3>
-        <p v-if="job.assessment.value?.wiring" class="small">{{ job.assessment.value.wiring }}</p>
-        <ul v-if="job.assessment.value?.sheet.wiring?.length" class="figure small">
-          <li v-for="w in job.assessment.value.sheet.wiring" :key="w">{{ w }}</li>
-        </ul>
-        <p v-else class="small quiet">
-          {{ $t('inspection-no-wire-is-noted-yet') }}
-        </p>
-      </section>
-      <template v-if="live && ['zero', 'push', 'corners'].includes(item.item) && !job.frozen.value">
-        <LivePanel :live="live" />
-        <ol v-if="live.pushes.length" class="pushes" aria-live="polite" data-testid="pushes">
-          <li v-for="(p, i) in live.pushes.slice(-4)" :key="i" :class="p.in_order ? 'fine' : 'odd'">{{ p.says }}</li>
-        </ol>
-        <p v-if="item.item === 'corners' && live.rises" class="small" data-testid="rises">{{ live.rises }}</p>
-        <p v-if="item.item === 'zero'" class="small" data-testid="zero-held">
-          {{ $t('inspection-zero-held-for') }} <span class="figure">{{ Math.floor(live.zero_held_s) }} s</span
-          >{{ $t('inspection-ten-are-asked-for') }}
-        </p>
-        <p v-else-if="!live.pushes.length" class="quiet small">{{ $t('inspection-push-it-and-let-go') }}</p>
-      </template>
+      <WiringNotes v-if="item.item === 'cable'" />
+      <WatchedItem v-if="live && !job.frozen.value" :item="item.item" :live="live" />
       <p v-if="practice && sheetIsPractice && !job.frozen.value" class="row tight">
         <Button type="button" @click="hands('look at')">{{ $t('inspection-look-closely') }}</Button><span
           v-if="closely"
@@ -165,30 +139,17 @@ watch(chosen, () => (entry.failure.value = null))
           >{{ closely }}</span
         >
       </p>
-      <RefusalNote :failure="entry.general(['reason'])" />
+      <RefusalNote :failure="entry.general([])" />
       <template v-if="item.stops">
         <p class="note note-wrong">
           <strong>{{ $t('inspection-faultnote', { note: item.note ? `: ${item.note}` : '' }) }}</strong>
           {{ $t('inspection-adjusting-cannot-cure-it-it') }}
         </p>
-        <form class="stack" @submit.prevent="settle('repaired')">
-          <div class="field">
-            <label for="settle-reason">{{ $t('inspection-what-was-done-or-why') }}</label>
-            <InputText id="settle-reason" v-model="reason" :aria-invalid="Boolean(entry.wrong('reason'))" autofocus />
-            <p v-if="entry.wrong('reason')" class="wrong" role="alert">{{ entry.wrong('reason') }}</p>
-          </div>
-          <div class="row">
-            <Button v-if="practice && sheetIsPractice" type="button" @click="hands('mend')">{{
-              $t('inspection-mend-it')
-            }}</Button>
-            <Button type="submit" class="btn-next" :disabled="entry.blocked.value">{{
-              $t('inspection-repaired')
-            }}</Button>
-            <Button type="button" :disabled="entry.blocked.value" @click="settle('overruled')">{{
-              $t('inspection-overrule')
-            }}</Button>
-          </div>
-        </form>
+        <FaultSettling :key="item.item" v-model="reason" :item="item.item" @settled="chosen = null">
+          <Button v-if="practice && sheetIsPractice" type="button" @click="hands('mend')">{{
+            $t('inspection-mend-it')
+          }}</Button>
+        </FaultSettling>
       </template>
       <form v-else-if="!job.frozen.value" class="stack" @submit.prevent="found(faulty ? 'fault' : 'ok')">
         <div class="row">
@@ -266,21 +227,7 @@ watch(chosen, () => (entry.failure.value = null))
 .list {
   margin-top: 0.4rem;
 }
-.wires {
-  border-left: 4px solid var(--shade);
-  padding-left: 0.8rem;
-}
-.wires ul {
-  columns: 2;
-}
 .closely {
   font-style: italic;
-}
-.fine {
-  color: var(--shade-ink);
-}
-.odd {
-  color: var(--light-ink);
-  font-weight: 600;
 }
 </style>

@@ -14,6 +14,7 @@ import { useEntry } from '../useEntry'
 import ArmedRun from './ArmedRun.vue'
 import PieceList from './PieceList.vue'
 import SeriesStrip from './SeriesStrip.vue'
+import TestNow from './TestNow.vue'
 import { useJob } from '../useJob'
 import { useLoads } from '../useLoads'
 
@@ -55,7 +56,7 @@ watch(
   { immediate: true },
 )
 const spot = computed(() => picked.value ?? test.value.spots.find((s) => !s.shown_text)?.spot ?? 0)
-const place = computed(() => test.value.spots.find((s) => s.spot === spot.value)?.place ?? '')
+const place = computed(() => test.value.spots.find((s) => s.spot === spot.value)?.place ?? null)
 const takesLive = computed(() => shown.value.trim() === '' && props.live !== null)
 const open = ref(false)
 watch(
@@ -150,19 +151,7 @@ async function cleared(): Promise<void> {
         {{ test.how }}
       </p>
       <RefusalNote :failure="entry.general(['load', 'shown', 'before', 'after', 'spot'])" />
-      <p v-if="kind === 'corners'" class="place" aria-live="polite">
-        <template v-if="picked === null && test.done >= test.wanted">{{
-          $t('test-form-every-place-is-read-tap')
-        }}</template><template v-else
-          >{{ $t('test-form-now') }} <strong data-testid="spot">{{ place }}</strong></template
-        >
-      </p>
-      <p v-else-if="kind === 'repeats'" class="place" aria-live="polite">
-        <template v-if="test.done >= test.wanted">{{ $t('test-form-as-many-as-are-asked') }}</template><template v-else
-          >{{ $t('test-form-weighing') }} <strong class="figure">{{ test.done + 1 }}</strong> {{ $t('test-form-of') }}
-          <span class="figure">{{ test.wanted }}</span></template
-        >
-      </p>
+      <TestNow :test="test" :place="picked === null && test.done >= test.wanted ? null : place" />
       <div class="fields">
         <FigureField
           id="test-load"
@@ -241,9 +230,6 @@ async function cleared(): Promise<void> {
 .pick {
   width: auto;
   display: inline-block;
-}
-.place {
-  font-size: 1.25rem;
 }
 .fields {
   display: grid;

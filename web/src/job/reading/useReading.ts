@@ -38,28 +38,11 @@ export interface Reading {
   clear: () => void
 }
 
-/** Load, direction, pad and pieces are those of the one list of loads until somebody says otherwise. */
-export function useReading(
-  job: JobContext,
-  loads: Loads,
-  from: { stage: () => ReadStage; live: () => LiveView | null },
-): Reading {
-  const asked = computed(() => (loads.next.value?.purpose === 'load' ? loads.next.value : null))
-  const suggested = () => asked.value?.load.value ?? ''
-  const typed = (field: string, initial?: () => string) =>
-    useTyped(() => `${job.id}.${from.stage()}.${field}`, initial ?? (() => ''))
-  const load = typed('load', suggested)
-  const shown = typed('shown')
-  const added = typed('added')
-  const rounds = typed('rounds')
-  const overruled = useTyped(() => `${job.id}.overruled`)
-  const way = ref<Way>(asked.value?.way ?? 'up')
-  const pad = ref(asked.value?.pad ?? 1)
-  const pads = computed(() => job.assessment.value?.sheet.pads ?? 1)
-  const small = ref(false)
-  const again = ref(false)
-  watch([load, way, pad], () => (again.value = false))
+type Typed = Pick<Reading, 'asked' | 'load' | 'way' | 'pad' | 'byHand'>
 
+/** What the list asks for stands in the form until somebody says otherwise. Returns: puts it there again. */
+function follow(loads: Loads, { asked, load, way, pad, byHand }: Typed): () => void {
+  const suggested = () => asked.value?.load.value ?? ''
   // A suggestion that comes late never takes the place of what somebody typed or pressed; the direction
   // and the pad follow only when another reading is asked for.
   const asks = (of: ListedLoad | null) => (of ? `${of.load.value}|${of.way}|${of.pad}` : '')
@@ -74,10 +57,16 @@ export function useReading(
     pad.value = now.pad
     byHand.value = null
   })
+  return () => {
+    byHand.value = null
+    offered = suggested()
+    load.value = offered
+  }
+}
 
-  // The pieces go on the record: those of the list while its load stands in the field, those that were
-  // named by hand otherwise.
-  const byHand = ref<Piece[] | null>(null)
+/** The pieces that go on the record: those of the list while its load stands in the field, those that were named
+ * by hand otherwise. */
+function usePieces(loads: Loads, { asked, load, pad, byHand }: Typed): Pick<Reading, 'pieces' | 'moves'> {
   const ofList = computed<ListedLoad | null>(() => {
     const fits = (l: ListedLoad) => l.purpose === 'load' && l.load.value === plain(load.value) && l.pad === pad.value
     if (asked.value && fits(asked.value)) return asked.value
@@ -87,52 +76,54 @@ export function useReading(
     get: () => byHand.value ?? ofList.value?.pieces ?? [],
     set: (named) => (byHand.value = named),
   })
-  const takesLive = computed(() => shown.value.trim() === '' && from.live() !== null)
+  return { pieces, moves: computed(() => (byHand.value === null && ofList.value === asked.value ? asked.value : null)) }
+}
 
-  function draft(): Draft {
-    const source: Source = takesLive.value ? { from: 'live' } : { from: 'typed', text: shown.value, steady: true }
-    return {
-      kind: 'read',
-      stage: from.stage(),
-      load: load.value,
-      shown: source,
-      way: way.value,
-      pad: pads.value > 1 ? pad.value : null,
-      with: pieces.value.map((p) => p.id),
-      once: !again.value,
-      overruled: overruled.value,
-      added: small.value ? added.value : '',
-      purpose: 'load',
-      spot: null,
-      substituted: rounds.value,
-    }
-  }
+/** Load, direction, pad and pieces are those of the one list of loads until somebody says otherwise. */
+export function useReading(
+  job: JobContext,
+  loads: Loads,
+  from: { stage: () => ReadStage; live: () => LiveView | null },
+): Reading {
+  const asked = computed(() => (loads.next.value?.purpose === 'load' ? loads.next.value : null))
+  const typed = (field: string, initial = () => '') => useTyped(() => `${job.id}.${from.stage()}.${field}`, initial)
+  const load = typed('load', () => asked.value?.load.value ?? '')
+  const [shown, added, rounds] = [typed('shown'), typed('added'), typed('rounds')]
+  const overruled = useTyped(() => `${job.id}.overruled`)
+  const way = ref<Way>(asked.value?.way ?? 'up')
+  const pad = ref(asked.value?.pad ?? 1)
+  const pads = computed(() => job.assessment.value?.sheet.pads ?? 1)
+  const byHand = ref<Piece[] | null>(null)
+  const small = ref(false)
+  const again = ref(false)
+  watch([load, way, pad], () => (again.value = false))
+  const offer = follow(loads, { asked, load, way, pad, byHand })
+  const { pieces, moves } = usePieces(loads, { asked, load, way, pad, byHand })
+  const takesLive = computed(() => shown.value.trim() === '' && from.live() !== null)
+  const source = (): Source => (takesLive.value ? { from: 'live' } : { from: 'typed', text: shown.value, steady: true })
+
+  const draft = (): Draft => ({
+    kind: 'read',
+    stage: from.stage(),
+    load: load.value,
+    shown: source(),
+    way: way.value,
+    pad: pads.value > 1 ? pad.value : null,
+    with: pieces.value.map((p) => p.id),
+    once: !again.value,
+    overruled: overruled.value,
+    added: small.value ? added.value : '',
+    purpose: 'load',
+    spot: null,
+    substituted: rounds.value,
+  })
   function clear(): void {
     for (const text of [shown, added, rounds, overruled]) text.value = ''
     again.value = false
-    byHand.value = null
-    offered = suggested()
-    load.value = offered
+    offer()
   }
-  return {
-    asked,
-    load,
-    shown,
-    way,
-    pad,
-    pads,
-    pieces,
-    byHand,
-    moves: computed(() => (byHand.value === null && ofList.value === asked.value ? asked.value : null)),
-    overruled,
-    small,
-    added,
-    rounds,
-    again,
-    takesLive,
-    hasLoad: () => load.value.trim() !== '' || (byHand.value?.length ?? 0) > 0,
-    draft,
-    inForm: () => JSON.stringify({ ...draft(), once: true }),
-    clear,
-  }
+  const hasLoad = () => load.value.trim() !== '' || (byHand.value?.length ?? 0) > 0
+  const inForm = () => JSON.stringify({ ...draft(), once: true })
+  const fields = { asked, load, shown, way, pad, pads, pieces, byHand, moves, overruled, small, added, rounds, again }
+  return { ...fields, takesLive, hasLoad, draft, inForm, clear }
 }
