@@ -72,8 +72,8 @@ class Message extends FluentType<unknown> {
 
 const BETWEEN: Record<string, string> = { nothing: '', space: ' ', comma: ', ', semicolon: '; ' }
 
-/** A figure as the language writes it: its decimal sign. */
-const figure = (text: string): string => (spoken() === 'de' ? text.replaceAll('.', ',') : text)
+/** A figure, also with its unit, as the language writes it: its decimal sign. */
+export const figure = (text: string): string => (spoken() === 'de' ? text.replace(/(?<=\d)\.(?=\d)/g, ',') : text)
 
 /** An argument as a person reads it. */
 function shown(value: unknown): string {

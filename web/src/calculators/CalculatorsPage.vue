@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { figure } from '../words'
 import Select from 'primevue/select'
 import { useQuery } from '@tanstack/vue-query'
 import { computed, reactive, ref, watch } from 'vue'
@@ -99,7 +100,7 @@ async function copy(): Promise<void> {
           <tbody>
             <tr v-for="f in answer.figures" :key="String(f.label)">
               <th scope="row">{{ f.label }}</th>
-              <td class="figure right">{{ f.value }}</td>
+              <td class="figure right">{{ figure(f.value) }}</td>
             </tr>
           </tbody>
         </table>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { figure } from '../words'
 import { computed } from 'vue'
 import type { SpotView } from '../api/types'
 
@@ -33,7 +34,7 @@ const marks = computed(() =>
       :role="plain ? undefined : 'button'"
       :tabindex="plain ? undefined : 0"
       :aria-pressed="plain ? undefined : m.spot === chosen"
-      :aria-label="`${m.place}${m.error_text ? `: ${m.error_text}` : ''}`"
+      :aria-label="`${m.place}${m.error_text ? `: ${figure(m.error_text)}` : ''}`"
       @click="$emit('choose', m.spot)"
       @keydown.enter.prevent="$emit('choose', m.spot)"
       @keydown.space.prevent="$emit('choose', m.spot)"
@@ -45,7 +46,9 @@ const marks = computed(() =>
         :d="`M${m.cx} ${m.cy}v${-m.lean}m-5 ${m.lean > 0 ? 6 : -6}l5 ${m.lean > 0 ? -6 : 6}l5 ${m.lean > 0 ? 6 : -6}`"
         class="lean"
       />
-      <text :x="m.cx" :y="m.lean < 0 ? m.cy - 28 : m.cy + 40" text-anchor="middle">{{ m.error_text ?? m.place }}</text>
+      <text :x="m.cx" :y="m.lean < 0 ? m.cy - 28 : m.cy + 40" text-anchor="middle">
+        {{ m.error_text ? figure(m.error_text) : m.place }}
+      </text>
     </g>
     <text :x="EDGE + WIDE / 2" :y="DEEP + 2 * EDGE + 6" text-anchor="middle" class="front">
       {{ $t('corner-drawing-front-where-you-stand') }}

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { figure } from '../words'
 import { computed } from 'vue'
 import type { CheckPlan, PlannedStep } from '../api/types'
 
@@ -74,7 +75,7 @@ function blocks(step: PlannedStep): { x: number; w: number; serial: string }[] {
       >
         <title>{{ b.serial }}</title>
       </rect>
-      <text x="222" :y="r.label" class="load">{{ r.step.load.value }} {{ unit }}</text>
+      <text x="222" :y="r.label" class="load">{{ figure(r.step.load.value) }} {{ unit }}</text>
       <text x="318" :y="r.label" class="says">{{ r.state === 'ahead' ? '' : r.state }}</text>
     </g>
     <g v-for="m in missing" :key="m.load.value" class="missing">

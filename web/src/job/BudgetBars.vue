@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { figure } from '../words'
 import { percent, rounded } from '../ui/format'
 import type { BudgetView } from '../api/types'
 import type { Text } from '../words'
@@ -10,7 +11,7 @@ defineProps<{ budget: BudgetView; outside: Text | null }>()
 <template>
   <section class="budget" :aria-label="$t('budget-bars-uncertainty-budget')">
     <h3>
-      {{ $t('budget-bars-uncertainty') }} <span class="figure">U = {{ budget.expanded_text }}</span>
+      {{ $t('budget-bars-uncertainty') }} <span class="figure">U = {{ figure(budget.expanded_text) }}</span>
       <span class="quiet small figure">k = {{ rounded(budget.k, 2) }}</span>
     </h3>
     <table>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { figure } from '../words'
 import { rounded } from '../ui/format'
 import { computed, ref } from 'vue'
 import { useDiagnosis } from '../api/judgement'
@@ -33,7 +34,7 @@ const sign = (d: number) => `${d > 0 ? '+' : ''}${rounded(d, 1)} d`
     </h2>
     <p class="says" aria-live="polite" data-testid="diagnosis">{{ data.diagnosis.says }}</p>
     <p v-for="r in odd" :key="r.entry" class="note next small" data-testid="odd-reading">
-      {{ $t('diagnosis-panel-read-again-shown', { load: r.load_text, shown: r.shown_text }) }}
+      {{ $t('diagnosis-panel-read-again-shown', { load: figure(r.load_text), shown: figure(r.shown_text) }) }}
     </p>
     <template v-if="first">
       <p v-if="data.diagnosis.act_says" class="small" data-testid="act">
@@ -81,7 +82,7 @@ const sign = (d: number) => `${d > 0 ? '+' : ''}${rounded(d, 1)} d`
           <tr>
             <th scope="col">{{ $t('diagnosis-panel-errors-after') }}</th>
             <th v-for="p in data.choices.ways[0]?.points" :key="p.load_text" scope="col" class="figure right">
-              {{ p.load_text }}
+              {{ figure(p.load_text) }}
             </th>
           </tr>
         </thead>

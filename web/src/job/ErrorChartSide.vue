@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { figure } from '../words'
 import { computed, ref, watch } from 'vue'
 import ErrorChart from '../drawings/ErrorChart.vue'
 import ErrorChartKey from '../drawings/ErrorChartKey.vue'
@@ -28,11 +29,9 @@ watch(selected, (now) => (open.value = now !== null))
     </p>
     <section v-if="chosen && open" aria-live="polite">
       <p class="row">
-        <strong>{{ $t('error-chart-side-working-for-load-text', { load_text: chosen.load_text }) }}</strong><button
-          type="button"
-          class="btn btn-bare push"
-          @click="selected = null"
-        >
+        <strong>{{
+          $t('error-chart-side-working-for-load-text', { load_text: figure(chosen.load_text) })
+        }}</strong><button type="button" class="btn btn-bare push" @click="selected = null">
           {{ $t('error-chart-side-close') }}
         </button>
       </p>

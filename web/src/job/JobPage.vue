@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { maxByD } from '../ui/format'
 import { say } from '../words'
 import { computed, watch } from 'vue'
 import { onKey } from '../state/keys'
@@ -91,10 +92,7 @@ onKey('stage', (key) => {
           >{{ a.sheet.name }}</RouterLink
         >
         <span class="quiet rest"
-          >{{ a.sheet.owner }} ·
-          <span class="figure"
-            >{{ a.setup.setup.max.value }} × {{ a.setup.setup.d.value }} {{ a.setup.setup.d.unit }}</span
-          ></span
+          >{{ a.sheet.owner }} · <span class="figure">{{ maxByD(a.setup.setup.max, a.setup.setup.d) }}</span></span
         >
       </h1>
     </Teleport>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { massText } from '../ui/format'
 import { say } from '../words'
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed, reactive } from 'vue'
@@ -68,7 +69,7 @@ const print = () => window.print()
           class="input figure"
           autocomplete="off"
           :aria-invalid="Boolean(wrongWeights)"
-          :placeholder="a.adjust.weight ? `${a.adjust.weight.value} ${a.adjust.weight.unit}` : $t('keying-none-yet')"
+          :placeholder="a.adjust.weight ? massText(a.adjust.weight) : $t('keying-none-yet')"
         />
         <p v-if="wrongWeights" class="wrong" role="alert">{{ wrongWeights }}</p>
       </div>

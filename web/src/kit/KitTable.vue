@@ -1,6 +1,7 @@
 <script setup lang="ts">
+import { figure } from '../words'
 import type { PieceView } from '../api/types'
-import { dayText } from '../ui/format'
+import { dayText, massText } from '../ui/format'
 
 // Every piece with its certificate, and whether it may be used today.
 const chosen = defineModel<string[]>({ required: true })
@@ -39,7 +40,7 @@ const last = (r: PieceView) => r.piece.certificates?.at(-1)
               :aria-label="$t('weights-choose-serial', { serial: r.piece.serial })"
             />
           </td>
-          <td class="figure right">{{ r.piece.nominal.value }} {{ r.piece.nominal.unit }}</td>
+          <td class="figure right">{{ massText(r.piece.nominal) }}</td>
           <td>
             <button type="button" class="link figure" @click="emit('edit', r)">{{ r.piece.serial }}</button>
           </td>
@@ -71,9 +72,9 @@ const last = (r: PieceView) => r.piece.certificates?.at(-1)
               r.piece.reference
                 ? `u ${r.piece.reference.u.value} ${r.piece.reference.u.unit}`
                 : last(r)?.error
-                  ? `${last(r)!.error!.value} ${last(r)!.error!.unit}`
+                  ? massText(last(r)!.error!)
                   : $t('weights-by-class')
-            }}<template v-if="last(r)?.U">, {{ last(r)!.U!.value }} ({{ last(r)!.k }})</template
+            }}<template v-if="last(r)?.U">, {{ figure(last(r)!.U!.value) }} ({{ last(r)!.k }})</template
             ><span v-if="r.drift" class="quiet"><br />{{ $t('weights-drift-drift', { drift: r.drift }) }}</span>
           </td>
           <td>{{ last(r) ? dayText(last(r)!.due) : '–' }}</td>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { percent } from '../ui/format'
+import { percent, massText } from '../ui/format'
 import { computed, ref } from 'vue'
 import { useJobQuery } from '../api/jobs'
 import { usePlan } from '../api/kit'
@@ -48,8 +48,7 @@ const shownStep = computed(() => plan.value?.steps[looked.value ?? reply.value?.
         </p>
         <p v-if="plan.least_work" class="small" data-testid="round-cost">
           {{ $t('loads-round-loads-the-plan-of') }}
-          <span class="figure">{{ plan.least_work.value }} {{ plan.least_work.unit }}</span
-          >{{ $t('loads-with-odder-loads') }}
+          <span class="figure">{{ massText(plan.least_work) }}</span>{{ $t('loads-with-odder-loads') }}
           <button type="button" class="btn" @click="choosing.least(true)">{{ $t('loads-take-the-least-work') }}</button>
         </p>
         <p v-else-if="choosing.choices.value.least_work" class="small">
@@ -78,18 +77,17 @@ const shownStep = computed(() => plan.value?.steps[looked.value ?? reply.value?.
       </section>
       <section class="steps stack">
         <div v-for="l in plan.lacks" :key="l.load.value" class="note note-wrong" data-testid="lack">
-          <strong class="figure">{{ l.load.value }} {{ l.load.unit }}</strong>
+          <strong class="figure">{{ massText(l.load) }}</strong>
           {{ $t('loads-why-cannot-be-built-from', { why: l.why })
           }}<template v-if="l.borrow.length">
             {{ $t('loads-borrow') }}
-            <strong class="figure">{{ l.borrow.map((m) => `${m.value} ${m.unit}`).join(' + ') }}</strong>.</template
+            <strong class="figure">{{ l.borrow.map((m) => massText(m)).join(' + ') }}</strong>.</template
           >
         </div>
         <ol>
           <li v-for="(s, i) in plan.steps" :key="i" :class="{ now: i === reply?.next }">
             <p class="row">
-              <strong class="figure big">{{ s.load.value }} {{ s.load.unit }}</strong
-              ><span class="quiet">{{ s.why }}</span
+              <strong class="figure big">{{ massText(s.load) }}</strong><span class="quiet">{{ s.why }}</span
               ><span v-if="s.ratio !== null" class="push small figure quiet">{{
                 $t('loads-weights-x-of-mpe', { x: percent(s.ratio) })
               }}</span>
@@ -124,7 +122,7 @@ const shownStep = computed(() => plan.value?.steps[looked.value ?? reply.value?.
           <summary>{{ $t('loads-count-pieces-left-aside', { count: plan.aside.length }) }}</summary>
           <ul class="small">
             <li v-for="p in plan.aside" :key="p.serial">
-              <span class="figure">{{ p.nominal.value }} {{ p.nominal.unit }}</span> {{ p.serial }}: {{ p.why }}
+              <span class="figure">{{ massText(p.nominal) }}</span> {{ p.serial }}: {{ p.why }}
             </li>
           </ul>
         </details>
@@ -133,7 +131,7 @@ const shownStep = computed(() => plan.value?.steps[looked.value ?? reply.value?.
         <template v-if="shownStep"
           ><h2>
             {{ $t('loads-where-they-stand-at') }}
-            <span class="figure">{{ shownStep.load.value }} {{ shownStep.load.unit }}</span>
+            <span class="figure">{{ massText(shownStep.load) }}</span>
           </h2>
           <PlatformTop :step="shownStep"
         /></template>

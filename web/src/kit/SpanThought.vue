@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { massText } from '../ui/format'
 import { computed } from 'vue'
 import type { PlanReply } from '../api/types'
 import SpanCurve from '../drawings/SpanCurve.vue'
@@ -53,7 +54,7 @@ const gradeWord = computed(() => ({
       <tbody>
         <tr v-for="f in reply.span.floors" :key="f.school">
           <th scope="row">{{ f.label }}</th>
-          <td class="figure right">{{ f.floor ? `${f.floor.value} ${f.floor.unit}` : $t('loads-not-known') }}</td>
+          <td class="figure right">{{ f.floor ? massText(f.floor) : $t('loads-not-known') }}</td>
           <td>{{ f.floor ? (f.below ? $t('loads-below-it') : $t('loads-met')) : '' }}</td>
         </tr>
       </tbody>

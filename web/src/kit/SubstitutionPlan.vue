@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { PlanReply } from '../api/types'
-import { percent } from '../ui/format'
+import { percent, massText } from '../ui/format'
 import WorkingList from '../ui/WorkingList.vue'
 
 // Loads that the weights reach only with material in their place, and what that costs in certainty.
@@ -30,7 +30,7 @@ defineProps<{ plan: NonNullable<PlanReply['plan']['substitution']> }>()
       </thead>
       <tbody>
         <tr v-for="t in plan.steps" :key="t.substitutions">
-          <td class="figure right">{{ t.load.value }} {{ t.load.unit }}</td>
+          <td class="figure right">{{ massText(t.load) }}</td>
           <td class="figure right">{{ t.substitutions }}</td>
           <td class="figure right">{{ t.u.toPrecision(2) }} {{ t.load.unit }}</td>
           <td class="figure right">{{ percent(t.share) }} %</td>

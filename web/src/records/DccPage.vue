@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { massText } from '../ui/format'
 import { say } from '../words'
 import { ref } from 'vue'
 import { readDcc } from '../api/papers'
@@ -98,9 +99,7 @@ const conforms = (d: Dcc) =>
             <tr v-for="(_, i) in r.series[0]?.values ?? []" :key="i">
               <td v-for="s in r.series" :key="s.name" class="figure right">
                 {{ s.values[i]?.value }} {{ s.values[i]?.unit
-                }}<template v-if="s.expanded[i]">
-                  ± {{ s.expanded[i]?.value }} {{ s.expanded[i]?.unit }} (k = {{ s.k[i] }})</template
-                >
+                }}<template v-if="s.expanded[i]"> ± {{ massText(s.expanded[i]) }} (k = {{ s.k[i] }})</template>
               </td>
             </tr>
           </tbody>

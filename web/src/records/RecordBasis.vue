@@ -1,7 +1,8 @@
 <script setup lang="ts">
+import { figure } from '../words'
 import { computed } from 'vue'
 import type { Assessment } from '../api/types'
-import { rounded } from '../ui/format'
+import { rounded, massText } from '../ui/format'
 
 // What the figures rest on: tests beside the loads, uncertainty, weights, reservations, pictures.
 const { assessment: a } = defineProps<{ assessment: Assessment }>()
@@ -22,17 +23,19 @@ const tests = computed(() =>
           }}{{
             t.spots
               .filter((s) => s.shown_text)
-              .map((s) => `${s.place} ${s.error_text}`)
+              .map((s) => `${s.place} ${figure(s.error_text ?? '')}`)
               .join('; ')
           }}.</template
-        ><template v-if="t.series.length">{{ ' ' }}{{ t.series.map((s) => s.shown_text).join(', ') }}.</template>
+        ><template v-if="t.series.length"
+          >{{ ' ' }}{{ t.series.map((s) => figure(s.shown_text)).join(', ') }}.</template
+        >
       </li>
     </ul>
   </section>
   <section v-if="a.largest_u">
     <h2>{{ $t('budget-bars-uncertainty') }}</h2>
     <p class="small">
-      U = <span class="figure">{{ a.largest_u.expanded_text }}</span> {{ $t('record-at-the-most-k') }}
+      U = <span class="figure">{{ figure(a.largest_u.expanded_text) }}</span> {{ $t('record-at-the-most-k') }}
       <span class="figure">{{ rounded(a.largest_u.k, 2) }}</span>
       {{ $t('record-for-about-95-decision-rule', { label: a.decision.label, what: a.largest_u.notes.join(' ') }) }}
     </p>
@@ -41,7 +44,7 @@ const tests = computed(() =>
     <h2>{{ $t('common-weights') }}</h2>
     <p class="small">
       <template v-for="(w, i) in a.weights_used" :key="w.id"
-        >{{ i ? '; ' : '' }}<span class="figure">{{ w.nominal.value }} {{ w.nominal.unit }}</span> {{ w.serial }} ({{
+        >{{ i ? '; ' : '' }}<span class="figure">{{ massText(w.nominal) }}</span> {{ w.serial }} ({{
           w.reference
             ? $t('record-weighed-record-reference', { reference: w.reference })
             : [w.class, w.certificate, w.due && $t('record-due-due', { due: w.due })].filter(Boolean).join(', ')

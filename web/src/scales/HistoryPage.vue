@@ -5,7 +5,7 @@ import DriftLine from '../drawings/DriftLine.vue'
 import ErrorChart from '../drawings/ErrorChart.vue'
 import VerdictMark from '../ui/VerdictMark.vue'
 import type { Shade } from '../api/types'
-import { dayText, outcomeVerdict, outcomeWord } from '../ui/format'
+import { dayText, outcomeVerdict, outcomeWord, massText } from '../ui/format'
 
 const props = defineProps<{ scale: string }>()
 const { data, error } = useHistory(() => props.scale)
@@ -133,8 +133,8 @@ const drawing = (shade: unknown) => shade as Shade
           <tbody>
             <tr v-for="(e, i) in data.earlier" :key="i">
               <td class="figure">{{ dayText(e.day) }}</td>
-              <td class="figure right">{{ e.load.value }} {{ e.load.unit }}</td>
-              <td class="figure right">{{ e.error.value }} {{ e.error.unit }}</td>
+              <td class="figure right">{{ massText(e.load) }}</td>
+              <td class="figure right">{{ massText(e.error) }}</td>
             </tr>
           </tbody>
         </table>

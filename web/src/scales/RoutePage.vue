@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { figure } from '../words'
 import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
 import { computed, ref, watch } from 'vue'
@@ -9,7 +10,7 @@ import type { PackingList } from '../api/types'
 import RefusalNote from '../ui/RefusalNote.vue'
 import { refDebounced } from '../state/small'
 import { useTried } from '../state/tried'
-import { dayText } from '../ui/format'
+import { dayText, massText } from '../ui/format'
 
 const search = ref('')
 const asked = refDebounced(search, 120)
@@ -107,12 +108,13 @@ async function pack(): Promise<void> {
         <div class="places">
           <section v-for="p in list.places" :key="p.place">
             <h3>
-              {{ p.place || $t('due-no-place-named') }} <span class="figure small quiet">{{ p.mass.value }} kg</span>
+              {{ p.place || $t('due-no-place-named') }}
+              <span class="figure small quiet">{{ figure(p.mass.value) }} kg</span>
             </h3>
             <ul class="small">
               <li v-for="piece in p.pieces" :key="piece.id" class="tick">
-                <span class="box" aria-hidden="true"></span
-                ><span class="figure">{{ piece.nominal.value }} {{ piece.nominal.unit }}</span> {{ piece.serial }}
+                <span class="box" aria-hidden="true"></span><span class="figure">{{ massText(piece.nominal) }}</span>
+                {{ piece.serial }}
                 <span class="quiet">{{ piece.form }}</span>
               </li>
             </ul>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { figure } from '../words'
 import type { Working } from '../api/types'
 
 defineProps<{ workings: Working[] }>()
@@ -11,10 +12,10 @@ defineProps<{ workings: Working[] }>()
       <p class="figure formula">{{ working.formula }}</p>
       <table>
         <tbody>
-          <tr v-for="figure in working.figures" :key="String(figure.symbol)">
-            <th scope="row" class="figure">{{ figure.symbol }}</th>
-            <td class="small quiet">{{ figure.meaning }}</td>
-            <td class="figure right">{{ figure.value }}</td>
+          <tr v-for="f in working.figures" :key="String(f.symbol)">
+            <th scope="row" class="figure">{{ f.symbol }}</th>
+            <td class="small quiet">{{ f.meaning }}</td>
+            <td class="figure right">{{ figure(f.value) }}</td>
           </tr>
         </tbody>
       </table>

@@ -1,7 +1,7 @@
 import { say } from '../words'
 import type { Grade, Outcome, Role } from '../api/types'
 import { language } from '../state/preferences'
-import { localeOf } from '../words'
+import { figure, localeOf } from '../words'
 
 export const outcomeVerdict = (o: Outcome): 'within' | 'outside' | 'none' =>
   o === 'in_tolerance' ? 'within' : o === 'out_of_tolerance' ? 'outside' : 'none'
@@ -36,6 +36,9 @@ export const clockText = (iso: string): string => clock(new Date(iso))
 /** A figure as it was typed, with a point and a hyphen, as the server reads it. */
 export const plain = (text: string): string => text.trim().replace(',', '.').replace('−', '-')
 
+/** A mass as the language writes it. */
+export const massText = (m: { value: string; unit: string }): string => `${figure(m.value)} ${m.unit}`
+
 /** A statistic (never a reading) with so many decimals. */
 export const rounded = (value: number, decimals: number): string =>
   new Intl.NumberFormat(localeOf(language.value), {
@@ -49,5 +52,5 @@ export const percent = (share: number): string => rounded(share * 100, 0)
 
 /** Max × d, each with its own unit where the two differ. */
 export function maxByD(max: { value: string; unit: string }, d: { value: string; unit: string }): string {
-  return max.unit === d.unit ? `${max.value} × ${d.value} ${d.unit}` : `${max.value} ${max.unit} × ${d.value} ${d.unit}`
+  return max.unit === d.unit ? `${figure(max.value)} × ${massText(d)}` : `${massText(max)} × ${massText(d)}`
 }

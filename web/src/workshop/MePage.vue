@@ -38,7 +38,7 @@ async function savePassword(): Promise<void> {
   <main id="main" class="account stack">
     <h1>{{ $t('common-your-account') }}</h1>
     <p class="quiet">
-      {{ session.person.value?.workshop }}, {{ session.person.value?.roles.map(roleWord).join(' and ') }}
+      {{ session.person.value?.workshop }}, {{ session.person.value?.roles.map(roleWord).join(', ') }}
     </p>
     <form class="form" @submit.prevent="saveName">
       <TextField

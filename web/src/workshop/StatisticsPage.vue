@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { say } from '../words'
+import { figure, say } from '../words'
 import { computed, ref, watch } from 'vue'
 import { Failure } from '../api/client'
 import { useFigures } from '../api/history'
@@ -107,7 +107,7 @@ const lists = (d: FiguresReply) => [
                   <th scope="row">{{ r.label }}</th>
                   <td class="figure right">{{ r.count }}</td>
                   <td class="bar"><span :style="{ width: `${r.share * 100}%` }"></span></td>
-                  <td class="figure right">{{ r.share_text }}</td>
+                  <td class="figure right">{{ figure(r.share_text) }}</td>
                 </tr>
               </tbody>
             </table>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { figure } from '../../words'
 import type { PhaseView } from '../../api/types'
 
 // Loads at which the display showed no figure.
@@ -8,7 +9,7 @@ defineProps<{ lines: PhaseView['no_figures'] }>()
 <template>
   <ul v-if="lines.length" class="small" data-testid="no-figures">
     <li v-for="l in lines" :key="l.entry" class="note note-caution" :class="{ void: !l.counts }">
-      <span class="figure">{{ l.load_text }}</span>{{
+      <span class="figure">{{ figure(l.load_text) }}</span>{{
         $t('no-figure-list-decreasing-no-figure-says', {
           decreasing: l.way === 'down' ? $t('no-figure-list-decreasing') : '',
           says: l.says,

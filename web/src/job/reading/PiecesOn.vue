@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { massText } from '../../ui/format'
 import Button from 'primevue/button'
 import { computed, ref } from 'vue'
 import { useKit } from '../../api/kit'
@@ -76,9 +77,7 @@ const moves = computed(() => !changing.value && (props.put.length > 0 || props.t
       </button>
       <select v-model="picked" class="input short" :aria-label="$t('pieces-on-piece-to-put-on')" @change="putOn">
         <option value="">{{ $t('pieces-on-put-on-2') }}</option>
-        <option v-for="p in free" :key="p.id" :value="p.id">
-          {{ p.nominal.value }} {{ p.nominal.unit }}, {{ p.serial }}
-        </option>
+        <option v-for="p in free" :key="p.id" :value="p.id">{{ massText(p.nominal) }}, {{ p.serial }}</option>
       </select>
       <Button v-if="pieces.length" type="button" @click="((pieces = []), emit('changed'))">{{
         $t('pieces-on-name-none')

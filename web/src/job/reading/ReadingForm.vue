@@ -7,7 +7,7 @@ import RefusalNote from '../../ui/RefusalNote.vue'
 import TextField from '../../ui/TextField.vue'
 import VerdictMark from '../../ui/VerdictMark.vue'
 import { plain } from '../../ui/format'
-import { say } from '../../words'
+import { say, figure } from '../../words'
 import { useCapture } from '../useCapture'
 import { useEntry } from '../useEntry'
 import { useJob } from '../useJob'
@@ -122,10 +122,10 @@ const { armed, isNear } = useCapture(job.id, {
           >
         </DirectionChoice>
         <p v-if="preview" class="outcome" aria-live="polite" data-testid="preview">
-          <span class="figure big">{{ preview.error_text }}</span><span class="figure quiet small">{{
-            preview.error_d
+          <span class="figure big">{{ figure(preview.error_text) }}</span><span class="figure quiet small">{{
+            figure(preview.error_d)
           }}</span>
-          <span class="figure quiet small">{{ preview.mpe_text }}</span><VerdictMark
+          <span class="figure quiet small">{{ figure(preview.mpe_text) }}</span><VerdictMark
             :verdict="preview.within ? 'within' : 'outside'"
           />
         </p>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { say } from '../../words'
+import { figure, say } from '../../words'
 import { computed, nextTick, ref, watch } from 'vue'
 import type { ReadingView } from '../../api/types'
 import VerdictMark from '../../ui/VerdictMark.vue'
@@ -45,7 +45,7 @@ defineEmits<{ select: [entry: string] }>()
       <tbody>
         <tr v-for="r in readings" :key="r.entry" :class="{ void: !r.counts, chosen: r.entry === selected }">
           <td class="figure">
-            {{ several ? `${r.pad || $t('reading-table-all')}: ` : '' }}{{ r.load_text
+            {{ several ? `${r.pad || $t('reading-table-all')}: ` : '' }}{{ figure(r.load_text)
             }}<span v-if="r.purpose !== 'load'" class="small quiet what">
               {{
                 r.purpose === 'corner'
@@ -57,10 +57,10 @@ defineEmits<{ select: [entry: string] }>()
             ><span v-if="r.after_repair" class="small quiet what">{{ $t('reading-table-after-the-repair') }}</span>
           </td>
           <td>{{ r.way === 'up' ? $t('reading-table-increasing') : $t('reading-table-decreasing') }}</td>
-          <td class="figure right">{{ r.shown_text }}</td>
-          <td class="figure right">{{ r.corrected_text ?? r.error_text }}</td>
-          <td class="figure right quiet">{{ r.error_d }}</td>
-          <td class="figure right quiet">{{ r.mpe_text }}</td>
+          <td class="figure right">{{ figure(r.shown_text) }}</td>
+          <td class="figure right">{{ figure(r.corrected_text ?? r.error_text) }}</td>
+          <td class="figure right quiet">{{ figure(r.error_d) }}</td>
+          <td class="figure right quiet">{{ figure(r.mpe_text) }}</td>
           <td>
             <span v-if="r.not_judged" class="quiet" :title="String(r.not_judged)">{{
               $t('reading-table-not-judged')

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { figure } from '../../words'
 import type { TestView } from '../../api/types'
 
 // The readings of a test in their order, each with a mark as far off the others as it lies.
@@ -8,7 +9,7 @@ defineProps<{ series: TestView['series'] }>()
 <template>
   <ol class="strip" :aria-label="$t('test-form-the-series')">
     <li v-for="r in series" :key="r.entry" class="figure">
-      {{ r.shown_text
+      {{ figure(r.shown_text)
       }}<span class="bar" :style="{ left: `calc(50% + ${Math.max(-3, Math.min(3, r.off_d)) * 14}%)` }"></span>
     </li>
   </ol>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { SetupJudgement } from '../../api/types'
-import { gradeWord, rounded } from '../../ui/format'
+import { gradeWord, rounded, massText } from '../../ui/format'
 
 defineProps<{ alternatives: SetupJudgement['alternatives']; chosen: string; frozen: boolean }>()
 defineEmits<{ take: [d: string] }>()
@@ -23,7 +23,7 @@ defineEmits<{ take: [d: string] }>()
       </thead>
       <tbody>
         <tr v-for="alt in alternatives" :key="alt.d.value" :class="{ chosen: alt.d.value === chosen }">
-          <td class="figure right">{{ alt.d.value }} {{ alt.d.unit }}</td>
+          <td class="figure right">{{ massText(alt.d) }}</td>
           <td class="figure right">{{ alt.n }}</td>
           <td v-if="alt.uV !== null" class="figure right">{{ rounded(alt.uV, 2) }} µV</td>
           <td>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { massText } from '../../ui/format'
 import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
 import { computed, ref, watch } from 'vue'
@@ -155,7 +156,7 @@ async function ask(): Promise<void> {
         :aria-pressed="object?.piece.id === o.piece.id"
         @click="take(o)"
       >
-        {{ o.piece.serial }}, {{ o.piece.nominal.value }} {{ o.piece.nominal.unit }}
+        {{ o.piece.serial }}, {{ massText(o.piece.nominal) }}
       </button>
     </div>
     <form class="row tight" @submit.prevent="ask">
