@@ -189,6 +189,17 @@ pub struct Table4 {
 }
 
 /// Table 4 for a capacity; none above 250 t or 500 000 lb, where the book itself is to be asked.
+///
+/// # Examples
+/// ```
+/// use ombret_core::adjust::table4;
+/// use ombret_core::quantity::{Unit, parse_mass};
+///
+/// let capacity = parse_mass("3000", Unit::Kg, "capacity").unwrap();
+/// let least = table4(&capacity).unwrap();
+/// assert_eq!(least.weights.to_string(), "500 kg");
+/// assert_eq!(least.test_load.unwrap().to_string(), "1500 kg");
+/// ```
 pub fn table4(capacity: &Mass) -> Option<Table4> {
     let pounds = matches!(capacity.unit, Unit::Lb | Unit::Oz | Unit::Tn);
     let unit = if pounds { Unit::Lb } else { Unit::Kg };

@@ -74,6 +74,17 @@ pub struct TwoPoint {
 impl TwoPoint {
     /// From the span weight and the counts without and with it.
     ///
+    /// # Examples
+    /// ```
+    /// use ombret_core::adjust::TwoPoint;
+    /// use ombret_core::quantity::{Decimal, Unit, parse_mass};
+    ///
+    /// let kg = |text: &str| parse_mass(text, Unit::Kg, "mass").unwrap();
+    /// let two = TwoPoint::new(kg("500"), Decimal::from(10_000u32), Decimal::from(260_000u32)).unwrap();
+    /// assert_eq!(two.mass_at(&Decimal::from(135_000u32)).to_string(), "250 kg");
+    /// assert_eq!(two.counts_per_division(&kg("0.2")).to_string(), "100");
+    /// ```
+    ///
     /// # Errors
     /// [`AdjustError::ReversedOrDead`] where the counts do not rise, [`AdjustError::NotPositive`].
     pub fn new(weight: Mass, at_zero: Decimal, with_weight: Decimal) -> Result<Self, AdjustError> {

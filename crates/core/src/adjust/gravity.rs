@@ -88,6 +88,17 @@ impl Site {
 
 /// g in m/s² from latitude in degrees and altitude in metres.
 ///
+/// # Examples
+/// ```
+/// use ombret_core::adjust::gravity;
+/// use ombret_core::quantity::Decimal;
+///
+/// let (north, south) = (gravity(&Decimal::from(60u32), &Decimal::zero()), gravity(&Decimal::from(40u32), &Decimal::zero()));
+/// // Twenty degrees make nearly two in a thousand.
+/// assert!((north.unwrap() / south.unwrap() - 1.001_8).abs() < 0.000_1);
+/// assert!(gravity(&Decimal::from(91u32), &Decimal::zero()).is_err());
+/// ```
+///
 /// # Errors
 /// [`GravityError`] where |φ| > 90° or the altitude is outside −500 to 9 000 m.
 pub fn gravity(latitude: &Decimal, altitude_m: &Decimal) -> Result<f64, GravityError> {

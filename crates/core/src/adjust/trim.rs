@@ -40,6 +40,16 @@ pub struct Trim {
 
 /// Least squares for the gains; each cell then to the lowest gain, or to `target`.
 ///
+/// # Examples
+/// ```
+/// use ombret_core::adjust::{TrimPosition, TrimWay, trim};
+///
+/// // Two cells, each loaded alone; the second gives one in a hundred less.
+/// let at = |first: f64, net: f64| TrimPosition { shares: vec![first, 1.0 - first], net };
+/// let told = trim(2, 100.0, &[at(1.0, 100.0), at(0.0, 99.0)], TrimWay::JunctionBox, None).unwrap();
+/// assert!((told.factors[0] - 0.99).abs() < 1e-9 && (told.factors[1] - 1.0).abs() < 1e-9);
+/// ```
+///
 /// # Errors
 /// A [`Refusal`] where places are too few, do not tell the cells apart, or a cell is dead or reversed.
 pub fn trim(

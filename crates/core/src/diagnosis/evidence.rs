@@ -193,6 +193,21 @@ fn looked_at(seen: &[Seen], facts: &Facts) -> bool {
 
 /// Ranks the causes; none where no load was on and the display showed figures. `within`: every reading and test
 /// lies inside the tolerance.
+///
+/// # Examples
+/// ```
+/// use ombret_core::diagnosis::{Cause, Deed, Facts, Pointers, Priors, Seen, diagnose};
+///
+/// // 3 000 divisions, tolerance 3 d at Max; two divisions in a thousand too much, up and down.
+/// let read = [(0.0, 0.0, false), (1500.0, 1506.0, false), (3000.0, 3012.0, false), (1500.0, 1506.0, true), (0.0, 0.0, true)];
+/// let seen: Vec<Seen> = read
+///     .iter()
+///     .zip(0u8..)
+///     .map(|((load, shown, down), i)| Seen { down: *down, ..Seen::of(*load, *shown, 60.0 * f64::from(i)) })
+///     .collect();
+/// let told = diagnose(&seen, &Facts::of(3000.0, 3.0), &Priors::default(), &Pointers::default(), false).unwrap();
+/// assert_eq!((told.ranked[0].cause, told.act), (Cause::SpanDrift, Deed::Span));
+/// ```
 pub fn diagnose(
     seen: &[Seen],
     facts: &Facts,

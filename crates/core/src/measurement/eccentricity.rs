@@ -33,6 +33,17 @@ pub struct CornerLoad {
 /// Up to four supports: a third of Max in each quarter (30 to 35 %), or a quarter (25 to 30 %) over
 /// each support; more: Max/(N − 1) over each; a tank: a tenth; a rolling load: at most 0.8 Max.
 ///
+/// # Examples
+/// ```
+/// use ombret_core::measurement::{CornerWay, corner_load};
+/// use ombret_core::quantity::{Unit, parse_mass};
+///
+/// let max = parse_mass("1500", Unit::Kg, "Max").unwrap();
+/// assert_eq!(corner_load(&max, 4, CornerWay::default()).unwrap().load.to_string(), "500 kg");
+/// // On six supports a fifth of it.
+/// assert_eq!(corner_load(&max, 6, CornerWay::default()).unwrap().load.to_string(), "300 kg");
+/// ```
+///
 /// # Errors
 /// A [`Refusal`] where there is no support.
 pub fn corner_load(max: &Mass, supports: u32, way: CornerWay) -> Result<CornerLoad, Refusal> {

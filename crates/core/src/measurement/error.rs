@@ -108,6 +108,20 @@ pub struct SubstitutionStep {
 /// E = I − L; with ΔL, P = I + d/2 − ΔL and E = P − L; with E0, Ec = E − E0. Judged on Ec where E0
 /// was taken, else on E. Source: OIML R 76-1:2006, A.4.4.3.
 ///
+/// # Examples
+/// ```
+/// use ombret_core::measurement::error_of_indication;
+/// use serde_json::json;
+///
+/// let kg = |value: &str| json!({"value": value, "unit": "kg"});
+/// // Three tenths of a division were added until the display went on: P = 200 + 0.1 − 0.06.
+/// let read = json!({
+///     "unit": "kg", "shown": kg("200"), "load": kg("200"), "d": kg("0.2"), "added": kg("0.06"), "mpe": kg("0.2"),
+/// });
+/// let told = error_of_indication(&serde_json::from_value(read).unwrap()).unwrap();
+/// assert_eq!((told.error.to_string(), told.within), ("0.04 kg".into(), Some(true)));
+/// ```
+///
 /// # Errors
 /// [`ErrorOfIndicationError::AddedOutOfRange`] where ΔL is below zero or above one division.
 pub fn error_of_indication(inputs: &ErrorInputs) -> Result<ErrorOfIndication, ErrorOfIndicationError> {

@@ -99,6 +99,17 @@ pub const fn weighings(class: Class) -> usize {
 
 /// max − min ≤ |MPE(load)|, with so many weighings at least: [`weighings`] of the class, or the house's.
 ///
+/// # Examples
+/// ```
+/// use ombret_core::measurement::repeatability;
+/// use ombret_core::quantity::{Unit, parse_mass};
+///
+/// let kg = |text: &str| parse_mass(text, Unit::Kg, "mass").unwrap();
+/// let shown = ["435.0", "435.2", "435.0"].map(kg);
+/// let told = repeatability(3, &shown, &kg("0.2")).unwrap();
+/// assert_eq!((told.range.to_string(), told.within), ("0.2 kg".into(), true));
+/// ```
+///
 /// # Errors
 /// [`TestError::TooFew`].
 pub fn repeatability(needs: usize, shown: &[Mass], mpe: &Mass) -> Result<Repeatability, TestError> {
@@ -114,6 +125,16 @@ pub fn repeatability(needs: usize, shown: &[Mass], mpe: &Mass) -> Result<Repeata
 
 /// On a steady indication 1.4 d more must move it up by one d at least. Source: OIML R 76-1:2006,
 /// 3.8.2.2 and A.4.8.
+///
+/// # Examples
+/// ```
+/// use ombret_core::measurement::discriminates;
+/// use ombret_core::quantity::{Unit, parse_mass};
+///
+/// let kg = |text: &str| parse_mass(text, Unit::Kg, "mass").unwrap();
+/// assert!(discriminates(&kg("0.2"), &kg("0.28"), &kg("435.0"), &kg("435.2")).unwrap());
+/// assert!(!discriminates(&kg("0.2"), &kg("0.28"), &kg("435.0"), &kg("435.0")).unwrap());
+/// ```
 ///
 /// # Errors
 /// [`TestError::WrongExtraLoad`].
@@ -154,6 +175,16 @@ pub struct ZeroReturn {
 }
 
 /// |I − I_before| against the rule's limit; the change counts, not the reading.
+///
+/// # Examples
+/// ```
+/// use ombret_core::measurement::{ZeroRule, zero_return};
+/// use ombret_core::quantity::{Unit, parse_mass};
+///
+/// let kg = |text: &str| parse_mass(text, Unit::Kg, "mass").unwrap();
+/// let told = zero_return(ZeroRule::R76, &kg("0.2"), None, &kg("0"), &kg("0.2")).unwrap();
+/// assert_eq!((told.limit.to_string(), told.within), ("0.1 kg".into(), false));
+/// ```
 ///
 /// # Errors
 /// [`TestError::NoLimit`].
@@ -199,6 +230,19 @@ pub struct BothWaysJudged {
 
 /// Each load both ways; errors in the unit of e.
 ///
+/// # Examples
+/// ```
+/// use ombret_core::measurement::{BothWays, both_ways};
+/// use ombret_core::quantity::{Unit, parse_mass};
+/// use ombret_core::tolerance::{Class, Scheme, Tolerance};
+///
+/// let kg = |text: &str| parse_mass(text, Unit::Kg, "mass").unwrap();
+/// let point = BothWays { load: kg("400"), up: Some(kg("399.8")), down: Some(kg("400.2")) };
+/// let tolerance = Tolerance::by_class(Scheme::R76Initial, Class::III);
+/// let judged = both_ways(&[point], &tolerance, &kg("0.2"), Some(&kg("870"))).unwrap();
+/// assert_eq!(judged[0].hysteresis.as_ref().unwrap().to_string(), "0.4 kg");
+/// ```
+///
 /// # Errors
 /// [`ToleranceError`].
 pub fn both_ways(
@@ -240,6 +284,17 @@ pub struct MinimumWeight {
 
 /// m_min = 2 · s / 0.0010 with s at least 0.41 d. Source: USP <41>, the practice of laboratory
 /// balances; it asks for ten weighings, fewer are worked out all the same.
+///
+/// # Examples
+/// ```
+/// use ombret_core::measurement::minimum_weight;
+/// use ombret_core::quantity::{Unit, parse_mass};
+///
+/// let g = |text: &str| parse_mass(text, Unit::G, "mass").unwrap();
+/// // It repeats to the last digit: the floor of 0.41 d counts, 2 · 0.41 d / 0.10 %.
+/// let told = minimum_weight(&[g("100.0000"), g("100.0000")], &g("0.0001")).unwrap();
+/// assert!(told.floor_used && (told.minimum - 0.082).abs() < 1e-9);
+/// ```
 ///
 /// # Errors
 /// [`TestError::TooFew`] below two.

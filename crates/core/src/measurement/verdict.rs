@@ -83,6 +83,18 @@ pub struct Decision {
 
 /// Decides; at every limit the milder verdict holds.
 ///
+/// # Examples
+/// ```
+/// use ombret_core::measurement::{DecisionRule, Verdict, decide};
+/// use ombret_core::quantity::{Decimal, Unit, parse_mass};
+///
+/// let kg = |text: &str| parse_mass(text, Unit::Kg, "mass").unwrap();
+/// let (error, u, k, mpe) = (kg("0.15"), kg("0.08"), Decimal::from(2u32), kg("0.2"));
+/// // Within, but by less than U.
+/// let four = decide(DecisionRule::FourWay, &error, &u, &k, &mpe).unwrap();
+/// assert_eq!(four.verdict, Verdict::PassInsideGuard);
+/// ```
+///
 /// # Errors
 /// A [`Refusal`] where the tolerance or k is not above zero, or U is below it.
 pub fn decide(

@@ -134,6 +134,15 @@ impl Division {
 
 /// n = Max / d, the number of divisions (R 76-1, T.3.2.5), which must be whole.
 ///
+/// # Examples
+/// ```
+/// use ombret_core::quantity::{Unit, divisions, parse_mass};
+///
+/// let kg = |text: &str| parse_mass(text, Unit::Kg, "mass").unwrap();
+/// assert_eq!(divisions(&kg("870"), &kg("0.2")).unwrap(), 4350);
+/// assert!(divisions(&kg("870"), &kg("0.7")).is_err());
+/// ```
+///
 /// # Errors
 /// [`DivisionError::NotPositive`] where d is not above zero, [`DivisionError::NotWhole`] with n.
 pub fn divisions(max: &Mass, d: &Mass) -> Result<u64, DivisionError> {

@@ -91,6 +91,17 @@ impl std::fmt::Display for DigitsError {
 /// 105 % of Max) nor, without tare, below −20 d (e = d here). The text is in the unit of `d`. Sources:
 /// OIML R 76-1:2006, 4.2.3 and 4.5; NIST Handbook 44 §2.20, S.1.7.
 ///
+/// # Examples
+/// ```
+/// use ombret_core::quantity::{Book, Indication, Unit, indicate, parse_mass};
+///
+/// let kg = |text: &str| parse_mass(text, Unit::Kg, "mass").unwrap();
+/// let shown = indicate(&kg("437.29"), &kg("0.2"), &kg("870"), Book::R76).unwrap();
+/// assert_eq!(shown, Indication::Shown("437.2".into()));
+/// let above = indicate(&kg("873"), &kg("0.2"), &kg("870"), Book::R76).unwrap();
+/// assert_eq!(above, Indication::Above);
+/// ```
+///
 /// # Errors
 /// [`DivisionError`] where `d` is not of the series.
 pub fn indicate(load: &Mass, d: &Mass, max: &Mass, book: Book) -> Result<Indication, DivisionError> {

@@ -85,6 +85,17 @@ static MASS: LazyLock<Regex> = LazyLock::new(|| {
 /// Reads `500`, `500 lb`, `0.5kg`, `1 250,5 g`: comma or point as the decimal mark, spaces that
 /// group by three, never a comma as grouping. A number alone takes `default_unit`.
 ///
+/// # Examples
+/// ```
+/// use ombret_core::quantity::{Unit, parse_mass};
+///
+/// let load = parse_mass("1 250,5 g", Unit::Kg, "load").unwrap();
+/// assert_eq!(load.to_string(), "1250.5 g");
+/// assert_eq!(load.to(Unit::Kg).to_string(), "1.2505 kg");
+/// // A comma never groups.
+/// assert!(parse_mass("1,250.5", Unit::Kg, "load").is_err());
+/// ```
+///
 /// # Errors
 /// [`ParseMassError`], naming `column`.
 pub fn parse_mass(text: &str, default_unit: Unit, column: &str) -> Result<Mass, ParseMassError> {

@@ -39,6 +39,17 @@ pub struct NextDue {
 /// tolerance: half, not below a month; three times running below 80 %: a quarter longer, not above
 /// `limit`; else kept. What does not come to whole months is cut to the month below.
 ///
+/// # Examples
+/// ```
+/// use ombret_core::quantity::Decimal;
+/// use ombret_core::schedule::next_due;
+/// use time::macros::date;
+///
+/// // Out of tolerance: half the interval.
+/// let told = next_due(date!(2027 - 03 - 31), 12, &["1.4".parse::<Decimal>().unwrap()], None).unwrap();
+/// assert_eq!((told.months, told.due), (6, date!(2027 - 09 - 30)));
+/// ```
+///
 /// # Errors
 /// A [`Refusal`] where the interval is no number of months, or a share is below zero.
 pub fn next_due(day: Date, months: u32, shares: &[Decimal], limit: Option<u32>) -> Result<NextDue, Refusal> {

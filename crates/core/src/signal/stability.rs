@@ -201,6 +201,15 @@ pub struct Outcome {
 }
 
 /// Runs a recorded series of (seconds, signal) to the first steady moment.
+///
+/// # Examples
+/// ```
+/// use ombret_core::signal::{Criterion, first_steady};
+///
+/// let samples: Vec<(f64, f64)> = (0..20).map(|i| (f64::from(i) * 0.25, if i < 4 { f64::from(i) } else { 4.0 })).collect();
+/// let outcome = first_steady(&samples, Criterion::new(0.5, 1.0).unwrap());
+/// assert_eq!(outcome.captured.unwrap().1, 4.0);
+/// ```
 pub fn first_steady(samples: &[(f64, f64)], criterion: Criterion) -> Outcome {
     let mut tracker = Tracker::new(criterion);
     for (at_s, value) in samples {

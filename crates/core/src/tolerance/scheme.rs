@@ -279,6 +279,18 @@ impl Tolerance {
     ///
     /// Sources: OIML R 76-1:2006 3.5, NIST Handbook 44 §2.20 table 6 and T.N.2.
     ///
+    /// # Examples
+    /// ```
+    /// use ombret_core::quantity::{Unit, parse_mass};
+    /// use ombret_core::tolerance::{Class, Scheme, Tolerance};
+    ///
+    /// let kg = |text: &str| parse_mass(text, Unit::Kg, "mass").unwrap();
+    /// let tolerance = Tolerance::by_class(Scheme::R76Initial, Class::III);
+    /// // 1 000 e lie between 500 e and 2 000 e: one e.
+    /// let mpe = tolerance.at(&kg("200"), Some(&kg("0.2")), Some(&kg("870"))).unwrap();
+    /// assert_eq!(mpe.to_string(), "0.2 kg");
+    /// ```
+    ///
     /// # Errors
     /// [`ToleranceError`].
     pub fn at(&self, load: &Mass, e: Option<&Mass>, max: Option<&Mass>) -> Result<Mass, ToleranceError> {

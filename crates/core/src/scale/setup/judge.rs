@@ -14,6 +14,20 @@ use crate::working::Working;
 const LEAST_UV: (i64, i64) = (5, 1);
 
 /// Judges `inputs`. A figure that is not given is not judged; nothing is guessed.
+///
+/// # Examples
+/// ```
+/// use ombret_core::grade::Grade;
+/// use ombret_core::scale::{judge, overall};
+/// use serde_json::json;
+///
+/// let wanted = json!({
+///     "max": {"value": "3000", "unit": "kg"}, "d": {"value": "0.1", "unit": "kg"}, "class": "III", "trade": true,
+/// });
+/// // 30 000 divisions are more than class III has.
+/// let findings = judge(&serde_json::from_value(wanted).unwrap());
+/// assert_eq!(overall(&findings), Grade::Refuse);
+/// ```
 pub fn judge(inputs: &SetupInputs) -> Vec<Finding> {
     let n = inputs.max.ratio(&inputs.d).unwrap_or_else(Decimal::zero);
     let series = series(inputs);

@@ -62,6 +62,14 @@ pub struct SubstitutionInputs<'a> {
 }
 
 /// u(L_k) = √(k²·u²(m) + 2·Σ u²(I_j)), j = 1 … k − 1, in the unit of the figures put in.
+///
+/// # Examples
+/// ```
+/// use ombret_core::weights::growth;
+///
+/// // One substitution: twice the weights, and the two readings between.
+/// assert!((growth(2, 0.03, &[0.06]) - (4.0 * 0.03f64.powi(2) + 2.0 * 0.06f64.powi(2)).sqrt()).abs() < 1e-12);
+/// ```
 pub fn growth(k: u32, u_weights: f64, u_shown: &[f64]) -> f64 {
     (f64::from(k).powi(2) * u_weights.powi(2) + 2.0 * u_shown.iter().map(|u| u.powi(2)).sum::<f64>()).sqrt()
 }
