@@ -267,7 +267,10 @@ pub fn diagnose(
     } else {
         text!("evidence-cannot-tell-yet")
     };
-    let says_act = act != Deed::Leave && (told || none_fits || !odd.is_empty());
+    let next = if open { best(&proposals, seen.len(), &likely) } else { None };
+    // Where one more reading comes before anything else, that reading is what there is to do.
+    let reads_on = act == Deed::ReadAgain && next.is_some() && !none_fits;
+    let says_act = act != Deed::Leave && (told || none_fits || !odd.is_empty()) && !reads_on;
     Some(Diagnosis {
         told,
         says,
@@ -277,7 +280,7 @@ pub fn diagnose(
         odd_at: odd.iter().map(|row| row + earlier).collect(),
         none_fits,
         fits,
-        next: if open { best(&proposals, seen.len(), &likely) } else { None },
+        next,
         ranked,
     })
 }

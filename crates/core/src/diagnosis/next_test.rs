@@ -35,11 +35,17 @@ pub(super) fn proposals(seen: &[Seen], facts: &Facts) -> Vec<Proposal> {
     let n = facts.n;
     // A load that cannot be made is not asked for: the highest that was on stands for what is at hand.
     let reach = seen.iter().map(|s| s.load).fold(0.0f64, f64::max).max(0.5 * n).min(n);
+    // What is moved: on the way up from below, on the way down from above.
+    let moved = |load: f64, down: bool| match (down, load < on) {
+        (false, false) | (true, true) => (load - on).abs(),
+        (false, true) => on + load,
+        (true, false) => (reach - on) + (reach - load),
+    };
     let mut found = Vec::new();
     let mut add = |says: Text, load: f64, down: bool, place: Option<(f64, f64)>, minutes: f64| {
-        let moved = (load - on).abs() / n;
+        let costs = minutes + 3.0 * moved(load, down) / n;
         let seen = Seen { down, place, ..Seen::of(load.round(), load.round(), now + 60.0 * minutes) };
-        found.push(Proposal { says, costs: minutes + 3.0 * moved, seen });
+        found.push(Proposal { says, costs, seen });
     };
     add(text!("next-test-empty-it-and-read-zero"), 0.0, on > 0.0, None, 0.5);
     if on > 0.0 {
@@ -51,7 +57,11 @@ pub(super) fn proposals(seen: &[Seen], facts: &Facts) -> Vec<Proposal> {
         (text!("next-test-read-three-quarters-of-max"), 0.75),
         (text!("next-test-read-max-or-as-far"), 1.0),
     ] {
-        add(says, (share * n).min(reach), false, None, 1.0);
+        let load = (share * n).min(reach);
+        // What is on is the last load, which is asked for above.
+        if (load - on).abs() >= 0.02 * n {
+            add(says, load, false, None, 1.0);
+        }
     }
     add(text!("next-test-read-half-of-max-coming"), (0.5 * n).min(reach), true, None, 1.5);
     add(text!("next-test-leave-the-load-on-for"), on.max(0.5 * n), false, None, 10.0);
@@ -116,6 +126,18 @@ mod tests {
     use proptest::prelude::*;
 
     proptest! {
+        #[test]
+        fn no_load_that_is_on_is_asked_for_as_another_one(loads in proptest::collection::vec(0u32..=3000, 1..6)) {
+            let seen: Vec<Seen> =
+                loads.iter().map(|load| Seen::of(f64::from(*load), f64::from(*load), 0.0)).collect();
+            let proposals = proposals(&seen, &Facts::of(3000.0, 3.0));
+            let on = f64::from(*loads.last().unwrap());
+            let fresh = |p: &&Proposal| !p.seen.down && p.costs < 10.0 && p.costs > 1.0;
+            prop_assert!(proposals.iter().filter(fresh).all(|p| (p.seen.load - on).abs() > 1.0));
+            // What costs next to nothing moves nothing.
+            prop_assert!(proposals.iter().all(|p| p.costs >= 3.0 * (p.seen.load - on).abs() / 3000.0));
+        }
+
         #[test]
         fn a_reading_tells_nothing_where_all_expect_the_same_and_never_more_than_what_is_open(
             share in 0.05f64..0.95, apart in 0.0f64..50.0, sd in 0.2f64..3.0,

@@ -99,6 +99,16 @@ static TABLES: LazyLock<Vec<Table>> = LazyLock::new(|| {
 /// ± tolerance of a weight, and its source: in mg, for class F of a pound weight in lb. Sources:
 /// OIML R 111-1:2004 table 1; NIST Handbook 105-1.
 ///
+/// # Examples
+/// ```
+/// use ombret_core::quantity::{Unit, parse_mass};
+/// use ombret_core::weights::{WeightClass, weight_tolerance};
+///
+/// let nominal = parse_mass("20", Unit::Kg, "nominal").unwrap();
+/// let (mpe, _source) = weight_tolerance(&nominal, WeightClass::of("M1").unwrap()).unwrap();
+/// assert_eq!(mpe.to_string(), "1000 mg");
+/// ```
+///
 /// # Errors
 /// [`WeightError::NotInTable`] where the class has no such nominal.
 pub fn weight_tolerance(nominal: &Mass, class: WeightClass) -> Result<(Mass, &'static str), WeightError> {
