@@ -2,12 +2,13 @@
 //! [`Journal`] is the one way.
 
 mod admit;
-mod capture;
 mod draft;
 mod file;
 mod journal;
+mod kinds;
 
 pub use admit::decide;
-pub use draft::{Claim, Draft, NoFigureDraft, ReadDetail, SetupDraft, Source, interpret, span_weight};
+pub use draft::{Draft, interpret};
 pub use file::{FileError, JobFile, MEDIA_TYPE, MOST_ENTRIES, RULES_VERSION, import_file, open_file};
 pub use journal::{Author, Journal, JournalError};
+pub use kinds::{Claim, NoFigureDraft, ReadDetail, SetupDraft, Source, span_weight};

@@ -1,9 +1,8 @@
-//! What cannot be true is not taken in silence: a zero with a load on it, a span without one, a figure
-//! that the display cannot show. Each refusal says what to do, and a capture can be taken all the same
+//! What cannot be true is not taken in silence: a zero with a load on it, a span without one. Each refusal says what to do, and a capture can be taken all the same
 //! for a reason that stays on the record.
 
 use crate::adjust::TwoPoint;
-use crate::journal::{Capture, JobState, Setup, SetupOrigin, SpanOnRecord, Way};
+use crate::journal::{Capture, JobState, Setup, SetupOrigin, SpanOnRecord};
 use crate::quantity::{Decimal, Mass};
 use crate::refusal::Refusal;
 use crate::wording::Text;
@@ -16,31 +15,6 @@ const ZERO_RANGE: (i64, i64) = (4, 2);
 const LEAST_OF_EXPECTED: (i64, i64) = (8, 1);
 /// Share of the span weight by which the display must have moved, whatever it was adjusted to before.
 const LEAST_MOVED: (i64, i64) = (1, 1);
-
-/// A figure that the display can show: in its unit, a multiple of the division in force there.
-///
-/// # Errors
-/// `other_unit` or `not_a_multiple`, at `shown`, with the neighbours.
-pub fn on_the_display(setup: &Setup, shown: &Mass, load: &Mass, way: Way) -> Result<(), Refusal> {
-    let unit = setup.d.unit;
-    if shown.unit != unit {
-        return Err(Refusal::new("other_unit", text!("capture-shown-was-read-and-this", shown, unit))
-            .at("shown")
-            .then(text!("capture-switch-the-display-to-unit", unit, unit2 = shown.unit)));
-    }
-    // On a scale of two ranges either division may be in force near the change.
-    let fits = |d: &Mass| shown.ratio(d).is_some_and(|n| n.is_whole());
-    let d = setup.d_at(&load.abs(), way);
-    if fits(d) || fits(setup.d_at(&shown.abs(), way)) {
-        return Ok(());
-    }
-    let steps = shown.ratio(d).unwrap_or_else(Decimal::zero);
-    let neighbour = |n: Decimal| setup.text(&Mass::new(&n * &d.value, unit));
-    let (low, high) = (neighbour(steps.floor()), neighbour(steps.ceil()));
-    Err(Refusal::new("not_a_multiple", text!("capture-shown-is-no-multiple-of", shown, d, low, high))
-        .at("shown")
-        .then(text!("capture-read-it-again-if-the")))
-}
 
 fn said_so(capture: &Capture) -> bool {
     capture.because.as_ref().is_some_and(|why| !why.trim().is_empty())
@@ -55,7 +29,7 @@ fn on_record(state: &JobState, pad: u8) -> Option<&SpanOnRecord> {
 ///
 /// # Errors
 /// `not_empty` or `negative_counts`, at `because`.
-pub fn zero(state: &JobState, capture: &Capture, pad: u8) -> Result<(), Refusal> {
+pub(in crate::job) fn zero(state: &JobState, capture: &Capture, pad: u8) -> Result<(), Refusal> {
     if said_so(capture) {
         return Ok(());
     }
@@ -113,7 +87,7 @@ fn rounded(mass: &Mass, setup: &Setup) -> Mass {
 ///
 /// # Errors
 /// `nothing_put_on`, `below_expected` or `few_counts`, at `because` or `counts`.
-pub fn span(
+pub(in crate::job) fn span(
     state: &JobState,
     zero: &Capture,
     capture: &Capture,

@@ -1,0 +1,63 @@
+//! Closing a job: signed complete; and striking out what was entered wrong.
+
+use uuid::Uuid;
+
+use crate::assessment::{Lists, Missing, missing, missing_beside_proof};
+use crate::journal::{Body, Entry, JobState, check_signature, rests_on};
+use crate::refusal::Refusal;
+
+use super::words::{readable, reasoned};
+
+/// Whether an entry may be struck out.
+pub(in crate::job) fn admit_struck(
+    entries: &[Entry],
+    state: &JobState,
+    id: Uuid,
+    reason: &str,
+) -> Result<(), Refusal> {
+    reasoned("reason", reason)?;
+    let Some(entry) = entries.iter().find(|e| e.id == id) else {
+        return Err(Refusal::new("unknown_entry", text!("admit-this-job-has-no-such")).at("entry"));
+    };
+    if state.struck.contains(&id) {
+        return Err(Refusal::new("already_struck", text!("admit-that-entry-is-struck-out")).at("entry"));
+    }
+    if matches!(entry.body, Body::Started { .. } | Body::StruckOut { .. }) {
+        return Err(Refusal::new("cannot_strike", text!("admit-the-start-of-a-job")).at("entry"));
+    }
+    if let Some(later) = rests_on(entries, state, entry) {
+        return Err(Refusal::new("rests_on_it", text!("admit-entry-seq-rests-on-it", seq = later.seq))
+            .at("entry")
+            .then(text!("admit-strike-out-the-later-entry")));
+    }
+    Ok(())
+}
+
+/// Whether it may be signed.
+pub(in crate::job) fn admit_closed(state: &JobState, name: &str) -> Result<(), Refusal> {
+    if name.trim().is_empty() {
+        return Err(Refusal::new("name_needed", text!("admit-sign-with-your-name")).at("name"));
+    }
+    readable("name", name)?;
+    complete(&missing_beside_proof(state))
+}
+
+/// Nothing that blocks is missing.
+pub(in crate::job) fn believe_closed(state: &JobState) -> Result<(), Refusal> {
+    complete(&missing(&Lists::of(state)))
+}
+
+/// Whether the customer may sign.
+pub(in crate::job) fn admit_customer(state: &JobState, name: &str, path: &str) -> Result<(), Refusal> {
+    check_signature(name, path)?;
+    complete(&missing_beside_proof(state))
+}
+
+fn complete(missing: &[Missing]) -> Result<(), Refusal> {
+    match missing.iter().find(|m| m.blocks) {
+        Some(first) => {
+            Err(Refusal::new("incomplete", first.says.clone()).then(text!("admit-do-what-is-missing-or")))
+        }
+        None => Ok(()),
+    }
+}

@@ -1,0 +1,39 @@
+//! A scale that is left as it was.
+
+use crate::journal::{JobState, Reading, TOGETHER};
+use crate::refusal::Refusal;
+
+use super::pads::known_pad;
+use super::words::reasoned;
+
+/// Whether it may follow.
+pub(in crate::job) fn admit(state: &JobState, reason: &str, pad: u8) -> Result<(), Refusal> {
+    reasoned("reason", reason)?;
+    let whole = pad == TOGETHER;
+    if !whole {
+        known_pad(state, pad)?;
+    }
+    let adjusted =
+        if whole { state.any_adjusted() || state.adjusting() } else { state.pad(pad).adjusted.is_some() };
+    if adjusted || state.pad(pad).adjusting() {
+        return Err(Refusal::new("already_adjusted", text!("admit-it-has-been-adjusted-in"))
+            .then(text!("admit-abandon-the-adjustment-first")));
+    }
+    let read = |r: &Reading| whole || r.pad == pad;
+    let readings: Vec<&Reading> = state.found.iter().filter(|r| read(r)).collect();
+    if readings.is_empty() {
+        return Err(Refusal::new("nothing_read", text!("admit-leaving-it-alone-is-decided"))
+            .then(text!("admit-take-readings-as-found-first")));
+    }
+    Ok(())
+}
+
+/// What is left as it was is judged by what was read since the last repair.
+pub(in crate::job) fn believe(state: &JobState, pad: u8) -> Result<(), Refusal> {
+    let mut read = state.found.iter().filter(|r| pad == TOGETHER || r.pad == pad);
+    if read.any(|r| r.epoch == state.epoch_of(r.pad)) {
+        return Ok(());
+    }
+    Err(Refusal::new("repaired_since", text!("admit-something-was-repaired-or-changed"))
+        .then(text!("admit-read-it-again-the-readings")))
+}

@@ -1,0 +1,95 @@
+//! A display that shows no figure.
+
+use serde::Deserialize;
+use utoipa::ToSchema;
+
+use crate::journal::{Body, FIRST_PAD, JobState, NoFigure, ReadStage, Way};
+use crate::quantity::{Mass, Unit, parse_mass};
+use crate::refusal::Refusal;
+
+use super::pads::{known_pads, setup_at};
+use super::reading::may_be_read;
+use super::words::readable;
+
+/// What a display does that shows no figure, as typed.
+#[derive(Clone, Debug, PartialEq, Eq, Deserialize, ToSchema)]
+#[serde(tag = "display", rename_all = "snake_case")]
+pub enum NoFigureDraft {
+    /// Nothing at all.
+    Blank,
+    /// Dashes or a sign for too much.
+    Over,
+    /// Dashes or a sign for too little.
+    Under,
+    /// A text.
+    Text {
+        /// As it stands there.
+        text: String,
+    },
+    /// It goes to and fro between two figures.
+    Flickers {
+        /// The lower one, as typed.
+        from: String,
+        /// The higher one, as typed.
+        to: String,
+    },
+}
+
+/// The entry of it, as typed.
+pub(in crate::job) fn typed(
+    state: &JobState,
+    stage: ReadStage,
+    load: &str,
+    display: NoFigureDraft,
+    way: Way,
+    pad: Option<u8>,
+) -> Result<Body, Refusal> {
+    let pad = pad.unwrap_or(FIRST_PAD);
+    let unit = setup_at(state, stage, pad).d.unit;
+    let load = if load.trim().is_empty() { Mass::zero(unit) } else { parse_mass(load, unit, "load")? };
+    Ok(Body::NoFigureRead { stage, load, display: no_figure(display, unit, &state.sheet)?, way, pad })
+}
+
+fn no_figure(
+    typed: NoFigureDraft,
+    unit: Unit,
+    sheet: &crate::scale::ScaleSheet,
+) -> Result<NoFigure, Refusal> {
+    Ok(match typed {
+        NoFigureDraft::Blank => NoFigure::Blank,
+        NoFigureDraft::Over => NoFigure::Over,
+        NoFigureDraft::Under => NoFigure::Under,
+        NoFigureDraft::Text { text } if text.trim().is_empty() => {
+            return Err(Refusal::new("missing", text!("draft-type-what-the-display-shows")).at("text"));
+        }
+        NoFigureDraft::Text { text } => {
+            let text = text.trim().to_owned();
+            let meaning = sheet.profile_facts().and_then(|facts| facts.message(&text));
+            NoFigure::Text { text, meaning }
+        }
+        NoFigureDraft::Flickers { from, to } => {
+            let (from, to) = (parse_mass(&from, unit, "from")?, parse_mass(&to, unit, "to")?);
+            if from >= to {
+                return Err(
+                    Refusal::new("out_of_range", text!("draft-the-lower-figure-comes-first")).at("from")
+                );
+            }
+            NoFigure::Flickers { from, to }
+        }
+    })
+}
+
+/// Whether it may follow.
+pub(in crate::job) fn admit(
+    state: &JobState,
+    stage: ReadStage,
+    load: &Mass,
+    display: &NoFigure,
+    pad: u8,
+) -> Result<(), Refusal> {
+    known_pads(state, pad)?;
+    if let NoFigure::Text { text, .. } = display {
+        readable("text", text)?;
+    }
+    may_be_read(state, stage, load, &Mass::zero(load.unit), pad)
+}

@@ -1,0 +1,315 @@
+//! A reading: a load and what the display showed.
+
+use serde::Deserialize;
+use utoipa::ToSchema;
+
+use crate::assessment::{comes_to, fit_for_proof};
+use crate::journal::{
+    Body, Heard, JobState, Purpose, ReadStage, Setup, TOGETHER, Taken, UsedPiece, Way, position,
+};
+use crate::quantity::{Book, Decimal, Mass, SHOWN_BELOW_ZERO_D, most_shown, parse_mass};
+use crate::refusal::Refusal;
+use crate::weights::MOST_ROUNDS;
+
+use super::pads::{known_pads, setup_at};
+use super::source::{Source, steady, taken};
+use super::words::readable;
+
+/// What else may be said of a reading.
+#[derive(Clone, Debug, Default, PartialEq, Eq, Deserialize, ToSchema)]
+pub struct ReadDetail {
+    /// What it is for.
+    #[serde(default)]
+    pub purpose: Purpose,
+    /// The place where it stands, where it is for the corners; 0: the middle.
+    #[serde(default)]
+    pub spot: Option<u8>,
+    /// Small weights that were added until the display changed, as typed; empty: none.
+    #[serde(default)]
+    pub added: String,
+    /// Substitutions before the load was reached, as typed; empty: none.
+    #[serde(default)]
+    pub substituted: String,
+}
+
+/// A reading as it was typed.
+pub(in crate::job) struct Typed<'a> {
+    pub stage: ReadStage,
+    pub load: &'a str,
+    pub shown: &'a Source,
+    pub way: Way,
+    pub pad: Option<u8>,
+    pub detail: &'a ReadDetail,
+}
+
+/// The entry of it.
+pub(in crate::job) fn typed(
+    state: &JobState,
+    typed: &Typed,
+    with: Vec<UsedPiece>,
+    overruled: Option<String>,
+    live: &Heard,
+) -> Result<Body, Refusal> {
+    let Typed { stage, load, shown, way, pad, detail } = *typed;
+    let pad = pad.unwrap_or_else(|| crate::assessment::pad_to_read(state, stage));
+    let setup = setup_at(state, stage, pad);
+    // Pieces that are named say what the load is, where it is not typed.
+    let load = if load.trim().is_empty() && !with.is_empty() {
+        with.iter().fold(Mass::zero(setup.d.unit), |sum, p| sum.plus(&p.nominal))
+    } else {
+        parse_mass(load, setup.d.unit, "load")?
+    };
+    let (shown, taken) = match shown {
+        Source::Typed { text, .. } => (parse_mass(text, setup.d.unit, "shown")?, Taken::Typed),
+        Source::Live => {
+            let now = steady(live)?;
+            (now.shown.clone(), taken(now))
+        }
+    };
+    on_the_display(&setup, &shown, &load, way)?;
+    let added = if detail.added.trim().is_empty() {
+        None
+    } else {
+        Some(parse_mass(&detail.added, setup.d.unit, "added")?)
+    };
+    Ok(Body::Read {
+        stage,
+        load,
+        shown,
+        way,
+        taken,
+        pad,
+        with,
+        overruled,
+        purpose: detail.purpose,
+        spot: detail.spot,
+        added,
+        substituted: rounds(&detail.substituted)?,
+    })
+}
+
+/// The same load in the same direction is never booked twice without a word.
+pub(in crate::job) fn not_read_before(state: &JobState, body: &Body) -> Result<(), Refusal> {
+    let Body::Read { stage, load, way, pad, purpose: Purpose::Load, .. } = body else {
+        return Ok(());
+    };
+    let (there, now) = match stage {
+        ReadStage::AsFound => (&state.found, state.epoch_of(*pad)),
+        ReadStage::Prove => (&state.left, state.epoch_of(*pad)),
+    };
+    let same = |r: &&crate::journal::Reading| {
+        r.counts && r.is_load() && r.epoch == now && r.pad == *pad && r.way == *way && r.load == *load
+    };
+    let Some(before) = there.iter().rev().find(same) else { return Ok(()) };
+    let (setup, _) = state.setup_of(*pad);
+    let direction = if *way == Way::Up { text!("word-increasing") } else { text!("word-decreasing") };
+    Err(Refusal::new(
+        "read_before",
+        text!(
+            "draft-load-direction-was-read-already",
+            load,
+            direction,
+            setup = crate::wording::figure(setup.text(&before.shown))
+        ),
+    )
+    .at("load")
+    .then(text!("draft-enter-it-once-more-to")))
+}
+
+/// How often weights were replaced by material, as typed.
+fn rounds(text: &str) -> Result<Option<u8>, Refusal> {
+    let text = text.trim();
+    if text.is_empty() || text == "0" {
+        return Ok(None);
+    }
+    let refused = || {
+        Refusal::new(
+            "not_rounds",
+            text!("draft-string-is-no-number-of", string = text.chars().take(12).collect::<String>()),
+        )
+        .at("substituted")
+    };
+    text.parse::<u8>().map(Some).map_err(|_| refused())
+}
+
+/// A figure that the display can show: in its unit, a multiple of the division in force there.
+///
+/// # Errors
+/// `other_unit` or `not_a_multiple`, at `shown`, with the neighbours.
+pub(in crate::job) fn on_the_display(
+    setup: &Setup,
+    shown: &Mass,
+    load: &Mass,
+    way: Way,
+) -> Result<(), Refusal> {
+    let unit = setup.d.unit;
+    if shown.unit != unit {
+        return Err(Refusal::new("other_unit", text!("capture-shown-was-read-and-this", shown, unit))
+            .at("shown")
+            .then(text!("capture-switch-the-display-to-unit", unit, unit2 = shown.unit)));
+    }
+    // On a scale of two ranges either division may be in force near the change.
+    let fits = |d: &Mass| shown.ratio(d).is_some_and(|n| n.is_whole());
+    let d = setup.d_at(&load.abs(), way);
+    if fits(d) || fits(setup.d_at(&shown.abs(), way)) {
+        return Ok(());
+    }
+    let steps = shown.ratio(d).unwrap_or_else(Decimal::zero);
+    let neighbour = |n: Decimal| setup.text(&Mass::new(&n * &d.value, unit));
+    let (low, high) = (neighbour(steps.floor()), neighbour(steps.ceil()));
+    Err(Refusal::new("not_a_multiple", text!("capture-shown-is-no-multiple-of", shown, d, low, high))
+        .at("shown")
+        .then(text!("capture-read-it-again-if-the")))
+}
+
+/// Whether it may follow.
+pub(in crate::job) fn admit(state: &JobState, body: &Body) -> Result<(), Refusal> {
+    let Body::Read {
+        stage, load, shown, way, pad, with, overruled, purpose, spot, added, substituted, ..
+    } = body
+    else {
+        return Ok(());
+    };
+    known_pads(state, *pad)?;
+    may_be_read(state, *stage, load, shown, *pad)?;
+    purposeful(state, *purpose, *spot, load)?;
+    changeover(state, *stage, load, *way, added.as_ref(), *pad)?;
+    match substituted {
+        None => comes_to(load, with)?,
+        Some(rounds) => by_substitution(load, *rounds, with)?,
+    }
+    overruled.as_deref().map_or(Ok(()), |why| readable("overruled", why))?;
+    if *stage == ReadStage::Prove { fit_for_proof(with, overruled.as_deref()) } else { Ok(()) }
+}
+
+/// A load for the corners stands at a place that the platform has; the same load again is a load.
+fn purposeful(state: &JobState, purpose: Purpose, spot: Option<u8>, load: &Mass) -> Result<(), Refusal> {
+    if purpose != Purpose::Load && !load.value.is_positive() {
+        return Err(Refusal::new("not_positive", text!("admit-a-load-is-above-zero", load)).at("load"));
+    }
+    match (purpose, spot) {
+        (Purpose::Corner, None) => Err(Refusal::new("no_spot", text!("admit-at-which-place-does-it"))
+            .at("spot")
+            .then(text!("admit-tap-the-place-on-the"))),
+        (Purpose::Corner, Some(spot)) if position(state, spot).is_none() => {
+            Err(Refusal::new("unknown_spot", text!("admit-this-platform-has-no-such")).at("spot"))
+        }
+        (Purpose::Corner, Some(_)) | (_, None) => Ok(()),
+        (_, Some(_)) => Err(Refusal::new("spot_elsewhere", text!("admit-only-a-load-for-the")).at("spot")),
+    }
+}
+
+/// A load by substitution: above zero, in as many rounds as are offered, and not less than the weights
+/// that were put on each time.
+fn by_substitution(load: &Mass, rounds: u8, with: &[UsedPiece]) -> Result<(), Refusal> {
+    if u32::from(rounds) >= MOST_ROUNDS || rounds == 0 {
+        return Err(Refusal::new(
+            "too_many_rounds",
+            text!("admit-1-to-most-rounds-substitutions", most_rounds = MOST_ROUNDS - 1, rounds),
+        )
+        .at("substituted")
+        .then(text!("admit-bring-more-weights")));
+    }
+    let weights = with.iter().fold(Mass::zero(load.unit), |sum, p| sum.plus(&p.nominal));
+    if !load.value.is_positive() || weights > *load {
+        return Err(Refusal::new("other_sum", text!("admit-a-load-of-load-is", load, weights))
+            .at("load")
+            .then(text!("admit-the-pieces-named-are-those")));
+    }
+    Ok(())
+}
+
+/// What was added until the display changed lies between nothing and one division. Source: OIML
+/// R 76-1:2006, A.4.4.3.
+fn changeover(
+    state: &JobState,
+    stage: ReadStage,
+    load: &Mass,
+    way: Way,
+    added: Option<&Mass>,
+    pad: u8,
+) -> Result<(), Refusal> {
+    let Some(added) = added else { return Ok(()) };
+    let (setup, _) =
+        if stage == ReadStage::AsFound { state.setup_as_found_of(pad) } else { state.setup_of(pad) };
+    let d = setup.d_at(&load.abs(), way);
+    if added.value.is_negative() || added > d {
+        return Err(Refusal::new("not_changeover", text!("admit-small-weights-until-the-display", d, added))
+            .at("added")
+            .then(text!("admit-look-at-the-display-before")));
+    }
+    Ok(())
+}
+
+/// What may stand on a display at this load, in this stage.
+pub(in crate::job) fn may_be_read(
+    state: &JobState,
+    stage: ReadStage,
+    load: &Mass,
+    shown: &Mass,
+    pad: u8,
+) -> Result<(), Refusal> {
+    let (mut setup, _) = match stage {
+        ReadStage::AsFound => state.setup_as_found_of(pad),
+        ReadStage::Prove => state.setup_of(pad),
+    };
+    if pad == TOGETHER {
+        setup.max = setup.max.times(&Decimal::from(u32::from(state.sheet.pads)));
+        if stage == ReadStage::Prove && !state.settled() {
+            return Err(Refusal::new("not_adjusted", text!("admit-not-every-pad-is-adjusted"))
+                .at("pad")
+                .then(text!("admit-adjust-each-pad-first-then")));
+        }
+    }
+    match stage {
+        ReadStage::AsFound if state.pad(pad).adjusting() || state.pad(pad).adjusted.is_some() => {
+            return Err(Refusal::new("already_adjusted", text!("admit-as-found-is-what-it"))
+                .then(text!("admit-record-the-reading-under-prove")));
+        }
+        ReadStage::Prove if state.pad(pad).adjusting() => {
+            return Err(Refusal::new("adjusting", text!("admit-zero-or-span-is-captured"))
+                .then(text!("admit-save-or-abandon-the-adjustment")));
+        }
+        ReadStage::Prove if !state.provable_at(pad) => {
+            return Err(Refusal::new("not_adjusted", text!("admit-nothing-has-been-adjusted-yet"))
+                .then(text!("admit-adjust-it-or-record-that")));
+        }
+        _ => {}
+    }
+    // A proof by taking off: the weight was left on, the display zeroed, and pieces are removed.
+    let taken_off = load.value.is_negative();
+    if taken_off && stage == ReadStage::AsFound {
+        return Err(Refusal::new("negative_load", text!("admit-a-load-cannot-be-below", load)).at("load"));
+    }
+    if taken_off && shown.value.is_positive() {
+        return Err(Refusal::new("not_taken_off", text!("admit-load-is-what-was-taken", load, shown))
+            .at("shown")
+            .then(text!("admit-type-what-the-display-shows")));
+    }
+    if load.abs() > setup.max {
+        return Err(Refusal::new("above_max", text!("admit-load-is-above-max-max", load, max = setup.max))
+            .at("load")
+            .then(text!("admit-put-on-max-at-the")));
+    }
+    // Max + 9 e, or 105 % of Max where Handbook 44 counts and that is more.
+    let nine = most_shown(Book::R76, &setup.max, &setup.d).max(most_shown(
+        state.tolerance.0.scheme.book(),
+        &setup.max,
+        &setup.d,
+    ));
+    // With the weight on as tare the net may go down to minus what was on (OIML R 76-1:2006, T.2.7).
+    let twenty = if taken_off {
+        setup.max.times(&Decimal::new(-1, 0))
+    } else {
+        setup.d.times(&Decimal::new(-i64::from(SHOWN_BELOW_ZERO_D), 0))
+    };
+    if *shown > nine || *shown < twenty {
+        return Err(Refusal::new(
+            "beyond_display",
+            text!("admit-a-display-with-max-max", max = setup.max, d = setup.d, twenty, nine, shown),
+        )
+        .at("shown")
+        .then(text!("admit-look-at-the-unit-and")));
+    }
+    Ok(())
+}

@@ -1,0 +1,163 @@
+//! Adjustments without internal counts: a correction factor, an internal weight, a scale that adjusts itself.
+
+use uuid::Uuid;
+
+use crate::adjust::{internal_weight, new_factor};
+use crate::assessment::{Around, comes_to};
+use crate::journal::{Body, JobState, PadState, UsedPiece, keyed_in};
+use crate::quantity::{Decimal, Mass, parse_mass};
+use crate::refusal::Refusal;
+
+use super::pads::known_pad;
+use super::words::short;
+use super::zero_span::may_adjust;
+
+/// A correction factor worked out anew. `figures`: the load, what is shown with it and at zero, as typed.
+pub(in crate::job) fn factor_set(
+    state: &JobState,
+    around: &Around,
+    typed: &str,
+    decimals: &str,
+    figures: [&str; 3],
+    with: &[Uuid],
+) -> Result<Body, Refusal> {
+    let pad = state.pad_in_hand();
+    let old = factor(typed)?;
+    let field = state.sheet.profile_facts().and_then(|f| f.factor.as_ref());
+    let decimals = match field {
+        Some(field) => u32::from(field.decimals.unwrap_or(0)),
+        None => decimals_of_factor(decimals)?,
+    };
+    let [load, shown, shown_zero] = three(state, pad, figures)?;
+    let new = new_factor(&old, &load, &shown, &shown_zero).map_err(|e| Refusal::from(e).at("shown"))?;
+    let new = new.factor.round_to(i64::from(decimals));
+    if let Some(field) = field {
+        keyed_in(field, &new, "", decimals).map_err(|r| r.at("shown"))?;
+    }
+    Ok(Body::FactorSet { old, new, load, shown, shown_zero, with: around.used(state, with)?, pad })
+}
+
+/// An internal weight matched against one outside. `figures` as above.
+pub(in crate::job) fn internal_matched(
+    state: &JobState,
+    around: &Around,
+    internal: &str,
+    figures: [&str; 3],
+    with: &[Uuid],
+) -> Result<Body, Refusal> {
+    let pad = state.pad_in_hand();
+    let unit = state.setup_of(pad).0.d.unit;
+    let old = parse_mass(internal, unit, "internal")?;
+    if !old.value.is_positive() {
+        return Err(
+            Refusal::new("not_positive", text!("draft-an-internal-weight-is-above", old)).at("internal")
+        );
+    }
+    let [load, shown, shown_zero] = three(state, pad, figures)?;
+    let told = internal_weight(&old, &load, &shown, &shown_zero).map_err(|e| Refusal::from(e).at("shown"))?;
+    // Six decimals of the unit are finer than any division of a balance.
+    let new = Mass::new(told.internal.value.round_to(6), told.internal.unit);
+    Ok(Body::InternalMatched { old, new, load, shown, shown_zero, with: around.used(state, with)?, pad })
+}
+
+/// The pad whose internal weight was matched; else the one that is worked at.
+pub(in crate::job) fn matched_pad(state: &JobState) -> u8 {
+    let matched = state.pads.iter().position(PadState::awaits_itself);
+    matched.and_then(|at| u8::try_from(at + 1).ok()).unwrap_or_else(|| state.pad_in_hand())
+}
+
+/// A correction factor, as typed.
+pub(in crate::job) fn factor(text: &str) -> Result<Decimal, Refusal> {
+    let refused = || {
+        Refusal::new("not_a_number", text!("draft-short-is-no-factor-a", short = short(text))).at("factor")
+    };
+    let factor: Decimal = text.trim().replace(',', ".").parse().map_err(|_| refused())?;
+    if !factor.is_positive() {
+        return Err(Refusal::new("not_positive", text!("draft-a-factor-is-above-zero", factor)).at("factor"));
+    }
+    Ok(factor)
+}
+
+/// Most decimals of a correction factor.
+const MOST_DECIMALS: u32 = 9;
+
+/// Decimals of an indicator's factor, as typed.
+fn decimals_of_factor(text: &str) -> Result<u32, Refusal> {
+    let refused = || {
+        Refusal::new(
+            "not_a_number",
+            text!("draft-short-a-factor-has-0", short = short(text), most_decimals = MOST_DECIMALS),
+        )
+        .at("decimals")
+    };
+    text.trim().parse::<u32>().ok().filter(|n| *n <= MOST_DECIMALS).ok_or_else(refused)
+}
+
+/// A load and the two readings that belong to it.
+fn three(state: &JobState, pad: u8, [load, shown, shown_zero]: [&str; 3]) -> Result<[Mass; 3], Refusal> {
+    let unit = state.setup_of(pad).0.d.unit;
+    let zero = if shown_zero.trim().is_empty() {
+        Mass::zero(unit)
+    } else {
+        parse_mass(shown_zero, unit, "shown_zero")?
+    };
+    let load = parse_mass(load, unit, "load")?;
+    if !load.value.is_positive() {
+        return Err(Refusal::new("not_positive", text!("draft-a-load-is-above-zero", load)).at("load"));
+    }
+    Ok([load, parse_mass(shown, unit, "shown")?, zero])
+}
+
+/// Whether a factor may be set.
+pub(in crate::job) fn admit_factor(
+    state: &JobState,
+    new: &Decimal,
+    load: &Mass,
+    with: &[UsedPiece],
+    pad: u8,
+) -> Result<(), Refusal> {
+    without_capture(state, load, with, pad)?;
+    if new.is_positive() {
+        return Ok(());
+    }
+    Err(Refusal::new("not_positive", text!("admit-in-these-digits-the-new"))
+        .at("decimals")
+        .then(text!("admit-take-more-decimals")))
+}
+
+/// An indicator that has one.
+pub(in crate::job) fn believe_factor(state: &JobState) -> Result<(), Refusal> {
+    if state.sheet.profile_facts().is_some_and(|f| f.factor.is_none()) {
+        return Err(Refusal::new("no_factor", text!("admit-by-its-profile-this-indicator"))
+            .then(text!("admit-capture-zero-and-span-with")));
+    }
+    Ok(())
+}
+
+/// Whether it may adjust itself.
+pub(in crate::job) fn admit_itself(state: &JobState, pad: u8) -> Result<(), Refusal> {
+    known_pad(state, pad)?;
+    if state.pad(pad).awaits_itself() {
+        return Ok(());
+    }
+    Err(Refusal::new("no_internal", text!("admit-no-internal-weight-was-matched"))
+        .then(text!("admit-match-the-internal-weight-first")))
+}
+
+/// An adjustment that is not captured in counts: nothing else may be under way.
+pub(in crate::job) fn without_capture(
+    state: &JobState,
+    load: &Mass,
+    with: &[UsedPiece],
+    pad: u8,
+) -> Result<(), Refusal> {
+    may_adjust(state, pad)?;
+    if state.adjusting() {
+        return Err(Refusal::new("adjusting", text!("admit-zero-or-span-is-captured"))
+            .then(text!("admit-save-or-abandon-the-adjustment")));
+    }
+    if !load.value.is_positive() || *load > state.setup_of(pad).0.max {
+        return Err(Refusal::new("above_max", text!("admit-load-is-not-between-zero", load)).at("load"));
+    }
+    comes_to(load, with)
+}

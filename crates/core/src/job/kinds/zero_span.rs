@@ -1,0 +1,291 @@
+//! Zero, span and further points in internal counts. What the counts and the display say against a capture
+//! stands in [`super::doubts`].
+
+use serde::Deserialize;
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+use crate::adjust::{Curve, Point, TwoPoint};
+use crate::assessment::{Around, comes_to};
+use crate::journal::{
+    Body, Capture, Heard, JobState, Setup, SetupOrigin, UsedPiece, most_points, open_faults,
+};
+use crate::quantity::{Decimal, Mass, parse_mass};
+use crate::refusal::Refusal;
+
+use super::doubts;
+use super::pads::known_pad;
+use super::source::{Source, capture};
+use super::words::{reasoned, said};
+
+/// What a person says beside a capture.
+#[derive(Clone, Debug, Default, PartialEq, Eq, Deserialize, ToSchema)]
+pub struct Claim {
+    /// What the display showed, as typed; empty: not told.
+    #[serde(default)]
+    pub shown: String,
+    /// Why it is taken although it does not look like what it is meant to be; empty: no reason.
+    #[serde(default)]
+    pub because: String,
+}
+
+/// Zero, as captured.
+pub(in crate::job) fn zero(
+    state: &JobState,
+    counts: &Source,
+    pad: Option<u8>,
+    claim: &Claim,
+    live: &Heard,
+) -> Result<Body, Refusal> {
+    let pad = pad.unwrap_or_else(|| state.pad_in_hand());
+    Ok(Body::ZeroCaptured { capture: claimed(state, pad, capture(counts, live)?, claim)?, pad })
+}
+
+/// Span, as captured.
+pub(in crate::job) fn span(
+    state: &JobState,
+    counts: &Source,
+    pad: Option<u8>,
+    claim: &Claim,
+    live: &Heard,
+) -> Result<Body, Refusal> {
+    let pad = pad.unwrap_or_else(|| state.pad_in_hand());
+    Ok(Body::SpanCaptured { capture: claimed(state, pad, capture(counts, live)?, claim)?, pad })
+}
+
+/// A span weight, as chosen.
+pub(in crate::job) fn span_chosen(
+    state: &JobState,
+    around: &Around,
+    weight: &str,
+    pad: Option<u8>,
+    with: &[Uuid],
+) -> Result<Body, Refusal> {
+    let pad = pad.unwrap_or_else(|| state.pad_in_hand());
+    let (setup, _) = state.setup_of(pad);
+    let school = state.school.as_ref().map_or(around.school, |(school, _)| *school);
+    Ok(Body::SpanChosen {
+        weight: span_weight(weight, &setup)?,
+        with: around.used(state, with)?,
+        school: Some(school),
+        pad,
+    })
+}
+
+/// A further point, as captured.
+pub(in crate::job) fn point(
+    state: &JobState,
+    around: &Around,
+    weight: &str,
+    counts: &Source,
+    with: &[Uuid],
+    pad: Option<u8>,
+) -> Result<Body, Refusal> {
+    let pad = pad.unwrap_or_else(|| state.pad_in_hand());
+    let (setup, _) = state.setup_of(pad);
+    let weight = parse_mass(weight, setup.calibrated_in.unwrap_or(setup.d.unit), "weight")?;
+    Ok(Body::PointCaptured {
+        weight,
+        capture: capture(counts, around.live)?,
+        with: around.used(state, with)?,
+        pad,
+    })
+}
+
+/// What a person says beside a capture goes with it.
+fn claimed(state: &JobState, pad: u8, capture: Capture, claim: &Claim) -> Result<Capture, Refusal> {
+    let unit = state.setup_of(pad).0.d.unit;
+    let typed =
+        if claim.shown.trim().is_empty() { None } else { Some(parse_mass(&claim.shown, unit, "shown")?) };
+    Ok(Capture { shown: capture.shown.or(typed), because: said(claim.because.clone()), ..capture })
+}
+
+/// A span weight, as typed: a mass, or a percentage of Max as some indicators ask for it.
+///
+/// # Errors
+/// A [`Refusal`] at `weight`.
+pub fn span_weight(text: &str, setup: &Setup) -> Result<Mass, Refusal> {
+    let unit = setup.calibrated_in.unwrap_or(setup.d.unit);
+    let Some(share) = text.trim().strip_suffix('%') else { return Ok(parse_mass(text, unit, "weight")?) };
+    let refused = || {
+        Refusal::new(
+            "not_a_mass",
+            text!("draft-string-is-no-percentage-of", string = text.chars().take(24).collect::<String>()),
+        )
+        .at("weight")
+    };
+    let share: Decimal = share.trim().replace(',', ".").parse().map_err(|_| refused())?;
+    let mass = setup.max.times(&(&share * &Decimal::new(1, 2))).to(unit);
+    Ok(Mass::new(mass.value.round_to(9), unit))
+}
+
+/// Whether zero may be captured.
+pub(in crate::job) fn admit_zero(state: &JobState, capture: &Capture, pad: u8) -> Result<(), Refusal> {
+    may_adjust(state, pad)?;
+    fits_counts(capture)
+}
+
+/// Whether a span weight may be chosen.
+pub(in crate::job) fn admit_span_chosen(
+    state: &JobState,
+    weight: &Mass,
+    with: &[UsedPiece],
+    pad: u8,
+) -> Result<(), Refusal> {
+    may_adjust(state, pad)?;
+    may_be_keyed(state, weight, pad)?;
+    comes_to(weight, with).map_err(|r| r.at("weight"))
+}
+
+/// Whether a further point may follow.
+pub(in crate::job) fn admit_point(
+    state: &JobState,
+    weight: &Mass,
+    capture: &Capture,
+    with: &[UsedPiece],
+    pad: u8,
+) -> Result<(), Refusal> {
+    points_rise(state, weight, capture, pad)?;
+    comes_to(weight, with).map_err(|r| r.at("weight"))
+}
+
+/// Whether zero may be saved alone.
+pub(in crate::job) fn admit_zero_saved(state: &JobState, pad: u8) -> Result<(), Refusal> {
+    match (&state.pad(pad).zero, &state.pad(pad).span_weight) {
+        (Some(_), None) => Ok(()),
+        (None, _) => Err(Refusal::new("no_zero", text!("admit-zero-is-not-captured-yet"))
+            .then(text!("admit-empty-the-platform-and-capture"))),
+        (Some(_), Some(_)) => Err(Refusal::new("span_begun", text!("admit-a-span-weight-is-chosen"))
+            .then(text!("admit-capture-span-or-abandon-the"))),
+    }
+}
+
+/// Whether an adjustment may be saved.
+pub(in crate::job) fn admit_saved(state: &JobState, pad: u8) -> Result<(), Refusal> {
+    match state.pad(pad).span {
+        Some(_) => Ok(()),
+        None => Err(Refusal::new("nothing_to_save", text!("admit-there-is-no-captured-span"))
+            .then(text!("admit-capture-zero-then-span"))),
+    }
+}
+
+/// Whether an adjustment may be abandoned.
+pub(in crate::job) fn admit_abandoned(state: &JobState, reason: &str) -> Result<(), Refusal> {
+    reasoned("reason", reason)?;
+    if state.adjusting() {
+        return Ok(());
+    }
+    Err(Refusal::new("nothing_to_abandon", text!("admit-no-adjustment-is-under-way")))
+}
+
+/// A span is believed beside its zero and its weight.
+pub(in crate::job) fn believe_span(state: &JobState, capture: &Capture, pad: u8) -> Result<(), Refusal> {
+    match (&state.pad(pad).zero, &state.pad(pad).span_weight) {
+        (Some(zero), Some(weight)) => doubts::span(state, zero, capture, weight, pad),
+        _ => Ok(()),
+    }
+}
+
+/// Whether a pad may be adjusted now.
+pub(in crate::job) fn may_adjust(state: &JobState, pad: u8) -> Result<(), Refusal> {
+    known_pad(state, pad)?;
+    if state.adjusting() && !state.pad(pad).adjusting() {
+        return Err(Refusal::new(
+            "other_pad",
+            text!("admit-pad-pad-in-hand-is", pad_in_hand = state.pad_in_hand()),
+        )
+        .at("pad")
+        .then(text!("admit-save-or-abandon-it-first")));
+    }
+    if let Some(item) = open_faults(state).next() {
+        return Err(Refusal::new("fault_open", text!("admit-label-has-a-fault-that", label = item.label()))
+            .then(text!("admit-repair-it-and-mark-it")));
+    }
+    if state.setup_of(pad).1 == SetupOrigin::Plate {
+        return Err(Refusal::new("not_set_up", text!("admit-the-indicators-set-up-is"))
+            .then(text!("admit-set-up-comes-first-changing")));
+    }
+    Ok(())
+}
+
+fn fits_counts(capture: &Capture) -> Result<(), Refusal> {
+    let limit = Decimal::from(1_000_000_000_000u64);
+    match &capture.counts {
+        Some(counts) if counts.abs() >= limit => {
+            Err(Refusal::new("too_large", text!("admit-internal-counts-stay-below-10")).at("counts"))
+        }
+        _ => Ok(()),
+    }
+}
+
+/// A span weight that the indicator can be told.
+fn may_be_keyed(state: &JobState, weight: &Mass, pad: u8) -> Result<(), Refusal> {
+    let (setup, _) = state.setup_of(pad);
+    if !weight.value.is_positive() {
+        return Err(Refusal::new("not_positive", text!("admit-the-span-weight-must-be")).at("weight"));
+    }
+    if *weight > setup.max {
+        return Err(Refusal::new(
+            "above_max",
+            text!("admit-weight-is-above-max-max", weight, max = setup.max),
+        )
+        .at("weight")
+        .then(text!("admit-take-a-span-weight-up")));
+    }
+    // A weight that is keyed in another unit than the display's is a matter for the profile.
+    if state.sheet.profile_facts().is_none() && setup.calibrated_in.is_some_and(|unit| unit != setup.d.unit) {
+        return Ok(());
+    }
+    crate::journal::span_digits(&state.sheet, &setup, weight).map(|_| ()).map_err(|r| r.at("weight"))
+}
+
+/// Whether span may be captured.
+pub(in crate::job) fn admit_span(state: &JobState, capture: &Capture, pad: u8) -> Result<(), Refusal> {
+    may_adjust(state, pad)?;
+    fits_counts(capture)?;
+    let Some(zero) = &state.pad(pad).zero else {
+        return Err(Refusal::new("no_zero", text!("admit-zero-is-not-captured-yet"))
+            .then(text!("admit-empty-the-platform-and-capture")));
+    };
+    let Some(weight) = &state.pad(pad).span_weight else {
+        return Err(Refusal::new("no_weight", text!("admit-the-span-weight-is-not"))
+            .then(text!("admit-choose-the-span-weight-first"))
+            .at("weight"));
+    };
+    let (Some(at_zero), Some(with_weight)) = (&zero.counts, &capture.counts) else { return Ok(()) };
+    TwoPoint::new(weight.clone(), at_zero.clone(), with_weight.clone())
+        .map(|_| ())
+        .map_err(|e| Refusal::from(e).at("counts"))
+}
+
+fn points_rise(state: &JobState, weight: &Mass, capture: &Capture, pad: u8) -> Result<(), Refusal> {
+    let here = state.pad(pad);
+    if here.span.is_none() {
+        return Err(Refusal::new("no_span", text!("admit-further-points-come-after-zero"))
+            .then(text!("admit-capture-span-first")));
+    }
+    let most = most_points(state);
+    if here.points.len() + 1 >= most {
+        let by = if state.sheet.profile_facts().is_some() {
+            text!("admit-this-indicator-takes")
+        } else {
+            text!("admit-a-curve-has-at-most")
+        };
+        let says = text!("admit-by-most-span-point-s", by, most);
+        return Err(Refusal::new("too_many", says).at("weight").then(text!("admit-save-it")));
+    }
+    may_be_keyed(state, weight, pad)?;
+    fits_counts(capture)?;
+    let mut points = here.curve_points();
+    points.push((weight.clone(), capture.counts.clone()));
+    points.sort_by(|a, b| a.0.cmp(&b.0));
+    if let Some(pair) = points.windows(2).find(|pair| pair[0].0 == pair[1].0) {
+        return Err(Refusal::new("twice", text!("admit-pair-is-a-point-already", pair = pair[0].0))
+            .at("weight")
+            .then(text!("admit-take-another-load")));
+    }
+    // An indicator that shows no counts keeps its curve to itself.
+    let known: Option<Vec<Point>> =
+        points.into_iter().map(|(mass, counts)| Some(Point { counts: counts?, mass })).collect();
+    known.map_or(Ok(()), |points| Curve::new(points).map(|_| ()).map_err(|e| Refusal::from(e).at("counts")))
+}
