@@ -84,8 +84,7 @@ function shown(value: unknown): string {
   if (value instanceof Message) return value.toString()
   if (typeof parts.number === 'string') return figure(parts.number)
   if (typeof parts.value === 'string') return `${figure(parts.value)} ${String(parts.unit)}`
-  if (typeof parts.day === 'string')
-    return spoken() === 'de' ? parts.day.split('-').map(Number).reverse().join('.') : parts.day
+  if (typeof parts.day === 'string') return spoken() === 'de' ? parts.day.split('-').reverse().join('.') : parts.day
   if ('inside' in parts) return spoken() === 'en' ? shown(parts.inside).toLowerCase() : shown(parts.inside)
   if ('first' in parts) return shown(parts.first).replace(/^./u, (letter) => letter.toUpperCase())
   if (Array.isArray(parts.list)) {

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { say } from '../words'
+import { say, figure } from '../words'
 import { computed } from 'vue'
 import type { Shade } from '../api/types'
 import { shadeGeometry } from './error_chart'
@@ -45,13 +45,13 @@ const title = computed(() => {
     <template v-if="size === 'large'">
       <g v-for="load in g.loads" :key="`l${load.x}`">
         <path :d="`M${load.x} ${frame.height - frame.bottom}v5`" class="tick" />
-        <text :x="load.x" :y="frame.height - frame.bottom + 17" text-anchor="middle">{{ load.text }}</text>
+        <text :x="load.x" :y="frame.height - frame.bottom + 17" text-anchor="middle">{{ figure(load.text) }}</text>
       </g>
       <text :x="frame.width - frame.right" :y="frame.height - 3" text-anchor="end" class="unit">
         {{ $t('error-chart-load-unit', { unit: shade.unit }) }}
       </text>
       <text v-for="error in g.errors" :key="`e${error.y}`" :x="frame.left - 6" :y="error.y + 4" text-anchor="end">
-        {{ error.text }}
+        {{ figure(error.text) }}
       </text>
       <text :x="frame.left - 6" :y="g.zero + 4" text-anchor="end">0</text>
       <text :x="2" :y="frame.height - 3" class="unit">{{ $t('error-chart-error-unit', { unit: shade.unit }) }}</text>

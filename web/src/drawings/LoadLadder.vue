@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { figure } from '../words'
+import { massText, told } from '../ui/format'
 import { computed } from 'vue'
 import type { CheckPlan, PlannedStep } from '../api/types'
 
@@ -75,12 +75,12 @@ function blocks(step: PlannedStep): { x: number; w: number; serial: string }[] {
       >
         <title>{{ b.serial }}</title>
       </rect>
-      <text x="222" :y="r.label" class="load">{{ figure(r.step.load.value) }} {{ unit }}</text>
+      <text x="222" :y="r.label" class="load">{{ massText(r.step.load) }}</text>
       <text x="318" :y="r.label" class="says">{{ r.state === 'ahead' ? '' : r.state }}</text>
     </g>
     <g v-for="m in missing" :key="m.load.value" class="missing">
       <line x1="50" x2="62" :y1="m.at" :y2="m.at" class="rung" />
-      <text x="66" :y="m.at + 4">{{ $t('load-ladder-load-unit-missing', { load: m.load.value, unit }) }}</text>
+      <text x="66" :y="m.at + 4">{{ $t('load-ladder-load-unit-missing', { load: told(m.load.value), unit }) }}</text>
     </g>
   </svg>
 </template>

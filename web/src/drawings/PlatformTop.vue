@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { told } from '../ui/format'
 import { computed } from 'vue'
 import type { PlannedStep } from '../api/types'
 
@@ -38,7 +39,9 @@ const places = computed(() => {
     <svg
       :viewBox="`0 0 ${WIDE + 2 * EDGE} ${DEEP + 2 * EDGE + 14}`"
       role="img"
-      :aria-label="$t('platform-top-the-platform-from-above-with', { load: step.load.value, unit: step.load.unit })"
+      :aria-label="
+        $t('platform-top-the-platform-from-above-with', { load: told(step.load.value), unit: step.load.unit })
+      "
     >
       <rect :x="EDGE" :y="EDGE" :width="WIDE" :height="DEEP" class="plate" />
       <g

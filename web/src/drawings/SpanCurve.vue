@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { figure } from '../words'
+import { told } from '../ui/format'
 import { computed } from 'vue'
 import type { SpanView } from '../api/types'
 
@@ -20,7 +20,7 @@ const weight = computed(() => Number(props.span.weight.value))
     role="img"
     :aria-label="
       $t('span-curve-predicted-error-at-max-over', {
-        weight: span.weight.value,
+        weight: told(span.weight.value),
         unit: span.weight.unit,
         says: span.says,
       })
@@ -32,7 +32,7 @@ const weight = computed(() => Number(props.span.weight.value))
     <text x="40" :y="y(1 / 3) + 4" text-anchor="end">⅓</text>
     <polyline :points="line" class="curve" />
     <circle :cx="x(weight)" :cy="y(span.ratio)" r="5.5" class="here" />
-    <text :x="x(weight)" :y="TALL - 6" text-anchor="middle" class="strong">{{ figure(span.weight.value) }}</text>
+    <text :x="x(weight)" :y="TALL - 6" text-anchor="middle" class="strong">{{ told(span.weight.value) }}</text>
     <text :x="WIDE - 10" :y="TALL - 6" text-anchor="end">{{ max }} {{ unit }}</text>
   </svg>
 </template>

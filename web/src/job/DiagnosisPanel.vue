@@ -12,6 +12,8 @@ const job = useJob()
 const a = computed(() => job.assessment.value)
 const { data } = useDiagnosis(job.id, props.stage, () => a.value?.entries.length ?? 0)
 const open = ref(false)
+// While the list of loads goes on, its next load is what is next: two at once would be none.
+const listed = computed(() => a.value?.next.act === 'read' && a.value.next.stage === props.stage)
 const first = computed(() => data.value?.diagnosis?.ranked[0])
 const which = computed(() => data.value?.diagnosis?.ranked.find((r) => r.which)?.which ?? '')
 const readings = computed(
@@ -42,7 +44,7 @@ const sign = (d: number) => `${d > 0 ? '+' : ''}${rounded(d, 1)} d`
       </p>
       <p v-if="first.cause !== 'sound' && data.diagnosis.told" class="small">{{ first.can }} {{ first.cannot }}</p>
       <p v-if="which" class="small" data-testid="which-weight">{{ which }}</p>
-      <p v-if="data.diagnosis.next" class="note next small">
+      <p v-if="data.diagnosis.next && !listed" class="note next small">
         <strong>{{ $t('diagnosis-panel-next') }}</strong> {{ data.diagnosis.next.says }}
       </p>
     </template>

@@ -92,7 +92,7 @@ onKey('stage', (key) => {
           >{{ a.sheet.name }}</RouterLink
         >
         <span class="quiet rest"
-          >{{ a.sheet.owner }} · <span class="figure">{{ maxByD(a.setup.setup.max, a.setup.setup.d) }}</span></span
+          ><span class="figure">{{ maxByD(a.setup.setup.max, a.setup.setup.d) }}</span> · {{ a.sheet.owner }}</span
         >
       </h1>
     </Teleport>

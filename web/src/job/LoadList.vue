@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { massText } from '../ui/format'
 import { say } from '../words'
 import { computed } from 'vue'
 import type { ListedLoad } from '../api/types'
@@ -19,7 +20,7 @@ const lines = computed(() =>
     purpose: l.purpose,
     load:
       (props.pads > 1 ? `${l.pad ? say('load-list-pad-pad', { pad: l.pad }) : say('load-list-all-pads')}: ` : '') +
-      (l.purpose === 'discrimination' ? '1.4 d' : `${l.load.value} ${l.load.unit}`) +
+      (l.purpose === 'discrimination' ? '1.4 d' : massText(l.load)) +
       (l.place ? `, ${l.place}` : ''),
     down: l.way === 'down',
     says: (l.status === 'next' && !props.active ? '' : word.value[l.status]) || l.why,
@@ -27,7 +28,7 @@ const lines = computed(() =>
 )
 const caution = computed(() => {
   const first = props.list.find((l) => l.caution)
-  return first ? `${first.load.value} ${first.load.unit}: ${first.caution}` : ''
+  return first ? `${massText(first.load)}: ${first.caution}` : ''
 })
 </script>
 

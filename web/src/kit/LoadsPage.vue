@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { percent, massText } from '../ui/format'
+import { percent, massText, told } from '../ui/format'
 import { computed, ref } from 'vue'
 import { useJobQuery } from '../api/jobs'
 import { usePlan } from '../api/kit'
@@ -39,7 +39,7 @@ const shownStep = computed(() => plan.value?.steps[looked.value ?? reply.value?.
         <p class="figure wraps" data-testid="plan-sum">
           {{
             $t('loads-work-unit-moved-moves-moves', {
-              work: plan.work.value,
+              work: told(plan.work.value),
               unit: plan.work.unit,
               moves: plan.moves,
               pieces: plan.pieces,
@@ -61,7 +61,7 @@ const shownStep = computed(() => plan.value?.steps[looked.value ?? reply.value?.
               ? plan.proven
                 ? $t('loads-no-plan-moves-less-in')
                 : $t('loads-no-plan-moves-less')
-              : $t('loads-at-most-gap-unit-above', { gap: plan.gap.value, unit: plan.gap.unit })
+              : $t('loads-at-most-gap-unit-above', { gap: told(plan.gap.value), unit: plan.gap.unit })
           }}
         </p>
         <LoadLadder

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { say } from '../words'
+import { say, figure } from '../words'
 import { computed, watch } from 'vue'
 import { useJobQuery } from '../api/jobs'
 import { usePaperKind } from '../api/papers'
@@ -76,8 +76,8 @@ const print = () => window.print()
           {{ $t('record-as-found') }}
           <span class="small quiet">{{
             $t('record-judged-at-max-d-unit', {
-              max: a.as_found.setup.max.value,
-              d: a.as_found.setup.d.value,
+              max: figure(a.as_found.setup.max.value),
+              d: figure(a.as_found.setup.d.value),
               unit: a.as_found.setup.d.unit,
             })
           }}</span>

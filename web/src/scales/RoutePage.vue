@@ -1,5 +1,4 @@
 <script setup lang="ts">
-import { figure } from '../words'
 import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
 import { computed, ref, watch } from 'vue'
@@ -10,7 +9,7 @@ import type { PackingList } from '../api/types'
 import RefusalNote from '../ui/RefusalNote.vue'
 import { refDebounced } from '../state/small'
 import { useTried } from '../state/tried'
-import { dayText, massText } from '../ui/format'
+import { dayText, massText, told } from '../ui/format'
 
 const search = ref('')
 const asked = refDebounced(search, 120)
@@ -89,7 +88,7 @@ async function pack(): Promise<void> {
           ><button type="button" class="btn no-print" @click="print">{{ $t('common-print') }}</button>
         </div>
         <p class="figure sum" data-testid="pack-sum">
-          {{ $t('route-mass-kg-in-pieces-pieces', { mass: list.mass.value, pieces: list.pieces }) }}
+          {{ $t('route-mass-kg-in-pieces-pieces', { mass: told(list.mass.value), pieces: list.pieces }) }}
         </p>
         <p class="small quiet">
           {{
@@ -98,7 +97,7 @@ async function pack(): Promise<void> {
               what2:
                 Number(list.gap.value) === 0
                   ? $t('route-and-no-set-is-lighter')
-                  : $t('route-the-lightest-set-there-is', { gap: list.gap.value }),
+                  : $t('route-the-lightest-set-there-is', { gap: told(list.gap.value) }),
             })
           }}
         </p>
@@ -109,7 +108,7 @@ async function pack(): Promise<void> {
           <section v-for="p in list.places" :key="p.place">
             <h3>
               {{ p.place || $t('due-no-place-named') }}
-              <span class="figure small quiet">{{ figure(p.mass.value) }} kg</span>
+              <span class="figure small quiet">{{ told(p.mass.value) }} kg</span>
             </h3>
             <ul class="small">
               <li v-for="piece in p.pieces" :key="piece.id" class="tick">

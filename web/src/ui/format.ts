@@ -36,8 +36,22 @@ export const clockText = (iso: string): string => clock(new Date(iso))
 /** A figure as it was typed, with a point and a hyphen, as the server reads it. */
 export const plain = (text: string): string => text.trim().replace(',', '.').replace('−', '-')
 
-/** A mass as the language writes it. */
-export const massText = (m: { value: string; unit: string }): string => `${figure(m.value)} ${m.unit}`
+/** A figure of more digits than this is told with so many: a conversion gives more than anybody reads. The same
+ * as a mass says of itself in the core; what is stored and computed with keeps all of them. */
+const MOST_DIGITS = 12
+const TOLD_DIGITS = 7
+
+/** An exact figure as a person reads it; the browser takes a decimal as text and loses none of it. */
+export const told = (value: string): string =>
+  value.replace(/\D/g, '').length <= MOST_DIGITS
+    ? figure(value)
+    : new Intl.NumberFormat(localeOf(language.value), {
+        maximumSignificantDigits: TOLD_DIGITS,
+        useGrouping: false,
+      }).format(value as unknown as number)
+
+/** A mass as a person reads it. */
+export const massText = (m: { value: string; unit: string }): string => `${told(m.value)} ${m.unit}`
 
 /** A statistic (never a reading) with so many decimals. */
 export const rounded = (value: number, decimals: number): string =>

@@ -9,9 +9,12 @@ use crate::wording::{Between, Text};
 pub fn sentence(state: &JobState, body: &Body) -> Text {
     let kind = state.sheet.kind;
     // A figure stands as the display shows it, with the decimals of the setup.
-    let on_display = |stage: &ReadStage, pad: u8, mass: &Mass| match stage {
-        ReadStage::AsFound => state.setup_as_found_of(pad).0.text(mass),
-        ReadStage::Prove => state.setup_of(pad).0.text(mass),
+    let on_display = |stage: &ReadStage, pad: u8, mass: &Mass| {
+        let setup = match stage {
+            ReadStage::AsFound => state.setup_as_found_of(pad).0,
+            ReadStage::Prove => state.setup_of(pad).0,
+        };
+        crate::wording::figure(setup.text(mass))
     };
     let label = |item: &str| {
         checklist(kind)

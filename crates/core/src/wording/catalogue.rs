@@ -138,7 +138,7 @@ impl Language {
             Arg::Mass(value, unit) => format!("{} {unit}", self.figure(value)),
             Arg::Day(day) => match self {
                 Self::En => day.to_string(),
-                Self::De => format!("{}.{}.{}", day.day(), u8::from(day.month()), day.year()),
+                Self::De => format!("{:02}.{:02}.{}", day.day(), u8::from(day.month()), day.year()),
             },
             Arg::Words(words) => words.clone(),
             Arg::Message(text) => self.say(text),

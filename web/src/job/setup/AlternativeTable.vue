@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { figure } from '../../words'
 import type { SetupJudgement } from '../../api/types'
 import { gradeWord, rounded, massText } from '../../ui/format'
 
@@ -34,7 +35,7 @@ defineEmits<{ take: [d: string] }>()
               v-if="!frozen"
               type="button"
               class="btn btn-bare"
-              :aria-label="$t('alternative-table-take-d-unit', { d: alt.d.value, unit: alt.d.unit })"
+              :aria-label="$t('alternative-table-take-d-unit', { d: figure(alt.d.value), unit: alt.d.unit })"
               @click="$emit('take', alt.d.value)"
             >
               {{ $t('alternative-table-take') }}

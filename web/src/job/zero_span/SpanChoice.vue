@@ -97,7 +97,7 @@ async function ask(): Promise<void> {
           entry.wrong('weight') ||
           refusedText ||
           (weight.includes('%') && span
-            ? `= ${span.weight.value} ${span.weight.unit}`
+            ? `= ${massText(span.weight)}`
             : $t('span-choice-up-to-max-max-unit', { max: props.max, unit }))
         }}
       </p>
