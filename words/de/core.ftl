@@ -1399,8 +1399,16 @@ stages-items = { $n ->
    *[other] { $n } Punkte
   }
 stages-key-in-max-division-and = Max, Teilung und Einheit eingeben.
-stages-lacks-lacking = { $lacks } fehlen
-stages-lacks-missing = { $lacks } fehlen
+stages-lacks-lacking =
+    { $lacks ->
+        [one] 1 fehlt
+       *[other] { $lacks } fehlen
+    }
+stages-lacks-missing =
+    { $lacks ->
+        [one] 1 fehlt
+       *[other] { $lacks } fehlen
+    }
 stages-leave-load-on-and-read = { $load }{ $on } liegen lassen und ablesen: das prüft die Spanne.
 stages-left-alone = so gelassen
 stages-look-at-label = Ansehen: { $label }.

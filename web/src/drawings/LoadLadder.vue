@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { say } from '../words'
 import { massText, told } from '../ui/format'
 import { computed } from 'vue'
 import type { CheckPlan, PlannedStep } from '../api/types'
@@ -41,6 +42,11 @@ function blocks(step: PlannedStep): { x: number; w: number; serial: string }[] {
     return block
   })
 }
+const words = computed<Record<string, string>>(() => ({
+  done: say('stage-mark-done'),
+  next: say('check-tabs-next'),
+  ahead: '',
+}))
 </script>
 
 <template>
@@ -76,7 +82,7 @@ function blocks(step: PlannedStep): { x: number; w: number; serial: string }[] {
         <title>{{ b.serial }}</title>
       </rect>
       <text x="222" :y="r.label" class="load">{{ massText(r.step.load) }}</text>
-      <text x="318" :y="r.label" class="says">{{ r.state === 'ahead' ? '' : r.state }}</text>
+      <text x="318" :y="r.label" class="says">{{ words[r.state] }}</text>
     </g>
     <g v-for="m in missing" :key="m.load.value" class="missing">
       <line x1="50" x2="62" :y1="m.at" :y2="m.at" class="rung" />

@@ -15,7 +15,7 @@ const tabs = computed(() => [
 const markOfLoads = computed(() => {
   if (props.phase.lacks.length) return say('check-tabs-to-do')
   const goesOn = props.active && props.phase.loads.some((l) => l.purpose === 'load' && l.status === 'next')
-  return goesOn ? 'next' : 'done'
+  return goesOn ? say('check-tabs-next') : say('stage-mark-done')
 })
 // One tab for each test, over all pads: what is furthest from done marks it.
 const kinds = computed(() => {
@@ -24,7 +24,7 @@ const kinds = computed(() => {
   return [...by.values()]
 })
 function markOf(of: TestView[]): string {
-  if (of.some((t) => t.within === false)) return 'outside'
+  if (of.some((t) => t.within === false)) return say('check-tabs-outside')
   const open = of.find((t) => t.within === null)
   if (!open) return say('stage-mark-done')
   return open.done

@@ -20,7 +20,7 @@ defineProps<{ live: LiveView }>()
               x: rounded(live.noise_d ?? 0, 2),
             })
           }}<template v-if="live.counts">
-            {{ $t('live-panel-counts') }} <span class="figure">{{ live.counts }}</span></template
+            {{ ' ' }}{{ $t('live-panel-counts') }} <span class="figure">{{ live.counts }}</span></template
           ></template
         >
       </p>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Assessment } from '../api/types'
+import { figure } from '../words'
 
 // What was done between the readings: looked over, adjusted or left, closed.
 const { assessment: a } = defineProps<{ assessment: Assessment }>()
@@ -36,8 +37,8 @@ const seen = computed(() => a.look_over.filter((c) => c.finding && c.finding !==
       </p>
       <p class="small">
         <template v-for="(l, i) in a.adjust.lines.filter((l) => l.figure)" :key="i"
-          >{{ i ? '; ' : '' }}{{ l.label }} <span class="figure">{{ l.figure }}</span>{{
-            l.note ? ` ${l.note}` : ''
+          >{{ i ? '; ' : '' }}{{ l.label }} <span class="figure">{{ figure(String(l.figure)) }}</span>{{
+            String(l.note ?? '') ? ` ${l.note}` : ''
           }}</template
         >.
       </p>

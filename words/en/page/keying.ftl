@@ -47,5 +47,5 @@ virtual-indicator-power-off = Power off
 virtual-indicator-power-on = Power on
 virtual-indicator-power-on-holding-held = Power on, holding { $held }
 virtual-indicator-put-weight-on = Put { $weight } on
-virtual-indicator-to-set-up = to set-up
+virtual-indicator-to-set-up = to setup
 virtual-indicator-virtual-indicator = Virtual indicator

@@ -26,4 +26,10 @@ defineProps<{ near: boolean; load: string; unit: string }>()
   align-items: center;
   min-height: var(--target);
 }
+.named input {
+  width: 1.2rem;
+  height: 1.2rem;
+  accent-color: var(--ink);
+  flex: none;
+}
 </style>
