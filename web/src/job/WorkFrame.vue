@@ -46,9 +46,10 @@ onMounted(lead)
   overflow: auto;
   min-height: 0;
 }
-/* Nothing but the list of readings gives way; the card scrolls if it must. */
-.card :slotted(*:not(.box)),
-.side :slotted(*) {
+/* Nothing but the list of readings gives way; the card scrolls if it must. What lies deeper shrinks as it likes:
+   a sentence in a row wraps. */
+.card > :slotted(*:not(.box)),
+.side > :slotted(*) {
   flex-shrink: 0;
 }
 .side {
