@@ -1031,6 +1031,7 @@ next-test-read-the-last-load-once = Die letzte Last noch einmal ablesen.
 next-test-read-three-quarters-of-max = Drei Viertel von Max ablesen.
 next-test-wait-ten-minutes-with-nothing = Zehn Minuten mit nichts darauf warten und die Null ablesen.
 of-job-abs-which-on-it-than = { $abs } { $which } darauf, als eingegeben war, würde es erklären: { $on } bei { $keyed }{ $by }.
+of-job-found-at-the-last-record = Ein Mangel, der darauf hinweist, stand schon im letzten Nachweis, { $number }.
 of-job-no-record-tells-what-was = ; kein Nachweis sagt, was eingegeben war
 outcome-in-tolerance = innerhalb der Fehlergrenze
 outcome-not-proved = nicht geprüft

@@ -1031,6 +1031,7 @@ next-test-read-the-last-load-once = Read the last load once more.
 next-test-read-three-quarters-of-max = Read three quarters of Max.
 next-test-wait-ten-minutes-with-nothing = Wait ten minutes with nothing on it and read zero.
 of-job-abs-which-on-it-than = { $abs } { $which } on it than was keyed in would explain it: { $on } under { $keyed }{ $by }.
+of-job-found-at-the-last-record = A fault that points to it was found at the last record too, { $number }.
 of-job-no-record-tells-what-was = ; no record tells what was keyed in
 outcome-in-tolerance = in tolerance
 outcome-not-proved = not proven

@@ -30,6 +30,7 @@ fn with_record() -> Journal {
         }),
         pads: Vec::new(),
         counters: None,
+        faults: Vec::new(),
     };
     let sheet = sheet(json!({"stays_on": "12 kg", "stays_on_what": "roller track"}));
     job.push(Body::Started { sheet: Box::new(sheet), before: Some(Box::new(before)) });

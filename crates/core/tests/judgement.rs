@@ -142,6 +142,19 @@ proptest! {
     }
 
     #[test]
+    fn a_fault_of_the_last_record_makes_it_likelier_and_less_so_than_one_that_is_seen(size in 1.0f64..8.0) {
+        let seen = check(|load, down| if down { size } else if load > 0.0 { -size } else { 0.0 });
+        let of = |pointers: &Pointers| {
+            let told = diagnose(&seen, &facts(), &Priors::default(), pointers, false).unwrap();
+            told.ranked.iter().find(|r| r.cause == Cause::Rubbing).map_or(0.0, |r| r.probability)
+        };
+        let free = || vec!["free".to_owned()];
+        let again = of(&Pointers { last_time: free(), ..Pointers::default() });
+        let seen_now = of(&Pointers { items: free(), ..Pointers::default() });
+        prop_assert!(of(&Pointers::default()) <= again + 1e-12 && again <= seen_now + 1e-12);
+    }
+
+    #[test]
     fn a_prior_of_nothing_is_never_said_and_a_larger_one_never_makes_a_cause_less_likely(size in 1.0f64..20.0, prior in 0.01f64..0.9) {
         let seen = check(|load, _| size * load / N);
         let of = |prior: f64| {

@@ -2082,6 +2082,8 @@ export interface components {
              */
             closed_at: string;
             counters?: components["schemas"]["Counters"] | null;
+            /** @description Items of the checklist where a fault was found then. */
+            faults?: string[];
             /** @description Number of that record. */
             number: string;
             /** @description Further pads. */
@@ -5849,6 +5851,7 @@ export interface components {
         Ranked: {
             /** @description What is to be done. */
             act: components["schemas"]["Deed"];
+            again: components["schemas"]["Text"] | null;
             and: components["schemas"]["Cause"] | null;
             /** @description What adjusting can cure. */
             can: components["schemas"]["Text"];

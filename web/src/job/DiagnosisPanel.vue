@@ -59,6 +59,7 @@ const sign = (d: number) => `${d > 0 ? '+' : ''}${rounded(d, 1)} d`
             <span class="share"><span :style="{ width: `${r.probability * 100}%` }"></span></span
             ><span class="figure">{{ r.probability_text }}</span> <strong>{{ r.label }}</strong>
           </p>
+          <p v-if="r.again" class="small">{{ r.again }}</p>
           <p v-for="w in r.why" :key="w.entry" class="small quiet figure">
             {{
               $t('diagnosis-panel-entry-error-d-by-this', {

@@ -44,6 +44,9 @@ pub struct Ranked {
     /// Which weight it was, where a sum of the kit explains it.
     #[schema(required)]
     pub which: Option<Text>,
+    /// A fault that points to it was found at the last record too.
+    #[schema(required)]
+    pub again: Option<Text>,
     /// What adjusting can cure.
     pub can: Text,
     /// What it cannot.
@@ -66,6 +69,7 @@ impl Ranked {
             shows: Vec::new(),
             act,
             which: None,
+            again: None,
             can: info.can.clone(),
             cannot: info.cannot.clone(),
         }
@@ -128,7 +132,7 @@ const MOST_READINGS: usize = 120;
 /// Most causes whose expectations of a next reading are compared.
 const COMPARED: usize = 5;
 
-fn info(cause: Cause) -> Option<&'static CauseInfo> {
+pub(super) fn info(cause: Cause) -> Option<&'static CauseInfo> {
     table().iter().find(|info| info.cause == cause)
 }
 

@@ -1,7 +1,7 @@
 //! The readings of a job in the terms of the diagnosis.
 
 use super::causes::{Cause, Priors};
-use super::evidence::{Diagnosis, Ranked, diagnose};
+use super::evidence::{Diagnosis, Ranked, diagnose, info};
 use super::pointers::Pointers;
 use super::seen::{Blank, Facts, Seen, Shown, too_fine};
 use super::weights::which_weight;
@@ -74,11 +74,19 @@ pub fn diagnose_job(
         .collect();
     // A display that is blank, or shows too much or too little, is a reading itself; a text points to a cause.
     let texts = without.iter().filter(|r| matches!(r.display, NoFigure::Text { .. }));
-    let pointers = Pointers { items, messages: texts.filter_map(|r| r.display.meaning()).collect() };
+    let last_time = state.before.as_ref().map_or_else(Vec::new, |before| before.faults.clone());
+    let pointers =
+        Pointers { items, messages: texts.filter_map(|r| r.display.meaning()).collect(), last_time };
     let within =
         view.readings.iter().filter(|r| counted.iter().any(|c| c.entry == r.entry)).all(|r| !r.outside())
             && view.tests.iter().filter(|t| t.pad == pad).all(|t| t.within != Some(false));
     let mut told = diagnose(&seen, &facts, priors, &pointers, within)?;
+    if let Some(before) = &state.before {
+        let was_found = |r: &&mut Ranked| info(r.cause).is_some_and(|info| pointers.was_found(info));
+        for ranked in told.ranked.iter_mut().filter(was_found) {
+            ranked.again = Some(text!("of-job-found-at-the-last-record", number = before.number));
+        }
+    }
     let ratio = |r: &&mut Ranked| matches!(r.cause, Cause::SpanDrift | Cause::WrongWeight);
     if let Some(first) = told.ranked.iter_mut().take(2).find(ratio)
         && let Some(other) = which_weight(&seen, &facts)

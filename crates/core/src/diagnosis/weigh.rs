@@ -5,7 +5,7 @@ use super::counter::{Counter, TEMPER, Weighed};
 use super::fit::Fit;
 use super::law::normal;
 use super::pairs::pairs;
-use super::pointers::{POINTED, Pointers};
+use super::pointers::Pointers;
 use super::reading_set::ReadingSet;
 use super::seen::Facts;
 use super::slip;
@@ -26,7 +26,6 @@ const ENOUGH: f64 = 0.95;
 
 /// The prior of a cause for this scale: as the table or the workshop has it, with what is known beside.
 fn prior(info: &CauseInfo, facts: &Facts, priors: &Priors, pointers: &Pointers, within: bool) -> f64 {
-    let pointed = if pointers.at(info) { POINTED } else { 1.0 };
     let here = match info.cause {
         Cause::Sound if within => WITHIN,
         // A twentieth of Max makes it likely, a fifth hardly.
@@ -36,7 +35,7 @@ fn prior(info: &CauseInfo, facts: &Facts, priors: &Priors, pointers: &Pointers, 
         Cause::Restless if facts.too_fine => 0.2,
         _ => 1.0,
     };
-    priors.of(info) * pointed * here
+    priors.of(info) * pointers.makes_likelier(info) * here
 }
 
 /// The ways with their weights, the likeliest first. `within`: every reading and test lies inside the tolerance.

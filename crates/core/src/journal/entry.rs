@@ -203,6 +203,9 @@ pub struct Before {
     /// What the counters showed when it was closed.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub counters: Option<Counters>,
+    /// Items of the checklist where a fault was found then.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub faults: Vec<String>,
 }
 
 /// The span of an adjustment, as it stands on a record.

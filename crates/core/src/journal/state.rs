@@ -853,6 +853,11 @@ impl JobState {
 }
 
 impl JobState {
+    /// Items of the checklist where a fault was found, settled or not.
+    pub fn faulty_items(&self) -> impl Iterator<Item = &str> {
+        self.checks.iter().filter(|(_, c)| c.finding == CheckFinding::Fault).map(|(item, _)| item.as_str())
+    }
+
     /// True where nothing was repaired, set up or adjusted since the first reading as found of each pad.
     pub(crate) fn one_epoch(&self) -> bool {
         (TOGETHER..=self.sheet.pads).all(|pad| self.first_epoch_of(pad) == self.epoch_of(pad))

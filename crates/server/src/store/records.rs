@@ -212,6 +212,7 @@ pub(crate) fn left_behind(state: &JobState, number: &str, closed_at: OffsetDateT
             .map(|pad| PadBefore { pad, setup: left_setup(state, pad), span: left_span(state, pad) })
             .collect(),
         counters: state.counters.1.clone().or_else(|| state.counters.0.clone()),
+        faults: state.faulty_items().map(ToOwned::to_owned).collect(),
     }
 }
 
