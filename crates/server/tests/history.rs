@@ -238,7 +238,7 @@ async fn a_scale_that_was_never_proven_is_due_from_the_day_it_is_taken_on(pool: 
         let due = get(&house, &cookie, &format!("/api/due?days=1&by={by}")).await["rows"].clone();
         assert_eq!(
             (&due[0]["name"], &due[0]["reason"], &due[0]["overdue"]),
-            (&json!("Wool table"), &json!("never proven"), &json!(false)),
+            (&json!("Wool table"), &json!("never tested"), &json!(false)),
             "{by}"
         );
     }
@@ -249,5 +249,5 @@ async fn a_scale_that_was_never_proven_is_due_from_the_day_it_is_taken_on(pool: 
         house.append(&cookie, job, after, json!({"kind": "stopped_short", "reason": "no weights"})).await;
     assert_eq!(reply.status, StatusCode::OK, "{}", reply.body);
     let due = get(&house, &cookie, "/api/due?days=1").await["rows"].clone();
-    assert_eq!(due[0]["reason"], json!("never proven"));
+    assert_eq!(due[0]["reason"], json!("never tested"));
 }
