@@ -3,7 +3,7 @@
 
 use num_integer::Integer;
 
-use super::deck::{Deck, decks, middle};
+use super::deck::{Deck, Place, decks, middle};
 use super::seen::{Facts, Seen};
 
 /// Seconds in which a cell creeps two thirds of its way. Source: OIML R 60-1:2017, 5.5.1 judges creep over
@@ -87,11 +87,14 @@ impl<'a> ReadingSet<'a> {
     }
 }
 
+/// What a deck gives each of its cells of a load at a place.
+type PartOfEach = fn(Deck, &[Place], Place) -> Vec<f64>;
+
 impl Carried {
     fn of(deck: Deck, rows: &[Row], facts: &Facts) -> Self {
         let places: Vec<(f64, f64)> =
             rows.iter().map(|row| row.place.unwrap_or_else(|| middle(&facts.cells))).collect();
-        let by_cell = |of: fn(Deck, &[(f64, f64)], (f64, f64)) -> Vec<f64>| {
+        let by_cell = |of: PartOfEach| {
             let by_row: Vec<Vec<f64>> = places.iter().map(|at| of(deck, &facts.cells, *at)).collect();
             (0..facts.cells.len()).map(|cell| by_row.iter().map(|shares| shares[cell]).collect()).collect()
         };
