@@ -1,4 +1,4 @@
-import { FluentBundle, FluentNumber, FluentResource, FluentType } from '@fluent/bundle'
+import { FluentBundle, FluentNumber, FluentResource, FluentType, type FluentVariable } from '@fluent/bundle'
 import { ref } from 'vue'
 import { createFluentVue } from 'fluent-vue'
 
@@ -8,8 +8,18 @@ const files = import.meta.glob<string>('../../words/**/*.ftl', { query: '?raw', 
 export const LANGUAGES = ['en', 'de'] as const
 export type Language = (typeof LANGUAGES)[number]
 
+// No number is grouped: a comma between thousands is a decimal mark to half of those who read it.
+class Plain extends FluentBundle {
+  override formatPattern(...[pattern, args, errors]: Parameters<FluentBundle['formatPattern']>): string {
+    const plain = (value: FluentVariable) =>
+      typeof value === 'number' ? new FluentNumber(value, { useGrouping: false }) : value
+    const parts = args && Object.fromEntries(Object.entries(args).map(([name, value]) => [name, plain(value)]))
+    return super.formatPattern(pattern, parts, errors)
+  }
+}
+
 function bundleOf(language: Language): FluentBundle {
-  const bundle = new FluentBundle(language, { useIsolating: false })
+  const bundle = new Plain(language, { useIsolating: false })
   for (const [path, text] of Object.entries(files)) {
     if (path.includes(`/words/${language}/`)) bundle.addResource(new FluentResource(text))
   }
@@ -61,10 +71,10 @@ class Message extends FluentType<unknown> {
 
   toString(): string {
     if (this.say === 'verbatim') return shown(this.words)
-    const parts: Record<string, string | FluentNumber> = {}
+    const parts: Record<string, string | number> = {}
     for (const [name, value] of Object.entries(this)) {
       if (name === 'say') continue
-      parts[name] = typeof value === 'number' ? new FluentNumber(value, { useGrouping: false }) : shown(value)
+      parts[name] = typeof value === 'number' ? value : shown(value)
     }
     return say(this.say, parts)
   }

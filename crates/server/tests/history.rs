@@ -231,7 +231,7 @@ async fn verifying_finds_an_altered_entry_and_an_altered_record_and_nothing_else
 }
 
 #[sqlx::test(migrator = "ombret_migrate::MIGRATOR")]
-async fn a_scale_that_was_never_proven_is_due_from_the_day_it_is_taken_on(pool: PgPool) {
+async fn a_scale_that_was_never_tested_is_due_from_the_day_it_is_taken_on(pool: PgPool) {
     let house = House::new(pool).await;
     let cookie = house.sign_in("ebba").await;
     for by in ["week", "owner", "place"] {

@@ -4,9 +4,15 @@ import { api, settled } from './client'
 import { queryClient } from './queries'
 import type { JudgementReply, JudgementRules, RulesReply } from './types'
 
-/** What the readings tell, anew with each entry. */
-export function useDiagnosis(job: string, stage: 'as_found' | 'prove', entries: MaybeRefOrGetter<number>) {
+/** What the readings tell, anew with each entry, while it is wanted. */
+export function useDiagnosis(
+  job: string,
+  stage: 'as_found' | 'prove',
+  entries: MaybeRefOrGetter<number>,
+  wanted: MaybeRefOrGetter<boolean> = true,
+) {
   return useQuery({
+    enabled: computed(() => toValue(wanted)),
     queryKey: computed(() => ['diagnosis', job, stage, toValue(entries)]),
     queryFn: (): Promise<JudgementReply> =>
       settled(api.GET('/api/jobs/{id}/diagnosis', { params: { path: { id: job }, query: { stage } } })),

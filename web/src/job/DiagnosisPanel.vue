@@ -5,6 +5,7 @@ import { computed, ref } from 'vue'
 import { useDiagnosis } from '../api/judgement'
 import CauseChart from '../drawings/CauseChart.vue'
 import { useJob } from './useJob'
+import { asksForLoad } from './useLoads'
 
 // What is wrong, as far as the readings tell; and what each choice would do to the errors.
 const props = defineProps<{ stage: 'as_found' | 'prove' }>()
@@ -13,7 +14,7 @@ const a = computed(() => job.assessment.value)
 const { data } = useDiagnosis(job.id, props.stage, () => a.value?.entries.length ?? 0)
 const open = ref(false)
 // While the list of loads goes on, its next load is what is next: two at once would be none.
-const listed = computed(() => a.value?.next.act === 'read' && a.value.next.stage === props.stage)
+const listed = computed(() => asksForLoad(a.value, props.stage))
 const first = computed(() => data.value?.diagnosis?.ranked[0])
 const which = computed(() => data.value?.diagnosis?.ranked.find((r) => r.which)?.which ?? '')
 const readings = computed(

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { say } from '../words'
 import { computed } from 'vue'
+import { useDiagnosis } from '../api/judgement'
 import type { Stage } from '../api/types'
 import { useJob } from './useJob'
 import { useLoads } from './useLoads'
@@ -20,13 +21,22 @@ const says = computed(() =>
 const chosen = computed(
   () => next.value?.act === 'choose' && (props.stage === 'set_up' || props.stage === 'zero_and_span'),
 )
-const stageWord = computed(() => job.assessment.value?.stages.find((s) => s.stage === next.value?.stage)?.label ?? 'it')
+// What is to be read before that choice: the headline says no less than the diagnosis beside it.
+const choosing = computed(() => next.value?.act === 'choose' && next.value.stage === 'as_found')
+const { data: judged } = useDiagnosis(job.id, 'as_found', () => job.assessment.value?.entries.length ?? 0, choosing)
+const before = computed(() => {
+  const told = choosing.value && judged.value?.choices?.advice === 'read_again' ? judged.value.diagnosis : null
+  return told ? (told.next?.says ?? told.says) : null
+})
+const stageWord = computed(() => job.assessment.value?.stages.find((s) => s.stage === next.value?.stage)?.label ?? '')
 const cautions = computed(() => job.assessment.value?.cautions.filter((c) => c.stage === props.stage) ?? [])
 </script>
 
 <template>
   <div v-if="next" class="next">
-    <p v-if="next.stage === stage && !plain" class="says" role="status">{{ says }}</p>
+    <p v-if="next.stage === stage && !plain" class="says" role="status">
+      {{ says }}<template v-if="before">{{ ' ' }}{{ $t('next-line-before-that', { says: String(before) }) }}</template>
+    </p>
     <p v-else-if="next.stage !== stage && !chosen" class="says elsewhere">
       <span class="grow">{{ $t('next-line-next-says', { says }) }}</span>
       <RouterLink class="btn btn-next" :to="{ name: 'job', params: { job: job.id, stage: next.stage } }" replace>{{

@@ -1,7 +1,7 @@
 import type { Text } from '../words'
 import { type ComputedRef, type MaybeRefOrGetter, computed, toValue } from 'vue'
 import { usePlan } from '../api/kit'
-import type { ListedLoad, PlanReply, ReadStage } from '../api/types'
+import type { Assessment, ListedLoad, PlanReply, ReadStage } from '../api/types'
 import { useJob } from './useJob'
 import { usePlanChoices } from './usePlanChoices'
 
@@ -18,6 +18,10 @@ export interface Loads {
   planning: ComputedRef<boolean>
   plan: ComputedRef<PlanReply | undefined>
 }
+
+/** The headline asks for a load of this stage. */
+export const asksForLoad = (a: Assessment | undefined, stage: ReadStage | null): boolean =>
+  a?.next.act === 'read' && a.next.stage === stage
 
 /** Headline, field, list and ladder of a stage all read this; a kit that cannot be asked leaves the list as it is. */
 export function useLoads(stage: MaybeRefOrGetter<ReadStage | null>): Loads {
@@ -41,7 +45,7 @@ export function useLoads(stage: MaybeRefOrGetter<ReadStage | null>): Loads {
   return {
     list,
     next: computed(() => (planning.value ? null : (list.value.find((l) => l.status === 'next') ?? null))),
-    active: computed(() => a.value?.next.act === 'read' && a.value.next.stage === toValue(stage)),
+    active: computed(() => asksForLoad(a.value, toValue(stage))),
     says: computed(() => plan.value?.says ?? null),
     planning,
     plan,

@@ -165,6 +165,7 @@ message-lookup-the-profile-knows-no-such = Das Profil kennt keine solche Meldung
 message-lookup-type-it-or-look-below = eingeben oder unten suchen
 message-lookup-what-does-it-show = Was zeigt sie?
 message-lookup-what-the-display-shows = Was die Anzeige zeigt
+next-line-before-that = Vorher: { $says }
 next-line-caution = Vorsicht:
 next-line-go-to-stage-word = Zu { $stage_word }
 next-line-next-says = Als Nächstes: { $says }

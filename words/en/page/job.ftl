@@ -165,6 +165,7 @@ message-lookup-the-profile-knows-no-such = The profile knows no such message.
 message-lookup-type-it-or-look-below = type it, or look below
 message-lookup-what-does-it-show = What does it show?
 message-lookup-what-the-display-shows = What the display shows
+next-line-before-that = Before that: { $says }
 next-line-caution = Caution:
 next-line-go-to-stage-word = Go to { $stage_word }
 next-line-next-says = Next: { $says }

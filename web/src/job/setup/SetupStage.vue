@@ -110,7 +110,7 @@ function take(d: string): void {
       </div>
       <div v-else-if="!job.frozen.value && !keying" class="row">
         <Button v-if="wayOut" type="submit" :class="isNext ? 'btn-next' : 'tall'" @click="take(wayOut.d.value)">{{
-          $t('setup-take-d-unit-n-divisions', { d: figure(wayOut.d.value), unit: wayOut.d.unit, n: String(wayOut.n) })
+          $t('setup-take-d-unit-n-divisions', { d: figure(wayOut.d.value), unit: wayOut.d.unit, n: wayOut.n })
         }}</Button>
         <Button
           v-if="keyed?.sheet && judged?.overall !== 'refuse'"

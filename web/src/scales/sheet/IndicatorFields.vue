@@ -6,6 +6,7 @@ import TextField from '../../ui/TextField.vue'
 import { say } from '../../words'
 import WiringCard from '../WiringCard.vue'
 import type { SheetTyping } from '../sheet'
+import FigureFields from './FigureFields.vue'
 import SheetSection from './SheetSection.vue'
 
 const form = defineModel<SheetTyping>({ required: true })
@@ -15,6 +16,14 @@ const profileChoices = computed(() => [
   { label: say('common-none'), value: '' },
   ...(profiles.value ?? []).map((p) => ({ label: p.name, value: p.id })),
 ])
+const fields = [
+  ['smallest_uv', 'scale-smallest-signal-a-division-v'],
+  ['input_low', 'scale-lowest-input-mv'],
+  ['input_high', 'calculators-highest-input-mv'],
+  ['span_counts', 'scale-internal-counts-zero-to-max'],
+  ['max_divisions', 'scale-most-divisions-it-shows'],
+  ['pads', 'scale-pads-or-platforms'],
+] as const
 </script>
 
 <template>
@@ -42,42 +51,7 @@ const profileChoices = computed(() => [
       :wrong="wrong('field_width')"
       figure
     />
-    <TextField
-      id="smallest_uv"
-      v-model="form.smallest_uv"
-      :label="$t('scale-smallest-signal-a-division-v')"
-      :wrong="wrong('smallest_uv')"
-      figure
-    />
-    <TextField
-      id="input_low"
-      v-model="form.input_low"
-      :label="$t('scale-lowest-input-mv')"
-      :wrong="wrong('input_low')"
-      figure
-    />
-    <TextField
-      id="input_high"
-      v-model="form.input_high"
-      :label="$t('calculators-highest-input-mv')"
-      :wrong="wrong('input_high')"
-      figure
-    />
-    <TextField
-      id="span_counts"
-      v-model="form.span_counts"
-      :label="$t('scale-internal-counts-zero-to-max')"
-      :wrong="wrong('span_counts')"
-      figure
-    />
-    <TextField
-      id="max_divisions"
-      v-model="form.max_divisions"
-      :label="$t('scale-most-divisions-it-shows')"
-      :wrong="wrong('max_divisions')"
-      figure
-    />
-    <TextField id="pads" v-model="form.pads" :label="$t('scale-pads-or-platforms')" :wrong="wrong('pads')" figure />
+    <FigureFields v-model="form" :fields="fields" :wrong="wrong" />
     <WiringCard v-model="form.wiring" :wrong="wrong('wiring')" />
     <div class="field wide">
       <label for="seal_points">{{ $t('scale-where-seals-sit-one-a') }}</label><textarea

@@ -37,8 +37,8 @@ pub(in crate::job) fn zero(
     claim: &Claim,
     live: &Heard,
 ) -> Result<Body, Refusal> {
-    let pad = pad.unwrap_or_else(|| state.pad_in_hand());
-    Ok(Body::ZeroCaptured { capture: claimed(state, pad, capture(counts, live)?, claim)?, pad })
+    let (capture, pad) = captured(state, counts, pad, claim, live)?;
+    Ok(Body::ZeroCaptured { capture, pad })
 }
 
 /// Span, as captured.
@@ -49,8 +49,8 @@ pub(in crate::job) fn span(
     claim: &Claim,
     live: &Heard,
 ) -> Result<Body, Refusal> {
-    let pad = pad.unwrap_or_else(|| state.pad_in_hand());
-    Ok(Body::SpanCaptured { capture: claimed(state, pad, capture(counts, live)?, claim)?, pad })
+    let (capture, pad) = captured(state, counts, pad, claim, live)?;
+    Ok(Body::SpanCaptured { capture, pad })
 }
 
 /// A span weight, as chosen.
@@ -92,12 +92,21 @@ pub(in crate::job) fn point(
     })
 }
 
-/// What a person says beside a capture goes with it.
-fn claimed(state: &JobState, pad: u8, capture: Capture, claim: &Claim) -> Result<Capture, Refusal> {
+/// A capture with what a person says beside it, and its pad: the one that is worked at, where none is named.
+fn captured(
+    state: &JobState,
+    counts: &Source,
+    pad: Option<u8>,
+    claim: &Claim,
+    live: &Heard,
+) -> Result<(Capture, u8), Refusal> {
+    let pad = pad.unwrap_or_else(|| state.pad_in_hand());
+    let capture = capture(counts, live)?;
     let unit = state.setup_of(pad).0.d.unit;
     let typed =
         if claim.shown.trim().is_empty() { None } else { Some(parse_mass(&claim.shown, unit, "shown")?) };
-    Ok(Capture { shown: capture.shown.or(typed), because: said(claim.because.clone()), ..capture })
+    let shown = capture.shown.or(typed);
+    Ok((Capture { shown, because: said(claim.because.clone()), ..capture }, pad))
 }
 
 /// A span weight, as typed: a mass, or a percentage of Max as some indicators ask for it.
