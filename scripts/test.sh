@@ -7,7 +7,7 @@ run_tests() {
   cargo fmt --check >&2 || stop_with "Rust code is not formatted: run cargo fmt"
   need_modules
   (cd web && npm run --silent formatted >&2) || stop_with "the front end is not formatted: run npm run format in web/"
-  build_web
+  build_web needed
   database_start test
   trap 'database_stop test' EXIT
   [ -d target/debug/deps ] || say "The first build takes several minutes; cargo shows its progress."

@@ -48,13 +48,41 @@ need_modules() {
   put_stamp modules
 }
 
+# The core for the page, as WebAssembly. The machine's toolchain has its target, or Debian's compiler builds the
+# standard library for it; where neither is there the page goes without working off the network, and says so.
+build_core() {
+  if fresh_stamp core crates/core/src crates/core/Cargo.toml crates/wasm/src crates/wasm/Cargo.toml words Cargo.toml Cargo.lock && [ -f target/core.wasm ]; then return; fi
+  local built=target/wasm/wasm32-unknown-unknown/small/ombret_wasm.wasm
+  local sysroot; sysroot=$(rustc --print sysroot)
+  say "Building the core for the page (a few minutes the first time) …"
+  if [ -d "$sysroot/lib/rustlib/wasm32-unknown-unknown" ]; then
+    CARGO_TARGET_DIR=target/wasm cargo build --quiet --locked --lib -p ombret-wasm --profile small --target wasm32-unknown-unknown \
+      || stop_with "the core for the page does not build"
+  else
+    if ! (need_packages rustc-web rust-web-src) && [ "${1:-}" != needed ]; then
+      say "Without them the page does not work off the network."
+      mkdir -p target; : > target/core.wasm
+      return
+    fi
+    # Cargo and linker are the toolchain's own; compiler and library are of one version.
+    RUSTC=/usr/bin/rustc RUSTC_BOOTSTRAP=1 CARGO_TARGET_DIR=target/wasm \
+      CARGO_TARGET_WASM32_UNKNOWN_UNKNOWN_LINKER="$sysroot/lib/rustlib/$(rustc -vV | sed -n 's/^host: //p')/bin/rust-lld" \
+      cargo build --quiet --locked --lib -p ombret-wasm --profile small -Z build-std=std,panic_abort --target wasm32-unknown-unknown \
+      || stop_with "the core for the page does not build"
+  fi
+  cp "$built" target/core.wasm
+  fresh_stamp core crates/core/src crates/core/Cargo.toml crates/wasm/src crates/wasm/Cargo.toml words Cargo.toml Cargo.lock || true
+  put_stamp core
+}
+
 build_web() {
   need_modules
-  if fresh_stamp web web/src words web/index.html web/vite.config.ts web/package.json && [ -f web/dist/index.html ]; then return; fi
+  build_core "${1:-}"
+  if fresh_stamp web web/src web/public words web/index.html web/vite.config.ts web/package.json target/core.wasm && [ -f web/dist/index.html ]; then return; fi
   say "Building the front end …"
   rm -rf web/dist/assets
   (cd web && npm run --silent build >&2) || stop_with "the front end does not build"
-  fresh_stamp web web/src words web/index.html web/vite.config.ts web/package.json || true
+  fresh_stamp web web/src web/public words web/index.html web/vite.config.ts web/package.json target/core.wasm || true
   put_stamp web
 }
 

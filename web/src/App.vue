@@ -5,6 +5,7 @@ import { useRoute, useRouter } from 'vue-router'
 import { whoAmI } from './api/session'
 import AppBar from './ui/AppBar.vue'
 import ShortcutList from './ui/ShortcutList.vue'
+import UpdateNote from './ui/UpdateNote.vue'
 import SignInDialog from './workshop/SignInDialog.vue'
 import { session } from './state/session'
 
@@ -35,6 +36,7 @@ watch([session.known, session.person, open], ([known, person]) => {
 <template>
   <a class="skip" href="#main">{{ $t('app-skip-to-the-work') }}</a>
   <AppBar v-if="session.person.value && !open" />
+  <UpdateNote v-if="session.person.value && route.name !== 'job'" />
   <p v-if="away" class="note note-wrong" role="status">{{ $t('app-the-server-does-not-answer') }}</p>
   <RouterView v-if="open || session.person.value" />
   <SignInDialog />

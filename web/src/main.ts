@@ -13,7 +13,7 @@ import { applyPreferences } from './state/preferences'
 import { parts } from './theme'
 import { words } from './words'
 
-applyPreferences()
+await applyPreferences()
 createApp(App)
   .use(words)
   .use(router)
@@ -21,3 +21,5 @@ createApp(App)
   .use(PrimeVue, { unstyled: true, pt: parts() })
   .use(ToastService)
   .mount('#app')
+
+void import('./away/start').then(({ start }) => start())

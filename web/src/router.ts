@@ -1,3 +1,4 @@
+import { awayRoutes } from './away/routes'
 import { say } from './words'
 import { createRouter, createWebHistory } from 'vue-router'
 
@@ -147,6 +148,7 @@ export const router = createRouter({
       component: () => import('./workshop/LetterheadPage.vue'),
       meta: { title: 'router-paper-of-this-workshop' },
     },
+    ...awayRoutes,
     { path: '/due', name: 'due', component: () => import('./scales/DuePage.vue'), meta: { title: 'common-due' } },
     {
       path: '/scales/:scale/history',

@@ -3,7 +3,10 @@ import { ref } from 'vue'
 import { createFluentVue } from 'fluent-vue'
 
 // The texts of the house, read by the page and by Rust alike: words/<language>/*.ftl.
-const files = import.meta.glob<string>('../../words/**/*.ftl', { query: '?raw', import: 'default', eager: true })
+const texts = {
+  en: () => import('./words/en'),
+  de: () => import('./words/de'),
+}
 
 export const LANGUAGES = ['en', 'de'] as const
 export type Language = (typeof LANGUAGES)[number]
@@ -18,22 +21,16 @@ class Plain extends FluentBundle {
   }
 }
 
-function bundleOf(language: Language): FluentBundle {
+async function bundleOf(language: Language): Promise<FluentBundle> {
   const bundle = new Plain(language, { useIsolating: false })
-  for (const [path, text] of Object.entries(files)) {
-    if (path.includes(`/words/${language}/`)) bundle.addResource(new FluentResource(text))
-  }
+  const { default: files } = await texts[language]()
+  for (const text of Object.values(files)) bundle.addResource(new FluentResource(text))
   return bundle
 }
 
 const made = new Map<Language, FluentBundle>()
-const bundle = (language: Language): FluentBundle => {
-  const known = made.get(language) ?? bundleOf(language)
-  made.set(language, known)
-  return known
-}
 
-export const words = createFluentVue({ bundles: [bundle('en')] })
+export const words = createFluentVue({ bundles: [] })
 
 /** A message in the language that is chosen. */
 export const say = words.format
@@ -45,9 +42,15 @@ export const localeOf = (language: Language): string =>
 const spokenNow = ref<Language>('en')
 const spoken = (): Language => spokenNow.value
 
-/** Chooses the language; everything that is shown follows. */
-export function speak(language: Language): void {
-  words.bundles = language === 'en' ? [bundle('en')] : [bundle(language), bundle('en')]
+let wanted: Language = 'en'
+
+/** Chooses the language; everything that is shown follows as soon as its texts are there. */
+export async function speak(language: Language): Promise<void> {
+  wanted = language
+  const bundle = made.get(language) ?? (await bundleOf(language))
+  made.set(language, bundle)
+  if (wanted !== language) return
+  words.bundles = [bundle]
   spokenNow.value = language
   document.documentElement.lang = language
 }

@@ -1616,3 +1616,34 @@ word-typed = eingegeben
 word-uncertainty = Unsicherheit
 word-within = innerhalb
 word-yes = ja
+live-connecting = verbindet
+live-lost = kein Signal: { $why }; neuer Versuch
+live-no-division = die Teilung ist nicht bekannt
+live-no-figure = die Anzeige zeigt keine Zahl: { $says }
+live-no-reading = keine Ablesung
+live-not-stable = noch kein Stillstand
+live-not-understood = es kommen Zeilen, aber keine davon wird verstanden
+live-stable = Stillstand
+live-cut-no-connection = keine Verbindung zum Anzeigegerät
+live-cut-silent = das Anzeigegerät sendet nichts
+live-cut-closed = das Anzeigegerät hat die Leitung geschlossen
+live-cut-broken = die Leitung zum Anzeigegerät ist unterbrochen
+live-unit-switched = Das Anzeigegerät zeigt { $shown }, eingerichtet ist { $unit }: die Einheit wurde umgeschaltet.
+live-unit-jumped = Die Ablesung sprang um den Faktor { $ratio }: wurde die Einheit zwischen kg und lb umgeschaltet?
+home-broken-chain = Eintrag { $seq } ist nicht so, wie er versiegelt wurde
+home-not-yours = dieser Eintrag ist von { $name }; gesendet wird er von dem, der ihn gemacht hat
+home-between = { $entries ->
+    [one] Ein Eintrag
+   *[other] { $entries } Einträge
+ } von { $by } kam inzwischen dazu; Ihre stehen dahinter.
+home-piece-out = { $serial } wurde benutzt und darf nicht mehr benutzt werden: { $why }. Entscheiden, ob die Ablesungen damit noch gelten.
+home-piece-gone = das Stück ist nicht mehr im Bestand
+home-sheet-changed = Das Waagenblatt wurde inzwischen geändert. Der Nachweis zeigt das Blatt, wie es mitgenommen wurde.
+home-ahead = vor
+home-behind = nach
+home-clock = Die Uhr des Geräts geht gegenüber dem Server { $minutes } min { $ahead }. Die Zeiten auf dem Nachweis sind die des Geräts.
+home-other-job = { $by } hat an dieser Waage einen anderen Auftrag offen. Beide gelten; absprechen, wer welchen abschließt.
+home-left = { $entries ->
+    [one] Ein Eintrag wurde
+   *[other] { $entries } Einträge wurden
+ } nicht übernommen: { $why }. Sie sind hier aufbewahrt und stehen auf keinem Nachweis.

@@ -1608,3 +1608,34 @@ word-typed = typed
 word-uncertainty = uncertainty
 word-within = within
 word-yes = yes
+live-connecting = connecting
+live-lost = no signal: { $why }; trying again
+live-no-division = the division is not known
+live-no-figure = the display shows no figure: { $says }
+live-no-reading = no reading
+live-not-stable = not stable yet
+live-not-understood = lines come, but none of them is understood
+live-stable = stable
+live-cut-no-connection = no connection to the indicator
+live-cut-silent = the indicator says nothing
+live-cut-closed = the indicator closed the line
+live-cut-broken = the line to the indicator was cut
+live-unit-switched = The indicator shows { $shown }, the setup is in { $unit }: its unit was switched.
+live-unit-jumped = The reading jumped by { $ratio }: was the unit switched between kg and lb?
+home-broken-chain = entry { $seq } is not as it was sealed
+home-not-yours = this entry was made by { $name }; it is sent by whoever made it
+home-between = { $entries ->
+    [one] One entry
+   *[other] { $entries } entries
+ } by { $by } had come meanwhile; yours stand behind them.
+home-piece-out = { $serial } was used and is not to be used any more: { $why }. Decide whether the readings that rest on it still stand.
+home-piece-gone = it is not in the kit any more
+home-sheet-changed = The scale sheet was changed meanwhile. The record shows the sheet as you took it along.
+home-ahead = ahead of
+home-behind = behind
+home-clock = The clock of the device is { $minutes } min { $ahead } the server’s. The times on the record are the device’s.
+home-other-job = { $by } has another job open at this scale. Both stand; agree who closes which.
+home-left = { $entries ->
+    [one] One entry was
+   *[other] { $entries } entries were
+ } not taken: { $why }. They are kept here and stand on no record.

@@ -5,7 +5,9 @@
 pub mod wording;
 
 pub mod adjust;
+pub mod answers;
 pub mod assessment;
+pub mod away;
 pub mod customer;
 pub mod diagnosis;
 pub mod grade;
@@ -13,6 +15,7 @@ pub mod import;
 pub mod job;
 pub mod journal;
 pub mod keying;
+pub mod live;
 mod longest;
 pub mod measurement;
 pub mod practice;
@@ -24,6 +27,7 @@ pub mod scale;
 pub mod schedule;
 pub mod signal;
 pub mod statistics;
+mod ten_digits;
 pub mod tolerance;
 pub mod weights;
 mod working;

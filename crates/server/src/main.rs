@@ -118,6 +118,15 @@ enum Command {
         #[command(subcommand)]
         what: KeyCommand,
     },
+    /// Reads indicators at this machine and hands their lines to the page of a workshop that has the code.
+    Link {
+        /// Where the workshop's page comes from, such as https://scales.example.org.
+        #[arg(long = "for", required = true)]
+        origins: Vec<String>,
+        /// Indicators: host and port, such as 192.0.2.20:4001, or serial:/dev/ttyUSB0@9600,8N1.
+        #[arg(required = true)]
+        indicators: Vec<String>,
+    },
     /// Prints the OpenAPI document.
     Openapi,
     /// Prints the JSON Schema of an open format.
@@ -213,6 +222,14 @@ fn done(command: Command) -> Outcome {
             let size = cli::Size { scales, records, entries, seed };
             print!("{}", cli::grow(&pool, size, &password).await?);
             Ok(())
+        }),
+        Command::Link { origins, indicators } => run(async {
+            let linked = cli::links(&indicators)?;
+            for one in &linked {
+                println!("{}  code {}", one.address, one.code);
+            }
+            println!("Type the code into the job's page, at “Indicator on this device's cable”.");
+            Ok(cli::link(linked, origins).await?)
         }),
         Command::Openapi => {
             println!("{}", document().to_pretty_json()?);

@@ -10,10 +10,11 @@ use std::time::Duration;
 
 use axum::http::{Method, StatusCode};
 use house::House;
-use ombret::live::{Allowed, Device, Link, Readers, Signal};
+use ombret::live::{Allowed, Device, Readers, Signal};
 use ombret::settings::Settings;
 use ombret::store::bus::{Bus, Moved};
 use ombret::store::tasks::{self, Kind};
+use ombret_core::live::Link;
 use serde_json::json;
 use sqlx::PgPool;
 use tokio::io::AsyncWriteExt;
@@ -47,9 +48,11 @@ async fn indicator(connected: Arc<AtomicUsize>) -> SocketAddr {
 async fn hears(signal: &Signal, after: u64) -> u64 {
     let mut changed = signal.watch();
     loop {
-        let (link, fresh) = signal.since(after);
-        if let Some(last) = fresh.last().filter(|_| link == Link::Connected) {
-            return last.number;
+        let newest = |lines: &ombret_core::live::Lines| {
+            (*lines.link() == Link::Connected).then(|| lines.since(after).last().map(|s| s.number)).flatten()
+        };
+        if let Some(number) = signal.look(newest) {
+            return number;
         }
         changed.changed().await.unwrap();
     }

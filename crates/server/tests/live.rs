@@ -3,10 +3,11 @@
 use std::sync::Arc;
 use std::time::{Duration, Instant};
 
-use ombret::live::{Allowed, Device, Link, Nobody, Readers, Signal, Watcher, hands, observe};
+use ombret::live::{Allowed, Device, Nobody, Readers, Signal, hands};
 use ombret::settings::Settings;
 use ombret_bench::{Bench, Ports, ScaleSettings};
-use ombret_core::journal::Setup;
+use ombret_core::journal::{Heard, Setup};
+use ombret_core::live::{Link, LiveView, Sample, Watch};
 use ombret_core::quantity::{Mass, Unit};
 use tokio::io::AsyncWriteExt;
 use tokio::net::{TcpListener, TcpStream};
@@ -54,6 +55,45 @@ impl Fake {
     async fn connected(&self) -> TcpStream {
         self.listener.accept().await.unwrap().0
     }
+}
+
+/// What has come, copied out.
+trait Came {
+    fn since(&self, number: u64) -> (Link, Vec<Sample>);
+    fn odd_lines(&self) -> (u64, Option<String>);
+    fn blank(&self) -> Option<String>;
+}
+
+impl Came for Signal {
+    fn since(&self, number: u64) -> (Link, Vec<Sample>) {
+        self.look(|lines| (*lines.link(), lines.since(number).cloned().collect()))
+    }
+    fn odd_lines(&self) -> (u64, Option<String>) {
+        self.look(|lines| {
+            let (odd, last) = lines.odd_lines();
+            (odd, last.map(str::to_owned))
+        })
+    }
+    fn blank(&self) -> Option<String> {
+        self.look(|lines| lines.blank().map(str::to_owned))
+    }
+}
+
+/// A page that looks.
+struct Watcher(Arc<Signal>, Watch);
+
+impl Watcher {
+    fn new(signal: Arc<Signal>, setup: Setup) -> Option<Self> {
+        Some(Self(signal, Watch::new(setup)?))
+    }
+    fn view(&mut self) -> LiveView {
+        self.0.view(&mut self.1)
+    }
+}
+
+#[expect(clippy::needless_pass_by_value, reason = "a look takes what it looks at")]
+fn observe(signal: Arc<Signal>, setup: Setup) -> Heard {
+    signal.observe(setup)
 }
 
 #[tokio::test]
@@ -248,7 +288,7 @@ async fn a_unit_that_was_switched_is_named_at_once() {
     assert_eq!(watcher.view().unit_note, None);
     line.write_all(b"steady 1322.8 lb\r\n").await.unwrap();
     until("pounds", || watcher.view().unit_note.is_some()).await;
-    assert!(watcher.view().unit_note.unwrap().contains("shows lb"));
+    assert!(watcher.view().unit_note.unwrap().to_string().contains("shows lb"));
 }
 
 #[tokio::test]

@@ -11,6 +11,7 @@ use syn::visit::{self, Visit};
 const ROOMS: &[(&str, &[&str])] = &[
     ("grade", &[]),
     ("longest", &[]),
+    ("ten_digits", &[]),
     ("wording", &[]),
     ("refusal", &["wording"]),
     ("working", &["wording"]),
@@ -21,7 +22,7 @@ const ROOMS: &[(&str, &[&str])] = &[
     ("tolerance", &["wording", "refusal", "quantity"]),
     ("adjust", &["wording", "refusal", "working", "quantity", "tolerance"]),
     ("weights", &["grade", "longest", "wording", "refusal", "working", "quantity", "tolerance"]),
-    ("measurement", &["wording", "refusal", "quantity", "tolerance", "weights"]),
+    ("measurement", &["wording", "refusal", "quantity", "tolerance", "weights", "ten_digits"]),
     (
         "scale",
         &[
@@ -72,6 +73,7 @@ const ROOMS: &[(&str, &[&str])] = &[
     (
         "diagnosis",
         &[
+            "ten_digits",
             "grade",
             "wording",
             "refusal",
@@ -102,6 +104,22 @@ const ROOMS: &[(&str, &[&str])] = &[
             "assessment",
         ],
     ),
+    ("live", &["wording", "quantity", "signal", "journal"]),
+    (
+        "answers",
+        &[
+            "wording",
+            "refusal",
+            "quantity",
+            "keying",
+            "adjust",
+            "weights",
+            "journal",
+            "assessment",
+            "diagnosis",
+            "job",
+        ],
+    ),
     ("practice", &["wording", "quantity", "adjust", "scale", "journal", "assessment"]),
     ("schedule", &["wording", "refusal", "quantity", "measurement", "journal", "assessment"]),
     (
@@ -120,6 +138,25 @@ const ROOMS: &[(&str, &[&str])] = &[
             "diagnosis",
             "job",
             "schedule",
+        ],
+    ),
+    (
+        "away",
+        &[
+            "wording",
+            "refusal",
+            "keying",
+            "adjust",
+            "signal",
+            "weights",
+            "scale",
+            "journal",
+            "assessment",
+            "diagnosis",
+            "job",
+            "live",
+            "answers",
+            "questions",
         ],
     ),
     (

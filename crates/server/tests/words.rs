@@ -230,13 +230,18 @@ fn the_page_says_only_what_is_there_and_nothing_is_there_for_nobody() {
     let mut paths = Vec::new();
     files(&top().join("web/src"), &[".vue", ".ts"], &mut paths);
     let there: BTreeSet<String> = catalogue(Language::En, true).into_keys().collect();
+    // What stands in for the server says some of what the server says.
+    let rules: BTreeSet<String> = catalogue(Language::En, false).into_keys().collect();
     let mut used = BTreeSet::new();
     for path in paths.iter().filter(|p| !p.ends_with("api/schema.d.ts")) {
         let text = std::fs::read_to_string(path).unwrap();
         for call in ["$t('", "say('", "message('"] {
             for found in text.split(call).skip(1) {
                 let key = found.split('\'').next().unwrap();
-                assert!(there.contains(key), "{path:?} says “{key}”, which is not in the catalogue");
+                assert!(
+                    there.contains(key) || rules.contains(key),
+                    "{path:?} says “{key}”, which is not in the catalogue"
+                );
             }
         }
         used.extend(text.split(['\'', '`']).filter(|part| there.contains(*part)).map(str::to_owned));

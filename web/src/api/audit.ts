@@ -40,6 +40,8 @@ const words: Record<AuditAct, string> = {
   second_factor_on: 'audit-second-factor-switched-on',
   second_factor_off: 'audit-second-factor-switched-off',
   recovery_code_used: 'audit-recovery-code-used',
+  device_made: 'audit-device-added',
+  device_revoked: 'audit-device-blocked',
   token_made: 'audit-api-token-made',
   token_ended: 'audit-api-token-deleted',
 }

@@ -1,9 +1,8 @@
 import { useQuery } from '@tanstack/vue-query'
 import { type MaybeRefOrGetter, computed, toValue } from 'vue'
-import { api, settled } from './client'
+import { api, sent, settled } from './client'
 import { queryClient } from './queries'
-import { Failure } from './client'
-import type { FileRow, Instrument, Problem } from './types'
+import type { FileRow, Instrument } from './types'
 
 /** What reads the air around a scale. */
 export function useInstruments() {
@@ -42,15 +41,7 @@ export async function putFile(
   bytes: Blob,
 ): Promise<FileRow> {
   const query = new URLSearchParams({ of, id, name, caption })
-  const response = await fetch(`/api/files/${file}?${query}`, {
-    method: 'PUT',
-    headers: { 'content-type': 'application/octet-stream' },
-    body: bytes,
-  }).catch(() => {
-    throw new Failure(0, null)
-  })
-  const told: unknown = await response.json().catch(() => null)
-  if (!response.ok) throw new Failure(response.status, told as Problem | null)
+  const told = await sent(`/api/files/${file}?${query}`, { 'content-type': 'application/octet-stream' }, bytes, 'PUT')
   await queryClient.invalidateQueries({ queryKey: ['files', of, id] })
   return told as FileRow
 }

@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { type MaybeRefOrGetter, computed, toValue } from 'vue'
 import { api, sent, settled } from './client'
 import { queryClient } from './queries'
-import type { Draft, EntryReply, JobReply, SetupDraft, SetupJudgement } from './types'
+import type { Draft, EntryReply, JobReply } from './types'
 
 export const MEDIA_TYPE = 'application/vnd.ombret.job+json'
 
@@ -41,10 +41,6 @@ export function postEntry(job: string, sending: Sending, try_only = false, passw
       body: { id, after, draft, try_only, password },
     }),
   )
-}
-
-export function judgeSetup(job: string, setup: SetupDraft): Promise<SetupJudgement> {
-  return settled(api.POST('/api/jobs/{id}/judge', { params: { path: { id: job } }, body: { setup } }))
 }
 
 /** Takes a job file in; its own media type keeps it apart from ordinary JSON. */

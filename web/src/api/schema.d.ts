@@ -91,6 +91,111 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/away/devices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Devices that take jobs along: one's own, and for a manager those of everybody. */
+        get: operations["list_devices"];
+        put?: never;
+        /** Makes a device known that takes jobs along. */
+        post: operations["make_device"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/away/devices/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Whether a device of one's own is still welcome; one that is not forgets what it took along. */
+        get: operations["device_standing"];
+        put?: never;
+        post?: never;
+        /** Shuts a device out. */
+        delete: operations["revoke_device"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/away/home": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What came home lately. */
+        get: operations["came_home"];
+        put?: never;
+        /** Takes what was entered away: each entry is decided again, in order. */
+        post: operations["come_home"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/away/home/{id}/left": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What could not be taken, as it came. */
+        get: operations["left_over"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/away/scales/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How a job at a scale would begin. */
+        get: operations["scale_along"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/away/workshop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a workshop brings to each of its jobs. */
+        get: operations["workshop_along"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/calendar": {
         parameters: {
             query?: never;
@@ -584,7 +689,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** The entries of a job behind one, with their seals. */
+        get: operations["entries_after"];
         put?: never;
         /**
          * The next entry of a job. With `Prefer: return=minimal` (RFC 7240) it is only taken, and nothing is worked
@@ -2049,7 +2155,7 @@ export interface components {
          * @description What was done.
          * @enum {string}
          */
-        AuditAct: "approval_rule" | "letterhead" | "judgement" | "job_imported" | "archive_exported" | "archive_imported" | "calendar_address" | "signed_in" | "sign_in_refused" | "signed_out" | "workshop_set_up" | "invited" | "joined" | "roles_changed" | "deactivated" | "reactivated" | "password_link" | "password_changed" | "name_changed" | "sessions_ended" | "reminder_rules" | "owner_link_made" | "owner_link_ended" | "practice_removed" | "person_reduced" | "customer_changed" | "customers_merged" | "customer_removed" | "table_imported" | "import_undone" | "table_exported" | "papers_exported" | "second_factor_on" | "second_factor_off" | "recovery_code_used" | "token_made" | "token_ended";
+        AuditAct: "approval_rule" | "letterhead" | "judgement" | "job_imported" | "archive_exported" | "archive_imported" | "calendar_address" | "signed_in" | "sign_in_refused" | "signed_out" | "workshop_set_up" | "invited" | "joined" | "roles_changed" | "deactivated" | "reactivated" | "password_link" | "password_changed" | "name_changed" | "sessions_ended" | "reminder_rules" | "owner_link_made" | "owner_link_ended" | "practice_removed" | "person_reduced" | "customer_changed" | "customers_merged" | "customer_removed" | "table_imported" | "import_undone" | "table_exported" | "papers_exported" | "second_factor_on" | "second_factor_off" | "recovery_code_used" | "token_made" | "token_ended" | "device_made" | "device_revoked";
         /** @description A line of the trail. */
         AuditLine: {
             /** @description What was done. */
@@ -3165,6 +3271,38 @@ export interface components {
             /** @description How its lines are read. */
             pattern?: components["schemas"]["LinePattern"];
         };
+        /** @description A device that takes jobs along. */
+        DeviceRow: {
+            /**
+             * Format: uuid
+             * @description Identity, made by the device.
+             */
+            id: string;
+            /**
+             * Format: date-time
+             * @description When it was made known.
+             */
+            made_at: string;
+            /** @description What its owner calls it. */
+            name: string;
+            /** @description Whose it is. */
+            person: string;
+            /**
+             * Format: date-time
+             * @description Since when it is shut out.
+             */
+            revoked_at: string | null;
+            /**
+             * Format: date-time
+             * @description When it was last heard of.
+             */
+            seen_at: string;
+        };
+        /** @description How a device stands. */
+        DeviceStanding: {
+            /** @description It may take jobs along and bring them home. */
+            welcome: boolean;
+        };
         /** @description What is wrong, as far as the readings tell. */
         Diagnosis: {
             /** @description What is to be done now: it costs least where the first cause may be the wrong one. */
@@ -3892,6 +4030,129 @@ export interface components {
             /** @description How many weights were named in it. */
             weights: number;
         };
+        /** @description What was entered at one job away from the server. */
+        Home: {
+            /**
+             * Format: date-time
+             * @description Its clock as it sends this.
+             */
+            clock: string;
+            /**
+             * Format: uuid
+             * @description The device.
+             */
+            device: string;
+            /** @description The entries, the oldest first; a job that began away begins with its first. */
+            entries: components["schemas"]["Sealed"][];
+            /**
+             * Format: uuid
+             * @description Identity, made by the device: sending twice is harmless.
+             */
+            id: string;
+            /**
+             * Format: uuid
+             * @description The job.
+             */
+            job: string;
+            /**
+             * @description The device's signatures of the entries that sign a record, by the entry's seal: Ed25519 over
+             *     `ombret.device/` and the seal, as hexadecimal digits.
+             */
+            signatures?: {
+                [key: string]: string;
+            };
+        };
+        /** @description What is to be known of a job that came home. */
+        HomeNote: {
+            /** @description Who. */
+            by: string[];
+            /** @description How much. */
+            entries: number;
+            /** @enum {string} */
+            note: "between";
+        } | {
+            /** @enum {string} */
+            note: "piece_out";
+            /** @description Its serial or mark. */
+            serial: string;
+            /** @description Why. */
+            why: components["schemas"]["Text"];
+        } | {
+            /** @enum {string} */
+            note: "sheet_changed";
+        } | {
+            /** @enum {string} */
+            note: "clock";
+            /**
+             * Format: int64
+             * @description Seconds, above zero where the device is ahead.
+             */
+            seconds: number;
+        } | {
+            /** @description Who began it. */
+            by: string;
+            /**
+             * Format: uuid
+             * @description Which.
+             */
+            job: string;
+            /** @enum {string} */
+            note: "other_job";
+        } | {
+            /** @description How many. */
+            entries: number;
+            /** @enum {string} */
+            note: "left";
+            /** @description Why. */
+            why: components["schemas"]["Text"];
+        };
+        /** @description What came of it. */
+        HomeReply: {
+            /**
+             * Format: date-time
+             * @description When.
+             */
+            at: string;
+            /** @description By which device. */
+            device: string;
+            /**
+             * Format: uuid
+             * @description Identity.
+             */
+            id: string;
+            /**
+             * Format: uuid
+             * @description The job.
+             */
+            job: string;
+            /**
+             * Format: int32
+             * @description Entries that were here already.
+             */
+            known: number;
+            /** @description What could not be taken, entry by entry. */
+            left: components["schemas"]["Text"][];
+            /** @description What is to be known of it. */
+            notes: components["schemas"]["NoteSaid"][];
+            /** @description Number of the job's record. */
+            number: string | null;
+            /** @description Its owner. */
+            owner: string;
+            /** @description Who brought it. */
+            person: string;
+            /**
+             * Format: uuid
+             * @description The scale.
+             */
+            scale: string;
+            /** @description Its name. */
+            scale_name: string;
+            /**
+             * Format: int32
+             * @description Entries that stand on the job now.
+             */
+            taken: number;
+        };
         /** @description A rule of the house: every term that is given, and which of them counts. */
         House: {
             divisions?: components["schemas"]["Decimal"] | null;
@@ -4586,8 +4847,7 @@ export interface components {
             shown: string | null;
             /** @description Steady for the hold time, within one division and level. */
             steady: boolean;
-            /** @description What is odd about the unit: it was switched, or the reading jumped by the ratio of two units. */
-            unit_note: string | null;
+            unit_note: components["schemas"]["Text"] | null;
             /**
              * Format: double
              * @description For how many seconds it has shown zero without leaving it.
@@ -4887,6 +5147,20 @@ export interface components {
              */
             person: string;
         };
+        /** @description A device to be made known. */
+        NewDevice: {
+            /**
+             * Format: uuid
+             * @description Identity, made by the device.
+             */
+            id: string;
+            /** @description What its owner calls it. */
+            name: string;
+            /** @description The password of its owner: it opens what the device keeps, and signs there. */
+            password: string;
+            /** @description The public half of its signing key: Ed25519, 32 bytes as hexadecimal digits. */
+            public_key: string;
+        };
         /** @description The next entry. */
         NewEntry: {
             /**
@@ -5018,6 +5292,13 @@ export interface components {
             then: components["schemas"]["Text"];
             /** @description Increasing or decreasing. */
             way: components["schemas"]["Way"];
+        };
+        /** @description Something to be known of a job that came home. */
+        NoteSaid: components["schemas"]["HomeNote"] & {
+            /** @description In words. */
+            says: components["schemas"]["Text"];
+            /** @description Somebody has to do something about it. */
+            serious: boolean;
         };
         /** @description How a number is entered. */
         NumberEntry: {
@@ -6262,6 +6543,12 @@ export interface components {
          * @enum {string}
          */
         SaveHow: "leaving" | "switch_back" | "button" | "parameter";
+        /** @description How a job at a scale begins. */
+        ScaleAlong: {
+            before: components["schemas"]["Before"] | null;
+            /** @description Its sheet, with what a job needs to know of its profile. */
+            sheet: components["schemas"]["ScaleSheet"];
+        };
         /** @description A scale with its connection. */
         ScaleDetail: {
             device: components["schemas"]["Device"] | null;
@@ -7470,6 +7757,27 @@ export interface components {
             /** @description The public source of the rule. */
             source: components["schemas"]["Text"];
         };
+        /** @description What a workshop brings to each of its jobs, for a core that works away. */
+        WorkshopAlong: {
+            /** @description Whether its records are approved. */
+            approval: boolean;
+            /** @description What reads the air. */
+            instruments: components["schemas"]["Instrument"][];
+            /** @description A scale inside its tolerance is left alone. */
+            leave_inside: boolean;
+            /** @description Its kit. */
+            pieces: components["schemas"]["Piece"][];
+            /** @description How likely a fault is, where it differs from the table. */
+            priors: {
+                [key: string]: number;
+            };
+            /** @description Texts of the profiles, by their identity. */
+            profiles: {
+                [key: string]: string;
+            };
+            /** @description How much span weight it asks for. */
+            school: components["schemas"]["School"];
+        };
         /** @description What a workshop takes where nothing else is said; settled at the first start. */
         WorkshopDefaults: {
             /** @default null */
@@ -7803,7 +8111,7 @@ export interface operations {
         parameters: {
             query?: {
                 /** @description What was done. */
-                act?: "approval_rule" | "letterhead" | "judgement" | "job_imported" | "archive_exported" | "archive_imported" | "calendar_address" | "signed_in" | "sign_in_refused" | "signed_out" | "workshop_set_up" | "invited" | "joined" | "roles_changed" | "deactivated" | "reactivated" | "password_link" | "password_changed" | "name_changed" | "sessions_ended" | "reminder_rules" | "owner_link_made" | "owner_link_ended" | "practice_removed" | "person_reduced" | "customer_changed" | "customers_merged" | "customer_removed" | "table_imported" | "import_undone" | "table_exported" | "papers_exported" | "second_factor_on" | "second_factor_off" | "recovery_code_used" | "token_made" | "token_ended";
+                act?: "approval_rule" | "letterhead" | "judgement" | "job_imported" | "archive_exported" | "archive_imported" | "calendar_address" | "signed_in" | "sign_in_refused" | "signed_out" | "workshop_set_up" | "invited" | "joined" | "roles_changed" | "deactivated" | "reactivated" | "password_link" | "password_changed" | "name_changed" | "sessions_ended" | "reminder_rules" | "owner_link_made" | "owner_link_ended" | "practice_removed" | "person_reduced" | "customer_changed" | "customers_merged" | "customer_removed" | "table_imported" | "import_undone" | "table_exported" | "papers_exported" | "second_factor_on" | "second_factor_off" | "recovery_code_used" | "token_made" | "token_ended" | "device_made" | "device_revoked";
                 /** @description By whom. */
                 person?: string;
                 /** @description From this day on. */
@@ -7825,6 +8133,280 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TrailPage"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    list_devices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeviceRow"][];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    make_device: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewDevice"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            502: components["responses"]["Problem502"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    device_standing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeviceStanding"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    revoke_device: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            502: components["responses"]["Problem502"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    came_home: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HomeReply"][];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    come_home: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Home"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HomeReply"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            502: components["responses"]["Problem502"];
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    left_over: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sealed"][];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    scale_along: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScaleAlong"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    workshop_along: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkshopAlong"];
                 };
             };
             400: components["responses"]["Problem400"];
@@ -9061,6 +9643,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JudgementReply"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    entries_after: {
+        parameters: {
+            query?: {
+                /** @description Place of the last entry that is known; 0: none. */
+                after?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sealed"][];
                 };
             };
             400: components["responses"]["Problem400"];

@@ -1,6 +1,8 @@
 import type { components, operations } from './schema'
 
 type Schemas = components['schemas']
+/** Any shape of the API by its name. */
+export type Schema<Name extends keyof Schemas> = Schemas[Name]
 export type Problem = Schemas['Problem']
 export type Person = Schemas['Person']
 export type Role = Schemas['Role']
@@ -106,3 +108,4 @@ export type WeekCount = Schemas['WeekCount']
 export type Dcc = Schemas['Dcc']
 export type ListedLoad = Schemas['ListedLoad']
 export type ReadStage = Schemas['ReadStage']
+export type LinePattern = Schemas['LinePattern']

@@ -18,6 +18,8 @@ import WaitingNote from './WaitingNote.vue'
 import ZeroSpanStage from './zero_span/ZeroSpanStage.vue'
 import { provideJob } from './useJob'
 import { useLive } from './useLive'
+import DevicePort from '../away/DevicePort.vue'
+import { devicePort } from '../away/serial'
 
 const props = defineProps<{ job: string; stage?: string }>()
 const router = useRouter()
@@ -39,10 +41,12 @@ const stage = computed<Stage>(() =>
 // A changed division changes what steady means: the stream is opened anew with it.
 const liveUrl = computed(() => {
   const setup = a.value?.setup.setup
-  if (!setup || !scale.value?.device || job.frozen.value) return null
+  if (!setup || !scale.value?.device || job.frozen.value || devicePort.reading.value) return null
   return `/api/scales/${scale.value.sheet.id}/live?job=${props.job}&d=${setup.d.value}${setup.d.unit}`
 })
-const live = useLive(liveUrl)
+const byServer = useLive(liveUrl)
+// Read by this device, it is not read by the server too.
+const live = computed(() => devicePort.view.value ?? byServer.value)
 const extra = computed(() =>
   ['look_over', 'as_found', 'zero_and_span', 'prove'].includes(stage.value)
     ? { live: live.value, practice: Boolean(scale.value?.device?.hands) }
@@ -100,6 +104,7 @@ onKey('stage', (key) => {
       <StageLine :stages="a.stages" :job="props.job" :current="stage" :next="a.next.stage" />
       <LessonCard v-if="a.sheet.practice" />
       <WaitingNote />
+      <DevicePort v-if="!job.frozen.value && !a.sheet.practice && extra.live !== undefined" />
       <p v-if="job.frozen.value" class="note note-good frozen">
         {{ a.sheet.practice ? $t('job-practice-closed-as') : $t('job-signed-and-frozen-as-record') }}
         {{ job.reply.value?.job.number }}.

@@ -1,4 +1,3 @@
-import { v7 as uuidv7 } from 'uuid'
 import {
   type ComputedRef,
   type InjectionKey,
@@ -11,7 +10,8 @@ import {
   watch,
 } from 'vue'
 import type { Failure } from '../api/client'
-import { type Sending, postEntry, useJobQuery } from '../api/jobs'
+import { type Sending, useJobQuery } from '../api/jobs'
+import * as rules from '../away/rules'
 import { queryClient } from '../api/queries'
 import type { Assessment, Draft, EntryReply, JobReply } from '../api/types'
 import { useEvents } from '../state/events'
@@ -60,8 +60,17 @@ export function provideJob(id: string): JobContext {
 
   function tryOut(draft: Draft): Promise<EntryReply> {
     const after = query.data.value?.assessment.entries.at(-1)?.seq ?? 0
-    return postEntry(id, { id: uuidv7(), after, draft }, true)
+    return rules.tryOut(id, after, draft)
   }
+
+  // The core of the page has the job at hand before the first key.
+  watch(
+    () => query.data.value?.assessment.entries.at(-1)?.seq,
+    (seq) => {
+      if (seq && !query.data.value?.job.closed_at) rules.makeReady(id, seq)
+    },
+    { immediate: true },
+  )
 
   const context: JobContext = {
     id,

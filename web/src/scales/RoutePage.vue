@@ -85,6 +85,9 @@ async function pack(): Promise<void> {
         <div class="row">
           <h2 class="head">{{ $t('route-packing-list') }}</h2>
           <span class="push"></span
+          ><RouterLink class="btn no-print" :to="{ name: 'along', query: { scales: chosen.join(',') } }">{{
+            $t('route-take-them-along')
+          }}</RouterLink
           ><button type="button" class="btn no-print" @click="print">{{ $t('common-print') }}</button>
         </div>
         <p class="figure sum" data-testid="pack-sum">

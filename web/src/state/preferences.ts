@@ -21,18 +21,19 @@ export const glare = ref(stored('ombret.glare') === 'on')
 
 const dark = typeof matchMedia === 'function' ? matchMedia('(prefers-color-scheme: dark)') : null
 
-function apply(): void {
-  speak(language.value)
+function dress(): void {
   const root = document.documentElement
   root.dataset.theme = theme.value === 'system' ? (dark?.matches ? 'dark' : 'light') : theme.value
   root.dataset.glare = glare.value ? 'on' : 'off'
 }
 
-export function applyPreferences(): void {
-  apply()
-  dark?.addEventListener('change', apply)
+/** Done when the page may speak. */
+export function applyPreferences(): Promise<void> {
+  dress()
+  dark?.addEventListener('change', dress)
   watch([theme, glare, language], () => {
-    apply()
+    dress()
+    void speak(language.value)
     try {
       localStorage.setItem('ombret.theme', theme.value)
       localStorage.setItem('ombret.language', language.value)
@@ -41,4 +42,5 @@ export function applyPreferences(): void {
       // Without storage the choice lasts until the page is closed.
     }
   })
+  return speak(language.value)
 }

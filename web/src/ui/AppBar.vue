@@ -1,9 +1,12 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { signOut } from '../api/session'
 import { type Theme, glare, language, theme } from '../state/preferences'
 import { session } from '../state/session'
+import AwayMark from '../away/AwayMark.vue'
+import LeaveDialog from '../away/LeaveDialog.vue'
+import { held } from '../away/held'
 
 const router = useRouter()
 const themes: { value: Theme; label: string }[] = [
@@ -20,7 +23,10 @@ function turn(): void {
   theme.value = themes[(at + 1) % themes.length]?.value ?? 'system'
 }
 
-async function leave(): Promise<void> {
+const asks = ref(false)
+async function leave(sure = false): Promise<void> {
+  asks.value = held.unsent.value > 0 && !sure
+  if (asks.value) return
   await signOut()
   await router.replace({ name: 'sign-in' })
 }
@@ -44,12 +50,14 @@ async function leave(): Promise<void> {
       ><RouterLink class="btn btn-bare" :to="{ name: 'weights' }">{{ $t('common-weights') }}</RouterLink
       ><RouterLink class="btn btn-bare" :to="{ name: 'due' }">{{ $t('common-due') }}</RouterLink
       ><RouterLink class="btn btn-bare" :to="{ name: 'day' }">{{ $t('app-bar-day') }}</RouterLink
+      ><RouterLink class="btn btn-bare seldom" :to="{ name: 'along' }">{{ $t('app-bar-along') }}</RouterLink
       ><RouterLink class="btn btn-bare seldom" :to="{ name: 'profiles' }">{{ $t('common-profiles') }}</RouterLink
       ><RouterLink class="btn btn-bare" :to="{ name: 'desk' }">{{ $t('router-desk') }}</RouterLink
       ><RouterLink class="btn btn-bare seldom" :to="{ name: 'practice' }">{{ $t('common-practice') }}</RouterLink
       ><RouterLink class="btn btn-bare" :to="{ name: 'settings' }">{{ $t('common-settings') }}</RouterLink>
     </nav>
     <div id="bar-middle" class="middle"></div>
+    <AwayMark />
     <button class="btn btn-bare" type="button" @click="turn">
       {{ $t('app-bar-look-label', { label: $t(themes.find((t) => t.value === theme)?.label ?? 'app-bar-system') }) }}
     </button>
@@ -60,7 +68,8 @@ async function leave(): Promise<void> {
       {{ other === 'de' ? 'Deutsch' : 'English' }}
     </button>
     <RouterLink class="btn btn-bare who small" :to="{ name: 'me' }">{{ session.person.value?.name }}</RouterLink>
-    <button class="btn btn-bare" type="button" @click="leave">{{ $t('app-bar-sign-out') }}</button>
+    <button class="btn btn-bare" type="button" @click="leave()">{{ $t('app-bar-sign-out') }}</button>
+    <LeaveDialog :show="asks" @stay="asks = false" @leave="leave(true)" />
   </header>
 </template>
 

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { v7 } from 'uuid'
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
+import { fileAddress } from '../away/local'
 import { type FileOf, putFile, removeFile, useFiles } from '../api/beside'
 import type { FileRow } from '../api/types'
 import { scaledDown } from '../state/pictures'
@@ -12,6 +13,15 @@ import RefusalNote from './RefusalNote.vue'
 const props = defineProps<{ of: FileOf; id: string; closed?: boolean; named?: string[]; headless?: boolean }>()
 const emit = defineEmits<{ kept: [file: FileRow, on_record: boolean] }>()
 const { data } = useFiles(props.of, () => props.id)
+// Where a file lies: with the server, or on this device while it is away.
+const at = ref<Record<string, string>>({})
+watch(
+  data,
+  async (files) => {
+    for (const { id } of files ?? []) at.value[id] ??= await fileAddress(props.of, props.id, id)
+  },
+  { immediate: true },
+)
 const works = computed(() => session.has('technician') && !props.closed)
 const caption = ref('')
 const onRecord = ref(true)
@@ -35,10 +45,10 @@ async function chosen(event: Event): Promise<void> {
     <h2 v-if="!headless" class="head">{{ $t('common-photos-and-files') }}</h2>
     <ul v-if="data?.length" class="pictures">
       <li v-for="f in data" :key="f.id">
-        <a :href="`/api/files/${f.id}`" target="_blank" rel="noopener">
+        <a :href="at[f.id]" target="_blank" rel="noopener">
           <img
-            v-if="f.media.startsWith('image/')"
-            :src="`/api/files/${f.id}`"
+            v-if="f.media.startsWith('image/') && at[f.id]"
+            :src="at[f.id]"
             :alt="f.caption || f.name"
             loading="lazy"
           /><span v-else class="figure small">{{ f.name }}</span></a

@@ -4,6 +4,8 @@ import InputText from 'primevue/inputtext'
 import { nextTick, ref } from 'vue'
 import { Failure } from '../api/client'
 import { signIn } from '../api/session'
+import { vault } from '../away/vault'
+import { say } from '../words'
 
 const emit = defineEmits<{ done: [] }>()
 const name = ref('')
@@ -13,6 +15,9 @@ const code = ref('')
 const asked = ref(false)
 const wrong = ref('')
 const busy = ref(false)
+
+const told = (failure: Failure): string =>
+  failure.status === 0 && vault.locks.value.length ? say('sign-in-form-the-server-does-not') : failure.message
 
 async function submit(): Promise<void> {
   busy.value = true
@@ -28,7 +33,7 @@ async function submit(): Promise<void> {
       document.getElementById('sign-in-code')?.focus()
       return
     }
-    wrong.value = error instanceof Failure ? error.message : String(error)
+    wrong.value = error instanceof Failure ? told(error) : String(error)
     if (error instanceof Failure && error.code === 'wrong_code') return
     password.value = ''
     asked.value = false

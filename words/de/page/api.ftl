@@ -35,3 +35,5 @@ audit-signed-in = Angemeldet
 audit-signed-out = Abgemeldet
 audit-table-imported = Tabelle importiert
 audit-workshop-set-up = Werkstatt eingerichtet
+audit-device-added = Gerät hinzugefügt
+audit-device-blocked = Gerät gesperrt

@@ -35,3 +35,5 @@ audit-signed-in = Signed in
 audit-signed-out = Signed out
 audit-table-imported = Table imported
 audit-workshop-set-up = Workshop set up
+audit-device-added = Device added
+audit-device-blocked = Device blocked

@@ -110,7 +110,7 @@ pub fn gravity(latitude: &Decimal, altitude_m: &Decimal) -> Result<f64, GravityE
         return Err(GravityError::Altitude(altitude_m.to_string()));
     }
     let phi = degrees.to_radians();
-    let (single, double) = (phi.sin().powi(2), (2.0 * phi).sin().powi(2));
+    let (single, double) = (libm::sin(phi).powi(2), libm::sin(2.0 * phi).powi(2));
     Ok(9.780_318 * (1.0 + 0.005_302_4 * single - 0.000_005_8 * double) - 0.000_003_085 * altitude)
 }
 

@@ -30,6 +30,7 @@ pub use missing::Missing;
 pub use readings::{BudgetLine, BudgetView, ReadingView};
 pub(crate) use review::after_signing;
 pub use review::{ReviewView, Standing};
+pub use sentences::sentence;
 pub use setup::{judge_by_profile, judge_setup};
 pub use span_weight::{M1_SHARE, SpanFloor, SpanPoint, SpanView, Wants, judge_span, usable_mass};
 pub(crate) use stages::pad_to_read;

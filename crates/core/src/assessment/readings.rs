@@ -430,10 +430,13 @@ fn budget_view(told: &Budget, d: &Mass, setup: &Setup, notes: Vec<Text>) -> Budg
         .collect();
     let t = &told.terms;
     let parts = [
-        (t.digit_zero.hypot(t.digit_load), text!("readings-finer-reading-helps-most-points")),
+        (libm::hypot(t.digit_zero, t.digit_load), text!("readings-finer-reading-helps-most-points")),
         (t.repeatability, text!("readings-more-repeats-help-most-or")),
         (t.eccentricity, text!("readings-trimmed-corners-help-most-or")),
-        (t.weights.hypot(t.buoyancy).hypot(t.drift), text!("readings-better-weights-help-most-certificates")),
+        (
+            libm::hypot(libm::hypot(t.weights, t.buoyancy), t.drift),
+            text!("readings-better-weights-help-most-certificates"),
+        ),
     ];
     let helps =
         parts.into_iter().max_by(|a, b| a.0.total_cmp(&b.0)).map_or_else(Text::default, |(_, says)| says);

@@ -77,7 +77,7 @@ impl<'s, 'a, 'g> Counter<'s, 'a, 'g> {
         let set = self.set;
         let ways = ways(cause, set);
         let all: f64 = ways.iter().map(|way| way.weight).sum();
-        let share = |way: &Way| (prior * way.weight / all).ln();
+        let share = |way: &Way| libm::log(prior * way.weight / all);
         let may_be = ways.into_iter().filter(|way| way.may_be(set));
         may_be
             .filter_map(|way| {
@@ -104,7 +104,7 @@ impl<'s, 'a, 'g> Counter<'s, 'a, 'g> {
             for (ratio, share) in kit.chain(any).filter(|(ratio, _)| here(*ratio)) {
                 let way = Way::of_ratio(ratio, noise);
                 let evidence = Evidence { log: ratios.at(ratio), sizes: Vec::new() };
-                found.push(self.told(Cause::WrongWeight, None, way, (prior * share).ln(), &evidence));
+                found.push(self.told(Cause::WrongWeight, None, way, libm::log(prior * share), &evidence));
             }
         }
         found
@@ -124,12 +124,12 @@ const CARRIER: (f64, f64) = (0.016, 0.7);
 fn any_other(ratios: &Ratios) -> Option<(f64, f64)> {
     let (ratio, sd) = ratios.best().filter(|(ratio, _)| *ratio > 0.02)?;
     // As likely in every part of a hundredfold.
-    let mut density = ANY / (ratio * 100f64.ln());
+    let mut density = ANY / (ratio * libm::log(100f64));
     // With a carrier more was on than was keyed in: all reads low.
     if (0.5..1.0).contains(&ratio) {
         let carrier = 1.0 / ratio - 1.0;
         let (usual, factor) = CARRIER;
-        density += WITH_A_CARRIER * normal((carrier / usual).ln(), factor) / carrier / ratio.powi(2);
+        density += WITH_A_CARRIER * normal(libm::log(carrier / usual), factor) / carrier / ratio.powi(2);
     }
     let share = (density * sd * std::f64::consts::TAU.sqrt()).min(0.5);
     (share > 1e-12).then_some((ratio, share))
@@ -141,7 +141,7 @@ fn written_in(set: &ReadingSet, cause: Cause, way: &Way) -> f64 {
     #[expect(clippy::cast_precision_loss, reason = "readings of a job")]
     match (cause, way.fixed) {
         (Cause::UnitSwitched | Cause::DecimalMisplaced, Fixed::Ratio(times)) => {
-            step_of(times, set.common).ln() * set.read.len() as f64
+            libm::log(step_of(times, set.common)) * set.read.len() as f64
         }
         _ => 0.0,
     }

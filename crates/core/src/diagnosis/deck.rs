@@ -48,7 +48,10 @@ impl Deck {
         const STEP: f64 = 0.01;
         let here = self.shares(cells, (x, y));
         let (right, front) = (self.shares(cells, (x + STEP, y)), self.shares(cells, (x, y + STEP)));
-        here.iter().zip(right.iter().zip(&front)).map(|(h, (r, f))| (r - h).hypot(f - h) / STEP).collect()
+        here.iter()
+            .zip(right.iter().zip(&front))
+            .map(|(h, (r, f))| libm::hypot(r - h, f - h) / STEP)
+            .collect()
     }
 }
 
@@ -100,7 +103,7 @@ mod tests {
 
         #[test]
         fn in_the_middle_all_carry_the_same(count in 2usize..7) {
-            let around = |i: usize| { let turn = std::f64::consts::TAU * i as f64 / count as f64; (0.5 + 0.5 * turn.cos(), 0.5 + 0.5 * turn.sin()) };
+            let around = |i: usize| { let turn = std::f64::consts::TAU * i as f64 / count as f64; (0.5 + 0.5 * libm::cos(turn), 0.5 + 0.5 * libm::sin(turn)) };
             let cells: Vec<Place> = (0..count).map(around).collect();
             for deck in decks(count) {
                 for share in deck.shares(&cells, middle(&cells)) {

@@ -230,7 +230,7 @@ pub fn diagnose(
     let sound = SoundCovariance::of(&set, &sound(facts));
     let weighed = weigh(&sound, &set, priors, pointers, within);
     let all = log_sum(weighed.iter().map(|w| w.log));
-    let posterior: Vec<(&Weighed, f64)> = weighed.iter().map(|w| (w, (w.log - all).exp())).collect();
+    let posterior: Vec<(&Weighed, f64)> = weighed.iter().map(|w| (w, libm::exp(w.log - all))).collect();
     let mut slips = vec![0.0f64; seen.len()];
     for (w, probability) in &posterior {
         w.slip.iter().for_each(|row| slips[*row] += probability);

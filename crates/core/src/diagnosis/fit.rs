@@ -4,6 +4,8 @@
 use nalgebra::{Cholesky, DMatrix, DVector, Dyn};
 use statrs::distribution::{ChiSquared, ContinuousCDF};
 
+use crate::ten_digits::ten_digits;
+
 use super::reading_set::ReadingSet;
 use super::ways::Way;
 use super::whitened::SoundCovariance;
@@ -69,7 +71,7 @@ impl<'s, 'a, 'g> Fit<'s, 'a, 'g> {
         if freedom < 0.5 {
             return 1.0;
         }
-        ChiSquared::new(freedom).map_or(1.0, |law| 1.0 - law.cdf(sum))
+        ChiSquared::new(freedom).map_or(1.0, |law| ten_digits(1.0 - law.cdf(sum)))
     }
 
     /// What the cause alone makes of a row, in divisions.
@@ -149,7 +151,7 @@ mod tests {
                         let covariance = SoundCovariance::of(&set, &sound(&facts));
                         let (mean, sd) = Fit::of(&covariance, &set, &way).unwrap().predicts(known);
                         let off = seen[known].error().unwrap() - mean;
-                        log += -0.5 * (off / sd).powi(2) - sd.ln();
+                        log += -0.5 * (off / sd).powi(2) - libm::log(sd);
                     }
                     let covariance = SoundCovariance::of(&all, &sound(&facts));
                     let told = Whitened::of(&covariance, &all, way.noise).unwrap().evidence(&way).log;

@@ -91,7 +91,7 @@ fn bits(laws: &[(f64, f64, f64)]) -> f64 {
             let own = normal(at - mean, *sd);
             let mixed: f64 = laws.iter().map(|(w, m, s)| w / all * normal(at - m, *s)).sum();
             if own > 1e-12 && mixed > 0.0 {
-                told += weight / all * own * (own / mixed).log2() * width;
+                told += weight / all * own * libm::log2(own / mixed) * width;
             }
         }
     }
@@ -143,7 +143,7 @@ mod tests {
             share in 0.05f64..0.95, apart in 0.0f64..50.0, sd in 0.2f64..3.0,
         ) {
             let told = |apart: f64| bits(&[(share, 0.0, sd), (1.0 - share, apart, sd)]);
-            let open = -(share * share.log2() + (1.0 - share) * (1.0 - share).log2());
+            let open = -(share * libm::log2(share) + (1.0 - share) * libm::log2(1.0 - share));
             prop_assert!(told(0.0) < 1e-3 && told(apart) <= open + 1e-3, "{} {open}", told(apart));
             prop_assert!(told(apart) <= told(2.0 * apart) + 1e-3, "farther apart tells no less");
         }

@@ -93,7 +93,7 @@ fn second(counter: &Counter, prior: &dyn Fn(&CauseInfo) -> f64) -> Vec<Second> {
     for info in table().iter().filter(|info| SECOND.contains(&info.cause)) {
         let ways = ways(info.cause, counter.set);
         let all: f64 = ways.iter().map(|way| way.weight).sum();
-        let share = |way: &Way| (PAIRED * prior(info) * way.weight / all).ln();
+        let share = |way: &Way| libm::log(PAIRED * prior(info) * way.weight / all);
         let may_be = ways.into_iter().filter(|way| way.fixed == Fixed::Nothing && way.may_be(counter.set));
         second.extend(may_be.map(|way| Second { cause: info.cause, share: share(&way), way }));
     }

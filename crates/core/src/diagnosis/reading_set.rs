@@ -119,8 +119,8 @@ impl Row {
         if let Some(before) = before {
             let dt = (seen.at_s - before.at_s).max(0.0);
             for ((out, was), tau) in soaked.iter_mut().zip(before.soaked).zip(CREEP_S) {
-                let rested = before.load + (was - before.load) * (-dt * (1.0 - ON_FOR) / tau).exp();
-                *out = seen.load + (rested - seen.load) * (-dt * ON_FOR / tau).exp();
+                let rested = before.load + (was - before.load) * libm::exp(-dt * (1.0 - ON_FOR) / tau);
+                *out = seen.load + (rested - seen.load) * libm::exp(-dt * ON_FOR / tau);
             }
         }
         let rounding: f64 = if seen.fine { 0.06 } else { 1.0 / 12f64.sqrt() };
@@ -129,7 +129,7 @@ impl Row {
             down: seen.down,
             place: seen.place,
             at_s: seen.at_s,
-            sd: rounding.hypot(0.15),
+            sd: libm::hypot(rounding, 0.15),
             soaked,
         }
     }

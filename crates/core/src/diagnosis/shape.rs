@@ -90,7 +90,7 @@ impl Shape {
             Self::Cell(cell, deck) => -carried(cell, deck),
             Self::Remaining(cell, deck, lost) => load - f64::from(lost) * carried(cell, deck),
             Self::Diagonal => row.place.map_or(0.0, |(x, y)| load * (x - 0.5) * (y - 0.5) * 16.0),
-            Self::Warm(tau) => 1.0 - (-row.at_s / WARM_S[tau]).exp(),
+            Self::Warm(tau) => 1.0 - libm::exp(-row.at_s / WARM_S[tau]),
             Self::Creep(tau) => row.soaked[tau] / set.facts.n,
         }
     }

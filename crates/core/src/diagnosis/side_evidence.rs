@@ -63,7 +63,7 @@ impl SideEvidence {
             let signal = log_heavy(slope - seen, 0.003, 0.05);
             let told = log_heavy(slope, 0.003, 0.05);
             let top = signal.max(told);
-            top + (share * (signal - top).exp() + (1.0 - share) * (told - top).exp()).ln()
+            top + libm::log(share * libm::exp(signal - top) + (1.0 - share) * libm::exp(told - top))
         });
         let zero = self.zero.zip(set.facts.counts.as_ref()).map_or(0.0, |((ratio, row), counts)| {
             let level = || error(row).unwrap_or_else(|| expects(row)) / counts.dead;
@@ -92,12 +92,12 @@ impl SideEvidence {
         };
         // What flickers by so much within seconds scatters by about a quarter of it from reading to reading.
         let alike = if restless && width >= 1.5 {
-            let off = (way.noise.each / (WIDTH_OF_SD * width)).ln() / 0.45;
+            let off = libm::log(way.noise.each / (WIDTH_OF_SD * width)) / 0.45;
             (-0.5 * off * off).max(-8.0) + 1.0
         } else {
             0.0
         };
-        share.ln() + alike
+        libm::log(share) + alike
     }
 }
 
@@ -132,9 +132,9 @@ fn sizes(way: &Way, evidence: &Evidence) -> f64 {
         let sign = match term.sign {
             Sign::Either => 0.0,
             Sign::Up => std::f64::consts::LN_2 + above,
-            Sign::MostlyUp => (2.0 * (0.9 * above.exp() + 0.05)).ln(),
+            Sign::MostlyUp => libm::log(2.0 * (0.9 * libm::exp(above) + 0.05)),
         };
-        let small = if term.least > 0.0 { -14.0 * (-(size / term.least).powi(2)).exp() } else { 0.0 };
+        let small = if term.least > 0.0 { -14.0 * libm::exp(-(size / term.least).powi(2)) } else { 0.0 };
         sign + small
     };
     way.terms.iter().zip(&evidence.sizes).map(one).sum()
@@ -154,8 +154,8 @@ fn blanks(set: &ReadingSet, cause: Cause, way: &Way, evidence: &Evidence) -> f64
         let (slot, log) = match blank {
             Blank::Above => (0, log_below((load + error - high) / sd)),
             Blank::Below => (1, log_below((low - load - error) / sd)),
-            Blank::Error => (2, says_error(cause).ln()),
-            Blank::Off => (3, says_nothing(cause).ln()),
+            Blank::Error => (2, libm::log(says_error(cause))),
+            Blank::Off => (3, libm::log(says_nothing(cause))),
         };
         least[slot] = least[slot].min(log);
     }

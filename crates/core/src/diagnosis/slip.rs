@@ -8,7 +8,7 @@ use super::seen::Facts;
 /// sign is as likely.
 pub(super) fn density(facts: &Facts, off: f64, sd: f64) -> f64 {
     let near = |at: f64| normal(off.abs() - at, sd);
-    let places = (facts.n / facts.digit).log10().floor().max(0.0) + 1.0;
+    let places = libm::log10(facts.n / facts.digit).floor().max(0.0) + 1.0;
     let (mut digits, mut swapped, mut count, mut place) = (0.0, 0.0, 0.0, facts.digit);
     while count < 9.0 * places {
         for by in 1..=9 {

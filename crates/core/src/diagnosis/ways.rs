@@ -434,7 +434,7 @@ fn warm_up(facts: &Facts) -> Vec<Way> {
     for (at, tau) in WARM_S.into_iter().enumerate() {
         for size in [4.0, 12.0, 36.0] {
             // Most of it is over after as many minutes as it has been on.
-            let left = size * facts.on_s.map_or(0.6, |on| (-on / tau).exp());
+            let left = size * facts.on_s.map_or(0.6, |on| libm::exp(-on / tau));
             if left > 1.0 {
                 let mut terms = vec![
                     Term::of(Shape::Warm(at), left).at_least(LEAST_WARM),

@@ -104,7 +104,7 @@ fn looked_at(all: &[Weighed], single: f64) -> Vec<&Weighed> {
 fn slips(counter: &mut Counter, all: &[Weighed], single: f64) -> Vec<Weighed> {
     let set = counter.set;
     #[expect(clippy::cast_precision_loss, reason = "readings of a job")]
-    let one = (SLIP / set.read.len().max(1) as f64).ln();
+    let one = libm::log(SLIP / set.read.len().max(1) as f64);
     let mut found = Vec::new();
     for w in looked_at(all, single) {
         // A slip stands out.
@@ -118,7 +118,7 @@ fn slips(counter: &mut Counter, all: &[Weighed], single: f64) -> Vec<Weighed> {
             if left.off.abs() < ODD * left.sd {
                 continue;
             }
-            let log = |density: f64| density.max(1e-300).ln();
+            let log = |density: f64| libm::log(density.max(1e-300));
             // Far out the density of a normal law has no more digits; its logarithm has.
             let said = -0.5 * (left.off / left.sd).powi(2) + log(normal(0.0, left.sd));
             let slipped = log(slip::density(set.facts, left.off, left.sd));

@@ -87,7 +87,7 @@ pub fn which_weight(seen: &[Seen], facts: &Facts) -> Option<OtherWeight> {
     }
     let deviation = deviation * slope.abs().max(1.0);
     let off = |other: &OtherWeight| ((other.keyed / other.on - slope) / deviation).abs();
-    let likely = |(other, share): &(OtherWeight, f64)| share.ln() - 0.5 * off(other).powi(2);
+    let likely = |(other, share): &(OtherWeight, f64)| libm::log(*share) - 0.5 * off(other).powi(2);
     sums(facts)
         .into_iter()
         .filter(|(other, _)| off(other) <= WITHIN)

@@ -88,7 +88,7 @@ impl<'s, 'a> Whitened<'s, 'a> {
         let variances = covariance.diagonal().iter().copied().collect();
         let least = set.read.iter().map(|row| noise.own_variance(set, *row)).fold(f64::MAX, f64::min);
         let factor = Cholesky::new(covariance)?;
-        let half_log_det: f64 = factor.l_dirty().diagonal().iter().map(|l| l.ln()).sum();
+        let half_log_det: f64 = factor.l_dirty().diagonal().iter().map(|l| libm::log(*l)).sum();
         half_log_det.is_finite().then_some(Self {
             set,
             noise,
@@ -195,7 +195,7 @@ impl<'s, 'a> Whitened<'s, 'a> {
             let terms = way.terms.iter().map(|term| (term.sd * term.shape.at(set, *row)).powi(2));
             self.variances[i] + terms.sum::<f64>()
         };
-        let grown = |variance: f64| (noise.each.powi(2) / variance).ln_1p();
+        let grown = |variance: f64| libm::log1p(noise.each.powi(2) / variance);
         let volume: f64 = set.read.iter().enumerate().map(variance).map(grown).sum();
         0.5 * (left.misfit * most / (self.least + most) - volume)
     }
@@ -241,7 +241,7 @@ impl Together<'_, '_, '_> {
             return Evidence { log: f64::NEG_INFINITY, sizes: vec![(0.0, 1.0); TERMS] };
         };
         let by = factor.solve(&b);
-        let half_det: f64 = factor.l_dirty().diagonal().iter().map(|l| l.ln()).sum();
+        let half_det: f64 = factor.l_dirty().diagonal().iter().map(|l| libm::log(*l)).sum();
         let spread = factor.inverse();
         let size = |i: usize| (sd(i) * by[i], sd(i) * spread[(i, i)].max(0.0).sqrt());
         Evidence { log: self.quiet + 0.5 * b.dot(&by) - half_det, sizes: (0..TERMS).map(size).collect() }

@@ -4,11 +4,13 @@
 mod admit;
 mod draft;
 mod file;
+mod home;
 mod journal;
 mod kinds;
 
 pub use admit::decide;
 pub use draft::{Draft, interpret};
 pub use file::{FileError, JobFile, MEDIA_TYPE, MOST_ENTRIES, RULES_VERSION, import_file, open_file};
+pub use home::{Brought, HomeNote, bring, pieces_out, whole};
 pub use journal::{Author, Journal, JournalError};
 pub use kinds::{Claim, NoFigureDraft, ReadDetail, SetupDraft, Source, span_weight};

@@ -119,7 +119,8 @@ impl Particulars {
 }
 
 /// What an entry after the signature asks: who may make it.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Deserialize)]
+#[serde(rename_all = "snake_case")]
 pub enum Needs {
     /// Somebody who works on scales.
     Technician,

@@ -3,6 +3,8 @@
 
 use serde::{Deserialize, Serialize};
 use statrs::distribution::{ContinuousCDF, StudentsT};
+
+use crate::ten_digits::ten_digits;
 use utoipa::ToSchema;
 
 use super::repeatability::spread;
@@ -204,7 +206,7 @@ pub fn student(coverage: f64, degrees_of_freedom: f64) -> f64 {
         let middle = f64::midpoint(low, high);
         if t.cdf(middle) < wanted { low = middle } else { high = middle }
     }
-    f64::midpoint(low, high)
+    ten_digits(f64::midpoint(low, high))
 }
 
 /// U with two significant digits, rounded up, and E to the same decimal.
@@ -213,7 +215,7 @@ fn rounded_up(expanded: f64, error: &Decimal) -> (String, String) {
         return ("0".into(), error.to_string());
     }
     #[expect(clippy::cast_possible_truncation, reason = "the exponent of a finite figure")]
-    let mut place = expanded.log10().floor() as i64 - 1;
+    let mut place = libm::log10(expanded).floor() as i64 - 1;
     let scale = |place: i64| Decimal::ten_to(place);
     let digits = |place: i64| {
         let step = scale(place).to_f64();

@@ -1,8 +1,8 @@
 //! A verdict that knows its uncertainty. Source: JCGM 106:2012, 7 to 9; OIML R 76-1:2006, 3.7.1 (a
 //! third).
 
+use libm::erfc;
 use serde::{Deserialize, Serialize};
-use statrs::function::erf::erfc;
 use utoipa::ToSchema;
 
 use crate::quantity::{Decimal, Mass};

@@ -110,7 +110,7 @@ fn trimmed(value: f64) -> String {
         return "0".into();
     }
     #[expect(clippy::cast_possible_truncation, clippy::cast_sign_loss, reason = "a few digits")]
-    let decimals = (3.0 - value.abs().log10().floor()).clamp(0.0, 12.0) as usize;
+    let decimals = (3.0 - libm::log10(value.abs()).floor()).clamp(0.0, 12.0) as usize;
     let text = format!("{value:.decimals$}");
     if text.contains('.') { text.trim_end_matches('0').trim_end_matches('.').to_owned() } else { text }
 }

@@ -6,8 +6,9 @@ use axum::http::{HeaderMap, StatusCode};
 use axum::response::{IntoResponse, Response};
 use ombret_core::Refusal;
 use ombret_core::adjust::School;
-use ombret_core::assessment::{Around, Assessment, SetupJudgement, judge_by_profile, judge_setup};
-use ombret_core::job::{Author, Draft, Journal, SetupDraft};
+use ombret_core::answers::{NotTaken, SetupQuestion, judged_setup, next_entry};
+use ombret_core::assessment::{Around, Assessment, SetupJudgement};
+use ombret_core::job::{Author, Draft, Journal};
 use ombret_core::journal::{Body as EntryBody, Heard, Needs, Sealed, Setup, Signer, Silence};
 use ombret_core::weights::{Instrument, Piece};
 use serde::{Deserialize, Serialize};
@@ -21,7 +22,6 @@ use super::guard::{SignedIn, Technician};
 use super::problem::{ApiError, Problem};
 use super::profiles::profile_of;
 use super::secrets::signs;
-use crate::live::observe;
 use crate::store::jobs::{self, Job, JobHead, JobRow};
 use crate::store::people::{self, Person, Role};
 use crate::store::{beside, scales};
@@ -71,13 +71,6 @@ pub struct EntryReply {
     understood: EntryBody,
     /// The assessment with it.
     assessment: Assessment,
-}
-
-/// A set-up to judge.
-#[derive(Deserialize, ToSchema)]
-pub struct SetupQuestion {
-    /// As typed in the page.
-    setup: SetupDraft,
 }
 
 fn reply(job: Job) -> JobReply {
@@ -218,7 +211,7 @@ async fn enter(
     if let Some(there) = twice {
         return Ok(Entered::Before(there.body.clone()));
     }
-    let sealed = next_entry(app, person, job, new, beside)?;
+    let sealed = sealed_next(app, person, job, new, beside)?;
     let understood = sealed.entry.body.clone();
     if new.try_only {
         let mut journal = job.journal.clone();
@@ -295,7 +288,7 @@ impl Beside {
 }
 
 /// Makes the entry that would follow: at the right place, understood, allowed, and sealed.
-fn next_entry(
+fn sealed_next(
     app: &App,
     person: &Person,
     job: &Job,
@@ -318,15 +311,13 @@ fn next_entry(
         approval: beside.approval.filter(|_| !state.sheet.practice),
         instruments: &beside.instruments,
     };
-    let draft = match &new.draft {
-        // The name that signs is the name of the account.
-        Draft::Closed { .. } => Draft::Closed { name: person.name.clone() },
-        other => other.clone(),
-    };
-    let body = journal.understand(draft, &around)?;
-    may(person, &body)?;
-    let approves = body.needs() == Needs::Reviewer;
-    let sealed = journal.admit(body, author(person, new.id))?;
+    let sealed =
+        next_entry(journal, &new.draft, &around, author(person, new.id), |needs| person.is(role_of(needs)))
+            .map_err(|not_taken| match not_taken {
+            NotTaken::WrongRole => ApiError::WrongRole,
+            NotTaken::Refused(refusal) => refusal.into(),
+        })?;
+    let approves = sealed.entry.body.needs() == Needs::Reviewer;
     if approves && job.head.imported {
         return Err(Refusal::new("imported", text!("jobs-api-this-record-was-made-elsewhere"))
             .then(text!("jobs-api-prove-the-scale-in-a"))
@@ -336,16 +327,15 @@ fn next_entry(
 }
 
 /// Who works on the scale signs; who approves has not worked on it.
-fn may(person: &Person, body: &EntryBody) -> Result<(), ApiError> {
-    let needed = match body.needs() {
+pub(super) const fn role_of(needs: Needs) -> Role {
+    match needs {
         Needs::Technician => Role::Technician,
         Needs::Reviewer => Role::Reviewer,
-    };
-    if person.is(needed) { Ok(()) } else { Err(ApiError::WrongRole) }
+    }
 }
 
 fn live_now(app: &App, scale: Uuid, setup: &Setup) -> Heard {
-    observe(app.readers.running(scale).ok_or_else(Silence::not_connected)?, setup.clone())
+    app.readers.running(scale).ok_or_else(Silence::not_connected)?.observe(setup.clone())
 }
 
 /// Judges a set-up without entering it.
@@ -358,13 +348,11 @@ pub async fn judge_job_setup(
     Body(question): Body<SetupQuestion>,
 ) -> Result<Json<SetupJudgement>, ApiError> {
     let job = find(&app, &person, id).await?;
-    let state = job.journal.state();
-    let pad = question.setup.pad.unwrap_or_else(|| state.pad_in_hand()).max(1);
-    let judged = judge_setup(state, &question.setup.read()?, pad);
-    Ok(Json(match profile_of(&app, &person, state.sheet.id).await {
-        Ok(profile) => judge_by_profile(judged, &profile),
+    let profile = match profile_of(&app, &person, job.journal.state().sheet.id).await {
+        Ok(profile) => Some(profile),
         // A scale without a profile, or with one that is gone, is judged without it.
-        Err(ApiError::NotFound(_)) => judged,
+        Err(ApiError::NotFound(_)) => None,
         Err(error) => return Err(error),
-    }))
+    };
+    Ok(Json(judged_setup(job.journal.state(), &question, profile.as_ref())?))
 }

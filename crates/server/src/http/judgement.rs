@@ -4,11 +4,10 @@ use std::collections::BTreeMap;
 
 use axum::Json;
 use axum::extract::State;
-use ombret_core::diagnosis::{Cause, CauseInfo, Choices, Diagnosis, choices, diagnose_job, table, worst_pad};
-use ombret_core::job::Journal;
-use ombret_core::journal::{Phase, ReadStage};
+use ombret_core::answers::{JudgementReply, judgement_of};
+use ombret_core::diagnosis::{Cause, CauseInfo, table};
+use ombret_core::journal::ReadStage;
 use ombret_core::scale::check_label;
-use ombret_core::weights::Piece;
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
@@ -28,20 +27,6 @@ use ombret_core::wording::Text;
 pub struct PhaseQuery {
     /// As found or as left.
     stage: ReadStage,
-}
-
-/// What the readings tell.
-#[derive(Serialize, ToSchema)]
-pub struct JudgementReply {
-    /// The pad that it is about, the one farthest from its tolerance; none where there is one only.
-    #[schema(required)]
-    pad: Option<u8>,
-    /// What is wrong; none where no load was read.
-    #[schema(required)]
-    diagnosis: Option<Diagnosis>,
-    /// What each choice would do; none where fewer than two loads were read.
-    #[schema(required)]
-    choices: Option<Choices>,
 }
 
 /// The rules with the table that they change.
@@ -84,28 +69,9 @@ pub async fn diagnose(
     let job = jobs::job(&app.pool, person.workshop_id, id).await?.ok_or(ApiError::NotFound("job"))?;
     let kit = super::kit::pieces_of(&app, &person).await?;
     let rules = people::judgement(&app.pool, person.workshop_id).await?;
-    let work = move |_: &Stop| judged(&job.journal, query.stage, &kit, &rules);
+    let work =
+        move |_: &Stop| Ok(judgement_of(&job.journal, query.stage, &kit, &rules.priors, rules.leave_inside));
     app.workers.run(work).await.map(Json)
-}
-
-fn judged(
-    journal: &Journal,
-    stage: ReadStage,
-    kit: &[Piece],
-    rules: &JudgementRules,
-) -> Result<JudgementReply, ApiError> {
-    let (state, told) = (journal.state(), journal.assess());
-    let (phase, view) = match stage {
-        ReadStage::AsFound => (Phase::AsFound, &told.as_found),
-        ReadStage::Prove => (Phase::AsLeft, &told.proof),
-    };
-    let pad = worst_pad(view);
-    let diagnosis = diagnose_job(state, &told, phase, pad, kit, &rules.priors);
-    Ok(JudgementReply {
-        pad: state.several().then_some(pad),
-        choices: choices(view, pad, rules.leave_inside, told.adjust.most_points, diagnosis.as_ref()),
-        diagnosis,
-    })
 }
 
 /// How the workshop judges.

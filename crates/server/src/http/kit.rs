@@ -9,16 +9,10 @@ use axum::http::{HeaderMap, HeaderValue, StatusCode, header};
 use axum::response::{IntoResponse, Response};
 use ombret_core::Refusal;
 use ombret_core::adjust::School;
-use ombret_core::assessment::{
-    ListedLoad, LoadStatus, M1_SHARE, SpanView, Wants, judge_span, loads_of, next_load, planned_for, to_do,
-    with_plan,
-};
-use ombret_core::job::span_weight;
-use ombret_core::journal::{JobState, Phase, ReadStage, Way};
-use ombret_core::weights::{
-    CheckLoad, CheckPlan, PackingList, Piece, PlanChoices, PlanPiece, PlannedStep, RoundScale, Usable, pack,
-    plan_check,
-};
+use ombret_core::answers::{PlanQuestion, PlanReply, Planner, plan_of};
+use ombret_core::assessment::Wants;
+use ombret_core::journal::JobState;
+use ombret_core::weights::{PackingList, Piece, RoundScale, Usable, pack};
 use serde::{Deserialize, Serialize};
 use time::OffsetDateTime;
 use utoipa::{IntoParams, ToSchema};
@@ -34,7 +28,6 @@ use crate::store::kit::{self, PieceRow};
 use crate::store::people::Person;
 use crate::store::{jobs, scales};
 use ombret_core::text;
-use ombret_core::wording::Text;
 
 /// Most scales of a day.
 const MOST_SCALES: usize = 40;
@@ -83,52 +76,6 @@ pub struct BulkForm {
     /// Damaged or not.
     #[serde(default)]
     damaged: Option<bool>,
-}
-
-/// What is asked of a plan.
-#[derive(Deserialize, ToSchema)]
-pub struct PlanQuestion {
-    /// Choices of the technician.
-    #[serde(default)]
-    choices: PlanChoices,
-    /// A span weight that is thought of, as typed.
-    #[serde(default)]
-    span: String,
-    /// The loads of which stage.
-    #[serde(default = "to_prove")]
-    stage: ReadStage,
-}
-
-const fn to_prove() -> ReadStage {
-    ReadStage::Prove
-}
-
-/// The plan, with the judgement of the span weight.
-#[derive(Serialize, ToSchema)]
-pub struct PlanReply {
-    plan: CheckPlan,
-    /// The one list of loads of the stage, with what the plan puts on for each.
-    loads: Vec<ListedLoad>,
-    /// What to do for the load that is next, in a sentence.
-    #[schema(required)]
-    says: Option<Text>,
-    /// How each step of the plan stands, in its order.
-    statuses: Vec<LoadStatus>,
-    /// Which step of the plan is next; none: none of them.
-    #[schema(required)]
-    next: Option<usize>,
-    /// The span weight as it was typed in the question that this answers.
-    asked_span: String,
-    /// How good the span weight is; none: none is named.
-    #[schema(required)]
-    span: Option<SpanView>,
-    /// Why the span weight that was typed cannot be.
-    #[schema(required)]
-    span_refused: Option<Refusal>,
-    /// Of which pieces it is made; empty: the kit does not build it exactly.
-    span_pieces: Vec<PlanPiece>,
-    /// How much is asked for: on this job, else by the workshop.
-    school: School,
 }
 
 /// A day's round.
@@ -290,58 +237,12 @@ pub async fn plan_job(
     Body(asked): Body<PlanQuestion>,
 ) -> Result<Json<PlanReply>, ApiError> {
     let job = jobs::job(&app.pool, person.workshop_id, id).await?.ok_or(ApiError::NotFound("job"))?;
-    let state = job.journal.state().clone();
-    let (setup, _) = state.setup_in_force();
-    let mut refused = None;
-    let thought = match asked.span.trim() {
-        "" => None,
-        text => span_weight(text, &setup).map_err(|refusal| refused = Some(refusal)).ok(),
-    };
-    let phase = if asked.stage == ReadStage::AsFound { Phase::AsFound } else { Phase::AsLeft };
-    let (wants, targets) = planned_for(&state, phase, thought);
     let (pieces, school) = (pieces_of(&app, &person).await?, school_of(&app, &person).await?);
-    let school = state.school.as_ref().map_or(school, |(school, _)| *school);
-    let today = OffsetDateTime::now_utc().date();
-    // A span weight that cannot be is refused at its field; the plan is there all the same.
-    let told = wants.span.as_ref().map(|weight| {
-        let fits = |p: &&Piece| weight.plus(&p.nominal) <= wants.setup.max;
-        let usable = pieces.iter().filter(|p| matches!(p.usable(today), Usable::Yes { .. })).filter(fits);
-        let largest = usable.max_by(|a, b| a.nominal.cmp(&b.nominal));
-        judge_span(&state, weight, M1_SHARE, school, largest)
-    });
-    let (span, wants, targets) = match told {
-        Some(Err(refusal)) => {
-            refused = Some(refusal);
-            let (wants, targets) = planned_for(&state, phase, None);
-            (None, wants, targets)
-        }
-        Some(Ok(span)) => (Some(span), wants, targets),
-        None => (None, wants, targets),
-    };
-    let plans = app.plans.clone();
+    let (plans, today) = (app.plans.clone(), OffsetDateTime::now_utc().date());
     let work = move |_: &Stop| {
-        let inputs = wants.inputs(&state);
-        let plan = plans.of(&pieces, today, &asked.choices, &targets, &inputs);
-        let alone: Vec<_> = wants.span.iter().map(CheckLoad::just).collect();
-        let span_step = plan_check(&pieces, today, &asked.choices, &alone, &inputs).steps.pop();
-        let span_pieces =
-            span_step.filter(|step| step.load == step.wanted).map(|step| step.on).unwrap_or_default();
-        let loads = with_plan(&state, phase, loads_of(&state, phase), &plan, &pieces, today);
-        let of_step = |step: &PlannedStep| loads.iter().find(|l| l.way == Way::Up && l.target == step.wanted);
-        let statuses: Vec<LoadStatus> =
-            plan.steps.iter().map(|s| of_step(s).map_or(LoadStatus::Left, |l| l.status)).collect();
-        Ok(PlanReply {
-            says: next_load(&loads).map(|item| to_do(&state, item)),
-            next: statuses.iter().position(|s| *s == LoadStatus::Next),
-            statuses,
-            loads,
-            plan,
-            asked_span: asked.span,
-            span,
-            span_refused: refused.map(|r| Refusal { field: Some("span".into()), ..r }),
-            span_pieces,
-            school,
-        })
+        let planner: &Planner<'_> =
+            &|pieces, day, choices, targets, inputs| plans.of(pieces, day, choices, targets, inputs);
+        Ok(plan_of(job.journal.state(), asked, &pieces, school, today, planner))
     };
     app.workers.run(work).await.map(Json)
 }

@@ -13,6 +13,7 @@ use futures::Stream;
 use ombret_bench::NOTHING_WRONG;
 use ombret_core::Refusal;
 use ombret_core::journal::Setup;
+use ombret_core::live::{LiveView, Watch};
 use serde::{Deserialize, Serialize};
 use tokio::sync::broadcast::error::RecvError;
 use utoipa::{IntoParams, ToSchema};
@@ -22,7 +23,7 @@ use super::app::App;
 use super::body::{Asked, At, Body};
 use super::guard::{Session, Technician};
 use super::problem::{ApiError, Problem};
-use crate::live::{Device, HandsError, LiveView, Watcher, hands};
+use crate::live::{Device, HandsError, hands};
 use crate::store::{jobs, people, practice, scales};
 use ombret_core::text;
 
@@ -94,15 +95,15 @@ pub async fn live_reading(
     };
     let signal = app.readers.signal(id, &device).map_err(|e| Refusal::new("bad_device", e.to_string()))?;
     let changed = signal.watch();
-    let watcher = Watcher::new(signal, setup)
-        .ok_or_else(|| ApiError::Internal("a division that is not above zero".into()))?;
+    let watcher =
+        Watch::new(setup).ok_or_else(|| ApiError::Internal("a division that is not above zero".into()))?;
     let open = app.streams.open(person.id).ok_or(ApiError::SlowDown { seconds: 30 })?;
     let stop = app.readers.stop().clone();
     let (pool, idle) = (app.pool.clone(), time::Duration::hours(app.settings.session_idle_h.into()));
     let asked = Instant::now();
     let stream = futures::stream::unfold(
-        (watcher, changed, true, asked, open),
-        move |(mut watcher, mut changed, first, mut asked, open)| {
+        (watcher, signal, changed, true, asked, open),
+        move |(mut watcher, signal, mut changed, first, mut asked, open)| {
             let (stop, pool, hash) = (stop.clone(), pool.clone(), hash.clone());
             async move {
                 // A stream ends with its session; while the database is away it goes on.
@@ -118,8 +119,8 @@ pub async fn live_reading(
                         () = async { tokio::time::sleep(PACE).await; let _ = tokio::time::timeout(HEARTBEAT, changed.changed()).await; } => {}
                     }
                 }
-                let event = Event::default().json_data(watcher.view()).unwrap_or_default();
-                Some((Ok(event), (watcher, changed, false, asked, open)))
+                let event = Event::default().json_data(signal.view(&mut watcher)).unwrap_or_default();
+                Some((Ok(event), (watcher, signal, changed, false, asked, open)))
             }
         },
     );

@@ -4,6 +4,7 @@ mod accounts;
 mod app;
 mod archive;
 mod assets;
+mod away;
 mod beside;
 mod body;
 mod customers;

@@ -11,7 +11,7 @@ use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
 use super::{
-    App, accounts, archive, beside, customers, due, factors, figures, genuine, history, intake, jobs,
+    App, accounts, archive, away, beside, customers, due, factors, figures, genuine, history, intake, jobs,
     judgement, kit, listed, live, mail, objects, owners, papers, practice, profiles, records, scales,
     sign_in, tables, vocabulary,
 };
@@ -30,6 +30,13 @@ pub fn routes() -> OpenApiRouter<App> {
         .routes(routes!(jobs::get_job))
         .routes(routes!(jobs::add_entry))
         .routes(routes!(jobs::judge_job_setup))
+        .routes(routes!(away::entries_after))
+        .routes(routes!(away::workshop_along))
+        .routes(routes!(away::scale_along))
+        .routes(routes!(away::make_device, away::list_devices))
+        .routes(routes!(away::device_standing, away::revoke_device))
+        .routes(routes!(away::come_home, away::came_home))
+        .routes(routes!(away::left_over))
         .routes(routes!(judgement::diagnose))
         .routes(routes!(judgement::get_rules, judgement::set_rules))
         .routes(routes!(profiles::list_profiles, profiles::keep_profile))

@@ -7,14 +7,13 @@ use axum::http::{HeaderValue, StatusCode, header};
 use axum::response::{IntoResponse, Response};
 use ombret_core::Refusal;
 use ombret_core::adjust::Site;
-use ombret_core::assessment::{circumstances, held_by_indicator, keying_plan};
-use ombret_core::job::SetupDraft;
+use ombret_core::answers::{KeyingQuestion, KeyingReply, MessageQuestion, keying_of};
+use ombret_core::assessment::{circumstances, held_by_indicator};
 use ombret_core::keying::{
-    Act, CannotEnter, KeyingPlan, KeyingSheet, LONGEST_PROFILE, Machine, MachineView, MessageView,
-    OperatingSettings, OperatingSettingsForm, PadPlan, Profile, ProfileProblem, Values, keying_sheet,
-    look_up, read_profile,
+    Act, KeyingPlan, KeyingSheet, LONGEST_PROFILE, Machine, MachineView, MessageView, OperatingSettings,
+    PadPlan, Profile, ProfileProblem, keying_sheet, look_up, read_profile,
 };
-use ombret_core::quantity::{Mass, parse_mass};
+use ombret_core::quantity::Mass;
 use ombret_core::questions::{DeskAnswer, DeskQuestion, desk};
 use ombret_core::scale::ScaleSheet;
 use serde::{Deserialize, Serialize};
@@ -25,7 +24,6 @@ use super::app::App;
 use super::body::{At, Body};
 use super::guard::{SignedIn, Technician};
 use super::problem::{ApiError, Problem};
-use crate::live::observe;
 use crate::store::people::Person;
 use crate::store::profiles::{self, NewEdition, ProfileRow, ProfileText};
 use crate::store::{jobs, scales};
@@ -86,43 +84,6 @@ pub struct MachineRun {
     job: Option<Uuid>,
     /// Everything done so far, in order.
     acts: Vec<Act>,
-}
-
-/// What the sheet is for.
-#[derive(Deserialize, ToSchema)]
-pub struct KeyingQuestion {
-    /// The set-up as typed; none: the one in force.
-    #[serde(default)]
-    setup: Option<SetupDraft>,
-    /// Span weights as typed, in rising order; empty: the one that is keyed in, or none yet.
-    #[serde(default)]
-    weights: Vec<String>,
-    /// A correction factor to be entered instead of weights, as typed; empty: none.
-    #[serde(default)]
-    factor: String,
-    /// How it is to behave in use, as typed.
-    #[serde(default)]
-    operating: OperatingSettingsForm,
-}
-
-/// The sheet, or why there is none.
-#[derive(Serialize, ToSchema)]
-pub struct KeyingReply {
-    /// The profile.
-    profile: Profile,
-    /// The sheet.
-    #[schema(required)]
-    sheet: Option<KeyingSheet>,
-    /// What cannot be entered.
-    cannot: Vec<CannotEnter>,
-}
-
-/// What the display shows.
-#[derive(Deserialize, ToSchema)]
-pub struct MessageQuestion {
-    /// As it is shown; empty: everything that it may show.
-    #[serde(default)]
-    shown: String,
 }
 
 fn understood(text: &str) -> Result<Profile, ApiError> {
@@ -321,42 +282,7 @@ pub async fn job_keying(
     let job = jobs::job(&app.pool, person.workshop_id, id).await?.ok_or(ApiError::NotFound("job"))?;
     let state = job.journal.state();
     let profile = profile_of(&app, &person, state.sheet.id).await?;
-    let setup = match &asked.setup {
-        Some(typed) => typed.read()?,
-        None => state.setup_in_force().0,
-    };
-    let unit = profile.weights_in.or(setup.calibrated_in).unwrap_or(setup.d.unit);
-    let typed: Vec<Mass> = asked
-        .weights
-        .iter()
-        .map(|w| parse_mass(w, unit, "weights"))
-        .collect::<Result<_, _>>()
-        .map_err(Refusal::from)?;
-    let pad = state.here();
-    let chosen = || {
-        pad.span_weight
-            .clone()
-            .or_else(|| pad.adjusted.as_ref().and_then(|a| a.proved_by().cloned()))
-            .into_iter()
-            .collect()
-    };
-    let factor = Some(asked.factor.trim().replace(',', "."))
-        .filter(|text| !text.is_empty())
-        .map(|text| text.parse().map_err(|e| Refusal::from(e).at("factor")))
-        .transpose()?;
-    // With a factor nothing is captured.
-    let weights: Vec<Mass> = match (&factor, typed.is_empty()) {
-        (Some(_), _) => Vec::new(),
-        (None, true) => chosen(),
-        (None, false) => typed,
-    };
-    let plan = keying_plan(state, &setup, &weights, factor, asked.operating.read()?);
-    let from: Values = held_by_indicator(state, &profile);
-    let (sheet, cannot) = match keying_sheet(&profile, &plan, &from) {
-        Ok(sheet) => (Some(sheet), Vec::new()),
-        Err(cannot) => (None, cannot),
-    };
-    Ok(Json(KeyingReply { profile, sheet, cannot }))
+    Ok(Json(keying_of(state, profile, &asked)?))
 }
 
 /// A sheet with what a job needs to know of its profile: frozen with the job that begins now.
@@ -395,7 +321,7 @@ pub async fn job_messages(
     let moving = app
         .readers
         .running(job.head.scale_id)
-        .and_then(|signal| observe(signal, state.setup_in_force().0).ok())
+        .and_then(|signal| signal.observe(state.setup_in_force().0).ok())
         .is_some_and(|o| !o.steady);
     Ok(Json(look_up(&profile, &asked.shown, &circumstances(state, moving))))
 }

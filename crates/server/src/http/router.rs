@@ -23,8 +23,9 @@ const BODY_LIMIT: usize = 64 * 1024;
 /// Largest table of weights or file of a certificate, in bytes.
 const KIT_LIMIT: usize = 6 * 1024 * 1024;
 
-/// What a page of the program may load and do: its own files, and nothing else.
-const POLICY: &str = "default-src 'self'; img-src 'self' data:; style-src 'self' 'unsafe-inline'; object-src 'none'; frame-ancestors 'none'; base-uri 'none'; form-action 'self'";
+/// What a page of the program may load and do: its own files, and nothing else. The core for the page is one of
+/// them; without `wasm-unsafe-eval` no WebAssembly is compiled.
+const POLICY: &str = "default-src 'self'; connect-src 'self' ws://127.0.0.1:7413; script-src 'self' 'wasm-unsafe-eval'; img-src 'self' data: blob:; style-src 'self' 'unsafe-inline'; object-src 'none'; frame-ancestors 'none'; base-uri 'none'; form-action 'self'";
 /// What no page of the program needs of the machine.
 const PERMISSIONS: &str = "accelerometer=(), camera=(), display-capture=(), geolocation=(), gyroscope=(), microphone=(), payment=(), usb=()";
 
@@ -86,7 +87,11 @@ async fn no_store(State(()): State<()>, mut response: axum::response::Response) 
 async fn body_limit(mut request: axum::extract::Request, next: middleware::Next) -> axum::response::Response {
     let limit = match request.uri().path() {
         path if path.starts_with("/api/profiles") => TEXT_LIMIT,
-        path if path.starts_with("/api/kit/") || path.starts_with("/api/files/") || path == "/api/intake" => {
+        path if path.starts_with("/api/kit/")
+            || path.starts_with("/api/files/")
+            || path == "/api/intake"
+            || path == "/api/away/home" =>
+        {
             KIT_LIMIT
         }
         path if path.starts_with("/api/lessons") => TEXT_LIMIT,

@@ -5,6 +5,7 @@ use std::os::unix::fs::FileTypeExt;
 use std::str::FromStr;
 
 use ipnet::IpNet;
+use ombret_core::live::Cut;
 use ombret_core::signal::{LineError, LinePattern, LineReader};
 use serde::{Deserialize, Serialize};
 use sqlx::postgres::PgConnectOptions;
@@ -140,12 +141,9 @@ impl Allowed {
     /// general words: an address must not become a way to find out what listens where.
     ///
     /// # Errors
-    /// In words for a person.
-    pub(super) async fn open(
-        &self,
-        address: &str,
-    ) -> Result<Box<dyn AsyncRead + Send + Unpin>, &'static str> {
-        const NONE: &str = "no connection to the indicator";
+    /// That there is no connection.
+    pub(super) async fn open(&self, address: &str) -> Result<Box<dyn AsyncRead + Send + Unpin>, Cut> {
+        const NONE: Cut = Cut::NoConnection;
         if let Some(port) = SerialPort::of(address) {
             let device =
                 tokio::fs::metadata(&port.path).await.map_err(|_| NONE)?.file_type().is_char_device();
@@ -254,10 +252,7 @@ mod tests {
         let shut = Allowed::default();
         let listener = tokio::net::TcpListener::bind("127.0.0.1:0").await.unwrap();
         let port = listener.local_addr().unwrap().port();
-        assert_eq!(
-            shut.open(&format!("localhost:{port}")).await.err(),
-            Some("no connection to the indicator")
-        );
+        assert_eq!(shut.open(&format!("localhost:{port}")).await.err(), Some(Cut::NoConnection));
         let open = Allowed::of(&Settings::default());
         assert!(open.open(&format!("localhost:{port}")).await.is_ok());
         let any = Allowed { serial: vec!["/dev/tty*".into()], ..Allowed::default() };

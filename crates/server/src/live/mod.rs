@@ -6,11 +6,9 @@ mod device;
 mod hands;
 mod others;
 mod reader;
-mod view;
 
 pub use benches::Benches;
-pub use device::{Allowed, Device, DeviceError};
+pub use device::{Allowed, Device, DeviceError, SerialPort};
 pub use hands::{HandsError, hands};
 pub use others::{Nobody, Others};
-pub use reader::{Link, Readers, Sample, Signal};
-pub use view::{LiveView, Watcher, observe};
+pub use reader::{Readers, Signal};

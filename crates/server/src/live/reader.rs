@@ -1,11 +1,13 @@
 //! Reads the lines of an indicator, and goes on reading them when the line has been cut: with a
 //! growing pause between tries, until nobody is looking any more.
 
-use std::collections::{HashMap, VecDeque};
-use std::sync::{Arc, Mutex, MutexGuard, PoisonError, Weak};
+use std::collections::HashMap;
+use std::sync::{Arc, LazyLock, Mutex, MutexGuard, PoisonError, Weak};
 use std::time::{Duration, Instant};
 
-use ombret_core::signal::{LONGEST_LINE, Line, LineReader, LineReading};
+use ombret_core::journal::{Heard, Setup};
+use ombret_core::live::{Cut, Lines, Link, LiveView, Watch, observe};
+use ombret_core::signal::{LONGEST_LINE, LineReader};
 use tokio::io::{AsyncBufReadExt, AsyncReadExt, BufReader};
 use tokio::sync::watch;
 use tokio::time::timeout;
@@ -15,70 +17,26 @@ use uuid::Uuid;
 use super::device::Allowed;
 use super::{Device, DeviceError, Others};
 
-/// Samples that are kept: a minute and more at 20 lines a second.
-const KEPT: usize = 1_500;
 /// An indicator that says nothing for so long has gone.
 const SILENCE: Duration = Duration::from_secs(5);
 /// A line after which nothing came for so long was the last of a burst.
 const PAUSE: Duration = Duration::from_millis(60);
 /// How often it is looked whether another instance reads.
 const LOOKS: Duration = Duration::from_secs(1);
-const SILENT: &str = "the indicator says nothing";
 const FIRST_PAUSE: Duration = Duration::from_millis(200);
 const LONGEST_PAUSE: Duration = Duration::from_secs(5);
-
-/// How the line to the indicator stands.
-#[derive(Clone, Debug, PartialEq, Eq)]
-pub enum Link {
-    /// Trying for the first time.
-    Connecting,
-    /// Lines come.
-    Connected,
-    /// It was cut, or never came; why.
-    Lost(String),
-}
-
-/// One reading with its time.
-#[derive(Clone, Debug)]
-pub struct Sample {
-    /// Counted from 1.
-    pub number: u64,
-    /// When it came.
-    pub at: Instant,
-    /// What it said.
-    pub reading: LineReading,
-    /// The first after a gap: the line was cut, or the display showed no figure.
-    pub after_gap: bool,
-}
 
 /// What has come from one indicator.
 #[derive(Debug)]
 pub struct Signal {
-    state: Mutex<State>,
+    lines: Mutex<Lines>,
     changed: watch::Sender<u64>,
     device: Device,
 }
 
-/// So many lines understood in a row, and the pattern fits again.
-const GOOD_AGAIN: u64 = 25;
-
-#[derive(Debug)]
-struct State {
-    link: Link,
-    samples: VecDeque<Sample>,
-    count: u64,
-    odd: u64,
-    /// Lines in a row that were understood.
-    good: u64,
-    last_odd: Option<String>,
-    /// What the display says where it shows no figure.
-    blank: Option<String>,
-    gap: bool,
-}
-
 impl Signal {
-    fn lock(&self) -> MutexGuard<'_, State> {
-        self.state.lock().unwrap_or_else(PoisonError::into_inner)
+    fn lock(&self) -> MutexGuard<'_, Lines> {
+        self.lines.lock().unwrap_or_else(PoisonError::into_inner)
     }
 
     /// Tells when something new has come.
@@ -86,74 +44,39 @@ impl Signal {
         self.changed.subscribe()
     }
 
-    /// How the line stands, and the samples after `number`.
-    pub fn since(&self, number: u64) -> (Link, Vec<Sample>) {
-        let state = self.lock();
-        let fresh = state.samples.iter().rev().take_while(|s| s.number > number).cloned().collect::<Vec<_>>();
-        (state.link.clone(), fresh.into_iter().rev().collect())
+    /// Looks at what has come.
+    pub fn look<T>(&self, at: impl FnOnce(&Lines) -> T) -> T {
+        at(&self.lock())
     }
 
-    /// Lines that were not understood, and the last of them.
-    pub fn odd_lines(&self) -> (u64, Option<String>) {
-        let state = self.lock();
-        (state.odd, state.last_odd.clone())
+    /// What a page shows now.
+    pub fn view(&self, watch: &mut Watch) -> LiveView {
+        watch.view(&self.lock(), now_s())
     }
 
-    /// What the display says where it shows no figure.
-    pub fn blank(&self) -> Option<String> {
-        self.lock().blank.clone()
+    /// What a job in this set-up may take at this moment.
+    pub fn observe(&self, setup: Setup) -> Heard {
+        observe(&self.lock(), setup, now_s())
     }
 
-    fn change(&self, change: impl FnOnce(&mut State)) {
+    fn change(&self, change: impl FnOnce(&mut Lines)) {
         change(&mut self.lock());
         self.changed.send_modify(|n| *n = n.wrapping_add(1));
     }
 
     fn set_link(&self, link: Link) {
-        self.change(|state| {
-            state.link = link;
-            state.gap = true;
-        });
+        self.change(|lines| lines.set_link(link));
     }
 
     fn take(&self, line: &str, reader: &LineReader) {
-        match reader.read(line) {
-            Ok(Line::Blank(says)) => self.change(|state| {
-                state.link = Link::Connected;
-                state.blank = Some(says);
-                state.gap = true;
-            }),
-            Ok(Line::Reading(reading)) => self.change(|state| {
-                state.count += 1;
-                state.good += 1;
-                // Once lines are understood again, what was not is past.
-                if state.good >= GOOD_AGAIN {
-                    state.odd = 0;
-                    state.last_odd = None;
-                }
-                state.link = Link::Connected;
-                state.blank = None;
-                let sample = Sample {
-                    number: state.count,
-                    at: Instant::now(),
-                    reading,
-                    after_gap: std::mem::take(&mut state.gap),
-                };
-                state.samples.push_back(sample);
-                if state.samples.len() > KEPT {
-                    state.samples.pop_front();
-                }
-            }),
-            // A connection begins in the middle of a line as a rule; an empty line says nothing.
-            Err(_) if line.trim().is_empty() => {}
-            Err(error) => self.change(|state| {
-                state.link = Link::Connected;
-                state.odd += 1;
-                state.good = 0;
-                state.last_odd = Some(error.to_string());
-            }),
-        }
+        self.change(|lines| lines.take(line, reader, now_s()));
     }
+}
+
+/// Seconds of this program's clock.
+fn now_s() -> f64 {
+    static BEGAN: LazyLock<Instant> = LazyLock::new(Instant::now);
+    BEGAN.elapsed().as_secs_f64()
 }
 
 /// The readers in operation, by scale. A reader ends when nobody holds its signal.
@@ -207,18 +130,8 @@ impl Readers {
         if let Some(signal) = by_scale.get(&scale).and_then(Weak::upgrade).filter(|s| s.device == *device) {
             return Ok(signal);
         }
-        let state = State {
-            link: Link::Connecting,
-            samples: VecDeque::new(),
-            count: 0,
-            odd: 0,
-            good: 0,
-            last_odd: None,
-            blank: None,
-            gap: false,
-        };
         let signal = Arc::new(Signal {
-            state: Mutex::new(state),
+            lines: Mutex::default(),
             changed: watch::channel(0).0,
             device: device.clone(),
         });
@@ -280,14 +193,12 @@ async fn follow(signal: &Weak<Signal>, reader: &LineReader, place: &Place) {
             }
             Ok(Err(tokio::sync::broadcast::error::RecvError::Closed)) => return,
             // Some of another scale, or some were missed: a gap is told, so that nothing is steady over it.
-            Ok(Err(tokio::sync::broadcast::error::RecvError::Lagged(_))) => {
-                held.change(|state| state.gap = true)
-            }
+            Ok(Err(tokio::sync::broadcast::error::RecvError::Lagged(_))) => held.change(Lines::missed),
             Ok(Ok(_)) | Err(_) => {}
         }
         if heard.elapsed() > SILENCE {
             heard = Instant::now();
-            held.set_link(Link::Lost(SILENT.to_owned()));
+            held.set_link(Link::Lost(Cut::Silent));
         }
     }
 }
@@ -309,8 +220,8 @@ async fn keep_reading(signal: Weak<Signal>, reader: LineReader, place: Place, st
         };
         let Some(held) = signal.upgrade() else { return };
         let (why, came) = match ended {
-            Ok(came) => ("the indicator closed the line".to_owned(), came),
-            Err(why) => (why.to_owned(), false),
+            Ok(came) => (Cut::Closed, came),
+            Err(why) => (why, false),
         };
         held.set_link(Link::Lost(why));
         drop(held);
@@ -351,8 +262,8 @@ impl Pace {
 }
 
 /// Reads until the line ends; true where anything came. Why it went wrong is told in general words.
-async fn read_once(signal: &Weak<Signal>, reader: &LineReader, place: &Place) -> Result<bool, &'static str> {
-    let stream = timeout(SILENCE, place.allowed.open(&place.address)).await.map_err(|_| SILENT)??;
+async fn read_once(signal: &Weak<Signal>, reader: &LineReader, place: &Place) -> Result<bool, Cut> {
+    let stream = timeout(SILENCE, place.allowed.open(&place.address)).await.map_err(|_| Cut::Silent)??;
     let take = |held: &Signal, line: &[u8]| {
         let line = String::from_utf8_lossy(line);
         held.take(&line, reader);
@@ -372,9 +283,9 @@ async fn read_once(signal: &Weak<Signal>, reader: &LineReader, place: &Place) ->
         // What was read of a line stays in it where the wait is given up.
         let reading = some.read_until(b'\n', &mut line);
         let read = match timeout(if waiting.is_some() { PAUSE } else { SILENCE }, reading).await {
-            Ok(read) => read.map_err(|_| "the line to the indicator was cut")?,
+            Ok(read) => read.map_err(|_| Cut::Broken)?,
             Err(_) => {
-                let Some(newest) = waiting.take() else { return Err(SILENT) };
+                let Some(newest) = waiting.take() else { return Err(Cut::Silent) };
                 let Some(held) = signal.upgrade() else { return Ok(came) };
                 take(&held, &newest);
                 continue;

@@ -90,6 +90,10 @@ pub enum AuditAct {
     TokenMade,
     /// A token for a program was taken back.
     TokenEnded,
+    /// A device may take jobs along.
+    DeviceMade,
+    /// A device was shut out.
+    DeviceRevoked,
 }
 
 /// A line of the trail.

@@ -4,6 +4,7 @@
 pub mod accounts;
 pub mod archive;
 pub mod audit;
+pub mod away;
 pub mod beside;
 pub mod bulk;
 pub mod bus;

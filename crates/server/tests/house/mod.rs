@@ -59,6 +59,26 @@ fn counts(text: &str) -> Value {
     json!({"from": "typed", "text": text, "steady": true})
 }
 
+/// A job from the inspection to the signature, as it is typed.
+#[allow(dead_code, reason = "each test file takes what it needs")]
+pub fn drafts_of(items: &[String]) -> Vec<Value> {
+    let mut drafts: Vec<Value> =
+        items.iter().map(|item| json!({"kind": "looked_over", "item": item, "finding": "ok"})).collect();
+    drafts.push(read_draft("as_found", "600", "600.2"));
+    drafts.push(json!({"kind": "set_up", "max": "870", "d": "0.2", "unit": "kg"}));
+    drafts.push(json!({"kind": "zero_captured", "counts": counts("41250")}));
+    drafts.push(json!({"kind": "span_chosen", "weight": "600"}));
+    drafts.push(json!({"kind": "span_captured", "counts": counts("241250")}));
+    drafts.push(json!({"kind": "adjustment_saved"}));
+    drafts.extend(["0", "100", "400", "600"].map(|load| read_draft("prove", load, load)));
+    let mut down = read_draft("prove", "400", "400");
+    down["way"] = json!("down");
+    drafts.push(down);
+    drafts.push(json!({"kind": "sealed_up", "seals": "TW 9", "switch_back": true, "locked": true}));
+    drafts.push(json!({"kind": "closed", "name": "Ebba Lund"}));
+    drafts
+}
+
 impl House {
     /// The router over a database, with nothing and nobody in it.
     pub fn around(pool: PgPool) -> Self {
@@ -289,21 +309,7 @@ impl House {
             .iter()
             .map(|c| c["item"].as_str().unwrap().to_owned())
             .collect();
-        let mut drafts: Vec<Value> =
-            items.iter().map(|item| json!({"kind": "looked_over", "item": item, "finding": "ok"})).collect();
-        drafts.push(read_draft("as_found", "600", "600.2"));
-        drafts.push(json!({"kind": "set_up", "max": "870", "d": "0.2", "unit": "kg"}));
-        drafts.push(json!({"kind": "zero_captured", "counts": counts("41250")}));
-        drafts.push(json!({"kind": "span_chosen", "weight": "600"}));
-        drafts.push(json!({"kind": "span_captured", "counts": counts("241250")}));
-        drafts.push(json!({"kind": "adjustment_saved"}));
-        drafts.extend(["0", "100", "400", "600"].map(|load| read_draft("prove", load, load)));
-        let mut down = read_draft("prove", "400", "400");
-        down["way"] = json!("down");
-        drafts.push(down);
-        drafts.push(json!({"kind": "sealed_up", "seals": "TW 9", "switch_back": true, "locked": true}));
-        drafts.push(json!({"kind": "closed", "name": "Ebba Lund"}));
-        for draft in drafts {
+        for draft in drafts_of(&items) {
             let reply = self.append(cookie, job, after, draft.clone()).await;
             assert_eq!(reply.status, StatusCode::OK, "{draft}: {}", reply.body);
             after += 1;

@@ -4,7 +4,7 @@ import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
 import { computed, ref, watch } from 'vue'
 import { Failure } from '../../api/client'
-import { judgeSetup } from '../../api/jobs'
+import { judgeSetup } from '../../away/rules'
 import { askKeying } from '../../api/profiles'
 import type { KeyingReply, SetupJudgement } from '../../api/types'
 import SignalDrawing from '../../drawings/SignalBar.vue'
@@ -51,7 +51,7 @@ watch(
 async function judge(): Promise<void> {
   const asked = text.value
   try {
-    const told = await judgeSetup(job.id, setup.draft.value)
+    const told = await judgeSetup(job.id, job.assessment.value?.entries.at(-1)?.seq ?? 0, setup.draft.value)
     if (asked !== text.value) return
     judged.value = told
     warning.value = null

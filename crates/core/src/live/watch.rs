@@ -1,21 +1,17 @@
-//! What a page sees of the live reading, and what a job may take from it. Steadiness is judged
-//! with the job's own division, sample by sample, by the core.
+//! What a page sees of the live reading, and what a job may take from it. Steadiness is judged with the job's own
+//! division, sample by sample.
 
-use std::sync::Arc;
-use std::time::{Duration, Instant};
-
-use ombret_core::journal::{Heard, Observation, Setup, Silence};
-use ombret_core::quantity::{Decimal, Mass};
-use ombret_core::signal::{Criterion, Follow, Reaction, Status, Tracker, compare_rises};
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use super::{Link, Sample, Signal};
-use ombret_core::text;
-use ombret_core::wording::Text;
+use super::{Lines, Link, Sample};
+use crate::journal::{Heard, Observation, Setup, Silence};
+use crate::quantity::{Decimal, Mass};
+use crate::signal::{Criterion, Follow, Reaction, Status, Tracker, compare_rises};
+use crate::wording::Text;
 
-/// A reading older than this is no reading.
-const FRESH: Duration = Duration::from_secs(2);
+/// A reading older than this is no reading, in seconds.
+const FRESH_S: f64 = 2.0;
 
 /// A step of more divisions than this is a load that is put on or taken off.
 const MOVES_D: f64 = 5.0;
@@ -54,7 +50,7 @@ pub struct LiveView {
     pub last_odd: Option<String>,
     /// What is odd about the unit: it was switched, or the reading jumped by the ratio of two units.
     #[schema(required)]
-    pub unit_note: Option<String>,
+    pub unit_note: Option<Text>,
     /// The last pushes, the newest last.
     pub pushes: Vec<Reaction>,
     /// The last four of them compared, corner by corner.
@@ -64,13 +60,12 @@ pub struct LiveView {
     pub zero_held_s: f64,
 }
 
-/// Follows a signal for one page or one look.
-pub struct Watcher {
-    signal: Arc<Signal>,
+/// Follows the lines of an indicator for one page or one look.
+pub struct Watch {
     setup: Setup,
     tracker: Tracker,
     seen: u64,
-    began: Instant,
+    began_s: Option<f64>,
     last: Option<(Sample, Status)>,
     /// The last figure before this one that was not near zero, and the ratio of a jump between them.
     rested: Option<f64>,
@@ -79,47 +74,38 @@ pub struct Watcher {
     /// Restarts that came while a load was being put on or taken off: they are not counted.
     moved: u32,
     /// Since when it has shown zero.
-    zero_since: Option<Instant>,
+    zero_since: Option<f64>,
 }
 
-impl Watcher {
-    /// Begins with the samples that are there; `None` where the division is not above zero.
-    pub fn new(signal: Arc<Signal>, setup: Setup) -> Option<Self> {
+impl Watch {
+    /// Judges by a set-up's division; `None` where that is not above zero.
+    pub fn new(setup: Setup) -> Option<Self> {
         let criterion = Criterion::new(setup.d.value.to_f64(), Criterion::HOLD_S).ok()?;
-        let (_, samples) = signal.since(0);
-        let began = samples.first().map_or_else(Instant::now, |s| s.at);
-        let mut watcher = Self {
-            signal,
+        Some(Self {
             setup,
             tracker: Tracker::new(criterion),
             seen: 0,
-            began,
+            began_s: None,
             last: None,
             rested: None,
             jump: None,
             follow: Follow::default(),
             moved: 0,
             zero_since: None,
-        };
-        watcher.catch_up();
-        Some(watcher)
+        })
     }
 
-    /// Judges what has come since; gives how the line stands.
-    pub fn catch_up(&mut self) -> Link {
-        let (link, samples) = self.signal.since(self.seen);
-        for sample in samples {
+    /// Judges what has come since.
+    fn catch_up(&mut self, lines: &Lines) {
+        for sample in lines.since(self.seen) {
             self.seen = sample.number;
             let unit = self.setup.d.unit;
             let judged =
                 sample.reading.fine.as_ref().unwrap_or(&sample.reading.shown).value_in(unit).to_f64();
             let counts = sample.reading.counts.as_ref().map(Decimal::to_f64);
-            let at = sample.at.saturating_duration_since(self.began).as_secs_f64();
+            let at = sample.at_s - *self.began_s.get_or_insert(sample.at_s);
             // A hole in the samples is no steadiness: the clock starts again after it.
-            let late = self
-                .last
-                .as_ref()
-                .is_some_and(|(before, _)| sample.at.saturating_duration_since(before.at) > FRESH);
+            let late = self.last.as_ref().is_some_and(|(before, _)| sample.at_s - before.at_s > FRESH_S);
             if late || sample.after_gap {
                 self.tracker.reset();
                 self.follow.reset();
@@ -134,25 +120,24 @@ impl Watcher {
             }
             self.watch_jump(judged);
             self.zero_since =
-                sample.reading.shown.value.is_zero().then(|| self.zero_since.unwrap_or(sample.at));
+                sample.reading.shown.value.is_zero().then(|| self.zero_since.unwrap_or(sample.at_s));
             self.follow.push(judged / d, status.steady.then_some(status.mean / d));
-            self.last = Some((sample, status));
+            self.last = Some((sample.clone(), status));
         }
-        link
     }
 
-    fn now(&self, link: &Link) -> Option<&(Sample, Status)> {
-        let readable = *link == Link::Connected && self.signal.blank().is_none();
-        self.last.as_ref().filter(|(sample, _)| readable && sample.at.elapsed() < FRESH)
+    fn now(&self, lines: &Lines, now_s: f64) -> Option<&(Sample, Status)> {
+        let readable = *lines.link() == Link::Connected && lines.blank().is_none();
+        self.last.as_ref().filter(|(sample, _)| readable && now_s - sample.at_s < FRESH_S)
     }
 
-    /// What a page shows now.
-    pub fn view(&mut self) -> LiveView {
-        let link = self.catch_up();
-        let (odd_lines, last_odd) = self.signal.odd_lines();
-        let now = self.now(&link);
+    /// What a page shows at `now_s`.
+    pub fn view(&mut self, lines: &Lines, now_s: f64) -> LiveView {
+        self.catch_up(lines);
+        let (odd_lines, last_odd) = lines.odd_lines();
+        let now = self.now(lines, now_s);
         let says = match now {
-            None => self.silence(&link),
+            None => silence(lines),
             Some((_, status)) if status.steady => text!("live-stable"),
             Some(_) => text!("live-not-stable"),
         };
@@ -170,29 +155,22 @@ impl Watcher {
             }),
             mark: now.and_then(|(sample, _)| sample.reading.mark),
             odd_lines,
-            last_odd,
+            last_odd: last_odd.map(str::to_owned),
             rises: compare_rises(self.follow.seen().rchunks(4).next().unwrap_or_default()),
             pushes: self.follow.seen().to_vec(),
-            zero_held_s: self
-                .zero_since
-                .filter(|_| now.is_some())
-                .map_or(0.0, |since| since.elapsed().as_secs_f64()),
+            zero_held_s: self.zero_since.filter(|_| now.is_some()).map_or(0.0, |since| now_s - since),
             unit_note: now.and_then(|(sample, _)| self.unit_note(&sample.reading.shown)),
         }
     }
 
     /// The unit that the line names, against the set-up's; where it names none, a jump by 2.2046.
-    fn unit_note(&self, shown: &Mass) -> Option<String> {
+    fn unit_note(&self, shown: &Mass) -> Option<Text> {
         let unit = self.setup.d.unit;
         if shown.unit != unit {
-            return Some(format!(
-                "The indicator shows {}, the set-up is in {unit}: its unit was switched.",
-                shown.unit
-            ));
+            return Some(text!("live-unit-switched", shown = shown.unit, unit));
         }
-        self.jump.map(|ratio| {
-            format!("The reading jumped by {ratio:.4}: was the unit switched between kg and lb?")
-        })
+        let ratio = Decimal::from_measured(self.jump?, 4)?;
+        Some(text!("live-unit-jumped", ratio))
     }
 
     /// Kept until the reading is near zero again: only then is it certain that it is another load.
@@ -215,23 +193,11 @@ impl Watcher {
         self.rested = Some(judged);
     }
 
-    /// Why there is no reading now.
-    fn silence(&self, link: &Link) -> Text {
-        match link {
-            Link::Connecting => text!("live-connecting"),
-            Link::Lost(why) => text!("live-lost", why),
-            Link::Connected => match (self.signal.blank(), self.signal.odd_lines()) {
-                (Some(says), _) => text!("live-no-figure", says),
-                (None, (0, _)) => text!("live-no-reading"),
-                (None, _) => text!("live-not-understood"),
-            },
-        }
-    }
-
-    fn observation(&mut self) -> Heard {
-        let link = self.catch_up();
+    /// What a job may take at `now_s`.
+    fn observation(&mut self, lines: &Lines, now_s: f64) -> Heard {
+        self.catch_up(lines);
         let moved = self.moved;
-        let Some((sample, status)) = self.now(&link) else { return Err(Silence(self.silence(&link))) };
+        let Some((sample, status)) = self.now(lines, now_s) else { return Err(Silence(silence(lines))) };
         let finer = sample.reading.fine.is_some();
         Ok(Observation {
             steady: status.steady,
@@ -246,15 +212,28 @@ impl Watcher {
     }
 }
 
-/// What a job may take of a signal at this moment.
-pub fn observe(signal: Arc<Signal>, setup: Setup) -> Heard {
-    match Watcher::new(signal, setup) {
-        Some(mut watcher) => watcher.observation(),
+/// Why there is no reading.
+fn silence(lines: &Lines) -> Text {
+    match lines.link() {
+        Link::Connecting => text!("live-connecting"),
+        Link::Lost(why) => text!("live-lost", why = why.says()),
+        Link::Connected => match (lines.blank(), lines.odd_lines()) {
+            (Some(says), _) => text!("live-no-figure", says),
+            (None, (0, _)) => text!("live-no-reading"),
+            (None, _) => text!("live-not-understood"),
+        },
+    }
+}
+
+/// What a job in this set-up may take of an indicator at `now_s`.
+pub fn observe(lines: &Lines, setup: Setup, now_s: f64) -> Heard {
+    match Watch::new(setup) {
+        Some(mut watch) => watch.observation(lines, now_s),
         None => Err(Silence(text!("live-no-division"))),
     }
 }
 
-fn shown_text(shown: &ombret_core::quantity::Mass, setup: &Setup) -> String {
+fn shown_text(shown: &Mass, setup: &Setup) -> String {
     let places = u32::try_from(-shown.value.exponent()).unwrap_or(0);
     let least = if shown.unit == setup.d.unit { setup.decimals } else { 0 };
     format!("{} {}", shown.value.fixed(places.max(least)), shown.unit)

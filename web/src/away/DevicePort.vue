@@ -1,0 +1,119 @@
+<script setup lang="ts">
+import { computed, onBeforeUnmount, ref } from 'vue'
+import { useScale, useVocabulary } from '../api/scales'
+import { useJob } from '../job/useJob'
+import { session } from '../state/session'
+import { useTried } from '../state/tried'
+import RefusalNote from '../ui/RefusalNote.vue'
+import { carried, takeJobAlong } from './along'
+import { hasCore } from './core'
+import { held } from './held'
+import { home } from './home'
+import { linkSource } from './link'
+import { type Source, canSerial, choosePort, devicePort } from './serial'
+import { vault } from './vault'
+
+// The indicator on this device's own cable, or through the link program.
+const job = useJob()
+const sheet = computed(() => job.assessment.value?.sheet)
+const { data: scale } = useScale(() => sheet.value?.id)
+const { data: words } = useVocabulary()
+const baud = ref('9600')
+const frame = ref('8N1')
+const code = ref('')
+const { failure, busy, tried } = useTried()
+const mine = computed(() => vault.lock.value?.person.id === session.person.value?.id)
+const reads = computed(() => devicePort.reading.value?.job === job.id)
+const nothing = ref('')
+
+function speed() {
+  const [data = '8', parity = 'N', stop = '1'] = frame.value.toUpperCase()
+  return {
+    baud: Number(baud.value) || 9600,
+    data: data === '7' ? (7 as const) : (8 as const),
+    parity: parity === 'E' ? ('even' as const) : parity === 'O' ? ('odd' as const) : ('none' as const),
+    stop: stop === '2' ? (2 as const) : (1 as const),
+  }
+}
+
+async function begin(choose: () => Promise<Source | null>, none: string): Promise<void> {
+  nothing.value = ''
+  // The browser shows its list only while a finger is on the button: first of all.
+  const source = await choose()
+  if (!source) return void (nothing.value = none)
+  await tried(async () => {
+    const of = sheet.value
+    const pattern = scale.value?.device?.pattern ?? { pattern: words.value?.line_pattern ?? '' }
+    if (!of) return
+    if (!held.get(job.id) || !carried.has(of.id)) await takeJobAlong(of.id, of.name)
+    const kept = held.get(job.id)
+    if (kept) await held.hand(kept)
+    await devicePort.start(source, job.id, of.id, pattern as never)
+  })
+}
+function stop(): void {
+  devicePort.stop()
+  void home.bringAll()
+}
+onBeforeUnmount(() => {
+  if (reads.value) stop()
+})
+</script>
+
+<template>
+  <p v-if="reads" class="row small" data-testid="device-port">
+    {{ $t('device-port-read-here') }}
+    <button type="button" class="btn btn-bare" @click="stop">{{ $t('device-port-stop') }}</button>
+  </p>
+  <details v-else-if="hasCore && vault.possible" class="port">
+    <summary>{{ $t('device-port-on-this-devices-cable') }}</summary>
+    <p v-if="!mine">
+      <RouterLink :to="{ name: 'along' }">{{ $t('device-port-set-up-first') }}</RouterLink>
+    </p>
+    <div v-else class="stack tight">
+      <form
+        v-if="canSerial()"
+        class="row end"
+        @submit.prevent="begin(() => choosePort(speed()), $t('device-port-none'))"
+      >
+        <div class="field">
+          <label for="port-baud">{{ $t('device-port-speed') }}</label>
+          <input id="port-baud" v-model="baud" class="input figure short" inputmode="numeric" list="port-bauds" />
+          <datalist id="port-bauds">
+            <option v-for="b in [1200, 2400, 4800, 9600, 19200, 38400, 57600, 115200]" :key="b" :value="b"></option>
+          </datalist>
+        </div>
+        <div class="field">
+          <label for="port-frame">{{ $t('device-port-frame') }}</label>
+          <input id="port-frame" v-model="frame" class="input figure short" />
+        </div>
+        <button type="submit" class="btn" :disabled="busy">{{ $t('device-port-choose') }}</button>
+      </form>
+      <p v-else class="small">{{ $t('device-port-browser-has-none') }}</p>
+      <form class="row end" @submit.prevent="begin(() => linkSource(code), $t('device-port-no-link'))">
+        <div class="field">
+          <label for="link-code">{{ $t('device-port-link-code') }}</label>
+          <input id="link-code" v-model="code" class="input figure short" autocomplete="off" />
+        </div>
+        <button type="submit" class="btn" :disabled="busy || !code.trim()">{{ $t('device-port-by-link') }}</button>
+      </form>
+      <p v-if="nothing" class="wrong" role="alert">{{ nothing }}</p>
+      <RefusalNote :failure="failure" />
+    </div>
+  </details>
+</template>
+
+<style scoped>
+.port summary {
+  cursor: pointer;
+  min-height: var(--target);
+  display: flex;
+  align-items: center;
+}
+.end {
+  align-items: end;
+}
+.short {
+  width: 7rem;
+}
+</style>

@@ -1,0 +1,47 @@
+import type { Source } from './serial'
+
+// The link program on this device: it reads serial and TCP indicators and hands their lines to the page that has its
+// code.
+
+/** Where it listens; nowhere but on this machine. */
+const ADDRESS = 'ws://127.0.0.1:7413/lines'
+const PATIENCE_MS = 3_000
+
+function opened(code: string): Promise<WebSocket | null> {
+  return new Promise((resolve) => {
+    const socket = new WebSocket(`${ADDRESS}?code=${encodeURIComponent(code.trim())}`, 'ombret.lines')
+    const late = setTimeout(() => {
+      socket.close()
+      resolve(null)
+    }, PATIENCE_MS)
+    const done = (found: WebSocket | null): void => {
+      clearTimeout(late)
+      resolve(found)
+    }
+    socket.onopen = () => done(socket)
+    socket.onerror = () => done(null)
+  })
+}
+
+/** The link with this code; null where there is none, or the code is another. */
+export async function linkSource(code: string): Promise<Source | null> {
+  let socket = await opened(code)
+  if (!socket) return null
+  return {
+    name: 'link',
+    async read(heard, stop) {
+      const line = socket ?? (await opened(code))
+      socket = null
+      if (!line) throw new Error('no link')
+      await new Promise<void>((resolve) => {
+        const end = (): void => line.close()
+        stop.addEventListener('abort', end)
+        line.onmessage = ({ data }: MessageEvent<string>) => heard(data)
+        line.onclose = () => {
+          stop.removeEventListener('abort', end)
+          resolve()
+        }
+      })
+    },
+  }
+}

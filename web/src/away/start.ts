@@ -1,0 +1,29 @@
+import { watch } from 'vue'
+import { standIn } from '../api/client'
+import { session } from '../state/session'
+import { carried } from './along'
+import { connection } from './connection'
+import { held } from './held'
+import { home } from './home'
+import { reach } from './stand_in'
+import { vault } from './vault'
+
+/** What is away is looked for, answers, and goes home as soon as there is a way. */
+export async function start(): Promise<void> {
+  if (!vault.possible) return
+  await vault.look()
+  standIn(reach)
+  connection.whenBack(() => void home.bringAll())
+  window.addEventListener('online', () => void home.bringAll())
+  watch(vault.lock, async (lock) => {
+    if (!lock) {
+      held.clear()
+      carried.clear()
+      return
+    }
+    await Promise.all([held.look(), carried.look()])
+  })
+  watch([session.person, held.unsent], ([person, unsent], [before]) => {
+    if (person && unsent > 0 && person.id !== before?.id) void home.bringAll()
+  })
+}
