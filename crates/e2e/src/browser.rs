@@ -91,7 +91,7 @@ fn start_driver() -> Step<(Driver, u16)> {
     Err("chromedriver did not start".into())
 }
 
-fn capabilities() -> Capabilities {
+fn capabilities(kept: Option<&std::path::Path>) -> Capabilities {
     let args = [
         "--headless=new",
         "--no-sandbox",
@@ -111,6 +111,8 @@ fn capabilities() -> Capabilities {
         "--mute-audio",
         "--force-prefers-reduced-motion",
     ];
+    let kept = kept.map(|folder| format!("--user-data-dir={}", folder.display()));
+    let args: Vec<String> = args.into_iter().map(str::to_owned).chain(kept).collect();
     let mut out = Capabilities::new();
     out.insert("goog:chromeOptions".into(), json!({"binary": "/usr/bin/chromium", "args": args}));
     // A server of the tests may have a certificate that nobody signed but itself.
@@ -124,9 +126,21 @@ impl Browser {
     /// # Errors
     /// Where the driver or the browser does not start.
     pub async fn open(base: &str, size: Size) -> Step<Self> {
+        Self::open_with(base, size, None).await
+    }
+
+    /// The same with what a browser keeps in a folder: one that is opened on it again is the same device.
+    ///
+    /// # Errors
+    /// Where the driver or the browser does not start.
+    pub async fn open_kept(base: &str, size: Size, folder: &std::path::Path) -> Step<Self> {
+        Self::open_with(base, size, Some(folder)).await
+    }
+
+    async fn open_with(base: &str, size: Size, kept: Option<&std::path::Path>) -> Step<Self> {
         let (driver, port) = tokio::task::spawn_blocking(start_driver).await??;
         let client = ClientBuilder::new(HttpConnector::new())
-            .capabilities(capabilities())
+            .capabilities(capabilities(kept))
             .connect(&format!("http://127.0.0.1:{port}"))
             .await?;
         let browser = Self { client, base: base.to_owned(), _driver: driver };
@@ -145,6 +159,16 @@ impl Browser {
 
     async fn cdp(&self, command: &str, params: Value) -> Step<Value> {
         Ok(self.client.issue_cmd(Cdp(json!({"cmd": command, "params": params}))).await?)
+    }
+
+    /// Cuts the page off the network, or joins it again.
+    ///
+    /// # Errors
+    /// Where the driver fails.
+    pub async fn offline(&self, cut: bool) -> Step {
+        let params = json!({"offline": cut, "latency": 0, "downloadThroughput": -1, "uploadThroughput": -1});
+        self.cdp("Network.enable", json!({})).await?;
+        self.cdp("Network.emulateNetworkConditions", params).await.map(drop)
     }
 
     /// Empties the browser's cache, as on a first visit.

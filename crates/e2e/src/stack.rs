@@ -261,6 +261,11 @@ impl Stack {
         answers(self.port).await
     }
 
+    /// Where the practice scale says its lines.
+    pub const fn lines(&self) -> u16 {
+        self.lines
+    }
+
     /// Where the server listens.
     pub const fn port(&self) -> u16 {
         self.port

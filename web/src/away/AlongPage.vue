@@ -12,7 +12,7 @@ import RefusalNote from '../ui/RefusalNote.vue'
 import DeviceLock from './DeviceLock.vue'
 import DeviceList from './DeviceList.vue'
 import UnsentList from './UnsentList.vue'
-import { carried, leaveBehind, room, takeAlong, taking } from './along'
+import { carried, leaveBehind, room, rowOf, takeAlong, taking } from './along'
 import { connection } from './connection'
 import { hasCore } from './core'
 import { held } from './held'
@@ -40,9 +40,7 @@ async function look(): Promise<void> {
 }
 onMounted(look)
 async function take(ids: string[]): Promise<void> {
-  const known = new Map([...along.value.map((s) => s.row), ...rows.value].map((row) => [row.sheet.id, row]))
-  const wanted = ids.flatMap((id) => known.get(id) ?? [])
-  if (await tried(() => takeAlong(wanted))) chosen.value = []
+  if (await tried(async () => takeAlong(await Promise.all(ids.map(rowOf))))) chosen.value = []
   await look()
 }
 </script>
@@ -83,7 +81,7 @@ async function take(ids: string[]): Promise<void> {
         </template>
         <p v-else-if="!held.all.value.length" class="quiet">{{ $t('along-nothing-taken-yet') }}</p>
         <p v-if="space?.of" class="small quiet">
-          {{ $t('along-space', { used: megabytes(space.used), of: megabytes(space.of) }) }}
+          {{ $t('along-space', { used: megabytes(space.used), of: megabytes(space.of / 1000) }) }}
           {{ space.persists ? $t('along-persists') : $t('along-may-be-cleared') }}
         </p>
         <p v-if="tight" class="note note-caution">{{ $t('along-nearly-full') }}</p>

@@ -20,15 +20,11 @@ const { failure, busy, tried, wrong } = useTried()
 
 async function makeLock(): Promise<void> {
   const who = JSON.parse(JSON.stringify(person.value)) as Person
-  const lock = await vault.make(who, name.value, password.value)
-  try {
-    const body = { id: lock.device, name: name.value, public_key: lock.publicKey, password: password.value }
-    await settled(api.POST('/api/away/devices', { body }))
-    await vault.settle(who)
-  } catch (error) {
-    vault.shut()
-    throw error
-  }
+  const made = await vault.make(who, name.value, password.value)
+  const { device: id, publicKey: public_key } = made.lock
+  const body = { id, name: name.value, public_key, password: password.value }
+  await settled(api.POST('/api/away/devices', { body }))
+  await vault.settle(who, made)
 }
 async function submit(): Promise<void> {
   wrongPassword.value = false

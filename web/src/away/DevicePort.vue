@@ -5,7 +5,7 @@ import { useJob } from '../job/useJob'
 import { session } from '../state/session'
 import { useTried } from '../state/tried'
 import RefusalNote from '../ui/RefusalNote.vue'
-import { carried, takeJobAlong } from './along'
+import { carried, rowOf, takeAlong } from './along'
 import { hasCore } from './core'
 import { held } from './held'
 import { home } from './home'
@@ -45,7 +45,7 @@ async function begin(choose: () => Promise<Source | null>, none: string): Promis
     const of = sheet.value
     const pattern = scale.value?.device?.pattern ?? { pattern: words.value?.line_pattern ?? '' }
     if (!of) return
-    if (!held.get(job.id) || !carried.has(of.id)) await takeJobAlong(of.id, of.name)
+    if (!held.get(job.id) || !carried.has(of.id)) await takeAlong([await rowOf(of.id)])
     const kept = held.get(job.id)
     if (kept) await held.hand(kept)
     await devicePort.start(source, job.id, of.id, pattern as never)
@@ -104,6 +104,10 @@ onBeforeUnmount(() => {
 </template>
 
 <style scoped>
+.port,
+[data-testid='device-port'] {
+  padding: 0 1.25rem;
+}
 .port summary {
   cursor: pointer;
   min-height: var(--target);

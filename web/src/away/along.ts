@@ -98,12 +98,13 @@ async function takeJob(id: string, row: ScaleRow): Promise<void> {
   })
 }
 
-/** Takes one job along with its scale, so that it goes on here whatever becomes of the network. */
-export async function takeJobAlong(scale: string, name: string): Promise<void> {
-  const found = await settled(api.GET('/api/scales', { params: { query: { search: name } } }))
-  const row = found.scales.find((r) => r.sheet.id === scale)
+/** A scale as it stands in the list. */
+export async function rowOf(id: string): Promise<ScaleRow> {
+  const { sheet } = await settled(api.GET('/api/scales/{id}', { params: { path: { id } } }))
+  const found = await settled(api.GET('/api/scales', { params: { query: { search: sheet.serial || sheet.name } } }))
+  const row = (found.scales as ScaleRow[]).find((r) => r.sheet.id === id)
   if (!row) throw new Failure(404, null)
-  await takeAlong([row])
+  return row
 }
 
 /** Takes scales along, with all that is needed at them; what was taken before of others stays. */

@@ -192,10 +192,10 @@ export async function question(job: HeldJob, what: string, body: object, query: 
   }
 }
 
-/** Jobs that are open here, as the list of open jobs has them. */
-export const openJobs = (): Schema<'JobRow'>[] =>
+/** Jobs that are open here, as the list of open jobs has them; all of them, or those that the server does not know. */
+export const openJobs = (all: boolean): Schema<'JobRow'>[] =>
   held.all.value
-    .filter((job) => !job.closed_at && isAway(job))
+    .filter((job) => !job.closed_at && (all || isAway(job)))
     .map((job) => ({
       id: job.id,
       scale_id: job.scale,

@@ -8,6 +8,7 @@ import { type NewEntry, begin, enter, filesOf, jobReply, keepFile, openJobs, que
 import { connection } from './connection'
 import { portOf } from './port'
 import { vault } from './vault'
+import { message } from '../words'
 
 // Stands in for the server: jobs that are away are answered here, and so is everything that was taken along while
 // the server does not answer. Whoever asks does not know which.
@@ -87,7 +88,13 @@ function scalesAlong(search: string): Schema<'ScalePage'> {
 
 /** The server does not answer: what was taken along answers. */
 async function instead(asked: Asked): Promise<Response | null> {
-  if (!vault.lock.value) return null
+  if (!vault.lock.value) {
+    // Whoever has something here signs in here.
+    const asks = asked.path === '/api/session' && asked.method === 'GET' && vault.locks.value.length > 0
+    return asks
+      ? json({ type: 'urn:ombret:problem:signed_out', message: message('problem-signed-out-detail') }, 401)
+      : null
+  }
   const [, id, what] = JOB.exec(asked.path) ?? []
   const job = id ? held.get(id) : undefined
   if (id && job) return held.alone(id, () => local(() => ofJob(asked, held.get(id) ?? job, what)))
@@ -97,7 +104,7 @@ async function instead(asked: Asked): Promise<Response | null> {
   }
   if (asked.path === '/api/session' && asked.method === 'GET') return json(vault.lock.value.person)
   if (asked.method !== 'GET') return null
-  if (asked.path === '/api/jobs') return json(openJobs())
+  if (asked.path === '/api/jobs') return json(openJobs(true))
   if (asked.path === '/api/scales') return json(scalesAlong(asked.query.get('search') ?? ''))
   if (asked.path === '/api/review') return json([])
   const query = asked.query.size ? `?${asked.query}` : ''
@@ -109,7 +116,7 @@ async function instead(asked: Asked): Promise<Response | null> {
 async function withOwn(asked: Asked, response: Response): Promise<Response> {
   if (asked.path !== '/api/jobs' || asked.method !== 'GET' || !response.ok) return response
   const rows = (await response.json()) as Schema<'JobRow'>[]
-  const own = openJobs()
+  const own = openJobs(false)
   return json([...own, ...rows.filter((row) => !own.some((o) => o.id === row.id))])
 }
 

@@ -1,6 +1,6 @@
 import { watch } from 'vue'
 import { standIn } from '../api/client'
-import { session } from '../state/session'
+import { askToSignIn, session } from '../state/session'
 import { carried } from './along'
 import { connection } from './connection'
 import { held } from './held'
@@ -22,6 +22,10 @@ export async function start(): Promise<void> {
       return
     }
     await Promise.all([held.look(), carried.look()])
+  })
+  // Signed in, the server gone, and what is on this device still locked: the password is asked for.
+  watch([connection.answers, session.person, vault.lock], ([answers, person, lock]) => {
+    if (!answers && person && !lock && vault.locks.value.some((l) => l.person.id === person.id)) askToSignIn()
   })
   watch([session.person, held.unsent], ([person, unsent], [before]) => {
     if (person && unsent > 0 && person.id !== before?.id) void home.bringAll()

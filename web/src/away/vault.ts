@@ -35,7 +35,8 @@ interface Stores extends DBSchema {
   kept: { key: string; value: Sealed & { at: number } }
 }
 
-interface Open {
+/** A lock with its keys. */
+export interface Open {
   lock: Lock
   key: CryptoKey
   signing: CryptoKey
@@ -99,7 +100,7 @@ export const vault = {
   },
 
   /** Makes a lock for a person; the device's signing key is made here and never leaves it. */
-  async make(person: Person, name: string, password: string): Promise<Lock> {
+  async make(person: Person, name: string, password: string): Promise<Open> {
     const salt = crypto.getRandomValues(new Uint8Array(16))
     const raw = crypto.getRandomValues(new Uint8Array(32))
     const key = await crypto.subtle.importKey('raw', raw, 'AES-GCM', false, ['encrypt', 'decrypt'])
@@ -114,13 +115,12 @@ export const vault = {
       publicKey: hex(await crypto.subtle.exportKey('raw', pair.publicKey)),
       known: false,
     }
-    opened.value = { lock, key, signing: pair.privateKey }
-    return lock
+    return { lock, key, signing: pair.privateKey }
   },
 
-  /** Keeps the lock, once the server knows the device. */
-  async settle(person: Person): Promise<void> {
-    const held = opened.value
+  /** Keeps a lock and opens it, once the server knows the device; or what is known of its person now. */
+  async settle(person: Person, made?: Open): Promise<void> {
+    const held = made ?? opened.value
     if (!held) return
     const lock = { ...held.lock, person: { ...person, roles: [...person.roles] }, known: true }
     await (await db()).put('locks', lock, lock.person.id)

@@ -61,4 +61,41 @@ a[aria-current='step'] {
     grid-template-columns: repeat(3, 1fr);
   }
 }
+/* On a phone a strip of six marks, the current one with its name. */
+@media (max-width: 40rem) {
+  ol {
+    display: flex;
+  }
+  li {
+    flex: 1 0 auto;
+  }
+  li:has([aria-current='step']) {
+    flex: 4 1 0;
+    min-width: 0;
+  }
+  a {
+    padding: 0.2rem 0.45rem;
+    min-height: max(var(--target), 2.75rem);
+    justify-content: center;
+  }
+  a[aria-current='step'] {
+    justify-content: flex-start;
+  }
+  a:not([aria-current='step']) > span {
+    position: absolute;
+    width: 1px;
+    height: 1px;
+    overflow: hidden;
+    clip-path: inset(50%);
+  }
+  a[aria-current='step'] .small {
+    display: block;
+    white-space: nowrap;
+    overflow: hidden;
+    text-overflow: ellipsis;
+  }
+  a[aria-current='step'] > span {
+    min-width: 0;
+  }
+}
 </style>

@@ -50,7 +50,10 @@ export function useCapture(
   watch([steady, isNear, armed, from.held], async () => {
     if (!armed.value || !moved.value || !steady.value || !isNear.value || from.held()) return
     moved.value = false
-    if (await from.take()) confirmBySound()
+    if (!(await from.take())) return
+    confirmBySound()
+    // In a pocket or a glove it is felt.
+    navigator.vibrate?.(60)
   })
   onKey('run', () => {
     if (!from.live()) return false

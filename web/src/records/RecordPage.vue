@@ -2,6 +2,7 @@
 import { say, figure } from '../words'
 import { computed, watch } from 'vue'
 import { useJobQuery } from '../api/jobs'
+import { held, isAway as isOut } from '../away/held'
 import { usePaperKind } from '../api/papers'
 import ErrorChart from '../drawings/ErrorChart.vue'
 import ErrorChartKey from '../drawings/ErrorChartKey.vue'
@@ -30,6 +31,8 @@ watch(a, (now) => {
       number: data.value?.job.number ?? '',
     })
 })
+// What is not home yet has no number, no PDF and no certificate; it is printed as it stands.
+const isAway = computed(() => held.all.value.some((job) => job.id === props.job && isOut(job)))
 const print = () => window.print()
 </script>
 
@@ -37,21 +40,27 @@ const print = () => window.print()
   <main id="main" class="desk">
     <p v-if="error" class="note note-wrong" role="alert">{{ error.message }}</p>
     <div v-if="a && data" class="row tools no-print">
-      <a class="btn" :class="{ 'btn-next': !waits }" :href="`/api/jobs/${props.job}/certificate`" download>{{
-        $t('record-report-pdf', { report: paper?.certificate ? $t('common-certificate') : $t('record-work-report') })
-      }}</a>
-      <a v-if="paper?.label" class="btn" :href="`/api/jobs/${props.job}/label?form=pdf`" download>{{
-        $t('record-label')
-      }}</a>
-      <a v-if="paper?.certificate" class="btn" :href="`/api/jobs/${props.job}/dcc`" download>{{ $t('record-dcc') }}</a>
-      <a class="btn" :href="`/api/jobs/${props.job}/file`" download>{{ $t('record-job-file') }}</a>
-      <a class="btn" :href="`/api/jobs/${props.job}/readings`" download>{{ $t('record-readings') }}</a>
+      <template v-if="!isAway">
+        <a class="btn" :class="{ 'btn-next': !waits }" :href="`/api/jobs/${props.job}/certificate`" download>{{
+          $t('record-report-pdf', { report: paper?.certificate ? $t('common-certificate') : $t('record-work-report') })
+        }}</a>
+        <a v-if="paper?.label" class="btn" :href="`/api/jobs/${props.job}/label?form=pdf`" download>{{
+          $t('record-label')
+        }}</a>
+        <a v-if="paper?.certificate" class="btn" :href="`/api/jobs/${props.job}/dcc`" download>{{
+          $t('record-dcc')
+        }}</a>
+        <a class="btn" :href="`/api/jobs/${props.job}/file`" download>{{ $t('record-job-file') }}</a>
+        <a class="btn" :href="`/api/jobs/${props.job}/readings`" download>{{ $t('record-readings') }}</a>
+      </template>
+      <button v-else type="button" class="btn btn-next" @click="print">{{ $t('common-print') }}</button>
       <RouterLink class="btn" :to="{ name: 'job', params: { job: props.job, stage: 'close' } }">{{
         $t('common-to-the-job')
       }}</RouterLink>
-      <button type="button" class="btn btn-bare" @click="print">{{ $t('common-print') }}</button>
+      <button v-if="!isAway" type="button" class="btn btn-bare" @click="print">{{ $t('common-print') }}</button>
     </div>
-    <RecordReview v-if="data && data.job.number && !a?.sheet.practice" :reply="data" />
+    <p v-if="isAway" class="note no-print">{{ $t('record-away-what-follows') }}</p>
+    <RecordReview v-if="!isAway && data && data.job.number && !a?.sheet.practice" :reply="data" />
     <p
       v-if="paper && !paper.certificate && paper.lacks.length && data?.job.number && !a?.sheet.practice"
       class="why small quiet no-print"

@@ -1,28 +1,17 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { signOut } from '../api/session'
-import { type Theme, glare, language, theme } from '../state/preferences'
 import { session } from '../state/session'
 import AwayMark from '../away/AwayMark.vue'
 import LeaveDialog from '../away/LeaveDialog.vue'
 import { held } from '../away/held'
+import LookSwitches from './LookSwitches.vue'
+import PhoneBar from './PhoneBar.vue'
+import { PLACES } from './places'
 
 const router = useRouter()
-const themes: { value: Theme; label: string }[] = [
-  { value: 'system', label: 'app-bar-system' },
-  { value: 'light', label: 'app-bar-light' },
-  { value: 'dark', label: 'app-bar-dark' },
-]
-
-// The button names the language to change to, in that language.
-const other = computed(() => (language.value === 'en' ? 'de' : 'en'))
-
-function turn(): void {
-  const at = themes.findIndex((t) => t.value === theme.value)
-  theme.value = themes[(at + 1) % themes.length]?.value ?? 'system'
-}
-
+const places = PLACES.filter((place) => place.name !== 'home')
 const asks = ref(false)
 async function leave(sure = false): Promise<void> {
   asks.value = held.unsent.value > 0 && !sure
@@ -42,33 +31,21 @@ async function leave(sure = false): Promise<void> {
       {{ $t('common-ombret') }}
     </RouterLink>
     <nav class="places" :aria-label="$t('app-bar-places')">
-      <RouterLink class="btn btn-bare seldom" :to="{ name: 'customers' }">{{
-        $t('common-customers')
-      }}</RouterLink><RouterLink class="btn btn-bare seldom" :to="{ name: 'records' }">{{
-        $t('common-records')
-      }}</RouterLink
-      ><RouterLink class="btn btn-bare" :to="{ name: 'weights' }">{{ $t('common-weights') }}</RouterLink
-      ><RouterLink class="btn btn-bare" :to="{ name: 'due' }">{{ $t('common-due') }}</RouterLink
-      ><RouterLink class="btn btn-bare" :to="{ name: 'day' }">{{ $t('app-bar-day') }}</RouterLink
-      ><RouterLink class="btn btn-bare seldom" :to="{ name: 'along' }">{{ $t('app-bar-along') }}</RouterLink
-      ><RouterLink class="btn btn-bare seldom" :to="{ name: 'profiles' }">{{ $t('common-profiles') }}</RouterLink
-      ><RouterLink class="btn btn-bare" :to="{ name: 'desk' }">{{ $t('router-desk') }}</RouterLink
-      ><RouterLink class="btn btn-bare seldom" :to="{ name: 'practice' }">{{ $t('common-practice') }}</RouterLink
-      ><RouterLink class="btn btn-bare" :to="{ name: 'settings' }">{{ $t('common-settings') }}</RouterLink>
+      <RouterLink
+        v-for="p in places"
+        :key="p.name"
+        class="btn btn-bare"
+        :class="{ seldom: p.seldom }"
+        :to="{ name: p.name }"
+        >{{ $t(p.says) }}</RouterLink
+      >
     </nav>
     <div id="bar-middle" class="middle"></div>
     <AwayMark />
-    <button class="btn btn-bare" type="button" @click="turn">
-      {{ $t('app-bar-look-label', { label: $t(themes.find((t) => t.value === theme)?.label ?? 'app-bar-system') }) }}
-    </button>
-    <button class="btn btn-bare" type="button" role="switch" :aria-checked="glare" @click="glare = !glare">
-      {{ $t('app-bar-high-contrast') }}
-    </button>
-    <button class="btn btn-bare" type="button" :lang="other" @click="language = other">
-      {{ other === 'de' ? 'Deutsch' : 'English' }}
-    </button>
+    <span class="looks"><LookSwitches /></span>
     <RouterLink class="btn btn-bare who small" :to="{ name: 'me' }">{{ session.person.value?.name }}</RouterLink>
-    <button class="btn btn-bare" type="button" @click="leave()">{{ $t('app-bar-sign-out') }}</button>
+    <button class="btn btn-bare out" type="button" @click="leave()">{{ $t('app-bar-sign-out') }}</button>
+    <PhoneBar @leave="leave()" />
     <LeaveDialog :show="asks" @stay="asks = false" @leave="leave(true)" />
   </header>
 </template>
@@ -140,6 +117,40 @@ async function leave(sure = false): Promise<void> {
     order: 9;
     flex: 1 1 100%;
     padding: 0;
+  }
+}
+.looks {
+  display: contents;
+}
+/* What is not sent is more than how it looks. */
+@media (max-width: 100rem) {
+  .bar:has(.mark) .looks {
+    display: none;
+  }
+}
+/* On a phone: the sign, the scale in hand, and what is not sent; everything else lies below. */
+@media (max-width: 40rem) {
+  .bar {
+    flex-wrap: nowrap;
+    min-height: 3rem;
+    max-height: 3.5rem;
+    padding: 0 0.8rem;
+    overflow: hidden;
+  }
+  .brand {
+    font-size: 0;
+    gap: 0;
+  }
+  .middle {
+    order: 0;
+    flex: 1 1 0;
+    padding-left: 0.6rem;
+  }
+  .places,
+  .looks,
+  .who,
+  .bar .out {
+    display: none;
   }
 }
 </style>

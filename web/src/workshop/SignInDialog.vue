@@ -2,6 +2,7 @@
 import Dialog from 'primevue/dialog'
 import { computed } from 'vue'
 import { useRoute } from 'vue-router'
+import { connection } from '../away/connection'
 import { session } from '../state/session'
 import SignInForm from './SignInForm.vue'
 
@@ -11,7 +12,9 @@ const show = computed(() => session.asking.value && !route.meta.open)
 
 <template>
   <Dialog :visible="show" modal :closable="false" :header="$t('sign-in-dialog-sign-in-again')">
-    <p class="quiet">{{ $t('sign-in-dialog-your-session-has-ended-what') }}</p>
+    <p class="quiet">
+      {{ connection.answers.value ? $t('sign-in-dialog-your-session-has-ended-what') : $t('device-lock-locked') }}
+    </p>
     <br />
     <SignInForm />
   </Dialog>

@@ -61,3 +61,4 @@ verdict-mark-not-proved = nicht geprüft
 verdict-mark-outside = AUSSERHALB
 verdict-mark-within = innerhalb
 app-bar-high-contrast = Hoher Kontrast
+phone-bar-more = Mehr

@@ -61,3 +61,4 @@ verdict-mark-not-proved = not proven
 verdict-mark-outside = OUTSIDE
 verdict-mark-within = within
 app-bar-high-contrast = High contrast
+phone-bar-more = More

@@ -1,6 +1,16 @@
 <script setup lang="ts">
-// The switch of a run that takes every load by itself.
+import { onBeforeUnmount, watch } from 'vue'
+
+// The switch of a run that takes every load by itself. While it is armed hands are on the weights: the screen stays
+// awake.
 const armed = defineModel<boolean>({ required: true })
+let awake: WakeLockSentinel | null = null
+async function keepAwake(now: boolean): Promise<void> {
+  await awake?.release().catch(() => undefined)
+  awake = now ? ((await navigator.wakeLock?.request('screen').catch(() => null)) ?? null) : null
+}
+watch(armed, (now) => void keepAwake(now), { immediate: true })
+onBeforeUnmount(() => void keepAwake(false))
 defineProps<{ near: boolean; load: string; unit: string }>()
 </script>
 
