@@ -6,8 +6,8 @@ use std::sync::atomic::{AtomicBool, Ordering};
 use futures::{SinkExt, StreamExt};
 use ombret::cli;
 use tokio::io::AsyncWriteExt;
-use tokio::net::TcpListener;
-use tokio_tungstenite::connect_async;
+use tokio::net::{TcpListener, TcpStream};
+use tokio_tungstenite::client_async;
 use tokio_tungstenite::tungstenite::client::IntoClientRequest;
 use tokio_tungstenite::tungstenite::http::Request;
 use tokio_tungstenite::tungstenite::{Error, Message};
@@ -39,8 +39,12 @@ async fn indicator(hang_up: Arc<AtomicBool>) -> u16 {
     port
 }
 
-async fn refused(request: Request<()>) -> u16 {
-    match connect_async(request).await {
+async fn to(port: u16) -> TcpStream {
+    TcpStream::connect(("127.0.0.1", port)).await.unwrap()
+}
+
+async fn refused(port: u16, request: Request<()>) -> u16 {
+    match client_async(request, to(port).await).await {
         Err(Error::Http(response)) => response.status().as_u16(),
         other => panic!("{other:?}"),
     }
@@ -56,10 +60,15 @@ async fn a_page_with_the_code_hears_the_lines_also_after_the_line_was_cut() {
     let port = listener.local_addr().unwrap().port();
     tokio::spawn(cli::serve_links(listener, linked, vec![PAGE.into()]));
 
-    assert_eq!(refused(asked(port, &code, "https://elsewhere.example")).await, 403, "another site's page");
-    assert_eq!(refused(asked(port, &code, "null")).await, 403);
-    assert_eq!(refused(asked(port, "ABCDEFGH", PAGE)).await, 403, "another code");
-    let (mut socket, response) = connect_async(asked(port, &code.to_lowercase(), PAGE)).await.unwrap();
+    assert_eq!(
+        refused(port, asked(port, &code, "https://elsewhere.example")).await,
+        403,
+        "another site's page"
+    );
+    assert_eq!(refused(port, asked(port, &code, "null")).await, 403);
+    assert_eq!(refused(port, asked(port, "ABCDEFGH", PAGE)).await, 403, "another code");
+    let (mut socket, response) =
+        client_async(asked(port, &code.to_lowercase(), PAGE), to(port).await).await.unwrap();
     assert_eq!(response.headers()["sec-websocket-protocol"], "ombret.lines");
     socket.send(Message::Text("a page says nothing of use".into())).await.unwrap();
     let mut heard = String::new();

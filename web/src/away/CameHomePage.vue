@@ -1,12 +1,28 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
+import { computed } from 'vue'
 import { api, settled } from '../api/client'
+import type { Schema } from '../api/types'
 import { momentText } from '../ui/format'
 
-// What came home, and what became of it.
+// What came home, and what became of it. A job that came in several times stands here once.
 const { data, error } = useQuery({
   queryKey: ['came-home'],
   queryFn: () => settled(api.GET('/api/away/home')),
+})
+type Came = Schema<'HomeReply'> & { parts: string[] }
+const jobs = computed(() => {
+  const all = new Map<string, Came>()
+  for (const h of data.value ?? []) {
+    const known = all.get(h.job)
+    if (known) {
+      known.taken += h.taken
+      known.notes = [...known.notes, ...h.notes]
+      known.left = [...known.left, ...h.left]
+      if (h.left.length) known.parts.push(h.id)
+    } else all.set(h.job, { ...h, parts: h.left.length ? [h.id] : [] })
+  }
+  return [...all.values()]
 })
 </script>
 
@@ -16,7 +32,7 @@ const { data, error } = useQuery({
     <p class="quiet">{{ $t('came-home-what-this-is') }}</p>
     <p v-if="error" class="note note-wrong" role="alert">{{ error.message }}</p>
     <p v-else-if="data && !data.length" class="quiet">{{ $t('came-home-nothing-yet') }}</p>
-    <article v-for="h in data" :key="h.id" class="came">
+    <article v-for="h in jobs" :key="h.job" class="came">
       <h2>
         <RouterLink :to="{ name: h.number ? 'record' : 'job', params: { job: h.job } }">{{ h.scale_name }}</RouterLink>
         <span class="quiet rest">{{ h.owner }}</span>
@@ -25,10 +41,7 @@ const { data, error } = useQuery({
       <p class="small quiet">
         {{ $t('came-home-at-by-device', { at: momentText(h.at), person: h.person, device: h.device }) }}
       </p>
-      <p>
-        {{ $t('came-home-taken', { taken: h.taken })
-        }}<template v-if="h.known"> {{ $t('came-home-known', { known: h.known }) }}</template>
-      </p>
+      <p>{{ h.taken ? $t('came-home-taken', { taken: h.taken }) : $t('came-home-known', { known: h.known }) }}</p>
       <p
         v-for="n in h.notes"
         :key="String(n.says)"
@@ -42,9 +55,14 @@ const { data, error } = useQuery({
         <ul class="left">
           <li v-for="(line, n) in h.left" :key="n">{{ line }}</li>
         </ul>
-        <a class="btn" :href="`/api/away/home/${h.id}/left`" :download="`left-${h.id}.json`">{{
-          $t('came-home-save-what-was-left')
-        }}</a>
+        <a
+          v-for="id in h.parts"
+          :key="id"
+          class="btn"
+          :href="`/api/away/home/${id}/left`"
+          :download="`left-${id}.json`"
+          >{{ $t('came-home-save-what-was-left') }}</a
+        >
       </template>
     </article>
   </main>

@@ -67,10 +67,10 @@ a[aria-current='step'] {
     display: flex;
   }
   li {
-    flex: 1 0 auto;
+    flex: 0 0 auto;
   }
   li:has([aria-current='step']) {
-    flex: 4 1 0;
+    flex: 1 1 0;
     min-width: 0;
   }
   a {

@@ -84,6 +84,7 @@ onKey('search', () => document.getElementById('search')?.focus())
           $t('home-look-up-a-seal-a')
         }}</RouterLink>
         <span class="push"></span>
+        <RouterLink v-if="works" class="btn btn-bare" :to="{ name: 'along' }">{{ $t('app-bar-along') }}</RouterLink>
         <ImportButton v-if="works" />
         <RouterLink v-if="works" class="btn" :to="{ name: 'new-scale' }">{{ $t('common-new-scale') }}</RouterLink>
       </div>

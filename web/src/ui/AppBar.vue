@@ -11,7 +11,7 @@ import PhoneBar from './PhoneBar.vue'
 import { PLACES } from './places'
 
 const router = useRouter()
-const places = PLACES.filter((place) => place.name !== 'home')
+const places = PLACES.filter((place) => place.name !== 'home' && !place.elsewhere)
 const asks = ref(false)
 async function leave(sure = false): Promise<void> {
   asks.value = held.unsent.value > 0 && !sure
@@ -113,6 +113,9 @@ async function leave(sure = false): Promise<void> {
   }
 }
 @media (max-width: 60rem) {
+  :global(#app:has(main.job) .bar .looks) {
+    display: none;
+  }
   .middle {
     order: 9;
     flex: 1 1 100%;

@@ -4,6 +4,8 @@ export interface Place {
   says: string
   /** On a job nobody needs the way there; a phone has it under More. */
   seldom?: boolean
+  /** On a wide screen the way there stands on the pages that lead to it. */
+  elsewhere?: boolean
   /** One of the four of a phone. */
   below?: boolean
 }
@@ -15,7 +17,7 @@ export const PLACES: Place[] = [
   { name: 'weights', says: 'common-weights', below: true },
   { name: 'due', says: 'common-due', below: true },
   { name: 'day', says: 'app-bar-day', below: true },
-  { name: 'along', says: 'app-bar-along', seldom: true },
+  { name: 'along', says: 'app-bar-along', elsewhere: true },
   { name: 'profiles', says: 'common-profiles', seldom: true },
   { name: 'desk', says: 'router-desk' },
   { name: 'practice', says: 'common-practice', seldom: true },

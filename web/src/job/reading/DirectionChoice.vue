@@ -52,6 +52,20 @@ onKey('direction', () => (way.value = way.value === 'up' ? 'down' : 'up'))
   margin-left: 1rem;
   min-width: 11.5rem;
 }
+/* On a phone the button that books it takes the whole width, under the thumb. */
+@media (max-width: 40rem) {
+  .way {
+    flex-wrap: wrap;
+    row-gap: 0.5rem;
+  }
+  .way :deep(.btn:not(.go)) {
+    flex: 1 1 0;
+  }
+  .way :deep(.go) {
+    margin-left: 0;
+    flex: 1 0 100%;
+  }
+}
 .plain {
   font-weight: 400;
 }

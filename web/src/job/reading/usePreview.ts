@@ -1,10 +1,11 @@
 import { type Ref, ref, watch } from 'vue'
 import { Failure } from '../../api/client'
 import type { Draft, ReadStage, ReadingView } from '../../api/types'
+import { hasCore } from '../../away/core'
 import type { JobContext } from '../useJob'
 
-/** Still for so long, what stands in the form is looked at. */
-const STILL_MS = 140
+/** Still for so long, what stands in the form is looked at: at once by the page's own core, else not at every key. */
+const STILL_MS = hasCore ? 15 : 140
 
 /** What would come of the reading that is being made, as one types; it always belongs to what stands in the form. */
 export function usePreview(
