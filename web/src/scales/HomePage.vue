@@ -156,4 +156,17 @@ onKey('search', () => document.getElementById('search')?.focus())
 .scroll {
   overflow-x: auto;
 }
+@media (max-width: 40rem) {
+  thead {
+    position: absolute;
+    width: 1px;
+    height: 1px;
+    overflow: hidden;
+    clip-path: inset(50%);
+  }
+  table,
+  tbody {
+    display: block;
+  }
+}
 </style>

@@ -121,4 +121,35 @@ th {
 .btn {
   white-space: nowrap;
 }
+/* On a phone each scale is a card: its name and what to do with it first. */
+@media (max-width: 40rem) {
+  tr {
+    display: grid;
+    grid-template-columns: minmax(0, 1fr) auto;
+    gap: 0.2rem 0.8rem;
+    padding: 0.6rem 0;
+    border-bottom: 1px solid var(--rule-2);
+  }
+  th,
+  td {
+    padding: 0;
+    border: none;
+    text-align: left;
+  }
+  td:nth-child(n + 2):nth-child(-n + 5) {
+    grid-column: 1;
+  }
+  td:nth-child(6) {
+    grid-column: 2;
+    grid-row: 2;
+    text-align: right;
+  }
+  td:last-child {
+    grid-column: 2;
+    grid-row: 1;
+  }
+  .class {
+    display: none;
+  }
+}
 </style>
