@@ -26,13 +26,24 @@ const jobs = shallowRef(new Map<string, HeldJob>())
 const atHand = new Set<string>()
 whenLost(() => atHand.clear())
 
-const turns = new Map<string, Promise<unknown>>()
 const changed = (): void => triggerRef(jobs)
 
 export const unsent = (job: HeldJob): number => job.entries.filter((e) => e.seq > job.home).length
 
 /** Whether a job is gone on with here, because the server does not have all of it. */
 export const isAway = (job: HeldJob): boolean => job.home === 0 || unsent(job) > 0
+
+/** The job as it is kept, where another window has changed it. */
+async function refresh(id: string): Promise<void> {
+  const kept = vault.lock.value ? await vault.get<HeldJob>(`job/${id}`) : undefined
+  const known = jobs.value.get(id)
+  const same = kept?.home === known?.home && kept?.entries.at(-1)?.hash === known?.entries.at(-1)?.hash
+  if (same) return
+  if (kept) jobs.value.set(id, kept)
+  else jobs.value.delete(id)
+  atHand.delete(id)
+  changed()
+}
 
 export const held = {
   all: computed(() => [...jobs.value.values()]),
@@ -81,12 +92,16 @@ export const held = {
     atHand.add(job.id)
   },
 
-  /** One after the other at one job: nothing is entered while it goes home. */
+  /**
+   * One after the other at one job, whichever window of this device it is: nothing is entered while it goes home, and
+   * nobody goes on from what another window has gone on from.
+   */
   alone<T>(id: string, work: () => Promise<T>): Promise<T> {
-    const before = turns.get(id) ?? Promise.resolve()
-    const now = before.catch(() => undefined).then(work)
-    turns.set(id, now)
-    return now
+    const turn = async (): Promise<T> => {
+      await refresh(id)
+      return work()
+    }
+    return navigator.locks.request(`ombret.job.${id}`, turn) as Promise<T>
   },
 
   /** The core's copy is not that of what is kept any more. */

@@ -3,7 +3,7 @@ import { readonly, ref, shallowRef } from 'vue'
 import { Failure } from '../api/client'
 import { queryClient } from '../api/queries'
 import type { Problem, Schema } from '../api/types'
-import { session } from '../state/session'
+import { askToSignIn, session } from '../state/session'
 import { revived } from '../words'
 import { carried } from './along'
 import { connection } from './connection'
@@ -135,6 +135,7 @@ export const home = {
     running ??= all()
       .catch((error: unknown) => {
         if (!(error instanceof Failure)) throw error
+        if (error.status === 401) askToSignIn()
         trouble.value = error.status === 0 ? null : error
       })
       .finally(() => {

@@ -100,7 +100,7 @@ async function instead(asked: Asked): Promise<Response | null> {
   if (id && job) return held.alone(id, () => local(() => ofJob(asked, held.get(id) ?? job, what)))
   if (asked.path === '/api/jobs' && asked.method === 'POST') {
     const { id: made, scale_id } = (await asked.request.clone().json()) as { id: string; scale_id: string }
-    return local(async () => json(await begin(made, scale_id), 201))
+    return held.alone(made, () => local(async () => json(await begin(made, scale_id), 201)))
   }
   if (asked.path === '/api/session' && asked.method === 'GET') return json(vault.lock.value.person)
   if (asked.method !== 'GET') return null
