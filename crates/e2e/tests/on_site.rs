@@ -276,10 +276,9 @@ async fn a_page_that_is_killed_at_any_moment_loses_no_entry_that_it_had_shown_as
     assert!(most > 0, "something was entered");
     stack.start_server().await?;
     page.gone("[data-testid=away-mark]").await?;
-    assert_eq!(
-        stack.count("select count(*) from entry where sealed like '%stone %'").await?,
-        i64::try_from(most)?
-    );
+    // What waited to be stored when the page was killed is sent again: a number may stand twice, and none is missing.
+    let numbers = "select count(distinct substring(sealed from 'stone [0-9]+')) from entry where sealed like '%stone %'";
+    assert!(stack.count(numbers).await? >= i64::try_from(most)?);
     let (content, said) = stack.tell(&["verify"]).await?;
     assert!(content, "{said}");
     page.close().await
