@@ -113,7 +113,7 @@ async function leave(sure = false): Promise<void> {
   }
 }
 @media (max-width: 60rem) {
-  :global(#app:has(main.job) .bar .looks) {
+  :global(#app:has(main.job) .bar .looks > :not([role='switch'])) {
     display: none;
   }
   .middle {

@@ -187,7 +187,8 @@ const { armed, isNear } = useCapture(job.id, {
   align-items: baseline;
   white-space: nowrap;
 }
-@media (max-width: 40rem) {
+/* Where the card is narrow the fields have a line of their own. */
+@media (max-width: 40rem), (min-width: 56.01rem) and (max-width: 70rem) {
   .fields {
     grid-template-columns: 1fr 1fr;
   }
