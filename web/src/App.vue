@@ -8,6 +8,7 @@ import ShortcutList from './ui/ShortcutList.vue'
 import UpdateNote from './ui/UpdateNote.vue'
 import SignInDialog from './workshop/SignInDialog.vue'
 import { session } from './state/session'
+import { saysAll, speakAll } from './words'
 
 const route = useRoute()
 const router = useRouter()
@@ -31,14 +32,23 @@ onMounted(async () => {
 watch([session.known, session.person, open], ([known, person]) => {
   if (known && !person && !open.value) void router.replace({ name: 'sign-in', query: { to: route.fullPath } })
 })
+// The page to sign in at is there before most words are.
+const first = computed(() => route.name === 'sign-in')
+watch(
+  [() => route.name, session.person],
+  ([name, person]) => {
+    if (name && !first.value && (person || open.value)) void speakAll()
+  },
+  { immediate: true },
+)
 </script>
 
 <template>
   <a class="skip" href="#main">{{ $t('app-skip-to-the-work') }}</a>
-  <AppBar v-if="session.person.value && !open" />
+  <AppBar v-if="session.person.value && !open && saysAll" />
   <UpdateNote v-if="session.person.value && route.name !== 'job'" />
   <p v-if="away" class="note note-wrong" role="status">{{ $t('app-the-server-does-not-answer') }}</p>
-  <RouterView v-if="open || session.person.value" />
+  <RouterView v-if="(open || session.person.value) && (first || saysAll)" />
   <SignInDialog />
   <ShortcutList />
   <Toast position="bottom-right" />

@@ -22,4 +22,4 @@ createApp(App)
   .use(ToastService)
   .mount('#app')
 
-void import('./away/start').then(({ start }) => start())
+void import('./offline/start').then(({ start }) => start())

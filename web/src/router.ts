@@ -1,4 +1,4 @@
-import { awayRoutes } from './away/routes'
+import { offlineRoutes } from './offline/routes'
 import { say } from './words'
 import { createRouter, createWebHistory } from 'vue-router'
 
@@ -116,6 +116,13 @@ export const router = createRouter({
       meta: { title: 'common-new-profile' },
     },
     {
+      path: '/profiles/teach/:session?',
+      name: 'teach',
+      component: () => import('./teach/TeachPage.vue'),
+      props: true,
+      meta: { title: 'router-teach' },
+    },
+    {
       path: '/profiles/:profile',
       name: 'profile',
       component: () => import('./keying/ProfilePage.vue'),
@@ -148,7 +155,7 @@ export const router = createRouter({
       component: () => import('./workshop/LetterheadPage.vue'),
       meta: { title: 'router-paper-of-this-workshop' },
     },
-    ...awayRoutes,
+    ...offlineRoutes,
     { path: '/due', name: 'due', component: () => import('./scales/DuePage.vue'), meta: { title: 'common-due' } },
     {
       path: '/scales/:scale/history',

@@ -17,7 +17,7 @@ export const parts = () => ({
     mask: 'mask',
     root: 'dialog',
     header: 'dialog-head',
-    pcCloseButton: { root: 'dialog-close', 'aria-label': say('error-chart-side-close') },
+    pcCloseButton: { root: 'dialog-close', 'aria-label': say('common-close') },
   },
   toast: {
     root: 'toast',

@@ -1,11 +1,11 @@
 import { FluentBundle, FluentNumber, FluentResource, FluentType, type FluentVariable } from '@fluent/bundle'
-import { ref } from 'vue'
+import { readonly, ref } from 'vue'
 import { createFluentVue } from 'fluent-vue'
 
 // The texts of the house, read by the page and by Rust alike: words/<language>/*.ftl.
 const texts = {
-  en: () => import('./words/en'),
-  de: () => import('./words/de'),
+  en: { first: () => import('./words/en'), rest: () => import('./words/en_rest') },
+  de: { first: () => import('./words/de'), rest: () => import('./words/de_rest') },
 }
 
 export const LANGUAGES = ['en', 'de'] as const
@@ -21,10 +21,21 @@ class Plain extends FluentBundle {
   }
 }
 
+/** All texts are there; the first page of a first visit goes with a few. */
+let all = false
+const spokenAll = ref(false)
+/** Everything can be said. */
+export const saysAll = readonly(spokenAll)
+
+function learn(bundle: FluentBundle, files: Record<string, string>): void {
+  for (const text of Object.values(files)) bundle.addResource(new FluentResource(text))
+}
+
 async function bundleOf(language: Language): Promise<FluentBundle> {
   const bundle = new Plain(language, { useIsolating: false })
-  const { default: files } = await texts[language]()
-  for (const text of Object.values(files)) bundle.addResource(new FluentResource(text))
+  const [first, rest] = await Promise.all([texts[language].first(), all ? texts[language].rest() : null])
+  learn(bundle, first.default)
+  if (rest) learn(bundle, rest.default)
   return bundle
 }
 
@@ -53,6 +64,23 @@ export async function speak(language: Language): Promise<void> {
   words.bundles = [bundle]
   spokenNow.value = language
   document.documentElement.lang = language
+}
+
+const RETRY_MS = 2_000
+
+/** Loads the other texts as well; every page but the first waits for them. */
+export async function speakAll(): Promise<void> {
+  if (all) return
+  all = true
+  made.clear()
+  try {
+    await speak(wanted)
+    spokenAll.value = true
+  } catch {
+    // The network went between the first page and the next: once more, until it is there.
+    all = false
+    setTimeout(() => void speakAll(), RETRY_MS)
+  }
 }
 
 /** A message as the rules send it: which one, and its arguments. It says itself in the language that is chosen. */

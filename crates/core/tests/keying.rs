@@ -3,21 +3,15 @@
 //! refused.
 
 use std::collections::BTreeMap;
-use std::path::Path;
+mod keyed;
 
+use keyed::{dec, demo, planned, profile};
 use ombret_core::keying::{
-    Act, CAPTURED, Circumstances, KeyPhase, KeyingPlan, KeyingSheet, Machine, Meaning, OperatingSettings,
-    PadPlan, Profile, RangeMode, Values, keying_sheet, look_up, read_profile,
+    Act, Circumstances, KeyPhase, KeyingPlan, KeyingSheet, Machine, Meaning, OperatingSettings, PadPlan,
+    Profile, RangeMode, Values, keying_sheet, look_up, read_profile,
 };
 use ombret_core::quantity::{Decimal, Mass, Unit};
 use proptest::prelude::*;
-
-fn demo(name: &str) -> String {
-    std::fs::read_to_string(
-        Path::new(env!("CARGO_MANIFEST_DIR")).join(format!("../../demo/profiles/{name}.toml")),
-    )
-    .unwrap()
-}
 
 const NAMES: [&str; 8] = [
     "korrin-p4",
@@ -29,14 +23,6 @@ const NAMES: [&str; 8] = [
     "perrow-hand",
     "ostrand-loop",
 ];
-
-fn profile(name: &str) -> Profile {
-    read_profile(&demo(name)).unwrap_or_else(|problems| panic!("{name}: {problems:?}"))
-}
-
-fn dec(text: &str) -> Decimal {
-    text.parse().unwrap()
-}
 
 fn plan(unit: Unit, max: &str, d: &str, weights: &[&str]) -> KeyingPlan {
     let weights = weights.iter().map(|w| Mass::new(dec(w), unit)).collect();
@@ -51,19 +37,6 @@ fn plan(unit: Unit, max: &str, d: &str, weights: &[&str]) -> KeyingPlan {
         operating: OperatingSettings::default(),
         pads: vec![PadPlan { weights }],
     }
-}
-
-/// The values that the plan asks for, slot by slot, straight from the profile's coding.
-fn planned(profile: &Profile, plan: &KeyingPlan, from: &Values) -> Values {
-    let mut values = from.clone();
-    for task in profile.tasks(plan).unwrap() {
-        if profile.parameters[task.parameter].meaning == Meaning::Save {
-            continue;
-        }
-        let text = if task.text.is_empty() { CAPTURED.to_owned() } else { task.text };
-        values.insert(profile.slot(task.parameter, task.pad), text);
-    }
-    values
 }
 
 fn typed<'a>(profile: &'a Profile, sheet: &KeyingSheet, from: &Values) -> Machine<'a> {

@@ -313,6 +313,33 @@ impl Stack {
         answers(self.lines).await
     }
 
+    /// Starts the link program, which reads the practice scale for this server's page: its process and the code.
+    ///
+    /// # Errors
+    /// Where it does not start, or something else has its port.
+    pub async fn link(&self) -> Step<(Child, String)> {
+        let told = tempfile::NamedTempFile::new()?;
+        let mut child = self
+            .command("ombret")?
+            .args(["link", "--for", &self.base, &format!("127.0.0.1:{}", self.lines)])
+            .stdout(told.reopen()?)
+            .spawn()?;
+        let began = Instant::now();
+        loop {
+            let text = std::fs::read_to_string(told.path())?;
+            let after =
+                |mark: &str| text.split_once(mark).and_then(|(_, rest)| rest.split_whitespace().next());
+            if let (Some(code), Some(port)) = (after("code "), after("Listens on 127.0.0.1:")) {
+                answers(port.parse()?).await?;
+                return Ok((child, code.to_owned()));
+            }
+            if child.try_wait()?.is_some() || began.elapsed() > Duration::from_secs(60) {
+                return Err("the link does not run".into());
+            }
+            tokio::time::sleep(Duration::from_millis(20)).await;
+        }
+    }
+
     /// Pulls the plug of the practice scale.
     ///
     /// # Errors

@@ -158,6 +158,23 @@ impl Browser {
         self.shown("[name=switch-back], .missing, #sign-password").await.map(drop)
     }
 
+    /// Draws a signature with a finger, where the customer signs.
+    ///
+    /// # Errors
+    /// Where nobody is asked to sign.
+    pub async fn draw_signature(&self) -> Step {
+        self.shown("[data-testid=signature]").await?;
+        let script = "
+            const s = document.querySelector('[data-testid=signature]'), b = s.getBoundingClientRect();
+            const at = (t, x, y) => s.dispatchEvent(new PointerEvent(t, {bubbles: true, pointerId: 1, clientX: b.left + x * b.width, clientY: b.top + y * b.height}));
+            s.setPointerCapture = () => {};
+            at('pointerdown', 0.1, 0.7);
+            for (let i = 1; i < 60; i++) at('pointermove', 0.1 + i / 80, 0.55 + 0.25 * Math.sin(i / 3));
+            at('pointerup', 0.8, 0.5);";
+        self.client.execute(script, Vec::new()).await?;
+        Ok(())
+    }
+
     /// Signs the record with the password of the account.
     ///
     /// # Errors

@@ -63,17 +63,7 @@ async fn the_air_a_photograph_and_the_customer_s_signature_stand_on_the_record()
     page.press("Save seals").await?;
     page.shown("[data-testid=signature]").await?;
     page.fill("#customer-name", "Ida Moor").await?;
-    page.client
-        .execute(
-            "const s = document.querySelector('[data-testid=signature]'), b = s.getBoundingClientRect();
-             const at = (t, x, y) => s.dispatchEvent(new PointerEvent(t, {bubbles: true, pointerId: 1, clientX: b.left + x * b.width, clientY: b.top + y * b.height}));
-             s.setPointerCapture = () => {};
-             at('pointerdown', 0.1, 0.7);
-             for (let i = 1; i < 60; i++) at('pointermove', 0.1 + i / 80, 0.55 + 0.25 * Math.sin(i / 3));
-             at('pointerup', 0.8, 0.5);",
-            Vec::new(),
-        )
-        .await?;
+    page.draw_signature().await?;
     page.snap("customer-signs").await?;
     page.press("Save signature").await?;
     page.says(".customer", "Signed by Ida Moor").await?;

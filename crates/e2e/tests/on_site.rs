@@ -13,6 +13,12 @@ const LAPTOP: Size = Size(1280, 800);
 async fn ready(stack: &Stack, folder: &Path, scales: &[&str]) -> Step<Browser> {
     let page = Browser::open_kept(&stack.base, LAPTOP, folder).await?;
     page.go("/").await?;
+    page.shown("#sign-in-name").await?;
+    // The first page of a first visit is small; the core comes after.
+    let size = "return [...performance.getEntriesByType('navigation'), ...performance.getEntriesByType('resource')].filter((e) => !e.name.endsWith('.wasm')).reduce((sum, e) => sum + e.encodedBodySize, 0)";
+    let first = page.client.execute(size, vec![]).await?.as_u64().unwrap_or(u64::MAX);
+    println!("the first page of a first visit: {first} bytes");
+    assert!((20_000..200_000).contains(&first), "the first page of a first visit has {first} bytes");
     page.sign_in(EBBA.0, EBBA.1).await?;
     page.says("h1", "Scales").await?;
     page.go("/along").await?;
@@ -33,7 +39,7 @@ async fn ready(stack: &Stack, folder: &Path, scales: &[&str]) -> Step<Browser> {
     }
     page.click(".pick .btn-next").await?;
     page.holds(&format!(
-        "document.querySelectorAll('.away > section:first-child .list li').length === {}",
+        "document.querySelectorAll('.along > section:first-child .list li').length === {}",
         scales.len()
     ))
     .await?;
@@ -48,7 +54,8 @@ async fn ready(stack: &Stack, folder: &Path, scales: &[&str]) -> Step<Browser> {
 /// After a reload what is on the device is locked; the password opens it, with or without the server.
 async fn unlock(page: &Browser) -> Step {
     page.go("/along").await?;
-    page.holds("document.querySelector('#sign-in-password, #device-password, .away .list') !== null").await?;
+    page.holds("document.querySelector('#sign-in-password, #device-password, .along .list') !== null")
+        .await?;
     let asks = |css: &'static str| async move {
         page.client.execute(&format!("return document.querySelector('{css}') !== null"), vec![]).await
     };
@@ -58,7 +65,7 @@ async fn unlock(page: &Browser) -> Step {
         page.fill("#device-password", EBBA.1).await?;
         page.press("Unlock").await?;
     }
-    page.shown(".away .list").await?;
+    page.shown(".along .list").await?;
     home(page).await
 }
 
@@ -88,6 +95,14 @@ const FAKE_PORT: &str = "
     window.feed = (text) => { try { out?.enqueue(new TextEncoder().encode(text)) } catch {} };
     Object.defineProperty(navigator, 'serial', { configurable: true, value: { requestPort: async () => port, getPorts: async () => [port] } });
     return true";
+
+/// A code with a text as a picture, as somebody photographs it.
+fn photograph(folder: &Path, text: &str) -> Step<std::path::PathBuf> {
+    let code = qrcode::QrCode::new(text)?.render::<qrcode::render::svg::Color<'_>>().build();
+    let path = folder.join("code.svg");
+    std::fs::write(&path, code)?;
+    Ok(path)
+}
 
 /// Hands the practice scale's lines to the fake port until the page is gone.
 async fn feed(page: &Browser, lines: u16) -> Step<tokio::task::JoinHandle<()>> {
@@ -119,21 +134,38 @@ async fn a_day_is_done_without_a_network_and_comes_home() -> Step {
 
     let page = ready(&stack, folder.path(), &["kelp", "wool table", "bale", "kitchen platform"]).await?;
     unlock(&page).await?;
+
+    // While the server answers: an indicator that the link program reads.
+    let (link, code) = stack.link().await?;
+    page.begin_job("wt-07").await?;
+    page.look_over_all().await?;
+    page.click(".port summary").await?;
+    page.fill("#link-code", "AAAAAAAA").await?;
+    page.press("Read through the link").await?;
+    page.says(".port .wrong", "link").await?;
+    page.fill("#link-code", &code).await?;
+    page.press("Read through the link").await?;
+    page.says("[data-testid=device-port]", "read by this device").await?;
+    page.is_stable().await?;
+    page.press("Stop reading").await?;
+    page.gone("[data-testid=device-port]").await?;
+    drop(link);
+    home(&page).await?;
     page.offline(true).await?;
 
     // One that is typed, up to the signature.
     page.begin_job("kelp").await?;
     page.look_over_all().await?;
     page.type_reading("0", "0").await?;
-    page.says("[data-testid=away-mark]", "not sent").await?;
-    page.snap("away-typed").await?;
+    page.says("[data-testid=offline-mark]", "not sent").await?;
+    page.snap("offline-typed").await?;
     stop_short_and_sign(&page, "the hall is closed").await?;
     page.fill("#sign-password", "not-it").await?;
     page.press("Sign and lock").await?;
     page.says(".wrong", "nothing was signed").await?;
     page.sign(EBBA.1).await?;
     page.says("article", "no number yet").await?;
-    page.snap("away-record").await?;
+    page.snap("offline-record").await?;
 
     // An open job goes on here, while somebody at home enters something too.
     home(&page).await?;
@@ -151,18 +183,18 @@ async fn a_day_is_done_without_a_network_and_comes_home() -> Step {
 
     // One that is read by this device's own cable.
     home(&page).await?;
-    page.begin_job("wt-07").await?;
-    page.look_over_all().await?;
+    page.press("Continue: Wool table").await?;
+    page.shown(".course").await?;
     let lines = feed(&page, stack.lines()).await?;
     page.click(".port summary").await?;
     page.press("Choose the port").await?;
     page.says("[data-testid=device-port]", "read by this device").await?;
     page.is_stable().await?;
-    page.snap("away-live").await?;
+    page.snap("offline-live").await?;
     page.press("Capture reading").await?;
     page.says(".journal", "0 kg on").await?;
     lines.abort();
-    let unsent = page.text("[data-testid=away-mark]").await?;
+    let unsent = page.text("[data-testid=offline-mark]").await?;
 
     // The browser dies, and so does the server: nothing is there but the device.
     drop(page);
@@ -174,8 +206,22 @@ async fn a_day_is_done_without_a_network_and_comes_home() -> Step {
     page.says(".wrong", "opens nothing on this device").await?;
     page.sign_in(EBBA.0, EBBA.1).await?;
     page.says("h1", "Scales").await?;
-    page.says("[data-testid=away-mark]", unsent.lines().last().unwrap_or_default()).await?;
-    page.snap("away-home").await?;
+    page.says("[data-testid=offline-mark]", unsent.lines().last().unwrap_or_default()).await?;
+    page.snap("offline-home").await?;
+
+    // A code on a weight or a scale is read without a network too.
+    page.fill("#search", "no such mark").await?;
+    page.press("Look for it on records, seals and weights").await?;
+    page.choose_file("[name=code-photo]", &photograph(folder.path(), "TB-07")?).await?;
+    page.says("[aria-labelledby=weights]", "TB-07").await?;
+    page.choose_file("[name=code-photo]", &photograph(folder.path(), "wt-07")?).await?;
+    page.says("[aria-labelledby=on-scales]", "Wool table").await?;
+    let nothing =
+        Path::new(env!("CARGO_MANIFEST_DIR")).join("../../web/public/icon-192.png").canonicalize()?;
+    page.choose_file("[name=code-photo]", &nothing).await?;
+    page.says("main .wrong", "No code was found").await?;
+    page.snap("offline-lookup").await?;
+    home(&page).await?;
 
     // One with a photograph and the customer's signature.
     page.begin_job("kitchen platform").await?;
@@ -189,17 +235,7 @@ async fn a_day_is_done_without_a_network_and_comes_home() -> Step {
     page.holds("[...document.querySelectorAll('.pictures img')].some((i) => i.naturalWidth > 0)").await?;
     stop_short_and_sign(&page, "the kitchen is closed").await?;
     page.fill("#customer-name", "Ida Moor").await?;
-    page.client
-        .execute(
-            "const s = document.querySelector('[data-testid=signature]'), b = s.getBoundingClientRect();
-             const at = (t, x, y) => s.dispatchEvent(new PointerEvent(t, {bubbles: true, pointerId: 1, clientX: b.left + x * b.width, clientY: b.top + y * b.height}));
-             s.setPointerCapture = () => {};
-             at('pointerdown', 0.1, 0.7);
-             for (let i = 1; i < 60; i++) at('pointermove', 0.1 + i / 80, 0.55 + 0.25 * Math.sin(i / 3));
-             at('pointerup', 0.8, 0.5);",
-            vec![],
-        )
-        .await?;
+    page.draw_signature().await?;
     page.press("Save signature").await?;
     page.says(".customer", "Signed by Ida Moor").await?;
     page.sign(EBBA.1).await?;
@@ -207,13 +243,13 @@ async fn a_day_is_done_without_a_network_and_comes_home() -> Step {
     // Signing out is asked about while something is not sent.
     page.press("Sign out").await?;
     page.says(".dialog", "not sent").await?;
-    page.snap("away-leave").await?;
+    page.snap("offline-leave").await?;
     page.press("Stay signed in").await?;
 
     // Home.
     stack.start_server().await?;
     // It goes by itself as soon as the server answers.
-    page.gone("[data-testid=away-mark]").await?;
+    page.gone("[data-testid=offline-mark]").await?;
     page.go("/came-home").await?;
     page.says("[data-testid=home-note]", "had come meanwhile").await?;
     page.snap("came-home").await?;
@@ -275,7 +311,7 @@ async fn a_page_that_is_killed_at_any_moment_loses_no_entry_that_it_had_shown_as
     }
     assert!(most > 0, "something was entered");
     stack.start_server().await?;
-    page.gone("[data-testid=away-mark]").await?;
+    page.gone("[data-testid=offline-mark]").await?;
     // What waited to be stored when the page was killed is sent again: a number may stand twice, and none is missing.
     let numbers = "select count(distinct substring(sealed from 'stone [0-9]+')) from entry where sealed like '%stone %'";
     assert!(stack.count(numbers).await? >= i64::try_from(most)?);

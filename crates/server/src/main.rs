@@ -228,6 +228,7 @@ fn done(command: Command) -> Outcome {
             for one in &linked {
                 println!("{}  code {}", one.address, one.code);
             }
+            println!("Listens on 127.0.0.1:{} for the page.", cli::LINK_PORT);
             println!("Type the code into the job's page, at “Indicator on this device's cable”.");
             Ok(cli::link(linked, origins).await?)
         }),

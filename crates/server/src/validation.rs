@@ -5,6 +5,7 @@ use std::collections::BTreeSet;
 use ombret_bench::ScaleSettings;
 use ombret_core::Refusal;
 use ombret_core::adjust::Site;
+use ombret_core::journal::MEDIA;
 use ombret_core::practice::{Lesson, read_lesson};
 use ombret_core::text;
 use ombret_core::weights::OwnClass;
@@ -12,14 +13,6 @@ use uuid::Uuid;
 
 /// Largest text of a lesson or a profile, in bytes, with room for what carries it.
 pub const TEXT_LIMIT: usize = 160 * 1024;
-
-/// What is taken: pictures that a browser shows safely, and documents that are saved.
-pub const MEDIA: [(&str, &[u8]); 4] = [
-    ("image/jpeg", &[0xff, 0xd8, 0xff]),
-    ("image/png", b"\x89PNG\r\n\x1a\n"),
-    ("image/webp", b"RIFF"),
-    ("application/pdf", b"%PDF-"),
-];
 
 /// Whether files of a kind are taken.
 pub fn is_taken(media: &str) -> bool {

@@ -9,8 +9,8 @@ use ed25519_dalek::{Signer as _, SigningKey};
 use house::{House, Reply, drafts_of, read_draft};
 use ombret::cli;
 use ombret::signing::Keys;
-use ombret_core::away::Away;
 use ombret_core::journal::hex_of_bytes;
+use ombret_core::offline::Offline;
 use serde_json::{Value, json};
 use sqlx::PgPool;
 use uuid::Uuid;
@@ -19,7 +19,7 @@ use uuid::Uuid;
 struct Device {
     id: Uuid,
     key: SigningKey,
-    core: Away,
+    core: Offline,
     by: Value,
     job: Uuid,
     entries: Vec<Value>,
@@ -41,19 +41,19 @@ impl Device {
         let key = SigningKey::from_bytes(&[7; 32]);
         let id = Uuid::now_v7();
         let form = json!({"id": id, "name": "Tablet 2", "public_key": hex_of_bytes(key.verifying_key().as_bytes()), "password": "right"});
-        let made = house.call(Some(cookie), Method::POST, "/api/away/devices", Some(form)).await;
+        let made = house.call(Some(cookie), Method::POST, "/api/offline/devices", Some(form)).await;
         assert_eq!(made.status, StatusCode::NO_CONTENT, "{}", made.body);
         let mut device = Self {
             id,
             key,
-            core: Away::default(),
+            core: Offline::default(),
             by: json!({"id": me["id"], "name": me["name"]}),
             job: Uuid::now_v7(),
             entries: Vec::new(),
             signatures: BTreeMap::new(),
             ahead: 0,
         };
-        let mut workshop = get(house, cookie, "/api/away/workshop").await;
+        let mut workshop = get(house, cookie, "/api/offline/workshop").await;
         workshop["ask"] = json!("workshop");
         device.ask(&workshop);
         device
@@ -80,7 +80,7 @@ impl Device {
 
     /// Begins a job at the house's scale, as it was taken along.
     async fn begin(&mut self, house: &House, cookie: &str) {
-        let along = get(house, cookie, &format!("/api/away/scales/{}", house.scale)).await;
+        let along = get(house, cookie, &format!("/api/offline/scales/{}", house.scale)).await;
         let author = self.author();
         let begun = self.ask(&json!({"ask": "begin", "job": self.job, "author": author, "sheet": along["sheet"], "before": along["before"]}));
         self.entries = begun["sealed"].as_array().unwrap().clone();
@@ -97,7 +97,7 @@ impl Device {
     fn enter(&mut self, draft: Value) -> Value {
         let author = self.author();
         let after = self.entries.last().unwrap()["seq"].clone();
-        let told = self.ask(&json!({"ask": "enter", "job": self.job, "after": after, "author": author, "draft": draft, "may": ["technician"]}));
+        let told = self.ask(&json!({"ask": "enter", "job": self.job, "after": after, "author": author, "draft": draft, "roles": ["technician"]}));
         let sealed = told["sealed"].clone();
         if sealed["body"]["kind"] == "closed" {
             let hash = sealed["hash"].as_str().unwrap().to_owned();
@@ -129,7 +129,7 @@ impl Device {
 }
 
 async fn send(house: &House, cookie: &str, home: Value) -> Reply {
-    house.call(Some(cookie), Method::POST, "/api/away/home", Some(home)).await
+    house.call(Some(cookie), Method::POST, "/api/offline/home", Some(home)).await
 }
 
 async fn came(house: &House, cookie: &str, home: Value) -> Value {
@@ -215,7 +215,7 @@ async fn a_job_that_was_closed_elsewhere_takes_nothing_more_and_loses_nothing(po
     let told = came(&house, &ebba, device.home(id, 1)).await;
     assert_eq!((notes(&told), &told["taken"]), (vec!["left"], &json!(0)), "{told}");
     assert_eq!(told["left"].as_array().unwrap().len(), 1, "it is told what was left: {told}");
-    let kept = get(&house, &ebba, &format!("/api/away/home/{id}/left")).await;
+    let kept = get(&house, &ebba, &format!("/api/offline/home/{id}/left")).await;
     assert_eq!(kept, json!([device.entries[1]]), "as it came");
 }
 
@@ -274,6 +274,20 @@ async fn nobody_brings_what_is_not_theirs_not_whole_or_not_signed(pool: PgPool) 
     device.enter(read_draft("as_found", "600", "600.4"));
     hole["entries"] = json!([device.entries[0], device.entries[2]]);
     assert_eq!(send(&house, &ebba, hole).await.code(), "broken_chain");
+    // A beginning that stands behind something else is no beginning of this job.
+    let mut elsewhere = device.home(Uuid::now_v7(), 0);
+    elsewhere["job"] = json!(Uuid::now_v7());
+    assert_eq!(send(&house, &ebba, elsewhere).await.code(), "broken_chain");
+    // Practice needs no signature; a device does not make a real scale one for practice.
+    let mut practice = Device::of(&house, &ebba).await;
+    let mut sheet =
+        get(&house, &ebba, &format!("/api/offline/scales/{}", house.scale)).await["sheet"].clone();
+    sheet["practice"] = json!(true);
+    let (author, job) = (practice.author(), practice.job);
+    let begun =
+        practice.ask(&json!({"ask": "begin", "job": job, "author": author, "sheet": sheet, "before": null}));
+    practice.entries = begun["sealed"].as_array().unwrap().clone();
+    assert_eq!(send(&house, &ebba, practice.home(Uuid::now_v7(), 0)).await.code(), "not_practice");
     // An entry that says it was somebody else's is left, with all behind it.
     let mut other = Device::of(&house, &signe).await;
     other.job = device.job;
@@ -300,7 +314,7 @@ async fn a_device_that_was_blocked_is_told_so_and_brings_nothing_more(pool: PgPo
         (house.sign_in("ebba").await, house.sign_in("signe").await, house.sign_in("foreign").await);
     let mut device = Device::of(&house, &ebba).await;
     device.begin(&house, &ebba).await;
-    let path = format!("/api/away/devices/{}", device.id);
+    let path = format!("/api/offline/devices/{}", device.id);
     assert_eq!(get(&house, &ebba, &path).await["welcome"], true);
     let block = |who: &str| {
         let (house, who, path) = (&house, who.to_owned(), path.clone());
@@ -315,7 +329,7 @@ async fn a_device_that_was_blocked_is_told_so_and_brings_nothing_more(pool: PgPo
     let form = |key: &str, password: &str| json!({"id": Uuid::now_v7(), "name": "x", "public_key": key, "password": password});
     let make = |form: Value| {
         let (house, ebba) = (&house, ebba.clone());
-        async move { house.call(Some(&ebba), Method::POST, "/api/away/devices", Some(form)).await.code() }
+        async move { house.call(Some(&ebba), Method::POST, "/api/offline/devices", Some(form)).await.code() }
     };
     assert_eq!(make(form("00", "right")).await, "bad_key");
     assert_eq!(make(form(&"a1".repeat(32), "wrong")).await, "wrong_password");

@@ -572,7 +572,7 @@ async fn answers_of_the_api_are_kept_nowhere_and_pages_load_only_what_is_theirs(
     let told = head(&plain, "/api/session").await;
     assert_eq!(told["cache-control"], "no-store");
     assert_eq!(told["cross-origin-opener-policy"], "same-origin");
-    assert!(told["permissions-policy"].to_str().unwrap().contains("camera=()"));
+    assert!(told["permissions-policy"].to_str().unwrap().contains("camera=(self)"));
     assert_eq!(told.get_all("content-security-policy").iter().count(), 1);
     assert!(!told.contains_key("strict-transport-security"));
     assert!(head(&https, "/").await.contains_key("strict-transport-security"));

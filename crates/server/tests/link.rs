@@ -89,3 +89,35 @@ fn what_is_no_indicator_is_named_and_no_two_have_one_code() {
     assert!(two.len() == 2 && two[0].code != two[1].code && two[0].code.len() == 8);
     assert!(links(&["/dev/ttyUSB0"]).is_err() && links(&["host:port"]).is_err());
 }
+
+#[test]
+fn the_package_for_a_laptop_holds_the_program_its_service_and_its_documents() {
+    let into = tempfile::tempdir().unwrap();
+    let root = std::path::Path::new(env!("CARGO_MANIFEST_DIR")).join("../..");
+    let run = |program: &str, args: &[&str]| {
+        let told = std::process::Command::new(program)
+            .args(args)
+            .current_dir(&root)
+            .env("OMBRET_BINARY", env!("CARGO_BIN_EXE_ombret"))
+            .env("OMBRET_DEB_COMPRESSION", "none")
+            .output()
+            .unwrap();
+        assert!(told.status.success(), "{}", String::from_utf8_lossy(&told.stderr));
+        String::from_utf8_lossy(&told.stdout).into_owned()
+    };
+    let folder = into.path().display().to_string();
+    run("bash", &["-c", ". scripts/tools.sh; . scripts/package.sh; package_link \"$1\"", "_", &folder]);
+    let package = std::fs::read_dir(into.path()).unwrap().next().unwrap().unwrap().path();
+    let package = package.to_str().unwrap();
+    assert_eq!(run("dpkg-deb", &["--field", package, "Package"]).trim(), "ombret-link");
+    assert_eq!(run("dpkg-deb", &["--field", package, "Version"]).trim(), env!("CARGO_PKG_VERSION"));
+    let tree = into.path().join("tree");
+    run("dpkg-deb", &["--extract", package, tree.to_str().unwrap()]);
+    let help = run(tree.join("usr/bin/ombret").to_str().unwrap(), &["link", "--help"]);
+    assert!(help.contains("--for"), "{help}");
+    let service = std::fs::read_to_string(tree.join("usr/lib/systemd/user/ombret-link.service")).unwrap();
+    let example = std::fs::read_to_string(tree.join("usr/share/doc/ombret-link/examples/link")).unwrap();
+    for name in ["PAGE", "INDICATORS"] {
+        assert!(service.contains(name) && example.contains(&format!("{name}=")), "{name}");
+    }
+}

@@ -202,3 +202,34 @@ async fn sites_are_kept_and_refused_at_their_field_and_the_desk_answers(pool: Pg
         .await;
     assert_eq!((origin.status, ORIGIN.is_empty()), (StatusCode::FORBIDDEN, false));
 }
+
+#[sqlx::test(migrator = "ombret_migrate::MIGRATOR")]
+async fn a_session_of_teaching_is_kept_step_by_step_and_only_what_is_of_use_becomes_a_profile(pool: PgPool) {
+    let house = House::new(pool).await;
+    let cookie = house.sign_in("ebba").await;
+    let path = format!("/api/teaching/{}", Uuid::now_v7());
+    let put = async |version: i32, session: Value| {
+        let body = json!({"version": version, "session": session});
+        house.call(Some(&cookie), Method::PUT, &path, Some(body)).await
+    };
+    let nameless = put(0, json!({"name": " ", "keys": ["a"], "events": []})).await;
+    assert_eq!((nameless.status, nameless.code()), (StatusCode::UNPROCESSABLE_ENTITY, "bad_session".into()));
+    let begun = put(0, json!({"name": "Strandvik M7", "keys": ["a", "b"], "events": []})).await;
+    assert_eq!((begun.status, &begun.body["version"]), (StatusCode::OK, &json!(1)));
+    assert_eq!(begun.body["learnt"]["next"]["ask"], "way_in");
+    let menu = json!({"event": "seen", "act": {"act": "key", "key": "a"}, "display": "one", "screen": {"is": "item", "lies": "same"}});
+    let on = put(1, json!({"name": "Strandvik M7", "keys": ["a", "b"], "events": [menu]})).await;
+    assert_eq!(on.body["learnt"]["next"]["ask"], "item", "{}", on.body);
+    assert_eq!(
+        put(1, on.body["session"].clone()).await.status,
+        StatusCode::CONFLICT,
+        "somebody else went on"
+    );
+    let read = house.call(Some(&cookie), Method::GET, &path, None).await;
+    assert_eq!((&read.body["version"], &read.body["session"]), (&json!(2), &on.body["session"]));
+    let early = house.call(Some(&cookie), Method::POST, &format!("{path}/profile"), None).await;
+    assert_eq!((early.status, early.code()), (StatusCode::UNPROCESSABLE_ENTITY, "too_little".into()));
+    let listed = house.call(Some(&cookie), Method::GET, "/api/teaching", None).await;
+    assert_eq!(listed.body[0]["name"], "Strandvik M7");
+    assert!(house.call(None, Method::GET, &path, None).await.status == StatusCode::UNAUTHORIZED);
+}

@@ -141,7 +141,7 @@ const ROOMS: &[(&str, &[&str])] = &[
         ],
     ),
     (
-        "away",
+        "offline",
         &[
             "wording",
             "refusal",

@@ -8,8 +8,8 @@ use std::process::Command;
 
 use ombret::cli;
 use ombret::signing::Keys;
-use ombret_core::away::Away;
 use ombret_core::job::open_file;
+use ombret_core::offline::Offline;
 use rand::rngs::StdRng;
 use rand::{RngExt, SeedableRng};
 use serde_json::{Value, json};
@@ -45,9 +45,9 @@ fn in_the_page(questions: &[String]) -> Vec<String> {
 
 /// What this program's core answers; a panic here is a trap there.
 fn here(questions: &[String]) -> Vec<String> {
-    let mut away = Away::default();
+    let mut core = Offline::default();
     let answer = |asked: &String| {
-        std::panic::catch_unwind(std::panic::AssertUnwindSafe(|| away.answer(asked)))
+        std::panic::catch_unwind(std::panic::AssertUnwindSafe(|| core.answer(asked)))
             .unwrap_or_else(|_| "trapped".into())
     };
     questions.iter().map(answer).collect()
@@ -178,7 +178,7 @@ async fn every_job_of_the_demo_is_assessed_diagnosed_planned_and_gone_on_with_al
         ask(json!({"ask": "judge", "job": job, "setup": setup}));
         let amended = json!({"kind": "amended", "reason": "a figure was read anew"});
         let entry = |after: u32, draft: Value, try_only: bool| {
-            json!({"ask": "enter", "job": job, "after": after, "author": author, "draft": draft, "may": ["technician"],
+            json!({"ask": "enter", "job": job, "after": after, "author": author, "draft": draft, "roles": ["technician"],
                    "try_only": try_only})
         };
         ask(entry(state.head, amended.clone(), true));

@@ -16,8 +16,16 @@ const FAMILIES: [&str; 9] =
     ["cause-", "inspect-", "caution-", "wire-", "form-", "problem-", "thing-", "paper-", "verbatim"];
 
 /// The same on the page.
-const PAGE_FAMILIES: [&str; 5] =
-    ["role-", "grade-", "loads-grade-", "decision-form-rule-", "common-and-between"];
+const PAGE_FAMILIES: [&str; 8] = [
+    "role-",
+    "grade-",
+    "loads-grade-",
+    "decision-form-rule-",
+    "common-and-between",
+    "seen-form-sort-",
+    "ask-rest-",
+    "step-list-act-",
+];
 
 fn top() -> PathBuf {
     Path::new(env!("CARGO_MANIFEST_DIR")).join("../..")

@@ -1,12 +1,12 @@
 //! The border between the page and the core: a question as JSON goes in, an answer as JSON comes out. Everything
-//! behind it is [`ombret_core::away`]; nothing is decided here.
+//! behind it is [`ombret_core::offline`]; nothing is decided here.
 
 use std::cell::RefCell;
 
-use ombret_core::away::Away;
+use ombret_core::offline::Offline;
 
 thread_local! {
-    static AWAY: RefCell<Away> = RefCell::new(Away::default());
+    static OFFLINE: RefCell<Offline> = RefCell::new(Offline::default());
 }
 
 /// Room for a question of `len` bytes; the page writes it there.
@@ -24,7 +24,7 @@ pub extern "C" fn room(len: usize) -> *mut u8 {
 pub unsafe extern "C" fn answer(question: *mut u8, len: usize) -> u64 {
     // SAFETY: by this function's own condition these are the bytes that `room` let go of.
     let asked = unsafe { Box::from_raw(std::ptr::slice_from_raw_parts_mut(question, len)) };
-    let told = AWAY.with_borrow_mut(|away| away.answer(&String::from_utf8_lossy(&asked)));
+    let told = OFFLINE.with_borrow_mut(|offline| offline.answer(&String::from_utf8_lossy(&asked)));
     let told = told.into_bytes().into_boxed_slice();
     let len = told.len() as u64;
     let at = Box::into_raw(told).cast::<u8>() as usize as u64;

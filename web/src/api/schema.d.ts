@@ -91,111 +91,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/away/devices": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Devices that take jobs along: one's own, and for a manager those of everybody. */
-        get: operations["list_devices"];
-        put?: never;
-        /** Makes a device known that takes jobs along. */
-        post: operations["make_device"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/away/devices/{id}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Whether a device of one's own is still welcome; one that is not forgets what it took along. */
-        get: operations["device_standing"];
-        put?: never;
-        post?: never;
-        /** Shuts a device out. */
-        delete: operations["revoke_device"];
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/away/home": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** What came home lately. */
-        get: operations["came_home"];
-        put?: never;
-        /** Takes what was entered away: each entry is decided again, in order. */
-        post: operations["come_home"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/away/home/{id}/left": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** What could not be taken, as it came. */
-        get: operations["left_over"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/away/scales/{id}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** How a job at a scale would begin. */
-        get: operations["scale_along"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/away/workshop": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** What a workshop brings to each of its jobs. */
-        get: operations["workshop_along"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/calendar": {
         parameters: {
             query?: never;
@@ -1224,6 +1119,111 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/offline/devices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Devices that take jobs along: one's own, and for a manager those of everybody. */
+        get: operations["list_devices"];
+        put?: never;
+        /** Makes a device known that takes jobs along. */
+        post: operations["make_device"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/offline/devices/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Whether a device of one's own is still welcome; one that is not forgets what it took along. */
+        get: operations["device_standing"];
+        put?: never;
+        post?: never;
+        /** Shuts a device out. */
+        delete: operations["revoke_device"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/offline/home": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What came home lately. */
+        get: operations["came_home"];
+        put?: never;
+        /** Takes what was entered away: each entry is decided again, in order. */
+        post: operations["come_home"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/offline/home/{id}/left": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What could not be taken, as it came. */
+        get: operations["left_over"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/offline/scales/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How a job at a scale would begin. */
+        get: operations["scale_along"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/offline/workshop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a workshop brings to each of its jobs. */
+        get: operations["workshop_along"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/own/{token}": {
         parameters: {
             query?: never;
@@ -1829,6 +1829,58 @@ export interface paths {
         get: operations["table"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/teaching": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The sessions of the workshop, the newest first. */
+        get: operations["list_teaching"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/teaching/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One session, and what was learnt from it. */
+        get: operations["get_teaching"];
+        /** Keeps a session as it stands now. */
+        put: operations["keep_teaching"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/teaching/{id}/profile": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keeps the profile that came of a session. */
+        post: operations["profile_of_teaching"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3957,12 +4009,19 @@ export interface components {
         Grade: "sound" | "caution" | "refuse";
         /** @description A level of the menu. */
         Group: {
+            /**
+             * Format: int32
+             * @description Its place in the list, from 1; none: groups come first, as they stand.
+             */
+            at?: number | null;
             /** @description Its name here. */
             id: string;
             /** @description The group that it lies in. */
             inside?: string | null;
             /** @description What the display or the button says. */
             label: string;
+            /** @description What lies in it is asked, one question after the other, and then the list stands at the group again. */
+            questions?: boolean;
         };
         /** @description A command for the hands. */
         HandsCommand: {
@@ -4554,6 +4613,8 @@ export interface components {
             shows: string;
             /** @description The display after. */
             then: string;
+            /** @description A list is stepped through until it shows that, however many items lie between. */
+            until: boolean;
         };
         /**
          * @description What part of the work a step belongs to.
@@ -4584,6 +4645,28 @@ export interface components {
             presses: number;
             /** @description What it is for: `Max 870 kg`. */
             title: components["schemas"]["Text"];
+        };
+        /** @description What is to be entered. */
+        KeyingPlan: {
+            /** @description Division, in that unit; of the coarsest range where there are several. */
+            d: components["schemas"]["Decimal"];
+            factor?: components["schemas"]["Decimal"] | null;
+            /** @description Upper limit and division of the finer range, in that unit. */
+            fine?: [
+                string,
+                string
+            ] | null;
+            gravity?: components["schemas"]["Decimal"] | null;
+            /** @description Max, in that unit. */
+            max: components["schemas"]["Decimal"];
+            /** @description How the ranges work. */
+            mode?: components["schemas"]["RangeMode"];
+            /** @description How it behaves in use. */
+            operating?: components["schemas"]["OperatingSettings"];
+            /** @description The pads, one as a rule. */
+            pads: components["schemas"]["PadPlan"][];
+            /** @description The unit shown. */
+            unit: components["schemas"]["Unit"];
         };
         /** @description What the sheet is for. */
         KeyingQuestion: {
@@ -4663,6 +4746,18 @@ export interface components {
             language: components["schemas"]["Language"];
             /** @description Its own name. */
             name: string;
+        };
+        /** @description What was learnt from a session. */
+        Learnt: {
+            contradiction: components["schemas"]["TeachingContradiction"] | null;
+            /** @description What is not known, and what it costs. */
+            gaps: components["schemas"]["TaughtGap"][];
+            /** @description What is asked next. */
+            next: components["schemas"]["TeachingQuestion"];
+            /** @description How far it is. */
+            progress: components["schemas"]["TeachingProgress"];
+            stands: components["schemas"]["TeachingExpected"] | null;
+            style: components["schemas"]["MenuStyle"] | null;
         };
         /** @description A lesson in the list. */
         LessonRow: {
@@ -4945,6 +5040,8 @@ export interface components {
             on: boolean;
             /** @description What it means, for people. */
             says: components["schemas"]["Text"];
+            /** @description What sort of thing that is. */
+            screen: components["schemas"]["Showing"];
             /** @description The switch stands at set-up. */
             switch: boolean;
             /** @description Something entered is not kept yet. */
@@ -5012,6 +5109,17 @@ export interface components {
          * @enum {string}
          */
         Meaning: "unit" | "decimals" | "division" | "count_by" | "max" | "graduations" | "range_mode" | "fine_max" | "fine_division" | "pads" | "pad" | "gravity" | "zero" | "points" | "span_weight" | "span" | "factor" | "save" | "automatic_zero" | "zero_tracking" | "start_unit" | "filter" | "cable_test" | "other";
+        /** @description What an item of a menu may mean. */
+        MeaningWord: {
+            /** @description Opening it does something; there is nothing to enter. */
+            captures: boolean;
+            /** @description There may be one for each span point. */
+            has_points: boolean;
+            /** @description In words. */
+            label: components["schemas"]["Text"];
+            /** @description Its stable name. */
+            value: components["schemas"]["Meaning"];
+        };
         /** @description Somebody of the workshop. */
         Member: {
             /** @description Signs in. */
@@ -5384,6 +5492,17 @@ export interface components {
             /** @description The same in per cent, for people. */
             share_text: string;
         };
+        /** @description How the indicator behaves in use; what is none is left as it is. */
+        OperatingSettings: {
+            /** @default null */
+            automatic_zero: components["schemas"]["Decimal"] | null;
+            /** @default null */
+            filter: components["schemas"]["Decimal"] | null;
+            /** @default null */
+            start_unit: components["schemas"]["Unit"] | null;
+            /** @default null */
+            zero_tracking: components["schemas"]["Decimal"] | null;
+        };
         /** @description The same as it is typed; empty: left as it is. */
         OperatingSettingsForm: {
             /**
@@ -5591,6 +5710,11 @@ export interface components {
             pad: number;
             /** @description In a few words. */
             says: components["schemas"]["Text"];
+        };
+        /** @description What is to be done at one pad. */
+        PadPlan: {
+            /** @description The span weights, in rising order; none: it is not calibrated with weights. */
+            weights: components["schemas"]["Mass"][];
         };
         /** @description What paper a record may become. */
         PaperKind: {
@@ -5961,6 +6085,8 @@ export interface components {
             choice?: components["schemas"]["Cycle"] | null;
             /** @description Always `ombret.profile`. */
             format: string;
+            /** @description Items that nobody has found out about yet, by what the display shows. */
+            gaps?: string[];
             /** @description Groups of parameters, where the menu has levels. */
             group?: components["schemas"]["Group"][];
             /** @description Keys: their name here and what stands on them. Keys 0 to 9 of a keypad need not be listed. */
@@ -5992,6 +6118,7 @@ export interface components {
         };
         /** @description A text to be looked at. */
         ProfileCheck: {
+            plan?: components["schemas"]["KeyingPlan"] | null;
             /** @description The text. */
             text: string;
         };
@@ -7009,6 +7136,36 @@ export interface components {
             /** @description The load at which it is really used. */
             working_load?: string;
         };
+        /** @description What sort of thing a virtual indicator shows. */
+        Showing: {
+            /** @enum {string} */
+            is: "off";
+        } | {
+            /** @enum {string} */
+            is: "weighing";
+        } | {
+            /** @enum {string} */
+            is: "code";
+        } | {
+            /** @description How many lists lie around that list. */
+            depth: number;
+            /** @enum {string} */
+            is: "item";
+        } | {
+            /** @enum {string} */
+            is: "number";
+        } | {
+            /** @enum {string} */
+            is: "option";
+        } | {
+            /** @enum {string} */
+            is: "question";
+            /** @description The answer that is offered, where one is. */
+            offered?: string | null;
+        } | {
+            /** @enum {string} */
+            is: "buttons";
+        };
         /** @description The bar. Floating point, in mV: a drawing. */
         SignalBar: {
             /**
@@ -7377,6 +7534,393 @@ export interface components {
              */
             total: number;
         };
+        /** @description Something that the person said. */
+        TaughtAnswer: {
+            /** @enum {string} */
+            about: "item";
+            /** @description What is entered there every time, at an item that means something else. */
+            answer?: string | null;
+            /** @description The item. */
+            item: components["schemas"]["Vec"];
+            /** @description It opens a list of its own. */
+            list?: boolean;
+            meaning?: components["schemas"]["Meaning"] | null;
+            /**
+             * Format: int32
+             * @description Which span point it is for, from 1.
+             */
+            point?: number;
+        } | {
+            /** @enum {string} */
+            about: "options";
+            /** @description The item. */
+            item: components["schemas"]["Vec"];
+            /** @description The options, as shown. */
+            options: components["schemas"]["OptionValue"][];
+        } | {
+            /** @enum {string} */
+            about: "field";
+            /** @description Numbers that stand for something: a code for each option. */
+            codes?: components["schemas"]["OptionValue"][];
+            /**
+             * Format: int32
+             * @description Decimals of the field; none: those of the set-up.
+             */
+            decimals?: number | null;
+            /**
+             * Format: int32
+             * @description Digits of the field.
+             */
+            digits: number;
+            /** @description The item. */
+            item: components["schemas"]["Vec"];
+            /** @description Least value taken, as typed; empty: not known. */
+            least?: string;
+            /** @description Greatest value taken, as typed; empty: not known. */
+            most?: string;
+            /** @description The point is typed. */
+            with_point?: boolean;
+        } | {
+            /** @enum {string} */
+            about: "per_pad";
+            /** @description The items. */
+            items: components["schemas"]["Vec"][];
+        } | {
+            /** @enum {string} */
+            about: "switch";
+            /** @description What it is called. */
+            name: string;
+            /** @description It lies under a seal. */
+            under_seal: boolean;
+        } | {
+            /** @enum {string} */
+            about: "units";
+            /** @description Least span weight that it takes, per cent of Max, as typed; empty: any. */
+            least_span_percent?: string;
+            only_unit?: components["schemas"]["Unit"] | null;
+            weights_in?: components["schemas"]["Unit"] | null;
+        } | {
+            /** @enum {string} */
+            about: "saving";
+            /** @description How. */
+            save: components["schemas"]["Save"];
+        } | {
+            /** @enum {string} */
+            about: "starts";
+            /** @description It does; else with zeros. */
+            value: boolean;
+        } | {
+            /** @enum {string} */
+            about: "codes";
+            /** @description Item and code. */
+            codes: [
+                string[],
+                string
+            ][];
+        } | {
+            /** @enum {string} */
+            about: "point";
+            /** @description Which. */
+            key?: string | null;
+        } | {
+            /** @enum {string} */
+            about: "right";
+            /** @description The item; none: what no key tells. */
+            item: components["schemas"]["Vec"];
+            /** @description It is. */
+            right: boolean;
+        };
+        /** @description The profile as far as it is known. */
+        TaughtDraft: {
+            /** @description What keeps it from being of use. */
+            problems: components["schemas"]["ProfileProblem"][];
+            profile: components["schemas"]["Profile"] | null;
+            /** @description Its text. */
+            text: string;
+        };
+        /** @description An event of a session. */
+        TaughtEvent: (components["schemas"]["TaughtSeen"] & {
+            /** @enum {string} */
+            event: "seen";
+        }) | (components["schemas"]["TaughtAnswer"] & {
+            /** @enum {string} */
+            event: "told";
+        });
+        /** @description A field of a number, as it was understood. */
+        TaughtField: {
+            /**
+             * Format: int32
+             * @description Decimals; none: those of the set-up.
+             */
+            decimals: number | null;
+            /**
+             * Format: int32
+             * @description Digits.
+             */
+            digits: number;
+            least: components["schemas"]["Decimal"] | null;
+            most: components["schemas"]["Decimal"] | null;
+            /** @description The point is typed. */
+            with_point: boolean;
+        };
+        /** @description Something that is not known. */
+        TaughtGap: {
+            /** @description What that costs. */
+            costs: components["schemas"]["Text"];
+            /** @description The item. */
+            item: components["schemas"]["Vec"];
+            /** @description What is not known of it. */
+            says: components["schemas"]["Text"];
+        };
+        /**
+         * @description Where an item lies, seen from the one before.
+         * @enum {string}
+         */
+        TaughtLies: "same" | "inside" | "around";
+        /** @description What sort of thing the display shows. */
+        TaughtScreen: {
+            /** @enum {string} */
+            is: "off";
+        } | {
+            /** @enum {string} */
+            is: "weighing";
+        } | {
+            /** @enum {string} */
+            is: "code";
+        } | {
+            /** @enum {string} */
+            is: "item";
+            /** @description Where that item lies. */
+            lies: components["schemas"]["TaughtLies"];
+        } | {
+            /** @enum {string} */
+            is: "number";
+        } | {
+            /** @enum {string} */
+            is: "option";
+        } | {
+            /** @enum {string} */
+            is: "question";
+            /** @description The part of the display that is the answer offered, where one is. */
+            offered?: string | null;
+        } | {
+            /** @enum {string} */
+            is: "buttons";
+        };
+        /** @description Something done, and what was seen then. */
+        TaughtSeen: {
+            /** @description What was done. */
+            act: components["schemas"]["KeyAct"];
+            /** @description Which digit blinks, from the left; none: none does. */
+            blinks?: number | null;
+            /** @description Buttons on the screen, where it has some. */
+            buttons?: string[];
+            /** @description What the display showed then. */
+            display: string;
+            /** @description What sort of thing that is. */
+            screen: components["schemas"]["TaughtScreen"];
+        };
+        /** @description A session of teaching. */
+        TaughtSession: {
+            /** @description What was done, seen and said. */
+            events: components["schemas"]["TaughtEvent"][];
+            /** @description It has keys 0 to 9. */
+            keypad?: boolean;
+            /** @description What stands on its keys, in the order in which they lie; keys 0 to 9 of a keypad need not be listed. */
+            keys: string[];
+            /** @description What the indicator is called. */
+            name: string;
+        };
+        /** @description Something that does not go with what was seen before. */
+        TeachingContradiction: {
+            /** @description The event that it does not go with; none: none alone. */
+            earlier: number | null;
+            /** @description The event that does not fit, from 0. */
+            event: number;
+            /** @description What does not fit. */
+            says: components["schemas"]["Text"];
+        };
+        /** @description What would be seen. */
+        TeachingExpected: {
+            /** @description Which digit blinks. */
+            blinks: number | null;
+            /** @description Buttons on the screen. */
+            buttons: string[];
+            /** @description The display. */
+            display: string;
+            /** @description What sort of thing. */
+            screen: components["schemas"]["TaughtScreen"];
+        };
+        /** @description A session to be kept. */
+        TeachingForm: {
+            /** @description The session. */
+            session: components["schemas"]["TaughtSession"];
+            /**
+             * Format: int32
+             * @description The version that was gone on with; 0 for a new one.
+             */
+            version?: number;
+        };
+        /** @description How far it is. */
+        TeachingProgress: {
+            /** @description Questions answered. */
+            answers: number;
+            /** @description Items seen. */
+            items: number;
+            /** @description Items of which everything was seen once. */
+            once: number;
+            /** @description Keys pressed. */
+            presses: number;
+            /** @description Items of which everything was seen twice. */
+            twice: number;
+        };
+        /** @description What is asked next. */
+        TeachingQuestion: {
+            /** @description What was done the last time, act by act. */
+            acts: components["schemas"]["KeyAct"][];
+            /** @enum {string} */
+            ask: "way_in";
+        } | {
+            /** @description What to do. */
+            act: components["schemas"]["KeyAct"];
+            /** @enum {string} */
+            ask: "press";
+            /** @description Why. */
+            why: components["schemas"]["Text"];
+            /** @description What would be seen, by each machine that explains what was seen so far; one: it is known. */
+            would_show: components["schemas"]["TeachingExpected"][];
+        } | {
+            /** @enum {string} */
+            ask: "item";
+            guess?: components["schemas"]["Meaning"] | null;
+            /** @description The item. */
+            item: components["schemas"]["Vec"];
+            /**
+             * Format: int32
+             * @description The span point that would be next.
+             */
+            point: number;
+        } | {
+            /** @enum {string} */
+            ask: "options";
+            /** @description The item. */
+            item: components["schemas"]["Vec"];
+            /** @description Its meaning. */
+            meaning: components["schemas"]["Meaning"];
+            /** @description The options as shown, with a guess. */
+            options: components["schemas"]["OptionValue"][];
+        } | {
+            /** @enum {string} */
+            ask: "field";
+            /**
+             * Format: int32
+             * @description Digits seen.
+             */
+            digits: number;
+            /** @description The item. */
+            item: components["schemas"]["Vec"];
+            /** @description Its meaning. */
+            meaning: components["schemas"]["Meaning"];
+        } | {
+            /** @enum {string} */
+            ask: "per_pad";
+            /** @description The items. */
+            items: components["schemas"]["Vec"][];
+        } | {
+            /** @enum {string} */
+            ask: "switch";
+        } | {
+            /** @enum {string} */
+            ask: "units";
+        } | {
+            /** @enum {string} */
+            ask: "saving";
+            /** @description A guess. */
+            guess: components["schemas"]["Save"];
+        } | {
+            /** @enum {string} */
+            ask: "starts";
+        } | {
+            /** @enum {string} */
+            ask: "codes";
+            /** @description The items. */
+            items: components["schemas"]["Vec"][];
+        } | {
+            /** @enum {string} */
+            ask: "point";
+        } | {
+            /** @enum {string} */
+            ask: "right";
+            field?: components["schemas"]["TaughtField"] | null;
+            /** @description The item. */
+            item: components["schemas"]["Vec"];
+            /** @description Its meaning. */
+            meaning: components["schemas"]["Meaning"];
+            /** @description Its options. */
+            options: components["schemas"]["OptionValue"][];
+            /**
+             * Format: int32
+             * @description The span point.
+             */
+            point: number;
+        } | {
+            /** @enum {string} */
+            ask: "whole";
+            only_unit?: components["schemas"]["Unit"] | null;
+            /** @description What each pad has for itself. */
+            per_pad: components["schemas"]["Vec"][];
+            /** @description How it is kept. */
+            save: components["schemas"]["Save"];
+            weights_in?: components["schemas"]["Unit"] | null;
+        } | {
+            /** @enum {string} */
+            ask: "nothing";
+        };
+        /** @description A session in the list. */
+        TeachingRow: {
+            /**
+             * Format: date-time
+             * @description When.
+             */
+            changed_at: string;
+            /** @description Who went on with it last. */
+            changed_by: string;
+            /**
+             * Format: uuid
+             * @description Identity.
+             */
+            id: string;
+            /** @description What the indicator is called. */
+            name: string;
+            /**
+             * Format: uuid
+             * @description The profile that came of it.
+             */
+            profile: string | null;
+        };
+        /** @description A session and what was learnt from it. */
+        TeachingView: {
+            draft: components["schemas"]["TaughtDraft"] | null;
+            /**
+             * Format: uuid
+             * @description Identity.
+             */
+            id: string;
+            /** @description What was learnt. */
+            learnt: components["schemas"]["Learnt"];
+            /**
+             * Format: uuid
+             * @description The profile that came of it.
+             */
+            profile: string | null;
+            /** @description The session. */
+            session: components["schemas"]["TaughtSession"];
+            /**
+             * Format: int32
+             * @description It was written so often.
+             */
+            version: number;
+        };
         /**
          * @description Which test.
          * @enum {string}
@@ -7577,6 +8121,7 @@ export interface components {
             serial: string;
             unfit?: components["schemas"]["Text"] | null;
         };
+        Vec: string[];
         /**
          * @description What comes of it.
          * @enum {string}
@@ -7625,13 +8170,26 @@ export interface components {
             languages: components["schemas"]["LanguageRow"][];
             /** @description The line pattern of the own format. */
             line_pattern: string;
+            /** @description Where the link program of the page's own machine answers. */
+            link_address: string;
+            /** @description What an item of an indicator's menu may mean. */
+            meanings: components["schemas"]["MeaningWord"][];
             modes: components["schemas"]["ModeWord"][];
             program: string;
             /** @description Roles that somebody may have. */
             roles: components["schemas"]["Role"][];
+            /** @description How an indicator keeps what was entered. */
+            saves: components["schemas"]["SaveHow"][];
             schemes: components["schemas"]["SchemeWord"][];
+            /** @description What its display may show. */
+            screens: components["schemas"]["TaughtScreen"][];
             units: components["schemas"]["Unit"][];
             weight_classes: components["schemas"]["WeightClass"][];
+            /**
+             * Format: int32
+             * @description Digits of the widest field of an indicator.
+             */
+            widest: number;
             /** @description The wires of a cell's cable. */
             wires: components["schemas"]["WireWord"][];
         };
@@ -8133,280 +8691,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TrailPage"];
-                };
-            };
-            400: components["responses"]["Problem400"];
-            401: components["responses"]["Problem401"];
-            403: components["responses"]["Problem403"];
-            404: components["responses"]["Problem404"];
-            422: components["responses"]["Problem422"];
-            429: components["responses"]["Problem429"];
-            500: components["responses"]["Problem500"];
-            503: components["responses"]["Problem503"];
-        };
-    };
-    list_devices: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["DeviceRow"][];
-                };
-            };
-            400: components["responses"]["Problem400"];
-            401: components["responses"]["Problem401"];
-            403: components["responses"]["Problem403"];
-            404: components["responses"]["Problem404"];
-            422: components["responses"]["Problem422"];
-            429: components["responses"]["Problem429"];
-            500: components["responses"]["Problem500"];
-            503: components["responses"]["Problem503"];
-        };
-    };
-    make_device: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["NewDevice"];
-            };
-        };
-        responses: {
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            400: components["responses"]["Problem400"];
-            401: components["responses"]["Problem401"];
-            403: components["responses"]["Problem403"];
-            404: components["responses"]["Problem404"];
-            409: components["responses"]["Problem409"];
-            413: components["responses"]["Problem413"];
-            415: components["responses"]["Problem415"];
-            422: components["responses"]["Problem422"];
-            429: components["responses"]["Problem429"];
-            500: components["responses"]["Problem500"];
-            502: components["responses"]["Problem502"];
-            503: components["responses"]["Problem503"];
-        };
-    };
-    device_standing: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["DeviceStanding"];
-                };
-            };
-            400: components["responses"]["Problem400"];
-            401: components["responses"]["Problem401"];
-            403: components["responses"]["Problem403"];
-            404: components["responses"]["Problem404"];
-            422: components["responses"]["Problem422"];
-            429: components["responses"]["Problem429"];
-            500: components["responses"]["Problem500"];
-            503: components["responses"]["Problem503"];
-        };
-    };
-    revoke_device: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            400: components["responses"]["Problem400"];
-            401: components["responses"]["Problem401"];
-            403: components["responses"]["Problem403"];
-            404: components["responses"]["Problem404"];
-            409: components["responses"]["Problem409"];
-            413: components["responses"]["Problem413"];
-            415: components["responses"]["Problem415"];
-            422: components["responses"]["Problem422"];
-            429: components["responses"]["Problem429"];
-            500: components["responses"]["Problem500"];
-            502: components["responses"]["Problem502"];
-            503: components["responses"]["Problem503"];
-        };
-    };
-    came_home: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HomeReply"][];
-                };
-            };
-            400: components["responses"]["Problem400"];
-            401: components["responses"]["Problem401"];
-            403: components["responses"]["Problem403"];
-            404: components["responses"]["Problem404"];
-            422: components["responses"]["Problem422"];
-            429: components["responses"]["Problem429"];
-            500: components["responses"]["Problem500"];
-            503: components["responses"]["Problem503"];
-        };
-    };
-    come_home: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Home"];
-            };
-        };
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HomeReply"];
-                };
-            };
-            400: components["responses"]["Problem400"];
-            401: components["responses"]["Problem401"];
-            403: components["responses"]["Problem403"];
-            404: components["responses"]["Problem404"];
-            409: components["responses"]["Problem409"];
-            413: components["responses"]["Problem413"];
-            415: components["responses"]["Problem415"];
-            422: components["responses"]["Problem422"];
-            429: components["responses"]["Problem429"];
-            500: components["responses"]["Problem500"];
-            502: components["responses"]["Problem502"];
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    left_over: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Sealed"][];
-                };
-            };
-            400: components["responses"]["Problem400"];
-            401: components["responses"]["Problem401"];
-            403: components["responses"]["Problem403"];
-            404: components["responses"]["Problem404"];
-            422: components["responses"]["Problem422"];
-            429: components["responses"]["Problem429"];
-            500: components["responses"]["Problem500"];
-            503: components["responses"]["Problem503"];
-        };
-    };
-    scale_along: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ScaleAlong"];
-                };
-            };
-            400: components["responses"]["Problem400"];
-            401: components["responses"]["Problem401"];
-            403: components["responses"]["Problem403"];
-            404: components["responses"]["Problem404"];
-            422: components["responses"]["Problem422"];
-            429: components["responses"]["Problem429"];
-            500: components["responses"]["Problem500"];
-            503: components["responses"]["Problem503"];
-        };
-    };
-    workshop_along: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["WorkshopAlong"];
                 };
             };
             400: components["responses"]["Problem400"];
@@ -11056,6 +11340,280 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
+    list_devices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeviceRow"][];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    make_device: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewDevice"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            502: components["responses"]["Problem502"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    device_standing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeviceStanding"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    revoke_device: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            502: components["responses"]["Problem502"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    came_home: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HomeReply"][];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    come_home: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Home"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HomeReply"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            502: components["responses"]["Problem502"];
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    left_over: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sealed"][];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    scale_along: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScaleAlong"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    workshop_along: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkshopAlong"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
     own: {
         parameters: {
             query?: never;
@@ -12526,6 +13084,132 @@ export interface operations {
             422: components["responses"]["Problem422"];
             429: components["responses"]["Problem429"];
             500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    list_teaching: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TeachingRow"][];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    get_teaching: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TeachingView"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    keep_teaching: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TeachingForm"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TeachingView"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            502: components["responses"]["Problem502"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    profile_of_teaching: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProfileText"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            502: components["responses"]["Problem502"];
             503: components["responses"]["Problem503"];
         };
     };

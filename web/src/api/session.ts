@@ -13,7 +13,7 @@ export async function whoAmI(): Promise<void> {
 }
 
 export async function signIn(sign_in: string, password: string, code = ''): Promise<void> {
-  const { vault } = await import('../away/vault')
+  const { vault } = await import('../offline/vault')
   try {
     const person = await settled(api.POST('/api/session', { body: { sign_in, password, code: code || null } }))
     // Before anybody asks for anything: what is on this device is open to its owner.
@@ -22,7 +22,7 @@ export async function signIn(sign_in: string, password: string, code = ''): Prom
   } catch (error) {
     if (!(error instanceof Failure) || error.status !== 0) throw error
     // Without the server the password opens what is on this device.
-    const { signInHere } = await import('../away/stand_in')
+    const { signInHere } = await import('../offline/stand_in')
     const person = await signInHere(password)
     if (!person) throw error
     signedIn(person)
@@ -31,7 +31,7 @@ export async function signIn(sign_in: string, password: string, code = ''): Prom
 }
 
 export async function signOut(): Promise<void> {
-  const { vault } = await import('../away/vault')
+  const { vault } = await import('../offline/vault')
   try {
     await settled(api.DELETE('/api/session'))
   } catch (error) {

@@ -5,6 +5,7 @@ import ErrorChart from '../drawings/ErrorChart.vue'
 import ErrorChartKey from '../drawings/ErrorChartKey.vue'
 import BudgetBars from './BudgetBars.vue'
 import WorkingList from '../ui/WorkingList.vue'
+import SideSheet from '../ui/SideSheet.vue'
 import { useJob } from './useJob'
 
 // The shade, and the working of the reading that was chosen in it or in the list.
@@ -17,11 +18,16 @@ const readings = computed(() => [
 ])
 const chosen = computed(() => readings.value.find((r) => r.entry === selected.value))
 const open = ref(false)
-watch(selected, (now) => (open.value = now !== null))
+// On a phone the chart and the working lie in a sheet, which a chosen reading draws up.
+const drawn = ref(false)
+watch(selected, (now) => {
+  open.value = now !== null
+  drawn.value ||= open.value
+})
 </script>
 
 <template>
-  <div v-if="assessment" class="stack tight">
+  <SideSheet v-if="assessment" v-model:open="drawn" :title="$t('error-chart-side-chart-and-working')">
     <ErrorChart :shade="assessment.shade" :selected="selected" @select="selected = $event" />
     <ErrorChartKey />
     <p class="small">
@@ -32,11 +38,11 @@ watch(selected, (now) => (open.value = now !== null))
         <strong>{{
           $t('error-chart-side-working-for-load-text', { load_text: figure(chosen.load_text) })
         }}</strong><button type="button" class="btn btn-bare push" @click="selected = null">
-          {{ $t('error-chart-side-close') }}
+          {{ $t('common-close') }}
         </button>
       </p>
       <BudgetBars v-if="chosen.budget" :budget="chosen.budget" :outside="chosen.outside_text" />
       <WorkingList :workings="chosen.working" />
     </section>
-  </div>
+  </SideSheet>
 </template>

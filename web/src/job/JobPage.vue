@@ -18,8 +18,8 @@ import WaitingNote from './WaitingNote.vue'
 import ZeroSpanStage from './zero_span/ZeroSpanStage.vue'
 import { provideJob } from './useJob'
 import { useLive } from './useLive'
-import DevicePort from '../away/DevicePort.vue'
-import { devicePort } from '../away/serial'
+import DevicePort from '../offline/DevicePort.vue'
+import { devicePort } from '../offline/serial'
 
 const props = defineProps<{ job: string; stage?: string }>()
 const router = useRouter()

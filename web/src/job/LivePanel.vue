@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { rounded } from '../ui/format'
+import { figure } from '../words'
 import SteadyRing from '../drawings/SteadyRing.vue'
 import type { LiveView } from '../api/types'
 
@@ -10,7 +11,7 @@ defineProps<{ live: LiveView }>()
   <section class="live" :aria-label="$t('live-panel-live-reading')">
     <SteadyRing :held="live.held" :steady="live.steady" :connected="live.connected" />
     <div>
-      <p class="figure reading" data-testid="live-reading">{{ live.shown ?? '– – –' }}</p>
+      <p class="figure reading" data-testid="live-reading">{{ figure(live.shown ?? '– – –') }}</p>
       <p class="small">
         <strong data-testid="live-says">{{ live.says }}</strong>
         <template v-if="live.connected">

@@ -11,7 +11,7 @@ import {
 } from 'vue'
 import type { Failure } from '../api/client'
 import { type Sending, useJobQuery } from '../api/jobs'
-import * as rules from '../away/rules'
+import * as rules from '../offline/rules'
 import { queryClient } from '../api/queries'
 import type { Assessment, Draft, EntryReply, JobReply } from '../api/types'
 import { useEvents } from '../state/events'

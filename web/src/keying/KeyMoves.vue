@@ -14,7 +14,8 @@ defineProps<{ step: KeyStep; large?: boolean }>()
           >{{ press.cap }}<b v-if="press.times > 1" class="times">×{{ press.times }}</b></span
         >
       </span>
-      <span aria-hidden="true" class="arrow">→</span>
+      <span v-if="move.until" class="arrow">{{ $t('key-moves-until') }}</span>
+      <span v-else aria-hidden="true" class="arrow">→</span>
       <span class="display figure then"
         ><span class="sr-only">{{ $t('key-moves-then-it-shows') }} </span>{{ move.then || '\u00A0' }}</span
       >

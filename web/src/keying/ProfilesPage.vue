@@ -4,10 +4,12 @@ import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { keepProfile, useProfiles } from '../api/profiles'
 import type { ProfileChecked } from '../api/types'
+import SessionsOfTeaching from '../teach/SessionsOfTeaching.vue'
 import RefusalNote from '../ui/RefusalNote.vue'
 import { session } from '../state/session'
 import { useTried } from '../state/tried'
 import { dayText } from '../ui/format'
+import { vCards } from '../ui/cards'
 
 const router = useRouter()
 const { data: rows, error, isPending } = useProfiles()
@@ -44,6 +46,7 @@ async function take(event: Event): Promise<void> {
           @change="take"
         />
         <button type="button" class="btn" @click="picked?.click()">{{ $t('profiles-take-in-a-profile') }}</button>
+        <RouterLink class="btn btn-next" :to="{ name: 'teach' }">{{ $t('teach-an-indicator') }}</RouterLink>
         <RouterLink class="btn" :to="{ name: 'new-profile' }">{{ $t('common-new-profile') }}</RouterLink>
       </template>
     </div>
@@ -59,7 +62,7 @@ async function take(event: Event): Promise<void> {
     <p v-if="error" class="note note-wrong" role="alert">{{ error.message }}</p>
     <p v-else-if="isPending" class="quiet" role="status">{{ $t('common-looking') }}</p>
     <p v-else-if="!rows?.length" class="quiet">{{ $t('profiles-no-profile-yet-take-one') }}</p>
-    <table v-else>
+    <table v-else v-cards>
       <thead>
         <tr>
           <th scope="col">{{ $t('profiles-indicator') }}</th>
@@ -89,6 +92,7 @@ async function take(event: Event): Promise<void> {
         </tr>
       </tbody>
     </table>
+    <SessionsOfTeaching />
   </main>
 </template>
 

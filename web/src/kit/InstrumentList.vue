@@ -10,6 +10,7 @@ import { useTried } from '../state/tried'
 import { dayText } from '../ui/format'
 import RefusalNote from '../ui/RefusalNote.vue'
 import TextField from '../ui/TextField.vue'
+import { vCards } from '../ui/cards'
 
 // Thermometers, hygrometers, barometers: what reads the air, named on the record with its certificate.
 defineEmits<{ close: [] }>()
@@ -56,7 +57,7 @@ function edit(row: NonNullable<typeof data.value>[number]): void {
   >
     <div class="stack">
       <p v-if="!data?.length" class="quiet">{{ $t('instrument-list-none-yet-a-certificate-names') }}</p>
-      <table v-else>
+      <table v-else v-cards>
         <thead>
           <tr>
             <th scope="col">{{ $t('instrument-list-mark') }}</th>

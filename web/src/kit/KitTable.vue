@@ -1,7 +1,9 @@
 <script setup lang="ts">
-import { figure } from '../words'
 import type { PieceView } from '../api/types'
+import { certificateHere, certificatePath } from '../offline/along'
+import { connection } from '../offline/connection'
 import { dayText, massText } from '../ui/format'
+import { vCards } from '../ui/cards'
 
 // Every piece with its certificate, and whether it may be used today.
 const chosen = defineModel<string[]>({ required: true })
@@ -11,11 +13,19 @@ function all(event: Event): void {
   chosen.value = (event.target as HTMLInputElement).checked ? rows.map((r) => r.piece.id) : []
 }
 const last = (r: PieceView) => r.piece.certificates?.at(-1)
+
+/** Without a network the certificate that was taken along is opened. */
+async function fromHere(event: Event, piece: string, number: string): Promise<void> {
+  if (connection.answers.value) return
+  event.preventDefault()
+  const address = await certificateHere(piece, number)
+  if (address) window.open(address, '_blank')
+}
 </script>
 
 <template>
   <div class="scroll">
-    <table>
+    <table v-cards>
       <thead>
         <tr>
           <th v-if="works"><input type="checkbox" :aria-label="$t('weights-choose-all')" @change="all" /></th>
@@ -61,8 +71,9 @@ const last = (r: PieceView) => r.piece.certificates?.at(-1)
             }}<a
               v-if="last(r) && r.files.includes(last(r)!.number)"
               class="small"
-              :href="`/api/kit/${r.piece.id}/certificates/${encodeURIComponent(last(r)!.number)}`"
+              :href="certificatePath(r.piece.id, last(r)!.number)"
               download
+              @click="fromHere($event, r.piece.id, last(r)!.number)"
             >
               {{ $t('weights-file') }}</a
             >
@@ -74,7 +85,7 @@ const last = (r: PieceView) => r.piece.certificates?.at(-1)
                 : last(r)?.error
                   ? massText(last(r)!.error!)
                   : $t('weights-by-class')
-            }}<template v-if="last(r)?.U">, {{ figure(last(r)!.U!.value) }} ({{ last(r)!.k }})</template
+            }}<template v-if="last(r)?.U">, {{ massText(last(r)!.U!) }} ({{ last(r)!.k }})</template
             ><span v-if="r.drift" class="quiet"><br />{{ $t('weights-drift-drift', { drift: r.drift }) }}</span>
           </td>
           <td>{{ last(r) ? dayText(last(r)!.due) : '–' }}</td>
@@ -100,9 +111,11 @@ td {
   padding-top: 0.1rem;
   padding-bottom: 0.1rem;
 }
-td:nth-child(3),
-td:nth-child(4) {
-  padding-left: 0.6rem;
+@media (min-width: 40.01rem) {
+  td:nth-child(3),
+  td:nth-child(4) {
+    padding-left: 0.6rem;
+  }
 }
 .link {
   font: inherit;

@@ -4,6 +4,7 @@ import { computed, ref } from 'vue'
 import { useJobQuery } from '../api/jobs'
 import { usePlan } from '../api/kit'
 import LoadLadder from '../drawings/LoadLadder.vue'
+import SideSheet from '../ui/SideSheet.vue'
 import PlatformTop from '../drawings/PlatformTop.vue'
 import SpanThought from './SpanThought.vue'
 import SubstitutionPlan from './SubstitutionPlan.vue'
@@ -64,13 +65,15 @@ const shownStep = computed(() => plan.value?.steps[looked.value ?? reply.value?.
               : $t('loads-at-most-gap-unit-above', { gap: told(plan.gap.value), unit: plan.gap.unit })
           }}
         </p>
-        <LoadLadder
-          :plan="plan"
-          :max="Number(a.setup.setup.max.value)"
-          :unit="unit"
-          :statuses="reply?.statuses ?? []"
-          :steps="a.shade.steps"
-        />
+        <SideSheet :title="$t('loads-ladder')">
+          <LoadLadder
+            :plan="plan"
+            :max="Number(a.setup.setup.max.value)"
+            :unit="unit"
+            :statuses="reply?.statuses ?? []"
+            :steps="a.shade.steps"
+          />
+        </SideSheet>
         <RouterLink class="btn" :to="{ name: 'job', params: { job: props.job, stage: 'prove' } }">{{
           $t('common-to-the-job')
         }}</RouterLink>

@@ -3,6 +3,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { api, settled } from '../api/client'
 import VerdictMark from '../ui/VerdictMark.vue'
 import { dayText, outcomeVerdict, outcomeWord } from '../ui/format'
+import { vCards } from '../ui/cards'
 
 // What a customer sees by their own link: their scales, when each is due, and their papers.
 const props = defineProps<{ token: string }>()
@@ -26,7 +27,7 @@ const { data, error, isPending } = useQuery({
       <p class="quiet">{{ $t('owner-scales-and-papers-kept-by', { workshop: data.workshop }) }}</p>
       <h2>{{ $t('common-scales') }}</h2>
       <p v-if="!data.scales.length" class="quiet">{{ $t('owner-none') }}</p>
-      <table v-else>
+      <table v-else v-cards>
         <thead>
           <tr>
             <th scope="col">{{ $t('common-scale') }}</th>
@@ -50,7 +51,7 @@ const { data, error, isPending } = useQuery({
       </table>
       <h2>{{ $t('owner-papers') }}</h2>
       <p v-if="!data.records.length" class="quiet">{{ $t('owner-none-yet') }}</p>
-      <table v-else>
+      <table v-else v-cards>
         <tbody>
           <tr v-for="r in data.records" :key="r.job">
             <td class="figure">

@@ -2,7 +2,7 @@
 import { say, figure } from '../words'
 import { computed, watch } from 'vue'
 import { useJobQuery } from '../api/jobs'
-import { held, isAway as isOut } from '../away/held'
+import { held, isPending as pends } from '../offline/held'
 import { usePaperKind } from '../api/papers'
 import ErrorChart from '../drawings/ErrorChart.vue'
 import ErrorChartKey from '../drawings/ErrorChartKey.vue'
@@ -32,7 +32,7 @@ watch(a, (now) => {
     })
 })
 // What is not home yet has no number, no PDF and no certificate; it is printed as it stands.
-const isAway = computed(() => held.all.value.some((job) => job.id === props.job && isOut(job)))
+const isPending = computed(() => held.all.value.some((job) => job.id === props.job && pends(job)))
 const print = () => window.print()
 </script>
 
@@ -40,7 +40,7 @@ const print = () => window.print()
   <main id="main" class="desk">
     <p v-if="error" class="note note-wrong" role="alert">{{ error.message }}</p>
     <div v-if="a && data" class="row tools no-print">
-      <template v-if="!isAway">
+      <template v-if="!isPending">
         <a class="btn" :class="{ 'btn-next': !waits }" :href="`/api/jobs/${props.job}/certificate`" download>{{
           $t('record-report-pdf', { report: paper?.certificate ? $t('common-certificate') : $t('record-work-report') })
         }}</a>
@@ -57,10 +57,10 @@ const print = () => window.print()
       <RouterLink class="btn" :to="{ name: 'job', params: { job: props.job, stage: 'close' } }">{{
         $t('common-to-the-job')
       }}</RouterLink>
-      <button v-if="!isAway" type="button" class="btn btn-bare" @click="print">{{ $t('common-print') }}</button>
+      <button v-if="!isPending" type="button" class="btn btn-bare" @click="print">{{ $t('common-print') }}</button>
     </div>
-    <p v-if="isAway" class="note no-print">{{ $t('record-away-what-follows') }}</p>
-    <RecordReview v-if="!isAway && data && data.job.number && !a?.sheet.practice" :reply="data" />
+    <p v-if="isPending" class="note no-print">{{ $t('record-offline-what-follows') }}</p>
+    <RecordReview v-if="!isPending && data && data.job.number && !a?.sheet.practice" :reply="data" />
     <p
       v-if="paper && !paper.certificate && paper.lacks.length && data?.job.number && !a?.sheet.practice"
       class="why small quiet no-print"

@@ -14,6 +14,7 @@ import { refDebounced } from '../state/small'
 import { onKey } from '../state/keys'
 import { useTried } from '../state/tried'
 import { dayText, outcomeVerdict, outcomeWord } from '../ui/format'
+import { vCards } from '../ui/cards'
 
 // Every record of the workshop, as it is filtered; its papers as one file.
 const outcomes: Outcome[] = ['in_tolerance', 'out_of_tolerance', 'not_proven']
@@ -145,7 +146,7 @@ function clear(): void {
     </p>
     <p v-else-if="!rows.length" class="quiet">{{ $t('records-no-record-yet-one-is') }}</p>
     <div v-else class="scroll">
-      <table data-testid="records">
+      <table v-cards data-testid="records">
         <thead>
           <tr>
             <th scope="col">{{ $t('common-record') }}</th>
@@ -244,7 +245,6 @@ function clear(): void {
   overflow-x: auto;
 }
 progress {
-  width: 12rem;
   accent-color: var(--shade-ink);
 }
 </style>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { useVersions } from '../api/papers'
 import { momentText, outcomeWord } from '../ui/format'
+import { vCards } from '../ui/cards'
 
 // Every version of a record as it was frozen; the newest stands first.
 const props = defineProps<{ job: string; entries: number }>()
@@ -13,7 +14,7 @@ const { data } = useVersions(
 <template>
   <section v-if="data && data.length > 1" class="versions no-print">
     <h2>{{ $t('version-list-versions') }}</h2>
-    <table>
+    <table v-cards>
       <thead>
         <tr>
           <th scope="col">{{ $t('version-list-number') }}</th>

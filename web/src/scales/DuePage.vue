@@ -10,6 +10,7 @@ import ReminderForm from './ReminderForm.vue'
 import { session } from '../state/session'
 import { refDebounced } from '../state/small'
 import { dayText } from '../ui/format'
+import { vCards } from '../ui/cards'
 
 // What is due, by week, owner or place, the overdue first; a day is made from what is ticked.
 const days = ref(92)
@@ -122,7 +123,7 @@ async function renew(): Promise<void> {
           }}
         </button>
       </div>
-      <table>
+      <table v-cards>
         <tbody>
           <tr v-for="r in some" :key="r.scale">
             <td class="tick no-print">

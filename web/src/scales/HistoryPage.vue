@@ -6,6 +6,7 @@ import ErrorChart from '../drawings/ErrorChart.vue'
 import VerdictMark from '../ui/VerdictMark.vue'
 import type { Shade } from '../api/types'
 import { dayText, outcomeVerdict, outcomeWord, massText } from '../ui/format'
+import { vCards } from '../ui/cards'
 
 const props = defineProps<{ scale: string }>()
 const { data, error } = useHistory(() => props.scale)
@@ -49,7 +50,7 @@ const drawing = (shade: unknown) => shade as Shade
           >
         </p>
       </section>
-      <table v-if="records.length">
+      <table v-if="records.length" v-cards>
         <thead>
           <tr>
             <th scope="col">{{ $t('history-beside') }}</th>

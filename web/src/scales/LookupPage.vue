@@ -4,7 +4,10 @@ import InputText from 'primevue/inputtext'
 import { computed, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { useLookup } from '../api/history'
+import { connection } from '../offline/connection'
 import { refDebounced } from '../state/small'
+import ScanCode from '../ui/ScanCode.vue'
+import { vCards } from '../ui/cards'
 import { dayText } from '../ui/format'
 
 // What stands on a plate, a seal, a certificate or a weight leads to the record.
@@ -24,6 +27,15 @@ const asWhat = computed(() => ({
 }))
 watch(asked, (q) => void router.replace({ name: 'lookup', query: q ? { q } : {} }))
 onMounted(() => document.getElementById('mark')?.focus())
+
+// The code of a record's paper or label leads to the record; any other says what stands on a plate or a weight.
+function scanned(text: string): void {
+  const path = URL.canParse(text) && new URL(text).origin === location.origin ? new URL(text).pathname : ''
+  const job = /^\/(?:check|jobs)\/([0-9a-f-]{36})/.exec(path)?.[1]
+  if (job) void router.push({ name: 'record', params: { job } })
+  else if (path) void router.push(path)
+  else typed.value = text.slice(0, 100)
+}
 </script>
 
 <template>
@@ -39,6 +51,7 @@ onMounted(() => document.getElementById('mark')?.focus())
         maxlength="100"
       />
     </div>
+    <ScanCode @read="scanned" />
     <p v-if="error" class="note note-wrong" role="alert">{{ error.message }}</p>
     <p v-else-if="!ready" class="quiet">{{ $t('lookup-dashes-blanks-and-capitals-do') }}</p>
     <p v-else-if="isPending" class="quiet" role="status">{{ $t('common-looking') }}</p>
@@ -48,7 +61,7 @@ onMounted(() => document.getElementById('mark')?.focus())
     <template v-else-if="data">
       <section v-if="data.records.length" aria-labelledby="on-records">
         <h2 id="on-records">{{ $t('lookup-on-records') }}</h2>
-        <table>
+        <table v-cards>
           <thead>
             <tr>
               <th scope="col">{{ $t('lookup-found-as') }}</th>
@@ -75,7 +88,7 @@ onMounted(() => document.getElementById('mark')?.focus())
       </section>
       <section v-if="data.pieces.length" aria-labelledby="weights">
         <h2 id="weights">{{ $t('common-weights') }}</h2>
-        <table>
+        <table v-cards>
           <thead>
             <tr>
               <th scope="col">{{ $t('common-serial') }}</th>
@@ -93,14 +106,15 @@ onMounted(() => document.getElementById('mark')?.focus())
               </td>
               <td class="figure right">{{ p.nominal }}</td>
               <td>{{ p.certificate ?? '' }}</td>
-              <td class="figure">{{ p.records }}</td>
+              <!-- What rests on it only the server knows. -->
+              <td class="figure">{{ connection.answers.value ? p.records : '–' }}</td>
             </tr>
           </tbody>
         </table>
       </section>
       <section v-if="data.scales.length" aria-labelledby="on-scales">
         <h2 id="on-scales">{{ $t('common-scales') }}</h2>
-        <table>
+        <table v-cards>
           <thead>
             <tr>
               <th scope="col">{{ $t('common-scale') }}</th>

@@ -1,20 +1,14 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
-import InputText from 'primevue/inputtext'
-import { computed, ref, watch } from 'vue'
+import { ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { packDay } from '../api/kit'
-import { useScales } from '../api/scales'
 import type { PackingList } from '../api/types'
 import RefusalNote from '../ui/RefusalNote.vue'
-import { refDebounced } from '../state/small'
 import { useTried } from '../state/tried'
-import { dayText, massText, told } from '../ui/format'
+import { massText, told } from '../ui/format'
+import ScalePicker from './ScalePicker.vue'
 
-const search = ref('')
-const asked = refDebounced(search, 120)
-const scales = useScales(asked)
-const rows = computed(() => scales.data.value?.pages.flatMap((p) => p.scales) ?? [])
 // Scales that were ticked on the board of due dates come along.
 const route = useRoute()
 const brought = typeof route.query.scales === 'string' ? route.query.scales.split(',').filter(Boolean) : []
@@ -25,12 +19,8 @@ const list = ref<PackingList | null>(null)
 const { failure, busy, tried } = useTried()
 const print = () => window.print()
 
-watch(rows, (now) => now.forEach((r) => (names.value[r.sheet.id] ??= r.sheet.name)), { immediate: true })
-
-function pick(id: string, name: string): void {
-  names.value[id] = name
-  list.value = null
-}
+// Another choice is another list.
+watch(chosen, () => (list.value = null))
 async function pack(): Promise<void> {
   await tried(async () => void (list.value = await packDay(chosen.value, Number(days.value) || 0)))
 }
@@ -40,30 +30,7 @@ async function pack(): Promise<void> {
   <main id="main" class="day">
     <section class="pick stack tight no-print">
       <h1>{{ $t('route-a-day-s-round') }}</h1>
-      <InputText
-        v-model="search"
-        type="search"
-        :placeholder="$t('route-name-owner-place')"
-        :aria-label="$t('home-search-among-the-scales')"
-      />
-      <ul class="scales">
-        <li v-for="row in rows" :key="row.sheet.id">
-          <label class="check"
-            ><input
-              v-model="chosen"
-              type="checkbox"
-              :value="row.sheet.id"
-              @change="pick(row.sheet.id, row.sheet.name)"
-            /><span
-              ><strong>{{ row.sheet.name }}</strong>
-              <span class="quiet">{{ row.sheet.owner }}, {{ row.sheet.place }}</span
-              ><br /><span class="small quiet">{{
-                row.next_due ? $t('route-due-next-due', { next_due: dayText(row.next_due) }) : $t('route-no-record-yet')
-              }}</span></span
-            ></label
-          >
-        </li>
-      </ul>
+      <ScalePicker v-model="chosen" @named="Object.assign(names, $event)" />
       <div class="row">
         <Button type="button" class="btn-next" :disabled="busy" @click="pack">{{
           busy ? $t('route-packing') : $t('route-pack-for-no-scales', { no: chosen.length })
@@ -142,13 +109,6 @@ async function pack(): Promise<void> {
 }
 .pick {
   padding: 1rem 1.25rem;
-}
-.scales {
-  overflow: auto;
-  max-height: calc(100vh - 15rem);
-}
-.scales li {
-  border-bottom: 1px solid var(--rule-2);
 }
 .days {
   width: 4rem;

@@ -1,7 +1,7 @@
 import { session } from './session'
 
 // What the browser keeps for a person: others who sign in here neither see it nor send it.
-type Kind = 'typed' | 'waiting'
+type Kind = 'typed' | 'waiting' | 'teaching'
 
 const place = (kind: Kind, person: string, key: string): string => `ombret.${kind}.${person}.${key}`
 const owner = (): string => session.person.value?.id ?? 'nobody'

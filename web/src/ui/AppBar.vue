@@ -3,9 +3,9 @@ import { ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { signOut } from '../api/session'
 import { session } from '../state/session'
-import AwayMark from '../away/AwayMark.vue'
-import LeaveDialog from '../away/LeaveDialog.vue'
-import { held } from '../away/held'
+import OfflineMark from '../offline/OfflineMark.vue'
+import LeaveDialog from '../offline/LeaveDialog.vue'
+import { held } from '../offline/held'
 import LookSwitches from './LookSwitches.vue'
 import PhoneBar from './PhoneBar.vue'
 import { PLACES } from './places'
@@ -41,7 +41,7 @@ async function leave(sure = false): Promise<void> {
       >
     </nav>
     <div id="bar-middle" class="middle"></div>
-    <AwayMark />
+    <OfflineMark />
     <span class="looks"><LookSwitches /></span>
     <RouterLink class="btn btn-bare who small" :to="{ name: 'me' }">{{ session.person.value?.name }}</RouterLink>
     <button class="btn btn-bare out" type="button" @click="leave()">{{ $t('app-bar-sign-out') }}</button>

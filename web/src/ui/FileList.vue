@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { v7 } from 'uuid'
 import { computed, ref, watch } from 'vue'
-import { fileAddress } from '../away/local'
+import { fileAddress } from '../offline/local'
 import { type FileOf, putFile, removeFile, useFiles } from '../api/beside'
 import type { FileRow } from '../api/types'
 import { scaledDown } from '../state/pictures'

@@ -1,2 +1,5 @@
-// The texts of the house in one language: the page loads those of the language that is spoken.
-export default import.meta.glob<string>('../../../words/de/**/*.ftl', { query: '?raw', import: 'default', eager: true })
+// What the first page of a first visit needs to say; the rest comes after (de_rest.ts).
+export default import.meta.glob<string>(
+  ['../../../words/de/page/{api,app,common,offline,router,ui,workshop}.ftl', '../../../words/de/server.ftl'],
+  { query: '?raw', import: 'default', eager: true },
+)

@@ -1,2 +1,5 @@
-// The texts of the house in one language: the page loads those of the language that is spoken.
-export default import.meta.glob<string>('../../../words/en/**/*.ftl', { query: '?raw', import: 'default', eager: true })
+// What the first page of a first visit needs to say; the rest comes after (en_rest.ts).
+export default import.meta.glob<string>(
+  ['../../../words/en/page/{api,app,common,offline,router,ui,workshop}.ftl', '../../../words/en/server.ftl'],
+  { query: '?raw', import: 'default', eager: true },
+)

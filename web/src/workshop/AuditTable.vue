@@ -3,6 +3,7 @@ import { say } from '../words'
 import { actWord } from '../api/audit'
 import type { AuditLine } from '../api/types'
 import { momentText } from '../ui/format'
+import { vCards } from '../ui/cards'
 
 // Lines of the audit trail, the newest first.
 defineProps<{ lines: AuditLine[] }>()
@@ -23,7 +24,7 @@ function detail(line: AuditLine): string {
 
 <template>
   <p v-if="!lines.length" class="quiet">{{ $t('audit-table-nothing-of-that-kind') }}</p>
-  <table v-else data-testid="audit">
+  <table v-else v-cards data-testid="audit">
     <thead>
       <tr>
         <th scope="col">{{ $t('audit-table-when') }}</th>

@@ -13,6 +13,7 @@ import RefusalNote from '../ui/RefusalNote.vue'
 import { session } from '../state/session'
 import { useTried } from '../state/tried'
 import { dayText } from '../ui/format'
+import { vCards } from '../ui/cards'
 
 // One customer: what stands on certificates, whom to call, what is agreed, and their scales.
 const props = defineProps<{ customer?: string }>()
@@ -107,7 +108,7 @@ async function save(): Promise<void> {
           }}</RouterLink>
         </div>
         <p v-if="!theirs.length" class="quiet">{{ $t('customer-no-scale-is-theirs') }}</p>
-        <table v-else>
+        <table v-else v-cards>
           <tbody>
             <tr v-for="s in theirs" :key="s.sheet.id">
               <td>

@@ -6,6 +6,7 @@ import TableLinks from '../ui/TableLinks.vue'
 import { session } from '../state/session'
 import { refDebounced } from '../state/small'
 import { onKey } from '../state/keys'
+import { vCards } from '../ui/cards'
 
 // Whose scales are looked after.
 const search = ref('')
@@ -43,7 +44,7 @@ onKey('search', () => document.getElementById('customer-search')?.focus())
       {{ $t('customers-no-customer-yet-import-the') }}
     </p>
     <div v-else class="scroll">
-      <table>
+      <table v-cards>
         <thead>
           <tr>
             <th scope="col">{{ $t('common-name') }}</th>

@@ -11,6 +11,7 @@ import SessionList from './SessionList.vue'
 import TextField from '../ui/TextField.vue'
 import { useTried } from '../state/tried'
 import { momentText, roleWord } from '../ui/format'
+import { vCards } from '../ui/cards'
 
 // Who works here, and as what; for managers.
 const { data, error } = usePeople()
@@ -80,7 +81,7 @@ function turn(m: Member, role: Role): void {
       <p class="small quiet">
         {{ $t('people-a-technician-works-and-signs') }}
       </p>
-      <table>
+      <table v-cards>
         <thead>
           <tr>
             <th scope="col">{{ $t('common-name') }}</th>

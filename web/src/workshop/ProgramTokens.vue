@@ -7,6 +7,7 @@ import { useTried } from '../state/tried'
 import { dayText, momentText } from '../ui/format'
 import RefusalNote from '../ui/RefusalNote.vue'
 import TextField from '../ui/TextField.vue'
+import { vCards } from '../ui/cards'
 
 // Tokens for programs of one's own: what each may do, shown once, when it was used last.
 const { data } = useTokens()
@@ -34,7 +35,7 @@ async function make(): Promise<void> {
     <p class="quiet small">
       {{ $t('program-tokens-a-program-of-yours-that') }}
     </p>
-    <table v-if="data?.length">
+    <table v-if="data?.length" v-cards>
       <tbody>
         <tr v-for="t in data" :key="t.id">
           <td>{{ t.name }}</td>

@@ -4,6 +4,7 @@ import { endSession, useSessions } from '../api/people'
 import { useTried } from '../state/tried'
 import { momentText } from '../ui/format'
 import RefusalNote from '../ui/RefusalNote.vue'
+import { vCards } from '../ui/cards'
 
 // Open sessions: one's own, or everybody's for a manager.
 const props = defineProps<{ all: boolean }>()
@@ -14,7 +15,7 @@ const { failure, tried } = useTried()
 <template>
   <section aria-labelledby="sessions">
     <h2 id="sessions">{{ $t('session-list-signed-in-now') }}</h2>
-    <table v-if="data?.length">
+    <table v-if="data?.length" v-cards>
       <thead>
         <tr>
           <th v-if="all" scope="col">{{ $t('common-who') }}</th>

@@ -2,7 +2,7 @@
 import Dialog from 'primevue/dialog'
 import { computed } from 'vue'
 import { useRoute } from 'vue-router'
-import { connection } from '../away/connection'
+import { connection } from '../offline/connection'
 import { session } from '../state/session'
 import SignInForm from './SignInForm.vue'
 

@@ -4,7 +4,7 @@ import InputText from 'primevue/inputtext'
 import { nextTick, ref } from 'vue'
 import { Failure } from '../api/client'
 import { signIn } from '../api/session'
-import { vault } from '../away/vault'
+import { vault } from '../offline/vault'
 import { say } from '../words'
 
 const emit = defineEmits<{ done: [] }>()

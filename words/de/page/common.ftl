@@ -3,6 +3,7 @@ common-approved = Freigegeben
 common-audit-trail = Prüfprotokoll
 common-certificate = Zertifikat
 common-class = Klasse
+common-close = Schließen
 common-closed = Abgeschlossen
 common-customer = Kunde
 common-customers = Kunden

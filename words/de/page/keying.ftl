@@ -2,6 +2,7 @@ cannot-list-nearest = ; am nächsten:
 cannot-list-this-cannot-be-keyed-in = Das lässt sich nicht eingeben:
 key-moves-the-display-shows = die Anzeige zeigt
 key-moves-then-it-shows = dann zeigt sie
+key-moves-until = bis
 keying-as-it-is = wie es ist
 keying-automatic-zero-of-max = Automatischer Nullpunkt, % von Max
 keying-filter-larger-is-stronger = Filter, größer ist stärker

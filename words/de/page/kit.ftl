@@ -21,6 +21,7 @@ loads-grade-blind = BLIND
 loads-grade-sound = gut
 loads-grade-thin = knapp
 loads-how-good-is-the-span = Wie gut ist das Spanngewicht?
+loads-ladder = Lastenleiter
 loads-load-about = Last, etwa
 loads-lock-these-pieces = diese Stücke festhalten
 loads-locked-let-it-be-planned = festgehalten; wieder planen lassen

@@ -14,6 +14,7 @@ router-profile = Profil
 router-records-of-a-scale = Nachweise einer Waage
 router-side-by-side = Nachweise vergleichen
 router-sign-in = Anmelden
+router-teach = Eine Anzeige anlernen
 router-title-ombret = { $title } · Ombret
 router-welcome = Willkommen
 router-what-to-lift = Was zu heben ist

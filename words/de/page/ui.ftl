@@ -39,6 +39,13 @@ row-errors-nothing-is-imported-while-are = { $count ->
     [one] Nichts wird importiert, solange ein Punkt falsch ist:
    *[other] Nichts wird importiert, solange { $count } Punkte falsch sind:
   }
+scan-code-hold-it = Halten Sie den Code vor die Kamera: ein Etikett, ein Gewicht, eine Waage.
+scan-code-no-camera = Dieses Gerät gibt hier keine Kamera frei. Fotografieren Sie den Code stattdessen.
+scan-code-no-reader = Codes können jetzt nicht gelesen werden: der Leser wurde nicht geladen. Tippen Sie das Zeichen.
+scan-code-none-found = Auf diesem Foto wurde kein Code gefunden. Gehen Sie näher heran, gerade von oben und ohne Spiegelung.
+scan-code-photograph = Code von einem Foto
+scan-code-scan = Code einlesen
+scan-code-stop = Kamera ausschalten
 shortcut-list-alt-1-6 = Alt + 1 … 6
 shortcut-list-at-a-live-reading-take = bei laufender Anzeige: jede Last der Reihe bei Stillstand übernehmen
 shortcut-list-at-a-reading-going-up = bei einem Messwert: zunehmend oder abnehmend

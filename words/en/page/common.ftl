@@ -3,6 +3,7 @@ common-approved = Approved
 common-audit-trail = Audit trail
 common-certificate = Certificate
 common-class = Class
+common-close = Close
 common-closed = Closed
 common-customer = Customer
 common-customers = Customers

@@ -2,6 +2,7 @@ cannot-list-nearest = ; nearest:
 cannot-list-this-cannot-be-keyed-in = This cannot be keyed in:
 key-moves-the-display-shows = the display shows
 key-moves-then-it-shows = then it shows
+key-moves-until = until
 keying-as-it-is = as it is
 keying-automatic-zero-of-max = Automatic zero, % of Max
 keying-filter-larger-is-stronger = Filter, larger is stronger

@@ -21,6 +21,7 @@ loads-grade-blind = BLIND
 loads-grade-sound = sound
 loads-grade-thin = thin
 loads-how-good-is-the-span = How good is the span weight?
+loads-ladder = Load ladder
 loads-load-about = Load, about
 loads-lock-these-pieces = lock these pieces
 loads-locked-let-it-be-planned = locked; let it be planned again

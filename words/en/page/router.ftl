@@ -14,6 +14,7 @@ router-profile = Profile
 router-records-of-a-scale = Records of a scale
 router-side-by-side = Compare records
 router-sign-in = Sign in
+router-teach = Teach an indicator
 router-title-ombret = { $title } · Ombret
 router-welcome = Welcome
 router-what-to-lift = What to lift

@@ -39,6 +39,13 @@ row-errors-nothing-is-imported-while-are = { $count ->
     [one] Nothing is imported while one thing is wrong:
    *[other] Nothing is imported while { $count } things are wrong:
   }
+scan-code-hold-it = Hold the code before the camera: a label, a weight, a scale.
+scan-code-no-camera = This device gives no camera here. Take a photograph of the code instead.
+scan-code-no-reader = Codes cannot be read now: the reader was not loaded. Type the mark instead.
+scan-code-none-found = No code was found on this photograph. Take it closer, straight from above and without glare.
+scan-code-photograph = Code from a photograph
+scan-code-scan = Scan a code
+scan-code-stop = Stop the camera
 shortcut-list-alt-1-6 = Alt + 1 … 6
 shortcut-list-at-a-live-reading-take = at a live reading: capture every load of the run when stable
 shortcut-list-at-a-reading-going-up = at a reading: increasing or decreasing

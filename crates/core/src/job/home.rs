@@ -6,7 +6,7 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use super::journal::{Author, Journal};
-use crate::journal::{Needs, Sealed, UsedPiece, seal};
+use crate::journal::{Needs, Sealed, UsedPiece, genesis, seal};
 use crate::refusal::Refusal;
 use crate::weights::{Piece, Usable};
 use crate::wording::Text;
@@ -25,18 +25,22 @@ pub struct Brought {
     pub left: Option<(Vec<Sealed>, Refusal)>,
 }
 
-/// Whether these entries are as they were sealed, one behind the other.
+/// Whether these entries of a job are as they were sealed, one behind the other, the first of all behind the job's
+/// identity.
 ///
 /// # Errors
 /// A [`Refusal`] that names the first that is not.
-pub fn whole(brought: &[Sealed]) -> Result<(), Refusal> {
+pub fn whole(job: Uuid, brought: &[Sealed]) -> Result<(), Refusal> {
     let broken = |sealed: &Sealed| {
         Refusal::new("broken_chain", text!("home-broken-chain", seq = sealed.entry.seq)).at("entries")
     };
     for (index, sealed) in brought.iter().enumerate() {
         let again = seal(sealed.entry.clone(), &sealed.prev).map_err(|_| broken(sealed))?;
         let before = index.checked_sub(1).map(|i| &brought[i]);
-        let follows = before.is_none_or(|b| b.hash == sealed.prev && b.entry.seq + 1 == sealed.entry.seq);
+        let follows = match before {
+            Some(before) => before.hash == sealed.prev && before.entry.seq + 1 == sealed.entry.seq,
+            None => (sealed.entry.seq == 1) == (sealed.prev == genesis(job)),
+        };
         if again.hash != sealed.hash || !follows {
             return Err(broken(sealed));
         }
@@ -56,9 +60,11 @@ pub fn bring(
     let new: Vec<&Sealed> =
         brought.iter().filter(|b| !journal.entries().iter().any(|e| e.id == b.entry.id)).collect();
     let known = brought.len() - new.len();
-    // Where the device stood when it went on alone.
-    let stood = new.first().map_or(0, |first| first.entry.seq.saturating_sub(1));
-    let between = usize::try_from(journal.state().head.saturating_sub(stood)).unwrap_or(0);
+    // Where the device stood when it went on alone; where nothing new comes nobody stands between.
+    let between = new.first().map_or(0, |first| {
+        let stood = first.entry.seq.saturating_sub(1);
+        usize::try_from(journal.state().head.saturating_sub(stood)).unwrap_or(0)
+    });
     let mut out = Brought { taken: Vec::new(), known, between, left: None };
     for (index, sealed) in new.iter().enumerate() {
         let entry = &sealed.entry;
@@ -123,7 +129,6 @@ pub enum HomeNote {
     },
 }
 
-/// What is said of a job that came home, by what it is about.
 impl HomeNote {
     /// In words.
     pub fn says(&self) -> Text {

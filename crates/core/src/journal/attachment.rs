@@ -12,12 +12,39 @@ use crate::wording::Text;
 
 /// Largest file, in bytes.
 pub const MOST_FILE_BYTES: u64 = 4 * 1024 * 1024;
+/// What a photograph or a file may be, and by which bytes each begins.
+pub const MEDIA: [(&str, &[u8]); 4] = [
+    ("image/jpeg", &[0xff, 0xd8, 0xff]),
+    ("image/png", b"\x89PNG\r\n\x1a\n"),
+    ("image/webp", b"RIFF"),
+    ("application/pdf", b"%PDF-"),
+];
 /// Longest signature, in characters of its path.
 const LONGEST_PATH: usize = 20_000;
 /// Longest name and caption, in characters.
 const LONGEST: usize = 120;
 /// The paper that a customer signs on: width and height, in the units of the path.
 pub const SIGNED_ON: (u32, u32) = (600, 200);
+
+fn sized(size: u64) -> Result<(), Refusal> {
+    if size == 0 || size > MOST_FILE_BYTES {
+        let says = text!("attachment-a-file-has-1-byte", most_file_bytes = MOST_FILE_BYTES >> 20);
+        return Err(Refusal::new("too_large", says).at("file"));
+    }
+    Ok(())
+}
+
+/// What a file of so many bytes is, by the bytes with which it begins; never by its name.
+///
+/// # Errors
+/// A [`Refusal`] where it is empty, larger than [`MOST_FILE_BYTES`], or none of [`MEDIA`].
+pub fn media_of(size: u64, head: &[u8]) -> Result<&'static str, Refusal> {
+    sized(size)?;
+    let known = MEDIA.iter().find(|(_, begins)| head.starts_with(begins));
+    known
+        .map(|(media, _)| *media)
+        .ok_or_else(|| Refusal::new("bad_file", text!("attachment-a-photograph-jpeg-png-webp")).at("file"))
+}
 
 /// A photograph or a file of a job. The journal has its hash; its bytes lie beside it.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
@@ -58,10 +85,7 @@ impl AttachedFile {
         if self.name.trim().is_empty() {
             return Err(Refusal::new("missing", text!("attachment-a-file-has-a-name")).at("name"));
         }
-        if self.size == 0 || self.size > MOST_FILE_BYTES {
-            let says = text!("attachment-a-file-has-1-byte", most_file_bytes = MOST_FILE_BYTES >> 20);
-            return Err(Refusal::new("too_large", says).at("file"));
-        }
+        sized(self.size)?;
         let hash = |b: u8| b.is_ascii_digit() || (b'a'..=b'f').contains(&b);
         if self.sha256.len() != 64 || !self.sha256.bytes().all(hash) {
             return Err(Refusal::new("bad_hash", text!("attachment-this-is-no-sha-256")).at("sha256"));

@@ -119,13 +119,22 @@ impl Particulars {
 }
 
 /// What an entry after the signature asks: who may make it.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Deserialize)]
-#[serde(rename_all = "snake_case")]
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub enum Needs {
     /// Somebody who works on scales.
     Technician,
     /// Somebody who approves.
     Reviewer,
+}
+
+impl Needs {
+    /// The role by its stored name.
+    pub const fn role(self) -> &'static str {
+        match self {
+            Self::Technician => "technician",
+            Self::Reviewer => "reviewer",
+        }
+    }
 }
 
 /// Who said something of a record, and when.

@@ -19,7 +19,7 @@ mod state;
 mod used_piece;
 
 pub(crate) use attachment::check_signature;
-pub use attachment::{AttachedFile, CustomerSignature, MOST_FILE_BYTES, SIGNED_ON};
+pub use attachment::{AttachedFile, CustomerSignature, MEDIA, MOST_FILE_BYTES, SIGNED_ON, media_of};
 pub(crate) use cells::{alike, says, typed};
 pub(crate) use chain::verify;
 pub use chain::{ChainError, genesis, hex_of_bytes, seal};

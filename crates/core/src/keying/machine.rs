@@ -85,6 +85,34 @@ enum Mode {
     },
 }
 
+/// What sort of thing a virtual indicator shows.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, ToSchema)]
+#[serde(tag = "is", rename_all = "snake_case")]
+pub enum Showing {
+    /// Nothing: it is off.
+    Off,
+    /// It weighs.
+    Weighing,
+    /// It asks for a code.
+    Code,
+    /// The name of an item of a list.
+    Item {
+        /// How many lists lie around that list.
+        depth: usize,
+    },
+    /// A number that can be changed.
+    Number,
+    /// One of several options.
+    Option,
+    /// A question.
+    Question {
+        /// The answer that is offered, where one is.
+        offered: Option<String>,
+    },
+    /// A page with buttons.
+    Buttons,
+}
+
 /// A virtual indicator.
 #[derive(Clone, Debug)]
 pub struct Machine<'a> {
@@ -107,6 +135,8 @@ pub struct Machine<'a> {
 pub struct MachineView {
     /// The display.
     pub display: String,
+    /// What sort of thing that is.
+    pub screen: Showing,
     /// What it means, for people.
     pub says: Text,
     /// Buttons on the screen now, where it has one.
@@ -432,6 +462,13 @@ impl<'a> Machine<'a> {
             _ => match step(self.profile, &place, key) {
                 Step::To(next) => self.mode = Mode::Menu(next),
                 Step::Open(parameter) => self.open(parameter, place),
+                Step::Asks(group) => {
+                    let inside = self.profile.groups[group].id.as_str();
+                    self.mode = match self.profile.children(Some(inside)).first() {
+                        Some(Node::Parameter(first)) => self.asked(*first),
+                        _ => Mode::Menu(place),
+                    };
+                }
                 Step::Out => self.leave_menu(),
                 Step::Nothing => self.mode = Mode::Menu(place),
             },
@@ -546,7 +583,7 @@ impl<'a> Machine<'a> {
 
     fn taken(&mut self, parameter: usize, text: String) {
         self.set(parameter, text);
-        self.mode = if self.profile.menu.style == MenuStyle::Questions {
+        self.mode = if self.profile.is_asked(parameter) {
             self.next_question(parameter)
         } else {
             Mode::Menu(self.after(place_of(self.profile, parameter)))
@@ -631,6 +668,15 @@ impl<'a> Machine<'a> {
     }
 
     fn next_question(&mut self, parameter: usize) -> Mode {
+        if let Some(group) = self.profile.asked_in(parameter) {
+            let inside = self.profile.groups[group].id.as_str();
+            let asked = self.profile.children(Some(inside));
+            let at = asked.iter().position(|node| *node == Node::Parameter(parameter)).unwrap_or(0);
+            return match asked.get(at + 1) {
+                Some(Node::Parameter(next)) => self.asked(*next),
+                _ => Mode::Menu(place_of_group(self.profile, group)),
+            };
+        }
         let next = self.asked(parameter + 1);
         if next == Mode::Weighing {
             self.leave_menu();
@@ -706,6 +752,32 @@ impl<'a> Machine<'a> {
             .map_or_else(String::new, |node| self.profile.label(*node).to_owned())
     }
 
+    /// What sort of thing it shows.
+    fn showing(&self) -> Showing {
+        match &self.mode {
+            Mode::Off => Showing::Off,
+            Mode::Weighing => Showing::Weighing,
+            Mode::Password(_) | Mode::Jump(_) => Showing::Code,
+            Mode::Menu(_) if self.profile.menu.style == MenuStyle::Touch => Showing::Buttons,
+            Mode::Menu(place) => {
+                let mut depth = 0;
+                let mut at = place.clone();
+                while let Some(up) = parent(self.profile, &at) {
+                    depth += 1;
+                    at = up;
+                }
+                Showing::Item { depth }
+            }
+            Mode::Number { .. } => Showing::Number,
+            Mode::Choosing { .. } => Showing::Option,
+            Mode::Question { parameter, option } => {
+                let p = &self.profile.parameters[*parameter];
+                let offered = p.options.get(*option).filter(|_| !p.typed).map(|o| o.shows.clone());
+                Showing::Question { offered }
+            }
+        }
+    }
+
     /// Everything that it shows and keeps.
     pub fn view(&self) -> MachineView {
         let kept =
@@ -720,6 +792,7 @@ impl<'a> Machine<'a> {
             );
         MachineView {
             display: self.display(),
+            screen: self.showing(),
             says: self.note.clone().unwrap_or_else(|| self.says()),
             buttons: self.buttons(),
             blinks: match &self.mode {
@@ -834,6 +907,8 @@ pub(super) fn stepped(at: usize, count: usize, forward: bool, round: bool) -> us
 pub(super) enum Step {
     To(Place),
     Open(usize),
+    /// The questions of a group begin.
+    Asks(usize),
     Out,
     Nothing,
 }
@@ -846,6 +921,7 @@ pub(super) fn step(profile: &Profile, place: &Place, key: &str) -> Step {
     let children = profile.children(inside);
     if is(&menu.open) {
         return match children.get(place.index) {
+            Some(Node::Group(group)) if profile.groups[*group].questions => Step::Asks(*group),
             Some(Node::Group(group)) => Step::To(Place { group: Some(*group), index: 0 }),
             Some(Node::Parameter(parameter)) => Step::Open(*parameter),
             None => Step::Nothing,
@@ -874,6 +950,11 @@ fn parent(profile: &Profile, place: &Place) -> Option<Place> {
         .position(|node| matches!(node, Node::Group(g) if profile.groups[*g].id == group.id))
         .unwrap_or(0);
     Some(Place { group: up, index })
+}
+
+/// Where a group stands in the list around it.
+pub(super) fn place_of_group(profile: &Profile, group: usize) -> Place {
+    parent(profile, &Place { group: Some(group), index: 0 }).unwrap_or(Place { group: None, index: 0 })
 }
 
 /// Where a parameter stands.

@@ -1,6 +1,7 @@
 //! Keying: an indicator's profile, the keying sheet made of it, the simulated indicator.
 
 mod facts;
+pub mod learn;
 mod machine;
 mod messages;
 mod plan;
@@ -10,7 +11,7 @@ mod read;
 mod sheet;
 
 pub use facts::{FieldError, NumberField, ProfileFacts};
-pub use machine::{Act, KeptValue, Machine, MachineView};
+pub use machine::{Act, KeptValue, Machine, MachineView, Showing};
 pub use messages::{Circumstances, MessageKind, MessageView, look_up};
 pub use plan::{
     CAPTURED, CannotEnter, KeyingPlan, OperatingSettings, OperatingSettingsForm, PadPlan, RangeMode, Slot,
@@ -19,7 +20,7 @@ pub use plan::{
 pub use presses::{DigitKeys, fewest_presses, naive_presses};
 pub use profile::{
     Cycle, End, Group, Meaning, Menu, MenuStyle, Message, MessageMeaning, Node, NumberEntry, OptionValue,
-    PROFILE_FORMAT, PROFILE_VERSION, Parameter, Profile, Save, SaveHow, Starts, WayIn,
+    PROFILE_FORMAT, PROFILE_VERSION, Parameter, Profile, Save, SaveHow, Starts, WIDEST, WayIn,
 };
 pub use read::{LONGEST_PROFILE, ProfileProblem, read_profile};
 pub use sheet::{KeyMove, KeyPhase, KeyStep, KeyingSheet, Press, keying_sheet};

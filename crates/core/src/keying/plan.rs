@@ -57,6 +57,18 @@ impl RangeMode {
     }
 }
 
+impl Meaning {
+    /// True where a text stands for one of its values, such as `kg`, `0.2` or `single`.
+    pub fn takes(self, is: &str) -> bool {
+        match self {
+            Self::Other => true,
+            Self::Unit | Self::StartUnit => is.parse::<Unit>().is_ok(),
+            Self::RangeMode => RangeMode::of(is).is_some(),
+            _ => is.parse::<Decimal>().is_ok(),
+        }
+    }
+}
+
 /// What is to be done at one pad.
 #[derive(Clone, Debug, Default, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
 pub struct PadPlan {
@@ -234,6 +246,43 @@ impl Profile {
         values
     }
 
+    /// The parameters in the order in which they are keyed: as they stand, but zero before span and a span's weight
+    /// before the span, whatever the list's order. Questions come in their own.
+    fn keyed_order(&self) -> Vec<usize> {
+        let mut order: Vec<usize> = (0..self.parameters.len()).collect();
+        let late = |at: usize| self.parameters[at].meaning.keyed_late().filter(|_| !self.is_asked(at));
+        let slots: Vec<usize> = order.iter().copied().filter(|at| late(*at).is_some()).collect();
+        let first = |meaning: Meaning, point: u8| {
+            let is = |at: &&usize| {
+                self.parameters[**at].meaning == meaning && self.parameters[**at].point == point
+            };
+            slots.iter().find(is).copied()
+        };
+        let late_weight = |at: &usize| {
+            let p = &self.parameters[*at];
+            p.meaning == Meaning::Span
+                && first(Meaning::SpanWeight, p.point).is_some_and(|weight| weight > *at)
+        };
+        let span = slots.iter().copied().find(|at| self.parameters[*at].meaning == Meaning::Span);
+        let wrong = first(Meaning::Zero, 1).zip(span).is_some_and(|(zero, span)| zero > span)
+            || first(Meaning::Pad, 1)
+                .is_some_and(|pad| slots.iter().any(|at| *at < pad && self.parameters[*at].per_pad))
+            || slots.iter().any(late_weight);
+        if wrong {
+            let mut sorted = slots.clone();
+            // Point by point: its weight, then its span.
+            sorted.sort_by_key(|at| {
+                let p = &self.parameters[*at];
+                let span = p.meaning.has_points();
+                (p.meaning == Meaning::Save, span, if span { p.point } else { 0 }, late(*at))
+            });
+            for (slot, at) in slots.into_iter().zip(sorted) {
+                order[slot] = at;
+            }
+        }
+        order
+    }
+
     /// How many pads a parameter is kept for.
     fn most_pads(&self, p: &Parameter) -> u8 {
         if p.per_pad { 8 } else { 1 }
@@ -247,7 +296,8 @@ impl Profile {
         let mut encoder = Encoder { profile: self, plan, tasks: Vec::new(), cannot: Vec::new() };
         encoder.whole_plan();
         let all = |index: usize| &self.parameters[index];
-        let indices = 0..self.parameters.len();
+        let indices = self.keyed_order();
+        let indices = indices.iter().copied();
         let is_for_pads = |i: &usize| all(*i).per_pad || all(*i).meaning == Meaning::Pad;
         let is_save = |i: &usize| all(*i).meaning == Meaning::Save;
         for index in indices.clone().filter(|i| !is_for_pads(i) && !is_save(i)) {
@@ -476,7 +526,8 @@ impl Encoder<'_> {
             };
             return self.push(index, pad, text, format!("{wanted}{unit}"), None);
         }
-        let offered: Vec<&str> = p.options.iter().map(|o| o.is.as_str()).collect();
+        let offered: Vec<&str> =
+            p.options.iter().filter(|o| !o.is_unknown()).map(|o| o.is.as_str()).collect();
         let says = text!(
             "keying-plan-this-indicator-offers-offered-as",
             offered = offered.join(", "),
@@ -563,5 +614,6 @@ fn nearest_option(wanted: &str, options: &[OptionValue]) -> Option<String> {
         (Some(wanted), Ok(is)) => (&is - wanted).abs().to_f64(),
         _ => f64::MAX,
     };
-    options.iter().min_by(|a, b| far(a).total_cmp(&far(b))).map(|o| o.is.clone())
+    let known = options.iter().filter(|o| !o.is_unknown());
+    known.min_by(|a, b| far(a).total_cmp(&far(b))).map(|o| o.is.clone())
 }

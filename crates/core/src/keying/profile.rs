@@ -12,6 +12,8 @@ use crate::wording::Text;
 pub const PROFILE_FORMAT: &str = "ombret.profile";
 /// Version of the format.
 pub const PROFILE_VERSION: u32 = 1;
+/// Widest field, in digits.
+pub const WIDEST: u8 = 12;
 
 /// A profile.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
@@ -38,6 +40,9 @@ pub struct Profile {
     /// Cautions that belong to opening and keying it.
     #[serde(default)]
     pub cautions: Vec<String>,
+    /// Items that nobody has found out about yet, by what the display shows.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub gaps: Vec<String>,
     /// Keys: their name here and what stands on them. Keys 0 to 9 of a keypad need not be listed.
     #[serde(default)]
     pub keys: IndexMap<String, String>,
@@ -232,6 +237,11 @@ pub enum SaveHow {
     Parameter,
 }
 
+impl SaveHow {
+    /// Every way.
+    pub const ALL: [Self; 4] = [Self::Leaving, Self::SwitchBack, Self::Button, Self::Parameter];
+}
+
 /// Saving.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
@@ -260,6 +270,12 @@ pub struct Group {
     /// The group that it lies in.
     #[serde(default)]
     pub inside: Option<String>,
+    /// Its place in the list, from 1; none: groups come first, as they stand.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub at: Option<u8>,
+    /// What lies in it is asked, one question after the other, and then the list stands at the group again.
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+    pub questions: bool,
 }
 
 /// What a parameter means.
@@ -317,9 +333,56 @@ pub enum Meaning {
 }
 
 impl Meaning {
+    /// Every meaning, in the order in which people look for them.
+    pub const ALL: [Self; 24] = [
+        Self::Unit,
+        Self::Decimals,
+        Self::Division,
+        Self::CountBy,
+        Self::Max,
+        Self::Graduations,
+        Self::Zero,
+        Self::SpanWeight,
+        Self::Span,
+        Self::Points,
+        Self::Factor,
+        Self::Save,
+        Self::RangeMode,
+        Self::FineMax,
+        Self::FineDivision,
+        Self::Pads,
+        Self::Pad,
+        Self::Gravity,
+        Self::AutomaticZero,
+        Self::ZeroTracking,
+        Self::StartUnit,
+        Self::Filter,
+        Self::CableTest,
+        Self::Other,
+    ];
+
     /// True where there is nothing to enter: opening it does it.
     pub const fn is_capture(self) -> bool {
         matches!(self, Self::Zero | Self::Span | Self::Save | Self::CableTest)
+    }
+
+    /// When it is keyed, among what belongs to adjusting; none: as it stands in the list.
+    pub const fn keyed_late(self) -> Option<u8> {
+        Some(match self {
+            Self::Pads => 1,
+            Self::Pad => 2,
+            Self::Zero => 3,
+            Self::Points => 4,
+            Self::SpanWeight => 5,
+            Self::Span => 6,
+            Self::Save => 7,
+            _ => return None,
+        })
+    }
+
+    /// There may be one for each span point.
+    pub const fn has_points(self) -> bool {
+        matches!(self, Self::SpanWeight | Self::Span)
     }
 
     /// In words.
@@ -361,6 +424,18 @@ pub struct OptionValue {
     pub is: String,
     /// What the display shows, or what is typed for it.
     pub shows: String,
+}
+
+impl OptionValue {
+    /// An option of which nobody knows what it stands for: it is stepped over, and never chosen.
+    pub fn unknown(shows: &str) -> Self {
+        Self { is: format!("? {shows}"), shows: shows.to_owned() }
+    }
+
+    /// True where nobody knows what it stands for.
+    pub fn is_unknown(&self) -> bool {
+        self.is.starts_with('?')
+    }
 }
 
 const fn first() -> u8 {
@@ -475,13 +550,14 @@ impl Profile {
         self.keys.get(key).map_or(key, String::as_str)
     }
 
-    /// What lies in a group (`None`: at the top), groups first come as they stand, then parameters.
+    /// What lies in a group (`None`: at the top): groups as they stand, then parameters, then groups that have a place
+    /// of their own at their places.
     pub fn children(&self, group: Option<&str>) -> Vec<Node> {
         let groups = self
             .groups
             .iter()
             .enumerate()
-            .filter(|(_, g)| g.inside.as_deref() == group)
+            .filter(|(_, g)| g.inside.as_deref() == group && g.at.is_none())
             .map(|(i, _)| Node::Group(i));
         let parameters = self
             .parameters
@@ -489,7 +565,31 @@ impl Profile {
             .enumerate()
             .filter(|(_, p)| p.inside.as_deref() == group)
             .map(|(i, _)| Node::Parameter(i));
-        groups.chain(parameters).collect()
+        let mut out: Vec<Node> = groups.chain(parameters).collect();
+        let mut placed: Vec<(u8, usize)> = self
+            .groups
+            .iter()
+            .enumerate()
+            .filter(|(_, g)| g.inside.as_deref() == group)
+            .filter_map(|(i, g)| Some((g.at?, i)))
+            .collect();
+        placed.sort_unstable();
+        for (at, index) in placed {
+            let at = usize::from(at).saturating_sub(1).min(out.len());
+            out.insert(at, Node::Group(index));
+        }
+        out
+    }
+
+    /// The group that a parameter lies in, where its items are asked one after the other.
+    pub fn asked_in(&self, parameter: usize) -> Option<usize> {
+        let inside = self.parameters[parameter].inside.as_deref()?;
+        self.groups.iter().position(|g| g.id == inside && g.questions)
+    }
+
+    /// True where a parameter is a question.
+    pub fn is_asked(&self, parameter: usize) -> bool {
+        self.menu.style == MenuStyle::Questions || self.asked_in(parameter).is_some()
     }
 
     /// The label of an item of the menu.

@@ -8,7 +8,8 @@ use toml_edit::{ImDocument, Item, TableLike};
 use utoipa::ToSchema;
 
 use super::profile::{
-    End, Meaning, MenuStyle, NumberEntry, PROFILE_FORMAT, PROFILE_VERSION, Parameter, Profile, SaveHow, WayIn,
+    End, Meaning, MenuStyle, NumberEntry, PROFILE_FORMAT, PROFILE_VERSION, Parameter, Profile, SaveHow,
+    WIDEST, WayIn,
 };
 use crate::wording::Text;
 
@@ -16,8 +17,6 @@ use crate::wording::Text;
 pub const LONGEST_PROFILE: usize = 64 * 1024;
 /// Longest text inside a profile, in characters.
 const LONGEST_TEXT: usize = 400;
-/// Widest field, in digits.
-const WIDEST: u8 = 12;
 
 /// Something wrong with a profile.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, ToSchema)]
@@ -219,6 +218,10 @@ impl Checker<'_> {
                 self.needs("next", menu.next.as_ref());
                 self.needs("open", menu.open.as_ref());
                 self.needs("leave", menu.leave.as_ref());
+                if self.profile.groups.iter().any(|g| g.questions) {
+                    self.needs("yes", menu.yes.as_ref());
+                    self.needs("no", menu.no.as_ref());
+                }
             }
             MenuStyle::Questions => {
                 self.needs("yes", menu.yes.as_ref());
@@ -298,12 +301,17 @@ impl Checker<'_> {
         for (index, group) in profile.groups.iter().enumerate() {
             let at = |key| [At::Key("group"), At::Place(index), At::Key(key)];
             self.readable(&at("label"), text!("profile-the-label-of-a-group"), &group.label, true);
+            if group.questions && profile.menu.style != MenuStyle::List {
+                self.wrong(&at("questions"), text!("profile-questions-lie-in-a-list"));
+            }
             if !ids.insert(&group.id) {
                 self.wrong(&at("id"), text!("profile-there-are-two-groups-id", id = group.id));
             }
             if let Some(inside) = &group.inside {
                 if !profile.groups.iter().any(|g| g.id == *inside) {
                     self.wrong(&at("inside"), text!("profile-there-is-no-group-inside", inside));
+                } else if profile.groups.iter().any(|g| g.id == *inside && g.questions) {
+                    self.wrong(&at("inside"), text!("profile-questions-hold-no-group", id = group.id));
                 } else if self.circles(&group.id) {
                     self.wrong(&at("inside"), text!("profile-the-group-id-lies-in", id = group.id, inside));
                 }
@@ -337,6 +345,9 @@ impl Checker<'_> {
         }) {
             self.wrong(&at("code"), text!("profile-code-is-no-code-1", code, widest = WIDEST));
         }
+        if p.code.is_some() && profile.asked_in(index).is_some() {
+            self.wrong(&at("code"), text!("profile-a-question-has-no-code"));
+        }
         if p.answer.is_some() && p.meaning != Meaning::Other {
             self.wrong(&at("answer"), text!("profile-an-answer-is-for-an"));
         }
@@ -356,7 +367,7 @@ impl Checker<'_> {
         } else {
             self.option_parameter(p, index);
         }
-        if p.per_pad && profile.menu.style == MenuStyle::Questions {
+        if p.per_pad && profile.is_asked(index) {
             self.wrong(&at("per_pad"), text!("profile-questions-come-once-pads-in"));
         }
     }
@@ -409,7 +420,10 @@ impl Checker<'_> {
             if p.digits.is_none_or(|d| p.options.iter().any(|o| o.shows.len() > usize::from(d))) {
                 self.wrong(&at("options"), text!("profile-typed-options-need-digits-the"));
             }
-        } else if self.profile.menu.style == MenuStyle::List && self.profile.choice.is_none() {
+        } else if self.profile.menu.style == MenuStyle::List
+            && !self.profile.is_asked(index)
+            && self.profile.choice.is_none()
+        {
             self.wrong(&at("options"), text!("profile-stepping-through-options-needs-keys"));
         }
         if let Some(answer) = p.answer.as_ref().filter(|a| p.options.iter().all(|o| o.is != **a)) {
@@ -423,12 +437,7 @@ impl Checker<'_> {
                     text!("profile-the-option-is-shows-stands", is = option.is, shows = option.shows),
                 );
             }
-            let understood = match p.meaning {
-                Meaning::Other => true,
-                Meaning::Unit | Meaning::StartUnit => option.is.parse::<crate::quantity::Unit>().is_ok(),
-                Meaning::RangeMode => super::plan::RangeMode::of(&option.is).is_some(),
-                _ => option.is.parse::<crate::quantity::Decimal>().is_ok(),
-            };
+            let understood = option.is_unknown() || p.meaning.takes(&option.is);
             if !understood {
                 self.wrong(
                     &at("options"),

@@ -7,7 +7,7 @@ use std::collections::{HashMap, VecDeque};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::machine::{Act, Machine, Place, Step, place_of, step, stepped};
+use super::machine::{Act, Machine, Place, Step, place_of, place_of_group, step, stepped};
 use super::plan::{CannotEnter, KeyingPlan, Task, Values};
 use super::presses::{DigitKeys, fewest_presses, naive_presses};
 use super::profile::{Meaning, MenuStyle, Node, NumberEntry, Profile, SaveHow, WayIn};
@@ -52,6 +52,8 @@ pub struct KeyMove {
     pub presses: Vec<Press>,
     /// The display after.
     pub then: String,
+    /// A list is stepped through until it shows that, however many items lie between.
+    pub until: bool,
 }
 
 /// A step of the sheet.
@@ -114,9 +116,15 @@ pub fn keying_sheet(
         profile: profile.name.clone(),
         presses: steps.iter().map(|s| s.presses).sum(),
         naive: steps.iter().map(|s| s.naive).sum(),
-        cautions: profile.cautions.iter().map(Text::from).collect(),
+        cautions: cautions(profile),
         steps,
     })
+}
+
+/// The cautions of the profile, and what nobody knows of it.
+fn cautions(profile: &Profile) -> Vec<Text> {
+    let gap = |label: &String| text!("keying-nobody-knows-what-it-means", label);
+    profile.cautions.iter().map(Text::from).chain(profile.gaps.iter().map(gap)).collect()
 }
 
 struct Writer<'a> {
@@ -171,8 +179,21 @@ impl Writer<'_> {
         for act in &acts {
             self.machine.act(act);
         }
-        draft.moves.push(KeyMove { shows, presses: self.runs(&acts), then: self.machine.display() });
+        let presses = self.runs(&acts);
+        let until = presses.len() == 1 && self.steps_on(&acts, &shows);
+        draft.moves.push(KeyMove { shows, presses, then: self.machine.display(), until });
         draft.acts.extend(acts);
+    }
+
+    /// True where keys only step on through a list, so that what it shows tells when to stop.
+    fn steps_on(&self, acts: &[Act], shows: &str) -> bool {
+        let menu = &self.profile.menu;
+        let steps = |act: &Act| match act {
+            Act::Key { key } => [&menu.next, &menu.previous].into_iter().flatten().any(|name| name == key),
+            _ => false,
+        };
+        let in_list = menu.style == MenuStyle::List && self.machine.place().is_some();
+        in_list && acts.iter().all(steps) && self.machine.display() != shows
     }
 
     fn runs(&self, acts: &[Act]) -> Vec<Press> {
@@ -362,8 +383,12 @@ impl Writer<'_> {
                 nearest: None,
             }]);
         }
-        if !p.meaning.is_capture() {
-            self.enter(&mut draft, task);
+        if !p.meaning.is_capture() && !self.enter(&mut draft, task) {
+            return Err(vec![CannotEnter {
+                what: p.meaning,
+                says: text!("keying-value-cannot-be-stepped-to", value = task.text, label = p.label),
+                nearest: None,
+            }]);
         }
         self.finish(draft);
         Ok(())
@@ -399,15 +424,35 @@ impl Writer<'_> {
     /// Brings the display to the parameter and opens it.
     fn go_to(&mut self, draft: &mut Draft, task: &Task) -> bool {
         match self.profile.menu.style {
-            MenuStyle::List => self.go_in_list(draft, task.parameter),
+            MenuStyle::List => self.go_in_lists(draft, task.parameter),
             MenuStyle::Touch => self.go_on_screen(draft, task.parameter),
             MenuStyle::Questions => self.go_by_questions(draft, task.parameter),
         }
     }
 
-    fn go_in_list(&mut self, draft: &mut Draft, parameter: usize) -> bool {
+    /// Through lists, and through the questions that lie in one.
+    fn go_in_lists(&mut self, draft: &mut Draft, parameter: usize) -> bool {
+        let group = self.profile.asked_in(parameter);
+        // Questions before it, or of another list, are passed over.
+        while let Some(asked) = self.machine.question() {
+            if asked == parameter || (self.profile.asked_in(asked) == group && asked < parameter) {
+                break;
+            }
+            self.pass(draft, asked);
+        }
+        let Some(group) = group else {
+            return self.go_in_list(draft, place_of(self.profile, parameter), Some(parameter));
+        };
+        if self.machine.question().is_none()
+            && !self.go_in_list(draft, place_of_group(self.profile, group), None)
+        {
+            return false;
+        }
+        self.go_by_questions(draft, parameter)
+    }
+
+    fn go_in_list(&mut self, draft: &mut Draft, target: Place, parameter: Option<usize>) -> bool {
         let Some(from) = self.machine.place().cloned() else { return false };
-        let target = place_of(self.profile, parameter);
         let (Some(open), Some(path)) =
             (self.profile.menu.open.as_deref(), shortest(self.profile, &from, &target, true))
         else {
@@ -415,7 +460,8 @@ impl Writer<'_> {
         };
         let forwards = shortest(self.profile, &from, &target, false).unwrap_or_else(|| path.clone());
         draft.naive += forwards.len() + 1;
-        let jump = self.profile.menu.jump.as_deref().zip(self.profile.parameters[parameter].code.as_deref());
+        let code = parameter.and_then(|parameter| self.profile.parameters[parameter].code.as_deref());
+        let jump = self.profile.menu.jump.as_deref().zip(code);
         match jump.filter(|(_, code)| code.len() + 2 < path.len() + 1) {
             Some((jump, code)) => {
                 let (NumberEntry::Digits { confirm, .. } | NumberEntry::Keypad { confirm, .. }) =
@@ -426,7 +472,10 @@ impl Writer<'_> {
                 self.play(draft, acts);
             }
             None => {
-                self.play(draft, keys(path.iter().map(String::as_str)));
+                // One move for each key, so that what it shows tells when to stop.
+                for run in path.chunk_by(|a, b| a == b) {
+                    self.play(draft, keys(run.iter().map(String::as_str)));
+                }
                 self.play(draft, vec![key(open)]);
             }
         }
@@ -489,18 +538,25 @@ impl Writer<'_> {
         }
     }
 
-    fn enter(&mut self, draft: &mut Draft, task: &Task) {
+    /// Enters what is wanted; false where no key leads to it.
+    fn enter(&mut self, draft: &mut Draft, task: &Task) -> bool {
         let p = &self.profile.parameters[task.parameter];
         if p.options.is_empty() || p.typed {
             let (acts, naive) = self.typing(&task.text, true);
             draft.naive += naive;
             self.play(draft, acts);
-            return self.confirm(draft);
+            self.confirm(draft);
+            return true;
         }
         let target = p.options.iter().position(|o| o.shows == task.text).unwrap_or(0);
         let from = self.machine.option().unwrap_or(0);
         let count = p.options.len();
-        match (self.profile.menu.style, &self.profile.choice) {
+        let style = if self.profile.is_asked(task.parameter) {
+            MenuStyle::Questions
+        } else {
+            self.profile.menu.style
+        };
+        match (style, &self.profile.choice) {
             (MenuStyle::Touch, _) => {
                 draft.naive += 1;
                 self.play(draft, vec![key(&task.text)]);
@@ -509,7 +565,7 @@ impl Writer<'_> {
                 let (Some(yes), Some(no)) =
                     (self.profile.menu.yes.as_deref(), self.profile.menu.no.as_deref())
                 else {
-                    return;
+                    return false;
                 };
                 let times = (target + count - from) % count;
                 draft.naive += times + 1;
@@ -529,13 +585,16 @@ impl Writer<'_> {
                 let forward = walk(&choice.next, true);
                 let back = choice.previous.as_deref().and_then(|name| walk(name, false));
                 let naive = forward.as_ref().or(back.as_ref()).map_or(0, Vec::len);
-                let shorter = [forward, back].into_iter().flatten().min_by_key(Vec::len).unwrap_or_default();
+                let Some(shorter) = [forward, back].into_iter().flatten().min_by_key(Vec::len) else {
+                    return false;
+                };
                 draft.naive += naive + 1;
                 self.play(draft, shorter);
                 self.play(draft, vec![key(&choice.confirm)]);
             }
-            (MenuStyle::List, None) => {}
+            (MenuStyle::List, None) => return false,
         }
+        true
     }
 
     fn save_and_leave(&mut self) {

@@ -17,10 +17,8 @@ use tokio::net::{TcpListener, TcpStream};
 use tokio::sync::broadcast;
 use tokio_serial::SerialPortBuilderExt;
 
-use crate::live::SerialPort;
+use crate::live::{LINK_PORT, SerialPort};
 
-/// Where the page looks for it.
-pub const PORT: u16 = 7413;
 /// Its protocol, as the page names it.
 const PROTOCOL: &str = "ombret.lines";
 /// Pieces of text that a slow page may be behind by.
@@ -56,7 +54,7 @@ pub enum LinkError {
     )]
     Address(String),
     /// Another link runs here, or something else listens there.
-    #[error("port {PORT} of this machine is taken: does another link run here? ({0})")]
+    #[error("port {LINK_PORT} of this machine is taken: does another link run here? ({0})")]
     Taken(std::io::Error),
     /// It ended.
     #[error(transparent)]
@@ -92,7 +90,7 @@ pub fn links(addresses: &[String]) -> Result<Vec<Linked>, LinkError> {
 /// # Errors
 /// [`LinkError`].
 pub async fn link(linked: Vec<Linked>, origins: Vec<String>) -> Result<(), LinkError> {
-    let at = SocketAddr::from((Ipv4Addr::LOCALHOST, PORT));
+    let at = SocketAddr::from((Ipv4Addr::LOCALHOST, LINK_PORT));
     let listener = TcpListener::bind(at).await.map_err(LinkError::Taken)?;
     serve(listener, linked, origins).await
 }

@@ -6,7 +6,7 @@ use axum::extract::State;
 use axum::http::{HeaderMap, HeaderValue, StatusCode, header};
 use axum::response::{IntoResponse, Response};
 use ombret_core::Refusal;
-use ombret_core::journal::MOST_FILE_BYTES;
+use ombret_core::journal::media_of;
 use ombret_core::weights::Instrument;
 use serde::Deserialize;
 use time::OffsetDateTime;
@@ -19,7 +19,6 @@ use super::guard::{SignedIn, Technician};
 use super::problem::{ApiError, Problem};
 use crate::sha256_hex;
 use crate::store::beside::{self, FileOf, FileRow, InstrumentRow, NotKept};
-use crate::validation::MEDIA;
 use ombret_core::text;
 
 /// An instrument as typed.
@@ -130,18 +129,11 @@ pub async fn put_file(
     if name.is_empty() {
         return Err(Refusal::new("missing", text!("beside-api-a-file-has-a-name")).at("name").into());
     }
-    if bytes.is_empty() || u64::try_from(bytes.len()).unwrap_or(u64::MAX) > MOST_FILE_BYTES {
-        let says = format!("a file has 1 byte to {} MiB", MOST_FILE_BYTES >> 20);
-        return Err(Refusal::new("too_large", says).at("file").into());
-    }
-    let media = MEDIA
-        .iter()
-        .find(|(_, begins)| bytes.starts_with(begins))
-        .ok_or_else(|| Refusal::new("bad_file", text!("beside-api-a-photograph-jpeg-png-webp")).at("file"))?;
+    let media = media_of(u64::try_from(bytes.len()).unwrap_or(u64::MAX), &bytes)?;
     let row = FileRow {
         id,
         name,
-        media: media.0.to_owned(),
+        media: media.to_owned(),
         caption: plain(&asked.caption, 120),
         sha256: sha256_hex(&bytes),
         size: i64::try_from(bytes.len()).unwrap_or(i64::MAX),

@@ -11,9 +11,9 @@ use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
 use super::{
-    App, accounts, archive, away, beside, customers, due, factors, figures, genuine, history, intake, jobs,
-    judgement, kit, listed, live, mail, objects, owners, papers, practice, profiles, records, scales,
-    sign_in, tables, vocabulary,
+    App, accounts, archive, beside, customers, due, factors, figures, genuine, history, intake, jobs,
+    judgement, kit, listed, live, mail, objects, offline, owners, papers, practice, profiles, records,
+    scales, sign_in, tables, teaching, vocabulary,
 };
 
 #[derive(OpenApi)]
@@ -30,13 +30,13 @@ pub fn routes() -> OpenApiRouter<App> {
         .routes(routes!(jobs::get_job))
         .routes(routes!(jobs::add_entry))
         .routes(routes!(jobs::judge_job_setup))
-        .routes(routes!(away::entries_after))
-        .routes(routes!(away::workshop_along))
-        .routes(routes!(away::scale_along))
-        .routes(routes!(away::make_device, away::list_devices))
-        .routes(routes!(away::device_standing, away::revoke_device))
-        .routes(routes!(away::come_home, away::came_home))
-        .routes(routes!(away::left_over))
+        .routes(routes!(offline::entries_after))
+        .routes(routes!(offline::workshop_along))
+        .routes(routes!(offline::scale_along))
+        .routes(routes!(offline::make_device, offline::list_devices))
+        .routes(routes!(offline::device_standing, offline::revoke_device))
+        .routes(routes!(offline::come_home, offline::came_home))
+        .routes(routes!(offline::left_over))
         .routes(routes!(judgement::diagnose))
         .routes(routes!(judgement::get_rules, judgement::set_rules))
         .routes(routes!(profiles::list_profiles, profiles::keep_profile))
@@ -45,6 +45,9 @@ pub fn routes() -> OpenApiRouter<App> {
         .routes(routes!(profiles::check_profile))
         .routes(routes!(profiles::run_machine))
         .routes(routes!(profiles::job_keying))
+        .routes(routes!(teaching::list_teaching))
+        .routes(routes!(teaching::get_teaching, teaching::keep_teaching))
+        .routes(routes!(teaching::profile_of_teaching))
         .routes(routes!(profiles::job_messages))
         .routes(routes!(profiles::list_sites, profiles::keep_site))
         .routes(routes!(profiles::ask_desk))

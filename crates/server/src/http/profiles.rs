@@ -55,6 +55,9 @@ pub struct ProfileForm {
 pub struct ProfileCheck {
     /// The text.
     text: String,
+    /// What the sample sheet is for; none: one of several plans that it can take.
+    #[serde(default)]
+    plan: Option<KeyingPlan>,
 }
 
 /// What the look came to.
@@ -183,7 +186,11 @@ pub async fn keep_profile(
 pub async fn check_profile(SignedIn(_): SignedIn, Body(asked): Body<ProfileCheck>) -> Json<ProfileChecked> {
     Json(match read_profile(&asked.text) {
         Ok(profile) => {
-            ProfileChecked { problems: Vec::new(), sample: sample(&profile), profile: Some(profile) }
+            let sample = match &asked.plan {
+                Some(plan) => keying_sheet(&profile, plan, &profile.untouched()).ok(),
+                None => sample(&profile),
+            };
+            ProfileChecked { problems: Vec::new(), sample, profile: Some(profile) }
         }
         Err(problems) => ProfileChecked { problems, profile: None, sample: None },
     })

@@ -1,5 +1,6 @@
 //! Every route, and what lies around all of them.
 
+use std::sync::LazyLock;
 use std::time::Duration;
 
 use axum::Router;
@@ -16,6 +17,7 @@ use tower_http::trace::TraceLayer;
 
 use super::app::App;
 use super::{assets, body, guard, metrics, openapi, problem};
+use crate::live::LINK_PORT;
 use crate::validation::TEXT_LIMIT;
 
 /// Largest ordinary request body, in bytes.
@@ -25,9 +27,13 @@ const KIT_LIMIT: usize = 6 * 1024 * 1024;
 
 /// What a page of the program may load and do: its own files, and nothing else. The core for the page is one of
 /// them; without `wasm-unsafe-eval` no WebAssembly is compiled.
-const POLICY: &str = "default-src 'self'; connect-src 'self' ws://127.0.0.1:7413; script-src 'self' 'wasm-unsafe-eval'; img-src 'self' data: blob:; style-src 'self' 'unsafe-inline'; object-src 'none'; frame-ancestors 'none'; base-uri 'none'; form-action 'self'";
-/// What no page of the program needs of the machine.
-const PERMISSIONS: &str = "accelerometer=(), camera=(), display-capture=(), geolocation=(), gyroscope=(), microphone=(), payment=(), usb=()";
+static POLICY: LazyLock<String> = LazyLock::new(|| {
+    format!(
+        "default-src 'self'; connect-src 'self' ws://127.0.0.1:{LINK_PORT}; script-src 'self' 'wasm-unsafe-eval'; img-src 'self' data: blob:; style-src 'self' 'unsafe-inline'; object-src 'none'; frame-ancestors 'none'; base-uri 'none'; form-action 'self'"
+    )
+});
+/// What pages of the program need of the machine: the camera for a code, and nothing else.
+const PERMISSIONS: &str = "accelerometer=(), camera=(self), display-capture=(), geolocation=(), gyroscope=(), microphone=(), payment=(), usb=()";
 
 /// Every route.
 pub fn router(app: App) -> Router {
@@ -47,7 +53,7 @@ pub fn router(app: App) -> Router {
         .layer(CompressionLayer::new().gzip(true))
         .layer(always(header::X_CONTENT_TYPE_OPTIONS, "nosniff"))
         .layer(always(header::REFERRER_POLICY, "same-origin"))
-        .layer(always(header::CONTENT_SECURITY_POLICY, POLICY))
+        .layer(always(header::CONTENT_SECURITY_POLICY, POLICY.as_str()))
         .layer(always(HeaderName::from_static("cross-origin-opener-policy"), "same-origin"))
         .layer(always(HeaderName::from_static("permissions-policy"), PERMISSIONS))
         .layer(SetResponseHeaderLayer::overriding(
@@ -90,7 +96,7 @@ async fn body_limit(mut request: axum::extract::Request, next: middleware::Next)
         path if path.starts_with("/api/kit/")
             || path.starts_with("/api/files/")
             || path == "/api/intake"
-            || path == "/api/away/home" =>
+            || path == "/api/offline/home" =>
         {
             KIT_LIMIT
         }

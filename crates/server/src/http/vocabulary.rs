@@ -4,7 +4,8 @@ use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
 use ombret_core::Refusal;
-use ombret_core::keying::RangeMode;
+use ombret_core::keying::learn::Screen;
+use ombret_core::keying::{Meaning, RangeMode, SaveHow, WIDEST};
 use ombret_core::measurement::DecisionRule;
 use ombret_core::quantity::{Mass, Unit, parse_mass};
 use ombret_core::scale::{ScaleKind, WIRE_COLOURS, WIRES, wiring_says};
@@ -47,6 +48,19 @@ pub struct SchemeWord {
     classes: Vec<Class>,
 }
 
+/// What an item of a menu may mean.
+#[derive(Serialize, ToSchema)]
+pub struct MeaningWord {
+    /// Its stable name.
+    value: Meaning,
+    /// In words.
+    label: Text,
+    /// Opening it does something; there is nothing to enter.
+    captures: bool,
+    /// There may be one for each span point.
+    has_points: bool,
+}
+
 /// How ranges work.
 #[derive(Serialize, ToSchema)]
 pub struct ModeWord {
@@ -73,6 +87,14 @@ pub struct DecisionWord {
 /// Every list.
 #[derive(Serialize, ToSchema)]
 pub struct Vocabulary {
+    /// What an item of an indicator's menu may mean.
+    meanings: Vec<MeaningWord>,
+    /// How an indicator keeps what was entered.
+    saves: Vec<SaveHow>,
+    /// What its display may show.
+    screens: Vec<Screen>,
+    /// Digits of the widest field of an indicator.
+    widest: u8,
     /// Decision rules.
     decisions: Vec<DecisionWord>,
     units: Vec<Unit>,
@@ -83,6 +105,8 @@ pub struct Vocabulary {
     forms: Vec<FormWord>,
     /// The line pattern of the own format.
     line_pattern: String,
+    /// Where the link program of the page's own machine answers.
+    link_address: String,
     /// The wires of a cell's cable.
     wires: Vec<WireWord>,
     /// Colours that wires have; any other may be typed.
@@ -163,10 +187,22 @@ pub async fn vocabulary() -> Json<Vocabulary> {
         kinds: ScaleKind::ALL.map(|value| KindWord { value, label: value.label() }).into(),
         schemes: schemes.into(),
         decisions: DecisionRule::ALL.map(|value| DecisionWord { value, label: value.label() }).into(),
+        meanings: Meaning::ALL
+            .map(|value| MeaningWord {
+                value,
+                label: value.label(),
+                captures: value.is_capture(),
+                has_points: value.has_points(),
+            })
+            .into(),
+        saves: SaveHow::ALL.into(),
+        screens: Screen::ALL.into(),
+        widest: WIDEST,
         modes: RangeMode::ALL.map(|value| ModeWord { value, label: value.label() }).into(),
         weight_classes: WeightClass::ALL.to_vec(),
         forms: Form::ALL.map(|value| FormWord { value, label: value.label() }).into(),
         line_pattern: ombret_core::signal::OWN_PATTERN.into(),
+        link_address: format!("ws://127.0.0.1:{}/lines", crate::live::LINK_PORT),
         wires: WIRES
             .map(|wire| WireWord {
                 id: wire.id.into(),

@@ -4,7 +4,6 @@
 pub mod accounts;
 pub mod archive;
 pub mod audit;
-pub mod away;
 pub mod beside;
 pub mod bulk;
 pub mod bus;
@@ -20,6 +19,7 @@ pub mod journals;
 pub mod kit;
 pub mod listed;
 pub mod lookup;
+pub mod offline;
 pub mod owners;
 pub mod people;
 mod person;
@@ -31,6 +31,7 @@ pub mod roots;
 pub mod scales;
 mod search;
 pub mod tasks;
+pub mod teaching;
 
 use sqlx::postgres::{PgConnectOptions, PgDatabaseError, PgPoolOptions, PgSeverity, PgSslMode};
 use sqlx::{Connection, PgPool};

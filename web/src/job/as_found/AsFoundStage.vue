@@ -11,6 +11,7 @@ import LivePanel from '../LivePanel.vue'
 import NoFigureList from '../reading/NoFigureList.vue'
 import ReadingForm from '../reading/ReadingForm.vue'
 import ReadingTable from '../reading/ReadingTable.vue'
+import SideSheet from '../../ui/SideSheet.vue'
 import ErrorChartSide from '../ErrorChartSide.vue'
 import TestForm from '../reading/TestForm.vue'
 import WorkFrame from '../WorkFrame.vue'
@@ -56,12 +57,9 @@ const chooses = computed(() => job.assessment.value?.next.act === 'choose')
     <template #side>
       <ErrorChartSide v-model:selected="selected" />
       <DiagnosisPanel stage="as_found" />
-      <LoadList
-        v-if="open"
-        :list="loads.list.value"
-        :pads="job.assessment.value?.sheet.pads ?? 1"
-        :active="loads.active.value"
-      />
+      <SideSheet v-if="open" :title="$t('load-list-loads-in-order')"
+        ><LoadList :list="loads.list.value" :pads="job.assessment.value?.sheet.pads ?? 1" :active="loads.active.value"
+      /></SideSheet>
       <SimulatedControls v-if="practice && !job.frozen.value" />
     </template>
   </WorkFrame>

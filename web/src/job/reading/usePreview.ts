@@ -1,7 +1,7 @@
 import { type Ref, ref, watch } from 'vue'
 import { Failure } from '../../api/client'
 import type { Draft, ReadStage, ReadingView } from '../../api/types'
-import { hasCore } from '../../away/core'
+import { hasCore } from '../../offline/core'
 import type { JobContext } from '../useJob'
 
 /** Still for so long, what stands in the form is looked at: at once by the page's own core, else not at every key. */

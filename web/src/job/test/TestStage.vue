@@ -12,6 +12,7 @@ import NoFigureList from '../reading/NoFigureList.vue'
 import OutOfTolerance from '../OutOfTolerance.vue'
 import ReadingForm from '../reading/ReadingForm.vue'
 import ReadingTable from '../reading/ReadingTable.vue'
+import SideSheet from '../../ui/SideSheet.vue'
 import ErrorChartSide from '../ErrorChartSide.vue'
 import TestForm from '../reading/TestForm.vue'
 import WorkFrame from '../WorkFrame.vue'
@@ -88,7 +89,9 @@ const open = computed(
       <ErrorChartSide v-model:selected="selected" />
       <DiagnosisPanel stage="prove" />
       <DecisionForm />
-      <LoadList v-if="a && open" :list="loads.list.value" :pads="a.sheet.pads ?? 1" :active="loads.active.value" />
+      <SideSheet v-if="a && open" :title="$t('load-list-loads-in-order')"
+        ><LoadList :list="loads.list.value" :pads="a.sheet.pads ?? 1" :active="loads.active.value"
+      /></SideSheet>
       <SimulatedControls v-if="practice && !job.frozen.value" />
     </template>
   </WorkFrame>

@@ -4,6 +4,7 @@ import InputText from 'primevue/inputtext'
 import { computed, ref, watch } from 'vue'
 import type { Draft, LiveView, Source } from '../../api/types'
 import RefusalNote from '../../ui/RefusalNote.vue'
+import SideSheet from '../../ui/SideSheet.vue'
 import WorkingList from '../../ui/WorkingList.vue'
 import { useTyped } from '../../state/typed'
 import CaptureForm from './CaptureForm.vue'
@@ -188,7 +189,9 @@ async function giveUp(): Promise<void> {
     </template>
     <template #side>
       <SpanSteps v-if="view" :view="view" :step="step" />
-      <WorkingList v-if="view?.working.length" :workings="view.working" />
+      <SideSheet v-if="view?.working.length" :title="$t('calculators-the-working')">
+        <WorkingList :workings="view.working" />
+      </SideSheet>
       <p v-if="view?.against_last" class="small figure">{{ view.against_last }}</p>
       <SimulatedControls v-if="practice && !job.frozen.value" />
     </template>
