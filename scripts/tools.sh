@@ -78,11 +78,11 @@ build_core() {
 build_web() {
   need_modules
   build_core "${1:-}"
-  if fresh_stamp web web/src web/public words web/index.html web/vite.config.ts web/package.json target/core.wasm && [ -f web/dist/index.html ]; then return; fi
+  if fresh_stamp web web/src web/public words docs/profile.schema.json web/index.html web/vite.config.ts web/package.json target/core.wasm && [ -f web/dist/index.html ]; then return; fi
   say "Building the front end …"
   rm -rf web/dist/assets
   (cd web && npm run --silent build >&2) || stop_with "the front end does not build"
-  fresh_stamp web web/src web/public words web/index.html web/vite.config.ts web/package.json target/core.wasm || true
+  fresh_stamp web web/src web/public words docs/profile.schema.json web/index.html web/vite.config.ts web/package.json target/core.wasm || true
   put_stamp web
 }
 

@@ -1688,3 +1688,10 @@ home-left = { $entries ->
  } nicht übernommen: { $why }. Sie sind hier aufbewahrt und stehen auf keinem Nachweis.
 attachment-a-photograph-jpeg-png-webp = ein Foto (JPEG, PNG, WebP) oder ein PDF wird genommen, sonst nichts
 home-approved-at-home = freigegeben oder zurückgegeben wird mit dem Server
+learn-say-what-it-showed = angeben, was sie zeigte, in höchstens { $longest } Zeichen
+learn-say-what-it-means = angeben, was es bedeutet, in höchstens { $longest } Zeichen
+profile-no-such-value = „{ $value }“ ist hier unbekannt; eines von diesen: { $allowed }
+profile-no-such-field = „{ $field }“ gibt es hier nicht; eines von diesen: { $allowed }
+profile-a-field-is-missing = „{ $field }“ fehlt hier
+profile-of-another-kind = hierher gehört etwas anderer Art: eine Zahl, ein Text in Anführungszeichen oder true oder false
+profile-not-understood-here = nicht verstanden: { $says }

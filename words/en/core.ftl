@@ -1680,3 +1680,10 @@ home-left = { $entries ->
  } not accepted: { $why }. They are kept here and stand on no record.
 attachment-a-photograph-jpeg-png-webp = a photograph (JPEG, PNG, WebP) or a PDF is taken, nothing else
 home-approved-at-home = a record is approved or sent back with the server
+learn-say-what-it-showed = say what it showed, in at most { $longest } characters
+learn-say-what-it-means = say what it means, in at most { $longest } characters
+profile-no-such-value = “{ $value }” is not known here; one of these: { $allowed }
+profile-no-such-field = there is nothing called “{ $field }” here; one of these: { $allowed }
+profile-a-field-is-missing = “{ $field }” is missing here
+profile-of-another-kind = something of another kind belongs here: a number, a text in quotes, or true or false
+profile-not-understood-here = this is not understood: { $says }

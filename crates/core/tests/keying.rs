@@ -303,7 +303,7 @@ fn what_is_wrong_with_a_profile_is_told_with_its_line() {
     let said = |problems: Vec<(usize, String)>, text: &str| {
         assert!(problems.iter().any(|(_, says)| says.contains(text)), "{text}: {problems:?}")
     };
-    said(spoiled("korrin-p4", "meaning = \"max\"", "meaning = \"tare\""), "unknown variant");
+    said(spoiled("korrin-p4", "meaning = \"max\"", "meaning = \"tare\""), "is not known here");
     said(spoiled("sollen-k2", "code = \"12\"", "code = \"11\""), "given to “Unit” already");
     said(spoiled("tamsin-g", "digits = 5\nleast", "digits = 3\nleast"), "3 digits cannot hold 10000");
     said(
@@ -312,7 +312,7 @@ fn what_is_wrong_with_a_profile_is_told_with_its_line() {
     );
     said(
         spoiled("korrin-p4", "text = \"SHAKES\"\nmeaning = \"motion\"", "text = \"SHAKES\""),
-        "missing field `meaning`",
+        "“meaning” is missing here",
     );
     said(
         spoiled("aurel-vista", "says = \"The adjustment is taken and not kept yet.\"", "says = \"\""),
@@ -320,7 +320,10 @@ fn what_is_wrong_with_a_profile_is_told_with_its_line() {
     );
     said(spoiled("korrin-p4", "up = \"up\"", "up = \"upp\""), "there is no key “upp”");
     said(spoiled("brant-duo", "right = \"shift\"", ""), "not every digit can be reached");
-    said(spoiled("korrin-p4", "way_in]]\nact = \"switch\"", "way_in]]\nact = \"knock\""), "unknown variant");
+    said(
+        spoiled("korrin-p4", "way_in]]\nact = \"switch\"", "way_in]]\nact = \"knock\""),
+        "is not known here",
+    );
     said(
         spoiled(
             "halvard-quad",
@@ -329,7 +332,10 @@ fn what_is_wrong_with_a_profile_is_told_with_its_line() {
         ),
         "no group “cellar”",
     );
-    said(spoiled("sollen-k2", "with_point = true\nleast", "with_point = 7\nleast"), "invalid type");
+    said(
+        spoiled("sollen-k2", "with_point = true\nleast", "with_point = 7\nleast"),
+        "something of another kind belongs here",
+    );
     let long = format!("{}\n# {}", demo("korrin-p4"), "x".repeat(70_000));
     assert!(read_profile(&long).unwrap_err()[0].says.to_string().contains("at most 65536 bytes"));
 }

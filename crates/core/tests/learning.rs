@@ -9,9 +9,9 @@ use ombret_core::keying::learn::{
     Answer, Event, ItemPath, Learnt, Lies, Question, Screen, Seen, Session, learn, learn_whole,
 };
 use ombret_core::keying::{
-    Act, Cycle, End, Group, KeyingPlan, Machine, Meaning, Menu, MenuStyle, NumberEntry, OperatingSettings,
-    OptionValue, PROFILE_FORMAT, PROFILE_VERSION, PadPlan, Parameter, Profile, RangeMode, Save, SaveHow,
-    Showing, Starts, Values, WayIn, keying_sheet, read_profile,
+    Act, Cycle, End, Group, KeyingPlan, Machine, Meaning, Menu, MenuStyle, Message, MessageMeaning,
+    NumberEntry, OperatingSettings, OptionValue, PROFILE_FORMAT, PROFILE_VERSION, PadPlan, Parameter,
+    Profile, RangeMode, Save, SaveHow, Showing, Starts, Values, WayIn, keying_sheet, read_profile,
 };
 use ombret_core::quantity::{Decimal, Mass, Unit};
 use proptest::prelude::*;
@@ -515,7 +515,7 @@ fn invented_plan(gravity: bool, dice: &mut Dice) -> KeyingPlan {
         d,
         mode: RangeMode::Single,
         fine: None,
-        gravity: (gravity && dice.one_in(2)).then(|| dec("9.81734")).filter(|_| false),
+        gravity: (gravity && dice.one_in(2)).then(|| dec("9.81734")),
         factor: None,
         operating: OperatingSettings::default(),
         pads: vec![PadPlan { weights: vec![Mass::new(weight, unit)] }],
@@ -645,24 +645,28 @@ proptest! {
     }
 }
 
+fn demo_plan(name: &str) -> KeyingPlan {
+    let (_, unit, max, d, weight) = *DEMO.iter().find(|(of, ..)| *of == name).unwrap();
+    let profile = of_demo(name);
+    let factor =
+        profile.parameter_of(Meaning::Factor).is_some() && profile.parameter_of(Meaning::Span).is_none();
+    KeyingPlan {
+        unit,
+        max: dec(max),
+        d: dec(d),
+        mode: RangeMode::Single,
+        fine: None,
+        gravity: None,
+        factor: factor.then(|| dec("1.00234")),
+        operating: OperatingSettings::default(),
+        pads: vec![PadPlan { weights: if factor { Vec::new() } else { vec![Mass::new(dec(weight), unit)] } }],
+    }
+}
+
 #[test]
 fn every_profile_of_the_demo_is_learnt() {
-    for (name, unit, max, d, weight) in DEMO {
-        let profile = of_demo(name);
-        let factor =
-            profile.parameter_of(Meaning::Factor).is_some() && profile.parameter_of(Meaning::Span).is_none();
-        let weights = if factor { Vec::new() } else { vec![Mass::new(dec(weight), unit)] };
-        let plan = KeyingPlan {
-            unit,
-            max: dec(max),
-            d: dec(d),
-            mode: RangeMode::Single,
-            fine: None,
-            gravity: None,
-            factor: factor.then(|| dec("1.00234")),
-            operating: OperatingSettings::default(),
-            pads: vec![PadPlan { weights }],
-        };
+    for (name, ..) in DEMO {
+        let (profile, plan) = (of_demo(name), demo_plan(name));
         for seed in [3, 77, 1_234_567] {
             let (presses, answers, walk) =
                 taught(&profile, std::slice::from_ref(&plan), &profile.untouched(), seed);
@@ -764,6 +768,50 @@ fn what_is_said_wrongly_is_refused_at_its_place_and_what_is_read_back_as_wrong_i
     let again = learn(&teacher.session).next;
     assert!(matches!(&again, Question::Item { item: asked, .. } if *asked == item), "{again:?}");
     assert_eq!(teacher.teach().next, Question::Nothing);
+}
+
+#[test]
+fn a_message_that_is_met_is_kept_in_the_profile_and_changes_nothing_else() {
+    let mut dice = Dice(9);
+    let (profile, plans) = invented(Style::Mixed, &mut dice);
+    let mut teacher = Teacher::new(&profile, profile.untouched(), &plans[0], 9, 0);
+    teacher.teach();
+    let plain = learn_whole(&teacher.session).1.unwrap().profile.unwrap();
+    let message = |meaning| Message { text: "HOLD 5".into(), meaning, says: None, then: None };
+    let mut met = teacher.session.clone();
+    let half = met.events.len() / 2;
+    for (at, meaning) in [(half, MessageMeaning::Motion), (half + 9, MessageMeaning::Working)] {
+        met.events.insert(at, Event::Told(Answer::Message { message: message(meaning) }));
+    }
+    assert!(met.check().is_ok());
+    let mut learnt = learn_whole(&met).1.unwrap().profile.unwrap();
+    // Said anew, it is what was said last.
+    assert_eq!(std::mem::take(&mut learnt.messages), [message(MessageMeaning::Working)]);
+    assert_eq!(learnt, plain);
+    met.events.push(Event::Told(Answer::Message { message: message(MessageMeaning::Other) }));
+    assert_eq!(met.check().unwrap_err().field.as_deref(), Some("says"));
+}
+
+#[test]
+fn a_key_that_was_forgotten_is_named_when_it_is_remembered() {
+    for seed in 1..8 {
+        let profile = of_demo("korrin-p4");
+        let plan = demo_plan("korrin-p4");
+        let mut teacher = Teacher::new(&profile, profile.untouched(), &plan, seed, 0);
+        let at = teacher.session.keys.iter().position(|key| key == "up").unwrap();
+        let forgotten = teacher.session.keys.remove(at);
+        for _ in 0..30 {
+            match learn(&teacher.session).next {
+                Question::Nothing => break,
+                question => teacher.answer(&question),
+            }
+        }
+        teacher.session.keys.push(forgotten);
+        assert_eq!(teacher.teach().contradiction, None);
+        let learnt = learn_whole(&teacher.session).1.unwrap().profile.expect("a profile");
+        assert_eq!(learnt.menu, profile.menu, "seed {seed}");
+        assert_eq!(learnt.number, profile.number, "seed {seed}");
+    }
 }
 
 #[test]

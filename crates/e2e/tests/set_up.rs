@@ -174,7 +174,7 @@ async fn the_virtual_indicator_is_played_to_the_planned_state() -> Step {
     page.fill("#weights", "50").await?;
     page.says(".steps", "Span weight 50 kg").await?;
     let script = "const [job, done] = arguments; fetch(`/api/jobs/${job}/keying`, {method: 'POST', headers: {'content-type': 'application/json'}, body: JSON.stringify({setup: null, weights: ['50']})}).then(r => r.json()).then(done)";
-    let keyed = page.client.execute_async(script, vec![job.into()]).await?;
+    let keyed = page.client.execute_async(script, vec![job.clone().into()]).await?;
     let steps = keyed["sheet"]["steps"].as_array().ok_or("no steps")?.clone();
     for step in &steps {
         for act in step["acts"].as_array().ok_or("no acts")? {
@@ -193,6 +193,33 @@ async fn the_virtual_indicator_is_played_to_the_planned_state() -> Step {
     page.says("[data-kept=span_weight]", "05000").await?;
     page.says("[data-kept=span]", "captured").await?;
     page.snap("machine").await?;
+
+    // Whoever keyed by the sheet says whether it was right.
+    page.press("Differed here").await?;
+    page.click("[data-testid=proof] form [type=submit]").await?;
+    page.says("[data-testid=proof] .wrong", "say at which item").await?;
+    page.client.execute("const s = document.getElementById('proof-item'); s.value = s.options[1].value; s.dispatchEvent(new Event('change', { bubbles: true }))", Vec::new()).await?;
+    page.fill("#proof-shown", "PLATFO").await?;
+    page.click("[data-testid=proof] form [type=submit]").await?;
+    page.says("[data-testid=proof] .note-caution", "PLATFO").await?;
+    page.press_exactly("As it said", "[data-testid=proof]").await?;
+    page.says("[data-testid=proof]", "As it said, to the end").await?;
+    page.snap("proof").await?;
+    page.go("/profiles").await?;
+    page.says("tbody", "differed at one item").await?;
+    page.says("tbody", "never proved").await?;
+    page.snap("catalogue").await?;
+
+    // What the profile does not know is added where it was met.
+    page.go(&format!("/jobs/{job}/set_up")).await?;
+    page.press("What does it show?").await?;
+    page.fill("[aria-label='What the display shows']", "HOLD 5").await?;
+    page.says("[role=status]", "knows no such message").await?;
+    page.click("[data-testid=add-message]").await?;
+    page.client.execute("const s = document.getElementById('message-meaning'); s.value = 'working'; s.dispatchEvent(new Event('change', { bubbles: true }))", Vec::new()).await?;
+    page.press("Save in the profile").await?;
+    page.says("[data-testid=messages]", "HOLD 5").await?;
+    page.snap("message-added").await?;
     page.close().await
 }
 
@@ -229,13 +256,57 @@ async fn a_broken_profile_is_refused_by_line_and_a_good_one_is_taken_in_and_edit
     // Edited in the page: errors by line as one types, kept as a new edition.
     page.says("[role=status]", "Nothing is wrong with it").await?;
     page.snap("profile").await?;
-    page.client.execute("const t = document.getElementById('profile-text'); t.value = t.value.replace('meaning = \"zero\"', 'meaning = \"tare\"'); t.dispatchEvent(new Event('input'))", Vec::new()).await?;
-    page.says("[data-testid=problems]", "unknown variant").await?;
+    let line = |wanted: &str| text.lines().position(|l| l == wanted).map_or(0, |at| at + 1);
+    let on = line("meaning = \"zero\"");
+    assert!(on > 0);
+    let here = page.path().await?;
+    page.go(&format!("{here}?view=text&line={on}")).await?;
+    page.shown("#profile-text").await?;
+    page.holds("window.getSelection().toString().includes('zero')").await?;
+    page.keys("meaning = \"tare\"").await?;
+    page.says("[data-testid=problems]", "“tare” is not known here").await?;
     page.snap("profile-wrong").await?;
-    page.client.execute("const t = document.getElementById('profile-text'); t.value = t.value.replace('meaning = \"tare\"', 'meaning = \"zero\"').replace('Zero now', 'Zero, now'); t.dispatchEvent(new Event('input'))", Vec::new()).await?;
+    page.press(&format!("line {on}")).await?;
+    page.holds("window.getSelection().toString().includes('tare')").await?;
+    page.keys("meaning = \"zero\" # as it is").await?;
     page.press("Save as a new edition").await?;
     page.says(".quiet", "edition 2").await?;
     assert_eq!(stack.count("select count(*) from profile_edition e join profile p on p.id = e.profile_id where p.name like '%back office'").await?, 2);
+
+    // In the form: what is wrong is told at its field, and comments of the text stay.
+    page.click("[data-view=form]").await?;
+    page.says("[data-item='0']", "Unit").await?;
+    page.click("[data-item='0'] button").await?;
+    page.fill("#item-label", "").await?;
+    page.says("#item-label-wrong", "is empty").await?;
+    page.fill("#item-label", "Unit shown").await?;
+    page.gone("#item-label-wrong").await?;
+    page.press("Add message").await?;
+    page.says("[data-message]:last-of-type", "is empty").await?;
+    page.fill("[data-message]:last-of-type input", "HOLD 5").await?;
+    page.says("[role=status]", "Nothing is wrong with it").await?;
+    page.snap("profile-form").await?;
+    page.press("Save as a new edition").await?;
+    page.says(".quiet", "edition 3").await?;
+    let kept = stack.text("select text from profile where name like '%back office'").await?;
+    assert!(kept.contains("\"Unit shown\"") && kept.contains("\"HOLD 5\""), "{kept}");
+    let comments = |text: &str| text.lines().filter(|l| l.starts_with('#')).count();
+    assert_eq!(comments(&kept), comments(&text), "a comment is gone");
+
+    // Against its first edition; one part is taken back.
+    page.click("[data-view=compare]").await?;
+    page.shown("#compare-with option[value='edition 1']").await?;
+    page.client.execute("const s = document.getElementById('compare-with'); s.value = 'edition 1'; s.dispatchEvent(new Event('change', { bubbles: true }))", Vec::new()).await?;
+    page.says("[data-testid=compare]", "Unit shown").await?;
+    page.says("[data-testid=compare]", "Message HOLD 5").await?;
+    page.snap("profile-compare").await?;
+    page.click("[data-take='0']").await?;
+    page.press("Take over one part").await?;
+    page.says("[data-testid=compare] [role=status]", "One part taken over").await?;
+    page.press("Save as a new edition").await?;
+    page.says(".quiet", "edition 4").await?;
+    let kept = stack.text("select text from profile where name like '%back office'").await?;
+    assert!(!kept.contains("\"Unit shown\"") && kept.contains("\"HOLD 5\""), "{kept}");
     page.close().await
 }
 

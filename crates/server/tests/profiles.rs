@@ -233,3 +233,116 @@ async fn a_session_of_teaching_is_kept_step_by_step_and_only_what_is_of_use_beco
     assert_eq!(listed.body[0]["name"], "Strandvik M7");
     assert!(house.call(None, Method::GET, &path, None).await.status == StatusCode::UNAUTHORIZED);
 }
+
+#[sqlx::test(migrator = "ombret_migrate::MIGRATOR")]
+async fn what_a_display_says_is_added_and_editions_are_compared_and_put_together(pool: PgPool) {
+    let house = House::new(pool).await;
+    let cookie = house.sign_in("ebba").await;
+    let id = Uuid::now_v7();
+    let first = text("korrin-p4");
+    keep(&house, &cookie, id, &first, 0).await;
+    let post =
+        async |path: String, body: Value| house.call(Some(&cookie), Method::POST, &path, Some(body)).await;
+    let messages = format!("/api/profiles/{id}/messages");
+
+    let empty = post(messages.clone(), json!({"text": " ", "meaning": "working"})).await;
+    assert_eq!(
+        (empty.status, empty.body["field"].as_str()),
+        (StatusCode::UNPROCESSABLE_ENTITY, Some("text"))
+    );
+    let wordless = post(messages.clone(), json!({"text": "HOLD 5", "meaning": "other"})).await;
+    assert_eq!(wordless.body["field"], "says", "{}", wordless.body);
+    let added =
+        post(messages.clone(), json!({"text": "HOLD 5", "meaning": "other", "says": "It waits."})).await;
+    assert_eq!((added.status, added.body["edition"].as_i64()), (StatusCode::OK, Some(2)), "{}", added.body);
+    // Said anew it is still one message.
+    let again = post(messages.clone(), json!({"text": "hold 5", "meaning": "working"})).await;
+    let now = again.body["text"].as_str().unwrap().to_owned();
+    assert_eq!(now.to_lowercase().matches("hold 5").count(), 1, "{now}");
+    assert!(first.lines().filter(|l| l.starts_with('#')).all(|l| now.contains(l)), "a comment is gone");
+
+    let editions =
+        house.call(Some(&cookie), Method::GET, &format!("/api/profiles/{id}/editions"), None).await;
+    assert_eq!(editions.body.as_array().unwrap().len(), 3);
+    let one = house.call(Some(&cookie), Method::GET, &format!("/api/profiles/{id}/editions/1"), None).await;
+    assert_eq!(one.body["text"], first);
+    let none = house.call(Some(&cookie), Method::GET, &format!("/api/profiles/{id}/editions/9"), None).await;
+    assert_eq!(none.status, StatusCode::NOT_FOUND);
+
+    let differ = post("/api/profiles/compare".into(), json!({"here": first, "there": now})).await;
+    let told = differ.body.as_array().unwrap();
+    assert_eq!((told.len(), told[0]["part"]["part"].as_str()), (1, Some("message")), "{}", differ.body);
+    let merged =
+        post("/api/profiles/merge".into(), json!({"here": first, "there": now, "take": [told[0]["part"]]}))
+            .await;
+    let same = post("/api/profiles/compare".into(), json!({"here": merged.body["text"], "there": now})).await;
+    assert!(same.body.as_array().unwrap().is_empty(), "{}", same.body);
+    let bad = post("/api/profiles/compare".into(), json!({"here": first, "there": "name = 1"})).await;
+    assert_eq!((bad.code(), bad.body["field"].as_str()), ("bad_profile".into(), Some("there")));
+
+    let foreign = house.sign_in("foreign").await;
+    for path in [format!("/api/profiles/{id}/editions"), format!("/api/profiles/{id}/editions/1")] {
+        let seen = house.call(Some(&foreign), Method::GET, &path, None).await;
+        assert_eq!(seen.status, StatusCode::NOT_FOUND, "{path}");
+    }
+    let body = json!({"text": "MINE", "meaning": "working"});
+    assert_eq!(
+        house.call(Some(&foreign), Method::POST, &messages, Some(body.clone())).await.status,
+        StatusCode::NOT_FOUND
+    );
+    let reviewer = house.sign_in("maren").await;
+    assert_eq!(
+        house.call(Some(&reviewer), Method::POST, &messages, Some(body)).await.status,
+        StatusCode::FORBIDDEN
+    );
+}
+
+#[sqlx::test(migrator = "ombret_migrate::MIGRATOR")]
+async fn a_visit_proves_a_profile_or_says_where_it_differed(pool: PgPool) {
+    let house = House::new(pool).await;
+    let cookie = house.sign_in("ebba").await;
+    let job = keyed_job(&house, &cookie).await;
+    let path = format!("/api/jobs/{job}/keying/proof");
+    let row = async || {
+        let list = house.call(Some(&cookie), Method::GET, "/api/profiles", None).await;
+        list.body[0].clone()
+    };
+    let before = row().await;
+    assert_eq!((before["proven"].as_i64(), before["differed"].as_i64()), (Some(0), Some(0)), "{before}");
+    assert_eq!(before["keyed"].as_array().unwrap().len(), 1, "{before}");
+
+    let say = async |body: Value| house.call(Some(&cookie), Method::POST, &path, Some(body)).await;
+    let nowhere = say(json!({"said": "differed_here", "item": " ", "shown": "X"})).await;
+    assert_eq!(
+        (nowhere.status, nowhere.body["field"].as_str()),
+        (StatusCode::UNPROCESSABLE_ENTITY, Some("item"))
+    );
+    let nothing = say(json!({"said": "differed_here", "item": "A4 Cap", "shown": ""})).await;
+    assert_eq!(nothing.body["field"], "shown");
+    assert_eq!(
+        say(json!({"said": "differed_here", "item": "A4 Cap", "shown": "A4 CAP"})).await.status,
+        StatusCode::CREATED
+    );
+    // Said again of the same item, it is said once.
+    say(json!({"said": "differed_here", "item": "A4 Cap", "shown": "A4 Max"})).await;
+    assert_eq!(row().await["differed"], 1);
+    let both = say(json!({"said": "as_it_said"})).await;
+    assert_eq!(both.body.as_array().unwrap().len(), 2, "{}", both.body);
+    let now = row().await;
+    assert_eq!((now["proven"].as_i64(), now["proven_edition"].as_i64()), (Some(1), Some(1)), "{now}");
+
+    // A new edition has nothing against it, and was not proven itself.
+    let id: Uuid = now["id"].as_str().unwrap().parse().unwrap();
+    keep(&house, &cookie, id, &format!("{}\n", text("korrin-p4")), 1).await;
+    let now = row().await;
+    assert_eq!((now["differed"].as_i64(), now["proven_edition"].as_i64()), (Some(0), Some(1)), "{now}");
+
+    let foreign = house.sign_in("foreign").await;
+    let seen = house.call(Some(&foreign), Method::GET, &format!("/api/profiles/{id}/proofs"), None).await;
+    assert!(seen.body.as_array().unwrap().is_empty(), "{}", seen.body);
+    let body = json!({"said": "as_it_said"});
+    assert_eq!(
+        house.call(Some(&foreign), Method::POST, &path, Some(body)).await.status,
+        StatusCode::NOT_FOUND
+    );
+}

@@ -16,7 +16,7 @@ const FAMILIES: [&str; 9] =
     ["cause-", "inspect-", "caution-", "wire-", "form-", "problem-", "thing-", "paper-", "verbatim"];
 
 /// The same on the page.
-const PAGE_FAMILIES: [&str; 8] = [
+const PAGE_FAMILIES: [&str; 13] = [
     "role-",
     "grade-",
     "loads-grade-",
@@ -25,6 +25,11 @@ const PAGE_FAMILIES: [&str; 8] = [
     "seen-form-sort-",
     "ask-rest-",
     "step-list-act-",
+    "profile-view-",
+    "profile-part-",
+    "profile-field-",
+    "profile-value-",
+    "profile-form-how-",
 ];
 
 fn top() -> PathBuf {

@@ -10,7 +10,13 @@ import type {
   KeyingReply,
   MachineView,
   MessageView,
+  Message,
+  Profile,
   ProfileChecked,
+  ProfileDifference,
+  ProfilePart,
+  Proof,
+  ProofForm,
   ProfileText,
   SetupDraft,
   Site,
@@ -42,6 +48,64 @@ export async function keepProfile(body: {
 
 export function checkProfile(text: string): Promise<ProfileChecked> {
   return settled(api.POST('/api/profiles/check', { body: { text } }))
+}
+
+/** The text of a profile as it is changed in a form; comments beside what did not change stay. */
+export async function rewriteProfile(text: string, profile: Profile): Promise<string> {
+  return (await settled(api.POST('/api/profiles/rewrite', { body: { text, profile } }))).text
+}
+
+export function compareProfiles(here: string, there: string): Promise<ProfileDifference[]> {
+  return settled(api.POST('/api/profiles/compare', { body: { here, there } }))
+}
+
+/** A profile with parts of another, not kept yet. */
+export async function mergeProfiles(here: string, there: string, take: ProfilePart[]): Promise<string> {
+  return (await settled(api.POST('/api/profiles/merge', { body: { here, there, take } }))).text
+}
+
+export async function addMessage(profile: string, body: Message): Promise<ProfileText> {
+  const kept = await settled(api.POST('/api/profiles/{id}/messages', { params: { path: { id: profile } }, body }))
+  queryClient.setQueryData(['profile', kept.id], kept)
+  await queryClient.invalidateQueries({ queryKey: ['profiles'] })
+  return kept
+}
+
+export function useEditions(id: MaybeRefOrGetter<string>) {
+  return useQuery({
+    queryKey: computed(() => ['editions', toValue(id)]),
+    queryFn: () => settled(api.GET('/api/profiles/{id}/editions', { params: { path: { id: toValue(id) } } })),
+  })
+}
+
+export const readProfile = (id: string): Promise<ProfileText> =>
+  settled(api.GET('/api/profiles/{id}', { params: { path: { id } } }))
+
+export const readEdition = (id: string, edition: number): Promise<ProfileText> =>
+  settled(api.GET('/api/profiles/{id}/editions/{edition}', { params: { path: { id, edition } } }))
+
+/** What visits said of a profile. */
+export function useProofs(profile: MaybeRefOrGetter<string>) {
+  return useQuery({
+    queryKey: computed(() => ['proofs', toValue(profile)]),
+    queryFn: () => settled(api.GET('/api/profiles/{id}/proofs', { params: { path: { id: toValue(profile) } } })),
+  })
+}
+
+/** What a job said of its keying sheet. */
+export function useProofOfJob(job: string) {
+  return useQuery({
+    queryKey: ['proof-of-job', job],
+    queryFn: () => settled(api.GET('/api/jobs/{id}/keying/proof', { params: { path: { id: job } } })),
+  })
+}
+
+export async function prove(job: string, body: ProofForm): Promise<Proof[]> {
+  const said = await settled(api.POST('/api/jobs/{id}/keying/proof', { params: { path: { id: job } }, body }))
+  queryClient.setQueryData(['proof-of-job', job], said)
+  await queryClient.invalidateQueries({ queryKey: ['profiles'] })
+  await queryClient.invalidateQueries({ queryKey: ['proofs'] })
+  return said
 }
 
 export function runMachine(

@@ -649,6 +649,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{id}/keying/proof": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a job said of its keying sheet. */
+        get: operations["proof_of_job"];
+        put?: never;
+        /** Says whether the keying sheet of a job was right. */
+        post: operations["prove_profile"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{id}/label": {
         parameters: {
             query?: never;
@@ -1502,6 +1520,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/profiles/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** In what two profiles differ. */
+        post: operations["compare_profiles"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/profiles/merge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** One profile with parts of another, not kept yet. */
+        post: operations["merge_profiles"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/profiles/rewrite": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Writes a changed profile into its text; what did not change keeps its comments. */
+        post: operations["rewrite"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/profiles/run": {
         parameters: {
             query?: never;
@@ -1536,6 +1605,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/profiles/{id}/editions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The editions of a profile, the newest first. */
+        get: operations["list_editions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/profiles/{id}/editions/{edition}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One edition of a profile. */
+        get: operations["get_edition"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/profiles/{id}/file": {
         parameters: {
             query?: never;
@@ -1545,6 +1648,40 @@ export interface paths {
         };
         /** One profile as a file. */
         get: operations["profile_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/profiles/{id}/messages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keeps what a display says, as a new edition; what was known of the same message is replaced. */
+        post: operations["add_message"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/profiles/{id}/proofs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What visits said of a profile. */
+        get: operations["proofs_of_profile"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2940,6 +3077,13 @@ export interface components {
              */
             signed_at: string | null;
         };
+        /** @description Two profiles. */
+        Comparing: {
+            /** @description The text of the one here. */
+            here: string;
+            /** @description The text of the one there. */
+            there: string;
+        };
         /** @description What was around the scale while it was worked on. */
         Conditions: {
             humidity?: components["schemas"]["Decimal"] | null;
@@ -3790,6 +3934,21 @@ export interface components {
              * @description The scale.
              */
             scale: string;
+        };
+        /** @description An edition in the list. */
+        EditionRow: {
+            /**
+             * Format: date-time
+             * @description When.
+             */
+            changed_at: string;
+            /** @description Who wrote it. */
+            changed_by: string;
+            /**
+             * Format: int32
+             * @description Edition, from 1.
+             */
+            edition: number;
         };
         /**
          * @description Where the blinking digit is at first.
@@ -4646,6 +4805,16 @@ export interface components {
             /** @description What it is for: `Max 870 kg`. */
             title: components["schemas"]["Text"];
         };
+        /** @description A scale that is keyed by a profile. */
+        KeyedScale: {
+            /**
+             * Format: uuid
+             * @description Identity.
+             */
+            id: string;
+            /** @description Its name. */
+            name: string;
+        };
         /** @description What is to be entered. */
         KeyingPlan: {
             /** @description Division, in that unit; of the coarsest range where there are several. */
@@ -5186,6 +5355,15 @@ export interface components {
              */
             into: string;
         };
+        /** @description One profile with parts of another. */
+        Merging: {
+            /** @description The text of the one here. */
+            here: string;
+            /** @description What is taken over from there. */
+            take: components["schemas"]["ProfilePart"][];
+            /** @description The text of the one there. */
+            there: string;
+        };
         /** @description What the display may say. */
         Message: {
             /** @description What it means. */
@@ -5225,6 +5403,15 @@ export interface components {
             text: string;
             /** @description What to do. */
             then: components["schemas"]["Text"];
+        };
+        /** @description What a message of a display may mean. */
+        MessageWord: {
+            /** @description What sort of message it is. */
+            kind: components["schemas"]["MessageKind"];
+            /** @description In words. */
+            label: components["schemas"]["Text"];
+            /** @description Its stable name. */
+            value: components["schemas"]["MessageMeaning"];
         };
         /** @description Something that is missing. */
         Missing: {
@@ -6129,6 +6316,17 @@ export interface components {
             profile: components["schemas"]["Profile"] | null;
             sample: components["schemas"]["KeyingSheet"] | null;
         };
+        /** @description A part in which two profiles differ. */
+        ProfileDifference: {
+            /** @description What differs of it. */
+            fields: components["schemas"]["ProfileFieldDiffers"][];
+            /** @description Here it is called so; none: it is not there. */
+            here: string | null;
+            /** @description Which. */
+            part: components["schemas"]["ProfilePart"];
+            /** @description There it is called so; none: it is not there. */
+            there: string | null;
+        };
         /** @description What a job needs to know of a profile. */
         ProfileFacts: {
             /** @description What the item of the menu is called that tests cable and cell. */
@@ -6147,6 +6345,15 @@ export interface components {
             span_weight?: components["schemas"]["NumberField"] | null;
             weights_in?: components["schemas"]["Unit"] | null;
         };
+        /** @description Something of a part that differs. */
+        ProfileFieldDiffers: {
+            /** @description Its name in the profile. */
+            field: string;
+            /** @description As it is here; empty: nothing. */
+            here: string;
+            /** @description As it is there; empty: nothing. */
+            there: string;
+        };
         /** @description A profile to be kept. */
         ProfileForm: {
             /**
@@ -6164,8 +6371,67 @@ export interface components {
             /** @description Its text. */
             text: string;
         };
+        /** @description A part of a profile. */
+        ProfilePart: {
+            /** @enum {string} */
+            part: "about";
+        } | {
+            /** @enum {string} */
+            part: "units";
+        } | {
+            /** @enum {string} */
+            part: "cautions";
+        } | {
+            /** @enum {string} */
+            part: "gaps";
+        } | {
+            /** @enum {string} */
+            part: "keys";
+        } | {
+            /** @enum {string} */
+            part: "way_in";
+        } | {
+            /** @enum {string} */
+            part: "menu";
+        } | {
+            /** @enum {string} */
+            part: "number";
+        } | {
+            /** @enum {string} */
+            part: "choice";
+        } | {
+            /** @enum {string} */
+            part: "save";
+        } | {
+            /** @enum {string} */
+            part: "list";
+            /** @description What the display shows, from the top down. */
+            path: string[];
+        } | {
+            /** @description What it means. */
+            meaning: components["schemas"]["Meaning"];
+            /** @enum {string} */
+            part: "item";
+            /** @description What the display shows, from the top down, where nothing else tells it from others. */
+            path: string[];
+            /**
+             * Format: int32
+             * @description Its span point.
+             */
+            point: number;
+        } | {
+            /** @enum {string} */
+            part: "order";
+        } | {
+            /** @enum {string} */
+            part: "message";
+            /** @description As shown. */
+            text: string;
+        };
         /** @description Something wrong with a profile. */
         ProfileProblem: {
+            /** @description Where in the profile, such as `parameter.3.label`, places from 0; empty: in the text as a whole. */
+            at: string;
             /** @description Line, from 1. */
             line: number;
             /** @description What is wrong and what would be right. */
@@ -6194,6 +6460,11 @@ export interface components {
             /** @description Who changed it last. */
             changed_by: string;
             /**
+             * Format: int64
+             * @description What differed on visits, with the edition that it has now.
+             */
+            differed: number;
+            /**
              * Format: int32
              * @description Edition, from 1.
              */
@@ -6203,8 +6474,25 @@ export interface components {
              * @description Identity.
              */
             id: string;
+            /** @description The first of them by name. */
+            keyed: components["schemas"]["KeyedScale"][];
             /** @description What the indicator is called. */
             name: string;
+            /**
+             * Format: int64
+             * @description Visits on which the sheet of some edition was right to the end.
+             */
+            proven: number;
+            /**
+             * Format: date-time
+             * @description When that was last.
+             */
+            proven_at: string | null;
+            /**
+             * Format: int32
+             * @description The newest edition that was right.
+             */
+            proven_edition: number | null;
             /**
              * Format: int64
              * @description Scales that are keyed by it.
@@ -6227,6 +6515,55 @@ export interface components {
             name: string;
             /** @description Its text. */
             text: string;
+        };
+        /** @description What a visit said of a profile. */
+        Proof: {
+            /** @description The sheet was right to the end. */
+            as_said: boolean;
+            /**
+             * Format: int32
+             * @description The edition that the sheet was made from.
+             */
+            edition: number;
+            /**
+             * Format: uuid
+             * @description Identity.
+             */
+            id: string;
+            /** @description The item that differed, by what the display shows; empty: none. */
+            item: string;
+            /**
+             * Format: uuid
+             * @description The job.
+             */
+            job: string;
+            /** @description What was different. */
+            note: string;
+            /**
+             * Format: date-time
+             * @description When.
+             */
+            said_at: string;
+            /** @description Who says so. */
+            said_by: string;
+            /** @description The scale. */
+            scale: string;
+            /** @description What the display showed there. */
+            shown: string;
+        };
+        /** @description What a visit says of its keying sheet. */
+        ProofForm: {
+            /** @enum {string} */
+            said: "as_it_said";
+        } | {
+            /** @description The item, by what the sheet says that the display shows. */
+            item: string;
+            /** @description What was different. */
+            note?: string;
+            /** @enum {string} */
+            said: "differed_here";
+            /** @description What it showed. */
+            shown: string;
         };
         /** @description The pattern that a line gives, and what it reads of it. */
         ProposedPattern: {
@@ -6616,6 +6953,13 @@ export interface components {
              * @description Version of the record, from 1.
              */
             version: number;
+        };
+        /** @description A text, and the profile that it is to say. */
+        Rewriting: {
+            /** @description The profile. */
+            profile: components["schemas"]["Profile"];
+            /** @description The text as it stands. */
+            text: string;
         };
         /**
          * @description What a person may do.
@@ -7624,6 +7968,11 @@ export interface components {
             key?: string | null;
         } | {
             /** @enum {string} */
+            about: "message";
+            /** @description What it said, and what that means. */
+            message: components["schemas"]["Message"];
+        } | {
+            /** @enum {string} */
             about: "right";
             /** @description The item; none: what no key tells. */
             item: components["schemas"]["Vec"];
@@ -8174,6 +8523,8 @@ export interface components {
             link_address: string;
             /** @description What an item of an indicator's menu may mean. */
             meanings: components["schemas"]["MeaningWord"][];
+            /** @description What a message of its display may mean. */
+            messages: components["schemas"]["MessageWord"][];
             modes: components["schemas"]["ModeWord"][];
             program: string;
             /** @description Roles that somebody may have. */
@@ -8364,6 +8715,11 @@ export interface components {
             /** @description Time zone, such as `Europe/Berlin`. */
             time_zone?: string;
             unit?: components["schemas"]["Unit"] | null;
+        };
+        /** @description A text of a profile. */
+        Written: {
+            /** @description It. */
+            text: string;
         };
     };
     responses: {
@@ -10112,6 +10468,72 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["KeyingReply"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            502: components["responses"]["Problem502"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    proof_of_job: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Proof"][];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    prove_profile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProofForm"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Proof"][];
                 };
             };
             400: components["responses"]["Problem400"];
@@ -12210,6 +12632,111 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
+    compare_profiles: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Comparing"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProfileDifference"][];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            502: components["responses"]["Problem502"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    merge_profiles: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Merging"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Written"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            502: components["responses"]["Problem502"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    rewrite: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Rewriting"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Written"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            502: components["responses"]["Problem502"];
+            503: components["responses"]["Problem503"];
+        };
+    };
     run_machine: {
         parameters: {
             query?: never;
@@ -12274,6 +12801,65 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
+    list_editions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditionRow"][];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    get_edition: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                edition: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProfileText"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
     profile_file: {
         parameters: {
             query?: never;
@@ -12291,6 +12877,72 @@ export interface operations {
                 };
                 content: {
                     "application/toml": string;
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    add_message: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Message"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProfileText"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            502: components["responses"]["Problem502"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    proofs_of_profile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Proof"][];
                 };
             };
             400: components["responses"]["Problem400"];

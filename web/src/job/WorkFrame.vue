@@ -26,7 +26,12 @@ onMounted(lead)
     <div ref="card" class="card stack">
       <NextLine :stage="stage" :plain="plain" />
       <slot />
-      <MessageLookup v-if="job.assessment.value?.sheet.profile && !job.frozen.value" :job="job.id" class="lookup" />
+      <MessageLookup
+        v-if="job.assessment.value?.sheet.profile && !job.frozen.value"
+        :job="job.id"
+        :profile="job.assessment.value.sheet.profile.id"
+        class="lookup"
+      />
     </div>
     <aside class="side stack"><slot name="side" /></aside>
   </div>

@@ -9,6 +9,7 @@ import { askKeying } from '../api/profiles'
 import type { OperatingSettingsForm } from '../api/types'
 import CannotList from './CannotList.vue'
 import KeyingSheet from './KeyingSheet.vue'
+import ProofBar from './ProofBar.vue'
 import { useTyped } from '../state/typed'
 import { refDebounced } from '../state/small'
 import VirtualIndicator from './VirtualIndicator.vue'
@@ -100,7 +101,10 @@ const print = () => window.print()
     </div>
     <CannotList v-if="keyed?.cannot.length && !error" :cannot="keyed.cannot" />
     <div v-if="a && keyed?.sheet && !error" class="two">
-      <KeyingSheet :assessment="a" :keyed="keyed" :sheet="keyed.sheet" />
+      <div class="stack">
+        <KeyingSheet :assessment="a" :keyed="keyed" :sheet="keyed.sheet" />
+        <ProofBar v-if="!a.sheet.practice" :job="props.job" :steps="keyed.sheet.steps" />
+      </div>
       <section class="no-print stack">
         <h2>{{ $t('keying-try-it-first') }}</h2>
         <VirtualIndicator

@@ -1,79 +1,40 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
-import { v7 as uuidv7 } from 'uuid'
-import { computed, ref, watch } from 'vue'
-import { useRouter } from 'vue-router'
-import { Failure } from '../api/client'
-import { checkProfile, keepProfile, useProfile } from '../api/profiles'
-import type { ProfileChecked } from '../api/types'
+import { computed, defineAsyncComponent, nextTick, ref } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
 import RefusalNote from '../ui/RefusalNote.vue'
 import VirtualIndicator from './VirtualIndicator.vue'
 import { session } from '../state/session'
-import { useTried } from '../state/tried'
-import { useTyped } from '../state/typed'
 import KeyMoves from './KeyMoves.vue'
-import starter from './starter.toml?raw'
+import ProfileCompare from './ProfileCompare.vue'
+import ProfileForm from './ProfileForm.vue'
+import ProfileVisits from './ProfileVisits.vue'
+import { useProfileText } from './useProfileText'
 
+// Whoever does not write TOML does not load its editor.
+const ProfileToml = defineAsyncComponent(() => import('./ProfileToml.vue'))
 const props = defineProps<{ profile?: string }>()
 const router = useRouter()
-const { data, error } = useProfile(() => props.profile)
+const route = useRoute()
+const { data, error, text, checked, form, changed, sending, keep } = useProfileText(() => props.profile)
+const { failure, busy } = sending
 const works = computed(() => session.has('technician'))
-// What is typed is kept until it is saved, also across a reload.
-const text = useTyped(
-  () => `profile.${props.profile ?? 'new'}`,
-  () => (props.profile ? (data.value?.text ?? '') : starter),
-)
-watch(
-  data,
-  (now) => {
-    if (now && !text.value) text.value = now.text
-  },
-  { immediate: true },
-)
-const checked = ref<ProfileChecked | null>(null)
-const { failure, busy, tried } = useTried()
-const changed = computed(() => text.value !== (data.value?.text ?? starter))
+const VIEWS = ['form', 'text', 'compare', 'visits'] as const
+type View = (typeof VIEWS)[number]
+const views = computed(() => VIEWS.filter((v) => props.profile || v === 'form' || v === 'text'))
+const view = computed<View>(() => views.value.find((v) => v === route.query.view) ?? 'form')
+const show = (v: View) => router.replace({ query: v === 'form' ? {} : { view: v } })
+const line = ref(Number(route.query.line ?? 0))
+async function toLine(wanted: number): Promise<void> {
+  line.value = 0
+  await show('text')
+  await nextTick()
+  line.value = wanted
+}
 
-let timer: ReturnType<typeof setTimeout> | undefined
-watch(
-  text,
-  (now) => {
-    clearTimeout(timer)
-    timer = setTimeout(() => void check(now), 150)
-  },
-  { immediate: true },
-)
-async function check(asked: string): Promise<void> {
-  if (!asked) return
-  try {
-    const told = await checkProfile(asked)
-    if (asked === text.value) checked.value = told
-    failure.value = null
-  } catch (told) {
-    if (told instanceof Failure) failure.value = told
-  }
-}
-async function keep(): Promise<void> {
-  await tried(async () => {
-    const kept = await keepProfile({
-      id: data.value?.id ?? uuidv7(),
-      text: text.value,
-      edition: data.value?.edition ?? 0,
-    })
-    if (!props.profile) {
-      text.value = starter
-      await router.replace({ name: 'profile', params: { profile: kept.id } })
-    }
-  })
-}
-function toLine(line: number): void {
-  const area = document.getElementById('profile-text') as HTMLTextAreaElement | null
-  if (!area) return
-  const before = text.value.split('\n').slice(0, line - 1)
-  const from = before.reduce((sum, l) => sum + l.length + 1, 0)
-  area.focus()
-  area.setSelectionRange(from, from + (text.value.split('\n')[line - 1]?.length ?? 0))
-  area.scrollTop = (line - 4) * 20
+async function save(): Promise<void> {
+  const id = await keep()
+  if (id && !props.profile) await router.replace({ name: 'profile', params: { profile: id } })
 }
 // What a span of the sample is captured with.
 const spanWeight = computed(() => {
@@ -97,30 +58,34 @@ const spanWeight = computed(() => {
         }}</a
         ><RouterLink class="btn btn-bare" :to="{ name: 'profiles' }">{{ $t('profile-all-profiles') }}</RouterLink>
       </div>
-      <label for="profile-text" class="sr-only">{{ $t('profile-the-profile-s-text') }}</label>
-      <textarea
-        id="profile-text"
-        v-model="text"
-        class="input figure"
-        spellcheck="false"
-        :readonly="!works"
-        :aria-invalid="Boolean(checked?.problems.length)"
-      ></textarea>
+      <div class="row tight" role="group" :aria-label="$t('profile-view')">
+        <button
+          v-for="v in views"
+          :key="v"
+          type="button"
+          class="btn"
+          :aria-pressed="view === v"
+          :data-view="v"
+          @click="show(v)"
+        >
+          {{ $t(`profile-view-${v}`) }}
+        </button>
+      </div>
       <RefusalNote :failure="failure" />
       <ul v-if="checked?.problems.length" class="note note-wrong" data-testid="problems" role="alert">
         <li v-for="p in checked.problems" :key="`${p.line}${p.says}`">
-          <button type="button" class="line figure" @click="toLine(p.line)">
+          <button v-if="view !== 'form'" type="button" class="line figure" @click="toLine(p.line)">
             {{ $t('profile-line-line', { line: p.line }) }}
           </button>
           {{ p.says }}
         </li>
       </ul>
-      <div v-if="works" class="row">
+      <div v-if="works && view !== 'visits'" class="row save">
         <Button
           type="button"
           :class="changed || !data ? 'btn-next' : ''"
           :disabled="busy || Boolean(checked?.problems.length) || (Boolean(data) && !changed)"
-          @click="keep"
+          @click="save"
           >{{ data ? $t('profile-keep-as-a-new-edition') : $t('profile-keep-the-profile') }}</Button><span
           v-if="checked && !checked.problems.length"
           class="quiet"
@@ -130,6 +95,21 @@ const spanWeight = computed(() => {
           }}</span
         ><span v-else-if="checked" class="quiet">{{ $t('profile-put-the-lines-above-right') }}</span>
       </div>
+      <template v-if="view === 'form'">
+        <ProfileForm v-if="form" v-model="form" :problems="checked?.problems ?? []" :readonly="!works" />
+        <p v-else-if="checked" class="quiet">{{ $t('profile-form-comes-when') }}</p>
+      </template>
+      <ProfileToml
+        v-else-if="view === 'text'"
+        v-model="text"
+        :line="line"
+        :problems="checked?.problems ?? []"
+        :readonly="!works"
+      />
+      <template v-else-if="profile && data">
+        <ProfileCompare v-if="view === 'compare'" v-model="text" :profile="profile" :edition="data.edition" />
+        <ProfileVisits v-else :profile="profile" :edition="data.edition" />
+      </template>
     </section>
     <section v-if="checked?.profile" class="preview stack">
       <h2>{{ $t('profile-try-it') }}</h2>
@@ -168,6 +148,8 @@ const spanWeight = computed(() => {
 }
 .left {
   padding: 1rem 1.25rem;
+  overflow: auto;
+  max-height: calc(100vh - 3.2rem);
 }
 .preview {
   padding: 1rem 1.25rem;
@@ -176,16 +158,13 @@ const spanWeight = computed(() => {
   overflow: auto;
   max-height: calc(100vh - 3.2rem);
 }
-textarea.input {
-  flex: 1;
-  min-height: 26rem;
-  height: calc(100vh - 15rem);
-  font-family: var(--figure);
-  white-space: pre;
-  overflow: auto;
-  font-size: 0.875rem;
-  line-height: 20px;
-  resize: none;
+/* However far down one works, what is changed can be saved. */
+.save {
+  position: sticky;
+  top: -1rem;
+  z-index: 2;
+  background: var(--paper);
+  padding: 0.3rem 0;
 }
 .line {
   font: inherit;
@@ -204,6 +183,9 @@ textarea.input {
 @media (max-width: 56rem) {
   .desk {
     grid-template-columns: 1fr;
+  }
+  .left {
+    max-height: none;
   }
   .preview {
     border-left: none;

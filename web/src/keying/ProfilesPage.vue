@@ -69,7 +69,8 @@ async function take(event: Event): Promise<void> {
           <th scope="col">{{ $t('profiles-how-it-is-told-things') }}</th>
           <th scope="col" class="right">{{ $t('profiles-edition') }}</th>
           <th scope="col">{{ $t('profiles-changed') }}</th>
-          <th scope="col" class="right">{{ $t('common-scales') }}</th>
+          <th scope="col">{{ $t('profiles-used-by') }}</th>
+          <th scope="col">{{ $t('profiles-proven') }}</th>
           <th>
             <span class="sr-only">{{ $t('profile-file') }}</span>
           </th>
@@ -80,12 +81,35 @@ async function take(event: Event): Promise<void> {
           <th scope="row" class="name">
             <RouterLink :to="{ name: 'profile', params: { profile: row.id } }">{{ row.name }}</RouterLink>
           </th>
-          <td>{{ row.about }}</td>
+          <td class="about">{{ row.about }}</td>
           <td class="figure right">{{ row.edition }}</td>
-          <td>
+          <td class="once">
             {{ dayText(row.changed_at) }}<br /><span class="small quiet">{{ row.changed_by }}</span>
           </td>
-          <td class="figure right">{{ row.scales }}</td>
+          <td>
+            <template v-for="(s, i) in row.keyed.slice(0, 3)" :key="s.id"
+              ><template v-if="i">, </template
+              ><RouterLink :to="{ name: 'scale', params: { scale: s.id } }">{{ s.name }}</RouterLink></template
+            ><RouterLink
+              v-if="row.scales > 3"
+              :to="{ name: 'profile', params: { profile: row.id }, query: { view: 'visits' } }"
+            >
+              {{ $t('profile-visits-and-more', { more: row.scales - 3 }) }}</RouterLink
+            ><span v-if="!row.scales" class="quiet">{{ $t('profiles-used-by-none') }}</span>
+          </td>
+          <td class="once">
+            <RouterLink :to="{ name: 'profile', params: { profile: row.id }, query: { view: 'visits' } }">
+              <strong v-if="row.differed" class="wrong">{{ $t('profiles-differed', { count: row.differed }) }}</strong>
+              <template v-else-if="row.proven">{{ $t('profiles-proven-on', { count: row.proven }) }}</template>
+              <strong v-else>{{ $t('profiles-never-proven') }}</strong>
+            </RouterLink>
+            <p v-if="row.proven && row.proven_at" class="small quiet">
+              {{ dayText(row.proven_at)
+              }}<template v-if="(row.proven_edition ?? 0) < row.edition">
+                · {{ $t('profile-edition-edition', { edition: row.proven_edition ?? 0 }) }}</template
+              >
+            </p>
+          </td>
           <td class="right">
             <a class="btn btn-bare" :href="`/api/profiles/${row.id}/file`" download>{{ $t('profile-file') }}</a>
           </td>
@@ -99,6 +123,12 @@ async function take(event: Event): Promise<void> {
 <style scoped>
 .list {
   padding: 1rem 1.25rem 2rem;
+}
+.about {
+  min-width: 14rem;
+}
+.once {
+  white-space: nowrap;
 }
 .name {
   font-size: 1rem;

@@ -10,7 +10,7 @@ import { hasCore } from './core'
 import { held } from './held'
 import { home } from './home'
 import { linkSource } from './link'
-import { type LineSpeed, type Source, canSerial, choosePort, devicePort } from './serial'
+import { BAUDS, FRAMES, type Source, canSerial, choosePort, devicePort, speedOf } from './serial'
 import { vault } from './vault'
 
 // The indicator on this device's own cable, or through the link program.
@@ -25,20 +25,6 @@ const { failure, busy, tried } = useTried()
 const mine = computed(() => vault.lock.value?.person.id === session.person.value?.id)
 const reads = computed(() => devicePort.reading.value?.job === job.id)
 const nothing = ref('')
-
-// The frames that indicators are set to: data bits, parity, stop bits.
-const FRAMES: Record<string, Omit<LineSpeed, 'baud'>> = {
-  '8N1': { data: 8, parity: 'none', stop: 1 },
-  '8N2': { data: 8, parity: 'none', stop: 2 },
-  '8E1': { data: 8, parity: 'even', stop: 1 },
-  '8O1': { data: 8, parity: 'odd', stop: 1 },
-  '7E1': { data: 7, parity: 'even', stop: 1 },
-  '7O1': { data: 7, parity: 'odd', stop: 1 },
-  '7E2': { data: 7, parity: 'even', stop: 2 },
-  '7O2': { data: 7, parity: 'odd', stop: 2 },
-}
-const BAUDS = [1200, 2400, 4800, 9600, 19200, 38400, 57600, 115200]
-const speed = (): LineSpeed => ({ baud: baud.value, ...(FRAMES[frame.value] ?? FRAMES['8N1']) }) as LineSpeed
 
 async function begin(choose: () => Promise<Source | null>, none: string): Promise<void> {
   nothing.value = ''
@@ -77,7 +63,7 @@ onBeforeUnmount(() => {
       <form
         v-if="canSerial()"
         class="row end"
-        @submit.prevent="begin(() => choosePort(speed()), $t('device-port-none'))"
+        @submit.prevent="begin(() => choosePort(speedOf(baud, frame)), $t('device-port-none'))"
       >
         <div class="field">
           <label for="port-baud">{{ $t('device-port-speed') }}</label>

@@ -24,6 +24,21 @@ export interface LineSpeed {
   stop: 1 | 2
 }
 
+// The frames that indicators are set to: data bits, parity, stop bits.
+export const FRAMES: Record<string, Omit<LineSpeed, 'baud'>> = {
+  '8N1': { data: 8, parity: 'none', stop: 1 },
+  '8N2': { data: 8, parity: 'none', stop: 2 },
+  '8E1': { data: 8, parity: 'even', stop: 1 },
+  '8O1': { data: 8, parity: 'odd', stop: 1 },
+  '7E1': { data: 7, parity: 'even', stop: 1 },
+  '7O1': { data: 7, parity: 'odd', stop: 1 },
+  '7E2': { data: 7, parity: 'even', stop: 2 },
+  '7O2': { data: 7, parity: 'odd', stop: 2 },
+}
+export const BAUDS = [1200, 2400, 4800, 9600, 19200, 38400, 57600, 115200]
+export const speedOf = (baud: number, frame: string): LineSpeed =>
+  ({ baud, ...(FRAMES[frame] ?? FRAMES['8N1']) }) as LineSpeed
+
 const serial = (): Serial | undefined => (navigator as unknown as { serial?: Serial }).serial
 
 /** Whether this browser opens ports. */

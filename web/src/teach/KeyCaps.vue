@@ -2,6 +2,7 @@
 import Button from 'primevue/button'
 import { computed, ref } from 'vue'
 import TextField from '../ui/TextField.vue'
+import FrontPicture from './FrontPicture.vue'
 import { useTeaching } from './useTeaching'
 
 // What it is called, and the keys as they are printed on it.
@@ -18,6 +19,7 @@ const keys = computed(() => [...new Set(typed.value.split(/[,\s]+/).filter(Boole
     <p class="note note-caution">{{ $t('key-caps-caution') }}</p>
     <TextField id="teach-name" v-model="name" :label="$t('key-caps-called')" :wrong="sending.wrong('name')" />
     <TextField id="teach-keys" v-model="typed" :label="$t('key-caps-keys')" :wrong="sending.wrong('keys')" />
+    <FrontPicture @key="(cap) => (typed = `${typed} ${cap}`.trim())" />
     <p class="row" :aria-label="$t('key-caps-as-understood')">
       <span v-for="key in keys" :key="key" class="cap">{{ key }}</span>
     </p>

@@ -4,6 +4,7 @@ import { computed, nextTick, onMounted, ref, watch } from 'vue'
 import { useVocabulary } from '../api/scales'
 import type { Schema } from '../api/types'
 import type { Screen, Seen } from '../api/teaching'
+import { sentLine } from './sent'
 import { useTeaching } from './useTeaching'
 
 // What the display shows after something was done: as expected by one press, else typed; Enter alone: as it stood.
@@ -84,6 +85,9 @@ const submit = (): Promise<void> => see(same.value && props.stands ? { ...props.
           autocomplete="off"
           :placeholder="stands?.display"
         />
+        <button v-if="sentLine" type="button" class="btn" data-testid="read-display" @click="display = sentLine">
+          {{ $t('seen-form-as-sent', { line: sentLine }) }}
+        </button>
       </div>
       <div class="field">
         <label for="seen-sort">{{ $t('seen-form-that-is') }}</label>

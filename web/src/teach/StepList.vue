@@ -15,6 +15,7 @@ type Happened = Session['events'][number]
 
 function done(e: Happened): string {
   if (e.event === 'seen') return 'key' in e.act ? e.act.key : say(`step-list-act-${e.act.act.replaceAll('_', '-')}`)
+  if (e.about === 'message') return e.message.text
   const item = 'item' in e ? e.item.join(' › ') : ''
   return item || say('step-list-said')
 }
@@ -23,6 +24,10 @@ function then(e: Happened): string {
   if (e.about === 'item') {
     const label = words.value?.meanings.find((m) => m.value === e.meaning)?.label
     return label ? String(label) : say(e.list ? 'ask-item-a-list' : 'ask-item-not-known')
+  }
+  if (e.about === 'message') {
+    const label = words.value?.messages.find((m) => m.value === e.message.meaning)?.label
+    return e.message.says ?? (label ? String(label) : '')
   }
   if (e.about === 'right') return say(e.right ? 'ask-right-yes' : 'ask-right-no')
   return e.about === 'options' ? e.options.map((o) => `${o.shows} = ${o.is || '?'}`).join(', ') : ''

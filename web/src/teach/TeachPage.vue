@@ -5,7 +5,9 @@ import { useRouter } from 'vue-router'
 import RefusalNote from '../ui/RefusalNote.vue'
 import AskCard from './AskCard.vue'
 import DraftSide from './DraftSide.vue'
+import InBetween from './InBetween.vue'
 import KeyCaps from './KeyCaps.vue'
+import SentDisplay from './SentDisplay.vue'
 import StepList from './StepList.vue'
 import { provideTeaching } from './useTeaching'
 
@@ -16,7 +18,7 @@ const id = props.session ?? uuidv7()
 const teaching = provideTeaching(id)
 const { view, session: taught, sending } = teaching
 // What is refused at a field is told there.
-const FIELDS = ['name', 'keys', 'least', 'most', 'codes', 'least_span_percent']
+const FIELDS = ['name', 'keys', 'least', 'most', 'codes', 'least_span_percent', 'text', 'says', 'then']
 const general = computed(() => {
   const failure = sending.general(FIELDS)
   return failure?.problem?.field?.startsWith('option-') ? null : failure
@@ -42,6 +44,8 @@ watch(begun, (now) => {
       <KeyCaps v-if="!begun && !props.session" />
       <template v-else-if="view">
         <AskCard :question="view.learnt.next" :contradiction="view.learnt.contradiction" />
+        <SentDisplay />
+        <InBetween />
         <StepList />
       </template>
       <p v-else class="quiet" role="status">{{ $t('common-looking') }}</p>

@@ -16,6 +16,8 @@ export interface Teaching {
   /** Says anew what a step showed. */
   correct: (at: number, display: string) => Promise<void>
   begin: (session: Session) => Promise<void>
+  /** A key that was forgotten at first. */
+  addKey: (cap: string) => Promise<void>
   load: () => Promise<void>
 }
 
@@ -58,6 +60,7 @@ export function provideTeaching(id: string): Teaching {
     sending,
     load,
     begin: keep,
+    addKey: (cap) => keep({ ...now(), keys: [...now().keys, cap] }),
     see: (seen) => add({ event: 'seen', ...seen }),
     tell: (answer) => add({ event: 'told', ...answer }),
     takeBack: (from) => keep({ ...now(), events: now().events.slice(0, from ?? -1) }),

@@ -60,3 +60,5 @@ common-who = Wer
 common-yes = ja
 common-your-account = Ihr Konto
 common-and-between = {" "}und{" "}
+common-remove = Entfernen
+common-cancel = Abbrechen

@@ -358,3 +358,4 @@ zero-span-zero-saved-the-span-as = Nullpunkt gespeichert, die Spanne wie zuvor.
 decision-form-rule-simple = einfach
 decision-form-rule-guarded = mit Sicherheitsband
 decision-form-rule-four-way = vierstufig
+message-lookup-it-shows-something-new = Sie zeigt etwas anderes: hinzufügen

@@ -50,3 +50,168 @@ virtual-indicator-power-on-holding-held = Strom ein, dabei { $held } halten
 virtual-indicator-put-weight-on = { $weight } auflegen
 virtual-indicator-to-set-up = zur Einrichtung
 virtual-indicator-virtual-indicator = Virtuelles Anzeigegerät
+message-form-it-shows = Sie zeigt
+message-form-that-means = Das bedeutet
+message-form-in-words = Was es bedeutet, in Worten
+message-form-in-own-words = In eigenen Worten, wenn gewünscht
+message-form-what-to-do = Was zu tun ist, wenn etwas anderes
+message-form-enter = Im Profil speichern
+proof-bar-was-it-right = War das Tastenblatt richtig?
+proof-bar-as-it-said = Wie angegeben
+proof-bar-as-it-said-by = Wie angegeben, bis zum Ende: { $name }
+proof-bar-differed-here = Hier war es anders
+proof-bar-differed-at = Anders bei { $item }:
+proof-bar-where = Wo laut Blatt angezeigt wird
+proof-bar-it-showed = Angezeigt wurde
+proof-bar-what-was-different = Was anders war
+profile-view = Ansichten
+profile-view-form = Formular
+profile-view-text = Text
+profile-view-compare = Vergleichen
+profile-view-visits = Waagen und Einsätze
+profile-form-comes-when = Das Formular kommt, wenn der Text stimmt.
+profile-form-name = Wie die Anzeige heißt
+profile-form-about = Welche Art sie ist
+profile-form-cautions = Warnungen, eine je Zeile
+profile-form-keys = Tasten
+profile-form-keys-as-printed = Wie aufgedruckt. Die Tasten 0 bis 9 eines Zahlenfelds müssen nicht genannt werden.
+profile-form-key = Taste { $cap }
+profile-form-remove-key = Taste { $cap } entfernen
+profile-form-another-key = Weitere Taste
+profile-form-add-key = Taste hinzufügen
+profile-form-the-rest = Der Weg hinein, wie man sich bewegt, wie eine Zahl eingegeben und wie gespeichert wird: durch Zeigen lernen oder im Text ändern.
+profile-form-at-the-top = oben
+profile-form-opening-does-it = Einzugeben ist nichts: Öffnen löst es aus.
+profile-form-how-entered = Wie eingegeben wird
+profile-form-how-options = Eine von mehreren
+profile-form-how-number = Eine Zahl
+profile-form-how-nothing = Nichts: übergangen
+profile-form-as-the-set-up = wie eingestellt
+profile-form-no-figure = das ist keine Zahl
+profile-form-stands-for = Wofür es steht
+profile-form-shows = Was angezeigt wird
+profile-form-another-option = Weitere Möglichkeit
+profile-items-items = Punkte, in der Reihenfolge der Eingabe
+profile-items-up = Einen nach oben
+profile-items-down = Einen nach unten
+profile-items-add = Punkt hinzufügen
+profile-messages-messages = Meldungen der Anzeige
+profile-messages-add = Meldung hinzufügen
+profile-visits-was-taught = Durch Zeigen gelernt: die aufgezeichneten Schritte
+profile-visits-scales = { $count ->
+    [0] Keine Waage wird danach eingestellt
+    [one] Eine Waage wird danach eingestellt
+   *[other] { $count } Waagen werden danach eingestellt
+}
+profile-visits-and-more = und { $more } weitere
+profile-visits-what-they-said = Was Einsätze über seine Blätter sagten
+profile-visits-never = Noch bei keinem Einsatz bewiesen. Wurde nach dem Blatt eingestellt, auf dem Tastenblatt angeben, ob es richtig war.
+profile-visits-changed-since = seitdem geändert
+profile-visits-put-right = Punkt berichtigen
+profile-compare-with = Vergleichen mit
+profile-compare-editions = Ausgaben dieses Profils
+profile-compare-others = Andere Profile
+profile-compare-taken = { $count ->
+    [one] Ein Teil übernommen. Als neue Ausgabe speichern.
+   *[other] { $count } Teile übernommen. Als neue Ausgabe speichern.
+}
+profile-compare-nothing = Kein Unterschied.
+profile-compare-take-all = Alle
+profile-compare-part = Teil
+profile-compare-here = Hier
+profile-compare-there = Dort
+profile-compare-not-there = nicht vorhanden
+profile-compare-take = { $count ->
+    [0] Übernehmen
+    [one] Einen Teil übernehmen
+   *[other] { $count } Teile übernehmen
+}
+profile-part-about = Name
+profile-part-units = Einheiten
+profile-part-cautions = Warnungen
+profile-part-gaps = Nicht herausgefunden
+profile-part-keys = Tasten
+profile-part-way-in = Weg hinein
+profile-part-menu = Bewegen
+profile-part-number = Zahl eingeben
+profile-part-choice = Möglichkeit wählen
+profile-part-save = Speichern
+profile-part-list = Liste
+profile-part-order = Reihenfolge
+profile-part-message = Meldung
+profile-field-name = Name
+profile-field-about = welche Art
+profile-field-only-unit = einzige angezeigte Einheit
+profile-field-weights-in = Gewichte werden eingegeben in
+profile-field-least-span-percent = kleinstes Justiergewicht, % von Max
+profile-field-cautions = Warnungen
+profile-field-gaps = nicht herausgefunden
+profile-field-keys = Tasten
+profile-field-switch = Schalter
+profile-field-hold-at-power-on = beim Einschalten gehalten
+profile-field-press = gedrückt
+profile-field-password = Code
+profile-field-style = Art
+profile-field-next = weiter
+profile-field-previous = zurück
+profile-field-open = öffnet
+profile-field-leave = verlässt
+profile-field-yes = ja
+profile-field-no = nein
+profile-field-round = geht rundum
+profile-field-jump = springt zu einem Code
+profile-field-goes-on = geht nach einer Eingabe weiter
+profile-field-up = Ziffer aufwärts
+profile-field-down = Ziffer abwärts
+profile-field-left = nach links
+profile-field-right = nach rechts
+profile-field-cursor = Blinken beginnt
+profile-field-starts = beginnt mit
+profile-field-confirm = übernimmt
+profile-field-clear = löscht
+profile-field-point = Justierpunkt
+profile-field-how = wie
+profile-field-button = Knopf
+profile-field-under-seal = unter einer Plombe
+profile-field-before-unloading = bevor das Gewicht abgenommen wird
+profile-field-at = Platz in der Liste
+profile-field-questions = nacheinander gefragt
+profile-field-order = Reihenfolge
+profile-field-label = Was angezeigt wird
+profile-field-meaning = Was es bedeutet
+profile-field-code = Code, falls man hinspringen kann
+profile-field-inside = Innerhalb
+profile-field-per-pad = Jede Plattform hat ihren eigenen
+profile-field-options = Möglichkeiten
+profile-field-typed = als Zahlen getippt
+profile-field-digits = Stellen
+profile-field-decimals = Nachkommastellen
+profile-field-with-point = Der Punkt wird getippt
+profile-field-least = Kleinster Wert
+profile-field-most = Größter Wert
+profile-field-answer = Jedes Mal eingegeben
+profile-field-text = angezeigt
+profile-field-says = was es bedeutet
+profile-field-then = was zu tun ist
+profile-value-list = eine Liste
+profile-value-questions = Fragen
+profile-value-touch = eine Seite mit Knöpfen
+profile-value-digits = eine blinkende Ziffer
+profile-value-keypad = ein Zahlenfeld
+profile-value-first = links
+profile-value-last = rechts
+profile-value-value = dem geltenden Wert
+profile-value-zeros = Nullen
+profiles-used-by = Verwendet von
+profiles-used-by-none = keiner Waage
+profiles-proven = Bei Einsätzen bewiesen
+profiles-proven-on = { $count ->
+    [one] bei einem Einsatz
+   *[other] bei { $count } Einsätzen
+}
+profiles-never-proven = noch nie bewiesen
+profiles-differed = { $count ->
+    [one] anders bei einem Punkt
+   *[other] anders bei { $count } Punkten
+}
+profile-toml-what-may-stand = Was in einem Profil stehen kann

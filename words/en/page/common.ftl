@@ -60,3 +60,5 @@ common-who = Who
 common-yes = yes
 common-your-account = Your account
 common-and-between = {" "}and{" "}
+common-remove = Remove
+common-cancel = Cancel

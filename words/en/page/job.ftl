@@ -358,3 +358,4 @@ zero-span-zero-saved-the-span-as = Zero saved, the span as it was.
 decision-form-rule-simple = simple
 decision-form-rule-guarded = guarded
 decision-form-rule-four-way = four-way
+message-lookup-it-shows-something-new = It shows something else: add it

@@ -50,3 +50,168 @@ virtual-indicator-power-on-holding-held = Power on, holding { $held }
 virtual-indicator-put-weight-on = Put { $weight } on
 virtual-indicator-to-set-up = to setup
 virtual-indicator-virtual-indicator = Virtual indicator
+message-form-it-shows = It shows
+message-form-that-means = That means
+message-form-in-words = What it means, in words
+message-form-in-own-words = In words of your own, if you like
+message-form-what-to-do = What to do, if it is something else
+message-form-enter = Save in the profile
+proof-bar-was-it-right = Was the sheet right?
+proof-bar-as-it-said = As it said
+proof-bar-as-it-said-by = As it said, to the end: { $name }
+proof-bar-differed-here = Differed here
+proof-bar-differed-at = Differed at { $item }:
+proof-bar-where = Where the sheet says that it shows
+proof-bar-it-showed = It showed
+proof-bar-what-was-different = What was different
+profile-view = Views
+profile-view-form = Form
+profile-view-text = Text
+profile-view-compare = Compare
+profile-view-visits = Scales and visits
+profile-form-comes-when = The form comes when the text is right.
+profile-form-name = What the indicator is called
+profile-form-about = What sort it is
+profile-form-cautions = Cautions, one a line
+profile-form-keys = Keys
+profile-form-keys-as-printed = As they are printed. Keys 0 to 9 of a keypad need not be listed.
+profile-form-key = Key { $cap }
+profile-form-remove-key = Remove key { $cap }
+profile-form-another-key = Another key
+profile-form-add-key = Add key
+profile-form-the-rest = The way in, how one moves about, how a number is entered and how it is kept are learnt by teaching, or changed in the text.
+profile-form-at-the-top = at the top
+profile-form-opening-does-it = There is nothing to enter: opening it does it.
+profile-form-how-entered = How it is entered
+profile-form-how-options = One of several
+profile-form-how-number = A number
+profile-form-how-nothing = Nothing: stepped over
+profile-form-as-the-set-up = the set-up's
+profile-form-no-figure = that is no figure
+profile-form-stands-for = What it stands for
+profile-form-shows = What the display shows
+profile-form-another-option = Another option
+profile-items-items = Items, in the order in which they are keyed
+profile-items-up = One up
+profile-items-down = One down
+profile-items-add = Add item
+profile-messages-messages = Messages of the display
+profile-messages-add = Add message
+profile-visits-was-taught = Taught by showing it: the recorded steps
+profile-visits-scales = { $count ->
+    [0] No scale is keyed by it
+    [one] One scale is keyed by it
+   *[other] { $count } scales are keyed by it
+}
+profile-visits-and-more = and { $more } more
+profile-visits-what-they-said = What visits said of its sheets
+profile-visits-never = Never proved on a visit. When a job has been keyed by its sheet, say on the keying sheet whether it was right.
+profile-visits-changed-since = changed since
+profile-visits-put-right = Correct the item
+profile-compare-with = Compare with
+profile-compare-editions = Editions of this profile
+profile-compare-others = Other profiles
+profile-compare-taken = { $count ->
+    [one] One part taken over. Save it as a new edition.
+   *[other] { $count } parts taken over. Save them as a new edition.
+}
+profile-compare-nothing = They do not differ.
+profile-compare-take-all = All of them
+profile-compare-part = Part
+profile-compare-here = Here
+profile-compare-there = There
+profile-compare-not-there = not there
+profile-compare-take = { $count ->
+    [0] Take over
+    [one] Take over one part
+   *[other] Take over { $count } parts
+}
+profile-part-about = Name
+profile-part-units = Units
+profile-part-cautions = Cautions
+profile-part-gaps = Not found out
+profile-part-keys = Keys
+profile-part-way-in = Way in
+profile-part-menu = Moving about
+profile-part-number = Entering a number
+profile-part-choice = Choosing an option
+profile-part-save = Saving
+profile-part-list = List
+profile-part-order = Order
+profile-part-message = Message
+profile-field-name = name
+profile-field-about = what sort
+profile-field-only-unit = only unit shown
+profile-field-weights-in = weights are keyed in
+profile-field-least-span-percent = least span weight, % of Max
+profile-field-cautions = cautions
+profile-field-gaps = not found out
+profile-field-keys = keys
+profile-field-switch = switch
+profile-field-hold-at-power-on = held at power-on
+profile-field-press = pressed
+profile-field-password = code
+profile-field-style = style
+profile-field-next = next
+profile-field-previous = back
+profile-field-open = opens
+profile-field-leave = leaves
+profile-field-yes = yes
+profile-field-no = no
+profile-field-round = goes round
+profile-field-jump = jumps to a code
+profile-field-goes-on = goes on after an entry
+profile-field-up = digit up
+profile-field-down = digit down
+profile-field-left = to the left
+profile-field-right = to the right
+profile-field-cursor = blinking begins
+profile-field-starts = begins with
+profile-field-confirm = takes it
+profile-field-clear = clears
+profile-field-point = span point
+profile-field-how = how
+profile-field-button = button
+profile-field-under-seal = under a seal
+profile-field-before-unloading = before the weight comes off
+profile-field-at = place in the list
+profile-field-questions = asked one after the other
+profile-field-order = order
+profile-field-label = What the display shows
+profile-field-meaning = What it means
+profile-field-code = Code, if one can jump to it
+profile-field-inside = Inside
+profile-field-per-pad = Each pad has its own
+profile-field-options = options
+profile-field-typed = typed as numbers
+profile-field-digits = Digits
+profile-field-decimals = Decimals
+profile-field-with-point = The point is typed
+profile-field-least = Least taken
+profile-field-most = Most taken
+profile-field-answer = Entered every time
+profile-field-text = it shows
+profile-field-says = what it means
+profile-field-then = what to do
+profile-value-list = a list
+profile-value-questions = questions
+profile-value-touch = a page with buttons
+profile-value-digits = a blinking digit
+profile-value-keypad = a keypad
+profile-value-first = at the left
+profile-value-last = at the right
+profile-value-value = the value in force
+profile-value-zeros = zeros
+profiles-used-by = Used by
+profiles-used-by-none = no scale
+profiles-proven = Proved on visits
+profiles-proven-on = { $count ->
+    [one] on one visit
+   *[other] on { $count } visits
+}
+profiles-never-proven = never proved
+profiles-differed = { $count ->
+    [one] differed at one item
+   *[other] differed at { $count } items
+}
+profile-toml-what-may-stand = What may stand in a profile

@@ -1,5 +1,7 @@
 //! Keying: an indicator's profile, the keying sheet made of it, the simulated indicator.
 
+mod compare;
+mod edit;
 mod facts;
 pub mod learn;
 mod machine;
@@ -10,6 +12,8 @@ mod profile;
 mod read;
 mod sheet;
 
+pub use compare::{Difference, FieldDiffers, Part, compare, with_parts};
+pub use edit::{rewrite_profile, write_profile};
 pub use facts::{FieldError, NumberField, ProfileFacts};
 pub use machine::{Act, KeptValue, Machine, MachineView, Showing};
 pub use messages::{Circumstances, MessageKind, MessageView, look_up};

@@ -528,6 +528,29 @@ pub enum MessageMeaning {
     Other,
 }
 
+impl MessageMeaning {
+    /// Every meaning, in the order in which people look for them.
+    pub const ALL: [Self; 17] = [
+        Self::ZeroPrompt,
+        Self::LoadPrompt,
+        Self::Working,
+        Self::Done,
+        Self::Saved,
+        Self::TooLittleWeight,
+        Self::Motion,
+        Self::SignalHigh,
+        Self::SignalLow,
+        Self::ZeroError,
+        Self::CableFault,
+        Self::NotSaved,
+        Self::Overload,
+        Self::WrongCode,
+        Self::Locked,
+        Self::Supply,
+        Self::Other,
+    ];
+}
+
 /// What the display may say.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
@@ -542,6 +565,13 @@ pub struct Message {
     /// What to do, in the profile's own words.
     #[serde(default)]
     pub then: Option<String>,
+}
+
+impl Message {
+    /// True where this is what the display showed.
+    pub fn is_called(&self, shown: &str) -> bool {
+        self.text.trim().to_lowercase() == shown.trim().to_lowercase()
+    }
 }
 
 impl Profile {

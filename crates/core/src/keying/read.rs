@@ -16,13 +16,15 @@ use crate::wording::Text;
 /// Longest profile, in bytes.
 pub const LONGEST_PROFILE: usize = 64 * 1024;
 /// Longest text inside a profile, in characters.
-const LONGEST_TEXT: usize = 400;
+pub(super) const LONGEST_TEXT: usize = 400;
 
 /// Something wrong with a profile.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, ToSchema)]
 pub struct ProfileProblem {
     /// Line, from 1.
     pub line: usize,
+    /// Where in the profile, such as `parameter.3.label`, places from 0; empty: in the text as a whole.
+    pub at: String,
     /// What is wrong and what would be right.
     pub says: Text,
 }
@@ -32,7 +34,7 @@ pub struct ProfileProblem {
 /// # Errors
 /// Every [`ProfileProblem`], in the order of their lines; never an empty list.
 pub fn read_profile(text: &str) -> Result<Profile, Vec<ProfileProblem>> {
-    let one = |line, says: Text| Err(vec![ProfileProblem { line, says }]);
+    let one = |line, says: Text| Err(vec![ProfileProblem { line, at: String::new(), says }]);
     if text.len() > LONGEST_PROFILE {
         return one(
             1,
@@ -43,7 +45,7 @@ pub fn read_profile(text: &str) -> Result<Profile, Vec<ProfileProblem>> {
         Ok(profile) => profile,
         Err(error) => {
             let line = error.span().map_or(1, |span| line_at(text, span.start));
-            return one(line, Text::verbatim(error.message().trim().replace('\n', " ")));
+            return one(line, in_words(error.message().trim()));
         }
     };
     let Ok(document) = ImDocument::parse(text) else { return one(1, text!("profile-this-is-no-toml")) };
@@ -55,6 +57,29 @@ pub fn read_profile(text: &str) -> Result<Profile, Vec<ProfileProblem>> {
     }
     problems.sort_by_key(|p| p.line);
     Err(problems)
+}
+
+/// What the reader of TOML says, as a person would.
+fn in_words(message: &str) -> Text {
+    let quoted = |text: &str| text.split('`').nth(1).unwrap_or_default().to_owned();
+    // What would be right, without the reader's own words between.
+    let allowed = |text: &str| {
+        let (_, after) = text.split_once("expected").unwrap_or_default();
+        after.split('`').skip(1).step_by(2).collect::<Vec<_>>().join(", ")
+    };
+    if message.starts_with("unknown variant") {
+        return text!("profile-no-such-value", value = quoted(message), allowed = allowed(message));
+    }
+    if message.starts_with("unknown field") {
+        return text!("profile-no-such-field", field = quoted(message), allowed = allowed(message));
+    }
+    if message.starts_with("missing field") {
+        return text!("profile-a-field-is-missing", field = quoted(message));
+    }
+    if message.starts_with("invalid type") || message.starts_with("invalid value") {
+        return text!("profile-of-another-kind");
+    }
+    text!("profile-not-understood-here", says = message.replace('\n', " "))
 }
 
 fn line_at(text: &str, byte: usize) -> usize {
@@ -105,7 +130,12 @@ impl Checker<'_> {
 
     fn wrong(&mut self, path: &[At], says: impl Into<Text>) {
         let line = self.line(path);
-        self.problems.push(ProfileProblem { line, says: says.into() });
+        let step = |step: &At| match step {
+            At::Key(key) => (*key).to_owned(),
+            At::Place(place) => place.to_string(),
+        };
+        let at = path.iter().map(step).collect::<Vec<_>>().join(".");
+        self.problems.push(ProfileProblem { line, at, says: says.into() });
     }
 
     fn check(&mut self) {

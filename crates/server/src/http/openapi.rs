@@ -11,9 +11,9 @@ use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
 use super::{
-    App, accounts, archive, beside, customers, due, factors, figures, genuine, history, intake, jobs,
-    judgement, kit, listed, live, mail, objects, offline, owners, papers, practice, profiles, records,
-    scales, sign_in, tables, teaching, vocabulary,
+    App, accounts, archive, beside, customers, due, editing, factors, figures, genuine, history, intake,
+    jobs, judgement, kit, listed, live, mail, objects, offline, owners, papers, practice, profiles, proofs,
+    records, scales, sign_in, tables, teaching, vocabulary,
 };
 
 #[derive(OpenApi)]
@@ -44,6 +44,14 @@ pub fn routes() -> OpenApiRouter<App> {
         .routes(routes!(profiles::profile_file))
         .routes(routes!(profiles::check_profile))
         .routes(routes!(profiles::run_machine))
+        .routes(routes!(editing::rewrite))
+        .routes(routes!(editing::compare_profiles))
+        .routes(routes!(editing::merge_profiles))
+        .routes(routes!(editing::add_message))
+        .routes(routes!(editing::list_editions))
+        .routes(routes!(editing::get_edition))
+        .routes(routes!(proofs::prove_profile, proofs::proof_of_job))
+        .routes(routes!(proofs::proofs_of_profile))
         .routes(routes!(profiles::job_keying))
         .routes(routes!(teaching::list_teaching))
         .routes(routes!(teaching::get_teaching, teaching::keep_teaching))

@@ -89,11 +89,12 @@ pub struct MachineRun {
     acts: Vec<Act>,
 }
 
-fn understood(text: &str) -> Result<Profile, ApiError> {
+/// A profile from its text, which stands in this field.
+pub(super) fn understood(text: &str, field: &str) -> Result<Profile, ApiError> {
     read_profile(text).map_err(|problems| {
         let first = problems.first().map_or_else(String::new, |p| format!("line {}: {}", p.line, p.says));
         Refusal::new("bad_profile", first)
-            .at("text")
+            .at(field)
             .then(text!("profiles-api-nothing-was-kept-mend-the"))
             .with("problems", serde_json::to_value(&problems).unwrap_or_default())
             .into()
@@ -115,7 +116,8 @@ fn honest_name(name: &str) -> Result<(), Refusal> {
     Ok(())
 }
 
-async fn kept(app: &App, person: &Person, id: Uuid) -> Result<ProfileText, ApiError> {
+/// A kept profile.
+pub(super) async fn kept(app: &App, person: &Person, id: Uuid) -> Result<ProfileText, ApiError> {
     profiles::one(&app.pool, person.workshop_id, id).await?.ok_or(ApiError::NotFound("profile"))
 }
 
@@ -167,7 +169,7 @@ pub async fn keep_profile(
     Body(form): Body<ProfileForm>,
 ) -> Result<Json<ProfileText>, ApiError> {
     form.file_name.as_deref().map_or(Ok(()), honest_name)?;
-    let profile = understood(&form.text)?;
+    let profile = understood(&form.text, "text")?;
     let new = NewEdition {
         id: form.id,
         name: profile.name.trim(),
@@ -260,7 +262,7 @@ pub async fn run_machine(
                 .into());
         }
     };
-    let profile = understood(&text)?;
+    let profile = understood(&text, "text")?;
     let from = match run.job {
         Some(job) => held_by_indicator(
             jobs::job(&app.pool, person.workshop_id, job)
@@ -310,7 +312,7 @@ pub(super) async fn profile_of(app: &App, person: &Person, scale: Uuid) -> Resul
     let sheet =
         scales::one(&app.pool, person.workshop_id, scale).await?.ok_or(ApiError::NotFound("scale"))?.sheet;
     let profile = sheet.profile.ok_or(ApiError::NotFound("profile on this scale"))?;
-    understood(&kept(app, person, profile.id).await?.text)
+    understood(&kept(app, person, profile.id).await?.text, "text")
 }
 
 /// What the display says and what to do, the likely messages first.

@@ -5,7 +5,7 @@ use axum::extract::State;
 use axum::http::StatusCode;
 use ombret_core::Refusal;
 use ombret_core::keying::learn::Screen;
-use ombret_core::keying::{Meaning, RangeMode, SaveHow, WIDEST};
+use ombret_core::keying::{Meaning, MessageKind, MessageMeaning, RangeMode, SaveHow, WIDEST};
 use ombret_core::measurement::DecisionRule;
 use ombret_core::quantity::{Mass, Unit, parse_mass};
 use ombret_core::scale::{ScaleKind, WIRE_COLOURS, WIRES, wiring_says};
@@ -61,6 +61,17 @@ pub struct MeaningWord {
     has_points: bool,
 }
 
+/// What a message of a display may mean.
+#[derive(Serialize, ToSchema)]
+pub struct MessageWord {
+    /// Its stable name.
+    value: MessageMeaning,
+    /// In words.
+    label: Text,
+    /// What sort of message it is.
+    kind: MessageKind,
+}
+
 /// How ranges work.
 #[derive(Serialize, ToSchema)]
 pub struct ModeWord {
@@ -89,6 +100,8 @@ pub struct DecisionWord {
 pub struct Vocabulary {
     /// What an item of an indicator's menu may mean.
     meanings: Vec<MeaningWord>,
+    /// What a message of its display may mean.
+    messages: Vec<MessageWord>,
     /// How an indicator keeps what was entered.
     saves: Vec<SaveHow>,
     /// What its display may show.
@@ -194,6 +207,9 @@ pub async fn vocabulary() -> Json<Vocabulary> {
                 captures: value.is_capture(),
                 has_points: value.has_points(),
             })
+            .into(),
+        messages: MessageMeaning::ALL
+            .map(|value| MessageWord { value, label: value.words().0, kind: value.kind() })
             .into(),
         saves: SaveHow::ALL.into(),
         screens: Screen::ALL.into(),

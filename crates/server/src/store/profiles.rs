@@ -1,8 +1,9 @@
 //! Profiles of indicators, with every edition, and the sites of a workshop.
 
 use ombret_core::adjust::Site;
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 use sqlx::PgPool;
+use sqlx::types::Json;
 use time::OffsetDateTime;
 use utoipa::ToSchema;
 use uuid::Uuid;
@@ -27,6 +28,29 @@ pub struct ProfileRow {
     pub changed_at: OffsetDateTime,
     /// Scales that are keyed by it.
     pub scales: i64,
+    /// The first of them by name.
+    #[schema(value_type = Vec<KeyedScale>)]
+    pub keyed: Json<Vec<KeyedScale>>,
+    /// Visits on which the sheet of some edition was right to the end.
+    pub proven: i64,
+    /// When that was last.
+    #[serde(with = "time::serde::rfc3339::option")]
+    #[schema(required)]
+    pub proven_at: Option<OffsetDateTime>,
+    /// The newest edition that was right.
+    #[schema(required)]
+    pub proven_edition: Option<i32>,
+    /// What differed on visits, with the edition that it has now.
+    pub differed: i64,
+}
+
+/// A scale that is keyed by a profile.
+#[derive(Clone, Debug, Serialize, Deserialize, ToSchema)]
+pub struct KeyedScale {
+    /// Identity.
+    pub id: Uuid,
+    /// Its name.
+    pub name: String,
 }
 
 /// A profile with its text.
@@ -47,8 +71,19 @@ pub async fn list(pool: &PgPool, workshop: Uuid) -> Result<Vec<ProfileRow>, Stor
     Ok(sqlx::query_as!(
         ProfileRow,
         r#"select p.id, p.name, p.about, p.edition, p.changed_by, p.changed_at,
-                  (select count(*) from scale s where s.workshop_id = $1 and s.sheet->'profile'->>'id' = p.id::text) as "scales!"
-           from profile p where p.workshop_id = $1 order by p.name collate "und-x-icu""#,
+                  coalesce(k.scales, 0) as "scales!", coalesce(k.keyed, '[]') as "keyed!: Json<Vec<KeyedScale>>",
+                  coalesce(v.proven, 0) as "proven!", v.proven_at as "proven_at?", v.proven_edition as "proven_edition?",
+                  (select count(*) from profile_proof d where d.profile_id = p.id and not d.as_said and d.edition = p.edition) as "differed!"
+           from profile p
+           left join lateral (
+               select count(*) as scales,
+                      jsonb_agg(jsonb_build_object('id', s.id, 'name', s.name) order by s.nth) filter (where s.nth <= 12) as keyed
+               from (select s.id, s.name, row_number() over (order by s.name, s.id) as nth from scale s
+                     where s.workshop_id = $1 and s.sheet->'profile'->>'id' = p.id::text) s) k on true
+           left join lateral (
+               select count(distinct job_id) as proven, max(said_at) as proven_at, max(edition) as proven_edition
+               from profile_proof a where a.profile_id = p.id and a.as_said) v on true
+           where p.workshop_id = $1 order by p.name collate "und-x-icu""#,
         workshop
     )
     .fetch_all(pool)

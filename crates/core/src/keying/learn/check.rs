@@ -1,6 +1,7 @@
 //! What can be said in a session, and what is refused at its place.
 
-use super::super::profile::{Meaning, WIDEST};
+use super::super::profile::{Meaning, MessageMeaning, WIDEST};
+use super::super::read::LONGEST_TEXT;
 use super::session::{Answer, Event, ItemPath, MOST_EVENTS, Session};
 use crate::quantity::Decimal;
 use crate::refusal::Refusal;
@@ -83,6 +84,21 @@ impl Session {
                 (item, codes)
             }
             Answer::Options { item, options } => (item, options),
+            Answer::Message { message } => {
+                let long =
+                    |text: &str| text.chars().count() > LONGEST_TEXT || text.chars().any(char::is_control);
+                if message.text.trim().is_empty() || long(&message.text) {
+                    wrong.push(refuse("text", text!("learn-say-what-it-showed", longest = LONGEST_TEXT)));
+                }
+                let says = message.says.as_deref().unwrap_or_default();
+                if long(says) || (message.meaning == MessageMeaning::Other && says.trim().is_empty()) {
+                    wrong.push(refuse("says", text!("learn-say-what-it-means", longest = LONGEST_TEXT)));
+                }
+                if message.then.as_deref().is_some_and(long) {
+                    wrong.push(refuse("then", text!("learn-say-what-it-means", longest = LONGEST_TEXT)));
+                }
+                return;
+            }
             _ => return,
         };
         let Some(meaning) = self.meaning_of(item) else { return };

@@ -6,6 +6,7 @@ use indexmap::IndexMap;
 use serde::Serialize;
 use utoipa::ToSchema;
 
+use super::super::edit::write_profile;
 use super::super::profile::{
     Cycle, End, Group, Meaning, Menu, MenuStyle, NumberEntry, OptionValue, PROFILE_FORMAT, PROFILE_VERSION,
     Parameter, Profile, Save, SaveHow, Starts, WayIn,
@@ -80,7 +81,7 @@ impl Known {
     /// The profile as far as it is known; none: too little is known for one.
     pub fn draft(&self, session: &Session) -> Option<Draft> {
         let profile = self.profile(session)?;
-        let text = toml::to_string(&profile).ok()?;
+        let text = write_profile(&profile);
         Some(match read_profile(&text) {
             Ok(profile) => Draft { text, problems: Vec::new(), profile: Some(profile) },
             Err(problems) => Draft { text, problems, profile: None },
@@ -144,7 +145,7 @@ impl Known {
             }),
             groups,
             parameters,
-            messages: Vec::new(),
+            messages: self.messages.clone(),
         })
     }
 

@@ -3,7 +3,7 @@
 use std::collections::BTreeMap;
 
 use super::super::machine::Act;
-use super::super::profile::{End, Meaning, MenuStyle, OptionValue, Save, Starts, WayIn};
+use super::super::profile::{End, Meaning, MenuStyle, Message, OptionValue, Save, Starts, WayIn};
 use super::check::typed;
 use super::misfit::Clash;
 use super::options::Options;
@@ -202,6 +202,8 @@ pub(super) struct Known {
     pub idle_at_end: Vec<String>,
     /// Lists are read the other way round than at first.
     pub turned: bool,
+    /// What the display said in between.
+    pub messages: Vec<Message>,
     pub whole_right: bool,
     pub presses: usize,
     pub answers: usize,
@@ -315,6 +317,11 @@ impl Known {
                 })?;
             }
             Answer::Point { key } => self.point = Some(key.clone()),
+            Answer::Message { message } => {
+                // Said anew, it replaces what was said.
+                self.messages.retain(|m| !m.is_called(&message.text));
+                self.messages.push(message.clone());
+            }
             Answer::Right { item, right: true } if item.is_empty() => self.whole_right = true,
             Answer::Right { item, right: true } => {
                 if let Some(found) = self.find(item) {

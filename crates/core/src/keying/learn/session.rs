@@ -4,7 +4,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::super::machine::Act;
-use super::super::profile::{Meaning, OptionValue, Save};
+use super::super::profile::{Meaning, Message, OptionValue, Save};
 use crate::quantity::{Decimal, Unit};
 use crate::wording::Text;
 
@@ -183,6 +183,11 @@ pub enum Answer {
     Point {
         /// Which.
         key: Option<String>,
+    },
+    /// What the display said in between, which is no item.
+    Message {
+        /// What it said, and what that means.
+        message: Message,
     },
     /// What was understood of an item is right, or not.
     Right {
