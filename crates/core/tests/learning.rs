@@ -247,7 +247,8 @@ impl<'a> Teacher<'a> {
                 self.tell(Answer::Point { key });
             }
             Question::Right { item, meaning, point, options, field } => {
-                let p = &self.profile.parameters[self.original(item).unwrap()];
+                let of = self.original(item).unwrap_or_else(|| panic!("{item:?} is no item of it"));
+                let p = &self.profile.parameters[of];
                 let same = |one: &[OptionValue], other: &[OptionValue]| {
                     let sorted = |all: &[OptionValue]| {
                         let mut all: Vec<_> = all.iter().map(|o| (o.shows.clone(), o.is.clone())).collect();

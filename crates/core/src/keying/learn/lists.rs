@@ -314,9 +314,37 @@ impl Known {
     pub(super) fn turn_lists(&mut self) {
         self.turned = true;
         self.menu.swap(InMenu::Forward, InMenu::Back);
-        let followed = |l: &&mut Level| !l.questions && !l.buttons && !l.by_itself && l.items.len() > 2;
-        for list in self.levels.iter_mut().filter(followed) {
-            list.items[1..].reverse();
+        let followed = |l: &Level| !l.questions && !l.buttons && !l.by_itself && l.items.len() > 2;
+        for at in 0..self.levels.len() {
+            if !followed(&self.levels[at]) {
+                continue;
+            }
+            let count = self.levels[at].items.len();
+            self.levels[at].items[1..].reverse();
+            // What is known by the place of an item goes with it.
+            let moved = |item: &mut usize| *item = if *item == 0 { 0 } else { count - *item };
+            for (_, item) in
+                self.levels.iter_mut().filter_map(|l| l.parent.as_mut()).filter(|(l, _)| *l == at)
+            {
+                moved(item);
+            }
+            for (_, item, _) in self.idle_here.iter_mut().filter(|(l, ..)| *l == at) {
+                moved(item);
+            }
+        }
+    }
+
+    /// Only the first item of a list is still known, and what lies in it.
+    fn forget_behind_first(&mut self, level: usize) {
+        self.levels[level].items.truncate(1);
+        self.idle_here.retain(|(l, item, _)| *l != level || *item == 0);
+        let lost: Vec<usize> = (0..self.levels.len())
+            .filter(|at| self.levels[*at].parent.is_some_and(|(l, item)| l == level && item > 0))
+            .collect();
+        for inner in lost {
+            self.forget_behind_first(inner);
+            self.levels[inner].items.clear();
+            self.levels[inner].parent = None;
         }
     }
 
@@ -325,11 +353,10 @@ impl Known {
         self.round.set(true, event).map_err(|earlier| before(earlier, "", &seen.display))?;
         let here = self.levels[level].items[item].label.clone();
         self.turn_lists();
-        let list = &mut self.levels[level];
-        if !list.closed {
+        if !self.levels[level].closed {
             // What lies between is not known yet; the end is come to again.
-            list.items.truncate(1);
-            if list.items[0].label != here {
+            self.forget_behind_first(level);
+            if self.levels[level].items[0].label != here {
                 self.at = Some(At::Lost { level, passed: Vec::new() });
                 self.found(level, seen);
                 return Ok(());
