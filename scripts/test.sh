@@ -13,8 +13,9 @@ run_tests() {
   [ -d target/debug/deps ] || say "The first build takes several minutes; cargo shows its progress."
   # One failing test should not print a hundred lines of the runtime's frames.
   export RUST_BACKTRACE=0
-  # The browser tests start the programs themselves; cargo test alone does not build all of them.
-  cargo build --locked --workspace --bins
+  # The browser tests start the programs themselves; cargo test alone does not build all of them. Together with the
+  # tests, so that what both stand on is built once: by themselves they would have it with other features.
+  cargo build --locked --workspace --bins --tests
   cargo test --locked --workspace "$@"
   cargo bench --locked --workspace --no-run --quiet --profile dev
   say "Rust lints …"

@@ -65,8 +65,9 @@ impl WebDriverCompatibleCommand for Cdp {
 }
 
 fn start_driver() -> Step<(Driver, u16)> {
-    // The shell outlives the driver by nothing: when our end of its input closes, it ends the whole group.
-    let script = r#"chromedriver --port=0 </dev/null & cat >/dev/null; trap "" TERM; kill -TERM 0; sleep 0.3; rm -rf "$TMPDIR"; kill -KILL 0"#;
+    // The shell outlives the driver by nothing: when our end of its input closes, it ends the whole group. Only the
+    // driver writes to our end of the output: where it dies as it starts, the output ends.
+    let script = r#"chromedriver --port=0 </dev/null & exec >/dev/null; cat; trap "" TERM; kill -TERM 0; sleep 0.3; rm -rf "$TMPDIR"; kill -KILL 0"#;
     let scratch = std::env::temp_dir().join(format!("ombret-e2e-{}", uuid::Uuid::new_v4()));
     std::fs::create_dir_all(&scratch)?;
     let mut child = Command::new("sh")
@@ -138,7 +139,12 @@ impl Browser {
     }
 
     async fn open_with(base: &str, size: Size, kept: Option<&std::path::Path>) -> Step<Self> {
-        let (driver, port) = tokio::task::spawn_blocking(start_driver).await??;
+        // On a busy machine a driver may find the port taken that it was given.
+        let started = || async { tokio::task::spawn_blocking(start_driver).await? };
+        let (driver, port) = match started().await {
+            Ok(started) => started,
+            Err(_) => started().await?,
+        };
         let client = ClientBuilder::new(HttpConnector::new())
             .capabilities(capabilities(kept))
             .connect(&format!("http://127.0.0.1:{port}"))
