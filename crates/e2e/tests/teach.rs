@@ -84,6 +84,15 @@ struct Person<'a> {
     steps: usize,
     /// One item is read wrongly once.
     misread: bool,
+    /// The network goes away once, and comes back.
+    network: Network,
+}
+
+#[derive(PartialEq)]
+enum Network {
+    There,
+    Cut,
+    Back,
 }
 
 const STEPS: &str = "document.querySelectorAll('.steps li').length";
@@ -189,6 +198,16 @@ impl Person<'_> {
     /// Does what is asked until nothing is.
     async fn teaches(&mut self) -> Step {
         loop {
+            if self.network == Network::There && self.steps >= 12 {
+                self.page.offline(true).await?;
+                self.network = Network::Cut;
+            }
+            if self.network == Network::Cut && self.steps >= 20 {
+                self.page.says("[data-testid=teach-away]", "every step is kept").await?;
+                self.page.snap("teach-away").await?;
+                self.page.offline(false).await?;
+                self.network = Network::Back;
+            }
             let asked =
                 self.page.told("document.querySelector('[data-testid=teach-ask]').dataset.ask").await?;
             match asked.as_str() {
@@ -282,8 +301,15 @@ async fn an_indicator_is_taught_from_nothing_and_its_sheet_sets_it() -> Step {
     page.fill("#teach-keys", "sun moon star rain").await?;
     page.press("Start").await?;
     page.shown("[data-testid=teach-ask]").await?;
-    let mut person =
-        Person { page: &page, client: &client, acts: Vec::new(), depth: 0, steps: 0, misread: false };
+    let mut person = Person {
+        page: &page,
+        client: &client,
+        acts: Vec::new(),
+        depth: 0,
+        steps: 0,
+        misread: false,
+        network: Network::There,
+    };
     person.goes_in().await?;
     // A closed lid loses nothing.
     page.snap("teach-begun").await?;
@@ -293,6 +319,8 @@ async fn an_indicator_is_taught_from_nothing_and_its_sheet_sets_it() -> Step {
     page.holds(&format!("{STEPS} === {}", person.steps)).await?;
     person.teaches().await?;
     assert!(person.misread, "something was read wrongly on the way");
+    assert!(person.network == Network::Back, "the network went away and came back on the way");
+    page.gone("[data-testid=teach-away]").await?;
     page.says("[data-testid=gaps]", "hum").await?;
     page.shown(".machine").await?;
     page.snap("teach-learnt").await?;
@@ -323,5 +351,21 @@ async fn an_indicator_is_taught_from_nothing_and_its_sheet_sets_it() -> Step {
         assert_eq!(set["screen"]["is"], "weighing");
         assert_eq!(checked["sample"]["cautions"].as_array().map(Vec::len), Some(1), "the gap is marked");
     }
+
+    // On a first visit the scale is keyed by it from then on, and its job goes on.
+    page.go("/").await?;
+    page.begin_job("baby").await?;
+    let job = page.path().await?.split('/').nth(2).unwrap_or_default().to_owned();
+    page.go(&format!("/jobs/{job}/set_up")).await?;
+    page.shown("a[href*='/profiles/teach']").await?;
+    let scale = client.get(&format!("/api/jobs/{job}")).await?["assessment"]["sheet"]["id"].clone();
+    let scale = scale.as_str().ok_or("no scale")?;
+    page.go(&format!("/profiles/teach/{id}?scale={scale}&job={job}")).await?;
+    page.press("Save as a new edition").await?;
+    page.holds(&format!("location.pathname === '/jobs/{job}/set_up'")).await?;
+    page.gone("a[href*='/profiles/teach']").await?;
+    let sheet = client.get(&format!("/api/scales/{scale}")).await?["sheet"].clone();
+    assert_eq!(sheet["profile"]["id"], id, "{sheet}");
+    assert_eq!(sheet["name"], "Baby scale", "the rest of the sheet stays");
     page.close().await
 }

@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/vue-query'
 import { type MaybeRefOrGetter, computed, toValue } from 'vue'
-import { api, settled } from './client'
+import { ask, hasCore } from '../offline/core'
+import { Failure, api, settled } from './client'
 import { queryClient } from './queries'
 import type {
   OperatingSettingsForm,
@@ -112,7 +113,12 @@ export function runMachine(
   what: { profile?: string; text?: string; job?: string },
   acts: KeyAct[],
 ): Promise<MachineView> {
-  return settled(api.POST('/api/profiles/run', { body: { ...what, acts } }))
+  const told = settled(api.POST('/api/profiles/run', { body: { ...what, acts } }))
+  // A text can be played by the page's own core, where the server does not answer.
+  return told.catch((failure) => {
+    if (!what.text || !hasCore || !(failure instanceof Failure && failure.passes)) throw failure
+    return ask<MachineView>({ ask: 'machine', text: what.text, acts })
+  })
 }
 
 export function askKeying(

@@ -4,6 +4,7 @@ import { say } from '../words'
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed, reactive } from 'vue'
 import { useJobQuery } from '../api/jobs'
+import { useScale } from '../api/scales'
 import { Failure } from '../api/client'
 import { askKeying } from '../api/profiles'
 import type { OperatingSettingsForm } from '../api/types'
@@ -18,6 +19,8 @@ import VirtualIndicator from './VirtualIndicator.vue'
 const props = defineProps<{ job: string }>()
 const { data } = useJobQuery(() => props.job)
 const a = computed(() => data.value?.assessment)
+const { data: scale } = useScale(() => a.value?.sheet.id)
+const profileId = computed(() => a.value?.sheet.profile?.id ?? scale.value?.sheet.profile?.id)
 const weights = useTyped(() => `${props.job}.sheet-weights`)
 const asked = refDebounced(weights, 200)
 // How it is to behave in use, where its profile has items for that; what is empty is left as it is.
@@ -109,7 +112,7 @@ const print = () => window.print()
         <h2>{{ $t('keying-try-it-first') }}</h2>
         <VirtualIndicator
           :profile="keyed.profile"
-          :what="{ profile: a.sheet.profile?.id, job: props.job }"
+          :what="{ profile: profileId, job: props.job }"
           :weight="list[0] ?? (a.adjust.weight ? `${a.adjust.weight.value} ${a.adjust.weight.unit}` : undefined)"
         />
       </section>

@@ -1,7 +1,9 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
 import { computed } from 'vue'
-import { useRouter } from 'vue-router'
+import { useRoute, useRouter } from 'vue-router'
+import { useVocabulary } from '../api/scales'
+import { keyScaleBy } from '../scales/keyed'
 import { type TeachingView, profileOfTeaching } from '../api/teaching'
 import VirtualIndicator from '../keying/VirtualIndicator.vue'
 import { useTried } from '../state/tried'
@@ -10,13 +12,20 @@ import RefusalNote from '../ui/RefusalNote.vue'
 // How far it is, what is not known, and the newest state to be tried.
 const props = defineProps<{ view: TeachingView }>()
 const router = useRouter()
+const route = useRoute()
+const { data: words } = useVocabulary()
 const { failure, busy, tried } = useTried()
 const profile = computed(() => props.view.draft?.profile ?? null)
 const learnt = computed(() => props.view.learnt)
 async function keep(): Promise<void> {
   await tried(async () => {
     const kept = await profileOfTeaching(props.view.id)
-    await router.push({ name: 'profile', params: { profile: kept.id } })
+    // On a first visit the scale is keyed by it from here on, and its job goes on.
+    const { scale, job } = route.query
+    if (scale) await keyScaleBy(String(scale), kept, words.value?.line_pattern ?? '')
+    if (job) await router.push({ name: 'job', params: { job: String(job), stage: 'set_up' } })
+    else if (scale) await router.push({ name: 'scale', params: { scale: String(scale) } })
+    else await router.push({ name: 'profile', params: { profile: kept.id } })
   })
 }
 </script>

@@ -1,13 +1,15 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
 import { computed, ref } from 'vue'
+import { useRoute } from 'vue-router'
 import TextField from '../ui/TextField.vue'
 import FrontPicture from './FrontPicture.vue'
 import { useTeaching } from './useTeaching'
 
 // What it is called, and the keys as they are printed on it.
 const { begin, sending } = useTeaching()
-const name = ref('')
+// From a scale one comes with what its plate calls the indicator.
+const name = ref(String(useRoute().query.name ?? ''))
 const typed = ref('')
 const keypad = ref(false)
 const keys = computed(() => [...new Set(typed.value.split(/[,\s]+/).filter(Boolean))])

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { v7 as uuidv7 } from 'uuid'
 import { computed, onMounted, watch } from 'vue'
-import { useRouter } from 'vue-router'
+import { useRoute, useRouter } from 'vue-router'
 import RefusalNote from '../ui/RefusalNote.vue'
 import AskCard from './AskCard.vue'
 import DraftSide from './DraftSide.vue'
@@ -14,9 +14,10 @@ import { provideTeaching } from './useTeaching'
 // An indicator is taught by showing it: one question at a time, everything that was said below.
 const props = defineProps<{ session?: string }>()
 const router = useRouter()
+const route = useRoute()
 const id = props.session ?? uuidv7()
 const teaching = provideTeaching(id)
-const { view, session: taught, sending } = teaching
+const { view, session: taught, sending, away } = teaching
 // What is refused at a field is told there.
 const FIELDS = ['name', 'keys', 'least', 'most', 'codes', 'least_span_percent', 'text', 'says', 'then']
 const general = computed(() => {
@@ -28,7 +29,7 @@ onMounted(() => {
   if (props.session) void teaching.load()
 })
 watch(begun, (now) => {
-  if (now && !props.session) void router.replace({ name: 'teach', params: { session: id } })
+  if (now && !props.session) void router.replace({ name: 'teach', params: { session: id }, query: route.query })
 })
 </script>
 
@@ -40,7 +41,8 @@ watch(begun, (now) => {
         <span class="push"></span>
         <RouterLink class="btn btn-bare" :to="{ name: 'profiles' }">{{ $t('profile-all-profiles') }}</RouterLink>
       </div>
-      <RefusalNote :failure="general" />
+      <p v-if="away" class="note note-caution" role="status" data-testid="teach-away">{{ $t('teach-kept-here') }}</p>
+      <RefusalNote v-else :failure="general" />
       <KeyCaps v-if="!begun && !props.session" />
       <template v-else-if="view">
         <AskCard :question="view.learnt.next" :contradiction="view.learnt.contradiction" />

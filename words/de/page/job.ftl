@@ -359,3 +359,4 @@ decision-form-rule-simple = einfach
 decision-form-rule-guarded = mit Sicherheitsband
 decision-form-rule-four-way = vierstufig
 message-lookup-it-shows-something-new = Sie zeigt etwas anderes: hinzufügen
+setup-teach-this-indicator = Noch kein Profil: diese Anzeige lernen lassen

@@ -129,3 +129,4 @@ seen-form-as-sent = Wie gesendet: { $line }
 sent-display-it-sends = Sie sendet
 sent-display-sends-its-display = Sie sendet ihre Anzeige über ein Kabel
 sent-display-nothing-to-read = nichts zu lesen: kein Anschluss gewählt, oder kein Link antwortet mit diesem Code
+teach-kept-here = Der Server antwortet nicht. Weitermachen: jeder Schritt bleibt auf diesem Gerät und wird gesendet, sobald er antwortet. Das Profil wird dann gespeichert.

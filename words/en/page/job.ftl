@@ -359,3 +359,4 @@ decision-form-rule-simple = simple
 decision-form-rule-guarded = guarded
 decision-form-rule-four-way = four-way
 message-lookup-it-shows-something-new = It shows something else: add it
+setup-teach-this-indicator = No profile yet: teach this indicator

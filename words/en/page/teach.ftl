@@ -129,3 +129,4 @@ seen-form-as-sent = As sent: { $line }
 sent-display-it-sends = It sends
 sent-display-sends-its-display = It sends its display on a cable
 sent-display-nothing-to-read = nothing to read: no port was chosen, or no link answers with this code
+teach-kept-here = The server does not answer. Go on: every step is kept on this device and sent when it does. The profile is saved then.

@@ -11,6 +11,8 @@ use crate::answers::{KeyingQuestion, MessageQuestion, PlanQuestion, SetupQuestio
 use crate::diagnosis::Priors;
 use crate::job::{Author, Draft};
 use crate::journal::{Before, ReadStage, Sealed, Signer};
+use crate::keying::Act;
+use crate::keying::learn::Session as TaughtSession;
 use crate::live::Cut;
 use crate::scale::ScaleSheet;
 use crate::signal::LinePattern;
@@ -129,6 +131,10 @@ pub(super) enum Ask {
         #[serde(default)]
         now_s: f64,
     },
+    /// What a session of teaching comes to.
+    Learn { session: Box<TaughtSession> },
+    /// Acts at a virtual indicator, from its beginning.
+    Machine { text: String, acts: Vec<Act> },
     /// Whether a photograph or a file may be kept: its size in bytes and its first bytes.
     Media { size: u64, head: Vec<u8> },
     /// The job as a file.

@@ -17,7 +17,8 @@ use crate::answers::{NotTaken, judged_setup, judgement_of, keying_of, next_entry
 use crate::assessment::{Around, Assessment, circumstances};
 use crate::job::{Author, JobFile, Journal};
 use crate::journal::{Body, Heard, Needs, Sealed, Silence, media_of};
-use crate::keying::{Profile, look_up, read_profile};
+use crate::keying::learn::learn_whole;
+use crate::keying::{Machine, Profile, look_up, read_profile};
 use crate::questions;
 use crate::refusal::Refusal;
 use crate::weights::plan_check;
@@ -180,6 +181,17 @@ impl Offline {
                 let profile = self.profile(journal).ok_or(No::Unknown("profile"))?;
                 let moving = self.heard(journal, port.as_deref(), now_s).is_ok_and(|o| !o.steady);
                 told(look_up(&profile, &question.shown, &circumstances(journal.state(), moving)))
+            }
+            Ask::Learn { session } => {
+                session.check()?;
+                let (learnt, draft) = learn_whole(&session);
+                told(json!({ "learnt": learnt, "draft": draft }))
+            }
+            Ask::Machine { text, acts } => {
+                let profile = read_profile(&text).map_err(|_| No::Unknown("profile"))?;
+                let mut machine = Machine::new(&profile, profile.untouched());
+                acts.iter().for_each(|act| machine.act(act));
+                told(machine.view())
             }
             Ask::Media { size, head } => told(media_of(size, &head)?),
             Ask::File { job, program } => {

@@ -6,6 +6,7 @@ import { computed, ref, watch } from 'vue'
 import { Failure } from '../../api/client'
 import { judgeSetup } from '../../offline/rules'
 import { askKeying } from '../../api/profiles'
+import { useScale } from '../../api/scales'
 import type { KeyingReply, SetupJudgement } from '../../api/types'
 import SignalDrawing from '../../drawings/SignalBar.vue'
 import RefusalNote from '../../ui/RefusalNote.vue'
@@ -26,6 +27,9 @@ const job = useJob()
 const entry = useEntry()
 const setup = useSetup(job)
 const sheet = computed(() => job.assessment.value?.sheet)
+// A profile that was taught on this visit counts at once.
+const { data: scale } = useScale(() => sheet.value?.id)
+const profile = computed(() => sheet.value?.profile ?? scale.value?.sheet.profile)
 const judged = ref<SetupJudgement | null>(job.assessment.value?.setup.judgement ?? null)
 const keyed = ref<KeyingReply | null>(null)
 const warning = ref<Failure | null>(null)
@@ -37,6 +41,7 @@ const isNext = computed(
   () => job.assessment.value?.next.stage === 'set_up' || job.assessment.value?.next.act === 'choose',
 )
 const text = computed(() => JSON.stringify(setup.draft.value))
+watch(profile, () => void judge())
 
 let timer: ReturnType<typeof setTimeout> | undefined
 watch(
@@ -55,7 +60,7 @@ async function judge(): Promise<void> {
     if (asked !== text.value) return
     judged.value = told
     warning.value = null
-    if (sheet.value?.profile) keyed.value = await askKeying(job.id, setup.draft.value, [])
+    if (profile.value) keyed.value = await askKeying(job.id, setup.draft.value, [])
   } catch (error) {
     if (error instanceof Failure && error.status === 422 && asked === text.value) {
       judged.value = null
@@ -125,6 +130,12 @@ function take(d: string): void {
           :class="keyed?.sheet || !isNext ? 'tall' : 'btn-next'"
           :disabled="entry.blocked.value"
           >{{ $t('setup-entered-on-the-indicator') }}</Button
+        >
+        <RouterLink
+          v-if="sheet && scale && !profile"
+          class="btn btn-bare"
+          :to="{ name: 'teach', query: { scale: sheet.id, job: job.id, name: sheet.indicator } }"
+          >{{ $t('setup-teach-this-indicator') }}</RouterLink
         >
         <RouterLink v-if="keyed?.sheet" class="btn btn-bare" :to="{ name: 'keying', params: { job: job.id } }">{{
           $t('setup-print-the-keying-sheet')

@@ -43,6 +43,12 @@ const fields = [
         option-label="label"
         option-value="value"
       />
+      <RouterLink
+        v-if="form.id && form.version && !form.profile"
+        class="small"
+        :to="{ name: 'teach', query: { scale: form.id, name: form.indicator } }"
+        >{{ $t('setup-teach-this-indicator') }}</RouterLink
+      >
     </div>
     <TextField
       id="field_width"
