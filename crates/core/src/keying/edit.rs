@@ -104,6 +104,9 @@ fn change(table: &mut dyn TableLike, was: &dyn TableLike, now: &dyn TableLike) {
     }
 }
 
+/// Whether a new element at a place is an old one.
+type Way<'a> = &'a dyn Fn(usize, &Table, usize) -> bool;
+
 /// The elements of `now`, each with the lines of the one that it was, where there is one.
 fn change_list(list: &ArrayOfTables, was: &ArrayOfTables, now: &ArrayOfTables) -> ArrayOfTables {
     let text = |table: &Table| plain(&Item::Table(table.clone()));
@@ -111,7 +114,7 @@ fn change_list(list: &ArrayOfTables, was: &ArrayOfTables, now: &ArrayOfTables) -
     let old: Vec<(&Table, &Table)> = list.iter().zip(was.iter()).collect();
     let mut of: Vec<Option<usize>> = vec![None; now.len()];
     // First what is the same, then what is called the same, then what stands at the same place.
-    let ways: [&dyn Fn(usize, &Table, usize) -> bool; 3] = [
+    let ways: [Way; 3] = [
         &|_, new, i| text(old[i].1) == text(new),
         &|_, new, i| name(new).is_some_and(|n| name(old[i].1) == Some(n)),
         &|at, _, i| at == i && now.len() == old.len(),
