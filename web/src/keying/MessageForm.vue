@@ -18,7 +18,8 @@ watch(
   () => props.shown,
   (now) => (text.value = now),
 )
-const ready = computed(() => text.value.trim() && meaning.value && (meaning.value !== 'other' || says.value.trim()))
+// What belongs to a meaning is for the rules to say.
+const ready = computed(() => text.value.trim() && meaning.value)
 function enter(): void {
   if (!meaning.value) return
   emit('said', {

@@ -76,7 +76,7 @@ function dropKey(id: string): void {
         </button>
       </div>
     </section>
-    <ProfileItems v-model="form" :wrong="wrong" />
+    <ProfileItems v-model="form" :problems="problems" :wrong="wrong" />
     <ProfileMessages v-model="form" :wrong="wrong" />
     <p class="small quiet">{{ $t('profile-form-the-rest') }}</p>
   </fieldset>

@@ -2,12 +2,12 @@
 import { nextTick, onMounted, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { useVocabulary } from '../api/scales'
-import type { Parameter, Profile } from '../api/types'
+import type { Parameter, Profile, ProfileProblem } from '../api/types'
 import ItemForm from './ItemForm.vue'
 
 // The items of the menu in the order in which they are keyed; one at a time is open.
 const form = defineModel<Profile>({ required: true })
-const props = defineProps<{ wrong: (at: string) => string }>()
+const props = defineProps<{ problems: ProfileProblem[]; wrong: (at: string) => string }>()
 const route = useRoute()
 const { data: words } = useVocabulary()
 const open = ref<number | null>(null)
@@ -22,10 +22,7 @@ function entered(p: Parameter): string {
   if (p.options?.length) return p.options.map((o) => `${o.is} = ${o.shows}`).join(' · ')
   return p.digits ? '0'.repeat(p.digits) : ''
 }
-const bad = (at: number): boolean =>
-  ['label', 'meaning', 'inside', 'code', 'options', 'digits', 'decimals', 'least', 'answer', 'per_pad', 'point'].some(
-    (f) => props.wrong(`parameter.${at}.${f}`),
-  )
+const bad = (at: number): boolean => props.problems.some((p) => p.at.startsWith(`parameter.${at}.`))
 function move(from: number, by: number): void {
   const list = form.value.parameter
   const [moved] = list.splice(from, 1)

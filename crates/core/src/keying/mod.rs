@@ -9,6 +9,7 @@ mod messages;
 mod plan;
 mod presses;
 mod profile;
+mod proof;
 mod read;
 mod sheet;
 
@@ -26,5 +27,6 @@ pub use profile::{
     Cycle, End, Group, Meaning, Menu, MenuStyle, Message, MessageMeaning, Node, NumberEntry, OptionValue,
     PROFILE_FORMAT, PROFILE_VERSION, Parameter, Profile, Save, SaveHow, Starts, WIDEST, WayIn,
 };
+pub use proof::Proof;
 pub use read::{LONGEST_PROFILE, ProfileProblem, read_profile};
 pub use sheet::{KeyMove, KeyPhase, KeyStep, KeyingSheet, Press, keying_sheet};

@@ -572,6 +572,13 @@ impl Message {
     pub fn is_called(&self, shown: &str) -> bool {
         self.text.trim().to_lowercase() == shown.trim().to_lowercase()
     }
+
+    /// Adds it to what is known, in place of what was known of the same text; its place, from 0.
+    pub fn put_among(self, known: &mut Vec<Self>) -> usize {
+        let place = known.iter().position(|m| m.is_called(&self.text)).unwrap_or(known.len());
+        known.splice(place..known.len().min(place + 1), [self]);
+        place
+    }
 }
 
 impl Profile {

@@ -106,12 +106,7 @@ pub async fn add_message(
 ) -> Result<Json<ProfileText>, ApiError> {
     let before = kept(&app, &person, id).await?;
     let mut profile = understood(&before.text, "text")?;
-    let place = profile.messages.iter().position(|m| m.is_called(&message.text));
-    let place = place.unwrap_or(profile.messages.len());
-    match profile.messages.get_mut(place) {
-        Some(known) => *known = message,
-        None => profile.messages.push(message),
-    }
+    let place = message.put_among(&mut profile.messages);
     let text = rewrite_profile(&before.text, &profile);
     if let Err(problems) = read_profile(&text) {
         let here = format!("message.{place}.");

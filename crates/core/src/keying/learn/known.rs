@@ -318,9 +318,7 @@ impl Known {
             }
             Answer::Point { key } => self.point = Some(key.clone()),
             Answer::Message { message } => {
-                // Said anew, it replaces what was said.
-                self.messages.retain(|m| !m.is_called(&message.text));
-                self.messages.push(message.clone());
+                message.clone().put_among(&mut self.messages);
             }
             Answer::Right { item, right: true } if item.is_empty() => self.whole_right = true,
             Answer::Right { item, right: true } => {
