@@ -935,6 +935,7 @@ learn-the-blinking-jumped = Das Blinken hat eine Stelle übersprungen.
 learn-there-is-no-list-around = Um diese Liste herum liegt keine andere.
 learn-this-key-did-something-else = Diese Taste tat vorher etwas anderes.
 learn-why-all-of-them = Um alle Möglichkeiten zu sehen
+learn-why-back-to-zero = zurück auf null
 learn-why-does-it-begin-with-its-value = Um zu sehen, ob ein Feld mit seinem Wert beginnt
 learn-why-does-it-go-round = Um zu sehen, ob das Blinken im Kreis geht
 learn-why-from-the-beginning = Von hier geht es nicht weiter: schalten Sie aus und beginnen Sie von vorn

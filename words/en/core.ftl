@@ -935,6 +935,7 @@ learn-the-blinking-jumped = The blinking jumped over a digit.
 learn-there-is-no-list-around = There is no list around this one.
 learn-this-key-did-something-else = This key did something else before.
 learn-why-all-of-them = To see every option
+learn-why-back-to-zero = back to zero
 learn-why-does-it-begin-with-its-value = To find out whether a field begins with its value
 learn-why-does-it-go-round = To find out whether the blinking goes round
 learn-why-from-the-beginning = There is no way on from here: switch it off and begin anew

@@ -1,10 +1,8 @@
 //! Teaching: whoever knows only the virtual indicator, presses what is asked for, says what it shows and answers
 //! truthfully, ends with a profile by which the original is set exactly as planned.
 
-mod keyed;
-
+use crate::keyed::{dec, planned, profile as of_demo};
 use indexmap::IndexMap;
-use keyed::{dec, planned, profile as of_demo};
 use ombret_core::keying::learn::{
     Answer, Event, ItemPath, Learnt, Lies, Question, Screen, Seen, Session, learn, learn_whole,
 };
@@ -237,8 +235,7 @@ impl<'a> Teacher<'a> {
                 self.tell(Answer::Codes { codes });
             }
             Question::Starts => {
-                let NumberEntry::Digits { starts, .. } = &self.profile.number else { panic!("no digits") };
-                let value = *starts == Starts::Value;
+                let value = self.profile.number.starts().expect("a field that is turned") == Starts::Value;
                 self.tell(Answer::Starts { value });
             }
             Question::Point => {
@@ -342,6 +339,9 @@ enum Style {
 fn invented(style: Style, dice: &mut Dice) -> (Profile, Vec<KeyingPlan>) {
     let keypad = style == Style::Touch || dice.one_in(3);
     let (arrows, both) = (!dice.one_in(4), dice.one_in(2));
+    // By dice of its own, so that seeds which are kept stay what they were.
+    let whole = !keypad && Dice(dice.0.rotate_left(17) | 1).one_in(4);
+    let digits = Some(if whole { 4 } else { 6 });
     let unit = Parameter {
         options: vec![option("kg", "kg"), option("lb", "lb"), option("t", "ton")],
         ..parameter(Meaning::Unit, "Mesr")
@@ -362,7 +362,7 @@ fn invented(style: Style, dice: &mut Dice) -> (Profile, Vec<KeyingPlan>) {
         let options = ["1", "2", "5", "10", "20", "50"].iter().map(|d| option(d, d)).collect();
         Parameter { options, ..parameter(Meaning::CountBy, "Stp") }
     };
-    let max = Parameter { digits: Some(6), ..parameter(Meaning::Max, "Lim") };
+    let max = Parameter { digits, ..parameter(Meaning::Max, "Lim") };
     let mut all = vec![unit, decimals, division, max];
     if dice.one_in(2) {
         all.push(Parameter {
@@ -373,12 +373,12 @@ fn invented(style: Style, dice: &mut Dice) -> (Profile, Vec<KeyingPlan>) {
     if dice.one_in(2) {
         all.push(Parameter { digits: Some(3), ..parameter(Meaning::Other, "Adr") });
     }
-    if dice.one_in(3) {
+    if dice.one_in(3) && !whole {
         all.push(Parameter { digits: Some(6), decimals: Some(5), ..parameter(Meaning::Gravity, "Loc") });
     }
     let at = all.len();
     all.push(parameter(Meaning::Zero, "Nil"));
-    all.push(Parameter { digits: Some(6), ..parameter(Meaning::SpanWeight, "Lod") });
+    all.push(Parameter { digits, ..parameter(Meaning::SpanWeight, "Lod") });
     all.push(parameter(Meaning::Span, "Go"));
     let by_item = dice.one_in(4);
     if by_item {
@@ -416,6 +416,15 @@ fn invented(style: Style, dice: &mut Dice) -> (Profile, Vec<KeyingPlan>) {
         .collect();
     let number = if keypad {
         NumberEntry::Keypad { confirm: "tick".into(), clear: Some("cross".into()), point: None }
+    } else if whole {
+        let down = both.then(|| "south".into());
+        NumberEntry::Whole {
+            up: "north".into(),
+            round: down.is_none() || dice.one_in(2),
+            down,
+            starts: if dice.one_in(2) { Starts::Value } else { Starts::Zeros },
+            confirm: "tick".into(),
+        }
     } else {
         let (left, right) = match dice.roll(3) {
             0 => (Some("west"), Some("east")),
@@ -465,7 +474,7 @@ fn invented(style: Style, dice: &mut Dice) -> (Profile, Vec<KeyingPlan>) {
         1 => vec![WayIn::HoldAtPowerOn { key: "west".into() }],
         2 => vec![
             WayIn::Press { keys: vec!["east".into(), "east".into(), "tick".into()] },
-            WayIn::Password { code: "4071".into() },
+            WayIn::Password { code: if whole { "12" } else { "4071" }.into() },
         ],
         _ => vec![WayIn::Press { keys: vec!["west".into(), "tick".into()] }],
     };
@@ -501,13 +510,16 @@ fn invented(style: Style, dice: &mut Dice) -> (Profile, Vec<KeyingPlan>) {
         messages: Vec::new(),
     };
     let has_gravity = profile.parameters.iter().any(|p| p.meaning == Meaning::Gravity);
-    let plans = (0..2).map(|_| invented_plan(has_gravity, dice)).collect();
+    let plans = (0..2).map(|_| invented_plan(has_gravity, whole, dice)).collect();
     (profile, plans)
 }
 
-fn invented_plan(gravity: bool, dice: &mut Dice) -> KeyingPlan {
+fn invented_plan(gravity: bool, whole: bool, dice: &mut Dice) -> KeyingPlan {
     let unit = [Unit::Kg, Unit::Lb, Unit::T][usize::try_from(dice.roll(3)).unwrap()];
-    let d = dec(dice.pick(&["0.001", "0.02", "0.5", "2", "0.1", "50"]));
+    // Whose Max goes into four digits.
+    let narrow = ["0.001", "0.02", "0.1", "2"];
+    let d =
+        dec(if whole { dice.pick(&narrow) } else { dice.pick(&["0.001", "0.02", "0.5", "2", "0.1", "50"]) });
     let max = &d * &Decimal::from(u32::try_from(200 + dice.roll(2_000)).unwrap());
     let weight = &d * &Decimal::from(u32::try_from(100 + dice.roll(100)).unwrap());
     KeyingPlan {

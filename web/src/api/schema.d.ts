@@ -5616,6 +5616,19 @@ export interface components {
             /** @description Turns it up; from 9 to 0. */
             up: string;
         } | {
+            /** @description Takes the number. */
+            confirm: string;
+            /** @description Turns it down. */
+            down?: string | null;
+            /** @description After nothing but nines come zeros. */
+            round?: boolean;
+            /** @description What stands there at first. */
+            starts: components["schemas"]["Starts"];
+            /** @enum {string} */
+            style: "whole";
+            /** @description Turns it up. */
+            up: string;
+        } | {
             /** @description Clears the field. */
             clear?: string | null;
             /** @description Takes the number. */

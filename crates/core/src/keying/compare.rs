@@ -473,6 +473,10 @@ fn keys_named(profile: &mut Profile) -> Vec<&mut String> {
             out.extend([up, confirm]);
             out.extend([down, left, right].into_iter().flatten());
         }
+        NumberEntry::Whole { up, down, confirm, .. } => {
+            out.extend([up, confirm]);
+            out.extend(down);
+        }
         NumberEntry::Keypad { confirm, clear, point } => {
             out.push(confirm);
             out.extend([clear, point].into_iter().flatten());

@@ -6,7 +6,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::plan::{CAPTURED, Slot, Values};
-use super::presses::DigitKeys;
+use super::presses::{DigitKeys, turned_whole};
 use super::profile::{Meaning, MenuStyle, Node, NumberEntry, Profile, SaveHow, Starts, WayIn};
 use crate::quantity::Decimal;
 use crate::wording::Text;
@@ -59,6 +59,8 @@ pub(super) struct Place {
 enum Field {
     /// A blinking digit.
     Turning { digits: Vec<u8>, at: usize },
+    /// A whole number in a field of so many digits.
+    Whole { number: u64, width: usize },
     /// Typed so far; empty: the value in force stands there.
     Typing { text: String },
 }
@@ -243,6 +245,15 @@ impl<'a> Machine<'a> {
         }
     }
 
+    /// The number that stands in an open field that is turned as a whole.
+    pub(super) const fn whole(&self) -> Option<u64> {
+        match &self.mode {
+            Mode::Number { field: Field::Whole { number, .. }, .. }
+            | Mode::Password(Field::Whole { number, .. }) => Some(*number),
+            _ => None,
+        }
+    }
+
     /// Which option is offered, while one is chosen.
     pub(super) const fn option(&self) -> Option<usize> {
         match &self.mode {
@@ -365,6 +376,11 @@ impl<'a> Machine<'a> {
                 let at = keys.start(digits.len());
                 Field::Turning { digits, at }
             }
+            (NumberEntry::Whole { starts, .. }, _) => {
+                let zeros = from_zeros || *starts == Starts::Zeros;
+                // What is longer than a number can be is none that was entered here.
+                Field::Whole { number: if zeros { 0 } else { text.parse().unwrap_or(0) }, width: text.len() }
+            }
             _ => Field::Typing { text: String::new() },
         }
     }
@@ -416,9 +432,7 @@ impl<'a> Machine<'a> {
     }
 
     fn confirms(&self, key: &str) -> bool {
-        match &self.profile.number {
-            NumberEntry::Digits { confirm, .. } | NumberEntry::Keypad { confirm, .. } => confirm == key,
-        }
+        self.profile.number.confirm() == key
     }
 
     fn edit(&self, field: &mut Field, key: &str, width: usize, with_point: bool) {
@@ -433,6 +447,11 @@ impl<'a> Machine<'a> {
                 } else if is(left) || is(right) {
                     *at = keys.moved(*at, digits.len(), is(right)).unwrap_or(*at);
                 }
+            }
+            (Field::Whole { number, width }, NumberEntry::Whole { up, down, round, .. })
+                if key == up || down.as_deref() == Some(key) =>
+            {
+                *number = turned_whole(*number, *width, key == up, *round);
             }
             (Field::Typing { text }, NumberEntry::Keypad { clear, point, .. }) => {
                 let digits = text.bytes().filter(u8::is_ascii_digit).count();
@@ -873,6 +892,7 @@ const fn in_display(meaning: Meaning) -> bool {
 fn text_of(field: &Field, width: usize) -> String {
     match field {
         Field::Turning { digits, .. } => digits.iter().map(|d| char::from(b'0' + d)).collect(),
+        Field::Whole { number, width } => format!("{number:0>width$}"),
         Field::Typing { text } => format!("{text:0>width$}"),
     }
 }
@@ -888,7 +908,7 @@ fn shown(field: &Field, value: &str, width: usize) -> String {
     match field {
         Field::Typing { text } if text.is_empty() => value.to_owned(),
         Field::Typing { text } => text.clone(),
-        Field::Turning { .. } => text_of(field, width),
+        Field::Turning { .. } | Field::Whole { .. } => text_of(field, width),
     }
 }
 

@@ -33,7 +33,7 @@ impl<'a> DigitKeys<'a> {
                 round: *round,
                 cursor: *cursor,
             }),
-            NumberEntry::Keypad { .. } => None,
+            NumberEntry::Whole { .. } | NumberEntry::Keypad { .. } => None,
         }
     }
 
@@ -125,6 +125,54 @@ fn play<'a>(keys: &DigitKeys<'a>, from: &[u8], to: &[u8], walk: &[bool]) -> Vec<
     out
 }
 
+/// Numbers that a field of so many digits can hold, zero among them.
+fn numbers(width: usize) -> u64 {
+    10_u64.saturating_pow(u32::try_from(width).unwrap_or(u32::MAX))
+}
+
+/// True where a field of `width` digits holds nothing greater.
+pub fn is_last(number: u64, width: usize) -> bool {
+    number + 1 == numbers(width)
+}
+
+/// One press of a key that turns a whole number in a field of `width` digits.
+pub fn turned_whole(from: u64, width: usize, up: bool, round: bool) -> u64 {
+    let all = numbers(width);
+    match (up, from) {
+        (true, from) if from + 1 < all => from + 1,
+        (true, from) => {
+            if round {
+                0
+            } else {
+                from
+            }
+        }
+        (false, 0) => {
+            if round {
+                all - 1
+            } else {
+                0
+            }
+        }
+        (false, from) => from - 1,
+    }
+}
+
+/// The shortest way to turn a whole number: how often, and upwards or not. `None` where no key leads there.
+pub fn fewest_turns(from: u64, to: u64, width: usize, down: bool, round: bool) -> Option<(u64, bool)> {
+    let all = numbers(width);
+    let up = match to.checked_sub(from) {
+        Some(ahead) => Some(ahead),
+        None => round.then(|| all - from + to),
+    };
+    let back = match from.checked_sub(to) {
+        Some(behind) => down.then_some(behind),
+        None => (down && round).then(|| all - to + from),
+    };
+    let ways = up.map(|times| (times, true)).into_iter().chain(back.map(|times| (times, false)));
+    ways.min_by_key(|(times, _)| *times)
+}
+
 /// What it takes without thinking: every digit turned upwards, one after the other from one end.
 pub fn naive_presses(from: &[u8], to: &[u8]) -> usize {
     let turned: usize = from.iter().zip(to).map(|(f, t)| usize::from((t + 10 - f) % 10)).sum();
@@ -193,6 +241,32 @@ mod tests {
             let keys = DigitKeys { up: "u", down: some(down, "d"), left: some(left, "l"), right: some(right, "r"), round, cursor };
             let found = fewest_presses(&keys, &from, &to).unwrap();
             prop_assert_eq!(found.len(), exhaustive(&keys, &from, &to));
+        }
+    }
+
+    proptest! {
+        #[test]
+        fn no_way_of_turning_a_whole_number_is_shorter(
+            from in 0u64..100, to in 0u64..100, down in any::<bool>(), round in any::<bool>(),
+        ) {
+            let mut seen = vec![None; 100];
+            seen[from as usize] = Some(0);
+            let mut queue = VecDeque::from([from]);
+            while let Some(at) = queue.pop_front() {
+                for up in [true, false].into_iter().filter(|up| *up || down) {
+                    let next = turned_whole(at, 2, up, round);
+                    if seen[next as usize].is_none() {
+                        seen[next as usize] = seen[at as usize].map(|n: u64| n + 1);
+                        queue.push_back(next);
+                    }
+                }
+            }
+            let found = fewest_turns(from, to, 2, down, round);
+            prop_assert_eq!(found.map(|(times, _)| times), seen[to as usize]);
+            if let Some((times, up)) = found {
+                let there = (0..times).fold(from, |at, _| turned_whole(at, 2, up, round));
+                prop_assert_eq!(there, to);
+            }
         }
     }
 

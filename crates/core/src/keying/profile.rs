@@ -14,6 +14,8 @@ pub const PROFILE_FORMAT: &str = "ombret.profile";
 pub const PROFILE_VERSION: u32 = 1;
 /// Widest field, in digits.
 pub const WIDEST: u8 = 12;
+/// Widest field whose number is turned as a whole: from one end to the other is ten thousand presses.
+pub const WIDEST_WHOLE: u8 = 4;
 
 /// A profile.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
@@ -194,6 +196,22 @@ pub enum NumberEntry {
         /// Takes the number.
         confirm: String,
     },
+    /// The whole number is turned: up or down by one of its last digit, as often as the key is pressed or as long as
+    /// it is held.
+    Whole {
+        /// Turns it up.
+        up: String,
+        /// Turns it down.
+        #[serde(default)]
+        down: Option<String>,
+        /// After nothing but nines come zeros.
+        #[serde(default)]
+        round: bool,
+        /// What stands there at first.
+        starts: Starts,
+        /// Takes the number.
+        confirm: String,
+    },
     /// Digits are typed on a keypad, from the right.
     Keypad {
         /// Takes the number.
@@ -205,6 +223,33 @@ pub enum NumberEntry {
         #[serde(default)]
         point: Option<String>,
     },
+}
+
+impl NumberEntry {
+    /// The key that takes the number.
+    pub fn confirm(&self) -> &str {
+        match self {
+            Self::Digits { confirm, .. } | Self::Whole { confirm, .. } | Self::Keypad { confirm, .. } => {
+                confirm
+            }
+        }
+    }
+
+    /// Widest field, in digits.
+    pub const fn widest(&self) -> u8 {
+        match self {
+            Self::Whole { .. } => WIDEST_WHOLE,
+            Self::Digits { .. } | Self::Keypad { .. } => WIDEST,
+        }
+    }
+
+    /// What stands in a field that is turned; none for a keypad.
+    pub const fn starts(&self) -> Option<Starts> {
+        match self {
+            Self::Digits { starts, .. } | Self::Whole { starts, .. } => Some(*starts),
+            Self::Keypad { .. } => None,
+        }
+    }
 }
 
 /// How one of several options is chosen by stepping through them.

@@ -220,11 +220,12 @@ impl Checker<'_> {
                     }
                 }
                 WayIn::Password { code } => {
+                    let widest = self.profile.number.widest();
                     if code.is_empty()
-                        || code.len() > usize::from(WIDEST)
+                        || code.len() > usize::from(widest)
                         || !code.bytes().all(|b| b.is_ascii_digit())
                     {
-                        self.wrong(&at, text!("profile-a-password-here-is-1", widest = WIDEST));
+                        self.wrong(&at, text!("profile-a-password-here-is-1", widest));
                     }
                     if index == 0 {
                         self.wrong(&at, text!("profile-something-must-ask-for-the"));
@@ -287,6 +288,13 @@ impl Checker<'_> {
                     (None, None) => false,
                 };
                 if !reaches {
+                    self.wrong(&at, text!("profile-with-these-keys-not-every"));
+                }
+            }
+            NumberEntry::Whole { up, down, round, confirm, .. } => {
+                let named = [("up", Some(up)), ("down", down.as_ref()), ("confirm", Some(confirm))];
+                self.known_keys("number", &named);
+                if down.is_none() && !round {
                     self.wrong(&at, text!("profile-with-these-keys-not-every"));
                 }
             }
@@ -418,8 +426,9 @@ impl Checker<'_> {
             );
             return;
         };
-        if !(1..=WIDEST).contains(&digits) {
-            self.wrong(&at("digits"), text!("profile-a-field-has-1-to", widest = WIDEST));
+        let widest = self.profile.number.widest();
+        if !(1..=widest).contains(&digits) {
+            self.wrong(&at("digits"), text!("profile-a-field-has-1-to", widest));
         }
         if p.with_point && !matches!(self.profile.number, NumberEntry::Keypad { point: Some(_), .. }) {
             self.wrong(&at("with_point"), text!("profile-typing-a-point-needs-a"));

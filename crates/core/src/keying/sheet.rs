@@ -9,7 +9,7 @@ use utoipa::ToSchema;
 
 use super::machine::{Act, Machine, Place, Step, place_of, place_of_group, step, stepped};
 use super::plan::{CannotEnter, KeyingPlan, Task, Values};
-use super::presses::{DigitKeys, fewest_presses, naive_presses};
+use super::presses::{DigitKeys, fewest_presses, fewest_turns, naive_presses};
 use super::profile::{Meaning, MenuStyle, Node, NumberEntry, Profile, SaveHow, WayIn};
 use crate::quantity::Mass;
 use crate::wording::{Between, Text, ToArg};
@@ -185,7 +185,7 @@ impl Writer<'_> {
         draft.acts.extend(acts);
     }
 
-    /// True where keys only step on through a list, so that what it shows tells when to stop.
+    /// True where keys only step on through a list or turn a whole number, so that what it shows tells when to stop.
     fn steps_on(&self, acts: &[Act], shows: &str) -> bool {
         let menu = &self.profile.menu;
         let steps = |act: &Act| match act {
@@ -193,7 +193,9 @@ impl Writer<'_> {
             _ => false,
         };
         let in_list = menu.style == MenuStyle::List && self.machine.place().is_some();
-        in_list && acts.iter().all(steps) && self.machine.display() != shows
+        // A whole number is held on until it is there: nobody counts hundreds of presses.
+        let turns = self.machine.whole().is_some();
+        turns || (in_list && acts.iter().all(steps) && self.machine.display() != shows)
     }
 
     fn runs(&self, acts: &[Act]) -> Vec<Press> {
@@ -316,10 +318,8 @@ impl Writer<'_> {
     }
 
     fn confirm(&mut self, draft: &mut Draft) {
-        let (NumberEntry::Digits { confirm, .. } | NumberEntry::Keypad { confirm, .. }) =
-            &self.profile.number;
         draft.naive += 1;
-        self.play(draft, vec![key(confirm)]);
+        self.play(draft, vec![key(self.profile.number.confirm())]);
     }
 
     /// The keys that bring `text` into the open field, and how many it takes without thinking.
@@ -346,6 +346,17 @@ impl Writer<'_> {
                     )
                     .collect();
                 (acts, text.len())
+            }
+            (NumberEntry::Whole { up, down, round, .. }, None) => {
+                let from = self.machine.whole().unwrap_or(0);
+                let Ok(to) = text.parse() else { return (Vec::new(), 0) };
+                let turns = |down| fewest_turns(from, to, text.len(), down, *round);
+                let naive = turns(false).or_else(|| turns(true)).map_or(0, |(times, _)| times);
+                // OK because a profile by which not every number can be reached is not taken.
+                let (times, upwards) = turns(down.is_some()).unwrap_or((0, true));
+                let by = if upwards { up } else { down.as_ref().unwrap_or(up) };
+                let as_count = |times: u64| usize::try_from(times).unwrap_or(usize::MAX);
+                (vec![key(by); as_count(times)], as_count(naive))
             }
             (NumberEntry::Digits { .. }, None) => (Vec::new(), 0),
         }
@@ -464,11 +475,9 @@ impl Writer<'_> {
         let jump = self.profile.menu.jump.as_deref().zip(code);
         match jump.filter(|(_, code)| code.len() + 2 < path.len() + 1) {
             Some((jump, code)) => {
-                let (NumberEntry::Digits { confirm, .. } | NumberEntry::Keypad { confirm, .. }) =
-                    &self.profile.number;
                 let mut acts = vec![key(jump)];
                 acts.extend(code.chars().map(|c| key(&c.to_string())));
-                acts.push(key(confirm));
+                acts.push(key(self.profile.number.confirm()));
                 self.play(draft, acts);
             }
             None => {

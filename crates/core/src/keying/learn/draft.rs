@@ -156,6 +156,16 @@ impl Known {
         let moves = name(InNumber::Left).is_some() || name(InNumber::Right).is_some();
         let mover = self.movers.first().filter(|_| !moves).cloned();
         let confirm = name(InNumber::Confirm)?;
+        if self.whole.is() == Some(true) {
+            let down = name(InNumber::Down);
+            return Some(NumberEntry::Whole {
+                up: name(InNumber::Up)?,
+                round: self.number_round.is() == Some(true) || down.is_none(),
+                down,
+                starts: self.starts.is().unwrap_or(Starts::Value),
+                confirm,
+            });
+        }
         if self.blinks.is() != Some(true) {
             return Some(NumberEntry::Keypad { confirm, clear: None, point: self.point.clone().flatten() });
         }

@@ -1,5 +1,6 @@
 //! What each machine that explains what was seen would show.
 
+use super::super::presses::turned_whole;
 use super::super::profile::{End, Starts};
 use super::known::{At, Field, Item, Known, What};
 use super::roles::{InChoice, InMenu, InNumber, InQuestion};
@@ -77,7 +78,7 @@ impl Known {
                 let value = it.holds.as_ref().map_or(&options.shows[0].0, |(value, _)| value);
                 vec![shown(value.clone(), Screen::Option, None)]
             }
-            What::Number(width) if self.blinks.is() == Some(true) => self.opened_number(it, *width),
+            What::Number(width) if self.is_turned() => self.opened_number(it, *width),
             _ => Vec::new(),
         }
     }
@@ -90,7 +91,7 @@ impl Known {
         let number = |display: String| Expected {
             display,
             screen: Screen::Number,
-            blinks: Some(blinks),
+            blinks: (self.whole.is() != Some(true)).then_some(blinks),
             buttons: Vec::new(),
         };
         let zeros = "0".repeat(width);
@@ -143,6 +144,8 @@ impl Known {
         let (Some(role), Some(at)) = (role, field.blinks) else {
             return match role {
                 Some(InNumber::Confirm) => self.entered_then(level, item),
+                Some(InNumber::Up) => self.turned_whole(field, true),
+                Some(InNumber::Down) => self.turned_whole(field, false),
                 _ => Vec::new(),
             };
         };
@@ -176,6 +179,18 @@ impl Known {
         then.into_iter().map(|at| shown(display.clone(), Screen::Number, Some(at))).collect()
     }
 
+    fn turned_whole(&self, field: &Field, up: bool) -> Vec<Expected> {
+        let Ok(number) = field.digits.parse() else { return Vec::new() };
+        let width = field.digits.len();
+        let after = |round| format!("{:0>width$}", turned_whole(number, width, up, round));
+        let mut displays = match self.number_round.is() {
+            Some(round) => vec![after(round)],
+            None => vec![after(true), after(false)],
+        };
+        displays.dedup();
+        displays.into_iter().map(|display| shown(display, Screen::Number, None)).collect()
+    }
+
     fn expected_question(&self, level: usize, item: usize, name: &str) -> Vec<Expected> {
         let it = &self.levels[level].items[item];
         match (self.question.role(name), &it.what) {
@@ -186,7 +201,7 @@ impl Known {
                     vec![shown(format!("{} {text}", it.label), screen, None)]
                 })
             }
-            (Some(InQuestion::Yes), What::Number(width)) if self.blinks.is() == Some(true) => {
+            (Some(InQuestion::Yes), What::Number(width)) if self.is_turned() => {
                 self.opened_number(it, *width)
             }
             (Some(InQuestion::Yes), What::Options(_)) | (Some(InQuestion::No), _) => {

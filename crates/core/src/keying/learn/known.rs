@@ -178,6 +178,8 @@ pub(super) struct Known {
     pub choice_round: Fact<bool>,
     /// A digit blinks where a number is entered.
     pub blinks: Fact<bool>,
+    /// The whole number is turned.
+    pub whole: Fact<bool>,
     pub way_in: Vec<WayIn>,
     /// What was done since it weighed, or was off.
     pub entering: Vec<Act>,
@@ -198,7 +200,7 @@ pub(super) struct Known {
     pub idle_narrow: Vec<String>,
     /// Keys that move the blinking in a field of two digits, nobody knows which way.
     pub movers: Vec<String>,
-    /// Keys that did nothing while the blinking stood at an end.
+    /// Keys that did nothing while the blinking, or a whole number, stood at an end.
     pub idle_at_end: Vec<String>,
     /// Lists are read the other way round than at first.
     pub turned: bool,

@@ -17,6 +17,7 @@ mod options;
 mod read;
 mod roles;
 mod session;
+mod whole;
 
 use serde::Serialize;
 use utoipa::ToSchema;

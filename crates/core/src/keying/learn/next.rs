@@ -5,11 +5,15 @@ use super::super::profile::{Meaning, OptionValue, Save, SaveHow, WayIn};
 use super::known::{At, Field, Item, Known, What};
 use super::roles::{InChoice, InMenu, InNumber, InQuestion};
 use super::session::{FieldView, Question, Session};
+use super::whole::at_end;
 use crate::wording::Text;
 
 fn key(name: &str) -> Act {
     Act::Key { key: name.to_owned() }
 }
+
+/// From a number up to this it is tried whether turning it goes round.
+const TRIED_TURNS: u64 = 3;
 
 /// Widest field in which it is tried whether the blinking goes round.
 const TRIED_WIDTH: usize = 8;
@@ -129,7 +133,7 @@ impl Known {
         if self.switch.is_none() && self.way_in.iter().any(|w| matches!(w, WayIn::Switch { .. })) {
             return Question::Switch;
         }
-        if self.starts.is().is_none() && self.blinks.is() == Some(true) {
+        if self.starts.is().is_none() && self.is_turned() {
             return Question::Starts;
         }
         if self.units.is_none() {
@@ -212,7 +216,7 @@ impl Known {
 
     /// Opened once more it would show whether a field begins with the value that it holds.
     fn tells_start(&self, it: &Item) -> bool {
-        self.blinks.is() == Some(true)
+        self.is_turned()
             && self.starts.is().is_none()
             && it.holds.as_ref().is_some_and(|(value, _)| value.chars().any(|c| c != '0'))
             && matches!(it.what, What::Number(_))
@@ -295,6 +299,13 @@ impl Known {
             return self.press_or_restart(None, None, Text::default());
         }
         let once = self.seen(level, item, 1);
+        if field.blinks.is_none()
+            && !once
+            && !session.keypad
+            && let Some(question) = self.at_whole(session, level, field)
+        {
+            return question;
+        }
         let (Some(at), false) = (field.blinks, once) else {
             let all: Vec<String> =
                 session.keys.iter().filter(|key| !self.told_nothing(field, key)).cloned().collect();
@@ -340,10 +351,45 @@ impl Known {
         self.press_or_restart(confirm, others, text!("learn-why-take-it"))
     }
 
+    /// What is asked at a number that does not blink and is not typed, before it is taken.
+    fn at_whole(&self, session: &Session, level: usize, field: &Field) -> Option<Question> {
+        let number = &self.number;
+        let likely = self.menu.key(InMenu::Open).or_else(|| self.question.key(InQuestion::Yes));
+        let others =
+            session.keys.iter().filter(|k| Some(k.as_str()) != likely && !self.told_nothing(field, k));
+        let others: Vec<String> = others.cloned().collect();
+        let first = [self.menu.key(InMenu::Forward), self.menu.key(InMenu::Back)];
+        if let Some(name) = number.untried(&others, &first) {
+            return Some(self.press(name, text!("learn-why-what-it-does")));
+        }
+        let up = number.key(InNumber::Up)?;
+        let zero = field.digits.bytes().all(|b| b == b'0');
+        // Away from zero a key that did nothing there may turn it down.
+        if zero && number.key(InNumber::Down).is_none() && !self.idle_at_end.is_empty() {
+            return Some(self.press(up, text!("learn-why-what-it-does")));
+        }
+        // From zero downwards shows whether it goes round; from far away nobody turns it there.
+        let near = field.digits.parse::<u64>().is_ok_and(|n| n <= TRIED_TURNS);
+        if self.number_round.is().is_none()
+            && near
+            && let Some(down) = number.key(InNumber::Down)
+        {
+            return Some(self.press(down, text!("learn-why-does-it-go-round")));
+        }
+        // Back from the far end, whose number is hardly one that the field takes.
+        if !zero && at_end(&field.digits) && self.number_round.is() == Some(true) {
+            return Some(self.press(up, text!("learn-why-back-to-zero")));
+        }
+        (self.starts.is().is_none() && !self.levels[level].questions && zero)
+            .then(|| self.press(up, text!("learn-why-does-it-begin-with-its-value")))
+    }
+
     /// A key that tells nothing in a field as narrow as this.
     fn told_nothing(&self, field: &Field, key: &String) -> bool {
         let narrow = field.digits.chars().count() < 3;
-        narrow && (self.idle_narrow.contains(key) || self.movers.contains(key))
+        let whole = field.blinks.is_none() && at_end(&field.digits);
+        (whole && self.idle_at_end.contains(key))
+            || narrow && (self.idle_narrow.contains(key) || self.movers.contains(key))
     }
 
     fn at_option(&self, session: &Session, level: usize, item: usize) -> Question {

@@ -14,16 +14,17 @@ impl Known {
         self.is_no_list(level, item);
         let width = seen.display.chars().count();
         let holds = self.levels[level].items[item].holds.clone();
+        let turned = seen.blinks.is_some() || self.whole.is() == Some(true);
         let it = &mut self.levels[level].items[item];
         match it.what {
             What::Unknown => it.what = What::Number(width),
-            What::Number(was) if was != width && seen.blinks.is_some() => {
+            What::Number(was) if was != width && turned => {
                 return Err(before(it.event, "", &seen.display));
             }
             What::Number(_) => {}
             _ => return Err(before(it.event, "", &seen.display)),
         }
-        if seen.blinks.is_some() {
+        if turned {
             let zeros = seen.display.chars().all(|c| c == '0');
             match holds {
                 _ if !zeros => {
@@ -41,7 +42,7 @@ impl Known {
             }
         }
         if let Some((value, left)) = self.levels[level].items[item].holds.clone()
-            && (self.starts.is() == Some(Starts::Value) || seen.blinks.is_none())
+            && (self.starts.is() == Some(Starts::Value) || !turned)
             && value != seen.display
         {
             return Err(before(left, &value, &seen.display));
@@ -170,7 +171,9 @@ impl Known {
     /// A key of a keypad.
     pub(super) fn typed(&mut self, field: &mut Field, key: &str, seen: &Seen, event: usize) -> Read {
         let is_digit = key.len() == 1 && key.bytes().all(|b| b.is_ascii_digit());
-        if is_digit {
+        if !is_digit && !field.typed && self.turns_whole(field, key, seen, event)? {
+            // What it does is known now.
+        } else if is_digit {
             let before_it = if field.typed { field.digits.as_str() } else { "" };
             let should = format!("{before_it}{key}");
             if seen.display != should && seen.display != field.digits {
