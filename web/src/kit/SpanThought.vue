@@ -1,19 +1,13 @@
 <script setup lang="ts">
 import { massText } from '../ui/format'
-import { computed } from 'vue'
 import type { PlanReply } from '../api/types'
 import SpanCurve from '../drawings/SpanCurve.vue'
+import GradeWord from '../ui/GradeWord.vue'
 import WorkingList from '../ui/WorkingList.vue'
-import { say } from '../words'
 
 // How good a span is with the weight that is thought of.
 const span = defineModel<string>({ required: true })
 defineProps<{ reply: PlanReply | undefined; unit: string }>()
-const gradeWord = computed(() => ({
-  sound: say('loads-grade-sound'),
-  thin: say('loads-grade-thin'),
-  blind: say('loads-grade-blind'),
-}))
 </script>
 
 <template>
@@ -34,7 +28,7 @@ const gradeWord = computed(() => ({
   </div>
   <template v-if="reply?.span">
     <p class="says" data-testid="span-says">
-      <strong :class="reply.span.grade">{{ gradeWord[reply.span.grade] }}</strong> ·
+      <GradeWord :grade="reply.span.grade">{{ $t(`loads-grade-${reply.span.grade}`) }}</GradeWord> ·
       {{ reply.span.says }}
     </p>
     <SpanCurve :span="reply.span" :unit="unit" />
@@ -67,15 +61,6 @@ const gradeWord = computed(() => ({
 </template>
 
 <style scoped>
-.sound {
-  color: var(--shade-ink);
-}
-.thin {
-  color: var(--caution);
-}
-.blind {
-  color: var(--light-ink);
-}
 summary {
   cursor: pointer;
   min-height: var(--target);

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import type { PlanReply } from '../api/types'
 import { percent, massText } from '../ui/format'
+import GradeWord from '../ui/GradeWord.vue'
 import WorkingList from '../ui/WorkingList.vue'
 
 // Loads that the weights reach only with material in their place, and what that costs in certainty.
@@ -11,13 +12,13 @@ defineProps<{ plan: NonNullable<PlanReply['plan']['substitution']> }>()
   <section class="stack tight" data-testid="substitution">
     <h2>{{ $t('loads-with-material-in-place-of') }}</h2>
     <p class="small">
-      <strong :class="plan.grade">{{
+      <GradeWord :grade="plan.grade">{{
         plan.grade === 'sound'
           ? $t('loads-sound')
           : plan.grade === 'caution'
             ? $t('loads-caution')
             : $t('loads-not-taken')
-      }}</strong>: {{ plan.says }}.
+      }}</GradeWord>: {{ plan.says }}.
     </p>
     <table class="small">
       <thead>
@@ -45,15 +46,6 @@ defineProps<{ plan: NonNullable<PlanReply['plan']['substitution']> }>()
 </template>
 
 <style scoped>
-.sound {
-  color: var(--shade-ink);
-}
-.caution {
-  color: var(--caution);
-}
-.refuse {
-  color: var(--light-ink);
-}
 summary {
   cursor: pointer;
   min-height: var(--target);

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import GradeWord from '../../ui/GradeWord.vue'
 import { massText } from '../../ui/format'
 import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
@@ -106,7 +107,7 @@ async function ask(): Promise<void> {
   </form>
   <div v-if="span" class="stack tight" data-testid="span-choice" aria-live="polite">
     <p>
-      <strong :class="span.grade">{{ $t(`loads-grade-${span.grade}`) }}</strong>: {{ span.says }}.<template
+      <GradeWord :grade="span.grade">{{ $t(`loads-grade-${span.grade}`) }}</GradeWord>: {{ span.says }}.<template
         v-if="floor?.below"
       >
         {{
@@ -192,15 +193,6 @@ async function ask(): Promise<void> {
 }
 .grow {
   flex: 1;
-}
-.sound {
-  color: var(--shade-ink);
-}
-.thin {
-  color: var(--caution);
-}
-.blind {
-  color: var(--light-ink);
 }
 summary {
   cursor: pointer;
