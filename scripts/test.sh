@@ -7,19 +7,38 @@ run_tests() {
   cargo fmt --check >&2 || stop_with "Rust code is not formatted: run cargo fmt"
   need_modules
   (cd web && npm run --silent formatted >&2) || stop_with "the front end is not formatted: run npm run format in web/"
-  build_web needed
   database_start test
   trap 'database_stop test' EXIT
-  [ -d target/debug/deps ] || say "The first build takes several minutes; cargo shows its progress."
+  local page=
+  if [ -d target/debug/deps ]; then
+    build_web needed
+  else
+    say "The first build takes several minutes; cargo shows its progress."
+    # The page and its core are built beside what the server stands on. The server carries them, and waits for the
+    # lock, which is held until they are there.
+    exec 9>.ombret/page.lock
+    flock 9
+    build_web needed &
+    page=$!
+    exec 9>&-
+    export OMBRET_PAGE_LOCK=$top/.ombret/page.lock
+  fi
   # One failing test should not print a hundred lines of the runtime's frames.
   export RUST_BACKTRACE=0
-  # The browser tests start the programs themselves; cargo test alone does not build all of them. Together with the
-  # tests, so that what both stand on is built once: by themselves they would have it with other features.
+  # Tests wait for pages, indicators and the database: one more than there are cores at a time.
+  export RUST_TEST_THREADS=$(($(nproc) + 1))
+  # Compiled by clippy's own driver, the lints are read while it is built: by itself clippy would read everything below
+  # once more. The browser tests start the programs themselves; cargo test alone does not build all of them. Together
+  # with the tests, so that what both stand on is built once: by themselves they would have it with other features.
+  command -v clippy-driver >/dev/null || stop_with "clippy is missing: rustup component add clippy"
+  export RUSTC_WORKSPACE_WRAPPER=clippy-driver
   cargo build --locked --workspace --bins --tests
+  [ -z "$page" ] || wait "$page" || stop_with "the page does not build"
+  # What was found is said again of what is built already.
+  local lints; lints=$(cargo build --locked --quiet --workspace --bins --tests 2>&1)
+  [ -z "$lints" ] || { printf '%s\n' "$lints" >&2; stop_with "the compiler or clippy finds something"; }
   cargo test --locked --workspace "$@"
   cargo bench --locked --workspace --no-run --quiet --profile dev
-  say "Rust lints …"
-  cargo clippy --locked --quiet --workspace --lib --bins -- -D warnings
   # Licences and sources were checked by the tests; what is known to be broken needs a tool and its database.
   if ! command -v cargo-deny >/dev/null; then
     say "Advisories: not checked, cargo-deny is not installed here."

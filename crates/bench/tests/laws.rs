@@ -1,5 +1,11 @@
 //! Laws of the simulated scale: what lies on it, what the keys teach it, and what they leave alone.
 
+#![allow(
+    clippy::unwrap_used,
+    clippy::float_cmp,
+    reason = "what cannot be had fails a test and says where; figures of a test are small and meant"
+)]
+
 use ombret_bench::{Scale, ScaleSettings};
 use proptest::prelude::*;
 use serde_json::{Value, json};

@@ -1,5 +1,11 @@
 //! A keying sheet typed at the bench: the indicator weighs as was planned, by every profile of the demo.
 
+#![allow(
+    clippy::unwrap_used,
+    clippy::float_cmp,
+    reason = "what cannot be had fails a test and says where; figures of a test are small and meant"
+)]
+
 use ombret_bench::{Scale, ScaleSettings};
 use ombret_core::keying::{
     Act, KeyingPlan, OperatingSettings, PadPlan, RangeMode, keying_sheet, read_profile,

@@ -1,6 +1,16 @@
 //! Every rule of setting up, adjusting and testing a weighing instrument. No I/O, no clock, no
 //! randomness: times, identities and measured signals are arguments.
 
+#![cfg_attr(
+    test,
+    allow(
+        clippy::cast_possible_truncation,
+        clippy::cast_precision_loss,
+        clippy::float_cmp,
+        reason = "figures of a test are small and meant"
+    )
+)]
+
 #[macro_use]
 pub mod wording;
 

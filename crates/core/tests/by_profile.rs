@@ -10,8 +10,7 @@ use proptest::prelude::*;
 use serde_json::{Value, json};
 use uuid::Uuid;
 
-mod journal;
-use journal::{Journal, read, set_up, sheet, typed};
+use crate::journal::{Journal, read, set_up, sheet, typed};
 
 fn profile(name: &str) -> Profile {
     let path = format!("{}/../../demo/profiles/{name}.toml", env!("CARGO_MANIFEST_DIR"));

@@ -9,8 +9,7 @@ use proptest::prelude::*;
 use serde_json::json;
 use time::OffsetDateTime;
 
-mod journal;
-use journal::{Journal, read, sheet, typed};
+use crate::journal::{Journal, read, sheet, typed};
 
 fn kg(text: &str) -> Mass {
     Mass::new(text.parse().unwrap(), Unit::Kg)

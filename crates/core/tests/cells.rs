@@ -5,8 +5,7 @@ use ombret_core::journal::CheckFinding;
 use proptest::prelude::*;
 use serde_json::json;
 
-mod journal;
-use journal::{Journal, sheet};
+use crate::journal::{Journal, sheet};
 
 fn looked(cells: &str, note: &str) -> Draft {
     Draft::LookedOver {

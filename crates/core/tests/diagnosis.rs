@@ -27,6 +27,7 @@ fn mpe(load: f64) -> f64 {
     }
 }
 
+#[allow(clippy::disallowed_methods, reason = "it only draws cases")]
 fn log_between(rng: &mut ChaCha8Rng, low: f64, high: f64) -> f64 {
     (rng.random_range(low.ln()..high.ln())).exp() * if rng.random::<bool>() { 1.0 } else { -1.0 }
 }

@@ -9,8 +9,7 @@ use time::{Date, Duration};
 
 use serde_json::json;
 
-mod journal;
-use journal::{Journal, read, sheet};
+use crate::journal::{Journal, read, sheet};
 
 const DAY: Date = date!(2031 - 03 - 04);
 

@@ -6,9 +6,7 @@ use ombret_core::keying::{
 use proptest::prelude::*;
 use proptest::sample::select;
 
-mod keyed;
-
-use keyed::{demo, profile};
+use crate::keyed::{demo, profile};
 
 const DEMO: [&str; 8] = [
     "aurel-vista",

@@ -23,8 +23,7 @@ use serde_json::{Value, json};
 use time::OffsetDateTime;
 use uuid::Uuid;
 
-mod journal;
-use journal::{Journal, read, set_up, sheet, typed};
+use crate::journal::{Journal, read, set_up, sheet, typed};
 
 const PROOF: [(&str, &str, Way); 6] = [
     ("0", "0.0", Way::Up),

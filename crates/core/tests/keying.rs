@@ -2,16 +2,14 @@
 //! the sheet leaves the virtual indicator in exactly the planned state; for any other, the sheet is
 //! refused.
 
-use std::collections::BTreeMap;
-mod keyed;
-
-use keyed::{dec, demo, planned, profile};
+use crate::keyed::{dec, demo, planned, profile};
 use ombret_core::keying::{
     Act, Circumstances, KeyPhase, KeyingPlan, KeyingSheet, Machine, Meaning, OperatingSettings, PadPlan,
     Profile, RangeMode, Values, keying_sheet, look_up, read_profile,
 };
 use ombret_core::quantity::{Decimal, Mass, Unit};
 use proptest::prelude::*;
+use std::collections::BTreeMap;
 
 const NAMES: [&str; 8] = [
     "korrin-p4",
@@ -120,7 +118,7 @@ fn possible(name: &str, a: u32, b: u32, c: u32) -> KeyingPlan {
     };
     let mut made = plan(unit, &max, &d, &[&weight]);
     match name {
-        "sollen-k2" if c % 3 == 0 => {
+        "sollen-k2" if c.is_multiple_of(3) => {
             made.mode = RangeMode::MultiInterval;
             made.fine = Some((dec(&times(&d, n / 2)), dec(&d)));
             made.d = &dec(&d) * &dec("2");
@@ -135,7 +133,7 @@ fn possible(name: &str, a: u32, b: u32, c: u32) -> KeyingPlan {
         "tamsin-g" if unit == Unit::T => {
             made.pads[0].weights = vec![Mass::new(made.max.clone().min(dec("99")), Unit::T)]
         }
-        "korrin-p4" | "aurel-vista" if b % 2 == 0 => made.gravity = Some(dec("9.81734")),
+        "korrin-p4" | "aurel-vista" if b.is_multiple_of(2) => made.gravity = Some(dec("9.81734")),
         "ostrand-loop" => {
             made.pads[0].weights.clear();
             made.factor = Some(Decimal::new(i64::from(60_000 + c % 100_000), 5));
@@ -144,7 +142,7 @@ fn possible(name: &str, a: u32, b: u32, c: u32) -> KeyingPlan {
     }
     // How it behaves in use: entered, or left as it is.
     match name {
-        "korrin-p4" if c % 2 == 0 => {
+        "korrin-p4" if c.is_multiple_of(2) => {
             made.operating = OperatingSettings {
                 automatic_zero: Some(dec(&pick(&["0", "5", "20"], a))),
                 zero_tracking: Some(dec(&pick(&["0", "0.5", "1"], b))),
@@ -152,7 +150,7 @@ fn possible(name: &str, a: u32, b: u32, c: u32) -> KeyingPlan {
                 filter: Some(Decimal::from(c % 10)),
             }
         }
-        "brant-duo" if c % 2 == 0 => made.operating.filter = Some(Decimal::from(1 + b % 3)),
+        "brant-duo" if c.is_multiple_of(2) => made.operating.filter = Some(Decimal::from(1 + b % 3)),
         _ => {}
     }
     made

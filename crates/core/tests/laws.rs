@@ -229,7 +229,7 @@ proptest! {
     fn more_span_weight_never_predicts_a_larger_error(a in 1i64..600, b in 1i64..600, u in 1i64..4_000) {
         // The weight's own uncertainty grows with it here, as it does for pieces of one class.
         let ratio = |w: i64| ask("R12", json!({"op": "predict", "max": mass(600, "kg"), "d": mass("0.2", "kg"), "mpe_max": mass("0.3", "kg"), "loads": [],
-            "u_weight": mass(&Decimal::new(u * w, 5), "g"), "weight": mass(w, "kg")}))["ratio"].as_f64().unwrap();
+            "u_weight": mass(Decimal::new(u * w, 5), "g"), "weight": mass(w, "kg")}))["ratio"].as_f64().unwrap();
         let (small, large) = (a.min(b), a.max(b));
         prop_assert!(ratio(large) <= ratio(small) * (1.0 + 1e-9));
     }

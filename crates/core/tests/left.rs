@@ -7,8 +7,7 @@ use ombret_core::scale::Stage;
 
 use serde_json::json;
 
-mod journal;
-use journal::{Journal, read, sheet};
+use crate::journal::{Journal, read, sheet};
 
 #[test]
 fn out_of_tolerance_is_said_before_the_next_load_is_asked_for() {

@@ -14,8 +14,7 @@ use serde_json::json;
 use time::Date;
 use uuid::Uuid;
 
-mod journal;
-use journal::{Journal, read, sheet};
+use crate::journal::{Journal, read, sheet};
 
 const TODAY: Date = match Date::from_ordinal_date(2031, 40) {
     Ok(day) => day,
@@ -121,7 +120,11 @@ fn the_weight_that_still_stands_there_has_the_pieces_that_were_put_on() {
     let mut job = Journal::begin();
     job.look_over();
     job.set_up();
-    job.ok(Draft::ZeroCaptured { counts: journal::typed("41250"), pad: None, claim: Claim::default() });
+    job.ok(Draft::ZeroCaptured {
+        counts: crate::journal::typed("41250"),
+        pad: None,
+        claim: Claim::default(),
+    });
     // 30 blocks of 20 kg, from the back of the kit.
     let pieces = kit();
     let with: Vec<Uuid> = pieces[14..44].iter().map(|p| p.id).collect();
@@ -135,7 +138,11 @@ fn the_weight_that_still_stands_there_has_the_pieces_that_were_put_on() {
     let draft = Draft::SpanChosen { weight: "600".into(), pad: None, with: with.clone() };
     let body = ombret_core::job::interpret(&state, draft, &around).unwrap();
     job.push(body);
-    job.ok(Draft::SpanCaptured { counts: journal::typed("241250"), pad: None, claim: Claim::default() });
+    job.ok(Draft::SpanCaptured {
+        counts: crate::journal::typed("241250"),
+        pad: None,
+        claim: Claim::default(),
+    });
     job.ok(Draft::AdjustmentSaved);
     let list = listed(&job);
     let first = next(&list);
@@ -253,7 +260,7 @@ fn a_reading_beyond_an_own_table_stays_as_not_judged_and_nothing_is_proven() {
     for load in ["0", "400", "870"] {
         job.ok(read(ReadStage::AsFound, load, load, Way::Up));
     }
-    job.ok(journal::set_up("600", "0.2"));
+    job.ok(crate::journal::set_up("600", "0.2"));
     let table = json!({"scheme": "table", "table": [
         {"to": {"value": "300", "unit": "kg"}, "mpe": {"value": "0.4", "unit": "kg"}},
         {"to": {"value": "600", "unit": "kg"}, "mpe": {"value": "0.6", "unit": "kg"}}]});
@@ -269,7 +276,7 @@ fn a_reading_beyond_an_own_table_stays_as_not_judged_and_nothing_is_proven() {
     );
     assert!(found.says.to_string().contains("1 reading could not be judged"), "{}", found.says);
     // The tolerance must cover a Max that is raised again.
-    assert_eq!(job.refused(journal::set_up("870", "0.2")), "tolerance_does_not_cover");
+    assert_eq!(job.refused(crate::journal::set_up("870", "0.2")), "tolerance_does_not_cover");
 }
 
 #[test]
@@ -310,9 +317,17 @@ fn two_pads_of_four_are_adjusted_and_the_total_is_judged_before_anything_is_in_t
     }
     for pad in [2u8, 4] {
         assert_eq!(job.assessed().adjust.pad, pad);
-        job.ok(Draft::ZeroCaptured { counts: journal::typed("1000"), pad: None, claim: Claim::default() });
+        job.ok(Draft::ZeroCaptured {
+            counts: crate::journal::typed("1000"),
+            pad: None,
+            claim: Claim::default(),
+        });
         job.ok(Draft::SpanChosen { weight: "12000".into(), pad: None, with: Vec::new() });
-        job.ok(Draft::SpanCaptured { counts: journal::typed("241000"), pad: None, claim: Claim::default() });
+        job.ok(Draft::SpanCaptured {
+            counts: crate::journal::typed("241000"),
+            pad: None,
+            claim: Claim::default(),
+        });
         job.ok(Draft::AdjustmentSaved);
     }
     for pad in [2u8, 4] {

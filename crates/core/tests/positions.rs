@@ -6,8 +6,7 @@ use ombret_core::journal::{Body, Purpose, ReadStage, Taken, Way};
 use ombret_core::quantity::{Mass, Unit};
 use serde_json::{Value, json};
 
-mod journal;
-use journal::{Journal, read, sheet};
+use crate::journal::{Journal, read, sheet};
 
 fn adjusted(other: Value) -> Journal {
     Journal::adjusted(sheet(other))

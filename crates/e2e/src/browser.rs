@@ -16,8 +16,10 @@ use url::Url;
 use crate::{Fault, Step};
 
 /// How long a condition may take to come true. Far above what it takes, for slow machines.
-const PATIENCE: Duration = Duration::from_secs(30);
-const PAUSE: Duration = Duration::from_millis(40);
+const PATIENCE: Duration = Duration::from_secs(60);
+/// Between two looks: at first what just comes is seen at once, later the looking leaves the machine to the page.
+const PAUSE: Duration = Duration::from_millis(30);
+const LONGEST_PAUSE: Duration = Duration::from_millis(240);
 
 /// Size of the page.
 #[derive(Clone, Copy, Debug)]
@@ -122,7 +124,8 @@ fn capabilities(kept: Option<&std::path::Path>) -> Capabilities {
 }
 
 impl Browser {
-    /// Opens a browser on the program at `base`.
+    /// Opens a browser on the program at `base`. It keeps nothing of it for work without a network: fetching all of
+    /// that would be half of what a short test does.
     ///
     /// # Errors
     /// Where the driver or the browser does not start.
@@ -151,6 +154,10 @@ impl Browser {
             .await?;
         let browser = Self { client, base: base.to_owned(), _driver: driver };
         browser.resize(size).await?;
+        if kept.is_none() {
+            let source = json!({"source": "delete Navigator.prototype.serviceWorker"});
+            browser.cdp("Page.addScriptToEvaluateOnNewDocument", source).await?;
+        }
         Ok(browser)
     }
 
@@ -248,7 +255,7 @@ impl Browser {
         mut look: impl FnMut() -> F,
     ) -> Step<T> {
         let began = Instant::now();
-        let mut last: Option<Fault> = None;
+        let (mut last, mut pause): (Option<Fault>, _) = (None, PAUSE);
         while began.elapsed() < PATIENCE {
             match look().await {
                 Ok(Some(found)) => return Ok(found),
@@ -256,7 +263,8 @@ impl Browser {
                 // An element may vanish between finding and reading it: look again.
                 Err(error) => last = Some(error),
             }
-            tokio::time::sleep(PAUSE).await;
+            tokio::time::sleep(pause).await;
+            pause = (pause * 3 / 2).min(LONGEST_PAUSE);
         }
         let page = self.client.find(Locator::Css("body")).await?.text().await.unwrap_or_default();
         Err(format!(

@@ -27,6 +27,14 @@ pub struct Stack {
     bench: Option<Child>,
 }
 
+/// A database that others are copied from.
+struct Loaded {
+    database: String,
+    /// Where its practice scale would say its lines.
+    lines: u16,
+    key: Vec<u8>,
+}
+
 fn free_port() -> Step<u16> {
     Ok(TcpListener::bind("127.0.0.1:0")?.local_addr()?.port())
 }
@@ -53,7 +61,9 @@ impl Stack {
     /// # Errors
     /// Where anything does not start; DATABASE_URL must name a database on the test cluster.
     pub async fn start() -> Step<Self> {
-        Self::with_data(&root().join("demo/workshop.json")).await
+        let mut stack = Self::with_demo().await?;
+        stack.start_server().await?;
+        Ok(stack)
     }
 
     /// The same with the demo's people and nothing else.
@@ -184,28 +194,66 @@ impl Stack {
 
     async fn with_data(data: &std::path::Path) -> Step<Self> {
         let mut stack = Self::with_database().await?;
-        let (lines, hands) = (stack.lines, stack.hands);
-        let loaded = stack
+        stack.load(data).await?;
+        stack.start_server().await?;
+        Ok(stack)
+    }
+
+    /// Loads a demo's data into the database, which is empty.
+    async fn load(&self, data: &std::path::Path) -> Step {
+        let loaded = self
             .command("ombret")?
             .arg("demo-data")
             .arg(data)
-            .args(["--lines", &format!("127.0.0.1:{lines}"), "--hands", &format!("127.0.0.1:{hands}")])
+            .args([
+                "--lines",
+                &format!("127.0.0.1:{}", self.lines),
+                "--hands",
+                &format!("127.0.0.1:{}", self.hands),
+            ])
             .status()
             .await?;
-        if !loaded.success() {
-            return Err("the demo's data were not loaded".into());
-        }
-        stack.start_server().await?;
+        if loaded.success() { Ok(()) } else { Err("the demo's data were not loaded".into()) }
+    }
+
+    /// A database with the demo's data, and the key that signed its records. It is copied from one that is loaded
+    /// once for all tests of this program: playing every visit anew for each of them is most of their start.
+    async fn with_demo() -> Step<Self> {
+        static LOADED: tokio::sync::OnceCell<Loaded> = tokio::sync::OnceCell::const_new();
+        let loaded = LOADED
+            .get_or_try_init(|| async {
+                let stack = Self::with_database().await?;
+                stack.load(&root().join("demo/workshop.json")).await?;
+                let database = stack.database_url.rsplit('/').next().unwrap_or_default().to_owned();
+                let key = std::fs::read(stack.key.path().join("key.pem"))?;
+                Ok::<_, crate::Fault>(Loaded { database, lines: stack.lines, key })
+            })
+            .await?;
+        let stack = Self::on_copy_of(Some(&loaded.database)).await?;
+        std::fs::write(stack.key.path().join("key.pem"), &loaded.key)?;
+        let mut own = PgConnection::connect(&stack.database_url).await?;
+        let there = "update scale set device = device || jsonb_build_object('address', $1::text, 'hands', $2::text) where device ->> 'address' = $3";
+        sqlx::query(there)
+            .bind(format!("127.0.0.1:{}", stack.lines))
+            .bind(format!("127.0.0.1:{}", stack.hands))
+            .bind(format!("127.0.0.1:{}", loaded.lines))
+            .execute(&mut own)
+            .await?;
         Ok(stack)
     }
 
     /// A database of its own, nothing started yet.
     async fn with_database() -> Step<Self> {
+        Self::on_copy_of(None).await
+    }
+
+    async fn on_copy_of(other: Option<&str>) -> Step<Self> {
         let admin = std::env::var("DATABASE_URL")
             .map_err(|_| "DATABASE_URL is not set; run the tests by ./ombret test")?;
         let name = format!("e2e_{}", uuid::Uuid::new_v4().simple());
         let mut connection = PgConnection::connect(&admin).await?;
-        connection.execute(AssertSqlSafe(format!("create database {name}"))).await?;
+        let template = other.map_or_else(String::new, |other| format!(" template {other}"));
+        connection.execute(AssertSqlSafe(format!("create database {name}{template}"))).await?;
         let mut url = url::Url::parse(&admin)?;
         url.set_path(&name);
         let (port, lines, hands) = (free_port()?, free_port()?, free_port()?);

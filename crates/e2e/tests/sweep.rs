@@ -15,7 +15,7 @@ const TOLD: &str =
 /// Waits until the page has come to rest: what it says is the same on several looks in a row.
 async fn rests(page: &Browser) -> Step {
     page.client.execute("window.lastSaid = undefined; window.sameSaid = 0", Vec::new()).await?;
-    page.holds("(() => { const said = document.body.innerText.replace(/\\d+:\\d+/g, ''); window.sameSaid = said === window.lastSaid ? window.sameSaid + 1 : 0; window.lastSaid = said; return window.sameSaid >= 5 })()").await
+    page.holds("(() => { const said = document.body.innerText.replace(/\\d+:\\d+/g, ''); window.sameSaid = said === window.lastSaid ? window.sameSaid + 1 : 0; window.lastSaid = said; return window.sameSaid >= 4 })()").await
 }
 
 async fn sound(page: &Browser, path: &str, nonsense: &str) -> Step {
@@ -42,10 +42,14 @@ async fn sound(page: &Browser, path: &str, nonsense: &str) -> Step {
     Ok(())
 }
 
-/// Fills every field, looks, submits the first form, looks again; what was typed is still there.
+/// Fills every field, looks, submits the first form, looks again; what was typed is still there. One nonsense follows
+/// the other as they would be typed, and the page is opened anew only where it was left.
 async fn sweep(page: &Browser, path: &str) -> Step {
+    page.go(path).await?;
     for nonsense in NONSENSE {
-        page.go(path).await?;
+        if page.path().await? != path {
+            page.go(path).await?;
+        }
         page.shown("#main h1, #main h2, #main .says, #main label").await?;
         rests(page).await?;
         let filled = page

@@ -1,6 +1,6 @@
 //! An indicator that nobody wrote a profile for is taught through the page, from nothing, and its sheet then sets it.
 
-use ombret_e2e::{Browser, Client, Stack, Step};
+use ombret_e2e::{Browser, Client, Size, Stack, Step};
 use serde_json::{Value, json};
 
 /// The indicator as it is, which the page never sees: a list on top, questions below, a division by codes, digits from
@@ -292,7 +292,11 @@ impl Person<'_> {
 #[tokio::test]
 async fn an_indicator_is_taught_from_nothing_and_its_sheet_sets_it() -> Step {
     let stack = Stack::start().await?;
-    let page = Browser::signed_in(&stack).await?;
+    let folder = tempfile::tempdir()?;
+    let page = Browser::open_kept(&stack.base, Size(1280, 800), folder.path()).await?;
+    page.go("/").await?;
+    page.sign_in("ebba", "level-bubble").await?;
+    page.says("h1", "Scales").await?;
     let client = Client::signed_in(&stack.base, "ebba", "level-bubble").await?;
     page.go("/profiles").await?;
     page.press("Teach an indicator").await?;

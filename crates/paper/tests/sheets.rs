@@ -1,5 +1,11 @@
 //! Sheets are set, are the same for the same data, and take any text as text.
 
+#![allow(
+    clippy::unwrap_used,
+    clippy::float_cmp,
+    reason = "what cannot be had fails a test and says where; figures of a test are small and meant"
+)]
+
 use ombret_paper::{Beside, Sheet, pdf, qr_svg, svg};
 use serde_json::{Value, json};
 use time::macros::datetime;

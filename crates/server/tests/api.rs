@@ -1,10 +1,8 @@
 //! The API against the real PostgreSQL, through the real router: who may do what, what bad input
 //! gets, and that what is stored stands.
 
-mod house;
-
+use crate::house::{House, MEDIA_TYPE, read_draft};
 use axum::http::{Method, StatusCode};
-use house::{House, MEDIA_TYPE, read_draft};
 use ombret_core::job::JobFile;
 use ombret_core::journal::{Sealed, genesis, seal};
 use serde_json::{Value, json};
@@ -130,7 +128,7 @@ async fn malformed_requests_get_the_right_problem(pool: PgPool) {
     let cookie = house.sign_in("ebba").await;
     let job = house.begin(&cookie).await;
     let entries = format!("/api/jobs/{job}/entries");
-    let own = Some(house::ORIGIN);
+    let own = Some(crate::house::ORIGIN);
     let big = format!("{{\"pad\": \"{}\"}}", "x".repeat(70_000)).into_bytes();
     for (path, kind, body, status) in [
         (entries.as_str(), Some("application/json"), b"{".to_vec(), StatusCode::BAD_REQUEST),
@@ -272,7 +270,7 @@ async fn a_job_file_is_taken_in_whole_elsewhere_and_an_altered_one_not_at_all(po
                     "/api/jobs/import",
                     Some(MEDIA_TYPE),
                     bytes,
-                    Some(house::ORIGIN),
+                    Some(crate::house::ORIGIN),
                 )
                 .await
         }
@@ -302,7 +300,7 @@ async fn a_file_from_another_database_comes_in_with_its_scale_and_its_bytes(pool
             "/api/jobs/import",
             Some(MEDIA_TYPE),
             file.clone(),
-            Some(house::ORIGIN),
+            Some(crate::house::ORIGIN),
         )
         .await;
     assert_eq!(
@@ -341,7 +339,14 @@ async fn a_file_whose_entries_stand_in_another_job_is_refused_by_name(pool: PgPo
         .collect();
     let bytes = serde_json::to_vec(&JobFile::new(other, "ombret test", entries)).unwrap();
     let reply = house
-        .send(Some(&cookie), Method::POST, "/api/jobs/import", Some(MEDIA_TYPE), bytes, Some(house::ORIGIN))
+        .send(
+            Some(&cookie),
+            Method::POST,
+            "/api/jobs/import",
+            Some(MEDIA_TYPE),
+            bytes,
+            Some(crate::house::ORIGIN),
+        )
         .await;
     assert_eq!((reply.status, reply.code()), (StatusCode::CONFLICT, "taken".into()), "{}", reply.body);
     assert!(reply.body["detail"].as_str().is_some_and(|d| d.contains("another job")), "{}", reply.body);
@@ -419,7 +424,7 @@ async fn the_program_is_ready_when_its_database_is_of_its_version(pool: PgPool) 
 async fn a_scale_is_refused_at_its_field_and_two_editors_do_not_overwrite_each_other(pool: PgPool) {
     let house = House::new(pool).await;
     let cookie = house.sign_in("ebba").await;
-    let form = house::scale_form(Uuid::now_v7());
+    let form = crate::house::scale_form(Uuid::now_v7());
     for (field, value, at) in [
         ("name", json!(" "), "name"),
         ("wiring", json!("red\n".repeat(40)), "wiring"),
@@ -463,7 +468,7 @@ async fn the_list_is_paged_without_gap_or_repeat_and_found_by_any_word(pool: PgP
     let house = House::new(pool).await;
     let cookie = house.sign_in("ebba").await;
     for n in 0..130 {
-        let mut form = house::scale_form(Uuid::now_v7());
+        let mut form = crate::house::scale_form(Uuid::now_v7());
         form["serial"] = json!(format!("PG-{n:03}"));
         house.call(Some(&cookie), Method::POST, "/api/scales", Some(form)).await;
     }

@@ -1,11 +1,9 @@
 //! A workshop as an archive: out, in elsewhere, and back the same; what is broken is refused whole.
 
-mod house;
-
 use std::io::{Cursor, Read, Write};
 
+use crate::house::{House, Reply, read_draft};
 use axum::http::{Method, StatusCode};
-use house::{House, Reply, read_draft};
 use ombret::settings::Settings;
 use ombret::signing::Keys;
 use serde_json::{Value, json};
@@ -50,7 +48,7 @@ async fn taken(house: &House, cookie: &str, bytes: Vec<u8>) -> Value {
             "/api/archive/import",
             Some("application/zip"),
             bytes,
-            Some(house::ORIGIN),
+            Some(crate::house::ORIGIN),
         )
         .await;
     ended(house, cookie, &begun).await
@@ -414,7 +412,7 @@ async fn one_archive_is_taken_in_at_a_time_and_a_broken_upload_makes_room_again(
         .method(Method::POST)
         .uri("/api/archive/import")
         .header("host", "ombret.test")
-        .header("origin", house::ORIGIN)
+        .header("origin", crate::house::ORIGIN)
         .header("cookie", &ebba)
         .body(axum::body::Body::from_stream(slow))
         .unwrap();
@@ -433,7 +431,7 @@ async fn one_archive_is_taken_in_at_a_time_and_a_broken_upload_makes_room_again(
                     "/api/archive/import",
                     kind,
                     b"x".to_vec(),
-                    Some(house::ORIGIN),
+                    Some(crate::house::ORIGIN),
                 )
                 .await
         }
@@ -486,7 +484,8 @@ async fn customers_instruments_and_photographs_go_out_and_come_in_and_an_archive
     assert_eq!(kept.status, StatusCode::NO_CONTENT, "{}", kept.body);
     let path = format!("/api/files/{file}?of=scale&id={}&name=plate.png&caption=the%20plate", house.scale);
     let kind = Some("application/octet-stream");
-    let kept = house.send(Some(&ebba), Method::PUT, &path, kind, POINT.to_vec(), Some(house::ORIGIN)).await;
+    let kept =
+        house.send(Some(&ebba), Method::PUT, &path, kind, POINT.to_vec(), Some(crate::house::ORIGIN)).await;
     assert_eq!(kept.status, StatusCode::OK, "{}", kept.body);
     let customers = get(&house, &ebba, "/api/customers").await.body;
     let mut of = customers["customers"][0].clone();

@@ -1,10 +1,8 @@
 //! A backup restores: into an empty database, with everything that was there, and it verifies.
 
-mod house;
-
 use std::os::unix::fs::PermissionsExt;
 
-use house::House;
+use crate::house::House;
 use ombret::cli;
 use ombret::settings::Settings;
 use ombret::signing::Keys;

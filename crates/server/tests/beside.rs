@@ -1,10 +1,8 @@
 //! Beside the figures: instruments named on the record, photographs by their hash, the customer's signature;
 //! and how a database of before moves in.
 
-mod house;
-
+use crate::house::{House, Reply, read_draft};
 use axum::http::{Method, StatusCode};
-use house::{House, Reply, read_draft};
 use serde_json::{Value, json};
 use sqlx::PgPool;
 use uuid::Uuid;
@@ -18,7 +16,7 @@ async fn get(house: &House, cookie: &str, path: &str) -> Reply {
 async fn put(house: &House, cookie: &str, file: Uuid, of: &str, id: Uuid, bytes: &[u8]) -> Reply {
     let path = format!("/api/files/{file}?of={of}&id={id}&name=plate.jpg&caption=the%20plate");
     let kind = Some("application/octet-stream");
-    house.send(Some(cookie), Method::PUT, &path, kind, bytes.to_vec(), Some(house::ORIGIN)).await
+    house.send(Some(cookie), Method::PUT, &path, kind, bytes.to_vec(), Some(crate::house::ORIGIN)).await
 }
 
 #[sqlx::test(migrator = "ombret_migrate::MIGRATOR")]

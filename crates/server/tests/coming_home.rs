@@ -1,12 +1,10 @@
 //! Work away from the server comes home: each entry is decided again in its order, and nothing is lost.
 
-mod house;
-
 use std::collections::BTreeMap;
 
+use crate::house::{House, Reply, drafts_of, read_draft};
 use axum::http::{Method, StatusCode};
 use ed25519_dalek::{Signer as _, SigningKey};
-use house::{House, Reply, drafts_of, read_draft};
 use ombret::cli;
 use ombret::signing::Keys;
 use ombret_core::journal::hex_of_bytes;
@@ -244,7 +242,7 @@ async fn a_changed_sheet_a_recalled_piece_another_job_and_a_wrong_clock_are_told
     // Meanwhile at home.
     assert_eq!(keep(true, 1).await.status, StatusCode::NO_CONTENT);
     let detail = get(&house, &ebba, &format!("/api/scales/{}", house.scale)).await;
-    let mut form = house::scale_form(house.scale);
+    let mut form = crate::house::scale_form(house.scale);
     form["place"] = json!("Grading floor, bay 3");
     form["version"] = detail["version"].clone();
     let changed =

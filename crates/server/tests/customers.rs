@@ -1,9 +1,7 @@
 //! Customers: whose scales they are, what stands on the sheets, two that are one.
 
-mod house;
-
+use crate::house::{House, Reply, scale_form};
 use axum::http::{Method, StatusCode};
-use house::{House, Reply, scale_form};
 use serde_json::{Value, json};
 use sqlx::PgPool;
 use uuid::Uuid;

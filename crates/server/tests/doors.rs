@@ -1,11 +1,9 @@
 //! Doors: who decides what a record needs, what comes from elsewhere, and what a key shows that an unkeyed
 //! chain does not.
 
-mod house;
-
+use crate::house::{House, MEDIA_TYPE, ORIGIN, Reply};
 use axum::http::{Method, StatusCode};
 use futures::FutureExt;
-use house::{House, MEDIA_TYPE, ORIGIN, Reply};
 use ombret::cli::{root, verify_database, verify_file, verify_root};
 use ombret::settings::Settings;
 use ombret::signing::Keys;
@@ -519,7 +517,7 @@ async fn hands_and_indicators_are_where_the_settings_say(pool: PgPool) {
     let house = House::new(pool.clone()).await;
     let ebba = house.sign_in("ebba").await;
     let connected = async |address: &str, hands: Value| {
-        let mut form = house::scale_form(Uuid::now_v7());
+        let mut form = crate::house::scale_form(Uuid::now_v7());
         form["device"] = json!({"address": address, "hands": hands});
         house.call(Some(&ebba), Method::POST, "/api/scales", Some(form)).await
     };
@@ -596,7 +594,7 @@ async fn what_is_sent_many_times_at_once_is_stored_once_and_never_a_failure(pool
             futures::future::join_all(tries).await.iter().map(|r| r.status.as_u16()).collect();
         assert!(told.iter().all(|status| [200, 201].contains(status)), "{path}: {told:?}");
     };
-    same("/api/scales", house::scale_form(scale)).await;
+    same("/api/scales", crate::house::scale_form(scale)).await;
     same("/api/jobs", json!({"id": job, "scale_id": house.scale})).await;
     let file = from_elsewhere(
         &serde_json::from_slice(&house.file(&ebba, house.whole_job(&ebba).await).await).unwrap(),

@@ -1,10 +1,8 @@
 //! The second factor of a person, codes for a lost device, and tokens for programs.
 
-mod house;
-
+use crate::house::{House, Reply};
 use axum::body::Body;
 use axum::http::{Method, Request, StatusCode, header};
-use house::{House, Reply};
 use serde_json::{Value, json};
 use sqlx::PgPool;
 use time::OffsetDateTime;
@@ -152,7 +150,7 @@ async fn a_program_does_what_its_token_says_and_no_more(pool: PgPool) {
     let reads = token(make(ebba.clone(), false, 30, "right").await);
     let works = token(make(ebba.clone(), true, 30, "right").await);
     let manages = token(make(signe.clone(), true, 30, "right").await);
-    let scale = |id| Some(house::scale_form(id));
+    let scale = |id| Some(crate::house::scale_form(id));
     let (one, other) = (uuid::Uuid::now_v7(), uuid::Uuid::now_v7());
     for (token, method, path, body, status) in [
         (&reads, Method::GET, "/api/scales", None, StatusCode::OK),

@@ -1,11 +1,9 @@
 //! What records tell together, how they are found again, and lists of any length.
 
-mod house;
-
 use std::collections::BTreeSet;
 
+use crate::house::{House, read_draft};
 use axum::http::{Method, StatusCode};
-use house::{House, read_draft};
 use ombret::cli::{Size, grow, verify_database};
 use ombret::signing::Keys;
 use ombret::store::figures::fill_missing;
@@ -50,7 +48,7 @@ async fn records_are_counted_as_they_were_found_and_each_workshop_has_its_own(po
         (&none["records"], &none["all"]["share"], &none["months"]),
         (&json!(0), &Value::Null, &json!([]))
     );
-    let mut form = house::scale_form(house.scale);
+    let mut form = crate::house::scale_form(house.scale);
     (form["made"], form["version"]) = (json!((OffsetDateTime::now_utc().year() - 8).to_string()), json!(1));
     assert_eq!(
         house
@@ -101,7 +99,7 @@ async fn records_are_counted_as_they_were_found_and_each_workshop_has_its_own(po
     let foreign = house.sign_in("foreign").await;
     assert_eq!(get(&house, &foreign, "/api/figures").await["records"], json!(0));
     // A year of make that cannot be is refused at its field.
-    let mut form = house::scale_form(house.scale);
+    let mut form = crate::house::scale_form(house.scale);
     (form["made"], form["version"]) = (json!("19"), json!(2));
     let reply =
         house.call(Some(&cookie), Method::PUT, &format!("/api/scales/{}", house.scale), Some(form)).await;
@@ -162,7 +160,7 @@ async fn a_record_is_found_by_number_serial_and_seal_and_a_piece_by_its_certific
     let theirs = Uuid::now_v7();
     assert_eq!(
         house
-            .call(Some(&elsewhere), Method::POST, "/api/scales", Some(house::scale_form(theirs)))
+            .call(Some(&elsewhere), Method::POST, "/api/scales", Some(crate::house::scale_form(theirs)))
             .await
             .status,
         StatusCode::CREATED
@@ -205,7 +203,7 @@ async fn a_record_is_found_by_number_serial_and_seal_and_a_piece_by_its_certific
     let foreign = house.sign_in("foreign").await;
     assert_eq!(get(&house, &foreign, "/api/lookup?q=tw1413").await["records"], json!([]));
     // The longest texts there can be, in the widest signs, fit into the index too, and differ enough not to be pressed small.
-    let mut form = house::scale_form(Uuid::now_v7());
+    let mut form = crate::house::scale_form(Uuid::now_v7());
     for (at, field) in (0u32..).zip(["name", "owner", "place", "serial", "indicator"]) {
         form[field] = json!(
             (0..120)

@@ -3,14 +3,12 @@
 //! moves code changes none of it; one that restates something on purpose writes it anew with
 //! `OMBRET_GOLDEN=write` and says in its commit what was restated.
 
-mod house;
-
 use std::collections::{BTreeMap, BTreeSet};
 use std::fmt::Write as _;
 use std::io::{Read, Write as _};
 use std::path::{Path, PathBuf};
 
-use house::House;
+use crate::house::House;
 use ombret::cli;
 use ombret::signing::Keys;
 use ombret_bench::{Scale, ScaleSettings};

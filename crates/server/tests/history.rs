@@ -1,12 +1,10 @@
 //! What records come to over time: the history of a scale, due dates and their calendar, readings as
 //! a table, and which records rest on a piece of weight.
 
-mod house;
-
 use std::io::BufReader;
 
+use crate::house::{House, read_draft};
 use axum::http::{Method, StatusCode};
-use house::{House, read_draft};
 use serde_json::{Value, json};
 use sqlx::PgPool;
 use uuid::Uuid;

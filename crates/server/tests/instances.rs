@@ -1,15 +1,13 @@
 //! Two instances over one database: an indicator is read once and heard by both, long work goes on without
 //! the one that began it, and a job that moves on is told to both.
 
-mod house;
-
 use std::net::{Ipv4Addr, SocketAddr};
 use std::sync::Arc;
 use std::sync::atomic::{AtomicUsize, Ordering};
 use std::time::Duration;
 
+use crate::house::House;
 use axum::http::{Method, StatusCode};
-use house::House;
 use ombret::live::{Allowed, Device, Readers, Signal};
 use ombret::settings::Settings;
 use ombret::store::bus::{Bus, Moved};

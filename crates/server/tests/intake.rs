@@ -1,19 +1,17 @@
 //! A workshop's tables come in and go out: whole or not at all, and the last one is taken back.
 
-mod house;
-
 use std::io::Cursor;
 
+use crate::house::{House, Reply};
 use axum::http::{Method, StatusCode};
 use calamine::{Reader, Xlsx};
-use house::{House, Reply};
 use serde_json::{Value, json};
 use sqlx::PgPool;
 
 async fn send(house: &House, cookie: &str, query: &str, bytes: Vec<u8>) -> Reply {
     let kind = Some("application/octet-stream");
     let path = format!("/api/intake?{query}");
-    house.send(Some(cookie), Method::POST, &path, kind, bytes, Some(house::ORIGIN)).await
+    house.send(Some(cookie), Method::POST, &path, kind, bytes, Some(crate::house::ORIGIN)).await
 }
 
 async fn get(house: &House, cookie: &str, path: &str) -> Reply {

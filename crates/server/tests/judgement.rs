@@ -1,9 +1,7 @@
 //! What the readings tell, over the wire, and how a workshop judges.
 
-mod house;
-
+use crate::house::{House, read_draft};
 use axum::http::{Method, StatusCode};
-use house::{House, read_draft};
 use serde_json::{Value, json};
 use sqlx::PgPool;
 use uuid::Uuid;

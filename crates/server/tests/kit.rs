@@ -1,10 +1,8 @@
 //! The kit over the wire: what is taken in whole or not at all, who may see it, and the plans that
 //! rest on it.
 
-mod house;
-
+use crate::house::{House, Reply};
 use axum::http::{Method, StatusCode};
-use house::{House, Reply};
 use serde_json::{Value, json};
 use sqlx::PgPool;
 use time::{Duration, OffsetDateTime};
@@ -38,7 +36,7 @@ async fn take(house: &House, cookie: &str, rows: &str, take: bool) -> Reply {
 async fn import(house: &House, cookie: &str, bytes: Vec<u8>, take: bool) -> Reply {
     let path = format!("/api/intake?kind=weights&unit=kg&name=kit.csv&take={take}");
     let kind = Some("application/octet-stream");
-    house.send(Some(cookie), Method::POST, &path, kind, bytes, Some(house::ORIGIN)).await
+    house.send(Some(cookie), Method::POST, &path, kind, bytes, Some(crate::house::ORIGIN)).await
 }
 
 async fn kit(house: &House, cookie: &str, search: &str) -> Vec<Value> {
@@ -240,7 +238,7 @@ async fn the_file_of_a_certificate_is_kept_and_given_back_byte_for_byte(pool: Pg
                     &path,
                     Some("application/octet-stream"),
                     bytes,
-                    Some(house::ORIGIN),
+                    Some(crate::house::ORIGIN),
                 )
                 .await
                 .status

@@ -1,11 +1,9 @@
 //! All records: a list with filters, what was frozen before there was one, and papers as one file.
 
-mod house;
-
 use std::io::{Cursor, Read};
 
+use crate::house::House;
 use axum::http::{Method, StatusCode};
-use house::House;
 use ombret::store::listed;
 use serde_json::{Value, json};
 use sqlx::PgPool;

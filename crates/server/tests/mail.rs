@@ -1,9 +1,7 @@
 //! Reminders and invitations by mail: to whom, in which language, and never twice for one due date.
 
-mod house;
-
+use crate::house::{House, Reply, scale_form};
 use axum::http::{Method, StatusCode};
-use house::{House, Reply, scale_form};
 use ombret::http::{App, Post, remind};
 use ombret::settings::Settings;
 use ombret_bench::post::Post as StandIn;

@@ -1,9 +1,7 @@
 //! What a customer sees by their link, and what may be let go of: practice, and what is known of who left.
 
-mod house;
-
+use crate::house::{House, Reply};
 use axum::http::{Method, StatusCode};
-use house::{House, Reply};
 use serde_json::{Value, json};
 use sqlx::PgPool;
 use uuid::Uuid;
@@ -18,7 +16,7 @@ async fn a_customer_sees_their_own_scales_and_papers_and_nothing_else(pool: PgPo
     let (ebba, maren, foreign) =
         (house.sign_in("ebba").await, house.sign_in("maren").await, house.sign_in("foreign").await);
     let job = house.whole_job(&ebba).await;
-    let mut other = house::scale_form(Uuid::now_v7());
+    let mut other = crate::house::scale_form(Uuid::now_v7());
     other["owner"] = json!("Somebody Else");
     assert_eq!(
         house.call(Some(&ebba), Method::POST, "/api/scales", Some(other)).await.status,

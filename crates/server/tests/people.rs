@@ -1,9 +1,7 @@
 //! People come, change and go: the first start, invitations, roles, passwords, sessions.
 
-mod house;
-
+use crate::house::{House, ORIGIN, Reply};
 use axum::http::{Method, StatusCode};
-use house::{House, ORIGIN, Reply};
 use ombret::store::accounts;
 use serde_json::{Value, json};
 use sqlx::PgPool;

@@ -1,12 +1,10 @@
 //! Lessons over the wire: kept apart from real scales and records, hints counted, the account only
 //! when it is over, hands noted.
 
-mod house;
-
 use std::time::{Duration, Instant};
 
+use crate::house::House;
 use axum::http::{Method, StatusCode};
-use house::House;
 use serde_json::{Value, json};
 use sqlx::PgPool;
 use uuid::Uuid;
@@ -80,7 +78,7 @@ async fn a_lesson_is_run_apart_from_real_scales_and_told_only_when_it_is_over(po
     let scales = house.call(Some(&run.cookie), Method::GET, "/api/scales?search=parcel", None).await.body;
     assert_eq!(scales["scales"], json!([]));
     assert_eq!(house.call(Some(&run.cookie), Method::GET, "/api/jobs", None).await.body, json!([]));
-    let mut form = house::scale_form(run.scale.parse().unwrap());
+    let mut form = crate::house::scale_form(run.scale.parse().unwrap());
     form["version"] = json!(1);
     let changed =
         house.call(Some(&run.cookie), Method::PUT, &format!("/api/scales/{}", run.scale), Some(form)).await;
@@ -133,7 +131,7 @@ async fn a_lesson_is_run_apart_from_real_scales_and_told_only_when_it_is_over(po
             "/api/jobs/import",
             Some("application/vnd.ombret.job+json"),
             file,
-            Some(house::ORIGIN),
+            Some(crate::house::ORIGIN),
         )
         .await;
     assert_eq!(taken.status, StatusCode::UNPROCESSABLE_ENTITY);
@@ -151,7 +149,7 @@ async fn an_adjustment_that_was_never_saved_at_the_indicator_is_a_mistake_with_i
         run.append(json!({"kind": "looked_over", "item": check["item"], "finding": "ok"})).await;
     }
     for (load, shown) in [("0", "0"), ("320", "320.6"), ("640", "641.2")] {
-        run.append(house::read_draft("as_found", load, shown)).await;
+        run.append(crate::house::read_draft("as_found", load, shown)).await;
     }
     run.append(json!({"kind": "set_up", "max": "640", "d": "0.2", "unit": "kg"})).await;
     let steady = |text: &str| json!({"from": "typed", "text": text, "steady": true});

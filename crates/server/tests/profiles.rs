@@ -1,9 +1,7 @@
 //! Profiles, sites, keying sheets and the desk, over HTTP on a real database.
 
-mod house;
-
+use crate::house::{House, ORIGIN, scale_form};
 use axum::http::{Method, StatusCode};
-use house::{House, ORIGIN, scale_form};
 use serde_json::{Value, json};
 use sqlx::PgPool;
 use uuid::Uuid;
@@ -13,7 +11,7 @@ fn text(name: &str) -> String {
         .unwrap()
 }
 
-async fn keep(house: &House, cookie: &str, id: Uuid, text: &str, edition: i32) -> house::Reply {
+async fn keep(house: &House, cookie: &str, id: Uuid, text: &str, edition: i32) -> crate::house::Reply {
     house
         .call(
             Some(cookie),

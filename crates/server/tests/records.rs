@@ -1,9 +1,7 @@
 //! Records that stand: signed, sent back, approved, amended; the paper and the certificate of each.
 
-mod house;
-
+use crate::house::{House, Reply, read_draft};
 use axum::http::{Method, StatusCode};
-use house::{House, Reply, read_draft};
 use serde_json::{Value, json};
 use sqlx::PgPool;
 use time::{Duration, OffsetDateTime};
@@ -394,7 +392,7 @@ async fn only_what_is_proved_certified_and_approved_is_a_certificate(pool: PgPoo
             "/api/dcc",
             Some("application/xml"),
             text.clone().into_bytes(),
-            Some(house::ORIGIN),
+            Some(crate::house::ORIGIN),
         )
         .await;
     assert_eq!(read.body["number"], json!(number), "{}", read.body);
@@ -406,7 +404,7 @@ async fn only_what_is_proved_certified_and_approved_is_a_certificate(pool: PgPoo
             "/api/dcc",
             Some("application/xml"),
             text.replace("uniqueIdentifier", "unique").into_bytes(),
-            Some(house::ORIGIN),
+            Some(crate::house::ORIGIN),
         )
         .await;
     assert_eq!((broken.status, broken.code().as_str()), (StatusCode::UNPROCESSABLE_ENTITY, "bad_dcc"));

@@ -1,7 +1,5 @@
 //! The core in the page is the core of the server: what both are asked, they answer to the byte.
 
-mod house;
-
 use std::fmt::Write as _;
 use std::path::{Path, PathBuf};
 use std::process::Command;

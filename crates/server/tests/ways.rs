@@ -1,10 +1,8 @@
 //! Everything that is open to the network: who may not, what is refused, and the ways of adjusting
 //! over the wire.
 
-mod house;
-
+use crate::house::{House, read_draft};
 use axum::http::{Method, StatusCode};
-use house::{House, read_draft};
 use ombret::http::document;
 use serde_json::{Value, json};
 use sqlx::PgPool;
@@ -283,7 +281,7 @@ async fn every_answer_is_in_the_description_of_the_api_and_every_problem_has_its
     let document = serde_json::to_value(document()).unwrap();
     let problem = json!({"$ref": "#/components/schemas/Problem", "components": document["components"]});
     let problem = jsonschema::validator_for(&problem).unwrap();
-    let (json, own) = (Some("application/json"), Some(house::ORIGIN));
+    let (json, own) = (Some("application/json"), Some(crate::house::ORIGIN));
     let mut problems = std::collections::BTreeSet::new();
     let mut answers = 0;
     for (method, path, filled) in described() {

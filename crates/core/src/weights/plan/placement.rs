@@ -187,10 +187,7 @@ mod tests {
         );
         let two = [piece(1, 20), piece(2, 20)];
         assert!(
-            Standing::on(&Platform::on(1, true))
-                .step(&[], &two)
-                .iter()
-                .all(|s| s.place.to_string() == "on the hook")
+            Standing::on(&Platform::on(1, true)).step(&[], &two).iter().all(|s| s.place == "on the hook")
         );
     }
 }
