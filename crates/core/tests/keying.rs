@@ -420,3 +420,93 @@ fn messages_are_looked_up_and_the_likely_ones_come_first() {
         assert!(told.values().all(|(says, then)| !says.is_empty() && !then.is_empty()), "{name}: {told:?}");
     }
 }
+
+/// An indicator on which numbers are turned as a whole.
+const TURNED: &str = r#"
+format = "ombret.profile"
+version = 1
+name = "Quill W2"
+[keys]
+up = "▲"
+down = "▼"
+ok = "✔"
+out = "✖"
+[[way_in]]
+act = "press"
+keys = ["out", "ok"]
+[menu]
+style = "list"
+next = "up"
+previous = "down"
+open = "ok"
+leave = "out"
+round = true
+[number]
+style = "whole"
+up = "up"
+down = "down"
+round = true
+starts = "value"
+confirm = "ok"
+[choice]
+next = "up"
+previous = "down"
+round = true
+confirm = "ok"
+[save]
+how = "leaving"
+[[parameter]]
+meaning = "unit"
+label = "UnIt"
+options = [{ is = "kg", shows = "kg" }, { is = "lb", shows = "lb" }]
+[[parameter]]
+meaning = "decimals"
+label = "dEC"
+options = [{ is = "0", shows = "0" }, { is = "1", shows = "0.0" }, { is = "2", shows = "0.00" }, { is = "3", shows = "0.000" }]
+[[parameter]]
+meaning = "count_by"
+label = "StP"
+options = [{ is = "1", shows = "1" }, { is = "2", shows = "2" }, { is = "5", shows = "5" }]
+[[parameter]]
+meaning = "max"
+label = "toP"
+digits = 4
+[[parameter]]
+meaning = "zero"
+label = "nIL"
+[[parameter]]
+meaning = "span_weight"
+label = "Lod"
+digits = 4
+[[parameter]]
+meaning = "span"
+label = "run"
+"#;
+
+#[test]
+fn a_whole_number_is_held_until_it_is_there_and_turned_the_shorter_way() {
+    let profile = read_profile(TURNED).unwrap_or_else(|problems| panic!("{problems:?}"));
+    let plan = plan(Unit::Kg, "870", "0.2", &["600"]);
+    let sheet = keying_sheet(&profile, &plan, &profile.untouched()).unwrap();
+    let moves = |title: usize| &sheet.steps[title].moves;
+    // Max, 8700 in last digits: 1300 down from zero, and the key that opens it is pressed once.
+    let max = moves(4);
+    let run = |at: usize| (max[at].presses[0].cap.to_string(), max[at].presses[0].times, max[at].until);
+    assert_eq!(run(1), ("✔".into(), 1, false));
+    assert_eq!(run(2), ("▼".into(), 1300, true));
+    assert_eq!((max[2].shows.as_str(), max[2].then.as_str()), ("0000", "8700"));
+    let mut machine = Machine::new(&profile, profile.untouched());
+    for act in sheet.steps.iter().flat_map(|step| &step.acts) {
+        machine.act(act);
+    }
+    machine.act(&Act::Unload);
+    assert_eq!(machine.kept(), &planned(&profile, &plan, &profile.untouched()));
+    // From one end to the other of more digits nobody turns.
+    let wide = TURNED.replace("digits = 4", "digits = 5");
+    let problems = read_profile(&wide).unwrap_err();
+    assert_eq!(problems.len(), 2, "{problems:?}");
+    // Only upwards, and not round: most numbers are never come to.
+    let one_way = TURNED.replace("up = \"up\"\ndown = \"down\"\nround = true", "up = \"up\"");
+    assert_ne!(one_way, TURNED);
+    assert!(read_profile(&one_way).is_err());
+}

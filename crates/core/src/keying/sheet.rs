@@ -194,8 +194,14 @@ impl Writer<'_> {
         };
         let in_list = menu.style == MenuStyle::List && self.machine.place().is_some();
         // A whole number is held on until it is there: nobody counts hundreds of presses.
-        let turns = self.machine.whole().is_some();
-        turns || (in_list && acts.iter().all(steps) && self.machine.display() != shows)
+        let turns = |act: &Act| match (act, &self.profile.number) {
+            (Act::Key { key }, NumberEntry::Whole { up, down, .. }) => {
+                key == up || down.as_ref() == Some(key)
+            }
+            _ => false,
+        };
+        let turned = self.machine.whole().is_some() && acts.iter().all(turns);
+        turned || (in_list && acts.iter().all(steps) && self.machine.display() != shows)
     }
 
     fn runs(&self, acts: &[Act]) -> Vec<Press> {
