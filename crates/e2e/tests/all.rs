@@ -1,16 +1,6 @@
 //! All tests that drive the browser, in one program: they share its start, and short ones fill the time that long
 //! ones wait.
 
-#![allow(
-    clippy::unwrap_used,
-    clippy::expect_used,
-    clippy::cast_possible_truncation,
-    clippy::cast_precision_loss,
-    clippy::float_cmp,
-    clippy::type_complexity,
-    reason = "what cannot be had fails a test and says where; figures of a test are small and meant"
-)]
-
 mod adjust;
 mod archive;
 mod beside;

@@ -3,8 +3,6 @@
 #![allow(
     clippy::unwrap_used,
     clippy::expect_used,
-    clippy::cast_possible_truncation,
-    clippy::cast_precision_loss,
     clippy::float_cmp,
     clippy::type_complexity,
     reason = "what cannot be had fails a test and says where; figures of a test are small and meant"

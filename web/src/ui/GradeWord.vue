@@ -1,6 +1,8 @@
 <script setup lang="ts">
+import type { PlanReply } from '../api/types'
+
 // How good something is, said with its colour: a span, or material in place of weights.
-type Grade = 'sound' | 'thin' | 'caution' | 'blind' | 'refuse'
+type Grade = NonNullable<PlanReply['span']>['grade'] | NonNullable<PlanReply['plan']['substitution']>['grade']
 defineProps<{ grade: Grade }>()
 const INK: Record<Grade, string> = {
   sound: 'good',

@@ -14,7 +14,7 @@ impl Known {
         self.is_no_list(level, item);
         let width = seen.display.chars().count();
         let holds = self.levels[level].items[item].holds.clone();
-        let turned = seen.blinks.is_some() || self.whole.is() == Some(true);
+        let turned = self.is_turned();
         let it = &mut self.levels[level].items[item];
         match it.what {
             What::Unknown => it.what = What::Number(width),
