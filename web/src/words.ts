@@ -102,6 +102,8 @@ class Message extends FluentType<unknown> {
 
   toString(): string {
     if (this.say === 'verbatim') return shown(this.words)
+    // What a person wrote in several languages; as it was written where this one has nothing.
+    if (this.say === 'told') return shown(this[spoken()] ?? this.words)
     const parts: Record<string, string | number> = {}
     for (const [name, value] of Object.entries(this)) {
       if (name === 'say') continue

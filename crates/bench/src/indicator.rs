@@ -92,7 +92,8 @@ pub enum Keeps {
 }
 
 /// Why a key does nothing.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, thiserror::Error)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, thiserror::Error)]
+#[serde(rename_all = "snake_case")]
 pub enum KeyRefusal {
     /// The signal is moving.
     #[error("the reading is moving")]

@@ -2,6 +2,7 @@
 //! the line format over TCP like any indicator; a second port takes the technician's hands (put
 //! weights on, take them off, press keys). Floating point throughout: this is the physical world.
 
+mod answer;
 mod cells;
 mod hands;
 mod indicator;
@@ -12,10 +13,11 @@ mod scale;
 mod serve;
 pub mod third;
 
+pub use answer::{Answer, Standing};
 pub use cells::{Cell, CellSettings, shares};
 pub use hands::{Command, CommandError};
 pub use indicator::{Calibration, Indicator, Keeps, KeyRefusal, Manners, Panel};
 pub use menu::Menu;
 pub use platform::{Platform, PlatformSettings, Surroundings};
-pub use scale::{Condition, InternalWeight, NOTHING_WRONG, PadSettings, Scale, ScaleSettings, SettingsError};
+pub use scale::{Condition, InternalWeight, PadSettings, Scale, ScaleSettings, SettingsError};
 pub use serve::{Bench, Ports};

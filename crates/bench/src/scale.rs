@@ -3,7 +3,9 @@
 use serde::{Deserialize, Serialize};
 
 use ombret_core::keying::Act;
+use ombret_core::practice::Told;
 
+use crate::answer::{Answer, Standing};
 use crate::cells::CellSettings;
 use crate::hands::Command;
 use crate::indicator::{Calibration, Indicator, KeyRefusal, Manners, Panel};
@@ -147,10 +149,10 @@ pub struct Condition {
     /// The item of the checklist.
     pub item: String,
     /// What is found there.
-    pub seen: String,
+    pub seen: Told,
     /// What is done about it, in words; none: the hands cannot mend it here.
     #[serde(default)]
-    pub mended: Option<String>,
+    pub mended: Option<Told>,
     /// The surroundings once it is mended.
     #[serde(default)]
     pub around: Option<Surroundings>,
@@ -177,9 +179,6 @@ pub struct Scale {
 const MOTOR_S: f64 = 20.0;
 /// Samples in that time.
 const MOTOR_SAMPLES: u32 = 40;
-
-/// What is seen at an item of the checklist where nothing is wrong.
-pub const NOTHING_WRONG: &str = "nothing wrong is found there";
 
 impl Scale {
     /// As its file says, empty and at rest.
@@ -227,7 +226,7 @@ impl Scale {
     ///
     /// # Errors
     /// [`KeyRefusal`] where a key does nothing.
-    pub fn act(&mut self, command: Command) -> Result<String, KeyRefusal> {
+    pub fn act(&mut self, command: Command) -> Result<Answer, KeyRefusal> {
         match command {
             Command::Key(key) => self.at_menu(Act::Key { key })?,
             Command::Hold(key) => self.at_menu(Act::HoldAtPowerOn { key })?,
@@ -267,10 +266,10 @@ impl Scale {
             Command::Save => self.here().1.key_save()?,
             Command::Quit => self.here().1.key_quit(),
             Command::Look => {}
-            Command::LookAt(item) => return Ok(self.look_at(&item)),
-            Command::Mend(item) => return self.mend(&item),
+            Command::LookAt(item) => return Ok(Answer::Found(self.look_at(&item))),
+            Command::Mend(item) => return self.mend(&item).map(Answer::Mended),
         }
-        Ok(self.seen())
+        Ok(Answer::Stands(self.standing()))
     }
 
     /// Something is done at the menu; first it is told what lies on the platform.
@@ -320,14 +319,11 @@ impl Scale {
         Ok(())
     }
 
-    fn look_at(&self, item: &str) -> String {
-        self.conditions
-            .iter()
-            .find(|c| c.item == item)
-            .map_or_else(|| NOTHING_WRONG.into(), |c| c.seen.clone())
+    fn look_at(&self, item: &str) -> Option<Told> {
+        self.conditions.iter().find(|c| c.item == item).map(|c| c.seen.clone())
     }
 
-    fn mend(&mut self, item: &str) -> Result<String, KeyRefusal> {
+    fn mend(&mut self, item: &str) -> Result<Told, KeyRefusal> {
         let index = self.conditions.iter().position(|c| c.item == item).ok_or(KeyRefusal::Nothing)?;
         let Some(mended) = self.conditions[index].mended.clone() else { return Err(KeyRefusal::None) };
         let condition = self.conditions.remove(index);
@@ -339,33 +335,24 @@ impl Scale {
         Ok(mended)
     }
 
-    fn seen(&self) -> String {
+    fn standing(&self) -> Standing {
         let (platform, indicator) = &self.pads[self.shown.unwrap_or(0)];
         let panel = indicator.panel();
-        let unit = &panel.unit;
         // Nothing on it is nothing, whatever the rounding leaves.
-        let on = crate::hands::in_unit(platform.load_kg(), unit);
+        let on = crate::hands::in_unit(platform.load_kg(), &panel.unit);
         let on = if on.abs() < 5e-4 { 0.0 } else { on };
-        let mut seen = format!("on it: {on:.3} {unit}; set up: {} × {} {unit}", panel.max, panel.d);
-        if self.pads.len() > 1 {
-            seen += &self.shown.map_or_else(
-                || "; all pads".into(),
-                |pad| format!("; pad {} of {}", pad + 1, self.pads.len()),
-            );
+        Standing {
+            on: format!("{on:.3}"),
+            unit: panel.unit.clone(),
+            max: panel.max.to_string(),
+            d: panel.d.to_string(),
+            pads: self.pads.len(),
+            pad: self.shown.map(|pad| pad + 1),
+            calibrating: indicator.calibrating(),
+            internal: self.internal.as_ref().map(|internal| internal.kept.to_string()),
+            menu: self.menu.as_ref().and_then(Menu::display),
+            switch_closed: !indicator.open(),
         }
-        if indicator.calibrating() {
-            seen += "; calibrating";
-        }
-        if let Some(internal) = &self.internal {
-            seen += &format!("; internal weight kept: {} {unit}", internal.kept);
-        }
-        if let Some(display) = self.menu.as_ref().and_then(Menu::display) {
-            seen += &format!("; menu shows: {display}");
-        }
-        if !indicator.open() {
-            seen += "; switch closed";
-        }
-        seen
     }
 }
 
@@ -415,7 +402,7 @@ mod tests {
         line.split(' ').nth(1).and_then(|f| f.parse().ok()).unwrap_or(f64::NAN)
     }
 
-    fn act(scale: &mut Scale, line: &str) -> Result<String, KeyRefusal> {
+    fn act(scale: &mut Scale, line: &str) -> Result<Answer, KeyRefusal> {
         scale.act(line.parse().unwrap())
     }
 
@@ -473,10 +460,10 @@ mod tests {
         let mut scale = Scale::new(&settings);
         act(&mut scale, "put 600").unwrap();
         assert!((rests(&mut scale) - 540.0).abs() < 0.01);
-        assert_eq!(act(&mut scale, "look at cable"), Ok("nothing wrong is found there".into()));
-        assert_eq!(act(&mut scale, "look at gap"), Ok("a stone".into()));
+        assert_eq!(act(&mut scale, "look at cable"), Ok(Answer::Found(None)));
+        assert_eq!(act(&mut scale, "look at gap"), Ok(Answer::Found(Some("a stone".into()))));
         assert_eq!(act(&mut scale, "mend cable"), Err(KeyRefusal::Nothing));
-        assert_eq!(act(&mut scale, "mend gap"), Ok("it is out".into()));
+        assert_eq!(act(&mut scale, "mend gap"), Ok(Answer::Mended("it is out".into())));
         assert!((rests(&mut scale) - 600.0).abs() < 0.01);
     }
 }

@@ -8,6 +8,7 @@ use tokio::net::{TcpListener, TcpStream};
 use tokio::sync::broadcast;
 use tokio_util::sync::CancellationToken;
 
+use crate::answer::Answer;
 use crate::hands::Command;
 use crate::scale::{Scale, ScaleSettings};
 
@@ -114,12 +115,10 @@ async fn take_hands(mut stream: TcpStream, scale: Arc<Mutex<Scale>>) -> std::io:
             return Ok(());
         }
         let answer = match line.parse::<Command>() {
-            Ok(command) => match lock(&scale).act(command) {
-                Ok(seen) => format!("ok {seen}"),
-                Err(refusal) => format!("no {refusal}"),
-            },
-            Err(error) => format!("no {error}"),
+            Ok(command) => lock(&scale).act(command).unwrap_or_else(Answer::Refused),
+            Err(error) => Answer::NoCommand(error.to_string()),
         };
+        let answer = serde_json::to_string(&answer)?;
         write.write_all(format!("{answer}\r\n").as_bytes()).await?;
     }
 }

@@ -2,9 +2,10 @@
 //! from the readings, and its cure cures it.
 
 use ombret_bench::{Scale, ScaleSettings};
-use ombret_core::practice::{Cure, Lesson, LessonError, read_lesson};
+use ombret_core::practice::{Cure, Lesson, LessonError, Told, read_lesson};
 use ombret_core::quantity::{Decimal, Mass};
 use ombret_core::scale::ScaleSheet;
+use ombret_core::wording::Language;
 use uuid::Uuid;
 
 fn lessons() -> Vec<(String, Lesson, ScaleSettings)> {
@@ -221,6 +222,37 @@ fn what_is_hidden_shows_and_its_cure_cures_it() {
             }
         }
     }
+}
+
+#[test]
+fn a_shipped_lesson_is_told_in_every_language() {
+    for (_, lesson, bench) in lessons() {
+        let own = [&lesson.title, &lesson.story, &lesson.hidden.is, &lesson.hidden.missed];
+        let found = bench.conditions.iter().flat_map(|c| std::iter::once(&c.seen).chain(&c.mended));
+        for told in own.into_iter().chain(&lesson.hints).chain(found) {
+            assert_eq!(told.languages().collect::<Vec<_>>(), Language::ALL, "{}: {told:?}", lesson.id);
+            let said = Language::ALL.map(|language| language.say(&told.into()));
+            assert!(said[0] != said[1] && said.iter().all(|s| !s.is_empty()), "{}: {said:?}", lesson.id);
+        }
+    }
+}
+
+#[test]
+fn a_lesson_of_one_language_is_read_so_by_everybody() {
+    let (text, lesson, _) = lessons().remove(3);
+    let mut file: serde_json::Value = serde_json::from_str(&text).unwrap();
+    file["title"] = "Right for little".into();
+    file["hints"] = serde_json::json!(["Look under it.", {"de": "Durch den Spalt."}]);
+    let own = read_lesson(&file.to_string(), Uuid::nil()).unwrap();
+    let said = |told: &Told| Language::ALL.map(|language| language.say(&told.into()));
+    assert_eq!(said(&own.title), ["Right for little"; 2]);
+    assert_eq!(said(&own.hints[1]), ["Durch den Spalt."; 2]);
+    assert_eq!(own.story, lesson.story);
+    file["story"] = serde_json::json!({"en": "“It reads less.”", "de": " "});
+    assert!(matches!(
+        read_lesson(&file.to_string(), Uuid::nil()),
+        Err(LessonError::Wrong { part: "story", .. })
+    ));
 }
 
 #[test]

@@ -25,7 +25,7 @@ async function act(what: 'hint' | 'again' | 'reveal'): Promise<void> {
 <template>
   <section v-if="data" class="lesson no-print" :aria-label="$t('lesson-card-lesson')">
     <strong class="word">{{ $t('common-practice') }}</strong>
-    <p class="story" :title="data.story">
+    <p class="story" :title="String(data.story)">
       <strong>{{ data.title }}.</strong> {{ data.story }}
     </p>
     <span class="row tight acts">
@@ -46,7 +46,7 @@ async function act(what: 'hint' | 'again' | 'reveal'): Promise<void> {
       }}</RouterLink>
     </span>
     <ol v-if="open && data.hints.length" class="hints" data-testid="hints">
-      <li v-for="h in data.hints" :key="h">{{ h }}</li>
+      <li v-for="(h, i) in data.hints" :key="i">{{ h }}</li>
     </ol>
     <p v-if="wrong" class="wrong" role="alert">{{ wrong }}</p>
   </section>

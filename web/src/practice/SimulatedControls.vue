@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { say } from '../words'
+import { say, type Text } from '../words'
 import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
 import { computed, onMounted, ref } from 'vue'
@@ -10,12 +10,12 @@ import { plain } from '../ui/format'
 // The technician's hands at a practice scale: weights on and off, keys of its indicator.
 const job = useJob()
 const weight = ref('')
-const seen = ref('')
+const seen = ref<Text | null>(null)
 const wrong = ref('')
 const a = computed(() => job.assessment.value)
 const setup = computed(() => a.value?.setup.setup)
 const pads = computed(() => a.value?.sheet.pads ?? 1)
-const internal = computed(() => seen.value.includes('internal weight'))
+const internal = ref(false)
 // The places of the corner test; the first is the middle.
 const places = computed(() => a.value?.proof.tests.find((t) => t.test === 'corners')?.spots.slice(1) ?? [])
 const where = ref('')
@@ -26,7 +26,9 @@ const unit = computed(() => setup.value?.d.unit ?? 'kg')
 async function act(command: string): Promise<void> {
   wrong.value = ''
   try {
-    seen.value = (await moveHands(a.value?.sheet.id ?? '', command)).seen
+    const reply = await moveHands(a.value?.sheet.id ?? '', command)
+    seen.value = reply.seen
+    internal.value = reply.internal
   } catch (error) {
     wrong.value = error instanceof Error ? error.message : String(error)
   }

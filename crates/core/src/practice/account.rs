@@ -56,7 +56,7 @@ pub struct AccountLine {
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, ToSchema)]
 pub struct Account {
     /// What was hidden.
-    pub hidden: String,
+    pub hidden: Text,
     /// What cures it.
     pub cure: Text,
     /// Line by line.
@@ -104,7 +104,7 @@ pub fn account(
         1 => text!("account-one-mistake-that-would-have"),
         n => text!("account-n-mistakes-that-would-have", n),
     };
-    Account { hidden: lesson.hidden.is.clone(), cure: lesson.hidden.cure.label(), lines, says }
+    Account { hidden: (&lesson.hidden.is).into(), cure: lesson.hidden.cure.label(), lines, says }
 }
 
 fn line(about: Text, did: Text, good: Text, grade: HowWell, cost: Option<Text>) -> AccountLine {
@@ -152,7 +152,7 @@ impl Run<'_> {
             listed(&called),
             listed(&hidden.iter().collect::<Vec<_>>()),
             grade,
-            Some(Text::verbatim(self.lesson.hidden.missed.clone())),
+            Some((&self.lesson.hidden.missed).into()),
         )
     }
 
@@ -250,7 +250,7 @@ impl Run<'_> {
         };
         let cost = worst(&self.assessment.proof)
             .or_else(|| worst(&self.assessment.as_found))
-            .unwrap_or_else(|| Text::verbatim(self.lesson.hidden.missed.clone()));
+            .unwrap_or_else(|| (&self.lesson.hidden.missed).into());
         line(text!("account-the-cure"), did, wanted.label(), grade, Some(cost))
     }
 

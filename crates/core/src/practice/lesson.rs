@@ -4,6 +4,7 @@ use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use uuid::Uuid;
 
+use super::told::Told;
 use crate::quantity::Decimal;
 use crate::scale::{ScaleSheet, checklist};
 use crate::wording::Text;
@@ -75,14 +76,14 @@ pub struct GoodRun {
 #[serde(deny_unknown_fields)]
 pub struct Hidden {
     /// What it is, in words.
-    pub is: String,
+    pub is: Told,
     /// The items of the checklist where it is found.
     #[serde(default)]
     pub items: Vec<String>,
     /// What cures it.
     pub cure: Cure,
     /// What it would cost on a real scale if it were missed.
-    pub missed: String,
+    pub missed: Told,
 }
 
 /// A lesson.
@@ -91,9 +92,9 @@ pub struct Lesson {
     /// Stable name.
     pub id: String,
     /// Title; it does not give the fault away.
-    pub title: String,
+    pub title: Told,
     /// What the owner says.
-    pub story: String,
+    pub story: Told,
     /// The scale's sheet.
     pub sheet: ScaleSheet,
     /// The practice scale, in the format of the bench.
@@ -101,7 +102,7 @@ pub struct Lesson {
     /// What is hidden.
     pub hidden: Hidden,
     /// Hints, one after the other.
-    pub hints: Vec<String>,
+    pub hints: Vec<Told>,
     /// A good run.
     pub good: GoodRun,
 }
@@ -110,13 +111,13 @@ pub struct Lesson {
 #[serde(deny_unknown_fields)]
 struct Raw {
     id: String,
-    title: String,
-    story: String,
+    title: Told,
+    story: Told,
     sheet: Value,
     bench: Value,
     hidden: Hidden,
     #[serde(default)]
-    hints: Vec<String>,
+    hints: Vec<Told>,
     good: GoodRun,
 }
 
@@ -179,11 +180,11 @@ pub fn read_lesson(text: &str, scale: Uuid) -> Result<Lesson, LessonError> {
     for (part, text) in
         [("title", &title), ("story", &story), ("hidden.is", &hidden.is), ("hidden.missed", &hidden.missed)]
     {
-        if text.trim().is_empty() || text.chars().count() > LONGEST {
+        if !text.fits(LONGEST) {
             return Err(wrong(part, text!("lesson-a-text-of-at-most", longest = LONGEST)));
         }
     }
-    if hints.len() > MOST_HINTS || hints.iter().any(|h| h.trim().is_empty() || h.chars().count() > LONGEST) {
+    if hints.len() > MOST_HINTS || !hints.iter().all(|hint| hint.fits(LONGEST)) {
         return Err(wrong(
             "hints",
             text!("lesson-at-most-most-hints-each", most_hints = MOST_HINTS, longest = LONGEST),

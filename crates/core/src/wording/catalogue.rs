@@ -7,22 +7,10 @@ use std::sync::LazyLock;
 use fluent_bundle::concurrent::FluentBundle;
 use fluent_bundle::types::{FluentNumber, FluentNumberOptions};
 use fluent_bundle::{FluentArgs, FluentResource, FluentValue};
-use serde::{Deserialize, Serialize};
 use serde_json::Value;
-use utoipa::ToSchema;
 
+use super::language::Language;
 use super::text::{Arg, Between, Text};
-
-/// A language that people are spoken to in, on the screen and on paper.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
-#[serde(rename_all = "snake_case")]
-pub enum Language {
-    /// English.
-    #[default]
-    En,
-    /// German.
-    De,
-}
 
 type Bundle = FluentBundle<FluentResource>;
 
@@ -53,17 +41,6 @@ fn bundle(language: Language, files: &[&str]) -> Bundle {
 }
 
 impl Language {
-    /// Every one.
-    pub const ALL: [Self; 2] = [Self::En, Self::De];
-
-    /// Its tag. Source: BCP 47.
-    pub const fn tag(self) -> &'static str {
-        match self {
-            Self::En => "en",
-            Self::De => "de",
-        }
-    }
-
     fn bundle(self) -> &'static Bundle {
         match self {
             Self::En => &BUNDLES[0],
@@ -73,8 +50,8 @@ impl Language {
 
     /// A message in this language; its key where the catalogue lacks it, which a test excludes.
     pub fn say(self, text: &Text) -> String {
-        if text.key() == "verbatim" {
-            return text.args().map(|(_, value)| self.shown(value)).collect();
+        if let Some(words) = text.own_words(self) {
+            return words.into_iter().map(|value| self.shown(value)).collect();
         }
         let Some(pattern) = self.bundle().get_message(text.key()).and_then(|message| message.value()) else {
             return text.key().to_owned();

@@ -17,7 +17,8 @@ macro_rules! text {
 }
 
 mod catalogue;
+mod language;
 mod text;
 
-pub use catalogue::Language;
+pub use language::Language;
 pub use text::{Arg, Between, Text, ToArg, figure, fixed, plus, signed};

@@ -10,8 +10,12 @@ use utoipa::openapi::RefOr;
 use utoipa::openapi::schema::{AdditionalProperties, ObjectBuilder, Schema, Type};
 use utoipa::{PartialSchema, ToSchema};
 
+use super::language::Language;
+
 /// What a person has typed, or a name that is the same in every language, as a message.
 const VERBATIM: &str = "verbatim";
+/// What somebody wrote in several languages, as a message.
+const TOLD: &str = "told";
 
 /// A message of the catalogue with its arguments. On the wire it is an object: `say` names the message, the
 /// other members are its arguments.
@@ -80,6 +84,28 @@ impl Text {
     /// Words that are the same in every language: typed by a person, a name, a figure.
     pub fn verbatim(words: impl Into<String>) -> Self {
         Self { key: Cow::Borrowed(VERBATIM), args: vec![(Cow::Borrowed("words"), Arg::Words(words.into()))] }
+    }
+
+    /// What somebody wrote, with what stands for it in other languages. It goes as it was written where a
+    /// language has nothing.
+    pub fn told<'a>(words: &str, others: impl IntoIterator<Item = (Language, &'a str)>) -> Self {
+        let words = [("words", Arg::Words(words.to_owned()))];
+        let others = others.into_iter().map(|(language, said)| (language.tag(), Arg::Words(said.to_owned())));
+        let args = words.into_iter().chain(others).map(|(name, said)| (Cow::Borrowed(name), said));
+        Self { key: Cow::Borrowed(TOLD), args: args.collect() }
+    }
+
+    /// What is said without the catalogue: words of a person, in this language where they wrote it.
+    pub(super) fn own_words(&self, language: Language) -> Option<Vec<&Arg>> {
+        match self.key.as_ref() {
+            VERBATIM => Some(self.args.iter().map(|(_, value)| value).collect()),
+            TOLD => {
+                let named =
+                    |wanted: &str| self.args.iter().find(|(name, _)| name == wanted).map(|(_, value)| value);
+                Some(named(language.tag()).or_else(|| named("words")).into_iter().collect())
+            }
+            _ => None,
+        }
     }
 
     /// Several, one after the other.
@@ -365,5 +391,17 @@ mod tests {
         assert_eq!(sent["say"], "verbatim");
         assert_eq!(serde_json::from_value::<Text>(sent).unwrap(), text);
         assert_eq!(serde_json::from_value::<Text>(json!("typed")).unwrap(), Text::verbatim("typed"));
+    }
+
+    #[test]
+    fn what_somebody_wrote_in_two_languages_is_said_in_each_and_else_as_it_was_written() {
+        let both = Text::told("A stone", [(Language::De, "Ein Stein")]);
+        assert_eq!(
+            (Language::En.say(&both), Language::De.say(&both)),
+            ("A stone".into(), "Ein Stein".into())
+        );
+        let back: Text = serde_json::from_value(serde_json::to_value(&both).unwrap()).unwrap();
+        assert_eq!(Language::De.say(&back), "Ein Stein");
+        assert_eq!(Language::De.say(&Text::told("A stone", [])), "A stone");
     }
 }

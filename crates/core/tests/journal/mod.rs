@@ -1,5 +1,4 @@
 //! A journal under test, shared by the tests of the job: the same steps as the server, without it.
-#![allow(dead_code, reason = "each test takes what it needs")]
 
 use ombret_core::Refusal;
 use ombret_core::assessment::{Around, Assessment, assess};

@@ -1,5 +1,4 @@
 //! What the tests of keying share.
-#![allow(dead_code, reason = "each test takes what it needs")]
 
 use std::path::Path;
 

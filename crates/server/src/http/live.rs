@@ -10,7 +10,7 @@ use axum::extract::State;
 use axum::response::Sse;
 use axum::response::sse::{Event, KeepAlive};
 use futures::Stream;
-use ombret_bench::NOTHING_WRONG;
+use ombret_bench::Answer;
 use ombret_core::Refusal;
 use ombret_core::journal::Setup;
 use ombret_core::live::{LiveView, Watch};
@@ -23,9 +23,10 @@ use super::app::App;
 use super::body::{Asked, At, Body};
 use super::guard::{Session, Technician};
 use super::problem::{ApiError, Problem};
-use crate::live::{Device, HandsError, hands};
+use crate::live::{Device, HandsError, hands, told};
 use crate::store::{jobs, people, practice, scales};
 use ombret_core::text;
+use ombret_core::wording::Text;
 
 /// A page hears at least so often, also of silence.
 const HEARTBEAT: Duration = Duration::from_millis(1_000);
@@ -50,10 +51,16 @@ pub struct HandsCommand {
 /// What the practice scale says.
 #[derive(Serialize, ToSchema)]
 pub struct HandsReply {
-    /// In its own words.
-    seen: String,
+    /// In words.
+    seen: Text,
     /// Something odd was seen from close by.
     odd: bool,
+    /// It has an internal weight; only where it says how it stands.
+    internal: bool,
+}
+
+fn refused(says: Text) -> Refusal {
+    Refusal::new("hands_refused", says).at("command")
 }
 
 /// How often a stream asks whether its session is still one.
@@ -194,19 +201,18 @@ pub async fn use_hands(
     }
     let command = asked.command.trim();
     let done = hands(&address, command).await;
+    let answer = match done {
+        Ok(answer) => answer,
+        Err(HandsError::Silent) => return Err(ApiError::Device(text!("hands-silent"))),
+        Err(HandsError::BadCommand) => return Err(refused(text!("hands-bad-command")).into()),
+    };
+    let (went, seen) = told(&answer);
     if detail.sheet.practice {
-        match &done {
-            Ok(seen) => practice::note(&app.pool, id, command, true, seen).await?,
-            Err(HandsError::Refused(why)) => practice::note(&app.pool, id, command, false, why).await?,
-            Err(_) => {}
-        }
+        practice::note(&app.pool, id, command, went, &seen.to_string()).await?;
     }
-    match done {
-        Ok(seen) => {
-            let odd = command.starts_with("look at ") && seen != NOTHING_WRONG;
-            Ok(Json(HandsReply { seen, odd }))
-        }
-        Err(HandsError::Silent) => Err(ApiError::Device(text!("hands-silent"))),
-        Err(error) => Err(Refusal::new("hands_refused", error.to_string()).at("command").into()),
+    if !went {
+        return Err(refused(seen).into());
     }
+    let internal = matches!(&answer, Answer::Stands(standing) if standing.internal.is_some());
+    Ok(Json(HandsReply { seen, odd: matches!(answer, Answer::Found(Some(_))), internal }))
 }

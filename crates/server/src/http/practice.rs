@@ -40,9 +40,9 @@ pub struct LessonRow {
     /// Stable name.
     id: String,
     /// Title.
-    title: String,
+    title: Text,
     /// What the owner says.
-    story: String,
+    story: Text,
     /// Sort of scale, in words.
     kind: Text,
     /// Minutes that a good run takes.
@@ -78,11 +78,11 @@ pub struct RunBegun {
 #[derive(Serialize, ToSchema)]
 pub struct PracticeView {
     /// Title of the lesson.
-    title: String,
+    title: Text,
     /// What the owner says.
-    story: String,
+    story: Text,
     /// Hints asked for so far.
-    hints: Vec<String>,
+    hints: Vec<Text>,
     /// Hints that are left.
     left: usize,
     /// The practice scale is on.
@@ -131,8 +131,8 @@ pub async fn list_lessons(
     let row = |(id, (lesson, own)): (String, (Lesson, bool))| LessonRow {
         done: done.contains(&id),
         id,
-        title: lesson.title,
-        story: lesson.story,
+        title: lesson.title.into(),
+        story: lesson.story.into(),
         kind: lesson.sheet.kind.label(),
         minutes: lesson.good.minutes,
         own,
@@ -151,8 +151,8 @@ pub async fn keep_lesson(
     practice::keep(&app.pool, person.workshop_id, &lesson.id, &new.text).await?;
     Ok(Json(LessonRow {
         id: lesson.id,
-        title: lesson.title,
-        story: lesson.story,
+        title: lesson.title.into(),
+        story: lesson.story.into(),
         kind: lesson.sheet.kind.label(),
         minutes: lesson.good.minutes,
         own: true,
@@ -231,10 +231,10 @@ async fn view(app: &App, person: &Person, job: Uuid) -> Result<Json<PracticeView
     let done = jobs::job(&app.pool, person.workshop_id, job).await?.ok_or(ApiError::NotFound("job"))?;
     let given = run.hints.min(lesson.hints.len());
     Ok(Json(PracticeView {
-        title: lesson.title,
-        story: lesson.story,
+        title: lesson.title.into(),
+        story: lesson.story.into(),
         left: lesson.hints.len() - given,
-        hints: lesson.hints.into_iter().take(given).collect(),
+        hints: lesson.hints.iter().take(given).map(Text::from).collect(),
         on: app.benches.is_on(run.scale),
         over: run.revealed || done.head.closed_at.is_some(),
     }))

@@ -12,6 +12,6 @@ mod reader;
 
 pub use benches::Benches;
 pub use device::{Allowed, Device, DeviceError, SerialPort};
-pub use hands::{HandsError, hands};
+pub use hands::{HandsError, hands, told};
 pub use others::{Nobody, Others};
 pub use reader::{Readers, Signal};

@@ -1,7 +1,5 @@
 //! A workshop to test in: two workshops, three people, one scale, and the router.
 
-#![allow(dead_code, reason = "each test file uses its own part")]
-
 use axum::Router;
 use axum::body::Body;
 use axum::http::{Method, Request, StatusCode, header};
@@ -60,7 +58,6 @@ fn counts(text: &str) -> Value {
 }
 
 /// A job from the inspection to the signature, as it is typed.
-#[allow(dead_code, reason = "each test file takes what it needs")]
 pub fn drafts_of(items: &[String]) -> Vec<Value> {
     let mut drafts: Vec<Value> =
         items.iter().map(|item| json!({"kind": "looked_over", "item": item, "finding": "ok"})).collect();

@@ -95,9 +95,9 @@ watch(
 async function hands(what: 'look at' | 'mend'): Promise<void> {
   try {
     const { seen, odd } = await moveHands(job.assessment.value?.sheet.id ?? '', `${what} ${item.value?.item ?? ''}`)
-    closely.value = seen
+    closely.value = String(seen)
     oddlySeen.value = what === 'look at' && odd
-    if (what === 'mend' && !reason.value) reason.value = seen
+    if (what === 'mend' && !reason.value) reason.value = String(seen)
   } catch (error) {
     closely.value = error instanceof Error ? error.message : String(error)
   }
