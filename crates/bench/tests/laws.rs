@@ -6,7 +6,7 @@
     reason = "what cannot be had fails a test and says where; figures of a test are small and meant"
 )]
 
-use ombret_bench::{Scale, ScaleSettings};
+use ombret_bench::{Answer, Scale, ScaleSettings};
 use proptest::prelude::*;
 use serde_json::{Value, json};
 
@@ -31,7 +31,7 @@ impl Hands {
         hands
     }
 
-    fn act(&mut self, line: &str) -> Result<String, String> {
+    fn act(&mut self, line: &str) -> Result<Answer, String> {
         self.0.act(line.parse().unwrap()).map_err(|e| e.to_string())
     }
 

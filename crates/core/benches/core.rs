@@ -16,6 +16,10 @@ use serde_json::json;
 use time::OffsetDateTime;
 use uuid::Uuid;
 
+/// As in the server: what is measured is what it costs there.
+#[global_allocator]
+static ALLOCATOR: mimalloc::MiMalloc = mimalloc::MiMalloc;
+
 fn kg(text: &str) -> Mass {
     parse_mass(text, Unit::Kg, "bench").unwrap()
 }

@@ -1,7 +1,7 @@
 //! The lessons that ship with the program, played at the bench itself: what is hidden can be seen
 //! from the readings, and its cure cures it.
 
-use ombret_bench::{Scale, ScaleSettings};
+use ombret_bench::{Answer, Scale, ScaleSettings};
 use ombret_core::practice::{Cure, Lesson, LessonError, Told, read_lesson};
 use ombret_core::quantity::{Decimal, Mass};
 use ombret_core::scale::ScaleSheet;
@@ -43,7 +43,7 @@ impl Hands {
         hands
     }
 
-    fn act(&mut self, line: &str) -> Result<String, String> {
+    fn act(&mut self, line: &str) -> Result<Answer, String> {
         self.scale.act(line.parse().unwrap()).map_err(|e| e.to_string())
     }
 

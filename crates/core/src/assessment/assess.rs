@@ -45,27 +45,32 @@ pub fn assess(entries: &[Entry], state: &JobState) -> Assessment {
     let decision = decision_view(state, &judged);
     let outcome = outcome(&lists, &judged);
     let outcome_says = outcome_says(&lists, outcome, &judged);
+    let next = out_of_tolerance(&lists, &judged).unwrap_or_else(|| next(&lists));
+    let largest_u = largest_u(state, &judged);
+    let reservations = reservations(state, &judged, &decision);
+    let shade = shade(state, &judged.found, &judged.left);
+    let Judged { found, left, found_tests, left_tests, .. } = judged;
     Assessment {
         sheet: state.sheet.clone(),
         before: state.before.clone(),
         started_at: state.started.0,
         started_by: state.started.1.name.clone(),
         stages: stages(&lists, outcome),
-        next: out_of_tolerance(&lists, &judged).unwrap_or_else(|| next(&lists)),
+        next,
         tolerance: tolerance(state),
-        largest_u: largest_u(state, &judged),
+        largest_u,
         look_over: look_over(state),
-        as_found: as_found(&lists, &judged),
+        as_found: as_found(&lists, found, found_tests),
         setup: setup(state),
         adjust: adjust(state),
-        proof: proof(&lists, outcome, outcome_says.clone(), &judged),
+        proof: proof(&lists, outcome, outcome_says.clone(), left, left_tests),
         close: close(&lists),
         outcome,
         outcome_says,
         wiring: crate::scale::wiring_says(&state.sheet.wiring),
-        reservations: reservations(state, &judged, &decision),
+        reservations,
         decision,
-        shade: shade(state, &judged.found, &judged.left),
+        shade,
         cautions: cautions_for(state.sheet.kind).collect(),
         entries: journal_lines(entries, state),
         weights_used: weights_used(state),
@@ -153,13 +158,12 @@ fn look_over(state: &JobState) -> Vec<CheckView> {
         .collect()
 }
 
-fn as_found(lists: &Lists<'_>, judged: &Judged) -> PhaseView {
+fn as_found(lists: &Lists<'_>, readings: Vec<ReadingView>, tests: Vec<TestView>) -> PhaseView {
     let state = lists.state();
     let (setup, origin) = state.setup_as_found();
-    let readings = judged.found.clone();
     // How it was found is what was read before anything was repaired.
     let before: Vec<&ReadingView> = readings.iter().filter(|r| !r.after_repair).collect();
-    let failed = judged.found_tests.iter().any(|t| t.within == Some(false));
+    let failed = tests.iter().any(|t| t.within == Some(false));
     let no_figures = no_figures(state, ReadStage::AsFound);
     let dark = no_figures.iter().any(|r| !r.flickers);
     let outcome = match before.as_slice() {
@@ -190,7 +194,7 @@ fn as_found(lists: &Lists<'_>, judged: &Judged) -> PhaseView {
         no_figures,
         outcome,
         says,
-        tests: judged.found_tests.clone(),
+        tests,
     }
 }
 
@@ -225,10 +229,15 @@ fn standing_without(state: &JobState) -> impl Iterator<Item = &crate::journal::N
     state.no_figures.iter().filter(stands)
 }
 
-fn proof(lists: &Lists<'_>, outcome: Outcome, says: Text, judged: &Judged) -> PhaseView {
+fn proof(
+    lists: &Lists<'_>,
+    outcome: Outcome,
+    says: Text,
+    readings: Vec<ReadingView>,
+    tests: Vec<TestView>,
+) -> PhaseView {
     let state = lists.state();
     let (setup, origin) = state.setup_in_force();
-    let readings = judged.left.clone();
     PhaseView {
         small_step: setup.small_step(setup.finest()),
         setup,
@@ -239,7 +248,7 @@ fn proof(lists: &Lists<'_>, outcome: Outcome, says: Text, judged: &Judged) -> Ph
         no_figures: no_figures(state, ReadStage::Prove),
         outcome,
         says,
-        tests: judged.left_tests.clone(),
+        tests,
     }
 }
 

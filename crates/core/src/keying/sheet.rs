@@ -218,7 +218,7 @@ impl Writer<'_> {
 
     fn cap(&self, act: &Act) -> (Text, bool) {
         let switch = self.profile.way_in.iter().find_map(|step| match step {
-            WayIn::Switch { name, .. } => Some(name.as_str()),
+            WayIn::Switch { name, .. } => Some(name),
             _ => None,
         });
         match act {

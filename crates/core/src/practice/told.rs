@@ -46,7 +46,7 @@ impl From<&str> for Told {
 impl From<&Told> for Text {
     fn from(told: &Told) -> Self {
         match told {
-            Told::Once(words) => Self::verbatim(words.as_str()),
+            Told::Once(words) => Self::verbatim(words.clone()),
             Told::Each(all) => {
                 let first = all.values().next().map_or("", String::as_str);
                 Self::told(first, all.iter().map(|(language, words)| (*language, words.as_str())))

@@ -122,7 +122,7 @@ impl LineReader {
         let regex = regex::RegexBuilder::new(&pattern.pattern)
             .size_limit(1 << 20)
             .build()
-            .map_err(|e| LineError::Pattern(Text::from(e.to_string().lines().last().unwrap_or_default())))?;
+            .map_err(|e| LineError::Pattern(Text::from(e.to_string().lines().last().unwrap_or_default().to_owned())))?;
         let has = |name: &str| regex.capture_names().flatten().any(|n| n == name);
         if !has("value") {
             return Err(LineError::NoValue);

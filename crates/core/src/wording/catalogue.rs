@@ -10,7 +10,7 @@ use fluent_bundle::{FluentArgs, FluentResource, FluentValue};
 use serde_json::Value;
 
 use super::language::Language;
-use super::text::{Arg, Between, Text};
+use super::text::{Arg, Between, OwnWords, Text};
 
 type Bundle = FluentBundle<FluentResource>;
 
@@ -51,7 +51,10 @@ impl Language {
     /// A message in this language; its key where the catalogue lacks it, which a test excludes.
     pub fn say(self, text: &Text) -> String {
         if let Some(words) = text.own_words(self) {
-            return words.into_iter().map(|value| self.shown(value)).collect();
+            return match words {
+                OwnWords::Words(words) => words.to_owned(),
+                OwnWords::Parts(parts) => self.shown(parts),
+            };
         }
         let Some(pattern) = self.bundle().get_message(text.key()).and_then(|message| message.value()) else {
             return text.key().to_owned();

@@ -20,9 +20,15 @@ const TOLD: &str = "told";
 /// A message of the catalogue with its arguments. On the wire it is an object: `say` names the message, the
 /// other members are its arguments.
 #[derive(Clone, Debug, PartialEq, Eq, Hash)]
-pub struct Text {
-    key: Cow<'static, str>,
-    args: Vec<(Cow<'static, str>, Arg)>,
+pub struct Text(Said);
+
+/// Words are by far the most of what is said in an assessment, and need no list of arguments.
+#[derive(Clone, Debug, PartialEq, Eq, Hash)]
+enum Said {
+    /// Words that are the same in every language.
+    Words(Cow<'static, str>),
+    /// A message of the catalogue.
+    Message { key: Cow<'static, str>, args: Vec<(Cow<'static, str>, Arg)> },
 }
 
 /// An argument of a message.
@@ -64,6 +70,14 @@ pub enum Between {
     And,
 }
 
+/// What is said without the catalogue.
+pub(super) enum OwnWords<'a> {
+    /// As they stand.
+    Words(&'a str),
+    /// Figures and messages among them.
+    Parts(&'a Arg),
+}
+
 /// What may be an argument.
 pub trait ToArg {
     /// As an argument.
@@ -73,17 +87,18 @@ pub trait ToArg {
 impl Text {
     /// A message without arguments yet. Use `text!`, by which a test finds every message.
     pub const fn new(key: &'static str) -> Self {
-        Self { key: Cow::Borrowed(key), args: Vec::new() }
+        Self(Said::Message { key: Cow::Borrowed(key), args: Vec::new() })
     }
 
     /// A message named by what it is about: `item` of the family `family`.
     pub fn of(family: &str, item: &str) -> Self {
-        Self { key: Cow::Owned(format!("{family}-{}", item.replace('_', "-"))), args: Vec::new() }
+        let key = Cow::Owned(format!("{family}-{}", item.replace('_', "-")));
+        Self(Said::Message { key, args: Vec::new() })
     }
 
     /// Words that are the same in every language: typed by a person, a name, a figure.
-    pub fn verbatim(words: impl Into<String>) -> Self {
-        Self { key: Cow::Borrowed(VERBATIM), args: vec![(Cow::Borrowed("words"), Arg::Words(words.into()))] }
+    pub fn verbatim(words: impl Into<Cow<'static, str>>) -> Self {
+        Self(Said::Words(words.into()))
     }
 
     /// What somebody wrote, with what stands for it in other languages. It goes as it was written where a
@@ -92,18 +107,19 @@ impl Text {
         let words = [("words", Arg::Words(words.to_owned()))];
         let others = others.into_iter().map(|(language, said)| (language.tag(), Arg::Words(said.to_owned())));
         let args = words.into_iter().chain(others).map(|(name, said)| (Cow::Borrowed(name), said));
-        Self { key: Cow::Borrowed(TOLD), args: args.collect() }
+        Self(Said::Message { key: Cow::Borrowed(TOLD), args: args.collect() })
     }
 
-    /// What is said without the catalogue: words of a person, in this language where they wrote it.
-    pub(super) fn own_words(&self, language: Language) -> Option<Vec<&Arg>> {
-        match self.key.as_ref() {
-            VERBATIM => Some(self.args.iter().map(|(_, value)| value).collect()),
-            TOLD => {
-                let named =
-                    |wanted: &str| self.args.iter().find(|(name, _)| name == wanted).map(|(_, value)| value);
-                Some(named(language.tag()).or_else(|| named("words")).into_iter().collect())
-            }
+    /// What is said without the catalogue: words, or those of a person in this language where there are any.
+    pub(super) fn own_words(&self, language: Language) -> Option<OwnWords<'_>> {
+        let (key, args) = match &self.0 {
+            Said::Words(words) => return Some(OwnWords::Words(words)),
+            Said::Message { key, args } => (key.as_ref(), args),
+        };
+        let named = |wanted: &str| args.iter().find(|(name, _)| name == wanted).map(|(_, value)| value);
+        match key {
+            VERBATIM => named("words").map(OwnWords::Parts),
+            TOLD => named(language.tag()).or_else(|| named("words")).map(OwnWords::Parts),
             _ => None,
         }
     }
@@ -111,13 +127,16 @@ impl Text {
     /// Several, one after the other.
     pub fn list<T: ToArg>(items: impl IntoIterator<Item = T>, between: Between) -> Self {
         let items = items.into_iter().map(|item| item.to_arg()).collect();
-        Self { key: Cow::Borrowed(VERBATIM), args: vec![(Cow::Borrowed("words"), Arg::List(items, between))] }
+        let args = vec![(Cow::Borrowed("words"), Arg::List(items, between))];
+        Self(Said::Message { key: Cow::Borrowed(VERBATIM), args })
     }
 
     /// Adds an argument.
     #[must_use]
     pub fn with(mut self, name: &'static str, value: Arg) -> Self {
-        self.args.push((Cow::Borrowed(name), value));
+        if let Said::Message { args, .. } = &mut self.0 {
+            args.push((Cow::Borrowed(name), value));
+        }
         self
     }
 
@@ -133,22 +152,30 @@ impl Text {
 
     /// Which message.
     pub fn key(&self) -> &str {
-        &self.key
+        match &self.0 {
+            Said::Words(_) => VERBATIM,
+            Said::Message { key, .. } => key,
+        }
     }
 
-    /// Its arguments.
+    /// Its arguments; words have none.
     pub fn args(&self) -> impl Iterator<Item = (&str, &Arg)> {
-        self.args.iter().map(|(name, value)| (name.as_ref(), value))
+        let args = match &self.0 {
+            Said::Words(_) => &[][..],
+            Said::Message { args, .. } => args,
+        };
+        args.iter().map(|(name, value)| (name.as_ref(), value))
     }
 
     /// True where there is nothing to say.
     pub fn is_empty(&self) -> bool {
-        self.key == VERBATIM
-            && self.args.iter().all(|(_, value)| match value {
-                Arg::Words(words) => words.is_empty(),
-                Arg::List(items, _) => items.is_empty(),
-                _ => false,
-            })
+        match &self.0 {
+            Said::Words(words) => words.is_empty(),
+            Said::Message { key, args } => {
+                key == VERBATIM
+                    && args.iter().all(|(_, value)| matches!(value, Arg::List(items, _) if items.is_empty()))
+            }
+        }
     }
 }
 
@@ -173,12 +200,12 @@ impl From<&Self> for Text {
 
 impl From<&String> for Text {
     fn from(words: &String) -> Self {
-        Self::verbatim(words.as_str())
+        Self::verbatim(words.clone())
     }
 }
 
-impl From<&str> for Text {
-    fn from(words: &str) -> Self {
+impl From<&'static str> for Text {
+    fn from(words: &'static str) -> Self {
         Self::verbatim(words)
     }
 }
@@ -288,9 +315,12 @@ names!(char, f64);
 
 impl Serialize for Text {
     fn serialize<S: Serializer>(&self, serializer: S) -> Result<S::Ok, S::Error> {
-        let mut map = serializer.serialize_map(Some(self.args.len() + 1))?;
-        map.serialize_entry("say", &self.key)?;
-        for (name, value) in &self.args {
+        let mut map = serializer.serialize_map(None)?;
+        map.serialize_entry("say", self.key())?;
+        if let Said::Words(words) = &self.0 {
+            map.serialize_entry("words", words)?;
+        }
+        for (name, value) in self.args() {
             map.serialize_entry(name, value)?;
         }
         map.end()
@@ -324,13 +354,16 @@ fn read(value: &Value) -> Option<Text> {
     match value {
         Value::String(words) => Some(Text::verbatim(words.clone())),
         Value::Object(map) => {
-            let key = Cow::Owned(map.get("say")?.as_str()?.to_owned());
+            let key: Cow<'static, str> = Cow::Owned(map.get("say")?.as_str()?.to_owned());
+            if let (VERBATIM, Some(Value::String(words)), 2) = (key.as_ref(), map.get("words"), map.len()) {
+                return Some(Text::verbatim(words.clone()));
+            }
             let args = map
                 .iter()
                 .filter(|(name, _)| *name != "say")
                 .map(|(name, value)| Some((Cow::Owned(name.clone()), arg(value)?)))
                 .collect::<Option<_>>()?;
-            Some(Text { key, args })
+            Some(Text(Said::Message { key, args }))
         }
         _ => None,
     }
@@ -379,7 +412,7 @@ mod tests {
 
     #[test]
     fn a_message_travels_as_data_and_comes_back_as_it_was() {
-        let text = Text::new("verbatim")
+        let text = Text::new("message")
             .with("on", time::macros::date!(2026 - 03 - 01).to_arg())
             .with("u", signed(0.25, 1))
             .with("why", Text::verbatim("wet").to_arg())
@@ -388,7 +421,7 @@ mod tests {
                 Arg::List(vec![Arg::Count(3), Arg::Mass("0.20".into(), "kg".into())], Between::And),
             );
         let sent = serde_json::to_value(&text).unwrap();
-        assert_eq!(sent["say"], "verbatim");
+        assert_eq!(sent["say"], "message");
         assert_eq!(serde_json::from_value::<Text>(sent).unwrap(), text);
         assert_eq!(serde_json::from_value::<Text>(json!("typed")).unwrap(), Text::verbatim("typed"));
     }

@@ -183,7 +183,7 @@ fn cause_label(word: &str) -> Text {
     table()
         .iter()
         .find(|c| figures::word(c.cause).is_ok_and(|w| w == word))
-        .map_or_else(|| Text::verbatim(word), |c| c.label.clone())
+        .map_or_else(|| Text::verbatim(word.to_owned()), |c| c.label.clone())
 }
 
 fn item_label(item: &str) -> Text {
@@ -191,7 +191,7 @@ fn item_label(item: &str) -> Text {
         .into_iter()
         .flat_map(checklist)
         .find(|i| i.id == item)
-        .map_or_else(|| Text::verbatim(item), |i| i.label())
+        .map_or_else(|| Text::verbatim(item.to_owned()), |i| i.label())
 }
 
 /// What is looked for.

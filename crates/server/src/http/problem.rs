@@ -170,7 +170,7 @@ impl ApiError {
             Self::Stale { head, after, .. } => text!("problem-stale-detail", head, after),
             Self::Taken(text) | Self::Device(text) => text.clone(),
             Self::Refused(refusal) => refusal.message.clone(),
-            Self::BadRequest { detail, .. } => Text::verbatim(detail.as_str()),
+            Self::BadRequest { detail, .. } => Text::verbatim(detail.clone()),
             _ => Text::of("problem", &format!("{code}-detail")),
         }
     }

@@ -55,7 +55,7 @@ pub fn told(answer: &Answer) -> (bool, Text) {
         Answer::Found(None) => (true, text!("hands-nothing-wrong")),
         Answer::Found(Some(words)) | Answer::Mended(words) => (true, words.into()),
         Answer::Refused(refusal) => (false, refused(*refusal)),
-        Answer::NoCommand(line) => (false, Text::verbatim(line.as_str())),
+        Answer::NoCommand(line) => (false, Text::verbatim(line.clone())),
     }
 }
 
