@@ -10,6 +10,7 @@ use crate::refusal::Refusal;
 use crate::scale::ScaleSheet;
 use crate::tolerance::Scheme;
 use crate::wording::Language;
+use crate::wording::Text;
 
 /// Longest note, in characters.
 const LONGEST_NOTE: usize = 2_000;
@@ -89,7 +90,7 @@ impl Customer {
         let mut wrong = Vec::new();
         let most = LONGEST_FIELD;
         if self.name.trim().is_empty() {
-            wrong.push(Refusal::new("missing", text!("customer-a-customer-has-a-name")).at("name"));
+            wrong.push(Refusal::from(Refused::Missing));
         }
         for (field, text) in [
             ("number", &self.number),
@@ -100,7 +101,7 @@ impl Customer {
         ] {
             if text.chars().count() > most || text.chars().any(char::is_control) {
                 let says = text!("customer-at-most-most-characters-fit", most);
-                wrong.push(Refusal::new("bad_text", says).at(field));
+                wrong.push(Refusal::from(Refused::BadText { says }).at(field));
             }
         }
         for (field, text) in [("address", &self.address), ("invoice_address", &self.invoice_address)] {
@@ -108,21 +109,21 @@ impl Customer {
             let lines = ScaleSheet::MOST_LINES;
             if text.lines().count() > lines || text.chars().count() > most * 3 || text.chars().any(odd) {
                 let says = text!("customer-an-address-has-at-most", lines, most = most * 3);
-                wrong.push(Refusal::new("bad_text", says).at(field));
+                wrong.push(Refusal::from(Refused::BadText { says }).at(field));
             }
         }
         if self.note.chars().count() > LONGEST_NOTE
             || self.note.chars().any(|c| c.is_control() && c != '\n' && c != '\t')
         {
             let says = text!("customer-at-most-longest-note-characters", longest_note = LONGEST_NOTE);
-            wrong.push(Refusal::new("bad_text", says).at("note"));
+            wrong.push(Refusal::from(Refused::BadTextNote { says }));
         }
         if !self.email.is_empty() && !is_address(&self.email) {
-            wrong.push(Refusal::new("bad_text", text!("customer-this-is-no-mail-address")).at("email"));
+            wrong.push(Refusal::from(Refused::NoMailAddress));
         }
         if self.interval_months.is_some_and(|m| !(1..=ScaleSheet::MOST_MONTHS).contains(&m)) {
             let says = text!("customer-the-interval-is-1-to", most_months = ScaleSheet::MOST_MONTHS);
-            wrong.push(Refusal::new("out_of_range", says).at("interval_months"));
+            wrong.push(Refusal::from(Refused::OutOfRange { says }));
         }
         Refusal::all(wrong).map_or(Ok(()), Err)
     }
@@ -143,6 +144,16 @@ fn is_address(text: &str) -> bool {
                 && host.split('.').count() >= 2
                 && host.split('.').all(|part| !part.is_empty())
         })
+}
+
+crate::refusals! {
+    enum Refused {
+        Missing = "missing" at "name": text!("customer-a-customer-has-a-name");
+        BadText { says: Text } = "bad_text": says;
+        BadTextNote { says: Text } = "bad_text" at "note": says;
+        NoMailAddress = "bad_text" at "email": text!("customer-this-is-no-mail-address");
+        OutOfRange { says: Text } = "out_of_range" at "interval_months": says;
+    }
 }
 
 #[cfg(test)]

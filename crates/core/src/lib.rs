@@ -42,5 +42,5 @@ pub mod tolerance;
 pub mod weights;
 mod working;
 
-pub use refusal::Refusal;
+pub use refusal::{Detail, Refusal};
 pub use working::{Figure, Working};

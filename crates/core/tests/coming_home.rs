@@ -93,7 +93,7 @@ proptest! {
         let made = device.sealed_after(1);
         let bad = made.get(refused).map(|s| s.entry.id);
         let may = |sealed: &Sealed, _: Needs| match bad {
-            Some(bad) if sealed.entry.id == bad => Err(ombret_core::Refusal::new("no", "no")),
+            Some(bad) if sealed.entry.id == bad => Err(ombret_core::Refusal::because("no", "no".into())),
             _ => Ok(()),
         };
         let brought = bring(&there, &made, EBBA, may);

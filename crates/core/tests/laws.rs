@@ -1,6 +1,7 @@
 //! Laws of the figures, asked through the calculator as anyone may ask it: they hold for every
 //! scale, not for an example.
 
+use ombret_core::Detail;
 use ombret_core::quantity::{Decimal, Unit};
 use ombret_core::questions::{answer, rules, work};
 use proptest::prelude::*;
@@ -93,7 +94,10 @@ proptest! {
         prop_assert_eq!(&taken["decimals"], &json!(places));
         let wrong = &d + &Decimal::new(off, places + 1);
         if let Err(refusal) = work("R2", json!({"op": "division", "d": wrong.to_string()})) {
-            let named = |key: &str| refusal.figures[key].as_str().unwrap().parse::<Decimal>().unwrap();
+            let named = |key: &str| match &refusal.figures[key] {
+                Detail::Words(words) => words.parse::<Decimal>().unwrap(),
+                other => panic!("{other:?}"),
+            };
             prop_assert!(named("lower") < wrong && wrong < named("upper"));
             for key in ["lower", "upper"] {
                 let there = work("R2", json!({"op": "division", "d": named(key).to_string()}));

@@ -167,8 +167,8 @@ async fn sending_twice_is_harmless_and_a_stale_sequence_is_told_with_the_newer_e
     assert_eq!(once.body["assessment"], twice.body["assessment"]);
     let stale = house.append(&cookie, job, 1, json!({"kind": "remarked", "text": "second"})).await;
     assert_eq!((stale.status, stale.code()), (StatusCode::CONFLICT, "stale".into()));
-    assert_eq!(stale.body["figures"]["head"], 2);
-    assert_eq!(stale.body["figures"]["newer"][0]["id"], json!(id));
+    assert_eq!(stale.body["moved_on"]["head"], 2);
+    assert_eq!(stale.body["moved_on"]["newer"][0]["id"], json!(id));
     let ahead = house.append(&cookie, job, 7, json!({"kind": "remarked", "text": "second"})).await;
     assert_eq!(ahead.status, StatusCode::CONFLICT);
     // The same identity in another job is somebody's mistake, not a resend.

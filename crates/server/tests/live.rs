@@ -3,7 +3,7 @@
 use std::sync::Arc;
 use std::time::{Duration, Instant};
 
-use ombret::live::{Allowed, Device, Nobody, Readers, Signal, hands};
+use ombret::live::{Allowed, Device, Nobody, Readers, Signal, hands, told};
 use ombret::settings::Settings;
 use ombret_bench::{Bench, Ports, ScaleSettings};
 use ombret_core::journal::{Heard, Setup};

@@ -31,7 +31,7 @@ async fn a_profile_is_kept_by_edition_and_nothing_broken_is_taken_in(pool: PgPoo
     let broken =
         keep(&house, &cookie, id, &good.replacen("meaning = \"max\"", "meaning = \"tare\"", 1), 0).await;
     assert_eq!((broken.status, broken.code()), (StatusCode::UNPROCESSABLE_ENTITY, "bad_profile".into()));
-    assert!(broken.body["figures"]["problems"][0]["line"].as_u64().unwrap() > 50, "{}", broken.body);
+    assert!(broken.body["problems"][0]["line"].as_u64().unwrap() > 50, "{}", broken.body);
     assert!(
         house
             .call(Some(&cookie), Method::GET, "/api/profiles", None)

@@ -263,3 +263,16 @@ fn the_page_says_only_what_is_there_and_nothing_is_there_for_nobody() {
     let idle: Vec<&String> = there.iter().filter(|k| !family(k) && !used.contains(*k)).collect();
     assert!(idle.is_empty(), "nobody says {idle:?}");
 }
+
+#[test]
+fn what_is_refused_is_a_variant_with_its_data_and_never_put_together_on_the_spot() {
+    let mut sources = Vec::new();
+    for of in ["crates/core/src", "crates/server/src", "crates/paper/src"] {
+        files(&top().join(of), &[".rs"], &mut sources);
+    }
+    assert!(sources.len() > 200, "{}", sources.len());
+    for path in sources {
+        let text = std::fs::read_to_string(&path).unwrap();
+        assert!(!text.contains("Refusal::because("), "{}: declare it with refusals!", path.display());
+    }
+}

@@ -2084,7 +2084,7 @@ export interface components {
             /** @description What cures it. */
             cure: components["schemas"]["Text"];
             /** @description What was hidden. */
-            hidden: string;
+            hidden: components["schemas"]["Text"];
             /** @description Line by line. */
             lines: components["schemas"]["AccountLine"][];
             /** @description In a sentence. */
@@ -3455,6 +3455,13 @@ export interface components {
             /** @description Unit where none is typed. */
             unit: components["schemas"]["Unit"];
         };
+        /** @description A figure that goes with a refusal or a finding, for programs. */
+        Detail: number | string | components["schemas"]["Detail"][] | {
+            /** @description Its unit. */
+            unit: string;
+            /** @description Its figure. */
+            value: string;
+        } | null;
         /** @description An indicator that sends lines, over TCP or a serial port. */
         Device: {
             /**
@@ -4117,7 +4124,7 @@ export interface components {
             check: components["schemas"]["Check"];
             /** @description The figures, by name. */
             figures: {
-                [key: string]: unknown;
+                [key: string]: components["schemas"]["Detail"];
             };
             grade: components["schemas"]["Grade"] | null;
             /** @description What was found, in a sentence. */
@@ -4189,10 +4196,12 @@ export interface components {
         };
         /** @description What the practice scale says. */
         HandsReply: {
+            /** @description It has an internal weight; only where it says how it stands. */
+            internal: boolean;
             /** @description Something odd was seen from close by. */
             odd: boolean;
-            /** @description In its own words. */
-            seen: string;
+            /** @description In words. */
+            seen: components["schemas"]["Text"];
         };
         /** @description The program lives. */
         Health: {
@@ -4944,9 +4953,9 @@ export interface components {
             /** @description Written by this workshop. */
             own: boolean;
             /** @description What the owner says. */
-            story: string;
+            story: components["schemas"]["Text"];
             /** @description Title. */
-            title: string;
+            title: components["schemas"]["Text"];
         };
         /** @description A lesson as a file. */
         LessonText: {
@@ -5426,6 +5435,16 @@ export interface components {
         ModeWord: {
             label: components["schemas"]["Text"];
             value: components["schemas"]["RangeMode"];
+        };
+        /** @description Somebody else was quicker. */
+        MovedOn: {
+            /**
+             * Format: int32
+             * @description Place of the last entry.
+             */
+            head: number;
+            /** @description The entries that the sender does not have. */
+            newer: components["schemas"]["Sealed"][];
         };
         /** @description One's own name. */
         NameForm: {
@@ -6227,7 +6246,7 @@ export interface components {
         /** @description A run as it stands. */
         PracticeView: {
             /** @description Hints asked for so far. */
-            hints: string[];
+            hints: components["schemas"]["Text"][];
             /** @description Hints that are left. */
             left: number;
             /** @description The practice scale is on. */
@@ -6235,9 +6254,9 @@ export interface components {
             /** @description The account may be read. */
             over: boolean;
             /** @description What the owner says. */
-            story: string;
+            story: components["schemas"]["Text"];
             /** @description Title of the lesson. */
-            title: string;
+            title: components["schemas"]["Text"];
         };
         /** @description Keys, pressed so often. */
         Press: {
@@ -6258,12 +6277,16 @@ export interface components {
             field?: string;
             /** @description Figures that belong to it. */
             figures?: {
-                [key: string]: unknown;
+                [key: string]: components["schemas"]["Detail"];
             };
             /** @description The same as a message. */
             heading: components["schemas"]["Text"];
             /** @description The same as a message. */
             message: components["schemas"]["Text"];
+            /** @description Where the journal is, and the entries that the sender does not have. */
+            moved_on?: components["schemas"]["MovedOn"];
+            /** @description What is wrong with a profile's text, each at its line. */
+            problems?: components["schemas"]["ProfileProblem"][];
             /**
              * Format: int32
              * @description HTTP status.
@@ -6846,7 +6869,7 @@ export interface components {
             field: string | null;
             /** @description Figures that belong to the refusal. */
             figures: {
-                [key: string]: unknown;
+                [key: string]: components["schemas"]["Detail"];
             };
             /** @description What is wrong, in the trade's words. */
             message: components["schemas"]["Text"];

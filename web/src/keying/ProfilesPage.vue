@@ -3,7 +3,6 @@ import { v7 as uuidv7 } from 'uuid'
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { keepProfile, useProfiles } from '../api/profiles'
-import type { ProfileChecked } from '../api/types'
 import SessionsOfTeaching from '../teach/SessionsOfTeaching.vue'
 import RefusalNote from '../ui/RefusalNote.vue'
 import { session } from '../state/session'
@@ -15,7 +14,7 @@ const router = useRouter()
 const { data: rows, error, isPending } = useProfiles()
 const works = computed(() => session.has('technician'))
 const { failure, tried } = useTried()
-const problems = computed(() => (failure.value?.problem?.figures?.problems ?? []) as ProfileChecked['problems'])
+const problems = computed(() => failure.value?.problem?.problems ?? [])
 const picked = ref<HTMLInputElement | null>(null)
 
 async function take(event: Event): Promise<void> {

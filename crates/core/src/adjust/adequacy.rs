@@ -113,11 +113,10 @@ impl Prediction {
             .into());
         }
         if inputs.weight > inputs.max {
-            return Err(Refusal::new(
-                "above_max",
-                text!("adequacy-weight-is-above-max-max", weight = inputs.weight, max = inputs.max),
-            )
-            .at("weight"));
+            return Err(Refusal::from(Refused::AboveMax {
+                weight: inputs.weight.clone(),
+                max: inputs.max.clone(),
+            }));
         }
         let unit = inputs.d.unit;
         let float = |mass: &Mass| mass.value_in(unit).to_f64();
@@ -214,6 +213,13 @@ pub fn table4(capacity: &Mass) -> Option<Table4> {
     let weights = capacity.times(&Decimal::new(share, 3)).max(mass(least).to(capacity.unit));
     let test_load = (test < 100).then(|| capacity.times(&Decimal::new(test, 2)));
     Some(Table4 { weights, test_load })
+}
+
+crate::refusals! {
+    enum Refused {
+        AboveMax { weight: Mass, max: Mass } = "above_max" at "weight":
+            text!("adequacy-weight-is-above-max-max", weight, max);
+    }
 }
 
 #[cfg(test)]

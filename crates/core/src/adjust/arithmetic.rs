@@ -277,13 +277,13 @@ impl From<AdjustError> for Refusal {
         let message = Text::from(&error);
         match error {
             AdjustError::ReversedOrDead { .. } => {
-                Self::new("reversed_or_dead", message).then(text!("arithmetic-check-that-the-weight-is"))
+                Self::because("reversed_or_dead", message).then(text!("arithmetic-check-that-the-weight-is"))
             }
             AdjustError::NotRising { first, second } => {
-                Self::new("not_rising", message).with("pair", vec![first, second])
+                Self::because("not_rising", message).with("pair", vec![first, second])
             }
-            AdjustError::TooFew => Self::new("too_few", message),
-            AdjustError::NotPositive { .. } => Self::new("not_positive", message),
+            AdjustError::TooFew => Self::because("too_few", message),
+            AdjustError::NotPositive { .. } => Self::because("not_positive", message),
         }
     }
 }

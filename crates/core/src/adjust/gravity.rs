@@ -71,7 +71,7 @@ impl From<GravityError> for Refusal {
             GravityError::G(_) => ("gravity", "g"),
             GravityError::Tolerance(inner) => return inner.clone().into(),
         };
-        Self::new(code, Text::from(&error)).at(field)
+        Self::because(code, Text::from(&error)).at(field)
     }
 }
 

@@ -60,42 +60,28 @@ pub fn trim(
     target: Option<f64>,
 ) -> Result<Trim, Refusal> {
     if cells == 0 || load <= 0.0 {
-        return Err(Refusal::new("not_positive", text!("trim-a-trim-needs-a-cell")).at(if cells == 0 {
-            "cells"
-        } else {
-            "load"
-        }));
+        return Err(Refusal::from(Refused::NotPositive).at(if cells == 0 { "cells" } else { "load" }));
     }
     if let Some(odd) = positions.iter().position(|p| p.shares.len() != cells) {
-        return Err(Refusal::new(
-            "bad_input",
-            text!(
-                "trim-position-odd-names-shares-shares",
-                odd = odd + 1,
-                shares = positions[odd].shares.len(),
-                cells
-            ),
-        )
-        .at("positions"));
+        return Err(Refusal::from(Refused::BadInput {
+            odd: odd + 1,
+            shares: positions[odd].shares.len(),
+            cells,
+        }));
     }
     if positions.len() < cells {
         let missing = cells - positions.len();
-        let message =
-            text!("trim-positions-readings-for-cells-cells", positions = positions.len(), cells, missing);
-        return Err(Refusal::new("too_few_positions", message).at("positions").with("missing", missing));
+        return Err(Refusal::from(Refused::TooFewPositions { positions: positions.len(), cells, missing })
+            .with("missing", missing));
     }
     let column = |cell: usize| positions.iter().map(|p| p.shares[cell] * load).collect::<Vec<f64>>();
     let columns: Vec<Vec<f64>> = (0..cells).map(column).collect();
     let net: Vec<f64> = positions.iter().map(|p| p.net).collect();
     let gains = least_squares(&columns, &net).map_err(|cell| {
-        Refusal::new("positions_do_not_separate", text!("trim-these-places-do-not-tell", cell = cell + 1))
-            .at("positions")
-            .with("cell", cell + 1)
+        Refusal::from(Refused::PositionsDoNotSeparate { cell: cell + 1 }).with("cell", cell + 1)
     })?;
     if let Some(dead) = gains.iter().position(|g| *g <= 0.0) {
-        return Err(Refusal::new("reversed_or_dead", text!("trim-cell-dead-is-dead-or", dead = dead + 1))
-            .at("positions")
-            .with("cell", dead + 1));
+        return Err(Refusal::from(Refused::ReversedOrDead { dead: dead + 1 }).with("cell", dead + 1));
     }
     let lowest = gains.iter().copied().fold(f64::MAX, f64::min);
     let aim = match way {
@@ -149,4 +135,18 @@ fn least_squares(columns: &[Vec<f64>], right: &[f64]) -> Result<Vec<f64>, usize>
         found[at] = (along[at] - later) / upper[at][at];
     }
     Ok(found)
+}
+
+crate::refusals! {
+    enum Refused {
+        NotPositive = "not_positive": text!("trim-a-trim-needs-a-cell");
+        BadInput { odd: usize, shares: usize, cells: usize } = "bad_input" at "positions":
+            text!("trim-position-odd-names-shares-shares", odd, shares, cells);
+        TooFewPositions { positions: usize, cells: usize, missing: usize } = "too_few_positions" at "positions":
+            text!("trim-positions-readings-for-cells-cells", positions, cells, missing);
+        PositionsDoNotSeparate { cell: usize } = "positions_do_not_separate" at "positions":
+            text!("trim-these-places-do-not-tell", cell);
+        ReversedOrDead { dead: usize } = "reversed_or_dead" at "positions":
+            text!("trim-cell-dead-is-dead-or", dead);
+    }
 }

@@ -51,12 +51,9 @@ impl<'a> Around<'a> {
     /// The instruments by their identity.
     pub(crate) fn read_with(&self, ids: &[Uuid]) -> Result<Vec<UsedInstrument>, Refusal> {
         let find = |id: &Uuid| self.instruments.iter().find(|i| i.id == *id).map(Instrument::used);
-        let unknown =
-            || Refusal::new("unknown_instrument", text!("loaded-the-workshop-has-no-such")).at("instruments");
+        let unknown = || Refusal::from(Refused::UnknownInstrument);
         if ids.len() > 6 {
-            return Err(
-                Refusal::new("too_many", text!("loaded-at-most-6-instruments-read")).at("instruments")
-            );
+            return Err(Refusal::from(Refused::TooManyInstruments));
         }
         ids.iter().map(|id| find(id).ok_or_else(unknown)).collect()
     }
@@ -64,30 +61,20 @@ impl<'a> Around<'a> {
     /// The pieces by their identity; an object that was weighed on this very scale is no reference for it.
     pub(crate) fn used(&self, state: &JobState, ids: &[Uuid]) -> Result<Vec<UsedPiece>, Refusal> {
         if ids.len() > MOST_PIECES {
-            return Err(Refusal::new(
-                "too_many",
-                text!("loaded-at-most-most-pieces-pieces", most_pieces = MOST_PIECES),
-            )
-            .at("with"));
+            return Err(Refusal::from(Refused::TooManyPieces { most_pieces: MOST_PIECES }));
         }
         let mut used: Vec<UsedPiece> = Vec::with_capacity(ids.len());
         for id in ids {
             if used.iter().any(|u| u.id == *id) {
-                return Err(Refusal::new("twice", text!("loaded-a-piece-can-stand-on")).at("with"));
+                return Err(Refusal::from(Refused::Twice));
             }
-            let piece = self.kit.iter().find(|p| p.id == *id).ok_or_else(|| {
-                Refusal::new("unknown_piece", text!("loaded-the-kit-has-no-such")).at("with")
-            })?;
+            let piece =
+                self.kit.iter().find(|p| p.id == *id).ok_or_else(|| Refusal::from(Refused::UnknownPiece))?;
             let own = |r: &crate::weights::WeighedBy| {
                 r.scale_id.map_or_else(|| r.scale == state.sheet.name, |id| id == state.sheet.id)
             };
             if piece.reference.as_ref().is_some_and(own) {
-                return Err(Refusal::new(
-                    "own_reference",
-                    text!("loaded-serial-was-weighed-on-this", serial = piece.serial),
-                )
-                .at("with")
-                .then(text!("loaded-take-certified-weights-or-an")));
+                return Err(Refusal::from(Refused::OwnReference { serial: piece.serial.clone() }));
             }
             used.push(UsedPiece::of(piece, self.day));
         }
@@ -110,9 +97,7 @@ pub(crate) fn comes_to(load: &Mass, with: &[UsedPiece]) -> Result<(), Refusal> {
     if sum.minus(load).abs() <= near.abs() {
         return Ok(());
     }
-    Err(Refusal::new("other_sum", text!("loaded-the-pieces-named-come-to", sum, load))
-        .at("load")
-        .then(text!("loaded-name-the-pieces-that-lie")))
+    Err(Refusal::from(Refused::OtherSum { sum, load: load.clone() }))
 }
 
 /// Pieces that are not fit for a proof are refused there, unless a reason is given.
@@ -126,9 +111,7 @@ pub(crate) fn fit_for_proof(with: &[UsedPiece], overruled: Option<&str>) -> Resu
     if unfit.is_empty() || overruled.is_some_and(|why| !why.trim().is_empty()) {
         return Ok(());
     }
-    Err(Refusal::new("unfit_weight", text!("loaded-unfit-not-for-a-proof", unfit))
-        .at("overruled")
-        .then(text!("loaded-take-another-piece-or-overrule")))
+    Err(Refusal::from(Refused::UnfitWeight { unfit }))
 }
 
 /// What is odd about the weights of a reading; `mpe` is the tolerance at its load.
@@ -181,4 +164,24 @@ pub fn mark(state: &JobState) -> Option<Text> {
     objects.dedup();
     (!objects.is_empty())
         .then(|| text!("loaded-mark-reference-object-objects", mark = ReferenceObject::MARK, objects))
+}
+
+crate::refusals! {
+    enum Refused {
+        UnknownInstrument = "unknown_instrument" at "instruments": text!("loaded-the-workshop-has-no-such");
+        TooManyInstruments = "too_many" at "instruments": text!("loaded-at-most-6-instruments-read");
+        TooManyPieces { most_pieces: usize } = "too_many" at "with":
+            text!("loaded-at-most-most-pieces-pieces", most_pieces);
+        Twice = "twice" at "with": text!("loaded-a-piece-can-stand-on");
+        UnknownPiece = "unknown_piece" at "with": text!("loaded-the-kit-has-no-such");
+        OwnReference { serial: String } = "own_reference" at "with":
+            text!("loaded-serial-was-weighed-on-this", serial),
+            then text!("loaded-take-certified-weights-or-an");
+        OtherSum { sum: Mass, load: Mass } = "other_sum" at "load":
+            text!("loaded-the-pieces-named-come-to", sum, load),
+            then text!("loaded-name-the-pieces-that-lie");
+        UnfitWeight { unfit: Vec<Text> } = "unfit_weight" at "overruled":
+            text!("loaded-unfit-not-for-a-proof", unfit),
+            then text!("loaded-take-another-piece-or-overrule");
+    }
 }

@@ -508,10 +508,14 @@ fn workings(
 ) -> Vec<Working> {
     let in_e = reading.load.abs().ratio(d).unwrap_or_else(Decimal::zero);
     let formula = if reading.added.is_some() { "P = I + d/2 − ΔL;  E = P − L" } else { "E = I − L" };
-    let mut of_error =
-        Working::new(text!("readings-error-of-indication"), formula, error.to_owned(), "OIML R 76-1:2006, A.4.4.3")
-            .with("I", text!("word-indication"), shown)
-            .with("L", text!("word-load"), &reading.load);
+    let mut of_error = Working::new(
+        text!("readings-error-of-indication"),
+        formula,
+        error.to_owned(),
+        "OIML R 76-1:2006, A.4.4.3",
+    )
+    .with("I", text!("word-indication"), shown)
+    .with("L", text!("word-load"), &reading.load);
     if let Some(added) = &reading.added {
         of_error = of_error.with("ΔL", text!("readings-small-weights-until-the-display"), added);
     }

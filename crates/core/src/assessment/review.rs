@@ -71,26 +71,39 @@ pub(crate) fn after_signing(state: &JobState, body: &Body) -> Result<(), Refusal
     let Some((signer, _, _)) = &state.closed else {
         return match body {
             Body::Approved { .. } | Body::SentBack { .. } | Body::Amended { .. } => {
-                Err(Refusal::new("not_signed", text!("review-there-is-no-signed-record"))
-                    .then(text!("review-the-technician-signs-first")))
+                Err(Refusal::from(Refused::NotSigned))
             }
             _ => Ok(()),
         };
     };
-    let practice = || Refusal::new("practice", text!("review-a-lesson-makes-no-record"));
+    let practice = || Refusal::from(Refused::Practice);
     match (body, &state.review.approved) {
         (Body::Approved { .. } | Body::SentBack { .. } | Body::Amended { .. }, _) if state.sheet.practice => {
             Err(practice())
         }
         (Body::Approved { .. }, None) | (Body::SentBack { .. }, None) | (Body::Amended { .. }, _) => Ok(()),
         (Body::Approved { .. }, Some(by)) => {
-            Err(Refusal::new("approved", text!("review-by-approved-it-already", by = by.by)))
+            Err(Refusal::from(Refused::ApprovedAlready { by: by.by.clone() }))
         }
         (Body::SentBack { .. }, Some(by)) => {
-            Err(Refusal::new("approved", text!("review-by-approved-it-it-can", by = by.by))
-                .then(text!("review-ask-the-technician-for-a")))
+            Err(Refusal::from(Refused::ApprovedForGood { by: by.by.clone() }))
         }
-        _ => Err(Refusal::new("closed", text!("review-the-record-was-signed-by", signer))
-            .then(text!("review-amend-it-or-start-a"))),
+        _ => Err(Refusal::from(Refused::Closed { signer: signer.clone() })),
+    }
+}
+
+crate::refusals! {
+    enum Refused {
+        NotSigned = "not_signed":
+            text!("review-there-is-no-signed-record"),
+            then text!("review-the-technician-signs-first");
+        Practice = "practice": text!("review-a-lesson-makes-no-record");
+        ApprovedAlready { by: String } = "approved": text!("review-by-approved-it-already", by);
+        ApprovedForGood { by: String } = "approved":
+            text!("review-by-approved-it-it-can", by),
+            then text!("review-ask-the-technician-for-a");
+        Closed { signer: String } = "closed":
+            text!("review-the-record-was-signed-by", signer),
+            then text!("review-amend-it-or-start-a");
     }
 }

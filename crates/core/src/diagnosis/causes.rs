@@ -160,8 +160,7 @@ impl Priors {
                     .iter()
                     .find(|c| c.cause == *cause)
                     .map_or_else(Text::default, |c| c.label.clone());
-                Err(Refusal::new("not_probability", text!("causes-label-p-is-no-probability", label, p))
-                    .at("priors"))
+                Err(Refusal::from(Refused::NotProbability { label, p: *p }))
             }
             None => Ok(()),
         }
@@ -169,6 +168,13 @@ impl Priors {
 
     pub(super) fn of(&self, info: &CauseInfo) -> f64 {
         self.0.get(&info.cause).copied().unwrap_or(info.prior)
+    }
+}
+
+crate::refusals! {
+    enum Refused {
+        NotProbability { label: Text, p: f64 } = "not_probability" at "priors":
+            text!("causes-label-p-is-no-probability", label, p);
     }
 }
 

@@ -10,6 +10,7 @@ use crate::customer::Customer;
 use crate::refusal::Refusal;
 use crate::tolerance::Scheme;
 use crate::wording::Language;
+use crate::wording::Text;
 
 /// The columns, each with whether it must be there.
 pub const CUSTOMER_COLUMNS: [(&str, bool); 11] = [
@@ -42,7 +43,7 @@ pub fn read_customers(
         let customer = read(row, ids())?;
         customer.check().map_err(|refusal| at_columns(refusal, &FIELDS))?;
         let plain = Customer::plain_name(&customer.name);
-        let twice = |says| Err(Refusal::new("taken", says).at("name"));
+        let twice = |says| Err(Refusal::from(Refused::Taken { says }));
         match names.insert(plain.clone(), number) {
             Some(first) => twice(text!("customers-name-stands-in-row-first", name = customer.name, first)),
             None if there(&plain) => {
@@ -72,7 +73,7 @@ fn read(row: &Row<'_>, id: Uuid) -> Result<Customer, Refusal> {
                 })
                 .ok_or_else(|| {
                     let shown: String = text.chars().take(24).collect();
-                    Refusal::new("bad_text", text!("customers-there-is-no-paper-in", shown)).at("language")
+                    Refusal::from(Refused::BadText { shown })
                 })?,
         ),
     };
@@ -111,4 +112,11 @@ pub fn customer_row(customer: &Customer) -> Vec<String> {
         customer.language.map_or_else(String::new, |l| l.tag().to_owned()),
         customer.note.clone(),
     ]
+}
+
+crate::refusals! {
+    enum Refused {
+        Taken { says: Text } = "taken" at "name": says;
+        BadText { shown: String } = "bad_text" at "language": text!("customers-there-is-no-paper-in", shown);
+    }
 }

@@ -33,7 +33,7 @@ pub struct EarlierResult {
 }
 
 /// Finds a scale by serial or name, with its unit, or says why not.
-pub type FindScale<'a> = dyn Fn(&str) -> Result<(Uuid, Unit), String> + 'a;
+pub type FindScale<'a> = dyn Fn(&str) -> Result<(Uuid, Unit), Text> + 'a;
 
 /// Reads earlier results. `scale` finds a scale by serial or name, with its unit, or says why not.
 pub fn read_results(
@@ -43,15 +43,15 @@ pub fn read_results(
     scale: &FindScale<'_>,
 ) -> Taken<EarlierResult> {
     let mut taken = read_rows(grid, &RESULT_COLUMNS, mapping, |_, row| {
-        let missing = |ours: &str, says: Text| Refusal::new("missing", says).at(ours);
+        let missing = |ours: &str, says: Text| Refusal::from(Refused::Missing { says }).at(ours);
         let name = row.cell("scale");
         if name.is_empty() {
             return Err(missing("scale", text!("results-a-result-belongs-to-a")));
         }
-        let (id, unit) = scale(name).map_err(|says| Refusal::new("not_found", says).at("scale"))?;
+        let (id, unit) = scale(name).map_err(|says| Refusal::from(Refused::NotFound { says }))?;
         let day = row.date("date")?.ok_or_else(|| missing("date", text!("results-a-result-has-its-day")))?;
         if day > today {
-            return Err(Refusal::new("out_of_range", text!("results-day-is-yet-to-come", day)).at("date"));
+            return Err(Refusal::from(Refused::OutOfRange { day }));
         }
         let load =
             row.mass("load", unit)?.ok_or_else(|| missing("load", text!("results-a-result-has-its-load")))?;
@@ -60,8 +60,7 @@ pub fn read_results(
         let error = match (by_indication, error) {
             (Some(one), Some(other)) if one.minus(&other).value.is_zero() => one,
             (Some(one), Some(other)) => {
-                let says = text!("results-the-indication-says-one-and", one, other);
-                return Err(Refusal::new("bad_figures", says).at("error"));
+                return Err(Refusal::from(Refused::BadFigures { one, other }));
             }
             (Some(one), None) | (None, Some(one)) => one,
             (None, None) => {
@@ -81,6 +80,16 @@ pub fn read_results(
     taken
 }
 
+crate::refusals! {
+    enum Refused {
+        Missing { says: Text } = "missing": says;
+        NotFound { says: Text } = "not_found" at "scale": says;
+        OutOfRange { day: Date } = "out_of_range" at "date": text!("results-day-is-yet-to-come", day);
+        BadFigures { one: Mass, other: Mass } = "bad_figures" at "error":
+            text!("results-the-indication-says-one-and", one, other);
+    }
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;
@@ -88,7 +97,11 @@ mod tests {
     fn read(text: &str) -> Taken<EarlierResult> {
         let today = Date::from_calendar_date(2026, time::Month::November, 28).unwrap();
         let scale = |name: &str| {
-            if name == "A-1" { Ok((Uuid::nil(), Unit::Kg)) } else { Err(format!("no scale “{name}”")) }
+            if name == "A-1" {
+                Ok((Uuid::nil(), Unit::Kg))
+            } else {
+                Err(Text::verbatim(format!("no scale “{name}”")))
+            }
         };
         read_results(&Grid::of_text(text).unwrap(), &Mapping::default(), today, &scale)
     }

@@ -69,7 +69,7 @@ pub fn read_scales(
         if plain.is_empty() {
             return Ok(sheet);
         }
-        let twice = |says| Err(Refusal::new("taken", says).at("serial"));
+        let twice = |says| Err(Refusal::from(Refused::Taken { says }));
         match serials.insert(plain.clone(), number) {
             Some(first) => twice(text!("scales-the-serial-serial-stands-in", serial = sheet.serial, first)),
             None if there(&plain) => twice(text!("scales-a-scale-of-serial-serial", serial = sheet.serial)),
@@ -104,7 +104,7 @@ pub(crate) fn one_of<T: Copy + serde::Serialize>(
     found.map(Some).ok_or_else(|| {
         let shown: String = text.chars().take(24).collect();
         let names: Vec<Text> = all.iter().map(|value| label(*value)).collect();
-        Refusal::new("bad_text", text!("scales-shown-is-none-of-names", shown, names)).at(ours)
+        Refusal::from(Refused::BadText { shown, names }).at(ours)
     })
 }
 
@@ -115,7 +115,7 @@ fn read(row: &Row<'_>, defaults: &dyn Fn(&str) -> ScaleDefaults, id: Uuid) -> Re
         text => text.parse().map_err(|e| Refusal::from(e).at("unit"))?,
     };
     let needed = |ours: &str, says: Text| -> Result<Mass, Refusal> {
-        row.mass(ours, unit)?.ok_or_else(|| Refusal::new("missing", says).at(ours))
+        row.mass(ours, unit)?.ok_or_else(|| Refusal::from(Refused::Missing { says }).at(ours))
     };
     // Everything is read before anything is refused, so that all of a row is told at once.
     let mut wrong = Vec::new();
@@ -190,4 +190,13 @@ pub fn scale_row(sheet: &ScaleSheet) -> Vec<String> {
         if sheet.trade { "yes".into() } else { "no".into() },
         sheet.interval_months.to_string(),
     ]
+}
+
+crate::refusals! {
+    enum Refused {
+        Taken { says: Text } = "taken" at "serial": says;
+        BadText { shown: String, names: Vec<Text> } = "bad_text":
+            text!("scales-shown-is-none-of-names", shown, names);
+        Missing { says: Text } = "missing": says;
+    }
 }

@@ -72,7 +72,7 @@ pub struct Grid {
 }
 
 fn bad(says: impl Into<Text>) -> Refusal {
-    Refusal::new("bad_table", says).at("file")
+    Refusal::from(Refused::BadTable { says: says.into() })
 }
 
 impl Grid {
@@ -113,12 +113,7 @@ impl Grid {
             return Err(bad(text!("table-at-most-most-columns-columns", most_columns = MOST_COLUMNS)));
         }
         if cells.len() > MOST_ROWS {
-            return Err(Refusal::new(
-                "too_long",
-                text!("table-at-most-most-rows-rows", most_rows = MOST_ROWS),
-            )
-            .at("file")
-            .then(text!("table-split-the-file")));
+            return Err(Refusal::from(Refused::TooLong { most_rows: MOST_ROWS }));
         }
         Ok(Self { head, rows: cells })
     }
@@ -172,7 +167,7 @@ impl Row<'_> {
         let text = self.cell(ours);
         if text.starts_with(['=', '+', '-', '@', '\t']) && defused(text) != text {
             let shown: String = text.chars().take(30).collect();
-            return Err(Refusal::new("bad_text", text!("table-shown-looks-like-a-formula", shown)).at(ours));
+            return Err(Refusal::from(Refused::Formula { shown }).at(ours));
         }
         Ok(text.to_owned())
     }
@@ -190,7 +185,7 @@ impl Row<'_> {
         let dots = time::macros::format_description!("[day padding:none].[month padding:none].[year]");
         Date::parse(text, iso).or_else(|_| Date::parse(text, dots)).map(Some).map_err(|_| {
             let shown: String = text.chars().take(24).collect();
-            Refusal::new("bad_date", text!("table-shown-is-no-date-of", shown)).at(ours)
+            Refusal::from(Refused::BadDate { shown }).at(ours)
         })
     }
 
@@ -217,7 +212,7 @@ impl Row<'_> {
         }
         text.parse().map(Some).map_err(|_| {
             let shown: String = text.chars().take(24).collect();
-            Refusal::new("not_a_number", text!("table-shown-is-no-whole-number", shown)).at(ours)
+            Refusal::from(Refused::NotANumber { shown }).at(ours)
         })
     }
 
@@ -232,7 +227,7 @@ impl Row<'_> {
             "no" | "false" | "0" | "-" | "nein" | "n" => Ok(Some(false)),
             other => {
                 let typed: String = other.chars().take(24).collect();
-                Err(Refusal::new("bad_text", text!("table-typed-says-neither-yes-nor", typed)).at(ours))
+                Err(Refusal::from(Refused::NeitherYesNorNo { typed }).at(ours))
             }
         }
     }
@@ -283,7 +278,7 @@ pub fn read_rows<T>(
             each(row, &Row { cells, columns: &columns })
         } else {
             let (has, wants) = (cells.len(), grid.head.len());
-            Err(Refusal::new("bad_table", text!("table-has-cells-where-the-head", has, wants)))
+            Err(Refusal::from(Refused::UnevenRow { has, wants }))
         };
         match told {
             Ok(item) => taken.items.push(item),
@@ -313,7 +308,7 @@ pub fn read_rows<T>(
 /// # Errors
 /// Where the table cannot be written, which it can in memory.
 pub fn write_rows(head: &[&str], rows: impl IntoIterator<Item = Vec<String>>) -> Result<String, Refusal> {
-    let failed = |error: &dyn std::fmt::Display| Refusal::new("internal", error.to_string());
+    let failed = |error: &dyn std::fmt::Display| Refusal::from(Refused::Internal { why: error.to_string() });
     let mut writer = csv::WriterBuilder::new().terminator(csv::Terminator::CRLF).from_writer(Vec::new());
     writer.write_record(head).map_err(|e| failed(&e))?;
     for row in rows {
@@ -335,6 +330,22 @@ pub fn defused(text: &str) -> String {
         format!("'{text}")
     } else {
         text.to_owned()
+    }
+}
+
+crate::refusals! {
+    enum Refused {
+        BadTable { says: Text } = "bad_table" at "file": says;
+        TooLong { most_rows: usize } = "too_long" at "file":
+            text!("table-at-most-most-rows-rows", most_rows),
+            then text!("table-split-the-file");
+        Formula { shown: String } = "bad_text": text!("table-shown-looks-like-a-formula", shown);
+        BadDate { shown: String } = "bad_date": text!("table-shown-is-no-date-of", shown);
+        NotANumber { shown: String } = "not_a_number": text!("table-shown-is-no-whole-number", shown);
+        NeitherYesNorNo { typed: String } = "bad_text": text!("table-typed-says-neither-yes-nor", typed);
+        UnevenRow { has: usize, wants: usize } = "bad_table":
+            text!("table-has-cells-where-the-head", has, wants);
+        Internal { why: String } = "internal": text!("table-not-written", why);
     }
 }
 

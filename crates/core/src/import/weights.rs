@@ -45,7 +45,7 @@ pub fn read_pieces(
     let mut serials: BTreeMap<String, usize> = BTreeMap::new();
     read_rows(grid, &columns, mapping, |number, row| {
         let piece = row_piece(row, unit, today, ids())?;
-        let twice = |says| Err(Refusal::new("taken", says).at("serial"));
+        let twice = |says| Err(Refusal::from(Refused::Taken { says }));
         match serials.insert(piece.serial.to_lowercase(), number) {
             Some(first) => twice(text!("weights-the-serial-serial-stands-in", serial = piece.serial, first)),
             None if there(&piece.serial) => {
@@ -58,7 +58,7 @@ pub fn read_pieces(
 
 fn row_piece(row: &Row<'_>, unit: Unit, today: Date, id: Uuid) -> Result<Piece, Refusal> {
     let cell = |ours: &str| row.cell(ours).to_owned();
-    let at = |ours: &str, says: Text| Refusal::new("bad_text", says).at(ours);
+    let at = |ours: &str, says: Text| Refusal::from(Refused::BadText { says }).at(ours);
     let class = match cell("class") {
         text if text.is_empty() => None,
         text => Some(
@@ -130,4 +130,11 @@ pub fn piece_row(p: &Piece) -> Vec<String> {
         mass(c.and_then(|c| c.u.as_ref())),
         c.and_then(|c| c.k.as_ref()).map_or_else(String::new, ToString::to_string),
     ]
+}
+
+crate::refusals! {
+    enum Refused {
+        Taken { says: Text } = "taken" at "serial": says;
+        BadText { says: Text } = "bad_text": says;
+    }
 }

@@ -42,9 +42,7 @@ fn believe(state: &JobState, body: &Body) -> Result<(), Refusal> {
 pub(super) fn may_follow(entries: &[Entry], state: &JobState, body: &Body) -> Result<(), Refusal> {
     after_signing(state, body)?;
     match body {
-        Body::Started { .. } => {
-            Err(Refusal::new("already_started", text!("admit-the-job-has-begun-already")))
-        }
+        Body::Started { .. } => Err(Refusal::from(Refused::AlreadyStarted)),
         Body::LookedOver { item, note, .. } => inspection::admit(state, item, note.as_deref()),
         Body::FaultSettled { item, reason, .. } => inspection::admit_settled(state, item, reason),
         Body::ToleranceChosen { tolerance, reason } => judged_by::admit_tolerance(state, tolerance, reason),
@@ -92,5 +90,11 @@ pub(super) fn may_follow(entries: &[Entry], state: &JobState, body: &Body) -> Re
         }
         Body::SentBack { remarks } => reasoned("remarks", remarks),
         Body::Approved { remarks } => remarks.as_deref().map_or(Ok(()), |text| readable("remarks", text)),
+    }
+}
+
+crate::refusals! {
+    enum Refused {
+        AlreadyStarted = "already_started": text!("admit-the-job-has-begun-already");
     }
 }

@@ -31,9 +31,7 @@ pub struct Brought {
 /// # Errors
 /// A [`Refusal`] that names the first that is not.
 pub fn whole(job: Uuid, brought: &[Sealed]) -> Result<(), Refusal> {
-    let broken = |sealed: &Sealed| {
-        Refusal::new("broken_chain", text!("home-broken-chain", seq = sealed.entry.seq)).at("entries")
-    };
+    let broken = |sealed: &Sealed| Refusal::from(Refused::BrokenChain { seq: sealed.entry.seq });
     for (index, sealed) in brought.iter().enumerate() {
         let again = seal(sealed.entry.clone(), &sealed.prev).map_err(|_| broken(sealed))?;
         let before = index.checked_sub(1).map(|i| &brought[i]);
@@ -71,7 +69,7 @@ pub fn bring(
         let own = if entry.by.id == by {
             may(sealed, entry.body.needs())
         } else {
-            Err(Refusal::new("not_yours", text!("home-not-yours", name = entry.by.name)))
+            Err(Refusal::from(Refused::NotYours { name: entry.by.name.clone() }))
         };
         let author = Author { entry: entry.id, at: entry.at, by: entry.by.clone() };
         match own.and_then(|()| journal.admit(entry.body.clone(), author)) {
@@ -177,4 +175,11 @@ pub fn pieces_out(taken: &[Sealed], kit: &[Piece]) -> Vec<HomeNote> {
 fn used_in(sealed: &Sealed) -> Vec<UsedPiece> {
     let body = serde_json::to_value(&sealed.entry.body).unwrap_or_default();
     body.get("with").and_then(|with| serde_json::from_value(with.clone()).ok()).unwrap_or_default()
+}
+
+crate::refusals! {
+    enum Refused {
+        BrokenChain { seq: u32 } = "broken_chain" at "entries": text!("home-broken-chain", seq);
+        NotYours { name: String } = "not_yours": text!("home-not-yours", name);
+    }
 }

@@ -134,17 +134,13 @@ impl Journal {
     /// A [`Refusal`] where it may not.
     pub fn admit(&self, body: Body, author: Author) -> Result<Sealed, Refusal> {
         if self.entries.len() >= MOST_ENTRIES {
-            return Err(Refusal::new(
-                "too_long",
-                text!("journal-a-job-has-at-most", most_entries = MOST_ENTRIES),
-            )
-            .then(text!("journal-close-this-job-and-start")));
+            return Err(Refusal::from(Refused::TooLong { most_entries: MOST_ENTRIES }));
         }
         decide(&self.entries, &self.state, &body)?;
         four_eyes(&self.state, &body, author.by.id)?;
         let at = self.entries.last().map_or(author.at, |before| before.at.max(author.at));
         let entry = Entry { id: author.entry, seq: self.state.head + 1, at, by: author.by, body };
-        seal(entry, self.head()).map_err(|e| Refusal::new("not_sealed", e.to_string()))
+        seal(entry, self.head()).map_err(|e| Refusal::from(Refused::NotSealed { why: e.to_string() }))
     }
 
     /// Puts an admitted entry behind the others.
@@ -168,5 +164,14 @@ impl Journal {
     /// Everything a screen or a record shows of it.
     pub fn assess(&self) -> Assessment {
         assess(&self.entries, &self.state)
+    }
+}
+
+crate::refusals! {
+    enum Refused {
+        TooLong { most_entries: usize } = "too_long":
+            text!("journal-a-job-has-at-most", most_entries),
+            then text!("journal-close-this-job-and-start");
+        NotSealed { why: String } = "not_sealed": text!("journal-not-sealed", why);
     }
 }

@@ -28,8 +28,7 @@ pub const SIGNED_ON: (u32, u32) = (600, 200);
 
 fn sized(size: u64) -> Result<(), Refusal> {
     if size == 0 || size > MOST_FILE_BYTES {
-        let says = text!("attachment-a-file-has-1-byte", most_file_bytes = MOST_FILE_BYTES >> 20);
-        return Err(Refusal::new("too_large", says).at("file"));
+        return Err(Refusal::from(Refused::TooLarge { most_file_bytes: MOST_FILE_BYTES >> 20 }));
     }
     Ok(())
 }
@@ -41,9 +40,7 @@ fn sized(size: u64) -> Result<(), Refusal> {
 pub fn media_of(size: u64, head: &[u8]) -> Result<&'static str, Refusal> {
     sized(size)?;
     let known = MEDIA.iter().find(|(_, begins)| head.starts_with(begins));
-    known
-        .map(|(media, _)| *media)
-        .ok_or_else(|| Refusal::new("bad_file", text!("attachment-a-photograph-jpeg-png-webp")).at("file"))
+    known.map(|(media, _)| *media).ok_or_else(|| Refusal::from(Refused::BadFile))
 }
 
 /// A photograph or a file of a job. The journal has its hash; its bytes lie beside it.
@@ -78,17 +75,16 @@ impl AttachedFile {
     pub fn check(&self) -> Result<(), Refusal> {
         for (field, text) in [("name", &self.name), ("caption", &self.caption), ("media", &self.media)] {
             if text.chars().count() > LONGEST || text.chars().any(char::is_control) {
-                let says = text!("attachment-at-most-longest-characters-fit", longest = LONGEST);
-                return Err(Refusal::new("bad_text", says).at(field));
+                return Err(Refusal::from(Refused::BadText { longest: LONGEST }).at(field));
             }
         }
         if self.name.trim().is_empty() {
-            return Err(Refusal::new("missing", text!("attachment-a-file-has-a-name")).at("name"));
+            return Err(Refusal::from(Refused::Missing));
         }
         sized(self.size)?;
         let hash = |b: u8| b.is_ascii_digit() || (b'a'..=b'f').contains(&b);
         if self.sha256.len() != 64 || !self.sha256.bytes().all(hash) {
-            return Err(Refusal::new("bad_hash", text!("attachment-this-is-no-sha-256")).at("sha256"));
+            return Err(Refusal::from(Refused::BadHash));
         }
         Ok(())
     }
@@ -130,9 +126,9 @@ impl CustomerSignature {
 pub(crate) fn check_signature(name: &str, path: &str) -> Result<(), Refusal> {
     let name = name.trim();
     if name.chars().count() < 2 || name.chars().count() > LONGEST || name.chars().any(char::is_control) {
-        return Err(Refusal::new("name_needed", text!("attachment-who-signs-the-name-is")).at("name"));
+        return Err(Refusal::from(Refused::NameNeeded));
     }
-    let bad = |says: Text| Err(Refusal::new("bad_signature", says).at("path"));
+    let bad = |says: Text| Err(Refusal::from(Refused::BadSignature { says }));
     if path.trim().is_empty() {
         return bad(text!("attachment-nothing-was-drawn"));
     }
@@ -153,6 +149,19 @@ pub(crate) fn check_signature(name: &str, path: &str) -> Result<(), Refusal> {
         return bad(text!("attachment-nothing-was-drawn"));
     }
     Ok(())
+}
+
+crate::refusals! {
+    enum Refused {
+        TooLarge { most_file_bytes: u64 } = "too_large" at "file":
+            text!("attachment-a-file-has-1-byte", most_file_bytes);
+        BadFile = "bad_file" at "file": text!("attachment-a-photograph-jpeg-png-webp");
+        BadText { longest: usize } = "bad_text": text!("attachment-at-most-longest-characters-fit", longest);
+        Missing = "missing" at "name": text!("attachment-a-file-has-a-name");
+        BadHash = "bad_hash" at "sha256": text!("attachment-this-is-no-sha-256");
+        NameNeeded = "name_needed" at "name": text!("attachment-who-signs-the-name-is");
+        BadSignature { says: Text } = "bad_signature" at "path": says;
+    }
 }
 
 #[cfg(test)]

@@ -20,7 +20,7 @@ pub(crate) fn typed(text: &str, state: &JobState) -> Result<Vec<Decimal>, Refusa
     if words.is_empty() {
         return Ok(Vec::new());
     }
-    let refused = |says: Text| Refusal::new("not_counts", says).at("cells");
+    let refused = |says: Text| Refusal::from(Refused::NotCounts { says });
     let known = state.sheet.build.cells.as_ref().map(|c| c.count);
     if let Some(count) = known.filter(|count| usize::try_from(*count).is_ok_and(|count| count != words.len()))
     {
@@ -91,7 +91,14 @@ pub(crate) fn alike(cells: &[Decimal], note: Option<&str>) -> Result<(), Refusal
     let Some((cell, _)) = odd(cells).filter(|_| note.is_none_or(|n| n.trim().is_empty())) else {
         return Ok(());
     };
-    Err(Refusal::new("cells_disagree", says(cells).unwrap_or_default())
-        .at("note")
-        .then(text!("cells-look-at-cell-cell-its", cell)))
+    Err(Refusal::from(Refused::CellsDisagree { says: says(cells).unwrap_or_default(), cell }))
+}
+
+crate::refusals! {
+    enum Refused {
+        NotCounts { says: Text } = "not_counts" at "cells": says;
+        CellsDisagree { says: Text, cell: usize } = "cells_disagree" at "note":
+            says,
+            then text!("cells-look-at-cell-cell-its", cell);
+    }
 }

@@ -47,11 +47,8 @@ impl Conditions {
             }
             let value: Decimal = text.parse().map_err(|e| Refusal::from(e).at(field))?;
             if value < Decimal::new(least, 0) || value > Decimal::new(most, 0) {
-                return Err(Refusal::new(
-                    "out_of_range",
-                    text!("conditions-value-unit-is-not-between", value, unit, least, most),
-                )
-                .at(field));
+                return Err(Refusal::from(Refused::OutOfRange { value, unit: unit.to_owned(), least, most })
+                    .at(field));
             }
             Ok(Some(value))
         };
@@ -64,9 +61,7 @@ impl Conditions {
             instruments: Vec::new(),
         };
         if made == Self::default() {
-            return Err(Refusal::new("nothing_read", text!("conditions-none-of-them-was-read"))
-                .at("temperature")
-                .then(text!("conditions-read-the-temperature-at-least")));
+            return Err(Refusal::from(Refused::NothingRead));
         }
         Ok(made)
     }
@@ -166,5 +161,15 @@ impl Review {
     /// Version of the record, from 1.
     pub fn version(&self) -> u32 {
         u32::try_from(self.amended.len()).unwrap_or(u32::MAX).saturating_add(1)
+    }
+}
+
+crate::refusals! {
+    enum Refused {
+        OutOfRange { value: Decimal, unit: String, least: i64, most: i64 } = "out_of_range":
+            text!("conditions-value-unit-is-not-between", value, unit, least, most);
+        NothingRead = "nothing_read" at "temperature":
+            text!("conditions-none-of-them-was-read"),
+            then text!("conditions-read-the-temperature-at-least");
     }
 }

@@ -52,44 +52,39 @@ pub(crate) fn keyed_in(
     let said = |value: &Decimal| if unit.is_empty() { value.to_string() } else { format!("{value} {unit}") };
     let item = &field.label;
     field.text(value, decimals).map_err(|error| match error {
-        FieldError::Decimals(decimals, nearest) => {
-            let says = text!(
-                "digits-said-does-not-end-at",
-                said = crate::wording::figure(said(value)),
-                decimals,
-                item
-            );
-            Refusal::new("not_whole_digits", says)
-                .then(text!("digits-the-nearest-is-said", said = crate::wording::figure(said(&nearest))))
+        FieldError::Decimals(decimals, nearest) => Refusal::from(Refused::NotWholeDigits {
+            said: said(value),
+            decimals,
+            item: item.clone(),
+            said_too: said(&nearest),
+        }),
+        FieldError::Below(least) => {
+            Refusal::from(Refused::BelowLeast { item: item.clone(), said: said(&least), said2: said(value) })
         }
-        FieldError::Below(least) => Refusal::new(
-            "below_least",
-            text!(
-                "digits-item-takes-said-or-more",
-                item,
-                said = crate::wording::figure(said(&least)),
-                said2 = crate::wording::figure(said(value))
-            ),
-        ),
-        FieldError::Above(most) => Refusal::new(
-            "above_most",
-            text!(
-                "digits-item-takes-up-to-said",
-                item,
-                said = crate::wording::figure(said(&most)),
-                said2 = crate::wording::figure(said(value))
-            ),
-        ),
-        FieldError::Width(needs, most) => {
-            let says = text!(
-                "digits-said-needs-needs-digits-item",
-                said = crate::wording::figure(said(value)),
-                needs,
-                item,
-                digits = field.digits
-            );
-            Refusal::new("too_wide", says)
-                .then(text!("digits-it-takes-up-to-said", said = crate::wording::figure(said(&most))))
+        FieldError::Above(most) => {
+            Refusal::from(Refused::AboveMost { item: item.clone(), said: said(&most), said2: said(value) })
         }
+        FieldError::Width(needs, most) => Refusal::from(Refused::TooWide {
+            said: said(value),
+            needs,
+            item: item.clone(),
+            digits: field.digits,
+            said_too: said(&most),
+        }),
     })
+}
+
+crate::refusals! {
+    enum Refused {
+        NotWholeDigits { said: String, decimals: i64, item: String, said_too: String } = "not_whole_digits":
+            text!("digits-said-does-not-end-at", said = crate::wording::figure(said), decimals, item),
+            then text!("digits-the-nearest-is-said", said = crate::wording::figure(said_too));
+        BelowLeast { item: String, said: String, said2: String } = "below_least":
+            text!("digits-item-takes-said-or-more", item, said = crate::wording::figure(said), said2 = crate::wording::figure(said2));
+        AboveMost { item: String, said: String, said2: String } = "above_most":
+            text!("digits-item-takes-up-to-said", item, said = crate::wording::figure(said), said2 = crate::wording::figure(said2));
+        TooWide { said: String, needs: usize, item: String, digits: u8, said_too: String } = "too_wide":
+            text!("digits-said-needs-needs-digits-item", said = crate::wording::figure(said), needs, item, digits),
+            then text!("digits-it-takes-up-to-said", said = crate::wording::figure(said_too));
+    }
 }

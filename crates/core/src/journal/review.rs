@@ -45,8 +45,15 @@ impl JobState {
 pub fn four_eyes(state: &JobState, body: &Body, by: Uuid) -> Result<(), Refusal> {
     let own = state.closed.as_ref().is_some_and(|(_, signer, _)| signer.id == by);
     if body.needs() == Needs::Reviewer && own {
-        return Err(Refusal::new("own_record", text!("review-who-signed-a-record-does"))
-            .then(text!("review-ask-another-reviewer-of-this")));
+        return Err(Refusal::from(Refused::OwnRecord));
     }
     Ok(())
+}
+
+crate::refusals! {
+    enum Refused {
+        OwnRecord = "own_record":
+            text!("review-who-signed-a-record-does"),
+            then text!("review-ask-another-reviewer-of-this");
+    }
 }

@@ -122,7 +122,7 @@ impl OperatingSettingsForm {
                 _ => {
                     let typed: String = text.chars().take(24).collect();
                     let says = text!("keying-plan-typed-is-no-figure-from", typed, most);
-                    wrong.push(Refusal::new("not_a_number", says).at(field));
+                    wrong.push(Refusal::from(Refused::NotANumber { says }).at(field));
                     None
                 }
             }
@@ -616,4 +616,10 @@ fn nearest_option(wanted: &str, options: &[OptionValue]) -> Option<String> {
     };
     let known = options.iter().filter(|o| !o.is_unknown());
     known.min_by(|a, b| far(a).total_cmp(&far(b))).map(|o| o.is.clone())
+}
+
+crate::refusals! {
+    enum Refused {
+        NotANumber { says: Text } = "not_a_number": says;
+    }
 }

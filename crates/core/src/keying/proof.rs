@@ -33,24 +33,32 @@ impl Proof {
     /// field that is longer than a text of a profile.
     pub fn checked(self, practice: bool) -> Result<Self, Refusal> {
         if practice {
-            return Err(Refusal::new("practice", text!("proofs-practice-proves-nothing"))
-                .then(text!("proofs-on-a-real-visit")));
+            return Err(Refusal::from(Refused::Practice));
         }
         let Self::DifferedHere { item, shown, note } = self else { return Ok(self) };
         let within = |field: &str, text: String| {
             let text = text.trim().to_owned();
             if text.chars().count() > LONGEST_TEXT || text.chars().any(char::is_control) {
-                return Err(Refusal::new("too_long", text!("proofs-at-most", most = LONGEST_TEXT)).at(field));
+                return Err(Refusal::from(Refused::TooLong { most: LONGEST_TEXT }).at(field));
             }
             Ok(text)
         };
         let (item, shown, note) = (within("item", item)?, within("shown", shown)?, within("note", note)?);
         if item.is_empty() {
-            return Err(Refusal::new("missing", text!("proofs-say-where")).at("item"));
+            return Err(Refusal::from(Refused::SayWhere));
         }
         if shown.is_empty() && note.is_empty() {
-            return Err(Refusal::new("missing", text!("proofs-say-what")).at("shown"));
+            return Err(Refusal::from(Refused::SayWhat));
         }
         Ok(Self::DifferedHere { item, shown, note })
+    }
+}
+
+crate::refusals! {
+    enum Refused {
+        Practice = "practice": text!("proofs-practice-proves-nothing"), then text!("proofs-on-a-real-visit");
+        TooLong { most: usize } = "too_long": text!("proofs-at-most", most);
+        SayWhere = "missing" at "item": text!("proofs-say-where");
+        SayWhat = "missing" at "shown": text!("proofs-say-what");
     }
 }

@@ -48,9 +48,7 @@ pub struct CornerLoad {
 /// A [`Refusal`] where there is no support.
 pub fn corner_load(max: &Mass, supports: u32, way: CornerWay) -> Result<CornerLoad, Refusal> {
     if supports == 0 {
-        return Err(
-            Refusal::new("not_positive", text!("eccentricity-a-platform-stands-on-one")).at("supports")
-        );
+        return Err(Refusal::from(Refused::NotPositive));
     }
     let share = |digits: i64| max.times(&Decimal::new(digits, 2));
     let part = |n: u32| {
@@ -109,4 +107,10 @@ pub fn largest_from_centre(judged: &[CornerJudged]) -> Option<(&str, &Mass)> {
         }
     }
     largest
+}
+
+crate::refusals! {
+    enum Refused {
+        NotPositive = "not_positive" at "supports": text!("eccentricity-a-platform-stands-on-one");
+    }
 }

@@ -185,7 +185,7 @@ impl From<ErrorOfIndicationError> for Refusal {
             ErrorOfIndicationError::AddedOutOfRange { .. } => "added_out_of_range",
             ErrorOfIndicationError::NoCertificate { .. } => "no_certificate",
         };
-        Self::new(code, Text::from(&error))
+        Self::because(code, Text::from(&error))
     }
 }
 

@@ -56,11 +56,11 @@ impl From<TestError> for Refusal {
     fn from(error: TestError) -> Self {
         let message = Text::from(&error);
         match error {
-            TestError::TooFew { needs, .. } => Self::new("too_few", message).with("needs", needs),
+            TestError::TooFew { needs, .. } => Self::because("too_few", message).with("needs", needs),
             TestError::WrongExtraLoad { needs, .. } => {
-                Self::new("wrong_extra_load", message).with("needs", serde_json::json!(needs))
+                Self::because("wrong_extra_load", message).with("needs", needs)
             }
-            TestError::NoLimit => Self::new("no_limit", message),
+            TestError::NoLimit => Self::because("no_limit", message),
         }
     }
 }

@@ -44,14 +44,9 @@ impl DecisionRule {
             "simple" => Ok(Self::Simple),
             "guarded" => Ok(Self::Guarded),
             "four_way" => Ok(Self::FourWay),
-            other => Err(Refusal::new(
-                "no_such_rule",
-                text!(
-                    "verdict-there-is-no-decision-rule",
-                    string = other.chars().take(24).collect::<String>()
-                ),
-            )
-            .at("rule")),
+            other => {
+                Err(Refusal::from(Refused::NoSuchRule { string: other.chars().take(24).collect::<String>() }))
+            }
         }
     }
 }
@@ -105,11 +100,10 @@ pub fn decide(
     mpe: &Mass,
 ) -> Result<Decision, Refusal> {
     if !mpe.value.is_positive() {
-        return Err(Refusal::new("not_positive", text!("verdict-a-tolerance-of-zero-decides")).at("mpe"));
+        return Err(Refusal::from(Refused::NoTolerance));
     }
     if expanded.value.is_negative() || !k.is_positive() {
-        return Err(Refusal::new("not_positive", text!("verdict-u-is-not-below-zero"))
-            .at(if k.is_positive() { "U" } else { "k" }));
+        return Err(Refusal::from(Refused::NegativeUncertainty).at(if k.is_positive() { "U" } else { "k" }));
     }
     let (size, outer) = (error.abs(), error.abs().plus(expanded));
     let within = size <= *mpe;
@@ -127,4 +121,13 @@ pub fn decide(
         if u > 0.0 { beyond(limit - e) + beyond(limit + e) } else { f64::from(u8::from(!within)) };
     let too_uncertain = expanded.times(&Decimal::from(3u32)) > *mpe;
     Ok(Decision { verdict, probability_outside, too_uncertain })
+}
+
+crate::refusals! {
+    enum Refused {
+        NoSuchRule { string: String } = "no_such_rule" at "rule":
+            text!("verdict-there-is-no-decision-rule", string);
+        NoTolerance = "not_positive" at "mpe": text!("verdict-a-tolerance-of-zero-decides");
+        NegativeUncertainty = "not_positive": text!("verdict-u-is-not-below-zero");
+    }
 }

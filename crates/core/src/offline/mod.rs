@@ -22,6 +22,7 @@ use crate::keying::{Machine, Profile, look_up, read_profile};
 use crate::questions;
 use crate::refusal::Refusal;
 use crate::weights::plan_check;
+use crate::wording::Text;
 
 /// What is kept between two questions: the jobs at hand, what the workshop brings to them, and the ports that are
 /// being read.
@@ -200,7 +201,7 @@ impl Offline {
             }
             Ask::PortOpen { port, pattern } => {
                 let opened = Port::new(pattern.unwrap_or_default())
-                    .map_err(|says| Refusal::new("bad_device", says))?;
+                    .map_err(|says| Refusal::from(Refused::BadDevice { says }))?;
                 self.ports.insert(port, opened);
                 told(())
             }
@@ -244,7 +245,7 @@ impl Offline {
         let sealed = next_entry(journal, &asked.draft, &around, Author::from(asked.author), may)?;
         if sealed.entry.body.needs() == Needs::Reviewer {
             // A record is approved with the number and the signature that only the server gives.
-            return Err(Refusal::new("not_here", text!("home-approved-at-home")).into());
+            return Err(Refusal::from(Refused::NotHere).into());
         }
         let understood = sealed.entry.body.clone();
         let assessment = if asked.try_only {
@@ -275,5 +276,12 @@ fn around<'a>(
         number,
         approval: workshop.approval.filter(|_| !practice),
         instruments: &workshop.instruments,
+    }
+}
+
+crate::refusals! {
+    enum Refused {
+        BadDevice { says: Text } = "bad_device": says;
+        NotHere = "not_here": text!("home-approved-at-home");
     }
 }

@@ -1,6 +1,7 @@
 //! Quantities as arguments of messages.
 
 use super::{Decimal, Mass, Unit};
+use crate::refusal::Detail;
 use crate::wording::{Arg, ToArg};
 
 impl ToArg for Mass {
@@ -21,5 +22,17 @@ impl ToArg for Decimal {
 impl ToArg for Unit {
     fn to_arg(&self) -> Arg {
         Arg::Words(self.to_string())
+    }
+}
+
+impl From<&Mass> for Detail {
+    fn from(mass: &Mass) -> Self {
+        Self::Mass { value: mass.value.to_string(), unit: mass.unit.to_string() }
+    }
+}
+
+impl From<Mass> for Detail {
+    fn from(mass: Mass) -> Self {
+        (&mass).into()
     }
 }

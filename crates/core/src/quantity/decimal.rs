@@ -432,7 +432,7 @@ impl PartialOrd<i64> for Decimal {
 
 impl From<DecimalError> for Refusal {
     fn from(error: DecimalError) -> Self {
-        Self::new("not_a_number", Text::from(&error))
+        Self::because("not_a_number", Text::from(&error))
     }
 }
 

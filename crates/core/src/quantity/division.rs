@@ -161,11 +161,11 @@ impl From<DivisionError> for Refusal {
     fn from(error: DivisionError) -> Self {
         let message = Text::from(&error);
         match error {
-            DivisionError::NotPositive { .. } => Self::new("not_positive", message),
-            DivisionError::NotInSeries { lower, upper, .. } => Self::new("not_in_series", message)
+            DivisionError::NotPositive { .. } => Self::because("not_positive", message),
+            DivisionError::NotInSeries { lower, upper, .. } => Self::because("not_in_series", message)
                 .with("lower", lower.to_string())
                 .with("upper", upper.to_string()),
-            DivisionError::NotWhole { n, .. } => Self::new("n_not_whole", message).with("n", n.to_f64()),
+            DivisionError::NotWhole { n, .. } => Self::because("n_not_whole", message).with("n", n.to_f64()),
         }
     }
 }

@@ -174,11 +174,11 @@ impl From<DigitsError> for Refusal {
     fn from(error: DigitsError) -> Self {
         let message = Text::from(&error);
         match error {
-            DigitsError::NotPositive => Self::new("not_positive", message),
+            DigitsError::NotPositive => Self::because("not_positive", message),
             DigitsError::NotWholeDigits { .. } => {
-                Self::new("not_whole_digits", message).then(text!("digits-choose-weight"))
+                Self::because("not_whole_digits", message).then(text!("digits-choose-weight"))
             }
-            DigitsError::TooWide { needs, .. } => Self::new("too_wide", message).with("needs", needs),
+            DigitsError::TooWide { needs, .. } => Self::because("too_wide", message).with("needs", needs),
         }
     }
 }

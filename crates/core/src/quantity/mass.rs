@@ -248,7 +248,7 @@ impl Ord for Mass {
 
 impl From<UnknownUnit> for Refusal {
     fn from(error: UnknownUnit) -> Self {
-        Self::new("unknown_unit", Text::from(&error)).with("unit", error.symbol)
+        Self::because("unknown_unit", Text::from(&error)).with("unit", error.symbol)
     }
 }
 

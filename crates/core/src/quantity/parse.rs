@@ -131,7 +131,7 @@ impl From<ParseMassError> for Refusal {
             ParseMassError::UnknownUnit { column, .. } => ("unknown_unit", column),
             ParseMassError::TooLarge { column, .. } => ("too_large", column),
         };
-        Self::new(code, error.says()).at(column).with("names", column.clone())
+        Self::because(code, error.says()).at(column).with("names", column.clone())
     }
 }
 

@@ -212,11 +212,11 @@ fn above_zero(field: &str, text: &str) -> Result<Decimal, Refusal> {
     if value.is_positive() {
         return Ok(value);
     }
-    Err(Refusal::new("not_positive", text!("calculators-value-is-not-above-zero", value)).at(field))
+    Err(Refusal::from(Refused::ValueNotPositive { value }).at(field))
 }
 
 fn whole(field: &str, text: &str, most: u32) -> Result<u32, Refusal> {
-    let refused = || Refusal::new("not_a_number", text!("calculators-a-whole-number-up-to", most)).at(field);
+    let refused = || Refusal::from(Refused::NotANumber { most }).at(field);
     text.trim().parse().ok().filter(|n| *n <= most).ok_or_else(refused)
 }
 
@@ -229,7 +229,7 @@ fn positive(field: &str, text: &str, unit: Unit) -> Result<Mass, Refusal> {
     if mass.value.is_positive() {
         Ok(mass)
     } else {
-        Err(Refusal::new("not_positive", text!("calculators-mass-is-not-above-zero", mass)).at(field))
+        Err(Refusal::from(Refused::MassNotPositive { mass }).at(field))
     }
 }
 
@@ -280,7 +280,7 @@ fn division(max: &str, d: &str, n: &str, unit: Unit) -> Result<DeskAnswer, Refus
     let typed = optional(d, |d| positive("d", d, unit))?;
     let asked = optional(n, |n| whole("n", n, 1_000_000))?;
     if asked == Some(0) {
-        return Err(Refusal::new("not_positive", text!("calculators-a-scale-has-one-division")).at("n"));
+        return Err(Refusal::from(Refused::TwoDivisions));
     }
     // The next division of the series at which Max has so many divisions, or fewer.
     let reached = asked.filter(|_| typed.is_none()).and_then(|n| {
@@ -348,11 +348,11 @@ fn signal(question: &DeskQuestion) -> Result<DeskAnswer, Refusal> {
         input_high,
     } = question
     else {
-        return Err(Refusal::new("bad_input", text!("calculators-not-a-question-about-the")));
+        return Err(Refusal::from(Refused::NoQuestionForTheBook));
     };
     let count = whole("count", count, 16)?;
     if count == 0 {
-        return Err(Refusal::new("not_positive", text!("calculators-a-platform-has-at-least")).at("count"));
+        return Err(Refusal::from(Refused::TooFewPositions));
     }
     let cells = Cells {
         count,
@@ -459,7 +459,7 @@ fn gravity(
 
 fn factor(question: &DeskQuestion) -> Result<DeskAnswer, Refusal> {
     let DeskQuestion::Factor { factor, load, shown, shown_zero, decimals, unit, n } = question else {
-        return Err(Refusal::new("bad_input", text!("calculators-not-a-question-about-a")));
+        return Err(Refusal::from(Refused::NoQuestion));
     };
     let old = number("factor", factor)?;
     let load = positive("load", load, *unit)?;
@@ -516,6 +516,19 @@ fn convert(mass: &str, unit: Unit) -> Result<DeskAnswer, Refusal> {
         working: vec![working],
         ..DeskAnswer::default()
     })
+}
+
+crate::refusals! {
+    enum Refused {
+        ValueNotPositive { value: Decimal } = "not_positive":
+            text!("calculators-value-is-not-above-zero", value);
+        NotANumber { most: u32 } = "not_a_number": text!("calculators-a-whole-number-up-to", most);
+        MassNotPositive { mass: Mass } = "not_positive": text!("calculators-mass-is-not-above-zero", mass);
+        TwoDivisions = "not_positive" at "n": text!("calculators-a-scale-has-one-division");
+        NoQuestionForTheBook = "bad_input": text!("calculators-not-a-question-about-the");
+        TooFewPositions = "not_positive" at "count": text!("calculators-a-platform-has-at-least");
+        NoQuestion = "bad_input": text!("calculators-not-a-question-about-a");
+    }
 }
 
 #[cfg(test)]

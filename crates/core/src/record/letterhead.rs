@@ -35,15 +35,9 @@ impl Letterhead {
     /// # Errors
     /// A [`Refusal`] at its field.
     pub fn check(&self) -> Result<(), Refusal> {
-        let long = |field: &str, most: usize| {
-            Refusal::new("too_long", text!("letterhead-form-at-most-most-characters-fit", most)).at(field)
-        };
+        let long = |field: &str, most: usize| Refusal::from(Refused::TooLong { most }).at(field);
         if self.lines.len() > MOST_LINES {
-            return Err(Refusal::new(
-                "too_long",
-                text!("letterhead-form-at-most-most-lines-lines", most_lines = MOST_LINES),
-            )
-            .at("lines"));
+            return Err(Refusal::from(Refused::TooManyLines { most_lines: MOST_LINES }));
         }
         if self.name.chars().count() > LONGEST.0 {
             return Err(long("name", LONGEST.0));
@@ -54,8 +48,7 @@ impl Letterhead {
         let known = self.country.is_empty()
             || (self.country.len() == 2 && self.country.bytes().all(|b| b.is_ascii_uppercase()));
         if !known {
-            return Err(Refusal::new("not_a_country", "a country is two capital letters, as in ISO 3166-1")
-                .at("country"));
+            return Err(Refusal::from(Refused::NotACountry));
         }
         if self.closing.chars().count() > LONGEST.1 {
             return Err(long("closing", LONGEST.1));
@@ -126,5 +119,14 @@ impl Lack {
         ]
         .into_iter()
         .flatten()
+    }
+}
+
+crate::refusals! {
+    enum Refused {
+        TooLong { most: usize } = "too_long": text!("letterhead-form-at-most-most-characters-fit", most);
+        TooManyLines { most_lines: usize } = "too_long" at "lines":
+            text!("letterhead-form-at-most-most-lines-lines", most_lines);
+        NotACountry = "not_a_country" at "country": text!("letterhead-form-not-a-country");
     }
 }

@@ -12,6 +12,7 @@ use crate::quantity::{Decimal, Division, Mass, Range, Unit, parse_mass};
 use crate::refusal::Refusal;
 use crate::scale::setup::{Cells, Indicator, Plate};
 use crate::tolerance::{HouseForm, Scheme, Tolerance};
+use crate::wording::Text;
 
 /// A scale as it is typed. Empty text: not known.
 #[derive(Clone, Debug, Deserialize, ToSchema)]
@@ -216,8 +217,11 @@ impl SheetForm {
         }
         match (mass("fine_max", &self.fine_max, self.unit)?, mass("fine_d", &self.fine_d, self.unit)?) {
             (Some(max), Some(d)) => Ok(Some(FineRange { mode: self.mode, range: Range { max, d } })),
-            (max, _) => Err(Refusal::new("missing", text!("form-a-finer-range-has-an"))
-                .at(if max.is_none() { "fine_max" } else { "fine_d" })),
+            (max, _) => Err(Refusal::from(Refused::HalfAFinerRange).at(if max.is_none() {
+                "fine_max"
+            } else {
+                "fine_d"
+            })),
         }
     }
 
@@ -231,7 +235,7 @@ impl SheetForm {
             (max, _) if wrong.len() == before => {
                 let field = if max.is_none() { "plate_max" } else { "plate_d" };
                 let says = text!("form-a-plate-says-both-leave");
-                wrong.push(Refusal::new("missing", says).at(field));
+                wrong.push(Refusal::from(Refused::Missing { says }).at(field));
             }
             _ => {}
         }
@@ -276,7 +280,7 @@ impl SheetForm {
             if any {
                 let field = if e_max.is_some() || !others { "cell_count" } else { "cell_e_max" };
                 let says = text!("form-cells-need-their-number-and");
-                wrong.push(Refusal::new("missing", says).at(field));
+                wrong.push(Refusal::from(Refused::Missing { says }).at(field));
             }
             return None;
         };
@@ -294,7 +298,7 @@ impl SheetForm {
             (low, _) => {
                 if wrong.len() == before {
                     let field = if low.is_some() { "input_high" } else { "input_low" };
-                    wrong.push(Refusal::new("missing", text!("form-an-input-range-has-two")).at(field));
+                    wrong.push(Refusal::from(Refused::HalfAnInputRange).at(field));
                 }
                 None
             }
@@ -350,11 +354,7 @@ fn number(field: &str, text: &str) -> Result<Option<Decimal>, Refusal> {
         return Ok(None);
     }
     text.parse().map(Some).map_err(|_| {
-        Refusal::new(
-            "not_a_number",
-            text!("form-string-is-no-number-such", string = text.chars().take(24).collect::<String>()),
-        )
-        .at(field)
+        Refusal::from(Refused::NoNumber { string: text.chars().take(24).collect::<String>() }).at(field)
     })
 }
 
@@ -364,10 +364,16 @@ fn whole(field: &str, text: &str) -> Result<Option<u64>, Refusal> {
         return Ok(None);
     }
     text.parse().map(Some).map_err(|_| {
-        Refusal::new(
-            "not_a_number",
-            text!("form-string-is-no-whole-number", string = text.chars().take(24).collect::<String>()),
-        )
-        .at(field)
+        Refusal::from(Refused::NoWholeNumber { string: text.chars().take(24).collect::<String>() }).at(field)
     })
+}
+
+crate::refusals! {
+    enum Refused {
+        HalfAFinerRange = "missing": text!("form-a-finer-range-has-an");
+        Missing { says: Text } = "missing": says;
+        HalfAnInputRange = "missing": text!("form-an-input-range-has-two");
+        NoNumber { string: String } = "not_a_number": text!("form-string-is-no-number-such", string);
+        NoWholeNumber { string: String } = "not_a_number": text!("form-string-is-no-whole-number", string);
+    }
 }

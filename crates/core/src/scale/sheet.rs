@@ -297,15 +297,13 @@ impl ScaleSheet {
             ("indicator", &self.indicator, false),
         ] {
             if needed && text.trim().is_empty() {
-                return Err(
-                    Refusal::new("missing", text!("scale-sheet-the-scale-needs-its-field", field)).at(field)
-                );
+                return Err(Refusal::from(Refused::Missing { field: field.to_owned() }).at(field));
             }
             if text.chars().count() > LONGEST_FIELD || text.chars().any(char::is_control) {
-                return Err(Refusal::new(
-                    "bad_text",
-                    text!("scale-sheet-field-at-most-longest-field", field, longest_field = LONGEST_FIELD),
-                )
+                return Err(Refusal::from(Refused::FieldTooLong {
+                    field: field.to_owned(),
+                    longest_field: LONGEST_FIELD,
+                })
                 .at(field));
             }
         }
@@ -315,56 +313,37 @@ impl ScaleSheet {
             || self.owner_address.chars().count() > LONGEST_FIELD * 3
             || self.owner_address.chars().any(odd)
         {
-            return Err(Refusal::new(
-                "bad_text",
-                text!(
-                    "scale-sheet-an-address-has-at-most",
-                    most_lines = Self::MOST_LINES,
-                    longest_field = LONGEST_FIELD * 3
-                ),
-            )
-            .at("owner_address"));
+            return Err(Refusal::from(Refused::AddressTooLong {
+                most_lines: Self::MOST_LINES,
+                longest_field: LONGEST_FIELD * 3,
+            }));
         }
         if self.made.is_some_and(|year| !Self::YEARS.contains(&year)) {
-            return Err(Refusal::new("out_of_range", text!("scale-sheet-a-year-of-make-has")).at("made"));
+            return Err(Refusal::from(Refused::NoYearOfMake));
         }
         let long = |line: &String| line.chars().count() > LONGEST_FIELD || line.chars().any(char::is_control);
         if self.wiring.len() > Self::MOST_WIRES || self.wiring.iter().any(long) {
-            return Err(Refusal::new(
-                "bad_text",
-                text!(
-                    "scale-sheet-at-most-most-wires-wires",
-                    most_wires = Self::MOST_WIRES,
-                    longest_field = LONGEST_FIELD
-                ),
-            )
-            .at("wiring"));
+            return Err(Refusal::from(Refused::TooManyWires {
+                most_wires: Self::MOST_WIRES,
+                longest_field: LONGEST_FIELD,
+            }));
         }
         Ok(())
     }
 
     fn check_counts(&self) -> Result<(), Refusal> {
         if !(1..=Self::MOST_PADS).contains(&self.pads) {
-            return Err(Refusal::new(
-                "out_of_range",
-                text!("scale-sheet-a-scale-has-1-to", most_pads = Self::MOST_PADS),
-            )
-            .at("pads"));
+            return Err(Refusal::from(Refused::PadsOutOfRange { most_pads: Self::MOST_PADS }));
         }
         if let Some(load) = self
             .working_load
             .as_ref()
             .filter(|load| !load.value.is_positive() || self.rated().is_some_and(|(max, _)| **load > max))
         {
-            return Err(Refusal::new("out_of_range", text!("scale-sheet-a-working-load-lies-above", load))
-                .at("working_load"));
+            return Err(Refusal::from(Refused::NoWorkingLoad { load: load.clone() }));
         }
         if self.house_tests.is_some_and(|t| t.repeats == 1 || t.repeats > HouseTests::MOST_REPEATS) {
-            return Err(Refusal::new(
-                "out_of_range",
-                text!("scale-sheet-one-weighing-tells-nothing-none", most_repeats = HouseTests::MOST_REPEATS),
-            )
-            .at("repeats"));
+            return Err(Refusal::from(Refused::RepeatsOutOfRange { most_repeats: HouseTests::MOST_REPEATS }));
         }
         Ok(())
     }
@@ -374,20 +353,12 @@ impl ScaleSheet {
             site.g().map_err(Refusal::from)?;
         }
         if !(1..=Self::MOST_MONTHS).contains(&self.interval_months) {
-            return Err(Refusal::new(
-                "out_of_range",
-                text!("scale-sheet-the-interval-is-1-to", most_months = Self::MOST_MONTHS),
-            )
-            .at("interval_months"));
+            return Err(Refusal::from(Refused::IntervalOutOfRange { most_months: Self::MOST_MONTHS }));
         }
         if !(3..=12).contains(&self.field_width) {
-            return Err(
-                Refusal::new("out_of_range", text!("scale-sheet-an-entry-field-has-3")).at("field_width")
-            );
+            return Err(Refusal::from(Refused::FieldWidthOutOfRange));
         }
-        let (max, d) = self.rated().ok_or_else(|| {
-            Refusal::new("missing", text!("scale-sheet-give-the-plates-figures-or")).at("plate_max")
-        })?;
+        let (max, d) = self.rated().ok_or_else(|| Refusal::from(Refused::NoRating))?;
         self.tolerance.check(&d, &max).map_err(|error| Refusal::from(error).at("tolerance"))
     }
 
@@ -414,19 +385,12 @@ impl ScaleSheet {
         let Some(FineRange { range, .. }) = &self.fine else { return Ok(()) };
         for (field, mass) in [("fine_max", &range.max), ("fine_d", &range.d)] {
             if !mass.value.is_positive() {
-                return Err(
-                    Refusal::new("not_positive", text!("scale-sheet-mass-is-not-above-zero", mass)).at(field)
-                );
+                return Err(Refusal::from(Refused::MassNotPositive { mass: mass.clone() }).at(field));
             }
         }
         match self.rated() {
-            Some((max, _)) if range.max >= max => {
-                Err(Refusal::new("out_of_range", text!("scale-sheet-the-finer-range-ends-below", max))
-                    .at("fine_max"))
-            }
-            Some((_, d)) if range.d >= d => {
-                Err(Refusal::new("out_of_range", text!("scale-sheet-the-finer-range-has-a", d)).at("fine_d"))
-            }
+            Some((max, _)) if range.max >= max => Err(Refusal::from(Refused::FinerRangeTooLong { max })),
+            Some((_, d)) if range.d >= d => Err(Refusal::from(Refused::FinerRangeTooCoarse { d })),
             _ => Ok(()),
         }
     }
@@ -435,19 +399,14 @@ impl ScaleSheet {
         let Some(plate) = &self.plate else { return Ok(()) };
         for (field, mass) in [("plate_max", &plate.max), ("plate_d", &plate.d_min)] {
             if !mass.value.is_positive() {
-                return Err(Refusal::new(
-                    "not_positive",
-                    text!("scale-sheet-mass-is-not-above-zero-2", mass),
-                )
-                .at(field));
+                return Err(Refusal::from(Refused::RatingNotPositive { mass: mass.clone() }).at(field));
             }
         }
         if plate.d_min >= plate.max {
-            return Err(Refusal::new(
-                "division_too_large",
-                text!("scale-sheet-a-smallest-division-of-d", d_min = plate.d_min, max = plate.max),
-            )
-            .at("plate_d"));
+            return Err(Refusal::from(Refused::DivisionTooLarge {
+                d_min: plate.d_min.clone(),
+                max: plate.max.clone(),
+            }));
         }
         Ok(())
     }
@@ -455,17 +414,14 @@ impl ScaleSheet {
     fn check_build(&self) -> Result<(), Refusal> {
         let positive = |field: &str, value: Option<&Decimal>| match value {
             Some(value) if !value.is_positive() => {
-                Err(Refusal::new("not_positive", text!("scale-sheet-value-is-not-above-zero", value))
-                    .at(field))
+                Err(Refusal::from(Refused::ValueNotPositive { value: value.clone() }).at(field))
             }
             _ => Ok(()),
         };
         let build = &self.build;
         if let Some(cells) = &build.cells {
             if !(1..=16).contains(&cells.count) {
-                return Err(
-                    Refusal::new("out_of_range", text!("scale-sheet-a-platform-has-1-to")).at("cell_count")
-                );
+                return Err(Refusal::from(Refused::CellsOutOfRange));
             }
             positive("cell_e_max", Some(&cells.e_max.value))?;
             positive("cell_sensitivity", cells.sensitivity_mv_v.as_ref())?;
@@ -481,17 +437,13 @@ impl ScaleSheet {
             [("dead_load", build.dead_load.as_ref()), ("stays_on", build.stays_on.as_ref().map(|s| &s.mass))]
         {
             if mass.is_some_and(|m| m.value.is_negative()) {
-                return Err(
-                    Refusal::new("negative_load", text!("scale-sheet-a-load-cannot-be-below")).at(field)
-                );
+                return Err(Refusal::from(Refused::NegativeLoad).at(field));
             }
         }
         if let Some((low, high)) = build.indicator.as_ref().and_then(|i| i.input_mv.as_ref())
             && low >= high
         {
-            return Err(
-                Refusal::new("out_of_range", text!("scale-sheet-the-lowest-input-must-lie")).at("input_low")
-            );
+            return Err(Refusal::from(Refused::LowestInputOutOfRange));
         }
         Ok(())
     }
@@ -511,4 +463,40 @@ fn proposed(cells: &Cells, lever: Option<&Decimal>, reserve: Option<&Decimal>) -
     let d = crate::quantity::Division::series_from(&least)
         .find(|d| max.quotient(d.value()).is_some_and(|n| n.is_whole()))?;
     Some((Mass::new(max, cells.e_max.unit), Mass::new(d.value().clone(), cells.e_max.unit)))
+}
+
+crate::refusals! {
+    enum Refused {
+        Missing { field: String } = "missing": text!("scale-sheet-the-scale-needs-its-field", field);
+        FieldTooLong { field: String, longest_field: usize } = "bad_text":
+            text!("scale-sheet-field-at-most-longest-field", field, longest_field);
+        AddressTooLong { most_lines: usize, longest_field: usize } = "bad_text" at "owner_address":
+            text!("scale-sheet-an-address-has-at-most", most_lines, longest_field);
+        NoYearOfMake = "out_of_range" at "made": text!("scale-sheet-a-year-of-make-has");
+        TooManyWires { most_wires: usize, longest_field: usize } = "bad_text" at "wiring":
+            text!("scale-sheet-at-most-most-wires-wires", most_wires, longest_field);
+        PadsOutOfRange { most_pads: u8 } = "out_of_range" at "pads":
+            text!("scale-sheet-a-scale-has-1-to", most_pads);
+        NoWorkingLoad { load: Mass } = "out_of_range" at "working_load":
+            text!("scale-sheet-a-working-load-lies-above", load);
+        RepeatsOutOfRange { most_repeats: u8 } = "out_of_range" at "repeats":
+            text!("scale-sheet-one-weighing-tells-nothing-none", most_repeats);
+        IntervalOutOfRange { most_months: u8 } = "out_of_range" at "interval_months":
+            text!("scale-sheet-the-interval-is-1-to", most_months);
+        FieldWidthOutOfRange = "out_of_range" at "field_width": text!("scale-sheet-an-entry-field-has-3");
+        NoRating = "missing" at "plate_max": text!("scale-sheet-give-the-plates-figures-or");
+        MassNotPositive { mass: Mass } = "not_positive": text!("scale-sheet-mass-is-not-above-zero", mass);
+        FinerRangeTooLong { max: Mass } = "out_of_range" at "fine_max":
+            text!("scale-sheet-the-finer-range-ends-below", max);
+        FinerRangeTooCoarse { d: Mass } = "out_of_range" at "fine_d":
+            text!("scale-sheet-the-finer-range-has-a", d);
+        RatingNotPositive { mass: Mass } = "not_positive": text!("scale-sheet-mass-is-not-above-zero-2", mass);
+        DivisionTooLarge { d_min: Mass, max: Mass } = "division_too_large" at "plate_d":
+            text!("scale-sheet-a-smallest-division-of-d", d_min, max);
+        ValueNotPositive { value: Decimal } = "not_positive":
+            text!("scale-sheet-value-is-not-above-zero", value);
+        CellsOutOfRange = "out_of_range" at "cell_count": text!("scale-sheet-a-platform-has-1-to");
+        NegativeLoad = "negative_load": text!("scale-sheet-a-load-cannot-be-below");
+        LowestInputOutOfRange = "out_of_range" at "input_low": text!("scale-sheet-the-lowest-input-must-lie");
+    }
 }

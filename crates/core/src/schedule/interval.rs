@@ -54,14 +54,10 @@ pub struct NextDue {
 /// A [`Refusal`] where the interval is no number of months, or a share is below zero.
 pub fn next_due(day: Date, months: u32, shares: &[Decimal], limit: Option<u32>) -> Result<NextDue, Refusal> {
     if !(1..=MOST_MONTHS).contains(&months) {
-        return Err(Refusal::new(
-            "not_positive",
-            text!("interval-an-interval-is-1-to", most_months = MOST_MONTHS),
-        )
-        .at("months"));
+        return Err(Refusal::from(Refused::NotPositive { most_months: MOST_MONTHS }));
     }
     if shares.iter().any(Decimal::is_negative) {
-        return Err(Refusal::new("negative", text!("interval-a-share-of-the-tolerance")).at("shares_of_mpe"));
+        return Err(Refusal::from(Refused::Negative));
     }
     let (one, near) = (Decimal::from(1u32), Decimal::new(8, 1));
     let outcome = match shares {
@@ -75,4 +71,12 @@ pub fn next_due(day: Date, months: u32, shares: &[Decimal], limit: Option<u32>) 
         IntervalOutcome::Stretched => (months * 5 / 4).min(limit.unwrap_or(u32::MAX)).max(1),
     };
     Ok(NextDue { months, outcome, due: add_months(day, months) })
+}
+
+crate::refusals! {
+    enum Refused {
+        NotPositive { most_months: u32 } = "not_positive" at "months":
+            text!("interval-an-interval-is-1-to", most_months);
+        Negative = "negative" at "shares_of_mpe": text!("interval-a-share-of-the-tolerance");
+    }
 }

@@ -34,9 +34,7 @@ pub struct Trend {
 /// A [`Refusal`] below three records, or where all are of one day.
 pub fn trend(records: &[(f64, f64)], mpe: f64) -> Result<Trend, Refusal> {
     if records.len() < 3 {
-        return Err(Refusal::new("too_few", text!("trend-a-line-with-its-band"))
-            .at("records")
-            .with("needs", 3));
+        return Err(Refusal::from(Refused::TooFew).with("needs", 3));
     }
     #[expect(clippy::cast_precision_loss, reason = "a few records")]
     let n = records.len() as f64;
@@ -44,7 +42,7 @@ pub fn trend(records: &[(f64, f64)], mpe: f64) -> Result<Trend, Refusal> {
         (records.iter().map(|r| r.0).sum::<f64>() / n, records.iter().map(|r| r.1).sum::<f64>() / n);
     let sxx: f64 = records.iter().map(|r| (r.0 - mx).powi(2)).sum();
     if sxx <= 0.0 {
-        return Err(Refusal::new("one_day", text!("trend-records-of-a-single-day")).at("records"));
+        return Err(Refusal::from(Refused::OneDay));
     }
     let slope = records.iter().map(|r| (r.0 - mx) * (r.1 - my)).sum::<f64>() / sxx;
     let start = slope.mul_add(-mx, my);
@@ -100,6 +98,13 @@ fn quadratic(a: f64, b: f64, c: f64) -> Vec<f64> {
     let mut roots = vec![(-b - root) / (2.0 * a), (-b + root) / (2.0 * a)];
     roots.sort_by(f64::total_cmp);
     roots
+}
+
+crate::refusals! {
+    enum Refused {
+        TooFew = "too_few" at "records": text!("trend-a-line-with-its-band");
+        OneDay = "one_day" at "records": text!("trend-records-of-a-single-day");
+    }
 }
 
 #[cfg(test)]

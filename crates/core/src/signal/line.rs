@@ -119,10 +119,9 @@ impl LineReader {
         if pattern.pattern.len() > 1_000 {
             return Err(LineError::Pattern(text!("line-pattern-too-long")));
         }
-        let regex = regex::RegexBuilder::new(&pattern.pattern)
-            .size_limit(1 << 20)
-            .build()
-            .map_err(|e| LineError::Pattern(Text::from(e.to_string().lines().last().unwrap_or_default().to_owned())))?;
+        let regex = regex::RegexBuilder::new(&pattern.pattern).size_limit(1 << 20).build().map_err(|e| {
+            LineError::Pattern(Text::from(e.to_string().lines().last().unwrap_or_default().to_owned()))
+        })?;
         let has = |name: &str| regex.capture_names().flatten().any(|n| n == name);
         if !has("value") {
             return Err(LineError::NoValue);

@@ -223,7 +223,7 @@ pub fn first_steady(samples: &[(f64, f64)], criterion: Criterion) -> Outcome {
 
 impl From<SteadyError> for Refusal {
     fn from(error: SteadyError) -> Self {
-        Self::new("not_positive", Text::from(&error))
+        Self::because("not_positive", Text::from(&error))
     }
 }
 

@@ -50,8 +50,7 @@ pub struct Rate {
 pub fn rate(label: impl Into<Text>, tally: Tally) -> Result<Rate, Refusal> {
     let Tally { read, outside } = tally;
     if outside > read {
-        return Err(Refusal::new("out_of_range", text!("rates-outside-of-read-cannot-be", outside, read))
-            .at("outside"));
+        return Err(Refusal::from(Refused::OutOfRange { outside, read }));
     }
     let label = label.into();
     if read == 0 {
@@ -148,6 +147,13 @@ pub fn by_age(tallies: impl IntoIterator<Item = (Option<u16>, Tally)>) -> BTreeM
         sum.outside += tally.outside;
     }
     classes
+}
+
+crate::refusals! {
+    enum Refused {
+        OutOfRange { outside: u64, read: u64 } = "out_of_range" at "outside":
+            text!("rates-outside-of-read-cannot-be", outside, read);
+    }
 }
 
 #[cfg(test)]

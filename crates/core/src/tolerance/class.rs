@@ -293,6 +293,6 @@ impl From<ToleranceError> for Refusal {
             ToleranceError::Missing { .. } => "missing",
             ToleranceError::TableOrder { .. } => "table_order",
         };
-        Self::new(code, Text::from(error))
+        Self::because(code, Text::from(error))
     }
 }

@@ -135,15 +135,12 @@ impl HouseForm {
             match text.parse::<Decimal>() {
                 Ok(value) if value.is_positive() => Some(value),
                 Ok(_) => {
-                    wrong.push(
-                        Refusal::new("not_positive", text!("scheme-shown-is-not-above-zero", shown))
-                            .at(field),
-                    );
+                    wrong.push(Refusal::from(Refused::NotPositive { shown }).at(field));
                     None
                 }
                 Err(_) => {
                     let says = text!("scheme-shown-is-no-number-such", shown);
-                    wrong.push(Refusal::new("not_a_number", says).at(field));
+                    wrong.push(Refusal::from(Refused::NotANumber { says }).at(field));
                     None
                 }
             }
@@ -156,10 +153,7 @@ impl HouseForm {
             text => match parse_mass(text, unit, "house_mass") {
                 Ok(mass) if mass.value.is_positive() => Some(mass),
                 Ok(mass) => {
-                    wrong.push(
-                        Refusal::new("not_positive", text!("scheme-mass-is-not-above-zero", mass))
-                            .at("house_mass"),
-                    );
+                    wrong.push(Refusal::from(Refused::MassNotPositive { mass }));
                     None
                 }
                 Err(error) => {
@@ -494,6 +488,15 @@ fn check_order(rows: &[TableRow]) -> Result<(), ToleranceError> {
     match rows.windows(2).position(|pair| !rises(pair)) {
         Some(index) => Err(ToleranceError::TableOrder { row: index + 2 }),
         None => Ok(()),
+    }
+}
+
+crate::refusals! {
+    enum Refused {
+        NotPositive { shown: String } = "not_positive": text!("scheme-shown-is-not-above-zero", shown);
+        NotANumber { says: Text } = "not_a_number": says;
+        MassNotPositive { mass: Mass } = "not_positive" at "house_mass":
+            text!("scheme-mass-is-not-above-zero", mass);
     }
 }
 

@@ -19,7 +19,7 @@ use super::body::{Asked, At, Body};
 use super::guard::{Caller, Manager, Session, SignedIn};
 use super::papers::base_of;
 use super::problem::{ApiError, Problem};
-use super::secrets::{hash_password, signs};
+use super::secrets::{hash_password, signs, unchanged};
 use crate::random_token;
 use crate::rules::{PaperRules, WorkshopDefaults};
 use crate::store::StoreError;
@@ -43,23 +43,16 @@ const GUESSED: f64 = 8.0;
 /// # Errors
 /// A [`Refusal`] at `password`.
 pub fn check_password(password: &str, names: &[&str]) -> Result<(), Refusal> {
-    let refuse = |code: &str, says: String| Err(Refusal::new(code, says).at("password"));
     let length = password.chars().count();
     if length < PASSWORD.0 {
-        return refuse(
-            "short_password",
-            format!("{length} characters; a password has at least {}: a few words do", PASSWORD.0),
-        );
+        return Err(Refusal::from(Refused::ShortPassword { length, least: PASSWORD.0 }));
     }
     if length > PASSWORD.1 {
-        return refuse("long_password", format!("a password has at most {} characters", PASSWORD.1));
+        return Err(Refusal::from(Refused::LongPassword { most: PASSWORD.1 }));
     }
     let looked_at: String = password.chars().take(100).collect();
     if zxcvbn::zxcvbn(&looked_at, names).guesses_log10() < GUESSED {
-        return refuse(
-            "common_password",
-            "this is one of the first that anybody would try: take words that do not belong together".into(),
-        );
+        return Err(Refusal::from(Refused::CommonPassword));
     }
     Ok(())
 }
@@ -68,7 +61,7 @@ pub fn check_password(password: &str, names: &[&str]) -> Result<(), Refusal> {
 fn full_name(text: &str) -> Result<String, Refusal> {
     let name = text.trim().to_owned();
     if name.chars().count() < 2 || name.chars().count() > 80 || name.chars().any(char::is_control) {
-        return Err(Refusal::new("bad_text", text!("accounts-api-a-name-has-2-to")).at("name"));
+        return Err(Refusal::from(Refused::NoName));
     }
     Ok(name)
 }
@@ -77,8 +70,7 @@ fn sign_in_name(text: &str) -> Result<String, Refusal> {
     let name = text.trim().to_lowercase();
     let plain = |c: char| c.is_alphanumeric() || matches!(c, '.' | '-' | '_' | '@');
     if name.chars().count() < 2 || name.chars().count() > 60 || !name.chars().all(plain) {
-        let says = "a sign-in name has 2 to 60 letters, digits or . - _ @";
-        return Err(Refusal::new("bad_text", says).at("sign_in"));
+        return Err(Refusal::from(Refused::ASignInNameHas));
     }
     Ok(name)
 }
@@ -87,11 +79,10 @@ fn some_roles(roles: &[Role]) -> Result<Vec<Role>, Refusal> {
     let mut roles = roles.to_vec();
     roles.dedup();
     if roles.is_empty() || roles.len() > 4 {
-        return Err(Refusal::new("missing", text!("accounts-api-everybody-has-a-role-at")).at("roles"));
+        return Err(Refusal::from(Refused::NoRole));
     }
     if roles.contains(&Role::Reader) && roles.len() > 1 {
-        let says = "a reader changes nothing, so has no other role";
-        return Err(Refusal::new("reader_only", says).at("roles"));
+        return Err(Refusal::from(Refused::ReaderOnly));
     }
     Ok(roles)
 }
@@ -238,17 +229,13 @@ pub fn first_start(
     };
     let workshop = form.name.trim().to_owned();
     let named = if workshop.chars().count() < 2 {
-        Err(Refusal::new("bad_text", text!("accounts-api-a-workshop-has-a-name")).at("workshop"))
+        Err(Refusal::from(Refused::NoWorkshopName))
     } else {
         letterhead.check().map_err(|r| if r.field.as_deref() == Some("name") { r.at("workshop") } else { r })
     };
     let zone = form.time_zone.trim();
     let plain = zone.len() <= 60 && zone.chars().all(|c| c.is_ascii_alphanumeric() || "/_+-".contains(c));
-    let zoned = if plain {
-        Ok(())
-    } else {
-        Err(Refusal::new("bad_text", text!("accounts-api-a-time-zone-is-written")).at("time_zone"))
-    };
+    let zoned = if plain { Ok(()) } else { Err(Refusal::from(Refused::NoTimeZone)) };
     let (full, sign_in) = (full_name(name), sign_in_name(sign_in));
     let names = [workshop.as_str(), name, sign_in.as_deref().unwrap_or_default()];
     let secret = check_password(password, &names);
@@ -283,7 +270,7 @@ async fn hashed(app: &App, password: String) -> Result<String, ApiError> {
 
 fn taken(error: StoreError) -> ApiError {
     if error.twice() == Some("person") {
-        return Refusal::new("taken", text!("accounts-api-somebody-signs-in-with-this")).at("sign_in").into();
+        return Refusal::from(Refused::Taken).into();
     }
     error.into()
 }
@@ -299,9 +286,7 @@ pub async fn answer_link(
     let link = find(&app, from, &token).await?;
     let done = match (&link.workshop, link.person) {
         (None, _) => {
-            let workshop = form.workshop.ok_or_else(|| {
-                Refusal::new("missing", text!("accounts-api-the-workshop-is-to-be")).at("workshop")
-            })?;
+            let workshop = form.workshop.ok_or_else(|| Refusal::from(Refused::WorkshopNotNamed))?;
             let new = first_start(&form.name, &form.sign_in, &form.password, &workshop)?;
             let password_hash = hashed(&app, form.password).await?;
             let new = NewWorkshop {
@@ -414,11 +399,7 @@ pub async fn invite(
         (_, true) => None,
         (Some(post), false) => Some(post),
         (None, false) => {
-            let says = "this server sends no mail: hand the link over yourself";
-            return Err(Refusal::new("no_mail", says)
-                .at("email")
-                .then(text!("accounts-api-leave-the-address-empty"))
-                .into());
+            return Err(Refusal::from(Refused::NoMail).into());
         }
     };
     accounts::invite(&app.pool, &person, &name, &roles, &token, until).await?;
@@ -431,9 +412,7 @@ pub async fn invite(
         );
         post.send(&email, &format!("{} invites you", person.workshop), &text).await.map_err(|error| {
             tracing::warn!(%error, "an invitation was not sent");
-            let says =
-                "the mail was not sent; the invitation stands: make another one and hand its link over";
-            Refusal::new("not_sent", says).at("email")
+            Refusal::from(Refused::NotSent)
         })?;
     }
     Ok((StatusCode::CREATED, made(&token, until)))
@@ -460,12 +439,7 @@ pub async fn change_member(
     match accounts::change(&app.pool, &person, id, &roles, form.active).await? {
         Ok(()) => Ok(StatusCode::NO_CONTENT),
         Err(NotChanged::Nobody) => Err(ApiError::NotFound("person")),
-        Err(NotChanged::LastManager) => {
-            Err(Refusal::new("last_manager", text!("accounts-api-nobody-would-be-left-who"))
-                .at("roles")
-                .then(text!("accounts-api-make-somebody-else-a-manager"))
-                .into())
-        }
+        Err(NotChanged::LastManager) => Err(Refusal::from(Refused::LastManager).into()),
     }
 }
 
@@ -570,15 +544,34 @@ pub async fn change_password(
     Body(form): Body<PasswordForm>,
 ) -> Result<StatusCode, ApiError> {
     check_password(&form.password, &[&person.name, &person.workshop])?;
-    signs(&app, &person, Some(&form.old)).await.map_err(|error| match error {
-        ApiError::Refused(refusal) => {
-            Refusal::new(&refusal.code, "this is not your password; nothing was changed").at("old").into()
-        }
-        other => other,
-    })?;
+    signs(&app, &person, Some(&form.old)).await.map_err(|e| unchanged(e, "old"))?;
     let password_hash = hashed(&app, form.password).await?;
     accounts::set_password(&app.pool, None, &person, &password_hash, &hash).await?;
     Ok(StatusCode::NO_CONTENT)
+}
+
+ombret_core::refusals! {
+    enum Refused {
+        ShortPassword { length: usize, least: usize } = "short_password" at "password":
+            text!("accounts-api-short-password", length, least);
+        LongPassword { most: usize } = "long_password" at "password": text!("accounts-api-long-password", most);
+        CommonPassword = "common_password" at "password": text!("accounts-api-common-password");
+        NoName = "bad_text" at "name": text!("accounts-api-a-name-has-2-to");
+        ASignInNameHas = "bad_text" at "sign_in": text!("accounts-api-a-sign-in-name-has");
+        NoRole = "missing" at "roles": text!("accounts-api-everybody-has-a-role-at");
+        ReaderOnly = "reader_only" at "roles": text!("accounts-api-reader-only");
+        NoWorkshopName = "bad_text" at "workshop": text!("accounts-api-a-workshop-has-a-name");
+        NoTimeZone = "bad_text" at "time_zone": text!("accounts-api-a-time-zone-is-written");
+        Taken = "taken" at "sign_in": text!("accounts-api-somebody-signs-in-with-this");
+        WorkshopNotNamed = "missing" at "workshop": text!("accounts-api-the-workshop-is-to-be");
+        NoMail = "no_mail" at "email":
+            text!("accounts-api-no-mail"),
+            then text!("accounts-api-leave-the-address-empty");
+        NotSent = "not_sent" at "email": text!("accounts-api-not-sent");
+        LastManager = "last_manager" at "roles":
+            text!("accounts-api-nobody-would-be-left-who"),
+            then text!("accounts-api-make-somebody-else-a-manager");
+    }
 }
 
 #[cfg(test)]

@@ -52,11 +52,7 @@ pub async fn keep_instrument(
     match kept {
         Ok(true) => Ok(StatusCode::NO_CONTENT),
         Ok(false) => Err(ApiError::Taken(text!("beside-api-it-was-changed-by-somebody"))),
-        Err(error) if error.twice() == Some("instrument") => {
-            Err(Refusal::new("taken", text!("beside-api-another-instrument-has-this-mark"))
-                .at("serial")
-                .into())
-        }
+        Err(error) if error.twice() == Some("instrument") => Err(Refusal::from(Refused::Taken).into()),
         Err(error) => Err(error.into()),
     }
 }
@@ -127,7 +123,7 @@ pub async fn put_file(
     };
     let name = plain(&asked.name, 120);
     if name.is_empty() {
-        return Err(Refusal::new("missing", text!("beside-api-a-file-has-a-name")).at("name").into());
+        return Err(Refusal::from(Refused::Missing).into());
     }
     let media = media_of(u64::try_from(bytes.len()).unwrap_or(u64::MAX), &bytes)?;
     let row = FileRow {
@@ -145,11 +141,7 @@ pub async fn put_file(
         Ok(()) => {}
         Err(NotKept::Nothing) => return Err(ApiError::NotFound("scale, job or piece")),
         Err(NotKept::NoRoom) => {
-            let says = format!(
-                "the workshop's files take the {} MiB that the settings allow",
-                app.settings.most_file_mb
-            );
-            return Err(Refusal::new("no_room", says).at("file").into());
+            return Err(Refusal::from(Refused::NoRoom { most: app.settings.most_file_mb }).into());
         }
     }
     // Sent twice: what is there is what came first.
@@ -206,5 +198,13 @@ pub async fn remove_file(
         Ok(StatusCode::NO_CONTENT)
     } else {
         Err(ApiError::NotFound("file that may be removed"))
+    }
+}
+
+ombret_core::refusals! {
+    enum Refused {
+        Taken = "taken" at "serial": text!("beside-api-another-instrument-has-this-mark");
+        Missing = "missing" at "name": text!("beside-api-a-file-has-a-name");
+        NoRoom { most: u64 } = "no_room" at "file": text!("beside-api-no-room", most);
     }
 }

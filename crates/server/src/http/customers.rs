@@ -61,10 +61,7 @@ pub struct MergeForm {
 
 fn twice(error: StoreError) -> ApiError {
     if error.twice() == Some("customer") {
-        return Refusal::new("taken", text!("customers-api-a-customer-of-this-name"))
-            .at("name")
-            .then(text!("customers-api-use-that-one-or-merge"))
-            .into();
+        return Refusal::from(Refused::Taken).into();
     }
     error.into()
 }
@@ -139,7 +136,7 @@ pub async fn merge_customers(
     Body(form): Body<MergeForm>,
 ) -> Result<StatusCode, ApiError> {
     if id == form.into {
-        return Err(Refusal::new("same", text!("customers-api-this-is-one-and-the")).at("into").into());
+        return Err(Refusal::from(Refused::Same).into());
     }
     if customers::merge(&app.pool, &person, id, form.into).await? {
         Ok(StatusCode::NO_CONTENT)
@@ -158,10 +155,18 @@ pub async fn remove_customer(
     match customers::remove(&app.pool, &person, id).await? {
         Ok(()) => Ok(StatusCode::NO_CONTENT),
         Err(NotRemoved::Nobody) => Err(ApiError::NotFound("customer")),
-        Err(NotRemoved::HasScales) => {
-            Err(Refusal::new("has_scales", text!("customers-api-scales-are-theirs"))
-                .then(text!("customers-api-give-the-scales-to-another"))
-                .into())
-        }
+        Err(NotRemoved::HasScales) => Err(Refusal::from(Refused::HasScales).into()),
+    }
+}
+
+ombret_core::refusals! {
+    enum Refused {
+        Taken = "taken" at "name":
+            text!("customers-api-a-customer-of-this-name"),
+            then text!("customers-api-use-that-one-or-merge");
+        Same = "same" at "into": text!("customers-api-this-is-one-and-the");
+        HasScales = "has_scales":
+            text!("customers-api-scales-are-theirs"),
+            then text!("customers-api-give-the-scales-to-another");
     }
 }

@@ -8,6 +8,7 @@ use ombret_core::keying::{
     Difference, Message, Part, Profile, compare, read_profile, rewrite_profile, with_parts,
 };
 use ombret_core::text;
+use ombret_core::wording::Text;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use uuid::Uuid;
@@ -86,9 +87,7 @@ pub async fn merge_profiles(
     Body(asked): Body<Merging>,
 ) -> Result<Json<Written>, ApiError> {
     if asked.take.len() > MOST_PARTS {
-        return Err(Refusal::new("too_long", text!("profiles-api-too-many-parts", most = MOST_PARTS))
-            .at("take")
-            .into());
+        return Err(Refusal::from(Refused::TooLong { most: MOST_PARTS }).into());
     }
     let (here, there) = both(&asked.here, &asked.there)?;
     let merged = with_parts(&here, &there, &asked.take);
@@ -115,7 +114,7 @@ pub async fn add_message(
             || ("text".to_owned(), text!("profiles-api-nothing-was-kept-mend-the")),
             |p| (p.at.strip_prefix(&here).unwrap_or("text").to_owned(), p.says),
         );
-        return Err(Refusal::new("bad_profile", says).at(&at).into());
+        return Err(Refusal::from(Refused::BadProfile { says }).at(&at).into());
     }
     let new = NewEdition {
         id,
@@ -151,4 +150,11 @@ pub async fn get_edition(
 ) -> Result<Json<ProfileText>, ApiError> {
     let found = editions::one(&app.pool, person.workshop_id, id, edition).await?;
     Ok(Json(found.ok_or(ApiError::NotFound("edition"))?))
+}
+
+ombret_core::refusals! {
+    enum Refused {
+        TooLong { most: usize } = "too_long" at "take": text!("profiles-api-too-many-parts", most);
+        BadProfile { says: Text } = "bad_profile": says;
+    }
 }

@@ -15,7 +15,7 @@ use super::app::App;
 use super::body::{At, Body};
 use super::guard::{Manager, Session};
 use super::problem::{ApiError, Problem};
-use super::secrets::{TOKEN, signs};
+use super::secrets::{TOKEN, signs, unchanged};
 use crate::random_token;
 use crate::store::factors::{self, TokenRow};
 use crate::store::people::Person;
@@ -126,23 +126,12 @@ pub async fn begin_factor(
     Session { person, .. }: Session,
     Body(form): Body<AgainForm>,
 ) -> Result<Json<FactorBegun>, ApiError> {
-    signs(&app, &person, Some(&form.password)).await.map_err(nothing_changed)?;
+    signs(&app, &person, Some(&form.password)).await.map_err(|e| unchanged(e, "password"))?;
     let secret = new_secret();
     let address = totp(&secret, &person)?.to_url().map_err(|e| ApiError::Internal(e.to_string()))?;
     let qr = qr_svg(&address);
     factors::begin(&app.pool, person.id, &secret).await?;
     Ok(Json(FactorBegun { secret, qr }))
-}
-
-fn nothing_changed(error: ApiError) -> ApiError {
-    match error {
-        ApiError::Refused(refusal) => {
-            Refusal::new(&refusal.code, "this is not your password; nothing was changed")
-                .at("password")
-                .into()
-        }
-        other => other,
-    }
 }
 
 /// A code of the authenticator.
@@ -167,16 +156,15 @@ pub async fn confirm_factor(
     Body(form): Body<CodeForm>,
 ) -> Result<Json<CodesReply>, ApiError> {
     let begun = factors::of(&app.pool, person.id).await?;
-    let wrong = |says: &str| ApiError::from(Refusal::new("wrong_code", says).at("code"));
-    let secret = begun.pending.ok_or_else(|| wrong("begin it first"))?;
+    let secret = begun.pending.ok_or_else(|| ApiError::from(Refusal::from(Refused::BeginItFirst)))?;
     let typed: String = form.code.chars().filter(|c| !c.is_whitespace()).collect();
     let step = step_of(&totp(&secret, &person)?, &typed, OffsetDateTime::now_utc())
-        .ok_or_else(|| wrong("this is not the code that it shows now; is the clock of the device right?"))?;
+        .ok_or_else(|| ApiError::from(Refusal::from(Refused::NotTheCode)))?;
     let codes: Vec<String> = (0..CODES).map(|_| new_code()).collect();
     if factors::confirm(&app.pool, &person, &secret, step, &codes).await? {
         Ok(Json(CodesReply { codes }))
     } else {
-        Err(wrong("it was begun anew meanwhile"))
+        Err(ApiError::from(Refusal::from(Refused::BegunAnew)))
     }
 }
 
@@ -187,7 +175,7 @@ pub async fn end_factor(
     Session { person, .. }: Session,
     Body(form): Body<AgainForm>,
 ) -> Result<StatusCode, ApiError> {
-    signs(&app, &person, Some(&form.password)).await.map_err(nothing_changed)?;
+    signs(&app, &person, Some(&form.password)).await.map_err(|e| unchanged(e, "password"))?;
     if factors::take_away(&app.pool, &person, person.id).await? {
         Ok(StatusCode::NO_CONTENT)
     } else {
@@ -248,18 +236,13 @@ pub async fn make_token(
 ) -> Result<(StatusCode, Json<TokenMade>), ApiError> {
     let name = form.name.trim().to_owned();
     if name.is_empty() || name.chars().count() > 60 || name.chars().any(char::is_control) {
-        return Err(Refusal::new("bad_text", text!("factors-api-say-in-1-to-60")).at("name").into());
+        return Err(Refusal::from(Refused::BadText).into());
     }
     let days = i64::from(form.days);
     if !(1..=MOST_DAYS).contains(&days) {
-        return Err(Refusal::new(
-            "out_of_range",
-            text!("factors-api-a-token-opens-for-1", most_days = MOST_DAYS),
-        )
-        .at("days")
-        .into());
+        return Err(Refusal::from(Refused::OutOfRange { most_days: MOST_DAYS }).into());
     }
-    signs(&app, &person, Some(&form.password)).await.map_err(nothing_changed)?;
+    signs(&app, &person, Some(&form.password)).await.map_err(|e| unchanged(e, "password"))?;
     let now = OffsetDateTime::now_utc();
     let row = TokenRow {
         id: Uuid::now_v7(),
@@ -273,11 +256,7 @@ pub async fn make_token(
     if factors::make_token(&app.pool, &person, &row, &token, MOST_TOKENS).await? {
         Ok((StatusCode::CREATED, Json(TokenMade { token })))
     } else {
-        Err(Refusal::new(
-            "too_many",
-            text!("factors-api-nobody-has-more-than-most", most_tokens = MOST_TOKENS),
-        )
-        .into())
+        Err(Refusal::from(Refused::TooMany { most_tokens: MOST_TOKENS }).into())
     }
 }
 
@@ -292,6 +271,18 @@ pub async fn end_token(
         Ok(StatusCode::NO_CONTENT)
     } else {
         Err(ApiError::NotFound("token"))
+    }
+}
+
+ombret_core::refusals! {
+    enum Refused {
+        BeginItFirst = "wrong_code" at "code": text!("factors-api-begin-it-first");
+        NotTheCode = "wrong_code" at "code": text!("factors-api-not-the-code");
+        BegunAnew = "wrong_code" at "code": text!("factors-api-begun-anew");
+        BadText = "bad_text" at "name": text!("factors-api-say-in-1-to-60");
+        OutOfRange { most_days: i64 } = "out_of_range" at "days":
+            text!("factors-api-a-token-opens-for-1", most_days);
+        TooMany { most_tokens: i64 } = "too_many": text!("factors-api-nobody-has-more-than-most", most_tokens);
     }
 }
 

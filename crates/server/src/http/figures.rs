@@ -55,7 +55,7 @@ fn day(field: &str, text: &str) -> Result<Option<Date>, Refusal> {
         .ok()
         .filter(|day| (1900..=2200).contains(&day.year()))
         .map(Some)
-        .ok_or_else(|| Refusal::new("not_a_date", text!("figures-api-a-day-is-written-as")).at(field))
+        .ok_or_else(|| Refusal::from(Refused::NotADate).at(field))
 }
 
 /// How often.
@@ -112,9 +112,7 @@ pub async fn workshop_figures(
         None => to - Duration::days(TWO_YEARS),
     };
     if from > to {
-        return Err(Refusal::new("out_of_range", text!("figures-api-the-first-day-comes-after"))
-            .at("from")
-            .into());
+        return Err(Refusal::from(Refused::OutOfRange).into());
     }
     let counted = figures::counted(&app.reads, person.workshop_id, from, to).await?;
     let all = counted
@@ -251,4 +249,11 @@ pub async fn look_up(
     reply.records.truncate(most);
     reply.pieces.truncate(most);
     Ok(Json(reply))
+}
+
+ombret_core::refusals! {
+    enum Refused {
+        NotADate = "not_a_date": text!("figures-api-a-day-is-written-as");
+        OutOfRange = "out_of_range" at "from": text!("figures-api-the-first-day-comes-after");
+    }
 }

@@ -31,6 +31,7 @@ use crate::store::intake::{self, IntakeKind, IntakeRow, NotUndone, Rows};
 use crate::store::people::Person;
 use crate::store::{StoreError, accounts, customers, kit, scales};
 use ombret_core::text;
+use ombret_core::wording::Text;
 
 /// Most bytes of a spreadsheet when it is unpacked.
 const UNPACKED: u64 = 64 << 20;
@@ -69,30 +70,29 @@ pub struct IntakeReply {
 
 /// The cells of a file: a spreadsheet's first sheet, or text.
 fn grid_of(bytes: &[u8]) -> Result<Grid, Refusal> {
-    let bad = |says: String| Refusal::new("bad_table", says).at("file");
+    let bad = |says: Text| Refusal::from(Refused::BadTable { says });
     if !bytes.starts_with(b"PK") {
-        let text = std::str::from_utf8(bytes)
-            .map_err(|_| bad("this is neither a spreadsheet (XLSX) nor UTF-8 text".into()))?;
+        let text = std::str::from_utf8(bytes).map_err(|_| bad(text!("intake-api-no-table")))?;
         return Grid::of_text(text);
     }
-    let broken = || bad("this is no spreadsheet, or a part of it is missing".into());
+    let broken = || bad(text!("intake-api-no-spreadsheet"));
     let mut zip = zip::ZipArchive::new(Cursor::new(bytes)).map_err(|_| broken())?;
     let mut unpacked = 0u64;
     for part in 0..zip.len() {
         unpacked = unpacked.saturating_add(zip.by_index_raw(part).map_err(|_| broken())?.size());
     }
     if unpacked > UNPACKED {
-        return Err(bad(format!("unpacked, a spreadsheet has at most {} MiB", UNPACKED >> 20)));
+        return Err(bad(text!("intake-api-unpacked", most = UNPACKED >> 20)));
     }
     let mut book: Xlsx<_> = Xlsx::new(Cursor::new(bytes)).map_err(|_| broken())?;
     let sheet = book
         .worksheet_range_at(0)
-        .ok_or_else(|| bad("the spreadsheet has no sheet".into()))?
-        .map_err(|_| bad("the first sheet cannot be read".into()))?;
+        .ok_or_else(|| bad(text!("intake-api-no-sheet")))?
+        .map_err(|_| bad(text!("intake-api-sheet-unreadable")))?;
     // A sheet that ends in the ten-thousandth column would be all blanks.
     let (rows, columns) = sheet.get_size();
     if rows.saturating_mul(columns) > 2_000_000 {
-        return Err(bad("the first sheet is larger than is looked at".into()));
+        return Err(bad(text!("intake-api-sheet-too-large")));
     }
     Grid::of_cells(sheet.rows().map(|row| row.iter().map(text_of).collect()).collect())
 }
@@ -170,13 +170,13 @@ impl Here {
     }
 
     /// A scale by its serial, else by its name where only one has it.
-    fn scale(&self, text: &str) -> Result<(Uuid, Unit), String> {
+    fn scale(&self, text: &str) -> Result<(Uuid, Unit), Text> {
         let found = self.marks.get(&plain_mark(text)).or_else(|| self.names.get(&text.trim().to_lowercase()));
         let shown: String = text.chars().take(40).collect();
         match found.map(Vec::as_slice) {
             Some([one]) => Ok(*one),
-            Some(many) => Err(format!("{} scales are called “{shown}”: give the serial", many.len())),
-            None => Err(format!("there is no scale with the serial or name “{shown}”")),
+            Some(many) => Err(text!("intake-api-several-are-called", n = many.len(), shown)),
+            None => Err(text!("intake-api-no-scale", shown)),
         }
     }
 }
@@ -218,9 +218,7 @@ pub async fn take_in(
 ) -> Result<Json<IntakeReply>, ApiError> {
     let mapping = match asked.mapping.as_deref() {
         None | Some("") => Mapping::default(),
-        Some(text) => serde_json::from_str(text).map_err(|_| {
-            Refusal::new("bad_mapping", text!("intake-api-which-column-is-which-cannot")).at("mapping")
-        })?,
+        Some(text) => serde_json::from_str(text).map_err(|_| Refusal::from(Refused::BadMapping))?,
     };
     let here = Here::of(&app, &person, asked.unit).await?;
     let kind = asked.kind;
@@ -267,13 +265,18 @@ pub async fn undo_intake(
 ) -> Result<StatusCode, ApiError> {
     match intake::undo(&app.pool, &person, id).await? {
         Ok(()) => Ok(StatusCode::NO_CONTENT),
-        Err(NotUndone::NotTheLast) => {
-            Err(Refusal::new("not_the_last", text!("intake-api-only-the-table-that-came")).into())
-        }
-        Err(NotUndone::InUse(what)) => {
-            Err(Refusal::new("in_use", text!("intake-api-it-is-in-use-what", what = what.join("; ")))
-                .then(text!("intake-api-nothing-was-taken-back-correct"))
-                .into())
-        }
+        Err(NotUndone::NotTheLast) => Err(Refusal::from(Refused::NotTheLast).into()),
+        Err(NotUndone::InUse(what)) => Err(Refusal::from(Refused::InUse { what: what.join("; ") }).into()),
+    }
+}
+
+ombret_core::refusals! {
+    enum Refused {
+        BadTable { says: Text } = "bad_table" at "file": says;
+        BadMapping = "bad_mapping" at "mapping": text!("intake-api-which-column-is-which-cannot");
+        NotTheLast = "not_the_last": text!("intake-api-only-the-table-that-came");
+        InUse { what: String } = "in_use":
+            text!("intake-api-it-is-in-use-what", what),
+            then text!("intake-api-nothing-was-taken-back-correct");
     }
 }

@@ -153,9 +153,7 @@ pub async fn add_entry(
         // What the journal says of a file is what lies here.
         let there = beside::file_of_job(&app.pool, person.workshop_id, id, file.id).await?;
         if there.is_none_or(|(sha256, size)| sha256 != file.sha256 || u64::try_from(size) != Ok(file.size)) {
-            return Err(Refusal::new("not_found", text!("jobs-api-this-file-was-not-sent"))
-                .at("file")
-                .into());
+            return Err(Refusal::from(Refused::NotFound).into());
         }
     }
     if matches!(new.draft, Draft::Closed { .. }) && !new.try_only {
@@ -297,8 +295,7 @@ fn sealed_next(
 ) -> Result<Sealed, ApiError> {
     let (journal, state) = (&job.journal, job.journal.state());
     if state.head != new.after {
-        let newer = serde_json::to_value(journal.sealed_after(new.after))
-            .map_err(|e| ApiError::Internal(e.to_string()))?;
+        let newer = journal.sealed_after(new.after);
         return Err(ApiError::Stale { head: state.head, after: new.after, newer });
     }
     let live = live_now(app, job.head.scale_id, &state.setup_in_force().0);
@@ -319,9 +316,7 @@ fn sealed_next(
         })?;
     let approves = sealed.entry.body.needs() == Needs::Reviewer;
     if approves && job.head.imported {
-        return Err(Refusal::new("imported", text!("jobs-api-this-record-was-made-elsewhere"))
-            .then(text!("jobs-api-prove-the-scale-in-a"))
-            .into());
+        return Err(Refusal::from(Refused::Imported).into());
     }
     Ok(sealed)
 }
@@ -355,4 +350,13 @@ pub async fn judge_job_setup(
         Err(error) => return Err(error),
     };
     Ok(Json(judged_setup(job.journal.state(), &question, profile.as_ref())?))
+}
+
+ombret_core::refusals! {
+    enum Refused {
+        NotFound = "not_found" at "file": text!("jobs-api-this-file-was-not-sent");
+        Imported = "imported":
+            text!("jobs-api-this-record-was-made-elsewhere"),
+            then text!("jobs-api-prove-the-scale-in-a");
+    }
 }

@@ -255,9 +255,7 @@ pub async fn pack_day(
     Body(asked): Body<DayQuestion>,
 ) -> Result<Json<PackingList>, ApiError> {
     if asked.scales.is_empty() || asked.scales.len() > MOST_SCALES {
-        return Err(Refusal::new("out_of_range", text!("kit-api-a-day-has-1-to", most_scales = MOST_SCALES))
-            .at("scales")
-            .into());
+        return Err(Refusal::from(Refused::OutOfRange { most_scales: MOST_SCALES }).into());
     }
     let mut states: Vec<JobState> = Vec::new();
     // A scale that is named twice is visited once.
@@ -280,12 +278,8 @@ pub async fn pack_day(
             .map(|(s, w)| RoundScale { name: s.sheet.name.clone(), inputs: w.inputs(s), loads: w.loads(s) })
             .collect();
         let plan = |scale: &RoundScale| plans.of_round(scale, &pieces, day);
-        pack(&round, &pieces, day, &by, &plan, &|| stop.asked()).ok_or_else(|| {
-            Refusal::new("too_much", text!("kit-api-this-round-is-more-than"))
-                .at("scales")
-                .then(text!("kit-api-choose-fewer-scales"))
-                .into()
-        })
+        pack(&round, &pieces, day, &by, &plan, &|| stop.asked())
+            .ok_or_else(|| Refusal::from(Refused::TooMuch).into())
     };
     app.workers.run(work).await.map(Json)
 }
@@ -309,4 +303,14 @@ pub async fn set_school(
     let name = serde_json::to_value(form.school).map_err(|e| ApiError::Internal(e.to_string()))?;
     kit::set_school(&app.pool, person.workshop_id, name.as_str().unwrap_or("tenth")).await?;
     Ok(Json(form))
+}
+
+ombret_core::refusals! {
+    enum Refused {
+        OutOfRange { most_scales: usize } = "out_of_range" at "scales":
+            text!("kit-api-a-day-has-1-to", most_scales);
+        TooMuch = "too_much" at "scales":
+            text!("kit-api-this-round-is-more-than"),
+            then text!("kit-api-choose-fewer-scales");
+    }
 }

@@ -87,15 +87,10 @@ pub async fn begin_papers(
 ) -> Result<(StatusCode, Json<Begun>), ApiError> {
     let found = listed::page(&app.pool, person.workshop_id, &asked, None, MOST_PAPERS + 1).await?;
     if found.is_empty() || i64::try_from(found.len()).unwrap_or(i64::MAX) > MOST_PAPERS {
-        return Err(ombret_core::Refusal::new(
-            "too_many",
-            text!(
-                "listed-api-min-records-one-file-holds",
-                min = found.len().min(2_001),
-                most_papers = MOST_PAPERS
-            ),
-        )
-        .then(text!("listed-api-choose-others-or-a-shorter"))
+        return Err(ombret_core::Refusal::from(Refused::TooMany {
+            min: found.len().min(2_001),
+            most_papers: MOST_PAPERS,
+        })
         .into());
     }
     let asked = Wanted { records: asked, base: base_of(&app, &headers) };
@@ -161,4 +156,12 @@ async fn add_paper(
             Ok(zip)
         })
         .await
+}
+
+ombret_core::refusals! {
+    enum Refused {
+        TooMany { min: usize, most_papers: i64 } = "too_many":
+            text!("listed-api-min-records-one-file-holds", min, most_papers),
+            then text!("listed-api-choose-others-or-a-shorter");
+    }
 }

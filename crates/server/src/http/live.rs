@@ -60,7 +60,7 @@ pub struct HandsReply {
 }
 
 fn refused(says: Text) -> Refusal {
-    Refusal::new("hands_refused", says).at("command")
+    Refusal::from(Refused::HandsRefused { says })
 }
 
 /// How often a stream asks whether its session is still one.
@@ -100,7 +100,10 @@ pub async fn live_reading(
             Setup::of(max, d)
         }
     };
-    let signal = app.readers.signal(id, &device).map_err(|e| Refusal::new("bad_device", e.to_string()))?;
+    let signal = app
+        .readers
+        .signal(id, &device)
+        .map_err(|e| Refusal::from(Refused::BadDevice { says: Text::from(&e) }))?;
     let changed = signal.watch();
     let watcher =
         Watch::new(setup).ok_or_else(|| ApiError::Internal("a division that is not above zero".into()))?;
@@ -215,4 +218,11 @@ pub async fn use_hands(
     }
     let internal = matches!(&answer, Answer::Stands(standing) if standing.internal.is_some());
     Ok(Json(HandsReply { seen, odd: matches!(answer, Answer::Found(Some(_))), internal }))
+}
+
+ombret_core::refusals! {
+    enum Refused {
+        HandsRefused { says: Text } = "hands_refused" at "command": says;
+        BadDevice { says: Text } = "bad_device": says;
+    }
 }

@@ -119,18 +119,19 @@ pub async fn set_reminders(
 ) -> Result<StatusCode, ApiError> {
     rules.workshop = rules.workshop.trim().to_owned();
     if rules.days > MOST_DAYS {
-        return Err(Refusal::new(
-            "out_of_range",
-            text!("mail-api-at-most-most-days-days", most_days = MOST_DAYS),
-        )
-        .at("days")
-        .into());
+        return Err(Refusal::from(Refused::OutOfRange { most_days: MOST_DAYS }).into());
     }
     if !rules.workshop.is_empty() && rules.workshop.parse::<Address>().is_err() {
-        return Err(Refusal::new("bad_text", text!("mail-api-this-is-no-mail-address"))
-            .at("workshop")
-            .into());
+        return Err(Refusal::from(Refused::BadText).into());
     }
     reminders::set_rules(&app.pool, &person, &rules).await?;
     Ok(StatusCode::NO_CONTENT)
+}
+
+ombret_core::refusals! {
+    enum Refused {
+        OutOfRange { most_days: u16 } = "out_of_range" at "days":
+            text!("mail-api-at-most-most-days-days", most_days);
+        BadText = "bad_text" at "workshop": text!("mail-api-this-is-no-mail-address");
+    }
 }

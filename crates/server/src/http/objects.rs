@@ -105,10 +105,10 @@ pub(super) async fn with_own_tolerance(
 ) -> Result<Piece, ApiError> {
     let Some(own) = &piece.own else { return Ok(piece) };
     let classes = kit::own_classes(&app.pool, workshop).await?;
-    let class = classes.iter().find(|c| c.name == own.class).ok_or_else(|| {
-        Refusal::new("unknown_class", text!("objects-api-there-is-no-class-class", class = own.class))
-            .at("class")
-    })?;
+    let class = classes
+        .iter()
+        .find(|c| c.name == own.class)
+        .ok_or_else(|| Refusal::from(Refused::UnknownClass { class: own.class.clone() }))?;
     piece.own = Some(class.of(&piece.nominal)?);
     Ok(piece)
 }
@@ -120,44 +120,23 @@ pub async fn weigh_object(
     Technician(person): Technician,
     Body(form): Body<ObjectForm>,
 ) -> Result<Json<Piece>, ApiError> {
-    let missing = || {
-        Refusal::new(
-            "unknown_record",
-            text!("objects-api-there-is-no-record-trim", trim = form.record.trim()),
-        )
-        .at("record")
-        .then(text!("objects-api-take-the-number-from-the"))
-    };
+    let missing = || Refusal::from(Refused::UnknownRecord { trim: form.record.trim().to_owned() });
     let job =
         records::job_of(&app.pool, person.workshop_id, form.record.trim()).await?.ok_or_else(missing)?;
     let job = jobs::job(&app.pool, person.workshop_id, job).await?.ok_or(ApiError::NotFound("job"))?;
     let state = job.journal.state();
     if job.journal.assess().outcome != Outcome::InTolerance {
-        return Err(Refusal::new(
-            "not_proved",
-            text!("objects-api-record-trim-does-not-prove", trim = form.record.trim()),
-        )
-        .at("record")
-        .then(text!("objects-api-weigh-the-object-on-a"))
-        .into());
+        return Err(Refusal::from(Refused::NotProved { trim: form.record.trim().to_owned() }).into());
     }
     let now = OffsetDateTime::now_utc();
     let days = job.head.closed_at.map_or(i64::MAX, |at| (now - at).whole_days());
     if days > JUST_PROVED_DAYS {
-        return Err(Refusal::new("proved_long_ago", text!("objects-api-that-scale-was-proved-days", days))
-            .at("record")
-            .then(text!("objects-api-weigh-the-object-within-a"))
-            .into());
+        return Err(Refusal::from(Refused::ProvedLongAgo { days }).into());
     }
     let (setup, _) = state.setup_in_force();
     let shown = parse_mass(&form.shown, setup.d.unit, "shown").map_err(Refusal::from)?;
     if !shown.value.is_positive() || shown > setup.max {
-        return Err(Refusal::new(
-            "out_of_range",
-            text!("objects-api-that-scale-weighs-from-zero", max = setup.max),
-        )
-        .at("shown")
-        .into());
+        return Err(Refusal::from(Refused::OutOfRange { max: setup.max.clone() }).into());
     }
     let d = setup.d_at(&shown, ombret_core::journal::Way::Up);
     let mpe = state.tolerance.0.at(&shown, Some(d), Some(&setup.max)).map_err(Refusal::from)?;
@@ -210,17 +189,12 @@ pub async fn take_kit_file(
     Body(form): Body<KitFileForm>,
 ) -> Result<Json<KitFileRead>, ApiError> {
     if form.file.format != FORMAT || form.file.version != VERSION {
-        return Err(Refusal::new(
-            "other_format",
-            text!(
-                "objects-api-this-is-file-version-version",
-                file = form.file.format,
-                version = form.file.version,
-                format = FORMAT,
-                version2 = VERSION
-            ),
-        )
-        .at("file")
+        return Err(Refusal::from(Refused::OtherFormat {
+            file: form.file.format.clone(),
+            version: form.file.version,
+            format: FORMAT.to_owned(),
+            version2: VERSION,
+        })
         .into());
     }
     let there = kit::serials(&app.pool, person.workshop_id).await?;
@@ -253,4 +227,24 @@ pub async fn take_kit_file(
         return Err(ApiError::Taken(text!("objects-api-the-serial-serial-is-in", serial)));
     }
     Ok(Json(KitFileRead { count, errors }))
+}
+
+ombret_core::refusals! {
+    enum Refused {
+        UnknownClass { class: String } = "unknown_class" at "class":
+            text!("objects-api-there-is-no-class-class", class);
+        UnknownRecord { trim: String } = "unknown_record" at "record":
+            text!("objects-api-there-is-no-record-trim", trim),
+            then text!("objects-api-take-the-number-from-the");
+        NotProved { trim: String } = "not_proved" at "record":
+            text!("objects-api-record-trim-does-not-prove", trim),
+            then text!("objects-api-weigh-the-object-on-a");
+        ProvedLongAgo { days: i64 } = "proved_long_ago" at "record":
+            text!("objects-api-that-scale-was-proved-days", days),
+            then text!("objects-api-weigh-the-object-within-a");
+        OutOfRange { max: Mass } = "out_of_range" at "shown":
+            text!("objects-api-that-scale-weighs-from-zero", max);
+        OtherFormat { file: String, version: u32, format: String, version2: u32 } = "other_format" at "file":
+            text!("objects-api-this-is-file-version-version", file, version, format, version2);
+    }
 }

@@ -146,10 +146,10 @@ pub async fn make_device(
     let name: String =
         new.name.chars().filter(|c| !c.is_control()).take(80).collect::<String>().trim().to_owned();
     if name.is_empty() {
-        return Err(Refusal::new("missing", text!("offline-api-a-device-has-a-name")).at("name").into());
+        return Err(Refusal::from(Refused::Missing).into());
     }
     if bytes_of_hex::<32>(&new.public_key).is_none() {
-        return Err(Refusal::new("bad_key", text!("offline-api-this-is-no-key")).at("public_key").into());
+        return Err(Refusal::from(Refused::BadKey).into());
     }
     signs(&app, &person, Some(&new.password)).await?;
     if offline::make(&app.pool, &person, new.id, &name, &new.public_key).await? {
@@ -379,9 +379,7 @@ async fn found_or_begun(app: &App, person: &Person, home: &Home) -> Result<(Job,
             let scale = scale.ok_or(ApiError::NotFound("scale"))?;
             if scale.sheet.practice != sheet.practice {
                 // What is practice needs no signature: a device does not settle what is.
-                return Err(
-                    Refusal::new("not_practice", text!("offline-api-practice-is-settled-here")).into()
-                );
+                return Err(Refusal::from(Refused::NotPractice).into());
             }
             let journal = Journal::of(home.job, vec![first.clone()])
                 .map_err(|error| ApiError::Internal(error.to_string()))?;
@@ -426,10 +424,10 @@ impl Proofs {
 
     fn hold(&self, person: &Person, sealed: &Sealed, needs: Needs, practice: bool) -> Result<(), Refusal> {
         if needs == Needs::Reviewer {
-            return Err(Refusal::new("not_here", text!("home-approved-at-home")));
+            return Err(Refusal::from(Refused::NotHere));
         }
         if !person.is(role_of(needs)) {
-            return Err(Refusal::new("wrong_role", text!("problem-wrong-role-detail")));
+            return Err(Refusal::from(Refused::WrongRole));
         }
         match &sealed.entry.body {
             EntryBody::Attached { file } => {
@@ -437,14 +435,14 @@ impl Proofs {
                 if there.is_none_or(|(sha256, size)| {
                     *sha256 != file.sha256 || u64::try_from(*size) != Ok(file.size)
                 }) {
-                    return Err(Refusal::new("not_found", text!("jobs-api-this-file-was-not-sent")));
+                    return Err(Refusal::from(Refused::NotFound));
                 }
             }
             EntryBody::Closed { .. } if !practice => {
                 let signed = format!("ombret.device/{}", sealed.hash);
                 let signature = self.signatures.get(&sealed.hash).map_or("", String::as_str);
                 if !signed_by(&self.key, signature, signed.as_bytes()) {
-                    return Err(Refusal::new("not_signed", text!("offline-api-the-signature-of-the")));
+                    return Err(Refusal::from(Refused::NotSigned));
                 }
             }
             _ => {}
@@ -491,4 +489,16 @@ async fn notes_of(
         notes.push(HomeNote::Left { entries: left.len(), why: refusal.message.clone() });
     }
     Ok(notes)
+}
+
+ombret_core::refusals! {
+    enum Refused {
+        Missing = "missing" at "name": text!("offline-api-a-device-has-a-name");
+        BadKey = "bad_key" at "public_key": text!("offline-api-this-is-no-key");
+        NotPractice = "not_practice": text!("offline-api-practice-is-settled-here");
+        NotHere = "not_here": text!("home-approved-at-home");
+        WrongRole = "wrong_role": text!("problem-wrong-role-detail");
+        NotFound = "not_found": text!("jobs-api-this-file-was-not-sent");
+        NotSigned = "not_signed": text!("offline-api-the-signature-of-the");
+    }
 }

@@ -10,6 +10,8 @@ use time::{Duration, OffsetDateTime};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
+use ombret_core::text;
+
 use super::app::App;
 use super::body::{At, Body};
 use super::guard::{Caller, SignedIn, Technician};
@@ -58,8 +60,7 @@ pub async fn make_owner_link(
     Body(form): Body<OwnerLinkForm>,
 ) -> Result<(StatusCode, Json<OwnerLinkMade>), ApiError> {
     if !(1..=MOST_DAYS).contains(&form.days) {
-        let says = format!("a link opens for 1 to {MOST_DAYS} days");
-        return Err(ombret_core::Refusal::new("out_of_range", says).at("days").into());
+        return Err(ombret_core::Refusal::from(Refused::OutOfRange { most: MOST_DAYS }).into());
     }
     let (token, until) = (random_token(), OffsetDateTime::now_utc() + Duration::days(form.days.into()));
     if owners::make(&app.pool, &person, id, &token, until).await? {
@@ -147,4 +148,10 @@ pub async fn own_paper(
     let name = format!("{}.pdf", ready.number().map_or_else(|| job.to_string(), str::to_owned));
     let bytes = app.workers.run(move |_| ready.certificate(job, &address)).await?;
     file("application/pdf", &name, bytes)
+}
+
+ombret_core::refusals! {
+    enum Refused {
+        OutOfRange { most: u16 } = "out_of_range" at "days": text!("owners-api-a-link-opens-for", most);
+    }
 }

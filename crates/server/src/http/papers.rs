@@ -283,10 +283,7 @@ pub async fn label_file(
         label(&ready.told, &ready.rules.letterhead, ready.number().unwrap_or_default(), due, ready.terms)
             .map_err(|lack| {
                 let why = ready.rules.letterhead.language.words().get(lack.key());
-                ApiError::from(
-                    Refusal::new("no_label", text!("papers-api-there-is-no-label-for", why))
-                        .then(text!("papers-api-sign-the-record-and-have")),
-                )
+                ApiError::from(Refusal::from(Refused::NoLabel { why }))
             })?;
     let on = ready.told.close.signed_at.unwrap_or_else(OffsetDateTime::now_utc);
     let name = sheet.number.clone();
@@ -367,10 +364,7 @@ pub async fn set_paper(
     rules.letterhead.check()?;
     let now = people::paper(&app.pool, person.workshop_id).await?;
     if now.review != rules.review && !person.is(Role::Manager) {
-        return Err(Refusal::new("managers_rule", text!("papers-api-whether-records-wait-for-approval"))
-            .at("review")
-            .then(text!("papers-api-nothing-was-changed-ask-a"))
-            .into());
+        return Err(Refusal::from(Refused::ManagersRule).into());
     }
     people::change_paper(&app.pool, &person, &rules).await?;
     Ok(axum::http::StatusCode::NO_CONTENT)
@@ -382,4 +376,15 @@ pub(super) fn file(kind: &'static str, name: &str, bytes: Vec<u8>) -> Result<Res
         .map_err(|e| ApiError::Internal(e.to_string()))?;
     Ok(([(header::CONTENT_TYPE, HeaderValue::from_static(kind)), (header::CONTENT_DISPOSITION, name)], bytes)
         .into_response())
+}
+
+ombret_core::refusals! {
+    enum Refused {
+        NoLabel { why: String } = "no_label":
+            text!("papers-api-there-is-no-label-for", why),
+            then text!("papers-api-sign-the-record-and-have");
+        ManagersRule = "managers_rule" at "review":
+            text!("papers-api-whether-records-wait-for-approval"),
+            then text!("papers-api-nothing-was-changed-ask-a");
+    }
 }

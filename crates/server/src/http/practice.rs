@@ -297,9 +297,7 @@ pub async fn get_account(
     let (run, lesson, _) = find(&app, &person, job).await?;
     let done = jobs::job(&app.pool, person.workshop_id, job).await?.ok_or(ApiError::NotFound("job"))?;
     if done.head.closed_at.is_none() && !run.revealed {
-        return Err(Refusal::new("not_over", text!("practice-api-the-lesson-is-not-over"))
-            .then(text!("practice-api-close-the-job-or-give"))
-            .into());
+        return Err(Refusal::from(Refused::NotOver).into());
     }
     if done.head.closed_at.is_some() {
         app.benches.switch_off(run.scale);
@@ -322,4 +320,12 @@ pub async fn throw_away(
     Manager(person): Manager,
 ) -> Result<Json<ThrownAway>, ApiError> {
     Ok(Json(ThrownAway { runs: practice::throw_away(&app.pool, &person).await? }))
+}
+
+ombret_core::refusals! {
+    enum Refused {
+        NotOver = "not_over":
+            text!("practice-api-the-lesson-is-not-over"),
+            then text!("practice-api-close-the-job-or-give");
+    }
 }

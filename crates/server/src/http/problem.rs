@@ -7,10 +7,11 @@ use std::collections::BTreeMap;
 use axum::Json;
 use axum::http::{HeaderValue, StatusCode, header};
 use axum::response::{IntoResponse, Response};
+use ombret_core::journal::Sealed;
+use ombret_core::keying::ProfileProblem;
 use ombret_core::wording::Text;
-use ombret_core::{Refusal, text};
+use ombret_core::{Detail, Refusal, text};
 use serde::Serialize;
-use serde_json::Value;
 use utoipa::ToSchema;
 
 use crate::store::StoreError;
@@ -41,11 +42,28 @@ pub struct Problem {
     pub what_to_do: Option<Text>,
     /// Figures that belong to it.
     #[serde(skip_serializing_if = "BTreeMap::is_empty")]
-    pub figures: BTreeMap<String, Value>,
+    pub figures: BTreeMap<String, Detail>,
+    /// What is wrong with a profile's text, each at its line.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    #[schema(nullable = false)]
+    pub problems: Vec<ProfileProblem>,
+    /// Where the journal is, and the entries that the sender does not have.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(nullable = false)]
+    pub moved_on: Option<MovedOn>,
     /// What else is wrong with the same form.
     #[serde(skip_serializing_if = "Vec::is_empty")]
     #[schema(nullable = false)]
     pub also: Vec<AlsoWrong>,
+}
+
+/// Somebody else was quicker.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct MovedOn {
+    /// Place of the last entry.
+    pub head: u32,
+    /// The entries that the sender does not have.
+    pub newer: Vec<Sealed>,
 }
 
 /// Another field of the same form.
@@ -102,7 +120,7 @@ pub enum ApiError {
         /// What the sender knew.
         after: u32,
         /// The entries that the sender does not have.
-        newer: Value,
+        newer: Vec<Sealed>,
     },
     /// It is there already.
     #[error("{0}")]
@@ -110,6 +128,14 @@ pub enum ApiError {
     /// The rules refuse it.
     #[error("{}", .0.message)]
     Refused(Refusal),
+    /// The text of a profile says none.
+    #[error("{}", .refusal.message)]
+    Profile {
+        /// The first of what is wrong.
+        refusal: Refusal,
+        /// All of it, each at its line.
+        problems: Vec<ProfileProblem>,
+    },
     /// The request itself is malformed.
     #[error("{detail}")]
     BadRequest {
@@ -149,7 +175,9 @@ impl ApiError {
             Self::NotFound(_) => (StatusCode::NOT_FOUND, "not_found"),
             Self::Stale { .. } => (StatusCode::CONFLICT, "stale"),
             Self::Taken(_) => (StatusCode::CONFLICT, "taken"),
-            Self::Refused(refusal) => (StatusCode::UNPROCESSABLE_ENTITY, &refusal.code),
+            Self::Refused(refusal) | Self::Profile { refusal, .. } => {
+                (StatusCode::UNPROCESSABLE_ENTITY, &refusal.code)
+            }
             Self::BadRequest { status, .. } => (*status, "bad_request"),
             Self::Device(_) => (StatusCode::BAD_GATEWAY, "device"),
             Self::Store(StoreError::Gone(_)) => (StatusCode::SERVICE_UNAVAILABLE, "database_gone"),
@@ -169,7 +197,7 @@ impl ApiError {
             }
             Self::Stale { head, after, .. } => text!("problem-stale-detail", head, after),
             Self::Taken(text) | Self::Device(text) => text.clone(),
-            Self::Refused(refusal) => refusal.message.clone(),
+            Self::Refused(refusal) | Self::Profile { refusal, .. } => refusal.message.clone(),
             Self::BadRequest { detail, .. } => Text::verbatim(detail.clone()),
             _ => Text::of("problem", &format!("{code}-detail")),
         }
@@ -180,7 +208,7 @@ impl IntoResponse for ApiError {
     fn into_response(self) -> Response {
         let (status, code) = self.table();
         let heading = match &self {
-            Self::Refused(_) => text!("problem-refused"),
+            Self::Refused(_) | Self::Profile { .. } => text!("problem-refused"),
             _ => Text::of("problem", code),
         };
         let message = self.message(code);
@@ -194,13 +222,18 @@ impl IntoResponse for ApiError {
             field: None,
             what_to_do: None,
             figures: BTreeMap::new(),
+            problems: Vec::new(),
+            moved_on: None,
             also: Vec::new(),
         };
         match &self {
-            Self::Refused(refusal) => {
+            Self::Refused(refusal) | Self::Profile { refusal, .. } => {
                 problem.field.clone_from(&refusal.field);
                 problem.what_to_do.clone_from(&refusal.what_to_do);
                 problem.figures.clone_from(&refusal.figures);
+                if let Self::Profile { problems, .. } = &self {
+                    problem.problems.clone_from(problems);
+                }
                 let also = |r: &Refusal| AlsoWrong {
                     field: r.field.clone(),
                     message: r.message.clone(),
@@ -210,8 +243,7 @@ impl IntoResponse for ApiError {
             }
             Self::Stale { head, newer, .. } => {
                 problem.what_to_do = Some(text!("problem-stale-advice"));
-                problem.figures =
-                    BTreeMap::from([("head".into(), (*head).into()), ("newer".into(), newer.clone())]);
+                problem.moved_on = Some(MovedOn { head: *head, newer: newer.clone() });
             }
             _ => {}
         }

@@ -29,6 +29,7 @@ use crate::store::profiles::{self, NewEdition, ProfileRow, ProfileText};
 use crate::store::{jobs, scales};
 use crate::validation::check_site;
 use ombret_core::text;
+use ombret_core::wording::Text;
 
 /// Media type of a profile.
 const TOML: &str = "application/toml; charset=utf-8";
@@ -92,12 +93,11 @@ pub struct MachineRun {
 /// A profile from its text, which stands in this field.
 pub(super) fn understood(text: &str, field: &str) -> Result<Profile, ApiError> {
     read_profile(text).map_err(|problems| {
-        let first = problems.first().map_or_else(String::new, |p| format!("line {}: {}", p.line, p.says));
-        Refusal::new("bad_profile", first)
-            .at(field)
-            .then(text!("profiles-api-nothing-was-kept-mend-the"))
-            .with("problems", serde_json::to_value(&problems).unwrap_or_default())
-            .into()
+        let first = problems
+            .first()
+            .map_or_else(Text::default, |p| text!("profiles-api-line", line = p.line, says = p.says));
+        let refusal = Refusal::from(Refused::BadProfile { says: first }).at(field);
+        ApiError::Profile { refusal, problems }
     })
 }
 
@@ -109,9 +109,7 @@ fn honest_name(name: &str) -> Result<(), Refusal> {
         || name.chars().count() > 120;
     if bad || !name.to_lowercase().ends_with(".toml") {
         let shown: String = name.chars().filter(|c| !c.is_control()).take(60).collect();
-        return Err(
-            Refusal::new("bad_file_name", text!("profiles-api-shown-is-no-name-of", shown)).at("file_name")
-        );
+        return Err(Refusal::from(Refused::BadFileName { shown }));
     }
     Ok(())
 }
@@ -246,20 +244,13 @@ pub async fn run_machine(
     Body(run): Body<MachineRun>,
 ) -> Result<Json<MachineView>, ApiError> {
     if run.acts.len() > MOST_ACTS {
-        return Err(Refusal::new(
-            "too_long",
-            text!("profiles-api-at-most-most-acts-acts", most_acts = MOST_ACTS),
-        )
-        .at("acts")
-        .into());
+        return Err(Refusal::from(Refused::TooLong { most_acts: MOST_ACTS }).into());
     }
     let text = match (run.profile, run.text) {
         (Some(id), _) => kept(&app, &person, id).await?.text,
         (None, Some(text)) => text,
         (None, None) => {
-            return Err(Refusal::new("missing", text!("profiles-api-a-profile-or-its-text"))
-                .at("profile")
-                .into());
+            return Err(Refusal::from(Refused::Missing).into());
         }
     };
     let profile = understood(&text, "text")?;
@@ -386,3 +377,14 @@ pub async fn ask_desk(
 
 // A profile that is taken in must fit the body's limit with room for JSON around it.
 const _: () = assert!(LONGEST_PROFILE * 2 <= crate::validation::TEXT_LIMIT);
+
+ombret_core::refusals! {
+    enum Refused {
+        BadProfile { says: Text } = "bad_profile": says, then text!("profiles-api-nothing-was-kept-mend-the");
+        BadFileName { shown: String } = "bad_file_name" at "file_name":
+            text!("profiles-api-shown-is-no-name-of", shown);
+        TooLong { most_acts: usize } = "too_long" at "acts":
+            text!("profiles-api-at-most-most-acts-acts", most_acts);
+        Missing = "missing" at "profile": text!("profiles-api-a-profile-or-its-text");
+    }
+}

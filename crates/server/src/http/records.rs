@@ -25,6 +25,7 @@ use crate::PROGRAM;
 use crate::store::records::{VersionRow, WaitingRow};
 use crate::store::{jobs, records, scales};
 use ombret_core::text;
+use ombret_core::wording::Text;
 
 /// Largest job file taken in, in bytes.
 const FILE_LIMIT: usize = 4 * 1024 * 1024;
@@ -190,19 +191,12 @@ pub async fn import_job(
     FileBody(bytes): FileBody,
 ) -> Result<(StatusCode, Json<Imported>), ApiError> {
     let work = move |_: &Stop| {
-        import_file(&bytes, OffsetDateTime::now_utc()).map_err(|error: FileError| {
-            Refusal::new("bad_file", error.to_string())
-                .at("file")
-                .then(text!("records-api-nothing-was-taken-in-ask"))
-                .into()
-        })
+        import_file(&bytes, OffsetDateTime::now_utc())
+            .map_err(|error: FileError| Refusal::from(Refused::BadFile { says: Text::from(&error) }).into())
     };
     let (file, state) = app.workers.run(work).await?;
     if state.sheet.practice {
-        return Err(Refusal::new("bad_file", text!("records-api-this-is-the-job-of"))
-            .at("file")
-            .then(text!("records-api-nothing-was-taken-in-practice"))
-            .into());
+        return Err(Refusal::from(Refused::Practice).into());
     }
     if jobs::workshop_of(&app.pool, file.job).await?.is_some() {
         return Err(ApiError::Taken(text!("records-api-this-job-is-here-already")));
@@ -225,4 +219,13 @@ pub async fn import_job(
         ApiError::Taken(why.into())
     })?;
     Ok((StatusCode::CREATED, Json(Imported { job: file.job, scale, new_scale, entries: file.entries.len() })))
+}
+
+ombret_core::refusals! {
+    enum Refused {
+        BadFile { says: Text } = "bad_file" at "file": says, then text!("records-api-nothing-was-taken-in-ask");
+        Practice = "bad_file" at "file":
+            text!("records-api-this-is-the-job-of"),
+            then text!("records-api-nothing-was-taken-in-practice");
+    }
 }

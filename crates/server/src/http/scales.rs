@@ -17,6 +17,7 @@ use super::problem::{ApiError, Problem};
 use crate::live::{Device, DeviceError};
 use crate::store::scales::{self, Cursor, ScaleDetail, ScaleRow};
 use ombret_core::text;
+use ombret_core::wording::Text;
 
 /// Rows on a page of the list.
 const PAGE: i64 = 60;
@@ -74,7 +75,7 @@ impl ScaleForm {
 pub(super) fn usable(app: &App, mut device: Device, before: Option<&Device>) -> Result<Device, Refusal> {
     app.readers.check(&device).map_err(|error| {
         let field = if matches!(error, DeviceError::Pattern(_)) { "pattern" } else { "address" };
-        Refusal::new("bad_device", error.to_string()).at(field)
+        Refusal::from(Refused::BadDevice { says: Text::from(&error) }).at(field)
     })?;
     device.hands = before.filter(|b| b.address == device.address).and_then(|b| b.hands.clone());
     Ok(device)
@@ -161,5 +162,11 @@ pub async fn change_scale(
     match scales::one(&app.pool, person.workshop_id, id).await? {
         Some(_) => Err(ApiError::Taken(text!("scales-api-the-sheet-was-changed-by"))),
         None => Err(ApiError::NotFound("scale")),
+    }
+}
+
+ombret_core::refusals! {
+    enum Refused {
+        BadDevice { says: Text } = "bad_device": says;
     }
 }

@@ -6,7 +6,7 @@ use argon2::Argon2;
 use argon2::password_hash::phc::PasswordHash;
 use argon2::password_hash::{PasswordHasher, PasswordVerifier};
 use hmac::{Hmac, KeyInit, Mac};
-use ombret_core::Refusal;
+use ombret_core::{Refusal, text};
 use sha2::Sha256;
 
 use super::app::App;
@@ -73,9 +73,8 @@ pub(super) async fn right_password(
 /// # Errors
 /// A refusal at `password`; too many wrong ones are slowed down as at signing in.
 pub(super) async fn signs(app: &App, person: &Person, password: Option<&str>) -> Result<(), ApiError> {
-    let wrong = |code: &str, message: &str| ApiError::from(Refusal::new(code, message).at("password"));
     let Some(password) = password.filter(|p| !p.is_empty()) else {
-        return Err(wrong("password_needed", "your password signs the record"));
+        return Err(ApiError::from(Refusal::from(Refused::PasswordNeeded)));
     };
     let hash = people::own_hash(&app.pool, person.id).await?.ok_or(ApiError::SignedOut)?;
     let tried = format!("signs:{}", person.id);
@@ -83,8 +82,28 @@ pub(super) async fn signs(app: &App, person: &Person, password: Option<&str>) ->
         return Err(ApiError::SlowDown { seconds: left.whole_seconds() + 1 });
     }
     if password.len() > 500 || !right_password(app, password.to_owned(), Some(hash)).await? {
-        return Err(wrong("wrong_password", "this is not your password; nothing was signed"));
+        return Err(ApiError::from(Refusal::from(Refused::WrongPassword)));
     }
     people::forget_tries(&app.pool, &tried).await?;
     Ok(())
+}
+
+/// A password that was refused where nothing is signed: that nothing was changed is said instead, at this field.
+pub(super) fn unchanged(error: ApiError, field: &str) -> ApiError {
+    match error {
+        ApiError::Refused(refusal) => Refusal {
+            message: text!("secrets-api-nothing-was-changed"),
+            field: Some(field.to_owned()),
+            ..refusal
+        }
+        .into(),
+        other => other,
+    }
+}
+
+ombret_core::refusals! {
+    enum Refused {
+        PasswordNeeded = "password_needed" at "password": text!("secrets-api-password-needed");
+        WrongPassword = "wrong_password" at "password": text!("secrets-api-wrong-password");
+    }
 }

@@ -247,13 +247,7 @@ async fn read(app: &App, person: &Person, what: TableOf, asked: &RecordsAsked) -
 async fn readings(app: &App, person: &Person, asked: &RecordsAsked) -> Result<Table, ApiError> {
     let found = listed::page(&app.pool, person.workshop_id, asked, None, MOST_RECORDS + 1).await?;
     if i64::try_from(found.len()).unwrap_or(i64::MAX) > MOST_RECORDS {
-        return Err(Refusal::new(
-            "too_many",
-            text!("tables-api-readings-of-at-most-most", most_records = MOST_RECORDS),
-        )
-        .at("from")
-        .then(text!("tables-api-choose-a-shorter-period"))
-        .into());
+        return Err(Refusal::from(Refused::TooMany { most_records: MOST_RECORDS }).into());
     }
     let mut head = vec!["record", "signed", "scale", "customer"];
     head.extend(READING_COLUMNS);
@@ -284,4 +278,12 @@ async fn readings(app: &App, person: &Person, asked: &RecordsAsked) -> Result<Ta
         }));
     }
     Ok(Table { head, rows })
+}
+
+ombret_core::refusals! {
+    enum Refused {
+        TooMany { most_records: i64 } = "too_many" at "from":
+            text!("tables-api-readings-of-at-most-most", most_records),
+            then text!("tables-api-choose-a-shorter-period");
+    }
 }

@@ -108,7 +108,7 @@ pub async fn profile_of_teaching(
     At(id): At<Uuid>,
 ) -> Result<Json<ProfileText>, ApiError> {
     let (_, session, before) = kept(&app, &person, id).await?;
-    let too_little = || Refusal::new("too_little", text!("teaching-api-too-little-is-known"));
+    let too_little = || Refusal::from(Refused::TooLittle);
     let draft = learn_whole(&session).1.ok_or_else(too_little)?;
     let Some(profile) = draft.profile else {
         let first = draft.problems.into_iter().next().map(|problem| problem.says).unwrap_or_default();
@@ -129,4 +129,10 @@ pub async fn profile_of_teaching(
     }
     teaching::came_of(&app.pool, person.workshop_id, id, of).await?;
     Ok(Json(profiles::one(&app.pool, person.workshop_id, of).await?.ok_or(ApiError::NotFound("profile"))?))
+}
+
+ombret_core::refusals! {
+    enum Refused {
+        TooLittle = "too_little": text!("teaching-api-too-little-is-known");
+    }
 }

@@ -302,7 +302,7 @@ pub async fn propose_pattern(
     SignedIn(_): SignedIn,
     Body(asked): Body<ExampleLine>,
 ) -> Result<Json<ProposedPattern>, ApiError> {
-    let refused = |error: LineError| Refusal::new("bad_line", error.to_string()).at("example");
+    let refused = |error: LineError| Refusal::from(Refused::BadLine { says: Text::from(&error) });
     let (pattern, others) = candidates(&asked.line, asked.unit).map_err(refused)?;
     let read =
         |pattern: &LinePattern| LineReader::new(pattern.clone()).and_then(|reader| reader.read(&asked.line));
@@ -315,9 +315,7 @@ pub async fn propose_pattern(
         Line::Reading(reading) => {
             Ok(Json(ProposedPattern { pattern, shown: reading.shown, mark: reading.mark, others }))
         }
-        Line::Blank(says) => Err(Refusal::new("bad_line", text!("vocabulary-api-says-is-no-figure", says))
-            .at("example")
-            .into()),
+        Line::Blank(says) => Err(Refusal::from(Refused::NoFigure { says }).into()),
     }
 }
 
@@ -334,4 +332,11 @@ pub async fn ready(State(app): State<App>) -> (StatusCode, Json<Ready>) {
     let told = Ready { database: migrated.is_ok(), migrated: migrated.unwrap_or(false) };
     let status = if told.migrated { StatusCode::OK } else { StatusCode::SERVICE_UNAVAILABLE };
     (status, Json(told))
+}
+
+ombret_core::refusals! {
+    enum Refused {
+        BadLine { says: Text } = "bad_line" at "example": says;
+        NoFigure { says: String } = "bad_line" at "example": text!("vocabulary-api-says-is-no-figure", says);
+    }
 }

@@ -7,6 +7,8 @@ use std::str::FromStr;
 use ipnet::IpNet;
 use ombret_core::live::Cut;
 use ombret_core::signal::{LineError, LinePattern, LineReader};
+use ombret_core::text;
+use ombret_core::wording::Text;
 use serde::{Deserialize, Serialize};
 use sqlx::postgres::PgConnectOptions;
 use tokio::io::AsyncRead;
@@ -36,9 +38,12 @@ pub struct Device {
 /// Why a connection cannot be used.
 #[derive(Debug, thiserror::Error)]
 pub enum DeviceError {
-    /// It is none of the networks and ports that the settings allow.
-    #[error("{0} is not allowed here: {1}")]
-    NotAllowed(String, &'static str),
+    /// It is in none of the networks that the settings allow.
+    #[error("{0} is not allowed here: indicators are in the networks of the setting device_networks")]
+    NotAllowed(String),
+    /// It is none of the serial ports that the settings allow.
+    #[error("{0} is not allowed here: serial ports are /dev/tty… and stand in the setting serial_ports")]
+    SerialNotAllowed(String),
     /// Neither `host:port` nor a serial port.
     #[error(
         "“{0}” is no address; write host and port, such as 192.0.2.20:4001, or a serial port, such as serial:/dev/ttyUSB0@9600,8N1"
@@ -47,6 +52,17 @@ pub enum DeviceError {
     /// The pattern.
     #[error(transparent)]
     Pattern(#[from] LineError),
+}
+
+impl From<&DeviceError> for Text {
+    fn from(error: &DeviceError) -> Self {
+        match error {
+            DeviceError::NotAllowed(address) => text!("device-not-allowed", address),
+            DeviceError::SerialNotAllowed(port) => text!("device-serial-not-allowed", port),
+            DeviceError::Address(address) => text!("device-no-address", address),
+            DeviceError::Pattern(error) => error.into(),
+        }
+    }
 }
 
 impl Device {
@@ -121,18 +137,14 @@ impl Allowed {
     /// [`DeviceError::NotAllowed`].
     pub fn check(&self, address: &str) -> Result<(), DeviceError> {
         if let Some(port) = SerialPort::of(address) {
-            let why = "serial ports are /dev/tty… and stand in the setting serial_ports";
             return if self.serial(&port.path) {
                 Ok(())
             } else {
-                Err(DeviceError::NotAllowed(port.path, why))
+                Err(DeviceError::SerialNotAllowed(port.path))
             };
         }
         match address.parse::<SocketAddr>() {
-            Ok(socket) if !self.socket(socket) => Err(DeviceError::NotAllowed(
-                address.to_owned(),
-                "indicators are in the networks of the setting device_networks",
-            )),
+            Ok(socket) if !self.socket(socket) => Err(DeviceError::NotAllowed(address.to_owned())),
             _ => Ok(()),
         }
     }

@@ -40,16 +40,7 @@ pub(in crate::job) fn zero(state: &JobState, capture: &Capture, pad: u8) -> Resu
         |s| text!("capture-take-everything-off-but-what", what = s.what),
     );
     let not_empty = |more: &Mass, by: Text| {
-        Refusal::new(
-            "not_empty",
-            text!(
-                "capture-by-says-that-about-rounded",
-                by,
-                rounded = crate::wording::figure(setup.text(&rounded(more, &setup)))
-            ),
-        )
-        .at("because")
-        .then(text!("capture-stays-and-capture-zero-again", stays))
+        Refusal::from(Refused::NotEmpty { by, rounded: setup.text(&rounded(more, &setup)), stays })
     };
     if let Some(shown) = &capture.shown {
         let zero_before =
@@ -62,9 +53,7 @@ pub(in crate::job) fn zero(state: &JobState, capture: &Capture, pad: u8) -> Resu
     }
     let Some(counts) = &capture.counts else { return Ok(()) };
     if counts.is_negative() {
-        return Err(Refusal::new("negative_counts", text!("capture-counts-internal-counts-at-zero", counts))
-            .at("because")
-            .then(text!("capture-look-at-the-wiring-signal")));
+        return Err(Refusal::from(Refused::NegativeCounts { counts: counts.clone() }));
     }
     if let Some(last) = on_record(state, pad)
         && let Ok(two) = TwoPoint::new(last.weight.clone(), last.at_zero.clone(), last.with_weight.clone())
@@ -101,30 +90,25 @@ pub(in crate::job) fn span(
             .map_err(|e| Refusal::from(e).at("counts"))?;
         let counts = two.counts_per_division(&setup.d);
         if counts < 1 {
-            return Err(Refusal::new(
-                "few_counts",
-                text!("capture-the-count-went-from-at", at_zero, with_weight, round_to = counts.round_to(3)),
-            )
-            .at("counts")
-            .then(put_on));
+            return Err(Refusal::from(Refused::FewCounts {
+                at_zero: at_zero.clone(),
+                with_weight: with_weight.clone(),
+                round_to: counts.round_to(3),
+                advice: put_on,
+            }));
         }
         if let Some((expected, by)) = expected(state, weight, pad)
             && !said_so(capture)
         {
             let change = with_weight - at_zero;
             if change < &expected * &Decimal::new(LEAST_OF_EXPECTED.0, LEAST_OF_EXPECTED.1) {
-                return Err(Refusal::new(
-                    "below_expected",
-                    text!(
-                        "capture-the-count-rose-by-change",
-                        change,
-                        by,
-                        weight,
-                        round_to = expected.round_to(0)
-                    ),
-                )
-                .at("because")
-                .then(text!("capture-put-on-if-the-weight", put_on)));
+                return Err(Refusal::from(Refused::BelowExpected {
+                    change,
+                    by,
+                    weight: weight.clone(),
+                    round_to: expected.round_to(0),
+                    put_on,
+                }));
             }
         }
     }
@@ -134,17 +118,12 @@ pub(in crate::job) fn span(
     if let (Some(at_zero), Some(with_weight)) = (&zero.shown, &capture.shown) {
         let moved = with_weight.minus(at_zero);
         if moved < weight.times(&Decimal::new(LEAST_MOVED.0, LEAST_MOVED.1)) {
-            return Err(Refusal::new(
-                "nothing_put_on",
-                text!(
-                    "capture-the-display-went-from-setup",
-                    setup = crate::wording::figure(setup.text(at_zero)),
-                    setup2 = crate::wording::figure(setup.text(with_weight)),
-                    weight
-                ),
-            )
-            .at("because")
-            .then(text!("capture-put-on-if-it-does", put_on)));
+            return Err(Refusal::from(Refused::NothingPutOn {
+                setup: setup.text(at_zero),
+                setup2: setup.text(with_weight),
+                weight: weight.clone(),
+                put_on,
+            }));
         }
     }
     Ok(())
@@ -162,4 +141,27 @@ fn expected(state: &JobState, weight: &Mass, pad: u8) -> Option<(Decimal, Text)>
     let counts = state.sheet.build.indicator.as_ref()?.span_counts?;
     let (rated, _) = state.sheet.rated()?;
     Some((&Decimal::from(counts) * &weight.ratio(&rated)?, text!("capture-the-cells-and-the-indicators")))
+}
+
+crate::refusals! {
+    enum Refused {
+        NotEmpty { by: Text, rounded: String, stays: Text } = "not_empty" at "because":
+            text!("capture-by-says-that-about-rounded", by, rounded = crate::wording::figure(rounded)),
+            then text!("capture-stays-and-capture-zero-again", stays);
+        NegativeCounts { counts: Decimal } = "negative_counts" at "because":
+            text!("capture-counts-internal-counts-at-zero", counts),
+            then text!("capture-look-at-the-wiring-signal");
+        FewCounts { at_zero: Decimal, with_weight: Decimal, round_to: Decimal, advice: Text }
+            = "few_counts" at "counts":
+            text!("capture-the-count-went-from-at", at_zero, with_weight, round_to),
+            then advice;
+        BelowExpected { change: Decimal, by: Text, weight: Mass, round_to: Decimal, put_on: Text }
+            = "below_expected" at "because":
+            text!("capture-the-count-rose-by-change", change, by, weight, round_to),
+            then text!("capture-put-on-if-the-weight", put_on);
+        NothingPutOn { setup: String, setup2: String, weight: Mass, put_on: Text }
+            = "nothing_put_on" at "because":
+            text!("capture-the-display-went-from-setup", setup = crate::wording::figure(setup), setup2 = crate::wording::figure(setup2), weight),
+            then text!("capture-put-on-if-it-does", put_on);
+    }
 }

@@ -27,7 +27,7 @@ pub(in crate::job) fn admit(state: &JobState, item: &str, note: Option<&str>) ->
 /// A fault needs a word about what was seen.
 pub(in crate::job) fn believe_fault(note: Option<&str>) -> Result<(), Refusal> {
     if note.is_none_or(|note| note.trim().is_empty()) {
-        return Err(Refusal::new("note_needed", text!("admit-say-in-a-few-words")).at("note"));
+        return Err(Refusal::from(Refused::NoteNeeded));
     }
     Ok(())
 }
@@ -36,7 +36,7 @@ fn known_item(sheet: &ScaleSheet, item: &str) -> Result<(), Refusal> {
     if checklist(sheet.kind).any(|known| known.id == item) {
         return Ok(());
     }
-    Err(Refusal::new("unknown_item", text!("admit-this-scales-checklist-has-no")).at("item"))
+    Err(Refusal::from(Refused::UnknownItem))
 }
 
 /// A fault that is settled is there.
@@ -44,6 +44,14 @@ pub(in crate::job) fn admit_settled(state: &JobState, item: &str, reason: &str) 
     reasoned("reason", reason)?;
     match state.checks.get(item) {
         Some(check) if check.finding == CheckFinding::Fault => Ok(()),
-        _ => Err(Refusal::new("no_fault", text!("admit-there-is-no-fault-at")).at("item")),
+        _ => Err(Refusal::from(Refused::NoFault)),
+    }
+}
+
+crate::refusals! {
+    enum Refused {
+        NoteNeeded = "note_needed" at "note": text!("admit-say-in-a-few-words");
+        UnknownItem = "unknown_item" at "item": text!("admit-this-scales-checklist-has-no");
+        NoFault = "no_fault" at "item": text!("admit-there-is-no-fault-at");
     }
 }

@@ -16,14 +16,12 @@ pub(in crate::job) fn admit(state: &JobState, reason: &str, pad: u8) -> Result<(
     let adjusted =
         if whole { state.any_adjusted() || state.adjusting() } else { state.pad(pad).adjusted.is_some() };
     if adjusted || state.pad(pad).adjusting() {
-        return Err(Refusal::new("already_adjusted", text!("admit-it-has-been-adjusted-in"))
-            .then(text!("admit-abandon-the-adjustment-first")));
+        return Err(Refusal::from(Refused::AlreadyAdjusted));
     }
     let read = |r: &Reading| whole || r.pad == pad;
     let readings: Vec<&Reading> = state.found.iter().filter(|r| read(r)).collect();
     if readings.is_empty() {
-        return Err(Refusal::new("nothing_read", text!("admit-leaving-it-alone-is-decided"))
-            .then(text!("admit-take-readings-as-found-first")));
+        return Err(Refusal::from(Refused::NothingRead));
     }
     Ok(())
 }
@@ -34,6 +32,19 @@ pub(in crate::job) fn believe(state: &JobState, pad: u8) -> Result<(), Refusal> 
     if read.any(|r| r.epoch == state.epoch_of(r.pad)) {
         return Ok(());
     }
-    Err(Refusal::new("repaired_since", text!("admit-something-was-repaired-or-changed"))
-        .then(text!("admit-read-it-again-the-readings")))
+    Err(Refusal::from(Refused::RepairedSince))
+}
+
+crate::refusals! {
+    enum Refused {
+        AlreadyAdjusted = "already_adjusted":
+            text!("admit-it-has-been-adjusted-in"),
+            then text!("admit-abandon-the-adjustment-first");
+        NothingRead = "nothing_read":
+            text!("admit-leaving-it-alone-is-decided"),
+            then text!("admit-take-readings-as-found-first");
+        RepairedSince = "repaired_since":
+            text!("admit-something-was-repaired-or-changed"),
+            then text!("admit-read-it-again-the-readings");
+    }
 }

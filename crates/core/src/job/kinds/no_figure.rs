@@ -60,7 +60,7 @@ fn no_figure(
         NoFigureDraft::Over => NoFigure::Over,
         NoFigureDraft::Under => NoFigure::Under,
         NoFigureDraft::Text { text } if text.trim().is_empty() => {
-            return Err(Refusal::new("missing", text!("draft-type-what-the-display-shows")).at("text"));
+            return Err(Refusal::from(Refused::Missing));
         }
         NoFigureDraft::Text { text } => {
             let text = text.trim().to_owned();
@@ -70,9 +70,7 @@ fn no_figure(
         NoFigureDraft::Flickers { from, to } => {
             let (from, to) = (parse_mass(&from, unit, "from")?, parse_mass(&to, unit, "to")?);
             if from >= to {
-                return Err(
-                    Refusal::new("out_of_range", text!("draft-the-lower-figure-comes-first")).at("from")
-                );
+                return Err(Refusal::from(Refused::OutOfRange));
             }
             NoFigure::Flickers { from, to }
         }
@@ -92,4 +90,11 @@ pub(in crate::job) fn admit(
         readable("text", text)?;
     }
     may_be_read(state, stage, load, &Mass::zero(load.unit), pad)
+}
+
+crate::refusals! {
+    enum Refused {
+        Missing = "missing" at "text": text!("draft-type-what-the-display-shows");
+        OutOfRange = "out_of_range" at "from": text!("draft-the-lower-figure-comes-first");
+    }
 }

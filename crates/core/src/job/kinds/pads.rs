@@ -8,8 +8,7 @@ pub(in crate::job) fn known_pad(state: &JobState, pad: u8) -> Result<(), Refusal
     if (1..=state.sheet.pads).contains(&pad) {
         return Ok(());
     }
-    Err(Refusal::new("unknown_pad", text!("admit-this-scale-has-pads-pad", pads = state.sheet.pads))
-        .at("pad"))
+    Err(Refusal::from(Refused::UnknownPad { pads: state.sheet.pads }))
 }
 
 /// The same, or all pads together where there are several.
@@ -22,5 +21,11 @@ pub(in crate::job) fn setup_at(state: &JobState, stage: ReadStage, pad: u8) -> S
     match stage {
         ReadStage::AsFound => state.setup_as_found_of(pad).0,
         ReadStage::Prove => state.setup_of(pad).0,
+    }
+}
+
+crate::refusals! {
+    enum Refused {
+        UnknownPad { pads: u8 } = "unknown_pad" at "pad": text!("admit-this-scale-has-pads-pad", pads);
     }
 }

@@ -7,9 +7,10 @@ use crate::assessment::{comes_to, fit_for_proof};
 use crate::journal::{
     Body, Heard, JobState, Purpose, ReadStage, Setup, TOGETHER, Taken, UsedPiece, Way, position,
 };
-use crate::quantity::{Book, Decimal, Mass, SHOWN_BELOW_ZERO_D, most_shown, parse_mass};
+use crate::quantity::{Book, Decimal, Mass, SHOWN_BELOW_ZERO_D, Unit, most_shown, parse_mass};
 use crate::refusal::Refusal;
 use crate::weights::MOST_ROUNDS;
+use crate::wording::Text;
 
 use super::pads::{known_pads, setup_at};
 use super::source::{Source, steady, taken};
@@ -103,17 +104,11 @@ pub(in crate::job) fn not_read_before(state: &JobState, body: &Body) -> Result<(
     let Some(before) = there.iter().rev().find(same) else { return Ok(()) };
     let (setup, _) = state.setup_of(*pad);
     let direction = if *way == Way::Up { text!("word-increasing") } else { text!("word-decreasing") };
-    Err(Refusal::new(
-        "read_before",
-        text!(
-            "draft-load-direction-was-read-already",
-            load,
-            direction,
-            setup = crate::wording::figure(setup.text(&before.shown))
-        ),
-    )
-    .at("load")
-    .then(text!("draft-enter-it-once-more-to")))
+    Err(Refusal::from(Refused::ReadBefore {
+        load: load.clone(),
+        direction,
+        setup: setup.text(&before.shown),
+    }))
 }
 
 /// How often weights were replaced by material, as typed.
@@ -122,13 +117,7 @@ fn rounds(text: &str) -> Result<Option<u8>, Refusal> {
     if text.is_empty() || text == "0" {
         return Ok(None);
     }
-    let refused = || {
-        Refusal::new(
-            "not_rounds",
-            text!("draft-string-is-no-number-of", string = text.chars().take(12).collect::<String>()),
-        )
-        .at("substituted")
-    };
+    let refused = || Refusal::from(Refused::NotRounds { string: text.chars().take(12).collect::<String>() });
     text.parse::<u8>().map(Some).map_err(|_| refused())
 }
 
@@ -144,9 +133,7 @@ pub(in crate::job) fn on_the_display(
 ) -> Result<(), Refusal> {
     let unit = setup.d.unit;
     if shown.unit != unit {
-        return Err(Refusal::new("other_unit", text!("capture-shown-was-read-and-this", shown, unit))
-            .at("shown")
-            .then(text!("capture-switch-the-display-to-unit", unit, unit2 = shown.unit)));
+        return Err(Refusal::from(Refused::OtherUnit { shown: shown.clone(), unit, unit2: shown.unit }));
     }
     // On a scale of two ranges either division may be in force near the change.
     let fits = |d: &Mass| shown.ratio(d).is_some_and(|n| n.is_whole());
@@ -157,9 +144,7 @@ pub(in crate::job) fn on_the_display(
     let steps = shown.ratio(d).unwrap_or_else(Decimal::zero);
     let neighbour = |n: Decimal| setup.text(&Mass::new(&n * &d.value, unit));
     let (low, high) = (neighbour(steps.floor()), neighbour(steps.ceil()));
-    Err(Refusal::new("not_a_multiple", text!("capture-shown-is-no-multiple-of", shown, d, low, high))
-        .at("shown")
-        .then(text!("capture-read-it-again-if-the")))
+    Err(Refusal::from(Refused::NotAMultiple { shown: shown.clone(), d: d.clone(), low, high }))
 }
 
 /// Whether it may follow.
@@ -185,17 +170,15 @@ pub(in crate::job) fn admit(state: &JobState, body: &Body) -> Result<(), Refusal
 /// A load for the corners stands at a place that the platform has; the same load again is a load.
 fn purposeful(state: &JobState, purpose: Purpose, spot: Option<u8>, load: &Mass) -> Result<(), Refusal> {
     if purpose != Purpose::Load && !load.value.is_positive() {
-        return Err(Refusal::new("not_positive", text!("admit-a-load-is-above-zero", load)).at("load"));
+        return Err(Refusal::from(Refused::NotPositive { load: load.clone() }));
     }
     match (purpose, spot) {
-        (Purpose::Corner, None) => Err(Refusal::new("no_spot", text!("admit-at-which-place-does-it"))
-            .at("spot")
-            .then(text!("admit-tap-the-place-on-the"))),
+        (Purpose::Corner, None) => Err(Refusal::from(Refused::NoSpot)),
         (Purpose::Corner, Some(spot)) if position(state, spot).is_none() => {
-            Err(Refusal::new("unknown_spot", text!("admit-this-platform-has-no-such")).at("spot"))
+            Err(Refusal::from(Refused::UnknownSpot))
         }
         (Purpose::Corner, Some(_)) | (_, None) => Ok(()),
-        (_, Some(_)) => Err(Refusal::new("spot_elsewhere", text!("admit-only-a-load-for-the")).at("spot")),
+        (_, Some(_)) => Err(Refusal::from(Refused::SpotElsewhere)),
     }
 }
 
@@ -203,18 +186,11 @@ fn purposeful(state: &JobState, purpose: Purpose, spot: Option<u8>, load: &Mass)
 /// that were put on each time.
 fn by_substitution(load: &Mass, rounds: u8, with: &[UsedPiece]) -> Result<(), Refusal> {
     if u32::from(rounds) >= MOST_ROUNDS || rounds == 0 {
-        return Err(Refusal::new(
-            "too_many_rounds",
-            text!("admit-1-to-most-rounds-substitutions", most_rounds = MOST_ROUNDS - 1, rounds),
-        )
-        .at("substituted")
-        .then(text!("admit-bring-more-weights")));
+        return Err(Refusal::from(Refused::TooManyRounds { most_rounds: MOST_ROUNDS - 1, rounds }));
     }
     let weights = with.iter().fold(Mass::zero(load.unit), |sum, p| sum.plus(&p.nominal));
     if !load.value.is_positive() || weights > *load {
-        return Err(Refusal::new("other_sum", text!("admit-a-load-of-load-is", load, weights))
-            .at("load")
-            .then(text!("admit-the-pieces-named-are-those")));
+        return Err(Refusal::from(Refused::OtherSum { load: load.clone(), weights }));
     }
     Ok(())
 }
@@ -234,9 +210,7 @@ fn changeover(
         if stage == ReadStage::AsFound { state.setup_as_found_of(pad) } else { state.setup_of(pad) };
     let d = setup.d_at(&load.abs(), way);
     if added.value.is_negative() || added > d {
-        return Err(Refusal::new("not_changeover", text!("admit-small-weights-until-the-display", d, added))
-            .at("added")
-            .then(text!("admit-look-at-the-display-before")));
+        return Err(Refusal::from(Refused::NotChangeover { d: d.clone(), added: added.clone() }));
     }
     Ok(())
 }
@@ -256,40 +230,31 @@ pub(in crate::job) fn may_be_read(
     if pad == TOGETHER {
         setup.max = setup.max.times(&Decimal::from(u32::from(state.sheet.pads)));
         if stage == ReadStage::Prove && !state.settled() {
-            return Err(Refusal::new("not_adjusted", text!("admit-not-every-pad-is-adjusted"))
-                .at("pad")
-                .then(text!("admit-adjust-each-pad-first-then")));
+            return Err(Refusal::from(Refused::NotEveryPadIsAdjusted));
         }
     }
     match stage {
         ReadStage::AsFound if state.pad(pad).adjusting() || state.pad(pad).adjusted.is_some() => {
-            return Err(Refusal::new("already_adjusted", text!("admit-as-found-is-what-it"))
-                .then(text!("admit-record-the-reading-under-prove")));
+            return Err(Refusal::from(Refused::AlreadyAdjusted));
         }
         ReadStage::Prove if state.pad(pad).adjusting() => {
-            return Err(Refusal::new("adjusting", text!("admit-zero-or-span-is-captured"))
-                .then(text!("admit-save-or-abandon-the-adjustment")));
+            return Err(Refusal::from(Refused::Adjusting));
         }
         ReadStage::Prove if !state.provable_at(pad) => {
-            return Err(Refusal::new("not_adjusted", text!("admit-nothing-has-been-adjusted-yet"))
-                .then(text!("admit-adjust-it-or-record-that")));
+            return Err(Refusal::from(Refused::NothingHasBeenAdjustedYet));
         }
         _ => {}
     }
     // A proof by taking off: the weight was left on, the display zeroed, and pieces are removed.
     let taken_off = load.value.is_negative();
     if taken_off && stage == ReadStage::AsFound {
-        return Err(Refusal::new("negative_load", text!("admit-a-load-cannot-be-below", load)).at("load"));
+        return Err(Refusal::from(Refused::NegativeLoad { load: load.clone() }));
     }
     if taken_off && shown.value.is_positive() {
-        return Err(Refusal::new("not_taken_off", text!("admit-load-is-what-was-taken", load, shown))
-            .at("shown")
-            .then(text!("admit-type-what-the-display-shows")));
+        return Err(Refusal::from(Refused::NotTakenOff { load: load.clone(), shown: shown.clone() }));
     }
     if load.abs() > setup.max {
-        return Err(Refusal::new("above_max", text!("admit-load-is-above-max-max", load, max = setup.max))
-            .at("load")
-            .then(text!("admit-put-on-max-at-the")));
+        return Err(Refusal::from(Refused::AboveMax { load: load.clone(), max: setup.max.clone() }));
     }
     // Max + 9 e, or 105 % of Max where Handbook 44 counts and that is more.
     let nine = most_shown(Book::R76, &setup.max, &setup.d).max(most_shown(
@@ -304,12 +269,67 @@ pub(in crate::job) fn may_be_read(
         setup.d.times(&Decimal::new(-i64::from(SHOWN_BELOW_ZERO_D), 0))
     };
     if *shown > nine || *shown < twenty {
-        return Err(Refusal::new(
-            "beyond_display",
-            text!("admit-a-display-with-max-max", max = setup.max, d = setup.d, twenty, nine, shown),
-        )
-        .at("shown")
-        .then(text!("admit-look-at-the-unit-and")));
+        return Err(Refusal::from(Refused::BeyondDisplay {
+            max: setup.max.clone(),
+            d: setup.d.clone(),
+            twenty,
+            nine,
+            shown: shown.clone(),
+        }));
     }
     Ok(())
+}
+
+crate::refusals! {
+    enum Refused {
+        ReadBefore { load: Mass, direction: Text, setup: String } = "read_before" at "load":
+            text!("draft-load-direction-was-read-already", load, direction, setup = crate::wording::figure(setup)),
+            then text!("draft-enter-it-once-more-to");
+        NotRounds { string: String } = "not_rounds" at "substituted":
+            text!("draft-string-is-no-number-of", string);
+        OtherUnit { shown: Mass, unit: Unit, unit2: Unit } = "other_unit" at "shown":
+            text!("capture-shown-was-read-and-this", shown, unit),
+            then text!("capture-switch-the-display-to-unit", unit, unit2);
+        NotAMultiple { shown: Mass, d: Mass, low: String, high: String } = "not_a_multiple" at "shown":
+            text!("capture-shown-is-no-multiple-of", shown, d, low, high),
+            then text!("capture-read-it-again-if-the");
+        NotPositive { load: Mass } = "not_positive" at "load": text!("admit-a-load-is-above-zero", load);
+        NoSpot = "no_spot" at "spot":
+            text!("admit-at-which-place-does-it"),
+            then text!("admit-tap-the-place-on-the");
+        UnknownSpot = "unknown_spot" at "spot": text!("admit-this-platform-has-no-such");
+        SpotElsewhere = "spot_elsewhere" at "spot": text!("admit-only-a-load-for-the");
+        TooManyRounds { most_rounds: u32, rounds: u8 } = "too_many_rounds" at "substituted":
+            text!("admit-1-to-most-rounds-substitutions", most_rounds, rounds),
+            then text!("admit-bring-more-weights");
+        OtherSum { load: Mass, weights: Mass } = "other_sum" at "load":
+            text!("admit-a-load-of-load-is", load, weights),
+            then text!("admit-the-pieces-named-are-those");
+        NotChangeover { d: Mass, added: Mass } = "not_changeover" at "added":
+            text!("admit-small-weights-until-the-display", d, added),
+            then text!("admit-look-at-the-display-before");
+        NotEveryPadIsAdjusted = "not_adjusted" at "pad":
+            text!("admit-not-every-pad-is-adjusted"),
+            then text!("admit-adjust-each-pad-first-then");
+        AlreadyAdjusted = "already_adjusted":
+            text!("admit-as-found-is-what-it"),
+            then text!("admit-record-the-reading-under-prove");
+        Adjusting = "adjusting":
+            text!("admit-zero-or-span-is-captured"),
+            then text!("admit-save-or-abandon-the-adjustment");
+        NothingHasBeenAdjustedYet = "not_adjusted":
+            text!("admit-nothing-has-been-adjusted-yet"),
+            then text!("admit-adjust-it-or-record-that");
+        NegativeLoad { load: Mass } = "negative_load" at "load": text!("admit-a-load-cannot-be-below", load);
+        NotTakenOff { load: Mass, shown: Mass } = "not_taken_off" at "shown":
+            text!("admit-load-is-what-was-taken", load, shown),
+            then text!("admit-type-what-the-display-shows");
+        AboveMax { load: Mass, max: Mass } = "above_max" at "load":
+            text!("admit-load-is-above-max-max", load, max),
+            then text!("admit-put-on-max-at-the");
+        BeyondDisplay { max: Mass, d: Mass, twenty: Mass, nine: Mass, shown: Mass }
+            = "beyond_display" at "shown":
+            text!("admit-a-display-with-max-max", max, d, twenty, nine, shown),
+            then text!("admit-look-at-the-unit-and");
+    }
 }

@@ -138,20 +138,14 @@ fn voiding(state: &JobState, setup: &Setup, pad: u8, agreed: bool) -> Result<(),
     if agreed || !voids {
         return Ok(());
     }
-    Err(Refusal::new("would_void", text!("draft-zero-or-span-is-captured"))
-        .at("agreed")
-        .then(text!("draft-save-or-abandon-the-adjustment")))
+    Err(Refusal::from(Refused::WouldVoid))
 }
 
 fn counters(setup: &str, calibration: &str) -> Result<Counters, Refusal> {
     let read = |field: &str, text: &str| match text.trim() {
         "" => Ok(None),
         text => text.parse::<u32>().map(Some).map_err(|_| {
-            Refusal::new(
-                "not_a_number",
-                text!("draft-string-is-no-counter-a", string = text.chars().take(24).collect::<String>()),
-            )
-            .at(field)
+            Refusal::from(Refused::NoCounter { string: text.chars().take(24).collect::<String>() }).at(field)
         }),
     };
     let counters = Counters {
@@ -159,7 +153,7 @@ fn counters(setup: &str, calibration: &str) -> Result<Counters, Refusal> {
         calibration: read("counter_calibration", calibration)?,
     };
     if counters.setup.is_none() && counters.calibration.is_none() {
-        return Err(Refusal::new("missing", text!("draft-type-what-a-counter-shows")).at("counter_setup"));
+        return Err(Refusal::from(Refused::Missing));
     }
     Ok(counters)
 }
@@ -185,14 +179,10 @@ fn fine_range(mode: RangeMode, max: &str, d: &str, unit: Unit) -> Result<Option<
     let in_unit = |field: &str, text: &str| -> Result<Mass, Refusal> {
         let mass = parse_mass(text, unit, field)?;
         if mass.unit != unit {
-            return Err(Refusal::new(
-                "unit_differs",
-                text!("draft-typed-in-unit-while-the", unit = mass.unit, unit2 = unit),
-            )
-            .at(field));
+            return Err(Refusal::from(Refused::FigureInOtherUnit { unit: mass.unit, unit2: unit }).at(field));
         }
         if !mass.value.is_positive() {
-            return Err(Refusal::new("not_positive", text!("draft-mass-is-not-above-zero", mass)).at(field));
+            return Err(Refusal::from(Refused::NotPositive { mass }).at(field));
         }
         Ok(mass)
     };
@@ -205,21 +195,19 @@ fn one_range(max: &str, d: &str, unit: Unit, decimals: &str) -> Result<Setup, Re
     let d = parse_mass(d, unit, "d")?;
     if max.unit != unit || d.unit != unit {
         let (field, typed) = if max.unit == unit { ("d", d.unit) } else { ("max", max.unit) };
-        return Err(Refusal::new("unit_differs", text!("draft-typed-in-typed-while-the", typed, unit))
+        return Err(Refusal::from(Refused::DivisionInOtherUnit { typed, unit })
             .at(field)
             .then(text!("draft-choose-the-unit-that-the")));
     }
     for (field, mass) in [("max", &max), ("d", &d)] {
         if !mass.value.is_positive() {
-            return Err(Refusal::new("not_positive", text!("draft-mass-is-not-above-zero", mass)).at(field));
+            return Err(Refusal::from(Refused::NotPositive { mass: mass.clone() }).at(field));
         }
     }
     let needed = Division::new(&d.value).map_err(|e| Refusal::from(e).at("d"))?.decimals();
     let decimals = match decimals.trim() {
         "" => needed,
-        text => text.parse().ok().filter(|n| *n <= 9).ok_or_else(|| {
-            Refusal::new("not_a_number", text!("draft-decimals-are-a-whole-number")).at("decimals")
-        })?,
+        text => text.parse().ok().filter(|n| *n <= 9).ok_or_else(|| Refusal::from(Refused::NoDecimals))?,
     };
     Ok(Setup { decimals, ..Setup::of(max, d) })
 }
@@ -242,11 +230,10 @@ pub(in crate::job) fn admit(
 pub(in crate::job) fn admit_found(state: &JobState, setup: &Setup, pad: u8) -> Result<(), Refusal> {
     known_pad(state, pad)?;
     if state.pad(pad).setup.is_some() || state.pad(pad).adjusting() || state.pad(pad).adjusted.is_some() {
-        return Err(Refusal::new("already_adjusted", text!("admit-as-found-is-how-it")));
+        return Err(Refusal::from(Refused::AlreadyAdjusted));
     }
     if state.found.iter().any(|r| r.pad == pad) {
-        return Err(Refusal::new("read_already", text!("admit-readings-as-found-were-taken"))
-            .then(text!("admit-strike-them-out-first-then")));
+        return Err(Refusal::from(Refused::ReadAlready));
     }
     state
         .tolerance
@@ -258,10 +245,11 @@ pub(in crate::job) fn admit_found(state: &JobState, setup: &Setup, pad: u8) -> R
 /// The tolerance must cover a Max that is raised.
 pub(in crate::job) fn covered(state: &JobState, setup: &Setup) -> Result<(), Refusal> {
     if let Err(why) = state.tolerance.0.check(&setup.d, &setup.max) {
-        let refusal = Refusal::new(
-            "tolerance_does_not_cover",
-            text!("admit-the-tolerance-does-not-cover", max = setup.max, d = setup.d, why = Text::from(&why)),
-        );
+        let refusal = Refusal::from(Refused::ToleranceDoesNotCover {
+            max: setup.max.clone(),
+            d: setup.d.clone(),
+            why: Text::from(&why),
+        });
         return Err(refusal.at("max").then(text!("admit-choose-a-tolerance-that-covers-2")));
     }
     Ok(())
@@ -289,13 +277,36 @@ fn fit(state: &JobState, setup: &Setup, pad: u8, overruled: bool) -> Result<(), 
         Check::FinerRange | Check::MultiInterval => "fine_max",
         _ => "d",
     };
-    let mut refusal = Refusal::new("setup_refused", worst.says.clone()).at(field);
+    let mut refusal = Refusal::from(Refused::NotFit { says: worst.says.clone() }).at(field);
     refusal.figures = worst.figures.clone();
     Err(refusal.then(if judgement.alternatives.is_empty() {
         text!("admit-choose-another-max")
     } else {
         text!("admit-take-one-of-the-divisions")
     }))
+}
+
+crate::refusals! {
+    enum Refused {
+        WouldVoid = "would_void" at "agreed":
+            text!("draft-zero-or-span-is-captured"),
+            then text!("draft-save-or-abandon-the-adjustment");
+        NoCounter { string: String } = "not_a_number": text!("draft-string-is-no-counter-a", string);
+        Missing = "missing" at "counter_setup": text!("draft-type-what-a-counter-shows");
+        FigureInOtherUnit { unit: Unit, unit2: Unit } = "unit_differs":
+            text!("draft-typed-in-unit-while-the", unit, unit2);
+        NotPositive { mass: Mass } = "not_positive": text!("draft-mass-is-not-above-zero", mass);
+        DivisionInOtherUnit { typed: Unit, unit: Unit } = "unit_differs":
+            text!("draft-typed-in-typed-while-the", typed, unit);
+        NoDecimals = "not_a_number" at "decimals": text!("draft-decimals-are-a-whole-number");
+        AlreadyAdjusted = "already_adjusted": text!("admit-as-found-is-how-it");
+        ReadAlready = "read_already":
+            text!("admit-readings-as-found-were-taken"),
+            then text!("admit-strike-them-out-first-then");
+        ToleranceDoesNotCover { max: Mass, d: Mass, why: Text } = "tolerance_does_not_cover":
+            text!("admit-the-tolerance-does-not-cover", max, d, why);
+        NotFit { says: Text } = "setup_refused": says;
+    }
 }
 
 #[cfg(test)]

@@ -6,6 +6,7 @@ use utoipa::ToSchema;
 use crate::journal::{Capture, Heard, Observation, Silence, Taken};
 use crate::quantity::Decimal;
 use crate::refusal::Refusal;
+use crate::wording::Text;
 
 /// Where a figure comes from.
 #[derive(Clone, Debug, PartialEq, Eq, Deserialize, ToSchema)]
@@ -35,21 +36,17 @@ pub(in crate::job) fn steady(live: &Heard) -> Result<&Observation, Refusal> {
     let now = match live {
         Ok(now) => now,
         Err(Silence(why)) => {
-            let refusal = Refusal::new("no_signal", text!("draft-no-reading-comes-from-the", why));
+            let refusal = Refusal::from(Refused::NoSignal { why: why.clone() });
             return Err(refusal.at("shown").then(text!("draft-look-at-the-display-the")));
         }
     };
     if now.steady && now.mark == Some(false) {
-        return Err(Refusal::new("own_mark_moving", text!("draft-the-indicators-own-mark-says"))
-            .at("shown")
-            .then(text!("draft-wait-for-its-own-steady")));
+        return Err(Refusal::from(Refused::OwnMarkMoving));
     }
     if now.steady {
         return Ok(now);
     }
-    Err(Refusal::new("motion", text!("draft-the-reading-is-still-moving"))
-        .at("shown")
-        .then(text!("draft-hands-off-wait-until-it")))
+    Err(Refusal::from(Refused::StillMoving))
 }
 
 /// How it was taken.
@@ -73,21 +70,12 @@ pub(in crate::job) fn capture(counts: &Source, live: &Heard) -> Result<Capture, 
             } else {
                 let whole = |c: &Decimal| c.is_whole();
                 let refused = || {
-                    Refusal::new(
-                        "not_counts",
-                        text!(
-                            "draft-string-are-no-internal-counts",
-                            string = text.chars().take(24).collect::<String>()
-                        ),
-                    )
-                    .at("counts")
+                    Refusal::from(Refused::NotCounts { string: text.chars().take(24).collect::<String>() })
                 };
                 Some(text.parse::<Decimal>().ok().filter(whole).ok_or_else(refused)?)
             };
             if !steady {
-                return Err(Refusal::new("motion", text!("draft-it-is-not-said-that"))
-                    .at("steady")
-                    .then(text!("draft-wait-until-the-steady-sign")));
+                return Err(Refusal::from(Refused::NotSaidSteady));
             }
             Ok(Capture { counts, ..Capture::only(Taken::Typed) })
         }
@@ -99,6 +87,23 @@ pub(in crate::job) fn capture(counts: &Source, live: &Heard) -> Result<Capture, 
                 ..Capture::only(taken(now))
             })
         }
+    }
+}
+
+crate::refusals! {
+    enum Refused {
+        NoSignal { why: Text } = "no_signal": text!("draft-no-reading-comes-from-the", why);
+        OwnMarkMoving = "own_mark_moving" at "shown":
+            text!("draft-the-indicators-own-mark-says"),
+            then text!("draft-wait-for-its-own-steady");
+        StillMoving = "motion" at "shown":
+            text!("draft-the-reading-is-still-moving"),
+            then text!("draft-hands-off-wait-until-it");
+        NotCounts { string: String } = "not_counts" at "counts":
+            text!("draft-string-are-no-internal-counts", string);
+        NotSaidSteady = "motion" at "steady":
+            text!("draft-it-is-not-said-that"),
+            then text!("draft-wait-until-the-steady-sign");
     }
 }
 

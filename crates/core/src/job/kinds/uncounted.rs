@@ -49,9 +49,7 @@ pub(in crate::job) fn internal_matched(
     let unit = state.setup_of(pad).0.d.unit;
     let old = parse_mass(internal, unit, "internal")?;
     if !old.value.is_positive() {
-        return Err(
-            Refusal::new("not_positive", text!("draft-an-internal-weight-is-above", old)).at("internal")
-        );
+        return Err(Refusal::from(Refused::InternalNotPositive { old }));
     }
     let [load, shown, shown_zero] = three(state, pad, figures)?;
     let told = internal_weight(&old, &load, &shown, &shown_zero).map_err(|e| Refusal::from(e).at("shown"))?;
@@ -68,12 +66,10 @@ pub(in crate::job) fn matched_pad(state: &JobState) -> u8 {
 
 /// A correction factor, as typed.
 pub(in crate::job) fn factor(text: &str) -> Result<Decimal, Refusal> {
-    let refused = || {
-        Refusal::new("not_a_number", text!("draft-short-is-no-factor-a", short = short(text))).at("factor")
-    };
+    let refused = || Refusal::from(Refused::NoFactorTyped { short: short(text) });
     let factor: Decimal = text.trim().replace(',', ".").parse().map_err(|_| refused())?;
     if !factor.is_positive() {
-        return Err(Refusal::new("not_positive", text!("draft-a-factor-is-above-zero", factor)).at("factor"));
+        return Err(Refusal::from(Refused::FactorNotPositive { factor }));
     }
     Ok(factor)
 }
@@ -83,13 +79,8 @@ const MOST_DECIMALS: u32 = 9;
 
 /// Decimals of an indicator's factor, as typed.
 fn decimals_of_factor(text: &str) -> Result<u32, Refusal> {
-    let refused = || {
-        Refusal::new(
-            "not_a_number",
-            text!("draft-short-a-factor-has-0", short = short(text), most_decimals = MOST_DECIMALS),
-        )
-        .at("decimals")
-    };
+    let refused =
+        || Refusal::from(Refused::FactorDecimals { short: short(text), most_decimals: MOST_DECIMALS });
     text.trim().parse::<u32>().ok().filter(|n| *n <= MOST_DECIMALS).ok_or_else(refused)
 }
 
@@ -103,7 +94,7 @@ fn three(state: &JobState, pad: u8, [load, shown, shown_zero]: [&str; 3]) -> Res
     };
     let load = parse_mass(load, unit, "load")?;
     if !load.value.is_positive() {
-        return Err(Refusal::new("not_positive", text!("draft-a-load-is-above-zero", load)).at("load"));
+        return Err(Refusal::from(Refused::LoadNotPositive { load }));
     }
     Ok([load, parse_mass(shown, unit, "shown")?, zero])
 }
@@ -120,16 +111,13 @@ pub(in crate::job) fn admit_factor(
     if new.is_positive() {
         return Ok(());
     }
-    Err(Refusal::new("not_positive", text!("admit-in-these-digits-the-new"))
-        .at("decimals")
-        .then(text!("admit-take-more-decimals")))
+    Err(Refusal::from(Refused::FactorTurnsToZero))
 }
 
 /// An indicator that has one.
 pub(in crate::job) fn believe_factor(state: &JobState) -> Result<(), Refusal> {
     if state.sheet.profile_facts().is_some_and(|f| f.factor.is_none()) {
-        return Err(Refusal::new("no_factor", text!("admit-by-its-profile-this-indicator"))
-            .then(text!("admit-capture-zero-and-span-with")));
+        return Err(Refusal::from(Refused::NoFactor));
     }
     Ok(())
 }
@@ -140,8 +128,7 @@ pub(in crate::job) fn admit_itself(state: &JobState, pad: u8) -> Result<(), Refu
     if state.pad(pad).awaits_itself() {
         return Ok(());
     }
-    Err(Refusal::new("no_internal", text!("admit-no-internal-weight-was-matched"))
-        .then(text!("admit-match-the-internal-weight-first")))
+    Err(Refusal::from(Refused::NoInternal))
 }
 
 /// An adjustment that is not captured in counts: nothing else may be under way.
@@ -153,11 +140,37 @@ pub(in crate::job) fn without_capture(
 ) -> Result<(), Refusal> {
     may_adjust(state, pad)?;
     if state.adjusting() {
-        return Err(Refusal::new("adjusting", text!("admit-zero-or-span-is-captured"))
-            .then(text!("admit-save-or-abandon-the-adjustment")));
+        return Err(Refusal::from(Refused::Adjusting));
     }
     if !load.value.is_positive() || *load > state.setup_of(pad).0.max {
-        return Err(Refusal::new("above_max", text!("admit-load-is-not-between-zero", load)).at("load"));
+        return Err(Refusal::from(Refused::AboveMax { load: load.clone() }));
     }
     comes_to(load, with)
+}
+
+crate::refusals! {
+    enum Refused {
+        InternalNotPositive { old: Mass } = "not_positive" at "internal":
+            text!("draft-an-internal-weight-is-above", old);
+        NoFactorTyped { short: String } = "not_a_number" at "factor":
+            text!("draft-short-is-no-factor-a", short);
+        FactorNotPositive { factor: Decimal } = "not_positive" at "factor":
+            text!("draft-a-factor-is-above-zero", factor);
+        FactorDecimals { short: String, most_decimals: u32 } = "not_a_number" at "decimals":
+            text!("draft-short-a-factor-has-0", short, most_decimals);
+        LoadNotPositive { load: Mass } = "not_positive" at "load": text!("draft-a-load-is-above-zero", load);
+        FactorTurnsToZero = "not_positive" at "decimals":
+            text!("admit-in-these-digits-the-new"),
+            then text!("admit-take-more-decimals");
+        NoFactor = "no_factor":
+            text!("admit-by-its-profile-this-indicator"),
+            then text!("admit-capture-zero-and-span-with");
+        NoInternal = "no_internal":
+            text!("admit-no-internal-weight-was-matched"),
+            then text!("admit-match-the-internal-weight-first");
+        Adjusting = "adjusting":
+            text!("admit-zero-or-span-is-captured"),
+            then text!("admit-save-or-abandon-the-adjustment");
+        AboveMax { load: Mass } = "above_max" at "load": text!("admit-load-is-not-between-zero", load);
+    }
 }

@@ -7,18 +7,14 @@ const LONGEST_TEXT: usize = 2_000;
 
 pub(in crate::job) fn readable(field: &str, text: &str) -> Result<(), Refusal> {
     if text.chars().count() > LONGEST_TEXT {
-        return Err(Refusal::new(
-            "too_long",
-            text!("admit-at-most-longest-text-characters", longest_text = LONGEST_TEXT),
-        )
-        .at(field));
+        return Err(Refusal::from(Refused::TooLong { longest_text: LONGEST_TEXT }).at(field));
     }
     Ok(())
 }
 
 pub(in crate::job) fn reasoned(field: &str, text: &str) -> Result<(), Refusal> {
     if text.trim().is_empty() {
-        return Err(Refusal::new("reason_needed", text!("admit-a-few-words-are-needed")).at(field));
+        return Err(Refusal::from(Refused::ReasonNeeded).at(field));
     }
     readable(field, text)
 }
@@ -31,4 +27,12 @@ pub(in crate::job) fn said(text: String) -> Option<String> {
 /// The beginning of a text, to be named in a refusal.
 pub(in crate::job) fn short(text: &str) -> String {
     text.trim().chars().take(24).collect()
+}
+
+crate::refusals! {
+    enum Refused {
+        TooLong { longest_text: usize } = "too_long":
+            text!("admit-at-most-longest-text-characters", longest_text);
+        ReasonNeeded = "reason_needed": text!("admit-a-few-words-are-needed");
+    }
 }

@@ -12,6 +12,7 @@ use crate::journal::{
 };
 use crate::quantity::{Decimal, Mass, parse_mass};
 use crate::refusal::Refusal;
+use crate::wording::Text;
 
 use super::doubts;
 use super::pads::known_pad;
@@ -116,13 +117,7 @@ fn captured(
 pub fn span_weight(text: &str, setup: &Setup) -> Result<Mass, Refusal> {
     let unit = setup.calibrated_in.unwrap_or(setup.d.unit);
     let Some(share) = text.trim().strip_suffix('%') else { return Ok(parse_mass(text, unit, "weight")?) };
-    let refused = || {
-        Refusal::new(
-            "not_a_mass",
-            text!("draft-string-is-no-percentage-of", string = text.chars().take(24).collect::<String>()),
-        )
-        .at("weight")
-    };
+    let refused = || Refusal::from(Refused::NotAMass { string: text.chars().take(24).collect::<String>() });
     let share: Decimal = share.trim().replace(',', ".").parse().map_err(|_| refused())?;
     let mass = setup.max.times(&(&share * &Decimal::new(1, 2))).to(unit);
     Ok(Mass::new(mass.value.round_to(9), unit))
@@ -162,10 +157,8 @@ pub(in crate::job) fn admit_point(
 pub(in crate::job) fn admit_zero_saved(state: &JobState, pad: u8) -> Result<(), Refusal> {
     match (&state.pad(pad).zero, &state.pad(pad).span_weight) {
         (Some(_), None) => Ok(()),
-        (None, _) => Err(Refusal::new("no_zero", text!("admit-zero-is-not-captured-yet"))
-            .then(text!("admit-empty-the-platform-and-capture"))),
-        (Some(_), Some(_)) => Err(Refusal::new("span_begun", text!("admit-a-span-weight-is-chosen"))
-            .then(text!("admit-capture-span-or-abandon-the"))),
+        (None, _) => Err(Refusal::from(Refused::NoZero)),
+        (Some(_), Some(_)) => Err(Refusal::from(Refused::SpanBegun)),
     }
 }
 
@@ -173,8 +166,7 @@ pub(in crate::job) fn admit_zero_saved(state: &JobState, pad: u8) -> Result<(), 
 pub(in crate::job) fn admit_saved(state: &JobState, pad: u8) -> Result<(), Refusal> {
     match state.pad(pad).span {
         Some(_) => Ok(()),
-        None => Err(Refusal::new("nothing_to_save", text!("admit-there-is-no-captured-span"))
-            .then(text!("admit-capture-zero-then-span"))),
+        None => Err(Refusal::from(Refused::NothingToSave)),
     }
 }
 
@@ -184,7 +176,7 @@ pub(in crate::job) fn admit_abandoned(state: &JobState, reason: &str) -> Result<
     if state.adjusting() {
         return Ok(());
     }
-    Err(Refusal::new("nothing_to_abandon", text!("admit-no-adjustment-is-under-way")))
+    Err(Refusal::from(Refused::NothingToAbandon))
 }
 
 /// A span is believed beside its zero and its weight.
@@ -199,20 +191,13 @@ pub(in crate::job) fn believe_span(state: &JobState, capture: &Capture, pad: u8)
 pub(in crate::job) fn may_adjust(state: &JobState, pad: u8) -> Result<(), Refusal> {
     known_pad(state, pad)?;
     if state.adjusting() && !state.pad(pad).adjusting() {
-        return Err(Refusal::new(
-            "other_pad",
-            text!("admit-pad-pad-in-hand-is", pad_in_hand = state.pad_in_hand()),
-        )
-        .at("pad")
-        .then(text!("admit-save-or-abandon-it-first")));
+        return Err(Refusal::from(Refused::OtherPad { pad_in_hand: state.pad_in_hand() }));
     }
     if let Some(item) = open_faults(state).next() {
-        return Err(Refusal::new("fault_open", text!("admit-label-has-a-fault-that", label = item.label()))
-            .then(text!("admit-repair-it-and-mark-it")));
+        return Err(Refusal::from(Refused::FaultOpen { label: item.label() }));
     }
     if state.setup_of(pad).1 == SetupOrigin::Plate {
-        return Err(Refusal::new("not_set_up", text!("admit-the-indicators-set-up-is"))
-            .then(text!("admit-set-up-comes-first-changing")));
+        return Err(Refusal::from(Refused::NotSetUp));
     }
     Ok(())
 }
@@ -220,9 +205,7 @@ pub(in crate::job) fn may_adjust(state: &JobState, pad: u8) -> Result<(), Refusa
 fn fits_counts(capture: &Capture) -> Result<(), Refusal> {
     let limit = Decimal::from(1_000_000_000_000u64);
     match &capture.counts {
-        Some(counts) if counts.abs() >= limit => {
-            Err(Refusal::new("too_large", text!("admit-internal-counts-stay-below-10")).at("counts"))
-        }
+        Some(counts) if counts.abs() >= limit => Err(Refusal::from(Refused::TooLarge)),
         _ => Ok(()),
     }
 }
@@ -231,15 +214,10 @@ fn fits_counts(capture: &Capture) -> Result<(), Refusal> {
 fn may_be_keyed(state: &JobState, weight: &Mass, pad: u8) -> Result<(), Refusal> {
     let (setup, _) = state.setup_of(pad);
     if !weight.value.is_positive() {
-        return Err(Refusal::new("not_positive", text!("admit-the-span-weight-must-be")).at("weight"));
+        return Err(Refusal::from(Refused::NotPositive));
     }
     if *weight > setup.max {
-        return Err(Refusal::new(
-            "above_max",
-            text!("admit-weight-is-above-max-max", weight, max = setup.max),
-        )
-        .at("weight")
-        .then(text!("admit-take-a-span-weight-up")));
+        return Err(Refusal::from(Refused::AboveMax { weight: weight.clone(), max: setup.max.clone() }));
     }
     // A weight that is keyed in another unit than the display's is a matter for the profile.
     if state.sheet.profile_facts().is_none() && setup.calibrated_in.is_some_and(|unit| unit != setup.d.unit) {
@@ -253,13 +231,10 @@ pub(in crate::job) fn admit_span(state: &JobState, capture: &Capture, pad: u8) -
     may_adjust(state, pad)?;
     fits_counts(capture)?;
     let Some(zero) = &state.pad(pad).zero else {
-        return Err(Refusal::new("no_zero", text!("admit-zero-is-not-captured-yet"))
-            .then(text!("admit-empty-the-platform-and-capture")));
+        return Err(Refusal::from(Refused::NoZero));
     };
     let Some(weight) = &state.pad(pad).span_weight else {
-        return Err(Refusal::new("no_weight", text!("admit-the-span-weight-is-not"))
-            .then(text!("admit-choose-the-span-weight-first"))
-            .at("weight"));
+        return Err(Refusal::from(Refused::NoWeight));
     };
     let (Some(at_zero), Some(with_weight)) = (&zero.counts, &capture.counts) else { return Ok(()) };
     TwoPoint::new(weight.clone(), at_zero.clone(), with_weight.clone())
@@ -270,8 +245,7 @@ pub(in crate::job) fn admit_span(state: &JobState, capture: &Capture, pad: u8) -
 fn points_rise(state: &JobState, weight: &Mass, capture: &Capture, pad: u8) -> Result<(), Refusal> {
     let here = state.pad(pad);
     if here.span.is_none() {
-        return Err(Refusal::new("no_span", text!("admit-further-points-come-after-zero"))
-            .then(text!("admit-capture-span-first")));
+        return Err(Refusal::from(Refused::NoSpan));
     }
     let most = most_points(state);
     if here.points.len() + 1 >= most {
@@ -280,8 +254,7 @@ fn points_rise(state: &JobState, weight: &Mass, capture: &Capture, pad: u8) -> R
         } else {
             text!("admit-a-curve-has-at-most")
         };
-        let says = text!("admit-by-most-span-point-s", by, most);
-        return Err(Refusal::new("too_many", says).at("weight").then(text!("admit-save-it")));
+        return Err(Refusal::from(Refused::TooMany { by, most }));
     }
     may_be_keyed(state, weight, pad)?;
     fits_counts(capture)?;
@@ -289,12 +262,53 @@ fn points_rise(state: &JobState, weight: &Mass, capture: &Capture, pad: u8) -> R
     points.push((weight.clone(), capture.counts.clone()));
     points.sort_by(|a, b| a.0.cmp(&b.0));
     if let Some(pair) = points.windows(2).find(|pair| pair[0].0 == pair[1].0) {
-        return Err(Refusal::new("twice", text!("admit-pair-is-a-point-already", pair = pair[0].0))
-            .at("weight")
-            .then(text!("admit-take-another-load")));
+        return Err(Refusal::from(Refused::Twice { pair: pair[0].0.clone() }));
     }
     // An indicator that shows no counts keeps its curve to itself.
     let known: Option<Vec<Point>> =
         points.into_iter().map(|(mass, counts)| Some(Point { counts: counts?, mass })).collect();
     known.map_or(Ok(()), |points| Curve::new(points).map(|_| ()).map_err(|e| Refusal::from(e).at("counts")))
+}
+
+crate::refusals! {
+    enum Refused {
+        NotAMass { string: String } = "not_a_mass" at "weight":
+            text!("draft-string-is-no-percentage-of", string);
+        NoZero = "no_zero":
+            text!("admit-zero-is-not-captured-yet"),
+            then text!("admit-empty-the-platform-and-capture");
+        SpanBegun = "span_begun":
+            text!("admit-a-span-weight-is-chosen"),
+            then text!("admit-capture-span-or-abandon-the");
+        NothingToSave = "nothing_to_save":
+            text!("admit-there-is-no-captured-span"),
+            then text!("admit-capture-zero-then-span");
+        NothingToAbandon = "nothing_to_abandon": text!("admit-no-adjustment-is-under-way");
+        OtherPad { pad_in_hand: u8 } = "other_pad" at "pad":
+            text!("admit-pad-pad-in-hand-is", pad_in_hand),
+            then text!("admit-save-or-abandon-it-first");
+        FaultOpen { label: Text } = "fault_open":
+            text!("admit-label-has-a-fault-that", label),
+            then text!("admit-repair-it-and-mark-it");
+        NotSetUp = "not_set_up":
+            text!("admit-the-indicators-set-up-is"),
+            then text!("admit-set-up-comes-first-changing");
+        TooLarge = "too_large" at "counts": text!("admit-internal-counts-stay-below-10");
+        NotPositive = "not_positive" at "weight": text!("admit-the-span-weight-must-be");
+        AboveMax { weight: Mass, max: Mass } = "above_max" at "weight":
+            text!("admit-weight-is-above-max-max", weight, max),
+            then text!("admit-take-a-span-weight-up");
+        NoWeight = "no_weight" at "weight":
+            text!("admit-the-span-weight-is-not"),
+            then text!("admit-choose-the-span-weight-first");
+        NoSpan = "no_span":
+            text!("admit-further-points-come-after-zero"),
+            then text!("admit-capture-span-first");
+        TooMany { by: Text, most: usize } = "too_many" at "weight":
+            text!("admit-by-most-span-point-s", by, most),
+            then text!("admit-save-it");
+        Twice { pair: Mass } = "twice" at "weight":
+            text!("admit-pair-is-a-point-already", pair),
+            then text!("admit-take-another-load");
+    }
 }

@@ -25,7 +25,7 @@ pub(super) fn value(is: &str) -> String {
 }
 
 fn refuse(field: &str, says: Text) -> Refusal {
-    Refusal::new("bad_session", says).at(field)
+    Refusal::from(Refused::BadSession { says }).at(field)
 }
 
 impl Session {
@@ -112,4 +112,10 @@ impl Session {
 
 fn shortened(text: &str) -> String {
     text.chars().take(24).collect()
+}
+
+crate::refusals! {
+    enum Refused {
+        BadSession { says: Text } = "bad_session": says;
+    }
 }

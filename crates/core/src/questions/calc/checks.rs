@@ -129,8 +129,7 @@ pub(crate) fn up_and_down(input: Value) -> Result<Value, Refusal> {
     let asked: UpAndDown = read(input)?;
     let class = asked.class.as_deref().map(str::parse::<Class>).transpose()?;
     let tolerance = Tolerance { scheme: asked.scheme, class, house: asked.house, table: asked.table };
-    let e =
-        asked.e.or(asked.d).ok_or_else(|| Refusal::new("bad_input", "the division is missing").at("e"))?;
+    let e = asked.e.or(asked.d).ok_or_else(|| Refusal::from(Refused::BadInput))?;
     let judged = both_ways(&asked.points, &tolerance, &e, asked.max.as_ref())?;
     let mut largest: Option<&Mass> = None;
     for hysteresis in judged.iter().filter_map(|j| j.hysteresis.as_ref()) {
@@ -227,4 +226,10 @@ pub(crate) fn minimum(input: Value) -> Result<Value, Refusal> {
         out["with_safety"] = json!(told.minimum * safety.to_f64());
     }
     Ok(out)
+}
+
+crate::refusals! {
+    enum Refused {
+        BadInput = "bad_input" at "e": text!("calc-no-division");
+    }
 }

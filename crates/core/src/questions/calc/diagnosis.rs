@@ -166,15 +166,12 @@ const FINEST_MV_V: f64 = 1e-4;
 pub(crate) fn causes(input: Value) -> Result<Value, Refusal> {
     let asked: CheckOf = read(input)?;
     if asked.readings.len() > MOST_ENTRIES || asked.kit.len() > 1_000 || asked.setup.positions.len() > 64 {
-        let says = text!("calc-at-most-most-entries-readings", most_entries = MOST_ENTRIES);
-        return Err(Refusal::new("too_many", says).at("readings"));
+        return Err(Refusal::from(Refused::TooMany { most_entries: MOST_ENTRIES }));
     }
     let (max, d) = scale(&asked)?;
     if let Some(odd) = asked.readings.iter().find(|r| r.load.value.is_negative() || in_d(&r.load, &max) > 1.2)
     {
-        return Err(
-            Refusal::new("above_max", text!("calc-a-load-lies-between-zero", load = odd.load)).at("readings")
-        );
+        return Err(Refusal::from(Refused::AboveMax { load: odd.load.clone() }));
     }
     let class = asked.setup.class.as_deref().map_or(Ok(Class::III), str::parse::<Class>)?;
     let tolerance = Tolerance::by_class(Scheme::R76Initial, class);
@@ -189,7 +186,7 @@ pub(crate) fn causes(input: Value) -> Result<Value, Refusal> {
         seen.push(one);
     }
     let told = diagnose(&seen, &facts, &Priors::default(), &Pointers::default(), within)
-        .ok_or_else(|| Refusal::new("nothing_read", text!("calc-no-load-above-zero-was")).at("readings"))?;
+        .ok_or_else(|| Refusal::from(Refused::NothingRead))?;
     let ranked: Vec<Value> = told
         .ranked
         .iter()
@@ -218,7 +215,7 @@ fn in_d(mass: &Mass, d: &Mass) -> f64 {
 fn scale(asked: &CheckOf) -> Result<(Mass, Mass), Refusal> {
     let highest = || asked.readings.iter().map(|r| &r.load).max_by(|a, b| a.cmp(b)).cloned();
     let max = asked.setup.max.clone().or_else(highest);
-    let refused = || Refusal::new("not_positive", text!("calc-max-division-and-tolerance-are")).at("d");
+    let refused = || Refusal::from(Refused::NotPositive);
     let max = max.filter(|max| max.value.is_positive()).ok_or_else(refused)?;
     let d = match &asked.setup.d {
         Some(d) => d.clone(),
@@ -335,4 +332,14 @@ fn places_of(d: &Mass, asked: &CheckOf) -> u32 {
         .map(decimals)
         .min()
         .map_or(of_d, |least| of_d.max(least))
+}
+
+crate::refusals! {
+    enum Refused {
+        TooMany { most_entries: usize } = "too_many" at "readings":
+            text!("calc-at-most-most-entries-readings", most_entries);
+        AboveMax { load: Mass } = "above_max" at "readings": text!("calc-a-load-lies-between-zero", load);
+        NothingRead = "nothing_read" at "readings": text!("calc-no-load-above-zero-was");
+        NotPositive = "not_positive" at "d": text!("calc-max-division-and-tolerance-are");
+    }
 }

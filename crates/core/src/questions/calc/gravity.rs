@@ -26,7 +26,7 @@ impl Place {
             (None, Some(latitude)) => {
                 Ok(gravity(latitude, self.altitude_m.as_ref().unwrap_or(&Decimal::zero()))?)
             }
-            (None, None) => Err(Refusal::new("bad_input", "a place needs a latitude or a g").at("latitude")),
+            (None, None) => Err(Refusal::from(Refused::BadInput)),
         }
     }
 }
@@ -59,8 +59,11 @@ fn shift(asked: &ShiftOf) -> Result<Value, Refusal> {
         table: asked.table.clone(),
     };
     if !asked.d.value.is_positive() || !asked.max.value.is_positive() {
-        return Err(Refusal::new("not_positive", "Max and d must be above zero")
-            .at(if asked.d.value.is_positive() { "max" } else { "d" }));
+        return Err(Refusal::from(Refused::NotPositive).at(if asked.d.value.is_positive() {
+            "max"
+        } else {
+            "d"
+        }));
     }
     let shift = GravityShift::new(&asked.max, &asked.d, &tolerance, asked.adjusted.g()?, asked.used.g()?)
         .map_err(<Refusal as From<GravityError>>::from)?;
@@ -68,4 +71,11 @@ fn shift(asked: &ShiftOf) -> Result<Value, Refusal> {
         "g_adjusted": shift.adjusted, "g_used": shift.used, "factor": shift.factor,
         "shift_at_max_d": shift.shift_at_max_d, "limit_d": shift.limit_d, "caution": shift.matters(),
     }))
+}
+
+crate::refusals! {
+    enum Refused {
+        BadInput = "bad_input" at "latitude": text!("calc-no-place");
+        NotPositive = "not_positive": text!("calc-max-and-d-above-zero");
+    }
 }

@@ -19,6 +19,7 @@ use serde_json::{Value, json};
 
 use crate::quantity::{Decimal, Mass};
 use crate::refusal::Refusal;
+use crate::wording::Text;
 
 /// A rule by its number, what it is about, and how it is worked out.
 struct Rule {
@@ -90,13 +91,7 @@ pub fn answer(line: &str) -> String {
             let result = work(&question.rule, question.input);
             (Value::String(question.rule), result)
         }
-        Err(error) => (
-            Value::Null,
-            Err(Refusal::new(
-                "bad_line",
-                format!("not a question of the form {{\"rule\": …, \"input\": {{…}}}}: {error}"),
-            )),
-        ),
+        Err(error) => (Value::Null, Err(Refusal::from(Refused::BadLine { error: error.to_string() }))),
     };
     json!({"rule": rule, "result": result.unwrap_or_else(|refusal| refused(&refusal))}).to_string()
 }
@@ -110,14 +105,10 @@ pub fn work(rule: &str, input: Value) -> Result<Value, Refusal> {
         Some(known) => (known.answer)(input),
         None => {
             let known: Vec<&str> = RULES.iter().map(|r| r.number).collect();
-            Err(Refusal::new(
-                "unknown_rule",
-                format!(
-                    "there is no rule “{}”; there are {}",
-                    rule.chars().take(20).collect::<String>(),
-                    known.join(", ")
-                ),
-            ))
+            Err(Refusal::from(Refused::UnknownRule {
+                rule: rule.chars().take(20).collect::<String>(),
+                known: known.join(", "),
+            }))
         }
     }
 }
@@ -125,7 +116,8 @@ pub fn work(rule: &str, input: Value) -> Result<Value, Refusal> {
 fn refused(refusal: &Refusal) -> Value {
     let mut out = json!({"refused": refusal.code, "message": refusal.message.to_string()});
     if let Some(object) = out.as_object_mut() {
-        object.extend(refusal.figures.clone());
+        let figures = refusal.figures.iter();
+        object.extend(figures.map(|(name, figure)| (name.clone(), json!(figure))));
     }
     out
 }
@@ -136,10 +128,9 @@ fn read<T: DeserializeOwned>(input: Value) -> Result<T, Refusal> {
         let text = error.to_string();
         match text.strip_prefix("unknown variant `").and_then(|rest| rest.split_once('`')) {
             Some((symbol, _)) if text.contains("`lb`") => {
-                Refusal::new("unknown_unit", format!("“{symbol}” is not a unit of mass here"))
-                    .with("unit", symbol)
+                Refusal::from(Refused::UnknownUnit { symbol: symbol.to_owned() }).with("unit", symbol)
             }
-            _ => Refusal::new("bad_input", text),
+            _ => Refusal::from(Refused::BadInput { says: Text::verbatim(text) }),
         }
     })
 }
@@ -154,10 +145,20 @@ fn floats<'a>(masses: impl IntoIterator<Item = &'a Mass>) -> Vec<f64> {
 }
 
 fn unknown_op(op: &str) -> Refusal {
-    Refusal::new("bad_input", format!("this rule has no part “{}”", op.chars().take(24).collect::<String>()))
+    Refusal::from(Refused::NoPart { op: op.chars().take(24).collect::<String>() })
 }
 
 /// The part of a rule that is asked for; `default` where none is named.
 fn op_of(input: &Value, default: &str) -> String {
     input.get("op").and_then(Value::as_str).unwrap_or(default).to_owned()
+}
+
+crate::refusals! {
+    enum Refused {
+        BadLine { error: String } = "bad_line": text!("calc-no-question", error);
+        UnknownRule { rule: String, known: String } = "unknown_rule": text!("calc-unknown-rule", rule, known);
+        UnknownUnit { symbol: String } = "unknown_unit": text!("calc-unknown-unit", symbol);
+        BadInput { says: Text } = "bad_input": says;
+        NoPart { op: String } = "bad_input": text!("calc-no-part", op);
+    }
 }

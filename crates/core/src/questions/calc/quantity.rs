@@ -106,7 +106,7 @@ pub(crate) fn display(input: Value) -> Result<Value, Refusal> {
         "digits" => {
             let DigitsOf { weight, decimals, width } = read(input)?;
             if decimals > 12 || width > 24 {
-                return Err(Refusal::new("bad_input", "a field has at most 24 digits and 12 decimals"));
+                return Err(Refusal::from(Refused::BadInput));
             }
             Ok(json!({"digits": digits_without_point(&weight, decimals, width)?}))
         }
@@ -119,5 +119,11 @@ fn shown(indication: &Indication) -> Value {
         Indication::Shown(text) => json!({"shown": text}),
         Indication::Above => json!({"shown": null, "limit": "above"}),
         Indication::Below => json!({"shown": null, "limit": "below"}),
+    }
+}
+
+crate::refusals! {
+    enum Refused {
+        BadInput = "bad_input": text!("calc-a-field-has-at-most");
     }
 }

@@ -43,7 +43,7 @@ pub(crate) fn due(input: Value) -> Result<Value, Refusal> {
         "trend" => {
             let asked: TrendOf = read(input)?;
             if !asked.mpe.value.is_positive() {
-                return Err(Refusal::new("not_positive", "a tolerance of zero is met at once").at("mpe"));
+                return Err(Refusal::from(Refused::NotPositive));
             }
             let first = asked.records.iter().map(|r| r.day).min();
             #[expect(clippy::cast_precision_loss, reason = "days of a life")]
@@ -59,5 +59,11 @@ pub(crate) fn due(input: Value) -> Result<Value, Refusal> {
             )
         }
         other => Err(unknown_op(other)),
+    }
+}
+
+crate::refusals! {
+    enum Refused {
+        NotPositive = "not_positive" at "mpe": text!("calc-no-tolerance");
     }
 }

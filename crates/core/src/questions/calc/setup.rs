@@ -39,7 +39,7 @@ fn named(finding: &Finding) -> (String, Value) {
     if let Some(grade) = finding.grade {
         out.insert("grade".into(), json!(grade));
     }
-    out.extend(finding.figures.clone());
+    out.extend(finding.figures.iter().map(|(name, figure)| (name.clone(), json!(figure))));
     let name = json!(finding.check).as_str().unwrap_or_default().to_owned();
     (name, Value::Object(out))
 }

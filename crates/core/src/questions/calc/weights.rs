@@ -41,11 +41,7 @@ pub(crate) fn span(input: Value) -> Result<Value, Refusal> {
             let capacity: Mass = read(input.get("capacity").cloned().unwrap_or_default())?;
             match table4(&capacity) {
                 Some(found) => Ok(json!({"weights": found.weights, "test_load": found.test_load})),
-                None => Err(Refusal::new(
-                    "ask_the_book",
-                    "above 250 t or 500 000 lb the book itself is to be asked",
-                )
-                .at("capacity")),
+                None => Err(Refusal::from(Refused::AskTheBook)),
             }
         }
         other => Err(unknown_op(other)),
@@ -192,4 +188,10 @@ pub(crate) fn plan(input: Value) -> Result<Value, Refusal> {
         }),
         Err(error) => json!({"feasible": false, "unreachable": error.unreachable}),
     })
+}
+
+crate::refusals! {
+    enum Refused {
+        AskTheBook = "ask_the_book" at "capacity": text!("calc-ask-the-book");
+    }
 }

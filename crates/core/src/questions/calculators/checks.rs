@@ -120,7 +120,7 @@ pub(crate) fn verdict(
 /// the rest alike.
 pub(crate) fn corner_trim(question: &DeskQuestion) -> Result<DeskAnswer, Refusal> {
     let DeskQuestion::Trim { load, shown, shown_zero, share, digital, unit } = question else {
-        return Err(Refusal::new("bad_input", text!("checks-not-a-question-about-corners")));
+        return Err(Refusal::from(Refused::BadInput));
     };
     let load = positive("load", load, *unit)?;
     let shown = readings("shown", shown, *unit)?;
@@ -129,7 +129,7 @@ pub(crate) fn corner_trim(question: &DeskQuestion) -> Result<DeskAnswer, Refusal
     let share = whole("share", share, 100)?;
     let cells = shown.len();
     if cells < 2 {
-        return Err(Refusal::new("too_few", text!("checks-one-reading-over-each-cell")).at("shown"));
+        return Err(Refusal::from(Refused::TooFew));
     }
     #[expect(clippy::cast_precision_loss, reason = "a handful of cells")]
     let (own, rest) = (f64::from(share) / 100.0, (1.0 - f64::from(share) / 100.0) / (cells - 1) as f64);
@@ -181,4 +181,11 @@ pub(crate) fn corner_trim(question: &DeskQuestion) -> Result<DeskAnswer, Refusal
         if *digital { "1".into() } else { text!("checks-the-lowest-gain") },
     );
     Ok(DeskAnswer { says, figures, working: vec![working], ..DeskAnswer::default() })
+}
+
+crate::refusals! {
+    enum Refused {
+        BadInput = "bad_input": text!("checks-not-a-question-about-corners");
+        TooFew = "too_few" at "shown": text!("checks-one-reading-over-each-cell");
+    }
 }

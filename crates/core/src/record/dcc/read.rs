@@ -21,7 +21,7 @@ pub fn read_dcc(text: &str) -> Result<Dcc, Refusal> {
     if root.name != "digitalCalibrationCertificate" {
         return Err(broken(
             &format!("“{}”", root.name.chars().take(40).collect::<String>()),
-            "is no digital calibration certificate",
+            text!("dcc-no-certificate"),
         ));
     }
     let version =
@@ -29,7 +29,7 @@ pub fn read_dcc(text: &str) -> Result<Dcc, Refusal> {
     if version.split('.').next() != Some("3") {
         return Err(broken(
             "schemaVersion",
-            &format!("is “{}”; version 3 is read", version.chars().take(20).collect::<String>()),
+            text!("dcc-other-version", version = version.chars().take(20).collect::<String>()),
         ));
     }
     rules::check(&root, "")?;
@@ -89,13 +89,17 @@ fn attached(at: &Element) -> Result<Option<AttachedRecord>, Refusal> {
         return Ok(None);
     }
     let packed: String = says("dataBase64").split_whitespace().collect();
-    let bytes = STANDARD.decode(packed).map_err(|_| broken("document/dataBase64", "is no Base64"))?;
+    let bytes = STANDARD.decode(packed).map_err(|_| broken("document/dataBase64", text!("dcc-no-base64")))?;
     Ok(Some(AttachedRecord { name: says("fileName"), bytes }))
 }
 
 fn filled(at: &Element, name: &str) -> Result<String, Refusal> {
     let text = at.needed(name)?.says();
-    if text.is_empty() { Err(broken(&format!("{}/{name}", at.name), "is empty")) } else { Ok(text) }
+    if text.is_empty() {
+        Err(broken(&format!("{}/{name}", at.name), text!("dcc-is-empty")))
+    } else {
+        Ok(text)
+    }
 }
 
 fn date(at: &Element, name: &str) -> Result<Date, Refusal> {
@@ -103,7 +107,7 @@ fn date(at: &Element, name: &str) -> Result<Date, Refusal> {
     Date::parse(&text, &time::macros::format_description!("[year]-[month]-[day]")).map_err(|_| {
         broken(
             &format!("{}/{name}", at.name),
-            &format!("is no day: “{}”", text.chars().take(24).collect::<String>()),
+            text!("dcc-no-day", shown = text.chars().take(24).collect::<String>()),
         )
     })
 }
@@ -144,7 +148,7 @@ fn influence(at: &Element) -> Result<Influence, Refusal> {
 
 fn number(text: &str, place: &str) -> Result<Decimal, Refusal> {
     text.parse()
-        .map_err(|_| broken(place, &format!("is no number: “{}”", text.chars().take(24).collect::<String>())))
+        .map_err(|_| broken(place, text!("dcc-no-number", shown = text.chars().take(24).collect::<String>())))
 }
 
 fn result(at: &Element) -> Result<ResultSet, Refusal> {
@@ -154,8 +158,8 @@ fn result(at: &Element) -> Result<ResultSet, Refusal> {
     let length = series.first().map_or(0, |s| s.values.len());
     if let Some(odd) = series.iter().find(|s| s.values.len() != length) {
         return Err(broken(
-            &format!("results “{name}”, “{}”", odd.name),
-            &format!("has {} values beside {length}", odd.values.len()),
+            &format!("results, {name}, {}", odd.name),
+            text!("dcc-other-length", values = odd.values.len(), length),
         ));
     }
     Ok(ResultSet { name, series })
@@ -168,7 +172,7 @@ fn quantity(at: &Element) -> Result<Series, Refusal> {
     let unit = mass_unit(&unit_text).ok_or_else(|| {
         broken(
             &format!("“{name}”"),
-            &format!("is in “{}”, which is no unit of mass", unit_text.chars().take(40).collect::<String>()),
+            text!("dcc-no-mass-unit", unit = unit_text.chars().take(40).collect::<String>()),
         )
     })?;
     let numbers = |element: &Element| -> Result<Vec<Decimal>, Refusal> {
@@ -187,7 +191,7 @@ fn quantity(at: &Element) -> Result<Series, Refusal> {
                     n if n == values.len() => Ok(found),
                     n => Err(broken(
                         &format!("“{name}”, {}", element.name),
-                        &format!("has {n} figures for {} values", values.len()),
+                        text!("dcc-figures-for-values", n, values = values.len()),
                     )),
                 }
             };

@@ -200,18 +200,20 @@ pub fn check(element: &Element, path: &str) -> Result<(), Refusal> {
             let found = rule
                 .iter()
                 .position(|(name, _)| *name == child.name)
-                .ok_or_else(|| broken(&format!("{here}/{}", child.name), "does not belong there"))?;
+                .ok_or_else(|| broken(&format!("{here}/{}", child.name), text!("dcc-not-there")))?;
             if found < place {
-                return Err(broken(&format!("{here}/{}", child.name), "stands out of its order"));
+                return Err(broken(&format!("{here}/{}", child.name), text!("dcc-out-of-order")));
             }
             place = found;
         }
         for (name, many) in *rule {
             let count = element.all(name).count();
             match many {
-                Once | More if count == 0 => return Err(broken(&format!("{here}/{name}"), "is missing")),
+                Once | More if count == 0 => {
+                    return Err(broken(&format!("{here}/{name}"), text!("dcc-is-missing")));
+                }
                 Once | Perhaps if count > 1 => {
-                    return Err(broken(&format!("{here}/{name}"), "stands more than once"));
+                    return Err(broken(&format!("{here}/{name}"), text!("dcc-more-than-once")));
                 }
                 _ => {}
             }

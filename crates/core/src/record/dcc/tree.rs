@@ -7,6 +7,7 @@ use quick_xml::events::{BytesStart, Event};
 
 use super::MOST_BYTES;
 use crate::refusal::Refusal;
+use crate::wording::Text;
 
 /// Deepest nesting.
 const DEEPEST: usize = 40;
@@ -47,7 +48,7 @@ impl Element {
     /// # Errors
     /// A [`Refusal`] that names what is missing and where.
     pub fn needed(&self, path: &str) -> Result<&Element, Refusal> {
-        self.down(path).ok_or_else(|| broken(&format!("{}/{path}", self.name), "is missing"))
+        self.down(path).ok_or_else(|| broken(&format!("{}/{path}", self.name), text!("dcc-is-missing")))
     }
 
     /// Its text, or that of its first content.
@@ -60,10 +61,8 @@ impl Element {
 }
 
 /// What is wrong with a file, and where.
-pub fn broken(place: &str, what: &str) -> Refusal {
-    Refusal::new("bad_dcc", format!("{place} {what}"))
-        .at("file")
-        .then("Nothing was taken in. Ask for the certificate again from where it was made.")
+pub fn broken(place: &str, what: Text) -> Refusal {
+    Refusal::from(Refused::Broken { place: place.to_owned(), what })
 }
 
 /// Reads a document.
@@ -72,32 +71,33 @@ pub fn broken(place: &str, what: &str) -> Refusal {
 /// A [`Refusal`] with the place.
 pub fn parse(text: &str) -> Result<Element, Refusal> {
     if text.len() > MOST_BYTES {
-        return Err(broken("the file", "is larger than a certificate is"));
+        return Err(Refusal::from(Refused::TooLarge));
     }
     let mut reader = Reader::from_str(text);
     let (mut stack, mut root, mut count): (Vec<Element>, Option<Element>, usize) = (Vec::new(), None, 0);
     loop {
         let at = reader.buffer_position();
-        let wrong = |what: &str| broken(&format!("at byte {at} the file"), what);
-        let event = reader.read_event().map_err(|e| wrong(&format!("is not well-formed: {e}")))?;
+        let wrong = |what: Text| Refusal::from(Refused::AtByte { at, what });
+        let event =
+            reader.read_event().map_err(|e| wrong(text!("dcc-not-well-formed", why = e.to_string())))?;
         let closed = match event {
             Event::Start(start) => {
                 count += 1;
                 if stack.len() >= DEEPEST || count > MOST_ELEMENTS {
-                    return Err(wrong("is deeper or longer than a certificate is"));
+                    return Err(wrong(text!("dcc-too-long")));
                 }
                 if root.is_some() {
-                    return Err(wrong("has a second root"));
+                    return Err(wrong(text!("dcc-second-root")));
                 }
-                stack.push(opened(&start).map_err(|e| wrong(&e))?);
+                stack.push(opened(&start).map_err(|why| wrong(text!("dcc-not-well-formed", why)))?);
                 None
             }
             Event::Empty(start) => {
                 count += 1;
                 if count > MOST_ELEMENTS {
-                    return Err(wrong("is longer than a certificate is"));
+                    return Err(wrong(text!("dcc-too-long")));
                 }
-                Some(opened(&start).map_err(|e| wrong(&e))?)
+                Some(opened(&start).map_err(|why| wrong(text!("dcc-not-well-formed", why)))?)
             }
             Event::End(_) => stack.pop(),
             Event::Text(text) => {
@@ -109,14 +109,17 @@ pub fn parse(text: &str) -> Result<Element, Refusal> {
                 None
             }
             Event::GeneralRef(name) => {
-                let plain = name.resolve_char_ref().map_err(|e| wrong(&e.to_string()))?.map(String::from);
+                let plain = name
+                    .resolve_char_ref()
+                    .map_err(|e| wrong(text!("dcc-not-well-formed", why = e.to_string())))?
+                    .map(String::from);
                 let text = plain
                     .or_else(|| resolve_predefined_entity(&name).map(str::to_owned))
-                    .ok_or_else(|| wrong(&format!("names “{}”, which is not followed", &*name)))?;
+                    .ok_or_else(|| wrong(text!("dcc-entity", name = name.to_string())))?;
                 add(&mut stack, &text);
                 None
             }
-            Event::DocType(_) => return Err(wrong("has a document type, which no certificate needs")),
+            Event::DocType(_) => return Err(wrong(text!("dcc-document-type"))),
             Event::Eof => break,
             _ => None,
         };
@@ -128,9 +131,9 @@ pub fn parse(text: &str) -> Result<Element, Refusal> {
         }
     }
     if !stack.is_empty() {
-        return Err(broken("the file", "ends in the middle"));
+        return Err(Refusal::from(Refused::EndsInTheMiddle));
     }
-    root.ok_or_else(|| broken("the file", "has no content"))
+    root.ok_or_else(|| Refusal::from(Refused::NoContent))
 }
 
 fn add(stack: &mut [Element], text: &str) {
@@ -146,4 +149,18 @@ fn opened(start: &BytesStart) -> Result<Element, String> {
         attributes.push((attribute.key.as_ref().to_owned(), attribute.value.into_owned()));
     }
     Ok(Element { name: start.local_name().as_ref().to_owned(), attributes, ..Element::default() })
+}
+
+crate::refusals! {
+    enum Refused {
+        Broken { place: String, what: Text } = "bad_dcc" at "file":
+            text!("dcc-broken", place, what),
+            then text!("dcc-ask-again");
+        TooLarge = "bad_dcc" at "file": text!("dcc-too-large"), then text!("dcc-ask-again");
+        AtByte { at: u64, what: Text } = "bad_dcc" at "file":
+            text!("dcc-at-byte", at, what),
+            then text!("dcc-ask-again");
+        EndsInTheMiddle = "bad_dcc" at "file": text!("dcc-ends-in-the-middle"), then text!("dcc-ask-again");
+        NoContent = "bad_dcc" at "file": text!("dcc-no-content"), then text!("dcc-ask-again");
+    }
 }

@@ -39,20 +39,14 @@ pub fn dcc_of(
     let words = letterhead.language.words();
     let lacks = why_report(state, assessment, around.terms);
     if state.sheet.practice {
-        return Err(Refusal::new("no_certificate", "a lesson makes no certificate"));
+        return Err(Refusal::from(Refused::ALesson));
     }
     if !lacks.is_empty() {
         let why: Vec<String> = lacks.iter().map(|l: &Lack| words.get(l.key())).collect();
-        return Err(Refusal::new(
-            "no_certificate",
-            format!("this record is no calibration certificate: {}", why.join("; ")),
-        )
-        .then(text!("dcc-work-report")));
+        return Err(Refusal::from(Refused::NoCalibrationCertificate { why: why.join("; ") }));
     }
     if letterhead.country.is_empty() {
-        return Err(Refusal::new("no_country", text!("dcc-no-country"))
-            .at("country")
-            .then(text!("dcc-enter-country")));
+        return Err(Refusal::from(Refused::NoCountry));
     }
     let mut people = vec![Responsible {
         name: assessment.close.signed.clone().unwrap_or_default(),
@@ -194,7 +188,8 @@ pub fn write_dcc(dcc: &Dcc) -> Result<String, Refusal> {
         })?;
         dcc.record.as_ref().map_or(Ok(()), |record| out.within("dcc:document", |out| attached(out, record)))
     })?;
-    String::from_utf8(out.writer.into_inner()).map_err(|e| Refusal::new("not_text", e.to_string()))
+    String::from_utf8(out.writer.into_inner())
+        .map_err(|e| Refusal::from(Refused::NotText { why: e.to_string() }))
 }
 
 struct Out {
@@ -205,7 +200,7 @@ type Done = Result<(), Refusal>;
 
 impl Out {
     fn event(&mut self, event: Event) -> Done {
-        self.writer.write_event(event).map_err(|e| Refusal::new("not_written", e.to_string()))
+        self.writer.write_event(event).map_err(|e| Refusal::from(Refused::NotWritten { why: e.to_string() }))
     }
 
     fn within(&mut self, name: &str, inside: impl FnOnce(&mut Self) -> Done) -> Done {
@@ -394,4 +389,16 @@ fn series(out: &mut Out, series: &Series) -> Done {
 
 fn day(date: Date) -> String {
     date.to_string()
+}
+
+crate::refusals! {
+    enum Refused {
+        ALesson = "no_certificate": text!("dcc-a-lesson");
+        NoCalibrationCertificate { why: String } = "no_certificate":
+            text!("dcc-no-calibration-certificate", why),
+            then text!("dcc-work-report");
+        NoCountry = "no_country" at "country": text!("dcc-no-country"), then text!("dcc-enter-country");
+        NotText { why: String } = "not_text": text!("dcc-not-written", why);
+        NotWritten { why: String } = "not_written": text!("dcc-not-written", why);
+    }
 }

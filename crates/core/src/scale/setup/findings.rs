@@ -3,11 +3,11 @@
 use std::collections::BTreeMap;
 
 use serde::{Deserialize, Serialize};
-use serde_json::Value;
 use utoipa::ToSchema;
 
 use crate::grade::Grade;
 use crate::quantity::{Book, Decimal, Mass, Range, Unit};
+use crate::refusal::Detail;
 use crate::tolerance::Class;
 use crate::wording::Text;
 use crate::working::Working;
@@ -171,7 +171,7 @@ pub struct Finding {
     /// What was found, in a sentence.
     pub says: Text,
     /// The figures, by name.
-    pub figures: BTreeMap<String, Value>,
+    pub figures: BTreeMap<String, Detail>,
     /// How they came about.
     pub working: Working,
 }
@@ -181,7 +181,7 @@ impl Finding {
         Self { check, grade: Some(grade), says: says.into(), figures: BTreeMap::new(), working }
     }
 
-    pub(crate) fn with(mut self, name: &str, value: impl Into<Value>) -> Self {
+    pub(crate) fn with(mut self, name: &str, value: impl Into<Detail>) -> Self {
         self.figures.insert(name.into(), value.into());
         self
     }

@@ -252,7 +252,7 @@ fn no_plate(inputs: &SetupInputs, cells: &Cells) -> Option<Finding> {
         text!("judge-without-a-plate-the-cells", usable, reserve),
         working,
     )
-    .with("usable_max", serde_json::json!(usable));
+    .with("usable_max", usable);
     finding.grade = None;
     Some(finding)
 }

@@ -197,7 +197,7 @@ impl From<WeightError> for Refusal {
             WeightError::NotInTable { .. } => "not_in_table",
             WeightError::NothingKnown { .. } => "nothing_known",
         };
-        Self::new(code, Text::from(&error))
+        Self::because(code, Text::from(&error))
     }
 }
 

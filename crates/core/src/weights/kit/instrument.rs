@@ -71,7 +71,7 @@ impl Instrument {
     pub fn check(&self) -> Result<(), Refusal> {
         let mut wrong = Vec::new();
         if self.serial.trim().is_empty() {
-            wrong.push(Refusal::new("missing", text!("instrument-an-instrument-has-a-serial")).at("serial"));
+            wrong.push(Refusal::from(Refused::NoSerial));
         }
         for (field, text) in
             [("serial", &self.serial), ("certificate", &self.certificate), ("laboratory", &self.laboratory)]
@@ -79,11 +79,11 @@ impl Instrument {
             if text.chars().count() > LONGEST_FIELD || text.chars().any(char::is_control) {
                 let says =
                     text!("instrument-at-most-longest-field-characters", longest_field = LONGEST_FIELD);
-                wrong.push(Refusal::new("bad_text", says).at(field));
+                wrong.push(Refusal::from(Refused::BadText { says }).at(field));
             }
         }
         if !self.certificate.trim().is_empty() && self.due.is_none() {
-            wrong.push(Refusal::new("missing", text!("instrument-a-certificate-has-its-due")).at("due"));
+            wrong.push(Refusal::from(Refused::NoDueDate));
         }
         Refusal::all(wrong).map_or(Ok(()), Err)
     }
@@ -133,6 +133,14 @@ impl UsedInstrument {
             }
             _ => None,
         }
+    }
+}
+
+crate::refusals! {
+    enum Refused {
+        NoSerial = "missing" at "serial": text!("instrument-an-instrument-has-a-serial");
+        BadText { says: Text } = "bad_text": says;
+        NoDueDate = "missing" at "due": text!("instrument-a-certificate-has-its-due");
     }
 }
 

@@ -159,26 +159,21 @@ impl OwnClass {
     /// # Errors
     /// The first [`Refusal`], at its field.
     pub fn check(&self) -> Result<(), Refusal> {
-        let refuse = |code: &str, field: &str, says: Text| Err(Refusal::new(code, says).at(field));
         if self.name.trim().is_empty() || self.name.chars().count() > 40 {
-            return refuse("missing", "name", text!("piece-a-class-needs-a-name"));
+            return Err(Refusal::from(Refused::NoClassName));
         }
         if WeightClass::of(&self.name).is_some() {
-            return refuse("taken", "name", text!("piece-name-is-a-class-of", name = self.name));
+            return Err(Refusal::from(Refused::Taken { name: self.name.clone() }));
         }
         if self.rows.is_empty() || self.rows.len() > Self::MOST_ROWS {
-            return refuse("missing", "rows", text!("piece-a-class-has-1-to", most_rows = Self::MOST_ROWS));
+            return Err(Refusal::from(Refused::RowsOutOfRange { most_rows: Self::MOST_ROWS }));
         }
         for (at, row) in self.rows.iter().enumerate() {
             if !row.nominal.value.is_positive() || !row.mpe.value.is_positive() || row.mpe >= row.nominal {
-                return refuse("not_positive", "rows", text!("piece-row-at-a-nominal-above", at = at + 1));
+                return Err(Refusal::from(Refused::RowNotPositive { at: at + 1 }));
             }
             if self.rows[..at].iter().any(|other| other.nominal == row.nominal) {
-                return refuse(
-                    "twice",
-                    "rows",
-                    text!("piece-row-at-nominal-stands-there", at = at + 1, nominal = row.nominal),
-                );
+                return Err(Refusal::from(Refused::Twice { at: at + 1, nominal: row.nominal.clone() }));
             }
         }
         Ok(())
@@ -190,13 +185,8 @@ impl OwnClass {
     /// A [`Refusal`] at the class.
     pub fn of(&self, nominal: &Mass) -> Result<OwnTolerance, Refusal> {
         let row = self.rows.iter().find(|row| row.nominal == *nominal);
-        let refused = || {
-            Refusal::new(
-                "not_in_table",
-                text!("piece-class-name-has-no-tolerance", name = self.name, nominal),
-            )
-            .at("class")
-        };
+        let refused =
+            || Refusal::from(Refused::NotInTable { name: self.name.clone(), nominal: nominal.clone() });
         row.map(|row| OwnTolerance { class: self.name.clone(), mpe: row.mpe.clone() }).ok_or_else(refused)
     }
 }
@@ -316,31 +306,22 @@ impl Piece {
     /// # Errors
     /// The first [`Refusal`], at its field.
     pub fn check(&self, today: Date) -> Result<(), Refusal> {
-        let refuse = |code: &str, field: &str, says: Text| Err(Refusal::new(code, says).at(field));
         if self.serial.trim().is_empty() {
-            return refuse("missing", "serial", text!("piece-a-piece-needs-its-serial"));
+            return Err(Refusal::from(Refused::NoSerial));
         }
         for (field, text) in
             [("serial", &self.serial), ("set", &self.set), ("place", &self.place), ("holder", &self.holder)]
         {
             if text.chars().count() > 80 || text.chars().any(char::is_control) {
-                return refuse("bad_text", field, text!("piece-field-at-most-80-characters", field));
+                return Err(Refusal::from(Refused::BadText { field: field.to_owned() }).at(field));
             }
         }
         if !self.nominal.value.is_positive() {
-            return refuse(
-                "not_positive",
-                "nominal",
-                text!("piece-nominal-is-not-above-zero", nominal = self.nominal),
-            );
+            return Err(Refusal::from(Refused::NominalNotPositive { nominal: self.nominal.clone() }));
         }
         let kg = self.nominal.kg();
         if kg < Decimal::new(1, 9) || kg > Decimal::new(1_000_000, 0) {
-            return refuse(
-                "out_of_range",
-                "nominal",
-                text!("piece-nominal-a-weight-is-between", nominal = self.nominal),
-            );
+            return Err(Refusal::from(Refused::NoWeight { nominal: self.nominal.clone() }));
         }
         if let Some(class) = self.class {
             weight_tolerance(&self.nominal, class).map_err(|e| Refusal::from(e).at("class"))?;
@@ -350,7 +331,7 @@ impl Piece {
             && self.reference.is_none()
             && self.certificate().is_none_or(|c| c.u.is_none())
         {
-            return refuse("nothing_known", "class", text!("piece-a-piece-needs-a-class"));
+            return Err(Refusal::from(Refused::NothingKnown));
         }
         let off = |c: &Certificate| {
             // Ten times what the coarsest class allows a piece of a gram: no weight is off by so much.
@@ -363,8 +344,9 @@ impl Piece {
         };
         if let Some(field) = self.certificates.iter().find_map(off) {
             let what = if field == "U" { text!("word-uncertainty") } else { text!("word-error") };
-            let says = text!("piece-an-what-of-a-tenth", what, nominal = self.nominal);
-            return refuse("out_of_range", field, says);
+            return Err(
+                Refusal::from(Refused::ATenthOfNominal { what, nominal: self.nominal.clone() }).at(field)
+            );
         }
         self.certificates.iter().try_for_each(|c| c.check(today))
     }
@@ -372,28 +354,50 @@ impl Piece {
 
 impl Certificate {
     fn check(&self, today: Date) -> Result<(), Refusal> {
-        let refuse = |code: &str, field: &str, says: Text| Err(Refusal::new(code, says).at(field));
         if self.number.trim().is_empty() || self.number.chars().count() > 80 {
-            return refuse("missing", "certificate", text!("piece-a-certificate-needs-its-number"));
+            return Err(Refusal::from(Refused::NoNumber));
         }
         if self.date > today {
-            return refuse("dated_ahead", "date", text!("piece-this-certificate-is-dated-after"));
+            return Err(Refusal::from(Refused::DatedAhead));
         }
         if self.due < self.date {
-            return refuse("due_before", "due", text!("piece-a-piece-cannot-be-due"));
+            return Err(Refusal::from(Refused::DueBefore));
         }
         if self.u.is_some() != self.k.is_some() {
-            return refuse(
-                "u_without_k",
-                if self.u.is_some() { "k" } else { "U" },
-                text!("piece-u-and-k-belong-together"),
-            );
+            return Err(Refusal::from(Refused::UWithoutK).at(if self.u.is_some() { "k" } else { "U" }));
         }
         if self.u.as_ref().is_some_and(|u| !u.value.is_positive())
             || self.k.as_ref().is_some_and(|k| !k.is_positive())
         {
-            return refuse("not_positive", "U", text!("piece-u-and-k-are-above"));
+            return Err(Refusal::from(Refused::UncertaintyNotPositive));
         }
         Ok(())
+    }
+}
+
+crate::refusals! {
+    enum Refused {
+        NoClassName = "missing" at "name": text!("piece-a-class-needs-a-name");
+        Taken { name: String } = "taken" at "name": text!("piece-name-is-a-class-of", name);
+        RowsOutOfRange { most_rows: usize } = "missing" at "rows": text!("piece-a-class-has-1-to", most_rows);
+        RowNotPositive { at: usize } = "not_positive" at "rows": text!("piece-row-at-a-nominal-above", at);
+        Twice { at: usize, nominal: Mass } = "twice" at "rows":
+            text!("piece-row-at-nominal-stands-there", at, nominal);
+        NotInTable { name: String, nominal: Mass } = "not_in_table" at "class":
+            text!("piece-class-name-has-no-tolerance", name, nominal);
+        NoSerial = "missing" at "serial": text!("piece-a-piece-needs-its-serial");
+        BadText { field: String } = "bad_text": text!("piece-field-at-most-80-characters", field);
+        NominalNotPositive { nominal: Mass } = "not_positive" at "nominal":
+            text!("piece-nominal-is-not-above-zero", nominal);
+        NoWeight { nominal: Mass } = "out_of_range" at "nominal":
+            text!("piece-nominal-a-weight-is-between", nominal);
+        NothingKnown = "nothing_known" at "class": text!("piece-a-piece-needs-a-class");
+        ATenthOfNominal { what: Text, nominal: Mass } = "out_of_range":
+            text!("piece-an-what-of-a-tenth", what, nominal);
+        NoNumber = "missing" at "certificate": text!("piece-a-certificate-needs-its-number");
+        DatedAhead = "dated_ahead" at "date": text!("piece-this-certificate-is-dated-after");
+        DueBefore = "due_before" at "due": text!("piece-a-piece-cannot-be-due");
+        UWithoutK = "u_without_k": text!("piece-u-and-k-belong-together");
+        UncertaintyNotPositive = "not_positive" at "U": text!("piece-u-and-k-are-above");
     }
 }

@@ -67,7 +67,8 @@ impl PlanInputs {
             let length = i64::try_from(value.figures()).unwrap_or(i64::MAX);
             exponent < -LARGEST.1 || length.saturating_add(exponent) > LARGEST.0 || value.is_negative()
         };
-        let refuse = |field: &str, what: Text| Err(Refusal::new("out_of_range", what).at(field));
+        let refuse =
+            |field: &str, what: Text| Err(Refusal::from(Refused::OutOfRange { says: what }).at(field));
         if self.pieces.len() > MOST.0 || self.targets.len() > MOST.1 {
             return refuse("pieces", text!("loading-at-most-most-pieces-and", most = MOST.0, most2 = MOST.1));
         }
@@ -565,4 +566,10 @@ pub fn to_borrow(inputs: &PlanInputs, index: usize, nominals: &[Mass]) -> Option
         }
     }
     None
+}
+
+crate::refusals! {
+    enum Refused {
+        OutOfRange { says: Text } = "out_of_range": says;
+    }
 }
