@@ -6,7 +6,9 @@ use std::hint::black_box;
 use criterion::{Criterion, criterion_group, criterion_main};
 use ombret_core::assessment::{Around, assess};
 use ombret_core::diagnosis::{Facts, Pointers, Priors, Seen, Shown, diagnose};
+use ombret_core::job::drafts;
 use ombret_core::job::{Author, Claim, Draft, Journal, MOST_ENTRIES, SetupDraft, Source};
+use ombret_core::journal::entries;
 use ombret_core::journal::{Body, CheckFinding, Entry, ReadStage, Signer, Silence, Way, fold};
 use ombret_core::quantity::{Mass, Unit, parse_mass};
 use ombret_core::questions::calc;
@@ -41,22 +43,36 @@ fn sixty_entries() -> Vec<Entry> {
         at: OffsetDateTime::UNIX_EPOCH,
         by: by.clone(),
     };
-    let begun = Body::Started { sheet: Box::new(sheet()), before: None };
+    let begun = Body::Started(entries::Started { sheet: Box::new(sheet()), before: None });
     let mut journal = Journal::begin(Uuid::from_u128(77), begun, author(1)).unwrap();
     let mut drafts: Vec<Draft> = checklist(ScaleKind::Floor)
-        .map(|item| Draft::LookedOver {
-            item: item.id.clone(),
-            finding: CheckFinding::Ok,
-            note: String::new(),
-            cells: String::new(),
+        .map(|item| {
+            Draft::LookedOver(drafts::LookedOverDraft {
+                item: item.id.clone(),
+                finding: CheckFinding::Ok,
+                note: String::new(),
+                cells: String::new(),
+            })
         })
         .collect();
     let read = |stage, load: u32, way| Draft::reading(stage, &load.to_string(), &format!("{load}.2"), way);
     drafts.extend((0..10).map(|i| read(ReadStage::AsFound, i * 87, Way::Up)));
     drafts.push(Draft::SetUp(SetupDraft::new("870", "0.2", Unit::Kg)));
-    drafts.push(Draft::ZeroCaptured { counts: Source::typed("41250"), pad: None, claim: Claim::default() });
-    drafts.push(Draft::SpanChosen { weight: "600".into(), pad: None, with: Vec::new() });
-    drafts.push(Draft::SpanCaptured { counts: Source::typed("241250"), pad: None, claim: Claim::default() });
+    drafts.push(Draft::ZeroCaptured(drafts::ZeroCapturedDraft {
+        counts: Source::typed("41250"),
+        pad: None,
+        claim: Claim::default(),
+    }));
+    drafts.push(Draft::SpanChosen(drafts::SpanChosenDraft {
+        weight: "600".into(),
+        pad: None,
+        with: Vec::new(),
+    }));
+    drafts.push(Draft::SpanCaptured(drafts::SpanCapturedDraft {
+        counts: Source::typed("241250"),
+        pad: None,
+        claim: Claim::default(),
+    }));
     drafts.push(Draft::AdjustmentSaved);
     let rest = u32::try_from(59 - drafts.len()).unwrap();
     drafts.extend(
@@ -83,7 +99,7 @@ fn job(c: &mut Criterion) {
 /// The longest journal there is: the same job, and readings until it is full.
 fn longest(entries: &[Entry]) -> Vec<Entry> {
     let mut all = entries.to_vec();
-    let read: Vec<Entry> = entries.iter().filter(|e| matches!(e.body, Body::Read { .. })).cloned().collect();
+    let read: Vec<Entry> = entries.iter().filter(|e| matches!(e.body, Body::Read(_))).cloned().collect();
     while all.len() < MOST_ENTRIES {
         let seq = u32::try_from(all.len()).unwrap() + 1;
         let again = read[all.len() % read.len()].clone();

@@ -1,6 +1,7 @@
 //! What a job takes from its indicator's profile, and the ways of adjusting with steps of their own.
 
 use ombret_core::assessment::{Act, AdjustLine, AdjustPart};
+use ombret_core::job::drafts;
 use ombret_core::job::{Draft, SetupDraft};
 use ombret_core::journal::{CheckFinding, ReadStage, Way};
 use ombret_core::keying::{Profile, read_profile};
@@ -39,14 +40,26 @@ fn the_digits_to_key_are_those_of_the_profiles_field_everywhere() {
     job.look_over();
     job.ok(set_up("60", "0.02"));
     assert_eq!(job.assessed().setup.judgement.max_digits, "06000");
-    job.ok(Draft::ZeroCaptured { counts: typed("41250"), pad: None, claim: Default::default() });
-    job.ok(Draft::SpanChosen { weight: "50".into(), pad: None, with: Vec::new() });
+    job.ok(Draft::ZeroCaptured(drafts::ZeroCapturedDraft {
+        counts: typed("41250"),
+        pad: None,
+        claim: Default::default(),
+    }));
+    job.ok(Draft::SpanChosen(drafts::SpanChosenDraft { weight: "50".into(), pad: None, with: Vec::new() }));
     assert_eq!(line(&job, AdjustPart::Digits).as_deref(), Some("05000"));
     // One span point is all that it takes.
-    job.ok(Draft::SpanCaptured { counts: typed("241250"), pad: None, claim: Default::default() });
+    job.ok(Draft::SpanCaptured(drafts::SpanCapturedDraft {
+        counts: typed("241250"),
+        pad: None,
+        claim: Default::default(),
+    }));
     assert_eq!(job.assessed().adjust.most_points, 1);
-    let point =
-        Draft::PointCaptured { weight: "20".into(), counts: typed("121250"), with: Vec::new(), pad: None };
+    let point = Draft::PointCaptured(drafts::PointCapturedDraft {
+        weight: "20".into(),
+        counts: typed("121250"),
+        with: Vec::new(),
+        pad: None,
+    });
     let refused = job.add(point).unwrap_err();
     assert_eq!(
         (refused.code.as_str(), refused.message.to_string().as_str()),
@@ -61,9 +74,9 @@ proptest! {
         let mut job = Journal::on(with_profile("korrin-p4", json!({})));
         job.look_over();
         job.set_up();
-        job.ok(Draft::ZeroCaptured { counts: typed("41250"), pad: None, claim: Default::default() });
+        job.ok(Draft::ZeroCaptured(drafts::ZeroCapturedDraft { counts: typed("41250"), pad: None, claim: Default::default() }));
         let weight = Mass::new(Decimal::new(tens * 2, 1), Unit::Kg);
-        job.ok(Draft::SpanChosen { weight: weight.to_string(), pad: None, with: Vec::new() });
+        job.ok(Draft::SpanChosen(drafts::SpanChosenDraft { weight: weight.to_string(), pad: None, with: Vec::new() }));
         let state = job.state();
         let plan = ombret_core::assessment::keying_plan(&state, &state.setup_in_force().0, &[weight], None, Default::default());
         let tasks = profile.tasks(&plan).unwrap();
@@ -73,14 +86,14 @@ proptest! {
 }
 
 fn factor(load: &str, shown: &str) -> Draft {
-    Draft::FactorSet {
+    Draft::FactorSet(drafts::FactorSetDraft {
         factor: "1".into(),
         load: load.into(),
         shown: shown.into(),
         shown_zero: String::new(),
         decimals: String::new(),
         with: Vec::new(),
-    }
+    })
 }
 
 #[test]
@@ -111,10 +124,19 @@ fn an_indicator_without_a_factor_takes_none() {
     let mut job = Journal::on(with_profile("korrin-p4", json!({})));
     job.look_over();
     job.set_up();
-    let Draft::FactorSet { factor, load, shown, shown_zero, with, .. } = factor("600", "594") else {
+    let Draft::FactorSet(drafts::FactorSetDraft { factor, load, shown, shown_zero, with, .. }) =
+        factor("600", "594")
+    else {
         unreachable!()
     };
-    let draft = Draft::FactorSet { factor, load, shown, shown_zero, with, decimals: "4".into() };
+    let draft = Draft::FactorSet(drafts::FactorSetDraft {
+        factor,
+        load,
+        shown,
+        shown_zero,
+        with,
+        decimals: "4".into(),
+    });
     assert_eq!(job.refused(draft), "no_factor");
     assert!(job.assessed().adjust.no_factor);
 }
@@ -128,9 +150,17 @@ fn balance() -> Journal {
     let mut job = Journal::on(sheet);
     job.look_over();
     job.ok(Draft::SetUp(ombret_core::job::SetupDraft::new("220", "0.001", Unit::G)));
-    job.ok(Draft::ZeroCaptured { counts: typed("1000"), pad: None, claim: Default::default() });
-    job.ok(Draft::SpanChosen { weight: "200".into(), pad: None, with: Vec::new() });
-    job.ok(Draft::SpanCaptured { counts: typed("4001000"), pad: None, claim: Default::default() });
+    job.ok(Draft::ZeroCaptured(drafts::ZeroCapturedDraft {
+        counts: typed("1000"),
+        pad: None,
+        claim: Default::default(),
+    }));
+    job.ok(Draft::SpanChosen(drafts::SpanChosenDraft { weight: "200".into(), pad: None, with: Vec::new() }));
+    job.ok(Draft::SpanCaptured(drafts::SpanCapturedDraft {
+        counts: typed("4001000"),
+        pad: None,
+        claim: Default::default(),
+    }));
     job.ok(Draft::AdjustmentSaved);
     job
 }
@@ -139,13 +169,13 @@ fn balance() -> Journal {
 fn an_internal_weight_keeps_the_external_adjustment_tells_its_change_and_adjusts_itself() {
     let mut job = balance();
     assert_eq!(job.refused(Draft::SelfAdjusted), "no_internal");
-    job.ok(Draft::InternalMatched {
+    job.ok(Draft::InternalMatched(drafts::InternalMatchedDraft {
         internal: "200.0012".into(),
         load: "200".into(),
         shown: "200.002".into(),
         shown_zero: "0".into(),
         with: Vec::new(),
-    });
+    }));
     let told = job.assessed();
     assert_eq!(told.adjust.earlier, ["saved at 200 g"]);
     let now = told.adjust.lines.iter().find(|l| l.label == "Internal weight now").unwrap();
@@ -169,11 +199,13 @@ fn a_seal_is_asked_for_where_one_belongs_and_a_missing_one_stops_nothing() {
     assert!(!items(&sheet(json!({"trade": false}))).contains(&"seal".to_owned()));
     assert!(items(&sheet(json!({"trade": false, "seal_points": "cover"}))).contains(&"seal".to_owned()));
     let mut job = Journal::begin();
-    let finding = |finding, note: &str| Draft::LookedOver {
-        item: "seal".into(),
-        finding,
-        note: note.into(),
-        cells: String::new(),
+    let finding = |finding, note: &str| {
+        Draft::LookedOver(drafts::LookedOverDraft {
+            item: "seal".into(),
+            finding,
+            note: note.into(),
+            cells: String::new(),
+        })
     };
     assert_eq!(job.refused(finding(CheckFinding::Fault, "")), "note_needed");
     job.ok(finding(CheckFinding::Fault, "wire cut, lead gone"));

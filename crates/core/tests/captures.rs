@@ -1,6 +1,8 @@
 //! What cannot be true is not taken in silence.
 
+use ombret_core::job::drafts;
 use ombret_core::job::{Claim, Draft, NoFigureDraft, SetupDraft, Source};
+use ombret_core::journal::entries;
 use ombret_core::journal::{
     Before, Body, Heard, Observation, Outcome, ReadStage, Setup, Silence, SpanOnRecord, Way,
 };
@@ -32,19 +34,19 @@ fn with_record() -> Journal {
         faults: Vec::new(),
     };
     let sheet = sheet(json!({"stays_on": "12 kg", "stays_on_what": "roller track"}));
-    job.push(Body::Started { sheet: Box::new(sheet), before: Some(Box::new(before)) });
+    job.push(Body::Started(entries::Started { sheet: Box::new(sheet), before: Some(Box::new(before)) }));
     job.look_over();
     job
 }
 
 fn zero(counts: &str, because: &str) -> Draft {
     let claim = Claim { shown: String::new(), because: because.into() };
-    Draft::ZeroCaptured { counts: typed(counts), pad: None, claim }
+    Draft::ZeroCaptured(drafts::ZeroCapturedDraft { counts: typed(counts), pad: None, claim })
 }
 
 fn span(counts: &str, because: &str) -> Draft {
     let claim = Claim { shown: String::new(), because: because.into() };
-    Draft::SpanCaptured { counts: typed(counts), pad: None, claim }
+    Draft::SpanCaptured(drafts::SpanCapturedDraft { counts: typed(counts), pad: None, claim })
 }
 
 fn observed(shown: &str, counts: Option<u32>, mark: Option<bool>) -> Heard {
@@ -61,7 +63,11 @@ fn observed(shown: &str, counts: Option<u32>, mark: Option<bool>) -> Heard {
 }
 
 fn live_zero() -> Draft {
-    Draft::ZeroCaptured { counts: Source::Live, pad: None, claim: Claim::default() }
+    Draft::ZeroCaptured(drafts::ZeroCapturedDraft {
+        counts: Source::Live,
+        pad: None,
+        claim: Claim::default(),
+    })
 }
 
 #[test]
@@ -97,7 +103,7 @@ fn a_span_that_was_not_put_on_is_refused_with_what_to_do() {
     let mut job = with_record();
     assert_eq!(job.assessed().adjust.zero_counts, None, "nothing is captured yet");
     job.ok(zero("41250", ""));
-    job.ok(Draft::SpanChosen { weight: "600".into(), pad: None, with: Vec::new() });
+    job.ok(Draft::SpanChosen(drafts::SpanChosenDraft { weight: "600".into(), pad: None, with: Vec::new() }));
     assert_eq!(job.add(span("41251", "")).unwrap_err().code, "few_counts");
     assert_eq!(job.add(span("41250", "")).unwrap_err().code, "reversed_or_dead");
     // Ten counts for 600 kg are less than one a division, whatever is said.
@@ -114,8 +120,16 @@ fn a_span_on_an_empty_platform_is_seen_on_the_display_too() {
     job.look_over();
     job.set_up();
     job.try_live(live_zero(), &observed("0", None, None)).unwrap();
-    job.ok(Draft::SpanChosen { weight: "213.4".into(), pad: None, with: Vec::new() });
-    let live = Draft::SpanCaptured { counts: Source::Live, pad: None, claim: Claim::default() };
+    job.ok(Draft::SpanChosen(drafts::SpanChosenDraft {
+        weight: "213.4".into(),
+        pad: None,
+        with: Vec::new(),
+    }));
+    let live = Draft::SpanCaptured(drafts::SpanCapturedDraft {
+        counts: Source::Live,
+        pad: None,
+        claim: Claim::default(),
+    });
     let refused = job.try_live(live.clone(), &observed("0.2", None, None)).unwrap_err();
     assert_eq!(refused.code, "nothing_put_on");
     job.try_live(live, &observed("214", None, None)).unwrap();
@@ -124,16 +138,18 @@ fn a_span_on_an_empty_platform_is_seen_on_the_display_too() {
 #[test]
 fn the_indicators_own_mark_counts_beside_ours() {
     let mut job = Journal::begin();
-    let live = |stage| Draft::Read {
-        stage,
-        load: "400".into(),
-        shown: Source::Live,
-        way: Way::Up,
-        pad: None,
-        with: Vec::new(),
-        overruled: String::new(),
-        once: false,
-        detail: ombret_core::job::ReadDetail::default(),
+    let live = |stage| {
+        Draft::Read(drafts::ReadDraft {
+            stage,
+            load: "400".into(),
+            shown: Source::Live,
+            way: Way::Up,
+            pad: None,
+            with: Vec::new(),
+            overruled: String::new(),
+            once: false,
+            detail: ombret_core::job::ReadDetail::default(),
+        })
     };
     let refused = job.try_live(live(ReadStage::AsFound), &observed("400", None, Some(false))).unwrap_err();
     assert_eq!(refused.code, "own_mark_moving");
@@ -154,7 +170,7 @@ fn a_figure_that_the_display_cannot_show_is_refused_with_its_neighbours() {
 fn a_scale_that_was_found_otherwise_is_read_with_the_setup_it_was_found_with() {
     let mut job = Journal::begin();
     let found = SetupDraft::new("1900", "0.5", Unit::Lb);
-    job.ok(Draft::SetupFound { setup: found, factor: String::new() });
+    job.ok(Draft::SetupFound(drafts::SetupFoundDraft { setup: found, factor: String::new() }));
     job.ok(read(ReadStage::AsFound, "400", "882 lb", Way::Up));
     let told = job.assessed();
     assert!(
@@ -165,7 +181,10 @@ fn a_scale_that_was_found_otherwise_is_read_with_the_setup_it_was_found_with() {
         told.reservations
     );
     // Once it has been read, what it was read with cannot be changed behind it.
-    let again = Draft::SetupFound { setup: SetupDraft::new("870", "0.2", Unit::Kg), factor: String::new() };
+    let again = Draft::SetupFound(drafts::SetupFoundDraft {
+        setup: SetupDraft::new("870", "0.2", Unit::Kg),
+        factor: String::new(),
+    });
     assert_eq!(job.refused(again), "read_already");
 }
 
@@ -174,12 +193,14 @@ fn a_display_without_a_figure_is_a_reading_too() {
     let mut job = Journal::begin();
     job.look_over();
     job.ok(read(ReadStage::AsFound, "0", "0", Way::Up));
-    let dark = |load: &str, display| Draft::NoFigureRead {
-        stage: ReadStage::AsFound,
-        load: load.into(),
-        display,
-        way: Way::Up,
-        pad: None,
+    let dark = |load: &str, display| {
+        Draft::NoFigureRead(drafts::NoFigureReadDraft {
+            stage: ReadStage::AsFound,
+            load: load.into(),
+            display,
+            way: Way::Up,
+            pad: None,
+        })
     };
     job.ok(dark("870", NoFigureDraft::Over));
     let told = job.assessed();
@@ -196,13 +217,15 @@ fn a_display_without_a_figure_is_a_reading_too() {
 #[test]
 fn a_factor_is_checked_figure_by_figure() {
     let mut job = with_record();
-    let factor = |factor: &str, decimals: &str| Draft::FactorSet {
-        factor: factor.into(),
-        load: "300".into(),
-        shown: "301".into(),
-        shown_zero: String::new(),
-        decimals: decimals.into(),
-        with: Vec::new(),
+    let factor = |factor: &str, decimals: &str| {
+        Draft::FactorSet(drafts::FactorSetDraft {
+            factor: factor.into(),
+            load: "300".into(),
+            shown: "301".into(),
+            shown_zero: String::new(),
+            decimals: decimals.into(),
+            with: Vec::new(),
+        })
     };
     for (draft, field) in [
         (factor("abc", "4"), "factor"),
@@ -241,12 +264,14 @@ fn a_display_without_a_figure_is_explained_and_points_to_causes() {
     sheet.profile = Some(ProfileRef { id: uuid::Uuid::from_u128(7), name: profile.name.clone(), facts });
     let mut job = Journal::on(sheet);
     job.look_over();
-    let dark = |display| Draft::NoFigureRead {
-        stage: ReadStage::AsFound,
-        load: String::new(),
-        display,
-        way: Way::Up,
-        pad: None,
+    let dark = |display| {
+        Draft::NoFigureRead(drafts::NoFigureReadDraft {
+            stage: ReadStage::AsFound,
+            load: String::new(),
+            display,
+            way: Way::Up,
+            pad: None,
+        })
     };
     job.ok(dark(NoFigureDraft::Text { text: "sig lo".into() }));
     let told = job.assessed();

@@ -1,6 +1,7 @@
 //! The counts of each cell, typed while looking over.
 
 use ombret_core::job::Draft;
+use ombret_core::job::drafts;
 use ombret_core::journal::CheckFinding;
 use proptest::prelude::*;
 use serde_json::json;
@@ -8,12 +9,12 @@ use serde_json::json;
 use crate::journal::{Journal, sheet};
 
 fn looked(cells: &str, note: &str) -> Draft {
-    Draft::LookedOver {
+    Draft::LookedOver(drafts::LookedOverDraft {
         item: "corners".into(),
         finding: CheckFinding::Ok,
         note: note.into(),
         cells: cells.into(),
-    }
+    })
 }
 
 fn begun() -> Journal {

@@ -4,7 +4,9 @@
 use std::collections::BTreeSet;
 
 use ombret_core::assessment::Around;
+use ombret_core::job::drafts;
 use ombret_core::job::{Author, Draft, Journal, bring, whole};
+use ombret_core::journal::entries;
 use ombret_core::journal::{Body, Needs, ReadStage, Sealed, Signer, Silence, Way, media_of};
 use ombret_core::offline::Offline;
 use proptest::prelude::*;
@@ -24,14 +26,14 @@ fn author(entry: u128, by: Uuid) -> Author {
 }
 
 fn begun() -> Journal {
-    let body = Body::Started { sheet: Box::new(sheet(json!({}))), before: None };
+    let body = Body::Started(entries::Started { sheet: Box::new(sheet(json!({}))), before: None });
     Journal::begin(JOB, body, author(0, EBBA)).unwrap()
 }
 
 /// Something that is always taken, by its number.
 fn draft(kind: u8, n: u128) -> Draft {
     if kind == 0 {
-        Draft::Remarked { text: format!("remark {n}") }
+        Draft::Remarked(drafts::RemarkedDraft { text: format!("remark {n}") })
     } else {
         Draft::reading(
             ReadStage::AsFound,

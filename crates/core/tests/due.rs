@@ -1,6 +1,7 @@
 //! When a scale is due again: only a proof moves the date by the owner's interval.
 
 use ombret_core::job::Draft;
+use ombret_core::job::drafts;
 use ombret_core::journal::{Outcome, ReadStage, Way};
 use ombret_core::schedule::{add_months, due_after};
 use proptest::prelude::*;
@@ -44,12 +45,12 @@ proptest! {
         // Nothing was adjusted: what was proven before is as it was.
         let mut job = Journal::begin();
         job.look_over();
-        job.ok(Draft::StoppedShort { reason: "no weights".into() });
+        job.ok(Draft::StoppedShort(drafts::StoppedShortDraft { reason: "no weights".into() }));
         let before = DAY + Duration::days(days);
         prop_assert_eq!(due(&job, Some(before)).0, before);
         prop_assert_eq!(due(&job, None).0, DAY);
         let mut job = Journal::adjusted(sheet(json!({})));
-        job.ok(Draft::StoppedShort { reason: "rain".into() });
+        job.ok(Draft::StoppedShort(drafts::StoppedShortDraft { reason: "rain".into() }));
         prop_assert_eq!(due(&job, Some(before)).0, DAY.min(before));
     }
 }

@@ -5,10 +5,12 @@ use ombret_core::adjust::School;
 use ombret_core::assessment::{Around, StageState, TestKind, assess};
 use ombret_core::diagnosis::{Cause, Deed, Diagnosis, Priors, choices, diagnose_job};
 use ombret_core::grade::Grade;
+use ombret_core::job::drafts;
 use ombret_core::job::{
     Author, Claim, Draft, JobFile, Journal as Kept, ReadDetail, SetupDraft, Source, decide, interpret,
     open_file,
 };
+use ombret_core::journal::entries;
 use ombret_core::journal::{
     Body, CheckFinding, Entry, JobState, Observation, Outcome, Phase, Purpose, ReadStage, Settlement, Signer,
     Silence, Way, fold,
@@ -42,7 +44,11 @@ fn whole_job() -> Journal {
     job.set_up();
     job.adjust();
     job.prove(&PROOF);
-    job.ok(Draft::SealedUp { seals: "L 2207".into(), switch_back: true, locked: true });
+    job.ok(Draft::SealedUp(drafts::SealedUpDraft {
+        seals: "L 2207".into(),
+        switch_back: true,
+        locked: true,
+    }));
     job
 }
 
@@ -54,11 +60,11 @@ fn a_whole_job_by_hand_comes_to_a_signed_record_in_tolerance() {
     assert_eq!(before.as_found.readings[1].error_text, "+1.4 kg");
     assert_eq!(before.as_found.readings[1].error_d, "+7 d");
     assert!(before.close.ready, "{:?}", before.close.missing);
-    job.ok(Draft::Closed { name: "Ebba Lund".into() });
+    job.ok(Draft::Closed(drafts::ClosedDraft { name: "Ebba Lund".into() }));
     let after = job.assessed();
     assert_eq!(after.outcome, Outcome::InTolerance);
     assert!(after.stages.iter().all(|s| s.state == StageState::Done), "{:?}", after.stages);
-    assert_eq!(job.refused(Draft::Remarked { text: "late".into() }), "closed");
+    assert_eq!(job.refused(Draft::Remarked(drafts::RemarkedDraft { text: "late".into() })), "closed");
 }
 
 #[test]
@@ -95,53 +101,65 @@ fn the_next_action_leads_through_the_whole_job() {
 fn a_fault_that_adjusting_cannot_cure_stops_the_way_until_it_is_settled() {
     let mut job = Journal::begin();
     job.look_over();
-    job.ok(Draft::LookedOver {
+    job.ok(Draft::LookedOver(drafts::LookedOverDraft {
         item: "gap".into(),
         finding: CheckFinding::Fault,
         note: "a stone".into(),
         cells: String::new(),
-    });
+    }));
     job.set_up();
     assert_eq!(
-        job.refused(Draft::ZeroCaptured { counts: typed("41250"), pad: None, claim: Claim::default() }),
+        job.refused(Draft::ZeroCaptured(drafts::ZeroCapturedDraft {
+            counts: typed("41250"),
+            pad: None,
+            claim: Claim::default()
+        })),
         "fault_open"
     );
     assert_eq!(
-        job.refused(Draft::FaultSettled {
+        job.refused(Draft::FaultSettled(drafts::FaultSettledDraft {
             item: "gap".into(),
             how: Settlement::Overruled,
             reason: " ".into()
-        }),
+        })),
         "reason_needed"
     );
     assert_eq!(
-        job.refused(Draft::FaultSettled {
+        job.refused(Draft::FaultSettled(drafts::FaultSettledDraft {
             item: "feet".into(),
             how: Settlement::Repaired,
             reason: "wound in".into()
-        }),
+        })),
         "no_fault"
     );
-    job.ok(Draft::FaultSettled {
+    job.ok(Draft::FaultSettled(drafts::FaultSettledDraft {
         item: "gap".into(),
         how: Settlement::Repaired,
         reason: "stone taken out".into(),
-    });
-    job.ok(Draft::ZeroCaptured { counts: typed("41250"), pad: None, claim: Claim::default() });
+    }));
+    job.ok(Draft::ZeroCaptured(drafts::ZeroCapturedDraft {
+        counts: typed("41250"),
+        pad: None,
+        claim: Claim::default(),
+    }));
 }
 
 #[test]
 fn a_fault_that_adjusting_cures_does_not_stop_the_way() {
     let mut job = Journal::begin();
     job.look_over();
-    job.ok(Draft::LookedOver {
+    job.ok(Draft::LookedOver(drafts::LookedOverDraft {
         item: "span_off".into(),
         finding: CheckFinding::Fault,
         note: "seen".into(),
         cells: String::new(),
-    });
+    }));
     job.set_up();
-    job.ok(Draft::ZeroCaptured { counts: typed(""), pad: None, claim: Claim::default() });
+    job.ok(Draft::ZeroCaptured(drafts::ZeroCapturedDraft {
+        counts: typed(""),
+        pad: None,
+        claim: Claim::default(),
+    }));
 }
 
 #[test]
@@ -149,7 +167,11 @@ fn nonsense_is_refused_at_its_field_and_leaves_the_journal_alone() {
     let mut job = Journal::begin();
     job.look_over();
     assert_eq!(
-        job.refused(Draft::ZeroCaptured { counts: typed("1"), pad: None, claim: Claim::default() }),
+        job.refused(Draft::ZeroCaptured(drafts::ZeroCapturedDraft {
+            counts: typed("1"),
+            pad: None,
+            claim: Claim::default()
+        })),
         "not_set_up"
     );
     for (max, d, code) in [
@@ -164,18 +186,26 @@ fn nonsense_is_refused_at_its_field_and_leaves_the_journal_alone() {
     }
     job.set_up();
     assert_eq!(
-        job.refused(Draft::SpanCaptured { counts: typed("5"), pad: None, claim: Claim::default() }),
+        job.refused(Draft::SpanCaptured(drafts::SpanCapturedDraft {
+            counts: typed("5"),
+            pad: None,
+            claim: Claim::default()
+        })),
         "no_zero"
     );
     assert_eq!(
-        job.refused(Draft::ZeroCaptured {
+        job.refused(Draft::ZeroCaptured(drafts::ZeroCapturedDraft {
             counts: Source::Typed { text: "41250".into(), steady: false },
             pad: None,
             claim: Claim::default()
-        }),
+        })),
         "motion"
     );
-    job.ok(Draft::ZeroCaptured { counts: typed("41250"), pad: None, claim: Claim::default() });
+    job.ok(Draft::ZeroCaptured(drafts::ZeroCapturedDraft {
+        counts: typed("41250"),
+        pad: None,
+        claim: Claim::default(),
+    }));
     for (weight, code) in [
         ("0", "not_positive"),
         ("-5", "not_positive"),
@@ -184,24 +214,40 @@ fn nonsense_is_refused_at_its_field_and_leaves_the_journal_alone() {
         ("six", "not_a_mass"),
     ] {
         assert_eq!(
-            job.refused(Draft::SpanChosen { weight: weight.into(), pad: None, with: Vec::new() }),
+            job.refused(Draft::SpanChosen(drafts::SpanChosenDraft {
+                weight: weight.into(),
+                pad: None,
+                with: Vec::new()
+            })),
             code,
             "{weight}"
         );
     }
-    job.ok(Draft::SpanChosen { weight: "600".into(), pad: None, with: Vec::new() });
+    job.ok(Draft::SpanChosen(drafts::SpanChosenDraft { weight: "600".into(), pad: None, with: Vec::new() }));
     assert_eq!(
-        job.refused(Draft::SpanCaptured { counts: typed("41250"), pad: None, claim: Claim::default() }),
+        job.refused(Draft::SpanCaptured(drafts::SpanCapturedDraft {
+            counts: typed("41250"),
+            pad: None,
+            claim: Claim::default()
+        })),
         "reversed_or_dead"
     );
     assert_eq!(
-        job.refused(Draft::SpanCaptured { counts: typed("-300"), pad: None, claim: Claim::default() }),
+        job.refused(Draft::SpanCaptured(drafts::SpanCapturedDraft {
+            counts: typed("-300"),
+            pad: None,
+            claim: Claim::default()
+        })),
         "reversed_or_dead"
     );
     assert_eq!(job.refused(read(ReadStage::AsFound, "0", "0", Way::Up)), "already_adjusted");
     assert_eq!(job.refused(read(ReadStage::Prove, "0", "0", Way::Up)), "adjusting");
-    assert_eq!(job.refused(Draft::Closed { name: "Ebba Lund".into() }), "incomplete");
-    job.ok(Draft::SpanCaptured { counts: typed("241250"), pad: None, claim: Claim::default() });
+    assert_eq!(job.refused(Draft::Closed(drafts::ClosedDraft { name: "Ebba Lund".into() })), "incomplete");
+    job.ok(Draft::SpanCaptured(drafts::SpanCapturedDraft {
+        counts: typed("241250"),
+        pad: None,
+        claim: Claim::default(),
+    }));
     job.ok(Draft::AdjustmentSaved);
     for (load, shown, code) in [
         ("-1", "1", "not_taken_off"),
@@ -218,11 +264,19 @@ fn nonsense_is_refused_at_its_field_and_leaves_the_journal_alone() {
 fn a_proof_by_taking_off_reads_below_zero_and_is_judged_like_the_load() {
     let mut job = Journal::begin();
     job.set_up();
-    job.ok(Draft::ZeroCaptured { counts: typed("41250"), pad: None, claim: Claim::default() });
+    job.ok(Draft::ZeroCaptured(drafts::ZeroCapturedDraft {
+        counts: typed("41250"),
+        pad: None,
+        claim: Claim::default(),
+    }));
     // Half of Max, as some indicators ask for it.
-    job.ok(Draft::SpanChosen { weight: "50 %".into(), pad: None, with: Vec::new() });
+    job.ok(Draft::SpanChosen(drafts::SpanChosenDraft { weight: "50 %".into(), pad: None, with: Vec::new() }));
     assert_eq!(job.assessed().adjust.weight.unwrap().to_string(), "435 kg");
-    job.ok(Draft::SpanCaptured { counts: typed("241250"), pad: None, claim: Claim::default() });
+    job.ok(Draft::SpanCaptured(drafts::SpanCapturedDraft {
+        counts: typed("241250"),
+        pad: None,
+        claim: Claim::default(),
+    }));
     job.ok(Draft::AdjustmentSaved);
     job.ok(read(ReadStage::Prove, "-200", "-200.2", Way::Down));
     let reading = job.assessed().proof.readings.remove(0);
@@ -248,7 +302,13 @@ fn a_moving_reading_is_never_taken() {
         restarts: 2,
         samples: 31,
     };
-    let zero = || Draft::ZeroCaptured { counts: Source::Live, pad: None, claim: Claim::default() };
+    let zero = || {
+        Draft::ZeroCaptured(drafts::ZeroCapturedDraft {
+            counts: Source::Live,
+            pad: None,
+            claim: Claim::default(),
+        })
+    };
     assert_eq!(job.try_live(zero(), &Ok(observed(false))).unwrap_err().code, "motion");
     assert_eq!(
         job.try_live(zero(), &Err(Silence("the display shows no figure".into()))).unwrap_err().code,
@@ -263,7 +323,11 @@ fn changing_the_set_up_between_zero_and_span_voids_the_capture_and_says_so() {
     let mut job = Journal::begin();
     job.look_over();
     job.set_up();
-    job.ok(Draft::ZeroCaptured { counts: typed("41250"), pad: None, claim: Claim::default() });
+    job.ok(Draft::ZeroCaptured(drafts::ZeroCapturedDraft {
+        counts: typed("41250"),
+        pad: None,
+        claim: Claim::default(),
+    }));
     job.ok(Draft::SetUp(SetupDraft { agreed: true, ..SetupDraft::new("870", "0.5", Unit::Kg) }));
     let after = job.assessed();
     assert!(!after.adjust.zero && after.adjust.voided.len() == 1);
@@ -280,15 +344,24 @@ fn striking_out_takes_the_reading_back_and_keeps_it_in_sight() {
     let mut job = whole_job();
     let wrong = job.ok(read(ReadStage::Prove, "600", "606", Way::Up));
     assert_eq!(job.assessed().outcome, Outcome::OutOfTolerance);
-    assert_eq!(job.refused(Draft::StruckOut { entry: wrong, reason: String::new() }), "reason_needed");
-    job.ok(Draft::StruckOut { entry: wrong, reason: "misread".into() });
+    assert_eq!(
+        job.refused(Draft::StruckOut(drafts::StruckOutDraft { entry: wrong, reason: String::new() })),
+        "reason_needed"
+    );
+    job.ok(Draft::StruckOut(drafts::StruckOutDraft { entry: wrong, reason: "misread".into() }));
     let after = job.assessed();
     assert_eq!(after.outcome, Outcome::InTolerance);
     let line = after.entries.iter().find(|e| e.id == wrong).unwrap();
     assert!(line.struck.as_deref().is_some_and(|s| s.contains("misread")));
-    assert_eq!(job.refused(Draft::StruckOut { entry: wrong, reason: "again".into() }), "already_struck");
     assert_eq!(
-        job.refused(Draft::StruckOut { entry: Uuid::from_u128(5), reason: "none".into() }),
+        job.refused(Draft::StruckOut(drafts::StruckOutDraft { entry: wrong, reason: "again".into() })),
+        "already_struck"
+    );
+    assert_eq!(
+        job.refused(Draft::StruckOut(drafts::StruckOutDraft {
+            entry: Uuid::from_u128(5),
+            reason: "none".into()
+        })),
         "unknown_entry"
     );
 }
@@ -300,10 +373,16 @@ fn a_step_of_the_adjustment_cannot_be_struck_while_a_later_one_rests_on_it() {
     job.set_up();
     job.adjust();
     let id = |job: &Journal, body: fn(&Body) -> bool| job.entries.iter().find(|e| body(&e.body)).unwrap().id;
-    let zero = id(&job, |b| matches!(b, Body::ZeroCaptured { .. }));
-    let saved = id(&job, |b| matches!(b, Body::AdjustmentSaved { .. }));
-    assert_eq!(job.refused(Draft::StruckOut { entry: zero, reason: "why not".into() }), "rests_on_it");
-    job.ok(Draft::StruckOut { entry: saved, reason: "was not saved after all".into() });
+    let zero = id(&job, |b| matches!(b, Body::ZeroCaptured(_)));
+    let saved = id(&job, |b| matches!(b, Body::AdjustmentSaved(_)));
+    assert_eq!(
+        job.refused(Draft::StruckOut(drafts::StruckOutDraft { entry: zero, reason: "why not".into() })),
+        "rests_on_it"
+    );
+    job.ok(Draft::StruckOut(drafts::StruckOutDraft {
+        entry: saved,
+        reason: "was not saved after all".into(),
+    }));
     assert!(!job.assessed().adjust.saved && job.assessed().adjust.span);
 }
 
@@ -313,12 +392,18 @@ fn abandoning_leaves_the_old_calibration_and_the_way_open() {
     job.look_over();
     job.set_up();
     assert_eq!(
-        job.refused(Draft::AdjustmentAbandoned { reason: "changed my mind".into() }),
+        job.refused(Draft::AdjustmentAbandoned(drafts::AdjustmentAbandonedDraft {
+            reason: "changed my mind".into()
+        })),
         "nothing_to_abandon"
     );
-    job.ok(Draft::ZeroCaptured { counts: typed("41250"), pad: None, claim: Claim::default() });
+    job.ok(Draft::ZeroCaptured(drafts::ZeroCapturedDraft {
+        counts: typed("41250"),
+        pad: None,
+        claim: Claim::default(),
+    }));
     assert_eq!(job.refused(Draft::AdjustmentSaved), "nothing_to_save");
-    job.ok(Draft::AdjustmentAbandoned { reason: "wind came up".into() });
+    job.ok(Draft::AdjustmentAbandoned(drafts::AdjustmentAbandonedDraft { reason: "wind came up".into() }));
     assert!(!job.state().adjusting());
     job.adjust();
 }
@@ -327,30 +412,33 @@ fn abandoning_leaves_the_old_calibration_and_the_way_open() {
 fn left_alone_is_proved_by_the_readings_as_found() {
     let mut job = Journal::begin();
     job.look_over();
-    assert_eq!(job.refused(Draft::LeftAlone { reason: "inside".into(), pad: None }), "nothing_read");
+    assert_eq!(
+        job.refused(Draft::LeftAlone(drafts::LeftAloneDraft { reason: "inside".into(), pad: None })),
+        "nothing_read"
+    );
     for (load, shown) in [("0", "0"), ("200", "200"), ("435", "435.2"), ("600", "600.2")] {
         job.ok(read(ReadStage::AsFound, load, shown, Way::Up));
     }
-    job.ok(Draft::LeftAlone { reason: "inside tolerance".into(), pad: None });
+    job.ok(Draft::LeftAlone(drafts::LeftAloneDraft { reason: "inside tolerance".into(), pad: None }));
     let after = job.assessed();
     assert_eq!(after.outcome, Outcome::InTolerance);
     assert!(after.outcome_says.to_string().starts_with("Not adjusted."), "{}", after.outcome_says);
-    job.ok(Draft::SealedUp { seals: String::new(), switch_back: true, locked: true });
-    job.ok(Draft::Closed { name: "Ebba Lund".into() });
+    job.ok(Draft::SealedUp(drafts::SealedUpDraft { seals: String::new(), switch_back: true, locked: true }));
+    job.ok(Draft::Closed(drafts::ClosedDraft { name: "Ebba Lund".into() }));
 }
 
 #[test]
 fn a_job_that_stops_short_can_be_signed_but_proves_nothing() {
     let mut job = Journal::begin();
-    job.ok(Draft::LookedOver {
+    job.ok(Draft::LookedOver(drafts::LookedOverDraft {
         item: "cable".into(),
         finding: CheckFinding::Fault,
         note: "crushed".into(),
         cells: String::new(),
-    });
-    job.ok(Draft::StoppedShort { reason: "new cable ordered".into() });
-    job.ok(Draft::SealedUp { seals: String::new(), switch_back: true, locked: true });
-    job.ok(Draft::Closed { name: "Ebba Lund".into() });
+    }));
+    job.ok(Draft::StoppedShort(drafts::StoppedShortDraft { reason: "new cable ordered".into() }));
+    job.ok(Draft::SealedUp(drafts::SealedUpDraft { seals: String::new(), switch_back: true, locked: true }));
+    job.ok(Draft::Closed(drafts::ClosedDraft { name: "Ebba Lund".into() }));
     assert_eq!(job.assessed().outcome, Outcome::NotProven);
 }
 
@@ -400,10 +488,10 @@ fn a_job_file_goes_round_and_any_change_in_it_shows() {
 #[test]
 fn a_file_whose_chain_is_whole_but_whose_journal_could_not_have_been_written_is_refused() {
     let mut job = whole_job();
-    job.push(Body::SpanCaptured {
+    job.push(Body::SpanCaptured(entries::SpanCaptured {
         capture: ombret_core::journal::Capture::only(ombret_core::journal::Taken::Typed),
         pad: 1,
-    });
+    }));
     let text = serde_json::to_string(&job.file(Uuid::from_u128(3))).unwrap();
     let error = open_file(text.as_bytes()).unwrap_err().to_string();
     assert!(error.contains("does not follow"), "{error}");
@@ -422,43 +510,62 @@ fn any_draft() -> impl Strategy<Value = Draft> {
         (number.clone(), number.clone()).prop_map(|(m, d)| set_up(&m, &d)),
         Just(set_up("870", "0.2")),
         Just(set_up("870", "0.5")),
-        "-?[0-9]{1,7}".prop_map(|c| Draft::ZeroCaptured {
+        "-?[0-9]{1,7}".prop_map(|c| Draft::ZeroCaptured(drafts::ZeroCapturedDraft {
             counts: typed(&c),
             pad: None,
             claim: Claim::default()
-        }),
-        "-?[0-9]{1,7}".prop_map(|c| Draft::SpanCaptured {
+        })),
+        "-?[0-9]{1,7}".prop_map(|c| Draft::SpanCaptured(drafts::SpanCapturedDraft {
             counts: typed(&c),
             pad: None,
             claim: Claim::default()
-        }),
-        number.prop_map(|weight| Draft::SpanChosen { weight, pad: None, with: Vec::new() }),
-        Just(Draft::SpanChosen { weight: "600".into(), pad: None, with: Vec::new() }),
+        })),
+        number.prop_map(|weight| Draft::SpanChosen(drafts::SpanChosenDraft {
+            weight,
+            pad: None,
+            with: Vec::new()
+        })),
+        Just(Draft::SpanChosen(drafts::SpanChosenDraft {
+            weight: "600".into(),
+            pad: None,
+            with: Vec::new()
+        })),
         ("[1-8]00", "-?[0-9]{5,6}").prop_map(|(weight, c)| point(&weight, &c)),
         Just(Draft::ZeroSaved),
-        (number_like(), number_like(), 0u32..6).prop_map(|(load, shown, decimals)| Draft::FactorSet {
-            factor: "1.02".into(),
-            load,
-            shown,
-            shown_zero: String::new(),
-            decimals: decimals.to_string(),
-            with: Vec::new()
-        }),
-        (number_like(), number_like()).prop_map(|(load, shown)| Draft::InternalMatched {
-            internal: "200".into(),
-            load,
-            shown,
-            shown_zero: String::new(),
-            with: Vec::new()
-        }),
-        Just(Draft::SchoolChosen { school: School::Full, reason: "so".into() }),
+        (number_like(), number_like(), 0u32..6).prop_map(|(load, shown, decimals)| Draft::FactorSet(
+            drafts::FactorSetDraft {
+                factor: "1.02".into(),
+                load,
+                shown,
+                shown_zero: String::new(),
+                decimals: decimals.to_string(),
+                with: Vec::new()
+            }
+        )),
+        (number_like(), number_like()).prop_map(|(load, shown)| Draft::InternalMatched(
+            drafts::InternalMatchedDraft {
+                internal: "200".into(),
+                load,
+                shown,
+                shown_zero: String::new(),
+                with: Vec::new()
+            }
+        )),
+        Just(Draft::SchoolChosen(drafts::SchoolChosenDraft { school: School::Full, reason: "so".into() })),
         Just(Draft::AdjustmentSaved),
-        Just(Draft::AdjustmentAbandoned { reason: "so".into() }),
-        Just(Draft::LeftAlone { reason: "so".into(), pad: None }),
-        (100u128..140).prop_map(|id| Draft::StruckOut { entry: Uuid::from_u128(id), reason: "so".into() }),
-        Just(Draft::SealedUp { seals: String::new(), switch_back: true, locked: true }),
-        Just(Draft::StoppedShort { reason: "so".into() }),
-        Just(Draft::Closed { name: "E".into() }),
+        Just(Draft::AdjustmentAbandoned(drafts::AdjustmentAbandonedDraft { reason: "so".into() })),
+        Just(Draft::LeftAlone(drafts::LeftAloneDraft { reason: "so".into(), pad: None })),
+        (100u128..140).prop_map(|id| Draft::StruckOut(drafts::StruckOutDraft {
+            entry: Uuid::from_u128(id),
+            reason: "so".into()
+        })),
+        Just(Draft::SealedUp(drafts::SealedUpDraft {
+            seals: String::new(),
+            switch_back: true,
+            locked: true
+        })),
+        Just(Draft::StoppedShort(drafts::StoppedShortDraft { reason: "so".into() })),
+        Just(Draft::Closed(drafts::ClosedDraft { name: "E".into() })),
     ]
 }
 
@@ -480,8 +587,8 @@ proptest! {
         }
         let at = which.index(job.entries.len());
         let struck = job.entries[at].clone();
-        prop_assume!(job.add(Draft::StruckOut { entry: struck.id, reason: "so".into() }).is_ok());
-        let without: Vec<Entry> = job.entries.iter().filter(|e| e.id != struck.id && !matches!(&e.body, Body::StruckOut { entry, .. } if *entry == struck.id)).cloned().collect();
+        prop_assume!(job.add(Draft::StruckOut(drafts::StruckOutDraft { entry: struck.id, reason: "so".into() })).is_ok());
+        let without: Vec<Entry> = job.entries.iter().filter(|e| e.id != struck.id && !matches!(&e.body, Body::StruckOut(entries::StruckOut { entry, .. }) if *entry == struck.id)).cloned().collect();
         let mut other = fold(&without).unwrap();
         let mut now = job.state();
         // The entry itself, and how far the journal has come, are all that tell them apart.
@@ -523,22 +630,37 @@ fn four_pads_are_done_in_turn_and_each_is_proved() {
     let mut job =
         Journal::on(sheet(json!({"kind": "pads", "plate_max": "12000", "plate_d": "5", "pads": 4})));
     for item in checklist(ScaleKind::Pads) {
-        job.ok(Draft::LookedOver {
+        job.ok(Draft::LookedOver(drafts::LookedOverDraft {
             item: item.id.clone(),
             finding: CheckFinding::Ok,
             note: String::new(),
             cells: String::new(),
-        });
+        }));
     }
     job.ok(Draft::SetUp(SetupDraft { pad: Some(0), ..SetupDraft::new("12000", "5", Unit::Kg) }));
     for pad in 1..=4u8 {
         assert_eq!(job.assessed().adjust.pad, pad);
-        job.ok(Draft::ZeroCaptured { counts: typed("1000"), pad: None, claim: Claim::default() });
-        let other =
-            Draft::ZeroCaptured { counts: typed("1000"), pad: Some(pad % 4 + 1), claim: Claim::default() };
+        job.ok(Draft::ZeroCaptured(drafts::ZeroCapturedDraft {
+            counts: typed("1000"),
+            pad: None,
+            claim: Claim::default(),
+        }));
+        let other = Draft::ZeroCaptured(drafts::ZeroCapturedDraft {
+            counts: typed("1000"),
+            pad: Some(pad % 4 + 1),
+            claim: Claim::default(),
+        });
         assert_eq!(job.refused(other), "other_pad");
-        job.ok(Draft::SpanChosen { weight: "4000".into(), pad: None, with: Vec::new() });
-        job.ok(Draft::SpanCaptured { counts: typed("81000"), pad: None, claim: Claim::default() });
+        job.ok(Draft::SpanChosen(drafts::SpanChosenDraft {
+            weight: "4000".into(),
+            pad: None,
+            with: Vec::new(),
+        }));
+        job.ok(Draft::SpanCaptured(drafts::SpanCapturedDraft {
+            counts: typed("81000"),
+            pad: None,
+            claim: Claim::default(),
+        }));
         job.ok(Draft::AdjustmentSaved);
     }
     let adjusted = job.assessed();
@@ -546,7 +668,7 @@ fn four_pads_are_done_in_turn_and_each_is_proved() {
     assert_eq!(adjusted.next.says, "Leave 4000 kg on pad 1 and read it: it tests the span.");
     assert!(adjusted.proof.lacks.iter().any(|lack| lack.to_string().starts_with("pad 4: ")));
     assert_eq!(
-        job.refused(Draft::Read {
+        job.refused(Draft::Read(drafts::ReadDraft {
             stage: ReadStage::Prove,
             load: "0".into(),
             shown: typed("0"),
@@ -556,14 +678,14 @@ fn four_pads_are_done_in_turn_and_each_is_proved() {
             overruled: String::new(),
             once: false,
             detail: ReadDetail::default()
-        }),
+        })),
         "unknown_pad"
     );
     for pad in 1..=4 {
         for (load, way) in
             [("0", Way::Up), ("2000", Way::Up), ("4000", Way::Up), ("6000", Way::Up), ("2000", Way::Down)]
         {
-            job.ok(Draft::Read {
+            job.ok(Draft::Read(drafts::ReadDraft {
                 stage: ReadStage::Prove,
                 load: load.into(),
                 shown: typed(load),
@@ -573,7 +695,7 @@ fn four_pads_are_done_in_turn_and_each_is_proved() {
                 overruled: String::new(),
                 once: false,
                 detail: ReadDetail::default(),
-            });
+            }));
         }
     }
     // Each pad by itself proves nothing of the sum, which is what is sold.
@@ -596,8 +718,18 @@ fn four_pads_are_done_in_turn_and_each_is_proved() {
 
 fn on_pad(pad: u8, load: &str, shown: &str, way: Way) -> Draft {
     match read(ReadStage::Prove, load, shown, way) {
-        Draft::Read { stage, load, shown, way, with, overruled, once, detail, .. } => {
-            Draft::Read { stage, load, shown, way, pad: Some(pad), with, overruled, once, detail }
+        Draft::Read(drafts::ReadDraft { stage, load, shown, way, with, overruled, once, detail, .. }) => {
+            Draft::Read(drafts::ReadDraft {
+                stage,
+                load,
+                shown,
+                way,
+                pad: Some(pad),
+                with,
+                overruled,
+                once,
+                detail,
+            })
         }
         other => other,
     }
@@ -661,14 +793,18 @@ fn cells_without_a_plate_propose_a_max_and_gravity_and_counters_are_judged() {
     assert_eq!(gravity(&job, &at_workshop("9,81836")).0, Grade::Sound);
     assert_eq!(job.refused(Draft::SetUp(at_workshop("98.1"))), "gravity");
     assert_eq!(
-        job.refused(Draft::CountersRead {
+        job.refused(Draft::CountersRead(drafts::CountersReadDraft {
             stage: ReadStage::AsFound,
             setup: "x".into(),
             calibration: String::new()
-        }),
+        })),
         "not_a_number"
     );
-    job.ok(Draft::CountersRead { stage: ReadStage::AsFound, setup: "14".into(), calibration: "31".into() });
+    job.ok(Draft::CountersRead(drafts::CountersReadDraft {
+        stage: ReadStage::AsFound,
+        setup: "14".into(),
+        calibration: "31".into(),
+    }));
     assert!(job.state().counters.0.is_some());
 }
 
@@ -677,7 +813,11 @@ fn another_set_up_between_zero_and_span_is_asked_for_first() {
     let mut job = Journal::begin();
     job.look_over();
     job.set_up();
-    job.ok(Draft::ZeroCaptured { counts: typed("41250"), pad: None, claim: Claim::default() });
+    job.ok(Draft::ZeroCaptured(drafts::ZeroCapturedDraft {
+        counts: typed("41250"),
+        pad: None,
+        claim: Claim::default(),
+    }));
     let other = SetupDraft::new("870", "0.5", Unit::Kg);
     assert_eq!(job.refused(Draft::SetUp(other.clone())), "would_void");
     job.ok(Draft::SetUp(SetupDraft { agreed: true, ..other }));
@@ -743,7 +883,7 @@ impl Journal {
 
 fn made_of(load: &str, shown: &str, pieces: &[u128], overruled: &str) -> Draft {
     let with = pieces.iter().map(|n| Uuid::from_u128(*n)).collect();
-    Draft::Read {
+    Draft::Read(drafts::ReadDraft {
         stage: ReadStage::Prove,
         load: load.into(),
         shown: typed(shown),
@@ -753,7 +893,7 @@ fn made_of(load: &str, shown: &str, pieces: &[u128], overruled: &str) -> Draft {
         overruled: overruled.into(),
         once: false,
         detail: ReadDetail::default(),
-    }
+    })
 }
 
 #[test]
@@ -801,9 +941,22 @@ fn an_object_that_was_weighed_adjusts_and_does_not_prove() {
     job.look_over();
     job.set_up();
     let stone = vec![Uuid::from_u128(4)];
-    job.ok(Draft::ZeroCaptured { counts: typed("41250"), pad: None, claim: Claim::default() });
-    job.with_kit(Draft::SpanChosen { weight: "412.6".into(), pad: None, with: stone }).unwrap();
-    job.ok(Draft::SpanCaptured { counts: typed("178783"), pad: None, claim: Claim::default() });
+    job.ok(Draft::ZeroCaptured(drafts::ZeroCapturedDraft {
+        counts: typed("41250"),
+        pad: None,
+        claim: Claim::default(),
+    }));
+    job.with_kit(Draft::SpanChosen(drafts::SpanChosenDraft {
+        weight: "412.6".into(),
+        pad: None,
+        with: stone,
+    }))
+    .unwrap();
+    job.ok(Draft::SpanCaptured(drafts::SpanCapturedDraft {
+        counts: typed("178783"),
+        pad: None,
+        claim: Claim::default(),
+    }));
     job.ok(Draft::AdjustmentSaved);
     job.prove(&[
         ("0", "0", Way::Up),
@@ -834,10 +987,22 @@ fn a_span_weight_below_the_school_stays_a_caution_on_the_record() {
     let mut job = Journal::begin();
     job.look_over();
     job.set_up();
-    job.ok(Draft::ZeroCaptured { counts: typed("41250"), pad: None, claim: Claim::default() });
-    job.with_kit(Draft::SpanChosen { weight: "100".into(), pad: None, with: vec![Uuid::from_u128(1)] })
-        .unwrap();
-    job.ok(Draft::SpanCaptured { counts: typed("74583"), pad: None, claim: Claim::default() });
+    job.ok(Draft::ZeroCaptured(drafts::ZeroCapturedDraft {
+        counts: typed("41250"),
+        pad: None,
+        claim: Claim::default(),
+    }));
+    job.with_kit(Draft::SpanChosen(drafts::SpanChosenDraft {
+        weight: "100".into(),
+        pad: None,
+        with: vec![Uuid::from_u128(1)],
+    }))
+    .unwrap();
+    job.ok(Draft::SpanCaptured(drafts::SpanCapturedDraft {
+        counts: typed("74583"),
+        pad: None,
+        claim: Claim::default(),
+    }));
     job.ok(Draft::AdjustmentSaved);
     assert!(
         job.assessed()
@@ -848,13 +1013,32 @@ fn a_span_weight_below_the_school_stays_a_caution_on_the_record() {
         job.assessed().reservations
     );
     assert_eq!(
-        job.refused(Draft::SchoolChosen { school: School::Tenth, reason: " ".into() }),
+        job.refused(Draft::SchoolChosen(drafts::SchoolChosenDraft {
+            school: School::Tenth,
+            reason: " ".into()
+        })),
         "reason_needed"
     );
-    job.ok(Draft::SchoolChosen { school: School::Tenth, reason: "the van is too small for more".into() });
-    job.ok(Draft::ZeroCaptured { counts: typed("41250"), pad: None, claim: Claim::default() });
-    job.with_kit(Draft::SpanChosen { weight: "100".into(), pad: None, with: Vec::new() }).unwrap();
-    job.ok(Draft::SpanCaptured { counts: typed("74583"), pad: None, claim: Claim::default() });
+    job.ok(Draft::SchoolChosen(drafts::SchoolChosenDraft {
+        school: School::Tenth,
+        reason: "the van is too small for more".into(),
+    }));
+    job.ok(Draft::ZeroCaptured(drafts::ZeroCapturedDraft {
+        counts: typed("41250"),
+        pad: None,
+        claim: Claim::default(),
+    }));
+    job.with_kit(Draft::SpanChosen(drafts::SpanChosenDraft {
+        weight: "100".into(),
+        pad: None,
+        with: Vec::new(),
+    }))
+    .unwrap();
+    job.ok(Draft::SpanCaptured(drafts::SpanCapturedDraft {
+        counts: typed("74583"),
+        pad: None,
+        claim: Claim::default(),
+    }));
     job.ok(Draft::AdjustmentSaved);
     let told = job.assessed().reservations;
     assert!(
@@ -865,7 +1049,12 @@ fn a_span_weight_below_the_school_stays_a_caution_on_the_record() {
 }
 
 fn point(weight: &str, counts: &str) -> Draft {
-    Draft::PointCaptured { weight: weight.into(), counts: typed(counts), with: Vec::new(), pad: None }
+    Draft::PointCaptured(drafts::PointCapturedDraft {
+        weight: weight.into(),
+        counts: typed(counts),
+        with: Vec::new(),
+        pad: None,
+    })
 }
 
 /// Looked over, set up, zero and span captured, nothing saved.
@@ -873,9 +1062,17 @@ fn spanned() -> Journal {
     let mut job = Journal::begin();
     job.look_over();
     job.set_up();
-    job.ok(Draft::ZeroCaptured { counts: typed("41250"), pad: None, claim: Claim::default() });
-    job.ok(Draft::SpanChosen { weight: "600".into(), pad: None, with: Vec::new() });
-    job.ok(Draft::SpanCaptured { counts: typed("241250"), pad: None, claim: Claim::default() });
+    job.ok(Draft::ZeroCaptured(drafts::ZeroCapturedDraft {
+        counts: typed("41250"),
+        pad: None,
+        claim: Claim::default(),
+    }));
+    job.ok(Draft::SpanChosen(drafts::SpanChosenDraft { weight: "600".into(), pad: None, with: Vec::new() }));
+    job.ok(Draft::SpanCaptured(drafts::SpanCapturedDraft {
+        counts: typed("241250"),
+        pad: None,
+        claim: Claim::default(),
+    }));
     job
 }
 
@@ -921,13 +1118,20 @@ fn points_need_a_span_and_rest_on_it() {
     let mut job = Journal::begin();
     job.look_over();
     job.set_up();
-    job.ok(Draft::ZeroCaptured { counts: typed("41250"), pad: None, claim: Claim::default() });
+    job.ok(Draft::ZeroCaptured(drafts::ZeroCapturedDraft {
+        counts: typed("41250"),
+        pad: None,
+        claim: Claim::default(),
+    }));
     assert_eq!(job.refused(point("300", "141460")), "no_span");
     let mut job = spanned();
     let span = job.entries.last().unwrap().id;
     job.ok(point("300", "141460"));
-    assert_eq!(job.refused(Draft::StruckOut { entry: span, reason: "wrong weight".into() }), "rests_on_it");
-    job.ok(Draft::AdjustmentAbandoned { reason: "the wind".into() });
+    assert_eq!(
+        job.refused(Draft::StruckOut(drafts::StruckOutDraft { entry: span, reason: "wrong weight".into() })),
+        "rests_on_it"
+    );
+    job.ok(Draft::AdjustmentAbandoned(drafts::AdjustmentAbandonedDraft { reason: "the wind".into() }));
     assert!(job.assessed().adjust.points.is_empty(), "abandoning leaves nothing behind");
 }
 
@@ -937,7 +1141,11 @@ fn zero_alone_is_saved_and_proved_without_a_span_weight() {
     job.look_over();
     job.set_up();
     assert_eq!(job.refused(Draft::ZeroSaved), "no_zero");
-    job.ok(Draft::ZeroCaptured { counts: typed("41250"), pad: None, claim: Claim::default() });
+    job.ok(Draft::ZeroCaptured(drafts::ZeroCapturedDraft {
+        counts: typed("41250"),
+        pad: None,
+        claim: Claim::default(),
+    }));
     job.ok(Draft::ZeroSaved);
     let view = job.assessed();
     assert_eq!(view.adjust.how.as_ref().map(ToString::to_string).as_deref(), Some("zero only"));
@@ -956,13 +1164,15 @@ fn a_correction_factor_is_rounded_to_the_indicators_digits_and_proved_at_a_secon
     let mut job = Journal::begin();
     job.look_over();
     job.set_up();
-    let factor = |load: &str, shown: &str, decimals: u32| Draft::FactorSet {
-        factor: "1,0250".into(),
-        load: load.into(),
-        shown: shown.into(),
-        shown_zero: String::new(),
-        decimals: decimals.to_string(),
-        with: Vec::new(),
+    let factor = |load: &str, shown: &str, decimals: u32| {
+        Draft::FactorSet(drafts::FactorSetDraft {
+            factor: "1,0250".into(),
+            load: load.into(),
+            shown: shown.into(),
+            shown_zero: String::new(),
+            decimals: decimals.to_string(),
+            with: Vec::new(),
+        })
     };
     assert_eq!(job.refused(factor("300", "0", 4)), "reversed_or_dead");
     assert_eq!(job.refused(factor("900", "900", 4)), "above_max");
@@ -986,13 +1196,13 @@ fn an_internal_weight_is_matched_and_its_change_stays_on_the_record() {
     let mut job = Journal::begin();
     job.look_over();
     job.set_up();
-    let matched = Draft::InternalMatched {
+    let matched = Draft::InternalMatched(drafts::InternalMatchedDraft {
         internal: "149.9987".into(),
         load: "200".into(),
         shown: "200.2".into(),
         shown_zero: "0.0".into(),
         with: Vec::new(),
-    };
+    });
     job.ok(matched);
     let how = job.assessed().adjust.how.unwrap();
     assert!(how.to_string().starts_with("internal weight 149.9987 kg → 149.848"), "{how}");
@@ -1003,14 +1213,14 @@ fn nothing_else_is_adjusted_while_zero_is_captured_and_not_saved() {
     let mut job = spanned();
     assert_eq!(job.refused(Draft::ZeroSaved), "span_begun");
     assert_eq!(
-        job.refused(Draft::FactorSet {
+        job.refused(Draft::FactorSet(drafts::FactorSetDraft {
             factor: "1".into(),
             load: "300".into(),
             shown: "300".into(),
             shown_zero: String::new(),
             decimals: "4".into(),
             with: Vec::new()
-        }),
+        })),
         "adjusting"
     );
 }
@@ -1035,7 +1245,7 @@ fn proved() -> Journal {
 
 /// A reading for the corners or once more.
 fn other(purpose: Purpose, spot: Option<u8>, load: &str, shown: &str, added: &str) -> Draft {
-    Draft::Read {
+    Draft::Read(drafts::ReadDraft {
         stage: ReadStage::Prove,
         load: load.into(),
         shown: typed(shown),
@@ -1045,7 +1255,7 @@ fn other(purpose: Purpose, spot: Option<u8>, load: &str, shown: &str, added: &st
         overruled: String::new(),
         once: false,
         detail: ReadDetail { purpose, spot, added: added.into(), ..ReadDetail::default() },
-    }
+    })
 }
 
 #[test]
@@ -1074,16 +1284,22 @@ fn corners_repeats_discrimination_and_zero_are_judged_beside_the_loads_and_refus
         (other(Purpose::Load, None, "290", "290", "-0.1"), "not_changeover"),
         (other(Purpose::Load, None, "290", "290", "a tenth"), "not_a_mass"),
         (
-            Draft::Discriminated {
+            Draft::Discriminated(drafts::DiscriminatedDraft {
                 stage: ReadStage::Prove,
                 load: "435".into(),
                 before: "435".into(),
                 after: "4350".into(),
                 pad: None,
-            },
+            }),
             "beyond_display",
         ),
-        (Draft::DecisionChosen { rule: DecisionRule::Guarded, reason: " ".into() }, "reason_needed"),
+        (
+            Draft::DecisionChosen(drafts::DecisionChosenDraft {
+                rule: DecisionRule::Guarded,
+                reason: " ".into(),
+            }),
+            "reason_needed",
+        ),
     ] {
         assert_eq!(job.refused(draft), code);
     }
@@ -1100,25 +1316,25 @@ fn corners_repeats_discrimination_and_zero_are_judged_beside_the_loads_and_refus
     job.ok(other(Purpose::Repeat, None, "696", "696.2", ""));
     job.ok(other(Purpose::Repeat, None, "696", "696", ""));
     assert_eq!(test(&job, TestKind::Repeats).within, Some(true));
-    job.ok(Draft::Discriminated {
+    job.ok(Draft::Discriminated(drafts::DiscriminatedDraft {
         stage: ReadStage::Prove,
         load: "435".into(),
         before: "435".into(),
         after: "435.2".into(),
         pad: None,
-    });
+    }));
     assert_eq!(test(&job, TestKind::Discrimination).within, Some(true));
     assert_eq!(test(&job, TestKind::ZeroReturn).within, Some(true));
     assert_eq!(job.assessed().outcome, Outcome::InTolerance);
     assert!(!job.assessed().reservations.iter().any(|r| r.to_string().contains("not done")));
     // One that does not move at 1.4 d fails the check, whatever the loads say.
-    job.ok(Draft::Discriminated {
+    job.ok(Draft::Discriminated(drafts::DiscriminatedDraft {
         stage: ReadStage::Prove,
         load: "870".into(),
         before: "870".into(),
         after: "870".into(),
         pad: None,
-    });
+    }));
     assert_eq!(job.assessed().outcome, Outcome::OutOfTolerance);
 }
 
@@ -1158,9 +1374,15 @@ fn a_stricter_decision_rule_never_passes_what_a_milder_one_fails() {
     let mut job = proved();
     let within = |job: &Journal| job.assessed().proof.readings.iter().map(|r| r.within).collect::<Vec<_>>();
     let simple = within(&job);
-    job.ok(Draft::DecisionChosen { rule: DecisionRule::FourWay, reason: "to see the guard".into() });
+    job.ok(Draft::DecisionChosen(drafts::DecisionChosenDraft {
+        rule: DecisionRule::FourWay,
+        reason: "to see the guard".into(),
+    }));
     let four = within(&job);
-    job.ok(Draft::DecisionChosen { rule: DecisionRule::Guarded, reason: "asked for".into() });
+    job.ok(Draft::DecisionChosen(drafts::DecisionChosenDraft {
+        rule: DecisionRule::Guarded,
+        reason: "asked for".into(),
+    }));
     let guarded = within(&job);
     for ((s, f), g) in simple.iter().zip(&four).zip(&guarded) {
         assert!(s == f && (!g || *s), "{simple:?} {four:?} {guarded:?}");
@@ -1240,7 +1462,7 @@ fn a_rule_of_the_house_asks_for_its_own_tests() {
             seq: 1,
             at: OffsetDateTime::UNIX_EPOCH,
             by,
-            body: Body::Started { sheet: Box::new(sheet), before: None },
+            body: Body::Started(entries::Started { sheet: Box::new(sheet), before: None }),
         };
         assess(&[first], &state)
             .proof
@@ -1276,20 +1498,20 @@ proptest! {
             at: OffsetDateTime::UNIX_EPOCH + time::Duration::minutes(i64::from(n)),
             by: Signer { id: Uuid::from_u128(9), name: "Ebba Lund".into() },
         };
-        let begun = Body::Started { sheet: Box::new(sheet(json!({}))), before: None };
+        let begun = Body::Started(entries::Started { sheet: Box::new(sheet(json!({}))), before: None });
         let mut kept = Kept::begin(job, begun, author(0)).unwrap();
         let silent = Err(Silence::not_connected());
         for (n, (act, k)) in (1u32..).zip(acts) {
             let load = (k * 20).to_string();
             let draft = match act {
                 0 | 1 => read(ReadStage::AsFound, &load, &load, if k % 3 == 0 { Way::Down } else { Way::Up }),
-                2 => Draft::Remarked { text: format!("windy {k}") },
+                2 => Draft::Remarked(drafts::RemarkedDraft { text: format!("windy {k}") }),
                 _ => {
                     let known = kept.entries();
-                    Draft::StruckOut {
+                    Draft::StruckOut(drafts::StruckOutDraft {
                         entry: known[k as usize % known.len()].id,
                         reason: "read wrongly".into(),
-                    }
+                    })
                 }
             };
             let before = kept.entries().len();

@@ -5,7 +5,9 @@ use ombret_core::assessment::{Around, Assessment, LoadStatus, TestKind, TestView
 use ombret_core::diagnosis::{
     Cause, Deed, Facts, Pointers, Priors, Seen, Shown, choices, diagnose, table, which_weight,
 };
+use ombret_core::job::drafts;
 use ombret_core::job::{Claim, Draft, ReadDetail, SetupDraft, Source, decide, interpret};
+use ombret_core::journal::entries;
 use ombret_core::journal::{
     Body, CheckFinding, Entry, Outcome, Purpose, ReadStage, Signer, Silence, Way, fold,
 };
@@ -200,14 +202,14 @@ impl Work {
         form.as_object_mut().unwrap().extend(other.as_object().unwrap().clone());
         let sheet = serde_json::from_value::<SheetForm>(form).unwrap().read().unwrap();
         let mut work = Self { entries: Vec::new() };
-        work.push(Body::Started { sheet: Box::new(sheet), before: None });
+        work.push(Body::Started(entries::Started { sheet: Box::new(sheet), before: None }));
         for item in checklist(ScaleKind::Floor) {
-            work.ok(Draft::LookedOver {
+            work.ok(Draft::LookedOver(drafts::LookedOverDraft {
                 item: item.id.clone(),
                 finding: CheckFinding::Ok,
                 note: String::new(),
                 cells: String::new(),
-            });
+            }));
         }
         work
     }
@@ -221,9 +223,21 @@ impl Work {
         let pads = fold(&work.entries).unwrap().sheet.pads;
         for pad in 1..=pads {
             let pad = Some(pad);
-            work.ok(Draft::ZeroCaptured { counts: typed("41250"), pad, claim: Claim::default() });
-            work.ok(Draft::SpanChosen { weight: "600".into(), pad, with: Vec::new() });
-            work.ok(Draft::SpanCaptured { counts: typed("241250"), pad, claim: Claim::default() });
+            work.ok(Draft::ZeroCaptured(drafts::ZeroCapturedDraft {
+                counts: typed("41250"),
+                pad,
+                claim: Claim::default(),
+            }));
+            work.ok(Draft::SpanChosen(drafts::SpanChosenDraft {
+                weight: "600".into(),
+                pad,
+                with: Vec::new(),
+            }));
+            work.ok(Draft::SpanCaptured(drafts::SpanCapturedDraft {
+                counts: typed("241250"),
+                pad,
+                claim: Claim::default(),
+            }));
             work.ok(Draft::AdjustmentSaved);
         }
         work
@@ -267,7 +281,7 @@ fn typed(text: &str) -> Source {
 }
 
 fn read(stage: ReadStage, load: &str, shown: &str, pad: u8, detail: ReadDetail) -> Draft {
-    Draft::Read {
+    Draft::Read(drafts::ReadDraft {
         stage,
         load: load.into(),
         shown: typed(shown),
@@ -277,7 +291,7 @@ fn read(stage: ReadStage, load: &str, shown: &str, pad: u8, detail: ReadDetail) 
         overruled: String::new(),
         once: false,
         detail,
-    }
+    })
 }
 
 fn corner(spot: u8, d: i32, pad: u8) -> Draft {
@@ -412,9 +426,21 @@ fn each_pad_has_its_own_tests_and_its_own_uncertainty_and_together_is_another_re
     work.ok(read(ReadStage::Prove, "1200", "1200.2", 0, ReadDetail::default()));
     assert!(work.told().proof.loads.iter().find(|w| w.pad == 0).unwrap().status == LoadStatus::Done);
     // Adjusting one of them again takes what rested on both away.
-    work.ok(Draft::ZeroCaptured { counts: typed("41250"), pad: Some(2), claim: Claim::default() });
-    work.ok(Draft::SpanChosen { weight: "600".into(), pad: Some(2), with: Vec::new() });
-    work.ok(Draft::SpanCaptured { counts: typed("241250"), pad: Some(2), claim: Claim::default() });
+    work.ok(Draft::ZeroCaptured(drafts::ZeroCapturedDraft {
+        counts: typed("41250"),
+        pad: Some(2),
+        claim: Claim::default(),
+    }));
+    work.ok(Draft::SpanChosen(drafts::SpanChosenDraft {
+        weight: "600".into(),
+        pad: Some(2),
+        with: Vec::new(),
+    }));
+    work.ok(Draft::SpanCaptured(drafts::SpanCapturedDraft {
+        counts: typed("241250"),
+        pad: Some(2),
+        claim: Claim::default(),
+    }));
     work.ok(Draft::AdjustmentSaved);
     let counts = |pad: u8| work.told().proof.readings.iter().filter(|r| r.pad == pad).any(|r| r.counts);
     assert!(counts(1) && !counts(2) && !counts(0));
@@ -426,23 +452,23 @@ fn a_test_that_failed_as_found_counts_where_the_scale_is_left_alone() {
     for (load, shown) in [("0", "0"), ("200", "200"), ("435", "435"), ("870", "870")] {
         work.ok(read(ReadStage::AsFound, load, shown, 1, ReadDetail::default()));
     }
-    work.ok(Draft::Discriminated {
+    work.ok(Draft::Discriminated(drafts::DiscriminatedDraft {
         stage: ReadStage::AsFound,
         load: "435".into(),
         before: "435".into(),
         after: "435".into(),
         pad: None,
-    });
+    }));
     assert_eq!(work.told().as_found.outcome, Outcome::OutOfTolerance);
-    work.ok(Draft::LeftAlone { reason: "the loads are right".into(), pad: None });
+    work.ok(Draft::LeftAlone(drafts::LeftAloneDraft { reason: "the loads are right".into(), pad: None }));
     assert_eq!(work.told().outcome, Outcome::OutOfTolerance);
-    work.ok(Draft::Discriminated {
+    work.ok(Draft::Discriminated(drafts::DiscriminatedDraft {
         stage: ReadStage::Prove,
         load: "435".into(),
         before: "435".into(),
         after: "435.2".into(),
         pad: None,
-    });
+    }));
     assert_eq!(work.told().outcome, Outcome::InTolerance, "done again as left, that is what counts");
 }
 

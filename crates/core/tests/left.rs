@@ -2,6 +2,7 @@
 
 use ombret_core::assessment::Act;
 use ombret_core::job::Draft;
+use ombret_core::job::drafts;
 use ombret_core::journal::{ReadStage, Way};
 use ombret_core::scale::Stage;
 
@@ -43,6 +44,6 @@ fn whoever_has_decided_to_close_it_so_is_not_asked_again() {
         job.ok(read(ReadStage::Prove, load, shown, way));
     }
     assert!(matches!(job.assessed().next.act, Act::OutOfTolerance));
-    job.ok(Draft::SealedUp { seals: "A 7".into(), switch_back: true, locked: true });
+    job.ok(Draft::SealedUp(drafts::SealedUpDraft { seals: "A 7".into(), switch_back: true, locked: true }));
     assert!(matches!(job.assessed().next.act, Act::Sign), "{:?}", job.assessed().next);
 }

@@ -2,6 +2,7 @@
 
 use ombret_core::assessment::{ListedLoad, ListedPurpose, LoadStatus, loads_of, planned_for, with_plan};
 use ombret_core::import::{Grid, Mapping, read_pieces};
+use ombret_core::job::drafts;
 use ombret_core::job::{Claim, Draft};
 use ombret_core::journal::{CheckFinding, Outcome, Phase, ReadStage, Settlement, Way};
 use ombret_core::quantity::{Decimal, Mass, Unit};
@@ -120,11 +121,11 @@ fn the_weight_that_still_stands_there_has_the_pieces_that_were_put_on() {
     let mut job = Journal::begin();
     job.look_over();
     job.set_up();
-    job.ok(Draft::ZeroCaptured {
+    job.ok(Draft::ZeroCaptured(drafts::ZeroCapturedDraft {
         counts: crate::journal::typed("41250"),
         pad: None,
         claim: Claim::default(),
-    });
+    }));
     // 30 blocks of 20 kg, from the back of the kit.
     let pieces = kit();
     let with: Vec<Uuid> = pieces[14..44].iter().map(|p| p.id).collect();
@@ -135,14 +136,15 @@ fn the_weight_that_still_stands_there_has_the_pieces_that_were_put_on() {
         day: TODAY,
         ..ombret_core::assessment::Around::only(&live)
     };
-    let draft = Draft::SpanChosen { weight: "600".into(), pad: None, with: with.clone() };
+    let draft =
+        Draft::SpanChosen(drafts::SpanChosenDraft { weight: "600".into(), pad: None, with: with.clone() });
     let body = ombret_core::job::interpret(&state, draft, &around).unwrap();
     job.push(body);
-    job.ok(Draft::SpanCaptured {
+    job.ok(Draft::SpanCaptured(drafts::SpanCapturedDraft {
         counts: crate::journal::typed("241250"),
         pad: None,
         claim: Claim::default(),
-    });
+    }));
     job.ok(Draft::AdjustmentSaved);
     let list = listed(&job);
     let first = next(&list);
@@ -155,8 +157,8 @@ fn the_weight_that_still_stands_there_has_the_pieces_that_were_put_on() {
 fn the_same_load_twice_is_booked_only_when_that_is_meant() {
     let mut job = Journal::adjusted(sheet(json!({})));
     let once = |shown: &str, once: bool| match read(ReadStage::Prove, "600", shown, Way::Up) {
-        Draft::Read { stage, load, shown, way, pad, with, overruled, detail, .. } => {
-            Draft::Read { stage, load, shown, way, pad, with, overruled, once, detail }
+        Draft::Read(drafts::ReadDraft { stage, load, shown, way, pad, with, overruled, detail, .. }) => {
+            Draft::Read(drafts::ReadDraft { stage, load, shown, way, pad, with, overruled, once, detail })
         }
         other => other,
     };
@@ -196,20 +198,20 @@ fn a_large_mixed_kit_gives_round_loads_of_its_own_unit() {
 }
 
 fn fault_at(job: &mut Journal, item: &str) {
-    job.ok(Draft::LookedOver {
+    job.ok(Draft::LookedOver(drafts::LookedOverDraft {
         item: item.into(),
         finding: CheckFinding::Fault,
         note: "crushed".into(),
         cells: String::new(),
-    });
+    }));
 }
 
 fn repaired(job: &mut Journal, item: &str) {
-    job.ok(Draft::FaultSettled {
+    job.ok(Draft::FaultSettled(drafts::FaultSettledDraft {
         item: item.into(),
         how: Settlement::Repaired,
         reason: "cable changed".into(),
-    });
+    }));
 }
 
 #[test]
@@ -226,11 +228,14 @@ fn after_a_repair_only_what_was_read_since_tells_how_it_is_left() {
         "{}",
         job.assessed().next.says
     );
-    assert_eq!(job.refused(Draft::LeftAlone { reason: "inside".into(), pad: None }), "repaired_since");
+    assert_eq!(
+        job.refused(Draft::LeftAlone(drafts::LeftAloneDraft { reason: "inside".into(), pad: None })),
+        "repaired_since"
+    );
     for (load, shown) in [("0", "0"), ("200", "200"), ("400", "400.2"), ("870", "870")] {
         job.ok(read(ReadStage::AsFound, load, shown, Way::Up));
     }
-    job.ok(Draft::LeftAlone { reason: "within after the repair".into(), pad: None });
+    job.ok(Draft::LeftAlone(drafts::LeftAloneDraft { reason: "within after the repair".into(), pad: None }));
     let told = job.assessed();
     assert_eq!((told.as_found.outcome, told.outcome), (Outcome::OutOfTolerance, Outcome::InTolerance));
     assert_eq!(told.as_found.readings.iter().filter(|r| r.after_repair).count(), 4);
@@ -265,7 +270,11 @@ fn a_reading_beyond_an_own_table_stays_as_not_judged_and_nothing_is_proven() {
         {"to": {"value": "300", "unit": "kg"}, "mpe": {"value": "0.4", "unit": "kg"}},
         {"to": {"value": "600", "unit": "kg"}, "mpe": {"value": "0.6", "unit": "kg"}}]});
     let tolerance = serde_json::from_value(table).unwrap();
-    job.ok(Draft::ToleranceChosen { tolerance, house: None, reason: "the owner's own".into() });
+    job.ok(Draft::ToleranceChosen(drafts::ToleranceChosenDraft {
+        tolerance,
+        house: None,
+        reason: "the owner's own".into(),
+    }));
     let found = job.assessed().as_found;
     assert_eq!(found.readings.len(), 3);
     assert_eq!((found.readings[2].within, found.outcome), (false, Outcome::NotProven));
@@ -284,18 +293,28 @@ fn two_pads_of_four_are_adjusted_and_the_total_is_judged_before_anything_is_in_t
     let mut job =
         Journal::on(sheet(json!({"kind": "pads", "plate_max": "12000", "plate_d": "5", "pads": 4})));
     for item in ombret_core::scale::checklist(ombret_core::scale::ScaleKind::Pads) {
-        job.ok(Draft::LookedOver {
+        job.ok(Draft::LookedOver(drafts::LookedOverDraft {
             item: item.id.clone(),
             finding: CheckFinding::Ok,
             note: String::new(),
             cells: String::new(),
-        });
+        }));
     }
     let at =
         |stage: ReadStage, pad: u8, load: &str, shown: &str, way: Way| match read(stage, load, shown, way) {
-            Draft::Read { stage, load, shown, way, with, overruled, once, detail, .. } => {
-                Draft::Read { stage, load, shown, way, pad: Some(pad), with, overruled, once, detail }
-            }
+            Draft::Read(drafts::ReadDraft {
+                stage, load, shown, way, with, overruled, once, detail, ..
+            }) => Draft::Read(drafts::ReadDraft {
+                stage,
+                load,
+                shown,
+                way,
+                pad: Some(pad),
+                with,
+                overruled,
+                once,
+                detail,
+            }),
             other => other,
         };
     for pad in 1..=4u8 {
@@ -312,22 +331,26 @@ fn two_pads_of_four_are_adjusted_and_the_total_is_judged_before_anything_is_in_t
         for load in ["0", "6000", "12000"] {
             job.ok(at(ReadStage::AsFound, pad, load, load, Way::Up));
         }
-        job.ok(Draft::LeftAlone { reason: "within".into(), pad: Some(pad) });
+        job.ok(Draft::LeftAlone(drafts::LeftAloneDraft { reason: "within".into(), pad: Some(pad) }));
         job.ok(at(ReadStage::Prove, pad, "3000", "3000", Way::Up));
     }
     for pad in [2u8, 4] {
         assert_eq!(job.assessed().adjust.pad, pad);
-        job.ok(Draft::ZeroCaptured {
+        job.ok(Draft::ZeroCaptured(drafts::ZeroCapturedDraft {
             counts: crate::journal::typed("1000"),
             pad: None,
             claim: Claim::default(),
-        });
-        job.ok(Draft::SpanChosen { weight: "12000".into(), pad: None, with: Vec::new() });
-        job.ok(Draft::SpanCaptured {
+        }));
+        job.ok(Draft::SpanChosen(drafts::SpanChosenDraft {
+            weight: "12000".into(),
+            pad: None,
+            with: Vec::new(),
+        }));
+        job.ok(Draft::SpanCaptured(drafts::SpanCapturedDraft {
             counts: crate::journal::typed("241000"),
             pad: None,
             claim: Claim::default(),
-        });
+        }));
         job.ok(Draft::AdjustmentSaved);
     }
     for pad in [2u8, 4] {

@@ -103,9 +103,9 @@ fn what_is_wrong_with_a_file_is_said_with_its_place() {
         (text.replace("schemaVersion=\"3.2.1\"", "schemaVersion=\"2.4.0\""), "version 3 is read"),
         (
             text.replace("<dcc:uniqueIdentifier>2026-0042</dcc:uniqueIdentifier>", ""),
-            "/digitalCalibrationCertificate/administrativeData/coreData/uniqueIdentifier: is missing",
+            "/digitalCalibrationCertificate/administrativeData/coreData/uniqueIdentifier is missing",
         ),
-        (text.replace("2026-0042<", "<"), "coreData/uniqueIdentifier: is empty"),
+        (text.replace("2026-0042<", "<"), "coreData/uniqueIdentifier is empty"),
         (text.replace("2026-11-24", "yesterday"), "coreData/beginPerformanceDate is no day: “yesterday”"),
         (text.replace("\\kilogram", "\\metre"), "is in “\\metre”, which is no unit of mass"),
         (text.replace("<si:valueXMLList>1 2<", "<si:valueXMLList>1<"), "has 2 values beside 1"),
@@ -113,14 +113,14 @@ fn what_is_wrong_with_a_file_is_said_with_its_place() {
         (text.replace("<si:valueXMLList>1 2<", "<si:valueXMLList>1 lots<"), "is no number: “lots”"),
         (
             text.replace("<dcc:customer>", "<dcc:surprise/><dcc:customer>"),
-            "administrativeData/surprise: does not belong there",
+            "administrativeData/surprise does not belong there",
         ),
         (text.replace("</dcc:administrativeData>", ""), "is not well-formed"),
         (text.replacen("<dcc:admin", "<!DOCTYPE x [<!ENTITY a \"b\">]><dcc:admin", 1), "document type"),
         (text.replace("Ombret", "&lol;"), "names “lol”, which is not followed"),
         (text[..text.find("<dcc:customer>").unwrap()].to_owned(), "ends in the middle"),
         ("{}".into(), "has no content"),
-        ("<html></html>".into(), "“html”: is no digital calibration certificate"),
+        ("<html></html>".into(), "“html” is no digital calibration certificate"),
         (format!("{}{}", "<a>".repeat(60), "</a>".repeat(60)), "deeper or longer"),
     ];
     for (changed, says) in cases {
@@ -140,7 +140,7 @@ fn elements_out_of_their_order_or_twice_are_refused() {
             .unwrap_err()
             .message
             .to_string()
-            .contains("beginPerformanceDate: stands more than once")
+            .contains("beginPerformanceDate stands more than once")
     );
     let moved = text
         .replace(begun, "")
@@ -150,7 +150,7 @@ fn elements_out_of_their_order_or_twice_are_refused() {
             .unwrap_err()
             .message
             .to_string()
-            .contains("beginPerformanceDate: stands out of its order")
+            .contains("beginPerformanceDate stands out of its order")
     );
 }
 

@@ -1,7 +1,9 @@
 //! The positions of the eccentricity test by what sort of scale it is. Source: OIML R 76-1:2006, A.4.7.
 
 use ombret_core::assessment::{TestKind, TestView};
+use ombret_core::job::drafts;
 use ombret_core::job::{Draft, ReadDetail};
+use ombret_core::journal::entries;
 use ombret_core::journal::{Body, Purpose, ReadStage, Taken, Way};
 use ombret_core::quantity::{Mass, Unit};
 use serde_json::{Value, json};
@@ -22,13 +24,13 @@ fn places(other: Value) -> Vec<String> {
 }
 
 fn at(position: u8, load: &str, shown: &str) -> Draft {
-    let Draft::Read { stage, load, shown, way, pad, with, overruled, once, .. } =
+    let Draft::Read(drafts::ReadDraft { stage, load, shown, way, pad, with, overruled, once, .. }) =
         read(ReadStage::Prove, load, shown, Way::Up)
     else {
         unreachable!()
     };
     let detail = ReadDetail { purpose: Purpose::Corner, spot: Some(position), ..ReadDetail::default() };
-    Draft::Read { stage, load, shown, way, pad, with, overruled, once, detail }
+    Draft::Read(drafts::ReadDraft { stage, load, shown, way, pad, with, overruled, once, detail })
 }
 
 #[test]
@@ -87,7 +89,7 @@ fn a_corner_of_a_bench_scale_on_one_cell_is_judged_and_told_by_its_name() {
 fn a_journal_with_the_positions_of_an_earlier_version_keeps_them() {
     let mut job = adjusted(json!({"kind": "vehicle", "cell_count": "6", "cell_e_max": "500"}));
     let load = Mass::new(174u32.into(), Unit::Kg);
-    job.push(Body::Read {
+    job.push(Body::Read(entries::Read {
         stage: ReadStage::Prove,
         load: load.clone(),
         shown: load,
@@ -100,7 +102,7 @@ fn a_journal_with_the_positions_of_an_earlier_version_keeps_them() {
         spot: Some(3),
         added: None,
         substituted: None,
-    });
+    }));
     let told = test(&job).unwrap();
     assert_eq!((told.done, told.spots.len()), (1, 7));
     let newest = job.assessed().entries.into_iter().max_by_key(|e| e.seq).unwrap().says;

@@ -8,6 +8,7 @@ use ombret::cli::{root, verify_database, verify_file, verify_root};
 use ombret::settings::Settings;
 use ombret::signing::Keys;
 use ombret_core::job::JobFile;
+use ombret_core::journal::entries;
 use ombret_core::journal::{Body, genesis, seal};
 use serde_json::{Value, json};
 use sqlx::{Connection, PgConnection, PgPool};
@@ -45,7 +46,7 @@ fn from_elsewhere(file: &JobFile) -> JobFile {
     let (job, scale) = (Uuid::now_v7(), Uuid::now_v7());
     sealed_as(job, file, |entry| {
         entry.id = Uuid::now_v7();
-        if let Body::Started { sheet, .. } = &mut entry.body {
+        if let Body::Started(entries::Started { sheet, .. }) = &mut entry.body {
             sheet.id = scale;
         }
     })

@@ -13,7 +13,9 @@ use ombret::cli;
 use ombret::signing::Keys;
 use ombret_bench::{Scale, ScaleSettings};
 use ombret_core::assessment::Around;
+use ombret_core::job::drafts;
 use ombret_core::job::{Author, Claim, Draft, Journal, SetupDraft, Source, open_file};
+use ombret_core::journal::entries;
 use ombret_core::journal::{Body, CheckFinding, ReadStage, Signer, Silence, Way};
 use ombret_core::practice::read_lesson;
 use ombret_core::quantity::Decimal;
@@ -160,7 +162,7 @@ fn played(text: &str) -> Value {
         at: NOW + time::Duration::seconds(40 * i64::from(seq)),
         by: by.clone(),
     };
-    let begun = Body::Started { sheet: Box::new(lesson.sheet.clone()), before: None };
+    let begun = Body::Started(entries::Started { sheet: Box::new(lesson.sheet.clone()), before: None });
     let mut journal = Journal::begin(Uuid::from_u128(77), begun, author(1)).unwrap();
     let silent = Err(Silence::not_connected());
     let around = Around::only(&silent);
@@ -189,7 +191,10 @@ fn played(text: &str) -> Value {
     let items: Vec<String> = inspection(&lesson.sheet).map(|item| item.id.clone()).collect();
     for item in items {
         let (note, cells) = (String::new(), String::new());
-        enter(&mut journal, Draft::LookedOver { item, finding: CheckFinding::Ok, note, cells });
+        enter(
+            &mut journal,
+            Draft::LookedOver(drafts::LookedOverDraft { item, finding: CheckFinding::Ok, note, cells }),
+        );
     }
     let read = |stage, load: f64, shown: String, way| Draft::reading(stage, &text_of(load), &shown, way);
     for share in [0.0, 0.25, 0.5, 1.0] {
@@ -201,15 +206,29 @@ fn played(text: &str) -> Value {
     look(&mut scale, 0.0);
     let _ = scale.act("zero".parse().unwrap());
     let claim = Claim::default;
-    enter(&mut journal, Draft::ZeroCaptured { counts: Source::typed("40000"), pad: None, claim: claim() });
+    enter(
+        &mut journal,
+        Draft::ZeroCaptured(drafts::ZeroCapturedDraft {
+            counts: Source::typed("40000"),
+            pad: None,
+            claim: claim(),
+        }),
+    );
     let span = load_at(0.75);
-    enter(&mut journal, Draft::SpanChosen { weight: text_of(span), pad: None, with: Vec::new() });
+    enter(
+        &mut journal,
+        Draft::SpanChosen(drafts::SpanChosenDraft { weight: text_of(span), pad: None, with: Vec::new() }),
+    );
     look(&mut scale, span);
     let _ = scale.act(format!("span {span}").parse().unwrap());
     let n = (span / d.value.to_f64()).round() * 20.0;
     enter(
         &mut journal,
-        Draft::SpanCaptured { counts: Source::typed(text_of(40_000.0 + n)), pad: None, claim: claim() },
+        Draft::SpanCaptured(drafts::SpanCapturedDraft {
+            counts: Source::typed(text_of(40_000.0 + n)),
+            pad: None,
+            claim: claim(),
+        }),
     );
     enter(&mut journal, Draft::AdjustmentSaved);
     for (share, way) in
@@ -219,9 +238,15 @@ fn played(text: &str) -> Value {
         let shown = look(&mut scale, load);
         enter(&mut journal, read(ReadStage::Prove, load, shown, way));
     }
-    enter(&mut journal, Draft::StoppedShort { reason: "the lesson ends here".into() });
-    enter(&mut journal, Draft::SealedUp { seals: "L 1".into(), switch_back: true, locked: true });
-    enter(&mut journal, Draft::Closed { name: "Ebba Lund".into() });
+    enter(
+        &mut journal,
+        Draft::StoppedShort(drafts::StoppedShortDraft { reason: "the lesson ends here".into() }),
+    );
+    enter(
+        &mut journal,
+        Draft::SealedUp(drafts::SealedUpDraft { seals: "L 1".into(), switch_back: true, locked: true }),
+    );
+    enter(&mut journal, Draft::Closed(drafts::ClosedDraft { name: "Ebba Lund".into() }));
     json!({"assessment": journal.assess(), "refused": refused, "head": journal.head()})
 }
 

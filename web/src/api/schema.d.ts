@@ -2222,6 +2222,24 @@ export interface components {
             /** @description Zero counts, captured or saved. */
             zero_counts: string | null;
         };
+        /** @description The adjustment was abandoned; the one before stands. */
+        AdjustmentAbandoned: {
+            /** @description Why. */
+            reason: string;
+        };
+        /** @description Abandoned. */
+        AdjustmentAbandonedDraft: {
+            /** @description Why. */
+            reason?: string;
+        };
+        /** @description The adjustment was saved in the indicator. */
+        AdjustmentSaved: {
+            /**
+             * Format: int32
+             * @description Which pad.
+             */
+            pad?: number;
+        };
         /** @description The password, once more. */
         AgainForm: {
             /** @description The password. */
@@ -2251,6 +2269,28 @@ export interface components {
              * @description Signal for one division in µV, where the cells are known.
              */
             uV: number | null;
+        };
+        /** @description The signed record is to have a new version; the job is open again. */
+        Amended: {
+            /** @description Number of the record that it takes the place of. */
+            of: string;
+            /** @description Why. */
+            reason: string;
+        };
+        /** @description A new version is begun. */
+        AmendedDraft: {
+            /** @description Why. */
+            reason?: string;
+        };
+        /** @description The reviewer approves the signed record. */
+        Approved: {
+            /** @description Remarks. */
+            remarks?: string | null;
+        };
+        /** @description Approved. */
+        ApprovedDraft: {
+            /** @description Remarks. */
+            remarks?: string;
         };
         /** @description A piece that is not offered. */
         AsidePiece: {
@@ -2316,6 +2356,10 @@ export interface components {
             weights_used: components["schemas"]["UsedPiece"][];
             wiring: components["schemas"]["Text"] | null;
         };
+        /** @description A photograph or a file is put beside the journal. */
+        Attached: components["schemas"]["AttachedFile"];
+        /** @description A photograph or a file, as it was sent up. */
+        AttachedDraft: components["schemas"]["AttachedFile"];
         /** @description A photograph or a file of a job. The journal has its hash; its bytes lie beside it. */
         AttachedFile: {
             /** @description What it shows. */
@@ -2395,355 +2439,112 @@ export interface components {
             id: string;
         };
         /** @description What an entry says. */
-        Body: {
-            before?: components["schemas"]["Before"] | null;
+        Body: (components["schemas"]["Started"] & {
             /** @enum {string} */
             kind: "started";
-            /** @description The scale as it was known then. */
-            sheet: components["schemas"]["ScaleSheet"];
-        } | {
-            /** @description Counts of each cell with the platform empty, where the indicator gives them. */
-            cells?: components["schemas"]["Decimal"][];
-            /** @description What was found. */
-            finding: components["schemas"]["CheckFinding"];
-            /** @description Which item. */
-            item: string;
+        }) | (components["schemas"]["LookedOver"] & {
             /** @enum {string} */
             kind: "looked_over";
-            /** @description A note. */
-            note?: string | null;
-        } | {
-            /** @description How. */
-            how: components["schemas"]["Settlement"];
-            /** @description Which item. */
-            item: string;
+        }) | (components["schemas"]["FaultSettled"] & {
             /** @enum {string} */
             kind: "fault_settled";
-            /** @description What was done, or why it is overruled. */
-            reason: string;
-        } | {
+        }) | (components["schemas"]["ToleranceChosen"] & {
             /** @enum {string} */
             kind: "tolerance_chosen";
-            /** @description Why. */
-            reason: string;
-            /** @description The tolerance. */
-            tolerance: components["schemas"]["Tolerance"];
-        } | {
-            added?: components["schemas"]["Mass"] | null;
+        }) | (components["schemas"]["Read"] & {
             /** @enum {string} */
             kind: "read";
-            /** @description What was put on. */
-            load: components["schemas"]["Mass"];
-            /** @description Why pieces that are not fit for a proof were taken. */
-            overruled?: string | null;
-            /**
-             * Format: int32
-             * @description Which pad it stood on.
-             */
-            pad?: number;
-            /** @description What it is for. */
-            purpose?: components["schemas"]["Purpose"];
-            /** @description What was shown. */
-            shown: components["schemas"]["Mass"];
-            /**
-             * Format: int32
-             * @description The place where it stood, where it is for the corners; 0: the middle.
-             */
-            spot?: number | null;
-            /** @description Before or after adjusting. */
-            stage: components["schemas"]["ReadStage"];
-            /**
-             * Format: int32
-             * @description Substitutions before the load was reached.
-             */
-            substituted?: number | null;
-            /** @description How it was taken. */
-            taken: components["schemas"]["Taken"];
-            /** @description Going up or coming down. */
-            way: components["schemas"]["Way"];
-            /** @description The pieces it was made of, where they were named. */
-            with?: components["schemas"]["UsedPiece"][];
-        } | {
-            /** @description What the display did. */
-            display: components["schemas"]["NoFigure"];
+        }) | (components["schemas"]["NoFigureRead"] & {
             /** @enum {string} */
             kind: "no_figure_read";
-            /** @description What was put on. */
-            load: components["schemas"]["Mass"];
-            /**
-             * Format: int32
-             * @description Which pad it stood on.
-             */
-            pad?: number;
-            /** @description Before or after adjusting. */
-            stage: components["schemas"]["ReadStage"];
-            /** @description Increasing or decreasing. */
-            way: components["schemas"]["Way"];
-        } | {
-            factor?: components["schemas"]["Decimal"] | null;
+        }) | (components["schemas"]["SetupFound"] & {
             /** @enum {string} */
             kind: "setup_found";
-            /**
-             * Format: int32
-             * @description Which pad.
-             */
-            pad?: number;
-            /** @description As found. */
-            setup: components["schemas"]["Setup"];
-        } | {
-            /** @description What was added. */
-            added: components["schemas"]["Mass"];
-            /** @description What was shown after. */
-            after: components["schemas"]["Mass"];
-            /** @description What was shown before. */
-            before: components["schemas"]["Mass"];
+        }) | (components["schemas"]["Discriminated"] & {
             /** @enum {string} */
             kind: "discriminated";
-            /** @description What was on. */
-            load: components["schemas"]["Mass"];
-            /**
-             * Format: int32
-             * @description Which pad.
-             */
-            pad?: number;
-            /** @description As found or as left. */
-            stage: components["schemas"]["ReadStage"];
-        } | {
+        }) | (components["schemas"]["DecisionChosen"] & {
             /** @enum {string} */
             kind: "decision_chosen";
-            /** @description Why. */
-            reason: string;
-            /** @description How. */
-            rule: components["schemas"]["DecisionRule"];
-        } | {
+        }) | (components["schemas"]["SchoolChosen"] & {
             /** @enum {string} */
             kind: "school_chosen";
-            /** @description Why. */
-            reason: string;
-            /** @description How much. */
-            school: components["schemas"]["School"];
-        } | {
-            /** @description What they show. */
-            counters: components["schemas"]["Counters"];
+        }) | (components["schemas"]["CountersRead"] & {
             /** @enum {string} */
             kind: "counters_read";
-            /** @description As found or as left. */
-            stage: components["schemas"]["ReadStage"];
-        } | {
+        }) | (components["schemas"]["LeftAlone"] & {
             /** @enum {string} */
             kind: "left_alone";
-            /**
-             * Format: int32
-             * @description Which pad; 0: the whole scale.
-             */
-            pad?: number;
-            /** @description Why. */
-            reason: string;
-        } | {
-            /** @description Why it was entered although it was judged not to be fit. */
-            because?: string | null;
+        }) | (components["schemas"]["SetUp"] & {
             /** @enum {string} */
             kind: "set_up";
-            /**
-             * Format: int32
-             * @description Which pad; 0: all of them.
-             */
-            pad?: number;
-            /** @description How. */
-            setup: components["schemas"]["Setup"];
-        } | {
-            /** @description The point. */
-            capture: components["schemas"]["Capture"];
+        }) | (components["schemas"]["ZeroCaptured"] & {
             /** @enum {string} */
             kind: "zero_captured";
-            /**
-             * Format: int32
-             * @description Which pad.
-             */
-            pad?: number;
-        } | {
+        }) | (components["schemas"]["SpanChosen"] & {
             /** @enum {string} */
             kind: "span_chosen";
-            /**
-             * Format: int32
-             * @description Which pad.
-             */
-            pad?: number;
-            school?: components["schemas"]["School"] | null;
-            /** @description The weight. */
-            weight: components["schemas"]["Mass"];
-            /** @description The pieces it is made of, where they were named. */
-            with?: components["schemas"]["UsedPiece"][];
-        } | {
-            /** @description The point. */
-            capture: components["schemas"]["Capture"];
+        }) | (components["schemas"]["SpanCaptured"] & {
             /** @enum {string} */
             kind: "span_captured";
-            /**
-             * Format: int32
-             * @description Which pad.
-             */
-            pad?: number;
-        } | {
-            /** @description The point. */
-            capture: components["schemas"]["Capture"];
+        }) | (components["schemas"]["PointCaptured"] & {
             /** @enum {string} */
             kind: "point_captured";
-            /**
-             * Format: int32
-             * @description Which pad.
-             */
-            pad?: number;
-            /** @description Its weight. */
-            weight: components["schemas"]["Mass"];
-            /** @description The pieces it is made of, where they were named. */
-            with?: components["schemas"]["UsedPiece"][];
-        } | {
+        }) | (components["schemas"]["ZeroSaved"] & {
             /** @enum {string} */
             kind: "zero_saved";
-            /**
-             * Format: int32
-             * @description Which pad.
-             */
-            pad?: number;
-        } | {
+        }) | (components["schemas"]["FactorSet"] & {
             /** @enum {string} */
             kind: "factor_set";
-            /** @description What was on. */
-            load: components["schemas"]["Mass"];
-            /** @description As it is, in the indicator's digits. */
-            new: components["schemas"]["Decimal"];
-            /** @description As it was. */
-            old: components["schemas"]["Decimal"];
-            /**
-             * Format: int32
-             * @description Which pad.
-             */
-            pad?: number;
-            /** @description What was shown with it. */
-            shown: components["schemas"]["Mass"];
-            /** @description What was shown at zero. */
-            shown_zero: components["schemas"]["Mass"];
-            /** @description The pieces of the load, where they were named. */
-            with?: components["schemas"]["UsedPiece"][];
-        } | {
+        }) | (components["schemas"]["InternalMatched"] & {
             /** @enum {string} */
             kind: "internal_matched";
-            /** @description What was on. */
-            load: components["schemas"]["Mass"];
-            /** @description As it is kept now. */
-            new: components["schemas"]["Mass"];
-            /** @description Its mass as it was kept. */
-            old: components["schemas"]["Mass"];
-            /**
-             * Format: int32
-             * @description Which pad.
-             */
-            pad?: number;
-            /** @description What was shown with it. */
-            shown: components["schemas"]["Mass"];
-            /** @description What was shown at zero. */
-            shown_zero: components["schemas"]["Mass"];
-            /** @description The pieces of the load, where they were named. */
-            with?: components["schemas"]["UsedPiece"][];
-        } | {
+        }) | (components["schemas"]["SelfAdjusted"] & {
             /** @enum {string} */
             kind: "self_adjusted";
-            /**
-             * Format: int32
-             * @description Which pad.
-             */
-            pad?: number;
-        } | {
+        }) | (components["schemas"]["AdjustmentSaved"] & {
             /** @enum {string} */
             kind: "adjustment_saved";
-            /**
-             * Format: int32
-             * @description Which pad.
-             */
-            pad?: number;
-        } | {
+        }) | (components["schemas"]["AdjustmentAbandoned"] & {
             /** @enum {string} */
             kind: "adjustment_abandoned";
-            /** @description Why. */
-            reason: string;
-        } | {
+        }) | (components["schemas"]["SealedUp"] & {
             /** @enum {string} */
             kind: "sealed_up";
-            /** @description Set-up is locked and unwanted units are off. */
-            locked: boolean;
-            /** @description Seal numbers or marks, as they are now. */
-            seals: string;
-            /** @description The calibration switch is back and the cover on. */
-            switch_back: boolean;
-        } | {
+        }) | (components["schemas"]["Remarked"] & {
             /** @enum {string} */
             kind: "remarked";
-            /** @description The remark. */
-            text: string;
-        } | (components["schemas"]["Conditions"] & {
+        }) | (components["schemas"]["ConditionsRead"] & {
             /** @enum {string} */
             kind: "conditions_read";
-        }) | (components["schemas"]["AttachedFile"] & {
+        }) | (components["schemas"]["Attached"] & {
             /** @enum {string} */
             kind: "attached";
-        }) | {
+        }) | (components["schemas"]["CustomerSigned"] & {
             /** @enum {string} */
             kind: "customer_signed";
-            /** @description Who signed. */
-            name: string;
-            /** @description What was drawn. */
-            path: string;
-        } | {
+        }) | (components["schemas"]["SheetCorrected"] & {
             /** @enum {string} */
             kind: "sheet_corrected";
-            /** @description Why. */
-            reason: string;
-            /** @description As it is. */
-            to: components["schemas"]["Particulars"];
-        } | {
+        }) | (components["schemas"]["StoppedShort"] & {
             /** @enum {string} */
             kind: "stopped_short";
-            /** @description Why. */
-            reason: string;
-        } | {
-            /**
-             * Format: uuid
-             * @description Which one.
-             */
-            entry: string;
+        }) | (components["schemas"]["StruckOut"] & {
             /** @enum {string} */
             kind: "struck_out";
-            /** @description Why. */
-            reason: string;
-        } | {
-            /**
-             * @description The record waits for a reviewer's approval: the workshop's rule when it was signed. None in
-             *     journals from before the rule was part of the signature.
-             */
-            approval?: boolean | null;
+        }) | (components["schemas"]["Closed"] & {
             /** @enum {string} */
             kind: "closed";
-            /** @description The name as signed. */
-            name: string;
-        } | {
+        }) | (components["schemas"]["SentBack"] & {
             /** @enum {string} */
             kind: "sent_back";
-            /** @description What is to be put right. */
-            remarks: string;
-        } | {
+        }) | (components["schemas"]["Approved"] & {
             /** @enum {string} */
             kind: "approved";
-            /** @description Remarks. */
-            remarks?: string | null;
-        } | {
+        }) | (components["schemas"]["Amended"] & {
             /** @enum {string} */
             kind: "amended";
-            /** @description Number of the record that it takes the place of. */
-            of: string;
-            /** @description Why. */
-            reason: string;
-        };
+        });
         /** @description One term of an uncertainty budget. */
         BudgetLine: {
             /** @description Its name. */
@@ -3028,6 +2829,21 @@ export interface components {
             /** @description The switch is back. */
             switch_back: boolean;
         };
+        /** @description Signed and closed. */
+        Closed: {
+            /**
+             * @description The record waits for a reviewer's approval: the workshop's rule when it was signed. None in
+             *     journals from before the rule was part of the signature.
+             */
+            approval?: boolean | null;
+            /** @description The name as signed. */
+            name: string;
+        };
+        /** @description Signed. */
+        ClosedDraft: {
+            /** @description The name of the account that signs; what a client sends is not taken. */
+            name?: string;
+        };
         /** @description A code of the authenticator. */
         CodeForm: {
             /** @description Six digits. */
@@ -3094,6 +2910,21 @@ export interface components {
             pressure?: components["schemas"]["Decimal"] | null;
             temperature?: components["schemas"]["Decimal"] | null;
         };
+        /** @description What was around the scale was read. */
+        ConditionsRead: components["schemas"]["Conditions"];
+        /** @description What is around the scale. */
+        ConditionsReadDraft: {
+            /** @description % relative humidity, as typed. */
+            humidity?: string;
+            /** @description With which instruments. */
+            instruments?: string[];
+            /** @description Anything else. */
+            note?: string;
+            /** @description hPa, as typed. */
+            pressure?: string;
+            /** @description °C, as typed. */
+            temperature?: string;
+        };
         /** @description What an indicator's counters of changes show. */
         Counters: {
             /**
@@ -3106,6 +2937,22 @@ export interface components {
              * @description Changes of the set-up.
              */
             setup?: number | null;
+        };
+        /** @description The indicator's counters of changes were read. */
+        CountersRead: {
+            /** @description What they show. */
+            counters: components["schemas"]["Counters"];
+            /** @description As found or as left. */
+            stage: components["schemas"]["ReadStage"];
+        };
+        /** @description The counters of changes, as typed. */
+        CountersReadDraft: {
+            /** @description Calibrations. */
+            calibration?: string;
+            /** @description Changes of the set-up. */
+            setup?: string;
+            /** @description As found or as left. */
+            stage: components["schemas"]["ReadStage"];
         };
         /** @description Who signs in. */
         Credentials: {
@@ -3192,6 +3039,20 @@ export interface components {
             /** @description What was drawn: the path of an SVG of 600 by 200 units, moves and lines only. */
             path: string;
         };
+        /** @description The customer signs the work as it stands. */
+        CustomerSigned: {
+            /** @description Who signed. */
+            name: string;
+            /** @description What was drawn. */
+            path: string;
+        };
+        /** @description The customer signs. */
+        CustomerSignedDraft: {
+            /** @description Who signs. */
+            name?: string;
+            /** @description What was drawn. */
+            path?: string;
+        };
         /** @description How one of several options is chosen by stepping through them. */
         Cycle: {
             /** @description Takes it. */
@@ -3260,6 +3121,20 @@ export interface components {
         };
         /** @description An exact decimal number in plain notation. */
         Decimal: string;
+        /** @description How the uncertainty enters the verdict on this job. */
+        DecisionChosen: {
+            /** @description Why. */
+            reason: string;
+            /** @description How. */
+            rule: components["schemas"]["DecisionRule"];
+        };
+        /** @description How the uncertainty enters the verdict on this job. */
+        DecisionChosenDraft: {
+            /** @description Why. */
+            reason?: string;
+            /** @description How. */
+            rule: components["schemas"]["DecisionRule"];
+        };
         /**
          * @description How the uncertainty enters a verdict.
          * @enum {string}
@@ -3528,88 +3403,30 @@ export interface components {
             /** @description The readings tell one cause from the others. */
             told: boolean;
         };
-        /** @description An entry as it is typed. */
-        Draft: {
-            /** @description Counts of each cell, as typed, with spaces between; empty: not given. */
-            cells?: string;
-            /** @description What was found. */
-            finding: components["schemas"]["CheckFinding"];
-            /** @description Which. */
-            item: string;
-            /** @enum {string} */
-            kind: "looked_over";
-            /** @description A note. */
-            note?: string;
-        } | {
-            /** @description How. */
-            how: components["schemas"]["Settlement"];
-            /** @description Which item. */
-            item: string;
-            /** @enum {string} */
-            kind: "fault_settled";
-            /** @description What was done or why. */
-            reason?: string;
-        } | {
-            house?: components["schemas"]["HouseForm"] | null;
-            /** @enum {string} */
-            kind: "tolerance_chosen";
-            /** @description Why. */
-            reason?: string;
-            /** @description Which. */
-            tolerance: components["schemas"]["Tolerance"];
-        } | (components["schemas"]["ReadDetail"] & {
-            /** @description What was put on, as typed. */
-            load: string;
-            /** @description Refuse a load that was read in this direction already, unless that is what is meant. */
-            once?: boolean;
-            /** @description Why pieces that are not fit for a proof are taken. */
-            overruled?: string;
+        /** @description A small weight was added to a load at rest: does the display move? */
+        Discriminated: {
+            /** @description What was added. */
+            added: components["schemas"]["Mass"];
+            /** @description What was shown after. */
+            after: components["schemas"]["Mass"];
+            /** @description What was shown before. */
+            before: components["schemas"]["Mass"];
+            /** @description What was on. */
+            load: components["schemas"]["Mass"];
             /**
              * Format: int32
-             * @description Which pad; none: the one that is worked at.
+             * @description Which pad.
              */
-            pad?: number | null;
-            /** @description What was shown. */
-            shown: components["schemas"]["Source"];
-            /** @description As found or to prove. */
+            pad?: number;
+            /** @description As found or as left. */
             stage: components["schemas"]["ReadStage"];
-            /** @description Up or down. */
-            way: components["schemas"]["Way"];
-            /** @description The pieces it is made of, from the kit. */
-            with?: string[];
-        } & {
-            /** @enum {string} */
-            kind: "read";
-        }) | {
-            /** @description What the display does. */
-            display: components["schemas"]["NoFigureDraft"];
-            /** @enum {string} */
-            kind: "no_figure_read";
-            /** @description What was put on, as typed; empty: nothing. */
-            load?: string;
-            /**
-             * Format: int32
-             * @description Which pad; none: the first.
-             */
-            pad?: number | null;
-            /** @description As found or to prove. */
-            stage: components["schemas"]["ReadStage"];
-            /** @description Increasing or decreasing. */
-            way: components["schemas"]["Way"];
-        } | {
-            /** @description The correction factor that it holds, as typed; empty: none. */
-            factor?: string;
-            /** @enum {string} */
-            kind: "setup_found";
-            /** @description As found. */
-            setup: components["schemas"]["SetupDraft"];
-        } | {
+        };
+        /** @description A small weight added to a load at rest. */
+        DiscriminatedDraft: {
             /** @description What was shown after 1.4 d were added, as typed. */
             after: string;
             /** @description What was shown before, as typed. */
             before: string;
-            /** @enum {string} */
-            kind: "discriminated";
             /** @description What is on, as typed; empty: nothing. */
             load?: string;
             /**
@@ -3619,212 +3436,111 @@ export interface components {
             pad?: number | null;
             /** @description As found or to prove. */
             stage: components["schemas"]["ReadStage"];
-        } | {
+        };
+        /** @description An entry as it is typed. What each holds stands in the file of its kind. */
+        Draft: (components["schemas"]["LookedOverDraft"] & {
+            /** @enum {string} */
+            kind: "looked_over";
+        }) | (components["schemas"]["FaultSettledDraft"] & {
+            /** @enum {string} */
+            kind: "fault_settled";
+        }) | (components["schemas"]["ToleranceChosenDraft"] & {
+            /** @enum {string} */
+            kind: "tolerance_chosen";
+        }) | (components["schemas"]["ReadDraft"] & {
+            /** @enum {string} */
+            kind: "read";
+        }) | (components["schemas"]["NoFigureReadDraft"] & {
+            /** @enum {string} */
+            kind: "no_figure_read";
+        }) | (components["schemas"]["SetupFoundDraft"] & {
+            /** @enum {string} */
+            kind: "setup_found";
+        }) | (components["schemas"]["DiscriminatedDraft"] & {
+            /** @enum {string} */
+            kind: "discriminated";
+        }) | (components["schemas"]["DecisionChosenDraft"] & {
             /** @enum {string} */
             kind: "decision_chosen";
-            /** @description Why. */
-            reason?: string;
-            /** @description How. */
-            rule: components["schemas"]["DecisionRule"];
-        } | {
+        }) | (components["schemas"]["SchoolChosenDraft"] & {
             /** @enum {string} */
             kind: "school_chosen";
-            /** @description Why. */
-            reason?: string;
-            /** @description How much. */
-            school: components["schemas"]["School"];
-        } | {
-            /** @description Calibrations. */
-            calibration?: string;
+        }) | (components["schemas"]["CountersReadDraft"] & {
             /** @enum {string} */
             kind: "counters_read";
-            /** @description Changes of the set-up. */
-            setup?: string;
-            /** @description As found or as left. */
-            stage: components["schemas"]["ReadStage"];
-        } | {
+        }) | (components["schemas"]["LeftAloneDraft"] & {
             /** @enum {string} */
             kind: "left_alone";
-            /**
-             * Format: int32
-             * @description Which pad; none: the whole scale.
-             */
-            pad?: number | null;
-            /** @description Why. */
-            reason?: string;
-        } | (components["schemas"]["SetupDraft"] & {
+        }) | (components["schemas"]["SetupDraft"] & {
             /** @enum {string} */
             kind: "set_up";
-        }) | (components["schemas"]["Claim"] & {
-            /** @description Its counts. */
-            counts: components["schemas"]["Source"];
-            /**
-             * Format: int32
-             * @description Which pad; none: the one that is worked at.
-             */
-            pad?: number | null;
-        } & {
+        }) | (components["schemas"]["ZeroCapturedDraft"] & {
             /** @enum {string} */
             kind: "zero_captured";
-        }) | {
+        }) | (components["schemas"]["SpanChosenDraft"] & {
             /** @enum {string} */
             kind: "span_chosen";
-            /**
-             * Format: int32
-             * @description Which pad; none: the one that is worked at.
-             */
-            pad?: number | null;
-            /** @description As typed. */
-            weight: string;
-            /** @description The pieces it is made of, from the kit. */
-            with?: string[];
-        } | (components["schemas"]["Claim"] & {
-            /** @description Its counts. */
-            counts: components["schemas"]["Source"];
-            /**
-             * Format: int32
-             * @description Which pad; none: the one that is worked at.
-             */
-            pad?: number | null;
-        } & {
+        }) | (components["schemas"]["SpanCapturedDraft"] & {
             /** @enum {string} */
             kind: "span_captured";
-        }) | {
-            /** @description Its counts. */
-            counts: components["schemas"]["Source"];
+        }) | (components["schemas"]["PointCapturedDraft"] & {
             /** @enum {string} */
             kind: "point_captured";
-            /**
-             * Format: int32
-             * @description Which pad; none: the one that is worked at.
-             */
-            pad?: number | null;
-            /** @description Its weight, as typed. */
-            weight: string;
-            /** @description The pieces it is made of, from the kit. */
-            with?: string[];
-        } | {
+        }) | {
             /** @enum {string} */
             kind: "zero_saved";
-        } | {
-            /** @description Decimals of the indicator's factor, as typed; empty: those of its profile. */
-            decimals?: string;
-            /** @description The factor as it was, as typed. */
-            factor: string;
+        } | (components["schemas"]["FactorSetDraft"] & {
             /** @enum {string} */
             kind: "factor_set";
-            /** @description What was on, as typed. */
-            load: string;
-            /** @description What was shown with it, as typed. */
-            shown: string;
-            /** @description What was shown at zero, as typed; empty: zero. */
-            shown_zero?: string;
-            /** @description The pieces of the load, from the kit. */
-            with?: string[];
-        } | {
-            /** @description Its mass as it was kept, as typed. */
-            internal: string;
+        }) | (components["schemas"]["InternalMatchedDraft"] & {
             /** @enum {string} */
             kind: "internal_matched";
-            /** @description What was on, as typed. */
-            load: string;
-            /** @description What was shown with it, as typed. */
-            shown: string;
-            /** @description What was shown at zero, as typed; empty: zero. */
-            shown_zero?: string;
-            /** @description The pieces of the load, from the kit. */
-            with?: string[];
-        } | {
+        }) | {
             /** @enum {string} */
             kind: "self_adjusted";
         } | {
             /** @enum {string} */
             kind: "adjustment_saved";
-        } | {
+        } | (components["schemas"]["AdjustmentAbandonedDraft"] & {
             /** @enum {string} */
             kind: "adjustment_abandoned";
-            /** @description Why. */
-            reason?: string;
-        } | {
+        }) | (components["schemas"]["SealedUpDraft"] & {
             /** @enum {string} */
             kind: "sealed_up";
-            /** @description Set-up locked. */
-            locked: boolean;
-            /** @description Seal numbers. */
-            seals?: string;
-            /** @description Switch back, cover on. */
-            switch_back: boolean;
-        } | {
+        }) | (components["schemas"]["RemarkedDraft"] & {
             /** @enum {string} */
             kind: "remarked";
-            /** @description The remark. */
-            text: string;
-        } | {
-            /** @description % relative humidity, as typed. */
-            humidity?: string;
-            /** @description With which instruments. */
-            instruments?: string[];
+        }) | (components["schemas"]["ConditionsReadDraft"] & {
             /** @enum {string} */
             kind: "conditions_read";
-            /** @description Anything else. */
-            note?: string;
-            /** @description hPa, as typed. */
-            pressure?: string;
-            /** @description °C, as typed. */
-            temperature?: string;
-        } | (components["schemas"]["AttachedFile"] & {
+        }) | (components["schemas"]["AttachedDraft"] & {
             /** @enum {string} */
             kind: "attached";
-        }) | {
+        }) | (components["schemas"]["CustomerSignedDraft"] & {
             /** @enum {string} */
             kind: "customer_signed";
-            /** @description Who signs. */
-            name?: string;
-            /** @description What was drawn. */
-            path?: string;
-        } | {
+        }) | (components["schemas"]["SheetCorrectedDraft"] & {
             /** @enum {string} */
             kind: "sheet_corrected";
-            /** @description Why. */
-            reason?: string;
-            /** @description As it is. */
-            to: components["schemas"]["Particulars"];
-        } | {
+        }) | (components["schemas"]["StoppedShortDraft"] & {
             /** @enum {string} */
             kind: "stopped_short";
-            /** @description Why. */
-            reason?: string;
-        } | {
-            /**
-             * Format: uuid
-             * @description Which.
-             */
-            entry: string;
+        }) | (components["schemas"]["StruckOutDraft"] & {
             /** @enum {string} */
             kind: "struck_out";
-            /** @description Why. */
-            reason?: string;
-        } | {
+        }) | (components["schemas"]["ClosedDraft"] & {
             /** @enum {string} */
             kind: "closed";
-            /** @description The name of the account that signs; what a client sends is not taken. */
-            name?: string;
-        } | {
+        }) | (components["schemas"]["SentBackDraft"] & {
             /** @enum {string} */
             kind: "sent_back";
-            /** @description What is to be put right. */
-            remarks?: string;
-        } | {
+        }) | (components["schemas"]["ApprovedDraft"] & {
             /** @enum {string} */
             kind: "approved";
-            /** @description Remarks. */
-            remarks?: string;
-        } | {
+        }) | (components["schemas"]["AmendedDraft"] & {
             /** @enum {string} */
             kind: "amended";
-            /** @description Why. */
-            reason?: string;
-        };
+        });
         /** @description The drift of a scale. */
         Drift: {
             /** @description The earliest and latest day of its 90 % band. */
@@ -4050,6 +3766,59 @@ export interface components {
             codes_left: number;
             /** @description There is one. */
             on: boolean;
+        };
+        /** @description A correction factor entered in the indicator. */
+        FactorSet: {
+            /** @description What was on. */
+            load: components["schemas"]["Mass"];
+            /** @description As it is, in the indicator's digits. */
+            new: components["schemas"]["Decimal"];
+            /** @description As it was. */
+            old: components["schemas"]["Decimal"];
+            /**
+             * Format: int32
+             * @description Which pad.
+             */
+            pad?: number;
+            /** @description What was shown with it. */
+            shown: components["schemas"]["Mass"];
+            /** @description What was shown at zero. */
+            shown_zero: components["schemas"]["Mass"];
+            /** @description The pieces of the load, where they were named. */
+            with?: components["schemas"]["UsedPiece"][];
+        };
+        /** @description A correction factor entered in the indicator. */
+        FactorSetDraft: {
+            /** @description Decimals of the indicator's factor, as typed; empty: those of its profile. */
+            decimals?: string;
+            /** @description The factor as it was, as typed. */
+            factor: string;
+            /** @description What was on, as typed. */
+            load: string;
+            /** @description What was shown with it, as typed. */
+            shown: string;
+            /** @description What was shown at zero, as typed; empty: zero. */
+            shown_zero?: string;
+            /** @description The pieces of the load, from the kit. */
+            with?: string[];
+        };
+        /** @description A fault was settled. */
+        FaultSettled: {
+            /** @description How. */
+            how: components["schemas"]["Settlement"];
+            /** @description Which item. */
+            item: string;
+            /** @description What was done, or why it is overruled. */
+            reason: string;
+        };
+        /** @description A fault settled. */
+        FaultSettledDraft: {
+            /** @description How. */
+            how: components["schemas"]["Settlement"];
+            /** @description Which item. */
+            item: string;
+            /** @description What was done or why. */
+            reason?: string;
         };
         /** @description One figure of a working. */
         Figure: {
@@ -4580,6 +4349,39 @@ export interface components {
              */
             undone_at: string | null;
         };
+        /** @description A motor-driven internal weight matched against external ones. */
+        InternalMatched: {
+            /** @description What was on. */
+            load: components["schemas"]["Mass"];
+            /** @description As it is kept now. */
+            new: components["schemas"]["Mass"];
+            /** @description Its mass as it was kept. */
+            old: components["schemas"]["Mass"];
+            /**
+             * Format: int32
+             * @description Which pad.
+             */
+            pad?: number;
+            /** @description What was shown with it. */
+            shown: components["schemas"]["Mass"];
+            /** @description What was shown at zero. */
+            shown_zero: components["schemas"]["Mass"];
+            /** @description The pieces of the load, where they were named. */
+            with?: components["schemas"]["UsedPiece"][];
+        };
+        /** @description An internal weight matched against external ones. */
+        InternalMatchedDraft: {
+            /** @description Its mass as it was kept, as typed. */
+            internal: string;
+            /** @description What was on, as typed. */
+            load: string;
+            /** @description What was shown with it, as typed. */
+            shown: string;
+            /** @description What was shown at zero, as typed; empty: zero. */
+            shown_zero?: string;
+            /** @description The pieces of the load, from the kit. */
+            with?: string[];
+        };
         /** @description Somebody to invite. */
         InviteForm: {
             /** @description Where the link goes by mail; empty: nowhere. */
@@ -4937,6 +4739,26 @@ export interface components {
             stands: components["schemas"]["TeachingExpected"] | null;
             style: components["schemas"]["MenuStyle"] | null;
         };
+        /** @description The adjustment was left as it was. */
+        LeftAlone: {
+            /**
+             * Format: int32
+             * @description Which pad; 0: the whole scale.
+             */
+            pad?: number;
+            /** @description Why. */
+            reason: string;
+        };
+        /** @description Left alone. */
+        LeftAloneDraft: {
+            /**
+             * Format: int32
+             * @description Which pad; none: the whole scale.
+             */
+            pad?: number | null;
+            /** @description Why. */
+            reason?: string;
+        };
         /** @description A lesson in the list. */
         LessonRow: {
             /** @description Done to the end by the person who asks. */
@@ -5171,6 +4993,28 @@ export interface components {
             ours: string[];
             /** @description The first rows, as they stand. */
             preview: string[][];
+        };
+        /** @description An item of the checklist was looked at. */
+        LookedOver: {
+            /** @description Counts of each cell with the platform empty, where the indicator gives them. */
+            cells?: components["schemas"]["Decimal"][];
+            /** @description What was found. */
+            finding: components["schemas"]["CheckFinding"];
+            /** @description Which item. */
+            item: string;
+            /** @description A note. */
+            note?: string | null;
+        };
+        /** @description An item of the checklist. */
+        LookedOverDraft: {
+            /** @description Counts of each cell, as typed, with spaces between; empty: not given. */
+            cells?: string;
+            /** @description What was found. */
+            finding: components["schemas"]["CheckFinding"];
+            /** @description Which. */
+            item: string;
+            /** @description A note. */
+            note?: string;
         };
         /** @description What was found. */
         LookupReply: {
@@ -5578,6 +5422,38 @@ export interface components {
             from: string;
             /** @description The higher one, as typed. */
             to: string;
+        };
+        /** @description A load was put on and the display showed no figure that could be read. */
+        NoFigureRead: {
+            /** @description What the display did. */
+            display: components["schemas"]["NoFigure"];
+            /** @description What was put on. */
+            load: components["schemas"]["Mass"];
+            /**
+             * Format: int32
+             * @description Which pad it stood on.
+             */
+            pad?: number;
+            /** @description Before or after adjusting. */
+            stage: components["schemas"]["ReadStage"];
+            /** @description Increasing or decreasing. */
+            way: components["schemas"]["Way"];
+        };
+        /** @description A load at which the display shows no figure that can be read. */
+        NoFigureReadDraft: {
+            /** @description What the display does. */
+            display: components["schemas"]["NoFigureDraft"];
+            /** @description What was put on, as typed; empty: nothing. */
+            load?: string;
+            /**
+             * Format: int32
+             * @description Which pad; none: the first.
+             */
+            pad?: number | null;
+            /** @description As found or to prove. */
+            stage: components["schemas"]["ReadStage"];
+            /** @description Increasing or decreasing. */
+            way: components["schemas"]["Way"];
         };
         /** @description A load at which the display showed no figure. */
         NoFigureView: {
@@ -6234,6 +6110,34 @@ export interface components {
             /** @description Rated capacity. */
             max: components["schemas"]["Mass"];
         };
+        /** @description A further point of the curve. */
+        PointCaptured: {
+            /** @description The point. */
+            capture: components["schemas"]["Capture"];
+            /**
+             * Format: int32
+             * @description Which pad.
+             */
+            pad?: number;
+            /** @description Its weight. */
+            weight: components["schemas"]["Mass"];
+            /** @description The pieces it is made of, where they were named. */
+            with?: components["schemas"]["UsedPiece"][];
+        };
+        /** @description A further point of the curve. */
+        PointCapturedDraft: {
+            /** @description Its counts. */
+            counts: components["schemas"]["Source"];
+            /**
+             * Format: int32
+             * @description Which pad; none: the one that is worked at.
+             */
+            pad?: number | null;
+            /** @description Its weight, as typed. */
+            weight: string;
+            /** @description The pieces it is made of, from the kit. */
+            with?: string[];
+        };
         /** @description A point of a curve. */
         PointLine: {
             /** @description Its counts. */
@@ -6704,6 +6608,41 @@ export interface components {
             /** @description In words. */
             says: components["schemas"]["Text"];
         };
+        /** @description A load was put on and read. */
+        Read: {
+            added?: components["schemas"]["Mass"] | null;
+            /** @description What was put on. */
+            load: components["schemas"]["Mass"];
+            /** @description Why pieces that are not fit for a proof were taken. */
+            overruled?: string | null;
+            /**
+             * Format: int32
+             * @description Which pad it stood on.
+             */
+            pad?: number;
+            /** @description What it is for. */
+            purpose?: components["schemas"]["Purpose"];
+            /** @description What was shown. */
+            shown: components["schemas"]["Mass"];
+            /**
+             * Format: int32
+             * @description The place where it stood, where it is for the corners; 0: the middle.
+             */
+            spot?: number | null;
+            /** @description Before or after adjusting. */
+            stage: components["schemas"]["ReadStage"];
+            /**
+             * Format: int32
+             * @description Substitutions before the load was reached.
+             */
+            substituted?: number | null;
+            /** @description How it was taken. */
+            taken: components["schemas"]["Taken"];
+            /** @description Going up or coming down. */
+            way: components["schemas"]["Way"];
+            /** @description The pieces it was made of, where they were named. */
+            with?: components["schemas"]["UsedPiece"][];
+        };
         /** @description What else may be said of a reading. */
         ReadDetail: {
             /** @description Small weights that were added until the display changed, as typed; empty: none. */
@@ -6717,6 +6656,28 @@ export interface components {
             spot?: number | null;
             /** @description Substitutions before the load was reached, as typed; empty: none. */
             substituted?: string;
+        };
+        /** @description A reading. */
+        ReadDraft: components["schemas"]["ReadDetail"] & {
+            /** @description What was put on, as typed. */
+            load: string;
+            /** @description Refuse a load that was read in this direction already, unless that is what is meant. */
+            once?: boolean;
+            /** @description Why pieces that are not fit for a proof are taken. */
+            overruled?: string;
+            /**
+             * Format: int32
+             * @description Which pad; none: the one that is worked at.
+             */
+            pad?: number | null;
+            /** @description What was shown. */
+            shown: components["schemas"]["Source"];
+            /** @description As found or to prove. */
+            stage: components["schemas"]["ReadStage"];
+            /** @description Up or down. */
+            way: components["schemas"]["Way"];
+            /** @description The pieces it is made of, from the kit. */
+            with?: string[];
         };
         /**
          * @description When a reading was taken.
@@ -6885,6 +6846,16 @@ export interface components {
             /** @description Name. */
             by: string;
             /** @description What. */
+            text: string;
+        };
+        /** @description A remark for the record. */
+        Remarked: {
+            /** @description The remark. */
+            text: string;
+        };
+        /** @description A remark. */
+        RemarkedDraft: {
+            /** @description The remark. */
             text: string;
         };
         /** @description What a workshop wants of reminders. */
@@ -7194,6 +7165,20 @@ export interface components {
          * @enum {string}
          */
         School: "tenth" | "quarter" | "full" | "working" | "table4";
+        /** @description How much span weight is asked for on this job. */
+        SchoolChosen: {
+            /** @description Why. */
+            reason: string;
+            /** @description How much. */
+            school: components["schemas"]["School"];
+        };
+        /** @description How much span weight is asked for on this job. */
+        SchoolChosenDraft: {
+            /** @description Why. */
+            reason?: string;
+            /** @description How much. */
+            school: components["schemas"]["School"];
+        };
         /** @description The workshop's school of span weights. */
         SchoolForm: {
             school: components["schemas"]["School"];
@@ -7204,6 +7189,42 @@ export interface components {
             hash: string;
             /** @description Hash of the entry before, or of the job's identity for the first. */
             prev: string;
+        };
+        /** @description Seal, switch and cover were dealt with. */
+        SealedUp: {
+            /** @description Set-up is locked and unwanted units are off. */
+            locked: boolean;
+            /** @description Seal numbers or marks, as they are now. */
+            seals: string;
+            /** @description The calibration switch is back and the cover on. */
+            switch_back: boolean;
+        };
+        /** @description Seals, switch, lock. */
+        SealedUpDraft: {
+            /** @description Set-up locked. */
+            locked: boolean;
+            /** @description Seal numbers. */
+            seals?: string;
+            /** @description Switch back, cover on. */
+            switch_back: boolean;
+        };
+        /** @description It adjusted itself by its internal weight, after that was matched. */
+        SelfAdjusted: {
+            /**
+             * Format: int32
+             * @description Which pad.
+             */
+            pad?: number;
+        };
+        /** @description The reviewer sends the signed record back; it is open again. */
+        SentBack: {
+            /** @description What is to be put right. */
+            remarks: string;
+        };
+        /** @description Sent back. */
+        SentBackDraft: {
+            /** @description What is to be put right. */
+            remarks?: string;
         };
         /** @description Values over the loads. */
         Series: {
@@ -7241,6 +7262,18 @@ export interface components {
              * @description Since when.
              */
             since: string;
+        };
+        /** @description The indicator was set up. */
+        SetUp: {
+            /** @description Why it was entered although it was judged not to be fit. */
+            because?: string | null;
+            /**
+             * Format: int32
+             * @description Which pad; 0: all of them.
+             */
+            pad?: number;
+            /** @description How. */
+            setup: components["schemas"]["Setup"];
         };
         /**
          * @description How a fault was settled.
@@ -7294,6 +7327,24 @@ export interface components {
             pad?: number | null;
             /** @description The unit for both. */
             unit: components["schemas"]["Unit"];
+        };
+        /** @description How the indicator was found to be set up, where that is not what the sheet says. */
+        SetupFound: {
+            factor?: components["schemas"]["Decimal"] | null;
+            /**
+             * Format: int32
+             * @description Which pad.
+             */
+            pad?: number;
+            /** @description As found. */
+            setup: components["schemas"]["Setup"];
+        };
+        /** @description How the indicator was found to be set up. */
+        SetupFoundDraft: {
+            /** @description The correction factor that it holds, as typed; empty: none. */
+            factor?: string;
+            /** @description As found. */
+            setup: components["schemas"]["SetupDraft"];
         };
         /** @description A judged set-up. */
         SetupJudgement: {
@@ -7408,6 +7459,20 @@ export interface components {
              * @description To this load.
              */
             to: number;
+        };
+        /** @description A slip in what identifies the scale is put right. */
+        SheetCorrected: {
+            /** @description Why. */
+            reason: string;
+            /** @description As it is. */
+            to: components["schemas"]["Particulars"];
+        };
+        /** @description A slip in what identifies the scale. */
+        SheetCorrectedDraft: {
+            /** @description Why. */
+            reason?: string;
+            /** @description As it is. */
+            to: components["schemas"]["Particulars"];
         };
         /** @description A scale as it is typed. Empty text: not known. */
         SheetForm: {
@@ -7610,6 +7675,51 @@ export interface components {
             /** @enum {string} */
             from: "live";
         };
+        /** @description Span was captured. */
+        SpanCaptured: {
+            /** @description The point. */
+            capture: components["schemas"]["Capture"];
+            /**
+             * Format: int32
+             * @description Which pad.
+             */
+            pad?: number;
+        };
+        /** @description Span. */
+        SpanCapturedDraft: components["schemas"]["Claim"] & {
+            /** @description Its counts. */
+            counts: components["schemas"]["Source"];
+            /**
+             * Format: int32
+             * @description Which pad; none: the one that is worked at.
+             */
+            pad?: number | null;
+        };
+        /** @description The span weight was chosen and keyed in. */
+        SpanChosen: {
+            /**
+             * Format: int32
+             * @description Which pad.
+             */
+            pad?: number;
+            school?: components["schemas"]["School"] | null;
+            /** @description The weight. */
+            weight: components["schemas"]["Mass"];
+            /** @description The pieces it is made of, where they were named. */
+            with?: components["schemas"]["UsedPiece"][];
+        };
+        /** @description The span weight. */
+        SpanChosenDraft: {
+            /**
+             * Format: int32
+             * @description Which pad; none: the one that is worked at.
+             */
+            pad?: number | null;
+            /** @description As typed. */
+            weight: string;
+            /** @description The pieces it is made of, from the kit. */
+            with?: string[];
+        };
         /** @description The floor of a school. */
         SpanFloor: {
             /** @description The weight is below it. */
@@ -7766,6 +7876,12 @@ export interface components {
          * @enum {string}
          */
         Standing: "open" | "signed" | "approved" | "sent_back" | "amending";
+        /** @description The job began. */
+        Started: {
+            before?: components["schemas"]["Before"] | null;
+            /** @description The scale as it was known then. */
+            sheet: components["schemas"]["ScaleSheet"];
+        };
         /**
          * @description What stands in the field at first.
          * @enum {string}
@@ -7810,6 +7926,36 @@ export interface components {
             mass: components["schemas"]["Mass"];
             /** @description What it is. */
             what: string;
+        };
+        /** @description The job ends before the scale is proved. */
+        StoppedShort: {
+            /** @description Why. */
+            reason: string;
+        };
+        /** @description Stopped short. */
+        StoppedShortDraft: {
+            /** @description Why. */
+            reason?: string;
+        };
+        /** @description An earlier entry is struck out. */
+        StruckOut: {
+            /**
+             * Format: uuid
+             * @description Which one.
+             */
+            entry: string;
+            /** @description Why. */
+            reason: string;
+        };
+        /** @description An entry struck out. */
+        StruckOutDraft: {
+            /**
+             * Format: uuid
+             * @description Which.
+             */
+            entry: string;
+            /** @description Why. */
+            reason?: string;
         };
         /** @description How far substitution reaches. */
         Substitution: {
@@ -8411,6 +8557,21 @@ export interface components {
             /** @description The user's table. */
             table?: components["schemas"]["TableRow"][] | null;
         };
+        /** @description Another tolerance than the sheet's was chosen for this job. */
+        ToleranceChosen: {
+            /** @description Why. */
+            reason: string;
+            /** @description The tolerance. */
+            tolerance: components["schemas"]["Tolerance"];
+        };
+        /** @description Another tolerance for this job. */
+        ToleranceChosenDraft: {
+            house?: components["schemas"]["HouseForm"] | null;
+            /** @description Why. */
+            reason?: string;
+            /** @description Which. */
+            tolerance: components["schemas"]["Tolerance"];
+        };
         /** @description The tolerance in force. */
         ToleranceView: {
             /** @description In words. */
@@ -8756,6 +8917,34 @@ export interface components {
         Written: {
             /** @description It. */
             text: string;
+        };
+        /** @description Zero was captured. */
+        ZeroCaptured: {
+            /** @description The point. */
+            capture: components["schemas"]["Capture"];
+            /**
+             * Format: int32
+             * @description Which pad.
+             */
+            pad?: number;
+        };
+        /** @description Zero. */
+        ZeroCapturedDraft: components["schemas"]["Claim"] & {
+            /** @description Its counts. */
+            counts: components["schemas"]["Source"];
+            /**
+             * Format: int32
+             * @description Which pad; none: the one that is worked at.
+             */
+            pad?: number | null;
+        };
+        /** @description Zero alone was captured and saved; the span stays as it was. */
+        ZeroSaved: {
+            /**
+             * Format: int32
+             * @description Which pad.
+             */
+            pad?: number;
         };
     };
     responses: {

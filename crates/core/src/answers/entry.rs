@@ -1,6 +1,7 @@
 //! The next entry of a job, as whoever is at work asks for it.
 
 use crate::assessment::Around;
+use crate::job::drafts;
 use crate::job::{Author, Draft, Journal};
 use crate::journal::{Needs, Sealed};
 use crate::refusal::Refusal;
@@ -32,7 +33,7 @@ pub fn next_entry(
     may: impl FnOnce(Needs) -> bool,
 ) -> Result<Sealed, NotTaken> {
     let draft = match draft {
-        Draft::Closed { .. } => Draft::Closed { name: author.by.name.clone() },
+        Draft::Closed(_) => Draft::Closed(drafts::ClosedDraft { name: author.by.name.clone() }),
         other => other.clone(),
     };
     let body = journal.understand(draft, around)?;

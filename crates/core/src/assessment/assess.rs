@@ -10,7 +10,6 @@ use super::load_list::{Lists, LoadStatus};
 use super::loaded::mark;
 use super::readings::{BudgetView, ReadingView, judged};
 use super::review::review;
-use super::sentences::sentence;
 use super::setup::judge_setup;
 use super::stages::{Act, Next, next, stages};
 use super::tests::{TestView, tests};
@@ -20,6 +19,7 @@ use super::views::{
 };
 use crate::adjust::TwoPoint;
 use crate::assessment::close_out as closing;
+use crate::journal::entries;
 use crate::journal::{
     Adjusted, Body, CheckFinding, Conditions, Entry, JobState, NoFigure, Outcome, Phase, ReadStage, Setup,
     UsedPiece, open_faults, proof_readings, provable, rests_on,
@@ -735,7 +735,9 @@ fn close(lists: &Lists<'_>) -> CloseView {
 
 fn journal_lines(entries: &[Entry], state: &JobState) -> Vec<EntryView> {
     let strike = |e: &Entry| match &e.body {
-        Body::StruckOut { entry: id, reason } => Some((*id, format!("{reason} ({})", e.by.name))),
+        Body::StruckOut(entries::StruckOut { entry: id, reason }) => {
+            Some((*id, format!("{reason} ({})", e.by.name)))
+        }
         _ => None,
     };
     // Where one is struck out twice the first reason stands.
@@ -746,19 +748,19 @@ fn journal_lines(entries: &[Entry], state: &JobState) -> Vec<EntryView> {
 fn listed(entries: &[Entry], state: &JobState, entry: &Entry, struck: Option<String>) -> EntryView {
     let plain = !matches!(
         entry.body,
-        Body::Started { .. }
-            | Body::StruckOut { .. }
-            | Body::Closed { .. }
-            | Body::SentBack { .. }
-            | Body::Approved { .. }
-            | Body::Amended { .. }
+        Body::Started(_)
+            | Body::StruckOut(_)
+            | Body::Closed(_)
+            | Body::SentBack(_)
+            | Body::Approved(_)
+            | Body::Amended(_)
     );
     EntryView {
         id: entry.id,
         seq: entry.seq,
         at: entry.at,
         by: entry.by.name.clone(),
-        says: sentence(state, &entry.body),
+        says: entry.body.says(state),
         can_strike: plain
             && struck.is_none()
             && state.closed.is_none()

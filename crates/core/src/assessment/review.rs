@@ -70,7 +70,7 @@ pub(crate) fn review(state: &JobState) -> ReviewView {
 pub(crate) fn after_signing(state: &JobState, body: &Body) -> Result<(), Refusal> {
     let Some((signer, _, _)) = &state.closed else {
         return match body {
-            Body::Approved { .. } | Body::SentBack { .. } | Body::Amended { .. } => {
+            Body::Approved(_) | Body::SentBack(_) | Body::Amended(_) => {
                 Err(Refusal::from(Refused::NotSigned))
             }
             _ => Ok(()),
@@ -78,16 +78,12 @@ pub(crate) fn after_signing(state: &JobState, body: &Body) -> Result<(), Refusal
     };
     let practice = || Refusal::from(Refused::Practice);
     match (body, &state.review.approved) {
-        (Body::Approved { .. } | Body::SentBack { .. } | Body::Amended { .. }, _) if state.sheet.practice => {
+        (Body::Approved(_) | Body::SentBack(_) | Body::Amended(_), _) if state.sheet.practice => {
             Err(practice())
         }
-        (Body::Approved { .. }, None) | (Body::SentBack { .. }, None) | (Body::Amended { .. }, _) => Ok(()),
-        (Body::Approved { .. }, Some(by)) => {
-            Err(Refusal::from(Refused::ApprovedAlready { by: by.by.clone() }))
-        }
-        (Body::SentBack { .. }, Some(by)) => {
-            Err(Refusal::from(Refused::ApprovedForGood { by: by.by.clone() }))
-        }
+        (Body::Approved(_), None) | (Body::SentBack(_), None) | (Body::Amended(_), _) => Ok(()),
+        (Body::Approved(_), Some(by)) => Err(Refusal::from(Refused::ApprovedAlready { by: by.by.clone() })),
+        (Body::SentBack(_), Some(by)) => Err(Refusal::from(Refused::ApprovedForGood { by: by.by.clone() })),
         _ => Err(Refusal::from(Refused::Closed { signer: signer.clone() })),
     }
 }

@@ -5,353 +5,100 @@ use serde::Deserialize;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use crate::adjust::School;
 use crate::assessment::Around;
-use crate::journal::{
-    AttachedFile, Body, CheckFinding, Conditions, JobState, Particulars, ReadStage, Settlement, TOGETHER, Way,
-};
-use crate::measurement::DecisionRule;
+use crate::journal::entries;
+use crate::journal::{Body, JobState, ReadStage, Way};
 use crate::refusal::Refusal;
-use crate::tolerance::{HouseForm, Tolerance};
 
-use super::kinds::words::said;
+use super::kinds::kind::Understood;
+use super::kinds::uncounted::matched_pad;
 use super::kinds::{
-    Claim, NoFigureDraft, ReadDetail, SetupDraft, Source, discrimination, inspection, judged_by, no_figure,
-    reading, setup, uncounted, zero_span,
+    AdjustmentAbandonedDraft, AmendedDraft, ApprovedDraft, AttachedDraft, ClosedDraft, ConditionsReadDraft,
+    CountersReadDraft, CustomerSignedDraft, DecisionChosenDraft, DiscriminatedDraft, FactorSetDraft,
+    FaultSettledDraft, InternalMatchedDraft, LeftAloneDraft, LookedOverDraft, NoFigureReadDraft,
+    PointCapturedDraft, ReadDetail, ReadDraft, RemarkedDraft, SchoolChosenDraft, SealedUpDraft,
+    SentBackDraft, SetupDraft, SetupFoundDraft, SheetCorrectedDraft, Source, SpanCapturedDraft,
+    SpanChosenDraft, StoppedShortDraft, StruckOutDraft, ToleranceChosenDraft, ZeroCapturedDraft,
 };
 
-/// An entry as it is typed.
+/// An entry as it is typed. What each holds stands in the file of its kind.
 #[derive(Clone, Debug, PartialEq, Deserialize, ToSchema)]
 #[serde(tag = "kind", rename_all = "snake_case")]
 pub enum Draft {
     /// An item of the checklist.
-    LookedOver {
-        /// Which.
-        item: String,
-        /// What was found.
-        finding: CheckFinding,
-        /// A note.
-        #[serde(default)]
-        note: String,
-        /// Counts of each cell, as typed, with spaces between; empty: not given.
-        #[serde(default)]
-        cells: String,
-    },
+    LookedOver(LookedOverDraft),
     /// A fault settled.
-    FaultSettled {
-        /// Which item.
-        item: String,
-        /// How.
-        how: Settlement,
-        /// What was done or why.
-        #[serde(default)]
-        reason: String,
-    },
+    FaultSettled(FaultSettledDraft),
     /// Another tolerance for this job.
-    ToleranceChosen {
-        /// Which.
-        tolerance: Tolerance,
-        /// The house rule as it is typed, where it is one.
-        #[serde(default)]
-        house: Option<HouseForm>,
-        /// Why.
-        #[serde(default)]
-        reason: String,
-    },
+    ToleranceChosen(ToleranceChosenDraft),
     /// A reading.
-    Read {
-        /// As found or to prove.
-        stage: ReadStage,
-        /// What was put on, as typed.
-        load: String,
-        /// What was shown.
-        shown: Source,
-        /// Up or down.
-        way: Way,
-        /// Which pad; none: the one that is worked at.
-        #[serde(default)]
-        pad: Option<u8>,
-        /// The pieces it is made of, from the kit.
-        #[serde(default)]
-        with: Vec<Uuid>,
-        /// Why pieces that are not fit for a proof are taken.
-        #[serde(default)]
-        overruled: String,
-        /// Refuse a load that was read in this direction already, unless that is what is meant.
-        #[serde(default)]
-        once: bool,
-        /// What else is to be said of it.
-        #[serde(flatten, default)]
-        detail: ReadDetail,
-    },
+    Read(ReadDraft),
     /// A load at which the display shows no figure that can be read.
-    NoFigureRead {
-        /// As found or to prove.
-        stage: ReadStage,
-        /// What was put on, as typed; empty: nothing.
-        #[serde(default)]
-        load: String,
-        /// What the display does.
-        display: NoFigureDraft,
-        /// Increasing or decreasing.
-        way: Way,
-        /// Which pad; none: the first.
-        #[serde(default)]
-        pad: Option<u8>,
-    },
+    NoFigureRead(NoFigureReadDraft),
     /// How the indicator was found to be set up.
-    SetupFound {
-        /// As found.
-        setup: SetupDraft,
-        /// The correction factor that it holds, as typed; empty: none.
-        #[serde(default)]
-        factor: String,
-    },
+    SetupFound(SetupFoundDraft),
     /// A small weight added to a load at rest.
-    Discriminated {
-        /// As found or to prove.
-        stage: ReadStage,
-        /// What is on, as typed; empty: nothing.
-        #[serde(default)]
-        load: String,
-        /// What was shown before, as typed.
-        before: String,
-        /// What was shown after 1.4 d were added, as typed.
-        after: String,
-        /// Which pad; none: the first.
-        #[serde(default)]
-        pad: Option<u8>,
-    },
+    Discriminated(DiscriminatedDraft),
     /// How the uncertainty enters the verdict on this job.
-    DecisionChosen {
-        /// How.
-        rule: DecisionRule,
-        /// Why.
-        #[serde(default)]
-        reason: String,
-    },
+    DecisionChosen(DecisionChosenDraft),
     /// How much span weight is asked for on this job.
-    SchoolChosen {
-        /// How much.
-        school: School,
-        /// Why.
-        #[serde(default)]
-        reason: String,
-    },
+    SchoolChosen(SchoolChosenDraft),
     /// The counters of changes, as typed.
-    CountersRead {
-        /// As found or as left.
-        stage: ReadStage,
-        /// Changes of the set-up.
-        #[serde(default)]
-        setup: String,
-        /// Calibrations.
-        #[serde(default)]
-        calibration: String,
-    },
+    CountersRead(CountersReadDraft),
     /// Left alone.
-    LeftAlone {
-        /// Why.
-        #[serde(default)]
-        reason: String,
-        /// Which pad; none: the whole scale.
-        #[serde(default)]
-        pad: Option<u8>,
-    },
+    LeftAlone(LeftAloneDraft),
     /// The set-up.
     SetUp(SetupDraft),
     /// Zero.
-    ZeroCaptured {
-        /// Its counts.
-        counts: Source,
-        /// Which pad; none: the one that is worked at.
-        #[serde(default)]
-        pad: Option<u8>,
-        /// What is said beside it.
-        #[serde(flatten, default)]
-        claim: Claim,
-    },
+    ZeroCaptured(ZeroCapturedDraft),
     /// The span weight.
-    SpanChosen {
-        /// As typed.
-        weight: String,
-        /// Which pad; none: the one that is worked at.
-        #[serde(default)]
-        pad: Option<u8>,
-        /// The pieces it is made of, from the kit.
-        #[serde(default)]
-        with: Vec<Uuid>,
-    },
+    SpanChosen(SpanChosenDraft),
     /// Span.
-    SpanCaptured {
-        /// Its counts.
-        counts: Source,
-        /// Which pad; none: the one that is worked at.
-        #[serde(default)]
-        pad: Option<u8>,
-        /// What is said beside it.
-        #[serde(flatten, default)]
-        claim: Claim,
-    },
+    SpanCaptured(SpanCapturedDraft),
     /// A further point of the curve.
-    PointCaptured {
-        /// Its weight, as typed.
-        weight: String,
-        /// Its counts.
-        counts: Source,
-        /// The pieces it is made of, from the kit.
-        #[serde(default)]
-        with: Vec<Uuid>,
-        /// Which pad; none: the one that is worked at.
-        #[serde(default)]
-        pad: Option<u8>,
-    },
+    PointCaptured(PointCapturedDraft),
     /// Zero alone saved in the indicator.
     ZeroSaved,
     /// A correction factor entered in the indicator.
-    FactorSet {
-        /// The factor as it was, as typed.
-        factor: String,
-        /// What was on, as typed.
-        load: String,
-        /// What was shown with it, as typed.
-        shown: String,
-        /// What was shown at zero, as typed; empty: zero.
-        #[serde(default)]
-        shown_zero: String,
-        /// Decimals of the indicator's factor, as typed; empty: those of its profile.
-        #[serde(default, deserialize_with = "text_or_number")]
-        #[schema(value_type = String)]
-        decimals: String,
-        /// The pieces of the load, from the kit.
-        #[serde(default)]
-        with: Vec<Uuid>,
-    },
+    FactorSet(FactorSetDraft),
     /// An internal weight matched against external ones.
-    InternalMatched {
-        /// Its mass as it was kept, as typed.
-        internal: String,
-        /// What was on, as typed.
-        load: String,
-        /// What was shown with it, as typed.
-        shown: String,
-        /// What was shown at zero, as typed; empty: zero.
-        #[serde(default)]
-        shown_zero: String,
-        /// The pieces of the load, from the kit.
-        #[serde(default)]
-        with: Vec<Uuid>,
-    },
+    InternalMatched(InternalMatchedDraft),
     /// It adjusted itself by its internal weight.
     SelfAdjusted,
     /// Saved in the indicator.
     AdjustmentSaved,
     /// Abandoned.
-    AdjustmentAbandoned {
-        /// Why.
-        #[serde(default)]
-        reason: String,
-    },
+    AdjustmentAbandoned(AdjustmentAbandonedDraft),
     /// Seals, switch, lock.
-    SealedUp {
-        /// Seal numbers.
-        #[serde(default)]
-        seals: String,
-        /// Switch back, cover on.
-        switch_back: bool,
-        /// Set-up locked.
-        locked: bool,
-    },
+    SealedUp(SealedUpDraft),
     /// A remark.
-    Remarked {
-        /// The remark.
-        text: String,
-    },
+    Remarked(RemarkedDraft),
     /// What is around the scale.
-    ConditionsRead {
-        /// °C, as typed.
-        #[serde(default)]
-        temperature: String,
-        /// % relative humidity, as typed.
-        #[serde(default)]
-        humidity: String,
-        /// hPa, as typed.
-        #[serde(default)]
-        pressure: String,
-        /// Anything else.
-        #[serde(default)]
-        note: String,
-        /// With which instruments.
-        #[serde(default)]
-        instruments: Vec<Uuid>,
-    },
+    ConditionsRead(ConditionsReadDraft),
     /// A photograph or a file, as it was sent up.
-    Attached {
-        /// What.
-        #[serde(flatten)]
-        file: AttachedFile,
-    },
+    Attached(AttachedDraft),
     /// The customer signs.
-    CustomerSigned {
-        /// Who signs.
-        #[serde(default)]
-        name: String,
-        /// What was drawn.
-        #[serde(default)]
-        path: String,
-    },
+    CustomerSigned(CustomerSignedDraft),
     /// A slip in what identifies the scale.
-    SheetCorrected {
-        /// As it is.
-        to: Particulars,
-        /// Why.
-        #[serde(default)]
-        reason: String,
-    },
+    SheetCorrected(SheetCorrectedDraft),
     /// Stopped short.
-    StoppedShort {
-        /// Why.
-        #[serde(default)]
-        reason: String,
-    },
+    StoppedShort(StoppedShortDraft),
     /// An entry struck out.
-    StruckOut {
-        /// Which.
-        entry: Uuid,
-        /// Why.
-        #[serde(default)]
-        reason: String,
-    },
+    StruckOut(StruckOutDraft),
     /// Signed.
-    Closed {
-        /// The name of the account that signs; what a client sends is not taken.
-        #[serde(default)]
-        name: String,
-    },
+    Closed(ClosedDraft),
     /// Sent back.
-    SentBack {
-        /// What is to be put right.
-        #[serde(default)]
-        remarks: String,
-    },
+    SentBack(SentBackDraft),
     /// Approved.
-    Approved {
-        /// Remarks.
-        #[serde(default)]
-        remarks: String,
-    },
+    Approved(ApprovedDraft),
     /// A new version is begun.
-    Amended {
-        /// Why.
-        #[serde(default)]
-        reason: String,
-    },
+    Amended(AmendedDraft),
 }
 
 impl Draft {
     /// A reading as typed, both figures in the display's unit where they name none: nothing else is said of it.
     pub fn reading(stage: ReadStage, load: &str, shown: &str, way: Way) -> Self {
-        Self::Read {
+        Self::Read(ReadDraft {
             stage,
             load: load.into(),
             shown: Source::typed(shown),
@@ -361,109 +108,62 @@ impl Draft {
             overruled: String::new(),
             once: false,
             detail: ReadDetail::default(),
-        }
+        })
     }
 
     /// The same reading, made of these pieces of the kit; any other draft as it is.
     #[must_use]
     pub fn made_of(mut self, pieces: Vec<Uuid>) -> Self {
-        if let Self::Read { with, .. } = &mut self {
-            *with = pieces;
+        if let Self::Read(draft) = &mut self {
+            draft.with = pieces;
         }
         self
     }
+
+    fn understood(self, state: &JobState, around: &Around<'_>) -> Result<Body, Refusal> {
+        match self {
+            Self::LookedOver(draft) => draft.understood(state, around),
+            Self::FaultSettled(draft) => draft.understood(state, around),
+            Self::ToleranceChosen(draft) => draft.understood(state, around),
+            Self::Read(draft) => draft.understood(state, around),
+            Self::NoFigureRead(draft) => draft.understood(state, around),
+            Self::SetupFound(draft) => draft.understood(state, around),
+            Self::Discriminated(draft) => draft.understood(state, around),
+            Self::DecisionChosen(draft) => draft.understood(state, around),
+            Self::SchoolChosen(draft) => draft.understood(state, around),
+            Self::CountersRead(draft) => draft.understood(state, around),
+            Self::LeftAlone(draft) => draft.understood(state, around),
+            Self::SetUp(draft) => draft.understood(state, around),
+            Self::ZeroCaptured(draft) => draft.understood(state, around),
+            Self::SpanChosen(draft) => draft.understood(state, around),
+            Self::SpanCaptured(draft) => draft.understood(state, around),
+            Self::PointCaptured(draft) => draft.understood(state, around),
+            Self::ZeroSaved => Ok(entries::ZeroSaved { pad: state.pad_in_hand() }.into()),
+            Self::FactorSet(draft) => draft.understood(state, around),
+            Self::InternalMatched(draft) => draft.understood(state, around),
+            Self::SelfAdjusted => Ok(entries::SelfAdjusted { pad: matched_pad(state) }.into()),
+            Self::AdjustmentSaved => Ok(entries::AdjustmentSaved { pad: state.pad_in_hand() }.into()),
+            Self::AdjustmentAbandoned(draft) => draft.understood(state, around),
+            Self::SealedUp(draft) => draft.understood(state, around),
+            Self::Remarked(draft) => draft.understood(state, around),
+            Self::ConditionsRead(draft) => draft.understood(state, around),
+            Self::Attached(draft) => draft.understood(state, around),
+            Self::CustomerSigned(draft) => draft.understood(state, around),
+            Self::SheetCorrected(draft) => draft.understood(state, around),
+            Self::StoppedShort(draft) => draft.understood(state, around),
+            Self::StruckOut(draft) => draft.understood(state, around),
+            Self::Closed(draft) => draft.understood(state, around),
+            Self::SentBack(draft) => draft.understood(state, around),
+            Self::Approved(draft) => draft.understood(state, around),
+            Self::Amended(draft) => draft.understood(state, around),
+        }
+    }
 }
 
-/// Reads a draft in the light of the job: units that were not typed are those of the display. Where more than
-/// passing it on is to be done, the file of its kind does it.
+/// Reads a draft in the light of the job.
 ///
 /// # Errors
 /// A [`Refusal`] at its field.
-pub fn interpret(state: &JobState, draft: Draft, around: &Around) -> Result<Body, Refusal> {
-    let live = around.live;
-    Ok(match draft {
-        Draft::LookedOver { item, finding, note, cells } => {
-            inspection::looked_over(state, item, finding, note, &cells)?
-        }
-        Draft::FaultSettled { item, how, reason } => Body::FaultSettled { item, how, reason },
-        Draft::ToleranceChosen { tolerance, house, reason } => {
-            judged_by::tolerance(state, tolerance, house, reason)?
-        }
-        Draft::DecisionChosen { rule, reason } => Body::DecisionChosen { rule, reason },
-        Draft::SchoolChosen { school, reason } => Body::SchoolChosen { school, reason },
-        Draft::Read { stage, load, shown, way, pad, with, overruled, once, detail } => {
-            let typed = reading::Typed { stage, load: &load, shown: &shown, way, pad, detail: &detail };
-            let body = reading::typed(state, &typed, around.used(state, &with)?, said(overruled), live)?;
-            if once {
-                reading::not_read_before(state, &body)?;
-            }
-            body
-        }
-        Draft::NoFigureRead { stage, load, display, way, pad } => {
-            no_figure::typed(state, stage, &load, display, way, pad)?
-        }
-        Draft::Discriminated { stage, load, before, after, pad } => {
-            discrimination::typed(state, stage, &load, [&before, &after], pad)?
-        }
-        Draft::CountersRead { stage, setup, calibration } => {
-            setup::counters_read(stage, &setup, &calibration)?
-        }
-        Draft::SetUp(typed) => setup::typed(state, typed)?,
-        Draft::SetupFound { setup, factor } => setup::found(&setup, &factor)?,
-        Draft::LeftAlone { reason, pad } => Body::LeftAlone { reason, pad: pad.unwrap_or(TOGETHER) },
-        Draft::ZeroCaptured { counts, pad, claim } => zero_span::zero(state, &counts, pad, &claim, live)?,
-        Draft::SpanChosen { weight, pad, with } => {
-            zero_span::span_chosen(state, around, &weight, pad, &with)?
-        }
-        Draft::SpanCaptured { counts, pad, claim } => zero_span::span(state, &counts, pad, &claim, live)?,
-        Draft::PointCaptured { weight, counts, with, pad } => {
-            zero_span::point(state, around, &weight, &counts, &with, pad)?
-        }
-        Draft::ZeroSaved => Body::ZeroSaved { pad: state.pad_in_hand() },
-        Draft::AdjustmentSaved => Body::AdjustmentSaved { pad: state.pad_in_hand() },
-        Draft::AdjustmentAbandoned { reason } => Body::AdjustmentAbandoned { reason },
-        Draft::FactorSet { factor, load, shown, shown_zero, decimals, with } => {
-            let figures = [load.as_str(), &shown, &shown_zero];
-            uncounted::factor_set(state, around, &factor, &decimals, figures, &with)?
-        }
-        Draft::InternalMatched { internal, load, shown, shown_zero, with } => {
-            let figures = [load.as_str(), &shown, &shown_zero];
-            uncounted::internal_matched(state, around, &internal, figures, &with)?
-        }
-        Draft::SelfAdjusted => Body::SelfAdjusted { pad: uncounted::matched_pad(state) },
-        Draft::SealedUp { seals, switch_back, locked } => Body::SealedUp { seals, switch_back, locked },
-        Draft::Remarked { text } => Body::Remarked { text },
-        Draft::StoppedShort { reason } => Body::StoppedShort { reason },
-        Draft::StruckOut { entry, reason } => Body::StruckOut { entry, reason },
-        Draft::Closed { name } => Body::Closed { name: name.trim().to_owned(), approval: around.approval },
-        Draft::ConditionsRead { temperature, humidity, pressure, note, instruments } => {
-            let mut conditions = Conditions::typed(&temperature, &humidity, &pressure, &note)?;
-            conditions.instruments = around.read_with(&instruments)?;
-            Body::ConditionsRead { conditions }
-        }
-        Draft::Attached { file } => Body::Attached { file },
-        Draft::CustomerSigned { name, path } => {
-            Body::CustomerSigned { name: name.trim().to_owned(), path: path.trim().to_owned() }
-        }
-        Draft::SheetCorrected { to, reason } => Body::SheetCorrected { to: Box::new(to), reason },
-        Draft::SentBack { remarks } => Body::SentBack { remarks },
-        Draft::Approved { remarks } => Body::Approved { remarks: said(remarks) },
-        Draft::Amended { reason } => {
-            Body::Amended { of: around.number.unwrap_or_default().to_owned(), reason }
-        }
-    })
-}
-
-/// A whole number that a page may send as text or as a number.
-fn text_or_number<'de, D: serde::Deserializer<'de>>(from: D) -> Result<String, D::Error> {
-    #[derive(Deserialize)]
-    #[serde(untagged)]
-    enum Either {
-        Text(String),
-        Number(serde_json::Number),
-    }
-    Ok(match Either::deserialize(from)? {
-        Either::Text(text) => text,
-        Either::Number(number) => number.to_string(),
-    })
+pub fn interpret(state: &JobState, draft: Draft, around: &Around<'_>) -> Result<Body, Refusal> {
+    draft.understood(state, around)
 }

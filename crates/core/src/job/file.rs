@@ -8,6 +8,7 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use super::admit::may_follow;
+use crate::journal::entries;
 use crate::journal::{
     Body, ChainError, Entry, JobState, RecordSignature, Sealed, SignatureError, fold, four_eyes, signed_by,
     verify,
@@ -194,7 +195,9 @@ fn replay(entries: &[Entry]) -> Result<JobState, FileError> {
     let wrong = |seq: u32, reason: Text| FileError::Journal { seq, reason };
     let first = entries.first().ok_or_else(|| wrong(1, text!("file-empty")))?;
     match &first.body {
-        Body::Started { sheet, .. } => sheet.check().map_err(|refusal| wrong(1, refusal.message))?,
+        Body::Started(entries::Started { sheet, .. }) => {
+            sheet.check().map_err(|refusal| wrong(1, refusal.message))?
+        }
         _ => return Err(wrong(1, text!("file-begins-with-start"))),
     }
     let mut state = fold(&entries[..1]).ok_or_else(|| wrong(1, text!("file-begins-with-start")))?;

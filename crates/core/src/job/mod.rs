@@ -13,4 +13,16 @@ pub use draft::{Draft, interpret};
 pub use file::{FileError, JobFile, MEDIA_TYPE, MOST_ENTRIES, RULES_VERSION, import_file, open_file};
 pub use home::{Brought, HomeNote, bring, pieces_out, whole};
 pub use journal::{Author, Journal, JournalError};
+/// What a page sends of each kind.
+pub mod drafts {
+    pub use super::kinds::{
+        AdjustmentAbandonedDraft, AmendedDraft, ApprovedDraft, AttachedDraft, ClosedDraft,
+        ConditionsReadDraft, CountersReadDraft, CustomerSignedDraft, DecisionChosenDraft, DiscriminatedDraft,
+        FactorSetDraft, FaultSettledDraft, InternalMatchedDraft, LeftAloneDraft, LookedOverDraft,
+        NoFigureReadDraft, PointCapturedDraft, ReadDraft, RemarkedDraft, SchoolChosenDraft, SealedUpDraft,
+        SentBackDraft, SetupFoundDraft, SheetCorrectedDraft, SpanCapturedDraft, SpanChosenDraft,
+        StoppedShortDraft, StruckOutDraft, ToleranceChosenDraft, ZeroCapturedDraft,
+    };
+}
+
 pub use kinds::{Claim, NoFigureDraft, ReadDetail, SetupDraft, Source, span_weight};

@@ -1,6 +1,6 @@
 //! The digits of a figure as they are keyed in: the one place where they are worked out.
 
-use super::entry::Setup;
+use super::values::Setup;
 use crate::keying::{FieldError, NumberField};
 use crate::quantity::{Decimal, Mass, digits_without_point};
 use crate::refusal::Refusal;

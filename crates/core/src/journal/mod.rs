@@ -6,7 +6,9 @@ mod cells;
 mod chain;
 mod conditions;
 mod digits;
+pub mod entries;
 mod entry;
+mod fold;
 mod heard;
 mod outcome;
 mod phase;
@@ -17,6 +19,7 @@ mod review;
 mod signature;
 mod state;
 mod used_piece;
+mod values;
 
 pub(crate) use attachment::check_signature;
 pub use attachment::{AttachedFile, CustomerSignature, MEDIA, MOST_FILE_BYTES, SIGNED_ON, media_of};
@@ -25,10 +28,9 @@ pub(crate) use chain::verify;
 pub use chain::{ChainError, genesis, hex_of_bytes, seal};
 pub use conditions::{Conditions, Needs, Particulars, Remark, Review};
 pub(crate) use digits::{keyed_in, max_digits, span_digits};
-pub use entry::{
-    Before, Body, Capture, CheckFinding, Counters, Entry, FIRST_PAD, NoFigure, PadBefore, Purpose, ReadStage,
-    Sealed, Settlement, Setup, Signer, SpanOnRecord, TOGETHER, Taken, Way,
-};
+pub(crate) use entry::every_kind;
+pub use entry::{Body, Entry, Sealed};
+pub use fold::fold;
 pub use heard::{Heard, Observation, Silence};
 pub use outcome::Outcome;
 pub use phase::Phase;
@@ -40,6 +42,10 @@ pub use review::four_eyes;
 pub use signature::{RecordSignature, SignatureError, Statement, bytes_of_hex, signed_by};
 pub use state::{
     Adjusted, CapturedPoint, CheckState, Discrimination, How, JobState, NoFigureReading, PadState, Reading,
-    SetupOrigin, fold,
+    SetupOrigin,
 };
 pub use used_piece::UsedPiece;
+pub use values::{
+    Before, Capture, CheckFinding, Counters, FIRST_PAD, NoFigure, PadBefore, Purpose, ReadStage, Settlement,
+    Setup, Signer, SpanOnRecord, TOGETHER, Taken, Way,
+};

@@ -1,7 +1,7 @@
 //! As found and as left: which readings and which setup belong to each.
 
-use super::entry::{Setup, TOGETHER};
 use super::state::{JobState, Reading};
+use super::values::{Setup, TOGETHER};
 use crate::quantity::Decimal;
 use crate::tolerance::Tolerance;
 

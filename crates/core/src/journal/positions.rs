@@ -5,8 +5,8 @@
 //! or quarters of a platform count from 1, those of a round pan, a section on the way on and a section on
 //! the way back have ranges of their own.
 
-use super::entry::Purpose;
 use super::state::JobState;
+use super::values::Purpose;
 use crate::scale::ScaleKind;
 use crate::weights::Platform;
 use crate::wording::Text;

@@ -1,8 +1,8 @@
 //! The few questions on which the course of a job turns.
 
-use super::entry::CheckFinding;
 use super::phase::{Phase, readings_of};
 use super::state::{JobState, Reading};
+use super::values::CheckFinding;
 use crate::scale::{CheckItem, checklist, inspection};
 
 /// Faults that adjusting cannot cure and that are not settled.

@@ -10,11 +10,11 @@ use uuid::Uuid;
 
 use super::attachment::{AttachedFile, CustomerSignature};
 use super::conditions::{Conditions, Review};
-use super::entry::{
-    Before, Body, Capture, CheckFinding, Counters, Entry, NoFigure, Purpose, ReadStage, Settlement, Setup,
-    Signer, SpanOnRecord, TOGETHER, Taken, Way,
-};
 use super::used_piece::UsedPiece;
+use super::values::{
+    Before, Capture, CheckFinding, Counters, NoFigure, Purpose, ReadStage, Settlement, Setup, Signer,
+    SpanOnRecord, TOGETHER, Taken, Way,
+};
 use crate::adjust::School;
 use crate::measurement::DecisionRule;
 use crate::quantity::{Decimal, Division, Mass};
@@ -186,7 +186,7 @@ impl PadState {
         self.adjusted_itself = false;
     }
 
-    fn drop_captures(&mut self) {
+    pub(super) fn drop_captures(&mut self) {
         self.zero = None;
         self.span_weight = None;
         self.span_with.clear();
@@ -353,7 +353,7 @@ pub struct JobState {
     /// How the uncertainty enters the verdict and, where it is not the sheet's, why.
     pub decision: (DecisionRule, Option<String>),
     /// The pieces on the platform after the last entry, where that is known.
-    standing: Option<Vec<UsedPiece>>,
+    pub(super) standing: Option<Vec<UsedPiece>>,
     /// Place of the last entry.
     pub head: u32,
 }
@@ -378,7 +378,7 @@ impl JobState {
         self.pad(self.pad_in_hand())
     }
 
-    fn pad_mut(&mut self, pad: u8) -> &mut PadState {
+    pub(super) fn pad_mut(&mut self, pad: u8) -> &mut PadState {
         let index = usize::from(pad).saturating_sub(1).min(self.pads.len() - 1);
         &mut self.pads[index]
     }
@@ -504,22 +504,22 @@ impl JobState {
     /// What a job on this scale would begin with, for planning ahead.
     pub fn expected(sheet: ScaleSheet, before: Option<Before>) -> Self {
         let nobody = Signer { id: Uuid::nil(), name: String::new() };
-        let body = Body::Started { sheet: Box::new(sheet.clone()), before: before.clone().map(Box::new) };
-        Self::new(
-            &Entry { id: Uuid::nil(), seq: 1, at: OffsetDateTime::UNIX_EPOCH, by: nobody, body },
-            sheet,
-            before,
-        )
+        Self::begun((OffsetDateTime::UNIX_EPOCH, nobody), sheet, before)
     }
 
-    fn new(entry: &Entry, sheet: ScaleSheet, before: Option<Before>) -> Self {
+    /// A job that has just begun: when, and by whom.
+    pub(super) fn begun(
+        started: (OffsetDateTime, Signer),
+        sheet: ScaleSheet,
+        before: Option<Before>,
+    ) -> Self {
         let pads = usize::from(sheet.pads.clamp(1, ScaleSheet::MOST_PADS));
         let decision = (sheet.decision, None);
         let made = Self {
             tolerance: (sheet.tolerance.clone(), None),
             sheet,
             before,
-            started: (entry.at, entry.by.clone()),
+            started,
             checks: BTreeMap::new(),
             found: Vec::new(),
             left: Vec::new(),
@@ -543,17 +543,17 @@ impl JobState {
             discriminations: Vec::new(),
             decision,
             standing: Some(Vec::new()),
-            head: entry.seq,
+            head: 1,
         };
         Self { pads: vec![PadState::default(); pads], ..made }
     }
 
-    fn drop_captures(&mut self) {
+    pub(super) fn drop_captures(&mut self) {
         self.pads.iter_mut().for_each(PadState::drop_captures);
     }
 
     /// Something was changed at a pad: what was read there before no longer tells how it is.
-    fn changed(&mut self, pad: u8) {
+    pub(super) fn changed(&mut self, pad: u8) {
         self.pad_mut(pad).epoch += 1;
         self.void_proof(pad);
     }
@@ -572,256 +572,13 @@ impl JobState {
     }
 
     /// True where what is read now at a pad will count.
-    fn counts_now(&self, stage: ReadStage, pad: u8) -> bool {
+    pub(super) fn counts_now(&self, stage: ReadStage, pad: u8) -> bool {
         let adjusting = if pad == TOGETHER { self.adjusting() } else { self.pad(pad).adjusting() };
         stage == ReadStage::AsFound || (self.provable_at(pad) && !adjusting)
     }
 
-    fn apply(&mut self, entry: &Entry) {
-        // What a customer signed is the work as it stood: more work takes the signature off.
-        if !matches!(
-            entry.body,
-            Body::Closed { .. }
-                | Body::SentBack { .. }
-                | Body::Approved { .. }
-                | Body::Amended { .. }
-                | Body::Remarked { .. }
-                | Body::Attached { .. }
-                | Body::StruckOut { .. }
-        ) {
-            self.customer = None;
-        }
-        match &entry.body {
-            Body::Started { .. } | Body::StruckOut { .. } => {}
-            Body::LookedOver { item, finding, note, cells } => {
-                let cells = cells.clone();
-                let check = CheckState { finding: *finding, note: note.clone(), cells, settled: None };
-                self.checks.insert(item.clone(), check);
-            }
-            Body::FaultSettled { item, how, reason } => {
-                if let Some(check) = self.checks.get_mut(item) {
-                    check.settled = Some((*how, reason.clone()));
-                }
-                if *how == Settlement::Repaired {
-                    let read = !self.found.is_empty() || self.left.iter().any(|r| r.counts);
-                    (1..=self.sheet.pads).for_each(|pad| self.changed(pad));
-                    if read {
-                        self.repaired = Some(reason.clone());
-                    }
-                }
-            }
-            Body::ToleranceChosen { tolerance, reason } => {
-                self.tolerance = (tolerance.clone(), Some(reason.clone()))
-            }
-            Body::SchoolChosen { school, reason } => self.school = Some((*school, reason.clone())),
-            Body::Read {
-                stage,
-                load,
-                shown,
-                way,
-                taken,
-                pad,
-                with,
-                overruled,
-                purpose,
-                spot,
-                added,
-                substituted,
-            } => {
-                let counts = self.counts_now(*stage, *pad);
-                self.repaired = None;
-                let named = !with.is_empty() && substituted.is_none();
-                self.standing = (named || load.value.is_zero()).then(|| with.clone());
-                let reading = Reading {
-                    epoch: self.epoch_of(*pad),
-                    entry: entry.id,
-                    at: entry.at,
-                    load: load.clone(),
-                    shown: shown.clone(),
-                    way: *way,
-                    taken: taken.clone(),
-                    counts,
-                    pad: *pad,
-                    with: with.clone(),
-                    overruled: overruled.clone(),
-                    purpose: *purpose,
-                    spot: *spot,
-                    added: added.clone(),
-                    substituted: *substituted,
-                };
-                match stage {
-                    ReadStage::AsFound => self.found.push(reading),
-                    ReadStage::Prove => self.left.push(reading),
-                }
-            }
-            Body::NoFigureRead { stage, load, display, way, pad } => {
-                self.repaired = None;
-                self.no_figures.push(NoFigureReading {
-                    entry: entry.id,
-                    stage: *stage,
-                    load: load.clone(),
-                    display: display.clone(),
-                    way: *way,
-                    pad: *pad,
-                    counts: true,
-                    at: entry.at,
-                    epoch: self.epoch_of(*pad),
-                });
-            }
-            Body::SetupFound { setup, factor, pad } => {
-                let pad = self.pad_mut(*pad);
-                pad.found = Some((**setup).clone());
-                pad.found_factor.clone_from(factor);
-            }
-            Body::Discriminated { stage, load, added, before, after, pad } => {
-                let counts = self.counts_now(*stage, *pad);
-                let (load, added, before, after) =
-                    (load.clone(), added.clone(), before.clone(), after.clone());
-                self.discriminations.push(Discrimination {
-                    entry: entry.id,
-                    stage: *stage,
-                    load,
-                    added,
-                    before,
-                    after,
-                    pad: *pad,
-                    counts,
-                    epoch: self.epoch_of(*pad),
-                });
-            }
-            Body::DecisionChosen { rule, reason } => self.decision = (*rule, Some(reason.clone())),
-            Body::CountersRead { stage: ReadStage::AsFound, counters } => {
-                self.counters.0 = Some(counters.clone())
-            }
-            Body::CountersRead { stage: ReadStage::Prove, counters } => {
-                self.counters.1 = Some(counters.clone())
-            }
-            Body::LeftAlone { reason, pad: TOGETHER } => {
-                self.left_alone = Some(reason.clone());
-                self.drop_captures();
-            }
-            Body::LeftAlone { reason, pad } => {
-                let pad = self.pad_mut(*pad);
-                pad.left_alone = Some(reason.clone());
-                pad.drop_captures();
-                if self.pads.iter().all(|p| p.left_alone.is_some() && p.adjusted.is_none()) {
-                    self.left_alone = Some(reason.clone());
-                }
-            }
-            Body::SetUp { setup, pad: 0, because } => {
-                for pad in 1..=self.sheet.pads {
-                    self.set_up(setup, pad);
-                    self.pad_mut(pad).setup_because.clone_from(because);
-                }
-            }
-            Body::SetUp { setup, pad, because } => {
-                self.set_up(setup, *pad);
-                self.pad_mut(*pad).setup_because.clone_from(because);
-            }
-            Body::ZeroCaptured { capture, pad } => {
-                self.left_alone = None;
-                let pad = self.pad_mut(*pad);
-                pad.left_alone = None;
-                pad.zero = Some(capture.clone());
-                pad.span = None;
-                pad.points.clear();
-                self.standing = Some(Vec::new());
-            }
-            Body::SpanChosen { weight, pad, with, school } => {
-                let pad = self.pad_mut(*pad);
-                pad.span_weight = Some(weight.clone());
-                pad.span_with.clone_from(with);
-                pad.span_school = *school;
-                pad.span = None;
-                pad.points.clear();
-            }
-            Body::SpanCaptured { capture, pad } => {
-                let pad = self.pad_mut(*pad);
-                pad.span = Some(capture.clone());
-                let with = pad.span_with.clone();
-                self.standing = Some(with).filter(|with| !with.is_empty());
-            }
-            Body::PointCaptured { weight, capture, with, pad } => {
-                self.standing = Some(with.clone()).filter(|with| !with.is_empty());
-                let point =
-                    CapturedPoint { weight: weight.clone(), capture: capture.clone(), with: with.clone() };
-                self.pad_mut(*pad).points.push(point);
-            }
-            Body::ZeroSaved { pad } => {
-                let zero = self.pad_mut(*pad).zero.take();
-                if let Some(zero) = zero {
-                    let unit = self.setup_of(*pad).0.d.unit;
-                    self.adjusted_by(entry.at, *pad, How::ZeroOnly, (Mass::zero(unit), &[]), zero, None);
-                }
-            }
-            Body::FactorSet { old, new, load, shown, shown_zero, with, pad } => self.adjusted_by(
-                entry.at,
-                *pad,
-                How::Factor(old.clone(), new.clone()),
-                (load.clone(), with),
-                Capture::only(Taken::Typed),
-                Some((shown.clone(), shown_zero.clone())),
-            ),
-            Body::InternalMatched { old, new, load, shown, shown_zero, with, pad } => self.adjusted_by(
-                entry.at,
-                *pad,
-                How::Internal(old.clone(), new.clone()),
-                (load.clone(), with),
-                Capture::only(Taken::Typed),
-                Some((shown.clone(), shown_zero.clone())),
-            ),
-            Body::SelfAdjusted { pad } => {
-                self.pad_mut(*pad).adjusted_itself = true;
-                self.standing = Some(Vec::new());
-                self.changed(*pad);
-            }
-            Body::AdjustmentSaved { pad } => self.save(entry.at, *pad),
-            Body::AdjustmentAbandoned { reason } => {
-                self.abandoned.push(reason.clone());
-                self.drop_captures();
-            }
-            Body::SealedUp { seals, switch_back, locked } => {
-                self.sealed_up = Some((seals.clone(), *switch_back, *locked))
-            }
-            Body::Remarked { text } => self.remarks.push(text.clone()),
-            Body::StoppedShort { reason } => self.stopped = Some(reason.clone()),
-            Body::ConditionsRead { conditions } => self.conditions.push(conditions.clone()),
-            Body::Attached { file } => self.files.push(file.clone()),
-            Body::CustomerSigned { name, path } => {
-                self.customer =
-                    Some(CustomerSignature { name: name.clone(), path: path.clone(), at: entry.at });
-            }
-            Body::SheetCorrected { to, .. } => to.put_into(&mut self.sheet),
-            Body::Closed { name, approval } => {
-                self.closed = Some((name.clone(), entry.by.clone(), entry.at));
-                self.review.approval = *approval;
-            }
-            Body::SentBack { .. } | Body::Approved { .. } | Body::Amended { .. } => self.reviewed(entry),
-        }
-    }
-
-    fn set_up(&mut self, setup: &Setup, pad: u8) {
-        let (in_force, _) = self.setup_of(pad);
-        let which = if self.several() { text!("state-pad-pad", pad) } else { Text::default() };
-        if in_force != *setup {
-            if self.pad(pad).adjusting() {
-                self.voided.push(text!("state-which-the-set-up-was", which));
-                self.pad_mut(pad).drop_captures();
-            }
-            let voided = self.pad_mut(pad).adjusted.take();
-            if let Some(voided) = voided {
-                self.pad_mut(pad).earlier.push(voided);
-                self.voided.push(text!("state-which-the-set-up-was-2", which));
-            }
-            self.left_alone = None;
-            self.pad_mut(pad).left_alone = None;
-            self.changed(pad);
-        }
-        self.pad_mut(pad).setup = Some(setup.clone());
-    }
-
     /// An adjustment without a captured span.
-    fn adjusted_by(
+    pub(super) fn adjusted_by(
         &mut self,
         at: OffsetDateTime,
         number: u8,
@@ -838,7 +595,7 @@ impl JobState {
         self.changed(number);
     }
 
-    fn save(&mut self, at: OffsetDateTime, number: u8) {
+    pub(super) fn save(&mut self, at: OffsetDateTime, number: u8) {
         let pad = self.pad_mut(number);
         if let (Some(weight), Some(zero), Some(span)) =
             (pad.span_weight.take(), pad.zero.take(), pad.span.take())
@@ -862,42 +619,4 @@ impl JobState {
     pub(crate) fn one_epoch(&self) -> bool {
         (TOGETHER..=self.sheet.pads).all(|pad| self.first_epoch_of(pad) == self.epoch_of(pad))
     }
-
-    /// Goes on by the last of `entries`; the state is that of those before it.
-    pub(crate) fn advance(&mut self, entries: &[Entry]) {
-        let Some(entry) = entries.last() else { return };
-        // What is struck out was never there: that alone asks for the whole journal again.
-        if matches!(entry.body, Body::StruckOut { .. }) {
-            if let Some(state) = fold(entries) {
-                *self = state;
-            }
-            return;
-        }
-        self.head = entry.seq;
-        self.apply(entry);
-    }
-}
-
-/// Folds a journal into its state; `None` where it does not begin with a start.
-pub fn fold<'a>(entries: impl IntoIterator<Item = &'a Entry> + Clone) -> Option<JobState> {
-    let struck: BTreeSet<Uuid> = entries
-        .clone()
-        .into_iter()
-        .filter_map(|entry| match &entry.body {
-            Body::StruckOut { entry, .. } => Some(*entry),
-            _ => None,
-        })
-        .collect();
-    let mut entries = entries.into_iter();
-    let first = entries.next()?;
-    let Body::Started { sheet, before } = &first.body else { return None };
-    let mut state = JobState::new(first, (**sheet).clone(), before.as_deref().cloned());
-    for entry in entries {
-        state.head = entry.seq;
-        if !struck.contains(&entry.id) {
-            state.apply(entry);
-        }
-    }
-    state.struck = struck;
-    Some(state)
 }

@@ -16,6 +16,7 @@ use self::port::Port;
 use crate::answers::{NotTaken, judged_setup, judgement_of, keying_of, next_entry, plan_of};
 use crate::assessment::{Around, Assessment, circumstances};
 use crate::job::{Author, JobFile, Journal};
+use crate::journal::entries;
 use crate::journal::{Body, Heard, Needs, Sealed, Silence, media_of};
 use crate::keying::learn::learn_whole;
 use crate::keying::{Machine, Profile, look_up, read_profile};
@@ -150,7 +151,7 @@ impl Offline {
                 told(())
             }
             Ask::Begin { job, author, sheet, before } => {
-                let start = Body::Started { sheet, before };
+                let start = Body::Started(entries::Started { sheet, before });
                 let journal =
                     Journal::begin(job, start, author.into()).map_err(|e| No::Broken(e.to_string()))?;
                 let (sealed, assessment) = (journal.sealed_after(0), journal.assess());

@@ -7,6 +7,7 @@ use utoipa::ToSchema;
 
 use super::lesson::{Cure, Lesson};
 use crate::assessment::{Assessment, M1_SHARE, PhaseView, judge_span};
+use crate::journal::entries;
 use crate::journal::{Body, CheckFinding, Entry, How, JobState, Outcome, ReadStage, Settlement};
 use crate::quantity::{Decimal, Mass};
 use crate::wording::Text;
@@ -165,23 +166,20 @@ impl Run<'_> {
         let changed = self.first(|b| {
             matches!(
                 b,
-                Body::SetUp { .. }
-                    | Body::ZeroCaptured { .. }
-                    | Body::FactorSet { .. }
-                    | Body::InternalMatched { .. }
+                Body::SetUp(_) | Body::ZeroCaptured(_) | Body::FactorSet(_) | Body::InternalMatched(_)
             )
         });
         let before = |seq: u32| changed.is_none_or(|changed| seq < changed);
-        let items = self
-            .entries
-            .iter()
-            .filter(|e| before(e.seq))
-            .filter_map(|e| if let Body::LookedOver { item, .. } = &e.body { Some(item) } else { None });
+        let items = self.entries.iter().filter(|e| before(e.seq)).filter_map(|e| {
+            if let Body::LookedOver(entries::LookedOver { item, .. }) = &e.body { Some(item) } else { None }
+        });
         let looked = items.collect::<std::collections::BTreeSet<_>>().len();
         let read = self
             .entries
             .iter()
-            .filter(|e| matches!(e.body, Body::Read { stage: ReadStage::AsFound, .. }) && before(e.seq))
+            .filter(|e| {
+                matches!(e.body, Body::Read(entries::Read { stage: ReadStage::AsFound, .. })) && before(e.seq)
+            })
             .count();
         let all = self.assessment.look_over.len();
         let unrepaired = self.unrepaired();
@@ -320,7 +318,9 @@ impl Run<'_> {
     fn waiting(&self) -> AccountLine {
         let moved = self.acts.iter().filter(|a| !a.obeyed && a.reply.contains("moving")).count();
         let live = |body: &Body| match body {
-            Body::Read { taken, .. } => Some(matches!(taken, crate::journal::Taken::Live { .. })),
+            Body::Read(entries::Read { taken, .. }) => {
+                Some(matches!(taken, crate::journal::Taken::Live { .. }))
+            }
             _ => None,
         };
         let (steady, all) = self

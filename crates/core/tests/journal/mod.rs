@@ -2,7 +2,9 @@
 
 use ombret_core::Refusal;
 use ombret_core::assessment::{Around, Assessment, assess};
+use ombret_core::job::drafts;
 use ombret_core::job::{Claim, Draft, JobFile, SetupDraft, Source, decide, interpret};
+use ombret_core::journal::entries;
 use ombret_core::journal::{
     Body, CheckFinding, Entry, Heard, JobState, ReadStage, Sealed, Signer, Silence, Way, fold, genesis, seal,
 };
@@ -35,7 +37,7 @@ impl Journal {
 
     pub fn on(sheet: ScaleSheet) -> Self {
         let mut journal = Self { entries: Vec::new() };
-        journal.push(Body::Started { sheet: Box::new(sheet), before: None });
+        journal.push(Body::Started(entries::Started { sheet: Box::new(sheet), before: None }));
         journal
     }
 
@@ -88,12 +90,12 @@ impl Journal {
 
     pub fn look_over(&mut self) {
         for item in checklist(self.state().sheet.kind) {
-            self.ok(Draft::LookedOver {
+            self.ok(Draft::LookedOver(drafts::LookedOverDraft {
                 item: item.id.clone(),
                 finding: CheckFinding::Ok,
                 note: String::new(),
                 cells: String::new(),
-            });
+            }));
         }
     }
 
@@ -102,9 +104,21 @@ impl Journal {
     }
 
     pub fn adjust(&mut self) {
-        self.ok(Draft::ZeroCaptured { counts: typed("41250"), pad: None, claim: Claim::default() });
-        self.ok(Draft::SpanChosen { weight: "600".into(), pad: None, with: Vec::new() });
-        self.ok(Draft::SpanCaptured { counts: typed("241250"), pad: None, claim: Claim::default() });
+        self.ok(Draft::ZeroCaptured(drafts::ZeroCapturedDraft {
+            counts: typed("41250"),
+            pad: None,
+            claim: Claim::default(),
+        }));
+        self.ok(Draft::SpanChosen(drafts::SpanChosenDraft {
+            weight: "600".into(),
+            pad: None,
+            with: Vec::new(),
+        }));
+        self.ok(Draft::SpanCaptured(drafts::SpanCapturedDraft {
+            counts: typed("241250"),
+            pad: None,
+            claim: Claim::default(),
+        }));
         self.ok(Draft::AdjustmentSaved);
     }
 

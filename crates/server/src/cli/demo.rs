@@ -7,7 +7,9 @@ use std::path::Path;
 use ombret_core::adjust::Site;
 use ombret_core::assessment::Around;
 use ombret_core::import::{Grid, Mapping, read_pieces};
+use ombret_core::job::drafts;
 use ombret_core::job::{Author, Claim, Draft, JobFile, Journal, SetupDraft, Source};
+use ombret_core::journal::entries;
 use ombret_core::journal::{Body, CheckFinding, ReadStage, Signer, Silence, Way};
 use ombret_core::keying::read_profile;
 use ombret_core::quantity::Unit;
@@ -208,7 +210,8 @@ fn play(
         at: (start + Duration::seconds(40 * i64::from(seq))).replace_nanosecond(0).unwrap_or(start),
         by: by.clone(),
     };
-    let begun = Body::Started { sheet: Box::new(sheet.clone()), before: before.map(Box::new) };
+    let begun =
+        Body::Started(entries::Started { sheet: Box::new(sheet.clone()), before: before.map(Box::new) });
     let mut journal = Journal::begin(visit.job, begun, author(1, by)).map_err(|e| e.to_string())?;
     let silent = Err(Silence::not_connected());
     let around = Around { kit, day: start.date(), ..Around::only(&silent) };
@@ -218,7 +221,7 @@ fn play(
             .map(|p| p.id)
     };
     for draft in drafts(sheet, visit, by, &fit) {
-        let reviews = matches!(draft, Draft::Approved { .. } | Draft::SentBack { .. });
+        let reviews = matches!(draft, Draft::Approved(_) | Draft::SentBack(_));
         let by = approver.filter(|_| reviews).unwrap_or(by);
         journal
             .append(draft, &around, author(journal.state().head + 1, by))
@@ -246,18 +249,18 @@ fn drafts(
     for item in inspection(sheet) {
         let fault = visit.faults.iter().find(|(id, _, _)| *id == item.id);
         let finding = if fault.is_some() { CheckFinding::Fault } else { CheckFinding::Ok };
-        out.push(Draft::LookedOver {
+        out.push(Draft::LookedOver(drafts::LookedOverDraft {
             item: item.id.clone(),
             finding,
             note: fault.map_or_else(String::new, |(_, note, _)| note.clone()),
             cells: String::new(),
-        });
+        }));
         if let Some((_, _, repair)) = fault {
-            out.push(Draft::FaultSettled {
+            out.push(Draft::FaultSettled(drafts::FaultSettledDraft {
                 item: item.id.clone(),
                 how: ombret_core::journal::Settlement::Repaired,
                 reason: repair.clone(),
-            });
+            }));
         }
     }
     let readings = |stage, list: &[(String, String)], way: Way| -> Vec<Draft> {
@@ -266,47 +269,51 @@ fn drafts(
             .collect()
     };
     if let Some((temperature, humidity, pressure)) = visit.conditions.clone() {
-        out.push(Draft::ConditionsRead {
+        out.push(Draft::ConditionsRead(drafts::ConditionsReadDraft {
             temperature,
             humidity,
             pressure,
             note: String::new(),
             instruments: Vec::new(),
-        });
+        }));
     }
     out.extend(readings(ReadStage::AsFound, &visit.found, Way::Up));
     if let Some(adjust) = &visit.adjust {
         out.push(Draft::SetUp(SetupDraft::new(&visit.max, &visit.d, visit.unit)));
-        out.push(Draft::ZeroCaptured {
+        out.push(Draft::ZeroCaptured(drafts::ZeroCapturedDraft {
             counts: Source::typed(&adjust.zero),
             pad: None,
             claim: Claim::default(),
-        });
-        out.push(Draft::SpanChosen {
+        }));
+        out.push(Draft::SpanChosen(drafts::SpanChosenDraft {
             weight: adjust.weight.clone(),
             pad: None,
             with: made_of(&adjust.weight),
-        });
-        out.push(Draft::SpanCaptured {
+        }));
+        out.push(Draft::SpanCaptured(drafts::SpanCapturedDraft {
             counts: Source::typed(&adjust.span),
             pad: None,
             claim: Claim::default(),
-        });
+        }));
         out.push(Draft::AdjustmentSaved);
     }
     if let Some(reason) = &visit.left_alone {
-        out.push(Draft::LeftAlone { reason: reason.clone(), pad: None });
+        out.push(Draft::LeftAlone(drafts::LeftAloneDraft { reason: reason.clone(), pad: None }));
     }
     out.extend(readings(ReadStage::Prove, &visit.left, Way::Up));
     out.extend(readings(ReadStage::Prove, &visit.down, Way::Down));
     if let Some(text) = &visit.remark {
-        out.push(Draft::Remarked { text: text.clone() });
+        out.push(Draft::Remarked(drafts::RemarkedDraft { text: text.clone() }));
     }
     if !visit.open {
-        out.push(Draft::SealedUp { seals: visit.seals.clone(), switch_back: true, locked: true });
-        out.push(Draft::Closed { name: by.name.clone() });
+        out.push(Draft::SealedUp(drafts::SealedUpDraft {
+            seals: visit.seals.clone(),
+            switch_back: true,
+            locked: true,
+        }));
+        out.push(Draft::Closed(drafts::ClosedDraft { name: by.name.clone() }));
         if visit.approved_by.is_some() {
-            out.push(Draft::Approved { remarks: String::new() });
+            out.push(Draft::Approved(drafts::ApprovedDraft { remarks: String::new() }));
         }
     }
     out

@@ -6,7 +6,9 @@ use std::collections::BTreeMap;
 
 use ombret_core::assessment::Around;
 use ombret_core::diagnosis::Priors;
+use ombret_core::job::drafts;
 use ombret_core::job::{Author, Claim, Draft, JobFile, Journal, SetupDraft, Source};
+use ombret_core::journal::entries;
 use ombret_core::journal::{
     Before, Body, CheckFinding, Entry, ReadStage, Signer, Silence, UsedPiece, Way, genesis, seal,
 };
@@ -281,27 +283,27 @@ fn play(
         let fault = wrong && knee;
         for (at, item) in inspection(&sheet).enumerate() {
             let finding = if fault && at == 1 { CheckFinding::Fault } else { CheckFinding::Ok };
-            drafts.push(Draft::LookedOver {
+            drafts.push(Draft::LookedOver(drafts::LookedOverDraft {
                 cells: String::new(),
                 item: item.id.clone(),
                 finding,
                 note: if fault && at == 1 { "found and cleared".into() } else { String::new() },
-            });
+            }));
             if finding == CheckFinding::Fault {
-                drafts.push(Draft::FaultSettled {
+                drafts.push(Draft::FaultSettled(drafts::FaultSettledDraft {
                     item: item.id.clone(),
                     how: ombret_core::journal::Settlement::Repaired,
                     reason: "cleared".into(),
-                });
+                }));
             }
         }
-        drafts.push(Draft::ConditionsRead {
+        drafts.push(Draft::ConditionsRead(drafts::ConditionsReadDraft {
             temperature: "17.5".into(),
             humidity: "48".into(),
             pressure: "1009".into(),
             note: String::new(),
             instruments: Vec::new(),
-        });
+        }));
     }
     let loads: Vec<(&str, Vec<Uuid>)> = std::iter::once(("0", Vec::new()))
         .chain(nominals.iter().zip(set).map(|(n, p)| (*n, vec![p.id])))
@@ -313,17 +315,21 @@ fn play(
     );
     if long {
         drafts.push(Draft::SetUp(SetupDraft::new(max, d, unit)));
-        drafts.push(Draft::ZeroCaptured {
+        drafts.push(Draft::ZeroCaptured(drafts::ZeroCapturedDraft {
             counts: Source::typed("41250"),
             pad: None,
             claim: Claim::default(),
-        });
-        drafts.push(Draft::SpanChosen { weight: nominals[2].into(), pad: None, with: loads[3].1.clone() });
-        drafts.push(Draft::SpanCaptured {
+        }));
+        drafts.push(Draft::SpanChosen(drafts::SpanChosenDraft {
+            weight: nominals[2].into(),
+            pad: None,
+            with: loads[3].1.clone(),
+        }));
+        drafts.push(Draft::SpanCaptured(drafts::SpanCapturedDraft {
             counts: Source::typed("241250"),
             pad: None,
             claim: Claim::default(),
-        });
+        }));
         drafts.push(Draft::AdjustmentSaved);
         drafts.extend(
             loads
@@ -338,22 +344,28 @@ fn play(
             Way::Down,
         ));
     }
-    drafts.push(Draft::StoppedShort { reason: "a short check between two calibrations".into() });
-    drafts.push(Draft::SealedUp { seals: "@".into(), switch_back: true, locked: true });
-    drafts.push(Draft::Closed { name: people[0].name.clone() });
-    drafts.push(Draft::Approved { remarks: String::new() });
+    drafts.push(Draft::StoppedShort(drafts::StoppedShortDraft {
+        reason: "a short check between two calibrations".into(),
+    }));
+    drafts.push(Draft::SealedUp(drafts::SealedUpDraft {
+        seals: "@".into(),
+        switch_back: true,
+        locked: true,
+    }));
+    drafts.push(Draft::Closed(drafts::ClosedDraft { name: people[0].name.clone() }));
+    drafts.push(Draft::Approved(drafts::ApprovedDraft { remarks: String::new() }));
     let author = |seq: u32, by: &Signer| Author {
         entry: Uuid::nil(),
         at: now + Duration::seconds(if seq == 1 { 0 } else { 45 * i64::from(seq) }),
         by: by.clone(),
     };
-    let begun = Body::Started { sheet: Box::new(sheet), before: None };
+    let begun = Body::Started(entries::Started { sheet: Box::new(sheet), before: None });
     let mut journal = Journal::begin(Uuid::nil(), begun, author(1, &people[0]))?;
     let silent = Err(Silence::not_connected());
     let around = Around { kit: set, day: now.date(), ..Around::only(&silent) };
     for draft in drafts {
-        let stops = matches!(draft, Draft::StoppedShort { .. });
-        let by = &people[usize::from(matches!(draft, Draft::Approved { .. }))];
+        let stops = matches!(draft, Draft::StoppedShort(_));
+        let by = &people[usize::from(matches!(draft, Draft::Approved(_)))];
         let body = journal.understand(draft, &around).map_err(|r| r.message.to_string())?;
         match journal.admit(body, author(journal.state().head + 1, by)) {
             Ok(sealed) => journal.push(sealed),
@@ -471,8 +483,8 @@ impl Filling {
             entry.id = self.ids.next();
             entry.at += shift;
             match &mut entry.body {
-                Body::Started { sheet: of, .. } => **of = sheet.clone(),
-                Body::SealedUp { seals: on, .. } => seals.clone_into(on),
+                Body::Started(entries::Started { sheet: of, .. }) => **of = sheet.clone(),
+                Body::SealedUp(entries::SealedUp { seals: on, .. }) => seals.clone_into(on),
                 _ => {}
             }
             let next = seal(entry, &prev)?;
@@ -518,7 +530,7 @@ impl Filling {
         let sealed = self.sealed(job, entries, sheet, at - self.now, &seals)?;
         let closed_at = sealed
             .iter()
-            .find(|s| matches!(s.entry.body, Body::Closed { .. }))
+            .find(|s| matches!(s.entry.body, Body::Closed(_)))
             .map(|s| s.entry.at)
             .ok_or("a journal that is not closed")?;
         let approved_at = sealed.last().filter(|_| approved).map(|s| s.entry.at);

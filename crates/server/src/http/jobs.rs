@@ -8,7 +8,9 @@ use ombret_core::Refusal;
 use ombret_core::adjust::School;
 use ombret_core::answers::{NotTaken, SetupQuestion, judged_setup, next_entry};
 use ombret_core::assessment::{Around, Assessment, SetupJudgement};
+use ombret_core::job::drafts;
 use ombret_core::job::{Author, Draft, Journal};
+use ombret_core::journal::entries;
 use ombret_core::journal::{Body as EntryBody, Heard, Needs, Sealed, Setup, Signer, Silence};
 use ombret_core::weights::{Instrument, Piece};
 use serde::{Deserialize, Serialize};
@@ -109,7 +111,7 @@ pub async fn begin_job(
         scales::one(&app.pool, person.workshop_id, new.scale_id).await?.ok_or(ApiError::NotFound("scale"))?;
     let before = scales::before(&app.pool, new.scale_id).await?;
     let sheet = super::profiles::with_facts(&app, &person, scale.sheet).await?;
-    let start = EntryBody::Started { sheet: Box::new(sheet), before: before.map(Box::new) };
+    let start = EntryBody::Started(entries::Started { sheet: Box::new(sheet), before: before.map(Box::new) });
     let journal = Journal::begin(new.id, start, author(&person, Uuid::now_v7()))
         .map_err(|e| ApiError::Internal(e.to_string()))?;
     // Sent twice at once: whoever came second gets what the first one began.
@@ -149,14 +151,14 @@ pub async fn add_entry(
 ) -> Result<Response, ApiError> {
     // Fetched before the job is held: nobody waits for it longer than an entry takes.
     let beside = Beside::of(&app, &person, &new.draft).await?;
-    if let Draft::Attached { file } = &new.draft {
+    if let Draft::Attached(drafts::AttachedDraft { file }) = &new.draft {
         // What the journal says of a file is what lies here.
         let there = beside::file_of_job(&app.pool, person.workshop_id, id, file.id).await?;
         if there.is_none_or(|(sha256, size)| sha256 != file.sha256 || u64::try_from(size) != Ok(file.size)) {
             return Err(Refusal::from(Refused::NotFound).into());
         }
     }
-    if matches!(new.draft, Draft::Closed { .. }) && !new.try_only {
+    if matches!(new.draft, Draft::Closed(_)) && !new.try_only {
         // What is done on a practice scale is no record, and nobody answers for it.
         let practice = find(&app, &person, id).await?.journal.state().sheet.practice;
         if !practice {
@@ -261,12 +263,12 @@ struct Beside {
 impl Beside {
     async fn of(app: &App, person: &Person, draft: &Draft) -> Result<Self, ApiError> {
         let (with, school) = match draft {
-            Draft::Read { with, .. } => (!with.is_empty(), false),
-            Draft::SpanChosen { with, .. } => (!with.is_empty(), true),
+            Draft::Read(drafts::ReadDraft { with, .. }) => (!with.is_empty(), false),
+            Draft::SpanChosen(drafts::SpanChosenDraft { with, .. }) => (!with.is_empty(), true),
             _ => (false, false),
         };
-        let signs = matches!(draft, Draft::Closed { .. });
-        let air = matches!(draft, Draft::ConditionsRead { instruments, .. } if !instruments.is_empty());
+        let signs = matches!(draft, Draft::Closed(_));
+        let air = matches!(draft, Draft::ConditionsRead(drafts::ConditionsReadDraft { instruments, .. }) if !instruments.is_empty());
         Ok(Self {
             kit: if with { super::kit::pieces_of(app, person).await? } else { Vec::new() },
             approval: if signs {

@@ -7,9 +7,9 @@ use axum::extract::State;
 use axum::http::StatusCode;
 use ombret_core::Refusal;
 use ombret_core::adjust::School;
-use ombret_core::assessment::sentence;
 use ombret_core::diagnosis::Priors;
 use ombret_core::job::{Brought, HomeNote, Journal, bring, pieces_out, whole};
+use ombret_core::journal::entries;
 use ombret_core::journal::{Before, Body as EntryBody, Needs, Sealed, bytes_of_hex, signed_by};
 use ombret_core::scale::ScaleSheet;
 use ombret_core::text;
@@ -271,7 +271,7 @@ async fn told(app: &App, person: &Person, row: offline::HomeRow) -> Result<HomeR
     } else {
         let job =
             jobs::job(&app.pool, person.workshop_id, row.job).await?.ok_or(ApiError::NotFound("job"))?;
-        row.left.iter().map(|sealed| sentence(job.journal.state(), &sealed.entry.body)).collect()
+        row.left.iter().map(|sealed| sealed.entry.body.says(job.journal.state())).collect()
     };
     Ok(HomeReply {
         id: row.id,
@@ -368,7 +368,7 @@ async fn found_or_begun(app: &App, person: &Person, home: &Home) -> Result<(Job,
         Some(_) => return Err(ApiError::Taken(text!("jobs-api-a-job-of-this-identity"))),
         None => {
             let first = home.entries.first().ok_or(ApiError::NotFound("job"))?;
-            let EntryBody::Started { sheet, .. } = &first.entry.body else {
+            let EntryBody::Started(entries::Started { sheet, .. }) = &first.entry.body else {
                 return Err(ApiError::NotFound("job"));
             };
             if first.entry.by.id != person.id {
@@ -412,7 +412,7 @@ impl Proofs {
     async fn of(app: &App, person: &Person, home: &Home, key: String) -> Result<Self, ApiError> {
         let mut files = BTreeMap::new();
         for sealed in &home.entries {
-            if let EntryBody::Attached { file } = &sealed.entry.body
+            if let EntryBody::Attached(entries::Attached { file }) = &sealed.entry.body
                 && let Some(there) =
                     beside::file_of_job(&app.pool, person.workshop_id, home.job, file.id).await?
             {
@@ -430,7 +430,7 @@ impl Proofs {
             return Err(Refusal::from(Refused::WrongRole));
         }
         match &sealed.entry.body {
-            EntryBody::Attached { file } => {
+            EntryBody::Attached(entries::Attached { file }) => {
                 let there = self.files.get(&file.id);
                 if there.is_none_or(|(sha256, size)| {
                     *sha256 != file.sha256 || u64::try_from(*size) != Ok(file.size)
@@ -438,7 +438,7 @@ impl Proofs {
                     return Err(Refusal::from(Refused::NotFound));
                 }
             }
-            EntryBody::Closed { .. } if !practice => {
+            EntryBody::Closed(_) if !practice => {
                 let signed = format!("ombret.device/{}", sealed.hash);
                 let signature = self.signatures.get(&sealed.hash).map_or("", String::as_str);
                 if !signed_by(&self.key, signature, signed.as_bytes()) {
@@ -470,7 +470,8 @@ async fn notes_of(
         let by = by.into_iter().map(str::to_owned).collect();
         notes.push(HomeNote::Between { entries: brought.between, by });
     }
-    if let Some(EntryBody::Started { sheet, .. }) = home.entries.first().map(|s| &s.entry.body)
+    if let Some(EntryBody::Started(entries::Started { sheet, .. })) =
+        home.entries.first().map(|s| &s.entry.body)
         && let Some(now) = scales::one(pool, workshop, scale).await?
         && super::profiles::with_facts(app, person, now.sheet).await? != **sheet
     {

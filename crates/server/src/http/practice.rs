@@ -10,6 +10,7 @@ use ombret_bench::ScaleSettings;
 use ombret_core::Refusal;
 use ombret_core::job::Journal;
 use ombret_core::journal::Body as EntryBody;
+use ombret_core::journal::entries;
 use ombret_core::practice::{Account, Lesson, account};
 use rust_embed::RustEmbed;
 use serde::{Deserialize, Serialize};
@@ -209,7 +210,7 @@ pub async fn begin_lesson(
     let (lesson, bench) = lesson_and_bench(&text, scale)?;
     let device = switched_on(&app, scale, &bench).await?;
     scales::add(&app.pool, person.workshop_id, &lesson.sheet, Some(&device)).await?;
-    let body = EntryBody::Started { sheet: Box::new(lesson.sheet), before: None };
+    let body = EntryBody::Started(entries::Started { sheet: Box::new(lesson.sheet), before: None });
     let journal = Journal::begin(new.job, body, author(&person, Uuid::now_v7()))
         .map_err(|e| ApiError::Internal(e.to_string()))?;
     jobs::begin(&app.pool, person.workshop_id, scale, &journal).await?;

@@ -81,7 +81,7 @@ pub async fn append(pool: &PgPool, job: &mut Job, sealed: Sealed, keys: &Keys) -
     // Only these open a job or close it; every other leaves it as it is.
     let turns = matches!(
         sealed.entry.body,
-        Body::Closed { .. } | Body::Approved { .. } | Body::SentBack { .. } | Body::Amended { .. }
+        Body::Closed(_) | Body::Approved(_) | Body::SentBack(_) | Body::Amended(_)
     );
     if turns {
         let mut after = job.clone();
@@ -91,7 +91,7 @@ pub async fn append(pool: &PgPool, job: &mut Job, sealed: Sealed, keys: &Keys) -
         if !move_on(&mut *tx, job, &sealed, seq, after.head.closed_at).await? {
             return Ok(false);
         }
-        if matches!(sealed.entry.body, Body::Closed { .. } | Body::Approved { .. }) {
+        if matches!(sealed.entry.body, Body::Closed(_) | Body::Approved(_)) {
             after.head.number = Some(records::freeze(&mut tx, &after, keys, None).await?);
         }
         tx.commit().await?;

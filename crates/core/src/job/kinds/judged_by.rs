@@ -1,31 +1,92 @@
 //! What a job is judged by: tolerance, decision rule, school.
 
-use crate::journal::{Body, JobState};
+use serde::Deserialize;
+use utoipa::ToSchema;
+
+use crate::adjust::School;
+use crate::assessment::Around;
+use crate::journal::{Body, Entry, JobState, entries};
+use crate::measurement::DecisionRule;
 use crate::refusal::Refusal;
 use crate::tolerance::{HouseForm, Scheme, Tolerance};
 
+use super::kind::{Admitted, Understood};
 use super::words::reasoned;
 
-/// A tolerance that was chosen, as typed.
-pub(in crate::job) fn tolerance(
-    state: &JobState,
-    mut tolerance: Tolerance,
-    house: Option<HouseForm>,
-    reason: String,
-) -> Result<Body, Refusal> {
-    if let (Scheme::House, Some(form)) = (tolerance.scheme, house) {
-        tolerance.house = Some(form.read(state.setup_in_force().0.d.unit)?);
-    }
-    Ok(Body::ToleranceChosen { tolerance, reason })
+/// Another tolerance for this job.
+#[derive(Clone, Debug, PartialEq, Deserialize, ToSchema)]
+pub struct ToleranceChosenDraft {
+    /// Which.
+    pub tolerance: Tolerance,
+    /// The house rule as it is typed, where it is one.
+    #[serde(default)]
+    pub house: Option<HouseForm>,
+    /// Why.
+    #[serde(default)]
+    pub reason: String,
 }
 
-/// It covers the setup in force.
-pub(in crate::job) fn admit_tolerance(
-    state: &JobState,
-    tolerance: &Tolerance,
-    reason: &str,
-) -> Result<(), Refusal> {
-    reasoned("reason", reason)?;
-    let (setup, _) = state.setup_in_force();
-    tolerance.check(&setup.d, &setup.max).map_err(|e| Refusal::from(e).at("tolerance"))
+impl Understood for ToleranceChosenDraft {
+    fn understood(self, state: &JobState, _: &Around<'_>) -> Result<Body, Refusal> {
+        let Self { mut tolerance, house, reason } = self;
+        if let (Scheme::House, Some(form)) = (tolerance.scheme, house) {
+            tolerance.house = Some(form.read(state.setup_in_force().0.d.unit)?);
+        }
+        Ok(entries::ToleranceChosen { tolerance, reason }.into())
+    }
+}
+
+impl Admitted for entries::ToleranceChosen {
+    fn admit(&self, _: &[Entry], state: &JobState) -> Result<(), Refusal> {
+        reasoned("reason", &self.reason)?;
+        // It covers the setup in force.
+        let (setup, _) = state.setup_in_force();
+        self.tolerance.check(&setup.d, &setup.max).map_err(|e| Refusal::from(e).at("tolerance"))
+    }
+}
+
+/// How the uncertainty enters the verdict on this job.
+#[derive(Clone, Debug, PartialEq, Deserialize, ToSchema)]
+pub struct DecisionChosenDraft {
+    /// How.
+    pub rule: DecisionRule,
+    /// Why.
+    #[serde(default)]
+    pub reason: String,
+}
+
+impl Understood for DecisionChosenDraft {
+    fn understood(self, _: &JobState, _: &Around<'_>) -> Result<Body, Refusal> {
+        let Self { rule, reason } = self;
+        Ok(entries::DecisionChosen { rule, reason }.into())
+    }
+}
+
+impl Admitted for entries::DecisionChosen {
+    fn admit(&self, _: &[Entry], _: &JobState) -> Result<(), Refusal> {
+        reasoned("reason", &self.reason)
+    }
+}
+
+/// How much span weight is asked for on this job.
+#[derive(Clone, Debug, PartialEq, Deserialize, ToSchema)]
+pub struct SchoolChosenDraft {
+    /// How much.
+    pub school: School,
+    /// Why.
+    #[serde(default)]
+    pub reason: String,
+}
+
+impl Understood for SchoolChosenDraft {
+    fn understood(self, _: &JobState, _: &Around<'_>) -> Result<Body, Refusal> {
+        let Self { school, reason } = self;
+        Ok(entries::SchoolChosen { school, reason }.into())
+    }
+}
+
+impl Admitted for entries::SchoolChosen {
+    fn admit(&self, _: &[Entry], _: &JobState) -> Result<(), Refusal> {
+        reasoned("reason", &self.reason)
+    }
 }

@@ -1,8 +1,13 @@
 //! A scale that is left as it was.
 
-use crate::journal::{JobState, Reading, TOGETHER};
+use serde::Deserialize;
+use utoipa::ToSchema;
+
+use crate::assessment::Around;
+use crate::journal::{Body, Entry, JobState, Reading, TOGETHER, entries};
 use crate::refusal::Refusal;
 
+use super::kind::{Admitted, Understood};
 use super::pads::known_pad;
 use super::words::reasoned;
 
@@ -33,6 +38,33 @@ pub(in crate::job) fn believe(state: &JobState, pad: u8) -> Result<(), Refusal> 
         return Ok(());
     }
     Err(Refusal::from(Refused::RepairedSince))
+}
+
+/// Left alone.
+#[derive(Clone, Debug, PartialEq, Deserialize, ToSchema)]
+pub struct LeftAloneDraft {
+    /// Why.
+    #[serde(default)]
+    pub reason: String,
+    /// Which pad; none: the whole scale.
+    #[serde(default)]
+    pub pad: Option<u8>,
+}
+
+impl Understood for LeftAloneDraft {
+    fn understood(self, _: &JobState, _: &Around<'_>) -> Result<Body, Refusal> {
+        Ok(entries::LeftAlone { reason: self.reason, pad: self.pad.unwrap_or(TOGETHER) }.into())
+    }
+}
+
+impl Admitted for entries::LeftAlone {
+    fn admit(&self, _: &[Entry], state: &JobState) -> Result<(), Refusal> {
+        admit(state, &self.reason, self.pad)
+    }
+
+    fn believe(&self, state: &JobState) -> Result<(), Refusal> {
+        believe(state, self.pad)
+    }
 }
 
 crate::refusals! {

@@ -3,10 +3,12 @@
 use serde::Deserialize;
 use utoipa::ToSchema;
 
-use crate::journal::{Body, FIRST_PAD, JobState, NoFigure, ReadStage, Way};
+use crate::assessment::Around;
+use crate::journal::{Body, Entry, FIRST_PAD, JobState, NoFigure, ReadStage, Way, entries};
 use crate::quantity::{Mass, Unit, parse_mass};
 use crate::refusal::Refusal;
 
+use super::kind::{Admitted, Understood};
 use super::pads::{known_pads, setup_at};
 use super::reading::may_be_read;
 use super::words::readable;
@@ -33,21 +35,6 @@ pub enum NoFigureDraft {
         /// The higher one, as typed.
         to: String,
     },
-}
-
-/// The entry of it, as typed.
-pub(in crate::job) fn typed(
-    state: &JobState,
-    stage: ReadStage,
-    load: &str,
-    display: NoFigureDraft,
-    way: Way,
-    pad: Option<u8>,
-) -> Result<Body, Refusal> {
-    let pad = pad.unwrap_or(FIRST_PAD);
-    let unit = setup_at(state, stage, pad).d.unit;
-    let load = if load.trim().is_empty() { Mass::zero(unit) } else { parse_mass(load, unit, "load")? };
-    Ok(Body::NoFigureRead { stage, load, display: no_figure(display, unit, &state.sheet)?, way, pad })
 }
 
 fn no_figure(
@@ -77,19 +64,42 @@ fn no_figure(
     })
 }
 
-/// Whether it may follow.
-pub(in crate::job) fn admit(
-    state: &JobState,
-    stage: ReadStage,
-    load: &Mass,
-    display: &NoFigure,
-    pad: u8,
-) -> Result<(), Refusal> {
-    known_pads(state, pad)?;
-    if let NoFigure::Text { text, .. } = display {
-        readable("text", text)?;
+/// A load at which the display shows no figure that can be read.
+#[derive(Clone, Debug, PartialEq, Deserialize, ToSchema)]
+pub struct NoFigureReadDraft {
+    /// As found or to prove.
+    pub stage: ReadStage,
+    /// What was put on, as typed; empty: nothing.
+    #[serde(default)]
+    pub load: String,
+    /// What the display does.
+    pub display: NoFigureDraft,
+    /// Increasing or decreasing.
+    pub way: Way,
+    /// Which pad; none: the first.
+    #[serde(default)]
+    pub pad: Option<u8>,
+}
+
+impl Understood for NoFigureReadDraft {
+    fn understood(self, state: &JobState, _: &Around<'_>) -> Result<Body, Refusal> {
+        let Self { stage, load, display, way, pad } = self;
+        let pad = pad.unwrap_or(FIRST_PAD);
+        let unit = setup_at(state, stage, pad).d.unit;
+        let load = if load.trim().is_empty() { Mass::zero(unit) } else { parse_mass(&load, unit, "load")? };
+        let display = no_figure(display, unit, &state.sheet)?;
+        Ok(entries::NoFigureRead { stage, load, display, way, pad }.into())
     }
-    may_be_read(state, stage, load, &Mass::zero(load.unit), pad)
+}
+
+impl Admitted for entries::NoFigureRead {
+    fn admit(&self, _: &[Entry], state: &JobState) -> Result<(), Refusal> {
+        known_pads(state, self.pad)?;
+        if let NoFigure::Text { text, .. } = &self.display {
+            readable("text", text)?;
+        }
+        may_be_read(state, self.stage, &self.load, &Mass::zero(self.load.unit), self.pad)
+    }
 }
 
 crate::refusals! {

@@ -2,19 +2,22 @@
 
 use serde::Deserialize;
 use utoipa::ToSchema;
+use uuid::Uuid;
 
-use crate::assessment::{comes_to, fit_for_proof};
+use crate::assessment::{Around, comes_to, fit_for_proof};
 use crate::journal::{
-    Body, Heard, JobState, Purpose, ReadStage, Setup, TOGETHER, Taken, UsedPiece, Way, position,
+    Body, Entry, Heard, JobState, Purpose, ReadStage, Setup, TOGETHER, Taken, UsedPiece, Way, entries,
+    position,
 };
 use crate::quantity::{Book, Decimal, Mass, SHOWN_BELOW_ZERO_D, Unit, most_shown, parse_mass};
 use crate::refusal::Refusal;
 use crate::weights::MOST_ROUNDS;
 use crate::wording::Text;
 
+use super::kind::{Admitted, Understood};
 use super::pads::{known_pads, setup_at};
 use super::source::{Source, steady, taken};
-use super::words::readable;
+use super::words::{readable, said};
 
 /// What else may be said of a reading.
 #[derive(Clone, Debug, Default, PartialEq, Eq, Deserialize, ToSchema)]
@@ -33,25 +36,16 @@ pub struct ReadDetail {
     pub substituted: String,
 }
 
-/// A reading as it was typed.
-pub(in crate::job) struct Typed<'a> {
-    pub stage: ReadStage,
-    pub load: &'a str,
-    pub shown: &'a Source,
-    pub way: Way,
-    pub pad: Option<u8>,
-    pub detail: &'a ReadDetail,
-}
-
 /// The entry of it.
-pub(in crate::job) fn typed(
+fn typed(
     state: &JobState,
-    typed: &Typed,
+    draft: &ReadDraft,
     with: Vec<UsedPiece>,
     overruled: Option<String>,
     live: &Heard,
-) -> Result<Body, Refusal> {
-    let Typed { stage, load, shown, way, pad, detail } = *typed;
+) -> Result<entries::Read, Refusal> {
+    let ReadDraft { stage, load, shown, way, pad, detail, .. } = draft;
+    let (stage, way) = (*stage, *way);
     let pad = pad.unwrap_or_else(|| crate::assessment::pad_to_read(state, stage));
     let setup = setup_at(state, stage, pad);
     // Pieces that are named say what the load is, where it is not typed.
@@ -73,7 +67,7 @@ pub(in crate::job) fn typed(
     } else {
         Some(parse_mass(&detail.added, setup.d.unit, "added")?)
     };
-    Ok(Body::Read {
+    Ok(entries::Read {
         stage,
         load,
         shown,
@@ -90,8 +84,8 @@ pub(in crate::job) fn typed(
 }
 
 /// The same load in the same direction is never booked twice without a word.
-pub(in crate::job) fn not_read_before(state: &JobState, body: &Body) -> Result<(), Refusal> {
-    let Body::Read { stage, load, way, pad, purpose: Purpose::Load, .. } = body else {
+fn not_read_before(state: &JobState, read: &entries::Read) -> Result<(), Refusal> {
+    let entries::Read { stage, load, way, pad, purpose: Purpose::Load, .. } = read else {
         return Ok(());
     };
     let (there, now) = match stage {
@@ -148,23 +142,18 @@ pub(in crate::job) fn on_the_display(
 }
 
 /// Whether it may follow.
-pub(in crate::job) fn admit(state: &JobState, body: &Body) -> Result<(), Refusal> {
-    let Body::Read {
-        stage, load, shown, way, pad, with, overruled, purpose, spot, added, substituted, ..
-    } = body
-    else {
-        return Ok(());
-    };
-    known_pads(state, *pad)?;
-    may_be_read(state, *stage, load, shown, *pad)?;
-    purposeful(state, *purpose, *spot, load)?;
-    changeover(state, *stage, load, *way, added.as_ref(), *pad)?;
-    match substituted {
-        None => comes_to(load, with)?,
-        Some(rounds) => by_substitution(load, *rounds, with)?,
+fn admit(state: &JobState, read: &entries::Read) -> Result<(), Refusal> {
+    known_pads(state, read.pad)?;
+    may_be_read(state, read.stage, &read.load, &read.shown, read.pad)?;
+    purposeful(state, read.purpose, read.spot, &read.load)?;
+    changeover(state, read.stage, &read.load, read.way, read.added.as_ref(), read.pad)?;
+    match read.substituted {
+        None => comes_to(&read.load, &read.with)?,
+        Some(rounds) => by_substitution(&read.load, rounds, &read.with)?,
     }
-    overruled.as_deref().map_or(Ok(()), |why| readable("overruled", why))?;
-    if *stage == ReadStage::Prove { fit_for_proof(with, overruled.as_deref()) } else { Ok(()) }
+    let overruled = read.overruled.as_deref();
+    overruled.map_or(Ok(()), |why| readable("overruled", why))?;
+    if read.stage == ReadStage::Prove { fit_for_proof(&read.with, overruled) } else { Ok(()) }
 }
 
 /// A load for the corners stands at a place that the platform has; the same load again is a load.
@@ -278,6 +267,52 @@ pub(in crate::job) fn may_be_read(
         }));
     }
     Ok(())
+}
+
+/// A reading.
+#[derive(Clone, Debug, PartialEq, Deserialize, ToSchema)]
+pub struct ReadDraft {
+    /// As found or to prove.
+    pub stage: ReadStage,
+    /// What was put on, as typed.
+    pub load: String,
+    /// What was shown.
+    pub shown: Source,
+    /// Up or down.
+    pub way: Way,
+    /// Which pad; none: the one that is worked at.
+    #[serde(default)]
+    pub pad: Option<u8>,
+    /// The pieces it is made of, from the kit.
+    #[serde(default)]
+    pub with: Vec<Uuid>,
+    /// Why pieces that are not fit for a proof are taken.
+    #[serde(default)]
+    pub overruled: String,
+    /// Refuse a load that was read in this direction already, unless that is what is meant.
+    #[serde(default)]
+    pub once: bool,
+    /// What else is to be said of it.
+    #[serde(flatten, default)]
+    pub detail: ReadDetail,
+}
+
+impl Understood for ReadDraft {
+    fn understood(self, state: &JobState, around: &Around<'_>) -> Result<Body, Refusal> {
+        let with = around.used(state, &self.with)?;
+        let (once, overruled) = (self.once, said(self.overruled.clone()));
+        let read = typed(state, &self, with, overruled, around.live)?;
+        if once {
+            not_read_before(state, &read)?;
+        }
+        Ok(read.into())
+    }
+}
+
+impl Admitted for entries::Read {
+    fn admit(&self, _: &[Entry], state: &JobState) -> Result<(), Refusal> {
+        admit(state, self)
+    }
 }
 
 crate::refusals! {

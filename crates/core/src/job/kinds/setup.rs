@@ -4,15 +4,16 @@ use serde::Deserialize;
 use utoipa::ToSchema;
 
 use crate::adjust::{Site, given_g};
-use crate::assessment::judge_setup;
+use crate::assessment::{Around, judge_setup};
 use crate::grade::Grade;
-use crate::journal::{Body, Counters, FIRST_PAD, JobState, ReadStage, Setup};
+use crate::journal::{Body, Counters, Entry, FIRST_PAD, JobState, ReadStage, Setup, entries};
 use crate::keying::RangeMode;
 use crate::quantity::{Decimal, Division, Mass, Range, Unit, parse_mass};
 use crate::refusal::Refusal;
 use crate::scale::Check;
 use crate::wording::Text;
 
+use super::kind::{Admitted, Understood};
 use super::pads::known_pad;
 use super::uncounted::factor;
 use super::words::{reasoned, said};
@@ -112,23 +113,20 @@ pub(in crate::job) fn typed(state: &JobState, typed: SetupDraft) -> Result<Body,
     // A reason stands only where there is something to overrule.
     let refused = || judge_setup(state, &setup, pad.max(FIRST_PAD)).overall == Grade::Refuse;
     let because = said(typed.because).filter(|_| refused());
-    Ok(Body::SetUp { setup: Box::new(setup), pad, because })
+    Ok(Body::SetUp(entries::SetUp { setup: Box::new(setup), pad, because }))
+}
+
+impl Understood for SetupDraft {
+    fn understood(self, state: &JobState, _: &Around<'_>) -> Result<Body, Refusal> {
+        typed(state, self)
+    }
 }
 
 /// A setup that is found in it.
 pub(in crate::job) fn found(setup: &SetupDraft, factor_typed: &str) -> Result<Body, Refusal> {
     let pad = setup.pad.unwrap_or(FIRST_PAD);
     let factor = if factor_typed.trim().is_empty() { None } else { Some(factor(factor_typed)?) };
-    Ok(Body::SetupFound { setup: Box::new(setup.read()?), factor, pad })
-}
-
-/// What the audit counters show.
-pub(in crate::job) fn counters_read(
-    stage: ReadStage,
-    setup: &str,
-    calibration: &str,
-) -> Result<Body, Refusal> {
-    Ok(Body::CountersRead { stage, counters: counters(setup, calibration)? })
+    Ok(Body::SetupFound(entries::SetupFound { setup: Box::new(setup.read()?), factor, pad }))
 }
 
 /// A capture that a changed set-up would void is not voided unasked.
@@ -284,6 +282,64 @@ fn fit(state: &JobState, setup: &Setup, pad: u8, overruled: bool) -> Result<(), 
     } else {
         text!("admit-take-one-of-the-divisions")
     }))
+}
+
+/// How the indicator was found to be set up.
+#[derive(Clone, Debug, PartialEq, Deserialize, ToSchema)]
+pub struct SetupFoundDraft {
+    /// As found.
+    pub setup: SetupDraft,
+    /// The correction factor that it holds, as typed; empty: none.
+    #[serde(default)]
+    pub factor: String,
+}
+
+impl Understood for SetupFoundDraft {
+    fn understood(self, _: &JobState, _: &Around<'_>) -> Result<Body, Refusal> {
+        found(&self.setup, &self.factor)
+    }
+}
+
+impl Admitted for entries::SetupFound {
+    fn admit(&self, _: &[Entry], state: &JobState) -> Result<(), Refusal> {
+        admit_found(state, &self.setup, self.pad)
+    }
+}
+
+impl Admitted for entries::SetUp {
+    fn admit(&self, _: &[Entry], state: &JobState) -> Result<(), Refusal> {
+        admit(state, &self.setup, self.pad, self.because.as_deref())
+    }
+
+    fn believe(&self, state: &JobState) -> Result<(), Refusal> {
+        covered(state, &self.setup)
+    }
+}
+
+/// The counters of changes, as typed.
+#[derive(Clone, Debug, PartialEq, Deserialize, ToSchema)]
+pub struct CountersReadDraft {
+    /// As found or as left.
+    pub stage: ReadStage,
+    /// Changes of the set-up.
+    #[serde(default)]
+    pub setup: String,
+    /// Calibrations.
+    #[serde(default)]
+    pub calibration: String,
+}
+
+impl Understood for CountersReadDraft {
+    fn understood(self, _: &JobState, _: &Around<'_>) -> Result<Body, Refusal> {
+        let counters = counters(&self.setup, &self.calibration)?;
+        Ok(entries::CountersRead { stage: self.stage, counters }.into())
+    }
+}
+
+impl Admitted for entries::CountersRead {
+    fn admit(&self, _: &[Entry], _: &JobState) -> Result<(), Refusal> {
+        Ok(())
+    }
 }
 
 crate::refusals! {

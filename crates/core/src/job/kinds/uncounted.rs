@@ -1,13 +1,16 @@
 //! Adjustments without internal counts: a correction factor, an internal weight, a scale that adjusts itself.
 
+use serde::Deserialize;
+use utoipa::ToSchema;
 use uuid::Uuid;
 
 use crate::adjust::{internal_weight, new_factor};
 use crate::assessment::{Around, comes_to};
-use crate::journal::{Body, JobState, PadState, UsedPiece, keyed_in};
+use crate::journal::{Body, Entry, JobState, PadState, UsedPiece, entries, keyed_in};
 use crate::quantity::{Decimal, Mass, parse_mass};
 use crate::refusal::Refusal;
 
+use super::kind::{Admitted, Understood};
 use super::pads::known_pad;
 use super::words::short;
 use super::zero_span::may_adjust;
@@ -34,7 +37,15 @@ pub(in crate::job) fn factor_set(
     if let Some(field) = field {
         keyed_in(field, &new, "", decimals).map_err(|r| r.at("shown"))?;
     }
-    Ok(Body::FactorSet { old, new, load, shown, shown_zero, with: around.used(state, with)?, pad })
+    Ok(Body::FactorSet(entries::FactorSet {
+        old,
+        new,
+        load,
+        shown,
+        shown_zero,
+        with: around.used(state, with)?,
+        pad,
+    }))
 }
 
 /// An internal weight matched against one outside. `figures` as above.
@@ -55,7 +66,15 @@ pub(in crate::job) fn internal_matched(
     let told = internal_weight(&old, &load, &shown, &shown_zero).map_err(|e| Refusal::from(e).at("shown"))?;
     // Six decimals of the unit are finer than any division of a balance.
     let new = Mass::new(told.internal.value.round_to(6), told.internal.unit);
-    Ok(Body::InternalMatched { old, new, load, shown, shown_zero, with: around.used(state, with)?, pad })
+    Ok(Body::InternalMatched(entries::InternalMatched {
+        old,
+        new,
+        load,
+        shown,
+        shown_zero,
+        with: around.used(state, with)?,
+        pad,
+    }))
 }
 
 /// The pad whose internal weight was matched; else the one that is worked at.
@@ -146,6 +165,94 @@ pub(in crate::job) fn without_capture(
         return Err(Refusal::from(Refused::AboveMax { load: load.clone() }));
     }
     comes_to(load, with)
+}
+
+/// A correction factor entered in the indicator.
+#[derive(Clone, Debug, PartialEq, Deserialize, ToSchema)]
+pub struct FactorSetDraft {
+    /// The factor as it was, as typed.
+    pub factor: String,
+    /// What was on, as typed.
+    pub load: String,
+    /// What was shown with it, as typed.
+    pub shown: String,
+    /// What was shown at zero, as typed; empty: zero.
+    #[serde(default)]
+    pub shown_zero: String,
+    /// Decimals of the indicator's factor, as typed; empty: those of its profile.
+    #[serde(default, deserialize_with = "text_or_number")]
+    #[schema(value_type = String)]
+    pub decimals: String,
+    /// The pieces of the load, from the kit.
+    #[serde(default)]
+    pub with: Vec<Uuid>,
+}
+
+impl Understood for FactorSetDraft {
+    fn understood(self, state: &JobState, around: &Around<'_>) -> Result<Body, Refusal> {
+        let figures = [self.load.as_str(), &self.shown, &self.shown_zero];
+        factor_set(state, around, &self.factor, &self.decimals, figures, &self.with)
+    }
+}
+
+impl Admitted for entries::FactorSet {
+    fn admit(&self, _: &[Entry], state: &JobState) -> Result<(), Refusal> {
+        admit_factor(state, &self.new, &self.load, &self.with, self.pad)
+    }
+
+    fn believe(&self, state: &JobState) -> Result<(), Refusal> {
+        believe_factor(state)
+    }
+}
+
+/// An internal weight matched against external ones.
+#[derive(Clone, Debug, PartialEq, Deserialize, ToSchema)]
+pub struct InternalMatchedDraft {
+    /// Its mass as it was kept, as typed.
+    pub internal: String,
+    /// What was on, as typed.
+    pub load: String,
+    /// What was shown with it, as typed.
+    pub shown: String,
+    /// What was shown at zero, as typed; empty: zero.
+    #[serde(default)]
+    pub shown_zero: String,
+    /// The pieces of the load, from the kit.
+    #[serde(default)]
+    pub with: Vec<Uuid>,
+}
+
+impl Understood for InternalMatchedDraft {
+    fn understood(self, state: &JobState, around: &Around<'_>) -> Result<Body, Refusal> {
+        let figures = [self.load.as_str(), &self.shown, &self.shown_zero];
+        internal_matched(state, around, &self.internal, figures, &self.with)
+    }
+}
+
+impl Admitted for entries::InternalMatched {
+    fn admit(&self, _: &[Entry], state: &JobState) -> Result<(), Refusal> {
+        without_capture(state, &self.load, &self.with, self.pad)
+    }
+}
+
+impl Admitted for entries::SelfAdjusted {
+    fn admit(&self, _: &[Entry], state: &JobState) -> Result<(), Refusal> {
+        admit_itself(state, self.pad)
+    }
+}
+
+/// A whole number that a page may send as text or as a number.
+fn text_or_number<'de, D: serde::Deserializer<'de>>(from: D) -> Result<String, D::Error> {
+    #[derive(Deserialize)]
+    #[serde(untagged)]
+    enum Either {
+        Text(String),
+        Number(serde_json::Number),
+    }
+    Ok(match Either::deserialize(from)? {
+        Either::Text(text) => text,
+        Either::Number(number) => number.to_string(),
+    })
 }
 
 crate::refusals! {

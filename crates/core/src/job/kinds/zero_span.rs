@@ -8,13 +8,14 @@ use uuid::Uuid;
 use crate::adjust::{Curve, Point, TwoPoint};
 use crate::assessment::{Around, comes_to};
 use crate::journal::{
-    Body, Capture, Heard, JobState, Setup, SetupOrigin, UsedPiece, most_points, open_faults,
+    Body, Capture, Entry, Heard, JobState, Setup, SetupOrigin, UsedPiece, entries, most_points, open_faults,
 };
 use crate::quantity::{Decimal, Mass, parse_mass};
 use crate::refusal::Refusal;
 use crate::wording::Text;
 
 use super::doubts;
+use super::kind::{Admitted, Understood};
 use super::pads::known_pad;
 use super::source::{Source, capture};
 use super::words::{reasoned, said};
@@ -30,75 +31,12 @@ pub struct Claim {
     pub because: String,
 }
 
-/// Zero, as captured.
-pub(in crate::job) fn zero(
-    state: &JobState,
-    counts: &Source,
-    pad: Option<u8>,
-    claim: &Claim,
-    live: &Heard,
-) -> Result<Body, Refusal> {
-    let (capture, pad) = captured(state, counts, pad, claim, live)?;
-    Ok(Body::ZeroCaptured { capture, pad })
-}
-
-/// Span, as captured.
-pub(in crate::job) fn span(
-    state: &JobState,
-    counts: &Source,
-    pad: Option<u8>,
-    claim: &Claim,
-    live: &Heard,
-) -> Result<Body, Refusal> {
-    let (capture, pad) = captured(state, counts, pad, claim, live)?;
-    Ok(Body::SpanCaptured { capture, pad })
-}
-
-/// A span weight, as chosen.
-pub(in crate::job) fn span_chosen(
-    state: &JobState,
-    around: &Around,
-    weight: &str,
-    pad: Option<u8>,
-    with: &[Uuid],
-) -> Result<Body, Refusal> {
-    let pad = pad.unwrap_or_else(|| state.pad_in_hand());
-    let (setup, _) = state.setup_of(pad);
-    let school = state.school.as_ref().map_or(around.school, |(school, _)| *school);
-    Ok(Body::SpanChosen {
-        weight: span_weight(weight, &setup)?,
-        with: around.used(state, with)?,
-        school: Some(school),
-        pad,
-    })
-}
-
-/// A further point, as captured.
-pub(in crate::job) fn point(
-    state: &JobState,
-    around: &Around,
-    weight: &str,
-    counts: &Source,
-    with: &[Uuid],
-    pad: Option<u8>,
-) -> Result<Body, Refusal> {
-    let pad = pad.unwrap_or_else(|| state.pad_in_hand());
-    let (setup, _) = state.setup_of(pad);
-    let weight = parse_mass(weight, setup.calibrated_in.unwrap_or(setup.d.unit), "weight")?;
-    Ok(Body::PointCaptured {
-        weight,
-        capture: capture(counts, around.live)?,
-        with: around.used(state, with)?,
-        pad,
-    })
-}
-
 /// A capture with what a person says beside it, and its pad: the one that is worked at, where none is named.
 fn captured(
     state: &JobState,
     counts: &Source,
     pad: Option<u8>,
-    claim: &Claim,
+    claim: Claim,
     live: &Heard,
 ) -> Result<(Capture, u8), Refusal> {
     let pad = pad.unwrap_or_else(|| state.pad_in_hand());
@@ -107,7 +45,7 @@ fn captured(
     let typed =
         if claim.shown.trim().is_empty() { None } else { Some(parse_mass(&claim.shown, unit, "shown")?) };
     let shown = capture.shown.or(typed);
-    Ok((Capture { shown, because: said(claim.because.clone()), ..capture }, pad))
+    Ok((Capture { shown, because: said(claim.because), ..capture }, pad))
 }
 
 /// A span weight, as typed: a mass, or a percentage of Max as some indicators ask for it.
@@ -121,12 +59,6 @@ pub fn span_weight(text: &str, setup: &Setup) -> Result<Mass, Refusal> {
     let share: Decimal = share.trim().replace(',', ".").parse().map_err(|_| refused())?;
     let mass = setup.max.times(&(&share * &Decimal::new(1, 2))).to(unit);
     Ok(Mass::new(mass.value.round_to(9), unit))
-}
-
-/// Whether zero may be captured.
-pub(in crate::job) fn admit_zero(state: &JobState, capture: &Capture, pad: u8) -> Result<(), Refusal> {
-    may_adjust(state, pad)?;
-    fits_counts(capture)
 }
 
 /// Whether a span weight may be chosen.
@@ -268,6 +200,162 @@ fn points_rise(state: &JobState, weight: &Mass, capture: &Capture, pad: u8) -> R
     let known: Option<Vec<Point>> =
         points.into_iter().map(|(mass, counts)| Some(Point { counts: counts?, mass })).collect();
     known.map_or(Ok(()), |points| Curve::new(points).map(|_| ()).map_err(|e| Refusal::from(e).at("counts")))
+}
+
+/// Zero.
+#[derive(Clone, Debug, PartialEq, Deserialize, ToSchema)]
+pub struct ZeroCapturedDraft {
+    /// Its counts.
+    pub counts: Source,
+    /// Which pad; none: the one that is worked at.
+    #[serde(default)]
+    pub pad: Option<u8>,
+    /// What is said beside it.
+    #[serde(flatten, default)]
+    pub claim: Claim,
+}
+
+impl Understood for ZeroCapturedDraft {
+    fn understood(self, state: &JobState, around: &Around<'_>) -> Result<Body, Refusal> {
+        let (capture, pad) = captured(state, &self.counts, self.pad, self.claim, around.live)?;
+        Ok(entries::ZeroCaptured { capture, pad }.into())
+    }
+}
+
+impl Admitted for entries::ZeroCaptured {
+    fn admit(&self, _: &[Entry], state: &JobState) -> Result<(), Refusal> {
+        may_adjust(state, self.pad)?;
+        fits_counts(&self.capture)
+    }
+
+    fn believe(&self, state: &JobState) -> Result<(), Refusal> {
+        doubts::zero(state, &self.capture, self.pad)
+    }
+}
+
+/// The span weight.
+#[derive(Clone, Debug, PartialEq, Deserialize, ToSchema)]
+pub struct SpanChosenDraft {
+    /// As typed.
+    pub weight: String,
+    /// Which pad; none: the one that is worked at.
+    #[serde(default)]
+    pub pad: Option<u8>,
+    /// The pieces it is made of, from the kit.
+    #[serde(default)]
+    pub with: Vec<Uuid>,
+}
+
+impl Understood for SpanChosenDraft {
+    fn understood(self, state: &JobState, around: &Around<'_>) -> Result<Body, Refusal> {
+        let pad = self.pad.unwrap_or_else(|| state.pad_in_hand());
+        let (setup, _) = state.setup_of(pad);
+        let school = state.school.as_ref().map_or(around.school, |(school, _)| *school);
+        let weight = span_weight(&self.weight, &setup)?;
+        let with = around.used(state, &self.with)?;
+        Ok(entries::SpanChosen { weight, with, school: Some(school), pad }.into())
+    }
+}
+
+impl Admitted for entries::SpanChosen {
+    fn admit(&self, _: &[Entry], state: &JobState) -> Result<(), Refusal> {
+        admit_span_chosen(state, &self.weight, &self.with, self.pad)
+    }
+}
+
+/// Span.
+#[derive(Clone, Debug, PartialEq, Deserialize, ToSchema)]
+pub struct SpanCapturedDraft {
+    /// Its counts.
+    pub counts: Source,
+    /// Which pad; none: the one that is worked at.
+    #[serde(default)]
+    pub pad: Option<u8>,
+    /// What is said beside it.
+    #[serde(flatten, default)]
+    pub claim: Claim,
+}
+
+impl Understood for SpanCapturedDraft {
+    fn understood(self, state: &JobState, around: &Around<'_>) -> Result<Body, Refusal> {
+        let (capture, pad) = captured(state, &self.counts, self.pad, self.claim, around.live)?;
+        Ok(entries::SpanCaptured { capture, pad }.into())
+    }
+}
+
+impl Admitted for entries::SpanCaptured {
+    fn admit(&self, _: &[Entry], state: &JobState) -> Result<(), Refusal> {
+        admit_span(state, &self.capture, self.pad)
+    }
+
+    fn believe(&self, state: &JobState) -> Result<(), Refusal> {
+        believe_span(state, &self.capture, self.pad)
+    }
+}
+
+/// A further point of the curve.
+#[derive(Clone, Debug, PartialEq, Deserialize, ToSchema)]
+pub struct PointCapturedDraft {
+    /// Its weight, as typed.
+    pub weight: String,
+    /// Its counts.
+    pub counts: Source,
+    /// The pieces it is made of, from the kit.
+    #[serde(default)]
+    pub with: Vec<Uuid>,
+    /// Which pad; none: the one that is worked at.
+    #[serde(default)]
+    pub pad: Option<u8>,
+}
+
+impl Understood for PointCapturedDraft {
+    fn understood(self, state: &JobState, around: &Around<'_>) -> Result<Body, Refusal> {
+        let pad = self.pad.unwrap_or_else(|| state.pad_in_hand());
+        let (setup, _) = state.setup_of(pad);
+        let weight = parse_mass(&self.weight, setup.calibrated_in.unwrap_or(setup.d.unit), "weight")?;
+        let capture = capture(&self.counts, around.live)?;
+        let with = around.used(state, &self.with)?;
+        Ok(entries::PointCaptured { weight, capture, with, pad }.into())
+    }
+}
+
+impl Admitted for entries::PointCaptured {
+    fn admit(&self, _: &[Entry], state: &JobState) -> Result<(), Refusal> {
+        admit_point(state, &self.weight, &self.capture, &self.with, self.pad)
+    }
+}
+
+impl Admitted for entries::ZeroSaved {
+    fn admit(&self, _: &[Entry], state: &JobState) -> Result<(), Refusal> {
+        admit_zero_saved(state, self.pad)
+    }
+}
+
+impl Admitted for entries::AdjustmentSaved {
+    fn admit(&self, _: &[Entry], state: &JobState) -> Result<(), Refusal> {
+        admit_saved(state, self.pad)
+    }
+}
+
+/// Abandoned.
+#[derive(Clone, Debug, PartialEq, Deserialize, ToSchema)]
+pub struct AdjustmentAbandonedDraft {
+    /// Why.
+    #[serde(default)]
+    pub reason: String,
+}
+
+impl Understood for AdjustmentAbandonedDraft {
+    fn understood(self, _: &JobState, _: &Around<'_>) -> Result<Body, Refusal> {
+        let Self { reason } = self;
+        Ok(entries::AdjustmentAbandoned { reason }.into())
+    }
+}
+
+impl Admitted for entries::AdjustmentAbandoned {
+    fn admit(&self, _: &[Entry], state: &JobState) -> Result<(), Refusal> {
+        admit_abandoned(state, &self.reason)
+    }
 }
 
 crate::refusals! {
