@@ -1,5 +1,7 @@
 import { offlineRoutes } from './offline/routes'
 import { say } from './words'
+import { moved } from './moved'
+import { workshopRoutes } from './workshop/routes'
 import { createRouter, createWebHistory } from 'vue-router'
 
 export const router = createRouter({
@@ -130,8 +132,8 @@ export const router = createRouter({
       meta: { title: 'router-profile' },
     },
     {
-      path: '/desk/:tool?',
-      name: 'desk',
+      path: '/calculators/:tool?',
+      name: 'calculators',
       component: () => import('./calculators/CalculatorsPage.vue'),
       props: true,
       meta: { title: 'router-desk' },
@@ -143,19 +145,8 @@ export const router = createRouter({
       props: true,
       meta: { title: 'router-keying-sheet' },
     },
-    {
-      path: '/archive',
-      name: 'archive',
-      component: () => import('./workshop/ArchivePage.vue'),
-      meta: { title: 'router-archive-of-this-workshop' },
-    },
-    {
-      path: '/paper',
-      name: 'paper',
-      component: () => import('./workshop/LetterheadPage.vue'),
-      meta: { title: 'router-paper-of-this-workshop' },
-    },
     ...offlineRoutes,
+    ...workshopRoutes,
     { path: '/due', name: 'due', component: () => import('./scales/DuePage.vue'), meta: { title: 'common-due' } },
     {
       path: '/scales/:scale/history',
@@ -163,12 +154,6 @@ export const router = createRouter({
       component: () => import('./scales/HistoryPage.vue'),
       props: true,
       meta: { title: 'router-records-of-a-scale' },
-    },
-    {
-      path: '/figures',
-      name: 'figures',
-      component: () => import('./workshop/StatisticsPage.vue'),
-      meta: { title: 'router-figures-of-this-workshop' },
     },
     {
       path: '/lookup',
@@ -189,12 +174,6 @@ export const router = createRouter({
       meta: { title: 'common-read-a-digital-certificate' },
     },
     {
-      path: '/judgement',
-      name: 'judgement',
-      component: () => import('./workshop/FaultLikelihoodsPage.vue'),
-      meta: { title: 'router-how-this-workshop-judges' },
-    },
-    {
       path: '/practice',
       name: 'practice',
       component: () => import('./practice/PracticePage.vue'),
@@ -213,7 +192,12 @@ export const router = createRouter({
       component: () => import('./kit/WeightsPage.vue'),
       meta: { title: 'common-weights' },
     },
-    { path: '/day', name: 'day', component: () => import('./scales/RoutePage.vue'), meta: { title: 'router-a-day' } },
+    {
+      path: '/route',
+      name: 'route',
+      component: () => import('./scales/RoutePage.vue'),
+      meta: { title: 'router-a-day' },
+    },
     {
       path: '/jobs/:job/loads',
       name: 'loads',
@@ -235,6 +219,7 @@ export const router = createRouter({
       props: true,
       meta: { title: 'router-job' },
     },
+    ...moved,
     {
       path: '/:rest(.*)*',
       name: 'nowhere',

@@ -1,6 +1,6 @@
 //! What the scale answers to the hands: data, so that whoever asks says it in the words of a language.
 
-use ombret_core::practice::Told;
+use ombret_core::practice::LessonText;
 use serde::{Deserialize, Serialize};
 
 use crate::indicator::KeyRefusal;
@@ -12,9 +12,9 @@ pub enum Answer {
     /// It was done, and the scale stands like this.
     Stands(Standing),
     /// What is found at an item of the checklist; none: nothing is wrong there.
-    Found(Option<Told>),
+    Found(Option<LessonText>),
     /// It is mended, and how.
-    Mended(Told),
+    Mended(LessonText),
     /// The key does nothing.
     Refused(KeyRefusal),
     /// The line is no command.

@@ -4,9 +4,9 @@
 
 mod answer;
 mod cells;
-mod hands;
 mod indicator;
 mod menu;
+mod operator;
 mod platform;
 pub mod post;
 mod scale;
@@ -15,9 +15,9 @@ pub mod third;
 
 pub use answer::{Answer, Standing};
 pub use cells::{Cell, CellSettings, shares};
-pub use hands::{Command, CommandError};
 pub use indicator::{Calibration, Indicator, Keeps, KeyRefusal, Manners, Panel};
 pub use menu::Menu;
+pub use operator::{Command, CommandError};
 pub use platform::{Platform, PlatformSettings, Surroundings};
 pub use scale::{Condition, InternalWeight, PadSettings, Scale, ScaleSettings, SettingsError};
 pub use serve::{Bench, Ports};

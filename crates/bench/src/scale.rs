@@ -3,13 +3,13 @@
 use serde::{Deserialize, Serialize};
 
 use ombret_core::keying::Act;
-use ombret_core::practice::Told;
+use ombret_core::practice::LessonText;
 
 use crate::answer::{Answer, Standing};
 use crate::cells::CellSettings;
-use crate::hands::Command;
 use crate::indicator::{Calibration, Indicator, KeyRefusal, Manners, Panel};
 use crate::menu::Menu;
+use crate::operator::Command;
 use crate::platform::{Platform, PlatformSettings, Surroundings};
 
 /// A scale as a file.
@@ -149,10 +149,10 @@ pub struct Condition {
     /// The item of the checklist.
     pub item: String,
     /// What is found there.
-    pub seen: Told,
+    pub seen: LessonText,
     /// What is done about it, in words; none: the hands cannot mend it here.
     #[serde(default)]
-    pub mended: Option<Told>,
+    pub mended: Option<LessonText>,
     /// The surroundings once it is mended.
     #[serde(default)]
     pub around: Option<Surroundings>,
@@ -319,11 +319,11 @@ impl Scale {
         Ok(())
     }
 
-    fn look_at(&self, item: &str) -> Option<Told> {
+    fn look_at(&self, item: &str) -> Option<LessonText> {
         self.conditions.iter().find(|c| c.item == item).map(|c| c.seen.clone())
     }
 
-    fn mend(&mut self, item: &str) -> Result<Told, KeyRefusal> {
+    fn mend(&mut self, item: &str) -> Result<LessonText, KeyRefusal> {
         let index = self.conditions.iter().position(|c| c.item == item).ok_or(KeyRefusal::Nothing)?;
         let Some(mended) = self.conditions[index].mended.clone() else { return Err(KeyRefusal::None) };
         let condition = self.conditions.remove(index);
@@ -339,7 +339,7 @@ impl Scale {
         let (platform, indicator) = &self.pads[self.shown.unwrap_or(0)];
         let panel = indicator.panel();
         // Nothing on it is nothing, whatever the rounding leaves.
-        let on = crate::hands::in_unit(platform.load_kg(), &panel.unit);
+        let on = crate::operator::in_unit(platform.load_kg(), &panel.unit);
         let on = if on.abs() < 5e-4 { 0.0 } else { on };
         Standing {
             on: format!("{on:.3}"),

@@ -9,7 +9,7 @@ use tokio::sync::broadcast;
 use tokio_util::sync::CancellationToken;
 
 use crate::answer::Answer;
-use crate::hands::Command;
+use crate::operator::Command;
 use crate::scale::{Scale, ScaleSettings};
 
 /// Samples and lines a second, before speeding up.

@@ -48,7 +48,7 @@ pub struct Ask {
 
 /// A check as R18 is asked about it.
 #[derive(Clone, Debug, PartialEq)]
-pub struct Told {
+pub struct MadeCheck {
     /// The `input` of R18.
     pub input: Value,
     /// The reading that was written down wrong.
@@ -121,7 +121,7 @@ const CORNERS: [(&str, (f64, f64)); 4] = [
 const CELLS: [(f64, f64); 4] = [(0.0, 1.0), (1.0, 1.0), (1.0, 0.0), (0.0, 0.0)];
 
 /// A check of a scale with these faults; the same seed, the same check.
-pub fn check(ask: &Ask, seed: u64) -> Told {
+pub fn check(ask: &Ask, seed: u64) -> MadeCheck {
     let mut rng = ChaCha8Rng::seed_from_u64(seed);
     let rng = &mut rng;
     let (max, mut d, kit) = BUILDS[rng.random_range(0..BUILDS.len())];
@@ -165,7 +165,7 @@ pub fn check(ask: &Ask, seed: u64) -> Told {
         "minutes_on_at_start": minutes,
     });
     let kit: Vec<Value> = kit.iter().map(|m| mass(*m)).collect();
-    Told { input: json!({"setup": setup, "kit": kit, "readings": readings}), slipped }
+    MadeCheck { input: json!({"setup": setup, "kit": kit, "readings": readings}), slipped }
 }
 
 fn trim(value: f64) -> String {

@@ -9,7 +9,7 @@ use ombret_core::diagnosis::{Facts, Pointers, Priors, Seen, Shown, diagnose};
 use ombret_core::job::drafts;
 use ombret_core::job::{Author, Claim, Draft, Journal, MOST_ENTRIES, SetupDraft, Source};
 use ombret_core::journal::entries;
-use ombret_core::journal::{Body, CheckFinding, Entry, ReadStage, Signer, Silence, Way, fold};
+use ombret_core::journal::{Body, CheckFinding, Direction, Entry, ReadStage, Signer, Silence, fold};
 use ombret_core::quantity::{Mass, Unit, parse_mass};
 use ombret_core::questions::calc;
 use ombret_core::scale::{ScaleKind, ScaleSheet, checklist};
@@ -55,8 +55,10 @@ fn sixty_entries() -> Vec<Entry> {
             })
         })
         .collect();
-    let read = |stage, load: u32, way| Draft::reading(stage, &load.to_string(), &format!("{load}.2"), way);
-    drafts.extend((0..10).map(|i| read(ReadStage::AsFound, i * 87, Way::Up)));
+    let read = |stage, load: u32, direction| {
+        Draft::reading(stage, &load.to_string(), &format!("{load}.2"), direction)
+    };
+    drafts.extend((0..10).map(|i| read(ReadStage::AsFound, i * 87, Direction::Up)));
     drafts.push(Draft::SetUp(SetupDraft::new("870", "0.2", Unit::Kg)));
     drafts.push(Draft::ZeroCaptured(drafts::ZeroCapturedDraft {
         counts: Source::typed("41250"),
@@ -75,9 +77,10 @@ fn sixty_entries() -> Vec<Entry> {
     }));
     drafts.push(Draft::AdjustmentSaved);
     let rest = u32::try_from(59 - drafts.len()).unwrap();
-    drafts.extend(
-        (0..rest).map(|i| read(ReadStage::Prove, i * 25, if i % 2 == 0 { Way::Up } else { Way::Down })),
-    );
+    drafts
+        .extend((0..rest).map(|i| {
+            read(ReadStage::Test, i * 25, if i % 2 == 0 { Direction::Up } else { Direction::Down })
+        }));
     let silent = Err(Silence::not_connected());
     for draft in drafts {
         let author = author(journal.state().head + 1);

@@ -11,11 +11,11 @@
 )]
 
 mod by_profile;
+mod calculators;
 mod captures;
 mod cells;
 mod checks;
 mod coming_home;
-mod desk;
 mod diagnosis;
 mod due;
 mod editing;

@@ -3,7 +3,7 @@
 use ombret_core::assessment::{Act, AdjustLine, AdjustPart};
 use ombret_core::job::drafts;
 use ombret_core::job::{Draft, SetupDraft};
-use ombret_core::journal::{CheckFinding, ReadStage, Way};
+use ombret_core::journal::{CheckFinding, Direction, ReadStage};
 use ombret_core::keying::{Profile, read_profile};
 use ombret_core::quantity::{Decimal, Mass, Unit};
 use ombret_core::scale::{ScaleSheet, inspection};
@@ -37,7 +37,7 @@ fn line(job: &Journal, part: AdjustPart) -> Option<String> {
 fn the_digits_to_key_are_those_of_the_profiles_field_everywhere() {
     // Six digits on the sheet, five in the profile's field.
     let mut job = Journal::on(with_profile("brant-duo", json!({"plate_max": "60", "plate_d": "0.02"})));
-    job.look_over();
+    job.inspection();
     job.ok(set_up("60", "0.02"));
     assert_eq!(job.assessed().setup.judgement.max_digits, "06000");
     job.ok(Draft::ZeroCaptured(drafts::ZeroCapturedDraft {
@@ -72,7 +72,7 @@ proptest! {
     fn the_digits_of_a_span_weight_are_those_that_the_keying_sheet_enters(tens in 1i64..600) {
         let profile = profile("korrin-p4");
         let mut job = Journal::on(with_profile("korrin-p4", json!({})));
-        job.look_over();
+        job.inspection();
         job.set_up();
         job.ok(Draft::ZeroCaptured(drafts::ZeroCapturedDraft { counts: typed("41250"), pad: None, claim: Default::default() }));
         let weight = Mass::new(Decimal::new(tens * 2, 1), Unit::Kg);
@@ -99,7 +99,7 @@ fn factor(load: &str, shown: &str) -> Draft {
 #[test]
 fn a_factor_has_the_decimals_of_its_field_and_shows_its_own_steps() {
     let mut job = Journal::on(with_profile("ostrand-loop", json!({})));
-    job.look_over();
+    job.inspection();
     job.set_up();
     let field = job.assessed().adjust.factor_field.unwrap();
     job.ok(factor("600", "594"));
@@ -122,7 +122,7 @@ fn a_factor_has_the_decimals_of_its_field_and_shows_its_own_steps() {
 #[test]
 fn an_indicator_without_a_factor_takes_none() {
     let mut job = Journal::on(with_profile("korrin-p4", json!({})));
-    job.look_over();
+    job.inspection();
     job.set_up();
     let Draft::FactorSet(drafts::FactorSetDraft { factor, load, shown, shown_zero, with, .. }) =
         factor("600", "594")
@@ -148,7 +148,7 @@ fn balance() -> Journal {
         "tolerance": {"scheme": "r76_in_service", "class": "I"}
     }));
     let mut job = Journal::on(sheet);
-    job.look_over();
+    job.inspection();
     job.ok(Draft::SetUp(ombret_core::job::SetupDraft::new("220", "0.001", Unit::G)));
     job.ok(Draft::ZeroCaptured(drafts::ZeroCapturedDraft {
         counts: typed("1000"),
@@ -188,7 +188,7 @@ fn an_internal_weight_keeps_the_external_adjustment_tells_its_change_and_adjusts
     assert_eq!(job.refused(Draft::SelfAdjusted), "no_internal");
     // A reading before it adjusted itself proves nothing.
     let mut job = balance();
-    job.ok(read(ReadStage::Prove, "200", "200", Way::Up));
+    job.ok(read(ReadStage::Test, "200", "200", Direction::Up));
     assert!(job.state().left[0].counts);
 }
 
@@ -209,7 +209,7 @@ fn a_seal_is_asked_for_where_one_belongs_and_a_missing_one_stops_nothing() {
     };
     assert_eq!(job.refused(finding(CheckFinding::Fault, "")), "note_needed");
     job.ok(finding(CheckFinding::Fault, "wire cut, lead gone"));
-    job.look_over();
+    job.inspection();
     job.set_up();
     job.adjust();
 }
@@ -217,9 +217,9 @@ fn a_seal_is_asked_for_where_one_belongs_and_a_missing_one_stops_nothing() {
 #[test]
 fn the_cable_test_of_the_menu_is_asked_for_by_its_name() {
     let job = Journal::on(with_profile("korrin-p4", json!({})));
-    let item = job.assessed().look_over.into_iter().find(|i| i.item == "cable_test").unwrap();
+    let item = job.assessed().inspection.into_iter().find(|i| i.item == "cable_test").unwrap();
     assert!(item.look.to_string().contains("“C1 Lin”"), "{}", item.look);
-    assert!(Journal::begin().assessed().look_over.iter().all(|i| i.item != "cable_test"));
+    assert!(Journal::begin().assessed().inspection.iter().all(|i| i.item != "cable_test"));
 }
 
 #[test]
@@ -230,7 +230,7 @@ fn a_setup_that_is_not_fit_is_entered_only_for_a_reason_that_stays_and_never_whe
         Draft::SetUp(typed)
     };
     let mut job = Journal::begin();
-    job.look_over();
+    job.inspection();
     // More than the plate allows.
     assert_eq!(job.refused(with("900", "0.2", "")), "setup_refused");
     assert_eq!(job.refused(with("870.1", "0.2", "the owner wants it")), "setup_refused");

@@ -4,7 +4,7 @@ use ombret_core::job::drafts;
 use ombret_core::job::{Claim, Draft, NoFigureDraft, SetupDraft, Source};
 use ombret_core::journal::entries;
 use ombret_core::journal::{
-    Before, Body, Heard, Observation, Outcome, ReadStage, Setup, Silence, SpanOnRecord, Way,
+    Before, Body, Direction, Heard, Observation, Outcome, ReadStage, Setup, Silence, SpanOnRecord,
 };
 use ombret_core::quantity::{Decimal, Mass, Unit};
 use proptest::prelude::*;
@@ -35,7 +35,7 @@ fn with_record() -> Journal {
     };
     let sheet = sheet(json!({"stays_on": "12 kg", "stays_on_what": "roller track"}));
     job.push(Body::Started(entries::Started { sheet: Box::new(sheet), before: Some(Box::new(before)) }));
-    job.look_over();
+    job.inspection();
     job
 }
 
@@ -117,7 +117,7 @@ fn a_span_that_was_not_put_on_is_refused_with_what_to_do() {
 #[test]
 fn a_span_on_an_empty_platform_is_seen_on_the_display_too() {
     let mut job = Journal::begin();
-    job.look_over();
+    job.inspection();
     job.set_up();
     job.try_live(live_zero(), &observed("0", None, None)).unwrap();
     job.ok(Draft::SpanChosen(drafts::SpanChosenDraft {
@@ -143,7 +143,7 @@ fn the_indicators_own_mark_counts_beside_ours() {
             stage,
             load: "400".into(),
             shown: Source::Live,
-            way: Way::Up,
+            direction: Direction::Up,
             pad: None,
             with: Vec::new(),
             overruled: String::new(),
@@ -159,10 +159,10 @@ fn the_indicators_own_mark_counts_beside_ours() {
 #[test]
 fn a_figure_that_the_display_cannot_show_is_refused_with_its_neighbours() {
     let mut job = Journal::begin();
-    let refused = job.add(read(ReadStage::AsFound, "400", "400.3", Way::Up)).unwrap_err();
+    let refused = job.add(read(ReadStage::AsFound, "400", "400.3", Direction::Up)).unwrap_err();
     assert_eq!((refused.code.as_str(), refused.field.as_deref()), ("not_a_multiple", Some("shown")));
     assert!(refused.message.to_string().contains("400.2 kg or 400.4 kg"), "{}", refused.message);
-    let refused = job.add(read(ReadStage::AsFound, "400", "881.8 lb", Way::Up)).unwrap_err();
+    let refused = job.add(read(ReadStage::AsFound, "400", "881.8 lb", Direction::Up)).unwrap_err();
     assert_eq!(refused.code, "other_unit");
 }
 
@@ -171,7 +171,7 @@ fn a_scale_that_was_found_otherwise_is_read_with_the_setup_it_was_found_with() {
     let mut job = Journal::begin();
     let found = SetupDraft::new("1900", "0.5", Unit::Lb);
     job.ok(Draft::SetupFound(drafts::SetupFoundDraft { setup: found, factor: String::new() }));
-    job.ok(read(ReadStage::AsFound, "400", "882 lb", Way::Up));
+    job.ok(read(ReadStage::AsFound, "400", "882 lb", Direction::Up));
     let told = job.assessed();
     assert!(
         told.reservations
@@ -191,14 +191,14 @@ fn a_scale_that_was_found_otherwise_is_read_with_the_setup_it_was_found_with() {
 #[test]
 fn a_display_without_a_figure_is_a_reading_too() {
     let mut job = Journal::begin();
-    job.look_over();
-    job.ok(read(ReadStage::AsFound, "0", "0", Way::Up));
+    job.inspection();
+    job.ok(read(ReadStage::AsFound, "0", "0", Direction::Up));
     let dark = |load: &str, display| {
         Draft::NoFigureRead(drafts::NoFigureReadDraft {
             stage: ReadStage::AsFound,
             load: load.into(),
             display,
-            way: Way::Up,
+            direction: Direction::Up,
             pad: None,
         })
     };
@@ -263,13 +263,13 @@ fn a_display_without_a_figure_is_explained_and_points_to_causes() {
     let facts = Some(Box::new(profile.facts()));
     sheet.profile = Some(ProfileRef { id: uuid::Uuid::from_u128(7), name: profile.name.clone(), facts });
     let mut job = Journal::on(sheet);
-    job.look_over();
+    job.inspection();
     let dark = |display| {
         Draft::NoFigureRead(drafts::NoFigureReadDraft {
             stage: ReadStage::AsFound,
             load: String::new(),
             display,
-            way: Way::Up,
+            direction: Direction::Up,
             pad: None,
         })
     };
@@ -288,7 +288,7 @@ fn a_display_without_a_figure_is_explained_and_points_to_causes() {
     assert!(!causes.contains(&Cause::SpanDrift), "a span explains no such message");
     // A text that nobody knows is kept as it stands, and nothing is made up about it.
     let mut job = Journal::begin();
-    job.look_over();
+    job.inspection();
     job.ok(dark(NoFigureDraft::Text { text: "QX 3".into() }));
     let told = job.assessed();
     assert_eq!(told.as_found.no_figures[0].means, None);
@@ -301,12 +301,12 @@ fn a_reading_may_stand_up_to_what_the_book_lets_a_display_show_and_no_further() 
     let r76 = "871.8";
     let hb44 = "913.4";
     let mut job = Journal::begin();
-    job.look_over();
-    job.ok(read(ReadStage::AsFound, "870", r76, Way::Up));
-    assert_eq!(job.refused(read(ReadStage::AsFound, "870", "872", Way::Up)), "beyond_display");
+    job.inspection();
+    job.ok(read(ReadStage::AsFound, "870", r76, Direction::Up));
+    assert_eq!(job.refused(read(ReadStage::AsFound, "870", "872", Direction::Up)), "beyond_display");
     let class = json!({"tolerance": {"scheme": "hb44_maintenance", "class": "III"}});
     let mut job = Journal::on(sheet(class));
-    job.look_over();
-    job.ok(read(ReadStage::AsFound, "870", hb44, Way::Up));
-    assert_eq!(job.refused(read(ReadStage::AsFound, "870", "913.6", Way::Up)), "beyond_display");
+    job.inspection();
+    job.ok(read(ReadStage::AsFound, "870", hb44, Direction::Up));
+    assert_eq!(job.refused(read(ReadStage::AsFound, "870", "913.6", Direction::Up)), "beyond_display");
 }

@@ -38,7 +38,7 @@ proptest! {
         prop_assert!(refused.message.to_string().contains(&format!("cell {} is far", dead + 1)), "{}", refused.message);
         // With a word about it, it stands, and the counts with it.
         prop_assert!(job.add(looked(&text(&weak), "a new cell, not trimmed yet")).is_ok());
-        let view = job.assessed().look_over.into_iter().find(|i| i.item == "corners").unwrap();
+        let view = job.assessed().inspection.into_iter().find(|i| i.item == "corners").unwrap();
         prop_assert!(view.cells.unwrap().to_string().contains(&weak[dead].to_string()));
     }
 }

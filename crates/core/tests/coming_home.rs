@@ -7,7 +7,7 @@ use ombret_core::assessment::Around;
 use ombret_core::job::drafts;
 use ombret_core::job::{Author, Draft, Journal, bring, whole};
 use ombret_core::journal::entries;
-use ombret_core::journal::{Body, Needs, ReadStage, Sealed, Signer, Silence, Way, media_of};
+use ombret_core::journal::{Body, Direction, Needs, ReadStage, Sealed, Signer, Silence, media_of};
 use ombret_core::offline::Offline;
 use proptest::prelude::*;
 use serde_json::{Value, json};
@@ -39,7 +39,7 @@ fn draft(kind: u8, n: u128) -> Draft {
             ReadStage::AsFound,
             &format!("{}", u128::from(kind) * 10),
             &format!("{}", u128::from(kind) * 10),
-            Way::Up,
+            Direction::Up,
         )
     }
 }

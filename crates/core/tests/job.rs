@@ -1,7 +1,7 @@
 //! The journal: a whole job by hand, what is refused on the way, and the laws of the chain.
 
 use ombret_core::Refusal;
-use ombret_core::adjust::School;
+use ombret_core::adjust::SpanWeightRule;
 use ombret_core::assessment::{Around, StageState, TestKind, assess};
 use ombret_core::diagnosis::{Cause, Deed, Diagnosis, Priors, choices, diagnose_job};
 use ombret_core::grade::Grade;
@@ -12,8 +12,8 @@ use ombret_core::job::{
 };
 use ombret_core::journal::entries;
 use ombret_core::journal::{
-    Body, CheckFinding, Entry, JobState, Observation, Outcome, Phase, Purpose, ReadStage, Settlement, Signer,
-    Silence, Way, fold,
+    Body, CheckFinding, Direction, Entry, JobState, Observation, Outcome, Phase, Purpose, ReadStage,
+    Settlement, Signer, Silence, fold,
 };
 use ombret_core::keying::RangeMode;
 use ombret_core::measurement::DecisionRule;
@@ -27,20 +27,20 @@ use uuid::Uuid;
 
 use crate::journal::{Journal, read, set_up, sheet, typed};
 
-const PROOF: [(&str, &str, Way); 6] = [
-    ("0", "0.0", Way::Up),
-    ("100", "100.0", Way::Up),
-    ("400", "400.2", Way::Up),
-    ("600", "600.0", Way::Up),
-    ("400", "400.2", Way::Down),
-    ("0", "0.0", Way::Down),
+const PROOF: [(&str, &str, Direction); 6] = [
+    ("0", "0.0", Direction::Up),
+    ("100", "100.0", Direction::Up),
+    ("400", "400.2", Direction::Up),
+    ("600", "600.0", Direction::Up),
+    ("400", "400.2", Direction::Down),
+    ("0", "0.0", Direction::Down),
 ];
 
 fn whole_job() -> Journal {
     let mut job = Journal::begin();
-    job.look_over();
-    job.ok(read(ReadStage::AsFound, "0", "0", Way::Up));
-    job.ok(read(ReadStage::AsFound, "600 kg", "601,4", Way::Up));
+    job.inspection();
+    job.ok(read(ReadStage::AsFound, "0", "0", Direction::Up));
+    job.ok(read(ReadStage::AsFound, "600 kg", "601,4", Direction::Up));
     job.set_up();
     job.adjust();
     job.prove(&PROOF);
@@ -72,10 +72,10 @@ fn the_next_action_leads_through_the_whole_job() {
     let mut job = Journal::begin();
     let stage = |job: &Journal| job.assessed().next.stage.label();
     assert_eq!(stage(&job), "Inspection");
-    job.look_over();
+    job.inspection();
     assert_eq!(stage(&job), "As found");
     for (load, shown) in [("0", "0"), ("435", "435.2"), ("870", "870.4")] {
-        job.ok(read(ReadStage::AsFound, load, shown, Way::Up));
+        job.ok(read(ReadStage::AsFound, load, shown, Direction::Up));
     }
     assert_eq!(job.assessed().next.says, "Adjust it, or leave it alone.");
     job.set_up();
@@ -89,9 +89,9 @@ fn the_next_action_leads_through_the_whole_job() {
         "{}",
         job.assessed().next.says
     );
-    for spot in 0..5 {
+    for position in 0..5 {
         assert_eq!(stage(&job), "Test");
-        job.ok(other(Purpose::Corner, Some(spot), "300", "300", ""));
+        job.ok(other(Purpose::Eccentricity, Some(position), "300", "300", ""));
     }
     assert_eq!(stage(&job), "Close out");
     assert!(job.assessed().next.says.to_string().contains("seal"), "{}", job.assessed().next.says);
@@ -100,7 +100,7 @@ fn the_next_action_leads_through_the_whole_job() {
 #[test]
 fn a_fault_that_adjusting_cannot_cure_stops_the_way_until_it_is_settled() {
     let mut job = Journal::begin();
-    job.look_over();
+    job.inspection();
     job.ok(Draft::LookedOver(drafts::LookedOverDraft {
         item: "gap".into(),
         finding: CheckFinding::Fault,
@@ -147,7 +147,7 @@ fn a_fault_that_adjusting_cannot_cure_stops_the_way_until_it_is_settled() {
 #[test]
 fn a_fault_that_adjusting_cures_does_not_stop_the_way() {
     let mut job = Journal::begin();
-    job.look_over();
+    job.inspection();
     job.ok(Draft::LookedOver(drafts::LookedOverDraft {
         item: "span_off".into(),
         finding: CheckFinding::Fault,
@@ -165,7 +165,7 @@ fn a_fault_that_adjusting_cures_does_not_stop_the_way() {
 #[test]
 fn nonsense_is_refused_at_its_field_and_leaves_the_journal_alone() {
     let mut job = Journal::begin();
-    job.look_over();
+    job.inspection();
     assert_eq!(
         job.refused(Draft::ZeroCaptured(drafts::ZeroCapturedDraft {
             counts: typed("1"),
@@ -240,8 +240,8 @@ fn nonsense_is_refused_at_its_field_and_leaves_the_journal_alone() {
         })),
         "reversed_or_dead"
     );
-    assert_eq!(job.refused(read(ReadStage::AsFound, "0", "0", Way::Up)), "already_adjusted");
-    assert_eq!(job.refused(read(ReadStage::Prove, "0", "0", Way::Up)), "adjusting");
+    assert_eq!(job.refused(read(ReadStage::AsFound, "0", "0", Direction::Up)), "already_adjusted");
+    assert_eq!(job.refused(read(ReadStage::Test, "0", "0", Direction::Up)), "adjusting");
     assert_eq!(job.refused(Draft::Closed(drafts::ClosedDraft { name: "Ebba Lund".into() })), "incomplete");
     job.ok(Draft::SpanCaptured(drafts::SpanCapturedDraft {
         counts: typed("241250"),
@@ -256,7 +256,7 @@ fn nonsense_is_refused_at_its_field_and_leaves_the_journal_alone() {
         ("600", "6000", "beyond_display"),
         ("600", "", "not_a_mass"),
     ] {
-        assert_eq!(job.refused(read(ReadStage::Prove, load, shown, Way::Up)), code, "{load} {shown}");
+        assert_eq!(job.refused(read(ReadStage::Test, load, shown, Direction::Up)), code, "{load} {shown}");
     }
 }
 
@@ -278,11 +278,11 @@ fn a_proof_by_taking_off_reads_below_zero_and_is_judged_like_the_load() {
         claim: Claim::default(),
     }));
     job.ok(Draft::AdjustmentSaved);
-    job.ok(read(ReadStage::Prove, "-200", "-200.2", Way::Down));
+    job.ok(read(ReadStage::Test, "-200", "-200.2", Direction::Down));
     let reading = job.assessed().proof.readings.remove(0);
     assert_eq!((reading.error_text.as_str(), reading.within), ("-0.2 kg", true));
     assert!(job.assessed().entries.last().unwrap().says.to_string().contains("200 kg taken off"));
-    assert_eq!(job.refused(read(ReadStage::Prove, "-200", "200", Way::Down)), "not_taken_off");
+    assert_eq!(job.refused(read(ReadStage::Test, "-200", "200", Direction::Down)), "not_taken_off");
 }
 
 #[test]
@@ -321,7 +321,7 @@ fn a_moving_reading_is_never_taken() {
 #[test]
 fn changing_the_set_up_between_zero_and_span_voids_the_capture_and_says_so() {
     let mut job = Journal::begin();
-    job.look_over();
+    job.inspection();
     job.set_up();
     job.ok(Draft::ZeroCaptured(drafts::ZeroCapturedDraft {
         counts: typed("41250"),
@@ -342,7 +342,7 @@ fn changing_the_set_up_between_zero_and_span_voids_the_capture_and_says_so() {
 #[test]
 fn striking_out_takes_the_reading_back_and_keeps_it_in_sight() {
     let mut job = whole_job();
-    let wrong = job.ok(read(ReadStage::Prove, "600", "606", Way::Up));
+    let wrong = job.ok(read(ReadStage::Test, "600", "606", Direction::Up));
     assert_eq!(job.assessed().outcome, Outcome::OutOfTolerance);
     assert_eq!(
         job.refused(Draft::StruckOut(drafts::StruckOutDraft { entry: wrong, reason: String::new() })),
@@ -369,7 +369,7 @@ fn striking_out_takes_the_reading_back_and_keeps_it_in_sight() {
 #[test]
 fn a_step_of_the_adjustment_cannot_be_struck_while_a_later_one_rests_on_it() {
     let mut job = Journal::begin();
-    job.look_over();
+    job.inspection();
     job.set_up();
     job.adjust();
     let id = |job: &Journal, body: fn(&Body) -> bool| job.entries.iter().find(|e| body(&e.body)).unwrap().id;
@@ -389,7 +389,7 @@ fn a_step_of_the_adjustment_cannot_be_struck_while_a_later_one_rests_on_it() {
 #[test]
 fn abandoning_leaves_the_old_calibration_and_the_way_open() {
     let mut job = Journal::begin();
-    job.look_over();
+    job.inspection();
     job.set_up();
     assert_eq!(
         job.refused(Draft::AdjustmentAbandoned(drafts::AdjustmentAbandonedDraft {
@@ -411,13 +411,13 @@ fn abandoning_leaves_the_old_calibration_and_the_way_open() {
 #[test]
 fn left_alone_is_proved_by_the_readings_as_found() {
     let mut job = Journal::begin();
-    job.look_over();
+    job.inspection();
     assert_eq!(
         job.refused(Draft::LeftAlone(drafts::LeftAloneDraft { reason: "inside".into(), pad: None })),
         "nothing_read"
     );
     for (load, shown) in [("0", "0"), ("200", "200"), ("435", "435.2"), ("600", "600.2")] {
-        job.ok(read(ReadStage::AsFound, load, shown, Way::Up));
+        job.ok(read(ReadStage::AsFound, load, shown, Direction::Up));
     }
     job.ok(Draft::LeftAlone(drafts::LeftAloneDraft { reason: "inside tolerance".into(), pad: None }));
     let after = job.assessed();
@@ -503,10 +503,11 @@ fn number_like() -> impl Strategy<Value = String> {
 
 fn any_draft() -> impl Strategy<Value = Draft> {
     let number = prop_oneof!["-?[0-9]{0,4}(\\.[0-9]{0,2})?( kg| lb)?", "[ -~]{0,8}"];
-    let way = prop_oneof![Just(Way::Up), Just(Way::Down)];
-    let stage = prop_oneof![Just(ReadStage::AsFound), Just(ReadStage::Prove)];
+    let direction = prop_oneof![Just(Direction::Up), Just(Direction::Down)];
+    let stage = prop_oneof![Just(ReadStage::AsFound), Just(ReadStage::Test)];
     prop_oneof![
-        (number.clone(), number.clone(), way, stage).prop_map(|(l, s, way, stage)| read(stage, &l, &s, way)),
+        (number.clone(), number.clone(), direction, stage)
+            .prop_map(|(l, s, direction, stage)| read(stage, &l, &s, direction)),
         (number.clone(), number.clone()).prop_map(|(m, d)| set_up(&m, &d)),
         Just(set_up("870", "0.2")),
         Just(set_up("870", "0.5")),
@@ -551,7 +552,10 @@ fn any_draft() -> impl Strategy<Value = Draft> {
                 with: Vec::new()
             }
         )),
-        Just(Draft::SchoolChosen(drafts::SchoolChosenDraft { school: School::Full, reason: "so".into() })),
+        Just(Draft::SpanWeightRuleChosen(drafts::SpanWeightRuleChosenDraft {
+            span_weight_rule: SpanWeightRule::Full,
+            reason: "so".into()
+        })),
         Just(Draft::AdjustmentSaved),
         Just(Draft::AdjustmentAbandoned(drafts::AdjustmentAbandonedDraft { reason: "so".into() })),
         Just(Draft::LeftAlone(drafts::LeftAloneDraft { reason: "so".into(), pad: None })),
@@ -572,7 +576,7 @@ fn any_draft() -> impl Strategy<Value = Draft> {
 /// A job that is looked over and set up, so that what is tried gets further.
 fn ready() -> Journal {
     let mut job = Journal::begin();
-    job.look_over();
+    job.inspection();
     job.set_up();
     job
 }
@@ -669,10 +673,10 @@ fn four_pads_are_done_in_turn_and_each_is_proved() {
     assert!(adjusted.proof.lacks.iter().any(|lack| lack.to_string().starts_with("pad 4: ")));
     assert_eq!(
         job.refused(Draft::Read(drafts::ReadDraft {
-            stage: ReadStage::Prove,
+            stage: ReadStage::Test,
             load: "0".into(),
             shown: typed("0"),
-            way: Way::Up,
+            direction: Direction::Up,
             pad: Some(5),
             with: Vec::new(),
             overruled: String::new(),
@@ -682,14 +686,18 @@ fn four_pads_are_done_in_turn_and_each_is_proved() {
         "unknown_pad"
     );
     for pad in 1..=4 {
-        for (load, way) in
-            [("0", Way::Up), ("2000", Way::Up), ("4000", Way::Up), ("6000", Way::Up), ("2000", Way::Down)]
-        {
+        for (load, direction) in [
+            ("0", Direction::Up),
+            ("2000", Direction::Up),
+            ("4000", Direction::Up),
+            ("6000", Direction::Up),
+            ("2000", Direction::Down),
+        ] {
             job.ok(Draft::Read(drafts::ReadDraft {
-                stage: ReadStage::Prove,
+                stage: ReadStage::Test,
                 load: load.into(),
                 shown: typed(load),
-                way,
+                direction,
                 pad: Some(pad),
                 with: Vec::new(),
                 overruled: String::new(),
@@ -707,7 +715,7 @@ fn four_pads_are_done_in_turn_and_each_is_proved() {
         ),
         (Outcome::NotProven, "all pads together, 12000 kg")
     );
-    job.ok(on_pad(0, "12000", "12000", Way::Up));
+    job.ok(on_pad(0, "12000", "12000", Direction::Up));
     assert_eq!(job.assessed().outcome, Outcome::InTolerance);
     // Another set-up at one pad voids that pad alone.
     job.ok(Draft::SetUp(SetupDraft { pad: Some(2), ..SetupDraft::new("12000", "10", Unit::Kg) }));
@@ -716,21 +724,29 @@ fn four_pads_are_done_in_turn_and_each_is_proved() {
     assert_eq!(voided.proof.readings.iter().filter(|r| !r.counts).count(), 6);
 }
 
-fn on_pad(pad: u8, load: &str, shown: &str, way: Way) -> Draft {
-    match read(ReadStage::Prove, load, shown, way) {
-        Draft::Read(drafts::ReadDraft { stage, load, shown, way, with, overruled, once, detail, .. }) => {
-            Draft::Read(drafts::ReadDraft {
-                stage,
-                load,
-                shown,
-                way,
-                pad: Some(pad),
-                with,
-                overruled,
-                once,
-                detail,
-            })
-        }
+fn on_pad(pad: u8, load: &str, shown: &str, direction: Direction) -> Draft {
+    match read(ReadStage::Test, load, shown, direction) {
+        Draft::Read(drafts::ReadDraft {
+            stage,
+            load,
+            shown,
+            direction,
+            with,
+            overruled,
+            once,
+            detail,
+            ..
+        }) => Draft::Read(drafts::ReadDraft {
+            stage,
+            load,
+            shown,
+            direction,
+            pad: Some(pad),
+            with,
+            overruled,
+            once,
+            detail,
+        }),
         other => other,
     }
 }
@@ -747,7 +763,7 @@ fn a_two_range_scale_is_judged_and_read_with_the_division_of_its_range() {
             ..coarse
         })
     };
-    job.look_over();
+    job.inspection();
     assert_eq!(job.refused(two("900", "0.2")), "setup_refused");
     assert_eq!(job.refused(two("400.1", "0.2")), "setup_refused");
     assert_eq!(job.refused(two("x", "0.2")), "not_a_mass");
@@ -755,8 +771,8 @@ fn a_two_range_scale_is_judged_and_read_with_the_division_of_its_range() {
     let judged = job.assessed().setup.judgement;
     assert_eq!(judged.setup.decimals, 1);
     job.adjust();
-    job.ok(read(ReadStage::Prove, "400", "400.4", Way::Up));
-    job.ok(read(ReadStage::Prove, "500", "500.5", Way::Up));
+    job.ok(read(ReadStage::Test, "400", "400.4", Direction::Up));
+    job.ok(read(ReadStage::Test, "500", "500.5", Direction::Up));
     let readings = job.assessed().proof.readings;
     assert_eq!((readings[0].mpe_text.as_str(), readings[0].error_d.as_str()), ("±0.4 kg", "+2 d"));
     assert_eq!((readings[1].mpe_text.as_str(), readings[1].error_d.as_str()), ("±1 kg", "+1 d"));
@@ -811,7 +827,7 @@ fn cells_without_a_plate_propose_a_max_and_gravity_and_counters_are_judged() {
 #[test]
 fn another_set_up_between_zero_and_span_is_asked_for_first() {
     let mut job = Journal::begin();
-    job.look_over();
+    job.inspection();
     job.set_up();
     job.ok(Draft::ZeroCaptured(drafts::ZeroCapturedDraft {
         counts: typed("41250"),
@@ -868,7 +884,7 @@ impl Journal {
         let around = Around {
             live: &live,
             kit: &kit,
-            school: School::Quarter,
+            span_weight_rule: SpanWeightRule::Quarter,
             day: time::macros::date!(2026 - 11 - 24),
             number: None,
             approval: None,
@@ -884,10 +900,10 @@ impl Journal {
 fn made_of(load: &str, shown: &str, pieces: &[u128], overruled: &str) -> Draft {
     let with = pieces.iter().map(|n| Uuid::from_u128(*n)).collect();
     Draft::Read(drafts::ReadDraft {
-        stage: ReadStage::Prove,
+        stage: ReadStage::Test,
         load: load.into(),
         shown: typed(shown),
-        way: Way::Up,
+        direction: Direction::Up,
         pad: None,
         with,
         overruled: overruled.into(),
@@ -899,7 +915,7 @@ fn made_of(load: &str, shown: &str, pieces: &[u128], overruled: &str) -> Draft {
 #[test]
 fn a_load_is_what_its_pieces_come_to_and_each_stays_on_the_record() {
     let mut job = Journal::begin();
-    job.look_over();
+    job.inspection();
     job.set_up();
     job.adjust();
     assert_eq!(job.with_kit(made_of("500", "500", &[1], "")).unwrap_err().code, "other_sum");
@@ -914,7 +930,7 @@ fn a_load_is_what_its_pieces_come_to_and_each_stays_on_the_record() {
 #[test]
 fn a_piece_past_due_proves_nothing_unless_it_is_overruled_with_a_reason_that_stays() {
     let mut job = Journal::begin();
-    job.look_over();
+    job.inspection();
     job.set_up();
     job.adjust();
     let refused = job.with_kit(made_of("300", "300", &[3], "")).unwrap_err();
@@ -938,7 +954,7 @@ fn a_piece_past_due_proves_nothing_unless_it_is_overruled_with_a_reason_that_sta
 #[test]
 fn an_object_that_was_weighed_adjusts_and_does_not_prove() {
     let mut job = Journal::begin();
-    job.look_over();
+    job.inspection();
     job.set_up();
     let stone = vec![Uuid::from_u128(4)];
     job.ok(Draft::ZeroCaptured(drafts::ZeroCapturedDraft {
@@ -959,11 +975,11 @@ fn an_object_that_was_weighed_adjusts_and_does_not_prove() {
     }));
     job.ok(Draft::AdjustmentSaved);
     job.prove(&[
-        ("0", "0", Way::Up),
-        ("100", "100", Way::Up),
-        ("412.6", "412.6", Way::Up),
-        ("700", "700", Way::Up),
-        ("100", "100", Way::Down),
+        ("0", "0", Direction::Up),
+        ("100", "100", Direction::Up),
+        ("412.6", "412.6", Direction::Up),
+        ("700", "700", Direction::Up),
+        ("100", "100", Direction::Down),
     ]);
     let view = job.assessed();
     assert_eq!(view.outcome, Outcome::NotProven);
@@ -985,7 +1001,7 @@ fn an_object_that_was_weighed_adjusts_and_does_not_prove() {
 #[test]
 fn a_span_weight_below_the_school_stays_a_caution_on_the_record() {
     let mut job = Journal::begin();
-    job.look_over();
+    job.inspection();
     job.set_up();
     job.ok(Draft::ZeroCaptured(drafts::ZeroCapturedDraft {
         counts: typed("41250"),
@@ -1013,14 +1029,14 @@ fn a_span_weight_below_the_school_stays_a_caution_on_the_record() {
         job.assessed().reservations
     );
     assert_eq!(
-        job.refused(Draft::SchoolChosen(drafts::SchoolChosenDraft {
-            school: School::Tenth,
+        job.refused(Draft::SpanWeightRuleChosen(drafts::SpanWeightRuleChosenDraft {
+            span_weight_rule: SpanWeightRule::Tenth,
             reason: " ".into()
         })),
         "reason_needed"
     );
-    job.ok(Draft::SchoolChosen(drafts::SchoolChosenDraft {
-        school: School::Tenth,
+    job.ok(Draft::SpanWeightRuleChosen(drafts::SpanWeightRuleChosenDraft {
+        span_weight_rule: SpanWeightRule::Tenth,
         reason: "the van is too small for more".into(),
     }));
     job.ok(Draft::ZeroCaptured(drafts::ZeroCapturedDraft {
@@ -1060,7 +1076,7 @@ fn point(weight: &str, counts: &str) -> Draft {
 /// Looked over, set up, zero and span captured, nothing saved.
 fn spanned() -> Journal {
     let mut job = Journal::begin();
-    job.look_over();
+    job.inspection();
     job.set_up();
     job.ok(Draft::ZeroCaptured(drafts::ZeroCapturedDraft {
         counts: typed("41250"),
@@ -1116,7 +1132,7 @@ fn further_points_show_the_bow_that_one_span_leaves() {
 #[test]
 fn points_need_a_span_and_rest_on_it() {
     let mut job = Journal::begin();
-    job.look_over();
+    job.inspection();
     job.set_up();
     job.ok(Draft::ZeroCaptured(drafts::ZeroCapturedDraft {
         counts: typed("41250"),
@@ -1138,7 +1154,7 @@ fn points_need_a_span_and_rest_on_it() {
 #[test]
 fn zero_alone_is_saved_and_proved_without_a_span_weight() {
     let mut job = Journal::begin();
-    job.look_over();
+    job.inspection();
     job.set_up();
     assert_eq!(job.refused(Draft::ZeroSaved), "no_zero");
     job.ok(Draft::ZeroCaptured(drafts::ZeroCapturedDraft {
@@ -1151,10 +1167,10 @@ fn zero_alone_is_saved_and_proved_without_a_span_weight() {
     assert_eq!(view.adjust.how.as_ref().map(ToString::to_string).as_deref(), Some("zero only"));
     assert!(view.proof.lacks.iter().all(|lack| !lack.to_string().contains("span")), "{:?}", view.proof.lacks);
     job.prove(&[
-        ("0", "0", Way::Up),
-        ("100", "100", Way::Up),
-        ("435", "435", Way::Up),
-        ("870", "870", Way::Up),
+        ("0", "0", Direction::Up),
+        ("100", "100", Direction::Up),
+        ("435", "435", Direction::Up),
+        ("870", "870", Direction::Up),
     ]);
     assert_eq!(job.assessed().outcome, Outcome::InTolerance);
 }
@@ -1162,7 +1178,7 @@ fn zero_alone_is_saved_and_proved_without_a_span_weight() {
 #[test]
 fn a_correction_factor_is_rounded_to_the_indicators_digits_and_proved_at_a_second_load() {
     let mut job = Journal::begin();
-    job.look_over();
+    job.inspection();
     job.set_up();
     let factor = |load: &str, shown: &str, decimals: u32| {
         Draft::FactorSet(drafts::FactorSetDraft {
@@ -1184,7 +1200,7 @@ fn a_correction_factor_is_rounded_to_the_indicators_digits_and_proved_at_a_secon
         "{}",
         view.entries.last().unwrap().says
     );
-    job.prove(&[("0", "0", Way::Up), ("300", "300", Way::Up)]);
+    job.prove(&[("0", "0", Direction::Up), ("300", "300", Direction::Up)]);
     assert!(
         job.assessed().proof.lacks.iter().any(|lack| lack.to_string().contains("more load")),
         "a second load proves it"
@@ -1194,7 +1210,7 @@ fn a_correction_factor_is_rounded_to_the_indicators_digits_and_proved_at_a_secon
 #[test]
 fn an_internal_weight_is_matched_and_its_change_stays_on_the_record() {
     let mut job = Journal::begin();
-    job.look_over();
+    job.inspection();
     job.set_up();
     let matched = Draft::InternalMatched(drafts::InternalMatchedDraft {
         internal: "149.9987".into(),
@@ -1228,33 +1244,33 @@ fn nothing_else_is_adjusted_while_zero_is_captured_and_not_saved() {
 /// A job that is adjusted and proved by its loads.
 fn proved() -> Journal {
     let mut job = Journal::begin();
-    job.look_over();
+    job.inspection();
     job.set_up();
     job.adjust();
     job.prove(&[
-        ("0", "0", Way::Up),
-        ("100", "100", Way::Up),
-        ("435", "435", Way::Up),
-        ("600", "600", Way::Up),
-        ("870", "870.2", Way::Up),
-        ("435", "435", Way::Down),
-        ("0", "0", Way::Down),
+        ("0", "0", Direction::Up),
+        ("100", "100", Direction::Up),
+        ("435", "435", Direction::Up),
+        ("600", "600", Direction::Up),
+        ("870", "870.2", Direction::Up),
+        ("435", "435", Direction::Down),
+        ("0", "0", Direction::Down),
     ]);
     job
 }
 
 /// A reading for the corners or once more.
-fn other(purpose: Purpose, spot: Option<u8>, load: &str, shown: &str, added: &str) -> Draft {
+fn other(purpose: Purpose, position: Option<u8>, load: &str, shown: &str, added: &str) -> Draft {
     Draft::Read(drafts::ReadDraft {
-        stage: ReadStage::Prove,
+        stage: ReadStage::Test,
         load: load.into(),
         shown: typed(shown),
-        way: Way::Up,
+        direction: Direction::Up,
         pad: None,
         with: Vec::new(),
         overruled: String::new(),
         once: false,
-        detail: ReadDetail { purpose, spot, added: added.into(), ..ReadDetail::default() },
+        detail: ReadDetail { purpose, position, added: added.into(), ..ReadDetail::default() },
     })
 }
 
@@ -1264,7 +1280,7 @@ fn corners_repeats_discrimination_and_zero_are_judged_beside_the_loads_and_refus
     let test = |job: &Journal, kind: TestKind| {
         job.assessed().proof.tests.into_iter().find(|t| t.test == kind).unwrap()
     };
-    let corners = test(&job, TestKind::Corners);
+    let corners = test(&job, TestKind::Eccentricity);
     assert!(corners.asked && corners.within.is_none());
     assert_eq!((corners.load.clone().unwrap().to_string().as_str(), corners.wanted), ("300 kg", 5));
     assert!(
@@ -1276,16 +1292,16 @@ fn corners_repeats_discrimination_and_zero_are_judged_beside_the_loads_and_refus
         job.assessed().reservations
     );
     for (draft, code) in [
-        (other(Purpose::Corner, None, "290", "290", ""), "no_spot"),
-        (other(Purpose::Corner, Some(9), "290", "290", ""), "unknown_spot"),
-        (other(Purpose::Load, Some(1), "290", "290", ""), "spot_elsewhere"),
-        (other(Purpose::Repeat, None, "0", "0", ""), "not_positive"),
+        (other(Purpose::Eccentricity, None, "290", "290", ""), "no_position"),
+        (other(Purpose::Eccentricity, Some(9), "290", "290", ""), "unknown_position"),
+        (other(Purpose::Load, Some(1), "290", "290", ""), "position_elsewhere"),
+        (other(Purpose::Repeatability, None, "0", "0", ""), "not_positive"),
         (other(Purpose::Load, None, "290", "290", "0.3"), "not_changeover"),
         (other(Purpose::Load, None, "290", "290", "-0.1"), "not_changeover"),
         (other(Purpose::Load, None, "290", "290", "a tenth"), "not_a_mass"),
         (
             Draft::Discriminated(drafts::DiscriminatedDraft {
-                stage: ReadStage::Prove,
+                stage: ReadStage::Test,
                 load: "435".into(),
                 before: "435".into(),
                 after: "4350".into(),
@@ -1303,21 +1319,21 @@ fn corners_repeats_discrimination_and_zero_are_judged_beside_the_loads_and_refus
     ] {
         assert_eq!(job.refused(draft), code);
     }
-    for (spot, shown) in [(0, "290"), (1, "290"), (2, "290.2"), (3, "290"), (4, "290")] {
-        job.ok(other(Purpose::Corner, Some(spot), "290", shown, ""));
+    for (position, shown) in [(0, "290"), (1, "290"), (2, "290.2"), (3, "290"), (4, "290")] {
+        job.ok(other(Purpose::Eccentricity, Some(position), "290", shown, ""));
     }
     // The same place again takes the place of what was read there first.
-    job.ok(other(Purpose::Corner, Some(2), "290", "290.2", ""));
-    let corners = test(&job, TestKind::Corners);
+    job.ok(other(Purpose::Eccentricity, Some(2), "290", "290.2", ""));
+    let corners = test(&job, TestKind::Eccentricity);
     assert_eq!((corners.within, corners.done), (Some(true), 5));
-    assert_eq!(corners.spots[2].from_centre.as_deref(), Some("+0.2 kg"));
-    job.ok(other(Purpose::Repeat, None, "696", "696", ""));
-    assert!(test(&job, TestKind::Repeats).says.to_string().contains("One weighing says nothing"));
-    job.ok(other(Purpose::Repeat, None, "696", "696.2", ""));
-    job.ok(other(Purpose::Repeat, None, "696", "696", ""));
-    assert_eq!(test(&job, TestKind::Repeats).within, Some(true));
+    assert_eq!(corners.positions[2].from_centre.as_deref(), Some("+0.2 kg"));
+    job.ok(other(Purpose::Repeatability, None, "696", "696", ""));
+    assert!(test(&job, TestKind::Repeatability).says.to_string().contains("One weighing says nothing"));
+    job.ok(other(Purpose::Repeatability, None, "696", "696.2", ""));
+    job.ok(other(Purpose::Repeatability, None, "696", "696", ""));
+    assert_eq!(test(&job, TestKind::Repeatability).within, Some(true));
     job.ok(Draft::Discriminated(drafts::DiscriminatedDraft {
-        stage: ReadStage::Prove,
+        stage: ReadStage::Test,
         load: "435".into(),
         before: "435".into(),
         after: "435.2".into(),
@@ -1329,7 +1345,7 @@ fn corners_repeats_discrimination_and_zero_are_judged_beside_the_loads_and_refus
     assert!(!job.assessed().reservations.iter().any(|r| r.to_string().contains("not done")));
     // One that does not move at 1.4 d fails the check, whatever the loads say.
     job.ok(Draft::Discriminated(drafts::DiscriminatedDraft {
-        stage: ReadStage::Prove,
+        stage: ReadStage::Test,
         load: "870".into(),
         before: "870".into(),
         after: "870".into(),
@@ -1394,9 +1410,9 @@ fn a_stricter_decision_rule_never_passes_what_a_milder_one_fails() {
 #[test]
 fn the_diagnosis_of_a_job_says_sound_or_names_the_cause_and_what_each_choice_would_do() {
     let mut job = Journal::begin();
-    job.look_over();
+    job.inspection();
     for (load, shown) in [("0", "0"), ("200", "200.4"), ("435", "435.8"), ("870", "871.6")] {
-        job.ok(read(ReadStage::AsFound, load, shown, Way::Up));
+        job.ok(read(ReadStage::AsFound, load, shown, Direction::Up));
     }
     let diagnosed = |job: &Journal| {
         diagnose_job(&job.state(), &job.assessed(), Phase::AsFound, 1, &[], &Priors::default()).unwrap()
@@ -1405,18 +1421,24 @@ fn the_diagnosis_of_a_job_says_sound_or_names_the_cause_and_what_each_choice_wou
     assert_eq!((told.ranked[0].cause, told.told, told.ranked[0].act), (Cause::SpanDrift, true, Deed::Span));
     assert!(!told.ranked[0].why.is_empty());
     // Going up only, what rubs or creeps reads alike: no span is taken over it before the way down is read.
-    let outlook =
+    let adjustment_option =
         |job: &Journal, told: &Diagnosis| choices(&job.assessed().as_found, 1, true, 8, Some(told)).unwrap();
-    let first = outlook(&job, &told);
+    let first = adjustment_option(&job, &told);
     assert_eq!((told.act, first.advice, first.adjusts), (Deed::ReadAgain, Deed::ReadAgain, false));
     assert!(told.next.is_some());
     for (load, shown) in [("435", "435.8"), ("0", "0")] {
-        job.ok(read(ReadStage::AsFound, load, shown, Way::Down));
+        job.ok(read(ReadStage::AsFound, load, shown, Direction::Down));
     }
     let told = diagnosed(&job);
-    let outlook = outlook(&job, &told);
-    assert_eq!((told.ranked[0].cause, told.act, outlook.advice), (Cause::SpanDrift, Deed::Span, Deed::Span));
-    assert!(outlook.ways.iter().find(|w| w.act == Deed::Span).unwrap().within && !outlook.ways[0].within);
+    let adjustment_option = adjustment_option(&job, &told);
+    assert_eq!(
+        (told.ranked[0].cause, told.act, adjustment_option.advice),
+        (Cause::SpanDrift, Deed::Span, Deed::Span)
+    );
+    assert!(
+        adjustment_option.ways.iter().find(|w| w.act == Deed::Span).unwrap().within
+            && !adjustment_option.ways[0].within
+    );
     // What is never likely by the workshop's own priors is never said.
     let never = Priors([(Cause::SpanDrift, 0.0)].into());
     let other = diagnose_job(&job.state(), &job.assessed(), Phase::AsFound, 1, &[], &never).unwrap();
@@ -1426,23 +1448,23 @@ fn the_diagnosis_of_a_job_says_sound_or_names_the_cause_and_what_each_choice_wou
 #[test]
 fn a_reading_in_another_unit_is_asked_about_and_the_same_load_twice_is_said() {
     let mut job = Journal::begin();
-    job.look_over();
+    job.inspection();
     let cautions = |job: &Journal| job.assessed().as_found.readings.last().unwrap().cautions.clone();
-    job.ok(read(ReadStage::AsFound, "300", "136.2", Way::Up));
+    job.ok(read(ReadStage::AsFound, "300", "136.2", Direction::Up));
     assert!(
         cautions(&job).iter().any(|c| c.to_string().contains("is the load in lb?")),
         "{:?}",
         cautions(&job)
     );
-    job.ok(read(ReadStage::AsFound, "100", "220.4", Way::Up));
+    job.ok(read(ReadStage::AsFound, "100", "220.4", Direction::Up));
     assert!(
         cautions(&job).iter().any(|c| c.to_string().contains("does the display show lb?")),
         "{:?}",
         cautions(&job)
     );
-    job.ok(read(ReadStage::AsFound, "200", "200.4", Way::Up));
+    job.ok(read(ReadStage::AsFound, "200", "200.4", Direction::Up));
     assert!(cautions(&job).is_empty(), "{:?}", cautions(&job));
-    job.ok(read(ReadStage::AsFound, "200", "200.2", Way::Up));
+    job.ok(read(ReadStage::AsFound, "200", "200.2", Direction::Up));
     assert!(cautions(&job).iter().any(|c| c.to_string().contains("was read before")), "{:?}", cautions(&job));
     assert_eq!(job.assessed().as_found.readings.len(), 4, "nothing is dropped");
 }
@@ -1472,10 +1494,10 @@ fn a_rule_of_the_house_asks_for_its_own_tests() {
             .map(|t| (t.test, t.wanted))
             .collect::<Vec<_>>()
     };
-    assert_eq!(asked(house(Value::Null)), [(TestKind::Corners, 5)]);
+    assert_eq!(asked(house(Value::Null)), [(TestKind::Eccentricity, 5)]);
     assert_eq!(
         asked(house(json!({"repeats": 8, "zero_return": true}))),
-        [(TestKind::Repeats, 8), (TestKind::ZeroReturn, 1)]
+        [(TestKind::Repeatability, 8), (TestKind::ZeroReturn, 1)]
     );
     let mut form = house(Value::Null);
     form.house_tests = Some(serde_json::from_value(json!({"repeats": 1})).unwrap());
@@ -1504,7 +1526,7 @@ proptest! {
         for (n, (act, k)) in (1u32..).zip(acts) {
             let load = (k * 20).to_string();
             let draft = match act {
-                0 | 1 => read(ReadStage::AsFound, &load, &load, if k % 3 == 0 { Way::Down } else { Way::Up }),
+                0 | 1 => read(ReadStage::AsFound, &load, &load, if k % 3 == 0 { Direction::Down } else { Direction::Up }),
                 2 => Draft::Remarked(drafts::RemarkedDraft { text: format!("windy {k}") }),
                 _ => {
                     let known = kept.entries();

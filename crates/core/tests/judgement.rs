@@ -9,7 +9,7 @@ use ombret_core::job::drafts;
 use ombret_core::job::{Claim, Draft, ReadDetail, SetupDraft, Source, decide, interpret};
 use ombret_core::journal::entries;
 use ombret_core::journal::{
-    Body, CheckFinding, Entry, Outcome, Purpose, ReadStage, Signer, Silence, Way, fold,
+    Body, CheckFinding, Direction, Entry, Outcome, Purpose, ReadStage, Signer, Silence, fold,
 };
 use ombret_core::measurement::DecisionRule;
 use ombret_core::quantity::{Mass, Unit, parse_mass};
@@ -285,7 +285,7 @@ fn read(stage: ReadStage, load: &str, shown: &str, pad: u8, detail: ReadDetail) 
         stage,
         load: load.into(),
         shown: typed(shown),
-        way: Way::Up,
+        direction: Direction::Up,
         pad: Some(pad),
         with: Vec::new(),
         overruled: String::new(),
@@ -294,25 +294,25 @@ fn read(stage: ReadStage, load: &str, shown: &str, pad: u8, detail: ReadDetail) 
     })
 }
 
-fn corner(spot: u8, d: i32, pad: u8) -> Draft {
+fn corner(position: u8, d: i32, pad: u8) -> Draft {
     let shown = format!("{:.1}", 290.0 + 0.2 * f64::from(d));
     read(
-        ReadStage::Prove,
+        ReadStage::Test,
         "290",
         &shown,
         pad,
-        ReadDetail { purpose: Purpose::Corner, spot: Some(spot), ..ReadDetail::default() },
+        ReadDetail { purpose: Purpose::Eccentricity, position: Some(position), ..ReadDetail::default() },
     )
 }
 
 fn repeat(d: i32, pad: u8) -> Draft {
     let shown = format!("{:.1}", 696.0 + 0.2 * f64::from(d));
     read(
-        ReadStage::Prove,
+        ReadStage::Test,
         "696",
         &shown,
         pad,
-        ReadDetail { purpose: Purpose::Repeat, ..ReadDetail::default() },
+        ReadDetail { purpose: Purpose::Repeatability, ..ReadDetail::default() },
     )
 }
 
@@ -324,8 +324,8 @@ proptest! {
         let run = |order: &[u8]| {
             let mut work = Work::adjusted(json!({}));
             order.iter().for_each(|spot| work.ok(corner(*spot, offs[usize::from(*spot)], 1)));
-            let test = work.test(TestKind::Corners, 1);
-            (test.within, test.done, test.spots.iter().map(|s| s.error_text.clone()).collect::<Vec<_>>())
+            let test = work.test(TestKind::Eccentricity, 1);
+            (test.within, test.done, test.positions.iter().map(|s| s.error_text.clone()).collect::<Vec<_>>())
         };
         let straight: Vec<u8> = (0..5).collect();
         prop_assert_eq!(run(&straight), run(&order));
@@ -338,7 +338,7 @@ proptest! {
         let run = |offs: &[i32]| {
             let mut work = Work::adjusted(json!({}));
             offs.iter().for_each(|d| work.ok(repeat(*d, 1)));
-            work.test(TestKind::Repeats, 1)
+            work.test(TestKind::Repeatability, 1)
         };
         let mut turned = offs.clone();
         turned.rotate_left(turn.index(offs.len()));
@@ -353,7 +353,7 @@ proptest! {
         let load = f64::from(load) * 100.0;
         let run = |rule: DecisionRule| {
             let mut work = Work::adjusted(json!({"decision": rule}));
-            work.ok(read(ReadStage::Prove, &format!("{load}"), &format!("{:.1}", load + 0.2 * f64::from(d)), 1, ReadDetail::default()));
+            work.ok(read(ReadStage::Test, &format!("{load}"), &format!("{:.1}", load + 0.2 * f64::from(d)), 1, ReadDetail::default()));
             work.told().proof.readings[0].within
         };
         prop_assert!(!run(DecisionRule::Guarded) || run(DecisionRule::FourWay));
@@ -364,7 +364,7 @@ proptest! {
     fn each_further_substitution_makes_a_load_less_certain(rounds in 1u32..6) {
         let run = |rounds: u32| {
             let mut work = Work::adjusted(json!({}));
-            work.ok(read(ReadStage::Prove, "800", "800", 1, ReadDetail { substituted: rounds.to_string(), ..ReadDetail::default() }));
+            work.ok(read(ReadStage::Test, "800", "800", 1, ReadDetail { substituted: rounds.to_string(), ..ReadDetail::default() }));
             work.told().proof.readings[0].budget.clone().unwrap()
         };
         prop_assert!(run(rounds).expanded_d > run(rounds - 1).expanded_d);
@@ -406,13 +406,16 @@ fn each_pad_has_its_own_tests_and_its_own_uncertainty_and_together_is_another_re
     for (d, pad) in [(0, 1), (0, 1), (0, 1), (0, 2), (3, 2), (0, 2)] {
         work.ok(repeat(d, pad));
     }
-    assert_eq!((work.test(TestKind::Repeats, 1).done, work.test(TestKind::Repeats, 2).done), (3, 3));
+    assert_eq!(
+        (work.test(TestKind::Repeatability, 1).done, work.test(TestKind::Repeatability, 2).done),
+        (3, 3)
+    );
     assert!(
-        work.test(TestKind::Repeats, 1).says.to_string().contains("s = 0.00 d")
-            && !work.test(TestKind::Repeats, 2).says.to_string().contains("s = 0.00 d")
+        work.test(TestKind::Repeatability, 1).says.to_string().contains("s = 0.00 d")
+            && !work.test(TestKind::Repeatability, 2).says.to_string().contains("s = 0.00 d")
     );
     for pad in [1, 2] {
-        work.ok(read(ReadStage::Prove, "435", "435", pad, ReadDetail::default()));
+        work.ok(read(ReadStage::Test, "435", "435", pad, ReadDetail::default()));
     }
     let of = |work: &Work, pad: u8| {
         work.told().proof.readings.iter().rfind(|r| r.pad == pad).unwrap().budget.clone().unwrap().expanded_d
@@ -420,10 +423,10 @@ fn each_pad_has_its_own_tests_and_its_own_uncertainty_and_together_is_another_re
     assert!(of(&work, 1) < of(&work, 2), "what one pad scatters is not the other's");
     // On both together more than one can carry; on one it is refused.
     assert_eq!(
-        work.draft(read(ReadStage::Prove, "1200", "1200", 1, ReadDetail::default())).unwrap_err().code,
+        work.draft(read(ReadStage::Test, "1200", "1200", 1, ReadDetail::default())).unwrap_err().code,
         "above_max"
     );
-    work.ok(read(ReadStage::Prove, "1200", "1200.2", 0, ReadDetail::default()));
+    work.ok(read(ReadStage::Test, "1200", "1200.2", 0, ReadDetail::default()));
     assert!(work.told().proof.loads.iter().find(|w| w.pad == 0).unwrap().status == LoadStatus::Done);
     // Adjusting one of them again takes what rested on both away.
     work.ok(Draft::ZeroCaptured(drafts::ZeroCapturedDraft {
@@ -463,7 +466,7 @@ fn a_test_that_failed_as_found_counts_where_the_scale_is_left_alone() {
     work.ok(Draft::LeftAlone(drafts::LeftAloneDraft { reason: "the loads are right".into(), pad: None }));
     assert_eq!(work.told().outcome, Outcome::OutOfTolerance);
     work.ok(Draft::Discriminated(drafts::DiscriminatedDraft {
-        stage: ReadStage::Prove,
+        stage: ReadStage::Test,
         load: "435".into(),
         before: "435".into(),
         after: "435.2".into(),
@@ -477,7 +480,7 @@ fn a_load_by_substitution_is_refused_where_it_makes_no_sense_and_says_what_the_b
     let mut work = Work::adjusted(json!({"tolerance": {"scheme": "hb44_maintenance", "class": "III"}}));
     let by = |load: &str, rounds: &str| {
         read(
-            ReadStage::Prove,
+            ReadStage::Test,
             load,
             load,
             1,

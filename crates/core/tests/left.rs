@@ -3,7 +3,7 @@
 use ombret_core::assessment::Act;
 use ombret_core::job::Draft;
 use ombret_core::job::drafts;
-use ombret_core::journal::{ReadStage, Way};
+use ombret_core::journal::{Direction, ReadStage};
 use ombret_core::scale::Stage;
 
 use serde_json::json;
@@ -13,12 +13,12 @@ use crate::journal::{Journal, read, sheet};
 #[test]
 fn out_of_tolerance_is_said_before_the_next_load_is_asked_for() {
     let mut job = Journal::adjusted(sheet(json!({})));
-    job.ok(read(ReadStage::Prove, "600", "600", Way::Up));
+    job.ok(read(ReadStage::Test, "600", "600", Direction::Up));
     assert!(matches!(job.assessed().next.act, Act::Read { .. }));
     // 0.8 kg at 870 kg, where 0.6 kg are allowed.
-    job.ok(read(ReadStage::Prove, "870", "870.8", Way::Up));
+    job.ok(read(ReadStage::Test, "870", "870.8", Direction::Up));
     let next = job.assessed().next;
-    assert_eq!((next.stage, &next.act), (Stage::Prove, &Act::OutOfTolerance));
+    assert_eq!((next.stage, &next.act), (Stage::Test, &Act::OutOfTolerance));
     assert!(
         next.says.to_string().contains("+0.8 kg at 870 kg") && next.says.to_string().contains("±0.6 kg"),
         "{}",
@@ -32,16 +32,16 @@ fn out_of_tolerance_is_said_before_the_next_load_is_asked_for() {
 #[test]
 fn whoever_has_decided_to_close_it_so_is_not_asked_again() {
     let mut job = Journal::adjusted(sheet(json!({})));
-    for (load, shown, way) in [
-        ("600", "600", Way::Up),
-        ("0", "0", Way::Up),
-        ("100", "100", Way::Up),
-        ("400", "400", Way::Up),
-        ("870", "870.8", Way::Up),
-        ("400", "400", Way::Down),
-        ("0", "0", Way::Down),
+    for (load, shown, direction) in [
+        ("600", "600", Direction::Up),
+        ("0", "0", Direction::Up),
+        ("100", "100", Direction::Up),
+        ("400", "400", Direction::Up),
+        ("870", "870.8", Direction::Up),
+        ("400", "400", Direction::Down),
+        ("0", "0", Direction::Down),
     ] {
-        job.ok(read(ReadStage::Prove, load, shown, way));
+        job.ok(read(ReadStage::Test, load, shown, direction));
     }
     assert!(matches!(job.assessed().next.act, Act::OutOfTolerance));
     job.ok(Draft::SealedUp(drafts::SealedUpDraft { seals: "A 7".into(), switch_back: true, locked: true }));

@@ -4,7 +4,7 @@ use ombret_core::assessment::{ListedLoad, ListedPurpose, LoadStatus, loads_of, p
 use ombret_core::import::{Grid, Mapping, read_pieces};
 use ombret_core::job::drafts;
 use ombret_core::job::{Claim, Draft};
-use ombret_core::journal::{CheckFinding, Outcome, Phase, ReadStage, Settlement, Way};
+use ombret_core::journal::{CheckFinding, Direction, Outcome, Phase, ReadStage, Settlement};
 use ombret_core::quantity::{Decimal, Mass, Unit};
 use ombret_core::weights::{
     CheckLoad, Form, LoadReason, Piece, PlanChoices, WeightClass, fewest_pieces, near_enough, plan_check,
@@ -58,13 +58,15 @@ fn after_the_span_the_weight_that_stands_there_comes_first_and_unloading_is_neve
     let first = next(&listed(&job)).clone();
     assert_eq!((first.reason, first.load.to_string().as_str()), (LoadReason::SpanStillOn, "600 kg"));
     assert_eq!(job.assessed().next.says, "Leave 600 kg on and read it: it tests the span.");
-    for (load, way) in [("600", Way::Up), ("0", Way::Up), ("100", Way::Up), ("870", Way::Up)] {
-        job.ok(read(ReadStage::Prove, load, load, way));
+    for (load, direction) in
+        [("600", Direction::Up), ("0", Direction::Up), ("100", Direction::Up), ("870", Direction::Up)]
+    {
+        job.ok(read(ReadStage::Test, load, load, direction));
     }
     // Half of Max was passed over on the way up; coming down it is not asked for going up.
     let list = listed(&job);
-    assert_eq!((next(&list).reason, next(&list).way), (LoadReason::SameDecreasing, Way::Down));
-    let passed = list.iter().filter(|l| l.status == LoadStatus::Left && l.way == Way::Up);
+    assert_eq!((next(&list).reason, next(&list).direction), (LoadReason::SameDecreasing, Direction::Down));
+    let passed = list.iter().filter(|l| l.status == LoadStatus::Left && l.direction == Direction::Up);
     assert!(passed.filter(|l| l.purpose == ListedPurpose::Load).count() >= 1);
 }
 
@@ -75,7 +77,7 @@ fn a_load_counts_as_done_only_where_it_was_read_and_the_whole_list_leaves_nothin
         assert_ne!(item.status, LoadStatus::Done, "{item:?}");
         let load = item.load.value.to_string();
         assert!(near_enough(&item.load, &item.target), "{item:?}");
-        job.ok(read(ReadStage::Prove, &load, &load, item.way));
+        job.ok(read(ReadStage::Test, &load, &load, item.direction));
     }
     let told = job.assessed();
     assert!(told.proof.lacks.is_empty(), "{:?}", told.proof.lacks);
@@ -95,21 +97,21 @@ fn what_the_program_asks_for_is_round_made_of_few_pieces_and_carried_down() {
     let loads: Vec<String> =
         list.iter().filter(|l| l.purpose == ListedPurpose::Load).map(|l| l.load.to_string()).collect();
     assert_eq!(loads, ["600 kg", "0 kg", "4 kg", "100 kg", "380 kg", "420 kg", "870 kg", "420 kg", "0 kg"]);
-    let named = |way: Way| {
-        let item = list.iter().find(|l| l.way == way && l.load.to_string() == "420 kg").unwrap();
+    let named = |direction: Direction| {
+        let item = list.iter().find(|l| l.direction == direction && l.load.to_string() == "420 kg").unwrap();
         let mut ids: Vec<Uuid> = item.pieces.iter().map(|p| p.id).collect();
         ids.sort();
         ids
     };
-    assert_eq!(named(Way::Up).len(), 21);
-    assert_eq!(named(Way::Up), named(Way::Down));
+    assert_eq!(named(Direction::Up).len(), 21);
+    assert_eq!(named(Direction::Up), named(Direction::Down));
 }
 
 #[test]
 fn what_goes_on_and_off_follows_from_what_stands_there() {
     let mut job = Journal::adjusted(sheet(json!({})));
-    job.ok(read(ReadStage::Prove, "600", "600", Way::Up));
-    job.ok(read(ReadStage::Prove, "0", "0", Way::Up));
+    job.ok(read(ReadStage::Test, "600", "600", Direction::Up));
+    job.ok(read(ReadStage::Test, "0", "0", Direction::Up));
     let list = listed(&job);
     let item = next(&list);
     assert_eq!(item.load.to_string(), "4 kg");
@@ -119,7 +121,7 @@ fn what_goes_on_and_off_follows_from_what_stands_there() {
 #[test]
 fn the_weight_that_still_stands_there_has_the_pieces_that_were_put_on() {
     let mut job = Journal::begin();
-    job.look_over();
+    job.inspection();
     job.set_up();
     job.ok(Draft::ZeroCaptured(drafts::ZeroCapturedDraft {
         counts: crate::journal::typed("41250"),
@@ -156,10 +158,28 @@ fn the_weight_that_still_stands_there_has_the_pieces_that_were_put_on() {
 #[test]
 fn the_same_load_twice_is_booked_only_when_that_is_meant() {
     let mut job = Journal::adjusted(sheet(json!({})));
-    let once = |shown: &str, once: bool| match read(ReadStage::Prove, "600", shown, Way::Up) {
-        Draft::Read(drafts::ReadDraft { stage, load, shown, way, pad, with, overruled, detail, .. }) => {
-            Draft::Read(drafts::ReadDraft { stage, load, shown, way, pad, with, overruled, once, detail })
-        }
+    let once = |shown: &str, once: bool| match read(ReadStage::Test, "600", shown, Direction::Up) {
+        Draft::Read(drafts::ReadDraft {
+            stage,
+            load,
+            shown,
+            direction,
+            pad,
+            with,
+            overruled,
+            detail,
+            ..
+        }) => Draft::Read(drafts::ReadDraft {
+            stage,
+            load,
+            shown,
+            direction,
+            pad,
+            with,
+            overruled,
+            once,
+            detail,
+        }),
         other => other,
     };
     job.ok(once("600", true));
@@ -217,9 +237,9 @@ fn repaired(job: &mut Journal, item: &str) {
 #[test]
 fn after_a_repair_only_what_was_read_since_tells_how_it_is_left() {
     let mut job = Journal::begin();
-    job.look_over();
+    job.inspection();
     for (load, shown) in [("0", "0"), ("400", "403"), ("870", "871.8")] {
-        job.ok(read(ReadStage::AsFound, load, shown, Way::Up));
+        job.ok(read(ReadStage::AsFound, load, shown, Direction::Up));
     }
     fault_at(&mut job, "cable");
     repaired(&mut job, "cable");
@@ -233,7 +253,7 @@ fn after_a_repair_only_what_was_read_since_tells_how_it_is_left() {
         "repaired_since"
     );
     for (load, shown) in [("0", "0"), ("200", "200"), ("400", "400.2"), ("870", "870")] {
-        job.ok(read(ReadStage::AsFound, load, shown, Way::Up));
+        job.ok(read(ReadStage::AsFound, load, shown, Direction::Up));
     }
     job.ok(Draft::LeftAlone(drafts::LeftAloneDraft { reason: "within after the repair".into(), pad: None }));
     let told = job.assessed();
@@ -247,7 +267,7 @@ fn a_repair_after_the_proof_asks_for_it_again() {
     let mut job = Journal::adjusted(sheet(json!({})));
     for item in listed(&job).into_iter().filter(|l| l.purpose == ListedPurpose::Load) {
         let load = item.load.value.to_string();
-        job.ok(read(ReadStage::Prove, &load, &load, item.way));
+        job.ok(read(ReadStage::Test, &load, &load, item.direction));
     }
     assert_eq!(job.assessed().outcome, Outcome::InTolerance);
     fault_at(&mut job, "cable");
@@ -261,9 +281,9 @@ fn a_repair_after_the_proof_asks_for_it_again() {
 #[test]
 fn a_reading_beyond_an_own_table_stays_as_not_judged_and_nothing_is_proven() {
     let mut job = Journal::on(sheet(json!({"trade": false})));
-    job.look_over();
+    job.inspection();
     for load in ["0", "400", "870"] {
-        job.ok(read(ReadStage::AsFound, load, load, Way::Up));
+        job.ok(read(ReadStage::AsFound, load, load, Direction::Up));
     }
     job.ok(crate::journal::set_up("600", "0.2"));
     let table = json!({"scheme": "table", "table": [
@@ -300,27 +320,36 @@ fn two_pads_of_four_are_adjusted_and_the_total_is_judged_before_anything_is_in_t
             cells: String::new(),
         }));
     }
-    let at =
-        |stage: ReadStage, pad: u8, load: &str, shown: &str, way: Way| match read(stage, load, shown, way) {
-            Draft::Read(drafts::ReadDraft {
-                stage, load, shown, way, with, overruled, once, detail, ..
-            }) => Draft::Read(drafts::ReadDraft {
-                stage,
-                load,
-                shown,
-                way,
-                pad: Some(pad),
-                with,
-                overruled,
-                once,
-                detail,
-            }),
-            other => other,
-        };
+    let at = |stage: ReadStage, pad: u8, load: &str, shown: &str, direction: Direction| match read(
+        stage, load, shown, direction,
+    ) {
+        Draft::Read(drafts::ReadDraft {
+            stage,
+            load,
+            shown,
+            direction,
+            with,
+            overruled,
+            once,
+            detail,
+            ..
+        }) => Draft::Read(drafts::ReadDraft {
+            stage,
+            load,
+            shown,
+            direction,
+            pad: Some(pad),
+            with,
+            overruled,
+            once,
+            detail,
+        }),
+        other => other,
+    };
     for pad in 1..=4u8 {
         for load in ["0", "6000", "12000"] {
             let shown = if pad % 2 == 0 && load == "12000" { "12040" } else { load };
-            job.ok(at(ReadStage::AsFound, pad, load, shown, Way::Up));
+            job.ok(at(ReadStage::AsFound, pad, load, shown, Direction::Up));
         }
     }
     job.ok(Draft::SetUp(ombret_core::job::SetupDraft {
@@ -329,10 +358,10 @@ fn two_pads_of_four_are_adjusted_and_the_total_is_judged_before_anything_is_in_t
     }));
     for pad in [1u8, 3] {
         for load in ["0", "6000", "12000"] {
-            job.ok(at(ReadStage::AsFound, pad, load, load, Way::Up));
+            job.ok(at(ReadStage::AsFound, pad, load, load, Direction::Up));
         }
         job.ok(Draft::LeftAlone(drafts::LeftAloneDraft { reason: "within".into(), pad: Some(pad) }));
-        job.ok(at(ReadStage::Prove, pad, "3000", "3000", Way::Up));
+        job.ok(at(ReadStage::Test, pad, "3000", "3000", Direction::Up));
     }
     for pad in [2u8, 4] {
         assert_eq!(job.assessed().adjust.pad, pad);
@@ -354,16 +383,20 @@ fn two_pads_of_four_are_adjusted_and_the_total_is_judged_before_anything_is_in_t
         job.ok(Draft::AdjustmentSaved);
     }
     for pad in [2u8, 4] {
-        for (load, way) in
-            [("12000", Way::Up), ("0", Way::Up), ("3000", Way::Up), ("6000", Way::Up), ("6000", Way::Down)]
-        {
-            job.ok(at(ReadStage::Prove, pad, load, load, way));
+        for (load, direction) in [
+            ("12000", Direction::Up),
+            ("0", Direction::Up),
+            ("3000", Direction::Up),
+            ("6000", Direction::Up),
+            ("6000", Direction::Down),
+        ] {
+            job.ok(at(ReadStage::Test, pad, load, load, direction));
         }
     }
     let before = job.assessed();
     assert_eq!(before.outcome, Outcome::NotProven, "{:?}", before.proof.lacks);
     assert_eq!(before.proof.lacks, ["all pads together, 12000 kg"]);
-    job.ok(at(ReadStage::Prove, 0, "12000", "12000", Way::Up));
+    job.ok(at(ReadStage::Test, 0, "12000", "12000", Direction::Up));
     let after = job.assessed();
     assert_eq!(after.outcome, Outcome::InTolerance, "{}", after.outcome_says);
     assert!(after.outcome_says.to_string().starts_with("Adjusted: pad 2, 4;"), "{}", after.outcome_says);

@@ -4,7 +4,7 @@ use ombret_core::assessment::{TestKind, TestView};
 use ombret_core::job::drafts;
 use ombret_core::job::{Draft, ReadDetail};
 use ombret_core::journal::entries;
-use ombret_core::journal::{Body, Purpose, ReadStage, Taken, Way};
+use ombret_core::journal::{Body, Direction, Purpose, ReadStage, Taken};
 use ombret_core::quantity::{Mass, Unit};
 use serde_json::{Value, json};
 
@@ -15,22 +15,23 @@ fn adjusted(other: Value) -> Journal {
 }
 
 fn test(job: &Journal) -> Option<TestView> {
-    job.assessed().proof.tests.into_iter().find(|t| t.test == TestKind::Corners)
+    job.assessed().proof.tests.into_iter().find(|t| t.test == TestKind::Eccentricity)
 }
 
 fn places(other: Value) -> Vec<String> {
     test(&adjusted(other))
-        .map_or_else(Vec::new, |t| t.spots.into_iter().map(|s| s.place.to_string()).collect())
+        .map_or_else(Vec::new, |t| t.positions.into_iter().map(|s| s.place.to_string()).collect())
 }
 
 fn at(position: u8, load: &str, shown: &str) -> Draft {
-    let Draft::Read(drafts::ReadDraft { stage, load, shown, way, pad, with, overruled, once, .. }) =
-        read(ReadStage::Prove, load, shown, Way::Up)
+    let Draft::Read(drafts::ReadDraft { stage, load, shown, direction, pad, with, overruled, once, .. }) =
+        read(ReadStage::Test, load, shown, Direction::Up)
     else {
         unreachable!()
     };
-    let detail = ReadDetail { purpose: Purpose::Corner, spot: Some(position), ..ReadDetail::default() };
-    Draft::Read(drafts::ReadDraft { stage, load, shown, way, pad, with, overruled, once, detail })
+    let detail =
+        ReadDetail { purpose: Purpose::Eccentricity, position: Some(position), ..ReadDetail::default() };
+    Draft::Read(drafts::ReadDraft { stage, load, shown, direction, pad, with, overruled, once, detail })
 }
 
 #[test]
@@ -74,15 +75,15 @@ fn a_vehicle_scale_is_read_by_section_in_both_directions() {
 fn a_corner_of_a_bench_scale_on_one_cell_is_judged_and_told_by_its_name() {
     let mut job = adjusted(json!({"kind": "bench", "cell_count": "1", "cell_e_max": "1000"}));
     let load = test(&job).unwrap().load.unwrap().value.to_string();
-    for spot in test(&job).unwrap().spots {
+    for spot in test(&job).unwrap().positions {
         let more = if spot.place == "rear left" { 2 } else { 0 };
         let shown: f64 = load.parse::<f64>().unwrap() + f64::from(more);
-        job.ok(at(spot.spot, &load, &format!("{shown:.1}")));
+        job.ok(at(spot.position, &load, &format!("{shown:.1}")));
     }
     let told = test(&job).unwrap();
     assert_eq!((told.done, told.within), (5, Some(false)));
     assert!(told.says.to_string().contains("Outside at rear left"), "{}", told.says);
-    assert_eq!(job.refused(at(9, &load, &load)), "unknown_spot");
+    assert_eq!(job.refused(at(9, &load, &load)), "unknown_position");
 }
 
 #[test]
@@ -90,21 +91,21 @@ fn a_journal_with_the_positions_of_an_earlier_version_keeps_them() {
     let mut job = adjusted(json!({"kind": "vehicle", "cell_count": "6", "cell_e_max": "500"}));
     let load = Mass::new(174u32.into(), Unit::Kg);
     job.push(Body::Read(entries::Read {
-        stage: ReadStage::Prove,
+        stage: ReadStage::Test,
         load: load.clone(),
         shown: load,
-        way: Way::Up,
+        direction: Direction::Up,
         taken: Taken::Typed,
         pad: 1,
         with: Vec::new(),
         overruled: None,
-        purpose: Purpose::Corner,
-        spot: Some(3),
+        purpose: Purpose::Eccentricity,
+        position: Some(3),
         added: None,
         substituted: None,
     }));
     let told = test(&job).unwrap();
-    assert_eq!((told.done, told.spots.len()), (1, 7));
+    assert_eq!((told.done, told.positions.len()), (1, 7));
     let newest = job.assessed().entries.into_iter().max_by_key(|e| e.seq).unwrap().says;
     assert!(newest.to_string().contains("section 2, far side"), "{newest}");
 }

@@ -1,8 +1,8 @@
 //! Laws of proving: repeats, corners, both ways, uncertainty, verdicts, trim, what is due.
 
-use ombret_core::adjust::{TrimPosition, TrimWay, trim};
+use ombret_core::adjust::{TrimMeans, TrimPosition, trim};
 use ombret_core::measurement::{
-    BothWays, BudgetInputs, BudgetPiece, CornerWay, DecisionRule, Verdict, ZeroRule, both_ways, budget,
+    BothWays, BudgetInputs, BudgetPiece, CornerLoadRule, DecisionRule, Verdict, ZeroRule, both_ways, budget,
     corner_load, corners, coverage_factor, decide, discriminates, largest_from_centre, minimum_weight,
     repeatability, spread, weighings, zero_return,
 };
@@ -104,8 +104,8 @@ proptest! {
 
     #[test]
     fn a_corner_load_is_a_share_of_max_below_it(max in 10i64..90_000, supports in 1u32..12) {
-        for way in [CornerWay::Quarters, CornerWay::Supports, CornerWay::Tank, CornerWay::Rolling] {
-            let told = corner_load(&kg(max), supports, way).unwrap();
+        for direction in [CornerLoadRule::Quarters, CornerLoadRule::Supports, CornerLoadRule::Tank, CornerLoadRule::Rolling] {
+            let told = corner_load(&kg(max), supports, direction).unwrap();
             prop_assert!(told.load.value.is_positive() && told.load <= kg(max));
             if let Some((from, to)) = told.window {
                 prop_assert!(from <= told.load && told.load <= to);
@@ -165,12 +165,12 @@ proptest! {
         let shares = |over: usize| (0..4).map(|cell| if cell == over { f64::from(main) / 100.0 } else { rest }).collect::<Vec<f64>>();
         let net = |over: usize| 200.0 * shares(over).iter().zip(&gains).map(|(s, g)| s * f64::from(*g) / 1000.0).sum::<f64>();
         let positions: Vec<TrimPosition> = (0..4).map(|over| TrimPosition { shares: shares(over), net: net(over) }).collect();
-        let told = trim(4, 200.0, &positions, TrimWay::Digital, None).unwrap();
+        let told = trim(4, 200.0, &positions, TrimMeans::Digital, None).unwrap();
         for (gain, known) in told.gains.iter().zip(&gains) {
             prop_assert!((gain - f64::from(*known) / 1000.0).abs() < 1e-9);
         }
         prop_assert!(told.predicted.iter().all(|p| (p - 200.0).abs() < 1e-9));
-        let box_trim = trim(4, 200.0, &positions, TrimWay::JunctionBox, None).unwrap();
+        let box_trim = trim(4, 200.0, &positions, TrimMeans::JunctionBox, None).unwrap();
         prop_assert!(box_trim.factors.iter().all(|f| *f <= 1.0 + 1e-12), "a box only trims down");
     }
 
@@ -236,20 +236,20 @@ fn what_decides_nothing_is_refused() {
     assert_eq!(DecisionRule::of("lenient").unwrap_err().code, "no_such_rule");
     let place = |shares: &[f64]| TrimPosition { shares: shares.to_vec(), net: 200.0 };
     assert_eq!(
-        trim(2, 200.0, &[place(&[1.0, 0.0])], TrimWay::Digital, None).unwrap_err().code,
+        trim(2, 200.0, &[place(&[1.0, 0.0])], TrimMeans::Digital, None).unwrap_err().code,
         "too_few_positions"
     );
     assert_eq!(
-        trim(2, 200.0, &[place(&[1.0, 0.0]), place(&[1.0, 0.0])], TrimWay::Digital, None).unwrap_err().code,
+        trim(2, 200.0, &[place(&[1.0, 0.0]), place(&[1.0, 0.0])], TrimMeans::Digital, None).unwrap_err().code,
         "positions_do_not_separate"
     );
     assert_eq!(
-        trim(2, 200.0, &[place(&[1.0, 0.0]), place(&[1.0])], TrimWay::Digital, None).unwrap_err().code,
+        trim(2, 200.0, &[place(&[1.0, 0.0]), place(&[1.0])], TrimMeans::Digital, None).unwrap_err().code,
         "bad_input"
     );
     let dead = TrimPosition { shares: vec![0.0, 1.0], net: 0.0 };
     assert_eq!(
-        trim(2, 200.0, &[place(&[1.0, 0.0]), dead], TrimWay::Digital, None).unwrap_err().code,
+        trim(2, 200.0, &[place(&[1.0, 0.0]), dead], TrimMeans::Digital, None).unwrap_err().code,
         "reversed_or_dead"
     );
     assert_eq!(trend(&[(0.0, 0.1), (10.0, 0.1)], 0.3).unwrap_err().code, "too_few");

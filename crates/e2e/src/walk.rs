@@ -274,10 +274,10 @@ impl Browser {
     ///
     /// # Errors
     /// Where it is not stored.
-    pub async fn take_load(&self, kg: &str, way: &str) -> Step {
+    pub async fn take_load(&self, kg: &str, direction: &str) -> Step {
         self.put_on(kg).await?;
         self.fill("#reading-load", kg).await?;
-        self.press(way).await?;
+        self.press(direction).await?;
         self.take_when_steady(kg, "Capture reading").await
     }
 }

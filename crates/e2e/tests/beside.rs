@@ -6,12 +6,12 @@ use ombret_e2e::{Browser, Size, Stack, Step};
 async fn the_air_a_photograph_and_the_customer_s_signature_stand_on_the_record() -> Step {
     let stack = Stack::start().await?;
     let maren = Browser::signed_in_as(&stack, ("maren", "second-look")).await?;
-    maren.go("/paper").await?;
+    maren.go("/letterhead").await?;
     maren.shown("[name=customer-signs]").await?;
     maren.close().await?;
 
     let page = Browser::signed_in(&stack).await?;
-    page.go("/paper").await?;
+    page.go("/letterhead").await?;
     page.click("[name=customer-signs]").await?;
     page.press("Save").await?;
     page.says("main", "Saved").await?;

@@ -150,7 +150,7 @@ async fn a_whole_job_is_typed_struck_out_reloaded_survives_a_killed_server_and_i
     page.press("Last entries only").await?;
     // The asterisk of the number pad turns the way, whichever it was.
     page.click("#reading-shown").await?;
-    let down = "[...document.querySelectorAll('.way button')].find(b => b.innerText === 'Decreasing').getAttribute('aria-pressed')";
+    let down = "[...document.querySelectorAll('.direction button')].find(b => b.innerText === 'Decreasing').getAttribute('aria-pressed')";
     let was = page.client.execute(&format!("return {down}"), Vec::new()).await?;
     page.keys("*").await?;
     page.holds(&format!("{down} !== {was}")).await?;

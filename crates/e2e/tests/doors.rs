@@ -64,13 +64,13 @@ async fn a_paper_is_checked_by_anybody_and_the_rule_of_approval_is_changed_by_a_
     stranger.close().await?;
 
     let ebba = Browser::signed_in(&stack).await?;
-    ebba.go("/paper").await?;
+    ebba.go("/letterhead").await?;
     ebba.shown("input[name=review]:disabled").await?;
     ebba.go("/audit").await?;
     ebba.says("main", "for managers and readers").await?;
     ebba.close().await?;
     let maren = Browser::signed_in_as(&stack, MAREN).await?;
-    maren.go("/paper").await?;
+    maren.go("/letterhead").await?;
     maren.click("input[name=review]").await?;
     maren.press("Save").await?;
     maren.says("main", "Saved").await?;

@@ -38,7 +38,7 @@ async fn hands(page: &Browser, scale: &str, command: &str) -> Step {
     let done = page
         .client
         .execute_async(
-            "const [scale, command, done] = arguments; fetch(`/api/scales/${scale}/hands`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ command }) }).then(r => done(r.status))",
+            "const [scale, command, done] = arguments; fetch(`/api/scales/${scale}/operator`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ command }) }).then(r => done(r.status))",
             vec![scale.into(), command.into()],
         )
         .await?;

@@ -22,9 +22,9 @@ async fn adjusted(page: &Browser, zero: &str, weight: &str, span: &str) -> Step 
 }
 
 /// A reading of a load in a direction.
-async fn read(page: &Browser, load: &str, shown: &str, way: &str) -> Step {
+async fn read(page: &Browser, load: &str, shown: &str, direction: &str) -> Step {
     page.fill("#reading-load", load).await?;
-    page.press(way).await?;
+    page.press(direction).await?;
     page.type_reading(load, shown).await
 }
 
@@ -40,7 +40,7 @@ async fn a_scale_on_one_cell_is_read_at_its_quarters_and_a_weak_one_is_named() -
     page.press("Entered on the indicator").await?;
     adjusted(&page, "20000", "50", "70000").await?;
     page.says(".says", "Leave 50 kg on").await?;
-    for (load, shown, way) in [
+    for (load, shown, direction) in [
         ("50", "50", "Increasing"),
         ("0", "0", "Increasing"),
         ("10", "10", "Increasing"),
@@ -49,7 +49,7 @@ async fn a_scale_on_one_cell_is_read_at_its_quarters_and_a_weak_one_is_named() -
         ("32", "32", "Decreasing"),
         ("0", "0", "Decreasing"),
     ] {
-        read(&page, load, shown, way).await?;
+        read(&page, load, shown, direction).await?;
     }
     page.press("Eccentricity (corners)").await?;
     page.fill("#test-load", "20").await?;

@@ -83,7 +83,7 @@ async fn a_whole_job_is_taken_live_and_survives_the_scale_going_away() -> Step {
     page.press("Capture reading").await?;
     page.says(".journal", "Test: 600 kg on (HB-1, TB-01, TB-02, TB-03, TB-04, TB-05), 600.0 kg shown, live")
         .await?;
-    for (kg, way) in [
+    for (kg, direction) in [
         ("0", "Increasing"),
         ("100", "Increasing"),
         ("400", "Increasing"),
@@ -91,7 +91,7 @@ async fn a_whole_job_is_taken_live_and_survives_the_scale_going_away() -> Step {
         ("435", "Decreasing"),
         ("0", "Decreasing"),
     ] {
-        page.take_load(kg, way).await?;
+        page.take_load(kg, direction).await?;
     }
     // The corners are asked for next; more loads are taken all the same.
     page.says(".says", "Eccentricity").await?;

@@ -126,7 +126,7 @@ async fn a_day_is_done_without_a_network_and_comes_home() -> Step {
     let folder = tempfile::tempdir()?;
     // The customer signs in this workshop.
     let office = Browser::signed_in(&stack).await?;
-    office.go("/paper").await?;
+    office.go("/letterhead").await?;
     office.click("[name=customer-signs]").await?;
     office.press("Save").await?;
     office.says("main", "Saved").await?;

@@ -14,10 +14,10 @@ async fn begun(stack: &Stack, title: &str) -> Step<Browser> {
 }
 
 /// Reads a load live, as found or as left; masses in the display's unit.
-async fn read(page: &Browser, load: &str, way: &str) -> Step {
+async fn read(page: &Browser, load: &str, direction: &str) -> Step {
     page.put_on(load).await?;
     page.fill("#reading-load", load).await?;
-    page.press(way).await?;
+    page.press(direction).await?;
     page.take_when_steady(load, "Capture reading").await
 }
 
@@ -74,7 +74,7 @@ async fn a_hidden_fault_is_found_mended_proved_and_accounted_for_and_stays_pract
     page.fill("[aria-label='Why it is left alone']", "right everywhere once the stone was out").await?;
     page.press("Leave it alone").await?;
     page.says(".journal", "right everywhere").await?;
-    for (kg, way) in [
+    for (kg, direction) in [
         ("0", "Increasing"),
         ("250", "Increasing"),
         ("550", "Increasing"),
@@ -82,7 +82,7 @@ async fn a_hidden_fault_is_found_mended_proved_and_accounted_for_and_stays_pract
         ("550", "Decreasing"),
         ("0", "Decreasing"),
     ] {
-        read(&page, kg, way).await?;
+        read(&page, kg, direction).await?;
     }
     page.says(".verdict", "In tolerance").await?;
     closed(&page).await?;
@@ -138,7 +138,7 @@ async fn a_bowed_cell_is_wrong_in_the_middle_before_further_points_and_right_aft
     page.snap("lesson-points").await?;
     kept(&page).await?;
     page.says("[data-testid=live-reading]", "190.00 kg").await?;
-    for (kg, way) in [
+    for (kg, direction) in [
         ("0", "Increasing"),
         ("25", "Increasing"),
         ("100", "Increasing"),
@@ -147,7 +147,7 @@ async fn a_bowed_cell_is_wrong_in_the_middle_before_further_points_and_right_aft
         ("125", "Decreasing"),
         ("0", "Decreasing"),
     ] {
-        read(&page, kg, way).await?;
+        read(&page, kg, direction).await?;
     }
     page.says(".verdict", "In tolerance").await?;
     closed(&page).await?;
@@ -190,7 +190,7 @@ async fn an_internal_weight_is_matched_against_external_ones_and_then_used_alone
     page.press("Record self-adjustment").await?;
     page.says(".journal", "Adjusted itself by its internal weight").await?;
     page.press("Test").await?;
-    for (g, way) in [
+    for (g, direction) in [
         ("0", "Increasing"),
         ("100", "Increasing"),
         ("200", "Increasing"),
@@ -198,7 +198,7 @@ async fn an_internal_weight_is_matched_against_external_ones_and_then_used_alone
         ("150", "Decreasing"),
         ("0", "Decreasing"),
     ] {
-        read(&page, g, way).await?;
+        read(&page, g, direction).await?;
     }
     page.says(".verdict", "In tolerance").await?;
     page.close().await

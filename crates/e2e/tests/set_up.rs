@@ -324,7 +324,7 @@ async fn the_desk_answers_as_one_types_and_the_address_is_a_link_to_the_sum() ->
     page.fill("#desk-value", "12,345").await?;
     page.says("[data-testid=desk-says]", "keyed in as 012345").await?;
     let link = page.client.current_url().await?;
-    page.go("/desk/gravity").await?;
+    page.go("/calculators/gravity").await?;
     page.says("[data-testid=desk-says]", "at Max").await?;
     page.client.goto(link.as_str()).await?;
     page.says("[data-testid=desk-says]", "keyed in as 012345").await?;

@@ -80,11 +80,11 @@ async fn nonsense_in_the_fields_of_the_workshops_pages_is_told_and_loses_nothing
     for path in [
         "/scales/new",
         "/weights",
-        "/desk",
+        "/calculators",
         "/due",
-        "/day",
-        "/judgement",
-        "/paper",
+        "/route",
+        "/fault-likelihoods",
+        "/letterhead",
         "/profiles/new",
         "/account",
     ] {

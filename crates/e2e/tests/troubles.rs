@@ -171,10 +171,10 @@ async fn every_main_page_passes_axe_fits_a_tablet_and_the_record_prints_on_one_p
         format!("/jobs/{closed}/record"),
         "/profiles".into(),
         "/profiles/0192f000-0503-7000-8000-000000000000".into(),
-        "/desk/signal".into(),
+        "/calculators/signal".into(),
         format!("/jobs/{job}/keying"),
         "/weights".into(),
-        "/day".into(),
+        "/route".into(),
         format!("/jobs/{job}/loads"),
     ];
     let mut violations = Vec::new();

@@ -109,7 +109,7 @@ async fn filled(house: &House) -> (String, Uuid) {
     let (ebba, maren) = (house.sign_in("ebba").await, house.sign_in("maren").await);
     let rules = json!({"letterhead": {"name": "Skarholm Scales", "lines": ["Quay 4"], "closing": "", "language": "de", "country": "XS"}, "review": true});
     let signe = house.sign_in("signe").await;
-    assert!(house.call(Some(&signe), Method::PUT, "/api/paper", Some(rules)).await.status.is_success());
+    assert!(house.call(Some(&signe), Method::PUT, "/api/letterhead", Some(rules)).await.status.is_success());
     let piece = json!({"id": Uuid::now_v7(), "serial": "TB-1", "nominal": {"value": "500", "unit": "kg"}, "class": "M1", "form": "block"});
     assert!(
         house
@@ -178,11 +178,11 @@ async fn a_workshop_goes_out_and_comes_in_elsewhere_the_same(pool: PgPool) {
         format!("/api/jobs/{job}"),
         format!("/api/jobs/{job}/versions"),
         format!("/api/scales/{}/history", house.scale),
-        "/api/paper".into(),
+        "/api/letterhead".into(),
         "/api/kit?search=".into(),
         "/api/due?days=3000".into(),
         "/api/sites".into(),
-        "/api/judgement".into(),
+        "/api/priors".into(),
     ] {
         assert_eq!(get(&there, &cookie, &path).await.body, get(&house, &ebba, &path).await.body, "{path}");
     }
@@ -382,7 +382,7 @@ async fn what_another_house_wrote_stays_foreign_unless_the_settings_trust_the_fi
         assert!(shown["job"]["number"].as_str().unwrap().starts_with("imported-"), "{}", shown["job"]);
         let kind = get(&there, &cookie, &format!("/api/jobs/{job}/paper")).await.body;
         assert!(kind["lacks"].to_string().contains("came as a file from elsewhere"), "{kind}");
-        let rule = get(&there, &cookie, "/api/paper").await.body;
+        let rule = get(&there, &cookie, "/api/letterhead").await.body;
         assert_eq!(rule["rules"]["review"], json!(false), "who approves is not for a technician to bring");
         let looked = ombret::cli::verify_database(&other, &there.keys).await.unwrap();
         assert!(looked.broken.is_empty(), "{:?}", looked.broken);

@@ -109,7 +109,7 @@ impl Device {
     /// The whole job, from the inspection to the signature.
     fn do_all(&mut self) {
         let told = self.ask(&json!({"ask": "assess", "job": self.job}));
-        let items: Vec<String> = told["look_over"]
+        let items: Vec<String> = told["inspection"]
             .as_array()
             .unwrap()
             .iter()

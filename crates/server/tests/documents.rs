@@ -43,6 +43,25 @@ fn the_published_documents_are_current() {
 }
 
 #[test]
+fn where_a_rule_stands_in_the_code_is_where_its_document_says() {
+    let core = root().join("crates/core/src");
+    let named: Vec<String> = read("docs/rules.md")
+        .lines()
+        .filter_map(|line| line.split_once("Code: "))
+        .flat_map(|(_, named)| named.split('`').skip(1).step_by(2).map(str::to_owned).collect::<Vec<_>>())
+        .collect();
+    assert!(named.len() > 30, "{named:?}");
+    let gone: Vec<&String> = named
+        .iter()
+        .filter(|name| {
+            let at = core.join(name.replace("::", "/"));
+            !at.is_dir() && !at.with_extension("rs").is_file()
+        })
+        .collect();
+    assert!(gone.is_empty(), "no such room or file: {gone:?}");
+}
+
+#[test]
 fn every_operation_has_a_name_of_its_own() {
     let document = serde_json::to_value(ombret::http::document()).unwrap();
     let mut names: Vec<&str> = document["paths"]

@@ -25,7 +25,7 @@ async fn import(house: &House, cookie: &str, bytes: Vec<u8>) -> Reply {
 
 async fn paper(house: &House, cookie: &str, review: bool) -> Reply {
     let rules = json!({"letterhead": {"name": "Skarholm Scales", "lines": [], "closing": "", "language": "en", "country": "XS"}, "review": review});
-    house.call(Some(cookie), Method::PUT, "/api/paper", Some(rules)).await
+    house.call(Some(cookie), Method::PUT, "/api/letterhead", Some(rules)).await
 }
 
 /// Entries sealed anew as the journal of `job`: every hash holds.
@@ -489,7 +489,7 @@ async fn no_text_has_the_character_nul(pool: PgPool) {
         "/api/scales?search=a%00b",
         "/api/lookup?q=%00",
         "/api/lessons/%00/file",
-        "/api/figures?from=%00",
+        "/api/statistics?from=%00",
         "/%00",
     ] {
         assert_eq!(get(&house, &ebba, path).await.status, StatusCode::UNPROCESSABLE_ENTITY, "{path}");
@@ -506,7 +506,7 @@ async fn no_text_has_the_character_nul(pool: PgPool) {
     );
     for days in ["-4713-01-01", "1899-12-31", "9999-01-01"] {
         assert_eq!(
-            get(&house, &ebba, &format!("/api/figures?to={days}")).await.status,
+            get(&house, &ebba, &format!("/api/statistics?to={days}")).await.status,
             StatusCode::UNPROCESSABLE_ENTITY,
             "{days}"
         );
@@ -551,7 +551,7 @@ async fn hands_and_indicators_are_where_the_settings_say(pool: PgPool) {
         .call(
             Some(&ebba),
             Method::POST,
-            &format!("/api/scales/{id}/hands"),
+            &format!("/api/scales/{id}/operator"),
             Some(json!({"command": "GET / HTTP/1.0"})),
         )
         .await;

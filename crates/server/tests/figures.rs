@@ -43,7 +43,7 @@ async fn short_job(house: &House, cookie: &str, shown: &str, seals: &str, with: 
 async fn records_are_counted_as_they_were_found_and_each_workshop_has_its_own(pool: PgPool) {
     let house = House::new(pool).await;
     let cookie = house.sign_in("ebba").await;
-    let none = get(&house, &cookie, "/api/figures").await;
+    let none = get(&house, &cookie, "/api/statistics").await;
     assert_eq!(
         (&none["records"], &none["all"]["share"], &none["months"]),
         (&json!(0), &Value::Null, &json!([]))
@@ -60,7 +60,7 @@ async fn records_are_counted_as_they_were_found_and_each_workshop_has_its_own(po
     house.whole_job(&cookie).await;
     short_job(&house, &cookie, "600", "", &[]).await;
     short_job(&house, &cookie, "601.2", "", &[]).await;
-    let told = get(&house, &cookie, "/api/figures").await;
+    let told = get(&house, &cookie, "/api/statistics").await;
     assert_eq!(
         (&told["records"], &told["all"]["read"], &told["all"]["outside"]),
         (&json!(3), &json!(3), &json!(1))
@@ -85,11 +85,11 @@ async fn records_are_counted_as_they_were_found_and_each_workshop_has_its_own(po
     );
     // Before the first of them there is nothing, and a day that is none is refused at its place.
     let yesterday = OffsetDateTime::now_utc().date() - Duration::days(1);
-    assert_eq!(get(&house, &cookie, &format!("/api/figures?to={yesterday}")).await["records"], json!(0));
+    assert_eq!(get(&house, &cookie, &format!("/api/statistics?to={yesterday}")).await["records"], json!(0));
     for (query, field) in
         [("from=2026-02-30", "from"), ("to=soon", "to"), ("from=2026-01-02&to=2026-01-01", "from")]
     {
-        let reply = house.call(Some(&cookie), Method::GET, &format!("/api/figures?{query}"), None).await;
+        let reply = house.call(Some(&cookie), Method::GET, &format!("/api/statistics?{query}"), None).await;
         assert_eq!(
             (reply.status, &reply.body["field"]),
             (StatusCode::UNPROCESSABLE_ENTITY, &json!(field)),
@@ -97,7 +97,7 @@ async fn records_are_counted_as_they_were_found_and_each_workshop_has_its_own(po
         );
     }
     let foreign = house.sign_in("foreign").await;
-    assert_eq!(get(&house, &foreign, "/api/figures").await["records"], json!(0));
+    assert_eq!(get(&house, &foreign, "/api/statistics").await["records"], json!(0));
     // A year of make that cannot be is refused at its field.
     let mut form = crate::house::scale_form(house.scale);
     (form["made"], form["version"]) = (json!("19"), json!(2));
@@ -349,7 +349,7 @@ async fn a_large_workshop_is_true_and_its_lists_lose_nothing(pool: PgPool) {
     );
 
     // What is counted is what the frozen bytes come to: worked out again from them it is the same.
-    assert_eq!(get(&house, &cookie, "/api/figures?from=2000-01-01").await["records"], json!(700));
+    assert_eq!(get(&house, &cookie, "/api/statistics?from=2000-01-01").await["records"], json!(700));
     let gists = async || {
         sqlx::query_scalar::<_, Value>("select to_jsonb(g) from record_gist g order by job_id")
             .fetch_all(&pool)

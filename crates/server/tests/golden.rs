@@ -16,7 +16,7 @@ use ombret_core::assessment::Around;
 use ombret_core::job::drafts;
 use ombret_core::job::{Author, Claim, Draft, Journal, SetupDraft, Source, open_file};
 use ombret_core::journal::entries;
-use ombret_core::journal::{Body, CheckFinding, ReadStage, Signer, Silence, Way};
+use ombret_core::journal::{Body, CheckFinding, Direction, ReadStage, Signer, Silence};
 use ombret_core::practice::read_lesson;
 use ombret_core::quantity::Decimal;
 use ombret_core::questions::calc;
@@ -196,11 +196,12 @@ fn played(text: &str) -> Value {
             Draft::LookedOver(drafts::LookedOverDraft { item, finding: CheckFinding::Ok, note, cells }),
         );
     }
-    let read = |stage, load: f64, shown: String, way| Draft::reading(stage, &text_of(load), &shown, way);
+    let read =
+        |stage, load: f64, shown: String, direction| Draft::reading(stage, &text_of(load), &shown, direction);
     for share in [0.0, 0.25, 0.5, 1.0] {
         let load = load_at(share);
         let shown = look(&mut scale, load);
-        enter(&mut journal, read(ReadStage::AsFound, load, shown, Way::Up));
+        enter(&mut journal, read(ReadStage::AsFound, load, shown, Direction::Up));
     }
     enter(&mut journal, Draft::SetUp(SetupDraft::new(&max.value.to_string(), &d.value.to_string(), d.unit)));
     look(&mut scale, 0.0);
@@ -231,12 +232,17 @@ fn played(text: &str) -> Value {
         }),
     );
     enter(&mut journal, Draft::AdjustmentSaved);
-    for (share, way) in
-        [(0.75, Way::Up), (0.0, Way::Up), (0.25, Way::Up), (1.0, Way::Up), (0.5, Way::Down), (0.0, Way::Down)]
-    {
+    for (share, direction) in [
+        (0.75, Direction::Up),
+        (0.0, Direction::Up),
+        (0.25, Direction::Up),
+        (1.0, Direction::Up),
+        (0.5, Direction::Down),
+        (0.0, Direction::Down),
+    ] {
         let load = load_at(share);
         let shown = look(&mut scale, load);
-        enter(&mut journal, read(ReadStage::Prove, load, shown, way));
+        enter(&mut journal, read(ReadStage::Test, load, shown, direction));
     }
     enter(
         &mut journal,

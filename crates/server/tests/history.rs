@@ -57,7 +57,7 @@ async fn found_out_of_tolerance_it_is_due_in_half_the_time(pool: PgPool) {
     let job = house.begin(&cookie).await;
     let view = get(&house, &cookie, &format!("/api/jobs/{job}")).await;
     let counts = |text: &str| json!({"from": "typed", "text": text, "steady": true});
-    let mut drafts: Vec<Value> = view["assessment"]["look_over"]
+    let mut drafts: Vec<Value> = view["assessment"]["inspection"]
         .as_array()
         .unwrap()
         .iter()

@@ -55,7 +55,7 @@ async fn causes_and_choices_are_told_of_the_stage_that_is_asked(pool: PgPool) {
 async fn a_workshop_changes_its_priors_and_its_rule_for_leaving_and_nobody_elses(pool: PgPool) {
     let house = House::new(pool).await;
     let cookie = house.sign_in("ebba").await;
-    let rules = get(&house, &cookie, "/api/judgement").await;
+    let rules = get(&house, &cookie, "/api/priors").await;
     assert_eq!(
         (rules["causes"].as_array().unwrap().len(), &rules["rules"]),
         (21, &json!({"priors": {}, "leave_inside": true}))
@@ -67,7 +67,7 @@ async fn a_workshop_changes_its_priors_and_its_rule_for_leaving_and_nobody_elses
     assert_eq!(get(&house, &cookie, &path).await["choices"]["advice"], json!("leave"));
     let put = |cookie: String, body: Value| {
         let house = &house;
-        async move { house.call(Some(&cookie), Method::PUT, "/api/judgement", Some(body)).await }
+        async move { house.call(Some(&cookie), Method::PUT, "/api/priors", Some(body)).await }
     };
     assert_eq!(
         put(cookie.clone(), json!({"priors": {"sound": 0.0}, "leave_inside": false})).await.status,
@@ -93,9 +93,9 @@ async fn a_workshop_changes_its_priors_and_its_rule_for_leaving_and_nobody_elses
         "a reviewer reads"
     );
     let foreign = house.sign_in("foreign").await;
-    assert_eq!(get(&house, &foreign, "/api/judgement").await["rules"]["leave_inside"], json!(true));
+    assert_eq!(get(&house, &foreign, "/api/priors").await["rules"]["leave_inside"], json!(true));
     assert_eq!(
-        get(&house, &cookie, "/api/judgement").await["rules"]["leave_inside"],
+        get(&house, &cookie, "/api/priors").await["rules"]["leave_inside"],
         json!(false),
         "a refused change changes nothing"
     );

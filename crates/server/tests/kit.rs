@@ -313,7 +313,7 @@ async fn a_day_is_packed_for_own_scales_only(pool: PgPool) {
                 .call(
                     Some(&cookie),
                     Method::POST,
-                    "/api/day",
+                    "/api/route",
                     Some(json!({"scales": scales, "in_days": in_days})),
                 )
                 .await
@@ -330,19 +330,26 @@ async fn a_day_is_packed_for_own_scales_only(pool: PgPool) {
 }
 
 #[sqlx::test(migrator = "ombret_migrate::MIGRATOR")]
-async fn the_school_is_a_setting_of_the_workshop(pool: PgPool) {
+async fn the_span_weight_rule_is_a_setting_of_the_workshop(pool: PgPool) {
     let house = House::new(pool).await;
     let (own, foreign) = (house.sign_in("ebba").await, house.sign_in("foreign").await);
-    let school = |cookie: String| {
+    let rule = |cookie: String| {
         let house = &house;
-        async move { house.call(Some(&cookie), Method::GET, "/api/school", None).await.body["school"].clone() }
+        async move {
+            house.call(Some(&cookie), Method::GET, "/api/span-weight-rule", None).await.body["span_weight_rule"].clone()
+        }
     };
-    assert_eq!(school(own.clone()).await, json!("tenth"));
-    house.call(Some(&own), Method::PUT, "/api/school", Some(json!({"school": "quarter"}))).await;
-    assert_eq!((school(own.clone()).await, school(foreign).await), (json!("quarter"), json!("tenth")));
+    assert_eq!(rule(own.clone()).await, json!("tenth"));
+    house.call(Some(&own), Method::PUT, "/api/span-weight-rule", Some(json!({"school": "quarter"}))).await;
+    assert_eq!((rule(own.clone()).await, rule(foreign).await), (json!("quarter"), json!("tenth")));
     assert!(
         house
-            .call(Some(&own), Method::PUT, "/api/school", Some(json!({"school": "handful"})))
+            .call(
+                Some(&own),
+                Method::PUT,
+                "/api/span-weight-rule",
+                Some(json!({"span_weight_rule": "handful"}))
+            )
             .await
             .status
             .is_client_error()

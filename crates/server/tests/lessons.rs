@@ -2,7 +2,7 @@
 //! from the readings, and its cure cures it.
 
 use ombret_bench::{Answer, Scale, ScaleSettings};
-use ombret_core::practice::{Cure, Lesson, LessonError, Told, read_lesson};
+use ombret_core::practice::{Cure, Lesson, LessonError, LessonText, read_lesson};
 use ombret_core::quantity::{Decimal, Mass};
 use ombret_core::scale::ScaleSheet;
 use ombret_core::wording::Language;
@@ -244,7 +244,7 @@ fn a_lesson_of_one_language_is_read_so_by_everybody() {
     file["title"] = "Right for little".into();
     file["hints"] = serde_json::json!(["Look under it.", {"de": "Durch den Spalt."}]);
     let own = read_lesson(&file.to_string(), Uuid::nil()).unwrap();
-    let said = |told: &Told| Language::ALL.map(|language| language.say(&told.into()));
+    let said = |told: &LessonText| Language::ALL.map(|language| language.say(&told.into()));
     assert_eq!(said(&own.title), ["Right for little"; 2]);
     assert_eq!(said(&own.hints[1]), ["Durch den Spalt."; 2]);
     assert_eq!(own.story, lesson.story);

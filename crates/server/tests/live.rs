@@ -3,7 +3,7 @@
 use std::sync::Arc;
 use std::time::{Duration, Instant};
 
-use ombret::live::{Allowed, Device, Nobody, Readers, Signal, hands, told};
+use ombret::live::{Allowed, Device, Nobody, Readers, Signal, answer_text, operate};
 use ombret::settings::Settings;
 use ombret_bench::{Bench, Ports, ScaleSettings};
 use ombret_core::journal::{Heard, Setup};
@@ -207,7 +207,7 @@ async fn the_practice_scale_is_read_steady_and_obeys_the_hands() {
         )
         .unwrap();
     until("steady at zero", || observe(Arc::clone(&signal), setup()).is_ok_and(|o| o.steady)).await;
-    let (done, says) = told(&hands(&at, "put 600").await.unwrap());
+    let (done, says) = answer_text(&operate(&at, "put 600").await.unwrap());
     assert!(done && says.to_string().contains("on it: 600.000 kg"), "{says}");
     until("motion", || observe(Arc::clone(&signal), setup()).is_ok_and(|o| !o.steady)).await;
     until("steady with the weight", || {
@@ -217,9 +217,9 @@ async fn the_practice_scale_is_read_steady_and_obeys_the_hands() {
     let observed = observe(Arc::clone(&signal), setup()).unwrap();
     let counts = observed.counts.unwrap().to_f64();
     assert!((counts - 333.2f64.mul_add(600.0, 41_250.0)).abs() < 10.0, "{counts}");
-    let (done, says) = told(&hands(&at, "span 600").await.unwrap());
+    let (done, says) = answer_text(&operate(&at, "span 600").await.unwrap());
     assert_eq!((done, says.to_string().as_str()), (false, "zero is not captured"));
-    assert!(hands(&at, "lift it\nclear").await.is_err());
+    assert!(operate(&at, "lift it\nclear").await.is_err());
     stop.cancel();
     bench.await.unwrap();
 }

@@ -66,7 +66,7 @@ async fn the_first_start_is_finished_once_by_whoever_has_the_link(pool: PgPool) 
     let signed = signs_in(&house, "signe", GOOD).await;
     assert_eq!(signed.body["roles"], json!(["technician", "manager"]), "{}", signed.body);
     let signe = cookie(&signed);
-    let paper = get(&house, &signe, "/api/paper").await.body["rules"].clone();
+    let paper = get(&house, &signe, "/api/letterhead").await.body["rules"].clone();
     assert_eq!((&paper["review"], &paper["letterhead"]["country"]), (&json!(true), &json!("XS")));
     let trail = get(&house, &signe, "/api/audit").await.body["lines"].clone();
     let acts: Vec<&str> = trail.as_array().unwrap().iter().map(|l| l["act"].as_str().unwrap()).collect();

@@ -55,7 +55,7 @@ impl<'a> Run<'a> {
             .call(
                 Some(&self.cookie),
                 Method::POST,
-                &format!("/api/scales/{}/hands", self.scale),
+                &format!("/api/scales/{}/operator", self.scale),
                 Some(json!({"command": command})),
             )
             .await
@@ -145,7 +145,7 @@ async fn an_adjustment_that_was_never_saved_at_the_indicator_is_a_mistake_with_i
     let house = House::new(pool).await;
     let run = Run::begin(&house, "01-first-span").await;
     let view = house.call(Some(&run.cookie), Method::GET, &format!("/api/jobs/{}", run.job), None).await.body;
-    for check in view["assessment"]["look_over"].as_array().unwrap() {
+    for check in view["assessment"]["inspection"].as_array().unwrap() {
         run.append(json!({"kind": "looked_over", "item": check["item"], "finding": "ok"})).await;
     }
     for (load, shown) in [("0", "0"), ("320", "320.6"), ("640", "641.2")] {

@@ -184,7 +184,8 @@ async fn sites_are_kept_and_refused_at_their_field_and_the_desk_answers(pool: Pg
     assert_eq!(site("x", "0").await.body["field"], "latitude");
     assert_eq!(site("57,7", "3").await.status, StatusCode::OK);
     assert_eq!(house.call(Some(&cookie), Method::GET, "/api/sites", None).await.body[0]["latitude"], "57.7");
-    let desk = async |body: Value| house.call(Some(&cookie), Method::POST, "/api/desk", Some(body)).await;
+    let desk =
+        async |body: Value| house.call(Some(&cookie), Method::POST, "/api/calculators", Some(body)).await;
     assert_eq!(desk(json!({"tool": "convert", "mass": "1 lb", "unit": "kg"})).await.status, StatusCode::OK);
     let wrong = desk(json!({"tool": "division", "max": "-1", "unit": "kg"})).await;
     assert_eq!((wrong.status, wrong.body["field"].as_str()), (StatusCode::UNPROCESSABLE_ENTITY, Some("max")));

@@ -23,7 +23,7 @@ impl Desk {
         let desk = Self { house, ebba, maren, signe };
         let rules = json!({"letterhead": {"name": "Skarholm Scales", "lines": ["Quay 4, Skarholm"], "closing": "Ask us.", "language": "en", "country": "XS"}, "review": true});
         assert_eq!(
-            desk.house.call(Some(&desk.signe), Method::PUT, "/api/paper", Some(rules)).await.status,
+            desk.house.call(Some(&desk.signe), Method::PUT, "/api/letterhead", Some(rules)).await.status,
             StatusCode::NO_CONTENT
         );
         desk
@@ -65,7 +65,7 @@ impl Desk {
             })
         };
         let job = self.house.begin(&self.ebba).await;
-        let items: Vec<Value> = self.get(&format!("/api/jobs/{job}")).await.body["assessment"]["look_over"]
+        let items: Vec<Value> = self.get(&format!("/api/jobs/{job}")).await.body["assessment"]["inspection"]
             .as_array()
             .unwrap()
             .iter()
@@ -350,7 +350,7 @@ async fn only_what_is_proved_certified_and_approved_is_a_certificate(pool: PgPoo
 
     // The same in the workshop's other language.
     let rules = json!({"letterhead": {"name": "Skarholm Waagen", "lines": [], "closing": "", "language": "de", "country": "XS"}, "review": true});
-    desk.house.call(Some(&desk.signe), Method::PUT, "/api/paper", Some(rules)).await;
+    desk.house.call(Some(&desk.signe), Method::PUT, "/api/letterhead", Some(rules)).await;
     let german = Pdf::of(&desk.get(&format!("{path}/certificate")).await);
     german.is_archival();
     for says in ["Kalibrierschein", "Skarholm Waagen", "Freigegeben von", "18,5 °C"] {
@@ -431,7 +431,7 @@ async fn a_job_without_certified_weights_is_a_work_report_that_says_why(pool: Pg
     // A text with signs that no font has, and with what a typesetter might take for commands.
     let rules = json!({"letterhead": {"name": "#evil *bold* $x$ \u{1F600} 计量", "lines": ["= head", "@ref <tag>"], "closing": "\\ #pdf.attach(\"x\")", "language": "en", "country": ""}, "review": true});
     assert_eq!(
-        desk.house.call(Some(&desk.signe), Method::PUT, "/api/paper", Some(rules)).await.status,
+        desk.house.call(Some(&desk.signe), Method::PUT, "/api/letterhead", Some(rules)).await.status,
         StatusCode::NO_CONTENT
     );
     let odd = Pdf::of(&desk.get(&format!("{path}/certificate")).await);

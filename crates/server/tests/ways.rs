@@ -122,7 +122,7 @@ async fn an_example_line_makes_a_pattern_and_shows_what_it_reads(pool: PgPool) {
 async fn spanned(house: &House, cookie: &str) -> (Uuid, u32) {
     let job = house.begin(cookie).await;
     let reply = house.call(Some(cookie), Method::GET, &format!("/api/jobs/{job}"), None).await;
-    let items: Vec<String> = reply.body["assessment"]["look_over"]
+    let items: Vec<String> = reply.body["assessment"]["inspection"]
         .as_array()
         .unwrap()
         .iter()

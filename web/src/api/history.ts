@@ -55,7 +55,7 @@ export function useFigures(from: MaybeRefOrGetter<string>, to: MaybeRefOrGetter<
   return useQuery({
     queryKey: computed(() => ['figures', toValue(from), toValue(to)]),
     queryFn: (): Promise<FiguresReply> =>
-      settled(api.GET('/api/figures', { params: { query: { from: toValue(from), to: toValue(to) } } })),
+      settled(api.GET('/api/statistics', { params: { query: { from: toValue(from), to: toValue(to) } } })),
     placeholderData: keepPreviousData,
   })
 }

@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { type MaybeRefOrGetter, computed, toValue } from 'vue'
 import { api, sent, settled } from './client'
 import { queryClient } from './queries'
-import type { Draft, EntryReply, HandsReply, JobReply } from './types'
+import type { Draft, EntryReply, OperatorReply, JobReply } from './types'
 
 export const MEDIA_TYPE = 'application/vnd.ombret.job+json'
 
@@ -50,6 +50,6 @@ export async function importFile(file: File): Promise<{ job: string }> {
   return body as { job: string }
 }
 
-export function moveHands(scale: string, command: string): Promise<HandsReply> {
-  return settled(api.POST('/api/scales/{id}/hands', { params: { path: { id: scale } }, body: { command } }))
+export function operateScale(scale: string, command: string): Promise<OperatorReply> {
+  return settled(api.POST('/api/scales/{id}/operator', { params: { path: { id: scale } }, body: { command } }))
 }

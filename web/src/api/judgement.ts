@@ -21,10 +21,10 @@ export function useDiagnosis(
 }
 
 export function useRules() {
-  return useQuery({ queryKey: ['judgement'], queryFn: (): Promise<RulesReply> => settled(api.GET('/api/judgement')) })
+  return useQuery({ queryKey: ['judgement'], queryFn: (): Promise<RulesReply> => settled(api.GET('/api/priors')) })
 }
 
 export async function keepRules(rules: JudgementRules): Promise<void> {
-  queryClient.setQueryData(['judgement'], await settled(api.PUT('/api/judgement', { body: rules })))
+  queryClient.setQueryData(['judgement'], await settled(api.PUT('/api/priors', { body: rules })))
   await queryClient.invalidateQueries({ queryKey: ['diagnosis'] })
 }

@@ -2,7 +2,16 @@ import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { type MaybeRefOrGetter, computed, toValue } from 'vue'
 import { api, sent, settled } from './client'
 import { queryClient } from './queries'
-import type { KitFile, KitFileRead, OwnClass, PackingList, Piece, PlanChoices, ReadStage, School } from './types'
+import type {
+  KitFile,
+  KitFileRead,
+  OwnClass,
+  PackingList,
+  Piece,
+  PlanChoices,
+  ReadStage,
+  SpanWeightRule,
+} from './types'
 
 export function useKit(search: MaybeRefOrGetter<string>) {
   return useQuery({
@@ -87,15 +96,15 @@ export function usePlan(
 }
 
 export function packDay(scales: string[], in_days: number): Promise<PackingList> {
-  return settled(api.POST('/api/day', { body: { scales, in_days } }))
+  return settled(api.POST('/api/route', { body: { scales, in_days } }))
 }
 
-export function useSchool() {
-  return useQuery({ queryKey: ['school'], queryFn: () => settled(api.GET('/api/school')) })
+export function useSpanWeightRule() {
+  return useQuery({ queryKey: ['span-weight-rule'], queryFn: () => settled(api.GET('/api/span-weight-rule')) })
 }
 
-export async function setSchool(school: School): Promise<void> {
-  await settled(api.PUT('/api/school', { body: { school } }))
-  await queryClient.invalidateQueries({ queryKey: ['school'] })
+export async function setSpanWeightRule(span_weight_rule: SpanWeightRule): Promise<void> {
+  await settled(api.PUT('/api/span-weight-rule', { body: { span_weight_rule } }))
+  await queryClient.invalidateQueries({ queryKey: ['span-weight-rule'] })
   await stale()
 }

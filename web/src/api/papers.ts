@@ -26,11 +26,11 @@ export function useWaiting() {
 }
 
 export function usePaper() {
-  return useQuery({ queryKey: ['paper'], queryFn: () => settled(api.GET('/api/paper')) })
+  return useQuery({ queryKey: ['paper'], queryFn: () => settled(api.GET('/api/letterhead')) })
 }
 
 export async function keepPaper(rules: PaperRules): Promise<void> {
-  await settled(api.PUT('/api/paper', { body: rules }))
+  await settled(api.PUT('/api/letterhead', { body: rules }))
   await queryClient.invalidateQueries({ queryKey: ['paper'] })
   await queryClient.invalidateQueries({ queryKey: ['paper-kind'] })
   await queryClient.invalidateQueries({ queryKey: ['audit'] })

@@ -5,8 +5,8 @@ import { Failure, api, settled } from './client'
 import { queryClient } from './queries'
 import type {
   OperatingSettingsForm,
-  DeskAnswer,
-  DeskQuestion,
+  CalculatorAnswer,
+  CalculatorQuestion,
   KeyAct,
   KeyingReply,
   MachineView,
@@ -145,6 +145,6 @@ export async function keepSite(body: { name: string; latitude: string; altitude:
   return kept
 }
 
-export function askDesk(body: DeskQuestion): Promise<DeskAnswer> {
-  return settled(api.POST('/api/desk', { body }))
+export function askCalculator(body: CalculatorQuestion): Promise<CalculatorAnswer> {
+  return settled(api.POST('/api/calculators', { body }))
 }

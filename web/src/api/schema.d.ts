@@ -91,6 +91,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/calculators": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Answers at the quick desk, without a job. */
+        post: operations["ask_calculator"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/calendar": {
         parameters: {
             query?: never;
@@ -215,23 +232,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/day": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** The packing list of a day. */
-        post: operations["pack_day"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/dcc": {
         parameters: {
             query?: never;
@@ -266,23 +266,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/desk": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Answers at the quick desk, without a job. */
-        post: operations["ask_desk"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/due": {
         parameters: {
             query?: never;
@@ -292,23 +275,6 @@ export interface paths {
         };
         /** Scales that are due. */
         get: operations["due_board"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/figures": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Figures of the workshop. */
-        get: operations["workshop_figures"];
         put?: never;
         post?: never;
         delete?: never;
@@ -769,24 +735,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/judgement": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** How the workshop judges. */
-        get: operations["get_rules"];
-        /** Changes how the workshop judges. */
-        put: operations["set_rules"];
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/kit": {
         parameters: {
             query?: never;
@@ -973,6 +921,27 @@ export interface paths {
         put?: never;
         /** Begins a lesson: a practice scale of its own, switched on, and a job on it. */
         post: operations["begin_lesson"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/letterhead": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the workshop puts on paper. */
+        get: operations["get_paper"];
+        /**
+         * Changes what the workshop puts on paper. Records that are frozen keep their content; only the paper
+         *     around them changes.
+         */
+        put: operations["set_paper"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1276,27 +1245,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/paper": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** What the workshop puts on paper. */
-        get: operations["get_paper"];
-        /**
-         * Changes what the workshop puts on paper. Records that are frozen keep their content; only the paper
-         *     around them changes.
-         */
-        put: operations["set_paper"];
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/people": {
         parameters: {
             query?: never;
@@ -1479,6 +1427,24 @@ export interface paths {
         put?: never;
         /** Shows what is hidden before the job is closed. */
         post: operations["reveal"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/priors": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How the workshop judges. */
+        get: operations["get_rules"];
+        /** Changes how the workshop judges. */
+        put: operations["set_rules"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1779,6 +1745,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/route": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The packing list of a day. */
+        post: operations["pack_day"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/scales": {
         parameters: {
             query?: never;
@@ -1809,23 +1792,6 @@ export interface paths {
         /** Changes a scale. */
         put: operations["change_scale"];
         post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/scales/{id}/hands": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Does something at a practice scale. */
-        post: operations["use_hands"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1866,18 +1832,17 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/school": {
+    "/api/scales/{id}/operator": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** How much span weight the workshop asks for. */
-        get: operations["get_school"];
-        /** Sets it. */
-        put: operations["set_school"];
-        post?: never;
+        get?: never;
+        put?: never;
+        /** Does something at a practice scale. */
+        post: operations["operate_scale"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1948,6 +1913,41 @@ export interface paths {
         get: operations["list_sites"];
         /** Keeps a site. */
         put: operations["keep_site"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/span-weight-rule": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How much span weight the workshop asks for. */
+        get: operations["get_span_weight_rule"];
+        /** Sets it. */
+        put: operations["set_span_weight_rule"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/statistics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Figures of the workshop. */
+        get: operations["workshop_figures"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -2105,7 +2105,7 @@ export interface components {
         /** @description What the next action is about. */
         Act: {
             /** @enum {string} */
-            act: "look_over";
+            act: "inspection";
             /** @description Which. */
             item: string;
         } | {
@@ -2222,6 +2222,18 @@ export interface components {
             /** @description Zero counts, captured or saved. */
             zero_counts: string | null;
         };
+        /** @description An error as it would be. */
+        AdjustedPoint: {
+            /**
+             * Format: double
+             * @description Error in divisions.
+             */
+            error_d: number;
+            /** @description Load, in words. */
+            load_text: string;
+            /** @description Inside the tolerance. */
+            within: boolean;
+        };
         /** @description The adjustment was abandoned; the one before stands. */
         AdjustmentAbandoned: {
             /** @description Why. */
@@ -2231,6 +2243,24 @@ export interface components {
         AdjustmentAbandonedDraft: {
             /** @description Why. */
             reason?: string;
+        };
+        /** @description What a choice would do. */
+        AdjustmentOption: {
+            /** @description The choice. */
+            act: components["schemas"]["Deed"];
+            /** @description What the figures speak for. */
+            best: boolean;
+            /** @description In words. */
+            label: components["schemas"]["Text"];
+            /** @description The errors. */
+            points: components["schemas"]["AdjustedPoint"][];
+            /** @description Every one inside. */
+            within: boolean;
+            /**
+             * Format: double
+             * @description Largest share of the tolerance.
+             */
+            worst_share: number;
         };
         /** @description The adjustment was saved in the indicator. */
         AdjustmentSaved: {
@@ -2318,11 +2348,13 @@ export interface components {
             decision: components["schemas"]["DecisionView"];
             /** @description The journal. */
             entries: components["schemas"]["EntryView"][];
+            /** @description The drawing of tolerance and errors. */
+            error_chart: components["schemas"]["ErrorChart"];
             /** @description Photographs and files. */
             files: components["schemas"]["AttachedFile"][];
-            largest_u: components["schemas"]["BudgetView"] | null;
             /** @description The checklist. */
-            look_over: components["schemas"]["CheckView"][];
+            inspection: components["schemas"]["CheckView"][];
+            largest_u: components["schemas"]["BudgetView"] | null;
             /** @description The one action that is next. */
             next: components["schemas"]["Next"];
             /** @description What the job came to. */
@@ -2337,8 +2369,6 @@ export interface components {
             review: components["schemas"]["ReviewView"];
             /** @description The set-up. */
             setup: components["schemas"]["SetupView"];
-            /** @description The drawing of tolerance and errors. */
-            shade: components["schemas"]["Shade"];
             /** @description The scale. */
             sheet: components["schemas"]["ScaleSheet"];
             /** @description The course. */
@@ -2466,7 +2496,7 @@ export interface components {
         }) | (components["schemas"]["DecisionChosen"] & {
             /** @enum {string} */
             kind: "decision_chosen";
-        }) | (components["schemas"]["SchoolChosen"] & {
+        }) | (components["schemas"]["SpanWeightRuleChosen"] & {
             /** @enum {string} */
             kind: "school_chosen";
         }) | (components["schemas"]["CountersRead"] & {
@@ -2603,6 +2633,174 @@ export interface components {
             ids: string[];
             /** @description New place; none: as it is. */
             place?: string | null;
+        };
+        /** @description The answer. */
+        CalculatorAnswer: {
+            /** @description Divisions that could be taken. */
+            alternatives: components["schemas"]["Alternative"][];
+            /** @description The figures. */
+            figures: components["schemas"]["CalculatorFigure"][];
+            /** @description What was judged. */
+            findings: components["schemas"]["Finding"][];
+            /** @description In a sentence. */
+            says: components["schemas"]["Text"];
+            signal: components["schemas"]["SignalBar"] | null;
+            /** @description How it comes about. */
+            working: components["schemas"]["Working"][];
+        };
+        /** @description A figure of the answer. */
+        CalculatorFigure: {
+            /** @description What it is. */
+            label: components["schemas"]["Text"];
+            /** @description Its value with its unit. */
+            value: string;
+        };
+        /** @description A place for the gravity tool: a latitude and altitude, or a g. */
+        CalculatorPlace: {
+            /**
+             * @description Altitude in metres, as typed.
+             * @default
+             */
+            altitude: string;
+            /**
+             * @description g in m/s², as typed; it goes before the others.
+             * @default
+             */
+            g: string;
+            /**
+             * @description Latitude in degrees, as typed.
+             * @default
+             */
+            latitude: string;
+        };
+        /** @description What is asked at the desk. Every figure is text, as typed. */
+        CalculatorQuestion: {
+            /** @description Division; empty: only the alternatives. */
+            d?: string;
+            /** @description Max. */
+            max: string;
+            /** @description Divisions that are wanted, where no division is given; empty: none. */
+            n?: string;
+            /** @enum {string} */
+            tool: "division";
+            /** @description Unit where none is typed. */
+            unit: components["schemas"]["Unit"];
+        } | {
+            /** @description Decimals. */
+            decimals: string;
+            /** @enum {string} */
+            tool: "digits";
+            /** @description Unit where none is typed. */
+            unit: components["schemas"]["Unit"];
+            /** @description The weight or Max. */
+            value: string;
+            /** @description Digits of the field. */
+            width: string;
+        } | {
+            /** @description Number of cells. */
+            count: string;
+            /** @description Division. */
+            d: string;
+            /** @description Dead load. */
+            dead_load?: string;
+            /** @description Capacity of each. */
+            e_max: string;
+            /** @description Excitation, V. */
+            excitation: string;
+            /** @description Highest input, mV. */
+            input_high?: string;
+            /** @description Lever ratio. */
+            lever_ratio?: string;
+            /** @description Max. */
+            max: string;
+            /** @description mV/V. */
+            sensitivity: string;
+            /** @enum {string} */
+            tool: "signal";
+            /** @description Unit where none is typed. */
+            unit: components["schemas"]["Unit"];
+        } | {
+            /** @description Where it was adjusted. */
+            adjusted: components["schemas"]["CalculatorPlace"];
+            /** @description Class, for the tolerance (R 76 in service). */
+            class: components["schemas"]["Class"];
+            /** @description Division. */
+            d: string;
+            /** @description Max. */
+            max: string;
+            /** @enum {string} */
+            tool: "gravity";
+            /** @description Unit where none is typed. */
+            unit: components["schemas"]["Unit"];
+            /** @description Where it is used. */
+            used: components["schemas"]["CalculatorPlace"];
+        } | {
+            /** @description Decimals of the indicator's factor. */
+            decimals: string;
+            /** @description Old factor. */
+            factor: string;
+            /** @description The load. */
+            load: string;
+            /** @description Divisions, for what the rounding costs. */
+            n?: string;
+            /** @description What is shown. */
+            shown: string;
+            /** @description What is shown at zero. */
+            shown_zero?: string;
+            /** @enum {string} */
+            tool: "factor";
+            /** @description Unit where none is typed. */
+            unit: components["schemas"]["Unit"];
+        } | {
+            /** @description Class, for how many it takes. */
+            class: components["schemas"]["Class"];
+            /** @description Division of a balance, for its least weight. */
+            d?: string;
+            /** @description Tolerance at this load. */
+            mpe: string;
+            /** @description The readings, separated by spaces. */
+            shown: string;
+            /** @enum {string} */
+            tool: "repeats";
+            /** @description Unit where none is typed. */
+            unit: components["schemas"]["Unit"];
+        } | {
+            /** @description Expanded uncertainty. */
+            U: string;
+            /** @description The error. */
+            error: string;
+            /** @description Its coverage factor. */
+            k: string;
+            /** @description The tolerance. */
+            mpe: string;
+            /** @description The rule. */
+            rule: components["schemas"]["DecisionRule"];
+            /** @enum {string} */
+            tool: "verdict";
+            /** @description Unit where none is typed. */
+            unit: components["schemas"]["Unit"];
+        } | {
+            /** @description Factors in digital cells; else a junction box. */
+            digital?: boolean;
+            /** @description The load that was put over each cell in turn. */
+            load: string;
+            /** @description Per cent of the load on the cell it stands over. */
+            share: string;
+            /** @description What was shown over each cell, separated by spaces. */
+            shown: string;
+            /** @description What is shown at zero. */
+            shown_zero?: string;
+            /** @enum {string} */
+            tool: "trim";
+            /** @description Unit where none is typed. */
+            unit: components["schemas"]["Unit"];
+        } | {
+            /** @description The mass. */
+            mass: string;
+            /** @enum {string} */
+            tool: "convert";
+            /** @description Unit where none is typed. */
+            unit: components["schemas"]["Unit"];
         };
         /** @description Where the calendar is. */
         CalendarReply: {
@@ -2788,7 +2986,7 @@ export interface components {
             /** @description In a sentence. */
             says: components["schemas"]["Text"];
             /** @description Each choice. */
-            ways: components["schemas"]["Outlook"][];
+            ways: components["schemas"]["AdjustmentOption"][];
         };
         /** @description What a person says beside a capture. */
         Claim: {
@@ -2874,6 +3072,8 @@ export interface components {
         };
         /** @description One of two records. */
         ComparedRecord: {
+            /** @description Its drawing. */
+            error_chart: components["schemas"]["ErrorChart"];
             /**
              * Format: uuid
              * @description Its job.
@@ -2885,8 +3085,6 @@ export interface components {
             outcome: components["schemas"]["Outcome"];
             /** @description Name of the scale. */
             scale: string;
-            /** @description Its drawing. */
-            shade: components["schemas"]["Shade"];
             /**
              * Format: date-time
              * @description When it was signed.
@@ -3162,174 +3360,6 @@ export interface components {
          * @enum {string}
          */
         Deed: "leave" | "rezero" | "span" | "points" | "corners" | "repair" | "setup" | "wait" | "read_again";
-        /** @description The answer. */
-        DeskAnswer: {
-            /** @description Divisions that could be taken. */
-            alternatives: components["schemas"]["Alternative"][];
-            /** @description The figures. */
-            figures: components["schemas"]["DeskFigure"][];
-            /** @description What was judged. */
-            findings: components["schemas"]["Finding"][];
-            /** @description In a sentence. */
-            says: components["schemas"]["Text"];
-            signal: components["schemas"]["SignalBar"] | null;
-            /** @description How it comes about. */
-            working: components["schemas"]["Working"][];
-        };
-        /** @description A figure of the answer. */
-        DeskFigure: {
-            /** @description What it is. */
-            label: components["schemas"]["Text"];
-            /** @description Its value with its unit. */
-            value: string;
-        };
-        /** @description A place for the gravity tool: a latitude and altitude, or a g. */
-        DeskPlace: {
-            /**
-             * @description Altitude in metres, as typed.
-             * @default
-             */
-            altitude: string;
-            /**
-             * @description g in m/s², as typed; it goes before the others.
-             * @default
-             */
-            g: string;
-            /**
-             * @description Latitude in degrees, as typed.
-             * @default
-             */
-            latitude: string;
-        };
-        /** @description What is asked at the desk. Every figure is text, as typed. */
-        DeskQuestion: {
-            /** @description Division; empty: only the alternatives. */
-            d?: string;
-            /** @description Max. */
-            max: string;
-            /** @description Divisions that are wanted, where no division is given; empty: none. */
-            n?: string;
-            /** @enum {string} */
-            tool: "division";
-            /** @description Unit where none is typed. */
-            unit: components["schemas"]["Unit"];
-        } | {
-            /** @description Decimals. */
-            decimals: string;
-            /** @enum {string} */
-            tool: "digits";
-            /** @description Unit where none is typed. */
-            unit: components["schemas"]["Unit"];
-            /** @description The weight or Max. */
-            value: string;
-            /** @description Digits of the field. */
-            width: string;
-        } | {
-            /** @description Number of cells. */
-            count: string;
-            /** @description Division. */
-            d: string;
-            /** @description Dead load. */
-            dead_load?: string;
-            /** @description Capacity of each. */
-            e_max: string;
-            /** @description Excitation, V. */
-            excitation: string;
-            /** @description Highest input, mV. */
-            input_high?: string;
-            /** @description Lever ratio. */
-            lever_ratio?: string;
-            /** @description Max. */
-            max: string;
-            /** @description mV/V. */
-            sensitivity: string;
-            /** @enum {string} */
-            tool: "signal";
-            /** @description Unit where none is typed. */
-            unit: components["schemas"]["Unit"];
-        } | {
-            /** @description Where it was adjusted. */
-            adjusted: components["schemas"]["DeskPlace"];
-            /** @description Class, for the tolerance (R 76 in service). */
-            class: components["schemas"]["Class"];
-            /** @description Division. */
-            d: string;
-            /** @description Max. */
-            max: string;
-            /** @enum {string} */
-            tool: "gravity";
-            /** @description Unit where none is typed. */
-            unit: components["schemas"]["Unit"];
-            /** @description Where it is used. */
-            used: components["schemas"]["DeskPlace"];
-        } | {
-            /** @description Decimals of the indicator's factor. */
-            decimals: string;
-            /** @description Old factor. */
-            factor: string;
-            /** @description The load. */
-            load: string;
-            /** @description Divisions, for what the rounding costs. */
-            n?: string;
-            /** @description What is shown. */
-            shown: string;
-            /** @description What is shown at zero. */
-            shown_zero?: string;
-            /** @enum {string} */
-            tool: "factor";
-            /** @description Unit where none is typed. */
-            unit: components["schemas"]["Unit"];
-        } | {
-            /** @description Class, for how many it takes. */
-            class: components["schemas"]["Class"];
-            /** @description Division of a balance, for its least weight. */
-            d?: string;
-            /** @description Tolerance at this load. */
-            mpe: string;
-            /** @description The readings, separated by spaces. */
-            shown: string;
-            /** @enum {string} */
-            tool: "repeats";
-            /** @description Unit where none is typed. */
-            unit: components["schemas"]["Unit"];
-        } | {
-            /** @description Expanded uncertainty. */
-            U: string;
-            /** @description The error. */
-            error: string;
-            /** @description Its coverage factor. */
-            k: string;
-            /** @description The tolerance. */
-            mpe: string;
-            /** @description The rule. */
-            rule: components["schemas"]["DecisionRule"];
-            /** @enum {string} */
-            tool: "verdict";
-            /** @description Unit where none is typed. */
-            unit: components["schemas"]["Unit"];
-        } | {
-            /** @description Factors in digital cells; else a junction box. */
-            digital?: boolean;
-            /** @description The load that was put over each cell in turn. */
-            load: string;
-            /** @description Per cent of the load on the cell it stands over. */
-            share: string;
-            /** @description What was shown over each cell, separated by spaces. */
-            shown: string;
-            /** @description What is shown at zero. */
-            shown_zero?: string;
-            /** @enum {string} */
-            tool: "trim";
-            /** @description Unit where none is typed. */
-            unit: components["schemas"]["Unit"];
-        } | {
-            /** @description The mass. */
-            mass: string;
-            /** @enum {string} */
-            tool: "convert";
-            /** @description Unit where none is typed. */
-            unit: components["schemas"]["Unit"];
-        };
         /** @description A figure that goes with a refusal or a finding, for programs. */
         Detail: number | string | components["schemas"]["Detail"][] | {
             /** @description Its unit. */
@@ -3403,6 +3433,11 @@ export interface components {
             /** @description The readings tell one cause from the others. */
             told: boolean;
         };
+        /**
+         * @description Whether the load was reached going up or coming down.
+         * @enum {string}
+         */
+        Direction: "up" | "down";
         /** @description A small weight was added to a load at rest: does the display move? */
         Discriminated: {
             /** @description What was added. */
@@ -3462,7 +3497,7 @@ export interface components {
         }) | (components["schemas"]["DecisionChosenDraft"] & {
             /** @enum {string} */
             kind: "decision_chosen";
-        }) | (components["schemas"]["SchoolChosenDraft"] & {
+        }) | (components["schemas"]["SpanWeightRuleChosenDraft"] & {
             /** @enum {string} */
             kind: "school_chosen";
         }) | (components["schemas"]["CountersReadDraft"] & {
@@ -3744,6 +3779,79 @@ export interface components {
             /** @description What it is. */
             name: string;
         };
+        /** @description The drawing: tolerance over the range, and the errors in it. Floating point, in `unit`. */
+        ErrorChart: {
+            /**
+             * Format: double
+             * @description Division.
+             */
+            d: number;
+            /** @description As found. */
+            found: components["schemas"]["ErrorChartPoint"][];
+            /** @description As left. */
+            left: components["schemas"]["ErrorChartPoint"][];
+            /**
+             * Format: double
+             * @description Max.
+             */
+            max: number;
+            /** @description Tolerance. */
+            steps: components["schemas"]["ErrorChartStep"][];
+            /** @description Unit of every figure. */
+            unit: string;
+        };
+        /** @description A reading in the drawing. */
+        ErrorChartPoint: {
+            /** @description Coming down. */
+            down: boolean;
+            /**
+             * Format: uuid
+             * @description The entry.
+             */
+            entry: string;
+            /**
+             * Format: double
+             * @description Error.
+             */
+            error: number;
+            /**
+             * Format: double
+             * @description Load.
+             */
+            load: number;
+            /** @description In words. */
+            says: components["schemas"]["Text"];
+            /**
+             * Format: double
+             * @description Expanded uncertainty, where it is known.
+             */
+            u: number | null;
+            /** @description Within tolerance. */
+            within: boolean;
+        };
+        /** @description A piece of the tolerance. */
+        ErrorChartStep: {
+            /**
+             * Format: double
+             * @description From this load.
+             */
+            from: number;
+            /**
+             * Format: double
+             * @description ± at its beginning.
+             */
+            mpe_from: number;
+            /**
+             * Format: double
+             * @description ± at its end.
+             */
+            mpe_to: number;
+            /**
+             * Format: double
+             * @description To this load.
+             */
+            to: number;
+        };
         /** @description A line that an indicator sent while it was steady. */
         ExampleLine: {
             /** @description The line. */
@@ -3958,20 +4066,6 @@ export interface components {
             /** @description What lies in it is asked, one question after the other, and then the list stands at the group again. */
             questions?: boolean;
         };
-        /** @description A command for the hands. */
-        HandsCommand: {
-            /** @description Such as `put 20`, `take 20`, `clear`, `zero`, `span 600`, `save`. */
-            command: string;
-        };
-        /** @description What the practice scale says. */
-        HandsReply: {
-            /** @description It has an internal weight; only where it says how it stands. */
-            internal: boolean;
-            /** @description Something odd was seen from close by. */
-            odd: boolean;
-            /** @description In words. */
-            seen: components["schemas"]["Text"];
-        };
         /** @description The program lives. */
         Health: {
             /** @description Name and version. */
@@ -4003,6 +4097,7 @@ export interface components {
             closed_at: string;
             /** @description What speaks against some of them, as the kit knows them now. */
             doubts: components["schemas"]["Text"][];
+            error_chart: components["schemas"]["ErrorChart"] | null;
             /**
              * Format: double
              * @description Largest share of the tolerance as found.
@@ -4022,7 +4117,6 @@ export interface components {
             number: string;
             /** @description What the job came to. */
             outcome: components["schemas"]["Outcome"];
-            shade: components["schemas"]["Shade"] | null;
             /** @description How many weights were named in it. */
             weights: number;
         };
@@ -4862,6 +4956,8 @@ export interface components {
         /** @description A load of the list. */
         ListedLoad: {
             caution: components["schemas"]["Text"] | null;
+            /** @description Increasing or decreasing. */
+            direction: components["schemas"]["Direction"];
             /** @description What is put on: round, and what the kit makes, where it is known. */
             load: components["schemas"]["Mass"];
             /** @description Without it nothing is proved. */
@@ -4891,8 +4987,6 @@ export interface components {
             take: components["schemas"]["PlanPiece"][];
             /** @description What it stands for; a reading within five per cent of it counts. */
             target: components["schemas"]["Mass"];
-            /** @description Increasing or decreasing. */
-            way: components["schemas"]["Way"];
             /** @description The same in words. */
             why: components["schemas"]["Text"];
         };
@@ -5437,10 +5531,12 @@ export interface components {
             /** @description Before or after adjusting. */
             stage: components["schemas"]["ReadStage"];
             /** @description Increasing or decreasing. */
-            way: components["schemas"]["Way"];
+            way: components["schemas"]["Direction"];
         };
         /** @description A load at which the display shows no figure that can be read. */
         NoFigureReadDraft: {
+            /** @description Increasing or decreasing. */
+            direction: components["schemas"]["Direction"];
             /** @description What the display does. */
             display: components["schemas"]["NoFigureDraft"];
             /** @description What was put on, as typed; empty: nothing. */
@@ -5452,13 +5548,13 @@ export interface components {
             pad?: number | null;
             /** @description As found or to prove. */
             stage: components["schemas"]["ReadStage"];
-            /** @description Increasing or decreasing. */
-            way: components["schemas"]["Way"];
         };
         /** @description A load at which the display showed no figure. */
         NoFigureView: {
             /** @description False where what it was meant to tell has been changed since. */
             counts: boolean;
+            /** @description Increasing or decreasing. */
+            direction: components["schemas"]["Direction"];
             /**
              * Format: uuid
              * @description The entry it stands in.
@@ -5480,8 +5576,6 @@ export interface components {
             text: string | null;
             /** @description What to do. */
             then: components["schemas"]["Text"];
-            /** @description Increasing or decreasing. */
-            way: components["schemas"]["Way"];
         };
         /** @description Something to be known of a job that came home. */
         NoteSaid: components["schemas"]["HomeNote"] & {
@@ -5618,6 +5712,20 @@ export interface components {
              */
             zero_tracking: string;
         };
+        /** @description A command for the hands. */
+        OperatorCommand: {
+            /** @description Such as `put 20`, `take 20`, `clear`, `zero`, `span 600`, `save`. */
+            command: string;
+        };
+        /** @description What the practice scale says. */
+        OperatorReply: {
+            /** @description It has an internal weight; only where it says how it stands. */
+            internal: boolean;
+            /** @description Something odd was seen from close by. */
+            odd: boolean;
+            /** @description In words. */
+            seen: components["schemas"]["Text"];
+        };
         /** @description An option of a parameter. */
         OptionValue: {
             /** @description What it stands for, such as `kg`, `0.2`, `single`. */
@@ -5636,36 +5744,6 @@ export interface components {
          * @enum {string}
          */
         Outcome: "in_tolerance" | "out_of_tolerance" | "not_proven";
-        /** @description What a choice would do. */
-        Outlook: {
-            /** @description The choice. */
-            act: components["schemas"]["Deed"];
-            /** @description What the figures speak for. */
-            best: boolean;
-            /** @description In words. */
-            label: components["schemas"]["Text"];
-            /** @description The errors. */
-            points: components["schemas"]["OutlookPoint"][];
-            /** @description Every one inside. */
-            within: boolean;
-            /**
-             * Format: double
-             * @description Largest share of the tolerance.
-             */
-            worst_share: number;
-        };
-        /** @description An error as it would be. */
-        OutlookPoint: {
-            /**
-             * Format: double
-             * @description Error in divisions.
-             */
-            error_d: number;
-            /** @description Load, in words. */
-            load_text: string;
-            /** @description Inside the tolerance. */
-            within: boolean;
-        };
         /** @description A class of the workshop's own: a tolerance for each nominal. */
         OwnClass: {
             /** @description Its name. */
@@ -6000,6 +6078,26 @@ export interface components {
             drift: string | null;
             usable: components["schemas"]["Usable"];
         };
+        /** @description Where a piece stands. */
+        Placement: {
+            /**
+             * Format: uuid
+             * @description The piece.
+             */
+            piece: string;
+            /** @description In words. */
+            place: components["schemas"]["Text"];
+            /**
+             * Format: double
+             * @description From the left edge, as a share of the width.
+             */
+            x: number;
+            /**
+             * Format: double
+             * @description From the rear edge, as a share of the depth.
+             */
+            y: number;
+        };
         /** @description Choices of the technician. */
         PlanChoices: {
             /**
@@ -6068,12 +6166,12 @@ export interface components {
             next: number | null;
             plan: components["schemas"]["CheckPlan"];
             says: components["schemas"]["Text"] | null;
-            /** @description How much is asked for: on this job, else by the workshop. */
-            school: components["schemas"]["School"];
             span: components["schemas"]["SpanView"] | null;
             /** @description Of which pieces it is made; empty: the kit does not build it exactly. */
             span_pieces: components["schemas"]["PlanPiece"][];
             span_refused: components["schemas"]["Refusal"] | null;
+            /** @description How much is asked for: on this job, else by the workshop. */
+            span_weight_rule: components["schemas"]["SpanWeightRule"];
             /** @description How each step of the plan stands, in its order. */
             statuses: components["schemas"]["LoadStatus"][];
         };
@@ -6085,6 +6183,8 @@ export interface components {
             load: components["schemas"]["Mass"];
             /** @description On the platform. */
             on: components["schemas"]["PlanPiece"][];
+            /** @description Where each stands. */
+            placements: components["schemas"]["Placement"][];
             /** @description To put on, the largest first. */
             put: components["schemas"]["PlanPiece"][];
             /**
@@ -6094,8 +6194,6 @@ export interface components {
             ratio: number | null;
             /** @description What it is for. */
             reason: components["schemas"]["LoadReason"];
-            /** @description Where each stands. */
-            stands: components["schemas"]["Stand"][];
             /** @description To take off, the smallest first. */
             take: components["schemas"]["PlanPiece"][];
             /** @description The load that was wanted. */
@@ -6146,6 +6244,44 @@ export interface components {
             straight: string | null;
             /** @description Its weight. */
             weight: components["schemas"]["Mass"];
+        };
+        /** @description A place on the platform, with what was read there last. */
+        PositionView: {
+            /**
+             * Format: uuid
+             * @description The entry it stands in.
+             */
+            entry: string | null;
+            /**
+             * Format: double
+             * @description Its error in divisions, for the drawing.
+             */
+            error_d: number | null;
+            /** @description Its error. */
+            error_text: string | null;
+            /** @description Against the middle. */
+            from_centre: string | null;
+            /** @description In words. */
+            place: components["schemas"]["Text"];
+            /**
+             * Format: int32
+             * @description Its number; 0: the middle.
+             */
+            position: number;
+            /** @description What was shown there. */
+            shown_text: string | null;
+            /** @description |E| ≤ MPE. */
+            within: boolean | null;
+            /**
+             * Format: double
+             * @description From the left edge, 0 to 1.
+             */
+            x: number;
+            /**
+             * Format: double
+             * @description From the rear edge, 0 to 1.
+             */
+            y: number;
         };
         /** @description A run as it stands. */
         PracticeView: {
@@ -6639,7 +6775,7 @@ export interface components {
             /** @description How it was taken. */
             taken: components["schemas"]["Taken"];
             /** @description Going up or coming down. */
-            way: components["schemas"]["Way"];
+            way: components["schemas"]["Direction"];
             /** @description The pieces it was made of, where they were named. */
             with?: components["schemas"]["UsedPiece"][];
         };
@@ -6647,18 +6783,20 @@ export interface components {
         ReadDetail: {
             /** @description Small weights that were added until the display changed, as typed; empty: none. */
             added?: string;
-            /** @description What it is for. */
-            purpose?: components["schemas"]["Purpose"];
             /**
              * Format: int32
              * @description The place where it stands, where it is for the corners; 0: the middle.
              */
-            spot?: number | null;
+            position?: number | null;
+            /** @description What it is for. */
+            purpose?: components["schemas"]["Purpose"];
             /** @description Substitutions before the load was reached, as typed; empty: none. */
             substituted?: string;
         };
         /** @description A reading. */
         ReadDraft: components["schemas"]["ReadDetail"] & {
+            /** @description Up or down. */
+            direction: components["schemas"]["Direction"];
             /** @description What was put on, as typed. */
             load: string;
             /** @description Refuse a load that was read in this direction already, unless that is what is meant. */
@@ -6674,8 +6812,6 @@ export interface components {
             shown: components["schemas"]["Source"];
             /** @description As found or to prove. */
             stage: components["schemas"]["ReadStage"];
-            /** @description Up or down. */
-            way: components["schemas"]["Way"];
             /** @description The pieces it is made of, from the kit. */
             with?: string[];
         };
@@ -6695,6 +6831,8 @@ export interface components {
             corrected_text: string | null;
             /** @description False where what it was meant to prove has been changed since. */
             counts: boolean;
+            /** @description Up or down. */
+            direction: components["schemas"]["Direction"];
             /**
              * Format: uuid
              * @description The entry it stands in.
@@ -6728,6 +6866,11 @@ export interface components {
             pad: number;
             /** @description The pieces it was made of. */
             pieces: string[];
+            /**
+             * Format: int32
+             * @description Where it stood; 0: the middle.
+             */
+            position: number | null;
             /** @description What it is for. */
             purpose: components["schemas"]["Purpose"];
             /**
@@ -6737,14 +6880,7 @@ export interface components {
             share: number;
             /** @description What was shown, with the display's decimals. */
             shown_text: string;
-            /**
-             * Format: int32
-             * @description Where it stood; 0: the middle.
-             */
-            spot: number | null;
             verdict: components["schemas"]["Verdict"] | null;
-            /** @description Up or down. */
-            way: components["schemas"]["Way"];
             /** @description |E| ≤ MPE. */
             within: boolean;
             /** @description How it came about. */
@@ -7070,7 +7206,7 @@ export interface components {
             last_closed_at: string | null;
             /** @description Outcome on the last record. */
             last_outcome: string | null;
-            last_shade: components["schemas"]["Shade"] | null;
+            last_shade: components["schemas"]["ErrorChart"] | null;
             /**
              * Format: date
              * @description Next due, as a date.
@@ -7159,29 +7295,6 @@ export interface components {
             classes: components["schemas"]["Class"][];
             label: components["schemas"]["Text"];
             value: components["schemas"]["Scheme"];
-        };
-        /**
-         * @description How much span weight practitioners ask for.
-         * @enum {string}
-         */
-        School: "tenth" | "quarter" | "full" | "working" | "table4";
-        /** @description How much span weight is asked for on this job. */
-        SchoolChosen: {
-            /** @description Why. */
-            reason: string;
-            /** @description How much. */
-            school: components["schemas"]["School"];
-        };
-        /** @description How much span weight is asked for on this job. */
-        SchoolChosenDraft: {
-            /** @description Why. */
-            reason?: string;
-            /** @description How much. */
-            school: components["schemas"]["School"];
-        };
-        /** @description The workshop's school of span weights. */
-        SchoolForm: {
-            school: components["schemas"]["School"];
         };
         /** @description An entry with its place in the hash chain. */
         Sealed: components["schemas"]["Entry"] & {
@@ -7386,79 +7499,6 @@ export interface components {
             origin: components["schemas"]["SetupOrigin"];
             /** @description In force. */
             setup: components["schemas"]["Setup"];
-        };
-        /** @description The drawing: tolerance over the range, and the errors in it. Floating point, in `unit`. */
-        Shade: {
-            /**
-             * Format: double
-             * @description Division.
-             */
-            d: number;
-            /** @description As found. */
-            found: components["schemas"]["ShadePoint"][];
-            /** @description As left. */
-            left: components["schemas"]["ShadePoint"][];
-            /**
-             * Format: double
-             * @description Max.
-             */
-            max: number;
-            /** @description Tolerance. */
-            steps: components["schemas"]["ShadeStep"][];
-            /** @description Unit of every figure. */
-            unit: string;
-        };
-        /** @description A reading in the drawing. */
-        ShadePoint: {
-            /** @description Coming down. */
-            down: boolean;
-            /**
-             * Format: uuid
-             * @description The entry.
-             */
-            entry: string;
-            /**
-             * Format: double
-             * @description Error.
-             */
-            error: number;
-            /**
-             * Format: double
-             * @description Load.
-             */
-            load: number;
-            /** @description In words. */
-            says: components["schemas"]["Text"];
-            /**
-             * Format: double
-             * @description Expanded uncertainty, where it is known.
-             */
-            u: number | null;
-            /** @description Within tolerance. */
-            within: boolean;
-        };
-        /** @description A piece of the tolerance. */
-        ShadeStep: {
-            /**
-             * Format: double
-             * @description From this load.
-             */
-            from: number;
-            /**
-             * Format: double
-             * @description ± at its beginning.
-             */
-            mpe_from: number;
-            /**
-             * Format: double
-             * @description ± at its end.
-             */
-            mpe_to: number;
-            /**
-             * Format: double
-             * @description To this load.
-             */
-            to: number;
         };
         /** @description A slip in what identifies the scale is put right. */
         SheetCorrected: {
@@ -7702,7 +7742,7 @@ export interface components {
              * @description Which pad.
              */
             pad?: number;
-            school?: components["schemas"]["School"] | null;
+            school?: components["schemas"]["SpanWeightRule"] | null;
             /** @description The weight. */
             weight: components["schemas"]["Mass"];
             /** @description The pieces it is made of, where they were named. */
@@ -7728,7 +7768,7 @@ export interface components {
             /** @description In words. */
             label: components["schemas"]["Text"];
             /** @description Which school. */
-            school: components["schemas"]["School"];
+            span_weight_rule: components["schemas"]["SpanWeightRule"];
         };
         /** @description The span of an adjustment, as it stands on a record. */
         SpanOnRecord: {
@@ -7774,6 +7814,29 @@ export interface components {
             /** @description How it comes about. */
             working: components["schemas"]["Working"];
         };
+        /**
+         * @description How much span weight practitioners ask for.
+         * @enum {string}
+         */
+        SpanWeightRule: "tenth" | "quarter" | "full" | "working" | "table4";
+        /** @description How much span weight is asked for on this job. */
+        SpanWeightRuleChosen: {
+            /** @description Why. */
+            reason: string;
+            /** @description How much. */
+            school: components["schemas"]["SpanWeightRule"];
+        };
+        /** @description How much span weight is asked for on this job. */
+        SpanWeightRuleChosenDraft: {
+            /** @description Why. */
+            reason?: string;
+            /** @description How much. */
+            span_weight_rule: components["schemas"]["SpanWeightRule"];
+        };
+        /** @description The workshop's school of span weights. */
+        SpanWeightRuleForm: {
+            span_weight_rule: components["schemas"]["SpanWeightRule"];
+        };
         /** @description A reading and what a cause makes of it. */
         Spoken: {
             /**
@@ -7791,44 +7854,6 @@ export interface components {
              * @description Error in divisions.
              */
             error_d: number;
-        };
-        /** @description A place on the platform, with what was read there last. */
-        SpotView: {
-            /**
-             * Format: uuid
-             * @description The entry it stands in.
-             */
-            entry: string | null;
-            /**
-             * Format: double
-             * @description Its error in divisions, for the drawing.
-             */
-            error_d: number | null;
-            /** @description Its error. */
-            error_text: string | null;
-            /** @description Against the middle. */
-            from_centre: string | null;
-            /** @description In words. */
-            place: components["schemas"]["Text"];
-            /** @description What was shown there. */
-            shown_text: string | null;
-            /**
-             * Format: int32
-             * @description Its number; 0: the middle.
-             */
-            spot: number;
-            /** @description |E| ≤ MPE. */
-            within: boolean | null;
-            /**
-             * Format: double
-             * @description From the left edge, 0 to 1.
-             */
-            x: number;
-            /**
-             * Format: double
-             * @description From the rear edge, 0 to 1.
-             */
-            y: number;
         };
         /**
          * @description The stages of a job, in the order of the work.
@@ -7850,26 +7875,6 @@ export interface components {
             stage: components["schemas"]["Stage"];
             /** @description How it stands. */
             state: components["schemas"]["StageState"];
-        };
-        /** @description Where a piece stands. */
-        Stand: {
-            /**
-             * Format: uuid
-             * @description The piece.
-             */
-            piece: string;
-            /** @description In words. */
-            place: components["schemas"]["Text"];
-            /**
-             * Format: double
-             * @description From the left edge, as a share of the width.
-             */
-            x: number;
-            /**
-             * Format: double
-             * @description From the rear edge, as a share of the depth.
-             */
-            y: number;
         };
         /**
          * @description How a record stands.
@@ -8456,7 +8461,7 @@ export interface components {
          * @description Which test.
          * @enum {string}
          */
-        TestKind: "corners" | "repeats" | "discrimination" | "zero_return";
+        TestKind: "eccentricity" | "repeatability" | "discrimination" | "zero_return";
         /** @description A test as it stands. */
         TestView: {
             /** @description The scheme asks for it. */
@@ -8473,12 +8478,12 @@ export interface components {
              * @description At which pad, from 1.
              */
             pad: number;
+            /** @description The places, for the corners. */
+            positions: components["schemas"]["PositionView"][];
             /** @description In a sentence. */
             says: components["schemas"]["Text"];
             /** @description The weighings, for the repeats. */
             series: components["schemas"]["RepeatView"][];
-            /** @description The places, for the corners. */
-            spots: components["schemas"]["SpotView"][];
             /** @description Which. */
             test: components["schemas"]["TestKind"];
             /** @description How many readings are wanted. */
@@ -8762,11 +8767,6 @@ export interface components {
              */
             signed_at: string;
         };
-        /**
-         * @description Whether the load was reached going up or coming down.
-         * @enum {string}
-         */
-        Way: "up" | "down";
         /** @description A step of the way in. */
         WayIn: {
             /** @enum {string} */
@@ -8882,7 +8882,7 @@ export interface components {
                 [key: string]: string;
             };
             /** @description How much span weight it asks for. */
-            school: components["schemas"]["School"];
+            span_weight_rule: components["schemas"]["SpanWeightRule"];
         };
         /** @description What a workshop takes where nothing else is said; settled at the first start. */
         WorkshopDefaults: {
@@ -9284,6 +9284,41 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
+    ask_calculator: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CalculatorQuestion"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalculatorAnswer"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            502: components["responses"]["Problem502"];
+            503: components["responses"]["Problem503"];
+        };
+    };
     calendar_address: {
         parameters: {
             query?: never;
@@ -9672,41 +9707,6 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    pack_day: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["DayQuestion"];
-            };
-        };
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["PackingList"];
-                };
-            };
-            400: components["responses"]["Problem400"];
-            401: components["responses"]["Problem401"];
-            403: components["responses"]["Problem403"];
-            404: components["responses"]["Problem404"];
-            409: components["responses"]["Problem409"];
-            413: components["responses"]["Problem413"];
-            415: components["responses"]["Problem415"];
-            422: components["responses"]["Problem422"];
-            429: components["responses"]["Problem429"];
-            500: components["responses"]["Problem500"];
-            502: components["responses"]["Problem502"];
-            503: components["responses"]["Problem503"];
-        };
-    };
     read_dcc: {
         parameters: {
             query?: never;
@@ -9769,41 +9769,6 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    ask_desk: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["DeskQuestion"];
-            };
-        };
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["DeskAnswer"];
-                };
-            };
-            400: components["responses"]["Problem400"];
-            401: components["responses"]["Problem401"];
-            403: components["responses"]["Problem403"];
-            404: components["responses"]["Problem404"];
-            409: components["responses"]["Problem409"];
-            413: components["responses"]["Problem413"];
-            415: components["responses"]["Problem415"];
-            422: components["responses"]["Problem422"];
-            429: components["responses"]["Problem429"];
-            500: components["responses"]["Problem500"];
-            502: components["responses"]["Problem502"];
-            503: components["responses"]["Problem503"];
-        };
-    };
     due_board: {
         parameters: {
             query?: {
@@ -9828,38 +9793,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DueReply"];
-                };
-            };
-            400: components["responses"]["Problem400"];
-            401: components["responses"]["Problem401"];
-            403: components["responses"]["Problem403"];
-            404: components["responses"]["Problem404"];
-            422: components["responses"]["Problem422"];
-            429: components["responses"]["Problem429"];
-            500: components["responses"]["Problem500"];
-            503: components["responses"]["Problem503"];
-        };
-    };
-    workshop_figures: {
-        parameters: {
-            query?: {
-                /** @description First day, as 2024-11-25; empty: two years back. */
-                from?: string;
-                /** @description Last day; empty: today. */
-                to?: string;
-            };
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["FiguresReply"];
                 };
             };
             400: components["responses"]["Problem400"];
@@ -10968,68 +10901,6 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    get_rules: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["RulesReply"];
-                };
-            };
-            400: components["responses"]["Problem400"];
-            401: components["responses"]["Problem401"];
-            403: components["responses"]["Problem403"];
-            404: components["responses"]["Problem404"];
-            422: components["responses"]["Problem422"];
-            429: components["responses"]["Problem429"];
-            500: components["responses"]["Problem500"];
-            503: components["responses"]["Problem503"];
-        };
-    };
-    set_rules: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["JudgementRules"];
-            };
-        };
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["RulesReply"];
-                };
-            };
-            400: components["responses"]["Problem400"];
-            401: components["responses"]["Problem401"];
-            403: components["responses"]["Problem403"];
-            404: components["responses"]["Problem404"];
-            409: components["responses"]["Problem409"];
-            413: components["responses"]["Problem413"];
-            415: components["responses"]["Problem415"];
-            422: components["responses"]["Problem422"];
-            429: components["responses"]["Problem429"];
-            500: components["responses"]["Problem500"];
-            502: components["responses"]["Problem502"];
-            503: components["responses"]["Problem503"];
-        };
-    };
     list_kit: {
         parameters: {
             query?: {
@@ -11523,6 +11394,66 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["RunBegun"];
                 };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            502: components["responses"]["Problem502"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    get_paper: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaperReply"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    set_paper: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PaperRules"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             400: components["responses"]["Problem400"];
             401: components["responses"]["Problem401"];
@@ -12320,66 +12251,6 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    get_paper: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["PaperReply"];
-                };
-            };
-            400: components["responses"]["Problem400"];
-            401: components["responses"]["Problem401"];
-            403: components["responses"]["Problem403"];
-            404: components["responses"]["Problem404"];
-            422: components["responses"]["Problem422"];
-            429: components["responses"]["Problem429"];
-            500: components["responses"]["Problem500"];
-            503: components["responses"]["Problem503"];
-        };
-    };
-    set_paper: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["PaperRules"];
-            };
-        };
-        responses: {
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            400: components["responses"]["Problem400"];
-            401: components["responses"]["Problem401"];
-            403: components["responses"]["Problem403"];
-            404: components["responses"]["Problem404"];
-            409: components["responses"]["Problem409"];
-            413: components["responses"]["Problem413"];
-            415: components["responses"]["Problem415"];
-            422: components["responses"]["Problem422"];
-            429: components["responses"]["Problem429"];
-            500: components["responses"]["Problem500"];
-            502: components["responses"]["Problem502"];
-            503: components["responses"]["Problem503"];
-        };
-    };
     list_people: {
         parameters: {
             query?: never;
@@ -12744,6 +12615,68 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PracticeView"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            502: components["responses"]["Problem502"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    get_rules: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RulesReply"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    set_rules: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JudgementRules"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RulesReply"];
                 };
             };
             400: components["responses"]["Problem400"];
@@ -13403,6 +13336,41 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
+    pack_day: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DayQuestion"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PackingList"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            502: components["responses"]["Problem502"];
+            503: components["responses"]["Problem503"];
+        };
+    };
     list_scales: {
         parameters: {
             query?: {
@@ -13538,43 +13506,6 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    use_hands: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["HandsCommand"];
-            };
-        };
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HandsReply"];
-                };
-            };
-            400: components["responses"]["Problem400"];
-            401: components["responses"]["Problem401"];
-            403: components["responses"]["Problem403"];
-            404: components["responses"]["Problem404"];
-            409: components["responses"]["Problem409"];
-            413: components["responses"]["Problem413"];
-            415: components["responses"]["Problem415"];
-            422: components["responses"]["Problem422"];
-            429: components["responses"]["Problem429"];
-            500: components["responses"]["Problem500"];
-            502: components["responses"]["Problem502"];
-            503: components["responses"]["Problem503"];
-        };
-    };
     scale_history: {
         parameters: {
             query?: never;
@@ -13636,43 +13567,18 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
-    get_school: {
+    operate_scale: {
         parameters: {
             query?: never;
             header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["SchoolForm"];
-                };
+            path: {
+                id: string;
             };
-            400: components["responses"]["Problem400"];
-            401: components["responses"]["Problem401"];
-            403: components["responses"]["Problem403"];
-            404: components["responses"]["Problem404"];
-            422: components["responses"]["Problem422"];
-            429: components["responses"]["Problem429"];
-            500: components["responses"]["Problem500"];
-            503: components["responses"]["Problem503"];
-        };
-    };
-    set_school: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
             cookie?: never;
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SchoolForm"];
+                "application/json": components["schemas"]["OperatorCommand"];
             };
         };
         responses: {
@@ -13681,7 +13587,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SchoolForm"];
+                    "application/json": components["schemas"]["OperatorReply"];
                 };
             };
             400: components["responses"]["Problem400"];
@@ -13909,6 +13815,100 @@ export interface operations {
             429: components["responses"]["Problem429"];
             500: components["responses"]["Problem500"];
             502: components["responses"]["Problem502"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    get_span_weight_rule: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpanWeightRuleForm"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    set_span_weight_rule: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SpanWeightRuleForm"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpanWeightRuleForm"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            502: components["responses"]["Problem502"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    workshop_figures: {
+        parameters: {
+            query?: {
+                /** @description First day, as 2024-11-25; empty: two years back. */
+                from?: string;
+                /** @description Last day; empty: today. */
+                to?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FiguresReply"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
             503: components["responses"]["Problem503"];
         };
     };

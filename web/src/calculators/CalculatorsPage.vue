@@ -5,9 +5,9 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed, reactive, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { Failure } from '../api/client'
-import { askDesk } from '../api/profiles'
+import { askCalculator } from '../api/profiles'
 import { useVocabulary } from '../api/scales'
-import type { DeskQuestion } from '../api/types'
+import type { CalculatorQuestion } from '../api/types'
 import SignalDrawing from '../drawings/SignalBar.vue'
 import WorkingList from '../ui/WorkingList.vue'
 import { refDebounced } from '../state/small'
@@ -32,13 +32,13 @@ watch(
 )
 watch(typed, (now) => {
   const query = Object.fromEntries(Object.entries(now).filter(([, text]) => text !== ''))
-  void router.replace({ name: 'desk', params: { tool: tool.value.name }, query })
+  void router.replace({ name: 'calculators', params: { tool: tool.value.name }, query })
 })
 const question = computed(() => JSON.stringify(tool.value.question({ ...typed })))
 const asked = refDebounced(question, 80)
 const { data: answer, error } = useQuery({
   queryKey: computed(() => ['desk', asked.value]),
-  queryFn: () => askDesk(JSON.parse(asked.value) as DeskQuestion),
+  queryFn: () => askCalculator(JSON.parse(asked.value) as CalculatorQuestion),
   placeholderData: (before) => before,
 })
 const failure = computed(() => (error.value instanceof Failure ? error.value : null))
@@ -57,7 +57,7 @@ async function copy(): Promise<void> {
       <RouterLink
         v-for="t in tools"
         :key="t.name"
-        :to="{ name: 'desk', params: { tool: t.name } }"
+        :to="{ name: 'calculators', params: { tool: t.name } }"
         class="tool"
         :aria-current="t.name === tool.name ? 'page' : undefined"
         >{{ $t(t.label) }}</RouterLink

@@ -1,7 +1,7 @@
-import type { DeskQuestion } from '../api/types'
+import type { CalculatorQuestion } from '../api/types'
 
 type Typed = Record<string, string>
-export interface DeskField {
+export interface CalculatorField {
   name: string
   label: string
   /** A mass: the unit is shown with it. */
@@ -11,20 +11,20 @@ export interface DeskField {
   /** The field's name in a refusal, where it differs. */
   at?: string
 }
-export interface DeskTool {
+export interface CalculatorTool {
   name: string
   label: string
   title: string
-  fields: DeskField[]
-  question: (typed: Typed) => DeskQuestion
+  fields: CalculatorField[]
+  question: (typed: Typed) => CalculatorQuestion
 }
 
-const max: DeskField = { name: 'max', label: 'common-max', mass: true, initial: '870' }
-const d: DeskField = { name: 'd', label: 'calculators-division', mass: true, initial: '0.2' }
-const as = (tool: string) => (typed: Typed) => ({ tool, ...typed }) as unknown as DeskQuestion
+const max: CalculatorField = { name: 'max', label: 'common-max', mass: true, initial: '870' }
+const d: CalculatorField = { name: 'd', label: 'calculators-division', mass: true, initial: '0.2' }
+const as = (tool: string) => (typed: Typed) => ({ tool, ...typed }) as unknown as CalculatorQuestion
 
 /** The tools of the desk: which figures each asks for. What they come to is the core's. */
-export const tools: DeskTool[] = [
+export const tools: CalculatorTool[] = [
   {
     name: 'division',
     label: 'calculators-division',
@@ -83,7 +83,7 @@ export const tools: DeskTool[] = [
         ...rest,
         adjusted: { latitude: from, altitude: from_altitude, g: '' },
         used: { latitude: to, altitude: to_altitude, g: '' },
-      }) as unknown as DeskQuestion,
+      }) as unknown as CalculatorQuestion,
   },
   {
     name: 'factor',
@@ -136,7 +136,7 @@ export const tools: DeskTool[] = [
       { name: 'way', label: 'calculators-box-or-digital', initial: 'box' },
     ],
     question: ({ way = '', ...rest }) =>
-      ({ tool: 'trim', ...rest, digital: way.trim().startsWith('d') }) as unknown as DeskQuestion,
+      ({ tool: 'trim', ...rest, digital: way.trim().startsWith('d') }) as unknown as CalculatorQuestion,
   },
   {
     name: 'convert',

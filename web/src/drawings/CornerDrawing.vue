@@ -1,18 +1,18 @@
 <script setup lang="ts">
 import { figure } from '../words'
 import { computed } from 'vue'
-import type { SpotView } from '../api/types'
+import type { PositionView } from '../api/types'
 
 // The platform from above: each place can be tapped; its error leans the plate, drawn as a stroke
 // up (too much) or down (too little) from where it stands.
-const props = defineProps<{ spots: SpotView[]; chosen: number | null; plain?: boolean }>()
-defineEmits<{ choose: [spot: number] }>()
+const props = defineProps<{ positions: PositionView[]; chosen: number | null; plain?: boolean }>()
+defineEmits<{ choose: [position: number] }>()
 const WIDE = 300
 const DEEP = 180
 const EDGE = 24
-const worst = computed(() => Math.max(1, ...props.spots.map((s) => Math.abs(s.error_d ?? 0))))
+const worst = computed(() => Math.max(1, ...props.positions.map((s) => Math.abs(s.error_d ?? 0))))
 const marks = computed(() =>
-  props.spots.map((s) => {
+  props.positions.map((s) => {
     const lean = ((s.error_d ?? 0) / worst.value) * 26
     return { ...s, cx: EDGE + s.x * WIDE, cy: EDGE + s.y * DEEP, lean: Math.abs(lean) < 1 ? 0 : lean }
   }),
@@ -28,16 +28,16 @@ const marks = computed(() =>
     <rect :x="EDGE" :y="EDGE" :width="WIDE" :height="DEEP" class="plate" />
     <g
       v-for="m in marks"
-      :key="m.spot"
+      :key="m.position"
       class="spot"
-      :class="{ chosen: m.spot === chosen, read: m.shown_text, out: m.within === false }"
+      :class="{ chosen: m.position === chosen, read: m.shown_text, out: m.within === false }"
       :role="plain ? undefined : 'button'"
       :tabindex="plain ? undefined : 0"
-      :aria-pressed="plain ? undefined : m.spot === chosen"
+      :aria-pressed="plain ? undefined : m.position === chosen"
       :aria-label="`${m.place}${m.error_text ? `: ${figure(m.error_text)}` : ''}`"
-      @click="$emit('choose', m.spot)"
-      @keydown.enter.prevent="$emit('choose', m.spot)"
-      @keydown.space.prevent="$emit('choose', m.spot)"
+      @click="$emit('choose', m.position)"
+      @keydown.enter.prevent="$emit('choose', m.position)"
+      @keydown.space.prevent="$emit('choose', m.position)"
     >
       <circle :cx="m.cx" :cy="m.cy" r="24" class="hit" />
       <circle :cx="m.cx" :cy="m.cy" r="10" class="dot" />

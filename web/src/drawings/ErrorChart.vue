@@ -1,15 +1,18 @@
 <script setup lang="ts">
 import { say, figure } from '../words'
 import { computed } from 'vue'
-import type { Shade } from '../api/types'
-import { shadeGeometry } from './error_chart'
+import type { ErrorChartData } from '../api/types'
+import { chartGeometry } from './error_chart'
 
 // The tolerance over the range as a shadow: a reading inside it is at rest; one outside stands in
 // the light. As found is hollow, as left is filled, a line ties the two.
-const props = withDefaults(defineProps<{ shade: Shade; size?: 'small' | 'large'; selected?: string | null }>(), {
-  size: 'large',
-  selected: null,
-})
+const props = withDefaults(
+  defineProps<{ chart: ErrorChartData; size?: 'small' | 'large'; selected?: string | null }>(),
+  {
+    size: 'large',
+    selected: null,
+  },
+)
 const emit = defineEmits<{ select: [entry: string] }>()
 
 const LARGE = { width: 440, height: 232, left: 52, right: 16, top: 14, bottom: 34 }
@@ -19,15 +22,15 @@ const frame = computed(() =>
     ? { width: 132, height: 40, left: 5, right: 6, top: 3, bottom: 3 }
     : {
         ...LARGE,
-        left: Math.max(LARGE.left, ...shadeGeometry(props.shade, LARGE).errors.map((e) => 10 + 7.5 * e.text.length)),
+        left: Math.max(LARGE.left, ...chartGeometry(props.chart, LARGE).errors.map((e) => 10 + 7.5 * e.text.length)),
       },
 )
-const g = computed(() => shadeGeometry(props.shade, frame.value))
+const g = computed(() => chartGeometry(props.chart, frame.value))
 const title = computed(() => {
-  const n = props.shade.found.length + props.shade.left.length
+  const n = props.chart.found.length + props.chart.left.length
   return say('error-chart-tolerance-from-zero-to-max', {
-    max: props.shade.max,
-    unit: props.shade.unit,
+    max: props.chart.max,
+    unit: props.chart.unit,
     n,
   })
 })
@@ -36,7 +39,7 @@ const title = computed(() => {
 <template>
   <svg
     :viewBox="`0 0 ${frame.width} ${frame.height}`"
-    :class="['shade-drawing', size]"
+    :class="['error-chart', size]"
     :role="size === 'large' ? 'group' : 'img'"
     :aria-label="title"
   >
@@ -48,13 +51,13 @@ const title = computed(() => {
         <text :x="load.x" :y="frame.height - frame.bottom + 17" text-anchor="middle">{{ figure(load.text) }}</text>
       </g>
       <text :x="frame.width - frame.right" :y="frame.height - 3" text-anchor="end" class="unit">
-        {{ $t('error-chart-load-unit', { unit: shade.unit }) }}
+        {{ $t('error-chart-load-unit', { unit: chart.unit }) }}
       </text>
       <text v-for="error in g.errors" :key="`e${error.y}`" :x="frame.left - 6" :y="error.y + 4" text-anchor="end">
         {{ figure(error.text) }}
       </text>
       <text :x="frame.left - 6" :y="g.zero + 4" text-anchor="end">0</text>
-      <text :x="2" :y="frame.height - 3" class="unit">{{ $t('error-chart-error-unit', { unit: shade.unit }) }}</text>
+      <text :x="2" :y="frame.height - 3" class="unit">{{ $t('error-chart-error-unit', { unit: chart.unit }) }}</text>
     </template>
     <path :d="g.ties" class="tie" />
     <path v-if="size === 'large'" :d="g.left.map((m) => m.whisker).join('')" class="whisker" />
@@ -96,7 +99,7 @@ const title = computed(() => {
 </template>
 
 <style scoped>
-.shade-drawing {
+.error-chart {
   display: block;
   width: 100%;
 }
@@ -105,7 +108,7 @@ const title = computed(() => {
   height: 2.5rem;
 }
 .shadow {
-  fill: var(--shade);
+  fill: var(--chart);
 }
 .axis {
   stroke: var(--ink-2);

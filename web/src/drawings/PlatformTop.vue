@@ -13,22 +13,22 @@ const coming = computed(() => new Set(props.step.put.map((p) => p.id)))
 /** Pieces at one place lie side by side around it, the heaviest drawn largest. */
 const blocks = computed(() => {
   const at = new Map<string, number>()
-  return props.step.stands.map((stand) => {
-    const piece = props.step.on.find((p) => p.id === stand.piece)
-    const nth = at.get(String(stand.place)) ?? 0
-    at.set(String(stand.place), nth + 1)
+  return props.step.placements.map((placement) => {
+    const piece = props.step.on.find((p) => p.id === placement.piece)
+    const nth = at.get(String(placement.place)) ?? 0
+    at.set(String(placement.place), nth + 1)
     const size = 13 + 17 * Math.sqrt((piece?.drawn ?? 0) / heaviest.value)
-    const x = EDGE + stand.x * WIDE + ((nth % 3) - 1) * 21
-    const y = EDGE + stand.y * DEEP + (Math.floor(nth / 3) % 3) * 19 - (nth > 2 ? 10 : 0)
-    return { id: stand.piece, x, y, size, serial: piece?.serial ?? '', now: coming.value.has(stand.piece) }
+    const x = EDGE + placement.x * WIDE + ((nth % 3) - 1) * 21
+    const y = EDGE + placement.y * DEEP + (Math.floor(nth / 3) % 3) * 19 - (nth > 2 ? 10 : 0)
+    return { id: placement.piece, x, y, size, serial: piece?.serial ?? '', now: coming.value.has(placement.piece) }
   })
 })
 const places = computed(() => {
   const by = new Map<string, string[]>()
-  for (const stand of props.step.stands)
-    by.set(String(stand.place), [
-      ...(by.get(String(stand.place)) ?? []),
-      props.step.on.find((p) => p.id === stand.piece)?.serial ?? '',
+  for (const placement of props.step.placements)
+    by.set(String(placement.place), [
+      ...(by.get(String(placement.place)) ?? []),
+      props.step.on.find((p) => p.id === placement.piece)?.serial ?? '',
     ])
   return [...by].map(([place, serials]) => `${place}: ${serials.join(', ')}`)
 })

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Rate } from '../api/types'
+import { figure } from '../words'
 
 // Shares found outside, one a row: the bar is the share, the thin line the range in which the true share
 // lies with 95 %. A long line says that there are too few records to tell.
@@ -9,8 +10,8 @@ const props = defineProps<{ rates: Rate[]; of: string; beside: Rate[] }>()
 const top = computed(
   () => [0.05, 0.1, 0.2, 0.5].find((t) => [...props.rates, ...props.beside].every((r) => (r.high ?? 0) <= t)) ?? 1,
 )
-const percent = (share: number | null) => `${((share ?? 0) / top.value) * 100}%`
-const mark = (part: number) => String(Math.round(part * top.value * 1000) / 10)
+const width = (share: number | null) => `${((share ?? 0) / top.value) * 100}%`
+const mark = (part: number) => figure(String(Math.round(part * top.value * 1000) / 10))
 </script>
 
 <template>
@@ -32,8 +33,8 @@ const mark = (part: number) => String(Math.round(part * top.value * 1000) / 10)
         <th scope="row">{{ r.label }}</th>
         <td class="bar">
           <div v-if="r.share !== null" class="track">
-            <span class="share" :style="{ width: percent(r.share) }"></span
-            ><span class="range" :style="{ left: percent(r.low), width: percent((r.high ?? 0) - (r.low ?? 0)) }"></span>
+            <span class="share" :style="{ width: width(r.share) }"></span
+            ><span class="range" :style="{ left: width(r.low), width: width((r.high ?? 0) - (r.low ?? 0)) }"></span>
           </div>
         </td>
         <td class="figure">{{ r.says }}</td>

@@ -79,7 +79,7 @@ const sign = (d: number) => `${d > 0 ? '+' : ''}${rounded(d, 1)} d`
         </li>
       </ol>
       <p class="small">
-        <RouterLink :to="{ name: 'judgement' }">{{ $t('diagnosis-panel-how-this-workshop-judges-priors') }}</RouterLink>
+        <RouterLink :to="{ name: 'priors' }">{{ $t('diagnosis-panel-how-this-workshop-judges-priors') }}</RouterLink>
       </p>
       <table v-if="data.choices" class="small">
         <thead>

@@ -28,7 +28,7 @@ watch(selected, (now) => {
 
 <template>
   <SideSheet v-if="assessment" v-model:open="drawn" :title="$t('error-chart-side-chart-and-working')">
-    <ErrorChart :shade="assessment.shade" :selected="selected" @select="selected = $event" />
+    <ErrorChart :chart="assessment.error_chart" :selected="selected" @select="selected = $event" />
     <ErrorChartKey />
     <p class="small">
       <strong>{{ assessment.tolerance.label }}</strong>

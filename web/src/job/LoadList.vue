@@ -22,7 +22,7 @@ const lines = computed(() =>
       (props.pads > 1 ? `${l.pad ? say('load-list-pad-pad', { pad: l.pad }) : say('load-list-all-pads')}: ` : '') +
       (l.purpose === 'discrimination' ? '1.4 d' : massText(l.load)) +
       (l.place ? `, ${l.place}` : ''),
-    down: l.way === 'down',
+    down: l.direction === 'down',
     says: (l.status === 'next' && !props.active ? '' : word.value[l.status]) || l.why,
   })),
 )

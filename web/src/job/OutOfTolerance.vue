@@ -2,6 +2,7 @@
 import { say } from '../words'
 import { computed } from 'vue'
 import { useDiagnosis } from '../api/judgement'
+import { percent } from '../ui/format'
 import { useJob } from './useJob'
 
 // As it is left it is out of tolerance: what can be done about it, and what each would do. The one that the
@@ -14,14 +15,14 @@ const advice = computed(() => data.value?.choices?.advice)
 const would = (act: string) => {
   const way = data.value?.choices?.ways.find((w) => w.act === act)
   if (!way) return ''
-  const share = say('out-of-tolerance-round-of-the-tolerance', { round: Math.round(way.worst_share * 100) })
+  const share = say('out-of-tolerance-round-of-the-tolerance', { round: percent(way.worst_share) })
   return way.within
     ? say('out-of-tolerance-would-leave-share-at-the', { share })
     : say('out-of-tolerance-would-still-leave-share', { share })
 }
 const to = (stage: string) => ({ name: 'job', params: { job: job.id, stage } })
 const fills = (...acts: string[]) => ({ 'btn-next': acts.includes(advice.value ?? '') })
-const corners = computed(() => a.value?.proof.tests.some((t) => t.test === 'corners'))
+const corners = computed(() => a.value?.proof.tests.some((t) => t.test === 'eccentricity'))
 </script>
 
 <template>

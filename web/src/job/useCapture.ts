@@ -11,6 +11,11 @@ export interface AutoTake {
   isNear: ComputedRef<boolean>
 }
 
+/** As near to the load that is asked for, what is on is that load: divisions, and share of it, whichever is more. A
+ * reading within the same share counts for a load of the list. */
+const NEAR_D = 5
+const NEAR_SHARE = 0.05
+
 // One run is one decision: armed once, it stays so from stage to stage of its job.
 const runs = new Map<string, Ref<boolean>>()
 function armedOf(job: string): Ref<boolean> {
@@ -20,7 +25,13 @@ function armedOf(job: string): Ref<boolean> {
   runs.set(job, made)
   return made
 }
-const amountOf = (text: string | null | undefined) => Number.parseFloat(plain(text ?? ''))
+
+/** A figure with or without its unit as a number of that unit; none where it is no figure or of another unit. Only for
+ * telling whether hands have put on about what is asked for: what is taken is the exact text, and the core judges it. */
+function amountIn(unit: string, text: string | null | undefined): number {
+  const [figure = '', of = unit] = plain(text ?? '').split(/\s+/)
+  return of === unit && figure !== '' ? Number(figure) : Number.NaN
+}
 
 /**
  * Armed, every steady reading near the load that is asked for is taken by itself: hands stay on the weights. A
@@ -31,7 +42,7 @@ export function useCapture(
   from: {
     live: () => LiveView | null
     load: () => string
-    d: () => string
+    d: () => { value: string; unit: string }
     /** Something stands in the way: a figure is typed, an entry is being sent. */
     held: () => boolean
     take: () => Promise<boolean>
@@ -41,8 +52,10 @@ export function useCapture(
   const moved = ref(true)
   const steady = computed(() => from.live()?.steady)
   const isNear = computed(() => {
-    const [at, wanted, d] = [amountOf(from.live()?.shown), amountOf(from.load()), amountOf(from.d())]
-    return Number.isFinite(at) && Number.isFinite(wanted) && Math.abs(at - wanted) <= Math.max(d * 5, wanted * 0.05)
+    const { value, unit } = from.d()
+    const at = amountIn(unit, from.live()?.shown)
+    const wanted = amountIn(unit, from.load())
+    return Math.abs(at - wanted) <= Math.max(NEAR_D * amountIn(unit, value), NEAR_SHARE * Math.abs(wanted))
   })
   watch(steady, (now) => {
     if (now === false) moved.value = true

@@ -71,7 +71,7 @@ const shownStep = computed(() => plan.value?.steps[looked.value ?? reply.value?.
             :max="Number(a.setup.setup.max.value)"
             :unit="unit"
             :statuses="reply?.statuses ?? []"
-            :steps="a.shade.steps"
+            :steps="a.error_chart.steps"
           />
         </SideSheet>
         <RouterLink class="btn" :to="{ name: 'job', params: { job: props.job, stage: 'prove' } }">{{

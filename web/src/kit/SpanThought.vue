@@ -46,7 +46,7 @@ defineProps<{ reply: PlanReply | undefined; unit: string }>()
         </tr>
       </thead>
       <tbody>
-        <tr v-for="f in reply.span.floors" :key="f.school">
+        <tr v-for="f in reply.span.floors" :key="f.span_weight_rule">
           <th scope="row">{{ f.label }}</th>
           <td class="figure right">{{ f.floor ? massText(f.floor) : $t('loads-not-known') }}</td>
           <td>{{ f.floor ? (f.below ? $t('loads-below-it') : $t('loads-met')) : '' }}</td>

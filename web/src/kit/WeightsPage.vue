@@ -4,8 +4,8 @@ import InputText from 'primevue/inputtext'
 import Select from 'primevue/select'
 import { computed, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
-import { setSchool, useKit, useSchool } from '../api/kit'
-import type { PieceView, School } from '../api/types'
+import { setSpanWeightRule, useKit, useSpanWeightRule } from '../api/kit'
+import type { PieceView, SpanWeightRule } from '../api/types'
 import ChosenPieces from './ChosenPieces.vue'
 import InstrumentList from './InstrumentList.vue'
 import ObjectForm from './ObjectForm.vue'
@@ -21,7 +21,7 @@ import { onKey } from '../state/keys'
 const search = ref('')
 const asked = refDebounced(search, 120)
 const { data: rows, error, isPending } = useKit(asked)
-const { data: school } = useSchool()
+const { data: rule } = useSpanWeightRule()
 const works = computed(() => session.has('technician'))
 const chosen = ref<string[]>([])
 const editing = ref<PieceView | 'new' | null>(null)
@@ -29,7 +29,7 @@ const importing = ref(false)
 const weighing = ref(false)
 const classes = ref(false)
 const air = ref(false)
-const schools = computed<{ value: School; label: string }[]>(() => [
+const rules = computed<{ value: SpanWeightRule; label: string }[]>(() => [
   { value: 'tenth', label: say('weights-a-tenth-of-max') },
   { value: 'quarter', label: say('weights-a-quarter-of-max') },
   { value: 'full', label: say('weights-all-of-max') },
@@ -76,17 +76,17 @@ const stop = watch(
       >
     </div>
     <div class="row small">
-      <template v-if="school"
+      <template v-if="rule"
         ><span class="quiet">{{ $t('weights-span-weight-asked-for') }}</span>
-        <div class="school">
+        <div class="rule">
           <Select
-            :model-value="school.school"
+            :model-value="rule.span_weight_rule"
             :aria-label="$t('loads-school')"
-            :options="schools"
+            :options="rules"
             option-label="label"
             option-value="value"
             :disabled="!works"
-            @update:model-value="setSchool($event as School)"
+            @update:model-value="setSpanWeightRule($event as SpanWeightRule)"
           /></div
       ></template>
       <span class="push"></span>
@@ -127,7 +127,7 @@ const stop = watch(
 .search {
   width: min(20rem, 100%);
 }
-.school {
+.rule {
   width: 13rem;
 }
 </style>

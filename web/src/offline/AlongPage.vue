@@ -5,7 +5,7 @@ import { useRoute } from 'vue-router'
 import ScalePicker from '../scales/ScalePicker.vue'
 import { session } from '../state/session'
 import { useTried } from '../state/tried'
-import { momentText } from '../ui/format'
+import { momentText, rounded } from '../ui/format'
 import RefusalNote from '../ui/RefusalNote.vue'
 import DeviceLock from './DeviceLock.vue'
 import DeviceList from './DeviceList.vue'
@@ -24,7 +24,7 @@ const { failure, busy, tried } = useTried()
 const along = computed(() => carried.along.value?.scales ?? [])
 const mine = computed(() => vault.lock.value?.person.id === session.person.value?.id)
 const space = ref<{ used: number; of: number; persists: boolean } | null>(null)
-const megabytes = (bytes: number): number => Math.round(bytes / 1e5) / 10
+const megabytes = (bytes: number): string => rounded(bytes / 1e6, 1)
 const tight = computed(() => Boolean(space.value && space.value.of && space.value.used > 0.8 * space.value.of))
 const A_DAY = 86_400_000
 const old = (at: string): boolean => Date.now() - Date.parse(at) > A_DAY

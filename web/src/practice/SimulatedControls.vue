@@ -3,7 +3,7 @@ import { say, type Text } from '../words'
 import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
 import { computed, onMounted, ref } from 'vue'
-import { moveHands } from '../api/jobs'
+import { operateScale } from '../api/jobs'
 import { useJob } from '../job/useJob'
 import { plain } from '../ui/format'
 
@@ -17,7 +17,7 @@ const setup = computed(() => a.value?.setup.setup)
 const pads = computed(() => a.value?.sheet.pads ?? 1)
 const internal = ref(false)
 // The places of the corner test; the first is the middle.
-const places = computed(() => a.value?.proof.tests.find((t) => t.test === 'corners')?.spots.slice(1) ?? [])
+const places = computed(() => a.value?.proof.tests.find((t) => t.test === 'eccentricity')?.positions.slice(1) ?? [])
 const where = ref('')
 const figure = computed(() => plain(weight.value))
 // Hands and keys alike take figures in the unit that the display shows.
@@ -26,7 +26,7 @@ const unit = computed(() => setup.value?.d.unit ?? 'kg')
 async function act(command: string): Promise<void> {
   wrong.value = ''
   try {
-    const reply = await moveHands(a.value?.sheet.id ?? '', command)
+    const reply = await operateScale(a.value?.sheet.id ?? '', command)
     seen.value = reply.seen
     internal.value = reply.internal
   } catch (error) {
@@ -62,7 +62,7 @@ onMounted(() => void act('look'))
         :aria-label="$t('simulated-controls-where-it-stands')"
       >
         <option value="">{{ $t('simulated-controls-middle') }}</option>
-        <option v-for="p in places" :key="p.spot" :value="` at ${p.x} ${p.y}`">{{ p.place }}</option>
+        <option v-for="p in places" :key="p.position" :value="` at ${p.x} ${p.y}`">{{ p.place }}</option>
       </select>
       <Button type="submit">{{ $t('simulated-controls-put-on') }}</Button>
       <Button type="button" @click="act(`take ${figure}${unit}`)">{{ $t('simulated-controls-take-off') }}</Button>

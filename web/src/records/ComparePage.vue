@@ -49,7 +49,7 @@ const print = () => window.print()
             }}</span
             ><br /><VerdictMark :verdict="outcomeVerdict(r.outcome)" :word="outcomeWord(r.outcome)" />
           </figcaption>
-          <ErrorChart :shade="r.shade" />
+          <ErrorChart :chart="r.error_chart" />
         </figure>
       </div>
       <ErrorChartKey />

@@ -18,10 +18,10 @@ const tests = computed(() =>
       <li v-for="t in tests" :key="`${t.pad}${t.test}`">
         <strong>{{ t.label }}{{ (a.sheet.pads ?? 1) > 1 ? $t('common-pad-pad', { pad: t.pad }) : '' }}:</strong>
         {{ t.says
-        }}<template v-if="t.spots.length"
+        }}<template v-if="t.positions.length"
           >{{ ' '
           }}{{
-            t.spots
+            t.positions
               .filter((s) => s.shown_text)
               .map((s) => `${s.place} ${figure(s.error_text ?? '')}`)
               .join('; ')

@@ -66,7 +66,7 @@ const print = () => window.print()
       class="why small quiet no-print"
     >
       {{ $t('record-a-work-report-no-calibration', { what: paper.lacks.join('; ') }) }}
-      <RouterLink :to="{ name: 'paper' }">{{ $t('record-what-stands-on-paper') }}</RouterLink>
+      <RouterLink :to="{ name: 'letterhead' }">{{ $t('record-what-stands-on-paper') }}</RouterLink>
     </p>
     <article
       v-if="a && data"
@@ -77,7 +77,7 @@ const print = () => window.print()
       <RecordHead :reply="data" />
       <p class="says">{{ a.outcome_says }}</p>
       <div class="two">
-        <figure><ErrorChart :shade="a.shade" /><ErrorChartKey /></figure>
+        <figure><ErrorChart :chart="a.error_chart" /><ErrorChartKey /></figure>
         <RecordWork :assessment="a" />
       </div>
       <section v-if="a.as_found.readings.length">

@@ -5,8 +5,8 @@ import { figure } from '../words'
 
 // What was done between the readings: looked over, adjusted or left, closed.
 const { assessment: a } = defineProps<{ assessment: Assessment }>()
-const faults = computed(() => a.look_over.filter((c) => c.finding === 'fault'))
-const seen = computed(() => a.look_over.filter((c) => c.finding && c.finding !== 'not_applicable').length)
+const faults = computed(() => a.inspection.filter((c) => c.finding === 'fault'))
+const seen = computed(() => a.inspection.filter((c) => c.finding && c.finding !== 'not_applicable').length)
 </script>
 
 <template>

@@ -86,7 +86,7 @@ async function renew(): Promise<void> {
       <RouterLink
         v-if="chosen.length"
         class="btn btn-next no-print"
-        :to="{ name: 'day', query: { scales: chosen.join(',') } }"
+        :to="{ name: 'route', query: { scales: chosen.join(',') } }"
         >{{ $t('due-make-a-day-of-count', { count: chosen.length }) }}</RouterLink><button
         type="button"
         class="btn no-print"

@@ -4,8 +4,8 @@ import { useHistory } from '../api/history'
 import DriftLine from '../drawings/DriftLine.vue'
 import ErrorChart from '../drawings/ErrorChart.vue'
 import VerdictMark from '../ui/VerdictMark.vue'
-import type { Shade } from '../api/types'
-import { dayText, outcomeVerdict, outcomeWord, massText } from '../ui/format'
+import type { ErrorChartData } from '../api/types'
+import { dayText, outcomeVerdict, outcomeWord, massText, percent } from '../ui/format'
 import { vCards } from '../ui/cards'
 
 const props = defineProps<{ scale: string }>()
@@ -13,8 +13,8 @@ const { data, error } = useHistory(() => props.scale)
 const records = computed(() => [...(data.value?.records ?? [])].reverse())
 const chosen = ref<string[]>([])
 const beside = computed(() => records.value.filter((r) => chosen.value.includes(r.job)).slice(0, 2))
-const share = (s: number | null) => (s === null ? '–' : `${Math.round(s * 100)} %`)
-const drawing = (shade: unknown) => shade as Shade
+const share = (s: number | null) => (s === null ? '–' : `${percent(s)} %`)
+const drawing = (chart: unknown) => chart as ErrorChartData
 </script>
 
 <template>
@@ -117,7 +117,7 @@ const drawing = (shade: unknown) => shade as Shade
               })
             }}
           </figcaption>
-          <ErrorChart v-if="r.shade" :shade="drawing(r.shade)" />
+          <ErrorChart v-if="r.error_chart" :chart="drawing(r.error_chart)" />
         </figure>
       </section>
       <section v-if="data.earlier.length" class="stack tight">

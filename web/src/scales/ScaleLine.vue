@@ -58,7 +58,7 @@ async function start(): Promise<void> {
     <td class="class">{{ sheet.tolerance.class ?? $t('scale-line-house') }}</td>
     <td>
       <div class="last">
-        <ErrorChart v-if="row.last_shade" :shade="row.last_shade" size="small" />
+        <ErrorChart v-if="row.last_shade" :chart="row.last_shade" size="small" />
         <span v-if="outcome && row.last_closed_at"
           ><VerdictMark :verdict="outcomeVerdict(outcome)" :word="outcomeWord(outcome)" /><br /><span
             class="small quiet"

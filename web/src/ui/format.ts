@@ -61,8 +61,8 @@ export const rounded = (value: number, decimals: number): string =>
     useGrouping: false,
   }).format(value)
 
-/** A share as a whole percentage, without its sign. */
-export const percent = (share: number): string => rounded(share * 100, 0)
+/** A share as a percentage with so many decimals, without its sign. */
+export const percent = (share: number, decimals = 0): string => rounded(share * 100, decimals)
 
 /** Max × d, each with its own unit where the two differ. */
 export function maxByD(max: { value: string; unit: string }, d: { value: string; unit: string }): string {

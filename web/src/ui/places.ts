@@ -16,10 +16,10 @@ export const PLACES: Place[] = [
   { name: 'records', says: 'common-records', seldom: true },
   { name: 'weights', says: 'common-weights', below: true },
   { name: 'due', says: 'common-due', below: true },
-  { name: 'day', says: 'app-bar-day', below: true },
+  { name: 'route', says: 'app-bar-day', below: true },
   { name: 'along', says: 'app-bar-along', elsewhere: true },
   { name: 'profiles', says: 'common-profiles', seldom: true },
-  { name: 'desk', says: 'router-desk' },
+  { name: 'calculators', says: 'router-desk' },
   { name: 'practice', says: 'common-practice', seldom: true },
   { name: 'settings', says: 'common-settings' },
 ]

@@ -7,14 +7,14 @@ import type { TaskView } from '../api/types'
 import RefusalNote from '../ui/RefusalNote.vue'
 import { session } from '../state/session'
 import { useTried } from '../state/tried'
-import { momentText } from '../ui/format'
+import { momentText, percent } from '../ui/format'
 
 // The whole workshop as one file, out and in. It goes on while the page is elsewhere.
 const { data } = useTasks()
 const { failure, busy: sending, tried } = useTried()
 const works = computed(() => session.has('technician'))
 const running = computed(() => data.value?.some((t) => t.state === 'running') ?? false)
-const share = (t: TaskView) => (t.total ? Math.round((100 * t.done) / t.total) : 0)
+const share = (t: TaskView) => percent(t.total ? t.done / t.total : 0)
 // What came in is on every other page too.
 watch(running, (now, before) => {
   if (before && !now) void queryClient.invalidateQueries()

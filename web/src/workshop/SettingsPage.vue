@@ -6,7 +6,7 @@ const groups = [
     title: say('settings-judging'),
     links: [
       {
-        to: 'judgement',
+        to: 'priors',
         label: say('fault-likelihoods-fault-likelihoods'),
         says: say('settings-how-likely-each-cause-is'),
       },
@@ -25,7 +25,7 @@ const groups = [
     title: say('records-paper'),
     links: [
       {
-        to: 'paper',
+        to: 'letterhead',
         label: say('settings-certificates-letterhead'),
         says: say('settings-name-address-language-what-stands'),
       },
@@ -52,7 +52,7 @@ const groups = [
       },
       { to: 'audit', label: say('common-audit-trail'), says: say('settings-who-did-what-that-others') },
       { to: 'archive', label: say('settings-archive'), says: say('settings-everything-of-this-workshop-as') },
-      { to: 'figures', label: say('settings-statistics'), says: say('settings-how-scales-were-found-by') },
+      { to: 'statistics', label: say('settings-statistics'), says: say('settings-how-scales-were-found-by') },
     ],
   },
 ]

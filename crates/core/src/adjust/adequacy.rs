@@ -14,7 +14,7 @@ use crate::working::Working;
 /// How much span weight practitioners ask for.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash, Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "snake_case")]
-pub enum School {
+pub enum SpanWeightRule {
     /// A tenth of Max.
     #[default]
     Tenth,
@@ -29,7 +29,7 @@ pub enum School {
     Table4,
 }
 
-impl School {
+impl SpanWeightRule {
     /// Every school.
     pub const ALL: [Self; 5] = [Self::Tenth, Self::Quarter, Self::Full, Self::WorkingLoad, Self::Table4];
 
@@ -243,9 +243,9 @@ mod tests {
 
         #[test]
         fn every_floor_lies_within_max(max in 1i64..30_000_000) {
-            for school in School::ALL {
-                if let Some(floor) = school.floor(&kg(max), None) {
-                    prop_assert!(floor <= kg(max).max(kg(15_000)), "{:?}", school);
+            for span_weight_rule in SpanWeightRule::ALL {
+                if let Some(floor) = span_weight_rule.floor(&kg(max), None) {
+                    prop_assert!(floor <= kg(max).max(kg(15_000)), "{:?}", span_weight_rule);
                 }
             }
         }

@@ -6,9 +6,9 @@ mod arithmetic;
 mod gravity;
 mod trim;
 
-pub use adequacy::{Adequacy, AdequacyInputs, Prediction, School, Table4, table4};
+pub use adequacy::{Adequacy, AdequacyInputs, Prediction, SpanWeightRule, Table4, table4};
 pub use arithmetic::{
     AdjustError, Curve, NewFactor, NewInternal, Point, TwoPoint, internal_weight, new_factor,
 };
 pub use gravity::{GravityError, GravityShift, Site, given_g, gravity};
-pub use trim::{Trim, TrimPosition, TrimWay, trim};
+pub use trim::{Trim, TrimMeans, TrimPosition, trim};

@@ -9,7 +9,7 @@ use crate::refusal::Refusal;
 /// How cells are trimmed.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Deserialize)]
 #[serde(rename_all = "snake_case")]
-pub enum TrimWay {
+pub enum TrimMeans {
     /// Resistors in a junction box: only down, to the lowest.
     JunctionBox,
     /// A factor in each digital cell.
@@ -42,11 +42,11 @@ pub struct Trim {
 ///
 /// # Examples
 /// ```
-/// use ombret_core::adjust::{TrimPosition, TrimWay, trim};
+/// use ombret_core::adjust::{TrimPosition, TrimMeans, trim};
 ///
 /// // Two cells, each loaded alone; the second gives one in a hundred less.
 /// let at = |first: f64, net: f64| TrimPosition { shares: vec![first, 1.0 - first], net };
-/// let told = trim(2, 100.0, &[at(1.0, 100.0), at(0.0, 99.0)], TrimWay::JunctionBox, None).unwrap();
+/// let told = trim(2, 100.0, &[at(1.0, 100.0), at(0.0, 99.0)], TrimMeans::JunctionBox, None).unwrap();
 /// assert!((told.factors[0] - 0.99).abs() < 1e-9 && (told.factors[1] - 1.0).abs() < 1e-9);
 /// ```
 ///
@@ -56,7 +56,7 @@ pub fn trim(
     cells: usize,
     load: f64,
     positions: &[TrimPosition],
-    way: TrimWay,
+    means: TrimMeans,
     target: Option<f64>,
 ) -> Result<Trim, Refusal> {
     if cells == 0 || load <= 0.0 {
@@ -84,9 +84,9 @@ pub fn trim(
         return Err(Refusal::from(Refused::ReversedOrDead { dead: dead + 1 }).with("cell", dead + 1));
     }
     let lowest = gains.iter().copied().fold(f64::MAX, f64::min);
-    let aim = match way {
-        TrimWay::JunctionBox => lowest,
-        TrimWay::Digital => target.unwrap_or(1.0),
+    let aim = match means {
+        TrimMeans::JunctionBox => lowest,
+        TrimMeans::Digital => target.unwrap_or(1.0),
     };
     let factors: Vec<f64> = gains.iter().map(|g| aim / g).collect();
     let sum = |at: usize, by: &dyn Fn(usize) -> f64| {

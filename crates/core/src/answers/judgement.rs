@@ -34,7 +34,7 @@ pub fn judgement_of(
     let (state, told) = (journal.state(), journal.assess());
     let (phase, view) = match stage {
         ReadStage::AsFound => (Phase::AsFound, &told.as_found),
-        ReadStage::Prove => (Phase::AsLeft, &told.proof),
+        ReadStage::Test => (Phase::AsLeft, &told.proof),
     };
     let pad = worst_pad(view);
     let diagnosis = diagnose_job(state, &told, phase, pad, kit, priors);

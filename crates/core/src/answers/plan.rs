@@ -4,13 +4,13 @@ use serde::{Deserialize, Serialize};
 use time::Date;
 use utoipa::ToSchema;
 
-use crate::adjust::School;
+use crate::adjust::SpanWeightRule;
 use crate::assessment::{
     ListedLoad, LoadStatus, M1_SHARE, SpanView, judge_span, loads_of, next_load, planned_for, to_do,
     with_plan,
 };
 use crate::job::span_weight;
-use crate::journal::{JobState, Phase, ReadStage, Way};
+use crate::journal::{Direction, JobState, Phase, ReadStage};
 use crate::refusal::Refusal;
 use crate::weights::{CheckInputs, CheckLoad, CheckPlan, Piece, PlanChoices, PlanPiece, PlannedStep, Usable};
 use crate::wording::Text;
@@ -30,7 +30,7 @@ pub struct PlanQuestion {
 }
 
 const fn to_prove() -> ReadStage {
-    ReadStage::Prove
+    ReadStage::Test
 }
 
 /// The plan, with the judgement of the span weight.
@@ -58,7 +58,7 @@ pub struct PlanReply {
     /// Of which pieces it is made; empty: the kit does not build it exactly.
     span_pieces: Vec<PlanPiece>,
     /// How much is asked for: on this job, else by the workshop.
-    school: School,
+    span_weight_rule: SpanWeightRule,
 }
 
 /// Makes a plan of pieces on a day: the exact search itself, or one that remembers.
@@ -70,7 +70,7 @@ pub fn plan_of(
     state: &JobState,
     asked: PlanQuestion,
     pieces: &[Piece],
-    school: School,
+    span_weight_rule: SpanWeightRule,
     today: Date,
     plan_check: &Planner<'_>,
 ) -> PlanReply {
@@ -82,12 +82,13 @@ pub fn plan_of(
     };
     let phase = if asked.stage == ReadStage::AsFound { Phase::AsFound } else { Phase::AsLeft };
     let (wants, targets) = planned_for(state, phase, thought);
-    let school = state.school.as_ref().map_or(school, |(school, _)| *school);
+    let span_weight_rule =
+        state.span_weight_rule.as_ref().map_or(span_weight_rule, |(span_weight_rule, _)| *span_weight_rule);
     let told = wants.span.as_ref().map(|weight| {
         let fits = |p: &&Piece| weight.plus(&p.nominal) <= wants.setup.max;
         let usable = pieces.iter().filter(|p| matches!(p.usable(today), Usable::Yes { .. })).filter(fits);
         let largest = usable.max_by(|a, b| a.nominal.cmp(&b.nominal));
-        judge_span(state, weight, M1_SHARE, school, largest)
+        judge_span(state, weight, M1_SHARE, span_weight_rule, largest)
     });
     let (span, wants, targets) = match told {
         Some(Err(refusal)) => {
@@ -105,7 +106,8 @@ pub fn plan_of(
     let span_pieces =
         span_step.filter(|step| step.load == step.wanted).map(|step| step.on).unwrap_or_default();
     let loads = with_plan(state, phase, loads_of(state, phase), &plan, pieces, today);
-    let of_step = |step: &PlannedStep| loads.iter().find(|l| l.way == Way::Up && l.target == step.wanted);
+    let of_step =
+        |step: &PlannedStep| loads.iter().find(|l| l.direction == Direction::Up && l.target == step.wanted);
     let statuses: Vec<LoadStatus> =
         plan.steps.iter().map(|s| of_step(s).map_or(LoadStatus::Left, |l| l.status)).collect();
     PlanReply {
@@ -118,6 +120,6 @@ pub fn plan_of(
         span,
         span_refused: refused.map(|r| Refusal { field: Some("span".into()), ..r }),
         span_pieces,
-        school,
+        span_weight_rule,
     }
 }

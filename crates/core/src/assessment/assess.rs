@@ -5,7 +5,7 @@ use std::collections::BTreeMap;
 use uuid::Uuid;
 
 use super::adjustment::{adjust_lines, point_lines};
-use super::error_chart::shade;
+use super::error_chart::error_chart;
 use super::load_list::{Lists, LoadStatus};
 use super::loaded::mark;
 use super::readings::{BudgetView, ReadingView, judged};
@@ -48,7 +48,7 @@ pub fn assess(entries: &[Entry], state: &JobState) -> Assessment {
     let next = out_of_tolerance(&lists, &judged).unwrap_or_else(|| next(&lists));
     let largest_u = largest_u(state, &judged);
     let reservations = reservations(state, &judged, &decision);
-    let shade = shade(state, &judged.found, &judged.left);
+    let error_chart = error_chart(state, &judged.found, &judged.left);
     let Judged { found, left, found_tests, left_tests, .. } = judged;
     Assessment {
         sheet: state.sheet.clone(),
@@ -59,7 +59,7 @@ pub fn assess(entries: &[Entry], state: &JobState) -> Assessment {
         next,
         tolerance: tolerance(state),
         largest_u,
-        look_over: look_over(state),
+        inspection: checks_seen(state),
         as_found: as_found(&lists, found, found_tests),
         setup: setup(state),
         adjust: adjust(state),
@@ -70,7 +70,7 @@ pub fn assess(entries: &[Entry], state: &JobState) -> Assessment {
         wiring: crate::scale::wiring_says(&state.sheet.wiring),
         reservations,
         decision,
-        shade,
+        error_chart,
         cautions: cautions_for(state.sheet.kind).collect(),
         entries: journal_lines(entries, state),
         weights_used: weights_used(state),
@@ -131,7 +131,7 @@ fn tolerance(state: &JobState) -> ToleranceView {
     }
 }
 
-fn look_over(state: &JobState) -> Vec<CheckView> {
+fn checks_seen(state: &JobState) -> Vec<CheckView> {
     let asked: Vec<&str> = inspection(&state.sheet).map(|item| item.id.as_str()).collect();
     checklist(state.sheet.kind)
         .filter(|item| asked.contains(&item.id.as_str()) || state.checks.contains_key(&item.id))
@@ -209,7 +209,7 @@ fn no_figures(state: &JobState, stage: ReadStage) -> Vec<NoFigureView> {
         .map(|r| NoFigureView {
             entry: r.entry,
             load_text: r.load.to_string(),
-            way: r.way,
+            direction: r.direction,
             pad: r.pad,
             says: r.display.says(),
             text: if let NoFigure::Text { text, .. } = &r.display { Some(text.clone()) } else { None },
@@ -224,7 +224,7 @@ fn no_figures(state: &JobState, stage: ReadStage) -> Vec<NoFigureView> {
 /// Loads without a figure on which the verdict rests.
 fn standing_without(state: &JobState) -> impl Iterator<Item = &crate::journal::NoFigureReading> {
     let stands = |r: &&crate::journal::NoFigureReading| {
-        r.counts && (r.stage == ReadStage::Prove || state.found_stands_at(r.pad))
+        r.counts && (r.stage == ReadStage::Test || state.found_stands_at(r.pad))
     };
     state.no_figures.iter().filter(stands)
 }
@@ -245,7 +245,7 @@ fn proof(
         lacks: lists.lacks().to_vec(),
         loads: lists.left().to_vec(),
         readings,
-        no_figures: no_figures(state, ReadStage::Prove),
+        no_figures: no_figures(state, ReadStage::Test),
         outcome,
         says,
         tests,
@@ -320,7 +320,7 @@ fn out_of_tolerance(lists: &Lists<'_>, judged: &Judged) -> Option<Next> {
     let asked = next(lists);
     let goes_on = matches!(
         (asked.stage, &asked.act),
-        (Stage::Prove, Act::Read { .. }) | (Stage::Close, Act::SealUp | Act::Sign)
+        (Stage::Test, Act::Read { .. }) | (Stage::Close, Act::SealUp | Act::Sign)
     );
     let decided = state.closed.is_some() || state.stopped.is_some() || state.sealed_up.is_some();
     if decided || !goes_on || !state.any_adjusted() {
@@ -339,7 +339,7 @@ fn out_of_tolerance(lists: &Lists<'_>, judged: &Judged) -> Option<Next> {
         })
         .or(failed)?;
     let says = text!("assess-out-of-tolerance-what-look", what);
-    Some(Next { stage: Stage::Prove, act: Act::OutOfTolerance, says })
+    Some(Next { stage: Stage::Test, act: Act::OutOfTolerance, says })
 }
 
 /// The reading whose error takes most of its own tolerance; of equals the one with the larger load.
@@ -471,8 +471,8 @@ fn reservations(state: &JobState, judged: &Judged, decision: &DecisionView) -> V
         out.push(text!("assess-tolerance-chosen-for-this-job", reason));
     }
     out.extend(mark(state));
-    if let Some((school, reason)) = &state.school {
-        out.push(text!("assess-span-weight-asked-for-on", school = school.label(), reason));
+    if let Some((span_weight_rule, reason)) = &state.span_weight_rule {
+        out.push(text!("assess-span-weight-asked-for-on", rule = span_weight_rule.label(), reason));
     }
     out.extend(below_floor(state));
     out.extend(skipped(state, judged));
@@ -523,13 +523,13 @@ fn captured_for_a_reason(state: &JobState) -> Vec<Text> {
 fn below_floor(state: &JobState) -> Vec<Text> {
     let below = |(pad, at): (u8, &crate::journal::PadState)| {
         let adjusted = at.adjusted.as_ref()?;
-        let (setup, school) = (state.setup_of(pad).0, adjusted.school?);
-        let floor = school.floor(&setup.max, state.sheet.working_load.as_ref())?;
+        let (setup, span_weight_rule) = (state.setup_of(pad).0, adjusted.span_weight_rule?);
+        let floor = span_weight_rule.floor(&setup.max, state.sheet.working_load.as_ref())?;
         (adjusted.weight < floor).then(|| {
             text!(
                 "assess-the-span-weight-weight-is",
                 weight = adjusted.weight,
-                school = school.label(),
+                rule = span_weight_rule.label(),
                 floor
             )
         })
@@ -608,8 +608,8 @@ fn change_at_max(state: &JobState, setup: &Setup, two: &TwoPoint) -> Option<Text
     if in_d.is_zero() {
         return Some(text!("assess-a-load-of-max-will"));
     }
-    let way = if in_d.is_positive() { text!("word-higher") } else { text!("word-lower") };
-    Some(text!("assess-a-load-of-max-will-2", by, way))
+    let direction = if in_d.is_positive() { text!("word-higher") } else { text!("word-lower") };
+    Some(text!("assess-a-load-of-max-will-2", by, direction))
 }
 
 fn pad_lines(state: &JobState) -> Vec<PadLine> {
@@ -637,16 +637,18 @@ fn adjust_cautions(
     let mut out = Vec::new();
     let pad = state.here();
     let saved = pad.adjusted.as_ref().filter(|_| !pad.adjusting());
-    let school = saved.map_or(pad.span_school, |a| a.school);
-    let school = school.or_else(|| state.school.as_ref().map(|(school, _)| *school)).unwrap_or_default();
-    let floor = school.floor(&setup.max, state.sheet.working_load.as_ref());
+    let span_weight_rule = saved.map_or(pad.span_weight_rule, |a| a.span_weight_rule);
+    let span_weight_rule = span_weight_rule
+        .or_else(|| state.span_weight_rule.as_ref().map(|(span_weight_rule, _)| *span_weight_rule))
+        .unwrap_or_default();
+    let floor = span_weight_rule.floor(&setup.max, state.sheet.working_load.as_ref());
     if let (Some(weight), Some(floor)) = (weight, floor)
         && *weight < floor
     {
         let times = setup.max.ratio(weight).unwrap_or_else(Decimal::zero);
         out.push(text!(
             "assess-the-span-weight-is-below",
-            school = school.label(),
+            rule = span_weight_rule.label(),
             fixed = times.fixed(1),
             setup = crate::wording::figure(setup.text(&floor))
         ));

@@ -22,11 +22,11 @@ fn worked_out(lists: &Lists<'_>, proof: bool) -> Vec<Missing> {
     let mut lacks = |stage, says: Text, blocks| missing.push(Missing { stage, says, blocks });
     let unproved = state.stopped.is_some();
     for item in open_faults(state) {
-        lacks(Stage::LookOver, text!("close-out-the-fault-at-label-is", label = item.label()), !unproved);
+        lacks(Stage::Inspection, text!("close-out-the-fault-at-label-is", label = item.label()), !unproved);
     }
     let open = unseen(state).count();
     if open > 0 {
-        lacks(Stage::LookOver, text!("close-out-open-of-the-checklist-not", open), !unproved);
+        lacks(Stage::Inspection, text!("close-out-open-of-the-checklist-not", open), !unproved);
     }
     if state.found.is_empty() {
         lacks(Stage::AsFound, text!("close-out-no-reading-as-found-the"), false);
@@ -37,7 +37,7 @@ fn worked_out(lists: &Lists<'_>, proof: bool) -> Vec<Missing> {
         lacks(Stage::ZeroAndSpan, text!("close-out-neither-adjusted-nor-left-alone"), !unproved);
     } else if proof {
         for what in lists.lacks() {
-            lacks(Stage::Prove, what.clone(), !unproved);
+            lacks(Stage::Test, what.clone(), !unproved);
         }
     }
     match &state.sealed_up {

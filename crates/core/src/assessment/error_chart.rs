@@ -1,23 +1,23 @@
 //! The figures of the drawing: tolerance over the range, and where each reading lies in it.
 
 use super::readings::ReadingView;
-use super::views::{Shade, ShadePoint, ShadeStep};
-use crate::journal::{JobState, Purpose, Setup, TOGETHER, Way};
+use super::views::{ErrorChart, ErrorChartPoint, ErrorChartStep};
+use crate::journal::{Direction, JobState, Purpose, Setup, TOGETHER};
 use crate::quantity::Unit;
 use crate::tolerance::Tolerance;
 
 /// The drawing of a job.
-pub fn shade(state: &JobState, found: &[ReadingView], left: &[ReadingView]) -> Shade {
+pub fn error_chart(state: &JobState, found: &[ReadingView], left: &[ReadingView]) -> ErrorChart {
     let (setup, _) = state.setup_in_force();
     let unit = setup.d.unit;
     let points = |readings: &[ReadingView]| {
         readings
             .iter()
             .filter(|r| r.counts && r.purpose == Purpose::Load && r.pad != TOGETHER)
-            .map(|r| point(r, unit, setup.d_at(&r.load.abs(), r.way).value.to_f64()))
+            .map(|r| point(r, unit, setup.d_at(&r.load.abs(), r.direction).value.to_f64()))
             .collect()
     };
-    Shade {
+    ErrorChart {
         unit: unit.symbol().into(),
         max: setup.max.value_in(unit).to_f64(),
         d: setup.d.value.to_f64(),
@@ -27,11 +27,11 @@ pub fn shade(state: &JobState, found: &[ReadingView], left: &[ReadingView]) -> S
     }
 }
 
-fn steps(tolerance: &Tolerance, setup: &Setup) -> Vec<ShadeStep> {
+fn steps(tolerance: &Tolerance, setup: &Setup) -> Vec<ErrorChartStep> {
     let unit = setup.d.unit;
     crate::journal::outline(tolerance, setup)
         .into_iter()
-        .map(|s| ShadeStep {
+        .map(|s| ErrorChartStep {
             from: s.from.value_in(unit).to_f64(),
             to: s.to.value_in(unit).to_f64(),
             mpe_from: s.mpe_from.value_in(unit).to_f64(),
@@ -40,14 +40,14 @@ fn steps(tolerance: &Tolerance, setup: &Setup) -> Vec<ShadeStep> {
         .collect()
 }
 
-fn point(reading: &ReadingView, unit: Unit, d: f64) -> ShadePoint {
+fn point(reading: &ReadingView, unit: Unit, d: f64) -> ErrorChartPoint {
     let verdict = if reading.within { text!("word-within") } else { text!("word-outside") };
-    ShadePoint {
+    ErrorChartPoint {
         entry: reading.entry,
         load: reading.load.abs().value_in(unit).to_f64(),
         error: reading.error.value_in(unit).to_f64(),
         within: reading.within,
-        down: reading.way == Way::Down,
+        down: reading.direction == Direction::Down,
         u: reading.budget.as_ref().map(|b| b.expanded_d * d),
         says: text!(
             "error-chart-error-text-at-load-text",

@@ -9,7 +9,7 @@ use utoipa::ToSchema;
 use super::span_weight::Wants;
 use super::tests::{TestKind, TestView};
 use crate::journal::{
-    JobState, Phase, Purpose, ReadStage, Reading, TOGETHER, UsedPiece, Way, readings_of, setup_for,
+    Direction, JobState, Phase, Purpose, ReadStage, Reading, TOGETHER, UsedPiece, readings_of, setup_for,
 };
 use crate::quantity::{Decimal, Mass};
 use crate::weights::{
@@ -54,7 +54,7 @@ pub struct ListedLoad {
     /// What it stands for; a reading within five per cent of it counts.
     pub target: Mass,
     /// Increasing or decreasing.
-    pub way: Way,
+    pub direction: Direction,
     /// On which pad; 0: all together.
     pub pad: u8,
     /// At which position, for the eccentricity test; 0: the middle.
@@ -85,11 +85,11 @@ pub struct ListedLoad {
 }
 
 impl ListedLoad {
-    fn new(load: Mass, target: Mass, way: Way, pad: u8, reason: LoadReason) -> Self {
+    fn new(load: Mass, target: Mass, direction: Direction, pad: u8, reason: LoadReason) -> Self {
         Self {
             load,
             target,
-            way,
+            direction,
             pad,
             position: None,
             place: None,
@@ -198,18 +198,24 @@ fn of_pad(state: &JobState, phase: Phase, pad: u8) -> Vec<ListedLoad> {
     if phase == Phase::AsLeft
         && let Some(weight) = still_on
     {
-        out.push(ListedLoad::new(weight.to(unit), weight.clone(), Way::Up, pad, LoadReason::SpanStillOn));
+        out.push(ListedLoad::new(
+            weight.to(unit),
+            weight.clone(),
+            Direction::Up,
+            pad,
+            LoadReason::SpanStillOn,
+        ));
     }
-    out.push(ListedLoad::new(zero.clone(), zero.clone(), Way::Up, pad, LoadReason::Zero));
+    out.push(ListedLoad::new(zero.clone(), zero.clone(), Direction::Up, pad, LoadReason::Zero));
     let loads = wants.loads(state);
     for load in &loads {
         // The span weight stands there already; it is not put on twice.
         if load.reason == LoadReason::SpanWeight && still_on.is_some_and(|on| *on == load.load) {
             continue;
         }
-        let d = setup.d_at(&load.load, Way::Up);
+        let d = setup.d_at(&load.load, Direction::Up);
         let round = round_figure(load, d, &setup.max);
-        out.push(ListedLoad::new(round, load.load.clone(), Way::Up, pad, load.reason));
+        out.push(ListedLoad::new(round, load.load.clone(), Direction::Up, pad, load.reason));
     }
     if phase == Phase::AsLeft {
         // Decreasing over a load that was on the way up, so that its pieces are known.
@@ -223,22 +229,25 @@ fn of_pad(state: &JobState, phase: Phase, pad: u8) -> Vec<ListedLoad> {
             .min_by(|a, b| off(a).cmp(&off(b)))
             .cloned();
         out.extend(
-            middle.map(|m| ListedLoad::new(m.load, m.target, Way::Down, pad, LoadReason::SameDecreasing)),
+            middle
+                .map(|m| ListedLoad::new(m.load, m.target, Direction::Down, pad, LoadReason::SameDecreasing)),
         );
-        out.push(ListedLoad::new(zero.clone(), zero, Way::Down, pad, LoadReason::ZeroReturn));
+        out.push(ListedLoad::new(zero.clone(), zero, Direction::Down, pad, LoadReason::ZeroReturn));
     }
     for item in &mut out {
         let read = |r: &&Reading| match item.reason {
-            LoadReason::SpanStillOn | LoadReason::SpanWeight => r.way == Way::Up && r.load == item.target,
-            _ => r.way == item.way && near_enough(&r.load, &item.target),
+            LoadReason::SpanStillOn | LoadReason::SpanWeight => {
+                r.direction == Direction::Up && r.load == item.target
+            }
+            _ => r.direction == item.direction && near_enough(&r.load, &item.target),
         };
-        let stage = if phase == Phase::AsLeft { ReadStage::Prove } else { ReadStage::AsFound };
+        let stage = if phase == Phase::AsLeft { ReadStage::Test } else { ReadStage::AsFound };
         // A load at which the display shows no figure was put on, and told what it tells.
         let blank = state.no_figures.iter().any(|r| {
             r.counts
                 && r.stage == stage
                 && r.pad == pad
-                && r.way == item.way
+                && r.direction == item.direction
                 && near_enough(&r.load, &item.target)
         });
         if blank || readings.iter().any(read) {
@@ -263,7 +272,7 @@ fn together(state: &JobState) -> ListedLoad {
         round: None,
     };
     let load = round_figure(&wanted, &setup.d, &setup.max);
-    let mut item = ListedLoad::new(load, target, Way::Up, TOGETHER, LoadReason::Together);
+    let mut item = ListedLoad::new(load, target, Direction::Up, TOGETHER, LoadReason::Together);
     item.needed = true;
     // Any load on all of them tells the sum.
     if counted(state, Phase::AsLeft, TOGETHER).iter().any(|r| r.load.value.is_positive()) {
@@ -278,22 +287,22 @@ fn of_test(test: &TestView) -> Vec<ListedLoad> {
         return Vec::new();
     }
     let item = |purpose: ListedPurpose, reason: LoadReason, load: &Mass, done: bool| {
-        let mut item = ListedLoad::new(load.clone(), load.clone(), Way::Up, test.pad, reason);
+        let mut item = ListedLoad::new(load.clone(), load.clone(), Direction::Up, test.pad, reason);
         item.purpose = purpose;
         item.status = if done { LoadStatus::Done } else { LoadStatus::Left };
         item
     };
     match (test.test, &test.load) {
-        (TestKind::Corners, Some(load)) => test
-            .spots
+        (TestKind::Eccentricity, Some(load)) => test
+            .positions
             .iter()
-            .map(|spot| ListedLoad {
-                position: Some(spot.spot),
-                place: Some(spot.place.clone()),
-                ..item(ListedPurpose::Eccentricity, LoadReason::Eccentricity, load, spot.entry.is_some())
+            .map(|at| ListedLoad {
+                position: Some(at.position),
+                place: Some(at.place.clone()),
+                ..item(ListedPurpose::Eccentricity, LoadReason::Eccentricity, load, at.entry.is_some())
             })
             .collect(),
-        (TestKind::Repeats, Some(load)) => (0..test.wanted)
+        (TestKind::Repeatability, Some(load)) => (0..test.wanted)
             .map(|n| item(ListedPurpose::Repeatability, LoadReason::Repeatability, load, n < test.done))
             .collect(),
         (TestKind::Discrimination, _) => {
@@ -339,9 +348,9 @@ pub(crate) fn last_read(state: &JobState, phase: Phase, list: &[ListedLoad]) -> 
                 && i.pad == r.pad
                 && Purpose::of(i.purpose) == Some(r.purpose)
                 && match r.purpose {
-                    Purpose::Load => i.way == r.way && near_enough(&r.load, &i.target),
-                    Purpose::Corner => i.position == r.spot,
-                    Purpose::Repeat => true,
+                    Purpose::Load => i.direction == r.direction && near_enough(&r.load, &i.target),
+                    Purpose::Eccentricity => i.position == r.position,
+                    Purpose::Repeatability => true,
                 }
         })
     };
@@ -400,7 +409,7 @@ pub fn with_plan(
                 reason: item.reason,
                 round: None,
             };
-            let d = setup.d_at(&item.target, Way::Up);
+            let d = setup.d_at(&item.target, Direction::Up);
             let Some((load, chosen)) = fewest_pieces(&masses, &wanted, d, &setup.max) else { continue };
             let pieces: Vec<PlanPiece> =
                 chosen.into_iter().map(|at| PlanPiece::of(usable[at], setup.d.unit)).collect();
@@ -430,7 +439,7 @@ fn not_good_enough(
     let mpe = state
         .tolerance
         .0
-        .at(&item.load.abs(), Some(setup.d_at(&item.load, item.way)), Some(&setup.max))
+        .at(&item.load.abs(), Some(setup.d_at(&item.load, item.direction)), Some(&setup.max))
         .ok()?;
     let shares =
         item.pieces.iter().map(|p| kit.iter().find(|k| k.id == p.id).map(|k| UsedPiece::of(k, day).share()));
@@ -495,7 +504,7 @@ fn lacks_at(state: &JobState, list: &[ListedLoad], pad: u8) -> Vec<Text> {
     let needed = if span.is_some() { 2usize } else { 3 }.saturating_sub(others.len());
     if needed > 0 {
         let open = of_pad.iter().filter(|i| {
-            i.way == Way::Up
+            i.direction == Direction::Up
                 && i.load.value.is_positive()
                 && i.status != LoadStatus::Done
                 && Some(&i.target) != span
@@ -508,7 +517,7 @@ fn lacks_at(state: &JobState, list: &[ListedLoad], pad: u8) -> Vec<Text> {
         };
         out.push(text!("load-list-which-needed-more-load-s", which, needed, such));
     }
-    if span.is_some() && !readings.iter().any(|r| r.way == Way::Down) {
+    if span.is_some() && !readings.iter().any(|r| r.direction == Direction::Down) {
         let named = of_pad.iter().find(|i| i.reason == LoadReason::SameDecreasing);
         let such = named.map_or_else(Text::default, |i| text!("load-list-such-as-load", load = i.load));
         out.push(text!("load-list-which-a-load-coming-down", which, such));
@@ -529,8 +538,8 @@ impl Purpose {
     pub const fn of(listed: ListedPurpose) -> Option<Self> {
         match listed {
             ListedPurpose::Load => Some(Self::Load),
-            ListedPurpose::Eccentricity => Some(Self::Corner),
-            ListedPurpose::Repeatability => Some(Self::Repeat),
+            ListedPurpose::Eccentricity => Some(Self::Eccentricity),
+            ListedPurpose::Repeatability => Some(Self::Repeatability),
             ListedPurpose::Discrimination => None,
         }
     }

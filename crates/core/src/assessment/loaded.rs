@@ -4,7 +4,7 @@
 use time::Date;
 use uuid::Uuid;
 
-use crate::adjust::School;
+use crate::adjust::SpanWeightRule;
 use crate::journal::{JobState, Reading, UsedPiece};
 use crate::quantity::{Decimal, Mass};
 use crate::refusal::Refusal;
@@ -23,7 +23,7 @@ pub struct Around<'a> {
     /// The kit; needed only where pieces are named.
     pub kit: &'a [Piece],
     /// How much span weight the workshop asks for.
-    pub school: School,
+    pub span_weight_rule: SpanWeightRule,
     /// The day.
     pub day: Date,
     /// Number of the job's record, where it has one.
@@ -40,7 +40,7 @@ impl<'a> Around<'a> {
         Self {
             live,
             kit: &[],
-            school: School::Tenth,
+            span_weight_rule: SpanWeightRule::Tenth,
             day: Date::MIN,
             number: None,
             approval: None,

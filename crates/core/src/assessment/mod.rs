@@ -33,9 +33,9 @@ pub use setup::{judge_by_profile, judge_setup};
 pub use span_weight::{M1_SHARE, SpanFloor, SpanPoint, SpanView, Wants, judge_span, usable_mass};
 pub(crate) use stages::pad_to_read;
 pub use stages::{Act, Next, StageState, StageView, to_do};
-pub use tests::{SpotView, TestKind, TestView};
+pub use tests::{PositionView, TestKind, TestView};
 pub use views::{
     AdjustLine, AdjustPart, AdjustView, Assessment, Change, CheckView, CloseView, DecisionView, EntryView,
-    NoFigureView, PadLine, PhaseView, PointLine, SetupJudgement, SetupView, Shade, ShadePoint, ShadeStep,
-    ToleranceView,
+    ErrorChart, ErrorChartPoint, ErrorChartStep, NoFigureView, PadLine, PhaseView, PointLine, SetupJudgement,
+    SetupView, ToleranceView,
 };

@@ -9,7 +9,7 @@ use super::loaded::weight_cautions;
 use super::tests::{eccentricity, series};
 use crate::grade::Grade;
 use crate::journal::{
-    JobState, Phase, Purpose, Reading, Setup, TOGETHER, UsedPiece, Way, readings_of, setup_for,
+    Direction, JobState, Phase, Purpose, Reading, Setup, TOGETHER, UsedPiece, readings_of, setup_for,
 };
 use crate::measurement::{
     Budget, BudgetInputs, BudgetPiece, Decision, DecisionRule, ErrorInputs, Verdict, budget, decide,
@@ -33,7 +33,7 @@ pub struct ReadingView {
     /// What was shown, with the display's decimals.
     pub shown_text: String,
     /// Up or down.
-    pub way: Way,
+    pub direction: Direction,
     /// Which pad it stood on.
     pub pad: u8,
     /// Taken from the connected indicator.
@@ -67,7 +67,7 @@ pub struct ReadingView {
     pub purpose: Purpose,
     /// Where it stood; 0: the middle.
     #[schema(required)]
-    pub spot: Option<u8>,
+    pub position: Option<u8>,
     /// Corrected for the error at zero, where that is known before rounding.
     #[schema(required)]
     pub corrected_text: Option<String>,
@@ -134,7 +134,7 @@ struct Context {
     tolerance: Tolerance,
     /// All pads together, then each.
     pads: Vec<AtPad>,
-    loads: Vec<(Uuid, Mass, Way, u8)>,
+    loads: Vec<(Uuid, Mass, Direction, u8)>,
 }
 
 /// What the readings at one pad share.
@@ -148,7 +148,7 @@ struct AtPad {
 impl AtPad {
     fn of(state: &JobState, phase: Phase, pad: u8) -> Self {
         let at_zero = |r: &&Reading| {
-            r.counts && r.pad == pad && r.is_load() && r.load.value.is_zero() && r.way == Way::Up
+            r.counts && r.pad == pad && r.is_load() && r.load.value.is_zero() && r.direction == Direction::Up
         };
         let zero_error = |r: &Reading| {
             let setup = setup_for(state, phase, pad);
@@ -156,7 +156,7 @@ impl AtPad {
                 unit: setup.d.unit,
                 shown: r.shown.clone(),
                 load: r.load.clone(),
-                d: Some(setup.d_at(&r.load, r.way).clone()),
+                d: Some(setup.d_at(&r.load, r.direction).clone()),
                 added: Some(r.added.clone()?),
                 zero_error: None,
                 mpe: None,
@@ -197,7 +197,7 @@ impl Context {
             loads: readings_of(state, phase)
                 .into_iter()
                 .filter(|r| r.is_load() && r.counts)
-                .map(|r| (r.entry, r.load.clone(), r.way, r.pad))
+                .map(|r| (r.entry, r.load.clone(), r.direction, r.pad))
                 .collect(),
         }
     }
@@ -209,8 +209,11 @@ impl Context {
 
     /// The same load was read before on the same way: both are kept.
     fn twice(&self, reading: &Reading) -> Option<Text> {
-        let same = |(entry, load, way, pad): &&(uuid::Uuid, Mass, Way, u8)| {
-            *entry != reading.entry && *load == reading.load && *way == reading.way && *pad == reading.pad
+        let same = |(entry, load, direction, pad): &&(uuid::Uuid, Mass, Direction, u8)| {
+            *entry != reading.entry
+                && *load == reading.load
+                && *direction == reading.direction
+                && *pad == reading.pad
         };
         let before = self.loads.iter().take_while(|(entry, ..)| *entry != reading.entry).any(|l| same(&l));
         (reading.is_load() && before).then(|| text!("readings-load-was-read-before-on", load = reading.load))
@@ -221,7 +224,7 @@ impl Context {
 /// not judged, with the reason, and proves nothing.
 fn judge(reading: &Reading, setup: &Setup, context: &Context) -> ReadingView {
     let unit = setup.d.unit;
-    let d = setup.d_at(&reading.load.abs(), reading.way);
+    let d = setup.d_at(&reading.load.abs(), reading.direction);
     match context.tolerance.at(&reading.load.to(unit), Some(d), Some(&setup.max)) {
         Ok(mpe) => judge_by(reading, setup, context, &mpe.to(unit))
             .unwrap_or_else(|| not_judged(reading, setup, text!("readings-its-error-cannot-be-worked"))),
@@ -232,14 +235,14 @@ fn judge(reading: &Reading, setup: &Setup, context: &Context) -> ReadingView {
 fn not_judged(reading: &Reading, setup: &Setup, why: Text) -> ReadingView {
     let unit = setup.d.unit;
     let shown = reading.shown.to(unit);
-    let d = setup.d_at(&reading.load.abs(), reading.way);
+    let d = setup.d_at(&reading.load.abs(), reading.direction);
     let error = shown.minus(&reading.load).to(unit);
     ReadingView {
         entry: reading.entry,
         load_text: load_text(&reading.load, setup),
         load: reading.load.clone(),
         shown_text: format!("{} {unit}", shown.value.fixed(setup.decimals.max(places_of(&shown.value)))),
-        way: reading.way,
+        direction: reading.direction,
         pad: reading.pad,
         live: reading.taken.is_live(),
         error_text: error.signed(setup.decimals),
@@ -255,7 +258,7 @@ fn not_judged(reading: &Reading, setup: &Setup, why: Text) -> ReadingView {
         counts: reading.counts,
         pieces: reading.with.iter().map(|p| p.serial.clone()).collect(),
         purpose: reading.purpose,
-        spot: reading.spot,
+        position: reading.position,
         corrected_text: None,
         budget: None,
         verdict: None,
@@ -267,8 +270,8 @@ fn not_judged(reading: &Reading, setup: &Setup, why: Text) -> ReadingView {
 fn judge_by(reading: &Reading, setup: &Setup, context: &Context, mpe: &Mass) -> Option<ReadingView> {
     let tolerance = &context.tolerance;
     let unit = setup.d.unit;
-    let d = setup.d_at(&reading.load.abs(), reading.way);
-    let told = error_of_indication(&ErrorInputs {
+    let d = setup.d_at(&reading.load.abs(), reading.direction);
+    let measured = error_of_indication(&ErrorInputs {
         unit,
         shown: reading.shown.clone(),
         load: reading.load.clone(),
@@ -279,45 +282,46 @@ fn judge_by(reading: &Reading, setup: &Setup, context: &Context, mpe: &Mass) -> 
     })
     .ok()?;
     // Judged on the corrected error where the error at zero is known before rounding.
-    let judged = told.corrected.clone().unwrap_or_else(|| told.error.clone());
+    let judged = measured.corrected.clone().unwrap_or_else(|| measured.error.clone());
     let in_d = judged.ratio(d)?;
     let shown = reading.shown.to(unit);
     // An error against a load in another unit has more places than the display.
-    let places =
-        if told.error.ratio(d).is_some_and(|r| r.is_whole()) { setup.decimals } else { setup.decimals + 2 };
-    let error_text = told.error.signed(places);
+    let places = if measured.error.ratio(d).is_some_and(|r| r.is_whole()) {
+        setup.decimals
+    } else {
+        setup.decimals + 2
+    };
+    let error_text = measured.error.signed(places);
     let mpe_text = format!("±{mpe}");
-    let (told_budget, notes) = uncertainty(reading, setup, d, context);
-    let decision = decision(context.rule, &judged, &told_budget, mpe);
+    let (budget, notes) = uncertainty(reading, setup, d, context);
+    let decision = decision(context.rule, &judged, &budget, mpe);
     let within = match (context.rule, &decision) {
-        (DecisionRule::Simple, _) | (_, None) => told.within.unwrap_or(false),
+        (DecisionRule::Simple, _) | (_, None) => measured.within.unwrap_or(false),
         (_, Some(decision)) => matches!(decision.verdict, Verdict::Pass | Verdict::PassInsideGuard),
     };
-    let corrected_text = told.corrected.as_ref().map(|c| c.signed(setup.decimals + 2));
+    let corrected_text = measured.corrected.as_ref().map(|c| c.signed(setup.decimals + 2));
     let mut working = workings(reading, d, tolerance, &shown, &error_text, mpe, within);
     if let Some(corrected) = &corrected_text {
         working[0] = working[0].clone().with("E_c", text!("readings-e-e-0-the-error"), corrected);
     }
-    working.extend(
-        decision.as_ref().map(|decision| budget_working(&told_budget, decision, context.rule, setup)),
-    );
+    working.extend(decision.as_ref().map(|decision| budget_working(&budget, decision, context.rule, setup)));
     Some(ReadingView {
         entry: reading.entry,
         load_text: load_text(&reading.load, setup),
         load: reading.load.clone(),
         shown_text: format!("{} {unit}", shown.value.fixed(setup.decimals.max(places_of(&shown.value)))),
-        way: reading.way,
+        direction: reading.direction,
         pad: reading.pad,
         live: reading.taken.is_live(),
         purpose: reading.purpose,
-        spot: reading.spot,
+        position: reading.position,
         corrected_text,
         verdict: decision.as_ref().map(|d| d.verdict),
         outside_text: decision.as_ref().map(|d| percent_text(d.probability_outside)),
-        budget: Some(budget_view(&told_budget, d, setup, notes)),
+        budget: Some(budget_view(&budget, d, setup, notes)),
         mpe_d: mpe.ratio(d).map_or(0.0, |r| r.to_f64()),
         error_d: signed_divisions(&in_d),
-        error: told.error,
+        error: measured.error,
         error_text,
         mpe_text,
         within,
@@ -369,7 +373,7 @@ fn uncertainty(reading: &Reading, setup: &Setup, d: &Mass, context: &Context) ->
         notes.push(text!("readings-reached-by-rounds-substitution-s", rounds, rounds2 = rounds + 1));
     }
     let (ecc_difference, ecc_load) = at.eccentricity.clone().unzip();
-    let told = budget(&BudgetInputs {
+    let budget = budget(&BudgetInputs {
         unit: setup.d.unit,
         shown: reading.shown.clone(),
         load: reading.load.clone(),
@@ -385,7 +389,7 @@ fn uncertainty(reading: &Reading, setup: &Setup, d: &Mass, context: &Context) ->
         u_convection: None,
         substitutions: rounds,
     });
-    (told, notes)
+    (budget, notes)
 }
 
 fn budget_piece(piece: &UsedPiece) -> BudgetPiece {
@@ -405,9 +409,9 @@ fn budget_piece(piece: &UsedPiece) -> BudgetPiece {
     }
 }
 
-fn decision(rule: DecisionRule, error: &Mass, told: &Budget, mpe: &Mass) -> Option<Decision> {
-    let expanded = Mass::new(Decimal::from_measured(told.expanded, 12)?, error.unit);
-    decide(rule, error, &expanded, &Decimal::from_measured(told.k, 9)?, mpe).ok()
+fn decision(rule: DecisionRule, error: &Mass, budget: &Budget, mpe: &Mass) -> Option<Decision> {
+    let expanded = Mass::new(Decimal::from_measured(budget.expanded, 12)?, error.unit);
+    decide(rule, error, &expanded, &Decimal::from_measured(budget.k, 9)?, mpe).ok()
 }
 
 fn percent_text(probability: f64) -> Text {
@@ -419,16 +423,16 @@ fn percent_text(probability: f64) -> Text {
     }
 }
 
-fn budget_view(told: &Budget, d: &Mass, setup: &Setup, notes: Vec<Text>) -> BudgetView {
+fn budget_view(budget: &Budget, d: &Mass, setup: &Setup, notes: Vec<Text>) -> BudgetView {
     let d = d.value_in(setup.d.unit).to_f64();
-    let variance = told.u.powi(2).max(f64::MIN_POSITIVE);
-    let lines: Vec<BudgetLine> = told
+    let variance = budget.u.powi(2).max(f64::MIN_POSITIVE);
+    let lines: Vec<BudgetLine> = budget
         .terms
         .named()
         .iter()
         .map(|(name, u)| BudgetLine { name: name.clone(), u_d: u / d, share: u.powi(2) / variance })
         .collect();
-    let t = &told.terms;
+    let t = &budget.terms;
     let parts = [
         (libm::hypot(t.digit_zero, t.digit_load), text!("readings-finer-reading-helps-most-points")),
         (t.repeatability, text!("readings-more-repeats-help-most-or")),
@@ -442,17 +446,17 @@ fn budget_view(told: &Budget, d: &Mass, setup: &Setup, notes: Vec<Text>) -> Budg
         parts.into_iter().max_by(|a, b| a.0.total_cmp(&b.0)).map_or_else(Text::default, |(_, says)| says);
     BudgetView {
         lines,
-        k: told.k,
-        expanded_d: told.expanded / d,
-        expanded_text: format!("{} {}", told.expanded_text, setup.d.unit),
+        k: budget.k,
+        expanded_d: budget.expanded / d,
+        expanded_text: format!("{} {}", budget.expanded_text, setup.d.unit),
         notes,
         helps,
     }
 }
 
-fn budget_working(told: &Budget, decision: &Decision, rule: DecisionRule, setup: &Setup) -> Working {
+fn budget_working(budget: &Budget, decision: &Decision, rule: DecisionRule, setup: &Setup) -> Working {
     let unit = setup.d.unit;
-    let freedom = told.degrees_of_freedom.map_or_else(|| "∞".to_owned(), |f| format!("{:.0}", f.floor()));
+    let freedom = budget.degrees_of_freedom.map_or_else(|| "∞".to_owned(), |f| format!("{:.0}", f.floor()));
     let verdict = match decision.verdict {
         Verdict::Pass => text!("readings-pass"),
         Verdict::PassInsideGuard => text!("readings-pass-inside-the-guard"),
@@ -464,19 +468,19 @@ fn budget_working(told: &Budget, decision: &Decision, rule: DecisionRule, setup:
         "u² = Σ u_i²;  U = k·u",
         text!(
             "readings-u-verdict-outside",
-            u = told.expanded_text,
+            u = budget.expanded_text,
             unit,
             verdict,
             outside = percent_text(decision.probability_outside)
         ),
         "EURAMET cg-18 v4, 7; JCGM 100:2008; JCGM 106:2012",
     );
-    for (name, u) in told.terms.named() {
+    for (name, u) in budget.terms.named() {
         working = working.with("u", name, format!("{u:.3e} {unit}"));
     }
     working
         .with("ν_eff", text!("readings-effective-degrees-of-freedom"), freedom)
-        .with("k", text!("readings-for-95-45"), format!("{:.2}", told.k))
+        .with("k", text!("readings-for-95-45"), format!("{:.2}", budget.k))
         .with("rule", text!("readings-decision-rule"), rule.label())
 }
 
@@ -566,7 +570,7 @@ fn substituted(reading: &Reading, setup: &Setup, context: &Context) -> Option<Te
     } else {
         reading.with.iter().fold(Mass::zero(reading.load.unit), |sum, p| sum.plus(&p.nominal))
     };
-    let d = setup.d_at(&reading.load, reading.way);
+    let d = setup.d_at(&reading.load, reading.direction);
     let repeatability_e = context
         .at(reading)
         .series

@@ -3,7 +3,7 @@
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use crate::adjust::{Adequacy, AdequacyInputs, Prediction, School};
+use crate::adjust::{Adequacy, AdequacyInputs, Prediction, SpanWeightRule};
 use crate::journal::{JobState, Phase, Setup, outline, setup_for, supports};
 use crate::quantity::{Decimal, Mass, Unit};
 use crate::refusal::Refusal;
@@ -89,7 +89,7 @@ pub struct SpanPoint {
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
 pub struct SpanFloor {
     /// Which school.
-    pub school: School,
+    pub span_weight_rule: SpanWeightRule,
     /// In words.
     pub label: Text,
     /// The least weight; none: not known.
@@ -132,7 +132,7 @@ pub fn judge_span(
     state: &JobState,
     weight: &Mass,
     u_share: f64,
-    school: School,
+    span_weight_rule: SpanWeightRule,
     one_more: Option<&Piece>,
 ) -> Result<SpanView, Refusal> {
     let (setup, _) = state.setup_in_force();
@@ -163,11 +163,16 @@ pub fn judge_span(
         }
         Adequacy::Blind => text!("span-weight-blind-the-error-that-it"),
     };
-    let mut schools = School::ALL.to_vec();
-    schools.sort_by_key(|s| *s != school);
+    let mut schools = SpanWeightRule::ALL.to_vec();
+    schools.sort_by_key(|s| *s != span_weight_rule);
     let floors = schools.into_iter().map(|s| {
         let floor = s.floor(&setup.max, state.sheet.working_load.as_ref());
-        SpanFloor { school: s, label: s.label(), below: floor.as_ref().is_some_and(|f| weight < f), floor }
+        SpanFloor {
+            span_weight_rule: s,
+            label: s.label(),
+            below: floor.as_ref().is_some_and(|f| weight < f),
+            floor,
+        }
     });
     let more = one_more.map(|p| (p, weight.plus(&p.nominal))).filter(|(_, sum)| *sum <= setup.max).and_then(
         |(p, sum)| {

@@ -46,7 +46,7 @@ pub struct StageView {
 #[serde(tag = "act", rename_all = "snake_case")]
 pub enum Act {
     /// Look at an item of the checklist.
-    LookOver {
+    Inspection {
         /// Which.
         item: String,
     },
@@ -113,7 +113,7 @@ pub(crate) fn stages(lists: &Lists<'_>, outcome: Outcome) -> Vec<StageView> {
 fn stands(lists: &Lists<'_>, stage: Stage, outcome: Outcome) -> (StageState, Text) {
     let state = lists.state();
     match stage {
-        Stage::LookOver => look_over(state),
+        Stage::Inspection => inspection(state),
         Stage::AsFound
             if !state.found.is_empty() || state.no_figures.iter().any(|r| r.stage == ReadStage::AsFound) =>
         {
@@ -134,8 +134,8 @@ fn stands(lists: &Lists<'_>, stage: Stage, outcome: Outcome) -> (StageState, Tex
             (_, SetupOrigin::Plate) => (StageState::Open, text!("stages-not-on-record")),
         },
         Stage::ZeroAndSpan => zero_and_span(state),
-        Stage::Prove if !provable(state) => (StageState::Open, text!("stages-nothing-to-prove-yet")),
-        Stage::Prove => prove(lists, outcome),
+        Stage::Test if !provable(state) => (StageState::Open, text!("stages-nothing-to-prove-yet")),
+        Stage::Test => prove(lists, outcome),
         Stage::Close if state.closed.is_some() => (StageState::Done, text!("stages-signed")),
         Stage::Close => {
             let lacks = missing(lists).iter().filter(|m| m.blocks).count();
@@ -148,7 +148,7 @@ fn stands(lists: &Lists<'_>, stage: Stage, outcome: Outcome) -> (StageState, Tex
     }
 }
 
-fn look_over(state: &JobState) -> (StageState, Text) {
+fn inspection(state: &JobState) -> (StageState, Text) {
     let (faults, open) = (open_faults(state).count(), unseen(state).count());
     let seen = state.checks.len();
     match (faults, open) {
@@ -215,7 +215,7 @@ pub(crate) fn next(lists: &Lists<'_>) -> Next {
     }
     if let Some(item) = open_faults(state).next() {
         return Next {
-            stage: Stage::LookOver,
+            stage: Stage::Inspection,
             act: Act::SettleFault { item: item.id.clone() },
             says: text!("stages-settle-the-fault-label", label = item.label()),
         };
@@ -225,8 +225,8 @@ pub(crate) fn next(lists: &Lists<'_>) -> Next {
         && !state.adjusting()
     {
         return Next {
-            stage: Stage::LookOver,
-            act: Act::LookOver { item: item.id.clone() },
+            stage: Stage::Inspection,
+            act: Act::Inspection { item: item.id.clone() },
             says: text!("stages-look-at-label", label = item.label()),
         };
     }
@@ -265,7 +265,7 @@ fn put_on(state: &JobState, item: &ListedLoad) -> Text {
             text!("stages-leave-load-on-and-read", load = item.load, on)
         }
         ListedPurpose::Load => {
-            let verb = if item.way == crate::journal::Way::Up {
+            let verb = if item.direction == crate::journal::Direction::Up {
                 text!("stages-put-on")
             } else {
                 text!("stages-go-down-to")
@@ -329,7 +329,7 @@ fn adjusting_next(lists: &Lists<'_>) -> Next {
     if let Some(item) = next_load(lists.left())
         && (!lists.lacks().is_empty() || goes_on(state, lists.left()))
     {
-        return read(state, Stage::Prove, item);
+        return read(state, Stage::Test, item);
     }
     closing_next(lists)
 }

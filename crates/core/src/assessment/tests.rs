@@ -6,14 +6,14 @@ use serde::Serialize;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use crate::adjust::{TrimPosition, TrimWay, trim};
+use crate::adjust::{TrimMeans, TrimPosition, trim};
 use crate::journal::{
-    JobState, Phase, Position, Purpose, ReadStage, Reading, Setup, Way, positions, readings_of, setup_for,
-    supports,
+    Direction, JobState, Phase, Position, Purpose, ReadStage, Reading, Setup, positions, readings_of,
+    setup_for, supports,
 };
 use crate::measurement::{
-    CornerWay, ZeroRule, corner_load, corners, discriminates, largest_from_centre, repeatability, spread,
-    weighings, zero_return,
+    CornerLoadRule, ZeroRule, corner_load, corners, discriminates, largest_from_centre, repeatability,
+    spread, weighings, zero_return,
 };
 use crate::quantity::{Decimal, Mass};
 use crate::scale::ScaleKind;
@@ -27,9 +27,9 @@ use crate::working::Working;
 #[serde(rename_all = "snake_case")]
 pub enum TestKind {
     /// Eccentricity.
-    Corners,
+    Eccentricity,
     /// Repeatability.
-    Repeats,
+    Repeatability,
     /// The smallest step that moves the display.
     Discrimination,
     /// Zero after a load.
@@ -38,9 +38,9 @@ pub enum TestKind {
 
 /// A place on the platform, with what was read there last.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
-pub struct SpotView {
+pub struct PositionView {
     /// Its number; 0: the middle.
-    pub spot: u8,
+    pub position: u8,
     /// In words.
     pub place: Text,
     /// From the left edge, 0 to 1.
@@ -104,7 +104,7 @@ pub struct TestView {
     /// In a sentence.
     pub says: Text,
     /// The places, for the corners.
-    pub spots: Vec<SpotView>,
+    pub positions: Vec<PositionView>,
     /// The weighings, for the repeats.
     pub series: Vec<RepeatView>,
     /// How it comes about.
@@ -162,8 +162,8 @@ fn asks(state: &JobState, test: TestKind) -> bool {
     let scheme = state.tolerance.0.scheme;
     if let (Scheme::House | Scheme::Table, Some(own)) = (scheme, state.sheet.house_tests) {
         return match test {
-            TestKind::Corners => own.corners,
-            TestKind::Repeats => own.repeats > 0,
+            TestKind::Eccentricity => own.corners,
+            TestKind::Repeatability => own.repeats > 0,
             TestKind::Discrimination => own.discrimination,
             TestKind::ZeroReturn => own.zero_return,
         };
@@ -171,19 +171,19 @@ fn asks(state: &JobState, test: TestKind) -> bool {
     matches!(
         (scheme, test),
         (Scheme::R76Initial | Scheme::Hb44Acceptance, _)
-            | (Scheme::R76InService | Scheme::Hb44Maintenance, TestKind::Corners | TestKind::ZeroReturn)
-            | (Scheme::Hb44Maintenance, TestKind::Repeats)
-            | (Scheme::House | Scheme::Table, TestKind::Corners)
+            | (Scheme::R76InService | Scheme::Hb44Maintenance, TestKind::Eccentricity | TestKind::ZeroReturn)
+            | (Scheme::Hb44Maintenance, TestKind::Repeatability)
+            | (Scheme::House | Scheme::Table, TestKind::Eccentricity)
     )
 }
 
 /// The largest of the differences between corners and middle, and the load: a term of the budget.
 pub(crate) fn eccentricity(state: &JobState, phase: Phase, pad: u8) -> Option<(Mass, Mass)> {
     let setup = setup_for(state, phase, pad);
-    let readings = counted(state, phase, pad, Purpose::Corner);
+    let readings = counted(state, phase, pad, Purpose::Eccentricity);
     let load = readings.last()?.load.clone();
     let at = latest(&readings, &load);
-    let centre = at.iter().find(|(spot, _)| *spot == 0).map(|(_, r)| r.shown.to(setup.d.unit))?;
+    let centre = at.iter().find(|(number, _)| *number == 0).map(|(_, r)| r.shown.to(setup.d.unit))?;
     let largest = at.iter().map(|(_, r)| r.shown.to(setup.d.unit).minus(&centre).abs()).max()?;
     Some((largest, load))
 }
@@ -191,7 +191,7 @@ pub(crate) fn eccentricity(state: &JobState, phase: Phase, pad: u8) -> Option<(M
 /// Series of repeated readings at a pad, by load.
 pub(crate) fn series(state: &JobState, phase: Phase, pad: u8) -> Vec<Vec<Mass>> {
     let mut by_load: Vec<(Mass, Vec<Mass>)> = Vec::new();
-    for reading in counted(state, phase, pad, Purpose::Repeat) {
+    for reading in counted(state, phase, pad, Purpose::Repeatability) {
         match by_load.iter_mut().find(|(load, _)| *load == reading.load) {
             Some((_, shown)) => shown.push(reading.shown.clone()),
             None => by_load.push((reading.load.clone(), vec![reading.shown.clone()])),
@@ -204,10 +204,10 @@ pub(crate) fn series(state: &JobState, phase: Phase, pad: u8) -> Vec<Vec<Mass>> 
 fn latest<'a>(readings: &[&'a Reading], load: &Mass) -> Vec<(u8, &'a Reading)> {
     let mut out: Vec<(u8, &Reading)> = Vec::new();
     for reading in readings.iter().filter(|r| r.load == *load) {
-        let Some(spot) = reading.spot else { continue };
-        match out.iter_mut().find(|(at, _)| *at == spot) {
+        let Some(number) = reading.position else { continue };
+        match out.iter_mut().find(|(at, _)| *at == number) {
             Some(place) => place.1 = reading,
-            None => out.push((spot, reading)),
+            None => out.push((number, reading)),
         }
     }
     out
@@ -222,17 +222,17 @@ fn round_load(load: &Mass, setup: &Setup) -> Mass {
         reason: LoadReason::Eccentricity,
         round: None,
     };
-    round_figure(&wanted, setup.d_at(load, Way::Up), &setup.max)
+    round_figure(&wanted, setup.d_at(load, Direction::Up), &setup.max)
 }
 
 fn text(mass: &Mass, setup: &Setup) -> String {
     format!("{} {}", mass.to(setup.d.unit).value.fixed(setup.decimals), setup.d.unit)
 }
 
-fn corner_way(state: &JobState) -> CornerWay {
+fn corner_load_rule(state: &JobState) -> CornerLoadRule {
     match state.sheet.kind {
-        ScaleKind::Hopper => CornerWay::Tank,
-        _ => CornerWay::Quarters,
+        ScaleKind::Hopper => CornerLoadRule::Tank,
+        _ => CornerLoadRule::Quarters,
     }
 }
 
@@ -242,36 +242,38 @@ fn corner_test(at: At) -> Option<TestView> {
     if places.len() < 2 {
         return None;
     }
-    let told = corner_load(&setup.max, supports(state), corner_way(state)).ok()?;
-    let readings = at.readings(Purpose::Corner);
+    let told = corner_load(&setup.max, supports(state), corner_load_rule(state)).ok()?;
+    let readings = at.readings(Purpose::Eccentricity);
     let load = readings.last().map_or_else(|| round_load(&told.load, setup), |r| r.load.clone());
     let read = latest(&readings, &load);
     let mpe = state
         .tolerance
         .0
-        .at(&load.to(setup.d.unit), Some(setup.d_at(&load, Way::Up)), Some(&setup.max))
+        .at(&load.to(setup.d.unit), Some(setup.d_at(&load, Direction::Up)), Some(&setup.max))
         .ok()?
         .to(setup.d.unit);
     let place_of = |position: &str| match position.parse::<u8>() {
-        Ok(spot) => places.iter().find(|p| p.number == spot).map_or_else(Text::default, |p| p.place.clone()),
+        Ok(number) => {
+            places.iter().find(|p| p.number == number).map_or_else(Text::default, |p| p.place.clone())
+        }
         Err(_) => text!("tests-the-middle"),
     };
     let named: Vec<(String, Mass)> = read
         .iter()
-        .map(|(spot, r)| {
-            (if *spot == 0 { "centre".to_owned() } else { spot.to_string() }, r.shown.to(setup.d.unit))
+        .map(|(number, r)| {
+            (if *number == 0 { "centre".to_owned() } else { number.to_string() }, r.shown.to(setup.d.unit))
         })
         .collect();
     let judged =
         corners(&load.to(setup.d.unit), &mpe, named.iter().map(|(place, shown)| (place.as_str(), shown)));
-    let d = setup.d_at(&load, Way::Up);
-    let spots: Vec<SpotView> = places
+    let d = setup.d_at(&load, Direction::Up);
+    let positions: Vec<PositionView> = places
         .iter()
-        .map(|Position { number: spot, place, x, y }| {
-            let index = read.iter().position(|(at, _)| at == spot);
+        .map(|Position { number, place, x, y }| {
+            let index = read.iter().position(|(at, _)| at == number);
             let (judged, reading) = (index.map(|i| &judged[i]), index.map(|i| read[i].1));
-            SpotView {
-                spot: *spot,
+            PositionView {
+                position: *number,
                 place: place.clone(),
                 x: *x,
                 y: *y,
@@ -288,7 +290,7 @@ fn corner_test(at: At) -> Option<TestView> {
         .collect();
     let done = read.len();
     let whole =
-        done == places.len() || (done + 1 == places.len() && !read.iter().any(|(spot, _)| *spot == 0));
+        done == places.len() || (done + 1 == places.len() && !read.iter().any(|(number, _)| *number == 0));
     let outside = judged.iter().any(|j| !j.within);
     let says = match (whole, outside) {
         (_, true) => text!(
@@ -306,7 +308,7 @@ fn corner_test(at: At) -> Option<TestView> {
             unit = setup.d.unit
         )
     });
-    let missing = if done > 0 && !read.iter().any(|(spot, _)| *spot == 0) {
+    let missing = if done > 0 && !read.iter().any(|(number, _)| *number == 0) {
         text!("tests-without-the-middle-the-differences")
     } else {
         Text::default()
@@ -324,9 +326,9 @@ fn corner_test(at: At) -> Option<TestView> {
     .with("MPE", text!("tests-at-that-load"), format!("±{mpe}"));
     Some(TestView {
         pad,
-        test: TestKind::Corners,
+        test: TestKind::Eccentricity,
         label: text!("tests-corners"),
-        asked: asks(state, TestKind::Corners),
+        asked: asks(state, TestKind::Eccentricity),
         how: text!(
             "tests-about-what-at-the-middle",
             what = crate::wording::figure(text(&told.load, setup)),
@@ -337,7 +339,7 @@ fn corner_test(at: At) -> Option<TestView> {
         done,
         within: if outside { Some(false) } else { whole.then_some(true) },
         says: Text::list([says, far, missing, trimmed].iter().filter(|t| !t.is_empty()), Between::Space),
-        spots,
+        positions,
         series: Vec::new(),
         working: if done > 0 { vec![working] } else { Vec::new() },
     })
@@ -346,7 +348,7 @@ fn corner_test(at: At) -> Option<TestView> {
 /// What trimming the cells down to the lowest would leave, before anybody opens a junction box.
 fn trim_says(at: At, load: &Mass, read: &[(u8, &Reading)], places: &[Position]) -> Option<Text> {
     let (cells, setup) = (supports(at.state), at.setup);
-    let quarters: Vec<&(u8, &Reading)> = read.iter().filter(|(spot, _)| *spot != 0).collect();
+    let quarters: Vec<&(u8, &Reading)> = read.iter().filter(|(number, _)| *number != 0).collect();
     if cells != 4 || quarters.len() < 4 || places.len() != 5 {
         return None;
     }
@@ -361,13 +363,13 @@ fn trim_says(at: At, load: &Mass, read: &[(u8, &Reading)], places: &[Position]) 
         .rev()
         .find(|r| r.load.value.is_zero())
         .map_or(0.0, |r| r.shown.value_in(setup.d.unit).to_f64());
-    let stood = |(spot, r): &&(u8, &Reading)| {
-        let at = places.iter().find(|p| p.number == *spot)?;
+    let stood = |(number, r): &&(u8, &Reading)| {
+        let at = places.iter().find(|p| p.number == *number)?;
         Some(TrimPosition { shares: shares(at.x, at.y), net: r.shown.value_in(setup.d.unit).to_f64() - zero })
     };
     let positions: Vec<TrimPosition> = quarters.iter().filter_map(stood).collect();
     let size = load.value_in(setup.d.unit).to_f64();
-    let told = trim(4, size, &positions, TrimWay::JunctionBox, None).ok()?;
+    let told = trim(4, size, &positions, TrimMeans::JunctionBox, None).ok()?;
     let spread = |values: &[f64]| {
         values.iter().copied().fold(f64::MIN, f64::max) - values.iter().copied().fold(f64::MAX, f64::min)
     };
@@ -409,12 +411,12 @@ fn repeat_test(at: At) -> TestView {
         .map(|t| usize::from(t.repeats))
         .filter(|n| *n > 0);
     let wanted = own.unwrap_or_else(|| weighings(class));
-    let readings = at.readings(Purpose::Repeat);
+    let readings = at.readings(Purpose::Repeatability);
     let eight = round_load(&setup.max.times(&Decimal::new(8, 1)), setup);
     let load = readings.last().map_or(eight, |r| r.load.clone());
     let of_load: Vec<&&Reading> = readings.iter().filter(|r| r.load == load).collect();
     let shown: Vec<Mass> = of_load.iter().map(|r| r.shown.to(setup.d.unit)).collect();
-    let d = setup.d_at(&load, Way::Up);
+    let d = setup.d_at(&load, Direction::Up);
     // Handbook 44 judges repeats by the maintenance tolerance even in an acceptance test.
     let mut judged_by = state.tolerance.0.clone();
     if judged_by.scheme == Scheme::Hb44Acceptance {
@@ -467,9 +469,9 @@ fn repeat_test(at: At) -> TestView {
         .collect();
     TestView {
         pad,
-        test: TestKind::Repeats,
+        test: TestKind::Repeatability,
         label: text!("head-repeats"),
-        asked: asks(state, TestKind::Repeats),
+        asked: asks(state, TestKind::Repeatability),
         how: text!(
             "tests-what-put-on-wanted-times",
             what = crate::wording::figure(text(&load, setup)),
@@ -480,7 +482,7 @@ fn repeat_test(at: At) -> TestView {
         done: shown.len(),
         within: judged.map(|j| j.within),
         says,
-        spots: Vec::new(),
+        positions: Vec::new(),
         series,
         working,
     }
@@ -488,7 +490,7 @@ fn repeat_test(at: At) -> TestView {
 
 fn discrimination_test(at: At) -> TestView {
     let At { state, setup, pad, .. } = at;
-    let stage = if at.phase == Phase::AsLeft { ReadStage::Prove } else { ReadStage::AsFound };
+    let stage = if at.phase == Phase::AsLeft { ReadStage::Test } else { ReadStage::AsFound };
     let epoch = match at.phase {
         Phase::AsFound => Some(state.first_epoch_of(pad)),
         Phase::FoundNow => Some(state.epoch_of(pad)),
@@ -501,7 +503,7 @@ fn discrimination_test(at: At) -> TestView {
         .collect();
     let judged: Vec<bool> = taken
         .iter()
-        .filter_map(|s| discriminates(setup.d_at(&s.load, Way::Up), &s.added, &s.before, &s.after).ok())
+        .filter_map(|s| discriminates(setup.d_at(&s.load, Direction::Up), &s.added, &s.before, &s.after).ok())
         .collect();
     let small = setup.finest().times(&Decimal::new(14, 1));
     let within = (!judged.is_empty()).then(|| judged.iter().all(|moved| *moved));
@@ -543,7 +545,7 @@ fn discrimination_test(at: At) -> TestView {
         within,
         working: if judged.is_empty() { Vec::new() } else { vec![working] },
         says,
-        spots: Vec::new(),
+        positions: Vec::new(),
         series: Vec::new(),
     }
 }
@@ -551,8 +553,8 @@ fn discrimination_test(at: At) -> TestView {
 fn zero_test(at: At) -> TestView {
     let At { state, setup, pad, .. } = at;
     let loads = at.readings(Purpose::Load);
-    let after = loads.iter().rposition(|r| r.load.value.is_zero() && r.way == Way::Down);
-    let zero_up = |r: &&Reading| r.load.value.is_zero() && r.way == Way::Up;
+    let after = loads.iter().rposition(|r| r.load.value.is_zero() && r.direction == Direction::Down);
+    let zero_up = |r: &&Reading| r.load.value.is_zero() && r.direction == Direction::Up;
     // Where it was left alone, zero was read before the loads as found; that is the same test.
     let found = if at.phase == Phase::AsLeft && state.found_stands_at(pad) {
         counted(state, Phase::FoundNow, pad, Purpose::Load)
@@ -603,7 +605,7 @@ fn zero_test(at: At) -> TestView {
         done: usize::from(told.is_some()),
         within: told.map(|t| t.within),
         says,
-        spots: Vec::new(),
+        positions: Vec::new(),
         series: Vec::new(),
         working: working.into_iter().collect(),
     }

@@ -13,8 +13,8 @@ use super::stages::{Next, StageView};
 use super::tests::TestView;
 use crate::grade::Grade;
 use crate::journal::{
-    AttachedFile, Before, CheckFinding, CustomerSignature, Outcome, Settlement, Setup, SetupOrigin,
-    UsedPiece, Way,
+    AttachedFile, Before, CheckFinding, CustomerSignature, Direction, Outcome, Settlement, Setup,
+    SetupOrigin, UsedPiece,
 };
 use crate::keying::NumberField;
 use crate::measurement::DecisionRule;
@@ -49,7 +49,7 @@ pub struct Assessment {
     #[schema(required)]
     pub largest_u: Option<BudgetView>,
     /// The checklist.
-    pub look_over: Vec<CheckView>,
+    pub inspection: Vec<CheckView>,
     /// What the wiring card comes to; none: nothing is noted.
     #[schema(required)]
     pub wiring: Option<Text>,
@@ -70,7 +70,7 @@ pub struct Assessment {
     /// Reservations about the outcome.
     pub reservations: Vec<Text>,
     /// The drawing of tolerance and errors.
-    pub shade: Shade,
+    pub error_chart: ErrorChart,
     /// Cautions, by stage.
     pub cautions: Vec<Caution>,
     /// The journal.
@@ -167,7 +167,7 @@ pub struct NoFigureView {
     /// What was on, in words.
     pub load_text: String,
     /// Increasing or decreasing.
-    pub way: Way,
+    pub direction: Direction,
     /// Which pad.
     pub pad: u8,
     /// What the display did, in words.
@@ -405,7 +405,7 @@ pub struct CloseView {
 
 /// The drawing: tolerance over the range, and the errors in it. Floating point, in `unit`.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
-pub struct Shade {
+pub struct ErrorChart {
     /// Unit of every figure.
     pub unit: String,
     /// Max.
@@ -413,16 +413,16 @@ pub struct Shade {
     /// Division.
     pub d: f64,
     /// Tolerance.
-    pub steps: Vec<ShadeStep>,
+    pub steps: Vec<ErrorChartStep>,
     /// As found.
-    pub found: Vec<ShadePoint>,
+    pub found: Vec<ErrorChartPoint>,
     /// As left.
-    pub left: Vec<ShadePoint>,
+    pub left: Vec<ErrorChartPoint>,
 }
 
 /// A piece of the tolerance.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize, ToSchema)]
-pub struct ShadeStep {
+pub struct ErrorChartStep {
     /// From this load.
     pub from: f64,
     /// To this load.
@@ -435,7 +435,7 @@ pub struct ShadeStep {
 
 /// A reading in the drawing.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
-pub struct ShadePoint {
+pub struct ErrorChartPoint {
     /// The entry.
     pub entry: Uuid,
     /// Load.

@@ -7,13 +7,13 @@ use utoipa::ToSchema;
 use super::causes::Deed;
 use super::evidence::{Diagnosis, Ranked};
 use crate::assessment::PhaseView;
-use crate::journal::{Purpose, Way};
+use crate::journal::{Direction, Purpose};
 use crate::quantity::Decimal;
 use crate::wording::Text;
 
 /// An error as it would be.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
-pub struct OutlookPoint {
+pub struct AdjustedPoint {
     /// Load, in words.
     pub load_text: String,
     /// Error in divisions.
@@ -24,13 +24,13 @@ pub struct OutlookPoint {
 
 /// What a choice would do.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
-pub struct Outlook {
+pub struct AdjustmentOption {
     /// The choice.
     pub act: Deed,
     /// In words.
     pub label: Text,
     /// The errors.
-    pub points: Vec<OutlookPoint>,
+    pub points: Vec<AdjustedPoint>,
     /// Every one inside.
     pub within: bool,
     /// What the figures speak for.
@@ -43,7 +43,7 @@ pub struct Outlook {
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
 pub struct Choices {
     /// Each choice.
-    pub ways: Vec<Outlook>,
+    pub ways: Vec<AdjustmentOption>,
     /// What the figures speak for.
     pub advice: Deed,
     /// That is an adjustment.
@@ -53,7 +53,7 @@ pub struct Choices {
 }
 
 impl Choices {
-    fn of(ways: Vec<Outlook>, advice: Deed, says: Text) -> Self {
+    fn of(ways: Vec<AdjustmentOption>, advice: Deed, says: Text) -> Self {
         let adjusts = matches!(advice, Deed::Rezero | Deed::Span | Deed::Points | Deed::Corners);
         Self { ways, advice, adjusts, says }
     }
@@ -95,7 +95,7 @@ pub fn choices(
         .iter()
         .filter(|r| {
             r.counts
-                && r.way == Way::Up
+                && r.direction == Direction::Up
                 && r.pad == pad
                 && r.purpose == Purpose::Load
                 && !r.load.value.is_negative()
@@ -127,12 +127,12 @@ pub fn choices(
     let way = |act: Deed, label: Text, left: &dyn Fn(&Point) -> f64| {
         let judged: Vec<(f64, &Point)> = points.iter().map(|p| (left(p), p)).collect();
         let worst_share = judged.iter().map(|(error, p)| error.abs() / p.mpe.max(1e-9)).fold(0.0, f64::max);
-        Outlook {
+        AdjustmentOption {
             act,
             label,
             points: judged
                 .iter()
-                .map(|(error, p)| OutlookPoint {
+                .map(|(error, p)| AdjustedPoint {
                     load_text: p.text.clone(),
                     error_d: *error,
                     within: error.abs() <= p.mpe,

@@ -4,7 +4,7 @@ use super::causes::Cause;
 use super::law::normal;
 use super::reading_set::ReadingSet;
 use super::side_evidence::SideEvidence;
-use super::ways::{Fixed, Noise, Way, step_of, ways};
+use super::ways::{Explanation, Fixed, Noise, step_of, ways};
 use super::weights::sums;
 use super::whitened::{Evidence, Ratios, SoundCovariance, Whitened};
 
@@ -17,7 +17,7 @@ pub(super) struct Weighed {
     pub cause: Cause,
     /// A second cause beside it.
     pub and: Option<Cause>,
-    pub way: Way,
+    pub way: Explanation,
     /// Logarithm of its prior and its share of it.
     pub share: f64,
     /// Logarithm of its weight after the readings.
@@ -56,12 +56,25 @@ impl<'s, 'a, 'g> Counter<'s, 'a, 'g> {
     }
 
     /// A way of one cause, or of two; `share`: the logarithm of its prior.
-    pub fn weigh(&mut self, cause: Cause, and: Option<Cause>, way: Way, share: f64) -> Option<Weighed> {
+    pub fn weigh(
+        &mut self,
+        cause: Cause,
+        and: Option<Cause>,
+        way: Explanation,
+        share: f64,
+    ) -> Option<Weighed> {
         let evidence = self.under(way.noise)?.evidence(&way);
         Some(self.told(cause, and, way, share, &evidence))
     }
 
-    fn told(&self, cause: Cause, and: Option<Cause>, way: Way, share: f64, evidence: &Evidence) -> Weighed {
+    fn told(
+        &self,
+        cause: Cause,
+        and: Option<Cause>,
+        way: Explanation,
+        share: f64,
+        evidence: &Evidence,
+    ) -> Weighed {
         let beside = self.side.adds(self.set, cause, &way, evidence) + written_in(self.set, cause, &way);
         Weighed { cause, and, log: TEMPER * (evidence.log + beside) + share, way, share, slip: None }
     }
@@ -77,7 +90,7 @@ impl<'s, 'a, 'g> Counter<'s, 'a, 'g> {
         let set = self.set;
         let ways = ways(cause, set);
         let all: f64 = ways.iter().map(|way| way.weight).sum();
-        let share = |way: &Way| libm::log(prior * way.weight / all);
+        let share = |way: &Explanation| libm::log(prior * way.weight / all);
         let may_be = ways.into_iter().filter(|way| way.may_be(set));
         may_be
             .filter_map(|way| {
@@ -102,7 +115,7 @@ impl<'s, 'a, 'g> Counter<'s, 'a, 'g> {
             let kit = sums.iter().map(|(other, share)| (other.keyed / other.on, OF_THE_KIT * share));
             let any = any_other(&ratios);
             for (ratio, share) in kit.chain(any).filter(|(ratio, _)| here(*ratio)) {
-                let way = Way::of_ratio(ratio, noise);
+                let way = Explanation::of_ratio(ratio, noise);
                 let evidence = Evidence { log: ratios.at(ratio), sizes: Vec::new() };
                 found.push(self.told(Cause::WrongWeight, None, way, libm::log(prior * share), &evidence));
             }
@@ -137,7 +150,7 @@ fn any_other(ratios: &Ratios) -> Option<(f64, f64)> {
 
 /// In another unit or with another decimal the display has a step of its own: that all figures are multiples of
 /// it speaks for them. ln of the chance that they were by accident.
-fn written_in(set: &ReadingSet, cause: Cause, way: &Way) -> f64 {
+fn written_in(set: &ReadingSet, cause: Cause, way: &Explanation) -> f64 {
     #[expect(clippy::cast_precision_loss, reason = "readings of a job")]
     match (cause, way.fixed) {
         (Cause::UnitSwitched | Cause::DecimalMisplaced, Fixed::Ratio(times)) => {

@@ -7,14 +7,14 @@ use statrs::distribution::{ChiSquared, ContinuousCDF};
 use crate::ten_digits::ten_digits;
 
 use super::reading_set::ReadingSet;
-use super::ways::Way;
+use super::ways::Explanation;
 use super::whitened::SoundCovariance;
 
 /// The readings under one way.
 pub(super) struct Fit<'s, 'a, 'g> {
     set: &'s ReadingSet<'a>,
     sound: &'g SoundCovariance,
-    way: Way,
+    way: Explanation,
     /// Terms times their standard deviations, over all rows.
     columns: Vec<Vec<f64>>,
     factor: Cholesky<f64, Dyn>,
@@ -32,7 +32,7 @@ pub(super) struct LeftOut {
 }
 
 impl<'s, 'a, 'g> Fit<'s, 'a, 'g> {
-    pub fn of(sound: &'g SoundCovariance, set: &'s ReadingSet<'a>, way: &Way) -> Option<Self> {
+    pub fn of(sound: &'g SoundCovariance, set: &'s ReadingSet<'a>, way: &Explanation) -> Option<Self> {
         let column = |term: &super::ways::Term| -> Vec<f64> {
             term.shape.over(set).into_iter().map(|v| v * term.sd).collect()
         };

@@ -22,7 +22,7 @@ mod weigh;
 mod weights;
 mod whitened;
 
-pub use adjustment_options::{Choices, Outlook, OutlookPoint, choices};
+pub use adjustment_options::{AdjustedPoint, AdjustmentOption, Choices, choices};
 pub use causes::{Cause, CauseInfo, Deed, Priors, table};
 pub use evidence::{Diagnosis, Ranked, Spoken, diagnose};
 pub use next_test::NextTest;

@@ -8,8 +8,8 @@ use super::weights::which_weight;
 use crate::adjust::{AdequacyInputs, Prediction};
 use crate::assessment::{Assessment, M1_SHARE, PhaseView, ReadingView};
 use crate::journal::{
-    CheckFinding, CheckState, FIRST_PAD, JobState, NoFigure, NoFigureReading, Phase, Purpose, ReadStage,
-    Reading, Settlement, Setup, Way, cells,
+    CheckFinding, CheckState, Direction, FIRST_PAD, JobState, NoFigure, NoFigureReading, Phase, Purpose,
+    ReadStage, Reading, Settlement, Setup, cells,
 };
 use crate::keying::MessageMeaning;
 use crate::quantity::{Decimal, Mass, most_shown};
@@ -47,7 +47,7 @@ pub fn diagnose_job(
     // What was read before a repair or a change is never explained together with what came after it:
     // the newest readings count, whichever epoch they are of.
     let of_pad = || readings.iter().filter(|r| r.counts && r.pad == pad);
-    let stage = if phase == Phase::AsLeft { ReadStage::Prove } else { ReadStage::AsFound };
+    let stage = if phase == Phase::AsLeft { ReadStage::Test } else { ReadStage::AsFound };
     let blank = || state.no_figures.iter().filter(|r| r.counts && r.pad == pad && r.stage == stage);
     let epoch = of_pad().map(|r| r.epoch).chain(blank().map(|r| r.epoch)).max();
     let counted: Vec<&Reading> =
@@ -58,8 +58,8 @@ pub fn diagnose_job(
         .tests
         .iter()
         .filter(|t| t.pad == pad)
-        .flat_map(|t| &t.spots)
-        .map(|s| (s.spot, s.x, s.y))
+        .flat_map(|t| &t.positions)
+        .map(|s| (s.position, s.x, s.y))
         .collect();
     let seen = seen(&counted, &without, setup, &places);
     let facts = facts(state, assessment, setup, pad, kit);
@@ -80,15 +80,15 @@ pub fn diagnose_job(
     let within =
         view.readings.iter().filter(|r| counted.iter().any(|c| c.entry == r.entry)).all(|r| !r.outside())
             && view.tests.iter().filter(|t| t.pad == pad).all(|t| t.within != Some(false));
-    let mut told = diagnose(&seen, &facts, priors, &pointers, within)?;
+    let mut diagnosis = diagnose(&seen, &facts, priors, &pointers, within)?;
     if let Some(before) = &state.before {
         let was_found = |r: &&mut Ranked| info(r.cause).is_some_and(|info| pointers.was_found(info));
-        for ranked in told.ranked.iter_mut().filter(was_found) {
+        for ranked in diagnosis.ranked.iter_mut().filter(was_found) {
             ranked.again = Some(text!("of-job-found-at-the-last-record", number = before.number));
         }
     }
     let ratio = |r: &&mut Ranked| matches!(r.cause, Cause::SpanDrift | Cause::WrongWeight);
-    if let Some(first) = told.ranked.iter_mut().take(2).find(ratio)
+    if let Some(first) = diagnosis.ranked.iter_mut().take(2).find(ratio)
         && let Some(other) = which_weight(&seen, &facts)
     {
         let mass = |divisions: f64| {
@@ -102,7 +102,7 @@ pub fn diagnose_job(
             if facts.span.is_some() { Text::default() } else { text!("of-job-no-record-tells-what-was") };
         first.which = Some(text!("of-job-abs-which-on-it-than", abs = piece.abs(), which, on, keyed, by));
     }
-    Some(told)
+    Some(diagnosis)
 }
 
 /// A text that nobody knows may mean anything.
@@ -140,13 +140,13 @@ fn seen(
     moments
         .iter()
         .map(|moment| {
-            let (load, way) = match moment {
-                Moment::Figure(r) => (&r.load, r.way),
-                Moment::None(r) => (&r.load, r.way),
+            let (load, direction) = match moment {
+                Moment::Figure(r) => (&r.load, r.direction),
+                Moment::None(r) => (&r.load, r.direction),
             };
-            let d = setup.d_at(load, way);
+            let d = setup.d_at(load, direction);
             let load = in_d(load, d);
-            let down = way == Way::Down || (load == 0.0 && highest > 0.0);
+            let down = direction == Direction::Down || (load == 0.0 && highest > 0.0);
             highest = highest.max(load);
             let at_s = (moment.at() - first).as_seconds_f64();
             match moment {
@@ -154,8 +154,8 @@ fn seen(
                     // P = I + d/2 − ΔL, in divisions.
                     let fine = r.added.as_ref().map(|added| 0.5 - in_d(added, d));
                     let place = r
-                        .spot
-                        .filter(|s| *s > 0 && r.purpose == Purpose::Corner)
+                        .position
+                        .filter(|s| *s > 0 && r.purpose == Purpose::Eccentricity)
                         .and_then(|s| places.iter().find(|p| p.0 == s).map(|(_, x, y)| (*x, *y)));
                     Seen {
                         entry: r.entry,

@@ -2,7 +2,7 @@
 
 use super::causes::{Cause, CauseInfo, table};
 use super::counter::{Counter, TEMPER, Weighed};
-use super::ways::{Fixed, Noise, STANDING, Way, ways};
+use super::ways::{Explanation, Fixed, Noise, STANDING, ways};
 
 /// Two faults at once are so often as their single frequencies let expect.
 const PAIRED: f64 = 0.3;
@@ -36,7 +36,7 @@ const SECOND: [Cause; 11] = [
 /// The second way of a pair.
 struct Second {
     cause: Cause,
-    way: Way,
+    way: Explanation,
     /// Logarithm of its prior beside another.
     share: f64,
 }
@@ -93,7 +93,7 @@ fn second(counter: &Counter, prior: &dyn Fn(&CauseInfo) -> f64) -> Vec<Second> {
     for info in table().iter().filter(|info| SECOND.contains(&info.cause)) {
         let ways = ways(info.cause, counter.set);
         let all: f64 = ways.iter().map(|way| way.weight).sum();
-        let share = |way: &Way| libm::log(PAIRED * prior(info) * way.weight / all);
+        let share = |way: &Explanation| libm::log(PAIRED * prior(info) * way.weight / all);
         let may_be = ways.into_iter().filter(|way| way.fixed == Fixed::Nothing && way.may_be(counter.set));
         second.extend(may_be.map(|way| Second { cause: info.cause, share: share(&way), way }));
     }
@@ -101,13 +101,13 @@ fn second(counter: &Counter, prior: &dyn Fn(&CauseInfo) -> f64) -> Vec<Second> {
 }
 
 /// The two ways together; none where they exclude each other.
-fn both(one: &Way, other: &Way) -> Option<Way> {
+fn both(one: &Explanation, other: &Explanation) -> Option<Explanation> {
     // A weak cell in readings that scatter anyway: one way of standing stands for both.
     if one.noise != Noise::QUIET && other.noise.standing.is_some_and(|s| s.off < STANDING[1]) {
         return None;
     }
     let terms = other.terms.iter().chain(&one.terms).copied().collect();
-    Some(Way { fixed: one.fixed, terms, noise: one.noise.with(other.noise)?, weight: 1.0 })
+    Some(Explanation { fixed: one.fixed, terms, noise: one.noise.with(other.noise)?, weight: 1.0 })
 }
 
 /// Each pair once, by its likeliest ways from either side.

@@ -4,7 +4,7 @@ use super::causes::Cause;
 use super::law::{log_below, log_heavy};
 use super::reading_set::ReadingSet;
 use super::seen::{Blank, Shown};
-use super::ways::{Sign, Term, Way};
+use super::ways::{Explanation, Sign, Term};
 use super::whitened::Evidence;
 use crate::quantity::SHOWN_BELOW_ZERO_D;
 
@@ -41,14 +41,14 @@ impl SideEvidence {
     }
 
     /// What all of it adds to the logarithm of the likelihood of a way.
-    pub fn adds(&self, set: &ReadingSet, cause: Cause, way: &Way, evidence: &Evidence) -> f64 {
+    pub fn adds(&self, set: &ReadingSet, cause: Cause, way: &Explanation, evidence: &Evidence) -> f64 {
         sizes(way, evidence)
             + blanks(set, cause, way, evidence)
             + self.by_counts(set, cause, way, evidence)
             + self.by_flicker(cause, way)
     }
 
-    fn by_counts(&self, set: &ReadingSet, cause: Cause, way: &Way, evidence: &Evidence) -> f64 {
+    fn by_counts(&self, set: &ReadingSet, cause: Cause, way: &Explanation, evidence: &Evidence) -> f64 {
         let error = |row: usize| set.seen[row].error();
         let expects = |row: usize| expected(set, way, evidence, row).0;
         let slope = self.slope.map_or(0.0, |(slope, zero, load)| {
@@ -78,7 +78,7 @@ impl SideEvidence {
         slope + zero
     }
 
-    fn by_flicker(&self, cause: Cause, way: &Way) -> f64 {
+    fn by_flicker(&self, cause: Cause, way: &Explanation) -> f64 {
         let Some(width) = self.flicker else { return 0.0 };
         let restless = matches!(cause, Cause::Restless | Cause::DivisionTooFine | Cause::Cable);
         let share: f64 = match (restless, width) {
@@ -115,7 +115,7 @@ const fn in_signal(cause: Cause) -> f64 {
 }
 
 /// What a way expects of a row, with its sizes as they came out, and how far that may be off, in divisions.
-fn expected(set: &ReadingSet, way: &Way, evidence: &Evidence, row: usize) -> (f64, f64) {
+fn expected(set: &ReadingSet, way: &Explanation, evidence: &Evidence, row: usize) -> (f64, f64) {
     let (mut mean, mut variance) = (way.fixed.at(set, row), 0.0);
     for (term, (size, sd)) in way.terms.iter().zip(&evidence.sizes) {
         let shape = term.shape.at(set, row);
@@ -126,7 +126,7 @@ fn expected(set: &ReadingSet, way: &Way, evidence: &Evidence, row: usize) -> (f6
 }
 
 /// A size of the wrong sign, or of a fault that is not so small, speaks against the way.
-fn sizes(way: &Way, evidence: &Evidence) -> f64 {
+fn sizes(way: &Explanation, evidence: &Evidence) -> f64 {
     let one = |(term, (size, sd)): (&Term, &(f64, f64))| {
         let above = log_below(size / sd.max(1e-12));
         let sign = match term.sign {
@@ -141,7 +141,7 @@ fn sizes(way: &Way, evidence: &Evidence) -> f64 {
 }
 
 /// The displays without a figure. Those of one kind hang together: the least likely of them counts.
-fn blanks(set: &ReadingSet, cause: Cause, way: &Way, evidence: &Evidence) -> f64 {
+fn blanks(set: &ReadingSet, cause: Cause, way: &Explanation, evidence: &Evidence) -> f64 {
     let (low, high) = (-f64::from(SHOWN_BELOW_ZERO_D), set.facts.shown_to);
     let mut least = [0.0f64; 4];
     for row in &set.blank {

@@ -134,7 +134,7 @@ impl Term {
 
 /// One way in which a cause may show.
 #[derive(Clone, Debug, PartialEq)]
-pub(super) struct Way {
+pub(super) struct Explanation {
     pub fixed: Fixed,
     pub terms: Vec<Term>,
     pub noise: Noise,
@@ -142,7 +142,7 @@ pub(super) struct Way {
     pub weight: f64,
 }
 
-impl Way {
+impl Explanation {
     fn of(terms: Vec<Term>, weight: f64) -> Self {
         Self { fixed: Fixed::Nothing, terms, noise: Noise::QUIET, weight }
     }
@@ -190,21 +190,21 @@ pub(super) fn step_of(times: f64, common: f64) -> f64 {
 }
 
 /// Everything is shown as so many times the load, in steps of its own.
-fn ratio(times: f64, common: f64, weight: f64) -> Way {
+fn ratio(times: f64, common: f64, weight: f64) -> Explanation {
     let step = step_of(times, common);
     let each = (0.29 * step).max(0.15 * times.abs());
     let noise = Noise { each, times: times.abs().max(1.0), ..Noise::QUIET };
-    Way { weight, ..Way::of_ratio(times, noise) }
+    Explanation { weight, ..Explanation::of_ratio(times, noise) }
 }
 
 /// The ways in which a cause may show.
-pub(super) fn ways(cause: Cause, set: &ReadingSet) -> Vec<Way> {
+pub(super) fn ways(cause: Cause, set: &ReadingSet) -> Vec<Explanation> {
     let (facts, common) = (set.facts, set.common);
     let (n, mpe) = (facts.n, facts.mpe_max);
     match cause {
-        Cause::Sound => vec![Way::of(Vec::new(), 1.0)],
+        Cause::Sound => vec![Explanation::of(Vec::new(), 1.0)],
         Cause::SpanDrift => [(1.5, 1.0), (4.0, 1.0), (12.0, 0.6), (40.0, 0.1)]
-            .map(|(times, weight)| Way::of(vec![Term::of(Shape::Slope, times * mpe)], weight))
+            .map(|(times, weight)| Explanation::of(vec![Term::of(Shape::Slope, times * mpe)], weight))
             .to_vec(),
         Cause::ZeroOff => zero_off(facts),
         Cause::Overloaded => overloaded(facts),
@@ -231,7 +231,7 @@ pub(super) fn ways(cause: Cause, set: &ReadingSet) -> Vec<Way> {
         Cause::NoSignal => [3.0, 0.05 * n, 0.5 * n]
             .into_iter()
             .zip([4.0, 1.0, 1.0])
-            .map(|(level, weight)| Way {
+            .map(|(level, weight)| Explanation {
                 terms: vec![Term::of(Shape::Level, level)],
                 ..ratio(0.0, 1.0, weight)
             })
@@ -244,35 +244,35 @@ pub(super) fn ways(cause: Cause, set: &ReadingSet) -> Vec<Way> {
         Cause::Rubbing => rubbing(facts),
         Cause::CornerCell => cells(facts),
         Cause::Twisted if facts.cells.len() == 4 => [0.0015, 0.005, 0.015, 0.05]
-            .map(|size| Way::of(vec![Term::of(Shape::Diagonal, size)], 1.0))
+            .map(|size| Explanation::of(vec![Term::of(Shape::Diagonal, size)], 1.0))
             .to_vec(),
         Cause::Twisted => Vec::new(),
         // Air and vibration make some divisions; what jumps by tens is a contact.
         Cause::Restless | Cause::DivisionTooFine => {
             [(0.8, 1.0), (1.4, 1.0), (2.2, 1.0), (3.5, 1.0), (5.5, 1.0), (9.0, 0.7), (15.0, 0.15)]
-                .map(|(each, weight)| Way::restless(Noise { each, ..Noise::QUIET }, weight))
+                .map(|(each, weight)| Explanation::restless(Noise { each, ..Noise::QUIET }, weight))
                 .to_vec()
         }
         Cause::Cable => cable(),
         Cause::WarmUp => warm_up(facts),
         Cause::Creep => creep(),
         Cause::Unknown => [1.5, 6.0, 25.0, 100.0, 0.1 * n]
-            .map(|alike| Way::restless(Noise { alike, ..Noise::QUIET }, 1.0))
+            .map(|alike| Explanation::restless(Noise { alike, ..Noise::QUIET }, 1.0))
             .to_vec(),
     }
 }
 
-fn zero_off(facts: &Facts) -> Vec<Way> {
+fn zero_off(facts: &Facts) -> Vec<Explanation> {
     let sizes = [(2.0, 1.0), (8.0, 1.5), (30.0, 1.5), (120.0, 1.0), (0.035 * facts.n, 1.0)];
     // What lay on it is missing since: low; a cover that was off when zero was captured reads high.
-    let low = |(size, weight)| Way::of(vec![Term::of(Shape::Low, size).mostly_up()], weight);
-    let mut ways: Vec<Way> = sizes.map(low).to_vec();
+    let low = |(size, weight)| Explanation::of(vec![Term::of(Shape::Low, size).mostly_up()], weight);
+    let mut ways: Vec<Explanation> = sizes.map(low).to_vec();
     if let Some(span) = facts.span.filter(|span| *span > 0.02 * facts.n) {
         let before = |(size, weight): (f64, f64)| {
             // The ratio is span/(span − zero): in proportion only while the zero is small beside the span.
             let second = size.powi(2) / span.powi(2) * facts.n;
             let off = Term::of(Shape::ZeroBeforeSpan, size).up();
-            Way::of(vec![off, Term::of(Shape::Slope, second)], 0.3 * weight)
+            Explanation::of(vec![off, Term::of(Shape::Slope, second)], 0.3 * weight)
         };
         ways.extend(sizes.map(before));
     }
@@ -281,7 +281,7 @@ fn zero_off(facts: &Facts) -> Vec<Way> {
 
 /// A cell that was overloaded is far off at zero, or it was not; it has become a little less straight, and a
 /// little weaker or stronger than the others.
-fn overloaded(facts: &Facts) -> Vec<Way> {
+fn overloaded(facts: &Facts) -> Vec<Explanation> {
     let n = facts.n;
     let mut ways = Vec::new();
     for (level, weight) in [(0.06 * n, 0.7), (0.15 * n, 1.0), (0.4 * n, 1.0), (n, 0.3)] {
@@ -291,12 +291,12 @@ fn overloaded(facts: &Facts) -> Vec<Way> {
             Term::of(Shape::Bow, 0.0007 * n),
         ];
         if facts.cells.len() < 2 {
-            ways.push(Way::of(bent.to_vec(), weight));
+            ways.push(Explanation::of(bent.to_vec(), weight));
         }
         for cell in (0..facts.cells.len()).filter(|_| facts.cells.len() > 1) {
             let mut terms = bent.to_vec();
             terms.push(Term::of(Shape::Cell(cell, Deck::Flexible), 0.006));
-            ways.push(Way::of(terms, weight));
+            ways.push(Explanation::of(terms, weight));
         }
     }
     ways
@@ -304,7 +304,7 @@ fn overloaded(facts: &Facts) -> Vec<Way> {
 
 /// Too small a weight: what a fraction of a division at the span weight becomes at Max. Source: R12,
 /// E(Max) = (Max/W)·e(W).
-fn thin(facts: &Facts) -> Vec<Way> {
+fn thin(facts: &Facts) -> Vec<Explanation> {
     let Some(span) = facts.span.filter(|span| *span > 0.0 && *span < 0.2 * facts.n) else {
         return Vec::new();
     };
@@ -314,25 +314,28 @@ fn thin(facts: &Facts) -> Vec<Way> {
     sizes
         .into_iter()
         .filter(|size| *size > 0.3 * facts.mpe_max)
-        .map(|size| Way::of(vec![Term::of(Shape::Slope, size)], 1.0))
+        .map(|size| Explanation::of(vec![Term::of(Shape::Slope, size)], 1.0))
         .collect()
 }
 
-fn bow(mpe: f64) -> Vec<Way> {
+fn bow(mpe: f64) -> Vec<Explanation> {
     let both = |size: f64| {
         let (large, small) = (size * mpe, 0.3 * size * mpe);
         let slope = Term::of(Shape::Slope, 0.5 * large);
         let (bow, cubic) = (Term::of(Shape::Bow, large), Term::of(Shape::Cubic, large));
-        [Way::of(vec![bow, slope], 1.0), Way::of(vec![cubic, slope, Term::of(Shape::Bow, small)], 0.5)]
+        [
+            Explanation::of(vec![bow, slope], 1.0),
+            Explanation::of(vec![cubic, slope, Term::of(Shape::Bow, small)], 0.5),
+        ]
     };
     [1.2, 3.0, 8.0, 24.0].into_iter().flat_map(both).collect()
 }
 
 /// Stops under the middle, and under one corner. Where one begins lies between two places: past the second, what
 /// it takes is a slope less a part of the ramp between them.
-fn stops(facts: &Facts) -> Vec<Way> {
+fn stops(facts: &Facts) -> Vec<Explanation> {
     let way = |knee: Shape, ramp: Shape, share: f64, weight: f64| {
-        Way::of(vec![Term::of(knee, share).up(), Term::of(ramp, 0.6 * share)], weight)
+        Explanation::of(vec![Term::of(knee, share).up(), Term::of(ramp, 0.6 * share)], weight)
     };
     let mut ways = Vec::new();
     for step in 0..STOPS {
@@ -351,19 +354,19 @@ fn stops(facts: &Facts) -> Vec<Way> {
     ways
 }
 
-fn rubbing(facts: &Facts) -> Vec<Way> {
+fn rubbing(facts: &Facts) -> Vec<Explanation> {
     let mut ways = Vec::new();
     for size in [1.5, 5.0, 15.0, 50.0] {
         let first = |shape: Shape| Term::of(shape, size).up();
         let (in_proportion, down) =
             (Term::of(Shape::DragLoad, 0.6 * size), Term::of(Shape::DragDown, 0.3 * size));
-        ways.push(Way::of(vec![first(Shape::Drag), in_proportion], 1.0));
-        ways.push(Way::of(vec![first(Shape::DragLoad)], 0.5));
-        ways.push(Way::of(vec![first(Shape::DragUp), down], 0.3));
-        ways.push(Way::of(vec![first(Shape::DragDown), Term::of(Shape::DragLoad, 0.3 * size)], 0.15));
+        ways.push(Explanation::of(vec![first(Shape::Drag), in_proportion], 1.0));
+        ways.push(Explanation::of(vec![first(Shape::DragLoad)], 0.5));
+        ways.push(Explanation::of(vec![first(Shape::DragUp), down], 0.3));
+        ways.push(Explanation::of(vec![first(Shape::DragDown), Term::of(Shape::DragLoad, 0.3 * size)], 0.15));
         for until in 0..GONE_S.len() {
             let slope = Term::of(Shape::Slope, 0.3 * facts.mpe_max);
-            ways.push(Way::of(vec![first(Shape::DragUntil(until)), slope], 0.1));
+            ways.push(Explanation::of(vec![first(Shape::DragUntil(until)), slope], 0.1));
         }
     }
     ways
@@ -372,7 +375,7 @@ fn rubbing(facts: &Facts) -> Vec<Way> {
 /// How exactly a load stands where it is meant to, in parts of the deck.
 pub(super) const STANDING: [f64; 2] = [0.008, 0.03];
 
-fn cells(facts: &Facts) -> Vec<Way> {
+fn cells(facts: &Facts) -> Vec<Explanation> {
     let count = facts.cells.len();
     if count < 2 {
         return Vec::new();
@@ -388,38 +391,38 @@ fn cells(facts: &Facts) -> Vec<Way> {
     ways
 }
 
-fn cell_gives_less(facts: &Facts, cell: usize, deck: Deck, off: f64, ways: &mut Vec<Way>) {
+fn cell_gives_less(facts: &Facts, cell: usize, deck: Deck, off: f64, ways: &mut Vec<Explanation>) {
     #[expect(clippy::cast_precision_loss, reason = "a handful of cells")]
     let part = facts.n / facts.cells.len() as f64;
     let noise = |lost: f64| Noise { standing: Some(Standing { cell, deck, lost, off }), ..Noise::QUIET };
     for (lost, weight) in [(0.004, 0.6), (0.02, 1.0), (0.1, 1.0), (0.4, 1.0)] {
         // One that gives much less, so that readings hang on where the load stands, does not give a little less.
         let less = Term::of(Shape::Cell(cell, deck), lost).at_least(0.3 * lost);
-        ways.push(Way { noise: noise(lost), ..Way::of(vec![less.up()], weight) });
+        ways.push(Explanation { noise: noise(lost), ..Explanation::of(vec![less.up()], weight) });
         // Spanned in the middle since, it is right there, low over the cell and high across from it.
         let spanned = vec![less.mostly_up(), Term::of(Shape::Slope, 1.2 * lost * part)];
-        ways.push(Way { noise: noise(lost), ..Way::of(spanned, 0.6 * weight) });
+        ways.push(Explanation { noise: noise(lost), ..Explanation::of(spanned, 0.6 * weight) });
     }
     for lost in [1, 2u8] {
         let (fixed, noise) = (Fixed::CellLost(cell, deck, lost), noise(f64::from(lost)));
-        ways.push(Way { fixed, noise, ..Way::of(Vec::new(), 1.5) });
+        ways.push(Explanation { fixed, noise, ..Explanation::of(Vec::new(), 1.5) });
         let spanned = vec![Term::of(Shape::Remaining(cell, deck, lost), 0.4)];
-        ways.push(Way { fixed, noise, ..Way::of(spanned, 0.5) });
+        ways.push(Explanation { fixed, noise, ..Explanation::of(spanned, 0.5) });
     }
 }
 
-fn cable() -> Vec<Way> {
+fn cable() -> Vec<Explanation> {
     let mut ways = Vec::new();
     // A walk that stays inside the scatter of the readings is none.
     for (walk, weight) in [(0.12, 0.5), (0.25, 1.0), (0.5, 1.0), (1.0, 1.0), (2.5, 1.0)] {
         for each in [0.4, 1.2, 3.0, 7.0] {
             let hidden = if each > 12.0 * walk { 0.2 } else { 1.0 };
-            ways.push(Way::restless(Noise { walk, each, ..Noise::QUIET }, hidden * weight));
+            ways.push(Explanation::restless(Noise { walk, each, ..Noise::QUIET }, hidden * weight));
         }
     }
     // A contact that opens now and then: jumps by tens of divisions.
     ways.extend(
-        [14.0, 25.0, 45.0].map(|each| Way::restless(Noise { walk: 0.12, each, ..Noise::QUIET }, 1.0)),
+        [14.0, 25.0, 45.0].map(|each| Explanation::restless(Noise { walk: 0.12, each, ..Noise::QUIET }, 1.0)),
     );
     ways
 }
@@ -429,7 +432,7 @@ const UNEVEN: f64 = 0.02;
 /// A warm-up of less is none, in divisions.
 const LEAST_WARM: f64 = 2.0;
 
-fn warm_up(facts: &Facts) -> Vec<Way> {
+fn warm_up(facts: &Facts) -> Vec<Explanation> {
     let mut ways = Vec::new();
     for (at, tau) in WARM_S.into_iter().enumerate() {
         for size in [4.0, 12.0, 36.0] {
@@ -445,19 +448,19 @@ fn warm_up(facts: &Facts) -> Vec<Way> {
                     terms.push(Term::of(Shape::Warm(at + 1), 0.3 * left));
                 }
                 let noise = Noise { walk: UNEVEN, ..Noise::QUIET };
-                ways.push(Way { noise, ..Way::of(terms, left / size) });
+                ways.push(Explanation { noise, ..Explanation::of(terms, left / size) });
             }
         }
     }
     ways
 }
 
-fn creep() -> Vec<Way> {
+fn creep() -> Vec<Explanation> {
     let mut ways = Vec::new();
     for at in 0..CREEP_S.len() - 1 {
         for size in [3.0, 8.0, 20.0] {
             let terms = vec![Term::of(Shape::Creep(at), size), Term::of(Shape::Creep(at + 1), 0.5 * size)];
-            ways.push(Way::of(terms, 1.0));
+            ways.push(Explanation::of(terms, 1.0));
         }
     }
     ways

@@ -7,7 +7,7 @@ use nalgebra::{Cholesky, DMatrix, DVector, Dyn, SMatrix, SVector};
 
 use super::reading_set::ReadingSet;
 use super::shape::Shape;
-use super::ways::{Fixed, Noise, Term, Way};
+use super::ways::{Explanation, Fixed, Noise, Term};
 
 /// How a sound scale's errors hang together over all rows: the same under every way.
 pub(super) struct SoundCovariance(DMatrix<f64>);
@@ -138,7 +138,7 @@ impl<'s, 'a> Whitened<'s, 'a> {
     }
 
     /// How likely the figures are under a way, whose noise is this.
-    pub fn evidence(&mut self, way: &Way) -> Evidence {
+    pub fn evidence(&mut self, way: &Explanation) -> Evidence {
         let (errors, columns) = (self.errors(way.fixed), self.columns(&way.terms));
         let z = &self.errors[errors].1;
         let quiet = -0.5 * z.norm_squared() - self.half_log_det;
@@ -160,7 +160,7 @@ impl<'s, 'a> Whitened<'s, 'a> {
     }
 
     /// What a way leaves of the errors, with its sizes as they came out.
-    pub fn leaves(&mut self, way: &Way, evidence: &Evidence) -> Left {
+    pub fn leaves(&mut self, way: &Explanation, evidence: &Evidence) -> Left {
         let (errors, columns) = (self.errors(way.fixed), self.columns(&way.terms));
         let mut rows = self.errors[errors].1.clone();
         let mut by_terms = 0.0;
@@ -187,7 +187,7 @@ impl<'s, 'a> Whitened<'s, 'a> {
     /// where C ≤ C + N ≤ (1 + ν/λ)·C, with ν the largest that N has in any direction and λ the least of C, the
     /// misfit falls to λ/(λ + ν) of itself at most; and ln|C| grows by Σ ln(1 + e²/cᵢᵢ) at least, since that sum
     /// is convex and the eigenvalues of C majorize its diagonal.
-    pub fn restless_may_add(&mut self, way: &Way, left: &Left, noise: Noise) -> f64 {
+    pub fn restless_may_add(&mut self, way: &Explanation, left: &Left, noise: Noise) -> f64 {
         let set = self.set;
         let walked: f64 = set.read.iter().map(|row| set.rows[*row].at_s).sum();
         let most = noise.each.powi(2) + noise.walk.powi(2) * walked;

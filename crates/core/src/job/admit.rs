@@ -8,7 +8,7 @@ use crate::refusal::Refusal;
 use super::kinds::kind::Admitted;
 
 macro_rules! admitted {
-    ($($kind:ident,)*) => {
+    ($($(#[$stored:meta])? $kind:ident,)*) => {
         fn admitted(body: &Body) -> &dyn Admitted {
             match body {
                 $(Body::$kind(kind) => kind,)*

@@ -7,7 +7,7 @@ use uuid::Uuid;
 
 use crate::assessment::Around;
 use crate::journal::entries;
-use crate::journal::{Body, JobState, ReadStage, Way};
+use crate::journal::{Body, Direction, JobState, ReadStage};
 use crate::refusal::Refusal;
 
 use super::kinds::kind::Understood;
@@ -16,9 +16,9 @@ use super::kinds::{
     AdjustmentAbandonedDraft, AmendedDraft, ApprovedDraft, AttachedDraft, ClosedDraft, ConditionsReadDraft,
     CountersReadDraft, CustomerSignedDraft, DecisionChosenDraft, DiscriminatedDraft, FactorSetDraft,
     FaultSettledDraft, InternalMatchedDraft, LeftAloneDraft, LookedOverDraft, NoFigureReadDraft,
-    PointCapturedDraft, ReadDetail, ReadDraft, RemarkedDraft, SchoolChosenDraft, SealedUpDraft,
-    SentBackDraft, SetupDraft, SetupFoundDraft, SheetCorrectedDraft, Source, SpanCapturedDraft,
-    SpanChosenDraft, StoppedShortDraft, StruckOutDraft, ToleranceChosenDraft, ZeroCapturedDraft,
+    PointCapturedDraft, ReadDetail, ReadDraft, RemarkedDraft, SealedUpDraft, SentBackDraft, SetupDraft,
+    SetupFoundDraft, SheetCorrectedDraft, Source, SpanCapturedDraft, SpanChosenDraft,
+    SpanWeightRuleChosenDraft, StoppedShortDraft, StruckOutDraft, ToleranceChosenDraft, ZeroCapturedDraft,
 };
 
 /// An entry as it is typed. What each holds stands in the file of its kind.
@@ -42,7 +42,8 @@ pub enum Draft {
     /// How the uncertainty enters the verdict on this job.
     DecisionChosen(DecisionChosenDraft),
     /// How much span weight is asked for on this job.
-    SchoolChosen(SchoolChosenDraft),
+    #[serde(rename = "school_chosen")]
+    SpanWeightRuleChosen(SpanWeightRuleChosenDraft),
     /// The counters of changes, as typed.
     CountersRead(CountersReadDraft),
     /// Left alone.
@@ -97,12 +98,12 @@ pub enum Draft {
 
 impl Draft {
     /// A reading as typed, both figures in the display's unit where they name none: nothing else is said of it.
-    pub fn reading(stage: ReadStage, load: &str, shown: &str, way: Way) -> Self {
+    pub fn reading(stage: ReadStage, load: &str, shown: &str, direction: Direction) -> Self {
         Self::Read(ReadDraft {
             stage,
             load: load.into(),
             shown: Source::typed(shown),
-            way,
+            direction,
             pad: None,
             with: Vec::new(),
             overruled: String::new(),
@@ -130,7 +131,7 @@ impl Draft {
             Self::SetupFound(draft) => draft.understood(state, around),
             Self::Discriminated(draft) => draft.understood(state, around),
             Self::DecisionChosen(draft) => draft.understood(state, around),
-            Self::SchoolChosen(draft) => draft.understood(state, around),
+            Self::SpanWeightRuleChosen(draft) => draft.understood(state, around),
             Self::CountersRead(draft) => draft.understood(state, around),
             Self::LeftAlone(draft) => draft.understood(state, around),
             Self::SetUp(draft) => draft.understood(state, around),

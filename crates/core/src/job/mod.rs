@@ -19,8 +19,8 @@ pub mod drafts {
         AdjustmentAbandonedDraft, AmendedDraft, ApprovedDraft, AttachedDraft, ClosedDraft,
         ConditionsReadDraft, CountersReadDraft, CustomerSignedDraft, DecisionChosenDraft, DiscriminatedDraft,
         FactorSetDraft, FaultSettledDraft, InternalMatchedDraft, LeftAloneDraft, LookedOverDraft,
-        NoFigureReadDraft, PointCapturedDraft, ReadDraft, RemarkedDraft, SchoolChosenDraft, SealedUpDraft,
-        SentBackDraft, SetupFoundDraft, SheetCorrectedDraft, SpanCapturedDraft, SpanChosenDraft,
+        NoFigureReadDraft, PointCapturedDraft, ReadDraft, RemarkedDraft, SealedUpDraft, SentBackDraft,
+        SetupFoundDraft, SheetCorrectedDraft, SpanCapturedDraft, SpanChosenDraft, SpanWeightRuleChosenDraft,
         StoppedShortDraft, StruckOutDraft, ToleranceChosenDraft, ZeroCapturedDraft,
     };
 }

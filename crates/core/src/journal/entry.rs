@@ -54,7 +54,8 @@ macro_rules! every_kind {
             SetupFound,
             Discriminated,
             DecisionChosen,
-            SchoolChosen,
+            #[serde(rename = "school_chosen")]
+            SpanWeightRuleChosen,
             CountersRead,
             LeftAlone,
             SetUp,
@@ -86,12 +87,13 @@ macro_rules! every_kind {
 pub(crate) use every_kind;
 
 macro_rules! body {
-    ($($kind:ident,)*) => {
+    ($($(#[$stored:meta])? $kind:ident,)*) => {
         /// What an entry says.
         #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
         #[serde(tag = "kind", rename_all = "snake_case")]
         pub enum Body {
             $(
+                $(#[$stored])?
                 #[doc = concat!("See [`entries::", stringify!($kind), "`].")]
                 $kind(entries::$kind),
             )*

@@ -46,6 +46,6 @@ pub use state::{
 };
 pub use used_piece::UsedPiece;
 pub use values::{
-    Before, Capture, CheckFinding, Counters, FIRST_PAD, NoFigure, PadBefore, Purpose, ReadStage, Settlement,
-    Setup, Signer, SpanOnRecord, TOGETHER, Taken, Way,
+    Before, Capture, CheckFinding, Counters, Direction, FIRST_PAD, NoFigure, PadBefore, Purpose, ReadStage,
+    Settlement, Setup, Signer, SpanOnRecord, TOGETHER, Taken,
 };

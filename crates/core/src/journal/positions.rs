@@ -45,7 +45,7 @@ fn on_supports(supports: u32, kind: ScaleKind) -> Vec<Position> {
     let supports = if kind == ScaleKind::Hopper { supports } else { supports.max(4) };
     let platform = Platform::on(supports, kind == ScaleKind::Hanging);
     (0..)
-        .zip(platform.spots())
+        .zip(platform.places())
         .map(|(number, (place, x, y))| Position::new(number, place.clone(), x, y))
         .collect()
 }
@@ -79,9 +79,9 @@ fn sections(supports: u32) -> Vec<Position> {
 /// earlier version keeps them.
 pub(crate) fn positions(state: &JobState) -> Vec<Position> {
     let now = todays(state);
-    let known = |spot: u8| now.iter().any(|p| p.number == spot);
-    let read = state.found.iter().chain(&state.left).filter(|r| r.purpose == Purpose::Corner);
-    if read.filter_map(|r| r.spot).all(known) { now } else { earlier(state) }
+    let known = |position: u8| now.iter().any(|p| p.number == position);
+    let read = state.found.iter().chain(&state.left).filter(|r| r.purpose == Purpose::Eccentricity);
+    if read.filter_map(|r| r.position).all(known) { now } else { earlier(state) }
 }
 
 fn todays(state: &JobState) -> Vec<Position> {
@@ -113,7 +113,7 @@ pub(crate) fn cells(state: &JobState) -> Vec<(f64, f64)> {
         return Vec::new();
     }
     let places: Vec<(f64, f64)> =
-        Platform::on(supports(state), false).spots().skip(1).map(|(_, x, y)| (x, y)).collect();
+        Platform::on(supports(state), false).places().skip(1).map(|(_, x, y)| (x, y)).collect();
     // Cells at the edges, where places of a quarter are half-way out.
     let quarters = places.len() == 4;
     places

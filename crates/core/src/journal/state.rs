@@ -12,10 +12,10 @@ use super::attachment::{AttachedFile, CustomerSignature};
 use super::conditions::{Conditions, Review};
 use super::used_piece::UsedPiece;
 use super::values::{
-    Before, Capture, CheckFinding, Counters, NoFigure, Purpose, ReadStage, Settlement, Setup, Signer,
-    SpanOnRecord, TOGETHER, Taken, Way,
+    Before, Capture, CheckFinding, Counters, Direction, NoFigure, Purpose, ReadStage, Settlement, Setup,
+    Signer, SpanOnRecord, TOGETHER, Taken,
 };
-use crate::adjust::School;
+use crate::adjust::SpanWeightRule;
 use crate::measurement::DecisionRule;
 use crate::quantity::{Decimal, Division, Mass};
 use crate::scale::ScaleSheet;
@@ -47,7 +47,7 @@ pub struct Reading {
     /// What was shown.
     pub shown: Mass,
     /// Up or down.
-    pub way: Way,
+    pub direction: Direction,
     /// How it was taken.
     pub taken: Taken,
     /// False where what it was meant to prove has been changed since.
@@ -61,7 +61,7 @@ pub struct Reading {
     /// What it is for.
     pub purpose: Purpose,
     /// Where it stood; 0: the middle.
-    pub spot: Option<u8>,
+    pub position: Option<u8>,
     /// Small weights that were added until the display changed.
     pub added: Option<Mass>,
     /// Substitutions before the load was reached.
@@ -90,7 +90,7 @@ pub struct NoFigureReading {
     /// What the display did.
     pub display: NoFigure,
     /// Increasing or decreasing.
-    pub way: Way,
+    pub direction: Direction,
     /// Which pad.
     pub pad: u8,
     /// False where what it was meant to tell has been changed since.
@@ -138,7 +138,7 @@ pub struct PadState {
     /// The pieces it is made of, where they were named.
     pub span_with: Vec<UsedPiece>,
     /// How much was asked for.
-    pub span_school: Option<School>,
+    pub span_weight_rule: Option<SpanWeightRule>,
     /// Further points.
     pub points: Vec<CapturedPoint>,
     /// Span, captured and not yet saved.
@@ -190,7 +190,7 @@ impl PadState {
         self.zero = None;
         self.span_weight = None;
         self.span_with.clear();
-        self.span_school = None;
+        self.span_weight_rule = None;
         self.points.clear();
         self.span = None;
     }
@@ -204,7 +204,7 @@ pub struct Adjusted {
     /// The pieces of the span weight, where they were named.
     pub with: Vec<UsedPiece>,
     /// How much was asked for.
-    pub school: Option<School>,
+    pub span_weight_rule: Option<SpanWeightRule>,
     /// Span weight.
     pub weight: Mass,
     /// Zero.
@@ -345,7 +345,7 @@ pub struct JobState {
     /// Entries struck out.
     pub struck: BTreeSet<Uuid>,
     /// How much span weight is asked for on this job, and why.
-    pub school: Option<(School, String)>,
+    pub span_weight_rule: Option<(SpanWeightRule, String)>,
     /// Loads at which the display showed no figure.
     pub no_figures: Vec<NoFigureReading>,
     /// Small weights added to a load at rest.
@@ -538,7 +538,7 @@ impl JobState {
             files: Vec::new(),
             customer: None,
             struck: BTreeSet::new(),
-            school: None,
+            span_weight_rule: None,
             no_figures: Vec::new(),
             discriminations: Vec::new(),
             decision,
@@ -566,7 +566,7 @@ impl JobState {
         for blank in self.no_figures.iter_mut().filter(|r| r.pad == pad || r.pad == TOGETHER) {
             blank.counts = false;
         }
-        for small in self.discriminations.iter_mut().filter(|s| s.pad == pad && s.stage == ReadStage::Prove) {
+        for small in self.discriminations.iter_mut().filter(|s| s.pad == pad && s.stage == ReadStage::Test) {
             small.counts = false;
         }
     }
@@ -591,7 +591,7 @@ impl JobState {
         let pad = self.pad_mut(number);
         pad.drop_captures();
         let (with, span) = (with.to_vec(), zero.clone());
-        pad.adjust(Adjusted { how, weight, with, school: None, span, zero, read, at });
+        pad.adjust(Adjusted { how, weight, with, span_weight_rule: None, span, zero, read, at });
         self.changed(number);
     }
 
@@ -600,10 +600,10 @@ impl JobState {
         if let (Some(weight), Some(zero), Some(span)) =
             (pad.span_weight.take(), pad.zero.take(), pad.span.take())
         {
-            let (with, school) = (std::mem::take(&mut pad.span_with), pad.span_school.take());
+            let (with, span_weight_rule) = (std::mem::take(&mut pad.span_with), pad.span_weight_rule.take());
             let points = std::mem::take(&mut pad.points);
             let how = if points.is_empty() { How::TwoPoint } else { How::Points(points) };
-            pad.adjust(Adjusted { how, weight, with, school, zero, span, read: None, at });
+            pad.adjust(Adjusted { how, weight, with, span_weight_rule, zero, span, read: None, at });
             self.changed(number);
         }
     }

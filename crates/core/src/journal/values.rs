@@ -92,10 +92,11 @@ impl Setup {
 
     /// The division at a load: that of the range in which it lies. A scale that changed up by
     /// itself keeps the coarse one until it is back at zero (OIML R 76-1:2006, 4.10).
-    pub fn d_at(&self, load: &Mass, way: Way) -> &Mass {
+    pub fn d_at(&self, load: &Mass, direction: Direction) -> &Mass {
         match &self.fine {
             Some(fine)
-                if load.abs() <= fine.max && !(self.mode == RangeMode::ByItself && way == Way::Down) =>
+                if load.abs() <= fine.max
+                    && !(self.mode == RangeMode::ByItself && direction == Direction::Down) =>
             {
                 &fine.d
             }
@@ -212,8 +213,9 @@ pub enum Settlement {
 pub enum ReadStage {
     /// Before anything was touched.
     AsFound,
-    /// As left.
-    Prove,
+    /// As left. Stored under its first name.
+    #[serde(rename = "prove")]
+    Test,
 }
 
 /// What a reading is for. Source: OIML R 76-1:2006, A.4.4, A.4.7, A.4.10.
@@ -224,9 +226,11 @@ pub enum Purpose {
     #[default]
     Load,
     /// A load at one place of the platform: eccentricity.
-    Corner,
+    #[serde(rename = "corner")]
+    Eccentricity,
     /// The same load again: repeatability.
-    Repeat,
+    #[serde(rename = "repeat")]
+    Repeatability,
 }
 
 impl Purpose {
@@ -238,7 +242,7 @@ impl Purpose {
 /// Whether the load was reached going up or coming down.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "snake_case")]
-pub enum Way {
+pub enum Direction {
     /// Going up.
     Up,
     /// Coming down.

@@ -9,7 +9,7 @@ use crate::refusal::Refusal;
 /// How the load is placed.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Deserialize)]
 #[serde(rename_all = "snake_case")]
-pub enum CornerWay {
+pub enum CornerLoadRule {
     /// At the centre of each quarter.
     #[default]
     Quarters,
@@ -35,18 +35,18 @@ pub struct CornerLoad {
 ///
 /// # Examples
 /// ```
-/// use ombret_core::measurement::{CornerWay, corner_load};
+/// use ombret_core::measurement::{CornerLoadRule, corner_load};
 /// use ombret_core::quantity::{Unit, parse_mass};
 ///
 /// let max = parse_mass("1500", Unit::Kg, "Max").unwrap();
-/// assert_eq!(corner_load(&max, 4, CornerWay::default()).unwrap().load.to_string(), "500 kg");
+/// assert_eq!(corner_load(&max, 4, CornerLoadRule::default()).unwrap().load.to_string(), "500 kg");
 /// // On six supports a fifth of it.
-/// assert_eq!(corner_load(&max, 6, CornerWay::default()).unwrap().load.to_string(), "300 kg");
+/// assert_eq!(corner_load(&max, 6, CornerLoadRule::default()).unwrap().load.to_string(), "300 kg");
 /// ```
 ///
 /// # Errors
 /// A [`Refusal`] where there is no support.
-pub fn corner_load(max: &Mass, supports: u32, way: CornerWay) -> Result<CornerLoad, Refusal> {
+pub fn corner_load(max: &Mass, supports: u32, rule: CornerLoadRule) -> Result<CornerLoad, Refusal> {
     if supports == 0 {
         return Err(Refusal::from(Refused::NotPositive));
     }
@@ -55,12 +55,12 @@ pub fn corner_load(max: &Mass, supports: u32, way: CornerWay) -> Result<CornerLo
         // OK because n is at least one.
         max.value.quotient(&Decimal::from(n)).map_or_else(|| max.clone(), |value| Mass::new(value, max.unit))
     };
-    Ok(match way {
-        CornerWay::Tank => CornerLoad { load: share(10), window: None },
-        CornerWay::Rolling => CornerLoad { load: share(80), window: None },
+    Ok(match rule {
+        CornerLoadRule::Tank => CornerLoad { load: share(10), window: None },
+        CornerLoadRule::Rolling => CornerLoad { load: share(80), window: None },
         _ if supports > 4 => CornerLoad { load: part(supports - 1), window: None },
-        CornerWay::Quarters => CornerLoad { load: part(3), window: Some((share(30), share(35))) },
-        CornerWay::Supports => CornerLoad { load: part(4), window: Some((share(25), share(30))) },
+        CornerLoadRule::Quarters => CornerLoad { load: part(3), window: Some((share(30), share(35))) },
+        CornerLoadRule::Supports => CornerLoad { load: part(4), window: Some((share(25), share(30))) },
     })
 }
 

@@ -6,7 +6,7 @@ mod repeatability;
 mod uncertainty;
 mod verdict;
 
-pub use eccentricity::{CornerJudged, CornerLoad, CornerWay, corner_load, corners, largest_from_centre};
+pub use eccentricity::{CornerJudged, CornerLoad, CornerLoadRule, corner_load, corners, largest_from_centre};
 pub use error::{
     ErrorInputs, ErrorOfIndication, ErrorOfIndicationError, KnownPiece, SubstitutionStep,
     error_of_indication, load_of, substituted_loads,

@@ -6,7 +6,7 @@ use serde::Deserialize;
 use time::OffsetDateTime;
 use uuid::Uuid;
 
-use crate::adjust::School;
+use crate::adjust::SpanWeightRule;
 use crate::answers::{KeyingQuestion, MessageQuestion, PlanQuestion, SetupQuestion};
 use crate::diagnosis::Priors;
 use crate::job::{Author, Draft};
@@ -25,7 +25,8 @@ pub(super) struct Workshop {
     /// Its kit.
     pub pieces: Vec<Piece>,
     /// How much span weight it asks for.
-    pub school: School,
+    #[serde(alias = "school")]
+    pub span_weight_rule: SpanWeightRule,
     /// Whether its records are approved.
     pub approval: Option<bool>,
     /// What reads the air.

@@ -75,7 +75,7 @@ struct Entered {
 }
 
 /// An answer as it is written: at once, for an assessment is long.
-fn told(value: impl Serialize) -> Result<String, No> {
+fn as_json(value: impl Serialize) -> Result<String, No> {
     let text = serde_json::to_string(&value).map_err(|e| No::Broken(e.to_string()))?;
     Ok(format!("{{\"ok\":{text}}}"))
 }
@@ -121,16 +121,16 @@ impl Offline {
 
     fn work(&mut self, ask: Ask) -> Result<String, No> {
         match ask {
-            Ask::Work { line } => told(questions::answer(&line)),
+            Ask::Work { line } => as_json(questions::answer(&line)),
             Ask::Workshop(workshop) => {
                 self.workshop = *workshop;
-                told(())
+                as_json(())
             }
             Ask::Open { job, entries } => {
                 let journal = Journal::of(job, entries).map_err(|e| No::Broken(e.to_string()))?;
                 let assessment = journal.assess();
                 self.jobs.insert(job, journal);
-                told(assessment)
+                as_json(assessment)
             }
             Ask::Follow { job, entries } => {
                 let journal = self.jobs.get_mut(&job).ok_or(No::Unknown("job"))?;
@@ -144,11 +144,11 @@ impl Offline {
                     }
                     journal.push(sealed);
                 }
-                told(json!({ "head": journal.state().head }))
+                as_json(json!({ "head": journal.state().head }))
             }
             Ask::Leave { job } => {
                 self.jobs.remove(&job);
-                told(())
+                as_json(())
             }
             Ask::Begin { job, author, sheet, before } => {
                 let start = Body::Started(entries::Started { sheet, before });
@@ -156,71 +156,71 @@ impl Offline {
                     Journal::begin(job, start, author.into()).map_err(|e| No::Broken(e.to_string()))?;
                 let (sealed, assessment) = (journal.sealed_after(0), journal.assess());
                 self.jobs.insert(job, journal);
-                told(json!({ "sealed": sealed, "assessment": assessment }))
+                as_json(json!({ "sealed": sealed, "assessment": assessment }))
             }
             Ask::Enter(asked) => self.enter(*asked),
-            Ask::Assess { job } => told(self.job(job)?.assess()),
-            Ask::Entries { job, after } => told(self.job(job)?.sealed_after(after)),
+            Ask::Assess { job } => as_json(self.job(job)?.assess()),
+            Ask::Entries { job, after } => as_json(self.job(job)?.sealed_after(after)),
             Ask::Judge { job, question } => {
                 let journal = self.job(job)?;
-                told(judged_setup(journal.state(), &question, self.profile(journal).as_ref())?)
+                as_json(judged_setup(journal.state(), &question, self.profile(journal).as_ref())?)
             }
             Ask::Diagnosis { job, stage } => {
                 let w = &self.workshop;
-                told(judgement_of(self.job(job)?, stage, &w.pieces, &w.priors, w.leave_inside))
+                as_json(judgement_of(self.job(job)?, stage, &w.pieces, &w.priors, w.leave_inside))
             }
             Ask::Plan { job, at, question } => {
                 let (w, state) = (&self.workshop, self.job(job)?.state());
-                told(plan_of(state, question, &w.pieces, w.school, at.date(), &plan_check))
+                as_json(plan_of(state, question, &w.pieces, w.span_weight_rule, at.date(), &plan_check))
             }
             Ask::Keying { job, question } => {
                 let journal = self.job(job)?;
                 let profile = self.profile(journal).ok_or(No::Unknown("profile"))?;
-                told(keying_of(journal.state(), profile, &question)?)
+                as_json(keying_of(journal.state(), profile, &question)?)
             }
             Ask::Messages { job, question, port, now_s } => {
                 let journal = self.job(job)?;
                 let profile = self.profile(journal).ok_or(No::Unknown("profile"))?;
                 let moving = self.heard(journal, port.as_deref(), now_s).is_ok_and(|o| !o.steady);
-                told(look_up(&profile, &question.shown, &circumstances(journal.state(), moving)))
+                as_json(look_up(&profile, &question.shown, &circumstances(journal.state(), moving)))
             }
             Ask::Learn { session } => {
                 session.check()?;
                 let (learnt, draft) = learn_whole(&session);
-                told(json!({ "learnt": learnt, "draft": draft }))
+                as_json(json!({ "learnt": learnt, "draft": draft }))
             }
             Ask::Machine { text, acts } => {
                 let profile = read_profile(&text).map_err(|_| No::Unknown("profile"))?;
                 let mut machine = Machine::new(&profile, profile.untouched());
                 acts.iter().for_each(|act| machine.act(act));
-                told(machine.view())
+                as_json(machine.view())
             }
-            Ask::Media { size, head } => told(media_of(size, &head)?),
+            Ask::Media { size, head } => as_json(media_of(size, &head)?),
             Ask::File { job, program } => {
                 let journal = self.job(job)?;
-                told(JobFile::new(job, &program, journal.sealed_after(0)))
+                as_json(JobFile::new(job, &program, journal.sealed_after(0)))
             }
             Ask::PortOpen { port, pattern } => {
                 let opened = Port::new(pattern.unwrap_or_default())
                     .map_err(|says| Refusal::from(Refused::BadDevice { says }))?;
                 self.ports.insert(port, opened);
-                told(())
+                as_json(())
             }
             Ask::PortHeard { port, text, at_s } => {
                 self.port(&port)?.heard(&text, at_s);
-                told(())
+                as_json(())
             }
             Ask::PortLost { port, why } => {
                 self.port(&port)?.lost(why);
-                told(())
+                as_json(())
             }
             Ask::PortClose { port } => {
                 self.ports.remove(&port);
-                told(())
+                as_json(())
             }
             Ask::PortView { port, job, now_s } => {
                 let setup = self.job(job)?.state().setup_in_force().0;
-                told(self.port(&port)?.view(&setup, now_s))
+                as_json(self.port(&port)?.view(&setup, now_s))
             }
         }
     }
@@ -231,7 +231,7 @@ impl Offline {
             journal.entries().iter().rev().find(|e| e.id == asked.author.entry).filter(|_| !asked.try_only)
         {
             let sealed = journal.sealed_after(there.seq - 1).into_iter().next();
-            return told(
+            return as_json(
                 json!({ "sealed": sealed, "understood": there.body, "assessment": journal.assess() }),
             );
         }
@@ -258,7 +258,7 @@ impl Offline {
             journal.push(sealed.clone());
             journal.assess()
         };
-        told(Entered { sealed, understood, assessment })
+        as_json(Entered { sealed, understood, assessment })
     }
 }
 
@@ -272,7 +272,7 @@ fn around<'a>(
     Around {
         live,
         kit: &workshop.pieces,
-        school: workshop.school,
+        span_weight_rule: workshop.span_weight_rule,
         day,
         number,
         approval: workshop.approval.filter(|_| !practice),

@@ -125,7 +125,7 @@ impl Run<'_> {
             .collect();
         let label = |item: &String| {
             self.assessment
-                .look_over
+                .inspection
                 .iter()
                 .find(|c| c.item == *item)
                 .map_or_else(|| Text::verbatim(item.clone()), |c| c.label.clone())
@@ -181,7 +181,7 @@ impl Run<'_> {
                 matches!(e.body, Body::Read(entries::Read { stage: ReadStage::AsFound, .. })) && before(e.seq)
             })
             .count();
-        let all = self.assessment.look_over.len();
+        let all = self.assessment.inspection.len();
         let unrepaired = self.unrepaired();
         let did = text!("account-looked-of-all-items-looked", looked, all, read);
         let (grade, cost) = if read == 0 || unrepaired {
@@ -259,7 +259,8 @@ impl Run<'_> {
         let weight = adjusted.proved_by()?;
         let (setup, _) = self.state.setup_in_force();
         let wanted = setup.max.times(share);
-        let told = judge_span(self.state, weight, M1_SHARE, crate::adjust::School::default(), None).ok();
+        let told =
+            judge_span(self.state, weight, M1_SHARE, crate::adjust::SpanWeightRule::default(), None).ok();
         let grade = if *weight >= wanted {
             HowWell::Good
         } else if told.as_ref().is_some_and(|t| t.ratio <= 1.0) {

@@ -4,7 +4,7 @@ use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use uuid::Uuid;
 
-use super::told::Told;
+use super::lesson_text::LessonText;
 use crate::quantity::Decimal;
 use crate::scale::{ScaleSheet, checklist};
 use crate::wording::Text;
@@ -76,14 +76,14 @@ pub struct GoodRun {
 #[serde(deny_unknown_fields)]
 pub struct Hidden {
     /// What it is, in words.
-    pub is: Told,
+    pub is: LessonText,
     /// The items of the checklist where it is found.
     #[serde(default)]
     pub items: Vec<String>,
     /// What cures it.
     pub cure: Cure,
     /// What it would cost on a real scale if it were missed.
-    pub missed: Told,
+    pub missed: LessonText,
 }
 
 /// A lesson.
@@ -92,9 +92,9 @@ pub struct Lesson {
     /// Stable name.
     pub id: String,
     /// Title; it does not give the fault away.
-    pub title: Told,
+    pub title: LessonText,
     /// What the owner says.
-    pub story: Told,
+    pub story: LessonText,
     /// The scale's sheet.
     pub sheet: ScaleSheet,
     /// The practice scale, in the format of the bench.
@@ -102,7 +102,7 @@ pub struct Lesson {
     /// What is hidden.
     pub hidden: Hidden,
     /// Hints, one after the other.
-    pub hints: Vec<Told>,
+    pub hints: Vec<LessonText>,
     /// A good run.
     pub good: GoodRun,
 }
@@ -111,13 +111,13 @@ pub struct Lesson {
 #[serde(deny_unknown_fields)]
 struct Raw {
     id: String,
-    title: Told,
-    story: Told,
+    title: LessonText,
+    story: LessonText,
     sheet: Value,
     bench: Value,
     hidden: Hidden,
     #[serde(default)]
-    hints: Vec<Told>,
+    hints: Vec<LessonText>,
     good: GoodRun,
 }
 

@@ -2,8 +2,8 @@
 
 mod account;
 mod lesson;
-mod told;
+mod lesson_text;
 
 pub use account::{Account, AccountLine, Act, HowWell, account};
 pub use lesson::{Cure, Lesson, LessonError, MOST_LESSON_BYTES, read_lesson};
-pub use told::Told;
+pub use lesson_text::LessonText;

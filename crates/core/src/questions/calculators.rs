@@ -19,7 +19,7 @@ use crate::working::Working;
 /// A place for the gravity tool: a latitude and altitude, or a g.
 #[derive(Clone, Debug, Default, Deserialize, ToSchema)]
 #[serde(default)]
-pub struct DeskPlace {
+pub struct CalculatorPlace {
     /// Latitude in degrees, as typed.
     pub latitude: String,
     /// Altitude in metres, as typed.
@@ -31,7 +31,7 @@ pub struct DeskPlace {
 /// What is asked at the desk. Every figure is text, as typed.
 #[derive(Clone, Debug, Deserialize, ToSchema)]
 #[serde(tag = "tool", rename_all = "snake_case")]
-pub enum DeskQuestion {
+pub enum CalculatorQuestion {
     /// Which division for a Max.
     Division {
         /// Max.
@@ -93,9 +93,9 @@ pub enum DeskQuestion {
         /// Class, for the tolerance (R 76 in service).
         class: Class,
         /// Where it was adjusted.
-        adjusted: DeskPlace,
+        adjusted: CalculatorPlace,
         /// Where it is used.
-        used: DeskPlace,
+        used: CalculatorPlace,
     },
     /// A new correction factor.
     Factor {
@@ -174,7 +174,7 @@ pub enum DeskQuestion {
 
 /// A figure of the answer.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
-pub struct DeskFigure {
+pub struct CalculatorFigure {
     /// What it is.
     pub label: Text,
     /// Its value with its unit.
@@ -183,11 +183,11 @@ pub struct DeskFigure {
 
 /// The answer.
 #[derive(Clone, Debug, Default, PartialEq, Serialize, ToSchema)]
-pub struct DeskAnswer {
+pub struct CalculatorAnswer {
     /// In a sentence.
     pub says: Text,
     /// The figures.
-    pub figures: Vec<DeskFigure>,
+    pub figures: Vec<CalculatorFigure>,
     /// Divisions that could be taken.
     pub alternatives: Vec<Alternative>,
     /// What was judged.
@@ -199,8 +199,8 @@ pub struct DeskAnswer {
     pub working: Vec<Working>,
 }
 
-fn figure(label: Text, value: impl ToString) -> DeskFigure {
-    DeskFigure { label, value: value.to_string() }
+fn figure(label: Text, value: impl ToString) -> CalculatorFigure {
+    CalculatorFigure { label, value: value.to_string() }
 }
 
 fn number(field: &str, text: &str) -> Result<Decimal, Refusal> {
@@ -237,21 +237,23 @@ fn positive(field: &str, text: &str, unit: Unit) -> Result<Mass, Refusal> {
 ///
 /// # Errors
 /// A [`Refusal`] at its field.
-pub fn desk(question: &DeskQuestion) -> Result<DeskAnswer, Refusal> {
+pub fn calculate(question: &CalculatorQuestion) -> Result<CalculatorAnswer, Refusal> {
     match question {
-        DeskQuestion::Division { max, d, n, unit } => division(max, d, n, *unit),
-        DeskQuestion::Digits { value, unit, decimals, width } => digits(value, *unit, decimals, width),
-        DeskQuestion::Signal { .. } => signal(question),
-        DeskQuestion::Gravity { max, d, unit, class, adjusted, used } => {
+        CalculatorQuestion::Division { max, d, n, unit } => division(max, d, n, *unit),
+        CalculatorQuestion::Digits { value, unit, decimals, width } => digits(value, *unit, decimals, width),
+        CalculatorQuestion::Signal { .. } => signal(question),
+        CalculatorQuestion::Gravity { max, d, unit, class, adjusted, used } => {
             gravity(max, d, *unit, *class, adjusted, used)
         }
-        DeskQuestion::Factor { .. } => factor(question),
-        DeskQuestion::Repeats { class, shown, mpe, d, unit } => checks::repeats(*class, shown, mpe, d, *unit),
-        DeskQuestion::Verdict { rule, error, expanded, k, mpe, unit } => {
+        CalculatorQuestion::Factor { .. } => factor(question),
+        CalculatorQuestion::Repeats { class, shown, mpe, d, unit } => {
+            checks::repeats(*class, shown, mpe, d, *unit)
+        }
+        CalculatorQuestion::Verdict { rule, error, expanded, k, mpe, unit } => {
             checks::verdict(*rule, error, expanded, k, mpe, *unit)
         }
-        DeskQuestion::Trim { .. } => checks::corner_trim(question),
-        DeskQuestion::Convert { mass, unit } => convert(mass, *unit),
+        CalculatorQuestion::Trim { .. } => checks::corner_trim(question),
+        CalculatorQuestion::Convert { mass, unit } => convert(mass, *unit),
     }
 }
 
@@ -275,7 +277,7 @@ fn plain_inputs(max: Mass, d: Mass) -> SetupInputs {
     }
 }
 
-fn division(max: &str, d: &str, n: &str, unit: Unit) -> Result<DeskAnswer, Refusal> {
+fn division(max: &str, d: &str, n: &str, unit: Unit) -> Result<CalculatorAnswer, Refusal> {
     let max = positive("max", max, unit)?;
     let typed = optional(d, |d| positive("d", d, unit))?;
     let asked = optional(n, |n| whole("n", n, 1_000_000))?;
@@ -293,10 +295,10 @@ fn division(max: &str, d: &str, n: &str, unit: Unit) -> Result<DeskAnswer, Refus
     let wanted = typed.or(reached);
     let inputs = plain_inputs(max.clone(), wanted.clone().unwrap_or_else(|| max.clone()));
     let offered = alternatives(&inputs);
-    let mut answer = DeskAnswer {
+    let mut answer = CalculatorAnswer {
         says: text!("calculators-offered-divisions-go-into-max", offered = offered.len(), max),
         alternatives: offered,
-        ..DeskAnswer::default()
+        ..CalculatorAnswer::default()
     };
     if let Some(d) = wanted {
         answer.findings = judge(&inputs);
@@ -313,7 +315,7 @@ fn division(max: &str, d: &str, n: &str, unit: Unit) -> Result<DeskAnswer, Refus
     Ok(answer)
 }
 
-fn digits(value: &str, unit: Unit, decimals: &str, width: &str) -> Result<DeskAnswer, Refusal> {
+fn digits(value: &str, unit: Unit, decimals: &str, width: &str) -> Result<CalculatorAnswer, Refusal> {
     let mass = parse_mass(value, unit, "value")?.to(unit);
     let (decimals, width) = (whole("decimals", decimals, 9)?, whole("width", width, 12)?);
     let digits = digits_without_point(&mass, decimals, width).map_err(|e| Refusal::from(e).at("value"))?;
@@ -326,16 +328,16 @@ fn digits(value: &str, unit: Unit, decimals: &str, width: &str) -> Result<DeskAn
     .with("W", text!("calculators-what-is-keyed-in"), &mass)
     .with("decimals", text!("calculators-on-the-display"), decimals)
     .with("width", text!("calculators-digits-of-the-field-2"), width);
-    Ok(DeskAnswer {
+    Ok(CalculatorAnswer {
         says: text!("calculators-mass-is-keyed-in-as", mass, digits),
         figures: vec![figure(text!("calculators-digits-2"), digits)],
         working: vec![working],
-        ..DeskAnswer::default()
+        ..CalculatorAnswer::default()
     })
 }
 
-fn signal(question: &DeskQuestion) -> Result<DeskAnswer, Refusal> {
-    let DeskQuestion::Signal {
+fn signal(question: &CalculatorQuestion) -> Result<CalculatorAnswer, Refusal> {
+    let CalculatorQuestion::Signal {
         max,
         d,
         unit,
@@ -391,7 +393,7 @@ fn signal(question: &DeskQuestion) -> Result<DeskAnswer, Refusal> {
         )
     };
     let says = Text::list(findings.iter().filter(told).map(|f| &f.says), Between::Semicolon);
-    Ok(DeskAnswer {
+    Ok(CalculatorAnswer {
         says,
         figures,
         working: findings.iter().map(|f| f.working.clone()).collect(),
@@ -401,7 +403,7 @@ fn signal(question: &DeskQuestion) -> Result<DeskAnswer, Refusal> {
     })
 }
 
-impl DeskPlace {
+impl CalculatorPlace {
     fn g(&self, which: &str) -> Result<f64, Refusal> {
         let at = |mut refusal: Refusal, part: &str| {
             refusal.field = Some(format!("{which}_{part}"));
@@ -428,9 +430,9 @@ fn gravity(
     d: &str,
     unit: Unit,
     class: Class,
-    adjusted: &DeskPlace,
-    used: &DeskPlace,
-) -> Result<DeskAnswer, Refusal> {
+    adjusted: &CalculatorPlace,
+    used: &CalculatorPlace,
+) -> Result<CalculatorAnswer, Refusal> {
     let (max, d) = (positive("max", max, unit)?, positive("d", d, unit)?);
     let tolerance = Tolerance::by_class(Scheme::R76InService, class);
     let shift = GravityShift::new(&max, &d, &tolerance, adjusted.g("adjusted")?, used.g("used")?)
@@ -454,11 +456,16 @@ fn gravity(
         figure(text!("calculators-at-max"), format!("{:+.2} d", shift.shift_at_max_d)),
         figure(text!("calculators-a-third-of-the-tolerance"), format!("{:.2} d", shift.limit_d)),
     ];
-    Ok(DeskAnswer { says, figures, working: vec![shift.working(&max, &d)], ..DeskAnswer::default() })
+    Ok(CalculatorAnswer {
+        says,
+        figures,
+        working: vec![shift.working(&max, &d)],
+        ..CalculatorAnswer::default()
+    })
 }
 
-fn factor(question: &DeskQuestion) -> Result<DeskAnswer, Refusal> {
-    let DeskQuestion::Factor { factor, load, shown, shown_zero, decimals, unit, n } = question else {
+fn factor(question: &CalculatorQuestion) -> Result<CalculatorAnswer, Refusal> {
+    let CalculatorQuestion::Factor { factor, load, shown, shown_zero, decimals, unit, n } = question else {
         return Err(Refusal::from(Refused::NoQuestion));
     };
     let old = number("factor", factor)?;
@@ -487,15 +494,15 @@ fn factor(question: &DeskQuestion) -> Result<DeskAnswer, Refusal> {
     .with("L", text!("word-load"), load)
     .with("I", text!("word-shown"), shown)
     .with("I_0", text!("calculators-shown-at-zero-2"), zero);
-    Ok(DeskAnswer {
+    Ok(CalculatorAnswer {
         says: text!("calculators-enter-rounded-then-prove-it", rounded),
         figures,
         working: vec![working],
-        ..DeskAnswer::default()
+        ..CalculatorAnswer::default()
     })
 }
 
-fn convert(mass: &str, unit: Unit) -> Result<DeskAnswer, Refusal> {
+fn convert(mass: &str, unit: Unit) -> Result<CalculatorAnswer, Refusal> {
     let mass = parse_mass(mass, unit, "mass")?;
     let figures = Unit::ALL
         .into_iter()
@@ -510,11 +517,11 @@ fn convert(mass: &str, unit: Unit) -> Result<DeskAnswer, Refusal> {
     )
     .with("m", text!("word-typed"), &mass)
     .with("factor", text!("calculators-kilograms-in-one"), mass.unit.in_kg());
-    Ok(DeskAnswer {
+    Ok(CalculatorAnswer {
         says: text!("calculators-mass-is", mass),
         figures,
         working: vec![working],
-        ..DeskAnswer::default()
+        ..CalculatorAnswer::default()
     })
 }
 
@@ -535,8 +542,8 @@ crate::refusals! {
 mod tests {
     use super::*;
 
-    fn ask(json: serde_json::Value) -> Result<DeskAnswer, Refusal> {
-        desk(&serde_json::from_value(json).unwrap())
+    fn ask(json: serde_json::Value) -> Result<CalculatorAnswer, Refusal> {
+        calculate(&serde_json::from_value(json).unwrap())
     }
 
     #[test]

@@ -4,4 +4,4 @@ pub mod calc;
 mod calculators;
 
 pub use calc::{answer, rules, work};
-pub use calculators::{DeskAnswer, DeskQuestion, desk};
+pub use calculators::{CalculatorAnswer, CalculatorQuestion, calculate};

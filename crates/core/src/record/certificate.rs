@@ -6,7 +6,7 @@ use serde::Serialize;
 use super::letterhead::{Lack, Letterhead, RecordTerms};
 use super::words::Words;
 use crate::assessment::{Assessment, ReadingView, Standing, worst};
-use crate::journal::{JobState, Outcome, Purpose, Reading, UsedPiece, Way, proof_readings};
+use crate::journal::{Direction, JobState, Outcome, Purpose, Reading, UsedPiece, proof_readings};
 use crate::measurement::{DecisionRule, Verdict};
 use crate::quantity::Mass;
 
@@ -159,12 +159,12 @@ pub struct Certificate {
 }
 
 /// What a record lacks to be a certificate; nothing: it may be one.
-pub fn why_report(state: &JobState, told: &Assessment, terms: RecordTerms) -> Vec<Lack> {
+pub fn why_report(state: &JobState, assessed: &Assessment, terms: RecordTerms) -> Vec<Lack> {
     let counted = || counted(state);
     let sound = |p: &UsedPiece| p.certificate.is_some() && p.unfit.is_none() && p.reference.is_none();
     let certified =
         counted().all(|r| r.load.value.is_zero() || (!r.with.is_empty() && r.with.iter().all(sound)));
-    let views = told.as_found.readings.iter().chain(&told.proof.readings);
+    let views = assessed.as_found.readings.iter().chain(&assessed.proof.readings);
     let known_u = views.filter(|v| counted().any(|r| r.entry == v.entry)).all(|v| v.budget.is_some());
     let read = state.conditions.iter().any(|c| c.temperature.is_some());
     let own = [
@@ -172,7 +172,7 @@ pub fn why_report(state: &JobState, told: &Assessment, terms: RecordTerms) -> Ve
         (!known_u).then_some(Lack::NoU),
         (!read).then_some(Lack::NoConditions),
     ];
-    Lack::of_standing(told, terms).chain(own.into_iter().flatten()).collect()
+    Lack::of_standing(assessed, terms).chain(own.into_iter().flatten()).collect()
 }
 
 /// Readings on which the verdict rests.
@@ -183,12 +183,12 @@ fn counted(state: &JobState) -> impl Iterator<Item = &Reading> {
 /// The sheet of a record.
 pub fn certificate(
     state: &JobState,
-    told: &Assessment,
+    assessed: &Assessment,
     letterhead: &Letterhead,
     around: &Circumstances,
 ) -> Certificate {
     let words = letterhead.language.words();
-    let lacks = why_report(state, told, around.terms);
+    let lacks = why_report(state, assessed, around.terms);
     let is_certificate = lacks.is_empty() && !state.sheet.practice;
     let number = around.number.unwrap_or("–").to_owned();
     let foreign = around.terms.foreign;
@@ -199,13 +199,13 @@ pub fn certificate(
     } else {
         around.number.map_or(Some("draft"), |_| lacks.contains(&Lack::Unapproved).then_some("draft"))
     };
-    let version = told.review.replaces.as_ref().map(|of| {
+    let version = assessed.review.replaces.as_ref().map(|of| {
         words.fill(
             "version",
             &[
-                ("version", &told.review.version.to_string()),
+                ("version", &assessed.review.version.to_string()),
                 ("of", of),
-                ("why", told.review.because.as_deref().unwrap_or_default()),
+                ("why", assessed.review.because.as_deref().unwrap_or_default()),
             ],
         )
     });
@@ -222,19 +222,19 @@ pub fn certificate(
         } else {
             Head { name: letterhead.name.clone(), lines: letterhead.lines.clone() }
         },
-        verdict: words.get(match told.outcome {
+        verdict: words.get(match assessed.outcome {
             Outcome::InTolerance => "in_tolerance",
             Outcome::OutOfTolerance => "out_of_tolerance",
             Outcome::NotProven => "not_proven",
         }),
-        good: match told.outcome {
+        good: match assessed.outcome {
             Outcome::InTolerance => Some(true),
             Outcome::OutOfTolerance => Some(false),
             Outcome::NotProven => None,
         },
-        statement: statement(state, told, words),
-        facts: facts(state, told, words),
-        tables: [("as_found", &told.as_found), ("as_left", &told.proof)]
+        statement: statement(state, assessed, words),
+        facts: facts(state, assessed, words),
+        tables: [("as_found", &assessed.as_found), ("as_left", &assessed.proof)]
             .into_iter()
             .filter_map(|(key, phase)| {
                 table(
@@ -246,11 +246,13 @@ pub fn certificate(
                 )
             })
             .collect(),
-        drawing: !(told.shade.found.is_empty() && told.shade.left.is_empty()),
-        drawing_says: words
-            .fill("drawing", &[("max", &words.figure(&format!("{} {}", told.shade.max, told.shade.unit)))]),
-        sections: sections(told, words, &lacks),
-        signatures: signatures(told, words, around.terms.approval),
+        drawing: !(assessed.error_chart.found.is_empty() && assessed.error_chart.left.is_empty()),
+        drawing_says: words.fill(
+            "drawing",
+            &[("max", &words.figure(&format!("{} {}", assessed.error_chart.max, assessed.error_chart.unit)))],
+        ),
+        sections: sections(assessed, words, &lacks),
+        signatures: signatures(assessed, words, around.terms.approval),
         closing: if foreign { String::new() } else { letterhead.closing.clone() },
         end: words.fill("end", &[("number", &number)]),
         foot: words.get(if is_certificate { "foot_certificate" } else { "foot_report" }),
@@ -265,15 +267,15 @@ pub fn certificate(
     }
 }
 
-fn statement(state: &JobState, told: &Assessment, words: Words) -> String {
-    if told.outcome == Outcome::NotProven {
+fn statement(state: &JobState, assessed: &Assessment, words: Words) -> String {
+    if assessed.outcome == Outcome::NotProven {
         return words.get("statement_none");
     }
-    let views: Vec<&ReadingView> = told
+    let views: Vec<&ReadingView> = assessed
         .as_found
         .readings
         .iter()
-        .chain(&told.proof.readings)
+        .chain(&assessed.proof.readings)
         .filter(|v| counted(state).any(|r| r.entry == v.entry))
         .collect();
     let bad = views.iter().filter(|v| !v.within).count();
@@ -291,7 +293,7 @@ fn statement(state: &JobState, told: &Assessment, words: Words) -> String {
         ("share", share),
     ];
     let gaps: Vec<(&str, &str)> = gaps.iter().map(|(name, value)| (*name, value.as_str())).collect();
-    words.fill(if told.outcome == Outcome::InTolerance { "statement_in" } else { "statement_out" }, &gaps)
+    words.fill(if assessed.outcome == Outcome::InTolerance { "statement_in" } else { "statement_out" }, &gaps)
 }
 
 fn one_line(text: &str) -> String {
@@ -302,24 +304,24 @@ fn error_of(view: &ReadingView) -> &str {
     view.corrected_text.as_deref().unwrap_or(&view.error_text)
 }
 
-fn facts(state: &JobState, told: &Assessment, words: Words) -> Facts {
+fn facts(state: &JobState, assessed: &Assessment, words: Words) -> Facts {
     let sheet = &state.sheet;
-    let setup = &told.setup.setup;
+    let setup = &assessed.setup.setup;
     let or_dash = |text: &str| if text.trim().is_empty() { "–".to_owned() } else { text.to_owned() };
-    let rule = words.get(match told.decision.rule {
+    let rule = words.get(match assessed.decision.rule {
         DecisionRule::Simple => "simple",
         DecisionRule::Guarded => "guarded",
         DecisionRule::FourWay => "four_way",
     });
-    let work = match (&told.adjust.weight, told.adjust.saved) {
+    let work = match (&assessed.adjust.weight, assessed.adjust.saved) {
         (Some(weight), true) => words.fill("adjusted", &[("weight", &words.figure(&weight.to_string()))]),
         (None, true) => words.get("adjusted_plain"),
         (_, false) => words.get("not_adjusted"),
     };
-    let around = if told.conditions.is_empty() {
+    let around = if assessed.conditions.is_empty() {
         words.get("not_read")
     } else {
-        words.figure(&told.conditions.join("; "))
+        words.figure(&assessed.conditions.join("; "))
     };
     let pairs = [
         ("scale", sheet.name.clone()),
@@ -336,14 +338,14 @@ fn facts(state: &JobState, told: &Assessment, words: Words) -> Facts {
         ("place", or_dash(&sheet.place)),
         ("range", words.figure(&format!("{} × {}", setup.max, setup.d))),
         ("indicator", or_dash(&sheet.indicator)),
-        ("worked_on", told.started_at.date().to_string()),
-        ("signed_on", told.close.signed_at.map_or_else(|| "–".into(), |at| at.date().to_string())),
+        ("worked_on", assessed.started_at.date().to_string()),
+        ("signed_on", assessed.close.signed_at.map_or_else(|| "–".into(), |at| at.date().to_string())),
         ("conditions", around),
         ("work", work),
         ("method", words.get("method_says")),
-        ("tolerance", words.say(&told.tolerance.label)),
+        ("tolerance", words.say(&assessed.tolerance.label)),
         ("rule", rule),
-        ("seals", or_dash(told.close.seals.as_deref().unwrap_or_default())),
+        ("seals", or_dash(assessed.close.seals.as_deref().unwrap_or_default())),
     ];
     pairs.into_iter().map(|(key, value)| (words.get(key), value)).collect()
 }
@@ -375,9 +377,10 @@ fn table(
         } else {
             String::new()
         };
-        let way = if r.way == Way::Down { format!("{} ", words.get("down")) } else { String::new() };
+        let direction =
+            if r.direction == Direction::Down { format!("{} ", words.get("down")) } else { String::new() };
         let cells = [
-            format!("{pad}{way}{}", r.load_text),
+            format!("{pad}{direction}{}", r.load_text),
             r.shown_text.clone(),
             error_of(r).to_owned(),
             r.budget.as_ref().map_or_else(|| "–".into(), |b| b.expanded_text.clone()),
@@ -412,31 +415,32 @@ fn unit_to_head(head: &mut String, rows: &mut [Row], column: usize) {
     }
 }
 
-fn sections(told: &Assessment, words: Words, lacks: &[Lack]) -> Vec<Lines> {
+fn sections(assessed: &Assessment, words: Words, lacks: &[Lack]) -> Vec<Lines> {
     let mut out = Vec::new();
     let mut add = |title: &str, lines: Vec<String>, table: Option<Plain>| {
         out.push(Lines { title: words.get(title), lines, table })
     };
-    let done: Vec<String> =
-        told.proof
-            .tests
-            .iter()
-            .chain(told.as_found.tests.iter().filter(|f| {
-                told.proof.tests.iter().all(|t| (t.test, t.pad) != (f.test, f.pad) || t.done == 0)
-            }))
-            .filter(|t| t.done > 0)
-            .map(|t| format!("{}: {}", words.say(&t.label), words.say(&t.says)))
-            .collect();
+    let done: Vec<String> = assessed
+        .proof
+        .tests
+        .iter()
+        .chain(assessed.as_found.tests.iter().filter(|f| {
+            assessed.proof.tests.iter().all(|t| (t.test, t.pad) != (f.test, f.pad) || t.done == 0)
+        }))
+        .filter(|t| t.done > 0)
+        .map(|t| format!("{}: {}", words.say(&t.label), words.say(&t.says)))
+        .collect();
     if !done.is_empty() {
         add("tests", done, None);
     }
-    let uncertain = told.largest_u.as_ref().map_or_else(
+    let uncertain = assessed.largest_u.as_ref().map_or_else(
         || words.get("no_uncertainty"),
         |u| words.fill("uncertainty_says", &[("k", &words.figure(&format!("{:.2}", u.k)))]),
     );
     add("uncertainty", vec![uncertain], None);
-    if !told.weights_used.is_empty() {
-        let certified = told.weights_used.iter().all(|p| p.certificate.is_some() && p.reference.is_none());
+    if !assessed.weights_used.is_empty() {
+        let certified =
+            assessed.weights_used.iter().all(|p| p.certificate.is_some() && p.reference.is_none());
         let row = |p: &UsedPiece| {
             let paper = p.reference.as_ref().map_or_else(
                 || p.certificate.clone().unwrap_or_else(|| "–".into()),
@@ -460,16 +464,20 @@ fn sections(told: &Assessment, words: Words, lacks: &[Lack]) -> Vec<Lines> {
         add(
             "weights",
             if certified { vec![words.get("traceable")] } else { Vec::new() },
-            Some(Plain { head, rows: told.weights_used.iter().map(row).collect() }),
+            Some(Plain { head, rows: assessed.weights_used.iter().map(row).collect() }),
         );
     }
     let files: Vec<String> =
-        told.files.iter().filter(|f| f.on_record).map(|f| words.say(&f.says())).collect();
+        assessed.files.iter().filter(|f| f.on_record).map(|f| words.say(&f.says())).collect();
     if !files.is_empty() {
         add("files", files, None);
     }
-    let mut noted: Vec<String> =
-        told.reservations.iter().map(|r| words.say(r)).chain(told.close.remarks.iter().cloned()).collect();
+    let mut noted: Vec<String> = assessed
+        .reservations
+        .iter()
+        .map(|r| words.say(r))
+        .chain(assessed.close.remarks.iter().cloned())
+        .collect();
     if !lacks.is_empty() {
         let why: Vec<String> = lacks.iter().map(|l| words.get(l.key())).collect();
         noted.insert(0, format!("{} {}.", words.get("why_report"), why.join("; ")));
@@ -485,23 +493,23 @@ fn places(mass: &Mass) -> u32 {
     u32::try_from(-mass.value.exponent()).unwrap_or(0)
 }
 
-fn signatures(told: &Assessment, words: Words, review: bool) -> Vec<Signature> {
+fn signatures(assessed: &Assessment, words: Words, review: bool) -> Vec<Signature> {
     let day =
         |at: Option<time::OffsetDateTime>| at.map_or_else(|| "–".to_owned(), |at| at.date().to_string());
     let mut out = vec![Signature {
         role: words.get("signed"),
-        name: told.close.signed.clone().unwrap_or_else(|| "–".into()),
-        at: day(told.close.signed_at),
+        name: assessed.close.signed.clone().unwrap_or_else(|| "–".into()),
+        at: day(assessed.close.signed_at),
         drawn: false,
     }];
-    match &told.review.approved {
+    match &assessed.review.approved {
         Some(by) => out.push(Signature {
             role: words.get("approved"),
             name: by.by.clone(),
             at: day(Some(by.at)),
             drawn: false,
         }),
-        None if review && told.review.standing == Standing::Signed => out.push(Signature {
+        None if review && assessed.review.standing == Standing::Signed => out.push(Signature {
             role: words.get("approved"),
             name: "–".into(),
             at: words.get("awaiting"),
@@ -509,7 +517,7 @@ fn signatures(told: &Assessment, words: Words, review: bool) -> Vec<Signature> {
         }),
         None => {}
     }
-    if let Some(customer) = &told.close.customer {
+    if let Some(customer) = &assessed.close.customer {
         out.push(Signature {
             role: words.get("customer_signed"),
             name: customer.name.clone(),

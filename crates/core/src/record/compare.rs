@@ -4,7 +4,7 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 use crate::assessment::{Assessment, PhaseView, ReadingView};
-use crate::journal::{Purpose, Way};
+use crate::journal::{Direction, Purpose};
 use crate::wording::{Between, Text, ToArg};
 
 /// A fact of either record.
@@ -50,7 +50,7 @@ pub fn compare(one: &Assessment, other: &Assessment) -> Vec<Compared> {
 }
 
 /// What a record says, by name; a name stands once.
-fn facts(told: &Assessment) -> Vec<(Text, Text)> {
+fn facts(assessed: &Assessment) -> Vec<(Text, Text)> {
     let mut facts: Vec<(Text, Text)> = Vec::new();
     let mut add = |what: Text, value: Text| {
         if value.is_empty() {
@@ -65,7 +65,7 @@ fn facts(told: &Assessment) -> Vec<(Text, Text)> {
             .count();
         facts.push((if again == 0 { what } else { text!("compare-again", what, again = again + 1) }, value));
     };
-    let s = &told.sheet;
+    let s = &assessed.sheet;
     for (what, value) in [
         (text!("compare-scale"), &s.name),
         (text!("compare-owner"), &s.owner),
@@ -76,20 +76,20 @@ fn facts(told: &Assessment) -> Vec<(Text, Text)> {
         add(what, Text::verbatim(value.clone()));
     }
     add(text!("compare-kind"), s.kind.label());
-    let setup = &told.setup.setup;
+    let setup = &assessed.setup.setup;
     add(text!("compare-max-d"), text!("stages-max-d", max = setup.max, d = setup.d));
-    add(text!("compare-tolerance"), told.tolerance.label.clone());
-    add(text!("compare-decision-rule"), told.decision.label.clone());
-    add(text!("compare-around-the-scale"), Text::list(&told.conditions, Between::Semicolon));
-    for check in told.look_over.iter().filter(|c| c.note.is_some() || c.settled.is_some()) {
+    add(text!("compare-tolerance"), assessed.tolerance.label.clone());
+    add(text!("compare-decision-rule"), assessed.decision.label.clone());
+    add(text!("compare-around-the-scale"), Text::list(&assessed.conditions, Between::Semicolon));
+    for check in assessed.inspection.iter().filter(|c| c.note.is_some() || c.settled.is_some()) {
         let parts = [check.note.as_ref().map(Text::from), check.settled_says.as_ref().map(Text::from)];
         add(
             text!("compare-looked-over-label", label = check.label),
             Text::list(parts.into_iter().flatten(), Between::Semicolon),
         );
     }
-    phase(&told.as_found, text!("compare-as-found"), &mut add);
-    let adjust = &told.adjust;
+    phase(&assessed.as_found, text!("compare-as-found"), &mut add);
+    let adjust = &assessed.adjust;
     if let Some(why) = &adjust.left_alone {
         add(text!("compare-not-adjusted"), Text::verbatim(why.clone()));
     }
@@ -102,11 +102,12 @@ fn facts(told: &Assessment) -> Vec<(Text, Text)> {
         add(text!("compare-zero-counts"), Text::verbatim(adjust.zero_counts.clone().unwrap_or_default()));
         add(text!("compare-span-counts"), Text::verbatim(adjust.span_counts.clone().unwrap_or_default()));
     }
-    phase(&told.proof, text!("compare-as-left"), &mut add);
+    phase(&assessed.proof, text!("compare-as-left"), &mut add);
     add(
         text!("compare-weights"),
         Text::verbatim(
-            told.weights_used
+            assessed
+                .weights_used
                 .iter()
                 .map(|w| format!("{} {}", w.nominal, w.serial))
                 .collect::<Vec<_>>()
@@ -115,15 +116,15 @@ fn facts(told: &Assessment) -> Vec<(Text, Text)> {
     );
     add(
         text!("compare-largest-u"),
-        told.largest_u.as_ref().map_or_else(Text::default, |u| Text::verbatim(u.expanded_text.clone())),
+        assessed.largest_u.as_ref().map_or_else(Text::default, |u| Text::verbatim(u.expanded_text.clone())),
     );
-    add(text!("compare-came-to"), told.outcome_says.clone());
-    add(text!("compare-seals"), Text::verbatim(told.close.seals.clone().unwrap_or_default()));
-    add(text!("compare-remarks"), Text::list(&told.close.remarks, Between::Semicolon));
-    add(text!("compare-signed"), Text::verbatim(told.close.signed.clone().unwrap_or_default()));
+    add(text!("compare-came-to"), assessed.outcome_says.clone());
+    add(text!("compare-seals"), Text::verbatim(assessed.close.seals.clone().unwrap_or_default()));
+    add(text!("compare-remarks"), Text::list(&assessed.close.remarks, Between::Semicolon));
+    add(text!("compare-signed"), Text::verbatim(assessed.close.signed.clone().unwrap_or_default()));
     add(
         text!("compare-approved"),
-        told.review.approved.as_ref().map_or_else(Text::default, |a| Text::verbatim(a.by.clone())),
+        assessed.review.approved.as_ref().map_or_else(Text::default, |a| Text::verbatim(a.by.clone())),
     );
     facts
 }
@@ -151,7 +152,8 @@ fn place_of(r: &ReadingView) -> Text {
     text!(
         "compare-load",
         load = r.load_text,
-        way = if r.way == Way::Down { text!("compare-coming-down") } else { Text::default() },
+        direction =
+            if r.direction == Direction::Down { text!("compare-coming-down") } else { Text::default() },
         pad
     )
 }

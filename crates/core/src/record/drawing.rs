@@ -2,7 +2,7 @@
 
 use std::fmt::Write as _;
 
-use crate::assessment::{Shade, ShadePoint};
+use crate::assessment::{ErrorChart, ErrorChartPoint};
 
 /// Frame of the drawing, in points.
 const FRAME: (f64, f64) = (520.0, 132.0);
@@ -10,25 +10,25 @@ const FRAME: (f64, f64) = (520.0, 132.0);
 const EDGES: (f64, f64, f64, f64) = (46.0, 10.0, 8.0, 24.0);
 
 /// The shade as SVG; `figure` writes a number as the language does.
-pub fn shade_svg(shade: &Shade, figure: &dyn Fn(&str) -> String) -> String {
-    let points = shade.found.iter().chain(&shade.left);
-    let tallest = shade
+pub fn error_chart_svg(error_chart: &ErrorChart, figure: &dyn Fn(&str) -> String) -> String {
+    let points = error_chart.found.iter().chain(&error_chart.left);
+    let tallest = error_chart
         .steps
         .iter()
         .map(|s| s.mpe_to.max(s.mpe_from))
         .chain(points.map(|p| p.error.abs() + p.u.unwrap_or(0.0)))
-        .fold(shade.d, f64::max)
+        .fold(error_chart.d, f64::max)
         * 1.15;
     let zero = (FRAME.1 - EDGES.3 + EDGES.2) / 2.0;
     let half = zero - EDGES.2;
-    let x = |load: f64| EDGES.0 + load / shade.max * (FRAME.0 - EDGES.0 - EDGES.1);
+    let x = |load: f64| EDGES.0 + load / error_chart.max * (FRAME.0 - EDGES.0 - EDGES.1);
     let y = |error: f64| zero - error / tallest * half;
     let mut out = format!(
         "<svg xmlns=\"http://www.w3.org/2000/svg\" viewBox=\"0 0 {} {}\" font-family=\"Atkinson Hyperlegible Next\" font-size=\"8.5\" fill=\"#4c5b65\">",
         FRAME.0, FRAME.1
     );
     // OK because writing to a string does not fail, here and below.
-    for s in &shade.steps {
+    for s in &error_chart.steps {
         let _ = write!(
             out,
             "<path d=\"M{:.2} {:.2}L{:.2} {:.2}L{:.2} {:.2}L{:.2} {:.2}Z\" fill=\"#d3ddd5\"/>",
@@ -53,12 +53,12 @@ pub fn shade_svg(shade: &Shade, figure: &dyn Fn(&str) -> String) -> String {
         let _ = write!(
             out,
             "<text x=\"{:.1}\" y=\"{:.1}\" text-anchor=\"middle\">{}</text>",
-            x(shade.max * part),
+            x(error_chart.max * part),
             FRAME.1 - EDGES.3 + 12.0,
-            number(shade.max * part)
+            number(error_chart.max * part)
         );
     }
-    let widest = shade.steps.iter().map(|s| s.mpe_to.max(s.mpe_from)).fold(0.0, f64::max);
+    let widest = error_chart.steps.iter().map(|s| s.mpe_to.max(s.mpe_from)).fold(0.0, f64::max);
     for (value, sign) in [(widest, "+"), (-widest, "\u{2212}")] {
         let _ = write!(
             out,
@@ -75,9 +75,9 @@ pub fn shade_svg(shade: &Shade, figure: &dyn Fn(&str) -> String) -> String {
         zero + 3.0,
         FRAME.0 - EDGES.1,
         FRAME.1 - 2.0,
-        shade.unit
+        error_chart.unit
     );
-    let whisker = |p: &ShadePoint| {
+    let whisker = |p: &ErrorChartPoint| {
         p.u.map_or_else(String::new, |u| {
             format!(
                 "<path d=\"M{:.2} {:.2}V{:.2}\" stroke=\"#4c5b65\" stroke-width=\"0.7\"/>",
@@ -87,7 +87,7 @@ pub fn shade_svg(shade: &Shade, figure: &dyn Fn(&str) -> String) -> String {
             )
         })
     };
-    for (list, fill) in [(&shade.found, "#ffffff"), (&shade.left, "#16202a")] {
+    for (list, fill) in [(&error_chart.found, "#ffffff"), (&error_chart.left, "#16202a")] {
         for p in list {
             let ink = if p.within { "#16202a" } else { "#9c2f1d" };
             let fill = if p.within || fill == "#ffffff" { fill } else { ink };

@@ -31,27 +31,27 @@ pub struct Label {
 /// # Errors
 /// What the record lacks: a scale that is not signed off gets no label.
 pub fn label(
-    told: &Assessment,
+    assessed: &Assessment,
     letterhead: &Letterhead,
     number: &str,
     due: Option<Date>,
     terms: RecordTerms,
 ) -> Result<Label, Lack> {
-    if let Some(lack) = Lack::of_standing(told, terms).next() {
+    if let Some(lack) = Lack::of_standing(assessed, terms).next() {
         return Err(lack);
     }
     let words = letterhead.language.words();
     let verdict =
-        words.get(if told.outcome == Outcome::InTolerance { "in_tolerance" } else { "out_of_tolerance" });
-    let done = told.close.signed_at.map_or_else(String::new, |at| at.date().to_string());
+        words.get(if assessed.outcome == Outcome::InTolerance { "in_tolerance" } else { "out_of_tolerance" });
+    let done = assessed.close.signed_at.map_or_else(String::new, |at| at.date().to_string());
     let mut rows = vec![(words.get("label_done"), done)];
     rows.extend(due.map(|d| (words.get("label_due"), d.to_string())));
     rows.push((String::new(), verdict));
     Ok(Label {
-        title: format!("{} {number}", told.sheet.name),
+        title: format!("{} {number}", assessed.sheet.name),
         lang: letterhead.language.tag().into(),
         workshop: letterhead.name.clone(),
-        scale: format!("{}, {}", told.sheet.name, told.sheet.serial),
+        scale: format!("{}, {}", assessed.sheet.name, assessed.sheet.serial),
         number: number.to_owned(),
         rows,
         qr: true,

@@ -107,15 +107,15 @@ impl Lack {
         }
     }
 
-    pub(crate) fn of_standing(told: &Assessment, terms: RecordTerms) -> impl Iterator<Item = Self> {
-        let standing = told.review.standing;
+    pub(crate) fn of_standing(assessed: &Assessment, terms: RecordTerms) -> impl Iterator<Item = Self> {
+        let standing = assessed.review.standing;
         let open = !matches!(standing, Standing::Signed | Standing::Approved);
         let unapproved = terms.approval && standing == Standing::Signed;
         [
             terms.foreign.then_some(Self::Foreign),
             open.then_some(Self::Open),
             unapproved.then_some(Self::Unapproved),
-            (told.outcome == Outcome::NotProven).then_some(Self::Unproved),
+            (assessed.outcome == Outcome::NotProven).then_some(Self::Unproved),
         ]
         .into_iter()
         .flatten()

@@ -18,8 +18,8 @@ pub use dcc::{
     Around, AttachedRecord, Dcc, Equipment, Influence, MOST_BYTES, Responsible, ResultSet, Series, dcc_of,
     read_dcc, write_dcc,
 };
-pub use drawing::shade_svg;
+pub use drawing::error_chart_svg;
 pub use label::{Label, label};
 pub use letterhead::{Lack, Letterhead, RecordTerms};
-pub use summary::{Found, Gist, MarkKind, RecordMark, gist, plain_mark};
+pub use summary::{Found, MarkKind, RecordMark, RecordSummary, plain_mark, record_summary};
 pub use words::Words;

@@ -46,7 +46,7 @@ pub struct RecordMark {
 
 /// The gist of a record.
 #[derive(Clone, Debug, PartialEq, Eq)]
-pub struct Gist {
+pub struct RecordSummary {
     /// Kind of the scale.
     pub kind: ScaleKind,
     /// How it was found.
@@ -68,24 +68,24 @@ pub fn plain_mark(text: &str) -> String {
     text.chars().filter(|c| c.is_alphanumeric()).flat_map(char::to_lowercase).collect()
 }
 
-/// The gist of a record with its number. `told` is the assessment of `state`, `priors` those of the workshop.
-pub fn gist(
+/// The gist of a record with its number. `assessed` is the assessment of `state`, `priors` those of the workshop.
+pub fn record_summary(
     state: &JobState,
-    told: &Assessment,
+    assessed: &Assessment,
     number: &str,
     closed_at: OffsetDateTime,
     priors: &Priors,
-) -> Gist {
-    let found = found(&told.as_found);
+) -> RecordSummary {
+    let found = found(&assessed.as_found);
     let diagnosis = (found == Found::Outside)
-        .then(|| diagnose_job(state, told, Phase::AsFound, worst_pad(&told.as_found), &[], priors))
+        .then(|| diagnose_job(state, assessed, Phase::AsFound, worst_pad(&assessed.as_found), &[], priors))
         .flatten();
     let cause = diagnosis
         .filter(|d| d.told)
         .and_then(|d| d.ranked.first().map(|r| r.cause))
         .filter(|cause| *cause != Cause::Sound);
     let made = state.sheet.made.map(i32::from);
-    Gist {
+    RecordSummary {
         kind: state.sheet.kind,
         found,
         cause,

@@ -35,17 +35,17 @@ pub fn due_after(
     // What the law or the owner sets for a trade scale is not stretched.
     let limit = state.sheet.trade.then_some(months);
     let by_owner = || text!("after-months-months-by-the-owners", months);
-    let Ok(told) = next_due(day, months, &shares(drawn), limit) else {
+    let Ok(result) = next_due(day, months, &shares(drawn), limit) else {
         return (add_months(day, months), by_owner());
     };
-    let reason = match told.outcome {
+    let reason = match result.outcome {
         IntervalOutcome::Halved => {
-            text!("after-months-months-instead-of-months2", months = told.months, months2 = months)
+            text!("after-months-months-instead-of-months2", months = result.months, months2 = months)
         }
-        IntervalOutcome::Stretched if told.months > months => {
-            text!("after-months-months-instead-of-months2-2", months = told.months, months2 = months)
+        IntervalOutcome::Stretched if result.months > months => {
+            text!("after-months-months-instead-of-months2-2", months = result.months, months2 = months)
         }
         _ => by_owner(),
     };
-    (told.due, reason)
+    (result.due, reason)
 }

@@ -144,7 +144,7 @@ pub fn drift(records: &[(Date, Drawn)]) -> Option<Drift> {
         }
     }
     line.iter_mut().for_each(|point| point.1 += end - sum);
-    let told = trend(&line, mpe).ok();
+    let result = trend(&line, mpe).ok();
     let date = |at: f64| {
         #[expect(clippy::cast_possible_truncation, reason = "days of a life")]
         let days = at.round() as i64;
@@ -153,8 +153,8 @@ pub fn drift(records: &[(Date, Drawn)]) -> Option<Drift> {
             .filter(|_| (0..=36_500).contains(&days))
             .map(|d| d.to_string())
     };
-    let meets = told.as_ref().and_then(|t| date(t.meets?));
-    let says = match &told {
+    let meets = result.as_ref().and_then(|t| date(t.meets?));
+    let says = match &result {
         None => text!("history-a-line-needs-three-records"),
         Some(t) => {
             let when = meets.as_ref().map_or_else(
@@ -170,7 +170,7 @@ pub fn drift(records: &[(Date, Drawn)]) -> Option<Drift> {
             )
         }
     };
-    let between = told.as_ref().map(|t| [t.earliest.and_then(date), t.latest.and_then(date)]);
+    let between = result.as_ref().map(|t| [t.earliest.and_then(date), t.latest.and_then(date)]);
     Some(Drift { load, unit: newest.unit.clone(), mpe, near: NEAR * mpe, points, meets, between, says })
 }
 
@@ -203,10 +203,10 @@ mod tests {
             (date!(2024 - 01 - 01), drawn(0.1, 0.0)),
             (date!(2025 - 01 - 01), drawn(0.1, 0.0)),
         ];
-        let told = drift(&records).unwrap();
-        assert!(told.says.to_string().starts_with("+0.100 kg a year"), "{}", told.says);
+        let result = drift(&records).unwrap();
+        assert!(result.says.to_string().starts_with("+0.100 kg a year"), "{}", result.says);
         // The slope is 0.2 kg in 731 days; 0.4 kg from nothing on the last day takes 1462: two days past four years.
-        assert_eq!(told.meets.as_deref(), Some("2029-01-02"));
+        assert_eq!(result.meets.as_deref(), Some("2029-01-02"));
         assert!((drawn(0.4, 0.0).found_share().unwrap() - 0.8).abs() < 1e-9);
     }
 

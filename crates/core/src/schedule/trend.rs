@@ -119,15 +119,15 @@ mod tests {
                 .zip(&errors)
                 .map(|(i, e)| (f64::from(i * step), drift.mul_add(f64::from(i), *e)))
                 .collect();
-            let told = trend(&records, 3.0).unwrap();
-            if let (Some(earliest), Some(meets)) = (told.earliest, told.meets) {
-                prop_assert!(earliest <= meets + 1e-6, "{told:?}");
+            let result = trend(&records, 3.0).unwrap();
+            if let (Some(earliest), Some(meets)) = (result.earliest, result.meets) {
+                prop_assert!(earliest <= meets + 1e-6, "{result:?}");
             }
-            if let (Some(meets), Some(latest)) = (told.meets, told.latest) {
-                prop_assert!(meets <= latest + 1e-6, "{told:?}");
+            if let (Some(meets), Some(latest)) = (result.meets, result.latest) {
+                prop_assert!(meets <= latest + 1e-6, "{result:?}");
             }
             let last = records[records.len() - 1].0;
-            prop_assert!(told.latest.is_none_or(|latest| latest >= last - 1e-6 || told.meets.is_some_and(|m| m <= latest)));
+            prop_assert!(result.latest.is_none_or(|latest| latest >= last - 1e-6 || result.meets.is_some_and(|m| m <= latest)));
         }
     }
 
@@ -137,9 +137,9 @@ mod tests {
         let records: Vec<(f64, f64)> = (0u32..=20)
             .map(|i| (f64::from(i), 0.1f64.mul_add(f64::from(i), if i % 2 == 0 { 0.001 } else { -0.001 })))
             .collect();
-        let told = trend(&records, 1.0).unwrap();
-        assert!((told.meets.unwrap() - 8.0).abs() < 0.1);
-        assert_eq!(told.latest, Some(20.0));
-        assert!(told.earliest.unwrap() <= told.meets.unwrap());
+        let result = trend(&records, 1.0).unwrap();
+        assert!((result.meets.unwrap() - 8.0).abs() < 0.1);
+        assert_eq!(result.latest, Some(20.0));
+        assert!(result.earliest.unwrap() <= result.meets.unwrap());
     }
 }

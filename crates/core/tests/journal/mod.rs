@@ -6,7 +6,8 @@ use ombret_core::job::drafts;
 use ombret_core::job::{Claim, Draft, JobFile, SetupDraft, Source, decide, interpret};
 use ombret_core::journal::entries;
 use ombret_core::journal::{
-    Body, CheckFinding, Entry, Heard, JobState, ReadStage, Sealed, Signer, Silence, Way, fold, genesis, seal,
+    Body, CheckFinding, Direction, Entry, Heard, JobState, ReadStage, Sealed, Signer, Silence, fold, genesis,
+    seal,
 };
 use ombret_core::quantity::Unit;
 use ombret_core::scale::{ScaleSheet, SheetForm, checklist};
@@ -44,7 +45,7 @@ impl Journal {
     /// Looked over, set up and adjusted at 600 kg.
     pub fn adjusted(sheet: ScaleSheet) -> Self {
         let mut journal = Self::on(sheet);
-        journal.look_over();
+        journal.inspection();
         journal.set_up();
         journal.adjust();
         journal
@@ -88,7 +89,7 @@ impl Journal {
         code
     }
 
-    pub fn look_over(&mut self) {
+    pub fn inspection(&mut self) {
         for item in checklist(self.state().sheet.kind) {
             self.ok(Draft::LookedOver(drafts::LookedOverDraft {
                 item: item.id.clone(),
@@ -122,9 +123,9 @@ impl Journal {
         self.ok(Draft::AdjustmentSaved);
     }
 
-    pub fn prove(&mut self, readings: &[(&str, &str, Way)]) {
-        for (load, shown, way) in readings {
-            self.ok(read(ReadStage::Prove, load, shown, *way));
+    pub fn prove(&mut self, readings: &[(&str, &str, Direction)]) {
+        for (load, shown, direction) in readings {
+            self.ok(read(ReadStage::Test, load, shown, *direction));
         }
     }
 
@@ -151,6 +152,6 @@ pub fn set_up(max: &str, d: &str) -> Draft {
     Draft::SetUp(SetupDraft::new(max, d, Unit::Kg))
 }
 
-pub fn read(stage: ReadStage, load: &str, shown: &str, way: Way) -> Draft {
-    Draft::reading(stage, load, shown, way)
+pub fn read(stage: ReadStage, load: &str, shown: &str, direction: Direction) -> Draft {
+    Draft::reading(stage, load, shown, direction)
 }

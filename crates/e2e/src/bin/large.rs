@@ -109,7 +109,7 @@ async fn sorts(client: &Client) -> Step<Vec<(&'static str, Vec<String>)>> {
         ("scale history", scales.iter().map(|s| format!("/api/scales/{s}/history")).collect()),
         ("recall list", pieces.iter().map(|p| format!("/api/kit/{p}/records")).collect()),
         ("lookup", some(&marks, "/api/lookup?q=")),
-        ("figures of two years", vec!["/api/figures".into()]),
+        ("figures of two years", vec!["/api/statistics".into()]),
     ])
 }
 

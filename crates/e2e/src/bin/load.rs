@@ -25,7 +25,7 @@ async fn main() -> Step {
     let page = Browser::open(&stack.base, Size(1280, 800)).await?;
     page.go("/sign-in").await?;
     page.sign_in("ebba", "level-bubble").await?;
-    page.shown("tbody .shade-drawing").await?;
+    page.shown("tbody .error-chart").await?;
     pages(&page).await?;
     appends(&page, &stack.base).await?;
     tabs(&page, &stack).await?;
@@ -39,11 +39,11 @@ async fn pages(page: &Browser) -> Step {
     // Signing in loaded the home page without a reload: a cold visit is what a newcomer has.
     page.forget_cache().await?;
     page.go("/").await?;
-    page.shown("tbody .shade-drawing").await?;
+    page.shown("tbody .error-chart").await?;
     let first = page.client.execute(moved, Vec::new()).await?;
     println!("{:<44} {:>8.1} kB", "home page, first visit", first.as_f64().unwrap_or(f64::NAN));
     for (name, path, sign) in [
-        ("home page, again", "/", "tbody .shade-drawing"),
+        ("home page, again", "/", "tbody .error-chart"),
         ("new scale, after the home page", "/scales/new", "#plate_max"),
     ] {
         page.go(path).await?;

@@ -33,7 +33,7 @@ async fn main() -> Step {
     page.shown("#sign-in-name").await?;
     page.sign_in("ebba", "level-bubble").await?;
     page.says("h1", "Scales").await?;
-    page.shown("tbody .shade-drawing").await?;
+    page.shown("tbody .error-chart").await?;
     album.keep("home").await?;
     a_job(&album).await?;
     a_lesson(&album).await?;
@@ -102,7 +102,7 @@ async fn a_job(album: &Album) -> Step {
     page.press("Saved in the indicator").await?;
 
     page.says("[data-testid=live-reading]", "600.0 kg").await?;
-    for (kg, way) in [
+    for (kg, direction) in [
         ("0", "Increasing"),
         ("100", "Increasing"),
         ("400", "Increasing"),
@@ -110,7 +110,7 @@ async fn a_job(album: &Album) -> Step {
         ("870", "Increasing"),
         ("435", "Decreasing"),
     ] {
-        page.take_load(kg, way).await?;
+        page.take_load(kg, direction).await?;
     }
     // A picture of the next action, not of the moment in which it is worked out.
     page.holds("!document.body.innerText.includes('Working out which')").await?;
@@ -240,7 +240,7 @@ async fn teaching(page: &Browser) -> Step {
 async fn around(album: &Album) -> Step {
     let page = &album.page;
     page.go("/").await?;
-    page.shown("tbody .shade-drawing").await?;
+    page.shown("tbody .error-chart").await?;
     page.press("Weights").await?;
     page.says("tbody", "TB-01").await?;
     album.keep("weights").await?;
@@ -257,7 +257,7 @@ async fn around(album: &Album) -> Step {
     album.keep("route").await?;
     teaching(page).await?;
     album.keep("teach").await?;
-    page.go("/figures").await?;
+    page.go("/statistics").await?;
     page.says("[data-testid=figures-all]", "out of tolerance").await?;
     album.keep("statistics").await?;
     page.go("/").await?;

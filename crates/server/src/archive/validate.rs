@@ -2,7 +2,7 @@
 
 use std::collections::BTreeSet;
 
-use ombret_core::adjust::School;
+use ombret_core::adjust::SpanWeightRule;
 use ombret_core::customer::Customer;
 use ombret_core::journal::MOST_FILE_BYTES;
 use ombret_core::keying::{LONGEST_PROFILE, read_profile};
@@ -19,7 +19,7 @@ pub(super) fn workshop(own: &WorkshopPart) -> Result<(), Broken> {
     let wrong = |what: &str, why: String| Broken::at("workshop.json", format!("{what}: {why}"));
     own.paper.letterhead.check().map_err(|r| wrong("paper", r.message.to_string()))?;
     own.judgement.priors.check().map_err(|r| wrong("judgement", r.message.to_string()))?;
-    serde_json::from_value::<School>(own.school.clone().into()).map_err(|_| {
+    serde_json::from_value::<SpanWeightRule>(own.school.clone().into()).map_err(|_| {
         wrong("school", format!("“{}” is none", own.school.chars().take(40).collect::<String>()))
     })?;
     check_classes(&own.own_classes).map_err(|r| wrong("own_classes", r.message.to_string()))?;

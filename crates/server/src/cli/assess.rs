@@ -5,7 +5,7 @@ use std::path::Path;
 
 use ombret_core::assessment::{Assessment, PhaseView, assess};
 use ombret_core::job::open_file;
-use ombret_core::journal::{Entry, Way};
+use ombret_core::journal::{Direction, Entry};
 
 /// Reads a job file and gives its assessment as text.
 ///
@@ -54,14 +54,14 @@ fn phase(line: &mut impl FnMut(String), name: &str, phase: &PhaseView) {
     }
     line(name.to_owned());
     for r in &phase.readings {
-        let way = if r.way == Way::Down { "down" } else { "up" };
+        let direction = if r.direction == Direction::Down { "down" } else { "up" };
         let verdict = match (r.counts, r.within) {
             (false, _) => "does not count",
             (true, true) => "within",
             (true, false) => "OUTSIDE",
         };
         line(format!(
-            "  {:>16} {way:<4} {:>14}  E {:>12}  MPE {:>10}  {verdict}",
+            "  {:>16} {direction:<4} {:>14}  E {:>12}  MPE {:>10}  {verdict}",
             r.load_text, r.shown_text, r.error_text, r.mpe_text
         ));
     }

@@ -10,7 +10,7 @@ use ombret_core::import::{Grid, Mapping, read_pieces};
 use ombret_core::job::drafts;
 use ombret_core::job::{Author, Claim, Draft, JobFile, Journal, SetupDraft, Source};
 use ombret_core::journal::entries;
-use ombret_core::journal::{Body, CheckFinding, ReadStage, Signer, Silence, Way};
+use ombret_core::journal::{Body, CheckFinding, Direction, ReadStage, Signer, Silence};
 use ombret_core::keying::read_profile;
 use ombret_core::quantity::Unit;
 use ombret_core::scale::{ScaleSheet, inspection};
@@ -263,9 +263,9 @@ fn drafts(
             }));
         }
     }
-    let readings = |stage, list: &[(String, String)], way: Way| -> Vec<Draft> {
+    let readings = |stage, list: &[(String, String)], direction: Direction| -> Vec<Draft> {
         list.iter()
-            .map(|(load, shown)| Draft::reading(stage, load, shown, way).made_of(made_of(load)))
+            .map(|(load, shown)| Draft::reading(stage, load, shown, direction).made_of(made_of(load)))
             .collect()
     };
     if let Some((temperature, humidity, pressure)) = visit.conditions.clone() {
@@ -277,7 +277,7 @@ fn drafts(
             instruments: Vec::new(),
         }));
     }
-    out.extend(readings(ReadStage::AsFound, &visit.found, Way::Up));
+    out.extend(readings(ReadStage::AsFound, &visit.found, Direction::Up));
     if let Some(adjust) = &visit.adjust {
         out.push(Draft::SetUp(SetupDraft::new(&visit.max, &visit.d, visit.unit)));
         out.push(Draft::ZeroCaptured(drafts::ZeroCapturedDraft {
@@ -300,8 +300,8 @@ fn drafts(
     if let Some(reason) = &visit.left_alone {
         out.push(Draft::LeftAlone(drafts::LeftAloneDraft { reason: reason.clone(), pad: None }));
     }
-    out.extend(readings(ReadStage::Prove, &visit.left, Way::Up));
-    out.extend(readings(ReadStage::Prove, &visit.down, Way::Down));
+    out.extend(readings(ReadStage::Test, &visit.left, Direction::Up));
+    out.extend(readings(ReadStage::Test, &visit.down, Direction::Down));
     if let Some(text) = &visit.remark {
         out.push(Draft::Remarked(drafts::RemarkedDraft { text: text.clone() }));
     }

@@ -10,10 +10,10 @@ use ombret_core::job::drafts;
 use ombret_core::job::{Author, Claim, Draft, JobFile, Journal, SetupDraft, Source};
 use ombret_core::journal::entries;
 use ombret_core::journal::{
-    Before, Body, CheckFinding, Entry, ReadStage, Signer, Silence, UsedPiece, Way, genesis, seal,
+    Before, Body, CheckFinding, Direction, Entry, ReadStage, Signer, Silence, UsedPiece, genesis, seal,
 };
 use ombret_core::quantity::Unit;
-use ombret_core::record::{Gist, MarkKind, gist, plain_mark};
+use ombret_core::record::{MarkKind, RecordSummary, plain_mark, record_summary};
 use ombret_core::scale::{ScaleSheet, inspection};
 use ombret_core::schedule::add_months;
 use ombret_core::weights::Piece;
@@ -120,9 +120,9 @@ const PLACES: [&str; 24] = [
 struct Played {
     entries: Vec<Entry>,
     outcome: String,
-    shade: Value,
+    error_chart: Value,
     before: Before,
-    gist: Gist,
+    record_summary: RecordSummary,
     pieces: Vec<UsedPiece>,
 }
 
@@ -275,8 +275,8 @@ fn play(
         // Nothing from below is written as nothing, without a sign.
         format!("{:.decimals$}", ((load + error) / step).round() * step + 0.0)
     };
-    let read = |stage, load: &str, shown: String, with: Vec<Uuid>, way| {
-        Draft::reading(stage, load, &shown, way).made_of(with)
+    let read = |stage, load: &str, shown: String, with: Vec<Uuid>, direction| {
+        Draft::reading(stage, load, &shown, direction).made_of(with)
     };
     let mut drafts = Vec::new();
     if long {
@@ -310,8 +310,9 @@ fn play(
         .collect();
     let few = if long { &loads[..] } else { &loads[2..] };
     drafts.extend(
-        few.iter()
-            .map(|(load, with)| read(ReadStage::AsFound, load, shown(load, true), with.clone(), Way::Up)),
+        few.iter().map(|(load, with)| {
+            read(ReadStage::AsFound, load, shown(load, true), with.clone(), Direction::Up)
+        }),
     );
     if long {
         drafts.push(Draft::SetUp(SetupDraft::new(max, d, unit)));
@@ -331,17 +332,15 @@ fn play(
             claim: Claim::default(),
         }));
         drafts.push(Draft::AdjustmentSaved);
-        drafts.extend(
-            loads
-                .iter()
-                .map(|(load, with)| read(ReadStage::Prove, load, shown(load, false), with.clone(), Way::Up)),
-        );
+        drafts.extend(loads.iter().map(|(load, with)| {
+            read(ReadStage::Test, load, shown(load, false), with.clone(), Direction::Up)
+        }));
         drafts.push(read(
-            ReadStage::Prove,
+            ReadStage::Test,
             nominals[1],
             shown(nominals[1], false),
             loads[2].1.clone(),
-            Way::Down,
+            Direction::Down,
         ));
     }
     drafts.push(Draft::StoppedShort(drafts::StoppedShortDraft {
@@ -374,13 +373,13 @@ fn play(
             Err(refusal) => return Err(format!("{kind}: {}", refusal.message).into()),
         }
     }
-    let (state, told) = (journal.state(), journal.assess());
+    let (state, assessed) = (journal.state(), journal.assess());
     Ok(Played {
-        outcome: figures::word(told.outcome)?,
-        shade: serde_json::to_value(&told.shade)?,
+        outcome: figures::word(assessed.outcome)?,
+        error_chart: serde_json::to_value(&assessed.error_chart)?,
         before: left_behind(state, "", now),
-        gist: gist(state, &told, "", now, &Priors::default()),
-        pieces: told.weights_used,
+        record_summary: record_summary(state, &assessed, "", now, &Priors::default()),
+        pieces: assessed.weights_used,
         entries: journal.entries().to_vec(),
     })
 }
@@ -437,7 +436,7 @@ impl Filling {
                         r.outcome.clone(),
                         r.closed_at,
                         add_months(r.closed_at.date(), u32::from(sheet.interval_months)),
-                        r.shade.clone(),
+                        r.error_chart.clone(),
                     )
                 });
                 jobs.push(job);
@@ -542,10 +541,10 @@ impl Filling {
         let bulk = bulk_entries(&sealed)?;
         let head_hash = sealed.last().map(|s| s.hash.clone()).unwrap_or_default();
         let file = serde_json::to_vec_pretty(&JobFile::new(job, PROGRAM, sealed))?;
-        let mut gist = play.gist.clone();
-        gist.age =
+        let mut record_summary = play.record_summary.clone();
+        record_summary.age =
             sheet.made.map(|made| u16::try_from(closed_at.year()).unwrap_or(made).saturating_sub(made));
-        gist.marks =
+        record_summary.marks =
             [(MarkKind::Number, &number), (MarkKind::Serial, &sheet.serial), (MarkKind::Seal, &seals)]
                 .into_iter()
                 .map(|(kind, text)| ombret_core::record::RecordMark {
@@ -563,8 +562,8 @@ impl Filling {
             before,
             closed_at,
             approved_at,
-            shade: play.shade.clone(),
-            gist,
+            error_chart: play.error_chart.clone(),
+            record_summary,
             pieces: play.pieces.clone(),
         };
         Ok(BulkJob { job, scale: sheet.id, started_at: at, entries: bulk, head_hash, record: Some(record) })

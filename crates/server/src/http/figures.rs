@@ -99,7 +99,7 @@ pub struct FiguresReply {
 }
 
 /// Figures of the workshop.
-#[utoipa::path(get, path = "/api/figures", tag = "records", params(FiguresQuery), responses((status = 200, body = FiguresReply), (status = 401, body = Problem), (status = 422, body = Problem)))]
+#[utoipa::path(get, path = "/api/statistics", tag = "records", params(FiguresQuery), responses((status = 200, body = FiguresReply), (status = 401, body = Problem), (status = 422, body = Problem)))]
 pub async fn workshop_figures(
     State(app): State<App>,
     SignedIn(person): SignedIn,

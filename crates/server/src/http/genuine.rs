@@ -90,14 +90,14 @@ pub async fn genuine(
             return Ok(Json(none));
         }
         let entries: Vec<Entry> = file.entries.into_iter().map(|s| s.entry).collect();
-        let told: Assessment = assess(&entries, &state);
+        let assessed: Assessment = assess(&entries, &state);
         Ok(Json(GenuineReply {
             genuine: true,
             workshop: Some(found.workshop),
             number: Some(found.number),
-            scale: Some(told.sheet.name),
-            signed_at: told.close.signed_at,
-            outcome: Some(told.outcome),
+            scale: Some(assessed.sheet.name),
+            signed_at: assessed.close.signed_at,
+            outcome: Some(assessed.outcome),
             replaced_by: found.replaced_by,
         }))
     };

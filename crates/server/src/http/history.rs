@@ -46,8 +46,8 @@ pub struct HistoryRow {
     #[schema(required)]
     left_share: Option<f64>,
     /// Its drawing.
-    #[schema(required, value_type = Option<ombret_core::assessment::Shade>)]
-    shade: Option<serde_json::Value>,
+    #[schema(required, value_type = Option<ombret_core::assessment::ErrorChart>)]
+    error_chart: Option<serde_json::Value>,
     /// Something of the adjustment was changed.
     adjusted: bool,
     /// How many weights were named in it.
@@ -106,8 +106,9 @@ pub async fn scale_history(
     let mut records = Vec::with_capacity(kept.len());
     let mut over_time = Vec::with_capacity(kept.len());
     for k in kept {
-        let shade = drawing(k.shown)?;
-        let drawn: Option<Drawn> = shade.clone().and_then(|shade| serde_json::from_value(shade).ok());
+        let error_chart = drawing(k.shown)?;
+        let drawn: Option<Drawn> =
+            error_chart.clone().and_then(|error_chart| serde_json::from_value(error_chart).ok());
         records.push(HistoryRow {
             found_share: drawn.as_ref().and_then(Drawn::found_share),
             left_share: drawn.as_ref().and_then(Drawn::left_share),
@@ -116,7 +117,7 @@ pub async fn scale_history(
             outcome: serde_json::from_value(k.outcome.into())
                 .map_err(|e| ApiError::Internal(e.to_string()))?,
             closed_at: k.closed_at,
-            shade,
+            error_chart,
             adjusted: k.adjusted,
             weights: used.iter().filter(|w| w.job == k.job).count(),
             doubts: used
@@ -151,11 +152,11 @@ fn doubt(used: &UsedWeight, day: Date) -> Option<Text> {
 /// What a record showed; one that cannot be opened any more is left without its drawing.
 fn drawing(shown: Shown) -> Result<Option<serde_json::Value>, ApiError> {
     match shown {
-        Shown::Drawn(shade) => Ok(Some(shade)),
+        Shown::Drawn(error_chart) => Ok(Some(error_chart)),
         Shown::File(bytes) => {
             let Ok((file, state)) = open_file(&bytes) else { return Ok(None) };
             let entries: Vec<Entry> = file.entries.into_iter().map(|s| s.entry).collect();
-            serde_json::to_value(assess(&entries, &state).shade)
+            serde_json::to_value(assess(&entries, &state).error_chart)
                 .map(Some)
                 .map_err(|e| ApiError::Internal(e.to_string()))
         }
@@ -171,11 +172,13 @@ pub async fn readings_table(
     At(id): At<Uuid>,
 ) -> Result<Response, ApiError> {
     let job = jobs::job(&app.pool, person.workshop_id, id).await?.ok_or(ApiError::NotFound("job"))?;
-    let told = job.journal.assess();
+    let assessed = job.journal.assess();
     let failed = |e: csv::Error| ApiError::Internal(e.to_string());
     let mut out = table();
     out.write_record(READING_COLUMNS).map_err(failed)?;
-    for (stage, readings) in [("as found", &told.as_found.readings), ("as left", &told.proof.readings)] {
+    for (stage, readings) in
+        [("as found", &assessed.as_found.readings), ("as left", &assessed.proof.readings)]
+    {
         for r in readings {
             out.write_record(row_of(stage, r).iter().map(|field| defused(field))).map_err(failed)?;
         }
@@ -210,8 +213,8 @@ pub(super) fn row_of(stage: &str, r: &ReadingView) -> Vec<String> {
         stage.into(),
         r.pad.to_string(),
         word(serde_json::to_value(r.purpose).unwrap_or_default()),
-        r.spot.map_or_else(String::new, |s| s.to_string()),
-        word(serde_json::to_value(r.way).unwrap_or_default()),
+        r.position.map_or_else(String::new, |s| s.to_string()),
+        word(serde_json::to_value(r.direction).unwrap_or_default()),
         r.load.value.to_string(),
         r.load.unit.to_string(),
         r.shown_text.clone(),

@@ -5,7 +5,7 @@ use axum::extract::State;
 use axum::http::{HeaderMap, StatusCode};
 use axum::response::{IntoResponse, Response};
 use ombret_core::Refusal;
-use ombret_core::adjust::School;
+use ombret_core::adjust::SpanWeightRule;
 use ombret_core::answers::{NotTaken, SetupQuestion, judged_setup, next_entry};
 use ombret_core::assessment::{Around, Assessment, SetupJudgement};
 use ombret_core::job::drafts;
@@ -254,7 +254,7 @@ fn answer(job: &Job, entered: Entered, headers: &HeaderMap) -> Result<Response, 
 #[derive(Default)]
 struct Beside {
     kit: Vec<Piece>,
-    school: School,
+    span_weight_rule: SpanWeightRule,
     /// Whether records are approved here.
     approval: Option<bool>,
     instruments: Vec<Instrument>,
@@ -262,7 +262,7 @@ struct Beside {
 
 impl Beside {
     async fn of(app: &App, person: &Person, draft: &Draft) -> Result<Self, ApiError> {
-        let (with, school) = match draft {
+        let (with, span_weight_rule) = match draft {
             Draft::Read(drafts::ReadDraft { with, .. }) => (!with.is_empty(), false),
             Draft::SpanChosen(drafts::SpanChosenDraft { with, .. }) => (!with.is_empty(), true),
             _ => (false, false),
@@ -276,7 +276,11 @@ impl Beside {
             } else {
                 None
             },
-            school: if school { super::kit::school_of(app, person).await? } else { School::default() },
+            span_weight_rule: if span_weight_rule {
+                super::kit::span_weight_rule_of(app, person).await?
+            } else {
+                SpanWeightRule::default()
+            },
             instruments: if air {
                 let all = beside::instruments(&app.pool, person.workshop_id).await?;
                 all.into_iter().map(|row| row.instrument).collect()
@@ -304,7 +308,7 @@ fn sealed_next(
     let around = Around {
         live: &live,
         kit: &beside.kit,
-        school: beside.school,
+        span_weight_rule: beside.span_weight_rule,
         day: OffsetDateTime::now_utc().date(),
         number: job.head.number.as_deref(),
         approval: beside.approval.filter(|_| !state.sheet.practice),

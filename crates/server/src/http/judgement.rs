@@ -75,7 +75,7 @@ pub async fn diagnose(
 }
 
 /// How the workshop judges.
-#[utoipa::path(get, path = "/api/judgement", tag = "jobs", responses((status = 200, body = RulesReply)))]
+#[utoipa::path(get, path = "/api/priors", tag = "jobs", responses((status = 200, body = RulesReply)))]
 pub async fn get_rules(
     State(app): State<App>,
     SignedIn(person): SignedIn,
@@ -84,7 +84,7 @@ pub async fn get_rules(
 }
 
 /// Changes how the workshop judges.
-#[utoipa::path(put, path = "/api/judgement", tag = "jobs", request_body = JudgementRules, responses((status = 200, body = RulesReply), (status = 422, body = Problem)))]
+#[utoipa::path(put, path = "/api/priors", tag = "jobs", request_body = JudgementRules, responses((status = 200, body = RulesReply), (status = 422, body = Problem)))]
 pub async fn set_rules(
     State(app): State<App>,
     Technician(person): Technician,

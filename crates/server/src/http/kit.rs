@@ -8,7 +8,7 @@ use axum::extract::State;
 use axum::http::{HeaderMap, HeaderValue, StatusCode, header};
 use axum::response::{IntoResponse, Response};
 use ombret_core::Refusal;
-use ombret_core::adjust::School;
+use ombret_core::adjust::SpanWeightRule;
 use ombret_core::answers::{PlanQuestion, PlanReply, Planner, plan_of};
 use ombret_core::assessment::Wants;
 use ombret_core::journal::JobState;
@@ -90,8 +90,9 @@ pub struct DayQuestion {
 
 /// The workshop's school of span weights.
 #[derive(Serialize, Deserialize, ToSchema)]
-pub struct SchoolForm {
-    school: School,
+pub struct SpanWeightRuleForm {
+    #[serde(alias = "school")]
+    span_weight_rule: SpanWeightRule,
 }
 
 fn view(row: PieceRow) -> PieceView {
@@ -222,8 +223,8 @@ pub(super) async fn pieces_of(app: &App, person: &Person) -> Result<Vec<Piece>, 
     Ok(kit::list(&app.pool, person.workshop_id, "").await?.into_iter().map(|r| r.piece).collect())
 }
 
-pub(super) async fn school_of(app: &App, person: &Person) -> Result<School, ApiError> {
-    let name = kit::school(&app.pool, person.workshop_id).await?;
+pub(super) async fn span_weight_rule_of(app: &App, person: &Person) -> Result<SpanWeightRule, ApiError> {
+    let name = kit::span_weight_rule(&app.pool, person.workshop_id).await?;
     Ok(serde_json::from_value(serde_json::Value::String(name)).unwrap_or_default())
 }
 
@@ -237,18 +238,19 @@ pub async fn plan_job(
     Body(asked): Body<PlanQuestion>,
 ) -> Result<Json<PlanReply>, ApiError> {
     let job = jobs::job(&app.pool, person.workshop_id, id).await?.ok_or(ApiError::NotFound("job"))?;
-    let (pieces, school) = (pieces_of(&app, &person).await?, school_of(&app, &person).await?);
+    let (pieces, span_weight_rule) =
+        (pieces_of(&app, &person).await?, span_weight_rule_of(&app, &person).await?);
     let (plans, today) = (app.plans.clone(), OffsetDateTime::now_utc().date());
     let work = move |_: &Stop| {
         let planner: &Planner<'_> =
             &|pieces, day, choices, targets, inputs| plans.of(pieces, day, choices, targets, inputs);
-        Ok(plan_of(job.journal.state(), asked, &pieces, school, today, planner))
+        Ok(plan_of(job.journal.state(), asked, &pieces, span_weight_rule, today, planner))
     };
     app.workers.run(work).await.map(Json)
 }
 
 /// The packing list of a day.
-#[utoipa::path(post, path = "/api/day", tag = "kit", request_body = DayQuestion, responses((status = 200, body = PackingList), (status = 404, body = Problem), (status = 422, body = Problem)))]
+#[utoipa::path(post, path = "/api/route", tag = "kit", request_body = DayQuestion, responses((status = 200, body = PackingList), (status = 404, body = Problem), (status = 422, body = Problem)))]
 pub async fn pack_day(
     State(app): State<App>,
     SignedIn(person): SignedIn,
@@ -285,23 +287,23 @@ pub async fn pack_day(
 }
 
 /// How much span weight the workshop asks for.
-#[utoipa::path(get, path = "/api/school", tag = "kit", responses((status = 200, body = SchoolForm)))]
-pub async fn get_school(
+#[utoipa::path(get, path = "/api/span-weight-rule", tag = "kit", responses((status = 200, body = SpanWeightRuleForm)))]
+pub async fn get_span_weight_rule(
     State(app): State<App>,
     SignedIn(person): SignedIn,
-) -> Result<Json<SchoolForm>, ApiError> {
-    Ok(Json(SchoolForm { school: school_of(&app, &person).await? }))
+) -> Result<Json<SpanWeightRuleForm>, ApiError> {
+    Ok(Json(SpanWeightRuleForm { span_weight_rule: span_weight_rule_of(&app, &person).await? }))
 }
 
 /// Sets it.
-#[utoipa::path(put, path = "/api/school", tag = "kit", request_body = SchoolForm, responses((status = 200, body = SchoolForm)))]
-pub async fn set_school(
+#[utoipa::path(put, path = "/api/span-weight-rule", tag = "kit", request_body = SpanWeightRuleForm, responses((status = 200, body = SpanWeightRuleForm)))]
+pub async fn set_span_weight_rule(
     State(app): State<App>,
     Technician(person): Technician,
-    Body(form): Body<SchoolForm>,
-) -> Result<Json<SchoolForm>, ApiError> {
-    let name = serde_json::to_value(form.school).map_err(|e| ApiError::Internal(e.to_string()))?;
-    kit::set_school(&app.pool, person.workshop_id, name.as_str().unwrap_or("tenth")).await?;
+    Body(form): Body<SpanWeightRuleForm>,
+) -> Result<Json<SpanWeightRuleForm>, ApiError> {
+    let name = serde_json::to_value(form.span_weight_rule).map_err(|e| ApiError::Internal(e.to_string()))?;
+    kit::set_span_weight_rule(&app.pool, person.workshop_id, name.as_str().unwrap_or("tenth")).await?;
     Ok(Json(form))
 }
 

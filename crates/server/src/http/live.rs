@@ -23,7 +23,7 @@ use super::app::App;
 use super::body::{Asked, At, Body};
 use super::guard::{Session, Technician};
 use super::problem::{ApiError, Problem};
-use crate::live::{Device, HandsError, hands, told};
+use crate::live::{Device, OperatorError, answer_text, operate};
 use crate::store::{jobs, people, practice, scales};
 use ombret_core::text;
 use ombret_core::wording::Text;
@@ -43,14 +43,14 @@ pub struct LiveQuery {
 
 /// A command for the hands.
 #[derive(Deserialize, ToSchema)]
-pub struct HandsCommand {
+pub struct OperatorCommand {
     /// Such as `put 20`, `take 20`, `clear`, `zero`, `span 600`, `save`.
     command: String,
 }
 
 /// What the practice scale says.
 #[derive(Serialize, ToSchema)]
-pub struct HandsReply {
+pub struct OperatorReply {
     /// In words.
     seen: Text,
     /// Something odd was seen from close by.
@@ -60,7 +60,7 @@ pub struct HandsReply {
 }
 
 fn refused(says: Text) -> Refusal {
-    Refusal::from(Refused::HandsRefused { says })
+    Refusal::from(Refused::OperatorRefused { says })
 }
 
 /// How often a stream asks whether its session is still one.
@@ -186,14 +186,14 @@ pub async fn job_changes(
 }
 
 /// Does something at a practice scale.
-#[utoipa::path(post, path = "/api/scales/{id}/hands", tag = "live", params(("id" = Uuid, Path)), request_body = HandsCommand,
-    responses((status = 200, body = HandsReply), (status = 404, body = Problem), (status = 422, body = Problem), (status = 502, body = Problem)))]
-pub async fn use_hands(
+#[utoipa::path(post, path = "/api/scales/{id}/operator", tag = "live", params(("id" = Uuid, Path)), request_body = OperatorCommand,
+    responses((status = 200, body = OperatorReply), (status = 404, body = Problem), (status = 422, body = Problem), (status = 502, body = Problem)))]
+pub async fn operate_scale(
     State(app): State<App>,
     Technician(person): Technician,
     At(id): At<Uuid>,
-    Body(asked): Body<HandsCommand>,
-) -> Result<Json<HandsReply>, ApiError> {
+    Body(asked): Body<OperatorCommand>,
+) -> Result<Json<OperatorReply>, ApiError> {
     let (device, detail) = device(&app, person.workshop_id, id).await?;
     let address = device.hands.ok_or(ApiError::NotFound("practice scale"))?;
     // Commands go to what this program runs itself, or to a simulated scale that its settings name.
@@ -203,13 +203,13 @@ pub async fn use_hands(
         return Err(ApiError::NotFound("practice scale"));
     }
     let command = asked.command.trim();
-    let done = hands(&address, command).await;
+    let done = operate(&address, command).await;
     let answer = match done {
         Ok(answer) => answer,
-        Err(HandsError::Silent) => return Err(ApiError::Device(text!("hands-silent"))),
-        Err(HandsError::BadCommand) => return Err(refused(text!("hands-bad-command")).into()),
+        Err(OperatorError::Silent) => return Err(ApiError::Device(text!("hands-silent"))),
+        Err(OperatorError::BadCommand) => return Err(refused(text!("hands-bad-command")).into()),
     };
-    let (went, seen) = told(&answer);
+    let (went, seen) = answer_text(&answer);
     if detail.sheet.practice {
         practice::note(&app.pool, id, command, went, &seen.to_string()).await?;
     }
@@ -217,12 +217,12 @@ pub async fn use_hands(
         return Err(refused(seen).into());
     }
     let internal = matches!(&answer, Answer::Stands(standing) if standing.internal.is_some());
-    Ok(Json(HandsReply { seen, odd: matches!(answer, Answer::Found(Some(_))), internal }))
+    Ok(Json(OperatorReply { seen, odd: matches!(answer, Answer::Found(Some(_))), internal }))
 }
 
 ombret_core::refusals! {
     enum Refused {
-        HandsRefused { says: Text } = "hands_refused" at "command": says;
+        OperatorRefused { says: Text } = "operator_refused" at "command": says;
         BadDevice { says: Text } = "bad_device": says;
     }
 }

@@ -138,7 +138,7 @@ pub async fn weigh_object(
     if !shown.value.is_positive() || shown > setup.max {
         return Err(Refusal::from(Refused::OutOfRange { max: setup.max.clone() }).into());
     }
-    let d = setup.d_at(&shown, ombret_core::journal::Way::Up);
+    let d = setup.d_at(&shown, ombret_core::journal::Direction::Up);
     let mpe = state.tolerance.0.at(&shown, Some(d), Some(&setup.max)).map_err(Refusal::from)?;
     let object = reference_object(&shown, &mpe);
     let u = ombret_core::quantity::Decimal::from_measured(object.u, 9)

@@ -6,7 +6,7 @@ use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
 use ombret_core::Refusal;
-use ombret_core::adjust::School;
+use ombret_core::adjust::SpanWeightRule;
 use ombret_core::diagnosis::Priors;
 use ombret_core::job::{Brought, HomeNote, Journal, bring, pieces_out, whole};
 use ombret_core::journal::entries;
@@ -37,7 +37,7 @@ pub struct WorkshopAlong {
     /// Its kit.
     pieces: Vec<Piece>,
     /// How much span weight it asks for.
-    school: School,
+    span_weight_rule: SpanWeightRule,
     /// Whether its records are approved.
     approval: bool,
     /// What reads the air.
@@ -67,7 +67,7 @@ pub async fn workshop_along(
     }
     Ok(Json(WorkshopAlong {
         pieces: kit::list(pool, workshop, "").await?.into_iter().map(|row| row.piece).collect(),
-        school: super::kit::school_of(&app, &person).await?,
+        span_weight_rule: super::kit::span_weight_rule_of(&app, &person).await?,
         approval: people::paper(pool, workshop).await?.review,
         instruments: beside::instruments(pool, workshop)
             .await?

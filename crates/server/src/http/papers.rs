@@ -9,7 +9,9 @@ use ombret_core::Refusal;
 use ombret_core::assessment::{Assessment, assess};
 use ombret_core::job::{JobFile, open_file};
 use ombret_core::journal::{Entry, JobState};
-use ombret_core::record::{Circumstances, Lack, RecordTerms, certificate, dcc, label, shade_svg, why_report};
+use ombret_core::record::{
+    Circumstances, Lack, RecordTerms, certificate, dcc, error_chart_svg, label, why_report,
+};
 use ombret_paper::{Beside, Sheet, qr_svg};
 use serde::{Deserialize, Serialize};
 use time::OffsetDateTime;
@@ -71,7 +73,7 @@ pub struct Ready {
     pub(super) bytes: Vec<u8>,
     pub(super) issued: Option<Issued>,
     pub(super) state: JobState,
-    pub(super) told: Assessment,
+    pub(super) assessed: Assessment,
     pub(super) rules: PaperRules,
     pub(super) terms: RecordTerms,
 }
@@ -125,9 +127,9 @@ impl Ready {
     ) -> Result<Self, ApiError> {
         let (file, state) = open_file(&bytes).map_err(|e| ApiError::Internal(e.to_string()))?;
         let entries: Vec<Entry> = file.entries.into_iter().map(|s| s.entry).collect();
-        let told = assess(&entries, &state);
+        let assessed = assess(&entries, &state);
         let terms = RecordTerms::of(&state, rules.review, foreign);
-        Ok(Self { bytes, issued, state, told, rules, terms })
+        Ok(Self { bytes, issued, state, assessed, rules, terms })
     }
 
     /// Sets its certificate, or its work report, as PDF/A.
@@ -144,18 +146,18 @@ impl Ready {
             terms: self.terms,
             attachment: Some(&attachment),
         };
-        let sheet = certificate(&self.state, &self.told, &self.rules.letterhead, &around);
-        let drawing = shade_svg(&self.told.shade, &|text| words.figure(text));
+        let sheet = certificate(&self.state, &self.assessed, &self.rules.letterhead, &around);
+        let drawing = error_chart_svg(&self.assessed.error_chart, &|text| words.figure(text));
         let mut beside = vec![Beside { name: "shade.svg".into(), bytes: drawing.into_bytes() }];
         beside.extend(qr_svg(address).map(|svg| Beside { name: "qr.svg".into(), bytes: svg.into_bytes() }));
         beside.extend(
-            self.told
+            self.assessed
                 .close
                 .customer
                 .as_ref()
                 .map(|customer| Beside { name: "customer.svg".into(), bytes: customer.svg().into_bytes() }),
         );
-        let on = self.told.close.signed_at.unwrap_or_else(OffsetDateTime::now_utc);
+        let on = self.assessed.close.signed_at.unwrap_or_else(OffsetDateTime::now_utc);
         let ident = format!("{id}/{}", sheet.number);
         beside.push(Beside { name: attachment, bytes: std::mem::take(&mut self.bytes) });
         ombret_paper::pdf(Sheet::Certificate, &sheet, beside, &ident, on)
@@ -169,7 +171,7 @@ impl Ready {
     pub fn dcc(&self, id: Uuid) -> Result<String, Refusal> {
         let around =
             dcc::Around { number: self.number().unwrap_or_default(), program: PROGRAM, terms: self.terms };
-        let mut made = dcc::dcc_of(&self.state, &self.told, &self.rules.letterhead, &around)?;
+        let mut made = dcc::dcc_of(&self.state, &self.assessed, &self.rules.letterhead, &around)?;
         let name = format!("{id}.ombret-job.json");
         made.record = Some(dcc::AttachedRecord { name, bytes: self.bytes.clone() });
         dcc::write_dcc(&made)
@@ -182,7 +184,7 @@ impl Ready {
 
     /// What it lacks to be a certificate.
     pub(super) fn lacks(&self) -> Vec<Lack> {
-        why_report(&self.state, &self.told, self.terms)
+        why_report(&self.state, &self.assessed, self.terms)
     }
 }
 
@@ -280,12 +282,12 @@ pub async fn label_file(
     let due = scales::next_due(&app.pool, person.workshop_id, ready.state.sheet.id).await?;
     let address = address_of(&app, &headers, id, &ready);
     let sheet =
-        label(&ready.told, &ready.rules.letterhead, ready.number().unwrap_or_default(), due, ready.terms)
+        label(&ready.assessed, &ready.rules.letterhead, ready.number().unwrap_or_default(), due, ready.terms)
             .map_err(|lack| {
                 let why = ready.rules.letterhead.language.words().get(lack.key());
                 ApiError::from(Refusal::from(Refused::NoLabel { why }))
             })?;
-    let on = ready.told.close.signed_at.unwrap_or_else(OffsetDateTime::now_utc);
+    let on = ready.assessed.close.signed_at.unwrap_or_else(OffsetDateTime::now_utc);
     let name = sheet.number.clone();
     let beside = qr_svg(&address)
         .map(|svg| Beside { name: "qr.svg".into(), bytes: svg.into_bytes() })
@@ -341,7 +343,7 @@ pub(super) fn languages() -> Vec<LanguageRow> {
 }
 
 /// What the workshop puts on paper.
-#[utoipa::path(get, path = "/api/paper", tag = "papers", responses((status = 200, body = PaperReply), (status = 401, body = Problem)))]
+#[utoipa::path(get, path = "/api/letterhead", tag = "papers", responses((status = 200, body = PaperReply), (status = 401, body = Problem)))]
 pub async fn get_paper(
     State(app): State<App>,
     SignedIn(person): SignedIn,
@@ -352,7 +354,7 @@ pub async fn get_paper(
 
 /// Changes what the workshop puts on paper. Records that are frozen keep their content; only the paper
 /// around them changes.
-#[utoipa::path(put, path = "/api/paper", tag = "papers", request_body = PaperRules, responses((status = 204), (status = 403, body = Problem), (status = 422, body = Problem)))]
+#[utoipa::path(put, path = "/api/letterhead", tag = "papers", request_body = PaperRules, responses((status = 204), (status = 403, body = Problem), (status = 422, body = Problem)))]
 pub async fn set_paper(
     State(app): State<App>,
     SignedIn(person): SignedIn,

@@ -14,7 +14,7 @@ use ombret_core::keying::{
     PadPlan, Profile, ProfileProblem, keying_sheet, look_up, read_profile,
 };
 use ombret_core::quantity::Mass;
-use ombret_core::questions::{DeskAnswer, DeskQuestion, desk};
+use ombret_core::questions::{CalculatorAnswer, CalculatorQuestion, calculate};
 use ombret_core::scale::ScaleSheet;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -367,12 +367,12 @@ pub async fn keep_site(
 }
 
 /// Answers at the quick desk, without a job.
-#[utoipa::path(post, path = "/api/desk", tag = "desk", request_body = DeskQuestion, responses((status = 200, body = DeskAnswer), (status = 422, body = Problem)))]
-pub async fn ask_desk(
+#[utoipa::path(post, path = "/api/calculators", tag = "calculators", request_body = CalculatorQuestion, responses((status = 200, body = CalculatorAnswer), (status = 422, body = Problem)))]
+pub async fn ask_calculator(
     SignedIn(_): SignedIn,
-    Body(question): Body<DeskQuestion>,
-) -> Result<(StatusCode, Json<DeskAnswer>), ApiError> {
-    Ok((StatusCode::OK, Json(desk(&question)?)))
+    Body(question): Body<CalculatorQuestion>,
+) -> Result<(StatusCode, Json<CalculatorAnswer>), ApiError> {
+    Ok((StatusCode::OK, Json(calculate(&question)?)))
 }
 
 // A profile that is taken in must fit the body's limit with room for JSON around it.

@@ -6,7 +6,7 @@ use axum::extract::{DefaultBodyLimit, FromRequest, Request, State};
 use axum::http::{HeaderValue, StatusCode, header};
 use axum::response::{IntoResponse, Response};
 use ombret_core::Refusal;
-use ombret_core::assessment::Shade;
+use ombret_core::assessment::ErrorChart;
 use ombret_core::job::{FileError, JobFile, MEDIA_TYPE, import_file};
 use ombret_core::journal::Outcome;
 use ombret_core::record::{Compared, compare};
@@ -83,7 +83,7 @@ pub struct ComparedRecord {
     #[schema(required)]
     signed_at: Option<OffsetDateTime>,
     /// Its drawing.
-    shade: Shade,
+    error_chart: ErrorChart,
 }
 
 /// Two records side by side.
@@ -106,7 +106,7 @@ pub async fn compare_records(
 ) -> Result<Json<CompareReply>, ApiError> {
     let one = Ready::of(&app, &person, asked.one, asked.one_version).await?;
     let other = Ready::of(&app, &person, asked.other, asked.other_version).await?;
-    let facts = compare(&one.told, &other.told);
+    let facts = compare(&one.assessed, &other.assessed);
     Ok(Json(CompareReply { one: side(asked.one, one), other: side(asked.other, other), facts }))
 }
 
@@ -115,10 +115,10 @@ fn side(job: Uuid, ready: Ready) -> ComparedRecord {
     ComparedRecord {
         job,
         number,
-        scale: ready.told.sheet.name,
-        outcome: ready.told.outcome,
-        signed_at: ready.told.close.signed_at,
-        shade: ready.told.shade,
+        scale: ready.assessed.sheet.name,
+        outcome: ready.assessed.outcome,
+        signed_at: ready.assessed.close.signed_at,
+        error_chart: ready.assessed.error_chart,
     }
 }
 

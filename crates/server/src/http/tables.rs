@@ -261,9 +261,9 @@ async fn readings(app: &App, person: &Person, asked: &RecordsAsked) -> Result<Ta
             .run(move |_| {
                 let Ok((file, state)) = open_file(&frozen.bytes) else { return Ok(Vec::new()) };
                 let entries: Vec<Entry> = file.entries.into_iter().map(|s| s.entry).collect();
-                let told = assess(&entries, &state);
-                let found = told.as_found.readings.iter().map(|r| row_of("as found", r));
-                Ok(found.chain(told.proof.readings.iter().map(|r| row_of("as left", r))).collect())
+                let assessed = assess(&entries, &state);
+                let found = assessed.as_found.readings.iter().map(|r| row_of("as found", r));
+                Ok(found.chain(assessed.proof.readings.iter().map(|r| row_of("as left", r))).collect())
             })
             .await?;
         rows.extend(of.into_iter().map(|cells: Vec<String>| {

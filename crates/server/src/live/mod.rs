@@ -6,12 +6,12 @@ pub const LINK_PORT: u16 = 7413;
 
 mod benches;
 mod device;
-mod hands;
+mod operator;
 mod others;
 mod reader;
 
 pub use benches::Benches;
 pub use device::{Allowed, Device, DeviceError, SerialPort};
-pub use hands::{HandsError, hands, told};
+pub use operator::{OperatorError, answer_text, operate};
 pub use others::{Nobody, Others};
 pub use reader::{Readers, Signal};

@@ -456,7 +456,7 @@ impl Filling {
         jobs::insert_whole(&mut self.tx, self.workshop, about.scale, &file.entries, file.job, foreign)
             .await?;
         for (index, (part, bytes)) in about.records.iter().zip(records).enumerate() {
-            let (state, told, closed_at) = shown(bytes)?;
+            let (state, assessed, closed_at) = shown(bytes)?;
             let number = if foreign && !about.imported {
                 records::numbered(&records::foreign_number(file.job), part.version.unsigned_abs())
             } else {
@@ -476,7 +476,7 @@ impl Filling {
                 superseded: index + 1 < about.records.len(),
                 foreign,
             };
-            records::insert(&mut self.tx, &row, &state, &told).await?;
+            records::insert(&mut self.tx, &row, &state, &assessed).await?;
             if !foreign {
                 records::count_up_to(&mut self.tx, self.workshop, &number).await?;
             }
@@ -502,11 +502,11 @@ impl Filling {
 fn shown(bytes: &[u8]) -> Result<(JobState, Assessment, OffsetDateTime), StoreError> {
     let (file, state) = open_file(bytes).map_err(|e| StoreError::Unreadable(e.to_string()))?;
     let entries: Vec<Entry> = file.entries.into_iter().map(|s| s.entry).collect();
-    let told = assess(&entries, &state);
+    let assessed = assess(&entries, &state);
     let closed_at = state
         .closed
         .as_ref()
         .map(|(_, _, at)| *at)
         .ok_or_else(|| StoreError::Unreadable("a record that is not signed".into()))?;
-    Ok((state, told, closed_at))
+    Ok((state, assessed, closed_at))
 }

@@ -2,7 +2,7 @@
 //! program itself would write, some thousand a statement.
 
 use ombret_core::journal::{Before, UsedPiece};
-use ombret_core::record::Gist;
+use ombret_core::record::RecordSummary;
 use ombret_core::scale::ScaleSheet;
 use serde_json::Value;
 use sqlx::{PgPool, Postgres, Transaction};
@@ -54,9 +54,9 @@ pub struct BulkRecord {
     /// When it was approved.
     pub approved_at: Option<OffsetDateTime>,
     /// Its drawing.
-    pub shade: Value,
-    /// Its gist.
-    pub gist: Gist,
+    pub error_chart: Value,
+    /// What is counted of it.
+    pub record_summary: RecordSummary,
     /// The pieces it rests on.
     pub pieces: Vec<UsedPiece>,
 }
@@ -78,7 +78,7 @@ pub async fn store(
     let with: Vec<(&BulkJob, &BulkRecord)> =
         jobs.iter().filter_map(|j| Some((j, j.record.as_ref()?))).collect();
     insert_records(&mut tx, workshop, &with).await?;
-    insert_gists(&mut tx, workshop, &with).await?;
+    insert_summaries(&mut tx, workshop, &with).await?;
     tx.commit().await?;
     Ok(())
 }
@@ -169,7 +169,7 @@ async fn insert_records(
         &each(with, |(_, r)| r.outcome.clone()),
         &before,
         &each(with, |(_, r)| r.closed_at),
-        &each(with, |(_, r)| r.shade.clone()),
+        &each(with, |(_, r)| r.error_chart.clone()),
         &each(with, |(j, _)| i32::try_from(j.entries.len()).unwrap_or(i32::MAX)),
         &each(with, |(_, r)| r.approved_at) as &[Option<OffsetDateTime>]
     )
@@ -191,16 +191,18 @@ async fn insert_records(
     Ok(())
 }
 
-async fn insert_gists(
+async fn insert_summaries(
     tx: &mut Transaction<'static, Postgres>,
     workshop: Uuid,
     with: &[(&BulkJob, &BulkRecord)],
 ) -> Result<(), StoreError> {
-    let words = |of: &dyn Fn(&Gist) -> Result<String, StoreError>| {
-        with.iter().map(|(_, r)| of(&r.gist)).collect::<Result<Vec<_>, _>>()
+    let words = |of: &dyn Fn(&RecordSummary) -> Result<String, StoreError>| {
+        with.iter().map(|(_, r)| of(&r.record_summary)).collect::<Result<Vec<_>, _>>()
     };
-    let causes =
-        with.iter().map(|(_, r)| r.gist.cause.map(word).transpose()).collect::<Result<Vec<_>, _>>()?;
+    let causes = with
+        .iter()
+        .map(|(_, r)| r.record_summary.cause.map(word).transpose())
+        .collect::<Result<Vec<_>, _>>()?;
     sqlx::query!(
         "insert into record_gist (workshop_id, job_id, closed_at, kind, found, cause, age, adjusted, faults)
          select $1, job, closed, kind, found, cause, age, adjusted, string_to_array(faults, ' ')
@@ -211,16 +213,16 @@ async fn insert_gists(
         &words(&|g| word(g.kind))?,
         &words(&|g| word(g.found))?,
         &causes as &[Option<String>],
-        &each(with, |(_, r)| r.gist.age.map(i32::from)) as &[Option<i32>],
-        &each(with, |(_, r)| r.gist.adjusted),
+        &each(with, |(_, r)| r.record_summary.age.map(i32::from)) as &[Option<i32>],
+        &each(with, |(_, r)| r.record_summary.adjusted),
         // Names of items have no blanks.
-        &each(with, |(_, r)| r.gist.faults.join(" "))
+        &each(with, |(_, r)| r.record_summary.faults.join(" "))
     )
     .execute(&mut **tx)
     .await?;
     let mut marks = Vec::new();
     for (job, record) in with {
-        for mark in &record.gist.marks {
+        for mark in &record.record_summary.marks {
             marks.push((job.job, record.closed_at, word(mark.kind)?, mark.plain.clone(), mark.text.clone()));
         }
     }

@@ -6,7 +6,7 @@ use ombret_core::assessment::assess;
 use ombret_core::diagnosis::Priors;
 use ombret_core::job::open_file;
 use ombret_core::journal::Entry;
-use ombret_core::record::{Gist, MarkKind, gist};
+use ombret_core::record::{MarkKind, RecordSummary, record_summary};
 use ombret_core::statistics::Tally;
 use sqlx::{PgPool, Postgres, Transaction};
 use time::{Date, OffsetDateTime};
@@ -21,7 +21,7 @@ pub(super) async fn keep(
     workshop: Uuid,
     job: Uuid,
     closed_at: OffsetDateTime,
-    gist: &Gist,
+    record_summary: &RecordSummary,
 ) -> Result<(), StoreError> {
     sqlx::query!(
         "insert into record_gist (job_id, workshop_id, closed_at, kind, found, cause, faults, age, adjusted) values ($1, $2, $3, $4, $5, $6, $7, $8, $9)
@@ -29,18 +29,18 @@ pub(super) async fn keep(
         job,
         workshop,
         closed_at,
-        word(gist.kind)?,
-        word(gist.found)?,
-        gist.cause.map(word).transpose()?,
-        &gist.faults,
-        gist.age.map(i32::from),
-        gist.adjusted
+        word(record_summary.kind)?,
+        word(record_summary.found)?,
+        record_summary.cause.map(word).transpose()?,
+        &record_summary.faults,
+        record_summary.age.map(i32::from),
+        record_summary.adjusted
     )
     .execute(&mut **tx)
     .await?;
-    let kinds = gist.marks.iter().map(|m| word(m.kind)).collect::<Result<Vec<_>, _>>()?;
-    let plain: Vec<String> = gist.marks.iter().map(|m| m.plain.clone()).collect();
-    let said: Vec<String> = gist.marks.iter().map(|m| m.text.clone()).collect();
+    let kinds = record_summary.marks.iter().map(|m| word(m.kind)).collect::<Result<Vec<_>, _>>()?;
+    let plain: Vec<String> = record_summary.marks.iter().map(|m| m.plain.clone()).collect();
+    let said: Vec<String> = record_summary.marks.iter().map(|m| m.text.clone()).collect();
     sqlx::query!(
         "insert into record_mark (job_id, workshop_id, closed_at, kind, plain, said) select $1, $2, $3, * from unnest($4::text[], $5::text[], $6::text[]) on conflict do nothing",
         job,
@@ -90,14 +90,14 @@ pub async fn fill_missing(pool: &PgPool, after: &mut Uuid, limit: i64) -> Result
         *after = r.job_id;
         let Ok((file, state)) = open_file(&r.file) else { continue };
         let entries: Vec<Entry> = file.entries.into_iter().map(|s| s.entry).collect();
-        let told = assess(&entries, &state);
+        let assessed = assess(&entries, &state);
         let priors = priors(&mut tx, r.workshop_id).await?;
         keep(
             &mut tx,
             r.workshop_id,
             r.job_id,
             r.closed_at,
-            &gist(&state, &told, &r.number, r.closed_at, &priors),
+            &record_summary(&state, &assessed, &r.number, r.closed_at, &priors),
         )
         .await?;
     }

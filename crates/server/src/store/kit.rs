@@ -189,7 +189,7 @@ pub async fn file(
 }
 
 /// The school of the workshop.
-pub async fn school(pool: &PgPool, workshop: Uuid) -> Result<String, StoreError> {
+pub async fn span_weight_rule(pool: &PgPool, workshop: Uuid) -> Result<String, StoreError> {
     Ok(sqlx::query_scalar!("select school from workshop where id = $1", workshop).fetch_one(pool).await?)
 }
 
@@ -215,7 +215,7 @@ pub async fn keep_own_classes(pool: &PgPool, workshop: Uuid, classes: &[OwnClass
 }
 
 /// Sets the school of the workshop.
-pub async fn set_school(pool: &PgPool, workshop: Uuid, school: &str) -> Result<(), StoreError> {
+pub async fn set_span_weight_rule(pool: &PgPool, workshop: Uuid, school: &str) -> Result<(), StoreError> {
     sqlx::query!("update workshop set school = $2 where id = $1", workshop, school).execute(pool).await?;
     Ok(())
 }

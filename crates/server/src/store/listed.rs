@@ -28,7 +28,7 @@ pub(super) async fn keep(
     tx: &mut Transaction<'static, Postgres>,
     facts: &Facts<'_>,
     state: &JobState,
-    told: &Assessment,
+    assessed: &Assessment,
 ) -> Result<(), StoreError> {
     if state.sheet.practice {
         return Ok(());
@@ -38,7 +38,7 @@ pub(super) async fn keep(
         .fetch_one(&mut **tx)
         .await?;
     let terms = RecordTerms::of(state, review, facts.foreign);
-    let signed_by = told.close.signed.clone().unwrap_or_default();
+    let signed_by = assessed.close.signed.clone().unwrap_or_default();
     let search: String = [facts.number, &sheet.name, &sheet.owner, &sheet.place, &sheet.serial, &signed_by]
         .map(str::to_lowercase)
         .join(" · ")
@@ -57,7 +57,7 @@ pub(super) async fn keep(
         sheet.place,
         kind_text(sheet.kind)?,
         signed_by,
-        why_report(state, told, terms).is_empty(),
+        why_report(state, assessed, terms).is_empty(),
         search
     )
     .execute(&mut **tx)
@@ -89,10 +89,10 @@ pub async fn fill(pool: &PgPool) -> Result<usize, StoreError> {
             let read = tokio::task::spawn_blocking(move || {
                 let (file, state) = open_file(&row.file).ok()?;
                 let entries: Vec<Entry> = file.entries.into_iter().map(|s| s.entry).collect();
-                let told = assess(&entries, &state);
-                Some((state, told))
+                let assessed = assess(&entries, &state);
+                Some((state, assessed))
             });
-            let Ok(Some((state, told))) = read.await else { continue };
+            let Ok(Some((state, assessed))) = read.await else { continue };
             let facts = Facts {
                 job: row.job_id,
                 seq: row.seq,
@@ -102,7 +102,7 @@ pub async fn fill(pool: &PgPool) -> Result<usize, StoreError> {
                 foreign: row.imported,
             };
             let mut tx = pool.begin().await?;
-            keep(&mut tx, &facts, &state, &told).await?;
+            keep(&mut tx, &facts, &state, &assessed).await?;
             tx.commit().await?;
             filled += 1;
         }

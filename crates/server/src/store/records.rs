@@ -5,7 +5,7 @@ use ombret_core::job::{FileError, JobFile, RULES_VERSION, open_file};
 use ombret_core::journal::{
     Before, JobState, Outcome, PadBefore, Setup, SetupOrigin, SpanOnRecord, Statement, UsedPiece,
 };
-use ombret_core::record::gist;
+use ombret_core::record::record_summary;
 use ombret_core::schedule::{Drawn, due_after};
 use serde::Serialize;
 use sqlx::{PgPool, Postgres, Transaction};
@@ -132,7 +132,7 @@ pub(super) async fn insert(
 ) -> Result<(), StoreError> {
     let sha256: String = sha256_hex(row.bytes);
     let outcome = serde_json::to_value(assessment.outcome)?.as_str().unwrap_or_default().to_owned();
-    let shade = serde_json::to_value(&assessment.shade)?;
+    let shade = serde_json::to_value(&assessment.error_chart)?;
     let before = left_behind(state, row.number, row.closed_at);
     sqlx::query!(
         "insert into record (job_id, workshop_id, scale_id, number, file, sha256, outcome, program, rules, before, closed_at, shade, seq, version, approved_at, superseded, approval)
@@ -176,7 +176,7 @@ pub(super) async fn insert(
                 row.workshop,
                 row.job,
                 row.closed_at,
-                &gist(state, assessment, row.number, row.closed_at, &priors),
+                &record_summary(state, assessment, row.number, row.closed_at, &priors),
             )
             .await?;
         }

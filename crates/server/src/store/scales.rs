@@ -34,7 +34,7 @@ pub struct ScaleRow {
     #[schema(required, value_type = Option<String>, format = Date)]
     pub next_due: Option<Date>,
     /// The drawing of the last record.
-    #[schema(required, value_type = Option<ombret_core::assessment::Shade>)]
+    #[schema(required, value_type = Option<ombret_core::assessment::ErrorChart>)]
     pub last_shade: Option<serde_json::Value>,
     /// The job that is open on it.
     #[schema(required)]

@@ -300,7 +300,7 @@ impl House {
         let job = self.begin(cookie).await;
         let mut after = 1;
         let reply = self.call(Some(cookie), Method::GET, &format!("/api/jobs/{job}"), None).await;
-        let items: Vec<String> = reply.body["assessment"]["look_over"]
+        let items: Vec<String> = reply.body["assessment"]["inspection"]
             .as_array()
             .unwrap()
             .iter()

@@ -3,7 +3,7 @@ import { say } from '../../words'
 import { computed } from 'vue'
 import type { Assessment } from '../../api/types'
 
-type Check = Assessment['look_over'][number]
+type Check = Assessment['inspection'][number]
 const props = defineProps<{ check: Check; current: boolean }>()
 defineEmits<{ choose: [] }>()
 const word = computed(() => {

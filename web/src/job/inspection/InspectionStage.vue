@@ -4,7 +4,7 @@ import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
 import { computed, nextTick, ref, watch } from 'vue'
 import { onKey } from '../../state/keys'
-import { moveHands } from '../../api/jobs'
+import { operateScale } from '../../api/jobs'
 import type { Assessment, LiveView } from '../../api/types'
 import RefusalNote from '../../ui/RefusalNote.vue'
 import { useTyped } from '../../state/typed'
@@ -17,14 +17,14 @@ import { useEntry } from '../useEntry'
 import { useJob } from '../useJob'
 import WorkFrame from '../WorkFrame.vue'
 
-type Check = Assessment['look_over'][number]
+type Check = Assessment['inspection'][number]
 type Found = NonNullable<Check['finding']>
 
 const props = defineProps<{ live: LiveView | null; practice: boolean }>()
 const faulty = ref(false)
 const job = useJob()
 const entry = useEntry()
-const items = computed(() => job.assessment.value?.look_over ?? [])
+const items = computed(() => job.assessment.value?.inspection ?? [])
 const chosen = ref<string | null>(null)
 const item = computed<Check | undefined>(
   () =>
@@ -92,9 +92,9 @@ watch(
     faulty.value = false
   },
 )
-async function hands(what: 'look at' | 'mend'): Promise<void> {
+async function operate(what: 'look at' | 'mend'): Promise<void> {
   try {
-    const { seen, odd } = await moveHands(job.assessment.value?.sheet.id ?? '', `${what} ${item.value?.item ?? ''}`)
+    const { seen, odd } = await operateScale(job.assessment.value?.sheet.id ?? '', `${what} ${item.value?.item ?? ''}`)
     closely.value = String(seen)
     oddlySeen.value = what === 'look at' && odd
     if (what === 'mend' && !reason.value) reason.value = String(seen)
@@ -131,7 +131,7 @@ watch(chosen, () => (entry.failure.value = null))
       <WiringNotes v-if="item.item === 'cable'" />
       <WatchedItem v-if="live && !job.frozen.value" :item="item.item" :live="live" />
       <p v-if="practice && sheetIsPractice && !job.frozen.value" class="row tight">
-        <Button type="button" @click="hands('look at')">{{ $t('inspection-look-closely') }}</Button><span
+        <Button type="button" @click="operate('look at')">{{ $t('inspection-look-closely') }}</Button><span
           v-if="closely"
           class="closely"
           role="status"
@@ -146,7 +146,7 @@ watch(chosen, () => (entry.failure.value = null))
           {{ $t('inspection-adjusting-cannot-cure-it-it') }}
         </p>
         <FaultSettling :key="item.item" v-model="reason" :item="item.item" @settled="chosen = null">
-          <Button v-if="practice && sheetIsPractice" type="button" @click="hands('mend')">{{
+          <Button v-if="practice && sheetIsPractice" type="button" @click="operate('mend')">{{
             $t('inspection-mend-it')
           }}</Button>
         </FaultSettling>

@@ -1,18 +1,18 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
-import type { Way } from '../../api/types'
+import type { Direction } from '../../api/types'
 import { onKey } from '../../state/keys'
 
-// Which way the load goes and on which pad it stands; what books the reading stands beside it.
-const way = defineModel<Way>('way', { required: true })
+// Which direction the load goes and on which pad it stands; what books the reading stands beside it.
+const direction = defineModel<Direction>('direction', { required: true })
 const pad = defineModel<number>('pad', { required: true })
 defineProps<{ pads: number }>()
-onKey('direction', () => (way.value = way.value === 'up' ? 'down' : 'up'))
+onKey('direction', () => (direction.value = direction.value === 'up' ? 'down' : 'up'))
 </script>
 
 <template>
   <div class="field">
-    <span id="way-label" class="label"
+    <span id="direction-label" class="label"
       >{{ $t('reading-form-direction') }}
       <span class="quiet plain">(<span class="figure">*</span> {{ $t('reading-form-turns-it') }}</span
       ><template v-if="pads > 1">
@@ -26,11 +26,11 @@ onKey('direction', () => (way.value = way.value === 'up' ? 'down' : 'up'))
         ></template
       ></span
     >
-    <div class="way" role="group" aria-labelledby="way-label">
-      <Button type="button" :aria-pressed="way === 'up'" @click="way = 'up'">{{
+    <div class="direction" role="group" aria-labelledby="direction-label">
+      <Button type="button" :aria-pressed="direction === 'up'" @click="direction = 'up'">{{
         $t('reading-form-increasing')
       }}</Button>
-      <Button type="button" :aria-pressed="way === 'down'" @click="way = 'down'">{{
+      <Button type="button" :aria-pressed="direction === 'down'" @click="direction = 'down'">{{
         $t('reading-form-decreasing')
       }}</Button>
       <slot></slot>
@@ -39,29 +39,29 @@ onKey('direction', () => (way.value = way.value === 'up' ? 'down' : 'up'))
 </template>
 
 <style scoped>
-.way {
+.direction {
   display: flex;
 }
-.way :deep(.btn) {
+.direction :deep(.btn) {
   min-height: 3.5rem;
 }
-.way .btn + .btn:not(.go) {
+.direction .btn + .btn:not(.go) {
   border-left: none;
 }
-.way :deep(.go) {
+.direction :deep(.go) {
   margin-left: 1rem;
   min-width: 11.5rem;
 }
 /* On a phone the button that books it takes the whole width, under the thumb. */
 @media (max-width: 40rem) {
-  .way {
+  .direction {
     flex-wrap: wrap;
     row-gap: 0.5rem;
   }
-  .way :deep(.btn:not(.go)) {
+  .direction :deep(.btn:not(.go)) {
     flex: 1 1 0;
   }
-  .way :deep(.go) {
+  .direction :deep(.go) {
     margin-left: 0;
     flex: 1 0 100%;
   }

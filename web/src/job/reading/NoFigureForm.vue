@@ -2,7 +2,7 @@
 import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
 import { computed, ref } from 'vue'
-import type { Draft, Way } from '../../api/types'
+import type { Draft, Direction } from '../../api/types'
 import { useEntry } from '../useEntry'
 
 // A display that shows no figure is a reading too: what it does instead is entered at its load.
@@ -10,7 +10,7 @@ const props = defineProps<{
   stage: 'as_found' | 'prove'
   unit: string
   load: string
-  way: Way
+  direction: Direction
   pad: number | null
 }>()
 const emit = defineEmits<{ entered: [] }>()
@@ -30,7 +30,7 @@ async function submit(): Promise<void> {
     stage: props.stage,
     load: props.load,
     display: display.value,
-    way: props.way,
+    direction: props.direction,
     pad: props.pad,
   }
   if (!(await entry.enter(draft))) return

@@ -11,7 +11,7 @@ defineProps<{ lines: PhaseView['no_figures'] }>()
     <li v-for="l in lines" :key="l.entry" class="note note-caution" :class="{ void: !l.counts }">
       <span class="figure">{{ figure(l.load_text) }}</span>{{
         $t('no-figure-list-decreasing-no-figure-says', {
-          decreasing: l.way === 'down' ? $t('no-figure-list-decreasing') : '',
+          decreasing: l.direction === 'down' ? $t('no-figure-list-decreasing') : '',
           says: l.says,
         })
       }}<template v-if="l.counts"

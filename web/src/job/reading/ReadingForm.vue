@@ -27,7 +27,7 @@ const job = useJob()
 const entry = useEntry()
 const loads = useLoads(() => props.stage)
 const reading = useReading(job, loads, { stage: () => props.stage, live: () => props.live })
-const { load, shown, way, pad, pads, pieces, overruled, small, added, rounds, takesLive } = reading
+const { load, shown, direction, pad, pads, pieces, overruled, small, added, rounds, takesLive } = reading
 const { preview, warning } = usePreview(job, {
   stage: () => props.stage,
   draft: reading.draft,
@@ -79,7 +79,7 @@ const typing = ref(false)
 const { armed, isNear } = useCapture(job.id, {
   live: () => props.live,
   load: () => load.value,
-  d: () => props.phase.setup.d.value,
+  d: () => props.phase.setup.d,
   held: () => typing.value || entry.blocked.value || idle.value || Boolean(shown.value.trim()),
   take: async () => {
     if (!(await entry.enter(reading.draft()))) return false
@@ -112,7 +112,7 @@ const { armed, isNear } = useCapture(job.id, {
         :hint="live ? $t('reading-form-empty-taken-from-the-indicator') : steps"
       />
       <div class="doing">
-        <DirectionChoice v-model:way="way" v-model:pad="pad" :pads="pads">
+        <DirectionChoice v-model:direction="direction" v-model:pad="pad" :pads="pads">
           <Button
             type="submit"
             class="go"
@@ -168,7 +168,7 @@ const { armed, isNear } = useCapture(job.id, {
     :stage="stage"
     :unit="unit"
     :load="load"
-    :way="way"
+    :direction="direction"
     :pad="pads > 1 ? pad : null"
     @entered="reading.clear()"
   />

@@ -49,14 +49,14 @@ defineEmits<{ select: [entry: string] }>()
             }}<span v-if="r.purpose !== 'load'" class="small quiet what">
               {{
                 r.purpose === 'corner'
-                  ? r.spot
-                    ? $t('reading-table-place-spot', { spot: r.spot })
+                  ? r.position
+                    ? $t('reading-table-place-spot', { spot: r.position })
                     : $t('reading-table-middle')
                   : $t('reading-table-again')
               }}</span
             ><span v-if="r.after_repair" class="small quiet what">{{ $t('reading-table-after-the-repair') }}</span>
           </td>
-          <td>{{ r.way === 'up' ? $t('reading-table-increasing') : $t('reading-table-decreasing') }}</td>
+          <td>{{ r.direction === 'up' ? $t('reading-table-increasing') : $t('reading-table-decreasing') }}</td>
           <td class="figure right">{{ figure(r.shown_text) }}</td>
           <td class="figure right">{{ figure(r.corrected_text ?? r.error_text) }}</td>
           <td class="figure right quiet">{{ figure(r.error_d) }}</td>

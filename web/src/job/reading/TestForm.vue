@@ -37,14 +37,9 @@ const picked = ref<number | null>(null)
 const overruled = useTyped(() => `${job.id}.overruled`)
 // The list of loads has the pieces of each test; they go on the record while its load stands in the field.
 const loads = useLoads(() => props.stage)
-const purposes = {
-  corners: 'eccentricity',
-  repeats: 'repeatability',
-  discrimination: 'discrimination',
-  zero_return: 'load',
-}
+const purpose = computed(() => (kind.value === 'zero_return' ? 'load' : kind.value))
 const listed = computed(() =>
-  loads.list.value.find((l) => l.purpose === purposes[kind.value] && l.pad === pad.value && l.status !== 'done'),
+  loads.list.value.find((l) => l.purpose === purpose.value && l.pad === pad.value && l.status !== 'done'),
 )
 const made = computed(() => (listed.value?.load.value === plain(load.value) ? listed.value.pieces : []))
 watch(
@@ -55,8 +50,8 @@ watch(
   },
   { immediate: true },
 )
-const spot = computed(() => picked.value ?? test.value.spots.find((s) => !s.shown_text)?.spot ?? 0)
-const place = computed(() => test.value.spots.find((s) => s.spot === spot.value)?.place ?? null)
+const position = computed(() => picked.value ?? test.value.positions.find((s) => !s.shown_text)?.position ?? 0)
+const place = computed(() => test.value.positions.find((s) => s.position === position.value)?.place ?? null)
 const takesLive = computed(() => shown.value.trim() === '' && props.live !== null)
 const open = ref(false)
 watch(
@@ -81,18 +76,18 @@ function draft(): Draft {
       pad: pad.value,
     }
   const source: Source = takesLive.value ? { from: 'live' } : { from: 'typed', text: shown.value, steady: true }
-  const corner = kind.value === 'corners'
+  const corner = kind.value === 'eccentricity'
   return {
     kind: 'read',
     stage: props.stage,
     load: load.value,
     shown: source,
-    way: 'up',
+    direction: 'up',
     pad: pad.value,
     with: made.value.map((p) => p.id),
     overruled: overruled.value,
     purpose: corner ? 'corner' : 'repeat',
-    spot: corner ? spot.value : null,
+    position: corner ? position.value : null,
     added: '',
     substituted: '',
   }
@@ -113,7 +108,7 @@ function emptyField(): HTMLElement | null {
 const { armed, isNear } = useCapture(job.id, {
   live: () => (kind.value === 'discrimination' ? null : props.live),
   load: () => load.value,
-  d: () => props.phase.setup.d.value,
+  d: () => props.phase.setup.d,
   held: () => entry.blocked.value || loads.planning.value || !listed.value || Boolean(shown.value.trim()),
   take: async () => {
     if (!(await entry.enter(draft()))) return false
@@ -139,7 +134,12 @@ async function cleared(): Promise<void> {
 
 <template>
   <form class="test" @submit.prevent="submit">
-    <CornerDrawing v-if="kind === 'corners'" :spots="test.spots" :chosen="spot" @choose="picked = $event" />
+    <CornerDrawing
+      v-if="kind === 'eccentricity'"
+      :positions="test.positions"
+      :chosen="position"
+      @choose="picked = $event"
+    />
     <div class="stack tight grow">
       <p class="quiet small">
         <label v-if="tests.length > 1"
@@ -150,7 +150,7 @@ async function cleared(): Promise<void> {
         >
         {{ test.how }}
       </p>
-      <RefusalNote :failure="entry.general(['load', 'shown', 'before', 'after', 'spot'])" />
+      <RefusalNote :failure="entry.general(['load', 'shown', 'before', 'after', 'position'])" />
       <TestNow :test="test" :place="picked === null && test.done >= test.wanted ? null : place" />
       <div class="fields">
         <FigureField
@@ -190,8 +190,8 @@ async function cleared(): Promise<void> {
         v-if="live && kind !== 'discrimination'"
         v-model="armed"
         :near="isNear"
-        :load="kind === 'corners' ? `${load} ${unit}, ${place}` : load"
-        :unit="kind === 'corners' ? '' : unit"
+        :load="kind === 'eccentricity' ? `${load} ${unit}, ${place}` : load"
+        :unit="kind === 'eccentricity' ? '' : unit"
       />
       <PieceList v-if="made.length" :label="$t('test-form-made-of')" :pieces="made" fixed />
       <SeriesStrip v-if="test.series.length" :series="test.series" />

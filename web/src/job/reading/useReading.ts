@@ -1,5 +1,5 @@
 import { type ComputedRef, type Ref, computed, ref, watch } from 'vue'
-import type { Draft, ListedLoad, LiveView, ReadStage, Source, Way } from '../../api/types'
+import type { Draft, ListedLoad, LiveView, ReadStage, Source, Direction } from '../../api/types'
 import { useTyped } from '../../state/typed'
 import { plain } from '../../ui/format'
 import type { JobContext } from '../useJob'
@@ -13,7 +13,7 @@ export interface Reading {
   asked: ComputedRef<ListedLoad | null>
   load: Ref<string>
   shown: Ref<string>
-  way: Ref<Way>
+  direction: Ref<Direction>
   pad: Ref<number>
   pads: ComputedRef<number>
   pieces: Ref<Piece[]>
@@ -38,14 +38,14 @@ export interface Reading {
   clear: () => void
 }
 
-type Typed = Pick<Reading, 'asked' | 'load' | 'way' | 'pad' | 'byHand'>
+type Typed = Pick<Reading, 'asked' | 'load' | 'direction' | 'pad' | 'byHand'>
 
 /** What the list asks for stands in the form until somebody says otherwise. Returns: puts it there again. */
-function follow(loads: Loads, { asked, load, way, pad, byHand }: Typed): () => void {
+function follow(loads: Loads, { asked, load, direction, pad, byHand }: Typed): () => void {
   const suggested = () => asked.value?.load.value ?? ''
   // A suggestion that comes late never takes the place of what somebody typed or pressed; the direction
   // and the pad follow only when another reading is asked for.
-  const asks = (of: ListedLoad | null) => (of ? `${of.load.value}|${of.way}|${of.pad}` : '')
+  const asks = (of: ListedLoad | null) => (of ? `${of.load.value}|${of.direction}|${of.pad}` : '')
   let offered = suggested()
   watch([asked, loads.planning], ([now, planning], [before]) => {
     const untouched = load.value === '' || load.value === offered
@@ -53,7 +53,7 @@ function follow(loads: Loads, { asked, load, way, pad, byHand }: Typed): () => v
     offered = planning ? '' : suggested()
     if (untouched) load.value = offered
     if (planning || !now || asks(now) === asks(before ?? null)) return
-    way.value = now.way
+    direction.value = now.direction
     pad.value = now.pad
     byHand.value = null
   })
@@ -90,15 +90,16 @@ export function useReading(
   const load = typed('load', () => asked.value?.load.value ?? '')
   const [shown, added, rounds] = [typed('shown'), typed('added'), typed('rounds')]
   const overruled = useTyped(() => `${job.id}.overruled`)
-  const way = ref<Way>(asked.value?.way ?? 'up')
+  const direction = ref<Direction>(asked.value?.direction ?? 'up')
   const pad = ref(asked.value?.pad ?? 1)
   const pads = computed(() => job.assessment.value?.sheet.pads ?? 1)
   const byHand = ref<Piece[] | null>(null)
   const small = ref(false)
   const again = ref(false)
-  watch([load, way, pad], () => (again.value = false))
-  const offer = follow(loads, { asked, load, way, pad, byHand })
-  const { pieces, moves } = usePieces(loads, { asked, load, way, pad, byHand })
+  watch([load, direction, pad], () => (again.value = false))
+  const chosen = { asked, load, direction, pad, byHand }
+  const offer = follow(loads, chosen)
+  const { pieces, moves } = usePieces(loads, chosen)
   const takesLive = computed(() => shown.value.trim() === '' && from.live() !== null)
   const source = (): Source => (takesLive.value ? { from: 'live' } : { from: 'typed', text: shown.value, steady: true })
 
@@ -107,14 +108,14 @@ export function useReading(
     stage: from.stage(),
     load: load.value,
     shown: source(),
-    way: way.value,
+    direction: direction.value,
     pad: pads.value > 1 ? pad.value : null,
     with: pieces.value.map((p) => p.id),
     once: !again.value,
     overruled: overruled.value,
     added: small.value ? added.value : '',
     purpose: 'load',
-    spot: null,
+    position: null,
     substituted: rounds.value,
   })
   function clear(): void {
@@ -124,6 +125,6 @@ export function useReading(
   }
   const hasLoad = () => load.value.trim() !== '' || (byHand.value?.length ?? 0) > 0
   const inForm = () => JSON.stringify({ ...draft(), once: true })
-  const fields = { asked, load, shown, way, pad, pads, pieces, byHand, moves, overruled, small, added, rounds, again }
-  return { ...fields, takesLive, hasLoad, draft, inForm, clear }
+  const fields = { shown, pads, pieces, moves, overruled, small, added, rounds, again }
+  return { ...chosen, ...fields, takesLive, hasLoad, draft, inForm, clear }
 }

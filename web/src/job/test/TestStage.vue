@@ -27,13 +27,12 @@ const loads = useLoads('prove')
 const selected = ref<string | null>(null)
 const part = ref('loads')
 // The test that is next opens by itself; whoever chose another tab stays there.
-const partOf = { load: 'loads', eccentricity: 'corners', repeatability: 'repeats', discrimination: 'discrimination' }
 let opened = ''
 watch(
   () => (loads.active.value ? loads.next.value?.purpose : undefined),
   (now) => {
     // While the next load is worked out nothing is next, and nothing is opened.
-    const to = now ? partOf[now] : ''
+    const to = !now ? '' : now === 'load' ? 'loads' : now
     if (to && to !== opened && (!opened || part.value === opened)) part.value = to
     if (to) opened = to
   },
@@ -49,7 +48,7 @@ const open = computed(
 <template>
   <WorkFrame stage="prove">
     <template v-if="a">
-      <OutOfTolerance v-if="open && a.next.act === 'out_of_tolerance'" @corners="part = 'corners'" />
+      <OutOfTolerance v-if="open && a.next.act === 'out_of_tolerance'" @corners="part = 'eccentricity'" />
       <LivePanel v-if="live && open" :live="live" />
       <CheckTabs v-if="open" v-model="part" :phase="a.proof" :active="loads.active.value" />
       <TestForm v-if="open && tests.length" stage="prove" :tests="tests" :phase="a.proof" :live="live" />

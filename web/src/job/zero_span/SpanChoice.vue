@@ -5,7 +5,7 @@ import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
 import { computed, ref, watch } from 'vue'
 import { useKit, usePlan } from '../../api/kit'
-import type { PieceView, School } from '../../api/types'
+import type { PieceView, SpanWeightRule } from '../../api/types'
 import RefusalNote from '../../ui/RefusalNote.vue'
 import { refDebounced } from '../../state/small'
 import { useTyped } from '../../state/typed'
@@ -44,8 +44,8 @@ const refusedText = computed(() => {
 const pieces = computed(() =>
   object.value ? [object.value.piece] : span.value ? (answers.value?.span_pieces ?? []) : [],
 )
-const floor = computed(() => span.value?.floors.find((f) => f.school === reply.value?.school))
-const school = ref<School | ''>('')
+const floor = computed(() => span.value?.floors.find((f) => f.span_weight_rule === reply.value?.span_weight_rule))
+const rule = ref<SpanWeightRule | ''>('')
 const why = ref('')
 
 function take(row: PieceView): void {
@@ -73,8 +73,8 @@ async function choose(): Promise<void> {
   if (await entry.enter({ kind: 'span_chosen', weight: weight.value, with: made })) weight.value = ''
 }
 async function ask(): Promise<void> {
-  if (school.value && (await entry.enter({ kind: 'school_chosen', school: school.value, reason: why.value })))
-    school.value = ''
+  if (rule.value && (await entry.enter({ kind: 'school_chosen', span_weight_rule: rule.value, reason: why.value })))
+    rule.value = ''
 }
 </script>
 
@@ -142,7 +142,7 @@ async function ask(): Promise<void> {
       {{
         $t('span-choice-asked-for-workshopweighed', {
           workshop:
-            reply.span?.floors.find((f) => f.school === reply?.school)?.label ??
+            reply.span?.floors.find((f) => f.span_weight_rule === reply?.span_weight_rule)?.label ??
             $t('span-choice-the-school-of-the-workshop'),
           weighed: objects.length ? $t('span-choice-or-an-object-that-was') : '',
         })
@@ -161,9 +161,11 @@ async function ask(): Promise<void> {
       </button>
     </div>
     <form class="row tight" @submit.prevent="ask">
-      <select v-model="school" class="input short" :aria-label="$t('span-choice-ask-for-another-span-weight')">
+      <select v-model="rule" class="input short" :aria-label="$t('span-choice-ask-for-another-span-weight')">
         <option value="">{{ $t('span-choice-on-this-job-ask-for') }}</option>
-        <option v-for="f in reply.span?.floors ?? []" :key="f.school" :value="f.school">{{ f.label }}</option>
+        <option v-for="f in reply.span?.floors ?? []" :key="f.span_weight_rule" :value="f.span_weight_rule">
+          {{ f.label }}
+        </option>
       </select>
       <InputText
         v-model="why"
@@ -171,7 +173,7 @@ async function ask(): Promise<void> {
         :aria-label="$t('span-choice-because')"
         :placeholder="$t('span-choice-because-2')"
         :aria-invalid="Boolean(entry.wrong('reason'))"
-      /><Button type="submit" :disabled="!school || entry.blocked.value">{{ $t('span-choice-ask-for-it') }}</Button>
+      /><Button type="submit" :disabled="!rule || entry.blocked.value">{{ $t('span-choice-ask-for-it') }}</Button>
       <p v-if="entry.wrong('reason')" class="wrong" role="alert">{{ entry.wrong('reason') }}</p>
     </form>
   </details>

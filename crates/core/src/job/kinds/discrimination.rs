@@ -4,7 +4,7 @@ use serde::Deserialize;
 use utoipa::ToSchema;
 
 use crate::assessment::Around;
-use crate::journal::{Body, Entry, FIRST_PAD, JobState, ReadStage, Way, entries};
+use crate::journal::{Body, Direction, Entry, FIRST_PAD, JobState, ReadStage, entries};
 use crate::quantity::{Decimal, Mass, parse_mass};
 use crate::refusal::Refusal;
 
@@ -36,10 +36,10 @@ impl Understood for DiscriminatedDraft {
         let setup = setup_at(state, stage, pad);
         let unit = setup.d.unit;
         let load = if load.trim().is_empty() { Mass::zero(unit) } else { parse_mass(&load, unit, "load")? };
-        let added = setup.d_at(&load, Way::Up).times(&Decimal::new(14, 1));
+        let added = setup.d_at(&load, Direction::Up).times(&Decimal::new(14, 1));
         let figure = |field: &str, text: &str| -> Result<Mass, Refusal> {
             let mass = parse_mass(text, unit, field)?;
-            on_the_display(&setup, &mass, &load, Way::Up)
+            on_the_display(&setup, &mass, &load, Direction::Up)
                 .map_err(|refusal| Refusal { field: Some(field.into()), ..refusal })?;
             Ok(mass)
         };

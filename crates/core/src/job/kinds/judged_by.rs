@@ -3,7 +3,7 @@
 use serde::Deserialize;
 use utoipa::ToSchema;
 
-use crate::adjust::School;
+use crate::adjust::SpanWeightRule;
 use crate::assessment::Around;
 use crate::journal::{Body, Entry, JobState, entries};
 use crate::measurement::DecisionRule;
@@ -70,22 +70,23 @@ impl Admitted for entries::DecisionChosen {
 
 /// How much span weight is asked for on this job.
 #[derive(Clone, Debug, PartialEq, Deserialize, ToSchema)]
-pub struct SchoolChosenDraft {
+pub struct SpanWeightRuleChosenDraft {
     /// How much.
-    pub school: School,
+    #[serde(alias = "school")]
+    pub span_weight_rule: SpanWeightRule,
     /// Why.
     #[serde(default)]
     pub reason: String,
 }
 
-impl Understood for SchoolChosenDraft {
+impl Understood for SpanWeightRuleChosenDraft {
     fn understood(self, _: &JobState, _: &Around<'_>) -> Result<Body, Refusal> {
-        let Self { school, reason } = self;
-        Ok(entries::SchoolChosen { school, reason }.into())
+        let Self { span_weight_rule, reason } = self;
+        Ok(entries::SpanWeightRuleChosen { span_weight_rule, reason }.into())
     }
 }
 
-impl Admitted for entries::SchoolChosen {
+impl Admitted for entries::SpanWeightRuleChosen {
     fn admit(&self, _: &[Entry], _: &JobState) -> Result<(), Refusal> {
         reasoned("reason", &self.reason)
     }

@@ -24,7 +24,7 @@ pub use beside::{AttachedDraft, ConditionsReadDraft, RemarkedDraft, SheetCorrect
 pub use close_out::{ClosedDraft, CustomerSignedDraft, SealedUpDraft, StoppedShortDraft, StruckOutDraft};
 pub use discrimination::DiscriminatedDraft;
 pub use inspection::{FaultSettledDraft, LookedOverDraft};
-pub use judged_by::{DecisionChosenDraft, SchoolChosenDraft, ToleranceChosenDraft};
+pub use judged_by::{DecisionChosenDraft, SpanWeightRuleChosenDraft, ToleranceChosenDraft};
 pub use left_alone::LeftAloneDraft;
 pub use no_figure::NoFigureDraft;
 pub use no_figure::NoFigureReadDraft;

@@ -4,7 +4,7 @@ use serde::Deserialize;
 use utoipa::ToSchema;
 
 use crate::assessment::Around;
-use crate::journal::{Body, Entry, FIRST_PAD, JobState, NoFigure, ReadStage, Way, entries};
+use crate::journal::{Body, Direction, Entry, FIRST_PAD, JobState, NoFigure, ReadStage, entries};
 use crate::quantity::{Mass, Unit, parse_mass};
 use crate::refusal::Refusal;
 
@@ -75,7 +75,8 @@ pub struct NoFigureReadDraft {
     /// What the display does.
     pub display: NoFigureDraft,
     /// Increasing or decreasing.
-    pub way: Way,
+    #[serde(alias = "way")]
+    pub direction: Direction,
     /// Which pad; none: the first.
     #[serde(default)]
     pub pad: Option<u8>,
@@ -83,12 +84,12 @@ pub struct NoFigureReadDraft {
 
 impl Understood for NoFigureReadDraft {
     fn understood(self, state: &JobState, _: &Around<'_>) -> Result<Body, Refusal> {
-        let Self { stage, load, display, way, pad } = self;
+        let Self { stage, load, display, direction, pad } = self;
         let pad = pad.unwrap_or(FIRST_PAD);
         let unit = setup_at(state, stage, pad).d.unit;
         let load = if load.trim().is_empty() { Mass::zero(unit) } else { parse_mass(&load, unit, "load")? };
         let display = no_figure(display, unit, &state.sheet)?;
-        Ok(entries::NoFigureRead { stage, load, display, way, pad }.into())
+        Ok(entries::NoFigureRead { stage, load, display, direction, pad }.into())
     }
 }
 

@@ -20,7 +20,7 @@ pub(in crate::job) fn known_pads(state: &JobState, pad: u8) -> Result<(), Refusa
 pub(in crate::job) fn setup_at(state: &JobState, stage: ReadStage, pad: u8) -> Setup {
     match stage {
         ReadStage::AsFound => state.setup_as_found_of(pad).0,
-        ReadStage::Prove => state.setup_of(pad).0,
+        ReadStage::Test => state.setup_of(pad).0,
     }
 }
 

@@ -6,8 +6,8 @@ use uuid::Uuid;
 
 use crate::assessment::{Around, comes_to, fit_for_proof};
 use crate::journal::{
-    Body, Entry, Heard, JobState, Purpose, ReadStage, Setup, TOGETHER, Taken, UsedPiece, Way, entries,
-    position,
+    Body, Direction, Entry, Heard, JobState, Purpose, ReadStage, Setup, TOGETHER, Taken, UsedPiece, entries,
+    position as platform_position,
 };
 use crate::quantity::{Book, Decimal, Mass, SHOWN_BELOW_ZERO_D, Unit, most_shown, parse_mass};
 use crate::refusal::Refusal;
@@ -26,8 +26,8 @@ pub struct ReadDetail {
     #[serde(default)]
     pub purpose: Purpose,
     /// The place where it stands, where it is for the corners; 0: the middle.
-    #[serde(default)]
-    pub spot: Option<u8>,
+    #[serde(default, alias = "spot")]
+    pub position: Option<u8>,
     /// Small weights that were added until the display changed, as typed; empty: none.
     #[serde(default)]
     pub added: String,
@@ -44,8 +44,8 @@ fn typed(
     overruled: Option<String>,
     live: &Heard,
 ) -> Result<entries::Read, Refusal> {
-    let ReadDraft { stage, load, shown, way, pad, detail, .. } = draft;
-    let (stage, way) = (*stage, *way);
+    let ReadDraft { stage, load, shown, direction, pad, detail, .. } = draft;
+    let (stage, direction) = (*stage, *direction);
     let pad = pad.unwrap_or_else(|| crate::assessment::pad_to_read(state, stage));
     let setup = setup_at(state, stage, pad);
     // Pieces that are named say what the load is, where it is not typed.
@@ -61,7 +61,7 @@ fn typed(
             (now.shown.clone(), taken(now))
         }
     };
-    on_the_display(&setup, &shown, &load, way)?;
+    on_the_display(&setup, &shown, &load, direction)?;
     let added = if detail.added.trim().is_empty() {
         None
     } else {
@@ -71,13 +71,13 @@ fn typed(
         stage,
         load,
         shown,
-        way,
+        direction,
         taken,
         pad,
         with,
         overruled,
         purpose: detail.purpose,
-        spot: detail.spot,
+        position: detail.position,
         added,
         substituted: rounds(&detail.substituted)?,
     })
@@ -85,19 +85,25 @@ fn typed(
 
 /// The same load in the same direction is never booked twice without a word.
 fn not_read_before(state: &JobState, read: &entries::Read) -> Result<(), Refusal> {
-    let entries::Read { stage, load, way, pad, purpose: Purpose::Load, .. } = read else {
+    let entries::Read { stage, load, direction, pad, purpose: Purpose::Load, .. } = read else {
         return Ok(());
     };
     let (there, now) = match stage {
         ReadStage::AsFound => (&state.found, state.epoch_of(*pad)),
-        ReadStage::Prove => (&state.left, state.epoch_of(*pad)),
+        ReadStage::Test => (&state.left, state.epoch_of(*pad)),
     };
     let same = |r: &&crate::journal::Reading| {
-        r.counts && r.is_load() && r.epoch == now && r.pad == *pad && r.way == *way && r.load == *load
+        r.counts
+            && r.is_load()
+            && r.epoch == now
+            && r.pad == *pad
+            && r.direction == *direction
+            && r.load == *load
     };
     let Some(before) = there.iter().rev().find(same) else { return Ok(()) };
     let (setup, _) = state.setup_of(*pad);
-    let direction = if *way == Way::Up { text!("word-increasing") } else { text!("word-decreasing") };
+    let direction =
+        if *direction == Direction::Up { text!("word-increasing") } else { text!("word-decreasing") };
     Err(Refusal::from(Refused::ReadBefore {
         load: load.clone(),
         direction,
@@ -123,7 +129,7 @@ pub(in crate::job) fn on_the_display(
     setup: &Setup,
     shown: &Mass,
     load: &Mass,
-    way: Way,
+    direction: Direction,
 ) -> Result<(), Refusal> {
     let unit = setup.d.unit;
     if shown.unit != unit {
@@ -131,8 +137,8 @@ pub(in crate::job) fn on_the_display(
     }
     // On a scale of two ranges either division may be in force near the change.
     let fits = |d: &Mass| shown.ratio(d).is_some_and(|n| n.is_whole());
-    let d = setup.d_at(&load.abs(), way);
-    if fits(d) || fits(setup.d_at(&shown.abs(), way)) {
+    let d = setup.d_at(&load.abs(), direction);
+    if fits(d) || fits(setup.d_at(&shown.abs(), direction)) {
         return Ok(());
     }
     let steps = shown.ratio(d).unwrap_or_else(Decimal::zero);
@@ -145,29 +151,29 @@ pub(in crate::job) fn on_the_display(
 fn admit(state: &JobState, read: &entries::Read) -> Result<(), Refusal> {
     known_pads(state, read.pad)?;
     may_be_read(state, read.stage, &read.load, &read.shown, read.pad)?;
-    purposeful(state, read.purpose, read.spot, &read.load)?;
-    changeover(state, read.stage, &read.load, read.way, read.added.as_ref(), read.pad)?;
+    purposeful(state, read.purpose, read.position, &read.load)?;
+    changeover(state, read.stage, &read.load, read.direction, read.added.as_ref(), read.pad)?;
     match read.substituted {
         None => comes_to(&read.load, &read.with)?,
         Some(rounds) => by_substitution(&read.load, rounds, &read.with)?,
     }
     let overruled = read.overruled.as_deref();
     overruled.map_or(Ok(()), |why| readable("overruled", why))?;
-    if read.stage == ReadStage::Prove { fit_for_proof(&read.with, overruled) } else { Ok(()) }
+    if read.stage == ReadStage::Test { fit_for_proof(&read.with, overruled) } else { Ok(()) }
 }
 
 /// A load for the corners stands at a place that the platform has; the same load again is a load.
-fn purposeful(state: &JobState, purpose: Purpose, spot: Option<u8>, load: &Mass) -> Result<(), Refusal> {
+fn purposeful(state: &JobState, purpose: Purpose, position: Option<u8>, load: &Mass) -> Result<(), Refusal> {
     if purpose != Purpose::Load && !load.value.is_positive() {
         return Err(Refusal::from(Refused::NotPositive { load: load.clone() }));
     }
-    match (purpose, spot) {
-        (Purpose::Corner, None) => Err(Refusal::from(Refused::NoSpot)),
-        (Purpose::Corner, Some(spot)) if position(state, spot).is_none() => {
-            Err(Refusal::from(Refused::UnknownSpot))
+    match (purpose, position) {
+        (Purpose::Eccentricity, None) => Err(Refusal::from(Refused::NoPosition)),
+        (Purpose::Eccentricity, Some(number)) if platform_position(state, number).is_none() => {
+            Err(Refusal::from(Refused::UnknownPosition))
         }
-        (Purpose::Corner, Some(_)) | (_, None) => Ok(()),
-        (_, Some(_)) => Err(Refusal::from(Refused::SpotElsewhere)),
+        (Purpose::Eccentricity, Some(_)) | (_, None) => Ok(()),
+        (_, Some(_)) => Err(Refusal::from(Refused::PositionElsewhere)),
     }
 }
 
@@ -190,14 +196,14 @@ fn changeover(
     state: &JobState,
     stage: ReadStage,
     load: &Mass,
-    way: Way,
+    direction: Direction,
     added: Option<&Mass>,
     pad: u8,
 ) -> Result<(), Refusal> {
     let Some(added) = added else { return Ok(()) };
     let (setup, _) =
         if stage == ReadStage::AsFound { state.setup_as_found_of(pad) } else { state.setup_of(pad) };
-    let d = setup.d_at(&load.abs(), way);
+    let d = setup.d_at(&load.abs(), direction);
     if added.value.is_negative() || added > d {
         return Err(Refusal::from(Refused::NotChangeover { d: d.clone(), added: added.clone() }));
     }
@@ -214,11 +220,11 @@ pub(in crate::job) fn may_be_read(
 ) -> Result<(), Refusal> {
     let (mut setup, _) = match stage {
         ReadStage::AsFound => state.setup_as_found_of(pad),
-        ReadStage::Prove => state.setup_of(pad),
+        ReadStage::Test => state.setup_of(pad),
     };
     if pad == TOGETHER {
         setup.max = setup.max.times(&Decimal::from(u32::from(state.sheet.pads)));
-        if stage == ReadStage::Prove && !state.settled() {
+        if stage == ReadStage::Test && !state.settled() {
             return Err(Refusal::from(Refused::NotEveryPadIsAdjusted));
         }
     }
@@ -226,10 +232,10 @@ pub(in crate::job) fn may_be_read(
         ReadStage::AsFound if state.pad(pad).adjusting() || state.pad(pad).adjusted.is_some() => {
             return Err(Refusal::from(Refused::AlreadyAdjusted));
         }
-        ReadStage::Prove if state.pad(pad).adjusting() => {
+        ReadStage::Test if state.pad(pad).adjusting() => {
             return Err(Refusal::from(Refused::Adjusting));
         }
-        ReadStage::Prove if !state.provable_at(pad) => {
+        ReadStage::Test if !state.provable_at(pad) => {
             return Err(Refusal::from(Refused::NothingHasBeenAdjustedYet));
         }
         _ => {}
@@ -279,7 +285,8 @@ pub struct ReadDraft {
     /// What was shown.
     pub shown: Source,
     /// Up or down.
-    pub way: Way,
+    #[serde(alias = "way")]
+    pub direction: Direction,
     /// Which pad; none: the one that is worked at.
     #[serde(default)]
     pub pad: Option<u8>,
@@ -329,11 +336,11 @@ crate::refusals! {
             text!("capture-shown-is-no-multiple-of", shown, d, low, high),
             then text!("capture-read-it-again-if-the");
         NotPositive { load: Mass } = "not_positive" at "load": text!("admit-a-load-is-above-zero", load);
-        NoSpot = "no_spot" at "spot":
+        NoPosition = "no_position" at "position":
             text!("admit-at-which-place-does-it"),
             then text!("admit-tap-the-place-on-the");
-        UnknownSpot = "unknown_spot" at "spot": text!("admit-this-platform-has-no-such");
-        SpotElsewhere = "spot_elsewhere" at "spot": text!("admit-only-a-load-for-the");
+        UnknownPosition = "unknown_position" at "position": text!("admit-this-platform-has-no-such");
+        PositionElsewhere = "position_elsewhere" at "position": text!("admit-only-a-load-for-the");
         TooManyRounds { most_rounds: u32, rounds: u8 } = "too_many_rounds" at "substituted":
             text!("admit-1-to-most-rounds-substitutions", most_rounds, rounds),
             then text!("admit-bring-more-weights");

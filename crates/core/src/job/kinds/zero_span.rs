@@ -250,10 +250,13 @@ impl Understood for SpanChosenDraft {
     fn understood(self, state: &JobState, around: &Around<'_>) -> Result<Body, Refusal> {
         let pad = self.pad.unwrap_or_else(|| state.pad_in_hand());
         let (setup, _) = state.setup_of(pad);
-        let school = state.school.as_ref().map_or(around.school, |(school, _)| *school);
+        let span_weight_rule = state
+            .span_weight_rule
+            .as_ref()
+            .map_or(around.span_weight_rule, |(span_weight_rule, _)| *span_weight_rule);
         let weight = span_weight(&self.weight, &setup)?;
         let with = around.used(state, &self.with)?;
-        Ok(entries::SpanChosen { weight, with, school: Some(school), pad }.into())
+        Ok(entries::SpanChosen { weight, with, span_weight_rule: Some(span_weight_rule), pad }.into())
     }
 }
 

@@ -4,7 +4,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::kind::{Kind, Stamp};
-use crate::adjust::School;
+use crate::adjust::SpanWeightRule;
 use crate::journal::state::JobState;
 use crate::measurement::DecisionRule;
 use crate::tolerance::Tolerance;
@@ -54,19 +54,24 @@ impl Kind for DecisionChosen {
 
 /// How much span weight is asked for on this job.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
-pub struct SchoolChosen {
+pub struct SpanWeightRuleChosen {
     /// How much.
-    pub school: School,
+    #[serde(rename = "school")]
+    pub span_weight_rule: SpanWeightRule,
     /// Why.
     pub reason: String,
 }
 
-impl Kind for SchoolChosen {
+impl Kind for SpanWeightRuleChosen {
     fn take_effect(&self, _: &Stamp<'_>, state: &mut JobState) {
-        state.school = Some((self.school, self.reason.clone()));
+        state.span_weight_rule = Some((self.span_weight_rule, self.reason.clone()));
     }
 
     fn says(&self, _: &JobState) -> Text {
-        text!("sentences-span-weight-asked-for-school", school = self.school.label(), reason = self.reason)
+        text!(
+            "sentences-span-weight-asked-for-school",
+            rule = self.span_weight_rule.label(),
+            reason = self.reason
+        )
     }
 }

@@ -20,7 +20,7 @@ pub use beside::{Attached, ConditionsRead, Remarked, SheetCorrected};
 pub use close_out::{Closed, CustomerSigned, SealedUp, StoppedShort, StruckOut};
 pub use discrimination::Discriminated;
 pub use inspection::{FaultSettled, LookedOver};
-pub use judged_by::{DecisionChosen, SchoolChosen, ToleranceChosen};
+pub use judged_by::{DecisionChosen, SpanWeightRuleChosen, ToleranceChosen};
 pub(super) use kind::{Kind, Stamp};
 pub use left_alone::LeftAlone;
 pub use no_figure::NoFigureRead;

@@ -6,7 +6,7 @@ use utoipa::ToSchema;
 use super::kind::{Kind, Stamp};
 use super::telling::{at_pad, coming_down, stage};
 use crate::journal::state::{JobState, NoFigureReading};
-use crate::journal::values::{NoFigure, ReadStage, Way, first_pad, is_first_pad};
+use crate::journal::values::{Direction, NoFigure, ReadStage, first_pad, is_first_pad};
 use crate::quantity::Mass;
 use crate::wording::Text;
 
@@ -20,7 +20,8 @@ pub struct NoFigureRead {
     /// What the display did.
     pub display: NoFigure,
     /// Increasing or decreasing.
-    pub way: Way,
+    #[serde(rename = "way")]
+    pub direction: Direction,
     /// Which pad it stood on.
     #[serde(default = "first_pad", skip_serializing_if = "is_first_pad")]
     pub pad: u8,
@@ -34,7 +35,7 @@ impl Kind for NoFigureRead {
             stage: self.stage,
             load: self.load.clone(),
             display: self.display.clone(),
-            way: self.way,
+            direction: self.direction,
             pad: self.pad,
             counts: true,
             at: at.at,
@@ -47,7 +48,7 @@ impl Kind for NoFigureRead {
             "sentences-stage-load-on-way-at",
             stage = stage(self.stage),
             load = self.load,
-            way = coming_down(self.way),
+            direction = coming_down(self.direction),
             at_pad = at_pad(self.pad),
             display = self.display.says()
         )

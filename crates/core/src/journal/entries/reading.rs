@@ -8,7 +8,7 @@ use super::telling::{at_pad, coming_down, made_of, on_display, stage};
 use crate::journal::positions::position;
 use crate::journal::state::{JobState, Reading};
 use crate::journal::used_piece::UsedPiece;
-use crate::journal::values::{Purpose, ReadStage, Taken, Way, first_pad, is_first_pad};
+use crate::journal::values::{Direction, Purpose, ReadStage, Taken, first_pad, is_first_pad};
 use crate::quantity::Mass;
 use crate::wording::{Between, Text};
 
@@ -22,7 +22,8 @@ pub struct Read {
     /// What was shown.
     pub shown: Mass,
     /// Going up or coming down.
-    pub way: Way,
+    #[serde(rename = "way")]
+    pub direction: Direction,
     /// How it was taken.
     pub taken: Taken,
     /// Which pad it stood on.
@@ -38,8 +39,8 @@ pub struct Read {
     #[serde(default, skip_serializing_if = "Purpose::is_load")]
     pub purpose: Purpose,
     /// The place where it stood, where it is for the corners; 0: the middle.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub spot: Option<u8>,
+    #[serde(rename = "spot", default, skip_serializing_if = "Option::is_none")]
+    pub position: Option<u8>,
     /// Small weights that were added until the display changed to the next division.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub added: Option<Mass>,
@@ -60,26 +61,26 @@ impl Kind for Read {
             at: at.at,
             load: self.load.clone(),
             shown: self.shown.clone(),
-            way: self.way,
+            direction: self.direction,
             taken: self.taken.clone(),
             counts,
             pad: self.pad,
             with: self.with.clone(),
             overruled: self.overruled.clone(),
             purpose: self.purpose,
-            spot: self.spot,
+            position: self.position,
             added: self.added.clone(),
             substituted: self.substituted,
         };
         match self.stage {
             ReadStage::AsFound => state.found.push(reading),
-            ReadStage::Prove => state.left.push(reading),
+            ReadStage::Test => state.left.push(reading),
         }
     }
 
     fn says(&self, state: &JobState) -> Text {
         let stage = stage(self.stage);
-        let way = coming_down(self.way);
+        let direction = coming_down(self.direction);
         let how = if self.taken.is_live() { text!("sentences-live") } else { Text::default() };
         let at = at_pad(self.pad);
         let why = self
@@ -91,14 +92,14 @@ impl Kind for Read {
         } else {
             text!("sentences-load-on", load = self.load)
         };
-        let what = match (self.purpose, self.spot) {
+        let what = match (self.purpose, self.position) {
             (Purpose::Load, _) => Text::default(),
-            (Purpose::Corner, Some(0)) => text!("sentences-in-the-middle"),
-            (Purpose::Corner, spot) => {
-                let named = spot.and_then(|s| position(state, s));
+            (Purpose::Eccentricity, Some(0)) => text!("sentences-in-the-middle"),
+            (Purpose::Eccentricity, at) => {
+                let named = at.and_then(|number| position(state, number));
                 named.map_or_else(Text::default, |p| text!("sentences-at-place", place = p.place))
             }
-            (Purpose::Repeat, _) => text!("sentences-once-more"),
+            (Purpose::Repeatability, _) => text!("sentences-once-more"),
         };
         let changed = self
             .added
@@ -116,7 +117,7 @@ impl Kind for Read {
             at,
             made_of = made_of(&self.with),
             shown,
-            way,
+            direction,
             how,
             why
         )

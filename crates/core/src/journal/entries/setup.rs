@@ -101,7 +101,7 @@ impl Kind for CountersRead {
         let counters = Some(self.counters.clone());
         match self.stage {
             ReadStage::AsFound => state.counters.0 = counters,
-            ReadStage::Prove => state.counters.1 = counters,
+            ReadStage::Test => state.counters.1 = counters,
         }
     }
 

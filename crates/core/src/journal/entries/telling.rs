@@ -2,7 +2,7 @@
 
 use crate::journal::state::JobState;
 use crate::journal::used_piece::UsedPiece;
-use crate::journal::values::{ReadStage, Way};
+use crate::journal::values::{Direction, ReadStage};
 use crate::quantity::{Decimal, Mass};
 use crate::scale::checklist;
 use crate::wording::{Arg, Text, figure};
@@ -11,7 +11,7 @@ use crate::wording::{Arg, Text, figure};
 pub fn on_display(state: &JobState, stage: ReadStage, pad: u8, mass: &Mass) -> Arg {
     let setup = match stage {
         ReadStage::AsFound => state.setup_as_found_of(pad).0,
-        ReadStage::Prove => state.setup_of(pad).0,
+        ReadStage::Test => state.setup_of(pad).0,
     };
     figure(setup.text(mass))
 }
@@ -26,12 +26,12 @@ pub fn label(state: &JobState, item: &str) -> Text {
 pub fn stage(stage: ReadStage) -> Text {
     match stage {
         ReadStage::AsFound => text!("sentences-as-found"),
-        ReadStage::Prove => text!("sentences-proof"),
+        ReadStage::Test => text!("sentences-proof"),
     }
 }
 
-pub fn coming_down(way: Way) -> Text {
-    if way == Way::Up { Text::default() } else { text!("sentences-coming-down") }
+pub fn coming_down(direction: Direction) -> Text {
+    if direction == Direction::Up { Text::default() } else { text!("sentences-coming-down") }
 }
 
 /// The pieces of a load, each by its mark.

@@ -5,7 +5,7 @@ use utoipa::ToSchema;
 
 use super::kind::{Kind, Stamp};
 use super::telling::{at_pad, counts, made_of};
-use crate::adjust::School;
+use crate::adjust::SpanWeightRule;
 use crate::journal::state::{CapturedPoint, How, JobState};
 use crate::journal::used_piece::UsedPiece;
 use crate::journal::values::{Capture, first_pad, is_first_pad};
@@ -59,8 +59,8 @@ pub struct SpanChosen {
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub with: Vec<UsedPiece>,
     /// How much was asked for.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub school: Option<School>,
+    #[serde(rename = "school", default, skip_serializing_if = "Option::is_none")]
+    pub span_weight_rule: Option<SpanWeightRule>,
     /// Which pad.
     #[serde(default = "first_pad", skip_serializing_if = "is_first_pad")]
     pub pad: u8,
@@ -71,7 +71,7 @@ impl Kind for SpanChosen {
         let pad = state.pad_mut(self.pad);
         pad.span_weight = Some(self.weight.clone());
         pad.span_with.clone_from(&self.with);
-        pad.span_school = self.school;
+        pad.span_weight_rule = self.span_weight_rule;
         pad.span = None;
         pad.points.clear();
     }

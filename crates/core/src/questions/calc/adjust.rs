@@ -4,7 +4,7 @@ use serde::Deserialize;
 use serde_json::{Value, json};
 
 use super::{float, floats, op_of, read, unknown_op};
-use crate::adjust::{Curve, Point, TrimPosition, TrimWay, TwoPoint, internal_weight, new_factor, trim};
+use crate::adjust::{Curve, Point, TrimMeans, TrimPosition, TwoPoint, internal_weight, new_factor, trim};
 use crate::quantity::{Decimal, Mass};
 use crate::refusal::Refusal;
 
@@ -106,7 +106,7 @@ struct TrimOf {
     cells: usize,
     load: Mass,
     shown_zero: Option<Mass>,
-    way: TrimWay,
+    way: TrimMeans,
     target: Option<Decimal>,
     positions: Vec<TrimPlace>,
 }
@@ -120,7 +120,7 @@ pub(crate) fn corner_trim(input: Value) -> Result<Value, Refusal> {
         net: p.shown.minus(&zero).value_in(unit).to_f64(),
     };
     let positions: Vec<TrimPosition> = asked.positions.iter().map(place).collect();
-    let told = trim(
+    let result = trim(
         asked.cells,
         asked.load.value.to_f64(),
         &positions,
@@ -128,6 +128,6 @@ pub(crate) fn corner_trim(input: Value) -> Result<Value, Refusal> {
         asked.target.as_ref().map(Decimal::to_f64),
     )?;
     Ok(
-        json!({"gains": told.gains, "factors": told.factors, "residuals": told.residuals, "predicted": told.predicted, "unit": unit}),
+        json!({"gains": result.gains, "factors": result.factors, "residuals": result.residuals, "predicted": result.predicted, "unit": unit}),
     )
 }

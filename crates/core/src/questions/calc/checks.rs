@@ -5,7 +5,7 @@ use serde_json::{Map, Value, json};
 
 use super::{op_of, read, unknown_op};
 use crate::measurement::{
-    BothWays, BudgetInputs, CornerWay, DecisionRule, ZeroRule, both_ways, budget, corner_load, corners,
+    BothWays, BudgetInputs, CornerLoadRule, DecisionRule, ZeroRule, both_ways, budget, corner_load, corners,
     decide, discriminates, largest_from_centre, minimum_weight, repeatability, weighings, zero_return,
 };
 use crate::quantity::{Decimal, Mass, Unit};
@@ -22,8 +22,8 @@ struct Repeats {
 
 pub(crate) fn repeats(input: Value) -> Result<Value, Refusal> {
     let asked: Repeats = read(input)?;
-    let told = repeatability(weighings(asked.class.parse::<Class>()?), &asked.shown, &asked.mpe)?;
-    Ok(json!({"range": told.range, "s": told.s, "within": told.within}))
+    let result = repeatability(weighings(asked.class.parse::<Class>()?), &asked.shown, &asked.mpe)?;
+    Ok(json!({"range": result.range, "s": result.s, "within": result.within}))
 }
 
 #[derive(Deserialize)]
@@ -31,7 +31,7 @@ struct CornerLoadOf {
     max: Mass,
     supports: u32,
     #[serde(default)]
-    way: CornerWay,
+    way: CornerLoadRule,
 }
 
 #[derive(Deserialize)]
@@ -45,9 +45,9 @@ pub(crate) fn corner(input: Value) -> Result<Value, Refusal> {
     match op_of(&input, "judge").as_str() {
         "load" => {
             let asked: CornerLoadOf = read(input)?;
-            let told = corner_load(&asked.max, asked.supports, asked.way)?;
-            let mut out = json!({"load": told.load});
-            if let Some((from, to)) = told.window {
+            let result = corner_load(&asked.max, asked.supports, asked.way)?;
+            let mut out = json!({"load": result.load});
+            if let Some((from, to)) = result.window {
                 out["from"] = json!(from);
                 out["to"] = json!(to);
             }
@@ -109,8 +109,8 @@ struct Zero {
 
 pub(crate) fn zero(input: Value) -> Result<Value, Refusal> {
     let asked: Zero = read(input)?;
-    let told = zero_return(asked.scheme, &asked.e, asked.limit.as_ref(), &asked.before, &asked.after)?;
-    Ok(json!({"deviation": told.deviation, "limit": told.limit, "within": told.within}))
+    let result = zero_return(asked.scheme, &asked.e, asked.limit.as_ref(), &asked.before, &asked.after)?;
+    Ok(json!({"deviation": result.deviation, "limit": result.limit, "within": result.within}))
 }
 
 #[derive(Deserialize)]
@@ -141,8 +141,8 @@ pub(crate) fn up_and_down(input: Value) -> Result<Value, Refusal> {
         .iter()
         .map(|j| {
             let mut point = json!({});
-            for (way, told) in [("up", &j.up), ("down", &j.down)] {
-                if let Some((error, within)) = told {
+            for (way, result) in [("up", &j.up), ("down", &j.down)] {
+                if let Some((error, within)) = result {
                     point[format!("error_{way}")] = json!(error);
                     point[format!("within_{way}")] = json!(within);
                 }
@@ -172,10 +172,10 @@ struct SubstitutionOf {
 pub(crate) fn uncertainty(input: Value) -> Result<Value, Refusal> {
     match op_of(&input, "budget").as_str() {
         "budget" => {
-            let told = budget(&read::<BudgetInputs>(input)?);
+            let result = budget(&read::<BudgetInputs>(input)?);
             Ok(json!({
-                "terms": told.terms, "u": told.u, "degrees_of_freedom": told.degrees_of_freedom, "k": told.k, "U": told.expanded,
-                "U_text": told.expanded_text, "E_text": told.error_text,
+                "terms": result.terms, "u": result.u, "degrees_of_freedom": result.degrees_of_freedom, "k": result.k, "U": result.expanded,
+                "U_text": result.expanded_text, "E_text": result.error_text,
             }))
         }
         "substitution" => {
@@ -202,10 +202,10 @@ struct VerdictOf {
 pub(crate) fn verdict(input: Value) -> Result<Value, Refusal> {
     let asked: VerdictOf = read(input)?;
     let rule = DecisionRule::of(&asked.rule)?;
-    let told = decide(rule, &asked.error, &asked.expanded, &asked.k, &asked.mpe)?;
-    let mut out = json!({"probability_outside": told.probability_outside, "verdict": told.verdict});
+    let result = decide(rule, &asked.error, &asked.expanded, &asked.k, &asked.mpe)?;
+    let mut out = json!({"probability_outside": result.probability_outside, "verdict": result.verdict});
     if rule == DecisionRule::Simple {
-        out["caution_U_too_large"] = json!(told.too_uncertain);
+        out["caution_U_too_large"] = json!(result.too_uncertain);
     }
     Ok(out)
 }
@@ -219,11 +219,10 @@ struct Minimum {
 
 pub(crate) fn minimum(input: Value) -> Result<Value, Refusal> {
     let asked: Minimum = read(input)?;
-    let told = minimum_weight(&asked.shown, &asked.d)?;
-    let mut out =
-        json!({"s": told.s, "floor_used": told.floor_used, "minimum": told.minimum, "unit": asked.d.unit});
+    let result = minimum_weight(&asked.shown, &asked.d)?;
+    let mut out = json!({"s": result.s, "floor_used": result.floor_used, "minimum": result.minimum, "unit": asked.d.unit});
     if let Some(safety) = asked.safety {
-        out["with_safety"] = json!(told.minimum * safety.to_f64());
+        out["with_safety"] = json!(result.minimum * safety.to_f64());
     }
     Ok(out)
 }

@@ -185,9 +185,9 @@ pub(crate) fn causes(input: Value) -> Result<Value, Refusal> {
         within &= one.error().is_some_and(|error| error.abs() <= limit + 1e-9);
         seen.push(one);
     }
-    let told = diagnose(&seen, &facts, &Priors::default(), &Pointers::default(), within)
+    let diagnosis = diagnose(&seen, &facts, &Priors::default(), &Pointers::default(), within)
         .ok_or_else(|| Refusal::from(Refused::NothingRead))?;
-    let ranked: Vec<Value> = told
+    let ranked: Vec<Value> = diagnosis
         .ranked
         .iter()
         .map(|r| match r.and {
@@ -195,15 +195,15 @@ pub(crate) fn causes(input: Value) -> Result<Value, Refusal> {
             Some(and) => json!({"pair": [name(r.cause), name(and)], "probability": r.probability}),
         })
         .collect();
-    let first = told.ranked.first().filter(|_| !told.none_fits).map(|r| name(r.cause));
+    let first = diagnosis.ranked.first().filter(|_| !diagnosis.none_fits).map(|r| name(r.cause));
     Ok(json!({
         "first": first,
-        "told": told.told,
+        "told": diagnosis.told,
         "ranked": ranked,
-        "act": told.act,
-        "next": told.next.map(|n| n.says.to_string()),
-        "odd_readings": told.odd_at,
-        "fits": told.fits,
+        "act": diagnosis.act,
+        "next": diagnosis.next.map(|n| n.says.to_string()),
+        "odd_readings": diagnosis.odd_at,
+        "fits": diagnosis.fits,
     }))
 }
 

@@ -27,14 +27,15 @@ struct SubstitutionOf {
 pub(crate) fn error(input: Value) -> Result<Value, Refusal> {
     match op_of(&input, "error").as_str() {
         "error" => {
-            let told = error_of_indication(&read::<ErrorInputs>(input)?)?;
-            let mut out = json!({"error": told.error});
-            for (name, mass) in [("before_rounding", told.before_rounding), ("corrected", told.corrected)] {
+            let result = error_of_indication(&read::<ErrorInputs>(input)?)?;
+            let mut out = json!({"error": result.error});
+            for (name, mass) in [("before_rounding", result.before_rounding), ("corrected", result.corrected)]
+            {
                 if let Some(mass) = mass {
                     out[name] = json!(mass);
                 }
             }
-            if let Some(within) = told.within {
+            if let Some(within) = result.within {
                 out["within"] = json!(within);
             }
             Ok(out)

@@ -37,8 +37,8 @@ pub(crate) fn due(input: Value) -> Result<Value, Refusal> {
     match op_of(&input, "interval").as_str() {
         "interval" => {
             let asked: IntervalOf = read(input)?;
-            let told = next_due(asked.day, asked.months, &asked.shares_of_mpe, asked.limit_months)?;
-            Ok(json!({"months": told.months, "outcome": told.outcome, "due": told.due.to_string()}))
+            let result = next_due(asked.day, asked.months, &asked.shares_of_mpe, asked.limit_months)?;
+            Ok(json!({"months": result.months, "outcome": result.outcome, "due": result.due.to_string()}))
         }
         "trend" => {
             let asked: TrendOf = read(input)?;
@@ -53,9 +53,9 @@ pub(crate) fn due(input: Value) -> Result<Value, Refusal> {
                 .iter()
                 .map(|r| (days(r.day), r.error.value_in(asked.mpe.unit).to_f64()))
                 .collect();
-            let told = trend(&records, asked.mpe.value.to_f64())?;
+            let result = trend(&records, asked.mpe.value.to_f64())?;
             Ok(
-                json!({"slope_per_day": told.slope, "s": told.s, "meets": told.meets, "earliest": told.earliest, "latest": told.latest}),
+                json!({"slope_per_day": result.slope, "s": result.s, "meets": result.meets, "earliest": result.earliest, "latest": result.latest}),
             )
         }
         other => Err(unknown_op(other)),

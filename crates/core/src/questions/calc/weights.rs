@@ -5,7 +5,7 @@ use serde_json::{Value, json};
 use time::Date;
 
 use super::{float, floats, op_of, read, unknown_op};
-use crate::adjust::{AdequacyInputs, Prediction, School, table4};
+use crate::adjust::{AdequacyInputs, Prediction, SpanWeightRule, table4};
 use crate::quantity::{Mass, Unit};
 use crate::refusal::Refusal;
 use crate::weights::{
@@ -25,7 +25,8 @@ struct PredictOf {
     loads: Vec<Mass>,
     weight: Mass,
     #[serde(default)]
-    school: Option<School>,
+    #[serde(alias = "school")]
+    span_weight_rule: Option<SpanWeightRule>,
     #[serde(default)]
     working_load: Option<Mass>,
     #[serde(default)]
@@ -66,7 +67,9 @@ fn predict(asked: &PredictOf) -> Result<Value, Refusal> {
     let mut out = json!({
         "U_at_max": predicted.u_at_max(), "ratio": predicted.ratio(), "grade": predicted.grade(), "curve": curve, "unit": asked.d.unit,
     });
-    if let Some(floor) = asked.school.and_then(|school| school.floor(&asked.max, asked.working_load.as_ref()))
+    if let Some(floor) = asked
+        .span_weight_rule
+        .and_then(|span_weight_rule| span_weight_rule.floor(&asked.max, asked.working_load.as_ref()))
     {
         out["below_floor"] = json!(asked.weight < floor);
         out["floor"] = json!(floor);

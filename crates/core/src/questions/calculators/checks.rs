@@ -1,7 +1,7 @@
 //! The desk's sums about readings: repeats, a verdict with its uncertainty, corners and their trim.
 
-use super::{DeskAnswer, DeskQuestion, figure, number, optional, positive, whole};
-use crate::adjust::{TrimPosition, TrimWay, trim};
+use super::{CalculatorAnswer, CalculatorQuestion, figure, number, optional, positive, whole};
+use crate::adjust::{TrimMeans, TrimPosition, trim};
 use crate::measurement::{DecisionRule, Verdict, decide, minimum_weight, repeatability, weighings};
 use crate::quantity::{Decimal, Mass, Unit, parse_mass};
 use crate::refusal::Refusal;
@@ -23,23 +23,23 @@ pub(crate) fn repeats(
     mpe: &str,
     d: &str,
     unit: Unit,
-) -> Result<DeskAnswer, Refusal> {
+) -> Result<CalculatorAnswer, Refusal> {
     let shown = readings("shown", shown, unit)?;
     let mpe = positive("mpe", mpe, unit)?;
-    let told = repeatability(weighings(class), &shown, &mpe).map_err(|e| Refusal::from(e).at("shown"))?;
+    let result = repeatability(weighings(class), &shown, &mpe).map_err(|e| Refusal::from(e).at("shown"))?;
     let mut figures = vec![
-        figure(text!("checks-largest-smallest"), &told.range),
-        figure(Text::from("s"), format!("{:.6} {unit}", told.s)),
+        figure(text!("checks-largest-smallest"), &result.range),
+        figure(Text::from("s"), format!("{:.6} {unit}", result.s)),
         figure(text!("checks-weighings"), shown.len()),
     ];
     let mut working = vec![
         Working::new(
             text!("head-repeatability"),
             text!("checks-max-min-mpe"),
-            if told.within { text!("word-within") } else { text!("word-outside") },
+            if result.within { text!("word-within") } else { text!("word-outside") },
             "OIML R 76-1:2006, 3.6.1",
         )
-        .with(text!("checks-max-min"), text!("checks-of-the-weighings"), &told.range)
+        .with(text!("checks-max-min"), text!("checks-of-the-weighings"), &result.range)
         .with("MPE", text!("checks-tolerance-at-this-load"), &mpe),
     ];
     if let Some(d) = optional(d, |d| positive("d", d, unit))? {
@@ -57,12 +57,12 @@ pub(crate) fn repeats(
             .with("d", text!("word-division"), &d),
         );
     }
-    let says = if told.within {
-        text!("checks-within-range-apart-mpe-allowed", range = told.range, mpe)
+    let says = if result.within {
+        text!("checks-within-range-apart-mpe-allowed", range = result.range, mpe)
     } else {
-        text!("checks-outside-range-apart-mpe-allowed", range = told.range, mpe)
+        text!("checks-outside-range-apart-mpe-allowed", range = result.range, mpe)
     };
-    Ok(DeskAnswer { says, figures, working, ..DeskAnswer::default() })
+    Ok(CalculatorAnswer { says, figures, working, ..CalculatorAnswer::default() })
 }
 
 pub(crate) fn verdict(
@@ -72,18 +72,18 @@ pub(crate) fn verdict(
     k: &str,
     mpe: &str,
     unit: Unit,
-) -> Result<DeskAnswer, Refusal> {
+) -> Result<CalculatorAnswer, Refusal> {
     let (error, expanded, mpe) =
         (parse_mass(error, unit, "error")?, parse_mass(expanded, unit, "U")?, positive("mpe", mpe, unit)?);
     let k = number("k", k)?;
-    let told = decide(rule, &error, &expanded, &k, &mpe)?;
-    let words = match told.verdict {
+    let result = decide(rule, &error, &expanded, &k, &mpe)?;
+    let words = match result.verdict {
         Verdict::Pass => text!("checks-pass"),
         Verdict::PassInsideGuard => text!("checks-pass-inside-the-guard-nearer"),
         Verdict::FailInsideGuard => text!("checks-fail-inside-the-guard-nearer"),
         Verdict::Fail => text!("checks-fail"),
     };
-    let caution = if rule == DecisionRule::Simple && told.too_uncertain {
+    let caution = if rule == DecisionRule::Simple && result.too_uncertain {
         text!("checks-u-is-above-a-third")
     } else {
         Text::default()
@@ -101,25 +101,25 @@ pub(crate) fn verdict(
     let figures = vec![
         figure(
             text!("checks-true-error-outside-the-tolerance"),
-            format!("{:.2} %", told.probability_outside * 100.0),
+            format!("{:.2} %", result.probability_outside * 100.0),
         ),
         figure(
             text!("checks-u-mpe"),
             format!("{:.2}", expanded.value_in(unit).to_f64() / mpe.value_in(unit).to_f64()),
         ),
     ];
-    Ok(DeskAnswer {
+    Ok(CalculatorAnswer {
         says: Text::list([&words, &caution], Between::Nothing),
         figures,
         working: vec![working],
-        ..DeskAnswer::default()
+        ..CalculatorAnswer::default()
     })
 }
 
 /// Each reading has the load over one cell, which carries `share` per cent of it; the others share
 /// the rest alike.
-pub(crate) fn corner_trim(question: &DeskQuestion) -> Result<DeskAnswer, Refusal> {
-    let DeskQuestion::Trim { load, shown, shown_zero, share, digital, unit } = question else {
+pub(crate) fn corner_trim(question: &CalculatorQuestion) -> Result<CalculatorAnswer, Refusal> {
+    let CalculatorQuestion::Trim { load, shown, shown_zero, share, digital, unit } = question else {
         return Err(Refusal::from(Refused::BadInput));
     };
     let load = positive("load", load, *unit)?;
@@ -138,15 +138,16 @@ pub(crate) fn corner_trim(question: &DeskQuestion) -> Result<DeskAnswer, Refusal
         net: shown.minus(&zero).value_in(*unit).to_f64(),
     };
     let positions: Vec<TrimPosition> = shown.iter().enumerate().map(position).collect();
-    let way = if *digital { TrimWay::Digital } else { TrimWay::JunctionBox };
-    let told = trim(cells, load.value_in(*unit).to_f64(), &positions, way, None).map_err(|mut refusal| {
-        refusal.field =
-            Some(if refusal.code == "positions_do_not_separate" { "share" } else { "shown" }.into());
-        refusal
-    })?;
+    let way = if *digital { TrimMeans::Digital } else { TrimMeans::JunctionBox };
+    let result =
+        trim(cells, load.value_in(*unit).to_f64(), &positions, way, None).map_err(|mut refusal| {
+            refusal.field =
+                Some(if refusal.code == "positions_do_not_separate" { "share" } else { "shown" }.into());
+            refusal
+        })?;
     let mut figures = Vec::new();
     for (cell, ((gain, factor), after)) in
-        told.gains.iter().zip(&told.factors).zip(&told.predicted).enumerate()
+        result.gains.iter().zip(&result.factors).zip(&result.predicted).enumerate()
     {
         figures.push(figure(
             text!("checks-cell-cell-gain-then", cell = cell + 1),
@@ -165,7 +166,7 @@ pub(crate) fn corner_trim(question: &DeskQuestion) -> Result<DeskAnswer, Refusal
         "checks-corners-spread-unit-apart-now",
         spread = crate::wording::fixed(spread(&before), 4),
         unit,
-        spread2 = crate::wording::fixed(spread(&told.predicted), 4)
+        spread2 = crate::wording::fixed(spread(&result.predicted), 4)
     );
     let working = Working::new(
         text!("checks-corner-trim"),
@@ -180,7 +181,7 @@ pub(crate) fn corner_trim(question: &DeskQuestion) -> Result<DeskAnswer, Refusal
         text!("checks-each-cell-is-brought-to"),
         if *digital { "1".into() } else { text!("checks-the-lowest-gain") },
     );
-    Ok(DeskAnswer { says, figures, working: vec![working], ..DeskAnswer::default() })
+    Ok(CalculatorAnswer { says, figures, working: vec![working], ..CalculatorAnswer::default() })
 }
 
 crate::refusals! {

@@ -11,7 +11,7 @@ use uuid::Uuid;
 use super::loading::{
     LoadingPlan, MOST_CELLS, PlanInputs, Target, loading_plan_within, to_borrow, unreachable,
 };
-use super::placement::{Stand, Standing};
+use super::placement::{Placement, Standing};
 use super::planned_piece::PlanPiece;
 use super::substitution::{Substitution, SubstitutionInputs, substitution};
 use super::targets::{CheckInputs, CheckLoad, LoadReason, in_pounds, rounded};
@@ -40,7 +40,7 @@ pub struct PlannedStep {
     #[schema(required)]
     pub ratio: Option<f64>,
     /// Where each stands.
-    pub stands: Vec<Stand>,
+    pub placements: Vec<Placement>,
     /// Cautions for this step.
     pub cautions: Vec<Text>,
 }
@@ -220,7 +220,7 @@ pub(crate) fn plan_check_within(
         .collect();
     let mut standing = Standing::on(&inputs.platform);
     for step in &mut steps {
-        step.stands = standing.step(&step.take, &step.put);
+        step.placements = standing.step(&step.take, &step.put);
     }
     let plan = tried.plan;
     let short = tried
@@ -427,7 +427,7 @@ fn named(
         put: name(&step.put),
         take: name(&step.take),
         ratio: judged.map(|j| j.ratio.to_f64()),
-        stands: Vec::new(),
+        placements: Vec::new(),
         cautions,
     }
 }

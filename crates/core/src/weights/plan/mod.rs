@@ -12,7 +12,7 @@ mod targets;
 
 pub use loading::{LoadingPlan, PlanInputs, PlannedLoad, Target, Unreachable, loading_plan, to_borrow};
 pub use loads::{AsidePiece, CheckPlan, LoadLack, LockedStep, PlanChoices, PlannedStep, plan_check};
-pub use placement::{Platform, Stand, Standing};
+pub use placement::{Placement, Platform, Standing};
 pub use planned_piece::PlanPiece;
 pub use route::{PackingList, PackingPlace, RoundScale, pack, plan_for_round};
 pub(crate) use substitution::MOST_ROUNDS;

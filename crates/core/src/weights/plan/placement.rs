@@ -13,7 +13,7 @@ use crate::wording::Text;
 
 /// Where a piece stands.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
-pub struct Stand {
+pub struct Placement {
     /// The piece.
     pub piece: Uuid,
     /// From the left edge, as a share of the width.
@@ -26,7 +26,7 @@ pub struct Stand {
 
 /// A place on the platform.
 #[derive(Clone, Debug, PartialEq)]
-struct Spot {
+struct Place {
     x: f64,
     y: f64,
     place: Text,
@@ -35,14 +35,14 @@ struct Spot {
 /// Places of a platform on so many supports; the first is its middle.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Platform {
-    spots: Vec<Spot>,
+    places: Vec<Place>,
 }
 
 impl Platform {
     /// `hangs`: the load hangs from a hook.
     pub fn on(supports: u32, hangs: bool) -> Self {
-        let spot = |x: f64, y: f64, place: Text| Spot { x, y, place };
-        let mut spots = vec![spot(
+        let place_at = |x: f64, y: f64, place: Text| Place { x, y, place };
+        let mut places = vec![place_at(
             0.5,
             0.5,
             if hangs { text!("placement-on-the-hook") } else { text!("placement-in-the-middle") },
@@ -50,27 +50,27 @@ impl Platform {
         match supports {
             _ if hangs => {}
             0..=2 => {}
-            3 => spots.extend([
-                spot(0.25, 0.75, text!("placement-front-left")),
-                spot(0.75, 0.75, text!("placement-front-right")),
-                spot(0.5, 0.2, text!("placement-rear")),
+            3 => places.extend([
+                place_at(0.25, 0.75, text!("placement-front-left")),
+                place_at(0.75, 0.75, text!("placement-front-right")),
+                place_at(0.5, 0.2, text!("placement-rear")),
             ]),
-            4 => spots.extend([
-                spot(0.25, 0.75, text!("placement-front-left")),
-                spot(0.75, 0.25, text!("placement-rear-right")),
-                spot(0.75, 0.75, text!("placement-front-right")),
-                spot(0.25, 0.25, text!("placement-rear-left")),
+            4 => places.extend([
+                place_at(0.25, 0.75, text!("placement-front-left")),
+                place_at(0.75, 0.25, text!("placement-rear-right")),
+                place_at(0.75, 0.75, text!("placement-front-right")),
+                place_at(0.25, 0.25, text!("placement-rear-left")),
             ]),
             more => {
                 let sections = more.div_ceil(2);
                 for section in 0..sections {
                     let x = (f64::from(section) + 0.5) / f64::from(sections);
-                    spots.push(spot(
+                    places.push(place_at(
                         x,
                         0.25,
                         text!("placement-section-section-far-side", section = section + 1),
                     ));
-                    spots.push(spot(
+                    places.push(place_at(
                         x,
                         0.75,
                         text!("placement-section-section-near-side", section = section + 1),
@@ -78,14 +78,14 @@ impl Platform {
                 }
             }
         }
-        Self { spots }
+        Self { places }
     }
 }
 
 impl Platform {
     /// Its places, each with x from the left and y from the rear edge; the first is the middle.
-    pub fn spots(&self) -> impl Iterator<Item = (&Text, f64, f64)> {
-        self.spots.iter().map(|s| (&s.place, s.x, s.y))
+    pub fn places(&self) -> impl Iterator<Item = (&Text, f64, f64)> {
+        self.places.iter().map(|s| (&s.place, s.x, s.y))
     }
 }
 
@@ -104,7 +104,7 @@ impl<'p> Standing<'p> {
 
     /// Takes pieces off and puts others on, the heaviest first, each where there is least; a piece
     /// alone stands in the middle.
-    pub fn step(&mut self, take: &[PlanPiece], put: &[PlanPiece]) -> Vec<Stand> {
+    pub fn step(&mut self, take: &[PlanPiece], put: &[PlanPiece]) -> Vec<Placement> {
         for piece in take {
             self.at.remove(&piece.id);
         }
@@ -112,20 +112,21 @@ impl<'p> Standing<'p> {
         put.sort_by(|a, b| b.drawn.total_cmp(&a.drawn));
         let alone = self.at.is_empty() && put.len() == 1;
         for piece in put {
-            let spot = if alone || self.platform.spots.len() == 1 { 0 } else { self.least() };
-            self.at.insert(piece.id, (spot, piece.drawn));
+            let place_at = if alone || self.platform.places.len() == 1 { 0 } else { self.least() };
+            self.at.insert(piece.id, (place_at, piece.drawn));
         }
-        let stand = |(piece, (spot, _)): (&Uuid, &(usize, f64))| {
-            let Spot { x, y, place } = &self.platform.spots[*spot];
-            Stand { piece: *piece, x: *x, y: *y, place: place.clone() }
+        let placement = |(piece, (place_at, _)): (&Uuid, &(usize, f64))| {
+            let Place { x, y, place } = &self.platform.places[*place_at];
+            Placement { piece: *piece, x: *x, y: *y, place: place.clone() }
         };
-        self.at.iter().map(stand).collect()
+        self.at.iter().map(placement).collect()
     }
 
     fn least(&self) -> usize {
-        let load =
-            |spot: usize| self.at.values().filter(|(at, _)| *at == spot).map(|(_, mass)| mass).sum::<f64>();
-        (1..self.platform.spots.len()).min_by(|a, b| load(*a).total_cmp(&load(*b))).unwrap_or(0)
+        let load = |place_at: usize| {
+            self.at.values().filter(|(at, _)| *at == place_at).map(|(_, mass)| mass).sum::<f64>()
+        };
+        (1..self.platform.places.len()).min_by(|a, b| load(*a).total_cmp(&load(*b))).unwrap_or(0)
     }
 }
 
@@ -151,11 +152,11 @@ mod tests {
         fn the_supports_are_loaded_alike_to_within_one_piece(masses in proptest::collection::vec(1u32..50, 2..30), supports in 3u32..9) {
             let platform = Platform::on(supports, false);
             let pieces: Vec<PlanPiece> = masses.iter().zip(1..).map(|(m, n)| piece(n, *m)).collect();
-            let stands = Standing::on(&platform).step(&[], &pieces);
-            prop_assert_eq!(stands.len(), pieces.len());
-            let mut loads: BTreeMap<String, f64> = platform.spots[1..].iter().map(|s| (s.place.to_string(), 0.0)).collect();
-            for stand in &stands {
-                *loads.get_mut(&stand.place.to_string()).unwrap() += pieces.iter().find(|p| p.id == stand.piece).unwrap().drawn;
+            let placements = Standing::on(&platform).step(&[], &pieces);
+            prop_assert_eq!(placements.len(), pieces.len());
+            let mut loads: BTreeMap<String, f64> = platform.places[1..].iter().map(|s| (s.place.to_string(), 0.0)).collect();
+            for placement in &placements {
+                *loads.get_mut(&placement.place.to_string()).unwrap() += pieces.iter().find(|p| p.id == placement.piece).unwrap().drawn;
             }
             let heaviest = f64::from(*masses.iter().max().unwrap());
             let (low, high) = (loads.values().copied().fold(f64::MAX, f64::min), loads.values().copied().fold(0.0, f64::max));
@@ -171,8 +172,8 @@ mod tests {
             let before = standing.step(&[], &first);
             let taken = &first[..off.min(first.len())];
             let after = standing.step(taken, &second);
-            for stand in before.iter().filter(|s| taken.iter().all(|t| t.id != s.piece)) {
-                prop_assert!(after.contains(stand));
+            for placement in before.iter().filter(|s| taken.iter().all(|t| t.id != s.piece)) {
+                prop_assert!(after.contains(placement));
             }
             prop_assert!(taken.iter().all(|t| after.iter().all(|s| s.piece != t.id)));
         }

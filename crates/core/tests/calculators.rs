@@ -2,15 +2,15 @@
 
 use ombret_core::Refusal;
 use ombret_core::quantity::{Decimal, Mass, Unit, parse_mass};
-use ombret_core::questions::{DeskAnswer, desk};
+use ombret_core::questions::{CalculatorAnswer, calculate};
 use proptest::prelude::*;
 use serde_json::{Value, json};
 
-fn ask(question: Value) -> Result<DeskAnswer, Refusal> {
-    desk(&serde_json::from_value(question).expect("a question"))
+fn ask(question: Value) -> Result<CalculatorAnswer, Refusal> {
+    calculate(&serde_json::from_value(question).expect("a question"))
 }
 
-fn figure(answer: &DeskAnswer, label: &str) -> String {
+fn figure(answer: &CalculatorAnswer, label: &str) -> String {
     answer
         .figures
         .iter()

@@ -10,14 +10,14 @@ use crate::wording::{Arg, Language, Text, ToArg};
 /// (`{"en": "…", "de": "…"}`).
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
 #[serde(untagged)]
-pub enum Told {
+pub enum LessonText {
     /// In the author's own language; it is read so by everybody.
     Once(String),
     /// In several; who reads another one gets the first.
     Each(BTreeMap<Language, String>),
 }
 
-impl Told {
+impl LessonText {
     /// True where every language has at least a word and none more than `most` characters.
     pub fn fits(&self, most: usize) -> bool {
         let fits = |words: &String| !words.trim().is_empty() && words.chars().count() <= most;
@@ -37,17 +37,17 @@ impl Told {
     }
 }
 
-impl From<&str> for Told {
+impl From<&str> for LessonText {
     fn from(words: &str) -> Self {
         Self::Once(words.to_owned())
     }
 }
 
-impl From<&Told> for Text {
-    fn from(told: &Told) -> Self {
+impl From<&LessonText> for Text {
+    fn from(told: &LessonText) -> Self {
         match told {
-            Told::Once(words) => Self::verbatim(words.clone()),
-            Told::Each(all) => {
+            LessonText::Once(words) => Self::verbatim(words.clone()),
+            LessonText::Each(all) => {
                 let first = all.values().next().map_or("", String::as_str);
                 Self::told(first, all.iter().map(|(language, words)| (*language, words.as_str())))
             }
@@ -55,13 +55,13 @@ impl From<&Told> for Text {
     }
 }
 
-impl From<Told> for Text {
-    fn from(told: Told) -> Self {
+impl From<LessonText> for Text {
+    fn from(told: LessonText) -> Self {
         (&told).into()
     }
 }
 
-impl ToArg for Told {
+impl ToArg for LessonText {
     fn to_arg(&self) -> Arg {
         Text::from(self).to_arg()
     }

@@ -16,7 +16,7 @@ const LONGEST_ANSWER: u64 = 32 * 1024;
 
 /// Why a command came to nothing.
 #[derive(Debug, thiserror::Error)]
-pub enum HandsError {
+pub enum OperatorError {
     /// More than a line, or too long.
     #[error("a command is one line of at most {LONGEST} characters")]
     BadCommand,
@@ -28,16 +28,16 @@ pub enum HandsError {
 /// Sends one command and gives the answer.
 ///
 /// # Errors
-/// [`HandsError`].
-pub async fn hands(address: &str, command: &str) -> Result<Answer, HandsError> {
+/// [`OperatorError`].
+pub async fn operate(address: &str, command: &str) -> Result<Answer, OperatorError> {
     if command.len() > LONGEST || command.chars().any(char::is_control) {
-        return Err(HandsError::BadCommand);
+        return Err(OperatorError::BadCommand);
     }
     let answer = timeout(PATIENCE, ask(address, command))
         .await
-        .map_err(|_| HandsError::Silent)?
-        .map_err(|_| HandsError::Silent)?;
-    serde_json::from_str(&answer).map_err(|_| HandsError::Silent)
+        .map_err(|_| OperatorError::Silent)?
+        .map_err(|_| OperatorError::Silent)?;
+    serde_json::from_str(&answer).map_err(|_| OperatorError::Silent)
 }
 
 async fn ask(address: &str, command: &str) -> std::io::Result<String> {
@@ -49,7 +49,7 @@ async fn ask(address: &str, command: &str) -> std::io::Result<String> {
 }
 
 /// An answer in words, and whether it was done.
-pub fn told(answer: &Answer) -> (bool, Text) {
+pub fn answer_text(answer: &Answer) -> (bool, Text) {
     match answer {
         Answer::Stands(standing) => (true, stands(standing)),
         Answer::Found(None) => (true, text!("hands-nothing-wrong")),
