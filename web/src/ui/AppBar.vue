@@ -80,7 +80,8 @@ async function leave(sure = false): Promise<void> {
   display: flex;
   flex-wrap: wrap;
 }
-.bar .btn {
+.bar .btn,
+.bar .looks :deep(.btn) {
   padding: 0.4rem 0.35rem;
 }
 .places .router-link-active {

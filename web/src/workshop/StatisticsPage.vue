@@ -6,6 +6,7 @@ import { useFigures } from '../api/history'
 import MonthColumns from '../drawings/MonthColumns.vue'
 import RateBars from '../drawings/RateBars.vue'
 import type { FiguresReply } from '../api/types'
+import { dayText } from '../ui/format'
 
 // What the records tell together. Every share is worked out by the server, with what chance makes of it.
 const from = ref('')
@@ -73,7 +74,13 @@ const lists = (d: FiguresReply) => [
     <template v-if="data">
       <p class="lead" data-testid="figures-all">
         <strong class="figure">{{ data.all.says }}</strong>
-        {{ $t('statistics-were-found-out-of-tolerance', { records: data.records, from: data.from, to: data.to }) }}
+        {{
+          $t('statistics-were-found-out-of-tolerance', {
+            records: data.records,
+            from: dayText(data.from),
+            to: dayText(data.to),
+          })
+        }}
       </p>
       <p v-if="!data.records" class="quiet">{{ $t('statistics-no-record-was-closed-in') }}</p>
       <template v-else>
