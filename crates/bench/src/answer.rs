@@ -1,4 +1,4 @@
-//! What the scale answers to the hands: data, so that whoever asks says it in the words of a language.
+//! What the scale answers to its operator: data, so that whoever asks says it in the words of a language.
 
 use ombret_core::practice::LessonText;
 use serde::{Deserialize, Serialize};

@@ -2,6 +2,8 @@
 //! `setup 870 0.2 1`, `zero`, `span 600`, `point 300`, `factor 1.002`, `internal`, `keep 200.0004`,
 //! `switch open`, `pad 2`, `save`, `quit`, `look`, `look at cable`, `mend cable`, `key F2`.
 
+use ombret_core::quantity::{Decimal, Mass, Unit};
+
 /// A command.
 #[derive(Clone, Debug, PartialEq)]
 pub enum Command {
@@ -57,16 +59,8 @@ pub enum Command {
 
 /// How many kilograms a unit is.
 fn kg_of(unit: &str) -> Option<f64> {
-    Some(match unit {
-        "mg" => 1e-6,
-        "g" => 1e-3,
-        "kg" => 1.0,
-        "t" => 1e3,
-        "lb" => 0.453_592_37,
-        "oz" => 0.028_349_523_125,
-        "tn" => 907.184_74,
-        _ => return None,
-    })
+    let one = Mass::new(Decimal::from(1u32), unit.parse().ok()?);
+    Some(one.value_in(Unit::Kg).to_f64())
 }
 
 /// Kilograms in a unit of the display; one that is not known stays in kilograms.

@@ -18,6 +18,7 @@ mod checks;
 mod coming_home;
 mod diagnosis;
 mod due;
+mod earlier_names;
 mod editing;
 mod job;
 mod journal;

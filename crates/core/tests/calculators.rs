@@ -132,7 +132,7 @@ fn a_division_that_is_not_in_the_series_is_named_with_its_neighbours() {
 }
 
 #[test]
-fn the_edges_of_the_desk_are_refused_by_field() {
+fn the_edges_of_the_calculators_are_refused_by_field() {
     let place = |latitude: &str, altitude: &str| json!({"latitude": latitude, "altitude": altitude});
     let gravity = |adjusted: Value| json!({"tool": "gravity", "max": "870 kg", "d": "0.2 kg", "unit": "kg", "class": "III", "adjusted": adjusted, "used": place("60", "0")});
     for (question, field) in [

@@ -315,7 +315,7 @@ async fn serving() -> Outcome {
     FAILED.get().map_or(Ok(()), |why| Err(why.clone().into()))
 }
 
-/// Records whose gist is worked out in one transaction.
+/// Records whose summary is worked out in one transaction.
 const GIST_AT_A_TIME: i64 = 100;
 
 /// Why the program ended by itself.
@@ -340,9 +340,9 @@ async fn migrate_when_it_answers(settings: Settings, pool: sqlx::PgPool, stop: C
     loop {
         match store::figures::fill_missing(&pool, &mut after, GIST_AT_A_TIME).await {
             Ok(0) => break,
-            Ok(done) => tracing::info!(done, "worked out the gist of earlier records"),
+            Ok(done) => tracing::info!(done, "worked out the summaries of earlier records"),
             Err(error) => {
-                tracing::warn!(%error, "the gist of earlier records is not worked out yet");
+                tracing::warn!(%error, "the summaries of earlier records are not worked out yet");
                 tokio::time::sleep(Duration::from_secs(2)).await;
             }
         }

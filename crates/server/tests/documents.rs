@@ -61,6 +61,22 @@ fn where_a_rule_stands_in_the_code_is_where_its_document_says() {
     assert!(gone.is_empty(), "no such room or file: {gone:?}");
 }
 
+/// A colour that is not set is no error to a browser: what it was for is drawn black, or not at all.
+#[test]
+fn every_style_variable_that_a_page_uses_is_set() {
+    let mut files = Vec::new();
+    crate::words::files(&root().join("web/src"), &[".css", ".vue", ".ts"], &mut files);
+    let sources: Vec<String> = files.iter().map(|file| std::fs::read_to_string(file).unwrap()).collect();
+    let used = regex::Regex::new(r"var\((--[a-z0-9-]+)").unwrap();
+    let set = regex::Regex::new(r"(--[a-z0-9-]+)'?:\s").unwrap();
+    let all = |of: &regex::Regex| -> std::collections::BTreeSet<String> {
+        sources.iter().flat_map(|text| of.captures_iter(text)).map(|found| found[1].to_owned()).collect()
+    };
+    let (used, set) = (all(&used), all(&set));
+    assert!(used.len() > 10, "{used:?}");
+    assert_eq!(used.difference(&set).collect::<Vec<_>>(), Vec::<&String>::new());
+}
+
 #[test]
 fn every_operation_has_a_name_of_its_own() {
     let document = serde_json::to_value(ombret::http::document()).unwrap();

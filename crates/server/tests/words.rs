@@ -36,7 +36,7 @@ fn top() -> PathBuf {
     Path::new(env!("CARGO_MANIFEST_DIR")).join("../..")
 }
 
-fn files(folder: &Path, ends: &[&str], out: &mut Vec<PathBuf>) {
+pub(crate) fn files(folder: &Path, ends: &[&str], out: &mut Vec<PathBuf>) {
     for entry in std::fs::read_dir(folder).unwrap() {
         let path = entry.unwrap().path();
         if path.is_dir() {

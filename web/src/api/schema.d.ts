@@ -100,7 +100,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Answers at the quick desk, without a job. */
+        /** Answers a calculator, without a job. */
         post: operations["ask_calculator"];
         delete?: never;
         options?: never;
@@ -2673,7 +2673,7 @@ export interface components {
              */
             latitude: string;
         };
-        /** @description What is asked at the desk. Every figure is text, as typed. */
+        /** @description What a calculator is asked. Every figure is text, as typed. */
         CalculatorQuestion: {
             /** @description Division; empty: only the alternatives. */
             d?: string;
@@ -5399,6 +5399,19 @@ export interface components {
              */
             person: string;
         };
+        /** @description How near to the load that is asked for what is on is meant as that load: whichever is more. */
+        Near: {
+            /**
+             * Format: int32
+             * @description Divisions.
+             */
+            divisions: number;
+            /**
+             * Format: int32
+             * @description Per cent of the load.
+             */
+            per_cent: number;
+        };
         /** @description A device to be made known. */
         NewDevice: {
             /**
@@ -5712,7 +5725,7 @@ export interface components {
              */
             zero_tracking: string;
         };
-        /** @description A command for the hands. */
+        /** @description A command for the operator. */
         OperatorCommand: {
             /** @description Such as `put 20`, `take 20`, `clear`, `zero`, `span 600`, `save`. */
             command: string;
@@ -7760,14 +7773,14 @@ export interface components {
             /** @description The pieces it is made of, from the kit. */
             with?: string[];
         };
-        /** @description The floor of a school. */
+        /** @description The least weight by a rule. */
         SpanFloor: {
             /** @description The weight is below it. */
             below: boolean;
             floor: components["schemas"]["Mass"] | null;
             /** @description In words. */
             label: components["schemas"]["Text"];
-            /** @description Which school. */
+            /** @description Which rule. */
             span_weight_rule: components["schemas"]["SpanWeightRule"];
         };
         /** @description The span of an adjustment, as it stands on a record. */
@@ -7796,7 +7809,7 @@ export interface components {
         SpanView: {
             /** @description The curve over the weight. */
             curve: components["schemas"]["SpanPoint"][];
-            /** @description The floors of the schools; the workshop's first. */
+            /** @description The least weights by each rule; the workshop's first. */
             floors: components["schemas"]["SpanFloor"][];
             /** @description How good. */
             grade: components["schemas"]["Adequacy"];
@@ -7833,9 +7846,14 @@ export interface components {
             /** @description How much. */
             span_weight_rule: components["schemas"]["SpanWeightRule"];
         };
-        /** @description The workshop's school of span weights. */
+        /** @description How much span weight the workshop asks for. */
         SpanWeightRuleForm: {
             span_weight_rule: components["schemas"]["SpanWeightRule"];
+        };
+        /** @description How much span weight is asked for. */
+        SpanWeightRuleWord: {
+            label: components["schemas"]["Text"];
+            value: components["schemas"]["SpanWeightRule"];
         };
         /** @description A reading and what a cause makes of it. */
         Spoken: {
@@ -8728,6 +8746,8 @@ export interface components {
             /** @description What a message of its display may mean. */
             messages: components["schemas"]["MessageWord"][];
             modes: components["schemas"]["ModeWord"][];
+            /** @description When a live reading is one of the load that is asked for. */
+            near: components["schemas"]["Near"];
             program: string;
             /** @description Roles that somebody may have. */
             roles: components["schemas"]["Role"][];
@@ -8736,6 +8756,8 @@ export interface components {
             schemes: components["schemas"]["SchemeWord"][];
             /** @description What its display may show. */
             screens: components["schemas"]["TaughtScreen"][];
+            /** @description How much span weight may be asked for. */
+            span_weight_rules: components["schemas"]["SpanWeightRuleWord"][];
             units: components["schemas"]["Unit"][];
             weight_classes: components["schemas"]["WeightClass"][];
             /**

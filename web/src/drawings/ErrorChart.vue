@@ -108,7 +108,7 @@ const title = computed(() => {
   height: 2.5rem;
 }
 .shadow {
-  fill: var(--chart);
+  fill: var(--shade);
 }
 .axis {
   stroke: var(--ink-2);

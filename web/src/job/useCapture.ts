@@ -1,4 +1,5 @@
 import { type ComputedRef, type Ref, computed, ref, watch } from 'vue'
+import { useVocabulary } from '../api/scales'
 import type { LiveView } from '../api/types'
 import { onKey } from '../state/keys'
 import { confirmBySound } from '../state/sound'
@@ -10,11 +11,6 @@ export interface AutoTake {
   /** What is on is near the load that is asked for. */
   isNear: ComputedRef<boolean>
 }
-
-/** As near to the load that is asked for, what is on is that load: divisions, and share of it, whichever is more. A
- * reading within the same share counts for a load of the list. */
-const NEAR_D = 5
-const NEAR_SHARE = 0.05
 
 // One run is one decision: armed once, it stays so from stage to stage of its job.
 const runs = new Map<string, Ref<boolean>>()
@@ -49,13 +45,15 @@ export function useCapture(
   },
 ): AutoTake {
   const armed = armedOf(job)
+  const { data: words } = useVocabulary()
   const moved = ref(true)
   const steady = computed(() => from.live()?.steady)
   const isNear = computed(() => {
     const { value, unit } = from.d()
     const at = amountIn(unit, from.live()?.shown)
     const wanted = amountIn(unit, from.load())
-    return Math.abs(at - wanted) <= Math.max(NEAR_D * amountIn(unit, value), NEAR_SHARE * Math.abs(wanted))
+    const { divisions = 0, per_cent = 0 } = words.value?.near ?? {}
+    return Math.abs(at - wanted) <= Math.max(divisions * amountIn(unit, value), (per_cent / 100) * Math.abs(wanted))
   })
   watch(steady, (now) => {
     if (now === false) moved.value = true

@@ -1,10 +1,10 @@
 <script setup lang="ts">
-import { say } from '../words'
 import InputText from 'primevue/inputtext'
 import Select from 'primevue/select'
 import { computed, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { setSpanWeightRule, useKit, useSpanWeightRule } from '../api/kit'
+import { useVocabulary } from '../api/scales'
 import type { PieceView, SpanWeightRule } from '../api/types'
 import ChosenPieces from './ChosenPieces.vue'
 import InstrumentList from './InstrumentList.vue'
@@ -29,13 +29,8 @@ const importing = ref(false)
 const weighing = ref(false)
 const classes = ref(false)
 const air = ref(false)
-const rules = computed<{ value: SpanWeightRule; label: string }[]>(() => [
-  { value: 'tenth', label: say('weights-a-tenth-of-max') },
-  { value: 'quarter', label: say('weights-a-quarter-of-max') },
-  { value: 'full', label: say('weights-all-of-max') },
-  { value: 'working', label: say('weights-the-working-load') },
-  { value: 'table4', label: say('weights-handbook-44-table-4') },
-])
+const { data: words } = useVocabulary()
+const rules = computed(() => (words.value?.span_weight_rules ?? []).map((r) => ({ ...r, label: String(r.label) })))
 onKey('search', () => document.getElementById('kit-search')?.focus())
 // A piece that was looked up opens at once.
 const route = useRoute()

@@ -1,5 +1,5 @@
 //! How good a span weight is: the predicted uncertainty of a two-point adjustment over the range,
-//! and the least weight that each school asks for. Sources: EURAMET cg-18 v4, 4 and 7; NIST
+//! and the least weight that each rule asks for. Sources: EURAMET cg-18 v4, 4 and 7; NIST
 //! Handbook 44 §2.20, table 4.
 
 use serde::{Deserialize, Serialize};
@@ -30,7 +30,7 @@ pub enum SpanWeightRule {
 }
 
 impl SpanWeightRule {
-    /// Every school.
+    /// Every rule.
     pub const ALL: [Self; 5] = [Self::Tenth, Self::Quarter, Self::Full, Self::WorkingLoad, Self::Table4];
 
     /// In words.

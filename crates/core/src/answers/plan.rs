@@ -64,7 +64,7 @@ pub struct PlanReply {
 /// Makes a plan of pieces on a day: the exact search itself, or one that remembers.
 pub type Planner<'a> = dyn Fn(&[Piece], Date, &PlanChoices, &[CheckLoad], &CheckInputs) -> CheckPlan + 'a;
 
-/// The plan of a stage of a job with a workshop's pieces and school. A span weight that cannot be is refused at
+/// The plan of a stage of a job with a workshop's pieces and span weight rule. A span weight that cannot be is refused at
 /// its field; the plan is there all the same.
 pub fn plan_of(
     state: &JobState,

@@ -14,7 +14,7 @@ use crate::wording::Text;
 /// Most pieces of one load.
 const MOST_PIECES: usize = 400;
 
-/// What is around a draft when it is read: what the indicator says, the kit, the workshop's school,
+/// What is around a draft when it is read: what the indicator says, the kit, the workshop's span weight rule,
 /// the day.
 #[derive(Clone, Debug)]
 pub struct Around<'a> {

@@ -85,10 +85,10 @@ pub struct SpanPoint {
     pub ratio: f64,
 }
 
-/// The floor of a school.
+/// The least weight by a rule.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
 pub struct SpanFloor {
-    /// Which school.
+    /// Which rule.
     pub span_weight_rule: SpanWeightRule,
     /// In words.
     pub label: Text,
@@ -112,7 +112,7 @@ pub struct SpanView {
     pub ratio: f64,
     /// The curve over the weight.
     pub curve: Vec<SpanPoint>,
-    /// The floors of the schools; the workshop's first.
+    /// The least weights by each rule; the workshop's first.
     pub floors: Vec<SpanFloor>,
     /// What one more of the largest usable piece would buy.
     #[schema(required)]
@@ -163,9 +163,9 @@ pub fn judge_span(
         }
         Adequacy::Blind => text!("span-weight-blind-the-error-that-it"),
     };
-    let mut schools = SpanWeightRule::ALL.to_vec();
-    schools.sort_by_key(|s| *s != span_weight_rule);
-    let floors = schools.into_iter().map(|s| {
+    let mut rules = SpanWeightRule::ALL.to_vec();
+    rules.sort_by_key(|s| *s != span_weight_rule);
+    let floors = rules.into_iter().map(|s| {
         let floor = s.floor(&setup.max, state.sheet.working_load.as_ref());
         SpanFloor {
             span_weight_rule: s,

@@ -98,7 +98,33 @@ pub struct KeyingSheet {
     pub cautions: Vec<Text>,
 }
 
-/// Makes the sheet for an indicator that holds `from`.
+/// Makes the sheet for an indicator that holds `from`: what is pressed, key by key, until it holds the plan.
+///
+/// # Examples
+/// ```
+/// use ombret_core::keying::{KeyingPlan, OperatingSettings, PadPlan, RangeMode, keying_sheet, read_profile};
+/// use ombret_core::quantity::{Unit, parse_mass};
+///
+/// let path = concat!(env!("CARGO_MANIFEST_DIR"), "/../../demo/profiles/korrin-p4.toml");
+/// let profile = read_profile(&std::fs::read_to_string(path).unwrap()).unwrap();
+/// let plan = KeyingPlan {
+///     unit: Unit::Kg,
+///     max: "870".parse().unwrap(),
+///     d: "0.2".parse().unwrap(),
+///     mode: RangeMode::Single,
+///     fine: None,
+///     gravity: None,
+///     factor: None,
+///     operating: OperatingSettings::default(),
+///     pads: vec![PadPlan { weights: vec![parse_mass("600", Unit::Kg, "weight").unwrap()] }],
+/// };
+/// let sheet = keying_sheet(&profile, &plan, &profile.untouched()).unwrap();
+/// // No more presses than by always turning each digit upwards.
+/// assert!(sheet.presses > 0 && sheet.presses <= sheet.naive);
+/// // 0.3 is no division of the series 1, 2, 5, and no indicator takes it.
+/// let odd = KeyingPlan { d: "0.3".parse().unwrap(), ..plan };
+/// assert!(keying_sheet(&profile, &odd, &profile.untouched()).is_err());
+/// ```
 ///
 /// # Errors
 /// Everything that cannot be entered, with the nearest that can.

@@ -12,7 +12,7 @@ use crate::journal::{Body, CheckFinding, Entry, How, JobState, Outcome, ReadStag
 use crate::quantity::{Decimal, Mass};
 use crate::wording::Text;
 
-/// What the hands did at the practice scale.
+/// What the operator did at the practice scale.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct Act {
     /// When.

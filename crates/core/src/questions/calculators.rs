@@ -1,4 +1,4 @@
-//! The quick desk: the sums of setting up without a job. Text in, figures with their working out.
+//! The calculators: the sums of setting up without a job. Text in, figures with their working out.
 
 mod checks;
 
@@ -28,7 +28,7 @@ pub struct CalculatorPlace {
     pub g: String,
 }
 
-/// What is asked at the desk. Every figure is text, as typed.
+/// What a calculator is asked. Every figure is text, as typed.
 #[derive(Clone, Debug, Deserialize, ToSchema)]
 #[serde(tag = "tool", rename_all = "snake_case")]
 pub enum CalculatorQuestion {

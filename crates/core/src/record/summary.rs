@@ -44,7 +44,7 @@ pub struct RecordMark {
     pub plain: String,
 }
 
-/// The gist of a record.
+/// What is counted of a record, and what it is found by.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct RecordSummary {
     /// Kind of the scale.
@@ -68,7 +68,7 @@ pub fn plain_mark(text: &str) -> String {
     text.chars().filter(|c| c.is_alphanumeric()).flat_map(char::to_lowercase).collect()
 }
 
-/// The gist of a record with its number. `assessed` is the assessment of `state`, `priors` those of the workshop.
+/// The summary of a record with its number. `assessed` is the assessment of `state`, `priors` those of the workshop.
 pub fn record_summary(
     state: &JobState,
     assessed: &Assessment,

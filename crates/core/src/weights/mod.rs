@@ -13,8 +13,9 @@ pub use kit::{
 pub(crate) use plan::MOST_ROUNDS;
 pub use plan::{
     AsidePiece, CheckInputs, CheckLoad, CheckPlan, LoadLack, LoadReason, LoadingPlan, LockedStep,
-    PackingList, PackingPlace, Placement, PlanChoices, PlanInputs, PlanPiece, PlannedLoad, PlannedStep,
-    Platform, RoundScale, Standing, Substitution, SubstitutionInputs, SubstitutionStep, Target, Thoroughness,
-    Unreachable, check_loads, fewest_pieces, growth, judge_substitution, loading_plan, near_enough, pack,
-    plan_check, plan_for_round, round_figure, substitution, to_borrow,
+    NEAR_DIVISIONS, NEAR_PER_CENT, PackingList, PackingPlace, Placement, PlanChoices, PlanInputs, PlanPiece,
+    PlannedLoad, PlannedStep, Platform, RoundScale, Standing, Substitution, SubstitutionInputs,
+    SubstitutionStep, Target, Thoroughness, Unreachable, check_loads, fewest_pieces, growth,
+    judge_substitution, loading_plan, near_enough, pack, plan_check, plan_for_round, round_figure,
+    substitution, to_borrow,
 };

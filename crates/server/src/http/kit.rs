@@ -88,7 +88,7 @@ pub struct DayQuestion {
     in_days: u16,
 }
 
-/// The workshop's school of span weights.
+/// How much span weight the workshop asks for.
 #[derive(Serialize, Deserialize, ToSchema)]
 pub struct SpanWeightRuleForm {
     #[serde(alias = "school")]

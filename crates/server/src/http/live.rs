@@ -1,4 +1,4 @@
-//! The live reading as a stream, and the technician's hands at a practice scale.
+//! The live reading as a stream, and the operator of a practice scale.
 
 use std::convert::Infallible;
 use std::net::SocketAddr;
@@ -41,7 +41,7 @@ pub struct LiveQuery {
     job: Option<Uuid>,
 }
 
-/// A command for the hands.
+/// A command for the operator.
 #[derive(Deserialize, ToSchema)]
 pub struct OperatorCommand {
     /// Such as `put 20`, `take 20`, `clear`, `zero`, `span 600`, `save`.

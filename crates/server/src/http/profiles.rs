@@ -366,7 +366,7 @@ pub async fn keep_site(
     Ok(Json(site))
 }
 
-/// Answers at the quick desk, without a job.
+/// Answers a calculator, without a job.
 #[utoipa::path(post, path = "/api/calculators", tag = "calculators", request_body = CalculatorQuestion, responses((status = 200, body = CalculatorAnswer), (status = 422, body = Problem)))]
 pub async fn ask_calculator(
     SignedIn(_): SignedIn,

@@ -4,6 +4,7 @@ use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
 use ombret_core::Refusal;
+use ombret_core::adjust::SpanWeightRule;
 use ombret_core::keying::learn::Screen;
 use ombret_core::keying::{Meaning, MessageKind, MessageMeaning, RangeMode, SaveHow, WIDEST};
 use ombret_core::measurement::DecisionRule;
@@ -11,7 +12,7 @@ use ombret_core::quantity::{Mass, Unit, parse_mass};
 use ombret_core::scale::{ScaleKind, WIRE_COLOURS, WIRES, wiring_says};
 use ombret_core::signal::{Line, LineError, LinePattern, LineReader, candidates};
 use ombret_core::tolerance::{Class, Scheme};
-use ombret_core::weights::{Form, InstrumentKind, WeightClass};
+use ombret_core::weights::{Form, InstrumentKind, NEAR_DIVISIONS, NEAR_PER_CENT, WeightClass};
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
 
@@ -37,6 +38,22 @@ pub struct KindWord {
 pub struct InstrumentWord {
     value: InstrumentKind,
     label: Text,
+}
+
+/// How much span weight is asked for.
+#[derive(Serialize, ToSchema)]
+pub struct SpanWeightRuleWord {
+    value: SpanWeightRule,
+    label: Text,
+}
+
+/// How near to the load that is asked for what is on is meant as that load: whichever is more.
+#[derive(Serialize, ToSchema)]
+pub struct Near {
+    /// Divisions.
+    divisions: u32,
+    /// Per cent of the load.
+    per_cent: u32,
 }
 
 /// A scheme of tolerances.
@@ -126,6 +143,10 @@ pub struct Vocabulary {
     colours: Vec<String>,
     /// Languages of papers.
     languages: Vec<LanguageRow>,
+    /// How much span weight may be asked for.
+    span_weight_rules: Vec<SpanWeightRuleWord>,
+    /// When a live reading is one of the load that is asked for.
+    near: Near,
     /// What reads the environment.
     instruments: Vec<InstrumentWord>,
     /// Roles that somebody may have.
@@ -229,6 +250,10 @@ pub async fn vocabulary() -> Json<Vocabulary> {
             .into(),
         colours: WIRE_COLOURS.map(Into::into).into(),
         languages: languages(),
+        span_weight_rules: SpanWeightRule::ALL
+            .map(|value| SpanWeightRuleWord { value, label: value.label() })
+            .into(),
+        near: Near { divisions: NEAR_DIVISIONS, per_cent: NEAR_PER_CENT },
         instruments: InstrumentKind::ALL.map(|value| InstrumentWord { value, label: value.label() }).into(),
         roles: Role::ALL.into(),
         program: PROGRAM.into(),

@@ -1,4 +1,4 @@
-//! The technician's hands at a practice scale: one command out, one answer back.
+//! The operator of a practice scale: one command out, one answer back.
 
 use std::time::Duration;
 

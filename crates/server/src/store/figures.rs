@@ -1,4 +1,4 @@
-//! The gist of records, counted.
+//! The summaries of records, counted.
 
 use std::collections::BTreeMap;
 
@@ -14,7 +14,7 @@ use uuid::Uuid;
 
 use super::StoreError;
 
-/// Keeps the gist of a job's record in the place of an earlier one. Marks are only added: a record is
+/// Keeps the summary of a job's record in the place of an earlier one. Marks are only added: a record is
 /// found by its earlier numbers and seals too.
 pub(super) async fn keep(
     tx: &mut Transaction<'static, Postgres>,
@@ -72,7 +72,7 @@ pub(super) async fn priors(
     )?)
 }
 
-/// Works out the gist of records that an earlier version of the program froze, some at a time; how many
+/// Works out the summaries of records that an earlier version of the program froze, some at a time; how many
 /// were done. A record that cannot be opened any more is passed over: `after` goes on behind it.
 ///
 /// # Errors

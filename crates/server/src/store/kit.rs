@@ -188,7 +188,7 @@ pub async fn file(
     Ok(row.map(|r| (r.name, r.bytes)))
 }
 
-/// The school of the workshop.
+/// The span weight rule of the workshop.
 pub async fn span_weight_rule(pool: &PgPool, workshop: Uuid) -> Result<String, StoreError> {
     Ok(sqlx::query_scalar!("select school from workshop where id = $1", workshop).fetch_one(pool).await?)
 }
@@ -214,8 +214,8 @@ pub async fn keep_own_classes(pool: &PgPool, workshop: Uuid, classes: &[OwnClass
     Ok(())
 }
 
-/// Sets the school of the workshop.
-pub async fn set_span_weight_rule(pool: &PgPool, workshop: Uuid, school: &str) -> Result<(), StoreError> {
-    sqlx::query!("update workshop set school = $2 where id = $1", workshop, school).execute(pool).await?;
+/// Sets the span weight rule of the workshop.
+pub async fn set_span_weight_rule(pool: &PgPool, workshop: Uuid, rule: &str) -> Result<(), StoreError> {
+    sqlx::query!("update workshop set school = $2 where id = $1", workshop, rule).execute(pool).await?;
     Ok(())
 }

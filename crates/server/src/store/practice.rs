@@ -1,4 +1,4 @@
-//! Lessons of a workshop's own, runs of lessons, and what the hands did in them.
+//! Lessons of a workshop's own, runs of lessons, and what the operator did in them.
 
 use ombret_core::practice::Act;
 use sqlx::PgPool;
@@ -104,7 +104,7 @@ pub async fn reveal(pool: &PgPool, job: Uuid) -> Result<(), StoreError> {
     Ok(())
 }
 
-/// Notes what the hands did.
+/// Notes what the operator did.
 pub async fn note(
     pool: &PgPool,
     scale: Uuid,
@@ -124,7 +124,7 @@ pub async fn note(
     Ok(())
 }
 
-/// What the hands did at a scale, in order.
+/// What the operator did at a scale, in order.
 pub async fn acts(pool: &PgPool, scale: Uuid) -> Result<Vec<Act>, StoreError> {
     let rows = sqlx::query!(
         "select at, command, obeyed, reply from practice_act where scale_id = $1 order by at",

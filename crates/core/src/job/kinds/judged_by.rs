@@ -1,4 +1,4 @@
-//! What a job is judged by: tolerance, decision rule, school.
+//! What a job is judged by: tolerance, decision rule, span weight rule.
 
 use serde::Deserialize;
 use utoipa::ToSchema;

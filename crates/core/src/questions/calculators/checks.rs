@@ -1,4 +1,4 @@
-//! The desk's sums about readings: repeats, a verdict with its uncertainty, corners and their trim.
+//! The calculators about readings: repeatability, a verdict with its uncertainty, corners and their trim.
 
 use super::{CalculatorAnswer, CalculatorQuestion, figure, number, optional, positive, whole};
 use crate::adjust::{TrimMeans, TrimPosition, trim};

@@ -121,7 +121,45 @@ pub struct LockedStep {
     pub pieces: Vec<Uuid>,
 }
 
-/// Plans a check with the pieces that may be used on `day`.
+/// Plans a check with the pieces that may be used on `day`: the loads in order, each with the pieces that make it,
+/// so that the least mass is moved. Source: practice; OIML R 76-1:2006, A.4.4.1; NIST Handbook 44 §2.20, N.1.
+///
+/// # Examples
+/// ```
+/// use ombret_core::import::{Grid, Mapping, read_pieces};
+/// use ombret_core::quantity::{Unit, parse_mass};
+/// use ombret_core::tolerance::{Class, Scheme, Tolerance};
+/// use ombret_core::weights::{CheckInputs, PlanChoices, Platform, Thoroughness, check_loads, plan_check};
+/// use time::macros::date;
+/// use uuid::Uuid;
+///
+/// let today = date!(2026 - 10 - 01);
+/// let rows: String = (1..=8).map(|n| format!("A-{n},20 kg,M1,C-77,2026-01-10,2027-01-10\n")).collect();
+/// let table = format!("serial,nominal,class,certificate,date,due\n{rows}");
+/// let mut ids = (1..).map(Uuid::from_u128);
+/// let mut next = || ids.next().unwrap();
+/// let grid = Grid::of_text(&table).unwrap();
+/// let kit = read_pieces(&grid, &Mapping::default(), Unit::Kg, today, &|_| false, &mut next).items;
+///
+/// let kg = |text: &str| parse_mass(text, Unit::Kg, "load").unwrap();
+/// let (max, d, steps) = (kg("150"), kg("0.05"), [kg("25"), kg("100")]);
+/// let inputs = CheckInputs {
+///     max: &max,
+///     d: &d,
+///     tolerance: &Tolerance::by_class(Scheme::R76InService, Class::III),
+///     min_load: None,
+///     steps: &steps,
+///     span: None,
+///     working_load: None,
+///     platform: Platform::on(4, false),
+///     fine: None,
+///     thoroughness: Thoroughness::Test,
+/// };
+/// let plan = plan_check(&kit, today, &PlanChoices::default(), &check_loads(&inputs), &inputs);
+/// // Of 20 kg pieces alone 100 kg are five; 25 kg cannot be built, and the plan says so.
+/// assert!(plan.steps.iter().any(|step| step.load == kg("100") && step.on.len() == 5));
+/// assert!(plan.lacks.iter().any(|lack| lack.load == kg("25")));
+/// ```
 pub fn plan_check(
     kit: &[Piece],
     day: Date,

@@ -20,5 +20,6 @@ pub use substitution::{
     Substitution, SubstitutionInputs, SubstitutionStep, growth, judge_substitution, substitution,
 };
 pub use targets::{
-    CheckInputs, CheckLoad, LoadReason, Thoroughness, check_loads, fewest_pieces, near_enough, round_figure,
+    CheckInputs, CheckLoad, LoadReason, NEAR_DIVISIONS, NEAR_PER_CENT, Thoroughness, check_loads,
+    fewest_pieces, near_enough, round_figure,
 };

@@ -215,13 +215,20 @@ fn apart(mut loads: Vec<CheckLoad>, max: &Mass) -> Vec<CheckLoad> {
     loads
 }
 
+/// Share of a load that is wanted, in per cent, by which a load that counts for it may differ.
+pub const NEAR_PER_CENT: u32 = 5;
+
+/// Divisions by which what is on may differ from the load that is asked for and still be meant as that load, where
+/// that is more than [`NEAR_PER_CENT`] of it: small loads come to rest some divisions off.
+pub const NEAR_DIVISIONS: u32 = 5;
+
 /// True where a load that was put on counts for one that was wanted: within five per cent of it; zero
 /// only by zero. The one answer to "near enough to count as done".
 pub fn near_enough(load: &Mass, wanted: &Mass) -> bool {
     if wanted.value.is_zero() {
         return load.value.is_zero();
     }
-    load.minus(wanted).abs() <= wanted.abs().times(&Decimal::new(5, 2))
+    load.minus(wanted).abs() <= wanted.abs().times(&Decimal::new(i64::from(NEAR_PER_CENT), 2))
 }
 
 /// The round figure nearest to a wanted load that may stand for it: of the multiples of d between 95 %
