@@ -173,12 +173,12 @@ pub async fn get_file(
         .chars()
         .map(|c| if c.is_ascii_alphanumeric() || matches!(c, '.' | '-' | '_') { c } else { '-' })
         .collect();
-    let direction = if row.media.starts_with("image/") { "inline" } else { "attachment" };
+    let disposition = if row.media.starts_with("image/") { "inline" } else { "attachment" };
     let value = |text: &str| HeaderValue::from_str(text).map_err(|e| ApiError::Internal(e.to_string()));
     Ok((
         [
             (header::CONTENT_TYPE, value(&row.media)?),
-            (header::CONTENT_DISPOSITION, value(&format!("{direction}; filename=\"{plain}\""))?),
+            (header::CONTENT_DISPOSITION, value(&format!("{disposition}; filename=\"{plain}\""))?),
             (header::ETAG, value(&etag)?),
             (header::CACHE_CONTROL, HeaderValue::from_static("private, no-cache")),
         ],
